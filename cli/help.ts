@@ -1,0 +1,16 @@
+import type { Verb } from './verbs';
+
+export const GENERAL_HELP = `reed: the computations of the desk, from a shell
+
+  npm run -s reed -- response FILE.cir --from 20 --to 20k --points-per-decade 20
+  npm run -s reed -- synth --response lowpass --alignment butterworth --order 4 --cutoff 1k
+  npm run -s reed -- topologies
+
+Results go to standard output, or to --out FILE. Exit 0 for success, 2 for bad usage or input, 3 where there is no solution.
+VERB --help says more.
+`;
+
+export function helpFor(name: string, verb: Verb): string {
+  const options = Object.entries(verb.describe).map(([option, text]) => `  --${option.padEnd(20)} ${text}`);
+  return `reed ${name}${verb.files > 0 ? ' FILE.cir' : ''}: ${verb.says}\n\n${[...options, '  --out FILE             write there instead of standard output'].join('\n')}\n`;
+}

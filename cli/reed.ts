@@ -1,0 +1,66 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import { VERBS, type VerbOptions } from './verbs';
+import { CommandError } from './command-error';
+import { GENERAL_HELP, helpFor } from './help';
+
+/** Paths start where the shell stood, not where npm runs its scripts. */
+const from = (path: string): string => resolve(process.env.INIT_CWD ?? process.cwd(), path);
+
+const io = {
+  readFile(path: string): string {
+    try {
+      return readFileSync(from(path), 'utf8');
+    } catch {
+      throw new CommandError(2, `cannot read '${path}': there is no such file, or it may not be read`);
+    }
+  },
+  note: (text: string) => process.stderr.write(`${text}\n`),
+};
+
+async function main(argv: readonly string[]): Promise<number> {
+  const [name, ...rest] = argv;
+  if (name === undefined || name === '--help' || name === 'help') {
+    process.stdout.write(GENERAL_HELP);
+    return name === undefined ? 2 : 0;
+  }
+  const verb = VERBS[name];
+  if (!verb) throw new CommandError(2, `there is no verb '${name}'; try --help`);
+  if (rest.includes('--help')) {
+    process.stdout.write(helpFor(name, verb));
+    return 0;
+  }
+  const options: VerbOptions = { ...verb.options, out: { type: 'string' } };
+  let parsed;
+  try {
+    parsed = parseArgs({ args: negativeValuesJoined(rest), options, allowPositionals: true, strict: true });
+  } catch (error) {
+    throw new CommandError(2, error instanceof Error ? error.message.split('\n')[0] : String(error));
+  }
+  if (parsed.positionals.length !== verb.files) throw new CommandError(2, `${name} takes ${verb.files === 0 ? 'no file' : 'one file'}; see ${name} --help`);
+  const values = parsed.values as Record<string, string | string[] | undefined>;
+  const text = await verb.run({ files: parsed.positionals, values, io });
+  if (typeof values.out === 'string') writeFileSync(from(values.out), text);
+  else process.stdout.write(text);
+  return 0;
+}
+
+/** `--gain -6` means a value, not an option called 6. */
+function negativeValuesJoined(args: readonly string[]): string[] {
+  const joined: string[] = [];
+  for (const arg of args) {
+    const last = joined.at(-1);
+    if (/^-[\d.]/.test(arg) && last?.startsWith('--') && !last.includes('=')) joined[joined.length - 1] = `${last}=${arg}`;
+    else joined.push(arg);
+  }
+  return joined;
+}
+
+main(process.argv.slice(2)).then(
+  (code) => (process.exitCode = code),
+  (error: unknown) => {
+    process.stderr.write(`${error instanceof CommandError ? error.message : `something went wrong inside: ${String(error)}`}\n`);
+    process.exitCode = error instanceof CommandError ? error.exitCode : 70;
+  },
+);

@@ -1,0 +1,29 @@
+import { defineConfig, globalIgnores } from 'eslint/config';
+import tseslint from 'typescript-eslint';
+import nextVitals from 'eslint-config-next/core-web-vitals';
+
+export default defineConfig([
+  globalIgnores(['.next/**', 'node_modules/**', 'next-env.d.ts', 'public/**', 'test-results/**', 'playwright-report/**']),
+  ...nextVitals,
+  ...tseslint.configs.recommended,
+  {
+    files: ['**/*.{ts,tsx}'],
+    rules: {
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/consistent-type-imports': 'error',
+      'no-console': 'error',
+      eqeqeq: ['error', 'always', { null: 'ignore' }],
+    },
+  },
+  {
+    files: ['src/core/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': ['error', 'window', 'document', 'navigator', 'performance', 'setTimeout', 'fetch', 'process', 'self', 'crypto'],
+      'no-restricted-imports': ['error', { patterns: ['react*', 'next*', 'antd*', 'dexie*', 'zustand*', 'recharts*', 'node:*', '@/*'] }],
+      'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'Draw from a seeded generator.' }],
+    },
+  },
+  { files: ['**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },
+  { files: ['scripts/**', 'cli/**', 'bench/**'], rules: { 'no-console': 'off' } },
+]);

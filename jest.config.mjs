@@ -1,0 +1,22 @@
+const transform = {
+  '^.+\\.(t|j)sx?$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } } }],
+};
+const common = {
+  transform,
+  moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1', '\\.css$': '<rootDir>/src/testing/empty.cjs' },
+  transformIgnorePatterns: ['/node_modules/(?!(pure-rand|dexie|immer|zustand|zundo|comlink|fflate)/)'],
+};
+
+/** @type {import('jest').Config} */
+export default {
+  projects: [
+    { ...common, displayName: 'core', testEnvironment: 'node', testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/cli/**/*.test.ts'] },
+    {
+      ...common,
+      displayName: 'components',
+      testEnvironment: 'jsdom',
+      testMatch: ['<rootDir>/src/**/*.test.tsx'],
+      setupFilesAfterEnv: ['<rootDir>/src/testing/dom-setup.ts'],
+    },
+  ],
+};

@@ -1,0 +1,36 @@
+import type { NextConfig } from 'next';
+
+/**
+ * Headers for every answer. Pages get their content security policy, with a nonce, from src/proxy.ts;
+ * static files get this fixed one, because a worker is governed by the policy its script came with.
+ */
+const always = [
+  { key: 'X-Content-Type-Options', value: 'nosniff' },
+  { key: 'Referrer-Policy', value: 'no-referrer' },
+  { key: 'Cross-Origin-Opener-Policy', value: 'same-origin' },
+  { key: 'Cross-Origin-Embedder-Policy', value: 'require-corp' },
+  { key: 'Cross-Origin-Resource-Policy', value: 'same-origin' },
+  { key: 'Permissions-Policy', value: 'camera=(), geolocation=(), payment=(), usb=()' },
+];
+
+const staticPolicy = [
+  "default-src 'none'",
+  "script-src 'self' 'wasm-unsafe-eval'",
+  "connect-src 'self'",
+  "style-src 'self'",
+  "font-src 'self'",
+  "img-src 'self'",
+].join('; ');
+
+const config: NextConfig = {
+  reactStrictMode: true,
+  poweredByHeader: false,
+  devIndicators: false,
+  headers: async () => [
+    { source: '/:path*', headers: always },
+    { source: '/_next/static/:path*', headers: [{ key: 'Content-Security-Policy', value: staticPolicy }] },
+    { source: '/schema/:path*', headers: [{ key: 'Content-Security-Policy', value: staticPolicy }] },
+  ],
+};
+
+export default config;

@@ -1,0 +1,81 @@
+
+/** Half power, in dB: what −3 dB stands for everywhere. */
+export const HALF_POWER_DB = 10 * Math.log10(0.5);
+
+export interface Crossing {
+  readonly freqHz: number;
+  /** Which way the level goes through, with rising frequency. */
+  readonly falling: boolean;
+}
+
+export interface Peak {
+  readonly freqHz: number;
+  readonly levelDb: number;
+}
+
+/** Every place where a level (dB) over an ascending grid (Hz) passes a threshold: interpolated in log f. */
+export function crossings(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>, thresholdDb: number): Crossing[] {
+  const found: Crossing[] = [];
+  for (let i = 1; i < freqHz.length; i++) {
+    const [a, b] = [levelDb[i - 1] - thresholdDb, levelDb[i] - thresholdDb];
+    if (a >= 0 === b >= 0 || !Number.isFinite(a) || !Number.isFinite(b)) continue;
+    found.push({ freqHz: freqHz[i - 1] * (freqHz[i] / freqHz[i - 1]) ** (a / (a - b)), falling: a >= 0 });
+  }
+  return found;
+}
+
+/** Sharpens a crossing found on a grid by solving the circuit itself: false position in log f on `levelAt` (dB), to about 1e-9 relative. */
+export function refineCrossing(near: Crossing, spacing: number, thresholdDb: number, levelAt: (freqHz: number) => number): Crossing {
+  let [low, high] = [near.freqHz / spacing, near.freqHz * spacing];
+  let [a, b] = [levelAt(low) - thresholdDb, levelAt(high) - thresholdDb];
+  if (a >= 0 === b >= 0) return near;
+  for (let step = 0; step < 40 && high / low > 1 + 1e-10; step++) {
+    const blend = step % 3 === 2 ? 0.5 : Math.min(0.95, Math.max(0.05, a / (a - b)));
+    const middle = low * (high / low) ** blend;
+    const value = levelAt(middle) - thresholdDb;
+    if (value === 0) return { ...near, freqHz: middle };
+    if (value >= 0 === a >= 0) [low, a] = [middle, value];
+    else [high, b] = [middle, value];
+  }
+  return { ...near, freqHz: Math.sqrt(low * high) };
+}
+
+/** The highest point inside the grid (not at its ends), by a parabola through its neighbours in log f; null when the level only rises or falls. */
+export function highestPeak(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>): Peak | null {
+  let best = 0;
+  for (let i = 1; i < levelDb.length; i++) if (levelDb[i] > levelDb[best]) best = i;
+  if (best === 0 || best === levelDb.length - 1) return null;
+  const [a, b, c] = [levelDb[best - 1], levelDb[best], levelDb[best + 1]];
+  const bend = a - 2 * b + c;
+  const shift = bend === 0 ? 0 : (a - c) / (2 * bend);
+  return { freqHz: freqHz[best] * (freqHz[best + 1] / freqHz[best]) ** shift, levelDb: b - ((a - c) * shift) / 4 };
+}
+
+/** The steepest fall and the steepest rise over any octave of the grid, dB per octave (fall negative), with the octave's middle (Hz). */
+export function steepestOctaves(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>): { fall: { slope: number; freqHz: number }; rise: { slope: number; freqHz: number } } {
+  const fall = { slope: 0, freqHz: freqHz[0] };
+  const rise = { slope: 0, freqHz: freqHz[0] };
+  let j = 0;
+  for (let i = 0; i < freqHz.length; i++) {
+    while (j < freqHz.length && freqHz[j] < 2 * freqHz[i]) j++;
+    if (j >= freqHz.length) break;
+    const slope = (levelDb[j] - levelDb[i]) / Math.log2(freqHz[j] / freqHz[i]);
+    if (slope < fall.slope) Object.assign(fall, { slope, freqHz: Math.sqrt(freqHz[i] * freqHz[j]) });
+    if (slope > rise.slope) Object.assign(rise, { slope, freqHz: Math.sqrt(freqHz[i] * freqHz[j]) });
+  }
+  return { fall, rise };
+}
+
+/** Level at one place of a grid curve (dB), interpolated in log f; NaN outside. */
+export function levelAt(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>, at: number): number {
+  let [low, high] = [0, freqHz.length - 1];
+  if (!(at >= freqHz[low] && at <= freqHz[high])) return NaN;
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (freqHz[middle] <= at) low = middle;
+    else high = middle;
+  }
+  const t = Math.log(at / freqHz[low]) / Math.log(freqHz[high] / freqHz[low]);
+  return levelDb[low] + t * (levelDb[high] - levelDb[low]);
+}
+

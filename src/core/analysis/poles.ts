@@ -1,0 +1,63 @@
+import { EigenvalueDecomposition, LuDecomposition, Matrix } from 'ml-matrix';
+import { denseMatrices, type Assembled } from '../circuit/structure';
+import type { Complex } from '../math/complex';
+
+/**
+ * Natural frequencies (rad/s) of a circuit within about nine decades of `nearRadPerSec`: eigenvalues μ of (G + σC)⁻¹C with a real shift σ of that size,
+ * s = σ − 1/μ (Golub and Van Loan, Matrix Computations, 4th ed., 7.6.1 and 7.7: shift and invert for a pencil with a singular C).
+ * Poles at infinity are μ = 0 and are left out. Values are scaled by that frequency, so that farads and siemens are of one size.
+ */
+export function naturalFrequencies({ structure, values }: Assembled, nearRadPerSec: number): Complex[] {
+  const n = structure.size;
+  const { g, c } = denseMatrices(structure, values);
+  for (let i = 0; i < c.length; i++) c[i] *= nearRadPerSec;
+  const shifted = new Matrix(n, n);
+  const storage = new Matrix(n, n);
+  for (let i = 0; i < n; i++) {
+    let largest = 0;
+    for (let j = 0; j < n; j++) largest = Math.max(largest, Math.abs(g[i * n + j] + c[i * n + j]));
+    const rowScale = largest > 0 ? 1 / largest : 1;
+    for (let j = 0; j < n; j++) {
+      shifted.set(i, j, rowScale * (g[i * n + j] + c[i * n + j]));
+      storage.set(i, j, rowScale * c[i * n + j]);
+    }
+  }
+  const lu = new LuDecomposition(shifted);
+  if (lu.isSingular()) return [];
+  const eigen = new EigenvalueDecomposition(lu.solve(storage), { assumeSymmetric: false });
+  const poles: Complex[] = [];
+  eigen.realEigenvalues.forEach((re, k) => {
+    const im = eigen.imaginaryEigenvalues[k];
+    const square = re * re + im * im;
+    if (Math.sqrt(square) < 1e-9) return;
+    poles.push({ re: nearRadPerSec * (1 - re / square), im: (nearRadPerSec * im) / square });
+  });
+  return poles;
+}
+
+export interface PoleSection {
+  readonly order: 1 | 2;
+  readonly freqHz: number;
+  /** 0.5 and below for two real poles; absent for first order. */
+  readonly q?: number;
+}
+
+/**
+ * The one or two poles of a circuit that make its section, by nearness to the frequency it was designed for, as natural frequency and Q:
+ * ω0² is their product and ω0/Q minus their sum, which stays exact where two real poles nearly meet.
+ */
+export function dominantSection(circuit: Assembled, order: 0 | 1 | 2, nearHz: number): PoleSection | null {
+  if (order === 0) return null;
+  const near = 2 * Math.PI * nearHz;
+  const poles = naturalFrequencies(circuit, near).sort((a, b) => distance(a, near) - distance(b, near));
+  if (poles.length < order) return null;
+  if (order === 1) return { order, freqHz: Math.hypot(poles[0].re, poles[0].im) / (2 * Math.PI) };
+  const first = poles[0];
+  const second = Math.abs(first.im) > 0 ? { re: first.re, im: -first.im } : poles[1];
+  const product = first.re * second.re - first.im * second.im;
+  const sum = first.re + second.re;
+  const omega = Math.sqrt(Math.abs(product));
+  return { order, freqHz: omega / (2 * Math.PI), q: omega / -sum };
+}
+
+const distance = (pole: Complex, near: number): number => Math.abs(Math.log(Math.hypot(pole.re, pole.im) / near));

@@ -1,0 +1,42 @@
+import { unsafeUniformIntDistribution, xoroshiro128plus } from 'pure-rand';
+
+/** A value slot that varies: uniformly within ± tolerance (per cent) of its nominal value. */
+export interface VaryingSlot {
+  readonly slot: number;
+  readonly tolerancePct: number;
+}
+
+/** Draws part values: each call writes the next draw into `into`. Uniform, since parts are sorted from the middle of their bins as often as not. */
+export function valueDraws(nominal: Float64Array, varying: readonly VaryingSlot[], seed: number): (into: Float64Array) => Float64Array {
+  const generator = xoroshiro128plus(seed);
+  const unit = () => (unsafeUniformIntDistribution(0, 0xffffffff, generator) + 0.5) / 0x100000000;
+  return (into) => {
+    into.set(nominal);
+    for (const { slot, tolerancePct } of varying) into[slot] = nominal[slot] * (1 + (tolerancePct / 100) * (2 * unit() - 1));
+    return into;
+  };
+}
+
+/** Share of the variance of `outcome` that each part explains: its squared correlation with the part's deviation, draws by parts, summing to about 1. */
+export function shareOfVariance(deviations: readonly Float64Array[], outcome: Float64Array): number[] {
+  const mean = (v: Float64Array) => v.reduce((sum, x) => sum + x, 0) / v.length;
+  const outcomeMean = mean(outcome);
+  const variance = outcome.reduce((sum, x) => sum + (x - outcomeMean) ** 2, 0);
+  return deviations.map((deviation) => {
+    const middle = mean(deviation);
+    let [both, own] = [0, 0];
+    deviation.forEach((d, i) => {
+      both += (d - middle) * (outcome[i] - outcomeMean);
+      own += (d - middle) ** 2;
+    });
+    return own > 0 && variance > 0 ? both ** 2 / (own * variance) : 0;
+  });
+}
+
+/** The p-quantile (0 to 1) of sorted values, interpolated between order statistics (Hyndman and Fan type 7). */
+export function quantile(sorted: ArrayLike<number>, p: number): number {
+  const at = p * (sorted.length - 1);
+  const low = Math.floor(at);
+  const high = Math.min(sorted.length - 1, low + 1);
+  return sorted[low] + (at - low) * (sorted[high] - sorted[low]);
+}

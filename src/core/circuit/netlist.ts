@@ -1,0 +1,35 @@
+import type { ElementDefinition } from './element';
+
+/** Node 0 of every netlist. */
+export const GROUND = '0';
+
+export interface ElementInstance {
+  readonly name: string;
+  readonly definition: ElementDefinition;
+  readonly nodes: readonly string[];
+  /** As many as the definition names, SI units. */
+  readonly values: readonly number[];
+}
+
+/** A circuit: elements between named nodes, and pairs of nodes that are one (a part left short merges nodes; no 0 ohm is stamped). */
+export interface Netlist {
+  readonly elements: readonly ElementInstance[];
+  readonly merged: readonly (readonly [string, string])[];
+}
+
+/** Finds the name that stands for each node once merged pairs are joined; ground always stands for its own set. */
+export function mergeNodes(netlist: Netlist): (node: string) => string {
+  const parent = new Map<string, string>();
+  const find = (node: string): string => {
+    let top = node;
+    for (let next = parent.get(top); next !== undefined; next = parent.get(top)) top = next;
+    return top;
+  };
+  for (const [a, b] of netlist.merged) {
+    const [x, y] = [find(a), find(b)];
+    if (x === y) continue;
+    if (x === GROUND) parent.set(y, x);
+    else parent.set(x, y);
+  }
+  return find;
+}

@@ -1,0 +1,151 @@
+import type { EntryForm, Stamper } from './element';
+import { GROUND, mergeNodes, type Netlist } from './netlist';
+
+/** One stamp: factor · form(values[slots]) at (row, column) of G (order 0) or C (order 1). */
+export interface Entry {
+  readonly row: number;
+  readonly column: number;
+  readonly order: 0 | 1;
+  readonly factor: number;
+  readonly form: EntryForm;
+  readonly slots: readonly number[];
+}
+
+export interface Drive {
+  readonly row: number;
+  readonly factor: number;
+  readonly magnitudeSlot: number;
+  readonly phaseSlot: number;
+}
+
+/**
+ * The equations (G + sC) x = b of a circuit without their numbers. Unknowns: node voltages first, then branch currents.
+ * Circuits with equal keys share everything but their values, and so share one elimination plan.
+ */
+export interface Structure {
+  readonly key: string;
+  readonly size: number;
+  readonly slotCount: number;
+  /** What each unknown is: a node name, or `i(element)`. */
+  readonly unknowns: readonly string[];
+  readonly entries: readonly Entry[];
+  readonly drives: readonly Drive[];
+  /** Unknown of a node: −1 for ground, undefined when there is no such node. */
+  nodeOf(name: string): number | undefined;
+  branchOf(element: string): number | undefined;
+  slotOf(element: string, index?: number): number | undefined;
+}
+
+export interface Assembled {
+  readonly structure: Structure;
+  readonly values: Float64Array;
+}
+
+/** Numbers nodes, branches and value slots and collects the stamps. Throws on misuse: unknown names, wrong terminal or value counts. */
+export function assemble(netlist: Netlist): Assembled {
+  const canonical = mergeNodes(netlist);
+  const nodeIndex = new Map<string, number>([[GROUND, -1]]);
+  const unknowns: string[] = [];
+  const slotStart = new Map<string, number>();
+  const values: number[] = [];
+  for (const element of netlist.elements) {
+    const { definition } = element;
+    if (element.nodes.length !== definition.terminals || element.values.length !== definition.values.length)
+      throw new Error(`${element.name}: ${definition.kind} takes ${definition.terminals} nodes and ${definition.values.length} values`);
+    if (slotStart.has(element.name)) throw new Error(`two elements are called ${element.name}`);
+    slotStart.set(element.name, values.length);
+    values.push(...element.values);
+    for (const node of element.nodes) {
+      const name = canonical(node);
+      if (nodeIndex.has(name)) continue;
+      nodeIndex.set(name, unknowns.length);
+      unknowns.push(name);
+    }
+  }
+  const branchStart = new Map<string, number>();
+  for (const { name, definition } of netlist.elements) {
+    if (definition.branches === 0) continue;
+    branchStart.set(name, unknowns.length);
+    for (let b = 0; b < definition.branches; b++) unknowns.push(b === 0 ? `i(${name})` : `i${b}(${name})`);
+  }
+  const entries: Entry[] = [];
+  const drives: Drive[] = [];
+  const known = (map: Map<string, number>, name: string): number => {
+    const found = map.get(name);
+    if (found === undefined) throw new Error(`no element is called ${name}`);
+    return found;
+  };
+  for (const element of netlist.elements) {
+    const own = known(slotStart, element.name);
+    const push = (row: number, column: number, order: 0 | 1, factor: number, form: EntryForm, slots: readonly number[]) => {
+      if (row >= 0 && column >= 0) entries.push({ row, column, order, factor, form, slots });
+    };
+    const stamper: Stamper = {
+      node: (terminal) => known(nodeIndex, canonical(element.nodes[terminal])),
+      branch: (index = 0) => known(branchStart, element.name) + index,
+      branchOf: (name) => known(branchStart, name),
+      slotOf: (name, index) => (name === '' ? own : known(slotStart, name)) + index,
+      add: (row, column, order, factor, form, value = 0) => push(row, column, order, factor, form, form === 'constant' ? [] : [own + value]),
+      addMutual: (row, column, factor, slots) => push(row, column, 1, factor, 'mutual', slots),
+      drive: (row, factor, magnitude, phase) => {
+        if (row >= 0) drives.push({ row, factor, magnitudeSlot: own + magnitude, phaseSlot: own + phase });
+      },
+    };
+    element.definition.stamp(stamper);
+  }
+  const key = [
+    netlist.elements.map((e) => `${e.definition.kind}:${e.nodes.map(canonical).join(',')}`).join(';'),
+    unknowns.join(','),
+  ].join('|');
+  const structure: Structure = {
+    key,
+    size: unknowns.length,
+    slotCount: values.length,
+    unknowns,
+    entries,
+    drives,
+    nodeOf: (name) => nodeIndex.get(canonical(name)),
+    branchOf: (element) => branchStart.get(element),
+    slotOf: (element, index = 0) => {
+      const start = slotStart.get(element);
+      return start === undefined ? undefined : start + index;
+    },
+  };
+  return { structure, values: Float64Array.from(values) };
+}
+
+/** The number an entry stands for at these values. */
+export function entryValue(entry: Entry, values: Float64Array): number {
+  switch (entry.form) {
+    case 'constant':
+      return entry.factor;
+    case 'direct':
+      return entry.factor * values[entry.slots[0]];
+    case 'reciprocal':
+      return entry.factor / values[entry.slots[0]];
+    case 'mutual':
+      return entry.factor * values[entry.slots[0]] * Math.sqrt(values[entry.slots[1]] * values[entry.slots[2]]);
+  }
+}
+
+/** Dense G and C (row-major, size²) of (G + sC) x = b. */
+export function denseMatrices(structure: Structure, values: Float64Array): { g: Float64Array; c: Float64Array } {
+  const n = structure.size;
+  const g = new Float64Array(n * n);
+  const c = new Float64Array(n * n);
+  for (const entry of structure.entries) (entry.order === 0 ? g : c)[entry.row * n + entry.column] += entryValue(entry, values);
+  return { g, c };
+}
+
+/** Right-hand side b of all AC sources: real parts and imaginary parts, length size each. */
+export function driveVector(structure: Structure, values: Float64Array): { re: Float64Array; im: Float64Array } {
+  const re = new Float64Array(structure.size);
+  const im = new Float64Array(structure.size);
+  for (const drive of structure.drives) {
+    const angle = (values[drive.phaseSlot] * Math.PI) / 180;
+    const size = drive.factor * values[drive.magnitudeSlot];
+    re[drive.row] += size * Math.cos(angle);
+    im[drive.row] += size * Math.sin(angle);
+  }
+  return { re, im };
+}

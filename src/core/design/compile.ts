@@ -1,0 +1,212 @@
+import { GROUND, type ElementInstance, type Netlist } from '../circuit/netlist';
+import { assemble, type Assembled } from '../circuit/structure';
+import { C, E, idealAmp, L, onePoleAmp, R, V } from '../circuit/build';
+import { currentSource } from '../circuit/elements/current-source';
+import type { OpAmp } from '../device/op-amps';
+import { success, type Result } from '../result';
+import type { BuildContext } from '../topology/define-topology';
+import { fromDecibels } from '../units/quantity';
+import type { Design, Variant, Way } from './schema';
+import { designWay, type DesignedStage } from './stage-design';
+
+export interface CompileOptions {
+  readonly values: 'exact' | 'chosen';
+  readonly devices: 'ideal' | 'real';
+  /** Isolated: each stage is driven stiffly and terminated as its topology declares. */
+  readonly joints: 'loaded' | 'isolated';
+}
+
+/** A part of the circuit and where its number stands in the value array. */
+export interface CompiledPart {
+  /** Null for the way's output resistor. */
+  readonly stageId: string | null;
+  readonly wayId: string;
+  readonly part: string;
+  readonly slot: number;
+  readonly tolerancePct: number;
+}
+
+export interface CompiledWay {
+  readonly wayId: string;
+  /** Nodes before each stage and after the last: one more than there are stages. */
+  readonly joints: readonly string[];
+  /** Node at the load, behind the output resistor. */
+  readonly output: string;
+  readonly stages: readonly DesignedStage[];
+  readonly shortfall: number;
+}
+
+/** A circuit with its numbers apart, and the way back from both to the document. */
+export interface Compilation {
+  readonly circuit: Assembled;
+  readonly netlist: Netlist;
+  readonly parts: readonly CompiledPart[];
+  readonly ways: readonly CompiledWay[];
+}
+
+/** The source's open-circuit voltage is 1 V at this node. */
+export const SOURCE_NODE = 'source';
+export const AS_BUILT: CompileOptions = { values: 'chosen', devices: 'real', joints: 'loaded' };
+export const EXACT_PARTS: CompileOptions = { values: 'exact', devices: 'real', joints: 'loaded' };
+export const IDEAL: CompileOptions = { values: 'exact', devices: 'ideal', joints: 'isolated' };
+
+/** Collects elements; the only place that knows the names of the environment's nodes. */
+export class NetlistWriter {
+  readonly elements: ElementInstance[] = [];
+  readonly merged: (readonly [string, string])[] = [];
+  readonly owners: { element: string; stageId: string | null; wayId: string; part: string; tolerancePct: number }[] = [];
+  readonly reference: string;
+
+  constructor(design: Design, private readonly options: CompileOptions) {
+    const { supply } = design.brief;
+    this.reference = supply.kind === 'dual' ? GROUND : 'virtual-ground';
+    if (supply.kind === 'single') this.elements.push(R('Rvg', this.reference, GROUND, supply.virtualGroundOhm));
+  }
+
+  /** A resistor that may be nothing: zero merges its nodes. */
+  resistorOrWire(name: string, a: string, b: string, ohm: number): void {
+    if (ohm === 0) this.merged.push([a, b]);
+    else this.elements.push(R(name, a, b, ohm));
+  }
+
+  stage(designed: DesignedStage, wayId: string, input: string, output: string): void {
+    const { stage, topology, target } = designed;
+    if (stage.bypassed) {
+      this.merged.push([input, output]);
+      return;
+    }
+    const byName = new Map(designed.parts.map((part) => [part.spec.name, part]));
+    const context: BuildContext = {
+      response: target.response,
+      input,
+      output,
+      ground: GROUND,
+      reference: this.reference,
+      node: (local) => `${stage.id}.${local}`,
+      has: (name) => byName.has(name),
+      part: (name, a, b) => {
+        const part = byName.get(name);
+        if (!part) throw new Error(`${topology.id} builds ${name}, which its design did not give`);
+        if (part.choice.leftOut && this.options.values === 'chosen') {
+          if (part.spec.leaveOut === 'short') this.merged.push([a, b]);
+          return;
+        }
+        const element = `${stage.id}.${name}`;
+        const make = part.spec.kind === 'resistor' ? R : part.spec.kind === 'capacitor' ? C : L;
+        this.elements.push(make(element, a, b, part[this.options.values]));
+        this.owners.push({ element, stageId: stage.id, wayId, part: name, tolerancePct: part.tolerancePct });
+      },
+      opAmp: (name, plus, minus, out) => this.opAmp(`${stage.id}.${name}`, plus, minus, out, this.options.devices === 'ideal' ? null : designed.device),
+    };
+    topology.build(context);
+  }
+
+  private opAmp(name: string, plus: string, minus: string, out: string, device: OpAmp | null): void {
+    if (!device) {
+      this.elements.push(idealAmp(name, plus, minus, out));
+      return;
+    }
+    const behind = `${name}.source`;
+    this.elements.push(onePoleAmp(name, plus, minus, behind, fromDecibels(device.dcGainDb), 2 * Math.PI * device.gainBandwidthHz));
+    this.elements.push(R(`${name}.output`, behind, out, device.outputOhm));
+  }
+
+  /** What a topology declares it is to be terminated with. */
+  terminate(name: string, node: string, ohm: number | null): void {
+    if (ohm !== null) this.elements.push(R(name, node, GROUND, ohm));
+  }
+
+  finish(): { netlist: Netlist; circuit: Assembled } {
+    const netlist = { elements: this.elements, merged: this.merged };
+    return { netlist, circuit: assemble(netlist) };
+  }
+}
+
+const loadOhm = (design: Design, way: Way): number | null => (way.load.kind === 'brief' ? design.brief.load.ohm : way.load.ohm);
+
+/** The circuit of a variant: all its ways, from one source of 1 V. Fails as the stages' designs do. */
+export function compile(design: Design, variant: Variant, options: CompileOptions): Result<Compilation> {
+  const designed: CompiledWay[] = [];
+  for (const way of variant.ways) {
+    const stages = designWay(way, design.preferences);
+    if (!stages.ok) return stages;
+    designed.push({ wayId: way.id, joints: way.stages.map((_, k) => `${way.id}:${k}`).concat(`${way.id}:${way.stages.length}`), output: `${way.id}:out`, ...stages.value });
+  }
+  const writer = new NetlistWriter(design, options);
+  writer.elements.push(V('Vin', SOURCE_NODE, GROUND, 1));
+  variant.ways.forEach((way, w) => writeWay(writer, design, variant, way, designed[w], designed, options));
+  const { netlist, circuit } = writer.finish();
+  const parts = writer.owners.map(({ element, ...owner }): CompiledPart => ({ ...owner, slot: circuit.structure.slotOf(element) as number }));
+  return success({ circuit, netlist, parts, ways: designed });
+}
+
+function writeWay(writer: NetlistWriter, design: Design, variant: Variant, way: Way, own: CompiledWay, all: readonly CompiledWay[], options: CompileOptions): void {
+  const isolated = options.joints === 'isolated';
+  const [first] = own.joints;
+  const { from } = way;
+  if (from.kind === 'source') {
+    if (isolated) writer.merged.push([SOURCE_NODE, first]);
+    else writer.resistorOrWire(`Rs.${way.id}`, SOURCE_NODE, first, design.brief.source.ohm);
+  } else {
+    const parent = variant.ways.findIndex((w) => w.id === from.way);
+    const at = variant.ways[parent].stages.findIndex((s) => s.id === from.stage);
+    writer.merged.push([first, all[parent].joints[at + 1]]);
+  }
+  own.stages.forEach((designed, k) => {
+    let input = own.joints[k];
+    if (isolated && k > 0) {
+      // A unity buffer keeps this stage off the one before, which sees its declared load instead.
+      input = `${input}.driven`;
+      writer.elements.push(E(`buffer.${designed.stage.id}`, input, GROUND, own.joints[k], GROUND, 1));
+    }
+    writer.stage(designed, way.id, input, own.joints[k + 1]);
+    if (isolated) writer.terminate(`declared.${designed.stage.id}`, own.joints[k + 1], designed.topology.load.ohm);
+  });
+  const last = own.joints[own.joints.length - 1];
+  if (isolated) {
+    writer.merged.push([last, own.output]);
+    return;
+  }
+  if (way.outputResistor) {
+    writer.elements.push(R(`Rout.${way.id}`, last, own.output, way.outputResistor.ohm));
+    writer.owners.push({
+      element: `Rout.${way.id}`, stageId: null, wayId: way.id, part: 'Rout', tolerancePct: way.outputResistor.tolerancePct ?? design.preferences.resistorTolerancePct,
+    });
+  } else writer.merged.push([last, own.output]);
+  writer.terminate(`load.${way.id}`, own.output, loadOhm(design, way));
+}
+
+/** One stage by itself, driven by a stiff source and terminated as its topology declares: node `in` to node `out`. */
+export function compileStage(design: Design, designed: DesignedStage, options: Omit<CompileOptions, 'joints'>): Assembled {
+  const writer = new NetlistWriter(design, { ...options, joints: 'isolated' });
+  writer.elements.push(V('Vin', 'in', GROUND, 1));
+  writer.stage({ ...designed, stage: { ...designed.stage, bypassed: false } }, 'way', 'in', 'out');
+  writer.terminate('declared', 'out', designed.topology.load.ohm);
+  return writer.finish().circuit;
+}
+
+/** A way cut at a joint: what lies before it, terminated as the stage there declares. Node `cut` has the open voltage. */
+export function compileBefore(design: Design, way: Way, stages: readonly DesignedStage[], joint: number): Assembled {
+  const writer = new NetlistWriter(design, AS_BUILT);
+  writer.elements.push(V('Vin', SOURCE_NODE, GROUND, 1));
+  const node = (k: number) => (k === joint ? 'cut' : `j${k}`);
+  writer.resistorOrWire('Rs', SOURCE_NODE, node(0), design.brief.source.ohm);
+  for (let k = 0; k < joint; k++) writer.stage(stages[k], way.id, node(k), node(k + 1));
+  const standing = stages.slice(0, joint).filter((s) => !s.stage.bypassed);
+  writer.terminate('declared', 'cut', standing.at(-1)?.topology.load.ohm ?? null);
+  return writer.finish().circuit;
+}
+
+/** What a joint drives, fed with 1 A: the voltage at node `cut` is its impedance. Null when nothing is connected there. */
+export function compileAfter(design: Design, way: Way, stages: readonly DesignedStage[], joint: number): Assembled | null {
+  const writer = new NetlistWriter(design, AS_BUILT);
+  const rest = stages.slice(joint);
+  const load = loadOhm(design, way);
+  if (rest.every((s) => s.stage.bypassed) && load === null) return null;
+  const node = (k: number) => (k === joint ? 'cut' : `j${k}`);
+  writer.elements.push({ name: 'Iin', definition: currentSource, nodes: [GROUND, 'cut'], values: [1, 0] });
+  rest.forEach((designed, i) => writer.stage(designed, way.id, node(joint + i), node(joint + i + 1)));
+  writer.resistorOrWire('Rout', node(stages.length), 'end', way.outputResistor?.ohm ?? 0);
+  writer.terminate('load', 'end', load);
+  return writer.finish().circuit;
+}

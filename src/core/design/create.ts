@@ -1,0 +1,102 @@
+import type { AlignmentId } from '../filter/alignments/index';
+import { alignmentById } from '../filter/alignments/index';
+import type { FilterResponse } from '../filter/section';
+import { DESIGN_FORMAT, DESIGN_VERSION, type Design, type Plan, type Stage, type Variant, type Way } from './schema';
+import { sectionsOf } from './targets';
+
+/** Makes ids; the interface passes random ones, tests and demo data count. */
+export type MakeId = () => string;
+
+export const DEFAULT_DEVICE = 'jfet-audio-3mhz';
+
+export function createPlan(id: string, response: FilterResponse, alignment: AlignmentId, order: number, cutoffHz: number): Plan {
+  return {
+    id, response, alignment, order, cutoffHz, rippleDb: 0.5, cutoffAt: alignmentById(alignment).defaultCutoffAt, gainDb: 0, stageOrder: 'low-q-first',
+    topologies: { first: 'first-order-buffered', second: 'sallen-key-unity-gain' },
+  };
+}
+
+/**
+ * Gives a way the stages its plans ask for: stages that already serve a section stay as they are (parts, device, bypass), missing ones are made,
+ * those past the plan's end go. A stage retuned to its own target keeps the place of the section it came from; stages added by hand follow.
+ */
+export function arrangeStages(way: Way, makeId: MakeId): Way {
+  const added = way.stages.filter(({ target }) => target.kind === 'own' && target.of === null);
+  const planned = way.plans.map((plan) => {
+    const current = way.stages.filter((s) => placeOf(s)?.plan === plan.id);
+    const sections = sectionsOf(plan);
+    const stages = sections.map((section, i): Stage => {
+      const standing = current.find((s) => placeOf(s)?.section === i);
+      const topology = section.order === 1 ? plan.topologies.first : plan.topologies.second;
+      if (standing) return standing;
+      return { id: makeId(), topology, target: { kind: 'section', plan: plan.id, section: i }, parts: {}, device: DEFAULT_DEVICE, output: 'out', mode: 'normal', bypassed: false };
+    });
+    if (plan.stageOrder === 'high-q-first') stages.reverse();
+    if (plan.stageOrder === 'free') stages.sort((a, b) => rank(way, a) - rank(way, b));
+    return stages;
+  });
+  const stages = [...planned.flat(), ...added];
+  // A path put in order by hand stays in that order; what is new comes last.
+  if (way.plans.every((plan) => plan.stageOrder === 'free')) stages.sort((a, b) => rank(way, a) - rank(way, b));
+  return { ...way, stages };
+}
+
+/** The section of a plan that a stage stands for, retuned or not. */
+export const placeOf = ({ target }: Stage): { plan: string; section: number } | null => (target.kind === 'section' ? target : target.of);
+
+const rank = (way: Way, stage: Stage): number => {
+  const at = way.stages.indexOf(stage);
+  return at < 0 ? Number.MAX_SAFE_INTEGER : at;
+};
+
+export function createWay(id: string, plans: Plan[], makeId: MakeId): Way {
+  const way: Way = { id, name: 'Way 1', from: { kind: 'source' }, plans, stages: [], outputResistor: null, load: { kind: 'brief' }, polarity: 1, levelTrimDb: 0 };
+  return arrangeStages(way, makeId);
+}
+
+export function createVariant(id: string, name: string, label: string, ways: Way[]): Variant {
+  return { id, name, label, ways, join: 'none', controls: [] };
+}
+
+/** A new design: one way, one plan, a source and a load that are usual on a bench. */
+export function createDesign(title: string, plans: (makeId: MakeId) => Plan[], makeId: MakeId): Design {
+  const variantId = makeId();
+  return {
+    format: DESIGN_FORMAT,
+    version: DESIGN_VERSION,
+    id: makeId(),
+    title,
+    family: 'op-amp-filter',
+    brief: { note: '', signalVolts: 1, supply: { kind: 'dual', volts: 12 }, source: { name: 'Source', ohm: 100 }, load: { name: 'Load', ohm: 10e3 }, mask: [] },
+    variants: [createVariant(variantId, 'A', '', [createWay(makeId(), plans(makeId), makeId)])],
+    currentVariant: variantId,
+    measurements: [],
+    log: [],
+    preferences: {
+      resistorSeries: 'E24', capacitorSeries: 'E6', resistorTolerancePct: 1, capacitorTolerancePct: 5, chooseFirst: 'capacitors', resistorSymbol: 'box', boards: 1,
+    },
+  };
+}
+
+/** A copy with ids of its own throughout, so that two can live in one design or on one shelf. */
+export function copyVariant(variant: Variant, id: string, name: string, label: string, makeId: MakeId): Variant {
+  const names = new Map<string, string>();
+  const fresh = (old: string) => names.get(old) ?? names.set(old, makeId()).get(old)!;
+  return {
+    ...variant,
+    id,
+    name,
+    label,
+    ways: variant.ways.map((way) => ({
+      ...way,
+      id: fresh(way.id),
+      from: way.from.kind === 'source' ? way.from : { ...way.from, way: fresh(way.from.way), stage: fresh(way.from.stage) },
+      plans: way.plans.map((plan) => ({ ...plan, id: fresh(plan.id) })),
+      stages: way.stages.map((stage) => ({
+        ...stage,
+        id: fresh(stage.id),
+        target: stage.target.kind === 'section' ? { ...stage.target, plan: fresh(stage.target.plan) } : stage.target,
+      })),
+    })),
+  };
+}

@@ -1,0 +1,38 @@
+import { failure, success, type Result } from '../result';
+import { DESIGN_FORMAT, DESIGN_VERSION, designSchema, type Design } from './schema';
+
+/** One step per version: from the document as that version wrote it to the next. Version 1 is the first. */
+const STEPS: Record<number, (document: Record<string, unknown>) => Record<string, unknown>> = {};
+
+export type ReadFailure = 'not-json' | 'not-a-design' | 'newer-version' | 'broken-design';
+
+/**
+ * Reads a design from a parsed JSON value, bringing older versions up to date.
+ * Fails with `not-a-design`, `newer-version` (`version`, `known`) or `broken-design` (`issues`: "place: what is wrong" lines, at most eight).
+ */
+export function readDesign(document: unknown): Result<Design, ReadFailure> {
+  if (typeof document !== 'object' || document === null || (document as Record<string, unknown>).format !== DESIGN_FORMAT) return failure('not-a-design');
+  let current = document as Record<string, unknown>;
+  const version = Number(current.version);
+  if (version > DESIGN_VERSION) return failure('newer-version', { version, known: DESIGN_VERSION });
+  for (let v = version; v < DESIGN_VERSION; v++) {
+    const step = STEPS[v];
+    if (!step) return failure('broken-design', { issues: [`version: ${String(current.version)} is not a version there has been`] });
+    current = step(current);
+  }
+  const parsed = designSchema.safeParse(current);
+  if (parsed.success) return success(parsed.data);
+  return failure('broken-design', { issues: parsed.error.issues.slice(0, 8).map((issue) => `${issue.path.join('.') || 'design'}: ${issue.message}`) });
+}
+
+/** The same from text. `not-json` carries the parser's `message`. */
+export function readDesignText(text: string): Result<Design, ReadFailure> {
+  try {
+    return readDesign(JSON.parse(text));
+  } catch (error) {
+    return failure('not-json', { message: error instanceof Error ? error.message : String(error) });
+  }
+}
+
+/** A design as a file: indented, in a stable order of keys. */
+export const writeDesign = (design: Design): string => `${JSON.stringify(design, null, 2)}\n`;

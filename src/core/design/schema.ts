@@ -1,0 +1,185 @@
+import { z } from 'zod';
+import { ALIGNMENT_IDS } from '../filter/alignments/index';
+import { OP_AMP_IDS } from '../device/op-amps';
+import { SERIES_IDS } from '../parts/preferred';
+import { findTopology } from '../topology/index';
+
+// Zod would otherwise probe `new Function`, which the content security policy refuses.
+z.config({ jitless: true });
+
+export const DESIGN_FORMAT = 'jaunty-reed-design';
+export const DESIGN_VERSION = 1;
+
+const id = z.string().min(1).max(80);
+const name = z.string().max(200);
+const hertz = z.number().positive().max(1e9).describe('Hz');
+const ohm = z.number().positive().max(1e12).describe('ohm');
+const decibel = z.number().min(-300).max(300).describe('dB');
+const response = z.enum(['lowpass', 'highpass']);
+
+export const planSchema = z.object({
+  id,
+  response,
+  alignment: z.enum(ALIGNMENT_IDS),
+  order: z.int().min(1).max(8),
+  cutoffHz: hertz,
+  rippleDb: z.number().min(0.01).max(3).describe('dB, for alignments that have ripple'),
+  cutoffAt: z.enum(['own', '-3db']).describe('what the cutoff means: the alignment’s own mark, or half power'),
+  gainDb: z.number().min(-60).max(60).describe('pass-band peak gain, dB'),
+  stageOrder: z.enum(['low-q-first', 'high-q-first', 'free']),
+  topologies: z.object({ first: id, second: id }).describe('circuits for new stages of first and second order'),
+});
+
+export const stageTargetSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('section'), plan: id, section: z.int().min(0).describe('index into the plan’s sections, lowest Q first') }),
+  z.object({
+    kind: z.literal('own'),
+    of: z.object({ plan: id, section: z.int().min(0) }).nullable().describe('the section it was retuned from, whose place it keeps'),
+    response, order: z.union([z.literal(0), z.literal(1), z.literal(2)]), freqHz: hertz, q: z.number().positive().max(200), gainDb: decibel,
+  }),
+]);
+
+export const partChoiceSchema = z.object({
+  use: z
+    .object({ kind: z.enum(['single', 'series', 'parallel']), values: z.array(z.number().positive()).min(1).max(2) })
+    .optional()
+    .describe('what the maker decided; absent: nearest of the series. ohm, farad or henry'),
+  pinned: z.boolean().optional().describe('the other parts are computed around it'),
+  leftOut: z.boolean().optional(),
+  tolerancePct: z.number().positive().max(50).optional(),
+});
+
+export const stageSchema = z.object({
+  id,
+  topology: id.refine((value) => findTopology(value) !== undefined, { error: 'no topology is called this' }),
+  target: stageTargetSchema,
+  parts: z.record(z.string().max(20), partChoiceSchema),
+  device: z.string().refine((value) => OP_AMP_IDS.includes(value), { error: 'no op-amp is called this' }),
+  output: z.string().max(40),
+  mode: z.string().max(40),
+  bypassed: z.boolean(),
+});
+
+export const waySchema = z.object({
+  id,
+  name,
+  from: z.discriminatedUnion('kind', [
+    z.object({ kind: z.literal('source') }),
+    z.object({ kind: z.literal('stage'), way: id, stage: id, output: z.string().max(40) }),
+  ]),
+  plans: z.array(planSchema).max(8),
+  stages: z.array(stageSchema).max(24),
+  outputResistor: z.object({ ohm, tolerancePct: z.number().positive().max(50).optional() }).nullable(),
+  load: z.discriminatedUnion('kind', [z.object({ kind: z.literal('brief') }), z.object({ kind: z.literal('resistance'), ohm })]),
+  polarity: z.union([z.literal(1), z.literal(-1)]),
+  levelTrimDb: decibel,
+});
+
+export const maskLimitSchema = z.object({
+  id,
+  kind: z.enum(['at-most', 'at-least']).describe('at most, or at least, this far down'),
+  freqHz: hertz,
+  side: z.enum(['below', 'above']).describe('holds from the frequency down, or up'),
+  db: z.number().min(0).max(200).describe('dB down from the pass-band gain asked for'),
+});
+
+export const briefSchema = z.object({
+  note: z.string().max(4000),
+  signalVolts: z.number().positive().max(100).describe('V RMS at the source'),
+  supply: z.discriminatedUnion('kind', [
+    z.object({ kind: z.literal('dual'), volts: z.number().min(1).max(60).describe('each rail, V') }),
+    z.object({ kind: z.literal('single'), volts: z.number().min(1).max(60).describe('V'), virtualGroundOhm: ohm }),
+  ]),
+  source: z.object({ name, ohm: z.number().min(0).max(1e9).describe('ohm') }),
+  load: z.object({ name, ohm: ohm.nullable().describe('ohm; null for none') }),
+  mask: z.array(maskLimitSchema).max(12),
+});
+
+export const variantSchema = z.object({
+  id,
+  name,
+  label: name,
+  ways: z.array(waySchema).min(1).max(16),
+  join: z.enum(['none', 'electrical', 'acoustic']),
+  controls: z.array(z.object({ id, name, kind: z.enum(['pot', 'cv', 'lamp', 'switch', 'pedal']), position: z.number().min(0).max(1) })).max(16),
+});
+
+export const measurementSchema = z.object({
+  id,
+  name,
+  at: z.iso.datetime(),
+  freqHz: z.array(z.number().positive()).min(2).max(100_000),
+  levelDb: z.array(z.number()).min(2).max(100_000),
+  phaseDeg: z.array(z.number()).max(100_000).nullable(),
+  aligned: z.boolean().describe('shifted to the prediction’s level when compared'),
+});
+
+export const snapshotSchema = z.object({
+  variant: name,
+  cutoffs: z.array(hertz),
+  gainDb: decibel,
+  stages: z.array(z.object({ name, freqHz: hertz, q: z.number().nullable(), gainDb: decibel })),
+  parts: z.array(z.object({ part: name, value: z.number().positive() })),
+  brief: z.string().max(400),
+});
+
+export const logEntrySchema = z.object({ id, at: z.iso.datetime(), text: z.string().max(8000), snapshot: snapshotSchema.nullable() });
+
+export const preferencesSchema = z.object({
+  resistorSeries: z.enum(SERIES_IDS),
+  capacitorSeries: z.enum(SERIES_IDS),
+  resistorTolerancePct: z.number().positive().max(50),
+  capacitorTolerancePct: z.number().positive().max(50),
+  chooseFirst: z.enum(['capacitors', 'resistors']),
+  resistorSymbol: z.enum(['box', 'zigzag']),
+  boards: z.int().min(1).max(1000),
+});
+
+export const designSchema = z
+  .object({
+    format: z.literal(DESIGN_FORMAT),
+    version: z.literal(DESIGN_VERSION),
+    id,
+    title: name,
+    family: z.enum(['op-amp-filter']),
+    brief: briefSchema,
+    variants: z.array(variantSchema).min(1).max(26),
+    currentVariant: id,
+    measurements: z.array(measurementSchema).max(40),
+    log: z.array(logEntrySchema).max(5000),
+    preferences: preferencesSchema,
+  })
+  .superRefine((design, context) => {
+    if (!design.variants.some((v) => v.id === design.currentVariant)) context.addIssue({ code: 'custom', path: ['currentVariant'], message: 'names no variant of this design' });
+    design.variants.forEach((variant, v) => variant.ways.forEach((way, w) => checkWay(variant, way, (path, message) => context.addIssue({ code: 'custom', path: ['variants', v, 'ways', w, ...path], message }))));
+  });
+
+export type Design = z.infer<typeof designSchema>;
+export type Brief = z.infer<typeof briefSchema>;
+export type Variant = z.infer<typeof variantSchema>;
+export type Way = z.infer<typeof waySchema>;
+export type Plan = z.infer<typeof planSchema>;
+export type Stage = z.infer<typeof stageSchema>;
+export type StageTarget = z.infer<typeof stageTargetSchema>;
+export type PartChoice = z.infer<typeof partChoiceSchema>;
+export type MaskLimit = z.infer<typeof maskLimitSchema>;
+export type Measurement = z.infer<typeof measurementSchema>;
+export type LogEntry = z.infer<typeof logEntrySchema>;
+export type Snapshot = z.infer<typeof snapshotSchema>;
+export type Preferences = z.infer<typeof preferencesSchema>;
+
+/** References inside a way hold: sections to their plan, a way's start to a stage of a way before it (so that ways form a tree). */
+function checkWay(variant: Variant, way: Way, report: (path: (string | number)[], message: string) => void): void {
+  way.stages.forEach((stage, s) => {
+    if (stage.target.kind !== 'section') return;
+    const { plan, section } = stage.target;
+    const found = way.plans.find((p) => p.id === plan);
+    if (!found) report(['stages', s, 'target', 'plan'], 'names no plan of this way');
+    else if (section >= Math.ceil(found.order / 2)) report(['stages', s, 'target', 'section'], 'is past the last section of its plan');
+  });
+  const { from } = way;
+  if (from.kind !== 'stage') return;
+  const parent = variant.ways.slice(0, variant.ways.indexOf(way)).find((w) => w.id === from.way);
+  if (!parent) report(['from', 'way'], 'names no way before this one');
+  else if (!parent.stages.some((s) => s.id === from.stage)) report(['from', 'stage'], 'names no stage of that way');
+}

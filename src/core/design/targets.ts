@@ -1,0 +1,71 @@
+import { alignmentById } from '../filter/alignments/index';
+import { planSections } from '../filter/plan-sections';
+import type { SectionTarget } from '../filter/section';
+import { topologyById } from '../topology/index';
+import { fromDecibels } from '../units/quantity';
+import type { Plan, Stage, Way } from './schema';
+
+/** The sections of a plan, unity gain each, lowest Q first. */
+export function sectionsOf(plan: Plan): SectionTarget[] {
+  return planSections({ ...plan, alignment: alignmentById(plan.alignment) });
+}
+
+/** Flat-part gain a plan asks for, as a ratio: its peak gain less what an even-order Chebyshev lies below its peaks. */
+export function flatGainOf(plan: Plan): number {
+  return fromDecibels(plan.gainDb + alignmentById(plan.alignment).dcLevelDb(plan.order, plan));
+}
+
+export interface WayTargets {
+  /** One per stage, in the way's order. */
+  readonly targets: readonly SectionTarget[];
+  /** Gain (ratio) asked for and not to be had from these circuits; 1 when all is well. */
+  readonly shortfall: number;
+}
+
+/**
+ * What each stage has to do. A plan's gain is spread over its stages: each first gives what it gives of itself; what is missing goes to the
+ * earliest stage that can give it (early gain is quiet gain), what is too much is taken at the stage with the most, by its input divider.
+ */
+export function wayTargets(way: Way): WayTargets {
+  const bare = way.stages.map((stage) => bareTarget(way, stage));
+  let shortfall = 1;
+  for (const plan of way.plans) {
+    const members = way.stages.map((stage, i) => ({ stage, i })).filter(({ stage }) => stage.target.kind === 'section' && stage.target.plan === plan.id);
+    if (members.length === 0) continue;
+    const ranges = members.map(({ stage, i }) => topologyById(stage.topology).gainRange(bare[i]));
+    const gains = ranges.map((range) => range.natural);
+    let missing = flatGainOf(plan) / gains.reduce((product, g) => product * g, 1);
+    const order = members.map((_, k) => k);
+    if (missing < 1) order.sort((a, b) => gains[b] - gains[a]);
+    for (const k of order) {
+      if (Math.abs(missing - 1) < 1e-12) break;
+      const next = Math.min(ranges[k].max, Math.max(ranges[k].min, gains[k] * missing));
+      missing *= gains[k] / next;
+      gains[k] = next;
+    }
+    shortfall *= Math.abs(missing - 1) < 1e-9 ? 1 : missing;
+    members.forEach(({ i }, k) => (bare[i] = { ...bare[i], gain: gains[k] }));
+  }
+  return { targets: bare, shortfall };
+}
+
+function bareTarget(way: Way, { target }: Stage): SectionTarget {
+  if (target.kind === 'own') return { response: target.response, order: target.order, freqHz: target.freqHz, q: target.q, gain: fromDecibels(target.gainDb) };
+  const plan = way.plans.find((p) => p.id === target.plan);
+  const section = plan && sectionsOf(plan)[target.section];
+  if (!section) throw new Error(`stage names section ${target.section} of plan ${target.plan}, which is not there`);
+  return section;
+}
+
+/** The ideal a way is judged by: its plans' sections with the gain asked for, and the targets of stages retuned to their own. */
+export function idealTargets(way: Way): SectionTarget[] {
+  const retuned = way.stages.flatMap((stage) => (stage.target.kind === 'own' && !stage.bypassed ? [bareTarget(way, stage)] : []));
+  const planned = way.plans.flatMap((plan) => {
+    const standing = new Set(way.stages.flatMap((s) => (s.target.kind === 'section' && s.target.plan === plan.id ? [s.target.section] : [])));
+    // A section that was retuned stands in the list of the retuned; the plan's gain is left with the rest.
+    return sectionsOf(plan)
+      .filter((_, i) => standing.has(i))
+      .map((section, i) => (i === 0 ? { ...section, gain: flatGainOf(plan) } : section));
+  });
+  return [...planned, ...retuned];
+}

@@ -1,0 +1,76 @@
+import { deckNumber } from './number';
+
+const FUNCTIONS: Record<string, (...x: number[]) => number> = {
+  sqrt: Math.sqrt, exp: Math.exp, log: Math.log, ln: Math.log, log10: Math.log10, sin: Math.sin, cos: Math.cos, tan: Math.tan, atan: Math.atan, abs: Math.abs,
+  min: Math.min, max: Math.max, pow: Math.pow,
+};
+
+/** What could not be read in an expression. */
+export class ExpressionError extends Error {}
+
+/**
+ * Evaluates a deck's arithmetic: numbers with suffixes, names, + − * / ^ (or **), parentheses, the usual functions, pi.
+ * Throws ExpressionError naming what it stumbled over.
+ */
+export function evaluateExpression(text: string, lookup: (name: string) => number | undefined): number {
+  const tokens = text.match(/(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?[a-zµ]*|[a-z_][\w.]*|\*\*|[-+*/^(),]|\S/gi) ?? [];
+  let at = 0;
+  const peek = () => tokens[at];
+  const expect = (token: string) => {
+    if (tokens[at] !== token) throw new ExpressionError(`expected '${token}' but found '${tokens[at] ?? 'the end'}'`);
+    at++;
+  };
+  function sum(): number {
+    let value = product();
+    while (peek() === '+' || peek() === '-') value = tokens[at++] === '+' ? value + product() : value - product();
+    return value;
+  }
+  function product(): number {
+    let value = signed();
+    while (peek() === '*' || peek() === '/') value = tokens[at++] === '*' ? value * signed() : value / signed();
+    return value;
+  }
+  function signed(): number {
+    if (peek() === '-') return at++, -signed();
+    if (peek() === '+') return at++, signed();
+    return power();
+  }
+  function power(): number {
+    const base = atom();
+    if (peek() !== '^' && peek() !== '**') return base;
+    at++;
+    return base ** signed();
+  }
+  function atom(): number {
+    const token = tokens[at++];
+    if (token === undefined) throw new ExpressionError('the expression ends too early');
+    if (token === '(') {
+      const value = sum();
+      expect(')');
+      return value;
+    }
+    const number = deckNumber(token);
+    if (number !== null) return number;
+    const name = token.toLowerCase();
+    if (peek() === '(') return call(name);
+    const value = name === 'pi' ? Math.PI : lookup(name);
+    if (value === undefined) throw new ExpressionError(`'${token}' is not a number or a parameter`);
+    return value;
+  }
+  function call(name: string): number {
+    const apply = Object.hasOwn(FUNCTIONS, name) ? FUNCTIONS[name] : undefined;
+    if (!apply) throw new ExpressionError(`there is no function '${name}'`);
+    expect('(');
+    const values = [sum()];
+    while (peek() === ',') {
+      at++;
+      values.push(sum());
+    }
+    expect(')');
+    return apply(...values);
+  }
+  const value = sum();
+  if (at < tokens.length) throw new ExpressionError(`'${tokens[at]}' does not belong there`);
+  if (!Number.isFinite(value)) throw new ExpressionError('the value is not finite');
+  return value;
+}

@@ -1,0 +1,5 @@
+/** The part of papaparse that the core uses, without the Node types its own declarations bring along. */
+declare const Papa: {
+  unparse(table: { fields: string[]; data: string[][] }, options?: { newline?: string }): string;
+};
+export default Papa;

@@ -1,0 +1,28 @@
+import { figure, writeCsv } from '../format/csv';
+import { deckNumber } from '../format/deck/number';
+import { decadeGrid } from '../math/grid';
+import { failure, success, type Result } from '../result';
+
+/** What the command line needs of the core besides jobs. */
+
+export const deckQuantity = deckNumber;
+export const decadeGridHz = decadeGrid;
+
+/** Frequencies (Hz) from the first column of a CSV file, with or without a header. Fails with `bad-grid` (line, text). */
+export function csvColumns(text: string): Result<Float64Array, 'bad-grid'> {
+  const values: number[] = [];
+  const lines = text.split(/\r\n|\r|\n/);
+  for (let i = 0; i < lines.length; i++) {
+    const cell = lines[i].split(/[,;\t]/)[0].trim().replace(/^"(.*)"$/, '$1');
+    if (cell === '') continue;
+    const value = Number(cell);
+    if (Number.isNaN(value) && values.length === 0 && /[a-z]/i.test(cell)) continue;
+    if (!(value > 0 && Number.isFinite(value))) return failure('bad-grid', { line: i + 1, text: cell });
+    values.push(value);
+  }
+  return values.length > 0 ? success(Float64Array.from(values)) : failure('bad-grid', { line: 1, text: '' });
+}
+
+export function responseCsv(freqHz: Float64Array, levelDb: Float64Array, phaseDeg: Float64Array): string {
+  return writeCsv(['frequency_hz', 'magnitude_db', 'phase_deg'], Array.from(freqHz, (f, i) => [figure(f, 12), figure(levelDb[i], 10), figure(phaseDeg[i], 10)]));
+}

@@ -1,0 +1,91 @@
+import { levelsDb } from '../analysis/response';
+import type { AcSolver } from '../analysis/solver';
+import { AS_BUILT, compile } from '../design/compile';
+import type { Design, Variant } from '../design/schema';
+import { valuesOf, type DesignedStage } from '../design/stage-design';
+import { idealTargets } from '../design/targets';
+import { cascadeResponse } from '../filter/section';
+import { logGrid } from '../math/grid';
+import { failure, success, type Failure, type Result } from '../result';
+import { TOPOLOGIES } from '../topology/index';
+import { askedGainDb, worstInBand } from './desk';
+
+export interface CompareRequest {
+  readonly kind: 'compare';
+  readonly design: Design;
+  readonly variantId: string;
+}
+
+/** One way to build the path: every second-order stage of its plans in one topology, nearest preferred values. */
+export interface Candidate {
+  readonly topology: string;
+  readonly name: string;
+  readonly reason: string;
+  /** The path as it stands uses it throughout. */
+  readonly current: boolean;
+  readonly figures:
+    | { readonly partCount: number; readonly opAmps: number; readonly resistorSpread: number; readonly capacitorSpread: number; readonly worstSensitivityOfQ: number; readonly realPartsDb: number; readonly shortfall: number }
+    | Failure;
+}
+
+const NUDGE = 1e-4;
+
+/** The circuits that could serve this path, side by side. */
+export function runCompare({ design, variantId }: CompareRequest, solver: AcSolver): Result<readonly Candidate[]> {
+  const variant = design.variants.find((v) => v.id === variantId);
+  if (!variant) return failure('no-such-variant', { variant: variantId });
+  const [way] = variant.ways;
+  const candidates = TOPOLOGIES.filter((t) => t.family === 'op-amp' && t.order === 2);
+  const planned = way.stages.filter((s) => s.target.kind === 'section');
+  return success(
+    candidates.map((topology) => {
+      const changed = withTopology(variant, topology.id);
+      const standing = planned.filter((s) => candidates.some((c) => c.id === s.topology));
+      return { topology: topology.id, name: topology.name, reason: topology.reason, current: standing.length > 0 && standing.every((s) => s.topology === topology.id), figures: figuresOf(design, changed, solver) };
+    }),
+  );
+}
+
+/** Every planned second-order stage in another topology, its part choices forgotten. */
+export function withTopology(variant: Variant, topologyId: string): Variant {
+  const secondOrder = new Set(TOPOLOGIES.filter((t) => t.family === 'op-amp' && t.order === 2).map((t) => t.id));
+  return {
+    ...variant,
+    ways: variant.ways.map((way) => ({
+      ...way,
+      plans: way.plans.map((plan) => ({ ...plan, topologies: { ...plan.topologies, second: topologyId } })),
+      stages: way.stages.map((stage) => (secondOrder.has(stage.topology) && stage.topology !== topologyId ? { ...stage, topology: topologyId, parts: {} } : stage)),
+    })),
+  };
+}
+
+function figuresOf(design: Design, variant: Variant, solver: AcSolver): Candidate['figures'] {
+  const built = compile(design, variant, AS_BUILT);
+  if (!built.ok) return built;
+  const { stages, output, shortfall } = built.value.ways[0];
+  const freqs = stages.map((s) => s.target.freqHz);
+  const grid = logGrid(Math.min(...freqs) / 50, Math.max(...freqs) * 50, 161);
+  const solved = solver.sweep(built.value.circuit, grid, [output]);
+  if (!solved.ok) return solved;
+  const way = variant.ways[0];
+  const parts = stages.flatMap((s) => s.parts);
+  const spread = (kind: string) => {
+    const values = parts.filter((p) => p.spec.kind === kind).map((p) => p.chosen);
+    return values.length > 0 ? Math.max(...values) / Math.min(...values) : 1;
+  };
+  return {
+    partCount: parts.length, opAmps: stages.reduce((sum, s) => sum + s.topology.opAmps, 0), resistorSpread: spread('resistor'), capacitorSpread: spread('capacitor'),
+    worstSensitivityOfQ: Math.max(0, ...stages.map(worstSensitivity)),
+    realPartsDb: worstInBand(levelsDb(solved.value[0]), levelsDb(cascadeResponse(idealTargets(way), grid)), askedGainDb(way)), shortfall,
+  };
+}
+
+/** Largest |d ln Q / d ln x| over a stage's parts, from its closed form. */
+function worstSensitivity(designed: DesignedStage): number {
+  const values = valuesOf(designed, 'exact');
+  const qAt = (name: string, factor: number) => designed.topology.closedForm(designed.target.response, { ...values, [name]: values[name] * factor }).q;
+  return Math.max(0, ...Object.keys(values).map((name) => {
+    const [a, b] = [qAt(name, 1 - NUDGE), qAt(name, 1 + NUDGE)];
+    return a === undefined || b === undefined ? 0 : Math.abs(Math.log(b / a) / (2 * NUDGE));
+  }));
+}

@@ -1,0 +1,122 @@
+import { dominantSection } from '../analysis/poles';
+import { levelsDb } from '../analysis/response';
+import { compileStage, type Compilation } from '../design/compile';
+import type { Design, Way } from '../design/schema';
+import { valuesOf, type DesignedStage } from '../design/stage-design';
+import { OP_AMPS, type OpAmp } from '../device/op-amps';
+import { nearestPreferred } from '../parts/preferred';
+import { fromDecibels } from '../units/quantity';
+import type { Check, CheckLevel, DeskJoint, DeskResult } from './desk-types';
+
+type Facts = Omit<DeskResult, 'checks'>;
+
+const shade = (value: number, warn: number, bad: number): CheckLevel => (value >= bad ? 'bad' : value >= warn ? 'warn' : 'ok');
+
+/** Resistances (ohm) and capacitances (farad) outside which a bench part makes trouble. */
+const LIMITS = { lowestOhm: 1e3, highestOhm: 1e6, smallestFarad: 100e-12, largestFarad: 1e-6 };
+
+/** Goes over a path as a colleague would: each finding with its numbers, and its cure where the desk can do it. */
+export function checkDesk(design: Design, way: Way, built: Compilation, facts: Facts, jointResponses: readonly Float64Array[]): Check[] {
+  const { stages } = built.ways[0];
+  const checks: Check[] = [];
+  for (const verdict of facts.brief)
+    checks.push({ id: `brief-${verdict.limitId}`, level: verdict.met ? 'ok' : 'bad', code: verdict.met ? 'brief-met' : 'brief-missed', stageId: null, data: { ...verdict, met: String(verdict.met) }, cure: null });
+  if (Math.abs(facts.shortfallDb) > 0.01)
+    checks.push({ id: 'gain', level: 'bad', code: facts.shortfallDb > 0 ? 'gain-short' : 'gain-surplus', stageId: null, data: { db: facts.shortfallDb }, cure: null });
+  checks.push(...facts.joints.map((joint) => checkJoint(design, way, stages, joint)));
+  stages.forEach((designed, k) => {
+    if (designed.stage.bypassed) return;
+    const name = facts.stages[k].name;
+    if (designed.device && designed.topology.opAmps > 0) {
+      checks.push(...checkDevice(design, designed, designed.device, name));
+      checks.push(...checkLevel(design, designed, designed.device, name, facts.freqHz, jointResponses[k + 1]));
+    }
+    checks.push(...checkRange(designed, name));
+  });
+  return checks;
+}
+
+function checkJoint(design: Design, way: Way, stages: readonly DesignedStage[], joint: DeskJoint): Check {
+  const last = joint.index === stages.length;
+  const before = joint.index > 0 ? stages[joint.index - 1] : null;
+  let cure: Check['cure'] = null;
+  if (joint.verdict !== 'ok') {
+    if (last && way.outputResistor && joint.seesOhm !== null) {
+      const wanted = joint.seesOhm * (fromDecibels(0.1) - 1);
+      cure = { kind: 'set-output-resistor', ohm: nearestPreferred(Math.max(47, Math.min(wanted, way.outputResistor.ohm / 2)), 'E12') };
+    } else if (before?.topology.id === 'first-order-passive') cure = { kind: 'use-topology', stageId: before.stage.id, topology: 'first-order-buffered' };
+    else cure = { kind: 'insert-buffer', joint: joint.index };
+  }
+  return {
+    id: `joint-${joint.index}`, level: joint.verdict, code: last ? 'joint-load' : joint.index === 0 ? 'joint-source' : 'joint', stageId: before?.stage.id ?? null,
+    data: { lossDb: joint.lossDb, atHz: joint.atHz, seesOhm: joint.seesOhm ?? -1, fromOhm: joint.fromOhm, index: joint.index, load: design.brief.load.name, source: design.brief.source.name }, cure,
+  };
+}
+
+/** Slip of cutoff and Q from the op-amp's finite bandwidth: the stage's poles with the real op-amp against the ideal one, same parts. */
+function checkDevice(design: Design, designed: DesignedStage, device: OpAmp, name: string): Check[] {
+  const { stage, target, topology } = designed;
+  const checks: Check[] = [];
+  const noiseGain = topology.noiseGain(target.response, valuesOf(designed, 'chosen'));
+  const stable = device.unityGainStable || noiseGain >= device.lowestNoiseGain;
+  if (!stable) {
+    const fit = OP_AMPS.find((o) => o.unityGainStable && o.gainBandwidthHz >= 10e6) ?? OP_AMPS[0];
+    checks.push({ id: `stable-${stage.id}`, level: 'bad', code: 'not-stable', stageId: stage.id, data: { name, device: device.name, noiseGain, needs: device.lowestNoiseGain }, cure: { kind: 'use-device', stageId: stage.id, device: fit.id } });
+  } else checks.push({ id: `stable-${stage.id}`, level: 'ok', code: 'stable', stageId: stage.id, data: { name, device: device.name, noiseGain, needs: device.lowestNoiseGain }, cure: null });
+  if (target.order === 0) return checks;
+  const options = { values: 'chosen' } as const;
+  const real = dominantSection(compileStage(design, designed, { ...options, devices: 'real' }), target.order, target.freqHz);
+  const ideal = dominantSection(compileStage(design, designed, { ...options, devices: 'ideal' }), target.order, target.freqHz);
+  const reach = device.gainBandwidthHz / Math.max(1, noiseGain);
+  if (target.freqHz > reach / 3 || !real || !ideal) {
+    checks.push({ id: `reach-${stage.id}`, level: 'bad', code: 'beyond-reach', stageId: stage.id, data: { name, device: device.name, freqHz: target.freqHz, reachHz: reach }, cure: fasterThan(device, stage.id) });
+    return checks;
+  }
+  const cutoffPct = 100 * (real.freqHz / ideal.freqHz - 1);
+  const qPct = real.q !== undefined && ideal.q !== undefined ? 100 * (real.q / ideal.q - 1) : 0;
+  const level = shade(Math.max(Math.abs(cutoffPct), Math.abs(qPct)), 2, 8);
+  checks.push({
+    id: `bandwidth-${stage.id}`, level, code: 'bandwidth', stageId: stage.id,
+    data: { name, device: device.name, gainBandwidthHz: device.gainBandwidthHz, cutoffPct, qPct, margin: reach / (target.freqHz * Math.max(1, target.q)) },
+    cure: level === 'ok' ? null : fasterThan(device, stage.id),
+  });
+  return checks;
+}
+
+function fasterThan(device: OpAmp, stageId: string): Check['cure'] {
+  const faster = OP_AMPS.filter((o) => o.unityGainStable && o.gainBandwidthHz > device.gainBandwidthHz * 1.5).sort((a, b) => b.gainBandwidthHz - a.gainBandwidthHz)[0];
+  return faster ? { kind: 'use-device', stageId, device: faster.id } : null;
+}
+
+/** Largest signal (V peak) and steepest edge (V/s) at the stage's output over the audio band and the shown one, for the stated level. */
+function checkLevel(design: Design, { stage }: DesignedStage, device: OpAmp, name: string, freqHz: Float64Array, response: Float64Array): Check[] {
+  const peakIn = design.brief.signalVolts * Math.SQRT2;
+  const levels = levelsDb(response);
+  let [swing, swingAt, slew, slewAt] = [0, freqHz[0], 0, freqHz[0]];
+  freqHz.forEach((f, i) => {
+    const volts = peakIn * fromDecibels(levels[i]);
+    if (volts > swing) [swing, swingAt] = [volts, f];
+    if (f <= 20e3 && 2 * Math.PI * f * volts > slew) [slew, slewAt] = [2 * Math.PI * f * volts, f];
+  });
+  const { supply } = design.brief;
+  const room = (supply.kind === 'dual' ? supply.volts : supply.volts / 2) - device.headroomVolts;
+  return [
+    { id: `swing-${stage.id}`, level: shade(swing / room, 0.7, 1), code: 'swing', stageId: stage.id, data: { name, volts: swing, roomVolts: room, atHz: swingAt }, cure: null },
+    { id: `slew-${stage.id}`, level: shade(slew / device.slewVoltsPerSec, 0.4, 1), code: 'slew', stageId: stage.id, data: { name, needs: slew, has: device.slewVoltsPerSec, atHz: slewAt, device: device.name }, cure: null },
+  ];
+}
+
+function checkRange({ stage, parts }: DesignedStage, name: string): Check[] {
+  const finding = (code: string, part: string, value: number, limit: number): Check => ({
+    id: `range-${stage.id}-${part}`, level: 'warn', code, stageId: stage.id, data: { name, part, value, limit }, cure: null,
+  });
+  const found = parts.flatMap(({ spec, chosen, choice }): Check[] => {
+    if (choice.leftOut) return [];
+    if (spec.kind === 'resistor' && chosen < LIMITS.lowestOhm) return [finding('resistor-low', spec.name, chosen, LIMITS.lowestOhm)];
+    if (spec.kind === 'resistor' && chosen > LIMITS.highestOhm) return [finding('resistor-high', spec.name, chosen, LIMITS.highestOhm)];
+    if (spec.kind === 'capacitor' && chosen < LIMITS.smallestFarad) return [finding('capacitor-small', spec.name, chosen, LIMITS.smallestFarad)];
+    if (spec.kind === 'capacitor' && chosen > LIMITS.largestFarad) return [finding('capacitor-large', spec.name, chosen, LIMITS.largestFarad)];
+    return [];
+  });
+  return found.length > 0 ? found : [{ id: `range-${stage.id}`, level: 'ok', code: 'range', stageId: stage.id, data: { name }, cure: null }];
+}

@@ -1,0 +1,114 @@
+import type { Design } from '../design/schema';
+import type { SectionTarget } from '../filter/section';
+import type { PartKind } from '../topology/define-topology';
+
+export interface Grid {
+  readonly fromHz: number;
+  readonly toHz: number;
+  readonly points: number;
+}
+
+export interface DeskRequest {
+  readonly kind: 'desk';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly ghostVariantId: string | null;
+  readonly grid: Grid;
+}
+
+/** Level (dB), phase (degrees, unwrapped) and group delay (s) over the request's grid. */
+export interface Trace {
+  readonly levelDb: Float64Array;
+  readonly phaseDeg: Float64Array;
+  readonly delayS: Float64Array;
+}
+
+export type DeskMark =
+  | { readonly kind: 'cutoff'; readonly freqHz: number; readonly levelDb: number; readonly falling: boolean }
+  | { readonly kind: 'slope'; readonly freqHz: number; readonly levelDb: number; readonly slopeDbPerOctave: number }
+  | { readonly kind: 'peak'; readonly freqHz: number; readonly levelDb: number };
+
+export interface DeskPart {
+  readonly name: string;
+  readonly kind: PartKind;
+  readonly role: string;
+  readonly leaveOut: 'open' | 'short';
+  readonly exact: number;
+  readonly chosen: number;
+  readonly typed: boolean;
+  readonly pinned: boolean;
+  readonly leftOut: boolean;
+  readonly tolerancePct: number;
+}
+
+export interface DeskStage {
+  readonly id: string;
+  readonly name: string;
+  readonly topology: string;
+  readonly target: SectionTarget;
+  readonly bypassed: boolean;
+  readonly retuned: boolean;
+  /** What the chosen parts and the real op-amp come to, from the circuit's own poles; NaN where the circuit has none. */
+  readonly got: { readonly freqHz: number; readonly q: number; readonly gainDb: number };
+  readonly glyph: { readonly freqHz: Float64Array; readonly levelDb: Float64Array | null };
+  readonly parts: readonly DeskPart[];
+}
+
+/** The joint before stage `index` (or, past the last, at the load). */
+export interface DeskJoint {
+  readonly index: number;
+  /** Worst change of level (dB) in the pass band, loaded against terminated as declared, and where. */
+  readonly lossDb: number;
+  readonly atHz: number;
+  /** Size of the impedance it drives there, ohm; null when nothing is connected. */
+  readonly seesOhm: number | null;
+  /** Size of the impedance it is driven from there, ohm. */
+  readonly fromOhm: number;
+  readonly verdict: 'ok' | 'warn' | 'bad';
+}
+
+export interface BriefVerdict {
+  readonly limitId: string;
+  readonly met: boolean;
+  /** Room left at the worst place, dB; negative when missed. */
+  readonly byDb: number;
+  readonly atHz: number;
+}
+
+export type CheckLevel = 'ok' | 'warn' | 'bad';
+
+/** A finding as facts; the interface words it. `stageId` says where it stands. */
+export interface Check {
+  readonly id: string;
+  readonly level: CheckLevel;
+  readonly code: string;
+  readonly stageId: string | null;
+  readonly data: Readonly<Record<string, string | number>>;
+  /** What would mend it, if the desk can do it at a click. */
+  readonly cure: Cure | null;
+}
+
+export type Cure =
+  | { readonly kind: 'set-output-resistor'; readonly ohm: number }
+  | { readonly kind: 'insert-buffer'; readonly joint: number }
+  | { readonly kind: 'use-topology'; readonly stageId: string; readonly topology: string }
+  | { readonly kind: 'use-device'; readonly stageId: string; readonly device: string };
+
+export interface DeskResult {
+  readonly variantId: string;
+  readonly freqHz: Float64Array;
+  readonly asBuilt: Trace;
+  readonly ideal: Trace;
+  readonly exact: Trace | null;
+  readonly ghost: Trace | null;
+  readonly referenceDb: number;
+  readonly marks: readonly DeskMark[];
+  readonly handles: readonly { readonly planId: string; readonly freqHz: number; readonly levelDb: number }[];
+  readonly stages: readonly DeskStage[];
+  readonly joints: readonly DeskJoint[];
+  readonly brief: readonly BriefVerdict[];
+  readonly checks: readonly Check[];
+  readonly shortfallDb: number;
+  readonly worstErrorDb: number;
+  readonly supplyAmps: number;
+}

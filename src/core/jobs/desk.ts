@@ -1,0 +1,160 @@
+import { crossings, HALF_POWER_DB, highestPeak, refineCrossing, steepestOctaves } from '../analysis/marks';
+import { dominantSection } from '../analysis/poles';
+import { groupDelaysS, levelsDb, phasesDeg } from '../analysis/response';
+import type { AcSolver } from '../analysis/solver';
+import { AS_BUILT, compile, compileStage, EXACT_PARTS, type Compilation } from '../design/compile';
+import type { Design, MaskLimit, Variant, Way } from '../design/schema';
+import { stageName, type DesignedStage } from '../design/stage-design';
+import { idealTargets } from '../design/targets';
+import { cascadeResponse, sectionResponse, type SectionTarget } from '../filter/section';
+import { magnitude } from '../math/complex';
+import { logGrid } from '../math/grid';
+import { failure, success, type Result } from '../result';
+import { decibels } from '../units/quantity';
+import { checkDesk } from './desk-checks';
+import { judgeJoints } from './desk-joints';
+import type { BriefVerdict, DeskMark, DeskRequest, DeskResult, DeskStage, Trace } from './desk-types';
+
+/** How many times finer the crossing search looks than the grid's spacing allows for. */
+const SEARCH_ROOM = 1.5;
+
+/** Everything the desk shows of one variant at one moment. */
+export function runDesk({ design, variantId, ghostVariantId, grid }: DeskRequest, solver: AcSolver): Result<DeskResult> {
+  const variant = design.variants.find((v) => v.id === variantId);
+  if (!variant) return failure('no-such-variant', { variant: variantId });
+  const way = variant.ways[0];
+  const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
+  const built = compile(design, variant, AS_BUILT);
+  if (!built.ok) return built;
+  const output = built.value.ways[0].output;
+  const nodes = [output, ...built.value.ways[0].joints];
+  const solved = solver.sweep(built.value.circuit, freqHz, nodes);
+  if (!solved.ok) return solved;
+  const [outResponse, ...jointResponses] = solved.value;
+  const asBuilt = traceOf(freqHz, outResponse);
+  const ideal = traceOf(freqHz, cascadeResponse(idealTargets(way), freqHz));
+  const exact = otherTrace(design, variant, EXACT_PARTS, freqHz, solver);
+  const ghostVariant = ghostVariantId ? design.variants.find((v) => v.id === ghostVariantId) : undefined;
+  const referenceDb = askedGainDb(way);
+  const levelOf = (freq: number): number => {
+    const point = solver.sweep(built.value.circuit, Float64Array.of(freq), [output]);
+    return point.ok ? levelsDb(point.value[0])[0] : NaN;
+  };
+  const stages = built.value.ways[0].stages.map((designed) => deskStage(design, way, designed, solver));
+  const joints = judgeJoints(design, way, built.value, solver, ideal.levelDb, freqHz);
+  const brief = design.brief.mask.map((limit) => judgeLimit(limit, freqHz, asBuilt.levelDb, referenceDb));
+  const partial = {
+    variantId, freqHz, asBuilt, ideal, exact, referenceDb,
+    ghost: ghostVariant ? otherTrace(design, ghostVariant, AS_BUILT, freqHz, solver) : null,
+    marks: marksOf(freqHz, asBuilt.levelDb, referenceDb, levelOf),
+    handles: way.plans.map((plan) => ({ planId: plan.id, freqHz: plan.cutoffHz, levelDb: levelOf(plan.cutoffHz) })),
+    stages, joints, brief,
+    shortfallDb: decibels(built.value.ways[0].shortfall),
+    worstErrorDb: worstInBand(asBuilt.levelDb, ideal.levelDb, referenceDb),
+    supplyAmps: built.value.ways[0].stages.reduce((sum, s) => sum + (s.stage.bypassed ? 0 : (s.device?.supplyAmps ?? 0) * s.topology.opAmps), 0),
+  };
+  return success({ ...partial, checks: checkDesk(design, way, built.value, partial, jointResponses) });
+}
+
+function traceOf(freqHz: Float64Array, response: Float64Array): Trace {
+  const phaseDeg = phasesDeg(response);
+  return { levelDb: levelsDb(response), phaseDeg, delayS: groupDelaysS(freqHz, phaseDeg) };
+}
+
+function otherTrace(design: Design, variant: Variant, options: typeof AS_BUILT, freqHz: Float64Array, solver: AcSolver): Trace | null {
+  const compiled = compile(design, variant, options);
+  if (!compiled.ok) return null;
+  const solved = solver.sweep(compiled.value.circuit, freqHz, [compiled.value.ways[0].output]);
+  return solved.ok ? traceOf(freqHz, solved.value[0]) : null;
+}
+
+/** Pass-band gain the path asks for, dB: the plans' peak gains and those of stages on their own. */
+export function askedGainDb(way: Way): number {
+  const own = way.stages.reduce((sum, { target, bypassed }) => sum + (target.kind === 'own' && !bypassed ? target.gainDb : 0), 0);
+  return way.plans.reduce((sum, plan) => sum + plan.gainDb, own);
+}
+
+/** Largest difference from the ideal where the ideal is within 3 dB of the gain asked for. */
+export function worstInBand(levelDb: Float64Array, idealDb: Float64Array, referenceDb: number): number {
+  let worst = 0;
+  idealDb.forEach((level, i) => {
+    if (level < referenceDb + HALF_POWER_DB) return;
+    const miss = levelDb[i] - level;
+    if (Math.abs(miss) > Math.abs(worst)) worst = miss;
+  });
+  return worst;
+}
+
+function marksOf(freqHz: Float64Array, levelDb: Float64Array, referenceDb: number, levelOf: (f: number) => number): DeskMark[] {
+  const threshold = referenceDb + HALF_POWER_DB;
+  const spacing = (freqHz[1] / freqHz[0]) ** SEARCH_ROOM;
+  const marks: DeskMark[] = crossings(freqHz, levelDb, threshold).map((near) => {
+    const { freqHz: at, falling } = refineCrossing(near, spacing, threshold, levelOf);
+    return { kind: 'cutoff', freqHz: at, levelDb: threshold, falling };
+  });
+  const { fall, rise } = steepestOctaves(freqHz, levelDb);
+  for (const { slope, freqHz: at } of [fall, rise]) if (Math.abs(slope) > 1) marks.push({ kind: 'slope', freqHz: at, levelDb: levelOf(at), slopeDbPerOctave: slope });
+  const peak = highestPeak(freqHz, levelDb);
+  if (peak && peak.levelDb > referenceDb + 0.05) marks.push({ kind: 'peak', ...peak });
+  return marks.sort((a, b) => a.freqHz - b.freqHz);
+}
+
+function deskStage(design: Design, way: Way, designed: DesignedStage, solver: AcSolver): DeskStage {
+  const { stage, topology, target } = designed;
+  const circuit = compileStage(design, designed, { values: 'chosen', devices: 'real' });
+  const section = dominantSection(circuit, target.order, target.freqHz);
+  const glyphGrid = logGrid(target.freqHz / 16, target.freqHz * 16, 41);
+  const swept = solver.sweep(circuit, glyphGrid, ['out']);
+  const flatHz = target.response === 'lowpass' ? target.freqHz / 1000 : Math.min(target.freqHz * 100, 1e6);
+  return {
+    id: stage.id,
+    name: target.order === 0 ? 'Buffer' : stageName(way, stage),
+    topology: topology.id,
+    target,
+    bypassed: stage.bypassed,
+    retuned: stage.target.kind === 'own',
+    got: { freqHz: section?.freqHz ?? NaN, q: section?.q ?? NaN, gainDb: flatGain(circuit, flatHz, target, solver) },
+    glyph: { freqHz: glyphGrid, levelDb: swept.ok ? levelsDb(swept.value[0]) : null },
+    parts: designed.parts.map((part) => ({
+      name: part.spec.name, kind: part.spec.kind, role: part.spec.role, leaveOut: part.spec.leaveOut, exact: part.exact, chosen: part.chosen, typed: part.typed,
+      pinned: part.choice.pinned ?? false, leftOut: part.choice.leftOut ?? false, tolerancePct: part.tolerancePct,
+    })),
+  };
+}
+
+/**
+ * The stage's flat-part gain, dB: its level at a frequency in the flat part, less what its target section still loses there.
+ */
+function flatGain(circuit: Parameters<AcSolver['sweep']>[0], atHz: number, target: SectionTarget, solver: AcSolver): number {
+  const point = solver.sweep(circuit, Float64Array.of(atHz), ['out']);
+  return point.ok ? levelsDb(point.value[0])[0] - decibels(magnitude(sectionResponse({ ...target, gain: 1 }, atHz))) : NaN;
+}
+
+function judgeLimit(limit: MaskLimit, freqHz: Float64Array, levelDb: Float64Array, referenceDb: number): BriefVerdict {
+  let worst = { byDb: Infinity, atHz: limit.freqHz };
+  const consider = (at: number, level: number) => {
+    const downDb = referenceDb - level;
+    const room = limit.kind === 'at-most' ? limit.db - downDb : downDb - limit.db;
+    if (room < worst.byDb) worst = { byDb: room, atHz: at };
+  };
+  // The limit's own frequency lies between grid points: interpolate there, then look at all points on its side.
+  for (let i = 1; i < freqHz.length; i++) {
+    if (freqHz[i - 1] > limit.freqHz || freqHz[i] < limit.freqHz) continue;
+    const t = Math.log(limit.freqHz / freqHz[i - 1]) / Math.log(freqHz[i] / freqHz[i - 1]);
+    consider(limit.freqHz, levelDb[i - 1] + t * (levelDb[i] - levelDb[i - 1]));
+  }
+  freqHz.forEach((f, i) => {
+    if (limit.side === 'below' ? f <= limit.freqHz : f >= limit.freqHz) if (limit.kind === 'at-least' || inReach(limit, f)) consider(f, levelDb[i]);
+  });
+  return { limitId: limit.id, met: worst.byDb >= 0, ...worst };
+}
+
+/** A pass limit speaks for the decade next to its frequency: a band filter need not pass what its other slope takes. */
+const inReach = (limit: MaskLimit, f: number): boolean => (limit.side === 'below' ? f >= limit.freqHz / 10 : f <= limit.freqHz * 10);
+
+/** The circuit's level (dB) at one frequency, for those who have compiled already. */
+export function levelAtOutput(compilation: Compilation, freq: number, solver: AcSolver): number {
+  const point = solver.sweep(compilation.circuit, Float64Array.of(freq), [compilation.ways[0].output]);
+  return point.ok ? levelsDb(point.value[0])[0] : NaN;
+}
+

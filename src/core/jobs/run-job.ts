@@ -1,0 +1,73 @@
+import { AcSolver } from '../analysis/solver';
+import { success, type Result } from '../result';
+import { TOPOLOGIES } from '../topology/index';
+import { runCompare, type Candidate, type CompareRequest } from './compare';
+import { runResponse, runSynth, type ResponseRequest, type ResponseResult, type SynthRequest } from './deck-jobs';
+import { runDesk } from './desk';
+import type { DeskRequest, DeskResult } from './desk-types';
+import { runDetail, type DetailRequest, type PartDetail } from './detail';
+import { runSpread, type SpreadRequest, type SpreadResult } from './spread';
+import { runThumbnail, type ThumbnailRequest } from './thumbnail';
+import { runTime, type TimeRequest, type TimeResult } from './time';
+
+export interface TopologiesRequest {
+  readonly kind: 'topologies';
+}
+
+export type JobRequest = DeskRequest | DetailRequest | CompareRequest | TimeRequest | SpreadRequest | ThumbnailRequest | ResponseRequest | SynthRequest | TopologiesRequest;
+
+/** What each kind of request is answered with. */
+export interface JobAnswers {
+  readonly desk: DeskResult;
+  readonly detail: readonly PartDetail[];
+  readonly compare: readonly Candidate[];
+  readonly time: TimeResult;
+  readonly spread: SpreadResult;
+  readonly thumbnail: { readonly freqHz: Float64Array; readonly levelDb: Float64Array };
+  readonly response: ResponseResult;
+  readonly synth: { readonly deck: string };
+  readonly topologies: readonly { readonly id: string; readonly name: string; readonly family: string; readonly responses: readonly string[]; readonly orders: readonly number[] }[];
+}
+
+/** What the host lends a long job: a way to say how far it is (0 to 1), to let others run, and to be told to stop. */
+export interface JobContext {
+  readonly progress: (share: number) => void;
+  readonly pause: () => Promise<void>;
+  readonly signal: { readonly aborted: boolean };
+}
+
+export const RUN_THROUGH: JobContext = { progress: () => {}, pause: async () => {}, signal: { aborted: false } };
+
+/**
+ * The only door for workers, server and shell. A runner keeps the elimination plans it has made, so keep one for as long as there is work.
+ */
+export class JobRunner {
+  readonly solver = new AcSolver();
+
+  async run<K extends JobRequest['kind']>(request: Extract<JobRequest, { kind: K }>, context: JobContext = RUN_THROUGH): Promise<Result<JobAnswers[K]>> {
+    return (await this.dispatch(request, context)) as Result<JobAnswers[K]>;
+  }
+
+  private async dispatch(request: JobRequest, context: JobContext): Promise<Result<JobAnswers[JobRequest['kind']]>> {
+    switch (request.kind) {
+      case 'desk':
+        return runDesk(request, this.solver);
+      case 'detail':
+        return runDetail(request, this.solver);
+      case 'compare':
+        return runCompare(request, this.solver);
+      case 'time':
+        return runTime(request);
+      case 'spread':
+        return runSpread(request, this.solver, context);
+      case 'thumbnail':
+        return runThumbnail(request, this.solver);
+      case 'response':
+        return runResponse(request, this.solver);
+      case 'synth':
+        return runSynth(request);
+      case 'topologies':
+        return success(TOPOLOGIES.map(({ id, name, family, responses, order }) => ({ id, name, family, responses, orders: [order] })));
+    }
+  }
+}

@@ -1,0 +1,88 @@
+import { crossings, HALF_POWER_DB } from '../analysis/marks';
+import { quantile, shareOfVariance, valueDraws } from '../analysis/spread';
+import type { AcSolver } from '../analysis/solver';
+import { AS_BUILT, compile } from '../design/compile';
+import type { Design } from '../design/schema';
+import { logGrid } from '../math/grid';
+import { failure, success, type Result } from '../result';
+import { askedGainDb } from './desk';
+import type { Grid } from './desk-types';
+import type { JobContext } from './run-job';
+
+export interface SpreadRequest {
+  readonly kind: 'spread';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly seed: number;
+  readonly runs: number;
+  readonly grid: Grid;
+}
+
+export interface SpreadResult {
+  readonly runs: number;
+  readonly freqHz: Float64Array;
+  readonly p05Db: Float64Array;
+  readonly p50Db: Float64Array;
+  readonly p95Db: Float64Array;
+  readonly minDb: Float64Array;
+  readonly maxDb: Float64Array;
+  /** One per −3 dB point of the nominal circuit: its frequency in every draw (Hz; NaN where a draw has none). */
+  readonly cutoffs: readonly { readonly nominalHz: number; readonly falling: boolean; readonly drawsHz: Float64Array }[];
+  /** Parts by how much of the first cutoff's scatter (or, with none, of the level's) they make, largest first. */
+  readonly blame: readonly { readonly stageId: string | null; readonly part: string; readonly share: number }[];
+}
+
+const DRAWS_BETWEEN_PAUSES = 25;
+
+/** Seeded Monte Carlo over all parts: only value arrays change, so the whole run uses one elimination plan. Fails with `cancelled` when asked to stop. */
+export async function runSpread(request: SpreadRequest, solver: AcSolver, context: JobContext): Promise<Result<SpreadResult>> {
+  const { design, runs, grid } = request;
+  const variant = design.variants.find((v) => v.id === request.variantId);
+  const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: request.variantId });
+  if (!built.ok) return built;
+  if (!variant) return failure('no-such-variant');
+  const { circuit, parts } = built.value;
+  const output = [built.value.ways[0].output];
+  const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
+  const threshold = askedGainDb(variant.ways[0]) + HALF_POWER_DB;
+  const nominal = solver.sweep(circuit, freqHz, output);
+  if (!nominal.ok) return nominal;
+  const level = new Float64Array(freqHz.length);
+  const readLevels = (response: Float64Array) => {
+    for (let i = 0; i < level.length; i++) level[i] = 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2);
+  };
+  readLevels(nominal.value[0]);
+  const cutoffs = crossings(freqHz, level, threshold).map(({ freqHz: nominalHz, falling }) => ({ nominalHz, falling, drawsHz: new Float64Array(runs).fill(NaN) }));
+  const all = Array.from(freqHz, () => new Float64Array(runs));
+  const deviations = parts.map(() => new Float64Array(runs));
+  const draw = valueDraws(circuit.values, parts, request.seed);
+  const values = new Float64Array(circuit.values.length);
+  for (let run = 0; run < runs; run++) {
+    draw(values);
+    const solved = solver.sweep({ structure: circuit.structure, values }, freqHz, output);
+    if (!solved.ok) return solved;
+    readLevels(solved.value[0]);
+    for (let i = 0; i < level.length; i++) all[i][run] = level[i];
+    const found = crossings(freqHz, level, threshold);
+    for (const cutoff of cutoffs) {
+      const near = found.filter((c) => c.falling === cutoff.falling).sort((a, b) => distance(a.freqHz, cutoff.nominalHz) - distance(b.freqHz, cutoff.nominalHz))[0];
+      if (near) cutoff.drawsHz[run] = near.freqHz;
+    }
+    parts.forEach((part, p) => (deviations[p][run] = values[part.slot] / circuit.values[part.slot] - 1));
+    if (run % DRAWS_BETWEEN_PAUSES === DRAWS_BETWEEN_PAUSES - 1) {
+      context.progress((run + 1) / runs);
+      await context.pause();
+      if (context.signal.aborted) return failure('cancelled', { done: run + 1 });
+    }
+  }
+  const outcome = cutoffs[0]?.drawsHz.every(Number.isFinite) ? cutoffs[0].drawsHz : all[Math.floor(all.length / 2)];
+  const shares = shareOfVariance(deviations, outcome);
+  const sorted = all.map((column) => column.slice().sort());
+  const pick = (p: number) => Float64Array.from(sorted, (column) => quantile(column, p));
+  return success({
+    runs, freqHz, p05Db: pick(0.05), p50Db: pick(0.5), p95Db: pick(0.95), minDb: pick(0), maxDb: pick(1), cutoffs,
+    blame: parts.map(({ stageId, part }, p) => ({ stageId, part, share: shares[p] })).sort((a, b) => b.share - a.share),
+  });
+}
+
+const distance = (a: number, b: number): number => Math.abs(Math.log(a / b));

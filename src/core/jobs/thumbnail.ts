@@ -1,0 +1,22 @@
+import { levelsDb } from '../analysis/response';
+import type { AcSolver } from '../analysis/solver';
+import { AS_BUILT, compile } from '../design/compile';
+import type { Design } from '../design/schema';
+import { logGrid } from '../math/grid';
+import { failure, success, type Result } from '../result';
+
+export interface ThumbnailRequest {
+  readonly kind: 'thumbnail';
+  readonly design: Design;
+}
+
+/** A small curve of the current variant, for the shelf. */
+export function runThumbnail({ design }: ThumbnailRequest, solver: AcSolver): Result<{ freqHz: Float64Array; levelDb: Float64Array }> {
+  const variant = design.variants.find((v) => v.id === design.currentVariant);
+  const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: design.currentVariant });
+  if (!built.ok) return built;
+  const freqs = built.value.ways[0].stages.map((s) => s.target.freqHz);
+  const freqHz = logGrid(Math.min(20, ...freqs.map((f) => f / 8)), Math.max(20e3, ...freqs.map((f) => f * 8)), 97);
+  const solved = solver.sweep(built.value.circuit, freqHz, [built.value.ways[0].output]);
+  return solved.ok ? success({ freqHz, levelDb: levelsDb(solved.value[0]) }) : solved;
+}

@@ -1,0 +1,76 @@
+import type { SectionTarget } from '../filter/section';
+import { solvePositive } from '../math/newton';
+import { failure, success, type Failure, type Result } from '../result';
+import type { ClosedForm, PartKind, PartValues } from './define-topology';
+
+export type Side = 'nearest' | 'up' | 'down';
+
+export interface DesignChoices {
+  /** Which kind is taken from its series before the other is computed. */
+  readonly chooseFirst: 'capacitors' | 'resistors';
+  /** A value that can be had, of a kind, near a wanted one; `up` and `down` keep to one side. */
+  readonly pick: (kind: PartKind, wanted: number, side: Side) => number;
+  readonly pinned: PartValues;
+}
+
+/** Impedance (ohm) the parts of an op-amp stage are set around: high enough not to load, low enough for bias currents and noise. */
+export const LEVEL_OHM = 10e3;
+/** Largest capacitor (F) chosen unasked: film parts get scarce and dear above. Smallest: strays take over below. */
+const LARGEST_CAPACITOR = 220e-9;
+const SMALLEST_CAPACITOR = 100e-12;
+
+/** Picks the parts that are chosen first and honours those the maker has pinned. */
+export class DesignContext {
+  constructor(private readonly choices: DesignChoices) {}
+
+  get capacitorsFirst(): boolean {
+    return this.choices.chooseFirst === 'capacitors';
+  }
+
+  pinned(name: string): number | undefined {
+    return this.choices.pinned[name];
+  }
+
+  /** A capacitor (F) that can be had, unless pinned. */
+  capacitor(name: string, wanted: number, side: Side = 'nearest'): number {
+    return this.pinned(name) ?? this.choices.pick('capacitor', wanted, side);
+  }
+
+  /** A resistor (ohm) that can be had, unless pinned. */
+  resistor(name: string, wanted: number, side: Side = 'nearest'): number {
+    return this.pinned(name) ?? this.choices.pick('resistor', wanted, side);
+  }
+
+  /** The capacitor size (F) that brings the resistors of a stage near the usual level. */
+  capacitorLevel(freqHz: number, levelOhm = LEVEL_OHM): number {
+    const size = 1 / (2 * Math.PI * freqHz * levelOhm);
+    return Math.min(LARGEST_CAPACITOR, Math.max(SMALLEST_CAPACITOR, size));
+  }
+
+  /**
+   * Completes a design in which parts that would have been computed are pinned: moves the free computed parts, and if they do not suffice all free ones,
+   * until the closed form meets the target. Fails with `over-pinned` (`pinned`: names).
+   */
+  meet(target: SectionTarget, computed: PartValues, first: readonly string[], closedForm: (parts: PartValues) => ClosedForm): Result<PartValues> {
+    const pins = Object.keys(computed).filter((name) => this.pinned(name) !== undefined);
+    const parts = { ...computed };
+    for (const name of pins) parts[name] = this.pinned(name) as number;
+    const residuals = (values: PartValues) => {
+      const got = closedForm(values);
+      const misses = [got.gain / target.gain - 1];
+      if (got.freqHz !== undefined) misses.push(got.freqHz / target.freqHz - 1);
+      if (got.q !== undefined) misses.push(got.q / target.q - 1);
+      return misses;
+    };
+    if (Math.hypot(...residuals(parts)) < 1e-10) return success(parts);
+    const free = Object.keys(parts).filter((name) => !pins.includes(name));
+    for (const names of [free.filter((name) => !first.includes(name)), free]) {
+      if (names.length === 0) continue;
+      const solved = solvePositive((x) => residuals({ ...parts, ...Object.fromEntries(names.map((n, i) => [n, x[i]])) }), names.map((n) => parts[n]));
+      if (solved.ok) return success({ ...parts, ...Object.fromEntries(names.map((n, i) => [n, solved.value[i]])) });
+    }
+    return overPinned(pins);
+  }
+}
+
+export const overPinned = (pins: readonly string[]): Failure<'over-pinned'> => failure('over-pinned', { pinned: [...pins] });

@@ -1,0 +1,105 @@
+import type { PartKind } from './define-topology';
+
+/** A place on the drawing grid; one unit is a tenth of a symbol row. x to the right, y down. */
+export type Point = readonly [x: number, y: number];
+
+/** A two-lead part: its centre; leads end two units either side along its axis. */
+export interface PlacedPart {
+  readonly part: string;
+  readonly kind: PartKind;
+  readonly at: Point;
+  readonly vertical: boolean;
+  /** Where the name and value of a vertical part stand. Horizontal ones carry the name above and the value below. */
+  readonly label: 'left' | 'right' | 'above-below';
+}
+
+/** An op-amp, by the middle of its triangle: inputs 3 units left and 1.5 above or below, output 3 units right. */
+export interface PlacedOpAmp {
+  readonly name: string;
+  readonly at: Point;
+  readonly plusOnTop: boolean;
+}
+
+export interface Drawing {
+  readonly width: number;
+  readonly height: number;
+  readonly parts: readonly PlacedPart[];
+  readonly opAmps: readonly PlacedOpAmp[];
+  readonly wires: readonly (readonly Point[])[];
+  readonly dots: readonly Point[];
+  readonly grounds: readonly Point[];
+  readonly ports: readonly { readonly label: string; readonly at: Point; readonly side: 'left' | 'right' }[];
+}
+
+export const across = (part: string, kind: PartKind, x: number, y: number): PlacedPart => ({ part, kind, at: [x, y], vertical: false, label: 'above-below' });
+export const down = (part: string, kind: PartKind, x: number, y: number, label: 'left' | 'right' = 'left'): PlacedPart => ({ part, kind, at: [x, y], vertical: true, label });
+
+/** Half the length of a part with its leads, in units. */
+export const LEAD = 2;
+/** Half the width of a part's body. */
+export const BODY = 0.8;
+/** Text size and mean advance of a figure, in units: the type the drawing is set in. */
+export const TEXT = 1.15;
+export const ADVANCE = 0.66;
+
+export interface Box {
+  readonly x0: number;
+  readonly y0: number;
+  readonly x1: number;
+  readonly y1: number;
+  readonly what: string;
+}
+
+export interface PlacedLabel {
+  readonly part: string;
+  readonly line: 'name' | 'value';
+  /** Where the text's baseline begins, is centred or ends. */
+  readonly at: Point;
+  readonly anchor: 'start' | 'middle' | 'end';
+}
+
+/** Where the name and the value of a part are written. */
+export function labelsOf(placed: PlacedPart): PlacedLabel[] {
+  const [x, y] = placed.at;
+  const { part } = placed;
+  if (placed.label === 'above-below')
+    return [
+      { part, line: 'name', at: [x, y - BODY - 0.55], anchor: 'middle' },
+      { part, line: 'value', at: [x, y + BODY + 0.55 + TEXT * 0.75], anchor: 'middle' },
+    ];
+  const side = placed.label === 'left' ? -1 : 1;
+  const anchor = placed.label === 'left' ? 'end' : 'start';
+  const edge = x + side * (BODY + 0.6);
+  return [
+    { part, line: 'name', at: [edge, y - 0.25], anchor },
+    { part, line: 'value', at: [edge, y + 0.25 + TEXT * 0.85], anchor },
+  ];
+}
+
+/** The room a label takes with a text of so many characters. */
+export function labelBox(label: PlacedLabel, characters: number): Box {
+  const width = characters * ADVANCE;
+  const [x, y] = label.at;
+  const x0 = label.anchor === 'start' ? x : label.anchor === 'end' ? x - width : x - width / 2;
+  return { x0, x1: x0 + width, y0: y - TEXT * 0.75, y1: y + TEXT * 0.1, what: `${label.part} ${label.line}` };
+}
+
+/** Boxes of everything that is ink but not a label: part bodies, op-amps, wires. */
+export function inkBoxes(drawing: Drawing): Box[] {
+  const boxes: Box[] = [];
+  for (const { part, at: [x, y], vertical } of drawing.parts) {
+    const [w, h] = vertical ? [BODY, LEAD] : [LEAD, BODY];
+    boxes.push({ x0: x - w, y0: y - h, x1: x + w, y1: y + h, what: part });
+  }
+  for (const { name, at: [x, y] } of drawing.opAmps) boxes.push({ x0: x - 3, y0: y - 3, x1: x + 3, y1: y + 3, what: name });
+  drawing.wires.forEach((wire) => {
+    for (let i = 1; i < wire.length; i++) {
+      const [[ax, ay], [bx, by]] = [wire[i - 1], wire[i]];
+      boxes.push({ x0: Math.min(ax, bx), y0: Math.min(ay, by), x1: Math.max(ax, bx), y1: Math.max(ay, by), what: `wire ${ax},${ay} to ${bx},${by}` });
+    }
+  });
+  for (const [x, y] of drawing.grounds) boxes.push({ x0: x - 1, y0: y, x1: x + 1, y1: y + 1.2, what: 'ground' });
+  return boxes;
+}
+
+export const overlap = (a: Box, b: Box): boolean => a.x0 < b.x1 && b.x0 < a.x1 && a.y0 < b.y1 && b.y0 < a.y1;

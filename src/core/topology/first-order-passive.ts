@@ -1,0 +1,37 @@
+import type { Topology } from './define-topology';
+import { buildRc, rcClosedForm, rcDesign, rcDrawing, rcParts, rcWorking } from './first-order-network';
+
+/** One R and one C and nothing else: right only between a low source and a high load. */
+export const firstOrderPassive: Topology = {
+  id: 'first-order-passive',
+  name: 'First-order RC, passive',
+  family: 'rc',
+  responses: ['lowpass', 'highpass'],
+  order: 1,
+  opAmps: 0,
+  polarity: 1,
+  inputs: ['in'],
+  outputs: ['out'],
+  modes: ['normal'],
+  source: { ohm: 0 },
+  load: { ohm: null },
+  reason: 'Two parts and no supply; what it drives becomes part of it.',
+  cautions: ['The next stage loads it: read the joint.'],
+  sources: ['P. Horowitz, W. Hill, The Art of Electronics, 3rd ed., 1.7'],
+  noiseGain: () => 1,
+  gainRange: () => ({ min: 0.01, natural: 1, max: 1 }),
+  parts: rcParts,
+  design: (target, context) =>
+    context.meet(target, rcDesign(target, context), [context.capacitorsFirst ? 'C1' : 'R1'], (values) => rcClosedForm(target.response, values)),
+  closedForm: rcClosedForm,
+  build: (context) => buildRc(context, context.output),
+  working: rcWorking,
+  drawing(response, parts) {
+    const { placed, wires, dots, grounds } = rcDrawing(response, parts);
+    wires.push([[16, 8], [20, 8]]);
+    return {
+      width: 22, height: 17, parts: placed, opAmps: [], wires, dots, grounds,
+      ports: [{ label: 'in', at: [0, 8], side: 'left' }, { label: 'out', at: [20, 8], side: 'right' }],
+    };
+  },
+};

@@ -1,0 +1,135 @@
+import { failure, success, type Result } from '../result';
+
+/** What a number measures. SI units inside the core: ohm, farad, henry, hertz, volt, second; decibels and per cent as they are. */
+export type QuantityKind =
+  | 'resistance'
+  | 'capacitance'
+  | 'inductance'
+  | 'frequency'
+  | 'voltage'
+  | 'time'
+  | 'decibel'
+  | 'percent'
+  | 'degree'
+  | 'slew'
+  | 'ratio';
+
+const UNIT: Record<QuantityKind, string> = {
+  resistance: 'Ω',
+  capacitance: 'F',
+  inductance: 'H',
+  frequency: 'Hz',
+  voltage: 'V',
+  time: 's',
+  decibel: 'dB',
+  percent: '%',
+  degree: '°',
+  slew: 'V/s',
+  ratio: '',
+};
+
+const SPELLINGS: Record<QuantityKind, readonly string[]> = {
+  resistance: ['ohms', 'ohm', 'Ω', 'Ω', 'R', 'r'],
+  capacitance: ['farad', 'F', 'f'],
+  inductance: ['henry', 'H', 'h'],
+  frequency: ['hertz', 'Hz', 'hz', 'HZ'],
+  voltage: ['volts', 'volt', 'V', 'v'],
+  time: ['sec', 's', 'S'],
+  decibel: ['dB', 'db', 'DB'],
+  percent: ['%'],
+  degree: ['°', 'deg'],
+  slew: ['V/s'],
+  ratio: [],
+};
+
+/** A maker's prefixes: here `M` is mega and `m` is milli. (A circuit deck reads both as milli; see format/deck.) */
+const PREFIX: Record<string, number> = {
+  T: 1e12, G: 1e9, M: 1e6, meg: 1e6, Meg: 1e6, k: 1e3, K: 1e3, R: 1, r: 1, '': 1, m: 1e-3, u: 1e-6, 'µ': 1e-6, 'μ': 1e-6, n: 1e-9, p: 1e-12, f: 1e-15,
+};
+const SCALED: ReadonlySet<QuantityKind> = new Set(['resistance', 'capacitance', 'inductance', 'frequency', 'voltage', 'time', 'slew']);
+
+/** A power of ten times a number, rounded once: 4.7 and 3 give 4700, not 4700.000000000001. */
+const scaled = (digits: string, factor: number): number => Number(`${digits}e${Math.round(Math.log10(factor))}`);
+
+/**
+ * Reads what a maker types: `4k7`, `4.7k`, `4,7 kΩ`, `4700`, `2n2`, `2.2 nF`, `0.0022u`, `1.2 kHz`, `-3 dB`.
+ *
+ * @returns the value in SI units. Fails with `quantity-empty` or `quantity-unreadable` (`text`, and `rest`: what was left over).
+ */
+export function parseQuantity(text: string, kind: QuantityKind): Result<number, 'quantity-empty' | 'quantity-unreadable'> {
+  const typed = text.trim().replace(/−/g, '-');
+  if (typed === '') return failure('quantity-empty');
+  let body = typed.replace(/\s+/g, '');
+  for (const spelling of SPELLINGS[kind]) {
+    if (spelling.length === 1 && /[rR]/.test(spelling)) continue;
+    if (body.endsWith(spelling) && body.length > spelling.length && !(spelling in PREFIX && kind !== 'capacitance')) {
+      body = body.slice(0, -spelling.length);
+      break;
+    }
+  }
+  const infix = /^([+-]?\d+)(meg|Meg|[TGMkKRrmuµμnpf])(\d+)$/.exec(body);
+  if (infix && SCALED.has(kind)) return success(scaled(`${infix[1]}.${infix[3]}`, PREFIX[infix[2]]));
+  const lead = /^[Rr](\d+)$/.exec(body);
+  if (lead && kind === 'resistance') return success(Number(`0.${lead[1]}`));
+  const plain = /^([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+))(?:e([+-]?\d+))?(meg|Meg|[TGMkKRrmuµμnpf]?)$/.exec(body);
+  if (!plain || (plain[3] !== '' && !SCALED.has(kind))) {
+    const rest = body.replace(/^[+-]?\d*(?:[.,]\d*)?(?:e[+-]?\d+)?/, '');
+    return failure('quantity-unreadable', { text: typed, rest });
+  }
+  const value = scaled(plain[1].replace(',', '.'), PREFIX[plain[3]]) * 10 ** Number(plain[2] ?? 0);
+  return Number.isFinite(value) ? success(value) : failure('quantity-unreadable', { text: typed, rest: '' });
+}
+
+const ENGINEERING: readonly [number, string][] = [
+  [1e12, 'T'], [1e9, 'G'], [1e6, 'M'], [1e3, 'k'], [1, ''], [1e-3, 'm'], [1e-6, 'µ'], [1e-9, 'n'], [1e-12, 'p'], [1e-15, 'f'],
+];
+
+export interface FormatOptions {
+  /** Significant digits, 4 by default. */
+  readonly digits?: number;
+  /** Keep trailing zeros, so that a column lines up. */
+  readonly fixed?: boolean;
+  /** Leave the unit off and keep the prefix: `4.7 k`. */
+  readonly bare?: boolean;
+}
+
+function trimmed(text: string): string {
+  return text.includes('.') ? text.replace(/\.?0+$/, '') : text;
+}
+
+/** Writes a value as makers do: `4.7 kΩ`, `2.2 nF`, `1.25 kHz`, `-3.01 dB`. Uses the true minus sign. */
+export function formatQuantity(value: number, kind: QuantityKind, options: FormatOptions = {}): string {
+  const { digits = 4, fixed = false, bare = false } = options;
+  if (!Number.isFinite(value)) return value === Infinity ? '∞' : value === -Infinity ? '−∞' : '–';
+  const unit = bare ? '' : UNIT[kind];
+  const magnitude = Math.abs(value);
+  let prefix = '';
+  let shown = magnitude;
+  if (SCALED.has(kind) && magnitude > 0) {
+    // Rounding first keeps 999.96 from being written as 1000 instead of 1 k.
+    const rounded = Number(magnitude.toPrecision(digits));
+    const [factor, letter] = ENGINEERING.find(([size]) => rounded >= size * (1 - 1e-12)) ?? ENGINEERING[ENGINEERING.length - 1];
+    prefix = letter;
+    shown = rounded / factor;
+  }
+  const decimals = !SCALED.has(kind) && kind !== 'ratio' ? Math.max(0, Math.min(2, digits - 1)) : Math.max(0, digits - 1 - Math.floor(Math.log10(shown || 1)));
+  const text = shown.toFixed(Math.min(decimals, 12));
+  const number = fixed ? text : trimmed(text);
+  const sign = value < 0 && Number(number) !== 0 ? '−' : '';
+  const tail = `${prefix}${unit}`;
+  const space = tail === '' || tail === '°' ? '' : ' ';
+  return `${sign}${number}${space}${tail}`;
+}
+
+/** `+6.02 dB`, `−0.11 dB`, `0.00 dB`: a change, with its sign. */
+export function formatSigned(value: number, kind: QuantityKind, decimals = 2): string {
+  const rounded = Number(value.toFixed(decimals));
+  const sign = rounded > 0 ? '+' : rounded < 0 ? '−' : '';
+  const unit = UNIT[kind];
+  return `${sign}${Math.abs(rounded).toFixed(decimals)}${unit === '' || unit === '°' ? unit : ` ${unit}`}`;
+}
+
+/** Decibels of a voltage ratio: 20 log10 of its size; −∞ for zero. */
+export const decibels = (ratio: number): number => 20 * Math.log10(Math.abs(ratio));
+/** The voltage ratio of a level in decibels. */
+export const fromDecibels = (db: number): number => 10 ** (db / 20);
