@@ -7,7 +7,7 @@ import { createDesign, createPlan } from '../design/create';
 import type { Design, Stage } from '../design/schema';
 import { designStage, valuesOf } from '../design/stage-design';
 import { idealTargets } from '../design/targets';
-import { ALIGNMENTS } from '../filter/alignments/index';
+import { ALIGNMENTS, type AlignmentId } from '../filter/alignments/index';
 import { cascadeResponse, type FilterResponse, type SectionTarget } from '../filter/section';
 import { logGrid } from '../math/grid';
 import { judgeJoints } from '../jobs/desk-joints';
@@ -157,7 +157,7 @@ describe.each(ALIGNMENTS)('cascades: $name', (alignment) => {
       for (const order of alignment.orders.filter((n) => n <= 8))
         for (const cutoffAt of alignment.ownCutoff ? (['own', '-3db'] as const) : (['-3db'] as const)) {
           const base = createDesign('cascade', (id) => {
-            const plan = createPlan(id(), response, alignment.id, order, 1000);
+            const plan = createPlan(id(), response, alignment.id as AlignmentId, order, 1000);
             const natural = topology.id === 'sallen-key-equal-parts' ? 6 : 0;
             return [{ ...plan, cutoffAt, gainDb: natural, topologies: { ...plan.topologies, second: topology.id } }];
           }, makeId);

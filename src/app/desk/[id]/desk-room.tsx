@@ -1,0 +1,117 @@
+'use client';
+
+import { Alert, Button, Result, Spin } from 'antd';
+import { useRouter } from 'next/navigation';
+import { useEffect, useState, type KeyboardEvent } from 'react';
+import { Brief } from '@/features/brief/brief';
+import { Build } from '@/features/build/build';
+import { Checks } from '@/features/checks/checks';
+import { Circuit } from '@/features/circuit/circuit';
+import { Curves } from '@/features/curves/curves';
+import { Header } from '@/features/desk/header';
+import { Keys } from '@/features/desk/keys';
+import { KeySheet, Palette } from '@/features/desk/palette';
+import { Log } from '@/features/log/log';
+import { Measure } from '@/features/measure/measure';
+import { Path } from '@/features/path/path';
+import { Spread } from '@/features/spread/spread';
+import { Values } from '@/features/values/values';
+import { dismissSaveMessage, saveStore, startAutosave } from '@/store/autosave';
+import { documentStore, openDesign } from '@/store/document';
+import { startLiveResults, useResults } from '@/store/results';
+import { loadRow } from '@/store/saving';
+import { resetView, setView, TASKS, useView, type Task } from '@/store/view';
+
+type Opening = 'loading' | 'missing' | 'open';
+
+/** One desk per design: opens it, keeps it saved and computed, and lays out path, curves and tasks. */
+export function DeskRoom({ id }: { id: string }) {
+  const [opening, setOpening] = useState<Opening>('loading');
+  const router = useRouter();
+  useEffect(() => {
+    let stop: (() => void) | null = null;
+    let left = false;
+    void loadRow(id).then((row) => {
+      if (left) return;
+      if (!row) return setOpening('missing');
+      openDesign(row.design);
+      resetView();
+      const stopSaving = startAutosave(row.design, row.revision);
+      const stopResults = startLiveResults();
+      stop = () => {
+        stopResults();
+        void stopSaving();
+      };
+      setOpening('open');
+    });
+    return () => {
+      left = true;
+      stop?.();
+    };
+  }, [id]);
+  if (opening === 'missing')
+    return <Result status="info" title="This design is not on the shelf of this browser" subTitle="It may have been removed, or the address is from another machine. Import its file to bring it here." extra={<Button type="primary" onClick={() => router.push('/')}>To the shelf</Button>} />;
+  if (opening === 'loading') return <Spin fullscreen description="Opening the design" />;
+  return <Desk />;
+}
+
+function Desk() {
+  const [palette, setPalette] = useState(false);
+  const [sheet, setSheet] = useState(false);
+  const open = documentStore((s) => s.design !== null);
+  const message = saveStore((s) => s.message);
+  if (!open) return null;
+  return (
+    <div className="desk">
+      <a href="#tasks" className="skip">To the tasks</a>
+      <Keys onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
+      <Header onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
+      {message && <Alert banner type="warning" title={message} closable={{ onClose: dismissSaveMessage, 'aria-label': 'Close' }} />}
+      <Path />
+      <main className="work">
+        <h1 className="only-read-aloud">Desk</h1>
+        <Curves />
+        <Tasks />
+      </main>
+      <Palette open={palette} onClose={() => setPalette(false)} />
+      <KeySheet open={sheet} onClose={() => setSheet(false)} />
+    </div>
+  );
+}
+
+const PANES: Record<Task, { name: string; pane: () => React.ReactNode }> = {
+  brief: { name: 'Brief', pane: () => <><Brief /><Checks /></> },
+  circuit: { name: 'Circuit', pane: () => <Circuit /> },
+  values: { name: 'Values', pane: () => <><Values /><Checks /></> },
+  spread: { name: 'Spread', pane: () => <Spread /> },
+  build: { name: 'Build', pane: () => <Build /> },
+  measure: { name: 'Measure', pane: () => <Measure /> },
+  log: { name: 'Log', pane: () => <Log /> },
+};
+
+function Tasks() {
+  const task = useView((s) => s.task);
+  const trouble = useResults((s) => s.desk?.checks.filter((c) => c.level !== 'ok').length ?? 0);
+  const onKey = (event: KeyboardEvent<HTMLButtonElement>, at: number) => {
+    const move = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
+    if (move === 0) return;
+    const next = TASKS[(at + move + TASKS.length) % TASKS.length];
+    setView({ task: next });
+    document.getElementById(`task-${next}`)?.focus();
+  };
+  return (
+    <section className="tasks" id="tasks" aria-label="Tasks">
+      <div role="tablist" aria-label="Task" className="tabs task-tabs">
+        {TASKS.map((name, i) => (
+          <button key={name} id={`task-${name}`} type="button" role="tab" aria-selected={task === name} aria-controls="task-pane" tabIndex={task === name ? 0 : -1} onClick={() => setView({ task: name })} onKeyDown={(event) => onKey(event, i)}>
+            {PANES[name].name}
+            {name === 'values' && trouble > 0 && <span className="trouble-count" title={`${trouble} checks want a look`}>{trouble}</span>}
+          </button>
+        ))}
+      </div>
+      <div className="task-pane" id="task-pane" role="tabpanel" aria-labelledby={`task-${task}`} tabIndex={0}>
+        {PANES[task].pane()}
+      </div>
+    </section>
+  );
+}

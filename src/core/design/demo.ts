@@ -1,0 +1,88 @@
+import { createDesign, createPlan, type MakeId } from './create';
+import type { Design } from './schema';
+
+/** Ids that count, so that the demo designs are the same on every machine. */
+function counting(prefix: string): MakeId {
+  let n = 0;
+  return () => `${prefix}-${++n}`;
+}
+
+/** Three designs from a made-up reed-organ workshop, with our own numbers. */
+export function demoDesigns(): Design[] {
+  return [rumbleFilter(), hissFilter(), bandLimiter()];
+}
+
+function rumbleFilter(): Design {
+  const base = createDesign('Reed pickup rumble filter', (id) => [createPlan(id(), 'highpass', 'butterworth', 3, 45)], counting('rumble'));
+  return {
+    ...base,
+    brief: {
+      ...base.brief,
+      note: 'Lose the bellows rumble under 45 Hz before the swell-box preamp; keep the lowest reed, 65 Hz, within 1 dB.',
+      signalVolts: 0.5,
+      source: { name: 'Reed pickup', ohm: 600 },
+      load: { name: 'Swell preamp', ohm: 22e3 },
+      mask: [
+        { id: 'rumble-m1', kind: 'at-most', freqHz: 65, side: 'above', db: 1 },
+        { id: 'rumble-m2', kind: 'at-least', freqHz: 15, side: 'below', db: 26 },
+      ],
+    },
+    variants: base.variants.map((v) => ({ ...v, label: '3rd order' })),
+    log: [{ id: 'rumble-l1', at: '2026-03-02T18:40:00.000Z', text: 'Bellows pump at 12 Hz and its second harmonic are what moves the cone. Third order leaves 65 Hz alone.', snapshot: null }],
+  };
+}
+
+function hissFilter(): Design {
+  const base = createDesign('Bellows microphone hiss filter', (id) => [{ ...createPlan(id(), 'lowpass', 'bessel', 4, 7500), gainDb: 6, topologies: { first: 'first-order-buffered', second: 'multiple-feedback' } }], counting('hiss'));
+  return {
+    ...base,
+    brief: {
+      ...base.brief,
+      note: 'Take the air hiss off the bellows microphone without smearing the chiff of the reeds: even delay matters more than steepness.',
+      signalVolts: 0.25,
+      supply: { kind: 'single', volts: 9, virtualGroundOhm: 10 },
+      source: { name: 'Bellows microphone', ohm: 220 },
+      load: { name: 'Recorder', ohm: 47e3 },
+      mask: [
+        { id: 'hiss-m1', kind: 'at-most', freqHz: 3000, side: 'below', db: 1 },
+        { id: 'hiss-m2', kind: 'at-least', freqHz: 30e3, side: 'above', db: 30 },
+      ],
+    },
+    variants: base.variants.map((v) => ({ ...v, label: 'even delay', ways: v.ways.map((way) => ({ ...way, stages: way.stages.map((s) => ({ ...s, device: 'rail-to-rail-single-supply' })) })) })),
+  };
+}
+
+function bandLimiter(): Design {
+  const base = createDesign(
+    'Swell-box band limiter',
+    (id) => [createPlan(id(), 'highpass', 'butterworth', 4, 72), { ...createPlan(id(), 'lowpass', 'butterworth', 4, 4000), gainDb: 0 }],
+    counting('band'),
+  );
+  const [variant] = base.variants;
+  const [way] = variant.ways;
+  return {
+    ...base,
+    brief: {
+      ...base.brief,
+      note: 'Everything the swell box adds outside 72 Hz to 4 kHz is creak and wind. The mixer input is low, so watch the last joint.',
+      signalVolts: 1,
+      source: { name: 'Reed pickup', ohm: 600 },
+      load: { name: 'Mixer', ohm: 2200 },
+      mask: [
+        { id: 'band-m1', kind: 'at-least', freqHz: 20, side: 'below', db: 40 },
+        { id: 'band-m2', kind: 'at-least', freqHz: 16e3, side: 'above', db: 40 },
+      ],
+    },
+    variants: [
+      { ...variant, label: '4th order', ways: [{ ...way, outputResistor: { ohm: 1000 } }] },
+      gentler(base),
+    ],
+  };
+}
+
+/** The same limits in second order with a low output resistor: the variant to compare with. */
+function gentler(base: Design): Design['variants'][number] {
+  const makeId = counting('band-b');
+  const other = createDesign('', (id) => [createPlan(id(), 'highpass', 'butterworth', 2, 72), createPlan(id(), 'lowpass', 'butterworth', 2, 4000)], makeId).variants[0];
+  return { ...other, id: `${base.id}-b`, name: 'B', label: '2nd order', ways: other.ways.map((way) => ({ ...way, outputResistor: { ohm: 100 } })) };
+}

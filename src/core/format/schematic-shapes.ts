@@ -1,0 +1,73 @@
+import { BODY, LEAD, labelsOf, type Drawing, type PlacedPart, type Point } from '../topology/drawing';
+import type { PartKind } from '../topology/define-topology';
+import { formatQuantity } from '../units/quantity';
+
+/** What a schematic is made of once it is drawn: lines and texts, in drawing units. */
+export type Shape =
+  | { readonly kind: 'path'; readonly d: string; readonly part: string | null; readonly filled?: boolean }
+  | { readonly kind: 'dot'; readonly at: Point }
+  | { readonly kind: 'text'; readonly at: Point; readonly text: string; readonly anchor: 'start' | 'middle' | 'end'; readonly part: string | null; readonly strong: boolean };
+
+export interface SchematicOptions {
+  readonly values: Readonly<Record<string, number>>;
+  readonly resistorSymbol: 'box' | 'zigzag';
+  /** Parts that are left out, and how the place is then filled. */
+  readonly leftOut: Readonly<Record<string, 'open' | 'short'>>;
+}
+
+const KIND: Record<PartKind, 'resistance' | 'capacitance' | 'inductance'> = { resistor: 'resistance', capacitor: 'capacitance', inductor: 'inductance' };
+
+/** A drawing with its values as shapes; the screen and the SVG file draw the same ones. */
+export function schematicShapes(drawing: Drawing, options: SchematicOptions): Shape[] {
+  const shapes: Shape[] = drawing.wires.map((wire) => ({ kind: 'path', d: `M${wire.map(([x, y]) => `${x} ${y}`).join('L')}`, part: null }));
+  for (const placed of drawing.parts) {
+    const out = options.leftOut[placed.part];
+    shapes.push({ kind: 'path', d: out ? leftOutPath(placed, out) : symbolPath(placed, options.resistorSymbol), part: placed.part });
+    for (const label of labelsOf(placed)) {
+      const text = label.line === 'name' ? placed.part : out ? (out === 'short' ? 'wire' : 'empty') : formatQuantity(options.values[placed.part], KIND[placed.kind]);
+      shapes.push({ kind: 'text', at: label.at, text, anchor: label.anchor, part: placed.part, strong: label.line === 'value' });
+    }
+  }
+  for (const { at: [x, y], plusOnTop, name } of drawing.opAmps) {
+    shapes.push({ kind: 'path', d: `M${x - 3} ${y - 3}L${x + 3} ${y}L${x - 3} ${y + 3}Z`, part: null });
+    const [plus, minus] = plusOnTop ? [y - 1.5, y + 1.5] : [y + 1.5, y - 1.5];
+    shapes.push({ kind: 'path', d: `M${x - 2.5} ${plus}h0.9M${x - 2.05} ${plus - 0.45}v0.9M${x - 2.5} ${minus}h0.9`, part: null });
+    shapes.push({ kind: 'text', at: [x - 0.9, y + 0.4], text: name, anchor: 'middle', part: null, strong: false });
+  }
+  for (const [x, y] of drawing.grounds) shapes.push({ kind: 'path', d: `M${x - 1} ${y}h2M${x - 0.6} ${y + 0.5}h1.2M${x - 0.25} ${y + 1}h0.5`, part: null });
+  for (const at of drawing.dots) shapes.push({ kind: 'dot', at });
+  for (const { label, at: [x, y], side } of drawing.ports) shapes.push({ kind: 'text', at: [side === 'left' ? x : x, y + 1.6], text: label, anchor: side === 'left' ? 'start' : 'end', part: null, strong: false });
+  return shapes;
+}
+
+/** A symbol along its own axis, from −LEAD to LEAD, turned into place. */
+function symbolPath(placed: PlacedPart, resistorSymbol: 'box' | 'zigzag'): string {
+  const at = (along: number, across: number): string => {
+    const [x, y] = placed.at;
+    return placed.vertical ? `${x - across} ${y + along}` : `${x + along} ${y + across}`;
+  };
+  switch (placed.kind) {
+    case 'resistor': {
+      if (resistorSymbol === 'zigzag') {
+        const teeth = Array.from({ length: 6 }, (_, i) => at(-1.2 + (i + 0.5) * 0.4, i % 2 === 0 ? -0.62 : 0.62));
+        return `M${at(-LEAD, 0)}L${at(-1.2, 0)}L${teeth.join('L')}L${at(1.2, 0)}L${at(LEAD, 0)}`;
+      }
+      return `M${at(-LEAD, 0)}L${at(-1.3, 0)}M${at(1.3, 0)}L${at(LEAD, 0)}M${at(-1.3, -0.5)}L${at(1.3, -0.5)}L${at(1.3, 0.5)}L${at(-1.3, 0.5)}Z`;
+    }
+    case 'capacitor':
+      return `M${at(-LEAD, 0)}L${at(-0.28, 0)}M${at(0.28, 0)}L${at(LEAD, 0)}M${at(-0.28, -BODY)}L${at(-0.28, BODY)}M${at(0.28, -BODY)}L${at(0.28, BODY)}`;
+    case 'inductor': {
+      const humps = Array.from({ length: 4 }, (_, i) => {
+        const start = -1.2 + i * 0.6;
+        return `C${at(start, -0.9)} ${at(start + 0.6, -0.9)} ${at(start + 0.6, 0)}`;
+      });
+      return `M${at(-LEAD, 0)}L${at(-1.2, 0)}${humps.join('')}L${at(LEAD, 0)}`;
+    }
+  }
+}
+
+function leftOutPath(placed: PlacedPart, how: 'open' | 'short'): string {
+  const [x, y] = placed.at;
+  const line = (from: number, to: number) => (placed.vertical ? `M${x} ${y + from}L${x} ${y + to}` : `M${x + from} ${y}L${x + to} ${y}`);
+  return how === 'short' ? line(-LEAD, LEAD) : line(-LEAD, -1) + line(1, LEAD);
+}

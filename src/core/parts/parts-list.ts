@@ -1,0 +1,37 @@
+/** One line of a shopping list. */
+export interface PartsLine {
+  readonly kind: 'resistor' | 'capacitor' | 'inductor' | 'op-amp';
+  readonly value: number | null;
+  readonly name: string;
+  readonly tolerancePct: number | null;
+  /** References on one board: `R1.2` is R1 of the second stage. */
+  readonly references: readonly string[];
+  readonly perBoard: number;
+  readonly total: number;
+}
+
+export interface PlacedPartValue {
+  readonly reference: string;
+  readonly kind: 'resistor' | 'capacitor' | 'inductor';
+  readonly value: number;
+  readonly tolerancePct: number;
+}
+
+export interface PlacedAmplifier {
+  readonly reference: string;
+  readonly name: string;
+}
+
+/** Gathers equal parts (same kind, value and tolerance) into lines, resistors first, by value; op-amps last, counted in units. */
+export function partsList(parts: readonly PlacedPartValue[], amplifiers: readonly PlacedAmplifier[], boards: number): PartsLine[] {
+  const lines = new Map<string, PartsLine>();
+  const put = (key: string, line: Omit<PartsLine, 'references' | 'perBoard' | 'total'>, reference: string) => {
+    const before = lines.get(key);
+    const references = [...(before?.references ?? []), reference];
+    lines.set(key, { ...line, references, perBoard: references.length, total: references.length * boards });
+  };
+  for (const { reference, kind, value, tolerancePct } of parts) put(`${kind} ${value.toPrecision(9)} ${tolerancePct}`, { kind, value, name: '', tolerancePct }, reference);
+  for (const { reference, name } of amplifiers) put(`op-amp ${name}`, { kind: 'op-amp', value: null, name, tolerancePct: null }, reference);
+  const rank = { resistor: 0, capacitor: 1, inductor: 2, 'op-amp': 3 };
+  return [...lines.values()].sort((a, b) => rank[a.kind] - rank[b.kind] || (a.value ?? 0) - (b.value ?? 0) || a.name.localeCompare(b.name));
+}

@@ -1,0 +1,152 @@
+'use client';
+
+import { Button, Input, Segmented, Select } from 'antd';
+import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
+import { alignmentById, ALIGNMENTS } from '@/core/filter/alignments/index';
+import type { MaskLimit, Plan } from '@/core/design/schema';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { QuantityInput } from '@/ui/quantity-input';
+import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
+import { addLimit, changeBrief, changeLimit, changePlan, currentVariantOf, removeLimit, removePlan } from '@/store/edits';
+import { useResults } from '@/store/results';
+
+/** What is wanted: response, cutoff, order, gain; from what, into what, at what level, on what supply; and what must be met. */
+export function Brief() {
+  const plans = useDesign((d) => currentVariantOf(d).ways[0].plans);
+  return (
+    <>
+      {plans.map((plan) => (
+        <PlanForm key={plan.id} plan={plan} removable={plans.length > 1} />
+      ))}
+      {plans.length === 0 && <p className="panel quiet">This path has no plan. Add a low-pass or a high-pass with the + at its end.</p>}
+      <Surroundings />
+      <Limits />
+    </>
+  );
+}
+
+const RESPONSES: { value: Plan['response']; label: string }[] = [{ value: 'lowpass', label: 'Low-pass' }, { value: 'highpass', label: 'High-pass' }];
+const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
+
+function PlanForm({ plan, removable }: { plan: Plan; removable: boolean }) {
+  const alignment = alignmentById(plan.alignment);
+  const change = (patch: Partial<Plan>) => edit(changePlan(plan.id, patch));
+  return (
+    <section className="panel" aria-label={plan.response === 'lowpass' ? 'Low-pass' : 'High-pass'}>
+      <header>
+        <Segmented
+          size="small" aria-label="Response" value={plan.response} onChange={(response) => change({ response })}
+          options={RESPONSES}
+        />
+        {removable && <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Remove this plan" onClick={() => edit(removePlan(plan.id))} />}
+      </header>
+      <div className="field-row">
+        <QuantityInput label="cutoff" kind="frequency" value={plan.cutoffHz} min={Number.MIN_VALUE} max={1e9} onChange={(v) => v !== null && change({ cutoffHz: v })} testId={`cutoff-${plan.response}`} {...gesture} />
+        <div className="field">
+          <span className="label">order</span>
+          <Select aria-label="Order" value={plan.order} onChange={(order) => change({ order })} options={alignment.orders.filter((n) => n <= 8).map((n) => ({ value: n, label: `${n}  (${n * 6} dB/oct)` }))} />
+        </div>
+        <QuantityInput label="gain" kind="decibel" step={0.5} min={-60} max={60} value={plan.gainDb} onChange={(v) => v !== null && change({ gainDb: v })} {...gesture} />
+      </div>
+      <div className="field-row">
+        <div className="field wide">
+          <span className="label">alignment</span>
+          <Select aria-label="Alignment" value={plan.alignment} onChange={(id) => change({ alignment: id })} options={ALIGNMENTS.map((a) => ({ value: a.id as Plan['alignment'], label: a.name }))} />
+        </div>
+        {alignment.hasRipple && <QuantityInput label="ripple" kind="decibel" step={0.1} min={0.01} max={3} value={plan.rippleDb} onChange={(v) => v !== null && change({ rippleDb: v })} {...gesture} />}
+        {alignment.ownCutoff && (
+          <div className="field wide">
+            <span className="label">cutoff means</span>
+            <Select aria-label="What the cutoff means" value={plan.cutoffAt} onChange={(cutoffAt) => change({ cutoffAt })} options={[{ value: '-3db', label: '−3 dB' }, { value: 'own', label: alignment.ownCutoff }]} />
+          </div>
+        )}
+      </div>
+      <p className="quiet reason">{alignment.reason}</p>
+    </section>
+  );
+}
+
+function Surroundings() {
+  const brief = useDesign((d) => d.brief);
+  const change = (patch: Partial<typeof brief>) => edit(changeBrief(patch));
+  const { supply } = brief;
+  return (
+    <section className="panel" aria-label="Surroundings">
+      <div className="field-row">
+        <div className="field">
+          <label htmlFor="source-name">from</label>
+          <Input id="source-name" value={brief.source.name} maxLength={60} onChange={(e) => change({ source: { ...brief.source, name: e.target.value } })} />
+        </div>
+        <QuantityInput label="source resistance" kind="resistance" series="E12" value={brief.source.ohm} min={0} max={1e9} onChange={(v) => v !== null && change({ source: { ...brief.source, ohm: v } })} {...gesture} />
+        <QuantityInput label="level, RMS" kind="voltage" value={brief.signalVolts} min={Number.MIN_VALUE} max={100} onChange={(v) => v !== null && change({ signalVolts: v })} {...gesture} />
+      </div>
+      <div className="field-row">
+        <div className="field">
+          <label htmlFor="load-name">into</label>
+          <Input id="load-name" value={brief.load.name} maxLength={60} onChange={(e) => change({ load: { ...brief.load, name: e.target.value } })} />
+        </div>
+        <QuantityInput label="load" kind="resistance" series="E12" value={brief.load.ohm} min={Number.MIN_VALUE} max={1e12} allowEmpty placeholder="open" onChange={(v) => change({ load: { ...brief.load, ohm: v } })} {...gesture} testId="load" />
+        <div className="field">
+          <span className="label">supply</span>
+          <Select
+            aria-label="Supply" value={supply.kind} onChange={(kind) => change({ supply: kind === 'dual' ? { kind, volts: supply.volts } : { kind, volts: supply.volts, virtualGroundOhm: 10 } })}
+            options={[{ value: 'dual', label: 'dual rails' }, { value: 'single', label: 'single' }]}
+          />
+        </div>
+        <QuantityInput label={supply.kind === 'dual' ? 'each rail' : 'volts'} kind="voltage" value={supply.volts} min={1} max={60} onChange={(v) => v !== null && change({ supply: { ...supply, volts: v } })} {...gesture} />
+      </div>
+      <div className="field">
+        <label htmlFor="brief-note">in words</label>
+        <Input.TextArea id="brief-note" autoSize={{ minRows: 2, maxRows: 5 }} maxLength={4000} value={brief.note} placeholder="What must pass, what must go, and why" onChange={(e) => change({ note: e.target.value })} />
+      </div>
+    </section>
+  );
+}
+
+function Limits() {
+  const mask = useDesign((d) => d.brief.mask);
+  const plans = useDesign((d) => currentVariantOf(d).ways[0].plans);
+  const plan = plans.at(-1);
+  const low = plan?.response !== 'highpass';
+  const corner = plan?.cutoffHz ?? 1000;
+  const add = (kind: MaskLimit['kind']) => {
+    const pass = kind === 'at-most';
+    const octave = pass === low ? 0.5 : 2;
+    edit(addLimit({ kind, side: pass === low ? 'below' : 'above', freqHz: Number((corner * octave).toPrecision(2)), db: pass ? 1 : 24 }));
+  };
+  return (
+    <section className="panel" aria-label="What must be met">
+      <header>
+        <h2>What must be met</h2>
+        <span>
+          <Button size="small" type="text" icon={<PlusOutlined />} onClick={() => add('at-most')}>keep</Button>
+          <Button size="small" type="text" icon={<PlusOutlined />} onClick={() => add('at-least')}>lose</Button>
+        </span>
+      </header>
+      {mask.length === 0 && <p className="quiet reason">Nothing is asked for yet. “Keep” sets how little may be lost, “lose” how much must go; both are drawn on the curves.</p>}
+      {mask.map((limit) => (
+        <Limit key={limit.id} limit={limit} />
+      ))}
+    </section>
+  );
+}
+
+function Limit({ limit }: { limit: MaskLimit }) {
+  const verdict = useResults((s) => s.desk?.brief.find((v) => v.limitId === limit.id));
+  const change = (patch: Partial<MaskLimit>) => edit(changeLimit(limit.id, patch));
+  return (
+    <div className="limit-row">
+      <span>{limit.kind === 'at-most' ? 'at most' : 'at least'}</span>
+      <QuantityInput label="dB down" hideLabel small kind="decibel" step={1} min={0} max={200} value={limit.db} onChange={(v) => v !== null && change({ db: v })} {...gesture} />
+      <span>down</span>
+      <Select size="small" aria-label="Side" value={limit.side} onChange={(side) => change({ side })} options={[{ value: 'below', label: 'below' }, { value: 'above', label: 'above' }]} />
+      <QuantityInput label="frequency" hideLabel small kind="frequency" min={Number.MIN_VALUE} max={1e9} value={limit.freqHz} onChange={(v) => v !== null && change({ freqHz: v })} {...gesture} />
+      <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Remove this limit" onClick={() => edit(removeLimit(limit.id))} />
+      {verdict && (
+        <span className={`verdict ${verdict.met ? 'live' : 'bad'}`} data-testid="brief-verdict">
+          {verdict.met ? '✓ met' : '✗ missed'} by <span className="figures">{formatSigned(Math.abs(verdict.byDb), 'decibel').replace('+', '')}</span> at <span className="figures">{formatQuantity(verdict.atHz, 'frequency', { digits: 3 })}</span>
+        </span>
+      )}
+    </div>
+  );
+}

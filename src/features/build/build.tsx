@@ -1,0 +1,106 @@
+'use client';
+
+import { Button } from 'antd';
+import { PrinterOutlined } from '@ant-design/icons';
+import { useMemo } from 'react';
+import { buildSheet } from '@/core/design/build-sheet';
+import { formatQuantity } from '@/core/units/quantity';
+import { QuantityInput } from '@/ui/quantity-input';
+import { failureWords } from '@/ui/words';
+import { edit, useDesign } from '@/store/document';
+import { changePreferences, currentVariantOf } from '@/store/edits';
+import { exportParts } from '@/store/exports';
+import type { PartsLine } from '@/core/parts/parts-list';
+
+const KIND = { resistor: 'resistance', capacitor: 'capacitance', inductor: 'inductance' } as const;
+export const partText = (line: PartsLine): string => (line.kind === 'op-amp' ? line.name : `${formatQuantity(line.value ?? 0, KIND[line.kind])} ± ${line.tolerancePct} %`);
+
+/** What to buy, what meets where, in which order, and what to look at before power. Prints on its own. */
+export function Build() {
+  const design = useDesign((d) => d);
+  const sheet = useMemo(() => buildSheet(design, currentVariantOf(design)), [design]);
+  if (!sheet.ok) return <p className="panel failure">{failureWords(sheet)}</p>;
+  const { parts, connections, stages, boards } = sheet.value;
+  const { supply } = design.brief;
+  return (
+    <div className="build-sheet">
+      <section className="panel" aria-label="Parts list">
+        <header>
+          <h2 className="print-title">
+            {design.title}, variant {currentVariantOf(design).name}
+          </h2>
+          <span className="no-print build-actions">
+            <QuantityInput label="boards" hideLabel small kind="ratio" integer min={1} max={1000} value={boards} onChange={(v) => v !== null && edit(changePreferences({ boards: v }))} testId="boards" />
+            <span className="quiet">board{boards === 1 ? '' : 's'}</span>
+            <Button size="small" onClick={exportParts}>CSV</Button>
+            <Button size="small" icon={<PrinterOutlined />} onClick={() => window.print()}>Print</Button>
+          </span>
+        </header>
+        <table className="sheet" data-testid="parts-list">
+          <thead>
+            <tr>
+              <th>part</th>
+              <th>where</th>
+              <th className="number">a board</th>
+              <th className="number">in all</th>
+            </tr>
+          </thead>
+          <tbody>
+            {parts.map((line) => (
+              <tr key={`${line.kind}${line.value}${line.name}${line.tolerancePct}`}>
+                <td className="figures">{partText(line)}</td>
+                <td>{line.references.join(', ')}</td>
+                <td className="number">{line.perBoard}</td>
+                <td className="number">
+                  <b>{line.total}</b>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <p className="reason quiet">R1.2 is R1 of the second stage on the path. Op-amps are counted in units; a dual package holds two, a quad four. Tie the inputs of a spare unit: output to −, + to {supply.kind === 'dual' ? 'ground' : 'virtual ground'}.</p>
+      </section>
+      <section className="panel" aria-label="Connections">
+        <h2>What meets where</h2>
+        <table className="sheet">
+          <tbody>
+            {connections.map(({ net, pins }) => (
+              <tr key={net}>
+                <td>
+                  <b>{net}</b>
+                </td>
+                <td className="figures">{pins.join(' · ')}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <section className="panel" aria-label="Order of work">
+        <h2>Order of work</h2>
+        <ol className="work">
+          <li>Lay out the parts list and tick it off; measure one of every resistor value before the first board: a wrong bag spoils the whole batch.</li>
+          <li>Wires and sockets first, then resistors, then capacitors, op-amps last.</li>
+          <li>Decouple each op-amp package with 100 nF from {supply.kind === 'dual' ? 'each rail' : 'the supply'} to ground, close to its pins.</li>
+          {stages.map((stage, i) => (
+            <li key={i}>
+              {stage.name} ({stage.topology}): {stage.references.join(', ')}. Try it before the next one.
+            </li>
+          ))}
+        </ol>
+        <h2>Before power</h2>
+        <ul className="work">
+          <li>No short between {supply.kind === 'dual' ? 'either rail and ground, or rail and rail' : 'supply and ground'}; op-amps the right way round.</li>
+          <li>{supply.kind === 'dual' ? `Both rails come up together, ${formatQuantity(supply.volts, 'voltage')} each; a series resistor of 100 Ω in each rail for the first switching-on.` : `Battery polarity; the virtual ground stands at ${formatQuantity(supply.volts / 2, 'voltage')}.`}</li>
+          <li>With no signal every op-amp output lies within some millivolts of {supply.kind === 'dual' ? 'ground' : 'the virtual ground'}.</li>
+          <li>Start with the level down and the loudspeaker off; protect tweeters and ears when sweeping.</li>
+        </ul>
+        <h2>Take care</h2>
+        <ul className="work">
+          <li>Power off before touching, and let supplies discharge. Mains inside supplies and amplifiers is for qualified people and local codes.</li>
+          <li>Solder fumes want air; wear eye protection when cutting leads.</li>
+          <li>These are the usual cautions; the tool advises and does not certify.</li>
+        </ul>
+      </section>
+    </div>
+  );
+}

@@ -1,0 +1,114 @@
+'use client';
+
+import type { KeyboardEvent } from 'react';
+import { levelAt } from '@/core/analysis/marks';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { QuantityInput } from '@/ui/quantity-input';
+import { useSize } from '@/ui/use-size';
+import { failureWords } from '@/ui/words';
+import { useDesign } from '@/store/document';
+import { defaultSquareHz, useResults } from '@/store/results';
+import { CURVE_VIEWS, setView, useView, type CurveView } from '@/store/view';
+import { FrequencyView } from './frequency-view';
+import { Legend } from './legend';
+import { markName } from './mark-words';
+import { Readout } from './readout';
+import { TimeView } from './time-view';
+
+const NAMES: Record<CurveView, string> = { response: 'Response', delay: 'Group delay', step: 'Step', square: 'Square wave' };
+
+/** The left of the desk: one view of the curves, its legend and its figures. */
+export function Curves() {
+  const view = useView((s) => s.curveView);
+  const failure = useResults((s) => s.deskFailure);
+  return (
+    <section className="curves" aria-label="Curves">
+      <div className="curves-top">
+        <div role="tablist" aria-label="View" className="tabs">
+          {CURVE_VIEWS.map((name, i) => (
+            <button key={name} role="tab" type="button" aria-selected={view === name} tabIndex={view === name ? 0 : -1} onClick={() => setView({ curveView: name, cursor: null })} onKeyDown={(event) => stepTabs(event, i)}>
+              {NAMES[name]}
+            </button>
+          ))}
+        </div>
+        {view === 'square' ? <SquareFrequency /> : null}
+        <Legend />
+      </div>
+      {failure && (
+        <p className="failure" role="alert">
+          {failureWords(failure)}
+        </p>
+      )}
+      <Plot />
+      <Readout />
+    </section>
+  );
+}
+
+function stepTabs(event: KeyboardEvent<HTMLButtonElement>, at: number): void {
+  const move = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
+  if (move === 0) return;
+  const next = CURVE_VIEWS[(at + move + CURVE_VIEWS.length) % CURVE_VIEWS.length];
+  setView({ curveView: next, cursor: null });
+  (event.currentTarget.parentElement?.children[CURVE_VIEWS.indexOf(next)] as HTMLElement | undefined)?.focus();
+}
+
+function SquareFrequency() {
+  const design = useDesign((d) => d);
+  const squareHz = useView((s) => s.squareHz) ?? defaultSquareHz(design);
+  return (
+    <div className="square-frequency">
+      <QuantityInput label="frequency" hideLabel small kind="frequency" value={squareHz} min={0.01} max={1e7} onChange={(v) => v !== null && setView({ squareHz: v })} />
+    </div>
+  );
+}
+
+function Plot() {
+  const [ref, { width, height }] = useSize<HTMLDivElement>();
+  const view = useView((s) => s.curveView);
+  const desk = useResults((s) => s.desk);
+  const time = useResults((s) => s.time);
+  const cursor = useView((s) => s.cursor);
+  const isTime = view === 'step' || view === 'square';
+  const range: [number, number] | null = isTime ? (time ? [0, time.timeS[time.timeS.length - 1]] : null) : desk ? [desk.freqHz[0], desk.freqHz[desk.freqHz.length - 1]] : null;
+
+  function onKeyDown(event: KeyboardEvent<HTMLDivElement>): void {
+    if (!range) return;
+    const [low, high] = range;
+    const way = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
+    const clamp = (v: number) => Math.min(high, Math.max(low, v));
+    if (way !== 0) {
+      event.preventDefault();
+      if (isTime) setView({ cursor: clamp((cursor ?? high / 2) + (way * (high - low) * (event.shiftKey ? 10 : 1)) / 500) });
+      else setView({ cursor: clamp((cursor ?? Math.sqrt(low * high)) * 10 ** ((way * (event.shiftKey ? 10 : 1)) / 100)) });
+    } else if ((event.key === 'PageUp' || event.key === 'PageDown') && !isTime) {
+      event.preventDefault();
+      const marks = (desk?.marks ?? []).map((m) => m.freqHz).sort((a, b) => a - b);
+      const at = cursor ?? (event.key === 'PageUp' ? low : high);
+      const next = event.key === 'PageUp' ? marks.find((f) => f > at * 1.0001) : [...marks].reverse().find((f) => f < at * 0.9999);
+      if (next !== undefined) setView({ cursor: next });
+    } else if (event.key === 'Home' || event.key === 'End') {
+      event.preventDefault();
+      setView({ cursor: event.key === 'Home' ? low : high });
+    } else if (event.key === 'Escape') setView({ cursor: null });
+  }
+  return (
+    <div className="plot">
+      <div ref={ref} className="plot-inner">
+        {desk && (isTime ? <TimeView width={width} height={height} /> : <FrequencyView width={width} height={height} />)}
+      </div>
+      {/* Beside the charts, not around them: a slider may hold no other controls, and the charts hold handles. */}
+      <div
+        id="plot" className="plot-focus" role="slider" tabIndex={0} aria-label="Curve cursor. Arrow keys move it, Page Up and Page Down jump to marks." aria-valuemin={range?.[0] ?? 0}
+        aria-valuemax={range?.[1] ?? 0} aria-valuenow={cursor ?? range?.[0] ?? 0} aria-valuetext={cursorWords()} onKeyDown={onKeyDown}
+      />
+    </div>
+  );
+
+  function cursorWords(): string {
+    if (cursor === null || !desk) return 'cursor put away';
+    if (isTime) return formatQuantity(cursor, 'time');
+    const near = desk.marks.find((m) => Math.abs(m.freqHz / cursor - 1) < 1e-3);
+    return `${formatQuantity(cursor, 'frequency')}, as built ${formatSigned(levelAt(desk.freqHz, desk.asBuilt.levelDb, cursor), 'decibel')}${near ? `, mark: ${markName(near)}` : ''}`;
+  }
+}

@@ -1,0 +1,63 @@
+'use client';
+
+import { useMemo } from 'react';
+import { ChartFrame } from '@/ui/chart/chart-frame';
+import type { DeskResult } from '@/core/jobs/desk-types';
+import { useResults } from '@/store/results';
+import { useView } from '@/store/view';
+import { useHeld } from './use-held';
+import { delayAxis, frequencyAxis, levelAxis, phaseAxis } from './axes';
+import { CursorLayer } from './cursor';
+import { CutoffHandles } from './handles';
+import { BriefLimits, DelayTraces, LevelTraces, MarkLayer, PhaseTraces, SpreadBand } from './response-layers';
+
+const PHASE_SHARE = 0.3;
+
+/** Magnitude over phase, or group delay: frames that only move when their axes do. */
+export function FrequencyView({ width, height }: { width: number; height: number }) {
+  const kind = useView((s) => s.curveView);
+  const desk = useResults((s) => s.desk) as DeskResult;
+  const dragging = useView((s) => s.dragging);
+  const from = desk.freqHz[0];
+  const to = desk.freqHz[desk.freqHz.length - 1];
+  const x = useMemo(() => frequencyAxis(from, to), [from, to]);
+  const level = useHeld(levelAxis(desk), dragging);
+  const phase = useHeld(phaseAxis(desk), dragging);
+  const delay = useHeld(delayAxis(desk), dragging);
+  if (kind === 'delay')
+    return (
+      <ChartFrame width={width} height={height} x={x} y={delay} title="group delay, ms" xUnit="Hz">
+        <DelayTraces />
+        <CursorLayer />
+      </ChartFrame>
+    );
+  const lower = Math.round(height * PHASE_SHARE);
+  return (
+    <>
+      <ChartFrame width={width} height={height - lower} x={x} y={level} title="level, dB re 1 V at the source" bareX>
+        {RESPONSE_LAYERS}
+      </ChartFrame>
+      <ChartFrame width={width} height={lower} x={x} y={phase} title="phase" xUnit="Hz">
+        {PHASE_LAYERS}
+      </ChartFrame>
+    </>
+  );
+}
+
+/** Made once, so that the memoised frames see the same children every time. */
+const RESPONSE_LAYERS = (
+  <>
+    <BriefLimits />
+    <SpreadBand />
+    <LevelTraces />
+    <CursorLayer snaps />
+    <MarkLayer />
+    <CutoffHandles />
+  </>
+);
+const PHASE_LAYERS = (
+  <>
+    <PhaseTraces />
+    <CursorLayer />
+  </>
+);

@@ -1,0 +1,58 @@
+'use client';
+
+import { useXAxisInverseScale } from 'recharts';
+import type { KeyboardEvent, PointerEvent } from 'react';
+import { usePlot } from '@/ui/chart/chart-frame';
+import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
+import { changePlan, currentVariantOf } from '@/store/edits';
+import { useResults } from '@/store/results';
+import { setView } from '@/store/view';
+import { formatQuantity } from '@/core/units/quantity';
+
+/** Cutoffs are on the curve, and can be taken by the hand or moved with the arrow keys. */
+export function CutoffHandles() {
+  const plans = useDesign((d) => currentVariantOf(d).ways[0].plans);
+  const handles = useResults((s) => s.desk?.handles);
+  const plot = usePlot();
+  const inverse = useXAxisInverseScale();
+  if (!plot || !inverse) return null;
+  return plans.map((plan) => {
+    const levelDb = handles?.find((h) => h.planId === plan.id)?.levelDb;
+    if (levelDb === undefined || !Number.isFinite(levelDb)) return null;
+    const move = (event: PointerEvent<SVGGElement>) => {
+      if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
+      const svg = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
+      const wanted = Number(inverse(event.clientX - (svg?.left ?? 0)));
+      if (wanted > 0) edit(changePlan(plan.id, { cutoffHz: Number(wanted.toPrecision(4)) }));
+    };
+    const drop = (event: PointerEvent<SVGGElement>) => {
+      if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
+      event.currentTarget.releasePointerCapture(event.pointerId);
+      endGesture();
+      setView({ dragging: false });
+    };
+    const onKey = (event: KeyboardEvent) => {
+      const way = event.key === 'ArrowRight' || event.key === 'ArrowUp' ? 1 : event.key === 'ArrowLeft' || event.key === 'ArrowDown' ? -1 : 0;
+      if (way === 0) return;
+      event.preventDefault();
+      event.stopPropagation();
+      edit(changePlan(plan.id, { cutoffHz: Number((plan.cutoffHz * 1.01 ** (way * (event.shiftKey ? 10 : 1))).toPrecision(4)) }));
+    };
+    const name = plan.response === 'lowpass' ? 'Low-pass' : 'High-pass';
+    return (
+      <g
+        key={plan.id} className="handle" data-testid={`handle-${plan.response}`} role="slider" tabIndex={0} aria-label={`${name} cutoff`} aria-valuenow={plan.cutoffHz}
+        aria-valuetext={formatQuantity(plan.cutoffHz, 'frequency')} onKeyDown={onKey} onPointerMove={move} onPointerUp={drop} onPointerCancel={drop}
+        onPointerDown={(event) => {
+          event.stopPropagation();
+          event.currentTarget.setPointerCapture(event.pointerId);
+          beginGesture();
+          setView({ dragging: true });
+        }}
+      >
+        <circle className="reach" cx={plot.x(plan.cutoffHz)} cy={plot.y(levelDb)} r={14} />
+        <circle className="knob" cx={plot.x(plan.cutoffHz)} cy={plot.y(levelDb)} r={6} />
+      </g>
+    );
+  });
+}

@@ -1,0 +1,36 @@
+'use client';
+
+import { useDesign } from '@/store/document';
+import { useResults } from '@/store/results';
+import { toggleTrace, useView, type TraceName } from '@/store/view';
+import { useFreshSpread } from './use-shown';
+
+/** Traces that there are, to switch on and off. Name, colour and dash say the same thing. */
+export function Legend() {
+  const shown = useView((s) => s.shown);
+  const ghost = useView((s) => s.ghostVariant);
+  const design = useDesign((d) => d);
+  const hasGhost = useResults((s) => s.desk?.ghost != null);
+  const spread = useFreshSpread();
+  const ghostName = design.variants.find((v) => v.id === ghost)?.name;
+  const entries: [TraceName, string, boolean][] = [
+    ['asBuilt', 'as built', true],
+    ['ideal', 'ideal', true],
+    ['ghost', `${ghostName} ghost`, hasGhost],
+    ['measured', 'measured', design.measurements.length > 0],
+    ['spread', spread?.stale ? 'spread, before the change' : 'spread 5…95 %', spread !== null],
+    ['brief', 'brief', design.brief.mask.length > 0],
+  ];
+  return (
+    <div className="legend" role="group" aria-label="Traces">
+      {entries.filter(([, , there]) => there).map(([name, label]) => (
+        <button key={name} type="button" className="legend-entry" aria-pressed={shown[name]} onClick={() => toggleTrace(name)}>
+          <svg width="20" height="8" aria-hidden="true">
+            {name === 'spread' ? <rect width="20" height="8" className="spread-band" /> : <path d="M0 4h20" className={name === 'brief' ? 'limit-line' : `trace ${name}`} />}
+          </svg>
+          {label}
+        </button>
+      ))}
+    </div>
+  );
+}

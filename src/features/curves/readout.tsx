@@ -1,0 +1,95 @@
+'use client';
+
+import { levelAt } from '@/core/analysis/marks';
+import type { DeskMark } from '@/core/jobs/desk-types';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { useResults } from '@/store/results';
+import { useView } from '@/store/view';
+import { useShownTraces } from './use-shown';
+
+const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4 });
+
+/** What the curves say in figures: corners, slope, peak, and every visible trace at the cursor. */
+export function Readout() {
+  const desk = useResults((s) => s.desk);
+  const view = useView((s) => s.curveView);
+  if (!desk) return <div className="readout" />;
+  const cutoffs = desk.marks.filter((m) => m.kind === 'cutoff');
+  const slopes = desk.marks.filter((m): m is Extract<DeskMark, { kind: 'slope' }> => m.kind === 'slope');
+  const peak = desk.marks.find((m) => m.kind === 'peak');
+  return (
+    <div className="readout">
+      <div className="readout-figure">
+        <span className="quiet">−3 dB, as built</span>
+        <b className="figures" data-testid="readout-cutoff">
+          {cutoffs.length === 0 ? 'none in view' : cutoffs.map((m) => hz(m.freqHz)).join(' … ')}
+        </b>
+      </div>
+      <div className="readout-figure">
+        <span className="quiet">steepest</span>
+        <b className="figures">{slopes.length === 0 ? '–' : slopes.map((m) => formatSigned(m.slopeDbPerOctave, 'ratio', 1)).join(' / ')} dB/oct</b>
+      </div>
+      <div className="readout-figure">
+        <span className="quiet">{peak ? 'peak' : 'worst miss in band'}</span>
+        <b className="figures">{peak ? `${formatSigned(peak.levelDb, 'decibel')} at ${hz(peak.freqHz)}` : formatSigned(desk.worstErrorDb, 'decibel')}</b>
+      </div>
+      {view === 'step' || view === 'square' ? <TimeCursor /> : <FrequencyCursor />}
+    </div>
+  );
+}
+
+function FrequencyCursor() {
+  const cursor = useView((s) => s.cursor);
+  const view = useView((s) => s.curveView);
+  const traces = useShownTraces();
+  return (
+    <div className="readout-cursor" data-testid="readout-cursor">
+      <span className="quiet">at cursor {cursor === null ? '' : <b className="figures">{hz(cursor)}</b>}</span>
+      {cursor === null ? (
+        <span className="quiet">Point at the curve, or press C and use the arrow keys.</span>
+      ) : (
+        <div className="readout-traces">
+          {[...traces].reverse().map((t) => (
+            <span key={t.key} className={`figures ink-${t.kind}`}>
+              {t.name} {view === 'delay' ? delayText(t.delayS, t.freqHz, cursor) : levelText(t, cursor)}
+            </span>
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}
+
+function delayText(delayS: ArrayLike<number> | null, freqHz: ArrayLike<number>, at: number): string {
+  return delayS ? formatQuantity(levelAt(freqHz, delayS, at), 'time', { digits: 4 }) : '–';
+}
+
+function levelText({ freqHz, levelDb, phaseDeg }: { freqHz: ArrayLike<number>; levelDb: ArrayLike<number>; phaseDeg: ArrayLike<number> | null }, at: number): string {
+  const level = levelAt(freqHz, levelDb, at);
+  if (!Number.isFinite(level)) return 'outside';
+  const phase = phaseDeg ? ` ${levelAt(freqHz, phaseDeg, at).toFixed(0).replace('-', '−')}°` : '';
+  return `${formatSigned(level, 'decibel')}${phase}`;
+}
+
+function TimeCursor() {
+  const cursor = useView((s) => s.cursor);
+  const time = useResults((s) => s.time);
+  const settling = time?.settling;
+  const at = (trace: Float64Array | null): string => {
+    if (!trace || !time || cursor === null) return '–';
+    const i = Math.round((cursor / time.timeS[time.timeS.length - 1]) * (trace.length - 1));
+    return trace[i] === undefined ? '–' : formatQuantity(trace[i], 'voltage');
+  };
+  return (
+    <div className="readout-cursor" data-testid="readout-cursor">
+      <span className="quiet">
+        {settling ? <>overshoot <b className="figures">{settling.overshootPct.toFixed(1)} %</b>, within 2 % after <b className="figures">{formatQuantity(settling.settledS, 'time', { digits: 3 })}</b></> : 'at cursor'}{' '}
+        {cursor !== null && <b className="figures">{formatQuantity(cursor, 'time', { digits: 4 })}</b>}
+      </span>
+      <div className="readout-traces">
+        <span className="figures ink-asBuilt">as built {at(time?.asBuilt ?? null)}</span>
+        <span className="figures ink-ideal">ideal {at(time?.ideal ?? null)}</span>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,99 @@
+'use client';
+
+import { levelAt } from '@/core/analysis/marks';
+import { usePlot } from '@/ui/chart/chart-frame';
+import { Band, Clipped, Trace } from '@/ui/chart/trace-layer';
+import { useDesign } from '@/store/document';
+import { useResults } from '@/store/results';
+import { useView } from '@/store/view';
+import { markName } from './mark-words';
+import { placeLabels } from './label-places';
+import { useFreshSpread, useShownTraces } from './use-shown';
+
+/** All level curves of the response view. */
+export function LevelTraces() {
+  const traces = useShownTraces();
+  return traces.map((t) => <Trace key={t.key} x={t.freqHz} y={t.levelDb} className={t.kind} testId={`trace-${t.kind}`} />);
+}
+
+export function PhaseTraces() {
+  const traces = useShownTraces();
+  return traces.map((t) => (t.phaseDeg ? <Trace key={t.key} x={t.freqHz} y={t.phaseDeg} className={`phase ${t.kind}`} /> : null));
+}
+
+export function DelayTraces() {
+  const traces = useShownTraces();
+  return traces.map((t) => (t.delayS ? <Trace key={t.key} x={t.freqHz} y={Float64Array.from(t.delayS, (s) => 1000 * s)} className={t.kind} /> : null));
+}
+
+export function SpreadBand() {
+  const spread = useFreshSpread();
+  const on = useView((s) => s.shown.spread);
+  if (!spread || !on) return null;
+  const { freqHz, p05Db, p95Db } = spread.result;
+  return <Band x={freqHz} low={p05Db} high={p95Db} className={spread.stale ? 'spread-band stale' : 'spread-band'} />;
+}
+
+/** What the brief forbids, shaded, with its edge dashed. */
+export function BriefLimits() {
+  const mask = useDesign((d) => d.brief.mask);
+  const referenceDb = useResults((s) => s.desk?.referenceDb ?? 0);
+  const verdicts = useResults((s) => s.desk?.brief);
+  const on = useView((s) => s.shown.brief);
+  if (!on) return null;
+  return (
+    <Clipped>
+      {(plot, clip) => (
+        <g clipPath={clip} data-testid="brief-limits">
+          {mask.map((limit) => {
+            const edge = plot.x(limit.freqHz);
+            const level = plot.y(referenceDb - limit.db);
+            const far = limit.kind === 'at-most' ? (limit.side === 'below' ? plot.x(limit.freqHz / 10) : plot.x(limit.freqHz * 10)) : limit.side === 'below' ? plot.area.x : plot.area.x + plot.area.width;
+            const [x0, x1] = [Math.min(edge, far), Math.max(edge, far)];
+            const [y0, y1] = limit.kind === 'at-most' ? [level, plot.area.y + plot.area.height] : [plot.area.y, level];
+            const missed = verdicts?.find((v) => v.limitId === limit.id)?.met === false;
+            return (
+              <g key={limit.id} className={missed ? 'limit missed' : 'limit'}>
+                <rect x={x0} y={y0} width={Math.max(0, x1 - x0)} height={Math.max(0, y1 - y0)} />
+                <path d={`M${x0} ${level}H${x1}M${edge} ${y0}V${y1}`} />
+              </g>
+            );
+          })}
+        </g>
+      )}
+    </Clipped>
+  );
+}
+
+const LABEL_HEIGHT = 14;
+const LETTER = 6.7;
+
+/** Cutoff, slope and peak find themselves on the as-built curve. */
+export function MarkLayer() {
+  const desk = useResults((s) => s.desk);
+  const on = useView((s) => s.shown.asBuilt);
+  const flipped = useView((s) => s.flipped && s.ghostVariant !== null);
+  const plot = usePlot();
+  if (!plot || !desk || !on || flipped) return null;
+  const { area } = plot;
+  const inView = desk.marks.filter((m) => plot.x(m.freqHz) >= area.x && plot.x(m.freqHz) <= area.x + area.width && plot.y(m.levelDb) <= area.y + area.height && plot.y(m.levelDb) >= area.y);
+  const span = desk.freqHz;
+  const inked = (px: number): number[] => {
+    const f = span[0] * (span[span.length - 1] / span[0]) ** ((px - area.x) / area.width);
+    return [desk.asBuilt.levelDb, desk.ideal.levelDb].map((levels) => plot.y(levelAt(span, levels, f)));
+  };
+  const texts = inView.map(markName);
+  const places = placeLabels(inView.map((m, i) => ({ key: `${i}`, x: plot.x(m.freqHz), y: plot.y(m.levelDb), width: texts[i].length * LETTER, height: LABEL_HEIGHT })), area, inked);
+  return (
+    <g className="marks" aria-hidden="true">
+      {inView.map((mark, i) => (
+        <g key={i} data-testid={`mark-${mark.kind}`}>
+          {mark.kind !== 'slope' && <circle cx={plot.x(mark.freqHz)} cy={plot.y(mark.levelDb)} r={3} />}
+          <text x={places[i].x} y={places[i].y + 4}>
+            {texts[i]}
+          </text>
+        </g>
+      ))}
+    </g>
+  );
+}

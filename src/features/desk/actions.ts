@@ -1,0 +1,85 @@
+import { setTheme } from '@/ui/appearance';
+import { documentStore, edit, redo, undo } from '@/store/document';
+import { addLimit, addVariant, currentVariantOf, insertBuffer, setDevice, toggleBypass } from '@/store/edits';
+import { exportCurves, exportDeck, exportDesign, exportParts, exportResponse, exportSchematic } from '@/store/exports';
+import { runSpread } from '@/store/results';
+import { CURVE_VIEWS, setView, TASKS, viewStore, type CurveView, type Task } from '@/store/view';
+import { OP_AMPS } from '@/core/device/op-amps';
+
+/** Everything that can be done at the desk by name: the palette and the shortcut sheet are made from this list. */
+export interface DeskAction {
+  readonly id: string;
+  readonly name: string;
+  /** Key as react-hotkeys-hook writes it. */
+  readonly keys?: string;
+  readonly group: 'Tasks' | 'Views' | 'Design' | 'Export' | 'Look';
+  readonly run: () => void;
+}
+
+const TASK_NAMES: Record<Task, string> = { brief: 'Brief', circuit: 'Circuit', values: 'Values', spread: 'Spread', build: 'Build', measure: 'Measure', log: 'Log' };
+const VIEW_NAMES: Record<CurveView, string> = { response: 'Response', delay: 'Group delay', step: 'Step response', square: 'Square wave' };
+
+function nextVariant(): void {
+  const { design } = documentStore.getState();
+  if (!design || design.variants.length < 2) return;
+  const at = design.variants.findIndex((v) => v.id === design.currentVariant);
+  selectVariantAndGhost(design.variants[(at + 1) % design.variants.length].id);
+}
+
+/** Turns to a variant, and keeps the one left behind as the ghost. */
+export function selectVariantAndGhost(id: string): void {
+  const { design } = documentStore.getState();
+  if (!design || id === design.currentVariant) return;
+  setView({ ghostVariant: design.currentVariant, selectedStage: null });
+  edit((draft) => void (draft.currentVariant = id));
+}
+
+export function addVariantAndGhost(): void {
+  const { design } = documentStore.getState();
+  if (!design) return;
+  setView({ ghostVariant: design.currentVariant, selectedStage: null });
+  edit(addVariant());
+}
+
+const onSelected = (change: (stageId: string) => void) => () => {
+  const { design } = documentStore.getState();
+  const stageId = viewStore.getState().selectedStage ?? (design ? currentVariantOf(design).ways[0].stages[0]?.id : undefined);
+  if (stageId) change(stageId);
+};
+
+function stepStage(by: number): void {
+  const { design } = documentStore.getState();
+  const stages = design ? currentVariantOf(design).ways[0].stages : [];
+  if (stages.length === 0) return;
+  const at = stages.findIndex((s) => s.id === viewStore.getState().selectedStage);
+  setView({ selectedStage: stages[(Math.max(0, at) + (at < 0 ? 0 : by) + stages.length) % stages.length].id });
+}
+
+export const DESK_ACTIONS: readonly DeskAction[] = [
+  ...TASKS.map((task, i): DeskAction => ({ id: `task-${task}`, name: TASK_NAMES[task], keys: `${i + 1}`, group: 'Tasks', run: () => setView({ task }) })),
+  ...CURVE_VIEWS.map((view, i): DeskAction => ({ id: `view-${view}`, name: VIEW_NAMES[view], keys: `shift+${i + 1}`, group: 'Views', run: () => setView({ curveView: view, cursor: null }) })),
+  { id: 'cursor', name: 'Cursor on the curves', keys: 'c', group: 'Views', run: () => document.getElementById('plot')?.focus() },
+  { id: 'undo', name: 'Undo', keys: 'mod+z', group: 'Design', run: undo },
+  { id: 'redo', name: 'Redo', keys: 'mod+shift+z', group: 'Design', run: redo },
+  { id: 'variant-next', name: 'Turn to the next variant', keys: 'v', group: 'Design', run: nextVariant },
+  { id: 'variant-new', name: 'New variant from this one', group: 'Design', run: addVariantAndGhost },
+  { id: 'stage-next', name: 'Next stage', keys: 'n', group: 'Design', run: () => stepStage(1) },
+  { id: 'stage-previous', name: 'Previous stage', keys: 'p', group: 'Design', run: () => stepStage(-1) },
+  { id: 'bypass', name: 'Bypass the selected stage, or put it back', keys: 'b', group: 'Design', run: onSelected((id) => edit(toggleBypass(id))) },
+  { id: 'buffer', name: 'Buffer at the end of the path', group: 'Design', run: () => { const { design } = documentStore.getState(); if (design) edit(insertBuffer(currentVariantOf(design).ways[0].stages.length)); } },
+  { id: 'limit-keep', name: 'Ask for a pass limit', group: 'Design', run: () => { setView({ task: 'brief' }); edit(addLimit({ kind: 'at-most', side: 'below', freqHz: 1000, db: 1 })); } },
+  { id: 'spread', name: 'Draw parts: run the spread', keys: 's', group: 'Design', run: () => { setView({ task: 'spread' }); void runSpread(1, 500); } },
+  ...OP_AMPS.map((o): DeskAction => ({ id: `device-${o.id}`, name: `All op-amps: ${o.name}`, group: 'Design', run: () => edit(setDevice(null, o.id)) })),
+  { id: 'device-ideal', name: 'All op-amps: ideal', group: 'Design', run: () => edit(setDevice(null, 'ideal')) },
+  { id: 'export-design', name: 'Export the design (JSON)', keys: 'mod+s', group: 'Export', run: exportDesign },
+  { id: 'export-response', name: 'Export the curves (CSV)', group: 'Export', run: exportResponse },
+  { id: 'export-parts', name: 'Export the parts list (CSV)', group: 'Export', run: exportParts },
+  { id: 'export-deck', name: 'Export a circuit deck (.cir)', group: 'Export', run: exportDeck },
+  { id: 'export-schematic', name: 'Export the schematic (SVG)', group: 'Export', run: exportSchematic },
+  { id: 'export-curves', name: 'Export the curves (SVG)', group: 'Export', run: exportCurves },
+  { id: 'theme-paper', name: 'Light paper', group: 'Look', run: () => setTheme('paper') },
+  { id: 'theme-bench', name: 'Dark evening bench', group: 'Look', run: () => setTheme('bench') },
+];
+
+/** `mod+shift+z` as people read it. */
+export const keyWords = (keys: string): string => keys.split('+').map((k) => (k === 'mod' ? 'Ctrl' : k === 'shift' ? 'Shift' : k.length === 1 ? k.toUpperCase() : k)).join(' + ');

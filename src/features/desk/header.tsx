@@ -1,0 +1,90 @@
+'use client';
+
+import { Dropdown, Input, Tooltip } from 'antd';
+import { BulbOutlined, DownOutlined, PlusOutlined, QuestionCircleOutlined, RedoOutlined, SearchOutlined, UndoOutlined } from '@ant-design/icons';
+import Link from 'next/link';
+import { useState } from 'react';
+import { setTheme, useThemeName } from '@/ui/appearance';
+import { edit, redo, undo, useDesign, useHistory } from '@/store/document';
+import { labelVariant, removeVariant, setTitle } from '@/store/edits';
+import { saveStore } from '@/store/autosave';
+import { setView, useView } from '@/store/view';
+import { addVariantAndGhost, DESK_ACTIONS, selectVariantAndGhost } from './actions';
+
+/** The strip at the top: which design, which variant, and what has been done to it. */
+export function Header({ onPalette, onSheet }: { onPalette: () => void; onSheet: () => void }) {
+  const title = useDesign((d) => d.title);
+  const { canUndo, canRedo } = useHistory();
+  const theme = useThemeName();
+  return (
+    <header className="top">
+      <Link href="/" className="home">
+        Jaunty Reed
+      </Link>
+      <span className="top-quiet" aria-hidden="true">/</span>
+      <Input variant="borderless" aria-label="Title of the design" className="title" value={title} maxLength={120} onChange={(e) => edit(setTitle(e.target.value))} />
+      <Variants />
+      <SaveNote />
+      <div className="top-actions">
+        <Tip text="Undo (Ctrl + Z)"><button type="button" className="plain icon" aria-label="Undo" disabled={!canUndo} onClick={undo}><UndoOutlined /></button></Tip>
+        <Tip text="Redo (Ctrl + Shift + Z)"><button type="button" className="plain icon" aria-label="Redo" disabled={!canRedo} onClick={redo}><RedoOutlined /></button></Tip>
+        <Dropdown trigger={['click']} menu={{ items: DESK_ACTIONS.filter((a) => a.group === 'Export').map((a) => ({ key: a.id, label: a.name.replace(/^Export /, '').replace(/^./, (c) => c.toUpperCase()), onClick: a.run })) }}>
+          <button type="button" className="plain">Export <DownOutlined /></button>
+        </Dropdown>
+        <Tip text="Do anything by name (Ctrl + K)"><button type="button" className="plain icon" aria-label="Find an action" onClick={onPalette}><SearchOutlined /></button></Tip>
+        <Tip text={theme === 'paper' ? 'Evening bench' : 'Paper'}><button type="button" className="plain icon" aria-label={theme === 'paper' ? 'Dark evening bench' : 'Light paper'} onClick={() => setTheme(theme === 'paper' ? 'bench' : 'paper')}><BulbOutlined /></button></Tip>
+        <Tip text="Keys (?)"><button type="button" className="plain icon" aria-label="Keys" onClick={onSheet}><QuestionCircleOutlined /></button></Tip>
+      </div>
+    </header>
+  );
+}
+
+const Tip = ({ text, children }: { text: string; children: React.ReactElement }) => <Tooltip title={text} mouseEnterDelay={0.5}>{children}</Tooltip>;
+
+function Variants() {
+  const variants = useDesign((d) => d.variants);
+  const current = useDesign((d) => d.currentVariant);
+  const ghost = useView((s) => s.ghostVariant);
+  const [naming, setNaming] = useState<string | null>(null);
+  return (
+    <div className="variants">
+      <div role="radiogroup" aria-label="Variant" className="variant-row">
+        {variants.map((v) => (
+          <button key={v.id} type="button" role="radio" aria-checked={v.id === current} className={`plain variant${v.id === current ? ' on' : ''}`} onClick={() => selectVariantAndGhost(v.id)} onDoubleClick={() => setNaming(v.id)}>
+            {v.name}
+            {v.label && <span className="variant-label"> · {v.label}</span>}
+          </button>
+        ))}
+      </div>
+      <Dropdown
+        trigger={['click']}
+        menu={{
+          items: [
+            { key: 'new', label: 'New variant from this one', icon: <PlusOutlined />, onClick: addVariantAndGhost },
+            { key: 'name', label: 'Name this variant', onClick: () => setNaming(current) },
+            ...variants.filter((v) => v.id !== current).map((v) => ({ key: `ghost-${v.id}`, label: ghost === v.id ? `Put ghost ${v.name} away` : `Lay ${v.name} under as a ghost`, onClick: () => setView({ ghostVariant: ghost === v.id ? null : v.id }) })),
+            ...(variants.length > 1 ? [{ key: 'remove', label: 'Remove this variant', danger: true, onClick: () => { setView({ ghostVariant: null, selectedStage: null }); edit(removeVariant(current)); } }] : []),
+          ],
+        }}
+      >
+        <button type="button" className="plain variant more" aria-label="Variants: more"><PlusOutlined /></button>
+      </Dropdown>
+      {variants.length > 1 && <span className="top-quiet hold">hold Q to see the other</span>}
+      {naming && (
+        <Input
+          size="small" autoFocus className="variant-name" aria-label="Name of the variant" defaultValue={variants.find((v) => v.id === naming)?.label} maxLength={40}
+          onBlur={(e) => { edit(labelVariant(naming, e.target.value.trim())); setNaming(null); }} onPressEnter={(e) => e.currentTarget.blur()} onKeyDown={(e) => e.key === 'Escape' && setNaming(null)}
+        />
+      )}
+    </div>
+  );
+}
+
+function SaveNote() {
+  const { state, at } = saveStore();
+  return (
+    <span className="top-quiet save-note" role="status" data-testid="save-state">
+      {state === 'failed' ? 'not saved' : state === 'pending' ? 'saving …' : at ? `saved ${at.toTimeString().slice(0, 5)}` : 'saved'}
+    </span>
+  );
+}

@@ -1,0 +1,29 @@
+'use client';
+
+import { useHotkeys } from 'react-hotkeys-hook';
+import { setView, viewStore } from '@/store/view';
+import { documentStore } from '@/store/document';
+import { DESK_ACTIONS, type DeskAction } from './actions';
+
+function Key({ action }: { action: DeskAction }) {
+  useHotkeys(action.keys ?? '', (event) => { event.preventDefault(); action.run(); }, { enableOnFormTags: false, useKey: !action.keys?.startsWith('shift') });
+  return null;
+}
+
+/** Binds every shortcut, and the key that is held to see the other variant. */
+export function Keys({ onPalette, onSheet }: { onPalette: () => void; onSheet: () => void }) {
+  useHotkeys('mod+k', (event) => { event.preventDefault(); onPalette(); }, { enableOnFormTags: true });
+  useHotkeys('shift+slash, ?', onSheet, { useKey: true });
+  useHotkeys('q', () => flip(true), { keydown: true });
+  useHotkeys('q', () => setView({ flipped: false }), { keyup: true, keydown: false });
+  return DESK_ACTIONS.filter((a) => a.keys).map((action) => <Key key={action.id} action={action} />);
+}
+
+/** Shows the other variant in front; with no ghost chosen yet, the first other one becomes it. */
+export function flip(flipped: boolean): void {
+  const { design } = documentStore.getState();
+  const other = design?.variants.find((v) => v.id !== design.currentVariant);
+  const ghost = viewStore.getState().ghostVariant;
+  const valid = design?.variants.some((v) => v.id === ghost && ghost !== design.currentVariant);
+  if (other) setView({ flipped, ghostVariant: valid ? ghost : other.id });
+}

@@ -1,0 +1,41 @@
+'use client';
+
+import { Popover } from 'antd';
+import type { DeskJoint } from '@/core/jobs/desk-types';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { checkWords } from '@/ui/words';
+import { useResults } from '@/store/results';
+import { CureButton } from '@/ui/cure-button';
+
+const short = (ohm: number): string => formatQuantity(ohm, 'resistance', { digits: 2 });
+
+/** The wire between two cards: what it loses, what it drives, and the cure when that matters. */
+export function Joint({ index, joint }: { index: number; joint: DeskJoint | undefined }) {
+  const check = useResults((s) => s.desk?.checks.find((c) => c.id === `joint-${index}`));
+  if (!joint) return <div className="joint" />;
+  const drives = joint.seesOhm === null ? 'open' : joint.fromOhm >= 1 && joint.verdict !== 'ok' ? `${short(joint.fromOhm)} into ${short(joint.seesOhm)}` : `sees ${short(joint.seesOhm)}`;
+  const loss = Math.abs(joint.lossDb) < 0.005 ? '0 dB' : formatSigned(joint.lossDb, 'decibel');
+  const face = (
+    <>
+      <span className="figures">{loss}</span>
+      <span className="joint-wire" aria-hidden="true" />
+      <span className="joint-drives">{drives}</span>
+    </>
+  );
+  if (!check || joint.verdict === 'ok') return <div className="joint">{face}</div>;
+  return (
+    <Popover
+      trigger="click"
+      content={
+        <div className="joint-cure">
+          <p>{checkWords(check).text}</p>
+          <CureButton check={check} />
+        </div>
+      }
+    >
+      <button type="button" className={`joint plain ${joint.verdict}`} aria-label={`Joint ${index + 1}: ${checkWords(check).text} Open for the cure.`} data-testid={`joint-${joint.verdict}`}>
+        {face}
+      </button>
+    </Popover>
+  );
+}

@@ -1,0 +1,67 @@
+'use client';
+
+import { useSortable } from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { Dropdown } from 'antd';
+import { MoreOutlined } from '@ant-design/icons';
+import type { Stage } from '@/core/design/schema';
+import { placeOf } from '@/core/design/create';
+import type { DeskStage } from '@/core/jobs/desk-types';
+import { topologyById } from '@/core/topology/index';
+import { decibels, formatQuantity, formatSigned } from '@/core/units/quantity';
+import { Glyph } from '@/ui/glyph';
+import { edit } from '@/store/document';
+import { duplicateStage, followPlan, moveStage, removeStage, toggleBypass } from '@/store/edits';
+import { documentStore } from '@/store/document';
+import { currentVariantOf } from '@/store/edits';
+import { setView, useView } from '@/store/view';
+
+/** A stage on the path: its own curve, what it is, and where it lies. Drag it, or move it from its menu. */
+export function StageCard({ stage, facts }: { stage: Stage; facts: DeskStage | undefined }) {
+  const selected = useView((s) => s.selectedStage === stage.id);
+  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: stage.id });
+  const topology = topologyById(stage.topology);
+  const name = facts?.name ?? topology.name;
+  const step = (by: number) => {
+    const { design } = documentStore.getState();
+    const at = design ? currentVariantOf(design).ways[0].stages.findIndex((s) => s.id === stage.id) : -1;
+    if (at >= 0) edit(moveStage(at, at + by));
+  };
+  const { role: _role, tabIndex: _tabIndex, ...sortable } = attributes;
+  return (
+    <div ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className={`stage-card${selected ? ' selected' : ''}${stage.bypassed ? ' bypassed' : ''}${isDragging ? ' dragging' : ''}`} data-testid="stage-card">
+      <button type="button" className="plain stage-face" {...sortable} {...listeners} aria-pressed={selected} onClick={() => setView({ selectedStage: stage.id })}>
+        <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={46} height={40} />
+        <span className="stage-words">
+          <b>{name}</b>
+          <span className="quiet stage-topology">{topology.name}</span>
+          <span className="figures stage-figures">{stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}</span>
+        </span>
+      </button>
+      <Dropdown
+        trigger={['click']}
+        menu={{
+          items: [
+            { key: 'bypass', label: stage.bypassed ? 'Put back in the path' : 'Bypass', onClick: () => edit(toggleBypass(stage.id)) },
+            { key: 'left', label: 'Move towards the source', onClick: () => step(-1) },
+            { key: 'right', label: 'Move towards the load', onClick: () => step(1) },
+            { key: 'copy', label: 'Duplicate', onClick: () => edit(duplicateStage(stage.id)) },
+            ...(stage.target.kind === 'own' && stage.target.of ? [{ key: 'follow', label: 'Follow the plan again', onClick: () => edit(followPlan(stage.id)) }] : []),
+            ...(placeOf(stage) === null ? [{ key: 'remove', label: 'Remove', danger: true, onClick: () => edit(removeStage(stage.id)) }] : []),
+          ],
+        }}
+      >
+        <button type="button" className="plain stage-menu" aria-label={`${name}: more`}>
+          <MoreOutlined />
+        </button>
+      </Dropdown>
+    </div>
+  );
+}
+
+function figures({ target, retuned }: DeskStage): string {
+  const gain = Math.abs(decibels(target.gain)) < 0.005 ? '' : ` ${formatSigned(decibels(target.gain), 'decibel', 1)}`;
+  if (target.order === 0) return gain.trim() || '0 dB';
+  const q = target.order === 2 ? ` Q ${target.q.toFixed(3)}` : '';
+  return `${retuned ? '≠ ' : ''}${formatQuantity(target.freqHz, 'frequency', { digits: 3, bare: false })}${q}${gain}`;
+}

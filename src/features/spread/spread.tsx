@@ -1,0 +1,112 @@
+'use client';
+
+import { Button, Progress } from 'antd';
+import { useState } from 'react';
+import { Bar, BarChart, XAxis, YAxis } from 'recharts';
+import type { SpreadResult } from '@/core/jobs/spread';
+import type { Failure } from '@/core/result';
+import { quantile } from '@/core/analysis/spread';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { QuantityInput } from '@/ui/quantity-input';
+import { useSize } from '@/ui/use-size';
+import { failureWords } from '@/ui/words';
+import { useDesign } from '@/store/document';
+import { currentVariantOf } from '@/store/edits';
+import { cancelSpread, runSpread, useResults } from '@/store/results';
+
+/** What the parts' tolerances do: a band on the curve, the scatter of each cutoff, and which part makes most of it. */
+export function Spread() {
+  const preferences = useDesign((d) => d.preferences);
+  const spread = useResults((s) => s.spread);
+  const progress = useResults((s) => s.spreadProgress);
+  const [seed, setSeed] = useState(1);
+  const [runs, setRuns] = useState(500);
+  const [failure, setFailure] = useState<Failure | null>(null);
+  return (
+    <>
+      <section className="panel" aria-label="Run">
+        <div className="field-row">
+          <QuantityInput label="builds" kind="ratio" integer min={20} max={20000} value={runs} onChange={(v) => v !== null && setRuns(v)} />
+          <QuantityInput label="seed" kind="ratio" integer min={0} max={2147483647} value={seed} onChange={(v) => v !== null && setSeed(v)} />
+          <div className="field">
+            <span className="label">&nbsp;</span>
+            {progress === null ? (
+              <Button type="primary" onClick={async () => setFailure(await runSpread(seed, runs))}>
+                Draw parts
+              </Button>
+            ) : (
+              <Button onClick={cancelSpread}>Stop</Button>
+            )}
+          </div>
+        </div>
+        {progress !== null && <Progress percent={Math.round(progress * 100)} size="small" aria-label="Builds drawn" />}
+        {failure && <p className="failure" role="alert">{failureWords(failure)}</p>}
+        <p className="reason quiet">
+          Every part is drawn evenly within its tolerance, resistors ± {preferences.resistorTolerancePct} %, capacitors ± {preferences.capacitorTolerancePct} %; the same seed draws the same parts.
+        </p>
+      </section>
+      {spread && <Outcome result={spread.result} />}
+    </>
+  );
+}
+
+function Outcome({ result }: { result: SpreadResult }) {
+  const way = useDesign((d) => currentVariantOf(d).ways[0]);
+  const desk = useResults((s) => s.desk);
+  const nameOf = (stageId: string | null, part: string) => (stageId === null ? 'output R' : `${part}, ${desk?.stages.find((s) => s.id === stageId)?.name ?? 'stage'}`);
+  return (
+    <>
+      {result.cutoffs.map((cutoff) => (
+        <section key={cutoff.nominalHz} className="panel" aria-label="Scatter of the cutoff" data-testid="cutoff-histogram">
+          <h2>
+            −3 dB at <span className="figures">{formatQuantity(cutoff.nominalHz, 'frequency')}</span>
+          </h2>
+          <Histogram draws={cutoff.drawsHz} />
+        </section>
+      ))}
+      <section className="panel" aria-label="Which part matters most">
+        <h2>Which part matters most{result.cutoffs[0] ? `, for ${formatQuantity(result.cutoffs[0].nominalHz, 'frequency', { digits: 3 })}` : ''}</h2>
+        <table className="sheet blame">
+          <tbody>
+            {result.blame.filter((b) => b.stageId === null || way.stages.some((s) => s.id === b.stageId)).slice(0, 6).map(({ stageId, part, share }) => (
+              <tr key={`${stageId}${part}`}>
+                <td>{nameOf(stageId, part)}</td>
+                <td className="share">
+                  <span style={{ width: `${Math.round(share * 100)}%` }} />
+                </td>
+                <td className="number">{(share * 100).toFixed(0)} %</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+    </>
+  );
+}
+
+const BINS = 25;
+
+function Histogram({ draws }: { draws: Float64Array }) {
+  const [ref, { width }] = useSize<HTMLDivElement>();
+  const sorted = Float64Array.from(draws.filter(Number.isFinite)).sort();
+  if (sorted.length < 2) return <p className="quiet">Too few builds have this corner at all.</p>;
+  const [low, high] = [sorted[0], sorted[sorted.length - 1]];
+  const bins = Array.from({ length: BINS }, (_, i) => ({ at: low + ((i + 0.5) * (high - low)) / BINS, count: 0 }));
+  for (const f of sorted) bins[Math.min(BINS - 1, Math.floor(((f - low) / (high - low || 1)) * BINS))].count++;
+  const [p05, p50, p95] = [0.05, 0.5, 0.95].map((p) => quantile(sorted, p));
+  return (
+    <div ref={ref}>
+      {width > 0 && (
+        <BarChart width={width} height={104} data={bins} margin={{ top: 6, right: 10, bottom: 0, left: 0 }} barCategoryGap={1} accessibilityLayer={false}>
+          <XAxis dataKey="at" type="number" domain={[low, high]} ticks={[low, p50, high]} tickFormatter={(v: number) => formatQuantity(v, 'frequency', { digits: 4 })} tick={{ fill: 'var(--quiet)', fontSize: 11 }} interval="preserveStartEnd" height={18} tickLine={false} />
+          <YAxis hide />
+          <Bar dataKey="count" fill="var(--band)" isAnimationActive={false} />
+        </BarChart>
+      )}
+      <p className="reason">
+        Nine builds in ten lie between <b className="figures">{formatQuantity(p05, 'frequency')}</b> and <b className="figures">{formatQuantity(p95, 'frequency')}</b>, {formatSigned(100 * (p05 / p50 - 1), 'percent', 1)} and{' '}
+        {formatSigned(100 * (p95 / p50 - 1), 'percent', 1)} of the middle.
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,172 @@
+'use client';
+
+import { Checkbox, Select, Segmented } from 'antd';
+import { PushpinFilled, PushpinOutlined } from '@ant-design/icons';
+import { useState } from 'react';
+import { SERIES_IDS } from '@/core/parts/preferred';
+import type { DeskPart, DeskStage } from '@/core/jobs/desk-types';
+import type { PartDetail } from '@/core/jobs/detail';
+import type { Preferences } from '@/core/design/schema';
+import { decibels, formatQuantity, formatSigned, type QuantityKind } from '@/core/units/quantity';
+import { QuantityInput } from '@/ui/quantity-input';
+import { StageSchematic } from '@/ui/stage-schematic';
+import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
+import { changePreferences, choosePart, currentVariantOf, setOutputResistor } from '@/store/edits';
+import { useResults } from '@/store/results';
+import { useSelectedStage } from '@/store/use-selected-stage';
+
+const KINDS: Record<DeskPart['kind'], QuantityKind> = { resistor: 'resistance', capacitor: 'capacitance', inductor: 'inductance' };
+
+/** The table to live in: every part of the selected stage, exact and taken, what it moves and what leaving it out costs. */
+export function Values() {
+  const { facts } = useSelectedStage();
+  const [lit, setLit] = useState<string | null>(null);
+  return (
+    <>
+      {facts ? (
+        <section className="panel" aria-label={`Values of ${facts.name}`}>
+          <Outcome facts={facts} />
+          <StageSchematic facts={facts} highlighted={lit} onPoint={setLit} />
+          <PartTable facts={facts} lit={lit} onPoint={setLit} />
+        </section>
+      ) : (
+        <p className="panel quiet">Choose a stage on the path.</p>
+      )}
+      <Habits />
+    </>
+  );
+}
+
+/** Target against what the chosen parts and the real op-amp come to. */
+function Outcome({ facts }: { facts: DeskStage }) {
+  const { target, got } = facts;
+  const rows: [string, string, string, string][] = [];
+  if (target.order > 0) rows.push(['cutoff', formatQuantity(target.freqHz, 'frequency'), formatQuantity(got.freqHz, 'frequency'), formatSigned(100 * (got.freqHz / target.freqHz - 1), 'percent')]);
+  if (target.order === 2) rows.push(['Q', target.q.toFixed(4), Number.isFinite(got.q) ? got.q.toFixed(4) : '–', formatSigned(100 * (got.q / target.q - 1), 'percent')]);
+  rows.push(['gain', formatSigned(decibels(target.gain), 'decibel'), formatSigned(got.gainDb, 'decibel'), formatSigned(got.gainDb - decibels(target.gain), 'decibel')]);
+  return (
+    <table className="sheet outcome">
+      <thead>
+        <tr>
+          <th>{facts.name}</th>
+          <th className="number">wanted</th>
+          <th className="number">with these parts</th>
+          <th className="number">off by</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(([name, wanted, real, off]) => (
+          <tr key={name}>
+            <td>{name}</td>
+            <td className="number">{wanted}</td>
+            <td className="number" data-testid={`got-${name}`}>
+              <b>{real}</b>
+            </td>
+            <td className="number">{off}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function PartTable({ facts, lit, onPoint }: { facts: DeskStage; lit: string | null; onPoint: (part: string | null) => void }) {
+  const detail = useResults((s) => s.detail);
+  const known = new Map(detail?.stageId === facts.id ? detail.parts.map((p) => [p.part, p]) : []);
+  return (
+    <table className="sheet parts">
+      <thead>
+        <tr>
+          <th>part</th>
+          <th className="number">exact</th>
+          <th className="number">use</th>
+          <th className="number">off by</th>
+          <th className="number" title="per cent of cutoff per per cent of the part">moves f</th>
+          <th className="number" title="per cent of Q per per cent of the part">moves Q</th>
+          <th>leave out</th>
+        </tr>
+      </thead>
+      <tbody>
+        {facts.parts.map((part) => (
+          <PartRow key={part.name} stageId={facts.id} part={part} detail={known.get(part.name)} lit={lit === part.name} onPoint={onPoint} />
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+const slope = (v: number | undefined): string => (v === undefined || !Number.isFinite(v) ? '–' : formatSigned(v, 'ratio', 2));
+
+function PartRow({ stageId, part, detail, lit, onPoint }: { stageId: string; part: DeskPart; detail: PartDetail | undefined; lit: boolean; onPoint: (part: string | null) => void }) {
+  const series = useDesign((d) => (part.kind === 'resistor' ? d.preferences.resistorSeries : d.preferences.capacitorSeries));
+  const kind = KINDS[part.kind];
+  const out = detail?.leaveOut;
+  return (
+    <tr className={lit ? 'lit' : undefined} onPointerEnter={() => onPoint(part.name)} onPointerLeave={() => onPoint(null)}>
+      <td title={part.role}>{part.name}</td>
+      <td className="number">{formatQuantity(part.exact, kind, { bare: true })}</td>
+      <td className={`use${part.typed ? ' typed' : ''}`}>
+        <span className="use-cell">
+          <button
+            type="button" className="plain pin" disabled={!part.typed} aria-pressed={part.pinned} aria-label={`Hold ${part.name} and compute the others around it`} title={part.typed ? 'hold this value and compute the others around it' : 'type a value to hold it'}
+            onClick={() => edit(choosePart(stageId, part.name, { pinned: !part.pinned }))}
+          >
+            {part.pinned ? <PushpinFilled /> : <PushpinOutlined />}
+          </button>
+          <QuantityInput
+            label={`${part.name}, value to use`} hideLabel small kind={kind} series={series} digits={4} value={part.chosen} min={Number.MIN_VALUE} max={1e9} allowEmpty testId={`use-${part.name}`}
+            onChange={(value) => edit(choosePart(stageId, part.name, value === null ? { use: undefined } : { use: { kind: 'single', values: [value] } }))}
+            onGestureStart={beginGesture} onGestureEnd={endGesture}
+          />
+        </span>
+      </td>
+      <td className="number">{formatSigned(100 * (part.chosen / part.exact - 1), 'percent', 1)}</td>
+      <td className="number">{slope(detail?.movesCutoff)}</td>
+      <td className="number">{slope(detail?.movesQ)}</td>
+      <td className="leave-out">
+        <Checkbox checked={part.leftOut} aria-label={`Leave ${part.name} out (${part.leaveOut === 'open' ? 'its place empty' : 'a wire in its place'})`} onChange={(e) => edit(choosePart(stageId, part.name, { leftOut: e.target.checked }))} />
+        <span className="figures" title={out ? `at ${formatQuantity(out.atHz, 'frequency', { digits: 3 })}, ${part.leaveOut}` : 'without it there is no signal to speak of, or no answer'}>
+          {out ? formatSigned(out.costDb, 'decibel', 1) : detail ? 'dead' : '…'}
+        </span>
+      </td>
+    </tr>
+  );
+}
+
+/** How parts are chosen: series, order of choice, tolerances, symbols; and the way's output resistor. */
+function Habits() {
+  const preferences = useDesign((d) => d.preferences);
+  const outputOhm = useDesign((d) => currentVariantOf(d).ways[0].outputResistor?.ohm ?? null);
+  const change = (patch: Partial<Preferences>) => edit(changePreferences(patch));
+  const series = SERIES_IDS.filter((id) => id !== 'E192').map((id) => ({ value: id, label: id }));
+  return (
+    <section className="panel" aria-label="How parts are chosen">
+      <div className="field-row">
+        <div className="field wide">
+          <span className="label">choose first</span>
+          <Segmented size="small" aria-label="Choose first" value={preferences.chooseFirst} onChange={(chooseFirst) => change({ chooseFirst })} options={CHOOSE_FIRST} />
+        </div>
+        <div className="field wide">
+          <span className="label">resistor symbol</span>
+          <Segmented size="small" aria-label="Resistor symbol" value={preferences.resistorSymbol} onChange={(resistorSymbol) => change({ resistorSymbol })} options={SYMBOLS} />
+        </div>
+      </div>
+      <div className="field-row">
+        <div className="field">
+          <span className="label">resistors</span>
+          <Select aria-label="Resistor series" value={preferences.resistorSeries} onChange={(resistorSeries) => change({ resistorSeries })} options={series} />
+        </div>
+        <QuantityInput label="± %" kind="percent" step={1} min={0.01} max={50} value={preferences.resistorTolerancePct} onChange={(v) => v !== null && change({ resistorTolerancePct: v })} />
+        <div className="field">
+          <span className="label">capacitors</span>
+          <Select aria-label="Capacitor series" value={preferences.capacitorSeries} onChange={(capacitorSeries) => change({ capacitorSeries })} options={series} />
+        </div>
+        <QuantityInput label="± %" kind="percent" step={1} min={0.01} max={50} value={preferences.capacitorTolerancePct} onChange={(v) => v !== null && change({ capacitorTolerancePct: v })} />
+        <QuantityInput label="output R" kind="resistance" series="E12" allowEmpty placeholder="none" value={outputOhm} min={Number.MIN_VALUE} max={1e7} onChange={(v) => edit(setOutputResistor(v))} testId="output-resistor" />
+      </div>
+    </section>
+  );
+}
+
+const CHOOSE_FIRST: { value: Preferences['chooseFirst']; label: string }[] = [{ value: 'capacitors', label: 'capacitors' }, { value: 'resistors', label: 'resistors' }];
+const SYMBOLS: { value: Preferences['resistorSymbol']; label: string }[] = [{ value: 'box', label: 'box' }, { value: 'zigzag', label: 'zigzag' }];

@@ -1,0 +1,22 @@
+import Dexie, { type EntityTable } from 'dexie';
+import type { Design } from '@/core/design/schema';
+
+/** A design as it lies in the browser. `revision` rises with every save, so that two tabs can tell who is behind. */
+export interface ShelfRow {
+  id: string;
+  title: string;
+  updatedAt: string;
+  revision: number;
+  design: Design;
+}
+
+interface SettingRow {
+  key: string;
+  value: unknown;
+}
+
+export const database = new Dexie('jaunty-reed') as Dexie & { designs: EntityTable<ShelfRow, 'id'>; settings: EntityTable<SettingRow, 'key'> };
+database.version(1).stores({ designs: 'id, updatedAt', settings: 'key' });
+
+export const getSetting = async (key: string): Promise<unknown> => (await database.settings.get(key))?.value;
+export const putSetting = async (key: string, value: unknown): Promise<void> => void (await database.settings.put({ key, value }));

@@ -1,0 +1,72 @@
+import { temporal } from 'zundo';
+import { create } from 'zustand';
+import { produce } from 'immer';
+import { useStore } from 'zustand';
+import type { Design } from '@/core/design/schema';
+import type { Edit } from './edits';
+
+interface DocumentState {
+  /** The open design; the truth while the desk is open. */
+  readonly design: Design | null;
+}
+
+const HISTORY_LIMIT = 300;
+
+/** The open document with its history. Results of computation are in neither. */
+export const documentStore = create<DocumentState>()(
+  temporal((): DocumentState => ({ design: null }), { limit: HISTORY_LIMIT, equality: (a, b) => a.design === b.design }),
+);
+
+export const useDesign = <T>(selector: (design: Design) => T): T =>
+  documentStore((state) => {
+    if (!state.design) throw new Error('no design is open');
+    return selector(state.design);
+  });
+
+/** Opens a design, with an empty history. */
+export function openDesign(design: Design | null): void {
+  documentStore.setState({ design });
+  documentStore.temporal.getState().clear();
+}
+
+/** Takes over a newer state of the same design from another tab; not an undo step here. */
+export function adoptDesign(design: Design): void {
+  openDesign(design);
+}
+
+export function edit(change: Edit): void {
+  const { design } = documentStore.getState();
+  if (!design) return;
+  const next = produce(design, change);
+  if (next !== design) documentStore.setState({ design: next });
+}
+
+let gestureStart: Design | null = null;
+
+/** A drag or scrub is one undo step: from beginGesture to endGesture nothing is recorded, then the whole as one. */
+export function beginGesture(): void {
+  if (gestureStart) return;
+  gestureStart = documentStore.getState().design;
+  documentStore.temporal.getState().pause();
+}
+
+export function endGesture(): void {
+  const start = gestureStart;
+  gestureStart = null;
+  const { design } = documentStore.getState();
+  const history = documentStore.temporal.getState();
+  if (start && design !== start) {
+    documentStore.setState({ design: start });
+    history.resume();
+    documentStore.setState({ design });
+  } else history.resume();
+}
+
+export const undo = (): void => documentStore.temporal.getState().undo();
+export const redo = (): void => documentStore.temporal.getState().redo();
+
+export function useHistory(): { canUndo: boolean; canRedo: boolean } {
+  const canUndo = useStore(documentStore.temporal, (s) => s.pastStates.length > 0);
+  const canRedo = useStore(documentStore.temporal, (s) => s.futureStates.length > 0);
+  return { canUndo, canRedo };
+}

@@ -1,0 +1,212 @@
+import { alignmentById } from '@/core/filter/alignments/index';
+import { arrangeStages, copyVariant, createPlan, DEFAULT_DEVICE, placeOf, type MakeId } from '@/core/design/create';
+import type { Brief, Design, LogEntry, MaskLimit, Measurement, PartChoice, Plan, Preferences, Stage, Variant, Way } from '@/core/design/schema';
+import { wayTargets } from '@/core/design/targets';
+import { topologyById } from '@/core/topology/index';
+import { decibels } from '@/core/units/quantity';
+
+/** A change of the open design, written on a draft. Every edit the desk can make is one of these, so each can be undone, tested and reached by key. */
+export type Edit = (draft: Design) => void;
+
+export const newId: MakeId = () => crypto.randomUUID().slice(0, 13);
+
+export const currentVariantOf = (design: Design): Variant => design.variants.find((v) => v.id === design.currentVariant) ?? design.variants[0];
+const wayOf = (draft: Design): Way => currentVariantOf(draft).ways[0];
+
+function stageOf(draft: Design, stageId: string): Stage | undefined {
+  return wayOf(draft).stages.find((s) => s.id === stageId);
+}
+
+function rearrange(way: Way): void {
+  way.stages = arrangeStages(way, newId).stages;
+}
+
+/** Changes a plan. A new alignment brings its own idea of the cutoff and the nearest order it has; a new response forgets part choices that no longer fit. */
+export const changePlan = (planId: string, patch: Partial<Omit<Plan, 'id'>>): Edit => (draft) => {
+  const way = wayOf(draft);
+  const plan = way.plans.find((p) => p.id === planId);
+  if (!plan) return;
+  const before = { response: plan.response, order: plan.order, alignment: plan.alignment };
+  Object.assign(plan, patch);
+  const alignment = alignmentById(plan.alignment);
+  if (patch.alignment && patch.alignment !== before.alignment) plan.cutoffAt = alignment.defaultCutoffAt;
+  if (!alignment.orders.includes(plan.order)) plan.order = [...alignment.orders].filter((n) => n <= 8).sort((a, b) => Math.abs(a - plan.order) - Math.abs(b - plan.order) || b - a)[0];
+  if (plan.order !== before.order) way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId || (placeOf(s)?.section ?? 0) < Math.ceil(plan.order / 2));
+  if (plan.order % 2 !== before.order % 2) way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId);
+  rearrange(way);
+  if (plan.response !== before.response) for (const stage of way.stages) if (placeOf(stage)?.plan === planId) stage.parts = {};
+};
+
+export const addPlan = (response: Plan['response'], cutoffHz: number): Edit => (draft) => {
+  const way = wayOf(draft);
+  const plan = createPlan(newId(), response, 'butterworth', 2, cutoffHz);
+  if (response === 'highpass') way.plans.unshift(plan);
+  else way.plans.push(plan);
+  rearrange(way);
+};
+
+export const removePlan = (planId: string): Edit => (draft) => {
+  const way = wayOf(draft);
+  way.plans = way.plans.filter((p) => p.id !== planId);
+  way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId);
+};
+
+/** Puts a stage at another place on the path; the order is then the maker's own. */
+export const moveStage = (from: number, to: number): Edit => (draft) => {
+  const way = wayOf(draft);
+  if (from === to || !way.stages[from] || to < 0 || to >= way.stages.length) return;
+  const [stage] = way.stages.splice(from, 1);
+  way.stages.splice(to, 0, stage);
+  for (const plan of way.plans) plan.stageOrder = 'free';
+};
+
+export const toggleBypass = (stageId: string): Edit => (draft) => {
+  const stage = stageOf(draft, stageId);
+  if (stage) stage.bypassed = !stage.bypassed;
+};
+
+/** Gives a stage a target of its own, starting from the one it had. */
+export const retune = (stageId: string, patch: { freqHz?: number; q?: number; gainDb?: number }): Edit => (draft) => {
+  const way = wayOf(draft);
+  const at = way.stages.findIndex((s) => s.id === stageId);
+  if (at < 0) return;
+  const stage = way.stages[at];
+  if (stage.target.kind === 'section') {
+    const { response, order, freqHz, q, gain } = wayTargets(way).targets[at];
+    stage.target = { kind: 'own', of: { plan: stage.target.plan, section: stage.target.section }, response, order, freqHz, q, gainDb: decibels(gain) };
+  }
+  Object.assign(stage.target, patch);
+};
+
+/** Takes a retuned stage back to its section of the plan. */
+export const followPlan = (stageId: string): Edit => (draft) => {
+  const stage = stageOf(draft, stageId);
+  if (stage?.target.kind === 'own' && stage.target.of) stage.target = { kind: 'section', ...stage.target.of };
+};
+
+export const setTopology = (stageId: string, topology: string): Edit => (draft) => {
+  const stage = stageOf(draft, stageId);
+  if (stage && stage.topology !== topology) Object.assign(stage, { topology, parts: {} });
+};
+
+/** Builds every planned stage of second order with one circuit, now and when stages are added. */
+export const setAllTopologies = (topology: string): Edit => (draft) => {
+  const way = wayOf(draft);
+  const { order } = topologyById(topology);
+  for (const plan of way.plans) plan.topologies[order === 1 ? 'first' : 'second'] = topology;
+  for (const stage of way.stages) if (topologyById(stage.topology).order === order && placeOf(stage)) setTopology(stage.id, topology)(draft);
+};
+
+export const setDevice = (stageId: string | null, device: string): Edit => (draft) => {
+  for (const stage of wayOf(draft).stages) if (stageId === null || stage.id === stageId) stage.device = device;
+};
+
+/** Changes what was decided about a part; a choice that decides nothing is forgotten. */
+export const choosePart = (stageId: string, part: string, patch: Partial<PartChoice>): Edit => (draft) => {
+  const stage = stageOf(draft, stageId);
+  if (!stage) return;
+  const choice = { ...stage.parts[part], ...patch };
+  if (!choice.use) delete choice.use;
+  if (!choice.use) choice.pinned = false;
+  if (!choice.use && !choice.leftOut && choice.tolerancePct === undefined) delete stage.parts[part];
+  else stage.parts[part] = choice;
+};
+
+export const insertBuffer = (joint: number): Edit => (draft) => {
+  wayOf(draft).stages.splice(joint, 0, ownStage('buffer', { kind: 'own', of: null, response: 'lowpass', order: 0, freqHz: 1000, q: 0.5, gainDb: 0 }));
+};
+
+/** Adds a stage of its own at the end: a second-order section at a frequency. */
+export const addStage = (response: Plan['response'], freqHz: number): Edit => (draft) => {
+  wayOf(draft).stages.push(ownStage('sallen-key-unity-gain', { kind: 'own', of: null, response, order: 2, freqHz, q: Math.SQRT1_2, gainDb: 0 }));
+};
+
+const ownStage = (topology: string, target: Stage['target']): Stage => ({ id: newId(), topology, target, parts: {}, device: DEFAULT_DEVICE, output: 'out', mode: 'normal', bypassed: false });
+
+export const duplicateStage = (stageId: string): Edit => (draft) => {
+  const way = wayOf(draft);
+  const at = way.stages.findIndex((s) => s.id === stageId);
+  if (at < 0) return;
+  const { response, order, freqHz, q, gain } = wayTargets(way).targets[at];
+  const copy: Stage = { ...JSON.parse(JSON.stringify(way.stages[at])), id: newId(), target: { kind: 'own', of: null, response, order, freqHz, q, gainDb: decibels(gain) } };
+  way.stages.splice(at + 1, 0, copy);
+};
+
+/** Removes a stage that was added by hand; a section of a plan can only be bypassed. */
+export const removeStage = (stageId: string): Edit => (draft) => {
+  const way = wayOf(draft);
+  way.stages = way.stages.filter((s) => s.id !== stageId || placeOf(s) !== null);
+};
+
+export const setOutputResistor = (ohm: number | null): Edit => (draft) => {
+  const way = wayOf(draft);
+  way.outputResistor = ohm === null ? null : { ...way.outputResistor, ohm };
+};
+
+export const changeBrief = (patch: Partial<Brief>): Edit => (draft) => {
+  Object.assign(draft.brief, patch);
+};
+
+export const addLimit = (limit: Omit<MaskLimit, 'id'>): Edit => (draft) => {
+  draft.brief.mask.push({ id: newId(), ...limit });
+};
+export const changeLimit = (limitId: string, patch: Partial<Omit<MaskLimit, 'id'>>): Edit => (draft) => {
+  Object.assign(draft.brief.mask.find((l) => l.id === limitId) ?? {}, patch);
+};
+export const removeLimit = (limitId: string): Edit => (draft) => {
+  draft.brief.mask = draft.brief.mask.filter((l) => l.id !== limitId);
+};
+
+export const setTitle = (title: string): Edit => (draft) => {
+  draft.title = title;
+};
+export const changePreferences = (patch: Partial<Preferences>): Edit => (draft) => {
+  Object.assign(draft.preferences, patch);
+};
+
+/** The next free letter: A, B, C … */
+export function nextVariantName(design: Design): string {
+  const taken = new Set(design.variants.map((v) => v.name));
+  for (let i = 0; i < 26; i++) if (!taken.has(String.fromCharCode(65 + i))) return String.fromCharCode(65 + i);
+  return `${design.variants.length + 1}`;
+}
+
+export const addVariant = (): Edit => (draft) => {
+  if (draft.variants.length >= 26) return;
+  const source = JSON.parse(JSON.stringify(currentVariantOf(draft))) as Variant;
+  const copy = copyVariant(source, newId(), nextVariantName(draft), source.label, newId);
+  draft.variants.push(copy);
+  draft.currentVariant = copy.id;
+};
+export const selectVariant = (variantId: string): Edit => (draft) => {
+  if (draft.variants.some((v) => v.id === variantId)) draft.currentVariant = variantId;
+};
+export const labelVariant = (variantId: string, label: string): Edit => (draft) => {
+  const variant = draft.variants.find((v) => v.id === variantId);
+  if (variant) variant.label = label;
+};
+export const removeVariant = (variantId: string): Edit => (draft) => {
+  if (draft.variants.length < 2) return;
+  draft.variants = draft.variants.filter((v) => v.id !== variantId);
+  if (draft.currentVariant === variantId) draft.currentVariant = draft.variants[0].id;
+};
+
+export const addMeasurement = (measurement: Omit<Measurement, 'id'>): Edit => (draft) => {
+  draft.measurements.push({ id: newId(), ...measurement });
+};
+export const changeMeasurement = (id: string, patch: Partial<Pick<Measurement, 'name' | 'aligned'>>): Edit => (draft) => {
+  Object.assign(draft.measurements.find((m) => m.id === id) ?? {}, patch);
+};
+export const removeMeasurement = (id: string): Edit => (draft) => {
+  draft.measurements = draft.measurements.filter((m) => m.id !== id);
+};
+
+export const addLogEntry = (entry: Omit<LogEntry, 'id'>): Edit => (draft) => {
+  draft.log.unshift({ id: newId(), ...entry });
+};
+export const changeLogEntry = (id: string, text: string): Edit => (draft) => {
+  Object.assign(draft.log.find((e) => e.id === id) ?? {}, { text });
+};
+export const removeLogEntry = (id: string): Edit => (draft) => {
+  draft.log = draft.log.filter((e) => e.id !== id);
+};

@@ -1,0 +1,128 @@
+import { create } from 'zustand';
+import type { Design } from '@/core/design/schema';
+import type { Candidate } from '@/core/jobs/compare';
+import type { DeskResult, Grid } from '@/core/jobs/desk-types';
+import type { PartDetail } from '@/core/jobs/detail';
+import type { SpreadResult } from '@/core/jobs/spread';
+import type { TimeResult } from '@/core/jobs/time';
+import type { Failure } from '@/core/result';
+import { LatestJob, startJob, type RunningJob } from '@/workers/job-client';
+import { documentStore } from './document';
+import { currentVariantOf } from './edits';
+import { viewStore } from './view';
+
+interface ResultsState {
+  readonly desk: DeskResult | null;
+  /** Why there is no result for the design as it stands; the last good one stays in `desk`. */
+  readonly deskFailure: Failure | null;
+  readonly detail: { readonly stageId: string; readonly parts: readonly PartDetail[] } | null;
+  readonly time: TimeResult | null;
+  readonly candidates: readonly Candidate[] | null;
+  readonly spread: { readonly result: SpreadResult; readonly forDesign: Design; readonly seed: number } | null;
+  readonly spreadProgress: number | null;
+}
+
+const NONE: ResultsState = { desk: null, deskFailure: null, detail: null, time: null, candidates: null, spread: null, spreadProgress: null };
+export const resultsStore = create<ResultsState>()(() => NONE);
+export const useResults = resultsStore;
+
+const GRID_POINTS = 401;
+/** Second thoughts (sensitivities, comparison) wait until the hand rests. */
+const REST_MS = 180;
+
+const NICE = [1, 2, 5];
+function nice(value: number, up: boolean): number {
+  const decade = 10 ** Math.floor(Math.log10(value));
+  const steps = [...NICE.map((n) => n * decade), 10 * decade];
+  return up ? (steps.find((s) => s >= value * 0.999) ?? value) : ([...steps].reverse().find((s) => s <= value * 1.001) ?? value);
+}
+
+/** The frequency range of the curves: the audio band, or as far as the design's corners call for. */
+export function gridFor(design: Design): Grid {
+  const freqs = design.variants.flatMap((v) => v.ways.flatMap((w) => [...w.plans.map((p) => p.cutoffHz), ...w.stages.flatMap((s) => (s.target.kind === 'own' && s.target.order > 0 ? [s.target.freqHz] : []))]));
+  const [low, high] = freqs.length > 0 ? [Math.min(...freqs), Math.max(...freqs)] : [1000, 1000];
+  return { fromHz: nice(Math.max(0.01, Math.min(20, low / 12)), false), toHz: nice(Math.min(1e8, Math.max(20e3, high * 12)), true), points: GRID_POINTS };
+}
+
+let frozenGrid: Grid | null = null;
+
+/** The grid in use: held still while something on the curve is being dragged. */
+function gridNow(design: Design): Grid {
+  if (!viewStore.getState().dragging || !frozenGrid) frozenGrid = gridFor(design);
+  return frozenGrid;
+}
+
+/** Watches the document and the view and keeps the results true to them. Returns the way to stop. */
+export function startLiveResults(): () => void {
+  resultsStore.setState(NONE);
+  const desk = new LatestJob<'desk'>((answer) => {
+    if (answer.ok) resultsStore.setState({ desk: answer.value, deskFailure: null });
+    else resultsStore.setState({ deskFailure: answer });
+  });
+  const time = new LatestJob<'time'>((answer) => answer.ok && resultsStore.setState({ time: answer.value }));
+  const detail = new LatestJob<'detail'>((answer, request) => answer.ok && resultsStore.setState({ detail: { stageId: request.stageId, parts: answer.value } }));
+  const compare = new LatestJob<'compare'>((answer) => answer.ok && resultsStore.setState({ candidates: answer.value }));
+  let rest: ReturnType<typeof setTimeout> | undefined;
+
+  const refresh = () => {
+    const { design } = documentStore.getState();
+    if (!design) return;
+    const view = viewStore.getState();
+    const variant = currentVariantOf(design);
+    const common = { design: lean(design), variantId: variant.id, ghostVariantId: view.ghostVariant };
+    desk.ask({ kind: 'desk', ...common, grid: gridNow(design) });
+    if (view.curveView === 'step') time.ask({ kind: 'time', ...common, wave: { kind: 'step' } });
+    if (view.curveView === 'square') time.ask({ kind: 'time', ...common, wave: { kind: 'square', freqHz: view.squareHz ?? defaultSquareHz(design) } });
+    clearTimeout(rest);
+    rest = setTimeout(() => {
+      if (view.selectedStage) detail.ask({ kind: 'detail', ...common, stageId: view.selectedStage });
+      if (view.task === 'circuit') compare.ask({ kind: 'compare', ...common });
+    }, REST_MS);
+  };
+  const stopDocument = documentStore.subscribe(refresh);
+  const stopView = viewStore.subscribe((now, before) => {
+    if (now.ghostVariant !== before.ghostVariant || now.curveView !== before.curveView || now.squareHz !== before.squareHz || now.selectedStage !== before.selectedStage || now.task !== before.task || now.dragging !== before.dragging) refresh();
+  });
+  refresh();
+  return () => {
+    clearTimeout(rest);
+    stopDocument();
+    stopView();
+    desk.clear();
+  };
+}
+
+/** Workers need the circuits, not the record. */
+const lean = (design: Design): Design => ({ ...design, measurements: [], log: [] });
+
+export const defaultSquareHz = (design: Design): number => {
+  const plans = currentVariantOf(design).ways[0].plans;
+  return Number(((plans.at(-1)?.cutoffHz ?? 1000) / 4).toPrecision(2));
+};
+
+let runningSpread: RunningJob<SpreadResult> | null = null;
+
+/** Runs the Monte Carlo on the design as it stands. Resolves when done, cancelled or failed. */
+export async function runSpread(seed: number, runs: number): Promise<Failure | null> {
+  const { design } = documentStore.getState();
+  if (!design) return null;
+  cancelSpread();
+  resultsStore.setState({ spreadProgress: 0 });
+  const grid = { ...gridFor(design), points: 201 };
+  const job = startJob<'spread'>({ kind: 'spread', design: lean(design), variantId: currentVariantOf(design).id, seed, runs, grid }, { lane: 'long', onProgress: (share) => resultsStore.setState({ spreadProgress: share }) });
+  runningSpread = job;
+  const answer = await job.answer;
+  if (runningSpread === job) {
+    runningSpread = null;
+    resultsStore.setState({ spreadProgress: null });
+  }
+  if (!answer.ok) return answer.code === 'cancelled' ? null : answer;
+  resultsStore.setState({ spread: { result: answer.value, forDesign: design, seed } });
+  return null;
+}
+
+export function cancelSpread(): void {
+  runningSpread?.cancel();
+  runningSpread = null;
+  resultsStore.setState({ spreadProgress: null });
+}

@@ -1,0 +1,18 @@
+import type { Design, Snapshot } from '@/core/design/schema';
+import type { DeskResult } from '@/core/jobs/desk-types';
+import { currentVariantOf } from './edits';
+
+/** The numbers of the desk as they stand, for the record. */
+export function snapshotOf(design: Design, desk: DeskResult): Snapshot {
+  const variant = currentVariantOf(design);
+  const missed = desk.brief.filter((v) => !v.met).length;
+  const finite = (v: number) => (Number.isFinite(v) ? v : 0);
+  return {
+    variant: `${variant.name}${variant.label ? ` · ${variant.label}` : ''}`,
+    cutoffs: desk.marks.filter((m) => m.kind === 'cutoff').map((m) => m.freqHz),
+    gainDb: desk.referenceDb,
+    stages: desk.stages.map((s) => ({ name: s.name, freqHz: Number.isFinite(s.got.freqHz) ? s.got.freqHz : s.target.freqHz, q: Number.isFinite(s.got.q) ? s.got.q : null, gainDb: finite(s.got.gainDb) })),
+    parts: desk.stages.flatMap((s, i) => s.parts.map((p) => ({ part: `${p.name}.${i + 1}`, value: p.chosen }))),
+    brief: desk.brief.length === 0 ? 'No limits were asked for.' : missed === 0 ? `All ${desk.brief.length} limits met.` : `${missed} of ${desk.brief.length} limits missed.`,
+  };
+}

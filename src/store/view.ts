@@ -1,0 +1,36 @@
+import { create } from 'zustand';
+
+export const TASKS = ['brief', 'circuit', 'values', 'spread', 'build', 'measure', 'log'] as const;
+export type Task = (typeof TASKS)[number];
+export const CURVE_VIEWS = ['response', 'delay', 'step', 'square'] as const;
+export type CurveView = (typeof CURVE_VIEWS)[number];
+export const TRACES = ['asBuilt', 'ideal', 'ghost', 'measured', 'spread', 'brief'] as const;
+export type TraceName = (typeof TRACES)[number];
+
+/** How the desk is being looked at: not part of the design, not undone, not saved with it. */
+interface ViewState {
+  readonly task: Task;
+  readonly curveView: CurveView;
+  readonly shown: Readonly<Record<TraceName, boolean>>;
+  readonly selectedStage: string | null;
+  /** Where the cursor stands, Hz on frequency views and s on time views; null when put away. */
+  readonly cursor: number | null;
+  /** The variant laid under as a ghost. */
+  readonly ghostVariant: string | null;
+  /** While the key is held the ghost is shown in front. */
+  readonly flipped: boolean;
+  readonly squareHz: number | null;
+  readonly dragging: boolean;
+}
+
+const FRESH: ViewState = {
+  task: 'brief', curveView: 'response', shown: { asBuilt: true, ideal: true, ghost: true, measured: true, spread: true, brief: true },
+  selectedStage: null, cursor: null, ghostVariant: null, flipped: false, squareHz: null, dragging: false,
+};
+
+export const viewStore = create<ViewState>()(() => FRESH);
+export const useView = viewStore;
+export const setView = (patch: Partial<ViewState>): void => viewStore.setState(patch);
+export const resetView = (): void => viewStore.setState(FRESH);
+
+export const toggleTrace = (name: TraceName): void => viewStore.setState(({ shown }) => ({ shown: { ...shown, [name]: !shown[name] } }));

@@ -1,0 +1,93 @@
+'use client';
+
+import { memo, type ReactNode } from 'react';
+import { ComposedChart, Line, usePlotArea, useXAxisScale, useYAxisScale, XAxis, YAxis } from 'recharts';
+
+export interface Axis {
+  readonly from: number;
+  readonly to: number;
+  readonly log?: boolean;
+  readonly labelled: readonly number[];
+  readonly minor?: readonly number[];
+  readonly format: (value: number) => string;
+}
+
+export interface ChartFrameProps {
+  readonly width: number;
+  readonly height: number;
+  readonly x: Axis;
+  readonly y: Axis;
+  readonly title: string;
+  /** Leave the x labels to the chart below. */
+  readonly bareX?: boolean;
+  readonly xUnit?: string;
+  readonly children: ReactNode;
+}
+
+const LEFT = 46;
+const RIGHT = 14;
+const TOP = 8;
+
+/**
+ * Frame, axes and grid of a chart. Curves are drawn by child layers, which keep their own state: dragging redraws a path, never the frame.
+ */
+export const ChartFrame = memo(function ChartFrame({ width, height, x, y, title, bareX = false, xUnit, children }: ChartFrameProps) {
+  if (width < 80 || height < 50) return null;
+  return (
+    <ComposedChart width={width} height={height} data={[{ x: x.from, y: y.from }, { x: x.to, y: y.to }]} margin={{ top: TOP, right: RIGHT, bottom: bareX ? 4 : 0, left: 0 }} accessibilityLayer={false}>
+      <XAxis
+        dataKey="x" type="number" scale={x.log ? 'log' : 'linear'} domain={[x.from, x.to]} ticks={[...x.labelled]} allowDataOverflow interval={0} height={bareX ? 1 : 22}
+        tick={bareX ? false : { fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }} tickLine={false} axisLine={{ stroke: 'var(--hair)' }}
+        tickFormatter={(value: number) => (value === x.to && xUnit ? `${x.format(value)} ${xUnit}` : x.format(value))}
+      />
+      <YAxis
+        type="number" domain={[y.from, y.to]} ticks={[...y.labelled]} allowDataOverflow interval={0} width={LEFT} tickLine={false} axisLine={false}
+        tick={{ fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }} tickFormatter={y.format}
+      />
+      <Line dataKey="y" stroke="none" dot={false} isAnimationActive={false} legendType="none" />
+      <GridLines x={x} y={y} />
+      {children}
+      <FrameTitle title={title} />
+    </ComposedChart>
+  );
+});
+
+export interface PlotScales {
+  readonly x: (value: number) => number;
+  readonly y: (value: number) => number;
+  readonly area: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
+}
+
+/** Scales and plot area, for layers; null until the frame has been measured. */
+export function usePlot(): PlotScales | null {
+  const x = useXAxisScale();
+  const y = useYAxisScale();
+  const area = usePlotArea();
+  if (!x || !y || !area) return null;
+  return { x: (value) => Number(x(value)), y: (value) => Number(y(value)), area };
+}
+
+const GridLines = memo(function GridLines({ x, y }: { x: Axis; y: Axis }) {
+  const plot = usePlot();
+  if (!plot) return null;
+  const { area } = plot;
+  const vertical = (values: readonly number[]) => values.map((v) => `M${plot.x(v).toFixed(1)} ${area.y}v${area.height}`).join('');
+  const horizontal = (values: readonly number[]) => values.map((v) => `M${area.x} ${plot.y(v).toFixed(1)}h${area.width}`).join('');
+  return (
+    <g aria-hidden="true">
+      <path d={vertical(x.minor ?? [])} stroke="var(--grid)" fill="none" />
+      <path d={vertical(x.labelled) + horizontal(y.labelled)} stroke="var(--grid-strong)" strokeWidth={0.8} fill="none" />
+      <rect x={area.x} y={area.y} width={area.width} height={area.height} fill="none" stroke="var(--hair)" />
+    </g>
+  );
+});
+
+function FrameTitle({ title }: { title: string }) {
+  const plot = usePlot();
+  if (!plot) return null;
+  return (
+    <text x={plot.area.x + 7} y={plot.area.y + 14} className="frame-title" aria-hidden="true">
+      {title}
+    </text>
+  );
+}

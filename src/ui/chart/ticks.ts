@@ -1,0 +1,29 @@
+/** Places for labels and lines on a logarithmic axis from lo to hi. */
+export function logTicks(lo: number, hi: number): { labelled: number[]; minor: number[] } {
+  const labelled: number[] = [];
+  const minor: number[] = [];
+  const decades = Math.log10(hi / lo);
+  const wanted = decades <= 3.6 ? [1, 2, 5] : decades <= 4.4 ? [1, 3] : [1];
+  for (let d = Math.floor(Math.log10(lo) + 1e-9); d <= Math.ceil(Math.log10(hi)); d++)
+    for (let n = 1; n < 10; n++) {
+      const at = Number(`${n}e${d}`);
+      if (at < lo * 0.9999 || at > hi * 1.0001) continue;
+      if (wanted.includes(n)) labelled.push(at);
+      else minor.push(at);
+    }
+  for (const end of [lo, hi]) if (!labelled.some((t) => Math.abs(Math.log10(t / end)) < 0.12)) labelled.push(end);
+  return { labelled: labelled.sort((a, b) => a - b), minor };
+}
+
+/** Even places on a linear axis, about `count` of them, on 1-2-5 steps. */
+export function linearTicks(lo: number, hi: number, count = 6): number[] {
+  const raw = (hi - lo) / count;
+  const decade = 10 ** Math.floor(Math.log10(raw));
+  const step = [1, 2, 5, 10].map((n) => n * decade).find((s) => s >= raw) ?? raw;
+  const ticks: number[] = [];
+  for (let t = Math.ceil(lo / step - 1e-9) * step; t <= hi + step * 1e-9; t += step) ticks.push(Number(t.toPrecision(12)));
+  return ticks;
+}
+
+/** `20`, `1 k`, `20 k`: frequencies on an axis. */
+export const tickHz = (f: number): string => (f >= 1e6 ? `${Number((f / 1e6).toPrecision(3))}M` : f >= 1e3 ? `${Number((f / 1e3).toPrecision(3))}k` : `${Number(f.toPrecision(3))}`).replace('.', '.');

@@ -1,0 +1,68 @@
+'use client';
+
+import { useId } from 'react';
+import { usePlot, type PlotScales } from './chart-frame';
+
+const round = (value: number): number => Math.round(value * 10) / 10;
+
+/** An SVG path through points, in tenths of a pixel; breaks where a value is not finite. */
+export function pathOf(plot: PlotScales, x: ArrayLike<number>, y: ArrayLike<number>): string {
+  const { area } = plot;
+  const [low, high] = [area.y - 2000, area.y + area.height + 2000];
+  let d = '';
+  let pen = false;
+  for (let i = 0; i < x.length; i++) {
+    const py = plot.y(y[i]);
+    if (!Number.isFinite(py)) {
+      pen = false;
+      continue;
+    }
+    d += `${pen ? 'L' : 'M'}${round(plot.x(x[i]))} ${round(Math.min(high, Math.max(low, py)))}`;
+    pen = true;
+  }
+  return d;
+}
+
+/** Clips what it holds to the plot area. */
+export function Clipped({ children }: { children: (plot: PlotScales, clip: string) => React.ReactNode }) {
+  const plot = usePlot();
+  const id = useId();
+  if (!plot) return null;
+  return (
+    <>
+      <clipPath id={id}>
+        <rect x={plot.area.x} y={plot.area.y} width={plot.area.width} height={plot.area.height} />
+      </clipPath>
+      {children(plot, `url(#${id})`)}
+    </>
+  );
+}
+
+export interface TraceProps {
+  readonly x: ArrayLike<number>;
+  readonly y: ArrayLike<number>;
+  readonly className: string;
+  readonly testId?: string;
+}
+
+/** One curve, one path. Its class gives colour, weight and dash. */
+export function Trace({ x, y, className, testId }: TraceProps) {
+  return (
+    <Clipped>
+      {(plot, clip) => <path d={pathOf(plot, x, y)} clipPath={clip} className={`trace ${className}`} data-testid={testId} />}
+    </Clipped>
+  );
+}
+
+/** The area between two curves over the same x. */
+export function Band({ x, low, high, className }: { x: ArrayLike<number>; low: ArrayLike<number>; high: ArrayLike<number>; className: string }) {
+  return (
+    <Clipped>
+      {(plot, clip) => {
+        const top = pathOf(plot, x, high);
+        const bottom = pathOf(plot, Array.from(x).reverse(), Array.from(low).reverse()).replace(/^M/, 'L');
+        return <path d={`${top}${bottom}Z`} clipPath={clip} className={className} />;
+      }}
+    </Clipped>
+  );
+}

@@ -1,0 +1,33 @@
+'use client';
+
+import type { Check, Cure } from '@/core/jobs/desk-types';
+import { checkWords } from './words';
+import { edit } from '@/store/document';
+import { insertBuffer, setDevice, setOutputResistor, setTopology, type Edit } from '@/store/edits';
+
+/** The edit that a cure is. */
+export function cureEdit(cure: Cure): Edit {
+  switch (cure.kind) {
+    case 'set-output-resistor':
+      return setOutputResistor(cure.ohm);
+    case 'insert-buffer':
+      return insertBuffer(cure.joint);
+    case 'use-topology':
+      return setTopology(cure.stageId, cure.topology);
+    case 'use-device':
+      return setDevice(cure.stageId, cure.device);
+  }
+}
+
+/** A check's cure as a button where the desk can do it, as advice where it cannot. */
+export function CureButton({ check }: { check: Check }) {
+  const { cure } = check;
+  const { cure: words } = checkWords(check);
+  if (!words) return null;
+  if (!cure) return <span className="advice">{words}</span>;
+  return (
+    <button type="button" className="link" onClick={() => edit(cureEdit(cure))}>
+      {words}
+    </button>
+  );
+}

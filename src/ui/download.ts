@@ -1,0 +1,29 @@
+/** Hands a file to the browser's downloads. */
+export function download(name: string, content: string | Uint8Array<ArrayBuffer>, type: string): void {
+  const url = URL.createObjectURL(new Blob([content], { type }));
+  const link = document.createElement('a');
+  link.href = url;
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(url), 10_000);
+}
+
+/** A title as a file name: lower case, hyphens. */
+export const fileName = (title: string, ending: string): string => `${title.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'design'}.${ending}`;
+
+/** Asks for a file and reads it as text. Null when the maker thinks better of it. */
+export function pickTextFile(accept: string): Promise<{ name: string; text: string; bytes: Uint8Array } | null> {
+  return new Promise((resolve) => {
+    const input = document.createElement('input');
+    input.type = 'file';
+    input.accept = accept;
+    input.oncancel = () => resolve(null);
+    input.onchange = async () => {
+      const file = input.files?.[0];
+      if (!file) return resolve(null);
+      const bytes = new Uint8Array(await file.arrayBuffer());
+      resolve({ name: file.name, text: new TextDecoder().decode(bytes), bytes });
+    };
+    input.click();
+  });
+}

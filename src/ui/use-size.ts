@@ -1,0 +1,19 @@
+'use client';
+
+import { useLayoutEffect, useRef, useState, type RefObject } from 'react';
+
+/** The size of an element in whole pixels, followed as it changes. */
+export function useSize<T extends HTMLElement>(): [RefObject<T | null>, { width: number; height: number }] {
+  const ref = useRef<T>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  useLayoutEffect(() => {
+    const element = ref.current;
+    if (!element) return;
+    const measure = () => setSize({ width: Math.floor(element.clientWidth), height: Math.floor(element.clientHeight) });
+    measure();
+    const observer = new ResizeObserver(measure);
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  return [ref, size];
+}

@@ -1,0 +1,171 @@
+import { findTopology } from '@/core/topology/index';
+import { opAmpById } from '@/core/device/op-amps';
+import type { Check, Cure } from '@/core/jobs/desk-types';
+import type { Failure } from '@/core/result';
+import { formatQuantity, formatSigned, type QuantityKind } from '@/core/units/quantity';
+
+/** The interface's wording of facts and failures. Everything says what, where, and what to do. */
+
+const hz = (v: unknown) => formatQuantity(Number(v), 'frequency');
+const ohm = (v: unknown) => formatQuantity(Number(v), 'resistance', { digits: 3 });
+const farad = (v: unknown) => formatQuantity(Number(v), 'capacitance', { digits: 3 });
+const db = (v: unknown, decimals = 2) => formatSigned(Number(v), 'decibel', decimals);
+const volts = (v: unknown) => formatQuantity(Number(v), 'voltage', { digits: 3 });
+const plain = (v: unknown, digits = 3) => formatQuantity(Number(v), 'ratio', { digits });
+const slew = (v: unknown) => `${plain(Number(v) / 1e6)} V/µs`;
+
+const EXAMPLE: Partial<Record<QuantityKind, string>> = { resistance: '4k7 or 4.7 k', capacitance: '2n2 or 2.2 nF', inductance: '2.2 m', frequency: '1.2 k or 1200', voltage: '1.5', time: '20 m', decibel: '-3', percent: '5', ratio: '0.707' };
+
+export function quantityWords(failure: Failure, kind: QuantityKind): string {
+  const example = EXAMPLE[kind] ?? '1';
+  if (failure.code === 'quantity-empty') return `Type a value, such as ${example}. The old one stays.`;
+  return `“${failure.data.text}” is not a value: “${failure.data.rest}” is left over. Type it as ${example}; the old value stays.`;
+}
+
+export interface CheckWords {
+  readonly text: string;
+  readonly cure: string | null;
+}
+
+/** A check as a sentence with its numbers, and what its cure's button says. */
+export function checkWords({ code, data, cure, level }: Check): CheckWords {
+  return { text: sentence(code, data, level), cure: cure ? cureWords(cure) : adviceFor(code, level) };
+}
+
+function sentence(code: string, d: Check['data'], level: Check['level']): string {
+  switch (code) {
+    case 'brief-met':
+      return `Brief met, with ${plain(d.byDb)} dB to spare at ${hz(d.atHz)}.`;
+    case 'brief-missed':
+      return `Brief missed by ${plain(Math.abs(Number(d.byDb)))} dB at ${hz(d.atHz)}.`;
+    case 'gain-short':
+      return `These circuits fall ${plain(d.db)} dB short of the gain asked for.`;
+    case 'gain-surplus':
+      return `These circuits give ${plain(Math.abs(Number(d.db)))} dB more than asked for.`;
+    case 'joint-load':
+      return Number(d.seesOhm) < 0 ? 'Nothing is connected to the output.' : `${d.load} ${ohm(d.seesOhm)} ${costs(d)} through ${ohm(d.fromOhm)} at ${hz(d.atHz)}.`;
+    case 'joint-source':
+      return `The first stage, ${ohm(d.seesOhm)}, ${costs(d)} through the source’s ${ohm(d.fromOhm)} at ${hz(d.atHz)}.`;
+    case 'joint':
+      return `Joint ${d.index}: the next stage, ${ohm(d.seesOhm)}, ${costs(d)} at ${hz(d.atHz)}.`;
+    case 'not-stable':
+      return `${d.name}: ${d.device} needs a noise gain of ${plain(d.needs)}; this circuit has ${plain(d.noiseGain)} and would oscillate.`;
+    case 'stable':
+      return `${d.name}: stable, noise gain ${plain(d.noiseGain)}.`;
+    case 'beyond-reach':
+      return `${d.name}: ${hz(d.freqHz)} is beyond this op-amp, which reaches ${hz(d.reachHz)} at this gain.`;
+    case 'bandwidth':
+      return `${d.name}: ${hz(d.gainBandwidthHz)} op-amp moves the cutoff ${formatSigned(Number(d.cutoffPct), 'percent')} and Q ${formatSigned(Number(d.qPct), 'percent')}; ${plain(d.margin)} times the bandwidth it must have.`;
+    case 'swing':
+      return `${d.name}: swings ${volts(d.volts)} peak of ${volts(d.roomVolts)} at ${hz(d.atHz)}${level === 'bad' ? ', and clips' : ''}.`;
+    case 'slew':
+      return `${d.name}: needs ${slew(d.needs)} of ${slew(d.has)} at ${hz(d.atHz)}.`;
+    case 'resistor-low':
+      return `${d.name}: ${d.part} ${ohm(d.value)} is under ${ohm(d.limit)}, a load on the op-amp.`;
+    case 'resistor-high':
+      return `${d.name}: ${d.part} ${ohm(d.value)} is over ${ohm(d.limit)}: noise, hum and bias current.`;
+    case 'capacitor-small':
+      return `${d.name}: ${d.part} ${farad(d.value)} is under ${farad(d.limit)}, where strays count.`;
+    case 'capacitor-large':
+      return `${d.name}: ${d.part} ${farad(d.value)} is over ${farad(d.limit)}: bulky, or electrolytic.`;
+    case 'range':
+      return `${d.name}: all values in the easy range.`;
+    default:
+      return `${code}: ${JSON.stringify(d)}`;
+  }
+}
+
+const costs = (d: Check['data']): string => (Math.abs(Number(d.lossDb)) < 0.005 ? 'costs nothing' : Number(d.lossDb) < 0 ? `costs ${plain(-Number(d.lossDb))} dB` : `lifts ${plain(Number(d.lossDb))} dB`);
+
+function cureWords(cure: Cure): string {
+  switch (cure.kind) {
+    case 'set-output-resistor':
+      return `Lower it to ${ohm(cure.ohm)}`;
+    case 'insert-buffer':
+      return 'Put a buffer here';
+    case 'use-topology':
+      return `Change to ${findTopology(cure.topology)?.name ?? cure.topology}`;
+    case 'use-device':
+      return `Take ${opAmpById(cure.device)?.name ?? cure.device}`;
+  }
+}
+
+/** Cures that are a decision, not a click. */
+function adviceFor(code: string, level: Check['level']): string | null {
+  if (level === 'ok') return null;
+  switch (code) {
+    case 'swing':
+      return 'Lower the level or the gain, raise the supply, or put high-Q stages last.';
+    case 'slew':
+      return 'Lower the level, or take a quicker op-amp.';
+    case 'resistor-low':
+      return 'Take smaller capacitors in this stage: pin one by typing it.';
+    case 'resistor-high':
+      return 'Take larger capacitors in this stage: pin one by typing it.';
+    case 'capacitor-small':
+      return 'Take smaller resistors: choose resistors first, or pin one.';
+    case 'capacitor-large':
+      return 'Take larger resistors: choose resistors first, or pin one.';
+    case 'brief-missed':
+      return 'Try a higher order, another alignment, or move the cutoff.';
+    case 'gain-short':
+      return 'Build a stage as multiple feedback, or add a buffer with gain.';
+    default:
+      return null;
+  }
+}
+
+/** A failed design or simulation, for the strip above the curves. */
+export function failureWords({ code, data }: Failure): string {
+  switch (code) {
+    case 'over-pinned':
+      return `No values fit around the pinned parts (${(data.pinned as readonly string[]).join(', ')}). Unpin one, or type another value; the last good curves are still shown.`;
+    case 'capacitor-ratio':
+    case 'resistor-ratio':
+      return `${data.larger} must be at least ${plain(data.needed)} times ${data.smaller}; it is ${plain(data.ratio)} times. Unpin one of them or type other values.`;
+    case 'q-too-low':
+      return `This circuit cannot make a Q of ${plain(data.q)}: its lowest is ${plain(data.lowest)}. Choose another topology for the stage.`;
+    case 'wrong-order':
+      return `${data.topology} does not build a section of order ${data.order}. Choose another topology for the stage.`;
+    case 'no-unique-solution':
+      return `The circuit as it stands has no single answer: ${data.unknown} is left undetermined. Put back the part that was left out there.`;
+    case 'not-json':
+      return `This is not a design file: it does not read as JSON (${data.message}). Nothing was changed.`;
+    case 'not-a-design':
+      return 'This file is JSON, but not a design of this program. Nothing was changed.';
+    case 'newer-version':
+      return `This design was written by a newer program (version ${data.version}; this one knows ${data.known}). It was left untouched.`;
+    case 'broken-design':
+      return `This design file is damaged: ${(data.issues as readonly string[]).join('; ')}. Nothing was changed.`;
+    case 'deck':
+      return `${Number(data.line) > 0 ? `Line ${data.line}: ` : ''}${data.message}. Nothing was changed.`;
+    case 'no-such-probe':
+      return `The deck has no node called “${data.probe}”. Name its output node “out”. Nothing was changed.`;
+    case 'empty-file':
+      return 'The file is empty. Nothing was changed.';
+    case 'binary-file':
+      return 'This is not a text file. Nothing was changed.';
+    case 'no-numbers':
+      return 'No line of this file begins with numbers. It wants two or three columns: frequency in Hz, level in dB, phase in degrees.';
+    case 'bad-line':
+      return `Line ${data.line}, “${data.text}”, does not read as numbers. Mend that line and try again; nothing was changed.`;
+    case 'column-count':
+      return `Line ${data.line} has ${data.columns} column${data.columns === 1 ? '' : 's'} unlike the lines before it; two or three are wanted on every line. Nothing was changed.`;
+    case 'bad-frequency':
+      return `Line ${data.line}: a frequency of ${data.value} Hz cannot be. Nothing was changed.`;
+    case 'repeated-frequency':
+      return `Line ${data.line}: ${data.value} Hz stands there twice. Nothing was changed.`;
+    case 'too-few-points':
+      return 'One point is no curve: at least two are wanted. Nothing was changed.';
+    case 'too-many-points':
+      return `More than ${data.most} points. Thin them out and try again; nothing was changed.`;
+    case 'not-in-a-deck':
+      return `A deck cannot say what ${data.element} is; it was not written.`;
+    case 'gain-not-reached':
+      return `The stages miss the gain asked for by ${plain(data.db)} dB.`;
+    default:
+      return `Something could not be computed (${code}). Undo the last change; nothing is lost.`;
+  }
+}
+
+export const says = { hz, ohm, farad, db, volts, plain };

@@ -1,0 +1,28 @@
+import { expose, type ProxyMarked } from 'comlink';
+import { JobRunner, type JobRequest } from '@/core/jobs/run-job';
+
+const runner = new JobRunner();
+const running = new Map<number, { aborted: boolean }>();
+
+const api = {
+  async run(id: number, request: JobRequest, onProgress: (((share: number) => void) & ProxyMarked) | null): Promise<unknown> {
+    const signal = { aborted: false };
+    running.set(id, signal);
+    try {
+      return await runner.run(request as never, {
+        signal,
+        progress: (share) => void onProgress?.(share),
+        pause: () => new Promise((resolve) => setTimeout(resolve, 0)),
+      });
+    } finally {
+      running.delete(id);
+    }
+  },
+  cancel(id: number): void {
+    const signal = running.get(id);
+    if (signal) signal.aborted = true;
+  },
+};
+
+export type JobWorkerApi = typeof api;
+expose(api);
