@@ -8,7 +8,7 @@ const common = {
 };
 
 /** @type {import('jest').Config} */
-export default {
+const config = {
   projects: [
     { ...common, displayName: 'core', testEnvironment: 'node', testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/cli/**/*.test.ts'] },
     {
@@ -20,3 +20,5 @@ export default {
     },
   ],
 };
+
+export default config;

@@ -84,7 +84,7 @@ export function exportCurves(): void {
   const design = openDesignNow();
   const { desk } = resultsStore.getState();
   if (!desk) return;
-  const topDb = 10 * Math.ceil((desk.referenceDb + 5) / 10);
+  const topDb = 10 * Math.ceil((desk.askedDb + 5) / 10);
   const traces = [
     { name: 'ideal', freqHz: desk.freqHz, levelDb: desk.ideal.levelDb, colour: '#94580c', dash: '2 4' },
     ...(desk.ghost ? [{ name: 'ghost', freqHz: desk.freqHz, levelDb: desk.ghost.levelDb, colour: '#8c7f5f', dash: '7 5' }] : []),

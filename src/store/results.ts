@@ -75,7 +75,8 @@ export function startLiveResults(): () => void {
     if (view.curveView === 'square') time.ask({ kind: 'time', ...common, wave: { kind: 'square', freqHz: view.squareHz ?? defaultSquareHz(design) } });
     clearTimeout(rest);
     rest = setTimeout(() => {
-      if (view.selectedStage) detail.ask({ kind: 'detail', ...common, stageId: view.selectedStage });
+      const stageId = variant.ways[0].stages.find((s) => s.id === view.selectedStage)?.id ?? variant.ways[0].stages[0]?.id;
+      if (stageId) detail.ask({ kind: 'detail', ...common, stageId });
       if (view.task === 'circuit') compare.ask({ kind: 'compare', ...common });
     }, REST_MS);
   };

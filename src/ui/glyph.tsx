@@ -9,7 +9,7 @@ export function Glyph({ freqHz, levelDb, width, height, className, spanDb = 42 }
     return `${x.toFixed(1)} ${y.toFixed(1)}`;
   });
   return (
-    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true" className={`glyph ${className ?? ''}`}>
+    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none" aria-hidden="true" className={`glyph ${className ?? ''}`}>
       <path d={`M2 ${height - 2}H${width - 2}`} className="glyph-floor" />
       <path d={`M${points.join('L')}`} className="glyph-curve" />
     </svg>

@@ -80,7 +80,7 @@ export const maskLimitSchema = z.object({
   kind: z.enum(['at-most', 'at-least']).describe('at most, or at least, this far down'),
   freqHz: hertz,
   side: z.enum(['below', 'above']).describe('holds from the frequency down, or up'),
-  db: z.number().min(0).max(200).describe('dB down from the pass-band gain asked for'),
+  db: z.number().min(0).max(200).describe('dB down from the pass band'),
 });
 
 export const briefSchema = z.object({

@@ -1,5 +1,5 @@
 import { BODY, LEAD, labelsOf, type Drawing, type PlacedPart, type Point } from '../topology/drawing';
-import type { PartKind } from '../topology/define-topology';
+import type { PartKind } from '../topology/part';
 import { formatQuantity } from '../units/quantity';
 
 /** What a schematic is made of once it is drawn: lines and texts, in drawing units. */

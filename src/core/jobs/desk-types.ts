@@ -1,6 +1,6 @@
 import type { Design } from '../design/schema';
 import type { SectionTarget } from '../filter/section';
-import type { PartKind } from '../topology/define-topology';
+import type { PartKind } from '../topology/part';
 
 export interface Grid {
   readonly fromHz: number;
@@ -101,7 +101,9 @@ export interface DeskResult {
   readonly ideal: Trace;
   readonly exact: Trace | null;
   readonly ghost: Trace | null;
-  readonly referenceDb: number;
+  /** Pass-band gain asked for, and where the pass band as built lies, dB. Marks and limits count from the latter. */
+  readonly askedDb: number;
+  readonly passLevelDb: number;
   readonly marks: readonly DeskMark[];
   readonly handles: readonly { readonly planId: string; readonly freqHz: number; readonly levelDb: number }[];
   readonly stages: readonly DeskStage[];

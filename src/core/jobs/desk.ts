@@ -17,6 +17,7 @@ import type { BriefVerdict, DeskMark, DeskRequest, DeskResult, DeskStage, Trace 
 
 /** How many times finer the crossing search looks than the grid's spacing allows for. */
 const SEARCH_ROOM = 1.5;
+const FLANK_DB = 22;
 
 /** Everything the desk shows of one variant at one moment. */
 export function runDesk({ design, variantId, ghostVariantId, grid }: DeskRequest, solver: AcSolver): Result<DeskResult> {
@@ -35,22 +36,23 @@ export function runDesk({ design, variantId, ghostVariantId, grid }: DeskRequest
   const ideal = traceOf(freqHz, cascadeResponse(idealTargets(way), freqHz));
   const exact = otherTrace(design, variant, EXACT_PARTS, freqHz, solver);
   const ghostVariant = ghostVariantId ? design.variants.find((v) => v.id === ghostVariantId) : undefined;
-  const referenceDb = askedGainDb(way);
+  const askedDb = askedGainDb(way);
+  const passLevelDb = askedDb + passBandOffset(asBuilt.levelDb, ideal.levelDb, askedDb);
   const levelOf = (freq: number): number => {
     const point = solver.sweep(built.value.circuit, Float64Array.of(freq), [output]);
     return point.ok ? levelsDb(point.value[0])[0] : NaN;
   };
   const stages = built.value.ways[0].stages.map((designed) => deskStage(design, way, designed, solver));
   const joints = judgeJoints(design, way, built.value, solver, ideal.levelDb, freqHz);
-  const brief = design.brief.mask.map((limit) => judgeLimit(limit, freqHz, asBuilt.levelDb, referenceDb));
+  const brief = design.brief.mask.map((limit) => judgeLimit(limit, freqHz, asBuilt.levelDb, passLevelDb));
   const partial = {
-    variantId, freqHz, asBuilt, ideal, exact, referenceDb,
+    variantId, freqHz, asBuilt, ideal, exact, askedDb, passLevelDb,
     ghost: ghostVariant ? otherTrace(design, ghostVariant, AS_BUILT, freqHz, solver) : null,
-    marks: marksOf(freqHz, asBuilt.levelDb, referenceDb, levelOf),
+    marks: marksOf(freqHz, asBuilt.levelDb, passLevelDb, levelOf),
     handles: way.plans.map((plan) => ({ planId: plan.id, freqHz: plan.cutoffHz, levelDb: levelOf(plan.cutoffHz) })),
     stages, joints, brief,
     shortfallDb: decibels(built.value.ways[0].shortfall),
-    worstErrorDb: worstInBand(asBuilt.levelDb, ideal.levelDb, referenceDb),
+    worstErrorDb: worstInBand(asBuilt.levelDb, ideal.levelDb, askedDb),
     supplyAmps: built.value.ways[0].stages.reduce((sum, s) => sum + (s.stage.bypassed ? 0 : (s.device?.supplyAmps ?? 0) * s.topology.opAmps), 0),
   };
   return success({ ...partial, checks: checkDesk(design, way, built.value, partial, jointResponses) });
@@ -85,6 +87,13 @@ export function worstInBand(levelDb: Float64Array, idealDb: Float64Array, refere
   return worst;
 }
 
+/** How much the pass band as built lies above what was asked for, dB: the median difference where the ideal is within half a decibel of its plateau. */
+export function passBandOffset(levelDb: Float64Array, idealDb: Float64Array, askedDb: number): number {
+  const best = Math.min(askedDb, idealDb.reduce((m, v) => Math.max(m, v), -Infinity));
+  const inBand = Array.from(levelDb, (level, i) => (idealDb[i] >= best - 0.5 ? level - idealDb[i] : NaN)).filter(Number.isFinite).sort((a, b) => a - b);
+  return inBand.length > 0 ? inBand[inBand.length >> 1] : 0;
+}
+
 function marksOf(freqHz: Float64Array, levelDb: Float64Array, referenceDb: number, levelOf: (f: number) => number): DeskMark[] {
   const threshold = referenceDb + HALF_POWER_DB;
   const spacing = (freqHz[1] / freqHz[0]) ** SEARCH_ROOM;
@@ -93,7 +102,12 @@ function marksOf(freqHz: Float64Array, levelDb: Float64Array, referenceDb: numbe
     return { kind: 'cutoff', freqHz: at, levelDb: threshold, falling };
   });
   const { fall, rise } = steepestOctaves(freqHz, levelDb);
-  for (const { slope, freqHz: at } of [fall, rise]) if (Math.abs(slope) > 1) marks.push({ kind: 'slope', freqHz: at, levelDb: levelOf(at), slopeDbPerOctave: slope });
+  // A slope is read where it is steepest and written where it can be seen: some way down the flank.
+  for (const { slope, freqHz: at } of [fall, rise]) {
+    if (Math.abs(slope) <= 1) continue;
+    const flank = crossings(freqHz, levelDb, referenceDb - FLANK_DB).find((c) => c.falling === slope < 0);
+    marks.push({ kind: 'slope', freqHz: flank?.freqHz ?? at, levelDb: flank ? referenceDb - FLANK_DB : levelOf(at), slopeDbPerOctave: slope });
+  }
   const peak = highestPeak(freqHz, levelDb);
   if (peak && peak.levelDb > referenceDb + 0.05) marks.push({ kind: 'peak', ...peak });
   return marks.sort((a, b) => a.freqHz - b.freqHz);

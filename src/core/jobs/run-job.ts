@@ -3,6 +3,7 @@ import { success, type Result } from '../result';
 import { TOPOLOGIES } from '../topology/index';
 import { runCompare, type Candidate, type CompareRequest } from './compare';
 import { runResponse, runSynth, type ResponseRequest, type ResponseResult, type SynthRequest } from './deck-jobs';
+import { RUN_THROUGH, type JobContext } from './job-context';
 import { runDesk } from './desk';
 import type { DeskRequest, DeskResult } from './desk-types';
 import { runDetail, type DetailRequest, type PartDetail } from './detail';
@@ -28,15 +29,6 @@ export interface JobAnswers {
   readonly synth: { readonly deck: string };
   readonly topologies: readonly { readonly id: string; readonly name: string; readonly family: string; readonly responses: readonly string[]; readonly orders: readonly number[] }[];
 }
-
-/** What the host lends a long job: a way to say how far it is (0 to 1), to let others run, and to be told to stop. */
-export interface JobContext {
-  readonly progress: (share: number) => void;
-  readonly pause: () => Promise<void>;
-  readonly signal: { readonly aborted: boolean };
-}
-
-export const RUN_THROUGH: JobContext = { progress: () => {}, pause: async () => {}, signal: { aborted: false } };
 
 /**
  * The only door for workers, server and shell. A runner keeps the elimination plans it has made, so keep one for as long as there is work.

@@ -3,11 +3,14 @@ import { quantile, shareOfVariance, valueDraws } from '../analysis/spread';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile } from '../design/compile';
 import type { Design } from '../design/schema';
+import { idealTargets } from '../design/targets';
+import { cascadeResponse } from '../filter/section';
+import { levelsDb } from '../analysis/response';
 import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
-import { askedGainDb } from './desk';
+import { askedGainDb, passBandOffset } from './desk';
 import type { Grid } from './desk-types';
-import type { JobContext } from './run-job';
+import type { JobContext } from './job-context';
 
 export interface SpreadRequest {
   readonly kind: 'spread';
@@ -44,7 +47,6 @@ export async function runSpread(request: SpreadRequest, solver: AcSolver, contex
   const { circuit, parts } = built.value;
   const output = [built.value.ways[0].output];
   const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
-  const threshold = askedGainDb(variant.ways[0]) + HALF_POWER_DB;
   const nominal = solver.sweep(circuit, freqHz, output);
   if (!nominal.ok) return nominal;
   const level = new Float64Array(freqHz.length);
@@ -52,6 +54,8 @@ export async function runSpread(request: SpreadRequest, solver: AcSolver, contex
     for (let i = 0; i < level.length; i++) level[i] = 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2);
   };
   readLevels(nominal.value[0]);
+  const asked = askedGainDb(variant.ways[0]);
+  const threshold = asked + passBandOffset(level, levelsDb(cascadeResponse(idealTargets(variant.ways[0]), freqHz)), asked) + HALF_POWER_DB;
   const cutoffs = crossings(freqHz, level, threshold).map(({ freqHz: nominalHz, falling }) => ({ nominalHz, falling, drawsHz: new Float64Array(runs).fill(NaN) }));
   const all = Array.from(freqHz, () => new Float64Array(runs));
   const deviations = parts.map(() => new Float64Array(runs));

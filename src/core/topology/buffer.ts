@@ -11,6 +11,7 @@ const BIAS_OHM = 1e6;
 export const buffer: Topology = {
   id: 'buffer',
   name: 'Buffer',
+  shortName: 'Follower',
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 0,

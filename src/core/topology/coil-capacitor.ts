@@ -1,5 +1,6 @@
 import { success } from '../result';
-import type { PartKind, Topology } from './define-topology';
+import type { Topology } from './define-topology';
+import type { PartKind } from './part';
 import { across, down } from './drawing';
 import { format } from './working';
 
@@ -13,6 +14,7 @@ const LOAD_OHM = 8;
 export const coilCapacitor: Topology = {
   id: 'coil-capacitor',
   name: 'Coil and capacitor into 8 Ω',
+  shortName: 'L and C',
   family: 'loudspeaker',
   responses: ['lowpass', 'highpass'],
   order: 2,

@@ -30,7 +30,7 @@ const stageOf = (topology: Topology, parts: Stage['parts'] = {}): Stage => ({
 });
 
 test('the registry holds every topology file once, under its own name', () => {
-  const helpers = ['define-topology', 'design-context', 'drawing', 'first-order-network', 'index', 'sallen-key-network', 'working'];
+  const helpers = ['define-topology', 'design-context', 'drawing', 'first-order-network', 'index', 'part', 'sallen-key-network', 'working'];
   const files = readdirSync(__dirname).filter((f) => !f.includes('.test.')).map((f) => f.replace('.ts', '')).filter((f) => !helpers.includes(f));
   expect(TOPOLOGIES.map((t) => t.id).sort()).toEqual(files.sort());
   expect(findTopology('nothing-such')).toBeUndefined();

@@ -2,10 +2,7 @@ import type { FilterResponse, SectionTarget } from '../filter/section';
 import type { Result } from '../result';
 import type { DesignContext } from './design-context';
 import type { Drawing } from './drawing';
-
-export type PartKind = 'resistor' | 'capacitor' | 'inductor';
-/** Values by part name: ohm, farad, henry. A part that the circuit does without is absent. */
-export type PartValues = Readonly<Record<string, number>>;
+import type { ClosedForm, PartKind, PartValues } from './part';
 
 export interface PartSpec {
   readonly name: string;
@@ -21,15 +18,6 @@ export interface GainRange {
   /** What the circuit gives of itself, with the fewest parts. */
   readonly natural: number;
   readonly max: number;
-}
-
-/** What a stage's flat-part gain, frequency and Q come to for given parts, ideal op-amp, source and load as declared. */
-export interface ClosedForm {
-  /** Absent for a flat stage. */
-  readonly freqHz?: number;
-  /** Absent below second order. */
-  readonly q?: number;
-  readonly gain: number;
 }
 
 /** Where a stage's netlist is written. Parts that were left out are merged or skipped here, not in the topology. */
@@ -58,6 +46,8 @@ export interface Topology {
   /** Equal to the file's name. */
   readonly id: string;
   readonly name: string;
+  /** For a card on the path: a dozen letters or so. */
+  readonly shortName: string;
   readonly family: 'op-amp' | 'rc' | 'loudspeaker';
   readonly responses: readonly FilterResponse[];
   readonly order: 0 | 1 | 2;

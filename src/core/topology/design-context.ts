@@ -1,7 +1,7 @@
 import type { SectionTarget } from '../filter/section';
 import { solvePositive } from '../math/newton';
 import { failure, success, type Failure, type Result } from '../result';
-import type { ClosedForm, PartKind, PartValues } from './define-topology';
+import type { ClosedForm, PartKind, PartValues } from './part';
 
 export type Side = 'nearest' | 'up' | 'down';
 

@@ -1,4 +1,4 @@
-import type { PartKind } from './define-topology';
+import type { PartKind } from './part';
 
 /** A place on the drawing grid; one unit is a tenth of a symbol row. x to the right, y down. */
 export type Point = readonly [x: number, y: number];

@@ -9,6 +9,7 @@ import { format } from './working';
 export const firstOrderBuffered: Topology = {
   id: 'first-order-buffered',
   name: 'First-order RC, buffered',
+  shortName: 'RC and buffer',
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 1,

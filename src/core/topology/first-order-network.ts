@@ -1,5 +1,6 @@
 import type { FilterResponse, SectionTarget } from '../filter/section';
-import type { BuildContext, ClosedForm, PartKind, PartSpec, PartValues, WorkingLine } from './define-topology';
+import type { BuildContext, PartSpec, WorkingLine } from './define-topology';
+import type { ClosedForm, PartKind, PartValues } from './part';
 import type { DesignContext } from './design-context';
 import { across, down, type PlacedPart, type Point } from './drawing';
 import { joinFirst, splitFirst } from './sallen-key-network';

@@ -5,6 +5,7 @@ import { buildRc, rcClosedForm, rcDesign, rcDrawing, rcParts, rcWorking } from '
 export const firstOrderPassive: Topology = {
   id: 'first-order-passive',
   name: 'First-order RC, passive',
+  shortName: 'RC alone',
   family: 'rc',
   responses: ['lowpass', 'highpass'],
   order: 1,

@@ -1,6 +1,7 @@
 import type { FilterResponse, SectionTarget } from '../filter/section';
 import { failure, success, type Result } from '../result';
-import type { ClosedForm, PartKind, PartSpec, PartValues, Topology } from './define-topology';
+import type { PartSpec, Topology } from './define-topology';
+import type { ClosedForm, PartKind, PartValues } from './part';
 import { LEVEL_OHM, type DesignContext } from './design-context';
 import { across, down, type Drawing } from './drawing';
 import { format } from './working';
@@ -99,6 +100,7 @@ function drawing(response: FilterResponse): Drawing {
 export const multipleFeedback: Topology = {
   id: 'multiple-feedback',
   name: 'Multiple feedback',
+  shortName: 'Multi-feedback',
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 2,

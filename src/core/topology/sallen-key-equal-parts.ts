@@ -1,6 +1,7 @@
 import type { SectionTarget } from '../filter/section';
 import { failure, type Result } from '../result';
-import type { PartValues, Topology } from './define-topology';
+import type { Topology } from './define-topology';
+import type { PartValues } from './part';
 import { LEVEL_OHM, type DesignContext } from './design-context';
 import { amplifierGain, buildSallenKey, sallenKeyClosedForm, sallenKeyDrawing, sallenKeyParts, sallenKeyWorking, splitFirst } from './sallen-key-network';
 
@@ -38,6 +39,7 @@ function design(target: SectionTarget, context: DesignContext): Result<PartValue
 export const sallenKeyEqualParts: Topology = {
   id: 'sallen-key-equal-parts',
   name: 'Sallen-Key, equal parts',
+  shortName: 'Sallen-Key, R = R',
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 2,

@@ -1,5 +1,6 @@
 import type { FilterResponse, SectionTarget } from '../filter/section';
-import type { BuildContext, ClosedForm, PartKind, PartSpec, PartValues, WorkingLine } from './define-topology';
+import type { BuildContext, PartSpec, WorkingLine } from './define-topology';
+import type { ClosedForm, PartKind, PartValues } from './part';
 import { across, down, type Drawing, type Point } from './drawing';
 import { format } from './working';
 

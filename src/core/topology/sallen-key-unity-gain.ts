@@ -1,7 +1,8 @@
 import { success, type Result } from '../result';
 import { failure } from '../result';
 import type { SectionTarget } from '../filter/section';
-import type { PartValues, Topology } from './define-topology';
+import type { Topology } from './define-topology';
+import type { PartValues } from './part';
 import type { DesignContext } from './design-context';
 import { buildSallenKey, sallenKeyClosedForm, sallenKeyDrawing, sallenKeyParts, sallenKeyWorking, splitFirst } from './sallen-key-network';
 
@@ -62,6 +63,7 @@ function design(target: SectionTarget, context: DesignContext): Result<PartValue
 export const sallenKeyUnityGain: Topology = {
   id: 'sallen-key-unity-gain',
   name: 'Sallen-Key, unity gain',
+  shortName: 'Sallen-Key',
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 2,

@@ -38,6 +38,10 @@ function PlanForm({ plan, removable }: { plan: Plan; removable: boolean }) {
           size="small" aria-label="Response" value={plan.response} onChange={(response) => change({ response })}
           options={RESPONSES}
         />
+        <Select
+          className="plan-alignment" aria-label="Alignment" value={plan.alignment} onChange={(id) => change({ alignment: id })} popupMatchSelectWidth={false}
+          options={ALIGNMENTS.map((a) => ({ value: a.id as Plan['alignment'], label: a.name }))}
+        />
         {removable && <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Remove this plan" onClick={() => edit(removePlan(plan.id))} />}
       </header>
       <div className="field-row">
@@ -48,19 +52,17 @@ function PlanForm({ plan, removable }: { plan: Plan; removable: boolean }) {
         </div>
         <QuantityInput label="gain" kind="decibel" step={0.5} min={-60} max={60} value={plan.gainDb} onChange={(v) => v !== null && change({ gainDb: v })} {...gesture} />
       </div>
-      <div className="field-row">
-        <div className="field wide">
-          <span className="label">alignment</span>
-          <Select aria-label="Alignment" value={plan.alignment} onChange={(id) => change({ alignment: id })} options={ALIGNMENTS.map((a) => ({ value: a.id as Plan['alignment'], label: a.name }))} />
+      {(alignment.hasRipple || alignment.ownCutoff) && (
+        <div className="field-row">
+          {alignment.hasRipple && <QuantityInput label="ripple" kind="decibel" step={0.1} min={0.01} max={3} value={plan.rippleDb} onChange={(v) => v !== null && change({ rippleDb: v })} {...gesture} />}
+          {alignment.ownCutoff && (
+            <div className="field wide">
+              <span className="label">cutoff means</span>
+              <Select aria-label="What the cutoff means" value={plan.cutoffAt} onChange={(cutoffAt) => change({ cutoffAt })} options={[{ value: '-3db', label: '−3 dB' }, { value: 'own', label: alignment.ownCutoff }]} />
+            </div>
+          )}
         </div>
-        {alignment.hasRipple && <QuantityInput label="ripple" kind="decibel" step={0.1} min={0.01} max={3} value={plan.rippleDb} onChange={(v) => v !== null && change({ rippleDb: v })} {...gesture} />}
-        {alignment.ownCutoff && (
-          <div className="field wide">
-            <span className="label">cutoff means</span>
-            <Select aria-label="What the cutoff means" value={plan.cutoffAt} onChange={(cutoffAt) => change({ cutoffAt })} options={[{ value: '-3db', label: '−3 dB' }, { value: 'own', label: alignment.ownCutoff }]} />
-          </div>
-        )}
-      </div>
+      )}
       <p className="quiet reason">{alignment.reason}</p>
     </section>
   );
@@ -90,7 +92,7 @@ function Surroundings() {
           <span className="label">supply</span>
           <Select
             aria-label="Supply" value={supply.kind} onChange={(kind) => change({ supply: kind === 'dual' ? { kind, volts: supply.volts } : { kind, volts: supply.volts, virtualGroundOhm: 10 } })}
-            options={[{ value: 'dual', label: 'dual rails' }, { value: 'single', label: 'single' }]}
+            options={[{ value: 'dual', label: 'dual' }, { value: 'single', label: 'single' }]}
           />
         </div>
         <QuantityInput label={supply.kind === 'dual' ? 'each rail' : 'volts'} kind="voltage" value={supply.volts} min={1} max={60} onChange={(v) => v !== null && change({ supply: { ...supply, volts: v } })} {...gesture} />

@@ -9,9 +9,9 @@ export function frequencyAxis(fromHz: number, toHz: number): Axis {
 }
 
 /** Levels: ten dB over the gain asked for or the highest peak, and seventy under it. */
-export function levelAxis({ referenceDb, asBuilt }: DeskResult): Axis {
-  const peak = asBuilt.levelDb.reduce((m, v) => Math.max(m, v), referenceDb);
-  const to = 10 * Math.ceil((Math.max(referenceDb + 4, peak + 2) + 1e-6) / 10);
+export function levelAxis({ askedDb, asBuilt }: DeskResult): Axis {
+  const peak = asBuilt.levelDb.reduce((m, v) => Math.max(m, v), askedDb);
+  const to = 10 * Math.ceil((Math.max(askedDb + 4, peak + 2) + 1e-6) / 10);
   const from = to - 70;
   return { from, to, labelled: linearTicks(from, to, 7), format: (v) => (v > 0 ? `+${v}` : minus(v)) };
 }

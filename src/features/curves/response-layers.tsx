@@ -30,14 +30,20 @@ export function SpreadBand() {
   const spread = useFreshSpread();
   const on = useView((s) => s.shown.spread);
   if (!spread || !on) return null;
-  const { freqHz, p05Db, p95Db } = spread.result;
-  return <Band x={freqHz} low={p05Db} high={p95Db} className={spread.stale ? 'spread-band stale' : 'spread-band'} />;
+  const { freqHz, p05Db, p95Db, minDb, maxDb } = spread.result;
+  const stale = spread.stale ? ' stale' : '';
+  return (
+    <g data-testid="spread-band">
+      <Band x={freqHz} low={minDb} high={maxDb} className={`spread-band outer${stale}`} />
+      <Band x={freqHz} low={p05Db} high={p95Db} className={`spread-band${stale}`} />
+    </g>
+  );
 }
 
 /** What the brief forbids, shaded, with its edge dashed. */
 export function BriefLimits() {
   const mask = useDesign((d) => d.brief.mask);
-  const referenceDb = useResults((s) => s.desk?.referenceDb ?? 0);
+  const referenceDb = useResults((s) => s.desk?.passLevelDb ?? 0);
   const verdicts = useResults((s) => s.desk?.brief);
   const on = useView((s) => s.shown.brief);
   if (!on) return null;

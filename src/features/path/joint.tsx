@@ -7,13 +7,14 @@ import { checkWords } from '@/ui/words';
 import { useResults } from '@/store/results';
 import { CureButton } from '@/ui/cure-button';
 
-const short = (ohm: number): string => formatQuantity(ohm, 'resistance', { digits: 2 });
+/** Makers' shorthand, to fit the wire: `600`, `11k`. */
+const short = (ohm: number): string => formatQuantity(ohm, 'resistance', { digits: 2, bare: true }).replace(' ', '');
 
 /** The wire between two cards: what it loses, what it drives, and the cure when that matters. */
 export function Joint({ index, joint }: { index: number; joint: DeskJoint | undefined }) {
   const check = useResults((s) => s.desk?.checks.find((c) => c.id === `joint-${index}`));
   if (!joint) return <div className="joint" />;
-  const drives = joint.seesOhm === null ? 'open' : joint.fromOhm >= 1 && joint.verdict !== 'ok' ? `${short(joint.fromOhm)} into ${short(joint.seesOhm)}` : `sees ${short(joint.seesOhm)}`;
+  const drives = joint.seesOhm === null ? 'open' : joint.fromOhm >= 1 && joint.verdict !== 'ok' ? `${short(joint.fromOhm)} into ${short(joint.seesOhm)}` : `sees ${short(joint.seesOhm)}Ω`;
   const loss = Math.abs(joint.lossDb) < 0.005 ? '0 dB' : formatSigned(joint.lossDb, 'decibel');
   const face = (
     <>

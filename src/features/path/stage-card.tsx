@@ -31,10 +31,10 @@ export function StageCard({ stage, facts }: { stage: Stage; facts: DeskStage | u
   return (
     <div ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className={`stage-card${selected ? ' selected' : ''}${stage.bypassed ? ' bypassed' : ''}${isDragging ? ' dragging' : ''}`} data-testid="stage-card">
       <button type="button" className="plain stage-face" {...sortable} {...listeners} aria-pressed={selected} onClick={() => setView({ selectedStage: stage.id })}>
-        <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={46} height={40} />
+        <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={42} height={40} />
         <span className="stage-words">
           <b>{name}</b>
-          <span className="quiet stage-topology">{topology.name}</span>
+          <span className="quiet stage-topology">{topology.shortName}</span>
           <span className="figures stage-figures">{stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}</span>
         </span>
       </button>

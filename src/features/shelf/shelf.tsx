@@ -119,7 +119,7 @@ function ShelfCard({ row }: { row: ShelfRow }) {
       <Link href={`/desk/${encodeURIComponent(row.id)}`} className="shelf-link">
         <Glyph freqHz={curve?.freqHz ?? [1, 2]} levelDb={curve?.levelDb ?? null} width={280} height={104} />
         <b>{row.title || 'untitled'}</b>
-        <span className="figures shelf-plan">{variant.ways[0].plans.map((p) => `${alignmentById(p.alignment).name} ${p.response === 'lowpass' ? 'low-pass' : 'high-pass'} ${p.order}, ${formatQuantity(p.cutoffHz, 'frequency')}`).join(' · ') || 'no plan yet'}</span>
+        <span className="shelf-plan">{variant.ways[0].plans.map((p) => `${alignmentById(p.alignment).name} ${p.response === 'lowpass' ? 'low-pass' : 'high-pass'} ${p.order}, ${formatQuantity(p.cutoffHz, 'frequency')}`).join(' · ') || 'no plan yet'}</span>
         <span className="quiet shelf-note">{row.design.brief.note || 'No brief in words yet.'}</span>
         <span className="quiet">
           {row.design.variants.length === 1 ? '1 variant' : `${row.design.variants.length} variants`}, changed {dayjs(row.updatedAt).format('D MMM YYYY, HH:mm')}

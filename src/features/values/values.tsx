@@ -83,7 +83,7 @@ function PartTable({ facts, lit, onPoint }: { facts: DeskStage; lit: string | nu
           <th className="number">off by</th>
           <th className="number" title="per cent of cutoff per per cent of the part">moves f</th>
           <th className="number" title="per cent of Q per per cent of the part">moves Q</th>
-          <th>leave out</th>
+          <th className="number" title="worst change in the pass band, dB">without, dB</th>
         </tr>
       </thead>
       <tbody>
@@ -126,7 +126,7 @@ function PartRow({ stageId, part, detail, lit, onPoint }: { stageId: string; par
       <td className="leave-out">
         <Checkbox checked={part.leftOut} aria-label={`Leave ${part.name} out (${part.leaveOut === 'open' ? 'its place empty' : 'a wire in its place'})`} onChange={(e) => edit(choosePart(stageId, part.name, { leftOut: e.target.checked }))} />
         <span className="figures" title={out ? `at ${formatQuantity(out.atHz, 'frequency', { digits: 3 })}, ${part.leaveOut}` : 'without it there is no signal to speak of, or no answer'}>
-          {out ? formatSigned(out.costDb, 'decibel', 1) : detail ? 'dead' : '…'}
+          {out ? formatSigned(out.costDb, 'ratio', 1) : detail ? 'dead' : '…'}
         </span>
       </td>
     </tr>

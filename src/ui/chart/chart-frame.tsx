@@ -25,8 +25,8 @@ export interface ChartFrameProps {
 }
 
 const LEFT = 46;
-const RIGHT = 14;
-const TOP = 8;
+const RIGHT = 24;
+const TOP = 10;
 
 /**
  * Frame, axes and grid of a chart. Curves are drawn by child layers, which keep their own state: dragging redraws a path, never the frame.

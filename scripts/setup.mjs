@@ -1,0 +1,56 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = fileURLToPath(new URL('..', import.meta.url));
+export const CHROMIUM = process.env.CHROMIUM ?? '/usr/bin/chromium';
+process.env.NEXT_TELEMETRY_DISABLED = '1';
+
+const fingerprint = (path) => createHash('sha256').update(readFileSync(join(root, path))).digest('hex');
+
+/** Installs the packages of the lock file when they are not there, or are those of another lock file. */
+export function ensurePackages() {
+  const stamp = join(root, 'node_modules', '.lock-fingerprint');
+  const wanted = fingerprint('package-lock.json');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
+  console.log('Installing packages (once; about two minutes) …');
+  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+  writeFileSync(stamp, wanted);
+}
+
+/** The browser that the journeys are driven in: Debian's, installed when it is missing and this is root. */
+export function ensureChromium() {
+  if (existsSync(CHROMIUM)) return;
+  if (process.getuid?.() !== 0) {
+    console.error(`No browser at ${CHROMIUM}. Install Debian's package chromium (apt-get install chromium), or set CHROMIUM to one.`);
+    process.exit(1);
+  }
+  console.log('Installing Debian’s Chromium (once) …');
+  run('apt-get', ['update', '-qq']);
+  run('apt-get', ['install', '-y', '-qq', 'chromium']);
+}
+
+export function run(command, args, options = {}) {
+  execFileSync(command, args, { cwd: root, stdio: 'inherit', ...options });
+}
+
+/** Runs one of the project's own tools by its file, so that its process is ours to end. */
+export function tool(file, args, options = {}) {
+  return spawnSync(process.execPath, [join(root, 'node_modules', file), ...args], { cwd: root, stdio: 'inherit', ...options });
+}
+
+/** Builds the application unless the sources are those of the build that stands. */
+export function ensureBuild() {
+  if (!existsSync(join(root, '.next', 'BUILD_ID')) || newerThanBuild() !== '') build();
+}
+
+function newerThanBuild() {
+  return execFileSync('find', ['src', 'public', 'next.config.ts', 'package-lock.json', '-type', 'f', '-newer', '.next/BUILD_ID'], { cwd: root, encoding: 'utf8' }).trim();
+}
+
+export function build() {
+  const { status } = tool('next/dist/bin/next', ['build']);
+  if (status !== 0) process.exit(status ?? 1);
+}

@@ -1,0 +1,8 @@
+/** What the host lends a long job: a way to say how far it is (0 to 1), to let others run, and to be told to stop. */
+export interface JobContext {
+  readonly progress: (share: number) => void;
+  readonly pause: () => Promise<void>;
+  readonly signal: { readonly aborted: boolean };
+}
+
+export const RUN_THROUGH: JobContext = { progress: () => {}, pause: async () => {}, signal: { aborted: false } };
