@@ -1,0 +1,152 @@
+import 'fake-indexeddb/auto';
+import { demoDesigns } from '@/core/design/demo';
+import type { Design } from '@/core/design/schema';
+import { wayTargets } from '@/core/design/targets';
+import { compile, AS_BUILT } from '@/core/design/compile';
+import { must } from '@/core/result';
+import { designSchema } from '@/core/design/schema';
+import { database } from './database';
+import { beginGesture, documentStore, edit, endGesture, openDesign, redo, undo } from './document';
+import * as edits from './edits';
+import { designsInFile, backupShelf, partsCsvOf } from './exports';
+import { gridFor } from './results';
+import { mergeConflict, saveDesign, shelveDesign, loadRow, deleteDesign } from './saving';
+
+jest.mock('@/workers/job-client', () => ({ LatestJob: class {}, startJob: () => ({ answer: Promise.resolve({ ok: false, code: 'none', data: {} }), cancel: () => {} }) }));
+
+const [rumble, , band] = demoDesigns();
+const now = (): Design => documentStore.getState().design as Design;
+const way = () => edits.currentVariantOf(now()).ways[0];
+
+beforeEach(() => openDesign(structuredClone(band)));
+
+describe('edits', () => {
+  const all: [string, edits.Edit][] = [
+    ['order up', edits.changePlan('band-4', { order: 7 })], ['order down', edits.changePlan('band-4', { order: 1 })], ['alignment with fewer orders', edits.changePlan('band-4', { alignment: 'linkwitz-riley', order: 3 })],
+    ['another response', edits.changePlan('band-4', { response: 'lowpass' })], ['high Q first', edits.changePlan('band-4', { stageOrder: 'high-q-first' })], ['add a plan', edits.addPlan('highpass', 30)], ['a stage moved', edits.moveStage(0, 2)],
+    ['new stage', edits.addStage('lowpass', 900)], ['buffer', edits.insertBuffer(1)], ['output resistor away', edits.setOutputResistor(null)], ['limit', edits.addLimit({ kind: 'at-least', side: 'above', freqHz: 9e3, db: 20 })], ['new variant', edits.addVariant()],
+    ['all multiple feedback', edits.setAllTopologies('multiple-feedback')], ['ideal op-amps', edits.setDevice(null, 'ideal')], ['title', edits.setTitle('x')], ['brief', edits.changeBrief({ supply: { kind: 'single', volts: 9, virtualGroundOhm: 10 } })],
+    ['resistors first', edits.changePreferences({ chooseFirst: 'resistors' })], ['log', edits.addLogEntry({ at: '2026-01-01T10:00:00.000Z', text: 'a', snapshot: null })],
+    ['measurement', edits.addMeasurement({ name: 'm', at: '2026-01-01T10:00:00.000Z', freqHz: [1, 2], levelDb: [0, 0], phaseDeg: null, aligned: true })],
+  ];
+  test.each(all)('%s: valid, compiles, undone and redone', (_, change) => {
+    const before = now();
+    edit((draft) => change(draft));
+    const after = now();
+    expect(after).not.toEqual(before);
+    expect(designSchema.safeParse(after).error).toBeUndefined();
+    expect(compile(after, edits.currentVariantOf(after), AS_BUILT).ok).toBe(true);
+    undo();
+    expect(now()).toEqual(before);
+    redo();
+    expect(now()).toEqual(after);
+  });
+
+  const planId = () => way().plans[1].id;
+  const lastStage = () => way().stages.at(-1)!;
+
+  test('a retuned stage starts from its target, keeps its place when the plan moves, and can follow again', () => {
+    edit(edits.retune(lastStage().id, { q: 3 }));
+    expect(lastStage().target).toMatchObject({ kind: 'own', freqHz: 4000, q: 3 });
+    edit(edits.changePlan(planId(), { cutoffHz: 2000 }));
+    expect(wayTargets(way()).targets.map((t) => t.freqHz)).toEqual([72, 72, 2000, 4000]);
+    edit(edits.followPlan(lastStage().id));
+    expect(wayTargets(way()).targets.at(-1)?.freqHz).toBe(2000);
+  });
+  test('a part typed, held, left out and given back', () => {
+    const id = lastStage().id;
+    edit(edits.choosePart(id, 'R1', { use: { kind: 'single', values: [12e3] } }));
+    edit(edits.choosePart(id, 'R1', { pinned: true, leftOut: true }));
+    expect(lastStage().parts.R1).toEqual({ use: { kind: 'single', values: [12e3] }, pinned: true, leftOut: true });
+    edit(edits.choosePart(id, 'R1', { use: undefined, leftOut: false }));
+    expect(lastStage().parts).toEqual({});
+  });
+  test('only stages added by hand can be removed; sections are bypassed', () => {
+    edit(edits.duplicateStage(lastStage().id));
+    const copy = way().stages[4];
+    expect(copy.target).toMatchObject({ kind: 'own', of: null, freqHz: 4000 });
+    edit(edits.removeStage(copy.id));
+    edit(edits.removeStage(lastStage().id));
+    expect(way().stages).toHaveLength(4);
+    edit(edits.toggleBypass(lastStage().id));
+    expect(lastStage().bypassed).toBe(true);
+  });
+  test('variants are named by the next free letter, and the last one stays', () => {
+    edit(edits.addVariant());
+    expect(now().variants.map((v) => v.name)).toEqual(['A', 'B', 'C']);
+    edit(edits.removeVariant(now().variants[0].id));
+    edit(edits.addVariant());
+    expect(now().variants.at(-1)?.name).toBe('A');
+    for (const v of [...now().variants]) edit(edits.removeVariant(v.id));
+    expect(now().variants).toHaveLength(1);
+    expect(now().currentVariant).toBe(now().variants[0].id);
+  });
+  test('a drag is one undo step', () => {
+    beginGesture();
+    for (let f = 4000; f > 3000; f -= 50) edit(edits.changePlan(planId(), { cutoffHz: f }));
+    endGesture();
+    expect(way().plans[1].cutoffHz).toBe(3050);
+    undo();
+    expect(way().plans[1].cutoffHz).toBe(4000);
+    undo();
+    expect(way().plans[1].cutoffHz).toBe(4000);
+    redo();
+    expect(way().plans[1].cutoffHz).toBe(3050);
+  });
+});
+
+test('the range of the curves is the audio band, or what the corners call for', () => {
+  expect(gridFor(band)).toMatchObject({ fromHz: 5, toHz: 50e3 });
+  const high = structuredClone(rumble);
+  high.variants[0].ways[0].plans[0].cutoffHz = 20e3;
+  expect(gridFor(high)).toMatchObject({ fromHz: 20, toHz: 500e3 });
+});
+
+describe('saving', () => {
+  beforeEach(async () => database.designs.clear());
+
+  test('revisions rise; a save from a tab that is behind keeps both', async () => {
+    const id = await shelveDesign(band);
+    const one = await saveDesign({ ...band, title: 'from tab one' }, 1);
+    expect(one).toMatchObject({ kind: 'saved', revision: 2 });
+    const mine = structuredClone(band);
+    mine.variants[0].ways[0].plans[0].cutoffHz = 99;
+    mine.log.push({ id: 'mine', at: '2026-01-01T10:00:00.000Z', text: 'mine', snapshot: null });
+    const two = await saveDesign(mine, 1);
+    expect(two).toMatchObject({ kind: 'kept-as-variant', revision: 3, variantName: 'C' });
+    const row = await loadRow(id);
+    expect(row?.design.title).toBe('from tab one');
+    expect(row?.design.variants.map((v) => v.name)).toEqual(['A', 'B', 'C']);
+    expect(row?.design.variants[2].ways[0].plans[0].cutoffHz).toBe(99);
+    expect(row?.design.log.map((e) => e.id)).toContain('mine');
+    expect(designSchema.safeParse(row?.design).error).toBeUndefined();
+  });
+  test('a merge does not double what both have', () => {
+    const { design } = mergeConflict(band, band);
+    expect(design.log).toHaveLength(band.log.length);
+    expect(design.variants).toHaveLength(3);
+  });
+  test('an id that is taken gets a copy beside it', async () => {
+    await shelveDesign(band);
+    const other = await shelveDesign(band);
+    expect(other).not.toBe(band.id);
+    expect((await loadRow(other))?.title).toBe('Swell-box band limiter (copy)');
+    await deleteDesign(other);
+    expect(await loadRow(other)).toBeUndefined();
+  });
+  test('a backup of the shelf reads back as it was; a damaged one is refused whole', async () => {
+    await shelveDesign(band);
+    await shelveDesign(rumble);
+    const zip = await backupShelf();
+    expect(must(designsInFile(zip)).map((d) => d.title).sort()).toEqual([band.title, rumble.title].sort());
+    expect(designsInFile(zip.slice(0, 200))).toMatchObject({ ok: false, code: 'broken-design' });
+    expect(designsInFile(new TextEncoder().encode('hello'))).toMatchObject({ code: 'not-json' });
+  });
+});
+
+test('the parts list as CSV names every reference once', () => {
+  const lines = must(partsCsvOf(band)).trim().split('\n');
+  expect(lines[0]).toBe('kind,value_si,name,tolerance_pct,references,per_board,boards,total');
+  const references = lines.slice(1).flatMap((l) => l.split(',')[4].split(' '));
+  expect(new Set(references).size).toBe(references.length);
+});
