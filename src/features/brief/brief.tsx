@@ -48,7 +48,7 @@ function PlanForm({ plan, removable }: { plan: Plan; removable: boolean }) {
         <QuantityInput label="cutoff" kind="frequency" value={plan.cutoffHz} min={Number.MIN_VALUE} max={1e9} onChange={(v) => v !== null && change({ cutoffHz: v })} testId={`cutoff-${plan.response}`} {...gesture} />
         <div className="field">
           <span className="label">order</span>
-          <Select aria-label="Order" value={plan.order} onChange={(order) => change({ order })} options={alignment.orders.filter((n) => n <= 8).map((n) => ({ value: n, label: `${n}  (${n * 6} dB/oct)` }))} />
+          <Select aria-label="Order" value={plan.order} onChange={(order) => change({ order })} options={alignment.orders.filter((n) => n <= 8).map((n) => ({ value: n, label: `${n}  (${n * 6} dB/oct)` }))} labelRender={({ value }) => value} popupMatchSelectWidth={false} />
         </div>
         <QuantityInput label="gain" kind="decibel" step={0.5} min={-60} max={60} value={plan.gainDb} onChange={(v) => v !== null && change({ gainDb: v })} {...gesture} />
       </div>

@@ -48,7 +48,7 @@ export function Build() {
           <tbody>
             {parts.map((line) => (
               <tr key={`${line.kind}${line.value}${line.name}${line.tolerancePct}`}>
-                <td className="figures">{partText(line)}</td>
+                <td className={line.kind === 'op-amp' ? undefined : 'figures part-value'}>{partText(line)}</td>
                 <td>{line.references.join(', ')}</td>
                 <td className="number">{line.perBoard}</td>
                 <td className="number">

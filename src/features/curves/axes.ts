@@ -16,9 +16,9 @@ export function levelAxis({ askedDb, asBuilt }: DeskResult): Axis {
   return { from, to, labelled: linearTicks(from, to, 7), format: (v) => (v > 0 ? `+${v}` : minus(v)) };
 }
 
-export function phaseAxis({ asBuilt }: DeskResult): Axis {
-  const low = asBuilt.phaseDeg.reduce((m, v) => Math.min(m, v), Infinity);
-  const high = asBuilt.phaseDeg.reduce((m, v) => Math.max(m, v), -Infinity);
+export function phaseAxis({ asBuilt, ghost }: DeskResult): Axis {
+  let [low, high] = [Infinity, -Infinity];
+  for (const trace of [asBuilt, ghost ?? asBuilt]) for (const v of trace.phaseDeg) [low, high] = [Math.min(low, v), Math.max(high, v)];
   const span = high - low > 500 ? 360 : high - low > 200 ? 180 : 90;
   const from = span * Math.floor((low + 1) / span);
   const to = span * Math.ceil((high - 1) / span);

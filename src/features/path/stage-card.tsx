@@ -34,7 +34,10 @@ export function StageCard({ stage, facts }: { stage: Stage; facts: DeskStage | u
         <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={42} height={40} />
         <span className="stage-words">
           <b>{name}</b>
-          <span className="quiet stage-topology">{topology.shortName}</span>
+          <span className="quiet stage-topology">
+            {topology.shortName}
+            {facts && gainText(facts) !== '' && <b className="figures"> {gainText(facts)}</b>}
+          </span>
           <span className="figures stage-figures">{stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}</span>
         </span>
       </button>
@@ -60,8 +63,9 @@ export function StageCard({ stage, facts }: { stage: Stage; facts: DeskStage | u
 }
 
 function figures({ target, retuned }: DeskStage): string {
-  const gain = Math.abs(decibels(target.gain)) < 0.005 ? '' : ` ${formatSigned(decibels(target.gain), 'decibel', 1)}`;
-  if (target.order === 0) return gain.trim() || '0 dB';
+  if (target.order === 0) return 'flat';
   const q = target.order === 2 ? ` Q ${target.q.toFixed(3)}` : '';
-  return `${retuned ? '≠ ' : ''}${formatQuantity(target.freqHz, 'frequency', { digits: 3, bare: false })}${q}${gain}`;
+  return `${retuned ? '≠ ' : ''}${formatQuantity(target.freqHz, 'frequency', { digits: 3 })}${q}`;
 }
+
+const gainText = ({ target }: DeskStage): string => (Math.abs(decibels(target.gain)) < 0.005 ? '' : formatSigned(decibels(target.gain), 'decibel', 1));

@@ -38,7 +38,7 @@ export const ChartFrame = memo(function ChartFrame({ width, height, x, y, title,
       <XAxis
         dataKey="x" type="number" scale={x.log ? 'log' : 'linear'} domain={[x.from, x.to]} ticks={[...x.labelled]} allowDataOverflow interval={0} height={bareX ? 1 : 22}
         tick={bareX ? false : { fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }} tickLine={false} axisLine={{ stroke: 'var(--hair)' }}
-        tickFormatter={(value: number) => (value === x.to && xUnit ? `${x.format(value)} ${xUnit}` : x.format(value))}
+        tickFormatter={(value: number) => (value === x.labelled[x.labelled.length - 1] && xUnit ? `${x.format(value)} ${xUnit}` : x.format(value))}
       />
       <YAxis
         type="number" domain={[y.from, y.to]} ticks={[...y.labelled]} allowDataOverflow interval={0} width={LEFT} tickLine={false} axisLine={false}

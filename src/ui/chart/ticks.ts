@@ -11,8 +11,10 @@ export function logTicks(lo: number, hi: number): { labelled: number[]; minor: n
       if (wanted.includes(n)) labelled.push(at);
       else minor.push(at);
     }
-  for (const end of [lo, hi]) if (!labelled.some((t) => Math.abs(Math.log10(t / end)) < 0.12)) labelled.push(end);
-  return { labelled: labelled.sort((a, b) => a - b), minor };
+  // The ends are always labelled; neighbours that would run into them are not.
+  const room = decades * 0.075;
+  const inner = labelled.filter((t) => Math.log10(t / lo) > room && Math.log10(hi / t) > room);
+  return { labelled: [lo, ...inner, hi], minor: [...minor, ...labelled.filter((t) => !inner.includes(t))] };
 }
 
 /** Even places on a linear axis, about `count` of them, on 1-2-5 steps. */

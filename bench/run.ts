@@ -1,0 +1,22 @@
+import { spawn } from 'node:child_process';
+import { measureCore } from './core';
+import { measureDrag } from './drag';
+
+const PORT = 4427;
+
+async function withServer<T>(use: (origin: string) => Promise<T>): Promise<T> {
+  const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '--hostname', '127.0.0.1', '--port', String(PORT)], { stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' } });
+  try {
+    await new Promise<void>((resolve, reject) => {
+      server.stdout.on('data', (chunk: Buffer) => /ready/i.test(String(chunk)) && resolve());
+      server.on('exit', (code) => reject(new Error(`the server ended with ${code}`)));
+    });
+    return await use(`http://127.0.0.1:${PORT}/`);
+  } finally {
+    server.kill();
+  }
+}
+
+const figures = { core: measureCore(), drag: await withServer(measureDrag) };
+if (process.argv.includes('--json')) console.log(JSON.stringify(figures, null, 2));
+else for (const [group, values] of Object.entries(figures)) for (const [name, value] of Object.entries(values)) console.log(`${group}: ${name}: ${value}`);

@@ -1,0 +1,102 @@
+import { expect, test } from '@playwright/test';
+import { choose, cutoffShown, openWorkshop, saved, startNew, task, type } from './bench-hands';
+
+test('two tabs on one design lose nothing: the idle one follows, the late one becomes a variant', async ({ page, context }) => {
+  await startNew(page);
+  await saved(page).catch(() => {});
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await expect(other.getByTestId('cutoff-lowpass')).toHaveValue('1 kHz');
+
+  await type(page.getByTestId('cutoff-lowpass'), '1k5');
+  await expect(other.getByTestId('cutoff-lowpass')).toHaveValue('1.5 kHz');
+
+  // Both change within one breath: the second save finds the shelf moved on.
+  await Promise.all([type(page.getByTestId('cutoff-lowpass'), '700'), type(other.getByTestId('cutoff-lowpass'), '2k2')]);
+  const late = async () => (await page.getByText('kept as variant B').count()) + (await other.getByText('kept as variant B').count());
+  await expect.poll(late).toBe(1);
+  await page.reload();
+  await expect(page.getByRole('radio', { name: /^B/ })).toBeVisible();
+  const seen = new Set<string>();
+  for (const name of [/^A/, /^B/]) {
+    await page.getByRole('radio', { name }).click();
+    seen.add(await page.getByTestId('cutoff-lowpass').inputValue());
+  }
+  expect([...seen].sort()).toEqual(['2.2 kHz', '700 Hz']);
+});
+
+test('variants: a second one, its ghost, and Q held to see it', async ({ page }) => {
+  await openWorkshop(page, 'Swell-box band limiter');
+  await expect(page.getByTestId('stage-card')).toHaveCount(4);
+  await page.getByRole('radio', { name: /^B/ }).click();
+  await expect(page.getByTestId('stage-card')).toHaveCount(2);
+  await expect(page.getByTestId('trace-ghost')).toBeVisible();
+  await expect(page.getByText('+12.0 / −12.1 dB/oct')).toBeVisible();
+  const built = await page.getByTestId('trace-asBuilt').getAttribute('d');
+  await page.keyboard.down('q');
+  await expect(page.getByTestId('trace-asBuilt')).not.toHaveAttribute('d', built ?? '');
+  await page.keyboard.up('q');
+  await expect(page.getByTestId('trace-asBuilt')).toHaveAttribute('d', built ?? '');
+  const variants = page.getByRole('radiogroup', { name: 'Variant' }).getByRole('radio');
+  await page.getByRole('button', { name: 'Variants: more' }).click();
+  await page.getByRole('menuitem', { name: 'New variant from this one' }).click();
+  await expect(variants).toHaveCount(3);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(variants).toHaveCount(2);
+});
+
+test('stages are reordered, bypassed, retuned and added from the path', async ({ page }) => {
+  await openWorkshop(page, 'Swell-box band limiter');
+  const cards = page.getByTestId('stage-card');
+  await page.getByRole('button', { name: 'High-pass 1: more' }).click();
+  await page.getByRole('menuitem', { name: 'Move towards the load' }).click();
+  await expect(cards.nth(0)).toContainText('Q 1.307');
+  await cards.nth(0).getByRole('button').first().click();
+  await task(page, 'Circuit');
+  await type(page.getByTestId('stage-q'), '2');
+  await expect(cards.nth(0)).toContainText('≠ 72 Hz Q 2.000');
+  await page.getByRole('button', { name: 'follow the plan again' }).click();
+  await expect(cards.nth(0)).toContainText('Q 1.307');
+  await page.keyboard.press('Escape');
+  await page.locator('#task-circuit').focus();
+  await page.keyboard.press('b');
+  await expect(cards.nth(0)).toContainText('bypassed');
+  await page.getByRole('button', { name: 'Add to the path' }).click();
+  await page.getByRole('menuitem', { name: 'Buffer at the end' }).click();
+  await expect(cards).toHaveCount(5);
+  await expect(cards.nth(4)).toContainText('Follower');
+});
+
+test('from the keyboard alone: a cutoff by arrow keys, a task by number, an action by name', async ({ page }) => {
+  await startNew(page);
+  await page.getByTestId('handle-lowpass').focus();
+  for (let i = 0; i < 5; i++) await page.keyboard.press('Shift+ArrowRight');
+  // Five times ten steps of one per cent.
+  await expect(page.getByTestId('cutoff-lowpass')).toHaveValue(/^1\.64\d? kHz$/);
+  await page.keyboard.press('3');
+  await expect(page.getByTestId('use-R1')).toBeVisible();
+  await page.getByTestId('use-R1').focus();
+  const before = await page.getByTestId('use-R1').inputValue();
+  await page.keyboard.press('ArrowUp');
+  await expect(page.getByTestId('use-R1')).not.toHaveValue(before);
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: 'Find an action' }).fill('ideal');
+  await page.keyboard.press('Enter');
+  await task(page, 'Circuit');
+  await expect(page.getByText('Ideal op-amp').first()).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('Ideal op-amp')).toHaveCount(0);
+});
+
+test('supply, single or dual, and Bessel by delay or by half power', async ({ page }) => {
+  await startNew(page);
+  await choose(page, 'Alignment', 'Bessel');
+  const half = await cutoffShown(page);
+  await choose(page, 'What the cutoff means', 'delay');
+  // Second order, delay-normalised: half power at 1.3617 of 1/(2πτ).
+  await expect.poll(async () => (await cutoffShown(page)) / half).toBeGreaterThan(1.3);
+  expect((await cutoffShown(page)) / half).toBeLessThan(1.43);
+  await choose(page, 'Supply', 'single');
+  await type(page.getByRole('textbox', { name: 'level, RMS' }), '5');
+  await expect(page.getByTestId('checks')).toContainText('and clips');
+});

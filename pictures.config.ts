@@ -1,0 +1,5 @@
+import { defineConfig } from '@playwright/test';
+import base from './playwright.config';
+
+/** `npm run pictures`: one current picture of each main view, from the demo designs, into docs/screenshots. */
+export default defineConfig({ ...base, testMatch: 'pictures.ts', reporter: 'list' });
