@@ -17,8 +17,10 @@ function stageOf(draft: Design, stageId: string): Stage | undefined {
   return wayOf(draft).stages.find((s) => s.id === stageId);
 }
 
+/** Stages that are the right ones already are left alone, so that nothing that shows them has to look again. */
 function rearrange(way: Way): void {
-  way.stages = arrangeStages(way, newId).stages;
+  const { stages } = arrangeStages(way, newId);
+  if (stages.length !== way.stages.length || stages.some((stage, i) => stage !== way.stages[i])) way.stages = stages;
 }
 
 /** Changes a plan. A new alignment brings its own idea of the cutoff and the nearest order it has; a new response forgets part choices that no longer fit. */

@@ -1,12 +1,13 @@
 'use client';
 
 import { Button, Input, Segmented, Select } from 'antd';
+import { memo } from 'react';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
 import { alignmentById, ALIGNMENTS } from '@/core/filter/alignments/index';
 import type { MaskLimit, Plan } from '@/core/design/schema';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
-import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
+import { beginGesture, documentStore, edit, endGesture, useDesign } from '@/store/document';
 import { addLimit, changeBrief, changeLimit, changePlan, currentVariantOf, removeLimit, removePlan } from '@/store/edits';
 import { useResults } from '@/store/results';
 
@@ -34,22 +35,12 @@ function PlanForm({ plan, removable }: { plan: Plan; removable: boolean }) {
   return (
     <section className="panel" aria-label={plan.response === 'lowpass' ? 'Low-pass' : 'High-pass'}>
       <header>
-        <Segmented
-          size="small" aria-label="Response" value={plan.response} onChange={(response) => change({ response })}
-          options={RESPONSES}
-        />
-        <Select
-          className="plan-alignment" aria-label="Alignment" value={plan.alignment} onChange={(id) => change({ alignment: id })} popupMatchSelectWidth={false}
-          options={ALIGNMENTS.map((a) => ({ value: a.id as Plan['alignment'], label: a.name }))}
-        />
+        <Kind planId={plan.id} response={plan.response} alignment={plan.alignment} />
         {removable && <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Remove this plan" onClick={() => edit(removePlan(plan.id))} />}
       </header>
       <div className="field-row">
         <QuantityInput label="cutoff" kind="frequency" value={plan.cutoffHz} min={Number.MIN_VALUE} max={1e9} onChange={(v) => v !== null && change({ cutoffHz: v })} testId={`cutoff-${plan.response}`} {...gesture} />
-        <div className="field">
-          <span className="label">order</span>
-          <Select aria-label="Order" value={plan.order} onChange={(order) => change({ order })} options={alignment.orders.filter((n) => n <= 8).map((n) => ({ value: n, label: `${n}  (${n * 6} dB/oct)` }))} labelRender={({ value }) => value} popupMatchSelectWidth={false} />
-        </div>
+        <Order planId={plan.id} order={plan.order} alignment={plan.alignment} />
         <QuantityInput label="gain" kind="decibel" step={0.5} min={-60} max={60} value={plan.gainDb} onChange={(v) => v !== null && change({ gainDb: v })} {...gesture} />
       </div>
       {(alignment.hasRipple || alignment.ownCutoff) && (
@@ -67,6 +58,32 @@ function PlanForm({ plan, removable }: { plan: Plan; removable: boolean }) {
     </section>
   );
 }
+
+/** Choices that stand still while a cutoff is dragged are not drawn again with it. */
+const Kind = memo(function Kind({ planId, response, alignment }: { planId: string } & Pick<Plan, 'response' | 'alignment'>) {
+  const change = (patch: Partial<Plan>) => edit(changePlan(planId, patch));
+  return (
+    <>
+      <Segmented
+        size="small" aria-label="Response" value={response} onChange={(wanted) => change({ response: wanted })}
+        options={RESPONSES}
+      />
+      <Select
+        className="plan-alignment" aria-label="Alignment" value={alignment} onChange={(id) => change({ alignment: id })} popupMatchSelectWidth={false}
+        options={ALIGNMENTS.map((a) => ({ value: a.id as Plan['alignment'], label: a.name }))}
+      />
+    </>
+  );
+});
+
+const Order = memo(function Order({ planId, order, alignment }: { planId: string } & Pick<Plan, 'order' | 'alignment'>) {
+  return (
+    <div className="field">
+      <span className="label">order</span>
+      <Select aria-label="Order" value={order} onChange={(wanted) => edit(changePlan(planId, { order: wanted }))} options={alignmentById(alignment).orders.filter((n) => n <= 8).map((n) => ({ value: n, label: `${n}  (${n * 6} dB/oct)` }))} labelRender={({ value }) => value} popupMatchSelectWidth={false} />
+    </div>
+  );
+});
 
 function Surroundings() {
   const brief = useDesign((d) => d.brief);
@@ -107,11 +124,11 @@ function Surroundings() {
 
 function Limits() {
   const mask = useDesign((d) => d.brief.mask);
-  const plans = useDesign((d) => currentVariantOf(d).ways[0].plans);
-  const plan = plans.at(-1);
-  const low = plan?.response !== 'highpass';
-  const corner = plan?.cutoffHz ?? 1000;
   const add = (kind: MaskLimit['kind']) => {
+    const { design } = documentStore.getState();
+    const plan = design ? currentVariantOf(design).ways[0].plans.at(-1) : undefined;
+    const low = plan?.response !== 'highpass';
+    const corner = plan?.cutoffHz ?? 1000;
     const pass = kind === 'at-most';
     const octave = pass === low ? 0.5 : 2;
     edit(addLimit({ kind, side: pass === low ? 'below' : 'above', freqHz: Number((corner * octave).toPrecision(2)), db: pass ? 1 : 24 }));
@@ -133,8 +150,7 @@ function Limits() {
   );
 }
 
-function Limit({ limit }: { limit: MaskLimit }) {
-  const verdict = useResults((s) => s.desk?.brief.find((v) => v.limitId === limit.id));
+const Limit = memo(function Limit({ limit }: { limit: MaskLimit }) {
   const change = (patch: Partial<MaskLimit>) => edit(changeLimit(limit.id, patch));
   return (
     <div className="limit-row">
@@ -144,11 +160,17 @@ function Limit({ limit }: { limit: MaskLimit }) {
       <Select size="small" aria-label="Side" value={limit.side} onChange={(side) => change({ side })} options={[{ value: 'below', label: 'below' }, { value: 'above', label: 'above' }]} />
       <QuantityInput label="frequency" hideLabel small kind="frequency" min={Number.MIN_VALUE} max={1e9} value={limit.freqHz} onChange={(v) => v !== null && change({ freqHz: v })} {...gesture} />
       <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Remove this limit" onClick={() => edit(removeLimit(limit.id))} />
-      {verdict && (
-        <span className={`verdict ${verdict.met ? 'live' : 'bad'}`} data-testid="brief-verdict">
-          {verdict.met ? '✓ met' : '✗ missed'} by <span className="figures">{formatSigned(Math.abs(verdict.byDb), 'decibel').replace('+', '')}</span> at <span className="figures">{formatQuantity(verdict.atHz, 'frequency', { digits: 3 })}</span>
-        </span>
-      )}
+      <Verdict limitId={limit.id} />
     </div>
+  );
+});
+
+function Verdict({ limitId }: { limitId: string }) {
+  const verdict = useResults((s) => s.desk?.brief.find((v) => v.limitId === limitId));
+  if (!verdict) return null;
+  return (
+    <span className={`verdict ${verdict.met ? 'live' : 'bad'}`} data-testid="brief-verdict">
+      {verdict.met ? '✓ met' : '✗ missed'} by <span className="figures">{formatSigned(Math.abs(verdict.byDb), 'decibel').replace('+', '')}</span> at <span className="figures">{formatQuantity(verdict.atHz, 'frequency', { digits: 3 })}</span>
+    </span>
   );
 }

@@ -9,17 +9,18 @@ import { useFreshSpread } from './use-shown';
 export function Legend() {
   const shown = useView((s) => s.shown);
   const ghost = useView((s) => s.ghostVariant);
-  const design = useDesign((d) => d);
   const hasGhost = useResults((s) => s.desk?.ghost != null);
   const spread = useFreshSpread();
-  const ghostName = design.variants.find((v) => v.id === ghost)?.name;
+  const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghost)?.name);
+  const measured = useDesign((d) => d.measurements.length > 0);
+  const limited = useDesign((d) => d.brief.mask.length > 0);
   const entries: [TraceName, string, boolean][] = [
     ['asBuilt', 'as built', true],
     ['ideal', 'ideal', true],
     ['ghost', `${ghostName} ghost`, hasGhost],
-    ['measured', 'measured', design.measurements.length > 0],
+    ['measured', 'measured', measured],
     ['spread', spread?.stale ? 'spread, before the change' : 'spread 5…95 %', spread !== null],
-    ['brief', 'brief', design.brief.mask.length > 0],
+    ['brief', 'brief', limited],
   ];
   return (
     <div className="legend" role="group" aria-label="Traces">

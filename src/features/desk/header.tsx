@@ -4,6 +4,7 @@ import { Dropdown, Input, Tooltip } from 'antd';
 import { BulbOutlined, DownOutlined, PlusOutlined, QuestionCircleOutlined, RedoOutlined, SearchOutlined, UndoOutlined } from '@ant-design/icons';
 import Link from 'next/link';
 import { useState } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import { setTheme, useThemeName } from '@/ui/appearance';
 import { edit, redo, undo, useDesign, useHistory } from '@/store/document';
 import { labelVariant, removeVariant, setTitle } from '@/store/edits';
@@ -42,7 +43,8 @@ export function Header({ onPalette, onSheet }: { onPalette: () => void; onSheet:
 const Tip = ({ text, children }: { text: string; children: React.ReactElement }) => <Tooltip title={text} mouseEnterDelay={0.5}>{children}</Tooltip>;
 
 function Variants() {
-  const variants = useDesign((d) => d.variants);
+  const flat = useDesign(useShallow((d) => d.variants.flatMap((v) => [v.id, v.name, v.label])));
+  const variants = Array.from({ length: flat.length / 3 }, (_, i) => ({ id: flat[3 * i], name: flat[3 * i + 1], label: flat[3 * i + 2] }));
   const current = useDesign((d) => d.currentVariant);
   const ghost = useView((s) => s.ghostVariant);
   const [naming, setNaming] = useState<string | null>(null);

@@ -11,7 +11,9 @@ import { CureButton } from '@/ui/cure-button';
 const short = (ohm: number): string => formatQuantity(ohm, 'resistance', { digits: 2, bare: true }).replace(' ', '');
 
 /** The wire between two cards: what it loses, what it drives, and the cure when that matters. */
-export function Joint({ index, joint }: { index: number; joint: DeskJoint | undefined }) {
+export function Joint({ index, stages }: { index: number; stages: number }) {
+  // While results catch up with an edit, a joint is shown only where it still belongs to the same row of stages.
+  const joint = useResults((s): DeskJoint | undefined => (s.desk?.stages.length === stages ? s.desk.joints[index] : undefined));
   const check = useResults((s) => s.desk?.checks.find((c) => c.id === `joint-${index}`));
   if (!joint) return <div className="joint" />;
   const drives = joint.seesOhm === null ? 'open' : joint.fromOhm >= 1 && joint.verdict !== 'ok' ? `${short(joint.fromOhm)} into ${short(joint.seesOhm)}` : `sees ${short(joint.seesOhm)}Ω`;

@@ -5,9 +5,8 @@ import { horizontalListSortingStrategy, SortableContext, sortableKeyboardCoordin
 import { Button, Dropdown } from 'antd';
 import { PlusOutlined } from '@ant-design/icons';
 import { Fragment } from 'react';
-import { edit, useDesign } from '@/store/document';
+import { documentStore, edit, useDesign } from '@/store/document';
 import { addPlan, addStage, currentVariantOf, insertBuffer, moveStage } from '@/store/edits';
-import { useResults } from '@/store/results';
 import { formatQuantity } from '@/core/units/quantity';
 import { Joint } from './joint';
 import { StageCard } from './stage-card';
@@ -15,17 +14,12 @@ import { StageCard } from './stage-card';
 /** The signal path: source, stages in order, load, and the joints between them. */
 export function Path() {
   const brief = useDesign((d) => d.brief);
-  const way = useDesign((d) => currentVariantOf(d).ways[0]);
-  const desk = useResults((s) => s.desk);
+  const stages = useDesign((d) => currentVariantOf(d).ways[0].stages);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
-  const facts = new Map(desk?.stages.map((s) => [s.id, s]));
-  // While results catch up with an edit, joints are shown only where they still belong to the same row of stages.
-  const settled = desk !== null && desk.stages.length === way.stages.length;
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
-    edit(moveStage(way.stages.findIndex((s) => s.id === active.id), way.stages.findIndex((s) => s.id === over.id)));
+    edit(moveStage(stages.findIndex((s) => s.id === active.id), stages.findIndex((s) => s.id === over.id)));
   };
-  const middle = way.plans.at(-1)?.cutoffHz ?? 1000;
   return (
     <section className="path" aria-label="Signal path">
       <div className="path-end">
@@ -33,16 +27,16 @@ export function Path() {
         <span className="figures quiet">{formatQuantity(brief.source.ohm, 'resistance')}</span>
       </div>
       <DndContext id="path" sensors={sensors} onDragEnd={onDragEnd}>
-        <SortableContext items={way.stages.map((s) => s.id)} strategy={horizontalListSortingStrategy}>
-          {way.stages.map((stage, i) => (
+        <SortableContext items={stages.map((s) => s.id)} strategy={horizontalListSortingStrategy}>
+          {stages.map((stage, i) => (
             <Fragment key={stage.id}>
-              <Joint index={i} joint={settled ? desk.joints[i] : undefined} />
-              <StageCard stage={stage} facts={facts.get(stage.id)} />
+              <Joint index={i} stages={stages.length} />
+              <StageCard stage={stage} />
             </Fragment>
           ))}
         </SortableContext>
       </DndContext>
-      <Joint index={way.stages.length} joint={settled ? desk.joints[way.stages.length] : undefined} />
+      <Joint index={stages.length} stages={stages.length} />
       <div className="path-end">
         <b>{brief.load.name || 'Load'}</b>
         <span className="figures quiet">{brief.load.ohm === null ? 'open' : formatQuantity(brief.load.ohm, 'resistance')}</span>
@@ -53,9 +47,9 @@ export function Path() {
           items: [
             { key: 'highpass', label: 'High-pass with a plan of its own', onClick: () => edit(addPlan('highpass', 40)) },
             { key: 'lowpass', label: 'Low-pass with a plan of its own', onClick: () => edit(addPlan('lowpass', 12e3)) },
-            { key: 'stage', label: 'Single second-order low-pass stage', onClick: () => edit(addStage('lowpass', middle)) },
-            { key: 'stage-high', label: 'Single second-order high-pass stage', onClick: () => edit(addStage('highpass', middle)) },
-            { key: 'buffer', label: 'Buffer at the end', onClick: () => edit(insertBuffer(way.stages.length)) },
+            { key: 'stage', label: 'Single second-order low-pass stage', onClick: () => edit(addStage('lowpass', middleHz())) },
+            { key: 'stage-high', label: 'Single second-order high-pass stage', onClick: () => edit(addStage('highpass', middleHz())) },
+            { key: 'buffer', label: 'Buffer at the end', onClick: () => edit(insertBuffer(stages.length)) },
           ],
         }}
       >
@@ -63,4 +57,10 @@ export function Path() {
       </Dropdown>
     </section>
   );
+}
+
+/** Where an added stage starts: at the last plan's cutoff. */
+function middleHz(): number {
+  const { design } = documentStore.getState();
+  return (design ? currentVariantOf(design).ways[0].plans.at(-1)?.cutoffHz : undefined) ?? 1000;
 }

@@ -3,6 +3,7 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Dropdown } from 'antd';
+import { memo } from 'react';
 import { MoreOutlined } from '@ant-design/icons';
 import type { Stage } from '@/core/design/schema';
 import { placeOf } from '@/core/design/create';
@@ -14,14 +15,15 @@ import { edit } from '@/store/document';
 import { duplicateStage, followPlan, moveStage, removeStage, toggleBypass } from '@/store/edits';
 import { documentStore } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
+import { useResults } from '@/store/results';
 import { setView, useView } from '@/store/view';
 
 /** A stage on the path: its own curve, what it is, and where it lies. Drag it, or move it from its menu. */
-export function StageCard({ stage, facts }: { stage: Stage; facts: DeskStage | undefined }) {
+export const StageCard = memo(function StageCard({ stage }: { stage: Stage }) {
   const selected = useView((s) => s.selectedStage === stage.id);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: stage.id });
   const topology = topologyById(stage.topology);
-  const name = facts?.name ?? topology.name;
+  const name = useResults((s) => s.desk?.stages.find((f) => f.id === stage.id)?.name) ?? topology.name;
   const step = (by: number) => {
     const { design } = documentStore.getState();
     const at = design ? currentVariantOf(design).ways[0].stages.findIndex((s) => s.id === stage.id) : -1;
@@ -31,15 +33,7 @@ export function StageCard({ stage, facts }: { stage: Stage; facts: DeskStage | u
   return (
     <div ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className={`stage-card${selected ? ' selected' : ''}${stage.bypassed ? ' bypassed' : ''}${isDragging ? ' dragging' : ''}`} data-testid="stage-card">
       <button type="button" className="plain stage-face" {...sortable} {...listeners} aria-pressed={selected} onClick={() => setView({ selectedStage: stage.id })}>
-        <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={42} height={40} />
-        <span className="stage-words">
-          <b>{name}</b>
-          <span className="quiet stage-topology">
-            {topology.shortName}
-            {facts && gainText(facts) !== '' && <b className="figures"> {gainText(facts)}</b>}
-          </span>
-          <span className="figures stage-figures">{stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}</span>
-        </span>
+        <StageFace stage={stage} />
       </button>
       <Dropdown
         trigger={['click']}
@@ -59,6 +53,25 @@ export function StageCard({ stage, facts }: { stage: Stage; facts: DeskStage | u
         </button>
       </Dropdown>
     </div>
+  );
+});
+
+/** What of a card changes with every result: its curve and its figures. */
+function StageFace({ stage }: { stage: Stage }) {
+  const facts = useResults((s) => s.desk?.stages.find((f) => f.id === stage.id));
+  const topology = topologyById(stage.topology);
+  return (
+    <>
+        <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={42} height={40} />
+        <span className="stage-words">
+          <b>{facts?.name ?? topology.name}</b>
+          <span className="quiet stage-topology">
+            {topology.shortName}
+            {facts && gainText(facts) !== '' && <b className="figures"> {gainText(facts)}</b>}
+          </span>
+          <span className="figures stage-figures">{stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}</span>
+        </span>
+    </>
   );
 }
 

@@ -1,7 +1,7 @@
 'use client';
 
-import { memo, type ReactNode } from 'react';
-import { ComposedChart, Line, usePlotArea, useXAxisScale, useYAxisScale, XAxis, YAxis } from 'recharts';
+import { createContext, memo, useContext, useMemo, type ReactNode } from 'react';
+import { ComposedChart, Line, usePlotArea, XAxis, YAxis } from 'recharts';
 
 export interface Axis {
   readonly from: number;
@@ -32,6 +32,7 @@ const TOP = 10;
  * Frame, axes and grid of a chart. Curves are drawn by child layers, which keep their own state: dragging redraws a path, never the frame.
  */
 export const ChartFrame = memo(function ChartFrame({ width, height, x, y, title, bareX = false, xUnit, children }: ChartFrameProps) {
+  const axes = useMemo(() => ({ x, y }), [x, y]);
   if (width < 80 || height < 50) return null;
   return (
     <ComposedChart width={width} height={height} data={[{ x: x.from, y: y.from }, { x: x.to, y: y.to }]} margin={{ top: TOP, right: RIGHT, bottom: bareX ? 4 : 0, left: 0 }} accessibilityLayer={false}>
@@ -45,9 +46,11 @@ export const ChartFrame = memo(function ChartFrame({ width, height, x, y, title,
         tick={{ fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }} tickFormatter={y.format}
       />
       <Line dataKey="y" stroke="none" dot={false} isAnimationActive={false} legendType="none" />
-      <GridLines x={x} y={y} />
-      {children}
-      <FrameTitle title={title} />
+      <AxesContext value={axes}>
+        <GridLines x={x} y={y} />
+        {children}
+        <FrameTitle title={title} />
+      </AxesContext>
     </ComposedChart>
   );
 });
@@ -60,11 +63,22 @@ export interface PlotScales {
 
 /** Scales and plot area, for layers; null until the frame has been measured. */
 export function usePlot(): PlotScales | null {
-  const x = useXAxisScale();
-  const y = useYAxisScale();
+  const axes = useContext(AxesContext);
   const area = usePlotArea();
-  if (!x || !y || !area) return null;
-  return { x: (value) => Number(x(value)), y: (value) => Number(y(value)), area };
+  return useMemo(() => (axes && area ? { x: scaleOf(axes.x, area.x, area.width), y: scaleOf(axes.y, area.y + area.height, -area.height), area } : null), [axes, area]);
+}
+
+const AxesContext = createContext<{ readonly x: Axis; readonly y: Axis } | null>(null);
+
+/** A straight line in the value or its logarithm: thousands of points a frame go through here. */
+function scaleOf(axis: Axis, start: number, length: number): (value: number) => number {
+  if (axis.log) {
+    const slope = length / Math.log(axis.to / axis.from);
+    const low = Math.log(axis.from);
+    return (value) => start + (Math.log(value) - low) * slope;
+  }
+  const slope = length / (axis.to - axis.from);
+  return (value) => start + (value - axis.from) * slope;
 }
 
 const GridLines = memo(function GridLines({ x, y }: { x: Axis; y: Axis }) {
