@@ -4,14 +4,14 @@ import { measureDrag } from './drag';
 
 const PORT = 4427;
 
-async function withServer<T>(use: (origin: string) => Promise<T>): Promise<T> {
+async function withServer<T>(work: (origin: string) => Promise<T>): Promise<T> {
   const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '--hostname', '127.0.0.1', '--port', String(PORT)], { stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' } });
   try {
     await new Promise<void>((resolve, reject) => {
       server.stdout.on('data', (chunk: Buffer) => /ready/i.test(String(chunk)) && resolve());
       server.on('exit', (code) => reject(new Error(`the server ended with ${code}`)));
     });
-    return await use(`http://127.0.0.1:${PORT}/`);
+    return await work(`http://127.0.0.1:${PORT}/`);
   } finally {
     server.kill();
   }

@@ -6,7 +6,8 @@ import type { PartDetail } from '@/core/jobs/detail';
 import type { SpreadResult } from '@/core/jobs/spread';
 import type { TimeResult } from '@/core/jobs/time';
 import type { Failure } from '@/core/result';
-import { LatestJob, startJob, type RunningJob } from '@/workers/job-client';
+import { startJob, type RunningJob } from '@/workers/job-client';
+import { LatestJob } from '@/workers/latest-job';
 import { documentStore } from './document';
 import { currentVariantOf } from './edits';
 import { viewStore } from './view';
@@ -55,13 +56,13 @@ function gridNow(design: Design): Grid {
 /** Watches the document and the view and keeps the results true to them. Returns the way to stop. */
 export function startLiveResults(): () => void {
   resultsStore.setState(NONE);
-  const desk = new LatestJob<'desk'>((answer) => {
+  const desk = new LatestJob<'desk'>(startJob<'desk'>, (answer) => {
     if (answer.ok) resultsStore.setState({ desk: answer.value, deskFailure: null });
     else resultsStore.setState({ deskFailure: answer });
   });
-  const time = new LatestJob<'time'>((answer) => answer.ok && resultsStore.setState({ time: answer.value }));
-  const detail = new LatestJob<'detail'>((answer, request) => answer.ok && resultsStore.setState({ detail: { stageId: request.stageId, parts: answer.value } }));
-  const compare = new LatestJob<'compare'>((answer) => answer.ok && resultsStore.setState({ candidates: answer.value }));
+  const time = new LatestJob<'time'>(startJob<'time'>, (answer) => answer.ok && resultsStore.setState({ time: answer.value }));
+  const detail = new LatestJob<'detail'>(startJob<'detail'>, (answer, request) => answer.ok && resultsStore.setState({ detail: { stageId: request.stageId, parts: answer.value } }));
+  const compare = new LatestJob<'compare'>(startJob<'compare'>, (answer) => answer.ok && resultsStore.setState({ candidates: answer.value }));
   let rest: ReturnType<typeof setTimeout> | undefined;
 
   const refresh = () => {

@@ -12,7 +12,7 @@ import { designsInFile, backupShelf, partsCsvOf } from './exports';
 import { gridFor } from './results';
 import { mergeConflict, saveDesign, shelveDesign, loadRow, deleteDesign } from './saving';
 
-jest.mock('@/workers/job-client', () => ({ LatestJob: class {}, startJob: () => ({ answer: Promise.resolve({ ok: false, code: 'none', data: {} }), cancel: () => {} }) }));
+jest.mock('@/workers/job-client', () => ({ startJob: () => ({ answer: Promise.resolve({ ok: false, code: 'none', data: {} }), cancel: () => {} }) }));
 
 const [rumble, , band] = demoDesigns();
 const now = (): Design => documentStore.getState().design as Design;

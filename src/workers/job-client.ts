@@ -24,33 +24,3 @@ export function startJob<K extends JobRequest['kind']>(request: Extract<JobReque
   const answer = worker.run(id, request, options.onProgress ? proxy(options.onProgress) : null) as Promise<Result<JobAnswers[K]>>;
   return { answer, cancel: () => void worker.cancel(id) };
 }
-
-/**
- * Runs one job at a time and, while it runs, keeps only the newest request: a drag never builds a queue, and stale requests are never computed.
- */
-export class LatestJob<K extends JobRequest['kind']> {
-  private busy = false;
-  private waiting: Extract<JobRequest, { kind: K }> | null = null;
-
-  constructor(private readonly deliver: (answer: Result<JobAnswers[K]>, request: Extract<JobRequest, { kind: K }>) => void) {}
-
-  ask(request: Extract<JobRequest, { kind: K }>): void {
-    if (this.busy) {
-      this.waiting = request;
-      return;
-    }
-    this.busy = true;
-    void startJob<K>(request).answer.then((answer) => {
-      this.busy = false;
-      const next = this.waiting;
-      this.waiting = null;
-      if (next) this.ask(next);
-      this.deliver(answer, request);
-    });
-  }
-
-  /** Forgets what waits; what runs will still be delivered. */
-  clear(): void {
-    this.waiting = null;
-  }
-}

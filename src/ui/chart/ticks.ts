@@ -14,7 +14,7 @@ export function logTicks(lo: number, hi: number): { labelled: number[]; minor: n
   // The ends are always labelled; neighbours that would run into them are not.
   const room = decades * 0.075;
   const inner = labelled.filter((t) => Math.log10(t / lo) > room && Math.log10(hi / t) > room);
-  return { labelled: [lo, ...inner, hi], minor: [...minor, ...labelled.filter((t) => !inner.includes(t))] };
+  return { labelled: [lo, ...inner, hi], minor: [...minor, ...labelled.filter((t) => !inner.includes(t))].filter((t) => t !== lo && t !== hi) };
 }
 
 /** Even places on a linear axis, about `count` of them, on 1-2-5 steps. */

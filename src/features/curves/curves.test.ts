@@ -1,0 +1,111 @@
+import { placeLabels } from './label-places';
+import { delayAxis, levelAxis, phaseAxis, voltAxis } from './axes';
+import { markName } from './mark-words';
+import { shownTraces, spreadIsStale } from './trace-list';
+import { demoDesigns } from '@/core/design/demo';
+import { runDesk } from '@/core/jobs/desk';
+import { AcSolver } from '@/core/analysis/solver';
+import { must } from '@/core/result';
+
+const [, , band] = demoDesigns();
+const desk = must(
+  runDesk(
+    {
+      kind: 'desk',
+      design: band,
+      variantId: band.currentVariant,
+      ghostVariantId: band.variants[1].id,
+      grid: { fromHz: 5, toHz: 50e3, points: 201 },
+    },
+    new AcSolver(),
+  ),
+);
+const all = { asBuilt: true, ideal: true, ghost: true, measured: true, spread: true, brief: true };
+const measurement = { id: 'm', name: 'sweep', at: '2026-01-01T00:00:00.000Z', freqHz: [300, 600, 1000], levelDb: [-10, -10, -10], phaseDeg: null, aligned: true };
+
+describe('traces', () => {
+  const sources = { desk, measurements: [measurement], ownName: 'A', ghostName: 'B', shown: all, flipped: false };
+
+  test('are painted with the built one on top', () => {
+    expect(shownTraces(sources).map((t) => t.name)).toEqual(['ideal', 'B ghost', 'sweep', 'A as built']);
+  });
+
+  test('flipped, the ghost is in front and the built one behind', () => {
+    const flipped = shownTraces({ ...sources, flipped: true });
+    expect(flipped.at(-1)).toMatchObject({ name: 'B as built', levelDb: desk.ghost?.levelDb });
+    expect(flipped.find((t) => t.kind === 'ghost')).toMatchObject({ name: 'A ghost', levelDb: desk.asBuilt.levelDb });
+  });
+
+  test('an aligned measurement lies on the pass band', () => {
+    const shown = shownTraces(sources).find((t) => t.kind === 'measured');
+    expect(shown?.levelDb[0]).toBeCloseTo(desk.passLevelDb, 1);
+  });
+
+  test('what is switched off is not there', () => {
+    expect(shownTraces({ ...sources, shown: { ...all, ideal: false, ghost: false, measured: false } }).map((t) => t.kind)).toEqual(['asBuilt']);
+  });
+
+  test('a spread is stale once the circuit, the tolerances or the surroundings are others', () => {
+    expect(spreadIsStale(band, { ...band, log: [] })).toBe(false);
+    expect(spreadIsStale(band, { ...band, preferences: { ...band.preferences, boards: 2 } })).toBe(true);
+    expect(spreadIsStale(band, { ...band, variants: [...band.variants] })).toBe(true);
+  });
+});
+
+describe('axes', () => {
+  test('levels reach from over the peak seventy dB down', () => {
+    const axis = levelAxis(desk);
+    expect(axis.to - axis.from).toBe(70);
+    expect(axis.to).toBeGreaterThan(Math.max(...desk.asBuilt.levelDb));
+    expect(axis.format(10)).toBe('+10');
+    expect(axis.format(-10)).toBe('−10');
+  });
+
+  test('phase holds the built curve and the ghost, on round angles', () => {
+    const axis = phaseAxis(desk);
+    for (const v of [...desk.asBuilt.phaseDeg, ...(desk.ghost?.phaseDeg ?? [])]) {
+      expect(v).toBeGreaterThanOrEqual(axis.from - 1);
+      expect(v).toBeLessThanOrEqual(axis.to + 1);
+    }
+    for (const tick of axis.labelled) expect(Math.abs(tick % 90)).toBe(0);
+  });
+
+  test('delay starts at zero; volts leave room', () => {
+    expect(delayAxis(desk).from).toBe(0);
+    const axis = voltAxis([Float64Array.of(0, 1), Float64Array.of(-0.5, 0.2)]);
+    expect(axis.from).toBeLessThan(-0.5);
+    expect(axis.to).toBeGreaterThan(1);
+  });
+});
+
+describe('labels of marks', () => {
+  const area = { x: 0, y: 0, width: 400, height: 300 };
+  const nothing = () => [];
+
+  test('two marks in one place get labels that do not meet', () => {
+    const [a, b] = placeLabels(
+      ['a', 'b'].map((key) => ({ key, x: 200, y: 150, width: 80, height: 14 })),
+      area,
+      nothing,
+    );
+    const apart = Math.abs(a.y - b.y) >= 14 || a.x + 80 < b.x || b.x + 80 < a.x;
+    expect(apart).toBe(true);
+  });
+
+  test('a mark at the right edge is written to its left', () => {
+    const [place] = placeLabels([{ key: 'a', x: 390, y: 150, width: 80, height: 14 }], area, nothing);
+    expect(place.x + 80).toBeLessThanOrEqual(400);
+  });
+
+  test('a curve through the first place sends the label elsewhere', () => {
+    const [free] = placeLabels([{ key: 'a', x: 200, y: 150, width: 80, height: 14 }], area, nothing);
+    const [moved] = placeLabels([{ key: 'a', x: 200, y: 150, width: 80, height: 14 }], area, (x) => (x > 200 ? [150] : []));
+    expect([moved.x, moved.y]).not.toEqual([free.x, free.y]);
+  });
+
+  test('are worded by kind', () => {
+    expect(markName({ kind: 'cutoff', freqHz: 4007, levelDb: -3, falling: true })).toBe('−3 dB 4.007 kHz');
+    expect(markName({ kind: 'slope', freqHz: 1, levelDb: 0, slopeDbPerOctave: -24.08 })).toBe('−24.1 dB/oct');
+    expect(markName({ kind: 'peak', freqHz: 950, levelDb: 1.2 })).toBe('peak +1.20 dB 950 Hz');
+  });
+});

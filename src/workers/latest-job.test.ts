@@ -1,0 +1,49 @@
+import type { JobRequest } from '@/core/jobs/run-job';
+import { success, type Result } from '@/core/result';
+import type { ResponseResult } from '@/core/jobs/deck-jobs';
+import { LatestJob } from './latest-job';
+
+type Asked = { deck: string; answer: (value: Result<ResponseResult>) => void };
+
+const request = (deck: string): Extract<JobRequest, { kind: 'response' }> => ({
+  kind: 'response',
+  deck,
+  probe: 'out',
+  freqHz: Float64Array.of(1),
+});
+const good = (deck: string) => success({ levelDb: Float64Array.of(0), phaseDeg: Float64Array.of(0), notes: [deck] });
+const settle = () => new Promise((resolve) => setTimeout(resolve, 0));
+
+/** A lane that answers when it is told to. */
+function lane() {
+  const asked: Asked[] = [];
+  const delivered: string[] = [];
+  const latest = new LatestJob<'response'>(
+    ({ deck }) => ({ answer: new Promise((resolve) => asked.push({ deck, answer: resolve })) }),
+    (answer) => delivered.push(answer.ok ? answer.value.notes[0] : answer.code),
+  );
+  return { asked, delivered, latest };
+}
+
+test('while a job runs only the newest request waits: stale ones are never computed, answers come in order', async () => {
+  const { asked, delivered, latest } = lane();
+  for (const deck of ['1', '2', '3', '4']) latest.ask(request(deck));
+  expect(asked.map((a) => a.deck)).toEqual(['1']);
+  asked[0].answer(good('1'));
+  await settle();
+  expect(asked.map((a) => a.deck)).toEqual(['1', '4']);
+  asked[1].answer(good('4'));
+  await settle();
+  expect(delivered).toEqual(['1', '4']);
+});
+
+test('cleared, what waits is forgotten and what runs is still delivered', async () => {
+  const { asked, delivered, latest } = lane();
+  latest.ask(request('5'));
+  latest.ask(request('6'));
+  latest.clear();
+  asked[0].answer(good('5'));
+  await settle();
+  expect(asked).toHaveLength(1);
+  expect(delivered).toEqual(['5']);
+});
