@@ -9,7 +9,9 @@ test('what cannot be meant is refused with a reason, and the old value stays', a
   await cutoff.press('Escape');
   await expect(cutoff).toHaveValue('1 kHz');
   await type(cutoff, '-200');
-  await expect(page.getByRole('alert').filter({ hasText: 'not above zero' })).toContainText('it stays at 1 kHz');
+  await expect(page.getByRole('alert').filter({ hasText: 'not above zero' })).toContainText(
+    'it stays at 1 kHz',
+  );
   await cutoff.press('Escape');
   await type(cutoff, '0');
   await expect(page.getByRole('alert').filter({ hasText: 'not above zero' })).toBeVisible();
@@ -22,10 +24,15 @@ test('what cannot be meant is refused with a reason, and the old value stays', a
   await expect(page.getByTestId('checks')).not.toContainText('beyond this op-amp');
 });
 
-test('values that fit no circuit keep the last good curves and say which pin is in the way', async ({ page }) => {
+test('values that fit no circuit keep the last good curves and say which pin is in the way', async ({
+  page,
+}) => {
   await startNew(page);
   await task(page, 'Values');
-  for (const [part, value] of [['C1', '1n'], ['C2', '10n']] as const) {
+  for (const [part, value] of [
+    ['C1', '1n'],
+    ['C2', '10n'],
+  ] as const) {
     await type(page.getByTestId(`use-${part}`), value);
     await page.getByRole('button', { name: `Hold ${part}` }).click();
   }
@@ -35,15 +42,18 @@ test('values that fit no circuit keep the last good curves and say which pin is 
   await expect(page.locator('.failure')).toHaveCount(0);
 });
 
-test('files that are not what they should be are refused, and nothing is lost', async ({ page }) => {
+test('files that are not what they should be are refused, and nothing is lost', async ({
+  page,
+}) => {
   await openWorkshop(page, 'Reed pickup rumble filter');
   await task(page, 'Measure');
-  const read = (name: string, content: string) => giveFile(page, () => page.getByRole('button', { name: 'Read a file' }).click(), name, content);
+  const read = (name: string, content: string) =>
+    giveFile(page, () => page.getByRole('button', { name: 'Read a file' }).click(), name, content);
   const refusal = page.locator('.ant-notification-notice').first();
   for (const [name, content, says] of [
     ['notes.csv', 'these are\nonly words', 'No line of this file begins with numbers'],
     ['sweep.txt', '100 -1\nbroken here\n200 -2', 'Line 2'],
-    ['other.cir', 'title\nR1 a 0 1k\nZ9 a b 3', 'Line 3: \'Z9\' is not understood'],
+    ['other.cir', 'title\nR1 a 0 1k\nZ9 a b 3', "Line 3: 'Z9' is not understood"],
     ['empty.csv', '', 'empty'],
   ]) {
     await read(name, content);
@@ -56,8 +66,14 @@ test('files that are not what they should be are refused, and nothing is lost', 
   await expect(page.getByTestId('measurement')).toContainText('Differs most');
 
   await page.getByRole('link', { name: 'Jaunty Reed' }).click();
-  const bring = (name: string, content: string) => giveFile(page, () => page.getByRole('button', { name: 'Import' }).click(), name, content);
-  for (const [content, says] of [['{ not json', 'not a design file'], ['{"a":1}', 'not a design of this program'], ['{"format":"jaunty-reed-design","version":1,"title":5}', 'damaged'], ['{"format":"jaunty-reed-design","version":7}', 'newer program']]) {
+  const bring = (name: string, content: string) =>
+    giveFile(page, () => page.getByRole('button', { name: 'Import' }).click(), name, content);
+  for (const [content, says] of [
+    ['{ not json', 'not a design file'],
+    ['{"a":1}', 'not a design of this program'],
+    ['{"format":"jaunty-reed-design","version":1,"title":5}', 'damaged'],
+    ['{"format":"jaunty-reed-design","version":7}', 'newer program'],
+  ]) {
     await bring('thing.json', content);
     await expect(refusal).toContainText(says);
     await refusal.getByRole('button').first().click();

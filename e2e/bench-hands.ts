@@ -7,7 +7,8 @@ export function watch(page: Page, origin: string): { outside: string[]; complain
   const seen = { outside: [] as string[], complaints: [] as string[] };
   page.on('request', (request) => {
     const url = request.url();
-    if (!url.startsWith(origin) && !url.startsWith('data:') && !url.startsWith('blob:')) seen.outside.push(url);
+    if (!url.startsWith(origin) && !url.startsWith('data:') && !url.startsWith('blob:'))
+      seen.outside.push(url);
   });
   page.on('console', (message) => {
     if (message.type() === 'error') seen.complaints.push(message.text());
@@ -35,18 +36,32 @@ export async function type(field: Locator, text: string): Promise<void> {
   await field.press('Enter');
 }
 
-export const task = (page: Page, name: string): Promise<void> => page.getByRole('tab', { name }).click();
+export const task = (page: Page, name: string): Promise<void> =>
+  page.getByRole('tab', { name }).click();
 
 export async function choose(page: Page, label: string, option: string): Promise<void> {
   await page.getByRole('combobox', { name: label }).first().click();
-  await page.locator('.ant-select-item-option').filter({ hasText: option }).filter({ visible: true }).first().click();
+  await page
+    .locator('.ant-select-item-option')
+    .filter({ hasText: option })
+    .filter({ visible: true })
+    .first()
+    .click();
 }
 
 /** A figure with its prefix as a number: `4.03 kHz` → 4030. */
 export function figureOf(text: string): number {
   const match = /([−-]?[\d.]+)\s*([kMµnpm]?)/.exec(text);
   if (!match) throw new Error(`no figure in “${text}”`);
-  const scale: Record<string, number> = { '': 1, k: 1e3, M: 1e6, m: 1e-3, 'µ': 1e-6, n: 1e-9, p: 1e-12 };
+  const scale: Record<string, number> = {
+    '': 1,
+    k: 1e3,
+    M: 1e6,
+    m: 1e-3,
+    µ: 1e-6,
+    n: 1e-9,
+    p: 1e-12,
+  };
   return Number(match[1].replace('−', '-')) * scale[match[2]];
 }
 
@@ -54,23 +69,39 @@ export async function cutoffShown(page: Page): Promise<number> {
   return figureOf(await page.getByTestId('readout-cutoff').innerText());
 }
 
-export const saved = (page: Page): Promise<void> => expect(page.getByTestId('save-state')).toContainText(/^saved \d/);
+export const saved = (page: Page): Promise<void> =>
+  expect(page.getByTestId('save-state')).toContainText(/^saved \d/);
 
 /** The text of a file that a click downloads, and its name. */
-export async function downloaded(page: Page, click: () => Promise<void>): Promise<{ name: string; text: string; path: string }> {
+export async function downloaded(
+  page: Page,
+  click: () => Promise<void>,
+): Promise<{ name: string; text: string; path: string }> {
   const [download] = await Promise.all([page.waitForEvent('download'), click()]);
   const path = await download.path();
   const { readFile } = await import('node:fs/promises');
   return { name: download.suggestedFilename(), text: await readFile(path, 'utf8'), path };
 }
 
-export async function exportAs(page: Page, entry: string): Promise<{ name: string; text: string; path: string }> {
+export async function exportAs(
+  page: Page,
+  entry: string,
+): Promise<{ name: string; text: string; path: string }> {
   await page.getByRole('button', { name: 'Export' }).click();
   return downloaded(page, () => page.getByRole('menuitem', { name: entry, exact: true }).click());
 }
 
 /** Gives a file to the next file chooser that a click opens. */
-export async function giveFile(page: Page, click: () => Promise<void>, name: string, content: string | Buffer): Promise<void> {
+export async function giveFile(
+  page: Page,
+  click: () => Promise<void>,
+  name: string,
+  content: string | Buffer,
+): Promise<void> {
   const [chooser] = await Promise.all([page.waitForEvent('filechooser'), click()]);
-  await chooser.setFiles({ name, mimeType: 'application/octet-stream', buffer: Buffer.from(content) });
+  await chooser.setFiles({
+    name,
+    mimeType: 'application/octet-stream',
+    buffer: Buffer.from(content),
+  });
 }

@@ -1,7 +1,10 @@
 import { expect, test } from '@playwright/test';
 import { choose, cutoffShown, openWorkshop, saved, startNew, task, type } from './bench-hands';
 
-test('two tabs on one design lose nothing: the idle one follows, the late one becomes a variant', async ({ page, context }) => {
+test('two tabs on one design lose nothing: the idle one follows, the late one becomes a variant', async ({
+  page,
+  context,
+}) => {
   await startNew(page);
   await saved(page).catch(() => {});
   const other = await context.newPage();
@@ -12,8 +15,13 @@ test('two tabs on one design lose nothing: the idle one follows, the late one be
   await expect(other.getByTestId('cutoff-lowpass')).toHaveValue('1.5 kHz');
 
   // Both change within one breath: the second save finds the shelf moved on.
-  await Promise.all([type(page.getByTestId('cutoff-lowpass'), '700'), type(other.getByTestId('cutoff-lowpass'), '2k2')]);
-  const late = async () => (await page.getByText('kept as variant B').count()) + (await other.getByText('kept as variant B').count());
+  await Promise.all([
+    type(page.getByTestId('cutoff-lowpass'), '700'),
+    type(other.getByTestId('cutoff-lowpass'), '2k2'),
+  ]);
+  const late = async () =>
+    (await page.getByText('kept as variant B').count()) +
+    (await other.getByText('kept as variant B').count());
   await expect.poll(late).toBe(1);
   await page.reload();
   await expect(page.getByRole('radio', { name: /^B/ })).toBeVisible();
@@ -67,7 +75,9 @@ test('stages are reordered, bypassed, retuned and added from the path', async ({
   await expect(cards.nth(4)).toContainText('Follower');
 });
 
-test('from the keyboard alone: a cutoff by arrow keys, a task by number, an action by name', async ({ page }) => {
+test('from the keyboard alone: a cutoff by arrow keys, a task by number, an action by name', async ({
+  page,
+}) => {
   await startNew(page);
   await page.getByTestId('handle-lowpass').focus();
   for (let i = 0; i < 5; i++) await page.keyboard.press('Shift+ArrowRight');

@@ -5,12 +5,25 @@ import { openWorkshop, task, watch } from './bench-hands';
 const TASKS = ['Brief', 'Circuit', 'Values', 'Spread', 'Build', 'Measure', 'Log'];
 
 for (const theme of ['paper', 'bench'] as const)
-  test(`every main view, ${theme}: readable by all, clean console, nothing from elsewhere`, async ({ page, baseURL }) => {
+  test(`every main view, ${theme}: readable by all, clean console, nothing from elsewhere`, async ({
+    page,
+    baseURL,
+  }) => {
     const seen = watch(page, baseURL as string);
     await page.addInitScript((name) => localStorage.setItem('jaunty-reed-theme', name), theme);
     const audit = async (where: string) => {
-      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-      expect(violations.map((v) => `${where}: ${v.id}: ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')}`)).toEqual([]);
+      const { violations } = await new AxeBuilder({ page })
+        .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+        .analyze();
+      expect(
+        violations.map(
+          (v) =>
+            `${where}: ${v.id}: ${v.nodes
+              .map((n) => n.target.join(' '))
+              .slice(0, 3)
+              .join(' | ')}`,
+        ),
+      ).toEqual([]);
     };
     await page.goto('/');
     await audit('empty shelf');
@@ -37,29 +50,47 @@ for (const theme of ['paper', 'bench'] as const)
     expect(seen.complaints).toEqual([]);
   });
 
-test('the desk fits: no page scroll, nothing wider than the window, from 1024 to 1920', async ({ page }) => {
+test('the desk fits: no page scroll, nothing wider than the window, from 1024 to 1920', async ({
+  page,
+}) => {
   await openWorkshop(page, 'Swell-box band limiter');
-  for (const [width, height] of [[1024, 768], [1280, 800], [1920, 1080]]) {
+  for (const [width, height] of [
+    [1024, 768],
+    [1280, 800],
+    [1920, 1080],
+  ]) {
     await page.setViewportSize({ width, height });
     for (const name of TASKS) {
       await task(page, name);
       const over = await page.evaluate(() => ({
-        page: document.documentElement.scrollWidth - window.innerWidth > 0 || document.documentElement.scrollHeight - window.innerHeight > 0,
-        pane: (() => { const pane = document.getElementById('task-pane'); return pane ? pane.scrollWidth - pane.clientWidth : 0; })(),
+        page:
+          document.documentElement.scrollWidth - window.innerWidth > 0 ||
+          document.documentElement.scrollHeight - window.innerHeight > 0,
+        pane: (() => {
+          const pane = document.getElementById('task-pane');
+          return pane ? pane.scrollWidth - pane.clientWidth : 0;
+        })(),
       }));
       expect({ width, name, ...over }).toEqual({ width, name, page: false, pane: 0 });
     }
   }
 });
 
-test('pages carry a strict content security policy and their isolation headers', async ({ request }) => {
+test('pages carry a strict content security policy and their isolation headers', async ({
+  request,
+}) => {
   const page = await request.get('/');
   const policy = page.headers()['content-security-policy'];
   expect(policy).toContain("default-src 'none'");
   expect(policy).toMatch(/script-src 'self' 'nonce-[^']+' 'strict-dynamic' 'wasm-unsafe-eval'/);
   expect(policy).not.toContain("'unsafe-eval'");
   expect(policy).not.toMatch(/script-src[^;]*unsafe-inline/);
-  expect(page.headers()).toMatchObject({ 'x-content-type-options': 'nosniff', 'referrer-policy': 'no-referrer', 'cross-origin-opener-policy': 'same-origin', 'cross-origin-embedder-policy': 'require-corp' });
+  expect(page.headers()).toMatchObject({
+    'x-content-type-options': 'nosniff',
+    'referrer-policy': 'no-referrer',
+    'cross-origin-opener-policy': 'same-origin',
+    'cross-origin-embedder-policy': 'require-corp',
+  });
   const again = await request.get('/');
   expect(again.headers()['content-security-policy']).not.toBe(policy);
   const schema = await request.get('/schema/design-1.json');

@@ -1,7 +1,21 @@
 import { expect, test } from '@playwright/test';
-import { choose, cutoffShown, exportAs, figureOf, giveFile, saved, startNew, task, type, watch } from './bench-hands';
+import {
+  choose,
+  cutoffShown,
+  exportAs,
+  figureOf,
+  giveFile,
+  saved,
+  startNew,
+  task,
+  type,
+  watch,
+} from './bench-hands';
 
-test('one filter from brief to log: empty storage, all tasks, out as files and back in', async ({ page, baseURL }) => {
+test('one filter from brief to log: empty storage, all tasks, out as files and back in', async ({
+  page,
+  baseURL,
+}) => {
   const seen = watch(page, baseURL as string);
   await page.goto('/');
   await expect(page.getByText('The shelf is empty.')).toBeVisible();
@@ -13,7 +27,8 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     await choose(page, 'Order', '(48 dB');
     await expect(page.getByTestId('stage-card')).toHaveCount(4);
     // Stage Qs of an eighth-order Butterworth, from the pole angles: 1/(2 sin((2k−1)π/16)).
-    for (const [i, q] of ['0.510', '0.601', '0.900', '2.563'].entries()) await expect(page.getByTestId('stage-card').nth(i)).toContainText(`Q ${q}`);
+    for (const [i, q] of ['0.510', '0.601', '0.900', '2.563'].entries())
+      await expect(page.getByTestId('stage-card').nth(i)).toContainText(`Q ${q}`);
     await page.getByRole('button', { name: 'keep' }).click();
     await page.getByRole('button', { name: 'lose' }).click();
     const verdicts = page.getByTestId('brief-verdict');
@@ -47,9 +62,15 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     const used = figureOf(await page.getByTestId('use-C1').inputValue());
     await type(page.getByTestId('use-C1'), `${used * 1.44e9}n`);
     // In a unity-gain Sallen-Key the frequency goes with 1/√C1.
-    await expect.poll(async () => figureOf(await page.getByTestId('got-cutoff').innerText()) / before).toBeCloseTo(1 / 1.2, 2);
+    await expect
+      .poll(async () => figureOf(await page.getByTestId('got-cutoff').innerText()) / before)
+      .toBeCloseTo(1 / 1.2, 2);
     await page.getByRole('button', { name: 'Hold C1 and compute the others around it' }).click();
-    await expect.poll(async () => Math.abs(figureOf(await page.getByTestId('got-cutoff').innerText()) / 2400 - 1)).toBeLessThan(0.06);
+    await expect
+      .poll(async () =>
+        Math.abs(figureOf(await page.getByTestId('got-cutoff').innerText()) / 2400 - 1),
+      )
+      .toBeLessThan(0.06);
     await page.getByTestId('use-C1').fill('');
     await page.getByTestId('use-C1').press('Enter');
     const box = page.getByRole('checkbox', { name: /Leave C2 out/ });
@@ -105,7 +126,10 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     await expect(page.getByTestId('parts-list')).toContainText('JFET-input audio');
     const parts = await exportAs(page, 'The parts list (CSV)');
     expect(parts.name).toBe('bourdon-tone-filter-parts.csv');
-    const lines = parts.text.trim().split('\n').map((l) => l.split(','));
+    const lines = parts.text
+      .trim()
+      .split('\n')
+      .map((l) => l.split(','));
     expect(lines[0][0]).toBe('kind');
     const total = lines.slice(1).reduce((sum, l) => sum + Number(l.at(-1)), 0);
     // Four stages of two resistors, two capacitors and an op-amp, one output resistor, five boards.
@@ -114,10 +138,19 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
 
   await test.step('Measure: the exported curve, raised by 3 dB, read back and aligned, differs by nothing', async () => {
     const response = await exportAs(page, 'The curves (CSV)');
-    const rows = response.text.trim().split('\n').slice(1).map((l) => l.split(',').map(Number));
+    const rows = response.text
+      .trim()
+      .split('\n')
+      .slice(1)
+      .map((l) => l.split(',').map(Number));
     await task(page, 'Measure');
     const file = `* sweep of the prototype\n${rows.map((r) => `${r[0]}\t${r[1] + 3}\t${r[2]}`).join('\n')}`;
-    await giveFile(page, () => page.getByRole('button', { name: 'Read a file' }).click(), 'prototype.txt', file);
+    await giveFile(
+      page,
+      () => page.getByRole('button', { name: 'Read a file' }).click(),
+      'prototype.txt',
+      file,
+    );
     await expect(page.getByTestId('measurement')).toContainText('−3.00 dB');
     await expect(page.getByTestId('worst-difference')).toContainText('0.00 dB');
     await page.getByRole('checkbox', { name: /align levels/ }).uncheck();
@@ -126,7 +159,9 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
 
   await test.step('Log: a note with the numbers', async () => {
     await task(page, 'Log');
-    await page.getByRole('textbox', { name: 'Note', exact: true }).fill('Prototype swept; keeps 1 dB at 1.2 kHz.');
+    await page
+      .getByRole('textbox', { name: 'Note', exact: true })
+      .fill('Prototype swept; keeps 1 dB at 1.2 kHz.');
     await page.getByRole('button', { name: 'Write down' }).click();
     await expect(page.getByTestId('log-entry')).toContainText('kHz');
   });
@@ -137,7 +172,9 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     await page.reload();
     await expect(page.getByTestId('readout-cutoff')).toHaveText(cutoff);
     await expect(page.getByTestId('stage-card')).toHaveCount(4);
-    await expect(page.getByRole('textbox', { name: 'Title of the design' })).toHaveValue('Bourdon tone filter');
+    await expect(page.getByRole('textbox', { name: 'Title of the design' })).toHaveValue(
+      'Bourdon tone filter',
+    );
     await task(page, 'Log');
     await expect(page.getByTestId('log-entry')).toContainText('Prototype swept');
   });
@@ -148,14 +185,23 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     expect((await exportAs(page, 'The schematic (SVG)')).text).toContain('<svg');
     expect((await exportAs(page, 'The curves (SVG)')).text).toContain('A as built');
     const design = await exportAs(page, 'The design (JSON)');
-    expect(JSON.parse(design.text)).toMatchObject({ format: 'jaunty-reed-design', version: 1, title: 'Bourdon tone filter' });
+    expect(JSON.parse(design.text)).toMatchObject({
+      format: 'jaunty-reed-design',
+      version: 1,
+      title: 'Bourdon tone filter',
+    });
     const cutoff = await page.getByTestId('readout-cutoff').innerText();
     await page.getByRole('link', { name: 'Jaunty Reed' }).click();
     await page.getByRole('button', { name: 'Bourdon tone filter: more' }).click();
     await page.getByRole('menuitem', { name: 'Remove' }).click();
     await page.getByRole('button', { name: 'Remove', exact: true }).click();
     await expect(page.getByTestId('shelf-card')).toHaveCount(0);
-    await giveFile(page, () => page.getByRole('button', { name: 'Import' }).click(), design.name, design.text);
+    await giveFile(
+      page,
+      () => page.getByRole('button', { name: 'Import' }).click(),
+      design.name,
+      design.text,
+    );
     await page.getByRole('link', { name: 'Bourdon tone filter' }).click();
     await expect(page.getByTestId('readout-cutoff')).toHaveText(cutoff);
     await task(page, 'Log');
@@ -166,12 +212,15 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
   expect(seen.complaints).toEqual([]);
 });
 
-test('alignments: a fourth-order Linkwitz-Riley is 6.02 dB down at its cutoff, and its stages are two Butterworths', async ({ page }) => {
+test('alignments: a fourth-order Linkwitz-Riley is 6.02 dB down at its cutoff, and its stages are two Butterworths', async ({
+  page,
+}) => {
   await startNew(page);
   await choose(page, 'Alignment', 'Linkwitz-Riley');
   await choose(page, 'Order', '(24 dB');
   await expect(page.getByTestId('stage-card')).toHaveCount(2);
-  for (const i of [0, 1]) await expect(page.getByTestId('stage-card').nth(i)).toContainText('Q 0.707');
+  for (const i of [0, 1])
+    await expect(page.getByTestId('stage-card').nth(i)).toContainText('Q 0.707');
   await page.keyboard.press('Escape');
   // The cursor walks in hundredths of a decade from the middle of the axis; 1 kHz is found by its read-out.
   const surface = page.getByTestId('cursor-surface').first();
@@ -179,7 +228,9 @@ test('alignments: a fourth-order Linkwitz-Riley is 6.02 dB down at its cutoff, a
   const knob = await page.getByTestId('handle-lowpass').locator('.knob').boundingBox();
   if (!box || !knob) throw new Error('no plot');
   await surface.hover({ position: { x: knob.x + knob.width / 2 - box.x, y: 20 } });
-  await expect(page.getByTestId('readout-cursor')).toContainText(/at cursor\s*(1 kHz|99\d|1\.00\d kHz)/);
+  await expect(page.getByTestId('readout-cursor')).toContainText(
+    /at cursor\s*(1 kHz|99\d|1\.00\d kHz)/,
+  );
   const ideal = await page.getByTestId('readout-cursor').locator('.ink-ideal').innerText();
   expect(figureOf(ideal.replace('ideal', ''))).toBeCloseTo(-6.02, 1);
 });

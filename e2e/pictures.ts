@@ -13,7 +13,9 @@ function sweep(): string {
   for (let i = 0; i <= 90; i++) {
     const f = 5 * 10 ** (i / 30);
     const u = f / 46.8;
-    lines.push(`${f.toFixed(2)}  ${(-4.2 - 10 * Math.log10(1 + u ** -6) + 0.12 * Math.sin(i / 2.3)).toFixed(3)}`);
+    lines.push(
+      `${f.toFixed(2)}  ${(-4.2 - 10 * Math.log10(1 + u ** -6) + 0.12 * Math.sin(i / 2.3)).toFixed(3)}`,
+    );
   }
   return lines.join('\n');
 }
@@ -25,7 +27,10 @@ test('pictures of the main views', async ({ page }) => {
   await shoot(page, 'shelf');
 
   await page.getByRole('link', { name: 'Swell-box band limiter' }).click();
-  await page.getByTestId('cursor-surface').first().hover({ position: { x: 420, y: 120 } });
+  await page
+    .getByTestId('cursor-surface')
+    .first()
+    .hover({ position: { x: 420, y: 120 } });
   await shoot(page, 'desk-brief');
   await page.getByTestId('stage-card').nth(3).getByRole('button').first().click();
   await task(page, 'Circuit');
@@ -49,18 +54,28 @@ test('pictures of the main views', async ({ page }) => {
   await shoot(page, 'desk-spread');
   await page.getByRole('tab', { name: 'Step' }).click();
   await task(page, 'Build');
-  await page.getByTestId('cursor-surface').first().hover({ position: { x: 300, y: 200 } });
+  await page
+    .getByTestId('cursor-surface')
+    .first()
+    .hover({ position: { x: 300, y: 200 } });
   await shoot(page, 'desk-build');
 
   await home(page);
   await page.getByRole('link', { name: 'Reed pickup rumble filter' }).click();
   await task(page, 'Measure');
-  await giveFile(page, () => page.getByRole('button', { name: 'Read a file' }).click(), 'swell-preamp-prototype.txt', sweep());
+  await giveFile(
+    page,
+    () => page.getByRole('button', { name: 'Read a file' }).click(),
+    'swell-preamp-prototype.txt',
+    sweep(),
+  );
   await page.getByTestId('measurement').waitFor();
   await page.getByText('points read').waitFor({ state: 'hidden' });
   await shoot(page, 'desk-measure');
   await task(page, 'Log');
-  await page.getByRole('textbox', { name: 'Note', exact: true }).fill('First board swept: corner 4 % high, inside the capacitors’ tolerance. Left as it is.');
+  await page
+    .getByRole('textbox', { name: 'Note', exact: true })
+    .fill('First board swept: corner 4 % high, inside the capacitors’ tolerance. Left as it is.');
   await page.getByRole('button', { name: 'Write down' }).click();
   await page.getByTestId('log-entry').first().locator('summary').click();
   await shoot(page, 'desk-log');

@@ -12,7 +12,12 @@ import { designsInFile, backupShelf, partsCsvOf } from './exports';
 import { gridFor } from './results';
 import { mergeConflict, saveDesign, shelveDesign, loadRow, deleteDesign } from './saving';
 
-jest.mock('@/workers/job-client', () => ({ startJob: () => ({ answer: Promise.resolve({ ok: false, code: 'none', data: {} }), cancel: () => {} }) }));
+jest.mock('@/workers/job-client', () => ({
+  startJob: () => ({
+    answer: Promise.resolve({ ok: false, code: 'none', data: {} }),
+    cancel: () => {},
+  }),
+}));
 
 const [rumble, , band] = demoDesigns();
 const now = (): Design => documentStore.getState().design as Design;
@@ -22,12 +27,38 @@ beforeEach(() => openDesign(structuredClone(band)));
 
 describe('edits', () => {
   const all: [string, edits.Edit][] = [
-    ['order up', edits.changePlan('band-4', { order: 7 })], ['order down', edits.changePlan('band-4', { order: 1 })], ['alignment with fewer orders', edits.changePlan('band-4', { alignment: 'linkwitz-riley', order: 3 })],
-    ['another response', edits.changePlan('band-4', { response: 'lowpass' })], ['high Q first', edits.changePlan('band-4', { stageOrder: 'high-q-first' })], ['add a plan', edits.addPlan('highpass', 30)], ['a stage moved', edits.moveStage(0, 2)],
-    ['new stage', edits.addStage('lowpass', 900)], ['buffer', edits.insertBuffer(1)], ['output resistor away', edits.setOutputResistor(null)], ['limit', edits.addLimit({ kind: 'at-least', side: 'above', freqHz: 9e3, db: 20 })], ['new variant', edits.addVariant()],
-    ['all multiple feedback', edits.setAllTopologies('multiple-feedback')], ['ideal op-amps', edits.setDevice(null, 'ideal')], ['title', edits.setTitle('x')], ['brief', edits.changeBrief({ supply: { kind: 'single', volts: 9, virtualGroundOhm: 10 } })],
-    ['resistors first', edits.changePreferences({ chooseFirst: 'resistors' })], ['log', edits.addLogEntry({ at: '2026-01-01T10:00:00.000Z', text: 'a', snapshot: null })],
-    ['measurement', edits.addMeasurement({ name: 'm', at: '2026-01-01T10:00:00.000Z', freqHz: [1, 2], levelDb: [0, 0], phaseDeg: null, aligned: true })],
+    ['order up', edits.changePlan('band-4', { order: 7 })],
+    ['order down', edits.changePlan('band-4', { order: 1 })],
+    [
+      'alignment with fewer orders',
+      edits.changePlan('band-4', { alignment: 'linkwitz-riley', order: 3 }),
+    ],
+    ['another response', edits.changePlan('band-4', { response: 'lowpass' })],
+    ['high Q first', edits.changePlan('band-4', { stageOrder: 'high-q-first' })],
+    ['add a plan', edits.addPlan('highpass', 30)],
+    ['a stage moved', edits.moveStage(0, 2)],
+    ['new stage', edits.addStage('lowpass', 900)],
+    ['buffer', edits.insertBuffer(1)],
+    ['output resistor away', edits.setOutputResistor(null)],
+    ['limit', edits.addLimit({ kind: 'at-least', side: 'above', freqHz: 9e3, db: 20 })],
+    ['new variant', edits.addVariant()],
+    ['all multiple feedback', edits.setAllTopologies('multiple-feedback')],
+    ['ideal op-amps', edits.setDevice(null, 'ideal')],
+    ['title', edits.setTitle('x')],
+    ['brief', edits.changeBrief({ supply: { kind: 'single', volts: 9, virtualGroundOhm: 10 } })],
+    ['resistors first', edits.changePreferences({ chooseFirst: 'resistors' })],
+    ['log', edits.addLogEntry({ at: '2026-01-01T10:00:00.000Z', text: 'a', snapshot: null })],
+    [
+      'measurement',
+      edits.addMeasurement({
+        name: 'm',
+        at: '2026-01-01T10:00:00.000Z',
+        freqHz: [1, 2],
+        levelDb: [0, 0],
+        phaseDeg: null,
+        aligned: true,
+      }),
+    ],
   ];
   test.each(all)('%s: valid, compiles, undone and redone', (_, change) => {
     const before = now();
@@ -57,7 +88,11 @@ describe('edits', () => {
     const id = lastStage().id;
     edit(edits.choosePart(id, 'R1', { use: { kind: 'single', values: [12e3] } }));
     edit(edits.choosePart(id, 'R1', { pinned: true, leftOut: true }));
-    expect(lastStage().parts.R1).toEqual({ use: { kind: 'single', values: [12e3] }, pinned: true, leftOut: true });
+    expect(lastStage().parts.R1).toEqual({
+      use: { kind: 'single', values: [12e3] },
+      pinned: true,
+      leftOut: true,
+    });
     edit(edits.choosePart(id, 'R1', { use: undefined, leftOut: false }));
     expect(lastStage().parts).toEqual({});
   });
@@ -138,7 +173,11 @@ describe('saving', () => {
     await shelveDesign(band);
     await shelveDesign(rumble);
     const zip = await backupShelf();
-    expect(must(designsInFile(zip)).map((d) => d.title).sort()).toEqual([band.title, rumble.title].sort());
+    expect(
+      must(designsInFile(zip))
+        .map((d) => d.title)
+        .sort(),
+    ).toEqual([band.title, rumble.title].sort());
     expect(designsInFile(zip.slice(0, 200))).toMatchObject({ ok: false, code: 'broken-design' });
     expect(designsInFile(new TextEncoder().encode('hello'))).toMatchObject({ code: 'not-json' });
   });

@@ -7,20 +7,47 @@ const values = { R1: 15e3, R2: 4.3e3, C1: 15e-9, C2: 1.5e-9 };
 const drawing = topologyById('sallen-key-unity-gain').drawing('lowpass', values);
 
 test('shows every part with its value and says what it is', () => {
-  render(<Schematic drawing={drawing} values={values} leftOut={{}} resistorSymbol="box" title="Circuit of Low-pass 1" />);
+  render(
+    <Schematic
+      drawing={drawing}
+      values={values}
+      leftOut={{}}
+      resistorSymbol="box"
+      title="Circuit of Low-pass 1"
+    />,
+  );
   const picture = screen.getByRole('img', { name: 'Circuit of Low-pass 1' });
-  for (const text of ['R1', '15 kΩ', 'R2', '4.3 kΩ', 'C1', '15 nF', 'C2', '1.5 nF', 'in', 'out']) expect(picture).toHaveTextContent(text);
+  for (const text of ['R1', '15 kΩ', 'R2', '4.3 kΩ', 'C1', '15 nF', 'C2', '1.5 nF', 'in', 'out'])
+    expect(picture).toHaveTextContent(text);
 });
 
 test('a part left out is a wire or an empty place', () => {
-  render(<Schematic drawing={drawing} values={values} leftOut={{ R1: 'short', C2: 'open' }} resistorSymbol="zigzag" title="c" />);
+  render(
+    <Schematic
+      drawing={drawing}
+      values={values}
+      leftOut={{ R1: 'short', C2: 'open' }}
+      resistorSymbol="zigzag"
+      title="c"
+    />,
+  );
   expect(screen.getByRole('img')).toHaveTextContent('wire');
   expect(screen.getByRole('img')).toHaveTextContent('empty');
 });
 
 test('pointing at a part tells which, and the one pointed at is lit', () => {
   const onPoint = jest.fn();
-  const { container } = render(<Schematic drawing={drawing} values={values} leftOut={{}} resistorSymbol="box" title="c" highlighted="C1" onPoint={onPoint} />);
+  const { container } = render(
+    <Schematic
+      drawing={drawing}
+      values={values}
+      leftOut={{}}
+      resistorSymbol="box"
+      title="c"
+      highlighted="C1"
+      onPoint={onPoint}
+    />,
+  );
   fireEvent.pointerEnter(screen.getByText('R2'));
   expect(onPoint).toHaveBeenLastCalledWith('R2');
   fireEvent.pointerLeave(screen.getByText('R2'));
@@ -28,19 +55,34 @@ test('pointing at a part tells which, and the one pointed at is lit', () => {
   expect(container.querySelectorAll('.lit').length).toBe(3);
 });
 
-test.each(TOPOLOGIES.flatMap((t) => t.responses.map((response) => [t.id, response] as const)))('%s as %s draws both resistor symbols without a gap in its numbers', (id, response) => {
-  const topology = topologyById(id);
-  const parts = Object.fromEntries(topology.parts(response).map((p) => [p.name, p.kind === 'resistor' ? 1e4 : 1e-8]));
-  for (const symbol of ['box', 'zigzag'] as const) {
-    const { container, unmount } = render(<Schematic drawing={topology.drawing(response, parts)} values={parts} leftOut={{}} resistorSymbol={symbol} title={id} />);
-    expect(container.innerHTML).not.toContain('NaN');
-    expect(container.innerHTML).not.toContain('undefined');
-    unmount();
-  }
-});
+test.each(TOPOLOGIES.flatMap((t) => t.responses.map((response) => [t.id, response] as const)))(
+  '%s as %s draws both resistor symbols without a gap in its numbers',
+  (id, response) => {
+    const topology = topologyById(id);
+    const parts = Object.fromEntries(
+      topology.parts(response).map((p) => [p.name, p.kind === 'resistor' ? 1e4 : 1e-8]),
+    );
+    for (const symbol of ['box', 'zigzag'] as const) {
+      const { container, unmount } = render(
+        <Schematic
+          drawing={topology.drawing(response, parts)}
+          values={parts}
+          leftOut={{}}
+          resistorSymbol={symbol}
+          title={id}
+        />,
+      );
+      expect(container.innerHTML).not.toContain('NaN');
+      expect(container.innerHTML).not.toContain('undefined');
+      unmount();
+    }
+  },
+);
 
 test('a glyph fits its box, and without a curve is an empty one', () => {
-  const { container, rerender } = render(<Glyph freqHz={[10, 100, 1000]} levelDb={[0, -3, -80]} width={60} height={40} />);
+  const { container, rerender } = render(
+    <Glyph freqHz={[10, 100, 1000]} levelDb={[0, -3, -80]} width={60} height={40} />,
+  );
   const d = container.querySelector('.glyph-curve')?.getAttribute('d') ?? '';
   for (const [, x, y] of d.matchAll(/([\d.]+) ([\d.]+)/g)) {
     expect(Number(x)).toBeLessThanOrEqual(60);

@@ -18,7 +18,14 @@ describe('checks as sentences with numbers and a cure', () => {
     const words = checkWords(
       check({
         code: 'joint-load',
-        data: { load: 'Mixer', seesOhm: 2200, fromOhm: 1000, lossDb: -3.2545, atHz: 1000, index: 4 },
+        data: {
+          load: 'Mixer',
+          seesOhm: 2200,
+          fromOhm: 1000,
+          lossDb: -3.2545,
+          atHz: 1000,
+          index: 4,
+        },
         cure: { kind: 'set-output-resistor', ohm: 47 },
       }),
     );
@@ -31,7 +38,13 @@ describe('checks as sentences with numbers and a cure', () => {
       check({
         level: 'warn',
         code: 'bandwidth',
-        data: { name: 'Low-pass 2', gainBandwidthHz: 3e6, cutoffPct: -1.234, qPct: 2.5, margin: 61.4 },
+        data: {
+          name: 'Low-pass 2',
+          gainBandwidthHz: 3e6,
+          cutoffPct: -1.234,
+          qPct: 2.5,
+          margin: 61.4,
+        },
         cure: { kind: 'use-device', stageId: 's', device: 'low-noise-bipolar-10mhz' },
       }),
     );
@@ -43,23 +56,52 @@ describe('checks as sentences with numbers and a cure', () => {
     ['brief-met', { byDb: 0.74, atHz: 500 }, 'Brief met, with 0.74 dB to spare at 500 Hz.'],
     ['brief-missed', { byDb: -6, atHz: 9000 }, 'Brief missed by 6 dB at 9 kHz.'],
     ['gain-short', { db: 12 }, 'These circuits fall 12 dB short of the gain asked for.'],
-    ['not-stable', { name: 'Low-pass 1', device: 'Fast', needs: 5, noiseGain: 1 }, 'Low-pass 1: Fast needs a noise gain of 5; this circuit has 1 and would oscillate.'],
-    ['slew', { name: 'Low-pass 1', needs: 2e6, has: 13e6, atHz: 20e3 }, 'Low-pass 1: needs 2 V/µs of 13 V/µs at 20 kHz.'],
-    ['resistor-high', { name: 'Low-pass 1', part: 'R2', value: 2.2e6, limit: 1e6 }, 'Low-pass 1: R2 2.2 MΩ is over 1 MΩ: noise, hum and bias current.'],
-    ['capacitor-small', { name: 'Low-pass 1', part: 'C2', value: 47e-12, limit: 1e-10 }, 'Low-pass 1: C2 47 pF is under 100 pF, where strays count.'],
+    [
+      'not-stable',
+      { name: 'Low-pass 1', device: 'Fast', needs: 5, noiseGain: 1 },
+      'Low-pass 1: Fast needs a noise gain of 5; this circuit has 1 and would oscillate.',
+    ],
+    [
+      'slew',
+      { name: 'Low-pass 1', needs: 2e6, has: 13e6, atHz: 20e3 },
+      'Low-pass 1: needs 2 V/µs of 13 V/µs at 20 kHz.',
+    ],
+    [
+      'resistor-high',
+      { name: 'Low-pass 1', part: 'R2', value: 2.2e6, limit: 1e6 },
+      'Low-pass 1: R2 2.2 MΩ is over 1 MΩ: noise, hum and bias current.',
+    ],
+    [
+      'capacitor-small',
+      { name: 'Low-pass 1', part: 'C2', value: 47e-12, limit: 1e-10 },
+      'Low-pass 1: C2 47 pF is under 100 pF, where strays count.',
+    ],
   ])('%s', (code, data, text) => {
     const words = checkWords(check({ code, data: data as Check['data'] }));
     expect(words.text).toBe(text);
   });
 
   test('a clipped swing says so, and what to do', () => {
-    const words = checkWords(check({ code: 'swing', data: { name: 'Low-pass 1', volts: 12.7, roomVolts: 10.5, atHz: 100 } }));
+    const words = checkWords(
+      check({
+        code: 'swing',
+        data: { name: 'Low-pass 1', volts: 12.7, roomVolts: 10.5, atHz: 100 },
+      }),
+    );
     expect(words.text).toContain('and clips');
     expect(words.cure).toContain('Lower the level');
   });
 
   test('what is fine needs no advice', () => {
-    expect(checkWords(check({ level: 'ok', code: 'swing', data: { name: 'a', volts: 1, roomVolts: 10, atHz: 1 } })).cure).toBeNull();
+    expect(
+      checkWords(
+        check({
+          level: 'ok',
+          code: 'swing',
+          data: { name: 'a', volts: 1, roomVolts: 10, atHz: 1 },
+        }),
+      ).cure,
+    ).toBeNull();
   });
 });
 
@@ -80,6 +122,8 @@ describe('failures say what, where, and that nothing was lost', () => {
   test('a value that cannot be read says what was left over and how to type it', () => {
     const parsed = parseQuantity('4k7x', 'resistance');
     if (parsed.ok) throw new Error('read');
-    expect(quantityWords(parsed, 'resistance')).toBe('“4k7x” is not a value: “k7x” is left over. Type it as 4k7 or 4.7 k; the old value stays.');
+    expect(quantityWords(parsed, 'resistance')).toBe(
+      '“4k7x” is not a value: “k7x” is left over. Type it as 4k7 or 4.7 k; the old value stays.',
+    );
   });
 });

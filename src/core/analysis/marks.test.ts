@@ -22,7 +22,13 @@ describe('crossings', () => {
   });
 
   test('a level that never gets there has none, and gaps are passed over', () => {
-    expect(crossings(grid, grid.map(() => 0), -3)).toEqual([]);
+    expect(
+      crossings(
+        grid,
+        grid.map(() => 0),
+        -3,
+      ),
+    ).toEqual([]);
     expect(crossings([1, 2, 3], [0, NaN, -10], -3)).toEqual([]);
   });
 
@@ -41,7 +47,10 @@ test('the highest peak is found between grid points', () => {
 });
 
 test('slopes: a second-order asymptote falls 12.04 dB an octave', () => {
-  const { fall, rise } = steepestOctaves(grid, grid.map((f) => -40 * Math.log10(f)));
+  const { fall, rise } = steepestOctaves(
+    grid,
+    grid.map((f) => -40 * Math.log10(f)),
+  );
   // Octaves are read between grid points, up to a step wider than two to one.
   expect(fall.slope).toBeCloseTo(-12.04, 2);
   expect(rise.slope).toBe(0);
@@ -55,14 +64,20 @@ test('levels between grid points, and nothing outside', () => {
 
 describe('reading a response', () => {
   test('phase is unwrapped along the grid', () => {
-    const turns = Float64Array.from({ length: 40 }, (_, i) => (i % 2 === 0 ? Math.cos((i / 2) * -1.2) : Math.sin(((i - 1) / 2) * -1.2)));
+    const turns = Float64Array.from({ length: 40 }, (_, i) =>
+      i % 2 === 0 ? Math.cos((i / 2) * -1.2) : Math.sin(((i - 1) / 2) * -1.2),
+    );
     const phase = phasesDeg(turns);
-    for (let i = 1; i < phase.length; i++) expect(phase[i] - phase[i - 1]).toBeCloseTo((-1.2 * 180) / Math.PI, 9);
+    for (let i = 1; i < phase.length; i++)
+      expect(phase[i] - phase[i - 1]).toBeCloseTo((-1.2 * 180) / Math.PI, 9);
     expect(levelsDb(turns)[7]).toBeCloseTo(0, 12);
   });
 
   test('a pure delay has the same group delay everywhere', () => {
-    const delays = groupDelaysS(grid, grid.map((f) => -360 * f * 1e-4));
+    const delays = groupDelaysS(
+      grid,
+      grid.map((f) => -360 * f * 1e-4),
+    );
     delays.forEach((d) => expect(d).toBeCloseTo(1e-4, 12));
   });
 });
@@ -70,7 +85,10 @@ describe('reading a response', () => {
 describe('draws', () => {
   test('stay within the tolerance, leave other slots alone, and repeat with the seed', () => {
     const nominal = Float64Array.of(100, 5, 7);
-    const varying = [{ slot: 0, tolerancePct: 10 }, { slot: 2, tolerancePct: 1 }];
+    const varying = [
+      { slot: 0, tolerancePct: 10 },
+      { slot: 2, tolerancePct: 1 },
+    ];
     const [a, b] = [valueDraws(nominal, varying, 11), valueDraws(nominal, varying, 11)];
     const [x, y] = [new Float64Array(3), new Float64Array(3)];
     for (let i = 0; i < 200; i++) {
@@ -84,7 +102,9 @@ describe('draws', () => {
   });
 
   test('blame goes to the part that moves the outcome', () => {
-    const parts = [0, 1].map((k) => Float64Array.from({ length: 64 }, (_, i) => Math.sin(i * (k + 1) * 1.7)));
+    const parts = [0, 1].map((k) =>
+      Float64Array.from({ length: 64 }, (_, i) => Math.sin(i * (k + 1) * 1.7)),
+    );
     const outcome = parts[0].map((v) => 3 * v + 1);
     const shares = shareOfVariance(parts, outcome);
     expect(shares[0]).toBeCloseTo(1, 9);

@@ -23,40 +23,103 @@ describe('readResponseText', () => {
     expect(read.phaseDeg !== null).toBe(phase);
     expect(read.levelDb[1]).toBeLessThan(0);
   });
-  test('decimal commas are read as such', () => expect(must(readResponseText('100,5;-1,25\n200;-2,5'))).toMatchObject({ freqHz: [100.5, 200], levelDb: [-1.25, -2.5] }));
-  test('points out of order are sorted, and said to be', () => expect(must(readResponseText('200 -2\n100 -1'))).toMatchObject({ freqHz: [100, 200], levelDb: [-1, -2], sorted: true }));
+  test('decimal commas are read as such', () =>
+    expect(must(readResponseText('100,5;-1,25\n200;-2,5'))).toMatchObject({
+      freqHz: [100.5, 200],
+      levelDb: [-1.25, -2.5],
+    }));
+  test('points out of order are sorted, and said to be', () =>
+    expect(must(readResponseText('200 -2\n100 -1'))).toMatchObject({
+      freqHz: [100, 200],
+      levelDb: [-1, -2],
+      sorted: true,
+    }));
   test.each([
-    ['', 'empty-file', {}], ['\n \n', 'empty-file', {}], ['a\0b', 'binary-file', {}], ['only words\nhere', 'no-numbers', {}], ['100 -1', 'too-few-points', { points: 1 }],
-    ['100 -1\noops\n200 -2', 'bad-line', { line: 2, text: 'oops' }], ['100 -1\n200', 'column-count', { line: 2, columns: 1 }], ['100 -1 5\n200 -2', 'column-count', { line: 2, columns: 2 }],
-    ['100 -1\n-5 -2', 'bad-frequency', { line: 2, value: -5 }], ['0 -1\n5 -2', 'bad-frequency', { line: 1, value: 0 }], ['100 -1\n100 -2', 'repeated-frequency', { line: 2, value: 100 }], ['<html><body>1 2</body>', 'no-numbers', {}],
-  ])('%j is refused as %s', (text, code, data) => expect(readResponseText(text)).toMatchObject({ ok: false, code, data }));
+    ['', 'empty-file', {}],
+    ['\n \n', 'empty-file', {}],
+    ['a\0b', 'binary-file', {}],
+    ['only words\nhere', 'no-numbers', {}],
+    ['100 -1', 'too-few-points', { points: 1 }],
+    ['100 -1\noops\n200 -2', 'bad-line', { line: 2, text: 'oops' }],
+    ['100 -1\n200', 'column-count', { line: 2, columns: 1 }],
+    ['100 -1 5\n200 -2', 'column-count', { line: 2, columns: 2 }],
+    ['100 -1\n-5 -2', 'bad-frequency', { line: 2, value: -5 }],
+    ['0 -1\n5 -2', 'bad-frequency', { line: 1, value: 0 }],
+    ['100 -1\n100 -2', 'repeated-frequency', { line: 2, value: 100 }],
+    ['<html><body>1 2</body>', 'no-numbers', {}],
+  ])('%j is refused as %s', (text, code, data) =>
+    expect(readResponseText(text)).toMatchObject({ ok: false, code, data }),
+  );
 });
 
 describe('compareWithPrediction', () => {
-  const predicted = { freqHz: Float64Array.of(10, 100, 1000, 10000), levelDb: Float64Array.of(0, 0, -3, -40) };
+  const predicted = {
+    freqHz: Float64Array.of(10, 100, 1000, 10000),
+    levelDb: Float64Array.of(0, 0, -3, -40),
+  };
   const measured = { freqHz: [10, 100, 1000, 10000], levelDb: [-6, -6, -9, -44] };
   test('aligned, the level of the pass band is taken out and the difference left', () => {
-    const { offsetDb, differenceDb, worst } = compareWithPrediction(measured, predicted, { aligned: true });
+    const { offsetDb, differenceDb, worst } = compareWithPrediction(measured, predicted, {
+      aligned: true,
+    });
     expect(offsetDb).toBeCloseTo(6, 12);
     expect([...differenceDb]).toEqual([0, 0, 0, 2].map((v) => expect.closeTo(v, 12)));
     expect(worst).toMatchObject({ freqHz: 10000 });
   });
   test('not aligned, nothing is taken out; outside the prediction there is no difference', () => {
-    const { differenceDb, rmsDb } = compareWithPrediction({ freqHz: [1, 10], levelDb: [0, 1] }, predicted, { aligned: false });
+    const { differenceDb, rmsDb } = compareWithPrediction(
+      { freqHz: [1, 10], levelDb: [0, 1] },
+      predicted,
+      { aligned: false },
+    );
     expect(differenceDb[0]).toBeNaN();
     expect(differenceDb[1]).toBe(1);
     expect(rmsDb).toBe(1);
   });
 });
 
-test('CSV quotes what needs it', () => expect(writeCsv(['a', 'b'], [['x, y', 1], ['"q"', 2]])).toBe('a,b\n"x, y",1\n"""q""",2\n'));
+test('CSV quotes what needs it', () =>
+  expect(
+    writeCsv(
+      ['a', 'b'],
+      [
+        ['x, y', 1],
+        ['"q"', 2],
+      ],
+    ),
+  ).toBe('a,b\n"x, y",1\n"""q""",2\n'));
 
 test('SVG files are well formed, hold every part, and escape what was typed', () => {
-  const drawing = topologyById('sallen-key-unity-gain').drawing('lowpass', { R1: 1e4, R2: 1e4, C1: 2e-9, C2: 1e-9 });
-  const svg = schematicSvg({ title: 'a < b & "c"', stages: [{ name: '1', drawing, options: { values: { R1: 1e4, R2: 1e4, C1: 2e-9, C2: 1e-9 }, resistorSymbol: 'zigzag', leftOut: { C1: 'open' } } }] });
-  for (const text of ['R1', 'R2', 'C2', '10 kΩ', '1 nF', 'empty', 'a &lt; b &amp; &quot;c&quot;']) expect(svg).toContain(text);
+  const drawing = topologyById('sallen-key-unity-gain').drawing('lowpass', {
+    R1: 1e4,
+    R2: 1e4,
+    C1: 2e-9,
+    C2: 1e-9,
+  });
+  const svg = schematicSvg({
+    title: 'a < b & "c"',
+    stages: [
+      {
+        name: '1',
+        drawing,
+        options: {
+          values: { R1: 1e4, R2: 1e4, C1: 2e-9, C2: 1e-9 },
+          resistorSymbol: 'zigzag',
+          leftOut: { C1: 'open' },
+        },
+      },
+    ],
+  });
+  for (const text of ['R1', 'R2', 'C2', '10 kΩ', '1 nF', 'empty', 'a &lt; b &amp; &quot;c&quot;'])
+    expect(svg).toContain(text);
   expect(svg.match(/<g/g)?.length).toBe(svg.match(/<\/g>/g)?.length);
-  const curves = curvesSvg({ title: 't', freqHz: [20, 200, 2000], traces: [{ name: 'as built', freqHz: [20, 200, 2000], levelDb: [0, -3, -20], colour: '#000' }], topDb: 10, bottomDb: -60 });
+  const curves = curvesSvg({
+    title: 't',
+    freqHz: [20, 200, 2000],
+    traces: [{ name: 'as built', freqHz: [20, 200, 2000], levelDb: [0, -3, -20], colour: '#000' }],
+    topDb: 10,
+    bottomDb: -60,
+  });
   expect(curves).toContain('as built');
   expect(curves).not.toContain('NaN');
 });

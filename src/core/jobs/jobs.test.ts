@@ -11,12 +11,34 @@ const makeId = () => `j${n++}`;
 const runner = new JobRunner();
 const [rumble, hiss, band] = demoDesigns();
 const GRID = { fromHz: 5, toHz: 50e3, points: 401 };
-const desk = async (design: Design, patch: Partial<DeskRequest> = {}): Promise<DeskResult> => must(await runner.run<'desk'>({ kind: 'desk', design, variantId: design.currentVariant, ghostVariantId: null, grid: GRID, ...patch }));
+const desk = async (design: Design, patch: Partial<DeskRequest> = {}): Promise<DeskResult> =>
+  must(
+    await runner.run<'desk'>({
+      kind: 'desk',
+      design,
+      variantId: design.currentVariant,
+      ghostVariantId: null,
+      grid: GRID,
+      ...patch,
+    }),
+  );
 
 /** A design with ideal parts of the E192 series, no source resistance and no load, so that figures are the textbook's. */
-function textbook(order: number, alignment: Parameters<typeof createPlan>[2], patch: object = {}): Design {
-  const base = createDesign('t', (id) => [{ ...createPlan(id(), 'lowpass', alignment, order, 1000), ...patch }], makeId);
-  return { ...base, brief: { ...base.brief, source: { name: '', ohm: 0 }, load: { name: '', ohm: null } }, preferences: { ...base.preferences, resistorSeries: 'E192' } };
+function textbook(
+  order: number,
+  alignment: Parameters<typeof createPlan>[2],
+  patch: object = {},
+): Design {
+  const base = createDesign(
+    't',
+    (id) => [{ ...createPlan(id(), 'lowpass', alignment, order, 1000), ...patch }],
+    makeId,
+  );
+  return {
+    ...base,
+    brief: { ...base.brief, source: { name: '', ohm: 0 }, load: { name: '', ohm: null } },
+    preferences: { ...base.preferences, resistorSeries: 'E192' },
+  };
 }
 
 describe('desk', () => {
@@ -26,15 +48,42 @@ describe('desk', () => {
     expect(Math.abs((cutoff?.freqHz ?? 0) / 1000 - 1)).toBeLessThan(0.01);
     const slope = result.marks.find((m) => m.kind === 'slope');
     expect(slope?.kind === 'slope' && slope.slopeDbPerOctave).toBeCloseTo(-48, 0);
-    expect(result.stages.map((s) => s.target.q.toFixed(4))).toEqual(['0.5098', '0.6013', '0.9000', '2.5629']);
+    expect(result.stages.map((s) => s.target.q.toFixed(4))).toEqual([
+      '0.5098',
+      '0.6013',
+      '0.9000',
+      '2.5629',
+    ]);
     const base = textbook(2, 'butterworth');
-    const sharp: Design = { ...base, variants: base.variants.map((v) => ({ ...v, ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, target: { kind: 'own' as const, of: null, response: 'lowpass' as const, order: 2 as const, freqHz: 1000, q: 3, gainDb: 0 } })) })) })) };
+    const sharp: Design = {
+      ...base,
+      variants: base.variants.map((v) => ({
+        ...v,
+        ways: v.ways.map((w) => ({
+          ...w,
+          stages: w.stages.map((s) => ({
+            ...s,
+            target: {
+              kind: 'own' as const,
+              of: null,
+              response: 'lowpass' as const,
+              order: 2 as const,
+              freqHz: 1000,
+              q: 3,
+              gainDb: 0,
+            },
+          })),
+        })),
+      })),
+    };
     const peaky = await desk(sharp);
     expect(peaky.marks.some((m) => m.kind === 'peak' && m.freqHz < 1000)).toBe(true);
   });
 
   test('ideal of a fourth-order Linkwitz-Riley is 6.02 dB down at its cutoff', async () => {
-    const result = await desk(textbook(4, 'linkwitz-riley'), { grid: { fromHz: 100, toHz: 10e3, points: 201 } });
+    const result = await desk(textbook(4, 'linkwitz-riley'), {
+      grid: { fromHz: 100, toHz: 10e3, points: 201 },
+    });
     expect(result.freqHz[100]).toBeCloseTo(1000, 6);
     expect(result.ideal.levelDb[100]).toBeCloseTo(-6.0206, 4);
   });
@@ -48,37 +97,78 @@ describe('desk', () => {
     const cure = result.checks.find((c) => c.id === `joint-${last?.index}`)?.cure;
     expect(cure?.kind).toBe('set-output-resistor');
     const ohm = cure?.kind === 'set-output-resistor' ? cure.ohm : NaN;
-    const mended: Design = { ...band, variants: band.variants.map((v, i) => (i === 0 ? { ...v, ways: [{ ...v.ways[0], outputResistor: { ohm } }] } : v)) };
+    const mended: Design = {
+      ...band,
+      variants: band.variants.map((v, i) =>
+        i === 0 ? { ...v, ways: [{ ...v.ways[0], outputResistor: { ohm } }] } : v,
+      ),
+    };
     expect((await desk(mended)).joints.at(-1)?.verdict).toBe('ok');
   });
 
   test('a passive stage into a heavy load is told to be buffered; a stiff source costs nothing', async () => {
     const base = textbook(1, 'butterworth');
-    const passive: Design = { ...base, brief: { ...base.brief, load: { name: 'x', ohm: 10e3 } }, variants: base.variants.map((v) => ({ ...v, ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, topology: 'first-order-passive' })) })) })) };
+    const passive: Design = {
+      ...base,
+      brief: { ...base.brief, load: { name: 'x', ohm: 10e3 } },
+      variants: base.variants.map((v) => ({
+        ...v,
+        ways: v.ways.map((w) => ({
+          ...w,
+          stages: w.stages.map((s) => ({ ...s, topology: 'first-order-passive' })),
+        })),
+      })),
+    };
     const result = await desk(passive);
     expect(result.joints[0].lossDb).toBeCloseTo(0, 9);
-    expect(result.checks.find((c) => c.id === 'joint-1')).toMatchObject({ level: 'bad', cure: { kind: 'use-topology', topology: 'first-order-buffered' } });
+    expect(result.checks.find((c) => c.id === 'joint-1')).toMatchObject({
+      level: 'bad',
+      cure: { kind: 'use-topology', topology: 'first-order-buffered' },
+    });
   });
 
   test('a mask is met or missed by its room at the worst place', async () => {
     const base = textbook(2, 'butterworth');
-    const limit = (kind: 'at-most' | 'at-least', freqHz: number, db: number) => ({ id: kind, kind, side: kind === 'at-most' ? ('below' as const) : ('above' as const), freqHz, db });
-    const masked: Design = { ...base, brief: { ...base.brief, mask: [limit('at-most', 500, 1), limit('at-least', 4000, 30)] } };
+    const limit = (kind: 'at-most' | 'at-least', freqHz: number, db: number) => ({
+      id: kind,
+      kind,
+      side: kind === 'at-most' ? ('below' as const) : ('above' as const),
+      freqHz,
+      db,
+    });
+    const masked: Design = {
+      ...base,
+      brief: { ...base.brief, mask: [limit('at-most', 500, 1), limit('at-least', 4000, 30)] },
+    };
     const { brief, checks } = await desk(masked);
     // |H|² = 1/(1 + (f/fc)⁴): 0.263 dB down at half the cutoff, 24.1 dB at four times.
     expect(brief[0]).toMatchObject({ met: true, atHz: 500 });
     expect(brief[0].byDb).toBeCloseTo(1 - 0.2633, 1);
     expect(brief[1]).toMatchObject({ met: false });
     expect(brief[1].byDb).toBeCloseTo(24.1 - 30, 0);
-    expect(checks.filter((c) => c.code.startsWith('brief')).map((c) => c.level)).toEqual(['ok', 'bad']);
+    expect(checks.filter((c) => c.code.startsWith('brief')).map((c) => c.level)).toEqual([
+      'ok',
+      'bad',
+    ]);
   });
 
   test('op-amps: reach, bandwidth, stability, swing and slew are judged with numbers', async () => {
     const at = (cutoffHz: number, device: string, volts = 1) => {
       const base = textbook(2, 'butterworth', { cutoffHz });
-      return desk({ ...base, brief: { ...base.brief, signalVolts: volts }, variants: base.variants.map((v) => ({ ...v, ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, device })) })) })) }, { grid: { fromHz: 10, toHz: 10e6, points: 301 } });
+      return desk(
+        {
+          ...base,
+          brief: { ...base.brief, signalVolts: volts },
+          variants: base.variants.map((v) => ({
+            ...v,
+            ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, device })) })),
+          })),
+        },
+        { grid: { fromHz: 10, toHz: 10e6, points: 301 } },
+      );
     };
-    const codes = (result: DeskResult, level: string) => result.checks.filter((c) => c.level === level).map((c) => c.code);
+    const codes = (result: DeskResult, level: string) =>
+      result.checks.filter((c) => c.level === level).map((c) => c.code);
     expect(codes(await at(1e6, 'micropower-1mhz'), 'bad')).toContain('beyond-reach');
     expect(codes(await at(150e3, 'micropower-1mhz'), 'bad')).toContain('bandwidth');
     expect(codes(await at(1000, 'fast-50mhz-decompensated'), 'bad')).toContain('not-stable');
@@ -90,23 +180,67 @@ describe('desk', () => {
   test('ghost, retuned and bypassed stages show in the traces', async () => {
     const withGhost = await desk(band, { ghostVariantId: band.variants[1].id });
     expect(withGhost.ghost?.levelDb[0]).toBeGreaterThan(withGhost.asBuilt.levelDb[0]);
-    const bypassed: Design = { ...band, variants: band.variants.map((v) => ({ ...v, ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, bypassed: true })) })) })) };
+    const bypassed: Design = {
+      ...band,
+      variants: band.variants.map((v) => ({
+        ...v,
+        ways: v.ways.map((w) => ({
+          ...w,
+          stages: w.stages.map((s) => ({ ...s, bypassed: true })),
+        })),
+      })),
+    };
     const flat = await desk(bypassed);
-    expect(Math.max(...flat.asBuilt.levelDb) - Math.min(...flat.asBuilt.levelDb)).toBeLessThan(1e-9);
+    expect(Math.max(...flat.asBuilt.levelDb) - Math.min(...flat.asBuilt.levelDb)).toBeLessThan(
+      1e-9,
+    );
   });
 
   test('a part left out that leaves the circuit without an answer is a failure that names the node', async () => {
-    const broken: Design = { ...rumble, variants: rumble.variants.map((v) => ({ ...v, ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, parts: { R1: { leftOut: true }, R2: { leftOut: true } } })) })) })) };
-    const answer = await runner.run<'desk'>({ kind: 'desk', design: broken, variantId: broken.currentVariant, ghostVariantId: null, grid: GRID });
+    const broken: Design = {
+      ...rumble,
+      variants: rumble.variants.map((v) => ({
+        ...v,
+        ways: v.ways.map((w) => ({
+          ...w,
+          stages: w.stages.map((s) => ({
+            ...s,
+            parts: { R1: { leftOut: true }, R2: { leftOut: true } },
+          })),
+        })),
+      })),
+    };
+    const answer = await runner.run<'desk'>({
+      kind: 'desk',
+      design: broken,
+      variantId: broken.currentVariant,
+      ghostVariantId: null,
+      grid: GRID,
+    });
     expect(answer.ok || ['no-unique-solution'].includes(answer.code)).toBe(true);
-    expect(await runner.run<'desk'>({ kind: 'desk', design: rumble, variantId: 'nope', ghostVariantId: null, grid: GRID })).toMatchObject({ code: 'no-such-variant' });
+    expect(
+      await runner.run<'desk'>({
+        kind: 'desk',
+        design: rumble,
+        variantId: 'nope',
+        ghostVariantId: null,
+        grid: GRID,
+      }),
+    ).toMatchObject({ code: 'no-such-variant' });
   });
 });
 
 test('detail: in a unity-gain Sallen-Key each part moves the cutoff by half its change, and leaving out C2 costs nothing at DC', async () => {
   const design = textbook(2, 'butterworth');
   const stage = design.variants[0].ways[0].stages[0].id;
-  const parts = must(await runner.run<'detail'>({ kind: 'detail', design, variantId: design.currentVariant, stageId: stage }));
+  const parts = must(
+    await runner.run<'detail'>({
+      kind: 'detail',
+      design,
+      variantId: design.currentVariant,
+      stageId: stage,
+    }),
+  );
   for (const part of parts) expect(part.movesCutoff).toBeCloseTo(-0.5, 2);
   // S of Q to C1 is ½ and to C2 −½ (Sallen-Key unity gain).
   expect(parts.find((p) => p.part === 'C1')?.movesQ).toBeCloseTo(0.5, 2);
@@ -115,13 +249,27 @@ test('detail: in a unity-gain Sallen-Key each part moves the cutoff by half its 
 });
 
 test('compare: equal parts spread least and feel their parts most', async () => {
-  const candidates = must(await runner.run<'compare'>({ kind: 'compare', design: textbook(4, 'butterworth'), variantId: 'x' }).then(async (a) => (a.ok ? a : runner.run<'compare'>({ kind: 'compare', design: band, variantId: band.currentVariant }))));
+  const candidates = must(
+    await runner
+      .run<'compare'>({ kind: 'compare', design: textbook(4, 'butterworth'), variantId: 'x' })
+      .then(async (a) =>
+        a.ok
+          ? a
+          : runner.run<'compare'>({
+              kind: 'compare',
+              design: band,
+              variantId: band.currentVariant,
+            }),
+      ),
+  );
   const by = (id: string) => {
     const figures = candidates.find((c) => c.topology === id)?.figures;
     if (!figures || 'ok' in figures) throw new Error('no figures');
     return figures;
   };
-  expect(by('sallen-key-equal-parts').worstSensitivityOfQ).toBeGreaterThan(by('sallen-key-unity-gain').worstSensitivityOfQ);
+  expect(by('sallen-key-equal-parts').worstSensitivityOfQ).toBeGreaterThan(
+    by('sallen-key-unity-gain').worstSensitivityOfQ,
+  );
   expect(by('sallen-key-unity-gain').partCount).toBeLessThan(by('multiple-feedback').partCount);
   expect(candidates.find((c) => c.current)?.topology).toBe('sallen-key-unity-gain');
 });
@@ -129,27 +277,69 @@ test('compare: equal parts spread least and feel their parts most', async () => 
 test('time: a critically damped low-pass does not overshoot, a Butterworth of second order by 4.3 %', async () => {
   const step = async (alignment: 'critically-damped' | 'butterworth') => {
     const design = textbook(2, alignment);
-    return must(await runner.run<'time'>({ kind: 'time', design, variantId: design.currentVariant, ghostVariantId: null, wave: { kind: 'step' } }));
+    return must(
+      await runner.run<'time'>({
+        kind: 'time',
+        design,
+        variantId: design.currentVariant,
+        ghostVariantId: null,
+        wave: { kind: 'step' },
+      }),
+    );
   };
   expect((await step('critically-damped')).settling?.overshootPct).toBeLessThan(0.1);
   expect((await step('butterworth')).settling?.overshootPct).toBeCloseTo(4.3, 0);
-  const square = must(await runner.run<'time'>({ kind: 'time', design: band, variantId: band.currentVariant, ghostVariantId: band.variants[1].id, wave: { kind: 'square', freqHz: 500 } }));
+  const square = must(
+    await runner.run<'time'>({
+      kind: 'time',
+      design: band,
+      variantId: band.currentVariant,
+      ghostVariantId: band.variants[1].id,
+      wave: { kind: 'square', freqHz: 500 },
+    }),
+  );
   expect(square.settling).toBeNull();
   expect(square.ghost?.length).toBe(square.timeS.length);
 });
 
 describe('spread', () => {
-  const request = { kind: 'spread' as const, design: hiss, variantId: hiss.currentVariant, seed: 3, runs: 200, grid: { fromHz: 100, toHz: 50e3, points: 101 } };
+  const request = {
+    kind: 'spread' as const,
+    design: hiss,
+    variantId: hiss.currentVariant,
+    seed: 3,
+    runs: 200,
+    grid: { fromHz: 100, toHz: 50e3, points: 101 },
+  };
   test('the same seed draws the same builds, another seed others', async () => {
-    const [a, b, c] = [must(await runner.run<'spread'>(request)), must(await runner.run<'spread'>(request)), must(await runner.run<'spread'>({ ...request, seed: 4 }))];
+    const [a, b, c] = [
+      must(await runner.run<'spread'>(request)),
+      must(await runner.run<'spread'>(request)),
+      must(await runner.run<'spread'>({ ...request, seed: 4 })),
+    ];
     expect(a.p95Db).toEqual(b.p95Db);
     expect(a.p95Db).not.toEqual(c.p95Db);
-    a.freqHz.forEach((_, i) => expect(a.minDb[i] <= a.p05Db[i] && a.p05Db[i] <= a.p50Db[i] && a.p50Db[i] <= a.p95Db[i] && a.p95Db[i] <= a.maxDb[i]).toBe(true));
+    a.freqHz.forEach((_, i) =>
+      expect(
+        a.minDb[i] <= a.p05Db[i] &&
+          a.p05Db[i] <= a.p50Db[i] &&
+          a.p50Db[i] <= a.p95Db[i] &&
+          a.p95Db[i] <= a.maxDb[i],
+      ).toBe(true),
+    );
     expect(a.blame.reduce((sum, part) => sum + part.share, 0)).toBeCloseTo(1, 0);
   });
   test('the scatter of a single RC is that of its two tolerances', async () => {
     const design = textbook(1, 'butterworth');
-    const result = must(await runner.run<'spread'>({ ...request, design, variantId: design.currentVariant, runs: 4000, grid: { fromHz: 500, toHz: 2000, points: 61 } }));
+    const result = must(
+      await runner.run<'spread'>({
+        ...request,
+        design,
+        variantId: design.currentVariant,
+        runs: 4000,
+        grid: { fromHz: 500, toHz: 2000, points: 61 },
+      }),
+    );
     const draws = result.cutoffs[0].drawsHz;
     const mean = draws.reduce((s, v) => s + v, 0) / draws.length;
     const sigma = Math.sqrt(draws.reduce((s, v) => s + (v - mean) ** 2, 0) / draws.length) / mean;
@@ -160,25 +350,49 @@ describe('spread', () => {
   test('stops when asked to, and has said how far it was', async () => {
     const signal = { aborted: false };
     const seen: number[] = [];
-    const answer = await runner.run<'spread'>({ ...request, runs: 10_000 }, { signal, pause: async () => {}, progress: (share) => { seen.push(share); if (seen.length === 3) signal.aborted = true; } });
+    const answer = await runner.run<'spread'>(
+      { ...request, runs: 10_000 },
+      {
+        signal,
+        pause: async () => {},
+        progress: (share) => {
+          seen.push(share);
+          if (seen.length === 3) signal.aborted = true;
+        },
+      },
+    );
     expect(answer).toMatchObject({ ok: false, code: 'cancelled', data: { done: 75 } });
     expect(seen).toHaveLength(3);
   });
 });
 
 test('build sheet: every pin is wired once, every part counted', () => {
-  const sheet = must(buildSheet({ ...band, preferences: { ...band.preferences, boards: 3 } }, band.variants[0]));
+  const sheet = must(
+    buildSheet({ ...band, preferences: { ...band.preferences, boards: 3 } }, band.variants[0]),
+  );
   const references = sheet.parts.flatMap((line) => line.references);
   expect(new Set(references).size).toBe(references.length);
   expect(references).toContain('Rout');
   for (const line of sheet.parts) expect(line.total).toBe(3 * line.perBoard);
   const pins = sheet.connections.flatMap((c) => c.pins);
   expect(new Set(pins).size).toBe(pins.length);
-  for (const reference of references) expect(pins.filter((p) => p.startsWith(`${reference} `)).length).toBe(reference.startsWith('U') ? 3 : 2);
-  expect(sheet.connections.map((c) => c.net)).toEqual(expect.arrayContaining(['ground', 'input', 'output']));
+  for (const reference of references)
+    expect(pins.filter((p) => p.startsWith(`${reference} `)).length).toBe(
+      reference.startsWith('U') ? 3 : 2,
+    );
+  expect(sheet.connections.map((c) => c.net)).toEqual(
+    expect.arrayContaining(['ground', 'input', 'output']),
+  );
 });
 
 test('thumbnail and topologies', async () => {
-  for (const design of [rumble, hiss, band]) expect(must(await runner.run<'thumbnail'>({ kind: 'thumbnail', design })).levelDb.every(Number.isFinite)).toBe(true);
-  expect(must(await runner.run<'topologies'>({ kind: 'topologies' })).map((t) => t.id)).toContain('multiple-feedback');
+  for (const design of [rumble, hiss, band])
+    expect(
+      must(await runner.run<'thumbnail'>({ kind: 'thumbnail', design })).levelDb.every(
+        Number.isFinite,
+      ),
+    ).toBe(true);
+  expect(must(await runner.run<'topologies'>({ kind: 'topologies' })).map((t) => t.id)).toContain(
+    'multiple-feedback',
+  );
 });

@@ -15,12 +15,21 @@ test('grids have their ends exactly', () => {
 
 test('division undoes multiplication, for large and small numbers too', () =>
   fc.assert(
-    fc.property(fc.tuple(...Array.from({ length: 4 }, () => fc.double({ min: 1e-150, max: 1e150, noNaN: true }))), ([a, b, c, d]) => {
-      const quotient = divide(complex(a, b), complex(c, d));
-      const back = multiply(quotient, complex(c, d));
-      fc.pre(Number.isFinite(back.re) && Number.isFinite(back.im) && magnitude(quotient) > 1e-140);
-      expect(magnitude({ re: back.re - a, im: back.im - b }) / magnitude(complex(a, b))).toBeLessThan(1e-12);
-    }),
+    fc.property(
+      fc.tuple(
+        ...Array.from({ length: 4 }, () => fc.double({ min: 1e-150, max: 1e150, noNaN: true })),
+      ),
+      ([a, b, c, d]) => {
+        const quotient = divide(complex(a, b), complex(c, d));
+        const back = multiply(quotient, complex(c, d));
+        fc.pre(
+          Number.isFinite(back.re) && Number.isFinite(back.im) && magnitude(quotient) > 1e-140,
+        );
+        expect(
+          magnitude({ re: back.re - a, im: back.im - b }) / magnitude(complex(a, b)),
+        ).toBeLessThan(1e-12);
+      },
+    ),
   ));
 
 describe('polynomialRoots', () => {
@@ -33,18 +42,23 @@ describe('polynomialRoots', () => {
 
   test('every root makes its polynomial vanish', () =>
     fc.assert(
-      fc.property(fc.array(fc.double({ min: 0.5, max: 20, noNaN: true }), { minLength: 3, maxLength: 9 }), (coefficients) => {
-        for (const root of polynomialRoots(coefficients)) {
-          const size = coefficients.reduce((sum, c, i) => sum + c * magnitude(root) ** i, 0);
-          expect(magnitude(evaluate(coefficients, root)) / size).toBeLessThan(1e-10);
-        }
-      }),
+      fc.property(
+        fc.array(fc.double({ min: 0.5, max: 20, noNaN: true }), { minLength: 3, maxLength: 9 }),
+        (coefficients) => {
+          for (const root of polynomialRoots(coefficients)) {
+            const size = coefficients.reduce((sum, c, i) => sum + c * magnitude(root) ** i, 0);
+            expect(magnitude(evaluate(coefficients, root)) / size).toBeLessThan(1e-10);
+          }
+        },
+      ),
     ));
 });
 
 describe('solvePositive', () => {
   test('finds an ohm and a farad from their product and ratio', () => {
-    const [r, c] = must(solvePositive(([x, y]) => [(x * y) / 1e-4 - 1, x / y / 1e12 - 1], [1e3, 1e-6]));
+    const [r, c] = must(
+      solvePositive(([x, y]) => [(x * y) / 1e-4 - 1, x / y / 1e12 - 1], [1e3, 1e-6]),
+    );
     expect(r * c).toBeCloseTo(1e-4, 12);
     expect(r / c / 1e12).toBeCloseTo(1, 9);
   });

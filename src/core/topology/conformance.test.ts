@@ -22,16 +22,51 @@ const makeId = () => `id${Math.floor((makeId as unknown as { n: number }).n++)}`
 (makeId as unknown as { n: number }).n = 0;
 
 function designWith(chooseFirst: 'capacitors' | 'resistors'): Design {
-  const design = createDesign('test', (id) => [createPlan(id(), 'lowpass', 'butterworth', 2, 1000)], makeId);
-  return { ...design, preferences: { ...design.preferences, chooseFirst }, brief: { ...design.brief, source: { name: 's', ohm: 0 } } };
+  const design = createDesign(
+    'test',
+    (id) => [createPlan(id(), 'lowpass', 'butterworth', 2, 1000)],
+    makeId,
+  );
+  return {
+    ...design,
+    preferences: { ...design.preferences, chooseFirst },
+    brief: { ...design.brief, source: { name: 's', ohm: 0 } },
+  };
 }
 const stageOf = (topology: Topology, parts: Stage['parts'] = {}): Stage => ({
-  id: 'st', topology: topology.id, target: { kind: 'own', of: null, response: 'lowpass', order: topology.order, freqHz: 1, q: 1, gainDb: 0 }, parts, device: 'jfet-audio-3mhz', output: 'out', mode: 'normal', bypassed: false,
+  id: 'st',
+  topology: topology.id,
+  target: {
+    kind: 'own',
+    of: null,
+    response: 'lowpass',
+    order: topology.order,
+    freqHz: 1,
+    q: 1,
+    gainDb: 0,
+  },
+  parts,
+  device: 'jfet-audio-3mhz',
+  output: 'out',
+  mode: 'normal',
+  bypassed: false,
 });
 
 test('the registry holds every topology file once, under its own name', () => {
-  const helpers = ['define-topology', 'design-context', 'drawing', 'first-order-network', 'index', 'part', 'sallen-key-network', 'working'];
-  const files = readdirSync(__dirname).filter((f) => !f.includes('.test.')).map((f) => f.replace('.ts', '')).filter((f) => !helpers.includes(f));
+  const helpers = [
+    'define-topology',
+    'design-context',
+    'drawing',
+    'first-order-network',
+    'index',
+    'part',
+    'sallen-key-network',
+    'working',
+  ];
+  const files = readdirSync(__dirname)
+    .filter((f) => !f.includes('.test.'))
+    .map((f) => f.replace('.ts', ''))
+    .filter((f) => !helpers.includes(f));
   expect(TOPOLOGIES.map((t) => t.id).sort()).toEqual(files.sort());
   expect(findTopology('nothing-such')).toBeUndefined();
   expect(() => topologyById('nothing-such')).toThrow('nothing-such');
@@ -40,11 +75,25 @@ test('the registry holds every topology file once, under its own name', () => {
 /** Targets a stage of a given order may meet: Qs from two equal real poles to sharp, gains its circuit has. */
 function targetsFor(topology: Topology): SectionTarget[] {
   const qs = topology.order === 2 ? [0.5, 0.5098, Math.SQRT1_2, 2.5629, 8] : [0.5];
-  return topology.responses.flatMap((response) => qs.flatMap((q) => [47, 1234, 9000].flatMap((freqHz) => {
-    const range = topology.gainRange({ response, order: topology.order, freqHz, q });
-    const gains = new Set([range.natural, Math.max(range.min, range.natural / 2), Math.min(range.max, range.natural * 2)]);
-    return [...gains].map((gain): SectionTarget => ({ response, order: topology.order, freqHz, q, gain }));
-  })));
+  return topology.responses.flatMap((response) =>
+    qs.flatMap((q) =>
+      [47, 1234, 9000].flatMap((freqHz) => {
+        const range = topology.gainRange({ response, order: topology.order, freqHz, q });
+        const gains = new Set([
+          range.natural,
+          Math.max(range.min, range.natural / 2),
+          Math.min(range.max, range.natural * 2),
+        ]);
+        return [...gains].map((gain): SectionTarget => ({
+          response,
+          order: topology.order,
+          freqHz,
+          q,
+          gain,
+        }));
+      }),
+    ),
+  );
 }
 
 describe.each(TOPOLOGIES)('$id', (topology) => {
@@ -52,47 +101,77 @@ describe.each(TOPOLOGIES)('$id', (topology) => {
     expect(topology.responses.length).toBeGreaterThan(0);
     expect(topology.outputs).toContain('out');
     expect(topology.modes.length).toBeGreaterThan(0);
-    expect(topology.sources.length * topology.cautions.length * topology.reason.length).toBeGreaterThan(0);
+    expect(
+      topology.sources.length * topology.cautions.length * topology.reason.length,
+    ).toBeGreaterThan(0);
   });
 
-  test.each(['capacitors', 'resistors'] as const)('%s first: design, simulate with an ideal op-amp, measure: cutoff, Q and gain within 0.1 %% of the target; closed form agrees', (chooseFirst) => {
-    const design = designWith(chooseFirst);
-    for (const target of targetsFor(topology)) {
-      const designed = must(designStage(stageOf(topology), target, design.preferences));
-      const circuit = compileStage(design, designed, { values: 'exact', devices: 'ideal' });
-      const form = topology.closedForm(target.response, valuesOf(designed, 'exact'));
-      if (topology.order > 0) {
-        const section = dominantSection(circuit, topology.order, target.freqHz);
-        expect(section?.freqHz).toBeCloseTo(target.freqHz, -Math.log10(target.freqHz * 2e-6));
-        expect((form.freqHz as number) / target.freqHz).toBeCloseTo(1, 8);
-        if (topology.order === 2) expect((section?.q as number) / target.q).toBeCloseTo(1, 5);
+  test.each(['capacitors', 'resistors'] as const)(
+    '%s first: design, simulate with an ideal op-amp, measure: cutoff, Q and gain within 0.1 %% of the target; closed form agrees',
+    (chooseFirst) => {
+      const design = designWith(chooseFirst);
+      for (const target of targetsFor(topology)) {
+        const designed = must(designStage(stageOf(topology), target, design.preferences));
+        const circuit = compileStage(design, designed, { values: 'exact', devices: 'ideal' });
+        const form = topology.closedForm(target.response, valuesOf(designed, 'exact'));
+        if (topology.order > 0) {
+          const section = dominantSection(circuit, topology.order, target.freqHz);
+          expect(section?.freqHz).toBeCloseTo(target.freqHz, -Math.log10(target.freqHz * 2e-6));
+          expect((form.freqHz as number) / target.freqHz).toBeCloseTo(1, 8);
+          if (topology.order === 2) expect((section?.q as number) / target.q).toBeCloseTo(1, 5);
+        }
+        const ideal = cascadeResponse([target], logGrid(target.freqHz / 10, target.freqHz * 10, 9));
+        const [got] = must(
+          solver.sweep(circuit, logGrid(target.freqHz / 10, target.freqHz * 10, 9), ['out']),
+        );
+        got.forEach((v, i) => expect(v * topology.polarity).toBeCloseTo(ideal[i], 7));
+        expect(form.gain).toBeCloseTo(target.gain, 9);
       }
-      const ideal = cascadeResponse([target], logGrid(target.freqHz / 10, target.freqHz * 10, 9));
-      const [got] = must(solver.sweep(circuit, logGrid(target.freqHz / 10, target.freqHz * 10, 9), ['out']));
-      got.forEach((v, i) => expect(v * topology.polarity).toBeCloseTo(ideal[i], 7));
-      expect(form.gain).toBeCloseTo(target.gain, 9);
-    }
-  });
+    },
+  );
 
   test('impedance scaling leaves the response alone', () => {
     const design = designWith('capacitors');
     const target = { ...targetsFor(topology)[0], freqHz: 1000 };
     const designed = must(designStage(stageOf(topology), target, design.preferences));
     if (topology.load.ohm !== null) return;
-    const scaled = { ...designed, parts: designed.parts.map((p) => ({ ...p, exact: p.spec.kind === 'capacitor' ? p.exact / 7 : p.exact * 7 })) };
+    const scaled = {
+      ...designed,
+      parts: designed.parts.map((p) => ({
+        ...p,
+        exact: p.spec.kind === 'capacitor' ? p.exact / 7 : p.exact * 7,
+      })),
+    };
     const grid = logGrid(50, 20e3, 13);
-    const [a, b] = [designed, scaled].map((d) => must(solver.sweep(compileStage(design, d, { values: 'exact', devices: 'ideal' }), grid, ['out']))[0]);
+    const [a, b] = [designed, scaled].map(
+      (d) =>
+        must(
+          solver.sweep(compileStage(design, d, { values: 'exact', devices: 'ideal' }), grid, [
+            'out',
+          ]),
+        )[0],
+    );
     a.forEach((v, i) => expect(v).toBeCloseTo(b[i], 10));
   });
 
   test('a pinned part is kept and the rest is solved around it, or the failure names it', () => {
     const design = designWith('capacitors');
-    const target = { ...targetsFor(topology)[0], q: topology.order === 2 ? 0.8 : 0.5, freqHz: 1000 };
+    const target = {
+      ...targetsFor(topology)[0],
+      q: topology.order === 2 ? 0.8 : 0.5,
+      freqHz: 1000,
+    };
     target.gain = topology.gainRange(target).natural;
     const free = must(designStage(stageOf(topology), target, design.preferences));
     for (const part of free.parts) {
       const value = part.exact * 1.07;
-      const result = designStage(stageOf(topology, { [part.spec.name]: { use: { kind: 'single', values: [value] }, pinned: true } }), target, design.preferences);
+      const result = designStage(
+        stageOf(topology, {
+          [part.spec.name]: { use: { kind: 'single', values: [value] }, pinned: true },
+        }),
+        target,
+        design.preferences,
+      );
       if (!result.ok) {
         expect(['over-pinned', 'capacitor-ratio', 'resistor-ratio']).toContain(result.code);
         continue;
@@ -110,18 +189,43 @@ describe.each(TOPOLOGIES)('$id', (topology) => {
     for (const target of targetsFor(topology)) {
       const designed = must(designStage(stageOf(topology), target, design.preferences));
       for (const part of designed.parts) {
-        expect(Math.abs(Math.log(part.chosen / part.exact))).toBeLessThan(part.spec.kind === 'resistor' ? 0.072 : 0.2);
+        expect(Math.abs(Math.log(part.chosen / part.exact))).toBeLessThan(
+          part.spec.kind === 'resistor' ? 0.072 : 0.2,
+        );
       }
       const values = valuesOf(designed, 'chosen');
       const drawing = topology.drawing(target.response, values);
       expect(drawing.parts.map((p) => p.part).sort()).toEqual(Object.keys(values).sort());
       const kinds = new Map(designed.parts.map((p) => [p.spec.name, p.spec.kind]));
       drawing.parts.forEach((p) => expect(p.kind).toBe(kinds.get(p.part)));
-      const labels = drawing.parts.flatMap((p) => labelsOf(p).map((l) => labelBox(l, l.line === 'name' ? p.part.length : formatQuantity(values[p.part], p.kind === 'resistor' ? 'resistance' : p.kind === 'capacitor' ? 'capacitance' : 'inductance').length)));
+      const labels = drawing.parts.flatMap((p) =>
+        labelsOf(p).map((l) =>
+          labelBox(
+            l,
+            l.line === 'name'
+              ? p.part.length
+              : formatQuantity(
+                  values[p.part],
+                  p.kind === 'resistor'
+                    ? 'resistance'
+                    : p.kind === 'capacitor'
+                      ? 'capacitance'
+                      : 'inductance',
+                ).length,
+          ),
+        ),
+      );
       const ink = inkBoxes(drawing);
       labels.forEach((label, i) => {
-        expect(ink.filter((box) => overlap(label, box)).map((box) => `${label.what} on ${box.what}`)).toEqual([]);
-        expect(labels.slice(i + 1).filter((other) => overlap(label, other)).map((other) => `${label.what} on ${other.what}`)).toEqual([]);
+        expect(
+          ink.filter((box) => overlap(label, box)).map((box) => `${label.what} on ${box.what}`),
+        ).toEqual([]);
+        expect(
+          labels
+            .slice(i + 1)
+            .filter((other) => overlap(label, other))
+            .map((other) => `${label.what} on ${other.what}`),
+        ).toEqual([]);
         expect(label.x0).toBeGreaterThanOrEqual(-1);
         expect(label.x1).toBeLessThanOrEqual(drawing.width + 1);
       });
@@ -130,50 +234,110 @@ describe.each(TOPOLOGIES)('$id', (topology) => {
 
   test('joint loss is measured against the termination it declares: none into that load, a loss into a heavier one', () => {
     const base = designWith('capacitors');
-    const target: SectionTarget = { response: 'lowpass', order: topology.order, freqHz: 1000, q: topology.order === 2 ? Math.SQRT1_2 : 0.5, gain: 1 };
+    const target: SectionTarget = {
+      response: 'lowpass',
+      order: topology.order,
+      freqHz: 1000,
+      q: topology.order === 2 ? Math.SQRT1_2 : 0.5,
+      gain: 1,
+    };
     const joint = (loadOhm: number | null) => {
-      const design: Design = { ...base, brief: { ...base.brief, load: { name: 'l', ohm: loadOhm } } };
-      const way = { ...design.variants[0].ways[0], plans: [], stages: [{ ...stageOf(topology), target: { kind: 'own' as const, of: null, response: 'lowpass' as FilterResponse, order: topology.order, freqHz: 1000, q: target.q, gainDb: 0 } }] };
+      const design: Design = {
+        ...base,
+        brief: { ...base.brief, load: { name: 'l', ohm: loadOhm } },
+      };
+      const way = {
+        ...design.variants[0].ways[0],
+        plans: [],
+        stages: [
+          {
+            ...stageOf(topology),
+            target: {
+              kind: 'own' as const,
+              of: null,
+              response: 'lowpass' as FilterResponse,
+              order: topology.order,
+              freqHz: 1000,
+              q: target.q,
+              gainDb: 0,
+            },
+          },
+        ],
+      };
       const variant = { ...design.variants[0], ways: [way] };
       const built = must(compile(design, variant, AS_BUILT));
       const grid = logGrid(10, 1e5, 101);
-      return judgeJoints(design, way, built, solver, levelsDb(cascadeResponse([target], grid)), grid)[1];
+      return judgeJoints(
+        design,
+        way,
+        built,
+        solver,
+        levelsDb(cascadeResponse([target], grid)),
+        grid,
+      )[1];
     };
     expect(joint(topology.load.ohm).lossDb).toBeCloseTo(0, 9);
     const passive = topology.opAmps === 0;
     const heavier = joint(topology.load.ohm === null ? 10e3 : topology.load.ohm / 2);
     if (passive) {
       expect(Math.abs(heavier.lossDb)).toBeGreaterThan(0.5);
-      expect(heavier.seesOhm).toBeCloseTo(topology.load.ohm === null ? 10e3 : topology.load.ohm / 2, 4);
+      expect(heavier.seesOhm).toBeCloseTo(
+        topology.load.ohm === null ? 10e3 : topology.load.ohm / 2,
+        4,
+      );
     } else expect(heavier.lossDb).toBeCloseTo(0, 2);
-    expect(compileBefore(base, { ...base.variants[0].ways[0] }, [], 0).structure.nodeOf('cut')).toBeDefined();
+    expect(
+      compileBefore(base, { ...base.variants[0].ways[0] }, [], 0).structure.nodeOf('cut'),
+    ).toBeDefined();
   });
 });
 
 describe.each(ALIGNMENTS)('cascades: $name', (alignment) => {
   const secondOrder = TOPOLOGIES.filter((t) => t.family === 'op-amp' && t.order === 2);
-  test.each(secondOrder)('in $id, every order, low-pass and high-pass: the whole path meets the plan within 0.1 %%', (topology) => {
-    for (const response of ['lowpass', 'highpass'] as const)
-      for (const order of alignment.orders.filter((n) => n <= 8))
-        for (const cutoffAt of alignment.ownCutoff ? (['own', '-3db'] as const) : (['-3db'] as const)) {
-          const base = createDesign('cascade', (id) => {
-            const plan = createPlan(id(), response, alignment.id as AlignmentId, order, 1000);
-            const natural = topology.id === 'sallen-key-equal-parts' ? 6 : 0;
-            return [{ ...plan, cutoffAt, gainDb: natural, topologies: { ...plan.topologies, second: topology.id } }];
-          }, makeId);
-          const variant = base.variants[0];
-          const compiled = must(compile(base, variant, IDEAL));
-          const grid = logGrid(100, 10e3, 21);
-          const [got] = must(solver.sweep(compiled.circuit, grid, [compiled.ways[0].output]));
-          const ideal = cascadeResponse(idealTargets(variant.ways[0]), grid);
-          const shortfall = compiled.ways[0].shortfall;
-          const levels = levelsDb(got);
-          levelsDb(ideal).forEach((level, i) => expect(levels[i] + 20 * Math.log10(shortfall)).toBeCloseTo(level, 4));
-          for (const designed of compiled.ways[0].stages) {
-            const section = dominantSection(compileStage(base, designed, { values: 'exact', devices: 'ideal' }), designed.target.order, designed.target.freqHz);
-            expect((section?.freqHz as number) / designed.target.freqHz).toBeCloseTo(1, 5);
-            if (section?.q !== undefined) expect(section.q / designed.target.q).toBeCloseTo(1, 5);
+  test.each(secondOrder)(
+    'in $id, every order, low-pass and high-pass: the whole path meets the plan within 0.1 %%',
+    (topology) => {
+      for (const response of ['lowpass', 'highpass'] as const)
+        for (const order of alignment.orders.filter((n) => n <= 8))
+          for (const cutoffAt of alignment.ownCutoff
+            ? (['own', '-3db'] as const)
+            : (['-3db'] as const)) {
+            const base = createDesign(
+              'cascade',
+              (id) => {
+                const plan = createPlan(id(), response, alignment.id as AlignmentId, order, 1000);
+                const natural = topology.id === 'sallen-key-equal-parts' ? 6 : 0;
+                return [
+                  {
+                    ...plan,
+                    cutoffAt,
+                    gainDb: natural,
+                    topologies: { ...plan.topologies, second: topology.id },
+                  },
+                ];
+              },
+              makeId,
+            );
+            const variant = base.variants[0];
+            const compiled = must(compile(base, variant, IDEAL));
+            const grid = logGrid(100, 10e3, 21);
+            const [got] = must(solver.sweep(compiled.circuit, grid, [compiled.ways[0].output]));
+            const ideal = cascadeResponse(idealTargets(variant.ways[0]), grid);
+            const shortfall = compiled.ways[0].shortfall;
+            const levels = levelsDb(got);
+            levelsDb(ideal).forEach((level, i) =>
+              expect(levels[i] + 20 * Math.log10(shortfall)).toBeCloseTo(level, 4),
+            );
+            for (const designed of compiled.ways[0].stages) {
+              const section = dominantSection(
+                compileStage(base, designed, { values: 'exact', devices: 'ideal' }),
+                designed.target.order,
+                designed.target.freqHz,
+              );
+              expect((section?.freqHz as number) / designed.target.freqHz).toBeCloseTo(1, 5);
+              if (section?.q !== undefined) expect(section.q / designed.target.q).toBeCloseTo(1, 5);
+            }
           }
-        }
-  });
+    },
+  );
 });

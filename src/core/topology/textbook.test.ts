@@ -20,14 +20,22 @@ const second = (response: 'lowpass' | 'highpass', freqHz: number, q: number, gai
   gain,
 });
 
-function design(id: string, target: Parameters<ReturnType<typeof topologyById>['design']>[0], pinned: PartValues, chooseFirst: DesignChoices['chooseFirst'] = 'capacitors'): PartValues {
+function design(
+  id: string,
+  target: Parameters<ReturnType<typeof topologyById>['design']>[0],
+  pinned: PartValues,
+  chooseFirst: DesignChoices['chooseFirst'] = 'capacitors',
+): PartValues {
   return must(topologyById(id).design(target, exact({ pinned, chooseFirst })));
 }
 
 describe('Sallen-Key at unity gain', () => {
   test('Butterworth at 1 kHz from 20 n and 10 n: both resistors R = 1/(ω √(C1 C2))', () => {
     // At C1 = 2 C2 and Q = 1/√2 the square root of the design equation vanishes: equal resistors of 11.25 k.
-    const parts = design('sallen-key-unity-gain', second('lowpass', 1000, Math.SQRT1_2), { C1: 20e-9, C2: 10e-9 });
+    const parts = design('sallen-key-unity-gain', second('lowpass', 1000, Math.SQRT1_2), {
+      C1: 20e-9,
+      C2: 10e-9,
+    });
     const r = 1 / (2 * Math.PI * 1000 * Math.sqrt(200e-18));
     expect(parts.R1).toBeCloseTo(r, 3);
     expect(parts.R2).toBeCloseTo(r, 3);
@@ -35,13 +43,19 @@ describe('Sallen-Key at unity gain', () => {
   });
 
   test('high-pass from two 10 n: R1 = 1/(2 Q ω C), R2 = 2 Q/(ω C)', () => {
-    const parts = design('sallen-key-unity-gain', second('highpass', 1000, Math.SQRT1_2), { C1: 10e-9, C2: 10e-9 });
+    const parts = design('sallen-key-unity-gain', second('highpass', 1000, Math.SQRT1_2), {
+      C1: 10e-9,
+      C2: 10e-9,
+    });
     expect(parts.R1).toBeCloseTo(11253.95, 2);
     expect(parts.R2).toBeCloseTo(22507.91, 2);
   });
 
   test('a capacitor ratio under 4Q² is refused, with the ratio it would take', () => {
-    const result = topologyById('sallen-key-unity-gain').design(second('lowpass', 1000, 2), exact({ pinned: { C1: 100e-9, C2: 10e-9 } }));
+    const result = topologyById('sallen-key-unity-gain').design(
+      second('lowpass', 1000, 2),
+      exact({ pinned: { C1: 100e-9, C2: 10e-9 } }),
+    );
     expect(result).toMatchObject({
       ok: false,
       code: 'capacitor-ratio',
@@ -50,15 +64,26 @@ describe('Sallen-Key at unity gain', () => {
   });
 
   test('half the gain is taken by an input divider whose legs in parallel are the old R1', () => {
-    const whole = design('sallen-key-unity-gain', second('lowpass', 1000, 1), { C1: 47e-9, C2: 10e-9 });
-    const halved = design('sallen-key-unity-gain', second('lowpass', 1000, 1, 0.5), { C1: 47e-9, C2: 10e-9 });
+    const whole = design('sallen-key-unity-gain', second('lowpass', 1000, 1), {
+      C1: 47e-9,
+      C2: 10e-9,
+    });
+    const halved = design('sallen-key-unity-gain', second('lowpass', 1000, 1, 0.5), {
+      C1: 47e-9,
+      C2: 10e-9,
+    });
     expect(halved.R1).toBeCloseTo(2 * whole.R1, 6);
     expect(halved.R1b).toBeCloseTo(2 * whole.R1, 6);
     expect(halved.R2).toBeCloseTo(whole.R2, 6);
   });
 
   test('resistors first: C2 = 1/(2 Q ω R), C1 = 2 Q/(ω R)', () => {
-    const parts = design('sallen-key-unity-gain', second('lowpass', 1000, 1), { R1: 10e3, R2: 10e3 }, 'resistors');
+    const parts = design(
+      'sallen-key-unity-gain',
+      second('lowpass', 1000, 1),
+      { R1: 10e3, R2: 10e3 },
+      'resistors',
+    );
     expect(parts.C1 * 1e9).toBeCloseTo(31.831, 3);
     expect(parts.C2 * 1e9).toBeCloseTo(7.958, 3);
   });
@@ -72,7 +97,9 @@ describe('Sallen-Key with equal parts', () => {
   ])('Q %d wants a gain of %d', (q, gain) => {
     const topology = topologyById('sallen-key-equal-parts');
     const natural = topology.gainRange({ response: 'lowpass', order: 2, freqHz: 1000, q }).natural;
-    const parts = design('sallen-key-equal-parts', second('lowpass', 1000, q, natural), { C1: 10e-9 });
+    const parts = design('sallen-key-equal-parts', second('lowpass', 1000, q, natural), {
+      C1: 10e-9,
+    });
     expect(1 + parts.Rb / parts.Ra).toBeCloseTo(gain, 4);
     expect(parts.R1).toBeCloseTo(15915.49, 2);
     expect(parts.R2).toBe(parts.R1);
@@ -90,7 +117,9 @@ describe('Sallen-Key with equal parts', () => {
   });
 
   test('a Q under one half is refused', () => {
-    expect(topologyById('sallen-key-equal-parts').design(second('lowpass', 1000, 0.4), exact())).toMatchObject({ code: 'q-too-low' });
+    expect(
+      topologyById('sallen-key-equal-parts').design(second('lowpass', 1000, 0.4), exact()),
+    ).toMatchObject({ code: 'q-too-low' });
   });
 });
 
@@ -104,7 +133,10 @@ describe('multiple feedback', () => {
   });
 
   test('high-pass of gain one from three 10 n: R1 = 1/(3 Q ω C), R2 = 3 Q/(ω C)', () => {
-    const parts = design('multiple-feedback', second('highpass', 1000, 1), { C2: 10e-9, C3: 10e-9 });
+    const parts = design('multiple-feedback', second('highpass', 1000, 1), {
+      C2: 10e-9,
+      C3: 10e-9,
+    });
     expect(parts.C1).toBeCloseTo(10e-9, 20);
     expect(parts.R1).toBeCloseTo(5305.16, 2);
     expect(parts.R2).toBeCloseTo(47746.48, 2);
@@ -126,9 +158,12 @@ describe('first order', () => {
     gain,
   });
 
-  test.each(['first-order-buffered', 'first-order-passive'])('%s: 10 n at 1 kHz wants 15.92 k', (id) => {
-    expect(design(id, first(), { C1: 10e-9 }).R1).toBeCloseTo(15915.49, 2);
-  });
+  test.each(['first-order-buffered', 'first-order-passive'])(
+    '%s: 10 n at 1 kHz wants 15.92 k',
+    (id) => {
+      expect(design(id, first(), { C1: 10e-9 }).R1).toBeCloseTo(15915.49, 2);
+    },
+  );
 
   test('gain three is made by the buffer, 1 + Rb/Ra', () => {
     const parts = design('first-order-buffered', first(3), { C1: 10e-9 });
@@ -136,8 +171,15 @@ describe('first order', () => {
   });
 
   test('both parts pinned elsewhere than the cutoff cannot be', () => {
-    const result = topologyById('first-order-passive').design(first(), exact({ pinned: { C1: 10e-9, R1: 10e3 } }));
-    expect(result).toMatchObject({ ok: false, code: 'over-pinned', data: { pinned: ['C1', 'R1'] } });
+    const result = topologyById('first-order-passive').design(
+      first(),
+      exact({ pinned: { C1: 10e-9, R1: 10e3 } }),
+    );
+    expect(result).toMatchObject({
+      ok: false,
+      code: 'over-pinned',
+      data: { pinned: ['C1', 'R1'] },
+    });
   });
 });
 

@@ -21,19 +21,42 @@ const desk = must(
   ),
 );
 const all = { asBuilt: true, ideal: true, ghost: true, measured: true, spread: true, brief: true };
-const measurement = { id: 'm', name: 'sweep', at: '2026-01-01T00:00:00.000Z', freqHz: [300, 600, 1000], levelDb: [-10, -10, -10], phaseDeg: null, aligned: true };
+const measurement = {
+  id: 'm',
+  name: 'sweep',
+  at: '2026-01-01T00:00:00.000Z',
+  freqHz: [300, 600, 1000],
+  levelDb: [-10, -10, -10],
+  phaseDeg: null,
+  aligned: true,
+};
 
 describe('traces', () => {
-  const sources = { desk, measurements: [measurement], ownName: 'A', ghostName: 'B', shown: all, flipped: false };
+  const sources = {
+    desk,
+    measurements: [measurement],
+    ownName: 'A',
+    ghostName: 'B',
+    shown: all,
+    flipped: false,
+  };
 
   test('are painted with the built one on top', () => {
-    expect(shownTraces(sources).map((t) => t.name)).toEqual(['ideal', 'B ghost', 'sweep', 'A as built']);
+    expect(shownTraces(sources).map((t) => t.name)).toEqual([
+      'ideal',
+      'B ghost',
+      'sweep',
+      'A as built',
+    ]);
   });
 
   test('flipped, the ghost is in front and the built one behind', () => {
     const flipped = shownTraces({ ...sources, flipped: true });
     expect(flipped.at(-1)).toMatchObject({ name: 'B as built', levelDb: desk.ghost?.levelDb });
-    expect(flipped.find((t) => t.kind === 'ghost')).toMatchObject({ name: 'A ghost', levelDb: desk.asBuilt.levelDb });
+    expect(flipped.find((t) => t.kind === 'ghost')).toMatchObject({
+      name: 'A ghost',
+      levelDb: desk.asBuilt.levelDb,
+    });
   });
 
   test('an aligned measurement lies on the pass band', () => {
@@ -42,12 +65,19 @@ describe('traces', () => {
   });
 
   test('what is switched off is not there', () => {
-    expect(shownTraces({ ...sources, shown: { ...all, ideal: false, ghost: false, measured: false } }).map((t) => t.kind)).toEqual(['asBuilt']);
+    expect(
+      shownTraces({
+        ...sources,
+        shown: { ...all, ideal: false, ghost: false, measured: false },
+      }).map((t) => t.kind),
+    ).toEqual(['asBuilt']);
   });
 
   test('a spread is stale once the circuit, the tolerances or the surroundings are others', () => {
     expect(spreadIsStale(band, { ...band, log: [] })).toBe(false);
-    expect(spreadIsStale(band, { ...band, preferences: { ...band.preferences, boards: 2 } })).toBe(true);
+    expect(spreadIsStale(band, { ...band, preferences: { ...band.preferences, boards: 2 } })).toBe(
+      true,
+    );
     expect(spreadIsStale(band, { ...band, variants: [...band.variants] })).toBe(true);
   });
 });
@@ -93,19 +123,33 @@ describe('labels of marks', () => {
   });
 
   test('a mark at the right edge is written to its left', () => {
-    const [place] = placeLabels([{ key: 'a', x: 390, y: 150, width: 80, height: 14 }], area, nothing);
+    const [place] = placeLabels(
+      [{ key: 'a', x: 390, y: 150, width: 80, height: 14 }],
+      area,
+      nothing,
+    );
     expect(place.x + 80).toBeLessThanOrEqual(400);
   });
 
   test('a curve through the first place sends the label elsewhere', () => {
-    const [free] = placeLabels([{ key: 'a', x: 200, y: 150, width: 80, height: 14 }], area, nothing);
-    const [moved] = placeLabels([{ key: 'a', x: 200, y: 150, width: 80, height: 14 }], area, (x) => (x > 200 ? [150] : []));
+    const [free] = placeLabels(
+      [{ key: 'a', x: 200, y: 150, width: 80, height: 14 }],
+      area,
+      nothing,
+    );
+    const [moved] = placeLabels([{ key: 'a', x: 200, y: 150, width: 80, height: 14 }], area, (x) =>
+      x > 200 ? [150] : [],
+    );
     expect([moved.x, moved.y]).not.toEqual([free.x, free.y]);
   });
 
   test('are worded by kind', () => {
-    expect(markName({ kind: 'cutoff', freqHz: 4007, levelDb: -3, falling: true })).toBe('−3 dB 4.007 kHz');
-    expect(markName({ kind: 'slope', freqHz: 1, levelDb: 0, slopeDbPerOctave: -24.08 })).toBe('−24.1 dB/oct');
+    expect(markName({ kind: 'cutoff', freqHz: 4007, levelDb: -3, falling: true })).toBe(
+      '−3 dB 4.007 kHz',
+    );
+    expect(markName({ kind: 'slope', freqHz: 1, levelDb: 0, slopeDbPerOctave: -24.08 })).toBe(
+      '−24.1 dB/oct',
+    );
     expect(markName({ kind: 'peak', freqHz: 950, levelDb: 1.2 })).toBe('peak +1.20 dB 950 Hz');
   });
 });

@@ -12,19 +12,52 @@ import { deckNumber } from './number';
 import { readDeck } from './read-deck';
 
 const solve = (text: string, node = 'out', f = 1000) => {
-  const [v] = must(new AcSolver().sweep(assemble(must(readDeck(text)).netlist), Float64Array.of(f), [node]));
+  const [v] = must(
+    new AcSolver().sweep(assemble(must(readDeck(text)).netlist), Float64Array.of(f), [node]),
+  );
   return Math.hypot(v[0], v[1]);
 };
 
-test.each([['4.7k', 4700], ['10kohm', 1e4], ['2MEG', 2e6], ['5m', 5e-3], ['5M', 5e-3], ['1e-9', 1e-9], ['.5u', 5e-7], ['1T', 1e12], ['3g', 3e9], ['10pF', 1e-11], ['2f', 2e-15], ['-3', -3], ['1.5e3k', 1.5e6]])('%s is %d', (text, value) => expect(deckNumber(text)).toBeCloseTo(value, 20));
-test.each(['', 'k', '1..2', '4k7', 'abc', '1 2'])('%j is no number', (text) => expect(deckNumber(text)).toBeNull());
+test.each([
+  ['4.7k', 4700],
+  ['10kohm', 1e4],
+  ['2MEG', 2e6],
+  ['5m', 5e-3],
+  ['5M', 5e-3],
+  ['1e-9', 1e-9],
+  ['.5u', 5e-7],
+  ['1T', 1e12],
+  ['3g', 3e9],
+  ['10pF', 1e-11],
+  ['2f', 2e-15],
+  ['-3', -3],
+  ['1.5e3k', 1.5e6],
+])('%s is %d', (text, value) => expect(deckNumber(text)).toBeCloseTo(value, 20));
+test.each(['', 'k', '1..2', '4k7', 'abc', '1 2'])('%j is no number', (text) =>
+  expect(deckNumber(text)).toBeNull(),
+);
 
-test.each([['1+2*3', 7], ['-2^2', -4], ['2**3', 8], ['(1+2)*3', 9], ['sqrt(16)/2', 2], ['2*pi*a', 2 * Math.PI * 10], ['max(1, a)', 10], ['1k+1', 1001], ['a/-2', -5]])('%s', (text, value) => expect(evaluateExpression(text, (n) => (n === 'a' ? 10 : undefined))).toBeCloseTo(value, 12));
-test.each(['', '1+', '(1', 'b', 'f(1)', '1 2', 'constructor(1)', '1/0'])('%j is refused', (text) => expect(() => evaluateExpression(text, () => undefined)).toThrow());
+test.each([
+  ['1+2*3', 7],
+  ['-2^2', -4],
+  ['2**3', 8],
+  ['(1+2)*3', 9],
+  ['sqrt(16)/2', 2],
+  ['2*pi*a', 2 * Math.PI * 10],
+  ['max(1, a)', 10],
+  ['1k+1', 1001],
+  ['a/-2', -5],
+])('%s', (text, value) =>
+  expect(evaluateExpression(text, (n) => (n === 'a' ? 10 : undefined))).toBeCloseTo(value, 12),
+);
+test.each(['', '1+', '(1', 'b', 'f(1)', '1 2', 'constructor(1)', '1/0'])('%j is refused', (text) =>
+  expect(() => evaluateExpression(text, () => undefined)).toThrow(),
+);
 
 describe('readDeck', () => {
   test('cards, comments, continuation, case and ground by name', () => {
-    const deck = 'a title is not a card\n* comment\nV1 IN gnd\n+ DC 0 AC 2 ; loud\nr1 in OUT 1k\nR2 out 0 1kohm ; half\n.ac dec 10 1 1k\n.end\nnonsense after the end';
+    const deck =
+      'a title is not a card\n* comment\nV1 IN gnd\n+ DC 0 AC 2 ; loud\nr1 in OUT 1k\nR2 out 0 1kohm ; half\n.ac dec 10 1 1k\n.end\nnonsense after the end';
     expect(solve(deck)).toBeCloseTo(1, 12);
     expect(must(readDeck(deck)).notes).toEqual(['line 7: .ac is read past']);
   });
@@ -47,44 +80,122 @@ R9 out 0 1k
     expect(solve(deck, 'x9.m')).toBeCloseTo(0.5, 12);
   });
   test('controlled sources and coupled coils', () => {
-    expect(solve('t\nV1 in 0 AC 1\nR0 in 0 1k\nG1 0 out in 0 2m\nR1 out 0 1k\n.end')).toBeCloseTo(2, 12);
-    expect(solve('t\nV1 in 0 AC 1\nR0 in 0 1k\nH1 out 0 V1 500\nR1 out 0 1k\n.end')).toBeCloseTo(0.5, 12);
-    expect(solve('t\nV1 in 0 AC 1\nR0 in 0 1k\nF1 0 out V1 3\nR1 out 0 1k\n.end')).toBeCloseTo(3, 12);
-    expect(solve('t\nV1 a 0 AC 1\nL1 a 0 1m\nL2 out 0 4m\nK1 L1 L2 0.5\nR1 out 0 1g\n.end')).toBeCloseTo(1, 5);
+    expect(solve('t\nV1 in 0 AC 1\nR0 in 0 1k\nG1 0 out in 0 2m\nR1 out 0 1k\n.end')).toBeCloseTo(
+      2,
+      12,
+    );
+    expect(solve('t\nV1 in 0 AC 1\nR0 in 0 1k\nH1 out 0 V1 500\nR1 out 0 1k\n.end')).toBeCloseTo(
+      0.5,
+      12,
+    );
+    expect(solve('t\nV1 in 0 AC 1\nR0 in 0 1k\nF1 0 out V1 3\nR1 out 0 1k\n.end')).toBeCloseTo(
+      3,
+      12,
+    );
+    expect(
+      solve('t\nV1 a 0 AC 1\nL1 a 0 1m\nL2 out 0 4m\nK1 L1 L2 0.5\nR1 out 0 1g\n.end'),
+    ).toBeCloseTo(1, 5);
   });
   test.each([
-    ['', 'no cards'], ['t\nR1 a 0\n', 'line 2: R1 has no resistance'], ['t\nR1 a 0 1k\nQ1 a b c m\n', "line 3: 'Q1' is not understood"], ['t\nR1 a 0 0\n', 'line 2: R1 has a resistance of zero'], ['t\nC1 a 0 -1n\n', 'line 2: C1 has a negative capacitance'],
-    ['t\nV1 a b AC 1\nR1 a b 1k\n', 'nothing is connected to ground'], ['t\nV1 a 0 AC 1\nR1 a 0 1k\nR2 x y 1k\n', "line 4: node 'x' is floating"], ['t\nV1 a 0 AC 1\nV2 a 0 AC 1\nR1 a 0 1\n', 'line 3: v2 closes a loop'],
-    ['t\nV1 a 0 AC 1\nR1 a 0 {zz}\n', "line 3: R1: '{zz}' is no resistance: 'zz' is not a number or a parameter"], ['t\nX1 a 0 foo\n', "subcircuit 'foo', which is not in the deck"], ['t\n.subckt foo a\nX1 a foo\n.ends\nV1 a 0 AC 1\nX2 a foo\n', 'contain itself'],
-    ['t\n.subckt foo a\nR1 a 0 1\n', 'has no .ends'], ['t\n.ends\n', '.ends without'], ['t\n.param a={b} b={a}\nR1 x 0 {a}\n', 'is defined by itself'], ['t\n.foo\nR1 a 0 1\n', "line 2: '.foo' is not understood"],
-    ['t\nR1 a 0 1k junk\n', "line 2: R1: 'junk' does not belong there"], ['t\nR1 a 0 1k\nR1 a 0 1k\n', 'two elements are called R1'], ['t\nV1 a 0 AC 1\nF1 a 0 V9 1\nR1 a 0 1', "refers to 'v9'"], ['t\nL1 a 0 1\nK1 L1 L9 0.5\n', 'not a coil'], ['t\nL1 a 0 1\nL2 a 0 1\nK1 L1 L2 1.5\n', 'between 0 and 1'],
+    ['', 'no cards'],
+    ['t\nR1 a 0\n', 'line 2: R1 has no resistance'],
+    ['t\nR1 a 0 1k\nQ1 a b c m\n', "line 3: 'Q1' is not understood"],
+    ['t\nR1 a 0 0\n', 'line 2: R1 has a resistance of zero'],
+    ['t\nC1 a 0 -1n\n', 'line 2: C1 has a negative capacitance'],
+    ['t\nV1 a b AC 1\nR1 a b 1k\n', 'nothing is connected to ground'],
+    ['t\nV1 a 0 AC 1\nR1 a 0 1k\nR2 x y 1k\n', "line 4: node 'x' is floating"],
+    ['t\nV1 a 0 AC 1\nV2 a 0 AC 1\nR1 a 0 1\n', 'line 3: v2 closes a loop'],
+    [
+      't\nV1 a 0 AC 1\nR1 a 0 {zz}\n',
+      "line 3: R1: '{zz}' is no resistance: 'zz' is not a number or a parameter",
+    ],
+    ['t\nX1 a 0 foo\n', "subcircuit 'foo', which is not in the deck"],
+    ['t\n.subckt foo a\nX1 a foo\n.ends\nV1 a 0 AC 1\nX2 a foo\n', 'contain itself'],
+    ['t\n.subckt foo a\nR1 a 0 1\n', 'has no .ends'],
+    ['t\n.ends\n', '.ends without'],
+    ['t\n.param a={b} b={a}\nR1 x 0 {a}\n', 'is defined by itself'],
+    ['t\n.foo\nR1 a 0 1\n', "line 2: '.foo' is not understood"],
+    ['t\nR1 a 0 1k junk\n', "line 2: R1: 'junk' does not belong there"],
+    ['t\nR1 a 0 1k\nR1 a 0 1k\n', 'two elements are called R1'],
+    ['t\nV1 a 0 AC 1\nF1 a 0 V9 1\nR1 a 0 1', "refers to 'v9'"],
+    ['t\nL1 a 0 1\nK1 L1 L9 0.5\n', 'not a coil'],
+    ['t\nL1 a 0 1\nL2 a 0 1\nK1 L1 L2 1.5\n', 'between 0 and 1'],
   ])('%j: %s', (text, message) => {
     const read = readDeck(text);
     expect(read.ok).toBe(false);
-    if (!read.ok) expect(`${Number(read.data.line) > 0 ? `line ${read.data.line}: ` : ''}${read.data.message}`).toContain(message);
+    if (!read.ok)
+      expect(
+        `${Number(read.data.line) > 0 ? `line ${read.data.line}: ` : ''}${read.data.message}`,
+      ).toContain(message);
   });
-  test('a runaway file is refused', () => expect(readDeck(`t\n${'R1 a 0 1\n'.repeat(5001)}`)).toMatchObject({ ok: false, data: { message: expect.stringContaining('5000') } }));
+  test('a runaway file is refused', () =>
+    expect(readDeck(`t\n${'R1 a 0 1\n'.repeat(5001)}`)).toMatchObject({
+      ok: false,
+      data: { message: expect.stringContaining('5000') },
+    }));
   test('mutations of a good deck give an answer or a plain error, never a crash', () => {
-    const good = 'fuzz\n.param a=2k\n.subckt s x y\nR1 x y {a}\nC1 y 0 10n\n.ends\nV1 in 0 AC 1\nX1 in out s\nE1 o2 0 out 0 2\nR2 o2 0 1k\n.end\n';
-    fc.assert(fc.property(fc.array(fc.tuple(fc.nat(good.length - 1), fc.constantFrom('', '0', ' ', '\n', '{', '}', '=', 'R1', '-', '.', '+', 'X', '(', 'é', '9e999'), fc.nat(4)), { minLength: 1, maxLength: 6 }), (edits) => {
-      let text = good;
-      for (const [at, insert, drop] of edits) text = text.slice(0, at) + insert + text.slice(at + drop);
-      const read = readDeck(text);
-      if (!read.ok) return expect(typeof read.data.message).toBe('string');
-      const solved = new AcSolver().sweep(assemble(read.value.netlist), Float64Array.of(1000), read.value.netlist.elements[0]?.nodes.slice(0, 1) ?? []);
-      if (solved.ok) expect(levelsDb(solved.value[0])[0]).not.toBeNaN();
-    }), { numRuns: 1500 });
+    const good =
+      'fuzz\n.param a=2k\n.subckt s x y\nR1 x y {a}\nC1 y 0 10n\n.ends\nV1 in 0 AC 1\nX1 in out s\nE1 o2 0 out 0 2\nR2 o2 0 1k\n.end\n';
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.tuple(
+            fc.nat(good.length - 1),
+            fc.constantFrom(
+              '',
+              '0',
+              ' ',
+              '\n',
+              '{',
+              '}',
+              '=',
+              'R1',
+              '-',
+              '.',
+              '+',
+              'X',
+              '(',
+              'é',
+              '9e999',
+            ),
+            fc.nat(4),
+          ),
+          { minLength: 1, maxLength: 6 },
+        ),
+        (edits) => {
+          let text = good;
+          for (const [at, insert, drop] of edits)
+            text = text.slice(0, at) + insert + text.slice(at + drop);
+          const read = readDeck(text);
+          if (!read.ok) return expect(typeof read.data.message).toBe('string');
+          const solved = new AcSolver().sweep(
+            assemble(read.value.netlist),
+            Float64Array.of(1000),
+            read.value.netlist.elements[0]?.nodes.slice(0, 1) ?? [],
+          );
+          if (solved.ok) expect(levelsDb(solved.value[0])[0]).not.toBeNaN();
+        },
+      ),
+      { numRuns: 1500 },
+    );
   });
 });
 
-test.each(demoDesigns().map((d) => [d.title, d] as const))('%s written as a deck and read back gives the same curve', (_, design) => {
-  const variant = design.variants[0];
-  const grid = logGrid(10, 100e3, 41);
-  const solver = new AcSolver();
-  const compiled = must(compile(design, variant, AS_BUILT));
-  const deck = designDeck(design, variant, AS_BUILT);
-  if (!deck.ok) return expect(deck.code).toBe('gain-not-reached');
-  const direct = levelsDb(must(solver.sweep(compiled.circuit, grid, [compiled.ways[0].output]))[0]);
-  const again = levelsDb(must(solver.sweep(assemble(must(readDeck(deck.value.deck)).netlist), grid, ['out']))[0]);
-  direct.forEach((level, i) => expect(again[i]).toBeCloseTo(level, 6));
-});
+test.each(demoDesigns().map((d) => [d.title, d] as const))(
+  '%s written as a deck and read back gives the same curve',
+  (_, design) => {
+    const variant = design.variants[0];
+    const grid = logGrid(10, 100e3, 41);
+    const solver = new AcSolver();
+    const compiled = must(compile(design, variant, AS_BUILT));
+    const deck = designDeck(design, variant, AS_BUILT);
+    if (!deck.ok) return expect(deck.code).toBe('gain-not-reached');
+    const direct = levelsDb(
+      must(solver.sweep(compiled.circuit, grid, [compiled.ways[0].output]))[0],
+    );
+    const again = levelsDb(
+      must(solver.sweep(assemble(must(readDeck(deck.value.deck)).netlist), grid, ['out']))[0],
+    );
+    direct.forEach((level, i) => expect(again[i]).toBeCloseTo(level, 6));
+  },
+);
