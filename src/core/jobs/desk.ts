@@ -2,7 +2,7 @@ import { crossings, HALF_POWER_DB, highestPeak, refineCrossing, steepestOctaves 
 import { dominantSection } from '../analysis/poles';
 import { groupDelaysS, levelsDb, phasesDeg } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
-import { AS_BUILT, compile, compileStage, EXACT_PARTS, type Compilation } from '../design/compile';
+import { AS_BUILT, compile, compileStage, EXACT_PARTS } from '../design/compile';
 import type { Design, MaskLimit, Variant, Way } from '../design/schema';
 import { stageName, type DesignedStage } from '../design/stage-design';
 import { idealTargets } from '../design/targets';
@@ -165,10 +165,3 @@ function judgeLimit(limit: MaskLimit, freqHz: Float64Array, levelDb: Float64Arra
 
 /** A pass limit speaks for the decade next to its frequency: a band filter need not pass what its other slope takes. */
 const inReach = (limit: MaskLimit, f: number): boolean => (limit.side === 'below' ? f >= limit.freqHz / 10 : f <= limit.freqHz * 10);
-
-/** The circuit's level (dB) at one frequency, for those who have compiled already. */
-export function levelAtOutput(compilation: Compilation, freq: number, solver: AcSolver): number {
-  const point = solver.sweep(compilation.circuit, Float64Array.of(freq), [compilation.ways[0].output]);
-  return point.ok ? levelsDb(point.value[0])[0] : NaN;
-}
-

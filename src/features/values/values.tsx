@@ -7,6 +7,7 @@ import { SERIES_IDS } from '@/core/parts/preferred';
 import type { DeskPart, DeskStage } from '@/core/jobs/desk-types';
 import type { PartDetail } from '@/core/jobs/detail';
 import type { Preferences } from '@/core/design/schema';
+import { choiceValue } from '@/core/design/stage-design';
 import { decibels, formatQuantity, formatSigned, type QuantityKind } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { StageSchematic } from '@/ui/stage-schematic';
@@ -99,22 +100,26 @@ const slope = (v: number | undefined): string => (v === undefined || !Number.isF
 
 function PartRow({ stageId, part, detail, lit, onPoint }: { stageId: string; part: DeskPart; detail: PartDetail | undefined; lit: boolean; onPoint: (part: string | null) => void }) {
   const series = useDesign((d) => (part.kind === 'resistor' ? d.preferences.resistorSeries : d.preferences.capacitorSeries));
+  // What was decided is read from the document: the results are a moment behind the hand.
+  const choice = useDesign((d) => currentVariantOf(d).ways[0].stages.find((s) => s.id === stageId)?.parts[part.name]);
+  const decided = choice && choiceValue(choice, part.kind);
+  const typed = decided !== undefined;
   const kind = KINDS[part.kind];
   const out = detail?.leaveOut;
   return (
     <tr className={lit ? 'lit' : undefined} onPointerEnter={() => onPoint(part.name)} onPointerLeave={() => onPoint(null)}>
       <td title={part.role}>{part.name}</td>
       <td className="number">{formatQuantity(part.exact, kind, { bare: true })}</td>
-      <td className={`use${part.typed ? ' typed' : ''}`}>
+      <td className={`use${typed ? ' typed' : ''}`}>
         <span className="use-cell">
           <button
-            type="button" className="plain pin" disabled={!part.typed} aria-pressed={part.pinned} aria-label={`Hold ${part.name} and compute the others around it`} title={part.typed ? 'hold this value and compute the others around it' : 'type a value to hold it'}
-            onClick={() => edit(choosePart(stageId, part.name, { pinned: !part.pinned }))}
+            type="button" className="plain pin" disabled={!typed} aria-pressed={choice?.pinned ?? false} aria-label={`Hold ${part.name} and compute the others around it`} title={typed ? 'hold this value and compute the others around it' : 'type a value to hold it'}
+            onClick={() => edit(choosePart(stageId, part.name, { pinned: !choice?.pinned }))}
           >
-            {part.pinned ? <PushpinFilled /> : <PushpinOutlined />}
+            {choice?.pinned ? <PushpinFilled /> : <PushpinOutlined />}
           </button>
           <QuantityInput
-            label={`${part.name}, value to use`} hideLabel small kind={kind} series={series} digits={4} value={part.chosen} min={Number.MIN_VALUE} max={1e9} allowEmpty testId={`use-${part.name}`}
+            label={`${part.name}, value to use`} hideLabel small kind={kind} series={series} digits={4} value={decided ?? part.chosen} min={Number.MIN_VALUE} max={1e9} allowEmpty testId={`use-${part.name}`}
             onChange={(value) => edit(choosePart(stageId, part.name, value === null ? { use: undefined } : { use: { kind: 'single', values: [value] } }))}
             onGestureStart={beginGesture} onGestureEnd={endGesture}
           />
@@ -124,7 +129,7 @@ function PartRow({ stageId, part, detail, lit, onPoint }: { stageId: string; par
       <td className="number">{slope(detail?.movesCutoff)}</td>
       <td className="number">{slope(detail?.movesQ)}</td>
       <td className="leave-out">
-        <Checkbox checked={part.leftOut} aria-label={`Leave ${part.name} out (${part.leaveOut === 'open' ? 'its place empty' : 'a wire in its place'})`} onChange={(e) => edit(choosePart(stageId, part.name, { leftOut: e.target.checked }))} />
+        <Checkbox checked={choice?.leftOut ?? false} aria-label={`Leave ${part.name} out (${part.leaveOut === 'open' ? 'its place empty' : 'a wire in its place'})`} onChange={(e) => edit(choosePart(stageId, part.name, { leftOut: e.target.checked }))} />
         <span className="figures" title={out ? `at ${formatQuantity(out.atHz, 'frequency', { digits: 3 })}, ${part.leaveOut}` : 'without it there is no signal to speak of, or no answer'}>
           {out ? formatSigned(out.costDb, 'ratio', 1) : detail ? 'dead' : '…'}
         </span>
