@@ -14,6 +14,8 @@ import { viewStore } from './view';
 
 interface ResultsState {
   readonly desk: DeskResult | null;
+  /** The same for what is read rather than watched (cards, joints, checks): while something is dragged it follows a few times less often, so that the curves keep the frame. */
+  readonly deskToRead: DeskResult | null;
   /** Why there is no result for the design as it stands; the last good one stays in `desk`. */
   readonly deskFailure: Failure | null;
   readonly detail: { readonly stageId: string; readonly parts: readonly PartDetail[] } | null;
@@ -23,11 +25,13 @@ interface ResultsState {
   readonly spreadProgress: number | null;
 }
 
-const NONE: ResultsState = { desk: null, deskFailure: null, detail: null, time: null, candidates: null, spread: null, spreadProgress: null };
+const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, candidates: null, spread: null, spreadProgress: null };
 export const resultsStore = create<ResultsState>()(() => NONE);
 export const useResults = resultsStore;
 
 const GRID_POINTS = 401;
+/** While something is dragged: enough for the eye, half the work for worker and screen. */
+const DRAG_POINTS = 201;
 /** Second thoughts (sensitivities, comparison) wait until the hand rests. */
 const REST_MS = 180;
 
@@ -45,19 +49,31 @@ export function gridFor(design: Design): Grid {
   return { fromHz: nice(Math.max(0.01, Math.min(20, low / 12)), false), toHz: nice(Math.min(1e8, Math.max(20e3, high * 12)), true), points: GRID_POINTS };
 }
 
+/** Between two of these, panels are not drawn again during a drag. */
+const READ_MS = 70;
+let lastRead = 0;
+
+function readable(): boolean {
+  const now = performance.now();
+  if (viewStore.getState().dragging && now - lastRead < READ_MS) return false;
+  lastRead = now;
+  return true;
+}
+
 let frozenGrid: Grid | null = null;
 
 /** The grid in use: held still while something on the curve is being dragged. */
 function gridNow(design: Design): Grid {
-  if (!viewStore.getState().dragging || !frozenGrid) frozenGrid = gridFor(design);
-  return frozenGrid;
+  const { dragging } = viewStore.getState();
+  if (!dragging || !frozenGrid) frozenGrid = gridFor(design);
+  return dragging ? { ...frozenGrid, points: DRAG_POINTS } : frozenGrid;
 }
 
 /** Watches the document and the view and keeps the results true to them. Returns the way to stop. */
 export function startLiveResults(): () => void {
   resultsStore.setState(NONE);
   const desk = new LatestJob<'desk'>(startJob<'desk'>, (answer) => {
-    if (answer.ok) resultsStore.setState({ desk: answer.value, deskFailure: null });
+    if (answer.ok) resultsStore.setState({ desk: answer.value, deskFailure: null, ...(readable() ? { deskToRead: answer.value } : {}) });
     else resultsStore.setState({ deskFailure: answer });
   });
   const time = new LatestJob<'time'>(startJob<'time'>, (answer) => answer.ok && resultsStore.setState({ time: answer.value }));

@@ -47,7 +47,6 @@ export interface Compilation {
 /** The source's open-circuit voltage is 1 V at this node. */
 export const SOURCE_NODE = 'source';
 export const AS_BUILT: CompileOptions = { values: 'chosen', devices: 'real', joints: 'loaded' };
-export const EXACT_PARTS: CompileOptions = { values: 'exact', devices: 'real', joints: 'loaded' };
 export const IDEAL: CompileOptions = { values: 'exact', devices: 'ideal', joints: 'isolated' };
 
 /** Collects elements; the only place that knows the names of the environment's nodes. */

@@ -99,7 +99,6 @@ export interface DeskResult {
   readonly freqHz: Float64Array;
   readonly asBuilt: Trace;
   readonly ideal: Trace;
-  readonly exact: Trace | null;
   readonly ghost: Trace | null;
   /** Pass-band gain asked for, and where the pass band as built lies, dB. Marks and limits count from the latter. */
   readonly askedDb: number;

@@ -2,7 +2,7 @@ import { crossings, HALF_POWER_DB, highestPeak, refineCrossing, steepestOctaves 
 import { dominantSection } from '../analysis/poles';
 import { groupDelaysS, levelsDb, phasesDeg } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
-import { AS_BUILT, compile, compileStage, EXACT_PARTS } from '../design/compile';
+import { AS_BUILT, compile, compileStage } from '../design/compile';
 import type { Design, MaskLimit, Variant, Way } from '../design/schema';
 import { stageName, type DesignedStage } from '../design/stage-design';
 import { idealTargets } from '../design/targets';
@@ -34,7 +34,6 @@ export function runDesk({ design, variantId, ghostVariantId, grid }: DeskRequest
   const [outResponse, ...jointResponses] = solved.value;
   const asBuilt = traceOf(freqHz, outResponse);
   const ideal = traceOf(freqHz, cascadeResponse(idealTargets(way), freqHz));
-  const exact = otherTrace(design, variant, EXACT_PARTS, freqHz, solver);
   const ghostVariant = ghostVariantId ? design.variants.find((v) => v.id === ghostVariantId) : undefined;
   const askedDb = askedGainDb(way);
   const passLevelDb = askedDb + passBandOffset(asBuilt.levelDb, ideal.levelDb, askedDb);
@@ -46,7 +45,7 @@ export function runDesk({ design, variantId, ghostVariantId, grid }: DeskRequest
   const joints = judgeJoints(design, way, built.value, solver, ideal.levelDb, freqHz);
   const brief = design.brief.mask.map((limit) => judgeLimit(limit, freqHz, asBuilt.levelDb, passLevelDb));
   const partial = {
-    variantId, freqHz, asBuilt, ideal, exact, askedDb, passLevelDb,
+    variantId, freqHz, asBuilt, ideal, askedDb, passLevelDb,
     ghost: ghostVariant ? otherTrace(design, ghostVariant, AS_BUILT, freqHz, solver) : null,
     marks: marksOf(freqHz, asBuilt.levelDb, passLevelDb, levelOf),
     handles: way.plans.map((plan) => ({ planId: plan.id, freqHz: plan.cutoffHz, levelDb: levelOf(plan.cutoffHz) })),

@@ -166,7 +166,7 @@ const Limit = memo(function Limit({ limit }: { limit: MaskLimit }) {
 });
 
 function Verdict({ limitId }: { limitId: string }) {
-  const verdict = useResults((s) => s.desk?.brief.find((v) => v.limitId === limitId));
+  const verdict = useResults((s) => s.deskToRead?.brief.find((v) => v.limitId === limitId));
   if (!verdict) return null;
   return (
     <span className={`verdict ${verdict.met ? 'live' : 'bad'}`} data-testid="brief-verdict">

@@ -6,21 +6,21 @@ import dayjs from 'dayjs';
 import { useState } from 'react';
 import type { LogEntry } from '@/core/design/schema';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
-import { edit, useDesign } from '@/store/document';
+import { documentStore, edit, useDesign } from '@/store/document';
 import { addLogEntry, changeLogEntry, removeLogEntry } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { resultsStore } from '@/store/results';
 import { snapshotOf } from '@/store/snapshot';
 
 /** The record: dated notes, each with the numbers as they stood. */
 export function Log() {
   const log = useDesign((d) => d.log);
-  const design = useDesign((d) => d);
-  const desk = useResults((s) => s.desk);
   const [text, setText] = useState('');
   const [withNumbers, setWithNumbers] = useState(true);
   function add(): void {
     if (text.trim() === '') return;
-    edit(addLogEntry({ at: new Date().toISOString(), text: text.trim(), snapshot: withNumbers && desk ? snapshotOf(design, desk) : null }));
+    const { desk } = resultsStore.getState();
+    const { design } = documentStore.getState();
+    edit(addLogEntry({ at: new Date().toISOString(), text: text.trim(), snapshot: withNumbers && desk && design ? snapshotOf(design, desk) : null }));
     setText('');
   }
   return (

@@ -23,7 +23,7 @@ export const StageCard = memo(function StageCard({ stage }: { stage: Stage }) {
   const selected = useView((s) => s.selectedStage === stage.id);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: stage.id });
   const topology = topologyById(stage.topology);
-  const name = useResults((s) => s.desk?.stages.find((f) => f.id === stage.id)?.name) ?? topology.name;
+  const name = useResults((s) => s.deskToRead?.stages.find((f) => f.id === stage.id)?.name) ?? topology.name;
   const step = (by: number) => {
     const { design } = documentStore.getState();
     const at = design ? currentVariantOf(design).ways[0].stages.findIndex((s) => s.id === stage.id) : -1;
@@ -58,7 +58,7 @@ export const StageCard = memo(function StageCard({ stage }: { stage: Stage }) {
 
 /** What of a card changes with every result: its curve and its figures. */
 function StageFace({ stage }: { stage: Stage }) {
-  const facts = useResults((s) => s.desk?.stages.find((f) => f.id === stage.id));
+  const facts = useResults((s) => s.deskToRead?.stages.find((f) => f.id === stage.id));
   const topology = topologyById(stage.topology);
   return (
     <>

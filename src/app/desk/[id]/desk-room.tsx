@@ -91,7 +91,7 @@ const PANES: Record<Task, { name: string; pane: () => React.ReactNode }> = {
 
 function Tasks() {
   const task = useView((s) => s.task);
-  const trouble = useResults((s) => s.desk?.checks.filter((c) => c.level !== 'ok').length ?? 0);
+  const trouble = useResults((s) => s.deskToRead?.checks.filter((c) => c.level !== 'ok').length ?? 0);
   const onKey = (event: KeyboardEvent<HTMLButtonElement>, at: number) => {
     const move = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
     if (move === 0) return;
