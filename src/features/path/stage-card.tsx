@@ -66,8 +66,8 @@ function StageFace({ stage }: { stage: Stage }) {
         <span className="stage-words">
           <b>{facts?.name ?? topology.name}</b>
           <span className="quiet stage-topology">
+            {facts && gainText(facts) !== '' && <b className="figures">{gainText(facts)} </b>}
             {topology.shortName}
-            {facts && gainText(facts) !== '' && <b className="figures"> {gainText(facts)}</b>}
           </span>
           <span className="figures stage-figures">{stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}</span>
         </span>
