@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import type { Design } from '@/core/design/schema';
-import { adoptDesign, documentStore } from './document';
+import { documentStore, openDesign } from './document';
 import { loadRow, saveDesign } from './saving';
 
 interface SaveState {
@@ -37,7 +37,7 @@ export function startAutosave(opened: Design, openedRevision: number): () => Pro
         const outcome = await saveDesign(design, revision);
         revision = outcome.revision;
         if (outcome.kind === 'kept-as-variant') {
-          adoptDesign(outcome.design);
+          openDesign(outcome.design);
           savedDesign = outcome.design;
           saveStore.setState({ message: `This design was changed in another tab. Nothing is lost: the other tab's state is open, and yours is kept as variant ${outcome.variantName}.` });
         } else savedDesign = design;
@@ -62,7 +62,7 @@ export function startAutosave(opened: Design, openedRevision: number): () => Pro
       if (!row || documentStore.getState().design !== savedDesign) return;
       revision = row.revision;
       savedDesign = row.design;
-      adoptDesign(row.design);
+      openDesign(row.design);
     });
   };
   const onHide = () => {

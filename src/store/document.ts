@@ -23,15 +23,10 @@ export const useDesign = <T>(selector: (design: Design) => T): T =>
     return selector(state.design);
   });
 
-/** Opens a design, with an empty history. */
+/** Opens a design, with an empty history: from the shelf, or as another tab has left it. */
 export function openDesign(design: Design | null): void {
   documentStore.setState({ design });
   documentStore.temporal.getState().clear();
-}
-
-/** Takes over a newer state of the same design from another tab; not an undo step here. */
-export function adoptDesign(design: Design): void {
-  openDesign(design);
 }
 
 export function edit(change: Edit): void {

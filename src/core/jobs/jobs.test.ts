@@ -196,7 +196,7 @@ describe('desk', () => {
     );
   });
 
-  test('a part left out that leaves the circuit without an answer is a failure that names the node', async () => {
+  test('parts left out still give an answer where capacitors hold the node; a variant that is not there is a failure', async () => {
     const broken: Design = {
       ...rumble,
       variants: rumble.variants.map((v) => ({
@@ -217,7 +217,7 @@ describe('desk', () => {
       ghostVariantId: null,
       grid: GRID,
     });
-    expect(answer.ok || ['no-unique-solution'].includes(answer.code)).toBe(true);
+    expect(answer.ok).toBe(true);
     expect(
       await runner.run<'desk'>({
         kind: 'desk',
@@ -250,17 +250,7 @@ test('detail: in a unity-gain Sallen-Key each part moves the cutoff by half its 
 
 test('compare: equal parts spread least and feel their parts most', async () => {
   const candidates = must(
-    await runner
-      .run<'compare'>({ kind: 'compare', design: textbook(4, 'butterworth'), variantId: 'x' })
-      .then(async (a) =>
-        a.ok
-          ? a
-          : runner.run<'compare'>({
-              kind: 'compare',
-              design: band,
-              variantId: band.currentVariant,
-            }),
-      ),
+    await runner.run<'compare'>({ kind: 'compare', design: band, variantId: band.currentVariant }),
   );
   const by = (id: string) => {
     const figures = candidates.find((c) => c.topology === id)?.figures;

@@ -1,7 +1,7 @@
 import type { Topology } from './define-topology';
 import { LEVEL_OHM } from './design-context';
 import { across, down, type Point } from './drawing';
-import { amplifierGain } from './sallen-key-network';
+import { amplifierGain, buildAmplifier } from './sallen-key-network';
 import { format } from './working';
 
 /** Resistance (ohm) that gives the input its DC path: far above any source on the bench. */
@@ -43,11 +43,7 @@ export const buffer: Topology = {
   closedForm: (_response, parts) => ({ gain: amplifierGain(parts) }),
   build(context) {
     context.part('R1', context.input, context.reference);
-    if (!context.has('Ra')) return context.opAmp('U1', context.input, context.output, context.output);
-    const m = context.node('m');
-    context.part('Ra', m, context.reference);
-    context.part('Rb', m, context.output);
-    context.opAmp('U1', context.input, m, context.output);
+    buildAmplifier(context, context.input);
   },
   working: (_target, parts) => [{ says: 'gain', formula: parts.Ra === undefined ? '1' : '1 + Rb/Ra', value: format.ratio(amplifierGain(parts)) }],
   drawing(_response, parts) {

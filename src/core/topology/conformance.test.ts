@@ -18,8 +18,8 @@ import { findTopology, TOPOLOGIES, topologyById } from './index';
 import type { Topology } from './define-topology';
 
 const solver = new AcSolver();
-const makeId = () => `id${Math.floor((makeId as unknown as { n: number }).n++)}`;
-(makeId as unknown as { n: number }).n = 0;
+let made = 0;
+const makeId = () => `id${made++}`;
 
 function designWith(chooseFirst: 'capacitors' | 'resistors'): Design {
   const design = createDesign(

@@ -2,7 +2,7 @@ import type { Topology } from './define-topology';
 import { LEVEL_OHM } from './design-context';
 import { across, down } from './drawing';
 import { buildRc, rcClosedForm, rcDesign, rcDrawing, rcParts, rcWorking } from './first-order-network';
-import { amplifierGain } from './sallen-key-network';
+import { amplifierGain, buildAmplifier } from './sallen-key-network';
 import { format } from './working';
 
 /** One R, one C and an op-amp that keeps the next stage off them; the op-amp gives gain 1 + Rb/Ra when asked for. */
@@ -46,11 +46,7 @@ export const firstOrderBuffered: Topology = {
   build(context) {
     const a = context.node('a');
     buildRc(context, a);
-    if (!context.has('Ra')) return context.opAmp('U1', a, context.output, context.output);
-    const m = context.node('m');
-    context.part('Ra', m, context.reference);
-    context.part('Rb', m, context.output);
-    context.opAmp('U1', a, m, context.output);
+    buildAmplifier(context, a);
   },
   working(target, parts) {
     const lines = rcWorking(target, parts);

@@ -76,11 +76,17 @@ export function buildSallenKey(context: BuildContext): void {
   context.part(`${s}2`, a, b);
   context.part(`${p}1`, a, output);
   context.part(`${p}2`, b, response === 'lowpass' ? ground : context.reference);
-  if (!context.has('Ra')) return context.opAmp('U1', b, output, output);
+  buildAmplifier(context, b);
+}
+
+/** The op-amp behind a node: a follower, or with Ra and Rb an amplifier of gain 1 + Rb/Ra. */
+export function buildAmplifier(context: BuildContext, plus: string): void {
+  const { output } = context;
+  if (!context.has('Ra')) return context.opAmp('U1', plus, output, output);
   const m = context.node('m');
   context.part('Ra', m, context.reference);
   context.part('Rb', m, output);
-  context.opAmp('U1', b, m, output);
+  context.opAmp('U1', plus, m, output);
 }
 
 export function sallenKeyDrawing(response: FilterResponse, parts: PartValues): Drawing {

@@ -1,5 +1,4 @@
-import { success, type Result } from '../result';
-import { failure } from '../result';
+import { failure, success, type Result } from '../result';
 import type { SectionTarget } from '../filter/section';
 import type { Topology } from './define-topology';
 import type { PartValues } from './part';

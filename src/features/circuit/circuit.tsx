@@ -15,7 +15,6 @@ import { useSelectedStage } from '@/store/use-selected-stage';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { changePlan, currentVariantOf, followPlan, retune, setAllTopologies, setDevice, setTopology } from '@/store/edits';
 import { useResults } from '@/store/results';
-import { setView } from '@/store/view';
 
 /** Which circuit: the selected stage drawn, tuned and built one way or another, and the candidates for the whole path side by side. */
 export function Circuit() {
@@ -128,7 +127,7 @@ function CandidateRow({ candidate }: { candidate: Candidate }) {
       <tr className={candidate.current ? 'current' : undefined}>
         <td>
           {candidate.current ? <b>{candidate.name}</b> : (
-            <button type="button" className="link" onClick={() => { edit(setAllTopologies(candidate.topology)); setView({}); }}>
+            <button type="button" className="link" onClick={() => edit(setAllTopologies(candidate.topology))}>
               {candidate.name}
             </button>
           )}
