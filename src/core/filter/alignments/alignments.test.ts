@@ -63,7 +63,7 @@ describe.each(ALIGNMENTS)('$name', (alignment) => {
       const sections = alignment.prototype(order, half);
       const peak = order % 2 === 0 && alignment.hasRipple ? 10 ** 0.1 : 1;
       expect(powerAt(sections, 1) / peak).toBeCloseTo(
-        alignment.hasRipple && order % 2 === 0 ? 0.5 : 0.5,
+        0.5,
         9,
       );
       expect(sections.reduce((n, s) => n + s.order, 0)).toBe(order);
