@@ -1,8 +1,13 @@
-import type { Verb } from './verbs';
+import type { Verb } from './options';
 
 export const GENERAL_HELP = `reed: the computations of the desk, from a shell
 
   npm run -s reed -- response FILE.cir --from 20 --to 20k --points-per-decade 20
+  npm run -s reed -- operating-point FILE.cir
+  npm run -s reed -- transient FILE.cir --stop 10m --step 10u --probe out
+  npm run -s reed -- noise FILE.cir --probe out --source Vin
+  npm run -s reed -- poles FILE.cir --probe out
+  npm run -s reed -- tolerance FILE.cir --runs 1000 --resistors 1 --capacitors 5
   npm run -s reed -- synth --response lowpass --alignment butterworth --order 4 --cutoff 1k
   npm run -s reed -- topologies
 

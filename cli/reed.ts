@@ -1,9 +1,10 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { VERBS, type VerbOptions } from './verbs';
 import { CommandError } from './command-error';
 import { GENERAL_HELP, helpFor } from './help';
+import type { VerbOptions } from './options';
+import { VERBS } from './verbs';
 
 /** Paths start where the shell stood, not where npm runs its scripts. */
 const from = (path: string): string => resolve(process.env.INIT_CWD ?? process.cwd(), path);
@@ -25,7 +26,7 @@ async function main(argv: readonly string[]): Promise<number> {
     process.stdout.write(GENERAL_HELP);
     return name === undefined ? 2 : 0;
   }
-  const verb = VERBS[name];
+  const verb = Object.hasOwn(VERBS, name) ? VERBS[name] : undefined;
   if (!verb) throw new CommandError(2, `there is no verb '${name}'; try --help`);
   if (rest.includes('--help')) {
     process.stdout.write(helpFor(name, verb));

@@ -2,6 +2,10 @@
 export class RealLu {
   private readonly order: number[];
   readonly singular: boolean;
+  /** Column in which no pivot was left, or −1. */
+  singularColumn = -1;
+  /** Smallest pivot against the largest entry its row began with. */
+  smallestPivot = Infinity;
 
   constructor(private readonly n: number, private readonly a: Float64Array) {
     this.order = Array.from({ length: n }, (_, i) => i);
@@ -11,11 +15,16 @@ export class RealLu {
   private factor(): boolean {
     const { n, a, order } = this;
     const weight = order.map((i) => 1 / (a.subarray(i * n, i * n + n).reduce((m, v) => Math.max(m, Math.abs(v)), 0) || 1));
+    if (n === 0) this.smallestPivot = 1;
     for (let k = 0; k < n; k++) {
       let best = k;
       const size = (i: number) => Math.abs(a[order[i] * n + k]) * weight[order[i]];
       for (let i = k + 1; i < n; i++) if (size(i) > size(best)) best = i;
-      if (!(size(best) > 1e-280)) return false;
+      this.smallestPivot = Math.min(this.smallestPivot, size(best));
+      if (!(size(best) > 1e-280)) {
+        this.singularColumn = k;
+        return false;
+      }
       [order[k], order[best]] = [order[best], order[k]];
       const p = order[k] * n;
       for (let i = k + 1; i < n; i++) {

@@ -29,6 +29,16 @@ export class AcSolver {
     return this.sweepUnknowns(circuit, frequenciesHz, elements, (element) => circuit.structure.branchOf(element));
   }
 
+  /** Difference of two unknowns (−1 is ground) against frequency, interleaved re, im. */
+  difference(circuit: Assembled, frequenciesHz: Float64Array, [plus, minus]: readonly [number, number]): Result<Float64Array, SolverFailure> {
+    const wanted = [plus, minus].filter((unknown) => unknown >= 0).map(String);
+    const solved = this.sweepUnknowns(circuit, frequenciesHz, wanted, Number);
+    if (!solved.ok) return solved;
+    const [first, second] = solved.value;
+    if (plus < 0) return success(first ? first.map((v) => -v) : new Float64Array(2 * frequenciesHz.length));
+    return success(second ? first.map((v, i) => v - second[i]) : first);
+  }
+
   private sweepUnknowns(circuit: Assembled, frequenciesHz: Float64Array, names: readonly string[], indexOf: (name: string) => number | undefined): Result<Float64Array[], SolverFailure> {
     const { structure } = circuit;
     const wanted: number[] = [];

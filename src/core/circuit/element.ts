@@ -1,3 +1,5 @@
+import type { Graph, Node } from '../program/graph';
+
 /**
  * How a matrix entry takes its number from the value slots of its element.
  * `direct` v, `reciprocal` 1/v, `mutual` k·sqrt(L1·L2) (three slots), `constant` 1. Each is multiplied by the entry's factor.
@@ -31,6 +33,63 @@ export interface ElementDefinition {
   /** How many branch currents it adds to the unknowns. */
   readonly branches: number;
   stamp(stamper: Stamper): void;
+  /** What the stamps cannot say: currents and charges that are not proportional to voltages, and noise. */
+  readonly behave?: (behaviour: Behaviour) => void;
+}
+
+/** A junction's exponential, so that Newton's steps along it can be kept in bounds: saturation current (A) and emission times thermal voltage (V). */
+export interface Junction {
+  readonly saturation: Node;
+  readonly thermal: Node;
+}
+
+/**
+ * Receives the equations of an element as expressions of its terminals' voltages and its values. From these come the operating point,
+ * the small-signal circuit, time, and noise; derivatives are taken by the receiver.
+ */
+export interface Behaviour {
+  readonly graph: Graph;
+  /** kT/q, volt. */
+  readonly thermalVoltage: Node;
+  /** Conductance across each junction, siemens. */
+  readonly leak: Node;
+  value(index: number): Node;
+  /** Voltage between two terminals, as a variable. */
+  voltage(plus: number, minus: number, junction?: Junction): Node;
+  /** A current that leaves one terminal and enters the other through the element. */
+  current(from: number, to: number, amps: Node): void;
+  /** A charge held between two terminals; its change is a current from one to the other. */
+  charge(from: number, to: number, coulombs: Node): void;
+  /** A noise current between two terminals: A²/Hz, flat above `cornerHz` and rising as 1/f below. */
+  noiseCurrent(from: number, to: number, density: Node, cornerHz?: Node): void;
+  /** A noise voltage in the element's own branch equation, V²/Hz likewise. */
+  noiseVoltage(density: Node, cornerHz?: Node): void;
+}
+
+/** Charge of the electron, coulomb (CODATA 2018, exact). */
+export const ELECTRON_CHARGE = 1.602176634e-19;
+
+/** Density of shot noise, 2q|I|. */
+export function shotNoise({ graph }: Behaviour, amps: Node): Node {
+  return graph.multiply(graph.constant(2 * ELECTRON_CHARGE), graph.absolute(amps));
+}
+
+/** Density of thermal noise of a conductance (S), 4kTG. */
+export function thermalNoise({ graph, thermalVoltage }: Behaviour, conductance: Node): Node {
+  return graph.multiply(graph.multiply(graph.constant(4 * ELECTRON_CHARGE), thermalVoltage), conductance);
+}
+
+/** An exponential that goes on as its tangent above e^80, so that a bad guess cannot overflow. */
+function boundedExponential(graph: Graph, x: Node): Node {
+  const top = graph.constant(80);
+  const peak = graph.constant(Math.exp(80));
+  const above = graph.subtract(x, top);
+  return graph.select(above, graph.multiply(peak, graph.add(graph.one, above)), graph.exponential(graph.minimum(x, top)));
+}
+
+/** Junction current I = Is (exp(v/(N·Vt)) − 1) (W. Shockley, Bell System Technical Journal 28, 1949). */
+export function junctionCurrent(graph: Graph, voltage: Node, { saturation, thermal }: Junction): Node {
+  return graph.multiply(saturation, graph.subtract(boundedExponential(graph, graph.divide(voltage, thermal)), graph.one));
 }
 
 /** The four stamps of an admittance between two terminals. */

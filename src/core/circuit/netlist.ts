@@ -3,12 +3,27 @@ import type { ElementDefinition } from './element';
 /** Node 0 of every netlist. */
 export const GROUND = '0';
 
+/** A source's value in time: volts or amperes at a time (s), and when its slope jumps. */
+export interface Wave {
+  readonly at: (timeS: number) => number;
+  /** Times (s) in (0, stop] where the wave or its slope jumps, rising. */
+  readonly breakpoints: (stopS: number) => number[];
+}
+
+/** What an independent source does besides its AC drive. */
+export interface SourceValue {
+  /** Volts or amperes at rest. Absent: the wave at 0, or 0. */
+  readonly dc?: number;
+  readonly wave?: Wave;
+}
+
 export interface ElementInstance {
   readonly name: string;
   readonly definition: ElementDefinition;
   readonly nodes: readonly string[];
   /** As many as the definition names, SI units. */
   readonly values: readonly number[];
+  readonly source?: SourceValue;
 }
 
 /** A circuit: elements between named nodes, and pairs of nodes that are one (a part left short merges nodes; no 0 ohm is stamped). */

@@ -1,5 +1,5 @@
-import type { EntryForm, Stamper } from './element';
-import { GROUND, mergeNodes, type Netlist } from './netlist';
+import type { ElementDefinition, EntryForm, Stamper } from './element';
+import { GROUND, mergeNodes, type Netlist, type SourceValue } from './netlist';
 
 /** One stamp: factor · form(values[slots]) at (row, column) of G (order 0) or C (order 1). */
 export interface Entry {
@@ -16,6 +16,17 @@ export interface Drive {
   readonly factor: number;
   readonly magnitudeSlot: number;
   readonly phaseSlot: number;
+  /** The source's name. */
+  readonly element: string;
+}
+
+/** Where an element's behaviour stands among the equations: unknowns of its terminals (−1 is ground), its branch, its first value slot. */
+export interface DeviceStamp {
+  readonly element: string;
+  readonly definition: ElementDefinition;
+  readonly terminals: readonly number[];
+  readonly branch: number;
+  readonly slot: number;
 }
 
 /**
@@ -30,6 +41,8 @@ export interface Structure {
   readonly unknowns: readonly string[];
   readonly entries: readonly Entry[];
   readonly drives: readonly Drive[];
+  /** Elements with equations of their own, in the netlist's order. */
+  readonly devices: readonly DeviceStamp[];
   /** Unknown of a node: −1 for ground, undefined when there is no such node. */
   nodeOf(name: string): number | undefined;
   branchOf(element: string): number | undefined;
@@ -39,6 +52,8 @@ export interface Structure {
 export interface Assembled {
   readonly structure: Structure;
   readonly values: Float64Array;
+  /** Rest values and waves of the sources, by name. */
+  readonly sources?: ReadonlyMap<string, SourceValue>;
 }
 
 /** Numbers nodes, branches and value slots and collects the stamps. Throws on misuse: unknown names, wrong terminal or value counts. */
@@ -70,6 +85,7 @@ export function assemble(netlist: Netlist): Assembled {
   }
   const entries: Entry[] = [];
   const drives: Drive[] = [];
+  const devices: DeviceStamp[] = [];
   const known = (map: Map<string, number>, name: string): number => {
     const found = map.get(name);
     if (found === undefined) throw new Error(`no element is called ${name}`);
@@ -88,10 +104,12 @@ export function assemble(netlist: Netlist): Assembled {
       add: (row, column, order, factor, form, value = 0) => push(row, column, order, factor, form, form === 'constant' ? [] : [own + value]),
       addMutual: (row, column, factor, slots) => push(row, column, 1, factor, 'mutual', slots),
       drive: (row, factor, magnitude, phase) => {
-        if (row >= 0) drives.push({ row, factor, magnitudeSlot: own + magnitude, phaseSlot: own + phase });
+        if (row >= 0) drives.push({ row, factor, magnitudeSlot: own + magnitude, phaseSlot: own + phase, element: element.name });
       },
     };
     element.definition.stamp(stamper);
+    if (element.definition.behave)
+      devices.push({ element: element.name, definition: element.definition, terminals: element.nodes.map((_, t) => stamper.node(t)), branch: branchStart.get(element.name) ?? -1, slot: own });
   }
   const key = [
     netlist.elements.map((e) => `${e.definition.kind}:${e.nodes.map(canonical).join(',')}`).join(';'),
@@ -104,6 +122,7 @@ export function assemble(netlist: Netlist): Assembled {
     unknowns,
     entries,
     drives,
+    devices,
     nodeOf: (name) => nodeIndex.get(canonical(name)),
     branchOf: (element) => branchStart.get(element),
     slotOf: (element, index = 0) => {
@@ -111,7 +130,8 @@ export function assemble(netlist: Netlist): Assembled {
       return start === undefined ? undefined : start + index;
     },
   };
-  return { structure, values: Float64Array.from(values) };
+  const sources = new Map(netlist.elements.flatMap((e) => (e.source ? [[e.name, e.source] as const] : [])));
+  return { structure, values: Float64Array.from(values), sources };
 }
 
 /** The number an entry stands for at these values. */

@@ -1,6 +1,7 @@
 import { figure, writeCsv } from '../format/csv';
 import { deckNumber } from '../format/deck/number';
 import { decadeGrid } from '../math/grid';
+import type { ToleranceResult } from './deck-analyses';
 import { failure, success, type Result } from '../result';
 
 /** What the command line needs of the core besides jobs. */
@@ -26,3 +27,16 @@ export function csvColumns(text: string): Result<Float64Array, 'bad-grid'> {
 export function responseCsv(freqHz: Float64Array, levelDb: Float64Array, phaseDeg: Float64Array): string {
   return writeCsv(['frequency_hz', 'magnitude_db', 'phase_deg'], Array.from(freqHz, (f, i) => [figure(f, 12), figure(levelDb[i], 10), figure(phaseDeg[i], 10)]));
 }
+
+/** One row per grid point: the grid's value, then a cell of each column. */
+function table(header: readonly string[], grid: Float64Array, columns: readonly Float64Array[]): string {
+  return writeCsv([...header], Array.from(grid, (x, i) => [figure(x, 12), ...columns.map((column) => figure(column[i], 10))]));
+}
+
+export const transientCsv = (timeS: Float64Array, probes: readonly string[], traces: readonly Float64Array[]): string => table(['time_s', ...probes], timeS, traces);
+
+export const noiseCsv = (freqHz: Float64Array, output: Float64Array, input: Float64Array): string =>
+  table(['frequency_hz', 'output_v_per_rthz', 'input_v_per_rthz'], freqHz, [output, input]);
+
+export const toleranceCsv = (freqHz: Float64Array, { p05Db, p50Db, p95Db, minDb, maxDb }: ToleranceResult): string =>
+  table(['frequency_hz', 'p05_db', 'p50_db', 'p95_db', 'min_db', 'max_db'], freqHz, [p05Db, p50Db, p95Db, minDb, maxDb]);

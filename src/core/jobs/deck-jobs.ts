@@ -1,56 +1,13 @@
-import { assemble } from '../circuit/structure';
-import { levelsDb, phasesDeg } from '../analysis/response';
-import type { AcSolver } from '../analysis/solver';
 import { compile, SOURCE_NODE, type CompileOptions } from '../design/compile';
 import { createDesign, createPlan } from '../design/create';
 import type { Design, Variant } from '../design/schema';
 import { OP_AMP_IDS } from '../device/op-amps';
 import { ALIGNMENT_IDS, alignmentById, type AlignmentId } from '../filter/alignments/index';
-import { readDeck } from '../format/deck/read-deck';
 import { writeDeck } from '../format/deck/write-deck';
 import { SERIES_IDS, type SeriesId } from '../parts/preferred';
 import { failure, success, type Result } from '../result';
 import { findTopology, TOPOLOGIES } from '../topology/index';
 import { decibels } from '../units/quantity';
-
-export interface ResponseRequest {
-  readonly kind: 'response';
-  readonly deck: string;
-  /** A node, `v(a,b)` or `i(Vname)`. */
-  readonly probe: string;
-  readonly freqHz: Float64Array;
-}
-
-export interface ResponseResult {
-  readonly levelDb: Float64Array;
-  readonly phaseDeg: Float64Array;
-  readonly notes: readonly string[];
-}
-
-/** AC response of a deck at a probe. Fails with `deck` (line, message), `no-such-probe` or `no-unique-solution` (unknown). */
-export function runResponse({ deck, probe, freqHz }: ResponseRequest, solver: AcSolver): Result<ResponseResult> {
-  const read = readDeck(deck);
-  if (!read.ok) return read;
-  const circuit = assemble(read.value.netlist);
-  const parsed = parseProbe(probe);
-  if (!parsed) return failure('no-such-probe', { probe });
-  const names = parsed.kind === 'current' ? [parsed.name] : parsed.nodes;
-  const solved = parsed.kind === 'current' ? solver.branchCurrents(circuit, freqHz, names) : solver.sweep(circuit, freqHz, names);
-  if (!solved.ok) return solved.code === 'no-such-node' ? failure('no-such-probe', { probe }) : solved;
-  const [plus, minus] = solved.value;
-  const response = minus ? plus.map((v, i) => v - minus[i]) : plus;
-  return success({ levelDb: levelsDb(response), phaseDeg: phasesDeg(response), notes: read.value.notes });
-}
-
-function parseProbe(text: string): { kind: 'voltage'; nodes: string[] } | { kind: 'current'; name: string } | null {
-  const lower = text.toLowerCase().replace(/\s/g, '');
-  const node = (name: string) => (name === 'gnd' ? '0' : name);
-  const current = /^i\(([^(),]+)\)$/.exec(lower);
-  if (current) return { kind: 'current', name: current[1] };
-  const voltage = /^v\(([^(),]+)(?:,([^(),]+))?\)$/.exec(lower);
-  if (voltage) return { kind: 'voltage', nodes: voltage.slice(1).filter((n) => n !== undefined).map(node) };
-  return /^[^(),]+$/.test(lower) ? { kind: 'voltage', nodes: [node(lower)] } : null;
-}
 
 export interface SynthRequest {
   readonly kind: 'synth';

@@ -2,7 +2,11 @@ import { AcSolver } from '../analysis/solver';
 import { success, type Result } from '../result';
 import { TOPOLOGIES } from '../topology/index';
 import { runCompare, type Candidate, type CompareRequest } from './compare';
-import { runResponse, runSynth, type ResponseRequest, type ResponseResult, type SynthRequest } from './deck-jobs';
+import {
+  runNoise, runOperatingPoint, runPoles, runResponse, runTolerance, runTransient, type NoiseRequest, type NoiseResult, type OperatingPointRequest, type OperatingPointResult,
+  type PolesRequest, type PolesResult, type ResponseRequest, type ResponseResult, type ToleranceRequest, type ToleranceResult, type TransientRequest, type TransientResult,
+} from './deck-analyses';
+import { runSynth, type SynthRequest } from './deck-jobs';
 import { RUN_THROUGH, type JobContext } from './job-context';
 import { runDesk } from './desk';
 import type { DeskRequest, DeskResult } from './desk-types';
@@ -15,7 +19,10 @@ export interface TopologiesRequest {
   readonly kind: 'topologies';
 }
 
-export type JobRequest = DeskRequest | DetailRequest | CompareRequest | TimeRequest | SpreadRequest | ThumbnailRequest | ResponseRequest | SynthRequest | TopologiesRequest;
+export type JobRequest =
+  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | SpreadRequest | ThumbnailRequest
+  | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
+  | SynthRequest | TopologiesRequest;
 
 /** What each kind of request is answered with. */
 export interface JobAnswers {
@@ -26,6 +33,11 @@ export interface JobAnswers {
   readonly spread: SpreadResult;
   readonly thumbnail: { readonly freqHz: Float64Array; readonly levelDb: Float64Array };
   readonly response: ResponseResult;
+  readonly 'operating-point': OperatingPointResult;
+  readonly transient: TransientResult;
+  readonly noise: NoiseResult;
+  readonly poles: PolesResult;
+  readonly tolerance: ToleranceResult;
   readonly synth: { readonly deck: string };
   readonly topologies: readonly { readonly id: string; readonly name: string; readonly family: string; readonly responses: readonly string[]; readonly orders: readonly number[] }[];
 }
@@ -56,6 +68,16 @@ export class JobRunner {
         return runThumbnail(request, this.solver);
       case 'response':
         return runResponse(request, this.solver);
+      case 'operating-point':
+        return runOperatingPoint(request);
+      case 'transient':
+        return runTransient(request);
+      case 'noise':
+        return runNoise(request);
+      case 'poles':
+        return runPoles(request);
+      case 'tolerance':
+        return runTolerance(request, this.solver);
       case 'synth':
         return runSynth(request);
       case 'topologies':

@@ -1,4 +1,6 @@
-import { stampAdmittance, type ElementDefinition } from '../element';
+import { stampAdmittance, stampBranchCurrent, thermalNoise, type Behaviour, type ElementDefinition } from '../element';
+
+const noise = (b: Behaviour) => b.noiseCurrent(0, 1, thermalNoise(b, b.graph.divide(b.graph.one, b.value(0))));
 
 /** A resistor, ohm. Zero is not stamped: a short merges nodes. */
 export const resistor: ElementDefinition = {
@@ -7,4 +9,24 @@ export const resistor: ElementDefinition = {
   values: ['resistance'],
   branches: 0,
   stamp: (s) => stampAdmittance(s, 0, 'reciprocal', 0),
+  behave: noise,
+};
+
+/**
+ * A resistor with its current as an unknown, v = R i: for resistances so small among their neighbours that their conductance would drown the others'
+ * in the sums at its nodes.
+ */
+export const smallResistor: ElementDefinition = {
+  kind: 'small-resistor',
+  terminals: 2,
+  values: ['resistance'],
+  branches: 1,
+  stamp(s) {
+    const branch = s.branch();
+    stampBranchCurrent(s, s.node(0), s.node(1), branch);
+    s.add(branch, s.node(0), 0, 1, 'constant');
+    s.add(branch, s.node(1), 0, -1, 'constant');
+    s.add(branch, branch, 0, -1, 'direct', 0);
+  },
+  behave: noise,
 };

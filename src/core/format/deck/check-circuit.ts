@@ -2,6 +2,7 @@ import { GROUND, type Netlist } from '../../circuit/netlist';
 
 /** Kinds whose branch fixes a voltage: a ring of them has no solution. */
 const FIXES_VOLTAGE = /^(voltage-source|vcvs|ccvs )/;
+const JOINS_ALL = /^(npn|pnp)$/;
 const NO_PATH = /^(current-source|vccs|cccs |coupling )/;
 
 /** Finds what makes a circuit unsolvable by its shape alone: no ground, a node with no path to it, a ring of voltage sources, an unknown control. */
@@ -24,7 +25,9 @@ export function checkCircuit(netlist: Netlist, lineOf: ReadonlyMap<string, numbe
     if (FIXES_VOLTAGE.test(definition.kind)) {
       if (nodes[0] === nodes[1] || !rings.join(nodes[0], nodes[1])) return { line: line(name), message: `${name} closes a loop of voltage sources` };
     }
-    if (!NO_PATH.test(definition.kind) && nodes.length >= 2) connected.join(nodes[0], nodes[1]);
+    // A device ties all its terminals together; a linear element, the ends of its branch.
+    const tied = JOINS_ALL.test(definition.kind) ? nodes : NO_PATH.test(definition.kind) ? [] : nodes.slice(0, 2);
+    for (const node of tied.slice(1)) connected.join(tied[0], node);
   }
   for (const { name, nodes } of elements)
     for (const node of nodes)

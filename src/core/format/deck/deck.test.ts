@@ -99,7 +99,7 @@ R9 out 0 1k
   test.each([
     ['', 'no cards'],
     ['t\nR1 a 0\n', 'line 2: R1 has no resistance'],
-    ['t\nR1 a 0 1k\nQ1 a b c m\n', "line 3: 'Q1' is not understood"],
+    ['t\nR1 a 0 1k\nZ1 a b c m\n', "line 3: 'Z1' is not understood"],
     ['t\nR1 a 0 0\n', 'line 2: R1 has a resistance of zero'],
     ['t\nC1 a 0 -1n\n', 'line 2: C1 has a negative capacitance'],
     ['t\nV1 a b AC 1\nR1 a b 1k\n', 'nothing is connected to ground'],

@@ -6,12 +6,14 @@ import { inductor } from '../../circuit/elements/inductor';
 import { resistor } from '../../circuit/elements/resistor';
 import { voltageSource } from '../../circuit/elements/voltage-source';
 import type { ElementDefinition } from '../../circuit/element';
-import { GROUND, type ElementInstance, type Netlist } from '../../circuit/netlist';
+import { GROUND, type ElementInstance, type Netlist, type SourceValue } from '../../circuit/netlist';
 import { failure, success, type Failure, type Result } from '../../result';
+import { CardError, evaluateOnLine } from './card-error';
 import { checkCircuit } from './check-circuit';
-import { evaluateExpression, ExpressionError } from './expression';
 import { cardsOf, fieldsOf, type Card } from './lines';
+import { modelOf, placeDevice, type DeckModel } from './models';
 import { deckNumber } from './number';
+import { isWave, readWave } from './waves';
 
 export const MOST_CARDS = 5000;
 /** Subcircuits inside subcircuits beyond this are taken for a circle. */
@@ -31,13 +33,13 @@ export type DeckFailure = Failure<'deck'>;
 
 const deckFailure = (line: number, message: string): DeckFailure => failure('deck', { line, message });
 
-class CardError extends Error {
-  constructor(readonly line: number, message: string) {
-    super(message);
-  }
+interface Scope {
+  readonly prefix: string;
+  readonly nodes: ReadonlyMap<string, string>;
+  readonly parameters: Map<string, number>;
+  readonly models: Map<string, DeckModel>;
+  readonly depth: number;
 }
-
-type Scope = { readonly prefix: string; readonly nodes: Map<string, string>; readonly parameters: Map<string, number>; readonly depth: number };
 interface Subcircuit {
   readonly line: number;
   readonly ports: readonly string[];
@@ -48,7 +50,7 @@ interface Subcircuit {
 const ANALYSES = /^\.(ac|op|tran|noise|print|plot|probe|save|options?|temp|ic|nodeset|four|meas(ure)?|width|step|dc|tf|sens)\b/i;
 
 /**
- * Reads a plain-text circuit deck: R C L K V I E G F H X, .subckt/.ends, .param with {expressions}, .end. Analysis directives are read past with a note.
+ * Reads a plain-text circuit deck: R C L K V I E G F H D Q X, .model, .subckt/.ends, .param with {expressions}, .end. Analysis directives are read past with a note.
  * Any other card is an error that names its line.
  */
 export function readDeck(text: string): Result<Deck, 'deck'> {
@@ -59,7 +61,7 @@ export function readDeck(text: string): Result<Deck, 'deck'> {
   try {
     const reader = new DeckReader();
     const top = reader.collect(cards);
-    reader.expand(top, { prefix: '', nodes: new Map(), parameters: new Map(), depth: 0 });
+    reader.expand(top, { prefix: '', nodes: new Map(), parameters: new Map(), models: new Map(), depth: 0 });
     const netlist: Netlist = { elements: reader.elements, merged: [] };
     const wrong = checkCircuit(netlist, reader.lineOf);
     if (wrong) return deckFailure(wrong.line, wrong.message);
@@ -103,12 +105,22 @@ class DeckReader {
     const pending = new Map<string, { text: string; line: number }>();
     for (const card of cards) if (/^\.param\b/i.test(card.text)) for (const [name, text] of assignments(fieldsOf(card.text).slice(1))) pending.set(name, { text, line: card.line });
     this.resolve(pending, scope);
+    for (const card of cards)
+      if (/^\.model\b/i.test(card.text)) {
+        const { name, model, unknown } = modelOf(card, (n) => scope.parameters.get(n));
+        scope.models.set(name, model);
+        if (unknown.length > 0) this.note(`line ${card.line}: model ${name}: ${unknown.join(', ')} not implemented, left out`);
+      }
     for (const card of cards) {
       if (++this.expanded > 10 * MOST_CARDS) throw new CardError(card.line, 'the deck grows without end when its subcircuits are filled in');
-      if (/^\.param\b/i.test(card.text)) continue;
+      if (/^\.(param|model)\b/i.test(card.text)) continue;
       if (card.text.startsWith('.')) this.directive(card);
       else this.element(card, scope);
     }
+  }
+
+  private note(text: string): void {
+    if (!this.notes.includes(text)) this.notes.push(text);
   }
 
   private resolve(pending: Map<string, { text: string; line: number }>, scope: Scope): void {
@@ -118,7 +130,7 @@ class DeckReader {
       if (!wanted) return scope.parameters.get(name);
       if (busy.has(name)) throw new CardError(wanted.line, `parameter '${name}' is defined by itself`);
       busy.add(name);
-      const value = expression(wanted.text, wanted.line, valueOf);
+      const value = evaluateOnLine(wanted.text, wanted.line, valueOf);
       busy.delete(name);
       pending.delete(name);
       scope.parameters.set(name, value);
@@ -128,7 +140,7 @@ class DeckReader {
   }
 
   private directive(card: Card): void {
-    if (ANALYSES.test(card.text)) this.notes.push(`line ${card.line}: ${card.text.split(/\s/)[0]} is read past`);
+    if (ANALYSES.test(card.text)) this.note(`line ${card.line}: ${card.text.split(/\s/)[0]} is read past`);
     else throw new CardError(card.line, `'${card.text.split(/\s/)[0]}' is not understood`);
   }
 
@@ -140,10 +152,11 @@ class DeckReader {
     const number = (at: number, what: string) => this.number(fields[at], card.line, scope, what, name);
     const node = (at: number) => this.node(fields[at], card.line, scope, name);
     const branch = (at: number) => `${scope.prefix}${(fields[at] ?? '').toLowerCase()}`;
-    const push = (definition: ElementDefinition, nodes: string[], values: number[]) => {
-      this.lineOf.set(full, card.line);
-      this.elements.push({ name: full, definition, nodes, values });
+    const put = (element: ElementInstance) => {
+      this.lineOf.set(element.name, card.line);
+      this.elements.push(element);
     };
+    const push = (definition: ElementDefinition, nodes: string[], values: number[], source?: SourceValue) => put({ name: full, definition, nodes, values, source });
     switch (letter) {
       case 'R': case 'C': case 'L': {
         const definition = letter === 'R' ? resistor : letter === 'C' ? capacitor : inductor;
@@ -151,6 +164,7 @@ class DeckReader {
         const value = number(2, what);
         if (value === 0) throw new CardError(card.line, `${name} has a ${what} of zero`);
         if (value < 0) throw new CardError(card.line, `${name} has a negative ${what}`);
+        if (fields.slice(3).some((f) => /^ic=/i.test(f))) this.note(`line ${card.line}: ic= is read past: time begins at the operating point`);
         this.rest(card, fields.slice(3).filter((f) => !/^ic=/i.test(f)), name);
         return push(definition, [node(0), node(1)], [value]);
       }
@@ -160,17 +174,23 @@ class DeckReader {
         return push(couplingBetween(branch(0), branch(1)), [], [k]);
       }
       case 'V': case 'I':
-        return push(letter === 'V' ? voltageSource : currentSource, [node(0), node(1)], this.sourceValues(card, fields.slice(2), scope, name));
+      {
+        const { ac, source } = this.sourceValues(card, fields.slice(2), scope, name);
+        return push(letter === 'V' ? voltageSource : currentSource, [node(0), node(1)], ac, source);
+      }
       case 'E': case 'G':
         this.rest(card, fields.slice(5), name);
         return push(letter === 'E' ? vcvs : vccs, [node(0), node(1), node(2), node(3)], [number(4, 'gain')]);
       case 'F': case 'H':
         this.rest(card, fields.slice(4), name);
         return push(letter === 'F' ? cccsFrom(branch(2)) : ccvsFrom(branch(2)), [node(0), node(1)], [number(3, 'gain')]);
+      case 'D': case 'Q':
+        for (const element of placeDevice(card, name, full, letter, fields, { node, model: (key) => scope.models.get(key), number })) put(element);
+        return;
       case 'X':
         return this.instance(card, name, fields, scope);
       default:
-        throw new CardError(card.line, `'${name}' is not understood: cards begin with R C L K V I E G F H or X`);
+        throw new CardError(card.line, `'${name}' is not understood: cards begin with R C L K V I E G F H D Q or X`);
     }
   }
 
@@ -184,34 +204,36 @@ class DeckReader {
     if (scope.depth >= MOST_NESTING) throw new CardError(card.line, `subcircuits are nested more than ${MOST_NESTING} deep: does '${kind}' contain itself?`);
     const parameters = new Map(scope.parameters);
     const look = (n: string) => parameters.get(n);
-    for (const [key, text] of found.defaults) parameters.set(key, expression(text, found.line, look));
-    for (const [key, text] of assignments(words)) parameters.set(key, expression(text, card.line, (n) => scope.parameters.get(n)));
-    const nodes = new Map(found.ports.map((port, i) => [port, this.node(plain[i], card.line, scope, name)]));
-    this.expand(found.cards, { prefix: `${scope.prefix}${name.toLowerCase()}.`, nodes, parameters, depth: scope.depth + 1 });
+    for (const [key, text] of found.defaults) parameters.set(key, evaluateOnLine(text, found.line, look));
+    for (const [key, text] of assignments(words)) parameters.set(key, evaluateOnLine(text, card.line, (n) => scope.parameters.get(n)));
+    const nodes: ReadonlyMap<string, string> = new Map(found.ports.map((port, i) => [port, this.node(plain[i], card.line, scope, name)]));
+    this.expand(found.cards, { prefix: `${scope.prefix}${name.toLowerCase()}.`, nodes, parameters, models: new Map(scope.models), depth: scope.depth + 1 });
   }
 
-  /** AC magnitude and phase; DC and time functions are checked and belong to other analyses. */
-  private sourceValues(card: Card, fields: string[], scope: Scope, name: string): number[] {
-    let values = [0, 0];
+  /** AC magnitude and phase, rest value and wave. */
+  private sourceValues(card: Card, fields: string[], scope: Scope, name: string): { ac: [number, number]; source: SourceValue } {
+    let ac: [number, number] = [0, 0];
+    let source: SourceValue = {};
+    const next = (at: number) => fields[at] !== undefined && (deckNumber(fields[at]) !== null || /^[{']/.test(fields[at]));
     for (let i = 0; i < fields.length; i++) {
       const word = fields[i].toLowerCase();
+      const number = (at: number, what: string) => this.number(fields[at], card.line, scope, what, name);
       if (word === 'ac') {
-        const next = (at: number) => fields[at] !== undefined && (deckNumber(fields[at]) !== null || fields[at].startsWith('{'));
-        values = [1, 0];
-        if (next(i + 1)) values[0] = this.number(fields[++i], card.line, scope, 'AC magnitude', name);
-        if (next(i + 1)) values[1] = this.number(fields[++i], card.line, scope, 'AC phase', name);
-      } else if (word === 'dc') this.number(fields[++i], card.line, scope, 'DC value', name);
-      else if (/^(sin|pulse|pwl)\(.*\)$/.test(word)) continue;
-      else this.number(fields[i], card.line, scope, 'value', name);
+        ac = [1, 0];
+        if (next(i + 1)) ac[0] = number(++i, 'AC magnitude');
+        if (next(i + 1)) ac[1] = number(++i, 'AC phase');
+      } else if (word === 'dc') source = { ...source, dc: number(++i, 'DC value') };
+      else if (isWave(word)) source = { ...source, wave: readWave(fields[i], card.line, name, (text, what) => this.number(text, card.line, scope, what, name)) };
+      else source = { ...source, dc: number(i, 'value') };
     }
-    return values;
+    return { ac, source };
   }
 
   private number(text: string | undefined, line: number, scope: Scope, what: string, name: string): number {
     if (text === undefined) throw new CardError(line, `${name} has no ${what}`);
     const plain = deckNumber(text.replace(/^(?:value|r|c|l)=/i, ''));
     if (plain !== null) return plain;
-    return expression(text, line, (n) => scope.parameters.get(n), `${name}: '${text}' is no ${what}: `);
+    return evaluateOnLine(text, line, (n) => scope.parameters.get(n), `${name}: '${text}' is no ${what}: `);
   }
 
   private node(text: string | undefined, line: number, scope: Scope, name: string): string {
@@ -228,13 +250,4 @@ class DeckReader {
 
 function assignments(fields: readonly string[]): [string, string][] {
   return fields.filter((f) => f.includes('=')).map((f) => [f.slice(0, f.indexOf('=')).toLowerCase(), f.slice(f.indexOf('=') + 1)]);
-}
-
-function expression(text: string, line: number, lookup: (name: string) => number | undefined, before = ''): number {
-  try {
-    return evaluateExpression(text.replace(/^\{(.*)\}$/s, '$1').replace(/^'(.*)'$/s, '$1'), lookup);
-  } catch (error) {
-    if (error instanceof ExpressionError) throw new CardError(line, `${before}${error.message}`);
-    throw error;
-  }
 }

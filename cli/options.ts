@@ -1,0 +1,85 @@
+import { JobRunner } from '../src/core/jobs/run-job';
+import { csvColumns, decadeGridHz, deckQuantity } from '../src/core/jobs/command-line';
+import type { Result } from '../src/core/result';
+import { CommandError } from './command-error';
+
+export type VerbOptions = Record<string, { type: 'string'; multiple?: boolean }>;
+
+export interface VerbCall {
+  readonly files: readonly string[];
+  readonly values: Readonly<Record<string, string | string[] | undefined>>;
+  readonly io: { readFile(path: string): string; note(text: string): void };
+}
+
+export interface Verb {
+  readonly says: string;
+  readonly files: 0 | 1;
+  readonly options: VerbOptions;
+  readonly describe: Readonly<Record<string, string>>;
+  run(call: VerbCall): Promise<string>;
+}
+
+export const runner = new JobRunner();
+
+export function optionsOf(describe: Readonly<Record<string, string>>): VerbOptions {
+  return Object.fromEntries(Object.keys(describe).map((name) => [name, { type: 'string' as const }]));
+}
+
+export function text(values: VerbCall['values'], name: string): string | undefined {
+  const value = values[name];
+  return typeof value === 'string' ? value : undefined;
+}
+
+export function quantity(values: VerbCall['values'], name: string, fallback?: number): number {
+  const given = text(values, name);
+  if (given === undefined) {
+    if (fallback !== undefined) return fallback;
+    throw new CommandError(2, `--${name} is missing`);
+  }
+  const value = deckQuantity(given);
+  if (value === null) throw new CommandError(2, `--${name} '${given}' is not a number`);
+  return value;
+}
+
+export function gridOf({ values, io }: VerbCall): Float64Array {
+  const file = text(values, 'grid');
+  if (file !== undefined) {
+    const column = csvColumns(io.readFile(file));
+    if (!column.ok) throw new CommandError(2, `${file}: line ${column.data.line}: '${column.data.text}' is not a positive frequency`);
+    return column.value;
+  }
+  const [from, to, points] = [quantity(values, 'from', 20), quantity(values, 'to', 20e3), quantity(values, 'points-per-decade', 50)];
+  if (!(from > 0 && to > from)) throw new CommandError(2, '--from must be positive and below --to');
+  if (!(points >= 1 && points <= 100_000)) throw new CommandError(2, '--points-per-decade must lie between 1 and 100000');
+  return decadeGridHz(from, to, points);
+}
+
+/** The value of a result, or the plain line and exit code its failure calls for. */
+export function valueOr<T>(result: Result<T>): T {
+  if (result.ok) return result.value;
+  const { code, data } = result;
+  switch (code) {
+    case 'deck':
+      throw new CommandError(2, Number(data.line) > 0 ? `line ${data.line}: ${data.message}` : String(data.message));
+    case 'bad-option':
+      throw new CommandError(2, `${data.option} '${data.value}' is not on offer; choose from: ${data.allowed}`);
+    case 'no-such-probe':
+      throw new CommandError(2, `--probe '${data.probe}': there is no such node or source in the deck`);
+    case 'no-unique-solution':
+      throw new CommandError(3, `the circuit has no single solution: '${data.unknown}' is not determined`);
+    case 'no-convergence':
+      throw new CommandError(3, data.timeS === undefined ? `no operating point: '${data.node}' did not settle in ${data.iterations} steps` : `at ${data.timeS} s '${data.node}' would not settle`);
+    case 'no-such-source':
+      throw new CommandError(2, `--source '${data.source}': there is no such source in the deck`);
+    case 'too-many-points':
+      throw new CommandError(2, `${data.points} points are too many; the most is ${data.most}`);
+    case 'gain-not-reached':
+      throw new CommandError(3, `these stages miss the gain asked for by ${Number(data.db).toFixed(2)} dB; try --topology multiple-feedback`);
+    case 'wrong-order':
+      throw new CommandError(2, `${data.topology} does not build a section of order ${data.order}`);
+    default:
+      throw new CommandError(3, `no solution: ${code} ${JSON.stringify(data)}`);
+  }
+}
+
+export const GRID_HELP = { from: 'first frequency, Hz (20)', to: 'last frequency, Hz (20k)', 'points-per-decade': 'how many points a decade (50)', grid: 'take frequencies from the first column of a CSV file' };
