@@ -1,6 +1,4 @@
-import { denseKernel } from '../src/core/analysis/dense';
 import { planElimination } from '../src/core/analysis/plan';
-import { replayKernel } from '../src/core/analysis/replay';
 import { AcSolver } from '../src/core/analysis/solver';
 import { valueDraws } from '../src/core/analysis/spread';
 import { AS_BUILT, compile } from '../src/core/design/compile';
@@ -28,11 +26,6 @@ export function measureCore(): Record<string, string | number> {
   const compiled = must(compile(design, design.variants[0], AS_BUILT));
   const { circuit } = compiled;
   const grid = logGrid(20, 20e3, 400);
-  const plan = planElimination(circuit.structure, circuit.values, 1000);
-  if ('singularUnknown' in plan) throw new Error('no plan');
-  const output = Int32Array.of(circuit.structure.nodeOf(compiled.ways[0].output) as number);
-  const [dense, replay] = [denseKernel(circuit.structure), replayKernel(circuit.structure, plan)];
-  const [denseMs, replayMs] = paired(() => dense.solve(circuit.values, grid, output), () => replay.solve(circuit.values, grid, output));
   const [planMs, coldMs] = paired(() => planElimination(circuit.structure, circuit.values, 1000), () => must(new AcSolver().sweep(circuit, grid, [compiled.ways[0].output])));
   const solver = new AcSolver();
   const request = { kind: 'desk' as const, design, variantId: design.currentVariant, ghostVariantId: null, grid: { fromHz: 20, toHz: 20e3, points: 401 } };
@@ -40,7 +33,7 @@ export function measureCore(): Record<string, string | number> {
   const values = new Float64Array(circuit.values.length);
   const [deskMs, drawsMs] = paired(() => must(runDesk(request, solver)), () => { for (let i = 0; i < 100; i++) must(solver.sweep({ structure: circuit.structure, values: draw(values) }, grid.filter((_, k) => k % 2 === 0), [compiled.ways[0].output])); }, 9);
   return {
-    unknowns: circuit.structure.size, 'plan replay, 400 points, ms': replayMs.toFixed(2), 'dense reference over plan replay': (denseMs / replayMs).toFixed(1), 'planning, ms': planMs.toFixed(2), 'cold: plan and first curve, ms': coldMs.toFixed(2),
+    unknowns: circuit.structure.size, 'planning, ms': planMs.toFixed(2), 'cold: plan and first curve, ms': coldMs.toFixed(2),
     'whole desk result, ms': deskMs.toFixed(1), '100 spread draws of 200 points, ms': drawsMs.toFixed(1),
   };
 }

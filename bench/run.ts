@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { measureCore } from './core';
 import { measureDrag } from './drag';
+import { measureGoals } from './goals';
 
 const PORT = 4427;
 
@@ -17,6 +18,11 @@ async function withServer<T>(work: (origin: string) => Promise<T>): Promise<T> {
   }
 }
 
-const figures = { core: measureCore(), drag: await withServer(measureDrag) };
-if (process.argv.includes('--json')) console.log(JSON.stringify(figures, null, 2));
-else for (const [group, values] of Object.entries(figures)) for (const [name, value] of Object.entries(values)) console.log(`${group}: ${name}: ${value}`);
+/** The nine goals come first, and alone with `--goals`; then the desk's own figures. */
+const goals = await measureGoals();
+const desk = process.argv.includes('--goals') ? {} : { core: measureCore(), drag: await withServer(measureDrag) };
+if (process.argv.includes('--json')) console.log(JSON.stringify({ ...goals, ...desk }, null, 2));
+else {
+  for (const [name, { says, figure, goal, met }] of Object.entries(goals)) console.log(`${name.padEnd(3)} ${met ? 'met    ' : 'NOT MET'} ${figure ?? 'not measured'} (goal ${goal}): ${says}`);
+  for (const [group, values] of Object.entries(desk)) for (const [name, value] of Object.entries(values)) console.log(`${group}: ${name}: ${value}`);
+}

@@ -22,45 +22,47 @@ export interface Plan {
   readonly backTape: Int32Array;
 }
 
+export interface PlanOptions {
+  /** Entries of the structure that change more often than the rest: pivots that meet none of them go first, so that their elimination need not be done again. */
+  readonly changing?: (entry: number) => boolean;
+}
+
+/** A pivot smaller than this against its equilibrated row and column has cancelled to rounding noise. */
+const LEAST_PIVOT = 1e-13;
+
 /**
  * Orders by structure (Markowitz count; H. M. Markowitz, Management Science 3, 1957); magnitude of row- and column-equilibrated values only breaks ties
  * and bars pivots that cancelled to nothing. Works at one sample frequency of the given values.
  *
  * @returns the plan, or the unknown's index that no equation is left for.
  */
-export function planElimination(structure: Structure, values: Float64Array, sampleHz: number): Plan | { readonly singularUnknown: number } {
+export function planElimination(structure: Structure, values: Float64Array, sampleHz: number, options: PlanOptions = {}): Plan | { readonly singularUnknown: number } {
   const n = structure.size;
-  const work = new WorkMatrix(structure, values, sampleHz);
-  const [rows, columns] = [new Set<number>(), new Set<number>()];
-  for (let i = 0; i < n; i++) {
-    rows.add(i);
-    columns.add(i);
-  }
+  const work = new WorkMatrix(structure, values, sampleHz, options);
   const [pivotRow, pivotColumn, pivotPosition] = [new Int32Array(n), new Int32Array(n), new Int32Array(n)];
   const tape: number[] = [];
-  const rowLists: [number, number][][] = [];
+  const rowLists: number[][] = [];
   for (let k = 0; k < n; k++) {
-    const pivot = work.choosePivot(rows, columns);
-    if (!pivot) return { singularUnknown: [...columns][0] };
-    const [p, q] = pivot;
-    rows.delete(p);
-    columns.delete(q);
+    const pivot = work.choosePivot();
+    if (pivot < 0) return { singularUnknown: work.columnDone.indexOf(0) };
+    const [p, q] = [Math.floor(pivot / n), pivot % n];
     pivotRow[k] = p;
     pivotColumn[k] = q;
-    pivotPosition[k] = work.position(p, q);
-    const across = [...work.rowColumns[p]].filter((j) => columns.has(j)).sort((a, b) => a - b);
-    rowLists.push(across.map((j) => [work.position(p, j), j]));
-    const below = [...work.columnRows[q]].filter((i) => rows.has(i)).sort((a, b) => a - b);
+    pivotPosition[k] = work.index[pivot];
+    const { across, below } = work.takeOut(p, q);
+    const pairs: number[] = [];
+    for (const j of across) pairs.push(work.index[p * n + j], j);
+    rowLists.push(pairs);
     tape.push(below.length);
     for (const i of below) {
-      tape.push(i, work.position(i, q), across.length);
+      tape.push(i, work.index[i * n + q], across.length);
       work.eliminate(p, q, i, across, tape);
     }
   }
   const backTape: number[] = [];
   for (let k = n - 1; k >= 0; k--) {
-    backTape.push(rowLists[k].length);
-    for (const [position, column] of rowLists[k]) backTape.push(position, column);
+    backTape.push(rowLists[k].length / 2);
+    for (const number of rowLists[k]) backTape.push(number);
   }
   return {
     size: n,
@@ -74,42 +76,53 @@ export function planElimination(structure: Structure, values: Float64Array, samp
   };
 }
 
-/** The matrix while it is being planned: its pattern, and equilibrated values to see cancellations by. */
+/** The matrix while it is being planned: the pattern of what is left, and equilibrated values to see cancellations by. */
 class WorkMatrix {
-  readonly rowColumns: Set<number>[];
-  readonly columnRows: Set<number>[];
   readonly entryPosition: Int32Array;
+  /** Position of each (row, column) among the plan's, or −1. */
+  readonly index: Int32Array;
+  readonly columnDone: Uint8Array;
   count = 0;
-  private readonly index: Int32Array;
+  private readonly n: number;
+  private readonly rowColumns: number[][];
+  private readonly columnRows: number[][];
+  private readonly rowDone: Uint8Array;
   private readonly re: Float64Array;
   private readonly im: Float64Array;
+  private readonly changing: Uint8Array;
+  private readonly anyChanging: boolean;
+  /** What a row or column that holds a changing entry costs extra as a pivot's. */
+  private readonly rowChanges: Float64Array;
+  private readonly columnChanges: Float64Array;
 
-  constructor(structure: Structure, values: Float64Array, sampleHz: number) {
-    const n = structure.size;
-    this.n = n;
-    this.rowColumns = Array.from({ length: n }, () => new Set());
-    this.columnRows = Array.from({ length: n }, () => new Set());
+  constructor(structure: Structure, values: Float64Array, sampleHz: number, options: PlanOptions) {
+    const n = (this.n = structure.size);
+    this.rowColumns = Array.from({ length: n }, () => []);
+    this.columnRows = Array.from({ length: n }, () => []);
     this.index = new Int32Array(n * n).fill(-1);
+    this.changing = new Uint8Array(n * n);
+    this.anyChanging = options.changing !== undefined;
+    [this.rowChanges, this.columnChanges] = [new Float64Array(n), new Float64Array(n)];
+    [this.rowDone, this.columnDone] = [new Uint8Array(n), new Uint8Array(n)];
     const { g, c } = denseMatrices(structure, values);
     this.re = g;
-    this.im = c.map((v) => v * 2 * Math.PI * sampleHz);
-    this.entryPosition = Int32Array.from(structure.entries, (entry) => this.touch(entry.row, entry.column));
+    for (let i = 0; i < c.length; i++) c[i] *= 2 * Math.PI * sampleHz;
+    this.im = c;
+    this.entryPosition = Int32Array.from(structure.entries, (entry, e) => {
+      if (options.changing?.(e)) this.changing[entry.row * n + entry.column] = 1;
+      return this.touch(entry.row, entry.column);
+    });
     this.equilibrate();
   }
-  private readonly n: number;
 
   private touch(row: number, column: number): number {
     const at = row * this.n + column;
     if (this.index[at] < 0) {
       this.index[at] = this.count++;
-      this.rowColumns[row].add(column);
-      this.columnRows[column].add(row);
+      this.rowColumns[row].push(column);
+      this.columnRows[column].push(row);
     }
     return this.index[at];
-  }
-
-  position(row: number, column: number): number {
-    return this.index[row * this.n + column];
   }
 
   private size(at: number): number {
@@ -117,55 +130,71 @@ class WorkMatrix {
   }
 
   private equilibrate(): void {
-    const n = this.n;
-    const scaleLine = (start: number, stride: number) => {
+    const { n, re, im } = this;
+    const scaleLine = (start: number, stride: number, members: readonly number[]) => {
       let largest = 0;
-      for (let j = 0; j < n; j++) largest = Math.max(largest, this.size(start + j * stride));
+      for (const k of members) largest = Math.max(largest, this.size(start + k * stride));
       if (largest === 0) return;
-      for (let j = 0; j < n; j++) {
-        this.re[start + j * stride] /= largest;
-        this.im[start + j * stride] /= largest;
+      for (const k of members) {
+        re[start + k * stride] /= largest;
+        im[start + k * stride] /= largest;
       }
     };
-    for (let i = 0; i < n; i++) scaleLine(i * n, 1);
-    for (let j = 0; j < n; j++) scaleLine(j, n);
+    for (let i = 0; i < n; i++) scaleLine(i * n, 1, this.rowColumns[i]);
+    for (let j = 0; j < n; j++) scaleLine(j, n, this.columnRows[j]);
   }
 
-  choosePivot(rows: Set<number>, columns: Set<number>): [number, number] | null {
-    const rowCount = new Int32Array(this.n);
-    const columnCount = new Int32Array(this.n);
-    for (const i of rows) for (const j of this.rowColumns[i]) if (columns.has(j)) {
-      rowCount[i]++;
-      columnCount[j]++;
-    }
-    let best: [number, number] | null = null;
-    let bestCost = Infinity;
-    let bestSize = 0;
-    for (const i of rows) {
-      for (const j of this.rowColumns[i]) {
-        if (!columns.has(j)) continue;
-        const cost = (rowCount[i] - 1) * (columnCount[j] - 1);
+  /** Row · n + column of the best pivot left, or −1. */
+  choosePivot(): number {
+    const { n, rowColumns, columnRows, rowDone, changing } = this;
+    let best = -1;
+    let [bestCost, bestSize] = [Infinity, 0];
+    const { rowChanges, columnChanges } = this;
+    if (this.anyChanging)
+      for (let k = 0; k < n; k++) {
+        rowChanges[k] = rowColumns[k].some((j) => changing[k * n + j] === 1) ? n * n : 0;
+        columnChanges[k] = columnRows[k].some((i) => changing[i * n + k] === 1) ? n * n : 0;
+      }
+    for (let i = 0; i < n; i++) {
+      if (rowDone[i]) continue;
+      const columns = rowColumns[i];
+      for (const j of columns) {
+        const cost = (columns.length - 1) * (columnRows[j].length - 1) + Math.max(rowChanges[i], columnChanges[j]);
         if (cost > bestCost) continue;
-        const size = this.size(i * this.n + j);
-        if (size < 1e-13 || (cost === bestCost && size <= bestSize)) continue;
-        best = [i, j];
-        bestCost = cost;
-        bestSize = size;
+        const size = this.size(i * n + j);
+        if (size < LEAST_PIVOT || (cost === bestCost && size <= bestSize)) continue;
+        best = i * n + j;
+        [bestCost, bestSize] = [cost, size];
       }
     }
     return best;
   }
 
+  /** Takes a pivot's row and column out of what is left: its other columns, and the rows below it. */
+  takeOut(p: number, q: number): { across: number[]; below: number[] } {
+    this.rowDone[p] = 1;
+    this.columnDone[q] = 1;
+    const across = this.rowColumns[p].filter((j) => j !== q).sort((a, b) => a - b);
+    const below = this.columnRows[q].filter((i) => i !== p).sort((a, b) => a - b);
+    const drop = (list: number[], member: number) => list.splice(list.indexOf(member), 1);
+    for (const j of across) drop(this.columnRows[j], p);
+    for (const i of below) drop(this.rowColumns[i], q);
+    this.rowColumns[p] = [];
+    this.columnRows[q] = [];
+    return { across, below };
+  }
+
   /** Eliminates column q of row i with pivot row p, writing (pivot-row position, target position) pairs to the tape. */
   eliminate(p: number, q: number, i: number, across: readonly number[], tape: number[]): void {
-    const { n, re, im } = this;
+    const { n, re, im, changing } = this;
     const [pivot, own] = [p * n + q, i * n + q];
     const square = re[pivot] ** 2 + im[pivot] ** 2;
     const lr = (re[own] * re[pivot] + im[own] * im[pivot]) / square;
     const li = (im[own] * re[pivot] - re[own] * im[pivot]) / square;
     for (const j of across) {
-      tape.push(this.position(p, j), this.touch(i, j));
       const [u, t] = [p * n + j, i * n + j];
+      tape.push(this.index[u], this.touch(i, j));
+      changing[t] |= changing[u] | changing[own] | changing[pivot];
       const [dr, di] = [lr * re[u] - li * im[u], lr * im[u] + li * re[u]];
       const before = this.size(t) + Math.abs(dr) + Math.abs(di);
       re[t] -= dr;

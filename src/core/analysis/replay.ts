@@ -1,151 +1,222 @@
 import { driveVector, entryValue, type Structure } from '../circuit/structure';
 import { denseKernel } from './dense';
-import type { AcKernel } from './kernel';
-import type { Plan } from './plan';
-
-/** Componentwise backward error above which the static pivot order is not trusted at a point. */
-const BACKWARD_ERROR_LIMIT = 1e-12;
-/** Every how many points of a sweep the guard looks, as long as it finds nothing. */
-const GUARD_STRIDE = 16;
+import { BACKWARD_ERROR_LIMIT, GUARD_STRIDE, PointBuffer, type AcKernel } from './kernel';
+import { planElimination, type Plan } from './plan';
 
 /**
  * Replays an elimination plan on typed arrays: no pivot search, no allocation per point. A guard checks the componentwise backward error
- * (W. Oettli and W. Prager, Numerische Mathematik 6, 1964) at the ends and every 16th point, and everywhere once it has tripped;
- * a point that fails is solved again densely.
+ * (W. Oettli and W. Prager, Numerische Mathematik 6, 1964) at the ends and every 16th point, and everywhere once it has tripped. A point that fails gets
+ * one step of refinement (R. Skeel, Mathematics of Computation 35, 1980: one is enough unless the pivots were hopeless); what that does not mend is planned
+ * again at this point's values; and what that does not mend is solved densely.
  *
- * @param onRepair told once per sweep how many points were repaired, so that the owner may plan again at these values.
+ * @param onNewPlan told of a plan that did better, so that the owner may keep it.
  */
-export function replayKernel(structure: Structure, plan: Plan, onRepair?: (points: number) => void): AcKernel {
-  const n = structure.size;
-  const g = new Float64Array(plan.positions);
-  const c = new Float64Array(plan.positions);
-  const re = new Float64Array(plan.positions);
-  const im = new Float64Array(plan.positions);
-  const [bRe, bIm] = [new Float64Array(n), new Float64Array(n)];
-  const [xRe, xIm] = [new Float64Array(n), new Float64Array(n)];
-
-  function solvePoint(omega: number, drive: { re: Float64Array; im: Float64Array }): void {
-    for (let p = 0; p < plan.positions; p++) {
-      re[p] = g[p];
-      im[p] = omega * c[p];
-    }
-    bRe.set(drive.re);
-    bIm.set(drive.im);
-    forward(plan, re, im, bRe, bIm);
-    backward(plan, re, im, bRe, bIm, xRe, xIm);
-  }
-
-  /** Largest |b − A x| against |A| |x| + |b| over the rows, with the matrix as it stood before elimination. */
-  const rowSum = new Float64Array(n);
-  const [rRe, rIm] = [new Float64Array(n), new Float64Array(n)];
-  function backwardError(omega: number, drive: { re: Float64Array; im: Float64Array }): number {
-    for (let i = 0; i < n; i++) {
-      rRe[i] = drive.re[i];
-      rIm[i] = drive.im[i];
-      rowSum[i] = Math.abs(drive.re[i]) + Math.abs(drive.im[i]);
-    }
-    for (let e = 0; e < structure.entries.length; e++) {
-      const { row, column, order } = structure.entries[e];
-      const value = entryNumbers[e];
-      const [ar, ai] = order === 0 ? [value, 0] : [0, omega * value];
-      rRe[row] -= ar * xRe[column] - ai * xIm[column];
-      rIm[row] -= ar * xIm[column] + ai * xRe[column];
-      rowSum[row] += (Math.abs(ar) + Math.abs(ai)) * (Math.abs(xRe[column]) + Math.abs(xIm[column]));
-    }
-    let worst = 0;
-    for (let i = 0; i < n; i++) {
-      const error = (Math.abs(rRe[i]) + Math.abs(rIm[i])) / rowSum[i];
-      if (!(error <= worst)) worst = rowSum[i] > 0 ? error : 0;
-    }
-    return Number.isNaN(worst) ? Infinity : worst;
-  }
-  const entryNumbers = new Float64Array(structure.entries.length);
-
+export function replayKernel(structure: Structure, plan: Plan, onNewPlan?: (plan: Plan) => void): AcKernel {
+  let current = new PlanReplay(structure, plan);
+  const points = new PointBuffer();
+  const dense = denseKernel(structure);
   return {
     solve(values, frequenciesHz, unknowns) {
-      g.fill(0);
-      c.fill(0);
-      structure.entries.forEach((entry, e) => {
-        entryNumbers[e] = entryValue(entry, values);
-        (entry.order === 0 ? g : c)[plan.entryPosition[e]] += entryNumbers[e];
-      });
-      const drive = driveVector(structure, values);
+      current.setValues(values);
       const m = frequenciesHz.length;
-      const out = new Float64Array(2 * unknowns.length * m);
-      const sweep = (everyPoint: boolean): number[] => {
-        const bad: number[] = [];
-        for (let f = 0; f < m; f++) {
-          const omega = 2 * Math.PI * frequenciesHz[f];
-          solvePoint(omega, drive);
-          for (let u = 0; u < unknowns.length; u++) {
-            out[2 * (u * m + f)] = xRe[unknowns[u]];
-            out[2 * (u * m + f) + 1] = xIm[unknowns[u]];
-          }
-          if ((everyPoint || f % GUARD_STRIDE === 0 || f === m - 1) && backwardError(omega, drive) > BACKWARD_ERROR_LIMIT) bad.push(f);
-        }
-        return bad;
+      points.prepare(unknowns.length, m);
+      const keep = (f: number, from: PlanReplay) => {
+        for (let u = 0; u < unknowns.length; u++) points.put(u, f, from.xRe[unknowns[u]], from.xIm[unknowns[u]]);
       };
-      if (sweep(false).length > 0) {
-        const bad = sweep(true);
-        repair(structure, values, frequenciesHz, unknowns, bad, out);
-        onRepair?.(bad.length);
+      let tripped = false;
+      for (let f = 0; f < m && !tripped; f++) {
+        current.solve(frequenciesHz[f]);
+        keep(f, current);
+        tripped = (f % GUARD_STRIDE === 0 || f === m - 1) && !(current.backwardError() <= BACKWARD_ERROR_LIMIT);
       }
-      return out;
+      if (!tripped) return points;
+      for (let f = 0; f < m; f++) {
+        current.solve(frequenciesHz[f]);
+        if (!(current.backwardError() <= BACKWARD_ERROR_LIMIT)) current.refine();
+        if (current.backwardError() <= BACKWARD_ERROR_LIMIT) {
+          keep(f, current);
+          continue;
+        }
+        const better = replan(structure, values, frequenciesHz[f]);
+        if (better) {
+          current = better.replay;
+          onNewPlan?.(better.plan);
+          keep(f, current);
+        } else {
+          const { data, start } = dense.solve(values, frequenciesHz.subarray(f, f + 1), unknowns);
+          for (let u = 0; u < unknowns.length; u++) points.put(u, f, data[start + 4 * u], data[start + 4 * u + 1]);
+        }
+      }
+      return points;
     },
   };
 }
 
-function repair(structure: Structure, values: Float64Array, frequenciesHz: Float64Array, unknowns: Int32Array, bad: readonly number[], out: Float64Array): void {
-  const m = frequenciesHz.length;
-  const mended = denseKernel(structure).solve(values, Float64Array.from(bad, (f) => frequenciesHz[f]), unknowns);
-  bad.forEach((f, i) => {
-    for (let u = 0; u < unknowns.length; u++) {
-      out[2 * (u * m + f)] = mended[2 * (u * bad.length + i)];
-      out[2 * (u * m + f) + 1] = mended[2 * (u * bad.length + i) + 1];
-    }
-  });
+/** A plan made at these values and this frequency, already solved and found good; null when it is no better. */
+function replan(structure: Structure, values: Float64Array, freqHz: number): { plan: Plan; replay: PlanReplay } | null {
+  const plan = planElimination(structure, values, freqHz);
+  if ('singularUnknown' in plan) return null;
+  const replay = new PlanReplay(structure, plan);
+  replay.setValues(values);
+  replay.solve(freqHz);
+  if (!(replay.backwardError() <= BACKWARD_ERROR_LIMIT)) replay.refine();
+  return replay.backwardError() <= BACKWARD_ERROR_LIMIT ? { plan, replay } : null;
 }
 
-function forward(plan: Plan, re: Float64Array, im: Float64Array, bRe: Float64Array, bIm: Float64Array): void {
-  const { tape, pivotRow, pivotPosition, size } = plan;
-  let t = 0;
-  for (let k = 0; k < size; k++) {
-    const p = pivotPosition[k];
-    const [pr, pi] = [re[p], im[p]];
-    const inverse = 1 / (pr * pr + pi * pi);
-    const [yr, yi] = [bRe[pivotRow[k]], bIm[pivotRow[k]]];
-    for (let rows = tape[t++]; rows > 0; rows--) {
-      const i = tape[t++];
-      const own = tape[t++];
-      const lr = (re[own] * pr + im[own] * pi) * inverse;
-      const li = (im[own] * pr - re[own] * pi) * inverse;
-      for (let count = tape[t++]; count > 0; count--) {
-        const u = tape[t++];
-        const target = tape[t++];
-        re[target] -= lr * re[u] - li * im[u];
-        im[target] -= lr * im[u] + li * re[u];
-      }
-      bRe[i] -= lr * yr - li * yi;
-      bIm[i] -= lr * yi + li * yr;
+/** One system at a time: factored by the plan, the factors kept so that a residual can be solved for too. */
+export class PlanReplay {
+  readonly xRe: Float64Array;
+  readonly xIm: Float64Array;
+  private readonly n: number;
+  private readonly g: Float64Array;
+  private readonly c: Float64Array;
+  private readonly re: Float64Array;
+  private readonly im: Float64Array;
+  private readonly workRe: Float64Array;
+  private readonly workIm: Float64Array;
+  private readonly stepRe: Float64Array;
+  private readonly stepIm: Float64Array;
+  private readonly weight: Float64Array;
+  private readonly entryNumbers: Float64Array;
+  private drive: { re: Float64Array; im: Float64Array };
+  private omega = 0;
+
+  constructor(private readonly structure: Structure, private readonly plan: Plan) {
+    const n = (this.n = structure.size);
+    const positions = () => new Float64Array(plan.positions);
+    [this.g, this.c, this.re, this.im] = [positions(), positions(), positions(), positions()];
+    const vector = () => new Float64Array(n);
+    [this.xRe, this.xIm, this.workRe, this.workIm, this.stepRe, this.stepIm, this.weight] = [vector(), vector(), vector(), vector(), vector(), vector(), vector()];
+    this.drive = { re: vector(), im: vector() };
+    this.entryNumbers = new Float64Array(structure.entries.length);
+  }
+
+  setValues(values: Float64Array): void {
+    this.g.fill(0);
+    this.c.fill(0);
+    this.structure.entries.forEach((entry, e) => {
+      this.entryNumbers[e] = entryValue(entry, values);
+      (entry.order === 0 ? this.g : this.c)[this.plan.entryPosition[e]] += this.entryNumbers[e];
+    });
+    this.drive = driveVector(this.structure, values);
+  }
+
+  solve(freqHz: number): void {
+    const { re, im, g, c } = this;
+    this.omega = 2 * Math.PI * freqHz;
+    for (let p = 0; p < g.length; p++) {
+      re[p] = g[p];
+      im[p] = this.omega * c[p];
+    }
+    this.factor();
+    this.workRe.set(this.drive.re);
+    this.workIm.set(this.drive.im);
+    this.substitute(this.xRe, this.xIm);
+  }
+
+  /** One step of iterative refinement on the last solution. */
+  refine(): void {
+    this.residual();
+    this.substitute(this.stepRe, this.stepIm);
+    for (let i = 0; i < this.n; i++) {
+      this.xRe[i] += this.stepRe[i];
+      this.xIm[i] += this.stepIm[i];
     }
   }
-}
 
-function backward(plan: Plan, re: Float64Array, im: Float64Array, bRe: Float64Array, bIm: Float64Array, xRe: Float64Array, xIm: Float64Array): void {
-  const { backTape, pivotRow, pivotColumn, pivotPosition, size } = plan;
-  let t = 0;
-  for (let k = size - 1; k >= 0; k--) {
-    let sr = bRe[pivotRow[k]];
-    let si = bIm[pivotRow[k]];
-    for (let count = backTape[t++]; count > 0; count--) {
-      const u = backTape[t++];
-      const j = backTape[t++];
-      sr -= re[u] * xRe[j] - im[u] * xIm[j];
-      si -= re[u] * xIm[j] + im[u] * xRe[j];
+  /** Largest |b − A x| against |A| |x| + |b| over the rows; not-a-number where there is no solution. */
+  backwardError(): number {
+    this.residual();
+    let worst = 0;
+    for (let i = 0; i < this.n; i++) {
+      if (this.weight[i] === 0) continue;
+      const error = (Math.abs(this.workRe[i]) + Math.abs(this.workIm[i])) / this.weight[i];
+      if (!(error <= worst)) worst = error;
     }
-    const p = pivotPosition[k];
-    const inverse = 1 / (re[p] * re[p] + im[p] * im[p]);
-    xRe[pivotColumn[k]] = (sr * re[p] + si * im[p]) * inverse;
-    xIm[pivotColumn[k]] = (si * re[p] - sr * im[p]) * inverse;
+    return worst;
+  }
+
+  /** b − A x with the matrix as it stood before elimination, into `work`; |A| |x| + |b| into `weight`. */
+  private residual(): void {
+    const { workRe, workIm, weight, xRe, xIm, omega, drive } = this;
+    for (let i = 0; i < this.n; i++) {
+      workRe[i] = drive.re[i];
+      workIm[i] = drive.im[i];
+      weight[i] = Math.abs(drive.re[i]) + Math.abs(drive.im[i]);
+    }
+    const { entries } = this.structure;
+    for (let e = 0; e < entries.length; e++) {
+      const { row, column, order } = entries[e];
+      const value = this.entryNumbers[e];
+      const size = Math.abs(xRe[column]) + Math.abs(xIm[column]);
+      if (order === 0) {
+        workRe[row] -= value * xRe[column];
+        workIm[row] -= value * xIm[column];
+        weight[row] += Math.abs(value) * size;
+      } else {
+        workRe[row] += omega * value * xIm[column];
+        workIm[row] -= omega * value * xRe[column];
+        weight[row] += Math.abs(omega * value) * size;
+      }
+    }
+  }
+
+  /** Leaves multipliers where the eliminated entries were. */
+  private factor(): void {
+    const { re, im } = this;
+    const { tape, pivotPosition, size } = this.plan;
+    let t = 0;
+    for (let k = 0; k < size; k++) {
+      const p = pivotPosition[k];
+      const [pr, pi] = [re[p], im[p]];
+      const inverse = 1 / (pr * pr + pi * pi);
+      for (let rows = tape[t++]; rows > 0; rows--) {
+        t++;
+        const own = tape[t++];
+        const lr = (re[own] * pr + im[own] * pi) * inverse;
+        const li = (im[own] * pr - re[own] * pi) * inverse;
+        re[own] = lr;
+        im[own] = li;
+        for (let count = tape[t++]; count > 0; count--) {
+          const u = tape[t++];
+          const target = tape[t++];
+          re[target] -= lr * re[u] - li * im[u];
+          im[target] -= lr * im[u] + li * re[u];
+        }
+      }
+    }
+  }
+
+  /** Solves for the right-hand side in `work`, which is used up. */
+  private substitute(intoRe: Float64Array, intoIm: Float64Array): void {
+    const { re, im, workRe: bRe, workIm: bIm } = this;
+    const { tape, backTape, pivotRow, pivotColumn, pivotPosition, size } = this.plan;
+    let t = 0;
+    for (let k = 0; k < size; k++) {
+      const [yr, yi] = [bRe[pivotRow[k]], bIm[pivotRow[k]]];
+      for (let rows = tape[t++]; rows > 0; rows--) {
+        const i = tape[t++];
+        const own = tape[t++];
+        const pairs = tape[t++];
+        t += 2 * pairs;
+        bRe[i] -= re[own] * yr - im[own] * yi;
+        bIm[i] -= re[own] * yi + im[own] * yr;
+      }
+    }
+    t = 0;
+    for (let k = size - 1; k >= 0; k--) {
+      let sr = bRe[pivotRow[k]];
+      let si = bIm[pivotRow[k]];
+      for (let count = backTape[t++]; count > 0; count--) {
+        const u = backTape[t++];
+        const j = backTape[t++];
+        sr -= re[u] * intoRe[j] - im[u] * intoIm[j];
+        si -= re[u] * intoIm[j] + im[u] * intoRe[j];
+      }
+      const p = pivotPosition[k];
+      const inverse = 1 / (re[p] * re[p] + im[p] * im[p]);
+      intoRe[pivotColumn[k]] = (sr * re[p] + si * im[p]) * inverse;
+      intoIm[pivotColumn[k]] = (si * re[p] - sr * im[p]) * inverse;
+    }
   }
 }

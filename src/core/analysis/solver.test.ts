@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { C, E, idealAmp, L, R, V } from '../circuit/build';
 import { couplingBetween } from '../circuit/elements/coupling';
-import { assemble } from '../circuit/structure';
+import { assemble, type Assembled } from '../circuit/structure';
 import { logGrid } from '../math/grid';
 import { must } from '../result';
 import { denseKernel } from './dense';
+import { rowOf } from './kernel';
 import { dominantSection, naturalFrequencies } from './poles';
 import { groupDelaysS, levelsDb, phasesDeg } from './response';
 import { AcSolver } from './solver';
@@ -92,17 +93,22 @@ function ladderElements(rungs: { kind: string; shunt: boolean; size: number }[],
   return { elements, out: `n${at}` };
 }
 
+function denseRow(circuit: Assembled, node: string): Float64Array {
+  const points = denseKernel(circuit.structure).solve(
+    circuit.values,
+    grid,
+    Int32Array.of(circuit.structure.nodeOf(node) as number),
+  );
+  return rowOf(points, 0, 1, grid.length);
+}
+
 test('random ladders: the plan agrees with the dense solve, passive networks never gain, impedance scaling leaves the transfer alone', () =>
   fc.assert(
     fc.property(ladder, fc.double({ min: 0.1, max: 10, noNaN: true }), (rungs, scale) => {
       const { elements, out } = ladderElements(rungs);
       const circuit = assemble({ elements, merged: [] });
       const [planned] = must(new AcSolver().sweep(circuit, grid, [out]));
-      const dense = denseKernel(circuit.structure).solve(
-        circuit.values,
-        grid,
-        Int32Array.of(circuit.structure.nodeOf(out) as number),
-      );
+      const dense = denseRow(circuit, out);
       const scaled = ladderElements(rungs, scale);
       const [again] = must(
         new AcSolver().sweep(assemble({ elements: scaled.elements, merged: [] }), grid, [out]),
@@ -137,11 +143,7 @@ test('one plan serves all values of a structure, and a nasty change of values is
   for (const big of [1e3, 1e9, 1e-6, 1e12]) {
     const circuit = at(big);
     const [got] = must(solver.sweep(circuit, grid, ['out']));
-    const dense = denseKernel(circuit.structure).solve(
-      circuit.values,
-      grid,
-      Int32Array.of(circuit.structure.nodeOf('out') as number),
-    );
+    const dense = denseRow(circuit, 'out');
     expect(Math.abs(got[0] / dense[0] - 1)).toBeLessThan(1e-9);
   }
   expect(solver.plansMade).toBeLessThanOrEqual(4);

@@ -1,7 +1,8 @@
-import type { Assembled } from '../circuit/structure';
+import type { Assembled, Structure } from '../circuit/structure';
 import { failure, success, type Result } from '../result';
-import type { AcKernel } from './kernel';
-import { planElimination } from './plan';
+import { canCompile, compiledKernel } from './compiled';
+import { rowOf, type AcKernel } from './kernel';
+import { planElimination, type Plan } from './plan';
 import { replayKernel } from './replay';
 
 export type SolverFailure = 'no-unique-solution' | 'no-such-node';
@@ -49,12 +50,11 @@ export class AcSolver {
     }
     const kernel = this.kernelFor(circuit, frequenciesHz);
     if (!kernel.ok) return kernel;
-    const solved = kernel.value.solve(circuit.values, frequenciesHz, Int32Array.from(wanted));
-    const stride = 2 * frequenciesHz.length;
-    for (let i = 0; i < solved.length; i++)
-      if (!Number.isFinite(solved[i])) return failure('no-unique-solution', { unknown: structure.unknowns[wanted[Math.floor(i / stride)]] });
+    const points = kernel.value.solve(circuit.values, frequenciesHz, Int32Array.from(wanted));
+    const rows = wanted.map((_, k) => rowOf(points, k, wanted.length, frequenciesHz.length));
+    for (const [k, row] of rows.entries()) if (!row.every(Number.isFinite)) return failure('no-unique-solution', { unknown: structure.unknowns[wanted[k]] });
     let next = 0;
-    return success(names.map((name) => (indexOf(name) === -1 ? new Float64Array(stride) : solved.slice(stride * next, stride * ++next))));
+    return success(names.map((name) => (indexOf(name) === -1 ? new Float64Array(2 * frequenciesHz.length) : rows[next++])));
   }
 
   private kernelFor(circuit: Assembled, frequenciesHz: Float64Array): Result<AcKernel, 'no-unique-solution'> {
@@ -74,7 +74,15 @@ export class AcSolver {
     const plan = planElimination(circuit.structure, circuit.values, sampleHz);
     if ('singularUnknown' in plan) return failure('no-unique-solution', { unknown: circuit.structure.unknowns[plan.singularUnknown] });
     this.plansMade++;
-    // Values that defeat a plan's pivots would defeat it again: drop it, so that the next sweep plans at its own values.
-    return success(replayKernel(circuit.structure, plan, () => this.kernels.delete(circuit.structure.key)));
+    return success(this.kernelOf(circuit.structure, plan));
+  }
+
+  private kernelOf(structure: Structure, plan: Plan): AcKernel {
+    // A better plan that the guard's repairs came upon serves from then on.
+    const replay = replayKernel(structure, plan, (better) => {
+      this.plansMade++;
+      this.kernels.set(structure.key, this.kernelOf(structure, better));
+    });
+    return canCompile() ? compiledKernel(structure, plan, replay) : replay;
   }
 }

@@ -79,17 +79,9 @@ export function thermalNoise({ graph, thermalVoltage }: Behaviour, conductance: 
   return graph.multiply(graph.multiply(graph.constant(4 * ELECTRON_CHARGE), thermalVoltage), conductance);
 }
 
-/** An exponential that goes on as its tangent above e^80, so that a bad guess cannot overflow. */
-function boundedExponential(graph: Graph, x: Node): Node {
-  const top = graph.constant(80);
-  const peak = graph.constant(Math.exp(80));
-  const above = graph.subtract(x, top);
-  return graph.select(above, graph.multiply(peak, graph.add(graph.one, above)), graph.exponential(graph.minimum(x, top)));
-}
-
 /** Junction current I = Is (exp(v/(N·Vt)) − 1) (W. Shockley, Bell System Technical Journal 28, 1949). */
 export function junctionCurrent(graph: Graph, voltage: Node, { saturation, thermal }: Junction): Node {
-  return graph.multiply(saturation, graph.subtract(boundedExponential(graph, graph.divide(voltage, thermal)), graph.one));
+  return graph.multiply(saturation, graph.subtract(graph.exponential(graph.divide(voltage, thermal)), graph.one));
 }
 
 /** The four stamps of an admittance between two terminals. */

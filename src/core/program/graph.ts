@@ -5,6 +5,10 @@ export const OPS = ['constant', 'input', 'add', 'subtract', 'multiply', 'divide'
 export type Op = (typeof OPS)[number];
 const CODE = Object.fromEntries(OPS.map((op, code) => [op, code])) as Record<Op, number>;
 
+/** What `exponential` computes. */
+export const MOST_EXPONENT = 200;
+export const boundedExponential = (x: number): number => Math.exp(Math.min(x, MOST_EXPONENT));
+
 /**
  * Straight-line arithmetic on real numbers, built once and run often. Equal expressions are one node, constants are folded, zeros and ones vanish.
  *
@@ -97,6 +101,7 @@ export class Graph {
 
   subtract(a: Node, b: Node): Node {
     if (this.both(a, b)) return this.constant(this.numbers[a] - this.numbers[b]);
+    if (a === b) return this.zero;
     if (b === this.zero) return a;
     if (a === this.zero) return this.negate(b);
     if (this.isNegation(b)) return this.add(a, this.first[b]);
@@ -112,7 +117,17 @@ export class Graph {
     if (this.isConstant(b) && this.numbers[b] === -1) return this.negate(a);
     if (this.isNegation(a)) return this.negate(this.multiply(this.first[a], b));
     if (this.isNegation(b)) return this.negate(this.multiply(a, this.first[b]));
-    return this.make('multiply', a, b);
+    return this.stages[a] < this.stages[b] ? this.gathered(a, b) : this.stages[b] < this.stages[a] ? this.gathered(b, a) : this.make('multiply', a, b);
+  }
+
+  /** slow · (slower · x) as (slow · slower) · x, so that the first product is made where it changes. */
+  private gathered(slow: Node, fast: Node): Node {
+    if (this.ops[fast] === CODE.multiply) {
+      const [p, q] = [this.first[fast], this.second[fast]];
+      if (this.stages[p] < this.stages[fast]) return this.multiply(this.multiply(slow, p), q);
+      if (this.stages[q] < this.stages[fast]) return this.multiply(this.multiply(slow, q), p);
+    }
+    return this.make('multiply', slow, fast);
   }
 
   divide(a: Node, b: Node): Node {
@@ -122,6 +137,8 @@ export class Graph {
     if (this.isConstant(b) && this.numbers[b] === -1) return this.negate(a);
     if (this.isNegation(a)) return this.negate(this.divide(this.first[a], b));
     if (this.isNegation(b)) return this.negate(this.divide(a, this.first[b]));
+    // A divisor that changes less often is turned over where it changes.
+    if (a !== this.one && this.stages[b] < this.stages[a]) return this.multiply(a, this.divide(this.one, b));
     return this.make('divide', a, b);
   }
 
@@ -147,8 +164,9 @@ export class Graph {
     return this.isConstant(a) ? this.constant(Math.sqrt(this.numbers[a])) : this.make('squareRoot', a);
   }
 
+  /** e^a, with a kept below 200 so that a bad guess cannot overflow: 200 thermal voltages are past anything that conducts. */
   exponential(a: Node): Node {
-    return this.isConstant(a) ? this.constant(Math.exp(this.numbers[a])) : this.make('exponential', a);
+    return this.isConstant(a) ? this.constant(boundedExponential(this.numbers[a])) : this.make('exponential', a);
   }
 
   /** Natural logarithm, of positive arguments. */

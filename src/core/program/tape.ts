@@ -1,4 +1,4 @@
-import { OPS, type Graph, type Node } from './graph';
+import { boundedExponential, OPS, type Graph, type Node } from './graph';
 
 const CODE = Object.fromEntries(OPS.map((op, code) => [op, code])) as Record<(typeof OPS)[number], number>;
 
@@ -63,7 +63,7 @@ function evaluate(code: number, a: number, b: number, c: number): number {
     case CODE.squareRoot:
       return Math.sqrt(a);
     case CODE.exponential:
-      return Math.exp(a);
+      return boundedExponential(a);
     case CODE.logarithm:
       return Math.log(a);
     default:

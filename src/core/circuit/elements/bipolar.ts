@@ -30,9 +30,13 @@ function bipolar(kind: 'npn' | 'pnp'): ElementDefinition {
       const transport = graph.multiply(graph.subtract(forward, reverse), early);
       const [baseForward, baseReverse] = [graph.divide(forward, bf), graph.divide(reverse, br)];
       b.current(...between(C, E), transport);
-      b.current(...between(B, E), graph.add(baseForward, graph.multiply(b.leak, vbe)));
-      b.current(...between(B, C), graph.add(baseReverse, graph.multiply(b.leak, vbc)));
-      b.charge(...between(B, E), graph.add(graph.multiply(tf, forward), graph.multiply(cje, vbe)));
+      b.current(...between(B, E), baseForward);
+      b.current(...between(B, C), baseReverse);
+      // What is proportional stands by itself: its slope does not change.
+      b.current(...between(B, E), graph.multiply(b.leak, vbe));
+      b.current(...between(B, C), graph.multiply(b.leak, vbc));
+      b.charge(...between(B, E), graph.multiply(tf, forward));
+      b.charge(...between(B, E), graph.multiply(cje, vbe));
       b.charge(...between(B, C), graph.multiply(cjc, vbc));
       b.noiseCurrent(C, E, shotNoise(b, transport));
       b.noiseCurrent(B, E, shotNoise(b, graph.add(baseForward, baseReverse)));

@@ -12,7 +12,8 @@ export const diode: ElementDefinition = {
     const junction = { saturation: b.value(0), thermal: graph.multiply(b.value(1), b.thermalVoltage) };
     const v = b.voltage(0, 1, junction);
     const amps = junctionCurrent(graph, v, junction);
-    b.current(0, 1, graph.add(amps, graph.multiply(b.leak, v)));
+    b.current(0, 1, amps);
+    b.current(0, 1, graph.multiply(b.leak, v));
     b.charge(0, 1, graph.multiply(b.value(2), v));
     b.noiseCurrent(0, 1, shotNoise(b, amps));
   },

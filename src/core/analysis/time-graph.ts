@@ -1,0 +1,226 @@
+import { equationsOf, type Pair } from '../circuit/behaviour';
+import type { Assembled, DeviceStamp } from '../circuit/structure';
+import { derivativeOf } from '../program/derivative';
+import { Graph, type Node } from '../program/graph';
+import { CircuitEquations, thermalVoltageAt, type Conditions } from './equations';
+import type { OperatingPoint } from './operating-point';
+import { planElimination, type Plan } from './plan';
+import { linearise } from './linearise';
+import { failure, success, type Result } from '../result';
+
+/** How often a number of a time program changes. */
+export const RUN = 1;
+export const STEP = 2;
+export const ITERATION = 3;
+export const FINISH = 4;
+
+/** A voltage that a device's equations depend on: its two unknowns (−1 is ground), and N·Vt where it is a junction's. */
+export interface ControlVoltage {
+  readonly ends: Pair;
+  readonly thermal: number;
+}
+
+/**
+ * One step of the trapezoidal rule with Newton's method, as an expression graph. With a = 2/h the step is G x + f(x) + a Q(x) = b + H, where the history
+ * H = a Q + dQ/dt of the last step follows as H′ = 2a Q(x) − H (J. Vlach and K. Singhal, Computer Methods for Circuit Analysis and Design, 9.4).
+ *
+ * Inputs. RUN: value slots, a. STEP: histories of the rows that hold charge, then the sources. ITERATION: the control voltages to linearise at.
+ * FINISH: the unknowns kept of the last iteration. The plan takes rows that no device touches first, so they are eliminated once a run.
+ */
+export interface TimeGraph {
+  readonly graph: Graph;
+  readonly controls: readonly ControlVoltage[];
+  /** Names of the sources whose values are the STEP inputs after the histories. */
+  readonly sources: readonly string[];
+  /** Rows that hold charge. */
+  readonly chargeRows: readonly number[];
+  /** Unknowns that an iteration leaves for the finish, in order. */
+  readonly kept: readonly number[];
+  readonly keptNodes: readonly Node[];
+  /** Control voltages that come out of an iteration. */
+  readonly nextControls: readonly Node[];
+  /** New histories, of FINISH inputs. */
+  readonly nextHistory: readonly Node[];
+  readonly plan: Plan;
+  /** H at the operating point: rest has no dQ/dt. */
+  startingHistory(a: number): Float64Array;
+}
+
+export function timeGraph(circuit: Assembled, rest: OperatingPoint, stepS: number, wanted: readonly number[], conditions: Conditions = {}): Result<TimeGraph, 'no-unique-solution'> {
+  const { structure, values } = circuit;
+  const small = linearise(circuit, rest, conditions);
+  const linearEntries = structure.entries.length;
+  const plan = planElimination(small.structure, small.values, 1 / (Math.PI * stepS), { changing: (e) => e >= linearEntries });
+  if ('singularUnknown' in plan) return failure('no-unique-solution', { unknown: structure.unknowns[plan.singularUnknown] });
+  return success(new Builder(circuit, rest, plan, wanted, conditions).build(values));
+}
+
+class Builder {
+  private readonly graph = new Graph();
+  private readonly a: Node;
+  private readonly thermal: Node;
+  private readonly leak: Node;
+  private readonly controls: ControlVoltage[] = [];
+  private readonly controlIndex = new Map<string, number>();
+
+  constructor(
+    private readonly circuit: Assembled, private readonly rest: OperatingPoint, private readonly plan: Plan,
+    private readonly wanted: readonly number[], conditions: Conditions,
+  ) {
+    const { graph } = this;
+    this.a = graph.input(RUN, circuit.structure.slotCount);
+    this.thermal = graph.constant(thermalVoltageAt(conditions));
+    this.leak = graph.constant(1e-12);
+  }
+
+  private control(stamp: DeviceStamp, pair: Pair): { index: number; ends: Pair } {
+    const ends = pair.map((t) => (t < 0 ? -1 : stamp.terminals[t])) as unknown as Pair;
+    const key = ends.join();
+    let index = this.controlIndex.get(key);
+    if (index === undefined) {
+      this.controlIndex.set(key, (index = this.controls.length));
+      this.controls.push({ ends, thermal: 0 });
+    }
+    return { index, ends };
+  }
+
+  build(values: Float64Array): TimeGraph {
+    const { graph, circuit, plan } = this;
+    const { structure } = circuit;
+    const n = structure.size;
+    const matrix = Array.from({ length: plan.positions }, () => [] as Node[]);
+    const right = Array.from({ length: n }, () => [] as Node[]);
+    const charge = Array.from({ length: n }, () => [] as Node[]);
+    const kept = [...new Set(this.wanted.filter((u) => u >= 0))];
+    const keptInput = (unknown: number): Node => {
+      if (unknown < 0) return graph.zero;
+      let at = kept.indexOf(unknown);
+      if (at < 0) at = kept.push(unknown) - 1;
+      return graph.input(FINISH, at);
+    };
+    structure.entries.forEach((entry, e) => {
+      const node = this.entryNode(e);
+      const position = plan.entryPosition[e];
+      if (entry.order === 0) matrix[position].push(node);
+      else {
+        matrix[position].push(graph.multiply(this.a, node));
+        charge[entry.row].push(graph.multiply(node, keptInput(entry.column)));
+      }
+    });
+    let smallEntry = structure.entries.length;
+    // The small-signal structure lists its extra entries flow by flow and control by control, leaving out ground: the same walk gives their positions.
+    for (const stamp of structure.devices) {
+      const binding = (voltage: (pair: Pair) => Node) => ({ thermalVoltage: this.thermal, leak: this.leak, value: (i: number) => this.slot(stamp.slot + i), voltage });
+      const equations = equationsOf(stamp.definition, graph, binding((pair) => graph.input(ITERATION, this.control(stamp, pair).index)));
+      if (equations.flows.length === 0) continue;
+      const finished = equationsOf(stamp.definition, graph, binding((pair) => {
+        const { ends } = this.control(stamp, pair);
+        return graph.subtract(keptInput(ends[0]), keptInput(ends[1]));
+      }));
+      const unknown = (t: number) => (t < 0 ? -1 : stamp.terminals[t]);
+      for (const control of equations.controls) {
+        const { index, ends } = this.control(stamp, control.pair);
+        if (control.thermal !== undefined) this.controls[index] = { ends, thermal: this.constantOf(control.thermal, values) };
+      }
+      equations.flows.forEach((flow, f) => {
+        const isCharge = flow.kind === 'charge';
+        const scaled = (node: Node) => (isCharge ? graph.multiply(this.a, node) : node);
+        const [from, to] = flow.pair.map(unknown);
+        let known = flow.node;
+        for (const control of equations.controls) {
+          const [plus, minus] = control.pair.map(unknown);
+          const slope = derivativeOf(graph, flow.node, control.node);
+          known = graph.subtract(known, graph.multiply(slope, control.node));
+          for (const [row, column, sign] of [[from, plus, 1], [from, minus, -1], [to, plus, -1], [to, minus, 1]] as const) {
+            if (row < 0 || column < 0) continue;
+            matrix[plan.entryPosition[smallEntry++]].push(sign > 0 ? scaled(slope) : graph.negate(scaled(slope)));
+          }
+        }
+        if (from >= 0) right[from].push(graph.negate(scaled(known)));
+        if (to >= 0) right[to].push(scaled(known));
+        if (isCharge) {
+          if (from >= 0) charge[from].push(finished.flows[f].node);
+          if (to >= 0) charge[to].push(graph.negate(finished.flows[f].node));
+        }
+      });
+    }
+    const chargeRows = Array.from({ length: n }, (_, i) => i).filter((i) => charge[i].some((node) => node !== graph.zero));
+    chargeRows.forEach((row, k) => right[row].push(graph.input(STEP, k)));
+    const sources = [...new Set(structure.drives.map((d) => d.element))];
+    for (const { element, row, factor } of structure.drives) right[row].push(graph.multiply(graph.constant(factor), graph.input(STEP, chargeRows.length + sources.indexOf(element))));
+    const x = this.solve(matrix.map((terms) => graph.sum(terms)), right.map((terms) => graph.sum(terms)));
+    const at = (unknown: number) => (unknown < 0 ? graph.zero : x[unknown]);
+    const nextHistory = chargeRows.map((row, k) => graph.subtract(graph.multiply(graph.multiply(graph.constant(2), this.a), graph.sum(charge[row])), graph.input(STEP, k)));
+    return {
+      graph, controls: this.controls, sources, chargeRows, kept, plan,
+      keptNodes: kept.map(at),
+      nextControls: this.controls.map(({ ends }) => graph.subtract(at(ends[0]), at(ends[1]))),
+      nextHistory,
+      startingHistory: (a) => this.startingHistory(a, chargeRows),
+    };
+  }
+
+  /** A part value. What is zero is left out of the program (an Early voltage not given, a charge not stored). */
+  private slot(slot: number): Node {
+    return this.circuit.values[slot] === 0 ? this.graph.zero : this.graph.input(RUN, slot);
+  }
+
+  private entryNode(e: number): Node {
+    const { graph } = this;
+    const { form, factor, slots } = this.circuit.structure.entries[e];
+    const slot = (k: number) => this.slot(slots[k]);
+    const by = { constant: () => graph.one, direct: () => slot(0), reciprocal: () => graph.divide(graph.one, slot(0)), mutual: () => graph.multiply(slot(0), graph.squareRoot(graph.multiply(slot(1), slot(2)))) };
+    return graph.multiply(graph.constant(factor), by[form]());
+  }
+
+  /** N·Vt of a junction, from the values it is built with: it only bounds steps. */
+  private constantOf(node: Node, values: Float64Array): number {
+    const { graph } = this;
+    const op = graph.op(node);
+    if (op === 'constant') return graph.numbers[node];
+    if (op === 'input') return values[graph.third[node]];
+    return op === 'multiply' ? this.constantOf(graph.first[node], values) * this.constantOf(graph.second[node], values) : 0.026;
+  }
+
+  /** Elimination by the plan, over expressions. */
+  private solve(entries: Node[], right: Node[]): Node[] {
+    const { graph, plan } = this;
+    const inverse: Node[] = [];
+    let t = 0;
+    for (let k = 0; k < plan.size; k++) {
+      inverse.push(graph.divide(graph.one, entries[plan.pivotPosition[k]]));
+      for (let rows = plan.tape[t++]; rows > 0; rows--) {
+        const row = plan.tape[t++];
+        const factor = graph.multiply(entries[plan.tape[t++]], inverse[k]);
+        for (let count = plan.tape[t++]; count > 0; count--) {
+          const u = plan.tape[t++];
+          const target = plan.tape[t++];
+          entries[target] = graph.subtract(entries[target], graph.multiply(factor, entries[u]));
+        }
+        right[row] = graph.subtract(right[row], graph.multiply(factor, right[plan.pivotRow[k]]));
+      }
+    }
+    const x = new Array<Node>(plan.size);
+    t = 0;
+    for (let k = plan.size - 1; k >= 0; k--) {
+      let sum = right[plan.pivotRow[k]];
+      for (let count = plan.backTape[t++]; count > 0; count--) {
+        const u = plan.backTape[t++];
+        sum = graph.subtract(sum, graph.multiply(entries[u], x[plan.backTape[t++]]));
+      }
+      x[plan.pivotColumn[k]] = graph.multiply(sum, inverse[k]);
+    }
+    return x;
+  }
+
+  private startingHistory(a: number, chargeRows: readonly number[]): Float64Array {
+    const equations = new CircuitEquations(this.circuit);
+    equations.evaluate(this.rest, false);
+    const n = equations.size;
+    return Float64Array.from(chargeRows, (row) => {
+      let charge = equations.charge[row];
+      for (let j = 0; j < n; j++) charge += equations.c[row * n + j] * this.rest[j];
+      return a * charge;
+    });
+  }
+}
