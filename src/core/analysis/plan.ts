@@ -30,6 +30,9 @@ export interface PlanOptions {
 /** A pivot smaller than this against its equilibrated row and column has cancelled to rounding noise. */
 const LEAST_PIVOT = 1e-13;
 
+/** A pivot this much smaller than the largest entry left in its row loses as many digits: growth of a few thousand is what the guard lets pass. */
+const LEAST_SHARE = 1e-3;
+
 /**
  * Orders by structure (Markowitz count; H. M. Markowitz, Management Science 3, 1957); magnitude of row- and column-equilibrated values only breaks ties
  * and bars pivots that cancelled to nothing. Works at one sample frequency of the given values.
@@ -158,13 +161,17 @@ class WorkMatrix {
     for (let i = 0; i < n; i++) {
       if (rowDone[i]) continue;
       const columns = rowColumns[i];
+      let largest = 0;
+      for (const j of columns) largest = Math.max(largest, this.size(i * n + j));
+      const least = Math.max(LEAST_PIVOT, LEAST_SHARE * largest);
       for (const j of columns) {
         const cost = (columns.length - 1) * (columnRows[j].length - 1) + Math.max(rowChanges[i], columnChanges[j]);
         if (cost > bestCost) continue;
         const size = this.size(i * n + j);
-        if (size < LEAST_PIVOT || (cost === bestCost && size <= bestSize)) continue;
+        if (size < least || (cost === bestCost && size <= bestSize)) continue;
         best = i * n + j;
-        [bestCost, bestSize] = [cost, size];
+        bestCost = cost;
+        bestSize = size;
       }
     }
     return best;
@@ -192,10 +199,12 @@ class WorkMatrix {
     const lr = (re[own] * re[pivot] + im[own] * im[pivot]) / square;
     const li = (im[own] * re[pivot] - re[own] * im[pivot]) / square;
     for (const j of across) {
-      const [u, t] = [p * n + j, i * n + j];
+      const u = p * n + j;
+      const t = i * n + j;
       tape.push(this.index[u], this.touch(i, j));
       changing[t] |= changing[u] | changing[own] | changing[pivot];
-      const [dr, di] = [lr * re[u] - li * im[u], lr * im[u] + li * re[u]];
+      const dr = lr * re[u] - li * im[u];
+      const di = lr * im[u] + li * re[u];
       const before = this.size(t) + Math.abs(dr) + Math.abs(di);
       re[t] -= dr;
       im[t] -= di;

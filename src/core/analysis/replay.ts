@@ -15,6 +15,13 @@ export function replayKernel(structure: Structure, plan: Plan, onNewPlan?: (plan
   let current = new PlanReplay(structure, plan);
   const points = new PointBuffer();
   const dense = denseKernel(structure);
+  let plannedAgain = false;
+  const adopt = (better: { plan: Plan; replay: PlanReplay } | null): boolean => {
+    if (!better) return false;
+    current = better.replay;
+    onNewPlan?.(better.plan);
+    return true;
+  };
   return {
     solve(values, frequenciesHz, unknowns) {
       current.setValues(values);
@@ -23,13 +30,18 @@ export function replayKernel(structure: Structure, plan: Plan, onNewPlan?: (plan
       const keep = (f: number, from: PlanReplay) => {
         for (let u = 0; u < unknowns.length; u++) points.put(u, f, from.xRe[unknowns[u]], from.xIm[unknowns[u]]);
       };
-      let tripped = false;
-      for (let f = 0; f < m && !tripped; f++) {
+      let tripped = -1;
+      for (let f = 0; f < m && tripped < 0; f++) {
         current.solve(frequenciesHz[f]);
         keep(f, current);
-        tripped = (f % GUARD_STRIDE === 0 || f === m - 1) && !(current.backwardError() <= BACKWARD_ERROR_LIMIT);
+        if ((f % GUARD_STRIDE === 0 || f === m - 1) && !(current.backwardError() <= BACKWARD_ERROR_LIMIT)) tripped = f;
       }
-      if (!tripped) return points;
+      if (tripped < 0) return points;
+      if (!plannedAgain) {
+        // Values this far from those of the plan may stay for a while: a plan of their own serves the sweeps to come. Once is enough to try.
+        plannedAgain = true;
+        adopt(replan(structure, values, frequenciesHz[tripped]));
+      }
       for (let f = 0; f < m; f++) {
         current.solve(frequenciesHz[f]);
         if (!(current.backwardError() <= BACKWARD_ERROR_LIMIT)) current.refine();
@@ -37,12 +49,8 @@ export function replayKernel(structure: Structure, plan: Plan, onNewPlan?: (plan
           keep(f, current);
           continue;
         }
-        const better = replan(structure, values, frequenciesHz[f]);
-        if (better) {
-          current = better.replay;
-          onNewPlan?.(better.plan);
-          keep(f, current);
-        } else {
+        if (adopt(replan(structure, values, frequenciesHz[f]))) keep(f, current);
+        else {
           const { data, start } = dense.solve(values, frequenciesHz.subarray(f, f + 1), unknowns);
           for (let u = 0; u < unknowns.length; u++) points.put(u, f, data[start + 4 * u], data[start + 4 * u + 1]);
         }
@@ -161,6 +169,8 @@ export class PlanReplay {
     }
   }
 
+  // No destructuring in these loops: it is slow until they have been optimised, and the first curve is drawn before that.
+
   /** Leaves multipliers where the eliminated entries were. */
   private factor(): void {
     const { re, im } = this;
@@ -168,7 +178,8 @@ export class PlanReplay {
     let t = 0;
     for (let k = 0; k < size; k++) {
       const p = pivotPosition[k];
-      const [pr, pi] = [re[p], im[p]];
+      const pr = re[p];
+      const pi = im[p];
       const inverse = 1 / (pr * pr + pi * pi);
       for (let rows = tape[t++]; rows > 0; rows--) {
         t++;
@@ -193,7 +204,8 @@ export class PlanReplay {
     const { tape, backTape, pivotRow, pivotColumn, pivotPosition, size } = this.plan;
     let t = 0;
     for (let k = 0; k < size; k++) {
-      const [yr, yi] = [bRe[pivotRow[k]], bIm[pivotRow[k]]];
+      const yr = bRe[pivotRow[k]];
+      const yi = bIm[pivotRow[k]];
       for (let rows = tape[t++]; rows > 0; rows--) {
         const i = tape[t++];
         const own = tape[t++];

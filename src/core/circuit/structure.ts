@@ -1,5 +1,6 @@
 import type { ElementDefinition, EntryForm, Stamper } from './element';
-import { GROUND, mergeNodes, type Netlist, type SourceValue } from './netlist';
+import { resistor, smallResistor } from './elements/resistor';
+import { GROUND, mergeNodes, type ElementInstance, type Netlist, type SourceValue } from './netlist';
 
 /** One stamp: factor · form(values[slots]) at (row, column) of G (order 0) or C (order 1). */
 export interface Entry {
@@ -56,14 +57,25 @@ export interface Assembled {
   readonly sources?: ReadonlyMap<string, SourceValue>;
 }
 
+/** Below this share of the median resistance a resistor gets its current as an unknown. */
+const SMALL_RESISTANCE = 1e-6;
+
+/** Resistors so small that their conductance would drown the rest in the sums at their nodes are stamped by their current; no pivoting could mend that later. */
+function stampable(elements: readonly ElementInstance[]): readonly ElementInstance[] {
+  const sizes = elements.filter((e) => e.definition === resistor).map((e) => e.values[0]).sort((a, b) => a - b);
+  const limit = SMALL_RESISTANCE * (sizes[sizes.length >> 1] ?? 0);
+  return sizes.length > 0 && sizes[0] < limit ? elements.map((e) => (e.definition === resistor && e.values[0] < limit ? { ...e, definition: smallResistor } : e)) : elements;
+}
+
 /** Numbers nodes, branches and value slots and collects the stamps. Throws on misuse: unknown names, wrong terminal or value counts. */
 export function assemble(netlist: Netlist): Assembled {
+  const elements = stampable(netlist.elements);
   const canonical = mergeNodes(netlist);
   const nodeIndex = new Map<string, number>([[GROUND, -1]]);
   const unknowns: string[] = [];
   const slotStart = new Map<string, number>();
   const values: number[] = [];
-  for (const element of netlist.elements) {
+  for (const element of elements) {
     const { definition } = element;
     if (element.nodes.length !== definition.terminals || element.values.length !== definition.values.length)
       throw new Error(`${element.name}: ${definition.kind} takes ${definition.terminals} nodes and ${definition.values.length} values`);
@@ -78,7 +90,7 @@ export function assemble(netlist: Netlist): Assembled {
     }
   }
   const branchStart = new Map<string, number>();
-  for (const { name, definition } of netlist.elements) {
+  for (const { name, definition } of elements) {
     if (definition.branches === 0) continue;
     branchStart.set(name, unknowns.length);
     for (let b = 0; b < definition.branches; b++) unknowns.push(b === 0 ? `i(${name})` : `i${b}(${name})`);
@@ -91,7 +103,7 @@ export function assemble(netlist: Netlist): Assembled {
     if (found === undefined) throw new Error(`no element is called ${name}`);
     return found;
   };
-  for (const element of netlist.elements) {
+  for (const element of elements) {
     const own = known(slotStart, element.name);
     const push = (row: number, column: number, order: 0 | 1, factor: number, form: EntryForm, slots: readonly number[]) => {
       if (row >= 0 && column >= 0) entries.push({ row, column, order, factor, form, slots });
@@ -112,7 +124,7 @@ export function assemble(netlist: Netlist): Assembled {
       devices.push({ element: element.name, definition: element.definition, terminals: element.nodes.map((_, t) => stamper.node(t)), branch: branchStart.get(element.name) ?? -1, slot: own });
   }
   const key = [
-    netlist.elements.map((e) => `${e.definition.kind}:${e.nodes.map(canonical).join(',')}`).join(';'),
+    elements.map((e) => `${e.definition.kind}:${e.nodes.map(canonical).join(',')}`).join(';'),
     unknowns.join(','),
   ].join('|');
   const structure: Structure = {
@@ -130,7 +142,7 @@ export function assemble(netlist: Netlist): Assembled {
       return start === undefined ? undefined : start + index;
     },
   };
-  const sources = new Map(netlist.elements.flatMap((e) => (e.source ? [[e.name, e.source] as const] : [])));
+  const sources = new Map(elements.flatMap((e) => (e.source ? [[e.name, e.source] as const] : [])));
   return { structure, values: Float64Array.from(values), sources };
 }
 

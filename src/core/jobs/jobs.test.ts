@@ -307,7 +307,8 @@ describe('spread', () => {
       must(await runner.run<'spread'>(request)),
       must(await runner.run<'spread'>({ ...request, seed: 4 })),
     ];
-    expect(a.p95Db).toEqual(b.p95Db);
+    // The first sweeps are replayed and later ones compiled, which differ in the last digit.
+    a.p95Db.forEach((level, i) => expect(b.p95Db[i]).toBeCloseTo(level, 10));
     expect(a.p95Db).not.toEqual(c.p95Db);
     a.freqHz.forEach((_, i) =>
       expect(
