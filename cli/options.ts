@@ -71,6 +71,10 @@ export function valueOr<T>(result: Result<T>): T {
       throw new CommandError(3, data.timeS === undefined ? `no operating point: '${data.node}' did not settle in ${data.iterations} steps` : `at ${data.timeS} s '${data.node}' would not settle`);
     case 'no-such-source':
       throw new CommandError(2, `--source '${data.source}': there is no such source in the deck`);
+    case 'too-large':
+      throw new CommandError(3, `${data.unknowns} unknowns are too many for this analysis; the most is ${data.most}`);
+    case 'too-many-steps':
+      throw new CommandError(3, `at ${data.timeS} s the circuit or its sources ask for steps too small to finish`);
     case 'too-many-points':
       throw new CommandError(2, `${data.points} points are too many; the most is ${data.most}`);
     case 'gain-not-reached':

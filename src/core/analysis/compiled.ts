@@ -12,6 +12,8 @@ const PAIR = 16;
 const FIRST_ADDRESS = 64;
 /** A set of unknowns is compiled for once this many points have been asked of it; before that, replay is quicker than compiling. */
 const POINTS_WORTH_COMPILING = 500;
+/** Longer plans than this (thousands of nodes) make functions that take longer to compile than they ever save. */
+const LONGEST_PLAN = 30_000;
 
 /** One memory for all programs of a worker: each call writes all it needs, so nothing has to outlive it. */
 let memory: WebAssembly.Memory | null = null;
@@ -25,7 +27,7 @@ function reserve(bytes: number): WebAssembly.Memory {
   return memory;
 }
 
-export const canCompile = (): boolean => typeof WebAssembly !== 'undefined';
+export const canCompile = (plan: Plan): boolean => typeof WebAssembly !== 'undefined' && plan.tape.length <= LONGEST_PLAN;
 
 interface Program {
   readonly unknowns: Int32Array;

@@ -1,4 +1,4 @@
-import { denseMatrices, type Structure } from '../circuit/structure';
+import { entryValue, type Structure } from '../circuit/structure';
 
 /**
  * An elimination worked out once for a structure: which pivots in which order, and every position that fills in.
@@ -51,14 +51,14 @@ export function planElimination(structure: Structure, values: Float64Array, samp
     const [p, q] = [Math.floor(pivot / n), pivot % n];
     pivotRow[k] = p;
     pivotColumn[k] = q;
-    pivotPosition[k] = work.index[pivot];
+    pivotPosition[k] = work.position(p, q);
     const { across, below } = work.takeOut(p, q);
     const pairs: number[] = [];
-    for (const j of across) pairs.push(work.index[p * n + j], j);
+    for (const j of across) pairs.push(work.position(p, j), j);
     rowLists.push(pairs);
     tape.push(below.length);
     for (const i of below) {
-      tape.push(i, work.index[i * n + q], across.length);
+      tape.push(i, work.position(i, q), across.length);
       work.eliminate(p, q, i, across, tape);
     }
   }
@@ -79,20 +79,20 @@ export function planElimination(structure: Structure, values: Float64Array, samp
   };
 }
 
-/** The matrix while it is being planned: the pattern of what is left, and equilibrated values to see cancellations by. */
+/** The matrix while it is being planned: the pattern of what is left, and equilibrated values to see cancellations by. Sparse, since a deck may have thousands of nodes. */
 class WorkMatrix {
   readonly entryPosition: Int32Array;
-  /** Position of each (row, column) among the plan's, or −1. */
-  readonly index: Int32Array;
   readonly columnDone: Uint8Array;
-  count = 0;
   private readonly n: number;
+  /** Position of each (row · n + column). */
+  private readonly positions = new Map<number, number>();
   private readonly rowColumns: number[][];
   private readonly columnRows: number[][];
   private readonly rowDone: Uint8Array;
-  private readonly re: Float64Array;
-  private readonly im: Float64Array;
-  private readonly changing: Uint8Array;
+  /** By position. */
+  private readonly re: number[] = [];
+  private readonly im: number[] = [];
+  private readonly changing: number[] = [];
   private readonly anyChanging: boolean;
   /** What a row or column that holds a changing entry costs extra as a pivot's. */
   private readonly rowChanges: Float64Array;
@@ -102,30 +102,40 @@ class WorkMatrix {
     const n = (this.n = structure.size);
     this.rowColumns = Array.from({ length: n }, () => []);
     this.columnRows = Array.from({ length: n }, () => []);
-    this.index = new Int32Array(n * n).fill(-1);
-    this.changing = new Uint8Array(n * n);
-    this.anyChanging = options.changing !== undefined;
-    [this.rowChanges, this.columnChanges] = [new Float64Array(n), new Float64Array(n)];
     [this.rowDone, this.columnDone] = [new Uint8Array(n), new Uint8Array(n)];
-    const { g, c } = denseMatrices(structure, values);
-    this.re = g;
-    for (let i = 0; i < c.length; i++) c[i] *= 2 * Math.PI * sampleHz;
-    this.im = c;
+    [this.rowChanges, this.columnChanges] = [new Float64Array(n), new Float64Array(n)];
+    this.anyChanging = options.changing !== undefined;
+    const omega = 2 * Math.PI * sampleHz;
     this.entryPosition = Int32Array.from(structure.entries, (entry, e) => {
-      if (options.changing?.(e)) this.changing[entry.row * n + entry.column] = 1;
-      return this.touch(entry.row, entry.column);
+      const at = this.touch(entry.row, entry.column);
+      if (entry.order === 0) this.re[at] += entryValue(entry, values);
+      else this.im[at] += omega * entryValue(entry, values);
+      if (options.changing?.(e)) this.changing[at] = 1;
+      return at;
     });
     this.equilibrate();
   }
 
+  get count(): number {
+    return this.re.length;
+  }
+
+  position(row: number, column: number): number {
+    return this.positions.get(row * this.n + column) as number;
+  }
+
   private touch(row: number, column: number): number {
-    const at = row * this.n + column;
-    if (this.index[at] < 0) {
-      this.index[at] = this.count++;
+    const key = row * this.n + column;
+    let at = this.positions.get(key);
+    if (at === undefined) {
+      this.positions.set(key, (at = this.re.length));
+      this.re.push(0);
+      this.im.push(0);
+      this.changing.push(0);
       this.rowColumns[row].push(column);
       this.columnRows[column].push(row);
     }
-    return this.index[at];
+    return at;
   }
 
   private size(at: number): number {
@@ -133,41 +143,40 @@ class WorkMatrix {
   }
 
   private equilibrate(): void {
-    const { n, re, im } = this;
-    const scaleLine = (start: number, stride: number, members: readonly number[]) => {
+    const scaleLine = (members: readonly number[]) => {
       let largest = 0;
-      for (const k of members) largest = Math.max(largest, this.size(start + k * stride));
+      for (const at of members) largest = Math.max(largest, this.size(at));
       if (largest === 0) return;
-      for (const k of members) {
-        re[start + k * stride] /= largest;
-        im[start + k * stride] /= largest;
+      for (const at of members) {
+        this.re[at] /= largest;
+        this.im[at] /= largest;
       }
     };
-    for (let i = 0; i < n; i++) scaleLine(i * n, 1, this.rowColumns[i]);
-    for (let j = 0; j < n; j++) scaleLine(j, n, this.columnRows[j]);
+    this.rowColumns.forEach((columns, i) => scaleLine(columns.map((j) => this.position(i, j))));
+    this.columnRows.forEach((rows, j) => scaleLine(rows.map((i) => this.position(i, j))));
   }
 
   /** Row · n + column of the best pivot left, or −1. */
   choosePivot(): number {
-    const { n, rowColumns, columnRows, rowDone, changing } = this;
+    const { n, rowColumns, columnRows, rowDone, rowChanges, columnChanges } = this;
     let best = -1;
-    let [bestCost, bestSize] = [Infinity, 0];
-    const { rowChanges, columnChanges } = this;
+    let bestCost = Infinity;
+    let bestSize = 0;
     if (this.anyChanging)
       for (let k = 0; k < n; k++) {
-        rowChanges[k] = rowColumns[k].some((j) => changing[k * n + j] === 1) ? n * n : 0;
-        columnChanges[k] = columnRows[k].some((i) => changing[i * n + k] === 1) ? n * n : 0;
+        rowChanges[k] = rowColumns[k].some((j) => this.changing[this.position(k, j)] === 1) ? n * n : 0;
+        columnChanges[k] = columnRows[k].some((i) => this.changing[this.position(i, k)] === 1) ? n * n : 0;
       }
     for (let i = 0; i < n; i++) {
       if (rowDone[i]) continue;
       const columns = rowColumns[i];
       let largest = 0;
-      for (const j of columns) largest = Math.max(largest, this.size(i * n + j));
+      for (const j of columns) largest = Math.max(largest, this.size(this.position(i, j)));
       const least = Math.max(LEAST_PIVOT, LEAST_SHARE * largest);
       for (const j of columns) {
         const cost = (columns.length - 1) * (columnRows[j].length - 1) + Math.max(rowChanges[i], columnChanges[j]);
         if (cost > bestCost) continue;
-        const size = this.size(i * n + j);
+        const size = this.size(this.position(i, j));
         if (size < least || (cost === bestCost && size <= bestSize)) continue;
         best = i * n + j;
         bestCost = cost;
@@ -193,15 +202,16 @@ class WorkMatrix {
 
   /** Eliminates column q of row i with pivot row p, writing (pivot-row position, target position) pairs to the tape. */
   eliminate(p: number, q: number, i: number, across: readonly number[], tape: number[]): void {
-    const { n, re, im, changing } = this;
-    const [pivot, own] = [p * n + q, i * n + q];
+    const { re, im, changing } = this;
+    const pivot = this.position(p, q);
+    const own = this.position(i, q);
     const square = re[pivot] ** 2 + im[pivot] ** 2;
     const lr = (re[own] * re[pivot] + im[own] * im[pivot]) / square;
     const li = (im[own] * re[pivot] - re[own] * im[pivot]) / square;
     for (const j of across) {
-      const u = p * n + j;
-      const t = i * n + j;
-      tape.push(this.index[u], this.touch(i, j));
+      const u = this.position(p, j);
+      const t = this.touch(i, j);
+      tape.push(u, t);
       changing[t] |= changing[u] | changing[own] | changing[pivot];
       const dr = lr * re[u] - li * im[u];
       const di = lr * im[u] + li * re[u];

@@ -83,6 +83,6 @@ export class AcSolver {
       this.plansMade++;
       this.kernels.set(structure.key, this.kernelOf(structure, better));
     });
-    return canCompile() ? compiledKernel(structure, plan, replay) : replay;
+    return canCompile(plan) ? compiledKernel(structure, plan, replay) : replay;
   }
 }

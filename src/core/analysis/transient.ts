@@ -19,12 +19,15 @@ export interface Transient {
   readonly unknowns: Float64Array;
 }
 
-export type TransientFailure = 'no-convergence' | 'no-unique-solution' | 'too-many-points' | 'cancelled';
+export type TransientFailure = 'too-many-steps' | 'no-convergence' | 'no-unique-solution' | 'too-many-points' | 'cancelled';
 
 const MOST_POINTS = 2_000_000;
 /** Local error of a step against the largest value an unknown has had. */
 const TOLERANCE = 1e-5;
 const MOST_ITERATIONS = 40;
+/** Steps in a run: this many, and so many for each output point. */
+const MOST_STEPS = 100_000;
+const MOST_STEPS_A_POINT = 50;
 
 type Step = { readonly length: number; readonly euler: boolean };
 
@@ -34,7 +37,7 @@ type Step = { readonly length: number; readonly euler: boolean };
  * repeated with every step halved, and the two extrapolated to steps of zero length (L. F. Richardson, Phil. Trans. A 226, 1927), which takes the
  * rule's slow loss of phase out of long ringing.
  *
- * Fails with `no-convergence` (`node`, `timeS`), `no-unique-solution`, `too-many-points` or `cancelled`.
+ * Fails with `no-convergence` (`node`, `timeS`), `too-many-steps` (`timeS`), `no-unique-solution`, `too-many-points` or `cancelled`.
  */
 export function transient(circuit: Assembled, request: TransientRequest): Result<Transient, TransientFailure> {
   const points = Math.floor(request.stopS / request.stepS + 1e-9) + 1;
@@ -70,6 +73,7 @@ class Integrator {
   private past: { t: number; x: Float64Array }[] = [];
   private factors = new Map<string, RealLu>();
   private troubled = 0;
+  private tried = 0;
   private time = 0;
 
   constructor(circuit: Assembled, private readonly request: TransientRequest, private readonly outputs: Float64Array) {
@@ -155,6 +159,7 @@ class Integrator {
       const euler = this.eulerLeft > 0;
       // Two even steps rather than one long and one tiny.
       const step = h >= left * (1 - 1e-9) ? left : h > left / 2 ? left / 2 : h;
+      if (++this.tried > MOST_STEPS + MOST_STEPS_A_POINT * this.outputs.length) return failure('too-many-steps', { timeS: this.time });
       const solved = this.solve(step, euler, atCorner && step === left);
       const error = solved ? this.error(step, euler) : Infinity;
       if (error > 1 && step > smallest * 4) {

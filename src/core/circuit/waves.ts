@@ -16,7 +16,7 @@ export function sineWave(offset: number, amplitude: number, freqHz: number, dela
 }
 
 /** More corners than this in one run, and a pulse is taken for a mistake by whoever asks. */
-export const MOST_BREAKPOINTS = 2_000_000;
+export const MOST_BREAKPOINTS = 200_000;
 
 /** A train of pulses: low, high, delay, rise, fall, width at the top, period (s; Infinity for a single pulse). A rise or fall of 0 is a jump, and its own instant belongs to the new level. */
 export function pulseWave(low: number, high: number, delayS: number, riseS: number, fallS: number, widthS: number, periodS: number): Wave {

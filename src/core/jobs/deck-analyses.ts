@@ -110,6 +110,15 @@ function open(text: string): Result<Opened, 'deck'> {
   return read.ok ? success({ deck: read.value, circuit: assemble(read.value.netlist) }) : read;
 }
 
+/** The dense analyses (rest, time, noise, poles) take circuits of up to this many unknowns. */
+const MOST_UNKNOWNS = 800;
+
+function openSmall(text: string): Result<Opened> {
+  const opened = open(text);
+  if (opened.ok && opened.value.circuit.structure.size > MOST_UNKNOWNS) return failure('too-large', { unknowns: opened.value.circuit.structure.size, most: MOST_UNKNOWNS });
+  return opened;
+}
+
 /** Reads `node`, `v(a)`, `v(a,b)` or `i(Vname)`. Fails with `no-such-probe` (`probe`). */
 function probeOf({ structure }: Assembled, text: string): Result<Probe, 'no-such-probe'> {
   const missing = failure('no-such-probe', { probe: text });
@@ -126,8 +135,12 @@ function probeOf({ structure }: Assembled, text: string): Result<Probe, 'no-such
   return success([unknowns[0] as number, (unknowns[1] as number | undefined) ?? -1]);
 }
 
+/** Levels in dB; silence is −400, so that tables hold numbers throughout. */
+const flooredDb = (response: Float64Array): Float64Array => levelsDb(response).map((level) => Math.max(level, -400));
+
 /** The circuit's small-signal equations at its operating point; itself when it is linear. */
 function smallSignal({ circuit }: Opened, { temperatureC }: DeckRequest): Result<Assembled> {
+  if (circuit.structure.size > MOST_UNKNOWNS) return failure('too-large', { unknowns: circuit.structure.size, most: MOST_UNKNOWNS });
   const rest = operatingPoint(circuit, { temperatureC });
   if (rest.ok) return success(linearise(circuit, rest.value, { temperatureC }));
   return isLinear(circuit) ? success(circuit) : rest;
@@ -145,12 +158,12 @@ export function runResponse(request: ResponseRequest, solver: AcSolver): Result<
   if (!circuit.ok) return circuit;
   const solved = solver.difference(circuit.value, request.freqHz, probe.value);
   if (!solved.ok) return solved;
-  return success({ levelDb: levelsDb(solved.value), phaseDeg: phasesDeg(solved.value), notes: opened.value.deck.notes });
+  return success({ levelDb: flooredDb(solved.value), phaseDeg: phasesDeg(solved.value), notes: opened.value.deck.notes });
 }
 
 /** Resting voltages of all nodes and currents of all voltage sources (and whatever else has a branch), by name. */
 export function runOperatingPoint(request: OperatingPointRequest): Result<OperatingPointResult> {
-  const opened = open(request.deck);
+  const opened = openSmall(request.deck);
   if (!opened.ok) return opened;
   const { circuit, deck } = opened.value;
   const rest = operatingPoint(circuit, request);
@@ -167,7 +180,7 @@ export function runOperatingPoint(request: OperatingPointRequest): Result<Operat
 }
 
 export function runTransient(request: TransientRequest): Result<TransientResult> {
-  const opened = open(request.deck);
+  const opened = openSmall(request.deck);
   if (!opened.ok) return opened;
   const { circuit, deck } = opened.value;
   const probes: Probe[] = [];
@@ -185,7 +198,7 @@ export function runTransient(request: TransientRequest): Result<TransientResult>
 }
 
 export function runNoise(request: NoiseRequest): Result<NoiseResult> {
-  const opened = open(request.deck);
+  const opened = openSmall(request.deck);
   if (!opened.ok) return opened;
   const { circuit, deck } = opened.value;
   const probe = probeOf(circuit, request.probe);
@@ -198,7 +211,7 @@ export function runNoise(request: NoiseRequest): Result<NoiseResult> {
 }
 
 export function runPoles(request: PolesRequest): Result<PolesResult> {
-  const opened = open(request.deck);
+  const opened = openSmall(request.deck);
   if (!opened.ok) return opened;
   const { deck } = opened.value;
   const probe = probeOf(opened.value.circuit, request.probe);
@@ -231,7 +244,7 @@ export function runTolerance(request: ToleranceRequest, solver: AcSolver): Resul
     if (!small.ok) return small;
     const solved = solver.difference(small.value, request.freqHz, probe.value);
     if (!solved.ok) return solved;
-    levelsDb(solved.value).forEach((level, i) => (all[i][run] = level));
+    flooredDb(solved.value).forEach((level, i) => (all[i][run] = level));
   }
   for (const column of all) column.sort();
   const pick = (p: number) => Float64Array.from(all, (column) => quantile(column, p));

@@ -85,6 +85,7 @@ class DeckReader {
     let open: { name: string; definition: Subcircuit } | null = null;
     for (const card of cards) {
       const fields = fieldsOf(card.text);
+      if (fields.length === 0) throw new CardError(card.line, `'${card.text}' is not understood`);
       const head = fields[0].toLowerCase();
       if (head === '.subckt') {
         if (open) throw new CardError(card.line, `a .subckt inside .subckt ${open.name}, which began at line ${open.definition.line}`);
