@@ -2,8 +2,8 @@ import { add, complex, divide, multiply, type Complex } from '../math/complex';
 
 export type FilterResponse = 'lowpass' | 'highpass';
 
-/** One or two poles of a prototype, relative to the cutoff. First order has no Q. */
-export type PrototypeSection = { readonly order: 1; readonly omega: number } | { readonly order: 2; readonly omega: number; readonly q: number };
+/** One or two poles of a prototype, relative to the cutoff. First order has no Q; second order may have a pair of zeros on the frequency axis, at ±j·zero. */
+export type PrototypeSection = { readonly order: 1; readonly omega: number } | { readonly order: 2; readonly omega: number; readonly q: number; readonly zero?: number };
 
 /** What a stage is asked for. `gain` is the size of its flat part: at 0 Hz for a low-pass, far above cutoff for a high-pass. */
 export interface SectionTarget {
@@ -20,6 +20,14 @@ export interface SectionTarget {
 export function sectionOfPair(pole: Complex): PrototypeSection {
   const omega = Math.hypot(pole.re, pole.im);
   return { order: 2, omega, q: omega / (-2 * pole.re) };
+}
+
+/** Sections of a set of poles in the left half plane, lowest Q first: conjugate pairs, and real ones each by itself. */
+export function sectionsOfPoles(poles: readonly Complex[]): PrototypeSection[] {
+  const isReal = ({ re, im }: Complex) => Math.abs(im) <= 1e-9 * Math.abs(re);
+  const sections: PrototypeSection[] = poles.filter((p) => p.im > 0 && !isReal(p)).map(sectionOfPair);
+  sections.push(...poles.filter(isReal).map(({ re }) => ({ order: 1 as const, omega: -re })));
+  return sections.sort((a, b) => (a.order === 1 ? 0 : a.q) - (b.order === 1 ? 0 : b.q));
 }
 
 /** Value of a section at s = j·2πf: the ideal a stage is compared with. */

@@ -7,6 +7,7 @@ import { complex, divide, evaluate, magnitude, subtract, type Complex } from './
  */
 export function polynomialRoots(coefficients: readonly number[]): Complex[] {
   const degree = coefficients.length - 1;
+  if (degree < 1) return [];
   const lead = coefficients[degree];
   const companion = Matrix.zeros(degree, degree);
   for (let i = 0; i < degree; i++) {

@@ -3,6 +3,8 @@ import type { PrototypeSection } from '../section';
 export interface AlignmentOptions {
   /** Pass-band ripple, dB, for alignments that have one. */
   readonly rippleDb: number;
+  /** Stop-band attenuation, dB, for alignments that have one. */
+  readonly attenuationDb?: number;
   /** Where schools differ on what the cutoff is: the half-power point, or the alignment's own mark (ripple edge, DC delay). */
   readonly cutoffAt: 'own' | '-3db';
 }
@@ -18,7 +20,7 @@ export interface Alignment {
   /** What `cutoffAt: 'own'` means, when it differs from −3 dB. */
   readonly ownCutoff?: string;
   readonly defaultCutoffAt: AlignmentOptions['cutoffAt'];
-  /** Pole sections with the cutoff at 1 rad/s, all-pole, in order of rising Q (a first-order section first). */
+  /** Sections with the cutoff at 1 rad/s, in order of rising Q (a first-order section first), each of unity gain at DC. */
   prototype(order: number, options: AlignmentOptions): PrototypeSection[];
   /** Level at DC against the pass-band peak, dB: minus the ripple for a Chebyshev of even order, else 0. */
   dcLevelDb(order: number, options: AlignmentOptions): number;
@@ -26,26 +28,41 @@ export interface Alignment {
 
 export const ordersUpTo = (highest: number): number[] => Array.from({ length: highest }, (_, i) => i + 1);
 
-/** Power gain of an all-pole prototype at ω (rad/s), 1 at DC. */
+/** Power gain of a prototype at ω (rad/s), 1 at DC. */
 export function powerAt(sections: readonly PrototypeSection[], omega: number): number {
   let power = 1;
   for (const section of sections) {
     const u = (omega / section.omega) ** 2;
     power *= section.order === 1 ? 1 / (1 + u) : 1 / ((1 - u) ** 2 + u / section.q ** 2);
+    if (section.order === 2 && section.zero !== undefined) power *= (1 - (omega / section.zero) ** 2) ** 2;
   }
   return power;
 }
 
-/** The ω where a prototype that falls from 1 at DC has lost half its power, by bisection in the logarithm. */
-export function halfPowerOmega(sections: readonly PrototypeSection[]): number {
-  let [low, high] = [1e-3, 1e3];
+/**
+ * The ω where a prototype has fallen to half of its peak power (`peak`, relative to DC), by bisection in the logarithm: the first such ω, which is the
+ * only one of a response that falls, and below the first zero of one that comes back.
+ */
+export function halfPowerOmega(sections: readonly PrototypeSection[], peak = 1): number {
+  const zeros = sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
+  let [low, high] = [1e-3, Math.min(1e3, ...zeros)];
   for (let i = 0; i < 200 && high / low > 1 + 1e-15; i++) {
     const middle = Math.sqrt(low * high);
-    if (powerAt(sections, middle) > 0.5) low = middle;
+    if (powerAt(sections, middle) > peak / 2) low = middle;
     else high = middle;
   }
   return Math.sqrt(low * high);
 }
 
+/** Gives zeros (rad/s) to second-order sections: the highest Q takes the nearest, the next the nearest of the rest, which keeps each section's peak low. */
+export function withZeros(sections: readonly PrototypeSection[], zeros: readonly number[]): PrototypeSection[] {
+  const left = [...zeros].sort((a, b) => a - b);
+  return [...sections].reverse().map((section) => {
+    if (section.order === 1 || left.length === 0) return section;
+    const nearest = left.reduce((best, z, i) => (Math.abs(Math.log(z / section.omega)) < Math.abs(Math.log(left[best] / section.omega)) ? i : best), 0);
+    return { ...section, zero: left.splice(nearest, 1)[0] };
+  }).reverse();
+}
+
 export const scaleSections = (sections: readonly PrototypeSection[], factor: number): PrototypeSection[] =>
-  sections.map((section) => ({ ...section, omega: section.omega * factor }));
+  sections.map((section) => (section.order === 2 && section.zero !== undefined ? { ...section, omega: section.omega * factor, zero: section.zero * factor } : { ...section, omega: section.omega * factor }));

@@ -3,11 +3,18 @@ import { butterworth } from './butterworth';
 import { chebyshev } from './chebyshev';
 import { criticallyDamped } from './critically-damped';
 import type { Alignment } from './define-alignment';
+import { elliptic } from './elliptic';
+import { equirippleDelay } from './equiripple-delay';
+import { gaussian } from './gaussian';
+import { inverseChebyshev } from './inverse-chebyshev';
+import { legendre } from './legendre';
 import { linkwitzRiley } from './linkwitz-riley';
 
-/** Every alignment on offer. A new one is one file, one line here and one test. */
-export const ALIGNMENTS = [butterworth, bessel, chebyshev, linkwitzRiley, criticallyDamped] as const satisfies readonly Alignment[];
-export const ALIGNMENT_IDS = ['butterworth', 'bessel', 'chebyshev', 'linkwitz-riley', 'critically-damped'] as const;
+/** Every all-pole alignment: what stages without notches build. A new one is one file, one line here and one test. */
+export const ALIGNMENTS = [butterworth, bessel, chebyshev, linkwitzRiley, legendre, gaussian, equirippleDelay, criticallyDamped] as const satisfies readonly Alignment[];
+export const ALIGNMENT_IDS = ['butterworth', 'bessel', 'chebyshev', 'linkwitz-riley', 'legendre', 'gaussian', 'equiripple-delay', 'critically-damped'] as const;
+/** Alignments with zeros, which take stages with notches. */
+export const FINITE_ZERO_ALIGNMENTS = [inverseChebyshev, elliptic] as const satisfies readonly Alignment[];
 export type AlignmentId = (typeof ALIGNMENT_IDS)[number];
 
 export function alignmentById(id: string): Alignment {

@@ -1,0 +1,85 @@
+import { add, complex, divide, multiply, type Complex } from '../../math/complex';
+import { sectionsOfPoles } from '../section';
+import { halfPowerOmega, ordersUpTo, scaleSections, withZeros, type Alignment } from './define-alignment';
+
+/** Moduli of Landen's descending transformation, until nothing is left. */
+function landen(modulus: number): number[] {
+  const list: number[] = [];
+  for (let k = modulus; k > 1e-16; ) {
+    const complement = Math.sqrt(1 - k * k);
+    k = (k / (1 + complement)) ** 2;
+    list.push(k);
+    if (list.length > 12) break;
+  }
+  return list;
+}
+
+function ascend(start: Complex, moduli: readonly number[]): Complex {
+  let w = start;
+  for (let i = moduli.length - 1; i >= 0; i--) w = divide(multiply(w, complex(1 + moduli[i])), add(complex(1), multiply(complex(moduli[i]), multiply(w, w))));
+  return w;
+}
+
+/** cd(uK, k) for complex u. */
+const cde = (u: Complex, moduli: readonly number[]): Complex => {
+  const [a, b] = [(u.re * Math.PI) / 2, (u.im * Math.PI) / 2];
+  return ascend(complex(Math.cos(a) * Math.cosh(b), -Math.sin(a) * Math.sinh(b)), moduli);
+};
+/** sn(uK, k) for complex u. */
+const sne = (u: Complex, moduli: readonly number[]): Complex => {
+  const [a, b] = [(u.re * Math.PI) / 2, (u.im * Math.PI) / 2];
+  return ascend(complex(Math.sin(a) * Math.cosh(b), Math.cos(a) * Math.sinh(b)), moduli);
+};
+
+/** The v for which sn(jvK, k) = jy. */
+function inverseSn(y: number, modulus: number): number {
+  let [w, before] = [y, modulus];
+  for (const next of landen(modulus)) {
+    w = ((w / (1 + Math.sqrt(1 + w * w * before * before))) * 2) / (1 + next);
+    before = next;
+  }
+  return (2 / Math.PI) * Math.asinh(w);
+}
+
+/** Selectivity k of an order and discrimination k1: k′ = k1′^n ∏ sn⁴(u_i K1′, k1′). */
+function degreeEquation(order: number, discrimination: number): number {
+  const complement = Math.sqrt(1 - discrimination ** 2);
+  const moduli = landen(complement);
+  let product = complement ** order;
+  for (let i = 1; i <= Math.floor(order / 2); i++) product *= sne(complex((2 * i - 1) / order), moduli).re ** 4;
+  return Math.sqrt(1 - product ** 2);
+}
+
+/**
+ * Equal ripples on both sides, the narrowest transition of all: poles j·cd((u_i − jv)K, k), zeros j/(k cd(u_i K, k)), ripple edge at 1 rad/s
+ * (W. Cauer; computed by Landen's transformation: S. Orfanidis, Lecture Notes on Elliptic Filter Design, 2006, equations 47 to 63).
+ */
+export const elliptic: Alignment = {
+  id: 'elliptic',
+  name: 'Elliptic (Cauer)',
+  reason: 'The narrowest transition there is; ripple on both sides of it.',
+  orders: ordersUpTo(10),
+  hasRipple: true,
+  ownCutoff: 'ripple edge',
+  defaultCutoffAt: 'own',
+  prototype(order, { rippleDb, attenuationDb = 40, cutoffAt }) {
+    const epsilon = Math.sqrt(10 ** (rippleDb / 10) - 1);
+    const discrimination = epsilon / Math.sqrt(10 ** (attenuationDb / 10) - 1);
+    if (order === 1) {
+      const single = sectionsOfPoles([complex(-1 / epsilon)]);
+      return cutoffAt === 'own' ? single : scaleSections(single, 1 / halfPowerOmega(single));
+    }
+    const k = degreeEquation(order, discrimination);
+    const moduli = landen(k);
+    const v = inverseSn(1 / epsilon, discrimination) / order;
+    const u = Array.from({ length: Math.floor(order / 2) }, (_, i) => (2 * i + 1) / order);
+    const turned = ({ re, im }: Complex) => complex(-im, re);
+    const upper = u.map((x) => turned(cde(complex(x, -v), moduli)));
+    const real = order % 2 === 1 ? [turned(sne(complex(0, v), moduli))] : [];
+    const poles = [...upper, ...upper.map(({ re, im }) => complex(re, -im)), ...real.map(({ re }) => complex(re))].map(({ re, im }) => complex(-Math.abs(re), im));
+    const zeros = u.map((x) => 1 / (k * cde(complex(x), moduli).re));
+    const sections = withZeros(sectionsOfPoles(poles), zeros);
+    return cutoffAt === 'own' ? sections : scaleSections(sections, 1 / halfPowerOmega(sections, order % 2 === 0 ? 10 ** (rippleDb / 10) : 1));
+  },
+  dcLevelDb: (order, { rippleDb }) => (order % 2 === 0 ? -rippleDb : 0),
+};
