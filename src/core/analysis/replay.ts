@@ -122,6 +122,52 @@ export class PlanReplay {
     this.substitute(this.xRe, this.xIm);
   }
 
+  /**
+   * Solves the transposed system for a right-hand side with the factors of the last solve: one extra substitution gives the transfer from every place in the
+   * circuit to one output (S. Director and R. Rohrer, IEEE Trans. Circuit Theory 16, 1969).
+   */
+  solveTransposed(wanted: Float64Array, yRe: Float64Array, yIm: Float64Array): void {
+    const { re, im, stepRe: cRe, stepIm: cIm } = this;
+    const { tape, pivotRow, pivotColumn, pivotPosition, size } = this.plan;
+    cRe.set(wanted);
+    cIm.fill(0);
+    for (let k = 0; k < size; k++) {
+      const p = pivotPosition[k];
+      const inverse = 1 / (re[p] * re[p] + im[p] * im[p]);
+      const zr = (cRe[pivotColumn[k]] * re[p] + cIm[pivotColumn[k]] * im[p]) * inverse;
+      const zi = (cIm[pivotColumn[k]] * re[p] - cRe[pivotColumn[k]] * im[p]) * inverse;
+      yRe[pivotRow[k]] = zr;
+      yIm[pivotRow[k]] = zi;
+      for (let t = this.rowStart[k], count = this.plan.backTape[t++]; count > 0; count--) {
+        const u = this.plan.backTape[t++];
+        const j = this.plan.backTape[t++];
+        cRe[j] -= re[u] * zr - im[u] * zi;
+        cIm[j] -= re[u] * zi + im[u] * zr;
+      }
+    }
+    for (let k = size - 1; k >= 0; k--) {
+      const row = pivotRow[k];
+      let t = this.stepStart[k];
+      for (let rows = tape[t++]; rows > 0; rows--) {
+        const i = tape[t++];
+        const own = tape[t++];
+        t += 1 + 2 * tape[t];
+        yRe[row] -= re[own] * yRe[i] - im[own] * yIm[i];
+        yIm[row] -= re[own] * yIm[i] + im[own] * yRe[i];
+      }
+    }
+  }
+
+  /** Where each step begins on the plan's two tapes. */
+  private get rowStart(): Int32Array {
+    return (this.starts ??= startsOf(this.plan)).row;
+  }
+
+  private get stepStart(): Int32Array {
+    return (this.starts ??= startsOf(this.plan)).step;
+  }
+  private starts: { row: Int32Array; step: Int32Array } | null = null;
+
   /** One step of iterative refinement on the last solution. */
   refine(): void {
     this.residual();
@@ -231,4 +277,19 @@ export class PlanReplay {
       intoIm[pivotColumn[k]] = (si * re[p] - sr * im[p]) * inverse;
     }
   }
+}
+
+function startsOf({ size, tape, backTape }: Plan): { row: Int32Array; step: Int32Array } {
+  const [row, step] = [new Int32Array(size), new Int32Array(size)];
+  let t = 0;
+  for (let k = 0; k < size; k++) {
+    step[k] = t;
+    for (let rows = tape[t++]; rows > 0; rows--) t += 3 + 2 * tape[t + 2];
+  }
+  t = 0;
+  for (let k = size - 1; k >= 0; k--) {
+    row[k] = t;
+    t += 1 + 2 * backTape[t];
+  }
+  return { row, step };
 }

@@ -4,15 +4,29 @@ import { unsafeUniformIntDistribution, xoroshiro128plus } from 'pure-rand';
 export interface VaryingSlot {
   readonly slot: number;
   readonly tolerancePct: number;
+  /** Parts of one batch: they share most of their deviation, and differ among themselves by no more than `matchPct`. */
+  readonly batch?: { readonly id: string; readonly matchPct: number };
 }
 
-/** Draws part values: each call writes the next draw into `into`. Uniform, since parts are sorted from the middle of their bins as often as not. */
+/** Draws part values: each call writes the next draw into `into`. A batch draws once what it has in common. Uniform, since parts are sorted from the middle of their bins as often as not. */
 export function valueDraws(nominal: Float64Array, varying: readonly VaryingSlot[], seed: number): (into: Float64Array) => Float64Array {
   const generator = xoroshiro128plus(seed);
   const unit = () => (unsafeUniformIntDistribution(0, 0xffffffff, generator) + 0.5) / 0x100000000;
+  const common = new Map<string, number>();
   return (into) => {
     into.set(nominal);
-    for (const { slot, tolerancePct } of varying) into[slot] = nominal[slot] * (1 + (tolerancePct / 100) * (2 * unit() - 1));
+    common.clear();
+    for (const { slot, tolerancePct, batch } of varying) {
+      if (!batch) {
+        into[slot] = nominal[slot] * (1 + (tolerancePct / 100) * (2 * unit() - 1));
+        continue;
+      }
+      // The whole stays within the tolerance: what the parts have of their own comes off what they share.
+      const own = Math.min(batch.matchPct, tolerancePct);
+      let shared = common.get(batch.id);
+      if (shared === undefined) common.set(batch.id, (shared = 2 * unit() - 1));
+      into[slot] = nominal[slot] * (1 + ((tolerancePct - own) * shared + own * (2 * unit() - 1)) / 100);
+    }
     return into;
   };
 }
