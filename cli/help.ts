@@ -9,6 +9,7 @@ export const GENERAL_HELP = `reed: the computations of the desk, from a shell
   npm run -s reed -- poles FILE.cir --probe out
   npm run -s reed -- tolerance FILE.cir --runs 1000 --resistors 1 --capacitors 5
   npm run -s reed -- synth --response lowpass --alignment butterworth --order 4 --cutoff 1k
+  npm run -s reed -- crossover --ways 2 --cutoff 2.5k --order 4
   npm run -s reed -- topologies
 
 Results go to standard output, or to --out FILE. Exit 0 for success, 2 for bad usage or input, 3 where there is no solution.

@@ -1,24 +1,56 @@
 import { CommandError } from './command-error';
 import { DECK_VERBS } from './deck-verbs';
-import { optionsOf, quantity, runner, text, valueOr, type Verb } from './options';
+import { optionsOf, quantity, runner, text, valueOr, type Verb, type VerbCall } from './options';
 
 const synth: Verb = {
   says: 'designs a filter and writes its deck: input node in driven by Vin, output node out',
   files: 0,
   describe: {
-    response: 'lowpass or highpass', alignment: 'butterworth, bessel, chebyshev, linkwitz-riley or critically-damped', order: '1 to 8', cutoff: 'Hz', 'cutoff-at': '-3db, or own: the alignment’s own mark',
+    response: 'lowpass or highpass', alignment: 'butterworth, bessel, chebyshev, linkwitz-riley, legendre, gaussian, equiripple-delay or critically-damped', order: '1 to 8', cutoff: 'Hz', 'cutoff-at': '-3db, or own: the alignment’s own mark',
     ripple: 'dB, for chebyshev (0.5)', topology: 'see: reed topologies', gain: 'pass-band peak gain, dB (0)', series: 'exact, E6, E12, E24, E48, E96 or E192 (exact)', 'op-amp': 'ideal or an id (ideal)',
   },
   get options() {
     return optionsOf(this.describe);
   },
   async run({ values }) {
-    const at = text(values, 'cutoff-at')?.toLowerCase();
-    if (at !== undefined && at !== '-3db' && at !== 'own') throw new CommandError(2, `--cutoff-at '${at}' is not on offer; choose from: -3db, own`);
     const answer = valueOr(
       await runner.run<'synth'>({
         kind: 'synth', response: text(values, 'response') ?? 'lowpass', alignment: text(values, 'alignment') ?? 'butterworth', order: quantity(values, 'order'), cutoffHz: quantity(values, 'cutoff'),
-        cutoffAt: at, rippleDb: quantity(values, 'ripple', 0.5), topology: text(values, 'topology'), gainDb: quantity(values, 'gain', 0), series: text(values, 'series') ?? 'exact', opAmp: text(values, 'op-amp') ?? 'ideal',
+        cutoffAt: cutoffAt(values), rippleDb: quantity(values, 'ripple', 0.5), topology: text(values, 'topology'), gainDb: quantity(values, 'gain', 0), series: text(values, 'series') ?? 'exact', opAmp: text(values, 'op-amp') ?? 'ideal',
+      }),
+    );
+    return answer.deck;
+  },
+};
+
+/** Numbers with suffixes, set apart by commas. */
+function quantities(values: VerbCall['values'], name: string, fallback?: string): number[] {
+  const given = text(values, name) ?? fallback;
+  if (given === undefined) throw new CommandError(2, `--${name} is missing`);
+  return given.split(',').map((part) => quantity({ [name]: part.trim() }, name));
+}
+
+function cutoffAt(values: VerbCall['values']): 'own' | '-3db' | undefined {
+  const at = text(values, 'cutoff-at')?.toLowerCase();
+  if (at !== undefined && at !== '-3db' && at !== 'own') throw new CommandError(2, `--cutoff-at '${at}' is not on offer; choose from: -3db, own`);
+  return at;
+}
+
+const crossover: Verb = {
+  says: 'designs a passive parallel crossover and writes its deck: loads at low, mid and high',
+  files: 0,
+  describe: {
+    ways: '2 or 3 (2)', cutoff: 'Hz, or two of them set apart by a comma', alignment: 'as for synth (linkwitz-riley)', order: 'of each edge', 'cutoff-at': '-3db, or own: the alignment’s own mark',
+    impedance: 'load, ohm, or one for each way (8)', ripple: 'dB, for chebyshev (0.5)', series: 'exact, E6, E12, E24, E48, E96 or E192 (exact)',
+  },
+  get options() {
+    return optionsOf(this.describe);
+  },
+  async run({ values }) {
+    const answer = valueOr(
+      await runner.run<'crossover'>({
+        kind: 'crossover', ways: quantity(values, 'ways', 2), cutoffsHz: quantities(values, 'cutoff'), alignment: text(values, 'alignment') ?? 'linkwitz-riley', order: quantity(values, 'order'),
+        cutoffAt: cutoffAt(values), impedancesOhm: quantities(values, 'impedance', '8'), rippleDb: quantity(values, 'ripple', 0.5), series: text(values, 'series') ?? 'exact',
       }),
     );
     return answer.deck;
@@ -35,4 +67,4 @@ const topologies: Verb = {
   },
 };
 
-export const VERBS: Readonly<Record<string, Verb>> = { ...DECK_VERBS, synth, topologies };
+export const VERBS: Readonly<Record<string, Verb>> = { ...DECK_VERBS, synth, crossover, topologies };

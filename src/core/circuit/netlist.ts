@@ -6,6 +6,8 @@ export const GROUND = '0';
 /** A source's value in time: volts or amperes at a time (s), and when its slope jumps. */
 export interface Wave {
   readonly at: (timeS: number) => number;
+  /** What it is made of, so that it can be written down: the numbers in the order its maker takes them. */
+  readonly form: { readonly kind: 'sin' | 'pulse' | 'pwl'; readonly numbers: readonly number[] };
   /** Times (s) in (0, stop] where the wave or its slope jumps, rising. */
   readonly breakpoints: (stopS: number) => number[];
 }

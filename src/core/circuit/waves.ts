@@ -7,6 +7,7 @@ import type { Wave } from './netlist';
 export function sineWave(offset: number, amplitude: number, freqHz: number, delayS = 0, dampingPerS = 0, phaseDeg = 0): Wave {
   const phase = (phaseDeg * Math.PI) / 180;
   return {
+    form: { kind: 'sin', numbers: [offset, amplitude, freqHz, delayS, dampingPerS, phaseDeg] },
     at(t) {
       const since = Math.max(0, t - delayS);
       return offset + amplitude * Math.exp(-dampingPerS * since) * Math.sin(2 * Math.PI * freqHz * since + phase);
@@ -22,6 +23,7 @@ export const MOST_BREAKPOINTS = 200_000;
 export function pulseWave(low: number, high: number, delayS: number, riseS: number, fallS: number, widthS: number, periodS: number): Wave {
   const corners = [0, riseS, riseS + widthS, riseS + widthS + fallS];
   return {
+    form: { kind: 'pulse', numbers: [low, high, delayS, riseS, fallS, widthS, periodS] },
     at(t) {
       const since = t - delayS;
       // Corners are met to rounding: a time within 1e-12 of one counts as at it.
@@ -50,6 +52,7 @@ export function pulseWave(low: number, high: number, delayS: number, riseS: numb
 /** Straight lines between (time, value) pairs with rising times; level before the first and after the last. Two pairs at one time are a jump. */
 export function piecewiseWave(points: readonly (readonly [number, number])[]): Wave {
   return {
+    form: { kind: 'pwl', numbers: points.flat() },
     at(t) {
       let [low, high] = [0, points.length];
       // The last point at or before t.

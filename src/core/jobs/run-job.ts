@@ -6,6 +6,7 @@ import {
   runNoise, runOperatingPoint, runPoles, runResponse, runTolerance, runTransient, type NoiseRequest, type NoiseResult, type OperatingPointRequest, type OperatingPointResult,
   type PolesRequest, type PolesResult, type ResponseRequest, type ResponseResult, type ToleranceRequest, type ToleranceResult, type TransientRequest, type TransientResult,
 } from './deck-analyses';
+import { runCrossover, type CrossoverRequest } from './crossover-job';
 import { runSynth, type SynthRequest } from './deck-jobs';
 import { RUN_THROUGH, type JobContext } from './job-context';
 import { runDesk } from './desk';
@@ -22,7 +23,7 @@ export interface TopologiesRequest {
 export type JobRequest =
   | DeskRequest | DetailRequest | CompareRequest | TimeRequest | SpreadRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
-  | SynthRequest | TopologiesRequest;
+  | SynthRequest | CrossoverRequest | TopologiesRequest;
 
 /** What each kind of request is answered with. */
 export interface JobAnswers {
@@ -39,6 +40,7 @@ export interface JobAnswers {
   readonly poles: PolesResult;
   readonly tolerance: ToleranceResult;
   readonly synth: { readonly deck: string };
+  readonly crossover: { readonly deck: string };
   readonly topologies: readonly { readonly id: string; readonly name: string; readonly family: string; readonly responses: readonly string[]; readonly orders: readonly number[] }[];
 }
 
@@ -80,6 +82,8 @@ export class JobRunner {
         return runTolerance(request, this.solver);
       case 'synth':
         return runSynth(request);
+      case 'crossover':
+        return runCrossover(request);
       case 'topologies':
         return success(TOPOLOGIES.map(({ id, name, family, responses, order }) => ({ id, name, family, responses, orders: [order] })));
     }

@@ -10,6 +10,11 @@ import { must } from '../../result';
 import { evaluateExpression } from './expression';
 import { deckNumber } from './number';
 import { readDeck } from './read-deck';
+import { writeDeck } from './write-deck';
+import { linearise } from '../../analysis/linearise';
+import { operatingPoint } from '../../analysis/operating-point';
+import { transient } from '../../analysis/transient';
+import { ota } from '../../circuit/elements/ota';
 
 const solve = (text: string, node = 'out', f = 1000) => {
   const [v] = must(
@@ -178,6 +183,105 @@ R9 out 0 1k
       ),
       { numRuns: 1500 },
     );
+  });
+});
+
+test('a deck of every card, written out and read back, is the same circuit in rest, in AC and in time', () => {
+  const text = `all of them
+.param r=1k
+Vcc vcc 0 12
+Vin in 0 DC 0.1 AC 1 30 SIN(0 50m 2k 10u 100 45)
+Vp p 0 PULSE(0 1 5u 1u 2u 20u 50u)
+Iw 0 w PWL(0 0 10u 1m 30u -1m)
+Rw w 0 {r}
+Rp p q 2k
+Cq q 0 1n
+L1 q 0 1m
+L2 s 0 2m
+K1 L1 L2 0.7
+Rs s 0 500
+C1 in b 1u
+R1 vcc b 47k
+R2 b 0 10k
+R3 vcc c 4.7k
+R4 e 0 1k
+Rtiny e x 1u
+Rx x 0 100k
+Q1 c b e qn
+Q2 y c vcc qp
+Ry y 0 10k
+D1 y z dz
+Rz z 0 33k
+E1 f 0 c e 2
+Rf f 0 1k
+G1 0 g f 0 1m
+Rg g 0 1k
+F1 0 h Vin 3
+Rh h 0 1k
+H1 k 0 Vin 50
+Rk k out 1k
+Ro out z 1k
+.model qn NPN(IS=2e-15 BF=120 VAF=70 CJE=6p CJC=3p TF=0.4n RB=80 RE=0.5)
+.model qp PNP(IS=1e-15 BF=60 VAR=20)
+.model dz D(IS=3e-14 N=1.1 RS=4)
+.end
+`;
+  const first = must(readDeck(text)).netlist;
+  const second = must(readDeck(must(writeDeck(first, { title: 'again', rename: {} })))).netlist;
+  const [a, b] = [assemble(first), assemble(second)];
+  const rests = [a, b].map((c) => must(operatingPoint(c)));
+  const named = (c: typeof a, x: Float64Array, node: string) => x[c.structure.nodeOf(node) as number];
+  const nodes = ['out', 'c', 'y', 'z', 'q', 's', 'w', 'k', 'x'];
+  for (const node of nodes) expect(named(b, rests[1], node)).toBeCloseTo(named(a, rests[0], node), 9);
+  const [h, g] = [a, b].map((c, i) => must(new AcSolver().sweep(linearise(c, rests[i]), logGrid(10, 1e7, 13), nodes)));
+  nodes.forEach((_, k) => h[k].forEach((v, i) => expect(Math.abs(g[k][i] - v)).toBeLessThan(1e-8 * (1 + Math.abs(v)))));
+  const [t, u] = [a, b].map((c) => must(transient(c, { stopS: 100e-6, stepS: 2e-6 })).unknowns);
+  for (const node of nodes)
+    for (let i = 0; i < 50; i++) expect(Math.abs(t[i * a.structure.size + (a.structure.nodeOf(node) as number)] - u[i * b.structure.size + (b.structure.nodeOf(node) as number)])).toBeLessThan(1e-6);
+});
+
+test('what a deck cannot say is refused by name', () => {
+  const amp = { name: 'Ugm', definition: ota, nodes: ['a', '0', 'b', '0', '0', '0'], values: [1e-3, 0] };
+  expect(writeDeck({ elements: [amp], merged: [] }, { title: 't', rename: {} })).toMatchObject({ ok: false, code: 'not-in-a-deck', data: { element: 'Ugm', kind: 'ota' } });
+});
+
+describe('devices and waves in decks', () => {
+  test.each([
+    ['t\nV1 a 0 1\nD1 a 0 dd\n', "line 3: D1 asks for model 'dd', which is not in the deck"],
+    ['t\nV1 a 0 1\nD1 a 0 q\n.model q NPN\n', 'is a model of another kind, NPN'],
+    ['t\nV1 a 0 1\nQ1 a 0\n', 'line 3: Q1 has too few fields'],
+    ['t\nV1 a 0 1\nR1 a 0 1\n.model m JFET(x=1)\n', "line 4: model m: 'JFET' is not a kind that is understood"],
+    ['t\nV1 a 0 1\nR1 a 0 1\n.model m D(IS=-1)\n', 'line 4: model m: IS must be positive'],
+    ['t\nV1 a 0 SIN(0 1)\nR1 a 0 1\n', 'line 2: V1 has no frequency'],
+    ['t\nV1 a 0 PWL(0 0 2 1 1 1)\nR1 a 0 1\n', 'line 2: V1: the times of PWL go back at 1'],
+    ['t\nV1 a 0 PWL(0 0 2)\nR1 a 0 1\n', 'line 2: V1: PWL takes pairs'],
+    ['t\nV1 a 0 PULSE(0 1 0 1u 1u 5u 2u)\nR1 a 0 1\n', 'are longer than its period'],
+    ['t\nV1 a 0 PULSE(0 1 0 -1u)\nR1 a 0 1\n', 'cannot be negative'],
+    ['t\nQ1 a b c m\nR1 a 0 1\nV1 x 0 1\nR2 x 0 1\n.model m NPN\n', ''],
+  ])('%j: %s', (text, message) => {
+    const read = readDeck(text);
+    if (message === '') return expect(read.ok).toBe(true);
+    expect(read.ok).toBe(false);
+    if (!read.ok) expect(`${Number(read.data.line) > 0 ? `line ${read.data.line}: ` : ''}${read.data.message}`).toContain(message);
+  });
+  test('models in subcircuits are their own, parameters reach into them, and what is not implemented is named', () => {
+    const read = must(
+      readDeck(`t
+.param big=150
+.subckt stage in out vcc
+.model q NPN(BF={big} XTF=2 VJE=0.7)
+Q1 out in 0 q
+R1 vcc out 1k
+.ends
+V1 v 0 5
+X1 a b v stage
+X2 b c v stage
+Ra v a 100k
+Rc c 0 1k
+`),
+    );
+    expect(read.notes).toEqual(['line 4: model q: XTF, VJE not implemented, left out']);
+    expect(read.netlist.elements.find((e) => e.name === 'x2.q1')?.values[1]).toBe(150);
   });
 });
 

@@ -15,7 +15,7 @@ export interface WriteDeckOptions {
 const digits = (value: number): string => String(Number(value.toPrecision(12)));
 
 /**
- * Writes a linear circuit as a deck that `readDeck` reads. A one-pole op-amp becomes a transconductance into a leaky capacitor and a unity source.
+ * Writes a circuit as a deck that `readDeck` reads. A one-pole op-amp becomes a transconductance into a leaky capacitor and a unity source.
  * Fails with `not-in-a-deck` (`element`) for what the syntax cannot say.
  */
 export function writeDeck(netlist: Netlist, options: WriteDeckOptions): Result<string, 'not-in-a-deck'> {
@@ -34,22 +34,58 @@ export function writeDeck(netlist: Netlist, options: WriteDeckOptions): Result<s
     names.set(name, plain);
     return plain;
   };
+  const kinds = new Map(netlist.elements.map((e) => [e.name, e.definition.kind.split(' ')[0]]));
+  const cardName = (name: string) => (LETTERS[kinds.get(name) ?? ''] ? nameWith(LETTERS[kinds.get(name) as string], name) : undefined);
   const lines = [options.title.replace(/[\r\n]+/g, ' ') || 'untitled'];
   for (const note of options.notes ?? []) lines.push(`* ${note.replace(/[\r\n]+/g, ' ')}`);
   for (const element of netlist.elements) {
-    const cards = cardsFor(element, element.nodes.map(node));
+    const cards = cardsFor(element, element.nodes.map(node), cardName);
     if (!cards) return failure('not-in-a-deck', { element: element.name, kind: element.definition.kind });
     lines.push(...cards);
   }
   return success(`${lines.join('\n')}\n.end\n`);
 }
 
-function cardsFor({ name, definition, values }: ElementInstance, nodes: readonly string[]): string[] | null {
-  const plain = name.toLowerCase().replace(/[^a-z0-9_.]/g, '_');
-  const card = (letter: string) => (plain.startsWith(letter.toLowerCase()) ? plain.replace(/^./, letter) : `${letter}_${plain}`);
+const LETTERS: Readonly<Record<string, string>> = { resistor: 'R', 'small-resistor': 'R', capacitor: 'C', inductor: 'L', vcvs: 'E', vccs: 'G', ccvs: 'H', cccs: 'F', coupling: 'K', 'voltage-source': 'V', 'current-source': 'I', diode: 'D', npn: 'Q', pnp: 'Q', 'ideal-op-amp': 'E', 'one-pole-op-amp': 'E' };
+
+const plainName = (name: string): string => name.toLowerCase().replace(/[^a-z0-9_.]/g, '_');
+
+/** An element's name with the letter that its card begins with. */
+function nameWith(letter: string, name: string): string {
+  const plain = plainName(name);
+  return plain.startsWith(letter.toLowerCase()) ? plain.replace(/^./, letter) : `${letter}_${plain}`;
+}
+
+/** A source's rest value and wave. */
+function sourceWords({ source }: ElementInstance): string {
+  const words: string[] = [];
+  if (source?.dc !== undefined) words.push(`DC ${digits(source.dc)}`);
+  // A pulse without a period, or without an end, leaves out what is infinite.
+  if (source?.wave) words.push(`${source.wave.form.kind.toUpperCase()}(${source.wave.form.numbers.filter(Number.isFinite).map(digits).join(' ')})`);
+  return words.length > 0 ? `${words.join(' ')} ` : '';
+}
+
+/** A transistor's model parameters, from its value slots: what is at its default is left out. */
+function transistorModel(values: readonly number[]): string {
+  const [is, bf, br, nf, nr, perVaf, perVar, cje, cjc, tf] = values;
+  const words = [`IS=${digits(is)}`, `BF=${digits(bf)}`, `BR=${digits(br)}`, `NF=${digits(nf)}`, `NR=${digits(nr)}`];
+  if (perVaf > 0) words.push(`VAF=${digits(1 / perVaf)}`);
+  if (perVar > 0) words.push(`VAR=${digits(1 / perVar)}`);
+  for (const [key, value] of [['CJE', cje], ['CJC', cjc], ['TF', tf]] as const) if (value > 0) words.push(`${key}=${digits(value)}`);
+  return words.join(' ');
+}
+
+function cardsFor(element: ElementInstance, nodes: readonly string[], cardName: (name: string) => string | undefined): string[] | null {
+  const { name, definition, values } = element;
+  const plain = plainName(name);
+  const card = (letter: string) => nameWith(letter, name);
+  const [kind, ...controls] = definition.kind.split(' ');
+  const controlled = controls.map(cardName);
+  if (controlled.includes(undefined)) return null;
   const simple = (letter: string) => [`${card(letter)} ${nodes.join(' ')} ${values.map(digits).join(' ')}`];
-  switch (definition.kind) {
+  switch (kind) {
     case 'resistor':
+    case 'small-resistor':
       return simple('R');
     case 'capacitor':
       return simple('C');
@@ -59,10 +95,22 @@ function cardsFor({ name, definition, values }: ElementInstance, nodes: readonly
       return simple('E');
     case 'vccs':
       return simple('G');
+    case 'cccs':
+    case 'ccvs':
+      return [`${card(kind === 'cccs' ? 'F' : 'H')} ${nodes.join(' ')} ${controlled[0]} ${digits(values[0])}`];
+    case 'coupling':
+      return [`${card('K')} ${controlled.join(' ')} ${digits(values[0])}`];
     case 'voltage-source':
-      return [`${card('V')} ${nodes.join(' ')} AC ${values.map(digits).join(' ')}`];
     case 'current-source':
-      return [`${card('I')} ${nodes.join(' ')} AC ${values.map(digits).join(' ')}`];
+      return [`${card(kind === 'voltage-source' ? 'V' : 'I')} ${nodes.join(' ')} ${sourceWords(element)}AC ${values.map(digits).join(' ')}`];
+    case 'diode':
+      // The deck's diode holds no charge; a capacitor beside it does.
+      return [
+        `${card('D')} ${nodes.join(' ')} m_${plain}`, `.model m_${plain} D(IS=${digits(values[0])} N=${digits(values[1])})`, ...(values[2] > 0 ? [`C_${plain} ${nodes.join(' ')} ${digits(values[2])}`] : []),
+      ];
+    case 'npn':
+    case 'pnp':
+      return [`${card('Q')} ${nodes.join(' ')} m_${plain}`, `.model m_${plain} ${kind.toUpperCase()}(${transistorModel(values)})`];
     case 'ideal-op-amp':
       return [`${card('E')} ${nodes[2]} 0 ${nodes[0]} ${nodes[1]} ${IDEAL_GAIN}`];
     case 'one-pole-op-amp': {
