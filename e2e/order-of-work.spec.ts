@@ -120,6 +120,22 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     await expect(page.getByText('Which part matters most')).toBeVisible();
   });
 
+  await test.step('Live spread: while the cutoff is dragged the band goes along; undone, the full drawing is back', async () => {
+    const band = page.getByTestId('spread-band').locator('path').last();
+    const drawn = await band.getAttribute('d');
+    const knob = await page.getByTestId('handle-lowpass').locator('.knob').boundingBox();
+    if (!knob) throw new Error('no handle to drag');
+    await page.mouse.move(knob.x + knob.width / 2, knob.y + knob.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(knob.x - 60, knob.y, { steps: 12 });
+    await expect.poll(() => band.getAttribute('d')).not.toBe(drawn);
+    await expect(page.locator('.spread-band.stale')).toHaveCount(0);
+    await page.mouse.up();
+    await expect(page.getByTestId('spread-stale')).toBeVisible();
+    await page.keyboard.press('Control+z');
+    await expect(page.getByTestId('spread-stale')).toHaveCount(0);
+  });
+
   await test.step('Build: parts for five boards, as a table and as CSV', async () => {
     await task(page, 'Build');
     await type(page.getByTestId('boards'), '5');

@@ -3,7 +3,7 @@ import type { Design } from '@/core/design/schema';
 import type { Candidate } from '@/core/jobs/compare';
 import type { DeskResult, Grid } from '@/core/jobs/desk-types';
 import type { PartDetail } from '@/core/jobs/detail';
-import type { SpreadResult } from '@/core/jobs/spread';
+import type { SpreadBand, SpreadResult } from '@/core/jobs/spread';
 import type { TimeResult } from '@/core/jobs/time';
 import type { Failure } from '@/core/result';
 import { startJob, type RunningJob } from '@/workers/job-client';
@@ -23,15 +23,20 @@ interface ResultsState {
   readonly candidates: readonly Candidate[] | null;
   readonly spread: { readonly result: SpreadResult; readonly forDesign: Design; readonly seed: number } | null;
   readonly spreadProgress: number | null;
+  /** Once parts have been drawn: the band of a few draws of the design as it stands, live. */
+  readonly band: { readonly band: SpreadBand; readonly forDesign: Design } | null;
 }
 
-const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, candidates: null, spread: null, spreadProgress: null };
+const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, candidates: null, spread: null, spreadProgress: null, band: null };
 export const resultsStore = create<ResultsState>()(() => NONE);
 export const useResults = resultsStore;
 
 const GRID_POINTS = 401;
 /** While something is dragged: enough for the eye, half the work for worker and screen. */
 const DRAG_POINTS = 201;
+/** The live spread band: draws and points that show where the curves lie without holding up the hand. */
+const BAND_RUNS = 60;
+const BAND_POINTS = 101;
 /** Second thoughts (sensitivities, comparison) wait until the hand rests. */
 const REST_MS = 180;
 
@@ -72,13 +77,14 @@ function gridNow(design: Design): Grid {
 /** Watches the document and the view and keeps the results true to them. Returns the way to stop. */
 export function startLiveResults(): () => void {
   resultsStore.setState(NONE);
-  const desk = new LatestJob<'desk'>(startJob<'desk'>, (answer) => {
+  const desk = new LatestJob<'desk'>((request) => startJob<'desk'>(request), (answer) => {
     if (answer.ok) resultsStore.setState({ desk: answer.value, deskFailure: null, ...(readable() ? { deskToRead: answer.value } : {}) });
     else resultsStore.setState({ deskFailure: answer });
   });
-  const time = new LatestJob<'time'>(startJob<'time'>, (answer) => answer.ok && resultsStore.setState({ time: answer.value }));
-  const detail = new LatestJob<'detail'>(startJob<'detail'>, (answer, request) => answer.ok && resultsStore.setState({ detail: { stageId: request.stageId, parts: answer.value } }));
-  const compare = new LatestJob<'compare'>(startJob<'compare'>, (answer) => answer.ok && resultsStore.setState({ candidates: answer.value }));
+  const time = new LatestJob<'time'>((request) => startJob<'time'>(request), (answer) => answer.ok && resultsStore.setState({ time: answer.value }));
+  const detail = new LatestJob<'detail'>((request) => startJob<'detail'>(request), (answer, request) => answer.ok && resultsStore.setState({ detail: { stageId: request.stageId, parts: answer.value } }));
+  const compare = new LatestJob<'compare'>((request) => startJob<'compare'>(request), (answer) => answer.ok && resultsStore.setState({ candidates: answer.value }));
+  const band = new LatestJob<'band'>((request) => startJob<'band'>(request), (answer, request) => answer.ok && resultsStore.setState({ band: { band: answer.value, forDesign: request.design } }));
   let rest: ReturnType<typeof setTimeout> | undefined;
 
   const refresh = () => {
@@ -88,6 +94,10 @@ export function startLiveResults(): () => void {
     const variant = currentVariantOf(design);
     const common = { design: lean(design), variantId: variant.id, ghostVariantId: view.ghostVariant };
     desk.ask({ kind: 'desk', ...common, grid: gridNow(design) });
+    const { spread } = resultsStore.getState();
+    if (spread && view.shown.spread && spread.forDesign.id === design.id) {
+      band.ask({ kind: 'band', design: common.design, variantId: variant.id, seed: spread.seed, runs: BAND_RUNS, grid: { ...gridNow(design), points: BAND_POINTS } });
+    }
     if (view.curveView === 'step') time.ask({ kind: 'time', ...common, wave: { kind: 'step' } });
     if (view.curveView === 'square') time.ask({ kind: 'time', ...common, wave: { kind: 'square', freqHz: view.squareHz ?? defaultSquareHz(design) } });
     clearTimeout(rest);
@@ -107,6 +117,7 @@ export function startLiveResults(): () => void {
     stopDocument();
     stopView();
     desk.clear();
+    band.clear();
   };
 }
 
@@ -118,6 +129,10 @@ export const defaultSquareHz = (design: Design): number => {
   return Number(((plans.at(-1)?.cutoffHz ?? 1000) / 4).toPrecision(2));
 };
 
+/** Whether a spread was drawn for circuits, tolerances or surroundings other than those on the desk. */
+export const spreadIsStale = (drawnFor: Design, now: Design): boolean =>
+  drawnFor.variants !== now.variants || drawnFor.preferences !== now.preferences || drawnFor.brief !== now.brief || drawnFor.currentVariant !== now.currentVariant;
+
 let runningSpread: RunningJob<SpreadResult> | null = null;
 
 /** Runs the Monte Carlo on the design as it stands. Resolves when done, cancelled or failed. */
@@ -127,7 +142,7 @@ export async function runSpread(seed: number, runs: number): Promise<Failure | n
   cancelSpread();
   resultsStore.setState({ spreadProgress: 0 });
   const grid = { ...gridFor(design), points: 201 };
-  const job = startJob<'spread'>({ kind: 'spread', design: lean(design), variantId: currentVariantOf(design).id, seed, runs, grid }, { lane: 'long', onProgress: (share) => resultsStore.setState({ spreadProgress: share }) });
+  const job = startJob<'spread'>({ kind: 'spread', design: lean(design), variantId: currentVariantOf(design).id, seed, runs, grid }, (share) => resultsStore.setState({ spreadProgress: share }));
   runningSpread = job;
   const answer = await job.answer;
   if (runningSpread === job) {
@@ -135,7 +150,7 @@ export async function runSpread(seed: number, runs: number): Promise<Failure | n
     resultsStore.setState({ spreadProgress: null });
   }
   if (!answer.ok) return answer.code === 'cancelled' ? null : answer;
-  resultsStore.setState({ spread: { result: answer.value, forDesign: design, seed } });
+  resultsStore.setState({ spread: { result: answer.value, forDesign: design, seed }, band: null });
   return null;
 }
 

@@ -2,14 +2,13 @@ import { proxy, wrap, type Remote } from 'comlink';
 import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
 import type { Result } from '@/core/result';
 import type { JobWorkerApi } from './job.worker';
+import { poolSize, WorkerPool } from './worker-pool';
 
-/** Quick jobs must not wait behind long ones: each kind of work has its own worker. */
-type Lane = 'quick' | 'long';
-const lanes: Partial<Record<Lane, Remote<JobWorkerApi>>> = {};
+let workers: WorkerPool<Remote<JobWorkerApi>> | null = null;
 let lastId = 0;
 
-function lane(name: Lane): Remote<JobWorkerApi> {
-  return (lanes[name] ??= wrap<JobWorkerApi>(new Worker(new URL('./job.worker.ts', import.meta.url), { type: 'module' })));
+function pool(): WorkerPool<Remote<JobWorkerApi>> {
+  return (workers ??= new WorkerPool(() => wrap<JobWorkerApi>(new Worker(new URL('./job.worker.ts', import.meta.url), { type: 'module' })), poolSize(navigator.hardwareConcurrency)));
 }
 
 export interface RunningJob<T> {
@@ -17,10 +16,10 @@ export interface RunningJob<T> {
   cancel(): void;
 }
 
-/** Sends a job to a worker. Cancelling asks it to stop; the answer is then a failure `cancelled`. */
-export function startJob<K extends JobRequest['kind']>(request: Extract<JobRequest, { kind: K }>, options: { lane?: Lane; onProgress?: (share: number) => void } = {}): RunningJob<JobAnswers[K]> {
-  const worker = lane(options.lane ?? 'quick');
+/** Sends a job to a worker: what the desk shows to a worker of its own, the rest to whichever has the least to do. Cancelling asks it to stop; the answer is then a failure `cancelled`. */
+export function startJob<K extends JobRequest['kind']>(request: Extract<JobRequest, { kind: K }>, onProgress?: (share: number) => void): RunningJob<JobAnswers[K]> {
+  const { worker, release } = request.kind === 'desk' ? pool().first : pool().leastBusy;
   const id = ++lastId;
-  const answer = worker.run(id, request, options.onProgress ? proxy(options.onProgress) : null) as Promise<Result<JobAnswers[K]>>;
+  const answer = (worker.run(id, request, onProgress ? proxy(onProgress) : null) as Promise<Result<JobAnswers[K]>>).finally(release);
   return { answer, cancel: () => void worker.cancel(id) };
 }

@@ -12,7 +12,7 @@ import { RUN_THROUGH, type JobContext } from './job-context';
 import { runDesk } from './desk';
 import type { DeskRequest, DeskResult } from './desk-types';
 import { runDetail, type DetailRequest, type PartDetail } from './detail';
-import { runSpread, type SpreadRequest, type SpreadResult } from './spread';
+import { runBand, runSpread, type BandRequest, type SpreadBand, type SpreadRequest, type SpreadResult } from './spread';
 import { runThumbnail, type ThumbnailRequest } from './thumbnail';
 import { runTime, type TimeRequest, type TimeResult } from './time';
 
@@ -21,7 +21,7 @@ export interface TopologiesRequest {
 }
 
 export type JobRequest =
-  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | SpreadRequest | ThumbnailRequest
+  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
 
@@ -32,6 +32,7 @@ export interface JobAnswers {
   readonly compare: readonly Candidate[];
   readonly time: TimeResult;
   readonly spread: SpreadResult;
+  readonly band: SpreadBand;
   readonly thumbnail: { readonly freqHz: Float64Array; readonly levelDb: Float64Array };
   readonly response: ResponseResult;
   readonly 'operating-point': OperatingPointResult;
@@ -66,6 +67,8 @@ export class JobRunner {
         return runTime(request);
       case 'spread':
         return runSpread(request, this.solver, context);
+      case 'band':
+        return runBand(request, this.solver);
       case 'thumbnail':
         return runThumbnail(request, this.solver);
       case 'response':

@@ -35,6 +35,46 @@ export interface SpreadResult {
   readonly blame: readonly { readonly stageId: string | null; readonly part: string; readonly share: number }[];
 }
 
+export interface BandRequest {
+  readonly kind: 'band';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly seed: number;
+  readonly runs: number;
+  readonly grid: Grid;
+}
+
+/** The levels that draws of a design lie between: over its grid, dB. */
+export interface SpreadBand {
+  readonly freqHz: Float64Array;
+  readonly p05Db: Float64Array;
+  readonly p95Db: Float64Array;
+  readonly minDb: Float64Array;
+  readonly maxDb: Float64Array;
+}
+
+/** The band alone, of few draws: quick enough to follow a drag. The same seed draws the same deviations, so the band moves with the curve and does not flicker. */
+export function runBand(request: BandRequest, solver: AcSolver): Result<SpreadBand> {
+  const variant = request.design.variants.find((v) => v.id === request.variantId);
+  if (!variant) return failure('no-such-variant', { variant: request.variantId });
+  const built = compile(request.design, variant, AS_BUILT);
+  if (!built.ok) return built;
+  const { circuit, parts } = built.value;
+  const freqHz = logGrid(request.grid.fromHz, request.grid.toHz, request.grid.points);
+  const draw = valueDraws(circuit.values, parts, request.seed);
+  const values = new Float64Array(circuit.values.length);
+  const all = Array.from(freqHz, () => new Float64Array(request.runs));
+  for (let run = 0; run < request.runs; run++) {
+    const solved = solver.sweep({ structure: circuit.structure, values: draw(values) }, freqHz, [built.value.ways[0].output]);
+    if (!solved.ok) return solved;
+    const [response] = solved.value;
+    for (let i = 0; i < all.length; i++) all[i][run] = 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2);
+  }
+  for (const column of all) column.sort();
+  const pick = (p: number) => Float64Array.from(all, (column) => quantile(column, p));
+  return success({ freqHz, p05Db: pick(0.05), p95Db: pick(0.95), minDb: pick(0), maxDb: pick(1) });
+}
+
 const DRAWS_BETWEEN_PAUSES = 25;
 
 /** Seeded Monte Carlo over all parts: only value arrays change, so the whole run uses one elimination plan. Fails with `cancelled` when asked to stop. */

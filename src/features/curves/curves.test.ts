@@ -1,7 +1,8 @@
 import { placeLabels } from './label-places';
 import { delayAxis, levelAxis, phaseAxis, voltAxis } from './axes';
 import { markName } from './mark-words';
-import { shownTraces, spreadIsStale } from './trace-list';
+import { spreadIsStale } from '@/store/results';
+import { shownTraces } from './trace-list';
 import { demoDesigns } from '@/core/design/demo';
 import { runDesk } from '@/core/jobs/desk';
 import { AcSolver } from '@/core/analysis/solver';

@@ -3,14 +3,14 @@
 import { useDesign } from '@/store/document';
 import { useResults } from '@/store/results';
 import { toggleTrace, useView, type TraceName } from '@/store/view';
-import { useFreshSpread } from './use-shown';
+import { useSpreadBand } from './use-shown';
 
 /** Traces that there are, to switch on and off. Name, colour and dash say the same thing. */
 export function Legend() {
   const shown = useView((s) => s.shown);
   const ghost = useView((s) => s.ghostVariant);
   const hasGhost = useResults((s) => s.desk?.ghost != null);
-  const spread = useFreshSpread();
+  const spread = useSpreadBand();
   const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghost)?.name);
   const measured = useDesign((d) => d.measurements.length > 0);
   const limited = useDesign((d) => d.brief.mask.length > 0);

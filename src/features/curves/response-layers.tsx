@@ -8,7 +8,7 @@ import { useResults } from '@/store/results';
 import { useView } from '@/store/view';
 import { markName } from './mark-words';
 import { placeLabels } from './label-places';
-import { useFreshSpread, useShownTraces } from './use-shown';
+import { useSpreadBand, useShownTraces } from './use-shown';
 
 /** All level curves of the response view. */
 export function LevelTraces() {
@@ -27,10 +27,10 @@ export function DelayTraces() {
 }
 
 export function SpreadBand() {
-  const spread = useFreshSpread();
+  const spread = useSpreadBand();
   const on = useView((s) => s.shown.spread);
   if (!spread || !on) return null;
-  const { freqHz, p05Db, p95Db, minDb, maxDb } = spread.result;
+  const { freqHz, p05Db, p95Db, minDb, maxDb } = spread.band;
   const stale = spread.stale ? ' stale' : '';
   return (
     <g data-testid="spread-band">

@@ -1,5 +1,5 @@
 import { compareWithPrediction } from '@/core/measure/compare';
-import type { Design, Measurement } from '@/core/design/schema';
+import type { Measurement } from '@/core/design/schema';
 import type { DeskResult } from '@/core/jobs/desk-types';
 import type { TraceName } from '@/store/view';
 
@@ -42,7 +42,3 @@ export function shownTraces({ desk, measurements, ownName, ghostName, shown, fli
   if (shown.asBuilt) traces.push({ key: 'asBuilt', kind: 'asBuilt', ...front });
   return traces;
 }
-
-/** Whether a spread was drawn for circuits, tolerances or surroundings other than those on the desk. */
-export const spreadIsStale = (drawnFor: Design, now: Design): boolean =>
-  drawnFor.variants !== now.variants || drawnFor.preferences !== now.preferences || drawnFor.brief !== now.brief || drawnFor.currentVariant !== now.currentVariant;

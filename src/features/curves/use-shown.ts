@@ -1,12 +1,12 @@
 'use client';
 
 import { useMemo } from 'react';
-import type { SpreadResult } from '@/core/jobs/spread';
+import type { SpreadBand } from '@/core/jobs/spread';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { spreadIsStale, useResults } from '@/store/results';
 import { useView } from '@/store/view';
-import { shownTraces, spreadIsStale, type ShownTrace } from './trace-list';
+import { shownTraces, type ShownTrace } from './trace-list';
 
 /** Selectors here are narrow on purpose: a drag changes the design before its results are there, and must not draw the old curves again. */
 export function useShownTraces(): ShownTrace[] {
@@ -20,10 +20,18 @@ export function useShownTraces(): ShownTrace[] {
   return useMemo(() => (desk ? shownTraces({ desk, measurements, ownName, ghostName, shown, flipped }) : []), [desk, measurements, ownName, ghostName, shown, flipped]);
 }
 
-/** The last spread of this design, and whether the design has moved on since. */
-export function useFreshSpread(): { result: SpreadResult; stale: boolean } | null {
+/**
+ * The band that the parts' tolerances make: the last drawing of parts while the design is as it was then; after a change the live band of fewer draws,
+ * and until that is there the old one, marked as stale.
+ */
+export function useSpreadBand(): { band: SpreadBand; stale: boolean } | null {
   const spread = useResults((s) => s.spread);
+  const live = useResults((s) => s.band);
   const here = useDesign((d) => d.id === spread?.forDesign.id);
   const stale = useDesign((d) => spread !== null && spreadIsStale(spread.forDesign, d));
-  return useMemo(() => (spread && here ? { result: spread.result, stale } : null), [spread, here, stale]);
+  return useMemo(() => {
+    if (!spread || !here) return null;
+    if (!stale) return { band: spread.result, stale: false };
+    return live && live.forDesign.id === spread.forDesign.id ? { band: live.band, stale: false } : { band: spread.result, stale: true };
+  }, [spread, live, here, stale]);
 }

@@ -12,13 +12,14 @@ import { useSize } from '@/ui/use-size';
 import { failureWords } from '@/ui/words';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { cancelSpread, runSpread, useResults } from '@/store/results';
+import { cancelSpread, runSpread, spreadIsStale, useResults } from '@/store/results';
 
 /** What the parts' tolerances do: a band on the curve, the scatter of each cutoff, and which part makes most of it. */
 export function Spread() {
   const preferences = useDesign((d) => d.preferences);
   const spread = useResults((s) => s.spread);
   const progress = useResults((s) => s.spreadProgress);
+  const stale = useDesign((d) => spread !== null && spreadIsStale(spread.forDesign, d));
   const [seed, setSeed] = useState(1);
   const [runs, setRuns] = useState(500);
   const [failure, setFailure] = useState<Failure | null>(null);
@@ -45,6 +46,11 @@ export function Spread() {
           Every part is drawn evenly within its tolerance, resistors ± {preferences.resistorTolerancePct} %, capacitors ± {preferences.capacitorTolerancePct} %; the same seed draws the same parts.
         </p>
       </section>
+      {stale && (
+        <p className="reason quiet" role="status" data-testid="spread-stale">
+          The figures below are from before the last change; the band on the curve follows it, with fewer builds. Draw parts again for the figures.
+        </p>
+      )}
       {spread && <Outcome result={spread.result} />}
     </>
   );
