@@ -2,7 +2,7 @@ import type { Assembled } from '../circuit/structure';
 import { emitBlock, Locals } from '../program/emit';
 import type { Node } from '../program/graph';
 import { Tape } from '../program/tape';
-import { Bytes, F64, I32, moduleOf } from '../program/wasm-bytes';
+import { Bytes, F64, I32, moduleOf, V128 } from '../program/wasm-bytes';
 import { success, type Result } from '../result';
 import type { Conditions } from './equations';
 import { operatingPoint } from './operating-point';
@@ -163,6 +163,8 @@ class InterpretedRunner implements SampleRunner {
   }
 }
 
+/** Operations on two numbers side by side (f64x2). */
+const [ABSOLUTE, ADD, SUBTRACT, MULTIPLY, MINIMUM, MAXIMUM] = [0xec, 0xf0, 0xf1, 0xf2, 0xf4, 0xf5];
 /** Samples in one call of the compiled loop. */
 const CHUNK = 1024;
 
@@ -177,13 +179,15 @@ class CompiledRunner implements SampleRunner {
   constructor(values: Float64Array, { time, a, controls, history, wantedAt }: Prepared) {
     this.sources = time.sources;
     this.a = a;
-    const { module, layout } = assembleModule(time, values.length, wantedAt);
+    const { module, constants, limits, layout } = assembleModule(time, values.length, wantedAt);
     this.layout = layout;
     this.memory = new WebAssembly.Memory({ initial: Math.ceil(layout.bytes / 65536) });
     this.doubles = new Float64Array(this.memory.buffer);
     this.exports = new WebAssembly.Instance(new WebAssembly.Module(module), { host: { memory: this.memory } }).exports as CompiledRunner['exports'];
     for (const at of [layout.controls, layout.before, layout.earlier]) this.doubles.set(controls, at / 8);
     this.doubles.set(history, layout.step / 8);
+    time.controls.forEach(({ thermal }, k) => (this.doubles[limits / 8 + k] = thermal > 0 ? MOST_RISE * thermal : Infinity));
+    for (const [value, at] of constants) this.doubles.fill(value, at / 8, at / 8 + 2);
     this.writeValues(values);
   }
 
@@ -238,7 +242,7 @@ interface Layout {
   readonly bytes: number;
 }
 
-function assembleModule(time: TimeGraph, slots: number, wantedAt: readonly number[]): { module: Uint8Array<ArrayBuffer>; layout: Layout } {
+function assembleModule(time: TimeGraph, slots: number, wantedAt: readonly number[]): { module: Uint8Array<ArrayBuffer>; constants: ReadonlyMap<number, number>; limits: number; layout: Layout } {
   const { graph } = time;
   let address = 64;
   const take = (count: number) => {
@@ -247,8 +251,11 @@ function assembleModule(time: TimeGraph, slots: number, wantedAt: readonly numbe
     return start;
   };
   const rows = time.chargeRows.length;
+  // An even number, so that the last control has a neighbour, which stays at 0.
+  const controls = time.controls.length + (time.controls.length % 2);
+  const limits = take(controls);
   const places = {
-    run: take(slots + 1), step: take(rows + time.sources.length), controls: take(time.controls.length), before: take(time.controls.length), earlier: take(time.controls.length), next: take(time.controls.length), kept: take(time.kept.length),
+    run: take(slots + 1), step: take(rows + time.sources.length), controls: take(controls), before: take(controls), earlier: take(controls), next: take(controls), kept: take(time.kept.length),
     counters: take(2), input: take(CHUNK * time.sources.length), output: take(CHUNK * wantedAt.length), history: take(rows),
   };
   const cells = Array.from({ length: 5 }, () => new Map<Node, number>());
@@ -258,12 +265,18 @@ function assembleModule(time: TimeGraph, slots: number, wantedAt: readonly numbe
     if (at === undefined) known.set(node, (at = take(1)));
     return at;
   };
+  const constants = new Map<number, number>();
+  const constant = (value: number): number => {
+    let at = constants.get(value);
+    if (at === undefined) constants.set(value, (at = take(2)));
+    return at;
+  };
   const inputAt = (stage: number) => (index: number) => ({ offset: { [RUN]: places.run, [STEP]: places.step, [ITERATION]: places.controls, [FINISH]: places.kept }[stage as 1 | 2 | 3 | 4] + 8 * index });
   const body = new Bytes();
   const locals = new Locals(1);
   const emit = (stage: number, stores: { node: Node; at: { offset: number } }[]) => {
     const code = new Bytes();
-    emitBlock({ graph, lanes: 1, stage, stores, input: inputAt(stage), cell }, code, locals);
+    emitBlock({ graph, lanes: 1, stage, stores, input: inputAt(stage), cell, constant }, code, locals);
     return code;
   };
   const store = (nodes: readonly Node[], start: number) => nodes.map((node, i) => ({ node, at: { offset: start + 8 * i } }));
@@ -272,7 +285,8 @@ function assembleModule(time: TimeGraph, slots: number, wantedAt: readonly numbe
   const finish = emit(FINISH, store(time.nextHistory, places.history));
   const step = emit(STEP, [...cells[STEP]].map(([node, at]) => ({ node, at: { offset: at } })));
   const [i, count] = [locals.take(I32), locals.take(I32)];
-  const [moved, change] = [locals.take(F64), locals.take(F64)];
+  const [moved, change] = [locals.take(V128), locals.take(V128)];
+  const worst = locals.take(F64);
   const load = (offset: number) => body.byte(0x41, 0x00, 0x2b, 0x03).unsigned(offset);
   const save = (offset: number, value: () => void) => {
     body.byte(0x41, 0x00);
@@ -282,6 +296,15 @@ function assembleModule(time: TimeGraph, slots: number, wantedAt: readonly numbe
   const number = (value: number) => body.byte(0x44).double(value);
   const get = (local: number) => body.byte(0x20).unsigned(local);
   const set = (local: number) => body.byte(0x21).unsigned(local);
+  // Controls are handled two at a time.
+  const load2 = (offset: number) => body.byte(0x41, 0x00, 0xfd, 0x00, 0x03).unsigned(offset);
+  const save2 = (offset: number, value: () => void) => {
+    body.byte(0x41, 0x00);
+    value();
+    body.byte(0xfd, 0x0b, 0x03).unsigned(offset);
+  };
+  const vector = (op: number) => body.byte(0xfd).unsigned(op);
+  const zero = () => body.byte(0xfd, 0x0c).double(0).double(0);
   const bump = (offset: number) => save(offset, () => { load(offset); number(1).byte(0xa0); });
   // Per sample.
   body.byte(0x03, 0x40);
@@ -291,30 +314,40 @@ function assembleModule(time: TimeGraph, slots: number, wantedAt: readonly numbe
   set(count);
   // Per iteration: solve, move the controls with bounded rises, and see how far they moved.
   body.byte(0x03, 0x40).append(iteration);
-  number(0);
+  zero();
   set(moved);
-  time.controls.forEach(({ thermal }, k) => {
-    load(places.next + 8 * k);
-    load(places.controls + 8 * k).byte(0xa1);
+  for (let k = 0; k < time.controls.length; k += 2) {
+    load2(places.next + 8 * k);
+    load2(places.controls + 8 * k);
+    vector(SUBTRACT);
     set(change);
     get(moved);
-    get(change).byte(0x99, 0xa5);
+    get(change);
+    vector(ABSOLUTE);
+    vector(MAXIMUM);
     set(moved);
-    save(places.controls + 8 * k, () => {
-      load(places.controls + 8 * k);
+    save2(places.controls + 8 * k, () => {
+      load2(places.controls + 8 * k);
       get(change);
-      if (thermal > 0) number(MOST_RISE * thermal).byte(0xa4);
-      body.byte(0xa0);
+      load2(limits + 8 * k);
+      vector(MINIMUM);
+      vector(ADD);
     });
-  });
+  }
+  for (const lane of [0, 1]) {
+    get(moved);
+    body.byte(0xfd, 0x21, lane);
+  }
+  body.byte(0xa5);
+  set(worst);
   bump(places.counters);
   get(count).byte(0x41, 0x01, 0x6a);
   set(count);
   // Again while something moved by more than is settled, up to the most iterations. Not-a-number counts as moved.
-  get(moved);
+  get(worst);
   number(SETTLED_VOLTS).byte(0x65, 0x45);
   get(count).byte(0x41).signed(MOST_ITERATIONS).byte(0x48, 0x71, 0x0d, 0x00, 0x0b);
-  get(moved);
+  get(worst);
   number(SETTLED_VOLTS).byte(0x65, 0x45, 0x04, 0x40);
   bump(places.counters + 8);
   body.byte(0x0b);
@@ -327,23 +360,28 @@ function assembleModule(time: TimeGraph, slots: number, wantedAt: readonly numbe
     body.byte(0x39, 0x03).unsigned(places.output + 8 * CHUNK * w);
   });
   // The parabola through the last three steps.
-  time.controls.forEach(({ thermal }, k) => {
+  for (let k = 0; k < time.controls.length; k += 2) {
     const [now, before, earlier] = [places.controls, places.before, places.earlier].map((start) => start + 8 * k);
-    load(now);
+    load2(now);
     set(change);
-    save(now, () => {
+    save2(now, () => {
       get(change);
       get(change);
-      get(change).byte(0xa0);
-      load(before);
-      number(3).byte(0xa2, 0xa1);
-      load(earlier).byte(0xa0);
-      if (thermal > 0) number(MOST_RISE * thermal).byte(0xa4);
-      body.byte(0xa0);
+      get(change);
+      vector(ADD);
+      load2(before);
+      load2(constant(3));
+      vector(MULTIPLY);
+      vector(SUBTRACT);
+      load2(earlier);
+      vector(ADD);
+      load2(limits + 8 * k);
+      vector(MINIMUM);
+      vector(ADD);
     });
-    save(earlier, () => load(before));
-    save(before, () => get(change));
-  });
+    save2(earlier, () => load2(before));
+    save2(before, () => get(change));
+  }
   get(i).byte(0x41, 0x08, 0x6a);
   set(i);
   get(i);
@@ -355,6 +393,6 @@ function assembleModule(time: TimeGraph, slots: number, wantedAt: readonly numbe
     { name: 'run', parameters: [], locals: runLocals.types, body: runBody },
     { name: 'process', parameters: [I32], locals: locals.types, body },
   ]);
-  return { module, layout: { ...places, bytes: address } };
+  return { module, constants, limits, layout: { ...places, bytes: address } };
 }
 

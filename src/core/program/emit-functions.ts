@@ -58,6 +58,72 @@ export function emitExponential(body: Bytes, [rest, shifted, square]: readonly n
   body.byte(0xbd, 0x42).signed(1023).byte(0x7c, 0x42).signed(52).byte(0x86, 0xbf, MULTIPLY);
 }
 
+const SIMD = 0xfd;
+
+/**
+ * The same for two numbers side by side (f64x2). Its constants come from memory, where `constant` says: as immediates they would be made anew at every use.
+ * `locals` are three of the vector type.
+ */
+export function emitExponentialPair(body: Bytes, [rest, shifted, square]: readonly number[], constant: (value: number) => number): void {
+  const known = (value: number) => body.byte(0x41, 0x00, SIMD, 0x00, 0x04).unsigned(constant(value));
+  const op = (code: number) => body.byte(SIMD).unsigned(code);
+  const [add, subtract, multiply] = [() => op(0xf0), () => op(0xf1), () => op(0xf2)];
+  known(-700);
+  op(0xf5);
+  known(MOST_EXPONENT);
+  op(0xf4);
+  set(body, rest);
+  get(body, rest);
+  known(Math.LOG2E);
+  multiply();
+  known(ROUNDER);
+  add();
+  set(body, shifted);
+  get(body, shifted);
+  known(ROUNDER);
+  subtract();
+  set(body, square);
+  get(body, rest);
+  get(body, square);
+  known(LN2_HIGH);
+  multiply();
+  subtract();
+  get(body, square);
+  known(LN2_LOW);
+  multiply();
+  subtract();
+  set(body, rest);
+  get(body, rest);
+  get(body, rest);
+  multiply();
+  set(body, square);
+  const pairs = Array.from({ length: Math.ceil(INVERSE_FACTORIALS.length / 2) }, (_, i) => INVERSE_FACTORIALS.slice(2 * i, 2 * i + 2));
+  for (let i = pairs.length - 1; i >= 0; i--) {
+    const inner = i < pairs.length - 1;
+    if (inner) {
+      get(body, square);
+      multiply();
+    }
+    const [low, high] = pairs[i];
+    if (high === undefined) known(low);
+    else {
+      get(body, rest);
+      known(high);
+      multiply();
+      known(low);
+      add();
+    }
+    if (inner) add();
+  }
+  // (k + 1023) << 52 in both lanes.
+  get(body, shifted);
+  body.byte(0x42).signed(1023).byte(SIMD, 0x12);
+  op(0xce);
+  body.byte(0x41).signed(52);
+  op(0xcb);
+  multiply();
+}
+
 /**
  * Replaces a positive, normal x on the stack by its natural logarithm: exponent times ln 2, and 2 atanh((m − 1)/(m + 1)) of a mantissa about 1
  * (M. Abramowitz and I. Stegun, Handbook of Mathematical Functions, 4.1.27).

@@ -1,5 +1,5 @@
 import type { Graph, Node, Op } from './graph';
-import { emitExponential, emitLogarithm } from './emit-functions';
+import { emitExponential, emitExponentialPair, emitLogarithm } from './emit-functions';
 import { F64, I32, V128, type Bytes, type WasmFunction } from './wasm-bytes';
 
 /** One number at a time, or two side by side. */
@@ -28,6 +28,8 @@ export interface BlockRequest {
   input(index: number): Place;
   /** The address that holds a node of a lower stage. */
   cell(node: Node): number;
+  /** The address of 16 bytes that hold a constant twice. With it, exponentials that do not wait for one another are computed two by two. */
+  constant?(value: number): number;
 }
 
 const nodesOf = (store: Store): readonly Node[] => ('pair' in store ? store.pair : [store.node]);
@@ -61,6 +63,8 @@ export function emitBlock(request: BlockRequest, body: Bytes, locals: Locals): v
   new Block(request, body, locals).emit();
 }
 
+type Statement = Node | [Node, Node] | Store;
+
 class Block {
   private readonly uses = new Map<Node, number>();
   private readonly local = new Map<Node, number>();
@@ -87,7 +91,10 @@ class Block {
       order.push(node);
     };
     for (const store of stores) for (const node of nodesOf(store)) count(node);
-    const statements: (Node | Store)[] = [...order.filter((node) => (this.uses.get(node) as number) > 1).sort((a, b) => a - b)];
+    const { early, pairs } = this.exponentialPairs(order);
+    for (const pair of pairs) for (const node of pair) this.uses.set(node, Math.max(2, this.uses.get(node) as number));
+    const paired = new Set(pairs.flat());
+    const kept = order.filter((node) => (this.uses.get(node) as number) > 1 && !paired.has(node)).sort((a, b) => a - b);
     // A number is put away as soon as it is known.
     const ready = new Map<Node, Store[]>();
     const late: Store[] = [];
@@ -96,7 +103,11 @@ class Block {
       if (Number.isFinite(last) && nodesOf(store).every((n) => !this.own(n) || (this.uses.get(n) as number) > 1)) ready.set(last, [...(ready.get(last) ?? []), store]);
       else late.push(store);
     }
-    const program = [...statements.flatMap((s) => (typeof s === 'number' ? [s, ...(ready.get(s) ?? [])] : [s])), ...late];
+    const withStores = (node: Node): Statement[] => [node, ...(ready.get(node) ?? [])];
+    const program: Statement[] = [
+      ...kept.filter((node) => early.has(node)).flatMap(withStores), ...pairs.flatMap((pair) => [pair, ...pair.flatMap((node) => ready.get(node) ?? [])]),
+      ...kept.filter((node) => !early.has(node)).flatMap(withStores), ...late,
+    ];
     const lastUse = this.lastUses(program);
     program.forEach((statement, at) => {
       if (typeof statement === 'number') {
@@ -105,6 +116,9 @@ class Block {
         const local = this.locals.take(this.type);
         this.local.set(statement, local);
         this.body.byte(0x21).unsigned(local);
+      } else if (Array.isArray(statement)) {
+        this.computePair(statement);
+        this.release(lastUse, at);
       } else {
         this.store(statement);
         this.release(lastUse, at);
@@ -113,7 +127,51 @@ class Block {
     for (const local of this.temporaries ?? []) this.locals.give(local);
   }
 
-  private lastUses(program: readonly (Node | Store)[]): Map<number, Node[]> {
+  /**
+   * Exponentials of which none waits for another, two by two, and all that their arguments need (which must come first). An odd one out stays by itself.
+   */
+  private exponentialPairs(order: readonly Node[]): { early: Set<Node>; pairs: [Node, Node][] } {
+    const early = new Set<Node>();
+    const pairs: [Node, Node][] = [];
+    if (!this.request.constant || this.request.lanes !== 1) return { early, pairs };
+    const { graph } = this.request;
+    const waits = new Map<Node, boolean>();
+    const behind = (node: Node): boolean => {
+      if (!this.own(node)) return false;
+      let known = waits.get(node);
+      if (known === undefined) waits.set(node, (known = graph.argumentsOf(node).some((a) => (this.own(a) && graph.op(a) === 'exponential') || behind(a))));
+      return known;
+    };
+    const free = order.filter((node) => graph.op(node) === 'exponential' && !behind(node));
+    const need = (node: Node): void => {
+      if (!this.own(node) || early.has(node)) return;
+      early.add(node);
+      graph.argumentsOf(node).forEach(need);
+    };
+    for (let i = 0; i + 1 < free.length; i += 2) pairs.push([free[i], free[i + 1]]);
+    for (const node of pairs.flat()) graph.argumentsOf(node).forEach(need);
+    return { early, pairs };
+  }
+
+  private computePair([first, second]: readonly [Node, Node]): void {
+    const { body, locals } = this;
+    const { graph, constant } = this.request;
+    const vectors = [V128, V128, V128].map((type) => locals.take(type));
+    this.push(graph.first[first]);
+    body.byte(SIMD, 0x14);
+    this.push(graph.first[second]);
+    body.byte(SIMD, 0x22, 0x01);
+    emitExponentialPair(body, vectors, constant as (value: number) => number);
+    body.byte(0x21).unsigned(vectors[0]);
+    [first, second].forEach((node, lane) => {
+      const local = locals.take(F64);
+      this.local.set(node, local);
+      body.byte(0x20).unsigned(vectors[0]).byte(SIMD, 0x21, lane).byte(0x21).unsigned(local);
+    });
+    for (const local of vectors) locals.give(local);
+  }
+
+  private lastUses(program: readonly Statement[]): Map<number, Node[]> {
     const last = new Map<Node, number>();
     const touch = (node: Node, at: number): void => {
       if (!this.own(node)) return;
@@ -125,6 +183,7 @@ class Block {
     };
     program.forEach((statement, at) => {
       if (typeof statement === 'number') for (const argument of this.request.graph.argumentsOf(statement)) touch(argument, at);
+      else if (Array.isArray(statement)) for (const node of statement) touch(this.request.graph.first[node], at);
       else for (const node of nodesOf(statement)) touch(node, at);
     });
     const byStatement = new Map<number, Node[]>();
