@@ -167,7 +167,7 @@ function compileProgram(structure: Structure, plan: Plan, pattern: DrivePattern,
     { graph, lanes: 1, stage: DRAW, stores: [...cells].map(([node, at]) => ({ node, at: { offset: at } })), input: (index) => ({ offset: FIRST_ADDRESS + 8 * index }), cell },
     body, locals,
   );
-  const module = moduleOf([{ name: 'draw', parameters: [], locals: locals.types, body }, sweep, guard]);
-  const { exports } = new WebAssembly.Instance(new WebAssembly.Module(module), { host: { memory: reserve(address) } });
+  const bytes = moduleOf([{ name: 'draw', parameters: [], locals: locals.types, body }, sweep, guard]);
+  const { exports } = new WebAssembly.Instance(new WebAssembly.Module(bytes), { host: { memory: reserve(address) } });
   return { unknowns, pattern, bytes: Math.ceil(address / 64) * 64, ...(exports as unknown as Pick<Program, 'draw' | 'sweep' | 'guard'>) };
 }

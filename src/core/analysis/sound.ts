@@ -179,11 +179,11 @@ class CompiledRunner implements SampleRunner {
   constructor(values: Float64Array, { time, a, controls, history, wantedAt }: Prepared) {
     this.sources = time.sources;
     this.a = a;
-    const { module, constants, limits, layout } = assembleModule(time, values.length, wantedAt);
+    const { code, constants, limits, layout } = assembleModule(time, values.length, wantedAt);
     this.layout = layout;
     this.memory = new WebAssembly.Memory({ initial: Math.ceil(layout.bytes / 65536) });
     this.doubles = new Float64Array(this.memory.buffer);
-    this.exports = new WebAssembly.Instance(new WebAssembly.Module(module), { host: { memory: this.memory } }).exports as CompiledRunner['exports'];
+    this.exports = new WebAssembly.Instance(new WebAssembly.Module(code), { host: { memory: this.memory } }).exports as CompiledRunner['exports'];
     for (const at of [layout.controls, layout.before, layout.earlier]) this.doubles.set(controls, at / 8);
     this.doubles.set(history, layout.step / 8);
     time.controls.forEach(({ thermal }, k) => (this.doubles[limits / 8 + k] = thermal > 0 ? MOST_RISE * thermal : Infinity));
@@ -242,7 +242,7 @@ interface Layout {
   readonly bytes: number;
 }
 
-function assembleModule(time: TimeGraph, slots: number, wantedAt: readonly number[]): { module: Uint8Array<ArrayBuffer>; constants: ReadonlyMap<number, number>; limits: number; layout: Layout } {
+function assembleModule(time: TimeGraph, slots: number, wantedAt: readonly number[]): { code: Uint8Array<ArrayBuffer>; constants: ReadonlyMap<number, number>; limits: number; layout: Layout } {
   const { graph } = time;
   let address = 64;
   const take = (count: number) => {
@@ -389,10 +389,10 @@ function assembleModule(time: TimeGraph, slots: number, wantedAt: readonly numbe
   const runBody = new Bytes();
   const runLocals = new Locals(0);
   emitBlock({ graph, lanes: 1, stage: RUN, stores: [...cells[RUN]].map(([node, at]) => ({ node, at: { offset: at } })), input: inputAt(RUN), cell }, runBody, runLocals);
-  const module = moduleOf([
+  const code = moduleOf([
     { name: 'run', parameters: [], locals: runLocals.types, body: runBody },
     { name: 'process', parameters: [I32], locals: locals.types, body },
   ]);
-  return { module, constants, limits, layout: { ...places, bytes: address } };
+  return { code, constants, limits, layout: { ...places, bytes: address } };
 }
 

@@ -2,7 +2,7 @@ import { linearise } from '../analysis/linearise';
 import { noiseSpectrum } from '../analysis/noise';
 import { operatingPoint } from '../analysis/operating-point';
 import { levelsDb, phasesDeg } from '../analysis/response';
-import { AcSolver } from '../analysis/solver';
+import type { AcSolver } from '../analysis/solver';
 import { quantile, valueDraws } from '../analysis/spread';
 import { transferFunction } from '../analysis/transfer';
 import { transient } from '../analysis/transient';
