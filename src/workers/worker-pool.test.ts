@@ -17,4 +17,5 @@ test('the first worker is kept apart; others are made when needed and take turns
   expect(pool.leastBusy.worker).toBe(a.worker);
 });
 
-test('a pool holds two workers on a small machine and five on a large one', () => expect([1, 2, 4, 16].map(poolSize)).toEqual([2, 2, 3, 5]));
+test('a pool holds two workers on a small machine and five on a large one', () =>
+  expect([1, 2, 4, 16].map(poolSize)).toEqual([2, 2, 3, 5]));

@@ -10,8 +10,15 @@ import { transient } from './transient';
 
 const RATE = 96_000;
 
-function play(runner: SampleRunner, inputs: readonly ((t: number) => number)[], count: number, outputs = 1): Float64Array[] {
-  const input = inputs.map((f) => Float64Array.from({ length: count }, (_, i) => f((i + 1) / RATE)));
+function play(
+  runner: SampleRunner,
+  inputs: readonly ((t: number) => number)[],
+  count: number,
+  outputs = 1,
+): Float64Array[] {
+  const input = inputs.map((f) =>
+    Float64Array.from({ length: count }, (_, i) => f((i + 1) / RATE)),
+  );
   const output = Array.from({ length: outputs }, () => new Float64Array(count));
   runner.process(input, output, count);
   return output;
@@ -21,10 +28,15 @@ const tone = (level: number, f: number) => (t: number) => level * Math.sin(2 * M
 test('the compiled ladder and the interpreted one play the same samples with the same iterations', () => {
   const circuit = transistorLadder();
   const wanted = ['a4', 'd4'].map((node) => circuit.structure.nodeOf(node) as number);
-  const [quick, plain] = [must(compiledRunner(circuit, { sampleRateHz: RATE, wanted })), must(interpretedRunner(circuit, { sampleRateHz: RATE, wanted }))];
+  const [quick, plain] = [
+    must(compiledRunner(circuit, { sampleRateHz: RATE, wanted })),
+    must(interpretedRunner(circuit, { sampleRateHz: RATE, wanted })),
+  ];
   const inputs = [() => 12, () => -12, (t: number) => tone(2, 300)(t) + (t > 0.005 ? 1 : 0)];
   const [a, b] = [play(quick, inputs, 1500, 2), play(plain, inputs, 1500, 2)];
-  a.forEach((channel, c) => channel.forEach((v, i) => expect(Math.abs(v - b[c][i])).toBeLessThan(1e-9)));
+  a.forEach((channel, c) =>
+    channel.forEach((v, i) => expect(Math.abs(v - b[c][i])).toBeLessThan(1e-9)),
+  );
   expect(quick.iterations).toBe(plain.iterations);
   expect(quick.unsettled).toBe(0);
   expect(quick.iterations / 1500).toBeLessThan(3);
@@ -33,24 +45,51 @@ test('the compiled ladder and the interpreted one play the same samples with the
 test('the ladder sample by sample is the ladder of the adaptive transient', () => {
   const circuit = transistorLadder(sineWave(0, 1, 500));
   const wanted = [circuit.structure.nodeOf('a4') as number];
-  const [sound] = play(must(compiledRunner(circuit, { sampleRateHz: RATE, wanted })), [() => 12, () => -12, tone(1, 500)], 480);
+  const [sound] = play(
+    must(compiledRunner(circuit, { sampleRateHz: RATE, wanted })),
+    [() => 12, () => -12, tone(1, 500)],
+    480,
+  );
   const exact = must(transient(circuit, { stopS: 480 / RATE, stepS: 1 / RATE }));
   const n = circuit.structure.size;
   const swing = Math.max(...sound) - Math.min(...sound);
   expect(swing).toBeGreaterThan(0.01);
-  sound.forEach((v, i) => expect(Math.abs(v - exact.unknowns[(i + 1) * n + wanted[0]])).toBeLessThan(2e-3 * swing));
+  sound.forEach((v, i) =>
+    expect(Math.abs(v - exact.unknowns[(i + 1) * n + wanted[0]])).toBeLessThan(2e-3 * swing),
+  );
 });
 
 test('a linear filter at a low frequency has the level of its AC response', () => {
-  const circuit = assemble({ elements: [source('V', 'in', '0', { dc: 0 }, 1), R('R', 'in', 'a', 1e3), L('L', 'a', 'out', 0.05), C('C', 'out', '0', 1e-7), R('RL', 'out', '0', 5e3)], merged: [] });
+  const circuit = assemble({
+    elements: [
+      source('V', 'in', '0', { dc: 0 }, 1),
+      R('R', 'in', 'a', 1e3),
+      L('L', 'a', 'out', 0.05),
+      C('C', 'out', '0', 1e-7),
+      R('RL', 'out', '0', 5e3),
+    ],
+    merged: [],
+  });
   const wanted = [circuit.structure.nodeOf('out') as number];
   const [h] = must(new AcSolver().sweep(circuit, Float64Array.of(1000), ['out']));
-  const [out] = play(must(compiledRunner(circuit, { sampleRateHz: RATE, wanted })), [tone(1, 1000)], 9600);
+  const [out] = play(
+    must(compiledRunner(circuit, { sampleRateHz: RATE, wanted })),
+    [tone(1, 1000)],
+    9600,
+  );
   expect(Math.max(...out.subarray(4800))).toBeCloseTo(Math.hypot(h[0], h[1]), 2);
 });
 
 test('part values can move while it plays, and one that was zero asks for a new runner', () => {
-  const circuit = assemble({ elements: [source('V', 'in', '0', { dc: 0 }), R('R1', 'in', 'out', 1e3), R('R2', 'out', '0', 1e3), { name: 'D', definition: diode, nodes: ['out', '0'], values: [1e-14, 1, 0] }], merged: [] });
+  const circuit = assemble({
+    elements: [
+      source('V', 'in', '0', { dc: 0 }),
+      R('R1', 'in', 'out', 1e3),
+      R('R2', 'out', '0', 1e3),
+      { name: 'D', definition: diode, nodes: ['out', '0'], values: [1e-14, 1, 0] },
+    ],
+    merged: [],
+  });
   const wanted = [circuit.structure.nodeOf('out') as number];
   for (const make of [compiledRunner, interpretedRunner]) {
     const runner = must(make(circuit, { sampleRateHz: RATE, wanted }));

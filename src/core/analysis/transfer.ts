@@ -1,6 +1,6 @@
 import type { Entry, Structure } from '../circuit/structure';
 import { denseMatrices, driveVector, type Assembled } from '../circuit/structure';
-import { complex, divide, magnitude, multiply, subtract, type Complex } from '../math/complex';
+import { complex, magnitude, subtract, type Complex } from '../math/complex';
 import { residueInverse, residueOf, residueProduct, PRIME } from '../math/modular';
 import { failure, success, type Result } from '../result';
 import { ComplexLu } from './dense-lu';
@@ -26,7 +26,11 @@ export function transferFunction(circuit: Assembled, output: readonly [number, n
   const drive = driveVector(structure, values);
   const zeros = pencilRoots(bordered(inner, drive, output));
   if (!zeros) return success({ poles, zeros: [], gain: 0 });
-  return success({ poles: sorted(poles), zeros: sorted(zeros), gain: gainOf(inner, drive, output, poles, zeros) });
+  const gain = gainOf(inner, drive, output, poles, zeros);
+  const finite = Number.isFinite(gain) && [...poles, ...zeros].every(({ re, im }) => Number.isFinite(re) && Number.isFinite(im));
+  // Values thirty decades apart leave nothing to compute with.
+  if (!finite) return failure('no-unique-solution', { unknown: structure.unknowns[0] ?? '' });
+  return success({ poles: sorted(poles), zeros: sorted(zeros), gain });
 }
 
 function pencilOf(structure: Structure, values: Float64Array): Pencil {
@@ -99,12 +103,17 @@ function gainOf(inner: Pencil, drive: { re: Float64Array }, output: readonly [nu
   const [xRe, xIm, none] = [new Float64Array(n), new Float64Array(n), new Float64Array(n)];
   lu.solve(drive.re, none, xRe, xIm);
   const part = (unknown: number): Complex => (unknown < 0 ? complex(0) : complex(xRe[unknown], xIm[unknown]));
-  let value = subtract(part(output[0]), part(output[1]));
-  for (let i = 0; i < Math.max(poles.length, zeros.length); i++) {
-    if (i < poles.length) value = multiply(value, subtract(s, poles[i]));
-    if (i < zeros.length) value = divide(value, subtract(s, zeros[i]));
-  }
-  return value.re;
+  // Sums of logarithms and angles: products of a hundred roots would leave the range of a double.
+  const value = subtract(part(output[0]), part(output[1]));
+  let log = Math.log(magnitude(value));
+  let angle = Math.atan2(value.im, value.re);
+  for (const [roots, sign] of [[poles, 1], [zeros, -1]] as const)
+    for (const root of roots) {
+      const apart = subtract(s, root);
+      log += sign * Math.log(magnitude(apart));
+      angle += sign * Math.atan2(apart.im, apart.re);
+    }
+  return Math.exp(log) * Math.cos(angle);
 }
 
 const sorted = (roots: readonly Complex[]): Complex[] => [...roots].sort((a, b) => magnitude(a) - magnitude(b) || b.im - a.im);

@@ -16,23 +16,41 @@ import { legendre, optimumL } from './alignments/legendre';
 import { allPassDelay, allPassZeroPole, equaliseDelay } from './delay-equaliser';
 import { smallestOrders } from './order-estimate';
 import { doublyTerminated, scaledLadder, singlyTerminated, type Ladder } from './passive-ladder';
-import { delayAt, fromSections, toBandpass, toBandstop, toBiquads, toHighpass, toLowpass, valueAt, type ZeroPole } from './zero-pole';
+import {
+  delayAt,
+  fromSections,
+  toBandpass,
+  toBandstop,
+  toBiquads,
+  toHighpass,
+  toLowpass,
+  valueAt,
+  type ZeroPole,
+} from './zero-pole';
 
 const OWN = { rippleDb: 0.5, attenuationDb: 50, cutoffAt: 'own' as const };
 const HALF = { rippleDb: 0.5, cutoffAt: '-3db' as const };
 const db = (power: number) => 10 * Math.log10(power);
-const levelDb = (zp: ZeroPole, omega: number) => 20 * Math.log10(magnitude(valueAt(zp, complex(0, omega))));
+const levelDb = (zp: ZeroPole, omega: number) =>
+  20 * Math.log10(magnitude(valueAt(zp, complex(0, omega))));
 
 describe('alignments against their tables', () => {
   test('optimum-L polynomials of orders 2 to 5 (Papoulis 1958, Fukada 1959)', () => {
-    const tables: Record<number, number[]> = { 2: [0, 0, 1], 3: [0, 1, -3, 3], 4: [0, 0, 3, -8, 6], 5: [0, 1, -8, 28, -40, 20] };
-    for (const [order, table] of Object.entries(tables)) optimumL(Number(order)).forEach((c, i) => expect(c).toBeCloseTo(table[i], 10));
+    const tables: Record<number, number[]> = {
+      2: [0, 0, 1],
+      3: [0, 1, -3, 3],
+      4: [0, 0, 3, -8, 6],
+      5: [0, 1, -8, 28, -40, 20],
+    };
+    for (const [order, table] of Object.entries(tables))
+      optimumL(Number(order)).forEach((c, i) => expect(c).toBeCloseTo(table[i], 10));
   });
   test('Legendre never rises, and falls faster at cutoff than Butterworth', () => {
     for (let n = 3; n <= 10; n++) {
       const [own, flat] = [legendre.prototype(n, HALF), butterworth.prototype(n, HALF)];
       expect(powerAt(own, 1)).toBeCloseTo(0.5, 9);
-      for (let w = 0; w < 2; w += 0.01) expect(powerAt(own, w + 0.01)).toBeLessThanOrEqual(powerAt(own, w) + 1e-9);
+      for (let w = 0; w < 2; w += 0.01)
+        expect(powerAt(own, w + 0.01)).toBeLessThanOrEqual(powerAt(own, w) + 1e-9);
       expect(powerAt(own, 1.1)).toBeLessThan(powerAt(flat, 1.1));
     }
   });
@@ -54,71 +72,102 @@ describe('alignments against their tables', () => {
     }
     expect(db(powerAt(gaussian.prototype(10, HALF), 0.5))).toBeCloseTo(-3.0103 / 4, 3);
   });
-  test.each([2, 3, 5, 8, 10])('inverse Chebyshev %i: −50 dB at and above its edge, touching it, flat at DC', (n) => {
-    const sections = inverseChebyshev.prototype(n, OWN);
-    expect(db(powerAt(sections, 1))).toBeCloseTo(-50, 6);
-    for (let w = 1; w < 20; w *= 1.003) expect(db(powerAt(sections, w))).toBeLessThan(-50 + 1e-6);
-    expect(db(powerAt(sections, 1e-4))).toBeCloseTo(0, 6);
-    expect(powerAt(inverseChebyshev.prototype(n, { ...HALF, attenuationDb: 50 }), 1)).toBeCloseTo(0.5, 9);
-  });
-  test.each([2, 3, 4, 5, 7, 10])('elliptic %i: ripples between 0 and −0.5 dB below, −50 dB above, and each extreme is reached', (n) => {
-    const sections = elliptic.prototype(n, OWN);
-    const base = elliptic.dcLevelDb(n, OWN);
-    const level = (w: number) => base + db(powerAt(sections, w));
-    let [top, bottom] = [-Infinity, Infinity];
-    for (let w = 0; w <= 1; w += 0.0005) [top, bottom] = [Math.max(top, level(w)), Math.min(bottom, level(w))];
-    expect(top).toBeCloseTo(0, 4);
-    expect(bottom).toBeCloseTo(-0.5, 4);
-    expect(level(1)).toBeCloseTo(-0.5, 6);
-    // The first crossing of −50 dB; beyond it nothing comes back above.
-    let edge = 1;
-    while (level(edge) > -50) edge *= 1.0002;
-    let peak = -Infinity;
-    for (let w = edge * 1.0005; w < 400; w *= 1.0005) peak = Math.max(peak, level(w));
-    if (n > 2) expect(peak).toBeCloseTo(-50, 2);
-    else expect(peak).toBeLessThan(-49.99);
-  });
+  test.each([2, 3, 5, 8, 10])(
+    'inverse Chebyshev %i: −50 dB at and above its edge, touching it, flat at DC',
+    (n) => {
+      const sections = inverseChebyshev.prototype(n, OWN);
+      expect(db(powerAt(sections, 1))).toBeCloseTo(-50, 6);
+      for (let w = 1; w < 20; w *= 1.003) expect(db(powerAt(sections, w))).toBeLessThan(-50 + 1e-6);
+      expect(db(powerAt(sections, 1e-4))).toBeCloseTo(0, 6);
+      expect(powerAt(inverseChebyshev.prototype(n, { ...HALF, attenuationDb: 50 }), 1)).toBeCloseTo(
+        0.5,
+        9,
+      );
+    },
+  );
+  test.each([2, 3, 4, 5, 7, 10])(
+    'elliptic %i: ripples between 0 and −0.5 dB below, −50 dB above, and each extreme is reached',
+    (n) => {
+      const sections = elliptic.prototype(n, OWN);
+      const base = elliptic.dcLevelDb(n, OWN);
+      const level = (w: number) => base + db(powerAt(sections, w));
+      let [top, bottom] = [-Infinity, Infinity];
+      for (let w = 0; w <= 1; w += 0.0005)
+        [top, bottom] = [Math.max(top, level(w)), Math.min(bottom, level(w))];
+      expect(top).toBeCloseTo(0, 4);
+      expect(bottom).toBeCloseTo(-0.5, 4);
+      expect(level(1)).toBeCloseTo(-0.5, 6);
+      // The first crossing of −50 dB; beyond it nothing comes back above.
+      let edge = 1;
+      while (level(edge) > -50) edge *= 1.0002;
+      let peak = -Infinity;
+      for (let w = edge * 1.0005; w < 400; w *= 1.0005) peak = Math.max(peak, level(w));
+      if (n > 2) expect(peak).toBeCloseTo(-50, 2);
+      else expect(peak).toBeLessThan(-49.99);
+    },
+  );
   test('zeros go to the sharpest poles first', () => {
-    const sections = withZeros([{ order: 2, omega: 0.5, q: 0.6 }, { order: 2, omega: 1, q: 5 }], [1.2, 3]);
-    expect(sections).toEqual([{ order: 2, omega: 0.5, q: 0.6, zero: 3 }, { order: 2, omega: 1, q: 5, zero: 1.2 }]);
+    const sections = withZeros(
+      [
+        { order: 2, omega: 0.5, q: 0.6 },
+        { order: 2, omega: 1, q: 5 },
+      ],
+      [1.2, 3],
+    );
+    expect(sections).toEqual([
+      { order: 2, omega: 0.5, q: 0.6, zero: 3 },
+      { order: 2, omega: 1, q: 5, zero: 1.2 },
+    ]);
   });
 });
 
 describe('transformations', () => {
   const prototype = fromSections(elliptic.prototype(4, OWN), 10 ** (-0.5 / 20));
-  test.each([0, 0.3, 0.9, 1, 1.5, 4])('at the prototype’s %d rad/s: low-pass, high-pass and both edges of a band agree with it', (w) => {
-    const own = levelDb(prototype, w);
-    expect(levelDb(toLowpass(prototype, 2000), 2000 * w)).toBeCloseTo(own, 8);
-    if (w > 0) expect(levelDb(toHighpass(prototype, 2000), 2000 / w)).toBeCloseTo(own, 8);
-    // (ω² − ω0²)/(B ω) = ±w
-    const [centre, width] = [3000, 700];
-    for (const side of [1, -1]) {
-      const omega = (side * w * width) / 2 + Math.sqrt(((w * width) / 2) ** 2 + centre ** 2);
-      expect(levelDb(toBandpass(prototype, centre, width), omega)).toBeCloseTo(own, 7);
-      if (w > 0) {
-        const away = (side * width) / w / 2 + Math.sqrt((width / w / 2) ** 2 + centre ** 2);
-        expect(levelDb(toBandstop(prototype, centre, width), away)).toBeCloseTo(own, 7);
+  test.each([0, 0.3, 0.9, 1, 1.5, 4])(
+    'at the prototype’s %d rad/s: low-pass, high-pass and both edges of a band agree with it',
+    (w) => {
+      const own = levelDb(prototype, w);
+      expect(levelDb(toLowpass(prototype, 2000), 2000 * w)).toBeCloseTo(own, 8);
+      if (w > 0) expect(levelDb(toHighpass(prototype, 2000), 2000 / w)).toBeCloseTo(own, 8);
+      // (ω² − ω0²)/(B ω) = ±w
+      const [centre, width] = [3000, 700];
+      for (const side of [1, -1]) {
+        const omega = (side * w * width) / 2 + Math.sqrt(((w * width) / 2) ** 2 + centre ** 2);
+        expect(levelDb(toBandpass(prototype, centre, width), omega)).toBeCloseTo(own, 7);
+        if (w > 0) {
+          const away = (side * width) / w / 2 + Math.sqrt((width / w / 2) ** 2 + centre ** 2);
+          expect(levelDb(toBandstop(prototype, centre, width), away)).toBeCloseTo(own, 7);
+        }
       }
-    }
-  });
-  test.each(['low-q-first', 'high-q-first', 'dynamic-range'] as const)('factors in order %s multiply to the whole', (order) => {
-    const whole = toBandpass(prototype, 3000, 700);
-    const factors = toBiquads(whole, order);
-    expect(factors.reduce((n, f) => n + f.order, 0)).toBe(whole.poles.length);
-    for (const w of [1000, 2700, 3000, 3300, 9000]) {
-      const product = factors.reduce((p, f) => {
-        const top = Math.hypot(f.numerator[0] - f.numerator[2] * w * w, f.numerator[1] * w);
-        return (p * top) / (f.order === 1 ? Math.hypot(f.omega, w) : Math.hypot(f.omega ** 2 - w * w, (f.omega / f.q) * w));
-      }, 1);
-      expect(20 * Math.log10(product)).toBeCloseTo(levelDb(whole, w), 7);
-    }
-    const qs = factors.map((f) => f.q);
-    if (order === 'low-q-first') expect(qs).toEqual([...qs].sort((a, b) => a - b));
-    if (order === 'high-q-first') expect(qs).toEqual([...qs].sort((a, b) => b - a));
-  });
+    },
+  );
+  test.each(['low-q-first', 'high-q-first', 'dynamic-range'] as const)(
+    'factors in order %s multiply to the whole',
+    (order) => {
+      const whole = toBandpass(prototype, 3000, 700);
+      const factors = toBiquads(whole, order);
+      expect(factors.reduce((n, f) => n + f.order, 0)).toBe(whole.poles.length);
+      for (const w of [1000, 2700, 3000, 3300, 9000]) {
+        const product = factors.reduce((p, f) => {
+          const top = Math.hypot(f.numerator[0] - f.numerator[2] * w * w, f.numerator[1] * w);
+          return (
+            (p * top) /
+            (f.order === 1
+              ? Math.hypot(f.omega, w)
+              : Math.hypot(f.omega ** 2 - w * w, (f.omega / f.q) * w))
+          );
+        }, 1);
+        expect(20 * Math.log10(product)).toBeCloseTo(levelDb(whole, w), 7);
+      }
+      const qs = factors.map((f) => f.q);
+      if (order === 'low-q-first') expect(qs).toEqual([...qs].sort((a, b) => a - b));
+      if (order === 'high-q-first') expect(qs).toEqual([...qs].sort((a, b) => b - a));
+    },
+  );
   test('delay is the slope of the phase', () => {
     const zp = toHighpass(fromSections(chebyshev.prototype(5, OWN)), 100);
-    const phase = (w: number) => Math.atan2(valueAt(zp, complex(0, w)).im, valueAt(zp, complex(0, w)).re);
+    const phase = (w: number) =>
+      Math.atan2(valueAt(zp, complex(0, w)).im, valueAt(zp, complex(0, w)).re);
     expect(delayAt(zp, 150)).toBeCloseTo(-(phase(150.001) - phase(149.999)) / 0.002, 7);
   });
 });
@@ -139,21 +188,42 @@ test('smallest orders: the closed forms of Butterworth, Chebyshev and Cauer, and
 });
 
 describe('passive ladders', () => {
-  const close = (got: readonly number[], table: readonly number[], digits = 4) => table.forEach((v, i) => expect(got[i]).toBeCloseTo(v, digits));
+  const close = (got: readonly number[], table: readonly number[], digits = 4) =>
+    table.forEach((v, i) => expect(got[i]).toBeCloseTo(v, digits));
 
   test('equal terminations: Butterworth g_k = 2 sin((2k − 1)π/2n), Chebyshev and Bessel from the tables', () => {
-    for (let n = 1; n <= 9; n++) close(must(doublyTerminated(butterworth.prototype(n, OWN))).elements, Array.from({ length: n }, (_, k) => 2 * Math.sin(((2 * k + 1) * Math.PI) / (2 * n))), 3);
+    for (let n = 1; n <= 9; n++)
+      close(
+        must(doublyTerminated(butterworth.prototype(n, OWN))).elements,
+        Array.from({ length: n }, (_, k) => 2 * Math.sin(((2 * k + 1) * Math.PI) / (2 * n))),
+        3,
+      );
     // L. Weinberg, Network Analysis and Synthesis, table 13.3: 0.5 dB, ripple edge.
-    close(must(doublyTerminated(chebyshev.prototype(3, OWN))).elements, [1.5963, 1.0967, 1.5963], 3);
-    close(must(doublyTerminated(chebyshev.prototype(5, OWN))).elements, [1.7058, 1.2296, 2.5408, 1.2296, 1.7058], 3);
+    close(
+      must(doublyTerminated(chebyshev.prototype(3, OWN))).elements,
+      [1.5963, 1.0967, 1.5963],
+      3,
+    );
+    close(
+      must(doublyTerminated(chebyshev.prototype(5, OWN))).elements,
+      [1.7058, 1.2296, 2.5408, 1.2296, 1.7058],
+      3,
+    );
     // Bessel of order 3, half power at 1, from the low-impedance end (A. Zverev, Handbook of Filter Synthesis, p. 312).
     const bessel3 = must(doublyTerminated(bessel.prototype(3, HALF))).elements;
-    close([...bessel3].sort((a, b) => a - b), [0.3374, 0.9705, 2.2034], 3);
+    close(
+      [...bessel3].sort((a, b) => a - b),
+      [0.3374, 0.9705, 2.2034],
+      3,
+    );
   });
   test('from no resistance: the crossover tables of Butterworth', () => {
     // First element next to the source: 3/2, 4/3, 1/2 and 1.5307, 1.5772, 1.0824, 0.3827.
     close(must(singlyTerminated(butterworth.prototype(3, OWN))).elements, [1.5, 4 / 3, 0.5], 8);
-    close(must(singlyTerminated(butterworth.prototype(4, OWN))).elements, [1.5307, 1.5772, 1.0824, 0.3827]);
+    close(
+      must(singlyTerminated(butterworth.prototype(4, OWN))).elements,
+      [1.5307, 1.5772, 1.0824, 0.3827],
+    );
   });
 
   /** The ladder as a circuit, its level at the load in dB against DC. */
@@ -173,12 +243,20 @@ describe('passive ladders', () => {
   const grid = logGrid(10, 10e3, 40);
 
   test.each([
-    ['Butterworth 6', butterworth.prototype(6, OWN), 1], ['Chebyshev 7', chebyshev.prototype(7, OWN), 1], ['Legendre 5', legendre.prototype(5, OWN), 1], ['Gaussian 4', gaussian.prototype(4, OWN), 1],
+    ['Butterworth 6', butterworth.prototype(6, OWN), 1],
+    ['Chebyshev 7', chebyshev.prototype(7, OWN), 1],
+    ['Legendre 5', legendre.prototype(5, OWN), 1],
+    ['Gaussian 4', gaussian.prototype(4, OWN), 1],
     ['Butterworth 4 into twice the resistance', butterworth.prototype(4, OWN), 2],
   ] as const)('built and simulated, it is the prototype: %s', (_, sections, load) => {
     const ladder = must(doublyTerminated(sections, load));
     const got = response(ladder, 8, grid);
-    grid.forEach((f, i) => expect(got[i] - got[0]).toBeCloseTo(db(powerAt(sections, f / 1000) / powerAt(sections, 0.01)), 2));
+    grid.forEach((f, i) =>
+      expect(got[i] - got[0]).toBeCloseTo(
+        db(powerAt(sections, f / 1000) / powerAt(sections, 0.01)),
+        2,
+      ),
+    );
   });
   test.each([2, 3, 4, 5, 8])('from a stiff source, order %i', (n) => {
     const sections = butterworth.prototype(n, OWN);
@@ -186,7 +264,12 @@ describe('passive ladders', () => {
     grid.forEach((f, i) => expect(got[i]).toBeCloseTo(db(powerAt(sections, f / 1000)), 6));
   });
   test('a Chebyshev of even order does not fit equal terminations, and it is said what would', () => {
-    const refused = doublyTerminated(chebyshev.prototype(4, OWN), 1, 'series-coil', 10 ** (0.5 / 20));
+    const refused = doublyTerminated(
+      chebyshev.prototype(4, OWN),
+      1,
+      'series-coil',
+      10 ** (0.5 / 20),
+    );
     expect(refused).toMatchObject({ ok: false, code: 'load-does-not-fit' });
     if (!refused.ok) expect(Number(refused.data.loadOhm)).toBeCloseTo(1.9841, 3);
   });
@@ -199,6 +282,9 @@ test('a delay equaliser evens out a Chebyshev’s delay, and leaves its level al
   const allPass = allPassZeroPole(sections);
   for (const w of [0.1, 0.5, 2]) {
     expect(levelDb(allPass, w)).toBeCloseTo(0, 10);
-    expect(delayAt(allPass, w)).toBeCloseTo(sections.reduce((sum, s) => sum + allPassDelay(s, w), 0), 8);
+    expect(delayAt(allPass, w)).toBeCloseTo(
+      sections.reduce((sum, s) => sum + allPassDelay(s, w), 0),
+      8,
+    );
   }
 });

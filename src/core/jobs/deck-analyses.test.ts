@@ -54,7 +54,14 @@ R5 h 0 1k
 ];
 
 type Kind = 'response' | 'operating-point' | 'transient' | 'noise' | 'poles' | 'tolerance';
-const KINDS: readonly Kind[] = ['response', 'operating-point', 'transient', 'noise', 'poles', 'tolerance'];
+const KINDS: readonly Kind[] = [
+  'response',
+  'operating-point',
+  'transient',
+  'noise',
+  'poles',
+  'tolerance',
+];
 const runner = new JobRunner();
 
 function run(deck: string, kind: Kind): Promise<Result<JobAnswers[Kind]>> {
@@ -69,7 +76,15 @@ function run(deck: string, kind: Kind): Promise<Result<JobAnswers[Kind]>> {
     case 'poles':
       return runner.run<'poles'>({ kind, deck, probe: 'out' });
     case 'tolerance':
-      return runner.run<'tolerance'>({ kind, ...common, runs: 5, seed: 1, resistors: 1, capacitors: 5, inductors: 5 });
+      return runner.run<'tolerance'>({
+        kind,
+        ...common,
+        runs: 5,
+        seed: 1,
+        resistors: 1,
+        capacitors: 5,
+        inductors: 5,
+      });
     default:
       return runner.run<'response'>({ kind: 'response', ...common });
   }
@@ -82,17 +97,52 @@ function numbers(value: unknown): number[] {
   return value !== null && typeof value === 'object' ? Object.values(value).flatMap(numbers) : [];
 }
 
-test.each(GOOD.flatMap((deck) => KINDS.map((kind) => [deck.split('\n')[0], kind, deck] as const)))('%s: %s', async (_, kind, deck) => {
-  const answer = await run(deck, kind);
-  expect(answer).toMatchObject({ ok: true });
-  if (answer.ok) expect(numbers(answer.value).every(Number.isFinite)).toBe(true);
-});
+test.each(GOOD.flatMap((deck) => KINDS.map((kind) => [deck.split('\n')[0], kind, deck] as const)))(
+  '%s: %s',
+  async (_, kind, deck) => {
+    const answer = await run(deck, kind);
+    expect(answer).toMatchObject({ ok: true });
+    if (answer.ok) expect(numbers(answer.value).every(Number.isFinite)).toBe(true);
+  },
+);
 
-const SCRAPS = ['', '0', ' ', '\n', '{', '}', '(', ')', '=', '-', '+', '.', 'R1', 'X', 'out', '1e30', '1e-30', 'é', '9e999', 'k', 'meg', '.model', '.subckt', 'Q1', 'ac', '*', ';', ','];
+const SCRAPS = [
+  '',
+  '0',
+  ' ',
+  '\n',
+  '{',
+  '}',
+  '(',
+  ')',
+  '=',
+  '-',
+  '+',
+  '.',
+  'R1',
+  'X',
+  'out',
+  '1e30',
+  '1e-30',
+  'é',
+  '9e999',
+  'k',
+  'meg',
+  '.model',
+  '.subckt',
+  'Q1',
+  'ac',
+  '*',
+  ';',
+  ',',
+];
 const mutation = fc.record({
   deck: fc.constantFrom(...GOOD),
   kind: fc.constantFrom(...KINDS),
-  edits: fc.array(fc.tuple(fc.nat(2000), fc.constantFrom(...SCRAPS), fc.nat(6)), { minLength: 1, maxLength: 3 }),
+  edits: fc.array(fc.tuple(fc.nat(2000), fc.constantFrom(...SCRAPS), fc.nat(6)), {
+    minLength: 1,
+    maxLength: 3,
+  }),
 });
 
 test('three thousand spoilt decks: each gives an answer of numbers or a plain error, and none hangs', async () => {
@@ -100,7 +150,8 @@ test('three thousand spoilt decks: each gives an answer of numbers or a plain er
   await fc.assert(
     fc.asyncProperty(mutation, async ({ deck, kind, edits }) => {
       let text = deck;
-      for (const [at, insert, drop] of edits) text = text.slice(0, at % text.length) + insert + text.slice((at % text.length) + drop);
+      for (const [at, insert, drop] of edits)
+        text = text.slice(0, at % text.length) + insert + text.slice((at % text.length) + drop);
       const answer = await run(text, kind);
       if (answer.ok) {
         answers++;
@@ -116,8 +167,15 @@ test('three thousand spoilt decks: each gives an answer of numbers or a plain er
 test('a ladder of two thousand nodes is solved in AC without a dense matrix', async () => {
   const lines = ['long line', 'Vin n0 0 AC 1'];
   for (let i = 0; i < 2000; i++) lines.push(`R${i} n${i} n${i + 1} 1`, `C${i} n${i + 1} 0 1p`);
-  const answer = await runner.run<'response'>({ kind: 'response', deck: lines.join('\n'), probe: 'n2000', freqHz: Float64Array.of(1) });
+  const answer = await runner.run<'response'>({
+    kind: 'response',
+    deck: lines.join('\n'),
+    probe: 'n2000',
+    freqHz: Float64Array.of(1),
+  });
   expect(answer).toMatchObject({ ok: true });
   if (answer.ok) expect(answer.value.levelDb[0]).toBeCloseTo(0, 3);
-  expect(await runner.run<'poles'>({ kind: 'poles', deck: lines.join('\n'), probe: 'n2000' })).toMatchObject({ ok: false, code: 'too-large' });
+  expect(
+    await runner.run<'poles'>({ kind: 'poles', deck: lines.join('\n'), probe: 'n2000' }),
+  ).toMatchObject({ ok: false, code: 'too-large' });
 }, 60_000);

@@ -15,8 +15,24 @@ function compiled(graph: Graph, nodes: readonly Node[], inputs: readonly number[
   const body = new Bytes();
   const locals = new Locals(0);
   const stores = nodes.map((node, i) => ({ node, at: { offset: 4096 + 8 * i } }));
-  emitBlock({ graph, lanes: 1, stage: A, stores, input: (i) => ({ offset: 64 + 8 * i }), cell: () => { throw new Error('nothing is below'); } }, body, locals);
-  const { exports } = new WebAssembly.Instance(new WebAssembly.Module(moduleOf([{ name: 'run', parameters: [], locals: locals.types, body }])), { host: { memory } });
+  emitBlock(
+    {
+      graph,
+      lanes: 1,
+      stage: A,
+      stores,
+      input: (i) => ({ offset: 64 + 8 * i }),
+      cell: () => {
+        throw new Error('nothing is below');
+      },
+    },
+    body,
+    locals,
+  );
+  const { exports } = new WebAssembly.Instance(
+    new WebAssembly.Module(moduleOf([{ name: 'run', parameters: [], locals: locals.types, body }])),
+    { host: { memory } },
+  );
   (exports.run as () => void)();
   return Array.from(doubles.subarray(512, 512 + nodes.length));
 }
@@ -56,7 +72,10 @@ describe('graph', () => {
 });
 
 /** A random expression of two inputs, away from poles and overflow. */
-const expression = fc.array(fc.tuple(fc.nat(9), fc.nat(1000), fc.nat(1000)), { minLength: 1, maxLength: 40 });
+const expression = fc.array(fc.tuple(fc.nat(9), fc.nat(1000), fc.nat(1000)), {
+  minLength: 1,
+  maxLength: 40,
+});
 function build(g: Graph, steps: readonly (readonly [number, number, number])[]): Node[] {
   const nodes = [g.input(A, 0), g.input(A, 1), g.constant(0.7)];
   for (const [op, i, j] of steps) {
@@ -65,14 +84,25 @@ function build(g: Graph, steps: readonly (readonly [number, number, number])[]):
     // Kept within ±3, so that forty steps neither overflow nor lose all digits.
     const bounded = (n: Node) => g.maximum(g.constant(-3), g.minimum(n, g.constant(3)));
     const made = [
-      () => g.add(a, b), () => g.subtract(a, b), () => g.multiply(a, b), () => g.divide(a, positive), () => g.exponential(a), () => g.logarithm(positive),
-      () => g.squareRoot(positive), () => g.select(a, b, positive), () => g.minimum(a, b), () => g.negate(a),
+      () => g.add(a, b),
+      () => g.subtract(a, b),
+      () => g.multiply(a, b),
+      () => g.divide(a, positive),
+      () => g.exponential(a),
+      () => g.logarithm(positive),
+      () => g.squareRoot(positive),
+      () => g.select(a, b, positive),
+      () => g.minimum(a, b),
+      () => g.negate(a),
     ][op];
     nodes.push(bounded(made()));
   }
   return nodes;
 }
-const inputs = fc.tuple(fc.double({ min: -2, max: 2, noNaN: true }), fc.double({ min: -2, max: 2, noNaN: true }));
+const inputs = fc.tuple(
+  fc.double({ min: -2, max: 2, noNaN: true }),
+  fc.double({ min: -2, max: 2, noNaN: true }),
+);
 
 test('compiled code computes what the tape computes', () =>
   fc.assert(
@@ -107,7 +137,11 @@ test('derivatives agree with central differences', () =>
       const last = nodes[nodes.length - 1];
       const slope = derivativeOf(g, last, g.input(A, 0));
       const h = 1e-6;
-      const [up, down, at] = [tape(g, [last], [x + h, y])[0], tape(g, [last], [x - h, y])[0], tape(g, [last], [x, y])[0]];
+      const [up, down, at] = [
+        tape(g, [last], [x + h, y])[0],
+        tape(g, [last], [x - h, y])[0],
+        tape(g, [last], [x, y])[0],
+      ];
       const [left, right] = [(at - down) / h, (up - at) / h];
       // At a kink either side will do; elsewhere both are the same.
       const got = tape(g, [slope], [x, y])[0];

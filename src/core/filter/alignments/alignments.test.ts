@@ -62,10 +62,7 @@ describe.each(ALIGNMENTS)('$name', (alignment) => {
     (order) => {
       const sections = alignment.prototype(order, half);
       const peak = order % 2 === 0 && alignment.hasRipple ? 10 ** 0.1 : 1;
-      expect(powerAt(sections, 1) / peak).toBeCloseTo(
-        0.5,
-        9,
-      );
+      expect(powerAt(sections, 1) / peak).toBeCloseTo(0.5, 9);
       expect(sections.reduce((n, s) => n + s.order, 0)).toBe(order);
       const q = sections.map((s) => (s.order === 2 ? s.q : 0));
       expect(q).toEqual([...q].sort((a, b) => a - b));

@@ -230,19 +230,40 @@ Ro out z 1k
   const second = must(readDeck(must(writeDeck(first, { title: 'again', rename: {} })))).netlist;
   const [a, b] = [assemble(first), assemble(second)];
   const rests = [a, b].map((c) => must(operatingPoint(c)));
-  const named = (c: typeof a, x: Float64Array, node: string) => x[c.structure.nodeOf(node) as number];
+  const named = (c: typeof a, x: Float64Array, node: string) =>
+    x[c.structure.nodeOf(node) as number];
   const nodes = ['out', 'c', 'y', 'z', 'q', 's', 'w', 'k', 'x'];
-  for (const node of nodes) expect(named(b, rests[1], node)).toBeCloseTo(named(a, rests[0], node), 9);
-  const [h, g] = [a, b].map((c, i) => must(new AcSolver().sweep(linearise(c, rests[i]), logGrid(10, 1e7, 13), nodes)));
-  nodes.forEach((_, k) => h[k].forEach((v, i) => expect(Math.abs(g[k][i] - v)).toBeLessThan(1e-8 * (1 + Math.abs(v)))));
+  for (const node of nodes)
+    expect(named(b, rests[1], node)).toBeCloseTo(named(a, rests[0], node), 9);
+  const [h, g] = [a, b].map((c, i) =>
+    must(new AcSolver().sweep(linearise(c, rests[i]), logGrid(10, 1e7, 13), nodes)),
+  );
+  nodes.forEach((_, k) =>
+    h[k].forEach((v, i) => expect(Math.abs(g[k][i] - v)).toBeLessThan(1e-8 * (1 + Math.abs(v)))),
+  );
   const [t, u] = [a, b].map((c) => must(transient(c, { stopS: 100e-6, stepS: 2e-6 })).unknowns);
   for (const node of nodes)
-    for (let i = 0; i < 50; i++) expect(Math.abs(t[i * a.structure.size + (a.structure.nodeOf(node) as number)] - u[i * b.structure.size + (b.structure.nodeOf(node) as number)])).toBeLessThan(1e-6);
+    for (let i = 0; i < 50; i++)
+      expect(
+        Math.abs(
+          t[i * a.structure.size + (a.structure.nodeOf(node) as number)] -
+            u[i * b.structure.size + (b.structure.nodeOf(node) as number)],
+        ),
+      ).toBeLessThan(1e-6);
 });
 
 test('what a deck cannot say is refused by name', () => {
-  const amp = { name: 'Ugm', definition: ota, nodes: ['a', '0', 'b', '0', '0', '0'], values: [1e-3, 0] };
-  expect(writeDeck({ elements: [amp], merged: [] }, { title: 't', rename: {} })).toMatchObject({ ok: false, code: 'not-in-a-deck', data: { element: 'Ugm', kind: 'ota' } });
+  const amp = {
+    name: 'Ugm',
+    definition: ota,
+    nodes: ['a', '0', 'b', '0', '0', '0'],
+    values: [1e-3, 0],
+  };
+  expect(writeDeck({ elements: [amp], merged: [] }, { title: 't', rename: {} })).toMatchObject({
+    ok: false,
+    code: 'not-in-a-deck',
+    data: { element: 'Ugm', kind: 'ota' },
+  });
 });
 
 describe('devices and waves in decks', () => {
@@ -250,7 +271,10 @@ describe('devices and waves in decks', () => {
     ['t\nV1 a 0 1\nD1 a 0 dd\n', "line 3: D1 asks for model 'dd', which is not in the deck"],
     ['t\nV1 a 0 1\nD1 a 0 q\n.model q NPN\n', 'is a model of another kind, NPN'],
     ['t\nV1 a 0 1\nQ1 a 0\n', 'line 3: Q1 has too few fields'],
-    ['t\nV1 a 0 1\nR1 a 0 1\n.model m JFET(x=1)\n', "line 4: model m: 'JFET' is not a kind that is understood"],
+    [
+      't\nV1 a 0 1\nR1 a 0 1\n.model m JFET(x=1)\n',
+      "line 4: model m: 'JFET' is not a kind that is understood",
+    ],
     ['t\nV1 a 0 1\nR1 a 0 1\n.model m D(IS=-1)\n', 'line 4: model m: IS must be positive'],
     ['t\nV1 a 0 SIN(0 1)\nR1 a 0 1\n', 'line 2: V1 has no frequency'],
     ['t\nV1 a 0 PWL(0 0 2 1 1 1)\nR1 a 0 1\n', 'line 2: V1: the times of PWL go back at 1'],
@@ -262,9 +286,12 @@ describe('devices and waves in decks', () => {
     const read = readDeck(text);
     if (message === '') return expect(read.ok).toBe(true);
     expect(read.ok).toBe(false);
-    if (!read.ok) expect(`${Number(read.data.line) > 0 ? `line ${read.data.line}: ` : ''}${read.data.message}`).toContain(message);
+    if (!read.ok)
+      expect(
+        `${Number(read.data.line) > 0 ? `line ${read.data.line}: ` : ''}${read.data.message}`,
+      ).toContain(message);
   });
-  test('models in subcircuits are their own, parameters reach into them, and what is not implemented is named', () => {
+  test('models in subcircuits are their own, parameters reach into them, and what has no part in the equations is named', () => {
     const read = must(
       readDeck(`t
 .param big=150
@@ -280,7 +307,7 @@ Ra v a 100k
 Rc c 0 1k
 `),
     );
-    expect(read.notes).toEqual(['line 4: model q: XTF, VJE not implemented, left out']);
+    expect(read.notes).toEqual(['line 4: model q: XTF, VJE unknown here, left out']);
     expect(read.netlist.elements.find((e) => e.name === 'x2.q1')?.values[1]).toBe(150);
   });
 });

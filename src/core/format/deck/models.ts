@@ -18,7 +18,7 @@ const TRANSISTOR = { is: 1e-16, bf: 100, br: 1, nf: 1, nr: 1, vaf: 0, var: 0, rb
 const DEFAULTS: Readonly<Record<Kind, Readonly<Record<string, number>>>> = { d: { is: 1e-14, n: 1, rs: 0 }, npn: TRANSISTOR, pnp: TRANSISTOR };
 const POSITIVE = new Set(['is', 'n', 'bf', 'br', 'nf', 'nr']);
 
-/** Reads a `.model` card. Parameters that are not implemented come back by name. */
+/** Reads a `.model` card. Parameters that have no part in our equations come back by name. */
 export function modelOf(card: Card, lookup: (name: string) => number | undefined): { name: string; model: DeckModel; unknown: string[] } {
   const match = /^\.model\s+(\S+)\s+([a-z]\w*)\s*(.*)$/is.exec(card.text);
   if (!match) throw new CardError(card.line, '.model needs a name and a kind: D, NPN or PNP');

@@ -110,7 +110,7 @@ class DeckReader {
       if (/^\.model\b/i.test(card.text)) {
         const { name, model, unknown } = modelOf(card, (n) => scope.parameters.get(n));
         scope.models.set(name, model);
-        if (unknown.length > 0) this.note(`line ${card.line}: model ${name}: ${unknown.join(', ')} not implemented, left out`);
+        if (unknown.length > 0) this.note(`line ${card.line}: model ${name}: ${unknown.join(', ')} unknown here, left out`);
       }
     for (const card of cards) {
       if (++this.expanded > 10 * MOST_CARDS) throw new CardError(card.line, 'the deck grows without end when its subcircuits are filled in');
