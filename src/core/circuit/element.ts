@@ -93,8 +93,12 @@ export function stampAdmittance(s: Stamper, order: 0 | 1, form: EntryForm, value
   s.add(m, p, order, -1, form, value);
 }
 
-/** A branch current that leaves the first node of a pair and enters the second. */
-export function stampBranchCurrent(s: Stamper, plus: number, minus: number, branch: number): void {
+/** The element's own branch: its current leaves the first node and enters the second, and its equation begins with v(first) − v(second). Gives the branch's unknown. */
+export function stampBranch(s: Stamper): number {
+  const [plus, minus, branch] = [s.node(0), s.node(1), s.branch()];
   s.add(plus, branch, 0, 1, 'constant');
   s.add(minus, branch, 0, -1, 'constant');
+  s.add(branch, plus, 0, 1, 'constant');
+  s.add(branch, minus, 0, -1, 'constant');
+  return branch;
 }

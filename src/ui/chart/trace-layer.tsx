@@ -2,26 +2,7 @@
 
 import { useId } from 'react';
 import { usePlot, type PlotScales } from './chart-frame';
-
-const round = (value: number): number => Math.round(value * 10) / 10;
-
-/** An SVG path through points, in tenths of a pixel; breaks where a value is not finite. */
-export function pathOf(plot: PlotScales, x: ArrayLike<number>, y: ArrayLike<number>): string {
-  const { area } = plot;
-  const [low, high] = [area.y - 2000, area.y + area.height + 2000];
-  let d = '';
-  let pen = false;
-  for (let i = 0; i < x.length; i++) {
-    const py = plot.y(y[i]);
-    if (!Number.isFinite(py)) {
-      pen = false;
-      continue;
-    }
-    d += `${pen ? 'L' : 'M'}${round(plot.x(x[i]))} ${round(Math.min(high, Math.max(low, py)))}`;
-    pen = true;
-  }
-  return d;
-}
+import { pathOf } from './path-of';
 
 /** Clips what it holds to the plot area. */
 export function Clipped({ children }: { children: (plot: PlotScales, clip: string) => React.ReactNode }) {

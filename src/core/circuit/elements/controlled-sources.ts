@@ -1,4 +1,4 @@
-import { stampBranchCurrent, type ElementDefinition } from '../element';
+import { stampBranch, type ElementDefinition } from '../element';
 
 /** Voltage-controlled voltage source: v(0,1) = gain · v(2,3). */
 export const vcvs: ElementDefinition = {
@@ -7,10 +7,7 @@ export const vcvs: ElementDefinition = {
   values: ['gain'],
   branches: 1,
   stamp(s) {
-    const branch = s.branch();
-    stampBranchCurrent(s, s.node(0), s.node(1), branch);
-    s.add(branch, s.node(0), 0, 1, 'constant');
-    s.add(branch, s.node(1), 0, -1, 'constant');
+    const branch = stampBranch(s);
     s.add(branch, s.node(2), 0, -1, 'direct', 0);
     s.add(branch, s.node(3), 0, 1, 'direct', 0);
   },
@@ -49,10 +46,7 @@ export const ccvsFrom = (control: string): ElementDefinition => ({
   values: ['transresistance'],
   branches: 1,
   stamp(s) {
-    const branch = s.branch();
-    stampBranchCurrent(s, s.node(0), s.node(1), branch);
-    s.add(branch, s.node(0), 0, 1, 'constant');
-    s.add(branch, s.node(1), 0, -1, 'constant');
+    const branch = stampBranch(s);
     s.add(branch, s.branchOf(control), 0, -1, 'direct', 0);
   },
 });

@@ -1,4 +1,4 @@
-import { stampAdmittance, stampBranchCurrent, thermalNoise, type Behaviour, type ElementDefinition } from '../element';
+import { stampAdmittance, stampBranch, thermalNoise, type Behaviour, type ElementDefinition } from '../element';
 
 const noise = (b: Behaviour) => b.noiseCurrent(0, 1, thermalNoise(b, b.graph.divide(b.graph.one, b.value(0))));
 
@@ -22,10 +22,7 @@ export const smallResistor: ElementDefinition = {
   values: ['resistance'],
   branches: 1,
   stamp(s) {
-    const branch = s.branch();
-    stampBranchCurrent(s, s.node(0), s.node(1), branch);
-    s.add(branch, s.node(0), 0, 1, 'constant');
-    s.add(branch, s.node(1), 0, -1, 'constant');
+    const branch = stampBranch(s);
     s.add(branch, branch, 0, -1, 'direct', 0);
   },
   behave: noise,

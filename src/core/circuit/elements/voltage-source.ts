@@ -1,4 +1,4 @@
-import { stampBranchCurrent, type ElementDefinition } from '../element';
+import { stampBranch, type ElementDefinition } from '../element';
 
 /** An independent voltage source: AC magnitude (V) and phase (degrees). */
 export const voltageSource: ElementDefinition = {
@@ -7,10 +7,7 @@ export const voltageSource: ElementDefinition = {
   values: ['magnitude', 'phaseDeg'],
   branches: 1,
   stamp(s) {
-    const branch = s.branch();
-    stampBranchCurrent(s, s.node(0), s.node(1), branch);
-    s.add(branch, s.node(0), 0, 1, 'constant');
-    s.add(branch, s.node(1), 0, -1, 'constant');
+    const branch = stampBranch(s);
     s.drive(branch, 1, 0, 1);
   },
 };
