@@ -10,6 +10,7 @@ import { startJob, type RunningJob } from '@/workers/job-client';
 import { LatestJob } from '@/workers/latest-job';
 import { documentStore } from './document';
 import { currentVariantOf } from './edits';
+import { READ_MS } from './use-design-to-read';
 import { viewStore } from './view';
 
 interface ResultsState {
@@ -54,8 +55,6 @@ export function gridFor(design: Design): Grid {
   return { fromHz: nice(Math.max(0.01, Math.min(20, low / 12)), false), toHz: nice(Math.min(1e8, Math.max(20e3, high * 12)), true), points: GRID_POINTS };
 }
 
-/** Between two of these, panels are not drawn again during a drag. */
-const READ_MS = 70;
 let lastRead = 0;
 
 function readable(): boolean {

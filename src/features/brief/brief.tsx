@@ -10,10 +10,11 @@ import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, documentStore, edit, endGesture, useDesign } from '@/store/document';
 import { addLimit, changeBrief, changeLimit, changePlan, currentVariantOf, removeLimit, removePlan } from '@/store/edits';
 import { useResults } from '@/store/results';
+import { useDesignToRead } from '@/store/use-design-to-read';
 
 /** What is wanted: response, cutoff, order, gain; from what, into what, at what level, on what supply; and what must be met. */
 export function Brief() {
-  const plans = useDesign((d) => currentVariantOf(d).ways[0].plans);
+  const plans = useDesignToRead((d) => currentVariantOf(d).ways[0].plans);
   return (
     <>
       {plans.map((plan) => (

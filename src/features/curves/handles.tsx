@@ -1,7 +1,7 @@
 'use client';
 
 import { useXAxisInverseScale } from 'recharts';
-import type { KeyboardEvent, PointerEvent } from 'react';
+import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { changePlan, currentVariantOf } from '@/store/edits';
@@ -15,14 +15,15 @@ export function CutoffHandles() {
   const handles = useResults((s) => s.desk?.handles);
   const plot = usePlot();
   const inverse = useXAxisInverseScale();
+  /** Where the chart begins on the page: asked once a drag, since asking makes the browser lay the page out. */
+  const chartLeft = useRef(0);
   if (!plot || !inverse) return null;
   return plans.map((plan) => {
     const levelDb = handles?.find((h) => h.planId === plan.id)?.levelDb;
     if (levelDb === undefined || !Number.isFinite(levelDb)) return null;
     const move = (event: PointerEvent<SVGGElement>) => {
       if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
-      const svg = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
-      const wanted = Number(inverse(event.clientX - (svg?.left ?? 0)));
+      const wanted = Number(inverse(event.clientX - chartLeft.current));
       if (wanted > 0) edit(changePlan(plan.id, { cutoffHz: Number(wanted.toPrecision(4)) }));
     };
     const drop = (event: PointerEvent<SVGGElement>) => {
@@ -46,6 +47,7 @@ export function CutoffHandles() {
         onPointerDown={(event) => {
           event.stopPropagation();
           event.currentTarget.setPointerCapture(event.pointerId);
+          chartLeft.current = event.currentTarget.ownerSVGElement?.getBoundingClientRect().left ?? 0;
           beginGesture();
           setView({ dragging: true });
         }}
