@@ -4,7 +4,7 @@ import { documentStore } from './document';
 import { viewStore } from './view';
 
 /** While something is dragged, what is read rather than watched follows this often. */
-export const READ_MS = 70;
+export const READ_MS = 120;
 
 let held: Design | null = null;
 let heldAt = -Infinity;

@@ -66,7 +66,8 @@ function SquareFrequency() {
 function Plot() {
   const [ref, { width, height }] = useSize<HTMLDivElement>();
   const view = useView((s) => s.curveView);
-  const desk = useResults((s) => s.desk);
+  // Read, not watched: the layers inside draw every result themselves.
+  const desk = useResults((s) => s.deskToRead);
   const time = useResults((s) => s.time);
   const cursor = useView((s) => s.cursor);
   const isTime = view === 'step' || view === 'square';

@@ -11,7 +11,7 @@ const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4 });
 
 /** What the curves say in figures: corners, slope, peak, and every visible trace at the cursor. */
 export function Readout() {
-  const desk = useResults((s) => s.desk);
+  const desk = useResults((s) => s.deskToRead);
   const view = useView((s) => s.curveView);
   if (!desk) return <div className="readout" />;
   const cutoffs = desk.marks.filter((m) => m.kind === 'cutoff');
