@@ -2,7 +2,7 @@ import { act, renderHook } from '@testing-library/react';
 import { createDesign, createPlan } from '@/core/design/create';
 import { edit, openDesign } from './document';
 import { changePlan, currentVariantOf } from './edits';
-import { useDesignToRead } from './use-design-to-read';
+import { READ_MS, useDesignToRead } from './use-design-to-read';
 import { setView } from './view';
 
 test('a reader follows each change at once, a drag at intervals, and is right when the hand lets go', () => {
@@ -23,7 +23,7 @@ test('a reader follows each change at once, a drag at intervals, and is right wh
   set(1300);
   set(1400);
   expect(cutoff.result.current.cutoffHz).toBeLessThan(1400);
-  act(() => jest.advanceTimersByTime(100));
+  act(() => jest.advanceTimersByTime(READ_MS));
   expect(cutoff.result.current.cutoffHz).toBe(1400);
   set(1500);
   set(1600);

@@ -1,5 +1,6 @@
 import type { Structure } from '../circuit/structure';
 import { Graph, type Node } from '../program/graph';
+import { entryNode } from './entry-node';
 import type { Plan } from './plan';
 
 /** How often a number of an AC program changes. */
@@ -36,7 +37,7 @@ export class AcGraph {
     const n = structure.size;
     this.omega = graph.multiply(graph.input(FREQUENCY, 0), graph.constant(2 * Math.PI));
     const [g, c] = [0, 1].map(() => Array.from({ length: plan.positions }, (): Node[] => []));
-    structure.entries.forEach((entry, e) => (entry.order === 0 ? g : c)[plan.entryPosition[e]].push(this.entryNode(e)));
+    structure.entries.forEach((entry, e) => (entry.order === 0 ? g : c)[plan.entryPosition[e]].push(entryNode(graph, entry, (slot) => graph.input(DRAW, slot))));
     this.matrix = g.map((terms, p) => ({ re: graph.sum(terms), im: graph.multiply(this.omega, graph.sum(c[p])) }));
     const terms = Array.from({ length: n }, (): ComplexNode[] => []);
     structure.drives.forEach((drive, d) => {
@@ -46,25 +47,7 @@ export class AcGraph {
     this.drive = terms.map((list) => ({ re: graph.sum(list.map((t) => t.re)), im: graph.sum(list.map((t) => t.im)) }));
     this.eliminated = [...this.matrix];
     this.eliminate();
-    const right = this.forward(this.drive);
-    this.solved = this.backward(right);
-  }
-
-  private entryNode(e: number): Node {
-    const { graph } = this;
-    const { form, factor, slots } = this.structure.entries[e];
-    const slot = (k: number) => graph.input(DRAW, slots[k]);
-    const scale = graph.constant(factor);
-    switch (form) {
-      case 'constant':
-        return scale;
-      case 'direct':
-        return graph.multiply(scale, slot(0));
-      case 'reciprocal':
-        return graph.multiply(scale, graph.divide(graph.one, slot(0)));
-      case 'mutual':
-        return graph.multiply(scale, graph.multiply(slot(0), graph.squareRoot(graph.multiply(slot(1), slot(2)))));
-    }
+    this.solved = this.backward(this.forward(this.drive));
   }
 
   multiply(a: ComplexNode, b: ComplexNode): ComplexNode {

@@ -1,4 +1,4 @@
-import type { Assembled, Entry } from '../circuit/structure';
+import { entryValue, type Assembled, type Entry } from '../circuit/structure';
 import { failure, success, type Result } from '../result';
 import { planElimination } from './plan';
 import { PlanReplay } from './replay';
@@ -87,19 +87,14 @@ export function sensitivity(circuit: Assembled, freqHz: Float64Array, output: re
     });
     let [re, im] = [0, 0];
     for (const entry of storing) {
-      const [a, b] = share(entry, entryWeight(entry, values), true);
+      // Of jωC by ω.
+      const [a, b] = share(entry, entryValue(entry, values), true);
       re += a;
       im += b;
     }
     groupDelayS[f] = -overResponse(re, im)[1];
   }
   return success({ response, relative, groupDelayS });
-}
-
-function entryWeight(entry: Entry, values: Float64Array): number {
-  const [first, second, third] = entry.slots;
-  const by = { constant: () => 1, direct: () => values[first], reciprocal: () => 1 / values[first], mutual: () => values[first] * Math.sqrt(values[second] * values[third]) };
-  return entry.factor * by[entry.form]();
 }
 
 export interface WorstCase {

@@ -2,6 +2,7 @@ import { equationsOf, type Pair } from '../circuit/behaviour';
 import type { Assembled, DeviceStamp } from '../circuit/structure';
 import { derivativeOf } from '../program/derivative';
 import { Graph, type Node } from '../program/graph';
+import { entryNode } from './entry-node';
 import { CircuitEquations, thermalVoltageAt, type Conditions } from './equations';
 import type { OperatingPoint } from './operating-point';
 import { planElimination, type Plan } from './plan';
@@ -99,7 +100,7 @@ class Builder {
       return graph.input(FINISH, at);
     };
     structure.entries.forEach((entry, e) => {
-      const node = this.entryNode(e);
+      const node = entryNode(graph, entry, (slot) => this.slot(slot));
       const position = plan.entryPosition[e];
       if (entry.order === 0) matrix[position].push(node);
       else {
@@ -163,14 +164,6 @@ class Builder {
   /** A part value. What is zero is left out of the program (an Early voltage not given, a charge not stored). */
   private slot(slot: number): Node {
     return this.circuit.values[slot] === 0 ? this.graph.zero : this.graph.input(RUN, slot);
-  }
-
-  private entryNode(e: number): Node {
-    const { graph } = this;
-    const { form, factor, slots } = this.circuit.structure.entries[e];
-    const slot = (k: number) => this.slot(slots[k]);
-    const by = { constant: () => graph.one, direct: () => slot(0), reciprocal: () => graph.divide(graph.one, slot(0)), mutual: () => graph.multiply(slot(0), graph.squareRoot(graph.multiply(slot(1), slot(2)))) };
-    return graph.multiply(graph.constant(factor), by[form]());
   }
 
   /** N·Vt of a junction, from the values it is built with: it only bounds steps. */
