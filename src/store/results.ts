@@ -34,7 +34,7 @@ export const useResults = resultsStore;
 
 const GRID_POINTS = 401;
 /** While something is dragged: enough for the eye, half the work for worker and screen. */
-const DRAG_POINTS = 201;
+const DRAG_POINTS = 151;
 /** The live spread band: draws and points that show where the curves lie without holding up the hand. */
 const BAND_RUNS = 60;
 const BAND_POINTS = 101;
