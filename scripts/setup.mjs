@@ -15,7 +15,7 @@ export function ensurePackages() {
   const stamp = join(root, 'node_modules', '.lock-fingerprint');
   const wanted = fingerprint('package-lock.json');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
-  console.log('Installing packages (once; about two minutes) …');
+  console.error('Installing packages (once; about two minutes) …');
   run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
   writeFileSync(stamp, wanted);
 }
@@ -27,13 +27,14 @@ export function ensureChromium() {
     console.error(`No browser at ${CHROMIUM}. Install Debian's package chromium (apt-get install chromium), or set CHROMIUM to one.`);
     process.exit(1);
   }
-  console.log('Installing Debian’s Chromium (once) …');
+  console.error('Installing Debian’s Chromium (once) …');
   run('apt-get', ['update', '-qq']);
   run('apt-get', ['install', '-y', '-qq', 'chromium']);
 }
 
 export function run(command, args, options = {}) {
-  execFileSync(command, args, { cwd: root, stdio: 'inherit', ...options });
+  // What set-up has to say goes to standard error: standard output belongs to the command it is for.
+  execFileSync(command, args, { cwd: root, stdio: ['inherit', 2, 'inherit'], ...options });
 }
 
 /** Runs one of the project's own tools by its file, so that its process is ours to end. */
