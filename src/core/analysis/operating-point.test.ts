@@ -97,6 +97,16 @@ test('a bistable pair settles in one of its states; a latch of current sources a
   const residual = (5 - at('c1')) / 1e3 - (at('c1') - at('b2')) / 10e3;
   expect(residual).toBeGreaterThan(-1e-6);
   expect(Math.max(at('c1'), at('c2'))).toBeGreaterThan(Math.min(at('c1'), at('c2')) - 1e-12);
+  // Each base takes what Ebers and Moll say of its two junctions, and no other current reaches it.
+  for (const [base, collector, feed] of [
+    ['b1', 'c1', 'c2'],
+    ['b2', 'c2', 'c1'],
+  ]) {
+    const [vbe, vbc] = [at(base), at(base) - at(collector)];
+    const junction = (v: number) => 1e-14 * (Math.exp(v / VT) - 1);
+    const amps = junction(vbe) / 150 + junction(vbc) / 2 + 1e-12 * (vbe + vbc);
+    expect((at(feed) - at(base)) / 10e3).toBeCloseTo(amps, 11);
+  }
 });
 
 test('nodes that only capacitors hold, and loops of coils, rest at zero', () => {

@@ -54,3 +54,6 @@ export function quantile(sorted: ArrayLike<number>, p: number): number {
   const high = Math.min(sorted.length - 1, low + 1);
   return sorted[low] + (at - low) * (sorted[high] - sorted[low]);
 }
+
+/** The p-quantile of every column of draws, each sorted. */
+export const quantilesOf = (sorted: readonly Float64Array[], p: number): Float64Array => Float64Array.from(sorted, (column) => quantile(column, p));

@@ -3,7 +3,7 @@ import { noiseSpectrum } from '../analysis/noise';
 import { operatingPoint } from '../analysis/operating-point';
 import { levelsDb, phasesDeg } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
-import { quantile, valueDraws } from '../analysis/spread';
+import { quantilesOf, valueDraws } from '../analysis/spread';
 import { transferFunction } from '../analysis/transfer';
 import { transient } from '../analysis/transient';
 import { assemble, type Assembled } from '../circuit/structure';
@@ -247,6 +247,6 @@ export function runTolerance(request: ToleranceRequest, solver: AcSolver): Resul
     flooredDb(solved.value).forEach((level, i) => (all[i][run] = level));
   }
   for (const column of all) column.sort();
-  const pick = (p: number) => Float64Array.from(all, (column) => quantile(column, p));
+  const pick = (p: number) => quantilesOf(all, p);
   return success({ p05Db: pick(0.05), p50Db: pick(0.5), p95Db: pick(0.95), minDb: pick(0), maxDb: pick(1), notes: deck.notes });
 }

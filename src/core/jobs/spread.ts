@@ -1,5 +1,5 @@
 import { crossings, HALF_POWER_DB } from '../analysis/marks';
-import { quantile, shareOfVariance, valueDraws } from '../analysis/spread';
+import { quantilesOf, shareOfVariance, valueDraws } from '../analysis/spread';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile } from '../design/compile';
 import type { Design } from '../design/schema';
@@ -71,7 +71,7 @@ export function runBand(request: BandRequest, solver: AcSolver): Result<SpreadBa
     for (let i = 0; i < all.length; i++) all[i][run] = 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2);
   }
   for (const column of all) column.sort();
-  const pick = (p: number) => Float64Array.from(all, (column) => quantile(column, p));
+  const pick = (p: number) => quantilesOf(all, p);
   return success({ freqHz, p05Db: pick(0.05), p95Db: pick(0.95), minDb: pick(0), maxDb: pick(1) });
 }
 
@@ -122,7 +122,7 @@ export async function runSpread(request: SpreadRequest, solver: AcSolver, contex
   const outcome = cutoffs[0]?.drawsHz.every(Number.isFinite) ? cutoffs[0].drawsHz : all[Math.floor(all.length / 2)];
   const shares = shareOfVariance(deviations, outcome);
   const sorted = all.map((column) => column.slice().sort());
-  const pick = (p: number) => Float64Array.from(sorted, (column) => quantile(column, p));
+  const pick = (p: number) => quantilesOf(sorted, p);
   return success({
     runs, freqHz, p05Db: pick(0.05), p50Db: pick(0.5), p95Db: pick(0.95), minDb: pick(0), maxDb: pick(1), cutoffs,
     blame: parts.map(({ stageId, part }, p) => ({ stageId, part, share: shares[p] })).sort((a, b) => b.share - a.share),
