@@ -2,6 +2,7 @@ import { entryValue, type Assembled, type Entry } from '../circuit/structure';
 import { failure, success, type Result } from '../result';
 import { planElimination } from './plan';
 import { PlanReplay } from './replay';
+import { AcSolver } from './solver';
 import type { VaryingSlot } from './spread';
 
 export interface Sensitivity {
@@ -111,6 +112,7 @@ export function worstCase(circuit: Assembled, freqHz: Float64Array, output: read
   if (!found.ok) return found;
   const [lowDb, highDb] = [new Float64Array(freqHz.length), new Float64Array(freqHz.length)];
   const values = new Float64Array(circuit.values.length);
+  const solver = new AcSolver();
   for (let f = 0; f < freqHz.length; f++) {
     const pull = new Map<string, number>();
     varying.forEach(({ batch }, p) => batch && pull.set(batch.id, (pull.get(batch.id) ?? 0) + found.value.relative[p][2 * f]));
@@ -122,9 +124,9 @@ export function worstCase(circuit: Assembled, freqHz: Float64Array, output: read
         const together = batch ? (tolerancePct - alone) * Math.sign(pull.get(batch.id) ?? 0) : 0;
         values[slot] *= 1 + (side * (alone * own + together)) / 100;
       });
-      const corner = sensitivity({ ...circuit, values }, freqHz.subarray(f, f + 1), output, []);
-      if (!corner.ok) return corner;
-      into[f] = 20 * Math.log10(Math.hypot(corner.value.response[0], corner.value.response[1]));
+      const corner = solver.difference({ ...circuit, values }, freqHz.subarray(f, f + 1), output);
+      if (!corner.ok) return failure('no-unique-solution', corner.data);
+      into[f] = 20 * Math.log10(Math.hypot(corner.value[0], corner.value[1]));
     }
   }
   return success({ lowDb, highDb });
