@@ -25,8 +25,8 @@ export async function startNew(page: Page): Promise<void> {
 
 export async function openWorkshop(page: Page, title: string): Promise<void> {
   await page.goto('/');
-  await page.getByRole('button', { name: 'Put the workshop’s three here' }).click();
-  await expect(page.getByTestId('shelf-card')).toHaveCount(3);
+  await page.getByRole('button', { name: 'Put the workshop’s designs here' }).click();
+  await expect(page.getByTestId('shelf-card')).toHaveCount(6);
   await page.getByRole('link', { name: title }).click();
   await expect(page.getByTestId('readout-cutoff')).toContainText('Hz');
 }

@@ -29,7 +29,7 @@ for (const theme of ['paper', 'bench'] as const)
     await audit('empty shelf');
     await openWorkshop(page, 'Swell-box band limiter');
     await page.getByRole('link', { name: 'Jaunty Reed' }).click();
-    await expect(page.getByTestId('shelf-card')).toHaveCount(3);
+    await expect(page.getByTestId('shelf-card')).toHaveCount(6);
     await audit('shelf');
     await page.getByRole('link', { name: 'Swell-box band limiter' }).click();
     await expect(page.getByTestId('readout-cutoff')).toContainText('Hz');
@@ -42,7 +42,7 @@ for (const theme of ['paper', 'bench'] as const)
       await page.waitForTimeout(300);
       await audit(name);
     }
-    for (const view of ['Group delay', 'Step', 'Square wave']) {
+    for (const view of ['Group delay', 'Step', 'Wave', 'Four views', 'Impedance', 'Difference']) {
       await page.getByRole('tab', { name: view }).click();
       await audit(view);
     }
@@ -93,6 +93,6 @@ test('pages carry a strict content security policy and their isolation headers',
   });
   const again = await request.get('/');
   expect(again.headers()['content-security-policy']).not.toBe(policy);
-  const schema = await request.get('/schema/design-1.json');
+  const schema = await request.get('/schema/design-2.json');
   expect((await schema.json()).properties.format.const).toBe('jaunty-reed-design');
 });

@@ -93,7 +93,7 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     await expect.poll(() => cutoffShown(page)).toBeLessThan(1900);
     await page.getByRole('button', { name: 'Undo' }).click();
     await expect.poll(() => cutoffShown(page)).toBeGreaterThan(2250);
-    for (const view of ['Group delay', 'Step', 'Square wave', 'Response']) {
+    for (const view of ['Group delay', 'Step', 'Wave', 'Response']) {
       await page.getByRole('tab', { name: view }).click();
       await expect(page.locator('.plot path.trace.asBuilt').first()).toBeVisible();
     }

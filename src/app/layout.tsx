@@ -6,6 +6,8 @@ import '@fontsource-variable/atkinson-hyperlegible-mono';
 import '@/ui/theme.css';
 import '@/ui/desk.css';
 import '@/ui/shelf.css';
+import '@/ui/views.css';
+import 'katex/dist/katex.min.css';
 import { Appearance } from '@/ui/appearance';
 
 export const metadata: Metadata = { title: 'Jaunty Reed', description: 'A desk for designing audio filters: from brief to log.' };

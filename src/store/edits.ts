@@ -1,6 +1,6 @@
 import { alignmentById } from '@/core/filter/alignments/index';
-import { arrangeStages, copyVariant, createPlan, DEFAULT_DEVICE, placeOf, type MakeId } from '@/core/design/create';
-import type { Brief, Design, LogEntry, MaskLimit, Measurement, PartChoice, Plan, Preferences, Stage, Variant, Way } from '@/core/design/schema';
+import { arrangeStages, copyVariant, createNetwork, createPlan, DEFAULT_DEVICE, placeOf, type MakeId } from '@/core/design/create';
+import type { Brief, Control, Design, LogEntry, MaskLimit, Measurement, Nuisance, PartChoice, PartControl, Plan, Preferences, Stage, Variant, Way } from '@/core/design/schema';
 import { wayTargets } from '@/core/design/targets';
 import { topologyById } from '@/core/topology/index';
 import { decibels } from '@/core/units/quantity';
@@ -73,8 +73,10 @@ export const retune = (stageId: string, patch: { freqHz?: number; q?: number; ga
   const at = way.stages.findIndex((s) => s.id === stageId);
   if (at < 0) return;
   const stage = way.stages[at];
+  const target = wayTargets(way).targets[at];
+  if (!target) return;
   if (stage.target.kind === 'section') {
-    const { response, order, freqHz, q, gain } = wayTargets(way).targets[at];
+    const { response, order, freqHz, q, gain } = target;
     stage.target = { kind: 'own', of: { plan: stage.target.plan, section: stage.target.section }, response, order, freqHz, q, gainDb: decibels(gain) };
   }
   Object.assign(stage.target, patch);
@@ -86,17 +88,106 @@ export const followPlan = (stageId: string): Edit => (draft) => {
   if (stage?.target.kind === 'own' && stage.target.of) stage.target = { kind: 'section', ...stage.target.of };
 };
 
-export const setTopology = (stageId: string, topology: string): Edit => (draft) => {
+/** Another circuit for a stage. A circuit with parameters of its own keeps what both ask for by the same name. */
+export const setTopology = (stageId: string, id: string): Edit => (draft) => {
   const stage = stageOf(draft, stageId);
-  if (stage && stage.topology !== topology) Object.assign(stage, { topology, parts: {} });
+  const topology = topologyById(id);
+  if (!stage || stage.topology === id) return;
+  if (topology.role === 'section') Object.assign(stage, { topology: id, parts: {} });
+  else if (stage.target.kind === 'network') {
+    const { parameters } = stage.target;
+    const kept = Object.fromEntries(topology.parameters.flatMap(({ name, min, max }) => (parameters[name] >= min && parameters[name] <= max ? [[name, parameters[name]]] : [])));
+    const made = createNetwork(topology, newId, { parameters: kept });
+    Object.assign(stage, { topology: id, parts: made.stage.parts, mode: made.stage.mode, target: made.stage.target });
+    currentVariantOf(draft).controls.push(...made.controls);
+  }
+  forgetControls(draft);
+};
+
+/** Adds a circuit with parameters of its own at the end of the path, with controls for its pots. */
+export const addNetwork = (topologyId: string, form?: string): Edit => (draft) => {
+  const topology = topologyById(topologyId);
+  if (topology.role !== 'network') return;
+  const loadOhm = draft.brief.load.ohm;
+  const made = createNetwork(topology, newId, { form, parameters: topology.parameters.some((p) => p.name === 'loadOhm') && loadOhm !== null ? { loadOhm } : {} });
+  wayOf(draft).stages.push(made.stage);
+  currentVariantOf(draft).controls.push(...made.controls);
+};
+
+export const setParameter = (stageId: string, name: string, value: number): Edit => (draft) => {
+  const stage = stageOf(draft, stageId);
+  if (stage?.target.kind === 'network') stage.target.parameters[name] = value;
+};
+
+/** Another form of the same circuit; part choices that still have a place stay. */
+export const setForm = (stageId: string, form: string): Edit => (draft) => {
+  const stage = stageOf(draft, stageId);
+  const topology = stage && topologyById(stage.topology);
+  if (!stage || topology?.role !== 'network' || !topology.modes.includes(form)) return;
+  const named = new Set(topology.parts(form).map((p) => p.name));
+  stage.mode = form;
+  stage.parts = Object.fromEntries(Object.entries(stage.parts).filter(([name]) => named.has(name)));
+  forgetControls(draft);
+};
+
+/** Controls that turn nothing any more go. */
+function forgetControls(draft: Design): void {
+  const variant = currentVariantOf(draft);
+  const used = new Set(variant.ways.flatMap((way) => way.stages.flatMap((s) => Object.values(s.parts).flatMap(({ control }) => (control ? [control.control] : [])))));
+  if (variant.controls.some((c) => !used.has(c.id))) variant.controls = variant.controls.filter((c) => used.has(c.id));
+}
+
+const MOST_CONTROLS = 16;
+
+/** Puts a resistor on a pot or a switch of its own, or on a control there is (another gang of it). */
+export const holdPart = (stageId: string, part: string, held: HeldBy, control?: string): Edit => (draft) => {
+  const stage = stageOf(draft, stageId);
+  const variant = currentVariantOf(draft);
+  if (!stage || (control === undefined && variant.controls.length >= MOST_CONTROLS)) return;
+  const id = control ?? newId();
+  if (control === undefined) variant.controls.push({ id, name: `${part} of ${topologyById(stage.topology).shortName}`, kind: held.kind === 'switch' ? 'switch' : 'pot', position: 0.5, taper: 'linear' });
+  stage.parts[part] = { ...stage.parts[part], control: { ...held, control: id } };
+  forgetControls(draft);
+};
+export type HeldBy = Omit<Extract<PartControl, { kind: 'rheostat' }>, 'control'> | Omit<Extract<PartControl, { kind: 'switch' }>, 'control'>;
+
+export const changeHeld = (stageId: string, part: string, patch: Partial<{ totalOhm: number; endOhm: number; mismatchPct: number; ohms: number[] }>): Edit => (draft) => {
+  const held = stageOf(draft, stageId)?.parts[part]?.control;
+  if (held) Object.assign(held, patch);
+};
+
+export const releasePart = (stageId: string, part: string): Edit => (draft) => {
+  const choice = stageOf(draft, stageId)?.parts[part];
+  if (!choice || choice.control?.kind === 'wiper') return;
+  delete choice.control;
+  forgetControls(draft);
+};
+
+export const setControl = (controlId: string, patch: Partial<Pick<Control, 'position' | 'taper' | 'name'>>): Edit => (draft) => {
+  Object.assign(currentVariantOf(draft).controls.find((c) => c.id === controlId) ?? {}, patch);
+};
+
+export const addNuisance = (nuisance: Omit<Nuisance, 'id'>): Edit => (draft) => {
+  draft.brief.nuisances.push({ id: newId(), ...nuisance });
+};
+export const changeNuisance = (id: string, patch: Partial<Omit<Nuisance, 'id'>>): Edit => (draft) => {
+  Object.assign(draft.brief.nuisances.find((n) => n.id === id) ?? {}, patch);
+};
+export const removeNuisance = (id: string): Edit => (draft) => {
+  draft.brief.nuisances = draft.brief.nuisances.filter((n) => n.id !== id);
+};
+
+const orderOf = (id: string): number | null => {
+  const topology = topologyById(id);
+  return topology.role === 'section' ? topology.order : null;
 };
 
 /** Builds every planned stage of second order with one circuit, now and when stages are added. */
 export const setAllTopologies = (topology: string): Edit => (draft) => {
   const way = wayOf(draft);
-  const { order } = topologyById(topology);
+  const order = orderOf(topology);
   for (const plan of way.plans) plan.topologies[order === 1 ? 'first' : 'second'] = topology;
-  for (const stage of way.stages) if (topologyById(stage.topology).order === order && placeOf(stage)) setTopology(stage.id, topology)(draft);
+  for (const stage of way.stages) if (orderOf(stage.topology) === order && placeOf(stage)) setTopology(stage.id, topology)(draft);
 };
 
 export const setDevice = (stageId: string | null, device: string): Edit => (draft) => {
@@ -110,7 +201,7 @@ export const choosePart = (stageId: string, part: string, patch: Partial<PartCho
   const choice = { ...stage.parts[part], ...patch };
   if (!choice.use) delete choice.use;
   if (!choice.use) choice.pinned = false;
-  if (!choice.use && !choice.leftOut && choice.tolerancePct === undefined) delete stage.parts[part];
+  if (!choice.use && !choice.leftOut && choice.tolerancePct === undefined && !choice.control) delete stage.parts[part];
   else stage.parts[part] = choice;
 };
 
@@ -118,9 +209,11 @@ export const insertBuffer = (joint: number): Edit => (draft) => {
   wayOf(draft).stages.splice(joint, 0, ownStage('buffer', { kind: 'own', of: null, response: 'lowpass', order: 0, freqHz: 1000, q: 0.5, gainDb: 0 }));
 };
 
-/** Adds a stage of its own at the end: a second-order section at a frequency. */
-export const addStage = (response: Plan['response'], freqHz: number): Edit => (draft) => {
-  wayOf(draft).stages.push(ownStage('sallen-key-unity-gain', { kind: 'own', of: null, response, order: 2, freqHz, q: Math.SQRT1_2, gainDb: 0 }));
+/** Adds a stage of its own at the end: a section at a frequency. */
+export const addStage = (response: Plan['response'], freqHz: number, topologyId = 'sallen-key-unity-gain'): Edit => (draft) => {
+  const topology = topologyById(topologyId);
+  if (topology.role !== 'section') return;
+  wayOf(draft).stages.push(ownStage(topologyId, { kind: 'own', of: null, response, order: topology.order, freqHz, q: Math.SQRT1_2, gainDb: 0 }));
 };
 
 const ownStage = (topology: string, target: Stage['target']): Stage => ({ id: newId(), topology, target, parts: {}, device: DEFAULT_DEVICE, output: 'out', mode: 'normal', bypassed: false });
@@ -129,8 +222,9 @@ export const duplicateStage = (stageId: string): Edit => (draft) => {
   const way = wayOf(draft);
   const at = way.stages.findIndex((s) => s.id === stageId);
   if (at < 0) return;
-  const { response, order, freqHz, q, gain } = wayTargets(way).targets[at];
-  const copy: Stage = { ...JSON.parse(JSON.stringify(way.stages[at])), id: newId(), target: { kind: 'own', of: null, response, order, freqHz, q, gainDb: decibels(gain) } };
+  const target = wayTargets(way).targets[at];
+  const copy: Stage = { ...JSON.parse(JSON.stringify(way.stages[at])), id: newId() };
+  if (target) copy.target = { kind: 'own', of: null, response: target.response, order: target.order, freqHz: target.freqHz, q: target.q, gainDb: decibels(target.gain) };
   way.stages.splice(at + 1, 0, copy);
 };
 
@@ -138,6 +232,7 @@ export const duplicateStage = (stageId: string): Edit => (draft) => {
 export const removeStage = (stageId: string): Edit => (draft) => {
   const way = wayOf(draft);
   way.stages = way.stages.filter((s) => s.id !== stageId || placeOf(s) !== null);
+  forgetControls(draft);
 };
 
 export const setOutputResistor = (ohm: number | null): Edit => (draft) => {

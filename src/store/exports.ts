@@ -5,6 +5,7 @@ import { readDesignText, writeDesign } from '@/core/design/migrate';
 import type { Design } from '@/core/design/schema';
 import { figure, writeCsv } from '@/core/format/csv';
 import { curvesSvg, schematicSvg } from '@/core/format/svg';
+import { drawingOf } from '@/core/design/stage-design';
 import { designDeck } from '@/core/jobs/deck-jobs';
 import { failure, success, type Failure, type Result } from '@/core/result';
 import { topologyById } from '@/core/topology/index';
@@ -73,7 +74,7 @@ export function exportSchematic(): void {
     const values = Object.fromEntries(s.parts.map((p) => [p.name, p.chosen]));
     const topology = topologyById(s.topology);
     return {
-      name: `${i + 1}  ${s.name}, ${topology.name}`, drawing: topology.drawing(s.target.response, values),
+      name: `${i + 1}  ${s.name}, ${topology.name}`, drawing: drawingOf(topology, s.form, values),
       options: { values, resistorSymbol: design.preferences.resistorSymbol, leftOut: Object.fromEntries(s.parts.filter((p) => p.leftOut).map((p) => [p.name, p.leaveOut])) },
     };
   });

@@ -1,11 +1,17 @@
 import { create } from 'zustand';
-import type { Design } from '@/core/design/schema';
+import type { Design, Stage, Way } from '@/core/design/schema';
 import type { Candidate } from '@/core/jobs/compare';
-import type { DeskResult, Grid } from '@/core/jobs/desk-types';
+import type { DeskExtras, DeskResult, Grid } from '@/core/jobs/desk-types';
 import type { PartDetail } from '@/core/jobs/detail';
+import type { FourViews } from '@/core/jobs/four-views';
+import type { Shaping } from '@/core/jobs/shaping';
+import type { Turn } from '@/core/jobs/turn';
 import type { SpreadBand, SpreadResult } from '@/core/jobs/spread';
 import type { TimeResult } from '@/core/jobs/time';
 import type { Failure } from '@/core/result';
+import { formOf, specsOf } from '@/core/design/stage-design';
+import { parametersOf } from '@/core/topology/define-topology';
+import { topologyById } from '@/core/topology/index';
 import { startJob, type RunningJob } from '@/workers/job-client';
 import { LatestJob } from '@/workers/latest-job';
 import { documentStore } from './document';
@@ -21,6 +27,10 @@ interface ResultsState {
   readonly deskFailure: Failure | null;
   readonly detail: { readonly stageId: string; readonly parts: readonly PartDetail[] } | null;
   readonly time: TimeResult | null;
+  readonly fourViews: FourViews | null;
+  /** The whole rotation of the control in hand. */
+  readonly turn: Turn | null;
+  readonly shaping: Shaping | null;
   readonly candidates: readonly Candidate[] | null;
   readonly spread: { readonly result: SpreadResult; readonly forDesign: Design; readonly seed: number } | null;
   readonly spreadProgress: number | null;
@@ -28,7 +38,7 @@ interface ResultsState {
   readonly band: { readonly band: SpreadBand; readonly forDesign: Design } | null;
 }
 
-const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, candidates: null, spread: null, spreadProgress: null, band: null };
+const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, candidates: null, spread: null, spreadProgress: null, band: null };
 export const resultsStore = create<ResultsState>()(() => NONE);
 export const useResults = resultsStore;
 
@@ -38,6 +48,7 @@ const DRAG_POINTS = 151;
 /** The live spread band: draws and points that show where the curves lie without holding up the hand. */
 const BAND_RUNS = 60;
 const BAND_POINTS = 101;
+const TURN_POINTS = 201;
 /** Second thoughts (sensitivities, comparison) wait until the hand rests. */
 const REST_MS = 180;
 
@@ -48,9 +59,17 @@ function nice(value: number, up: boolean): number {
   return up ? (steps.find((s) => s >= value * 0.999) ?? value) : ([...steps].reverse().find((s) => s <= value * 1.001) ?? value);
 }
 
+/** Frequencies that a stage of its own is about. */
+function ownFrequencies({ target, topology: id, mode }: Stage): number[] {
+  if (target.kind === 'own') return target.order > 0 ? [target.freqHz] : [];
+  const topology = topologyById(id);
+  if (target.kind !== 'network' || topology.role !== 'network') return [];
+  return parametersOf(topology, mode).filter((p) => p.kind === 'frequency').map((p) => target.parameters[p.name]);
+}
+
 /** The frequency range of the curves: the audio band, or as far as the design's corners call for. */
 export function gridFor(design: Design): Grid {
-  const freqs = design.variants.flatMap((v) => v.ways.flatMap((w) => [...w.plans.map((p) => p.cutoffHz), ...w.stages.flatMap((s) => (s.target.kind === 'own' && s.target.order > 0 ? [s.target.freqHz] : []))]));
+  const freqs = design.variants.flatMap((v) => v.ways.flatMap((w) => [...w.plans.map((p) => p.cutoffHz), ...w.stages.flatMap(ownFrequencies)]));
   const [low, high] = freqs.length > 0 ? [Math.min(...freqs), Math.max(...freqs)] : [1000, 1000];
   return { fromHz: nice(Math.max(0.01, Math.min(20, low / 12)), false), toHz: nice(Math.min(1e8, Math.max(20e3, high * 12)), true), points: GRID_POINTS };
 }
@@ -84,6 +103,9 @@ export function startLiveResults(): () => void {
   const detail = new LatestJob<'detail'>((request) => startJob<'detail'>(request), (answer, request) => answer.ok && resultsStore.setState({ detail: { stageId: request.stageId, parts: answer.value } }));
   const compare = new LatestJob<'compare'>((request) => startJob<'compare'>(request), (answer) => answer.ok && resultsStore.setState({ candidates: answer.value }));
   const band = new LatestJob<'band'>((request) => startJob<'band'>(request), (answer, request) => answer.ok && resultsStore.setState({ band: { band: answer.value, forDesign: request.design } }));
+  const fourViews = new LatestJob<'four-views'>((request) => startJob<'four-views'>(request), (answer) => answer.ok && resultsStore.setState({ fourViews: answer.value }));
+  const turn = new LatestJob<'turn'>((request) => startJob<'turn'>(request), (answer) => answer.ok && resultsStore.setState({ turn: answer.value }));
+  const shaping = new LatestJob<'shaping'>((request) => startJob<'shaping'>(request), (answer) => answer.ok && resultsStore.setState({ shaping: answer.value }));
   let rest: ReturnType<typeof setTimeout> | undefined;
 
   const refresh = () => {
@@ -92,23 +114,29 @@ export function startLiveResults(): () => void {
     const view = viewStore.getState();
     const variant = currentVariantOf(design);
     const common = { design: lean(design), variantId: variant.id, ghostVariantId: view.ghostVariant };
-    desk.ask({ kind: 'desk', ...common, grid: gridNow(design) });
+    desk.ask({ kind: 'desk', ...common, grid: gridNow(design), extras: extrasOf(design, view) });
     const { spread } = resultsStore.getState();
     if (spread && view.shown.spread && spread.forDesign.id === design.id) {
       band.ask({ kind: 'band', design: common.design, variantId: variant.id, seed: spread.seed, runs: BAND_RUNS, grid: { ...gridNow(design), points: BAND_POINTS } });
     }
     if (view.curveView === 'step') time.ask({ kind: 'time', ...common, wave: { kind: 'step' } });
-    if (view.curveView === 'square') time.ask({ kind: 'time', ...common, wave: { kind: 'square', freqHz: view.squareHz ?? defaultSquareHz(design) } });
+    const waveHz = view.waveHz ?? defaultWaveHz(design);
+    if (view.curveView === 'wave') time.ask({ kind: 'time', ...common, wave: { kind: 'periodic', wave: view.wave, freqHz: waveHz } });
+    const stage = selectedStageOf(design, view.selectedStage);
+    if (stage && view.curveView === 'four') fourViews.ask({ kind: 'four-views', ...common, stageId: stage.id, wave: view.wave, freqHz: waveHz, discharge: dischargeOf(variant.ways[0], stage, view.dischargeOhm) });
     clearTimeout(rest);
     rest = setTimeout(() => {
-      const stageId = variant.ways[0].stages.find((s) => s.id === view.selectedStage)?.id ?? variant.ways[0].stages[0]?.id;
-      if (stageId) detail.ask({ kind: 'detail', ...common, stageId });
+      if (stage) detail.ask({ kind: 'detail', ...common, stageId: stage.id });
+      if (stage?.topology.startsWith('shaped-amplifier')) shaping.ask({ kind: 'shaping', ...common, stageId: stage.id, goal: view.shapingGoal });
+      const control = turnedControlOf(design, view.turnedControl);
+      if (control) turn.ask({ kind: 'turn', ...common, controlId: control.id, grid: { ...gridFor(design), points: TURN_POINTS } });
+      else if (resultsStore.getState().turn) resultsStore.setState({ turn: null });
       if (view.task === 'circuit') compare.ask({ kind: 'compare', ...common });
     }, REST_MS);
   };
   const stopDocument = documentStore.subscribe(refresh);
   const stopView = viewStore.subscribe((now, before) => {
-    if (now.ghostVariant !== before.ghostVariant || now.curveView !== before.curveView || now.squareHz !== before.squareHz || now.selectedStage !== before.selectedStage || now.task !== before.task || now.dragging !== before.dragging) refresh();
+    if (now.ghostVariant !== before.ghostVariant || now.curveView !== before.curveView || now.waveHz !== before.waveHz || now.wave !== before.wave || now.dischargeOhm !== before.dischargeOhm || now.turnedControl !== before.turnedControl || now.shapingGoal !== before.shapingGoal || now.shown !== before.shown || now.selectedStage !== before.selectedStage || now.task !== before.task || now.dragging !== before.dragging) refresh();
   });
   refresh();
   return () => {
@@ -117,16 +145,42 @@ export function startLiveResults(): () => void {
     stopView();
     desk.clear();
     band.clear();
+    turn.clear();
   };
 }
 
 /** Workers need the circuits, not the record. */
 const lean = (design: Design): Design => ({ ...design, measurements: [], log: [] });
 
-export const defaultSquareHz = (design: Design): number => {
-  const plans = currentVariantOf(design).ways[0].plans;
-  return Number(((plans.at(-1)?.cutoffHz ?? 1000) / 4).toPrecision(2));
+/** The wave's frequency until one is chosen: two octaves under the highest corner of the path. */
+export const defaultWaveHz = (design: Design): number => {
+  const [way] = currentVariantOf(design).ways;
+  const corners = [...way.plans.map((p) => p.cutoffHz), ...way.stages.flatMap(ownFrequencies)];
+  return Number(((corners.length > 0 ? Math.max(...corners) : 1000) / 4).toPrecision(2));
 };
+
+const selectedStageOf = (design: Design, selected: string | null): Stage | undefined => {
+  const { stages } = currentVariantOf(design).ways[0];
+  return stages.find((s) => s.id === selected) ?? stages[0];
+};
+
+/** The control whose rotation is shown: the one in hand, or the first there is. */
+export const turnedControlOf = (design: Design, turned: string | null) => {
+  const { controls } = currentVariantOf(design);
+  return controls.find((c) => c.id === turned) ?? controls[0];
+};
+
+/** What discharges a stage: its first resistor, of the size it has while the switch is off. */
+function dischargeOf(way: Way, stage: Stage, ohm: number | null): { part: string; ohm: number } | null {
+  const resistor = specsOf(topologyById(stage.topology), formOf(way, stage)).find((p) => p.kind === 'resistor' && !stage.parts[p.name]?.leftOut);
+  return resistor && ohm !== null ? { part: resistor.name, ohm } : null;
+}
+
+/** Curves that only some views and traces want. */
+function extrasOf(design: Design, { shown, curveView, selectedStage }: ReturnType<typeof viewStore.getState>): DeskExtras {
+  const bare = shown.bare || curveView === 'difference' || design.brief.nuisances.length > 0;
+  return { bareStage: bare ? (selectedStageOf(design, selectedStage)?.id ?? null) : null, straight: shown.straight, isolated: shown.isolated };
+}
 
 /** Whether a spread was drawn for circuits, tolerances or surroundings other than those on the desk. */
 export const spreadIsStale = (drawnFor: Design, now: Design): boolean =>

@@ -80,7 +80,7 @@ describe('edits', () => {
     edit(edits.retune(lastStage().id, { q: 3 }));
     expect(lastStage().target).toMatchObject({ kind: 'own', freqHz: 4000, q: 3 });
     edit(edits.changePlan(planId(), { cutoffHz: 2000 }));
-    expect(wayTargets(way()).targets.map((t) => t.freqHz)).toEqual([72, 72, 2000, 4000]);
+    expect(wayTargets(way()).targets.map((t) => t?.freqHz)).toEqual([72, 72, 2000, 4000]);
     edit(edits.followPlan(lastStage().id));
     expect(wayTargets(way()).targets.at(-1)?.freqHz).toBe(2000);
   });

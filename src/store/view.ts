@@ -1,10 +1,12 @@
 import { create } from 'zustand';
+import type { WaveId } from '@/core/analysis/periodic-waves';
+import type { ShapingGoal } from '@/core/jobs/shaping';
 
 export const TASKS = ['brief', 'circuit', 'values', 'spread', 'build', 'measure', 'log'] as const;
 export type Task = (typeof TASKS)[number];
-export const CURVE_VIEWS = ['response', 'delay', 'step', 'square'] as const;
+export const CURVE_VIEWS = ['response', 'delay', 'step', 'wave', 'four', 'impedance', 'difference'] as const;
 export type CurveView = (typeof CURVE_VIEWS)[number];
-export const TRACES = ['asBuilt', 'ideal', 'ghost', 'measured', 'spread', 'brief'] as const;
+export const TRACES = ['asBuilt', 'ideal', 'ghost', 'bare', 'straight', 'isolated', 'family', 'measured', 'spread', 'brief'] as const;
 export type TraceName = (typeof TRACES)[number];
 
 /** How the desk is being looked at: not part of the design, not undone, not saved with it. */
@@ -19,13 +21,22 @@ interface ViewState {
   readonly ghostVariant: string | null;
   /** While the key is held the ghost is shown in front. */
   readonly flipped: boolean;
-  readonly squareHz: number | null;
+  /** The wave that is put through the circuit; its frequency follows the cutoff until one is chosen. */
+  readonly wave: WaveId;
+  readonly waveHz: number | null;
+  /** While the switch is off: through what resistor of the stage in hand it discharges. */
+  readonly dischargeOhm: number | null;
+  /** The part in hand, of the stage in hand. */
+  readonly selectedPart: string | null;
+  /** The control whose whole rotation is shown. */
+  readonly turnedControl: string | null;
+  readonly shapingGoal: ShapingGoal;
   readonly dragging: boolean;
 }
 
 const FRESH: ViewState = {
-  task: 'brief', curveView: 'response', shown: { asBuilt: true, ideal: true, ghost: true, measured: true, spread: true, brief: true },
-  selectedStage: null, cursor: null, ghostVariant: null, flipped: false, squareHz: null, dragging: false,
+  task: 'brief', curveView: 'response', shown: { asBuilt: true, ideal: true, ghost: true, bare: false, straight: false, isolated: false, family: true, measured: true, spread: true, brief: true },
+  selectedStage: null, cursor: null, ghostVariant: null, flipped: false, wave: 'square', waveHz: null, dischargeOhm: null, selectedPart: null, turnedControl: null, shapingGoal: { keepHz: 1000, loseHz: 60e3, loseDb: 15 }, dragging: false,
 };
 
 export const viewStore = create<ViewState>()(() => FRESH);

@@ -1,10 +1,11 @@
 import { fireEvent, render, screen } from '@testing-library/react';
+import { drawingOf, specsOf } from '@/core/design/stage-design';
 import { topologyById, TOPOLOGIES } from '@/core/topology/index';
 import { Glyph } from './glyph';
 import { Schematic } from './schematic';
 
 const values = { R1: 15e3, R2: 4.3e3, C1: 15e-9, C2: 1.5e-9 };
-const drawing = topologyById('sallen-key-unity-gain').drawing('lowpass', values);
+const drawing = drawingOf(topologyById('sallen-key-unity-gain'), 'lowpass', values);
 
 test('shows every part with its value and says what it is', () => {
   render(
@@ -55,17 +56,19 @@ test('pointing at a part tells which, and the one pointed at is lit', () => {
   expect(container.querySelectorAll('.lit').length).toBe(3);
 });
 
-test.each(TOPOLOGIES.flatMap((t) => t.responses.map((response) => [t.id, response] as const)))(
+test.each(TOPOLOGIES.flatMap((t) =>
+    (t.role === 'section' ? t.responses : t.modes).map((form) => [t.id, form] as const),
+  ))(
   '%s as %s draws both resistor symbols without a gap in its numbers',
-  (id, response) => {
+  (id, form) => {
     const topology = topologyById(id);
     const parts = Object.fromEntries(
-      topology.parts(response).map((p) => [p.name, p.kind === 'resistor' ? 1e4 : 1e-8]),
+      specsOf(topology, form).map((p) => [p.name, p.kind === 'resistor' ? 1e4 : 1e-8]),
     );
     for (const symbol of ['box', 'zigzag'] as const) {
       const { container, unmount } = render(
         <Schematic
-          drawing={topology.drawing(response, parts)}
+          drawing={drawingOf(topology, form, parts)}
           values={parts}
           leftOut={{}}
           resistorSymbol={symbol}

@@ -1,25 +1,36 @@
 'use client';
 
 import { schematicShapes, type SchematicOptions } from '@/core/format/schematic-shapes';
-import { TEXT, type Drawing } from '@/core/topology/drawing';
+import { useMemo } from 'react';
+import { drawingBounds, TEXT, type Drawing } from '@/core/topology/drawing';
 
 export interface SchematicProps extends SchematicOptions {
   readonly drawing: Drawing;
   readonly title: string;
   readonly highlighted?: string | null;
   readonly onPoint?: (part: string | null) => void;
+  /** A part was taken in hand. */
+  readonly onPick?: (part: string) => void;
 }
 
+/** The largest a unit is drawn: small circuits do not fill the pane for its own sake. */
+const PIXELS_A_UNIT = 13;
+const MARGIN = 0.6;
+
 /** A stage's circuit with its live values. Pointing at a part tells the owner which. */
-export function Schematic({ drawing, title, highlighted = null, onPoint, ...options }: SchematicProps) {
+export function Schematic({ drawing, title, highlighted = null, onPoint, onPick, ...options }: SchematicProps) {
   const shapes = schematicShapes(drawing, options);
+  const { x0, y0, width, height } = useMemo(() => {
+    const box = drawingBounds(drawing);
+    return { x0: box.x0 - MARGIN, y0: box.y0 - MARGIN, width: box.x1 - box.x0 + 2 * MARGIN, height: box.y1 - box.y0 + 2 * MARGIN };
+  }, [drawing]);
   return (
-    <svg className="schematic" viewBox={`-1 0 ${drawing.width + 2} ${drawing.height}`} role="img" aria-label={title} preserveAspectRatio="xMidYMid meet">
+    <svg className="schematic" viewBox={`${x0} ${y0} ${width} ${height}`} style={{ maxWidth: `${(width * PIXELS_A_UNIT).toFixed(0)}px` }} role="img" aria-label={title} preserveAspectRatio="xMidYMid meet">
       {shapes.map((shape, i) => {
         if (shape.kind === 'dot') return <circle key={i} cx={shape.at[0]} cy={shape.at[1]} r={0.28} className="node" />;
         const part = shape.part;
         const lit = part !== null && part === highlighted ? ' lit' : '';
-        const point = part ? { onPointerEnter: () => onPoint?.(part), onPointerLeave: () => onPoint?.(null) } : {};
+        const point = part ? { onPointerEnter: () => onPoint?.(part), onPointerLeave: () => onPoint?.(null), onClick: () => onPick?.(part) } : {};
         if (shape.kind === 'path') return <path key={i} d={shape.d} className={`line${lit}`} {...point} />;
         return (
           <text key={i} x={shape.at[0]} y={shape.at[1]} textAnchor={shape.anchor} fontSize={TEXT} className={`${shape.strong ? 'value' : 'name'}${lit}`} {...point}>

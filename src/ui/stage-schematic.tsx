@@ -1,15 +1,32 @@
 'use client';
 
 import type { DeskStage } from '@/core/jobs/desk-types';
+import { drawingOf } from '@/core/design/stage-design';
 import { topologyById } from '@/core/topology/index';
 import { Schematic } from './schematic';
+import type { Stage } from '@/core/design/schema';
 import { useDesign } from '@/store/document';
+import { currentVariantOf } from '@/store/edits';
+
+const NONE: ReadonlySet<string> = new Set();
+const known = new WeakMap<Stage['parts'], ReadonlySet<string>>();
+
+/** Resistors of a stage that a pot or switch stands in for; the same set for the same choices, so that nothing is drawn again for it. */
+function turnedParts(stage: Stage | undefined): ReadonlySet<string> {
+  if (!stage) return NONE;
+  const before = known.get(stage.parts);
+  if (before) return before;
+  const turned = new Set(Object.entries(stage.parts).flatMap(([name, { control }]) => (control && control.kind !== 'wiper' ? [name] : [])));
+  known.set(stage.parts, turned);
+  return turned;
+}
 
 /** A stage's circuit with the values as chosen, in the symbols the maker prefers. */
-export function StageSchematic({ facts, highlighted, onPoint }: { facts: DeskStage; highlighted: string | null; onPoint: (part: string | null) => void }) {
+export function StageSchematic({ facts, highlighted, onPoint, onPick }: { facts: DeskStage; highlighted: string | null; onPoint: (part: string | null) => void; onPick?: (part: string) => void }) {
   const resistorSymbol = useDesign((d) => d.preferences.resistorSymbol);
   const topology = topologyById(facts.topology);
   const values = Object.fromEntries(facts.parts.map((p) => [p.name, p.chosen]));
   const leftOut = Object.fromEntries(facts.parts.filter((p) => p.leftOut).map((p) => [p.name, p.leaveOut]));
-  return <Schematic drawing={topology.drawing(facts.target.response, values)} values={values} leftOut={leftOut} resistorSymbol={resistorSymbol} title={`Circuit of ${facts.name}: ${topology.name}`} highlighted={highlighted} onPoint={onPoint} />;
+  const turned = useDesign((d) => turnedParts(currentVariantOf(d).ways[0].stages.find((s) => s.id === facts.id)));
+  return <Schematic drawing={drawingOf(topology, facts.form, values)} values={values} leftOut={leftOut} turned={turned} resistorSymbol={resistorSymbol} title={`Circuit of ${facts.name}: ${topology.name}`} highlighted={highlighted} onPoint={onPoint} onPick={onPick} />;
 }

@@ -51,6 +51,44 @@ export function highestPeak(freqHz: ArrayLike<number>, levelDb: ArrayLike<number
   return { freqHz: freqHz[best] * (freqHz[best + 1] / freqHz[best]) ** shift, levelDb: b - ((a - c) * shift) / 4 };
 }
 
+/** How far the level must rise on both sides of a dip for it to count as one, dB. */
+const DIP_DB = 3;
+
+/** The lowest point inside the grid that the level rises from on both sides by 3 dB or more; null when there is none. */
+export function deepestDip(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>): Peak | null {
+  const n = levelDb.length;
+  const highestFrom = new Float64Array(n);
+  for (let i = n - 2; i >= 0; i--) highestFrom[i] = Math.max(i === n - 2 ? levelDb[n - 1] : highestFrom[i + 1], levelDb[i + 1]);
+  let best = -1;
+  let highestBefore = levelDb[0];
+  for (let i = 1; i < n - 1; i++) {
+    if (Math.min(highestBefore, highestFrom[i]) >= levelDb[i] + DIP_DB && (best < 0 || levelDb[i] < levelDb[best])) best = i;
+    highestBefore = Math.max(highestBefore, levelDb[i]);
+  }
+  return best < 0 ? null : { freqHz: freqHz[best], levelDb: levelDb[best] };
+}
+
+/** Sharpens a dip by solving the circuit itself: golden section in log f, to about 1e-7 relative. */
+export function refineDip({ freqHz }: Peak, spacing: number, levelAt: (freqHz: number) => number): Peak {
+  const golden = (Math.sqrt(5) - 1) / 2;
+  let [low, high] = [Math.log(freqHz / spacing), Math.log(freqHz * spacing)];
+  let [a, b] = [high - golden * (high - low), low + golden * (high - low)];
+  let [atA, atB] = [levelAt(Math.exp(a)), levelAt(Math.exp(b))];
+  for (let step = 0; step < 32; step++) {
+    if (atA < atB) {
+      [high, b, atB] = [b, a, atA];
+      a = high - golden * (high - low);
+      atA = levelAt(Math.exp(a));
+    } else {
+      [low, a, atA] = [a, b, atB];
+      b = low + golden * (high - low);
+      atB = levelAt(Math.exp(b));
+    }
+  }
+  const at = Math.exp((low + high) / 2);
+  return { freqHz: at, levelDb: levelAt(at) };
+}
+
 /** The steepest fall and the steepest rise over any octave of the grid, dB per octave (fall negative), with the octave's middle (Hz). */
 export function steepestOctaves(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>): { fall: { slope: number; freqHz: number }; rise: { slope: number; freqHz: number } } {
   const fall = { slope: 0, freqHz: freqHz[0] };

@@ -1,9 +1,9 @@
 import { success, type Result } from '../result';
-import { partsList, type PartsLine } from '../parts/parts-list';
-import type { Design, Variant } from './schema';
+import { partsList, type PartsLine, type PlacedPartValue } from '../parts/parts-list';
+import type { Control, Design, Variant } from './schema';
 import { AS_BUILT, compile } from './compile';
 import { mergeNodes, GROUND } from '../circuit/netlist';
-import { stageName } from './stage-design';
+import { drawingOf, stageName, valuesOf, type DesignedPart } from './stage-design';
 
 export interface Connection {
   readonly net: string;
@@ -29,21 +29,35 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
   const [way] = compiled.value.ways;
   const built = way.stages.map((designed, i) => ({ designed, number: i + 1 })).filter(({ designed }) => !designed.stage.bypassed);
   const numberOf = new Map(built.map(({ designed, number }) => [designed.stage.id, number]));
-  const parts = built.flatMap(({ designed, number }) =>
-    designed.parts.filter((p) => !p.choice.leftOut).map((p) => ({ reference: referenceOf(p.spec.name, number), kind: p.spec.kind, value: p.chosen, tolerancePct: p.tolerancePct })),
-  );
+  const parts: PlacedPartValue[] = built.flatMap(({ designed, number }) => designed.parts.filter((p) => !p.choice.leftOut && !p.spec.given).flatMap((p) => boughtParts(p, referenceOf(p.spec.name, number), variant.controls)));
   const { outputResistor } = variant.ways[0];
   if (outputResistor) parts.push({ reference: 'Rout', kind: 'resistor', value: outputResistor.ohm, tolerancePct: outputResistor.tolerancePct ?? design.preferences.resistorTolerancePct });
-  const amplifiers = built.flatMap(({ designed, number }) => (designed.topology.opAmps > 0 ? [{ reference: referenceOf('U1', number), name: designed.device?.name ?? 'ideal op-amp (choose a real one)' }] : []));
+  const amplifiers = built.flatMap(({ designed, number }) => drawingOf(designed.topology, designed.form, valuesOf(designed, 'chosen')).opAmps.map(({ name }) => ({ reference: referenceOf(name, number), name: designed.device?.name ?? 'ideal op-amp (choose a real one)' })));
   return success({
     parts: partsList(parts, amplifiers, design.preferences.boards),
     connections: connectionsOf(compiled.value.netlist, way, numberOf, design),
     stages: built.map(({ designed, number }) => ({
-      name: designed.target.order === 0 ? 'Buffer' : stageName(variant.ways[0], designed.stage), topology: designed.topology.name, references: designed.parts.map((p) => referenceOf(p.spec.name, number)),
+      name: stageName(variant.ways[0], designed.stage), topology: designed.topology.name, references: designed.parts.map((p) => referenceOf(p.spec.name, number)),
     })),
     opAmpUnits: amplifiers.length,
     boards: design.preferences.boards,
   });
+}
+
+const taperWords = (controls: readonly Control[], id: string): string => {
+  const taper = controls.find((c) => c.id === id)?.taper ?? 'linear';
+  return typeof taper === 'object' ? 'pot, measured taper' : `pot, ${taper.replace('-', ' ')}`;
+};
+
+/** What a place on the board is filled with: one part, or a pot and what keeps it from its end, or a switch and its resistors. */
+function boughtParts(part: DesignedPart, reference: string, controls: readonly Control[]): PlacedPartValue[] {
+  const { spec, choice: { control: held }, chosen: value, tolerancePct } = part;
+  if (held?.kind === 'rheostat') {
+    const track = { reference, kind: 'potentiometer' as const, value: held.totalOhm, tolerancePct: 20, name: taperWords(controls, held.control) };
+    return held.endOhm > 0 ? [track, { reference: `${reference} stop`, kind: 'resistor', value: held.endOhm, tolerancePct }] : [track];
+  }
+  if (held?.kind === 'switch') return [{ reference, kind: 'switch', value: held.ohms.length, tolerancePct: 0, name: 'switch, positions' }, ...held.ohms.map((ohm, i): PlacedPartValue => ({ reference: `${reference} ${i + 1}`, kind: 'resistor', value: ohm, tolerancePct }))];
+  return [{ reference, kind: spec.kind, value, tolerancePct, ...(held?.kind === 'wiper' ? { name: taperWords(controls, held.control) } : {}) }];
 }
 
 const OP_AMP_PINS = ['+', '−', 'out'];
@@ -58,6 +72,7 @@ function connectionsOf(netlist: Parameters<typeof mergeNodes>[0], way: { joints:
     if (number !== undefined && definition.kind.endsWith('op-amp')) nodes.slice(0, 2).forEach((node, i) => put(node, `${referenceOf(part, number)} ${OP_AMP_PINS[i]}`));
     if (number !== undefined && definition.kind === 'ideal-op-amp') put(nodes[2], `${referenceOf(part, number)} out`);
     else if (number !== undefined && tail === 'output') put(nodes[1], `${referenceOf(part, number)} out`);
+    else if (number !== undefined && (tail === 'low' || tail === 'high')) nodes.forEach((node, i) => (i === 0 || tail === 'low') && put(node, `${referenceOf(part, number)} ${i === 0 ? tail : 'wiper'}`));
     else if (number !== undefined && nodes.length === 2) nodes.forEach((node, i) => put(node, `${referenceOf(part, number)} ${i === 0 ? 'a' : 'b'}`));
     else if (name.startsWith('Rout.')) nodes.forEach((node, i) => put(node, `Rout ${i === 0 ? 'a' : 'b'}`));
   }

@@ -2,6 +2,7 @@ import { GROUND, type ElementInstance, type Netlist } from '../circuit/netlist';
 import { assemble, type Assembled } from '../circuit/structure';
 import { C, E, idealAmp, L, onePoleAmp, R, V } from '../circuit/build';
 import { currentSource } from '../circuit/elements/current-source';
+import type { VaryingSlot } from '../analysis/spread';
 import type { OpAmp } from '../device/op-amps';
 import { success, type Result } from '../result';
 import type { BuildContext } from '../topology/define-topology';
@@ -24,6 +25,8 @@ export interface CompiledPart {
   readonly part: string;
   readonly slot: number;
   readonly tolerancePct: number;
+  /** Parts that are off together. */
+  readonly batch?: VaryingSlot['batch'];
 }
 
 export interface CompiledWay {
@@ -53,7 +56,7 @@ export const IDEAL: CompileOptions = { values: 'exact', devices: 'ideal', joints
 export class NetlistWriter {
   readonly elements: ElementInstance[] = [];
   readonly merged: (readonly [string, string])[] = [];
-  readonly owners: { element: string; stageId: string | null; wayId: string; part: string; tolerancePct: number }[] = [];
+  readonly owners: { element: string; stageId: string | null; wayId: string; part: string; tolerancePct: number; batch?: VaryingSlot['batch'] }[] = [];
   readonly reference: string;
 
   constructor(design: Design, private readonly options: CompileOptions) {
@@ -69,14 +72,18 @@ export class NetlistWriter {
   }
 
   stage(designed: DesignedStage, wayId: string, input: string, output: string): void {
-    const { stage, topology, target } = designed;
+    const { stage, topology } = designed;
     if (stage.bypassed) {
       this.merged.push([input, output]);
       return;
     }
     const byName = new Map(designed.parts.map((part) => [part.spec.name, part]));
-    const context: BuildContext = {
-      response: target.response,
+    const placed = (name: string) => {
+      const part = byName.get(name);
+      if (!part) throw new Error(`${topology.id} builds ${name}, which its design did not give`);
+      return part;
+    };
+    const context: Omit<BuildContext, 'form'> = {
       input,
       output,
       ground: GROUND,
@@ -84,20 +91,41 @@ export class NetlistWriter {
       node: (local) => `${stage.id}.${local}`,
       has: (name) => byName.has(name),
       part: (name, a, b) => {
-        const part = byName.get(name);
-        if (!part) throw new Error(`${topology.id} builds ${name}, which its design did not give`);
+        const part = placed(name);
         if (part.choice.leftOut && this.options.values === 'chosen') {
           if (part.spec.leaveOut === 'short') this.merged.push([a, b]);
           return;
         }
         const element = `${stage.id}.${name}`;
         const make = part.spec.kind === 'resistor' ? R : part.spec.kind === 'capacitor' ? C : L;
-        this.elements.push(make(element, a, b, part[this.options.values]));
+        const value = part[this.options.values];
+        if (value === 0 && part.spec.kind === 'resistor') {
+          // A pot turned to its end: no 0 ohm is ever stamped.
+          this.merged.push([a, b]);
+          return;
+        }
+        this.elements.push(make(element, a, b, value));
         this.owners.push({ element, stageId: stage.id, wayId, part: name, tolerancePct: part.tolerancePct });
+      },
+      pot: (name, low, wiper, high) => {
+        const part = placed(name);
+        if (part.choice.leftOut && this.options.values === 'chosen') {
+          // A pot that is left out is a wire from its high end.
+          if (part.spec.leaveOut === 'short') this.merged.push([high, wiper]);
+          return;
+        }
+        const share = part.wiper ?? 0.5;
+        for (const [half, end, portion] of [['low', low, share], ['high', high, 1 - share]] as const) {
+          const element = `${stage.id}.${name}.${half}`;
+          this.resistorOrWire(element, end, wiper, part[this.options.values] * portion);
+          // One track: its halves are off by the same share.
+          if (portion > 0) this.owners.push({ element, stageId: stage.id, wayId, part: name, tolerancePct: part.tolerancePct, batch: { id: `${stage.id}.${name}`, matchPct: 0 } });
+        }
       },
       opAmp: (name, plus, minus, out) => this.opAmp(`${stage.id}.${name}`, plus, minus, out, this.options.devices === 'ideal' ? null : designed.device),
     };
-    topology.build(context);
+    if (designed.role === 'section') designed.topology.build({ ...context, form: designed.form });
+    else designed.topology.build({ ...context, form: designed.form });
   }
 
   private opAmp(name: string, plus: string, minus: string, out: string, device: OpAmp | null): void {
@@ -127,7 +155,7 @@ const loadOhm = (design: Design, way: Way): number | null => (way.load.kind === 
 export function compile(design: Design, variant: Variant, options: CompileOptions): Result<Compilation> {
   const designed: CompiledWay[] = [];
   for (const way of variant.ways) {
-    const stages = designWay(way, design.preferences);
+    const stages = designWay(way, design.preferences, variant.controls);
     if (!stages.ok) return stages;
     designed.push({ wayId: way.id, joints: way.stages.map((_, k) => `${way.id}:${k}`).concat(`${way.id}:${way.stages.length}`), output: `${way.id}:out`, ...stages.value });
   }
@@ -159,7 +187,7 @@ function writeWay(writer: NetlistWriter, design: Design, variant: Variant, way: 
       writer.elements.push(E(`buffer.${designed.stage.id}`, input, GROUND, own.joints[k], GROUND, 1));
     }
     writer.stage(designed, way.id, input, own.joints[k + 1]);
-    if (isolated) writer.terminate(`declared.${designed.stage.id}`, own.joints[k + 1], designed.topology.load.ohm);
+    if (isolated) writer.terminate(`declared.${designed.stage.id}`, own.joints[k + 1], designed.load.ohm);
   });
   const last = own.joints[own.joints.length - 1];
   if (isolated) {
@@ -180,7 +208,7 @@ export function compileStage(design: Design, designed: DesignedStage, options: O
   const writer = new NetlistWriter(design, { ...options, joints: 'isolated' });
   writer.elements.push(V('Vin', 'in', GROUND, 1));
   writer.stage({ ...designed, stage: { ...designed.stage, bypassed: false } }, 'way', 'in', 'out');
-  writer.terminate('declared', 'out', designed.topology.load.ohm);
+  writer.terminate('declared', 'out', designed.load.ohm);
   return writer.finish().circuit;
 }
 
@@ -192,7 +220,7 @@ export function compileBefore(design: Design, way: Way, stages: readonly Designe
   writer.resistorOrWire('Rs', SOURCE_NODE, node(0), design.brief.source.ohm);
   for (let k = 0; k < joint; k++) writer.stage(stages[k], way.id, node(k), node(k + 1));
   const standing = stages.slice(0, joint).filter((s) => !s.stage.bypassed);
-  writer.terminate('declared', 'cut', standing.at(-1)?.topology.load.ohm ?? null);
+  writer.terminate('declared', 'cut', standing.at(-1)?.load.ohm ?? null);
   return writer.finish().circuit;
 }
 

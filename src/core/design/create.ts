@@ -1,11 +1,15 @@
 import type { AlignmentId } from '../filter/alignments/index';
 import { alignmentById } from '../filter/alignments/index';
 import type { FilterResponse } from '../filter/section';
-import { DESIGN_FORMAT, DESIGN_VERSION, type Design, type Plan, type Stage, type Variant, type Way } from './schema';
+import type { NetworkTopology } from '../topology/define-topology';
+import { DESIGN_FORMAT, DESIGN_VERSION, type Control, type Design, type Plan, type Stage, type Variant, type Way } from './schema';
 import { sectionsOf } from './targets';
 
 /** Makes ids; the interface passes random ones, tests and demo data count. */
 export type MakeId = () => string;
+
+/** Share of a pot's track that its wiper cannot leave at either end. */
+const PART_OF_TRACK_LEFT = 0.001;
 
 export const DEFAULT_DEVICE = 'jfet-audio-3mhz';
 
@@ -21,7 +25,7 @@ export function createPlan(id: string, response: FilterResponse, alignment: Alig
  * those past the plan's end go. A stage retuned to its own target keeps the place of the section it came from; stages added by hand follow.
  */
 export function arrangeStages(way: Way, makeId: MakeId): Way {
-  const added = way.stages.filter(({ target }) => target.kind === 'own' && target.of === null);
+  const added = way.stages.filter((stage) => placeOf(stage) === null);
   const planned = way.plans.map((plan) => {
     const current = way.stages.filter((s) => placeOf(s)?.plan === plan.id);
     const sections = sectionsOf(plan);
@@ -42,12 +46,22 @@ export function arrangeStages(way: Way, makeId: MakeId): Way {
 }
 
 /** The section of a plan that a stage stands for, retuned or not. */
-export const placeOf = ({ target }: Stage): { plan: string; section: number } | null => (target.kind === 'section' ? target : target.of);
+export const placeOf = ({ target }: Stage): { plan: string; section: number } | null => (target.kind === 'section' ? target : target.kind === 'own' ? target.of : null);
 
 const rank = (way: Way, stage: Stage): number => {
   const at = way.stages.indexOf(stage);
   return at < 0 ? Number.MAX_SAFE_INTEGER : at;
 };
+
+/** A stage of its own with a circuit that asks for its own parameters, at what they start with unless given; and controls for the pots it has of itself. */
+export function createNetwork(topology: NetworkTopology, makeId: MakeId, given: { form?: string; parameters?: Readonly<Record<string, number>> } = {}): { stage: Stage; controls: Control[] } {
+  const mode = given.form ?? topology.modes[0];
+  const parameters = Object.fromEntries(topology.parameters.map((p) => [p.name, given.parameters?.[p.name] ?? p.initial]));
+  const pots = topology.parts(mode).filter((spec) => spec.kind === 'potentiometer');
+  const controls = pots.map(({ role }): Control => ({ id: makeId(), name: role[0].toUpperCase() + role.slice(1), kind: 'pot', position: 0.5, taper: 'log' }));
+  const parts = Object.fromEntries(pots.map(({ name }, i) => [name, { control: { kind: 'wiper' as const, control: controls[i].id, endOhm: PART_OF_TRACK_LEFT * (parameters.trackOhm ?? 10e3), mismatchPct: 0 } }]));
+  return { stage: { id: makeId(), topology: topology.id, target: { kind: 'network', parameters }, parts, device: DEFAULT_DEVICE, output: 'out', mode, bypassed: false }, controls };
+}
 
 export function createWay(id: string, plans: Plan[], makeId: MakeId): Way {
   const way: Way = { id, name: 'Way 1', from: { kind: 'source' }, plans, stages: [], outputResistor: null, load: { kind: 'brief' }, polarity: 1, levelTrimDb: 0 };
@@ -67,7 +81,7 @@ export function createDesign(title: string, plans: (makeId: MakeId) => Plan[], m
     id: makeId(),
     title,
     family: 'op-amp-filter',
-    brief: { note: '', signalVolts: 1, supply: { kind: 'dual', volts: 12 }, source: { name: 'Source', ohm: 100 }, load: { name: 'Load', ohm: 10e3 }, mask: [] },
+    brief: { note: '', signalVolts: 1, supply: { kind: 'dual', volts: 12 }, source: { name: 'Source', ohm: 100 }, load: { name: 'Load', ohm: 10e3 }, mask: [], nuisances: [] },
     variants: [createVariant(variantId, 'A', '', [createWay(makeId(), plans(makeId), makeId)])],
     currentVariant: variantId,
     measurements: [],
@@ -87,6 +101,7 @@ export function copyVariant(variant: Variant, id: string, name: string, label: s
     id,
     name,
     label,
+    controls: variant.controls.map((control) => ({ ...control, id: fresh(control.id) })),
     ways: variant.ways.map((way) => ({
       ...way,
       id: fresh(way.id),
@@ -95,7 +110,8 @@ export function copyVariant(variant: Variant, id: string, name: string, label: s
       stages: way.stages.map((stage) => ({
         ...stage,
         id: fresh(stage.id),
-        target: stage.target.kind === 'section' ? { ...stage.target, plan: fresh(stage.target.plan) } : stage.target,
+        target: stage.target.kind === 'section' ? { ...stage.target, plan: fresh(stage.target.plan) } : stage.target.kind === 'own' && stage.target.of ? { ...stage.target, of: { ...stage.target.of, plan: fresh(stage.target.of.plan) } } : stage.target,
+        parts: Object.fromEntries(Object.entries(stage.parts).map(([part, choice]) => [part, choice.control ? { ...choice, control: { ...choice.control, control: fresh(choice.control.control) } } : choice])),
       })),
     })),
   };

@@ -1,4 +1,5 @@
-import { createDesign, createPlan, type MakeId } from './create';
+import { topologyById } from '../topology/index';
+import { createDesign, createNetwork, createPlan, type MakeId } from './create';
 import type { Design } from './schema';
 
 /** Ids that count, so that the demo designs are the same on every machine. */
@@ -7,9 +8,9 @@ function counting(prefix: string): MakeId {
   return () => `${prefix}-${++n}`;
 }
 
-/** Three designs from a made-up reed-organ workshop, with our own numbers. */
+/** Designs from a made-up reed-organ workshop, with our own numbers. */
 export function demoDesigns(): Design[] {
-  return [rumbleFilter(), hissFilter(), bandLimiter()];
+  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet()];
 }
 
 function rumbleFilter(): Design {
@@ -85,4 +86,66 @@ function gentler(base: Design): Design['variants'][number] {
   const makeId = counting('band-b');
   const other = createDesign('', (id) => [createPlan(id(), 'highpass', 'butterworth', 2, 72), createPlan(id(), 'lowpass', 'butterworth', 2, 4000)], makeId).variants[0];
   return { ...other, id: `${base.id}-b`, name: 'B', label: '2nd order', ways: other.ways.map((way) => ({ ...way, outputResistor: { ohm: 100 } })) };
+}
+
+/** One circuit with parameters of its own as a whole design. */
+function withNetwork(title: string, prefix: string, topologyId: string, given: Parameters<typeof createNetwork>[2]): Design {
+  const makeId = counting(prefix);
+  const base = createDesign(title, () => [], makeId);
+  const topology = topologyById(topologyId);
+  if (topology.role !== 'network') throw new Error(`${topologyId} asks for nothing of its own`);
+  const { stage, controls } = createNetwork(topology, makeId, given);
+  return { ...base, family: topology.family === 'rc' ? 'rc-network' : base.family, variants: base.variants.map((v) => ({ ...v, controls, ways: v.ways.map((way) => ({ ...way, stages: [stage] })) })) };
+}
+
+/** One resistor, one capacitor: the first thing to look at in four ways. */
+function tremulantLag(): Design {
+  const base = createDesign('Tremulant lag', (id) => [{ ...createPlan(id(), 'lowpass', 'butterworth', 1, 160), topologies: { first: 'first-order-passive', second: 'sallen-key-unity-gain' } }], counting('lag'));
+  return {
+    ...base,
+    family: 'rc-network',
+    brief: {
+      ...base.brief,
+      note: 'One RC between the tremulant’s switch and the swell voltage, so that it sways and does not click. Its time constant is about a millisecond.',
+      signalVolts: 1,
+      source: { name: 'Tremulant', ohm: 10 },
+      load: { name: 'Swell input', ohm: 10e6 },
+    },
+    variants: base.variants.map((v) => ({ ...v, label: 'one RC' })),
+  };
+}
+
+/** A gain with top and bottom taken down by a capacitor each, and what that does to two nuisances. */
+function hornPreamplifier(): Design {
+  const base = withNetwork('Horn preamplifier, shaped', 'horn', 'shaped-amplifier-non-inverting', { form: 'both', parameters: { gainDb: 26, bottomHz: 55, topHz: 9000 } });
+  return {
+    ...base,
+    brief: {
+      ...base.brief,
+      note: 'Twenty times for the horn’s pickup, and as little as can be of the blower’s hum and the whistle of the lamp supply.',
+      signalVolts: 0.05,
+      source: { name: 'Horn pickup', ohm: 1000 },
+      load: { name: 'Mixer', ohm: 22e3 },
+      nuisances: [
+        { id: 'horn-n1', name: 'Blower', kind: 'tone', fromHz: 24, toHz: 24, levelDb: -20 },
+        { id: 'horn-n2', name: 'Lamp supply', kind: 'band', fromHz: 30e3, toHz: 60e3, levelDb: -30 },
+      ],
+    },
+    variants: base.variants.map((v) => ({ ...v, label: 'both capacitors' })),
+  };
+}
+
+function toneCabinet(): Design {
+  const base = withNetwork('Tone cabinet, bass and treble', 'tone', 'tone-control', { parameters: { rangeDb: 18, bassHz: 320, trebleHz: 2200, trackOhm: 100e3 } });
+  return {
+    ...base,
+    brief: {
+      ...base.brief,
+      note: 'Two knobs on the tone cabinet, no supply inside it. The loss is made up in the power amplifier.',
+      signalVolts: 1,
+      source: { name: 'Mixer', ohm: 100 },
+      load: { name: 'Power amplifier', ohm: 1e6 },
+    },
+    variants: base.variants.map((v) => ({ ...v, label: 'passive', controls: v.controls.map((c, i) => ({ ...c, position: i === 0 ? 0.72 : 0.35 })) })),
+  };
 }

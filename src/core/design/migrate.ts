@@ -1,8 +1,19 @@
 import { failure, success, type Result } from '../result';
 import { DESIGN_FORMAT, DESIGN_VERSION, designSchema, type Design } from './schema';
 
+type Loose = Record<string, unknown>;
+const objects = (value: unknown): Loose[] => (Array.isArray(value) ? value.filter((v): v is Loose => typeof v === 'object' && v !== null) : []);
+
 /** One step per version: from the document as that version wrote it to the next. Version 1 is the first. */
-const STEPS: Record<number, (document: Record<string, unknown>) => Record<string, unknown>> = {};
+const STEPS: Record<number, (document: Loose) => Loose> = {
+  // Version 2: nuisances in the brief, tapers on controls, circuits with parameters of their own.
+  1: (document) => ({
+    ...document,
+    version: 2,
+    brief: typeof document.brief === 'object' && document.brief !== null ? { ...document.brief, nuisances: [] } : document.brief,
+    variants: objects(document.variants).map((variant) => ({ ...variant, controls: objects(variant.controls).map((control) => ({ ...control, taper: 'linear' })) })),
+  }),
+};
 
 export type ReadFailure = 'not-json' | 'not-a-design' | 'newer-version' | 'broken-design';
 

@@ -8,7 +8,7 @@ import { findTopology } from '../topology/index';
 z.config({ jitless: true });
 
 export const DESIGN_FORMAT = 'jaunty-reed-design';
-export const DESIGN_VERSION = 1;
+export const DESIGN_VERSION = 2;
 
 const id = z.string().min(1).max(80);
 const name = z.string().max(200);
@@ -37,6 +37,17 @@ export const stageTargetSchema = z.discriminatedUnion('kind', [
     of: z.object({ plan: id, section: z.int().min(0) }).nullable().describe('the section it was retuned from, whose place it keeps'),
     response, order: z.union([z.literal(0), z.literal(1), z.literal(2)]), freqHz: hertz, q: z.number().positive().max(200), gainDb: decibel,
   }),
+  z.object({ kind: z.literal('network'), parameters: z.record(z.string().max(40), z.number()).describe('what the circuit is asked for, by its own names; SI units, dB, degrees') }),
+]);
+
+const controlId = id.describe('a control of the variant');
+const endOhm = z.number().min(0).max(1e9).describe('what is left at the low end, ohm: a stop resistor, the end of the track');
+const mismatchPct = z.number().min(-50).max(50).describe('how far this gang lies from the first, per cent');
+
+export const partControlSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('rheostat'), control: controlId, totalOhm: ohm, endOhm, mismatchPct }).describe('a pot as a variable resistor in this part’s place'),
+  z.object({ kind: z.literal('switch'), control: controlId, ohms: z.array(ohm).min(2).max(12) }).describe('a resistor for each position of a switch'),
+  z.object({ kind: z.literal('wiper'), control: controlId, endOhm, mismatchPct }).describe('what turns a pot that the circuit has of itself'),
 ]);
 
 export const partChoiceSchema = z.object({
@@ -47,6 +58,7 @@ export const partChoiceSchema = z.object({
   pinned: z.boolean().optional().describe('the other parts are computed around it'),
   leftOut: z.boolean().optional(),
   tolerancePct: z.number().positive().max(50).optional(),
+  control: partControlSchema.optional(),
 });
 
 export const stageSchema = z.object({
@@ -83,6 +95,15 @@ export const maskLimitSchema = z.object({
   db: z.number().min(0).max(200).describe('dB down from the pass band'),
 });
 
+export const nuisanceSchema = z.object({
+  id,
+  name,
+  kind: z.enum(['tone', 'band']),
+  fromHz: hertz,
+  toHz: hertz.describe('of a band; a tone’s is the same as fromHz'),
+  levelDb: decibel.describe('at the source, dB re the signal'),
+});
+
 export const briefSchema = z.object({
   note: z.string().max(4000),
   signalVolts: z.number().positive().max(100).describe('V RMS at the source'),
@@ -93,7 +114,15 @@ export const briefSchema = z.object({
   source: z.object({ name, ohm: z.number().min(0).max(1e9).describe('ohm') }),
   load: z.object({ name, ohm: ohm.nullable().describe('ohm; null for none') }),
   mask: z.array(maskLimitSchema).max(12),
+  nuisances: z.array(nuisanceSchema).max(12).describe('sounds whose level is read with and without the circuit'),
 });
+
+const share = z.number().min(0).max(1);
+export const taperSchema = z.union([
+  z.enum(['linear', 'log', 'reverse-log']),
+  z.object({ points: z.array(z.tuple([share, share])).min(2).max(101).refine((points) => points.every(([x, y], i) => i === 0 || (x > points[i - 1][0] && y >= points[i - 1][1])), { error: 'rotations rise, and shares never fall' }) }).describe('measured: rotation and share of the track'),
+]);
+export const controlSchema = z.object({ id, name, kind: z.enum(['pot', 'cv', 'lamp', 'switch', 'pedal']), position: share, taper: taperSchema });
 
 export const variantSchema = z.object({
   id,
@@ -101,7 +130,7 @@ export const variantSchema = z.object({
   label: name,
   ways: z.array(waySchema).min(1).max(16),
   join: z.enum(['none', 'electrical', 'acoustic']),
-  controls: z.array(z.object({ id, name, kind: z.enum(['pot', 'cv', 'lamp', 'switch', 'pedal']), position: z.number().min(0).max(1) })).max(16),
+  controls: z.array(controlSchema).max(16),
 });
 
 export const measurementSchema = z.object({
@@ -141,7 +170,7 @@ export const designSchema = z
     version: z.literal(DESIGN_VERSION),
     id,
     title: name,
-    family: z.enum(['op-amp-filter']),
+    family: z.enum(['op-amp-filter', 'rc-network']),
     brief: briefSchema,
     variants: z.array(variantSchema).min(1).max(26),
     currentVariant: id,
@@ -162,6 +191,9 @@ export type Plan = z.infer<typeof planSchema>;
 export type Stage = z.infer<typeof stageSchema>;
 export type StageTarget = z.infer<typeof stageTargetSchema>;
 export type PartChoice = z.infer<typeof partChoiceSchema>;
+export type Nuisance = z.infer<typeof nuisanceSchema>;
+export type Control = z.infer<typeof controlSchema>;
+export type PartControl = z.infer<typeof partControlSchema>;
 export type MaskLimit = z.infer<typeof maskLimitSchema>;
 export type Measurement = z.infer<typeof measurementSchema>;
 export type LogEntry = z.infer<typeof logEntrySchema>;
@@ -171,6 +203,7 @@ export type Preferences = z.infer<typeof preferencesSchema>;
 /** References inside a way hold: sections to their plan, a way's start to a stage of a way before it (so that ways form a tree). */
 function checkWay(variant: Variant, way: Way, report: (path: (string | number)[], message: string) => void): void {
   way.stages.forEach((stage, s) => {
+    checkStage(variant, stage, (path, message) => report(['stages', s, ...path], message));
     if (stage.target.kind !== 'section') return;
     const { plan, section } = stage.target;
     const found = way.plans.find((p) => p.id === plan);
@@ -182,4 +215,19 @@ function checkWay(variant: Variant, way: Way, report: (path: (string | number)[]
   const parent = variant.ways.slice(0, variant.ways.indexOf(way)).find((w) => w.id === from.way);
   if (!parent) report(['from', 'way'], 'names no way before this one');
   else if (!parent.stages.some((s) => s.id === from.stage)) report(['from', 'stage'], 'names no stage of that way');
+}
+
+/** A stage's target is of its circuit's kind, with the numbers the circuit asks for; its parts hang on controls there are. */
+function checkStage(variant: Variant, { topology: id, target, mode, parts }: Stage, report: (path: (string | number)[], message: string) => void): void {
+  const topology = findTopology(id);
+  if (!topology) return;
+  if ((topology.role === 'network') !== (target.kind === 'network')) report(['target', 'kind'], `does not go with ${topology.name}`);
+  else if (topology.role === 'network' && target.kind === 'network') {
+    if (!topology.modes.includes(mode)) report(['mode'], `is not one of ${topology.modes.join(', ')}`);
+    for (const spec of topology.parameters) {
+      const value = target.parameters[spec.name];
+      if (value === undefined || !(value >= spec.min && value <= spec.max)) report(['target', 'parameters', spec.name], `is wanted between ${spec.min} and ${spec.max}`);
+    }
+  }
+  for (const [name, { control }] of Object.entries(parts)) if (control && !variant.controls.some((c) => c.id === control.control)) report(['parts', name, 'control'], 'names no control of this variant');
 }

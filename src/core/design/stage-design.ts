@@ -1,35 +1,60 @@
 import { opAmpById, type OpAmp } from '../device/op-amps';
+import { trackShare } from '../device/potentiometer';
 import type { SectionTarget } from '../filter/section';
 import { nearestPreferred, neighbours, type SeriesId } from '../parts/preferred';
 import { failure, success, type Result } from '../result';
-import type { PartSpec, Topology } from '../topology/define-topology';
-import type { PartKind, PartValues } from '../topology/part';
+import { parametersOf, type NetworkTopology, type PartSpec, type SectionTopology, type Termination, type Topology } from '../topology/define-topology';
+import type { Parameters } from '../topology/parameter';
+import { wiperKey, type PartKind, type PartValues } from '../topology/part';
 import { DesignContext, type Side } from '../topology/design-context';
 import { topologyById } from '../topology/index';
-import type { PartChoice, Preferences, Stage, Way } from './schema';
+import type { Control, PartChoice, PartControl, Preferences, Stage, Way } from './schema';
 import { wayTargets } from './targets';
 
 /** One part of a stage: what would be exact, and what is taken. Ohm, farad or henry. */
 export interface DesignedPart {
   readonly spec: PartSpec;
   readonly exact: number;
+  /** On a control: what it comes to at the control's position. */
   readonly chosen: number;
   readonly choice: PartChoice;
   /** The maker typed the value, rather than the series giving it. */
   readonly typed: boolean;
   readonly tolerancePct: number;
+  /** Of a pot: the wiper's share of the track from the low end. */
+  readonly wiper?: number;
 }
 
-export interface DesignedStage {
+interface Designed {
   readonly stage: Stage;
-  readonly topology: Topology;
-  readonly target: SectionTarget;
   readonly device: OpAmp | null;
   readonly parts: readonly DesignedPart[];
+  /** What its end is to be terminated with. */
+  readonly load: Termination;
+  readonly opAmps: number;
+  /** Frequencies (Hz) it is about; none for what is flat. */
+  readonly cornersHz: readonly number[];
+  /** Noise gain at high frequency with the chosen parts. */
+  readonly noiseGain: number;
 }
+export interface DesignedSection extends Designed {
+  readonly role: 'section';
+  readonly topology: SectionTopology;
+  readonly target: SectionTarget;
+  readonly form: SectionTarget['response'];
+}
+export interface DesignedNetwork extends Designed {
+  readonly role: 'network';
+  readonly topology: NetworkTopology;
+  readonly parameters: Parameters;
+  readonly form: string;
+}
+export type DesignedStage = DesignedSection | DesignedNetwork;
 
-export const valuesOf = (designed: DesignedStage, which: 'exact' | 'chosen'): PartValues =>
-  Object.fromEntries(designed.parts.map((part) => [part.spec.name, part[which]]));
+/** Part values as topologies take them: with the wipers of pots. */
+export function valuesOf({ parts }: { readonly parts: readonly DesignedPart[] }, which: 'exact' | 'chosen'): PartValues {
+  return Object.fromEntries(parts.flatMap((part) => [[part.spec.name, part[which]], ...(part.wiper === undefined ? [] : [[wiperKey(part.spec.name), part.wiper]])]));
+}
 
 /** The value a choice of parts comes to: two in series or parallel combine by kind. */
 export function choiceValue(choice: PartChoice, kind: PartKind): number | undefined {
@@ -41,49 +66,100 @@ export function choiceValue(choice: PartChoice, kind: PartKind): number | undefi
 }
 
 export function seriesFor(kind: PartKind, preferences: Preferences): SeriesId {
-  return kind === 'resistor' ? preferences.resistorSeries : preferences.capacitorSeries;
+  return kind === 'resistor' ? preferences.resistorSeries : kind === 'potentiometer' ? 'E6' : preferences.capacitorSeries;
 }
 
+/** Tracks are made to this, per cent. */
+const TRACK_TOLERANCE_PCT = 20;
 export const toleranceFor = (kind: PartKind, preferences: Preferences): number =>
-  kind === 'resistor' ? preferences.resistorTolerancePct : preferences.capacitorTolerancePct;
+  kind === 'resistor' ? preferences.resistorTolerancePct : kind === 'potentiometer' ? TRACK_TOLERANCE_PCT : preferences.capacitorTolerancePct;
 
-/** How a stage is called on the path: High-pass 1, Low-pass 2 … by its place among its like. */
-export function stageName(way: Way, stage: Stage, targets: readonly SectionTarget[] = wayTargets(way).targets): string {
+const NAMES: Record<SectionTarget['response'], string> = { lowpass: 'Low-pass', highpass: 'High-pass' };
+
+/** How a stage is called on the path: High-pass 1, Low-pass 2 … by its place among its like; circuits with questions of their own by their name. */
+export function stageName(way: Way, stage: Stage, targets: readonly (SectionTarget | null)[] = wayTargets(way).targets): string {
+  const baseName = (other: Stage, target: SectionTarget | null) => (target === null ? topologyById(other.topology).shortName : target.order === 0 ? 'Buffer' : NAMES[target.response]);
   const at = way.stages.indexOf(stage);
-  const same = targets.slice(0, at + 1).filter((t) => t.response === targets[at].response).length;
-  return `${targets[at].response === 'lowpass' ? 'Low-pass' : 'High-pass'} ${same}`;
+  const own = baseName(stage, targets[at]);
+  const alike = way.stages.map((other, i) => baseName(other, targets[i]));
+  const number = alike.slice(0, at + 1).filter((name) => name === own).length;
+  const counted = targets[at] !== null && targets[at]?.order !== 0;
+  return counted || alike.filter((name) => name === own).length > 1 ? `${own} ${number}` : own;
 }
 
-/** Exact and chosen values of one stage. Fails as its topology's design does, with `stage` added to the data. */
-export function designStage(stage: Stage, target: SectionTarget, preferences: Preferences): Result<DesignedStage> {
+/** What a control in a part's place comes to at its position, ohm. */
+export function controlledOhm(held: Exclude<PartControl, { kind: 'wiper' }>, controls: readonly Control[]): number {
+  const control = controls.find((c) => c.id === held.control);
+  const position = control?.position ?? 0.5;
+  if (held.kind === 'switch') return held.ohms[Math.round(position * (held.ohms.length - 1))];
+  return held.endOhm + held.totalOhm * trackShare(control?.taper ?? 'linear', position) * (1 + held.mismatchPct / 100);
+}
+
+/** The wiper's share of a track of so many ohms end to end. */
+function wiperShare(held: PartControl | undefined, trackOhm: number, controls: readonly Control[]): number {
+  if (held?.kind !== 'wiper') return 0.5;
+  const control = controls.find((c) => c.id === held.control);
+  const left = Math.min(0.49, held.endOhm / trackOhm);
+  const turned = Math.min(1, Math.max(0, trackShare(control?.taper ?? 'linear', control?.position ?? 0.5) * (1 + held.mismatchPct / 100)));
+  return left + (1 - 2 * left) * turned;
+}
+
+/** Exact and chosen values of one stage; `target` is null for circuits with parameters of their own. Fails as its topology's design does, with `stage` added to the data. */
+export function designStage(stage: Stage, target: SectionTarget | null, preferences: Preferences, controls: readonly Control[] = []): Result<DesignedStage> {
   const topology = topologyById(stage.topology);
-  if (topology.order !== target.order) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target.order });
+  const form = target?.response ?? stage.mode;
+  const specs = new Map(specsOf(topology, form).map((spec) => [spec.name, spec]));
+  const context = contextOf(stage, specs, preferences);
+  const build = (exact: PartValues) => Object.entries(exact).map(([name, value]) => designedPart(topology, specs, name, value, stage, preferences, controls));
+  const failed = (exact: { code: string; data: object }) => failure(exact.code, { ...exact.data, stage: stage.id });
+  const common = { stage, device: opAmpById(stage.device) };
+  if (topology.role === 'network') {
+    if (stage.target.kind !== 'network' || !topology.modes.includes(stage.mode)) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
+    const { parameters } = stage.target;
+    const exact = topology.design(parameters, form, context);
+    if (!exact.ok) return failed(exact);
+    const parts = build(exact.value);
+    const cornersHz = parametersOf(topology, form).filter((p) => p.kind === 'frequency').map((p) => parameters[p.name]);
+    return success({ ...common, role: 'network', topology, parameters, form, parts, load: topology.load(parameters), opAmps: topology.opAmps(form), noiseGain: topology.noiseGain(form, valuesOf({ parts }, 'chosen')), cornersHz });
+  }
+  if (!target || topology.order !== target.order) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
   const range = topology.gainRange(target);
-  const gain = Math.min(range.max, Math.max(range.min, target.gain));
-  const specs = new Map(topology.parts(target.response).map((spec) => [spec.name, spec]));
+  const exact = topology.design({ ...target, gain: Math.min(range.max, Math.max(range.min, target.gain)) }, context);
+  if (!exact.ok) return failed(exact);
+  const parts = build(exact.value);
+  return success({
+    ...common, role: 'section', topology, target, form: target.response, parts, load: topology.load, opAmps: topology.opAmps(target.response),
+    noiseGain: topology.noiseGain(target.response, valuesOf({ parts }, 'chosen')), cornersHz: target.order > 0 ? [target.freqHz] : [],
+  });
+}
+
+/** The form a stage's circuit is used in: the response of a section, the mode of a network. */
+export const formOf = (way: Way, stage: Stage): string => wayTargets(way).targets[way.stages.indexOf(stage)]?.response ?? stage.mode;
+
+/** Parts of a circuit in a form: whatever its role, forms are strings to it. */
+export const specsOf = (topology: Topology, form: string): readonly PartSpec[] => (topology as { parts(form: string): readonly PartSpec[] }).parts(form);
+
+function contextOf(stage: Stage, specs: ReadonlyMap<string, PartSpec>, preferences: Preferences): DesignContext {
   const pinned: Record<string, number> = {};
   for (const [name, choice] of Object.entries(stage.parts)) {
     const value = specs.has(name) ? choiceValue(choice, specs.get(name)!.kind) : undefined;
     if (choice.pinned && value !== undefined) pinned[name] = value;
   }
-  const context = new DesignContext({
-    chooseFirst: preferences.chooseFirst,
-    pinned,
-    pick: (kind, wanted, side) => pick(wanted, seriesFor(kind, preferences), side),
-  });
-  const exact = topology.design({ ...target, gain }, context);
-  if (!exact.ok) return failure(exact.code, { ...exact.data, stage: stage.id });
-  const parts = Object.entries(exact.value).map(([name, value]): DesignedPart => {
-    const spec = specs.get(name);
-    if (!spec) throw new Error(`${topology.id} designs ${name} but does not declare it`);
-    const choice = stage.parts[name] ?? {};
-    const typed = choiceValue(choice, spec.kind);
-    return {
-      spec, exact: value, choice, typed: typed !== undefined, chosen: typed ?? nearestPreferred(value, seriesFor(spec.kind, preferences)),
-      tolerancePct: choice.tolerancePct ?? toleranceFor(spec.kind, preferences),
-    };
-  });
-  return success({ stage, topology, target, device: opAmpById(stage.device), parts });
+  return new DesignContext({ chooseFirst: preferences.chooseFirst, pinned, pick: (kind, wanted, side) => pick(wanted, seriesFor(kind, preferences), side) });
+}
+
+function designedPart(topology: Topology, specs: ReadonlyMap<string, PartSpec>, name: string, exact: number, stage: Stage, preferences: Preferences, controls: readonly Control[]): DesignedPart {
+  const spec = specs.get(name);
+  if (!spec) throw new Error(`${topology.id} designs ${name} but does not declare it`);
+  const choice = stage.parts[name] ?? {};
+  const typed = choiceValue(choice, spec.kind);
+  const taken = typed ?? (spec.given ? exact : nearestPreferred(exact, seriesFor(spec.kind, preferences)));
+  const held = choice.control;
+  return {
+    spec, exact, choice, typed: typed !== undefined, tolerancePct: choice.tolerancePct ?? toleranceFor(spec.kind, preferences),
+    chosen: held && held.kind !== 'wiper' && spec.kind === 'resistor' ? controlledOhm(held, controls) : taken,
+    ...(spec.kind === 'potentiometer' ? { wiper: wiperShare(held, taken, controls) } : {}),
+  };
 }
 
 function pick(wanted: number, series: SeriesId, side: Side): number {
@@ -93,13 +169,16 @@ function pick(wanted: number, series: SeriesId, side: Side): number {
 }
 
 /** All stages of a way, in order; the first failure stops it. */
-export function designWay(way: Way, preferences: Preferences): Result<{ stages: DesignedStage[]; shortfall: number }> {
+export function designWay(way: Way, preferences: Preferences, controls: readonly Control[]): Result<{ stages: DesignedStage[]; shortfall: number }> {
   const { targets, shortfall } = wayTargets(way);
   const stages: DesignedStage[] = [];
   for (let i = 0; i < way.stages.length; i++) {
-    const designed = designStage(way.stages[i], targets[i], preferences);
+    const designed = designStage(way.stages[i], targets[i], preferences, controls);
     if (!designed.ok) return designed;
     stages.push(designed.value);
   }
   return success({ stages, shortfall });
 }
+
+/** What a stage is drawn from. */
+export const drawingOf = (topology: Topology, form: string, parts: PartValues) => (topology as { drawing(form: string, parts: PartValues): ReturnType<Topology['drawing']> }).drawing(form, parts);

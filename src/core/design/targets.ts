@@ -1,6 +1,7 @@
 import { alignmentById } from '../filter/alignments/index';
 import { planSections } from '../filter/plan-sections';
 import type { SectionTarget } from '../filter/section';
+import type { GainRange } from '../topology/define-topology';
 import { topologyById } from '../topology/index';
 import { fromDecibels } from '../units/quantity';
 import type { Plan, Stage, Way } from './schema';
@@ -16,8 +17,8 @@ export function flatGainOf(plan: Plan): number {
 }
 
 export interface WayTargets {
-  /** One per stage, in the way's order. */
-  readonly targets: readonly SectionTarget[];
+  /** One per stage, in the way's order; null for circuits with parameters of their own. */
+  readonly targets: readonly (SectionTarget | null)[];
   /** Gain (ratio) asked for and not to be had from these circuits; 1 when all is well. */
   readonly shortfall: number;
 }
@@ -32,7 +33,7 @@ export function wayTargets(way: Way): WayTargets {
   for (const plan of way.plans) {
     const members = way.stages.map((stage, i) => ({ stage, i })).filter(({ stage }) => stage.target.kind === 'section' && stage.target.plan === plan.id);
     if (members.length === 0) continue;
-    const ranges = members.map(({ stage, i }) => topologyById(stage.topology).gainRange(bare[i]));
+    const ranges = members.map(({ stage, i }) => gainRangeOf(stage, bare[i] as SectionTarget));
     const gains = ranges.map((range) => range.natural);
     let missing = flatGainOf(plan) / gains.reduce((product, g) => product * g, 1);
     const order = members.map((_, k) => k);
@@ -44,12 +45,18 @@ export function wayTargets(way: Way): WayTargets {
       gains[k] = next;
     }
     shortfall *= Math.abs(missing - 1) < 1e-9 ? 1 : missing;
-    members.forEach(({ i }, k) => (bare[i] = { ...bare[i], gain: gains[k] }));
+    members.forEach(({ i }, k) => (bare[i] = { ...(bare[i] as SectionTarget), gain: gains[k] }));
   }
   return { targets: bare, shortfall };
 }
 
-function bareTarget(way: Way, { target }: Stage): SectionTarget {
+function gainRangeOf({ topology: id }: Stage, target: SectionTarget): GainRange {
+  const topology = topologyById(id);
+  return topology.role === 'section' ? topology.gainRange(target) : { min: 1, natural: 1, max: 1 };
+}
+
+function bareTarget(way: Way, { target }: Stage): SectionTarget | null {
+  if (target.kind === 'network') return null;
   if (target.kind === 'own') return { response: target.response, order: target.order, freqHz: target.freqHz, q: target.q, gain: fromDecibels(target.gainDb) };
   const plan = way.plans.find((p) => p.id === target.plan);
   const section = plan && sectionsOf(plan)[target.section];
@@ -57,9 +64,9 @@ function bareTarget(way: Way, { target }: Stage): SectionTarget {
   return section;
 }
 
-/** The ideal a way is judged by: its plans' sections with the gain asked for, and the targets of stages retuned to their own. */
+/** The ideal that a way's sections are judged by: its plans' sections with the gain asked for, and the targets of stages retuned to their own. Networks come on top. */
 export function idealTargets(way: Way): SectionTarget[] {
-  const retuned = way.stages.flatMap((stage) => (stage.target.kind === 'own' && !stage.bypassed ? [bareTarget(way, stage)] : []));
+  const retuned = way.stages.flatMap((stage) => (stage.target.kind === 'own' && !stage.bypassed ? [bareTarget(way, stage) as SectionTarget] : []));
   const planned = way.plans.flatMap((plan) => {
     const standing = new Set(way.stages.flatMap((s) => (s.target.kind === 'section' && s.target.plan === plan.id ? [s.target.section] : [])));
     // A section that was retuned stands in the list of the retuned; the plan's gain is left with the rest.

@@ -20,6 +20,8 @@ export interface OpAmp {
   readonly supplyAmps: number;
   /** Input bias current, A. */
   readonly biasAmps: number;
+  /** Input offset voltage, V. */
+  readonly offsetVolts: number;
   /** Input voltage noise, V/√Hz, in the flat part. */
   readonly noiseVoltsPerRtHz: number;
   readonly unitsPerPackage: readonly number[];
@@ -28,12 +30,12 @@ export interface OpAmp {
 export const IDEAL_OP_AMP = 'ideal';
 
 export const OP_AMPS: readonly OpAmp[] = [
-  { id: 'jfet-audio-3mhz', name: 'JFET-input audio, 3 MHz', dcGainDb: 106, gainBandwidthHz: 3e6, outputOhm: 100, slewVoltsPerSec: 13e6, headroomVolts: 1.5, unityGainStable: true, lowestNoiseGain: 1, supplyAmps: 1.4e-3, biasAmps: 30e-12, noiseVoltsPerRtHz: 18e-9, unitsPerPackage: [1, 2, 4] },
-  { id: 'low-noise-bipolar-10mhz', name: 'Low-noise bipolar, 10 MHz', dcGainDb: 100, gainBandwidthHz: 10e6, outputOhm: 60, slewVoltsPerSec: 9e6, headroomVolts: 2, unityGainStable: true, lowestNoiseGain: 1, supplyAmps: 4e-3, biasAmps: 200e-9, noiseVoltsPerRtHz: 5e-9, unitsPerPackage: [1, 2] },
-  { id: 'micropower-1mhz', name: 'Micropower, 1 MHz', dcGainDb: 100, gainBandwidthHz: 1e6, outputOhm: 400, slewVoltsPerSec: 0.5e6, headroomVolts: 0.3, unityGainStable: true, lowestNoiseGain: 1, supplyAmps: 60e-6, biasAmps: 1e-12, noiseVoltsPerRtHz: 40e-9, unitsPerPackage: [1, 2, 4] },
-  { id: 'rail-to-rail-single-supply', name: 'Rail-to-rail, single supply, 4 MHz', dcGainDb: 104, gainBandwidthHz: 4e6, outputOhm: 150, slewVoltsPerSec: 3e6, headroomVolts: 0.1, unityGainStable: true, lowestNoiseGain: 1, supplyAmps: 0.6e-3, biasAmps: 1e-12, noiseVoltsPerRtHz: 12e-9, unitsPerPackage: [1, 2, 4] },
-  { id: 'general-bipolar-1mhz', name: 'General purpose, 1 MHz', dcGainDb: 100, gainBandwidthHz: 1e6, outputOhm: 120, slewVoltsPerSec: 0.5e6, headroomVolts: 1.8, unityGainStable: true, lowestNoiseGain: 1, supplyAmps: 0.9e-3, biasAmps: 60e-9, noiseVoltsPerRtHz: 40e-9, unitsPerPackage: [2, 4] },
-  { id: 'fast-50mhz-decompensated', name: 'Fast, 50 MHz, not unity-gain stable', dcGainDb: 100, gainBandwidthHz: 50e6, outputOhm: 50, slewVoltsPerSec: 30e6, headroomVolts: 1.8, unityGainStable: false, lowestNoiseGain: 5, supplyAmps: 5e-3, biasAmps: 100e-9, noiseVoltsPerRtHz: 3.5e-9, unitsPerPackage: [1, 2] },
+  { id: 'jfet-audio-3mhz', name: 'JFET-input audio, 3 MHz', dcGainDb: 106, gainBandwidthHz: 3e6, outputOhm: 100, slewVoltsPerSec: 13e6, headroomVolts: 1.5, unityGainStable: true, lowestNoiseGain: 1, supplyAmps: 1.4e-3, biasAmps: 30e-12, offsetVolts: 3e-3, noiseVoltsPerRtHz: 18e-9, unitsPerPackage: [1, 2, 4] },
+  { id: 'low-noise-bipolar-10mhz', name: 'Low-noise bipolar, 10 MHz', dcGainDb: 100, gainBandwidthHz: 10e6, outputOhm: 60, slewVoltsPerSec: 9e6, headroomVolts: 2, unityGainStable: true, lowestNoiseGain: 1, supplyAmps: 4e-3, biasAmps: 200e-9, offsetVolts: 0.5e-3, noiseVoltsPerRtHz: 5e-9, unitsPerPackage: [1, 2] },
+  { id: 'micropower-1mhz', name: 'Micropower, 1 MHz', dcGainDb: 100, gainBandwidthHz: 1e6, outputOhm: 400, slewVoltsPerSec: 0.5e6, headroomVolts: 0.3, unityGainStable: true, lowestNoiseGain: 1, supplyAmps: 60e-6, biasAmps: 1e-12, offsetVolts: 0.5e-3, noiseVoltsPerRtHz: 40e-9, unitsPerPackage: [1, 2, 4] },
+  { id: 'rail-to-rail-single-supply', name: 'Rail-to-rail, single supply, 4 MHz', dcGainDb: 104, gainBandwidthHz: 4e6, outputOhm: 150, slewVoltsPerSec: 3e6, headroomVolts: 0.1, unityGainStable: true, lowestNoiseGain: 1, supplyAmps: 0.6e-3, biasAmps: 1e-12, offsetVolts: 1e-3, noiseVoltsPerRtHz: 12e-9, unitsPerPackage: [1, 2, 4] },
+  { id: 'general-bipolar-1mhz', name: 'General purpose, 1 MHz', dcGainDb: 100, gainBandwidthHz: 1e6, outputOhm: 120, slewVoltsPerSec: 0.5e6, headroomVolts: 1.8, unityGainStable: true, lowestNoiseGain: 1, supplyAmps: 0.9e-3, biasAmps: 60e-9, offsetVolts: 2e-3, noiseVoltsPerRtHz: 40e-9, unitsPerPackage: [2, 4] },
+  { id: 'fast-50mhz-decompensated', name: 'Fast, 50 MHz, not unity-gain stable', dcGainDb: 100, gainBandwidthHz: 50e6, outputOhm: 50, slewVoltsPerSec: 30e6, headroomVolts: 1.8, unityGainStable: false, lowestNoiseGain: 5, supplyAmps: 5e-3, biasAmps: 100e-9, offsetVolts: 0.5e-3, noiseVoltsPerRtHz: 3.5e-9, unitsPerPackage: [1, 2] },
 ];
 
 export const OP_AMP_IDS: readonly string[] = [IDEAL_OP_AMP, ...OP_AMPS.map((o) => o.id)];

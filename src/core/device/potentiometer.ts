@@ -1,8 +1,8 @@
 import { resistor } from '../circuit/elements/resistor';
 import type { ElementInstance, Netlist } from '../circuit/netlist';
 
-/** How the resistance from the low end grows with rotation. */
-export type Taper = 'linear' | 'log' | 'reverse-log';
+/** How the share of the track from the low end grows with rotation: a usual law, or a measured table of (rotation, share) with rising rotations, straight between. */
+export type Taper = 'linear' | 'log' | 'reverse-log' | { readonly points: readonly (readonly [number, number])[] };
 
 export interface Potentiometer {
   readonly totalOhm: number;
@@ -19,13 +19,24 @@ const LOG_BASE = (1 / LOG_MIDDLE - 1) ** 2;
 /** Share of the track (0 to 1) between the low end and the wiper at a rotation (0 to 1). */
 export function trackShare(taper: Taper, rotation: number): number {
   const law = (x: number) => (LOG_BASE ** x - 1) / (LOG_BASE - 1);
+  if (typeof taper === 'object') return between(taper.points, rotation);
   if (taper === 'linear') return rotation;
   return taper === 'log' ? law(rotation) : 1 - law(1 - rotation);
+}
+
+/** Straight lines through a table that rises in its first column; level outside it. */
+function between(points: readonly (readonly [number, number])[], x: number): number {
+  const next = points.findIndex(([at]) => at >= x);
+  if (next === 0) return points[0][1];
+  if (next < 0) return points[points.length - 1][1];
+  const [[x0, y0], [x1, y1]] = [points[next - 1], points[next]];
+  return x1 === x0 ? y1 : y0 + ((x - x0) / (x1 - x0)) * (y1 - y0);
 }
 
 /** Rotation at which a share of the track is reached. */
 export function rotationFor(taper: Taper, share: number): number {
   const inverse = (y: number) => Math.log(1 + y * (LOG_BASE - 1)) / Math.log(LOG_BASE);
+  if (typeof taper === 'object') return between(taper.points.map(([x, y]) => [y, x] as const), share);
   if (taper === 'linear') return share;
   return taper === 'log' ? inverse(share) : 1 - inverse(1 - share);
 }

@@ -1,3 +1,4 @@
+import type { Rational } from './rational';
 import { add, complex, divide, multiply, type Complex } from '../math/complex';
 
 export type FilterResponse = 'lowpass' | 'highpass';
@@ -41,6 +42,14 @@ export function sectionResponse(target: SectionTarget, freqHz: number): Complex 
   const square = multiply(s, s);
   const bottom = add(add(square, multiply(s, complex(1 / target.q))), complex(1));
   return divide(multiply(target.response === 'lowpass' ? complex(1) : square, complex(target.gain)), bottom);
+}
+
+/** The section as a ratio of polynomials in s. */
+export function rationalOfSection({ response, order, freqHz, q, gain }: SectionTarget): Rational {
+  const tau = 1 / (2 * Math.PI * freqHz);
+  if (order === 0) return { numerator: [gain], denominator: [1] };
+  if (order === 1) return { numerator: response === 'lowpass' ? [gain] : [0, gain * tau], denominator: [1, tau] };
+  return { numerator: response === 'lowpass' ? [gain] : [0, 0, gain * tau * tau], denominator: [1, tau / q, tau * tau] };
 }
 
 /** Product of sections over a grid, interleaved re, im. */

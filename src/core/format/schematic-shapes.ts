@@ -1,5 +1,5 @@
 import { BODY, LEAD, labelsOf, type Drawing, type PlacedPart, type Point } from '../topology/drawing';
-import type { PartKind } from '../topology/part';
+import { PART_UNITS } from '../topology/part-units';
 import { formatQuantity } from '../units/quantity';
 
 /** What a schematic is made of once it is drawn: lines and texts, in drawing units. */
@@ -13,18 +13,18 @@ export interface SchematicOptions {
   readonly resistorSymbol: 'box' | 'zigzag';
   /** Parts that are left out, and how the place is then filled. */
   readonly leftOut: Readonly<Record<string, 'open' | 'short'>>;
+  /** Resistors that a pot or a switch stands in for. */
+  readonly turned?: ReadonlySet<string>;
 }
-
-const KIND: Record<PartKind, 'resistance' | 'capacitance' | 'inductance'> = { resistor: 'resistance', capacitor: 'capacitance', inductor: 'inductance' };
 
 /** A drawing with its values as shapes; the screen and the SVG file draw the same ones. */
 export function schematicShapes(drawing: Drawing, options: SchematicOptions): Shape[] {
   const shapes: Shape[] = drawing.wires.map((wire) => ({ kind: 'path', d: `M${wire.map(([x, y]) => `${x} ${y}`).join('L')}`, part: null }));
   for (const placed of drawing.parts) {
     const out = options.leftOut[placed.part];
-    shapes.push({ kind: 'path', d: out ? leftOutPath(placed, out) : symbolPath(placed, options.resistorSymbol), part: placed.part });
+    shapes.push({ kind: 'path', d: out ? leftOutPath(placed, out) : symbolPath(placed, options.resistorSymbol) + (options.turned?.has(placed.part) ? arrowPath(placed) : ''), part: placed.part });
     for (const label of labelsOf(placed)) {
-      const text = label.line === 'name' ? placed.part : out ? (out === 'short' ? 'wire' : 'empty') : formatQuantity(options.values[placed.part], KIND[placed.kind]);
+      const text = label.line === 'name' ? placed.part : out ? (out === 'short' ? 'wire' : 'empty') : formatQuantity(options.values[placed.part], PART_UNITS[placed.kind]);
       shapes.push({ kind: 'text', at: label.at, text, anchor: label.anchor, part: placed.part, strong: label.line === 'value' });
     }
   }
@@ -42,11 +42,27 @@ export function schematicShapes(drawing: Drawing, options: SchematicOptions): Sh
 
 /** A symbol along its own axis, from −LEAD to LEAD, turned into place. */
 function symbolPath(placed: PlacedPart, resistorSymbol: 'box' | 'zigzag'): string {
+  return bodyPath(placed, resistorSymbol) + (placed.wiper ? wiperPath(placed) : '');
+}
+
+/** The wiper's lead with its head on the track. */
+function wiperPath({ at: [x, y], wiper }: PlacedPart): string {
+  const side = wiper === 'left' ? -1 : 1;
+  return `M${x + side * LEAD} ${y}L${x + side * 0.6} ${y}M${x + side * 1.15} ${y - 0.4}L${x + side * 0.6} ${y}L${x + side * 1.15} ${y + 0.4}`;
+}
+
+/** A slanted arrow through a part that can be turned. */
+function arrowPath({ at: [x, y] }: PlacedPart): string {
+  return `M${x - 1.5} ${y + 1.2}L${x + 1.5} ${y - 1.2}M${x + 0.85} ${y - 1.15}L${x + 1.5} ${y - 1.2}L${x + 1.3} ${y - 0.6}`;
+}
+
+function bodyPath(placed: PlacedPart, resistorSymbol: 'box' | 'zigzag'): string {
   const at = (along: number, across: number): string => {
     const [x, y] = placed.at;
     return placed.vertical ? `${x - across} ${y + along}` : `${x + along} ${y + across}`;
   };
   switch (placed.kind) {
+    case 'potentiometer':
     case 'resistor': {
       if (resistorSymbol === 'zigzag') {
         const teeth = Array.from({ length: 6 }, (_, i) => at(-1.2 + (i + 0.5) * 0.4, i % 2 === 0 ? -0.62 : 0.62));

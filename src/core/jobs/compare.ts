@@ -2,13 +2,12 @@ import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile } from '../design/compile';
 import type { Design, Variant } from '../design/schema';
-import { valuesOf, type DesignedStage } from '../design/stage-design';
-import { idealTargets } from '../design/targets';
-import { cascadeResponse } from '../filter/section';
+import { valuesOf, type DesignedSection } from '../design/stage-design';
 import { logGrid } from '../math/grid';
 import { failure, success, type Failure, type Result } from '../result';
-import { TOPOLOGIES } from '../topology/index';
-import { askedGainDb, worstInBand } from './desk';
+import { SECTION_TOPOLOGIES } from '../topology/index';
+import { worstInBand } from './desk';
+import { askedLevelDb, idealResponse } from './ideal-response';
 
 export interface CompareRequest {
   readonly kind: 'compare';
@@ -35,7 +34,7 @@ export function runCompare({ design, variantId }: CompareRequest, solver: AcSolv
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const [way] = variant.ways;
-  const candidates = TOPOLOGIES.filter((t) => t.family === 'op-amp' && t.order === 2);
+  const candidates = SECTION_TOPOLOGIES.filter((t) => t.family === 'op-amp' && t.order === 2);
   const planned = way.stages.filter((s) => s.target.kind === 'section');
   return success(
     candidates.map((topology) => {
@@ -48,7 +47,7 @@ export function runCompare({ design, variantId }: CompareRequest, solver: AcSolv
 
 /** Every planned second-order stage in another topology, its part choices forgotten. */
 export function withTopology(variant: Variant, topologyId: string): Variant {
-  const secondOrder = new Set(TOPOLOGIES.filter((t) => t.family === 'op-amp' && t.order === 2).map((t) => t.id));
+  const secondOrder = new Set(SECTION_TOPOLOGIES.filter((t) => t.family === 'op-amp' && t.order === 2).map((t) => t.id));
   return {
     ...variant,
     ways: variant.ways.map((way) => ({
@@ -63,25 +62,26 @@ function figuresOf(design: Design, variant: Variant, solver: AcSolver): Candidat
   const built = compile(design, variant, AS_BUILT);
   if (!built.ok) return built;
   const { stages, output, shortfall } = built.value.ways[0];
-  const freqs = stages.map((s) => s.target.freqHz);
+  const freqs = stages.flatMap((s) => s.cornersHz).concat(stages.every((s) => s.cornersHz.length === 0) ? [1000] : []);
   const grid = logGrid(Math.min(...freqs) / 50, Math.max(...freqs) * 50, 161);
   const solved = solver.sweep(built.value.circuit, grid, [output]);
   if (!solved.ok) return solved;
   const way = variant.ways[0];
   const parts = stages.flatMap((s) => s.parts);
+  const idealDb = levelsDb(idealResponse(design, way, stages, grid, solver));
   const spread = (kind: string) => {
     const values = parts.filter((p) => p.spec.kind === kind).map((p) => p.chosen);
     return values.length > 0 ? Math.max(...values) / Math.min(...values) : 1;
   };
   return {
-    partCount: parts.length, opAmps: stages.reduce((sum, s) => sum + s.topology.opAmps, 0), resistorSpread: spread('resistor'), capacitorSpread: spread('capacitor'),
-    worstSensitivityOfQ: Math.max(0, ...stages.map(worstSensitivity)),
-    realPartsDb: worstInBand(levelsDb(solved.value[0]), levelsDb(cascadeResponse(idealTargets(way), grid)), askedGainDb(way)), shortfall,
+    partCount: parts.length, opAmps: stages.reduce((sum, s) => sum + s.opAmps, 0), resistorSpread: spread('resistor'), capacitorSpread: spread('capacitor'),
+    worstSensitivityOfQ: Math.max(0, ...stages.filter((s) => s.role === 'section').map(worstSensitivity)),
+    realPartsDb: worstInBand(levelsDb(solved.value[0]), idealDb, askedLevelDb(way, idealDb)), shortfall,
   };
 }
 
 /** Largest |d ln Q / d ln x| over a stage's parts, from its closed form. */
-function worstSensitivity(designed: DesignedStage): number {
+function worstSensitivity(designed: DesignedSection): number {
   const values = valuesOf(designed, 'exact');
   const qAt = (name: string, factor: number) => designed.topology.closedForm(designed.target.response, { ...values, [name]: values[name] * factor }).q;
   return Math.max(0, ...Object.keys(values).map((name) => {

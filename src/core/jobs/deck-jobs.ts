@@ -6,7 +6,7 @@ import { ALIGNMENT_IDS, alignmentById, type AlignmentId } from '../filter/alignm
 import { writeDeck } from '../format/deck/write-deck';
 import { SERIES_IDS, type SeriesId } from '../parts/preferred';
 import { failure, success, type Result } from '../result';
-import { findTopology, TOPOLOGIES } from '../topology/index';
+import { SECTION_TOPOLOGIES } from '../topology/index';
 import { decibels } from '../units/quantity';
 
 export interface SynthRequest {
@@ -38,17 +38,19 @@ export function runSynth(request: SynthRequest): Result<{ deck: string }> {
   if (!(request.cutoffHz > 0 && request.cutoffHz < 1e9)) return bad('--cutoff', request.cutoffHz, 'a positive frequency');
   if (request.series !== 'exact' && !(SERIES_IDS as readonly string[]).includes(request.series)) return bad('--series', request.series, `exact, ${SERIES_IDS.join(', ')}`);
   if (!OP_AMP_IDS.includes(request.opAmp)) return bad('--op-amp', request.opAmp, OP_AMP_IDS.join(', '));
-  if (request.topology !== undefined && !findTopology(request.topology)) return bad('--topology', request.topology, TOPOLOGIES.map((t) => t.id).join(', '));
+  if (request.topology !== undefined && !sectionTopology(request.topology)) return bad('--topology', request.topology, SECTION_TOPOLOGIES.map((t) => t.id).join(', '));
   if (!(request.rippleDb >= 0.01 && request.rippleDb <= 3)) return bad('--ripple', request.rippleDb, '0.01 to 3 dB');
   const design = synthDesign(request, request.alignment as AlignmentId);
   if (!design.ok) return design;
   return designDeck(design.value, design.value.variants[0], { values: request.series === 'exact' ? 'exact' : 'chosen', devices: request.opAmp === 'ideal' ? 'ideal' : 'real', joints: 'loaded' });
 }
 
+const sectionTopology = (id: string) => SECTION_TOPOLOGIES.find((t) => t.id === id);
+
 function synthDesign(request: SynthRequest, alignment: AlignmentId): Result<Design> {
   let count = 0;
   const makeId = () => `s${count++}`;
-  const chosen = request.topology === undefined ? undefined : findTopology(request.topology);
+  const chosen = request.topology === undefined ? undefined : sectionTopology(request.topology);
   const design = createDesign(
     `${request.alignment} ${request.response} of order ${request.order} at ${request.cutoffHz} Hz`,
     (id) => {

@@ -2,7 +2,7 @@ import { dominantSection } from '../analysis/poles';
 import { levelsDb } from '../analysis/response';
 import { compileStage, type Compilation } from '../design/compile';
 import type { Design, Way } from '../design/schema';
-import { valuesOf, type DesignedStage } from '../design/stage-design';
+import type { DesignedStage } from '../design/stage-design';
 import { OP_AMPS, type OpAmp } from '../device/op-amps';
 import { nearestPreferred } from '../parts/preferred';
 import { fromDecibels } from '../units/quantity';
@@ -27,7 +27,7 @@ export function checkDesk(design: Design, way: Way, built: Compilation, facts: F
   stages.forEach((designed, k) => {
     if (designed.stage.bypassed) return;
     const name = facts.stages[k].name;
-    if (designed.device && designed.topology.opAmps > 0) {
+    if (designed.device && designed.opAmps > 0) {
       checks.push(...checkDevice(design, designed, designed.device, name));
       checks.push(...checkLevel(design, designed, designed.device, name, facts.freqHz, jointResponses[k + 1]));
     }
@@ -55,15 +55,15 @@ function checkJoint(design: Design, way: Way, stages: readonly DesignedStage[], 
 
 /** Slip of cutoff and Q from the op-amp's finite bandwidth: the stage's poles with the real op-amp against the ideal one, same parts. */
 function checkDevice(design: Design, designed: DesignedStage, device: OpAmp, name: string): Check[] {
-  const { stage, target, topology } = designed;
+  const { stage, noiseGain } = designed;
   const checks: Check[] = [];
-  const noiseGain = topology.noiseGain(target.response, valuesOf(designed, 'chosen'));
   const stable = device.unityGainStable || noiseGain >= device.lowestNoiseGain;
   if (!stable) {
     const fit = OP_AMPS.find((o) => o.unityGainStable && o.gainBandwidthHz >= 10e6) ?? OP_AMPS[0];
     checks.push({ id: `stable-${stage.id}`, level: 'bad', code: 'not-stable', stageId: stage.id, data: { name, device: device.name, noiseGain, needs: device.lowestNoiseGain }, cure: { kind: 'use-device', stageId: stage.id, device: fit.id } });
   } else checks.push({ id: `stable-${stage.id}`, level: 'ok', code: 'stable', stageId: stage.id, data: { name, device: device.name, noiseGain, needs: device.lowestNoiseGain }, cure: null });
-  if (target.order === 0) return checks;
+  if (designed.role === 'network' || designed.target.order === 0) return checks;
+  const { target } = designed;
   const options = { values: 'chosen' } as const;
   const real = dominantSection(compileStage(design, designed, { ...options, devices: 'real' }), target.order, target.freqHz);
   const ideal = dominantSection(compileStage(design, designed, { ...options, devices: 'ideal' }), target.order, target.freqHz);
@@ -111,7 +111,7 @@ function checkRange({ stage, parts }: DesignedStage, name: string): Check[] {
     id: `range-${stage.id}-${part}`, level: 'warn', code, stageId: stage.id, data: { name, part, value, limit }, cure: null,
   });
   const found = parts.flatMap(({ spec, chosen, choice }): Check[] => {
-    if (choice.leftOut) return [];
+    if (choice.leftOut || spec.given) return [];
     if (spec.kind === 'resistor' && chosen < LIMITS.lowestOhm) return [finding('resistor-low', spec.name, chosen, LIMITS.lowestOhm)];
     if (spec.kind === 'resistor' && chosen > LIMITS.highestOhm) return [finding('resistor-high', spec.name, chosen, LIMITS.highestOhm)];
     if (spec.kind === 'capacitor' && chosen < LIMITS.smallestFarad) return [finding('capacitor-small', spec.name, chosen, LIMITS.smallestFarad)];

@@ -1,4 +1,5 @@
 import type { Design } from '../design/schema';
+import type { ParameterSpec } from '../topology/parameter';
 import type { SectionTarget } from '../filter/section';
 import type { PartKind } from '../topology/part';
 
@@ -14,6 +15,17 @@ export interface DeskRequest {
   readonly variantId: string;
   readonly ghostVariantId: string | null;
   readonly grid: Grid;
+  /** Curves that are only worked out when they are looked at. */
+  readonly extras?: DeskExtras;
+}
+
+export interface DeskExtras {
+  /** The path with this stage's capacitors left out. */
+  readonly bareStage?: string | null;
+  /** The straight-line trace of what was asked for. */
+  readonly straight?: boolean;
+  /** The chosen parts and real op-amps, no stage loading another. */
+  readonly isolated?: boolean;
 }
 
 /** Level (dB), phase (degrees, unwrapped) and group delay (s) over the request's grid. */
@@ -26,7 +38,7 @@ export interface Trace {
 export type DeskMark =
   | { readonly kind: 'cutoff'; readonly freqHz: number; readonly levelDb: number; readonly falling: boolean }
   | { readonly kind: 'slope'; readonly freqHz: number; readonly levelDb: number; readonly slopeDbPerOctave: number }
-  | { readonly kind: 'peak'; readonly freqHz: number; readonly levelDb: number };
+  | { readonly kind: 'peak' | 'notch'; readonly freqHz: number; readonly levelDb: number };
 
 export interface DeskPart {
   readonly name: string;
@@ -39,13 +51,28 @@ export interface DeskPart {
   readonly pinned: boolean;
   readonly leftOut: boolean;
   readonly tolerancePct: number;
+  readonly given: boolean;
+  /** Of a pot: the wiper's share of the track from the low end. */
+  readonly wiper?: number;
+}
+
+/** A circuit's own parameters: what was wanted of each, and what the chosen parts come to; and what else is worth knowing. */
+export interface DeskNetwork {
+  readonly parameters: readonly (Omit<ParameterSpec, 'forms' | 'initial'> & { readonly wanted: number; readonly got: number })[];
+  readonly figures: readonly { readonly label: string; readonly kind: ParameterSpec['kind']; readonly value: number }[];
 }
 
 export interface DeskStage {
   readonly id: string;
   readonly name: string;
   readonly topology: string;
-  readonly target: SectionTarget;
+  /** The response of a section, the mode of a network. */
+  readonly form: string;
+  /** Null for circuits with parameters of their own. */
+  readonly target: SectionTarget | null;
+  readonly network: DeskNetwork | null;
+  /** Frequencies (Hz) it is about. */
+  readonly cornersHz: readonly number[];
   readonly bypassed: boolean;
   readonly retuned: boolean;
   /** What the chosen parts and the real op-amp come to, from the circuit's own poles; NaN where the circuit has none. */
@@ -100,6 +127,11 @@ export interface DeskResult {
   readonly asBuilt: Trace;
   readonly ideal: Trace;
   readonly ghost: Trace | null;
+  readonly bare: Trace | null;
+  readonly isolated: Trace | null;
+  readonly straightDb: Float64Array | null;
+  /** Each nuisance's level at the output, dB re the signal at the source: as built, and with the capacitors of the stage in hand left out. */
+  readonly nuisances: readonly { readonly id: string; readonly levelDb: number; readonly bareDb: number | null }[];
   /** Pass-band gain asked for, and where the pass band as built lies, dB. Marks and limits count from the latter. */
   readonly askedDb: number;
   readonly passLevelDb: number;

@@ -1,26 +1,29 @@
-import { crossings, HALF_POWER_DB, highestPeak, refineCrossing, steepestOctaves } from '../analysis/marks';
+import { crossings, deepestDip, HALF_POWER_DB, highestPeak, refineCrossing, refineDip, steepestOctaves } from '../analysis/marks';
 import { dominantSection } from '../analysis/poles';
-import { groupDelaysS, levelsDb, phasesDeg } from '../analysis/response';
+import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile, compileStage } from '../design/compile';
-import type { Design, MaskLimit, Variant, Way } from '../design/schema';
-import { stageName, type DesignedStage } from '../design/stage-design';
-import { idealTargets } from '../design/targets';
-import { cascadeResponse, sectionResponse, type SectionTarget } from '../filter/section';
+import type { Design, MaskLimit, Way } from '../design/schema';
+import { stageName, valuesOf, type DesignedNetwork, type DesignedStage } from '../design/stage-design';
+import { sectionResponse, type SectionTarget } from '../filter/section';
+import { parametersOf } from '../topology/define-topology';
 import { magnitude } from '../math/complex';
 import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
 import { decibels } from '../units/quantity';
 import { checkDesk } from './desk-checks';
+import { extraTraces, nuisanceLevels } from './desk-extras';
 import { judgeJoints } from './desk-joints';
-import type { BriefVerdict, DeskMark, DeskRequest, DeskResult, DeskStage, Trace } from './desk-types';
+import type { BriefVerdict, DeskMark, DeskNetwork, DeskRequest, DeskResult, DeskStage } from './desk-types';
+import { askedLevelDb, idealResponse } from './ideal-response';
+import { sweptTrace, traceOf } from './trace';
 
 /** How many times finer the crossing search looks than the grid's spacing allows for. */
 const SEARCH_ROOM = 1.5;
 const FLANK_DB = 22;
 
 /** Everything the desk shows of one variant at one moment. */
-export function runDesk({ design, variantId, ghostVariantId, grid }: DeskRequest, solver: AcSolver): Result<DeskResult> {
+export function runDesk({ design, variantId, ghostVariantId, grid, extras = {} }: DeskRequest, solver: AcSolver): Result<DeskResult> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const way = variant.ways[0];
@@ -33,9 +36,9 @@ export function runDesk({ design, variantId, ghostVariantId, grid }: DeskRequest
   if (!solved.ok) return solved;
   const [outResponse, ...jointResponses] = solved.value;
   const asBuilt = traceOf(freqHz, outResponse);
-  const ideal = traceOf(freqHz, cascadeResponse(idealTargets(way), freqHz));
+  const ideal = traceOf(freqHz, idealResponse(design, way, built.value.ways[0].stages, freqHz, solver));
   const ghostVariant = ghostVariantId ? design.variants.find((v) => v.id === ghostVariantId) : undefined;
-  const askedDb = askedGainDb(way);
+  const askedDb = askedLevelDb(way, ideal.levelDb);
   const passLevelDb = askedDb + passBandOffset(asBuilt.levelDb, ideal.levelDb, askedDb);
   const levelOf = (freq: number): number => {
     const point = solver.sweep(built.value.circuit, Float64Array.of(freq), [output]);
@@ -46,33 +49,17 @@ export function runDesk({ design, variantId, ghostVariantId, grid }: DeskRequest
   const brief = design.brief.mask.map((limit) => judgeLimit(limit, freqHz, asBuilt.levelDb, passLevelDb));
   const partial = {
     variantId, freqHz, asBuilt, ideal, askedDb, passLevelDb,
-    ghost: ghostVariant ? otherTrace(design, ghostVariant, AS_BUILT, freqHz, solver) : null,
+    ghost: ghostVariant ? sweptTrace(design, ghostVariant, AS_BUILT, freqHz, solver) : null,
+    ...extraTraces(design, variant, built.value, extras, freqHz, solver),
+    nuisances: nuisanceLevels(design, variant, built.value, extras.bareStage ?? null, solver),
     marks: marksOf(freqHz, asBuilt.levelDb, passLevelDb, levelOf),
     handles: way.plans.map((plan) => ({ planId: plan.id, freqHz: plan.cutoffHz, levelDb: levelOf(plan.cutoffHz) })),
     stages, joints, brief,
     shortfallDb: decibels(built.value.ways[0].shortfall),
     worstErrorDb: worstInBand(asBuilt.levelDb, ideal.levelDb, askedDb),
-    supplyAmps: built.value.ways[0].stages.reduce((sum, s) => sum + (s.stage.bypassed ? 0 : (s.device?.supplyAmps ?? 0) * s.topology.opAmps), 0),
+    supplyAmps: built.value.ways[0].stages.reduce((sum, s) => sum + (s.stage.bypassed ? 0 : (s.device?.supplyAmps ?? 0) * s.opAmps), 0),
   };
   return success({ ...partial, checks: checkDesk(design, way, built.value, partial, jointResponses) });
-}
-
-function traceOf(freqHz: Float64Array, response: Float64Array): Trace {
-  const phaseDeg = phasesDeg(response);
-  return { levelDb: levelsDb(response), phaseDeg, delayS: groupDelaysS(freqHz, phaseDeg) };
-}
-
-function otherTrace(design: Design, variant: Variant, options: typeof AS_BUILT, freqHz: Float64Array, solver: AcSolver): Trace | null {
-  const compiled = compile(design, variant, options);
-  if (!compiled.ok) return null;
-  const solved = solver.sweep(compiled.value.circuit, freqHz, [compiled.value.ways[0].output]);
-  return solved.ok ? traceOf(freqHz, solved.value[0]) : null;
-}
-
-/** Pass-band gain the path asks for, dB: the plans' peak gains and those of stages on their own. */
-export function askedGainDb(way: Way): number {
-  const own = way.stages.reduce((sum, { target, bypassed }) => sum + (target.kind === 'own' && !bypassed ? target.gainDb : 0), 0);
-  return way.plans.reduce((sum, plan) => sum + plan.gainDb, own);
 }
 
 /** Largest difference from the ideal where the ideal is within 3 dB of the gain asked for. */
@@ -109,29 +96,51 @@ function marksOf(freqHz: Float64Array, levelDb: Float64Array, referenceDb: numbe
   }
   const peak = highestPeak(freqHz, levelDb);
   if (peak && peak.levelDb > referenceDb + 0.05) marks.push({ kind: 'peak', ...peak });
+  const dip = deepestDip(freqHz, levelDb);
+  if (dip) marks.push({ kind: 'notch', ...refineDip(dip, spacing, levelOf) });
   return marks.sort((a, b) => a.freqHz - b.freqHz);
 }
 
 function deskStage(design: Design, way: Way, designed: DesignedStage, solver: AcSolver): DeskStage {
-  const { stage, topology, target } = designed;
+  const { stage, topology, form, cornersHz } = designed;
   const circuit = compileStage(design, designed, { values: 'chosen', devices: 'real' });
-  const section = dominantSection(circuit, target.order, target.freqHz);
-  const glyphGrid = logGrid(target.freqHz / 16, target.freqHz * 16, 41);
+  const [lowest, highest] = cornersHz.length > 0 ? [Math.min(...cornersHz), Math.max(...cornersHz)] : [1000, 1000];
+  const glyphGrid = logGrid(lowest / 16, highest * 16, 41);
   const swept = solver.sweep(circuit, glyphGrid, ['out']);
-  const flatHz = target.response === 'lowpass' ? target.freqHz / 1000 : Math.min(target.freqHz * 100, 1e6);
+  const target = designed.role === 'section' ? designed.target : null;
   return {
     id: stage.id,
-    name: target.order === 0 ? 'Buffer' : stageName(way, stage),
+    name: stageName(way, stage),
     topology: topology.id,
+    form,
     target,
+    network: designed.role === 'network' ? networkFacts(designed) : null,
+    cornersHz,
     bypassed: stage.bypassed,
     retuned: stage.target.kind === 'own',
-    got: { freqHz: section?.freqHz ?? NaN, q: section?.q ?? NaN, gainDb: flatGain(circuit, flatHz, target, solver) },
+    got: target ? sectionFacts(circuit, target, solver) : { freqHz: NaN, q: NaN, gainDb: NaN },
     glyph: { freqHz: glyphGrid, levelDb: swept.ok ? levelsDb(swept.value[0]) : null },
     parts: designed.parts.map((part) => ({
       name: part.spec.name, kind: part.spec.kind, role: part.spec.role, leaveOut: part.spec.leaveOut, exact: part.exact, chosen: part.chosen, typed: part.typed,
-      pinned: part.choice.pinned ?? false, leftOut: part.choice.leftOut ?? false, tolerancePct: part.tolerancePct,
+      pinned: part.choice.pinned ?? false, leftOut: part.choice.leftOut ?? false, tolerancePct: part.tolerancePct, given: part.spec.given ?? false,
+      ...(part.wiper === undefined ? {} : { wiper: part.wiper }),
     })),
+  };
+}
+
+function sectionFacts(circuit: Parameters<AcSolver['sweep']>[0], target: SectionTarget, solver: AcSolver): DeskStage['got'] {
+  const section = dominantSection(circuit, target.order, target.freqHz);
+  const flatHz = target.response === 'lowpass' ? target.freqHz / 1000 : Math.min(target.freqHz * 100, 1e6);
+  return { freqHz: section?.freqHz ?? NaN, q: section?.q ?? NaN, gainDb: flatGain(circuit, flatHz, target, solver) };
+}
+
+function networkFacts(designed: DesignedNetwork): DeskNetwork {
+  const { topology, form, parameters } = designed;
+  const values = valuesOf(designed, 'chosen');
+  const got = topology.measures(form, values, parameters);
+  return {
+    parameters: parametersOf(topology, form).map(({ name, label, kind, min, max }) => ({ name, label, kind, min, max, wanted: parameters[name], got: got[name] })),
+    figures: (topology.figures ?? []).map(({ label, kind, of }) => ({ label, kind, value: of(form, values, parameters) })),
   };
 }
 

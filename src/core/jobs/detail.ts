@@ -3,12 +3,11 @@ import type { AcSolver } from '../analysis/solver';
 import { dominantSection } from '../analysis/poles';
 import { AS_BUILT, compile, compileStage } from '../design/compile';
 import type { Design, Variant } from '../design/schema';
-import type { DesignedStage } from '../design/stage-design';
-import { idealTargets } from '../design/targets';
-import { cascadeResponse } from '../filter/section';
+import { valuesOf, type DesignedNetwork, type DesignedStage } from '../design/stage-design';
+import { parametersOf } from '../topology/define-topology';
 import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
-import { askedGainDb } from './desk';
+import { askedLevelDb, idealResponse } from './ideal-response';
 
 export interface DetailRequest {
   readonly kind: 'detail';
@@ -39,10 +38,12 @@ export function runDetail({ design, variantId, stageId }: DetailRequest, solver:
   const designed = built.value.ways[0].stages.find((s) => s.stage.id === stageId);
   if (!variant || !designed) return failure('no-such-stage', { stage: stageId });
   const way = variant.ways[0];
-  const freqs = way.plans.map((p) => p.cutoffHz).concat(designed.target.freqHz);
+  const freqs = way.plans.map((p) => p.cutoffHz).concat(designed.cornersHz);
+  if (freqs.length === 0) freqs.push(1000);
   const grid = logGrid(Math.min(...freqs) / 100, Math.max(...freqs) * 100, COST_POINTS);
-  const ideal = levelsDb(cascadeResponse(idealTargets(way), grid));
-  const inBand = Array.from(grid, (_, i) => ideal[i] >= askedGainDb(way) - 3.0103);
+  const ideal = levelsDb(idealResponse(design, way, built.value.ways[0].stages, grid, solver));
+  const asked = askedLevelDb(way, ideal);
+  const inBand = Array.from(grid, (_, i) => ideal[i] >= asked - 3.0103);
   const levelsOf = (v: Variant) => {
     const compiled = compile(design, v, AS_BUILT);
     if (!compiled.ok) return null;
@@ -82,6 +83,7 @@ function withLeftOut(variant: Variant, stageId: string, part: string | null): Va
 }
 
 function sensitivity(design: Design, designed: DesignedStage, part: string): { movesCutoff: number; movesQ: number } {
+  if (designed.role === 'network') return networkSensitivity(designed, part);
   const { target } = designed;
   const at = (factor: number) => {
     const parts = designed.parts.map((p) => ({ ...p, choice: { ...p.choice, leftOut: false }, chosen: p.spec.name === part ? p.chosen * factor : p.chosen }));
@@ -90,4 +92,14 @@ function sensitivity(design: Design, designed: DesignedStage, part: string): { m
   const [down, up] = [at(1 - NUDGE), at(1 + NUDGE)];
   const slope = (a: number | undefined, b: number | undefined) => (a === undefined || b === undefined ? NaN : Math.log(b / a) / Math.log((1 + NUDGE) / (1 - NUDGE)));
   return { movesCutoff: slope(down?.freqHz, up?.freqHz), movesQ: slope(down?.q, up?.q) };
+}
+
+/** How the first frequency a circuit is asked for, and its Q if it has one, move with a part: from its own formulas. */
+function networkSensitivity({ topology, form, parameters, ...designed }: DesignedNetwork, part: string): { movesCutoff: number; movesQ: number } {
+  const values = valuesOf(designed, 'chosen');
+  const at = (factor: number) => topology.measures(form, { ...values, [part]: values[part] * factor }, parameters);
+  const [down, up] = [at(1 - NUDGE), at(1 + NUDGE)];
+  const slope = (name: string | undefined) => (name === undefined ? NaN : Math.log(up[name] / down[name]) / Math.log((1 + NUDGE) / (1 - NUDGE)));
+  const asked = parametersOf(topology, form);
+  return { movesCutoff: slope(asked.find((p) => p.kind === 'frequency')?.name), movesQ: slope(asked.find((p) => p.name === 'q')?.name) };
 }

@@ -48,7 +48,7 @@ describe('desk', () => {
     expect(Math.abs((cutoff?.freqHz ?? 0) / 1000 - 1)).toBeLessThan(0.01);
     const slope = result.marks.find((m) => m.kind === 'slope');
     expect(slope?.kind === 'slope' && slope.slopeDbPerOctave).toBeCloseTo(-48, 0);
-    expect(result.stages.map((s) => s.target.q.toFixed(4))).toEqual([
+    expect(result.stages.map((s) => s.target?.q.toFixed(4))).toEqual([
       '0.5098',
       '0.6013',
       '0.9000',
@@ -285,7 +285,7 @@ test('time: a critically damped low-pass does not overshoot, a Butterworth of se
       design: band,
       variantId: band.currentVariant,
       ghostVariantId: band.variants[1].id,
-      wave: { kind: 'square', freqHz: 500 },
+      wave: { kind: 'periodic', wave: 'square', freqHz: 500 },
     }),
   );
   expect(square.settling).toBeNull();

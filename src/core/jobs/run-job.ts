@@ -11,6 +11,9 @@ import { runSynth, type SynthRequest } from './deck-jobs';
 import { RUN_THROUGH, type JobContext } from './job-context';
 import { runDesk } from './desk';
 import type { DeskRequest, DeskResult } from './desk-types';
+import { runFourViews, type FourViews, type FourViewsRequest } from './four-views';
+import { runShaping, type Shaping, type ShapingRequest } from './shaping';
+import { runTurn, type Turn, type TurnRequest } from './turn';
 import { runDetail, type DetailRequest, type PartDetail } from './detail';
 import { runBand, runSpread, type BandRequest, type SpreadBand, type SpreadRequest, type SpreadResult } from './spread';
 import { runThumbnail, type ThumbnailRequest } from './thumbnail';
@@ -21,7 +24,7 @@ export interface TopologiesRequest {
 }
 
 export type JobRequest =
-  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | SpreadRequest | BandRequest | ThumbnailRequest
+  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
 
@@ -31,6 +34,9 @@ export interface JobAnswers {
   readonly detail: readonly PartDetail[];
   readonly compare: readonly Candidate[];
   readonly time: TimeResult;
+  readonly 'four-views': FourViews;
+  readonly turn: Turn;
+  readonly shaping: Shaping;
   readonly spread: SpreadResult;
   readonly band: SpreadBand;
   readonly thumbnail: { readonly freqHz: Float64Array; readonly levelDb: Float64Array };
@@ -42,7 +48,7 @@ export interface JobAnswers {
   readonly tolerance: ToleranceResult;
   readonly synth: { readonly deck: string };
   readonly crossover: { readonly deck: string };
-  readonly topologies: readonly { readonly id: string; readonly name: string; readonly family: string; readonly responses: readonly string[]; readonly orders: readonly number[] }[];
+  readonly topologies: readonly { readonly id: string; readonly name: string; readonly family: string; readonly responses: readonly string[]; readonly orders: readonly number[]; readonly modes?: readonly string[] }[];
 }
 
 /**
@@ -65,6 +71,12 @@ export class JobRunner {
         return runCompare(request, this.solver);
       case 'time':
         return runTime(request);
+      case 'four-views':
+        return runFourViews(request, this.solver);
+      case 'turn':
+        return runTurn(request, this.solver);
+      case 'shaping':
+        return runShaping(request);
       case 'spread':
         return runSpread(request, this.solver, context);
       case 'band':
@@ -88,7 +100,7 @@ export class JobRunner {
       case 'crossover':
         return runCrossover(request);
       case 'topologies':
-        return success(TOPOLOGIES.map(({ id, name, family, responses, order }) => ({ id, name, family, responses, orders: [order] })));
+        return success(TOPOLOGIES.map((t) => ({ id: t.id, name: t.name, family: t.family, ...(t.role === 'section' ? { responses: t.responses, orders: [t.order] } : { responses: [], orders: [], modes: t.modes }) })));
     }
   }
 }

@@ -3,13 +3,12 @@ import { quantilesOf, shareOfVariance, valueDraws } from '../analysis/spread';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile } from '../design/compile';
 import type { Design } from '../design/schema';
-import { idealTargets } from '../design/targets';
-import { cascadeResponse } from '../filter/section';
 import { levelsDb } from '../analysis/response';
 import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
-import { askedGainDb, passBandOffset } from './desk';
+import { passBandOffset } from './desk';
 import type { Grid } from './desk-types';
+import { askedLevelDb, idealResponse } from './ideal-response';
 import type { JobContext } from './job-context';
 
 export interface SpreadRequest {
@@ -94,8 +93,9 @@ export async function runSpread(request: SpreadRequest, solver: AcSolver, contex
     for (let i = 0; i < level.length; i++) level[i] = 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2);
   };
   readLevels(nominal.value[0]);
-  const asked = askedGainDb(variant.ways[0]);
-  const threshold = asked + passBandOffset(level, levelsDb(cascadeResponse(idealTargets(variant.ways[0]), freqHz)), asked) + HALF_POWER_DB;
+  const idealDb = levelsDb(idealResponse(design, variant.ways[0], built.value.ways[0].stages, freqHz, solver));
+  const asked = askedLevelDb(variant.ways[0], idealDb);
+  const threshold = asked + passBandOffset(level, idealDb, asked) + HALF_POWER_DB;
   const cutoffs = crossings(freqHz, level, threshold).map(({ freqHz: nominalHz, falling }) => ({ nominalHz, falling, drawsHz: new Float64Array(runs).fill(NaN) }));
   const all = Array.from(freqHz, () => new Float64Array(runs));
   const deviations = parts.map(() => new Float64Array(runs));
@@ -125,7 +125,7 @@ export async function runSpread(request: SpreadRequest, solver: AcSolver, contex
   const pick = (p: number) => quantilesOf(sorted, p);
   return success({
     runs, freqHz, p05Db: pick(0.05), p50Db: pick(0.5), p95Db: pick(0.95), minDb: pick(0), maxDb: pick(1), cutoffs,
-    blame: parts.map(({ stageId, part }, p) => ({ stageId, part, share: shares[p] })).sort((a, b) => b.share - a.share),
+    blame: parts.map(({ stageId, part }, p) => ({ stageId, part, share: shares[p] })).filter(({ stageId, part }, p) => parts.findIndex((other) => other.stageId === stageId && other.part === part) === p).sort((a, b) => b.share - a.share),
   });
 }
 

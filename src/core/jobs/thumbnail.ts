@@ -15,7 +15,7 @@ export function runThumbnail({ design }: ThumbnailRequest, solver: AcSolver): Re
   const variant = design.variants.find((v) => v.id === design.currentVariant);
   const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: design.currentVariant });
   if (!built.ok) return built;
-  const freqs = built.value.ways[0].stages.map((s) => s.target.freqHz);
+  const freqs = built.value.ways[0].stages.flatMap((s) => s.cornersHz);
   const freqHz = logGrid(Math.min(20, ...freqs.map((f) => f / 8)), Math.max(20e3, ...freqs.map((f) => f * 8)), 97);
   const solved = solver.sweep(built.value.circuit, freqHz, [built.value.ways[0].output]);
   return solved.ok ? success({ freqHz, levelDb: levelsDb(solved.value[0]) }) : solved;

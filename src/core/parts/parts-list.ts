@@ -1,6 +1,6 @@
 /** One line of a shopping list. */
 export interface PartsLine {
-  readonly kind: 'resistor' | 'capacitor' | 'inductor' | 'op-amp';
+  readonly kind: 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'switch' | 'op-amp';
   readonly value: number | null;
   readonly name: string;
   readonly tolerancePct: number | null;
@@ -12,7 +12,9 @@ export interface PartsLine {
 
 export interface PlacedPartValue {
   readonly reference: string;
-  readonly kind: 'resistor' | 'capacitor' | 'inductor';
+  readonly kind: 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'switch';
+  /** What to ask for besides the value: a pot's taper. */
+  readonly name?: string;
   readonly value: number;
   readonly tolerancePct: number;
 }
@@ -30,8 +32,8 @@ export function partsList(parts: readonly PlacedPartValue[], amplifiers: readonl
     const references = [...(before?.references ?? []), reference];
     lines.set(key, { ...line, references, perBoard: references.length, total: references.length * boards });
   };
-  for (const { reference, kind, value, tolerancePct } of parts) put(`${kind} ${value.toPrecision(9)} ${tolerancePct}`, { kind, value, name: '', tolerancePct }, reference);
+  for (const { reference, kind, value, tolerancePct, name = '' } of parts) put(`${kind} ${value.toPrecision(9)} ${tolerancePct} ${name}`, { kind, value, name, tolerancePct }, reference);
   for (const { reference, name } of amplifiers) put(`op-amp ${name}`, { kind: 'op-amp', value: null, name, tolerancePct: null }, reference);
-  const rank = { resistor: 0, capacitor: 1, inductor: 2, 'op-amp': 3 };
+  const rank = { resistor: 0, capacitor: 1, inductor: 2, potentiometer: 3, switch: 4, 'op-amp': 5 };
   return [...lines.values()].sort((a, b) => rank[a.kind] - rank[b.kind] || (a.value ?? 0) - (b.value ?? 0) || a.name.localeCompare(b.name));
 }

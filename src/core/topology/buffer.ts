@@ -1,4 +1,4 @@
-import type { Topology } from './define-topology';
+import type { SectionTopology } from './define-topology';
 import { LEVEL_OHM } from './design-context';
 import { across, down, type Point } from './drawing';
 import { amplifierGain, buildAmplifier } from './sallen-key-network';
@@ -8,14 +8,15 @@ import { format } from './working';
 const BIAS_OHM = 1e6;
 
 /** A follower, or an amplifier of gain 1 + Rb/Ra: no filter, but a cure for a joint that loses level. */
-export const buffer: Topology = {
+export const buffer: SectionTopology = {
   id: 'buffer',
+  role: 'section',
   name: 'Buffer',
   shortName: 'Follower',
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 0,
-  opAmps: 1,
+  opAmps: () => 1,
   polarity: 1,
   inputs: ['in'],
   outputs: ['out'],
@@ -45,7 +46,7 @@ export const buffer: Topology = {
     context.part('R1', context.input, context.reference);
     buildAmplifier(context, context.input);
   },
-  working: (_target, parts) => [{ says: 'gain', formula: parts.Ra === undefined ? '1' : '1 + Rb/Ra', value: format.ratio(amplifierGain(parts)) }],
+  working: (_target, parts) => [{ says: 'gain', tex: parts.Ra === undefined ? 'K = 1' : 'K = 1 + \\frac{R_b}{R_a}', value: format.ratio(amplifierGain(parts)) }],
   drawing(_response, parts) {
     const gain = parts.Ra !== undefined;
     const wires: Point[][] = [[[0, 8], [13, 8]], [[6, 8], [6, 10.5]], [[19, 9.5], [26, 9.5]]];

@@ -1,5 +1,5 @@
 import { success } from '../result';
-import type { Topology } from './define-topology';
+import type { SectionTopology } from './define-topology';
 import type { PartKind } from './part';
 import { across, down } from './drawing';
 import { format } from './working';
@@ -11,14 +11,15 @@ const LOAD_OHM = 8;
  * A coil and a capacitor into a resistance R, second order. Low-pass: L in line, C across the load; high-pass: the other way round.
  * Either way ω0² = 1/(L C), Q = R √(C/L): L = R/(ω0 Q), C = Q/(ω0 R). L. Weinberg, Network Analysis and Synthesis, 13.1 (singly terminated ladder).
  */
-export const coilCapacitor: Topology = {
+export const coilCapacitor: SectionTopology = {
   id: 'coil-capacitor',
+  role: 'section',
   name: 'Coil and capacitor into 8 Ω',
   shortName: 'L and C',
   family: 'loudspeaker',
   responses: ['lowpass', 'highpass'],
   order: 2,
-  opAmps: 0,
+  opAmps: () => 0,
   polarity: 1,
   inputs: ['in'],
   outputs: ['out'],
@@ -43,14 +44,14 @@ export const coilCapacitor: Topology = {
     return context.meet(target, exact.value, [], (values) => this.closedForm(target.response, values));
   },
   closedForm: (_response, { L1, C1 }) => ({ freqHz: 1 / (2 * Math.PI * Math.sqrt(L1 * C1)), q: LOAD_OHM * Math.sqrt(C1 / L1), gain: 1 }),
-  build({ response, input, output, ground, part }) {
+  build({ form: response, input, output, ground, part }) {
     const [inLine, shunt] = response === 'lowpass' ? ['L1', 'C1'] : ['C1', 'L1'];
     part(inLine, input, output);
     part(shunt, output, ground);
   },
   working: (_target, { L1, C1 }) => [
-    { says: 'coil', formula: 'L = R / (ω0 Q)', value: format.henry(L1) },
-    { says: 'capacitor', formula: 'C = Q / (ω0 R)', value: format.farad(C1) },
+    { says: 'coil', tex: 'L_1 = \\frac{R}{\\omega_0 Q}', value: format.henry(L1) },
+    { says: 'capacitor', tex: 'C_1 = \\frac{Q}{\\omega_0 R}', value: format.farad(C1) },
   ],
   drawing(response) {
     const [a, b]: [PartKind, PartKind] = response === 'lowpass' ? ['inductor', 'capacitor'] : ['capacitor', 'inductor'];

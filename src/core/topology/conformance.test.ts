@@ -12,10 +12,9 @@ import { cascadeResponse, type FilterResponse, type SectionTarget } from '../fil
 import { logGrid } from '../math/grid';
 import { judgeJoints } from '../jobs/desk-joints';
 import { must } from '../result';
-import { formatQuantity } from '../units/quantity';
-import { inkBoxes, labelBox, labelsOf, overlap } from './drawing';
-import { findTopology, TOPOLOGIES, topologyById } from './index';
-import type { Topology } from './define-topology';
+import { drawingFaults } from './testing/drawing-faults';
+import { findTopology, SECTION_TOPOLOGIES, TOPOLOGIES, topologyById } from './index';
+import type { SectionTopology } from './define-topology';
 
 const solver = new AcSolver();
 let made = 0;
@@ -33,7 +32,7 @@ function designWith(chooseFirst: 'capacitors' | 'resistors'): Design {
     brief: { ...design.brief, source: { name: 's', ohm: 0 } },
   };
 }
-const stageOf = (topology: Topology, parts: Stage['parts'] = {}): Stage => ({
+const stageOf = (topology: SectionTopology, parts: Stage['parts'] = {}): Stage => ({
   id: 'st',
   topology: topology.id,
   target: {
@@ -54,17 +53,24 @@ const stageOf = (topology: Topology, parts: Stage['parts'] = {}): Stage => ({
 
 test('the registry holds every topology file once, under its own name', () => {
   const helpers = [
+    'define-network',
     'define-topology',
     'design-context',
     'drawing',
+    'equal-sections',
     'first-order-network',
     'index',
+    'ladder',
+    'pad',
+    'parameter',
     'part',
+    'part-units',
     'sallen-key-network',
+    'shaped-amplifier',
     'working',
   ];
   const files = readdirSync(__dirname)
-    .filter((f) => !f.includes('.test.'))
+    .filter((f) => f.endsWith('.ts') && !f.includes('.test.'))
     .map((f) => f.replace('.ts', ''))
     .filter((f) => !helpers.includes(f));
   expect(TOPOLOGIES.map((t) => t.id).sort()).toEqual(files.sort());
@@ -73,7 +79,7 @@ test('the registry holds every topology file once, under its own name', () => {
 });
 
 /** Targets a stage of a given order may meet: Qs from two equal real poles to sharp, gains its circuit has. */
-function targetsFor(topology: Topology): SectionTarget[] {
+function targetsFor(topology: SectionTopology): SectionTarget[] {
   const qs = topology.order === 2 ? [0.5, 0.5098, Math.SQRT1_2, 2.5629, 8] : [0.5];
   return topology.responses.flatMap((response) =>
     qs.flatMap((q) =>
@@ -96,7 +102,7 @@ function targetsFor(topology: Topology): SectionTarget[] {
   );
 }
 
-describe.each(TOPOLOGIES)('$id', (topology) => {
+describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
   test('declares what the desk needs to know', () => {
     expect(topology.responses.length).toBeGreaterThan(0);
     expect(topology.outputs).toContain('out');
@@ -194,41 +200,7 @@ describe.each(TOPOLOGIES)('$id', (topology) => {
         );
       }
       const values = valuesOf(designed, 'chosen');
-      const drawing = topology.drawing(target.response, values);
-      expect(drawing.parts.map((p) => p.part).sort()).toEqual(Object.keys(values).sort());
-      const kinds = new Map(designed.parts.map((p) => [p.spec.name, p.spec.kind]));
-      drawing.parts.forEach((p) => expect(p.kind).toBe(kinds.get(p.part)));
-      const labels = drawing.parts.flatMap((p) =>
-        labelsOf(p).map((l) =>
-          labelBox(
-            l,
-            l.line === 'name'
-              ? p.part.length
-              : formatQuantity(
-                  values[p.part],
-                  p.kind === 'resistor'
-                    ? 'resistance'
-                    : p.kind === 'capacitor'
-                      ? 'capacitance'
-                      : 'inductance',
-                ).length,
-          ),
-        ),
-      );
-      const ink = inkBoxes(drawing);
-      labels.forEach((label, i) => {
-        expect(
-          ink.filter((box) => overlap(label, box)).map((box) => `${label.what} on ${box.what}`),
-        ).toEqual([]);
-        expect(
-          labels
-            .slice(i + 1)
-            .filter((other) => overlap(label, other))
-            .map((other) => `${label.what} on ${other.what}`),
-        ).toEqual([]);
-        expect(label.x0).toBeGreaterThanOrEqual(-1);
-        expect(label.x1).toBeLessThanOrEqual(drawing.width + 1);
-      });
+      expect(drawingFaults(topology.drawing(target.response, values), designed.parts, values)).toEqual([]);
     }
   });
 
@@ -277,10 +249,10 @@ describe.each(TOPOLOGIES)('$id', (topology) => {
       )[1];
     };
     expect(joint(topology.load.ohm).lossDb).toBeCloseTo(0, 9);
-    const passive = topology.opAmps === 0;
+    const passive = topology.opAmps('lowpass') === 0;
     const heavier = joint(topology.load.ohm === null ? 10e3 : topology.load.ohm / 2);
     if (passive) {
-      expect(Math.abs(heavier.lossDb)).toBeGreaterThan(0.5);
+      expect(Math.abs(heavier.lossDb)).toBeGreaterThan(0.3);
       expect(heavier.seesOhm).toBeCloseTo(
         topology.load.ohm === null ? 10e3 : topology.load.ohm / 2,
         4,
@@ -293,7 +265,7 @@ describe.each(TOPOLOGIES)('$id', (topology) => {
 });
 
 describe.each(ALIGNMENTS)('cascades: $name', (alignment) => {
-  const secondOrder = TOPOLOGIES.filter((t) => t.family === 'op-amp' && t.order === 2);
+  const secondOrder = SECTION_TOPOLOGIES.filter((t) => t.family === 'op-amp' && t.order === 2);
   test.each(secondOrder)(
     'in $id, every order, low-pass and high-pass: the whole path meets the plan within 0.1 %%',
     (topology) => {
@@ -329,6 +301,7 @@ describe.each(ALIGNMENTS)('cascades: $name', (alignment) => {
               expect(levels[i] + 20 * Math.log10(shortfall)).toBeCloseTo(level, 4),
             );
             for (const designed of compiled.ways[0].stages) {
+              if (designed.role !== 'section') throw new Error('a plan has only sections');
               const section = dominantSection(
                 compileStage(base, designed, { values: 'exact', devices: 'ideal' }),
                 designed.target.order,

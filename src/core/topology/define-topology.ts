@@ -1,7 +1,10 @@
+import type { Rational } from '../filter/rational';
 import type { FilterResponse, SectionTarget } from '../filter/section';
 import type { Result } from '../result';
+import type { QuantityKind } from '../units/quantity';
 import type { DesignContext } from './design-context';
 import type { Drawing } from './drawing';
+import type { ParameterSpec, Parameters } from './parameter';
 import type { ClosedForm, PartKind, PartValues } from './part';
 
 export interface PartSpec {
@@ -11,6 +14,8 @@ export interface PartSpec {
   readonly role: string;
   /** What leaving it out means at the bench: the place stays empty, or a wire takes it. */
   readonly leaveOut: 'open' | 'short';
+  /** It comes with what is connected (a cable, an input): it counts, but is not bought, chosen or left out. */
+  readonly given?: boolean;
 }
 
 export interface GainRange {
@@ -21,8 +26,8 @@ export interface GainRange {
 }
 
 /** Where a stage's netlist is written. Parts that were left out are merged or skipped here, not in the topology. */
-export interface BuildContext {
-  readonly response: FilterResponse;
+export interface BuildContext<Form extends string = string> {
+  readonly form: Form;
   /** External nodes, as the environment names them; no topology writes node 0 itself. */
   readonly input: string;
   readonly output: string;
@@ -33,6 +38,8 @@ export interface BuildContext {
   has(part: string): boolean;
   /** Places a part between two nodes. */
   part(name: string, a: string, b: string): void;
+  /** Places a pot: its track from the end where it is turned down to the end where it is turned up, and the wiper. */
+  pot(name: string, low: string, wiper: string, high: string): void;
   opAmp(name: string, plus: string, minus: string, out: string): void;
 }
 
@@ -42,43 +49,79 @@ export interface Termination {
   readonly ohm: number | null;
 }
 
-export interface Topology {
+/** What both kinds of circuit declare. A circuit comes in forms: the responses of a section, the modes of a network; the first is the default. */
+interface Circuit<Form extends string> {
   /** Equal to the file's name. */
   readonly id: string;
   readonly name: string;
   /** For a card on the path: a dozen letters or so. */
   readonly shortName: string;
   readonly family: 'op-amp' | 'rc' | 'loudspeaker';
-  readonly responses: readonly FilterResponse[];
-  readonly order: 0 | 1 | 2;
-  readonly opAmps: number;
   /** −1 when it turns the signal over. */
   readonly polarity: 1 | -1;
   readonly inputs: readonly string[];
   readonly outputs: readonly string[];
-  /** Switch positions or ways to use it; the first is the default. */
+  /** Switch positions or ways to use it. */
   readonly modes: readonly string[];
   readonly source: Termination;
-  readonly load: Termination;
   /** Why one would choose it, in a sentence. */
   readonly reason: string;
   readonly cautions: readonly string[];
   readonly sources: readonly string[];
+  /** How many op-amps it takes. */
+  opAmps(form: Form): number;
   /** Noise gain at high frequency, for stability: what the op-amp's feedback network divides by. */
-  noiseGain(response: FilterResponse, parts: PartValues): number;
+  noiseGain(form: Form, parts: PartValues): number;
+  parts(form: Form): readonly PartSpec[];
+  build(context: BuildContext<Form>): void;
+  drawing(form: Form, parts: PartValues): Drawing;
+}
+
+/** A circuit that can stand for a section of a plan: it has a cutoff, a Q, a gain, and nothing else to ask for. */
+export interface SectionTopology extends Circuit<FilterResponse> {
+  readonly role: 'section';
+  readonly responses: readonly FilterResponse[];
+  readonly order: 0 | 1 | 2;
+  readonly load: Termination;
   gainRange(target: Omit<SectionTarget, 'gain'>): GainRange;
-  parts(response: FilterResponse): readonly PartSpec[];
   /** Exact values for a target; pinned parts come in through the context. */
   design(target: SectionTarget, context: DesignContext): Result<PartValues>;
   closedForm(response: FilterResponse, parts: PartValues): ClosedForm;
-  build(context: BuildContext): void;
   /** Formulas with this design's numbers in them. */
   working(target: SectionTarget, parts: PartValues): readonly WorkingLine[];
-  drawing(response: FilterResponse, parts: PartValues): Drawing;
 }
+
+export interface FigureSpec {
+  readonly label: string;
+  readonly kind: QuantityKind;
+  of(form: string, parts: PartValues, parameters: Parameters): number;
+}
+
+/** A circuit with questions of its own: it stands on the path beside the plans, and is asked for its own parameters. */
+export interface NetworkTopology extends Circuit<string> {
+  readonly role: 'network';
+  readonly parameters: readonly ParameterSpec[];
+  /** What it is to be terminated with. */
+  load(parameters: Parameters): Termination;
+  /** Exact values for a set of parameters; pinned parts come in through the context. */
+  design(parameters: Parameters, form: string, context: DesignContext): Result<PartValues>;
+  /** What the parameters come to with given parts, ideal op-amp, source and load as declared. */
+  measures(form: string, parts: PartValues, parameters: Parameters): Parameters;
+  /** What else is worth knowing of given parts, though it is not asked for. */
+  readonly figures?: readonly FigureSpec[];
+  /** Transfer function with given parts, ideal op-amp, source and load as declared, where the textbook has one. */
+  transfer?(form: string, parts: PartValues, parameters: Parameters): Rational;
+  working(form: string, parts: PartValues, parameters: Parameters): readonly WorkingLine[];
+}
+
+export type Topology = SectionTopology | NetworkTopology;
+
+/** The parameters that count in a form. */
+export const parametersOf = (topology: NetworkTopology, form: string): readonly ParameterSpec[] => topology.parameters.filter((p) => !p.forms || p.forms.includes(form));
 
 export interface WorkingLine {
   readonly says: string;
-  readonly formula: string;
+  /** The formula as TeX; part names as subscripts (`R_1`, `C_{1b}`), so that this design's numbers can be put in their place. */
+  readonly tex: string;
   readonly value: string;
 }

@@ -1,6 +1,7 @@
 import type { SectionTarget } from '../filter/section';
 import { solvePositive } from '../math/newton';
 import { failure, success, type Failure, type Result } from '../result';
+import type { ParameterSpec, Parameters } from './parameter';
 import type { ClosedForm, PartKind, PartValues } from './part';
 
 export type Side = 'nearest' | 'up' | 'down';
@@ -52,25 +53,39 @@ export class DesignContext {
    * until the closed form meets the target. Fails with `over-pinned` (`pinned`: names).
    */
   meet(target: SectionTarget, computed: PartValues, first: readonly string[], closedForm: (parts: PartValues) => ClosedForm): Result<PartValues> {
-    const pins = Object.keys(computed).filter((name) => this.pinned(name) !== undefined);
-    const parts = { ...computed };
-    for (const name of pins) parts[name] = this.pinned(name) as number;
-    const residuals = (values: PartValues) => {
+    return this.meetMisses(computed, first, (values) => {
       const got = closedForm(values);
       const misses = [got.gain / target.gain - 1];
       if (got.freqHz !== undefined) misses.push(got.freqHz / target.freqHz - 1);
       if (got.q !== undefined) misses.push(got.q / target.q - 1);
       return misses;
-    };
-    if (Math.hypot(...residuals(parts)) < 1e-10) return success(parts);
+    });
+  }
+
+  /** The same for a network's parameters. */
+  meetParameters(specs: readonly ParameterSpec[], wanted: Parameters, computed: PartValues, first: readonly string[], measures: (parts: PartValues) => Parameters): Result<PartValues> {
+    return this.meetMisses(computed, first, (values) => {
+      const got = measures(values);
+      return specs.map((spec) => missOf(spec, got[spec.name], wanted[spec.name]));
+    });
+  }
+
+  private meetMisses(computed: PartValues, first: readonly string[], misses: (parts: PartValues) => readonly number[]): Result<PartValues> {
+    const pins = Object.keys(computed).filter((name) => this.pinned(name) !== undefined);
+    const parts = { ...computed };
+    for (const name of pins) parts[name] = this.pinned(name) as number;
+    if (Math.hypot(...misses(parts)) < 1e-10) return success(parts);
     const free = Object.keys(parts).filter((name) => !pins.includes(name));
     for (const names of [free.filter((name) => !first.includes(name)), free]) {
       if (names.length === 0) continue;
-      const solved = solvePositive((x) => residuals({ ...parts, ...Object.fromEntries(names.map((n, i) => [n, x[i]])) }), names.map((n) => parts[n]));
+      const solved = solvePositive((x) => misses({ ...parts, ...Object.fromEntries(names.map((n, i) => [n, x[i]])) }), names.map((n) => parts[n]));
       if (solved.ok) return success({ ...parts, ...Object.fromEntries(names.map((n, i) => [n, solved.value[i]])) });
     }
     return overPinned(pins);
   }
 }
+
+/** How far a parameter is from what was wanted: a share for factors, a twentieth of the difference for decibels and degrees. */
+export const missOf = ({ kind }: ParameterSpec, got: number, wanted: number): number => (kind === 'decibel' || kind === 'degree' || wanted === 0 ? (got - wanted) / 20 : got / wanted - 1);
 
 export const overPinned = (pins: readonly string[]): Failure<'over-pinned'> => failure('over-pinned', { pinned: [...pins] });

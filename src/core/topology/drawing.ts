@@ -11,6 +11,8 @@ export interface PlacedPart {
   readonly vertical: boolean;
   /** Where the name and value of a vertical part stand. Horizontal ones carry the name above and the value below. */
   readonly label: 'left' | 'right' | 'above-below';
+  /** Of a vertical pot: the side its wiper comes from; the wiper's lead ends two units beside the track. */
+  readonly wiper?: 'left' | 'right';
 }
 
 /** An op-amp, by the middle of its triangle: inputs 3 units left and 1.5 above or below, output 3 units right. */
@@ -87,9 +89,10 @@ export function labelBox(label: PlacedLabel, characters: number): Box {
 /** Boxes of everything that is ink but not a label: part bodies, op-amps, wires. */
 export function inkBoxes(drawing: Drawing): Box[] {
   const boxes: Box[] = [];
-  for (const { part, at: [x, y], vertical } of drawing.parts) {
+  for (const { part, at: [x, y], vertical, wiper } of drawing.parts) {
     const [w, h] = vertical ? [BODY, LEAD] : [LEAD, BODY];
     boxes.push({ x0: x - w, y0: y - h, x1: x + w, y1: y + h, what: part });
+    if (wiper) boxes.push({ x0: wiper === 'left' ? x - LEAD : x, y0: y - 0.3, x1: wiper === 'left' ? x : x + LEAD, y1: y + 0.3, what: `${part} wiper` });
   }
   for (const { name, at: [x, y] } of drawing.opAmps) boxes.push({ x0: x - 3, y0: y - 3, x1: x + 3, y1: y + 3, what: name });
   drawing.wires.forEach((wire) => {
@@ -100,6 +103,20 @@ export function inkBoxes(drawing: Drawing): Box[] {
   });
   for (const [x, y] of drawing.grounds) boxes.push({ x0: x - 1, y0: y, x1: x + 1, y1: y + 1.2, what: 'ground' });
   return boxes;
+}
+
+/** Letters that a value takes at most: `15.92 kΩ`. */
+const VALUE_LETTERS = 8;
+
+/** The room that everything drawn takes, labels and ports included. */
+export function drawingBounds(drawing: Drawing): Box {
+  const boxes = [
+    ...inkBoxes(drawing),
+    ...drawing.parts.flatMap((p) => labelsOf(p).map((l) => labelBox(l, l.line === 'name' ? p.part.length : VALUE_LETTERS))),
+    ...drawing.ports.map(({ at: [x, y], label, side }) => ({ x0: side === 'left' ? x : x - label.length * ADVANCE, x1: side === 'left' ? x + label.length * ADVANCE : x, y0: y + 0.6, y1: y + 1.9, what: label })),
+  ];
+  const edge = (pick: (box: Box) => number, best: (...values: number[]) => number) => best(...boxes.map(pick));
+  return { x0: edge((b) => b.x0, Math.min), y0: edge((b) => b.y0, Math.min), x1: edge((b) => b.x1, Math.max), y1: edge((b) => b.y1, Math.max), what: 'all' };
 }
 
 export const overlap = (a: Box, b: Box): boolean => a.x0 < b.x1 && b.x0 < a.x1 && a.y0 < b.y1 && b.y0 < a.y1;

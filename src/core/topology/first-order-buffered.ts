@@ -1,4 +1,4 @@
-import type { Topology } from './define-topology';
+import type { SectionTopology } from './define-topology';
 import { LEVEL_OHM } from './design-context';
 import { across, down } from './drawing';
 import { buildRc, rcClosedForm, rcDesign, rcDrawing, rcParts, rcWorking } from './first-order-network';
@@ -6,14 +6,15 @@ import { amplifierGain, buildAmplifier } from './sallen-key-network';
 import { format } from './working';
 
 /** One R, one C and an op-amp that keeps the next stage off them; the op-amp gives gain 1 + Rb/Ra when asked for. */
-export const firstOrderBuffered: Topology = {
+export const firstOrderBuffered: SectionTopology = {
   id: 'first-order-buffered',
+  role: 'section',
   name: 'First-order RC, buffered',
   shortName: 'RC and buffer',
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 1,
-  opAmps: 1,
+  opAmps: () => 1,
   polarity: 1,
   inputs: ['in'],
   outputs: ['out'],
@@ -50,7 +51,7 @@ export const firstOrderBuffered: Topology = {
   },
   working(target, parts) {
     const lines = rcWorking(target, parts);
-    return parts.Ra === undefined ? lines : [...lines, { says: 'amplifier', formula: '1 + Rb/Ra', value: `× ${format.ratio(amplifierGain(parts))}` }];
+    return parts.Ra === undefined ? lines : [...lines, { says: 'amplifier', tex: 'K = 1 + \\frac{R_b}{R_a}', value: `× ${format.ratio(amplifierGain(parts))}` }];
   },
   drawing(response, parts) {
     const { placed, wires, dots, grounds } = rcDrawing(response, parts);

@@ -40,7 +40,7 @@ export function rcDesign({ response, freqHz, gain }: SectionTarget, context: Des
   return parts;
 }
 
-export function buildRc({ response, input, has, part, reference, ground }: BuildContext, out: string): void {
+export function buildRc({ form: response, input, has, part, reference, ground }: BuildContext<FilterResponse>, out: string): void {
   const low = response === 'lowpass';
   const [s, p] = low ? ['R', 'C'] : ['C', 'R'];
   part(`${s}1`, input, out);
@@ -51,10 +51,10 @@ export function buildRc({ response, input, has, part, reference, ground }: Build
 export function rcWorking({ response }: SectionTarget, parts: PartValues): WorkingLine[] {
   const { freqHz, gain } = rcClosedForm(response, parts);
   const lines: WorkingLine[] = [
-    { says: 'cutoff', formula: 'f = 1 / (2π R C)', value: format.hertz(freqHz) },
-    { says: 'time constant', formula: 'τ = R C', value: `${format.ratio((1e6 / (2 * Math.PI * freqHz)))} µs` },
+    { says: 'cutoff', tex: parts.R1b === undefined && parts.C1b === undefined ? 'f = \\frac{1}{2\\pi R_1 C_1}' : response === 'lowpass' ? 'f = \\frac{1}{2\\pi (R_1 \\parallel R_{1b}) C_1}' : 'f = \\frac{1}{2\\pi R_1 (C_1 + C_{1b})}', value: format.hertz(freqHz) },
+    { says: 'time constant', tex: '\\tau = \\frac{1}{2\\pi f}', value: format.second(1 / (2 * Math.PI * freqHz)) },
   ];
-  if (gain < 1) lines.push({ says: 'input divider', formula: response === 'lowpass' ? 'R1b / (R1 + R1b)' : 'C1 / (C1 + C1b)', value: `× ${format.ratio(gain)}` });
+  if (gain < 1) lines.push({ says: 'input divider', tex: response === 'lowpass' ? '\\frac{R_{1b}}{R_1 + R_{1b}}' : '\\frac{C_1}{C_1 + C_{1b}}', value: `× ${format.ratio(gain)}` });
   return lines;
 }
 

@@ -1,15 +1,16 @@
-import type { Topology } from './define-topology';
+import type { SectionTopology } from './define-topology';
 import { buildRc, rcClosedForm, rcDesign, rcDrawing, rcParts, rcWorking } from './first-order-network';
 
 /** One R and one C and nothing else: right only between a low source and a high load. */
-export const firstOrderPassive: Topology = {
+export const firstOrderPassive: SectionTopology = {
   id: 'first-order-passive',
+  role: 'section',
   name: 'First-order RC, passive',
   shortName: 'RC alone',
   family: 'rc',
   responses: ['lowpass', 'highpass'],
   order: 1,
-  opAmps: 0,
+  opAmps: () => 0,
   polarity: 1,
   inputs: ['in'],
   outputs: ['out'],

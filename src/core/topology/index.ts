@@ -1,22 +1,66 @@
+import { bridgedT } from './bridged-t';
 import { buffer } from './buffer';
 import { coilCapacitor } from './coil-capacitor';
-import type { Topology } from './define-topology';
+import type { NetworkTopology, SectionTopology, Topology } from './define-topology';
+import { equalSectionsIsolated } from './equal-sections-isolated';
+import { equalSectionsLoaded } from './equal-sections-loaded';
 import { firstOrderBuffered } from './first-order-buffered';
+import { firstOrderCoil } from './first-order-coil';
 import { firstOrderPassive } from './first-order-passive';
+import { lPad } from './l-pad';
+import { lagNetwork } from './lag-network';
+import { leadLagNetwork } from './lead-lag-network';
+import { leadNetwork } from './lead-network';
+import { loadedDivider } from './loaded-divider';
 import { multipleFeedback } from './multiple-feedback';
+import { parallelLcr } from './parallel-lcr';
+import { phaseShiftLadder } from './phase-shift-ladder';
+import { piPad } from './pi-pad';
 import { sallenKeyEqualParts } from './sallen-key-equal-parts';
 import { sallenKeyUnityGain } from './sallen-key-unity-gain';
+import { seriesLcr } from './series-lcr';
+import { shapedAmplifierInverting } from './shaped-amplifier-inverting';
+import { shapedAmplifierNonInverting } from './shaped-amplifier-non-inverting';
+import { tPad } from './t-pad';
+import { toneControl } from './tone-control';
+import { twinT } from './twin-t';
+import { volumePot } from './volume-pot';
+import { wienNetwork } from './wien-network';
 
 /** Every circuit on offer. A new topology is one file, one line here and one textbook test; everything else follows from this list. */
 export const TOPOLOGIES: readonly Topology[] = [
   firstOrderBuffered,
   firstOrderPassive,
+  firstOrderCoil,
   sallenKeyUnityGain,
   sallenKeyEqualParts,
   multipleFeedback,
   buffer,
   coilCapacitor,
+  shapedAmplifierNonInverting,
+  shapedAmplifierInverting,
+  equalSectionsLoaded,
+  equalSectionsIsolated,
+  leadNetwork,
+  lagNetwork,
+  leadLagNetwork,
+  wienNetwork,
+  twinT,
+  bridgedT,
+  phaseShiftLadder,
+  seriesLcr,
+  parallelLcr,
+  loadedDivider,
+  lPad,
+  tPad,
+  piPad,
+  volumePot,
+  toneControl,
 ] as const;
+
+/** Circuits that stand for sections of a plan, and those that ask questions of their own. */
+export const SECTION_TOPOLOGIES: readonly SectionTopology[] = TOPOLOGIES.filter((t) => t.role === 'section');
+export const NETWORK_TOPOLOGIES: readonly NetworkTopology[] = TOPOLOGIES.filter((t) => t.role === 'network');
 
 const byId = new Map(TOPOLOGIES.map((topology) => [topology.id, topology]));
 if (byId.size !== TOPOLOGIES.length) throw new Error('two topologies share an id');

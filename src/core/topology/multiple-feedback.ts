@@ -1,6 +1,6 @@
 import type { FilterResponse, SectionTarget } from '../filter/section';
 import { failure, success, type Result } from '../result';
-import type { PartSpec, Topology } from './define-topology';
+import type { PartSpec, SectionTopology } from './define-topology';
 import type { ClosedForm, PartKind, PartValues } from './part';
 import { LEVEL_OHM, type DesignContext } from './design-context';
 import { across, down, type Drawing } from './drawing';
@@ -85,10 +85,10 @@ function drawing(response: FilterResponse): Drawing {
   return {
     width: 34,
     height: 19,
-    parts: [across(`${s}1`, a, 4, 10), across(`${s}3`, a, 12, 10), across(`${s}2`, a, 18, 2), across(`${p}2`, b, 22, 6), down(`${p}1`, b, 8, 14.5)],
+    parts: [across(`${s}1`, a, 4, 10), across(`${s}3`, a, 12, 10), across(`${s}2`, a, 18, 2.4), across(`${p}2`, b, 22, 6), down(`${p}1`, b, 8, 14.5)],
     opAmps: [{ name: 'U1', at: [22, 11.5], plusOnTop: false }],
     wires: [
-      [[0, 10], [2, 10]], [[6, 10], [10, 10]], [[14, 10], [19, 10]], [[8, 10], [8, 2], [16, 2]], [[20, 2], [29, 2], [29, 11.5]], [[16, 10], [16, 6], [20, 6]],
+      [[0, 10], [2, 10]], [[6, 10], [10, 10]], [[14, 10], [19, 10]], [[8, 10], [8, 2.4], [16, 2.4]], [[20, 2.4], [29, 2.4], [29, 11.5]], [[16, 10], [16, 6], [20, 6]],
       [[24, 6], [29, 6]], [[8, 10], [8, 12.5]], [[19, 13], [18, 13], [18, 15.5]], [[25, 11.5], [32, 11.5]],
     ],
     dots: [[8, 10], [16, 10], [29, 6], [29, 11.5]],
@@ -97,14 +97,15 @@ function drawing(response: FilterResponse): Drawing {
   };
 }
 
-export const multipleFeedback: Topology = {
+export const multipleFeedback: SectionTopology = {
   id: 'multiple-feedback',
+  role: 'section',
   name: 'Multiple feedback',
   shortName: 'Multi-feedback',
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 2,
-  opAmps: 1,
+  opAmps: () => 1,
   polarity: -1,
   inputs: ['in'],
   outputs: ['out'],
@@ -120,7 +121,7 @@ export const multipleFeedback: Topology = {
   parts,
   design,
   closedForm,
-  build({ response, input, output, reference, ground, node, part, opAmp }) {
+  build({ form: response, input, output, reference, ground, node, part, opAmp }) {
     const low = response === 'lowpass';
     const [s, p] = low ? ['R', 'C'] : ['C', 'R'];
     const [a, n] = [node('a'), node('n')];
@@ -135,9 +136,9 @@ export const multipleFeedback: Topology = {
     const low = target.response === 'lowpass';
     const got = closedForm(target.response, v);
     return [
-      { says: 'natural frequency', formula: low ? 'f0 = 1 / (2π √(R2 R3 C1 C2))' : 'f0 = 1 / (2π √(R1 R2 C2 C3))', value: format.hertz(got.freqHz ?? 0) },
-      { says: 'damping', formula: low ? '1/Q = ω0 C2 (R2 + R3 + R2 R3/R1)' : '1/Q = ω0 R1 (C1 + C2 + C3)', value: `Q = ${format.ratio(got.q ?? 0)}` },
-      { says: 'gain', formula: low ? '−R2 / R1' : '−C1 / C2', value: `−${format.ratio(got.gain)}` },
+      { says: 'natural frequency', tex: low ? 'f_0 = \\frac{1}{2\\pi \\sqrt{R_2 R_3 C_1 C_2}}' : 'f_0 = \\frac{1}{2\\pi \\sqrt{R_1 R_2 C_2 C_3}}', value: format.hertz(got.freqHz ?? 0) },
+      { says: 'damping', tex: low ? '\\frac1Q = \\omega_0 C_2 \\left(R_2 + R_3 + \\frac{R_2 R_3}{R_1}\\right)' : '\\frac1Q = \\omega_0 R_1 (C_1 + C_2 + C_3)', value: `Q = ${format.ratio(got.q ?? 0)}` },
+      { says: 'gain', tex: low ? '-\\frac{R_2}{R_1}' : '-\\frac{C_1}{C_2}', value: `−${format.ratio(got.gain)}` },
     ];
   },
   drawing,

@@ -1,4 +1,4 @@
-export type PartKind = 'resistor' | 'capacitor' | 'inductor';
+export type PartKind = 'resistor' | 'capacitor' | 'inductor' | 'potentiometer';
 /** Values by part name: ohm, farad, henry. A part that the circuit does without is absent. */
 export type PartValues = Readonly<Record<string, number>>;
 
@@ -10,3 +10,8 @@ export interface ClosedForm {
   readonly q?: number;
   readonly gain: number;
 }
+
+/** Where among part values the wiper of a pot stands: its share of the track from the low end, end resistances included. */
+export const wiperKey = (pot: string): string => `${pot}:wiper`;
+/** The wiper's share; half way when nothing turns the pot. */
+export const wiperOf = (parts: PartValues, pot: string): number => parts[wiperKey(pot)] ?? 0.5;

@@ -1,6 +1,6 @@
 import type { SectionTarget } from '../filter/section';
 import { failure, type Result } from '../result';
-import type { Topology } from './define-topology';
+import type { SectionTopology } from './define-topology';
 import type { PartValues } from './part';
 import { LEVEL_OHM, type DesignContext } from './design-context';
 import { amplifierGain, buildSallenKey, sallenKeyClosedForm, sallenKeyDrawing, sallenKeyParts, sallenKeyWorking, splitFirst } from './sallen-key-network';
@@ -36,14 +36,15 @@ function design(target: SectionTarget, context: DesignContext): Result<PartValue
   });
 }
 
-export const sallenKeyEqualParts: Topology = {
+export const sallenKeyEqualParts: SectionTopology = {
   id: 'sallen-key-equal-parts',
+  role: 'section',
   name: 'Sallen-Key, equal parts',
   shortName: 'Sallen-Key, R = R',
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 2,
-  opAmps: 1,
+  opAmps: () => 1,
   polarity: 1,
   inputs: ['in'],
   outputs: ['out'],

@@ -67,8 +67,8 @@ export function sallenKeyClosedForm(response: FilterResponse, parts: PartValues)
   return { freqHz: omega / (2 * Math.PI), q: omega / damping, gain: gain * ratio };
 }
 
-export function buildSallenKey(context: BuildContext): void {
-  const { response, input, output, ground } = context;
+export function buildSallenKey(context: BuildContext<FilterResponse>): void {
+  const { form: response, input, output, ground } = context;
   const [s, p] = response === 'lowpass' ? ['R', 'C'] : ['C', 'R'];
   const [a, b] = [context.node('a'), context.node('b')];
   context.part(`${s}1`, input, a);
@@ -119,15 +119,15 @@ export function sallenKeyDrawing(response: FilterResponse, parts: PartValues): D
 export function sallenKeyWorking(target: SectionTarget, parts: PartValues): WorkingLine[] {
   const got = sallenKeyClosedForm(target.response, parts);
   const lines: WorkingLine[] = [
-    { says: 'natural frequency', formula: 'f0 = 1 / (2π √(R1 R2 C1 C2))', value: format.hertz(got.freqHz ?? 0) },
+    { says: 'natural frequency', tex: 'f_0 = \\frac{1}{2\\pi \\sqrt{R_1 R_2 C_1 C_2}}', value: format.hertz(got.freqHz ?? 0) },
     {
       says: 'damping',
-      formula: target.response === 'lowpass' ? 'ω0/Q = 1/(R1 C1) + 1/(R2 C1) + (1 − K)/(R2 C2)' : 'ω0/Q = 1/(R2 C1) + 1/(R2 C2) + (1 − K)/(R1 C1)',
+      tex: target.response === 'lowpass' ? '\\frac{\\omega_0}{Q} = \\frac{1}{R_1 C_1} + \\frac{1}{R_2 C_1} + \\frac{1-K}{R_2 C_2}' : '\\frac{\\omega_0}{Q} = \\frac{1}{R_2 C_1} + \\frac{1}{R_2 C_2} + \\frac{1-K}{R_1 C_1}',
       value: `Q = ${format.ratio(got.q ?? 0)}`,
     },
-    { says: 'amplifier', formula: parts.Ra === undefined ? 'K = 1' : 'K = 1 + Rb/Ra', value: `K = ${format.ratio(amplifierGain(parts))}` },
+    { says: 'amplifier', tex: parts.Ra === undefined ? 'K = 1' : 'K = 1 + \\frac{R_b}{R_a}', value: `K = ${format.ratio(amplifierGain(parts))}` },
   ];
   const { ratio } = joinFirst(target.response, parts);
-  if (ratio < 1) lines.push({ says: 'input divider', formula: target.response === 'lowpass' ? 'R1b / (R1 + R1b)' : 'C1 / (C1 + C1b)', value: `× ${format.ratio(ratio)}` });
+  if (ratio < 1) lines.push({ says: 'input divider', tex: target.response === 'lowpass' ? '\\frac{R_{1b}}{R_1 + R_{1b}}' : '\\frac{C_1}{C_1 + C_{1b}}', value: `× ${format.ratio(ratio)}` });
   return lines;
 }

@@ -1,6 +1,6 @@
 import { failure, success, type Result } from '../result';
 import type { SectionTarget } from '../filter/section';
-import type { Topology } from './define-topology';
+import type { SectionTopology } from './define-topology';
 import type { PartValues } from './part';
 import type { DesignContext } from './design-context';
 import { buildSallenKey, sallenKeyClosedForm, sallenKeyDrawing, sallenKeyParts, sallenKeyWorking, splitFirst } from './sallen-key-network';
@@ -59,14 +59,15 @@ function design(target: SectionTarget, context: DesignContext): Result<PartValue
   return context.meet(target, base.value, first, (parts) => sallenKeyClosedForm(target.response, parts));
 }
 
-export const sallenKeyUnityGain: Topology = {
+export const sallenKeyUnityGain: SectionTopology = {
   id: 'sallen-key-unity-gain',
+  role: 'section',
   name: 'Sallen-Key, unity gain',
   shortName: 'Sallen-Key',
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 2,
-  opAmps: 1,
+  opAmps: () => 1,
   polarity: 1,
   inputs: ['in'],
   outputs: ['out'],

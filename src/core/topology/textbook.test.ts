@@ -1,7 +1,14 @@
 import { must } from '../result';
 import { DesignContext, type DesignChoices } from './design-context';
-import { topologyById } from './index';
+import type { SectionTopology } from './define-topology';
+import { SECTION_TOPOLOGIES } from './index';
 import type { PartValues } from './part';
+
+const sectionTopology = (id: string): SectionTopology => {
+  const found = SECTION_TOPOLOGIES.find((t) => t.id === id);
+  if (!found) throw new Error(id);
+  return found;
+};
 
 /** Takes whatever is wanted as it is, so that the design equations themselves are seen. */
 const exact = (patch: Partial<DesignChoices> = {}): DesignContext =>
@@ -22,11 +29,11 @@ const second = (response: 'lowpass' | 'highpass', freqHz: number, q: number, gai
 
 function design(
   id: string,
-  target: Parameters<ReturnType<typeof topologyById>['design']>[0],
+  target: Parameters<SectionTopology['design']>[0],
   pinned: PartValues,
   chooseFirst: DesignChoices['chooseFirst'] = 'capacitors',
 ): PartValues {
-  return must(topologyById(id).design(target, exact({ pinned, chooseFirst })));
+  return must(sectionTopology(id).design(target, exact({ pinned, chooseFirst })));
 }
 
 describe('Sallen-Key at unity gain', () => {
@@ -52,7 +59,7 @@ describe('Sallen-Key at unity gain', () => {
   });
 
   test('a capacitor ratio under 4Q² is refused, with the ratio it would take', () => {
-    const result = topologyById('sallen-key-unity-gain').design(
+    const result = sectionTopology('sallen-key-unity-gain').design(
       second('lowpass', 1000, 2),
       exact({ pinned: { C1: 100e-9, C2: 10e-9 } }),
     );
@@ -95,7 +102,7 @@ describe('Sallen-Key with equal parts', () => {
     [1, 2],
     [2.5629, 2.6098],
   ])('Q %d wants a gain of %d', (q, gain) => {
-    const topology = topologyById('sallen-key-equal-parts');
+    const topology = sectionTopology('sallen-key-equal-parts');
     const natural = topology.gainRange({ response: 'lowpass', order: 2, freqHz: 1000, q }).natural;
     const parts = design('sallen-key-equal-parts', second('lowpass', 1000, q, natural), {
       C1: 10e-9,
@@ -118,7 +125,7 @@ describe('Sallen-Key with equal parts', () => {
 
   test('a Q under one half is refused', () => {
     expect(
-      topologyById('sallen-key-equal-parts').design(second('lowpass', 1000, 0.4), exact()),
+      sectionTopology('sallen-key-equal-parts').design(second('lowpass', 1000, 0.4), exact()),
     ).toMatchObject({ code: 'q-too-low' });
   });
 });
@@ -143,7 +150,7 @@ describe('multiple feedback', () => {
   });
 
   test('its noise gain is one for a low-pass at high frequency, one plus the capacitor ratio for a high-pass', () => {
-    const topology = topologyById('multiple-feedback');
+    const topology = sectionTopology('multiple-feedback');
     expect(topology.noiseGain('lowpass', { C1: 1, C2: 1 })).toBe(1);
     expect(topology.noiseGain('highpass', { C1: 20e-9, C2: 10e-9 })).toBe(3);
   });
@@ -171,7 +178,7 @@ describe('first order', () => {
   });
 
   test('both parts pinned elsewhere than the cutoff cannot be', () => {
-    const result = topologyById('first-order-passive').design(
+    const result = sectionTopology('first-order-passive').design(
       first(),
       exact({ pinned: { C1: 10e-9, R1: 10e3 } }),
     );

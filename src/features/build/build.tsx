@@ -10,10 +10,15 @@ import { failureWords } from '@/ui/words';
 import { edit, useDesign } from '@/store/document';
 import { changePreferences, currentVariantOf } from '@/store/edits';
 import { exportParts } from '@/store/exports';
+import { PART_UNITS } from '@/core/topology/part-units';
 import type { PartsLine } from '@/core/parts/parts-list';
 
-const KIND = { resistor: 'resistance', capacitor: 'capacitance', inductor: 'inductance' } as const;
-export const partText = (line: PartsLine): string => (line.kind === 'op-amp' ? line.name : `${formatQuantity(line.value ?? 0, KIND[line.kind])} ± ${line.tolerancePct} %`);
+/** A line of the list as it is asked for at the counter. */
+export function partText(line: PartsLine): string {
+  if (line.kind === 'op-amp') return line.name;
+  if (line.kind === 'switch') return `${line.name}: ${line.value}`;
+  return `${formatQuantity(line.value ?? 0, PART_UNITS[line.kind])} ± ${line.tolerancePct} %${line.name ? `, ${line.name}` : ''}`;
+}
 
 /** What to buy, what meets where, in which order, and what to look at before power. Prints on its own. */
 export function Build() {

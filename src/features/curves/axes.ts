@@ -1,5 +1,6 @@
 import type { Axis } from '@/ui/chart/chart-frame';
 import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
+import { formatQuantity } from '@/core/units/quantity';
 import type { DeskResult } from '@/core/jobs/desk-types';
 
 const minus = (value: number): string => (value < 0 ? `−${Math.abs(value)}` : `${value}`);
@@ -39,13 +40,39 @@ export function delayAxis({ asBuilt, freqHz, marks }: DeskResult): Axis {
   return { from: 0, to: most * 1.15, labelled, format: (v) => `${Number(v.toPrecision(3))}` };
 }
 
-export function timeAxis(stopS: number): Axis {
-  return { from: 0, to: stopS, labelled: linearTicks(0, stopS, 7), format: (v) => `${Number((v * 1000).toPrecision(3))}` };
+/** Time from zero, in the unit that suits it: its name is the axis's. */
+export function timeAxis(stopS: number, count = 7): Axis & { unit: string } {
+  const [factor, unit] = stopS >= 2 ? [1, 's'] : stopS >= 2e-3 ? [1e3, 'ms'] : [1e6, 'µs'];
+  return { from: 0, to: stopS, labelled: linearTicks(0, stopS, count), format: (v) => `${Number((v * factor).toPrecision(3))}`, unit };
 }
 
-export function voltAxis(traces: readonly Float64Array[]): Axis {
+/** Volts, with room for the highest curve and, on top, this share of its swing. */
+export function voltAxis(traces: readonly Float64Array[], headroom = 0.08): Axis {
   let [low, high] = [Infinity, -Infinity];
   for (const trace of traces) for (const v of trace) [low, high] = [Math.min(low, v), Math.max(high, v)];
   const room = Math.max(0.1, (high - low) * 0.08);
-  return { from: low - room, to: high + room, labelled: linearTicks(low - room, high + room, 6), format: (v) => minus(Number(v.toPrecision(3))) };
+  const top = Math.max(room, (high - low) * headroom);
+  return { from: low - room, to: high + top, labelled: linearTicks(low - room, high + top, 6), format: (v) => minus(Number(v.toPrecision(3))) };
+}
+
+/** As built against what it is compared with: the ghost, or the stage in hand without its capacitors; dB. Null when there is nothing to compare with. */
+export function differenceOf({ asBuilt, ghost, bare }: DeskResult): Float64Array | null {
+  const other = ghost ?? bare;
+  return other ? asBuilt.levelDb.map((level, i) => level - other.levelDb[i]) : null;
+}
+
+export function differenceAxis(desk: DeskResult): Axis {
+  let [low, high] = [-1, 1];
+  for (const v of differenceOf(desk) ?? []) if (Number.isFinite(v)) [low, high] = [Math.min(low, v), Math.max(high, v)];
+  const [from, to] = [Math.max(-80, 5 * Math.floor((low - 0.5) / 5)), Math.min(80, 5 * Math.ceil((high + 0.5) / 5))];
+  return { from, to, labelled: linearTicks(from, to, 7), format: (v) => (v > 0 ? `+${v}` : minus(v)) };
+}
+
+/** A logarithmic axis of ohms over the decades that hold the values. */
+export function ohmAxis(low: number, high: number): Axis {
+  const [from, to] = [10 ** Math.floor(Math.log10(low) + 1e-9), 10 ** Math.ceil(Math.log10(high) - 1e-9)];
+  const decades = Math.max(1, Math.round(Math.log10(to / from)));
+  const step = Math.ceil(decades / 8);
+  const labelled = Array.from({ length: Math.floor(decades / step) + 1 }, (_, i) => Number((from * 10 ** (i * step)).toPrecision(6)));
+  return { from, to, log: true, labelled, format: (v) => formatQuantity(v, 'resistance', { digits: 3, bare: true }).replace(' ', '') };
 }

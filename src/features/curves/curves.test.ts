@@ -2,6 +2,7 @@ import { placeLabels } from './label-places';
 import { delayAxis, levelAxis, phaseAxis, voltAxis } from './axes';
 import { markName } from './mark-words';
 import { spreadIsStale } from '@/store/results';
+import { viewStore } from '@/store/view';
 import { shownTraces } from './trace-list';
 import { demoDesigns } from '@/core/design/demo';
 import { runDesk } from '@/core/jobs/desk';
@@ -21,7 +22,7 @@ const desk = must(
     new AcSolver(),
   ),
 );
-const all = { asBuilt: true, ideal: true, ghost: true, measured: true, spread: true, brief: true };
+const all = viewStore.getState().shown;
 const measurement = {
   id: 'm',
   name: 'sweep',

@@ -3,19 +3,23 @@
 import type { KeyboardEvent } from 'react';
 import { levelAt } from '@/core/analysis/marks';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
-import { QuantityInput } from '@/ui/quantity-input';
 import { useSize } from '@/ui/use-size';
 import { failureWords } from '@/ui/words';
-import { useDesign } from '@/store/document';
-import { defaultSquareHz, useResults } from '@/store/results';
+import { useResults } from '@/store/results';
 import { CURVE_VIEWS, setView, useView, type CurveView } from '@/store/view';
+import { FourViewsView } from './four-views';
 import { FrequencyView } from './frequency-view';
+import { ImpedanceView } from './impedance-view';
 import { Legend } from './legend';
 import { markName } from './mark-words';
 import { Readout } from './readout';
 import { TimeView } from './time-view';
+import { WaveBar } from './wave-bar';
 
-const NAMES: Record<CurveView, string> = { response: 'Response', delay: 'Group delay', step: 'Step', square: 'Square wave' };
+const NAMES: Record<CurveView, string> = { response: 'Response', delay: 'Group delay', step: 'Step', wave: 'Wave', four: 'Four views', impedance: 'Impedance', difference: 'Difference' };
+
+/** Views in which traces can be switched on and off. */
+const LEGEND_VIEWS: ReadonlySet<CurveView> = new Set(['response', 'delay', 'step', 'wave']);
 
 /** The left of the desk: one view of the curves, its legend and its figures. */
 export function Curves() {
@@ -31,8 +35,8 @@ export function Curves() {
             </button>
           ))}
         </div>
-        {view === 'square' ? <SquareFrequency /> : null}
-        <Legend />
+        {(view === 'wave' || view === 'four') && <WaveBar discharge={view === 'four'} />}
+        {LEGEND_VIEWS.has(view) && <Legend />}
       </div>
       {failure && (
         <p className="failure" role="alert">
@@ -53,14 +57,18 @@ function stepTabs(event: KeyboardEvent<HTMLButtonElement>, at: number): void {
   (event.currentTarget.parentElement?.children[CURVE_VIEWS.indexOf(next)] as HTMLElement | undefined)?.focus();
 }
 
-function SquareFrequency() {
-  const design = useDesign((d) => d);
-  const squareHz = useView((s) => s.squareHz) ?? defaultSquareHz(design);
-  return (
-    <div className="square-frequency">
-      <QuantityInput label="frequency" hideLabel small kind="frequency" value={squareHz} min={0.01} max={1e7} onChange={(v) => v !== null && setView({ squareHz: v })} />
-    </div>
-  );
+function View({ view, width, height }: { view: CurveView; width: number; height: number }) {
+  switch (view) {
+    case 'step':
+    case 'wave':
+      return <TimeView width={width} height={height} />;
+    case 'four':
+      return <FourViewsView width={width} height={height} />;
+    case 'impedance':
+      return <ImpedanceView width={width} height={height} />;
+    default:
+      return <FrequencyView width={width} height={height} />;
+  }
 }
 
 function Plot() {
@@ -70,7 +78,7 @@ function Plot() {
   const desk = useResults((s) => s.deskToRead);
   const time = useResults((s) => s.time);
   const cursor = useView((s) => s.cursor);
-  const isTime = view === 'step' || view === 'square';
+  const isTime = view === 'step' || view === 'wave';
   const range: [number, number] | null = isTime ? (time ? [0, time.timeS[time.timeS.length - 1]] : null) : desk ? [desk.freqHz[0], desk.freqHz[desk.freqHz.length - 1]] : null;
 
   function onKeyDown(event: KeyboardEvent<HTMLDivElement>): void {
@@ -96,7 +104,7 @@ function Plot() {
   return (
     <div className="plot">
       <div ref={ref} className="plot-inner">
-        {desk && (isTime ? <TimeView width={width} height={height} /> : <FrequencyView width={width} height={height} />)}
+        {desk && <View view={view} width={width} height={height} />}
       </div>
       {/* Beside the charts, not around them: a slider may hold no other controls, and the charts hold handles. */}
       <div

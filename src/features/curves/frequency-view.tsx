@@ -6,10 +6,10 @@ import type { DeskResult } from '@/core/jobs/desk-types';
 import { useResults } from '@/store/results';
 import { useView } from '@/store/view';
 import { useHeld } from './use-held';
-import { delayAxis, frequencyAxis, levelAxis, phaseAxis } from './axes';
+import { delayAxis, differenceAxis, frequencyAxis, levelAxis, phaseAxis } from './axes';
 import { CursorLayer } from './cursor';
 import { CutoffHandles } from './handles';
-import { BriefLimits, DelayTraces, LevelTraces, MarkLayer, PhaseTraces, SpreadBand } from './response-layers';
+import { BriefLimits, DelayTraces, DifferenceTrace, FamilyTraces, LevelTraces, MarkLayer, PhaseTraces, SpreadBand } from './response-layers';
 
 const PHASE_SHARE = 0.3;
 
@@ -24,10 +24,18 @@ export function FrequencyView({ width, height }: { width: number; height: number
   const level = useHeld(levelAxis(desk), dragging);
   const phase = useHeld(phaseAxis(desk), dragging);
   const delay = useHeld(delayAxis(desk), dragging);
+  const difference = useHeld(differenceAxis(desk), dragging);
   if (kind === 'delay')
     return (
       <ChartFrame width={width} height={height} x={x} y={delay} title="group delay, ms" xUnit="Hz">
         <DelayTraces />
+        <CursorLayer />
+      </ChartFrame>
+    );
+  if (kind === 'difference')
+    return (
+      <ChartFrame width={width} height={height} x={x} y={difference} title={`as built against ${desk.ghost ? 'the ghost' : 'the stage in hand without its capacitors'}, dB`} xUnit="Hz">
+        <DifferenceTrace />
         <CursorLayer />
       </ChartFrame>
     );
@@ -49,6 +57,7 @@ const RESPONSE_LAYERS = (
   <>
     <BriefLimits />
     <SpreadBand />
+    <FamilyTraces />
     <LevelTraces />
     <CursorLayer snaps />
     <MarkLayer />

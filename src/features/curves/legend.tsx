@@ -1,9 +1,14 @@
 'use client';
 
 import { useDesign } from '@/store/document';
+import { currentVariantOf } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { toggleTrace, useView, type TraceName } from '@/store/view';
 import { useSpreadBand } from './use-shown';
+
+const SAYS: Partial<Record<TraceName, string>> = {
+  bare: 'the stage in hand with its capacitors left out', straight: 'the asymptotes of what was asked for', isolated: 'as built, but no stage loading another', family: 'the curves over the whole rotation of the control in hand',
+};
 
 /** Traces that there are, to switch on and off. Name, colour and dash say the same thing. */
 export function Legend() {
@@ -11,6 +16,7 @@ export function Legend() {
   const ghost = useView((s) => s.ghostVariant);
   const hasGhost = useResults((s) => s.desk?.ghost != null);
   const spread = useSpreadBand();
+  const hasControls = useDesign((d) => currentVariantOf(d).controls.length > 0);
   const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghost)?.name);
   const measured = useDesign((d) => d.measurements.length > 0);
   const limited = useDesign((d) => d.brief.mask.length > 0);
@@ -18,6 +24,10 @@ export function Legend() {
     ['asBuilt', 'as built', true],
     ['ideal', 'ideal', true],
     ['ghost', `${ghostName} ghost`, hasGhost],
+    ['bare', 'without C', true],
+    ['straight', 'straight lines', true],
+    ['isolated', 'isolated', true],
+    ['family', 'rotation', hasControls],
     ['measured', 'measured', measured],
     ['spread', spread?.stale ? 'spread, before the change' : 'spread 5…95 %', spread !== null],
     ['brief', 'brief', limited],
@@ -25,7 +35,7 @@ export function Legend() {
   return (
     <div className="legend" role="group" aria-label="Traces">
       {entries.filter(([, , there]) => there).map(([name, label]) => (
-        <button key={name} type="button" className="legend-entry" aria-pressed={shown[name]} onClick={() => toggleTrace(name)}>
+        <button key={name} type="button" className="legend-entry" aria-pressed={shown[name]} title={SAYS[name]} onClick={() => toggleTrace(name)}>
           <svg width="20" height="8" aria-hidden="true">
             {name === 'spread' ? <rect width="20" height="8" className="spread-band" /> : <path d="M0 4h20" className={name === 'brief' ? 'limit-line' : `trace ${name}`} />}
           </svg>

@@ -5,6 +5,8 @@ import type { DeskMark } from '@/core/jobs/desk-types';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { useResults } from '@/store/results';
 import { useView } from '@/store/view';
+import { differenceOf } from './axes';
+import { PartsAtWork, PartSizes } from './parts-at-work';
 import { useShownTraces } from './use-shown';
 
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4 });
@@ -33,7 +35,7 @@ export function Readout() {
         <span className="quiet">{peak ? 'peak' : 'worst miss in band'}</span>
         <b className="figures">{peak ? `${formatSigned(peak.levelDb, 'decibel')} at ${hz(peak.freqHz)}` : formatSigned(desk.worstErrorDb, 'decibel')}</b>
       </div>
-      {view === 'step' || view === 'square' ? <TimeCursor /> : <FrequencyCursor />}
+      {view === 'step' || view === 'wave' ? <TimeCursor /> : view === 'four' ? <PartsAtWork /> : view === 'impedance' ? <PartSizes /> : view === 'difference' ? <DifferenceCursor /> : <FrequencyCursor />}
     </div>
   );
 }
@@ -56,6 +58,18 @@ function FrequencyCursor() {
           ))}
         </div>
       )}
+    </div>
+  );
+}
+
+function DifferenceCursor() {
+  const cursor = useView((s) => s.cursor);
+  const desk = useResults((s) => s.deskToRead);
+  const difference = desk && differenceOf(desk);
+  return (
+    <div className="readout-cursor" data-testid="readout-cursor">
+      <span className="quiet">at cursor {cursor === null ? '' : <b className="figures">{hz(cursor)}</b>}</span>
+      {!difference ? <span className="quiet">Nothing to compare with: the stage in hand has no capacitor, and no ghost is shown.</span> : cursor === null ? <span className="quiet">Point at the curve, or press C and use the arrow keys.</span> : <span className="figures ink-asBuilt">{formatSigned(levelAt(desk.freqHz, difference, cursor), 'decibel')}</span>}
     </div>
   );
 }

@@ -1,11 +1,14 @@
 'use client';
 
+import { useMemo } from 'react';
 import { levelAt } from '@/core/analysis/marks';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { Band, Clipped, Trace } from '@/ui/chart/trace-layer';
 import { useDesign } from '@/store/document';
+import { currentVariantOf } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { useView } from '@/store/view';
+import { differenceOf } from './axes';
 import { markName } from './mark-words';
 import { placeLabels } from './label-places';
 import { useSpreadBand, useShownTraces } from './use-shown';
@@ -38,6 +41,25 @@ export function SpreadBand() {
       <Band x={freqHz} low={p05Db} high={p95Db} className={`spread-band${stale}`} />
     </g>
   );
+}
+
+/** The curves over the whole rotation of the control in hand, faint, so that the one at its position stands out. */
+export function FamilyTraces() {
+  const turn = useResults((s) => s.turn);
+  const on = useView((s) => s.shown.family);
+  const controls = useDesign((d) => currentVariantOf(d).controls);
+  if (!on || !turn || !controls.some((c) => c.id === turn.controlId)) return null;
+  return (
+    <g data-testid="family">
+      {turn.family.map((f) => <Trace key={f.position} x={turn.freqHz} y={f.levelDb} className="family" />)}
+    </g>
+  );
+}
+
+export function DifferenceTrace() {
+  const desk = useResults((s) => s.desk);
+  const difference = useMemo(() => (desk ? differenceOf(desk) : null), [desk]);
+  return desk && difference ? <Trace x={desk.freqHz} y={difference} className="asBuilt" testId="trace-difference" /> : null;
 }
 
 /** What the brief forbids, shaded, with its edge dashed. */

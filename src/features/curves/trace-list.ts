@@ -7,7 +7,7 @@ import type { TraceName } from '@/store/view';
 export interface ShownTrace {
   readonly key: string;
   readonly name: string;
-  readonly kind: Exclude<TraceName, 'spread' | 'brief'>;
+  readonly kind: Exclude<TraceName, 'spread' | 'brief' | 'family'>;
   readonly freqHz: ArrayLike<number>;
   readonly levelDb: ArrayLike<number>;
   readonly phaseDeg: ArrayLike<number> | null;
@@ -33,6 +33,9 @@ export function shownTraces({ desk, measurements, ownName, ghostName, shown, fli
   const front = flipped && ghost ? { name: `${ghostName} as built`, ...ghost } : { name: `${ownName} as built`, ...built };
   const back = ghost ? (flipped ? { name: `${ownName} ghost`, ...built } : { name: `${ghostName} ghost`, ...ghost }) : null;
   if (shown.ideal) traces.push({ key: 'ideal', name: 'ideal', kind: 'ideal', freqHz, ...desk.ideal });
+  if (shown.straight && desk.straightDb) traces.push({ key: 'straight', name: 'straight lines', kind: 'straight', freqHz, levelDb: desk.straightDb, phaseDeg: null, delayS: null });
+  if (shown.isolated && desk.isolated) traces.push({ key: 'isolated', name: 'isolated', kind: 'isolated', freqHz, ...desk.isolated });
+  if (shown.bare && desk.bare) traces.push({ key: 'bare', name: 'without its capacitors', kind: 'bare', freqHz, ...desk.bare });
   if (shown.ghost && back) traces.push({ key: 'ghost', kind: 'ghost', ...back });
   if (shown.measured)
     for (const measured of measurements) {

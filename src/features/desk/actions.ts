@@ -1,9 +1,10 @@
 import { setTheme } from '@/ui/appearance';
 import { documentStore, edit, redo, undo } from '@/store/document';
-import { addLimit, addVariant, currentVariantOf, insertBuffer, setDevice, toggleBypass } from '@/store/edits';
+import { addLimit, addNetwork, addVariant, currentVariantOf, insertBuffer, setDevice, toggleBypass } from '@/store/edits';
 import { exportCurves, exportDeck, exportDesign, exportParts, exportResponse, exportSchematic } from '@/store/exports';
 import { runSpread } from '@/store/results';
 import { CURVE_VIEWS, setView, TASKS, viewStore, type CurveView, type Task } from '@/store/view';
+import { NETWORK_TOPOLOGIES } from '@/core/topology/index';
 import { OP_AMPS } from '@/core/device/op-amps';
 
 /** Everything that can be done at the desk by name: the palette and the shortcut sheet are made from this list. */
@@ -17,7 +18,7 @@ export interface DeskAction {
 }
 
 const TASK_NAMES: Record<Task, string> = { brief: 'Brief', circuit: 'Circuit', values: 'Values', spread: 'Spread', build: 'Build', measure: 'Measure', log: 'Log' };
-const VIEW_NAMES: Record<CurveView, string> = { response: 'Response', delay: 'Group delay', step: 'Step response', square: 'Square wave' };
+const VIEW_NAMES: Record<CurveView, string> = { response: 'Response', delay: 'Group delay', step: 'Step response', wave: 'Wave, settled', four: 'Four views of one cutoff', impedance: 'Impedance of each part', difference: 'Difference in decibels' };
 
 function nextVariant(): void {
   const { design } = documentStore.getState();
@@ -55,6 +56,12 @@ function stepStage(by: number): void {
   setView({ selectedStage: stages[(Math.max(0, at) + (at < 0 ? 0 : by) + stages.length) % stages.length].id });
 }
 
+/** Takes the last stage of the path in hand. */
+export function selectLast(): void {
+  const { design } = documentStore.getState();
+  setView({ selectedStage: design ? (currentVariantOf(design).ways[0].stages.at(-1)?.id ?? null) : null, selectedPart: null });
+}
+
 export const DESK_ACTIONS: readonly DeskAction[] = [
   ...TASKS.map((task, i): DeskAction => ({ id: `task-${task}`, name: TASK_NAMES[task], keys: `${i + 1}`, group: 'Tasks', run: () => setView({ task }) })),
   ...CURVE_VIEWS.map((view, i): DeskAction => ({ id: `view-${view}`, name: VIEW_NAMES[view], keys: `shift+${i + 1}`, group: 'Views', run: () => setView({ curveView: view, cursor: null }) })),
@@ -67,6 +74,7 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
   { id: 'stage-previous', name: 'Previous stage', keys: 'p', group: 'Design', run: () => stepStage(-1) },
   { id: 'bypass', name: 'Bypass the selected stage, or put it back', keys: 'b', group: 'Design', run: onSelected((id) => edit(toggleBypass(id))) },
   { id: 'buffer', name: 'Buffer at the end of the path', group: 'Design', run: () => { const { design } = documentStore.getState(); if (design) edit(insertBuffer(currentVariantOf(design).ways[0].stages.length)); } },
+  ...NETWORK_TOPOLOGIES.map((t): DeskAction => ({ id: `network-${t.id}`, name: `Add to the path: ${t.name}`, group: 'Design', run: () => { edit(addNetwork(t.id)); selectLast(); setView({ task: 'circuit' }); } })),
   { id: 'limit-keep', name: 'Ask for a pass limit', group: 'Design', run: () => { setView({ task: 'brief' }); edit(addLimit({ kind: 'at-most', side: 'below', freqHz: 1000, db: 1 })); } },
   { id: 'spread', name: 'Draw parts: run the spread', keys: 's', group: 'Design', run: () => { setView({ task: 'spread' }); void runSpread(1, 500); } },
   ...OP_AMPS.map((o): DeskAction => ({ id: `device-${o.id}`, name: `All op-amps: ${o.name}`, group: 'Design', run: () => edit(setDevice(null, o.id)) })),

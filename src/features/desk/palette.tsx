@@ -1,26 +1,44 @@
 'use client';
 
-import { Input, Modal, type InputRef } from 'antd';
+import { App, Input, Modal, type InputRef } from 'antd';
 import { useRef, useState, type KeyboardEvent } from 'react';
+import { CALCULATORS, type Calculator as CalculatorSpec } from '@/core/parts/calculators';
 import { DESK_ACTIONS, keyWords } from './actions';
+import { Calculator } from './calculator';
 
-/** Reaches every action by name. */
+interface Entry {
+  readonly id: string;
+  readonly group: string;
+  readonly name: string;
+  readonly words?: string;
+  readonly keys?: string;
+  readonly run?: () => void;
+  readonly calculator?: CalculatorSpec;
+}
+
+const ENTRIES: readonly Entry[] = [...DESK_ACTIONS, ...CALCULATORS.map((calculator) => ({ id: `calculator-${calculator.id}`, group: 'Work out', name: calculator.name, words: calculator.words, calculator }))];
+
+/** Reaches every action by name, and the quick calculators. */
 export function Palette({ open, onClose }: { open: boolean; onClose: () => void }) {
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
+  const [calculator, setCalculator] = useState<CalculatorSpec | null>(null);
   const input = useRef<InputRef>(null);
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = DESK_ACTIONS.filter((a) => words.every((w) => `${a.group} ${a.name}`.toLowerCase().includes(w)));
+  const found = ENTRIES.filter((a) => words.every((w) => `${a.group} ${a.name} ${a.words ?? ''}`.toLowerCase().includes(w)));
+  const { message } = App.useApp();
   const chosen = Math.min(at, found.length - 1);
   const close = () => {
     setText('');
     setAt(0);
+    setCalculator(null);
     onClose();
   };
   const run = (index: number) => {
-    const action = found[index];
+    const entry = found[index];
+    if (entry?.calculator) return setCalculator(entry.calculator);
     close();
-    action?.run();
+    entry?.run?.();
   };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
@@ -29,7 +47,9 @@ export function Palette({ open, onClose }: { open: boolean; onClose: () => void 
     } else if (event.key === 'Enter') run(chosen);
   };
   return (
-    <Modal open={open} onCancel={close} footer={null} title="Do" destroyOnHidden width={520} afterOpenChange={(now) => now && input.current?.focus()}>
+    <Modal open={open} onCancel={close} footer={null} title={calculator ? calculator.name : 'Do, or work out'} destroyOnHidden width={520} afterOpenChange={(now) => now && input.current?.focus()}>
+      {calculator ? <Calculator key={calculator.id} calculator={calculator} onBack={() => setCalculator(null)} onDropped={(words) => { close(); void message.success(words); }} /> : (
+      <>
       <Input
         ref={input} value={text} placeholder="What do you want to do?" aria-label="Find an action" role="combobox" aria-expanded aria-controls="palette-list" aria-activedescendant={found[chosen] ? `palette-${found[chosen].id}` : undefined}
         onChange={(e) => { setText(e.target.value); setAt(0); }} onKeyDown={onKeyDown}
@@ -42,6 +62,8 @@ export function Palette({ open, onClose }: { open: boolean; onClose: () => void 
         ))}
         {found.length === 0 && <li className="quiet" role="option" aria-selected="false">Nothing is called that.</li>}
       </ul>
+      </>
+      )}
     </Modal>
   );
 }

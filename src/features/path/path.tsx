@@ -6,7 +6,9 @@ import { Button, Dropdown } from 'antd';
 import { PlusOutlined } from '@ant-design/icons';
 import { Fragment } from 'react';
 import { documentStore, edit, useDesign } from '@/store/document';
-import { addPlan, addStage, currentVariantOf, insertBuffer, moveStage } from '@/store/edits';
+import { addNetwork, addPlan, addStage, currentVariantOf, insertBuffer, moveStage, type Edit } from '@/store/edits';
+import { setView } from '@/store/view';
+import { topologyById } from '@/core/topology/index';
 import { formatQuantity } from '@/core/units/quantity';
 import { Joint } from './joint';
 import { StageCard } from './stage-card';
@@ -50,6 +52,8 @@ export function Path() {
             { key: 'stage', label: 'Single second-order low-pass stage', onClick: () => edit(addStage('lowpass', middleHz())) },
             { key: 'stage-high', label: 'Single second-order high-pass stage', onClick: () => edit(addStage('highpass', middleHz())) },
             { key: 'buffer', label: 'Buffer at the end', onClick: () => edit(insertBuffer(stages.length)) },
+            { key: 'rc', label: 'Single RC or RL section', children: SINGLES.map(({ key, label, topology, response }) => ({ key, label, onClick: () => added(addStage(response, middleHz(), topology)) })) },
+            ...GROUPS.map(({ key, label, ids }) => ({ key, label, children: ids.map((id) => ({ key: id, label: topologyById(id).name, onClick: () => added(addNetwork(id)) })) })),
           ],
         }}
       >
@@ -57,6 +61,29 @@ export function Path() {
       </Dropdown>
     </section>
   );
+}
+
+const SINGLES = [
+  { key: 'rc-low', label: 'RC low-pass', topology: 'first-order-passive', response: 'lowpass' },
+  { key: 'rc-high', label: 'RC high-pass', topology: 'first-order-passive', response: 'highpass' },
+  { key: 'rl-low', label: 'RL low-pass', topology: 'first-order-coil', response: 'lowpass' },
+  { key: 'rl-high', label: 'RL high-pass', topology: 'first-order-coil', response: 'highpass' },
+] as const;
+
+const GROUPS = [
+  { key: 'amps', label: 'Shaped amplifier', ids: ['shaped-amplifier-non-inverting', 'shaped-amplifier-inverting'] },
+  { key: 'rows', label: 'RC in a row', ids: ['equal-sections-loaded', 'equal-sections-isolated', 'phase-shift-ladder'] },
+  { key: 'shapes', label: 'Lead, lag and bridges', ids: ['lead-network', 'lag-network', 'lead-lag-network', 'wien-network', 'twin-t', 'bridged-t'] },
+  { key: 'lcr', label: 'Resonant LCR', ids: ['series-lcr', 'parallel-lcr'] },
+  { key: 'pads', label: 'Dividers and pads', ids: ['loaded-divider', 'volume-pot', 'l-pad', 't-pad', 'pi-pad'] },
+  { key: 'tone', label: 'Tone control', ids: ['tone-control'] },
+] as const;
+
+/** Adds something at the end and takes it in hand. */
+function added(change: Edit): void {
+  edit(change);
+  const { design } = documentStore.getState();
+  if (design) setView({ selectedStage: currentVariantOf(design).ways[0].stages.at(-1)?.id ?? null, selectedPart: null, task: 'circuit' });
 }
 
 /** Where an added stage starts: at the last plan's cutoff. */

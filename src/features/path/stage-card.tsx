@@ -32,7 +32,7 @@ export const StageCard = memo(function StageCard({ stage }: { stage: Stage }) {
   const { role: _role, tabIndex: _tabIndex, ...sortable } = attributes;
   return (
     <div ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className={`stage-card${selected ? ' selected' : ''}${stage.bypassed ? ' bypassed' : ''}${isDragging ? ' dragging' : ''}`} data-testid="stage-card">
-      <button type="button" className="plain stage-face" {...sortable} {...listeners} aria-pressed={selected} onClick={() => setView({ selectedStage: stage.id })}>
+      <button type="button" className="plain stage-face" {...sortable} {...listeners} aria-pressed={selected} onClick={() => setView({ selectedStage: stage.id, selectedPart: null })}>
         <StageFace stage={stage} />
       </button>
       <Dropdown
@@ -75,10 +75,17 @@ function StageFace({ stage }: { stage: Stage }) {
   );
 }
 
-function figures({ target, retuned }: DeskStage): string {
+function figures({ target, retuned, network }: DeskStage): string {
+  if (!target) {
+    const first = network?.parameters.find((p) => p.kind === 'frequency') ?? network?.parameters[0];
+    return first ? formatQuantity(first.wanted, first.kind, { digits: 3 }) : '';
+  }
   if (target.order === 0) return 'flat';
   const q = target.order === 2 ? ` Q ${target.q.toFixed(3)}` : '';
   return `${retuned ? '≠ ' : ''}${formatQuantity(target.freqHz, 'frequency', { digits: 3 })}${q}`;
 }
 
-const gainText = ({ target }: DeskStage): string => (Math.abs(decibels(target.gain)) < 0.005 ? '' : formatSigned(decibels(target.gain), 'decibel', 1));
+function gainText({ target, network }: DeskStage): string {
+  const asked = target ? decibels(target.gain) : network?.parameters.find((p) => p.name === 'gainDb')?.wanted;
+  return asked === undefined || Math.abs(asked) < 0.005 ? '' : formatSigned(asked, 'decibel', 1);
+}

@@ -10,6 +10,7 @@ import { useEffect, useState } from 'react';
 import { createDesign, createPlan } from '@/core/design/create';
 import { demoDesigns } from '@/core/design/demo';
 import { writeDesign } from '@/core/design/migrate';
+import { topologyById } from '@/core/topology/index';
 import { formatQuantity } from '@/core/units/quantity';
 import { alignmentById } from '@/core/filter/alignments/index';
 import { setTheme, useThemeName } from '@/ui/appearance';
@@ -74,8 +75,8 @@ export function Shelf({ demo }: { demo: boolean }) {
           </span>
         </div>
         {rows?.length === 0 && (
-          <Empty className="shelf-empty" image={Empty.PRESENTED_IMAGE_SIMPLE} description="The shelf is empty. Start a design with a cutoff, or look at three from our reed-organ workshop.">
-            <Button type="primary" onClick={startNew}>New design</Button> <Button onClick={() => void shelveDemo()}>Put the workshop’s three here</Button>
+          <Empty className="shelf-empty" image={Empty.PRESENTED_IMAGE_SIMPLE} description="The shelf is empty. Start a design with a cutoff, or look at those from our reed-organ workshop.">
+            <Button type="primary" onClick={startNew}>New design</Button> <Button onClick={() => void shelveDemo()}>Put the workshop’s designs here</Button>
           </Empty>
         )}
         {shown?.length === 0 && rows && rows.length > 0 && <p className="quiet">No design is called that.</p>}
@@ -119,7 +120,7 @@ function ShelfCard({ row }: { row: ShelfRow }) {
       <Link href={`/desk/${encodeURIComponent(row.id)}`} className="shelf-link">
         <Glyph freqHz={curve?.freqHz ?? [1, 2]} levelDb={curve?.levelDb ?? null} width={280} height={104} />
         <b>{row.title || 'untitled'}</b>
-        <span className="shelf-plan">{variant.ways[0].plans.map((p) => `${alignmentById(p.alignment).name} ${p.response === 'lowpass' ? 'low-pass' : 'high-pass'} ${p.order}, ${formatQuantity(p.cutoffHz, 'frequency')}`).join(' · ') || 'no plan yet'}</span>
+        <span className="shelf-plan">{variant.ways[0].plans.map((p) => `${alignmentById(p.alignment).name} ${p.response === 'lowpass' ? 'low-pass' : 'high-pass'} ${p.order}, ${formatQuantity(p.cutoffHz, 'frequency')}`).concat(variant.ways[0].stages.filter((s) => s.target.kind === 'network').map((s) => topologyById(s.topology).name)).join(' · ') || 'no plan yet'}</span>
         <span className="quiet shelf-note">{row.design.brief.note || 'No brief in words yet.'}</span>
         <span className="quiet">
           {row.design.variants.length === 1 ? '1 variant' : `${row.design.variants.length} variants`}, changed {dayjs(row.updatedAt).format('D MMM YYYY, HH:mm')}

@@ -8,68 +8,43 @@ import type { DeskPart, DeskStage } from '@/core/jobs/desk-types';
 import type { PartDetail } from '@/core/jobs/detail';
 import type { Preferences } from '@/core/design/schema';
 import { choiceValue } from '@/core/design/stage-design';
-import { decibels, formatQuantity, formatSigned, type QuantityKind } from '@/core/units/quantity';
+import { PART_UNITS } from '@/core/topology/part-units';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { StageSchematic } from '@/ui/stage-schematic';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { changePreferences, choosePart, currentVariantOf, setOutputResistor } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { useSelectedStage } from '@/store/use-selected-stage';
-
-const KINDS: Record<DeskPart['kind'], QuantityKind> = { resistor: 'resistance', capacitor: 'capacitance', inductor: 'inductance' };
+import { setView, useView } from '@/store/view';
+import { Outcome } from './outcome';
+import { PartInHand } from './part-in-hand';
+import { Turn } from './turn';
 
 /** The table to live in: every part of the selected stage, exact and taken, what it moves and what leaving it out costs. */
 export function Values() {
   const { facts } = useSelectedStage();
   const [lit, setLit] = useState<string | null>(null);
+  const picked = useView((s) => s.selectedPart);
   return (
     <>
       {facts ? (
         <section className="panel" aria-label={`Values of ${facts.name}`}>
           <Outcome facts={facts} />
-          <StageSchematic facts={facts} highlighted={lit} onPoint={setLit} />
+          <StageSchematic facts={facts} highlighted={lit ?? picked} onPoint={setLit} onPick={pick} />
           <PartTable facts={facts} lit={lit} onPoint={setLit} />
+          <PartInHand facts={facts} />
         </section>
       ) : (
         <p className="panel quiet">Choose a stage on the path.</p>
       )}
+      <Turn />
       <Habits />
     </>
   );
 }
 
-/** Target against what the chosen parts and the real op-amp come to. */
-function Outcome({ facts }: { facts: DeskStage }) {
-  const { target, got } = facts;
-  const rows: [string, string, string, string][] = [];
-  if (target.order > 0) rows.push(['cutoff', formatQuantity(target.freqHz, 'frequency'), formatQuantity(got.freqHz, 'frequency'), formatSigned(100 * (got.freqHz / target.freqHz - 1), 'percent')]);
-  if (target.order === 2) rows.push(['Q', target.q.toFixed(4), Number.isFinite(got.q) ? got.q.toFixed(4) : '–', formatSigned(100 * (got.q / target.q - 1), 'percent')]);
-  rows.push(['gain', formatSigned(decibels(target.gain), 'decibel'), formatSigned(got.gainDb, 'decibel'), formatSigned(got.gainDb - decibels(target.gain), 'decibel')]);
-  return (
-    <table className="sheet outcome">
-      <thead>
-        <tr>
-          <th>{facts.name}</th>
-          <th className="number">wanted</th>
-          <th className="number">with these parts</th>
-          <th className="number">off by</th>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map(([name, wanted, real, off]) => (
-          <tr key={name}>
-            <td>{name}</td>
-            <td className="number">{wanted}</td>
-            <td className="number" data-testid={`got-${name}`}>
-              <b>{real}</b>
-            </td>
-            <td className="number">{off}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
+const pick = (part: string): void => setView({ selectedPart: part });
 
 function PartTable({ facts, lit, onPoint }: { facts: DeskStage; lit: string | null; onPoint: (part: string | null) => void }) {
   const detail = useResults((s) => s.detail);
@@ -104,13 +79,20 @@ function PartRow({ stageId, part, detail, lit, onPoint }: { stageId: string; par
   const choice = useDesign((d) => currentVariantOf(d).ways[0].stages.find((s) => s.id === stageId)?.parts[part.name]);
   const decided = choice && choiceValue(choice, part.kind);
   const typed = decided !== undefined;
-  const kind = KINDS[part.kind];
+  const kind = PART_UNITS[part.kind];
   const out = detail?.leaveOut;
+  const inHand = useView((s) => s.selectedPart === part.name);
+  const held = choice?.control;
   return (
-    <tr className={lit ? 'lit' : undefined} onPointerEnter={() => onPoint(part.name)} onPointerLeave={() => onPoint(null)}>
-      <td title={part.role}>{part.name}</td>
+    <tr className={`${lit ? 'lit' : ''}${inHand ? ' in-hand' : ''}`} onPointerEnter={() => onPoint(part.name)} onPointerLeave={() => onPoint(null)}>
+      <td title={part.role}>
+        <button type="button" className="plain part-name" aria-pressed={inHand} aria-label={`${part.name}, ${part.role}: take in hand`} onClick={() => pick(part.name)}>
+          {part.name}
+        </button>
+      </td>
       <td className="number">{formatQuantity(part.exact, kind, { bare: true })}</td>
       <td className={`use${typed ? ' typed' : ''}`}>
+        {part.given ? <span className="figures">{formatQuantity(part.chosen, kind, { bare: true })}</span> : held && held.kind !== 'wiper' ? <span className="figures on-control" data-testid={`use-${part.name}`} title={held.kind === 'switch' ? 'on a switch' : 'on a pot'}>{formatQuantity(part.chosen, kind, { bare: true, digits: 3 })} ↻</span> : (
         <span className="use-cell">
           <button
             type="button" className="plain pin" disabled={!typed} aria-pressed={choice?.pinned ?? false} aria-label={`Hold ${part.name} and compute the others around it`} title={typed ? 'hold this value and compute the others around it' : 'type a value to hold it'}
@@ -124,12 +106,13 @@ function PartRow({ stageId, part, detail, lit, onPoint }: { stageId: string; par
             onGestureStart={beginGesture} onGestureEnd={endGesture}
           />
         </span>
+        )}
       </td>
       <td className="number">{formatSigned(100 * (part.chosen / part.exact - 1), 'percent', 1)}</td>
       <td className="number">{slope(detail?.movesCutoff)}</td>
       <td className="number">{slope(detail?.movesQ)}</td>
       <td className="leave-out">
-        <Checkbox checked={choice?.leftOut ?? false} aria-label={`Leave ${part.name} out (${part.leaveOut === 'open' ? 'its place empty' : 'a wire in its place'})`} onChange={(e) => edit(choosePart(stageId, part.name, { leftOut: e.target.checked }))} />
+        <Checkbox disabled={part.given} checked={choice?.leftOut ?? false} aria-label={`Leave ${part.name} out (${part.leaveOut === 'open' ? 'its place empty' : 'a wire in its place'})`} onChange={(e) => edit(choosePart(stageId, part.name, { leftOut: e.target.checked }))} />
         <span className="figures" title={out ? `at ${formatQuantity(out.atHz, 'frequency', { digits: 3 })}, ${part.leaveOut}` : 'without it there is no signal to speak of, or no answer'}>
           {out ? formatSigned(out.costDb, 'ratio', 1) : detail ? 'dead' : '…'}
         </span>

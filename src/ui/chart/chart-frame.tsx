@@ -42,7 +42,7 @@ export const ChartFrame = memo(function ChartFrame({ width, height, x, y, title,
         tickFormatter={(value: number) => (value === x.labelled[x.labelled.length - 1] && xUnit ? `${x.format(value)} ${xUnit}` : x.format(value))}
       />
       <YAxis
-        type="number" domain={[y.from, y.to]} ticks={[...y.labelled]} allowDataOverflow interval={0} width={LEFT} tickLine={false} axisLine={false}
+        type="number" scale={y.log ? 'log' : 'linear'} domain={[y.from, y.to]} ticks={[...y.labelled]} allowDataOverflow interval={0} width={LEFT} tickLine={false} axisLine={false}
         tick={{ fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }} tickFormatter={y.format}
       />
       <Line dataKey="y" stroke="none" dot={false} isAnimationActive={false} legendType="none" />

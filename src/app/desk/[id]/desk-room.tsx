@@ -13,6 +13,7 @@ import { Keys } from '@/features/desk/keys';
 import { KeySheet, Palette } from '@/features/desk/palette';
 import { Log } from '@/features/log/log';
 import { Measure } from '@/features/measure/measure';
+import { ControlLane } from '@/features/path/control-lane';
 import { Path } from '@/features/path/path';
 import { Spread } from '@/features/spread/spread';
 import { Values } from '@/features/values/values';
@@ -68,6 +69,7 @@ function Desk() {
       <Header onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
       {message && <Alert banner type="warning" title={message} closable={{ onClose: dismissSaveMessage, 'aria-label': 'Close' }} />}
       <Path />
+      <ControlLane />
       <main className="work">
         <h1 className="only-read-aloud">Desk</h1>
         <Curves />

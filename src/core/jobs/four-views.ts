@@ -1,0 +1,184 @@
+import { LinearMotion, stretches } from '../analysis/linear-motion';
+import { crossings, HALF_POWER_DB, refineCrossing } from '../analysis/marks';
+import { periodicWave, type WaveId } from '../analysis/periodic-waves';
+import { levelsDb } from '../analysis/response';
+import type { AcSolver } from '../analysis/solver';
+import { AS_BUILT, compile, type Compilation } from '../design/compile';
+import type { Design, Variant } from '../design/schema';
+import { logGrid } from '../math/grid';
+import { failure, success, type Result } from '../result';
+import type { PartKind } from '../topology/part';
+import { driveOver, highestHz, lowestHz, nodeOver, repeated, steadyRows, type TimeCurve } from './time';
+
+/** One cutoff seen four ways, for a wave of 1 V peak at a frequency and a switch of 1 V. */
+export interface FourViewsRequest {
+  readonly kind: 'four-views';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly stageId: string;
+  readonly wave: WaveId;
+  readonly freqHz: number;
+  /** While the switch is off this resistor is of another size (ohm): it charges through one and discharges through another. */
+  readonly discharge: { readonly part: string; readonly ohm: number } | null;
+}
+
+export interface FourViews {
+  readonly stageId: string;
+  readonly wave: WaveId;
+  readonly freqHz: number;
+  /** Switched on for the first half and off for the second. Time constants (s): to 63.2 % of the way, each way; settled within 1 % and within 1 cent of an octave per volt. Null for what does not go from one level to another. */
+  readonly charge: TimeCurve & { readonly offAtS: number; readonly onTauS: number | null; readonly offTauS: number | null; readonly settled: { readonly onePctS: number; readonly centS: number } | null };
+  readonly through: TimeCurve;
+  /** At the frequency: level (dB) and phase (degrees, −180 to 180) of a sine, and how late it comes (s). */
+  readonly at: { readonly levelDb: number; readonly phaseDeg: number; readonly lateS: number };
+  /** Peak of harmonics 1, 2 … before and after, V. */
+  readonly harmonics: { readonly before: Float64Array; readonly after: Float64Array };
+  /** Where power is half what passes best, and where voltage is. */
+  readonly half: readonly { readonly of: 'power' | 'voltage'; readonly freqHz: number; readonly falling: boolean }[];
+  readonly parts: readonly PartAtWork[];
+}
+
+/** What the wave makes a part do. Peak and RMS; charge moved in half a period and energy held at most, of what stores; mean power of what does not. */
+export interface PartAtWork {
+  readonly part: string;
+  readonly kind: PartKind;
+  readonly peakV: number;
+  readonly rmsV: number;
+  readonly rmsA: number;
+  readonly chargeC: number | null;
+  readonly energyJ: number | null;
+  readonly powerW: number | null;
+}
+
+const HARMONICS = 15;
+const CHARGE_POINTS = 160;
+/** Each half of the switch's time, in time constants of the lowest corner. */
+const CHARGE_TAUS = 6;
+const ONE_TAU = 1 - Math.exp(-1);
+/** A cent is this share of an octave; a control voltage of 1 V an octave that moves by 1 V must come so near. */
+const CENT = 1 / 1200;
+
+/** Fails as the design does, with `no-such-variant`, `no-such-stage`, or with `no-unique-solution`. */
+export function runFourViews(request: FourViewsRequest, solver: AcSolver): Result<FourViews> {
+  const { design, variantId, stageId, wave, freqHz } = request;
+  const variant = design.variants.find((v) => v.id === variantId);
+  const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: variantId });
+  if (!built.ok) return built;
+  if (!variant || !built.value.ways[0].stages.some((s) => s.stage.id === stageId)) return failure('no-such-stage', { stage: stageId });
+  const charge = chargeCurve(design, variant, built.value, request);
+  if (!charge.ok) return charge;
+  const rows = steadyRows(built.value, wave, freqHz);
+  if (!rows.ok) return rows;
+  const { output } = built.value.ways[0];
+  const harmonicHz = Float64Array.from({ length: HARMONICS }, (_, k) => (k + 1) * freqHz);
+  const passed = solver.sweep(built.value.circuit, harmonicHz, [output]);
+  if (!passed.ok) return passed;
+  const before = harmonicHz.map((_, k) => periodicWave(wave).harmonic(k + 1));
+  const [h] = passed.value;
+  const phaseDeg = (Math.atan2(h[1], h[0]) * 180) / Math.PI;
+  return success({
+    stageId, wave, freqHz, charge: charge.value,
+    through: { ...driveOver(wave, freqHz), output: repeated(nodeOver(built.value, rows.value, output)) },
+    at: { levelDb: levelsDb(h)[0], phaseDeg, lateS: -phaseDeg / 360 / freqHz },
+    harmonics: { before, after: before.map((size, k) => size * Math.hypot(h[2 * k], h[2 * k + 1])) },
+    half: halves(built.value, solver), parts: partsAtWork(built.value, rows.value, stageId, freqHz),
+  });
+}
+
+function chargeCurve(design: Design, variant: Variant, built: Compilation, { stageId, discharge }: FourViewsRequest): Result<FourViews['charge']> {
+  const off = discharge ? compile(design, withPart(variant, stageId, discharge.part, discharge.ohm), AS_BUILT) : success(built);
+  if (!off.ok) return off;
+  // Another resistor may make the way back slower: both halves are given the longer time.
+  const slower = discharge ? Math.max(1, discharge.ohm / (built.ways[0].stages.find((s) => s.stage.id === stageId)?.parts.find((p) => p.spec.name === discharge.part)?.chosen ?? discharge.ohm)) : 1;
+  const offAtS = (slower * CHARGE_TAUS) / (2 * Math.PI * lowestHz(built));
+  const [on, out] = [new LinearMotion(built.circuit), new LinearMotion(off.value.circuit)];
+  const rising = on.run(new Float64Array(on.size), stretches(0, offAtS, CHARGE_POINTS, [0], highestHz(built)), () => 1);
+  if (!rising.ok) return rising;
+  const falling = out.run(rising.value[CHARGE_POINTS], stretches(offAtS, 2 * offAtS, CHARGE_POINTS, [offAtS], highestHz(built)), () => 0);
+  if (!falling.ok) return falling;
+  const up = nodeOver(built, rising.value, built.ways[0].output);
+  const down = nodeOver(off.value, falling.value, off.value.ways[0].output);
+  const timeS = Float64Array.from({ length: 2 * CHARGE_POINTS + 1 }, (_, i) => (i * offAtS) / CHARGE_POINTS);
+  const output = Float64Array.from(timeS, (_, i) => (i < CHARGE_POINTS ? up[i] : down[i - CHARGE_POINTS]));
+  const spacing = offAtS / CHARGE_POINTS;
+  return success({
+    timeS, drive: timeS.map((_, i) => (i < CHARGE_POINTS ? 1 : 0)), output, offAtS, onTauS: timeTo(up, spacing, ONE_TAU), offTauS: timeTo(down, spacing, ONE_TAU),
+    settled: settledTimes(up, spacing),
+  });
+}
+
+/** The variant with one resistor of another size, whatever held it before. */
+function withPart(variant: Variant, stageId: string, part: string, ohm: number): Variant {
+  const choice = { use: { kind: 'single' as const, values: [ohm] } };
+  return { ...variant, ways: variant.ways.map((way) => ({ ...way, stages: way.stages.map((s) => (s.id === stageId ? { ...s, parts: { ...s.parts, [part]: choice } } : s)) })) };
+}
+
+/** Time (s) at which a curve has gone this share of the way from its first value to its last; null when it hardly goes anywhere. Straight in the logarithm of what is left. */
+function timeTo(curve: Float64Array, spacing: number, share: number): number | null {
+  const [first, last] = [curve[0], curve[curve.length - 1]];
+  const swing = curve.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
+  if (Math.abs(last - first) < 0.05 * swing || swing === 0) return null;
+  const left = (i: number) => (last - curve[i]) / (last - first);
+  const next = curve.findIndex((_, i) => left(i) <= 1 - share);
+  if (next <= 0) return null;
+  const [a, b] = [Math.log(left(next - 1)), Math.log(Math.max(1e-12, left(next)))];
+  return spacing * (next - 1 + (a - Math.log(1 - share)) / (a - b));
+}
+
+function settledTimes(curve: Float64Array, spacing: number): FourViews['charge']['settled'] {
+  const onePct = timeTo(curve, spacing, 0.99);
+  if (onePct === null) return null;
+  const tau = timeTo(curve, spacing, ONE_TAU) as number;
+  // Past a few time constants what is left falls evenly in its logarithm; the curve's own end is not exact enough for a cent.
+  return { onePctS: onePct, centS: tau * Math.log(1 / CENT) };
+}
+
+const SEARCH_POINTS = 241;
+
+function halves(built: Compilation, solver: AcSolver): FourViews['half'] {
+  const grid = logGrid(lowestHz(built) / 300, highestHz(built) * 300, SEARCH_POINTS);
+  const { output } = built.ways[0];
+  const solved = solver.sweep(built.circuit, grid, [output]);
+  if (!solved.ok) return [];
+  const levels = levelsDb(solved.value[0]);
+  const best = levels.reduce((m, v) => Math.max(m, v), -Infinity);
+  const levelOf = (f: number) => {
+    const point = solver.sweep(built.circuit, Float64Array.of(f), [output]);
+    return point.ok ? levelsDb(point.value[0])[0] : NaN;
+  };
+  return (['power', 'voltage'] as const).flatMap((of) => {
+    const threshold = best + (of === 'power' ? HALF_POWER_DB : 2 * HALF_POWER_DB);
+    return crossings(grid, levels, threshold).map((near) => ({ of, ...refineCrossing(near, 1.05, threshold, levelOf) }));
+  });
+}
+
+function partsAtWork(built: Compilation, rows: readonly Float64Array[], stageId: string, freqHz: number): PartAtWork[] {
+  const stage = built.ways[0].stages.find((s) => s.stage.id === stageId);
+  const period = rows.slice(0, -1);
+  return (stage?.parts ?? []).flatMap((designed): PartAtWork[] => {
+    const element = built.netlist.elements.find((e) => e.name === `${stageId}.${designed.spec.name}`);
+    if (!element || designed.choice.leftOut) return [];
+    const [a, b] = element.nodes.map((node) => nodeOver(built, period, node));
+    const volts = a.map((v, i) => v - b[i]);
+    const size = designed.chosen;
+    const rms = (values: Float64Array) => Math.sqrt(values.reduce((sum, v) => sum + v * v, 0) / values.length);
+    const peakV = volts.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
+    const swing = volts.reduce((m, v) => Math.max(m, v), -Infinity) - volts.reduce((m, v) => Math.min(m, v), Infinity);
+    const common = { part: designed.spec.name, kind: designed.spec.kind, peakV, rmsV: rms(volts) };
+    if (designed.spec.kind === 'capacitor') return [{ ...common, rmsA: rmsSlope(volts, freqHz) * size, chargeC: size * swing, energyJ: (size * peakV ** 2) / 2, powerW: null }];
+    if (designed.spec.kind === 'inductor') {
+      const branch = built.circuit.structure.branchOf(element.name);
+      const amps = Float64Array.from(period, (row) => (branch === undefined ? 0 : row[branch]));
+      return [{ ...common, rmsA: rms(amps), chargeC: null, energyJ: (size * amps.reduce((m, v) => Math.max(m, Math.abs(v)), 0) ** 2) / 2, powerW: null }];
+    }
+    return [{ ...common, rmsA: rms(volts) / size, chargeC: null, energyJ: null, powerW: rms(volts) ** 2 / size }];
+  });
+}
+
+/** RMS slope (V/s) of a curve over one period, from its differences. */
+function rmsSlope(volts: Float64Array, freqHz: number): number {
+  const n = volts.length;
+  const slopes = volts.map((v, i) => (volts[(i + 1) % n] - v) * n * freqHz);
+  return Math.sqrt(slopes.reduce((sum, v) => sum + v * v, 0) / n);
+}
+

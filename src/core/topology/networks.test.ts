@@ -1,0 +1,301 @@
+import { AcSolver } from '../analysis/solver';
+import { AS_BUILT, compile, compileStage } from '../design/compile';
+import { createDesign, createNetwork } from '../design/create';
+import type { Design, Stage } from '../design/schema';
+import { designStage, valuesOf, type DesignedNetwork } from '../design/stage-design';
+import { rationalAt, straightLineDb } from '../filter/rational';
+import { magnitude } from '../math/complex';
+import { logGrid } from '../math/grid';
+import { must } from '../result';
+import { decibels } from '../units/quantity';
+import { parametersOf, type NetworkTopology } from './define-topology';
+import type { Parameters } from './parameter';
+import { NETWORK_TOPOLOGIES, topologyById } from './index';
+import { withNumbers } from './working';
+import { drawingFaults } from './testing/drawing-faults';
+
+const solver = new AcSolver();
+let made = 0;
+const makeId = () => `n${made++}`;
+const base = createDesign('test', () => [], makeId);
+const designWith = (chooseFirst: 'capacitors' | 'resistors'): Design => ({
+  ...base,
+  preferences: { ...base.preferences, chooseFirst },
+});
+
+function designed(
+  topology: NetworkTopology,
+  form: string,
+  parameters: Parameters,
+  chooseFirst: 'capacitors' | 'resistors' = 'capacitors',
+  patch: Stage['parts'] = {},
+): DesignedNetwork {
+  const { stage, controls } = createNetwork(topology, makeId, { form, parameters });
+  const result = must(
+    designStage(
+      { ...stage, parts: { ...stage.parts, ...patch } },
+      null,
+      designWith(chooseFirst).preferences,
+      controls,
+    ),
+  );
+  if (result.role !== 'network') throw new Error('a network was wanted');
+  return result;
+}
+
+/** Every parameter at its start, and one at a time well off it. */
+function askings(topology: NetworkTopology, form: string): Parameters[] {
+  const specs = parametersOf(topology, form);
+  const start: Record<string, number> = Object.fromEntries(
+    topology.parameters.map((p) => [p.name, p.initial]),
+  );
+  const off = specs.flatMap(({ name, min, max, initial, kind }) => {
+    const near =
+      kind === 'decibel' || kind === 'degree'
+        ? [initial * 0.6, initial * 1.3]
+        : [initial * 0.4, initial * 1.9];
+    return near.filter((v) => v >= min && v <= max).map((v) => ({ ...start, [name]: v }));
+  });
+  return [start, ...off];
+}
+
+/** Simulated complex response of a stage by itself, exact parts, ideal op-amp, terminated as declared. */
+function simulated(network: DesignedNetwork, freqHz: Float64Array): Float64Array {
+  const circuit = compileStage(base, network, { values: 'exact', devices: 'ideal' });
+  return must(solver.sweep(circuit, freqHz, ['out']))[0];
+}
+function levelAndPhase(network: DesignedNetwork, freqHz: number): { db: number; deg: number } {
+  const [re, im] = simulated(network, Float64Array.of(freqHz));
+  return { db: 10 * Math.log10(re * re + im * im), deg: (Math.atan2(im, re) * 180) / Math.PI };
+}
+
+const cases = NETWORK_TOPOLOGIES.flatMap((topology) =>
+  topology.modes.map((form) => ({ id: topology.id, form, topology })),
+);
+
+describe.each(cases)('$id, $form', ({ topology, form }) => {
+  test('says what it is, why, what to watch and where it comes from', () => {
+    expect(topology.reason.length).toBeGreaterThan(30);
+    expect(topology.cautions.length * topology.sources.length).toBeGreaterThan(0);
+    expect(topology.outputs).toContain('out');
+  });
+
+  test.each(['capacitors', 'resistors'] as const)(
+    '%s first: designed for, measured from the exact parts, every parameter is what was asked',
+    (chooseFirst) => {
+      for (const wanted of askings(topology, form)) {
+        const network = designed(topology, form, wanted, chooseFirst);
+        const got = topology.measures(form, valuesOf(network, 'exact'), wanted);
+        for (const { name } of parametersOf(topology, form))
+          expect(got[name] / wanted[name]).toBeCloseTo(1, 8);
+        for (const { exact } of network.parts) expect(exact).toBeGreaterThan(0);
+      }
+    },
+  );
+
+  test('the textbook’s transfer function is what the netlist does', () => {
+    if (!topology.transfer) return expect(topology.id).toBe('tone-control');
+    for (const wanted of askings(topology, form)) {
+      const network = designed(topology, form, wanted);
+      const parts = valuesOf(network, 'exact');
+      const centre = network.cornersHz[0] ?? 1000;
+      const grid = logGrid(centre / 300, centre * 300, 31);
+      const got = simulated(network, grid);
+      const rational = topology.transfer(form, parts, wanted);
+      grid.forEach((f, i) => {
+        const { re, im } = rationalAt(rational, f);
+        const size = Math.max(magnitude({ re, im }), 1e-7);
+        expect(Math.hypot(got[2 * i] - re, got[2 * i + 1] - im) / size).toBeLessThan(1e-6);
+      });
+    }
+  });
+
+  test('impedance scaling leaves the response alone', () => {
+    if (topology.load(askings(topology, form)[0]).ohm !== null) return;
+    const network = designed(topology, form, askings(topology, form)[0]);
+    const factor = { resistor: 7, potentiometer: 7, inductor: 7, capacitor: 1 / 7 };
+    const scaled = {
+      ...network,
+      parts: network.parts.map((p) => ({ ...p, exact: p.exact * factor[p.spec.kind] })),
+    };
+    const grid = logGrid(20, 20e3, 13);
+    const [a, b] = [simulated(network, grid), simulated(scaled, grid)];
+    a.forEach((v, i) => expect(v).toBeCloseTo(b[i], 9));
+  });
+
+  test('a pinned part is kept and the rest meets what was asked around it, or the failure names it', () => {
+    const wanted = askings(topology, form)[0];
+    for (const part of designed(topology, form, wanted).parts) {
+      const value = part.exact * 1.07;
+      const { stage, controls } = createNetwork(topology, makeId, { form, parameters: wanted });
+      const pinned = {
+        ...stage,
+        parts: {
+          [part.spec.name]: { use: { kind: 'single' as const, values: [value] }, pinned: true },
+        },
+      };
+      const result = designStage(pinned, null, base.preferences, controls);
+      if (!result.ok) {
+        expect(['over-pinned', 'load-too-heavy']).toContain(result.code);
+        continue;
+      }
+      const parts = valuesOf(result.value, 'exact');
+      expect(parts[part.spec.name]).toBeCloseTo(value, 14);
+      const got = topology.measures(form, parts, wanted);
+      for (const { name } of parametersOf(topology, form))
+        expect(got[name] / wanted[name]).toBeCloseTo(1, 8);
+    }
+  });
+
+  test('snapped parts stay in range, the drawing is clean, the working puts every number in', () => {
+    for (const wanted of askings(topology, form)) {
+      const network = designed(topology, form, wanted);
+      for (const { spec, chosen, exact } of network.parts)
+        expect(Math.abs(Math.log(chosen / exact))).toBeLessThan(
+          spec.kind === 'resistor' ? 0.072 : 0.21,
+        );
+      const values = valuesOf(network, 'chosen');
+      expect(drawingFaults(topology.drawing(form, values), network.parts, values)).toEqual([]);
+      const lines = topology.working(form, valuesOf(network, 'exact'), wanted);
+      expect(lines.length).toBeGreaterThan(0);
+      for (const { tex, value } of lines) {
+        expect(value).not.toMatch(/NaN|undefined|–$/);
+        expect(withNumbers(tex, values)).not.toMatch(/[RCLP]_(\{?[0-9fib]\}?)(?![a-z])/);
+      }
+    }
+  });
+
+  test('on a path it compiles, loaded and from a real source, and its names are the netlist’s', () => {
+    const { stage, controls } = createNetwork(topology, makeId, { form });
+    const variant = { ...base.variants[0], controls };
+    const way = { ...variant.ways[0], stages: [stage] };
+    const built = must(compile(base, { ...variant, ways: [way] }, AS_BUILT));
+    const grid = logGrid(20, 20e3, 9);
+    const [got] = must(solver.sweep(built.circuit, grid, [built.ways[0].output]));
+    expect(got.every(Number.isFinite)).toBe(true);
+    const names = new Set(topology.parts(form).map((p) => p.name));
+    built.parts.forEach((p) => expect(names.has(p.part)).toBe(true));
+  });
+});
+
+/** Points that a response must pass through, each from the circuit's theory and not from its code. */
+const HALF = -10 * Math.log10(2);
+const THROUGH: [string, string, Parameters, [freqHz: number, db: number | null, deg: number | null][]][] = [
+  ['equal-sections-loaded', 'two low-pass', { cutoffHz: 1000 }, [[1000, HALF, null]]],
+  ['equal-sections-loaded', 'three low-pass', { cutoffHz: 1000 }, [[1000, HALF, null]]],
+  ['equal-sections-loaded', 'four high-pass', { cutoffHz: 70 }, [[70, HALF, null]]],
+  ['equal-sections-isolated', 'two low-pass', { cutoffHz: 1000 }, [[1000, HALF, null], [1000 / Math.sqrt(Math.SQRT2 - 1), 40 * Math.log10(Math.SQRT1_2), -90]]],
+  ['equal-sections-isolated', 'three high-pass', { cutoffHz: 200 }, [[200, HALF, null]]],
+  ['lead-network', 'normal', { centreHz: 1000, leadDeg: 30 }, [[1000, 10 * Math.log10(1 / 3), 30], [1e-3, 20 * Math.log10(1 / 3), 0], [1e8, 0, 0]]],
+  ['lag-network', 'normal', { centreHz: 1000, lagDeg: 30 }, [[1000, 10 * Math.log10(1 / 3), -30], [1e-3, 0, 0], [1e8, 20 * Math.log10(1 / 3), 0]]],
+  ['lead-lag-network', 'normal', { lagHz: 250, leadHz: 4000, dipDb: 6 }, [[1000, -6, 0], [1e-3, 0, 0], [1e9, 0, 0]]],
+  ['wien-network', 'normal', { centreHz: 1000 }, [[1000, 20 * Math.log10(1 / 3), 0]]],
+  ['bridged-t', 'normal', { centreHz: 400, dipDb: 15 }, [[400, -15, 0], [1e-2, 0, 0], [1e8, 0, 0]]],
+  ['phase-shift-ladder', 'high-pass', { turnHz: 1000 }, [[1000, -20 * Math.log10(29), 180]]],
+  ['phase-shift-ladder', 'low-pass', { turnHz: 1000 }, [[1000, -20 * Math.log10(29), 180]]],
+  ['series-lcr', 'band-pass', { centreHz: 1000, q: 2, ohm: 1000 }, [[1000, 0, 0], [1000 * (Math.sqrt(17 / 16) + 0.25), HALF, -45], [1000 * (Math.sqrt(17 / 16) - 0.25), HALF, 45]]],
+  ['series-lcr', 'low-pass', { centreHz: 1000, q: 3, ohm: 100 }, [[1000, 20 * Math.log10(3), -90]]],
+  ['series-lcr', 'high-pass', { centreHz: 1000, q: 3, ohm: 100 }, [[1000, 20 * Math.log10(3), 90]]],
+  ['series-lcr', 'band-stop', { centreHz: 1000, q: 2, ohm: 100 }, [[1000 * (Math.sqrt(17 / 16) - 0.25), HALF, -45]]],
+  ['parallel-lcr', 'band-pass', { centreHz: 1000, q: 2, ohm: 1000 }, [[1000, 0, 0], [1000 * (Math.sqrt(17 / 16) + 0.25), HALF, -45]]],
+  ['parallel-lcr', 'band-stop', { centreHz: 1000, q: 2, ohm: 1000 }, [[1000 * (Math.sqrt(17 / 16) - 0.25), HALF, -45]]],
+  ['loaded-divider', 'normal', { lossDb: 20, inputOhm: 1e5, loadOhm: 1e6, loadFarad: 2.2e-10, compensation: 1 }, [[1, -20, 0], [1e4, -20, 0], [1e6, -20, 0]]],
+  ['l-pad', 'normal', { lossDb: 6, ohm: 8 }, [[1000, -6, 0]]],
+  ['t-pad', 'normal', { lossDb: 10, ohm: 600 }, [[1000, -10, 0]]],
+  ['pi-pad', 'normal', { lossDb: 10, ohm: 600 }, [[1000, -10, 0]]],
+  ['volume-pot', 'normal', { trackOhm: 10e3 }, [[1000, 20 * Math.log10(0.001 + 0.998 * 0.15), 0]]],
+  ['shaped-amplifier-non-inverting', 'both', { gainDb: 40, bottomHz: 1, topHz: 1e6 }, [[1000, 40, 0], [1e-6, 0, 0], [1e12, 0, 0]]],
+  ['shaped-amplifier-inverting', 'both', { gainDb: 20, bottomHz: 1, topHz: 1e6 }, [[1, 20 + HALF, -135], [1e6, 20 + HALF, 135]]],
+  ['shaped-amplifier-inverting', 'top', { gainDb: 20, topHz: 1000 }, [[1000, 20 + HALF, 135]]],
+];
+
+test.each(THROUGH)('%s, %s, asked for %j, passes through its points', (id, form, parameters, points) => {
+  const network = designed(topologyById(id) as NetworkTopology, form, parameters);
+  for (const [freqHz, db, deg] of points) {
+    const got = levelAndPhase(network, freqHz);
+    // A thousandth of the voltage is 0.0087 dB.
+    if (db !== null) expect(Math.abs(got.db - db)).toBeLessThan(0.002);
+    if (deg !== null) expect(Math.abs(((got.deg - deg + 540) % 360) - 180)).toBeLessThan(0.05);
+  }
+});
+
+test('two loaded equal sections are 3 dB down at 0.3742 of one section’s corner, two isolated ones at 0.6436', () => {
+  // x² + 7x... from |1 + 3jx − x²|² = 2: x⁴ + 7x² − 1 = 0; and (1 + x²)² = 2.
+  const loaded = Math.sqrt((Math.sqrt(53) - 7) / 2);
+  expect(loaded).toBeCloseTo(0.3742, 4);
+  const isolated = Math.sqrt(Math.SQRT2 - 1);
+  expect(isolated).toBeCloseTo(0.6436, 4);
+  for (const [id, factor] of [['equal-sections-loaded', loaded], ['equal-sections-isolated', isolated]] as const) {
+    const network = designed(topologyById(id) as NetworkTopology, 'two low-pass', { cutoffHz: 1000 });
+    const { R1, C1, R2, C2 } = valuesOf(network, 'exact');
+    expect(1000 * 2 * Math.PI * R1 * C1).toBeCloseTo(factor, 6);
+    expect([R2, C2]).toEqual([R1, C1]);
+    expect(levelAndPhase(network, factor / (2 * Math.PI * R1 * C1)).db).toBeCloseTo(HALF, 5);
+  }
+});
+
+test('a twin-T is a null with exact parts; one per cent off in R3 leaves what theory says', () => {
+  const twin = topologyById('twin-t') as NetworkTopology;
+  const network = designed(twin, 'normal', { notchHz: 50 });
+  expect(levelAndPhase(network, 50).db).toBeLessThan(-140);
+  const parts = valuesOf(network, 'exact');
+  // Near the null, H ≈ −δ/8 … for a small error δ of the leg alone; checked by the netlist itself.
+  const off = { ...network, parts: network.parts.map((p) => (p.spec.name === 'R3' ? { ...p, exact: p.exact * 1.01 } : p)) };
+  const { R3, ...rest } = parts;
+  const shown = twin.figures?.[0].of('normal', { ...rest, R3: R3 * 1.01 }, { notchHz: 50 }) as number;
+  const at = twin.measures('normal', { ...rest, R3: R3 * 1.01 }, { notchHz: 50 }).notchHz;
+  expect(levelAndPhase(off, at).db).toBeCloseTo(shown, 3);
+  expect(shown).toBeGreaterThan(-62);
+  expect(shown).toBeLessThan(-50);
+});
+
+test('pads show their own resistance to the source, T and pi to the load too', () => {
+  for (const [id, parts] of [['t-pad', { R1: 311.688, R2: 421.651, R3: 311.688 }], ['pi-pad', { R1: 1154.99, R2: 853.809, R3: 1154.99 }]] as const) {
+    const got = valuesOf(designed(topologyById(id) as NetworkTopology, 'normal', { lossDb: 10, ohm: 600 }), 'exact');
+    for (const [name, ohm] of Object.entries(parts)) expect(got[name]).toBeCloseTo(ohm, 1);
+  }
+  // 6 dB for a tweeter of 8 Ω: Z (1 − 1/K) and Z/(K − 1).
+  const pad = valuesOf(designed(topologyById('l-pad') as NetworkTopology, 'normal', { lossDb: 6, ohm: 8 }), 'exact');
+  expect(pad.R1).toBeCloseTo(3.9905, 3);
+  expect(pad.R2).toBeCloseTo(8.0381, 3);
+});
+
+test('the shaped amplifier’s exact second corners, against the rule of thumb', () => {
+  const amp = topologyById('shaped-amplifier-non-inverting') as NetworkTopology;
+  const network = designed(amp, 'top', { gainDb: 20 * Math.log10(11), topHz: 1000 });
+  const { Rf, Ri } = valuesOf(network, 'exact');
+  expect(Rf / Ri).toBeCloseTo(10, 8);
+  // 3 dB above its floor at the zero: (Rf ∥ Ri) Cf, that is 11 times the pole, where the rule (Ri alone) says 10 times.
+  const rational = amp.transfer!('top', valuesOf(network, 'exact'), { gainDb: 0 });
+  const line = straightLineDb(rational, Float64Array.of(10, 1000, 11000, 1e6));
+  expect(line[0]).toBeCloseTo(decibels(11), 6);
+  expect(line[1]).toBeCloseTo(decibels(11), 6);
+  expect(line[2]).toBeCloseTo(0, 6);
+  expect(line[3]).toBeCloseTo(0, 6);
+});
+
+test('the tone control stands still in the middle and lifts and cuts by its range at the ends', () => {
+  const tone = topologyById('tone-control') as NetworkTopology;
+  const at = (bass: number, treble: number) => {
+    const { stage, controls } = createNetwork(tone, makeId);
+    const turned = controls.map((c, i) => ({ ...c, position: i === 0 ? bass : treble }));
+    const result = must(designStage(stage, null, base.preferences, turned)) as DesignedNetwork;
+    return (f: number) => levelAndPhase(result, f).db;
+  };
+  // A log track stands at 15 %; the middle, R2/(R1 + R2), is 18 dB down.
+  const flat = at(0.5, 0.5);
+  expect(Math.abs(flat(950) + 18)).toBeLessThan(1);
+  expect(Math.abs(flat(20) - flat(950))).toBeLessThan(4);
+  // Turned up, R2 and the track over all: 20 log10((R2 + P)/(R1 + R2 + P)).
+  expect(at(1, 0.5)(0.1)).toBeCloseTo(20 * Math.log10(101.44e3 / 111.44e3), 0);
+  expect(at(0, 0.5)(0.1)).toBeLessThan(-35);
+  expect(at(0.5, 1)(1e6)).toBeGreaterThan(-1);
+  expect(at(0.5, 0)(1e5)).toBeLessThan(-30);
+  expect(at(1, 0.5)(950) - at(0, 0.5)(950)).toBeLessThan(7);
+});
+
+test('the divider into too heavy a load is refused, with the load it would take', () => {
+  const divider = topologyById('loaded-divider') as NetworkTopology;
+  const { stage } = createNetwork(divider, makeId, { parameters: { loadOhm: 5000 } });
+  expect(designStage(stage, null, base.preferences)).toMatchObject({ code: 'load-too-heavy', data: { needsOhm: 10e3 } });
+});

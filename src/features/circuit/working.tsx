@@ -1,0 +1,34 @@
+'use client';
+
+import type { DeskStage } from '@/core/jobs/desk-types';
+import type { Topology } from '@/core/topology/define-topology';
+import { wiperKey } from '@/core/topology/part';
+import { withNumbers } from '@/core/topology/working';
+import { Formula } from '@/ui/formula';
+
+/** The formulas, typeset: with symbols, with this design's numbers in them, and what they come to. */
+export function Working({ topology, facts }: { topology: Topology; facts: DeskStage }) {
+  const parts = Object.fromEntries(facts.parts.flatMap((p) => [[p.name, p.exact], ...(p.wiper === undefined ? [] : [[wiperKey(p.name), p.wiper] as const])]));
+  const lines = topology.role === 'network'
+    ? topology.working(facts.form, parts, Object.fromEntries(facts.network?.parameters.map((p) => [p.name, p.wanted]) ?? []))
+    : facts.target ? topology.working(facts.target, parts) : [];
+  return (
+    <table className="sheet working" aria-label="Working">
+      <tbody>
+        {lines.map(({ says, tex, value }) => {
+          const numbers = withNumbers(tex, parts);
+          return (
+            <tr key={`${says} ${tex}`}>
+              <td className="quiet">{says}</td>
+              <td>
+                <Formula tex={tex} />
+                {numbers !== tex && <Formula tex={`{} = ${numbers.includes('=') ? numbers.slice(numbers.lastIndexOf('=') + 1) : numbers}`} />}
+              </td>
+              <td className="number">{value}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}

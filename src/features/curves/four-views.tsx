@@ -1,0 +1,171 @@
+'use client';
+
+import { useMemo, type ReactNode } from 'react';
+import type { FourViews } from '@/core/jobs/four-views';
+import { periodicWave } from '@/core/analysis/periodic-waves';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import type { DeskResult } from '@/core/jobs/desk-types';
+import { ChartFrame, usePlot, type Axis } from '@/ui/chart/chart-frame';
+import { Trace } from '@/ui/chart/trace-layer';
+import { useResults } from '@/store/results';
+import { frequencyAxis, levelAxis, timeAxis, voltAxis } from './axes';
+import { useHeld } from './use-held';
+import { useView } from '@/store/view';
+import { CutoffHandles } from './handles';
+import { HarmonicBars } from './harmonic-bars';
+import { LevelTraces } from './response-layers';
+import { WaveHandle } from './wave-handle';
+
+const time = (s: number | null) => (s === null ? '–' : formatQuantity(s, 'time', { digits: 3 }));
+const hz = (f: number) => formatQuantity(f, 'frequency', { digits: 3 });
+
+/** One cutoff seen four ways, linked by one frequency: on a switch, with a wave, in decibels, by its harmonics. */
+export function FourViewsView({ width, height }: { width: number; height: number }) {
+  const views = useResults((s) => s.fourViews);
+  if (!views) return null;
+  const [w, h] = [Math.floor(width / 2), Math.floor(height / 2)];
+  return (
+    <div className="four-views" data-testid="four-views">
+      <Cell name="On a switch" says={chargeWords(views)}><Charge views={views} width={w} height={h - CAPTION} /></Cell>
+      <Cell name={`A ${periodicWave(views.wave).name} through it`} says={waveWords(views)}><Through views={views} width={w} height={h - CAPTION} /></Cell>
+      <Cell name="In decibels" says={halfWords(views)}><Level width={w} height={h - CAPTION} /></Cell>
+      <Cell name="By its harmonics" says={harmonicWords(views)}><HarmonicBars views={views} width={w} height={h - CAPTION} /></Cell>
+    </div>
+  );
+}
+
+/** Room for a caption of two lines, and over the curves for what the axes are. */
+const CAPTION = 46;
+const HEADROOM = 0.2;
+
+function Cell({ name, says, children }: { name: string; says: string; children: ReactNode }) {
+  return (
+    <section className="four-cell" aria-label={name}>
+      <p>
+        <b>{name}.</b> {says}
+      </p>
+      {children}
+    </section>
+  );
+}
+
+function chargeWords({ charge }: FourViews): string {
+  const { onTauS, offTauS, settled } = charge;
+  if (onTauS === null) return 'It goes back where it came from: what is left after a while is nothing.';
+  const same = offTauS !== null && Math.abs(offTauS / onTauS - 1) < 0.02;
+  const taus = same || offTauS === null ? `63 % of the way after ${time(onTauS)}` : `63 % of the way up after ${time(onTauS)}, down after ${time(offTauS)}`;
+  return `${taus}${settled ? `; within 1 % after ${time(settled.onePctS)}, within a cent at 1 V/oct after ${time(settled.centS)}` : ''}.`;
+}
+
+function waveWords({ at, freqHz, wave }: FourViews): string {
+  const late = at.phaseDeg < -0.5 ? `comes ${time(at.lateS)} late` : at.phaseDeg > 0.5 ? `runs ${time(-at.lateS)} ahead` : 'comes in time';
+  return `At ${hz(freqHz)} its ${wave === 'sine' ? 'sine' : 'fundamental'} passes at ${formatSigned(at.levelDb, 'decibel')} and ${late} (${formatSigned(at.phaseDeg, 'degree', 0)}).`;
+}
+
+function halfWords({ half }: FourViews): string {
+  const say = (of: 'power' | 'voltage') => half.filter((x) => x.of === of).map((x) => hz(x.freqHz)).join(' and ') || 'nowhere near';
+  return `Half power (−3.01 dB, 0.707 of the voltage) at ${say('power')}; half voltage (−6.02 dB, a quarter of the power) only at ${say('voltage')}.`;
+}
+
+function harmonicWords({ harmonics: { before, after } }: FourViews): string {
+  const counted = Array.from(before, (v, k) => ({ v, k, kept: after[k] / v })).filter(({ v }) => v > 1e-9);
+  const gone = counted.find(({ kept }) => kept < Math.SQRT1_2);
+  if (!gone) return 'Every harmonic shown keeps more than half its power.';
+  return `Each harmonic has its own loss: from number ${gone.k + 1} on less than half its power is left.`;
+}
+
+function Charge({ views, width, height }: { views: FourViews; width: number; height: number }) {
+  const { charge } = views;
+  const x = timeAxis(charge.timeS[charge.timeS.length - 1], 5);
+  return (
+    <ChartFrame width={width} height={height} x={x} y={voltAxis([charge.output, charge.drive], HEADROOM)} title="V, switch on, then off" xUnit={x.unit}>
+      <Trace x={charge.timeS} y={charge.drive} className="drive" />
+      <Trace x={charge.timeS} y={charge.output} className="asBuilt" testId="trace-charge" />
+      {charge.onTauS !== null && <Stamp x={charge.onTauS} y={valueAt(charge, charge.onTauS)} text={`τ ${time(charge.onTauS)}`} />}
+      {charge.offTauS !== null && <Stamp x={charge.offAtS + charge.offTauS} y={valueAt(charge, charge.offAtS + charge.offTauS)} text={`τ ${time(charge.offTauS)}`} />}
+    </ChartFrame>
+  );
+}
+
+function valueAt({ timeS, output }: FourViews['charge'], at: number): number {
+  const position = (at / timeS[timeS.length - 1]) * (timeS.length - 1);
+  const low = Math.min(output.length - 2, Math.floor(position));
+  return output[low] + (position - low) * (output[low + 1] - output[low]);
+}
+
+/** A mark with its figure beside it. */
+function Stamp({ x, y, text }: { x: number; y: number; text: string }) {
+  const plot = usePlot();
+  if (!plot) return null;
+  return (
+    <g className="marks" aria-hidden="true">
+      <path d={`M${plot.x(x).toFixed(1)} ${plot.area.y}v${plot.area.height}`} className="cursor-line" />
+      <circle cx={plot.x(x)} cy={plot.y(y)} r={3} />
+      <text x={plot.x(x) + 7} y={plot.y(y) + 4}>{text}</text>
+    </g>
+  );
+}
+
+function Through({ views: { through, at }, width, height }: { views: FourViews; width: number; height: number }) {
+  const x = timeAxis(through.timeS[through.timeS.length - 1], 5);
+  const y = useMemo(() => voltAxis([through.drive, through.output], HEADROOM), [through]);
+  return (
+    <ChartFrame width={width} height={height} x={x} y={y} title={`V, in and out: ${formatSigned(at.levelDb, 'decibel', 1)}`} xUnit={x.unit}>
+      <Trace x={through.timeS} y={through.drive} className="drive" />
+      <Trace x={through.timeS} y={through.output} className="asBuilt" testId="trace-wave" />
+    </ChartFrame>
+  );
+}
+
+function Level({ width, height }: { width: number; height: number }) {
+  const desk = useResults((s) => s.desk) as DeskResult;
+  const dragging = useView((s) => s.dragging);
+  const axis = useHeld(levelAxis(desk), dragging);
+  const [from, to] = [desk.freqHz[0], desk.freqHz[desk.freqHz.length - 1]];
+  const x = useMemo(() => decadesOnly(frequencyAxis(from, to)), [from, to]);
+  return (
+    <ChartFrame width={width} height={height} x={x} y={axis} title="level, dB re 1 V" xUnit="Hz">
+      {LEVEL_LAYERS}
+    </ChartFrame>
+  );
+}
+
+/** Small charts have room for the decades and the ends. */
+function decadesOnly(axis: Axis): Axis {
+  const decade = (v: number) => Math.abs(Math.log10(v) - Math.round(Math.log10(v))) < 1e-9;
+  const kept = axis.labelled.filter((v) => v === axis.from || v === axis.to || (decade(v) && v < axis.to / 3 && v > axis.from * 3));
+  return { ...axis, labelled: kept, minor: [...(axis.minor ?? []), ...axis.labelled.filter((v) => !kept.includes(v))] };
+}
+
+const LEVEL_LAYERS = (
+  <>
+    <LevelTraces />
+    <HalfMarks />
+    <CutoffHandles />
+    <WaveHandle />
+  </>
+);
+
+/** Half power and half voltage, each by its name. */
+function HalfMarks() {
+  const half = useResults((s) => s.fourViews?.half);
+  const top = useResults((s) => s.desk?.asBuilt.levelDb.reduce((m, v) => Math.max(m, v), -Infinity));
+  const plot = usePlot();
+  if (!plot || !half || top === undefined) return null;
+  return (
+    <g className="marks" aria-hidden="true">
+      {half.map(({ of, freqHz, falling }) => {
+        const [x, y] = [plot.x(freqHz), plot.y(top - (of === 'power' ? 3.01 : 6.02))];
+        const right = of === 'power' ? falling : !falling;
+        return (
+          <g key={`${of} ${freqHz}`}>
+            <circle cx={x} cy={y} r={3} />
+            <text x={x + (right ? 9 : -9)} y={y + (of === 'power' ? -3 : 11)} textAnchor={right ? 'start' : 'end'}>
+              ½ {of}
+            </text>
+          </g>
+        );
+      })}
+    </g>
+  );
+}

@@ -1,0 +1,44 @@
+'use client';
+
+import { useMemo } from 'react';
+import type { FourViews } from '@/core/jobs/four-views';
+import { decibels } from '@/core/units/quantity';
+import { ChartFrame, usePlot, type Axis } from '@/ui/chart/chart-frame';
+
+const FLOOR_DB = -60;
+const minus = (v: number) => `${v}`.replace('-', '−');
+
+/** Harmonics before, as outlines, and after, filled; dB re 1 V. */
+export function HarmonicBars({ views, width, height }: { views: FourViews; width: number; height: number }) {
+  const { before, after } = views.harmonics;
+  const x = useMemo((): Axis => ({ from: 0, to: before.length + 1, labelled: [1, 3, 5, 7, 9, 11, 13, 15].filter((k) => k <= before.length), format: String }), [before.length]);
+  const top = Math.max(10, ...Array.from(after, (v) => 10 * Math.ceil(decibels(Math.max(v, 1e-6)) / 10)));
+  const y = useMemo((): Axis => ({ from: FLOOR_DB, to: top, labelled: [-60, -40, -20, 0, 20, 40].filter((v) => v <= top), format: minus }), [top]);
+  return (
+    <ChartFrame width={width} height={height} x={x} y={y} title="harmonics, dB re 1 V: before, after" xUnit="× f">
+      <Bars before={before} after={after} />
+    </ChartFrame>
+  );
+}
+
+function Bars({ before, after }: { before: Float64Array; after: Float64Array }) {
+  const plot = usePlot();
+  if (!plot) return null;
+  const wide = Math.min(16, (plot.area.width / (before.length + 1)) * 0.6);
+  const bar = (size: number, k: number, className: string) => {
+    const level = decibels(size);
+    if (!(level > FLOOR_DB)) return null;
+    const [x, y] = [plot.x(k + 1) - wide / 2, plot.y(level)];
+    return <rect x={x} y={y} width={wide} height={Math.max(0, plot.y(FLOOR_DB) - y)} className={className} />;
+  };
+  return (
+    <g aria-hidden="true" data-testid="harmonics">
+      {Array.from(before, (size, k) => (
+        <g key={k}>
+          {bar(after[k], k, 'harmonic after')}
+          {bar(size, k, 'harmonic before')}
+        </g>
+      ))}
+    </g>
+  );
+}

@@ -1,0 +1,48 @@
+'use client';
+
+import { formatQuantity } from '@/core/units/quantity';
+import { useDesign } from '@/store/document';
+import { useResults } from '@/store/results';
+import { useSelectedStage } from '@/store/use-selected-stage';
+import { useView } from '@/store/view';
+import { sizeOf } from './part-impedance';
+
+const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3 });
+
+/** What the wave, at the brief's level, makes each part of the stage in hand do. */
+export function PartsAtWork() {
+  const views = useResults((s) => s.fourViews);
+  const rms = useDesign((d) => d.brief.signalVolts);
+  if (!views) return <div className="readout-cursor" />;
+  const k = rms * Math.SQRT2;
+  const amount = (value: number, unit: string) => formatQuantity(value, 'voltage', { digits: 3 }).replace(/V$/, unit);
+  return (
+    <div className="readout-cursor at-work" tabIndex={0} role="region" aria-label="Each part at work" data-testid="parts-at-work">
+      <span className="quiet">at {amount(k, 'V')} peak, RMS:</span>
+      {views.parts.map((p) => (
+        <span key={p.part} className="figures">
+          <b>{p.part}</b> {amount(p.rmsV * k, 'V')} {amount(p.rmsA * k, 'A')}
+          {p.chargeC !== null && ` · moves ${amount(p.chargeC * k, 'C')}`}
+          {p.energyJ !== null && ` · holds ${amount(p.energyJ * k * k, 'J')}`}
+          {p.powerW !== null && ` · ${amount(p.powerW * k * k, 'W')}`}
+        </span>
+      ))}
+    </div>
+  );
+}
+
+/** The impedance of each part at the cursor. */
+export function PartSizes() {
+  const cursor = useView((s) => s.cursor);
+  const { facts } = useSelectedStage();
+  return (
+    <div className="readout-cursor" data-testid="readout-cursor">
+      <span className="quiet">at cursor {cursor === null ? '' : <b className="figures">{formatQuantity(cursor, 'frequency')}</b>}</span>
+      {cursor === null ? <span className="quiet">Point at the chart, or press C and use the arrow keys. Lines cross where two parts share the voltage.</span> : (
+        <div className="readout-traces">
+          {facts?.parts.filter((p) => !p.leftOut).map((p) => <span key={p.name} className="figures">{p.name} {ohm(sizeOf(p, cursor))}</span>)}
+        </div>
+      )}
+    </div>
+  );
+}

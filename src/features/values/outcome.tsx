@@ -1,0 +1,30 @@
+import type { DeskStage } from '@/core/jobs/desk-types';
+import { outcomeRows } from './outcome-rows';
+
+/** Asked for against what the chosen parts and the real op-amp come to. */
+export function Outcome({ facts }: { facts: DeskStage }) {
+  return (
+    <table className="sheet outcome">
+      <thead>
+        <tr>
+          <th>{facts.name}</th>
+          <th className="number">wanted</th>
+          <th className="number">with these parts</th>
+          <th className="number">off by</th>
+        </tr>
+      </thead>
+      <tbody>
+        {outcomeRows(facts).map(({ name, wanted, real, off }) => (
+          <tr key={name}>
+            <td>{name}</td>
+            <td className="number">{wanted}</td>
+            <td className="number" data-testid={`got-${name}`}>
+              <b>{real}</b>
+            </td>
+            <td className="number">{off}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

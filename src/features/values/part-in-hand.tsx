@@ -1,0 +1,99 @@
+'use client';
+
+import { Segmented, Select } from 'antd';
+import type { Control, PartControl } from '@/core/design/schema';
+import type { DeskPart, DeskStage } from '@/core/jobs/desk-types';
+import { nearestPreferred } from '@/core/parts/preferred';
+import { PART_UNITS } from '@/core/topology/part-units';
+import { formatQuantity, parseQuantity } from '@/core/units/quantity';
+import { QuantityInput } from '@/ui/quantity-input';
+import { edit, useDesign } from '@/store/document';
+import { changeHeld, currentVariantOf, holdPart, releasePart, setControl } from '@/store/edits';
+import { setView, useView } from '@/store/view';
+import { TaperField } from './taper-field';
+
+type HeldAs = 'fixed' | 'pot' | 'switch';
+const WAYS: { value: HeldAs; label: string }[] = [{ value: 'fixed', label: 'fixed' }, { value: 'pot', label: 'on a pot' }, { value: 'switch', label: 'on a switch' }];
+const NEW = 'new';
+/** A pot starts with this reach below and above the value it stands in for. */
+const REACH = 10;
+
+/** The part taken in hand: what it does, and what turns it. */
+export function PartInHand({ facts }: { facts: DeskStage }) {
+  const name = useView((s) => s.selectedPart);
+  const part = facts.parts.find((p) => p.name === name);
+  const held = useDesign((d) => currentVariantOf(d).ways[0].stages.find((s) => s.id === facts.id)?.parts[name ?? '']?.control);
+  if (!part) return <p className="reason quiet">Take a part in hand by its name: a resistor can go on a pot or a switch, and a calculator’s result can be dropped into it.</p>;
+  const as: HeldAs = held?.kind === 'switch' ? 'switch' : held ? 'pot' : 'fixed';
+  const turn = (next: HeldAs) => {
+    setView({ turnedControl: null });
+    if (next === 'fixed') edit(releasePart(facts.id, part.name));
+    else edit(holdPart(facts.id, part.name, next === 'pot' ? potAround(part.exact) : { kind: 'switch', ohms: [0.5, 1, 2].map((k) => nearestPreferred(k * part.exact, 'E12')) }));
+  };
+  return (
+    <div className="in-hand-panel" role="group" aria-label={`${part.name} in hand`} data-testid="part-in-hand">
+      <div className="in-hand-top">
+        <b>{part.name}</b> <span className="quiet">{part.role}, {formatQuantity(part.chosen, PART_UNITS[part.kind])}</span>
+        {part.kind === 'resistor' && !part.given && <Segmented size="small" aria-label={`What holds ${part.name}`} value={as} options={WAYS} onChange={turn} />}
+      </div>
+      {held && <HeldFields stageId={facts.id} part={part} held={held} />}
+    </div>
+  );
+}
+
+function potAround(ohm: number): Omit<Extract<PartControl, { kind: 'rheostat' }>, 'control'> {
+  const endOhm = nearestPreferred(ohm / REACH, 'E12');
+  return { kind: 'rheostat', totalOhm: nearestPreferred(ohm * REACH, 'E6'), endOhm, mismatchPct: 0 };
+}
+
+function HeldFields({ stageId, part, held }: { stageId: string; part: DeskPart; held: PartControl }) {
+  const controls = useDesign((d) => currentVariantOf(d).controls);
+  const control = controls.find((c) => c.id === held.control);
+  if (!control) return null;
+  const change = (patch: Parameters<typeof changeHeld>[2]) => edit(changeHeld(stageId, part.name, patch));
+  return (
+    <>
+      <div className="field-row">
+        {held.kind === 'rheostat' && (
+          <>
+            <QuantityInput label="track" kind="resistance" series="E6" value={held.totalOhm} min={1} max={1e9} onChange={(v) => v !== null && change({ totalOhm: v })} testId="pot-track" />
+            <QuantityInput label="end resistor" kind="resistance" series="E12" value={held.endOhm} min={0} max={1e9} onChange={(v) => v !== null && change({ endOhm: v })} testId="pot-end" />
+          </>
+        )}
+        {held.kind === 'wiper' && <QuantityInput label="left at the ends" kind="resistance" series="E12" value={held.endOhm} min={0} max={1e9} onChange={(v) => v !== null && change({ endOhm: v })} />}
+        {held.kind !== 'switch' && <QuantityInput label="gang off by" kind="percent" step={1} value={held.mismatchPct} min={-50} max={50} onChange={(v) => v !== null && change({ mismatchPct: v })} testId="pot-mismatch" />}
+        {held.kind !== 'wiper' && <Gang stageId={stageId} part={part.name} held={held} control={control} controls={controls} />}
+      </div>
+      {held.kind === 'switch' ? <Positions ohms={held.ohms} onChange={(ohms) => change({ ohms })} /> : <TaperField taper={control.taper} onChange={(taper) => edit(setControl(control.id, { taper }))} />}
+    </>
+  );
+}
+
+/** Which shaft turns it: one of its own, or another part's, as a second gang. */
+function Gang({ stageId, part, held, control, controls }: { stageId: string; part: string; held: Exclude<PartControl, { kind: 'wiper' }>; control: Control; controls: readonly Control[] }) {
+  const kind = held.kind === 'switch' ? 'switch' : 'pot';
+  const options = [...controls.filter((c) => c.kind === kind).map((c) => ({ value: c.id, label: c.name })), { value: NEW, label: 'one of its own' }];
+  const { control: _id, ...bare } = held;
+  return (
+    <div className="field wide">
+      <span className="label">shaft</span>
+      <Select aria-label={`Shaft that turns ${part}`} value={control.id} options={options} popupMatchSelectWidth={false} onChange={(id) => edit(holdPart(stageId, part, bare, id === NEW ? undefined : id))} />
+    </div>
+  );
+}
+
+/** A switch's resistors, one for each position, as a list. */
+function Positions({ ohms, onChange }: { ohms: readonly number[]; onChange: (ohms: number[]) => void }) {
+  const text = ohms.map((v) => formatQuantity(v, 'resistance', { bare: true }).replace(' ', '')).join(', ');
+  const read = (typed: string): void => {
+    const values = typed.split(/[,;]\s*|\s+/).filter(Boolean).map((t) => parseQuantity(t, 'resistance'));
+    const good = values.flatMap((v) => (v.ok && v.value > 0 ? [v.value] : []));
+    if (good.length === values.length && good.length >= 2 && good.length <= 12) onChange(good);
+  };
+  return (
+    <label className="field">
+      <span className="label">resistors, one for each position (2 to 12, set apart by commas)</span>
+      <input key={text} className="plain-input figures" defaultValue={text} aria-label="Resistors of the switch" data-testid="switch-ohms" onBlur={(e) => read(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && read(e.currentTarget.value)} />
+    </label>
+  );
+}
