@@ -16,6 +16,7 @@ export default defineConfig({
     reducedMotion: 'reduce',
     colorScheme: 'light',
     acceptDownloads: true,
+    actionTimeout: 15_000,
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
       args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],

@@ -25,6 +25,8 @@ export interface Stretch {
   readonly edge: boolean;
 }
 
+export type SeenStep = (stepS: number, before: Float64Array, after: Float64Array) => void;
+
 const EDGE_SHARE = 1e-9;
 /** This far, as a share of a stretch, a drive is looked at from its ends. */
 const INSIDE = 1e-7;
@@ -117,9 +119,9 @@ export class LinearMotion {
 
   /**
    * Walks stretches from a state; a state of zeros is a circuit at rest. Gives all unknowns at the start of every stretch (just after its edge, if it has one)
-   * and at the end of the last: count + 1 rows of `size`.
+   * and at the end of the last: count + 1 rows of `size`. `seen` is shown every step between, jumps left out: its length (s), the unknowns before and after.
    */
-  run(start: Float64Array, walk: readonly Stretch[], drive: (timeS: number) => number): Result<Float64Array[], 'no-unique-solution'> {
+  run(start: Float64Array, walk: readonly Stretch[], drive: (timeS: number) => number, seen?: SeenStep): Result<Float64Array[], 'no-unique-solution'> {
     const rows: Float64Array[] = [];
     let x = start;
     for (const stretch of walk) {
@@ -129,8 +131,10 @@ export class LinearMotion {
       for (let k = 0; k < steps.length; k++) {
         const step = this.propagator(steps[k].h);
         if (!step.ok) return step;
+        const before = x;
         x = this.advance(x, step.value, steps[k].startS, steps[k].h, inside);
         if (stretch.edge && k === 0) rows.push(x);
+        else seen?.(steps[k].h, before, x);
       }
     }
     rows.push(x);

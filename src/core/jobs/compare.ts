@@ -5,6 +5,7 @@ import type { Design, Variant } from '../design/schema';
 import { valuesOf, type DesignedSection } from '../design/stage-design';
 import { logGrid } from '../math/grid';
 import { failure, success, type Failure, type Result } from '../result';
+import type { SectionTopology } from '../topology/define-topology';
 import { SECTION_TOPOLOGIES } from '../topology/index';
 import { worstInBand } from './desk';
 import { askedLevelDb, idealResponse } from './ideal-response';
@@ -34,8 +35,10 @@ export function runCompare({ design, variantId }: CompareRequest, solver: AcSolv
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const [way] = variant.ways;
-  const candidates = SECTION_TOPOLOGIES.filter((t) => t.family === 'op-amp' && t.order === 2);
   const planned = way.stages.filter((s) => s.target.kind === 'section');
+  // A path of first-order stages alone is compared in first-order circuits.
+  const order = way.plans.length > 0 && way.plans.every((plan) => plan.order === 1) ? 1 : 2;
+  const candidates = candidatesOf(order);
   return success(
     candidates.map((topology) => {
       const changed = withTopology(variant, topology.id);
@@ -45,15 +48,19 @@ export function runCompare({ design, variantId }: CompareRequest, solver: AcSolv
   );
 }
 
-/** Every planned second-order stage in another topology, its part choices forgotten. */
+const candidatesOf = (order: number): SectionTopology[] => SECTION_TOPOLOGIES.filter((t) => t.family !== 'loudspeaker' && t.order === order);
+
+/** Every planned stage of a circuit's order built with it, its part choices forgotten. */
 export function withTopology(variant: Variant, topologyId: string): Variant {
-  const secondOrder = new Set(SECTION_TOPOLOGIES.filter((t) => t.family === 'op-amp' && t.order === 2).map((t) => t.id));
+  const topology = SECTION_TOPOLOGIES.find((t) => t.id === topologyId);
+  const alike = new Set(candidatesOf(topology?.order ?? 2).map((t) => t.id));
+  const planKey = topology?.order === 1 ? 'first' : 'second';
   return {
     ...variant,
     ways: variant.ways.map((way) => ({
       ...way,
-      plans: way.plans.map((plan) => ({ ...plan, topologies: { ...plan.topologies, second: topologyId } })),
-      stages: way.stages.map((stage) => (secondOrder.has(stage.topology) && stage.topology !== topologyId ? { ...stage, topology: topologyId, parts: {} } : stage)),
+      plans: way.plans.map((plan) => ({ ...plan, topologies: { ...plan.topologies, [planKey]: topologyId } })),
+      stages: way.stages.map((stage) => (alike.has(stage.topology) && stage.topology !== topologyId ? { ...stage, topology: topologyId, parts: {} } : stage)),
     })),
   };
 }

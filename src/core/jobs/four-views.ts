@@ -7,8 +7,8 @@ import { AS_BUILT, compile, type Compilation } from '../design/compile';
 import type { Design, Variant } from '../design/schema';
 import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
-import type { PartKind } from '../topology/part';
 import { driveOver, highestHz, lowestHz, nodeOver, repeated, steadyRows, type TimeCurve } from './time';
+import { partsAtWork, type PartAtWork, type SteadyStep } from './parts-at-work';
 
 /** One cutoff seen four ways, for a wave of 1 V peak at a frequency and a switch of 1 V. */
 export interface FourViewsRequest {
@@ -38,22 +38,12 @@ export interface FourViews {
   readonly parts: readonly PartAtWork[];
 }
 
-/** What the wave makes a part do. Peak and RMS; charge moved in half a period and energy held at most, of what stores; mean power of what does not. */
-export interface PartAtWork {
-  readonly part: string;
-  readonly kind: PartKind;
-  readonly peakV: number;
-  readonly rmsV: number;
-  readonly rmsA: number;
-  readonly chargeC: number | null;
-  readonly energyJ: number | null;
-  readonly powerW: number | null;
-}
-
 const HARMONICS = 15;
 const CHARGE_POINTS = 160;
 /** Each half of the switch's time, in time constants of the lowest corner. */
 const CHARGE_TAUS = 6;
+/** Where nothing moves any more: this share of the lowest corner. */
+const STILL = 1e-6;
 const ONE_TAU = 1 - Math.exp(-1);
 /** A cent is this share of an octave; a control voltage of 1 V an octave that moves by 1 V must come so near. */
 const CENT = 1 / 1200;
@@ -65,9 +55,10 @@ export function runFourViews(request: FourViewsRequest, solver: AcSolver): Resul
   const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: variantId });
   if (!built.ok) return built;
   if (!variant || !built.value.ways[0].stages.some((s) => s.stage.id === stageId)) return failure('no-such-stage', { stage: stageId });
-  const charge = chargeCurve(design, variant, built.value, request);
+  const charge = chargeCurve(design, variant, built.value, request, solver);
   if (!charge.ok) return charge;
-  const rows = steadyRows(built.value, wave, freqHz);
+  const steps: SteadyStep[] = [];
+  const rows = steadyRows(built.value, wave, freqHz, (h, before, after) => void steps.push({ h, before, after }));
   if (!rows.ok) return rows;
   const { output } = built.value.ways[0];
   const harmonicHz = Float64Array.from({ length: HARMONICS }, (_, k) => (k + 1) * freqHz);
@@ -81,11 +72,11 @@ export function runFourViews(request: FourViewsRequest, solver: AcSolver): Resul
     through: { ...driveOver(wave, freqHz), output: repeated(nodeOver(built.value, rows.value, output)) },
     at: { levelDb: levelsDb(h)[0], phaseDeg, lateS: -phaseDeg / 360 / freqHz },
     harmonics: { before, after: before.map((size, k) => size * Math.hypot(h[2 * k], h[2 * k + 1])) },
-    half: halves(built.value, solver), parts: partsAtWork(built.value, rows.value, stageId, freqHz),
+    half: halves(built.value, solver), parts: partsAtWork(built.value, steps, stageId),
   });
 }
 
-function chargeCurve(design: Design, variant: Variant, built: Compilation, { stageId, discharge }: FourViewsRequest): Result<FourViews['charge']> {
+function chargeCurve(design: Design, variant: Variant, built: Compilation, { stageId, discharge }: FourViewsRequest, solver: AcSolver): Result<FourViews['charge']> {
   const off = discharge ? compile(design, withPart(variant, stageId, discharge.part, discharge.ohm), AS_BUILT) : success(built);
   if (!off.ok) return off;
   // Another resistor may make the way back slower: both halves are given the longer time.
@@ -101,9 +92,12 @@ function chargeCurve(design: Design, variant: Variant, built: Compilation, { sta
   const timeS = Float64Array.from({ length: 2 * CHARGE_POINTS + 1 }, (_, i) => (i * offAtS) / CHARGE_POINTS);
   const output = Float64Array.from(timeS, (_, i) => (i < CHARGE_POINTS ? up[i] : down[i - CHARGE_POINTS]));
   const spacing = offAtS / CHARGE_POINTS;
+  const still = solver.sweep(built.circuit, Float64Array.of(STILL * lowestHz(built)), [built.ways[0].output]);
+  if (!still.ok) return still;
+  const [goal] = still.value[0];
   return success({
-    timeS, drive: timeS.map((_, i) => (i < CHARGE_POINTS ? 1 : 0)), output, offAtS, onTauS: timeTo(up, spacing, ONE_TAU), offTauS: timeTo(down, spacing, ONE_TAU),
-    settled: settledTimes(up, spacing),
+    timeS, drive: timeS.map((_, i) => (i < CHARGE_POINTS ? 1 : 0)), output, offAtS, onTauS: timeTo(up, goal, spacing, ONE_TAU), offTauS: timeTo(down, 0, spacing, ONE_TAU),
+    settled: settledTimes(up, goal, spacing),
   });
 }
 
@@ -113,9 +107,9 @@ function withPart(variant: Variant, stageId: string, part: string, ohm: number):
   return { ...variant, ways: variant.ways.map((way) => ({ ...way, stages: way.stages.map((s) => (s.id === stageId ? { ...s, parts: { ...s.parts, [part]: choice } } : s)) })) };
 }
 
-/** Time (s) at which a curve has gone this share of the way from its first value to its last; null when it hardly goes anywhere. Straight in the logarithm of what is left. */
-function timeTo(curve: Float64Array, spacing: number, share: number): number | null {
-  const [first, last] = [curve[0], curve[curve.length - 1]];
+/** Time (s) at which a curve has gone this share of the way from its first value to where it ends; null when it hardly goes anywhere. Straight in the logarithm of what is left. */
+function timeTo(curve: Float64Array, last: number, spacing: number, share: number): number | null {
+  const [first] = curve;
   const swing = curve.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
   if (Math.abs(last - first) < 0.05 * swing || swing === 0) return null;
   const left = (i: number) => (last - curve[i]) / (last - first);
@@ -125,10 +119,10 @@ function timeTo(curve: Float64Array, spacing: number, share: number): number | n
   return spacing * (next - 1 + (a - Math.log(1 - share)) / (a - b));
 }
 
-function settledTimes(curve: Float64Array, spacing: number): FourViews['charge']['settled'] {
-  const onePct = timeTo(curve, spacing, 0.99);
+function settledTimes(curve: Float64Array, goal: number, spacing: number): FourViews['charge']['settled'] {
+  const onePct = timeTo(curve, goal, spacing, 0.99);
   if (onePct === null) return null;
-  const tau = timeTo(curve, spacing, ONE_TAU) as number;
+  const tau = timeTo(curve, goal, spacing, ONE_TAU) as number;
   // Past a few time constants what is left falls evenly in its logarithm; the curve's own end is not exact enough for a cent.
   return { onePctS: onePct, centS: tau * Math.log(1 / CENT) };
 }
@@ -151,34 +145,3 @@ function halves(built: Compilation, solver: AcSolver): FourViews['half'] {
     return crossings(grid, levels, threshold).map((near) => ({ of, ...refineCrossing(near, 1.05, threshold, levelOf) }));
   });
 }
-
-function partsAtWork(built: Compilation, rows: readonly Float64Array[], stageId: string, freqHz: number): PartAtWork[] {
-  const stage = built.ways[0].stages.find((s) => s.stage.id === stageId);
-  const period = rows.slice(0, -1);
-  return (stage?.parts ?? []).flatMap((designed): PartAtWork[] => {
-    const element = built.netlist.elements.find((e) => e.name === `${stageId}.${designed.spec.name}`);
-    if (!element || designed.choice.leftOut) return [];
-    const [a, b] = element.nodes.map((node) => nodeOver(built, period, node));
-    const volts = a.map((v, i) => v - b[i]);
-    const size = designed.chosen;
-    const rms = (values: Float64Array) => Math.sqrt(values.reduce((sum, v) => sum + v * v, 0) / values.length);
-    const peakV = volts.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
-    const swing = volts.reduce((m, v) => Math.max(m, v), -Infinity) - volts.reduce((m, v) => Math.min(m, v), Infinity);
-    const common = { part: designed.spec.name, kind: designed.spec.kind, peakV, rmsV: rms(volts) };
-    if (designed.spec.kind === 'capacitor') return [{ ...common, rmsA: rmsSlope(volts, freqHz) * size, chargeC: size * swing, energyJ: (size * peakV ** 2) / 2, powerW: null }];
-    if (designed.spec.kind === 'inductor') {
-      const branch = built.circuit.structure.branchOf(element.name);
-      const amps = Float64Array.from(period, (row) => (branch === undefined ? 0 : row[branch]));
-      return [{ ...common, rmsA: rms(amps), chargeC: null, energyJ: (size * amps.reduce((m, v) => Math.max(m, Math.abs(v)), 0) ** 2) / 2, powerW: null }];
-    }
-    return [{ ...common, rmsA: rms(volts) / size, chargeC: null, energyJ: null, powerW: rms(volts) ** 2 / size }];
-  });
-}
-
-/** RMS slope (V/s) of a curve over one period, from its differences. */
-function rmsSlope(volts: Float64Array, freqHz: number): number {
-  const n = volts.length;
-  const slopes = volts.map((v, i) => (volts[(i + 1) % n] - v) * n * freqHz);
-  return Math.sqrt(slopes.reduce((sum, v) => sum + v * v, 0) / n);
-}
-

@@ -1,4 +1,4 @@
-import { LinearMotion, stretches } from '../analysis/linear-motion';
+import { LinearMotion, stretches, type SeenStep } from '../analysis/linear-motion';
 import { periodicWave, waveInTime, type WaveId } from '../analysis/periodic-waves';
 import { AS_BUILT, compile, IDEAL, type Compilation } from '../design/compile';
 import type { Design } from '../design/schema';
@@ -78,13 +78,13 @@ export function nodeOver({ circuit: { structure } }: Compilation, rows: readonly
 }
 
 /** All unknowns over one period of a wave of 1 V peak, in the steady state: count + 1 rows. */
-export function steadyRows(built: Compilation, id: WaveId, freqHz: number, count = WAVE_POINTS): Result<Float64Array[]> {
+export function steadyRows(built: Compilation, id: WaveId, freqHz: number, seen?: SeenStep, count = WAVE_POINTS): Result<Float64Array[]> {
   const wave = periodicWave(id);
   const drive = waveInTime(wave, freqHz);
   const walk = stretches(0, 1 / freqHz, count, wave.edges.map((phase) => phase / freqHz), highestHz(built));
   const motion = new LinearMotion(built.circuit);
   const start = motion.steadyState(walk, drive);
-  return start.ok ? motion.run(start.value, walk, drive) : start;
+  return start.ok ? motion.run(start.value, walk, drive, seen) : start;
 }
 
 function steadyWave(built: Compilation, id: WaveId, freqHz: number): Result<TimeCurve> {

@@ -9,11 +9,12 @@ export function frequencyAxis(fromHz: number, toHz: number): Axis {
   return { from: fromHz, to: toHz, log: true, ...logTicks(fromHz, toHz), format: tickHz };
 }
 
-/** Levels: ten dB over the gain asked for or the highest peak, and seventy under it. */
-export function levelAxis({ askedDb, asBuilt }: DeskResult): Axis {
+/** Levels: ten dB over the gain asked for or the highest peak; down to the lowest point that is drawn, but forty at least and seventy at most. */
+export function levelAxis({ askedDb, asBuilt, ideal }: DeskResult): Axis {
   const peak = asBuilt.levelDb.reduce((m, v) => Math.max(m, v), askedDb);
+  const lowest = [asBuilt, ideal].reduce((low, { levelDb }) => levelDb.reduce((m, v) => Math.min(m, v), low), peak);
   const to = 10 * Math.ceil((Math.max(askedDb + 4, peak + 2) + 1e-6) / 10);
-  const from = to - 70;
+  const from = Math.max(to - 70, Math.min(to - 40, 10 * Math.floor((lowest - 2) / 10)));
   return { from, to, labelled: linearTicks(from, to, 7), format: (v) => (v > 0 ? `+${v}` : minus(v)) };
 }
 

@@ -67,7 +67,7 @@ function StageFace({ stage }: { stage: Stage }) {
           <b>{facts?.name ?? topology.name}</b>
           <span className="quiet stage-topology">
             {facts && gainText(facts) !== '' && <b className="figures">{gainText(facts)} </b>}
-            {topology.shortName}
+            {facts?.name === topology.shortName ? (topology.modes.length > 1 ? facts.form : '') : topology.shortName}
           </span>
           <span className="figures stage-figures">{stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}</span>
         </span>
