@@ -73,11 +73,18 @@ export function worstInBand(levelDb: Float64Array, idealDb: Float64Array, refere
   return worst;
 }
 
-/** How much the pass band as built lies above what was asked for, dB: the median difference where the ideal is within half a decibel of its plateau. */
+/** How near its plateau the ideal is taken for flat, dB: the narrowest that enough points lie in. Further down, a shifted cutoff would pass for a lost level. */
+const FLAT_DB = [0.02, 0.1, 0.5];
+const FLAT_POINTS = 3;
+
+/** How much the pass band as built lies above what was asked for, dB: the median difference where the ideal is flat. */
 export function passBandOffset(levelDb: Float64Array, idealDb: Float64Array, askedDb: number): number {
   const best = Math.min(askedDb, idealDb.reduce((m, v) => Math.max(m, v), -Infinity));
-  const inBand = Array.from(levelDb, (level, i) => (idealDb[i] >= best - 0.5 ? level - idealDb[i] : NaN)).filter(Number.isFinite).sort((a, b) => a - b);
-  return inBand.length > 0 ? inBand[inBand.length >> 1] : 0;
+  for (const within of FLAT_DB) {
+    const flat = Array.from(levelDb, (level, i) => (idealDb[i] >= best - within ? level - idealDb[i] : NaN)).filter(Number.isFinite).sort((a, b) => a - b);
+    if (flat.length >= FLAT_POINTS || (within === FLAT_DB[FLAT_DB.length - 1] && flat.length > 0)) return flat[flat.length >> 1];
+  }
+  return 0;
 }
 
 function marksOf(freqHz: Float64Array, levelDb: Float64Array, referenceDb: number, levelOf: (f: number) => number): DeskMark[] {

@@ -11,6 +11,8 @@ import { OP_AMPS } from '@/core/device/op-amps';
 export interface DeskAction {
   readonly id: string;
   readonly name: string;
+  /** Words it is found by, besides its name. */
+  readonly words?: string;
   /** Key as react-hotkeys-hook writes it. */
   readonly keys?: string;
   readonly group: 'Tasks' | 'Views' | 'Design' | 'Export' | 'Look';
@@ -74,7 +76,7 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
   { id: 'stage-previous', name: 'Previous stage', keys: 'p', group: 'Design', run: () => stepStage(-1) },
   { id: 'bypass', name: 'Bypass the selected stage, or put it back', keys: 'b', group: 'Design', run: onSelected((id) => edit(toggleBypass(id))) },
   { id: 'buffer', name: 'Buffer at the end of the path', group: 'Design', run: () => { const { design } = documentStore.getState(); if (design) edit(insertBuffer(currentVariantOf(design).ways[0].stages.length)); } },
-  ...NETWORK_TOPOLOGIES.map((t): DeskAction => ({ id: `network-${t.id}`, name: `Add to the path: ${t.name}`, group: 'Design', run: () => { edit(addNetwork(t.id)); selectLast(); setView({ task: 'circuit' }); } })),
+  ...NETWORK_TOPOLOGIES.map((t): DeskAction => ({ id: `network-${t.id}`, name: `Add to the path: ${t.name}`, words: t.id.replaceAll('-', ' '), group: 'Design', run: () => { edit(addNetwork(t.id)); selectLast(); setView({ task: 'circuit' }); } })),
   { id: 'limit-keep', name: 'Ask for a pass limit', group: 'Design', run: () => { setView({ task: 'brief' }); edit(addLimit({ kind: 'at-most', side: 'below', freqHz: 1000, db: 1 })); } },
   { id: 'spread', name: 'Draw parts: run the spread', keys: 's', group: 'Design', run: () => { setView({ task: 'spread' }); void runSpread(1, 500); } },
   ...OP_AMPS.map((o): DeskAction => ({ id: `device-${o.id}`, name: `All op-amps: ${o.name}`, group: 'Design', run: () => edit(setDevice(null, o.id)) })),
