@@ -61,6 +61,25 @@ test('pictures of the main views', async ({ page }) => {
   await shoot(page, 'desk-build');
 
   await home(page);
+  await page.getByRole('link', { name: 'Tremulant lag' }).click();
+  await page.getByRole('tab', { name: 'Four views' }).click();
+  await task(page, 'Circuit');
+  await shoot(page, 'desk-four-views');
+  await page.getByRole('tab', { name: 'Response' }).click();
+  await task(page, 'Values');
+  await page.getByRole('button', { name: /^R1, .*take in hand/ }).click();
+  await page.getByTestId('part-in-hand').getByText('on a pot').click();
+  await page.getByTestId('turn').waitFor();
+  await shoot(page, 'desk-pot');
+  await home(page);
+  await page.getByRole('link', { name: 'Horn preamplifier, shaped' }).click();
+  await task(page, 'Circuit');
+  await page.getByRole('button', { name: 'without C' }).click();
+  await page.getByRole('button', { name: 'straight lines' }).click();
+  await page.getByRole('region', { name: 'Nuisances' }).scrollIntoViewIfNeeded();
+  await shoot(page, 'desk-shaped-amplifier');
+
+  await home(page);
   await page.getByRole('link', { name: 'Reed pickup rumble filter' }).click();
   await task(page, 'Measure');
   await giveFile(

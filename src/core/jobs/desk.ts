@@ -2,7 +2,7 @@ import { crossings, deepestDip, HALF_POWER_DB, highestPeak, refineCrossing, refi
 import { dominantSection } from '../analysis/poles';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
-import { AS_BUILT, compile, compileStage } from '../design/compile';
+import { AS_BUILT, compile, compileStage, type Compilation } from '../design/compile';
 import type { Design, MaskLimit, Way } from '../design/schema';
 import { stageName, valuesOf, type DesignedNetwork, type DesignedStage } from '../design/stage-design';
 import { sectionResponse, type SectionTarget } from '../filter/section';
@@ -39,7 +39,7 @@ export function runDesk({ design, variantId, ghostVariantId, grid, extras = {} }
   const ideal = traceOf(freqHz, idealResponse(design, way, built.value.ways[0].stages, freqHz, solver));
   const ghostVariant = ghostVariantId ? design.variants.find((v) => v.id === ghostVariantId) : undefined;
   const askedDb = askedLevelDb(way, ideal.levelDb);
-  const passLevelDb = askedDb + passBandOffset(asBuilt.levelDb, ideal.levelDb, askedDb);
+  const passLevelDb = askedDb + passOffset(design, way, built.value, askedDb, solver);
   const levelOf = (freq: number): number => {
     const point = solver.sweep(built.value.circuit, Float64Array.of(freq), [output]);
     return point.ok ? levelsDb(point.value[0])[0] : NaN;
@@ -71,6 +71,21 @@ export function worstInBand(levelDb: Float64Array, idealDb: Float64Array, refere
     if (Math.abs(miss) > Math.abs(worst)) worst = miss;
   });
   return worst;
+}
+
+/** How far below the lowest corner and above the highest the pass band is looked for, and at how many points: the curves on screen may end where it begins. */
+const LOOK_BELOW = 1000;
+const LOOK_ABOVE = 30;
+const LOOK_POINTS = 41;
+
+/** How much the pass band as built lies above what was asked for, dB, wherever it lies. */
+function passOffset(design: Design, way: Way, built: Compilation, askedDb: number, solver: AcSolver): number {
+  const { stages, output } = built.ways[0];
+  const corners = stages.flatMap((s) => (s.stage.bypassed ? [] : s.cornersHz));
+  const [low, high] = corners.length > 0 ? [Math.min(...corners), Math.max(...corners)] : [1000, 1000];
+  const wide = logGrid(low / LOOK_BELOW, high * LOOK_ABOVE, LOOK_POINTS);
+  const solved = solver.sweep(built.circuit, wide, [output]);
+  return solved.ok ? passBandOffset(levelsDb(solved.value[0]), levelsDb(idealResponse(design, way, stages, wide, solver)), askedDb) : 0;
 }
 
 /** How near its plateau the ideal is taken for flat, dB: the narrowest that enough points lie in. Further down, a shifted cutoff would pass for a lost level. */

@@ -81,7 +81,7 @@ const topWords = ({ ownTopHz, noiseGain }: ShapingFacts): string => (ownTopHz ==
 const offsetWords = ({ volts: now, withoutBottomVolts, biasVolts }: NonNullable<ShapingFacts['offset']>): string =>
   `Offset at the output: typically ${volts(now)} from the op-amp, ${volts(biasVolts)} from its bias current through Rf.${now < withoutBottomVolts ? ` Ci keeps it so: without, it would be ${volts(withoutBottomVolts)}.` : ' A capacitor in series with Ri would bring its gain for DC down to one.'}`;
 
-const REMEDY: Record<Remedy['id'], string> = { capacitor: 'one capacitor here', 'first-order': 'RC and follower after it', 'second-order': 'second-order filter after it' };
+const REMEDY: Record<Remedy['id'], string> = { capacitor: 'one capacitor', 'first-order': 'RC, follower', 'second-order': '2nd order' };
 
 function TheOtherWay({ stageId, shaping }: { stageId: string; shaping: ShapingFacts }) {
   const goal = useView((s) => s.shapingGoal);

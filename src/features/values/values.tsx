@@ -108,7 +108,7 @@ function PartRow({ stageId, part, detail, lit, onPoint }: { stageId: string; par
         </span>
         )}
       </td>
-      <td className="number">{formatSigned(100 * (part.chosen / part.exact - 1), 'percent', 1)}</td>
+      <td className="number">{formatSigned(100 * (part.chosen / part.exact - 1), 'percent', Math.abs(part.chosen / part.exact - 1) < 1 ? 1 : 0)}</td>
       <td className="number">{slope(detail?.movesCutoff)}</td>
       <td className="number">{slope(detail?.movesQ)}</td>
       <td className="leave-out">
