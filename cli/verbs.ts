@@ -6,8 +6,8 @@ const synth: Verb = {
   says: 'designs a filter and writes its deck: input node in driven by Vin, output node out',
   files: 0,
   describe: {
-    response: 'lowpass or highpass', alignment: 'butterworth, bessel, chebyshev, linkwitz-riley, legendre, gaussian, equiripple-delay or critically-damped', order: '1 to 8', cutoff: 'Hz', 'cutoff-at': '-3db, or own: the alignment’s own mark',
-    ripple: 'dB, for chebyshev (0.5)', topology: 'see: reed topologies', gain: 'pass-band peak gain, dB (0)', series: 'exact, E6, E12, E24, E48, E96 or E192 (exact)', 'op-amp': 'ideal or an id (ideal)',
+    response: 'lowpass, highpass, bandpass, notch or allpass', alignment: 'butterworth, bessel, chebyshev, inverse-chebyshev, elliptic, linkwitz-riley, legendre, gaussian, equiripple-delay or critically-damped', order: 'number of poles, 1 to 10; of bandpass and notch even, 2 to 20', cutoff: 'Hz', center: 'Hz, of bandpass and notch', bandwidth: 'Hz, of bandpass and notch', 'cutoff-at': '-3db, or own: the alignment’s own mark',
+    ripple: 'dB, for chebyshev and elliptic (0.5)', attenuation: 'dB, for inverse-chebyshev and elliptic (50)', topology: 'see: reed topologies', gain: 'pass-band peak gain, dB (0)', series: 'exact, E6, E12, E24, E48, E96 or E192 (exact)', 'op-amp': 'ideal or an id (ideal)',
   },
   get options() {
     return optionsOf(this.describe);
@@ -15,13 +15,19 @@ const synth: Verb = {
   async run({ values }) {
     const answer = valueOr(
       await runner.run<'synth'>({
-        kind: 'synth', response: text(values, 'response') ?? 'lowpass', alignment: text(values, 'alignment') ?? 'butterworth', order: quantity(values, 'order'), cutoffHz: quantity(values, 'cutoff'),
-        cutoffAt: cutoffAt(values), rippleDb: quantity(values, 'ripple', 0.5), topology: text(values, 'topology'), gainDb: quantity(values, 'gain', 0), series: text(values, 'series') ?? 'exact', opAmp: text(values, 'op-amp') ?? 'ideal',
+        kind: 'synth', response: text(values, 'response') ?? 'lowpass', alignment: text(values, 'alignment') ?? 'butterworth', order: quantity(values, 'order'), ...frequencies(values),
+        cutoffAt: cutoffAt(values), rippleDb: quantity(values, 'ripple', 0.5), attenuationDb: quantity(values, 'attenuation', 50), topology: text(values, 'topology'), gainDb: quantity(values, 'gain', 0), series: text(values, 'series') ?? 'exact', opAmp: text(values, 'op-amp') ?? 'ideal',
       }),
     );
     return answer.deck;
   },
 };
+
+/** A cutoff; of a band, a centre and a bandwidth. */
+function frequencies(values: VerbCall['values']): { cutoffHz: number; bandwidthHz?: number } {
+  const band = ['bandpass', 'notch'].includes(text(values, 'response') ?? '');
+  return band ? { cutoffHz: quantity(values, 'center'), bandwidthHz: quantity(values, 'bandwidth') } : { cutoffHz: quantity(values, 'cutoff') };
+}
 
 /** Numbers with suffixes, set apart by commas. */
 function quantities(values: VerbCall['values'], name: string, fallback?: string): number[] {

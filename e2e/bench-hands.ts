@@ -23,10 +23,13 @@ export async function startNew(page: Page): Promise<void> {
   await expect(page.getByTestId('readout-cutoff')).toContainText('Hz');
 }
 
+/** How many designs the workshop has. */
+export const WORKSHOP = 8;
+
 export async function openWorkshop(page: Page, title: string): Promise<void> {
   await page.goto('/');
   await page.getByRole('button', { name: 'Put the workshop’s designs here' }).click();
-  await expect(page.getByTestId('shelf-card')).toHaveCount(6);
+  await expect(page.getByTestId('shelf-card')).toHaveCount(WORKSHOP);
   await page.getByRole('link', { name: title }).click();
   await expect(page.getByTestId('readout-cutoff')).toContainText('Hz');
 }

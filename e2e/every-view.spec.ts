@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { openWorkshop, task, watch } from './bench-hands';
+import { openWorkshop, task, watch, WORKSHOP } from './bench-hands';
 
 const TASKS = ['Brief', 'Circuit', 'Values', 'Spread', 'Build', 'Measure', 'Log'];
 
@@ -29,7 +29,7 @@ for (const theme of ['paper', 'bench'] as const)
     await audit('empty shelf');
     await openWorkshop(page, 'Swell-box band limiter');
     await page.getByRole('link', { name: 'Jaunty Reed' }).click();
-    await expect(page.getByTestId('shelf-card')).toHaveCount(6);
+    await expect(page.getByTestId('shelf-card')).toHaveCount(WORKSHOP);
     await audit('shelf');
     await page.getByRole('link', { name: 'Swell-box band limiter' }).click();
     await expect(page.getByTestId('readout-cutoff')).toContainText('Hz');
@@ -93,6 +93,6 @@ test('pages carry a strict content security policy and their isolation headers',
   });
   const again = await request.get('/');
   expect(again.headers()['content-security-policy']).not.toBe(policy);
-  const schema = await request.get('/schema/design-2.json');
+  const schema = await request.get('/schema/design-3.json');
   expect((await schema.json()).properties.format.const).toBe('jaunty-reed-design');
 });

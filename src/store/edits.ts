@@ -1,8 +1,12 @@
 import { alignmentById } from '@/core/filter/alignments/index';
-import { arrangeStages, copyVariant, createNetwork, createPlan, DEFAULT_DEVICE, placeOf, type MakeId } from '@/core/design/create';
+import { arrangeStages, copyVariant, createNetwork, createPlan, DEFAULT_DEVICE, placeOf, topologyFor, usualTopologies, type MakeId } from '@/core/design/create';
+import { custom as ownSections, orderOfSections } from '@/core/filter/alignments/custom';
+import { ordersIn } from '@/core/filter/plan-sections';
+import type { FilterResponse } from '@/core/filter/section';
 import type { Brief, Control, Design, LogEntry, MaskLimit, Measurement, Nuisance, PartChoice, PartControl, Plan, Preferences, Stage, Variant, Way } from '@/core/design/schema';
 import { wayTargets } from '@/core/design/targets';
 import { topologyById } from '@/core/topology/index';
+import { withTopology } from '@/core/design/with-topology';
 import { decibels } from '@/core/units/quantity';
 
 /** A change of the open design, written on a draft. Every edit the desk can make is one of these, so each can be undone, tested and reached by key. */
@@ -32,12 +36,40 @@ export const changePlan = (planId: string, patch: Partial<Omit<Plan, 'id'>>): Ed
   Object.assign(plan, patch);
   const alignment = alignmentById(plan.alignment);
   if (patch.alignment && patch.alignment !== before.alignment) plan.cutoffAt = alignment.defaultCutoffAt;
-  if (!alignment.orders.includes(plan.order)) plan.order = [...alignment.orders].filter((n) => n <= 8).sort((a, b) => Math.abs(a - plan.order) - Math.abs(b - plan.order) || b - a)[0];
+  if (plan.alignment === ownSections.id) plan.custom = plan.custom && orderOfSections(plan.custom) === plan.order ? plan.custom : ownSections.prototype(plan.order, { ...plan, custom: undefined }).map((section) => ({ ...section }));
+  const orders = ordersIn(plan.response, alignment);
+  if (!orders.includes(plan.order)) plan.order = [...orders].sort((a, b) => Math.abs(a - plan.order) - Math.abs(b - plan.order) || b - a)[0];
   if (plan.order !== before.order) way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId || (placeOf(s)?.section ?? 0) < Math.ceil(plan.order / 2));
   if (plan.order % 2 !== before.order % 2) way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId);
+  if (plan.response !== before.response) {
+    const usual = usualTopologies(plan.response);
+    plan.topologies = { ...(serves(plan.topologies.second, plan.response) ? plan.topologies : usual), first: serves(plan.topologies.first, plan.response) ? plan.topologies.first : usual.first };
+  }
   rearrange(way);
-  if (plan.response !== before.response) for (const stage of way.stages) if (placeOf(stage)?.plan === planId) stage.parts = {};
+  refit(way, planId, plan.response !== before.response);
 };
+
+const serves = (id: string, response: Plan['response']): boolean => {
+  const topology = topologyById(id);
+  return topology.role === 'section' && (topology.responses as readonly string[]).includes(response === 'bandstop' ? 'notch' : response);
+};
+
+/** Stages of a plan whose circuit cannot do what their section has become get one that can, and forget part choices that no longer fit. */
+function refit(way: Way, planId: string, forget: boolean): void {
+  const plan = way.plans.find((p) => p.id === planId);
+  const { targets } = wayTargets(way);
+  way.stages.forEach((stage, i) => {
+    const target = targets[i];
+    if (!plan || !target || placeOf(stage)?.plan !== planId) return;
+    if (forget) stage.parts = {};
+    const topology = topologyById(stage.topology);
+    if (stage.target.kind !== 'section' || (topology.role === 'section' && topology.order === target.order && topology.responses.includes(target.response))) return;
+    Object.assign(stage, { topology: topologyFor(plan, target), parts: {} });
+  });
+}
+
+/** Sections of the maker's own: the order follows from them. */
+export const setCustom = (planId: string, sections: NonNullable<Plan['custom']>): Edit => changePlan(planId, { custom: sections, order: Math.max(1, orderOfSections(sections)) });
 
 export const addPlan = (response: Plan['response'], cutoffHz: number): Edit => (draft) => {
   const way = wayOf(draft);
@@ -68,7 +100,7 @@ export const toggleBypass = (stageId: string): Edit => (draft) => {
 };
 
 /** Gives a stage a target of its own, starting from the one it had. */
-export const retune = (stageId: string, patch: { freqHz?: number; q?: number; gainDb?: number }): Edit => (draft) => {
+export const retune = (stageId: string, patch: { freqHz?: number; q?: number; gainDb?: number; zeroHz?: number }): Edit => (draft) => {
   const way = wayOf(draft);
   const at = way.stages.findIndex((s) => s.id === stageId);
   if (at < 0) return;
@@ -76,8 +108,8 @@ export const retune = (stageId: string, patch: { freqHz?: number; q?: number; ga
   const target = wayTargets(way).targets[at];
   if (!target) return;
   if (stage.target.kind === 'section') {
-    const { response, order, freqHz, q, gain } = target;
-    stage.target = { kind: 'own', of: { plan: stage.target.plan, section: stage.target.section }, response, order, freqHz, q, gainDb: decibels(gain) };
+    const { response, order, freqHz, q, gain, zeroHz } = target;
+    stage.target = { kind: 'own', of: { plan: stage.target.plan, section: stage.target.section }, response, order, freqHz, q, gainDb: decibels(gain), ...(zeroHz === undefined ? {} : { zeroHz }) };
   }
   Object.assign(stage.target, patch);
 };
@@ -177,17 +209,10 @@ export const removeNuisance = (id: string): Edit => (draft) => {
   draft.brief.nuisances = draft.brief.nuisances.filter((n) => n.id !== id);
 };
 
-const orderOf = (id: string): number | null => {
-  const topology = topologyById(id);
-  return topology.role === 'section' ? topology.order : null;
-};
-
-/** Builds every planned stage of second order with one circuit, now and when stages are added. */
+/** Builds every planned stage that a circuit can serve with it, now and when stages are added. */
 export const setAllTopologies = (topology: string): Edit => (draft) => {
-  const way = wayOf(draft);
-  const order = orderOf(topology);
-  for (const plan of way.plans) plan.topologies[order === 1 ? 'first' : 'second'] = topology;
-  for (const stage of way.stages) if (orderOf(stage.topology) === order && placeOf(stage)) setTopology(stage.id, topology)(draft);
+  const variant = currentVariantOf(draft);
+  Object.assign(variant, withTopology(JSON.parse(JSON.stringify(variant)) as Variant, topology));
 };
 
 export const setDevice = (stageId: string | null, device: string): Edit => (draft) => {
@@ -210,7 +235,7 @@ export const insertBuffer = (joint: number): Edit => (draft) => {
 };
 
 /** Adds a stage of its own at the end: a section at a frequency. */
-export const addStage = (response: Plan['response'], freqHz: number, topologyId = 'sallen-key-unity-gain'): Edit => (draft) => {
+export const addStage = (response: FilterResponse, freqHz: number, topologyId = 'sallen-key-unity-gain'): Edit => (draft) => {
   const topology = topologyById(topologyId);
   if (topology.role !== 'section') return;
   wayOf(draft).stages.push(ownStage(topologyId, { kind: 'own', of: null, response, order: topology.order, freqHz, q: Math.SQRT1_2, gainDb: 0 }));
@@ -224,7 +249,7 @@ export const duplicateStage = (stageId: string): Edit => (draft) => {
   if (at < 0) return;
   const target = wayTargets(way).targets[at];
   const copy: Stage = { ...JSON.parse(JSON.stringify(way.stages[at])), id: newId() };
-  if (target) copy.target = { kind: 'own', of: null, response: target.response, order: target.order, freqHz: target.freqHz, q: target.q, gainDb: decibels(target.gain) };
+  if (target) copy.target = { kind: 'own', of: null, response: target.response, order: target.order, freqHz: target.freqHz, q: target.q, gainDb: decibels(target.gain), ...(target.zeroHz === undefined ? {} : { zeroHz: target.zeroHz }) };
   way.stages.splice(at + 1, 0, copy);
 };
 

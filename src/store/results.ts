@@ -179,7 +179,7 @@ function dischargeOf(way: Way, stage: Stage, ohm: number | null): { part: string
 /** Curves that only some views and traces want. */
 function extrasOf(design: Design, { shown, curveView, selectedStage }: ReturnType<typeof viewStore.getState>): DeskExtras {
   const bare = shown.bare || curveView === 'difference' || design.brief.nuisances.length > 0;
-  return { bareStage: bare ? (selectedStageOf(design, selectedStage)?.id ?? null) : null, straight: shown.straight, isolated: shown.isolated };
+  return { bareStage: bare ? (selectedStageOf(design, selectedStage)?.id ?? null) : null, straight: shown.straight, isolated: shown.isolated, tapStage: shown.taps ? (selectedStageOf(design, selectedStage)?.id ?? null) : null };
 }
 
 /** Whether a spread was drawn for circuits, tolerances or surroundings other than those on the desk. */

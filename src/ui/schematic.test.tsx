@@ -45,7 +45,7 @@ test('pointing at a part tells which, and the one pointed at is lit', () => {
       leftOut={{}}
       resistorSymbol="box"
       title="c"
-      highlighted="C1"
+      highlighted={['C1']}
       onPoint={onPoint}
     />,
   );

@@ -7,7 +7,8 @@ import { drawingBounds, TEXT, type Drawing } from '@/core/topology/drawing';
 export interface SchematicProps extends SchematicOptions {
   readonly drawing: Drawing;
   readonly title: string;
-  readonly highlighted?: string | null;
+  /** Parts pointed at, here or elsewhere. */
+  readonly highlighted?: readonly string[];
   readonly onPoint?: (part: string | null) => void;
   /** A part was taken in hand. */
   readonly onPick?: (part: string) => void;
@@ -16,9 +17,10 @@ export interface SchematicProps extends SchematicOptions {
 /** The largest a unit is drawn: small circuits do not fill the pane for its own sake. */
 const PIXELS_A_UNIT = 13;
 const MARGIN = 0.6;
+const NONE: readonly string[] = [];
 
 /** A stage's circuit with its live values. Pointing at a part tells the owner which. */
-export function Schematic({ drawing, title, highlighted = null, onPoint, onPick, ...options }: SchematicProps) {
+export function Schematic({ drawing, title, highlighted = NONE, onPoint, onPick, ...options }: SchematicProps) {
   const shapes = schematicShapes(drawing, options);
   const { x0, y0, width, height } = useMemo(() => {
     const box = drawingBounds(drawing);
@@ -29,7 +31,7 @@ export function Schematic({ drawing, title, highlighted = null, onPoint, onPick,
       {shapes.map((shape, i) => {
         if (shape.kind === 'dot') return <circle key={i} cx={shape.at[0]} cy={shape.at[1]} r={0.28} className="node" />;
         const part = shape.part;
-        const lit = part !== null && part === highlighted ? ' lit' : '';
+        const lit = part !== null && highlighted.includes(part) ? ' lit' : '';
         const point = part ? { onPointerEnter: () => onPoint?.(part), onPointerLeave: () => onPoint?.(null), onClick: () => onPick?.(part) } : {};
         if (shape.kind === 'path') return <path key={i} d={shape.d} className={`line${lit}`} {...point} />;
         return (

@@ -22,7 +22,7 @@ function turnedParts(stage: Stage | undefined): ReadonlySet<string> {
 }
 
 /** A stage's circuit with the values as chosen, in the symbols the maker prefers. */
-export function StageSchematic({ facts, highlighted, onPoint, onPick }: { facts: DeskStage; highlighted: string | null; onPoint: (part: string | null) => void; onPick?: (part: string) => void }) {
+export function StageSchematic({ facts, highlighted, onPoint, onPick }: { facts: DeskStage; highlighted: readonly string[]; onPoint: (part: string | null) => void; onPick?: (part: string) => void }) {
   const resistorSymbol = useDesign((d) => d.preferences.resistorSymbol);
   const topology = topologyById(facts.topology);
   const values = Object.fromEntries(facts.parts.map((p) => [p.name, p.chosen]));

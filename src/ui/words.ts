@@ -1,6 +1,8 @@
 import { findTopology } from '@/core/topology/index';
 import { opAmpById } from '@/core/device/op-amps';
 import type { Check, Cure } from '@/core/jobs/desk-types';
+import type { PlanResponse } from '@/core/filter/plan-sections';
+import type { FilterResponse } from '@/core/filter/section';
 import type { Failure } from '@/core/result';
 import { formatQuantity, formatSigned, type QuantityKind } from '@/core/units/quantity';
 
@@ -115,6 +117,9 @@ function adviceFor(code: string, level: Check['level']): string | null {
   }
 }
 
+const RESPONSE_WORDS: Record<FilterResponse, string> = { lowpass: 'low-pass', highpass: 'high-pass', bandpass: 'band-pass', notch: 'notch', allpass: 'all-pass' };
+export const PLAN_WORDS: Record<PlanResponse, string> = { lowpass: 'Low-pass', highpass: 'High-pass', bandpass: 'Band-pass', bandstop: 'Band-stop', allpass: 'All-pass' };
+
 /** A failed design or simulation, for the strip above the curves. */
 export function failureWords({ code, data }: Failure): string {
   switch (code) {
@@ -127,6 +132,10 @@ export function failureWords({ code, data }: Failure): string {
       return `This circuit cannot make a Q of ${plain(data.q)}: its lowest is ${plain(data.lowest)}. Choose another topology for the stage.`;
     case 'wrong-order':
       return `${data.topology} does not build a section of order ${data.order}. Choose another topology for the stage.`;
+    case 'wrong-response':
+      return `${data.topology} does not build ${RESPONSE_WORDS[data.response as FilterResponse]} sections. Choose another topology for the stage.`;
+    case 'null-apart':
+      return `This circuit has its null at its natural frequency; the section wants it ${plain(data.ratio)} times that. Choose a circuit with a free null (Bainter, Tow-Thomas, state variable).`;
     case 'no-unique-solution':
       return `The circuit as it stands has no single answer: ${data.unknown} is left undetermined. Put back the part that was left out there.`;
     case 'not-json':

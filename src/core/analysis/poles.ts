@@ -52,12 +52,21 @@ export function dominantSection(circuit: Assembled, order: 0 | 1 | 2, nearHz: nu
   const poles = naturalFrequencies(circuit, near).sort((a, b) => distance(a, near) - distance(b, near));
   if (poles.length < order) return null;
   if (order === 1) return { order, freqHz: Math.hypot(poles[0].re, poles[0].im) / (2 * Math.PI) };
-  const first = poles[0];
-  const second = Math.abs(first.im) > 0 ? { re: first.re, im: -first.im } : poles[1];
-  const product = first.re * second.re - first.im * second.im;
-  const sum = first.re + second.re;
-  const omega = Math.sqrt(Math.abs(product));
-  return { order, freqHz: omega / (2 * Math.PI), q: omega / -sum };
+  // Of the pairs that are conjugate, or nearest one another among the real, the one whose natural frequency is nearest; a lone real pole beside a pair counts for nothing.
+  const upper = poles.filter((p) => p.im > 0).map((p): readonly [Complex, Complex] => [p, { re: p.re, im: -p.im }]);
+  const real = poles.filter((p) => p.im === 0);
+  const pairs = [...upper, ...real.slice(0, REAL_POLES).flatMap((a, i) => real.slice(i + 1, REAL_POLES).map((b): readonly [Complex, Complex] => [a, b]))].map(([a, b]) => {
+    const omega = Math.sqrt(Math.abs(a.re * b.re - a.im * b.im));
+    return { omega, q: omega / -(a.re + b.re), complex: a.im > 0 };
+  });
+  if (pairs.length === 0) return null;
+  const off = ({ omega, complex }: (typeof pairs)[number]) => Math.abs(Math.log(omega / near)) + (complex ? 0 : REAL_PENALTY);
+  const best = pairs.reduce((a, b) => (off(b) < off(a) ? b : a));
+  return { order, freqHz: best.omega / (2 * Math.PI), q: best.q };
 }
+
+/** How many of the nearest real poles are paired, and by how much (as a logarithm) a conjugate pair is preferred to two real poles. */
+const REAL_POLES = 4;
+const REAL_PENALTY = 0.02;
 
 const distance = (pole: Complex, near: number): number => Math.abs(Math.log(Math.hypot(pole.re, pole.im) / near));

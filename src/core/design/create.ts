@@ -1,6 +1,7 @@
 import type { AlignmentId } from '../filter/alignments/index';
 import { alignmentById } from '../filter/alignments/index';
-import type { FilterResponse } from '../filter/section';
+import type { PlanResponse } from '../filter/plan-sections';
+import type { SectionTarget } from '../filter/section';
 import type { NetworkTopology } from '../topology/define-topology';
 import { DESIGN_FORMAT, DESIGN_VERSION, type Control, type Design, type Plan, type Stage, type Variant, type Way } from './schema';
 import { sectionsOf } from './targets';
@@ -13,12 +14,21 @@ const PART_OF_TRACK_LEFT = 0.001;
 
 export const DEFAULT_DEVICE = 'jfet-audio-3mhz';
 
-export function createPlan(id: string, response: FilterResponse, alignment: AlignmentId, order: number, cutoffHz: number): Plan {
+export function createPlan(id: string, response: PlanResponse, alignment: AlignmentId, order: number, cutoffHz: number): Plan {
   return {
-    id, response, alignment, order, cutoffHz, rippleDb: 0.5, cutoffAt: alignmentById(alignment).defaultCutoffAt, gainDb: 0, stageOrder: 'low-q-first',
-    topologies: { first: 'first-order-buffered', second: 'sallen-key-unity-gain' },
+    id, response, alignment, order, cutoffHz, bandwidthHz: cutoffHz / 2, rippleDb: 0.5, attenuationDb: 50, cutoffAt: alignmentById(alignment).defaultCutoffAt, gainDb: 0, stageOrder: 'low-q-first',
+    topologies: usualTopologies(response),
   };
 }
+
+/** Circuits that a plan's sections are built of until something else is chosen. */
+export function usualTopologies(response: PlanResponse): Plan['topologies'] {
+  if (response === 'allpass') return { first: 'first-order-all-pass', second: 'band-pass-subtractor', notch: 'bainter' };
+  return { first: 'first-order-buffered', second: response === 'bandpass' ? 'multiple-feedback-band-pass' : 'sallen-key-unity-gain', notch: 'bainter' };
+}
+
+/** Which of a plan's circuits builds a section. */
+export const topologyFor = ({ topologies }: Plan, { order, response }: Pick<SectionTarget, 'order' | 'response'>): string => (order === 1 ? topologies.first : response === 'notch' ? topologies.notch : topologies.second);
 
 /**
  * Gives a way the stages its plans ask for: stages that already serve a section stay as they are (parts, device, bypass), missing ones are made,
@@ -31,7 +41,7 @@ export function arrangeStages(way: Way, makeId: MakeId): Way {
     const sections = sectionsOf(plan);
     const stages = sections.map((section, i): Stage => {
       const standing = current.find((s) => placeOf(s)?.section === i);
-      const topology = section.order === 1 ? plan.topologies.first : plan.topologies.second;
+      const topology = topologyFor(plan, section);
       if (standing) return standing;
       return { id: makeId(), topology, target: { kind: 'section', plan: plan.id, section: i }, parts: {}, device: DEFAULT_DEVICE, output: 'out', mode: 'normal', bypassed: false };
     });

@@ -10,7 +10,7 @@ function counting(prefix: string): MakeId {
 
 /** Designs from a made-up reed-organ workshop, with our own numbers. */
 export function demoDesigns(): Design[] {
-  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet()];
+  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), voxFormant()];
 }
 
 function rumbleFilter(): Design {
@@ -34,7 +34,7 @@ function rumbleFilter(): Design {
 }
 
 function hissFilter(): Design {
-  const base = createDesign('Bellows microphone hiss filter', (id) => [{ ...createPlan(id(), 'lowpass', 'bessel', 4, 7500), gainDb: 6, topologies: { first: 'first-order-buffered', second: 'multiple-feedback' } }], counting('hiss'));
+  const base = createDesign('Bellows microphone hiss filter', (id) => [{ ...createPlan(id(), 'lowpass', 'bessel', 4, 7500), gainDb: 6, topologies: { first: 'first-order-buffered', second: 'multiple-feedback', notch: 'bainter' } }], counting('hiss'));
   return {
     ...base,
     brief: {
@@ -100,7 +100,7 @@ function withNetwork(title: string, prefix: string, topologyId: string, given: P
 
 /** One resistor, one capacitor: the first thing to look at in four ways. */
 function tremulantLag(): Design {
-  const base = createDesign('Tremulant lag', (id) => [{ ...createPlan(id(), 'lowpass', 'butterworth', 1, 160), topologies: { first: 'first-order-passive', second: 'sallen-key-unity-gain' } }], counting('lag'));
+  const base = createDesign('Tremulant lag', (id) => [{ ...createPlan(id(), 'lowpass', 'butterworth', 1, 160), topologies: { first: 'first-order-passive', second: 'sallen-key-unity-gain', notch: 'bainter' } }], counting('lag'));
   return {
     ...base,
     family: 'rc-network',
@@ -147,5 +147,41 @@ function toneCabinet(): Design {
       load: { name: 'Power amplifier', ohm: 1e6 },
     },
     variants: base.variants.map((v) => ({ ...v, label: 'passive', controls: v.controls.map((c, i) => ({ ...c, position: i === 0 ? 0.72 : 0.35 })) })),
+  };
+}
+
+/** As steep as it gets: nulls above the pass band. */
+function heterodyneStop(): Design {
+  const base = createDesign('Heterodyne stop, elliptic', (id) => [{ ...createPlan(id(), 'lowpass', 'elliptic', 5, 6000), rippleDb: 0.5, attenuationDb: 50 }], counting('het'));
+  return {
+    ...base,
+    brief: {
+      ...base.brief,
+      note: 'The condenser pickup beats with the lamp dimmer at 9.6 kHz. Everything up to 6 kHz stays; the beat must be gone.',
+      signalVolts: 0.5,
+      source: { name: 'Condenser pickup', ohm: 470 },
+      load: { name: 'Tone cabinet', ohm: 47e3 },
+      mask: [
+        { id: 'het-m1', kind: 'at-most', freqHz: 6000, side: 'below', db: 1 },
+        { id: 'het-m2', kind: 'at-least', freqHz: 9600, side: 'above', db: 45 },
+      ],
+    },
+    variants: base.variants.map((v) => ({ ...v, label: '5th order' })),
+  };
+}
+
+/** A two-integrator loop with all its outputs. */
+function voxFormant(): Design {
+  const base = createDesign('Vox humana formant', (id) => [{ ...createPlan(id(), 'bandpass', 'butterworth', 2, 760), bandwidthHz: 190, gainDb: 6, topologies: { first: 'first-order-buffered', second: 'state-variable', notch: 'bainter' } }], counting('vox'));
+  return {
+    ...base,
+    brief: {
+      ...base.brief,
+      note: 'One formant of the vox humana rank, from the state-variable board: high-pass, band-pass and low-pass at once, so that the voicer can choose.',
+      signalVolts: 0.3,
+      source: { name: 'Vox pickup', ohm: 220 },
+      load: { name: 'Swell mixer', ohm: 22e3 },
+    },
+    variants: base.variants.map((v) => ({ ...v, label: 'state variable' })),
   };
 }

@@ -13,6 +13,20 @@ const STEPS: Record<number, (document: Loose) => Loose> = {
     brief: typeof document.brief === 'object' && document.brief !== null ? { ...document.brief, nuisances: [] } : document.brief,
     variants: objects(document.variants).map((variant) => ({ ...variant, controls: objects(variant.controls).map((control) => ({ ...control, taper: 'linear' })) })),
   }),
+  // Version 3: bands, nulls and all-passes in plans.
+  2: (document) => ({
+    ...document,
+    version: 3,
+    variants: objects(document.variants).map((variant) => ({
+      ...variant,
+      ways: objects(variant.ways).map((way) => ({
+        ...way,
+        plans: objects(way.plans).map((plan) => ({
+          ...plan, bandwidthHz: Number(plan.cutoffHz) / 2, attenuationDb: 50, topologies: typeof plan.topologies === 'object' && plan.topologies !== null ? { ...plan.topologies, notch: 'bainter' } : plan.topologies,
+        })),
+      })),
+    })),
+  }),
 };
 
 export type ReadFailure = 'not-json' | 'not-a-design' | 'newer-version' | 'broken-design';

@@ -1,5 +1,7 @@
 import { z } from 'zod';
-import { ALIGNMENT_IDS } from '../filter/alignments/index';
+import { ALIGNMENT_IDS, alignmentById } from '../filter/alignments/index';
+import { ordersIn, PLAN_RESPONSES } from '../filter/plan-sections';
+import { FILTER_RESPONSES } from '../filter/section';
 import { OP_AMP_IDS } from '../device/op-amps';
 import { SERIES_IDS } from '../parts/preferred';
 import { findTopology } from '../topology/index';
@@ -8,26 +10,33 @@ import { findTopology } from '../topology/index';
 z.config({ jitless: true });
 
 export const DESIGN_FORMAT = 'jaunty-reed-design';
-export const DESIGN_VERSION = 2;
+export const DESIGN_VERSION = 3;
 
 const id = z.string().min(1).max(80);
 const name = z.string().max(200);
 const hertz = z.number().positive().max(1e9).describe('Hz');
 const ohm = z.number().positive().max(1e12).describe('ohm');
 const decibel = z.number().min(-300).max(300).describe('dB');
-const response = z.enum(['lowpass', 'highpass']);
+const quality = z.number().positive().max(200);
+const prototypeSection = z.discriminatedUnion('order', [
+  z.object({ order: z.literal(1), omega: z.number().positive().max(1e3) }),
+  z.object({ order: z.literal(2), omega: z.number().positive().max(1e3), q: quality, zero: z.number().positive().max(1e4).optional() }),
+]);
 
 export const planSchema = z.object({
   id,
-  response,
+  response: z.enum(PLAN_RESPONSES),
   alignment: z.enum(ALIGNMENT_IDS),
-  order: z.int().min(1).max(8),
-  cutoffHz: hertz,
+  order: z.int().min(1).max(20).describe('number of poles; of a band, twice its prototype’s'),
+  cutoffHz: hertz.describe('Hz; of a band, its geometric centre'),
+  bandwidthHz: hertz.describe('Hz, of a band: between the edges'),
   rippleDb: z.number().min(0.01).max(3).describe('dB, for alignments that have ripple'),
+  attenuationDb: z.number().min(10).max(140).describe('dB, for alignments with a stop band of their own'),
+  custom: z.array(prototypeSection).max(10).optional().describe('the maker’s own sections, relative to the cutoff'),
   cutoffAt: z.enum(['own', '-3db']).describe('what the cutoff means: the alignment’s own mark, or half power'),
   gainDb: z.number().min(-60).max(60).describe('pass-band peak gain, dB'),
   stageOrder: z.enum(['low-q-first', 'high-q-first', 'free']),
-  topologies: z.object({ first: id, second: id }).describe('circuits for new stages of first and second order'),
+  topologies: z.object({ first: id, second: id, notch: id }).describe('circuits for new stages of first and second order, and with a null'),
 });
 
 export const stageTargetSchema = z.discriminatedUnion('kind', [
@@ -35,7 +44,7 @@ export const stageTargetSchema = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('own'),
     of: z.object({ plan: id, section: z.int().min(0) }).nullable().describe('the section it was retuned from, whose place it keeps'),
-    response, order: z.union([z.literal(0), z.literal(1), z.literal(2)]), freqHz: hertz, q: z.number().positive().max(200), gainDb: decibel,
+    response: z.enum(FILTER_RESPONSES), order: z.union([z.literal(0), z.literal(1), z.literal(2)]), freqHz: hertz, q: quality, gainDb: decibel, zeroHz: hertz.optional().describe('Hz, where a notch has its null'),
   }),
   z.object({ kind: z.literal('network'), parameters: z.record(z.string().max(40), z.number()).describe('what the circuit is asked for, by its own names; SI units, dB, degrees') }),
 ]);
@@ -202,6 +211,10 @@ export type Preferences = z.infer<typeof preferencesSchema>;
 
 /** References inside a way hold: sections to their plan, a way's start to a stage of a way before it (so that ways form a tree). */
 function checkWay(variant: Variant, way: Way, report: (path: (string | number)[], message: string) => void): void {
+  way.plans.forEach((plan, p) => {
+    const orders = ordersIn(plan.response, alignmentById(plan.alignment));
+    if (!orders.includes(plan.order)) report(['plans', p, 'order'], `is one of ${orders.join(', ')} for this alignment and response`);
+  });
   way.stages.forEach((stage, s) => {
     checkStage(variant, stage, (path, message) => report(['stages', s, ...path], message));
     if (stage.target.kind !== 'section') return;

@@ -74,7 +74,7 @@ const TRACK_TOLERANCE_PCT = 20;
 export const toleranceFor = (kind: PartKind, preferences: Preferences): number =>
   kind === 'resistor' ? preferences.resistorTolerancePct : kind === 'potentiometer' ? TRACK_TOLERANCE_PCT : preferences.capacitorTolerancePct;
 
-const NAMES: Record<SectionTarget['response'], string> = { lowpass: 'Low-pass', highpass: 'High-pass' };
+const NAMES: Record<SectionTarget['response'], string> = { lowpass: 'Low-pass', highpass: 'High-pass', bandpass: 'Band-pass', notch: 'Notch', allpass: 'All-pass' };
 
 /** How a stage is called on the path: High-pass 1, Low-pass 2 … by its place among its like; circuits with questions of their own by their name. */
 export function stageName(way: Way, stage: Stage, targets: readonly (SectionTarget | null)[] = wayTargets(way).targets): string {
@@ -123,6 +123,7 @@ export function designStage(stage: Stage, target: SectionTarget | null, preferen
     return success({ ...common, role: 'network', topology, parameters, form, parts, load: topology.load(parameters), opAmps: topology.opAmps(form), noiseGain: topology.noiseGain(form, valuesOf({ parts }, 'chosen')), cornersHz });
   }
   if (!target || topology.order !== target.order) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
+  if (!topology.responses.includes(target.response)) return failure('wrong-response', { stage: stage.id, topology: topology.name, response: target.response });
   const range = topology.gainRange(target);
   const exact = topology.design({ ...target, gain: Math.min(range.max, Math.max(range.min, target.gain)) }, context);
   if (!exact.ok) return failed(exact);

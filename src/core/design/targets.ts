@@ -1,5 +1,5 @@
 import { alignmentById } from '../filter/alignments/index';
-import { planSections } from '../filter/plan-sections';
+import { gainOfSections, planSections, type SectionsRequest } from '../filter/plan-sections';
 import type { SectionTarget } from '../filter/section';
 import type { GainRange } from '../topology/define-topology';
 import { topologyById } from '../topology/index';
@@ -8,12 +8,14 @@ import type { Plan, Stage, Way } from './schema';
 
 /** The sections of a plan, unity gain each, lowest Q first. */
 export function sectionsOf(plan: Plan): SectionTarget[] {
-  return planSections({ ...plan, alignment: alignmentById(plan.alignment) });
+  return planSections(requestOf(plan));
 }
 
-/** Flat-part gain a plan asks for, as a ratio: its peak gain less what an even-order Chebyshev lies below its peaks. */
+const requestOf = (plan: Plan): SectionsRequest => ({ ...plan, alignment: alignmentById(plan.alignment) });
+
+/** What the flat-part gains of a plan's sections are to multiply to, as a ratio, so that its pass band peaks at the gain asked for. */
 export function flatGainOf(plan: Plan): number {
-  return fromDecibels(plan.gainDb + alignmentById(plan.alignment).dcLevelDb(plan.order, plan));
+  return fromDecibels(plan.gainDb) * gainOfSections(requestOf(plan));
 }
 
 export interface WayTargets {
@@ -34,7 +36,7 @@ export function wayTargets(way: Way): WayTargets {
     const members = way.stages.map((stage, i) => ({ stage, i })).filter(({ stage }) => stage.target.kind === 'section' && stage.target.plan === plan.id);
     if (members.length === 0) continue;
     const ranges = members.map(({ stage, i }) => gainRangeOf(stage, bare[i] as SectionTarget));
-    const gains = ranges.map((range) => range.natural);
+    const gains = startingGains(plan, ranges);
     let missing = flatGainOf(plan) / gains.reduce((product, g) => product * g, 1);
     const order = members.map((_, k) => k);
     if (missing < 1) order.sort((a, b) => gains[b] - gains[a]);
@@ -50,6 +52,13 @@ export function wayTargets(way: Way): WayTargets {
   return { targets: bare, shortfall };
 }
 
+/** Each gives what it gives of itself; sections of a band-pass, which lose on one another, share alike what there is to make up. */
+function startingGains(plan: Plan, ranges: readonly GainRange[]): number[] {
+  if (plan.response !== 'bandpass') return ranges.map((range) => range.natural);
+  const each = flatGainOf(plan) ** (1 / ranges.length);
+  return ranges.map((range) => Math.min(range.max, Math.max(range.min, each)));
+}
+
 function gainRangeOf({ topology: id }: Stage, target: SectionTarget): GainRange {
   const topology = topologyById(id);
   return topology.role === 'section' ? topology.gainRange(target) : { min: 1, natural: 1, max: 1 };
@@ -57,7 +66,7 @@ function gainRangeOf({ topology: id }: Stage, target: SectionTarget): GainRange 
 
 function bareTarget(way: Way, { target }: Stage): SectionTarget | null {
   if (target.kind === 'network') return null;
-  if (target.kind === 'own') return { response: target.response, order: target.order, freqHz: target.freqHz, q: target.q, gain: fromDecibels(target.gainDb) };
+  if (target.kind === 'own') return { response: target.response, order: target.order, freqHz: target.freqHz, q: target.q, gain: fromDecibels(target.gainDb), ...(target.zeroHz === undefined ? {} : { zeroHz: target.zeroHz }) };
   const plan = way.plans.find((p) => p.id === target.plan);
   const section = plan && sectionsOf(plan)[target.section];
   if (!section) throw new Error(`stage names section ${target.section} of plan ${target.plan}, which is not there`);

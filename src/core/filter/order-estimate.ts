@@ -1,4 +1,4 @@
-import { ALIGNMENTS, FINITE_ZERO_ALIGNMENTS } from './alignments/index';
+import { ALIGNMENTS } from './alignments/index';
 import { powerAt, type Alignment } from './alignments/define-alignment';
 
 /** A low-pass mask: at most so much loss up to one frequency, at least so much from another on. */
@@ -24,7 +24,7 @@ export interface OrderEstimate {
  * the order of its mirror image, a band's by that of its prototype.
  */
 export function smallestOrders(mask: Mask): OrderEstimate[] {
-  return [...ALIGNMENTS, ...FINITE_ZERO_ALIGNMENTS].flatMap((alignment) => {
+  return ALIGNMENTS.filter((a) => a.id !== 'custom').flatMap((alignment: Alignment) => {
     for (const order of alignment.orders) {
       const found = meets(alignment, order, mask);
       if (found) return [found];

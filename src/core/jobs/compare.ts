@@ -5,7 +5,8 @@ import type { Design, Variant } from '../design/schema';
 import { valuesOf, type DesignedSection } from '../design/stage-design';
 import { logGrid } from '../math/grid';
 import { failure, success, type Failure, type Result } from '../result';
-import type { SectionTopology } from '../topology/define-topology';
+import { canServe, withTopology } from '../design/with-topology';
+import { wayTargets } from '../design/targets';
 import { SECTION_TOPOLOGIES } from '../topology/index';
 import { worstInBand } from './desk';
 import { askedLevelDb, idealResponse } from './ideal-response';
@@ -16,12 +17,14 @@ export interface CompareRequest {
   readonly variantId: string;
 }
 
-/** One way to build the path: every second-order stage of its plans in one topology, nearest preferred values. */
+/** One way to build the path: every stage of its plans that a topology can serve built with it, nearest preferred values. */
 export interface Candidate {
   readonly topology: string;
   readonly name: string;
   readonly reason: string;
-  /** The path as it stands uses it throughout. */
+  /** How many of the planned stages it can build. */
+  readonly stages: number;
+  /** The path as it stands uses it wherever it can. */
   readonly current: boolean;
   readonly figures:
     | { readonly partCount: number; readonly opAmps: number; readonly resistorSpread: number; readonly capacitorSpread: number; readonly worstSensitivityOfQ: number; readonly realPartsDb: number; readonly shortfall: number }
@@ -30,39 +33,24 @@ export interface Candidate {
 
 const NUDGE = 1e-4;
 
-/** The circuits that could serve this path, side by side. */
+/** The circuits that could serve this path, side by side: those that can build at least one of its planned stages of the highest order there is. */
 export function runCompare({ design, variantId }: CompareRequest, solver: AcSolver): Result<readonly Candidate[]> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const [way] = variant.ways;
-  const planned = way.stages.filter((s) => s.target.kind === 'section');
-  // A path of first-order stages alone is compared in first-order circuits.
-  const order = way.plans.length > 0 && way.plans.every((plan) => plan.order === 1) ? 1 : 2;
-  const candidates = candidatesOf(order);
+  const { targets } = wayTargets(way);
+  const planned = way.stages.map((stage, i) => ({ stage, target: targets[i] })).filter(({ stage }) => stage.target.kind === 'section');
+  const order = Math.max(0, ...planned.map(({ target }) => target?.order ?? 0));
+  const candidates = SECTION_TOPOLOGIES.filter((t) => t.family !== 'loudspeaker' && t.order === order && planned.some(({ target }) => canServe(t, target)));
   return success(
     candidates.map((topology) => {
-      const changed = withTopology(variant, topology.id);
-      const standing = planned.filter((s) => candidates.some((c) => c.id === s.topology));
-      return { topology: topology.id, name: topology.name, reason: topology.reason, current: standing.length > 0 && standing.every((s) => s.topology === topology.id), figures: figuresOf(design, changed, solver) };
+      const served = planned.filter(({ target }) => canServe(topology, target));
+      return {
+        topology: topology.id, name: topology.name, reason: topology.reason, stages: served.length, current: served.every(({ stage }) => stage.topology === topology.id),
+        figures: figuresOf(design, withTopology(variant, topology.id), solver),
+      };
     }),
   );
-}
-
-const candidatesOf = (order: number): SectionTopology[] => SECTION_TOPOLOGIES.filter((t) => t.family !== 'loudspeaker' && t.order === order);
-
-/** Every planned stage of a circuit's order built with it, its part choices forgotten. */
-export function withTopology(variant: Variant, topologyId: string): Variant {
-  const topology = SECTION_TOPOLOGIES.find((t) => t.id === topologyId);
-  const alike = new Set(candidatesOf(topology?.order ?? 2).map((t) => t.id));
-  const planKey = topology?.order === 1 ? 'first' : 'second';
-  return {
-    ...variant,
-    ways: variant.ways.map((way) => ({
-      ...way,
-      plans: way.plans.map((plan) => ({ ...plan, topologies: { ...plan.topologies, [planKey]: topologyId } })),
-      stages: way.stages.map((stage) => (alike.has(stage.topology) && stage.topology !== topologyId ? { ...stage, topology: topologyId, parts: {} } : stage)),
-    })),
-  };
 }
 
 function figuresOf(design: Design, variant: Variant, solver: AcSolver): Candidate['figures'] {

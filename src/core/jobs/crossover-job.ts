@@ -1,4 +1,4 @@
-import { ALIGNMENT_IDS, alignmentById } from '../filter/alignments/index';
+import { ALIGNMENTS, alignmentById } from '../filter/alignments/index';
 import { writeDeck } from '../format/deck/write-deck';
 import { passiveCrossover } from '../loudspeaker/crossover';
 import { nearestPreferred, SERIES_IDS, type SeriesId } from '../parts/preferred';
@@ -28,7 +28,9 @@ export function runCrossover(request: CrossoverRequest): Result<{ deck: string }
   if (cutoffsHz.length !== ways - 1) return bad('--cutoff', cutoffsHz.join(','), ways === 2 ? 'one frequency' : 'two frequencies, as 400,3k');
   if (!cutoffsHz.every((f, i) => f > 0 && f < 1e9 && (i === 0 || f > cutoffsHz[i - 1]))) return bad('--cutoff', cutoffsHz.join(','), 'positive frequencies that rise');
   if (impedancesOhm.length < 1 || impedancesOhm.length > ways || !impedancesOhm.every((r) => r > 0 && Number.isFinite(r))) return bad('--impedance', impedancesOhm.join(','), `one positive resistance, or one for each of ${ways} ways`);
-  if (!(ALIGNMENT_IDS as readonly string[]).includes(request.alignment)) return bad('--alignment', request.alignment, ALIGNMENT_IDS.join(', '));
+  // A ladder of coils and capacitors by turns has no nulls.
+  const onOffer = ALIGNMENTS.filter((a) => !a.hasAttenuation && a.id !== 'custom').map((a): string => a.id);
+  if (!onOffer.includes(request.alignment)) return bad('--alignment', request.alignment, onOffer.join(', '));
   const alignment = alignmentById(request.alignment);
   const orders = alignment.orders.filter((n) => n <= HIGHEST_ORDER);
   if (!orders.includes(order)) return bad('--order', order, orders.join(', '));

@@ -6,16 +6,27 @@ import { valuesOf, type DesignedStage } from '../design/stage-design';
 import { straightLineDb } from '../filter/rational';
 import { rationalOfSection } from '../filter/section';
 import type { DeskExtras, DeskResult } from './desk-types';
-import { sweptTrace } from './trace';
+import { sweptTrace, traceOf } from './trace';
 
 /** Curves that are only worked out when they are looked at. */
-export function extraTraces(design: Design, variant: Variant, built: Compilation, extras: DeskExtras, freqHz: Float64Array, solver: AcSolver): Pick<DeskResult, 'bare' | 'isolated' | 'straightDb'> {
+export function extraTraces(design: Design, variant: Variant, built: Compilation, extras: DeskExtras, freqHz: Float64Array, solver: AcSolver): Pick<DeskResult, 'bare' | 'isolated' | 'straightDb' | 'taps'> {
   const bare = extras.bareStage ? withoutCapacitors(variant, built.ways[0].stages, extras.bareStage) : null;
   return {
     bare: bare ? sweptTrace(design, bare, AS_BUILT, freqHz, solver) : null,
     isolated: extras.isolated ? sweptTrace(design, variant, { ...AS_BUILT, joints: 'isolated' }, freqHz, solver) : null,
     straightDb: extras.straight ? straightOf(built.ways[0].stages, freqHz) : null,
+    taps: extras.tapStage ? tapsOf(built, extras.tapStage, freqHz, solver) : [],
   };
+}
+
+/** A stage's other outputs, in the path as it stands. */
+function tapsOf(built: Compilation, stageId: string, freqHz: Float64Array, solver: AcSolver): DeskResult['taps'] {
+  const designed = built.ways[0].stages.find((s) => s.stage.id === stageId);
+  if (designed?.role !== 'section' || designed.stage.bypassed) return [];
+  const taps = (designed.topology.taps?.(designed.form) ?? []).flatMap(({ name, node }) => (node === null ? [] : [{ name, node: `${stageId}.${node}` }]));
+  if (taps.length === 0) return [];
+  const solved = solver.sweep(built.circuit, freqHz, taps.map((t) => t.node));
+  return solved.ok ? taps.map(({ name }, i) => ({ name, ...traceOf(freqHz, solved.value[i]) })) : [];
 }
 
 /** The variant with a stage's capacitors left out, each as it is left out at the bench; null when it has none. */

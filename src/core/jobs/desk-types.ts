@@ -26,6 +26,8 @@ export interface DeskExtras {
   readonly straight?: boolean;
   /** The chosen parts and real op-amps, no stage loading another. */
   readonly isolated?: boolean;
+  /** The other outputs of this stage, by itself. */
+  readonly tapStage?: string | null;
 }
 
 /** Level (dB), phase (degrees, unwrapped) and group delay (s) over the request's grid. */
@@ -130,6 +132,8 @@ export interface DeskResult {
   readonly bare: Trace | null;
   readonly isolated: Trace | null;
   readonly straightDb: Float64Array | null;
+  /** What a stage gives at its other outputs, fed by all that stands before it. */
+  readonly taps: readonly (Trace & { readonly name: string })[];
   /** Each nuisance's level at the output, dB re the signal at the source: as built, and with the capacitors of the stage in hand left out. */
   readonly nuisances: readonly { readonly id: string; readonly levelDb: number; readonly bareDb: number | null }[];
   /** Pass-band gain asked for, and where the pass band as built lies, dB. Marks and limits count from the latter. */

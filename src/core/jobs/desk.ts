@@ -5,7 +5,7 @@ import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile, compileStage, type Compilation } from '../design/compile';
 import type { Design, MaskLimit, Way } from '../design/schema';
 import { stageName, valuesOf, type DesignedNetwork, type DesignedStage } from '../design/stage-design';
-import { sectionResponse, type SectionTarget } from '../filter/section';
+import { nullRatio, sectionResponse, type SectionTarget } from '../filter/section';
 import { parametersOf } from '../topology/define-topology';
 import { magnitude } from '../math/complex';
 import { logGrid } from '../math/grid';
@@ -152,8 +152,15 @@ function deskStage(design: Design, way: Way, designed: DesignedStage, solver: Ac
 
 function sectionFacts(circuit: Parameters<AcSolver['sweep']>[0], target: SectionTarget, solver: AcSolver): DeskStage['got'] {
   const section = dominantSection(circuit, target.order, target.freqHz);
-  const flatHz = target.response === 'lowpass' ? target.freqHz / 1000 : Math.min(target.freqHz * 100, 1e6);
+  const flatHz = flatHzOf(target);
   return { freqHz: section?.freqHz ?? NaN, q: section?.q ?? NaN, gainDb: flatGain(circuit, flatHz, target, solver) };
+}
+
+/** A frequency in a section's flat part. */
+function flatHzOf(target: SectionTarget): number {
+  if (target.response === 'bandpass') return target.freqHz;
+  const high = target.response === 'highpass' || (target.response === 'notch' && nullRatio(target) < 1);
+  return high ? Math.min(target.freqHz * 100, 1e6) : target.freqHz / 1000;
 }
 
 function networkFacts(designed: DesignedNetwork): DeskNetwork {

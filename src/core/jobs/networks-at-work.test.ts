@@ -22,7 +22,7 @@ function bare(plans: Parameters<typeof createDesign>[1] = () => []): Design {
 
 /** 10 kΩ and 100 nF: a time constant of a millisecond. */
 function oneRc(response: 'lowpass' | 'highpass' = 'lowpass'): Design {
-  const base = bare((id) => [{ ...createPlan(id(), response, 'butterworth', 1, 159), topologies: { first: 'first-order-passive', second: 'sallen-key-unity-gain' } }]);
+  const base = bare((id) => [{ ...createPlan(id(), response, 'butterworth', 1, 159), topologies: { first: 'first-order-passive', second: 'sallen-key-unity-gain', notch: 'bainter' } }]);
   return withStage(base, { ...stageOf(base), parts: { R1: single(10e3), C1: single(100e-9) } });
 }
 const TAU = 1e-3;

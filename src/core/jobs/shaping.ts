@@ -5,6 +5,7 @@ import { passesRatioHz, rationalAt, type Rational } from '../filter/rational';
 import { sectionResponse, type FilterResponse } from '../filter/section';
 import { magnitude } from '../math/complex';
 import { failure, success, type Result } from '../result';
+import { polarityOf } from '../topology/define-topology';
 import { feedbackRatio, hasBottom, hasTop } from '../topology/shaped-amplifier';
 import { decibels, fromDecibels } from '../units/quantity';
 
@@ -70,7 +71,7 @@ export function runShaping({ design, variantId, stageId, goal }: ShapingRequest)
   if (!stage) return failure('no-such-stage', { stage: stageId });
   if (stage.role !== 'network' || !stage.topology.id.startsWith('shaped-amplifier')) return failure('not-shaped', { stage: stageId });
   const { Rf, Ri } = valuesOf(stage, 'chosen');
-  const inverting = stage.topology.polarity < 0;
+  const inverting = polarityOf(stage.topology, stage.form) < 0;
   const noiseGain = 1 + Rf / Ri;
   const gainDb = decibels(inverting ? Rf / Ri : noiseGain);
   return success({

@@ -6,15 +6,17 @@ import { AS_BUILT, compile, compileBefore, compileStage, IDEAL } from '../design
 import { createDesign, createPlan } from '../design/create';
 import type { Design, Stage } from '../design/schema';
 import { designStage, valuesOf } from '../design/stage-design';
-import { idealTargets } from '../design/targets';
+import { idealTargets, wayTargets } from '../design/targets';
+import { canServe, withTopology } from '../design/with-topology';
 import { ALIGNMENTS, type AlignmentId } from '../filter/alignments/index';
+import { ordersIn, PLAN_RESPONSES } from '../filter/plan-sections';
 import { cascadeResponse, type FilterResponse, type SectionTarget } from '../filter/section';
 import { logGrid } from '../math/grid';
 import { judgeJoints } from '../jobs/desk-joints';
 import { must } from '../result';
 import { drawingFaults } from './testing/drawing-faults';
 import { findTopology, SECTION_TOPOLOGIES, TOPOLOGIES, topologyById } from './index';
-import type { SectionTopology } from './define-topology';
+import { polarityOf, type SectionTopology } from './define-topology';
 
 const solver = new AcSolver();
 let made = 0;
@@ -57,6 +59,7 @@ test('the registry holds every topology file once, under its own name', () => {
     'define-topology',
     'design-context',
     'drawing',
+    'drawing-blocks',
     'equal-sections',
     'first-order-network',
     'index',
@@ -83,23 +86,38 @@ function targetsFor(topology: SectionTopology): SectionTarget[] {
   const qs = topology.order === 2 ? [0.5, 0.5098, Math.SQRT1_2, 2.5629, 8] : [0.5];
   return topology.responses.flatMap((response) =>
     qs.flatMap((q) =>
-      [47, 1234, 9000].flatMap((freqHz) => {
-        const range = topology.gainRange({ response, order: topology.order, freqHz, q });
-        const gains = new Set([
-          range.natural,
-          Math.max(range.min, range.natural / 2),
-          Math.min(range.max, range.natural * 2),
-        ]);
-        return [...gains].map((gain): SectionTarget => ({
-          response,
-          order: topology.order,
-          freqHz,
-          q,
-          gain,
-        }));
-      }),
+      [47, 1234, 9000].flatMap((freqHz) =>
+        nullsFor(topology, response, freqHz).flatMap((zero) => {
+          const bare = { response, order: topology.order, freqHz, q, ...zero };
+          const range = topology.gainRange(bare);
+          const gains = new Set([
+            range.natural,
+            Math.max(range.min, range.natural / 2),
+            Math.min(range.max, range.natural * 2),
+          ]);
+          return [...gains].map((gain): SectionTarget => ({ ...bare, gain }));
+        }),
+      ),
     ),
   );
+}
+
+/** Nulls of a notch: at the natural frequency, and, where the circuit can, far above, just above and below it. */
+function nullsFor(
+  topology: SectionTopology,
+  response: FilterResponse,
+  freqHz: number,
+): { zeroHz?: number }[] {
+  if (response !== 'notch') return [{}];
+  const bare = { response, order: topology.order, freqHz, q: 1, gain: 1 };
+  const able = designStage(
+    stageOf(topology),
+    { ...bare, zeroHz: 2 * freqHz },
+    designWith('capacitors').preferences,
+  ).ok;
+  return able
+    ? [{}, { zeroHz: 3 * freqHz }, { zeroHz: 1.1 * freqHz }, { zeroHz: 0.6 * freqHz }]
+    : [{}];
 }
 
 describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
@@ -130,7 +148,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
         const [got] = must(
           solver.sweep(circuit, logGrid(target.freqHz / 10, target.freqHz * 10, 9), ['out']),
         );
-        got.forEach((v, i) => expect(v * topology.polarity).toBeCloseTo(ideal[i], 7));
+        got.forEach((v, i) => expect(v * polarityOf(topology, target.response)).toBeCloseTo(ideal[i], 7));
         expect(form.gain).toBeCloseTo(target.gain, 9);
       }
     },
@@ -179,7 +197,9 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
         design.preferences,
       );
       if (!result.ok) {
-        expect(['over-pinned', 'capacitor-ratio', 'resistor-ratio']).toContain(result.code);
+        expect(['over-pinned', 'capacitor-ratio', 'resistor-ratio', 'q-too-low']).toContain(
+          result.code,
+        );
         continue;
       }
       const pinned = valuesOf(result.value, 'exact');
@@ -206,8 +226,9 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
 
   test('joint loss is measured against the termination it declares: none into that load, a loss into a heavier one', () => {
     const base = designWith('capacitors');
+    const [response] = topology.responses;
     const target: SectionTarget = {
-      response: 'lowpass',
+      response,
       order: topology.order,
       freqHz: 1000,
       q: topology.order === 2 ? Math.SQRT1_2 : 0.5,
@@ -227,7 +248,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
             target: {
               kind: 'own' as const,
               of: null,
-              response: 'lowpass' as FilterResponse,
+              response,
               order: topology.order,
               freqHz: 1000,
               q: target.q,
@@ -249,7 +270,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
       )[1];
     };
     expect(joint(topology.load.ohm).lossDb).toBeCloseTo(0, 9);
-    const passive = topology.opAmps('lowpass') === 0;
+    const passive = topology.opAmps(response) === 0;
     const heavier = joint(topology.load.ohm === null ? 10e3 : topology.load.ohm / 2);
     if (passive) {
       expect(Math.abs(heavier.lossDb)).toBeGreaterThan(0.3);
@@ -264,53 +285,43 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
   });
 });
 
+const BAND = { cutoffHz: 1000, bandwidthHz: 400 };
+
 describe.each(ALIGNMENTS)('cascades: $name', (alignment) => {
-  const secondOrder = SECTION_TOPOLOGIES.filter((t) => t.family === 'op-amp' && t.order === 2);
-  test.each(secondOrder)(
-    'in $id, every order, low-pass and high-pass: the whole path meets the plan within 0.1 %%',
-    (topology) => {
-      for (const response of ['lowpass', 'highpass'] as const)
-        for (const order of alignment.orders.filter((n) => n <= 8))
-          for (const cutoffAt of alignment.ownCutoff
-            ? (['own', '-3db'] as const)
-            : (['-3db'] as const)) {
-            const base = createDesign(
-              'cascade',
-              (id) => {
-                const plan = createPlan(id(), response, alignment.id as AlignmentId, order, 1000);
-                const natural = topology.id === 'sallen-key-equal-parts' ? 6 : 0;
-                return [
-                  {
-                    ...plan,
-                    cutoffAt,
-                    gainDb: natural,
-                    topologies: { ...plan.topologies, second: topology.id },
-                  },
-                ];
-              },
-              makeId,
-            );
-            const variant = base.variants[0];
-            const compiled = must(compile(base, variant, IDEAL));
+  test.each(PLAN_RESPONSES)(
+    '%s, every order, in every circuit that can build it: the whole path meets the plan within 0.1 %%',
+    (response) => {
+      for (const order of ordersIn(response, alignment))
+        for (const cutoffAt of alignment.ownCutoff ? (['own', '-3db'] as const) : (['-3db'] as const)) {
+          const plan = { ...createPlan('p', response, alignment.id as AlignmentId, order, 1000), ...BAND, cutoffAt };
+          const base = createDesign('cascade', () => [plan], makeId);
+          const { targets } = wayTargets(base.variants[0].ways[0]);
+          const able = SECTION_TOPOLOGIES.filter((t) => t.family === 'op-amp' && targets.some((target) => canServe(t, target)));
+          for (const topology of able) {
+            const variant = withTopology(base.variants[0], topology.id);
+            const compiled = compile(base, variant, IDEAL);
+            if (!compiled.ok) {
+              // Only what a circuit says of itself that it cannot do.
+              expect(['q-too-low', 'null-apart']).toContain(compiled.code);
+              continue;
+            }
+            const [way] = compiled.value.ways;
             const grid = logGrid(100, 10e3, 21);
-            const [got] = must(solver.sweep(compiled.circuit, grid, [compiled.ways[0].output]));
-            const ideal = cascadeResponse(idealTargets(variant.ways[0]), grid);
-            const shortfall = compiled.ways[0].shortfall;
+            const [got] = must(solver.sweep(compiled.value.circuit, grid, [way.output]));
             const levels = levelsDb(got);
-            levelsDb(ideal).forEach((level, i) =>
-              expect(levels[i] + 20 * Math.log10(shortfall)).toBeCloseTo(level, 4),
-            );
-            for (const designed of compiled.ways[0].stages) {
+            levelsDb(cascadeResponse(idealTargets(variant.ways[0]), grid)).forEach((level, i) => {
+              // A thousandth is 0.0087 dB; on a null's floor decibels mean little.
+              if (level > -120) expect(Math.abs(levels[i] + 20 * Math.log10(way.shortfall) - level)).toBeLessThan(1e-3);
+            });
+            for (const designed of way.stages) {
               if (designed.role !== 'section') throw new Error('a plan has only sections');
-              const section = dominantSection(
-                compileStage(base, designed, { values: 'exact', devices: 'ideal' }),
-                designed.target.order,
-                designed.target.freqHz,
-              );
+              const section = dominantSection(compileStage(base, designed, { values: 'exact', devices: 'ideal' }), designed.target.order, designed.target.freqHz);
               expect((section?.freqHz as number) / designed.target.freqHz).toBeCloseTo(1, 5);
-              if (section?.q !== undefined) expect(section.q / designed.target.q).toBeCloseTo(1, 5);
+              if (section?.q !== undefined) expect(section.q / designed.target.q).toBeCloseTo(1, 4);
             }
           }
+        }
     },
+    120_000,
   );
 });

@@ -58,7 +58,7 @@ interface Circuit<Form extends string> {
   readonly shortName: string;
   readonly family: 'op-amp' | 'rc' | 'loudspeaker';
   /** −1 when it turns the signal over. */
-  readonly polarity: 1 | -1;
+  readonly polarity: 1 | -1 | ((form: Form) => 1 | -1);
   readonly inputs: readonly string[];
   readonly outputs: readonly string[];
   /** Switch positions or ways to use it. */
@@ -89,6 +89,17 @@ export interface SectionTopology extends Circuit<FilterResponse> {
   closedForm(response: FilterResponse, parts: PartValues): ClosedForm;
   /** Formulas with this design's numbers in them. */
   working(target: SectionTarget, parts: PartValues): readonly WorkingLine[];
+  /** Outputs it has besides, by what they give: nodes of the stage's own; null where it is the stage's output. */
+  taps?(form: FilterResponse): readonly { readonly name: string; readonly node: string | null }[];
+  /** What it is as a block diagram, in the order of the signal: each block and the parts that make it. */
+  blocks?(form: FilterResponse): readonly TopologyBlock[];
+}
+
+/** A block of a block diagram, and the parts it is made of. */
+export interface TopologyBlock {
+  readonly name: string;
+  readonly says: string;
+  readonly parts: readonly string[];
 }
 
 export interface FigureSpec {
@@ -113,6 +124,9 @@ export interface NetworkTopology extends Circuit<string> {
   transfer?(form: string, parts: PartValues, parameters: Parameters): Rational;
   working(form: string, parts: PartValues, parameters: Parameters): readonly WorkingLine[];
 }
+
+/** Whether a circuit turns the signal over in a form. */
+export const polarityOf = (topology: Topology, form: string): 1 | -1 => (typeof topology.polarity === 'function' ? (topology.polarity as (form: string) => 1 | -1)(form) : topology.polarity);
 
 export type Topology = SectionTopology | NetworkTopology;
 

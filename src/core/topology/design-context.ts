@@ -58,6 +58,8 @@ export class DesignContext {
       const misses = [got.gain / target.gain - 1];
       if (got.freqHz !== undefined) misses.push(got.freqHz / target.freqHz - 1);
       if (got.q !== undefined) misses.push(got.q / target.q - 1);
+      if (got.zeroHz !== undefined) misses.push(got.zeroHz / (target.zeroHz ?? target.freqHz) - 1);
+      if (got.balance !== undefined) misses.push(got.balance - 1);
       return misses;
     });
   }

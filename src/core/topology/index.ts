@@ -1,9 +1,12 @@
+import { bainter } from './bainter';
+import { bandPassSubtractor } from './band-pass-subtractor';
 import { bridgedT } from './bridged-t';
 import { buffer } from './buffer';
 import { coilCapacitor } from './coil-capacitor';
 import type { NetworkTopology, SectionTopology, Topology } from './define-topology';
 import { equalSectionsIsolated } from './equal-sections-isolated';
 import { equalSectionsLoaded } from './equal-sections-loaded';
+import { firstOrderAllPass } from './first-order-all-pass';
 import { firstOrderBuffered } from './first-order-buffered';
 import { firstOrderCoil } from './first-order-coil';
 import { firstOrderPassive } from './first-order-passive';
@@ -13,17 +16,22 @@ import { leadLagNetwork } from './lead-lag-network';
 import { leadNetwork } from './lead-network';
 import { loadedDivider } from './loaded-divider';
 import { multipleFeedback } from './multiple-feedback';
+import { multipleFeedbackBandPass } from './multiple-feedback-band-pass';
 import { parallelLcr } from './parallel-lcr';
 import { phaseShiftLadder } from './phase-shift-ladder';
 import { piPad } from './pi-pad';
+import { sallenKeyBandPass } from './sallen-key-band-pass';
 import { sallenKeyEqualParts } from './sallen-key-equal-parts';
 import { sallenKeyUnityGain } from './sallen-key-unity-gain';
 import { seriesLcr } from './series-lcr';
 import { shapedAmplifierInverting } from './shaped-amplifier-inverting';
 import { shapedAmplifierNonInverting } from './shaped-amplifier-non-inverting';
+import { stateVariable } from './state-variable';
 import { tPad } from './t-pad';
 import { toneControl } from './tone-control';
+import { towThomas } from './tow-thomas';
 import { twinT } from './twin-t';
+import { twinTBootstrapped } from './twin-t-bootstrapped';
 import { volumePot } from './volume-pot';
 import { wienNetwork } from './wien-network';
 
@@ -35,6 +43,14 @@ export const TOPOLOGIES: readonly Topology[] = [
   sallenKeyUnityGain,
   sallenKeyEqualParts,
   multipleFeedback,
+  multipleFeedbackBandPass,
+  sallenKeyBandPass,
+  towThomas,
+  stateVariable,
+  bainter,
+  twinTBootstrapped,
+  firstOrderAllPass,
+  bandPassSubtractor,
   buffer,
   coilCapacitor,
   shapedAmplifierNonInverting,

@@ -9,6 +9,10 @@ export interface ClosedForm {
   /** Absent below second order. */
   readonly q?: number;
   readonly gain: number;
+  /** Of a notch: where its null lies. */
+  readonly zeroHz?: number;
+  /** What two paths must be to one another to cancel, over what it is with these parts: 1 where they do. */
+  readonly balance?: number;
 }
 
 /** Where among part values the wiper of a pot stands: its share of the track from the low end, end resistances included. */

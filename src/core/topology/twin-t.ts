@@ -14,7 +14,7 @@ const PARAMETERS: ParameterSpec[] = [{ name: 'notchHz', label: 'notch', kind: 'f
  * From the node equations at the middles of the two Ts and at the output. With Da = R1 + R2 + s C3 R1 R2 and Db = 1 + s R3 (C1 + C2):
  * H = (R2 Db + s² R2 R3 C1 C2 Da) / ((1 + s R2 C2) Da Db − R1 Db − s² R2 R3 C2² Da).
  */
-function transfer({ R1, R2, R3, C1, C2, C3 }: PartValues): Rational {
+export function transferOf({ R1, R2, R3, C1, C2, C3 }: PartValues): Rational {
   const da = [R1 + R2, C3 * R1 * R2];
   const db = [1, R3 * (C1 + C2)];
   const sum = (...polynomials: readonly (readonly number[])[]) => Array.from({ length: 4 }, (_, i) => polynomials.reduce((total, p) => total + (p[i] ?? 0), 0));
@@ -26,15 +26,15 @@ function transfer({ R1, R2, R3, C1, C2, C3 }: PartValues): Rational {
 }
 
 /** The size of the numerator's pair of roots nearest the frequency axis. */
-function notchOf(parts: PartValues): number {
-  const { numerator } = transfer(parts);
+export function notchOf(parts: PartValues): number {
+  const { numerator } = transferOf(parts);
   const unit = 1 / (parts.R1 * parts.C1);
   const roots = polynomialRoots(numerator.map((c, i) => c * unit ** i));
   const nearest = roots.filter((r) => r.im > 0).sort((a, b) => Math.abs(a.re) - Math.abs(b.re))[0] ?? complex(1);
   return (magnitude(nearest) * unit) / (2 * Math.PI);
 }
 
-const depthDb = (parts: PartValues): number => decibels(magnitude(rationalAt(transfer(parts), notchOf(parts))));
+const depthDb = (parts: PartValues): number => decibels(magnitude(rationalAt(transferOf(parts), notchOf(parts))));
 
 export const twinT = defineNetwork({
   id: 'twin-t',
@@ -67,7 +67,7 @@ export const twinT = defineNetwork({
   },
   measures: (_form, parts) => ({ notchHz: notchOf(parts) }),
   figures: [{ label: 'depth', kind: 'decibel', of: (_form, parts) => Math.max(-140, depthDb(parts)) }],
-  transfer: (_form, parts) => transfer(parts),
+  transfer: (_form, parts) => transferOf(parts),
   build({ input, output, reference, node, part }) {
     const [a, b] = [node('a'), node('b')];
     part('R1', input, a);

@@ -16,9 +16,14 @@ export const format = {
 
 const KIND_OF: Readonly<Record<string, PartKind>> = { R: 'resistor', P: 'potentiometer', C: 'capacitor', L: 'inductor' };
 
+/** The parts a formula speaks of. */
+export const partsInFormula = (tex: string): string[] => [...tex.matchAll(PART_SYMBOL)].map(([, letter, long, short]) => `${letter}${long ?? short}`);
+
+const PART_SYMBOL = /([RCLP])_(?:\{(\w+)\}|(\w))/g;
+
 /** A formula with this design's part values in place of the parts' names, a dot between two that stand side by side. What names no part stays a symbol. */
 export function withNumbers(tex: string, parts: PartValues): string {
-  return tex.replace(/([RCLP])_(?:\{(\w+)\}|(\w))/g, (symbol, letter: string, long: string | undefined, short: string | undefined) => {
+  return tex.replace(PART_SYMBOL, (symbol, letter: string, long: string | undefined, short: string | undefined) => {
     const value = parts[`${letter}${long ?? short}`];
     if (value === undefined) return symbol;
     const [number, unit = ''] = formatQuantity(value, PART_UNITS[KIND_OF[letter]]).split(' ');

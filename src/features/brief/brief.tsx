@@ -1,16 +1,20 @@
 'use client';
 
-import { Button, Input, Segmented, Select } from 'antd';
+import { Button, Input, Select } from 'antd';
 import { memo } from 'react';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
 import { alignmentById, ALIGNMENTS } from '@/core/filter/alignments/index';
 import type { MaskLimit, Plan } from '@/core/design/schema';
+import type { Alignment } from '@/core/filter/alignments/define-alignment';
+import { bandEdges, isBand, ordersIn, PLAN_RESPONSES } from '@/core/filter/plan-sections';
+import { PLAN_WORDS } from '@/ui/words';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, documentStore, edit, endGesture, useDesign } from '@/store/document';
 import { addLimit, changeBrief, changeLimit, changePlan, currentVariantOf, removeLimit, removePlan } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { useDesignToRead } from '@/store/use-design-to-read';
+import { OwnSections } from './own-sections';
 
 /** What is wanted: response, cutoff, order, gain; from what, into what, at what level, on what supply; and what must be met. */
 export function Brief() {
@@ -27,25 +31,28 @@ export function Brief() {
   );
 }
 
-const RESPONSES: { value: Plan['response']; label: string }[] = [{ value: 'lowpass', label: 'Low-pass' }, { value: 'highpass', label: 'High-pass' }];
+const RESPONSES = PLAN_RESPONSES.map((value) => ({ value, label: PLAN_WORDS[value] }));
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 
 function PlanForm({ plan, removable }: { plan: Plan; removable: boolean }) {
-  const alignment = alignmentById(plan.alignment);
+  const alignment: Alignment = alignmentById(plan.alignment);
+  const band = isBand(plan.response);
   const change = (patch: Partial<Plan>) => edit(changePlan(plan.id, patch));
   return (
-    <section className="panel" aria-label={plan.response === 'lowpass' ? 'Low-pass' : 'High-pass'}>
+    <section className="panel" aria-label={PLAN_WORDS[plan.response]}>
       <header>
         <Kind planId={plan.id} response={plan.response} alignment={plan.alignment} />
         {removable && <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Remove this plan" onClick={() => edit(removePlan(plan.id))} />}
       </header>
       <div className="field-row">
-        <QuantityInput label="cutoff" kind="frequency" value={plan.cutoffHz} min={Number.MIN_VALUE} max={1e9} onChange={(v) => v !== null && change({ cutoffHz: v })} testId={`cutoff-${plan.response}`} {...gesture} />
-        <Order planId={plan.id} order={plan.order} alignment={plan.alignment} />
+        <QuantityInput label={band ? 'centre' : 'cutoff'} kind="frequency" value={plan.cutoffHz} min={Number.MIN_VALUE} max={1e9} onChange={(v) => v !== null && change({ cutoffHz: v })} testId={`cutoff-${plan.response}`} {...gesture} />
+        {band && <QuantityInput label="bandwidth" kind="frequency" value={plan.bandwidthHz} min={Number.MIN_VALUE} max={1e9} onChange={(v) => v !== null && change({ bandwidthHz: v })} testId="bandwidth" {...gesture} />}
+        <Order planId={plan.id} order={plan.order} alignment={plan.alignment} response={plan.response} />
         <QuantityInput label="gain" kind="decibel" step={0.5} min={-60} max={60} value={plan.gainDb} onChange={(v) => v !== null && change({ gainDb: v })} {...gesture} />
       </div>
-      {(alignment.hasRipple || alignment.ownCutoff) && (
+      {(alignment.hasRipple || alignment.hasAttenuation || alignment.ownCutoff) && (
         <div className="field-row">
+          {alignment.hasAttenuation && <QuantityInput label="attenuation" kind="decibel" step={1} min={10} max={140} value={plan.attenuationDb} onChange={(v) => v !== null && change({ attenuationDb: v })} testId="attenuation" {...gesture} />}
           {alignment.hasRipple && <QuantityInput label="ripple" kind="decibel" step={0.1} min={0.01} max={3} value={plan.rippleDb} onChange={(v) => v !== null && change({ rippleDb: v })} {...gesture} />}
           {alignment.ownCutoff && (
             <div className="field wide">
@@ -55,7 +62,8 @@ function PlanForm({ plan, removable }: { plan: Plan; removable: boolean }) {
           )}
         </div>
       )}
-      <p className="quiet reason">{alignment.reason}</p>
+      {plan.alignment === 'custom' && plan.custom && <OwnSections planId={plan.id} sections={plan.custom} />}
+      <p className="quiet reason">{alignment.reason}{band && <> {bandWords(plan)}</>}</p>
     </section>
   );
 }
@@ -65,10 +73,7 @@ const Kind = memo(function Kind({ planId, response, alignment }: { planId: strin
   const change = (patch: Partial<Plan>) => edit(changePlan(planId, patch));
   return (
     <>
-      <Segmented
-        size="small" aria-label="Response" value={response} onChange={(wanted) => change({ response: wanted })}
-        options={RESPONSES}
-      />
+      <Select className="plan-response" aria-label="Response" value={response} onChange={(wanted) => change({ response: wanted })} options={RESPONSES} popupMatchSelectWidth={false} />
       <Select
         className="plan-alignment" aria-label="Alignment" value={alignment} onChange={(id) => change({ alignment: id })} popupMatchSelectWidth={false}
         options={ALIGNMENTS.map((a) => ({ value: a.id as Plan['alignment'], label: a.name }))}
@@ -77,14 +82,21 @@ const Kind = memo(function Kind({ planId, response, alignment }: { planId: strin
   );
 });
 
-const Order = memo(function Order({ planId, order, alignment }: { planId: string } & Pick<Plan, 'order' | 'alignment'>) {
+const Order = memo(function Order({ planId, order, alignment, response }: { planId: string } & Pick<Plan, 'order' | 'alignment' | 'response'>) {
+  const slope = (n: number) => (response === 'allpass' ? `${n * 180}° in all` : `${(isBand(response) ? n / 2 : n) * 6} dB/oct${isBand(response) ? ' a side' : ''}`);
   return (
     <div className="field">
       <span className="label">order</span>
-      <Select aria-label="Order" value={order} onChange={(wanted) => edit(changePlan(planId, { order: wanted }))} options={alignmentById(alignment).orders.filter((n) => n <= 8).map((n) => ({ value: n, label: `${n}  (${n * 6} dB/oct)` }))} labelRender={({ value }) => value} popupMatchSelectWidth={false} />
+      <Select aria-label="Order" value={order} onChange={(wanted) => edit(changePlan(planId, { order: wanted }))} options={ordersIn(response, alignmentById(alignment)).map((n) => ({ value: n, label: `${n}  (${slope(n)})` }))} labelRender={({ value }) => value} popupMatchSelectWidth={false} />
     </div>
   );
 });
+
+/** Where a band's edges lie. */
+function bandWords({ cutoffHz, bandwidthHz }: Plan): string {
+  const [low, high] = bandEdges(cutoffHz, bandwidthHz);
+  return `From ${formatQuantity(low, 'frequency')} to ${formatQuantity(high, 'frequency')}; the centre is their geometric mean.`;
+}
 
 function Surroundings() {
   const brief = useDesign((d) => d.brief);

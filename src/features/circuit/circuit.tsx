@@ -14,6 +14,7 @@ import { useSelectedStage } from '@/store/use-selected-stage';
 import { beginGesture, edit, endGesture } from '@/store/document';
 import { followPlan, retune, setDevice, setForm, setParameter, setTopology } from '@/store/edits';
 import { setView, useView } from '@/store/view';
+import { Blocks } from './blocks';
 import { Candidates } from './candidates';
 import { Shaping } from './shaping';
 import { Working } from './working';
@@ -37,9 +38,9 @@ const named = (t: Topology) => ({ value: t.id, label: t.name });
 
 function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
   const topology = topologyById(stage.topology);
-  const [lit, setLit] = useState<string | null>(null);
+  const [lit, setLit] = useState<readonly string[]>([]);
   const picked = useView((s) => s.selectedPart);
-  const others = topology.role === 'network' ? NETWORK_TOPOLOGIES : SECTION_TOPOLOGIES.filter((t) => t.order === topology.order && t.family !== 'loudspeaker');
+  const others = topology.role === 'network' ? NETWORK_TOPOLOGIES : SECTION_TOPOLOGIES.filter((t) => t.order === topology.order && t.family !== 'loudspeaker' && (!facts.target || t.responses.includes(facts.target.response)));
   return (
     <section className="panel" aria-label={facts.name}>
       <header>
@@ -69,9 +70,10 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
         )}
       </div>
       {topology.role === 'network' ? <Parameters stage={stage} topology={topology} /> : <Tuning stage={stage} facts={facts} />}
-      <StageSchematic facts={facts} highlighted={lit ?? picked} onPoint={setLit} onPick={(part) => setView({ selectedPart: part })} />
+      {topology.role === 'section' && topology.blocks && facts.target && <Blocks blocks={topology.blocks(facts.target.response)} lit={lit} onPoint={setLit} />}
+      <StageSchematic facts={facts} highlighted={lit.length > 0 || picked === null ? lit : [picked]} onPoint={(part) => setLit(part === null ? [] : [part])} onPick={(part) => setView({ selectedPart: part })} />
       <p className="reason">{topology.reason}</p>
-      <Working topology={topology} facts={facts} />
+      <Working topology={topology} facts={facts} lit={lit} onPoint={setLit} />
       {topology.cautions.map((caution) => (
         <p key={caution} className="reason caution">
           {caution}
@@ -94,6 +96,7 @@ function Tuning({ stage, facts: { target } }: { stage: Stage; facts: DeskStage }
     <div className="field-row">
       {target.order > 0 && <QuantityInput label={target.order === 2 ? 'frequency' : 'cutoff'} kind="frequency" value={target.freqHz} min={Number.MIN_VALUE} max={1e9} onChange={(v) => v !== null && edit(retune(stage.id, { freqHz: v }))} {...gesture} />}
       {target.order === 2 && <QuantityInput label="Q" kind="ratio" value={target.q} min={0.5} max={100} onChange={(v) => v !== null && edit(retune(stage.id, { q: v }))} {...gesture} testId="stage-q" />}
+      {target.response === 'notch' && <QuantityInput label="null" kind="frequency" value={target.zeroHz ?? target.freqHz} min={Number.MIN_VALUE} max={1e9} onChange={(v) => v !== null && edit(retune(stage.id, { zeroHz: v }))} {...gesture} testId="stage-null" />}
       <QuantityInput label="gain" kind="decibel" step={0.5} min={-60} max={60} value={Number(decibels(target.gain).toFixed(6))} onChange={(v) => v !== null && edit(retune(stage.id, { gainDb: v }))} {...gesture} />
     </div>
   );

@@ -3,11 +3,11 @@
 import type { DeskStage } from '@/core/jobs/desk-types';
 import type { Topology } from '@/core/topology/define-topology';
 import { wiperKey } from '@/core/topology/part';
-import { withNumbers } from '@/core/topology/working';
+import { partsInFormula, withNumbers } from '@/core/topology/working';
 import { Formula } from '@/ui/formula';
 
 /** The formulas, typeset: with symbols, with this design's numbers in them, and what they come to. */
-export function Working({ topology, facts }: { topology: Topology; facts: DeskStage }) {
+export function Working({ topology, facts, lit, onPoint }: { topology: Topology; facts: DeskStage; lit: readonly string[]; onPoint: (parts: readonly string[]) => void }) {
   const parts = Object.fromEntries(facts.parts.flatMap((p) => [[p.name, p.exact], ...(p.wiper === undefined ? [] : [[wiperKey(p.name), p.wiper] as const])]));
   const lines = topology.role === 'network'
     ? topology.working(facts.form, parts, Object.fromEntries(facts.network?.parameters.map((p) => [p.name, p.wanted]) ?? []))
@@ -17,8 +17,9 @@ export function Working({ topology, facts }: { topology: Topology; facts: DeskSt
       <tbody>
         {lines.map(({ says, tex, value }) => {
           const numbers = withNumbers(tex, parts);
+          const speaksOf = partsInFormula(tex);
           return (
-            <tr key={`${says} ${tex}`}>
+            <tr key={`${says} ${tex}`} className={speaksOf.some((p) => lit.includes(p)) ? 'lit' : undefined} onPointerEnter={() => onPoint(speaksOf)} onPointerLeave={() => onPoint([])}>
               <td className="quiet">{says}</td>
               <td>
                 <Formula tex={tex} />

@@ -2,11 +2,13 @@
 
 import { useXAxisInverseScale } from 'recharts';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { PLAN_WORDS } from '@/ui/words';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { changePlan, currentVariantOf } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { setView } from '@/store/view';
+import { isBand } from '@/core/filter/plan-sections';
 import { formatQuantity } from '@/core/units/quantity';
 
 /** Cutoffs are on the curve, and can be taken by the hand or moved with the arrow keys. */
@@ -39,10 +41,10 @@ export function CutoffHandles() {
       event.stopPropagation();
       edit(changePlan(plan.id, { cutoffHz: Number((plan.cutoffHz * 1.01 ** (way * (event.shiftKey ? 10 : 1))).toPrecision(4)) }));
     };
-    const name = plan.response === 'lowpass' ? 'Low-pass' : 'High-pass';
+    const name = PLAN_WORDS[plan.response];
     return (
       <g
-        key={plan.id} className="handle" data-testid={`handle-${plan.response}`} role="slider" tabIndex={0} aria-label={`${name} cutoff`} aria-valuenow={plan.cutoffHz}
+        key={plan.id} className="handle" data-testid={`handle-${plan.response}`} role="slider" tabIndex={0} aria-label={`${name} ${isBand(plan.response) ? 'centre' : 'cutoff'}`} aria-valuenow={plan.cutoffHz}
         aria-valuetext={formatQuantity(plan.cutoffHz, 'frequency')} onKeyDown={onKey} onPointerMove={move} onPointerUp={drop} onPointerCancel={drop}
         onPointerDown={(event) => {
           event.stopPropagation();

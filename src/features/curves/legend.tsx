@@ -4,10 +4,12 @@ import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { toggleTrace, useView, type TraceName } from '@/store/view';
+import { findTopology } from '@/core/topology/index';
+import { useSelectedStage } from '@/store/use-selected-stage';
 import { useSpreadBand } from './use-shown';
 
 const SAYS: Partial<Record<TraceName, string>> = {
-  bare: 'the stage in hand with its capacitors left out', straight: 'the asymptotes of what was asked for', isolated: 'as built, but no stage loading another', family: 'the curves over the whole rotation of the control in hand',
+  bare: 'the stage in hand with its capacitors left out', straight: 'the asymptotes of what was asked for', isolated: 'as built, but no stage loading another', taps: 'what the stage in hand gives at its other op-amps', family: 'the curves over the whole rotation of the control in hand',
 };
 
 /** Traces that there are, to switch on and off. Name, colour and dash say the same thing. */
@@ -18,6 +20,9 @@ export function Legend() {
   const spread = useSpreadBand();
   const hasControls = useDesign((d) => currentVariantOf(d).controls.length > 0);
   const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghost)?.name);
+  const { stage } = useSelectedStage();
+  const topology = stage && findTopology(stage.topology);
+  const hasTaps = topology?.role === 'section' && topology.taps !== undefined;
   const measured = useDesign((d) => d.measurements.length > 0);
   const limited = useDesign((d) => d.brief.mask.length > 0);
   const entries: [TraceName, string, boolean][] = [
@@ -27,6 +32,7 @@ export function Legend() {
     ['bare', 'without C', true],
     ['straight', 'straight lines', true],
     ['isolated', 'isolated', true],
+    ['taps', 'other outputs', hasTaps],
     ['family', 'rotation', hasControls],
     ['measured', 'measured', measured],
     ['spread', spread?.stale ? 'spread, before the change' : 'spread 5…95 %', spread !== null],

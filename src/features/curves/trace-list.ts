@@ -35,6 +35,7 @@ export function shownTraces({ desk, measurements, ownName, ghostName, shown, fli
   if (shown.ideal) traces.push({ key: 'ideal', name: 'ideal', kind: 'ideal', freqHz, ...desk.ideal });
   if (shown.straight && desk.straightDb) traces.push({ key: 'straight', name: 'straight lines', kind: 'straight', freqHz, levelDb: desk.straightDb, phaseDeg: null, delayS: null });
   if (shown.isolated && desk.isolated) traces.push({ key: 'isolated', name: 'isolated', kind: 'isolated', freqHz, ...desk.isolated });
+  if (shown.taps) desk.taps.forEach((tap) => traces.push({ key: tap.name, kind: 'taps', freqHz, ...tap }));
   if (shown.bare && desk.bare) traces.push({ key: 'bare', name: 'without its capacitors', kind: 'bare', freqHz, ...desk.bare });
   if (shown.ghost && back) traces.push({ key: 'ghost', kind: 'ghost', ...back });
   if (shown.measured)

@@ -49,8 +49,10 @@ export function Path() {
           items: [
             { key: 'highpass', label: 'High-pass with a plan of its own', onClick: () => edit(addPlan('highpass', 40)) },
             { key: 'lowpass', label: 'Low-pass with a plan of its own', onClick: () => edit(addPlan('lowpass', 12e3)) },
-            { key: 'stage', label: 'Single second-order low-pass stage', onClick: () => edit(addStage('lowpass', middleHz())) },
-            { key: 'stage-high', label: 'Single second-order high-pass stage', onClick: () => edit(addStage('highpass', middleHz())) },
+            { key: 'bandpass', label: 'Band-pass with a plan of its own', onClick: () => edit(addPlan('bandpass', middleHz())) },
+            { key: 'bandstop', label: 'Band-stop with a plan of its own', onClick: () => edit(addPlan('bandstop', middleHz())) },
+            { key: 'allpass', label: 'All-pass with a plan of its own', onClick: () => edit(addPlan('allpass', middleHz())) },
+            { key: 'single', label: 'Single second-order stage', children: STAGES.map(({ response, label, topology }) => ({ key: response, label, onClick: () => added(addStage(response, middleHz(), topology)) })) },
             { key: 'buffer', label: 'Buffer at the end', onClick: () => edit(insertBuffer(stages.length)) },
             { key: 'rc', label: 'Single RC or RL section', children: SINGLES.map(({ key, label, topology, response }) => ({ key, label, onClick: () => added(addStage(response, middleHz(), topology)) })) },
             ...GROUPS.map(({ key, label, ids }) => ({ key, label, children: ids.map((id) => ({ key: id, label: topologyById(id).name, onClick: () => added(addNetwork(id)) })) })),
@@ -62,6 +64,14 @@ export function Path() {
     </section>
   );
 }
+
+const STAGES = [
+  { response: 'lowpass', label: 'Low-pass', topology: 'sallen-key-unity-gain' },
+  { response: 'highpass', label: 'High-pass', topology: 'sallen-key-unity-gain' },
+  { response: 'bandpass', label: 'Band-pass', topology: 'multiple-feedback-band-pass' },
+  { response: 'notch', label: 'Notch', topology: 'band-pass-subtractor' },
+  { response: 'allpass', label: 'All-pass', topology: 'band-pass-subtractor' },
+] as const;
 
 const SINGLES = [
   { key: 'rc-low', label: 'RC low-pass', topology: 'first-order-passive', response: 'lowpass' },

@@ -31,7 +31,7 @@ export function Values() {
       {facts ? (
         <section className="panel" aria-label={`Values of ${facts.name}`}>
           <Outcome facts={facts} />
-          <StageSchematic facts={facts} highlighted={lit ?? picked} onPoint={setLit} onPick={pick} />
+          <StageSchematic facts={facts} highlighted={partsLit(lit, picked)} onPoint={setLit} onPick={pick} />
           <PartTable facts={facts} lit={lit} onPoint={setLit} />
           <PartInHand facts={facts} />
         </section>
@@ -44,6 +44,7 @@ export function Values() {
   );
 }
 
+const partsLit = (lit: string | null, picked: string | null): readonly string[] => [lit, picked].filter((p): p is string => p !== null).slice(0, 1);
 const pick = (part: string): void => setView({ selectedPart: part });
 
 function PartTable({ facts, lit, onPoint }: { facts: DeskStage; lit: string | null; onPoint: (part: string | null) => void }) {

@@ -18,6 +18,7 @@ export const bessel: Alignment = {
   reason: 'Even delay, next to no overshoot; the gentlest knee.',
   orders: ordersUpTo(10),
   hasRipple: false,
+  hasAttenuation: false,
   ownCutoff: 'delay at DC is 1/(2πf)',
   defaultCutoffAt: '-3db',
   prototype(order, { cutoffAt }) {

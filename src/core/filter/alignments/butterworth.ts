@@ -17,6 +17,7 @@ export const butterworth: Alignment = {
   reason: 'Flattest pass band; moderate ringing.',
   orders: ordersUpTo(10),
   hasRipple: false,
+  hasAttenuation: false,
   defaultCutoffAt: '-3db',
   prototype: butterworthSections,
   dcLevelDb: () => 0,

@@ -11,6 +11,7 @@ export const chebyshev: Alignment = {
   reason: 'Steepest near cutoff for its order; pays with ripple and ringing.',
   orders: ordersUpTo(10),
   hasRipple: true,
+  hasAttenuation: false,
   ownCutoff: 'ripple edge',
   defaultCutoffAt: 'own',
   prototype(order, { rippleDb, cutoffAt }) {

@@ -8,6 +8,7 @@ export const criticallyDamped: Alignment = {
   reason: 'No overshoot whatever; the softest knee of all.',
   orders: ordersUpTo(10),
   hasRipple: false,
+  hasAttenuation: false,
   defaultCutoffAt: '-3db',
   prototype(order) {
     const omega = 1 / Math.sqrt(2 ** (1 / order) - 1);

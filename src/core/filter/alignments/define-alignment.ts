@@ -5,6 +5,8 @@ export interface AlignmentOptions {
   readonly rippleDb: number;
   /** Stop-band attenuation, dB, for alignments that have one. */
   readonly attenuationDb?: number;
+  /** Sections of the maker's own, for the alignment that takes them as they are. */
+  readonly custom?: readonly PrototypeSection[];
   /** Where schools differ on what the cutoff is: the half-power point, or the alignment's own mark (ripple edge, DC delay). */
   readonly cutoffAt: 'own' | '-3db';
 }
@@ -17,6 +19,8 @@ export interface Alignment {
   readonly reason: string;
   readonly orders: readonly number[];
   readonly hasRipple: boolean;
+  /** It has a stop-band attenuation of its own, and with it nulls. */
+  readonly hasAttenuation: boolean;
   /** What `cutoffAt: 'own'` means, when it differs from −3 dB. */
   readonly ownCutoff?: string;
   readonly defaultCutoffAt: AlignmentOptions['cutoffAt'];

@@ -60,6 +60,7 @@ export const elliptic: Alignment = {
   reason: 'The narrowest transition there is; ripple on both sides of it.',
   orders: ordersUpTo(10),
   hasRipple: true,
+  hasAttenuation: true,
   ownCutoff: 'ripple edge',
   defaultCutoffAt: 'own',
   prototype(order, { rippleDb, attenuationDb = 40, cutoffAt }) {

@@ -61,6 +61,7 @@ export const equirippleDelay: Alignment = {
   reason: 'Delay as even as a Bessel’s over a wider band, with a steeper knee.',
   orders: ordersUpTo(10),
   hasRipple: false,
+  hasAttenuation: false,
   defaultCutoffAt: '-3db',
   prototype(order) {
     let sections = known.get(order);

@@ -12,6 +12,7 @@ export const gaussian: Alignment = {
   reason: 'A bell curve in frequency and in time: no overshoot, the shortest pulse.',
   orders: ordersUpTo(10),
   hasRipple: false,
+  hasAttenuation: false,
   defaultCutoffAt: '-3db',
   prototype(order) {
     let term = 1;

@@ -2,6 +2,7 @@ import { bessel } from './bessel';
 import { butterworth } from './butterworth';
 import { chebyshev } from './chebyshev';
 import { criticallyDamped } from './critically-damped';
+import { custom } from './custom';
 import type { Alignment } from './define-alignment';
 import { elliptic } from './elliptic';
 import { equirippleDelay } from './equiripple-delay';
@@ -10,11 +11,9 @@ import { inverseChebyshev } from './inverse-chebyshev';
 import { legendre } from './legendre';
 import { linkwitzRiley } from './linkwitz-riley';
 
-/** Every all-pole alignment: what stages without notches build. A new one is one file, one line here and one test. */
-export const ALIGNMENTS = [butterworth, bessel, chebyshev, linkwitzRiley, legendre, gaussian, equirippleDelay, criticallyDamped] as const satisfies readonly Alignment[];
-export const ALIGNMENT_IDS = ['butterworth', 'bessel', 'chebyshev', 'linkwitz-riley', 'legendre', 'gaussian', 'equiripple-delay', 'critically-damped'] as const;
-/** Alignments with zeros, which take stages with notches. */
-export const FINITE_ZERO_ALIGNMENTS = [inverseChebyshev, elliptic] as const satisfies readonly Alignment[];
+/** Every alignment. A new one is one file, one line here and one test. */
+export const ALIGNMENTS = [butterworth, bessel, chebyshev, linkwitzRiley, legendre, gaussian, equirippleDelay, criticallyDamped, inverseChebyshev, elliptic, custom] as const satisfies readonly Alignment[];
+export const ALIGNMENT_IDS = ['butterworth', 'bessel', 'chebyshev', 'linkwitz-riley', 'legendre', 'gaussian', 'equiripple-delay', 'critically-damped', 'inverse-chebyshev', 'elliptic', 'custom'] as const;
 export type AlignmentId = (typeof ALIGNMENT_IDS)[number];
 
 export function alignmentById(id: string): Alignment {

@@ -12,6 +12,7 @@ export const inverseChebyshev: Alignment = {
   reason: 'Flat below like a Butterworth, steeper, with notches above.',
   orders: ordersUpTo(10),
   hasRipple: false,
+  hasAttenuation: true,
   ownCutoff: 'stop-band edge',
   defaultCutoffAt: 'own',
   prototype(order, { attenuationDb = 40, cutoffAt }) {

@@ -54,6 +54,7 @@ export const legendre: Alignment = {
   reason: 'The steepest edge without any ripple; a little uneven below it.',
   orders: ordersUpTo(10),
   hasRipple: false,
+  hasAttenuation: false,
   defaultCutoffAt: '-3db',
   prototype(order) {
     const polynomial = optimumL(order);

@@ -12,6 +12,7 @@ export const linkwitzRiley: Alignment = {
   reason: 'Two Butterworths in a row: −6 dB at cutoff, ways that add up level.',
   orders: [2, 4, 6, 8],
   hasRipple: false,
+  hasAttenuation: false,
   ownCutoff: '−6.02 dB',
   defaultCutoffAt: 'own',
   prototype(order, { cutoffAt }) {
