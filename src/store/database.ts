@@ -1,4 +1,5 @@
 import Dexie, { type EntityTable } from 'dexie';
+import type { StockItem } from '@/core/parts/stock';
 import type { Design } from '@/core/design/schema';
 
 /** A design as it lies in the browser. `revision` rises with every save, so that two tabs can tell who is behind. */
@@ -15,8 +16,9 @@ interface SettingRow {
   value: unknown;
 }
 
-export const database = new Dexie('jaunty-reed') as Dexie & { designs: EntityTable<ShelfRow, 'id'>; settings: EntityTable<SettingRow, 'key'> };
+export const database = new Dexie('jaunty-reed') as Dexie & { designs: EntityTable<ShelfRow, 'id'>; settings: EntityTable<SettingRow, 'key'>; stock: EntityTable<StockItem, 'id'> };
 database.version(1).stores({ designs: 'id, updatedAt', settings: 'key' });
+database.version(2).stores({ stock: 'id' });
 
 export const getSetting = async (key: string): Promise<unknown> => (await database.settings.get(key))?.value;
 export const putSetting = async (key: string, value: unknown): Promise<void> => void (await database.settings.put({ key, value }));

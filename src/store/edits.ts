@@ -230,6 +230,11 @@ export const choosePart = (stageId: string, part: string, patch: Partial<PartCho
   else stage.parts[part] = choice;
 };
 
+/** Takes values that were chosen together. */
+export const takeValues = (stages: readonly { readonly stageId: string; readonly snap: { readonly uses: Readonly<Record<string, NonNullable<PartChoice['use']>>> } }[]): Edit => (draft) => {
+  for (const { stageId, snap } of stages) for (const [part, use] of Object.entries(snap.uses)) choosePart(stageId, part, { use: { kind: use.kind, values: [...use.values] } })(draft);
+};
+
 export const insertBuffer = (joint: number): Edit => (draft) => {
   wayOf(draft).stages.splice(joint, 0, ownStage('buffer', { kind: 'own', of: null, response: 'lowpass', order: 0, freqHz: 1000, q: 0.5, gainDb: 0 }));
 };

@@ -5,6 +5,7 @@ import type { DeskExtras, DeskResult, Grid } from '@/core/jobs/desk-types';
 import type { PartDetail } from '@/core/jobs/detail';
 import type { FourViews } from '@/core/jobs/four-views';
 import type { Shaping } from '@/core/jobs/shaping';
+import type { WaySnaps } from '@/core/design/snap-way';
 import type { Turn } from '@/core/jobs/turn';
 import type { SpreadBand, SpreadResult } from '@/core/jobs/spread';
 import type { TimeResult } from '@/core/jobs/time';
@@ -31,6 +32,9 @@ interface ResultsState {
   /** The whole rotation of the control in hand. */
   readonly turn: Turn | null;
   readonly shaping: Shaping | null;
+  /** Parts chosen together, and what they were chosen for. */
+  readonly snaps: { readonly result: WaySnaps; readonly forDesign: Design; readonly stageId: string | null } | null;
+  readonly snapping: boolean;
   readonly candidates: readonly Candidate[] | null;
   readonly spread: { readonly result: SpreadResult; readonly forDesign: Design; readonly seed: number } | null;
   readonly spreadProgress: number | null;
@@ -38,7 +42,7 @@ interface ResultsState {
   readonly band: { readonly band: SpreadBand; readonly forDesign: Design } | null;
 }
 
-const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, candidates: null, spread: null, spreadProgress: null, band: null };
+const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, snaps: null, snapping: false, candidates: null, spread: null, spreadProgress: null, band: null };
 export const resultsStore = create<ResultsState>()(() => NONE);
 export const useResults = resultsStore;
 
@@ -205,6 +209,32 @@ export async function runSpread(seed: number, runs: number): Promise<Failure | n
   if (!answer.ok) return answer.code === 'cancelled' ? null : answer;
   resultsStore.setState({ spread: { result: answer.value, forDesign: design, seed }, band: null });
   return null;
+}
+
+let runningSnap: RunningJob<WaySnaps> | null = null;
+
+/** Chooses parts together, of one stage or of the whole path. Resolves when done, cancelled or failed. */
+export async function runSnap(stageId: string | null, mostPairs: number, capacitors?: readonly number[]): Promise<Failure | null> {
+  const { design } = documentStore.getState();
+  if (!design) return null;
+  cancelSnap();
+  resultsStore.setState({ snapping: true });
+  const job = startJob<'snap'>({ kind: 'snap', design: lean(design), variantId: currentVariantOf(design).id, stageId, mostPairs, ...(capacitors ? { capacitors } : {}) });
+  runningSnap = job;
+  const answer = await job.answer;
+  if (runningSnap === job) {
+    runningSnap = null;
+    resultsStore.setState({ snapping: false });
+  }
+  if (!answer.ok) return answer.code === 'cancelled' ? null : answer;
+  resultsStore.setState({ snaps: { result: answer.value, forDesign: design, stageId } });
+  return null;
+}
+
+export function cancelSnap(): void {
+  runningSnap?.cancel();
+  runningSnap = null;
+  resultsStore.setState({ snapping: false });
 }
 
 export function cancelSpread(): void {

@@ -136,6 +136,10 @@ export function failureWords({ code, data }: Failure): string {
       return `${data.topology} does not build ${RESPONSE_WORDS[data.response as FilterResponse]} sections. Choose another topology for the stage.`;
     case 'null-apart':
       return `This circuit has its null at its natural frequency; the section wants it ${plain(data.ratio)} times that. Choose a circuit with a free null (Bainter, Tow-Thomas, state variable).`;
+    case 'stock-columns':
+      return `The first line names no column called ${(data.missing as readonly string[]).join(' or ')}. It wants kind, value, count, and may have name, tolerance, grade and price. Nothing was changed.`;
+    case 'stock-lines':
+      return `These do not read: ${(data.faults as readonly string[]).join('; ')}. Mend them and read the file again; nothing was changed.`;
     case 'no-unique-solution':
       return `The circuit as it stands has no single answer: ${data.unknown} is left undetermined. Put back the part that was left out there.`;
     case 'not-json':

@@ -49,7 +49,7 @@ const taperWords = (controls: readonly Control[], id: string): string => {
   return typeof taper === 'object' ? 'pot, measured taper' : `pot, ${taper.replace('-', ' ')}`;
 };
 
-/** What a place on the board is filled with: one part, or a pot and what keeps it from its end, or a switch and its resistors. */
+/** What a place on the board is filled with: one part, or two in series or parallel, or a pot and what keeps it from its end, or a switch and its resistors. */
 function boughtParts(part: DesignedPart, reference: string, controls: readonly Control[]): PlacedPartValue[] {
   const { spec, choice: { control: held }, chosen: value, tolerancePct } = part;
   if (held?.kind === 'rheostat') {
@@ -57,6 +57,8 @@ function boughtParts(part: DesignedPart, reference: string, controls: readonly C
     return held.endOhm > 0 ? [track, { reference: `${reference} stop`, kind: 'resistor', value: held.endOhm, tolerancePct }] : [track];
   }
   if (held?.kind === 'switch') return [{ reference, kind: 'switch', value: held.ohms.length, tolerancePct: 0, name: 'switch, positions' }, ...held.ohms.map((ohm, i): PlacedPartValue => ({ reference: `${reference} ${i + 1}`, kind: 'resistor', value: ohm, tolerancePct }))];
+  const { use } = part.choice;
+  if (use && use.kind !== 'single' && use.values.length === 2) return use.values.map((each, i): PlacedPartValue => ({ reference: `${reference}${i === 0 ? 'a' : 'b'}`, kind: spec.kind, value: each, tolerancePct }));
   return [{ reference, kind: spec.kind, value, tolerancePct, ...(held?.kind === 'wiper' ? { name: taperWords(controls, held.control) } : {}) }];
 }
 

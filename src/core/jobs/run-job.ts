@@ -16,6 +16,8 @@ import { runShaping, type Shaping, type ShapingRequest } from './shaping';
 import { runTurn, type Turn, type TurnRequest } from './turn';
 import { runDetail, type DetailRequest, type PartDetail } from './detail';
 import { runBand, runSpread, type BandRequest, type SpreadBand, type SpreadRequest, type SpreadResult } from './spread';
+import { runSnap, type SnapRequest } from './snap';
+import type { WaySnaps } from '../design/snap-way';
 import { runThumbnail, type ThumbnailRequest } from './thumbnail';
 import { runTime, type TimeRequest, type TimeResult } from './time';
 
@@ -24,7 +26,7 @@ export interface TopologiesRequest {
 }
 
 export type JobRequest =
-  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SpreadRequest | BandRequest | ThumbnailRequest
+  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
 
@@ -37,6 +39,7 @@ export interface JobAnswers {
   readonly 'four-views': FourViews;
   readonly turn: Turn;
   readonly shaping: Shaping;
+  readonly snap: WaySnaps;
   readonly spread: SpreadResult;
   readonly band: SpreadBand;
   readonly thumbnail: { readonly freqHz: Float64Array; readonly levelDb: Float64Array };
@@ -77,6 +80,8 @@ export class JobRunner {
         return runTurn(request, this.solver);
       case 'shaping':
         return runShaping(request);
+      case 'snap':
+        return runSnap(request);
       case 'spread':
         return runSpread(request, this.solver, context);
       case 'band':

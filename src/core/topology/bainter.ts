@@ -47,8 +47,8 @@ function drawing(parts: PartValues): Drawing {
   const third = followerBlock(drawn, 2 + 2 * BLOCK, y + 3, 'U3', ['R5', 'resistor']);
   const [loop, low] = [y - 8, y + 13];
   drawn.parts.push(across('R4', 'resistor', 36, loop), across('C2', 'capacitor', 22, low));
-  drawn.wires.push([[0, y], [2, y]], [[second.sum[0], second.row(0)], [second.sum[0], loop], [34, loop]], [[38, loop], [third.out[0], loop], third.out], [[1, y], [1, low], [20, low]], [[24, low], [third.sum[0], low], third.sum]);
-  drawn.dots.push([1, y], third.sum);
+  drawn.wires.push([[0, y], [2, y]], [[second.sum[0], second.row(0)], [second.sum[0], loop], [34, loop]], [[38, loop], [third.out[0], loop], third.out], [[1.9, y], [1.9, low], [20, low]], [[24, low], [third.sum[0], low], third.sum]);
+  drawn.dots.push([1.9, y], third.sum);
   if (parts.C3 !== undefined) {
     drawn.parts.push(down('C3', 'capacitor', third.sum[0], low + 3));
     drawn.wires.push([[third.sum[0], low], [third.sum[0], low + 1]]);

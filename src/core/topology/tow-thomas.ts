@@ -78,8 +78,8 @@ function drawing(response: FilterResponse): Drawing {
   if (response === 'notch') {
     const low = y + 11;
     drawn.parts.push(across('R6', 'resistor', 12, low));
-    drawn.wires.push([[1, y], [1, low], [10, low]], [[14, low], [second.sum[0], low], second.sum]);
-    drawn.dots.push([1, y]);
+    drawn.wires.push([[1.9, y], [1.9, low], [10, low]], [[14, low], [second.sum[0], low], second.sum]);
+    drawn.dots.push([1.9, y]);
   }
   if (response === 'lowpass') return finished(drawn, 53, 33, [0, y], third.out);
   // The output is U1's: led out under the rest.

@@ -11,6 +11,8 @@ import { edit, useDesign } from '@/store/document';
 import { changePreferences, currentVariantOf } from '@/store/edits';
 import { exportParts } from '@/store/exports';
 import { PART_UNITS } from '@/core/topology/part-units';
+import { coverList, type Covered } from '@/core/parts/stock';
+import { useStock } from '@/store/stock';
 import type { PartsLine } from '@/core/parts/parts-list';
 
 /** A line of the list as it is asked for at the counter. */
@@ -20,13 +22,24 @@ export function partText(line: PartsLine): string {
   return `${formatQuantity(line.value ?? 0, PART_UNITS[line.kind])} ± ${line.tolerancePct} %${line.name ? `, ${line.name}` : ''}`;
 }
 
+function shoppingWords(covered: readonly Covered[]): string {
+  const toBuy = covered.filter((c) => c.buy > 0);
+  if (toBuy.length === 0) return 'All of it is in stock.';
+  const priced = toBuy.filter((c) => c.price !== null);
+  const cost = priced.reduce((sum, c) => sum + c.buy * (c.price ?? 0), 0);
+  return `${toBuy.reduce((sum, c) => sum + c.buy, 0)} parts of ${toBuy.length} kinds to buy${priced.length > 0 ? `, ${cost.toFixed(2)} for those with a price${priced.length < toBuy.length ? ` (${toBuy.length - priced.length} have none)` : ''}` : ''}.`;
+}
+
 /** What to buy, what meets where, in which order, and what to look at before power. Prints on its own. */
 export function Build() {
   const design = useDesign((d) => d);
+  const stock = useStock();
   const sheet = useMemo(() => buildSheet(design, currentVariantOf(design)), [design]);
   if (!sheet.ok) return <p className="panel failure">{failureWords(sheet)}</p>;
   const { parts, connections, stages, boards } = sheet.value;
   const { supply } = design.brief;
+  const covered = coverList(parts, stock ?? []);
+  const stocked = stock !== undefined && stock.length > 0;
   return (
     <div className="build-sheet">
       <section className="panel" aria-label="Parts list">
@@ -48,10 +61,11 @@ export function Build() {
               <th>where</th>
               <th className="number">a board</th>
               <th className="number">in all</th>
+              {stocked && <><th className="number">have</th><th className="number">buy</th></>}
             </tr>
           </thead>
           <tbody>
-            {parts.map((line) => (
+            {parts.map((line, i) => (
               <tr key={`${line.kind}${line.value}${line.name}${line.tolerancePct}`}>
                 <td className={line.kind === 'op-amp' ? undefined : 'figures part-value'}>{partText(line)}</td>
                 <td>{line.references.join(', ')}</td>
@@ -59,10 +73,12 @@ export function Build() {
                 <td className="number">
                   <b>{line.total}</b>
                 </td>
+                {stocked && <><td className="number">{covered[i].have || '–'}</td><td className={`number${covered[i].buy > 0 ? ' warn' : ''}`}>{covered[i].buy || '–'}</td></>}
               </tr>
             ))}
           </tbody>
         </table>
+        {stocked && <p className="reason" data-testid="shopping">{shoppingWords(covered)}</p>}
         <p className="reason quiet">R1.2 is R1 of the second stage on the path. Op-amps are counted in units; a dual package holds two, a quad four. Tie the inputs of a spare unit: output to −, + to {supply.kind === 'dual' ? 'ground' : 'virtual ground'}.</p>
       </section>
       <section className="panel" aria-label="Connections">

@@ -62,7 +62,7 @@ function StageFace({ stage }: { stage: Stage }) {
   const topology = topologyById(stage.topology);
   return (
     <>
-        <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={42} height={40} />
+        <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={36} height={40} />
         <span className="stage-words">
           <b>{facts?.name ?? topology.name}</b>
           <span className="quiet stage-topology">

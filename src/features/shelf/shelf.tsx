@@ -61,6 +61,7 @@ export function Shelf({ demo }: { demo: boolean }) {
         <span className="home">Jaunty Reed</span>
         <span className="top-quiet shelf-says">a desk for audio filters: from brief to log</span>
         <div className="top-actions">
+          <Link href="/stock" className="top-link">Stock</Link>
           <button type="button" className="plain icon" aria-label={theme === 'paper' ? 'Dark evening bench' : 'Light paper'} onClick={() => setTheme(theme === 'paper' ? 'bench' : 'paper')}><BulbOutlined /></button>
         </div>
       </header>

@@ -17,6 +17,7 @@ import { changePreferences, choosePart, currentVariantOf, setOutputResistor } fr
 import { useResults } from '@/store/results';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { setView, useView } from '@/store/view';
+import { ChooseTogether } from './choose-together';
 import { Outcome } from './outcome';
 import { PartInHand } from './part-in-hand';
 import { Turn } from './turn';
@@ -38,6 +39,7 @@ export function Values() {
       ) : (
         <p className="panel quiet">Choose a stage on the path.</p>
       )}
+      <ChooseTogether />
       <Turn />
       <Habits />
     </>

@@ -1,0 +1,5 @@
+import { StockPage } from './stock-page';
+
+export default function Page() {
+  return <StockPage />;
+}

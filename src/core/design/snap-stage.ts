@@ -1,0 +1,147 @@
+import { nearestPair } from '../parts/pairs';
+import { nearestPreferred, neighbours } from '../parts/preferred';
+import type { PartKind, PartValues } from '../topology/part';
+import type { SectionTarget } from '../filter/section';
+import type { Control, PartChoice, Preferences, Stage } from './schema';
+import { designStage, seriesFor, valuesOf, type DesignedPart, type DesignedStage } from './stage-design';
+import { stageErrorDb } from './stage-error';
+
+export type Use = NonNullable<PartChoice['use']>;
+
+/** Values for a stage's free parts, chosen together. */
+export interface StageSnap {
+  readonly uses: Readonly<Record<string, Use>>;
+  /** All values, those that were not free too. */
+  readonly values: PartValues;
+  /** Parts to buy: a pair is two. */
+  readonly partCount: number;
+  readonly pairs: number;
+  /** Largest difference of level it makes to the stage by itself, dB. */
+  readonly errorDb: number;
+}
+
+export interface SnapOptions {
+  /** How many values may be made of two parts. */
+  readonly mostPairs: number;
+  /** Capacitors at hand (F); absent: any of the series. */
+  readonly capacitors?: readonly number[];
+}
+
+/** Sets of capacitors that are looked into, of those the ones whose resistors are tried one by one, and how many of the best are kept of each and of all. */
+const MOST_SETS = 60;
+const TRIED_SETS = 8;
+const KEPT_OF_SET = 3;
+const KEPT = 8;
+/** Values on either side that a resistor is tried at; with more free parts than this, they are improved one after another. */
+const ALL_TOGETHER = 9;
+/** dB: nearer than this no one can tell. */
+const GOOD_ENOUGH = 0.002;
+
+const isFree = ({ spec, choice, wiper }: DesignedPart): boolean => !spec.given && !choice.pinned && !choice.control && !choice.leftOut && wiper === undefined && spec.kind !== 'potentiometer';
+
+/**
+ * Chooses all free parts of a stage together: sets of capacitors near the computed ones, for each the exact rest, then every combination of the values either side
+ * of it; then, while it helps and is allowed, one value after another made of two parts. The plain nearest values are among what is compared, so that the
+ * choice is never worse. For every number of pairs, as long as one more helps, the best few, best first.
+ */
+export function snapStage(stage: Stage, target: SectionTarget | null, preferences: Preferences, controls: readonly Control[], options: SnapOptions): StageSnap[][] {
+  const bare = designStage(forget(stage), target, preferences, controls);
+  if (!bare.ok) return [];
+  const designed = bare.value;
+  const nearest = evaluate(designed, {}, valuesOf(designed, 'chosen'));
+  const sets = capacitorSets(designed, preferences, options).map((set) => {
+    const redone = designStage(withCapacitors(forget(stage), set), target, preferences, controls);
+    return redone.ok ? { set, designed: redone.value, error: stageErrorDb(redone.value, { ...valuesOf(redone.value, 'chosen'), ...set }) } : null;
+  }).filter((s) => s !== null).sort((a, b) => a.error - b.error).slice(0, TRIED_SETS);
+  const byError = (a: StageSnap, b: StageSnap) => a.errorDb - b.errorDb;
+  const tried = sets.map(({ set, designed: redone }) => ({ redone, snaps: bestSingles(redone, set, preferences) }));
+  const levels = [[nearest, ...tried.flatMap(({ snaps }) => snaps)].sort(byError).slice(0, KEPT)];
+  const paired = tried.map(({ redone, snaps }) => ({ redone, snap: snaps[0] }));
+  for (let pairs = 1; pairs <= options.mostPairs && levels[levels.length - 1][0].errorDb > GOOD_ENOUGH; pairs++) {
+    paired.forEach((entry) => (entry.snap = withOneMorePair(entry.redone, entry.snap, preferences) ?? entry.snap));
+    const next = paired.map(({ snap }) => snap).filter((s) => s.pairs === pairs).sort(byError).slice(0, KEPT);
+    if (next.length === 0 || next[0].errorDb >= levels[levels.length - 1][0].errorDb - 1e-12) break;
+    levels.push(next);
+  }
+  return levels;
+}
+
+/** What the maker typed but did not hold is free. */
+const forget = (stage: Stage): Stage => ({ ...stage, parts: Object.fromEntries(Object.entries(stage.parts).map(([name, choice]) => [name, choice.pinned || choice.control ? choice : { ...choice, use: undefined }])) });
+
+const withCapacitors = (stage: Stage, set: PartValues): Stage => ({ ...stage, parts: { ...stage.parts, ...Object.fromEntries(Object.entries(set).map(([name, value]) => [name, { ...stage.parts[name], use: { kind: 'single' as const, values: [value] }, pinned: true }])) } });
+
+/** Near the computed capacitors, every one of them at its own value and at those either side; from those at hand, the nearest few. */
+function capacitorSets(designed: DesignedStage, preferences: Preferences, { capacitors }: SnapOptions): PartValues[] {
+  const free = designed.parts.filter((p) => p.spec.kind === 'capacitor' && isFree(p));
+  const choicesOf = (wanted: number): number[] => {
+    if (capacitors && capacitors.length > 0) return [...capacitors].sort((a, b) => Math.abs(Math.log(a / wanted)) - Math.abs(Math.log(b / wanted))).slice(0, 3);
+    const series = seriesFor('capacitor', preferences);
+    const here = nearestPreferred(wanted, series);
+    return [here, neighbours(here * 0.999, series).below, neighbours(here * 1.001, series).above];
+  };
+  let sets: PartValues[] = [{}];
+  for (const { spec, exact } of free) sets = sets.flatMap((set) => choicesOf(exact).map((value) => ({ ...set, [spec.name]: value }))).slice(0, MOST_SETS);
+  return sets;
+}
+
+const single = (value: number): Use => ({ kind: 'single', values: [value] });
+
+function evaluate(designed: DesignedStage, uses: Readonly<Record<string, Use>>, values: PartValues): StageSnap {
+  const pairs = Object.values(uses).filter((u) => u.values.length > 1).length;
+  return { uses, values, pairs, partCount: designed.parts.filter((p) => !p.spec.given && !p.choice.leftOut).length + pairs, errorDb: stageErrorDb(designed, values) };
+}
+
+/** With capacitors as given: every combination of the free parts' values either side, or one after another where there are too many. The best few. */
+function bestSingles(designed: DesignedStage, set: PartValues, preferences: Preferences): StageSnap[] {
+  const free = designed.parts.filter((p) => isFree(p) && !(p.spec.name in set));
+  const sides = free.map(({ spec, exact }) => {
+    const { below, above } = neighbours(exact, seriesFor(spec.kind, preferences));
+    return below === above ? [below] : [below, above];
+  });
+  const start = { ...valuesOf(designed, 'chosen'), ...set };
+  let best: { values: PartValues; error: number }[] = [{ values: start, error: stageErrorDb(designed, start) }];
+  const consider = (values: PartValues) => {
+    const error = stageErrorDb(designed, values);
+    if (best.length === KEPT_OF_SET && error >= best[best.length - 1].error) return;
+    best = [...best, { values, error }].sort((a, b) => a.error - b.error).slice(0, KEPT_OF_SET);
+  };
+  if (free.length <= ALL_TOGETHER) {
+    const count = sides.reduce((n, s) => n * s.length, 1);
+    for (let k = 0; k < count; k++) {
+      let rest = k;
+      consider({ ...start, ...Object.fromEntries(free.map(({ spec }, i) => {
+        const value = sides[i][rest % sides[i].length];
+        rest = Math.floor(rest / sides[i].length);
+        return [spec.name, value];
+      })) });
+    }
+  } else for (let pass = 0; pass < 3; pass++) free.forEach(({ spec }, i) => sides[i].forEach((value) => consider({ ...best[0].values, [spec.name]: value })));
+  return best.map(({ values }) => evaluate(designed, Object.fromEntries([...Object.keys(set), ...free.map(({ spec }) => spec.name)].map((name) => [name, single(values[name])])), values));
+}
+
+/** The one more value, made of two parts, that helps most; null when none does. */
+function withOneMorePair(designed: DesignedStage, snap: StageSnap, preferences: Preferences): StageSnap | null {
+  let best: StageSnap | null = null;
+  for (const { spec } of designed.parts) {
+    const use = snap.uses[spec.name];
+    if (!use || use.values.length > 1) continue;
+    const pair = nearestPair(idealFor(designed, snap.values, spec.name), seriesFor(spec.kind, preferences), spec.kind as PartKind);
+    const next = evaluate(designed, { ...snap.uses, [spec.name]: { kind: pair.kind, values: [...pair.values] } }, { ...snap.values, [spec.name]: pair.value });
+    if (next.errorDb < (best?.errorDb ?? snap.errorDb)) best = next;
+  }
+  return best;
+}
+
+/** The value at which one part, the others as they are, leaves the smallest error: by golden section over three per cent either side and more. */
+function idealFor(designed: DesignedStage, values: PartValues, name: string): number {
+  const at = (log: number) => stageErrorDb(designed, { ...values, [name]: values[name] * Math.exp(log) });
+  let [low, high] = [-0.12, 0.12];
+  const ratio = (Math.sqrt(5) - 1) / 2;
+  for (let i = 0; i < 30; i++) {
+    const [a, b] = [high - ratio * (high - low), low + ratio * (high - low)];
+    if (at(a) < at(b)) high = b;
+    else low = a;
+  }
+  return values[name] * Math.exp((low + high) / 2);
+}

@@ -1,0 +1,118 @@
+import type { SectionTarget } from '../filter/section';
+import { logGrid } from '../math/grid';
+import { success, type Result } from '../result';
+import type { Control, Preferences, Way } from './schema';
+import type { PartValues } from '../topology/part';
+import { largestDifference, reachedTarget, stageErrorDb } from './stage-error';
+import { snapStage, type SnapOptions, type StageSnap } from './snap-stage';
+import { designWay, valuesOf, type DesignedStage } from './stage-design';
+import { wayTargets } from './targets';
+
+/** A choice for some or all stages of a way, and what the whole way comes to with it. */
+export interface WaySnap {
+  readonly stages: readonly { readonly stageId: string; readonly snap: StageSnap }[];
+  readonly partCount: number;
+  readonly pairs: number;
+  /** Largest difference of level in the pass band of the whole way, by the sections' textbooks, dB. */
+  readonly errorDb: number;
+}
+
+export interface WaySnaps {
+  /** With the nearest value for every part. */
+  readonly nearest: { readonly errorDb: number; readonly partCount: number };
+  /** Fewest parts first. */
+  readonly choices: readonly WaySnap[];
+  /** What the parts' tolerances leave uncertain of the level in the pass band, dB: more precision than a fifth of it is wasted. */
+  readonly toleranceDb: number;
+}
+
+const GRID_POINTS = 121;
+/** dB under its best that a way passes still. */
+const PASS_DB = -3;
+/** How often every stage's choices are gone over for the sake of the whole. */
+const PASSES = 3;
+
+/** Chooses parts of a way's stages together, one stage or all. Fails as the design does. */
+export function snapWay(way: Way, preferences: Preferences, controls: readonly Control[], options: SnapOptions & { readonly stageId: string | null }): Result<WaySnaps> {
+  const designed = designWay(way, preferences, controls);
+  if (!designed.ok) return designed;
+  const { stages } = designed.value;
+  const { targets } = wayTargets(way);
+  const wanted = way.stages.map((_, i) => i).filter((i) => !way.stages[i].bypassed && (options.stageId === null || way.stages[i].id === options.stageId));
+  const judge = judgeOf(stages);
+  const nearestValues = stages.map((s) => valuesOf(s, 'chosen'));
+  const perStage = wanted.map((i) => ({ i, levels: snapStage(way.stages[i], targets[i], preferences, controls, options) })).filter(({ levels }) => levels.length > 0);
+  const countOf = (s: DesignedStage) => s.parts.filter((p) => !p.spec.given && !p.choice.leftOut).length;
+  const restCount = stages.reduce((sum, s, i) => sum + (perStage.some((p) => p.i === i) ? 0 : countOf(s)), 0);
+  const choices: WaySnap[] = [];
+  const mostPairs = perStage.reduce((sum, { levels }) => sum + (levels.length - 1), 0);
+  // Which stage is helped by a pair first: the one whose own error falls most. A choice for every number of pairs, so that the maker sees what each buys.
+  const level = perStage.map(() => 0);
+  for (let pairs = 0; pairs <= mostPairs; pairs++) {
+    if (pairs > 0) {
+      const gains = perStage.map(({ levels }, k) => (levels[level[k] + 1] ? levels[level[k]][0].errorDb - levels[level[k] + 1][0].errorDb : -1));
+      const best = gains.indexOf(Math.max(...gains));
+      if (gains[best] <= 0) break;
+      level[best]++;
+    }
+    const taken = together(perStage.map(({ i, levels }, k) => ({ i, snaps: levels[level[k]] })), nearestValues, judge);
+    const values = withSnaps(nearestValues, taken);
+    choices.push({
+      stages: taken.map(({ i, snap }) => ({ stageId: way.stages[i].id, snap })), pairs: taken.reduce((sum, t) => sum + t.snap.pairs, 0),
+      partCount: restCount + taken.reduce((sum, t) => sum + t.snap.partCount, 0), errorDb: judge(values),
+    });
+  }
+  const nearest = { errorDb: judge(nearestValues), partCount: stages.reduce((sum, s) => sum + countOf(s), 0) };
+  const worthwhile = choices.filter((c, k) => c.errorDb <= nearest.errorDb + 1e-12 && choices.slice(0, k).every((before) => c.errorDb < before.errorDb - 1e-4));
+  return success({ nearest, choices: worthwhile, toleranceDb: toleranceDb(stages, judge) });
+}
+
+type Judge = (values: readonly PartValues[]) => number;
+interface Taken {
+  readonly i: number;
+  readonly snap: StageSnap;
+}
+const withSnaps = (values: readonly PartValues[], taken: readonly Taken[]): PartValues[] => values.map((v, i) => taken.find((t) => t.i === i)?.snap.values ?? v);
+
+/** Of every stage's best few, those that are best together: what one stage misses another may make good. Gone over stage by stage until nothing helps. */
+function together(offers: readonly { readonly i: number; readonly snaps: readonly StageSnap[] }[], values: readonly PartValues[], judge: Judge): Taken[] {
+  let taken = offers.map(({ i, snaps }): Taken => ({ i, snap: snaps[0] }));
+  let error = judge(withSnaps(values, taken));
+  for (let pass = 0; pass < PASSES; pass++) {
+    const before = error;
+    offers.forEach(({ i, snaps }, k) => {
+      for (const snap of snaps) {
+        const next = taken.map((t, n) => (n === k ? { i, snap } : t));
+        const off = judge(withSnaps(values, next));
+        if (off < error - 1e-12) [taken, error] = [next, off];
+      }
+    });
+    if (error === before) break;
+  }
+  return taken;
+}
+
+/** How far a way's pass band is off with given values for its stages, dB: sections against their targets, over one another, and circuits with parameters of their own by those. */
+function judgeOf(stages: readonly DesignedStage[]): Judge {
+  const counted = stages.map((s, i) => ({ s, i })).filter(({ s }) => s.role === 'section' && !s.stage.bypassed && s.target.order > 0);
+  const targets = counted.map(({ s }) => (s.role === 'section' ? s.target : null)).filter((t): t is SectionTarget => t !== null);
+  const networks = stages.map((s, i) => ({ s, i })).filter(({ s }) => s.role === 'network' && !s.stage.bypassed);
+  const worstNetwork: Judge = (values) => networks.reduce((worst, { s, i }) => Math.max(worst, stageErrorDb(s, values[i])), 0);
+  if (targets.length === 0) return worstNetwork;
+  const freqs = targets.map((t) => t.freqHz);
+  const grid = logGrid(Math.min(...freqs) / 10, Math.max(...freqs) * 10, GRID_POINTS);
+  return (values) => Math.max(worstNetwork(values), largestDifference(targets, counted.map(({ s, i }) => (s.role === 'section' ? reachedTarget(s, values[i]) : targets[0])), grid, PASS_DB));
+}
+
+/** Each part at the end of its tolerance, one after another, added as independent errors are. */
+function toleranceDb(stages: readonly DesignedStage[], judge: Judge): number {
+  const exact = stages.map((s) => valuesOf(s, 'exact'));
+  let square = 0;
+  stages.forEach((s, i) => {
+    for (const { spec, tolerancePct } of s.parts) {
+      const moved = judge(exact.map((v, k) => (k === i ? { ...v, [spec.name]: v[spec.name] * (1 + tolerancePct / 100) } : v)));
+      square += moved * moved;
+    }
+  });
+  return Math.sqrt(square);
+}

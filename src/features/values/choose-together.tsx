@@ -1,0 +1,90 @@
+import { Button, Segmented, Select } from 'antd';
+import { useState } from 'react';
+import type { WaySnap, WaySnaps } from '@/core/design/snap-way';
+import { formatQuantity } from '@/core/units/quantity';
+import { failureWords } from '@/ui/words';
+import { edit, useDesign } from '@/store/document';
+import { takeValues } from '@/store/edits';
+import { cancelSnap, runSnap, useResults } from '@/store/results';
+import { useStockedCapacitors } from '@/store/stock';
+import { useSelectedStage } from '@/store/use-selected-stage';
+
+type Scope = 'path' | 'stage';
+const SCOPES: { value: Scope; label: string }[] = [{ value: 'path', label: 'whole path' }, { value: 'stage', label: 'this stage' }];
+const PAIRS = [{ value: 0, label: 'single parts' }, { value: 1, label: 'one pair a stage' }, { value: 3, label: 'pairs where they help' }];
+const dB = (v: number) => formatQuantity(v, 'decibel', { digits: 2 });
+
+/** All parts chosen together, so that what one misses another makes good: the few best, with what each costs. */
+export function ChooseTogether() {
+  const { stage } = useSelectedStage();
+  const [scope, setScope] = useState<Scope>('path');
+  const [pairs, setPairs] = useState(3);
+  const [atHand, setAtHand] = useState(false);
+  const [wrong, setWrong] = useState<string | null>(null);
+  const snapping = useResults((s) => s.snapping);
+  const snaps = useResults((s) => s.snaps);
+  const current = useDesign((d) => d);
+  const stocked = useStockedCapacitors();
+  const run = async () => {
+    const failed = await runSnap(scope === 'stage' ? (stage?.id ?? null) : null, pairs, atHand && stocked.length > 0 ? stocked : undefined);
+    setWrong(failed ? failureWords(failed) : null);
+  };
+  // What was chosen for another circuit is not offered for this one; taking a choice changes only parts.
+  const fits = snaps !== null && snaps.forDesign.id === current.id && snaps.result.choices.every((c) => c.stages.every(({ stageId }) => current.variants.some((v) => v.id === current.currentVariant && v.ways[0].stages.some((s) => s.id === stageId))));
+  return (
+    <section className="panel" aria-label="Choose together" data-testid="choose-together">
+      <header>
+        <h2>Choose together</h2>
+        <Segmented size="small" aria-label="What is chosen" value={scope} options={SCOPES} onChange={setScope} />
+      </header>
+      <div className="field-row together-row">
+        <Select size="small" aria-label="Pairs" value={pairs} options={PAIRS} onChange={setPairs} popupMatchSelectWidth={false} />
+        {stocked.length > 0 && <Select size="small" aria-label="Capacitors from" value={atHand} options={[{ value: false, label: 'any of the series' }, { value: true, label: 'capacitors in stock' }]} onChange={setAtHand} popupMatchSelectWidth={false} />}
+        {snapping ? <Button size="small" onClick={cancelSnap}>Cancel</Button> : <Button size="small" type="primary" onClick={() => void run()}>Choose</Button>}
+        {snapping && <span className="quiet" role="status">trying combinations …</span>}
+      </div>
+      {wrong && <p role="alert" className="reason bad">{wrong}</p>}
+      {fits && !snapping ? <Choices snaps={snaps.result} /> : <p className="reason quiet">Nearest values, one by one, add their errors up. Chosen together, what one part misses another makes good.</p>}
+    </section>
+  );
+}
+
+function Choices({ snaps: { nearest, choices, toleranceDb } }: { snaps: WaySnaps }) {
+  const wasted = toleranceDb / 5;
+  const enough = choices.findIndex((c) => c.errorDb <= wasted);
+  return (
+    <>
+      <table className="sheet" data-testid="choices">
+        <thead>
+          <tr>
+            <th>choice</th>
+            <th className="number">parts</th>
+            <th className="number">off by</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          <tr>
+            <td className="quiet">nearest values</td>
+            <td className="number">{nearest.partCount}</td>
+            <td className="number" data-testid="nearest-error">{dB(nearest.errorDb)}</td>
+            <td />
+          </tr>
+          {choices.map((choice, i) => (
+            <tr key={i} className={i === enough ? 'current' : undefined}>
+              <td>{choice.pairs === 0 ? 'single parts' : choice.pairs === 1 ? 'one pair' : `${choice.pairs} pairs`}{i === enough && <span className="live"> enough</span>}</td>
+              <td className="number">{choice.partCount}</td>
+              <td className="number" data-testid="choice-error">{dB(choice.errorDb)}</td>
+              <td className="drop"><Button size="small" aria-label={`Take ${wordsOf(choice)}`} onClick={() => edit(takeValues(choice.stages))}>Take</Button></td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="reason quiet">
+        Largest miss in the pass band, in decibels. The parts’ tolerances leave {dB(toleranceDb)} uncertain: {enough >= 0 ? `nearer than ${dB(wasted)} is precision that they do not hold.` : 'a finer series, pairs or other capacitors would bring it nearer.'}
+      </p>
+    </>
+  );
+}
+
+const wordsOf = ({ pairs, errorDb }: WaySnap): string => `${pairs === 0 ? 'single parts' : `${pairs} pairs`}, off by ${dB(errorDb)}`;
