@@ -85,6 +85,14 @@ export const removePlan = (planId: string): Edit => (draft) => {
   way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId);
 };
 
+/** Takes a plan in place of those there are; stages added by hand stay. */
+export const takePlan = (plan: Plan): Edit => (draft) => {
+  const way = wayOf(draft);
+  way.stages = way.stages.filter((s) => placeOf(s) === null);
+  way.plans = [{ ...plan, id: newId() }];
+  rearrange(way);
+};
+
 /** Puts a stage at another place on the path; the order is then the maker's own. */
 export const moveStage = (from: number, to: number): Edit => (draft) => {
   const way = wayOf(draft);

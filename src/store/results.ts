@@ -2,6 +2,7 @@ import { create } from 'zustand';
 import type { Design, Stage, Way } from '@/core/design/schema';
 import type { Candidate } from '@/core/jobs/compare';
 import type { DeskExtras, DeskResult, Grid } from '@/core/jobs/desk-types';
+import type { Matches } from '@/core/jobs/match';
 import type { PartDetail } from '@/core/jobs/detail';
 import type { FourViews } from '@/core/jobs/four-views';
 import type { Shaping } from '@/core/jobs/shaping';
@@ -35,6 +36,8 @@ interface ResultsState {
   /** Parts chosen together, and what they were chosen for. */
   readonly snaps: { readonly result: WaySnaps; readonly forDesign: Design; readonly stageId: string | null } | null;
   readonly snapping: boolean;
+  /** What would meet the brief, while it is being chosen from. */
+  readonly matches: Matches | null;
   readonly candidates: readonly Candidate[] | null;
   readonly spread: { readonly result: SpreadResult; readonly forDesign: Design; readonly seed: number } | null;
   readonly spreadProgress: number | null;
@@ -42,7 +45,7 @@ interface ResultsState {
   readonly band: { readonly band: SpreadBand; readonly forDesign: Design } | null;
 }
 
-const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, snaps: null, snapping: false, candidates: null, spread: null, spreadProgress: null, band: null };
+const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, snaps: null, snapping: false, matches: null, candidates: null, spread: null, spreadProgress: null, band: null };
 export const resultsStore = create<ResultsState>()(() => NONE);
 export const useResults = resultsStore;
 
@@ -127,7 +130,7 @@ export function startLiveResults(): () => void {
     const waveHz = view.waveHz ?? defaultWaveHz(design);
     if (view.curveView === 'wave') time.ask({ kind: 'time', ...common, wave: { kind: 'periodic', wave: view.wave, freqHz: waveHz } });
     const stage = selectedStageOf(design, view.selectedStage);
-    if (stage && view.curveView === 'four') fourViews.ask({ kind: 'four-views', ...common, stageId: stage.id, wave: view.wave, freqHz: waveHz, discharge: dischargeOf(variant.ways[0], stage, view.dischargeOhm) });
+    if (stage && view.curveView === 'four') fourViews.ask({ kind: 'four-views', ...common, ghostVariantId: view.ghostVariant === variant.id ? null : view.ghostVariant, stageId: stage.id, wave: view.wave, freqHz: waveHz, discharge: dischargeOf(variant.ways[0], stage, view.dischargeOhm) });
     clearTimeout(rest);
     rest = setTimeout(() => {
       if (stage) detail.ask({ kind: 'detail', ...common, stageId: stage.id });
@@ -210,6 +213,16 @@ export async function runSpread(seed: number, runs: number): Promise<Failure | n
   resultsStore.setState({ spread: { result: answer.value, forDesign: design, seed }, band: null });
   return null;
 }
+
+/** Looks for what would meet the brief. Resolves when done or failed. */
+export async function findMatches(): Promise<Failure | null> {
+  const { design } = documentStore.getState();
+  if (!design) return null;
+  const answer = await startJob<'match'>({ kind: 'match', design: lean(design), variantId: currentVariantOf(design).id, grid: { ...gridFor(design), points: TURN_POINTS } }).answer;
+  resultsStore.setState({ matches: answer.ok ? answer.value : null });
+  return answer.ok ? null : answer;
+}
+export const forgetMatches = (): void => resultsStore.setState({ matches: null });
 
 let runningSnap: RunningJob<WaySnaps> | null = null;
 

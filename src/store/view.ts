@@ -31,12 +31,14 @@ interface ViewState {
   /** The control whose whole rotation is shown. */
   readonly turnedControl: string | null;
   readonly shapingGoal: ShapingGoal;
+  /** Of what would meet the brief, the one pointed at. */
+  readonly pointedMatch: number | null;
   readonly dragging: boolean;
 }
 
 const FRESH: ViewState = {
   task: 'brief', curveView: 'response', shown: { asBuilt: true, ideal: true, ghost: true, bare: false, straight: false, isolated: false, taps: false, family: true, measured: true, spread: true, brief: true },
-  selectedStage: null, cursor: null, ghostVariant: null, flipped: false, wave: 'square', waveHz: null, dischargeOhm: null, selectedPart: null, turnedControl: null, shapingGoal: { keepHz: 1000, loseHz: 60e3, loseDb: 15 }, dragging: false,
+  selectedStage: null, cursor: null, ghostVariant: null, flipped: false, wave: 'square', waveHz: null, dischargeOhm: null, selectedPart: null, turnedControl: null, shapingGoal: { keepHz: 1000, loseHz: 60e3, loseDb: 15 }, pointedMatch: null, dragging: false,
 };
 
 export const viewStore = create<ViewState>()(() => FRESH);

@@ -120,6 +120,13 @@ function adviceFor(code: string, level: Check['level']): string | null {
 const RESPONSE_WORDS: Record<FilterResponse, string> = { lowpass: 'low-pass', highpass: 'high-pass', bandpass: 'band-pass', notch: 'notch', allpass: 'all-pass' };
 export const PLAN_WORDS: Record<PlanResponse, string> = { lowpass: 'Low-pass', highpass: 'High-pass', bandpass: 'Band-pass', bandstop: 'Band-stop', allpass: 'All-pass' };
 
+const MASK_WORDS: Readonly<Record<string, string>> = {
+  keep: 'Say first what may be lost at most: “keep”.',
+  lose: 'Say first what must go: “lose”.',
+  'keep-below': 'What is lost above needs a limit that keeps what lies below it.',
+  'keep-above': 'What is lost below needs a limit that keeps what lies above it.',
+};
+
 /** A failed design or simulation, for the strip above the curves. */
 export function failureWords({ code, data }: Failure): string {
   switch (code) {
@@ -136,6 +143,12 @@ export function failureWords({ code, data }: Failure): string {
       return `${data.topology} does not build ${RESPONSE_WORDS[data.response as FilterResponse]} sections. Choose another topology for the stage.`;
     case 'null-apart':
       return `This circuit has its null at its natural frequency; the section wants it ${plain(data.ratio)} times that. Choose a circuit with a free null (Bainter, Tow-Thomas, state variable).`;
+    case 'no-mask':
+      return MASK_WORDS[String(data.why)];
+    case 'mask-crossed':
+      return 'A frequency that is to be kept lies where it is to be lost: move the limits apart.';
+    case 'no-ladder':
+      return `No ladder of order ${data.order} has ${plain(data.rippleDb)} dB of ripple${Number(data.attenuationDb) > 0 ? ` and ${plain(data.attenuationDb)} dB of attenuation` : ''} with positive parts. Ask for more attenuation, less ripple, or another order.`;
     case 'stock-columns':
       return `The first line names no column called ${(data.missing as readonly string[]).join(' or ')}. It wants kind, value, count, and may have name, tolerance, grade and price. Nothing was changed.`;
     case 'stock-lines':

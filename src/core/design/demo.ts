@@ -10,7 +10,7 @@ function counting(prefix: string): MakeId {
 
 /** Designs from a made-up reed-organ workshop, with our own numbers. */
 export function demoDesigns(): Design[] {
-  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), voxFormant()];
+  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), voxFormant(), bombardeLeapfrog()];
 }
 
 function rumbleFilter(): Design {
@@ -183,5 +183,22 @@ function voxFormant(): Design {
       load: { name: 'Swell mixer', ohm: 22e3 },
     },
     variants: base.variants.map((v) => ({ ...v, label: 'state variable' })),
+  };
+}
+
+/** Very steep, and beside it the gentlest there is: harmonics one by one, or all by degrees. */
+function bombardeLeapfrog(): Design {
+  const base = withNetwork('Bombarde leapfrog', 'bomb', 'leapfrog-ladder', { form: 'order 7, nulls', parameters: { cutoffHz: 1500, rippleDb: 0.3, attenuationDb: 60 } });
+  const gentle = createDesign('', (id) => [createPlan(id(), 'lowpass', 'butterworth', 1, 1500)], counting('bomb-b')).variants[0];
+  return {
+    ...base,
+    brief: {
+      ...base.brief,
+      note: 'The bombarde’s reeds through a cutoff so steep that their harmonics come in one by one as it rises. B is a single RC, which lowers all of them by degrees.',
+      signalVolts: 0.5,
+      source: { name: 'Bombarde pickup', ohm: 100 },
+      load: { name: 'Tone cabinet', ohm: 47e3 },
+    },
+    variants: [...base.variants.map((v) => ({ ...v, label: 'leapfrog, 7th' })), { ...gentle, id: 'bomb-b', name: 'B', label: 'one RC' }],
   };
 }

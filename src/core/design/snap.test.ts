@@ -1,5 +1,4 @@
 import fc from 'fast-check';
-import { ALIGNMENTS } from '../filter/alignments/index';
 import { neighbours } from '../parts/preferred';
 import { must } from '../result';
 import { createDesign, createPlan } from './create';
@@ -27,7 +26,7 @@ test('chosen together, the demo designs come nearer than with the nearest values
 test('it never does worse than the nearest values', () => {
   fc.assert(
     fc.property(
-      fc.integer({ min: 2, max: 5 }), fc.constantFrom(...ALIGNMENTS.filter((a) => a.id === 'butterworth' || a.id === 'chebyshev' || a.id === 'bessel').map((a) => a.id)), fc.double({ min: 30, max: 15e3, noNaN: true }), fc.constantFrom('sallen-key-unity-gain', 'multiple-feedback', 'tow-thomas'),
+      fc.integer({ min: 2, max: 5 }), fc.constantFrom('butterworth' as const, 'chebyshev' as const, 'bessel' as const), fc.double({ min: 30, max: 15e3, noNaN: true }), fc.constantFrom('sallen-key-unity-gain', 'multiple-feedback', 'tow-thomas'),
       (order, alignment, cutoffHz, topology) => {
         const { nearest, choices } = snap(filter(order, alignment, cutoffHz, topology), { mostPairs: 0 });
         for (const { errorDb } of choices) expect(errorDb).toBeLessThanOrEqual(nearest.errorDb + 1e-9);

@@ -18,6 +18,8 @@ export interface FourViewsRequest {
   readonly stageId: string;
   readonly wave: WaveId;
   readonly freqHz: number;
+  /** Another variant, on the same wave. */
+  readonly ghostVariantId?: string | null;
   /** While the switch is off this resistor is of another size (ohm): it charges through one and discharges through another. */
   readonly discharge: { readonly part: string; readonly ohm: number } | null;
 }
@@ -28,11 +30,11 @@ export interface FourViews {
   readonly freqHz: number;
   /** Switched on for the first half and off for the second. Time constants (s): to 63.2 % of the way, each way; settled within 1 % and within 1 cent of an octave per volt. Null for what does not go from one level to another. */
   readonly charge: TimeCurve & { readonly offAtS: number; readonly onTauS: number | null; readonly offTauS: number | null; readonly settled: { readonly onePctS: number; readonly centS: number } | null };
-  readonly through: TimeCurve;
+  readonly through: TimeCurve & { readonly ghost: Float64Array | null };
   /** At the frequency: level (dB) and phase (degrees, −180 to 180) of a sine, and how late it comes (s). */
   readonly at: { readonly levelDb: number; readonly phaseDeg: number; readonly lateS: number };
-  /** Peak of harmonics 1, 2 … before and after, V. */
-  readonly harmonics: { readonly before: Float64Array; readonly after: Float64Array };
+  /** Peak of harmonics 1, 2 … before and after, and after the other variant, V. */
+  readonly harmonics: { readonly before: Float64Array; readonly after: Float64Array; readonly ghost: Float64Array | null };
   /** Where power is half what passes best, and where voltage is. */
   readonly half: readonly { readonly of: 'power' | 'voltage'; readonly freqHz: number; readonly falling: boolean }[];
   readonly parts: readonly PartAtWork[];
@@ -66,14 +68,27 @@ export function runFourViews(request: FourViewsRequest, solver: AcSolver): Resul
   if (!passed.ok) return passed;
   const before = harmonicHz.map((_, k) => periodicWave(wave).harmonic(k + 1));
   const [h] = passed.value;
+  const ghost = ghostOf(request, harmonicHz, before, solver);
   const phaseDeg = (Math.atan2(h[1], h[0]) * 180) / Math.PI;
   return success({
     stageId, wave, freqHz, charge: charge.value,
-    through: { ...driveOver(wave, freqHz), output: repeated(nodeOver(built.value, rows.value, output)) },
+    through: { ...driveOver(wave, freqHz), output: repeated(nodeOver(built.value, rows.value, output)), ghost: ghost?.output ?? null },
     at: { levelDb: levelsDb(h)[0], phaseDeg, lateS: -phaseDeg / 360 / freqHz },
-    harmonics: { before, after: before.map((size, k) => size * Math.hypot(h[2 * k], h[2 * k + 1])) },
+    harmonics: { before, after: before.map((size, k) => size * Math.hypot(h[2 * k], h[2 * k + 1])), ghost: ghost?.harmonics ?? null },
     half: halves(built.value, solver), parts: partsAtWork(built.value, steps, stageId),
   });
+}
+
+/** The same wave through another variant; null when there is none, or it has no answer. */
+function ghostOf({ design, ghostVariantId, wave, freqHz }: FourViewsRequest, harmonicHz: Float64Array, before: Float64Array, solver: AcSolver): { output: Float64Array; harmonics: Float64Array } | null {
+  const variant = design.variants.find((v) => v.id === ghostVariantId);
+  const built = variant ? compile(design, variant, AS_BUILT) : null;
+  if (!built?.ok) return null;
+  const rows = steadyRows(built.value, wave, freqHz);
+  const passed = solver.sweep(built.value.circuit, harmonicHz, [built.value.ways[0].output]);
+  if (!rows.ok || !passed.ok) return null;
+  const [h] = passed.value;
+  return { output: repeated(nodeOver(built.value, rows.value, built.value.ways[0].output)), harmonics: before.map((size, k) => size * Math.hypot(h[2 * k], h[2 * k + 1])) };
 }
 
 function chargeCurve(design: Design, variant: Variant, built: Compilation, { stageId, discharge }: FourViewsRequest, solver: AcSolver): Result<FourViews['charge']> {

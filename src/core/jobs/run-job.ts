@@ -16,6 +16,7 @@ import { runShaping, type Shaping, type ShapingRequest } from './shaping';
 import { runTurn, type Turn, type TurnRequest } from './turn';
 import { runDetail, type DetailRequest, type PartDetail } from './detail';
 import { runBand, runSpread, type BandRequest, type SpreadBand, type SpreadRequest, type SpreadResult } from './spread';
+import { runMatch, type Matches, type MatchRequest } from './match';
 import { runSnap, type SnapRequest } from './snap';
 import type { WaySnaps } from '../design/snap-way';
 import { runThumbnail, type ThumbnailRequest } from './thumbnail';
@@ -26,7 +27,7 @@ export interface TopologiesRequest {
 }
 
 export type JobRequest =
-  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | SpreadRequest | BandRequest | ThumbnailRequest
+  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
 
@@ -40,6 +41,7 @@ export interface JobAnswers {
   readonly turn: Turn;
   readonly shaping: Shaping;
   readonly snap: WaySnaps;
+  readonly match: Matches;
   readonly spread: SpreadResult;
   readonly band: SpreadBand;
   readonly thumbnail: { readonly freqHz: Float64Array; readonly levelDb: Float64Array };
@@ -80,6 +82,8 @@ export class JobRunner {
         return runTurn(request, this.solver);
       case 'shaping':
         return runShaping(request);
+      case 'match':
+        return runMatch(request, this.solver);
       case 'snap':
         return runSnap(request);
       case 'spread':

@@ -11,6 +11,7 @@ import { firstOrderBuffered } from './first-order-buffered';
 import { firstOrderCoil } from './first-order-coil';
 import { firstOrderPassive } from './first-order-passive';
 import { lPad } from './l-pad';
+import { leapfrogLadder } from './leapfrog-ladder';
 import { lagNetwork } from './lag-network';
 import { leadLagNetwork } from './lead-lag-network';
 import { leadNetwork } from './lead-network';
@@ -52,6 +53,7 @@ export const TOPOLOGIES: readonly Topology[] = [
   firstOrderAllPass,
   bandPassSubtractor,
   buffer,
+  leapfrogLadder,
   coilCapacitor,
   shapedAmplifierNonInverting,
   shapedAmplifierInverting,

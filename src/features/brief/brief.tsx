@@ -14,6 +14,7 @@ import { beginGesture, documentStore, edit, endGesture, useDesign } from '@/stor
 import { addLimit, changeBrief, changeLimit, changePlan, currentVariantOf, removeLimit, removePlan } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { useDesignToRead } from '@/store/use-design-to-read';
+import { MatchBrief } from './match-brief';
 import { OwnSections } from './own-sections';
 
 /** What is wanted: response, cutoff, order, gain; from what, into what, at what level, on what supply; and what must be met. */
@@ -27,6 +28,7 @@ export function Brief() {
       {plans.length === 0 && <p className="panel quiet">This path has no plan. Add a low-pass or a high-pass with the + at its end.</p>}
       <Surroundings />
       <Limits />
+      <MatchBrief />
     </>
   );
 }

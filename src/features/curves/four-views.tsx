@@ -108,10 +108,11 @@ function Stamp({ x, y, text }: { x: number; y: number; text: string }) {
 
 function Through({ views: { through, at }, width, height }: { views: FourViews; width: number; height: number }) {
   const x = timeAxis(through.timeS[through.timeS.length - 1], 5);
-  const y = useMemo(() => voltAxis([through.drive, through.output], HEADROOM), [through]);
+  const y = useMemo(() => voltAxis([through.drive, through.output, ...(through.ghost ? [through.ghost] : [])], HEADROOM), [through]);
   return (
     <ChartFrame width={width} height={height} x={x} y={y} title={`V, in and out: ${formatSigned(at.levelDb, 'decibel', 1)}`} xUnit={x.unit}>
       <Trace x={through.timeS} y={through.drive} className="drive" />
+      {through.ghost && <Trace x={through.timeS} y={through.ghost} className="ghost" testId="trace-wave-ghost" />}
       <Trace x={through.timeS} y={through.output} className="asBuilt" testId="trace-wave" />
     </ChartFrame>
   );

@@ -9,7 +9,7 @@ import { useHeld } from './use-held';
 import { delayAxis, differenceAxis, frequencyAxis, levelAxis, phaseAxis } from './axes';
 import { CursorLayer } from './cursor';
 import { CutoffHandles } from './handles';
-import { BriefLimits, DelayTraces, DifferenceTrace, FamilyTraces, LevelTraces, MarkLayer, PhaseTraces, SpreadBand } from './response-layers';
+import { BriefLimits, DelayTraces, DifferenceTrace, FamilyTraces, MatchTraces, LevelTraces, MarkLayer, PhaseTraces, SpreadBand } from './response-layers';
 
 const PHASE_SHARE = 0.3;
 
@@ -58,6 +58,7 @@ const RESPONSE_LAYERS = (
     <BriefLimits />
     <SpreadBand />
     <FamilyTraces />
+    <MatchTraces />
     <LevelTraces />
     <CursorLayer snaps />
     <MarkLayer />

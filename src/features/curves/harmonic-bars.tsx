@@ -10,18 +10,18 @@ const minus = (v: number) => `${v}`.replace('-', '−');
 
 /** Harmonics before, as outlines, and after, filled; dB re 1 V. */
 export function HarmonicBars({ views, width, height }: { views: FourViews; width: number; height: number }) {
-  const { before, after } = views.harmonics;
+  const { before, after, ghost } = views.harmonics;
   const x = useMemo((): Axis => ({ from: 0, to: before.length + 1, labelled: [1, 3, 5, 7, 9, 11, 13, 15].filter((k) => k <= before.length), format: String }), [before.length]);
   const top = Math.max(10, ...Array.from(after, (v) => 10 * Math.ceil(decibels(Math.max(v, 1e-6)) / 10)));
   const y = useMemo((): Axis => ({ from: FLOOR_DB, to: top, labelled: [-60, -40, -20, 0, 20, 40].filter((v) => v <= top), format: minus }), [top]);
   return (
-    <ChartFrame width={width} height={height} x={x} y={y} title="harmonics, dB re 1 V: before, after" xUnit="× f">
-      <Bars before={before} after={after} />
+    <ChartFrame width={width} height={height} x={x} y={y} title={`harmonics, dB re 1 V: before, after${ghost ? ', ghost as a line' : ''}`} xUnit="× f">
+      <Bars before={before} after={after} ghost={ghost} />
     </ChartFrame>
   );
 }
 
-function Bars({ before, after }: { before: Float64Array; after: Float64Array }) {
+function Bars({ before, after, ghost }: FourViews['harmonics']) {
   const plot = usePlot();
   if (!plot) return null;
   const wide = Math.min(16, (plot.area.width / (before.length + 1)) * 0.6);
@@ -37,6 +37,7 @@ function Bars({ before, after }: { before: Float64Array; after: Float64Array }) 
         <g key={k}>
           {bar(after[k], k, 'harmonic after')}
           {bar(size, k, 'harmonic before')}
+          {ghost && decibels(ghost[k]) > FLOOR_DB && <path d={`M${(plot.x(k + 1) - wide / 2 - 3).toFixed(1)} ${plot.y(decibels(ghost[k])).toFixed(1)}h${(wide + 6).toFixed(1)}`} className="harmonic-ghost" />}
         </g>
       ))}
     </g>

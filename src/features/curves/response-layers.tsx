@@ -56,6 +56,19 @@ export function FamilyTraces() {
   );
 }
 
+/** What would meet the brief, faint; the one pointed at stands out. */
+export function MatchTraces() {
+  const matches = useResults((s) => s.matches);
+  const pointed = useView((s) => s.pointedMatch);
+  const onBrief = useView((s) => s.task === 'brief');
+  if (!matches || !onBrief) return null;
+  return (
+    <g data-testid="match-traces">
+      {matches.matches.map((m, i) => <Trace key={i} x={matches.freqHz} y={m.levelDb} className={i === pointed ? 'ghost' : 'family'} />)}
+    </g>
+  );
+}
+
 export function DifferenceTrace() {
   const desk = useResults((s) => s.desk);
   const difference = useMemo(() => (desk ? differenceOf(desk) : null), [desk]);

@@ -82,6 +82,7 @@ const SINGLES = [
 
 const GROUPS = [
   { key: 'amps', label: 'Shaped amplifier', ids: ['shaped-amplifier-non-inverting', 'shaped-amplifier-inverting'] },
+  { key: 'ladders', label: 'Ladders', ids: ['leapfrog-ladder'] },
   { key: 'rows', label: 'RC in a row', ids: ['equal-sections-loaded', 'equal-sections-isolated', 'phase-shift-ladder'] },
   { key: 'shapes', label: 'Lead, lag and bridges', ids: ['lead-network', 'lag-network', 'lead-lag-network', 'wien-network', 'twin-t', 'bridged-t'] },
   { key: 'lcr', label: 'Resonant LCR', ids: ['series-lcr', 'parallel-lcr'] },

@@ -1,0 +1,86 @@
+import { Button } from 'antd';
+import { useEffect, useState } from 'react';
+import type { Match } from '@/core/jobs/match';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { failureWords, PLAN_WORDS } from '@/ui/words';
+import { edit, useDesign } from '@/store/document';
+import { takePlan } from '@/store/edits';
+import { findMatches, forgetMatches, useResults } from '@/store/results';
+import { setView, useView } from '@/store/view';
+
+type Key = 'order' | 'parts' | 'q' | 'delay' | 'real';
+const HEADS: { key: Key; label: string; title: string }[] = [
+  { key: 'order', label: 'order', title: 'number of poles' },
+  { key: 'parts', label: 'parts', title: 'parts, and op-amps' },
+  { key: 'q', label: 'Q', title: 'of the sharpest stage' },
+  { key: 'delay', label: 'delay ±', title: 'how unlike the delays in the pass band are' },
+  { key: 'real', label: 'real', title: 'worst miss in the pass band with real parts, dB' },
+];
+const rank = (m: Match, key: Key): number => {
+  if (key === 'order') return m.plan.order;
+  if (key === 'q') return m.worstQ;
+  if (key === 'delay') return m.delayRippleS;
+  if ('ok' in m.figures) return Infinity;
+  return key === 'parts' ? m.figures.partCount : Math.abs(m.figures.realPartsDb);
+};
+
+/** The smallest order of every alignment that meets the brief, to pick from, ranked by what matters, its curves laid over one another. */
+export function MatchBrief() {
+  const mask = useDesign((d) => d.brief.mask);
+  const matches = useResults((s) => s.matches);
+  const pointed = useView((s) => s.pointedMatch);
+  const [by, setBy] = useState<Key>('parts');
+  const [wrong, setWrong] = useState<string | null>(null);
+  // Other limits have other answers; the curves go when the panel does.
+  useEffect(() => forgetMatches, [mask]);
+  if (mask.length === 0) return null;
+  const find = async () => {
+    const failed = await findMatches();
+    setWrong(failed ? failureWords(failed) : null);
+  };
+  const ordered = matches?.matches.map((match, index) => ({ match, index })).sort((a, b) => rank(a.match, by) - rank(b.match, by) || rank(a.match, 'order') - rank(b.match, 'order'));
+  const take = (match: Match) => {
+    edit(takePlan(match.plan));
+    setView({ selectedStage: null, pointedMatch: null });
+    forgetMatches();
+  };
+  return (
+    <section className="panel" aria-label="What would meet it" data-testid="matches">
+      <header>
+        <h2>What would meet it</h2>
+        {matches ? <Button size="small" type="text" onClick={forgetMatches}>Put away</Button> : <Button size="small" onClick={() => void find()}>Match this brief</Button>}
+      </header>
+      {wrong && !matches && <p role="alert" className="reason bad">{wrong}</p>}
+      {!ordered && !wrong && <p className="reason quiet">The smallest order of every alignment that meets these limits, side by side.</p>}
+      {ordered && ordered.length === 0 && <p className="reason">No alignment meets this up to order ten. Move the limits apart, or allow more loss.</p>}
+      {ordered && ordered.length > 0 && (
+        <table className="sheet matches">
+          <thead>
+            <tr>
+              <th>alignment</th>
+              {HEADS.map(({ key, label, title }) => (
+                <th key={key} className="number" title={title} aria-sort={by === key ? 'ascending' : undefined}>
+                  <button type="button" className="link" onClick={() => setBy(key)}>{by === key ? `${label} ↓` : label}</button>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {ordered.map(({ match, index }) => (
+              <tr key={match.plan.alignment} className={index === pointed ? 'lit' : undefined} onPointerEnter={() => setView({ pointedMatch: index })} onPointerLeave={() => setView({ pointedMatch: null })}>
+                <td>
+                  <button type="button" className="link" title={`${PLAN_WORDS[match.plan.response]} at ${formatQuantity(match.plan.cutoffHz, 'frequency', { digits: 3 })}`} onFocus={() => setView({ pointedMatch: index })} onBlur={() => setView({ pointedMatch: null })} onClick={() => take(match)}>{match.name}</button>
+                </td>
+                <td className="number">{match.plan.order}</td>
+                <td className="number">{'ok' in match.figures ? '–' : `${match.figures.partCount} + ${match.figures.opAmps}`}</td>
+                <td className="number">{match.worstQ.toFixed(2)}</td>
+                <td className="number">{formatQuantity(match.delayRippleS, 'time', { digits: 2 })}</td>
+                <td className="number">{'ok' in match.figures ? '–' : formatSigned(match.figures.realPartsDb, 'ratio', 2)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  );
+}
