@@ -6,6 +6,8 @@ import type { FilterResponse } from '@/core/filter/section';
 import type { Brief, Control, Design, LogEntry, MaskLimit, Measurement, Nuisance, PartChoice, PartControl, Plan, Preferences, Stage, Variant, Way } from '@/core/design/schema';
 import { wayTargets } from '@/core/design/targets';
 import { topologyById } from '@/core/topology/index';
+import { bankOfParts, bankWays, type BankSpec, type GivenStage } from '@/core/design/bank';
+import { currentWayIn } from '@/core/design/current-way';
 import { withTopology } from '@/core/design/with-topology';
 import { decibels } from '@/core/units/quantity';
 
@@ -15,7 +17,9 @@ export type Edit = (draft: Design) => void;
 export const newId: MakeId = () => crypto.randomUUID().slice(0, 13);
 
 export const currentVariantOf = (design: Design): Variant => design.variants.find((v) => v.id === design.currentVariant) ?? design.variants[0];
-const wayOf = (draft: Design): Way => currentVariantOf(draft).ways[0];
+/** The way that is being worked on. */
+export const currentWayOf = (design: Design): Way => currentWayIn(currentVariantOf(design));
+const wayOf = currentWayOf;
 
 function stageOf(draft: Design, stageId: string): Stage | undefined {
   return wayOf(draft).stages.find((s) => s.id === stageId);
@@ -91,6 +95,34 @@ export const takePlan = (plan: Plan): Edit => (draft) => {
   way.stages = way.stages.filter((s) => placeOf(s) === null);
   way.plans = [{ ...plan, id: newId() }];
   rearrange(way);
+};
+
+export const selectWay = (wayId: string): Edit => (draft) => {
+  const variant = currentVariantOf(draft);
+  if (variant.ways.some((w) => w.id === wayId)) variant.currentWay = wayId;
+};
+
+/** Makes the variant a bank of bands; what cannot be a bank changes nothing. */
+export const makeBank = (spec: BankSpec): Edit => (draft) => {
+  const ways = bankWays(spec, newId);
+  if (!ways.ok) return;
+  const variant = currentVariantOf(draft);
+  const at = variant.ways.indexOf(currentWayIn(variant));
+  Object.assign(variant, { ways: ways.value, bank: spec, join: 'electrical', controls: [], currentWay: ways.value[Math.min(Math.max(0, at), ways.value.length - 1)].id });
+};
+
+/** A bank as a table of part values has it. */
+export const takeBank = (given: readonly GivenStage[]): Edit => (draft) => {
+  const ways = bankOfParts(given, newId);
+  if (ways.length === 0) return;
+  const variant = currentVariantOf(draft);
+  delete variant.bank;
+  Object.assign(variant, { ways, join: 'electrical', controls: [], currentWay: ways[0].id });
+};
+
+/** Takes parts that were worked out for all ways at once. */
+export const takeWays = (ways: readonly Way[]): Edit => (draft) => {
+  currentVariantOf(draft).ways = JSON.parse(JSON.stringify(ways)) as Way[];
 };
 
 /** Puts a stage at another place on the path; the order is then the maker's own. */

@@ -12,7 +12,7 @@ import { topologyById } from '@/core/topology/index';
 import { download, fileName } from '@/ui/download';
 import { database } from './database';
 import { documentStore } from './document';
-import { currentVariantOf } from './edits';
+import { currentVariantOf, currentWayOf } from './edits';
 import { resultsStore } from './results';
 
 const openDesignNow = (): Design => {
@@ -60,7 +60,7 @@ export function exportParts(): Failure | null {
 
 export function exportDeck(): Failure | null {
   const design = openDesignNow();
-  const deck = designDeck(design, currentVariantOf(design), AS_BUILT);
+  const deck = designDeck(design, { ...currentVariantOf(design), ways: [currentWayOf(design)] }, AS_BUILT);
   if (!deck.ok) return deck;
   download(fileName(design.title, 'cir'), deck.value.deck, 'text/plain');
   return null;

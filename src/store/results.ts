@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { Design, Stage, Way } from '@/core/design/schema';
+import type { Design, Stage, Variant, Way } from '@/core/design/schema';
 import type { Candidate } from '@/core/jobs/compare';
 import type { DeskExtras, DeskResult, Grid } from '@/core/jobs/desk-types';
 import type { Matches } from '@/core/jobs/match';
@@ -10,14 +10,16 @@ import type { WaySnaps } from '@/core/design/snap-way';
 import type { Turn } from '@/core/jobs/turn';
 import type { SpreadBand, SpreadResult } from '@/core/jobs/spread';
 import type { TimeResult } from '@/core/jobs/time';
-import type { Failure } from '@/core/result';
+import { failure, type Failure, type Result } from '@/core/result';
+import { onlyCurrentWays } from '@/core/design/current-way';
+import type { Bank } from '@/core/jobs/bank';
 import { formOf, specsOf } from '@/core/design/stage-design';
 import { parametersOf } from '@/core/topology/define-topology';
 import { topologyById } from '@/core/topology/index';
 import { startJob, type RunningJob } from '@/workers/job-client';
 import { LatestJob } from '@/workers/latest-job';
 import { documentStore } from './document';
-import { currentVariantOf } from './edits';
+import { currentVariantOf, currentWayOf } from './edits';
 import { READ_MS } from './use-design-to-read';
 import { viewStore } from './view';
 
@@ -36,6 +38,8 @@ interface ResultsState {
   /** Parts chosen together, and what they were chosen for. */
   readonly snaps: { readonly result: WaySnaps; readonly forDesign: Design; readonly stageId: string | null } | null;
   readonly snapping: boolean;
+  /** All bands, of a variant that has more than one way. */
+  readonly bank: Bank | null;
   /** What would meet the brief, while it is being chosen from. */
   readonly matches: Matches | null;
   readonly candidates: readonly Candidate[] | null;
@@ -45,7 +49,7 @@ interface ResultsState {
   readonly band: { readonly band: SpreadBand; readonly forDesign: Design } | null;
 }
 
-const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, snaps: null, snapping: false, matches: null, candidates: null, spread: null, spreadProgress: null, band: null };
+const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, snaps: null, snapping: false, bank: null, matches: null, candidates: null, spread: null, spreadProgress: null, band: null };
 export const resultsStore = create<ResultsState>()(() => NONE);
 export const useResults = resultsStore;
 
@@ -113,6 +117,7 @@ export function startLiveResults(): () => void {
   const fourViews = new LatestJob<'four-views'>((request) => startJob<'four-views'>(request), (answer) => answer.ok && resultsStore.setState({ fourViews: answer.value }));
   const turn = new LatestJob<'turn'>((request) => startJob<'turn'>(request), (answer) => answer.ok && resultsStore.setState({ turn: answer.value }));
   const shaping = new LatestJob<'shaping'>((request) => startJob<'shaping'>(request), (answer) => answer.ok && resultsStore.setState({ shaping: answer.value }));
+  const bank = new LatestJob<'bank'>((request) => startJob<'bank'>(request), (answer) => answer.ok && resultsStore.setState({ bank: answer.value }));
   let rest: ReturnType<typeof setTimeout> | undefined;
 
   const refresh = () => {
@@ -130,7 +135,9 @@ export function startLiveResults(): () => void {
     const waveHz = view.waveHz ?? defaultWaveHz(design);
     if (view.curveView === 'wave') time.ask({ kind: 'time', ...common, wave: { kind: 'periodic', wave: view.wave, freqHz: waveHz } });
     const stage = selectedStageOf(design, view.selectedStage);
-    if (stage && view.curveView === 'four') fourViews.ask({ kind: 'four-views', ...common, ghostVariantId: view.ghostVariant === variant.id ? null : view.ghostVariant, stageId: stage.id, wave: view.wave, freqHz: waveHz, discharge: dischargeOf(variant.ways[0], stage, view.dischargeOhm) });
+    if (stage && view.curveView === 'four') fourViews.ask({ kind: 'four-views', ...common, ghostVariantId: view.ghostVariant === variant.id ? null : view.ghostVariant, stageId: stage.id, wave: view.wave, freqHz: waveHz, discharge: dischargeOf(currentWayOf(design), stage, view.dischargeOhm) });
+    if (variant.ways.length > 1) bank.ask({ kind: 'bank', design: whole(design), variantId: variant.id, grid: { ...gridFor(design), points: TURN_POINTS } });
+    else if (resultsStore.getState().bank) resultsStore.setState({ bank: null });
     clearTimeout(rest);
     rest = setTimeout(() => {
       if (stage) detail.ask({ kind: 'detail', ...common, stageId: stage.id });
@@ -153,11 +160,13 @@ export function startLiveResults(): () => void {
     desk.clear();
     band.clear();
     turn.clear();
+    bank.clear();
   };
 }
 
-/** Workers need the circuits, not the record. */
-const lean = (design: Design): Design => ({ ...design, measurements: [], log: [] });
+/** Workers need the circuits, not the record; and of a bank or a crossover only what is being worked on, unless all of it is wanted. */
+const lean = (design: Design): Design => onlyCurrentWays(whole(design));
+const whole = (design: Design): Design => ({ ...design, measurements: [], log: [] });
 
 /** The wave's frequency until one is chosen: two octaves under the highest corner of the path. */
 export const defaultWaveHz = (design: Design): number => {
@@ -167,7 +176,7 @@ export const defaultWaveHz = (design: Design): number => {
 };
 
 const selectedStageOf = (design: Design, selected: string | null): Stage | undefined => {
-  const { stages } = currentVariantOf(design).ways[0];
+  const { stages } = currentWayOf(design);
   return stages.find((s) => s.id === selected) ?? stages[0];
 };
 
@@ -223,6 +232,13 @@ export async function findMatches(): Promise<Failure | null> {
   return answer.ok ? null : answer;
 }
 export const forgetMatches = (): void => resultsStore.setState({ matches: null });
+
+/** Chooses all parts of a bank, or levels it; gives the ways with them. */
+export async function bankParts(act: 'snap' | 'level'): Promise<Result<Variant>> {
+  const { design } = documentStore.getState();
+  if (!design) return failure('no-such-variant', { variant: '' });
+  return startJob<'bank-parts'>({ kind: 'bank-parts', design: whole(design), variantId: currentVariantOf(design).id, act }).answer;
+}
 
 let runningSnap: RunningJob<WaySnaps> | null = null;
 

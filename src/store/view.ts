@@ -6,7 +6,7 @@ export const TASKS = ['brief', 'circuit', 'values', 'spread', 'build', 'measure'
 export type Task = (typeof TASKS)[number];
 export const CURVE_VIEWS = ['response', 'delay', 'step', 'wave', 'four', 'impedance', 'difference'] as const;
 export type CurveView = (typeof CURVE_VIEWS)[number];
-export const TRACES = ['asBuilt', 'ideal', 'ghost', 'bare', 'straight', 'isolated', 'taps', 'family', 'measured', 'spread', 'brief'] as const;
+export const TRACES = ['asBuilt', 'ideal', 'ghost', 'bare', 'straight', 'isolated', 'taps', 'bank', 'family', 'measured', 'spread', 'brief'] as const;
 export type TraceName = (typeof TRACES)[number];
 
 /** How the desk is being looked at: not part of the design, not undone, not saved with it. */
@@ -37,7 +37,7 @@ interface ViewState {
 }
 
 const FRESH: ViewState = {
-  task: 'brief', curveView: 'response', shown: { asBuilt: true, ideal: true, ghost: true, bare: false, straight: false, isolated: false, taps: false, family: true, measured: true, spread: true, brief: true },
+  task: 'brief', curveView: 'response', shown: { asBuilt: true, ideal: true, ghost: true, bare: false, straight: false, isolated: false, taps: false, bank: true, family: true, measured: true, spread: true, brief: true },
   selectedStage: null, cursor: null, ghostVariant: null, flipped: false, wave: 'square', waveHz: null, dischargeOhm: null, selectedPart: null, turnedControl: null, shapingGoal: { keepHz: 1000, loseHz: 60e3, loseDb: 15 }, pointedMatch: null, dragging: false,
 };
 

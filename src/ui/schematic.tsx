@@ -17,6 +17,8 @@ export interface SchematicProps extends SchematicOptions {
 /** The largest a unit is drawn: small circuits do not fill the pane for its own sake. */
 const PIXELS_A_UNIT = 13;
 const MARGIN = 0.6;
+/** Units: what is higher than this is read by scrolling, not by shrinking. */
+const TALL = 44;
 const NONE: readonly string[] = [];
 
 /** A stage's circuit with its live values. Pointing at a part tells the owner which. */
@@ -27,7 +29,7 @@ export function Schematic({ drawing, title, highlighted = NONE, onPoint, onPick,
     return { x0: box.x0 - MARGIN, y0: box.y0 - MARGIN, width: box.x1 - box.x0 + 2 * MARGIN, height: box.y1 - box.y0 + 2 * MARGIN };
   }, [drawing]);
   return (
-    <svg className="schematic" viewBox={`${x0} ${y0} ${width} ${height}`} style={{ maxWidth: `${(width * PIXELS_A_UNIT).toFixed(0)}px` }} role="img" aria-label={title} preserveAspectRatio="xMidYMid meet">
+    <svg className="schematic" viewBox={`${x0} ${y0} ${width} ${height}`} style={{ maxWidth: `${(width * PIXELS_A_UNIT).toFixed(0)}px`, ...(height > TALL ? { maxHeight: 'none' } : {}) }} role="img" aria-label={title} preserveAspectRatio="xMidYMid meet">
       {shapes.map((shape, i) => {
         if (shape.kind === 'dot') return <circle key={i} cx={shape.at[0]} cy={shape.at[1]} r={0.28} className="node" />;
         const part = shape.part;

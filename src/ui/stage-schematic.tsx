@@ -6,7 +6,7 @@ import { topologyById } from '@/core/topology/index';
 import { Schematic } from './schematic';
 import type { Stage } from '@/core/design/schema';
 import { useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentWayOf } from '@/store/edits';
 
 const NONE: ReadonlySet<string> = new Set();
 const known = new WeakMap<Stage['parts'], ReadonlySet<string>>();
@@ -27,6 +27,6 @@ export function StageSchematic({ facts, highlighted, onPoint, onPick }: { facts:
   const topology = topologyById(facts.topology);
   const values = Object.fromEntries(facts.parts.map((p) => [p.name, p.chosen]));
   const leftOut = Object.fromEntries(facts.parts.filter((p) => p.leftOut).map((p) => [p.name, p.leaveOut]));
-  const turned = useDesign((d) => turnedParts(currentVariantOf(d).ways[0].stages.find((s) => s.id === facts.id)));
+  const turned = useDesign((d) => turnedParts(currentWayOf(d).stages.find((s) => s.id === facts.id)));
   return <Schematic drawing={drawingOf(topology, facts.form, values)} values={values} leftOut={leftOut} turned={turned} resistorSymbol={resistorSymbol} title={`Circuit of ${facts.name}: ${topology.name}`} highlighted={highlighted} onPoint={onPoint} onPick={onPick} />;
 }

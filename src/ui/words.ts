@@ -149,6 +149,12 @@ export function failureWords({ code, data }: Failure): string {
       return 'A frequency that is to be kept lies where it is to be lost: move the limits apart.';
     case 'no-ladder':
       return `No ladder of order ${data.order} has ${plain(data.rippleDb)} dB of ripple${Number(data.attenuationDb) > 0 ? ` and ${plain(data.attenuationDb)} dB of attenuation` : ''} with positive parts. Ask for more attenuation, less ripple, or another order.`;
+    case 'bank-columns':
+      return `The first line names no column called ${(data.missing as readonly string[]).join(' or ')}. It wants band, R1, R2, C1, C2, and may have R1b and wanted_hz. Nothing was changed.`;
+    case 'bank-lines':
+      return `These do not read: ${(data.faults as readonly string[]).join('; ')}. Mend them and read the file again; nothing was changed.`;
+    case 'bank-bands':
+      return `A bank has between 2 and ${data.most} bands, their centres rising.`;
     case 'stock-columns':
       return `The first line names no column called ${(data.missing as readonly string[]).join(' or ')}. It wants kind, value, count, and may have name, tolerance, grade and price. Nothing was changed.`;
     case 'stock-lines':

@@ -26,18 +26,18 @@ const referenceOf = (part: string, stageNumber: number): string => `${part}.${st
 export function buildSheet(design: Design, variant: Variant): Result<BuildSheet> {
   const compiled = compile(design, variant, AS_BUILT);
   if (!compiled.ok) return compiled;
-  const [way] = compiled.value.ways;
-  const built = way.stages.map((designed, i) => ({ designed, number: i + 1 })).filter(({ designed }) => !designed.stage.bypassed);
+  let count = 0;
+  const built = compiled.value.ways.flatMap((way, w) => way.stages.map((designed) => ({ designed, number: ++count, way: variant.ways[w] }))).filter(({ designed }) => !designed.stage.bypassed);
   const numberOf = new Map(built.map(({ designed, number }) => [designed.stage.id, number]));
   const parts: PlacedPartValue[] = built.flatMap(({ designed, number }) => designed.parts.filter((p) => !p.choice.leftOut && !p.spec.given).flatMap((p) => boughtParts(p, referenceOf(p.spec.name, number), variant.controls)));
-  const { outputResistor } = variant.ways[0];
-  if (outputResistor) parts.push({ reference: 'Rout', kind: 'resistor', value: outputResistor.ohm, tolerancePct: outputResistor.tolerancePct ?? design.preferences.resistorTolerancePct });
+  const several = variant.ways.length > 1;
+  for (const { outputResistor, name } of variant.ways) if (outputResistor) parts.push({ reference: several ? `Rout ${name}` : 'Rout', kind: 'resistor', value: outputResistor.ohm, tolerancePct: outputResistor.tolerancePct ?? design.preferences.resistorTolerancePct });
   const amplifiers = built.flatMap(({ designed, number }) => drawingOf(designed.topology, designed.form, valuesOf(designed, 'chosen')).opAmps.map(({ name }) => ({ reference: referenceOf(name, number), name: designed.device?.name ?? 'ideal op-amp (choose a real one)' })));
   return success({
     parts: partsList(parts, amplifiers, design.preferences.boards),
-    connections: connectionsOf(compiled.value.netlist, way, numberOf, design),
-    stages: built.map(({ designed, number }) => ({
-      name: stageName(variant.ways[0], designed.stage), topology: designed.topology.name, references: designed.parts.map((p) => referenceOf(p.spec.name, number)),
+    connections: connectionsOf(compiled.value.netlist, compiled.value.ways, numberOf, design),
+    stages: built.map(({ designed, number, way }) => ({
+      name: several ? `${way.name}: ${stageName(way, designed.stage)}` : stageName(way, designed.stage), topology: designed.topology.name, references: designed.parts.map((p) => referenceOf(p.spec.name, number)),
     })),
     opAmpUnits: amplifiers.length,
     boards: design.preferences.boards,
@@ -64,7 +64,7 @@ function boughtParts(part: DesignedPart, reference: string, controls: readonly C
 
 const OP_AMP_PINS = ['+', '−', 'out'];
 
-function connectionsOf(netlist: Parameters<typeof mergeNodes>[0], way: { joints: readonly string[]; output: string }, numberOf: ReadonlyMap<string, number>, design: Design): Connection[] {
+function connectionsOf(netlist: Parameters<typeof mergeNodes>[0], ways: readonly { joints: readonly string[]; output: string }[], numberOf: ReadonlyMap<string, number>, design: Design): Connection[] {
   const canonical = mergeNodes(netlist);
   const pins = new Map<string, string[]>();
   const put = (node: string, pin: string) => pins.set(canonical(node), [...(pins.get(canonical(node)) ?? []), pin]);
@@ -78,9 +78,14 @@ function connectionsOf(netlist: Parameters<typeof mergeNodes>[0], way: { joints:
     else if (number !== undefined && nodes.length === 2) nodes.forEach((node, i) => put(node, `${referenceOf(part, number)} ${i === 0 ? 'a' : 'b'}`));
     else if (name.startsWith('Rout.')) nodes.forEach((node, i) => put(node, `Rout ${i === 0 ? 'a' : 'b'}`));
   }
-  put(way.joints[0], `input from ${design.brief.source.name || 'source'}`);
-  put(way.output, `output to ${design.brief.load.name || 'load'}`);
-  const named = new Map([[GROUND, 'ground'], [canonical('virtual-ground'), design.brief.supply.kind === 'single' ? 'virtual ground' : 'ground'], [canonical(way.joints[0]), 'input'], [canonical(way.output), 'output']]);
+  const named = new Map([[GROUND, 'ground'], [canonical('virtual-ground'), design.brief.supply.kind === 'single' ? 'virtual ground' : 'ground']]);
+  ways.forEach((way, i) => {
+    const number = ways.length > 1 ? ` ${i + 1}` : '';
+    put(way.joints[0], `input${number} from ${design.brief.source.name || 'source'}`);
+    put(way.output, `output${number} to ${design.brief.load.name || 'load'}`);
+    named.set(canonical(way.joints[0]), `input${number}`);
+    named.set(canonical(way.output), `output${number}`);
+  });
   let letter = 0;
   return [...pins.entries()]
     .filter(([, list]) => list.length > 1)

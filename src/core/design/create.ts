@@ -111,6 +111,7 @@ export function copyVariant(variant: Variant, id: string, name: string, label: s
     id,
     name,
     label,
+    ...(variant.currentWay === undefined ? {} : { currentWay: fresh(variant.currentWay) }),
     controls: variant.controls.map((control) => ({ ...control, id: fresh(control.id) })),
     ways: variant.ways.map((way) => ({
       ...way,

@@ -1,4 +1,6 @@
+import { must } from '../result';
 import { topologyById } from '../topology/index';
+import { bankWays } from './bank';
 import { createDesign, createNetwork, createPlan, type MakeId } from './create';
 import type { Design } from './schema';
 
@@ -10,7 +12,7 @@ function counting(prefix: string): MakeId {
 
 /** Designs from a made-up reed-organ workshop, with our own numbers. */
 export function demoDesigns(): Design[] {
-  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), voxFormant(), bombardeLeapfrog()];
+  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), voxFormant(), bombardeLeapfrog(), voxBank()];
 }
 
 function rumbleFilter(): Design {
@@ -200,5 +202,24 @@ function bombardeLeapfrog(): Design {
       load: { name: 'Tone cabinet', ohm: 47e3 },
     },
     variants: [...base.variants.map((v) => ({ ...v, label: 'leapfrog, 7th' })), { ...gentle, id: 'bomb-b', name: 'B', label: 'one RC' }],
+  };
+}
+
+/** Half octaves side by side, two stages each. */
+function voxBank(): Design {
+  const makeId = counting('bank');
+  const base = createDesign('Formant bank, half octaves', () => [], makeId);
+  const bank = { rule: 'half' as const, firstHz: 110, count: 12, centresHz: [], stages: 2, flatnessDb: 0.1, ends: false };
+  return {
+    ...base,
+    brief: {
+      ...base.brief,
+      note: 'Twelve bands over the reeds’ range, a slider each, to find the formants of a rank by ear before its own filter is built.',
+      signalVolts: 0.3,
+      source: { name: 'Rank pickup', ohm: 10 },
+      load: { name: 'Sliders', ohm: 47e3 },
+    },
+    preferences: { ...base.preferences, resistorSeries: 'E96' },
+    variants: base.variants.map((v) => ({ ...v, label: 'two stages a band', join: 'electrical' as const, bank, ways: must(bankWays(bank, makeId)) })),
   };
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { ALIGNMENT_IDS, alignmentById } from '../filter/alignments/index';
+import { MOST_BANDS } from '../filter/bank';
 import { ordersIn, PLAN_RESPONSES } from '../filter/plan-sections';
 import { FILTER_RESPONSES } from '../filter/section';
 import { OP_AMP_IDS } from '../device/op-amps';
@@ -133,12 +134,24 @@ export const taperSchema = z.union([
 ]);
 export const controlSchema = z.object({ id, name, kind: z.enum(['pot', 'cv', 'lamp', 'switch', 'pedal']), position: share, taper: taperSchema });
 
+export const bankSchema = z.object({
+  rule: z.enum(['octave', 'two-thirds', 'half', 'third', 'free']),
+  firstHz: hertz,
+  count: z.int().min(2).max(MOST_BANDS),
+  centresHz: z.array(hertz).max(MOST_BANDS),
+  stages: z.int().min(1).max(3),
+  flatnessDb: z.number().min(0.01).max(3),
+  ends: z.boolean(),
+});
+
 export const variantSchema = z.object({
   id,
   name,
   label: name,
-  ways: z.array(waySchema).min(1).max(16),
+  ways: z.array(waySchema).min(1).max(MOST_BANDS),
   join: z.enum(['none', 'electrical', 'acoustic']),
+  currentWay: id.optional().describe('the way being worked on; the first when absent'),
+  bank: bankSchema.optional().describe('what the ways were made from, when they are the bands of a bank'),
   controls: z.array(controlSchema).max(16),
 });
 

@@ -25,6 +25,8 @@ export interface SnapOptions {
   readonly mostPairs: number;
   /** Capacitors at hand (F); absent: any of the series. */
   readonly capacitors?: readonly number[];
+  /** Looks only at the sets of capacitors that are likeliest, and at every other kind of part by itself: for many stages at once. */
+  readonly quick?: boolean;
 }
 
 /** Sets of capacitors that are looked into, of those the ones whose resistors are tried one by one, and how many of the best are kept of each and of all. */
@@ -32,6 +34,7 @@ const MOST_SETS = 60;
 const TRIED_SETS = 8;
 const KEPT_OF_SET = 3;
 const KEPT = 8;
+const QUICK_SETS = 1;
 /** Values on either side that a resistor is tried at; with more free parts than this, they are improved one after another. */
 const ALL_TOGETHER = 9;
 /** dB: nearer than this no one can tell. */
@@ -42,20 +45,22 @@ const isFree = ({ spec, choice, wiper }: DesignedPart): boolean => !spec.given &
 /**
  * Chooses all free parts of a stage together: sets of capacitors near the computed ones, for each the exact rest, then every combination of the values either side
  * of it; then, while it helps and is allowed, one value after another made of two parts. The plain nearest values are among what is compared, so that the
- * choice is never worse. For every number of pairs, as long as one more helps, the best few, best first.
+ * choice is never worse. For every number of pairs, as long as one more helps, the best few, best first; the nearest
+ * values are always among those without pairs.
  */
 export function snapStage(stage: Stage, target: SectionTarget | null, preferences: Preferences, controls: readonly Control[], options: SnapOptions): StageSnap[][] {
   const bare = designStage(forget(stage), target, preferences, controls);
   if (!bare.ok) return [];
   const designed = bare.value;
-  const nearest = evaluate(designed, {}, valuesOf(designed, 'chosen'));
-  const sets = capacitorSets(designed, preferences, options).map((set) => {
+  const nearest = evaluate(designed, Object.fromEntries(designed.parts.filter(isFree).map(({ spec, chosen }) => [spec.name, single(chosen)])), valuesOf(designed, 'chosen'));
+  const sets = capacitorSets(designed, preferences, options).slice(0, options.quick ? QUICK_SETS : MOST_SETS).map((set) => {
     const redone = designStage(withCapacitors(forget(stage), set), target, preferences, controls);
     return redone.ok ? { set, designed: redone.value, error: stageErrorDb(redone.value, { ...valuesOf(redone.value, 'chosen'), ...set }) } : null;
   }).filter((s) => s !== null).sort((a, b) => a.error - b.error).slice(0, TRIED_SETS);
   const byError = (a: StageSnap, b: StageSnap) => a.errorDb - b.errorDb;
   const tried = sets.map(({ set, designed: redone }) => ({ redone, snaps: bestSingles(redone, set, preferences) }));
-  const levels = [[nearest, ...tried.flatMap(({ snaps }) => snaps)].sort(byError).slice(0, KEPT)];
+  const levels = [[...tried.flatMap(({ snaps }) => snaps).sort(byError).slice(0, KEPT), nearest]];
+  if (nearest.errorDb < levels[0][0].errorDb) levels[0].reverse();
   const paired = tried.map(({ redone, snaps }) => ({ redone, snap: snaps[0] }));
   for (let pairs = 1; pairs <= options.mostPairs && levels[levels.length - 1][0].errorDb > GOOD_ENOUGH; pairs++) {
     paired.forEach((entry) => (entry.snap = withOneMorePair(entry.redone, entry.snap, preferences) ?? entry.snap));

@@ -76,8 +76,9 @@ const withSnaps = (values: readonly PartValues[], taken: readonly Taken[]): Part
 
 /** Of every stage's best few, those that are best together: what one stage misses another may make good. Gone over stage by stage until nothing helps. */
 function together(offers: readonly { readonly i: number; readonly snaps: readonly StageSnap[] }[], values: readonly PartValues[], judge: Judge): Taken[] {
-  let taken = offers.map(({ i, snaps }): Taken => ({ i, snap: snaps[0] }));
-  let error = judge(withSnaps(values, taken));
+  // From every stage's own best, and from the nearest values: what is best by itself need not be best together.
+  const starts = [offers.map(({ i, snaps }): Taken => ({ i, snap: snaps[0] })), offers.map(({ i, snaps }): Taken => ({ i, snap: snaps[snaps.length - 1] }))];
+  let [taken, error] = starts.map((start) => [start, judge(withSnaps(values, start))] as const).reduce((a, b) => (b[1] < a[1] ? b : a)) as [Taken[], number];
   for (let pass = 0; pass < PASSES; pass++) {
     const before = error;
     offers.forEach(({ i, snaps }, k) => {

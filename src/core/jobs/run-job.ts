@@ -16,6 +16,8 @@ import { runShaping, type Shaping, type ShapingRequest } from './shaping';
 import { runTurn, type Turn, type TurnRequest } from './turn';
 import { runDetail, type DetailRequest, type PartDetail } from './detail';
 import { runBand, runSpread, type BandRequest, type SpreadBand, type SpreadRequest, type SpreadResult } from './spread';
+import { runBank, runBankParts, type Bank, type BankPartsRequest, type BankRequest } from './bank';
+import type { Variant } from '../design/schema';
 import { runMatch, type Matches, type MatchRequest } from './match';
 import { runSnap, type SnapRequest } from './snap';
 import type { WaySnaps } from '../design/snap-way';
@@ -27,7 +29,7 @@ export interface TopologiesRequest {
 }
 
 export type JobRequest =
-  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | SpreadRequest | BandRequest | ThumbnailRequest
+  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | BankRequest | BankPartsRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
 
@@ -42,6 +44,8 @@ export interface JobAnswers {
   readonly shaping: Shaping;
   readonly snap: WaySnaps;
   readonly match: Matches;
+  readonly bank: Bank;
+  readonly 'bank-parts': Variant;
   readonly spread: SpreadResult;
   readonly band: SpreadBand;
   readonly thumbnail: { readonly freqHz: Float64Array; readonly levelDb: Float64Array };
@@ -82,6 +86,10 @@ export class JobRunner {
         return runTurn(request, this.solver);
       case 'shaping':
         return runShaping(request);
+      case 'bank':
+        return runBank(request, this.solver);
+      case 'bank-parts':
+        return runBankParts(request);
       case 'match':
         return runMatch(request, this.solver);
       case 'snap':

@@ -15,8 +15,11 @@ export function runThumbnail({ design }: ThumbnailRequest, solver: AcSolver): Re
   const variant = design.variants.find((v) => v.id === design.currentVariant);
   const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: design.currentVariant });
   if (!built.ok) return built;
-  const freqs = built.value.ways[0].stages.flatMap((s) => s.cornersHz);
+  const freqs = built.value.ways.flatMap((w) => w.stages.flatMap((s) => s.cornersHz));
   const freqHz = logGrid(Math.min(20, ...freqs.map((f) => f / 8)), Math.max(20e3, ...freqs.map((f) => f * 8)), 97);
-  const solved = solver.sweep(built.value.circuit, freqHz, [built.value.ways[0].output]);
-  return solved.ok ? success({ freqHz, levelDb: levelsDb(solved.value[0]) }) : solved;
+  const solved = solver.sweep(built.value.circuit, freqHz, built.value.ways.map((w) => w.output));
+  if (!solved.ok) return solved;
+  // Of several ways, whichever is loudest.
+  const levels = solved.value.map((response) => levelsDb(response));
+  return success({ freqHz, levelDb: freqHz.map((_, i) => levels.reduce((m, l) => Math.max(m, l[i]), -Infinity)) });
 }

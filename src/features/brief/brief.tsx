@@ -11,7 +11,7 @@ import { PLAN_WORDS } from '@/ui/words';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, documentStore, edit, endGesture, useDesign } from '@/store/document';
-import { addLimit, changeBrief, changeLimit, changePlan, currentVariantOf, removeLimit, removePlan } from '@/store/edits';
+import { addLimit, changeBrief, changeLimit, changePlan, currentWayOf, removeLimit, removePlan } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { useDesignToRead } from '@/store/use-design-to-read';
 import { MatchBrief } from './match-brief';
@@ -19,7 +19,7 @@ import { OwnSections } from './own-sections';
 
 /** What is wanted: response, cutoff, order, gain; from what, into what, at what level, on what supply; and what must be met. */
 export function Brief() {
-  const plans = useDesignToRead((d) => currentVariantOf(d).ways[0].plans);
+  const plans = useDesignToRead((d) => currentWayOf(d).plans);
   return (
     <>
       {plans.map((plan) => (
@@ -141,7 +141,7 @@ function Limits() {
   const mask = useDesign((d) => d.brief.mask);
   const add = (kind: MaskLimit['kind']) => {
     const { design } = documentStore.getState();
-    const plan = design ? currentVariantOf(design).ways[0].plans.at(-1) : undefined;
+    const plan = design ? currentWayOf(design).plans.at(-1) : undefined;
     const low = plan?.response !== 'highpass';
     const corner = plan?.cutoffHz ?? 1000;
     const pass = kind === 'at-most';

@@ -6,7 +6,7 @@ import type { Plan } from '@/core/design/schema';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words';
 import { edit, useDesign } from '@/store/document';
-import { changePlan, currentVariantOf, setAllTopologies } from '@/store/edits';
+import { changePlan, currentWayOf, setAllTopologies } from '@/store/edits';
 import { useResults } from '@/store/results';
 
 const ORDERS: { value: Plan['stageOrder']; label: string }[] = [{ value: 'low-q-first', label: 'low Q first' }, { value: 'high-q-first', label: 'high Q first' }];
@@ -15,7 +15,7 @@ const OWN_ORDER: { value: Plan['stageOrder']; label: string } = { value: 'free',
 /** The circuits that could build the whole path, side by side. */
 export function Candidates() {
   const candidates = useResults((s) => s.candidates);
-  const plans = useDesign((d) => currentVariantOf(d).ways[0].plans);
+  const plans = useDesign((d) => currentWayOf(d).plans);
   if (plans.length === 0) return null;
   const order = plans[0].stageOrder;
   return (

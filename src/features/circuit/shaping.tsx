@@ -7,7 +7,7 @@ import type { Nuisance } from '@/core/design/schema';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { documentStore, edit, useDesign } from '@/store/document';
-import { addNuisance, changeNuisance, currentVariantOf, removeNuisance, setForm, setParameter } from '@/store/edits';
+import { addNuisance, changeNuisance, currentWayOf, removeNuisance, setForm, setParameter } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { setView, useView } from '@/store/view';
 
@@ -89,7 +89,7 @@ function TheOtherWay({ stageId, shaping }: { stageId: string; shaping: ShapingFa
   const apply = () => {
     if (!('hz' in answer)) return;
     const { design } = documentStore.getState();
-    const mode = design && currentVariantOf(design).ways[0].stages.find((s) => s.id === stageId)?.mode;
+    const mode = design && currentWayOf(design).stages.find((s) => s.id === stageId)?.mode;
     const edge = answer.parameter === 'topHz' ? 'top' : 'bottom';
     const form = mode === 'both' || mode === edge ? mode : mode === 'plain' ? edge : 'both';
     edit((draft) => {

@@ -22,7 +22,7 @@ const hz = (f: number) => formatQuantity(f, 'frequency', { digits: 3 });
 /** One cutoff seen four ways, linked by one frequency: on a switch, with a wave, in decibels, by its harmonics. */
 export function FourViewsView({ width, height }: { width: number; height: number }) {
   const views = useResults((s) => s.fourViews);
-  if (!views) return null;
+  if (!views) return <p className="reason quiet four-wait" role="status">Working out the four views …</p>;
   const [w, h] = [Math.floor(width / 2), Math.floor(height / 2)];
   return (
     <div className="four-views" data-testid="four-views">

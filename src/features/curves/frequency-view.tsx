@@ -9,7 +9,7 @@ import { useHeld } from './use-held';
 import { delayAxis, differenceAxis, frequencyAxis, levelAxis, phaseAxis } from './axes';
 import { CursorLayer } from './cursor';
 import { CutoffHandles } from './handles';
-import { BriefLimits, DelayTraces, DifferenceTrace, FamilyTraces, MatchTraces, LevelTraces, MarkLayer, PhaseTraces, SpreadBand } from './response-layers';
+import { BankTraces, BriefLimits, DelayTraces, DifferenceTrace, FamilyTraces, MatchTraces, LevelTraces, MarkLayer, PhaseTraces, SpreadBand } from './response-layers';
 
 const PHASE_SHARE = 0.3;
 
@@ -59,6 +59,7 @@ const RESPONSE_LAYERS = (
     <SpreadBand />
     <FamilyTraces />
     <MatchTraces />
+    <BankTraces />
     <LevelTraces />
     <CursorLayer snaps />
     <MarkLayer />

@@ -5,7 +5,7 @@ import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { PLAN_WORDS } from '@/ui/words';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
-import { changePlan, currentVariantOf } from '@/store/edits';
+import { changePlan, currentWayOf } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { setView } from '@/store/view';
 import { isBand } from '@/core/filter/plan-sections';
@@ -13,7 +13,7 @@ import { formatQuantity } from '@/core/units/quantity';
 
 /** Cutoffs are on the curve, and can be taken by the hand or moved with the arrow keys. */
 export function CutoffHandles() {
-  const plans = useDesign((d) => currentVariantOf(d).ways[0].plans);
+  const plans = useDesign((d) => currentWayOf(d).plans);
   const handles = useResults((s) => s.desk?.handles);
   const plot = usePlot();
   const inverse = useXAxisInverseScale();

@@ -23,6 +23,7 @@ export function Legend() {
   const { stage } = useSelectedStage();
   const topology = stage && findTopology(stage.topology);
   const hasTaps = topology?.role === 'section' && topology.taps !== undefined;
+  const hasBank = useResults((s) => s.bank !== null);
   const measured = useDesign((d) => d.measurements.length > 0);
   const limited = useDesign((d) => d.brief.mask.length > 0);
   const entries: [TraceName, string, boolean][] = [
@@ -33,6 +34,7 @@ export function Legend() {
     ['straight', 'straight lines', true],
     ['isolated', 'isolated', true],
     ['taps', 'other outputs', hasTaps],
+    ['bank', 'all bands, sum', hasBank],
     ['family', 'rotation', hasControls],
     ['measured', 'measured', measured],
     ['spread', spread?.stale ? 'spread, before the change' : 'spread 5…95 %', spread !== null],

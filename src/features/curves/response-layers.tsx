@@ -56,6 +56,19 @@ export function FamilyTraces() {
   );
 }
 
+/** All bands of a bank, faint, and their sum. */
+export function BankTraces() {
+  const bank = useResults((s) => s.bank);
+  const on = useView((s) => s.shown.bank);
+  if (!bank || !on) return null;
+  return (
+    <g data-testid="bank-traces">
+      {bank.bands.map((b) => <Trace key={b.wayId} x={bank.freqHz} y={b.levelDb} className="family" />)}
+      <Trace x={bank.freqHz} y={bank.sumDb} className="taps" testId="trace-sum" />
+    </g>
+  );
+}
+
 /** What would meet the brief, faint; the one pointed at stands out. */
 export function MatchTraces() {
   const matches = useResults((s) => s.matches);

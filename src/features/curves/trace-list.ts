@@ -7,7 +7,7 @@ import type { TraceName } from '@/store/view';
 export interface ShownTrace {
   readonly key: string;
   readonly name: string;
-  readonly kind: Exclude<TraceName, 'spread' | 'brief' | 'family'>;
+  readonly kind: Exclude<TraceName, 'spread' | 'brief' | 'family' | 'bank'>;
   readonly freqHz: ArrayLike<number>;
   readonly levelDb: ArrayLike<number>;
   readonly phaseDeg: ArrayLike<number> | null;

@@ -1,6 +1,6 @@
 import { setTheme } from '@/ui/appearance';
 import { documentStore, edit, redo, undo } from '@/store/document';
-import { addLimit, addNetwork, addVariant, currentVariantOf, insertBuffer, setDevice, toggleBypass } from '@/store/edits';
+import { addLimit, addNetwork, addVariant, currentWayOf, insertBuffer, setDevice, toggleBypass } from '@/store/edits';
 import { exportCurves, exportDeck, exportDesign, exportParts, exportResponse, exportSchematic } from '@/store/exports';
 import { runSpread } from '@/store/results';
 import { CURVE_VIEWS, setView, TASKS, viewStore, type CurveView, type Task } from '@/store/view';
@@ -46,13 +46,13 @@ export function addVariantAndGhost(): void {
 
 const onSelected = (change: (stageId: string) => void) => () => {
   const { design } = documentStore.getState();
-  const stageId = viewStore.getState().selectedStage ?? (design ? currentVariantOf(design).ways[0].stages[0]?.id : undefined);
+  const stageId = viewStore.getState().selectedStage ?? (design ? currentWayOf(design).stages[0]?.id : undefined);
   if (stageId) change(stageId);
 };
 
 function stepStage(by: number): void {
   const { design } = documentStore.getState();
-  const stages = design ? currentVariantOf(design).ways[0].stages : [];
+  const stages = design ? currentWayOf(design).stages : [];
   if (stages.length === 0) return;
   const at = stages.findIndex((s) => s.id === viewStore.getState().selectedStage);
   setView({ selectedStage: stages[(Math.max(0, at) + (at < 0 ? 0 : by) + stages.length) % stages.length].id });
@@ -61,7 +61,7 @@ function stepStage(by: number): void {
 /** Takes the last stage of the path in hand. */
 export function selectLast(): void {
   const { design } = documentStore.getState();
-  setView({ selectedStage: design ? (currentVariantOf(design).ways[0].stages.at(-1)?.id ?? null) : null, selectedPart: null });
+  setView({ selectedStage: design ? (currentWayOf(design).stages.at(-1)?.id ?? null) : null, selectedPart: null });
 }
 
 export const DESK_ACTIONS: readonly DeskAction[] = [
@@ -75,7 +75,7 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
   { id: 'stage-next', name: 'Next stage', keys: 'n', group: 'Design', run: () => stepStage(1) },
   { id: 'stage-previous', name: 'Previous stage', keys: 'p', group: 'Design', run: () => stepStage(-1) },
   { id: 'bypass', name: 'Bypass the selected stage, or put it back', keys: 'b', group: 'Design', run: onSelected((id) => edit(toggleBypass(id))) },
-  { id: 'buffer', name: 'Buffer at the end of the path', group: 'Design', run: () => { const { design } = documentStore.getState(); if (design) edit(insertBuffer(currentVariantOf(design).ways[0].stages.length)); } },
+  { id: 'buffer', name: 'Buffer at the end of the path', group: 'Design', run: () => { const { design } = documentStore.getState(); if (design) edit(insertBuffer(currentWayOf(design).stages.length)); } },
   ...NETWORK_TOPOLOGIES.map((t): DeskAction => ({ id: `network-${t.id}`, name: `Add to the path: ${t.name}`, words: t.id.replaceAll('-', ' '), group: 'Design', run: () => { edit(addNetwork(t.id)); selectLast(); setView({ task: 'circuit' }); } })),
   { id: 'limit-keep', name: 'Ask for a pass limit', group: 'Design', run: () => { setView({ task: 'brief' }); edit(addLimit({ kind: 'at-most', side: 'below', freqHz: 1000, db: 1 })); } },
   { id: 'spread', name: 'Draw parts: run the spread', keys: 's', group: 'Design', run: () => { setView({ task: 'spread' }); void runSpread(1, 500); } },

@@ -7,7 +7,7 @@ import { PART_UNITS } from '@/core/topology/part-units';
 import { formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { documentStore, edit } from '@/store/document';
-import { choosePart, currentVariantOf } from '@/store/edits';
+import { choosePart, currentWayOf } from '@/store/edits';
 import { resultsStore } from '@/store/results';
 import { viewStore } from '@/store/view';
 
@@ -15,7 +15,7 @@ import { viewStore } from '@/store/view';
 function partInHand(): { stageId: string; name: string; unit: string } | null {
   const { design } = documentStore.getState();
   const { selectedStage, selectedPart } = viewStore.getState();
-  const stages = design ? currentVariantOf(design).ways[0].stages : [];
+  const stages = design ? currentWayOf(design).stages : [];
   const stage = stages.find((s) => s.id === selectedStage) ?? stages[0];
   const part = resultsStore.getState().desk?.stages.find((s) => s.id === stage?.id)?.parts.find((p) => p.name === selectedPart);
   return stage && part && !part.given ? { stageId: stage.id, name: part.name, unit: PART_UNITS[part.kind] } : null;

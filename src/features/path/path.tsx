@@ -6,17 +6,18 @@ import { Button, Dropdown } from 'antd';
 import { PlusOutlined } from '@ant-design/icons';
 import { Fragment } from 'react';
 import { documentStore, edit, useDesign } from '@/store/document';
-import { addNetwork, addPlan, addStage, currentVariantOf, insertBuffer, moveStage, type Edit } from '@/store/edits';
+import { addNetwork, addPlan, addStage, currentWayOf, insertBuffer, makeBank, moveStage, type Edit } from '@/store/edits';
 import { setView } from '@/store/view';
 import { topologyById } from '@/core/topology/index';
 import { formatQuantity } from '@/core/units/quantity';
+import type { BankSpec } from '@/core/design/bank';
 import { Joint } from './joint';
 import { StageCard } from './stage-card';
 
 /** The signal path: source, stages in order, load, and the joints between them. */
 export function Path() {
   const brief = useDesign((d) => d.brief);
-  const stages = useDesign((d) => currentVariantOf(d).ways[0].stages);
+  const stages = useDesign((d) => currentWayOf(d).stages);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
@@ -53,6 +54,7 @@ export function Path() {
             { key: 'bandstop', label: 'Band-stop with a plan of its own', onClick: () => edit(addPlan('bandstop', middleHz())) },
             { key: 'allpass', label: 'All-pass with a plan of its own', onClick: () => edit(addPlan('allpass', middleHz())) },
             { key: 'single', label: 'Single second-order stage', children: STAGES.map(({ response, label, topology }) => ({ key: response, label, onClick: () => added(addStage(response, middleHz(), topology)) })) },
+            { key: 'bank', label: 'Filter bank instead of this path', onClick: () => { edit(makeBank(BANK)); setView({ selectedStage: null, task: 'brief' }); } },
             { key: 'buffer', label: 'Buffer at the end', onClick: () => edit(insertBuffer(stages.length)) },
             { key: 'rc', label: 'Single RC or RL section', children: SINGLES.map(({ key, label, topology, response }) => ({ key, label, onClick: () => added(addStage(response, middleHz(), topology)) })) },
             ...GROUPS.map(({ key, label, ids }) => ({ key, label, children: ids.map((id) => ({ key: id, label: topologyById(id).name, onClick: () => added(addNetwork(id)) })) })),
@@ -64,6 +66,8 @@ export function Path() {
     </section>
   );
 }
+
+const BANK: BankSpec = { rule: 'half', firstHz: 110, count: 12, centresHz: [], stages: 2, flatnessDb: 0.1, ends: false };
 
 const STAGES = [
   { response: 'lowpass', label: 'Low-pass', topology: 'sallen-key-unity-gain' },
@@ -94,11 +98,11 @@ const GROUPS = [
 function added(change: Edit): void {
   edit(change);
   const { design } = documentStore.getState();
-  if (design) setView({ selectedStage: currentVariantOf(design).ways[0].stages.at(-1)?.id ?? null, selectedPart: null, task: 'circuit' });
+  if (design) setView({ selectedStage: currentWayOf(design).stages.at(-1)?.id ?? null, selectedPart: null, task: 'circuit' });
 }
 
 /** Where an added stage starts: at the last plan's cutoff. */
 function middleHz(): number {
   const { design } = documentStore.getState();
-  return (design ? currentVariantOf(design).ways[0].plans.at(-1)?.cutoffHz : undefined) ?? 1000;
+  return (design ? currentWayOf(design).plans.at(-1)?.cutoffHz : undefined) ?? 1000;
 }

@@ -14,7 +14,7 @@ import { Glyph } from '@/ui/glyph';
 import { edit } from '@/store/document';
 import { duplicateStage, followPlan, moveStage, removeStage, toggleBypass } from '@/store/edits';
 import { documentStore } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentWayOf } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { setView, useView } from '@/store/view';
 
@@ -26,7 +26,7 @@ export const StageCard = memo(function StageCard({ stage }: { stage: Stage }) {
   const name = useResults((s) => s.deskToRead?.stages.find((f) => f.id === stage.id)?.name) ?? topology.name;
   const step = (by: number) => {
     const { design } = documentStore.getState();
-    const at = design ? currentVariantOf(design).ways[0].stages.findIndex((s) => s.id === stage.id) : -1;
+    const at = design ? currentWayOf(design).stages.findIndex((s) => s.id === stage.id) : -1;
     if (at >= 0) edit(moveStage(at, at + by));
   };
   const { role: _role, tabIndex: _tabIndex, ...sortable } = attributes;

@@ -11,7 +11,7 @@ import { QuantityInput } from '@/ui/quantity-input';
 import { useSize } from '@/ui/use-size';
 import { failureWords } from '@/ui/words';
 import { useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentWayOf } from '@/store/edits';
 import { cancelSpread, runSpread, spreadIsStale, useResults } from '@/store/results';
 
 /** What the parts' tolerances do: a band on the curve, the scatter of each cutoff, and which part makes most of it. */
@@ -57,7 +57,7 @@ export function Spread() {
 }
 
 function Outcome({ result }: { result: SpreadResult }) {
-  const way = useDesign((d) => currentVariantOf(d).ways[0]);
+  const way = useDesign((d) => currentWayOf(d));
   const desk = useResults((s) => s.desk);
   const nameOf = (stageId: string | null, part: string) => (stageId === null ? 'output R' : `${part}, ${desk?.stages.find((s) => s.id === stageId)?.name ?? 'stage'}`);
   return (

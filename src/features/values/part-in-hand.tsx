@@ -8,7 +8,7 @@ import { PART_UNITS } from '@/core/topology/part-units';
 import { formatQuantity, parseQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { edit, useDesign } from '@/store/document';
-import { changeHeld, currentVariantOf, holdPart, releasePart, setControl } from '@/store/edits';
+import { changeHeld, currentVariantOf, currentWayOf, holdPart, releasePart, setControl } from '@/store/edits';
 import { setView, useView } from '@/store/view';
 import { TaperField } from './taper-field';
 
@@ -22,7 +22,7 @@ const REACH = 10;
 export function PartInHand({ facts }: { facts: DeskStage }) {
   const name = useView((s) => s.selectedPart);
   const part = facts.parts.find((p) => p.name === name);
-  const held = useDesign((d) => currentVariantOf(d).ways[0].stages.find((s) => s.id === facts.id)?.parts[name ?? '']?.control);
+  const held = useDesign((d) => currentWayOf(d).stages.find((s) => s.id === facts.id)?.parts[name ?? '']?.control);
   if (!part) return <p className="reason quiet">Take a part in hand by its name: a resistor can go on a pot or a switch, and a calculator’s result can be dropped into it.</p>;
   const as: HeldAs = held?.kind === 'switch' ? 'switch' : held ? 'pot' : 'fixed';
   const turn = (next: HeldAs) => {

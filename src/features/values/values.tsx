@@ -13,7 +13,7 @@ import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { StageSchematic } from '@/ui/stage-schematic';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
-import { changePreferences, choosePart, currentVariantOf, setOutputResistor } from '@/store/edits';
+import { changePreferences, choosePart, currentWayOf, setOutputResistor } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { setView, useView } from '@/store/view';
@@ -79,7 +79,7 @@ const slope = (v: number | undefined): string => (v === undefined || !Number.isF
 function PartRow({ stageId, part, detail, lit, onPoint }: { stageId: string; part: DeskPart; detail: PartDetail | undefined; lit: boolean; onPoint: (part: string | null) => void }) {
   const series = useDesign((d) => (part.kind === 'resistor' ? d.preferences.resistorSeries : d.preferences.capacitorSeries));
   // What was decided is read from the document: the results are a moment behind the hand.
-  const choice = useDesign((d) => currentVariantOf(d).ways[0].stages.find((s) => s.id === stageId)?.parts[part.name]);
+  const choice = useDesign((d) => currentWayOf(d).stages.find((s) => s.id === stageId)?.parts[part.name]);
   const decided = choice && choiceValue(choice, part.kind);
   const typed = decided !== undefined;
   const kind = PART_UNITS[part.kind];
@@ -127,7 +127,7 @@ function PartRow({ stageId, part, detail, lit, onPoint }: { stageId: string; par
 /** How parts are chosen: series, order of choice, tolerances, symbols; and the way's output resistor. */
 function Habits() {
   const preferences = useDesign((d) => d.preferences);
-  const outputOhm = useDesign((d) => currentVariantOf(d).ways[0].outputResistor?.ohm ?? null);
+  const outputOhm = useDesign((d) => currentWayOf(d).outputResistor?.ohm ?? null);
   const change = (patch: Partial<Preferences>) => edit(changePreferences(patch));
   const series = SERIES_IDS.filter((id) => id !== 'E192').map((id) => ({ value: id, label: id }));
   return (

@@ -3,6 +3,9 @@
 import { Alert, Button, Result, Spin } from 'antd';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState, type KeyboardEvent } from 'react';
+import { BankBrief } from '@/features/bank/bank-brief';
+import { BankStrip } from '@/features/bank/bank-strip';
+import { BankTable } from '@/features/bank/bank-table';
 import { Brief } from '@/features/brief/brief';
 import { Build } from '@/features/build/build';
 import { Checks } from '@/features/checks/checks';
@@ -69,6 +72,7 @@ function Desk() {
       <Header onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
       {message && <Alert banner type="warning" title={message} closable={{ onClose: dismissSaveMessage, 'aria-label': 'Close' }} />}
       <Path />
+      <BankStrip />
       <ControlLane />
       <main className="work">
         <h1 className="only-read-aloud">Desk</h1>
@@ -82,9 +86,9 @@ function Desk() {
 }
 
 const PANES: Record<Task, { name: string; pane: () => React.ReactNode }> = {
-  brief: { name: 'Brief', pane: () => <><Brief /><Checks /></> },
+  brief: { name: 'Brief', pane: () => <><BankBrief /><Brief /><Checks /></> },
   circuit: { name: 'Circuit', pane: () => <Circuit /> },
-  values: { name: 'Values', pane: () => <><Values /><Checks /></> },
+  values: { name: 'Values', pane: () => <><BankTable /><Values /><Checks /></> },
   spread: { name: 'Spread', pane: () => <Spread /> },
   build: { name: 'Build', pane: () => <Build /> },
   measure: { name: 'Measure', pane: () => <Measure /> },

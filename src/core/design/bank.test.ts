@@ -1,0 +1,127 @@
+import { levelsDb } from '../analysis/response';
+import { AcSolver } from '../analysis/solver';
+import { bankBands, bankCentres } from '../filter/bank';
+import { readBankCsv, writeBankCsv } from '../format/bank-csv';
+import { runBank } from '../jobs/bank';
+import { logGrid } from '../math/grid';
+import { neighbours } from '../parts/preferred';
+import { must } from '../result';
+import { bankOfParts, bandPeaks, bankTable, bankWays, levelBank, snapBank, type BankSpec } from './bank';
+import { AS_BUILT, compile } from './compile';
+import { createDesign } from './create';
+import { onlyCurrentWays } from './current-way';
+import { designSchema, type Design, type Variant, type Way } from './schema';
+
+let n = 0;
+const makeId = () => `b${n++}`;
+const solver = new AcSolver();
+const SPEC: BankSpec = { rule: 'half', firstHz: 110, count: 12, centresHz: [], stages: 2, flatnessDb: 0.1, ends: false };
+const base = createDesign('bank', () => [], makeId);
+const design: Design = { ...base, brief: { ...base.brief, source: { name: '', ohm: 0 } }, preferences: { ...base.preferences, resistorSeries: 'E96', capacitorSeries: 'E6' } };
+const bankOf = (patch: Partial<BankSpec> = {}): Variant => {
+  const spec = { ...SPEC, ...patch };
+  return { ...design.variants[0], bank: spec, ways: must(bankWays(spec, makeId)) };
+};
+const curve = (way: Way, freqHz: Float64Array, values: 'exact' | 'chosen' = 'chosen'): Float64Array => {
+  const built = must(compile(design, { ...design.variants[0], ways: [way] }, { ...AS_BUILT, values, devices: 'ideal' }));
+  return levelsDb(must(solver.sweep(built.circuit, freqHz, [built.ways[0].output]))[0]);
+};
+const peakOf = (way: Way): number => curve(way, logGrid(way.plans[0].cutoffHz / 2, way.plans[0].cutoffHz * 2, 401)).reduce((m, v) => Math.max(m, v), -Infinity);
+
+test('half octaves lie √2 apart and neighbours meet where both are 3 dB down', () => {
+  const centres = bankCentres('half', 110, 12);
+  expect(centres[2] / centres[0]).toBeCloseTo(2, 12);
+  const bands = must(bankBands(centres));
+  const ways = must(bankWays(SPEC, makeId));
+  bands.slice(1).forEach(({ lowHz }, i) => {
+    expect(lowHz).toBeCloseTo(bands[i].highHz, 9);
+    for (const way of [ways[i], ways[i + 1]]) expect(curve(way, Float64Array.of(lowHz), 'exact')[0]).toBeCloseTo(-10 * Math.log10(2), 2);
+  });
+  expect(bankBands([100, 90])).toMatchObject({ code: 'bank-bands' });
+  expect(bankBands([100])).toMatchObject({ code: 'bank-bands' });
+});
+
+test.each([1, 2, 3])('twelve half octaves of %d stages, snapped to E96 and E6: every peak within a quarter of a decibel, every value one of its series', (stages) => {
+  const snapped = must(snapBank(bankOf({ stages }), design.preferences));
+  for (const way of snapped.ways) {
+    expect(Math.abs(peakOf(way))).toBeLessThan(0.25);
+    for (const stage of way.stages)
+      for (const [part, { use }] of Object.entries(stage.parts)) {
+        const { below, above } = neighbours(use!.values[0], part.startsWith('R') ? 'E96' : 'E6');
+        expect([part, below]).toEqual([part, above]);
+      }
+  }
+}, 60_000);
+
+test('the gain that makes up what stages tuned apart lose is what puts the exact peak at 0 dB', () => {
+  for (const stages of [2, 3]) {
+    const [way] = bankOf({ stages, flatnessDb: 0.5 }).ways;
+    expect(curve(way, logGrid(80, 150, 801), 'exact').reduce((m, v) => Math.max(m, v), -Infinity)).toBeCloseTo(0, 2);
+  }
+});
+
+test('a bank’s table comes back as the same curves, and what each stage really does', () => {
+  const variant = must(snapBank(bankOf(), design.preferences));
+  const rows = must(bankTable(variant, design.preferences));
+  expect(rows).toHaveLength(24);
+  const back = bankOfParts(must(readBankCsv(writeBankCsv(rows))), makeId);
+  expect(back.map((w) => w.name)).toEqual(variant.ways.map((w) => w.name));
+  back.forEach((way, i) => {
+    const grid = logGrid(20, 20e3, 61);
+    const [a, b] = [curve(way, grid), curve(variant.ways[i], grid)];
+    a.forEach((level, k) => expect(level).toBeCloseTo(b[k], 6));
+  });
+  for (const row of rows) expect(Math.abs(row.centreHz / row.wantedHz - 1)).toBeLessThan(0.02);
+});
+
+test('a trimmer reaches the target with the worst parts of their tolerance, and one too small does not', () => {
+  const rows = must(bankTable(must(snapBank(bankOf(), design.preferences)), design.preferences));
+  for (const { parts: v, wantedHz, trim } of rows) {
+    const needs = (k: number) => 1 / ((2 * Math.PI * wantedHz) ** 2 * v.R2 * (1 + k / 100) * v.C1 * (1 + (5 * k) / 100) * v.C2 * (1 + (5 * k) / 100) - 1 / (v.R1 * (1 - k / 100)));
+    expect(trim!.ohm).toBeCloseTo(needs(0), 6);
+    for (const worst of [needs(1), needs(-1)]) {
+      expect(worst).toBeGreaterThan(trim!.fixedOhm);
+      expect(worst).toBeLessThan(trim!.fixedOhm + trim!.trimmerOhm);
+    }
+  }
+});
+
+test('a bank whose levels drift is levelled by its input resistors alone', () => {
+  const variant = must(snapBank(bankOf({ count: 6 }), design.preferences));
+  // Every band's first input resistor larger than the one before: levels fall.
+  const drifting = { ...variant, ways: variant.ways.map((way, i) => ({ ...way, stages: way.stages.map((stage, k) => (k > 0 ? stage : { ...stage, parts: { ...stage.parts, R1: { use: { kind: 'single' as const, values: [stage.parts.R1.use!.values[0] * 1.05 ** i] } } } })) })) };
+  const [before, level] = [must(bandPeaks(drifting, design.preferences)), must(levelBank(drifting, design.preferences))];
+  const after = must(bandPeaks(level, design.preferences));
+  const range = (peaks: number[]) => Math.max(...peaks) - Math.min(...peaks);
+  expect(range(before)).toBeGreaterThan(1);
+  expect(range(after)).toBeLessThan(0.25);
+  level.ways.forEach((way, i) => way.stages.forEach((stage, k) => expect([stage.parts.C1, stage.parts.C2, stage.parts.R2]).toEqual([drifting.ways[i].stages[k].parts.C1, drifting.ways[i].stages[k].parts.C2, drifting.ways[i].stages[k].parts.R2])));
+});
+
+test('free centres, a low-pass and a high-pass at the ends; all bands and their sum at once', () => {
+  const variant = bankOf({ rule: 'free', centresHz: [100, 250, 1000, 3000], ends: true });
+  expect(variant.ways.map((w) => w.plans[0].response)).toEqual(['lowpass', 'bandpass', 'bandpass', 'highpass']);
+  const whole = { ...design, variants: [variant], currentVariant: variant.id };
+  expect(designSchema.safeParse(whole).error).toBeUndefined();
+  const bank = must(runBank({ kind: 'bank', design: whole, variantId: variant.id, grid: { fromHz: 20, toHz: 20e3, points: 61 } }, solver));
+  expect(bank.bands).toHaveLength(4);
+  // Far below all but the low-pass, and far above all but the high-pass, the sum is that band.
+  expect(bank.sumDb[0]).toBeCloseTo(bank.bands[0].levelDb[0], 0);
+  expect(bank.sumDb[60]).toBeCloseTo(bank.bands[3].levelDb[60], 0);
+});
+
+test('only the way that is worked on goes to the desk', () => {
+  const variant = { ...bankOf({ count: 3 }) };
+  const whole = { ...design, variants: [{ ...variant, currentWay: variant.ways[1].id }], currentVariant: variant.id };
+  expect(onlyCurrentWays(whole).variants[0].ways.map((w) => w.id)).toEqual([variant.ways[1].id]);
+});
+
+test.each([
+  ['band,R1,R2,C1\nx,1k,2k,10n\n', 'bank-columns', 'C2'],
+  ['band,R1,R2,C1,C2\nx,1k,zwei,10n,10n\n', 'bank-lines', 'line 2, R2: “zwei”'],
+  ['band,R1,R2,C1,C2\n,1k,2k,10n,10n\n', 'bank-lines', 'line 2, band'],
+])('%j is refused, and says where', (text, code, where) => {
+  const read = readBankCsv(text);
+  expect(read).toMatchObject({ ok: false, code });
+  expect(JSON.stringify(read)).toContain(where);
+});

@@ -1,0 +1,53 @@
+import { cascadeResponse } from '../filter/section';
+import { logGrid } from '../math/grid';
+import { nearestPreferred, neighbours } from '../parts/preferred';
+import type { PartValues } from '../topology/part';
+import type { Preferences, Way } from './schema';
+import { reachedTarget } from './stage-error';
+import { valuesOf, type DesignedStage } from './stage-design';
+
+const POINTS = 81;
+/** Series steps either way that an input resistor is tried at. */
+const STEPS = 3;
+/** dB: nearer than this a band is level. */
+const LEVEL_ENOUGH = 0.05;
+
+/** Highest level (dB) of a way's sections over one another, with given parts, in and around a band. */
+export function peakDb(stages: readonly DesignedStage[], values: readonly PartValues[], [low, high]: readonly [number, number]): number {
+  const grid = logGrid(low / 1.5, high * 1.5, POINTS);
+  const response = cascadeResponse(stages.flatMap((s, i) => (s.role === 'section' && !s.stage.bypassed ? [reachedTarget(s, values[i])] : [])), grid);
+  let best = 0;
+  for (let i = 0; i < POINTS; i++) best = Math.max(best, response[2 * i] ** 2 + response[2 * i + 1] ** 2);
+  return 10 * Math.log10(best);
+}
+
+/** Input resistors of a band's stages moved along their series, each with the divider leg that keeps its stage's frequency, until the band's peak lies nearest a level (dB). */
+export function levelled(way: Way, stages: readonly DesignedStage[], wantedDb: number, band: readonly [number, number], preferences: Preferences): Way {
+  const values: PartValues[] = stages.map((s) => valuesOf(s, 'chosen'));
+  const off = (v: readonly PartValues[]) => Math.abs(peakDb(stages, v, band) - wantedDb);
+  let best = { values, off: off(values) };
+  for (let pass = 0; pass < 2 && best.off > LEVEL_ENOUGH; pass++)
+    stages.forEach((stage, i) => {
+      for (const v of retuned(stage, best.values[i], preferences)) {
+        const next = best.values.map((old, k) => (k === i ? v : old));
+        const nextOff = off(next);
+        if (nextOff < best.off - 1e-9) best = { values: next, off: nextOff };
+      }
+    });
+  return { ...way, stages: way.stages.map((stage, i) => ({ ...stage, parts: { ...stage.parts, ...Object.fromEntries(['R1', 'R1b'].filter((name) => best.values[i][name] !== undefined && best.values[i][name] !== values[i][name]).map((name) => [name, { ...stage.parts[name], use: { kind: 'single' as const, values: [best.values[i][name]] } }])) } })) };
+}
+
+function retuned(stage: DesignedStage, v: PartValues, { resistorSeries }: Preferences): PartValues[] {
+  if (stage.role !== 'section' || stage.topology.id !== 'multiple-feedback-band-pass' || v.R1b === undefined) return [];
+  const conductance = (2 * Math.PI * stage.target.freqHz) ** 2 * v.R2 * v.C1 * v.C2;
+  const list: PartValues[] = [];
+  for (const way of ['below', 'above'] as const) {
+    let R1 = v.R1;
+    for (let i = 0; i < STEPS; i++) {
+      R1 = neighbours(R1 * (way === 'below' ? 0.999 : 1.001), resistorSeries)[way];
+      const leg = 1 / (conductance - 1 / R1);
+      if (leg > 0 && Number.isFinite(leg)) list.push({ ...v, R1, R1b: nearestPreferred(leg, resistorSeries) });
+    }
+  }
+  return list;
+}

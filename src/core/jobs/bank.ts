@@ -1,0 +1,74 @@
+import { levelsDb } from '../analysis/response';
+import type { AcSolver } from '../analysis/solver';
+import { bankTable, levelBank, snapBank, type BankRow } from '../design/bank';
+import { AS_BUILT, compile } from '../design/compile';
+import type { Design, Variant } from '../design/schema';
+import { flatGainOf } from '../design/targets';
+import { logGrid } from '../math/grid';
+import { failure, success, type Result } from '../result';
+import { decibels, fromDecibels } from '../units/quantity';
+import type { Grid } from './desk-types';
+
+/** All bands of a bank over one another, their sum, and the table of their stages. */
+export interface BankRequest {
+  readonly kind: 'bank';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly grid: Grid;
+}
+
+export interface BankBand {
+  readonly wayId: string;
+  readonly name: string;
+  readonly levelDb: Float64Array;
+  readonly peakDb: number;
+  /** What its stages, tuned apart, lose on one another and have made up, dB. */
+  readonly makeUpDb: number;
+}
+export interface Bank {
+  readonly freqHz: Float64Array;
+  readonly bands: readonly BankBand[];
+  /** Of all bands added as they come, each with its level trim and polarity, dB. */
+  readonly sumDb: Float64Array;
+  /** Highest peak over lowest, dB. */
+  readonly unevenDb: number;
+  readonly table: readonly BankRow[];
+}
+
+/** Fails as the design does, or with `no-such-variant`. */
+export function runBank({ design, variantId, grid }: BankRequest, solver: AcSolver): Result<Bank> {
+  const variant = design.variants.find((v) => v.id === variantId);
+  if (!variant) return failure('no-such-variant', { variant: variantId });
+  const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
+  const sum = new Float64Array(2 * freqHz.length);
+  const bands: BankBand[] = [];
+  for (const way of variant.ways) {
+    const built = compile(design, { ...variant, ways: [way] }, AS_BUILT);
+    if (!built.ok) return built;
+    const solved = solver.sweep(built.value.circuit, freqHz, [built.value.ways[0].output]);
+    if (!solved.ok) return solved;
+    const response = solved.value[0].slice();
+    const trim = fromDecibels(way.levelTrimDb) * way.polarity;
+    response.forEach((v, i) => (sum[i] += trim * v));
+    const levelDb = levelsDb(response).map((v) => v + way.levelTrimDb);
+    bands.push({ wayId: way.id, name: way.name, levelDb, peakDb: levelDb.reduce((m, v) => Math.max(m, v), -Infinity), makeUpDb: way.plans.reduce((db, plan) => db + decibels(flatGainOf(plan)) - plan.gainDb, 0) });
+  }
+  const table = bankTable(variant, design.preferences);
+  if (!table.ok) return table;
+  const peaks = bands.map((b) => b.peakDb);
+  return success({ freqHz, bands, sumDb: levelsDb(sum), unevenDb: Math.max(...peaks) - Math.min(...peaks), table: table.value });
+}
+
+/** Chooses all parts of a bank, or brings its bands to one level. */
+export interface BankPartsRequest {
+  readonly kind: 'bank-parts';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly act: 'snap' | 'level';
+}
+
+export function runBankParts({ design, variantId, act }: BankPartsRequest): Result<Variant> {
+  const variant = design.variants.find((v) => v.id === variantId);
+  if (!variant) return failure('no-such-variant', { variant: variantId });
+  return act === 'snap' ? snapBank(variant, design.preferences) : levelBank(variant, design.preferences);
+}

@@ -1,0 +1,106 @@
+'use client';
+
+import { App, Button } from 'antd';
+import { useState } from 'react';
+import { readBankCsv, writeBankCsv } from '@/core/format/bank-csv';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { download, fileName, pickTextFile } from '@/ui/download';
+import { failureWords } from '@/ui/words';
+import { documentStore, edit, useDesign } from '@/store/document';
+import { currentVariantOf, currentWayOf, selectWay, takeBank, takeWays } from '@/store/edits';
+import { bankParts, useResults } from '@/store/results';
+
+const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3, bare: true });
+const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4, bare: true });
+
+/** Every stage of every band: what it does, and what trims it; all parts chosen together, levelled, written and read. */
+export function BankTable() {
+  const several = useDesign((d) => currentVariantOf(d).ways.length > 1);
+  const bank = useResults((s) => s.bank);
+  const current = useDesign((d) => currentWayOf(d).name);
+  const [busy, setBusy] = useState(false);
+  const { notification, message } = App.useApp();
+  if (!several || !bank) return null;
+  const act = async (what: 'snap' | 'level') => {
+    setBusy(true);
+    const done = await bankParts(what);
+    setBusy(false);
+    if (!done.ok) return void notification.error({ title: 'The bank stays as it is', description: failureWords(done), duration: 0 });
+    edit(takeWays(done.value.ways));
+  };
+  const read = async () => {
+    const file = await pickTextFile('.csv,.txt,.tsv');
+    if (!file) return;
+    const given = readBankCsv(file.text);
+    if (!given.ok) return void notification.error({ title: `${file.name} was not taken`, description: failureWords(given), duration: 0 });
+    edit(takeBank(given.value));
+    void message.success(`${given.value.length} stages read.`);
+  };
+  const write = () => {
+    const { design } = documentStore.getState();
+    download(fileName(`${design?.title ?? 'bank'} bank`, 'csv'), writeBankCsv(bank.table), 'text/csv');
+  };
+  const go = (band: string) => {
+    const { design } = documentStore.getState();
+    const way = design && currentVariantOf(design).ways.find((w) => w.name === band);
+    if (way) edit(selectWay(way.id));
+  };
+  return (
+    <section className="panel" aria-label="Bank table" data-testid="bank-table">
+      <header>
+        <h2>All bands</h2>
+        <span className="bank-actions">
+          <Button size="small" type="primary" loading={busy} onClick={() => void act('snap')}>Choose all</Button>
+          <Button size="small" disabled={busy} onClick={() => void act('level')}>Level</Button>
+          <Button size="small" onClick={() => void read()}>Read CSV</Button>
+          <Button size="small" onClick={write}>Write CSV</Button>
+        </span>
+      </header>
+      <p className="reason">{driftWords(bank.bands)}</p>
+      <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Stages of all bands">
+        <table className="sheet bank-rows">
+          <thead>
+            <tr>
+              <th>band</th>
+              <th className="number">centre, Hz</th>
+              <th className="number">off</th>
+              <th className="number">Q</th>
+              <th className="number">gain</th>
+              <th className="number" title="the resistor that tunes it, exact for its centre">trim, Ω</th>
+              <th className="number" title="fixed resistor and trimmer that reach it with any parts of their tolerance">by</th>
+            </tr>
+          </thead>
+          <tbody>
+            {bank.table.map((row, i) => {
+              const off = 100 * (row.centreHz / row.wantedHz - 1);
+              return (
+                <tr key={i} className={row.band === current ? 'current' : undefined}>
+                  <td>{row.stage === 1 ? <button type="button" className="link" onClick={() => go(row.band)}>{row.band}</button> : <span className="quiet">{row.stage}</span>}</td>
+                  <td className="number">{hz(row.centreHz)}</td>
+                  <td className={`number${Math.abs(off) > 1 ? ' warn' : ''}`}>{formatSigned(off, 'percent', 1)}</td>
+                  <td className="number">{row.q.toFixed(1)}</td>
+                  <td className="number">{formatSigned(row.gainDb, 'ratio', 1)}</td>
+                  <td className="number">{row.trim ? ohm(row.trim.ohm) : '–'}</td>
+                  <td className="number">{row.trim ? Number.isFinite(row.trim.trimmerOhm) ? `${ohm(row.trim.fixedOhm)} + ${ohm(row.trim.trimmerOhm)}` : <span className="warn">out of reach</span> : '–'}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  );
+}
+
+/** Which band is off, and whether levels drift from low to high. */
+function driftWords(bands: readonly { readonly name: string; readonly peakDb: number }[]): string {
+  const n = bands.length;
+  const peaks = bands.map((b) => b.peakDb);
+  const mean = peaks.reduce((a, b) => a + b, 0) / n;
+  const slope = peaks.reduce((sum, p, i) => sum + (i - (n - 1) / 2) * (p - mean), 0) / bands.reduce((sum, _, i) => sum + (i - (n - 1) / 2) ** 2, 0);
+  const middle = [...peaks].sort((a, b) => a - b)[n >> 1];
+  const worst = bands.reduce((a, b) => (Math.abs(b.peakDb - middle) > Math.abs(a.peakDb - middle) ? b : a));
+  const drift = slope * (n - 1);
+  const off = Math.abs(worst.peakDb - middle) > 0.25 ? `${worst.name} is off by ${formatSigned(worst.peakDb - middle, 'decibel', 2)}, the most. ` : 'No band is off by more than a quarter of a decibel. ';
+  return off + (Math.abs(drift) > 0.5 ? `Levels drift by ${formatSigned(drift, 'decibel', 1)} from low to high: the op-amps run out of gain, or Q rises with frequency. Level them.` : 'They do not drift from low to high.');
+}
