@@ -1,5 +1,5 @@
 import { readdirSync } from 'node:fs';
-import { dominantSection } from '../analysis/poles';
+import { dominantSection, naturalFrequencies } from '../analysis/poles';
 import { levelsDb } from '../analysis/response';
 import { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile, compileBefore, compileStage, IDEAL } from '../design/compile';
@@ -222,6 +222,19 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
       const values = valuesOf(designed, 'chosen');
       expect(drawingFaults(topology.drawing(target.response, values), designed.parts, values)).toEqual([]);
     }
+  });
+
+  test('with a real op-amp nothing of it grows by itself', () => {
+    if (topology.opAmps(topology.responses[0]) === 0) return;
+    const design = designWith('capacitors');
+    for (const response of topology.responses)
+      for (const q of topology.order === 2 ? [Math.SQRT1_2, 5] : [0.5]) {
+        const bare = { response, order: topology.order, freqHz: 1000, q };
+        const { natural } = topology.gainRange(bare);
+        const designed = must(designStage(stageOf(topology), { ...bare, gain: natural }, design.preferences));
+        const circuit = compileStage(design, designed, { values: 'chosen', devices: 'real' });
+        for (const pole of naturalFrequencies(circuit, 6000)) expect(pole.re).toBeLessThan(0);
+      }
   });
 
   test('joint loss is measured against the termination it declares: none into that load, a loss into a heavier one', () => {

@@ -4,12 +4,16 @@ import { bridgedT } from './bridged-t';
 import { buffer } from './buffer';
 import { coilCapacitor } from './coil-capacitor';
 import type { NetworkTopology, SectionTopology, Topology } from './define-topology';
+import { differentiatorWithLimit } from './differentiator-with-limit';
 import { equalSectionsIsolated } from './equal-sections-isolated';
 import { equalSectionsLoaded } from './equal-sections-loaded';
 import { firstOrderAllPass } from './first-order-all-pass';
 import { firstOrderBuffered } from './first-order-buffered';
 import { firstOrderCoil } from './first-order-coil';
 import { firstOrderPassive } from './first-order-passive';
+import { gyratorEqualiser } from './gyrator-equaliser';
+import { impedanceConverter } from './impedance-converter';
+import { integratorWithLeak } from './integrator-with-leak';
 import { lPad } from './l-pad';
 import { leapfrogLadder } from './leapfrog-ladder';
 import { lagNetwork } from './lag-network';
@@ -22,11 +26,14 @@ import { parallelLcr } from './parallel-lcr';
 import { phaseShiftLadder } from './phase-shift-ladder';
 import { piPad } from './pi-pad';
 import { sallenKeyBandPass } from './sallen-key-band-pass';
+import { sallenKeyChosenGain } from './sallen-key-chosen-gain';
 import { sallenKeyEqualParts } from './sallen-key-equal-parts';
+import { sallenKeyThirdOrder } from './sallen-key-third-order';
 import { sallenKeyUnityGain } from './sallen-key-unity-gain';
 import { seriesLcr } from './series-lcr';
 import { shapedAmplifierInverting } from './shaped-amplifier-inverting';
 import { shapedAmplifierNonInverting } from './shaped-amplifier-non-inverting';
+import { shelvingEqualiser } from './shelving-equaliser';
 import { stateVariable } from './state-variable';
 import { tPad } from './t-pad';
 import { toneControl } from './tone-control';
@@ -43,17 +50,24 @@ export const TOPOLOGIES: readonly Topology[] = [
   firstOrderCoil,
   sallenKeyUnityGain,
   sallenKeyEqualParts,
+  sallenKeyChosenGain,
   multipleFeedback,
   multipleFeedbackBandPass,
   sallenKeyBandPass,
   towThomas,
   stateVariable,
+  impedanceConverter,
   bainter,
   twinTBootstrapped,
   firstOrderAllPass,
   bandPassSubtractor,
   buffer,
   leapfrogLadder,
+  sallenKeyThirdOrder,
+  integratorWithLeak,
+  differentiatorWithLimit,
+  shelvingEqualiser,
+  gyratorEqualiser,
   coilCapacitor,
   shapedAmplifierNonInverting,
   shapedAmplifierInverting,
