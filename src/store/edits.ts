@@ -255,6 +255,21 @@ export const setAllTopologies = (topology: string): Edit => (draft) => {
   Object.assign(variant, withTopology(JSON.parse(JSON.stringify(variant)) as Variant, topology));
 };
 
+/** Aims a stage's parts so that the real op-amp brings it where it belongs; null takes that back. */
+export const predistort = (stageId: string, factors: { freq: number; q: number } | null): Edit => (draft) => {
+  const stage = stageOf(draft, stageId);
+  if (!stage) return;
+  if (factors) stage.predistortion = factors;
+  else delete stage.predistortion;
+};
+
+/** Puts the stages of the path in an order of one’s own. */
+export const orderStages = (ids: readonly string[]): Edit => (draft) => {
+  const way = wayOf(draft);
+  way.stages = ids.flatMap((id) => way.stages.filter((s) => s.id === id)).concat(way.stages.filter((s) => !ids.includes(s.id)));
+  for (const plan of way.plans) plan.stageOrder = 'free';
+};
+
 export const setDevice = (stageId: string | null, device: string): Edit => (draft) => {
   for (const stage of wayOf(draft).stages) if (stageId === null || stage.id === stageId) stage.device = device;
 };

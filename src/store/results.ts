@@ -12,6 +12,8 @@ import type { SpreadBand, SpreadResult } from '@/core/jobs/spread';
 import type { TimeResult } from '@/core/jobs/time';
 import { failure, type Failure, type Result } from '@/core/result';
 import { onlyCurrentWays } from '@/core/design/current-way';
+import type { OpAmpVerdict } from '@/core/jobs/op-amp-swap';
+import type { PathRange } from '@/core/jobs/path-noise';
 import type { Bank } from '@/core/jobs/bank';
 import { formOf, specsOf } from '@/core/design/stage-design';
 import { parametersOf } from '@/core/topology/define-topology';
@@ -40,6 +42,8 @@ interface ResultsState {
   readonly snapping: boolean;
   /** All bands, of a variant that has more than one way. */
   readonly bank: Bank | null;
+  readonly opAmps: readonly OpAmpVerdict[] | null;
+  readonly range: PathRange | null;
   /** What would meet the brief, while it is being chosen from. */
   readonly matches: Matches | null;
   readonly candidates: readonly Candidate[] | null;
@@ -49,7 +53,7 @@ interface ResultsState {
   readonly band: { readonly band: SpreadBand; readonly forDesign: Design } | null;
 }
 
-const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, snaps: null, snapping: false, bank: null, matches: null, candidates: null, spread: null, spreadProgress: null, band: null };
+const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, snaps: null, snapping: false, opAmps: null, range: null, bank: null, matches: null, candidates: null, spread: null, spreadProgress: null, band: null };
 export const resultsStore = create<ResultsState>()(() => NONE);
 export const useResults = resultsStore;
 
@@ -118,6 +122,8 @@ export function startLiveResults(): () => void {
   const turn = new LatestJob<'turn'>((request) => startJob<'turn'>(request), (answer) => answer.ok && resultsStore.setState({ turn: answer.value }));
   const shaping = new LatestJob<'shaping'>((request) => startJob<'shaping'>(request), (answer) => answer.ok && resultsStore.setState({ shaping: answer.value }));
   const bank = new LatestJob<'bank'>((request) => startJob<'bank'>(request), (answer) => answer.ok && resultsStore.setState({ bank: answer.value }));
+  const swap = new LatestJob<'op-amp-swap'>((request) => startJob<'op-amp-swap'>(request), (answer) => answer.ok && resultsStore.setState({ opAmps: answer.value }));
+  const range = new LatestJob<'range'>((request) => startJob<'range'>(request), (answer) => answer.ok && resultsStore.setState({ range: answer.value }));
   let rest: ReturnType<typeof setTimeout> | undefined;
 
   const refresh = () => {
@@ -145,7 +151,10 @@ export function startLiveResults(): () => void {
       const control = turnedControlOf(design, view.turnedControl);
       if (control) turn.ask({ kind: 'turn', ...common, controlId: control.id, grid: { ...gridFor(design), points: TURN_POINTS } });
       else if (resultsStore.getState().turn) resultsStore.setState({ turn: null });
-      if (view.task === 'circuit') compare.ask({ kind: 'compare', ...common });
+      if (view.task !== 'circuit') return;
+      compare.ask({ kind: 'compare', ...common });
+      swap.ask({ kind: 'op-amp-swap', ...common });
+      range.ask({ kind: 'range', ...common });
     }, REST_MS);
   };
   const stopDocument = documentStore.subscribe(refresh);

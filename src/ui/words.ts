@@ -87,6 +87,8 @@ function cureWords(cure: Cure): string {
       return 'Put a buffer here';
     case 'use-topology':
       return `Change to ${findTopology(cure.topology)?.name ?? cure.topology}`;
+    case 'predistort':
+      return 'Make up for it in the values';
     case 'use-device':
       return `Take ${opAmpById(cure.device)?.name ?? cure.device}`;
   }

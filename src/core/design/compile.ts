@@ -52,6 +52,12 @@ export const SOURCE_NODE = 'source';
 export const AS_BUILT: CompileOptions = { values: 'chosen', devices: 'real', joints: 'loaded' };
 export const IDEAL: CompileOptions = { values: 'exact', devices: 'ideal', joints: 'isolated' };
 
+/** Where an op-amp's voltage noise begins to rise towards low frequencies, Hz: typical of all classes. */
+const FLICKER_HZ = 50;
+const ELEMENTARY_CHARGE = 1.602176634e-19;
+/** Noise of a bias current, A/√Hz (W. Schottky, Ann. Physik 57, 1918). */
+const shotNoise = (biasAmps: number): number => Math.sqrt(2 * ELEMENTARY_CHARGE * biasAmps);
+
 /** Collects elements; the only place that knows the names of the environment's nodes. */
 export class NetlistWriter {
   readonly elements: ElementInstance[] = [];
@@ -134,7 +140,7 @@ export class NetlistWriter {
       return;
     }
     const behind = `${name}.source`;
-    this.elements.push(onePoleAmp(name, plus, minus, behind, fromDecibels(device.dcGainDb), 2 * Math.PI * device.gainBandwidthHz));
+    this.elements.push(onePoleAmp(name, plus, minus, behind, fromDecibels(device.dcGainDb), 2 * Math.PI * device.gainBandwidthHz, [device.noiseVoltsPerRtHz, FLICKER_HZ, shotNoise(device.biasAmps), 0]));
     this.elements.push(R(`${name}.output`, behind, out, device.outputOhm));
   }
 

@@ -80,6 +80,7 @@ export const stageSchema = z.object({
   output: z.string().max(40),
   mode: z.string().max(40),
   bypassed: z.boolean(),
+  predistortion: z.object({ freq: z.number().min(0.5).max(2), q: z.number().min(0.2).max(5) }).optional().describe('factors that the parts are designed for, so that the real op-amp brings the section where it belongs'),
 });
 
 export const waySchema = z.object({

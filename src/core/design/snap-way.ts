@@ -96,7 +96,7 @@ function together(offers: readonly { readonly i: number; readonly snaps: readonl
 /** How far a way's pass band is off with given values for its stages, dB: sections against their targets, over one another, and circuits with parameters of their own by those. */
 function judgeOf(stages: readonly DesignedStage[]): Judge {
   const counted = stages.map((s, i) => ({ s, i })).filter(({ s }) => s.role === 'section' && !s.stage.bypassed && s.target.order > 0);
-  const targets = counted.map(({ s }) => (s.role === 'section' ? s.target : null)).filter((t): t is SectionTarget => t !== null);
+  const targets = counted.map(({ s }) => (s.role === 'section' ? s.aim : null)).filter((t): t is SectionTarget => t !== null);
   const networks = stages.map((s, i) => ({ s, i })).filter(({ s }) => s.role === 'network' && !s.stage.bypassed);
   const worstNetwork: Judge = (values) => networks.reduce((worst, { s, i }) => Math.max(worst, stageErrorDb(s, values[i])), 0);
   if (targets.length === 0) return worstNetwork;

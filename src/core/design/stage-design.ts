@@ -41,6 +41,8 @@ export interface DesignedSection extends Designed {
   readonly role: 'section';
   readonly topology: SectionTopology;
   readonly target: SectionTarget;
+  /** What its parts are designed for: the target, or where it must be aimed for the real op-amp to hit it. */
+  readonly aim: SectionTarget;
   readonly form: SectionTarget['response'];
 }
 export interface DesignedNetwork extends Designed {
@@ -124,15 +126,18 @@ export function designStage(stage: Stage, target: SectionTarget | null, preferen
   }
   if (!target || topology.order !== target.order) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
   if (!topology.responses.includes(target.response)) return failure('wrong-response', { stage: stage.id, topology: topology.name, response: target.response });
-  const range = topology.gainRange(target);
-  const exact = topology.design({ ...target, gain: Math.min(range.max, Math.max(range.min, target.gain)) }, context);
+  const aim = aimOf(target, stage);
+  const range = topology.gainRange(aim);
+  const exact = topology.design({ ...aim, gain: Math.min(range.max, Math.max(range.min, target.gain)) }, context);
   if (!exact.ok) return failed(exact);
   const parts = build(exact.value);
   return success({
-    ...common, role: 'section', topology, target, form: target.response, parts, load: topology.load, opAmps: topology.opAmps(target.response),
+    ...common, role: 'section', topology, target, aim, form: target.response, parts, load: topology.load, opAmps: topology.opAmps(target.response),
     noiseGain: topology.noiseGain(target.response, valuesOf({ parts }, 'chosen')), cornersHz: target.order > 0 ? [target.freqHz] : [],
   });
 }
+
+const aimOf = (target: SectionTarget, { predistortion }: Stage): SectionTarget => (predistortion && target.order > 0 ? { ...target, freqHz: target.freqHz * predistortion.freq, q: target.order === 2 ? target.q * predistortion.q : target.q } : target);
 
 /** The form a stage's circuit is used in: the response of a section, the mode of a network. */
 export const formOf = (way: Way, stage: Stage): string => wayTargets(way).targets[way.stages.indexOf(stage)]?.response ?? stage.mode;

@@ -16,7 +16,7 @@ const FLOOR_DB = -25;
 const DB_PER_NEPER = 20 / Math.LN10;
 
 /** What a section comes to with given parts, by its textbook. */
-export function reachedTarget({ topology, target }: DesignedSection, parts: PartValues): SectionTarget {
+export function reachedTarget({ topology, aim: target }: DesignedSection, parts: PartValues): SectionTarget {
   const got = topology.closedForm(target.response, parts);
   return { ...target, freqHz: got.freqHz ?? target.freqHz, q: got.q ?? target.q, gain: got.gain, ...(target.response === 'notch' ? { zeroHz: got.zeroHz ?? got.freqHz ?? target.freqHz } : {}) };
 }
@@ -28,7 +28,7 @@ export function stageErrorDb(designed: DesignedStage, parts: PartValues): number
     const got = topology.measures(form, parts, parameters);
     return parametersOf(topology, form).reduce((worst, spec) => Math.max(worst, DB_PER_NEPER * Math.abs(missOf(spec, got[spec.name], parameters[spec.name]))), 0);
   }
-  const { target, topology } = designed;
+  const { aim: target, topology } = designed;
   const reached = reachedTarget(designed, parts);
   if (!(reached.freqHz > 0 && reached.q > 0)) return Infinity;
   const balance = topology.closedForm(target.response, parts).balance ?? 1;

@@ -78,9 +78,19 @@ function checkDevice(design: Design, designed: DesignedStage, device: OpAmp, nam
   checks.push({
     id: `bandwidth-${stage.id}`, level, code: 'bandwidth', stageId: stage.id,
     data: { name, device: device.name, gainBandwidthHz: device.gainBandwidthHz, cutoffPct, qPct, margin: reach / (target.freqHz * Math.max(1, target.q)) },
-    cure: level === 'ok' ? null : fasterThan(device, stage.id),
+    cure: level === 'bad' ? fasterThan(device, stage.id) : predistortion(designed, cutoffPct, qPct),
   });
   return checks;
+}
+
+/** Slips that are worth making up for in the values, per cent. */
+const WORTH_CUTOFF_PCT = 0.5;
+const WORTH_Q_PCT = 1;
+
+/** Where the stage is to be aimed instead, so that it slips to where it belongs; null when it is there, or has been aimed so. */
+function predistortion({ stage }: DesignedStage, cutoffPct: number, qPct: number): Check['cure'] {
+  if (stage.predistortion || (Math.abs(cutoffPct) < WORTH_CUTOFF_PCT && Math.abs(qPct) < WORTH_Q_PCT)) return null;
+  return { kind: 'predistort', stageId: stage.id, freq: 1 / (1 + cutoffPct / 100), q: 1 / (1 + qPct / 100) };
 }
 
 function fasterThan(device: OpAmp, stageId: string): Check['cure'] {

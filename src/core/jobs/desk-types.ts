@@ -121,7 +121,9 @@ export type Cure =
   | { readonly kind: 'set-output-resistor'; readonly ohm: number }
   | { readonly kind: 'insert-buffer'; readonly joint: number }
   | { readonly kind: 'use-topology'; readonly stageId: string; readonly topology: string }
-  | { readonly kind: 'use-device'; readonly stageId: string; readonly device: string };
+  | { readonly kind: 'use-device'; readonly stageId: string; readonly device: string }
+  /** Factors for where the stage's parts are aimed. */
+  | { readonly kind: 'predistort'; readonly stageId: string; readonly freq: number; readonly q: number };
 
 export interface DeskResult {
   readonly variantId: string;

@@ -18,6 +18,8 @@ import { runDetail, type DetailRequest, type PartDetail } from './detail';
 import { runBand, runSpread, type BandRequest, type SpreadBand, type SpreadRequest, type SpreadResult } from './spread';
 import { runBank, runBankParts, type Bank, type BankPartsRequest, type BankRequest } from './bank';
 import type { Variant } from '../design/schema';
+import { runOpAmpSwap, type OpAmpSwapRequest, type OpAmpVerdict } from './op-amp-swap';
+import { runRange, type PathRange, type RangeRequest } from './path-noise';
 import { runMatch, type Matches, type MatchRequest } from './match';
 import { runSnap, type SnapRequest } from './snap';
 import type { WaySnaps } from '../design/snap-way';
@@ -29,7 +31,7 @@ export interface TopologiesRequest {
 }
 
 export type JobRequest =
-  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | BankRequest | BankPartsRequest | SpreadRequest | BandRequest | ThumbnailRequest
+  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | OpAmpSwapRequest | RangeRequest | BankRequest | BankPartsRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
 
@@ -44,6 +46,8 @@ export interface JobAnswers {
   readonly shaping: Shaping;
   readonly snap: WaySnaps;
   readonly match: Matches;
+  readonly 'op-amp-swap': readonly OpAmpVerdict[];
+  readonly range: PathRange;
   readonly bank: Bank;
   readonly 'bank-parts': Variant;
   readonly spread: SpreadResult;
@@ -86,6 +90,10 @@ export class JobRunner {
         return runTurn(request, this.solver);
       case 'shaping':
         return runShaping(request);
+      case 'op-amp-swap':
+        return runOpAmpSwap(request, this.solver);
+      case 'range':
+        return runRange(request);
       case 'bank':
         return runBank(request, this.solver);
       case 'bank-parts':

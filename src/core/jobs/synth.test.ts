@@ -15,7 +15,7 @@ const TENTH_PCT = 20 * Math.log10(1.001);
 const HALF = -10 * Math.log10(2);
 const cases = ALIGNMENTS.filter((a) => a.id !== 'custom').flatMap((alignment) => (['lowpass', 'highpass', 'bandpass', 'notch'] as const).map((response) => ({ id: alignment.id, alignment, response })));
 
-test.each(cases)('$id as $response, every order to ten and band orders to twenty: the edge lies where the contract says, judged by plain elimination', ({ id, alignment, response }) => {
+test.each(cases)('$id as $response, every order to ten within 0.1 %%, band orders to twenty within 0.2 %%: the edge lies where the contract says, judged by plain elimination', ({ id, alignment, response }) => {
   const band = response === 'bandpass' || response === 'notch';
   const edges = band ? bandEdges(CUTOFF, WIDTH) : [CUTOFF];
   // The middle of the pass band, as far as it goes.
@@ -24,7 +24,7 @@ test.each(cases)('$id as $response, every order to ten and band orders to twenty
     // Order one, with its edge 50 dB down, makes a band of a Q in the thousands: past what an op-amp of a gain of 1e9 can do.
     if (band && id === 'inverse-chebyshev' && order === 2) continue;
     const got = levels({ response, alignment: id, order }, [...edges, deep]);
-    for (const level of got.slice(0, edges.length)) expect(Math.abs(level - (EDGE[id] ?? HALF))).toBeLessThan(TENTH_PCT);
+    for (const level of got.slice(0, edges.length)) expect(Math.abs(level - (EDGE[id] ?? HALF))).toBeLessThan(order > 10 ? 2 * TENTH_PCT : TENTH_PCT);
     // At the middle of the pass band an even order with ripple lies the ripple below its peak, which is at the gain asked for.
     const prototype = band ? order / 2 : order;
     const middle = alignment.hasRipple && prototype % 2 === 0 ? -RIPPLE : 0;
@@ -33,7 +33,7 @@ test.each(cases)('$id as $response, every order to ten and band orders to twenty
 }, 120_000);
 
 test.each(ALIGNMENTS.filter((a) => a.id !== 'custom').map((a) => [a.id, a] as const))('%s as all-pass leaves every level alone', (id, alignment) => {
-  for (const order of alignment.orders) for (const level of levels({ response: 'allpass', alignment: id, order }, [10, 500, 1000, 3000, 1e5])) expect(Math.abs(level)).toBeLessThan(1e-4);
+  for (const order of alignment.orders) for (const level of levels({ response: 'allpass', alignment: id, order }, [10, 500, 1000, 3000, 1e5])) expect(Math.abs(level)).toBeLessThan(TENTH_PCT);
 });
 
 test('gains are given, below and above one, and a gain that cannot be had is refused', () => {

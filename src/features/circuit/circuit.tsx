@@ -12,10 +12,11 @@ import { QuantityInput } from '@/ui/quantity-input';
 import { StageSchematic } from '@/ui/stage-schematic';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { beginGesture, edit, endGesture } from '@/store/document';
-import { followPlan, retune, setDevice, setForm, setParameter, setTopology } from '@/store/edits';
+import { followPlan, predistort, retune, setDevice, setForm, setParameter, setTopology } from '@/store/edits';
 import { setView, useView } from '@/store/view';
 import { Blocks } from './blocks';
 import { Candidates } from './candidates';
+import { OpAmps } from './op-amps';
 import { Shaping } from './shaping';
 import { Working } from './working';
 
@@ -28,6 +29,7 @@ export function Circuit() {
       {stage && facts && facts.topology === stage.topology ? <StagePanel stage={stage} facts={facts} /> : <p className="panel quiet">Choose a stage on the path, or add one with the + at its end.</p>}
       {shaped && stage && <Shaping stageId={stage.id} />}
       <Candidates />
+      <OpAmps />
     </>
   );
 }
@@ -69,6 +71,7 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
           </div>
         )}
       </div>
+      {stage.predistortion && <p className="reason quiet">The values are aimed to make up for the op-amp. <button type="button" className="link" onClick={() => edit(predistort(stage.id, null))}>aim at the target itself</button></p>}
       {topology.role === 'network' ? <Parameters stage={stage} topology={topology} /> : <Tuning stage={stage} facts={facts} />}
       {topology.role === 'section' && topology.blocks && facts.target && <Blocks blocks={topology.blocks(facts.target.response)} lit={lit} onPoint={setLit} />}
       <StageSchematic facts={facts} highlighted={lit.length > 0 || picked === null ? lit : [picked]} onPoint={(part) => setLit(part === null ? [] : [part])} onPick={(part) => setView({ selectedPart: part })} />

@@ -1,0 +1,95 @@
+'use client';
+
+import { Button } from 'antd';
+import type { OrderOffer } from '@/core/jobs/path-noise';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { edit, useDesign } from '@/store/document';
+import { currentWayOf, orderStages, setDevice } from '@/store/edits';
+import { useResults } from '@/store/results';
+
+const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 2 });
+const share = (v: number) => `${Math.round(100 * v)} %`;
+
+/** Every op-amp of the library in this path, side by side; what each stage adds in noise and asks in headroom, and the order that is best for either. */
+export function OpAmps() {
+  const swap = useResults((s) => s.opAmps);
+  const range = useResults((s) => s.range);
+  const any = useDesign((d) => currentWayOf(d).stages.length > 0);
+  if (!any || !swap) return null;
+  return (
+    <>
+      <section className="panel" aria-label="Op-amps swapped" data-testid="op-amps">
+        <h2>The same path with other op-amps</h2>
+        <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Comparison of op-amps">
+          <table className="sheet op-amps">
+            <thead>
+              <tr>
+                <th>op-amp</th>
+                <th className="number" title="worst miss of the ideal in the pass band, dB">miss</th>
+                <th className="number" title="signal to noise, 20 Hz to 20 kHz">S/N, dB</th>
+                <th className="number" title="largest share of the swing that the signal takes, at any op-amp’s output">swing</th>
+                <th className="number" title="largest share of the slew rate">slew</th>
+                <th className="number">supply</th>
+              </tr>
+            </thead>
+            <tbody>
+              {swap.map((v) => (
+                <tr key={v.id} className={v.current ? 'current' : undefined}>
+                  <td>{v.current ? <b>{v.name}</b> : <button type="button" className="link" onClick={() => edit(setDevice(null, v.id))}>{v.name}</button>}{!v.stable && <span className="bad"> would oscillate</span>}</td>
+                  <td className="number">{formatSigned(v.missDb, 'ratio', 2)}</td>
+                  <td className="number">{v.signalToNoiseDb.toFixed(0)}</td>
+                  <td className={`number${v.swingShare > 1 ? ' bad' : v.swingShare > 0.7 ? ' warn' : ''}`}>{share(v.swingShare)}</td>
+                  <td className={`number${v.slewShare > 1 ? ' bad' : v.slewShare > 0.4 ? ' warn' : ''}`}>{share(v.slewShare)}</td>
+                  <td className="number">{formatQuantity(v.supplyAmps, 'voltage', { digits: 2 }).replace(/V$/, 'A')}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      </section>
+      {range && <Range />}
+    </>
+  );
+}
+
+function Range() {
+  const range = useResults((s) => s.range);
+  if (!range) return null;
+  const { stages, noiseV, now, forHeadroom, forNoise } = range;
+  const better = (offer: OrderOffer) => offer.order.join() !== now.order.join();
+  return (
+    <section className="panel" aria-label="Noise and headroom" data-testid="range">
+      <h2>Noise and headroom, stage by stage</h2>
+      <table className="sheet">
+        <thead>
+          <tr>
+            <th>stage</th>
+            <th className="number" title="its parts’ noise as it comes out at the end">adds noise</th>
+            <th className="number" title="how far the signal has risen there at most, at any frequency">rises to</th>
+          </tr>
+        </thead>
+        <tbody>
+          {stages.map((s) => (
+            <tr key={s.stageId}>
+              <td>{s.name}</td>
+              <td className="number">{volts(s.noiseV)}</td>
+              <td className="number">{Number.isFinite(s.peakDb) ? formatSigned(s.peakDb, 'decibel', 1) : '–'}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="reason">{volts(noiseV)} of noise at the output, 20 Hz to 20 kHz.</p>
+      {better(forHeadroom) && <Offer offer={forHeadroom} words={`For headroom: rises to ${formatSigned(forHeadroom.peakDb, 'decibel', 1)} instead of ${formatSigned(now.peakDb, 'decibel', 1)}`} />}
+      {better(forNoise) && <Offer offer={forNoise} words={`For noise: ${volts(forNoise.noiseV)} instead of ${volts(now.noiseV)}`} />}
+      {!better(forHeadroom) && !better(forNoise) && Number.isFinite(now.peakDb) && <p className="reason quiet">No other order of these stages is better for either.</p>}
+    </section>
+  );
+}
+
+function Offer({ offer, words }: { offer: OrderOffer; words: string }) {
+  return (
+    <p className="reason">
+      {words}: {offer.names.join(', ')}. <Button size="small" onClick={() => edit(orderStages(offer.order))}>Put in this order</Button>
+    </p>
+  );
+}
