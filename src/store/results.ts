@@ -13,6 +13,8 @@ import type { TimeResult } from '@/core/jobs/time';
 import { failure, type Failure, type Result } from '@/core/result';
 import { onlyCurrentWays } from '@/core/design/current-way';
 import type { OpAmpVerdict } from '@/core/jobs/op-amp-swap';
+import type { NullOutlook } from '@/core/jobs/nulls';
+import type { GradeYield } from '@/core/jobs/yield';
 import type { PathRange } from '@/core/jobs/path-noise';
 import type { Bank } from '@/core/jobs/bank';
 import { formOf, specsOf } from '@/core/design/stage-design';
@@ -44,6 +46,9 @@ interface ResultsState {
   readonly bank: Bank | null;
   readonly opAmps: readonly OpAmpVerdict[] | null;
   readonly range: PathRange | null;
+  readonly nulls: readonly NullOutlook[] | null;
+  readonly grades: readonly GradeYield[] | null;
+  readonly outlookRunning: boolean;
   /** What would meet the brief, while it is being chosen from. */
   readonly matches: Matches | null;
   readonly candidates: readonly Candidate[] | null;
@@ -53,7 +58,7 @@ interface ResultsState {
   readonly band: { readonly band: SpreadBand; readonly forDesign: Design } | null;
 }
 
-const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, snaps: null, snapping: false, opAmps: null, range: null, bank: null, matches: null, candidates: null, spread: null, spreadProgress: null, band: null };
+const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, snaps: null, snapping: false, opAmps: null, range: null, nulls: null, grades: null, outlookRunning: false, bank: null, matches: null, candidates: null, spread: null, spreadProgress: null, band: null };
 export const resultsStore = create<ResultsState>()(() => NONE);
 export const useResults = resultsStore;
 
@@ -247,6 +252,33 @@ export async function bankParts(act: 'snap' | 'level'): Promise<Result<Variant>>
   const { design } = documentStore.getState();
   if (!design) return failure('no-such-variant', { variant: '' });
   return startJob<'bank-parts'>({ kind: 'bank-parts', design: whole(design), variantId: currentVariantOf(design).id, act }).answer;
+}
+
+let runningOutlook: readonly RunningJob<unknown>[] = [];
+const OUTLOOK_RUNS = 200;
+
+/** How deep the nulls will be, and how many builds of every grade meet the brief. Resolves when done, cancelled or failed. */
+export async function runOutlook(): Promise<Failure | null> {
+  const { design } = documentStore.getState();
+  if (!design) return null;
+  cancelOutlook();
+  resultsStore.setState({ outlookRunning: true });
+  const common = { design: lean(design), variantId: currentVariantOf(design).id, runs: OUTLOOK_RUNS, seed: 1 };
+  const nulls = startJob<'nulls'>({ kind: 'nulls', ...common });
+  const grades = startJob<'yield'>({ kind: 'yield', ...common, grid: { ...gridFor(design), points: BAND_POINTS } });
+  const mine = [nulls, grades];
+  runningOutlook = mine;
+  const [deep, graded] = await Promise.all([nulls.answer, grades.answer]);
+  if (runningOutlook !== mine) return null;
+  runningOutlook = [];
+  resultsStore.setState({ outlookRunning: false, nulls: deep.ok ? deep.value : null, grades: graded.ok ? graded.value : null });
+  return [deep, graded].find((answer): answer is Failure => !answer.ok && answer.code !== 'cancelled') ?? null;
+}
+
+export function cancelOutlook(): void {
+  for (const job of runningOutlook) job.cancel();
+  runningOutlook = [];
+  resultsStore.setState({ outlookRunning: false });
 }
 
 let runningSnap: RunningJob<WaySnaps> | null = null;

@@ -181,7 +181,8 @@ function flatGain(circuit: Parameters<AcSolver['sweep']>[0], atHz: number, targe
   return point.ok ? levelsDb(point.value[0])[0] - decibels(magnitude(sectionResponse({ ...target, gain: 1 }, atHz))) : NaN;
 }
 
-function judgeLimit(limit: MaskLimit, freqHz: Float64Array, levelDb: Float64Array, referenceDb: number): BriefVerdict {
+/** Whether a limit is met, by how much at its worst place, and where. */
+export function judgeLimit(limit: MaskLimit, freqHz: Float64Array, levelDb: Float64Array, referenceDb: number): BriefVerdict {
   let worst = { byDb: Infinity, atHz: limit.freqHz };
   const consider = (at: number, level: number) => {
     const downDb = referenceDb - level;

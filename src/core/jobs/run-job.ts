@@ -18,6 +18,8 @@ import { runDetail, type DetailRequest, type PartDetail } from './detail';
 import { runBand, runSpread, type BandRequest, type SpreadBand, type SpreadRequest, type SpreadResult } from './spread';
 import { runBank, runBankParts, type Bank, type BankPartsRequest, type BankRequest } from './bank';
 import type { Variant } from '../design/schema';
+import { runNulls, type NullOutlook, type NullsRequest } from './nulls';
+import { runYield, type GradeYield, type YieldRequest } from './yield';
 import { runOpAmpSwap, type OpAmpSwapRequest, type OpAmpVerdict } from './op-amp-swap';
 import { runRange, type PathRange, type RangeRequest } from './path-noise';
 import { runMatch, type Matches, type MatchRequest } from './match';
@@ -31,7 +33,7 @@ export interface TopologiesRequest {
 }
 
 export type JobRequest =
-  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | OpAmpSwapRequest | RangeRequest | BankRequest | BankPartsRequest | SpreadRequest | BandRequest | ThumbnailRequest
+  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | NullsRequest | YieldRequest | OpAmpSwapRequest | RangeRequest | BankRequest | BankPartsRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
 
@@ -48,6 +50,8 @@ export interface JobAnswers {
   readonly match: Matches;
   readonly 'op-amp-swap': readonly OpAmpVerdict[];
   readonly range: PathRange;
+  readonly nulls: readonly NullOutlook[];
+  readonly yield: readonly GradeYield[];
   readonly bank: Bank;
   readonly 'bank-parts': Variant;
   readonly spread: SpreadResult;
@@ -92,6 +96,10 @@ export class JobRunner {
         return runShaping(request);
       case 'op-amp-swap':
         return runOpAmpSwap(request, this.solver);
+      case 'nulls':
+        return runNulls(request, this.solver, context);
+      case 'yield':
+        return runYield(request, this.solver, context);
       case 'range':
         return runRange(request);
       case 'bank':

@@ -12,6 +12,7 @@ import { useSize } from '@/ui/use-size';
 import { failureWords } from '@/ui/words';
 import { useDesign } from '@/store/document';
 import { currentWayOf } from '@/store/edits';
+import { Outlook } from './outlook';
 import { cancelSpread, runSpread, spreadIsStale, useResults } from '@/store/results';
 
 /** What the parts' tolerances do: a band on the curve, the scatter of each cutoff, and which part makes most of it. */
@@ -52,6 +53,7 @@ export function Spread() {
         </p>
       )}
       {spread && <Outcome result={spread.result} />}
+      <Outlook />
     </>
   );
 }
