@@ -1,4 +1,5 @@
 import { success, type Result } from '../result';
+import { assignPackages, type Package } from '../parts/packages';
 import { partsList, type PartsLine, type PlacedPartValue } from '../parts/parts-list';
 import type { Control, Design, Variant } from './schema';
 import { AS_BUILT, compile } from './compile';
@@ -16,6 +17,7 @@ export interface BuildSheet {
   readonly connections: readonly Connection[];
   readonly stages: readonly { readonly name: string; readonly topology: string; readonly references: readonly string[] }[];
   readonly opAmpUnits: number;
+  readonly packages: readonly Package[];
   readonly boards: number;
 }
 
@@ -40,6 +42,7 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
       name: several ? `${way.name}: ${stageName(way, designed.stage)}` : stageName(way, designed.stage), topology: designed.topology.name, references: designed.parts.map((p) => referenceOf(p.spec.name, number)),
     })),
     opAmpUnits: amplifiers.length,
+    packages: assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2),
     boards: design.preferences.boards,
   });
 }

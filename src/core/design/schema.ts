@@ -185,6 +185,7 @@ export const preferencesSchema = z.object({
   chooseFirst: z.enum(['capacitors', 'resistors']),
   resistorSymbol: z.enum(['box', 'zigzag']),
   boards: z.int().min(1).max(1000),
+  opAmpPackage: z.union([z.literal(1), z.literal(2), z.literal(4)]).optional().describe('units in a package; two when absent'),
 });
 
 export const designSchema = z

@@ -59,8 +59,10 @@ export function snapStage(stage: Stage, target: SectionTarget | null, preference
   }).filter((s) => s !== null).sort((a, b) => a.error - b.error).slice(0, TRIED_SETS);
   const byError = (a: StageSnap, b: StageSnap) => a.errorDb - b.errorDb;
   const tried = sets.map(({ set, designed: redone }) => ({ redone, snaps: bestSingles(redone, set, preferences) }));
-  const levels = [[...tried.flatMap(({ snaps }) => snaps).sort(byError).slice(0, KEPT), nearest]];
-  if (nearest.errorDb < levels[0][0].errorDb) levels[0].reverse();
+  const singles = tried.flatMap(({ snaps }) => snaps).sort(byError).slice(0, KEPT);
+  // The nearest of the series may be what is not at hand.
+  const levels = [options.capacitors && singles.length > 0 ? singles : [...singles, nearest]];
+  if (nearest.errorDb < levels[0][0].errorDb && levels[0].includes(nearest)) levels[0].reverse();
   const paired = tried.map(({ redone, snaps }) => ({ redone, snap: snaps[0] }));
   for (let pairs = 1; pairs <= options.mostPairs && levels[levels.length - 1][0].errorDb > GOOD_ENOUGH; pairs++) {
     paired.forEach((entry) => (entry.snap = withOneMorePair(entry.redone, entry.snap, preferences) ?? entry.snap));

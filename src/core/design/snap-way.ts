@@ -63,7 +63,7 @@ export function snapWay(way: Way, preferences: Preferences, controls: readonly C
     });
   }
   const nearest = { errorDb: judge(nearestValues), partCount: stages.reduce((sum, s) => sum + countOf(s), 0) };
-  const worthwhile = choices.filter((c, k) => c.errorDb <= nearest.errorDb + 1e-12 && choices.slice(0, k).every((before) => c.errorDb < before.errorDb - 1e-4));
+  const worthwhile = choices.filter((c, k) => (options.capacitors !== undefined || c.errorDb <= nearest.errorDb + 1e-12) && choices.slice(0, k).every((before) => c.errorDb < before.errorDb - 1e-4));
   return success({ nearest, choices: worthwhile, toleranceDb: toleranceDb(stages, judge) });
 }
 

@@ -51,6 +51,6 @@ export function demoStock(makeId: () => string): StockItem[] {
   return [
     ...[1e3, 2.2e3, 4.7e3, 10e3, 22e3, 47e3, 100e3].map((ohm, i) => item('resistor', ohm, 40 - 4 * i, 0.04, 1, 'metal film')),
     ...[1e-9, 2.2e-9, 4.7e-9, 10e-9, 22e-9, 47e-9, 100e-9].map((farad, i) => item('capacitor', farad, 24 - 2 * i, 0.22, 5, 'film')),
-    item('capacitor', 1e-6, 6, 0.9, 10, 'film'), item('op-amp', null, 10, 0.8, null, 'dual', 'JFET-input audio, 3 MHz'),
+    item('capacitor', 1e-6, 6, 0.9, 5, 'film'), item('op-amp', null, 10, 0.8, null, 'dual', 'JFET-input audio, 3 MHz'),
   ];
 }

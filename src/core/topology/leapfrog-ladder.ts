@@ -1,4 +1,4 @@
-import { RealLu } from '../analysis/real-lu';
+import { ComplexLu } from '../analysis/dense-lu';
 import { chebyshev } from '../filter/alignments/chebyshev';
 import { ellipticLadder } from '../filter/elliptic-ladder';
 import { doublyTerminated } from '../filter/passive-ladder';
@@ -72,6 +72,14 @@ function inputsOf(form: string, k: number): Input[] {
   if (hasNulls(form) && node && k < n) inputs.push({ part: `C${k}b`, kind: 'capacitor', from: k + 2, turned: false });
   return inputs;
 }
+const known = new Map<string, Input[][]>();
+function inputsByState(form: string): Input[][] {
+  const before = known.get(form);
+  if (before) return before;
+  const made = states(form).map((k) => inputsOf(form, k));
+  known.set(form, made);
+  return made;
+}
 const losesAt = (form: string, k: number): boolean => k === 1 || k === orderOf(form);
 const states = (form: string): number[] => Array.from({ length: orderOf(form) }, (_, i) => i + 1);
 
@@ -88,38 +96,36 @@ function partsOf(form: string): PartSpec[] {
 function responseAt(form: string, v: PartValues, freqHz: number): number {
   const n = orderOf(form);
   const w = 2 * Math.PI * freqHz;
-  const matrix = new Float64Array(4 * n * n);
+  const [matrixRe, matrixIm, right, xRe, xIm] = [new Float64Array(n * n), new Float64Array(n * n), new Float64Array(n), new Float64Array(n), new Float64Array(n)];
   const add = (row: number, column: number, re: number, im: number) => {
-    const size = 2 * n;
-    matrix[row * size + column] += re;
-    matrix[row * size + n + column] -= im;
-    matrix[(n + row) * size + column] += im;
-    matrix[(n + row) * size + n + column] += re;
+    matrixRe[row * n + column] += re;
+    matrixIm[row * n + column] += im;
   };
-  const right = new Float64Array(2 * n);
+  const inputs = inputsByState(form);
   for (let k = 1; k <= n; k++) {
     // Rows are brought to the size of their own capacitor's current at this frequency.
     const scale = 1 / (w * v[`C${k}`]);
     add(k - 1, k - 1, losesAt(form, k) ? scale / v[`R${k}d`] : 0, 1);
-    for (const { part, kind, from, turned } of inputsOf(form, k)) {
+    for (const { part, kind, from, turned } of inputs[k - 1]) {
       const gain = turned ? -v[`R${from}o`] / v[`R${from}i`] : 1;
       if (from === 'in') right[k - 1] -= scale / v[part];
       else if (kind === 'capacitor') add(k - 1, from - 1, 0, scale * w * v[part] * gain);
       else add(k - 1, from - 1, (scale / v[part]) * gain, 0);
     }
   }
-  const x = new Float64Array(2 * n);
-  new RealLu(2 * n, matrix).solve(right, x);
-  return Math.hypot(x[n - 1], x[2 * n - 1]);
+  new ComplexLu(n, matrixRe, matrixIm).solve(right, new Float64Array(n), xRe, xIm);
+  return Math.hypot(xRe[n - 1], xIm[n - 1]);
 }
 
-const POINTS = 160;
+const POINTS = 110;
+/** Steps of a golden section over two grid spacings: the place is then known to a millionth, the height to its square. */
+const GOLDEN_STEPS = 24;
 const GOLDEN = (Math.sqrt(5) - 1) / 2;
 
 /** Where a function is largest between two frequencies around a peak of its own, and how large. */
 function largestBetween(f: (freqHz: number) => number, from: number, to: number): number {
   let [low, high] = [Math.log(from), Math.log(to)];
-  for (let i = 0; i < 60; i++) {
+  for (let i = 0; i < GOLDEN_STEPS; i++) {
     const [a, b] = [high - GOLDEN * (high - low), low + GOLDEN * (high - low)];
     if (f(Math.exp(a)) > f(Math.exp(b))) high = b;
     else low = a;
@@ -149,7 +155,7 @@ function measured(form: string, v: PartValues, wanted: Parameters): Parameters {
   let above = last;
   while (above > 0 && sizes[above] < floor) above--;
   let [a, b] = [grid[above], grid[Math.min(POINTS - 1, last + 1)]];
-  for (let i = 0; i < 80; i++) {
+  for (let i = 0; i < 44; i++) {
     const middle = Math.sqrt(a * b);
     if (size(middle) > floor) a = middle;
     else b = middle;

@@ -1,6 +1,6 @@
 'use client';
 
-import { Button } from 'antd';
+import { Button, Segmented } from 'antd';
 import { PrinterOutlined } from '@ant-design/icons';
 import { useMemo } from 'react';
 import { buildSheet } from '@/core/design/build-sheet';
@@ -13,6 +13,7 @@ import { exportParts } from '@/store/exports';
 import { PART_UNITS } from '@/core/topology/part-units';
 import { coverList, type Covered } from '@/core/parts/stock';
 import { useStock } from '@/store/stock';
+import type { Package } from '@/core/parts/packages';
 import type { PartsLine } from '@/core/parts/parts-list';
 
 /** A line of the list as it is asked for at the counter. */
@@ -30,13 +31,41 @@ function shoppingWords(covered: readonly Covered[]): string {
   return `${toBuy.reduce((sum, c) => sum + c.buy, 0)} parts of ${toBuy.length} kinds to buy${priced.length > 0 ? `, ${cost.toFixed(2)} for those with a price${priced.length < toBuy.length ? ` (${toBuy.length - priced.length} have none)` : ''}` : ''}.`;
 }
 
+const SIZES: { value: 1 | 2 | 4; label: string }[] = [{ value: 1, label: 'single' }, { value: 2, label: 'dual' }, { value: 4, label: 'quad' }];
+
+/** Which unit of which package is which op-amp of the circuit, and what becomes of spares. */
+function Packages({ packages, boards, plus }: { packages: readonly Package[]; boards: number; plus: string }) {
+  const size = useDesign((d) => d.preferences.opAmpPackage ?? 2);
+  const spares = packages.flatMap((p) => p.units.filter((u) => u.reference === null));
+  return (
+    <section className="panel" aria-label="Packages" data-testid="packages">
+      <header>
+        <h2>{packages.length} {packages.length === 1 ? 'package' : 'packages'} a board{boards > 1 ? `, ${packages.length * boards} in all` : ''}</h2>
+        <Segmented size="small" className="no-print" aria-label="Units in a package" value={size} options={SIZES} onChange={(opAmpPackage) => edit(changePreferences({ opAmpPackage }))} />
+      </header>
+      <table className="sheet">
+        <tbody>
+          {packages.map((p) => (
+            <tr key={p.name}>
+              <td><b>{p.name}</b></td>
+              <td>{p.opAmp}</td>
+              <td className="figures">{p.units.map((u) => `${u.unit} ${u.reference ?? 'spare'}`).join(' · ')}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {spares.length > 0 && <p className="reason">Terminate {spares.length === 1 ? 'the spare' : 'the spares'} ({spares.map((u) => `${u.package}${u.unit}`).join(', ')}): output to −, + to {plus}; left open it may sing and warm its neighbours.</p>}
+    </section>
+  );
+}
+
 /** What to buy, what meets where, in which order, and what to look at before power. Prints on its own. */
 export function Build() {
   const design = useDesign((d) => d);
   const stock = useStock();
   const sheet = useMemo(() => buildSheet(design, currentVariantOf(design)), [design]);
   if (!sheet.ok) return <p className="panel failure">{failureWords(sheet)}</p>;
-  const { parts, connections, stages, boards } = sheet.value;
+  const { parts, connections, stages, boards, packages } = sheet.value;
   const { supply } = design.brief;
   const covered = coverList(parts, stock ?? []);
   const stocked = stock !== undefined && stock.length > 0;
@@ -79,8 +108,9 @@ export function Build() {
           </tbody>
         </table>
         {stocked && <p className="reason" data-testid="shopping">{shoppingWords(covered)}</p>}
-        <p className="reason quiet">R1.2 is R1 of the second stage on the path. Op-amps are counted in units; a dual package holds two, a quad four. Tie the inputs of a spare unit: output to −, + to {supply.kind === 'dual' ? 'ground' : 'virtual ground'}.</p>
+        <p className="reason quiet">R1.2 is R1 of the second stage on the path. Op-amps are counted in units here.</p>
       </section>
+      {packages.length > 0 && <Packages packages={packages} boards={boards} plus={supply.kind === 'dual' ? 'ground' : 'virtual ground'} />}
       <section className="panel" aria-label="Connections">
         <h2>What meets where</h2>
         <table className="sheet">

@@ -17,7 +17,7 @@ export function Checks() {
   if (!checks) return null;
   const sorted = [...checks].sort((a, b) => ORDER[a.level] - ORDER[b.level]);
   const trouble = sorted.filter((c) => c.level !== 'ok');
-  const shown = all ? sorted : [...trouble, ...sorted.filter((c) => c.level === 'ok' && c.id.startsWith('brief'))];
+  const shown = all ? sorted : [...trouble, ...sorted.filter((c) => c.level === 'ok' && (c.id.startsWith('brief') || c.cure !== null))];
   return (
     <section className="panel" aria-label="Checks">
       <header>
