@@ -7,7 +7,7 @@ export function check(jestArguments = []) {
     ['types of the core, on its own', 'typescript/bin/tsc', ['--noEmit', '-p', 'src/core/tsconfig.json']],
     ['lint', 'eslint/bin/eslint.js', ['.', '--max-warnings', '0']],
     ['boundaries', 'dependency-cruiser/bin/dependency-cruise.mjs', ['--config', '.dependency-cruiser.cjs', 'src', 'cli']],
-    ['unit tests', 'jest/bin/jest.js', ['--silent', ...jestArguments]],
+    ['unit tests', 'jest/bin/jest.js', ['--silent', '--maxWorkers=100%', ...jestArguments]],
   ];
   for (const [name, file, args] of steps) {
     console.log(`\n— ${name}`);

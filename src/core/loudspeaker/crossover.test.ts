@@ -22,7 +22,8 @@ function responses(alignment: Alignment, order: number, cutoffsHz: number[], loa
 const power = (v: Float64Array, i: number) => v[2 * i] ** 2 + v[2 * i + 1] ** 2;
 
 test.each(
-  ALIGNMENTS.flatMap((a) =>
+  // A ladder of coils and capacitors by turns has no nulls.
+  ALIGNMENTS.filter((a) => !a.hasAttenuation && a.id !== 'custom').flatMap((a) =>
     [1, 2, 3, 4]
       .filter((n) => (a.orders as readonly number[]).includes(n))
       .map((n) => [a.name, n, a as Alignment] as const),
