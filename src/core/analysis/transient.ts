@@ -28,6 +28,8 @@ const MOST_ITERATIONS = 40;
 /** Steps in a run: this many, and so many for each output point. */
 const MOST_STEPS = 100_000;
 const MOST_STEPS_A_POINT = 50;
+/** Newton iterations in a run: a few a step on the whole. What wants more grows without bounds, or does not settle. */
+const ITERATIONS_A_STEP = 4;
 
 type Step = { readonly length: number; readonly euler: boolean };
 
@@ -74,6 +76,7 @@ class Integrator {
   private factors = new Map<string, RealLu>();
   private troubled = 0;
   private tried = 0;
+  private iterated = 0;
   private time = 0;
 
   constructor(circuit: Assembled, private readonly request: TransientRequest, private readonly outputs: Float64Array) {
@@ -159,7 +162,8 @@ class Integrator {
       const euler = this.eulerLeft > 0;
       // Two even steps rather than one long and one tiny.
       const step = h >= left * (1 - 1e-9) ? left : h > left / 2 ? left / 2 : h;
-      if (++this.tried > MOST_STEPS + MOST_STEPS_A_POINT * this.outputs.length) return failure('too-many-steps', { timeS: this.time });
+      const most = MOST_STEPS + MOST_STEPS_A_POINT * this.outputs.length;
+      if (++this.tried > most || this.iterated > ITERATIONS_A_STEP * most) return failure('too-many-steps', { timeS: this.time });
       const solved = this.solve(step, euler, atCorner && step === left);
       const error = solved ? this.error(step, euler) : Infinity;
       if (error > 1 && step > smallest * 4) {
@@ -200,6 +204,7 @@ class Integrator {
     equations.sources(b, this.time + h - (ontoCorner ? Math.max(1e-9 * h, 3e-12 * (this.time + h)) : 0));
     nextX.set(this.x);
     for (let count = 0; count < MOST_ITERATIONS; count++) {
+      this.iterated++;
       const distance = equations.linear ? 0 : equations.evaluate(nextX);
       this.chargeAt(nextX, nextCharge);
       for (let i = 0; i < n; i++) {
