@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { cutoffShown, giveFile, openWorkshop, startNew, task, type } from './bench-hands';
+import { cutoffShown, giveFile, openWorkshop, startNew, task, type, WORKSHOP } from './bench-hands';
 
 test('what cannot be meant is refused with a reason, and the old value stays', async ({ page }) => {
   await startNew(page);
@@ -79,7 +79,7 @@ test('files that are not what they should be are refused, and nothing is lost', 
     await refusal.getByRole('button').first().click();
     await expect(page.locator('.ant-notification-notice')).toHaveCount(0);
   }
-  await expect(page.getByTestId('shelf-card')).toHaveCount(3);
+  await expect(page.getByTestId('shelf-card')).toHaveCount(WORKSHOP);
 });
 
 test('an address of a design that is not here says so', async ({ page }) => {

@@ -11,7 +11,9 @@ test('one RC in four views: its wave dragged from far below the cutoff to far ab
   const views = page.getByTestId('four-views');
   await expect(views).toContainText('63 % of the way after 1 ms');
   await expect(views).toContainText('Half power (−3.01 dB, 0.707 of the voltage) at 159 Hz');
-  await expect(views).toContainText('half voltage (−6.02 dB, a quarter of the power) only at 276 Hz');
+  await expect(views).toContainText(
+    'half voltage (−6.02 dB, a quarter of the power) only at 276 Hz',
+  );
 
   const passes = async (): Promise<number> =>
     figureOf(/passes at ([−+\d.]+ ?)dB/.exec(await views.innerText())?.[1] ?? 'none');
@@ -109,7 +111,9 @@ test('a resistor on a pot: swept, its family of curves, a better taper, a second
   await expect(turn.getByRole('row').nth(1)).toContainText('evenest');
   await turn.getByRole('button', { name: 'log', exact: true }).click();
   await expect(
-    page.getByRole('radiogroup', { name: 'Taper' }).getByRole('radio', { name: 'log', exact: true }),
+    page
+      .getByRole('radiogroup', { name: 'Taper' })
+      .getByRole('radio', { name: 'log', exact: true }),
   ).toBeChecked();
   await page.getByTestId('part-in-hand').getByText('measured').click();
   await type(page.getByTestId('taper-table'), '0 0; 50 70; 40 80');

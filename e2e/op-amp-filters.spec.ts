@@ -190,7 +190,9 @@ test('from stock to parts list: capacitors at hand, what there is and what to bu
   await expect(page.getByTestId('stock-row')).toHaveCount(16);
   await page.reload();
   await expect(page.getByTestId('stock-row')).toHaveCount(16);
-  const file = await downloaded(page, () => page.getByRole('button', { name: 'Write CSV' }).click());
+  const file = await downloaded(page, () =>
+    page.getByRole('button', { name: 'Write CSV' }).click(),
+  );
   expect(file.text.split('\n')).toHaveLength(18);
 
   await page.getByRole('link', { name: 'Jaunty Reed' }).click();
@@ -209,7 +211,10 @@ test('from stock to parts list: capacitors at hand, what there is and what to bu
   await expect(list).toContainText('have');
   await expect(page.getByTestId('shopping')).toContainText('to buy');
   // Every capacitor is one of the drawer’s.
-  for (const row of await list.getByRole('row').filter({ hasText: /[npµ]F/ }).all())
+  for (const row of await list
+    .getByRole('row')
+    .filter({ hasText: /[npµ]F/ })
+    .all())
     await expect(row.getByRole('cell').nth(4)).not.toHaveText('–');
   await expect(page.getByTestId('packages')).toContainText('IC2');
   await page.getByTestId('packages').getByText('quad').click();

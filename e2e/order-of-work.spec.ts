@@ -43,7 +43,7 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
   await test.step('Circuit: candidates side by side; a change of circuit throughout, undone and redone', async () => {
     await task(page, 'Circuit');
     const table = page.getByRole('region', { name: 'Comparison of circuits' });
-    await expect(table.getByRole('row')).toHaveCount(7);
+    await expect(table.getByRole('row')).toHaveCount(15);
     await table.getByRole('button', { name: 'Multiple feedback' }).click();
     await expect(page.getByTestId('stage-card').first()).toContainText('Multi-feedback');
     await page.getByRole('button', { name: 'Undo' }).click();

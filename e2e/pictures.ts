@@ -80,6 +80,39 @@ test('pictures of the main views', async ({ page }) => {
   await shoot(page, 'desk-shaped-amplifier');
 
   await home(page);
+  await page.getByRole('link', { name: 'Heterodyne stop, elliptic' }).click();
+  await page.getByRole('button', { name: 'Match this brief' }).click();
+  await page.locator('.matches tbody tr').first().waitFor();
+  await page.getByTestId('matches').scrollIntoViewIfNeeded();
+  await page.locator('.matches tbody tr').nth(2).hover();
+  await shoot(page, 'desk-match');
+  await home(page);
+  await page.getByRole('link', { name: 'Vox humana formant' }).click();
+  await task(page, 'Circuit');
+  await page.getByRole('button', { name: 'other outputs' }).click();
+  await page.getByTestId('blocks').getByRole('button').nth(3).hover();
+  await shoot(page, 'desk-loop');
+  await home(page);
+  await page.getByRole('link', { name: 'Formant bank, half octaves' }).click();
+  await task(page, 'Values');
+  await page.getByRole('button', { name: 'Choose all' }).click();
+  await page.getByText('No band is off').waitFor({ timeout: 40_000 });
+  await shoot(page, 'desk-bank');
+  await home(page);
+  await page.getByRole('link', { name: 'Bombarde leapfrog' }).click();
+  await page.keyboard.press('v');
+  await page.keyboard.press('v');
+  await task(page, 'Circuit');
+  await page.getByRole('tab', { name: 'Four views' }).click();
+  await page.getByTestId('harmonics').waitFor({ timeout: 30_000 });
+  await shoot(page, 'desk-leapfrog');
+  await home(page);
+  await page.getByRole('link', { name: 'Stock' }).click();
+  await page.getByRole('button', { name: 'Put the workshop’s drawer here' }).click();
+  await page.getByTestId('stock-row').first().waitFor();
+  await shoot(page, 'stock');
+
+  await home(page);
   await page.getByRole('link', { name: 'Reed pickup rumble filter' }).click();
   await task(page, 'Measure');
   await giveFile(

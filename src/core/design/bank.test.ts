@@ -6,7 +6,15 @@ import { runBank } from '../jobs/bank';
 import { logGrid } from '../math/grid';
 import { neighbours } from '../parts/preferred';
 import { must } from '../result';
-import { bankOfParts, bandPeaks, bankTable, bankWays, levelBank, snapBank, type BankSpec } from './bank';
+import {
+  bankOfParts,
+  bandPeaks,
+  bankTable,
+  bankWays,
+  levelBank,
+  snapBank,
+  type BankSpec,
+} from './bank';
 import { AS_BUILT, compile } from './compile';
 import { createDesign } from './create';
 import { onlyCurrentWays } from './current-way';
@@ -15,18 +23,44 @@ import { designSchema, type Design, type Variant, type Way } from './schema';
 let n = 0;
 const makeId = () => `b${n++}`;
 const solver = new AcSolver();
-const SPEC: BankSpec = { rule: 'half', firstHz: 110, count: 12, centresHz: [], stages: 2, flatnessDb: 0.1, ends: false };
+const SPEC: BankSpec = {
+  rule: 'half',
+  firstHz: 110,
+  count: 12,
+  centresHz: [],
+  stages: 2,
+  flatnessDb: 0.1,
+  ends: false,
+};
 const base = createDesign('bank', () => [], makeId);
-const design: Design = { ...base, brief: { ...base.brief, source: { name: '', ohm: 0 } }, preferences: { ...base.preferences, resistorSeries: 'E96', capacitorSeries: 'E6' } };
+const design: Design = {
+  ...base,
+  brief: { ...base.brief, source: { name: '', ohm: 0 } },
+  preferences: { ...base.preferences, resistorSeries: 'E96', capacitorSeries: 'E6' },
+};
 const bankOf = (patch: Partial<BankSpec> = {}): Variant => {
   const spec = { ...SPEC, ...patch };
   return { ...design.variants[0], bank: spec, ways: must(bankWays(spec, makeId)) };
 };
-const curve = (way: Way, freqHz: Float64Array, values: 'exact' | 'chosen' = 'chosen'): Float64Array => {
-  const built = must(compile(design, { ...design.variants[0], ways: [way] }, { ...AS_BUILT, values, devices: 'ideal' }));
+const curve = (
+  way: Way,
+  freqHz: Float64Array,
+  values: 'exact' | 'chosen' = 'chosen',
+): Float64Array => {
+  const built = must(
+    compile(
+      design,
+      { ...design.variants[0], ways: [way] },
+      { ...AS_BUILT, values, devices: 'ideal' },
+    ),
+  );
   return levelsDb(must(solver.sweep(built.circuit, freqHz, [built.ways[0].output]))[0]);
 };
-const peakOf = (way: Way): number => curve(way, logGrid(way.plans[0].cutoffHz / 2, way.plans[0].cutoffHz * 2, 401)).reduce((m, v) => Math.max(m, v), -Infinity);
+const peakOf = (way: Way): number =>
+  curve(way, logGrid(way.plans[0].cutoffHz / 2, way.plans[0].cutoffHz * 2, 401)).reduce(
+    (m, v) => Math.max(m, v),
+    -Infinity,
+  );
 
 test('half octaves lie √2 apart and neighbours meet where both are 3 dB down', () => {
   const centres = bankCentres('half', 110, 12);
@@ -35,28 +69,35 @@ test('half octaves lie √2 apart and neighbours meet where both are 3 dB down',
   const ways = must(bankWays(SPEC, makeId));
   bands.slice(1).forEach(({ lowHz }, i) => {
     expect(lowHz).toBeCloseTo(bands[i].highHz, 9);
-    for (const way of [ways[i], ways[i + 1]]) expect(curve(way, Float64Array.of(lowHz), 'exact')[0]).toBeCloseTo(-10 * Math.log10(2), 2);
+    for (const way of [ways[i], ways[i + 1]])
+      expect(curve(way, Float64Array.of(lowHz), 'exact')[0]).toBeCloseTo(-10 * Math.log10(2), 2);
   });
   expect(bankBands([100, 90])).toMatchObject({ code: 'bank-bands' });
   expect(bankBands([100])).toMatchObject({ code: 'bank-bands' });
 });
 
-test.each([1, 2, 3])('twelve half octaves of %d stages, snapped to E96 and E6: every peak within a quarter of a decibel, every value one of its series', (stages) => {
-  const snapped = must(snapBank(bankOf({ stages }), design.preferences));
-  for (const way of snapped.ways) {
-    expect(Math.abs(peakOf(way))).toBeLessThan(0.25);
-    for (const stage of way.stages)
-      for (const [part, { use }] of Object.entries(stage.parts)) {
-        const { below, above } = neighbours(use!.values[0], part.startsWith('R') ? 'E96' : 'E6');
-        expect([part, below]).toEqual([part, above]);
-      }
-  }
-}, 60_000);
+test.each([1, 2, 3])(
+  'twelve half octaves of %d stages, snapped to E96 and E6: every peak within a quarter of a decibel, every value one of its series',
+  (stages) => {
+    const snapped = must(snapBank(bankOf({ stages }), design.preferences));
+    for (const way of snapped.ways) {
+      expect(Math.abs(peakOf(way))).toBeLessThan(0.25);
+      for (const stage of way.stages)
+        for (const [part, { use }] of Object.entries(stage.parts)) {
+          const { below, above } = neighbours(use!.values[0], part.startsWith('R') ? 'E96' : 'E6');
+          expect([part, below]).toEqual([part, above]);
+        }
+    }
+  },
+  60_000,
+);
 
 test('the gain that makes up what stages tuned apart lose is what puts the exact peak at 0 dB', () => {
   for (const stages of [2, 3]) {
     const [way] = bankOf({ stages, flatnessDb: 0.5 }).ways;
-    expect(curve(way, logGrid(80, 150, 801), 'exact').reduce((m, v) => Math.max(m, v), -Infinity)).toBeCloseTo(0, 2);
+    expect(
+      curve(way, logGrid(80, 150, 801), 'exact').reduce((m, v) => Math.max(m, v), -Infinity),
+    ).toBeCloseTo(0, 2);
   }
 });
 
@@ -77,7 +118,16 @@ test('a bank’s table comes back as the same curves, and what each stage really
 test('a trimmer reaches the target with the worst parts of their tolerance, and one too small does not', () => {
   const rows = must(bankTable(must(snapBank(bankOf(), design.preferences)), design.preferences));
   for (const { parts: v, wantedHz, trim } of rows) {
-    const needs = (k: number) => 1 / ((2 * Math.PI * wantedHz) ** 2 * v.R2 * (1 + k / 100) * v.C1 * (1 + (5 * k) / 100) * v.C2 * (1 + (5 * k) / 100) - 1 / (v.R1 * (1 - k / 100)));
+    const needs = (k: number) =>
+      1 /
+      ((2 * Math.PI * wantedHz) ** 2 *
+        v.R2 *
+        (1 + k / 100) *
+        v.C1 *
+        (1 + (5 * k) / 100) *
+        v.C2 *
+        (1 + (5 * k) / 100) -
+        1 / (v.R1 * (1 - k / 100)));
     expect(trim!.ohm).toBeCloseTo(needs(0), 6);
     for (const worst of [needs(1), needs(-1)]) {
       expect(worst).toBeGreaterThan(trim!.fixedOhm);
@@ -89,21 +139,68 @@ test('a trimmer reaches the target with the worst parts of their tolerance, and 
 test('a bank whose levels drift is levelled by its input resistors alone', () => {
   const variant = must(snapBank(bankOf({ count: 6 }), design.preferences));
   // Every band's first input resistor larger than the one before: levels fall.
-  const drifting = { ...variant, ways: variant.ways.map((way, i) => ({ ...way, stages: way.stages.map((stage, k) => (k > 0 ? stage : { ...stage, parts: { ...stage.parts, R1: { use: { kind: 'single' as const, values: [stage.parts.R1.use!.values[0] * 1.05 ** i] } } } })) })) };
-  const [before, level] = [must(bandPeaks(drifting, design.preferences)), must(levelBank(drifting, design.preferences))];
+  const drifting = {
+    ...variant,
+    ways: variant.ways.map((way, i) => ({
+      ...way,
+      stages: way.stages.map((stage, k) =>
+        k > 0
+          ? stage
+          : {
+              ...stage,
+              parts: {
+                ...stage.parts,
+                R1: {
+                  use: {
+                    kind: 'single' as const,
+                    values: [stage.parts.R1.use!.values[0] * 1.05 ** i],
+                  },
+                },
+              },
+            },
+      ),
+    })),
+  };
+  const [before, level] = [
+    must(bandPeaks(drifting, design.preferences)),
+    must(levelBank(drifting, design.preferences)),
+  ];
   const after = must(bandPeaks(level, design.preferences));
   const range = (peaks: number[]) => Math.max(...peaks) - Math.min(...peaks);
   expect(range(before)).toBeGreaterThan(1);
   expect(range(after)).toBeLessThan(0.25);
-  level.ways.forEach((way, i) => way.stages.forEach((stage, k) => expect([stage.parts.C1, stage.parts.C2, stage.parts.R2]).toEqual([drifting.ways[i].stages[k].parts.C1, drifting.ways[i].stages[k].parts.C2, drifting.ways[i].stages[k].parts.R2])));
+  level.ways.forEach((way, i) =>
+    way.stages.forEach((stage, k) =>
+      expect([stage.parts.C1, stage.parts.C2, stage.parts.R2]).toEqual([
+        drifting.ways[i].stages[k].parts.C1,
+        drifting.ways[i].stages[k].parts.C2,
+        drifting.ways[i].stages[k].parts.R2,
+      ]),
+    ),
+  );
 });
 
 test('free centres, a low-pass and a high-pass at the ends; all bands and their sum at once', () => {
   const variant = bankOf({ rule: 'free', centresHz: [100, 250, 1000, 3000], ends: true });
-  expect(variant.ways.map((w) => w.plans[0].response)).toEqual(['lowpass', 'bandpass', 'bandpass', 'highpass']);
+  expect(variant.ways.map((w) => w.plans[0].response)).toEqual([
+    'lowpass',
+    'bandpass',
+    'bandpass',
+    'highpass',
+  ]);
   const whole = { ...design, variants: [variant], currentVariant: variant.id };
   expect(designSchema.safeParse(whole).error).toBeUndefined();
-  const bank = must(runBank({ kind: 'bank', design: whole, variantId: variant.id, grid: { fromHz: 20, toHz: 20e3, points: 61 } }, solver));
+  const bank = must(
+    runBank(
+      {
+        kind: 'bank',
+        design: whole,
+        variantId: variant.id,
+        grid: { fromHz: 20, toHz: 20e3, points: 61 },
+      },
+      solver,
+    ),
+  );
   expect(bank.bands).toHaveLength(4);
   // Far below all but the low-pass, and far above all but the high-pass, the sum is that band.
   expect(bank.sumDb[0]).toBeCloseTo(bank.bands[0].levelDb[0], 0);
@@ -112,7 +209,11 @@ test('free centres, a low-pass and a high-pass at the ends; all bands and their 
 
 test('only the way that is worked on goes to the desk', () => {
   const variant = { ...bankOf({ count: 3 }) };
-  const whole = { ...design, variants: [{ ...variant, currentWay: variant.ways[1].id }], currentVariant: variant.id };
+  const whole = {
+    ...design,
+    variants: [{ ...variant, currentWay: variant.ways[1].id }],
+    currentVariant: variant.id,
+  };
   expect(onlyCurrentWays(whole).variants[0].ways.map((w) => w.id)).toEqual([variant.ways[1].id]);
 });
 

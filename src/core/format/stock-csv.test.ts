@@ -5,17 +5,34 @@ import { readStockCsv, writeStockCsv } from './stock-csv';
 
 let n = 0;
 const makeId = () => `k${n++}`;
-const line = (patch: Partial<PartsLine>): PartsLine => ({ kind: 'resistor', value: 10e3, name: '', tolerancePct: 1, references: [], perBoard: 1, total: 1, ...patch });
+const line = (patch: Partial<PartsLine>): PartsLine => ({
+  kind: 'resistor',
+  value: 10e3,
+  name: '',
+  tolerancePct: 1,
+  references: [],
+  perBoard: 1,
+  total: 1,
+  ...patch,
+});
 
 test('stock comes back from its file as it went in', () => {
   const stock = demoStock(makeId);
   const back = must(readStockCsv(writeStockCsv(stock), makeId));
-  expect(back.map(({ id: _id, ...rest }) => rest)).toEqual(stock.map(({ id: _id, ...rest }) => rest));
+  expect(back.map(({ id: _id, ...rest }) => rest)).toEqual(
+    stock.map(({ id: _id, ...rest }) => rest),
+  );
 });
 
 test('values as makers write them, columns in any order, missing ones left open', () => {
   const [r, c] = must(readStockCsv('Count;Kind;Value\n12;Resistor;4k7\n3;capacitor;2n2\n', makeId));
-  expect(r).toMatchObject({ kind: 'resistor', value: 4700, count: 12, price: null, tolerancePct: null });
+  expect(r).toMatchObject({
+    kind: 'resistor',
+    value: 4700,
+    count: 12,
+    price: null,
+    tolerancePct: null,
+  });
   expect(c).toMatchObject({ kind: 'capacitor', value: expect.closeTo(2.2e-9, 20), count: 3 });
 });
 
@@ -33,8 +50,23 @@ test.each([
 });
 
 test('what there is covers the list, each part once, and only parts as close as it asks for', () => {
-  const stock = must(readStockCsv('kind,value,tolerance,count,price\nresistor,10k,1,3,0.05\nresistor,22k,5,50,0.02\n', makeId));
-  expect(coverList([line({ total: 2 }), line({ total: 4 }), line({ value: 22e3, total: 1 }), line({ value: 22e3, tolerancePct: 5, total: 8 })], stock)).toEqual([
+  const stock = must(
+    readStockCsv(
+      'kind,value,tolerance,count,price\nresistor,10k,1,3,0.05\nresistor,22k,5,50,0.02\n',
+      makeId,
+    ),
+  );
+  expect(
+    coverList(
+      [
+        line({ total: 2 }),
+        line({ total: 4 }),
+        line({ value: 22e3, total: 1 }),
+        line({ value: 22e3, tolerancePct: 5, total: 8 }),
+      ],
+      stock,
+    ),
+  ).toEqual([
     { have: 2, buy: 0, price: 0.05 },
     { have: 1, buy: 3, price: 0.05 },
     { have: 0, buy: 1, price: null },

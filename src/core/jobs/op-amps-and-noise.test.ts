@@ -10,9 +10,18 @@ import { JobRunner } from './run-job';
 let n = 0;
 const makeId = () => `o${n++}`;
 const runner = new JobRunner();
-const bare = (design: Design): Design => ({ ...design, brief: { ...design.brief, source: { name: '', ohm: 0 }, load: { name: '', ohm: null } } });
+const bare = (design: Design): Design => ({
+  ...design,
+  brief: { ...design.brief, source: { name: '', ohm: 0 }, load: { name: '', ohm: null } },
+});
 const filter = (order: number, cutoffHz: number, topology: string, patch: object = {}): Design => {
-  const design = bare(createDesign('t', (id) => [{ ...createPlan(id(), 'lowpass', 'butterworth', order, cutoffHz), ...patch }], makeId));
+  const design = bare(
+    createDesign(
+      't',
+      (id) => [{ ...createPlan(id(), 'lowpass', 'butterworth', order, cutoffHz), ...patch }],
+      makeId,
+    ),
+  );
   return { ...design, variants: design.variants.map((v) => withTopology(v, topology)) };
 };
 const ask = (design: Design) => ({ design, variantId: design.currentVariant });
@@ -41,7 +50,10 @@ test('stage by stage: powers add up to the whole, and the sharp stage’s own pe
   expect(Math.sqrt(sum) / range.noiseV).toBeCloseTo(1, 6);
   // The Q of 1.93 first: it peaks at Q/√(1 − 1/4Q²), 6.0 dB; low Q first never rises.
   const q = 1 / (2 * Math.cos((75 * Math.PI) / 180));
-  expect(range.stages[0].peakDb).toBeCloseTo(20 * Math.log10(q / Math.sqrt(1 - 1 / (4 * q * q))), 0);
+  expect(range.stages[0].peakDb).toBeCloseTo(
+    20 * Math.log10(q / Math.sqrt(1 - 1 / (4 * q * q))),
+    0,
+  );
   expect(range.forHeadroom.peakDb).toBeLessThan(0.5);
   expect(range.forHeadroom.order).not.toEqual(range.now.order);
   expect(range.forNoise.noiseV).toBeLessThanOrEqual(range.now.noiseV * (1 + 1e-9));
@@ -49,13 +61,22 @@ test('stage by stage: powers add up to the whole, and the sharp stage’s own pe
 
 test('op-amps swapped: the quick one misses less, the quiet one is quieter, the decompensated one would oscillate', async () => {
   const fine = filter(4, 10e3, 'sallen-key-unity-gain');
-  const verdicts = must(await runner.run<'op-amp-swap'>({ kind: 'op-amp-swap', ...ask({ ...fine, preferences: { ...fine.preferences, resistorSeries: 'E192' } }) }));
+  const verdicts = must(
+    await runner.run<'op-amp-swap'>({
+      kind: 'op-amp-swap',
+      ...ask({ ...fine, preferences: { ...fine.preferences, resistorSeries: 'E192' } }),
+    }),
+  );
   const of = (id: string) => verdicts.find((v) => v.id === id)!;
   expect(verdicts.filter((v) => v.current).map((v) => v.id)).toEqual(['jfet-audio-3mhz']);
   expect(of('fast-50mhz-decompensated').stable).toBe(false);
   expect(of('low-noise-bipolar-10mhz').stable).toBe(true);
-  expect(Math.abs(of('low-noise-bipolar-10mhz').missDb)).toBeLessThan(Math.abs(of('micropower-1mhz').missDb));
-  expect(of('low-noise-bipolar-10mhz').signalToNoiseDb).toBeGreaterThan(of('micropower-1mhz').signalToNoiseDb);
+  expect(Math.abs(of('low-noise-bipolar-10mhz').missDb)).toBeLessThan(
+    Math.abs(of('micropower-1mhz').missDb),
+  );
+  expect(of('low-noise-bipolar-10mhz').signalToNoiseDb).toBeGreaterThan(
+    of('micropower-1mhz').signalToNoiseDb,
+  );
   // 1 V RMS at 10 kHz wants 0.09 V/µs.
   expect(of('micropower-1mhz').slewShare).toBeCloseTo((2 * Math.PI * 10e3 * Math.SQRT2) / 0.5e6, 1);
 });
@@ -63,17 +84,34 @@ test('op-amps swapped: the quick one misses less, the quiet one is quieter, the 
 test('aimed elsewhere, the real op-amp brings the section where it belongs', async () => {
   const design = filter(2, 8000, 'multiple-feedback', {});
   const grid = { fromHz: 100, toHz: 100e3, points: 201 };
-  const desk = must(await runner.run<'desk'>({ kind: 'desk', ...ask(design), ghostVariantId: null, grid }));
+  const desk = must(
+    await runner.run<'desk'>({ kind: 'desk', ...ask(design), ghostVariantId: null, grid }),
+  );
   const check = desk.checks.find((c) => c.code === 'bandwidth')!;
   expect(check.cure?.kind).toBe('predistort');
   const factors = check.cure as Extract<typeof check.cure, { kind: 'predistort' }>;
   const landed = (of: Design) => {
-    const stage = must(designWay(of.variants[0].ways[0], of.preferences, [])).stages[0] as DesignedSection;
+    const stage = must(designWay(of.variants[0].ways[0], of.preferences, []))
+      .stages[0] as DesignedSection;
     return dominantSection(compileStage(of, stage, { values: 'exact', devices: 'real' }), 2, 8000)!;
   };
-  const aimed: Design = { ...design, variants: design.variants.map((v) => ({ ...v, ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, predistortion: { freq: factors.freq, q: factors.q } })) })) })) };
+  const aimed: Design = {
+    ...design,
+    variants: design.variants.map((v) => ({
+      ...v,
+      ways: v.ways.map((w) => ({
+        ...w,
+        stages: w.stages.map((s) => ({
+          ...s,
+          predistortion: { freq: factors.freq, q: factors.q },
+        })),
+      })),
+    })),
+  };
   const [before, after] = [landed(design), landed(aimed)];
   expect(Math.abs(before.freqHz / 8000 - 1)).toBeGreaterThan(0.005);
   expect(Math.abs(after.freqHz / 8000 - 1)).toBeLessThan(Math.abs(before.freqHz / 8000 - 1) / 5);
-  expect(Math.abs(after.q! / Math.SQRT1_2 - 1)).toBeLessThan(Math.abs(before.q! / Math.SQRT1_2 - 1) / 2 + 1e-4);
+  expect(Math.abs(after.q! / Math.SQRT1_2 - 1)).toBeLessThan(
+    Math.abs(before.q! / Math.SQRT1_2 - 1) / 2 + 1e-4,
+  );
 });

@@ -2,7 +2,8 @@ import { must } from '../result';
 import { CALCULATORS } from './calculators';
 
 const calculator = (id: string) => CALCULATORS.find((c) => c.id === id)!;
-const answers = (id: string, given: Record<string, number | null>) => must(calculator(id).compute(given)).map((o) => o.value);
+const answers = (id: string, given: Record<string, number | null>) =>
+  must(calculator(id).compute(given)).map((o) => o.value);
 
 /** By hand, from the formulas' textbook forms. */
 const SUMS: [string, Record<string, number | null>, number[]][] = [
@@ -26,27 +27,43 @@ test.each(SUMS)('%s of %j', (id, given, wanted) => {
   wanted.forEach((v, i) => expect(got[i] / v).toBeCloseTo(1, 4));
 });
 
-test.each(CALCULATORS.map((c) => [c.id] as const))('%s says how many numbers it wants when it has none', (id) => {
-  const { inputs, compute } = calculator(id);
-  const result = compute(Object.fromEntries(inputs.map((i) => [i.name, null])));
-  expect(result).toMatchObject({ ok: false, code: 'needs-more' });
-  expect(Number(!result.ok && result.data.wanted)).toBeGreaterThan(0);
-});
+test.each(CALCULATORS.map((c) => [c.id] as const))(
+  '%s says how many numbers it wants when it has none',
+  (id) => {
+    const { inputs, compute } = calculator(id);
+    const result = compute(Object.fromEntries(inputs.map((i) => [i.name, null])));
+    expect(result).toMatchObject({ ok: false, code: 'needs-more' });
+    expect(Number(!result.ok && result.data.wanted)).toBeGreaterThan(0);
+  },
+);
 
 test('corners and reactances are found whichever number is left out', () => {
   const whole = new Map(CALCULATORS.map((c) => [c.id, c]));
-  for (const id of ['reactance-c', 'reactance-l', 'rc-corner', 'lc-resonance', 'rl-corner'].filter((name) => whole.has(name))) {
+  for (const id of ['reactance-c', 'reactance-l', 'rc-corner', 'lc-resonance', 'rl-corner'].filter(
+    (name) => whole.has(name),
+  )) {
     const { inputs } = calculator(id);
-    const given: Record<string, number | null> = Object.fromEntries(inputs.map((i) => [i.name, i.initial]));
+    const given: Record<string, number | null> = Object.fromEntries(
+      inputs.map((i) => [i.name, i.initial]),
+    );
     const empty = inputs.find((i) => i.initial === null)!;
     given[empty.name] = answers(id, given)[0];
-    for (const { name } of inputs) expect(answers(id, { ...given, [name]: null })[0] / (given[name] as number)).toBeCloseTo(1, 9);
+    for (const { name } of inputs)
+      expect(answers(id, { ...given, [name]: null })[0] / (given[name] as number)).toBeCloseTo(
+        1,
+        9,
+      );
   }
 });
 
 test('what cannot be says why', () => {
-  expect(calculator('decibels').compute({ db: null, ratio: -1 })).toMatchObject({ code: 'out-of-range', data: { why: expect.stringContaining('above zero') } });
-  expect(calculator('divider').compute({ db: -3, R1: 1e3, R2: null })).toMatchObject({ code: 'out-of-range' });
+  expect(calculator('decibels').compute({ db: null, ratio: -1 })).toMatchObject({
+    code: 'out-of-range',
+    data: { why: expect.stringContaining('above zero') },
+  });
+  expect(calculator('divider').compute({ db: -3, R1: 1e3, R2: null })).toMatchObject({
+    code: 'out-of-range',
+  });
   expect(calculator('pad').compute({ db: 0, Z: 8 })).toMatchObject({ code: 'out-of-range' });
 });
 
@@ -57,6 +74,8 @@ test('a parallel pair is made of what can be bought and comes nearer than one pa
     const [a, b] = together.pair!.values;
     expect(1 / (1 / a + 1 / b)).toBeCloseTo(together.value, 9);
     const [, nearestOfE24] = answers('preferred-resistor', { R: wanted });
-    expect(Math.abs(together.value / wanted - 1)).toBeLessThanOrEqual(Math.abs(nearestOfE24 / wanted - 1));
+    expect(Math.abs(together.value / wanted - 1)).toBeLessThanOrEqual(
+      Math.abs(nearestOfE24 / wanted - 1),
+    );
   }
 });

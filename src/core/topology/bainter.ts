@@ -1,3 +1,4 @@
+import { defineSection } from './define-section';
 import { nullRatio, type SectionTarget } from '../filter/section';
 import type { SectionTopology } from './define-topology';
 import { LEVEL_OHM, type DesignContext } from './design-context';
@@ -58,9 +59,8 @@ function drawing(parts: PartValues): Drawing {
   return finished(drawn, 53, parts.C3 === undefined ? 31 : 34, [0, y], third.out);
 }
 
-export const bainter: SectionTopology = {
+export const bainter = defineSection({
   id: 'bainter',
-  role: 'section',
   name: 'Bainter, finite zero',
   shortName: 'Bainter',
   family: 'op-amp',
@@ -68,11 +68,6 @@ export const bainter: SectionTopology = {
   order: 2,
   opAmps: () => 3,
   polarity: 1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'A null below, at or above the natural frequency, whose depth needs no matching: gain alone makes it.',
   cautions: ['With the null above, low frequencies come out with the square of the ratio: watch the headroom, or let C3 take it away.', 'R4 and R5 stand Q² apart.'],
   sources: ['J. R. Bainter, Active Filter Has Stable Notch, and Response Can Be Regulated, Electronics 48, 1975'],
@@ -114,4 +109,4 @@ export const bainter: SectionTopology = {
     ];
   },
   drawing: (_response, parts) => drawing(parts),
-};
+});

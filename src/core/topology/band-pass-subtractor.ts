@@ -1,6 +1,6 @@
+import { defineSection } from './define-section';
 import { failure } from '../result';
 import { nullRatio, type FilterResponse } from '../filter/section';
-import type { SectionTopology } from './define-topology';
 import { LEVEL_OHM } from './design-context';
 import { invertingBlock, sketch } from './drawing-blocks';
 import { across } from './drawing';
@@ -20,9 +20,8 @@ function closedForm(response: FilterResponse, v: PartValues): ClosedForm {
   return { ...band, gain: v.R5 / v.R4, balance: (band.gain * v.R4) / v.R3 / timesOf(response), ...(response === 'notch' ? { zeroHz: band.freqHz } : {}) };
 }
 
-export const bandPassSubtractor: SectionTopology = {
+export const bandPassSubtractor = defineSection({
   id: 'band-pass-subtractor',
-  role: 'section',
   name: 'Band-pass taken away',
   shortName: '1 − band-pass',
   family: 'op-amp',
@@ -30,11 +29,6 @@ export const bandPassSubtractor: SectionTopology = {
   order: 2,
   opAmps: () => 2,
   polarity: -1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'What a band-pass passes, taken away once, leaves a null; taken away twice, only the phase.',
   cautions: ['R3 sets the depth of the null, or the evenness of the level: make it adjustable.', 'A null apart from the natural frequency needs another circuit.'],
   sources: ['R. Schaumann, H. Xiao, M. Van Valkenburg, Design of Analog Filters, 2nd ed., 5.3'],
@@ -94,4 +88,4 @@ export const bandPassSubtractor: SectionTopology = {
       ports: [{ label: 'in', at: [0, 10], side: 'left' }, { label: 'out', at: [47, 13], side: 'right' }],
     };
   },
-};
+});

@@ -1,4 +1,4 @@
-import type { SectionTopology } from './define-topology';
+import { defineSection } from './define-section';
 import { LEVEL_OHM } from './design-context';
 import { across, down, type Point } from './drawing';
 import { amplifierGain, buildAmplifier } from './sallen-key-network';
@@ -8,9 +8,8 @@ import { format } from './working';
 const BIAS_OHM = 1e6;
 
 /** A follower, or an amplifier of gain 1 + Rb/Ra: no filter, but a cure for a joint that loses level. */
-export const buffer: SectionTopology = {
+export const buffer = defineSection({
   id: 'buffer',
-  role: 'section',
   name: 'Buffer',
   shortName: 'Follower',
   family: 'op-amp',
@@ -18,11 +17,7 @@ export const buffer: SectionTopology = {
   order: 0,
   opAmps: () => 1,
   polarity: 1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
   source: { ohm: null },
-  load: { ohm: null },
   reason: 'Takes nothing from what comes before and drives what comes after.',
   cautions: ['The op-amp must be stable at unity gain when it has no gain resistors.'],
   sources: ['P. Horowitz, W. Hill, The Art of Electronics, 3rd ed., 4.2'],
@@ -62,4 +57,4 @@ export const buffer: SectionTopology = {
       ports: [{ label: 'in', at: [0, 8], side: 'left' }, { label: 'out', at: [26, 9.5], side: 'right' }],
     };
   },
-};
+});

@@ -1,5 +1,5 @@
+import { defineSection } from './define-section';
 import { success } from '../result';
-import type { SectionTopology } from './define-topology';
 import type { PartKind } from './part';
 import { across, down } from './drawing';
 import { format } from './working';
@@ -11,9 +11,8 @@ const LOAD_OHM = 8;
  * A coil and a capacitor into a resistance R, second order. Low-pass: L in line, C across the load; high-pass: the other way round.
  * Either way ω0² = 1/(L C), Q = R √(C/L): L = R/(ω0 Q), C = Q/(ω0 R). L. Weinberg, Network Analysis and Synthesis, 13.1 (singly terminated ladder).
  */
-export const coilCapacitor: SectionTopology = {
+export const coilCapacitor = defineSection({
   id: 'coil-capacitor',
-  role: 'section',
   name: 'Coil and capacitor into 8 Ω',
   shortName: 'L and C',
   family: 'loudspeaker',
@@ -21,10 +20,6 @@ export const coilCapacitor: SectionTopology = {
   order: 2,
   opAmps: () => 0,
   polarity: 1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
   load: { ohm: LOAD_OHM },
   reason: 'Second order with no amplifier, for the load it was made for.',
   cautions: ['The load belongs to the filter: another load has another cutoff and Q.', 'With no load the amplifier sees a series resonance.'],
@@ -62,4 +57,4 @@ export const coilCapacitor: SectionTopology = {
       ports: [{ label: 'in', at: [0, 4], side: 'left' }, { label: 'out', at: [16, 4], side: 'right' }],
     };
   },
-};
+});

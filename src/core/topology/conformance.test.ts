@@ -56,6 +56,7 @@ const stageOf = (topology: SectionTopology, parts: Stage['parts'] = {}): Stage =
 test('the registry holds every topology file once, under its own name', () => {
   const helpers = [
     'define-network',
+    'define-section',
     'define-topology',
     'design-context',
     'drawing',
@@ -148,7 +149,9 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
         const [got] = must(
           solver.sweep(circuit, logGrid(target.freqHz / 10, target.freqHz * 10, 9), ['out']),
         );
-        got.forEach((v, i) => expect(v * polarityOf(topology, target.response)).toBeCloseTo(ideal[i], 7));
+        got.forEach((v, i) =>
+          expect(v * polarityOf(topology, target.response)).toBeCloseTo(ideal[i], 7),
+        );
         expect(form.gain).toBeCloseTo(target.gain, 9);
       }
     },
@@ -220,7 +223,9 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
         );
       }
       const values = valuesOf(designed, 'chosen');
-      expect(drawingFaults(topology.drawing(target.response, values), designed.parts, values)).toEqual([]);
+      expect(
+        drawingFaults(topology.drawing(target.response, values), designed.parts, values),
+      ).toEqual([]);
     }
   });
 
@@ -231,7 +236,9 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
       for (const q of topology.order === 2 ? [Math.SQRT1_2, 5] : [0.5]) {
         const bare = { response, order: topology.order, freqHz: 1000, q };
         const { natural } = topology.gainRange(bare);
-        const designed = must(designStage(stageOf(topology), { ...bare, gain: natural }, design.preferences));
+        const designed = must(
+          designStage(stageOf(topology), { ...bare, gain: natural }, design.preferences),
+        );
         const circuit = compileStage(design, designed, { values: 'chosen', devices: 'real' });
         for (const pole of naturalFrequencies(circuit, 6000)) expect(pole.re).toBeLessThan(0);
       }
@@ -305,11 +312,19 @@ describe.each(ALIGNMENTS)('cascades: $name', (alignment) => {
     '%s, every order, in every circuit that can build it: the whole path meets the plan within 0.1 %%',
     (response) => {
       for (const order of ordersIn(response, alignment))
-        for (const cutoffAt of alignment.ownCutoff && response === 'lowpass' ? (['own', '-3db'] as const) : (['own'] as const)) {
-          const plan = { ...createPlan('p', response, alignment.id as AlignmentId, order, 1000), ...BAND, cutoffAt };
+        for (const cutoffAt of alignment.ownCutoff && response === 'lowpass'
+          ? (['own', '-3db'] as const)
+          : (['own'] as const)) {
+          const plan = {
+            ...createPlan('p', response, alignment.id as AlignmentId, order, 1000),
+            ...BAND,
+            cutoffAt,
+          };
           const base = createDesign('cascade', () => [plan], makeId);
           const { targets } = wayTargets(base.variants[0].ways[0]);
-          const able = SECTION_TOPOLOGIES.filter((t) => t.family === 'op-amp' && targets.some((target) => canServe(t, target)));
+          const able = SECTION_TOPOLOGIES.filter(
+            (t) => t.family === 'op-amp' && targets.some((target) => canServe(t, target)),
+          );
           for (const topology of able) {
             const variant = withTopology(base.variants[0], topology.id);
             const compiled = compile(base, variant, IDEAL);
@@ -324,12 +339,19 @@ describe.each(ALIGNMENTS)('cascades: $name', (alignment) => {
             const levels = levelsDb(got);
             levelsDb(cascadeResponse(idealTargets(variant.ways[0]), grid)).forEach((level, i) => {
               // A thousandth is 0.0087 dB; on a null's floor decibels mean little.
-              if (level > -120) expect(Math.abs(levels[i] + 20 * Math.log10(way.shortfall) - level)).toBeLessThan(1e-3);
+              if (level > -120)
+                expect(Math.abs(levels[i] + 20 * Math.log10(way.shortfall) - level)).toBeLessThan(
+                  1e-3,
+                );
             });
             // Stages one by one where no band's many sections ask for it: each circuit's own tests have its targets.
             for (const designed of response === 'lowpass' ? way.stages : []) {
               if (designed.role !== 'section') throw new Error('a plan has only sections');
-              const section = dominantSection(compileStage(base, designed, { values: 'exact', devices: 'ideal' }), designed.target.order, designed.target.freqHz);
+              const section = dominantSection(
+                compileStage(base, designed, { values: 'exact', devices: 'ideal' }),
+                designed.target.order,
+                designed.target.freqHz,
+              );
               expect((section?.freqHz as number) / designed.target.freqHz).toBeCloseTo(1, 5);
               if (section?.q !== undefined) expect(section.q / designed.target.q).toBeCloseTo(1, 4);
             }

@@ -1,4 +1,4 @@
-import type { SectionTopology } from './define-topology';
+import { defineSection } from './define-section';
 import { LEVEL_OHM } from './design-context';
 import { across, down } from './drawing';
 import type { ClosedForm, PartValues } from './part';
@@ -7,9 +7,8 @@ import { format } from './working';
 /** H = (1 − ρ s R1 C1)/(1 + s R1 C1) with ρ = Rb/Ra, which must be 1: the size is then the same at every frequency. */
 const closedForm = ({ R1, C1, Ra, Rb }: PartValues): ClosedForm => ({ freqHz: 1 / (2 * Math.PI * R1 * C1), gain: 1, balance: Rb / Ra });
 
-export const firstOrderAllPass: SectionTopology = {
+export const firstOrderAllPass = defineSection({
   id: 'first-order-all-pass',
-  role: 'section',
   name: 'First-order all-pass',
   shortName: 'All-pass, RC',
   family: 'op-amp',
@@ -17,11 +16,6 @@ export const firstOrderAllPass: SectionTopology = {
   order: 1,
   opAmps: () => 1,
   polarity: 1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'Turns the phase from 0 to −180° and leaves the level alone; −90° at its corner.',
   cautions: ['Ra and Rb must be equal: what they differ by is a ripple in the level.'],
   sources: ['U. Tietze, C. Schenk, Electronic Circuits, 2nd ed., 13.10'],
@@ -63,4 +57,4 @@ export const firstOrderAllPass: SectionTopology = {
     grounds: [[13, 19]],
     ports: [{ label: 'in', at: [0, 9], side: 'left' }, { label: 'out', at: [30, 11.5], side: 'right' }],
   }),
-};
+});

@@ -1,4 +1,4 @@
-import type { SectionTopology } from './define-topology';
+import { defineSection } from './define-section';
 import { LEVEL_OHM } from './design-context';
 import { across, down } from './drawing';
 import { buildRc, rcClosedForm, rcDesign, rcDrawing, rcParts, rcWorking } from './first-order-network';
@@ -6,9 +6,8 @@ import { amplifierGain, buildAmplifier } from './sallen-key-network';
 import { format } from './working';
 
 /** One R, one C and an op-amp that keeps the next stage off them; the op-amp gives gain 1 + Rb/Ra when asked for. */
-export const firstOrderBuffered: SectionTopology = {
+export const firstOrderBuffered = defineSection({
   id: 'first-order-buffered',
-  role: 'section',
   name: 'First-order RC, buffered',
   shortName: 'RC and buffer',
   family: 'op-amp',
@@ -16,11 +15,6 @@ export const firstOrderBuffered: SectionTopology = {
   order: 1,
   opAmps: () => 1,
   polarity: 1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'The plain single pole, buffered so that nothing loads it; takes gain where it is wanted.',
   cautions: ['The op-amp must be stable at unity gain when it has no gain resistors.'],
   sources: ['U. Tietze, C. Schenk, Electronic Circuits, 2nd ed., 13.3'],
@@ -69,4 +63,4 @@ export const firstOrderBuffered: SectionTopology = {
       ports: [{ label: 'in', at: [0, 8], side: 'left' }, { label: 'out', at: [32, 9.5], side: 'right' }],
     };
   },
-};
+});

@@ -1,4 +1,4 @@
-import type { SectionTopology } from './define-topology';
+import { defineSection } from './define-section';
 import { drawLadder, buildLadder, inLine, toGround, type Arm } from './ladder';
 import type { FilterResponse } from '../filter/section';
 import { format } from './working';
@@ -8,9 +8,8 @@ const LEVEL = 1e3;
 const arms = (response: FilterResponse): Arm[] => (response === 'lowpass' ? [inLine('L1'), toGround('R1')] : [inLine('R1'), toGround('L1')]);
 
 /** One R and one coil: the RC section's dual, f = R/(2π L). */
-export const firstOrderCoil: SectionTopology = {
+export const firstOrderCoil = defineSection({
   id: 'first-order-coil',
-  role: 'section',
   name: 'First-order RL, passive',
   shortName: 'RL alone',
   family: 'rc',
@@ -18,11 +17,6 @@ export const firstOrderCoil: SectionTopology = {
   order: 1,
   opAmps: () => 0,
   polarity: 1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'The RC section’s twin: the coil passes what the capacitor would stop. Worth it where the current is large or the resistance low.',
   cautions: ['A real coil has resistance in series and capacitance across it: a low-pass loses level, and stops working above its self-resonance.', 'Opening a switch in a coil’s current makes a spark: give the current another way.'],
   sources: ['R. C. Dorf, J. A. Svoboda, Introduction to Electric Circuits, 9th ed., 8.3'],
@@ -43,4 +37,4 @@ export const firstOrderCoil: SectionTopology = {
     { says: 'time constant', tex: '\\tau = \\frac{L_1}{R_1}', value: format.second(L1 / R1) },
   ],
   drawing: (response) => drawLadder(arms(response)),
-};
+});

@@ -1,10 +1,9 @@
-import type { SectionTopology } from './define-topology';
+import { defineSection } from './define-section';
 import { buildRc, rcClosedForm, rcDesign, rcDrawing, rcParts, rcWorking } from './first-order-network';
 
 /** One R and one C and nothing else: right only between a low source and a high load. */
-export const firstOrderPassive: SectionTopology = {
+export const firstOrderPassive = defineSection({
   id: 'first-order-passive',
-  role: 'section',
   name: 'First-order RC, passive',
   shortName: 'RC alone',
   family: 'rc',
@@ -12,11 +11,6 @@ export const firstOrderPassive: SectionTopology = {
   order: 1,
   opAmps: () => 0,
   polarity: 1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'Two parts and no supply; what it drives becomes part of it.',
   cautions: ['The next stage loads it: read the joint.'],
   sources: ['P. Horowitz, W. Hill, The Art of Electronics, 3rd ed., 1.7'],
@@ -36,4 +30,4 @@ export const firstOrderPassive: SectionTopology = {
       ports: [{ label: 'in', at: [0, 8], side: 'left' }, { label: 'out', at: [20, 8], side: 'right' }],
     };
   },
-};
+});

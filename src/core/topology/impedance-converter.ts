@@ -1,3 +1,4 @@
+import { defineSection } from './define-section';
 import type { FilterResponse, SectionTarget } from '../filter/section';
 import type { PartSpec, SectionTopology } from './define-topology';
 import { LEVEL_OHM, type DesignContext } from './design-context';
@@ -90,9 +91,8 @@ function drawing(response: FilterResponse, parts: PartValues): Drawing {
   };
 }
 
-export const impedanceConverter: SectionTopology = {
+export const impedanceConverter = defineSection({
   id: 'impedance-converter',
-  role: 'section',
   name: 'Impedance converter (Fliege)',
   shortName: 'Converter',
   family: 'op-amp',
@@ -100,11 +100,6 @@ export const impedanceConverter: SectionTopology = {
   order: 2,
   opAmps: () => 2,
   polarity: 1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'Equal parts, Q by one of them, and a Q of fifty from two op-amps: the imitated coil is as good as its parts.',
   cautions: ['The two op-amps want to be of one package: their errors cancel.', 'Both swing up to twice the node: mind the headroom at a high Q.', 'Of itself it gives a gain of two; less is divided away at its input.'],
   sources: ['A. Antoniou, Realisation of Gyrators Using Operational Amplifiers, Proc. IEE 116, 1969', 'N. Fliege, A New Class of Second-Order RC-Active Filters with Two Operational Amplifiers, NTZ 26, 1973'],
@@ -135,4 +130,4 @@ export const impedanceConverter: SectionTopology = {
     ];
   },
   drawing,
-};
+});

@@ -1,5 +1,5 @@
+import { defineSection } from './define-section';
 import type { SectionTarget } from '../filter/section';
-import type { SectionTopology } from './define-topology';
 import { LEVEL_OHM, type DesignContext } from './design-context';
 import { across, down, type Drawing } from './drawing';
 import type { ClosedForm, PartValues } from './part';
@@ -49,9 +49,8 @@ export function bandPassDrawing(parts: PartValues): Drawing {
   };
 }
 
-export const multipleFeedbackBandPass: SectionTopology = {
+export const multipleFeedbackBandPass = defineSection({
   id: 'multiple-feedback-band-pass',
-  role: 'section',
   name: 'Multiple feedback band-pass',
   shortName: 'Multi-feedback',
   family: 'op-amp',
@@ -59,11 +58,6 @@ export const multipleFeedbackBandPass: SectionTopology = {
   order: 2,
   opAmps: () => 1,
   polarity: -1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'One op-amp, two equal capacitors; R1b alone tunes it, leaving bandwidth and gain where they are.',
   cautions: ['It inverts: count the inversions of the whole path.', 'The op-amp must have far more than 2Q² of gain left at the centre: good for a Q up to ten or so.', 'Its input resistance is R1 and the rest of the first node: drive it from a low impedance.'],
   sources: ['L. P. Huelsman, Active and Passive Analog Filter Design, McGraw-Hill 1993, 4.4', 'T. Delyiannis, High-Q Factor Circuit with Reduced Sensitivity, Electronics Letters 4, 1968'],
@@ -99,4 +93,4 @@ export const multipleFeedbackBandPass: SectionTopology = {
     ];
   },
   drawing: (_response, parts) => bandPassDrawing(parts),
-};
+});

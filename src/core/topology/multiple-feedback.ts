@@ -1,6 +1,7 @@
+import { defineSection } from './define-section';
 import type { FilterResponse, SectionTarget } from '../filter/section';
 import { failure, success, type Result } from '../result';
-import type { PartSpec, SectionTopology } from './define-topology';
+import type { PartSpec } from './define-topology';
 import type { ClosedForm, PartKind, PartValues } from './part';
 import { LEVEL_OHM, type DesignContext } from './design-context';
 import { across, down, type Drawing } from './drawing';
@@ -97,9 +98,8 @@ function drawing(response: FilterResponse): Drawing {
   };
 }
 
-export const multipleFeedback: SectionTopology = {
+export const multipleFeedback = defineSection({
   id: 'multiple-feedback',
-  role: 'section',
   name: 'Multiple feedback',
   shortName: 'Multi-feedback',
   family: 'op-amp',
@@ -107,11 +107,6 @@ export const multipleFeedback: SectionTopology = {
   order: 2,
   opAmps: () => 1,
   polarity: -1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'Any gain with no extra parts, and a stop band that stays down; turns the signal over.',
   cautions: ['It inverts: count the inversions of the whole path.', 'Its input is a load of its own size: drive it from a low impedance.', 'As a high-pass it shows the op-amp a capacitor in line; keep the source clean of radio frequencies.'],
   sources: ['L. P. Huelsman, Active and Passive Analog Filter Design, McGraw-Hill 1993, ch. 4'],
@@ -142,4 +137,4 @@ export const multipleFeedback: SectionTopology = {
     ];
   },
   drawing,
-};
+});

@@ -1,5 +1,5 @@
+import { defineSection } from './define-section';
 import { failure } from '../result';
-import type { SectionTopology } from './define-topology';
 import { LEVEL_OHM } from './design-context';
 import { across, down, type Point } from './drawing';
 import type { ClosedForm, PartValues } from './part';
@@ -22,9 +22,8 @@ function closedForm(v: PartValues): ClosedForm {
 const amplifierFor = (q: number): number => 4 - Math.SQRT2 / q;
 const naturalGain = (q: number): number => (amplifierFor(q) * q) / Math.SQRT2;
 
-export const sallenKeyBandPass: SectionTopology = {
+export const sallenKeyBandPass = defineSection({
   id: 'sallen-key-band-pass',
-  role: 'section',
   name: 'Sallen-Key band-pass',
   shortName: 'Sallen-Key',
   family: 'op-amp',
@@ -32,11 +31,6 @@ export const sallenKeyBandPass: SectionTopology = {
   order: 2,
   opAmps: () => 1,
   polarity: 1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'Equal parts, and Q set by the amplifier alone; does not invert. For low Q: near K = 4 it sings.',
   cautions: ['Q follows 4 − K: at a Q of 5 one per cent of K moves it by a seventh.', 'At K = 4 it oscillates.'],
   sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. Circuit Theory CT-2, 1955'],
@@ -108,4 +102,4 @@ export const sallenKeyBandPass: SectionTopology = {
       ports: [{ label: 'in', at: [0, 8], side: 'left' }, { label: 'out', at: [42, 9.5], side: 'right' }],
     };
   },
-};
+});

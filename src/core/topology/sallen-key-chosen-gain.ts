@@ -1,6 +1,6 @@
+import { defineSection } from './define-section';
 import { success, type Result } from '../result';
 import type { SectionTarget } from '../filter/section';
-import type { SectionTopology } from './define-topology';
 import { LEVEL_OHM, type DesignContext } from './design-context';
 import type { PartValues } from './part';
 import { amplifierGain, buildSallenKey, sallenKeyClosedForm, sallenKeyDrawing, sallenKeyParts, sallenKeyWorking } from './sallen-key-network';
@@ -42,9 +42,8 @@ function positiveRoot(a: number, b: number, c: number): number {
   return a > 0 ? half / a : c / half;
 }
 
-export const sallenKeyChosenGain: SectionTopology = {
+export const sallenKeyChosenGain = defineSection({
   id: 'sallen-key-chosen-gain',
-  role: 'section',
   name: 'Sallen-Key, chosen gain',
   shortName: 'Sallen-Key, K',
   family: 'op-amp',
@@ -52,11 +51,6 @@ export const sallenKeyChosenGain: SectionTopology = {
   order: 2,
   opAmps: () => 1,
   polarity: 1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'The gain is yours to choose, and capacitors may be equal or nearly so; the resistors take up the rest.',
   cautions: ['The more gain, the more Q leans on Rb/Ra: use one per cent parts.', 'Above the op-amp’s reach a low-pass leaks through C1: the stop band rises again.'],
   sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. Circuit Theory CT-2, 1955', 'W. K. Chen (ed.), The Circuits and Filters Handbook, Sallen-Key biquads'],
@@ -68,4 +62,4 @@ export const sallenKeyChosenGain: SectionTopology = {
   build: buildSallenKey,
   working: sallenKeyWorking,
   drawing: sallenKeyDrawing,
-};
+});

@@ -1,6 +1,6 @@
+import { defineSection } from './define-section';
 import type { SectionTarget } from '../filter/section';
 import { failure, type Result } from '../result';
-import type { SectionTopology } from './define-topology';
 import type { PartValues } from './part';
 import { LEVEL_OHM, type DesignContext } from './design-context';
 import { amplifierGain, buildSallenKey, sallenKeyClosedForm, sallenKeyDrawing, sallenKeyParts, sallenKeyWorking, splitFirst } from './sallen-key-network';
@@ -36,9 +36,8 @@ function design(target: SectionTarget, context: DesignContext): Result<PartValue
   });
 }
 
-export const sallenKeyEqualParts: SectionTopology = {
+export const sallenKeyEqualParts = defineSection({
   id: 'sallen-key-equal-parts',
-  role: 'section',
   name: 'Sallen-Key, equal parts',
   shortName: 'Sallen-Key, R = R',
   family: 'op-amp',
@@ -46,11 +45,6 @@ export const sallenKeyEqualParts: SectionTopology = {
   order: 2,
   opAmps: () => 1,
   polarity: 1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'One value of R and one of C; Q is set by the gain alone, and grows touchy when high.',
   cautions: ['Q follows the ratio Rb/Ra: three per cent of it moves a Q of 5 by a third. Use one per cent parts.', 'Above the op-amp’s reach a low-pass leaks through C1: the stop band rises again.'],
   sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. Circuit Theory CT-2, 1955'],
@@ -62,4 +56,4 @@ export const sallenKeyEqualParts: SectionTopology = {
   build: buildSallenKey,
   working: sallenKeyWorking,
   drawing: sallenKeyDrawing,
-};
+});

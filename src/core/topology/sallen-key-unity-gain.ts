@@ -1,6 +1,6 @@
+import { defineSection } from './define-section';
 import { failure, success, type Result } from '../result';
 import type { SectionTarget } from '../filter/section';
-import type { SectionTopology } from './define-topology';
 import type { PartValues } from './part';
 import type { DesignContext } from './design-context';
 import { buildSallenKey, sallenKeyClosedForm, sallenKeyDrawing, sallenKeyParts, sallenKeyWorking, splitFirst } from './sallen-key-network';
@@ -59,9 +59,8 @@ function design(target: SectionTarget, context: DesignContext): Result<PartValue
   return context.meet(target, base.value, first, (parts) => sallenKeyClosedForm(target.response, parts));
 }
 
-export const sallenKeyUnityGain: SectionTopology = {
+export const sallenKeyUnityGain = defineSection({
   id: 'sallen-key-unity-gain',
-  role: 'section',
   name: 'Sallen-Key, unity gain',
   shortName: 'Sallen-Key',
   family: 'op-amp',
@@ -69,11 +68,6 @@ export const sallenKeyUnityGain: SectionTopology = {
   order: 2,
   opAmps: () => 1,
   polarity: 1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'Fewest parts and least sensitive to them; the capacitors must be 4Q² apart.',
   cautions: ['The op-amp must be stable at unity gain.', 'Above the op-amp’s reach a low-pass leaks through C1: the stop band rises again.'],
   sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. Circuit Theory CT-2, 1955'],
@@ -85,4 +79,4 @@ export const sallenKeyUnityGain: SectionTopology = {
   build: buildSallenKey,
   working: sallenKeyWorking,
   drawing: sallenKeyDrawing,
-};
+});

@@ -1,3 +1,4 @@
+import { defineSection } from './define-section';
 import { nullRatio, type FilterResponse, type SectionTarget } from '../filter/section';
 import type { PartSpec, SectionTopology } from './define-topology';
 import { LEVEL_OHM, type DesignContext } from './design-context';
@@ -105,9 +106,8 @@ function drawing(response: FilterResponse): Drawing {
   return finished(drawn, 53, 54, [0, y], last.out);
 }
 
-export const stateVariable: SectionTopology = {
+export const stateVariable = defineSection({
   id: 'state-variable',
-  role: 'section',
   name: 'State variable',
   shortName: 'State variable',
   family: 'op-amp',
@@ -115,11 +115,6 @@ export const stateVariable: SectionTopology = {
   order: 2,
   opAmps: (form) => (form === 'notch' ? 4 : 3),
   polarity: (form) => (form === 'bandpass' || form === 'notch' ? 1 : -1),
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'High-pass, band-pass and low-pass at once; frequency by two equal resistors, Q apart from it.',
   cautions: ['R6 and R7 on a dual pot move the frequency alone.', 'Finite bandwidth raises Q: choose quick op-amps for a high Q.', 'At a high Q the inner outputs swing higher than the one you take.'],
   sources: ['W. J. Kerwin, L. P. Huelsman, R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated Circuit Transfer Functions, IEEE J. Solid-State Circuits SC-2, 1967'],
@@ -177,4 +172,4 @@ export const stateVariable: SectionTopology = {
     ];
   },
   drawing,
-};
+});

@@ -1,3 +1,4 @@
+import { defineSection } from './define-section';
 import { nullRatio, type FilterResponse, type SectionTarget } from '../filter/section';
 import type { PartSpec, SectionTopology } from './define-topology';
 import { LEVEL_OHM, type DesignContext } from './design-context';
@@ -88,9 +89,8 @@ function drawing(response: FilterResponse): Drawing {
   return finished(drawn, 53, 38, [0, y], [third.out[0], under]);
 }
 
-export const towThomas: SectionTopology = {
+export const towThomas = defineSection({
   id: 'tow-thomas',
-  role: 'section',
   name: 'Two-integrator loop, Tow-Thomas',
   shortName: 'Tow-Thomas',
   family: 'op-amp',
@@ -98,11 +98,6 @@ export const towThomas: SectionTopology = {
   order: 2,
   opAmps: () => 3,
   polarity: -1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'Frequency, Q and gain each by a resistor of its own, at any Q; a null wherever it is wanted.',
   cautions: ['Finite bandwidth raises Q by about 4Q f0 over the op-amp’s: choose quick op-amps for a high Q.', 'U1 swings with the Q: mind its own peak, not only the output’s.'],
   sources: ['L. C. Thomas, The Biquad, IEEE Trans. Circuit Theory CT-18, 1971', 'P. E. Fleischer, J. Tow, Design Formulas for Biquad Active Filters Using Three Operational Amplifiers, Proc. IEEE 61, 1973'],
@@ -149,7 +144,7 @@ export const towThomas: SectionTopology = {
     ];
   },
   drawing,
-};
+});
 
 /** The loop as blocks: what adds, what integrates, what turns over. */
 function loopBlocks(form: FilterResponse): ReturnType<NonNullable<SectionTopology['blocks']>> {

@@ -1,7 +1,7 @@
+import { defineSection } from './define-section';
 import { failure, success } from '../result';
 import { polynomialRoots } from '../math/roots';
 import { nullRatio } from '../filter/section';
-import type { SectionTopology } from './define-topology';
 import { LEVEL_OHM } from './design-context';
 import { across, down } from './drawing';
 import type { ClosedForm, PartValues } from './part';
@@ -34,9 +34,8 @@ function closedForm(v: PartValues): ClosedForm {
 /** The T alone has a Q of a quarter; under a half, the third pole, which cancels, would stand between the two that count. */
 const LOWEST_Q = 0.5;
 
-export const twinTBootstrapped: SectionTopology = {
+export const twinTBootstrapped = defineSection({
   id: 'twin-t-bootstrapped',
-  role: 'section',
   name: 'Twin-T, bootstrapped',
   shortName: 'Twin-T, lifted',
   family: 'op-amp',
@@ -44,11 +43,6 @@ export const twinTBootstrapped: SectionTopology = {
   order: 2,
   opAmps: () => 2,
   polarity: 1,
-  inputs: ['in'],
-  outputs: ['out'],
-  modes: ['normal'],
-  source: { ohm: 0 },
-  load: { ohm: null },
   reason: 'The twin-T made as sharp as wanted by lifting its legs; the null’s depth is all matching.',
   cautions: ['Sharper makes it shallower for the same parts: draw the spread, and make R3 adjustable for depth.', 'Take two equal parts in parallel for C3 and for R3: equal parts match better than marked doubles.'],
   sources: ['A. Wolf, Note on a Parallel-T Resistance-Capacitance Network, Proc. IRE 34, 1946', 'R. Schaumann, H. Xiao, M. Van Valkenburg, Design of Analog Filters, 2nd ed., 5.3'],
@@ -121,4 +115,4 @@ export const twinTBootstrapped: SectionTopology = {
     grounds: [[38, 24.5]],
     ports: [{ label: 'in', at: [0, 13], side: 'left' }, { label: 'out', at: [41, 11.5], side: 'right' }],
   }),
-};
+});

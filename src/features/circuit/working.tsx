@@ -13,7 +13,8 @@ export function Working({ topology, facts, lit, onPoint }: { topology: Topology;
     ? topology.working(facts.form, parts, Object.fromEntries(facts.network?.parameters.map((p) => [p.name, p.wanted]) ?? []))
     : facts.target ? topology.working(facts.target, parts) : [];
   return (
-    <table className="sheet working" aria-label="Working">
+    <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Working">
+    <table className="sheet working">
       <tbody>
         {lines.map(({ says, tex, value }) => {
           const numbers = withNumbers(tex, parts);
@@ -31,5 +32,6 @@ export function Working({ topology, facts, lit, onPoint }: { topology: Topology;
         })}
       </tbody>
     </table>
+    </div>
   );
 }
