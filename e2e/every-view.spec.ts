@@ -46,6 +46,19 @@ for (const theme of ['paper', 'bench'] as const)
       await page.getByRole('tab', { name: view }).click();
       await audit(view);
     }
+    await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+    await page.getByRole('link', { name: 'Formant bank, half octaves' }).click();
+    await expect(page.getByTestId('bank-strip')).toBeVisible();
+    for (const name of ['Brief', 'Circuit', 'Values']) {
+      await task(page, name);
+      await page.waitForTimeout(300);
+      await audit(`bank, ${name}`);
+    }
+    await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+    await page.getByRole('link', { name: 'Stock' }).click();
+    await page.getByRole('button', { name: 'Put the workshop’s drawer here' }).click();
+    await expect(page.getByTestId('stock-row').first()).toBeVisible();
+    await audit('stock');
     expect(seen.outside).toEqual([]);
     expect(seen.complaints).toEqual([]);
   });
