@@ -13,6 +13,7 @@ import { exportParts } from '@/store/exports';
 import { PART_UNITS } from '@/core/topology/part-units';
 import { coverList, type Covered } from '@/core/parts/stock';
 import { useStock } from '@/store/stock';
+import { Helpers } from './helpers';
 import type { Package } from '@/core/parts/packages';
 import type { PartsLine } from '@/core/parts/parts-list';
 
@@ -111,6 +112,7 @@ export function Build() {
         <p className="reason quiet">R1.2 is R1 of the second stage on the path. Op-amps are counted in units here.</p>
       </section>
       {packages.length > 0 && <Packages packages={packages} boards={boards} plus={supply.kind === 'dual' ? 'ground' : 'virtual ground'} />}
+      <Helpers />
       <section className="panel" aria-label="Connections">
         <h2>What meets where</h2>
         <table className="sheet">
