@@ -34,6 +34,8 @@ const REACH = 0.12;
 const PASSES = 5;
 const POINTS = 13;
 const NUDGE = 1e-5;
+/** A part that must move further than this does not trim a null. */
+const WIDEST_TRIM_PCT = 15;
 const DRAWS_BETWEEN_PAUSES = 20;
 
 /** Where a stage is meant to have a null, Hz. */
@@ -88,7 +90,7 @@ async function lookAt(request: NullsRequest, built: Compilation, designed: Desig
     }
   }
   depths.sort();
-  const trims = own.map(({ part }, k) => ({ part, rangePct: 100 * quantile(moves[k].sort(), 0.95) })).filter(({ rangePct }) => Number.isFinite(rangePct) && rangePct < 50).sort((a, b) => a.rangePct - b.rangePct);
+  const trims = own.map(({ part }, k) => ({ part, rangePct: 100 * quantile(moves[k].sort(), 0.95) })).filter(({ rangePct }) => Number.isFinite(rangePct) && rangePct < WIDEST_TRIM_PCT).sort((a, b) => a.rangePct - b.rangePct);
   return success({
     stageId: designed.stage.id, name, nullHz: marked.value.freqHz, markedDb: decibels(marked.value.size / reference), p05Db: quantile(depths, 0.95), p50Db: quantile(depths, 0.5), trims,
   });

@@ -43,13 +43,14 @@ function nullWords({ name, nullHz, markedDb, p05Db, p50Db, trims }: NullOutlook)
   const [best] = trims;
   const second = trims.find((t) => t.part.startsWith('R') && t.part !== best?.part);
   const trim = best ? ` Trim ${best.part} over ± ${best.rangePct.toFixed(1)} %${!best.part.startsWith('R') && second ? `, or ${second.part} over ± ${second.rangePct.toFixed(1)} %` : ''}: that brings it back in nineteen builds of twenty.` : ' No single part brings it back: its depth is not a matter of matching.';
-  return `${name}, null at ${formatQuantity(nullHz, 'frequency', { digits: 4 })}: ${depth(p50Db)} in half the builds, not even ${depth(p05Db)} in one of twenty; ${depth(markedDb)} with parts as marked.${trim} Two equal parts in parallel or series make a truer double or half than one of another batch.`;
+  return `${name}, null at ${formatQuantity(nullHz, 'frequency', { digits: 4 })}: ${depth(p50Db)} in half the builds, not even ${depth(p05Db)} in one of twenty; ${depth(markedDb)} with parts as marked.${trim}${best ? ' Two equal parts in parallel or series make a truer double or half than one of another batch.' : ''}`;
 }
 
 function Grades() {
   const grades = useResults((s) => s.grades);
   const now = useDesign((d) => d.preferences);
   const limits = useDesign((d) => d.brief.mask.length > 0);
+  const missed = useResults((s) => s.deskToRead?.brief.some((v) => !v.met) ?? false);
   if (!grades) return <p className="reason quiet">Which tolerance meets the brief in how many builds, and at what price; for a notch, how deep it will be and which part to make adjustable.</p>;
   const worth = worthwhileGrades(grades);
   return (
@@ -79,6 +80,7 @@ function Grades() {
           })}
         </tbody>
       </table>
+      {missed && <p className="reason warn">The values as chosen miss the brief by themselves, and no grade mends that: choose them together first, or from a finer series.</p>}
       <p className="reason quiet">Only grades that nothing cheaper equals. Costs as such grades typically go, against the cheapest.</p>
     </>
   );
