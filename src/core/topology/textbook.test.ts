@@ -202,3 +202,73 @@ test('a buffer with gain is 1 + Rb/Ra; without, one part gives its input the DC 
   const parts = design('buffer', { ...flat, gain: 4 }, {});
   expect(parts.Rb / parts.Ra).toBeCloseTo(3, 12);
 });
+
+const OMEGA = 2 * Math.PI * 1000;
+const of = (
+  response: Parameters<SectionTopology['design']>[0]['response'],
+  q: number,
+  gain = 1,
+  zeroHz?: number,
+) => ({
+  response,
+  order: 2 as const,
+  freqHz: 1000,
+  q,
+  gain,
+  ...(zeroHz === undefined ? {} : { zeroHz }),
+});
+
+test('multiple feedback band-pass, Q 10, gain 1, from two 10 n: R2 = 2Q/(ωC), R1 = Q/(ωC), R1b = Q/((2Q² − 1)ωC)', () => {
+  const parts = design('multiple-feedback-band-pass', of('bandpass', 10), { C1: 10e-9, C2: 10e-9 });
+  const unit = 1 / (OMEGA * 10e-9);
+  expect(parts.R2).toBeCloseTo(20 * unit, 2);
+  expect(parts.R1).toBeCloseTo(10 * unit, 2);
+  expect(parts.R1b).toBeCloseTo((10 / 199) * unit, 3);
+  expect(unit).toBeCloseTo(15915.49, 2);
+});
+
+test('Sallen-Key band-pass with equal parts: R = √2/(ωC), K = 4 − √2/Q, gain K/(4 − K)', () => {
+  const gain = ((4 - Math.SQRT2 / 3) * 3) / Math.SQRT2;
+  const parts = design('sallen-key-band-pass', of('bandpass', 3, gain), { C1: 10e-9, C2: 10e-9 });
+  for (const name of ['R1', 'R2', 'R3'])
+    expect(parts[name]).toBeCloseTo(Math.SQRT2 / (OMEGA * 10e-9), 2);
+  expect(1 + parts.Rb / parts.Ra).toBeCloseTo(4 - Math.SQRT2 / 3, 9);
+});
+
+test('Tow-Thomas: R4 = R5 = 1/(ωC), R2 = Q R4; a null of twice the frequency from C3 = C1 takes R6 = R5/4', () => {
+  const low = design('tow-thomas', of('lowpass', 5, 2), { C1: 10e-9, C2: 10e-9 });
+  expect(low.R4).toBeCloseTo(15915.49, 2);
+  expect(low.R2 / low.R4).toBeCloseTo(5, 9);
+  expect(low.R4 / low.R1).toBeCloseTo(2, 9);
+  const notch = design('tow-thomas', of('notch', 1, 4, 2000), { C1: 10e-9, C2: 10e-9 });
+  expect(notch.C3).toBeCloseTo(10e-9, 15);
+  expect(notch.R5 / notch.R6).toBeCloseTo(4, 9);
+});
+
+test('state variable with equal resistors and unity gain: 1/Q = 3 R5/(R4 + R5)', () => {
+  const parts = design('state-variable', of('lowpass', 4), { C1: 10e-9, C2: 10e-9, R2: 10e3 });
+  expect([parts.R1, parts.R3]).toEqual([10e3, 10e3]);
+  expect((3 * parts.R5) / (parts.R4 + parts.R5)).toBeCloseTo(1 / 4, 9);
+  expect(parts.R6).toBeCloseTo(15915.49, 2);
+});
+
+test('bootstrapped twin-T: R = 1/(ωC), doubles and halves, Q = 1/(4(1 − k))', () => {
+  const parts = design('twin-t-bootstrapped', of('notch', 5), { C1: 10e-9 });
+  expect(parts.R1).toBeCloseTo(15915.49, 2);
+  expect([parts.C3 / parts.C1, parts.R1 / parts.R3]).toEqual([2, 2]);
+  expect(1 / (4 * (1 - parts.Rb / (parts.Ra + parts.Rb)))).toBeCloseTo(5, 9);
+});
+
+test('Bainter, null at twice the frequency: DC passes with the ratio’s square, R4 R5 and R3 in that ratio', () => {
+  const parts = design('bainter', of('notch', 2, 4, 2000), { C1: 10e-9, C2: 10e-9 });
+  expect(parts.R5).toBeCloseTo(2 * 15915.49, 1);
+  expect(parts.R4).toBeCloseTo(15915.49 / 2, 1);
+  expect(parts.R4 / parts.R3).toBeCloseTo(4, 9);
+  expect(parts.C3).toBeUndefined();
+});
+
+test('impedance converter: equal parts of 1/(ωC), Rq = Q R, of itself a gain of two', () => {
+  const parts = design('impedance-converter', of('bandpass', 20, 2), { C1: 10e-9, C2: 10e-9 });
+  for (const name of ['R1', 'R3', 'R4', 'R5']) expect(parts[name]).toBeCloseTo(15915.49, 2);
+  expect(parts.Rq / parts.R1).toBeCloseTo(20, 9);
+});
