@@ -2,7 +2,7 @@
 const below = (from, forbidden) => ({
   name: `core-${from}-looks-up`,
   severity: 'error',
-  from: { path: `^src/core/(${from})/`, pathNot: '\\.test\\.ts$' },
+  from: { path: `^src/core/(${from})/`, pathNot: '\\.test\\.ts$|/testing/' },
   to: { path: `^src/core/(${forbidden})/` },
 });
 

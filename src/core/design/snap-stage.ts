@@ -1,6 +1,6 @@
 import { nearestPair } from '../parts/pairs';
 import { nearestPreferred, neighbours } from '../parts/preferred';
-import type { PartKind, PartValues } from '../topology/part';
+import type { PartValues } from '../topology/part';
 import type { SectionTarget } from '../filter/section';
 import type { Control, PartChoice, Preferences, Stage } from './schema';
 import { designStage, seriesFor, valuesOf, type DesignedPart, type DesignedStage } from './stage-design';
@@ -133,7 +133,7 @@ function withOneMorePair(designed: DesignedStage, snap: StageSnap, preferences: 
   for (const { spec } of designed.parts) {
     const use = snap.uses[spec.name];
     if (!use || use.values.length > 1) continue;
-    const pair = nearestPair(idealFor(designed, snap.values, spec.name), seriesFor(spec.kind, preferences), spec.kind as PartKind);
+    const pair = nearestPair(idealFor(designed, snap.values, spec.name), seriesFor(spec.kind, preferences), spec.kind);
     const next = evaluate(designed, { ...snap.uses, [spec.name]: { kind: pair.kind, values: [...pair.values] } }, { ...snap.values, [spec.name]: pair.value });
     if (next.errorDb < (best?.errorDb ?? snap.errorDb)) best = next;
   }

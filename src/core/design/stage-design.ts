@@ -1,6 +1,7 @@
 import { opAmpById, type OpAmp } from '../device/op-amps';
 import { trackShare } from '../device/potentiometer';
 import type { SectionTarget } from '../filter/section';
+import { together } from '../parts/pairs';
 import { nearestPreferred, neighbours, type SeriesId } from '../parts/preferred';
 import { failure, success, type Result } from '../result';
 import { parametersOf, type NetworkTopology, type PartSpec, type SectionTopology, type Termination, type Topology } from '../topology/define-topology';
@@ -63,8 +64,7 @@ export function choiceValue(choice: PartChoice, kind: PartKind): number | undefi
   if (!choice.use) return undefined;
   const { kind: joined, values } = choice.use;
   if (values.length === 1 || joined === 'single') return values[0];
-  const adds = (joined === 'series') === (kind !== 'capacitor');
-  return adds ? values[0] + values[1] : 1 / (1 / values[0] + 1 / values[1]);
+  return together(joined, kind, values[0], values[1]);
 }
 
 export function seriesFor(kind: PartKind, preferences: Preferences): SeriesId {

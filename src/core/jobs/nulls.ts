@@ -74,7 +74,6 @@ async function lookAt(request: NullsRequest, built: Compilation, designed: Desig
   if (!marked.ok) return marked;
   const own = parts.filter((p) => p.stageId === designed.stage.id);
   const slopes = slopesAt((values, f) => at(values, Float64Array.of(f)), circuit.values, marked.value.freqHz, own.map((p) => p.slot));
-  if (!slopes.ok) return slopes;
   const draw = valueDraws(circuit.values, parts, request.seed);
   const values = new Float64Array(circuit.values.length);
   const depths = new Float64Array(request.runs);
@@ -83,7 +82,7 @@ async function lookAt(request: NullsRequest, built: Compilation, designed: Desig
     const found = lowest(draw(values));
     if (!found.ok) return found;
     depths[run] = decibels(found.value.size / reference);
-    own.forEach((_, k) => (moves[k][run] = Math.abs(moveFor(found.value, slopes.value.byFreq, slopes.value.byPart[k]))));
+    own.forEach((_, k) => (moves[k][run] = Math.abs(moveFor(found.value, slopes.byFreq, slopes.byPart[k]))));
     if (run % DRAWS_BETWEEN_PAUSES === DRAWS_BETWEEN_PAUSES - 1) {
       await context.pause();
       if (context.signal.aborted) return failure('cancelled', { done: run + 1 });
@@ -127,14 +126,14 @@ interface Slope {
 }
 
 /** How the response moves at the null per relative change of frequency and of every part. */
-function slopesAt(solve: (values: Float64Array, freqHz: number) => Result<Float64Array[], string>, nominal: Float64Array, freqHz: number, slots: readonly number[]): Result<{ byFreq: Slope; byPart: Slope[] }> {
+function slopesAt(solve: (values: Float64Array, freqHz: number) => Result<Float64Array[], string>, nominal: Float64Array, freqHz: number, slots: readonly number[]): { byFreq: Slope; byPart: Slope[] } {
   const between = (a: Result<Float64Array[], string>, b: Result<Float64Array[], string>): Slope => (a.ok && b.ok ? { re: (b.value[0][0] - a.value[0][0]) / (2 * NUDGE), im: (b.value[0][1] - a.value[0][1]) / (2 * NUDGE) } : { re: NaN, im: NaN });
   const moved = (slot: number, factor: number) => nominal.map((v, i) => (i === slot ? v * factor : v));
   const copy = (r: Result<Float64Array[], string>): Result<Float64Array[], string> => (r.ok ? success(r.value.map((row) => row.slice())) : r);
-  return success({
+  return {
     byFreq: between(copy(solve(nominal, freqHz * (1 - NUDGE))), copy(solve(nominal, freqHz * (1 + NUDGE)))),
     byPart: slots.map((slot) => between(copy(solve(moved(slot, 1 - NUDGE), freqHz)), copy(solve(moved(slot, 1 + NUDGE), freqHz)))),
-  });
+  };
 }
 
 /** Relative change of a part that, with the frequency free, brings the response to nothing: H + H_f Δf + H_p Δp = 0. */

@@ -2,9 +2,8 @@ import { noiseSpectrum, totalNoise } from '../analysis/noise';
 import { AS_BUILT, compile, type Compilation } from '../design/compile';
 import { placeOf } from '../design/create';
 import type { Design, Variant } from '../design/schema';
-import { stageName } from '../design/stage-design';
+import { stageName, valuesOf } from '../design/stage-design';
 import { reachedTarget } from '../design/stage-error';
-import { valuesOf } from '../design/stage-design';
 import { sectionResponse } from '../filter/section';
 import { logGrid } from '../math/grid';
 import { magnitude } from '../math/complex';
@@ -71,15 +70,16 @@ export function runRange({ design, variantId }: RangeRequest): Result<PathRange>
   if (!spectrum.ok) return spectrum;
   const { byPart, output } = spectrum.value;
   const way = variant.ways[0];
-  const sections = sectionsOf(variant, built.value);
-  const stages = way.stages.map((stage, k): StageRange => {
-    const power = AUDIO.map((_, i) => [...byPart].reduce((sum, [element, shares]) => sum + (element.startsWith(`${stage.id}.`) ? shares[i] : 0), 0));
-    return { stageId: stage.id, name: stageName(way, stage), noiseV: totalNoise(AUDIO, power.map(Math.sqrt)), peakDb: sections ? peaksOf(sections, way.stages.map((_, i) => i))[k] : NaN };
-  });
+  const ids = way.stages.map((stage) => stage.id);
+  const names = way.stages.map((stage) => stageName(way, stage));
+  const own = way.stages.map(({ id }) => densityOf(byPart, id));
   const noiseV = totalNoise(AUDIO, output);
   const now = way.stages.map((_, i) => i);
-  const offers = sections && sections.length <= MOST_STAGES ? permutations(now).map((order) => offerOf(order, sections, way.stages.map((s) => s.id), stages.map((s) => s.name))) : [];
-  const here = sections ? offerOf(now, sections, way.stages.map((s) => s.id), stages.map((s) => s.name)) : { order: way.stages.map((s) => s.id), names: stages.map((s) => s.name), peakDb: NaN, noiseV };
+  const sections = sectionsOf(variant, built.value, own);
+  const peaks = sections && peaksOf(sections, now);
+  const stages = ids.map((stageId, k): StageRange => ({ stageId, name: names[k], noiseV: totalNoise(AUDIO, own[k]), peakDb: peaks ? peaks[k] : NaN }));
+  const offers = sections && sections.length <= MOST_STAGES ? permutations(now).map((order) => offerOf(order, sections, ids, names)) : [];
+  const here = sections ? offerOf(now, sections, ids, names) : { order: ids, names, peakDb: NaN, noiseV };
   const best = (key: 'peakDb' | 'noiseV') => offers.reduce((a, b) => (b[key] < a[key] * (1 - 1e-9) - 1e-12 ? b : a), here);
   return success({ stages, noiseV, now: here, forHeadroom: best('peakDb'), forNoise: best('noiseV') });
 }
@@ -90,17 +90,21 @@ interface SectionOfPath {
   readonly noise: Float64Array;
 }
 
-function sectionsOf(variant: Variant, built: Compilation): SectionOfPath[] | null {
+/** A stage's own noise as it comes out at the end of the path, V/√Hz. */
+function densityOf(byPart: ReadonlyMap<string, Float64Array>, stageId: string): Float64Array {
+  const shares = [...byPart].filter(([element]) => element.startsWith(`${stageId}.`));
+  return AUDIO.map((_, i) => Math.sqrt(shares.reduce((sum, [, share]) => sum + share[i], 0)));
+}
+
+/** `own`: what every stage's noise is at the end of the path, V/√Hz. */
+function sectionsOf(variant: Variant, built: Compilation, own: readonly Float64Array[]): SectionOfPath[] | null {
   const { stages } = built.ways[0];
   if (stages.some((s) => s.role !== 'section' || s.stage.bypassed) || variant.ways[0].stages.every((s) => placeOf(s) === null)) return null;
-  const spectrum = spectrumOf(built);
-  if (!spectrum.ok) return null;
   const gains = stages.map((s) => (s.role === 'section' ? AUDIO.map((f) => magnitude(sectionResponse(reachedTarget(s, valuesOf(s, 'chosen')), f))) : new Float64Array(AUDIO.length)));
-  return stages.map((s, k) => {
+  return gains.map((gain, k) => {
     // At its own output: what arrives at the end, taken back through the stages after it.
     const after = AUDIO.map((_, i) => gains.slice(k + 1).reduce((p, g) => p * g[i], 1));
-    const noise = AUDIO.map((_, i) => Math.sqrt([...spectrum.value.byPart].reduce((sum, [element, shares]) => sum + (element.startsWith(`${s.stage.id}.`) ? shares[i] : 0), 0)) / Math.max(after[i], 1e-9));
-    return { gain: gains[k], noise };
+    return { gain, noise: own[k].map((density, i) => density / Math.max(after[i], 1e-9)) };
   });
 }
 

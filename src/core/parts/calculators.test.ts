@@ -38,10 +38,7 @@ test.each(CALCULATORS.map((c) => [c.id] as const))(
 );
 
 test('corners and reactances are found whichever number is left out', () => {
-  const whole = new Map(CALCULATORS.map((c) => [c.id, c]));
-  for (const id of ['reactance-c', 'reactance-l', 'rc-corner', 'lc-resonance', 'rl-corner'].filter(
-    (name) => whole.has(name),
-  )) {
+  for (const id of ['rc-corner', 'lc-corner', 'time-constant', 'divider']) {
     const { inputs } = calculator(id);
     const given: Record<string, number | null> = Object.fromEntries(
       inputs.map((i) => [i.name, i.initial]),

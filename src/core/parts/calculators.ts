@@ -1,6 +1,7 @@
 import { failure, success, type Result } from '../result';
 import { decibels, fromDecibels, type QuantityKind } from '../units/quantity';
-import { nearestPreferred, neighbours } from './preferred';
+import { nearestPair } from './pairs';
+import { nearestPreferred } from './preferred';
 
 /** A number a calculator asks for. */
 export interface CalculatorInput {
@@ -54,21 +55,12 @@ function missing(given: Given, solve: Readonly<Record<string, (g: Record<string,
 
 export const parallelOf = (a: number, b: number): number => (a * b) / (a + b);
 
-/** Two values of a series whose parallel comes nearest to a wanted one, ohm. */
-export function parallelPair(wanted: number): readonly [number, number] {
-  let best: readonly [number, number] = [nearestPreferred(wanted, 'E24'), Infinity];
-  let miss = Math.abs(best[0] / wanted - 1);
-  let a = neighbours(wanted * 1.0001, 'E24').above;
-  while (a <= wanted * 2 * 1.1) {
-    const rest = 1 / (1 / wanted - 1 / a);
-    if (rest > 0) {
-      const b = nearestPreferred(rest, 'E24');
-      const off = Math.abs(parallelOf(a, b) / wanted - 1);
-      if (off < miss) [best, miss] = [[a, b], off];
-    }
-    a = neighbours(a * 1.0001, 'E24').above;
-  }
-  return best;
+/** The parallel pair of E24 that comes nearest to a wanted value, or one part where that does as well; ohm. */
+function parallelPair(wanted: number): readonly CalculatorOutput[] {
+  const one = nearestPreferred(wanted, 'E24');
+  const { values, value } = nearestPair(wanted, 'E24', 'resistor', ['parallel']);
+  if (Math.abs(one - wanted) <= Math.abs(value - wanted)) return [out('one is enough', 'resistance', one)];
+  return [out('one', 'resistance', values[0]), out('other', 'resistance', values[1]), { ...out('together', 'resistance', value), pair: { joined: 'parallel', values } }];
 }
 
 const NOTE_WORDS = 'octave semitone interval tuning';
@@ -153,12 +145,7 @@ export const CALCULATORS: readonly Calculator[] = [
   {
     id: 'parallel-pair', name: 'Parallel pair for a resistor', words: 'two make value combine exact',
     inputs: [{ name: 'R', label: 'wanted', kind: 'resistance', initial: 11.25e3 }],
-    compute: ({ R }) => {
-      if (!R) return more(1);
-      const [a, b] = parallelPair(R);
-      if (!Number.isFinite(b)) return unless(R > 0, 'it must be above zero', () => [out('one is enough', 'resistance', a)]);
-      return unless(R > 0, 'it must be above zero', () => [out('one', 'resistance', a), out('other', 'resistance', b), { ...out('together', 'resistance', parallelOf(a, b)), pair: { joined: 'parallel', values: [a, b] } }]);
-    },
+    compute: ({ R }) => (R ? unless(R > 0, 'it must be above zero', () => parallelPair(R)) : more(1)),
   },
   {
     id: 'resistor-noise', name: 'Noise of a resistor', words: 'thermal johnson hiss microvolt',

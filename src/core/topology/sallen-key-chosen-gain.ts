@@ -1,5 +1,5 @@
 import { defineSection } from './define-section';
-import { success, type Result } from '../result';
+import type { Result } from '../result';
 import type { SectionTarget } from '../filter/section';
 import { LEVEL_OHM, type DesignContext } from './design-context';
 import type { PartValues } from './part';
@@ -30,8 +30,7 @@ function design(target: SectionTarget, context: DesignContext): Result<PartValue
     parts.Rb = (gain - 1) * parts.Ra;
   }
   if (!(R1 > 0)) return context.meet(target, { ...parts, R1: Math.sqrt(P), R2: Math.sqrt(P) }, ['C1', 'C2', 'Ra'], (v) => sallenKeyClosedForm(response, v));
-  const met = context.meet(target, parts, [...(context.capacitorsFirst ? ['C1', 'C2'] : ['R1']), 'Ra'], (v) => sallenKeyClosedForm(response, v));
-  return met.ok ? success(met.value) : met;
+  return context.meet(target, parts, [...(context.capacitorsFirst ? ['C1', 'C2'] : ['R1']), 'Ra'], (v) => sallenKeyClosedForm(response, v));
 }
 
 /** The larger positive root of a x² + b x + c, b below zero. */

@@ -107,11 +107,10 @@ export const shelvingEqualiser = defineNetwork({
     const R1 = product / C1;
     const parts = { R2: R1, R1, R3: share * R1, C1 };
     const pinned = context.pinned('R2');
-    if (pinned !== undefined && context.pinned('R1') === undefined) {
-      // R1 equals R2 whichever is held.
-      return context.meetParameters([...PARAMETERS, LEVEL], { ...wanted, levelRatio: 1 }, { R2: pinned, R1: pinned, R3: share * pinned, C1: product / pinned }, ['C1'], (v) => ({ ...measures(form, v), levelRatio: v.R1 / v.R2 }));
-    }
-    return context.meetParameters([...PARAMETERS, LEVEL], { ...wanted, levelRatio: 1 }, parts, [context.capacitorsFirst ? 'C1' : 'R1'], (v) => ({ ...measures(form, v), levelRatio: v.R1 / v.R2 }));
+    // R1 equals R2 whichever is held.
+    const held = pinned !== undefined && context.pinned('R1') === undefined;
+    const start = held ? { R2: pinned, R1: pinned, R3: share * pinned, C1: product / pinned } : parts;
+    return context.meetParameters([...PARAMETERS, LEVEL], { ...wanted, levelRatio: 1 }, start, [held || context.capacitorsFirst ? 'C1' : 'R1'], (v) => ({ ...measures(form, v), levelRatio: v.R1 / v.R2 }));
   },
   measures,
   figures: [{ label: 'gain in the level part', kind: 'decibel', of: (form, { R1, R2 }) => (shapesFeedback(form) ? 1 : -1) * 20 * Math.log10(R1 / R2) }],

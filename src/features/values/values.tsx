@@ -27,12 +27,13 @@ export function Values() {
   const { facts } = useSelectedStage();
   const [lit, setLit] = useState<string | null>(null);
   const picked = useView((s) => s.selectedPart);
+  const pointed = lit ?? picked;
   return (
     <>
       {facts ? (
         <section className="panel" aria-label={`Values of ${facts.name}`}>
           <Outcome facts={facts} />
-          <StageSchematic facts={facts} highlighted={partsLit(lit, picked)} onPoint={setLit} onPick={pick} />
+          <StageSchematic facts={facts} highlighted={pointed === null ? [] : [pointed]} onPoint={setLit} onPick={pick} />
           <PartTable facts={facts} lit={lit} onPoint={setLit} />
           <PartInHand facts={facts} />
         </section>
@@ -46,7 +47,6 @@ export function Values() {
   );
 }
 
-const partsLit = (lit: string | null, picked: string | null): readonly string[] => [lit, picked].filter((p): p is string => p !== null).slice(0, 1);
 const pick = (part: string): void => setView({ selectedPart: part });
 
 function PartTable({ facts, lit, onPoint }: { facts: DeskStage; lit: string | null; onPoint: (part: string | null) => void }) {
