@@ -3,7 +3,7 @@ import { create } from 'zustand';
 import { produce } from 'immer';
 import { useStore } from 'zustand';
 import type { Design } from '@/core/design/schema';
-import type { Edit } from './edits';
+import { tidy, type Edit } from './edits';
 
 interface DocumentState {
   /** The open design; the truth while the desk is open. */
@@ -32,7 +32,10 @@ export function openDesign(design: Design | null): void {
 export function edit(change: Edit): void {
   const { design } = documentStore.getState();
   if (!design) return;
-  const next = produce(design, change);
+  const next = produce(design, (draft) => {
+    change(draft);
+    tidy(draft);
+  });
   if (next !== design) documentStore.setState({ design: next });
 }
 

@@ -3,11 +3,16 @@ import { arrangeStages, copyVariant, createNetwork, createPlan, DEFAULT_DEVICE, 
 import { custom as ownSections, orderOfSections } from '@/core/filter/alignments/custom';
 import { ordersIn } from '@/core/filter/plan-sections';
 import type { FilterResponse } from '@/core/filter/section';
-import type { Brief, Control, Design, LogEntry, MaskLimit, Measurement, Nuisance, PartChoice, PartControl, Plan, Preferences, Stage, Variant, Way } from '@/core/design/schema';
+import type { Batch, Brief, Control, Design, LogEntry, MaskLimit, Measurement, Nuisance, PartChoice, PartControl, Plan, Preferences, Stage, Variant, Way } from '@/core/design/schema';
 import { wayTargets } from '@/core/design/targets';
+import { OP_AMP_IDS, type OpAmp } from '@/core/device/op-amps';
+import { DECK, deckTopology, type DeckStage } from '@/core/format/deck/deck-topology';
+import { DesignContext } from '@/core/topology/design-context';
+import type { NetworkTopology } from '@/core/topology/define-topology';
 import { topologyById } from '@/core/topology/index';
 import { bankOfParts, bankWays, type BankSpec, type GivenStage } from '@/core/design/bank';
 import { currentWayIn } from '@/core/design/current-way';
+import { stageTopology } from '@/core/design/stage-topology';
 import { withTopology } from '@/core/design/with-topology';
 import { decibels } from '@/core/units/quantity';
 
@@ -66,7 +71,7 @@ function refit(way: Way, planId: string, forget: boolean): void {
     const target = targets[i];
     if (!plan || !target || placeOf(stage)?.plan !== planId) return;
     if (forget) stage.parts = {};
-    const topology = topologyById(stage.topology);
+    const topology = stageTopology(stage);
     if (stage.target.kind !== 'section' || (topology.role === 'section' && topology.order === target.order && topology.responses.includes(target.response))) return;
     Object.assign(stage, { topology: topologyFor(plan, target), parts: {} });
   });
@@ -194,7 +199,7 @@ export const setParameter = (stageId: string, name: string, value: number): Edit
 /** Another form of the same circuit; part choices that still have a place stay. */
 export const setForm = (stageId: string, form: string): Edit => (draft) => {
   const stage = stageOf(draft, stageId);
-  const topology = stage && topologyById(stage.topology);
+  const topology = stage && stageTopology(stage);
   if (!stage || topology?.role !== 'network' || !topology.modes.includes(form)) return;
   const named = new Set(topology.parts(form).map((p) => p.name));
   stage.mode = form;
@@ -217,7 +222,7 @@ export const holdPart = (stageId: string, part: string, held: HeldBy, control?: 
   const variant = currentVariantOf(draft);
   if (!stage || (control === undefined && variant.controls.length >= MOST_CONTROLS)) return;
   const id = control ?? newId();
-  if (control === undefined) variant.controls.push({ id, name: `${part} of ${topologyById(stage.topology).shortName}`, kind: held.kind === 'switch' ? 'switch' : 'pot', position: 0.5, taper: 'linear' });
+  if (control === undefined) variant.controls.push({ id, name: `${part} of ${stageTopology(stage).shortName}`, kind: held.kind === 'switch' ? 'switch' : 'pot', position: 0.5, taper: 'linear' });
   stage.parts[part] = { ...stage.parts[part], control: { ...held, control: id } };
   forgetControls(draft);
 };
@@ -270,7 +275,10 @@ export const orderStages = (ids: readonly string[]): Edit => (draft) => {
   for (const plan of way.plans) plan.stageOrder = 'free';
 };
 
-export const setDevice = (stageId: string | null, device: string): Edit => (draft) => {
+/** Another op-amp for a stage or all of them; one of the maker's own comes with its figures, so that the design stands by itself. */
+export const setDevice = (stageId: string | null, device: string, own?: OpAmp): Edit => (draft) => {
+  if (own) draft.preferences.ownOpAmps = [...(draft.preferences.ownOpAmps ?? []).filter((o) => o.id !== own.id), { ...own, unitsPerPackage: [...own.unitsPerPackage] }];
+  if (!OP_AMP_IDS.includes(device) && !draft.preferences.ownOpAmps?.some((o) => o.id === device)) return;
   for (const stage of wayOf(draft).stages) if (stageId === null || stage.id === stageId) stage.device = device;
 };
 
@@ -289,6 +297,51 @@ export const choosePart = (stageId: string, part: string, patch: Partial<PartCho
 export const takeValues = (stages: readonly { readonly stageId: string; readonly snap: { readonly uses: Readonly<Record<string, NonNullable<PartChoice['use']>>> } }[]): Edit => (draft) => {
   for (const { stageId, snap } of stages) for (const [part, use] of Object.entries(snap.uses)) choosePart(stageId, part, { use: { kind: use.kind, values: [...use.values] } })(draft);
 };
+
+/** A circuit of one's own at the end of the path, from its deck; its parts are what the deck says until another value is chosen. */
+export const addDeck = (deck: DeckStage): Edit => (draft) => {
+  const made = deckTopology(deck);
+  if (made.ok) wayOf(draft).stages.push({ ...ownStage(DECK, { kind: 'deck', ...deck }), parts: deckChoices(made.value) });
+};
+
+/** Another deck in its place: choices of parts that are still there stay, unless the deck now says otherwise. */
+export const changeDeck = (stageId: string, deck: DeckStage): Edit => (draft) => {
+  const stage = stageOf(draft, stageId);
+  const made = deckTopology(deck);
+  if (stage?.target.kind !== 'deck' || !made.ok) return;
+  Object.assign(stage, { target: { kind: 'deck', ...deck }, parts: deckChoices(made.value) });
+  forgetControls(draft);
+};
+
+function deckChoices(topology: NetworkTopology): Stage['parts'] {
+  const values = topology.design({}, 'normal', new DesignContext({ chooseFirst: 'capacitors', pinned: {}, pick: (_, wanted) => wanted }));
+  return values.ok ? Object.fromEntries(Object.entries(values.value).map(([name, value]) => [name, { use: { kind: 'single' as const, values: [value] } }])) : {};
+}
+
+/** Parts that track: a part joins a batch (a new one when none is named), or leaves the one it is in. */
+export const trackPart = (stageId: string, part: string, batchId: string | null | 'new'): Edit => (draft) => {
+  const variant = currentVariantOf(draft);
+  const rest = (variant.batches ?? []).map((batch) => ({ ...batch, parts: batch.parts.filter((p) => p.stage !== stageId || p.part !== part) }));
+  if (batchId === 'new') rest.push({ id: newId(), name: nextBatchName(rest), matchPct: 0.2, parts: [{ stage: stageId, part }] });
+  else rest.find((b) => b.id === batchId)?.parts.push({ stage: stageId, part });
+  variant.batches = rest.filter((b) => b.parts.length > 0);
+};
+export const changeBatch = (batchId: string, patch: { name?: string; matchPct?: number }): Edit => (draft) => {
+  Object.assign(currentVariantOf(draft).batches?.find((b) => b.id === batchId) ?? {}, patch);
+};
+function nextBatchName(batches: readonly Batch[]): string {
+  let n = batches.length + 1;
+  while (batches.some((b) => b.name === `Batch ${n}`)) n++;
+  return `Batch ${n}`;
+}
+/** After every edit: stages that are gone are in no batch. */
+export function tidy(draft: Design): void {
+  const variant = currentVariantOf(draft);
+  if (!variant.batches) return;
+  const there = new Set(variant.ways.flatMap((way) => way.stages.map((s) => s.id)));
+  if (variant.batches.every((b) => b.parts.every((p) => there.has(p.stage)))) return;
+  variant.batches = variant.batches.map((b) => ({ ...b, parts: b.parts.filter((p) => there.has(p.stage)) })).filter((b) => b.parts.length > 0);
+}
 
 export const insertBuffer = (joint: number): Edit => (draft) => {
   wayOf(draft).stages.splice(joint, 0, ownStage('buffer', { kind: 'own', of: null, response: 'lowpass', order: 0, freqHz: 1000, q: 0.5, gainDb: 0 }));

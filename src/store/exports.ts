@@ -8,7 +8,7 @@ import { curvesSvg, schematicSvg } from '@/core/format/svg';
 import { drawingOf } from '@/core/design/stage-design';
 import { designDeck } from '@/core/jobs/deck-jobs';
 import { failure, success, type Failure, type Result } from '@/core/result';
-import { topologyById } from '@/core/topology/index';
+import { stageTopology } from '@/core/design/stage-topology';
 import { download, fileName } from '@/ui/download';
 import { database } from './database';
 import { documentStore } from './document';
@@ -70,9 +70,10 @@ export function exportSchematic(): void {
   const design = openDesignNow();
   const { desk } = resultsStore.getState();
   if (!desk) return;
-  const stages = desk.stages.filter((s) => !s.bypassed).map((s, i) => {
+  const placed = new Map(currentWayOf(design).stages.map((s) => [s.id, s]));
+  const stages = desk.stages.filter((s) => !s.bypassed && placed.has(s.id)).map((s, i) => {
     const values = Object.fromEntries(s.parts.map((p) => [p.name, p.chosen]));
-    const topology = topologyById(s.topology);
+    const topology = stageTopology(placed.get(s.id)!);
     return {
       name: `${i + 1}  ${s.name}, ${topology.name}`, drawing: drawingOf(topology, s.form, values),
       options: { values, resistorSymbol: design.preferences.resistorSymbol, leftOut: Object.fromEntries(s.parts.filter((p) => p.leftOut).map((p) => [p.name, p.leaveOut])) },

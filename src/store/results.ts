@@ -19,7 +19,7 @@ import type { PathRange } from '@/core/jobs/path-noise';
 import type { Bank } from '@/core/jobs/bank';
 import { formOf, specsOf } from '@/core/design/stage-design';
 import { parametersOf } from '@/core/topology/define-topology';
-import { topologyById } from '@/core/topology/index';
+import { stageTopology } from '@/core/design/stage-topology';
 import { startJob, type RunningJob } from '@/workers/job-client';
 import { LatestJob } from '@/workers/latest-job';
 import { documentStore } from './document';
@@ -80,9 +80,10 @@ function nice(value: number, up: boolean): number {
 }
 
 /** Frequencies that a stage of its own is about. */
-function ownFrequencies({ target, topology: id, mode }: Stage): number[] {
+function ownFrequencies(stage: Stage): number[] {
+  const { target, mode } = stage;
   if (target.kind === 'own') return target.order > 0 ? [target.freqHz] : [];
-  const topology = topologyById(id);
+  const topology = stageTopology(stage);
   if (target.kind !== 'network' || topology.role !== 'network') return [];
   return parametersOf(topology, mode).filter((p) => p.kind === 'frequency').map((p) => target.parameters[p.name]);
 }
@@ -202,7 +203,7 @@ export const turnedControlOf = (design: Design, turned: string | null) => {
 
 /** What discharges a stage: its first resistor, of the size it has while the switch is off. */
 function dischargeOf(way: Way, stage: Stage, ohm: number | null): { part: string; ohm: number } | null {
-  const resistor = specsOf(topologyById(stage.topology), formOf(way, stage)).find((p) => p.kind === 'resistor' && !stage.parts[p.name]?.leftOut);
+  const resistor = specsOf(stageTopology(stage), formOf(way, stage)).find((p) => p.kind === 'resistor' && !stage.parts[p.name]?.leftOut);
   return resistor && ohm !== null ? { part: resistor.name, ohm } : null;
 }
 

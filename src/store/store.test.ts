@@ -7,6 +7,7 @@ import { must } from '@/core/result';
 import { designSchema } from '@/core/design/schema';
 import { database } from './database';
 import { beginGesture, documentStore, edit, endGesture, openDesign, redo, undo } from './document';
+import { OP_AMPS } from '@/core/device/op-amps';
 import * as edits from './edits';
 import { designsInFile, backupShelf, partsCsvOf } from './exports';
 import { gridFor } from './results';
@@ -44,6 +45,15 @@ describe('edits', () => {
     ['new variant', edits.addVariant()],
     ['all multiple feedback', edits.setAllTopologies('multiple-feedback')],
     ['ideal op-amps', edits.setDevice(null, 'ideal')],
+    [
+      'an op-amp of one’s own',
+      edits.setDevice(null, 'mine', { ...OP_AMPS[0], id: 'mine', name: 'Bench amp' }),
+    ],
+    [
+      'a deck',
+      edits.addDeck({ text: 'Own\nR1 in out 1k\nC1 out 0 10n', input: 'in', output: 'out' }),
+    ],
+    ['a part that tracks', edits.trackPart('band-5', 'C1', 'new')],
     ['title', edits.setTitle('x')],
     ['brief', edits.changeBrief({ supply: { kind: 'single', volts: 9, virtualGroundOhm: 10 } })],
     ['resistors first', edits.changePreferences({ chooseFirst: 'resistors' })],

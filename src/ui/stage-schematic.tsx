@@ -2,7 +2,7 @@
 
 import type { DeskStage } from '@/core/jobs/desk-types';
 import { drawingOf } from '@/core/design/stage-design';
-import { topologyById } from '@/core/topology/index';
+import { stageTopology } from '@/core/design/stage-topology';
 import { Schematic } from './schematic';
 import type { Stage } from '@/core/design/schema';
 import { useDesign } from '@/store/document';
@@ -24,9 +24,12 @@ function turnedParts(stage: Stage | undefined): ReadonlySet<string> {
 /** A stage's circuit with the values as chosen, in the symbols the maker prefers. */
 export function StageSchematic({ facts, highlighted, onPoint, onPick }: { facts: DeskStage; highlighted: readonly string[]; onPoint: (part: string | null) => void; onPick?: (part: string) => void }) {
   const resistorSymbol = useDesign((d) => d.preferences.resistorSymbol);
-  const topology = topologyById(facts.topology);
+  const stage = useDesign((d) => currentWayOf(d).stages.find((s) => s.id === facts.id));
   const values = Object.fromEntries(facts.parts.map((p) => [p.name, p.chosen]));
   const leftOut = Object.fromEntries(facts.parts.filter((p) => p.leftOut).map((p) => [p.name, p.leaveOut]));
-  const turned = useDesign((d) => turnedParts(currentWayOf(d).stages.find((s) => s.id === facts.id)));
-  return <Schematic drawing={drawingOf(topology, facts.form, values)} values={values} leftOut={leftOut} turned={turned} resistorSymbol={resistorSymbol} title={`Circuit of ${facts.name}: ${topology.name}`} highlighted={highlighted} onPoint={onPoint} onPick={onPick} />;
+  const topology = stage && stageTopology(stage);
+  const drawing = topology && drawingOf(topology, facts.form, values);
+  // Results are a moment behind an edit: a circuit whose values have not come yet is not drawn.
+  if (!drawing || !drawing.parts.every(({ part }) => values[part] !== undefined)) return null;
+  return <Schematic drawing={drawing} values={values} leftOut={leftOut} turned={turnedParts(stage)} resistorSymbol={resistorSymbol} title={`Circuit of ${facts.name}: ${topology.name}`} highlighted={highlighted} onPoint={onPoint} onPick={onPick} />;
 }

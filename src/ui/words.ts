@@ -1,5 +1,5 @@
 import { findTopology } from '@/core/topology/index';
-import { opAmpById } from '@/core/device/op-amps';
+import { findOpAmp } from '@/core/device/op-amps';
 import type { Check, Cure } from '@/core/jobs/desk-types';
 import type { PlanResponse } from '@/core/filter/plan-sections';
 import type { FilterResponse } from '@/core/filter/section';
@@ -90,7 +90,7 @@ function cureWords(cure: Cure): string {
     case 'predistort':
       return 'Make up for it in the values';
     case 'use-device':
-      return `Take ${opAmpById(cure.device)?.name ?? cure.device}`;
+      return `Take ${findOpAmp(cure.device)?.name ?? cure.device}`;
   }
 }
 
@@ -160,6 +160,10 @@ export function failureWords({ code, data }: Failure): string {
     case 'stock-columns':
       return `The first line names no column called ${(data.missing as readonly string[]).join(' or ')}. It wants kind, value, count, and may have name, tolerance, grade and price. Nothing was changed.`;
     case 'stock-lines':
+      return `These do not read: ${(data.faults as readonly string[]).join('; ')}. Mend them and read the file again; nothing was changed.`;
+    case 'op-amp-columns':
+      return `The first line names no column called ${(data.missing as readonly string[]).join(' or ')}. It wants name and gain_bandwidth_hz, and may have the other figures that Write op-amps gives. Nothing was changed.`;
+    case 'op-amp-lines':
       return `These do not read: ${(data.faults as readonly string[]).join('; ')}. Mend them and read the file again; nothing was changed.`;
     case 'no-unique-solution':
       return `The circuit as it stands has no single answer: ${data.unknown} is left undetermined. Put back the part that was left out there.`;

@@ -19,6 +19,8 @@ export interface BuildSheet {
   readonly opAmpUnits: number;
   readonly packages: readonly Package[];
   readonly boards: number;
+  /** Parts that are to be sorted to one another. */
+  readonly batches: readonly { readonly name: string; readonly matchPct: number; readonly references: readonly string[] }[];
 }
 
 /** A part's reference on the board: its name in the stage and the stage's number on the path. */
@@ -44,6 +46,7 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
     opAmpUnits: amplifiers.length,
     packages: assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2),
     boards: design.preferences.boards,
+    batches: (variant.batches ?? []).map(({ name, matchPct, parts: members }) => ({ name, matchPct, references: members.flatMap(({ stage, part }) => (numberOf.has(stage) ? [referenceOf(part, numberOf.get(stage) as number)] : [])) })),
   });
 }
 

@@ -233,3 +233,26 @@ describe('design files', () => {
     expect(JSON.stringify(read)).toContain('no topology is called this');
   });
 });
+
+test('parts of one batch are drawn together: apart by no more than they are matched to', () => {
+  const design = demoDesigns()[0];
+  const [variant] = design.variants;
+  const stage = variant.ways[0].stages[1];
+  const [a, b] = ['C1', 'C2'];
+  const batch = { id: 'bag', name: 'Bag', matchPct: 0.2, parts: [a, b].map((part) => ({ stage: stage.id, part })) };
+  const built = must(compile(design, { ...variant, batches: [batch] }, AS_BUILT));
+  const slots = [a, b].map((part) => built.parts.find((p) => p.stageId === stage.id && p.part === part)!);
+  expect(slots.map((s) => s.batch)).toEqual([{ id: 'bag', matchPct: 0.2 }, { id: 'bag', matchPct: 0.2 }]);
+  const { values } = built.circuit;
+  const draw = valueDraws(values, built.parts, 5);
+  let [apart, off] = [0, 0];
+  for (let run = 0; run < 200; run++) {
+    const drawn = draw(new Float64Array(values.length));
+    const [x, y] = slots.map(({ slot }) => 100 * (drawn[slot] / values[slot] - 1));
+    apart = Math.max(apart, Math.abs(x - y));
+    off = Math.max(off, Math.abs(x));
+  }
+  expect(apart).toBeGreaterThan(0.2);
+  expect(apart).toBeLessThanOrEqual(0.4 + 1e-9);
+  expect(off).toBeGreaterThan(4);
+});

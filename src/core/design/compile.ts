@@ -64,8 +64,10 @@ export class NetlistWriter {
   readonly merged: (readonly [string, string])[] = [];
   readonly owners: { element: string; stageId: string | null; wayId: string; part: string; tolerancePct: number; batch?: VaryingSlot['batch'] }[] = [];
   readonly reference: string;
+  private readonly batches: ReadonlyMap<string, NonNullable<VaryingSlot['batch']>>;
 
-  constructor(design: Design, private readonly options: CompileOptions) {
+  constructor(design: Design, private readonly options: CompileOptions, variant?: Variant) {
+    this.batches = new Map((variant?.batches ?? []).flatMap(({ id, matchPct, parts }) => parts.map(({ stage, part }) => [`${stage}.${part}`, { id, matchPct }] as const)));
     const { supply } = design.brief;
     this.reference = supply.kind === 'dual' ? GROUND : 'virtual-ground';
     if (supply.kind === 'single') this.elements.push(R('Rvg', this.reference, GROUND, supply.virtualGroundOhm));
@@ -111,7 +113,8 @@ export class NetlistWriter {
           return;
         }
         this.elements.push(make(element, a, b, value));
-        this.owners.push({ element, stageId: stage.id, wayId, part: name, tolerancePct: part.tolerancePct });
+        const batch = this.batches.get(element);
+        this.owners.push({ element, stageId: stage.id, wayId, part: name, tolerancePct: part.tolerancePct, ...(batch ? { batch } : {}) });
       },
       pot: (name, low, wiper, high) => {
         const part = placed(name);
@@ -128,6 +131,7 @@ export class NetlistWriter {
           if (portion > 0) this.owners.push({ element, stageId: stage.id, wayId, part: name, tolerancePct: part.tolerancePct, batch: { id: `${stage.id}.${name}`, matchPct: 0 } });
         }
       },
+      element: (name, definition, nodes, values, source) => this.elements.push({ name: `${stage.id}.${name}`, definition, nodes, values, source }),
       opAmp: (name, plus, minus, out) => this.opAmp(`${stage.id}.${name}`, plus, minus, out, this.options.devices === 'ideal' ? null : designed.device),
     };
     if (designed.role === 'section') designed.topology.build({ ...context, form: designed.form });
@@ -150,7 +154,10 @@ export class NetlistWriter {
   }
 
   finish(): { netlist: Netlist; circuit: Assembled } {
-    const netlist = { elements: this.elements, merged: this.merged };
+    // A coupling goes with its coils: one that was left out leaves nothing to couple.
+    const there = new Set(this.elements.map((e) => e.name));
+    const elements = this.elements.filter(({ definition: { kind } }) => !kind.startsWith('coupling ') || kind.split(' ').slice(1).every((coil) => there.has(coil)));
+    const netlist = { elements, merged: this.merged };
     return { netlist, circuit: assemble(netlist) };
   }
 }
@@ -165,7 +172,7 @@ export function compile(design: Design, variant: Variant, options: CompileOption
     if (!stages.ok) return stages;
     designed.push({ wayId: way.id, joints: way.stages.map((_, k) => `${way.id}:${k}`).concat(`${way.id}:${way.stages.length}`), output: `${way.id}:out`, ...stages.value });
   }
-  const writer = new NetlistWriter(design, options);
+  const writer = new NetlistWriter(design, options, variant);
   writer.elements.push(V('Vin', SOURCE_NODE, GROUND, 1));
   variant.ways.forEach((way, w) => writeWay(writer, design, variant, way, designed[w], designed, options));
   const { netlist, circuit } = writer.finish();

@@ -113,6 +113,7 @@ export function copyVariant(variant: Variant, id: string, name: string, label: s
     label,
     ...(variant.currentWay === undefined ? {} : { currentWay: fresh(variant.currentWay) }),
     controls: variant.controls.map((control) => ({ ...control, id: fresh(control.id) })),
+    ...(variant.batches === undefined ? {} : { batches: variant.batches.map((batch) => ({ ...batch, id: fresh(batch.id), parts: batch.parts.map((p) => ({ ...p, stage: fresh(p.stage) })) })) }),
     ways: variant.ways.map((way) => ({
       ...way,
       id: fresh(way.id),

@@ -27,6 +27,8 @@ const STEPS: Record<number, (document: Loose) => Loose> = {
       })),
     })),
   }),
+  // Version 4: parts that track, op-amps of one's own, decks as stages; all of them may be absent.
+  3: (document) => ({ ...document, version: 4 }),
 };
 
 export type ReadFailure = 'not-json' | 'not-a-design' | 'newer-version' | 'broken-design';

@@ -3,15 +3,16 @@ import { ALIGNMENT_IDS, alignmentById } from '../filter/alignments/index';
 import { MOST_BANDS } from '../filter/bank';
 import { ordersIn, PLAN_RESPONSES } from '../filter/plan-sections';
 import { FILTER_RESPONSES } from '../filter/section';
-import { OP_AMP_IDS } from '../device/op-amps';
+import { OP_AMP_IDS, opAmpSchema } from '../device/op-amps';
 import { SERIES_IDS } from '../parts/preferred';
+import { DECK, deckTopology } from '../format/deck/deck-topology';
 import { findTopology } from '../topology/index';
 
 // Zod would otherwise probe `new Function`, which the content security policy refuses.
 z.config({ jitless: true });
 
 export const DESIGN_FORMAT = 'jaunty-reed-design';
-export const DESIGN_VERSION = 3;
+export const DESIGN_VERSION = 4;
 
 const id = z.string().min(1).max(80);
 const name = z.string().max(200);
@@ -47,6 +48,7 @@ export const stageTargetSchema = z.discriminatedUnion('kind', [
     of: z.object({ plan: id, section: z.int().min(0) }).nullable().describe('the section it was retuned from, whose place it keeps'),
     response: z.enum(FILTER_RESPONSES), order: z.union([z.literal(0), z.literal(1), z.literal(2)]), freqHz: hertz, q: quality, gainDb: decibel, zeroHz: hertz.optional().describe('Hz, where a notch has its null'),
   }),
+  z.object({ kind: z.literal('deck'), text: z.string().min(1).max(200_000), input: name, output: name }).describe('a circuit of one’s own, and the nodes where the signal comes in and goes out'),
   z.object({ kind: z.literal('network'), parameters: z.record(z.string().max(40), z.number()).describe('what the circuit is asked for, by its own names; SI units, dB, degrees') }),
 ]);
 
@@ -73,10 +75,10 @@ export const partChoiceSchema = z.object({
 
 export const stageSchema = z.object({
   id,
-  topology: id.refine((value) => findTopology(value) !== undefined, { error: 'no topology is called this' }),
+  topology: id.refine((value) => value === DECK || findTopology(value) !== undefined, { error: 'no topology is called this' }),
   target: stageTargetSchema,
   parts: z.record(z.string().max(20), partChoiceSchema),
-  device: z.string().refine((value) => OP_AMP_IDS.includes(value), { error: 'no op-amp is called this' }),
+  device: id.describe('an op-amp of the library or one of the design’s own'),
   output: z.string().max(40),
   mode: z.string().max(40),
   bypassed: z.boolean(),
@@ -145,6 +147,13 @@ export const bankSchema = z.object({
   ends: z.boolean(),
 });
 
+export const batchSchema = z.object({
+  id,
+  name,
+  matchPct: z.number().min(0).max(50).describe('how far its parts lie from one another, per cent'),
+  parts: z.array(z.object({ stage: id, part: z.string().max(20) })).min(1).max(60),
+});
+
 export const variantSchema = z.object({
   id,
   name,
@@ -154,6 +163,7 @@ export const variantSchema = z.object({
   currentWay: id.optional().describe('the way being worked on; the first when absent'),
   bank: bankSchema.optional().describe('what the ways were made from, when they are the bands of a bank'),
   controls: z.array(controlSchema).max(16),
+  batches: z.array(batchSchema).max(40).optional().describe('parts that track'),
 });
 
 export const measurementSchema = z.object({
@@ -185,6 +195,7 @@ export const preferencesSchema = z.object({
   chooseFirst: z.enum(['capacitors', 'resistors']),
   resistorSymbol: z.enum(['box', 'zigzag']),
   boards: z.int().min(1).max(1000),
+  ownOpAmps: z.array(opAmpSchema).max(40).optional().describe('op-amps that are not in the library'),
   opAmpPackage: z.union([z.literal(1), z.literal(2), z.literal(4)]).optional().describe('units in a package; two when absent'),
 });
 
@@ -204,7 +215,16 @@ export const designSchema = z
   })
   .superRefine((design, context) => {
     if (!design.variants.some((v) => v.id === design.currentVariant)) context.addIssue({ code: 'custom', path: ['currentVariant'], message: 'names no variant of this design' });
-    design.variants.forEach((variant, v) => variant.ways.forEach((way, w) => checkWay(variant, way, (path, message) => context.addIssue({ code: 'custom', path: ['variants', v, 'ways', w, ...path], message }))));
+    const devices = new Set([...OP_AMP_IDS, ...(design.preferences.ownOpAmps ?? []).map((o) => o.id)]);
+    design.variants.forEach((variant, v) => {
+      const report = (path: (string | number)[], message: string) => context.addIssue({ code: 'custom', path: ['variants', v, ...path], message });
+      const stages = new Set(variant.ways.flatMap((way) => way.stages.map((s) => s.id)));
+      variant.batches?.forEach((batch, b) => batch.parts.forEach(({ stage }, p) => stages.has(stage) || report(['batches', b, 'parts', p, 'stage'], 'names no stage of this variant')));
+      variant.ways.forEach((way, w) => {
+        checkWay(variant, way, (path, message) => report(['ways', w, ...path], message));
+        way.stages.forEach(({ device }, s) => devices.has(device) || report(['ways', w, 'stages', s, 'device'], 'no op-amp is called this'));
+      });
+    });
   });
 
 export type Design = z.infer<typeof designSchema>;
@@ -215,6 +235,7 @@ export type Plan = z.infer<typeof planSchema>;
 export type Stage = z.infer<typeof stageSchema>;
 export type StageTarget = z.infer<typeof stageTargetSchema>;
 export type PartChoice = z.infer<typeof partChoiceSchema>;
+export type Batch = z.infer<typeof batchSchema>;
 export type Nuisance = z.infer<typeof nuisanceSchema>;
 export type Control = z.infer<typeof controlSchema>;
 export type PartControl = z.infer<typeof partControlSchema>;
@@ -247,6 +268,13 @@ function checkWay(variant: Variant, way: Way, report: (path: (string | number)[]
 
 /** A stage's target is of its circuit's kind, with the numbers the circuit asks for; its parts hang on controls there are. */
 function checkStage(variant: Variant, { topology: id, target, mode, parts }: Stage, report: (path: (string | number)[], message: string) => void): void {
+  for (const [name, { control }] of Object.entries(parts)) if (control && !variant.controls.some((c) => c.id === control.control)) report(['parts', name, 'control'], 'names no control of this variant');
+  if ((id === DECK) !== (target.kind === 'deck')) return report(['target', 'kind'], 'does not go with this circuit');
+  if (target.kind === 'deck') {
+    const read = deckTopology(target);
+    if (!read.ok) report(['target', 'text'], `line ${String(read.data.line)}: ${String(read.data.message)}`);
+    return;
+  }
   const topology = findTopology(id);
   if (!topology) return;
   if ((topology.role === 'network') !== (target.kind === 'network')) report(['target', 'kind'], `does not go with ${topology.name}`);
@@ -257,5 +285,4 @@ function checkStage(variant: Variant, { topology: id, target, mode, parts }: Sta
       if (value === undefined || !(value >= spec.min && value <= spec.max)) report(['target', 'parameters', spec.name], `is wanted between ${spec.min} and ${spec.max}`);
     }
   }
-  for (const [name, { control }] of Object.entries(parts)) if (control && !variant.controls.some((c) => c.id === control.control)) report(['parts', name, 'control'], 'names no control of this variant');
 }

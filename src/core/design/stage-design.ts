@@ -1,4 +1,4 @@
-import { opAmpById, type OpAmp } from '../device/op-amps';
+import { findOpAmp, type OpAmp } from '../device/op-amps';
 import { trackShare } from '../device/potentiometer';
 import type { SectionTarget } from '../filter/section';
 import { together } from '../parts/pairs';
@@ -8,7 +8,7 @@ import { parametersOf, type NetworkTopology, type PartSpec, type SectionTopology
 import type { Parameters } from '../topology/parameter';
 import { wiperKey, type PartKind, type PartValues } from '../topology/part';
 import { DesignContext, type Side } from '../topology/design-context';
-import { topologyById } from '../topology/index';
+import { stageTopology } from './stage-topology';
 import type { Control, PartChoice, PartControl, Preferences, Stage, Way } from './schema';
 import { wayTargets } from './targets';
 
@@ -80,7 +80,7 @@ const NAMES: Record<SectionTarget['response'], string> = { lowpass: 'Low-pass', 
 
 /** How a stage is called on the path: High-pass 1, Low-pass 2 … by its place among its like; circuits with questions of their own by their name. */
 export function stageName(way: Way, stage: Stage, targets: readonly (SectionTarget | null)[] = wayTargets(way).targets): string {
-  const baseName = (other: Stage, target: SectionTarget | null) => (target === null ? topologyById(other.topology).shortName : target.order === 0 ? 'Buffer' : NAMES[target.response]);
+  const baseName = (other: Stage, target: SectionTarget | null) => (target === null ? stageTopology(other).shortName : target.order === 0 ? 'Buffer' : NAMES[target.response]);
   const at = way.stages.indexOf(stage);
   const own = baseName(stage, targets[at]);
   const alike = way.stages.map((other, i) => baseName(other, targets[i]));
@@ -108,16 +108,16 @@ function wiperShare(held: PartControl | undefined, trackOhm: number, controls: r
 
 /** Exact and chosen values of one stage; `target` is null for circuits with parameters of their own. Fails as its topology's design does, with `stage` added to the data. */
 export function designStage(stage: Stage, target: SectionTarget | null, preferences: Preferences, controls: readonly Control[] = []): Result<DesignedStage> {
-  const topology = topologyById(stage.topology);
+  const topology = stageTopology(stage);
   const form = target?.response ?? stage.mode;
   const specs = new Map(specsOf(topology, form).map((spec) => [spec.name, spec]));
   const context = contextOf(stage, specs, preferences);
   const build = (exact: PartValues) => Object.entries(exact).map(([name, value]) => designedPart(topology, specs, name, value, stage, preferences, controls));
   const failed = (exact: { code: string; data: object }) => failure(exact.code, { ...exact.data, stage: stage.id });
-  const common = { stage, device: opAmpById(stage.device) };
+  const common = { stage, device: findOpAmp(stage.device, preferences.ownOpAmps) };
   if (topology.role === 'network') {
-    if (stage.target.kind !== 'network' || !topology.modes.includes(stage.mode)) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
-    const { parameters } = stage.target;
+    if (target || !topology.modes.includes(stage.mode)) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
+    const parameters = stage.target.kind === 'network' ? stage.target.parameters : {};
     const exact = topology.design(parameters, form, context);
     if (!exact.ok) return failed(exact);
     const parts = build(exact.value);

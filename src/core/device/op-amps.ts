@@ -1,31 +1,26 @@
+import { z } from 'zod';
+
 /**
  * Generic classes of op-amps with typical figures, not any maker's part. The AC model is one pole: DC gain and gain-bandwidth,
  * with an output resistance behind it.
  */
-export interface OpAmp {
-  readonly id: string;
-  readonly name: string;
-  /** Open-loop gain at DC, dB. */
-  readonly dcGainDb: number;
-  readonly gainBandwidthHz: number;
-  readonly outputOhm: number;
-  /** V/s. */
-  readonly slewVoltsPerSec: number;
-  /** How near the output gets to each rail, V. */
-  readonly headroomVolts: number;
-  readonly unityGainStable: boolean;
-  /** Lowest noise gain it is stable at. */
-  readonly lowestNoiseGain: number;
-  /** Supply current of one unit, A. */
-  readonly supplyAmps: number;
-  /** Input bias current, A. */
-  readonly biasAmps: number;
-  /** Input offset voltage, V. */
-  readonly offsetVolts: number;
-  /** Input voltage noise, V/√Hz, in the flat part. */
-  readonly noiseVoltsPerRtHz: number;
-  readonly unitsPerPackage: readonly number[];
-}
+export const opAmpSchema = z.object({
+  id: z.string().min(1).max(80),
+  name: z.string().min(1).max(80),
+  dcGainDb: z.number().min(40).max(180).describe('open-loop gain at DC, dB'),
+  gainBandwidthHz: z.number().min(1e3).max(1e10).describe('Hz'),
+  outputOhm: z.number().min(0.01).max(1e5).describe('ohm, before feedback'),
+  slewVoltsPerSec: z.number().min(1e3).max(1e11).describe('V/s'),
+  headroomVolts: z.number().min(0).max(20).describe('how near the output gets to each rail, V'),
+  unityGainStable: z.boolean(),
+  lowestNoiseGain: z.number().min(1).max(1000).describe('lowest noise gain it is stable at'),
+  supplyAmps: z.number().min(0).max(1).describe('of one unit, A'),
+  biasAmps: z.number().min(0).max(1e-3).describe('input bias current, A'),
+  offsetVolts: z.number().min(0).max(1).describe('input offset voltage, V'),
+  noiseVoltsPerRtHz: z.number().min(0).max(1e-5).describe('input voltage noise in the flat part, V/√Hz'),
+  unitsPerPackage: z.array(z.int().min(1).max(4)).min(1).max(3).describe('units in a package'),
+});
+export type OpAmp = z.infer<typeof opAmpSchema>;
 
 export const IDEAL_OP_AMP = 'ideal';
 
@@ -38,12 +33,12 @@ export const OP_AMPS: readonly OpAmp[] = [
   { id: 'fast-50mhz-decompensated', name: 'Fast, 50 MHz, not unity-gain stable', dcGainDb: 100, gainBandwidthHz: 50e6, outputOhm: 50, slewVoltsPerSec: 30e6, headroomVolts: 1.8, unityGainStable: false, lowestNoiseGain: 5, supplyAmps: 5e-3, biasAmps: 100e-9, offsetVolts: 0.5e-3, noiseVoltsPerRtHz: 3.5e-9, unitsPerPackage: [1, 2] },
 ];
 
-export const OP_AMP_IDS: readonly string[] = [IDEAL_OP_AMP, ...OP_AMPS.map((o) => o.id)];
-
 /** Null for the ideal op-amp. Throws for an unknown id. */
-export function opAmpById(id: string): OpAmp | null {
+export function findOpAmp(id: string, own: readonly OpAmp[] = []): OpAmp | null {
   if (id === IDEAL_OP_AMP) return null;
-  const found = OP_AMPS.find((o) => o.id === id);
+  const found = OP_AMPS.find((o) => o.id === id) ?? own.find((o) => o.id === id);
   if (!found) throw new Error(`no op-amp is called ${id}`);
   return found;
 }
+
+export const OP_AMP_IDS: readonly string[] = [IDEAL_OP_AMP, ...OP_AMPS.map((o) => o.id)];

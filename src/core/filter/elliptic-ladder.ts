@@ -1,15 +1,16 @@
 import { solvePositive } from '../math/newton';
 import { failure, success, type Result } from '../result';
-import { elliptic } from './alignments/elliptic';
+import { butterworth } from './alignments/butterworth';
+import { elliptic, ellipticSelectivity } from './alignments/elliptic';
 import { fromSections } from './zero-pole';
 import { doublyTerminated } from './passive-ladder';
 import { chebyshev } from './alignments/chebyshev';
 import { polynomialProduct } from './rational';
-import type { Complex } from '../math/complex';
+import { add, complex, divide, multiply, scale, type Complex } from '../math/complex';
 
 /**
  * A ladder between 1 ohm and 1 ohm, ripple edge at 1 rad/s: capacitors to ground at its nodes, and in line between them coils, each with a capacitor across it that makes a
- * null. One more node than coils.
+ * null (none across the last coil of an even order). One more node than coils, or as many.
  */
 export interface EllipticLadder {
   readonly shunt: readonly number[];
@@ -51,9 +52,10 @@ const permutations = <T>(list: readonly T[]): T[][] => (list.length < 2 ? [[...l
 const known = new Map<string, Result<EllipticLadder, 'not-a-ladder'>>();
 
 /**
- * The ladder of an elliptic low-pass of odd order: its poles say what the denominator is, each trap's null is one of its zeros, and the elements follow by Newton's method,
+ * The ladder of an elliptic low-pass: its poles say what the denominator is, each trap's null is one of its zeros, and the elements follow by Newton's method,
  * from those of a Chebyshev of the same order, for whichever order of the traps leaves all of them positive (tables: A. I. Zverev, Handbook of Filter Synthesis, ch. 5).
- * An even order between equal terminations needs the transformed approximation and is refused, as is what has no such ladder: `not-a-ladder`.
+ * An even order stands on the transformed approximation, with its highest null at infinity and its lowest reflection zero at DC (R. Saal and E. Ulbrich, On the Design of Filters by Synthesis,
+ * IRE Trans. CT-5, 1958): its attenuation is what was asked for, its poles are its own. What has no such ladder is refused: `not-a-ladder`.
  */
 export function ellipticLadder(order: number, rippleDb: number, attenuationDb: number): Result<EllipticLadder, 'not-a-ladder'> {
   const key = `${order} ${rippleDb} ${attenuationDb}`;
@@ -65,28 +67,60 @@ export function ellipticLadder(order: number, rippleDb: number, attenuationDb: n
   return found;
 }
 
-function synthesise(order: number, rippleDb: number, attenuationDb: number): Result<EllipticLadder, 'not-a-ladder'> {
-  if (order % 2 === 0 || order < 3) return failure('not-a-ladder', { order });
-  const options = { rippleDb, attenuationDb, cutoffAt: 'own' as const };
-  const sections = elliptic.prototype(order, options);
-  const wanted = monicFromPoles(fromSections(sections).poles);
+/** What the ladder has to do: monic denominator (lowest power first) and the nulls. */
+interface Wanted {
+  readonly denominator: Polynomial;
+  readonly nulls: readonly number[];
+}
+
+function wantedOf(order: number, rippleDb: number, attenuationDb: number): Wanted {
+  const sections = elliptic.prototype(order, { rippleDb, attenuationDb, cutoffAt: 'own' });
+  const { poles } = fromSections(sections);
   const nulls = sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
-  const plain = doublyTerminated(chebyshev.prototype(order, options), 1, 'shunt-capacitor');
-  if (!plain.ok) return failure('not-a-ladder', { order });
-  for (const zeros of permutations(nulls)) {
-    // With one trap the ladder is the same from either side; left free, its ends would be a double root that Newton's method only crawls to.
-    const symmetric = order === 3;
-    const ladderOf = (given: readonly number[]): EllipticLadder => {
-      const x = symmetric ? [given[0], given[1], given[0]] : given;
-      const coils = x.filter((_, i) => i % 2 === 1);
-      return { shunt: x.filter((_, i) => i % 2 === 0), coils, traps: coils.map((l, k) => 1 / (l * zeros[k] ** 2)) };
-    };
-    const solved = solvePositive((x) => {
-      const got = ladderDenominator(ladderOf(x));
-      // Compared at unit size at DC: 2 for equal terminations. The highest power follows from the rest, and is one equation too.
-      return wanted.slice(1).map((w, i) => got[i + 1] / got[0] / (w / wanted[0]) - 1);
-    }, plain.value.elements.slice(0, symmetric ? 2 : order).map((e) => Math.max(0.05, 0.8 * e)));
-    if (solved.ok) return success(ladderOf(solved.value));
-  }
+  if (order % 2 === 1) return { denominator: monicFromPoles(poles), nulls };
+  // ω² → c(ω² − a)/(b − ω²): the lowest reflection zero goes to DC, so that equal terminations pass it, the highest null to infinity, the ripple edge stays.
+  const b = Math.max(...nulls) ** 2;
+  const a = 1 / (ellipticSelectivity(order, rippleDb, attenuationDb) ** 2 * b);
+  const c = (b - 1) / (1 - a);
+  const moved = poles.map((p) => leftRoot(scale(divide(add(multiply(p, p), complex(a)), add(multiply(p, p), complex(b))), c)));
+  return { denominator: monicFromPoles(moved), nulls: nulls.filter((z) => z ** 2 < b * (1 - 1e-12)).map((z) => Math.sqrt((c * (z ** 2 - a)) / (b - z ** 2))) };
+}
+
+/** The root of a square that lies in the left half plane; of a pair's square, one of the pair each. */
+function leftRoot({ re, im }: Complex): Complex {
+  const real = -Math.sqrt((Math.hypot(re, im) + re) / 2);
+  return complex(real, im / (2 * real));
+}
+
+/** Where the search for elements starts: what a ladder without nulls has. */
+function startsOf(order: number, rippleDb: number): number[][] {
+  const plain = [
+    doublyTerminated(chebyshev.prototype(order, { rippleDb, cutoffAt: 'own' }), 1, 'shunt-capacitor'),
+    doublyTerminated(chebyshev.prototype(order + 1, { rippleDb, cutoffAt: 'own' }), 1, 'shunt-capacitor'),
+    doublyTerminated(butterworth.prototype(order, { rippleDb, cutoffAt: 'own' }), 1, 'shunt-capacitor'),
+  ];
+  return plain.flatMap((ladder) => (ladder.ok ? [ladder.value.elements.slice(0, order).map((e) => Math.max(0.05, 0.8 * e))] : []));
+}
+
+function synthesise(order: number, rippleDb: number, attenuationDb: number): Result<EllipticLadder, 'not-a-ladder'> {
+  if (order < 3) return failure('not-a-ladder', { order });
+  const { denominator: wanted, nulls } = wantedOf(order, rippleDb, attenuationDb);
+  for (const start of startsOf(order, rippleDb))
+    for (const zeros of permutations(nulls)) {
+      // With one trap between two nodes the ladder is the same from either side; left free, its ends would be a double root that Newton's method only crawls to.
+      const symmetric = order === 3;
+      const ladderOf = (given: readonly number[]): EllipticLadder => {
+        const x = symmetric ? [given[0], given[1], given[0]] : given;
+        const coils = x.filter((_, i) => i % 2 === 1);
+        // An even order's last coil has no trap: its null is at infinity.
+        return { shunt: x.filter((_, i) => i % 2 === 0), coils, traps: coils.map((l, k) => (k < zeros.length ? 1 / (l * zeros[k] ** 2) : 0)) };
+      };
+      const solved = solvePositive((x) => {
+        const got = ladderDenominator(ladderOf(x));
+        // Compared at unit size at DC: 2 for equal terminations. The highest power follows from the rest, and is one equation too.
+        return wanted.slice(1).map((w, i) => got[i + 1] / got[0] / (w / wanted[0]) - 1);
+      }, start.slice(0, symmetric ? 2 : order));
+      if (solved.ok) return success(ladderOf(solved.value));
+    }
   return failure('not-a-ladder', { order });
 }

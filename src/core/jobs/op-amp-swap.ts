@@ -42,7 +42,7 @@ export function runOpAmpSwap({ design, variantId }: OpAmpSwapRequest, solver: Ac
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const verdicts: OpAmpVerdict[] = [];
-  for (const device of OP_AMPS) {
+  for (const device of [...OP_AMPS, ...(design.preferences.ownOpAmps ?? [])]) {
     const verdict = judge(design, variant, device, solver);
     if (!verdict.ok) return verdict;
     verdicts.push(verdict.value);

@@ -1,3 +1,5 @@
+import type { ElementDefinition } from '../circuit/element';
+import type { SourceValue } from '../circuit/netlist';
 import type { Rational } from '../filter/rational';
 import type { FilterResponse, SectionTarget } from '../filter/section';
 import type { Result } from '../result';
@@ -41,6 +43,8 @@ export interface BuildContext<Form extends string = string> {
   /** Places a pot: its track from the end where it is turned down to the end where it is turned up, and the wiper. */
   pot(name: string, low: string, wiper: string, high: string): void;
   opAmp(name: string, plus: string, minus: string, out: string): void;
+  /** Places what is neither part nor op-amp: a source, a coupling. */
+  element(name: string, definition: ElementDefinition, nodes: readonly string[], values: readonly number[], source?: SourceValue): void;
 }
 
 /** What a topology expects at a port; joints are judged against it. */

@@ -35,6 +35,7 @@ import { shapedAmplifierInverting } from './shaped-amplifier-inverting';
 import { shapedAmplifierNonInverting } from './shaped-amplifier-non-inverting';
 import { shelvingEqualiser } from './shelving-equaliser';
 import { stateVariable } from './state-variable';
+import { stateVariablePlus } from './state-variable-plus';
 import { tPad } from './t-pad';
 import { toneControl } from './tone-control';
 import { towThomas } from './tow-thomas';
@@ -56,6 +57,7 @@ export const TOPOLOGIES: readonly Topology[] = [
   sallenKeyBandPass,
   towThomas,
   stateVariable,
+  stateVariablePlus,
   impedanceConverter,
   bainter,
   twinTBootstrapped,

@@ -13,7 +13,7 @@ import type { PartValues } from './part';
 import { format } from './working';
 
 const ALL_POLE = [3, 4, 5, 6, 7, 8].map((n) => `order ${n}`);
-const WITH_NULLS = [3, 5, 7].map((n) => `order ${n}, nulls`);
+const WITH_NULLS = [3, 4, 5, 6, 7, 8].map((n) => `order ${n}, nulls`);
 const orderOf = (form: string): number => Number(form.split(' ')[1].replace(',', ''));
 const hasNulls = (form: string): boolean => form.endsWith('nulls');
 
@@ -69,7 +69,7 @@ function inputsOf(form: string, k: number): Input[] {
   const inputs: Input[] = [k === 1 ? { part: 'Rin', kind: 'resistor', from: 'in', turned: false } : { part: `R${k}a`, kind: 'resistor', from: k - 1, turned: node }];
   if (k < n) inputs.push({ part: `R${k}b`, kind: 'resistor', from: k + 1, turned: node });
   if (hasNulls(form) && node && k > 1) inputs.push({ part: `C${k}f`, kind: 'capacitor', from: k - 2, turned: false });
-  if (hasNulls(form) && node && k < n) inputs.push({ part: `C${k}b`, kind: 'capacitor', from: k + 2, turned: false });
+  if (hasNulls(form) && node && k + 2 <= n) inputs.push({ part: `C${k}b`, kind: 'capacitor', from: k + 2, turned: false });
   return inputs;
 }
 const known = new Map<string, Input[][]>();
@@ -167,7 +167,7 @@ function measured(form: string, v: PartValues, wanted: Parameters): Parameters {
 /** Where the coupling capacitors make their nulls: each trap's, from what both its nodes know of it. */
 function nullsHz(form: string, v: PartValues): number[] {
   if (!hasNulls(form)) return [];
-  return states(form).filter((k) => k % 2 === 0).map((k) => 1 / (2 * Math.PI * Math.sqrt(v[`R${k}a`] * v[`C${k}`] * v[`R${k - 1}b`] * v[`C${k - 1}b`])));
+  return states(form).filter((k) => k % 2 === 0 && k < orderOf(form)).map((k) => 1 / (2 * Math.PI * Math.sqrt(v[`R${k}a`] * v[`C${k}`] * v[`R${k - 1}b`] * v[`C${k - 1}b`])));
 }
 
 function build(context: BuildContext<string>): void {
@@ -236,7 +236,7 @@ export const leapfrogLadder = defineNetwork({
   polarity: (form) => signOf(orderOf(form)),
   opAmps: (form) => orderOf(form) + Math.floor(orderOf(form) / 2),
   reason: 'A coil-and-capacitor ladder played by integrators: as steep as it is, and as little moved by its parts.',
-  cautions: ['Parts of the same name in neighbouring integrators track: take them from one batch.', 'Every op-amp adds its phase around the loops: for a high cutoff take quick ones.', 'An even order with nulls between equal terminations needs the transformed approximation, and is not on offer; an even order without has a load of its own for its ripple.'],
+  cautions: ['Parts of the same name in neighbouring integrators track: take them from one batch.', 'Every op-amp adds its phase around the loops: for a high cutoff take quick ones.', 'An even order with nulls stands on the transformed approximation, which equal terminations can pass: its highest null is at infinity and it is flat at DC, so its poles are its own. An even order without nulls has a load of its own for its ripple.'],
   sources: ['F. E. J. Girling, E. F. Good, The Leapfrog or Active Ladder Synthesis, Wireless World 76, 1970', 'R. Schaumann, H. Xiao, M. Van Valkenburg, Design of Analog Filters, 2nd ed., 15.4'],
   parts: partsOf,
   design(wanted, form, context) {
@@ -279,5 +279,6 @@ export const leapfrogLadder = defineNetwork({
 
 /** The ladder halves what comes in, or divides it by its load; made up for at the input, so that it passes its peak with gain 1. */
 function inputGain(form: string, loadOhm: number, rippleDb: number): number {
-  return orderOf(form) % 2 === 1 ? (1 + loadOhm) / loadOhm : (1 + loadOhm) * 10 ** (-rippleDb / 20);
+  if (orderOf(form) % 2 === 1) return (1 + loadOhm) / loadOhm;
+  return (1 + loadOhm) * (hasNulls(form) ? 1 : 10 ** (-rippleDb / 20));
 }

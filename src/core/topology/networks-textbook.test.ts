@@ -145,6 +145,25 @@ const THROUGH: [
       [1e-2, 0, 0],
     ],
   ],
+  // Of even order on the transformed approximation: flat at DC, the ripple down at its edge.
+  [
+    'leapfrog-ladder',
+    'order 4, nulls',
+    { cutoffHz: 1000, rippleDb: 0.5, attenuationDb: 50 },
+    [
+      [1000, -0.5, null],
+      [1e-2, 0, null],
+    ],
+  ],
+  [
+    'leapfrog-ladder',
+    'order 8, nulls',
+    { cutoffHz: 300, rippleDb: 0.2, attenuationDb: 80 },
+    [
+      [300, -0.2, null],
+      [1e-2, 0, null],
+    ],
+  ],
   // A Chebyshev is at its edge the ripple down, and T_n(2) = cosh(n acosh 2) times ε past it at twice the edge.
   [
     'leapfrog-ladder',

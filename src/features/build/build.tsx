@@ -66,7 +66,7 @@ export function Build() {
   const stock = useStock();
   const sheet = useMemo(() => buildSheet(design, currentVariantOf(design)), [design]);
   if (!sheet.ok) return <p className="panel failure">{failureWords(sheet)}</p>;
-  const { parts, connections, stages, boards, packages } = sheet.value;
+  const { parts, connections, stages, boards, packages, batches } = sheet.value;
   const { supply } = design.brief;
   const covered = coverList(parts, stock ?? []);
   const stocked = stock !== undefined && stock.length > 0;
@@ -132,6 +132,9 @@ export function Build() {
         <h2>Order of work</h2>
         <ol className="work">
           <li>Lay out the parts list and tick it off; measure one of every resistor value before the first board: a wrong bag spoils the whole batch.</li>
+          {batches.map(({ name, matchPct, references }) => (
+            <li key={name}>{name}: take {references.join(', ')} from one bag and sort them to within {formatQuantity(matchPct, 'percent')} of one another.</li>
+          ))}
           <li>Wires and sockets first, then resistors, then capacitors, op-amps last.</li>
           <li>Decouple each op-amp package with 100 nF from {supply.kind === 'dual' ? 'each rail' : 'the supply'} to ground, close to its pins.</li>
           {stages.map((stage, i) => (

@@ -2,14 +2,16 @@
 
 import { Select } from 'antd';
 import { useState } from 'react';
-import { OP_AMPS } from '@/core/device/op-amps';
 import type { Stage } from '@/core/design/schema';
 import type { DeskStage } from '@/core/jobs/desk-types';
-import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES, topologyById } from '@/core/topology/index';
+import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '@/core/topology/index';
+import { OP_AMP_IDS } from '@/core/device/op-amps';
+import { stageTopology } from '@/core/design/stage-topology';
 import { parametersOf, type NetworkTopology, type SectionTopology, type Topology } from '@/core/topology/define-topology';
 import { decibels } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { StageSchematic } from '@/ui/stage-schematic';
+import { useOpAmpChoices } from '@/store/op-amps';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { beginGesture, edit, endGesture } from '@/store/document';
 import { followPlan, predistort, retune, setDevice, setForm, setParameter, setTopology } from '@/store/edits';
@@ -18,6 +20,7 @@ import { Blocks } from './blocks';
 import { Candidates } from './candidates';
 import { OpAmps } from './op-amps';
 import { Shaping } from './shaping';
+import { DeckButton } from '@/ui/deck-dialog';
 import { Working } from './working';
 
 /** Which circuit: the selected stage drawn, tuned and built one way or another, and the candidates for the whole path side by side. */
@@ -34,14 +37,14 @@ export function Circuit() {
   );
 }
 
-const OP_AMP_OPTIONS = [{ value: 'ideal', label: 'Ideal op-amp' }, ...OP_AMPS.map((o) => ({ value: o.id, label: o.name }))];
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 const named = (t: Topology) => ({ value: t.id, label: t.name });
 
 function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
-  const topology = topologyById(stage.topology);
+  const topology = stageTopology(stage);
   const [lit, setLit] = useState<readonly string[]>([]);
   const picked = useView((s) => s.selectedPart);
+  const opAmps = useOpAmpChoices();
   const others = topology.role === 'network' ? NETWORK_TOPOLOGIES : SECTION_TOPOLOGIES.filter((t) => t.order === topology.order && t.family !== 'loudspeaker' && (!facts.target || t.responses.includes(facts.target.response)));
   return (
     <section className="panel" aria-label={facts.name}>
@@ -54,10 +57,12 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
         )}
       </header>
       <div className="field-row">
-        <div className="field wide">
-          <span className="label">circuit</span>
-          <Select aria-label="Circuit of this stage" value={stage.topology} onChange={(id) => edit(setTopology(stage.id, id))} options={others.map(named)} popupMatchSelectWidth={false} />
-        </div>
+        {stage.target.kind === 'deck' ? <DeckButton stageId={stage.id} deck={stage.target} /> : (
+          <div className="field wide">
+            <span className="label">circuit</span>
+            <Select aria-label="Circuit of this stage" value={stage.topology} onChange={(id) => edit(setTopology(stage.id, id))} options={others.map(named)} popupMatchSelectWidth={false} />
+          </div>
+        )}
         {topology.role === 'network' && topology.modes.length > 1 && (
           <div className="field wide">
             <span className="label">form</span>
@@ -67,7 +72,7 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
         {opAmpsOf(topology, facts.form) > 0 && (
           <div className="field wide">
             <span className="label">op-amp</span>
-            <Select aria-label="Op-amp of this stage" value={stage.device} onChange={(id) => edit(setDevice(stage.id, id))} options={OP_AMP_OPTIONS} popupMatchSelectWidth={false} />
+            <Select aria-label="Op-amp of this stage" value={stage.device} onChange={(id) => edit(setDevice(stage.id, id, opAmps.find((o) => o.id === id && !OP_AMP_IDS.includes(id))))} options={[{ value: 'ideal', label: 'Ideal op-amp' }, ...opAmps.map((o) => ({ value: o.id, label: o.name }))]} popupMatchSelectWidth={false} />
           </div>
         )}
       </div>

@@ -4,7 +4,7 @@ import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { toggleTrace, useView, type TraceName } from '@/store/view';
-import { findTopology } from '@/core/topology/index';
+import { stageTopology } from '@/core/design/stage-topology';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { useSpreadBand } from './use-shown';
 
@@ -21,7 +21,7 @@ export function Legend() {
   const hasControls = useDesign((d) => currentVariantOf(d).controls.length > 0);
   const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghost)?.name);
   const { stage } = useSelectedStage();
-  const topology = stage && findTopology(stage.topology);
+  const topology = stage && stageTopology(stage);
   const hasTaps = topology?.role === 'section' && topology.taps !== undefined;
   const hasBank = useResults((s) => s.bank !== null);
   const measured = useDesign((d) => d.measurements.length > 0);

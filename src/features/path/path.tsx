@@ -4,18 +4,20 @@ import { DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type 
 import { horizontalListSortingStrategy, SortableContext, sortableKeyboardCoordinates } from '@dnd-kit/sortable';
 import { Button, Dropdown } from 'antd';
 import { PlusOutlined } from '@ant-design/icons';
-import { Fragment } from 'react';
+import { Fragment, useState } from 'react';
 import { documentStore, edit, useDesign } from '@/store/document';
-import { addNetwork, addPlan, addStage, currentWayOf, insertBuffer, makeBank, moveStage, type Edit } from '@/store/edits';
+import { addDeck, addNetwork, addPlan, addStage, currentWayOf, insertBuffer, makeBank, moveStage, type Edit } from '@/store/edits';
 import { setView } from '@/store/view';
 import { topologyById } from '@/core/topology/index';
 import { formatQuantity } from '@/core/units/quantity';
 import type { BankSpec } from '@/core/design/bank';
+import { DeckDialog } from '@/ui/deck-dialog';
 import { Joint } from './joint';
 import { StageCard } from './stage-card';
 
 /** The signal path: source, stages in order, load, and the joints between them. */
 export function Path() {
+  const [deck, setDeck] = useState(false);
   const brief = useDesign((d) => d.brief);
   const stages = useDesign((d) => currentWayOf(d).stages);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
@@ -55,6 +57,7 @@ export function Path() {
             { key: 'allpass', label: 'All-pass with a plan of its own', onClick: () => edit(addPlan('allpass', middleHz())) },
             { key: 'single', label: 'Single second-order stage', children: STAGES.map(({ response, label, topology }) => ({ key: response, label, onClick: () => added(addStage(response, middleHz(), topology)) })) },
             { key: 'bank', label: 'Filter bank instead of this path', onClick: () => { edit(makeBank(BANK)); setView({ selectedStage: null, task: 'brief' }); } },
+            { key: 'deck', label: 'Circuit of your own, from a deck', onClick: () => setDeck(true) },
             { key: 'buffer', label: 'Buffer at the end', onClick: () => edit(insertBuffer(stages.length)) },
             { key: 'rc', label: 'Single RC or RL section', children: SINGLES.map(({ key, label, topology, response }) => ({ key, label, onClick: () => added(addStage(response, middleHz(), topology)) })) },
             ...GROUPS.map(({ key, label, ids }) => ({ key, label, children: ids.map((id) => ({ key: id, label: topologyById(id).name, onClick: () => added(addNetwork(id)) })) })),
@@ -63,6 +66,7 @@ export function Path() {
       >
         <Button type="text" icon={<PlusOutlined />} aria-label="Add to the path" className="path-add" />
       </Dropdown>
+      {deck && <DeckDialog open start={null} onClose={() => setDeck(false)} onTake={(taken) => { added(addDeck(taken)); setDeck(false); }} />}
     </section>
   );
 }

@@ -8,7 +8,7 @@ import { MoreOutlined } from '@ant-design/icons';
 import type { Stage } from '@/core/design/schema';
 import { placeOf } from '@/core/design/create';
 import type { DeskStage } from '@/core/jobs/desk-types';
-import { topologyById } from '@/core/topology/index';
+import { stageTopology } from '@/core/design/stage-topology';
 import { decibels, formatQuantity, formatSigned } from '@/core/units/quantity';
 import { Glyph } from '@/ui/glyph';
 import { edit } from '@/store/document';
@@ -22,7 +22,7 @@ import { setView, useView } from '@/store/view';
 export const StageCard = memo(function StageCard({ stage }: { stage: Stage }) {
   const selected = useView((s) => s.selectedStage === stage.id);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: stage.id });
-  const topology = topologyById(stage.topology);
+  const topology = stageTopology(stage);
   const name = useResults((s) => s.deskToRead?.stages.find((f) => f.id === stage.id)?.name) ?? topology.name;
   const step = (by: number) => {
     const { design } = documentStore.getState();
@@ -59,7 +59,7 @@ export const StageCard = memo(function StageCard({ stage }: { stage: Stage }) {
 /** What of a card changes with every result: its curve and its figures. */
 function StageFace({ stage }: { stage: Stage }) {
   const facts = useResults((s) => s.deskToRead?.stages.find((f) => f.id === stage.id));
-  const topology = topologyById(stage.topology);
+  const topology = stageTopology(stage);
   return (
     <>
         <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={36} height={40} />

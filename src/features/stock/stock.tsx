@@ -13,7 +13,9 @@ import { download, pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words';
 import { newId } from '@/store/edits';
+import { useOwnOpAmps } from '@/store/op-amps';
 import { changeStock, putStock, removeStock, replaceStock, stockWorkshop, useStock } from '@/store/stock';
+import { OwnOpAmps } from './own-op-amps';
 
 const KINDS = STOCK_KINDS.map((value) => ({ value, label: value }));
 const RANK = Object.fromEntries(STOCK_KINDS.map((kind, i) => [kind, i]));
@@ -82,12 +84,14 @@ export function Stock() {
             <tbody>{shown.map((item) => <StockRow key={item.id} item={item} onRemove={() => remove(item)} />)}</tbody>
           </table>
         )}
+        <OwnOpAmps />
       </main>
     </div>
   );
 }
 
 function StockRow({ item, onRemove }: { item: StockItem; onRemove: () => void }) {
+  const own = useOwnOpAmps() ?? [];
   const change = (patch: Partial<StockItem>) => void changeStock(item.id, patch);
   const turn = (kind: StockItem['kind']) => change({ kind, ...(kind === 'op-amp' ? { value: null, name: OP_AMPS[0].name, tolerancePct: null } : item.value === null ? { value: kind === 'capacitor' ? 10e-9 : 10e3, name: '' } : {}) });
   return (
@@ -95,7 +99,7 @@ function StockRow({ item, onRemove }: { item: StockItem; onRemove: () => void })
       <td><Select size="small" aria-label="Kind" value={item.kind} options={KINDS} onChange={turn} popupMatchSelectWidth={false} /></td>
       <td className="stock-value">
         {item.kind === 'op-amp'
-          ? <Select size="small" aria-label="Op-amp" value={item.name} options={OP_AMPS.map((o) => ({ value: o.name, label: o.name }))} onChange={(name) => change({ name })} popupMatchSelectWidth={false} />
+          ? <Select size="small" aria-label="Op-amp" value={item.name} options={[...OP_AMPS, ...own].map((o) => ({ value: o.name, label: o.name }))} onChange={(name) => change({ name })} popupMatchSelectWidth={false} />
           : <QuantityInput label="value" hideLabel small kind={PART_UNITS[item.kind]} series="E12" value={item.value ?? 0} min={Number.MIN_VALUE} max={1e12} onChange={(v) => v !== null && change({ value: v })} />}
       </td>
       <td className="stock-small">{item.kind !== 'op-amp' && <QuantityInput label="tolerance" hideLabel small kind="percent" step={1} allowEmpty placeholder="any" min={0.001} max={50} value={item.tolerancePct} onChange={(v) => change({ tolerancePct: v })} />}</td>

@@ -1,14 +1,14 @@
 'use client';
 
 import { Segmented, Select } from 'antd';
-import type { Control, PartControl } from '@/core/design/schema';
+import type { Batch, Control, PartControl } from '@/core/design/schema';
 import type { DeskPart, DeskStage } from '@/core/jobs/desk-types';
 import { nearestPreferred } from '@/core/parts/preferred';
 import { PART_UNITS } from '@/core/topology/part-units';
 import { formatQuantity, parseQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { edit, useDesign } from '@/store/document';
-import { changeHeld, currentVariantOf, currentWayOf, holdPart, releasePart, setControl } from '@/store/edits';
+import { changeBatch, changeHeld, currentVariantOf, currentWayOf, holdPart, releasePart, setControl, trackPart } from '@/store/edits';
 import { setView, useView } from '@/store/view';
 import { TaperField } from './taper-field';
 
@@ -36,10 +36,30 @@ export function PartInHand({ facts }: { facts: DeskStage }) {
         <b>{part.name}</b> <span className="quiet">{part.role}, {formatQuantity(part.chosen, PART_UNITS[part.kind])}</span>
         {part.kind === 'resistor' && !part.given && <Segmented size="small" aria-label={`What holds ${part.name}`} value={as} options={WAYS} onChange={turn} />}
       </div>
+      {!part.given && <Tracks stageId={facts.id} part={part} />}
       {held && <HeldFields stageId={facts.id} part={part} held={held} />}
     </div>
   );
 }
+
+const ALONE = 'alone';
+
+/** Which batch the part comes from: parts of one batch drift and differ together, and only by so much among themselves. */
+function Tracks({ stageId, part }: { stageId: string; part: DeskPart }) {
+  const batches = useDesign((d) => currentVariantOf(d).batches) ?? NO_BATCHES;
+  const own = batches.find((b) => b.parts.some((p) => p.stage === stageId && p.part === part.name));
+  const options = [{ value: ALONE, label: 'on its own' }, ...batches.map((b) => ({ value: b.id, label: `${b.name}, ${b.parts.length} ${b.parts.length === 1 ? 'part' : 'parts'}` })), { value: 'new', label: 'a new batch' }];
+  return (
+    <div className="field-row">
+      <div className="field wide">
+        <span className="label">its tolerance</span>
+        <Select aria-label={`Batch of ${part.name}`} value={own?.id ?? ALONE} options={options} popupMatchSelectWidth={false} onChange={(to) => edit(trackPart(stageId, part.name, to === ALONE ? null : to))} />
+      </div>
+      {own && <QuantityInput label="matched within" kind="percent" step={1} value={own.matchPct} min={0} max={50} onChange={(v) => v !== null && edit(changeBatch(own.id, { matchPct: v }))} testId="batch-match" />}
+    </div>
+  );
+}
+const NO_BATCHES: readonly Batch[] = [];
 
 function potAround(ohm: number): Omit<Extract<PartControl, { kind: 'rheostat' }>, 'control'> {
   const endOhm = nearestPreferred(ohm / REACH, 'E12');

@@ -50,6 +50,9 @@ function degreeEquation(order: number, discrimination: number): number {
   return Math.sqrt(1 - product ** 2);
 }
 
+/** Selectivity k: ripple edge over stop-band edge. Reflection zeros are the reciprocals of the nulls over it. @param attenuationDb of the stop band. */
+export const ellipticSelectivity = (order: number, rippleDb: number, attenuationDb: number): number => degreeEquation(order, Math.sqrt((10 ** (rippleDb / 10) - 1) / (10 ** (attenuationDb / 10) - 1)));
+
 /**
  * Equal ripples on both sides, the narrowest transition of all: poles j·cd((u_i − jv)K, k), zeros j/(k cd(u_i K, k)), ripple edge at 1 rad/s
  * (W. Cauer; computed by Landen's transformation: S. Orfanidis, Lecture Notes on Elliptic Filter Design, 2006, equations 47 to 63).

@@ -1,0 +1,161 @@
+import { smallSignalElements } from '../../analysis/small-signal';
+import { couplingBetween } from '../../circuit/elements/coupling';
+import { cccsFrom, ccvsFrom } from '../../circuit/elements/controlled-sources';
+import type { ElementDefinition } from '../../circuit/element';
+import { GROUND, type ElementInstance } from '../../circuit/netlist';
+import { failure, success, type Result } from '../../result';
+import { defineNetwork } from '../../topology/define-network';
+import type { BuildContext, NetworkTopology, PartSpec } from '../../topology/define-topology';
+import { across, LEAD, type Drawing, type PlacedOpAmp, type PlacedPart, type Point } from '../../topology/drawing';
+import type { PartKind, PartValues } from '../../topology/part';
+import { readDeck } from './read-deck';
+
+/** A deck that stands for a stage: its text, and the nodes where the signal comes in and goes out. */
+export interface DeckStage {
+  readonly text: string;
+  readonly input: string;
+  readonly output: string;
+}
+
+/** Every topology has an id; a deck's is not in the registry, since its circuit lies in the document. */
+export const DECK = 'deck';
+export const LONGEST_PART_NAME = 20;
+const MOST_PARTS = 200;
+
+const KINDS: Readonly<Record<string, PartKind>> = { resistor: 'resistor', capacitor: 'capacitor', inductor: 'inductor' };
+/** Part names go into documents and onto boards: `x1.r1` is X1_R1. */
+const partName = (element: string): string => element.toUpperCase().replace(/[^A-Z0-9]+/g, '_');
+
+const known = new Map<string, Result<NetworkTopology, 'deck'>>();
+const MOST_KNOWN = 50;
+
+/** Nodes of a deck that a signal can be led to or taken from, as they first come. Fails as reading does. */
+export function deckNodes(text: string): Result<string[], 'deck'> {
+  const deck = readDeck(text);
+  if (!deck.ok) return deck;
+  return success([...new Set(deck.value.netlist.elements.flatMap((e) => e.nodes))].filter((node) => node !== GROUND));
+}
+
+/**
+ * A circuit that is not in the catalogue, from its deck: resistors, capacitors and coils are its parts, all else stands as the deck has it. A source at the input node gives way to the
+ * path; diodes and transistors are what they are to a small signal where the deck by itself rests. Fails with `deck` (`line`, `message`).
+ */
+export function deckTopology(stage: DeckStage): Result<NetworkTopology, 'deck'> {
+  const key = JSON.stringify([stage.text, stage.input, stage.output]);
+  const before = known.get(key);
+  if (before) return before;
+  if (known.size >= MOST_KNOWN) known.clear();
+  const made = readTopology(stage);
+  known.set(key, made);
+  return made;
+}
+
+function readTopology({ text, input, output }: DeckStage): Result<NetworkTopology, 'deck'> {
+  const wrong = (message: string, line = 0) => failure('deck', { line, message });
+  const deck = readDeck(text);
+  if (!deck.ok) return deck;
+  const { title, netlist, lineOf } = deck.value;
+  const nodes = new Set(netlist.elements.flatMap((e) => e.nodes));
+  for (const [what, node] of [['input', input], ['output', output]]) if (node === GROUND || !nodes.has(node)) return wrong(`the deck has no node '${node}' to take as its ${what}`);
+  if (input === output) return wrong('input and output are the same node');
+  const small = smallSignalElements(netlist);
+  if (!small.ok) return wrong(`its devices do not come to rest: ${String(small.data.node ?? small.data.unknown)} does not settle`);
+  const drives = netlist.elements.filter((e) => e.definition.kind === 'voltage-source' && e.nodes.includes(input) && e.nodes.includes(GROUND));
+  const elements = small.value.filter((e) => !drives.some((d) => d.name === e.name));
+  const orphan = elements.find((e) => e.definition.kind.split(' ').slice(1).some((name) => drives.some((d) => d.name === name)));
+  if (orphan) return wrong(`${orphan.name} is steered by the current of the source at the input, which gives way to the path`, lineOf.get(orphan.name));
+  const parts = elements.flatMap((e): PartSpec[] => {
+    const kind = KINDS[e.definition.kind];
+    return kind ? [{ name: partName(e.name), kind, role: `between ${e.nodes.map(nodeWords).join(' and ')}`, leaveOut: 'open' }] : [];
+  });
+  if (parts.length === 0) return wrong('the deck has no resistor, capacitor or coil');
+  if (parts.length > MOST_PARTS) return wrong(`the deck has ${parts.length} parts; a stage takes ${MOST_PARTS}`);
+  const long = parts.find((p) => p.name.length > LONGEST_PART_NAME);
+  if (long) return wrong(`the name ${long.name} is longer than ${LONGEST_PART_NAME} letters`);
+  const twice = parts.find((p, i) => parts.findIndex((other) => other.name === p.name) !== i);
+  if (twice) return wrong(`two parts would be called ${twice.name}`);
+  const values: PartValues = Object.fromEntries(elements.flatMap((e) => (KINDS[e.definition.kind] ? [[partName(e.name), e.values[0]]] : [])));
+  const others = netlist.elements.filter((e) => !KINDS[e.definition.kind] && !drives.includes(e) && !isAmplifier(e)).map((e) => `${e.name.toUpperCase()} (${e.definition.kind.split(' ')[0]})`);
+  const drawing = drawDeck(elements, input, output);
+  return success(defineNetwork({
+    id: DECK,
+    name: title.trim() || 'Circuit from a deck',
+    shortName: title.trim().slice(0, 16) || 'Deck',
+    family: 'rc',
+    parameters: [],
+    reason: 'A circuit of one’s own, as its deck has it; it is loaded, checked, spread and built like any other.',
+    cautions: [
+      ...(others.length > 0 ? [`Not drawn, but there: ${others.join(', ')}.`] : []),
+      ...(small.value !== netlist.elements ? ['Diodes and transistors stand for what they are to a small signal where the deck by itself rests; clipping is not seen.'] : []),
+    ],
+    sources: ['the deck'],
+    parts: () => parts,
+    design: () => success(values),
+    measures: () => ({}),
+    working: () => [],
+    drawing: () => drawing,
+    build: (context) => placeDeck(context, elements, input, output),
+  }));
+}
+
+const nodeWords = (node: string): string => (node === GROUND ? 'ground' : node);
+const isAmplifier = ({ definition, nodes }: ElementInstance): boolean => definition.kind === 'vcvs' && nodes[1] === GROUND;
+
+function placeDeck(context: BuildContext, elements: readonly ElementInstance[], input: string, output: string): void {
+  const node = (name: string) => (name === GROUND ? context.reference : name === input ? context.input : name === output ? context.output : context.node(name));
+  const inStage = (name: string) => context.node(name);
+  for (const { name, definition, nodes } of elements)
+    if (KINDS[definition.kind]) context.part(partName(name), node(nodes[0]), node(nodes[1]));
+  for (const { name, definition, nodes, values, source } of elements) {
+    if (KINDS[definition.kind]) continue;
+    const still = /^(voltage|current)-source$/.test(definition.kind);
+    context.element(name, renamed(definition, (part) => (isPart(elements, part) ? inStage(partName(part)) : inStage(part))), nodes.map(node), still ? values.map(() => 0) : values, still && source?.dc !== undefined ? { dc: source.dc } : undefined);
+  }
+}
+
+const isPart = (elements: readonly ElementInstance[], name: string): boolean => elements.some((e) => e.name === name && KINDS[e.definition.kind] !== undefined);
+
+/** A definition that refers to other elements by name, referring to them by their names in the stage. */
+function renamed(definition: ElementDefinition, nameOf: (element: string) => string): ElementDefinition {
+  const [kind, ...names] = definition.kind.split(' ');
+  const [first, second] = names.map(nameOf);
+  if (kind === 'coupling') return couplingBetween(first, second);
+  if (kind === 'cccs') return cccsFrom(first);
+  if (kind === 'ccvs') return ccvsFrom(first);
+  return definition;
+}
+
+const CELL = { width: 20, height: 7 };
+const COLUMNS = 2;
+const LONGEST_NODE = 9;
+
+/** Plain and readable: every part by itself with the names of the nodes it lies between, in the deck's order; then the amplifiers. */
+function drawDeck(elements: readonly ElementInstance[], input: string, output: string): Drawing {
+  const parts: PlacedPart[] = [];
+  const opAmps: PlacedOpAmp[] = [];
+  const wires: Point[][] = [];
+  const ports: { label: string; at: Point; side: 'left' | 'right' }[] = [];
+  const label = (node: string): string => {
+    const words = node === input ? 'in' : node === output ? 'out' : nodeWords(node);
+    return words.length > LONGEST_NODE ? `${words.slice(0, LONGEST_NODE - 1)}…` : words;
+  };
+  const cell = (i: number, top: number, height: number): Point => [CELL.width * (i % COLUMNS) + CELL.width / 2, top + height * Math.floor(i / COLUMNS) + height / 2];
+  const reach = CELL.width / 2 - 1;
+  const drawn = elements.filter((e) => KINDS[e.definition.kind]);
+  drawn.forEach(({ name, definition, nodes }, i) => {
+    const [x, y] = cell(i, 0, CELL.height);
+    parts.push(across(partName(name), KINDS[definition.kind], x, y));
+    wires.push([[x - reach, y], [x - LEAD, y]], [[x + LEAD, y], [x + reach, y]]);
+    ports.push({ label: label(nodes[0]), at: [x - reach, y], side: 'left' }, { label: label(nodes[1]), at: [x + reach, y], side: 'right' });
+  });
+  const bottom = CELL.height * Math.ceil(drawn.length / COLUMNS);
+  const tall = CELL.height + 2;
+  const amplifiers = elements.filter(isAmplifier);
+  amplifiers.forEach(({ name, nodes }, i) => {
+    const [x, y] = cell(i, bottom, tall);
+    opAmps.push({ name: name.toUpperCase(), at: [x, y], plusOnTop: true });
+    wires.push([[x - reach, y - 1.5], [x - 3, y - 1.5]], [[x - reach, y + 1.5], [x - 3, y + 1.5]], [[x + 3, y], [x + reach, y]]);
+    ports.push({ label: label(nodes[2]), at: [x - reach, y - 1.5], side: 'left' }, { label: label(nodes[3]), at: [x - reach, y + 1.5], side: 'left' }, { label: label(nodes[0]), at: [x + reach, y], side: 'right' });
+  });
+  return { width: CELL.width * COLUMNS, height: bottom + tall * Math.ceil(amplifiers.length / COLUMNS) + 1, parts, opAmps, wires, dots: [], grounds: [], ports };
+}
