@@ -238,3 +238,39 @@ test('poles and zeros of one’s own; a band-pass by centre and bandwidth', asyn
     .poll(async () => Math.abs((await cutoffShown(page)) / 904.99 - 1))
     .toBeLessThan(0.04);
 });
+
+test('a circuit from a deck, an op-amp of one’s own, and parts that track', async ({ page, baseURL }) => {
+  const seen = watch(page, baseURL as string);
+  await openWorkshop(page, 'Reed pickup rumble filter');
+  await page.getByRole('button', { name: 'Add to the path' }).click();
+  await page.getByText('Circuit of your own, from a deck').click();
+  const text = page.getByTestId('deck-text');
+  await text.fill('Bridge\nR1 in a 10k\nR2 a out ten\nC1 in out 10n\nC2 a 0 22n');
+  await expect(page.getByRole('alert').filter({ hasText: 'Line 3' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Put it on the path' })).toBeDisabled();
+  await text.fill('Bridge\nR1 in a 10k\nR2 a out 10k\nC1 in out 10n\nC2 a 0 22n');
+  await page.getByRole('button', { name: 'Put it on the path' }).click();
+  await expect(page.getByTestId('stage-card')).toHaveCount(3);
+  await expect(page.getByRole('img', { name: /Circuit of Bridge/ })).toBeVisible();
+  await task(page, 'Values');
+  await type(page.getByTestId('use-R1'), '12k');
+  await page.getByRole('button', { name: /^R2, .*take in hand/ }).click();
+  await choose(page, 'Batch of R2', 'a new batch');
+  await expect(page.getByTestId('batch-match')).toBeVisible();
+  await saved(page);
+  await page.reload();
+  await page.getByTestId('stage-card').nth(2).getByRole('button').first().click();
+  await task(page, 'Values');
+  await expect(page.getByTestId('use-R1')).toHaveValue(/12\s?k/);
+
+  await page.goto('/stock');
+  await page.getByRole('button', { name: 'Add op-amp' }).click();
+  await page.getByRole('textbox', { name: 'Name of the op-amp' }).fill('Bench amp');
+  await page.keyboard.press('Tab');
+  await page.goBack();
+  await page.getByTestId('stage-card').nth(1).getByRole('button').first().click();
+  await task(page, 'Circuit');
+  await choose(page, 'Op-amp of this stage', 'Bench amp');
+  await expect(page.getByTestId('op-amps')).toContainText('Bench amp');
+  expect(seen.complaints).toEqual([]);
+});

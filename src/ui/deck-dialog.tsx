@@ -34,7 +34,7 @@ export function DeckDialog({ open, start, onTake, onClose }: { open: boolean; st
     <Modal open={open} title="A circuit of your own, as a deck" okText={start ? 'Change it' : 'Put it on the path'} okButtonProps={{ disabled: !made?.ok }} onOk={() => onTake({ text, input, output })} onCancel={onClose} destroyOnHidden width={640}>
       <p className="reason">A title line, then a card for each part: <code>R C L</code> with two nodes and a value, controlled sources, diodes, transistors, subcircuits; node 0 is ground. <button type="button" className="link" onClick={() => setText(EXAMPLE)}>show me one</button></p>
       <Input.TextArea className="deck-text" aria-label="Deck" spellCheck={false} rows={12} value={text} maxLength={200_000} placeholder={EXAMPLE} onChange={(e) => setText(e.target.value)} data-testid="deck-text" />
-      <div className="field-row">
+      <div className="field-row deck-ends">
         <Button onClick={() => void read()}>From a file</Button>
         <div className="field">
           <span className="label">signal in at</span>
@@ -55,7 +55,7 @@ export function DeckButton({ stageId, deck }: { stageId: string; deck: DeckStage
   const [open, setOpen] = useState(false);
   return (
     <>
-      <Button size="small" onClick={() => setOpen(true)}>Its deck</Button>
+      <button type="button" className="link" onClick={() => setOpen(true)}>read or change its deck</button>
       {open && <DeckDialog open start={deck} onClose={() => setOpen(false)} onTake={(next) => { edit(changeDeck(stageId, next)); setOpen(false); }} />}
     </>
   );

@@ -62,7 +62,7 @@ function PartTable({ facts, lit, onPoint }: { facts: DeskStage; lit: string | nu
           <th className="number">off by</th>
           <th className="number" title="per cent of cutoff per per cent of the part">moves f</th>
           <th className="number" title="per cent of Q per per cent of the part">moves Q</th>
-          <th className="number" title="worst change in the pass band, dB">without, dB</th>
+          <th className="number" title="worst change in the pass band without it, dB">without</th>
         </tr>
       </thead>
       <tbody>

@@ -80,7 +80,7 @@ function readTopology({ text, input, output }: DeckStage): Result<NetworkTopolog
   return success(defineNetwork({
     id: DECK,
     name: title.trim() || 'Circuit from a deck',
-    shortName: title.trim().slice(0, 16) || 'Deck',
+    shortName: shortened(title.trim()) || 'Deck',
     family: 'rc',
     parameters: [],
     reason: 'A circuit of one’s own, as its deck has it; it is loaded, checked, spread and built like any other.',
@@ -96,6 +96,14 @@ function readTopology({ text, input, output }: DeckStage): Result<NetworkTopolog
     drawing: () => drawing,
     build: (context) => placeDeck(context, elements, input, output),
   }));
+}
+
+const MOST_LETTERS = 16;
+/** As many whole words as fit on a card. */
+function shortened(title: string): string {
+  if (title.length <= MOST_LETTERS) return title;
+  const words = title.slice(0, MOST_LETTERS + 1).split(' ').slice(0, -1).join(' ');
+  return words || `${title.slice(0, MOST_LETTERS - 1)}…`;
 }
 
 const nodeWords = (node: string): string => (node === GROUND ? 'ground' : node);
