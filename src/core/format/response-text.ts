@@ -14,16 +14,63 @@ export type ResponseTextFailure = 'empty-file' | 'binary-file' | 'no-numbers' | 
 
 const MOST_POINTS = 100_000;
 
+interface Row {
+  readonly line: number;
+  readonly values: readonly number[];
+}
+interface Rows {
+  readonly rows: readonly Row[];
+  readonly passedOver: number;
+  readonly sorted: boolean;
+}
+
 /**
  * Reads a measured response: two or three columns (frequency in Hz, level in dB, phase in degrees), any of tab, space, comma or semicolon between them,
  * decimal commas where semicolons or blanks separate, comment lines beginning with anything that is not a number. Header lines may only stand before the first numbers;
  * a later line that cannot be read is an error that names the line, as is any value that cannot be meant.
  */
 export function readResponseText(text: string): Result<MeasuredResponse, ResponseTextFailure> {
+  const read = readRows(text);
+  if (!read.ok) return read;
+  const { rows, passedOver, sorted } = read.value;
+  return success({ freqHz: rows.map((r) => r.values[0]), levelDb: rows.map((r) => r.values[1]), phaseDeg: rows[0].values.length >= 3 ? rows.map((r) => r.values[2]) : null, passedOver, sorted });
+}
+
+/** What a driver's file may hold: what its second column is called, and its bounds. */
+const DRIVER_BOUNDS = { response: { what: 'level in dB', min: -100, max: 200 }, impedance: { what: 'impedance in ohm', min: 0.01, max: 100_000 } } as const;
+const HIGHEST_HZ = 1e6;
+const FURTHEST_PHASE_DEG = 100_000;
+
+export interface DriverCurve {
+  readonly freqHz: number[];
+  /** dB, or ohm. */
+  readonly values: number[];
+  readonly phaseDeg: number[] | null;
+  readonly passedOver: number;
+  readonly sorted: boolean;
+}
+
+/**
+ * Reads a driver's response (Hz, dB, degrees) or impedance (Hz, ohm, degrees) likewise; what no loudspeaker has fails with `out-of-range` (`line`, `value`, `what`, `min`, `max`).
+ */
+export function readDriverCurve(text: string, kind: keyof typeof DRIVER_BOUNDS): Result<DriverCurve, ResponseTextFailure | 'out-of-range'> {
+  const read = readRows(text);
+  if (!read.ok) return read;
+  const { rows, passedOver, sorted } = read.value;
+  const bounds = DRIVER_BOUNDS[kind];
+  for (const { line, values: [freq, value, phase = 0] } of rows) {
+    if (freq > HIGHEST_HZ) return failure('out-of-range', { line, value: freq, what: 'frequency in Hz', min: 0, max: HIGHEST_HZ });
+    if (!(value >= bounds.min && value <= bounds.max)) return failure('out-of-range', { line, value, ...bounds });
+    if (Math.abs(phase) > FURTHEST_PHASE_DEG) return failure('out-of-range', { line, value: phase, what: 'phase in degrees', min: -FURTHEST_PHASE_DEG, max: FURTHEST_PHASE_DEG });
+  }
+  return success({ freqHz: rows.map((r) => r.values[0]), values: rows.map((r) => r.values[1]), phaseDeg: rows[0].values.length >= 3 ? rows.map((r) => r.values[2]) : null, passedOver, sorted });
+}
+
+function readRows(text: string): Result<Rows, ResponseTextFailure> {
   if (text.includes('\0')) return failure('binary-file');
-  const lines = text.replace(/^﻿/, '').split(/\r\n|\r|\n/);
+  const lines = text.replace(/^\uFEFF/, '').split(/\r\n|\r|\n/);
   if (lines.every((line) => line.trim() === '')) return failure('empty-file');
-  const rows: { line: number; values: number[] }[] = [];
+  const rows: Row[] = [];
   let passedOver = 0;
   for (let i = 0; i < lines.length; i++) {
     const line = lines[i].trim();
@@ -50,13 +97,7 @@ export function readResponseText(text: string): Result<MeasuredResponse, Respons
   rows.sort((a, b) => a.values[0] - b.values[0]);
   const twice = rows.findIndex((row, i) => i > 0 && row.values[0] === rows[i - 1].values[0]);
   if (twice > 0) return failure('repeated-frequency', { line: rows[twice].line, value: rows[twice].values[0] });
-  return success({
-    freqHz: rows.map((r) => r.values[0]),
-    levelDb: rows.map((r) => r.values[1]),
-    phaseDeg: rows[0].values.length >= 3 ? rows.map((r) => r.values[2]) : null,
-    passedOver,
-    sorted,
-  });
+  return success({ rows, passedOver, sorted });
 }
 
 const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$/;
