@@ -49,7 +49,9 @@ export const changePlan = (planId: string, patch: Partial<Omit<Plan, 'id'>>): Ed
   const orders = ordersIn(plan.response, alignment);
   if (!orders.includes(plan.order)) plan.order = [...orders].sort((a, b) => Math.abs(a - plan.order) - Math.abs(b - plan.order) || b - a)[0];
   if (plan.order !== before.order) way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId || (placeOf(s)?.section ?? 0) < Math.ceil(plan.order / 2));
-  if (plan.order % 2 !== before.order % 2) way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId);
+  // A ladder is made anew for another order or response: its parts are others.
+  if (plan.topologies.whole && (plan.order !== before.order || plan.response !== before.response)) for (const stage of way.stages) if (placeOf(stage)?.plan === planId) stage.parts = {};
+  if (!plan.topologies.whole && plan.order % 2 !== before.order % 2) way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId);
   if (plan.response !== before.response) {
     const usual = usualTopologies(plan.response);
     plan.topologies = { ...(serves(plan.topologies.second, plan.response) ? plan.topologies : usual), first: serves(plan.topologies.first, plan.response) ? plan.topologies.first : usual.first };
@@ -71,7 +73,7 @@ function refit(way: Way, planId: string, forget: boolean): void {
     const target = targets[i];
     if (!plan || !target || placeOf(stage)?.plan !== planId) return;
     if (forget) stage.parts = {};
-    const topology = stageTopology(stage);
+    const topology = stageTopology(stage, way);
     if (stage.target.kind !== 'section' || (topology.role === 'section' && topology.order === target.order && topology.responses.includes(target.response))) return;
     Object.assign(stage, { topology: topologyFor(plan, target), parts: {} });
   });
@@ -199,7 +201,7 @@ export const setParameter = (stageId: string, name: string, value: number): Edit
 /** Another form of the same circuit; part choices that still have a place stay. */
 export const setForm = (stageId: string, form: string): Edit => (draft) => {
   const stage = stageOf(draft, stageId);
-  const topology = stage && stageTopology(stage);
+  const topology = stage && stageTopology(stage, wayOf(draft));
   if (!stage || topology?.role !== 'network' || !topology.modes.includes(form)) return;
   const named = new Set(topology.parts(form).map((p) => p.name));
   stage.mode = form;
@@ -222,7 +224,7 @@ export const holdPart = (stageId: string, part: string, held: HeldBy, control?: 
   const variant = currentVariantOf(draft);
   if (!stage || (control === undefined && variant.controls.length >= MOST_CONTROLS)) return;
   const id = control ?? newId();
-  if (control === undefined) variant.controls.push({ id, name: `${part} of ${stageTopology(stage).shortName}`, kind: held.kind === 'switch' ? 'switch' : 'pot', position: 0.5, taper: 'linear' });
+  if (control === undefined) variant.controls.push({ id, name: `${part} of ${stageTopology(stage, wayOf(draft)).shortName}`, kind: held.kind === 'switch' ? 'switch' : 'pot', position: 0.5, taper: 'linear' });
   stage.parts[part] = { ...stage.parts[part], control: { ...held, control: id } };
   forgetControls(draft);
 };

@@ -73,7 +73,7 @@ export function exportSchematic(): void {
   const placed = new Map(currentWayOf(design).stages.map((s) => [s.id, s]));
   const stages = desk.stages.filter((s) => !s.bypassed && placed.has(s.id)).map((s, i) => {
     const values = Object.fromEntries(s.parts.map((p) => [p.name, p.chosen]));
-    const topology = stageTopology(placed.get(s.id)!);
+    const topology = stageTopology(placed.get(s.id)!, currentWayOf(design));
     return {
       name: `${i + 1}  ${s.name}, ${topology.name}`, drawing: drawingOf(topology, s.form, values),
       options: { values, resistorSymbol: design.preferences.resistorSymbol, leftOut: Object.fromEntries(s.parts.filter((p) => p.leftOut).map((p) => [p.name, p.leaveOut])) },

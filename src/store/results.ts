@@ -80,17 +80,17 @@ function nice(value: number, up: boolean): number {
 }
 
 /** Frequencies that a stage of its own is about. */
-function ownFrequencies(stage: Stage): number[] {
+function ownFrequencies(stage: Stage, way: Way): number[] {
   const { target, mode } = stage;
   if (target.kind === 'own') return target.order > 0 ? [target.freqHz] : [];
-  const topology = stageTopology(stage);
+  const topology = stageTopology(stage, way);
   if (target.kind !== 'network' || topology.role !== 'network') return [];
   return parametersOf(topology, mode).filter((p) => p.kind === 'frequency').map((p) => target.parameters[p.name]);
 }
 
 /** The frequency range of the curves: the audio band, or as far as the design's corners call for. */
 export function gridFor(design: Design): Grid {
-  const freqs = design.variants.flatMap((v) => v.ways.flatMap((w) => [...w.plans.map((p) => p.cutoffHz), ...w.stages.flatMap(ownFrequencies)]));
+  const freqs = design.variants.flatMap((v) => v.ways.flatMap((w) => [...w.plans.map((p) => p.cutoffHz), ...w.stages.flatMap((s) => ownFrequencies(s, w))]));
   const [low, high] = freqs.length > 0 ? [Math.min(...freqs), Math.max(...freqs)] : [1000, 1000];
   return { fromHz: nice(Math.max(0.01, Math.min(20, low / 12)), false), toHz: nice(Math.min(1e8, Math.max(20e3, high * 12)), true), points: GRID_POINTS };
 }
@@ -186,7 +186,7 @@ const whole = (design: Design): Design => ({ ...design, measurements: [], log: [
 /** The wave's frequency until one is chosen: two octaves under the highest corner of the path. */
 export const defaultWaveHz = (design: Design): number => {
   const [way] = currentVariantOf(design).ways;
-  const corners = [...way.plans.map((p) => p.cutoffHz), ...way.stages.flatMap(ownFrequencies)];
+  const corners = [...way.plans.map((p) => p.cutoffHz), ...way.stages.flatMap((s) => ownFrequencies(s, way))];
   return Number(((corners.length > 0 ? Math.max(...corners) : 1000) / 4).toPrecision(2));
 };
 
@@ -203,7 +203,7 @@ export const turnedControlOf = (design: Design, turned: string | null) => {
 
 /** What discharges a stage: its first resistor, of the size it has while the switch is off. */
 function dischargeOf(way: Way, stage: Stage, ohm: number | null): { part: string; ohm: number } | null {
-  const resistor = specsOf(stageTopology(stage), formOf(way, stage)).find((p) => p.kind === 'resistor' && !stage.parts[p.name]?.leftOut);
+  const resistor = specsOf(stageTopology(stage, way), formOf(way, stage)).find((p) => p.kind === 'resistor' && !stage.parts[p.name]?.leftOut);
   return resistor && ohm !== null ? { part: resistor.name, ohm } : null;
 }
 

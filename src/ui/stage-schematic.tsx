@@ -24,10 +24,11 @@ function turnedParts(stage: Stage | undefined): ReadonlySet<string> {
 /** A stage's circuit with the values as chosen, in the symbols the maker prefers. */
 export function StageSchematic({ facts, highlighted, onPoint, onPick }: { facts: DeskStage; highlighted: readonly string[]; onPoint: (part: string | null) => void; onPick?: (part: string) => void }) {
   const resistorSymbol = useDesign((d) => d.preferences.resistorSymbol);
-  const stage = useDesign((d) => currentWayOf(d).stages.find((s) => s.id === facts.id));
+  const way = useDesign(currentWayOf);
+  const stage = way.stages.find((s) => s.id === facts.id);
   const values = Object.fromEntries(facts.parts.map((p) => [p.name, p.chosen]));
   const leftOut = Object.fromEntries(facts.parts.filter((p) => p.leftOut).map((p) => [p.name, p.leaveOut]));
-  const topology = stage && stageTopology(stage);
+  const topology = stage && stageTopology(stage, way);
   const drawing = topology && drawingOf(topology, facts.form, values);
   // Results are a moment behind an edit: a circuit whose values have not come yet is not drawn.
   if (!drawing || !drawing.parts.every(({ part }) => values[part] !== undefined)) return null;

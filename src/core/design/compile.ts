@@ -7,7 +7,12 @@ import type { OpAmp } from '../device/op-amps';
 import { success, type Result } from '../result';
 import type { BuildContext } from '../topology/define-topology';
 import { fromDecibels } from '../units/quantity';
-import type { Design, Variant, Way } from './schema';
+import { couplingBetween } from '../circuit/elements/coupling';
+import type { Driver } from '../loudspeaker/driver';
+import { voiceCoilElements } from '../loudspeaker/voice-coil';
+import { couplingOf, windingOf } from '../parts/grades';
+import { findTopology } from '../topology/index';
+import type { Coupling, Design, Variant, Way } from './schema';
 import { designWay, type DesignedStage } from './stage-design';
 
 export interface CompileOptions {
@@ -35,6 +40,8 @@ export interface CompiledWay {
   readonly joints: readonly string[];
   /** Node at the load, behind the output resistor. */
   readonly output: string;
+  /** What its voltages count from: ground, or the lower of the nodes it hangs between. */
+  readonly ground: string;
   readonly stages: readonly DesignedStage[];
   readonly shortfall: number;
 }
@@ -47,8 +54,9 @@ export interface Compilation {
   readonly ways: readonly CompiledWay[];
 }
 
-/** The source's open-circuit voltage is 1 V at this node. */
+/** The source's open-circuit voltage is 1 V at this node; behind its resistance is what all ways from it are fed by. */
 export const SOURCE_NODE = 'source';
+export const FED_NODE = 'fed';
 export const AS_BUILT: CompileOptions = { values: 'chosen', devices: 'real', joints: 'loaded' };
 export const IDEAL: CompileOptions = { values: 'exact', devices: 'ideal', joints: 'isolated' };
 
@@ -57,6 +65,9 @@ const FLICKER_HZ = 50;
 const ELEMENTARY_CHARGE = 1.602176634e-19;
 /** Noise of a bias current, A/√Hz (W. Schottky, Ann. Physik 57, 1918). */
 const shotNoise = (biasAmps: number): number => Math.sqrt(2 * ELEMENTARY_CHARGE * biasAmps);
+
+/** What a coil is taken for that says nothing of its making. */
+const AIR_COIL = { wireMm: 1, core: 1 };
 
 /** Collects elements; the only place that knows the names of the environment's nodes. */
 export class NetlistWriter {
@@ -79,7 +90,8 @@ export class NetlistWriter {
     else this.elements.push(R(name, a, b, ohm));
   }
 
-  stage(designed: DesignedStage, wayId: string, input: string, output: string): void {
+  /** @param ground what the stage has for ground: of a way that hangs between two live nodes, the lower of them. */
+  stage(designed: DesignedStage, wayId: string, input: string, output: string, ground = GROUND): void {
     const { stage, topology } = designed;
     if (stage.bypassed) {
       this.merged.push([input, output]);
@@ -94,8 +106,8 @@ export class NetlistWriter {
     const context: Omit<BuildContext, 'form'> = {
       input,
       output,
-      ground: GROUND,
-      reference: this.reference,
+      ground,
+      reference: ground === GROUND ? this.reference : ground,
       node: (local) => `${stage.id}.${local}`,
       has: (name) => byName.has(name),
       part: (name, a, b) => {
@@ -112,7 +124,11 @@ export class NetlistWriter {
           this.merged.push([a, b]);
           return;
         }
-        this.elements.push(make(element, a, b, value));
+        const lossy = part.lossOhm > 0 && this.options.values === 'chosen' && this.options.devices === 'real';
+        // What the wire or the foil loses stands in series; the part keeps its name.
+        const inner = lossy ? `${element}.inner` : b;
+        if (lossy) this.elements.push(R(`${element}.loss`, inner, b, part.lossOhm));
+        this.elements.push(make(element, a, inner, value));
         const batch = this.batches.get(element);
         this.owners.push({ element, stageId: stage.id, wayId, part: name, tolerancePct: part.tolerancePct, ...(batch ? { batch } : {}) });
       },
@@ -131,6 +147,7 @@ export class NetlistWriter {
           if (portion > 0) this.owners.push({ element, stageId: stage.id, wayId, part: name, tolerancePct: part.tolerancePct, batch: { id: `${stage.id}.${name}`, matchPct: 0 } });
         }
       },
+      wire: (a, b) => this.merged.push([a, b]),
       element: (name, definition, nodes, values, source) => this.elements.push({ name: `${stage.id}.${name}`, definition, nodes, values, source }),
       opAmp: (name, plus, minus, out) => this.opAmp(`${stage.id}.${name}`, plus, minus, out, this.options.devices === 'ideal' ? null : designed.device),
     };
@@ -149,8 +166,38 @@ export class NetlistWriter {
   }
 
   /** What a topology declares it is to be terminated with. */
-  terminate(name: string, node: string, ohm: number | null): void {
-    if (ohm !== null) this.elements.push(R(name, node, GROUND, ohm));
+  terminate(name: string, node: string, ohm: number | null, ground = GROUND): void {
+    if (ohm !== null) this.elements.push(R(name, node, ground, ohm));
+  }
+
+  /** What a stage declares at all its outputs, when it stands by itself: hanging ones too. */
+  terminateStage(designed: DesignedStage, input: string, output: string): void {
+    this.terminate('declared', output, designed.load.ohm);
+    if (designed.role !== 'network' || designed.load.ohm === null) return;
+    const { ohm } = designed.load;
+    const inStage = (name: string) => (name === 'in' ? input : name === 'out' ? output : `${designed.stage.id}.${name}`);
+    for (const [name, { plus, minus }] of Object.entries(designed.topology.hanging?.(designed.form) ?? {})) this.elements.push(R(`declared.${name}`, inStage(plus), inStage(minus), ohm));
+  }
+
+  /** What a way feeds: what the brief says, a resistance, an amplifier's input, or a driver as the circuit that it is. */
+  load(name: string, design: Design, way: Way, node: string, ground = GROUND): void {
+    const { load } = way;
+    if (load.kind === 'brief') return this.terminate(name, node, design.brief.load.ohm, ground);
+    if (load.kind === 'resistance') return this.terminate(name, node, load.ohm, ground);
+    const driver = driverOf(design, way);
+    if (load.amplifier) this.terminate(name, node, load.amplifier.inputOhm, ground);
+    else if (driver) this.elements.push(...voiceCoilElements(name, node, ground, driver.impedance));
+  }
+
+  /** Lets two coils see one another, as far apart and turned as they stand. */
+  couple({ id, first, second, distanceM, turned }: Coupling, stages: readonly DesignedStage[]): void {
+    const [a, b] = [first, second].map(({ stage, part }) => {
+      const found = stages.find((s) => s.stage.id === stage && !s.stage.bypassed)?.parts.find((p) => p.spec.name === part);
+      return found?.spec.kind === 'inductor' ? { name: `${stage}.${part}`, henry: found[this.options.values], winding: windingOf(found[this.options.values], found.grade?.kind === 'inductor' ? found.grade : AIR_COIL) } : null;
+    });
+    if (!a || !b || this.options.devices === 'ideal') return;
+    const k = couplingOf(a, b, distanceM, turned);
+    if (Math.abs(k) > 1e-6) this.elements.push({ name: `coupling.${id}`, definition: couplingBetween(a.name, b.name), nodes: [], values: [k] });
   }
 
   finish(): { netlist: Netlist; circuit: Assembled } {
@@ -162,7 +209,10 @@ export class NetlistWriter {
   }
 }
 
-const loadOhm = (design: Design, way: Way): number | null => (way.load.kind === 'brief' ? design.brief.load.ohm : way.load.ohm);
+/** The driver at a way's end, if that is what it feeds. */
+export function driverOf(design: Design, { load }: Way): Driver | undefined {
+  return load.kind === 'driver' ? design.drivers?.find((d) => d.id === load.driver) : undefined;
+}
 
 /** The circuit of a variant: all its ways, from one source of 1 V. Fails as the stages' designs do. */
 export function compile(design: Design, variant: Variant, options: CompileOptions): Result<Compilation> {
@@ -170,11 +220,14 @@ export function compile(design: Design, variant: Variant, options: CompileOption
   for (const way of variant.ways) {
     const stages = designWay(way, design.preferences, variant.controls);
     if (!stages.ok) return stages;
-    designed.push({ wayId: way.id, joints: way.stages.map((_, k) => `${way.id}:${k}`).concat(`${way.id}:${way.stages.length}`), output: `${way.id}:out`, ...stages.value });
+    designed.push({ wayId: way.id, ground: groundOf(variant, way), joints: way.stages.map((_, k) => `${way.id}:${k}`).concat(`${way.id}:${way.stages.length}`), output: `${way.id}:out`, ...stages.value });
   }
   const writer = new NetlistWriter(design, options, variant);
   writer.elements.push(V('Vin', SOURCE_NODE, GROUND, 1));
+  if (options.joints === 'isolated') writer.merged.push([SOURCE_NODE, FED_NODE]);
+  else writer.resistorOrWire('Rs', SOURCE_NODE, FED_NODE, design.brief.source.ohm);
   variant.ways.forEach((way, w) => writeWay(writer, design, variant, way, designed[w], designed, options));
+  variant.couplings?.forEach((coupling) => writer.couple(coupling, designed.flatMap((w) => w.stages)));
   const { netlist, circuit } = writer.finish();
   const parts = writer.owners.map(({ element, ...owner }): CompiledPart => ({ ...owner, slot: circuit.structure.slotOf(element) as number }));
   return success({ circuit, netlist, parts, ways: designed });
@@ -184,13 +237,15 @@ function writeWay(writer: NetlistWriter, design: Design, variant: Variant, way: 
   const isolated = options.joints === 'isolated';
   const [first] = own.joints;
   const { from } = way;
-  if (from.kind === 'source') {
-    if (isolated) writer.merged.push([SOURCE_NODE, first]);
-    else writer.resistorOrWire(`Rs.${way.id}`, SOURCE_NODE, first, design.brief.source.ohm);
-  } else {
+  const { ground } = own;
+  if (from.kind === 'source') writer.merged.push([FED_NODE, first]);
+  else {
     const parent = variant.ways.findIndex((w) => w.id === from.way);
     const at = variant.ways[parent].stages.findIndex((s) => s.id === from.stage);
-    writer.merged.push([first, all[parent].joints[at + 1]]);
+    const port = hangingPort(all[parent].stages[at], from.output);
+    const inStage = (name: string) => (name === 'in' ? all[parent].joints[at] : name === 'out' ? all[parent].joints[at + 1] : `${from.stage}.${name}`);
+    writer.merged.push([first, port ? inStage(port.plus) : all[parent].joints[at + 1]]);
+    if (port) writer.merged.push([ground, inStage(port.minus)]);
   }
   own.stages.forEach((designed, k) => {
     let input = own.joints[k];
@@ -199,29 +254,42 @@ function writeWay(writer: NetlistWriter, design: Design, variant: Variant, way: 
       input = `${input}.driven`;
       writer.elements.push(E(`buffer.${designed.stage.id}`, input, GROUND, own.joints[k], GROUND, 1));
     }
-    writer.stage(designed, way.id, input, own.joints[k + 1]);
-    if (isolated) writer.terminate(`declared.${designed.stage.id}`, own.joints[k + 1], designed.load.ohm);
+    writer.stage(designed, way.id, input, own.joints[k + 1], ground);
+    if (isolated) writer.terminate(`declared.${designed.stage.id}`, own.joints[k + 1], designed.load.ohm, ground);
   });
   const last = own.joints[own.joints.length - 1];
+  // A way that hangs between two live nodes is read as their difference, by a meter that loads nothing.
+  const end = ground === GROUND ? own.output : `${own.output}.live`;
+  if (ground !== GROUND) writer.elements.push(E(`meter.${way.id}`, own.output, GROUND, end, ground, 1));
   if (isolated) {
-    writer.merged.push([last, own.output]);
+    writer.merged.push([last, end]);
     return;
   }
   if (way.outputResistor) {
-    writer.elements.push(R(`Rout.${way.id}`, last, own.output, way.outputResistor.ohm));
+    writer.elements.push(R(`Rout.${way.id}`, last, end, way.outputResistor.ohm));
     writer.owners.push({
       element: `Rout.${way.id}`, stageId: null, wayId: way.id, part: 'Rout', tolerancePct: way.outputResistor.tolerancePct ?? design.preferences.resistorTolerancePct,
     });
-  } else writer.merged.push([last, own.output]);
-  writer.terminate(`load.${way.id}`, own.output, loadOhm(design, way));
+  } else writer.merged.push([last, end]);
+  writer.load(`load.${way.id}`, design, way, end, ground);
 }
+
+/** A way that starts at a stage's hanging output has the lower of its two nodes for ground. */
+function groundOf(variant: Variant, { id, from }: Way): string {
+  if (from.kind === 'source' || from.output === 'out') return GROUND;
+  const stage = variant.ways.find((w) => w.id === from.way)?.stages.find((s) => s.id === from.stage);
+  const topology = stage && findTopology(stage.topology);
+  return topology?.role === 'network' && topology.hanging?.(stage?.mode ?? '')[from.output] ? `${id}:ground` : GROUND;
+}
+
+const hangingPort = (designed: DesignedStage | undefined, output: string) => (designed?.role === 'network' ? designed.topology.hanging?.(designed.form)[output] : undefined);
 
 /** One stage by itself, driven by a stiff source and terminated as its topology declares: node `in` to node `out`. */
 export function compileStage(design: Design, designed: DesignedStage, options: Omit<CompileOptions, 'joints'>): Assembled {
   const writer = new NetlistWriter(design, { ...options, joints: 'isolated' });
   writer.elements.push(V('Vin', 'in', GROUND, 1));
   writer.stage({ ...designed, stage: { ...designed.stage, bypassed: false } }, 'way', 'in', 'out');
-  writer.terminate('declared', 'out', designed.load.ohm);
+  writer.terminateStage(designed, 'in', 'out');
   return writer.finish().circuit;
 }
 
@@ -241,12 +309,11 @@ export function compileBefore(design: Design, way: Way, stages: readonly Designe
 export function compileAfter(design: Design, way: Way, stages: readonly DesignedStage[], joint: number): Assembled | null {
   const writer = new NetlistWriter(design, AS_BUILT);
   const rest = stages.slice(joint);
-  const load = loadOhm(design, way);
-  if (rest.every((s) => s.stage.bypassed) && load === null) return null;
+  if (rest.every((s) => s.stage.bypassed) && way.load.kind === 'brief' && design.brief.load.ohm === null) return null;
   const node = (k: number) => (k === joint ? 'cut' : `j${k}`);
   writer.elements.push({ name: 'Iin', definition: currentSource, nodes: [GROUND, 'cut'], values: [1, 0] });
   rest.forEach((designed, i) => writer.stage(designed, way.id, node(joint + i), node(joint + i + 1)));
   writer.resistorOrWire('Rout', node(stages.length), 'end', way.outputResistor?.ohm ?? 0);
-  writer.terminate('load', 'end', load);
+  writer.load('load', design, way, 'end');
   return writer.finish().circuit;
 }

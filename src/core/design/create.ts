@@ -4,6 +4,7 @@ import type { PlanResponse } from '../filter/plan-sections';
 import type { SectionTarget } from '../filter/section';
 import type { NetworkTopology } from '../topology/define-topology';
 import { DESIGN_FORMAT, DESIGN_VERSION, type Control, type Design, type Plan, type Stage, type Variant, type Way } from './schema';
+import { PASSIVE_LADDER } from '../topology/passive-ladder-circuit';
 import { sectionsOf } from './targets';
 
 /** Makes ids; the interface passes random ones, tests and demo data count. */
@@ -38,6 +39,7 @@ export function arrangeStages(way: Way, makeId: MakeId): Way {
   const added = way.stages.filter((stage) => placeOf(stage) === null);
   const planned = way.plans.map((plan) => {
     const current = way.stages.filter((s) => placeOf(s)?.plan === plan.id);
+    if (plan.topologies.whole) return [current[0] ?? ladderStage(plan, makeId)];
     const sections = sectionsOf(plan);
     const stages = sections.map((section, i): Stage => {
       const standing = current.find((s) => placeOf(s)?.section === i);
@@ -55,8 +57,13 @@ export function arrangeStages(way: Way, makeId: MakeId): Way {
   return { ...way, stages };
 }
 
+/** What a passive network is made into until something else is said. */
+export const USUAL_DRIVER_OHM = 8;
+const ladderStage = (plan: Plan, makeId: MakeId): Stage => ({ id: makeId(), topology: PASSIVE_LADDER, target: { kind: 'plan', plan: plan.id, ohm: USUAL_DRIVER_OHM }, parts: {}, device: DEFAULT_DEVICE, output: 'out', mode: 'normal', bypassed: false });
+
 /** The section of a plan that a stage stands for, retuned or not. */
-export const placeOf = ({ target }: Stage): { plan: string; section: number } | null => (target.kind === 'section' ? target : target.kind === 'own' ? target.of : null);
+export const placeOf = ({ target }: Stage): { plan: string; section: number } | null =>
+  target.kind === 'section' ? target : target.kind === 'plan' ? { plan: target.plan, section: 0 } : target.kind === 'own' ? target.of : null;
 
 const rank = (way: Way, stage: Stage): number => {
   const at = way.stages.indexOf(stage);
@@ -113,6 +120,7 @@ export function copyVariant(variant: Variant, id: string, name: string, label: s
     label,
     ...(variant.currentWay === undefined ? {} : { currentWay: fresh(variant.currentWay) }),
     controls: variant.controls.map((control) => ({ ...control, id: fresh(control.id) })),
+    ...(variant.couplings === undefined ? {} : { couplings: variant.couplings.map((c) => ({ ...c, id: fresh(c.id), first: { ...c.first, stage: fresh(c.first.stage) }, second: { ...c.second, stage: fresh(c.second.stage) } })) }),
     ...(variant.batches === undefined ? {} : { batches: variant.batches.map((batch) => ({ ...batch, id: fresh(batch.id), parts: batch.parts.map((p) => ({ ...p, stage: fresh(p.stage) })) })) }),
     ways: variant.ways.map((way) => ({
       ...way,
@@ -122,7 +130,7 @@ export function copyVariant(variant: Variant, id: string, name: string, label: s
       stages: way.stages.map((stage) => ({
         ...stage,
         id: fresh(stage.id),
-        target: stage.target.kind === 'section' ? { ...stage.target, plan: fresh(stage.target.plan) } : stage.target.kind === 'own' && stage.target.of ? { ...stage.target, of: { ...stage.target.of, plan: fresh(stage.target.of.plan) } } : stage.target,
+        target: stage.target.kind === 'section' || stage.target.kind === 'plan' ? { ...stage.target, plan: fresh(stage.target.plan) } : stage.target.kind === 'own' && stage.target.of ? { ...stage.target, of: { ...stage.target.of, plan: fresh(stage.target.of.plan) } } : stage.target,
         parts: Object.fromEntries(Object.entries(stage.parts).map(([part, choice]) => [part, choice.control ? { ...choice, control: { ...choice.control, control: fresh(choice.control.control) } } : choice])),
       })),
     })),

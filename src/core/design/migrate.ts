@@ -27,7 +27,7 @@ const STEPS: Record<number, (document: Loose) => Loose> = {
       })),
     })),
   }),
-  // Version 4: parts that track, op-amps of one's own, decks as stages; all of them may be absent.
+  // Version 4: parts that track, op-amps of one's own, decks as stages, drivers and what crossovers ask for; all of them may be absent.
   3: (document) => ({ ...document, version: 4 }),
 };
 

@@ -5,6 +5,9 @@ import { ordersIn, PLAN_RESPONSES } from '../filter/plan-sections';
 import { FILTER_RESPONSES } from '../filter/section';
 import { OP_AMP_IDS, opAmpSchema } from '../device/op-amps';
 import { SERIES_IDS } from '../parts/preferred';
+import { driverSchema } from '../loudspeaker/driver';
+import { GRADES, TURNED } from '../parts/grades';
+import { PASSIVE_LADDER } from '../topology/passive-ladder-circuit';
 import { DECK, deckTopology } from '../format/deck/deck-topology';
 import { findTopology } from '../topology/index';
 
@@ -18,6 +21,7 @@ const id = z.string().min(1).max(80);
 const name = z.string().max(200);
 const hertz = z.number().positive().max(1e9).describe('Hz');
 const ohm = z.number().positive().max(1e12).describe('ohm');
+const metre = z.number().min(-10).max(10).describe('m');
 const decibel = z.number().min(-300).max(300).describe('dB');
 const quality = z.number().positive().max(200);
 const prototypeSection = z.discriminatedUnion('order', [
@@ -38,7 +42,7 @@ export const planSchema = z.object({
   cutoffAt: z.enum(['own', '-3db']).describe('what the cutoff means: the alignment’s own mark, or half power'),
   gainDb: z.number().min(-60).max(60).describe('pass-band peak gain, dB'),
   stageOrder: z.enum(['low-q-first', 'high-q-first', 'free']),
-  topologies: z.object({ first: id, second: id, notch: id }).describe('circuits for new stages of first and second order, and with a null'),
+  topologies: z.object({ first: id, second: id, notch: id, whole: z.literal(PASSIVE_LADDER).optional() }).describe('circuits for new stages of first and second order, and with a null; or one that builds the whole plan at once'),
 });
 
 export const stageTargetSchema = z.discriminatedUnion('kind', [
@@ -48,6 +52,7 @@ export const stageTargetSchema = z.discriminatedUnion('kind', [
     of: z.object({ plan: id, section: z.int().min(0) }).nullable().describe('the section it was retuned from, whose place it keeps'),
     response: z.enum(FILTER_RESPONSES), order: z.union([z.literal(0), z.literal(1), z.literal(2)]), freqHz: hertz, q: quality, gainDb: decibel, zeroHz: hertz.optional().describe('Hz, where a notch has its null'),
   }),
+  z.object({ kind: z.literal('plan'), plan: id, ohm }).describe('the whole of a plan at once, as a ladder into a resistance'),
   z.object({ kind: z.literal('deck'), text: z.string().min(1).max(200_000), input: name, output: name }).describe('a circuit of one’s own, and the nodes where the signal comes in and goes out'),
   z.object({ kind: z.literal('network'), parameters: z.record(z.string().max(40), z.number()).describe('what the circuit is asked for, by its own names; SI units, dB, degrees') }),
 ]);
@@ -62,6 +67,8 @@ export const partControlSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('wiper'), control: controlId, endOhm, mismatchPct }).describe('what turns a pot that the circuit has of itself'),
 ]);
 
+const gradeId = z.string().refine((value) => GRADES.some((g) => g.id === value), { error: 'no grade of part is called this' });
+
 export const partChoiceSchema = z.object({
   use: z
     .object({ kind: z.enum(['single', 'series', 'parallel']), values: z.array(z.number().positive()).min(1).max(2) })
@@ -70,12 +77,13 @@ export const partChoiceSchema = z.object({
   pinned: z.boolean().optional().describe('the other parts are computed around it'),
   leftOut: z.boolean().optional(),
   tolerancePct: z.number().positive().max(50).optional(),
+  grade: gradeId.optional().describe('how it is made: what it loses, bears and costs'),
   control: partControlSchema.optional(),
 });
 
 export const stageSchema = z.object({
   id,
-  topology: id.refine((value) => value === DECK || findTopology(value) !== undefined, { error: 'no topology is called this' }),
+  topology: id.refine((value) => value === DECK || value === PASSIVE_LADDER || findTopology(value) !== undefined, { error: 'no topology is called this' }),
   target: stageTargetSchema,
   parts: z.record(z.string().max(20), partChoiceSchema),
   device: id.describe('an op-amp of the library or one of the design’s own'),
@@ -95,9 +103,10 @@ export const waySchema = z.object({
   plans: z.array(planSchema).max(8),
   stages: z.array(stageSchema).max(24),
   outputResistor: z.object({ ohm, tolerancePct: z.number().positive().max(50).optional() }).nullable(),
-  load: z.discriminatedUnion('kind', [z.object({ kind: z.literal('brief') }), z.object({ kind: z.literal('resistance'), ohm })]),
+  load: z.discriminatedUnion('kind', [z.object({ kind: z.literal('brief') }), z.object({ kind: z.literal('resistance'), ohm }), z.object({ kind: z.literal('driver'), driver: id, amplifier: z.object({ inputOhm: ohm, gainDb: decibel }).nullable().describe('one of its own, for an active way; null where the network feeds the driver itself') })]),
   polarity: z.union([z.literal(1), z.literal(-1)]),
   levelTrimDb: decibel,
+  position: z.object({ acrossM: metre, upM: metre, backM: metre }).optional().describe('of the driver’s acoustic centre on the cabinet, m; the listener’s axis starts at zero'),
 });
 
 export const maskLimitSchema = z.object({
@@ -154,6 +163,19 @@ export const batchSchema = z.object({
   parts: z.array(z.object({ stage: id, part: z.string().max(20) })).min(1).max(60),
 });
 
+const coilPlace = z.object({ stage: id, part: z.string().max(20) });
+export const couplingSchema = z.object({ id, first: coilPlace, second: coilPlace, distanceM: z.number().min(0.005).max(2).describe('between their middles, m'), turned: z.enum(TURNED) });
+
+export const listeningSchema = z.object({
+  fromHz: hertz,
+  toHz: hertz.describe('the range that counts'),
+  levelDb: z.number().min(40).max(140).nullable().describe('what the sum is to have, dB SPL at 1 m for 2.83 V; null: what the quietest driver can'),
+  distanceM: z.number().min(0.3).max(20),
+  acrossDeg: z.number().min(-90).max(90),
+  upDeg: z.number().min(-90).max(90),
+  lowestOhm: ohm.describe('the least the amplifier bears'),
+});
+
 export const variantSchema = z.object({
   id,
   name,
@@ -164,6 +186,8 @@ export const variantSchema = z.object({
   bank: bankSchema.optional().describe('what the ways were made from, when they are the bands of a bank'),
   controls: z.array(controlSchema).max(16),
   batches: z.array(batchSchema).max(40).optional().describe('parts that track'),
+  couplings: z.array(couplingSchema).max(40).optional().describe('coils that see one another'),
+  listening: listeningSchema.optional().describe('where a crossover is judged'),
 });
 
 export const measurementSchema = z.object({
@@ -195,6 +219,7 @@ export const preferencesSchema = z.object({
   chooseFirst: z.enum(['capacitors', 'resistors']),
   resistorSymbol: z.enum(['box', 'zigzag']),
   boards: z.int().min(1).max(1000),
+  grades: z.object({ inductor: gradeId, capacitor: gradeId, resistor: gradeId }).optional().describe('of parts that say nothing else'),
   ownOpAmps: z.array(opAmpSchema).max(40).optional().describe('op-amps that are not in the library'),
   opAmpPackage: z.union([z.literal(1), z.literal(2), z.literal(4)]).optional().describe('units in a package; two when absent'),
 });
@@ -205,20 +230,24 @@ export const designSchema = z
     version: z.literal(DESIGN_VERSION),
     id,
     title: name,
-    family: z.enum(['op-amp-filter', 'rc-network']),
+    family: z.enum(['op-amp-filter', 'rc-network', 'loudspeaker']),
     brief: briefSchema,
     variants: z.array(variantSchema).min(1).max(26),
     currentVariant: id,
     measurements: z.array(measurementSchema).max(40),
     log: z.array(logEntrySchema).max(5000),
     preferences: preferencesSchema,
+    drivers: z.array(driverSchema).max(12).optional(),
   })
   .superRefine((design, context) => {
     if (!design.variants.some((v) => v.id === design.currentVariant)) context.addIssue({ code: 'custom', path: ['currentVariant'], message: 'names no variant of this design' });
     const devices = new Set([...OP_AMP_IDS, ...(design.preferences.ownOpAmps ?? []).map((o) => o.id)]);
     design.variants.forEach((variant, v) => {
       const report = (path: (string | number)[], message: string) => context.addIssue({ code: 'custom', path: ['variants', v, ...path], message });
+      const drivers = new Set((design.drivers ?? []).map((d) => d.id));
+      variant.ways.forEach(({ load }, w) => load.kind !== 'driver' || drivers.has(load.driver) || report(['ways', w, 'load', 'driver'], 'names no driver of this design'));
       const stages = new Set(variant.ways.flatMap((way) => way.stages.map((s) => s.id)));
+      variant.couplings?.forEach((coupling, c) => ([['first', coupling.first], ['second', coupling.second]] as const).forEach(([end, { stage }]) => stages.has(stage) || report(['couplings', c, end, 'stage'], 'names no stage of this variant')));
       variant.batches?.forEach((batch, b) => batch.parts.forEach(({ stage }, p) => stages.has(stage) || report(['batches', b, 'parts', p, 'stage'], 'names no stage of this variant')));
       variant.ways.forEach((way, w) => {
         checkWay(variant, way, (path, message) => report(['ways', w, ...path], message));
@@ -235,6 +264,8 @@ export type Plan = z.infer<typeof planSchema>;
 export type Stage = z.infer<typeof stageSchema>;
 export type StageTarget = z.infer<typeof stageTargetSchema>;
 export type PartChoice = z.infer<typeof partChoiceSchema>;
+export type Coupling = z.infer<typeof couplingSchema>;
+export type Listening = z.infer<typeof listeningSchema>;
 export type Batch = z.infer<typeof batchSchema>;
 export type Nuisance = z.infer<typeof nuisanceSchema>;
 export type Control = z.infer<typeof controlSchema>;
@@ -253,6 +284,10 @@ function checkWay(variant: Variant, way: Way, report: (path: (string | number)[]
   });
   way.stages.forEach((stage, s) => {
     checkStage(variant, stage, (path, message) => report(['stages', s, ...path], message));
+    if (stage.target.kind === 'plan') {
+      const { plan } = stage.target;
+      if (!way.plans.some((p) => p.id === plan)) report(['stages', s, 'target', 'plan'], 'names no plan of this way');
+    }
     if (stage.target.kind !== 'section') return;
     const { plan, section } = stage.target;
     const found = way.plans.find((p) => p.id === plan);
@@ -269,7 +304,7 @@ function checkWay(variant: Variant, way: Way, report: (path: (string | number)[]
 /** A stage's target is of its circuit's kind, with the numbers the circuit asks for; its parts hang on controls there are. */
 function checkStage(variant: Variant, { topology: id, target, mode, parts }: Stage, report: (path: (string | number)[], message: string) => void): void {
   for (const [name, { control }] of Object.entries(parts)) if (control && !variant.controls.some((c) => c.id === control.control)) report(['parts', name, 'control'], 'names no control of this variant');
-  if ((id === DECK) !== (target.kind === 'deck')) return report(['target', 'kind'], 'does not go with this circuit');
+  if ((id === DECK) !== (target.kind === 'deck') || (id === PASSIVE_LADDER) !== (target.kind === 'plan')) return report(['target', 'kind'], 'does not go with this circuit');
   if (target.kind === 'deck') {
     const read = deckTopology(target);
     if (!read.ok) report(['target', 'text'], `line ${String(read.data.line)}: ${String(read.data.message)}`);

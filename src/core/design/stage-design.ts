@@ -9,7 +9,8 @@ import type { Parameters } from '../topology/parameter';
 import { wiperKey, type PartKind, type PartValues } from '../topology/part';
 import { DesignContext, type Side } from '../topology/design-context';
 import { stageTopology } from './stage-topology';
-import type { Control, PartChoice, PartControl, Preferences, Stage, Way } from './schema';
+import { gradeById, lossOhm, type Grade } from '../parts/grades';
+import type { Control, PartChoice, PartControl, Plan, Preferences, Stage, Way } from './schema';
 import { wayTargets } from './targets';
 
 /** One part of a stage: what would be exact, and what is taken. Ohm, farad or henry. */
@@ -22,6 +23,9 @@ export interface DesignedPart {
   /** The maker typed the value, rather than the series giving it. */
   readonly typed: boolean;
   readonly tolerancePct: number;
+  /** How it is made, and its series resistance (ohm) then. */
+  readonly grade: Grade | undefined;
+  readonly lossOhm: number;
   /** Of a pot: the wiper's share of the track from the low end. */
   readonly wiper?: number;
 }
@@ -80,7 +84,7 @@ const NAMES: Record<SectionTarget['response'], string> = { lowpass: 'Low-pass', 
 
 /** How a stage is called on the path: High-pass 1, Low-pass 2 … by its place among its like; circuits with questions of their own by their name. */
 export function stageName(way: Way, stage: Stage, targets: readonly (SectionTarget | null)[] = wayTargets(way).targets): string {
-  const baseName = (other: Stage, target: SectionTarget | null) => (target === null ? stageTopology(other).shortName : target.order === 0 ? 'Buffer' : NAMES[target.response]);
+  const baseName = (other: Stage, target: SectionTarget | null) => (target === null ? stageTopology(other, way).shortName : target.order === 0 ? 'Buffer' : NAMES[target.response]);
   const at = way.stages.indexOf(stage);
   const own = baseName(stage, targets[at]);
   const alike = way.stages.map((other, i) => baseName(other, targets[i]));
@@ -107,8 +111,8 @@ function wiperShare(held: PartControl | undefined, trackOhm: number, controls: r
 }
 
 /** Exact and chosen values of one stage; `target` is null for circuits with parameters of their own. Fails as its topology's design does, with `stage` added to the data. */
-export function designStage(stage: Stage, target: SectionTarget | null, preferences: Preferences, controls: readonly Control[] = []): Result<DesignedStage> {
-  const topology = stageTopology(stage);
+export function designStage(stage: Stage, target: SectionTarget | null, preferences: Preferences, controls: readonly Control[] = [], plans: readonly Plan[] = []): Result<DesignedStage> {
+  const topology = stageTopology(stage, { plans });
   const form = target?.response ?? stage.mode;
   const specs = new Map(specsOf(topology, form).map((spec) => [spec.name, spec]));
   const context = contextOf(stage, specs, preferences);
@@ -121,7 +125,7 @@ export function designStage(stage: Stage, target: SectionTarget | null, preferen
     const exact = topology.design(parameters, form, context);
     if (!exact.ok) return failed(exact);
     const parts = build(exact.value);
-    const cornersHz = parametersOf(topology, form).filter((p) => p.kind === 'frequency').map((p) => parameters[p.name]);
+    const cornersHz = topology.cornersHz ?? parametersOf(topology, form).filter((p) => p.kind === 'frequency').map((p) => parameters[p.name]);
     return success({ ...common, role: 'network', topology, parameters, form, parts, load: topology.load(parameters), opAmps: topology.opAmps(form), noiseGain: topology.noiseGain(form, valuesOf({ parts }, 'chosen')), cornersHz });
   }
   if (!target || topology.order !== target.order) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
@@ -161,8 +165,10 @@ function designedPart(topology: Topology, specs: ReadonlyMap<string, PartSpec>, 
   const typed = choiceValue(choice, spec.kind);
   const taken = typed ?? (spec.given ? exact : nearestPreferred(exact, seriesFor(spec.kind, preferences)));
   const held = choice.control;
+  const grade = gradeById(choice.grade ?? (spec.kind === 'potentiometer' ? undefined : preferences.grades?.[spec.kind]));
   return {
     spec, exact, choice, typed: typed !== undefined, tolerancePct: choice.tolerancePct ?? toleranceFor(spec.kind, preferences),
+    grade, lossOhm: lossOhm(spec.kind, taken, grade),
     chosen: held && held.kind !== 'wiper' && spec.kind === 'resistor' ? controlledOhm(held, controls) : taken,
     ...(spec.kind === 'potentiometer' ? { wiper: wiperShare(held, taken, controls) } : {}),
   };
@@ -179,7 +185,7 @@ export function designWay(way: Way, preferences: Preferences, controls: readonly
   const { targets, shortfall } = wayTargets(way);
   const stages: DesignedStage[] = [];
   for (let i = 0; i < way.stages.length; i++) {
-    const designed = designStage(way.stages[i], targets[i], preferences, controls);
+    const designed = designStage(way.stages[i], targets[i], preferences, controls, way.plans);
     if (!designed.ok) return designed;
     stages.push(designed.value);
   }

@@ -2,7 +2,20 @@ import { DECK, deckTopology } from '../format/deck/deck-topology';
 import { must } from '../result';
 import type { Topology } from '../topology/define-topology';
 import { topologyById } from '../topology/index';
-import type { Stage } from './schema';
+import { PASSIVE_LADDER, passiveLadder } from '../topology/passive-ladder-circuit';
+import type { Plan, Stage } from './schema';
 
-/** The circuit of a stage: from the catalogue, or from the deck it brings. Throws for an unknown id or a broken deck; documents are checked at the door. */
-export const stageTopology = ({ topology, target }: Pick<Stage, 'topology' | 'target'>): Topology => (topology === DECK && target.kind === 'deck' ? must(deckTopology(target)) : topologyById(topology));
+/**
+ * The circuit of a stage: from the catalogue, from the deck it brings, or the ladder that its plan asks for.
+ * Throws for an unknown id, a broken deck or a plan that is not there; documents are checked at the door.
+ */
+export function stageTopology({ topology, target }: Pick<Stage, 'topology' | 'target'>, { plans }: { readonly plans: readonly Plan[] }): Topology {
+  if (topology === DECK && target.kind === 'deck') return must(deckTopology(target));
+  if (topology === PASSIVE_LADDER && target.kind === 'plan') {
+    const plan = plans.find((p) => p.id === target.plan);
+    if (!plan) throw new Error(`no plan is called ${target.plan}`);
+    const { response, alignment, order, cutoffHz, bandwidthHz, rippleDb, cutoffAt } = plan;
+    return passiveLadder({ response: response === 'lowpass' || response === 'highpass' ? response : 'bandpass', alignment, order, cutoffHz, bandwidthHz, rippleDb, cutoffAt, ohm: target.ohm });
+  }
+  return topologyById(topology);
+}

@@ -65,7 +65,7 @@ function gainRangeOf({ topology: id }: Stage, target: SectionTarget): GainRange 
 }
 
 function bareTarget(way: Way, { target }: Stage): SectionTarget | null {
-  if (target.kind === 'network' || target.kind === 'deck') return null;
+  if (target.kind !== 'own' && target.kind !== 'section') return null;
   if (target.kind === 'own') return { response: target.response, order: target.order, freqHz: target.freqHz, q: target.q, gain: fromDecibels(target.gainDb), ...(target.zeroHz === undefined ? {} : { zeroHz: target.zeroHz }) };
   const plan = way.plans.find((p) => p.id === target.plan);
   const section = plan && sectionsOf(plan)[target.section];

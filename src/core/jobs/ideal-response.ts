@@ -31,7 +31,7 @@ function networkResponse(design: Design, designed: DesignedNetwork, freqHz: Floa
 }
 
 /** Whether any stage that counts has parameters of its own, so that no plan says where the pass band lies. */
-const hasNetworks = (way: Way): boolean => way.stages.some((s) => (s.target.kind === 'network' || s.target.kind === 'deck') && !s.bypassed);
+const hasNetworks = (way: Way): boolean => way.stages.some((s) => s.target.kind !== 'section' && s.target.kind !== 'own' && !s.bypassed);
 
 /** The level (dB) that the pass band was asked to have: what plans and retuned stages ask for; with other circuits on the path, the highest the ideal reaches. */
 export function askedLevelDb(way: Way, idealDb: Float64Array): number {

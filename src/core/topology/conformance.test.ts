@@ -56,6 +56,7 @@ const stageOf = (topology: SectionTopology, parts: Stage['parts'] = {}): Stage =
 test('the registry holds every topology file once, under its own name', () => {
   const helpers = [
     'define-network',
+    'passive-ladder-circuit',
     'define-section',
     'define-topology',
     'design-context',

@@ -1,6 +1,6 @@
 import type { NetworkTopology } from './define-topology';
 
-type Given = Omit<NetworkTopology, 'role' | 'inputs' | 'outputs' | 'modes' | 'polarity' | 'source' | 'opAmps' | 'noiseGain' | 'load'> & Partial<Pick<NetworkTopology, 'modes' | 'polarity' | 'opAmps' | 'noiseGain' | 'load'>>;
+type Given = Omit<NetworkTopology, 'role' | 'inputs' | 'outputs' | 'modes' | 'polarity' | 'source' | 'opAmps' | 'noiseGain' | 'load'> & Partial<Pick<NetworkTopology, 'outputs' | 'modes' | 'polarity' | 'opAmps' | 'noiseGain' | 'load'>>;
 
 /** A network with what most have in common filled in: one form, no op-amp, driven stiffly, feeding an open circuit. */
 export const defineNetwork = (given: Given): NetworkTopology => ({

@@ -43,6 +43,8 @@ export interface BuildContext<Form extends string = string> {
   /** Places a pot: its track from the end where it is turned down to the end where it is turned up, and the wiper. */
   pot(name: string, low: string, wiper: string, high: string): void;
   opAmp(name: string, plus: string, minus: string, out: string): void;
+  /** Joins two nodes: a circuit that only stands across the signal passes it on. */
+  wire(a: string, b: string): void;
   /** Places what is neither part nor op-amp: a source, a coupling. */
   element(name: string, definition: ElementDefinition, nodes: readonly string[], values: readonly number[], source?: SourceValue): void;
 }
@@ -127,6 +129,10 @@ export interface NetworkTopology extends Circuit<string> {
   /** Transfer function with given parts, ideal op-amp, source and load as declared, where the textbook has one. */
   transfer?(form: string, parts: PartValues, parameters: Parameters): Rational;
   working(form: string, parts: PartValues, parameters: Parameters): readonly WorkingLine[];
+  /** Frequencies (Hz) it is about, where its parameters do not say. */
+  readonly cornersHz?: readonly number[];
+  /** Outputs that are not against ground, by name: a driver hangs between two nodes of the stage (`in`, `out` or its own). */
+  readonly hanging?: (form: string) => Readonly<Record<string, { readonly plus: string; readonly minus: string }>>;
 }
 
 /** Whether a circuit turns the signal over in a form. */

@@ -1,3 +1,4 @@
+import { baffleStep } from './baffle-step';
 import { bainter } from './bainter';
 import { bandPassSubtractor } from './band-pass-subtractor';
 import { bridgedT } from './bridged-t';
@@ -5,6 +6,8 @@ import { buffer } from './buffer';
 import { coilCapacitor } from './coil-capacitor';
 import type { NetworkTopology, SectionTopology, Topology } from './define-topology';
 import { differentiatorWithLimit } from './differentiator-with-limit';
+import { driverNotch } from './driver-notch';
+import { driverPad } from './driver-pad';
 import { equalSectionsIsolated } from './equal-sections-isolated';
 import { equalSectionsLoaded } from './equal-sections-loaded';
 import { firstOrderAllPass } from './first-order-all-pass';
@@ -12,6 +15,7 @@ import { firstOrderBuffered } from './first-order-buffered';
 import { firstOrderCoil } from './first-order-coil';
 import { firstOrderPassive } from './first-order-passive';
 import { gyratorEqualiser } from './gyrator-equaliser';
+import { impedanceCorrection } from './impedance-correction';
 import { impedanceConverter } from './impedance-converter';
 import { integratorWithLeak } from './integrator-with-leak';
 import { lPad } from './l-pad';
@@ -30,6 +34,7 @@ import { sallenKeyChosenGain } from './sallen-key-chosen-gain';
 import { sallenKeyEqualParts } from './sallen-key-equal-parts';
 import { sallenKeyThirdOrder } from './sallen-key-third-order';
 import { sallenKeyUnityGain } from './sallen-key-unity-gain';
+import { seriesCrossover } from './series-crossover';
 import { seriesLcr } from './series-lcr';
 import { shapedAmplifierInverting } from './shaped-amplifier-inverting';
 import { shapedAmplifierNonInverting } from './shaped-amplifier-non-inverting';
@@ -90,6 +95,11 @@ export const TOPOLOGIES: readonly Topology[] = [
   piPad,
   volumePot,
   toneControl,
+  driverPad,
+  impedanceCorrection,
+  driverNotch,
+  baffleStep,
+  seriesCrossover,
 ] as const;
 
 /** Circuits that stand for sections of a plan, and those that ask questions of their own. */

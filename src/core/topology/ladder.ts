@@ -7,15 +7,15 @@ import type { PartKind } from './part';
  * and followers. The same list is built and drawn.
  */
 export type Arm =
-  | { readonly to: 'line'; readonly parts: readonly [string] | readonly [string, string] }
-  | { readonly to: 'ground'; readonly parts: readonly [string] | readonly [string, string]; readonly joined?: 'stack' | 'pair' }
+  | { readonly to: 'line'; readonly parts: readonly string[] }
+  | { readonly to: 'ground'; readonly parts: readonly string[]; readonly joined?: 'stack' | 'pair' }
   | { readonly to: 'follower'; readonly name: string };
 
-/** Two parts in line are side by side. */
-export const inLine = (...parts: [string] | [string, string]): Arm => ({ to: 'line', parts });
+/** Several parts in line are side by side. */
+export const inLine = (...parts: string[]): Arm => ({ to: 'line', parts });
 export const toGround = (part: string): Arm => ({ to: 'ground', parts: [part] });
-export const stacked = (upper: string, lower: string): Arm => ({ to: 'ground', parts: [upper, lower], joined: 'stack' });
-export const paired = (a: string, b: string): Arm => ({ to: 'ground', parts: [a, b], joined: 'pair' });
+export const stacked = (...parts: string[]): Arm => ({ to: 'ground', parts, joined: 'stack' });
+export const paired = (...parts: string[]): Arm => ({ to: 'ground', parts, joined: 'pair' });
 export const follower = (name: string): Arm => ({ to: 'follower', name });
 
 const KINDS: Readonly<Record<string, PartKind>> = { R: 'resistor', C: 'capacitor', L: 'inductor' };
@@ -25,12 +25,16 @@ export function buildLadder(context: BuildContext, arms: readonly Arm[]): void {
   let [node, count] = [context.input, 0];
   const moves = arms.map((arm) => arm.to !== 'ground');
   const last = moves.lastIndexOf(true);
+  if (last < 0) context.wire(context.input, context.output);
   arms.forEach((arm, i) => {
     if (arm.to === 'ground') {
       if (arm.joined === 'stack') {
-        const middle = context.node(`m${count++}`);
-        context.part(arm.parts[0], node, middle);
-        context.part(arm.parts[1] as string, middle, context.reference);
+        let upper = node;
+        arm.parts.forEach((part, k) => {
+          const lower = k === arm.parts.length - 1 ? context.reference : context.node(`m${count++}`);
+          context.part(part, upper, lower);
+          upper = lower;
+        });
       } else for (const part of arm.parts) context.part(part, node, context.reference);
       return;
     }
@@ -51,7 +55,8 @@ export function drawLadder(arms: readonly Arm[]): Drawing {
   const wires: Point[][] = [];
   const dots: Point[] = [];
   const grounds: Point[] = [];
-  const y = arms.some((arm) => arm.to === 'line' && arm.parts.length === 2) ? 8 : 4;
+  const most = Math.max(1, ...arms.map((arm) => (arm.to === 'line' ? arm.parts.length : 1)));
+  const y = most > 1 ? 3 + PAIR_RISE * (most - 1) : 4;
   let x = 0;
   let bottom = y + 3;
   const line = (to: number) => {
@@ -65,10 +70,14 @@ export function drawLadder(arms: readonly Arm[]): Drawing {
   arms.forEach((arm, i) => {
     const first = i === 0;
     if (arm.to === 'line') {
-      if (arm.parts.length === 2) {
+      if (arm.parts.length > 1) {
         if (first) line(3);
-        wires.push([[x, y], [x, y - PAIR_RISE], [x + 2, y - PAIR_RISE]], [[x + 6, y - PAIR_RISE], [x + STEP, y - PAIR_RISE], [x + STEP, y]]);
-        parts.push(across(arm.parts[1], kindOf(arm.parts[1]), x + 4, y - PAIR_RISE));
+        arm.parts.slice(1).forEach((part, k) => {
+          const row = y - PAIR_RISE * (k + 1);
+          wires.push([[x, row + PAIR_RISE], [x, row], [x + 2, row]], [[x + 6, row], [x + STEP, row], [x + STEP, row + PAIR_RISE]]);
+          parts.push(across(part, kindOf(part), x + 4, row));
+          if (k > 0) dots.push([x, row + PAIR_RISE], [x + STEP, row + PAIR_RISE]);
+        });
         dots.push([x, y], [x + STEP, y]);
       }
       wires.push([[x, y], [x + 2, y]], [[x + 6, y], [x + STEP, y]]);
@@ -78,14 +87,14 @@ export function drawLadder(arms: readonly Arm[]): Drawing {
       if (first || arms[i - 1].to === 'ground') line(x + STEP);
       const lower = y + 2.5;
       arm.parts.forEach((part, k) => {
-        if (k > 0 && arm.joined === 'stack') return ground(part, x, lower + 4);
+        if (k > 0 && arm.joined === 'stack') return ground(part, x, lower + 4 * k);
         if (k > 0) line(x + STEP);
         dots.push([x, y]);
         wires.push([[x, y], [x, lower]]);
         ground(part, x, lower);
         if (arm.joined !== 'stack') grounds.push([x, lower + 4]);
       });
-      if (arm.joined === 'stack') grounds.push([x, lower + 8]);
+      if (arm.joined === 'stack') grounds.push([x, lower + 4 * arm.parts.length]);
     } else {
       const plus = x + 2;
       wires.push([[x, y], [plus, y]], [[plus, y + 3], [plus - 1, y + 3], [plus - 1, y + 5.5], [plus + 8, y + 5.5], [plus + 8, y + 1.5]], [[plus + 6, y + 1.5], [plus + 8, y + 1.5], [plus + 8, y], [plus + 9, y]]);

@@ -13,8 +13,8 @@ import { QuantityInput } from '@/ui/quantity-input';
 import { StageSchematic } from '@/ui/stage-schematic';
 import { useOpAmpChoices } from '@/store/op-amps';
 import { useSelectedStage } from '@/store/use-selected-stage';
-import { beginGesture, edit, endGesture } from '@/store/document';
-import { followPlan, predistort, retune, setDevice, setForm, setParameter, setTopology } from '@/store/edits';
+import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
+import { currentWayOf, followPlan, predistort, retune, setDevice, setForm, setParameter, setTopology } from '@/store/edits';
 import { setView, useView } from '@/store/view';
 import { Blocks } from './blocks';
 import { Candidates } from './candidates';
@@ -41,7 +41,8 @@ const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 const named = (t: Topology) => ({ value: t.id, label: t.name });
 
 function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
-  const topology = stageTopology(stage);
+  const plans = useDesign((d) => currentWayOf(d).plans);
+  const topology = stageTopology(stage, { plans });
   const [lit, setLit] = useState<readonly string[]>([]);
   const picked = useView((s) => s.selectedPart);
   const opAmps = useOpAmpChoices();

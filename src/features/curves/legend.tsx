@@ -1,7 +1,7 @@
 'use client';
 
 import { useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf, currentWayOf } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { toggleTrace, useView, type TraceName } from '@/store/view';
 import { stageTopology } from '@/core/design/stage-topology';
@@ -21,7 +21,8 @@ export function Legend() {
   const hasControls = useDesign((d) => currentVariantOf(d).controls.length > 0);
   const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghost)?.name);
   const { stage } = useSelectedStage();
-  const topology = stage && stageTopology(stage);
+  const plans = useDesign((d) => currentWayOf(d).plans);
+  const topology = stage && stageTopology(stage, { plans });
   const hasTaps = topology?.role === 'section' && topology.taps !== undefined;
   const hasBank = useResults((s) => s.bank !== null);
   const measured = useDesign((d) => d.measurements.length > 0);

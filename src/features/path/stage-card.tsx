@@ -11,7 +11,7 @@ import type { DeskStage } from '@/core/jobs/desk-types';
 import { stageTopology } from '@/core/design/stage-topology';
 import { decibels, formatQuantity, formatSigned } from '@/core/units/quantity';
 import { Glyph } from '@/ui/glyph';
-import { edit } from '@/store/document';
+import { edit, useDesign } from '@/store/document';
 import { duplicateStage, followPlan, moveStage, removeStage, toggleBypass } from '@/store/edits';
 import { documentStore } from '@/store/document';
 import { currentWayOf } from '@/store/edits';
@@ -22,7 +22,8 @@ import { setView, useView } from '@/store/view';
 export const StageCard = memo(function StageCard({ stage }: { stage: Stage }) {
   const selected = useView((s) => s.selectedStage === stage.id);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: stage.id });
-  const topology = stageTopology(stage);
+  const plans = useDesign((d) => currentWayOf(d).plans);
+  const topology = stageTopology(stage, { plans });
   const name = useResults((s) => s.deskToRead?.stages.find((f) => f.id === stage.id)?.name) ?? topology.name;
   const step = (by: number) => {
     const { design } = documentStore.getState();
@@ -59,7 +60,8 @@ export const StageCard = memo(function StageCard({ stage }: { stage: Stage }) {
 /** What of a card changes with every result: its curve and its figures. */
 function StageFace({ stage }: { stage: Stage }) {
   const facts = useResults((s) => s.deskToRead?.stages.find((f) => f.id === stage.id));
-  const topology = stageTopology(stage);
+  const plans = useDesign((d) => currentWayOf(d).plans);
+  const topology = stageTopology(stage, { plans });
   return (
     <>
         <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={36} height={40} />

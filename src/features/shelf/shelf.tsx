@@ -121,7 +121,7 @@ function ShelfCard({ row }: { row: ShelfRow }) {
       <Link href={`/desk/${encodeURIComponent(row.id)}`} className="shelf-link">
         <Glyph freqHz={curve?.freqHz ?? [1, 2]} levelDb={curve?.levelDb ?? null} width={280} height={104} />
         <b>{row.title || 'untitled'}</b>
-        <span className="shelf-plan">{variant.ways[0].plans.map((p) => `${alignmentById(p.alignment).name} ${PLAN_WORDS[p.response].toLowerCase()} ${p.order}, ${formatQuantity(p.cutoffHz, 'frequency')}`).concat(variant.ways[0].stages.filter((s) => s.target.kind === 'network' || s.target.kind === 'deck').map((s) => stageTopology(s).name)).join(' · ') || 'no plan yet'}</span>
+        <span className="shelf-plan">{variant.ways[0].plans.map((p) => `${alignmentById(p.alignment).name} ${PLAN_WORDS[p.response].toLowerCase()} ${p.order}, ${formatQuantity(p.cutoffHz, 'frequency')}`).concat(variant.ways[0].stages.filter((s) => s.target.kind === 'network' || s.target.kind === 'deck').map((s) => stageTopology(s, variant.ways[0]).name)).join(' · ') || 'no plan yet'}</span>
         <span className="quiet shelf-note">{row.design.brief.note || 'No brief in words yet.'}</span>
         <span className="quiet">
           {row.design.variants.length === 1 ? '1 variant' : `${row.design.variants.length} variants`}, changed {dayjs(row.updatedAt).format('D MMM YYYY, HH:mm')}
