@@ -2,6 +2,7 @@ import type { AlignmentId } from '../filter/alignments/index';
 import { alignmentById } from '../filter/alignments/index';
 import type { PlanResponse } from '../filter/plan-sections';
 import type { SectionTarget } from '../filter/section';
+import type { Driver } from '../loudspeaker/driver';
 import type { NetworkTopology } from '../topology/define-topology';
 import { DESIGN_FORMAT, DESIGN_VERSION, type Control, type Design, type Plan, type Stage, type Variant, type Way } from './schema';
 import { PASSIVE_LADDER } from '../topology/passive-ladder-circuit';
@@ -89,6 +90,26 @@ export function createVariant(id: string, name: string, label: string, ways: Way
   return { id, name, label, ways, join: 'none', controls: [] };
 }
 
+/** What a driver's way starts as: a ladder for its plan between amplifier and driver. */
+export function createDriverWay(makeId: MakeId, name: string, driver: Driver, plans: readonly Plan[], given: Partial<Way> = {}): Way {
+  const way: Way = { id: makeId(), name, from: { kind: 'source' }, plans: plans.map((plan) => ({ ...plan, topologies: { ...plan.topologies, whole: PASSIVE_LADDER } })), stages: [], outputResistor: null, load: { kind: 'driver', driver: driver.id, amplifier: null }, polarity: 1, levelTrimDb: 0, ...given };
+  const arranged = arrangeStages(way, makeId);
+  return { ...arranged, stages: arranged.stages.map((stage) => (stage.target.kind === 'plan' ? { ...stage, target: { ...stage.target, ohm: driver.nominalOhm } } : stage)) };
+}
+
+/** A new crossover: ways with their drivers, an amplifier, parts as loudspeaker builders buy them. */
+export function createCrossover(title: string, ways: (makeId: MakeId) => Way[], drivers: readonly Driver[], makeId: MakeId): Design {
+  const base = createDesign(title, () => [], makeId);
+  return {
+    ...base,
+    family: 'loudspeaker',
+    brief: { ...base.brief, signalVolts: 12, source: { name: 'Amplifier', ohm: 0.1 }, load: { name: 'Driver', ohm: null } },
+    variants: base.variants.map((v) => ({ ...v, ways: ways(makeId), join: 'acoustic' })),
+    preferences: { ...base.preferences, resistorSeries: 'E12', capacitorSeries: 'E12', resistorTolerancePct: 5, capacitorTolerancePct: 5, grades: { inductor: 'air-1.0', capacitor: 'film', resistor: 'wirewound-10' } },
+    drivers: [...drivers] as Design['drivers'],
+  };
+}
+
 /** A new design: one way, one plan, a source and a load that are usual on a bench. */
 export function createDesign(title: string, plans: (makeId: MakeId) => Plan[], makeId: MakeId): Design {
   const variantId = makeId();
@@ -127,6 +148,7 @@ export function copyVariant(variant: Variant, id: string, name: string, label: s
       id: fresh(way.id),
       from: way.from.kind === 'source' ? way.from : { ...way.from, way: fresh(way.from.way), stage: fresh(way.from.stage) },
       plans: way.plans.map((plan) => ({ ...plan, id: fresh(plan.id) })),
+      ...(way.aim === undefined ? {} : { aim: { ...way.aim, id: fresh(way.aim.id) } }),
       stages: way.stages.map((stage) => ({
         ...stage,
         id: fresh(stage.id),

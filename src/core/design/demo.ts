@@ -1,6 +1,7 @@
 import { must } from '../result';
 import { topologyById } from '../topology/index';
 import { bankWays } from './bank';
+import { threeWayActive, twoWay } from './demo-crossovers';
 import { createDesign, createNetwork, createPlan, type MakeId } from './create';
 import type { Design } from './schema';
 
@@ -12,7 +13,7 @@ function counting(prefix: string): MakeId {
 
 /** Designs from a made-up reed-organ workshop, with our own numbers. */
 export function demoDesigns(): Design[] {
-  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), voxFormant(), bombardeLeapfrog(), voxBank()];
+  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), voxFormant(), bombardeLeapfrog(), voxBank(), twoWay(counting('twoway')), threeWayActive(counting('chapel'))];
 }
 
 function rumbleFilter(): Design {

@@ -106,6 +106,7 @@ export const waySchema = z.object({
   load: z.discriminatedUnion('kind', [z.object({ kind: z.literal('brief') }), z.object({ kind: z.literal('resistance'), ohm }), z.object({ kind: z.literal('driver'), driver: id, amplifier: z.object({ inputOhm: ohm, gainDb: decibel }).nullable().describe('one of its own, for an active way; null where the network feeds the driver itself') })]),
   polarity: z.union([z.literal(1), z.literal(-1)]),
   levelTrimDb: decibel,
+  aim: planSchema.optional().describe('what the sound is to do, where it is not what the network’s plans say: the driver has a slope of its own'),
   position: z.object({ acrossM: metre, upM: metre, backM: metre }).optional().describe('of the driver’s acoustic centre on the cabinet, m; the listener’s axis starts at zero'),
 });
 

@@ -2,7 +2,7 @@ import { nearestPair } from '../parts/pairs';
 import { nearestPreferred, neighbours } from '../parts/preferred';
 import type { PartValues } from '../topology/part';
 import type { SectionTarget } from '../filter/section';
-import type { Control, PartChoice, Preferences, Stage } from './schema';
+import type { Control, PartChoice, Plan, Preferences, Stage } from './schema';
 import { designStage, seriesFor, valuesOf, type DesignedPart, type DesignedStage } from './stage-design';
 import { stageErrorDb } from './stage-error';
 
@@ -48,13 +48,13 @@ const isFree = ({ spec, choice, wiper }: DesignedPart): boolean => !spec.given &
  * choice is never worse. For every number of pairs, as long as one more helps, the best few, best first; the nearest
  * values are always among those without pairs.
  */
-export function snapStage(stage: Stage, target: SectionTarget | null, preferences: Preferences, controls: readonly Control[], options: SnapOptions): StageSnap[][] {
-  const bare = designStage(forget(stage), target, preferences, controls);
+export function snapStage(stage: Stage, target: SectionTarget | null, preferences: Preferences, controls: readonly Control[], options: SnapOptions, plans: readonly Plan[] = []): StageSnap[][] {
+  const bare = designStage(forget(stage), target, preferences, controls, plans);
   if (!bare.ok) return [];
   const designed = bare.value;
   const nearest = evaluate(designed, Object.fromEntries(designed.parts.filter(isFree).map(({ spec, chosen }) => [spec.name, single(chosen)])), valuesOf(designed, 'chosen'));
   const sets = capacitorSets(designed, preferences, options).slice(0, options.quick ? QUICK_SETS : MOST_SETS).map((set) => {
-    const redone = designStage(withCapacitors(forget(stage), set), target, preferences, controls);
+    const redone = designStage(withCapacitors(forget(stage), set), target, preferences, controls, plans);
     return redone.ok ? { set, designed: redone.value, error: stageErrorDb(redone.value, { ...valuesOf(redone.value, 'chosen'), ...set }) } : null;
   }).filter((s) => s !== null).sort((a, b) => a.error - b.error).slice(0, TRIED_SETS);
   const byError = (a: StageSnap, b: StageSnap) => a.errorDb - b.errorDb;

@@ -41,7 +41,7 @@ export function snapWay(way: Way, preferences: Preferences, controls: readonly C
   const wanted = way.stages.map((_, i) => i).filter((i) => !way.stages[i].bypassed && (options.stageId === null || way.stages[i].id === options.stageId));
   const judge = judgeOf(stages);
   const nearestValues = stages.map((s) => valuesOf(s, 'chosen'));
-  const perStage = wanted.map((i) => ({ i, levels: snapStage(way.stages[i], targets[i], preferences, controls, options) })).filter(({ levels }) => levels.length > 0);
+  const perStage = wanted.map((i) => ({ i, levels: snapStage(way.stages[i], targets[i], preferences, controls, options, way.plans) })).filter(({ levels }) => levels.length > 0);
   const countOf = (s: DesignedStage) => s.parts.filter((p) => !p.spec.given && !p.choice.leftOut).length;
   const restCount = stages.reduce((sum, s, i) => sum + (perStage.some((p) => p.i === i) ? 0 : countOf(s)), 0);
   const choices: WaySnap[] = [];

@@ -5,7 +5,8 @@ import { sectionResponse, type SectionTarget } from '../filter/section';
 import { magnitude } from '../math/complex';
 import { logGrid } from '../math/grid';
 import { decibels } from '../units/quantity';
-import type { DesignedSection, DesignedStage } from './stage-design';
+import { rationalAt } from '../filter/rational';
+import { valuesOf, type DesignedNetwork, type DesignedSection, type DesignedStage } from './stage-design';
 
 /** Points, and octaves to either side, that a stage's curve is compared over. */
 const POINTS = 25;
@@ -25,6 +26,8 @@ export function reachedTarget({ topology, aim: target }: DesignedSection, parts:
 export function stageErrorDb(designed: DesignedStage, parts: PartValues): number {
   if (designed.role === 'network') {
     const { topology, form, parameters } = designed;
+    const specs = parametersOf(topology, form);
+    if (specs.length === 0) return curveErrorDb(designed, parts);
     const got = topology.measures(form, parts, parameters);
     return parametersOf(topology, form).reduce((worst, spec) => Math.max(worst, DB_PER_NEPER * Math.abs(missOf(spec, got[spec.name], parameters[spec.name]))), 0);
   }
@@ -35,6 +38,16 @@ export function stageErrorDb(designed: DesignedStage, parts: PartValues): number
   const unbalanced = DB_PER_NEPER * Math.abs(balance - 1);
   if (target.order === 0) return Math.abs(decibels(reached.gain / target.gain));
   return unbalanced + largestDifference([target], [reached], logGrid(target.freqHz / SPAN, target.freqHz * SPAN, POINTS));
+}
+
+/** Of a circuit that is asked for a curve and nothing else: largest difference of level (dB) from its exact parts', where that passes anything; 0 where there is no formula to tell. */
+function curveErrorDb({ topology, form, parameters, cornersHz, ...designed }: DesignedNetwork, parts: PartValues): number {
+  if (!topology.transfer || cornersHz.length === 0) return 0;
+  const [wanted, got] = [valuesOf(designed, 'exact'), parts].map((values) => topology.transfer!(form, values, parameters));
+  const freqHz = logGrid(Math.min(...cornersHz) / SPAN, Math.max(...cornersHz) * SPAN, POINTS);
+  const [a, b] = [wanted, got].map((rational) => freqHz.map((f) => decibels(magnitude(rationalAt(rational, f)))));
+  const best = a.reduce((m, v) => Math.max(m, v), -Infinity);
+  return a.reduce((worst, level, i) => (level >= best + FLOOR_DB ? Math.max(worst, Math.abs(b[i] - level)) : worst), 0);
 }
 
 /** Largest difference of level (dB) between two cascades where the first passes anything. */

@@ -121,6 +121,8 @@ export type Cure =
   | { readonly kind: 'set-output-resistor'; readonly ohm: number }
   | { readonly kind: 'insert-buffer'; readonly joint: number }
   | { readonly kind: 'use-topology'; readonly stageId: string; readonly topology: string }
+  /** Change a driver's terminals over. */
+  | { readonly kind: 'turn-over'; readonly wayId: string }
   | { readonly kind: 'use-device'; readonly stageId: string; readonly device: string }
   /** Factors for where the stage's parts are aimed. */
   | { readonly kind: 'predistort'; readonly stageId: string; readonly freq: number; readonly q: number };

@@ -123,7 +123,8 @@ function marksOf(freqHz: Float64Array, levelDb: Float64Array, referenceDb: numbe
   return marks.sort((a, b) => a.freqHz - b.freqHz);
 }
 
-function deskStage(design: Design, way: Way, designed: DesignedStage, solver: AcSolver): DeskStage {
+/** What a card and the tables say of a stage. */
+export function deskStage(design: Design, way: Way, designed: DesignedStage, solver: AcSolver): DeskStage {
   const { stage, topology, form, cornersHz } = designed;
   const circuit = compileStage(design, designed, { values: 'chosen', devices: 'real' });
   const [lowest, highest] = cornersHz.length > 0 ? [Math.min(...cornersHz), Math.max(...cornersHz)] : [1000, 1000];

@@ -16,6 +16,13 @@ import { runShaping, type Shaping, type ShapingRequest } from './shaping';
 import { runTurn, type Turn, type TurnRequest } from './turn';
 import { runDetail, type DetailRequest, type PartDetail } from './detail';
 import { runBand, runSpread, type BandRequest, type SpreadBand, type SpreadRequest, type SpreadResult } from './spread';
+import { runAcoustics } from './acoustics';
+import type { Acoustics, AcousticsRequest } from './acoustics-types';
+import { runNotchOutlook, type NotchOutlook, type NotchRequest } from './notch-outlook';
+import { runOptimise, type Optimised, type OptimiseRequest } from './optimise';
+import { runAngles, runDecay, type Angles, type AnglesRequest, type Decay, type DecayRequest } from './speaker-views';
+import { fitImpedance, type ImpedanceFit } from '../loudspeaker/fit-impedance';
+import type { Curve } from '../loudspeaker/driver';
 import { runBank, runBankParts, type Bank, type BankPartsRequest, type BankRequest } from './bank';
 import type { Variant } from '../design/schema';
 import { runNulls, type NullOutlook, type NullsRequest } from './nulls';
@@ -32,13 +39,26 @@ export interface TopologiesRequest {
   readonly kind: 'topologies';
 }
 
+/** Fits a driver’s impedance as a circuit to what was measured. */
+export interface FitImpedanceRequest {
+  readonly kind: 'fit-impedance';
+  readonly curve: Curve;
+}
+
 export type JobRequest =
+  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | FitImpedanceRequest
   | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | NullsRequest | YieldRequest | OpAmpSwapRequest | RangeRequest | BankRequest | BankPartsRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
 
 /** What each kind of request is answered with. */
 export interface JobAnswers {
+  readonly acoustics: Acoustics;
+  readonly angles: Angles;
+  readonly decay: Decay;
+  readonly optimise: Optimised;
+  readonly 'notch-outlook': NotchOutlook;
+  readonly 'fit-impedance': ImpedanceFit;
   readonly desk: DeskResult;
   readonly detail: readonly PartDetail[];
   readonly compare: readonly Candidate[];
@@ -80,6 +100,18 @@ export class JobRunner {
 
   private async dispatch(request: JobRequest, context: JobContext): Promise<Result<JobAnswers[JobRequest['kind']]>> {
     switch (request.kind) {
+      case 'acoustics':
+        return runAcoustics(request, this.solver);
+      case 'angles':
+        return runAngles(request, this.solver);
+      case 'decay':
+        return runDecay(request, this.solver);
+      case 'optimise':
+        return runOptimise(request, this.solver, context);
+      case 'notch-outlook':
+        return runNotchOutlook(request, this.solver);
+      case 'fit-impedance':
+        return fitImpedance(request.curve);
       case 'desk':
         return runDesk(request, this.solver);
       case 'detail':

@@ -14,7 +14,7 @@ interface Truth {
 const TRUTHS: readonly Truth[] = [
   {
     driver: { id: 'alder-165', name: 'Alder 165 woofer', kind: 'woofer', nominalOhm: 8, radiusM: 0.065, safeFromHz: 35, maxWatts: 60, price: 62 },
-    response: { kind: 'model', sensitivityDb: 87.5, lowHz: 52, lowQ: 0.72, topHz: 4600, topQ: 0.75, bumps: [{ freqHz: 1150, q: 1.6, gainDb: 3.6 }, { freqHz: 4100, q: 4, gainDb: 4.5 }] },
+    response: { kind: 'model', sensitivityDb: 87.5, lowHz: 52, lowQ: 0.72, topHz: 4600, topQ: 0.75, bumps: [{ freqHz: 1150, q: 2, gainDb: 5.2 }, { freqHz: 4100, q: 4, gainDb: 4.5 }] },
     coil: { reOhm: 5.9, leHenry: 0.62e-3, fsHz: 52, qms: 3.8, qes: 0.9 },
     ripple: [[0.25, 1.7, 0.4], [0.15, 4.1, 2]],
   },

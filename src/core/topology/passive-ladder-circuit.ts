@@ -1,5 +1,6 @@
 import { alignmentById, type AlignmentId } from '../filter/alignments/index';
 import { singlyTerminated } from '../filter/passive-ladder';
+import { polynomialProduct, type Rational } from '../filter/rational';
 import { bandEdges } from '../filter/plan-sections';
 import { failure, success, type Result } from '../result';
 import { defineNetwork } from './define-network';
@@ -104,10 +105,29 @@ function make(request: LadderRequest): NetworkTopology {
     parts: () => parts,
     design: (_parameters, _form, context) => (ladder.ok ? success(Object.fromEntries(Object.entries(ladder.value.values).map(([name, value]) => [name, context.pinned(name) ?? value]))) : ladder),
     measures: () => ({}),
+    transfer: (_form, values) => transferOf(arms, values, ohm),
     build: (context) => buildLadder(context, arms),
     working: (_form, values) => workingOf(request, values),
     drawing: () => drawLadder(arms),
   });
+}
+
+/** From the load's end back: what is across adds current, what is in line adds voltage; denominators are kept apart so that all stays polynomial. */
+function transferOf(arms: readonly Arm[], values: PartValues, ohm: number): Rational {
+  let [volts, amps, whole]: number[][] = [[1], [1 / ohm], [1]];
+  const plus = (a: readonly number[], b: readonly number[]) => Array.from({ length: Math.max(a.length, b.length) }, (_, i) => (a[i] ?? 0) + (b[i] ?? 0));
+  for (const arm of [...arms].reverse()) {
+    if (arm.to === 'follower') continue;
+    for (const part of arm.parts) {
+      // Impedance in line, admittance across: each a ratio of two.
+      const rising = (part[0] === 'L') === (arm.to === 'line');
+      const [top, bottom] = rising ? [[0, values[part]], [1]] : [[1], [0, values[part]]];
+      if (arm.to === 'line') [volts, amps] = [plus(polynomialProduct(volts, bottom), polynomialProduct(amps, top)), polynomialProduct(amps, bottom)];
+      else [volts, amps] = [polynomialProduct(volts, bottom), plus(polynomialProduct(amps, bottom), polynomialProduct(volts, top))];
+      whole = polynomialProduct(whole, bottom);
+    }
+  }
+  return { numerator: whole, denominator: volts };
 }
 
 /** Each element from the prototype's, with what it is here. */
