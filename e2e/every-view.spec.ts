@@ -55,6 +55,24 @@ for (const theme of ['paper', 'bench'] as const)
       await audit(`bank, ${name}`);
     }
     await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+    await page.getByRole('link', { name: 'Tone cabinet, two-way' }).click();
+    await expect(page.getByTestId('readout-sum')).toContainText('dB');
+    for (const name of TASKS) {
+      await task(page, name);
+      await page.waitForTimeout(300);
+      await audit(`crossover, ${name}`);
+    }
+    for (const view of ['Load', 'Off axis', 'Decay']) {
+      await page.getByRole('tab', { name: view }).click();
+      await page.waitForTimeout(300);
+      await audit(`crossover, ${view}`);
+    }
+    await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+    await page.getByRole('link', { name: 'Drivers' }).click();
+    await page.getByRole('button', { name: 'Add a driver' }).click();
+    await expect(page.getByTestId('driver-form')).toBeVisible();
+    await audit('drivers');
+    await page.getByRole('link', { name: 'Jaunty Reed' }).click();
     await page.getByRole('link', { name: 'Stock' }).click();
     await page.getByRole('button', { name: 'Put the workshop’s drawer here' }).click();
     await expect(page.getByTestId('stock-row').first()).toBeVisible();
@@ -63,31 +81,32 @@ for (const theme of ['paper', 'bench'] as const)
     expect(seen.complaints).toEqual([]);
   });
 
-test('the desk fits: no page scroll, nothing wider than the window, from 1024 to 1920', async ({
-  page,
-}) => {
-  await openWorkshop(page, 'Swell-box band limiter');
-  for (const [width, height] of [
-    [1024, 768],
-    [1280, 800],
-    [1920, 1080],
-  ]) {
-    await page.setViewportSize({ width, height });
-    for (const name of TASKS) {
-      await task(page, name);
-      const over = await page.evaluate(() => ({
-        page:
-          document.documentElement.scrollWidth - window.innerWidth > 0 ||
-          document.documentElement.scrollHeight - window.innerHeight > 0,
-        pane: (() => {
-          const pane = document.getElementById('task-pane');
-          return pane ? pane.scrollWidth - pane.clientWidth : 0;
-        })(),
-      }));
-      expect({ width, name, ...over }).toEqual({ width, name, page: false, pane: 0 });
+for (const title of ['Swell-box band limiter', 'Tone cabinet, two-way'])
+  test(`the desk fits: no page scroll, nothing wider than the window, from 1024 to 1920: ${title}`, async ({
+    page,
+  }) => {
+    await openWorkshop(page, title);
+    for (const [width, height] of [
+      [1024, 768],
+      [1280, 800],
+      [1920, 1080],
+    ]) {
+      await page.setViewportSize({ width, height });
+      for (const name of TASKS) {
+        await task(page, name);
+        const over = await page.evaluate(() => ({
+          page:
+            document.documentElement.scrollWidth - window.innerWidth > 0 ||
+            document.documentElement.scrollHeight - window.innerHeight > 0,
+          pane: (() => {
+            const pane = document.getElementById('task-pane');
+            return pane ? pane.scrollWidth - pane.clientWidth : 0;
+          })(),
+        }));
+        expect({ width, name, ...over }).toEqual({ width, name, page: false, pane: 0 });
+      }
     }
-  }
-});
+  });
 
 test('pages carry a strict content security policy and their isolation headers', async ({
   request,
@@ -106,6 +125,6 @@ test('pages carry a strict content security policy and their isolation headers',
   });
   const again = await request.get('/');
   expect(again.headers()['content-security-policy']).not.toBe(policy);
-  const schema = await request.get('/schema/design-3.json');
+  const schema = await request.get('/schema/design-4.json');
   expect((await schema.json()).properties.format.const).toBe('jaunty-reed-design');
 });

@@ -25,6 +25,8 @@ export const currentVariantOf = (design: Design): Variant => design.variants.fin
 /** The way that is being worked on. */
 export const currentWayOf = (design: Design): Way => currentWayIn(currentVariantOf(design));
 const wayOf = currentWayOf;
+/** A way by its id, or the one that is being worked on. */
+export const wayOr = (design: Design, wayId: string | undefined): Way => currentVariantOf(design).ways.find((w) => w.id === wayId) ?? currentWayOf(design);
 
 function stageOf(draft: Design, stageId: string): Stage | undefined {
   return wayOf(draft).stages.find((s) => s.id === stageId);

@@ -12,6 +12,10 @@ import type { SpreadBand, SpreadResult } from '@/core/jobs/spread';
 import type { TimeResult } from '@/core/jobs/time';
 import { failure, type Failure, type Result } from '@/core/result';
 import { onlyCurrentWays } from '@/core/design/current-way';
+import type { Acoustics } from '@/core/jobs/acoustics-types';
+import type { NotchOutlook, NotchRequest } from '@/core/jobs/notch-outlook';
+import type { Optimised, OptimiseRequest } from '@/core/jobs/optimise';
+import type { Angles, Decay } from '@/core/jobs/speaker-views';
 import type { OpAmpVerdict } from '@/core/jobs/op-amp-swap';
 import type { NullOutlook } from '@/core/jobs/nulls';
 import type { GradeYield } from '@/core/jobs/yield';
@@ -44,6 +48,13 @@ interface ResultsState {
   readonly snapping: boolean;
   /** All bands, of a variant that has more than one way. */
   readonly bank: Bank | null;
+  /** Of a crossover: everything that is heard and driven; the sum from all sides; what rings on. */
+  readonly acoustics: Acoustics | null;
+  readonly angles: Angles | null;
+  readonly decay: Decay | null;
+  readonly fitted: { readonly result: Optimised; readonly forDesign: Design } | null;
+  readonly fitProgress: number | null;
+  readonly notch: { readonly result: NotchOutlook; readonly forDesign: Design; readonly wayId: string } | null;
   readonly opAmps: readonly OpAmpVerdict[] | null;
   readonly range: PathRange | null;
   readonly nulls: readonly NullOutlook[] | null;
@@ -58,7 +69,7 @@ interface ResultsState {
   readonly band: { readonly band: SpreadBand; readonly forDesign: Design } | null;
 }
 
-const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, snaps: null, snapping: false, opAmps: null, range: null, nulls: null, grades: null, outlookRunning: false, bank: null, matches: null, candidates: null, spread: null, spreadProgress: null, band: null };
+const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, snaps: null, snapping: false, acoustics: null, angles: null, decay: null, fitted: null, fitProgress: null, notch: null, opAmps: null, range: null, nulls: null, grades: null, outlookRunning: false, bank: null, matches: null, candidates: null, spread: null, spreadProgress: null, band: null };
 export const resultsStore = create<ResultsState>()(() => NONE);
 export const useResults = resultsStore;
 
@@ -90,6 +101,8 @@ function ownFrequencies(stage: Stage, way: Way): number[] {
 
 /** The frequency range of the curves: the audio band, or as far as the design's corners call for. */
 export function gridFor(design: Design): Grid {
+  // What is heard lies in the audio band, whatever the corners.
+  if (design.family === 'loudspeaker') return { fromHz: 20, toHz: 20e3, points: GRID_POINTS };
   const freqs = design.variants.flatMap((v) => v.ways.flatMap((w) => [...w.plans.map((p) => p.cutoffHz), ...w.stages.flatMap((s) => ownFrequencies(s, w))]));
   const [low, high] = freqs.length > 0 ? [Math.min(...freqs), Math.max(...freqs)] : [1000, 1000];
   return { fromHz: nice(Math.max(0.01, Math.min(20, low / 12)), false), toHz: nice(Math.min(1e8, Math.max(20e3, high * 12)), true), points: GRID_POINTS };
@@ -130,6 +143,9 @@ export function startLiveResults(): () => void {
   const bank = new LatestJob<'bank'>((request) => startJob<'bank'>(request), (answer) => answer.ok && resultsStore.setState({ bank: answer.value }));
   const swap = new LatestJob<'op-amp-swap'>((request) => startJob<'op-amp-swap'>(request), (answer) => answer.ok && resultsStore.setState({ opAmps: answer.value }));
   const range = new LatestJob<'range'>((request) => startJob<'range'>(request), (answer) => answer.ok && resultsStore.setState({ range: answer.value }));
+  const acoustics = new LatestJob<'acoustics'>((request) => startJob<'acoustics'>(request), (answer) => answer.ok && resultsStore.setState({ acoustics: answer.value }));
+  const angles = new LatestJob<'angles'>((request) => startJob<'angles'>(request), (answer) => answer.ok && resultsStore.setState({ angles: answer.value }));
+  const decay = new LatestJob<'decay'>((request) => startJob<'decay'>(request), (answer) => answer.ok && resultsStore.setState({ decay: answer.value }));
   let rest: ReturnType<typeof setTimeout> | undefined;
 
   const refresh = () => {
@@ -148,7 +164,15 @@ export function startLiveResults(): () => void {
     if (view.curveView === 'wave') time.ask({ kind: 'time', ...common, wave: { kind: 'periodic', wave: view.wave, freqHz: waveHz } });
     const stage = selectedStageOf(design, view.selectedStage);
     if (stage && view.curveView === 'four') fourViews.ask({ kind: 'four-views', ...common, ghostVariantId: view.ghostVariant === variant.id ? null : view.ghostVariant, stageId: stage.id, wave: view.wave, freqHz: waveHz, discharge: dischargeOf(currentWayOf(design), stage, view.dischargeOhm) });
-    if (variant.ways.length > 1) bank.ask({ kind: 'bank', design: whole(design), variantId: variant.id, grid: { ...gridFor(design), points: TURN_POINTS } });
+    const heard = variant.join === 'acoustic';
+    if (heard) {
+      const both = { design: whole(design), variantId: variant.id };
+      const ghostVariantId = view.ghostVariant === variant.id ? null : view.ghostVariant;
+      acoustics.ask({ kind: 'acoustics', ...both, ghostVariantId, grid: { ...gridNow(design), points: view.dragging ? DRAG_POINTS : GRID_POINTS } });
+      if (view.curveView === 'angles') angles.ask({ kind: 'angles', ...both, grid: { ...gridFor(design), points: TURN_POINTS }, lobeHz: resultsStore.getState().acoustics?.crossings[0]?.freqHz ?? 2000 });
+      if (view.curveView === 'decay') decay.ask({ kind: 'decay', ...both, ghostVariantId });
+    } else if (resultsStore.getState().acoustics) resultsStore.setState({ acoustics: null });
+    if (variant.ways.length > 1 && !heard) bank.ask({ kind: 'bank', design: whole(design), variantId: variant.id, grid: { ...gridFor(design), points: TURN_POINTS } });
     else if (resultsStore.getState().bank) resultsStore.setState({ bank: null });
     clearTimeout(rest);
     rest = setTimeout(() => {
@@ -176,6 +200,9 @@ export function startLiveResults(): () => void {
     band.clear();
     turn.clear();
     bank.clear();
+    acoustics.clear();
+    angles.clear();
+    decay.clear();
   };
 }
 
@@ -281,6 +308,46 @@ export function cancelOutlook(): void {
   runningOutlook = [];
   resultsStore.setState({ outlookRunning: false });
 }
+
+let runningFit: RunningJob<Optimised> | null = null;
+
+/** Fits parts of a crossover to the sound. Resolves when done, cancelled or failed. */
+export async function runFit(parts: OptimiseRequest['parts'], weights: OptimiseRequest['weights']): Promise<Failure | null> {
+  const { design } = documentStore.getState();
+  if (!design) return null;
+  cancelFit();
+  resultsStore.setState({ fitProgress: 0 });
+  const job = startJob<'optimise'>({ kind: 'optimise', design: whole(design), variantId: currentVariantOf(design).id, parts, weights }, (share) => resultsStore.setState({ fitProgress: share }));
+  runningFit = job;
+  const answer = await job.answer;
+  if (runningFit === job) {
+    runningFit = null;
+    resultsStore.setState({ fitProgress: null });
+  }
+  if (!answer.ok) return answer.code === 'cancelled' ? null : answer;
+  resultsStore.setState({ fitted: { result: answer.value, forDesign: design } });
+  return null;
+}
+
+export function cancelFit(): void {
+  runningFit?.cancel();
+  runningFit = null;
+  resultsStore.setState({ fitProgress: null });
+}
+
+/** Looks at a hump of a way and what either notch would make of it. */
+export async function lookAtHump(wayId: string, hump?: NotchRequest['hump']): Promise<Failure | null> {
+  const { design } = documentStore.getState();
+  if (!design) return null;
+  const answer = await startJob<'notch-outlook'>({ kind: 'notch-outlook', design: whole(design), variantId: currentVariantOf(design).id, wayId, ...(hump ? { hump } : {}), grid: { ...gridFor(design), points: GRID_POINTS } }).answer;
+  if (!answer.ok) {
+    resultsStore.setState({ notch: null });
+    return answer;
+  }
+  resultsStore.setState({ notch: { result: answer.value, forDesign: design, wayId } });
+  return null;
+}
+export const forgetHump = (): void => resultsStore.setState({ notch: null });
 
 let runningSnap: RunningJob<WaySnaps> | null = null;
 

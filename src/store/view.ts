@@ -5,8 +5,11 @@ import type { ShapingGoal } from '@/core/jobs/shaping';
 export const TASKS = ['brief', 'circuit', 'values', 'spread', 'build', 'measure', 'log'] as const;
 export type Task = (typeof TASKS)[number];
 export const CURVE_VIEWS = ['response', 'delay', 'step', 'wave', 'four', 'impedance', 'difference'] as const;
-export type CurveView = (typeof CURVE_VIEWS)[number];
-export const TRACES = ['asBuilt', 'ideal', 'ghost', 'bare', 'straight', 'isolated', 'taps', 'bank', 'family', 'measured', 'spread', 'brief'] as const;
+/** What is looked at of a crossover: what is heard and driven first, then each way's own voltage. */
+export const SPEAKER_VIEWS = ['ways', 'load', 'angles', 'decay', 'response', 'delay', 'step', 'impedance', 'difference'] as const;
+export type CurveView = (typeof CURVE_VIEWS)[number] | (typeof SPEAKER_VIEWS)[number];
+export const viewsOf = (family: string): readonly CurveView[] => (family === 'loudspeaker' ? SPEAKER_VIEWS : CURVE_VIEWS);
+export const TRACES = ['asBuilt', 'ideal', 'ghost', 'bare', 'straight', 'isolated', 'taps', 'bank', 'family', 'measured', 'spread', 'brief', 'target', 'reversed', 'bareDrivers'] as const;
 export type TraceName = (typeof TRACES)[number];
 
 /** How the desk is being looked at: not part of the design, not undone, not saved with it. */
@@ -33,12 +36,14 @@ interface ViewState {
   readonly shapingGoal: ShapingGoal;
   /** Of what would meet the brief, the one pointed at. */
   readonly pointedMatch: number | null;
+  /** Of the angles: up and down, or from side to side. */
+  readonly angleWay: 'up' | 'across';
   readonly dragging: boolean;
 }
 
 const FRESH: ViewState = {
-  task: 'brief', curveView: 'response', shown: { asBuilt: true, ideal: true, ghost: true, bare: false, straight: false, isolated: false, taps: false, bank: true, family: true, measured: true, spread: true, brief: true },
-  selectedStage: null, cursor: null, ghostVariant: null, flipped: false, wave: 'square', waveHz: null, dischargeOhm: null, selectedPart: null, turnedControl: null, shapingGoal: { keepHz: 1000, loseHz: 60e3, loseDb: 15 }, pointedMatch: null, dragging: false,
+  task: 'brief', curveView: 'response', shown: { asBuilt: true, ideal: true, ghost: true, bare: false, straight: false, isolated: false, taps: false, bank: true, family: true, measured: true, spread: true, brief: true, target: true, reversed: false, bareDrivers: false },
+  selectedStage: null, cursor: null, ghostVariant: null, flipped: false, wave: 'square', waveHz: null, dischargeOhm: null, selectedPart: null, turnedControl: null, shapingGoal: { keepHz: 1000, loseHz: 60e3, loseDb: 15 }, pointedMatch: null, angleWay: 'up', dragging: false,
 };
 
 export const viewStore = create<ViewState>()(() => FRESH);

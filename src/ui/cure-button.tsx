@@ -3,6 +3,7 @@
 import type { Check, Cure } from '@/core/jobs/desk-types';
 import { checkWords } from './words';
 import { edit } from '@/store/document';
+import { turnOver } from '@/store/speaker-edits';
 import { insertBuffer, predistort, setDevice, setOutputResistor, setTopology, type Edit } from '@/store/edits';
 
 /** The edit that a cure is. */
@@ -16,6 +17,8 @@ export function cureEdit(cure: Cure): Edit {
       return setTopology(cure.stageId, cure.topology);
     case 'use-device':
       return setDevice(cure.stageId, cure.device);
+    case 'turn-over':
+      return turnOver(cure.wayId);
     case 'predistort':
       return predistort(cure.stageId, { freq: cure.freq, q: cure.q });
   }

@@ -13,6 +13,7 @@ const ohm = (v: unknown) => formatQuantity(Number(v), 'resistance', { digits: 3 
 const farad = (v: unknown) => formatQuantity(Number(v), 'capacitance', { digits: 3 });
 const db = (v: unknown, decimals = 2) => formatSigned(Number(v), 'decibel', decimals);
 const volts = (v: unknown) => formatQuantity(Number(v), 'voltage', { digits: 3 });
+const degrees = (v: unknown) => `${Math.round(Number(v)).toString().replace('-', '−')}°`;
 const plain = (v: unknown, digits = 3) => formatQuantity(Number(v), 'ratio', { digits });
 const slew = (v: unknown) => `${plain(Number(v) / 1e6)} V/µs`;
 
@@ -72,6 +73,20 @@ function sentence(code: string, d: Check['data'], level: Check['level']): string
       return `${d.name}: ${d.part} ${farad(d.value)} is over ${farad(d.limit)}: bulky, or electrolytic.`;
     case 'range':
       return `${d.name}: all values in the easy range.`;
+    case 'load-low':
+      return `The amplifier sees ${ohm(d.ohm)} at ${hz(d.atHz)}, under the ${ohm(d.wanted)} it is to bear.`;
+    case 'load-fine':
+      return `The amplifier sees no less than ${ohm(d.ohm)} (at ${hz(d.atHz)}, ${degrees(d.phaseDeg)}); its transistors heat as on ${ohm(d.hotOhm)} at ${hz(d.hotHz)}.`;
+    case 'sum-flat':
+      return `From ${hz(d.fromHz)} to ${hz(d.toHz)} the sum stays within ${plain(d.off, 2)} dB of its target: ${db(d.overDb, 1)} at ${hz(d.overHz)}, ${db(d.underDb, 1)} at ${hz(d.underHz)}.`;
+    case 'ways-oppose':
+      return `${d.lower} and ${d.upper} meet at ${hz(d.freqHz)} ${degrees(d.phaseDeg)} apart: they take from one another.`;
+    case 'ways-in-step':
+      return `${d.lower} and ${d.upper} meet at ${hz(d.freqHz)}, ${degrees(d.phaseDeg)} apart; turned over, the sum would dip ${plain(d.nullDb, 2)} dB there.`;
+    case 'too-hot':
+      return `${d.part} takes ${plain(d.watts, 2)} W of its ${plain(d.ratingWatts)} W with ${volts(d.volts)} of programme.`;
+    case 'safe-band':
+      return `${d.driver} gets ${plain(d.sharePct, 2)} % of its drive below ${hz(d.safeHz)}, where it is to be spared.`;
     default:
       return `${code}: ${JSON.stringify(d)}`;
   }
@@ -89,6 +104,8 @@ function cureWords(cure: Cure): string {
       return `Change to ${findTopology(cure.topology)?.name ?? cure.topology}`;
     case 'predistort':
       return 'Make up for it in the values';
+    case 'turn-over':
+      return 'Change its terminals over';
     case 'use-device':
       return `Take ${findOpAmp(cure.device)?.name ?? cure.device}`;
   }
@@ -100,6 +117,16 @@ function adviceFor(code: string, level: Check['level']): string | null {
   switch (code) {
     case 'swing':
       return 'Lower the level or the gain, raise the supply, or put high-Q stages last.';
+    case 'load-low':
+      return 'Look which part makes it: a notch across the driver, a correction, or a pad without its series resistor. The in-line notch raises it.';
+    case 'sum-flat':
+      return 'Fit all parts to the sound, tame a hump, or match the levels with a pad.';
+    case 'ways-in-step':
+      return 'Move the drivers’ centres in line, or another slope: what lies between 60° and 120° adds little.';
+    case 'too-hot':
+      return 'Take a grade with more watts, or two in series.';
+    case 'safe-band':
+      return 'Cross higher, or steeper.';
     case 'slew':
       return 'Lower the level, or take a quicker op-amp.';
     case 'resistor-low':
@@ -161,6 +188,18 @@ export function failureWords({ code, data }: Failure): string {
       return `The first line names no column called ${(data.missing as readonly string[]).join(' or ')}. It wants kind, value, count, and may have name, tolerance, grade and price. Nothing was changed.`;
     case 'stock-lines':
       return `These do not read: ${(data.faults as readonly string[]).join('; ')}. Mend them and read the file again; nothing was changed.`;
+    case 'out-of-range':
+      return `Line ${data.line}: ${String(data.value)} cannot be a ${data.what}; it is wanted between ${String(data.min)} and ${String(data.max)}. Nothing was changed.`;
+    case 'no-impedance':
+      return `This cannot be a driver’s impedance: it is ${data.reason}. Nothing was changed.`;
+    case 'no-overlap':
+      return `The two do not overlap there: both are known from ${hz(data.fromHz)} to ${hz(data.toHz)}. Choose a frequency well inside. Nothing was changed.`;
+    case 'no-hump':
+      return `${String(data.way)} has no hump above its target in the range that counts. Point the cursor at what you mean and take “at the cursor”.`;
+    case 'nothing-to-move':
+      return 'No part is let move. Tick some in “what may move”.';
+    case 'no-passive-ladder':
+      return `${String(data.alignment)} has no ladder of coils and capacitors by turns. Choose an alignment without nulls.`;
     case 'op-amp-columns':
       return `The first line names no column called ${(data.missing as readonly string[]).join(' or ')}. It wants name and gain_bandwidth_hz, and may have the other figures that Write op-amps gives. Nothing was changed.`;
     case 'op-amp-lines':

@@ -65,7 +65,8 @@ function boughtParts(part: DesignedPart, reference: string, controls: readonly C
   if (held?.kind === 'switch') return [{ reference, kind: 'switch', value: held.ohms.length, tolerancePct: 0, name: 'switch, positions' }, ...held.ohms.map((ohm, i): PlacedPartValue => ({ reference: `${reference} ${i + 1}`, kind: 'resistor', value: ohm, tolerancePct }))];
   const { use } = part.choice;
   if (use && use.kind !== 'single' && use.values.length === 2) return use.values.map((each, i): PlacedPartValue => ({ reference: `${reference}${i === 0 ? 'a' : 'b'}`, kind: spec.kind, value: each, tolerancePct }));
-  return [{ reference, kind: spec.kind, value, tolerancePct, ...(held?.kind === 'wiper' ? { name: taperWords(controls, held.control) } : {}) }];
+  const name = held?.kind === 'wiper' ? taperWords(controls, held.control) : part.grade?.name;
+  return [{ reference, kind: spec.kind, value, tolerancePct, ...(name === undefined ? {} : { name }) }];
 }
 
 const OP_AMP_PINS = ['+', '−', 'out'];
@@ -81,6 +82,8 @@ function connectionsOf(netlist: Parameters<typeof mergeNodes>[0], ways: readonly
     if (number !== undefined && definition.kind === 'ideal-op-amp') put(nodes[2], `${referenceOf(part, number)} out`);
     else if (number !== undefined && tail === 'output') put(nodes[1], `${referenceOf(part, number)} out`);
     else if (number !== undefined && (tail === 'low' || tail === 'high')) nodes.forEach((node, i) => (i === 0 || tail === 'low') && put(node, `${referenceOf(part, number)} ${i === 0 ? tail : 'wiper'}`));
+    else if (number !== undefined && tail === 'loss') put(nodes[1], `${referenceOf(part, number)} b`);
+    else if (number !== undefined && nodes.length === 2 && nodes[1].endsWith('.inner')) put(nodes[0], `${referenceOf(part, number)} a`);
     else if (number !== undefined && nodes.length === 2) nodes.forEach((node, i) => put(node, `${referenceOf(part, number)} ${i === 0 ? 'a' : 'b'}`));
     else if (name.startsWith('Rout.')) nodes.forEach((node, i) => put(node, `Rout ${i === 0 ? 'a' : 'b'}`));
   }

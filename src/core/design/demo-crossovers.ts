@@ -75,7 +75,7 @@ export function threeWayActive(makeId: MakeId): Design {
   });
   const base = createCrossover('Chapel cabinet, three-way active', () => [
     active('Bass', elm, [planOf(makeId, 'lowpass', 4, low)], { levelTrimDb: -0.5, position: { acrossM: 0, upM: -0.45, backM: 0 } }),
-    active('Middle', rowan, [planOf(makeId, 'highpass', 4, low), planOf(makeId, 'lowpass', 4, high)], { position: { acrossM: 0, upM: -0.1, backM: 0 } }),
+    active('Middle', rowan, [planOf(makeId, 'highpass', 4, low), planOf(makeId, 'lowpass', 4, high)], { levelTrimDb: -0.9, position: { acrossM: 0, upM: -0.1, backM: 0 } }),
     active('Top', finch, [planOf(makeId, 'highpass', 4, high)], { levelTrimDb: -2.5, position: { acrossM: 0, upM: 0.06, backM: 0 } }),
   ], drivers, makeId);
   return {

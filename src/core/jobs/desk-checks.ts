@@ -23,7 +23,8 @@ export function checkDesk(design: Design, way: Way, built: Compilation, facts: F
     checks.push({ id: `brief-${verdict.limitId}`, level: verdict.met ? 'ok' : 'bad', code: verdict.met ? 'brief-met' : 'brief-missed', stageId: null, data: { ...verdict, met: String(verdict.met) }, cure: null });
   if (Math.abs(facts.shortfallDb) > 0.01)
     checks.push({ id: 'gain', level: 'bad', code: facts.shortfallDb > 0 ? 'gain-short' : 'gain-surplus', stageId: null, data: { db: facts.shortfallDb }, cure: null });
-  checks.push(...facts.joints.map((joint) => checkJoint(design, way, stages, joint)));
+  // Passive networks before a driver are made for one another’s impedance: their joints are no faults.
+  if (way.load.kind !== 'driver' || way.load.amplifier) checks.push(...facts.joints.map((joint) => checkJoint(design, way, stages, joint)));
   stages.forEach((designed, k) => {
     if (designed.stage.bypassed) return;
     const name = facts.stages[k].name;
@@ -31,7 +32,7 @@ export function checkDesk(design: Design, way: Way, built: Compilation, facts: F
       checks.push(...checkDevice(design, designed, designed.device, name));
       checks.push(...checkLevel(design, designed, designed.device, name, facts.freqHz, jointResponses[k + 1]));
     }
-    checks.push(...checkRange(designed, name));
+    if (designed.topology.family !== 'loudspeaker') checks.push(...checkRange(designed, name));
   });
   return checks;
 }

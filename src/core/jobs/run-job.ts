@@ -21,6 +21,7 @@ import type { Acoustics, AcousticsRequest } from './acoustics-types';
 import { runNotchOutlook, type NotchOutlook, type NotchRequest } from './notch-outlook';
 import { runOptimise, type Optimised, type OptimiseRequest } from './optimise';
 import { runAngles, runDecay, type Angles, type AnglesRequest, type Decay, type DecayRequest } from './speaker-views';
+import { runTerminals, type TerminalReading, type TerminalsRequest } from './terminals';
 import { fitImpedance, type ImpedanceFit } from '../loudspeaker/fit-impedance';
 import type { Curve } from '../loudspeaker/driver';
 import { runBank, runBankParts, type Bank, type BankPartsRequest, type BankRequest } from './bank';
@@ -46,7 +47,7 @@ export interface FitImpedanceRequest {
 }
 
 export type JobRequest =
-  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | FitImpedanceRequest
+  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | TerminalsRequest | FitImpedanceRequest
   | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | NullsRequest | YieldRequest | OpAmpSwapRequest | RangeRequest | BankRequest | BankPartsRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
@@ -59,6 +60,7 @@ export interface JobAnswers {
   readonly optimise: Optimised;
   readonly 'notch-outlook': NotchOutlook;
   readonly 'fit-impedance': ImpedanceFit;
+  readonly terminals: readonly TerminalReading[];
   readonly desk: DeskResult;
   readonly detail: readonly PartDetail[];
   readonly compare: readonly Candidate[];
@@ -110,6 +112,8 @@ export class JobRunner {
         return runOptimise(request, this.solver, context);
       case 'notch-outlook':
         return runNotchOutlook(request, this.solver);
+      case 'terminals':
+        return runTerminals(request, this.solver);
       case 'fit-impedance':
         return fitImpedance(request.curve);
       case 'desk':

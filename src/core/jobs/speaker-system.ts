@@ -28,13 +28,16 @@ export interface SpeakerSystem {
 }
 
 const NOWHERE_DB = 90;
+/** Gain that power amplifiers have as a rule, dB: levels of active ways are those when such a one gives 2.83 V. */
+const USUAL_AMPLIFIER_DB = 26;
+const amplifierDb = ({ load }: Way): number => (load.kind === 'driver' && load.amplifier ? load.amplifier.gainDb - USUAL_AMPLIFIER_DB : 0);
 
 /** What of a way does not change while its parts do: its driver's pressure for 2.83 V as it reaches the listener, polarity and trim and amplifier in it. */
 export function wayTransfer(design: Design, way: Way, freqHz: Float64Array, listener: Listener): Float64Array {
   const driver = driverOf(design, way);
   const pressure = driver ? driverResponse(driver, freqHz).slice() : Float64Array.from({ length: 2 * freqHz.length }, (_, i) => (i % 2 === 0 ? fromDecibels(NOWHERE_DB) : 0));
   bringAlong(pressure, freqHz, pathTo(listener, way.position ?? AT_ORIGIN), driver?.radiusM ?? 0);
-  const gain = way.polarity * fromDecibels(way.levelTrimDb + (way.load.kind === 'driver' ? (way.load.amplifier?.gainDb ?? 0) : 0));
+  const gain = way.polarity * fromDecibels(way.levelTrimDb + amplifierDb(way));
   return pressure.map((v) => v * gain);
 }
 
@@ -95,7 +98,7 @@ const LOW_END = 0.2;
 function passBandLevel(design: Design, way: Way, idealDb: Float64Array, freqHz: Float64Array, fromHz: number, toHz: number): number {
   const driver = driverOf(design, way);
   if (!driver) return NaN;
-  const gain = way.levelTrimDb + (way.load.kind === 'driver' ? (way.load.amplifier?.gainDb ?? 0) : 0);
+  const gain = way.levelTrimDb + amplifierDb(way);
   const levels = levelsDb(driverResponse(driver, freqHz));
   const inside = Array.from(freqHz.keys()).filter((i) => freqHz[i] >= fromHz && freqHz[i] <= toHz && idealDb[i] > -3);
   if (inside.length === 0) return NaN;

@@ -38,6 +38,7 @@ export const baffleStep = defineNetwork({
   },
   measures: (_form, parts, parameters) => measures(parts, parameters),
   transfer: (_form, { R1, L1 }, { ohm }) => ({ numerator: [ohm * R1, ohm * L1], denominator: [ohm * R1, (ohm + R1) * L1] }),
+  arms: () => ARMS,
   build: (context) => buildLadder(context, ARMS),
   working: (_form, parts, wanted) => [
     { says: 'step', tex: '20\\log\\frac{Z + R_1}{Z}', value: `${format.ratio(measures(parts, wanted).stepDb)} dB` },

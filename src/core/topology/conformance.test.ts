@@ -57,6 +57,7 @@ test('the registry holds every topology file once, under its own name', () => {
   const helpers = [
     'define-network',
     'passive-ladder-circuit',
+    'arm',
     'define-section',
     'define-topology',
     'design-context',

@@ -1,5 +1,6 @@
 import type { ElementDefinition } from '../circuit/element';
 import type { SourceValue } from '../circuit/netlist';
+import type { Arm } from './arm';
 import type { Rational } from '../filter/rational';
 import type { FilterResponse, SectionTarget } from '../filter/section';
 import type { Result } from '../result';
@@ -131,6 +132,8 @@ export interface NetworkTopology extends Circuit<string> {
   working(form: string, parts: PartValues, parameters: Parameters): readonly WorkingLine[];
   /** Frequencies (Hz) it is about, where its parameters do not say. */
   readonly cornersHz?: readonly number[];
+  /** The rungs it is built of, where it is a ladder: for laying it out on a board. */
+  readonly arms?: (form: string) => readonly Arm[];
   /** Outputs that are not against ground, by name: a driver hangs between two nodes of the stage (`in`, `out` or its own). */
   readonly hanging?: (form: string) => Readonly<Record<string, { readonly plus: string; readonly minus: string }>>;
 }

@@ -67,6 +67,7 @@ export const driverNotch = defineNetwork({
     const top = [R1, L1, R1 * L1 * C1];
     return { numerator: top.map((v) => v * ohm), denominator: [ohm * top[0], ohm * top[1] + L1 * R1, ohm * top[2]] };
   },
+  arms: (form) => armsOf(form),
   build: (context) => buildLadder(context, armsOf(context.form)),
   working(form, parts, wanted) {
     const got = measures(form, parts, wanted);

@@ -51,6 +51,7 @@ export const driverPad = defineNetwork({
     const leg = behind(v, ohm);
     return v.C1 === undefined ? { numerator: [leg], denominator: [v.R1 + leg] } : { numerator: [leg, leg * v.R1 * v.C1], denominator: [v.R1 + leg, leg * v.R1 * v.C1] };
   },
+  arms: armsOf,
   build: (context) => buildLadder(context, armsOf(context.form)),
   working(form, v, wanted) {
     const got = measures(form, v, wanted);

@@ -2,7 +2,8 @@ import { passesRatioHz, polynomialProduct, type Rational } from '../filter/ratio
 import type { DesignContext } from './design-context';
 import type { PartSpec } from './define-topology';
 import type { ParameterSpec, Parameters } from './parameter';
-import { follower, inLine, kindOf, openLadder, toGround, type Arm } from './ladder';
+import { follower, inLine, kindOf, openLadder, toGround } from './ladder';
+import type { Arm } from './arm';
 import type { PartValues } from './part';
 
 /** What the two families of equal RC sections share: forms, parts, the half-power point of the whole. */

@@ -1,5 +1,6 @@
 import { defineSection } from './define-section';
-import { drawLadder, buildLadder, inLine, toGround, type Arm } from './ladder';
+import { drawLadder, buildLadder, inLine, toGround } from './ladder';
+import type { Arm } from './arm';
 import type { FilterResponse } from '../filter/section';
 import { format } from './working';
 

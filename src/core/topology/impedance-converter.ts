@@ -117,9 +117,9 @@ function notchDrawing(parts: PartValues): Drawing {
   const dots: Point[] = [[8.5, y], [15, y], [21, y], [27, y], [33, y], [39, y], [45, y], [39, 5]];
   const grounds: Point[] = [[15, y + 12]];
   if (parts.C1b !== undefined) {
-    placed.push(down('C1b', 'capacitor', 21, y + 10, 'left'));
-    wires.push([[21, y], [21, y + 8]]);
-    grounds.push([21, y + 12]);
+    placed.push(down('C1b', 'capacitor', 21, y + 15.5, 'left'));
+    wires.push([[21, y], [21, y + 13.5]]);
+    grounds.push([21, y + 17.5]);
   }
   if (parts.R5b !== undefined) {
     placed.push(down('R5b', 'resistor', 58, y + 3, 'right'));
@@ -128,7 +128,7 @@ function notchDrawing(parts: PartValues): Drawing {
     grounds.push([58, y + 5]);
   }
   return {
-    width: parts.R5b === undefined ? 58 : 67, height: 29, parts: placed, opAmps: [{ name: 'U1', at: [30, 5], plusOnTop: true }, { name: 'U2', at: [38, 20], plusOnTop: false }], wires, dots, grounds,
+    width: parts.R5b === undefined ? 58 : 67, height: 32, parts: placed, opAmps: [{ name: 'U1', at: [30, 5], plusOnTop: true }, { name: 'U2', at: [38, 20], plusOnTop: false }], wires, dots, grounds,
     ports: [{ label: 'in', at: [0, y], side: 'left' }, { label: 'in', at: [49, y + 7], side: 'left' }, { label: 'in', at: [8.5, y + 13.5], side: 'left' }, { label: 'out', at: [54, 5], side: 'right' }],
   };
 }

@@ -49,6 +49,7 @@ export const impedanceCorrection = defineNetwork({
   },
   measures,
   transfer: () => ({ numerator: [1], denominator: [1] }),
+  arms: armsOf,
   build: (context) => buildLadder(context, armsOf(context.form)),
   working: (form, v, wanted) =>
     form === COIL

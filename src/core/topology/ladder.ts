@@ -1,15 +1,7 @@
+import type { Arm } from './arm';
 import type { BuildContext } from './define-topology';
 import { across, down, type Drawing, type PlacedOpAmp, type PlacedPart, type Point } from './drawing';
 import type { PartKind } from './part';
-
-/**
- * A ladder from input to output: parts in line with the signal and parts from it to ground, alone, one behind the other (`stack`) or side by side (`pair`),
- * and followers. The same list is built and drawn.
- */
-export type Arm =
-  | { readonly to: 'line'; readonly parts: readonly string[] }
-  | { readonly to: 'ground'; readonly parts: readonly string[]; readonly joined?: 'stack' | 'pair' }
-  | { readonly to: 'follower'; readonly name: string };
 
 /** Several parts in line are side by side. */
 export const inLine = (...parts: string[]): Arm => ({ to: 'line', parts });

@@ -1,5 +1,6 @@
 import { defineNetwork } from './define-network';
-import { buildLadder, drawLadder, inLine, paired, toGround, type Arm } from './ladder';
+import { buildLadder, drawLadder, inLine, paired, toGround } from './ladder';
+import type { Arm } from './arm';
 import type { PartValues } from './part';
 import { LCR_PARAMETERS } from './series-lcr';
 import { format } from './working';

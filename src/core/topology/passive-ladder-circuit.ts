@@ -5,7 +5,8 @@ import { bandEdges } from '../filter/plan-sections';
 import { failure, success, type Result } from '../result';
 import { defineNetwork } from './define-network';
 import type { NetworkTopology, PartSpec } from './define-topology';
-import { buildLadder, drawLadder, inLine, paired, toGround, type Arm } from './ladder';
+import { buildLadder, drawLadder, inLine, paired, toGround } from './ladder';
+import type { Arm } from './arm';
 import type { PartValues } from './part';
 import { format } from './working';
 
@@ -106,6 +107,7 @@ function make(request: LadderRequest): NetworkTopology {
     design: (_parameters, _form, context) => (ladder.ok ? success(Object.fromEntries(Object.entries(ladder.value.values).map(([name, value]) => [name, context.pinned(name) ?? value]))) : ladder),
     measures: () => ({}),
     transfer: (_form, values) => transferOf(arms, values, ohm),
+    arms: () => arms,
     build: (context) => buildLadder(context, arms),
     working: (_form, values) => workingOf(request, values),
     drawing: () => drawLadder(arms),

@@ -2,7 +2,8 @@ import { rationalAt, type Rational } from '../filter/rational';
 import { magnitude } from '../math/complex';
 import { defineNetwork } from './define-network';
 import type { ParameterSpec } from './parameter';
-import { buildLadder, drawLadder, inLine, openLadder, toGround, type Arm } from './ladder';
+import { buildLadder, drawLadder, inLine, openLadder, toGround } from './ladder';
+import type { Arm } from './arm';
 import type { PartValues } from './part';
 import { format } from './working';
 

@@ -1,6 +1,7 @@
 import { defineNetwork } from './define-network';
 import type { ParameterSpec } from './parameter';
-import { buildLadder, drawLadder, inLine, stacked, toGround, type Arm } from './ladder';
+import { buildLadder, drawLadder, inLine, stacked, toGround } from './ladder';
+import type { Arm } from './arm';
 import type { PartValues } from './part';
 import { format } from './working';
 

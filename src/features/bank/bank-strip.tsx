@@ -12,7 +12,8 @@ export function BankStrip() {
   const ways = useDesign((d) => currentVariantOf(d).ways);
   const current = useDesign((d) => currentWayOf(d).id);
   const bank = useResults((s) => s.bank);
-  if (ways.length < 2) return null;
+  const heard = useDesign((d) => currentVariantOf(d).join === 'acoustic');
+  if (ways.length < 2 || heard) return null;
   const take = (id: string) => {
     edit(selectWay(id));
     setView({ selectedStage: null, selectedPart: null });

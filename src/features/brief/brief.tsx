@@ -11,7 +11,7 @@ import { PLAN_WORDS } from '@/ui/words';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, documentStore, edit, endGesture, useDesign } from '@/store/document';
-import { addLimit, changeBrief, changeLimit, changePlan, currentWayOf, removeLimit, removePlan } from '@/store/edits';
+import { addLimit, changeBrief, changeLimit, changePlan, currentVariantOf, currentWayOf, removeLimit, removePlan } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { useDesignToRead } from '@/store/use-design-to-read';
 import { MatchBrief } from './match-brief';
@@ -20,6 +20,7 @@ import { OwnSections } from './own-sections';
 /** What is wanted: response, cutoff, order, gain; from what, into what, at what level, on what supply; and what must be met. */
 export function Brief() {
   const plans = useDesignToRead((d) => currentWayOf(d).plans);
+  const heard = useDesign((d) => currentVariantOf(d).join === 'acoustic');
   return (
     <>
       {plans.map((plan) => (
@@ -27,8 +28,8 @@ export function Brief() {
       ))}
       {plans.length === 0 && <p className="panel quiet">This path has no plan. Add a low-pass or a high-pass with the + at its end.</p>}
       <Surroundings />
-      <Limits />
-      <MatchBrief />
+      {!heard && <Limits />}
+      {!heard && <MatchBrief />}
     </>
   );
 }

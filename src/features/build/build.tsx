@@ -135,8 +135,8 @@ export function Build() {
           {batches.map(({ name, matchPct, references }) => (
             <li key={name}>{name}: take {references.join(', ')} from one bag and sort them to within {formatQuantity(matchPct, 'percent')} of one another.</li>
           ))}
-          <li>Wires and sockets first, then resistors, then capacitors, op-amps last.</li>
-          <li>Decouple each op-amp package with 100 nF from {supply.kind === 'dual' ? 'each rail' : 'the supply'} to ground, close to its pins.</li>
+          {packages.length === 0 ? <li>Terminals and the common conductor first, then coils, capacitors and resistors, each resistor clear of the board.</li> : <li>Wires and sockets first, then resistors, then capacitors, op-amps last.</li>}
+          {packages.length > 0 && <li>Decouple each op-amp package with 100 nF from {supply.kind === 'dual' ? 'each rail' : 'the supply'} to ground, close to its pins.</li>}
           {stages.map((stage, i) => (
             <li key={i}>
               {stage.name} ({stage.topology}): {stage.references.join(', ')}. Try it before the next one.
@@ -145,9 +145,9 @@ export function Build() {
         </ol>
         <h2>Before power</h2>
         <ul className="work">
-          <li>No short between {supply.kind === 'dual' ? 'either rail and ground, or rail and rail' : 'supply and ground'}; op-amps the right way round.</li>
+          {packages.length > 0 && <><li>No short between {supply.kind === 'dual' ? 'either rail and ground, or rail and rail' : 'supply and ground'}; op-amps the right way round.</li>
           <li>{supply.kind === 'dual' ? `Both rails come up together, ${formatQuantity(supply.volts, 'voltage')} each; a series resistor of 100 Ω in each rail for the first switching-on.` : `Battery polarity; the virtual ground stands at ${formatQuantity(supply.volts / 2, 'voltage')}.`}</li>
-          <li>With no signal every op-amp output lies within some millivolts of {supply.kind === 'dual' ? 'ground' : 'the virtual ground'}.</li>
+          <li>With no signal every op-amp output lies within some millivolts of {supply.kind === 'dual' ? 'ground' : 'the virtual ground'}.</li></>}
           <li>Start with the level down and the loudspeaker off; protect tweeters and ears when sweeping.</li>
         </ul>
         <h2>Take care</h2>

@@ -12,7 +12,9 @@ const ORDER: Record<Check['level'], number> = { bad: 0, warn: 1, ok: 2 };
 
 /** What a colleague would say looking over the shoulder: sentences with numbers, worst first. */
 export function Checks() {
-  const checks = useResults((s) => s.deskToRead?.checks);
+  const own = useResults((s) => s.deskToRead?.checks);
+  const heard = useResults((s) => s.acoustics?.checks);
+  const checks = own && [...(heard ?? []), ...own];
   const [all, setAll] = useState(false);
   if (!checks) return null;
   const sorted = [...checks].sort((a, b) => ORDER[a.level] - ORDER[b.level]);

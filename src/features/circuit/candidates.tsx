@@ -16,7 +16,7 @@ const OWN_ORDER: { value: Plan['stageOrder']; label: string } = { value: 'free',
 export function Candidates() {
   const candidates = useResults((s) => s.candidates);
   const plans = useDesign((d) => currentWayOf(d).plans);
-  if (plans.length === 0) return null;
+  if (plans.length === 0 || plans.every((p) => p.topologies.whole)) return null;
   const order = plans[0].stageOrder;
   return (
     <section className="panel" aria-label="Candidates for the whole path">

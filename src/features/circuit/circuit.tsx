@@ -46,7 +46,7 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
   const [lit, setLit] = useState<readonly string[]>([]);
   const picked = useView((s) => s.selectedPart);
   const opAmps = useOpAmpChoices();
-  const others = topology.role === 'network' ? NETWORK_TOPOLOGIES : SECTION_TOPOLOGIES.filter((t) => t.order === topology.order && t.family !== 'loudspeaker' && (!facts.target || t.responses.includes(facts.target.response)));
+  const others = topology.role === 'network' ? NETWORK_TOPOLOGIES.filter((t) => (t.family === 'loudspeaker') === (topology.family === 'loudspeaker')) : SECTION_TOPOLOGIES.filter((t) => t.order === topology.order && t.family !== 'loudspeaker' && (!facts.target || t.responses.includes(facts.target.response)));
   return (
     <section className="panel" aria-label={facts.name}>
       <header>
@@ -58,7 +58,7 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
         )}
       </header>
       <div className="field-row">
-        {stage.target.kind === 'deck' ? <DeckButton stageId={stage.id} deck={stage.target} /> : (
+        {stage.target.kind === 'deck' ? <DeckButton stageId={stage.id} deck={stage.target} /> : stage.target.kind === 'plan' ? <p className="reason">{topology.name}</p> : (
           <div className="field wide">
             <span className="label">circuit</span>
             <Select aria-label="Circuit of this stage" value={stage.topology} onChange={(id) => edit(setTopology(stage.id, id))} options={others.map(named)} popupMatchSelectWidth={false} />

@@ -2,6 +2,7 @@
 
 import { Button } from 'antd';
 import type { OrderOffer } from '@/core/jobs/path-noise';
+import { stageTopology } from '@/core/design/stage-topology';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
 import { currentWayOf, orderStages, setDevice } from '@/store/edits';
@@ -14,7 +15,7 @@ const share = (v: number) => `${Math.round(100 * v)} %`;
 export function OpAmps() {
   const swap = useResults((s) => s.opAmps);
   const range = useResults((s) => s.range);
-  const any = useDesign((d) => currentWayOf(d).stages.length > 0);
+  const any = useDesign((d) => currentWayOf(d).stages.some((s) => s.target.kind !== 'plan' && stageTopology(s, currentWayOf(d)).family !== 'loudspeaker'));
   if (!any || !swap) return null;
   return (
     <>

@@ -6,6 +6,8 @@ import { wiperKey } from '@/core/topology/part';
 import { partsInFormula, withNumbers } from '@/core/topology/working';
 import { Formula } from '@/ui/formula';
 
+const rightOf = (tex: string): string => (tex.includes('=') ? tex.slice(tex.lastIndexOf('=') + 1) : tex);
+
 /** The formulas, typeset: with symbols, with this design's numbers in them, and what they come to. */
 export function Working({ topology, facts, lit, onPoint }: { topology: Topology; facts: DeskStage; lit: readonly string[]; onPoint: (parts: readonly string[]) => void }) {
   const parts = Object.fromEntries(facts.parts.flatMap((p) => [[p.name, p.exact], ...(p.wiper === undefined ? [] : [[wiperKey(p.name), p.wiper] as const])]));
@@ -24,7 +26,7 @@ export function Working({ topology, facts, lit, onPoint }: { topology: Topology;
               <td className="quiet">{says}</td>
               <td>
                 <Formula tex={tex} />
-                {numbers !== tex && <Formula tex={`{} = ${numbers.includes('=') ? numbers.slice(numbers.lastIndexOf('=') + 1) : numbers}`} />}
+                {rightOf(numbers) !== rightOf(tex) && <Formula tex={`{} = ${rightOf(numbers)}`} />}
               </td>
               <td className="number">{value}</td>
             </tr>

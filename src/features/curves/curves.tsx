@@ -6,7 +6,11 @@ import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { useSize } from '@/ui/use-size';
 import { failureWords } from '@/ui/words';
 import { useResults } from '@/store/results';
-import { CURVE_VIEWS, setView, useView, type CurveView } from '@/store/view';
+import { useDesign } from '@/store/document';
+import { setView, useView, viewsOf, type CurveView } from '@/store/view';
+import { SpeakerLegend } from './speaker-legend';
+import { SpeakerReadout } from './speaker-readout';
+import { AnglesView, DecayView, isHeard, LoadView, WaysView } from './speaker-views';
 import { FourViewsView } from './four-views';
 import { FrequencyView } from './frequency-view';
 import { ImpedanceView } from './impedance-view';
@@ -16,7 +20,7 @@ import { Readout } from './readout';
 import { TimeView } from './time-view';
 import { WaveBar } from './wave-bar';
 
-const NAMES: Record<CurveView, string> = { response: 'Response', delay: 'Group delay', step: 'Step', wave: 'Wave', four: 'Four views', impedance: 'Impedance', difference: 'Difference' };
+const NAMES: Record<CurveView, string> = { response: 'Response', delay: 'Group delay', step: 'Step', wave: 'Wave', four: 'Four views', impedance: 'Impedance', difference: 'Difference', ways: 'Ways and sum', load: 'Load', angles: 'Off axis', decay: 'Decay' };
 
 /** Views in which traces can be switched on and off. */
 const LEGEND_VIEWS: ReadonlySet<CurveView> = new Set(['response', 'delay', 'step', 'wave']);
@@ -25,18 +29,21 @@ const LEGEND_VIEWS: ReadonlySet<CurveView> = new Set(['response', 'delay', 'step
 export function Curves() {
   const view = useView((s) => s.curveView);
   const failure = useResults((s) => s.deskFailure);
+  const views = useDesign((d) => viewsOf(d.family));
+  const heard = isHeard(view);
   return (
     <section className="curves" aria-label="Curves">
       <div className="curves-top">
         <div role="tablist" aria-label="View" className="tabs">
-          {CURVE_VIEWS.map((name, i) => (
-            <button key={name} role="tab" type="button" aria-selected={view === name} tabIndex={view === name ? 0 : -1} onClick={() => setView({ curveView: name, cursor: null })} onKeyDown={(event) => stepTabs(event, i)}>
+          {views.map((name, i) => (
+            <button key={name} role="tab" type="button" aria-selected={view === name} tabIndex={view === name ? 0 : -1} onClick={() => setView({ curveView: name, cursor: null })} onKeyDown={(event) => stepTabs(event, views, i)}>
               {NAMES[name]}
             </button>
           ))}
         </div>
         {(view === 'wave' || view === 'four') && <WaveBar discharge={view === 'four'} />}
         {LEGEND_VIEWS.has(view) && <Legend />}
+        {heard && <SpeakerLegend view={view} />}
       </div>
       {failure && (
         <p className="failure" role="alert">
@@ -44,17 +51,17 @@ export function Curves() {
         </p>
       )}
       <Plot />
-      <Readout />
+      {heard ? <SpeakerReadout /> : <Readout />}
     </section>
   );
 }
 
-function stepTabs(event: KeyboardEvent<HTMLButtonElement>, at: number): void {
+function stepTabs(event: KeyboardEvent<HTMLButtonElement>, views: readonly CurveView[], at: number): void {
   const move = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
   if (move === 0) return;
-  const next = CURVE_VIEWS[(at + move + CURVE_VIEWS.length) % CURVE_VIEWS.length];
+  const next = views[(at + move + views.length) % views.length];
   setView({ curveView: next, cursor: null });
-  (event.currentTarget.parentElement?.children[CURVE_VIEWS.indexOf(next)] as HTMLElement | undefined)?.focus();
+  (event.currentTarget.parentElement?.children[views.indexOf(next)] as HTMLElement | undefined)?.focus();
 }
 
 function View({ view, width, height }: { view: CurveView; width: number; height: number }) {
@@ -64,6 +71,14 @@ function View({ view, width, height }: { view: CurveView; width: number; height:
       return <TimeView width={width} height={height} />;
     case 'four':
       return <FourViewsView width={width} height={height} />;
+    case 'ways':
+      return <WaysView width={width} height={height} />;
+    case 'load':
+      return <LoadView width={width} height={height} />;
+    case 'angles':
+      return <AnglesView width={width} height={height} />;
+    case 'decay':
+      return <DecayView width={width} height={height} />;
     case 'impedance':
       return <ImpedanceView width={width} height={height} />;
     default:

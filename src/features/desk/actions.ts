@@ -3,7 +3,7 @@ import { documentStore, edit, redo, undo } from '@/store/document';
 import { addLimit, addNetwork, addVariant, currentWayOf, insertBuffer, setDevice, toggleBypass } from '@/store/edits';
 import { exportCurves, exportDeck, exportDesign, exportParts, exportResponse, exportSchematic } from '@/store/exports';
 import { runSpread } from '@/store/results';
-import { CURVE_VIEWS, setView, TASKS, viewStore, type CurveView, type Task } from '@/store/view';
+import { CURVE_VIEWS, setView, SPEAKER_VIEWS, TASKS, viewsOf, viewStore, type CurveView, type Task } from '@/store/view';
 import { NETWORK_TOPOLOGIES } from '@/core/topology/index';
 import { OP_AMPS } from '@/core/device/op-amps';
 
@@ -20,7 +20,7 @@ export interface DeskAction {
 }
 
 const TASK_NAMES: Record<Task, string> = { brief: 'Brief', circuit: 'Circuit', values: 'Values', spread: 'Spread', build: 'Build', measure: 'Measure', log: 'Log' };
-const VIEW_NAMES: Record<CurveView, string> = { response: 'Response', delay: 'Group delay', step: 'Step response', wave: 'Wave, settled', four: 'Four views of one cutoff', impedance: 'Impedance of each part', difference: 'Difference in decibels' };
+const VIEW_NAMES: Record<CurveView, string> = { response: 'Response', delay: 'Group delay', step: 'Step response', wave: 'Wave, settled', four: 'Four views of one cutoff', impedance: 'Impedance of each part', difference: 'Difference in decibels', ways: 'Ways and sum', load: 'Amplifier load', angles: 'Off axis', decay: 'Decay' };
 
 function nextVariant(): void {
   const { design } = documentStore.getState();
@@ -58,6 +58,14 @@ function stepStage(by: number): void {
   setView({ selectedStage: stages[(Math.max(0, at) + (at < 0 ? 0 : by) + stages.length) % stages.length].id });
 }
 
+/** By name the view itself; by number the one that stands there for this design. */
+function turnToView(view: CurveView, place: number): void {
+  const { design } = documentStore.getState();
+  const views = viewsOf(design?.family ?? '');
+  const wanted = design?.family === 'loudspeaker' && place >= 0 ? views[place] : view;
+  if (wanted && views.includes(wanted)) setView({ curveView: wanted, cursor: null });
+}
+
 /** Takes the last stage of the path in hand. */
 export function selectLast(): void {
   const { design } = documentStore.getState();
@@ -66,7 +74,8 @@ export function selectLast(): void {
 
 export const DESK_ACTIONS: readonly DeskAction[] = [
   ...TASKS.map((task, i): DeskAction => ({ id: `task-${task}`, name: TASK_NAMES[task], keys: `${i + 1}`, group: 'Tasks', run: () => setView({ task }) })),
-  ...CURVE_VIEWS.map((view, i): DeskAction => ({ id: `view-${view}`, name: VIEW_NAMES[view], keys: `shift+${i + 1}`, group: 'Views', run: () => setView({ curveView: view, cursor: null }) })),
+  ...CURVE_VIEWS.map((view, i): DeskAction => ({ id: `view-${view}`, name: VIEW_NAMES[view], keys: `shift+${i + 1}`, group: 'Views', run: () => turnToView(view, i) })),
+  ...SPEAKER_VIEWS.filter((view) => !(CURVE_VIEWS as readonly string[]).includes(view)).map((view): DeskAction => ({ id: `view-${view}`, name: VIEW_NAMES[view], group: 'Views', words: 'crossover loudspeaker', run: () => turnToView(view, -1) })),
   { id: 'cursor', name: 'Cursor on the curves', keys: 'c', group: 'Views', run: () => document.getElementById('plot')?.focus() },
   { id: 'undo', name: 'Undo', keys: 'mod+z', group: 'Design', run: undo },
   { id: 'redo', name: 'Redo', keys: 'mod+shift+z', group: 'Design', run: redo },

@@ -9,22 +9,33 @@ import type { Stage } from '@/core/design/schema';
 import { placeOf } from '@/core/design/create';
 import type { DeskStage } from '@/core/jobs/desk-types';
 import { stageTopology } from '@/core/design/stage-topology';
+import { PASSIVE_LADDER } from '@/core/topology/passive-ladder-circuit';
+import { PART_UNITS } from '@/core/topology/part-units';
 import { decibels, formatQuantity, formatSigned } from '@/core/units/quantity';
 import { Glyph } from '@/ui/glyph';
 import { edit, useDesign } from '@/store/document';
-import { duplicateStage, followPlan, moveStage, removeStage, toggleBypass } from '@/store/edits';
+import { duplicateStage, followPlan, moveStage, removeStage, selectWay, toggleBypass, wayOr } from '@/store/edits';
 import { documentStore } from '@/store/document';
 import { currentWayOf } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { useStageFacts } from '@/store/use-stage-facts';
 import { setView, useView } from '@/store/view';
 
 /** A stage on the path: its own curve, what it is, and where it lies. Drag it, or move it from its menu. */
-export const StageCard = memo(function StageCard({ stage }: { stage: Stage }) {
+export const StageCard = memo(function StageCard({ stage, wayId }: { stage: Stage; wayId?: string }) {
   const selected = useView((s) => s.selectedStage === stage.id);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: stage.id });
-  const plans = useDesign((d) => currentWayOf(d).plans);
+  const plans = useDesign((d) => wayOr(d, wayId).plans);
   const topology = stageTopology(stage, { plans });
-  const name = useResults((s) => s.deskToRead?.stages.find((f) => f.id === stage.id)?.name) ?? topology.name;
+  const name = useStageFacts(stage.id)?.name ?? topology.name;
+  const take = () => {
+    const { design } = documentStore.getState();
+    if (wayId && design && currentWayOf(design).id !== wayId) edit(selectWay(wayId));
+    setView({ selectedStage: stage.id, selectedPart: null });
+  };
+  const inHand = (act: () => void) => () => {
+    take();
+    act();
+  };
   const step = (by: number) => {
     const { design } = documentStore.getState();
     const at = design ? currentWayOf(design).stages.findIndex((s) => s.id === stage.id) : -1;
@@ -33,19 +44,19 @@ export const StageCard = memo(function StageCard({ stage }: { stage: Stage }) {
   const { role: _role, tabIndex: _tabIndex, ...sortable } = attributes;
   return (
     <div ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className={`stage-card${selected ? ' selected' : ''}${stage.bypassed ? ' bypassed' : ''}${isDragging ? ' dragging' : ''}`} data-testid="stage-card">
-      <button type="button" className="plain stage-face" {...sortable} {...listeners} aria-pressed={selected} onClick={() => setView({ selectedStage: stage.id, selectedPart: null })}>
-        <StageFace stage={stage} />
+      <button type="button" className="plain stage-face" {...sortable} {...listeners} aria-pressed={selected} onClick={take}>
+        <StageFace stage={stage} wayId={wayId} />
       </button>
       <Dropdown
         trigger={['click']}
         menu={{
           items: [
-            { key: 'bypass', label: stage.bypassed ? 'Put back in the path' : 'Bypass', onClick: () => edit(toggleBypass(stage.id)) },
-            { key: 'left', label: 'Move towards the source', onClick: () => step(-1) },
-            { key: 'right', label: 'Move towards the load', onClick: () => step(1) },
-            { key: 'copy', label: 'Duplicate', onClick: () => edit(duplicateStage(stage.id)) },
-            ...(stage.target.kind === 'own' && stage.target.of ? [{ key: 'follow', label: 'Follow the plan again', onClick: () => edit(followPlan(stage.id)) }] : []),
-            ...(placeOf(stage) === null ? [{ key: 'remove', label: 'Remove', danger: true, onClick: () => edit(removeStage(stage.id)) }] : []),
+            { key: 'bypass', label: stage.bypassed ? 'Put back in the path' : 'Bypass', onClick: inHand(() => edit(toggleBypass(stage.id))) },
+            { key: 'left', label: 'Move towards the source', onClick: inHand(() => step(-1)) },
+            { key: 'right', label: 'Move towards the load', onClick: inHand(() => step(1)) },
+            { key: 'copy', label: 'Duplicate', onClick: inHand(() => edit(duplicateStage(stage.id))) },
+            ...(stage.target.kind === 'own' && stage.target.of ? [{ key: 'follow', label: 'Follow the plan again', onClick: inHand(() => edit(followPlan(stage.id))) }] : []),
+            ...(placeOf(stage) === null ? [{ key: 'remove', label: 'Remove', danger: true, onClick: inHand(() => edit(removeStage(stage.id))) }] : []),
           ],
         }}
       >
@@ -58,9 +69,9 @@ export const StageCard = memo(function StageCard({ stage }: { stage: Stage }) {
 });
 
 /** What of a card changes with every result: its curve and its figures. */
-function StageFace({ stage }: { stage: Stage }) {
-  const facts = useResults((s) => s.deskToRead?.stages.find((f) => f.id === stage.id));
-  const plans = useDesign((d) => currentWayOf(d).plans);
+function StageFace({ stage, wayId }: { stage: Stage; wayId?: string }) {
+  const facts = useStageFacts(stage.id);
+  const plans = useDesign((d) => wayOr(d, wayId).plans);
   const topology = stageTopology(stage, { plans });
   return (
     <>
@@ -69,7 +80,7 @@ function StageFace({ stage }: { stage: Stage }) {
           <b>{facts?.name ?? topology.name}</b>
           <span className="quiet stage-topology">
             {facts && gainText(facts) !== '' && <b className="figures">{gainText(facts)} </b>}
-            {facts?.name === topology.shortName ? (topology.modes.length > 1 ? facts.form : '') : topology.shortName}
+            {facts?.name !== topology.shortName ? topology.shortName : topology.modes.length > 1 ? facts.form : topology.id === PASSIVE_LADDER ? topology.name.replace(/^.* of /, '') : ''}
           </span>
           <span className="figures stage-figures">{stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}</span>
         </span>
@@ -77,8 +88,10 @@ function StageFace({ stage }: { stage: Stage }) {
   );
 }
 
-function figures({ target, retuned, network }: DeskStage): string {
+function figures({ target, retuned, network, parts }: DeskStage): string {
   if (!target) {
+    // What has nothing asked of it but a curve is known by its parts.
+    if (network?.parameters.length === 0) return parts.slice(0, MOST_PARTS).map((p) => formatQuantity(p.chosen, PART_UNITS[p.kind], { digits: 2, bare: true }).replace(' ', '')).join(' · ');
     const first = network?.parameters.find((p) => p.kind === 'frequency') ?? network?.parameters[0];
     return first ? formatQuantity(first.wanted, first.kind, { digits: 3 }) : '';
   }
@@ -86,6 +99,8 @@ function figures({ target, retuned, network }: DeskStage): string {
   const q = target.order === 2 ? ` Q ${target.q.toFixed(3)}` : '';
   return `${retuned ? '≠ ' : ''}${formatQuantity(target.freqHz, 'frequency', { digits: 3 })}${q}`;
 }
+
+const MOST_PARTS = 3;
 
 function gainText({ target, network }: DeskStage): string {
   const asked = target ? decibels(target.gain) : network?.parameters.find((p) => p.name === 'gainDb')?.wanted;

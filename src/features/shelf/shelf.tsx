@@ -7,7 +7,8 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
-import { createDesign, createPlan } from '@/core/design/create';
+import { createCrossover, createDesign, createDriverWay, createPlan } from '@/core/design/create';
+import { demoDrivers } from '@/core/loudspeaker/demo-drivers';
 import { demoDesigns } from '@/core/design/demo';
 import { writeDesign } from '@/core/design/migrate';
 import { stageTopology } from '@/core/design/stage-topology';
@@ -40,6 +41,12 @@ export function Shelf({ demo }: { demo: boolean }) {
     const design = createDesign('New filter', (id) => [createPlan(id(), 'lowpass', 'butterworth', 2, 1000)], newId);
     router.push(`/desk/${await shelveDesign(design)}`);
   }
+  async function startCrossover(): Promise<void> {
+    const [woofer, tweeter] = [demoDrivers()[0], demoDrivers()[1]];
+    const plan = (id: () => string, response: 'lowpass' | 'highpass') => createPlan(id(), response, 'linkwitz-riley', 2, 2500);
+    const design = createCrossover('New crossover', (id) => [createDriverWay(id, 'Woofer', woofer, [plan(id, 'lowpass')]), createDriverWay(id, 'Tweeter', tweeter, [plan(id, 'highpass')], { polarity: -1 })], [woofer, tweeter], newId);
+    router.push(`/desk/${await shelveDesign(design)}`);
+  }
   async function importFile(): Promise<void> {
     const file = await pickTextFile('.json,.zip');
     if (!file) return;
@@ -61,6 +68,7 @@ export function Shelf({ demo }: { demo: boolean }) {
         <span className="home">Jaunty Reed</span>
         <span className="top-quiet shelf-says">a desk for audio filters: from brief to log</span>
         <div className="top-actions">
+          <Link href="/drivers" className="top-link">Drivers</Link>
           <Link href="/stock" className="top-link">Stock</Link>
           <button type="button" className="plain icon" aria-label={theme === 'paper' ? 'Dark evening bench' : 'Light paper'} onClick={() => setTheme(theme === 'paper' ? 'bench' : 'paper')}><BulbOutlined /></button>
         </div>
@@ -72,6 +80,7 @@ export function Shelf({ demo }: { demo: boolean }) {
           <span className="shelf-actions">
             <Button icon={<UploadOutlined />} onClick={importFile}>Import</Button>
             <Button icon={<DownloadOutlined />} onClick={backup} disabled={!rows || rows.length === 0}>Back up</Button>
+            <Button icon={<PlusOutlined />} onClick={startCrossover}>New crossover</Button>
             <Button type="primary" icon={<PlusOutlined />} onClick={startNew}>New design</Button>
           </span>
         </div>

@@ -3,6 +3,8 @@ import { outcomeRows } from './outcome-rows';
 
 /** Asked for against what the chosen parts and the real op-amp come to. */
 export function Outcome({ facts }: { facts: DeskStage }) {
+  const rows = outcomeRows(facts);
+  if (rows.length === 0) return <h2>{facts.name}</h2>;
   return (
     <table className="sheet outcome">
       <thead>
@@ -14,7 +16,7 @@ export function Outcome({ facts }: { facts: DeskStage }) {
         </tr>
       </thead>
       <tbody>
-        {outcomeRows(facts).map(({ name, wanted, real, off }) => (
+        {rows.map(({ name, wanted, real, off }) => (
           <tr key={name}>
             <td>{name}</td>
             <td className="number">{wanted}</td>

@@ -18,10 +18,19 @@ import { Log } from '@/features/log/log';
 import { Measure } from '@/features/measure/measure';
 import { ControlLane } from '@/features/path/control-lane';
 import { Path } from '@/features/path/path';
+import { SpeakerPath } from '@/features/path/speaker-path';
+import { SpeakerBrief } from '@/features/speaker/speaker-brief';
+import { FitPanel } from '@/features/speaker/fit-panel';
+import { NotchPanel } from '@/features/speaker/notch-panel';
+import { CoilsPanel } from '@/features/speaker/coils-panel';
+import { HeatPanel } from '@/features/speaker/heat-panel';
+import { OrdersPanel } from '@/features/speaker/orders-panel';
+import { SpeakerBuild } from '@/features/speaker/speaker-build';
 import { Spread } from '@/features/spread/spread';
 import { Values } from '@/features/values/values';
 import { dismissSaveMessage, saveStore, startAutosave } from '@/store/autosave';
 import { documentStore, openDesign } from '@/store/document';
+import { currentVariantOf } from '@/store/edits';
 import { startLiveResults, useResults } from '@/store/results';
 import { loadRow } from '@/store/saving';
 import { resetView, setView, TASKS, useView, type Task } from '@/store/view';
@@ -40,6 +49,7 @@ export function DeskRoom({ id }: { id: string }) {
       if (!row) return setOpening('missing');
       openDesign(row.design);
       resetView();
+      if (row.design.family === 'loudspeaker') setView({ curveView: 'ways' });
       const stopSaving = startAutosave(row.design, row.revision);
       const stopResults = startLiveResults();
       stop = () => {
@@ -63,6 +73,7 @@ function Desk() {
   const [palette, setPalette] = useState(false);
   const [sheet, setSheet] = useState(false);
   const open = documentStore((s) => s.design !== null);
+  const heard = documentStore((s) => s.design !== null && currentVariantOf(s.design).join === 'acoustic');
   const message = saveStore((s) => s.message);
   if (!open) return null;
   return (
@@ -71,7 +82,7 @@ function Desk() {
       <Keys onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
       <Header onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
       {message && <Alert banner type="warning" title={message} closable={{ onClose: dismissSaveMessage, 'aria-label': 'Close' }} />}
-      <Path />
+      {heard ? <SpeakerPath /> : <Path />}
       <BankStrip />
       <ControlLane />
       <main className="work">
@@ -86,18 +97,18 @@ function Desk() {
 }
 
 const PANES: Record<Task, { name: string; pane: () => React.ReactNode }> = {
-  brief: { name: 'Brief', pane: () => <><BankBrief /><Brief /><Checks /></> },
-  circuit: { name: 'Circuit', pane: () => <Circuit /> },
-  values: { name: 'Values', pane: () => <><BankTable /><Values /><Checks /></> },
+  brief: { name: 'Brief', pane: () => <><SpeakerBrief /><BankBrief /><Brief /><Checks /></> },
+  circuit: { name: 'Circuit', pane: () => <><Circuit /><OrdersPanel /></> },
+  values: { name: 'Values', pane: () => <><FitPanel /><NotchPanel /><BankTable /><Values /><CoilsPanel /><HeatPanel /><Checks /></> },
   spread: { name: 'Spread', pane: () => <Spread /> },
-  build: { name: 'Build', pane: () => <Build /> },
+  build: { name: 'Build', pane: () => <><Build /><SpeakerBuild /></> },
   measure: { name: 'Measure', pane: () => <Measure /> },
   log: { name: 'Log', pane: () => <Log /> },
 };
 
 function Tasks() {
   const task = useView((s) => s.task);
-  const trouble = useResults((s) => s.deskToRead?.checks.filter((c) => c.level !== 'ok').length ?? 0);
+  const trouble = useResults((s) => [...(s.acoustics?.checks ?? []), ...(s.deskToRead?.checks ?? [])].filter((c) => c.level !== 'ok').length);
   const onKey = (event: KeyboardEvent<HTMLButtonElement>, at: number) => {
     const move = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
     if (move === 0) return;

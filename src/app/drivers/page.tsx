@@ -1,0 +1,5 @@
+import { DriversPage } from './drivers-page';
+
+export default function Page() {
+  return <DriversPage />;
+}

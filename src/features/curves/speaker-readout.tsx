@@ -1,0 +1,52 @@
+'use client';
+
+import { levelAt } from '@/core/analysis/marks';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { useResults } from '@/store/results';
+import { useView } from '@/store/view';
+
+const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
+const degrees = (v: number) => `${Math.round(v)}°`.replace('-', '−');
+
+/** What the curves of a crossover say in figures: where ways meet and how, how even the sum is, the load's least, and all of it at the cursor. */
+export function SpeakerReadout() {
+  const acoustics = useResults((s) => s.acoustics);
+  if (!acoustics) return <div className="readout" />;
+  const { crossings, flat, load } = acoustics;
+  return (
+    <div className="readout">
+      <div className="readout-figure">
+        <span className="quiet">crossing, between ways</span>
+        <b className="figures" data-testid="readout-cutoff">{crossings.length === 0 ? 'none' : crossings.map((c) => `${hz(c.freqHz)} ${degrees(c.phaseDeg)}`).join(' … ')}</b>
+      </div>
+      <div className="readout-figure">
+        <span className="quiet">sum, {hz(flat.fromHz)} to {hz(flat.toHz)}</span>
+        <b className="figures" data-testid="readout-sum">±{Math.max(flat.overDb, -flat.underDb).toFixed(2)} dB</b>
+      </div>
+      <div className="readout-figure">
+        <span className="quiet">lowest load</span>
+        <b className="figures" data-testid="readout-load">{load ? `${formatQuantity(load.lowestOhm, 'resistance', { digits: 3 })} at ${hz(load.lowestHz)}` : 'own amplifiers'}</b>
+      </div>
+      <SpeakerCursor />
+    </div>
+  );
+}
+
+function SpeakerCursor() {
+  const cursor = useView((s) => s.cursor);
+  const acoustics = useResults((s) => s.acoustics);
+  if (!acoustics) return null;
+  const { freqHz, load } = acoustics;
+  return (
+    <div className="readout-cursor" data-testid="readout-cursor">
+      <span className="quiet">at cursor {cursor === null ? '' : <b className="figures">{hz(cursor)}</b>}</span>
+      {cursor === null ? <span className="quiet">Point at the curve, or press C and use the arrow keys.</span> : (
+        <div className="readout-traces">
+          <span className="figures">sum {levelAt(freqHz, acoustics.sumDb, cursor).toFixed(1)} dB ({formatSigned(levelAt(freqHz, acoustics.sumDb, cursor) - levelAt(freqHz, acoustics.targetDb, cursor), 'decibel', 1)})</span>
+          {acoustics.ways.map((w, i) => <span key={w.wayId} className={`figures ink-way-${i}`}>{w.name} {levelAt(freqHz, w.levelDb, cursor).toFixed(1)} dB {degrees(((levelAt(freqHz, w.phaseDeg, cursor) + 180) % 360 + 360) % 360 - 180)}</span>)}
+          {load && <span className="figures">{formatQuantity(levelAt(freqHz, load.ohm, cursor), 'resistance', { digits: 3 })} {degrees(levelAt(freqHz, load.phaseDeg, cursor))}</span>}
+        </div>
+      )}
+    </div>
+  );
+}

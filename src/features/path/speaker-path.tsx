@@ -1,0 +1,138 @@
+'use client';
+
+import { DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
+import { horizontalListSortingStrategy, SortableContext, sortableKeyboardCoordinates } from '@dnd-kit/sortable';
+import { Button, Dropdown } from 'antd';
+import { PlusOutlined } from '@ant-design/icons';
+import { Fragment } from 'react';
+import type { Way } from '@/core/design/schema';
+import { topologyById } from '@/core/topology/index';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { documentStore, edit, useDesign } from '@/store/document';
+import { addNetwork, currentVariantOf, currentWayOf, moveStage, selectWay, setParameter } from '@/store/edits';
+import { useResults } from '@/store/results';
+import { turnOver } from '@/store/speaker-edits';
+import { setView } from '@/store/view';
+import { StageCard } from './stage-card';
+
+/** A crossover as it is wired: the amplifier, a row for each way with its networks and its driver, and what they sum to. */
+export function SpeakerPath() {
+  const brief = useDesign((d) => d.brief);
+  const ways = useDesign((d) => currentVariantOf(d).ways);
+  return (
+    <section className="speaker-path" aria-label="Signal paths, a row for each way">
+      <div className="path-end">
+        <b>{brief.source.name || 'Amplifier'}</b>
+        <span className="figures quiet">{formatQuantity(brief.source.ohm, 'resistance')}</span>
+        <span className="figures quiet">{formatQuantity(brief.signalVolts, 'voltage')}</span>
+      </div>
+      <div className="way-rows">{ways.map((way) => <WayRow key={way.id} way={way} />)}</div>
+      <Sum />
+    </section>
+  );
+}
+
+function take(wayId: string): void {
+  const { design } = documentStore.getState();
+  if (!design || currentWayOf(design).id === wayId) return;
+  edit(selectWay(wayId));
+  setView({ selectedStage: null, selectedPart: null });
+}
+
+function WayRow({ way }: { way: Way }) {
+  const current = useDesign((d) => currentWayOf(d).id === way.id);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return;
+    take(way.id);
+    edit(moveStage(way.stages.findIndex((s) => s.id === active.id), way.stages.findIndex((s) => s.id === over.id)));
+  };
+  return (
+    <div className={`way-row${current ? ' current' : ''}`} data-testid="way-row">
+      <button type="button" className="plain way-name" aria-pressed={current} onClick={() => take(way.id)}>{way.name}</button>
+      <DndContext id={`way-${way.id}`} sensors={sensors} onDragEnd={onDragEnd}>
+        <SortableContext items={way.stages.map((s) => s.id)} strategy={horizontalListSortingStrategy}>
+          {way.stages.map((stage) => (
+            <Fragment key={stage.id}>
+              <span className="way-wire" aria-hidden="true" />
+              <StageCard stage={stage} wayId={way.id} />
+            </Fragment>
+          ))}
+        </SortableContext>
+      </DndContext>
+      <span className="way-wire" aria-hidden="true" />
+      <AddBeforeDriver way={way} />
+      <span className="way-wire long" aria-hidden="true" />
+      <DriverEnd way={way} />
+    </div>
+  );
+}
+
+const NETWORKS = [
+  { id: 'driver-pad', label: 'Level pad' },
+  { id: 'impedance-correction', label: 'Impedance correction, voice coil' },
+  { id: 'impedance-correction', label: 'Impedance correction, resonance', form: 'resonance' },
+  { id: 'driver-notch', label: 'Notch across the driver' },
+  { id: 'driver-notch', label: 'Notch in line', form: 'in line' },
+  { id: 'baffle-step', label: 'Baffle-step shelf' },
+] as const;
+const ACTIVE = ['shelving-equaliser', 'gyrator-equaliser', 'twin-t'] as const;
+
+function AddBeforeDriver({ way }: { way: Way }) {
+  const driver = useDesign((d) => d.drivers?.find((x) => way.load.kind === 'driver' && x.id === way.load.driver));
+  const add = (id: string, form?: string) => {
+    take(way.id);
+    edit(addNetwork(id, form));
+    const { design } = documentStore.getState();
+    const stage = design && currentWayOf(design).stages.at(-1);
+    if (!stage) return;
+    // What the network works against is the driver at hand, not eight ohms.
+    if (driver && stage.target.kind === 'network' && 'ohm' in stage.target.parameters) edit(setParameter(stage.id, 'ohm', id === 'impedance-correction' ? driver.impedance.reOhm : driver.nominalOhm));
+    if (driver && id === 'impedance-correction') for (const [name, value] of Object.entries(correctionOf(driver.impedance, form))) edit(setParameter(stage.id, name, value));
+    setView({ selectedStage: stage.id, selectedPart: null, task: 'circuit' });
+  };
+  const active = way.load.kind === 'driver' && way.load.amplifier !== null;
+  return (
+    <Dropdown trigger={['click']} menu={{ items: active ? ACTIVE.map((id) => ({ key: id, label: topologyById(id).name, onClick: () => add(id) })) : NETWORKS.map(({ id, label, ...form }) => ({ key: label, label, onClick: () => add(id, 'form' in form ? form.form : undefined) })) }}>
+      <Button type="text" size="small" icon={<PlusOutlined />} aria-label={`Add before the driver of ${way.name}`} className="path-add" />
+    </Dropdown>
+  );
+}
+
+/** What a correction is asked for, from the driver's own impedance. */
+function correctionOf(model: { leHenry: number; lossy: readonly { henry: number }[]; resonances: readonly { freqHz: number; q: number; ohm: number }[] }, form: string | undefined): Record<string, number> {
+  if (form === 'resonance') {
+    const highest = [...model.resonances].sort((a, b) => b.ohm - a.ohm)[0];
+    return highest ? { centreHz: highest.freqHz, peakOhm: highest.ohm, q: highest.q } : {};
+  }
+  return { henry: Math.max(1e-6, model.leHenry + model.lossy.reduce((sum, l) => sum + l.henry, 0)) };
+}
+
+function DriverEnd({ way }: { way: Way }) {
+  const driver = useDesign((d) => d.drivers?.find((x) => way.load.kind === 'driver' && x.id === way.load.driver));
+  const turned = way.polarity === -1;
+  return (
+    <div className="driver-end">
+      <b>{driver?.name ?? 'no driver'}</b>
+      <span className="quiet">
+        {driver ? `${way.load.kind === 'driver' && way.load.amplifier ? '' : 'nominal '}${formatQuantity(driver.nominalOhm, 'resistance')}` : 'choose one in Brief'}{way.load.kind === 'driver' && way.load.amplifier ? ', own amp' : ''}{' '}
+        <button type="button" className={`plain polarity${turned ? ' turned' : ''}`} aria-pressed={turned} title="change its terminals over" onClick={() => edit(turnOver(way.id))}>{turned ? 'reversed −' : '+'}</button>
+        {way.levelTrimDb !== 0 && <span className="figures"> {formatSigned(way.levelTrimDb, 'decibel', 1)}</span>}
+      </span>
+    </div>
+  );
+}
+
+function Sum() {
+  const flat = useResults((s) => s.acoustics?.flat);
+  const listening = useDesign((d) => currentVariantOf(d).listening);
+  const off = flat ? Math.max(flat.overDb, -flat.underDb) : NaN;
+  const onAxis = !listening || (listening.acrossDeg === 0 && listening.upDeg === 0);
+  return (
+    <div className="path-end sum-end" data-testid="sum-end">
+      <b>Sum at {formatQuantity(listening?.distanceM ?? 2, 'ratio', { digits: 2 })} m</b>
+      <span className="quiet">{onAxis ? 'on axis' : 'off axis'}</span>
+      <span className="figures quiet">{Number.isFinite(off) ? `±${off.toFixed(1)} dB` : ' '}</span>
+    </div>
+  );
+}
