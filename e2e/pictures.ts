@@ -37,9 +37,6 @@ test('pictures of the main views', async ({ page }) => {
   await shoot(page, 'desk-circuit');
   await task(page, 'Values');
   await shoot(page, 'desk-values');
-  await page.getByTestId('joint-bad').click();
-  await shoot(page, 'desk-joint');
-  await page.keyboard.press('Escape');
   await page.getByRole('radio', { name: /^B/ }).click();
   await task(page, 'Circuit');
   await page.getByRole('button', { name: 'Dark evening bench' }).click();
@@ -124,11 +121,21 @@ test('pictures of the main views', async ({ page }) => {
   await page.getByTestId('measurement').waitFor();
   await page.getByText('points read').waitFor({ state: 'hidden' });
   await shoot(page, 'desk-measure');
-  await task(page, 'Log');
-  await page
-    .getByRole('textbox', { name: 'Note', exact: true })
-    .fill('First board swept: corner 4 % high, inside the capacitors’ tolerance. Left as it is.');
-  await page.getByRole('button', { name: 'Write down' }).click();
-  await page.getByTestId('log-entry').first().locator('summary').click();
-  await shoot(page, 'desk-log');
+
+  await home(page);
+  await page.getByRole('link', { name: 'Tone cabinet, two-way' }).click();
+  await page.keyboard.press('v');
+  await page.getByTestId('readout-sum').waitFor();
+  await task(page, 'Values');
+  await page.getByRole('button', { name: /^Fit \d+ parts/ }).click();
+  await page.getByTestId('fit-result').waitFor();
+  await shoot(page, 'desk-crossover');
+  await page.getByRole('tab', { name: 'Off axis' }).click();
+  await task(page, 'Build');
+  await page.getByTestId('board-plan').scrollIntoViewIfNeeded();
+  await shoot(page, 'desk-crossover-build');
+  await home(page);
+  await page.getByRole('link', { name: 'Drivers' }).click();
+  await page.getByTestId('driver-entry').first().waitFor();
+  await shoot(page, 'drivers');
 });

@@ -58,7 +58,7 @@ export const seriesCrossover = defineNetwork({
   outputs: ['out', 'high'],
   parameters: PARAMETERS,
   load: ({ ohm }) => ({ ohm }),
-  reason: 'The drivers in a row, each with a part across it that lets pass what the other is to have. The two ways always sum to what comes in, whatever the parts are.',
+  reason: 'The drivers in a row, each with a part across it that lets pass what the other is to have. In first order the two always add up to what comes in, whatever the parts are.',
   cautions: ['Each driver’s impedance moves the other’s slope: correct both.', 'Neither driver may be taken away while it plays.', 'The upper driver hangs between two live nodes: neither of its terminals is ground.'],
   sources: ['R. H. Small, Constant-Voltage Crossover Network Design, J. AES 19, 1971', 'own derivation of both orders'],
   parts: (form) => [

@@ -104,6 +104,7 @@ function PartOnBoard({ part: { name, kind, x, y, width, height, stands } }: { pa
   const [w, h] = stands === 'on edge, along' ? [width, height * 0.5] : stands === 'on edge, across' ? [width * 0.5, height] : [width, height];
   return (
     <g>
+      <path d={`M${x - width / 2} ${y}h${width}`} className="board-wire" />
       {kind === 'inductor' && stands === 'flat' ? (
         <><circle cx={x} cy={y} r={w / 2} className="board-part" /><circle cx={x} cy={y} r={w / 5} className="board-part" /></>
       ) : <rect x={x - w / 2} y={y - h / 2} width={w} height={h} rx={kind === 'resistor' ? 1 : 3} className="board-part" />}
