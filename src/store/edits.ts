@@ -232,7 +232,7 @@ export const holdPart = (stageId: string, part: string, held: HeldBy, control?: 
 };
 export type HeldBy = Omit<Extract<PartControl, { kind: 'rheostat' }>, 'control'> | Omit<Extract<PartControl, { kind: 'switch' }>, 'control'>;
 
-export const changeHeld = (stageId: string, part: string, patch: Partial<{ totalOhm: number; endOhm: number; mismatchPct: number; ohms: number[] }>): Edit => (draft) => {
+export const changeHeld = (stageId: string, part: string, patch: Partial<{ totalOhm: number; endOhm: number; mismatchPct: number; ohms: number[]; octaves: number; scaleErrorPct: number }>): Edit => (draft) => {
   const held = stageOf(draft, stageId)?.parts[part]?.control;
   if (held) Object.assign(held, patch);
 };

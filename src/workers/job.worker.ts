@@ -13,6 +13,7 @@ const api = {
         signal,
         progress: (share) => void onProgress?.(share),
         pause: () => new Promise((resolve) => setTimeout(resolve, 0)),
+        now: () => performance.now(),
       });
     } finally {
       running.delete(id);

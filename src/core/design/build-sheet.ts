@@ -57,16 +57,18 @@ const taperWords = (controls: readonly Control[], id: string): string => {
 
 /** What a place on the board is filled with: one part, or two in series or parallel, or a pot and what keeps it from its end, or a switch and its resistors. */
 function boughtParts(part: DesignedPart, reference: string, controls: readonly Control[]): PlacedPartValue[] {
-  const { spec, choice: { control: held }, chosen: value, tolerancePct } = part;
+  const { kind } = part.spec;
+  if (kind === 'current') return [];
+  const { choice: { control: held }, chosen: value, tolerancePct } = part;
   if (held?.kind === 'rheostat') {
     const track = { reference, kind: 'potentiometer' as const, value: held.totalOhm, tolerancePct: 20, name: taperWords(controls, held.control) };
     return held.endOhm > 0 ? [track, { reference: `${reference} stop`, kind: 'resistor', value: held.endOhm, tolerancePct }] : [track];
   }
   if (held?.kind === 'switch') return [{ reference, kind: 'switch', value: held.ohms.length, tolerancePct: 0, name: 'switch, positions' }, ...held.ohms.map((ohm, i): PlacedPartValue => ({ reference: `${reference} ${i + 1}`, kind: 'resistor', value: ohm, tolerancePct }))];
   const { use } = part.choice;
-  if (use && use.kind !== 'single' && use.values.length === 2) return use.values.map((each, i): PlacedPartValue => ({ reference: `${reference}${i === 0 ? 'a' : 'b'}`, kind: spec.kind, value: each, tolerancePct }));
+  if (use && use.kind !== 'single' && use.values.length === 2) return use.values.map((each, i): PlacedPartValue => ({ reference: `${reference}${i === 0 ? 'a' : 'b'}`, kind, value: each, tolerancePct }));
   const name = held?.kind === 'wiper' ? taperWords(controls, held.control) : part.grade?.name;
-  return [{ reference, kind: spec.kind, value, tolerancePct, ...(name === undefined ? {} : { name }) }];
+  return [{ reference, kind, value, tolerancePct, ...(name === undefined ? {} : { name }) }];
 }
 
 const OP_AMP_PINS = ['+', '−', 'out'];

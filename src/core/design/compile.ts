@@ -4,7 +4,11 @@ import { C, E, idealAmp, L, onePoleAmp, R, V } from '../circuit/build';
 import { currentSource } from '../circuit/elements/current-source';
 import type { VaryingSlot } from '../analysis/spread';
 import type { OpAmp } from '../device/op-amps';
-import { success, type Result } from '../result';
+import { linearise } from '../analysis/linearise';
+import { operatingPoint, type OperatingPoint } from '../analysis/operating-point';
+import { deviceModel } from '../circuit/behaviour';
+import type { ElementDefinition } from '../circuit/element';
+import { success, type Failure, type Result } from '../result';
 import type { BuildContext } from '../topology/define-topology';
 import { fromDecibels } from '../units/quantity';
 import { couplingBetween } from '../circuit/elements/coupling';
@@ -52,6 +56,24 @@ export interface Compilation {
   readonly netlist: Netlist;
   readonly parts: readonly CompiledPart[];
   readonly ways: readonly CompiledWay[];
+  /** Where transistors and the like are in it: the circuit with them, and its rest. `circuit` is then what it is to a small signal. */
+  readonly live: Live | null;
+}
+
+export interface Live {
+  readonly circuit: Assembled;
+  readonly rest: OperatingPoint;
+}
+
+const known = new WeakMap<ElementDefinition, boolean>();
+/** Whether an element's current is not in proportion to its voltages. */
+function bends(definition: ElementDefinition): boolean {
+  if (!definition.behave) return false;
+  const before = known.get(definition);
+  if (before !== undefined) return before;
+  const found = deviceModel(definition).flows.length > 0;
+  known.set(definition, found);
+  return found;
 }
 
 /** The source's open-circuit voltage is 1 V at this node; behind its resistance is what all ways from it are fed by. */
@@ -75,11 +97,14 @@ export class NetlistWriter {
   readonly merged: (readonly [string, string])[] = [];
   readonly owners: { element: string; stageId: string | null; wayId: string; part: string; tolerancePct: number; batch?: VaryingSlot['batch'] }[] = [];
   readonly reference: string;
+  private readonly railVolts: number;
+  private readonly railsUsed = new Set<string>();
   private readonly batches: ReadonlyMap<string, NonNullable<VaryingSlot['batch']>>;
 
   constructor(design: Design, private readonly options: CompileOptions, variant?: Variant) {
     this.batches = new Map((variant?.batches ?? []).flatMap(({ id, matchPct, parts }) => parts.map(({ stage, part }) => [`${stage}.${part}`, { id, matchPct }] as const)));
     const { supply } = design.brief;
+    this.railVolts = supply.kind === 'dual' ? supply.volts : supply.volts / 2;
     this.reference = supply.kind === 'dual' ? GROUND : 'virtual-ground';
     if (supply.kind === 'single') this.elements.push(R('Rvg', this.reference, GROUND, supply.virtualGroundOhm));
   }
@@ -103,6 +128,7 @@ export class NetlistWriter {
       if (!part) throw new Error(`${topology.id} builds ${name}, which its design did not give`);
       return part;
     };
+    const rail = (name: 'plus' | 'minus') => this.rail(name);
     const context: Omit<BuildContext, 'form'> = {
       input,
       output,
@@ -112,6 +138,8 @@ export class NetlistWriter {
       has: (name) => byName.has(name),
       part: (name, a, b) => {
         const part = placed(name);
+        // What a control sends is in the device it goes to, or in a source of its own.
+        if (part.spec.kind === 'current') return;
         if (part.choice.leftOut && this.options.values === 'chosen') {
           if (part.spec.leaveOut === 'short') this.merged.push([a, b]);
           return;
@@ -147,12 +175,26 @@ export class NetlistWriter {
           if (portion > 0) this.owners.push({ element, stageId: stage.id, wayId, part: name, tolerancePct: part.tolerancePct, batch: { id: `${stage.id}.${name}`, matchPct: 0 } });
         }
       },
+      value: (name) => placed(name)[this.options.values],
+      plus: '',
+      minus: '',
+      ideal: this.options.devices === 'ideal',
       wire: (a, b) => this.merged.push([a, b]),
       element: (name, definition, nodes, values, source) => this.elements.push({ name: `${stage.id}.${name}`, definition, nodes, values, source }),
       opAmp: (name, plus, minus, out) => this.opAmp(`${stage.id}.${name}`, plus, minus, out, this.options.devices === 'ideal' ? null : designed.device),
     };
-    if (designed.role === 'section') designed.topology.build({ ...context, form: designed.form });
-    else designed.topology.build({ ...context, form: designed.form });
+    const build: BuildContext = Object.defineProperties({ ...context, form: designed.form }, { plus: { get: () => rail('plus') }, minus: { get: () => rail('minus') } });
+    if (designed.role === 'section') designed.topology.build(build as BuildContext<typeof designed.form>);
+    else designed.topology.build(build);
+  }
+
+  /** A supply rail's node, with its source the first time it is asked for. */
+  private rail(name: 'plus' | 'minus'): string {
+    if (!this.railsUsed.has(name)) {
+      this.railsUsed.add(name);
+      this.elements.push({ ...V(`V${name}`, `rail.${name}`, GROUND, 0), source: { dc: name === 'plus' ? this.railVolts : -this.railVolts } });
+    }
+    return `rail.${name}`;
   }
 
   private opAmp(name: string, plus: string, minus: string, out: string, device: OpAmp | null): void {
@@ -200,12 +242,17 @@ export class NetlistWriter {
     if (Math.abs(k) > 1e-6) this.elements.push({ name: `coupling.${id}`, definition: couplingBetween(a.name, b.name), nodes: [], values: [k] });
   }
 
-  finish(): { netlist: Netlist; circuit: Assembled } {
+  /** The circuit; where devices bend, what it is to a small signal at rest, and the bent one with its rest beside it. */
+  finish(): { netlist: Netlist; circuit: Assembled; live: Live | null; unsettled: Failure | null } {
     // A coupling goes with its coils: one that was left out leaves nothing to couple.
     const there = new Set(this.elements.map((e) => e.name));
     const elements = this.elements.filter(({ definition: { kind } }) => !kind.startsWith('coupling ') || kind.split(' ').slice(1).every((coil) => there.has(coil)));
     const netlist = { elements, merged: this.merged };
-    return { netlist, circuit: assemble(netlist) };
+    const circuit = assemble(netlist);
+    if (!elements.some((e) => bends(e.definition))) return { netlist, circuit, live: null, unsettled: null };
+    const rest = operatingPoint(circuit);
+    if (!rest.ok) return { netlist, circuit, live: null, unsettled: rest };
+    return { netlist, circuit: linearise(circuit, rest.value), live: { circuit, rest: rest.value }, unsettled: null };
   }
 }
 
@@ -228,9 +275,10 @@ export function compile(design: Design, variant: Variant, options: CompileOption
   else writer.resistorOrWire('Rs', SOURCE_NODE, FED_NODE, design.brief.source.ohm);
   variant.ways.forEach((way, w) => writeWay(writer, design, variant, way, designed[w], designed, options));
   variant.couplings?.forEach((coupling) => writer.couple(coupling, designed.flatMap((w) => w.stages)));
-  const { netlist, circuit } = writer.finish();
+  const { netlist, circuit, live, unsettled } = writer.finish();
+  if (unsettled) return unsettled;
   const parts = writer.owners.map(({ element, ...owner }): CompiledPart => ({ ...owner, slot: circuit.structure.slotOf(element) as number }));
-  return success({ circuit, netlist, parts, ways: designed });
+  return success({ circuit, netlist, parts, ways: designed, live });
 }
 
 function writeWay(writer: NetlistWriter, design: Design, variant: Variant, way: Way, own: CompiledWay, all: readonly CompiledWay[], options: CompileOptions): void {

@@ -64,6 +64,7 @@ const mismatchPct = z.number().min(-50).max(50).describe('how far this gang lies
 export const partControlSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('rheostat'), control: controlId, totalOhm: ohm, endOhm, mismatchPct }).describe('a pot as a variable resistor in this part’s place'),
   z.object({ kind: z.literal('switch'), control: controlId, ohms: z.array(ohm).min(2).max(12) }).describe('a resistor for each position of a switch'),
+  z.object({ kind: z.literal('exponential'), control: controlId, octaves: z.number().min(0.1).max(20), scaleErrorPct: z.number().min(-50).max(50) }).describe('a control current that doubles with every so many volts: octaves from end to end, its designed value in the middle'),
   z.object({ kind: z.literal('wiper'), control: controlId, endOhm, mismatchPct }).describe('what turns a pot that the circuit has of itself'),
 ]);
 
@@ -231,7 +232,7 @@ export const designSchema = z
     version: z.literal(DESIGN_VERSION),
     id,
     title: name,
-    family: z.enum(['op-amp-filter', 'rc-network', 'loudspeaker']),
+    family: z.enum(['op-amp-filter', 'rc-network', 'loudspeaker', 'voltage-controlled']),
     brief: briefSchema,
     variants: z.array(variantSchema).min(1).max(26),
     currentVariant: id,

@@ -94,11 +94,17 @@ export function stageName(way: Way, stage: Stage, targets: readonly (SectionTarg
 }
 
 /** What a control in a part's place comes to at its position, ohm. */
-export function controlledOhm(held: Exclude<PartControl, { kind: 'wiper' }>, controls: readonly Control[]): number {
+export function controlledOhm(held: Extract<PartControl, { kind: 'rheostat' | 'switch' }>, controls: readonly Control[]): number {
   const control = controls.find((c) => c.id === held.control);
   const position = control?.position ?? 0.5;
   if (held.kind === 'switch') return held.ohms[Math.round(position * (held.ohms.length - 1))];
   return held.endOhm + held.totalOhm * trackShare(control?.taper ?? 'linear', position) * (1 + held.mismatchPct / 100);
+}
+
+/** What a control current comes to at its control's position, A: its designed value half way, doubling with every octave. */
+function controlledAmps(held: Extract<PartControl, { kind: 'exponential' }>, designedAmps: number, controls: readonly Control[]): number {
+  const control = controls.find((c) => c.id === held.control);
+  return designedAmps * 2 ** (held.octaves * (trackShare(control?.taper ?? 'linear', control?.position ?? 0.5) - 0.5) * (1 + held.scaleErrorPct / 100));
 }
 
 /** The wiper's share of a track of so many ohms end to end. */
@@ -165,11 +171,11 @@ function designedPart(topology: Topology, specs: ReadonlyMap<string, PartSpec>, 
   const typed = choiceValue(choice, spec.kind);
   const taken = typed ?? (spec.given ? exact : nearestPreferred(exact, seriesFor(spec.kind, preferences)));
   const held = choice.control;
-  const grade = gradeById(choice.grade ?? (spec.kind === 'potentiometer' ? undefined : preferences.grades?.[spec.kind]));
+  const grade = gradeById(choice.grade ?? (spec.kind === 'potentiometer' ? undefined : spec.kind === 'current' ? undefined : preferences.grades?.[spec.kind]));
   return {
     spec, exact, choice, typed: typed !== undefined, tolerancePct: choice.tolerancePct ?? toleranceFor(spec.kind, preferences),
     grade, lossOhm: lossOhm(spec.kind, taken, grade),
-    chosen: held && held.kind !== 'wiper' && spec.kind === 'resistor' ? controlledOhm(held, controls) : taken,
+    chosen: spec.kind === 'current' ? (held?.kind === 'exponential' ? controlledAmps(held, exact, controls) : exact) : held && (held.kind === 'rheostat' || held.kind === 'switch') && spec.kind === 'resistor' ? controlledOhm(held, controls) : taken,
     ...(spec.kind === 'potentiometer' ? { wiper: wiperShare(held, taken, controls) } : {}),
   };
 }

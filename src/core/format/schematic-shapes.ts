@@ -1,4 +1,4 @@
-import { BODY, LEAD, labelsOf, type Drawing, type PlacedPart, type Point } from '../topology/drawing';
+import { BODY, LEAD, labelsOf, type Drawing, type PlacedDevice, type PlacedPart, type Point } from '../topology/drawing';
 import { PART_UNITS } from '../topology/part-units';
 import { formatQuantity } from '../units/quantity';
 
@@ -34,6 +34,10 @@ export function schematicShapes(drawing: Drawing, options: SchematicOptions): Sh
     shapes.push({ kind: 'path', d: `M${x - 2.5} ${plus}h0.9M${x - 2.05} ${plus - 0.45}v0.9M${x - 2.5} ${minus}h0.9`, part: null });
     shapes.push({ kind: 'text', at: [x - 0.9, y + 0.4], text: name, anchor: 'middle', part: null, strong: false });
   }
+  for (const { name, symbol, at: [x, y] } of drawing.devices ?? []) {
+    shapes.push({ kind: 'path', d: devicePath(symbol, x, y), part: null });
+    shapes.push({ kind: 'text', at: [x - 2.4, y - 2.4], text: name, anchor: 'middle', part: null, strong: false });
+  }
   for (const [x, y] of drawing.grounds) shapes.push({ kind: 'path', d: `M${x - 1} ${y}h2M${x - 0.6} ${y + 0.5}h1.2M${x - 0.25} ${y + 1}h0.5`, part: null });
   for (const at of drawing.dots) shapes.push({ kind: 'dot', at });
   for (const { label, at: [x, y], side } of drawing.ports) shapes.push({ kind: 'text', at: [side === 'left' ? x : x, y + 1.6], text: label, anchor: side === 'left' ? 'start' : 'end', part: null, strong: false });
@@ -56,6 +60,16 @@ function arrowPath({ at: [x, y] }: PlacedPart): string {
   return `M${x - 1.5} ${y + 1.2}L${x + 1.5} ${y - 1.2}M${x + 0.85} ${y - 1.15}L${x + 1.5} ${y - 1.2}L${x + 1.3} ${y - 0.6}`;
 }
 
+/** Symbols of devices, by their middle. */
+function devicePath(symbol: PlacedDevice['symbol'], x: number, y: number): string {
+  if (symbol === 'diode') return `M${x - 2} ${y}h1.2M${x + 0.8} ${y}h1.2M${x - 0.8} ${y - 0.9}v1.8l1.6 -0.9ZM${x + 0.8} ${y - 0.9}v1.8`;
+  if (symbol === 'optocoupler') {
+    return `M${x - 2.5} ${y - 1.6}h1.8M${x + 0.7} ${y - 1.6}h1.8M${x - 0.7} ${y - 2.4}v1.6l1.4 -0.8ZM${x + 0.7} ${y - 2.4}v1.6M${x - 0.3} ${y - 0.7}l0.4 1.1m0 0l-0.5 -0.2m0.5 0.2l0.15 -0.5M${x + 0.6} ${y - 0.7}l0.4 1.1m0 0l-0.5 -0.2m0.5 0.2l0.15 -0.5M${x - 2.5} ${y + 1.6}h1.2v-0.6h2.6v1.2h-2.6v-0.6M${x + 1.3} ${y + 1.6}h1.2`;
+  }
+  const arrow = symbol === 'npn' ? `M${x + 0.4} ${y + 1.7}l0.9 0.2l-0.4 -0.8` : `M${x + 0.2} ${y - 0.9}l-0.1 0.9l0.8 -0.4`;
+  return `M${x - 2} ${y}h2M${x} ${y - 1.4}v2.8M${x} ${y - 0.7}L${x + 1.5} ${y - 2}M${x} ${y + 0.7}L${x + 1.5} ${y + 2}${arrow}`;
+}
+
 function bodyPath(placed: PlacedPart, resistorSymbol: 'box' | 'zigzag'): string {
   const at = (along: number, across: number): string => {
     const [x, y] = placed.at;
@@ -72,6 +86,8 @@ function bodyPath(placed: PlacedPart, resistorSymbol: 'box' | 'zigzag'): string 
     }
     case 'capacitor':
       return `M${at(-LEAD, 0)}L${at(-0.28, 0)}M${at(0.28, 0)}L${at(LEAD, 0)}M${at(-0.28, -BODY)}L${at(-0.28, BODY)}M${at(0.28, -BODY)}L${at(0.28, BODY)}`;
+    case 'current':
+      return `M${at(-LEAD, 0)}L${at(-0.9, 0)}M${at(0.9, 0)}L${at(LEAD, 0)}M${at(-0.9, 0)}C${at(-0.9, -1.2)} ${at(0.9, -1.2)} ${at(0.9, 0)}C${at(0.9, 1.2)} ${at(-0.9, 1.2)} ${at(-0.9, 0)}M${at(-0.5, 0)}L${at(0.5, 0)}M${at(0.15, -0.3)}L${at(0.5, 0)}L${at(0.15, 0.3)}`;
     case 'inductor': {
       const humps = Array.from({ length: 4 }, (_, i) => {
         const start = -1.2 + i * 0.6;

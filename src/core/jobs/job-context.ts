@@ -3,6 +3,8 @@ export interface JobContext {
   readonly progress: (share: number) => void;
   readonly pause: () => Promise<void>;
   readonly signal: { readonly aborted: boolean };
+  /** Milliseconds on a clock of the host's, for jobs that say how quick they were. */
+  readonly now?: () => number;
 }
 
 export const RUN_THROUGH: JobContext = { progress: () => {}, pause: async () => {}, signal: { aborted: false } };

@@ -21,6 +21,8 @@ import type { Acoustics, AcousticsRequest } from './acoustics-types';
 import { runNotchOutlook, type NotchOutlook, type NotchRequest } from './notch-outlook';
 import { runOptimise, type Optimised, type OptimiseRequest } from './optimise';
 import { runAngles, runDecay, type Angles, type AnglesRequest, type Decay, type DecayRequest } from './speaker-views';
+import { runBend, runControlLaw, type Bend, type BendRequest, type ControlLaw, type ControlLawRequest } from './control-law';
+import { runListen, type Heard, type ListenRequest } from './listen';
 import { runTerminals, type TerminalReading, type TerminalsRequest } from './terminals';
 import { fitImpedance, type ImpedanceFit } from '../loudspeaker/fit-impedance';
 import type { Curve } from '../loudspeaker/driver';
@@ -47,7 +49,7 @@ export interface FitImpedanceRequest {
 }
 
 export type JobRequest =
-  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | TerminalsRequest | FitImpedanceRequest
+  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | ControlLawRequest | BendRequest | ListenRequest | TerminalsRequest | FitImpedanceRequest
   | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | NullsRequest | YieldRequest | OpAmpSwapRequest | RangeRequest | BankRequest | BankPartsRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
@@ -61,6 +63,9 @@ export interface JobAnswers {
   readonly 'notch-outlook': NotchOutlook;
   readonly 'fit-impedance': ImpedanceFit;
   readonly terminals: readonly TerminalReading[];
+  readonly 'control-law': ControlLaw;
+  readonly bend: Bend;
+  readonly listen: Heard;
   readonly desk: DeskResult;
   readonly detail: readonly PartDetail[];
   readonly compare: readonly Candidate[];
@@ -112,6 +117,12 @@ export class JobRunner {
         return runOptimise(request, this.solver, context);
       case 'notch-outlook':
         return runNotchOutlook(request, this.solver);
+      case 'control-law':
+        return runControlLaw(request);
+      case 'bend':
+        return runBend(request, context);
+      case 'listen':
+        return runListen(request, context, context.now ?? (() => 0));
       case 'terminals':
         return runTerminals(request, this.solver);
       case 'fit-impedance':

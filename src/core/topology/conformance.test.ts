@@ -58,6 +58,8 @@ test('the registry holds every topology file once, under its own name', () => {
     'define-network',
     'passive-ladder-circuit',
     'arm',
+    'named-nets',
+    'control-current',
     'define-section',
     'define-topology',
     'design-context',

@@ -44,6 +44,13 @@ export interface BuildContext<Form extends string = string> {
   /** Places a pot: its track from the end where it is turned down to the end where it is turned up, and the wiper. */
   pot(name: string, low: string, wiper: string, high: string): void;
   opAmp(name: string, plus: string, minus: string, out: string): void;
+  /** Value of a part as it is taken, for what is built of it: a device's control current. */
+  value(name: string): number;
+  /** Supply rails; of a single supply, half of it to either side of the reference. */
+  readonly plus: string;
+  readonly minus: string;
+  /** Devices without faults of their own are wanted. */
+  readonly ideal: boolean;
   /** Joins two nodes: a circuit that only stands across the signal passes it on. */
   wire(a: string, b: string): void;
   /** Places what is neither part nor op-amp: a source, a coupling. */
@@ -63,7 +70,7 @@ interface Circuit<Form extends string> {
   readonly name: string;
   /** For a card on the path: a dozen letters or so. */
   readonly shortName: string;
-  readonly family: 'op-amp' | 'rc' | 'loudspeaker';
+  readonly family: 'op-amp' | 'rc' | 'loudspeaker' | 'voltage-controlled';
   /** −1 when it turns the signal over. */
   readonly polarity: 1 | -1 | ((form: Form) => 1 | -1);
   readonly inputs: readonly string[];
@@ -132,6 +139,8 @@ export interface NetworkTopology extends Circuit<string> {
   working(form: string, parts: PartValues, parameters: Parameters): readonly WorkingLine[];
   /** Frequencies (Hz) it is about, where its parameters do not say. */
   readonly cornersHz?: readonly number[];
+  /** Parts that say how near it is to singing: the loop's gain rises with the reciprocal of the first that is there. */
+  readonly resonance?: (form: string) => string;
   /** The rungs it is built of, where it is a ladder: for laying it out on a board. */
   readonly arms?: (form: string) => readonly Arm[];
   /** Outputs that are not against ground, by name: a driver hangs between two nodes of the stage (`in`, `out` or its own). */

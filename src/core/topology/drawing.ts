@@ -22,11 +22,19 @@ export interface PlacedOpAmp {
   readonly plusOnTop: boolean;
 }
 
+/** A transistor (base 2 units left, collector and emitter 1.5 right and 2 above and below), a diode (2 units either side), a lamp facing a photocell. */
+export interface PlacedDevice {
+  readonly name: string;
+  readonly symbol: 'npn' | 'pnp' | 'diode' | 'optocoupler';
+  readonly at: Point;
+}
+
 export interface Drawing {
   readonly width: number;
   readonly height: number;
   readonly parts: readonly PlacedPart[];
   readonly opAmps: readonly PlacedOpAmp[];
+  readonly devices?: readonly PlacedDevice[];
   readonly wires: readonly (readonly Point[])[];
   readonly dots: readonly Point[];
   readonly grounds: readonly Point[];
@@ -95,6 +103,7 @@ export function inkBoxes(drawing: Drawing): Box[] {
     if (wiper) boxes.push({ x0: wiper === 'left' ? x - LEAD : x, y0: y - 0.3, x1: wiper === 'left' ? x : x + LEAD, y1: y + 0.3, what: `${part} wiper` });
   }
   for (const { name, at: [x, y] } of drawing.opAmps) boxes.push({ x0: x - 3, y0: y - 3, x1: x + 3, y1: y + 3, what: name });
+  for (const { name, at: [x, y] } of drawing.devices ?? []) boxes.push({ x0: x - 2.6, y0: y - 2.6, x1: x + 2.6, y1: y + 2.6, what: name });
   drawing.wires.forEach((wire) => {
     for (let i = 1; i < wire.length; i++) {
       const [[ax, ay], [bx, by]] = [wire[i - 1], wire[i]];

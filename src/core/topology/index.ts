@@ -26,6 +26,10 @@ import { leadNetwork } from './lead-network';
 import { loadedDivider } from './loaded-divider';
 import { multipleFeedback } from './multiple-feedback';
 import { multipleFeedbackBandPass } from './multiple-feedback-band-pass';
+import { optocouplerGate } from './optocoupler-gate';
+import { otaCascade } from './ota-cascade';
+import { otaOnePole } from './ota-one-pole';
+import { otaStateVariable } from './ota-state-variable';
 import { parallelLcr } from './parallel-lcr';
 import { phaseShiftLadder } from './phase-shift-ladder';
 import { piPad } from './pi-pad';
@@ -44,6 +48,7 @@ import { stateVariablePlus } from './state-variable-plus';
 import { tPad } from './t-pad';
 import { toneControl } from './tone-control';
 import { towThomas } from './tow-thomas';
+import { transistorLadder } from './transistor-ladder';
 import { twinT } from './twin-t';
 import { twinTBootstrapped } from './twin-t-bootstrapped';
 import { volumePot } from './volume-pot';
@@ -95,6 +100,11 @@ export const TOPOLOGIES: readonly Topology[] = [
   piPad,
   volumePot,
   toneControl,
+  otaOnePole,
+  otaStateVariable,
+  otaCascade,
+  transistorLadder,
+  optocouplerGate,
   driverPad,
   impedanceCorrection,
   driverNotch,

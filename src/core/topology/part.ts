@@ -1,4 +1,5 @@
-export type PartKind = 'resistor' | 'capacitor' | 'inductor' | 'potentiometer';
+/** A current is what a control sends into a circuit: it counts among the values, but is not bought. */
+export type PartKind = 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'current';
 /** Values by part name: ohm, farad, henry. A part that the circuit does without is absent. */
 export type PartValues = Readonly<Record<string, number>>;
 

@@ -7,6 +7,7 @@ export type QuantityKind =
   | 'inductance'
   | 'frequency'
   | 'voltage'
+  | 'current'
   | 'time'
   | 'decibel'
   | 'percent'
@@ -20,6 +21,7 @@ const UNIT: Record<QuantityKind, string> = {
   inductance: 'H',
   frequency: 'Hz',
   voltage: 'V',
+  current: 'A',
   time: 's',
   decibel: 'dB',
   percent: '%',
@@ -34,6 +36,7 @@ const SPELLINGS: Record<QuantityKind, readonly string[]> = {
   inductance: ['henry', 'H', 'h'],
   frequency: ['hertz', 'Hz', 'hz', 'HZ'],
   voltage: ['volts', 'volt', 'V', 'v'],
+  current: ['amperes', 'amps', 'amp', 'A', 'a'],
   time: ['sec', 's', 'S'],
   decibel: ['dB', 'db', 'DB'],
   percent: ['%'],
@@ -46,7 +49,7 @@ const SPELLINGS: Record<QuantityKind, readonly string[]> = {
 const PREFIX: Record<string, number> = {
   T: 1e12, G: 1e9, M: 1e6, meg: 1e6, Meg: 1e6, k: 1e3, K: 1e3, R: 1, r: 1, '': 1, m: 1e-3, u: 1e-6, 'µ': 1e-6, 'μ': 1e-6, n: 1e-9, p: 1e-12, f: 1e-15,
 };
-const SCALED: ReadonlySet<QuantityKind> = new Set(['resistance', 'capacitance', 'inductance', 'frequency', 'voltage', 'time', 'slew']);
+const SCALED: ReadonlySet<QuantityKind> = new Set(['resistance', 'capacitance', 'inductance', 'frequency', 'voltage', 'current', 'time', 'slew']);
 
 /** A power of ten times a number, rounded once: 4.7 and 3 give 4700, not 4700.000000000001. */
 const scaled = (digits: string, factor: number): number => Number(`${digits}e${Math.round(Math.log10(factor))}`);

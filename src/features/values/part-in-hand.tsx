@@ -81,8 +81,14 @@ function HeldFields({ stageId, part, held }: { stageId: string; part: DeskPart; 
           </>
         )}
         {held.kind === 'wiper' && <QuantityInput label="left at the ends" kind="resistance" series="E12" value={held.endOhm} min={0} max={1e9} onChange={(v) => v !== null && change({ endOhm: v })} />}
-        {held.kind !== 'switch' && <QuantityInput label="gang off by" kind="percent" step={1} value={held.mismatchPct} min={-50} max={50} onChange={(v) => v !== null && change({ mismatchPct: v })} testId="pot-mismatch" />}
-        {held.kind !== 'wiper' && <Gang stageId={stageId} part={part.name} held={held} control={control} controls={controls} />}
+        {held.kind === 'exponential' && (
+          <>
+            <QuantityInput label="octaves, end to end" kind="ratio" step={1} value={held.octaves} min={0.1} max={20} onChange={(v) => v !== null && change({ octaves: v })} testId="control-octaves" />
+            <QuantityInput label="scale off by" kind="percent" step={1} value={held.scaleErrorPct} min={-50} max={50} onChange={(v) => v !== null && change({ scaleErrorPct: v })} />
+          </>
+        )}
+        {(held.kind === 'rheostat' || held.kind === 'wiper') && <QuantityInput label="gang off by" kind="percent" step={1} value={held.mismatchPct} min={-50} max={50} onChange={(v) => v !== null && change({ mismatchPct: v })} testId="pot-mismatch" />}
+        {(held.kind === 'rheostat' || held.kind === 'switch') && <Gang stageId={stageId} part={part.name} held={held} control={control} controls={controls} />}
       </div>
       {held.kind === 'switch' ? <Positions ohms={held.ohms} onChange={(ohms) => change({ ohms })} /> : <TaperField taper={control.taper} onChange={(taper) => edit(setControl(control.id, { taper }))} />}
     </>
@@ -90,7 +96,7 @@ function HeldFields({ stageId, part, held }: { stageId: string; part: DeskPart; 
 }
 
 /** Which shaft turns it: one of its own, or another part's, as a second gang. */
-function Gang({ stageId, part, held, control, controls }: { stageId: string; part: string; held: Exclude<PartControl, { kind: 'wiper' }>; control: Control; controls: readonly Control[] }) {
+function Gang({ stageId, part, held, control, controls }: { stageId: string; part: string; held: Extract<PartControl, { kind: 'rheostat' | 'switch' }>; control: Control; controls: readonly Control[] }) {
   const kind = held.kind === 'switch' ? 'switch' : 'pot';
   const options = [...controls.filter((c) => c.kind === kind).map((c) => ({ value: c.id, label: c.name })), { value: NEW, label: 'one of its own' }];
   const { control: _id, ...bare } = held;

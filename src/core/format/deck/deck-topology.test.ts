@@ -94,7 +94,8 @@ test('its drawing shows every part once, with no label on another', () => {
     const values = Object.fromEntries(topology.parts('normal').map((p) => [p.name, 47.5e3]));
     expect(drawingFaults(topology.drawing('normal', values), topology.parts('normal').map((spec) => ({ spec })), values)).toEqual([]);
   }
-  expect(must(deckTopology({ text: amplifier, input: 'in', output: 'out' })).cautions[0]).toContain('Q1 (npn)');
+  expect(must(deckTopology({ text: amplifier, input: 'in', output: 'out' })).drawing('normal', {}).devices).toEqual([expect.objectContaining({ name: 'Q1', symbol: 'npn' })]);
+  expect(must(deckTopology({ text: amplifier, input: 'in', output: 'out' })).cautions[0]).toContain('VCC (voltage-source)');
 });
 
 test('a coil that is left out takes its coupling with it', () => {

@@ -6,7 +6,8 @@ import { GROUND, type ElementInstance } from '../../circuit/netlist';
 import { failure, success, type Result } from '../../result';
 import { defineNetwork } from '../../topology/define-network';
 import type { BuildContext, NetworkTopology, PartSpec } from '../../topology/define-topology';
-import { across, LEAD, type Drawing, type PlacedOpAmp, type PlacedPart, type Point } from '../../topology/drawing';
+import type { Drawing } from '../../topology/drawing';
+import { namedNets } from '../../topology/named-nets';
 import type { PartKind, PartValues } from '../../topology/part';
 import { readDeck } from './read-deck';
 
@@ -75,8 +76,8 @@ function readTopology({ text, input, output }: DeckStage): Result<NetworkTopolog
   const twice = parts.find((p, i) => parts.findIndex((other) => other.name === p.name) !== i);
   if (twice) return wrong(`two parts would be called ${twice.name}`);
   const values: PartValues = Object.fromEntries(elements.flatMap((e) => (KINDS[e.definition.kind] ? [[partName(e.name), e.values[0]]] : [])));
-  const others = netlist.elements.filter((e) => !KINDS[e.definition.kind] && !drives.includes(e) && !isAmplifier(e)).map((e) => `${e.name.toUpperCase()} (${e.definition.kind.split(' ')[0]})`);
-  const drawing = drawDeck(elements, input, output);
+  const others = netlist.elements.filter((e) => !KINDS[e.definition.kind] && !drives.includes(e) && !isAmplifier(e) && !['npn', 'pnp', 'diode'].includes(e.definition.kind)).map((e) => `${e.name.toUpperCase()} (${e.definition.kind.split(' ')[0]})`);
+  const drawing = drawDeck(elements, netlist.elements, input, output);
   return success(defineNetwork({
     id: DECK,
     name: title.trim() || 'Circuit from a deck',
@@ -133,37 +134,13 @@ function renamed(definition: ElementDefinition, nameOf: (element: string) => str
   return definition;
 }
 
-const CELL = { width: 20, height: 7 };
-const COLUMNS = 2;
-const LONGEST_NODE = 9;
-
-/** Plain and readable: every part by itself with the names of the nodes it lies between, in the deck's order; then the amplifiers. */
-function drawDeck(elements: readonly ElementInstance[], input: string, output: string): Drawing {
-  const parts: PlacedPart[] = [];
-  const opAmps: PlacedOpAmp[] = [];
-  const wires: Point[][] = [];
-  const ports: { label: string; at: Point; side: 'left' | 'right' }[] = [];
-  const label = (node: string): string => {
-    const words = node === input ? 'in' : node === output ? 'out' : nodeWords(node);
-    return words.length > LONGEST_NODE ? `${words.slice(0, LONGEST_NODE - 1)}…` : words;
-  };
-  const cell = (i: number, top: number, height: number): Point => [CELL.width * (i % COLUMNS) + CELL.width / 2, top + height * Math.floor(i / COLUMNS) + height / 2];
-  const reach = CELL.width / 2 - 1;
-  const drawn = elements.filter((e) => KINDS[e.definition.kind]);
-  drawn.forEach(({ name, definition, nodes }, i) => {
-    const [x, y] = cell(i, 0, CELL.height);
-    parts.push(across(partName(name), KINDS[definition.kind], x, y));
-    wires.push([[x - reach, y], [x - LEAD, y]], [[x + LEAD, y], [x + reach, y]]);
-    ports.push({ label: label(nodes[0]), at: [x - reach, y], side: 'left' }, { label: label(nodes[1]), at: [x + reach, y], side: 'right' });
+/** Every part with the nets it lies between, then the amplifiers and devices. */
+function drawDeck(elements: readonly ElementInstance[], devices: readonly ElementInstance[], input: string, output: string): Drawing {
+  const label = (node: string): string => (node === input ? 'in' : node === output ? 'out' : nodeWords(node));
+  const symbol = ({ definition }: ElementInstance) => (['npn', 'pnp', 'diode'] as const).find((k) => k === definition.kind);
+  return namedNets({
+    parts: elements.filter((e) => KINDS[e.definition.kind]).map(({ name, definition, nodes }) => ({ name: partName(name), kind: KINDS[definition.kind], nets: [label(nodes[0]), label(nodes[1])] })),
+    opAmps: elements.filter(isAmplifier).map(({ name, nodes }) => ({ name: name.toUpperCase(), plus: label(nodes[2]), minus: label(nodes[3]), out: label(nodes[0]) })),
+    devices: devices.flatMap((e) => (symbol(e) ? [{ name: e.name.toUpperCase(), symbol: symbol(e)!, nets: e.nodes.map(label) }] : [])),
   });
-  const bottom = CELL.height * Math.ceil(drawn.length / COLUMNS);
-  const tall = CELL.height + 2;
-  const amplifiers = elements.filter(isAmplifier);
-  amplifiers.forEach(({ name, nodes }, i) => {
-    const [x, y] = cell(i, bottom, tall);
-    opAmps.push({ name: name.toUpperCase(), at: [x, y], plusOnTop: true });
-    wires.push([[x - reach, y - 1.5], [x - 3, y - 1.5]], [[x - reach, y + 1.5], [x - 3, y + 1.5]], [[x + 3, y], [x + reach, y]]);
-    ports.push({ label: label(nodes[2]), at: [x - reach, y - 1.5], side: 'left' }, { label: label(nodes[3]), at: [x - reach, y + 1.5], side: 'left' }, { label: label(nodes[0]), at: [x + reach, y], side: 'right' });
-  });
-  return { width: CELL.width * COLUMNS, height: bottom + tall * Math.ceil(amplifiers.length / COLUMNS) + 1, parts, opAmps, wires, dots: [], grounds: [], ports };
 }

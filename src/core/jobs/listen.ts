@@ -1,0 +1,204 @@
+import { xoroshiro128plus, unsafeUniformIntDistribution } from 'pure-rand';
+import { compiledRunner } from '../analysis/sound';
+import { AS_BUILT, compile, type Compilation } from '../design/compile';
+import type { Design, Variant } from '../design/schema';
+import { failure, success, type Result } from '../result';
+import type { JobContext } from './job-context';
+import { turned } from './turn';
+
+export const SOUND_SOURCES = ['saw', 'square', 'noise', 'reed', 'drone'] as const;
+export type SoundSource = (typeof SOUND_SOURCES)[number];
+
+/** The very circuit, sample by sample, with a source at its input and an envelope on one of its controls. */
+export interface ListenRequest {
+  readonly kind: 'listen';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly source: SoundSource | { readonly samples: Float32Array; readonly rateHz: number };
+  /** Of the notes, in turn, Hz; each as long. */
+  readonly notesHz: readonly number[];
+  readonly noteS: number;
+  /** Peak at the input, V. */
+  readonly volts: number;
+  /** Moves a control of the variant from where it stands: up by so much of its travel, in so many seconds, and back. */
+  readonly envelope: { readonly controlId: string; readonly depth: number; readonly attackS: number; readonly decayS: number } | null;
+}
+
+export interface Heard {
+  /** At `RATE_HZ`, quiet enough for a first hearing: its loudest third at −20 dB of full scale. */
+  readonly samples: Float32Array;
+  readonly rateHz: number;
+  /** As it was, V. */
+  readonly peakVolts: number;
+  readonly rmsVolts: number;
+  /** Steps in which the circuit did not settle. */
+  readonly unsettled: number;
+  /** How many seconds of sound a second makes. */
+  readonly timesRealTime: number;
+}
+
+export const RATE_HZ = 48_000;
+const OVERSAMPLED = 2;
+const BLOCK = 64;
+const PLACES = 97;
+const QUIET_RMS = 0.1;
+const LONGEST_S = 30;
+const BLOCKS_BETWEEN_PAUSES = 60;
+
+/** Renders it. Fails as the design or its rest does, with `too-long` (`seconds`), or `cancelled`. */
+export async function runListen(request: ListenRequest, context: JobContext, now: () => number): Promise<Result<Heard>> {
+  const { design, variantId, notesHz, noteS, volts, envelope } = request;
+  const variant = design.variants.find((v) => v.id === variantId);
+  if (!variant) return failure('no-such-variant', { variant: variantId });
+  const seconds = notesHz.length * noteS;
+  if (!(seconds > 0 && seconds <= LONGEST_S)) return failure('too-long', { seconds, most: LONGEST_S });
+  const built = compile(design, variant, AS_BUILT);
+  if (!built.ok) return built;
+  const circuit = built.value.live?.circuit ?? built.value.circuit;
+  const rate = RATE_HZ * OVERSAMPLED;
+  const wanted = circuit.structure.nodeOf(built.value.ways[0].output) ?? -1;
+  const made = compiledRunner(circuit, { sampleRateHz: rate, wanted: [wanted] });
+  if (!made.ok) return made;
+  const runner = made.value;
+  const places = envelope ? placesOf(design, variant, envelope.controlId, built.value) : null;
+  const drive = driveOf(request, rate, Math.round(seconds * rate));
+  const sum = runner.sources.map((name) => circuit.sources?.get(name)?.dc ?? 0);
+  const inputs = runner.sources.map((name, s) => (name === 'Vin' ? new Float64Array(BLOCK) : new Float64Array(BLOCK).fill(sum[s])));
+  const [vin] = [runner.sources.indexOf('Vin')];
+  const out = new Float64Array(drive.length);
+  const piece = [new Float64Array(BLOCK)];
+  const base = envelope ? (variant.controls.find((c) => c.id === envelope.controlId)?.position ?? 0.5) : 0;
+  const began = now();
+  for (let start = 0, block = 0; start < drive.length; start += BLOCK, block++) {
+    const count = Math.min(BLOCK, drive.length - start);
+    if (vin >= 0) for (let i = 0; i < count; i++) inputs[vin][i] = volts * drive[start + i];
+    if (places && envelope) {
+      const at = base + envelope.depth * shapeOf(((start / rate) % noteS), envelope);
+      const { values, dc } = between(places, at);
+      if (!runner.setValues(values)) return failure('no-unique-solution', { unknown: 'a value that was nothing' });
+      runner.sources.forEach((name, s) => name !== 'Vin' && inputs[s].fill(dc.get(name) ?? sum[s]));
+    }
+    runner.process(inputs, piece, count);
+    out.set(piece[0].subarray(0, count), start);
+    if (block % BLOCKS_BETWEEN_PAUSES === 0) {
+      context.progress(start / drive.length);
+      await context.pause();
+      if (context.signal.aborted) return failure('cancelled', { done: start / rate });
+    }
+  }
+  const tookS = Math.max(1e-6, (now() - began) / 1000);
+  return success({ ...heardOf(out), unsettled: runner.unsettled, timesRealTime: seconds / tookS });
+}
+
+interface Place {
+  readonly values: Float64Array;
+  readonly dc: ReadonlyMap<string, number>;
+}
+
+/** The circuit's values over a control's travel: what lies between is taken from its neighbours. */
+function placesOf(design: Design, variant: Variant, controlId: string, middle: Compilation): Place[] {
+  return Array.from({ length: PLACES }, (_, i) => {
+    const built = compile(design, turned(variant, controlId, { position: i / (PLACES - 1) }), AS_BUILT);
+    const circuit = built.ok ? (built.value.live?.circuit ?? built.value.circuit) : (middle.live?.circuit ?? middle.circuit);
+    return { values: circuit.values, dc: new Map([...(circuit.sources ?? [])].map(([name, s]) => [name, s.dc ?? 0])) };
+  });
+}
+
+function between(places: readonly Place[], at: number): Place {
+  const x = Math.min(1, Math.max(0, at)) * (places.length - 1);
+  const k = Math.min(places.length - 2, Math.floor(x));
+  const t = x - k;
+  // What is positive at both ends moves evenly in the logarithm, as currents of a control do.
+  const mix = (a: number, b: number) => (a > 0 && b > 0 ? a * (b / a) ** t : a + t * (b - a));
+  const [a, b] = [places[k], places[k + 1]];
+  return { values: a.values.map((v, i) => (v === b.values[i] ? v : mix(v, b.values[i]))), dc: new Map([...a.dc].map(([name, v]) => [name, mix(v, b.dc.get(name) ?? v)])) };
+}
+
+/** Up and down again over a note, 0 to 1: straight up, an exponential down. */
+function shapeOf(t: number, { attackS, decayS }: { attackS: number; decayS: number }): number {
+  return t < attackS ? t / Math.max(attackS, 1e-4) : Math.exp(-(t - attackS) / Math.max(decayS, 1e-3));
+}
+
+/** The source at the oversampled rate, 1 peak: waves band-limited by adding harmonics up to a third of that rate. */
+function driveOf({ source, notesHz, noteS }: ListenRequest, rate: number, count: number): Float64Array {
+  const out = new Float64Array(count);
+  if (typeof source === 'object') {
+    for (let i = 0; i < count; i++) {
+      const at = (i / rate) * source.rateHz;
+      const k = Math.floor(at);
+      out[i] = k + 1 < source.samples.length ? source.samples[k] + (at - k) * (source.samples[k + 1] - source.samples[k]) : 0;
+    }
+    return out;
+  }
+  if (source === 'noise') {
+    const generator = xoroshiro128plus(1);
+    for (let i = 0; i < count; i++) out[i] = 2 * ((unsafeUniformIntDistribution(0, 0xffffffff, generator) + 0.5) / 0x100000000) - 1;
+    return out;
+  }
+  const each = Math.round(noteS * rate);
+  notesHz.forEach((hz, n) => {
+    const from = n * each;
+    const voices = source === 'drone' ? [hz, hz * 1.003, hz * 1.5, hz * 2.004] : [hz];
+    for (const voice of voices) addVoice(out.subarray(from, Math.min(count, from + each)), waveTable(source, voice, rate), voice, rate, 1 / voices.length);
+  });
+  return out;
+}
+
+const TABLE = 4096;
+
+/** One period, with as many harmonics as fit under a third of the rate. A reed's pulse: both kinds of harmonics, falling as its tongue closes. */
+function waveTable(source: Exclude<SoundSource, 'noise'>, hz: number, rate: number): Float64Array {
+  const most = Math.max(1, Math.floor(rate / 3 / hz));
+  const table = new Float64Array(TABLE + 1);
+  for (let h = 1; h <= Math.min(most, TABLE / 4); h++) {
+    const size = source === 'square' ? (h % 2 === 1 ? 4 / (Math.PI * h) : 0) : source === 'reed' ? Math.sin(0.27 * Math.PI * h) / h / (1 + (h / 14) ** 2) : 2 / (Math.PI * h);
+    if (size === 0) continue;
+    for (let i = 0; i <= TABLE; i++) table[i] += size * Math.sin((2 * Math.PI * h * i) / TABLE);
+  }
+  const peak = table.reduce((m, v) => Math.max(m, Math.abs(v)), 1e-9);
+  return table.map((v) => v / peak);
+}
+
+function addVoice(into: Float64Array, table: Float64Array, hz: number, rate: number, gain: number): void {
+  const fade = Math.min(into.length / 4, rate * 0.004);
+  for (let i = 0; i < into.length; i++) {
+    const at = (((i * hz) / rate) % 1) * TABLE;
+    const k = Math.floor(at);
+    const edge = Math.min(1, i / fade, (into.length - i) / fade);
+    into[i] += gain * edge * (table[k] + (at - k) * (table[k + 1] - table[k]));
+  }
+}
+
+/** Taps of the filter that goes down to the output's rate: a windowed sinc at 0.45 of it. */
+const TAPS = 63;
+
+function heardOf(out: Float64Array): Omit<Heard, 'unsettled' | 'timesRealTime'> {
+  const taps = Float64Array.from({ length: TAPS }, (_, k) => {
+    const x = k - (TAPS - 1) / 2;
+    const cut = 0.45 / OVERSAMPLED;
+    const sinc = x === 0 ? 2 * cut : Math.sin(2 * Math.PI * cut * x) / (Math.PI * x);
+    return sinc * (0.42 - 0.5 * Math.cos((2 * Math.PI * k) / (TAPS - 1)) + 0.08 * Math.cos((4 * Math.PI * k) / (TAPS - 1)));
+  });
+  const count = Math.floor(out.length / OVERSAMPLED);
+  const low = new Float64Array(count);
+  for (let i = 0; i < count; i++) {
+    let sum = 0;
+    for (let k = 0; k < TAPS; k++) {
+      const at = i * OVERSAMPLED + k - (TAPS - 1) / 2;
+      if (at >= 0 && at < out.length) sum += taps[k] * out[at];
+    }
+    low[i] = sum;
+  }
+  // What rests at some volts is not heard: the mean goes.
+  const mean = low.reduce((s, v) => s + v, 0) / Math.max(1, count);
+  let [peak, square] = [0, 0];
+  for (let i = 0; i < count; i++) {
+    low[i] -= mean;
+    peak = Math.max(peak, Math.abs(low[i]));
+    square += low[i] * low[i];
+  }
+  const rms = Math.sqrt(square / Math.max(1, count));
+  const gain = QUIET_RMS / Math.max(rms, 1e-9);
+  // A soft limiter: what would hurt is rounded off.
+  return { samples: Float32Array.from(low, (v) => Math.tanh(v * gain)), rateHz: RATE_HZ, peakVolts: peak, rmsVolts: rms };
+}

@@ -1,0 +1,138 @@
+import { naturalFrequencies } from '../analysis/poles';
+import { compiledRunner } from '../analysis/sound';
+import { AS_BUILT, compile, compileStage } from '../design/compile';
+import { createDesign, createNetwork } from '../design/create';
+import { demoDesigns } from '../design/demo';
+import type { Design, Stage } from '../design/schema';
+import { designStage } from '../design/stage-design';
+import { must } from '../result';
+import { THERMAL_VOLTS } from '../topology/control-current';
+import { cellOhm, lampAmps } from '../topology/optocoupler-gate';
+import type { NetworkTopology } from '../topology/define-topology';
+import { otaCascade } from '../topology/ota-cascade';
+import { otaStateVariable } from '../topology/ota-state-variable';
+import { transistorLadder } from '../topology/transistor-ladder';
+import { runBend, runControlLaw } from './control-law';
+import { RUN_THROUGH } from './job-context';
+import { RATE_HZ, runListen } from './listen';
+
+let made = 0;
+const makeId = () => `v${made++}`;
+const base = createDesign('voice', () => [], makeId);
+const voice = demoDesigns().find((d) => d.title.startsWith('Reed voice'))!;
+
+function designWith(topology: NetworkTopology, parameters: Record<string, number>, patch: Stage['parts'] = {}, device = 'ideal'): Design {
+  const { stage } = createNetwork(topology, makeId, { parameters });
+  const exact = must(designStage(stage, null, base.preferences));
+  const parts = Object.fromEntries(exact.parts.filter((p) => !p.spec.given).map((p) => [p.spec.name, { use: { kind: 'single' as const, values: [p.exact] } }]));
+  return {
+    ...base,
+    brief: { ...base.brief, source: { name: 's', ohm: 0 }, load: { name: 'l', ohm: null } },
+    variants: base.variants.map((v) => ({ ...v, controls: [{ id: 'cv', name: 'CV', kind: 'cv' as const, position: 0.5, taper: 'linear' as const }], ways: v.ways.map((way) => ({ ...way, stages: [{ ...stage, device, parts: { ...parts, I1: { control: { kind: 'exponential' as const, control: 'cv', octaves: 8, scaleErrorPct: 0 } }, ...patch } }] })) })),
+  };
+}
+
+test('the ladder sings at a feedback of 4 with nothing but its exponentials, and with real transistors within some per cent of it', () => {
+  // By its poles: exact parts, ideal transistors and op-amp; the four equal poles meet the axis at k = 4.
+  const at = (feedback: number) => {
+    const { stage } = createNetwork(transistorLadder, makeId, { parameters: { cutoffHz: 900, feedback } });
+    const designed = must(designStage(stage, null, base.preferences));
+    const poles = naturalFrequencies(compileStage(base, designed, { values: 'exact', devices: 'ideal' }), 2 * Math.PI * 900).filter((p) => Math.hypot(p.re, p.im) < 2 * Math.PI * 9e4 && p.im > 0);
+    return poles.reduce((a, b) => (b.re > a.re ? b : a));
+  };
+  expect(at(3.96).re).toBeLessThan(0);
+  expect(at(4.04).re).toBeGreaterThan(0);
+  expect(at(4).im / (2 * Math.PI * 900)).toBeCloseTo(1, 1.7);
+  const { singing } = must(runControlLaw({ kind: 'control-law', design: designWith(transistorLadder, { cutoffHz: 900, feedback: 2 }), variantId: base.currentVariant }));
+  const k = (ohm: number) => ((10e3 + 220) / 220) * (220 / (ohm + 220));
+  expect(Math.abs(k(singing!.atOhm) / 4 - 1)).toBeLessThan(0.06);
+});
+
+test('the OTA cascade’s threshold: from its poles k = 4, and in time it dies away just under and grows just over', () => {
+  const { singing } = must(runControlLaw({ kind: 'control-law', design: designWith(otaCascade, { cutoffHz: 900, feedback: 2 }), variantId: base.currentVariant }));
+  expect(22e3 / singing!.atOhm / 4).toBeCloseTo(1, 1.3);
+  expect(singing!.sings).toBe(false);
+  // Kicked once, then left: the swing of a late stretch over an early one, at 1 % to either side.
+  const grows = (ohm: number) => {
+    const design = designWith(otaCascade, { cutoffHz: 900, feedback: 2 }, { R9: { use: { kind: 'single', values: [ohm] } } });
+    const { live, ways } = must(compile(design, design.variants[0], AS_BUILT));
+    const rate = 96_000;
+    const circuit = live!.circuit;
+    const runner = must(compiledRunner(circuit, { sampleRateHz: rate, wanted: [circuit.structure.nodeOf(ways[0].output)!] }));
+    const count = 19_200;
+    const inputs = runner.sources.map((name) => (name === 'Vin' ? Float64Array.from({ length: count }, (_, i) => (i < 20 ? 1e-3 : 0)) : new Float64Array(count).fill(circuit.sources?.get(name)?.dc ?? 0)));
+    const out = [new Float64Array(count)];
+    runner.process(inputs, out, count);
+    const swing = (from: number, to: number) => out[0].subarray(from, to).reduce((m, v) => Math.max(m, Math.abs(v)), 0);
+    return swing(16_000, 19_200) / swing(6_000, 9_200);
+  };
+  expect(grows(singing!.atOhm * 1.01)).toBeLessThan(1);
+  expect(grows(singing!.atOhm * 0.99)).toBeGreaterThan(1);
+});
+
+test.each([['ladder', transistorLadder], ['OTA cascade', otaCascade]])('the %s follows octaves within 3 cents over 8 of them with ideal control; an error of scale shows', (_, topology) => {
+  const law = must(runControlLaw({ kind: 'control-law', design: designWith(topology, { cutoffHz: 900, feedback: 2 }), variantId: base.currentVariant }));
+  expect(law.points).toHaveLength(33);
+  expect(law.octaves).toBeCloseTo(8, 1);
+  expect(law.worstCents).toBeLessThan(3);
+  const off = designWith(topology, { cutoffHz: 900, feedback: 2 }, { I1: { control: { kind: 'exponential', control: 'cv', octaves: 8, scaleErrorPct: 5 } } });
+  expect(must(runControlLaw({ kind: 'control-law', design: off, variantId: base.currentVariant })).octaves).toBeCloseTo(8.4, 1);
+});
+
+test('the OTA state variable has the frequency and Q of its formula', () => {
+  const law = must(runControlLaw({ kind: 'control-law', design: designWith(otaStateVariable, { cutoffHz: 700, q: 6 }), variantId: base.currentVariant }));
+  const middle = law.points[16];
+  expect(middle.freqHz / 700).toBeCloseTo(1, 2);
+  expect(middle.q / 6).toBeCloseTo(1, 1);
+});
+
+test('operating points: the ladder’s tail halves between its sides, the lamp’s cells rest at their law', () => {
+  const { live } = must(compile(voice, voice.variants[0], AS_BUILT));
+  const { structure } = live!.circuit;
+  const volts = (node: string) => live!.rest[structure.nodeOf(`${voice.variants[0].ways[0].stages[0].id}.${node}`)!];
+  const tail = live!.circuit.sources!.get(`${voice.variants[0].ways[0].stages[0].id}.I1.source`)!.dc!;
+  // vbe = Vt ln(I/2/IS), a closed form for each side of the pair.
+  expect(volts('b1') - volts('tail')).toBeCloseTo(THERMAL_VOLTS * Math.log(tail / 2 / 1e-14), 2);
+  expect(cellOhm(lampAmps(12e3)) / 12e3).toBeCloseTo(1, 9);
+  const pluck = demoDesigns().find((d) => d.title.startsWith('Plucked'))!;
+  const built = must(compile(pluck, pluck.variants[0], AS_BUILT));
+  const id = pluck.variants[0].ways[0].stages[0].id;
+  const light = built.live!.rest[built.live!.circuit.structure.nodeOf(`${id}.light1`)!];
+  expect(light / (1000 * built.live!.circuit.sources!.get(`${id}.I1.source`)!.dc!)).toBeCloseTo(1, 4);
+});
+
+test('what the ladder bears: one per cent lies where the pair’s tanh says', async () => {
+  const design = designWith(transistorLadder, { cutoffHz: 20e3, feedback: 0.05 });
+  const bend = must(await runBend({ kind: 'bend', design, variantId: base.currentVariant, freqHz: 200, percent: 1 }, RUN_THROUGH));
+  // Third harmonic of tanh(v/2Vt) is (v/2Vt)²/12 of the tone: 1 % at v = 2 Vt √0.12, divided up by the input’s divider. The pairs above straighten some of it out, so it bears more.
+  const pair = 2 * THERMAL_VOLTS * Math.sqrt(0.12) * ((10e3 + 220) / 220);
+  expect(bend.inputVolts).toBeGreaterThan(0.7 * pair);
+  expect(bend.inputVolts).toBeLessThan(4 * pair);
+  expect(bend.harmonics[1]).toBeGreaterThan(bend.harmonics[0]);
+  expect(bend.curve.every((p, i) => i === 0 || p.percent > bend.curve[i - 1].percent * 0.9)).toBe(true);
+});
+
+test('a linear circuit does not bend, and says so', async () => {
+  const linear = demoDesigns()[0];
+  expect(await runBend({ kind: 'bend', design: linear, variantId: linear.currentVariant, freqHz: 200, percent: 1 }, RUN_THROUGH)).toMatchObject({ ok: false, code: 'nothing-bends' });
+});
+
+test('heard: a saw through the closed filter is darker than through the open one, at a gentle level, and the envelope moves it', async () => {
+  const variant = voice.variants[0];
+  const at = (position: number): Design => ({ ...voice, variants: [{ ...variant, controls: variant.controls.map((c) => ({ ...c, position })) }] });
+  const hear = async (position: number, depth = 0) =>
+    must(await runListen({ kind: 'listen', design: at(position), variantId: variant.id, source: 'saw', notesHz: [110, 165], noteS: 0.15, volts: 1, envelope: depth === 0 ? null : { controlId: variant.controls[0].id, depth, attackS: 0.01, decayS: 0.05 } }, RUN_THROUGH, () => 0));
+  const bright = ({ samples }: { samples: Float32Array }) => {
+    let [slope, size] = [0, 0];
+    for (let i = 1; i < samples.length; i++) [slope, size] = [slope + (samples[i] - samples[i - 1]) ** 2, size + samples[i] ** 2];
+    return slope / size;
+  };
+  const [closed, open, moved] = [await hear(0.2), await hear(0.9), await hear(0.2, 0.6)];
+  for (const heard of [closed, open, moved]) {
+    expect(heard.samples).toHaveLength(Math.floor(0.3 * RATE_HZ));
+    expect(heard.unsettled).toBe(0);
+    expect(heard.samples.every((v) => Math.abs(v) <= 1)).toBe(true);
+  }
+  expect(bright(closed)).toBeLessThan(bright(open) / 10);
+  expect(bright(moved)).toBeGreaterThan(1.5 * bright(closed));
+});

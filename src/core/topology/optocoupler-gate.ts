@@ -1,0 +1,86 @@
+import { currentSource } from '../circuit/elements/current-source';
+import { optocoupler } from '../circuit/elements/optocoupler';
+import { CONTROL } from './control-current';
+import { defineNetwork } from './define-network';
+import type { BuildContext, PartSpec } from './define-topology';
+import { drawnFromBuild } from './named-nets';
+import type { ParameterSpec, Parameters } from './parameter';
+import type { PartValues } from './part';
+import { format } from './working';
+
+const [FILTER, GATE, BOTH] = ['filter', 'gate', 'both at once'];
+const PARAMETERS: ParameterSpec[] = [
+  { name: 'cellOhm', label: 'cell, control half way', kind: 'resistance', min: 200, max: 1e6, initial: 12e3 },
+  { name: 'cutoffHz', label: 'cutoff there', kind: 'frequency', min: 5, max: 5e4, initial: 900, forms: [FILTER, BOTH] },
+  { name: 'q', label: 'Q', kind: 'ratio', min: 0.5, max: 5, initial: 1, forms: [FILTER, BOTH] },
+  { name: 'shuntOhm', label: 'shunt that makes it a gate', kind: 'resistance', min: 100, max: 1e6, initial: 4700, forms: [GATE, BOTH] },
+];
+
+/** A lamp of one junction pair and a cell of about a kilohm and a half at a milliampere, five megohms in the dark, up in five milliseconds and down in eighty: typical, our own figures. */
+const CELL = { saturation: 1e-18, emission: 2, ohmAtOne: 1500, slope: 0.9, darkOhm: 5e6, riseS: 5e-3, fallS: 80e-3 };
+const MODEL = [CELL.saturation, CELL.emission, CELL.ohmAtOne, CELL.slope, CELL.darkOhm, CELL.riseS, CELL.fallS];
+
+/** Resistance of a cell whose lamp has so many amperes, once it is used to them: 1/R = 1/dark + (mA)^slope/R1. */
+export const cellOhm = (amps: number): number => 1 / (1 / CELL.darkOhm + (1000 * amps) ** CELL.slope / CELL.ohmAtOne);
+/** The lamp current for a resistance, A. */
+export const lampAmps = (ohm: number): number => 1e-3 * ((1 / ohm - 1 / CELL.darkOhm) * CELL.ohmAtOne) ** (1 / CELL.slope);
+
+function measures(v: PartValues): Parameters {
+  const ohm = cellOhm(v.I1);
+  return { cellOhm: ohm, ...(v.C1 === undefined ? {} : { cutoffHz: 1 / (2 * Math.PI * ohm * Math.sqrt(v.C1 * v.C2)), q: 0.5 * Math.sqrt(v.C1 / v.C2) }), ...(v.R3 === undefined ? {} : { shuntOhm: v.R3 }) };
+}
+
+function build({ input, output, reference, has, node, part, opAmp, element, value }: BuildContext): void {
+  const [n1, n2, lamps, between] = [node('n1'), node('n2'), node('lamps'), node('between')];
+  element('D1', optocoupler, [lamps, between, input, n1, node('light1')], MODEL);
+  element('D2', optocoupler, [between, reference, n1, n2, node('light2')], MODEL);
+  part('I1', reference, lamps);
+  element('I1.source', currentSource, [reference, lamps], [0, 0], { dc: value('I1') });
+  if (has('C1')) part('C1', n1, output);
+  if (has('C2')) part('C2', n2, reference);
+  if (has('R3')) part('R3', n2, reference);
+  part('C3', n1, reference);
+  opAmp('U1', n2, output, output);
+}
+
+const has = (form: string, what: typeof FILTER): boolean => form === what || form === BOTH;
+const partsOf = (form: string): PartSpec[] => [
+  ...(has(form, FILTER) ? [{ name: 'C1', kind: 'capacitor' as const, role: 'brings the output back', leaveOut: 'open' as const }, { name: 'C2', kind: 'capacitor' as const, role: 'to ground', leaveOut: 'open' as const }] : []),
+  ...(has(form, GATE) ? [{ name: 'R3', kind: 'resistor' as const, role: 'shunts what the cells let through: closed, it is silent', leaveOut: 'open' as const }] : []),
+  { name: 'C3', kind: 'capacitor', role: 'the small one at the first cell, left out of every hand analysis', leaveOut: 'open' },
+  { ...CONTROL, role: 'lamp current' },
+];
+const SMALL_FARAD = 220e-12;
+
+export const optocouplerGate = defineNetwork({
+  id: 'optocoupler-gate',
+  name: 'Optocoupler gate and filter',
+  shortName: 'Gate',
+  family: 'voltage-controlled',
+  modes: [FILTER, GATE, BOTH],
+  parameters: PARAMETERS,
+  opAmps: () => 1,
+  reason: 'Two cells lit by one current in a follower’s network: a low-pass, a gate, or both at once, with the cells’ own slow rise and slower fall.',
+  cautions: ['Cells differ by half from sample to sample, drift with heat, and remember the light they had: choose pairs.', 'The fall is many times slower than the rise: that is its sound, not a fault.', 'A lamp bears some tens of milliamperes: put a resistor before it.'],
+  sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. CT-2, 1955', 'own cell law: conductance in proportion to a power of the lamp’s current'],
+  parts: partsOf,
+  design(wanted, form, context) {
+    const ohm = wanted.cellOhm;
+    const root = 1 / (2 * Math.PI * wanted.cutoffHz * ohm);
+    const C2 = context.capacitor('C2', root / (2 * wanted.q));
+    const C1 = has(form, FILTER) ? (2 * wanted.q) ** 2 * C2 : 0;
+    const cell = has(form, FILTER) ? 1 / (2 * Math.PI * wanted.cutoffHz * Math.sqrt(C1 * C2)) : ohm;
+    const parts: PartValues = { ...(has(form, FILTER) ? { C1, C2 } : {}), ...(has(form, GATE) ? { R3: wanted.shuntOhm } : {}), C3: SMALL_FARAD, I1: lampAmps(cell) };
+    const specs = PARAMETERS.filter((p) => (p.forms ?? [form]).includes(form));
+    return context.meetParameters(specs, wanted, parts, ['C3'], measures);
+  },
+  measures: (_form, v) => measures(v),
+  figures: [{ label: 'lamp current', kind: 'current', of: (_form, v) => v.I1 }],
+  build,
+  working: (form, v) => [
+    { says: 'a cell at its lamp’s current', tex: '\\frac1R = \\frac{1}{R_{dark}} + \\frac{(I_1/\\mathrm{mA})^{0.9}}{1.5\\,\\mathrm{k\\Omega}}', value: format.ohm(cellOhm(v.I1)) },
+    ...(has(form, FILTER) ? [{ says: 'cutoff', tex: 'f = \\frac{1}{2\\pi R\\sqrt{C_1 C_2}}', value: format.hertz(measures(v).cutoffHz) }, { says: 'quality', tex: 'Q = \\frac12\\sqrt{\\frac{C_1}{C_2}}', value: format.ratio(measures(v).q) }] : []),
+    ...(has(form, GATE) ? [{ says: 'open', tex: '\\frac{R_3}{R_3 + 2R}', value: `${format.ratio(20 * Math.log10(v.R3 / (v.R3 + 2 * cellOhm(v.I1))))} dB` }] : []),
+  ],
+  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+});
