@@ -2,7 +2,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { openWorkshop, task, watch, WORKSHOP } from './bench-hands';
 
-const TASKS = ['Brief', 'Circuit', 'Values', 'Spread', 'Build', 'Measure', 'Log'];
+const TASKS = ['Brief', 'Circuit', 'Values', 'Spread', 'Build', 'Measure', 'Listen', 'Log'];
 
 for (const theme of ['paper', 'bench'] as const)
   test(`every main view, ${theme}: readable by all, clean console, nothing from elsewhere`, async ({

@@ -2,7 +2,7 @@ import { create } from 'zustand';
 import type { WaveId } from '@/core/analysis/periodic-waves';
 import type { ShapingGoal } from '@/core/jobs/shaping';
 
-export const TASKS = ['brief', 'circuit', 'values', 'spread', 'build', 'measure', 'log'] as const;
+export const TASKS = ['brief', 'circuit', 'values', 'spread', 'build', 'measure', 'listen', 'log'] as const;
 export type Task = (typeof TASKS)[number];
 export const CURVE_VIEWS = ['response', 'delay', 'step', 'wave', 'four', 'impedance', 'difference'] as const;
 /** What is looked at of a crossover: what is heard and driven first, then each way's own voltage. */

@@ -196,6 +196,10 @@ export function failureWords({ code, data }: Failure): string {
       return `The two do not overlap there: both are known from ${hz(data.fromHz)} to ${hz(data.toHz)}. Choose a frequency well inside. Nothing was changed.`;
     case 'no-hump':
       return `${String(data.way)} has no hump above its target in the range that counts. Point the cursor at what you mean and take “at the cursor”.`;
+    case 'nothing-bends':
+      return 'This circuit is linear: nothing in it bends. Its op-amps’ limits are in the checks.';
+    case 'too-long':
+      return `That would be ${String(data.seconds)} seconds; ${String(data.most)} at most are rendered. Shorten the notes.`;
     case 'nothing-to-move':
       return 'No part is let move. Tick some in “what may move”.';
     case 'no-passive-ladder':

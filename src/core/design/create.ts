@@ -14,6 +14,9 @@ export type MakeId = () => string;
 /** Share of a pot's track that its wiper cannot leave at either end. */
 const PART_OF_TRACK_LEFT = 0.001;
 
+/** How far a control voltage moves what it moves, from end to end, until something else is said. */
+const USUAL_OCTAVES = 8;
+
 export const DEFAULT_DEVICE = 'jfet-audio-3mhz';
 
 export function createPlan(id: string, response: PlanResponse, alignment: AlignmentId, order: number, cutoffHz: number): Plan {
@@ -76,8 +79,11 @@ export function createNetwork(topology: NetworkTopology, makeId: MakeId, given: 
   const mode = given.form ?? topology.modes[0];
   const parameters = Object.fromEntries(topology.parameters.map((p) => [p.name, given.parameters?.[p.name] ?? p.initial]));
   const pots = topology.parts(mode).filter((spec) => spec.kind === 'potentiometer');
-  const controls = pots.map(({ role }): Control => ({ id: makeId(), name: role[0].toUpperCase() + role.slice(1), kind: 'pot', position: 0.5, taper: 'log' }));
-  const parts = Object.fromEntries(pots.map(({ name }, i) => [name, { control: { kind: 'wiper' as const, control: controls[i].id, endOhm: PART_OF_TRACK_LEFT * (parameters.trackOhm ?? 10e3), mismatchPct: 0 } }]));
+  const currents = topology.parts(mode).filter((spec) => spec.kind === 'current');
+  const named = (role: string) => role[0].toUpperCase() + role.slice(1);
+  const controls = [...pots.map(({ role }): Control => ({ id: makeId(), name: named(role), kind: 'pot', position: 0.5, taper: 'log' })), ...currents.map(({ role }): Control => ({ id: makeId(), name: named(role), kind: 'cv', position: 0.5, taper: 'linear' }))];
+  const moved = currents.map(({ name }, i) => [name, { control: { kind: 'exponential' as const, control: controls[pots.length + i].id, octaves: USUAL_OCTAVES, scaleErrorPct: 0 } }] as const);
+  const parts: Stage['parts'] = Object.fromEntries([...moved, ...pots.map(({ name }, i) => [name, { control: { kind: 'wiper' as const, control: controls[i].id, endOhm: PART_OF_TRACK_LEFT * (parameters.trackOhm ?? 10e3), mismatchPct: 0 } }] as const)]);
   return { stage: { id: makeId(), topology: topology.id, target: { kind: 'network', parameters }, parts, device: DEFAULT_DEVICE, output: 'out', mode, bypassed: false }, controls };
 }
 

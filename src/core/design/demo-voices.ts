@@ -5,22 +5,18 @@ import type { NetworkTopology } from '../topology/define-topology';
 import { createDesign, createNetwork, type MakeId } from './create';
 import type { Control, Design, Stage } from './schema';
 
-/** A voltage-controlled circuit with its control current on a control, and its resonance on a pot where it has one. */
-function voiced(topology: NetworkTopology, makeId: MakeId, given: { form?: string; parameters: Readonly<Record<string, number>> }, control: { name: string; octaves: number; position: number }): { stage: Stage; controls: Control[] } {
-  const { stage } = createNetwork(topology, makeId, given);
-  const id = makeId();
-  return {
-    stage: { ...stage, parts: { ...stage.parts, I1: { control: { kind: 'exponential', control: id, octaves: control.octaves, scaleErrorPct: 0 } } } },
-    controls: [{ id, name: control.name, kind: 'cv', position: control.position, taper: 'linear' }],
-  };
+/** A voltage-controlled circuit with its control named and set. */
+function voiced(topology: NetworkTopology, makeId: MakeId, given: { form?: string; parameters: Readonly<Record<string, number>> }, { name, position }: { name: string; position: number }): { stage: Stage; controls: Control[] } {
+  const { stage, controls } = createNetwork(topology, makeId, given);
+  return { stage, controls: controls.map((c) => ({ ...c, name, position })) };
 }
 
 /** The workshop's small synthesizer voice: a transistor ladder, and beside it four OTAs. */
 export function reedVoice(makeId: MakeId): Design {
   const base = createDesign('Reed voice, ladder filter', () => [], makeId);
   const [variant] = base.variants;
-  const ladder = voiced(transistorLadder, makeId, { parameters: { cutoffHz: 900, feedback: 2.6 } }, { name: 'Cutoff CV', octaves: 8, position: 0.5 });
-  const cascade = voiced(otaCascade, makeId, { parameters: { cutoffHz: 900, feedback: 2.6 } }, { name: 'Cutoff CV', octaves: 8, position: 0.5 });
+  const ladder = voiced(transistorLadder, makeId, { parameters: { cutoffHz: 900, feedback: 2.6 } }, { name: 'Cutoff CV', position: 0.5 });
+  const cascade = voiced(otaCascade, makeId, { parameters: { cutoffHz: 900, feedback: 2.6 } }, { name: 'Cutoff CV', position: 0.5 });
   return {
     ...base,
     family: 'voltage-controlled',
@@ -35,7 +31,7 @@ export function reedVoice(makeId: MakeId): Design {
 /** Two cells and a lamp: pluck and it closes like wood. */
 export function pluckGate(makeId: MakeId): Design {
   const base = createDesign('Plucked stop, optocoupler gate', () => [], makeId);
-  const gate = voiced(optocouplerGate, makeId, { form: 'both at once', parameters: { cellOhm: 12e3, cutoffHz: 900, q: 1, shuntOhm: 10e3 } }, { name: 'Lamp', octaves: 9, position: 0.55 });
+  const gate = voiced(optocouplerGate, makeId, { form: 'both at once', parameters: { cellOhm: 12e3, cutoffHz: 900, q: 1, shuntOhm: 10e3 } }, { name: 'Lamp', position: 0.55 });
   return {
     ...base,
     family: 'voltage-controlled',

@@ -37,6 +37,8 @@ export function Circuit() {
   );
 }
 
+/** Families whose circuits stand for one another. */
+const OPEN: ReadonlySet<Topology['family']> = new Set(['op-amp', 'rc']);
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 const named = (t: Topology) => ({ value: t.id, label: t.name });
 
@@ -46,7 +48,7 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
   const [lit, setLit] = useState<readonly string[]>([]);
   const picked = useView((s) => s.selectedPart);
   const opAmps = useOpAmpChoices();
-  const others = topology.role === 'network' ? NETWORK_TOPOLOGIES.filter((t) => (t.family === 'loudspeaker') === (topology.family === 'loudspeaker')) : SECTION_TOPOLOGIES.filter((t) => t.order === topology.order && t.family !== 'loudspeaker' && (!facts.target || t.responses.includes(facts.target.response)));
+  const others = topology.role === 'network' ? NETWORK_TOPOLOGIES.filter((t) => t.family === topology.family || (OPEN.has(t.family) && OPEN.has(topology.family))) : SECTION_TOPOLOGIES.filter((t) => t.order === topology.order && t.family !== 'loudspeaker' && (!facts.target || t.responses.includes(facts.target.response)));
   return (
     <section className="panel" aria-label={facts.name}>
       <header>

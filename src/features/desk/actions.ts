@@ -19,7 +19,7 @@ export interface DeskAction {
   readonly run: () => void;
 }
 
-const TASK_NAMES: Record<Task, string> = { brief: 'Brief', circuit: 'Circuit', values: 'Values', spread: 'Spread', build: 'Build', measure: 'Measure', log: 'Log' };
+const TASK_NAMES: Record<Task, string> = { brief: 'Brief', circuit: 'Circuit', values: 'Values', spread: 'Spread', build: 'Build', measure: 'Measure', listen: 'Listen', log: 'Log' };
 const VIEW_NAMES: Record<CurveView, string> = { response: 'Response', delay: 'Group delay', step: 'Step response', wave: 'Wave, settled', four: 'Four views of one cutoff', impedance: 'Impedance of each part', difference: 'Difference in decibels', ways: 'Ways and sum', load: 'Amplifier load', angles: 'Off axis', decay: 'Decay' };
 
 function nextVariant(): void {

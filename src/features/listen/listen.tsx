@@ -1,0 +1,173 @@
+'use client';
+
+import { Button, Progress, Select } from 'antd';
+import { useEffect, useRef, useState } from 'react';
+import { writeWav } from '@/core/format/wav';
+import { SOUND_SOURCES, type Heard, type ListenRequest, type SoundSource } from '@/core/jobs/listen';
+import type { Variant } from '@/core/design/schema';
+import { formatQuantity } from '@/core/units/quantity';
+import { playSound, readSound, stopSound } from '@/ui/audio';
+import { download, fileName, pickTextFile } from '@/ui/download';
+import { QuantityInput } from '@/ui/quantity-input';
+import { failureWords } from '@/ui/words';
+import { documentStore, edit, useDesign } from '@/store/document';
+import { addLogEntry, currentVariantOf } from '@/store/edits';
+import { startJob, type RunningJob } from '@/workers/job-client';
+import { BlindTest } from './blind-test';
+import { Spectrum } from './spectrum';
+
+const NAMES: Record<SoundSource, string> = { saw: 'saw', square: 'square', noise: 'noise', reed: 'reed-like pulse', drone: 'cluster of drones' };
+const OWN = 'own';
+const OWN_S = 8;
+const CLEFS: { value: string; label: string; notes: number[] }[] = [
+  { value: 'low', label: 'low, in steps', notes: [55, 82.5, 110, 73.4] },
+  { value: 'middle', label: 'middle, in steps', notes: [110, 165, 220, 147] },
+  { value: 'high', label: 'high, in steps', notes: [220, 330, 440, 294] },
+  { value: 'one', label: 'one long note', notes: [110] },
+];
+const NO_CONTROL = 'none';
+
+interface Rendered {
+  readonly variant: string;
+  readonly heard: Heard;
+}
+
+/** Hears the very circuit: a source through every part of it, sample by sample, with a control moved as it plays; and one variant against another, blind. */
+export function Listen() {
+  const design = useDesign((d) => d);
+  const variant = currentVariantOf(design);
+  const [source, setSource] = useState<SoundSource | typeof OWN>('saw');
+  const [own, setOwn] = useState<{ name: string; samples: Float32Array; rateHz: number } | null>(null);
+  const [clef, setClef] = useState('middle');
+  const [noteS, setNoteS] = useState(0.6);
+  const [volts, setVolts] = useState(design.brief.signalVolts);
+  const [volume, setVolume] = useState(25);
+  const [control, setControl] = useState<string | null>(null);
+  const [shape, setShape] = useState({ depth: 40, attackMs: 8, decayMs: 220 });
+  const [progress, setProgress] = useState<number | null>(null);
+  const [failed, setFailed] = useState<string | null>(null);
+  const [rendered, setRendered] = useState<readonly Rendered[]>([]);
+  const [playing, setPlaying] = useState<string | null>(null);
+  const running = useRef<RunningJob<Heard> | null>(null);
+  useEffect(() => () => {
+    running.current?.cancel();
+    stopSound();
+  }, []);
+  const moved = control === NO_CONTROL ? undefined : (variant.controls.find((c) => c.id === control) ?? variant.controls.find((c) => c.kind === 'cv'));
+  const notes = CLEFS.find((c) => c.value === clef)?.notes ?? [110];
+
+  async function render(which: Variant): Promise<Heard | null> {
+    // Another variant's control of the same name is moved alike.
+    const same = moved && which.controls.find((c) => c.id === moved.id || c.name === moved.name);
+    const request: ListenRequest = {
+      kind: 'listen', design: { ...design, measurements: [], log: [] }, variantId: which.id, source: source === OWN && own ? { samples: own.samples, rateHz: own.rateHz } : source === OWN ? 'saw' : source,
+      notesHz: source === OWN && own ? [1] : notes, noteS: source === OWN && own ? Math.min(OWN_S, own.samples.length / own.rateHz) : noteS, volts,
+      envelope: same ? { controlId: same.id, depth: shape.depth / 100, attackS: shape.attackMs / 1000, decayS: shape.decayMs / 1000 } : null,
+    };
+    const job = startJob<'listen'>(request, setProgress);
+    running.current = job;
+    const answer = await job.answer;
+    if (!answer.ok) {
+      if (answer.code !== 'cancelled') setFailed(failureWords(answer));
+      return null;
+    }
+    return answer.value;
+  }
+  async function renderAll(): Promise<void> {
+    setFailed(null);
+    setRendered([]);
+    setProgress(0);
+    const done: Rendered[] = [];
+    for (const which of design.variants.slice(0, 4)) {
+      const heard = await render(which);
+      if (!heard) break;
+      done.push({ variant: which.id, heard });
+    }
+    setProgress(null);
+    setRendered(done);
+  }
+  async function play(id: string): Promise<void> {
+    const found = rendered.find((r) => r.variant === id);
+    if (!found) return;
+    setPlaying(id);
+    await playSound(found.heard.samples, found.heard.rateHz, volume / 100);
+    setPlaying((now) => (now === id ? null : now));
+  }
+  const nameOf = (id: string) => { const v = design.variants.find((x) => x.id === id); return v ? `${v.name}${v.label ? ` · ${v.label}` : ''}` : ''; };
+  async function take(): Promise<void> {
+    const file = await pickTextFile('.wav,.flac,.ogg,.mp3');
+    if (!file) return;
+    try {
+      const read = await readSound(file.bytes);
+      setOwn({ name: file.name, ...read });
+      setSource(OWN);
+    } catch (error) {
+      setFailed(`${file.name} is no sound that this browser reads: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`);
+    }
+  }
+  const verdict = (winner: string, loser: string) => edit(addLogEntry({ at: new Date().toISOString(), text: `Heard blind and at one level (${source === OWN ? own?.name : NAMES[source]}): ${nameOf(winner)} preferred to ${nameOf(loser)}.`, snapshot: null }));
+  return (
+    <>
+      <section className="panel" aria-label="What is played" data-testid="listen">
+        <h2>Hear the circuit</h2>
+        <div className="field-row">
+          <div className="field wide">
+            <span className="label">source</span>
+            <Select aria-label="Source of the sound" value={source} popupMatchSelectWidth={false} options={[...SOUND_SOURCES.map((value) => ({ value, label: NAMES[value] })), ...(own ? [{ value: OWN, label: own.name }] : [])]} onChange={setSource} />
+          </div>
+          {source !== OWN && source !== 'noise' && (
+            <div className="field wide">
+              <span className="label">notes</span>
+              <Select aria-label="Notes" value={clef} popupMatchSelectWidth={false} options={CLEFS.map(({ value, label }) => ({ value, label }))} onChange={setClef} />
+            </div>
+          )}
+          {source !== OWN && <QuantityInput label="each lasts" kind="time" value={noteS} min={0.1} max={4} onChange={(v) => v !== null && setNoteS(v)} />}
+          <QuantityInput label="peak at the input" kind="voltage" value={volts} min={1e-3} max={20} onChange={(v) => v !== null && setVolts(v)} testId="listen-volts" />
+        </div>
+        {variant.controls.length > 0 && (
+          <div className="field-row">
+            <div className="field wide">
+              <span className="label">moved at every note</span>
+              <Select aria-label="Control that is moved" value={moved?.id ?? NO_CONTROL} options={[...variant.controls.map((c) => ({ value: c.id, label: c.name })), { value: NO_CONTROL, label: 'nothing' }]} popupMatchSelectWidth={false} onChange={setControl} />
+            </div>
+            {moved && <QuantityInput label="by, of its travel" kind="percent" step={1} value={shape.depth} min={-100} max={100} onChange={(v) => v !== null && setShape({ ...shape, depth: v })} />}
+            {moved && <QuantityInput label="up in, ms" kind="ratio" value={shape.attackMs} min={0.5} max={3000} onChange={(v) => v !== null && setShape({ ...shape, attackMs: v })} />}
+            {moved && <QuantityInput label="down in, ms" kind="ratio" value={shape.decayMs} min={5} max={5000} onChange={(v) => v !== null && setShape({ ...shape, decayMs: v })} />}
+          </div>
+        )}
+        <div className="listen-row">
+          {progress === null ? <Button type="primary" onClick={() => void renderAll()}>Render {design.variants.length > 1 ? 'every variant' : 'it'}</Button> : <Button onClick={() => running.current?.cancel()}>Stop</Button>}
+          <Button onClick={() => void take()}>A recording of yours</Button>
+          <label className="listen-volume">loudness <input type="range" min={0} max={100} value={volume} aria-label="Loudness" onChange={(e) => setVolume(Number(e.target.value))} /></label>
+        </div>
+        {progress !== null && <Progress percent={Math.round(100 * progress)} size="small" aria-label="Rendering" />}
+        {failed && <p className="failure" role="alert">{failed}</p>}
+        <p className="reason caution">Starts quietly, all variants at one level, with a limiter. Filters that sing are loud without warning: headphones off your ears first, loudspeakers low.</p>
+      </section>
+      {rendered.length > 0 && (
+        <section className="panel" aria-label="What was heard" data-testid="heard">
+          <table className="sheet speaker-figures">
+            <thead><tr><th>variant</th><th className="number">peak</th><th className="number">RMS</th><th className="number" title="seconds of sound for a second of work">× real time</th><th /></tr></thead>
+            <tbody>
+              {rendered.map(({ variant: id, heard }) => (
+                <tr key={id}>
+                  <td>{nameOf(id)}</td>
+                  <td className="number">{formatQuantity(heard.peakVolts, 'voltage', { digits: 2 })}</td>
+                  <td className="number">{formatQuantity(heard.rmsVolts, 'voltage', { digits: 2 })}</td>
+                  <td className="number">{heard.timesRealTime.toFixed(1)}</td>
+                  <td>
+                    <Button size="small" aria-label={`${playing === id ? 'Stop' : 'Play'} ${nameOf(id)}`} onClick={() => (playing === id ? (stopSound(), setPlaying(null)) : void play(id))}>{playing === id ? 'stop' : 'play'}</Button>{' '}
+                    <Button size="small" aria-label={`Save ${nameOf(id)} as WAV`} onClick={() => download(fileName(`${documentStore.getState().design?.title ?? ''} ${nameOf(id)}`, 'wav'), writeWav(heard.samples, heard.rateHz), 'audio/wav')}>WAV</Button>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {rendered.some((r) => r.heard.unsettled > 0) && <p className="reason">At some instants the circuit did not settle within a step: it is near what can be computed at this rate.</p>}
+          <Spectrum heard={rendered.map((r) => ({ name: nameOf(r.variant), samples: r.heard.samples, rateHz: r.heard.rateHz }))} />
+        </section>
+      )}
+      {rendered.length === 2 && <BlindTest key={rendered.map((r) => r.variant).join()} sounds={rendered.map((r) => ({ id: r.variant, name: nameOf(r.variant), ...r.heard }))} volume={volume / 100} onVerdict={verdict} />}
+    </>
+  );
+}
