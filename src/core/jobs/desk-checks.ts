@@ -32,10 +32,13 @@ export function checkDesk(design: Design, way: Way, built: Compilation, facts: F
       checks.push(...checkDevice(design, designed, designed.device, name));
       checks.push(...checkLevel(design, designed, designed.device, name, facts.freqHz, jointResponses[k + 1]));
     }
-    if (designed.topology.family !== 'loudspeaker') checks.push(...checkRange(designed, name));
+    if (!OWN_RANGES.has(designed.topology.family)) checks.push(...checkRange(designed, name));
   });
   return checks;
 }
+
+/** Families whose parts have their own usual values: coils and capacitors for ohms of a driver, resistors of a few hundred ohms beside a transistor. */
+const OWN_RANGES: ReadonlySet<string> = new Set(['loudspeaker', 'voltage-controlled']);
 
 function checkJoint(design: Design, way: Way, stages: readonly DesignedStage[], joint: DeskJoint): Check {
   const last = joint.index === stages.length;

@@ -10,10 +10,10 @@ import { format } from './working';
 
 const [FILTER, GATE, BOTH] = ['filter', 'gate', 'both at once'];
 const PARAMETERS: ParameterSpec[] = [
-  { name: 'cellOhm', label: 'cell, control half way', kind: 'resistance', min: 200, max: 1e6, initial: 12e3 },
+  { name: 'cellOhm', label: 'cell, half way', kind: 'resistance', min: 200, max: 1e6, initial: 12e3 },
   { name: 'cutoffHz', label: 'cutoff there', kind: 'frequency', min: 5, max: 5e4, initial: 900, forms: [FILTER, BOTH] },
   { name: 'q', label: 'Q', kind: 'ratio', min: 0.5, max: 5, initial: 1, forms: [FILTER, BOTH] },
-  { name: 'shuntOhm', label: 'shunt that makes it a gate', kind: 'resistance', min: 100, max: 1e6, initial: 4700, forms: [GATE, BOTH] },
+  { name: 'shuntOhm', label: 'shunt', kind: 'resistance', min: 100, max: 1e6, initial: 4700, forms: [GATE, BOTH] },
 ];
 
 /** A lamp of one junction pair and a cell of about a kilohm and a half at a milliampere, five megohms in the dark, up in five milliseconds and down in eighty: typical, our own figures. */
@@ -78,7 +78,7 @@ export const optocouplerGate = defineNetwork({
   figures: [{ label: 'lamp current', kind: 'current', of: (_form, v) => v.I1 }],
   build,
   working: (form, v) => [
-    { says: 'a cell at its lamp’s current', tex: '\\frac1R = \\frac{1}{R_{dark}} + \\frac{(I_1/\\mathrm{mA})^{0.9}}{1.5\\,\\mathrm{k\\Omega}}', value: format.ohm(cellOhm(v.I1)) },
+    { says: 'a cell at its lamp’s current', tex: 'R = R_{1\\,mA} \\left(\\frac{1\\,mA}{I_1}\\right)^{0.9}', value: format.ohm(cellOhm(v.I1)) },
     ...(has(form, FILTER) ? [{ says: 'cutoff', tex: 'f = \\frac{1}{2\\pi R\\sqrt{C_1 C_2}}', value: format.hertz(measures(v).cutoffHz) }, { says: 'quality', tex: 'Q = \\frac12\\sqrt{\\frac{C_1}{C_2}}', value: format.ratio(measures(v).q) }] : []),
     ...(has(form, GATE) ? [{ says: 'open', tex: '\\frac{R_3}{R_3 + 2R}', value: `${format.ratio(20 * Math.log10(v.R3 / (v.R3 + 2 * cellOhm(v.I1))))} dB` }] : []),
   ],

@@ -1,7 +1,7 @@
 'use client';
 
 import { Select } from 'antd';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import type { Stage } from '@/core/design/schema';
 import type { DeskStage } from '@/core/jobs/desk-types';
 import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '@/core/topology/index';
@@ -23,14 +23,15 @@ import { Shaping } from './shaping';
 import { DeckButton } from '@/ui/deck-dialog';
 import { Working } from './working';
 
-/** Which circuit: the selected stage drawn, tuned and built one way or another, and the candidates for the whole path side by side. */
-export function Circuit() {
+/** Which circuit: the selected stage drawn, tuned and built one way or another, what else belongs to it, and the candidates for the whole path side by side. */
+export function Circuit({ children }: { children?: ReactNode }) {
   const { stage, facts } = useSelectedStage();
   const shaped = stage?.topology.startsWith('shaped-amplifier') ?? false;
   return (
     <>
       {stage && facts && facts.topology === stage.topology ? <StagePanel stage={stage} facts={facts} /> : <p className="panel quiet">Choose a stage on the path, or add one with the + at its end.</p>}
       {shaped && stage && <Shaping stageId={stage.id} />}
+      {children}
       <Candidates />
       <OpAmps />
     </>

@@ -33,7 +33,7 @@ export function Readout() {
       </div>
       <div className="readout-figure">
         <span className="quiet">{peak ? 'peak' : 'worst miss in band'}</span>
-        <b className="figures">{peak ? `${formatSigned(peak.levelDb, 'decibel')} at ${hz(peak.freqHz)}` : formatSigned(desk.worstErrorDb, 'decibel')}</b>
+        <b className="figures" data-testid="readout-peak">{peak ? `${formatSigned(peak.levelDb, 'decibel')} at ${hz(peak.freqHz)}` : formatSigned(desk.worstErrorDb, 'decibel')}</b>
       </div>
       {view === 'step' || view === 'wave' ? <TimeCursor /> : view === 'four' ? <PartsAtWork /> : view === 'impedance' ? <PartSizes /> : view === 'difference' ? <DifferenceCursor /> : <FrequencyCursor />}
     </div>

@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, Progress, Select } from 'antd';
+import { Button, Progress, Select, Slider } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { writeWav } from '@/core/format/wav';
 import { SOUND_SOURCES, type Heard, type ListenRequest, type SoundSource } from '@/core/jobs/listen';
@@ -43,7 +43,7 @@ export function Listen() {
   const [volts, setVolts] = useState(design.brief.signalVolts);
   const [volume, setVolume] = useState(25);
   const [control, setControl] = useState<string | null>(null);
-  const [shape, setShape] = useState({ depth: 40, attackMs: 8, decayMs: 220 });
+  const [shape, setShape] = useState({ depth: 40, attackS: 0.008, decayS: 0.22 });
   const [progress, setProgress] = useState<number | null>(null);
   const [failed, setFailed] = useState<string | null>(null);
   const [rendered, setRendered] = useState<readonly Rendered[]>([]);
@@ -62,7 +62,7 @@ export function Listen() {
     const request: ListenRequest = {
       kind: 'listen', design: { ...design, measurements: [], log: [] }, variantId: which.id, source: source === OWN && own ? { samples: own.samples, rateHz: own.rateHz } : source === OWN ? 'saw' : source,
       notesHz: source === OWN && own ? [1] : notes, noteS: source === OWN && own ? Math.min(OWN_S, own.samples.length / own.rateHz) : noteS, volts,
-      envelope: same ? { controlId: same.id, depth: shape.depth / 100, attackS: shape.attackMs / 1000, decayS: shape.decayMs / 1000 } : null,
+      envelope: same ? { controlId: same.id, depth: shape.depth / 100, attackS: shape.attackS, decayS: shape.decayS } : null,
     };
     const job = startJob<'listen'>(request, setProgress);
     running.current = job;
@@ -110,7 +110,7 @@ export function Listen() {
     <>
       <section className="panel" aria-label="What is played" data-testid="listen">
         <h2>Hear the circuit</h2>
-        <div className="field-row">
+        <div className="field-row listen-fields">
           <div className="field wide">
             <span className="label">source</span>
             <Select aria-label="Source of the sound" value={source} popupMatchSelectWidth={false} options={[...SOUND_SOURCES.map((value) => ({ value, label: NAMES[value] })), ...(own ? [{ value: OWN, label: own.name }] : [])]} onChange={setSource} />
@@ -125,20 +125,20 @@ export function Listen() {
           <QuantityInput label="peak at the input" kind="voltage" value={volts} min={1e-3} max={20} onChange={(v) => v !== null && setVolts(v)} testId="listen-volts" />
         </div>
         {variant.controls.length > 0 && (
-          <div className="field-row">
-            <div className="field wide">
+          <div className="field-row listen-fields">
+            <div className="field wide whole">
               <span className="label">moved at every note</span>
               <Select aria-label="Control that is moved" value={moved?.id ?? NO_CONTROL} options={[...variant.controls.map((c) => ({ value: c.id, label: c.name })), { value: NO_CONTROL, label: 'nothing' }]} popupMatchSelectWidth={false} onChange={setControl} />
             </div>
-            {moved && <QuantityInput label="by, of its travel" kind="percent" step={1} value={shape.depth} min={-100} max={100} onChange={(v) => v !== null && setShape({ ...shape, depth: v })} />}
-            {moved && <QuantityInput label="up in, ms" kind="ratio" value={shape.attackMs} min={0.5} max={3000} onChange={(v) => v !== null && setShape({ ...shape, attackMs: v })} />}
-            {moved && <QuantityInput label="down in, ms" kind="ratio" value={shape.decayMs} min={5} max={5000} onChange={(v) => v !== null && setShape({ ...shape, decayMs: v })} />}
+            {moved && <QuantityInput label="by, of travel" kind="percent" step={1} value={shape.depth} min={-100} max={100} onChange={(v) => v !== null && setShape({ ...shape, depth: v })} />}
+            {moved && <QuantityInput label="up in" kind="time" value={shape.attackS} min={5e-4} max={3} onChange={(v) => v !== null && setShape({ ...shape, attackS: v })} />}
+            {moved && <QuantityInput label="down in" kind="time" value={shape.decayS} min={5e-3} max={5} onChange={(v) => v !== null && setShape({ ...shape, decayS: v })} />}
           </div>
         )}
         <div className="listen-row">
           {progress === null ? <Button type="primary" onClick={() => void renderAll()}>Render {design.variants.length > 1 ? 'every variant' : 'it'}</Button> : <Button onClick={() => running.current?.cancel()}>Stop</Button>}
           <Button onClick={() => void take()}>A recording of yours</Button>
-          <label className="listen-volume">loudness <input type="range" min={0} max={100} value={volume} aria-label="Loudness" onChange={(e) => setVolume(Number(e.target.value))} /></label>
+          <div className="listen-volume"><span className="label">loudness</span><Slider min={0} max={100} value={volume} ariaLabelForHandle="Loudness" onChange={setVolume} /></div>
         </div>
         {progress !== null && <Progress percent={Math.round(100 * progress)} size="small" aria-label="Rendering" />}
         {failed && <p className="failure" role="alert">{failed}</p>}
@@ -155,7 +155,7 @@ export function Listen() {
                   <td className="number">{formatQuantity(heard.peakVolts, 'voltage', { digits: 2 })}</td>
                   <td className="number">{formatQuantity(heard.rmsVolts, 'voltage', { digits: 2 })}</td>
                   <td className="number">{heard.timesRealTime.toFixed(1)}</td>
-                  <td>
+                  <td className="row-acts">
                     <Button size="small" aria-label={`${playing === id ? 'Stop' : 'Play'} ${nameOf(id)}`} onClick={() => (playing === id ? (stopSound(), setPlaying(null)) : void play(id))}>{playing === id ? 'stop' : 'play'}</Button>{' '}
                     <Button size="small" aria-label={`Save ${nameOf(id)} as WAV`} onClick={() => download(fileName(`${documentStore.getState().design?.title ?? ''} ${nameOf(id)}`, 'wav'), writeWav(heard.samples, heard.rateHz), 'audio/wav')}>WAV</Button>
                   </td>

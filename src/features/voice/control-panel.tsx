@@ -68,7 +68,7 @@ export function ControlPanel() {
   );
 }
 
-const SHOWN = [0, 0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1];
+const SHOWN = [0, 0.2, 0.4, 0.6, 0.8, 1];
 
 function LawTable({ points }: { points: ControlLaw['points'] }) {
   const rows = SHOWN.map((position) => points.reduce((a, b) => (Math.abs(b.position - position) < Math.abs(a.position - position) ? b : a)));

@@ -100,7 +100,7 @@ function Desk() {
 
 const PANES: Record<Task, { name: string; pane: () => React.ReactNode }> = {
   brief: { name: 'Brief', pane: () => <><SpeakerBrief /><BankBrief /><Brief /><Checks /></> },
-  circuit: { name: 'Circuit', pane: () => <><Circuit /><ControlPanel /><OrdersPanel /></> },
+  circuit: { name: 'Circuit', pane: () => <><Circuit><ControlPanel /></Circuit><OrdersPanel /></> },
   values: { name: 'Values', pane: () => <><FitPanel /><NotchPanel /><BankTable /><Values /><CoilsPanel /><HeatPanel /><Checks /></> },
   spread: { name: 'Spread', pane: () => <Spread /> },
   build: { name: 'Build', pane: () => <><Build /><SpeakerBuild /></> },
