@@ -66,6 +66,7 @@ function devicePath(symbol: PlacedDevice['symbol'], x: number, y: number): strin
   if (symbol === 'optocoupler') {
     return `M${x - 2.5} ${y - 1.6}h1.8M${x + 0.7} ${y - 1.6}h1.8M${x - 0.7} ${y - 2.4}v1.6l1.4 -0.8ZM${x + 0.7} ${y - 2.4}v1.6M${x - 0.3} ${y - 0.7}l0.4 1.1m0 0l-0.5 -0.2m0.5 0.2l0.15 -0.5M${x + 0.6} ${y - 0.7}l0.4 1.1m0 0l-0.5 -0.2m0.5 0.2l0.15 -0.5M${x - 2.5} ${y + 1.6}h1.2v-0.6h2.6v1.2h-2.6v-0.6M${x + 1.3} ${y + 1.6}h1.2`;
   }
+  if (symbol === 'n-jfet') return `M${x - 2} ${y}h2M${x - 0.8} ${y - 0.35}l0.6 0.35l-0.6 0.35M${x} ${y - 1.4}v2.8M${x} ${y - 1}h1.5v-1M${x} ${y + 1}h1.5v1`;
   const arrow = symbol === 'npn' ? `M${x + 0.4} ${y + 1.7}l0.9 0.2l-0.4 -0.8` : `M${x + 0.2} ${y - 0.9}l-0.1 0.9l0.8 -0.4`;
   return `M${x - 2} ${y}h2M${x} ${y - 1.4}v2.8M${x} ${y - 0.7}L${x + 1.5} ${y - 2}M${x} ${y + 0.7}L${x + 1.5} ${y + 2}${arrow}`;
 }

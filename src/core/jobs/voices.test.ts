@@ -1,4 +1,5 @@
 import { naturalFrequencies } from '../analysis/poles';
+import { AcSolver } from '../analysis/solver';
 import { compiledRunner } from '../analysis/sound';
 import { AS_BUILT, compile, compileStage } from '../design/compile';
 import { createDesign, createNetwork } from '../design/create';
@@ -9,7 +10,11 @@ import { must } from '../result';
 import { THERMAL_VOLTS } from '../topology/control-current';
 import { cellOhm, lampAmps } from '../topology/optocoupler-gate';
 import type { NetworkTopology } from '../topology/define-topology';
+import { diodeBandPass } from '../topology/diode-band-pass';
+import { diodeLadder } from '../topology/diode-ladder';
+import { junctionFetPhaser, notchesHz } from '../topology/junction-fet-phaser';
 import { otaCascade } from '../topology/ota-cascade';
+import { otaSallenKey } from '../topology/ota-sallen-key';
 import { otaStateVariable } from '../topology/ota-state-variable';
 import { transistorLadder } from '../topology/transistor-ladder';
 import { runBend, runControlLaw } from './control-law';
@@ -48,26 +53,84 @@ test('the ladder sings at a feedback of 4 with nothing but its exponentials, and
   expect(Math.abs(k(singing!.atOhm) / 4 - 1)).toBeLessThan(0.06);
 });
 
-test('the OTA cascade’s threshold: from its poles k = 4, and in time it dies away just under and grows just over', () => {
-  const { singing } = must(runControlLaw({ kind: 'control-law', design: designWith(otaCascade, { cutoffHz: 900, feedback: 2 }), variantId: base.currentVariant }));
-  expect(22e3 / singing!.atOhm / 4).toBeCloseTo(1, 1.3);
-  expect(singing!.sings).toBe(false);
-  // Kicked once, then left: the swing of a late stretch over an early one, at 1 % to either side.
-  const grows = (ohm: number) => {
-    const design = designWith(otaCascade, { cutoffHz: 900, feedback: 2 }, { R9: { use: { kind: 'single', values: [ohm] } } });
-    const { live, ways } = must(compile(design, design.variants[0], AS_BUILT));
-    const rate = 96_000;
-    const circuit = live!.circuit;
-    const runner = must(compiledRunner(circuit, { sampleRateHz: rate, wanted: [circuit.structure.nodeOf(ways[0].output)!] }));
-    const count = 19_200;
-    const inputs = runner.sources.map((name) => (name === 'Vin' ? Float64Array.from({ length: count }, (_, i) => (i < 20 ? 1e-3 : 0)) : new Float64Array(count).fill(circuit.sources?.get(name)?.dc ?? 0)));
-    const out = [new Float64Array(count)];
-    runner.process(inputs, out, count);
-    const swing = (from: number, to: number) => out[0].subarray(from, to).reduce((m, v) => Math.max(m, Math.abs(v)), 0);
-    return swing(16_000, 19_200) / swing(6_000, 9_200);
+/** How a kicked circuit's swing of a late stretch stands to that of an early one, with a resistor at so many ohms: above one it sings. */
+function growth(topology: NetworkTopology, parameters: Record<string, number>, part: string, ohm: number): number {
+  const design = designWith(topology, parameters, { [part]: { use: { kind: 'single', values: [ohm] } } });
+  const { live, ways } = must(compile(design, design.variants[0], AS_BUILT));
+  const rate = 96_000;
+  const circuit = live!.circuit;
+  const output = circuit.structure.nodeOf(ways[0].output)!;
+  const runner = must(compiledRunner(circuit, { sampleRateHz: rate, wanted: [output] }));
+  const count = 19_200;
+  const inputs = runner.sources.map((name) => (name === 'Vin' ? Float64Array.from({ length: count }, (_, i) => (i < 20 ? 1e-3 : 0)) : new Float64Array(count).fill(circuit.sources?.get(name)?.dc ?? 0)));
+  const out = [new Float64Array(count)];
+  runner.process(inputs, out, count);
+  const swing = (from: number, to: number) => {
+    const [low, high] = [Math.min(...out[0].subarray(from, to)), Math.max(...out[0].subarray(from, to))];
+    return high - low;
   };
-  expect(grows(singing!.atOhm * 1.01)).toBeLessThan(1);
-  expect(grows(singing!.atOhm * 0.99)).toBeGreaterThan(1);
+  return swing(16_000, 19_200) / swing(6_000, 9_200);
+}
+
+test.each([
+  ['OTA cascade', otaCascade, { cutoffHz: 900, feedback: 2 }, 'R9', 0.99, 1.01],
+  ['transistor ladder', transistorLadder, { cutoffHz: 900, feedback: 2 }, 'R9', 0.99, 1.01],
+  ['diode ladder', diodeLadder, { cutoffHz: 900, feedback: 8 }, 'R9', 0.99, 1.01],
+  ['OTA Sallen-Key', otaSallenKey, { cutoffHz: 900, q: 4 }, 'R5', 1.01, 0.99],
+] as const)('the %s: the resistor at which its poles say it sings, and its run in time, agree within 1 %', (_, topology, parameters, part, singing, dying) => {
+  const found = must(runControlLaw({ kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant })).singing!;
+  expect(found.part).toBe(part);
+  expect(found.sings).toBe(false);
+  expect(growth(topology, parameters, part, found.atOhm * dying)).toBeLessThan(1);
+  expect(growth(topology, parameters, part, found.atOhm * singing)).toBeGreaterThan(1);
+});
+
+test('thresholds where a closed form says: the OTA cascade at k = 4, the diode ladder at k = 18.39 and √(10/7) of its rate, the OTA Sallen-Key at K = 2', () => {
+  const of = (topology: NetworkTopology, parameters: Record<string, number>) => must(runControlLaw({ kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant })).singing!;
+  expect(22e3 / of(otaCascade, { cutoffHz: 900, feedback: 2 }).atOhm / 4).toBeCloseTo(1, 1.3);
+  expect(1 + of(otaSallenKey, { cutoffHz: 900, q: 4 }).atOhm / 10e3).toBeCloseTo(2, 2);
+  // Four rungs of conductance g with C across each, driven at the foot, joined to nothing at the top: solved node by node for the threshold, not by its polynomial.
+  const ladder = (w: number): { re: number; im: number } => {
+    let [above, here] = [{ re: 0, im: 0 }, { re: 1, im: 0 }];
+    for (let k = 0; k < 3; k++) {
+      // g(v_k+1 − v_k) balance: v below = (2 + jw) v − v above.
+      const below = { re: 2 * here.re - w * here.im - above.re, im: 2 * here.im + w * here.re - above.im };
+      [above, here] = [here, below];
+    }
+    return { re: here.re - w * here.im - above.re, im: here.im + w * here.re - above.im };
+  };
+  let [low, high] = [0.5, 2];
+  for (let i = 0; i < 60; i++) {
+    const middle = (low + high) / 2;
+    if (ladder(middle).im > 0) low = middle;
+    else high = middle;
+  }
+  const exact = (feedback: number) => {
+    const { stage } = createNetwork(diodeLadder, makeId, { parameters: { cutoffHz: 900, feedback } });
+    const poles = naturalFrequencies(compileStage(base, must(designStage(stage, null, base.preferences)), { values: 'exact', devices: 'ideal' }), 2 * Math.PI * 900).filter((p) => Math.hypot(p.re, p.im) < 2 * Math.PI * 9e4 && p.im > 0);
+    return poles.reduce((a, b) => (b.re > a.re ? b : a));
+  };
+  const threshold = -ladder(low).re;
+  expect(threshold).toBeCloseTo(18.39, 2);
+  expect(exact(threshold * 0.99).re).toBeLessThan(0);
+  expect(exact(threshold * 1.01).re).toBeGreaterThan(0);
+  // The cutoff that is asked for is the one it sings at.
+  expect(exact(threshold).im / (2 * Math.PI * 900)).toBeCloseTo(1, 2);
+});
+
+test('a phaser’s notches lie where the all-passes turn it over, and all move with the gate', () => {
+  const { stage } = createNetwork(junctionFetPhaser, makeId, { form: '4 stages', parameters: { cutoffHz: 700 } });
+  const designed = must(designStage(stage, null, base.preferences));
+  const parts = Object.fromEntries(designed.parts.map((p) => [p.spec.name, p.exact]));
+  // tan 22.5° and tan 67.5°: √2 − 1 and √2 + 1.
+  expect(notchesHz('4 stages', parts).map((f) => f / 700)).toEqual([expect.closeTo(Math.SQRT2 - 1, 9), expect.closeTo(Math.SQRT2 + 1, 9)]);
+  const circuit = compileStage(base, designed, { values: 'exact', devices: 'real' });
+  const level = (f: number) => {
+    const [re, im] = must(new AcSolver().sweep(circuit, Float64Array.of(f), ['out']))[0];
+    return 20 * Math.log10(Math.hypot(re, im));
+  };
+  for (const f of notchesHz('4 stages', parts)) expect(level(f)).toBeLessThan(-40);
+  expect(level(700)).toBeGreaterThan(-0.1);
 });
 
 test.each([['ladder', transistorLadder], ['OTA cascade', otaCascade]])('the %s follows octaves within 3 cents over 8 of them with ideal control; an error of scale shows', (_, topology) => {
@@ -135,4 +198,27 @@ test('heard: a saw through the closed filter is darker than through the open one
   }
   expect(bright(closed)).toBeLessThan(bright(open) / 10);
   expect(bright(moved)).toBeGreaterThan(1.5 * bright(closed));
+});
+
+test.each(['diode pair', 'LED pair'])('one op-amp with a %s: where it was asked for, and an octave for four times the current', (form) => {
+  const wanted = { cutoffHz: 800, q: 3, gain: 0.7 };
+  const { stage } = createNetwork(diodeBandPass, makeId, { form, parameters: wanted });
+  const designed = must(designStage(stage, null, base.preferences));
+  const peak = (factor: number): { freqHz: number; level: number; width: number } => {
+    const parts = designed.parts.map((p) => (p.spec.name === 'I1' ? { ...p, exact: p.exact * factor } : p));
+    const circuit = compileStage(base, { ...designed, parts }, { values: 'exact', devices: 'ideal' });
+    const grid = Float64Array.from({ length: 4001 }, (_, i) => 200 * 2 ** (i / 1000));
+    const [h] = must(new AcSolver().sweep(circuit, grid, ['out']));
+    const level = Array.from(grid, (_, i) => Math.hypot(h[2 * i], h[2 * i + 1]));
+    const top = level.indexOf(Math.max(...level));
+    const inside = level.flatMap((l, i) => (l > level[top] / Math.SQRT2 ? [grid[i]] : []));
+    return { freqHz: grid[top], level: level[top], width: inside[inside.length - 1] - inside[0] };
+  };
+  const [at, four] = [peak(1), peak(4)];
+  expect(at.freqHz / 800).toBeCloseTo(1, 2);
+  expect(at.level / 0.7).toBeCloseTo(1, 2);
+  expect(at.freqHz / at.width / 3).toBeCloseTo(1, 1.7);
+  // R1 takes a little part in the leg: just short of an octave.
+  expect(four.freqHz / at.freqHz).toBeGreaterThan(1.9);
+  expect(four.freqHz / at.freqHz).toBeLessThan(2);
 });

@@ -59,6 +59,7 @@ test('the registry holds every topology file once, under its own name', () => {
     'passive-ladder-circuit',
     'arm',
     'named-nets',
+    'driven-ladder',
     'control-current',
     'define-section',
     'define-topology',

@@ -29,6 +29,10 @@ import { multipleFeedbackBandPass } from './multiple-feedback-band-pass';
 import { optocouplerGate } from './optocoupler-gate';
 import { otaCascade } from './ota-cascade';
 import { otaOnePole } from './ota-one-pole';
+import { otaSallenKey } from './ota-sallen-key';
+import { diodeBandPass } from './diode-band-pass';
+import { diodeLadder } from './diode-ladder';
+import { junctionFetPhaser } from './junction-fet-phaser';
 import { otaStateVariable } from './ota-state-variable';
 import { parallelLcr } from './parallel-lcr';
 import { phaseShiftLadder } from './phase-shift-ladder';
@@ -102,8 +106,12 @@ export const TOPOLOGIES: readonly Topology[] = [
   toneControl,
   otaOnePole,
   otaStateVariable,
+  otaSallenKey,
   otaCascade,
   transistorLadder,
+  diodeLadder,
+  diodeBandPass,
+  junctionFetPhaser,
   optocouplerGate,
   driverPad,
   impedanceCorrection,

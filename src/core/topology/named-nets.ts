@@ -47,8 +47,8 @@ export function namedNets({ parts, opAmps, devices }: NetList): Drawing {
   devices.forEach(({ name, symbol, nets }, i) => {
     const [x, y] = cell(i, top, TALL);
     drawnDevices.push({ name, symbol, at: [x, y] });
-    // Transistor: collector and emitter to the right, base to the left. What has two ends lies across; a lamp and its cell, one over the other.
-    if (symbol === 'npn' || symbol === 'pnp') {
+    // Transistor: collector and emitter (drain and source) to the right, base (gate) to the left. What has two ends lies across; a lamp and its cell, one over the other.
+    if (symbol === 'npn' || symbol === 'pnp' || symbol === 'n-jfet') {
       const [collector, base, emitter] = nets;
       lead(base, [x - 2, y], 'left', x);
       lead(collector, [x + 1.5, y - 2], 'right', x);
@@ -68,7 +68,7 @@ export function namedNets({ parts, opAmps, devices }: NetList): Drawing {
 }
 
 const KINDS: Readonly<Record<string, PartKind>> = { R: 'resistor', C: 'capacitor', L: 'inductor', P: 'potentiometer', I: 'current' };
-const SYMBOLS: Readonly<Record<string, PlacedDevice['symbol']>> = { npn: 'npn', pnp: 'pnp', diode: 'diode', optocoupler: 'optocoupler' };
+const SYMBOLS: Readonly<Record<string, PlacedDevice['symbol']>> = { npn: 'npn', pnp: 'pnp', 'n-jfet': 'n-jfet', diode: 'diode', optocoupler: 'optocoupler' };
 
 /** The drawing of a circuit from the way it is built: whatever `build` places, with the nodes it places it between. Parts with no value are not there. */
 export function drawnFromBuild(build: (context: BuildContext) => void, form: string, parts: PartValues): Drawing {

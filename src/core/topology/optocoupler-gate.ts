@@ -78,7 +78,7 @@ export const optocouplerGate = defineNetwork({
   figures: [{ label: 'lamp current', kind: 'current', of: (_form, v) => v.I1 }],
   build,
   working: (form, v) => [
-    { says: 'a cell at its lamp’s current', tex: 'R = R_{1\\,mA} \\left(\\frac{1\\,mA}{I_1}\\right)^{0.9}', value: format.ohm(cellOhm(v.I1)) },
+    { says: 'cell, from its ohms at a milliampere', tex: 'R = R_{mA} \\left(\\frac{mA}{I_1}\\right)^{0.9}', value: format.ohm(cellOhm(v.I1)) },
     ...(has(form, FILTER) ? [{ says: 'cutoff', tex: 'f = \\frac{1}{2\\pi R\\sqrt{C_1 C_2}}', value: format.hertz(measures(v).cutoffHz) }, { says: 'quality', tex: 'Q = \\frac12\\sqrt{\\frac{C_1}{C_2}}', value: format.ratio(measures(v).q) }] : []),
     ...(has(form, GATE) ? [{ says: 'open', tex: '\\frac{R_3}{R_3 + 2R}', value: `${format.ratio(20 * Math.log10(v.R3 / (v.R3 + 2 * cellOhm(v.I1))))} dB` }] : []),
   ],

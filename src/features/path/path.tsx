@@ -93,7 +93,7 @@ const GROUPS = [
   { key: 'steep', label: 'Third order and ladders', ids: ['sallen-key-third-order', 'leapfrog-ladder'] },
   { key: 'equal', label: 'Equalisers', ids: ['shelving-equaliser', 'gyrator-equaliser'] },
   { key: 'calculus', label: 'Integrator, differentiator', ids: ['integrator-with-leak', 'differentiator-with-limit'] },
-  { key: 'voices', label: 'Voltage controlled', ids: ['transistor-ladder', 'ota-cascade', 'ota-state-variable', 'ota-one-pole', 'optocoupler-gate'] },
+  { key: 'voices', label: 'Voltage controlled', ids: ['transistor-ladder', 'diode-ladder', 'ota-cascade', 'ota-state-variable', 'ota-sallen-key', 'ota-one-pole', 'diode-band-pass', 'optocoupler-gate', 'junction-fet-phaser'] },
   { key: 'rows', label: 'RC in a row', ids: ['equal-sections-loaded', 'equal-sections-isolated', 'phase-shift-ladder'] },
   { key: 'shapes', label: 'Lead, lag and bridges', ids: ['lead-network', 'lag-network', 'lead-lag-network', 'wien-network', 'twin-t', 'bridged-t'] },
   { key: 'lcr', label: 'Resonant LCR', ids: ['series-lcr', 'parallel-lcr'] },

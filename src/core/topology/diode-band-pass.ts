@@ -1,0 +1,97 @@
+import { currentSource } from '../circuit/elements/current-source';
+import { diode } from '../circuit/elements/diode';
+import { CONTROL, THERMAL_VOLTS } from './control-current';
+import { defineNetwork } from './define-network';
+import type { BuildContext, PartSpec } from './define-topology';
+import { drawnFromBuild } from './named-nets';
+import type { ParameterSpec, Parameters } from './parameter';
+import type { PartValues } from './part';
+import { format } from './working';
+
+const [DIODES, LEDS] = ['diode pair', 'LED pair'];
+const PARAMETERS: ParameterSpec[] = [
+  { name: 'cutoffHz', label: 'centre, half way', kind: 'frequency', min: 5, max: 3e4, initial: 800 },
+  { name: 'q', label: 'Q there', kind: 'ratio', min: 0.8, max: 12, initial: 3 },
+  { name: 'gain', label: 'gain there', kind: 'ratio', min: 0.02, max: 1.2, initial: 0.7 },
+];
+/** Typical, our own figures: saturation (A), emission, capacitance (F). */
+const JUNCTIONS: Readonly<Record<string, { saturation: number; emission: number; farad: number }>> = {
+  [DIODES]: { saturation: 2e-9, emission: 1.75, farad: 3e-12 },
+  [LEDS]: { saturation: 1e-18, emission: 2, farad: 25e-12 },
+};
+const BACK_OHM = 220e3;
+/** Bypass and coupling, so large that the filter does not see them. */
+const LARGE_FARAD = 47e-6;
+
+/** Two junctions in a row on one current, their middle driven and their ends at ground for the signal: n Vt/I each, both at once. Ohm. */
+const pairOhm = (form: string, amps: number): number => (JUNCTIONS[form].emission * THERMAL_VOLTS) / (2 * amps);
+
+/** Multiple feedback with the leg to ground variable: y/x = −(s C2 R3/R1)/(1/Rx + s(C1 + C2) + s² C1 C2 R3), Rx = R1 ∥ pair (own node equations). */
+function measures(form: string, v: PartValues): Parameters {
+  const leg = 1 / (1 / v.R1 + 1 / pairOhm(form, v.I1));
+  return {
+    cutoffHz: 1 / (2 * Math.PI * Math.sqrt(v.C1 * v.C2 * leg * v.R3)),
+    q: Math.sqrt((v.C1 * v.C2 * v.R3) / leg) / (v.C1 + v.C2),
+    gain: ((v.R3 / v.R1) * v.C2) / (v.C1 + v.C2),
+  };
+}
+
+function build({ form, input, output, reference, ideal, node, part, opAmp, element, value }: BuildContext): void {
+  const [n, minus, top, middle] = [node('n'), node('m'), node('top'), node('middle')];
+  const { saturation, emission, farad } = JUNCTIONS[form];
+  const model = [saturation, emission, ideal ? 0 : farad];
+  part('R1', input, n);
+  part('C1', n, output);
+  part('C2', n, minus);
+  part('R3', minus, output);
+  part('C4', n, middle);
+  part('C3', top, reference);
+  part('I1', reference, top);
+  element('I1.source', currentSource, [reference, top], [0, 0], { dc: value('I1') });
+  element('D1', diode, [top, middle], model);
+  element('D2', diode, [middle, reference], model);
+  opAmp('U1', reference, minus, output);
+}
+
+const PARTS: PartSpec[] = [
+  { name: 'R1', kind: 'resistor', role: 'in line: gain', leaveOut: 'open' },
+  { name: 'R3', kind: 'resistor', role: 'around the op-amp', leaveOut: 'open' },
+  { name: 'C1', kind: 'capacitor', role: 'brings the output back', leaveOut: 'open' },
+  { name: 'C2', kind: 'capacitor', role: 'into the op-amp', leaveOut: 'open' },
+  { name: 'C3', kind: 'capacitor', role: 'holds the pair’s top still, so that both halves work and even harmonics cancel', leaveOut: 'open' },
+  { name: 'C4', kind: 'capacitor', role: 'couples the pair, keeps its bias to itself', leaveOut: 'open' },
+  { ...CONTROL, role: 'pair’s current' },
+];
+
+export const diodeBandPass = defineNetwork({
+  id: 'diode-band-pass',
+  name: 'One op-amp with a pair of diodes',
+  shortName: 'Diode filter',
+  family: 'voltage-controlled',
+  modes: [DIODES, LEDS],
+  parameters: PARAMETERS,
+  polarity: -1,
+  opAmps: () => 1,
+  reason: 'A resonant band-pass of one op-amp whose leg to ground is two junctions: the current through them moves it, and little is needed.',
+  cautions: ['Its frequency and its Q go as the root of the current: an octave takes four times as much, and it rings harder as it rises.', 'The pair bends from some tens of millivolts across it: that is its voice when driven, and its limit when not.', 'Junctions drift about 0.33 % a degree, half of which the root lets through.'],
+  sources: ['W. Jung (ed.), Op Amp Applications Handbook, ch. 5: multiple feedback', 'own node equations with a junction pair of n Vt/2I for the leg'],
+  parts: () => PARTS,
+  design(wanted, form, context) {
+    const omega = 2 * Math.PI * wanted.cutoffHz;
+    const C = context.capacitor('C1', (2 * wanted.q) / (omega * BACK_OHM));
+    const R3 = (2 * wanted.q) / (omega * C);
+    const R1 = R3 / (2 * wanted.gain);
+    const pair = 1 / ((4 * wanted.q ** 2) / R3 - 1 / R1);
+    const parts: PartValues = { R1, R3, C1: C, C2: C, C3: LARGE_FARAD, C4: LARGE_FARAD, I1: pairOhm(form, pair) };
+    return context.meetParameters(PARAMETERS, wanted, parts, ['C1', 'C2', 'C3', 'C4'], (v) => measures(form, v));
+  },
+  measures,
+  figures: [{ label: 'pair', kind: 'resistance', of: (form, v) => pairOhm(form, v.I1) }, { label: 'pair’s current', kind: 'current', of: (_form, v) => v.I1 }],
+  build,
+  working: (form, v) => [
+    { says: 'the pair', tex: 'R = \\frac{n V_T}{2 I_1}', value: format.ohm(pairOhm(form, v.I1)) },
+    { says: 'centre', tex: 'f = \\frac{1}{2\\pi\\sqrt{C_1 C_2\\,(R \\parallel R_1)\\,R_3}}', value: format.hertz(measures(form, v).cutoffHz) },
+    { says: 'quality', tex: 'Q = \\frac{1}{2}\\sqrt{\\frac{R_3}{R \\parallel R_1}}', value: format.ratio(measures(form, v).q) },
+  ],
+  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+});
