@@ -200,6 +200,8 @@ export function failureWords({ code, data }: Failure): string {
       return 'This circuit is linear: nothing in it bends. Its op-amps’ limits are in the checks.';
     case 'too-long':
       return `That would be ${String(data.seconds)} seconds; ${String(data.most)} at most are rendered. Shorten the notes.`;
+    case 'no-sound':
+      return `The browser gave no sound: ${String(data.reason)}. Render it instead; the WAV plays anywhere.`;
     case 'nothing-to-move':
       return 'No part is let move. Tick some in “what may move”.';
     case 'no-passive-ladder':

@@ -44,7 +44,7 @@ export interface Rest {
   readonly supplyAmps: number;
 }
 
-const POINTS = 33;
+const POINTS = 31;
 
 /** Fails as the design does, or with `no-such-variant`. */
 export function runControlLaw({ design, variantId }: ControlLawRequest): Result<ControlLaw> {
@@ -133,10 +133,23 @@ function singingOf(built: Compilation, variant: Variant): Singing | null {
   return null;
 }
 
-function restOf({ live }: Compilation): Rest | null {
+/** Less than this is none, on the bench. */
+const NO_VOLTS = 5e-5;
+
+function restOf({ live, ways }: Compilation): Rest | null {
   if (!live) return null;
   const { structure } = live.circuit;
-  const nodes = structure.unknowns.flatMap((name, i) => (/^i\d*\(/.test(name) || /light|\.source$/.test(name) ? [] : [{ node: name.replace(/^[^.]*\./, ''), volts: live.rest[i] }]));
+  const { joints, output, stages } = ways[0];
+  // By the names of the drawing; which stage where there are several.
+  const numberOf = new Map(stages.filter(({ stage }) => !stage.bypassed).map(({ stage }, i) => [stage.id, i + 1]));
+  const named = (name: string): string => {
+    if (name === output) return 'out';
+    const joint = joints.indexOf(name);
+    if (joint >= 0) return joint === 0 ? 'in' : joint === joints.length - 1 ? 'load' : `joint ${joint}`;
+    const [stage, local] = name.split('.');
+    return local === undefined ? name : numberOf.size > 1 && numberOf.has(stage) ? `${numberOf.get(stage)} ${local}` : local;
+  };
+  const nodes = structure.unknowns.flatMap((name, i) => (/^i\d*\(/.test(name) || /light|\.source$/.test(name) ? [] : [{ node: named(name), volts: Math.abs(live.rest[i]) < NO_VOLTS ? 0 : live.rest[i] }]));
   const rail = structure.branchOf('Vplus');
   return { nodes, supplyAmps: rail === undefined ? 0 : Math.abs(live.rest[rail]) };
 }

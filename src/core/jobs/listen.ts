@@ -4,10 +4,8 @@ import { AS_BUILT, compile, type Compilation } from '../design/compile';
 import type { Design, Variant } from '../design/schema';
 import { failure, success, type Result } from '../result';
 import type { JobContext } from './job-context';
+import { DECIMATION_TAPS, OVERSAMPLED, QUIET_RMS, RATE_HZ, sampleOf, voicesOf, waveTable, type SoundSource } from './sound-source';
 import { turned } from './turn';
-
-export const SOUND_SOURCES = ['saw', 'square', 'noise', 'reed', 'drone'] as const;
-export type SoundSource = (typeof SOUND_SOURCES)[number];
 
 /** The very circuit, sample by sample, with a source at its input and an envelope on one of its controls. */
 export interface ListenRequest {
@@ -37,11 +35,8 @@ export interface Heard {
   readonly timesRealTime: number;
 }
 
-export const RATE_HZ = 48_000;
-const OVERSAMPLED = 2;
 const BLOCK = 64;
 const PLACES = 97;
-const QUIET_RMS = 0.1;
 const LONGEST_S = 30;
 const BLOCKS_BETWEEN_PAUSES = 60;
 
@@ -90,7 +85,7 @@ export async function runListen(request: ListenRequest, context: JobContext, now
   return success({ ...heardOf(out), unsettled: runner.unsettled, timesRealTime: seconds / tookS });
 }
 
-interface Place {
+export interface Place {
   readonly values: Float64Array;
   readonly dc: ReadonlyMap<string, number>;
 }
@@ -99,18 +94,25 @@ interface Place {
 function placesOf(design: Design, variant: Variant, controlId: string, middle: Compilation): Place[] {
   return Array.from({ length: PLACES }, (_, i) => {
     const built = compile(design, turned(variant, controlId, { position: i / (PLACES - 1) }), AS_BUILT);
-    const circuit = built.ok ? (built.value.live?.circuit ?? built.value.circuit) : (middle.live?.circuit ?? middle.circuit);
-    return { values: circuit.values, dc: new Map([...(circuit.sources ?? [])].map(([name, s]) => [name, s.dc ?? 0])) };
+    return placeOf(built.ok ? built.value : middle);
   });
+}
+
+/** Where a circuit's values and sources stand. */
+export function placeOf({ live, circuit: linear }: Compilation): Place {
+  const circuit = live?.circuit ?? linear;
+  return { values: circuit.values, dc: new Map([...(circuit.sources ?? [])].map(([name, s]) => [name, s.dc ?? 0])) };
 }
 
 function between(places: readonly Place[], at: number): Place {
   const x = Math.min(1, Math.max(0, at)) * (places.length - 1);
   const k = Math.min(places.length - 2, Math.floor(x));
-  const t = x - k;
-  // What is positive at both ends moves evenly in the logarithm, as currents of a control do.
-  const mix = (a: number, b: number) => (a > 0 && b > 0 ? a * (b / a) ** t : a + t * (b - a));
-  const [a, b] = [places[k], places[k + 1]];
+  return onTheWay(places[k], places[k + 1], x - k);
+}
+
+/** A share t of the way from one place to another: what is positive at both ends moves evenly in the logarithm, as currents of a control do. */
+export function onTheWay(a: Place, b: Place, t: number): Place {
+  const mix = (from: number, to: number) => (from > 0 && to > 0 ? from * (to / from) ** t : from + t * (to - from));
   return { values: a.values.map((v, i) => (v === b.values[i] ? v : mix(v, b.values[i]))), dc: new Map([...a.dc].map(([name, v]) => [name, mix(v, b.dc.get(name) ?? v)])) };
 }
 
@@ -138,53 +140,28 @@ function driveOf({ source, notesHz, noteS }: ListenRequest, rate: number, count:
   const each = Math.round(noteS * rate);
   notesHz.forEach((hz, n) => {
     const from = n * each;
-    const voices = source === 'drone' ? [hz, hz * 1.003, hz * 1.5, hz * 2.004] : [hz];
+    const voices = voicesOf(source, hz);
     for (const voice of voices) addVoice(out.subarray(from, Math.min(count, from + each)), waveTable(source, voice, rate), voice, rate, 1 / voices.length);
   });
   return out;
 }
 
-const TABLE = 4096;
-
-/** One period, with as many harmonics as fit under a third of the rate. A reed's pulse: both kinds of harmonics, falling as its tongue closes. */
-function waveTable(source: Exclude<SoundSource, 'noise'>, hz: number, rate: number): Float64Array {
-  const most = Math.max(1, Math.floor(rate / 3 / hz));
-  const table = new Float64Array(TABLE + 1);
-  for (let h = 1; h <= Math.min(most, TABLE / 4); h++) {
-    const size = source === 'square' ? (h % 2 === 1 ? 4 / (Math.PI * h) : 0) : source === 'reed' ? Math.sin(0.27 * Math.PI * h) / h / (1 + (h / 14) ** 2) : 2 / (Math.PI * h);
-    if (size === 0) continue;
-    for (let i = 0; i <= TABLE; i++) table[i] += size * Math.sin((2 * Math.PI * h * i) / TABLE);
-  }
-  const peak = table.reduce((m, v) => Math.max(m, Math.abs(v)), 1e-9);
-  return table.map((v) => v / peak);
-}
-
 function addVoice(into: Float64Array, table: Float64Array, hz: number, rate: number, gain: number): void {
   const fade = Math.min(into.length / 4, rate * 0.004);
   for (let i = 0; i < into.length; i++) {
-    const at = (((i * hz) / rate) % 1) * TABLE;
-    const k = Math.floor(at);
     const edge = Math.min(1, i / fade, (into.length - i) / fade);
-    into[i] += gain * edge * (table[k] + (at - k) * (table[k + 1] - table[k]));
+    into[i] += gain * edge * sampleOf(table, (i * hz) / rate);
   }
 }
 
-/** Taps of the filter that goes down to the output's rate: a windowed sinc at 0.45 of it. */
-const TAPS = 63;
-
 function heardOf(out: Float64Array): Omit<Heard, 'unsettled' | 'timesRealTime'> {
-  const taps = Float64Array.from({ length: TAPS }, (_, k) => {
-    const x = k - (TAPS - 1) / 2;
-    const cut = 0.45 / OVERSAMPLED;
-    const sinc = x === 0 ? 2 * cut : Math.sin(2 * Math.PI * cut * x) / (Math.PI * x);
-    return sinc * (0.42 - 0.5 * Math.cos((2 * Math.PI * k) / (TAPS - 1)) + 0.08 * Math.cos((4 * Math.PI * k) / (TAPS - 1)));
-  });
+  const taps = DECIMATION_TAPS;
   const count = Math.floor(out.length / OVERSAMPLED);
   const low = new Float64Array(count);
   for (let i = 0; i < count; i++) {
     let sum = 0;
-    for (let k = 0; k < TAPS; k++) {
-      const at = i * OVERSAMPLED + k - (TAPS - 1) / 2;
+    for (let k = 0; k < taps.length; k++) {
+      const at = i * OVERSAMPLED + k - (taps.length - 1) / 2;
       if (at >= 0 && at < out.length) sum += taps[k] * out[at];
     }
     low[i] = sum;

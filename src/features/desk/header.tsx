@@ -1,7 +1,7 @@
 'use client';
 
 import { Dropdown, Input, Tooltip } from 'antd';
-import { BulbOutlined, DownOutlined, PlusOutlined, QuestionCircleOutlined, RedoOutlined, SearchOutlined, UndoOutlined } from '@ant-design/icons';
+import { BulbOutlined, DownOutlined, PlusOutlined, QuestionCircleOutlined, RedoOutlined, SearchOutlined, SoundOutlined, UndoOutlined } from '@ant-design/icons';
 import Link from 'next/link';
 import { useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
@@ -9,6 +9,7 @@ import { setTheme, useThemeName } from '@/ui/appearance';
 import { edit, redo, undo, useDesign, useHistory } from '@/store/document';
 import { labelVariant, removeVariant, setTitle } from '@/store/edits';
 import { saveStore } from '@/store/autosave';
+import { stopLive, useLive } from '@/store/live-sound';
 import { setView, useView } from '@/store/view';
 import { addVariantAndGhost, DESK_ACTIONS, selectVariantAndGhost } from './actions';
 
@@ -17,6 +18,7 @@ export function Header({ onPalette, onSheet }: { onPalette: () => void; onSheet:
   const title = useDesign((d) => d.title);
   const { canUndo, canRedo } = useHistory();
   const theme = useThemeName();
+  const sounding = useLive((s) => s.state !== 'silent');
   return (
     <header className="top">
       <Link href="/" className="home">
@@ -27,6 +29,7 @@ export function Header({ onPalette, onSheet }: { onPalette: () => void; onSheet:
       <Variants />
       <SaveNote />
       <div className="top-actions">
+        {sounding && <Tip text="Silence it"><button type="button" className="plain icon" aria-label="Silence the circuit" onClick={stopLive}><SoundOutlined /></button></Tip>}
         <Tip text="Undo (Ctrl + Z)"><button type="button" className="plain icon" aria-label="Undo" disabled={!canUndo} onClick={undo}><UndoOutlined /></button></Tip>
         <Tip text="Redo (Ctrl + Shift + Z)"><button type="button" className="plain icon" aria-label="Redo" disabled={!canRedo} onClick={redo}><RedoOutlined /></button></Tip>
         <Dropdown trigger={['click']} menu={{ items: DESK_ACTIONS.filter((a) => a.group === 'Export').map((a) => ({ key: a.id, label: a.name.replace(/^Export /, '').replace(/^./, (c) => c.toUpperCase()), onClick: a.run })) }}>

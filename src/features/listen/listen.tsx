@@ -3,7 +3,8 @@
 import { Button, Progress, Select, Slider } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { writeWav } from '@/core/format/wav';
-import { SOUND_SOURCES, type Heard, type ListenRequest, type SoundSource } from '@/core/jobs/listen';
+import type { Heard, ListenRequest } from '@/core/jobs/listen';
+import { SOUND_SOURCES, type SoundSource } from '@/core/jobs/sound-source';
 import type { Variant } from '@/core/design/schema';
 import { formatQuantity } from '@/core/units/quantity';
 import { playSound, readSound, stopSound } from '@/ui/audio';
@@ -14,6 +15,7 @@ import { documentStore, edit, useDesign } from '@/store/document';
 import { addLogEntry, currentVariantOf } from '@/store/edits';
 import { startJob, type RunningJob } from '@/workers/job-client';
 import { BlindTest } from './blind-test';
+import { Live } from './live';
 import { Spectrum } from './spectrum';
 
 const NAMES: Record<SoundSource, string> = { saw: 'saw', square: 'square', noise: 'noise', reed: 'reed-like pulse', drone: 'cluster of drones' };
@@ -140,6 +142,7 @@ export function Listen() {
           <Button onClick={() => void take()}>A recording of yours</Button>
           <div className="listen-volume"><span className="label">loudness</span><Slider min={0} max={100} value={volume} ariaLabelForHandle="Loudness" onChange={setVolume} /></div>
         </div>
+        {source !== OWN && <Live source={source} hz={notes[0]} volts={volts} volume={volume / 100} />}
         {progress !== null && <Progress percent={Math.round(100 * progress)} size="small" aria-label="Rendering" />}
         {failed && <p className="failure" role="alert">{failed}</p>}
         <p className="reason caution">Starts quietly, all variants at one level, with a limiter. Filters that sing are loud without warning: headphones off your ears first, loudspeakers low.</p>

@@ -31,6 +31,7 @@ import { SpeakerBuild } from '@/features/speaker/speaker-build';
 import { Spread } from '@/features/spread/spread';
 import { Values } from '@/features/values/values';
 import { dismissSaveMessage, saveStore, startAutosave } from '@/store/autosave';
+import { stopLive } from '@/store/live-sound';
 import { documentStore, openDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { startLiveResults, useResults } from '@/store/results';
@@ -56,6 +57,7 @@ export function DeskRoom({ id }: { id: string }) {
       const stopResults = startLiveResults();
       stop = () => {
         stopResults();
+        stopLive();
         void stopSaving();
       };
       setOpening('open');

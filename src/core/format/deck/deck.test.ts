@@ -319,13 +319,15 @@ test.each(demoDesigns().map((d) => [d.title, d] as const))(
     const grid = logGrid(10, 100e3, 41);
     const solver = new AcSolver();
     const compiled = must(compile(design, variant, AS_BUILT));
-    const { deck } = must(designDeck(design, variant, AS_BUILT));
+    const written = designDeck(design, variant, AS_BUILT);
+    // A deck has no card for a lamp and its cell: it says so, and writes nothing.
+    if (compiled.netlist.elements.some((e) => e.definition.kind === 'optocoupler')) return expect(written).toMatchObject({ ok: false, code: 'not-in-a-deck' });
+    const { deck } = must(written);
     const direct = levelsDb(
       must(solver.sweep(compiled.circuit, grid, [compiled.ways[0].output]))[0],
     );
-    const again = levelsDb(
-      must(solver.sweep(assemble(must(readDeck(deck)).netlist), grid, ['out']))[0],
-    );
+    const read = assemble(must(readDeck(deck)).netlist);
+    const again = levelsDb(must(solver.sweep(compiled.live ? linearise(read, must(operatingPoint(read))) : read, grid, ['out']))[0]);
     direct.forEach((level, i) => expect(again[i]).toBeCloseTo(level, 6));
   },
 );

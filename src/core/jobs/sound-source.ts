@@ -1,0 +1,44 @@
+/** What a circuit is fed with to be heard, and how its sound comes down to the rate at which it is played. */
+export const SOUND_SOURCES = ['saw', 'square', 'noise', 'reed', 'drone'] as const;
+export type SoundSource = (typeof SOUND_SOURCES)[number];
+
+/** Of what is played. */
+export const RATE_HZ = 48_000;
+export const OVERSAMPLED = 2;
+/** Loudness for a first hearing, RMS of full scale. */
+export const QUIET_RMS = 0.1;
+
+/** The voices of a note: a cluster of drones has four. Hz. */
+export const voicesOf = (source: SoundSource, hz: number): number[] => (source === 'drone' ? [hz, hz * 1.003, hz * 1.5, hz * 2.004] : [hz]);
+
+const TABLE = 4096;
+
+/** One period and its first sample again, with as many harmonics as fit under a third of the rate. A reed's pulse: both kinds of harmonics, falling as its tongue closes. */
+export function waveTable(source: Exclude<SoundSource, 'noise'>, hz: number, rate: number): Float64Array {
+  const most = Math.max(1, Math.floor(rate / 3 / hz));
+  const table = new Float64Array(TABLE + 1);
+  for (let h = 1; h <= Math.min(most, TABLE / 4); h++) {
+    const size = source === 'square' ? (h % 2 === 1 ? 4 / (Math.PI * h) : 0) : source === 'reed' ? Math.sin(0.27 * Math.PI * h) / h / (1 + (h / 14) ** 2) : 2 / (Math.PI * h);
+    if (size === 0) continue;
+    for (let i = 0; i <= TABLE; i++) table[i] += size * Math.sin((2 * Math.PI * h * i) / TABLE);
+  }
+  const peak = table.reduce((m, v) => Math.max(m, Math.abs(v)), 1e-9);
+  return table.map((v) => v / peak);
+}
+
+/** A table at so many periods from its start. */
+export function sampleOf(table: Float64Array, periods: number): number {
+  const at = (periods % 1) * TABLE;
+  const k = Math.floor(at);
+  return table[k] + (at - k) * (table[k + 1] - table[k]);
+}
+
+const TAPS = 63;
+
+/** The filter that goes down to the output's rate: a windowed sinc at 0.45 of it. */
+export const DECIMATION_TAPS: Float64Array = Float64Array.from({ length: TAPS }, (_, k) => {
+  const x = k - (TAPS - 1) / 2;
+  const cut = 0.45 / OVERSAMPLED;
+  const sinc = x === 0 ? 2 * cut : Math.sin(2 * Math.PI * cut * x) / (Math.PI * x);
+  return sinc * (0.42 - 0.5 * Math.cos((2 * Math.PI * k) / (TAPS - 1)) + 0.08 * Math.cos((4 * Math.PI * k) / (TAPS - 1)));
+});

@@ -1,0 +1,112 @@
+import { transfer, wrap, type Remote } from 'comlink';
+import { create } from 'zustand';
+import type { Design } from '@/core/design/schema';
+import type { LiveRequest } from '@/core/jobs/live-sound';
+import { RATE_HZ } from '@/core/jobs/sound-source';
+import type { Failure } from '@/core/result';
+import type { LiveSoundApi } from '@/workers/live-sound.worker';
+import { documentStore } from './document';
+import { currentVariantOf } from './edits';
+
+interface Live {
+  readonly state: 'silent' | 'starting' | 'sounding';
+  /** Blocks of the audio thread that found nothing to play. */
+  readonly underruns: number;
+  readonly playedS: number;
+  readonly timesRealTime: number;
+  readonly failed: Failure | null;
+}
+
+const SILENT: Live = { state: 'silent', underruns: 0, playedS: 0, timesRealTime: 0, failed: null };
+/** How the open circuit sounds while it is turned: on whatever pane is open. */
+export const useLive = create<Live>()(() => SILENT);
+
+interface Playing {
+  readonly audio: AudioContext;
+  readonly worker: Worker;
+  readonly remote: Remote<LiveSoundApi>;
+  readonly player: AudioWorkletNode;
+  readonly volume: GainNode;
+  readonly unsubscribe: () => void;
+}
+let playing: Playing | null = null;
+/** Tells a start that was overtaken by a stop or another start. */
+let turn = 0;
+
+/** Begins to sound the open design's current variant, and follows every edit. @param volume 0 to 1. */
+export async function startLive(request: Omit<LiveRequest, 'design' | 'variantId'>, volume: number): Promise<void> {
+  stopLive();
+  const { design } = documentStore.getState();
+  if (!design) return;
+  const mine = ++turn;
+  useLive.setState({ ...SILENT, state: 'starting' });
+  const audio = new AudioContext({ sampleRate: RATE_HZ, latencyHint: 'interactive' });
+  const worker = new Worker(new URL('../workers/live-sound.worker.ts', import.meta.url), { type: 'module' });
+  const quit = (failed: Failure | null) => {
+    worker.terminate();
+    void audio.close();
+    if (mine === turn) useLive.setState({ ...SILENT, failed });
+  };
+  try {
+    await audio.audioWorklet.addModule('/sound/live-player.js');
+    await audio.resume();
+    if (mine !== turn) return quit(null);
+    const remote = wrap<LiveSoundApi>(worker);
+    const channel = new MessageChannel();
+    const player = new AudioWorkletNode(audio, 'live-player', { numberOfInputs: 0, outputChannelCount: [1] });
+    player.port.postMessage({ port: channel.port2 }, [channel.port2]);
+    const begun = await remote.start({ ...request, design: bare(design), variantId: currentVariantOf(design).id }, transfer(channel.port1, [channel.port1]));
+    if (mine !== turn) return quit(null);
+    if (!begun.ok) return quit(begun);
+    const gain = audio.createGain();
+    gain.gain.value = volume;
+    player.connect(gain).connect(audio.destination);
+    player.port.onmessage = ({ data }: MessageEvent<{ played: number; underruns: number }>) => useLive.setState({ underruns: data.underruns, playedS: data.played / RATE_HZ });
+    playing = { audio, worker, remote, player, volume: gain, unsubscribe: followed(remote, () => void startLive(request, gain.gain.value)) };
+    useLive.setState({ state: 'sounding', timesRealTime: begun.value.timesRealTime, failed: null });
+  } catch (error) {
+    quit({ ok: false, code: 'no-sound', data: { reason: error instanceof Error ? error.message : String(error) } });
+  }
+}
+
+export function stopLive(): void {
+  turn++;
+  playing?.unsubscribe();
+  playing?.player.port.postMessage({ stop: true });
+  playing?.worker.terminate();
+  void playing?.audio.close();
+  playing = null;
+  if (useLive.getState().state !== 'silent') useLive.setState(SILENT);
+}
+
+export function setLiveVolume(volume: number): void {
+  playing?.volume.gain.setTargetAtTime(volume, playing.audio.currentTime, 0.02);
+}
+
+const bare = (design: Design): Design => ({ ...design, measurements: [], log: [] });
+
+/** Tells the worker of every edit, the latest only while it is busy with one; begins anew when the circuit is another. */
+function followed(remote: Remote<LiveSoundApi>, again: () => void): () => void {
+  let busy = false;
+  let waiting = false;
+  const tell = async (): Promise<void> => {
+    if (busy) {
+      waiting = true;
+      return;
+    }
+    busy = true;
+    const { design } = documentStore.getState();
+    if (!design) return stopLive();
+    const followed = await remote.follow(bare(design), currentVariantOf(design).id);
+    busy = false;
+    if (!followed.ok && followed.code === 'other-circuit') return again();
+    useLive.setState({ failed: followed.ok ? null : followed });
+    if (waiting) {
+      waiting = false;
+      void tell();
+    }
+  };
+  return documentStore.subscribe((now, before) => {
+    if (now.design !== before.design) void tell();
+  });
+}
