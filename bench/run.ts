@@ -3,6 +3,7 @@ import { measureCore } from './core';
 import { measureDrag } from './drag';
 import { measureGoals } from './goals';
 import { measureParts } from './parts';
+import { measureVoices } from './voices';
 
 const PORT = 4427;
 
@@ -22,7 +23,7 @@ async function withServer<T>(work: (origin: string) => Promise<T>): Promise<T> {
 /** The nine goals come first, and alone with `--goals` or `--json`; then the desk's own figures. */
 const goals = await measureGoals();
 const json = process.argv.includes('--json');
-const desk = json || process.argv.includes('--goals') ? {} : { core: measureCore(), parts: measureParts(), drag: await withServer(measureDrag) };
+const desk = json || process.argv.includes('--goals') ? {} : { core: measureCore(), parts: measureParts(), voices: measureVoices(), drag: await withServer(measureDrag) };
 if (json) console.log(JSON.stringify(goals, null, 2));
 else {
   for (const [name, { says, figure, goal, met }] of Object.entries(goals)) console.log(`${name.padEnd(3)} ${met ? 'met    ' : 'NOT MET'} ${figure ?? 'not measured'} (goal ${goal}): ${says}`);

@@ -20,10 +20,11 @@ export interface LiveRequest {
 export const LIVE_BLOCK = 128;
 const GLIDE_S = 0.03;
 const GLIDE_BLOCKS = Math.ceil((GLIDE_S * RATE_HZ) / LIVE_BLOCK);
+const WARMING_BLOCKS = 40;
 const MEASURED_BLOCKS = 80;
 const DC_CORNER_HZ = 8;
 /** With less in hand than this, times real time, it runs at the output's own rate. */
-const ENOUGH = 2.2;
+const ENOUGH = 3;
 
 /** A circuit that sounds without end and follows what is turned: one runner, whose values glide to those of the changed design. */
 export class LiveSound {
@@ -54,11 +55,12 @@ export class LiveSound {
     const voices = request.source === 'noise' ? [] : voicesOf(request.source, request.hz);
     this.tables = request.source === 'noise' ? [] : voices.map((hz) => ({ table: waveTable(request.source as Exclude<SoundSource, 'noise'>, hz, rate), step: hz / rate }));
     // The first stretch is heard by nobody: it tells how fast the circuit runs and how loud it is.
+    for (let b = 0; b < WARMING_BLOCKS; b++) this.raw();
     const began = now();
     let square = 0;
-    for (let b = 0; b < MEASURED_BLOCKS; b++) for (const v of this.raw()) square += b < MEASURED_BLOCKS / 4 ? 0 : v * v;
+    for (let b = 0; b < MEASURED_BLOCKS; b++) for (const v of this.raw()) square += v * v;
     this.timesRealTime = (MEASURED_BLOCKS * LIVE_BLOCK) / RATE_HZ / Math.max(1e-6, (now() - began) / 1000);
-    this.gain = QUIET_RMS / Math.max(1e-6, Math.sqrt(square / (0.75 * MEASURED_BLOCKS * LIVE_BLOCK)));
+    this.gain = QUIET_RMS / Math.max(1e-6, Math.sqrt(square / (MEASURED_BLOCKS * LIVE_BLOCK)));
   }
 
   /** Fails as the design or its rest does, or with `no-such-variant`. @param now milliseconds. */

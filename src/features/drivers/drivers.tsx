@@ -1,8 +1,7 @@
 'use client';
 
 import { App, Button, Empty, Input, Select } from 'antd';
-import { BulbOutlined, DeleteOutlined, PlusOutlined, UploadOutlined } from '@ant-design/icons';
-import Link from 'next/link';
+import { DeleteOutlined, PlusOutlined, UploadOutlined } from '@ant-design/icons';
 import { useMemo, useState } from 'react';
 import { levelsDb } from '@/core/analysis/response';
 import { readDriverCurve } from '@/core/format/response-text';
@@ -13,13 +12,13 @@ import { splice } from '@/core/loudspeaker/splice';
 import { impedanceAt, modelFromParameters } from '@/core/loudspeaker/voice-coil';
 import { logGrid } from '@/core/math/grid';
 import { formatQuantity } from '@/core/units/quantity';
-import { setTheme, useThemeName } from '@/ui/appearance';
 import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
 import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
 import { pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useSize } from '@/ui/use-size';
+import { RoomTop } from '@/ui/room-top';
 import { failureWords } from '@/ui/words';
 import { putDriver, removeDriver, useOwnDrivers } from '@/store/drivers';
 import { newId } from '@/store/edits';
@@ -36,7 +35,6 @@ const fresh = (count: number): Driver => ({
 /** The drivers there are: from measured files or from their few figures, for every crossover to choose from. */
 export function Drivers() {
   const own = useOwnDrivers();
-  const theme = useThemeName();
   const [chosen, setChosen] = useState<string | null>(null);
   const [beside, setBeside] = useState<string | null>(null);
   const { message } = App.useApp();
@@ -60,13 +58,7 @@ export function Drivers() {
   };
   return (
     <div className="shelf">
-      <header className="top">
-        <Link href="/" className="home">Jaunty Reed</Link>
-        <span className="top-quiet shelf-says">drivers: from files or from their figures</span>
-        <div className="top-actions">
-          <button type="button" className="plain icon" aria-label={theme === 'paper' ? 'Dark evening bench' : 'Light paper'} onClick={() => setTheme(theme === 'paper' ? 'bench' : 'paper')}><BulbOutlined /></button>
-        </div>
-      </header>
+      <RoomTop says="drivers: from files or from their figures" />
       <main className="shelf-room">
         <div className="shelf-bar">
           <h1>Drivers</h1>

@@ -1,7 +1,7 @@
 'use client';
 
 import { App, Button, Dropdown, Empty, Input } from 'antd';
-import { BulbOutlined, MoreOutlined, PlusOutlined, UploadOutlined, DownloadOutlined } from '@ant-design/icons';
+import { MoreOutlined, PlusOutlined, UploadOutlined, DownloadOutlined } from '@ant-design/icons';
 import dayjs from 'dayjs';
 import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
@@ -14,9 +14,9 @@ import { writeDesign } from '@/core/design/migrate';
 import { stageTopology } from '@/core/design/stage-topology';
 import { formatQuantity } from '@/core/units/quantity';
 import { alignmentById } from '@/core/filter/alignments/index';
-import { setTheme, useThemeName } from '@/ui/appearance';
 import { download, fileName, pickTextFile } from '@/ui/download';
 import { Glyph } from '@/ui/glyph';
+import { ThemeButton } from '@/ui/room-top';
 import { failureWords, PLAN_WORDS } from '@/ui/words';
 import { startJob } from '@/workers/job-client';
 import { database, getSetting, putSetting, type ShelfRow } from '@/store/database';
@@ -31,7 +31,6 @@ export function Shelf({ demo }: { demo: boolean }) {
   const rows = useLiveQuery(() => database.designs.orderBy('updatedAt').reverse().toArray(), []);
   const [wanted, setWanted] = useState('');
   const router = useRouter();
-  const theme = useThemeName();
   const { notification, message } = App.useApp();
   useEffect(() => {
     if (demo) void shelveDemoOnce();
@@ -70,7 +69,7 @@ export function Shelf({ demo }: { demo: boolean }) {
         <div className="top-actions">
           <Link href="/drivers" className="top-link">Drivers</Link>
           <Link href="/stock" className="top-link">Stock</Link>
-          <button type="button" className="plain icon" aria-label={theme === 'paper' ? 'Dark evening bench' : 'Light paper'} onClick={() => setTheme(theme === 'paper' ? 'bench' : 'paper')}><BulbOutlined /></button>
+          <ThemeButton />
         </div>
       </header>
       <main className="shelf-room">

@@ -1,16 +1,15 @@
 'use client';
 
 import { App, Button, Empty, Input, Select } from 'antd';
-import { BulbOutlined, DeleteOutlined, DownloadOutlined, PlusOutlined, UploadOutlined } from '@ant-design/icons';
-import Link from 'next/link';
+import { DeleteOutlined, DownloadOutlined, PlusOutlined, UploadOutlined } from '@ant-design/icons';
 import { useState } from 'react';
 import { OP_AMPS } from '@/core/device/op-amps';
 import { readStockCsv, writeStockCsv } from '@/core/format/stock-csv';
 import { STOCK_KINDS, type StockItem } from '@/core/parts/stock';
 import { PART_UNITS } from '@/core/topology/part-units';
-import { setTheme, useThemeName } from '@/ui/appearance';
 import { download, pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
+import { RoomTop } from '@/ui/room-top';
 import { failureWords } from '@/ui/words';
 import { newId } from '@/store/edits';
 import { useOwnOpAmps } from '@/store/op-amps';
@@ -24,7 +23,6 @@ const NEW: Omit<StockItem, 'id'> = { kind: 'resistor', value: 10e3, name: '', to
 /** Parts in hand: what snapping takes capacitors from, and what the parts list counts off. */
 export function Stock() {
   const stock = useStock();
-  const theme = useThemeName();
   const [wanted, setWanted] = useState('');
   const { message, notification } = App.useApp();
   const undoable = (words: string, undo: () => void) => {
@@ -46,13 +44,7 @@ export function Stock() {
   const shown = stock?.filter((i) => `${i.kind} ${i.name} ${i.grade}`.toLowerCase().includes(wanted.toLowerCase())).sort((a, b) => RANK[a.kind] - RANK[b.kind] || (a.value ?? 0) - (b.value ?? 0) || a.id.localeCompare(b.id));
   return (
     <div className="shelf">
-      <header className="top">
-        <Link href="/" className="home">Jaunty Reed</Link>
-        <span className="top-quiet shelf-says">stock: the parts in hand</span>
-        <div className="top-actions">
-          <button type="button" className="plain icon" aria-label={theme === 'paper' ? 'Dark evening bench' : 'Light paper'} onClick={() => setTheme(theme === 'paper' ? 'bench' : 'paper')}><BulbOutlined /></button>
-        </div>
-      </header>
+      <RoomTop says="stock: the parts in hand" />
       <main className="shelf-room">
         <div className="shelf-bar">
           <h1>Stock</h1>

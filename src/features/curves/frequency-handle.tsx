@@ -1,0 +1,63 @@
+'use client';
+
+import { useXAxisInverseScale } from 'recharts';
+import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { beginGesture, endGesture } from '@/store/document';
+import { setView } from '@/store/view';
+
+const STEP = 1.01;
+const LARGE = 10;
+
+/** A knob on a curve that stands for a frequency: taken by the hand, or stepped by the arrow keys, ten times as far with Shift. One drag is one step to undo. */
+export function FrequencyHandle({ at: [x, y], testId, name, freqHz, words, caption, onTake, onDrag, onStep }: {
+  at: readonly [number, number];
+  testId: string;
+  name: string;
+  freqHz: number;
+  words: string;
+  caption?: string;
+  onTake?: () => void;
+  /** To so many Hz, to four digits. */
+  onDrag: (freqHz: number) => void;
+  /** By a factor. */
+  onStep: (factor: number) => void;
+}) {
+  const inverse = useXAxisInverseScale();
+  /** Where the chart begins on the page: asked once a drag, since asking makes the browser lay the page out. */
+  const chartLeft = useRef(0);
+  const move = (event: PointerEvent<SVGGElement>) => {
+    if (!inverse || !event.currentTarget.hasPointerCapture(event.pointerId)) return;
+    const wanted = Number(inverse(event.clientX - chartLeft.current));
+    if (wanted > 0) onDrag(Number(wanted.toPrecision(4)));
+  };
+  const drop = (event: PointerEvent<SVGGElement>) => {
+    if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
+    event.currentTarget.releasePointerCapture(event.pointerId);
+    endGesture();
+    setView({ dragging: false });
+  };
+  const onKey = (event: KeyboardEvent) => {
+    const way = event.key === 'ArrowRight' || event.key === 'ArrowUp' ? 1 : event.key === 'ArrowLeft' || event.key === 'ArrowDown' ? -1 : 0;
+    if (way === 0) return;
+    event.preventDefault();
+    event.stopPropagation();
+    onStep(STEP ** (way * (event.shiftKey ? LARGE : 1)));
+  };
+  return (
+    <g
+      className="handle" data-testid={testId} role="slider" tabIndex={0} aria-label={name} aria-valuenow={freqHz} aria-valuetext={words} onKeyDown={onKey} onPointerMove={move} onPointerUp={drop} onPointerCancel={drop}
+      onPointerDown={(event) => {
+        event.stopPropagation();
+        event.currentTarget.setPointerCapture(event.pointerId);
+        chartLeft.current = event.currentTarget.ownerSVGElement?.getBoundingClientRect().left ?? 0;
+        onTake?.();
+        beginGesture();
+        setView({ dragging: true });
+      }}
+    >
+      <circle className="reach" cx={x} cy={y} r={14} />
+      <circle className="knob" cx={x} cy={y} r={6} />
+      {caption && <text x={x} y={y + 22} textAnchor="middle" className="handle-name">{caption}</text>}
+    </g>
+  );
+}
