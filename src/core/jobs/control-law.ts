@@ -1,3 +1,5 @@
+import { linearise } from '../analysis/linearise';
+import { operatingPoint } from '../analysis/operating-point';
 import { naturalFrequencies } from '../analysis/poles';
 import { compiledRunner } from '../analysis/sound';
 import type { Assembled } from '../circuit/structure';
@@ -22,6 +24,8 @@ export interface ControlLaw {
   /** Straight line through the octaves: how many from end to end, and how far the worst point lies off it, cents. */
   readonly octaves: number;
   readonly worstCents: number;
+  /** What ten degrees more do where the control stands, cents a degree; null where there are no junctions. */
+  readonly driftCents: number | null;
   readonly singing: Singing | null;
   readonly rest: Rest | null;
 }
@@ -55,7 +59,7 @@ export function runControlLaw({ design, variantId }: ControlLawRequest): Result<
   const control = variant.controls.find((c) => heldBy(variant, c.id)?.kind === 'exponential');
   const points = control ? sweepOf(design, variant, control.id) : [];
   const fit = straightLine(points);
-  return success({ controlId: control?.id ?? null, points, ...fit, singing: singingOf(built.value, variant), rest: restOf(built.value) });
+  return success({ controlId: control?.id ?? null, points, ...fit, driftCents: driftOf(built.value), singing: singingOf(built.value, variant), rest: restOf(built.value) });
 }
 
 const heldBy = (variant: Variant, controlId: string): PartControl | undefined => variant.ways.flatMap((w) => w.stages.flatMap((s) => Object.values(s.parts))).find((p) => p.control?.control === controlId)?.control;
@@ -100,6 +104,20 @@ function straightLine(points: ControlLaw['points']): { octaves: number; worstCen
 /** Factors of the resistor between which the beginning of song is looked for. */
 const REACH = 300;
 const HALVINGS = 60;
+
+const WARMER_C = 10;
+const BENCH_C = 27;
+
+/** The currents held, the junctions warmer: kT/q alone moves. The converter that makes the currents has a drift of its own. */
+function driftOf(built: Compilation): number | null {
+  if (!built.live) return null;
+  const { circuit } = built.live;
+  const [cold, warm] = [BENCH_C, BENCH_C + WARMER_C].map((temperatureC) => {
+    const rest = operatingPoint(circuit, { temperatureC });
+    return rest.ok ? longest(linearise(circuit, rest.value, { temperatureC }), nearHz(built)) : null;
+  });
+  return cold && warm ? (1200 * Math.log2(warm.freqHz / cold.freqHz)) / WARMER_C : null;
+}
 
 function singingOf(built: Compilation, variant: Variant): Singing | null {
   for (const { stage, topology, form, role } of built.ways[0].stages) {

@@ -223,3 +223,15 @@ test.each(['diode pair', 'LED pair'])('one op-amp with a %s: where it was asked 
   expect(four.freqHz / at.freqHz).toBeGreaterThan(1.9);
   expect(four.freqHz / at.freqHz).toBeLessThan(2);
 });
+
+test('a degree warmer: as kT/q where a junction is the resistance, as its root where it stands under one, not at all where a channel does it', () => {
+  // A frequency of I/(kT/q): −1200 log2(310.15/300.15)/10 cents.
+  const wholly = (-1200 * Math.log2((37 + 273.15) / (27 + 273.15))) / 10;
+  const drift = (topology: NetworkTopology, parameters: Record<string, number>) => must(runControlLaw({ kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant })).driftCents!;
+  expect(drift(otaCascade, { cutoffHz: 900, feedback: 2 }) / wholly).toBeCloseTo(1, 1);
+  expect(drift(transistorLadder, { cutoffHz: 900, feedback: 2 }) / wholly).toBeCloseTo(1, 1);
+  const root = drift(diodeBandPass, { cutoffHz: 900, q: 3, gain: 0.2 }) / wholly;
+  expect(root).toBeGreaterThan(0.45);
+  expect(root).toBeLessThan(0.51);
+  expect(Math.abs(drift(junctionFetPhaser, { cutoffHz: 900 }))).toBeLessThan(0.05);
+});

@@ -11,6 +11,8 @@ import { currentVariantOf } from '@/store/edits';
 import { startJob, type RunningJob } from '@/workers/job-client';
 
 const REST_MS = 220;
+/** Cents a degree: less is no drift. */
+const NO_DRIFT = 0.05;
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
 
 /** What the control does, how near the circuit is to singing, how it rests, and how much it bears: of voltage-controlled circuits. */
@@ -34,7 +36,7 @@ export function ControlPanel() {
     };
   }, [design, voiced]);
   if (!voiced || !law) return null;
-  const { points, octaves, worstCents, singing, rest } = law;
+  const { points, octaves, worstCents, driftCents, singing, rest } = law;
   const [first, last] = [points[0], points[points.length - 1]];
   return (
     <>
@@ -43,10 +45,14 @@ export function ControlPanel() {
         {points.length > 2 && (
           <p className="reason" data-testid="control-law">
             From end to end the control moves it <b className="figures">{octaves.toFixed(2)}</b> octaves, {hz(first.freqHz)} to {hz(last.freqHz)}; its worst point lies <b className="figures">{worstCents.toFixed(1)} cents</b> off the straight line.
-            A junction’s exponential drifts 0.33 % of the interval for a degree: a resistor that rises as much makes up for it.
           </p>
         )}
         {points.length > 2 && <LawTable points={points} />}
+        {driftCents !== null && Math.abs(driftCents) > NO_DRIFT && (
+          <p className="reason" data-testid="drift">
+            A degree warmer moves it <b className="figures">{driftCents.toFixed(1)} cents</b> with its currents held. A converter that makes them from volts drifts 0.33 % of the interval besides: a resistor that rises as much, warm with it, makes up for that.
+          </p>
+        )}
         {singing && (
           <p className="reason" data-testid="singing">
             {singing.sings ? <b>It sings.</b> : <>It starts to sing at {singing.part} = <b className="figures">{formatQuantity(singing.atOhm, 'resistance', { digits: 3 })}</b> (now {formatQuantity(singing.nowOhm, 'resistance', { digits: 3 })}), at {hz(singing.freqHz)}.</>}{' '}
