@@ -43,6 +43,11 @@ test('a gate in its three forms keeps its lamp, and each form has the parts of i
     await expect(page.getByRole('slider', { name: /Lamp/ })).toBeVisible();
     await expect(page.getByTestId('control-panel')).toBeVisible();
   }
+  // Opens in some milliseconds, closes in some hundreds; a gate shorter than that never opens it.
+  const times = page.getByTestId('cell-times');
+  await expect(times).toContainText(/Open after 1[12](\.\d)? ms/);
+  await type(page.getByRole('textbox', { name: 'lit for' }), '4m');
+  await expect(times).toContainText('Put out before it is open');
   await saved(page);
   await page.reload();
   await task(page, 'Circuit');

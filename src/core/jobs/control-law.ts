@@ -3,6 +3,7 @@ import { operatingPoint } from '../analysis/operating-point';
 import { naturalFrequencies } from '../analysis/poles';
 import { compiledRunner } from '../analysis/sound';
 import type { Assembled } from '../circuit/structure';
+import { OPTOCOUPLER_VALUES } from '../circuit/elements/optocoupler';
 import { AS_BUILT, compile, type Compilation } from '../design/compile';
 import type { Design, PartControl, Variant } from '../design/schema';
 import type { Complex } from '../math/complex';
@@ -67,23 +68,35 @@ const heldBy = (variant: Variant, controlId: string): PartControl | undefined =>
 function sweepOf(design: Design, variant: Variant, controlId: string): ControlLaw['points'] {
   return Array.from({ length: POINTS }, (_, i) => i / (POINTS - 1)).flatMap((position) => {
     const built = compile(design, turned(variant, controlId, { position }), AS_BUILT);
-    const found = built.ok ? longest(built.value.circuit, nearHz(built.value)) : null;
+    const found = built.ok ? longest(built.value.circuit, bandOf(built.value)) : null;
     return found ? [{ position, freqHz: found.freqHz, q: found.q }] : [];
   });
 }
 
-const nearHz = (built: Compilation): number => {
-  const corners = built.ways[0].stages.flatMap((s) => s.cornersHz);
-  return corners.length > 0 ? Math.sqrt(Math.min(...corners) * Math.max(...corners)) : 1000;
-};
+/** Where to look for the filter's poles: about a frequency, past the rates (1/s) at which cells follow their lamps, which shape no sound. */
+interface Band {
+  readonly aboutHz: number;
+  readonly slow: readonly number[];
+}
+
+function bandOf({ ways, netlist }: Compilation): Band {
+  const corners = ways[0].stages.flatMap((s) => s.cornersHz);
+  const followed = (['riseS', 'fallS'] as const).map((name) => OPTOCOUPLER_VALUES.indexOf(name));
+  return {
+    aboutHz: corners.length > 0 ? Math.sqrt(Math.min(...corners) * Math.max(...corners)) : 1000,
+    slow: netlist.elements.filter((e) => e.definition.kind === 'optocoupler').flatMap((e) => followed.map((i) => 1 / e.values[i])),
+  };
+}
 
 /** Poles of the audio band and about it: far ones are the op-amps'. */
 const WIDEST = 3000;
+/** Two rates this near are one. */
+const SAME = 1e-3;
 
 /** The pair that rings longest for its frequency, or with none the slowest real pole. */
-function longest(circuit: Assembled, aboutHz: number): { freqHz: number; q: number; pole: Complex } | null {
+function longest(circuit: Assembled, { aboutHz, slow }: Band): { freqHz: number; q: number; pole: Complex } | null {
   const about = 2 * Math.PI * aboutHz;
-  const poles = naturalFrequencies(circuit, about).filter((p) => Math.hypot(p.re, p.im) < WIDEST * about && Math.hypot(p.re, p.im) > about / WIDEST);
+  const poles = naturalFrequencies(circuit, about).filter((p) => Math.hypot(p.re, p.im) < WIDEST * about && Math.hypot(p.re, p.im) > about / WIDEST && !slow.some((rate) => Math.abs(p.re / rate + 1) < SAME && Math.abs(p.im) < SAME * rate));
   const rated = poles.filter((p) => p.im >= 0).map((pole) => {
     const size = Math.hypot(pole.re, pole.im);
     return { pole, freqHz: size / (2 * Math.PI), q: pole.im > 1e-6 * size ? size / (-2 * pole.re) : 0.5 };
@@ -114,7 +127,7 @@ function driftOf(built: Compilation): number | null {
   const { circuit } = built.live;
   const [cold, warm] = [BENCH_C, BENCH_C + WARMER_C].map((temperatureC) => {
     const rest = operatingPoint(circuit, { temperatureC });
-    return rest.ok ? longest(linearise(circuit, rest.value, { temperatureC }), nearHz(built)) : null;
+    return rest.ok ? longest(linearise(circuit, rest.value, { temperatureC }), bandOf(built)) : null;
   });
   return cold && warm ? (1200 * Math.log2(warm.freqHz / cold.freqHz)) / WARMER_C : null;
 }
@@ -129,7 +142,7 @@ function singingOf(built: Compilation, variant: Variant): Singing | null {
     const at = (ohm: number) => {
       const values = built.circuit.values.slice();
       values[slot] = ohm;
-      return longest({ ...built.circuit, values }, nearHz(built));
+      return longest({ ...built.circuit, values }, bandOf(built));
     };
     const grows = (ohm: number): boolean => (at(ohm)?.pole.re ?? -1) > 0;
     const now = grows(nowOhm);

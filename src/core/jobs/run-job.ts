@@ -22,6 +22,7 @@ import { runNotchOutlook, type NotchOutlook, type NotchRequest } from './notch-o
 import { runOptimise, type Optimised, type OptimiseRequest } from './optimise';
 import { runAngles, runDecay, type Angles, type AnglesRequest, type Decay, type DecayRequest } from './speaker-views';
 import { runBend, runControlLaw, type Bend, type BendRequest, type ControlLaw, type ControlLawRequest } from './control-law';
+import { runGateResponse, type GateRequest, type GateResponse } from './gate-response';
 import { runListen, type Heard, type ListenRequest } from './listen';
 import { runTerminals, type TerminalReading, type TerminalsRequest } from './terminals';
 import { fitImpedance, type ImpedanceFit } from '../loudspeaker/fit-impedance';
@@ -49,7 +50,7 @@ export interface FitImpedanceRequest {
 }
 
 export type JobRequest =
-  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | ControlLawRequest | BendRequest | ListenRequest | TerminalsRequest | FitImpedanceRequest
+  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | ControlLawRequest | BendRequest | GateRequest | ListenRequest | TerminalsRequest | FitImpedanceRequest
   | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | NullsRequest | YieldRequest | OpAmpSwapRequest | RangeRequest | BankRequest | BankPartsRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
@@ -65,6 +66,7 @@ export interface JobAnswers {
   readonly terminals: readonly TerminalReading[];
   readonly 'control-law': ControlLaw;
   readonly bend: Bend;
+  readonly 'gate-response': GateResponse | null;
   readonly listen: Heard;
   readonly desk: DeskResult;
   readonly detail: readonly PartDetail[];
@@ -121,6 +123,8 @@ export class JobRunner {
         return runControlLaw(request);
       case 'bend':
         return runBend(request, context);
+      case 'gate-response':
+        return runGateResponse(request);
       case 'listen':
         return runListen(request, context, context.now ?? (() => 0));
       case 'terminals':

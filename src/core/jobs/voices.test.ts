@@ -235,3 +235,13 @@ test('a degree warmer: as kT/q where a junction is the resistance, as its root w
   expect(root).toBeLessThan(0.51);
   expect(Math.abs(drift(junctionFetPhaser, { cutoffHz: 900 }))).toBeLessThan(0.05);
 });
+
+test('the gate’s law is its filter’s, not the cells’ slowness: it only rises', () => {
+  const pluck = demoDesigns().find((d) => d.title.startsWith('Plucked'))!;
+  const { points } = must(runControlLaw({ kind: 'control-law', design: pluck, variantId: pluck.currentVariant }));
+  expect(points).toHaveLength(31);
+  points.forEach(({ freqHz }, i) => i > 0 && expect(freqHz).toBeGreaterThan(points[i - 1].freqHz));
+  // Conductance goes as the current's power of 0.9, half of the eight octaves of current above the middle: somewhat less in frequency, since the shunt has its part.
+  expect(Math.log2(points[30].freqHz / points[15].freqHz)).toBeGreaterThan(2.5);
+  expect(Math.log2(points[30].freqHz / points[15].freqHz)).toBeLessThan(3.7);
+});

@@ -9,6 +9,7 @@ import { failureWords } from '@/ui/words';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { startJob, type RunningJob } from '@/workers/job-client';
+import { SlowCells } from './slow-cells';
 
 const REST_MS = 220;
 /** Cents a degree: less is no drift. */
@@ -60,6 +61,7 @@ export function ControlPanel() {
           </p>
         )}
       </section>
+      <SlowCells />
       <BendPanel freqHz={points.length > 0 ? points[Math.floor(points.length / 2)].freqHz / 8 : 200} />
       {rest && (
         <section className="panel" aria-label="At rest" data-testid="at-rest">

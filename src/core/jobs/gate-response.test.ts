@@ -1,0 +1,28 @@
+import { demoDesigns } from '../design/demo';
+import { must } from '../result';
+import { cellOhm } from '../topology/optocoupler-gate';
+import { runGateResponse } from './gate-response';
+
+const pluck = demoDesigns().find((d) => d.title.startsWith('Plucked'))!;
+const of = (gateS: number) => must(runGateResponse({ kind: 'gate-response', design: pluck, variantId: pluck.currentVariant, gateS }))!;
+
+test('a cell opens and closes as the exponentials of its light say', () => {
+  const { cells, timeS } = of(0.5);
+  expect(cells.map((c) => c.name)).toEqual(['D1', 'D2']);
+  for (const { ohm, litOhm, openS, closeS } of cells) {
+    // Conductance goes as light^0.9; light rises with 5 ms and falls with 80 ms.
+    expect(openS).toBeCloseTo(-5e-3 * Math.log(1 - 1.1 ** (-1 / 0.9)), 3);
+    expect(closeS / (80e-3 * Math.log(10 ** (1 / 0.9)))).toBeCloseTo(1, 1);
+    expect(ohm[0]).toBeGreaterThan(4e6);
+    expect(ohm[timeS.findIndex((t) => t > 0.45)] / litOhm).toBeCloseTo(1, 3);
+    // Lamps in a row share one current: by the law of the cell.
+    expect(litOhm).toBeGreaterThan(cellOhm(1e-3));
+  }
+});
+
+test('a gate too short to open it says so, and where nothing is lit there is nothing to say', () => {
+  expect(of(0.004).cells[0].openS).toBeNaN();
+  const voice = demoDesigns().find((d) => d.title.startsWith('Reed voice'))!;
+  expect(must(runGateResponse({ kind: 'gate-response', design: voice, variantId: voice.currentVariant, gateS: 0.1 }))).toBeNull();
+  expect(runGateResponse({ kind: 'gate-response', design: voice, variantId: 'nobody', gateS: 0.1 })).toMatchObject({ ok: false, code: 'no-such-variant' });
+});
