@@ -43,7 +43,7 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
   await test.step('Circuit: candidates side by side; a change of circuit throughout, undone and redone', async () => {
     await task(page, 'Circuit');
     const table = page.getByRole('region', { name: 'Comparison of circuits' });
-    await expect(table.getByRole('row')).toHaveCount(15);
+    await expect(table.getByRole('row')).toHaveCount(17);
     await table.getByRole('button', { name: 'Multiple feedback' }).click();
     await expect(page.getByTestId('stage-card').first()).toContainText('Multi-feedback');
     await page.getByRole('button', { name: 'Undo' }).click();
@@ -203,7 +203,7 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     const design = await exportAs(page, 'The design (JSON)');
     expect(JSON.parse(design.text)).toMatchObject({
       format: 'jaunty-reed-design',
-      version: 3,
+      version: 4,
       title: 'Bourdon tone filter',
     });
     const cutoff = await page.getByTestId('readout-cutoff').innerText();
