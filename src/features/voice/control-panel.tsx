@@ -51,7 +51,7 @@ export function ControlPanel() {
         {points.length > 2 && <LawTable points={points} />}
         {driftCents !== null && Math.abs(driftCents) > NO_DRIFT && (
           <p className="reason" data-testid="drift">
-            A degree warmer moves it <b className="figures">{driftCents.toFixed(1)} cents</b> with its currents held. A converter that makes them from volts drifts 0.33 % of the interval besides: a resistor that rises as much, warm with it, makes up for that.
+            A degree warmer moves it <b className="figures">{driftCents.toFixed(1).replace('-', '−')} cents</b> with its currents held. A converter that makes them from volts drifts 0.33 % of the interval besides: a resistor that rises as much, warm with it, makes up for that.
           </p>
         )}
         {singing && (
