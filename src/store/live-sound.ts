@@ -1,6 +1,6 @@
 import { transfer, wrap, type Remote } from 'comlink';
 import { create } from 'zustand';
-import type { Design } from '@/core/design/schema';
+import { withoutRecord } from '@/core/design/without-record';
 import type { LiveRequest } from '@/core/jobs/live-sound';
 import { RATE_HZ } from '@/core/jobs/sound-source';
 import type { Failure } from '@/core/result';
@@ -55,7 +55,7 @@ export async function startLive(request: Omit<LiveRequest, 'design' | 'variantId
     const channel = new MessageChannel();
     const player = new AudioWorkletNode(audio, 'live-player', { numberOfInputs: 0, outputChannelCount: [1] });
     player.port.postMessage({ port: channel.port2 }, [channel.port2]);
-    const begun = await remote.start({ ...request, design: bare(design), variantId: currentVariantOf(design).id }, transfer(channel.port1, [channel.port1]));
+    const begun = await remote.start({ ...request, design: withoutRecord(design), variantId: currentVariantOf(design).id }, transfer(channel.port1, [channel.port1]));
     if (mine !== turn) return quit(null);
     if (!begun.ok) return quit(begun);
     const gain = audio.createGain();
@@ -83,8 +83,6 @@ export function setLiveVolume(volume: number): void {
   playing?.volume.gain.setTargetAtTime(volume, playing.audio.currentTime, 0.02);
 }
 
-const bare = (design: Design): Design => ({ ...design, measurements: [], log: [] });
-
 /** Tells the worker of every edit, the latest only while it is busy with one; begins anew when the circuit is another. */
 function followed(remote: Remote<LiveSoundApi>, again: () => void): () => void {
   let busy = false;
@@ -97,7 +95,7 @@ function followed(remote: Remote<LiveSoundApi>, again: () => void): () => void {
     busy = true;
     const { design } = documentStore.getState();
     if (!design) return stopLive();
-    const followed = await remote.follow(bare(design), currentVariantOf(design).id);
+    const followed = await remote.follow(withoutRecord(design), currentVariantOf(design).id);
     busy = false;
     if (!followed.ok && followed.code === 'other-circuit') return again();
     useLive.setState({ failed: followed.ok ? null : followed });

@@ -1,3 +1,4 @@
+import { withoutRecord } from '@/core/design/without-record';
 import { create } from 'zustand';
 import type { Design, Stage, Variant, Way } from '@/core/design/schema';
 import type { Candidate } from '@/core/jobs/compare';
@@ -166,13 +167,13 @@ export function startLiveResults(): () => void {
     if (stage && view.curveView === 'four') fourViews.ask({ kind: 'four-views', ...common, ghostVariantId: view.ghostVariant === variant.id ? null : view.ghostVariant, stageId: stage.id, wave: view.wave, freqHz: waveHz, discharge: dischargeOf(currentWayOf(design), stage, view.dischargeOhm) });
     const heard = variant.join === 'acoustic';
     if (heard) {
-      const both = { design: whole(design), variantId: variant.id };
+      const both = { design: withoutRecord(design), variantId: variant.id };
       const ghostVariantId = view.ghostVariant === variant.id ? null : view.ghostVariant;
       acoustics.ask({ kind: 'acoustics', ...both, ghostVariantId, grid: { ...gridNow(design), points: view.dragging ? DRAG_POINTS : GRID_POINTS } });
       if (view.curveView === 'angles') angles.ask({ kind: 'angles', ...both, grid: { ...gridFor(design), points: TURN_POINTS }, lobeHz: resultsStore.getState().acoustics?.crossings[0]?.freqHz ?? 2000 });
       if (view.curveView === 'decay') decay.ask({ kind: 'decay', ...both, ghostVariantId });
     } else if (resultsStore.getState().acoustics) resultsStore.setState({ acoustics: null });
-    if (variant.ways.length > 1 && !heard) bank.ask({ kind: 'bank', design: whole(design), variantId: variant.id, grid: { ...gridFor(design), points: TURN_POINTS } });
+    if (variant.ways.length > 1 && !heard) bank.ask({ kind: 'bank', design: withoutRecord(design), variantId: variant.id, grid: { ...gridFor(design), points: TURN_POINTS } });
     else if (resultsStore.getState().bank) resultsStore.setState({ bank: null });
     clearTimeout(rest);
     rest = setTimeout(() => {
@@ -207,8 +208,7 @@ export function startLiveResults(): () => void {
 }
 
 /** Workers need the circuits, not the record; and of a bank or a crossover only what is being worked on, unless all of it is wanted. */
-const lean = (design: Design): Design => onlyCurrentWays(whole(design));
-const whole = (design: Design): Design => ({ ...design, measurements: [], log: [] });
+const lean = (design: Design): Design => onlyCurrentWays(withoutRecord(design));
 
 /** The wave's frequency until one is chosen: two octaves under the highest corner of the path. */
 export const defaultWaveHz = (design: Design): number => {
@@ -279,7 +279,7 @@ export const forgetMatches = (): void => resultsStore.setState({ matches: null }
 export async function bankParts(act: 'snap' | 'level'): Promise<Result<Variant>> {
   const { design } = documentStore.getState();
   if (!design) return failure('no-such-variant', { variant: '' });
-  return startJob<'bank-parts'>({ kind: 'bank-parts', design: whole(design), variantId: currentVariantOf(design).id, act }).answer;
+  return startJob<'bank-parts'>({ kind: 'bank-parts', design: withoutRecord(design), variantId: currentVariantOf(design).id, act }).answer;
 }
 
 let runningOutlook: readonly RunningJob<unknown>[] = [];
@@ -317,7 +317,7 @@ export async function runFit(parts: OptimiseRequest['parts'], weights: OptimiseR
   if (!design) return null;
   cancelFit();
   resultsStore.setState({ fitProgress: 0 });
-  const job = startJob<'optimise'>({ kind: 'optimise', design: whole(design), variantId: currentVariantOf(design).id, parts, weights }, (share) => resultsStore.setState({ fitProgress: share }));
+  const job = startJob<'optimise'>({ kind: 'optimise', design: withoutRecord(design), variantId: currentVariantOf(design).id, parts, weights }, (share) => resultsStore.setState({ fitProgress: share }));
   runningFit = job;
   const answer = await job.answer;
   if (runningFit === job) {
@@ -339,7 +339,7 @@ export function cancelFit(): void {
 export async function lookAtHump(wayId: string, hump?: NotchRequest['hump']): Promise<Failure | null> {
   const { design } = documentStore.getState();
   if (!design) return null;
-  const answer = await startJob<'notch-outlook'>({ kind: 'notch-outlook', design: whole(design), variantId: currentVariantOf(design).id, wayId, ...(hump ? { hump } : {}), grid: { ...gridFor(design), points: GRID_POINTS } }).answer;
+  const answer = await startJob<'notch-outlook'>({ kind: 'notch-outlook', design: withoutRecord(design), variantId: currentVariantOf(design).id, wayId, ...(hump ? { hump } : {}), grid: { ...gridFor(design), points: GRID_POINTS } }).answer;
   if (!answer.ok) {
     resultsStore.setState({ notch: null });
     return answer;

@@ -1,7 +1,8 @@
 import { createVariant } from '@/core/design/create';
 import type { Design, Variant } from '@/core/design/schema';
 import { database, type ShelfRow } from './database';
-import { currentVariantOf, newId, nextVariantName } from './edits';
+import { currentVariantOf, newId } from './edits';
+import { nextVariantName } from './record-edits';
 
 export type SaveOutcome =
   | { readonly kind: 'saved'; readonly revision: number }

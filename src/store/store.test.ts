@@ -9,6 +9,7 @@ import { database } from './database';
 import { beginGesture, documentStore, edit, endGesture, openDesign, redo, undo } from './document';
 import { OP_AMPS } from '@/core/device/op-amps';
 import * as edits from './edits';
+import * as record from './record-edits';
 import { designsInFile, backupShelf, partsCsvOf } from './exports';
 import { gridFor } from './results';
 import { mergeConflict, saveDesign, shelveDesign, loadRow, deleteDesign } from './saving';
@@ -41,8 +42,8 @@ describe('edits', () => {
     ['new stage', edits.addStage('lowpass', 900)],
     ['buffer', edits.insertBuffer(1)],
     ['output resistor away', edits.setOutputResistor(null)],
-    ['limit', edits.addLimit({ kind: 'at-least', side: 'above', freqHz: 9e3, db: 20 })],
-    ['new variant', edits.addVariant()],
+    ['limit', record.addLimit({ kind: 'at-least', side: 'above', freqHz: 9e3, db: 20 })],
+    ['new variant', record.addVariant()],
     ['all multiple feedback', edits.setAllTopologies('multiple-feedback')],
     ['ideal op-amps', edits.setDevice(null, 'ideal')],
     [
@@ -54,13 +55,13 @@ describe('edits', () => {
       edits.addDeck({ text: 'Own\nR1 in out 1k\nC1 out 0 10n', input: 'in', output: 'out' }),
     ],
     ['a part that tracks', edits.trackPart('band-5', 'C1', 'new')],
-    ['title', edits.setTitle('x')],
-    ['brief', edits.changeBrief({ supply: { kind: 'single', volts: 9, virtualGroundOhm: 10 } })],
-    ['resistors first', edits.changePreferences({ chooseFirst: 'resistors' })],
-    ['log', edits.addLogEntry({ at: '2026-01-01T10:00:00.000Z', text: 'a', snapshot: null })],
+    ['title', record.setTitle('x')],
+    ['brief', record.changeBrief({ supply: { kind: 'single', volts: 9, virtualGroundOhm: 10 } })],
+    ['resistors first', record.changePreferences({ chooseFirst: 'resistors' })],
+    ['log', record.addLogEntry({ at: '2026-01-01T10:00:00.000Z', text: 'a', snapshot: null })],
     [
       'measurement',
-      edits.addMeasurement({
+      record.addMeasurement({
         name: 'm',
         at: '2026-01-01T10:00:00.000Z',
         freqHz: [1, 2],
@@ -117,12 +118,12 @@ describe('edits', () => {
     expect(lastStage().bypassed).toBe(true);
   });
   test('variants are named by the next free letter, and the last one stays', () => {
-    edit(edits.addVariant());
+    edit(record.addVariant());
     expect(now().variants.map((v) => v.name)).toEqual(['A', 'B', 'C']);
-    edit(edits.removeVariant(now().variants[0].id));
-    edit(edits.addVariant());
+    edit(record.removeVariant(now().variants[0].id));
+    edit(record.addVariant());
     expect(now().variants.at(-1)?.name).toBe('A');
-    for (const v of [...now().variants]) edit(edits.removeVariant(v.id));
+    for (const v of [...now().variants]) edit(record.removeVariant(v.id));
     expect(now().variants).toHaveLength(1);
     expect(now().currentVariant).toBe(now().variants[0].id);
   });

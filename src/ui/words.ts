@@ -198,6 +198,8 @@ export function failureWords({ code, data }: Failure): string {
       return `${String(data.way)} has no hump above its target in the range that counts. Point the cursor at what you mean and take “at the cursor”.`;
     case 'nothing-bends':
       return 'This circuit is linear: nothing in it bends. Its op-amps’ limits are in the checks.';
+    case 'bends-no-further':
+      return `Even at ${formatQuantity(Number(data.volts), 'voltage', { digits: 2 })} peak it bends by only ${Number(data.percent).toFixed(2)} %. Ask for less.`;
     case 'too-long':
       return `That would be ${String(data.seconds)} seconds; ${String(data.most)} at most are rendered. Shorten the notes.`;
     case 'no-sound':

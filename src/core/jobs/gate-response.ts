@@ -1,8 +1,8 @@
 import { compiledRunner } from '../analysis/sound';
 import { OPTOCOUPLER_VALUES } from '../circuit/elements/optocoupler';
-import { AS_BUILT, compile } from '../design/compile';
 import type { Design } from '../design/schema';
-import { failure, success, type Result } from '../result';
+import { success, type Result } from '../result';
+import { builtVariant, restOfSource } from './built-variant';
 
 /** What the cells of optocouplers do when their lamps are lit for a while, at the current they have now, and put out. */
 export interface GateRequest {
@@ -37,9 +37,7 @@ const NEARLY = 1.1;
 
 /** Null where no lamp lights anything. Fails as the design does, or with `no-such-variant`. */
 export function runGateResponse({ design, variantId, gateS }: GateRequest): Result<GateResponse | null> {
-  const variant = design.variants.find((v) => v.id === variantId);
-  if (!variant) return failure('no-such-variant', { variant: variantId });
-  const built = compile(design, variant, AS_BUILT);
+  const built = builtVariant(design, variantId);
   if (!built.ok) return built;
   const { live, netlist } = built.value;
   const cells = netlist.elements.filter((e) => e.definition.kind === 'optocoupler');
@@ -55,7 +53,7 @@ export function runGateResponse({ design, variantId, gateS }: GateRequest): Resu
   const [on, off] = [Math.round(BEFORE_S * RATE_HZ), Math.round((BEFORE_S + gateS) * RATE_HZ)];
   const count = off + Math.round(AFTER_S * RATE_HZ);
   const inputs = runner.sources.map((name) => {
-    const dc = circuit.sources?.get(name)?.dc ?? 0;
+    const dc = restOfSource(circuit, name);
     return Float64Array.from({ length: count }, (_, i) => (!lamps.has(name) || (i >= on && i < off) ? dc : 0));
   });
   const lights = cells.map(() => new Float64Array(count));

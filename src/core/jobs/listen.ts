@@ -1,10 +1,10 @@
-import { xoroshiro128plus, unsafeUniformIntDistribution } from 'pure-rand';
 import { compiledRunner } from '../analysis/sound';
 import { AS_BUILT, compile, type Compilation } from '../design/compile';
 import type { Design, Variant } from '../design/schema';
 import { failure, success, type Result } from '../result';
+import { builtVariant, restOfSource, runningCircuit } from './built-variant';
 import type { JobContext } from './job-context';
-import { DECIMATION_TAPS, OVERSAMPLED, QUIET_RMS, RATE_HZ, sampleOf, voicesOf, waveTable, type SoundSource } from './sound-source';
+import { decimated, HALF_TAPS, noise, OVERSAMPLED, QUIET_RMS, RATE_HZ, sampleOf, voicesOf, waveTable, type SoundSource } from './sound-source';
 import { turned } from './turn';
 
 /** The very circuit, sample by sample, with a source at its input and an envelope on one of its controls. */
@@ -43,13 +43,12 @@ const BLOCKS_BETWEEN_PAUSES = 60;
 /** Renders it. Fails as the design or its rest does, with `too-long` (`seconds`), or `cancelled`. */
 export async function runListen(request: ListenRequest, context: JobContext, now: () => number): Promise<Result<Heard>> {
   const { design, variantId, notesHz, noteS, volts, envelope } = request;
-  const variant = design.variants.find((v) => v.id === variantId);
-  if (!variant) return failure('no-such-variant', { variant: variantId });
   const seconds = notesHz.length * noteS;
   if (!(seconds > 0 && seconds <= LONGEST_S)) return failure('too-long', { seconds, most: LONGEST_S });
-  const built = compile(design, variant, AS_BUILT);
+  const built = builtVariant(design, variantId);
   if (!built.ok) return built;
-  const circuit = built.value.live?.circuit ?? built.value.circuit;
+  const { variant } = built.value;
+  const circuit = runningCircuit(built.value);
   const rate = RATE_HZ * OVERSAMPLED;
   const wanted = circuit.structure.nodeOf(built.value.ways[0].output) ?? -1;
   const made = compiledRunner(circuit, { sampleRateHz: rate, wanted: [wanted] });
@@ -57,9 +56,8 @@ export async function runListen(request: ListenRequest, context: JobContext, now
   const runner = made.value;
   const places = envelope ? placesOf(design, variant, envelope.controlId, built.value) : null;
   const drive = driveOf(request, rate, Math.round(seconds * rate));
-  const sum = runner.sources.map((name) => circuit.sources?.get(name)?.dc ?? 0);
-  const inputs = runner.sources.map((name, s) => (name === 'Vin' ? new Float64Array(BLOCK) : new Float64Array(BLOCK).fill(sum[s])));
-  const [vin] = [runner.sources.indexOf('Vin')];
+  const inputs = runner.sources.map((name) => new Float64Array(BLOCK).fill(restOfSource(circuit, name)));
+  const vin = runner.sources.indexOf('Vin');
   const out = new Float64Array(drive.length);
   const piece = [new Float64Array(BLOCK)];
   const base = envelope ? (variant.controls.find((c) => c.id === envelope.controlId)?.position ?? 0.5) : 0;
@@ -71,7 +69,7 @@ export async function runListen(request: ListenRequest, context: JobContext, now
       const at = base + envelope.depth * shapeOf(((start / rate) % noteS), envelope);
       const { values, dc } = between(places, at);
       if (!runner.setValues(values)) return failure('no-unique-solution', { unknown: 'a value that was nothing' });
-      runner.sources.forEach((name, s) => name !== 'Vin' && inputs[s].fill(dc.get(name) ?? sum[s]));
+      runner.sources.forEach((name, s) => name !== 'Vin' && inputs[s].fill(dc.get(name) ?? 0));
     }
     runner.process(inputs, piece, count);
     out.set(piece[0].subarray(0, count), start);
@@ -99,8 +97,8 @@ function placesOf(design: Design, variant: Variant, controlId: string, middle: C
 }
 
 /** Where a circuit's values and sources stand. */
-export function placeOf({ live, circuit: linear }: Compilation): Place {
-  const circuit = live?.circuit ?? linear;
+export function placeOf(built: Compilation): Place {
+  const circuit = runningCircuit(built);
   return { values: circuit.values, dc: new Map([...(circuit.sources ?? [])].map(([name, s]) => [name, s.dc ?? 0])) };
 }
 
@@ -133,9 +131,8 @@ function driveOf({ source, notesHz, noteS }: ListenRequest, rate: number, count:
     return out;
   }
   if (source === 'noise') {
-    const generator = xoroshiro128plus(1);
-    for (let i = 0; i < count; i++) out[i] = 2 * ((unsafeUniformIntDistribution(0, 0xffffffff, generator) + 0.5) / 0x100000000) - 1;
-    return out;
+    const hiss = noise();
+    return out.map(hiss);
   }
   const each = Math.round(noteS * rate);
   notesHz.forEach((hz, n) => {
@@ -155,17 +152,11 @@ function addVoice(into: Float64Array, table: Float64Array, hz: number, rate: num
 }
 
 function heardOf(out: Float64Array): Omit<Heard, 'unsettled' | 'timesRealTime'> {
-  const taps = DECIMATION_TAPS;
   const count = Math.floor(out.length / OVERSAMPLED);
-  const low = new Float64Array(count);
-  for (let i = 0; i < count; i++) {
-    let sum = 0;
-    for (let k = 0; k < taps.length; k++) {
-      const at = i * OVERSAMPLED + k - (taps.length - 1) / 2;
-      if (at >= 0 && at < out.length) sum += taps[k] * out[at];
-    }
-    low[i] = sum;
-  }
+  // Silence before and after.
+  const fast = new Float64Array(out.length + 2 * HALF_TAPS);
+  fast.set(out, HALF_TAPS);
+  const low = decimated(fast, count);
   // What rests at some volts is not heard: the mean goes.
   const mean = low.reduce((s, v) => s + v, 0) / Math.max(1, count);
   let [peak, square] = [0, 0];

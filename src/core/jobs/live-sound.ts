@@ -1,10 +1,10 @@
-import { xoroshiro128plus, unsafeUniformIntDistribution } from 'pure-rand';
 import { compiledRunner, type SampleRunner } from '../analysis/sound';
-import { AS_BUILT, compile, type Compilation } from '../design/compile';
+import type { Compilation } from '../design/compile';
 import type { Design } from '../design/schema';
 import { failure, success, type Result } from '../result';
+import { builtVariant, runningCircuit } from './built-variant';
 import { onTheWay, placeOf, type Place } from './listen';
-import { DECIMATION_TAPS, OVERSAMPLED, QUIET_RMS, RATE_HZ, sampleOf, voicesOf, waveTable, type SoundSource } from './sound-source';
+import { decimated, HALF_TAPS, noise, OVERSAMPLED, QUIET_RMS, RATE_HZ, sampleOf, voicesOf, waveTable, type SoundSource } from './sound-source';
 
 /** What is played for as long as it is listened to. */
 export interface LiveRequest {
@@ -38,10 +38,10 @@ export class LiveSound {
   private readonly inputs: Float64Array[];
   private readonly piece: Float64Array[];
   private readonly tables: { readonly table: Float64Array; readonly step: number }[];
-  private readonly noise = xoroshiro128plus(1);
+  private readonly hiss = noise();
   private at = 0;
   /** The last of the fast samples, for the filter that goes down. */
-  private readonly tail = new Float64Array(DECIMATION_TAPS.length - 1);
+  private readonly tail = new Float64Array(2 * HALF_TAPS);
   private before = 0;
   private held = 0;
 
@@ -65,10 +65,10 @@ export class LiveSound {
 
   /** Fails as the design or its rest does, or with `no-such-variant`. @param now milliseconds. */
   static start(request: LiveRequest, now: () => number): Result<LiveSound> {
-    const built = builtOf(request);
+    const built = builtVariant(request.design, request.variantId);
     if (!built.ok) return built;
     const begun = (oversampled: number): Result<LiveSound> => {
-      const circuit = built.value.live?.circuit ?? built.value.circuit;
+      const circuit = runningCircuit(built.value);
       const runner = compiledRunner(circuit, { sampleRateHz: RATE_HZ * oversampled, wanted: [circuit.structure.nodeOf(built.value.ways[0].output) ?? -1] });
       return runner.ok ? success(new LiveSound(runner.value, request, shapeOf(built.value), built.value, oversampled, now)) : runner;
     };
@@ -83,7 +83,7 @@ export class LiveSound {
 
   /** Glides to what the design is now. `other-circuit` where it is no longer the same one: that takes a new start. */
   follow(design: Design, variantId: string): Result<null> {
-    const built = builtOf({ ...this.request, design, variantId });
+    const built = builtVariant(design, variantId);
     if (!built.ok) return built;
     const to = placeOf(built.value);
     if (shapeOf(built.value) !== this.shape || to.values.some((v, i) => v !== 0 && this.place.values[i] === 0)) return failure('other-circuit', {});
@@ -129,7 +129,7 @@ export class LiveSound {
 
   private drive(): number {
     this.at++;
-    if (this.tables.length === 0) return 2 * ((unsafeUniformIntDistribution(0, 0xffffffff, this.noise) + 0.5) / 0x100000000) - 1;
+    if (this.tables.length === 0) return this.hiss();
     return this.tables.reduce((sum, { table, step }) => sum + sampleOf(table, this.at * step) / this.tables.length, 0);
   }
 
@@ -138,19 +138,14 @@ export class LiveSound {
     const all = new Float64Array(tail.length + fast.length);
     all.set(tail);
     all.set(fast, tail.length);
-    const low = Float64Array.from({ length: LIVE_BLOCK }, (_, i) => DECIMATION_TAPS.reduce((sum, tap, k) => sum + tap * all[i * OVERSAMPLED + k], 0));
+    const low = decimated(all, LIVE_BLOCK);
     tail.set(all.subarray(fast.length));
     return low;
   }
 }
 
-function builtOf({ design, variantId }: LiveRequest): Result<Compilation> {
-  const variant = design.variants.find((v) => v.id === variantId);
-  return variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: variantId });
-}
-
 /** Two circuits with the same unknowns and as many values are one and the same, with other values. */
-const shapeOf = ({ live, circuit }: Compilation): string => {
-  const { structure, values } = live?.circuit ?? circuit;
+const shapeOf = (built: Compilation): string => {
+  const { structure, values } = runningCircuit(built);
   return `${structure.unknowns.join()}|${values.length}`;
 };

@@ -1,3 +1,5 @@
+import { xoroshiro128plus, unsafeUniformIntDistribution } from 'pure-rand';
+
 /** What a circuit is fed with to be heard, and how its sound comes down to the rate at which it is played. */
 export const SOUND_SOURCES = ['saw', 'square', 'noise', 'reed', 'drone'] as const;
 export type SoundSource = (typeof SOUND_SOURCES)[number];
@@ -33,12 +35,31 @@ export function sampleOf(table: Float64Array, periods: number): number {
   return table[k] + (at - k) * (table[k + 1] - table[k]);
 }
 
-const TAPS = 63;
+/** White, ±1, the same at every hearing. */
+export function noise(): () => number {
+  const generator = xoroshiro128plus(1);
+  return () => 2 * ((unsafeUniformIntDistribution(0, 0xffffffff, generator) + 0.5) / 0x100000000) - 1;
+}
+
+/** How many fast samples the filter below looks to either side. */
+export const HALF_TAPS = 31;
+const TAPS = 2 * HALF_TAPS + 1;
 
 /** The filter that goes down to the output's rate: a windowed sinc at 0.45 of it. */
-export const DECIMATION_TAPS: Float64Array = Float64Array.from({ length: TAPS }, (_, k) => {
+const DECIMATION_TAPS: Float64Array = Float64Array.from({ length: TAPS }, (_, k) => {
   const x = k - (TAPS - 1) / 2;
   const cut = 0.45 / OVERSAMPLED;
   const sinc = x === 0 ? 2 * cut : Math.sin(2 * Math.PI * cut * x) / (Math.PI * x);
   return sinc * (0.42 - 0.5 * Math.cos((2 * Math.PI * k) / (TAPS - 1)) + 0.08 * Math.cos((4 * Math.PI * k) / (TAPS - 1)));
 });
+
+/** So many samples at the output's rate from fast ones, of which `HALF_TAPS` stand before the first and after the last. */
+export function decimated(fast: Float64Array, count: number): Float64Array {
+  const low = new Float64Array(count);
+  for (let i = 0; i < count; i++) {
+    let sum = 0;
+    for (let k = 0; k < TAPS; k++) sum += DECIMATION_TAPS[k] * fast[i * OVERSAMPLED + k];
+    low[i] = sum;
+  }
+  return low;
+}

@@ -60,6 +60,7 @@ test('the registry holds every topology file once, under its own name', () => {
     'arm',
     'named-nets',
     'driven-ladder',
+    'two-integrator-loop',
     'control-current',
     'define-section',
     'define-topology',

@@ -5,6 +5,7 @@ import { LEVEL_OHM, type DesignContext } from './design-context';
 import { BLOCK, finished, invertingBlock, sketch } from './drawing-blocks';
 import { across, down, type Drawing } from './drawing';
 import type { ClosedForm, PartValues } from './part';
+import { buildIntegrators, INTEGRATOR_PARTS, loopOutputs, loopTaps } from './two-integrator-loop';
 import { format } from './working';
 
 /** What the non-inverting input takes of the input and of the band-pass. */
@@ -58,10 +59,7 @@ const PARTS: PartSpec[] = [
   { name: 'R3', kind: 'resistor', role: 'around the adder', leaveOut: 'short' },
   { name: 'R4', kind: 'resistor', role: 'brings the band-pass back: one over Q', leaveOut: 'open' },
   { name: 'R5', kind: 'resistor', role: 'takes gain away', leaveOut: 'open' },
-  { name: 'R6', kind: 'resistor', role: 'into the first integrator', leaveOut: 'open' },
-  { name: 'C1', kind: 'capacitor', role: 'first integrator', leaveOut: 'open' },
-  { name: 'R7', kind: 'resistor', role: 'into the second integrator', leaveOut: 'open' },
-  { name: 'C2', kind: 'capacitor', role: 'second integrator', leaveOut: 'open' },
+  ...INTEGRATOR_PARTS,
 ];
 
 function drawing(response: FilterResponse, parts: PartValues): Drawing {
@@ -112,27 +110,20 @@ export const stateVariablePlus = defineSection({
   parts: () => PARTS,
   design,
   closedForm,
-  build({ form, input, output, reference, has, node, part, opAmp }) {
-    const [n1, p1, n2, n3] = [node('n1'), node('p1'), node('n2'), node('n3')];
-    const [high, band, low] = [form === 'highpass' ? output : node('high'), form === 'bandpass' ? output : node('band'), form === 'lowpass' ? output : node('low')];
+  build(context) {
+    const { input, reference, has, node, part, opAmp } = context;
+    const [n1, p1] = [node('n1'), node('p1')];
+    const outputs = loopOutputs(context);
+    const [high, band, low] = outputs;
     part('R1', input, p1);
     part('R4', band, p1);
     if (has('R5')) part('R5', p1, reference);
     part('R2', low, n1);
     part('R3', n1, high);
     opAmp('U1', p1, n1, high);
-    part('R6', high, n2);
-    part('C1', n2, band);
-    opAmp('U2', reference, n2, band);
-    part('R7', band, n3);
-    part('C2', n3, low);
-    opAmp('U3', reference, n3, low);
+    buildIntegrators(context, outputs);
   },
-  taps: (form) => [
-    { name: 'high-pass', node: form === 'highpass' ? null : 'high' },
-    { name: 'band-pass', node: form === 'bandpass' ? null : 'band' },
-    { name: 'low-pass', node: form === 'lowpass' ? null : 'low' },
-  ],
+  taps: loopTaps,
   blocks: () => [
     { name: 'Σ', says: 'a share of the input and of the band-pass, less low-pass', parts: ['R1', 'R2', 'R3'] },
     { name: '−1/s', says: 'integrates the high-pass', parts: ['R6', 'C1'] },

@@ -5,6 +5,7 @@ import { LEVEL_OHM, type DesignContext } from './design-context';
 import { BLOCK, finished, invertingBlock, sketch } from './drawing-blocks';
 import { across, down, type Drawing } from './drawing';
 import type { ClosedForm, PartValues } from './part';
+import { buildIntegrators, INTEGRATOR_PARTS, loopOutputs, loopTaps } from './two-integrator-loop';
 import { format } from './working';
 
 /** What the amplifier U1 multiplies its non-inverting input by. */
@@ -64,10 +65,7 @@ const COMMON: PartSpec[] = [
   { name: 'R3', kind: 'resistor', role: 'around the adder', leaveOut: 'short' },
   { name: 'R4', kind: 'resistor', role: 'brings the band-pass back: one over Q', leaveOut: 'open' },
   { name: 'R5', kind: 'resistor', role: 'divides it', leaveOut: 'open' },
-  { name: 'R6', kind: 'resistor', role: 'into the first integrator', leaveOut: 'open' },
-  { name: 'C1', kind: 'capacitor', role: 'first integrator', leaveOut: 'open' },
-  { name: 'R7', kind: 'resistor', role: 'into the second integrator', leaveOut: 'open' },
-  { name: 'C2', kind: 'capacitor', role: 'second integrator', leaveOut: 'open' },
+  ...INTEGRATOR_PARTS,
 ];
 const NULL_PARTS: PartSpec[] = [
   { name: 'R8', kind: 'resistor', role: 'adds the high-pass', leaveOut: 'open' },
@@ -127,21 +125,18 @@ export const stateVariable = defineSection({
   parts: (response) => (response === 'notch' ? [...COMMON, ...NULL_PARTS] : COMMON),
   design,
   closedForm,
-  build({ form, input, output, reference, node, part, opAmp }) {
-    const [n1, p1, n2, n3] = [node('n1'), node('p1'), node('n2'), node('n3')];
-    const [high, band, low] = [form === 'highpass' ? output : node('high'), form === 'bandpass' ? output : node('band'), form === 'lowpass' ? output : node('low')];
+  build(context) {
+    const { form, input, output, reference, node, part, opAmp } = context;
+    const [n1, p1] = [node('n1'), node('p1')];
+    const outputs = loopOutputs(context);
+    const [high, band, low] = outputs;
     part('R1', input, n1);
     part('R2', low, n1);
     part('R3', n1, high);
     part('R4', band, p1);
     part('R5', p1, reference);
     opAmp('U1', p1, n1, high);
-    part('R6', high, n2);
-    part('C1', n2, band);
-    opAmp('U2', reference, n2, band);
-    part('R7', band, n3);
-    part('C2', n3, low);
-    opAmp('U3', reference, n3, low);
+    buildIntegrators(context, outputs);
     if (form !== 'notch') return;
     const n4 = node('n4');
     part('R8', high, n4);
@@ -149,11 +144,7 @@ export const stateVariable = defineSection({
     part('R10', n4, output);
     opAmp('U4', reference, n4, output);
   },
-  taps: (form) => [
-    { name: 'high-pass', node: form === 'highpass' ? null : 'high' },
-    { name: 'band-pass', node: form === 'bandpass' ? null : 'band' },
-    { name: 'low-pass', node: form === 'lowpass' ? null : 'low' },
-  ],
+  taps: loopTaps,
   blocks: (form) => [
     { name: 'Σ', says: 'input less low-pass, plus a share of the band-pass', parts: ['R1', 'R2', 'R3'] },
     { name: '−1/s', says: 'integrates the high-pass', parts: ['R6', 'C1'] },

@@ -1,6 +1,7 @@
 import { setTheme } from '@/ui/appearance';
 import { documentStore, edit, redo, undo } from '@/store/document';
-import { addLimit, addNetwork, addVariant, currentWayOf, insertBuffer, setDevice, toggleBypass } from '@/store/edits';
+import { addNetwork, currentWayOf, insertBuffer, setDevice, toggleBypass } from '@/store/edits';
+import { addLimit, addVariant } from '@/store/record-edits';
 import { exportCurves, exportDeck, exportDesign, exportParts, exportResponse, exportSchematic } from '@/store/exports';
 import { runSpread } from '@/store/results';
 import { CURVE_VIEWS, setView, SPEAKER_VIEWS, TASKS, viewsOf, viewStore, type CurveView, type Task } from '@/store/view';

@@ -7,7 +7,7 @@ import { useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { setTheme, useThemeName } from '@/ui/appearance';
 import { edit, redo, undo, useDesign, useHistory } from '@/store/document';
-import { labelVariant, removeVariant, setTitle } from '@/store/edits';
+import { labelVariant, removeVariant, setTitle } from '@/store/record-edits';
 import { saveStore } from '@/store/autosave';
 import { stopLive, useLive } from '@/store/live-sound';
 import { setView, useView } from '@/store/view';

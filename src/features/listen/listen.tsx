@@ -3,6 +3,7 @@
 import { Button, Progress, Select, Slider } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { writeWav } from '@/core/format/wav';
+import { withoutRecord } from '@/core/design/without-record';
 import type { Heard, ListenRequest } from '@/core/jobs/listen';
 import { SOUND_SOURCES, type SoundSource } from '@/core/jobs/sound-source';
 import type { Variant } from '@/core/design/schema';
@@ -12,7 +13,8 @@ import { download, fileName, pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words';
 import { documentStore, edit, useDesign } from '@/store/document';
-import { addLogEntry, currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits';
+import { addLogEntry } from '@/store/record-edits';
 import { startJob, type RunningJob } from '@/workers/job-client';
 import { BlindTest } from './blind-test';
 import { Live } from './live';
@@ -62,7 +64,7 @@ export function Listen() {
     // Another variant's control of the same name is moved alike.
     const same = moved && which.controls.find((c) => c.id === moved.id || c.name === moved.name);
     const request: ListenRequest = {
-      kind: 'listen', design: { ...design, measurements: [], log: [] }, variantId: which.id, source: source === OWN && own ? { samples: own.samples, rateHz: own.rateHz } : source === OWN ? 'saw' : source,
+      kind: 'listen', design: withoutRecord(design), variantId: which.id, source: source === OWN && own ? { samples: own.samples, rateHz: own.rateHz } : source === OWN ? 'saw' : source,
       notesHz: source === OWN && own ? [1] : notes, noteS: source === OWN && own ? Math.min(OWN_S, own.samples.length / own.rateHz) : noteS, volts,
       envelope: same ? { controlId: same.id, depth: shape.depth / 100, attackS: shape.attackS, decayS: shape.decayS } : null,
     };

@@ -12,7 +12,7 @@ import { pickTextFile } from '@/ui/download';
 import { failureWords } from '@/ui/words';
 import { startJob } from '@/workers/job-client';
 import { edit, useDesign } from '@/store/document';
-import { addMeasurement, changeMeasurement, removeMeasurement } from '@/store/edits';
+import { addMeasurement, changeMeasurement, removeMeasurement } from '@/store/record-edits';
 import { useResults } from '@/store/results';
 import { DifferenceChart } from './difference-chart';
 

@@ -11,6 +11,7 @@ import { createCrossover, createDesign, createDriverWay, createPlan } from '@/co
 import { demoDrivers } from '@/core/loudspeaker/demo-drivers';
 import { demoDesigns } from '@/core/design/demo';
 import { writeDesign } from '@/core/design/migrate';
+import { withoutRecord } from '@/core/design/without-record';
 import { stageTopology } from '@/core/design/stage-topology';
 import { formatQuantity } from '@/core/units/quantity';
 import { alignmentById } from '@/core/filter/alignments/index';
@@ -117,7 +118,7 @@ function ShelfCard({ row }: { row: ShelfRow }) {
   const variant = currentVariantOf(row.design);
   useEffect(() => {
     let gone = false;
-    void startJob<'thumbnail'>({ kind: 'thumbnail', design: { ...row.design, measurements: [], log: [] } }).answer.then((answer) => !gone && answer.ok && setCurve(answer.value));
+    void startJob<'thumbnail'>({ kind: 'thumbnail', design: withoutRecord(row.design) }).answer.then((answer) => !gone && answer.ok && setCurve(answer.value));
     return () => {
       gone = true;
     };

@@ -1,15 +1,14 @@
 'use client';
 
 import { Select } from 'antd';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { boardPlan, LAYOUTS, type BoardGroup, type BoardPart, type BoardPlan, type BoardWay, type Layout, type PlacedOnBoard } from '@/core/parts/board-plan';
 import { designWay } from '@/core/design/stage-design';
-import type { TerminalReading } from '@/core/jobs/terminals';
 import { PART_UNITS } from '@/core/topology/part-units';
 import { formatQuantity } from '@/core/units/quantity';
-import { startJob } from '@/workers/job-client';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
+import { useDesignJob } from '@/store/use-design-job';
 
 /** What building a passive crossover wants besides parts and nets: a plan to scale, what the meter reads before power, what to mind. For active ways, what the trims are set by. */
 export function SpeakerBuild() {
@@ -116,17 +115,7 @@ function PartOnBoard({ part: { name, kind, x, y, width, height, stands } }: { pa
 }
 
 function Meter() {
-  const design = useDesign((d) => d);
-  const [readings, setReadings] = useState<readonly TerminalReading[] | null>(null);
-  useEffect(() => {
-    let gone = false;
-    const job = startJob<'terminals'>({ kind: 'terminals', design: { ...design, measurements: [], log: [] }, variantId: design.currentVariant });
-    void job.answer.then((answer) => !gone && answer.ok && setReadings(answer.value));
-    return () => {
-      gone = true;
-      job.cancel();
-    };
-  }, [design]);
+  const readings = useDesignJob('terminals', {});
   if (!readings) return null;
   return (
     <section className="panel" aria-label="With a meter before power" data-testid="meter-before-power">

@@ -7,7 +7,7 @@ import { worthwhileGrades } from '@/core/jobs/yield';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words';
 import { edit, useDesign } from '@/store/document';
-import { changePreferences } from '@/store/edits';
+import { changePreferences } from '@/store/record-edits';
 import { cancelOutlook, runOutlook, useResults } from '@/store/results';
 
 /** How deep the nulls will be and what to trim; which grade of parts meets the brief in how many builds, and what it costs. */

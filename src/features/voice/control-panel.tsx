@@ -2,16 +2,18 @@
 
 import { Button, Progress } from 'antd';
 import { useEffect, useRef, useState } from 'react';
-import type { Bend, ControlLaw } from '@/core/jobs/control-law';
+import { withoutRecord } from '@/core/design/without-record';
+import type { Bend } from '@/core/jobs/bend';
+import type { ControlLaw } from '@/core/jobs/control-law';
 import { formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
+import { useDesignJob } from '@/store/use-design-job';
 import { startJob, type RunningJob } from '@/workers/job-client';
 import { SlowCells } from './slow-cells';
 
-const REST_MS = 220;
 /** Cents a degree: less is no drift. */
 const NO_DRIFT = 0.05;
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
@@ -21,21 +23,7 @@ export function ControlPanel() {
   const design = useDesign((d) => d);
   const variant = currentVariantOf(design);
   const voiced = variant.ways.some((w) => w.stages.some((s) => Object.values(s.parts).some((p) => p.control?.kind === 'exponential')));
-  const [law, setLaw] = useState<ControlLaw | null>(null);
-  useEffect(() => {
-    if (!voiced) return;
-    let job: RunningJob<ControlLaw> | null = null;
-    let gone = false;
-    const timer = setTimeout(() => {
-      job = startJob<'control-law'>({ kind: 'control-law', design: { ...design, measurements: [], log: [] }, variantId: design.currentVariant });
-      void job.answer.then((answer) => !gone && answer.ok && setLaw(answer.value));
-    }, REST_MS);
-    return () => {
-      gone = true;
-      clearTimeout(timer);
-      job?.cancel();
-    };
-  }, [design, voiced]);
+  const law = useDesignJob('control-law', voiced ? {} : null);
   if (!voiced || !law) return null;
   const { points, octaves, worstCents, driftCents, singing, rest } = law;
   const [first, last] = [points[0], points[points.length - 1]];
@@ -116,7 +104,7 @@ function BendPanel({ freqHz }: { freqHz: number }) {
   const look = async () => {
     setFailed(null);
     setProgress(0);
-    const job = startJob<'bend'>({ kind: 'bend', design: { ...design, measurements: [], log: [] }, variantId: design.currentVariant, freqHz: Math.max(20, Math.min(2000, freqHz)), percent }, setProgress);
+    const job = startJob<'bend'>({ kind: 'bend', design: withoutRecord(design), variantId: design.currentVariant, freqHz: Math.max(20, Math.min(2000, freqHz)), percent }, setProgress);
     running.current = job;
     const answer = await job.answer;
     setProgress(null);

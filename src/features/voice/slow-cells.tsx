@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { GateResponse } from '@/core/jobs/gate-response';
 import { formatQuantity } from '@/core/units/quantity';
 import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
@@ -8,10 +8,8 @@ import { linearTicks, logTicks } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useSize } from '@/ui/use-size';
-import { useDesign } from '@/store/document';
-import { startJob, type RunningJob } from '@/workers/job-client';
+import { useDesignJob } from '@/store/use-design-job';
 
-const REST_MS = 220;
 const STYLES = ['asBuilt', 'ghost'];
 const SHOWN_AFTER_S = 0.6;
 const ms = (s: number) => formatQuantity(s, 'time', { digits: 2 });
@@ -19,22 +17,8 @@ const ohmTick = (v: number) => formatQuantity(v, 'resistance', { digits: 2 }).re
 
 /** How lamp and cell follow a gate: quick to open, slow to close. Only where there are any. */
 export function SlowCells() {
-  const design = useDesign((d) => d);
   const [gateS, setGateS] = useState(0.1);
-  const [response, setResponse] = useState<GateResponse | null>(null);
-  useEffect(() => {
-    let job: RunningJob<GateResponse | null> | null = null;
-    let gone = false;
-    const timer = setTimeout(() => {
-      job = startJob<'gate-response'>({ kind: 'gate-response', design: { ...design, measurements: [], log: [] }, variantId: design.currentVariant, gateS });
-      void job.answer.then((answer) => !gone && answer.ok && setResponse(answer.value));
-    }, REST_MS);
-    return () => {
-      gone = true;
-      clearTimeout(timer);
-      job?.cancel();
-    };
-  }, [design, gateS]);
+  const response = useDesignJob('gate-response', { gateS });
   if (!response) return null;
   const [first] = response.cells;
   return (

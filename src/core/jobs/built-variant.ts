@@ -1,0 +1,22 @@
+import type { Assembled } from '../circuit/structure';
+import { AS_BUILT, compile, type Compilation } from '../design/compile';
+import type { Design, Variant } from '../design/schema';
+import { failure, success, type Result } from '../result';
+
+/** A variant as it is built, beside what was asked for. */
+export interface BuiltVariant extends Compilation {
+  readonly variant: Variant;
+}
+
+/** Fails as the design does, or with `no-such-variant`. */
+export function builtVariant(design: Design, variantId: string): Result<BuiltVariant> {
+  const variant = design.variants.find((v) => v.id === variantId);
+  if (!variant) return failure('no-such-variant', { variant: variantId });
+  const built = compile(design, variant, AS_BUILT);
+  return built.ok ? success({ ...built.value, variant }) : built;
+}
+
+/** The circuit that runs in time: the bent one where anything bends. */
+export const runningCircuit = ({ live, circuit }: Compilation): Assembled => live?.circuit ?? circuit;
+/** What a source of a circuit gives at rest, V or A. */
+export const restOfSource = ({ sources }: Assembled, name: string): number => sources?.get(name)?.dc ?? 0;
