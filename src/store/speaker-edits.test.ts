@@ -72,9 +72,9 @@ test('drivers that nothing uses any more leave the design; one that another vari
 });
 
 test('a thicker wire or a higher grade costs more, and the price of a variant says so', () => {
-  const before = variantPrice(variant(), now().preferences)!;
+  const before = variantPrice(variant(), now())!;
   edit(speaker.setGrades({ capacitor: 'film-high' }));
-  expect(variantPrice(variant(), now().preferences)).toBeGreaterThan(before);
+  expect(variantPrice(variant(), now())).toBeGreaterThan(before);
   edit(speaker.setGrades({ capacitor: 'electrolytic' }));
-  expect(variantPrice(variant(), now().preferences)).toBeLessThan(before);
+  expect(variantPrice(variant(), now())).toBeLessThan(before);
 });

@@ -79,7 +79,7 @@ test('half octaves lie √2 apart and neighbours meet where both are 3 dB down',
 test.each([1, 2, 3])(
   'twelve half octaves of %d stages, snapped to E96 and E6: every peak within a quarter of a decibel, every value one of its series',
   (stages) => {
-    const snapped = must(snapBank(bankOf({ stages }), design.preferences));
+    const snapped = must(snapBank(bankOf({ stages }), design));
     for (const way of snapped.ways) {
       expect(Math.abs(peakOf(way))).toBeLessThan(0.25);
       for (const stage of way.stages)
@@ -102,8 +102,8 @@ test('the gain that makes up what stages tuned apart lose is what puts the exact
 });
 
 test('a bank’s table comes back as the same curves, and what each stage really does', () => {
-  const variant = must(snapBank(bankOf(), design.preferences));
-  const rows = must(bankTable(variant, design.preferences));
+  const variant = must(snapBank(bankOf(), design));
+  const rows = must(bankTable(variant, design));
   expect(rows).toHaveLength(24);
   const back = bankOfParts(must(readBankCsv(writeBankCsv(rows))), makeId);
   expect(back.map((w) => w.name)).toEqual(variant.ways.map((w) => w.name));
@@ -116,7 +116,7 @@ test('a bank’s table comes back as the same curves, and what each stage really
 });
 
 test('a trimmer reaches the target with the worst parts of their tolerance, and one too small does not', () => {
-  const rows = must(bankTable(must(snapBank(bankOf(), design.preferences)), design.preferences));
+  const rows = must(bankTable(must(snapBank(bankOf(), design)), design));
   for (const { parts: v, wantedHz, trim } of rows) {
     const needs = (k: number) =>
       1 /
@@ -137,7 +137,7 @@ test('a trimmer reaches the target with the worst parts of their tolerance, and 
 });
 
 test('a bank whose levels drift is levelled by its input resistors alone', () => {
-  const variant = must(snapBank(bankOf({ count: 6 }), design.preferences));
+  const variant = must(snapBank(bankOf({ count: 6 }), design));
   // Every band's first input resistor larger than the one before: levels fall.
   const drifting = {
     ...variant,
@@ -162,10 +162,10 @@ test('a bank whose levels drift is levelled by its input resistors alone', () =>
     })),
   };
   const [before, level] = [
-    must(bandPeaks(drifting, design.preferences)),
-    must(levelBank(drifting, design.preferences)),
+    must(bandPeaks(drifting, design)),
+    must(levelBank(drifting, design)),
   ];
-  const after = must(bandPeaks(level, design.preferences));
+  const after = must(bandPeaks(level, design));
   const range = (peaks: number[]) => Math.max(...peaks) - Math.min(...peaks);
   expect(range(before)).toBeGreaterThan(1);
   expect(range(after)).toBeLessThan(0.25);

@@ -7,8 +7,8 @@ import { neighbours } from '../parts/preferred';
 import { decibels } from '../units/quantity';
 import { success, type Result } from '../result';
 import { arrangeStages, createPlan, type MakeId } from './create';
-import type { bankSchema, Preferences, Stage, Variant, Way } from './schema';
-import { designWay, valuesOf, type DesignedSection } from './stage-design';
+import type { bankSchema, Stage, Variant, Way } from './schema';
+import { designWay, valuesOf, type Bench, type DesignedSection } from './stage-design';
 import { levelled, peakDb } from './level-bands';
 import { snapWay } from './snap-way';
 
@@ -57,10 +57,10 @@ export interface BankRow {
 }
 
 /** Every stage of every band: what it does, and what trims it. Fails as the design does. */
-export function bankTable(variant: Variant, preferences: Preferences): Result<BankRow[]> {
+export function bankTable(variant: Variant, bench: Bench): Result<BankRow[]> {
   const rows: BankRow[] = [];
   for (const way of variant.ways) {
-    const designed = designWay(way, preferences, variant.controls);
+    const designed = designWay(way, bench, variant.controls);
     if (!designed.ok) return designed;
     designed.value.stages.forEach((stage, i) => {
       if (stage.role !== 'section') return;
@@ -86,14 +86,14 @@ function trimOf(stage: DesignedSection, v: PartValues): BankRow['trim'] {
 }
 
 /** Every band's parts chosen together, and then its peak brought to the level of its plan. Fails as the design does. */
-export function snapBank(variant: Variant, preferences: Preferences): Result<Variant> {
+export function snapBank(variant: Variant, bench: Bench): Result<Variant> {
   const ways: Way[] = [];
   for (const way of variant.ways) {
-    const snapped = snapWay(way, preferences, variant.controls, { stageId: null, mostPairs: 0, quick: true });
+    const snapped = snapWay(way, bench, variant.controls, { stageId: null, mostPairs: 0, quick: true });
     if (!snapped.ok) return snapped;
     const choice = snapped.value.choices[0];
     const taken = choice === undefined ? way : { ...way, stages: way.stages.map((stage) => withUses(stage, choice.stages.find((s) => s.stageId === stage.id)?.snap.uses)) };
-    const level = levelWay(taken, way.plans[0]?.gainDb ?? 0, preferences, variant);
+    const level = levelWay(taken, way.plans[0]?.gainDb ?? 0, bench, variant);
     if (!level.ok) return level;
     ways.push(level.value);
   }
@@ -101,16 +101,16 @@ export function snapBank(variant: Variant, preferences: Preferences): Result<Var
 }
 
 /** One band's peak brought to a level, by its input resistors. */
-function levelWay(way: Way, wantedDb: number, preferences: Preferences, variant: Variant): Result<Way> {
-  const designed = designWay(way, preferences, variant.controls);
-  return designed.ok ? success(levelled(way, designed.value.stages, wantedDb, wayBand(way), preferences)) : designed;
+function levelWay(way: Way, wantedDb: number, bench: Bench, variant: Variant): Result<Way> {
+  const designed = designWay(way, bench, variant.controls);
+  return designed.ok ? success(levelled(way, designed.value.stages, wantedDb, wayBand(way), bench.preferences)) : designed;
 }
 
 /** Where every band's peak lies, dB, by its sections' textbooks. Fails as the design does. */
-export function bandPeaks(variant: Variant, preferences: Preferences): Result<number[]> {
+export function bandPeaks(variant: Variant, bench: Bench): Result<number[]> {
   const peaks: number[] = [];
   for (const way of variant.ways) {
-    const designed = designWay(way, preferences, variant.controls);
+    const designed = designWay(way, bench, variant.controls);
     if (!designed.ok) return designed;
     const { stages } = designed.value;
     peaks.push(peakDb(stages, stages.map((s) => valuesOf(s, 'chosen')), wayBand(way)));
@@ -119,13 +119,13 @@ export function bandPeaks(variant: Variant, preferences: Preferences): Result<nu
 }
 
 /** All bands brought to the level of their middle one, by their input resistors and nothing else. Fails as the design does. */
-export function levelBank(variant: Variant, preferences: Preferences): Result<Variant> {
-  const peaks = bandPeaks(variant, preferences);
+export function levelBank(variant: Variant, bench: Bench): Result<Variant> {
+  const peaks = bandPeaks(variant, bench);
   if (!peaks.ok) return peaks;
   const middle = [...peaks.value].sort((a, b) => a - b)[peaks.value.length >> 1];
   const ways: Way[] = [];
   for (const way of variant.ways) {
-    const level = levelWay(way, middle, preferences, variant);
+    const level = levelWay(way, middle, bench, variant);
     if (!level.ok) return level;
     ways.push(level.value);
   }

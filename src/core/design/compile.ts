@@ -265,7 +265,7 @@ export function driverOf(design: Design, { load }: Way): Driver | undefined {
 export function compile(design: Design, variant: Variant, options: CompileOptions): Result<Compilation> {
   const designed: CompiledWay[] = [];
   for (const way of variant.ways) {
-    const stages = designWay(way, design.preferences, variant.controls);
+    const stages = designWay(way, design, variant.controls);
     if (!stages.ok) return stages;
     designed.push({ wayId: way.id, ground: groundOf(variant, way), joints: way.stages.map((_, k) => `${way.id}:${k}`).concat(`${way.id}:${way.stages.length}`), output: `${way.id}:out`, ...stages.value });
   }

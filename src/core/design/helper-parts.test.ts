@@ -18,7 +18,7 @@ const design = (response: 'lowpass' | 'highpass', topology?: string): Design => 
 };
 const of = (d: Design) => {
   const [way] = d.variants[0].ways;
-  return helperParts(d, way, must(designWay(way, d.preferences, [])).stages);
+  return helperParts(d, way, must(designWay(way, d, [])).stages);
 };
 const codes = (d: Design) => of(d).map((p) => p.code);
 

@@ -1,12 +1,12 @@
 import { priceOf } from '../parts/grades';
-import type { Preferences, Variant } from './schema';
-import { designWay } from './stage-design';
+import type { Variant } from './schema';
+import { designWay, type Bench } from './stage-design';
 
 /** What all graded parts of a variant cost; null when it cannot be designed. */
-export function variantPrice(variant: Variant, preferences: Preferences): number | null {
+export function variantPrice(variant: Variant, bench: Bench): number | null {
   let sum = 0;
   for (const way of variant.ways) {
-    const designed = designWay(way, preferences, variant.controls);
+    const designed = designWay(way, bench, variant.controls);
     if (!designed.ok) return null;
     for (const { stage, parts } of designed.value.stages) if (!stage.bypassed) for (const p of parts) if (p.grade && !p.choice.leftOut) sum += priceOf(p.chosen, p.grade);
   }

@@ -3,7 +3,7 @@ import { nearestPreferred, neighbours } from '../parts/preferred';
 import type { PartValues } from '../topology/part';
 import type { SectionTarget } from '../filter/section';
 import type { Control, PartChoice, Plan, Preferences, Stage } from './schema';
-import { designStage, seriesFor, valuesOf, type DesignedPart, type DesignedStage } from './stage-design';
+import { designStage, seriesFor, valuesOf, type Bench, type DesignedPart, type DesignedStage } from './stage-design';
 import { stageErrorDb } from './stage-error';
 
 export type Use = NonNullable<PartChoice['use']>;
@@ -48,24 +48,24 @@ const isFree = ({ spec, choice, wiper }: DesignedPart): boolean => !spec.given &
  * choice is never worse. For every number of pairs, as long as one more helps, the best few, best first; the nearest
  * values are always among those without pairs.
  */
-export function snapStage(stage: Stage, target: SectionTarget | null, preferences: Preferences, controls: readonly Control[], options: SnapOptions, plans: readonly Plan[] = []): StageSnap[][] {
-  const bare = designStage(forget(stage), target, preferences, controls, plans);
+export function snapStage(stage: Stage, target: SectionTarget | null, bench: Bench, controls: readonly Control[], options: SnapOptions, plans: readonly Plan[] = []): StageSnap[][] {
+  const bare = designStage(forget(stage), target, bench, controls, plans);
   if (!bare.ok) return [];
   const designed = bare.value;
   const nearest = evaluate(designed, Object.fromEntries(designed.parts.filter(isFree).map(({ spec, chosen }) => [spec.name, single(chosen)])), valuesOf(designed, 'chosen'));
-  const sets = capacitorSets(designed, preferences, options).slice(0, options.quick ? QUICK_SETS : MOST_SETS).map((set) => {
-    const redone = designStage(withCapacitors(forget(stage), set), target, preferences, controls, plans);
+  const sets = capacitorSets(designed, bench.preferences, options).slice(0, options.quick ? QUICK_SETS : MOST_SETS).map((set) => {
+    const redone = designStage(withCapacitors(forget(stage), set), target, bench, controls, plans);
     return redone.ok ? { set, designed: redone.value, error: stageErrorDb(redone.value, { ...valuesOf(redone.value, 'chosen'), ...set }) } : null;
   }).filter((s) => s !== null).sort((a, b) => a.error - b.error).slice(0, TRIED_SETS);
   const byError = (a: StageSnap, b: StageSnap) => a.errorDb - b.errorDb;
-  const tried = sets.map(({ set, designed: redone }) => ({ redone, snaps: bestSingles(redone, set, preferences) }));
+  const tried = sets.map(({ set, designed: redone }) => ({ redone, snaps: bestSingles(redone, set, bench.preferences) }));
   const singles = tried.flatMap(({ snaps }) => snaps).sort(byError).slice(0, KEPT);
   // The nearest of the series may be what is not at hand.
   const levels = [options.capacitors && singles.length > 0 ? singles : [...singles, nearest]];
   if (nearest.errorDb < levels[0][0].errorDb && levels[0].includes(nearest)) levels[0].reverse();
   const paired = tried.map(({ redone, snaps }) => ({ redone, snap: snaps[0] }));
   for (let pairs = 1; pairs <= options.mostPairs && levels[levels.length - 1][0].errorDb > GOOD_ENOUGH; pairs++) {
-    paired.forEach((entry) => (entry.snap = withOneMorePair(entry.redone, entry.snap, preferences) ?? entry.snap));
+    paired.forEach((entry) => (entry.snap = withOneMorePair(entry.redone, entry.snap, bench.preferences) ?? entry.snap));
     const next = paired.map(({ snap }) => snap).filter((s) => s.pairs === pairs).sort(byError).slice(0, KEPT);
     if (next.length === 0 || next[0].errorDb >= levels[levels.length - 1][0].errorDb - 1e-12) break;
     levels.push(next);

@@ -1,11 +1,11 @@
 import type { SectionTarget } from '../filter/section';
 import { logGrid } from '../math/grid';
 import { success, type Result } from '../result';
-import type { Control, Preferences, Way } from './schema';
+import type { Control, Way } from './schema';
 import type { PartValues } from '../topology/part';
 import { largestDifference, reachedTarget, stageErrorDb } from './stage-error';
 import { snapStage, type SnapOptions, type StageSnap } from './snap-stage';
-import { designWay, valuesOf, type DesignedStage } from './stage-design';
+import { designWay, valuesOf, type Bench, type DesignedStage } from './stage-design';
 import { wayTargets } from './targets';
 
 /** A choice for some or all stages of a way, and what the whole way comes to with it. */
@@ -33,15 +33,15 @@ const PASS_DB = -3;
 const PASSES = 3;
 
 /** Chooses parts of a way's stages together, one stage or all. Fails as the design does. */
-export function snapWay(way: Way, preferences: Preferences, controls: readonly Control[], options: SnapOptions & { readonly stageId: string | null }): Result<WaySnaps> {
-  const designed = designWay(way, preferences, controls);
+export function snapWay(way: Way, bench: Bench, controls: readonly Control[], options: SnapOptions & { readonly stageId: string | null }): Result<WaySnaps> {
+  const designed = designWay(way, bench, controls);
   if (!designed.ok) return designed;
   const { stages } = designed.value;
   const { targets } = wayTargets(way);
   const wanted = way.stages.map((_, i) => i).filter((i) => !way.stages[i].bypassed && (options.stageId === null || way.stages[i].id === options.stageId));
   const judge = judgeOf(stages);
   const nearestValues = stages.map((s) => valuesOf(s, 'chosen'));
-  const perStage = wanted.map((i) => ({ i, levels: snapStage(way.stages[i], targets[i], preferences, controls, options, way.plans) })).filter(({ levels }) => levels.length > 0);
+  const perStage = wanted.map((i) => ({ i, levels: snapStage(way.stages[i], targets[i], bench, controls, options, way.plans) })).filter(({ levels }) => levels.length > 0);
   const countOf = (s: DesignedStage) => s.parts.filter((p) => !p.spec.given && !p.choice.leftOut).length;
   const restCount = stages.reduce((sum, s, i) => sum + (perStage.some((p) => p.i === i) ? 0 : countOf(s)), 0);
   const choices: WaySnap[] = [];

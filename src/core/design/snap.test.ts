@@ -9,7 +9,7 @@ import { withTopology } from './with-topology';
 
 const snap = (design: Design, patch: Partial<Parameters<typeof snapWay>[3]> = {}): WaySnaps =>
   must(
-    snapWay(design.variants[0].ways[0], design.preferences, design.variants[0].controls, {
+    snapWay(design.variants[0].ways[0], design, design.variants[0].controls, {
       stageId: null,
       mostPairs: 2,
       ...patch,

@@ -6,11 +6,11 @@ import { nearestPreferred, neighbours, type SeriesId } from '../parts/preferred'
 import { failure, success, type Result } from '../result';
 import { parametersOf, type NetworkTopology, type PartSpec, type SectionTopology, type Termination, type Topology } from '../topology/define-topology';
 import type { Parameters } from '../topology/parameter';
-import { wiperKey, type PartKind, type PartValues } from '../topology/part';
+import { SUPPLY, wiperKey, type PartKind, type PartValues } from '../topology/part';
 import { DesignContext, type Side } from '../topology/design-context';
 import { stageTopology } from './stage-topology';
 import { gradeById, lossOhm, type Grade } from '../parts/grades';
-import type { Control, PartChoice, PartControl, Plan, Preferences, Stage, Way } from './schema';
+import type { Control, Design, PartChoice, PartControl, Plan, Preferences, Stage, Way } from './schema';
 import { wayTargets } from './targets';
 
 /** One part of a stage: what would be exact, and what is taken. Ohm, farad or henry. */
@@ -30,10 +30,18 @@ export interface DesignedPart {
   readonly wiper?: number;
 }
 
+/** What stages are designed for: the maker's preferences and the supply. */
+export type Bench = Pick<Design, 'preferences' | 'brief'>;
+
+/** From rail to rail, V. */
+export const supplyVolts = ({ brief: { supply } }: Pick<Bench, 'brief'>): number => (supply.kind === 'dual' ? 2 * supply.volts : supply.volts);
+
 interface Designed {
   readonly stage: Stage;
   readonly device: OpAmp | null;
   readonly parts: readonly DesignedPart[];
+  /** From rail to rail, V, of circuits whose values depend on it. */
+  readonly supplyVolts?: number;
   /** What its end is to be terminated with. */
   readonly load: Termination;
   readonly opAmps: number;
@@ -58,9 +66,9 @@ export interface DesignedNetwork extends Designed {
 }
 export type DesignedStage = DesignedSection | DesignedNetwork;
 
-/** Part values as topologies take them: with the wipers of pots. */
-export function valuesOf({ parts }: { readonly parts: readonly DesignedPart[] }, which: 'exact' | 'chosen'): PartValues {
-  return Object.fromEntries(parts.flatMap((part) => [[part.spec.name, part[which]], ...(part.wiper === undefined ? [] : [[wiperKey(part.spec.name), part.wiper]])]));
+/** Part values as topologies take them: with the wipers of pots, and the supply where it counts. */
+export function valuesOf({ parts, supplyVolts: volts }: { readonly parts: readonly DesignedPart[]; readonly supplyVolts?: number }, which: 'exact' | 'chosen'): PartValues {
+  return Object.fromEntries([...parts.flatMap((part) => [[part.spec.name, part[which]], ...(part.wiper === undefined ? [] : [[wiperKey(part.spec.name), part.wiper]])]), ...(volts === undefined ? [] : [[SUPPLY, volts]])]);
 }
 
 /** The value a choice of parts comes to: two in series or parallel combine by kind. */
@@ -117,14 +125,16 @@ function wiperShare(held: PartControl | undefined, trackOhm: number, controls: r
 }
 
 /** Exact and chosen values of one stage; `target` is null for circuits with parameters of their own. Fails as its topology's design does, with `stage` added to the data. */
-export function designStage(stage: Stage, target: SectionTarget | null, preferences: Preferences, controls: readonly Control[] = [], plans: readonly Plan[] = []): Result<DesignedStage> {
+export function designStage(stage: Stage, target: SectionTarget | null, bench: Bench, controls: readonly Control[] = [], plans: readonly Plan[] = []): Result<DesignedStage> {
   const topology = stageTopology(stage, { plans });
   const form = target?.response ?? stage.mode;
   const specs = new Map(specsOf(topology, form).map((spec) => [spec.name, spec]));
-  const context = contextOf(stage, specs, preferences);
+  const { preferences } = bench;
+  const context = contextOf(stage, specs, bench);
   const build = (exact: PartValues) => Object.entries(exact).map(([name, value]) => designedPart(topology, specs, name, value, stage, preferences, controls));
   const failed = (exact: { code: string; data: object }) => failure(exact.code, { ...exact.data, stage: stage.id });
-  const common = { stage, device: findOpAmp(stage.device, preferences.ownOpAmps) };
+  const supplied = topology.role === 'network' && topology.supplied ? { supplyVolts: supplyVolts(bench) } : {};
+  const common = { stage, ...supplied, device: findOpAmp(stage.device, preferences.ownOpAmps) };
   if (topology.role === 'network') {
     if (target || !topology.modes.includes(stage.mode)) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
     const parameters = stage.target.kind === 'network' ? stage.target.parameters : {};
@@ -132,7 +142,7 @@ export function designStage(stage: Stage, target: SectionTarget | null, preferen
     if (!exact.ok) return failed(exact);
     const parts = build(exact.value);
     const cornersHz = topology.cornersHz ?? parametersOf(topology, form).filter((p) => p.kind === 'frequency').map((p) => parameters[p.name]);
-    return success({ ...common, role: 'network', topology, parameters, form, parts, load: topology.load(parameters), opAmps: topology.opAmps(form), noiseGain: topology.noiseGain(form, valuesOf({ parts }, 'chosen')), cornersHz });
+    return success({ ...common, role: 'network', topology, parameters, form, parts, load: topology.load(parameters), opAmps: topology.opAmps(form), noiseGain: topology.noiseGain(form, valuesOf({ parts, ...supplied }, 'chosen')), cornersHz });
   }
   if (!target || topology.order !== target.order) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
   if (!topology.responses.includes(target.response)) return failure('wrong-response', { stage: stage.id, topology: topology.name, response: target.response });
@@ -155,13 +165,13 @@ export const formOf = (way: Way, stage: Stage): string => wayTargets(way).target
 /** Parts of a circuit in a form: whatever its role, forms are strings to it. */
 export const specsOf = (topology: Topology, form: string): readonly PartSpec[] => (topology as { parts(form: string): readonly PartSpec[] }).parts(form);
 
-function contextOf(stage: Stage, specs: ReadonlyMap<string, PartSpec>, preferences: Preferences): DesignContext {
+function contextOf(stage: Stage, specs: ReadonlyMap<string, PartSpec>, { preferences, brief }: Bench): DesignContext {
   const pinned: Record<string, number> = {};
   for (const [name, choice] of Object.entries(stage.parts)) {
     const value = specs.has(name) ? choiceValue(choice, specs.get(name)!.kind) : undefined;
     if (choice.pinned && value !== undefined) pinned[name] = value;
   }
-  return new DesignContext({ chooseFirst: preferences.chooseFirst, pinned, pick: (kind, wanted, side) => pick(wanted, seriesFor(kind, preferences), side) });
+  return new DesignContext({ chooseFirst: preferences.chooseFirst, supplyVolts: supplyVolts({ brief }), pinned, pick: (kind, wanted, side) => pick(wanted, seriesFor(kind, preferences), side) });
 }
 
 function designedPart(topology: Topology, specs: ReadonlyMap<string, PartSpec>, name: string, exact: number, stage: Stage, preferences: Preferences, controls: readonly Control[]): DesignedPart {
@@ -187,11 +197,11 @@ function pick(wanted: number, series: SeriesId, side: Side): number {
 }
 
 /** All stages of a way, in order; the first failure stops it. */
-export function designWay(way: Way, preferences: Preferences, controls: readonly Control[]): Result<{ stages: DesignedStage[]; shortfall: number }> {
+export function designWay(way: Way, bench: Bench, controls: readonly Control[]): Result<{ stages: DesignedStage[]; shortfall: number }> {
   const { targets, shortfall } = wayTargets(way);
   const stages: DesignedStage[] = [];
   for (let i = 0; i < way.stages.length; i++) {
-    const designed = designStage(way.stages[i], targets[i], preferences, controls, way.plans);
+    const designed = designStage(way.stages[i], targets[i], bench, controls, way.plans);
     if (!designed.ok) return designed;
     stages.push(designed.value);
   }

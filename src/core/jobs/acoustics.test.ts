@@ -51,7 +51,7 @@ function twoWays(alignment: AlignmentId, order: number, turned: boolean): Design
 }
 /** Exact values typed in, so that the series does not move them. */
 function exactParts(stage: Design['variants'][0]['ways'][0]['stages'][0], plans: readonly Plan[], design: Design) {
-  const { parts } = must(designStage(stage, null, design.preferences, [], plans));
+  const { parts } = must(designStage(stage, null, design, [], plans));
   return Object.fromEntries(parts.map((p) => [p.spec.name, { use: { kind: 'single' as const, values: [p.exact] } }]));
 }
 const acousticsOf = (design: Design, variantId = design.currentVariant) => must(runAcoustics({ kind: 'acoustics', design, variantId, ghostVariantId: null, grid }, solver));
@@ -213,7 +213,7 @@ test('paths, programme and coils agree with geometry, sums and Brooks', () => {
 test('the losses of wire and foil stand in the circuit as built, not in the exact one', () => {
   const design = demoDesigns().find((d) => d.title.startsWith('Tone cabinet, two'))!;
   const way = design.variants[0].ways[0];
-  const designed = must(designStage(way.stages[0], null, design.preferences, [], way.plans));
+  const designed = must(designStage(way.stages[0], null, design, [], way.plans));
   const levelAt = (values: 'exact' | 'chosen', devices: 'ideal' | 'real') => levelsDb(must(solver.sweep(compileStage(design, designed, { values, devices }), Float64Array.of(30), ['out']))[0])[0];
   expect(levelAt('exact', 'ideal')).toBeCloseTo(0, 2);
   const ohm = designed.parts.find((p) => p.spec.name === 'L1')!.lossOhm;
@@ -223,7 +223,7 @@ test('the losses of wire and foil stand in the circuit as built, not in the exac
 test.each(['lowpass', 'highpass', 'bandpass'] as const)('a %s ladder’s formula is what its netlist does', (response) => {
   const plan = { ...createPlan(makeId(), response, 'butterworth', response === 'bandpass' ? 6 : 4, 1000), bandwidthHz: 900 };
   const way = createDriverWay(makeId, 'w', flatDriver('low'), [plan]);
-  const designed = must(designStage(way.stages[0], null, twoWays('butterworth', 1, false).preferences, [], way.plans));
+  const designed = must(designStage(way.stages[0], null, twoWays('butterworth', 1, false), [], way.plans));
   if (designed.role !== 'network' || !designed.topology.transfer) throw new Error('a network with a formula was wanted');
   const freqHz = logGrid(50, 20e3, 31);
   const [got] = must(solver.sweep(compileStage(twoWays('butterworth', 1, false), designed, { values: 'exact', devices: 'ideal' }), freqHz, ['out']));

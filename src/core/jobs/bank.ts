@@ -53,7 +53,7 @@ export function runBank({ design, variantId, grid }: BankRequest, solver: AcSolv
     const levelDb = levelsDb(response).map((v) => v + way.levelTrimDb);
     bands.push({ wayId: way.id, name: way.name, levelDb, peakDb: levelDb.reduce((m, v) => Math.max(m, v), -Infinity), makeUpDb: way.plans.reduce((db, plan) => db + decibels(flatGainOf(plan)) - plan.gainDb, 0) });
   }
-  const table = bankTable(variant, design.preferences);
+  const table = bankTable(variant, design);
   if (!table.ok) return table;
   const peaks = bands.map((b) => b.peakDb);
   return success({ freqHz, bands, sumDb: levelsDb(sum), unevenDb: Math.max(...peaks) - Math.min(...peaks), table: table.value });
@@ -70,5 +70,5 @@ export interface BankPartsRequest {
 export function runBankParts({ design, variantId, act }: BankPartsRequest): Result<Variant> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
-  return act === 'snap' ? snapBank(variant, design.preferences) : levelBank(variant, design.preferences);
+  return act === 'snap' ? snapBank(variant, design) : levelBank(variant, design);
 }

@@ -105,7 +105,7 @@ function impedancesAtDriver(design: Design, variant: Variant, way: Way, freqHz: 
 
 function offerOf(design: Design, variant: Variant, way: Way, form: string, ohm: number, { centreHz, widthOct, depthDb }: Hump, before: Acoustics, grid: Grid, solver: AcSolver): Result<NotchOffer> {
   const { stage } = createNetwork(driverNotch, () => `notch-${form.replace(/ /g, '-')}`, { form, parameters: { centreHz, widthOct, depthDb, ohm } });
-  const designed = designStage(stage, null, design.preferences, variant.controls, way.plans);
+  const designed = designStage(stage, null, design, variant.controls, way.plans);
   if (!designed.ok) return designed;
   const w = variant.ways.indexOf(way);
   const changed: Variant = { ...variant, ways: variant.ways.map((other) => (other === way ? { ...way, stages: [...way.stages, stage] } : other)) };

@@ -32,7 +32,7 @@ test('the noise of an RC behind a follower is √(kT/C) and the op-amp’s own o
   const design = filter(1, 100, 'first-order-buffered');
   const range = must(await runner.run<'range'>({ kind: 'range', ...ask(design) }));
   const device = (await import('../device/op-amps')).OP_AMPS[0];
-  const [stage] = must(designWay(design.variants[0].ways[0], design.preferences, [])).stages;
+  const [stage] = must(designWay(design.variants[0].ways[0], design, [])).stages;
   const C = stage.parts.find((p) => p.spec.name === 'C1')!.chosen;
   const R = stage.parts.find((p) => p.spec.name === 'R1')!.chosen;
   // From 20 Hz on the resistor's part is 4kTR ∫ df/(1 + (f/fc)²); the op-amp's e² (B + fl ln(20k/20)).
@@ -91,7 +91,7 @@ test('aimed elsewhere, the real op-amp brings the section where it belongs', asy
   expect(check.cure?.kind).toBe('predistort');
   const factors = check.cure as Extract<typeof check.cure, { kind: 'predistort' }>;
   const landed = (of: Design) => {
-    const stage = must(designWay(of.variants[0].ways[0], of.preferences, []))
+    const stage = must(designWay(of.variants[0].ways[0], of, []))
       .stages[0] as DesignedSection;
     return dominantSection(compileStage(of, stage, { values: 'exact', devices: 'real' }), 2, 8000)!;
   };

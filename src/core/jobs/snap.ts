@@ -18,5 +18,5 @@ export interface SnapRequest {
 export function runSnap({ design, variantId, stageId, mostPairs, capacitors }: SnapRequest): Result<WaySnaps> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
-  return snapWay(variant.ways[0], design.preferences, variant.controls, { stageId, mostPairs, ...(capacitors ? { capacitors } : {}) });
+  return snapWay(variant.ways[0], design, variant.controls, { stageId, mostPairs, ...(capacitors ? { capacitors } : {}) });
 }

@@ -30,7 +30,7 @@ const voice = demoDesigns().find((d) => d.title.startsWith('Reed voice'))!;
 
 function designWith(topology: NetworkTopology, parameters: Record<string, number>, patch: Stage['parts'] = {}, device = 'ideal'): Design {
   const { stage } = createNetwork(topology, makeId, { parameters });
-  const exact = must(designStage(stage, null, base.preferences));
+  const exact = must(designStage(stage, null, base));
   const parts = Object.fromEntries(exact.parts.filter((p) => !p.spec.given).map((p) => [p.spec.name, { use: { kind: 'single' as const, values: [p.exact] } }]));
   return {
     ...base,
@@ -43,7 +43,7 @@ test('the ladder sings at a feedback of 4 with nothing but its exponentials, and
   // By its poles: exact parts, ideal transistors and op-amp; the four equal poles meet the axis at k = 4.
   const at = (feedback: number) => {
     const { stage } = createNetwork(transistorLadder, makeId, { parameters: { cutoffHz: 900, feedback } });
-    const designed = must(designStage(stage, null, base.preferences));
+    const designed = must(designStage(stage, null, base));
     const poles = naturalFrequencies(compileStage(base, designed, { values: 'exact', devices: 'ideal' }), 2 * Math.PI * 900).filter((p) => Math.hypot(p.re, p.im) < 2 * Math.PI * 9e4 && p.im > 0);
     return poles.reduce((a, b) => (b.re > a.re ? b : a));
   };
@@ -109,7 +109,7 @@ test('thresholds where a closed form says: the OTA cascade at k = 4, the diode l
   }
   const exact = (feedback: number) => {
     const { stage } = createNetwork(diodeLadder, makeId, { parameters: { cutoffHz: 900, feedback } });
-    const poles = naturalFrequencies(compileStage(base, must(designStage(stage, null, base.preferences)), { values: 'exact', devices: 'ideal' }), 2 * Math.PI * 900).filter((p) => Math.hypot(p.re, p.im) < 2 * Math.PI * 9e4 && p.im > 0);
+    const poles = naturalFrequencies(compileStage(base, must(designStage(stage, null, base)), { values: 'exact', devices: 'ideal' }), 2 * Math.PI * 900).filter((p) => Math.hypot(p.re, p.im) < 2 * Math.PI * 9e4 && p.im > 0);
     return poles.reduce((a, b) => (b.re > a.re ? b : a));
   };
   const threshold = -ladder(low).re;
@@ -122,7 +122,7 @@ test('thresholds where a closed form says: the OTA cascade at k = 4, the diode l
 
 test('a phaser’s notches lie where the all-passes turn it over, and all move with the gate', () => {
   const { stage } = createNetwork(junctionFetPhaser, makeId, { form: '4 stages', parameters: { cutoffHz: 700 } });
-  const designed = must(designStage(stage, null, base.preferences));
+  const designed = must(designStage(stage, null, base));
   const parts = Object.fromEntries(designed.parts.map((p) => [p.spec.name, p.exact]));
   // tan 22.5° and tan 67.5°: √2 − 1 and √2 + 1.
   expect(notchesHz('4 stages', parts).map((f) => f / 700)).toEqual([expect.closeTo(Math.SQRT2 - 1, 9), expect.closeTo(Math.SQRT2 + 1, 9)]);
@@ -205,7 +205,7 @@ test('heard: a saw through the closed filter is darker than through the open one
 test.each(['diode pair', 'LED pair'])('one op-amp with a %s: where it was asked for, and an octave for four times the current', (form) => {
   const wanted = { cutoffHz: 800, q: 3, gain: 0.7 };
   const { stage } = createNetwork(diodeBandPass, makeId, { form, parameters: wanted });
-  const designed = must(designStage(stage, null, base.preferences));
+  const designed = must(designStage(stage, null, base));
   const peak = (factor: number): { freqHz: number; level: number; width: number } => {
     const parts = designed.parts.map((p) => (p.spec.name === 'I1' ? { ...p, exact: p.exact * factor } : p));
     const circuit = compileStage(base, { ...designed, parts }, { values: 'exact', devices: 'ideal' });

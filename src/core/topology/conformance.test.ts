@@ -120,7 +120,7 @@ function nullsFor(
   const able = designStage(
     stageOf(topology),
     { ...bare, zeroHz: 2 * freqHz },
-    designWith('capacitors').preferences,
+    designWith('capacitors'),
   ).ok;
   return able
     ? [{}, { zeroHz: 3 * freqHz }, { zeroHz: 1.1 * freqHz }, { zeroHz: 0.6 * freqHz }]
@@ -142,7 +142,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
     (chooseFirst) => {
       const design = designWith(chooseFirst);
       for (const target of targetsFor(topology)) {
-        const designed = must(designStage(stageOf(topology), target, design.preferences));
+        const designed = must(designStage(stageOf(topology), target, design));
         const circuit = compileStage(design, designed, { values: 'exact', devices: 'ideal' });
         const form = topology.closedForm(target.response, valuesOf(designed, 'exact'));
         if (topology.order > 0) {
@@ -166,7 +166,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
   test('impedance scaling leaves the response alone', () => {
     const design = designWith('capacitors');
     const target = { ...targetsFor(topology)[0], freqHz: 1000 };
-    const designed = must(designStage(stageOf(topology), target, design.preferences));
+    const designed = must(designStage(stageOf(topology), target, design));
     if (topology.load.ohm !== null) return;
     const scaled = {
       ...designed,
@@ -195,7 +195,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
       freqHz: 1000,
     };
     target.gain = topology.gainRange(target).natural;
-    const free = must(designStage(stageOf(topology), target, design.preferences));
+    const free = must(designStage(stageOf(topology), target, design));
     for (const part of free.parts) {
       const value = part.exact * 1.07;
       const result = designStage(
@@ -203,7 +203,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
           [part.spec.name]: { use: { kind: 'single', values: [value] }, pinned: true },
         }),
         target,
-        design.preferences,
+        design,
       );
       if (!result.ok) {
         expect(['over-pinned', 'capacitor-ratio', 'resistor-ratio', 'q-too-low']).toContain(
@@ -222,7 +222,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
   test('snapped parts stay within half a step of the series, and the drawing covers every part with no label on ink or label', () => {
     const design = designWith('capacitors');
     for (const target of targetsFor(topology)) {
-      const designed = must(designStage(stageOf(topology), target, design.preferences));
+      const designed = must(designStage(stageOf(topology), target, design));
       for (const part of designed.parts) {
         expect(Math.abs(Math.log(part.chosen / part.exact))).toBeLessThan(
           part.spec.kind === 'resistor' ? 0.072 : 0.203,
@@ -243,7 +243,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
         const bare = { response, order: topology.order, freqHz: 1000, q };
         const { natural } = topology.gainRange(bare);
         const designed = must(
-          designStage(stageOf(topology), { ...bare, gain: natural }, design.preferences),
+          designStage(stageOf(topology), { ...bare, gain: natural }, design),
         );
         const circuit = compileStage(design, designed, { values: 'chosen', devices: 'real' });
         for (const pole of naturalFrequencies(circuit, 6000)) expect(pole.re).toBeLessThan(0);

@@ -137,6 +137,8 @@ export interface NetworkTopology extends Circuit<string> {
   /** Transfer function with given parts, ideal op-amp, source and load as declared, where the textbook has one. */
   transfer?(form: string, parts: PartValues, parameters: Parameters): Rational;
   working(form: string, parts: PartValues, parameters: Parameters): readonly WorkingLine[];
+  /** Its rest, and so its values, depend on the supply: its part values carry it under `SUPPLY`. */
+  readonly supplied?: boolean;
   /** Frequencies (Hz) it is about, where its parameters do not say. */
   readonly cornersHz?: readonly number[];
   /** Parts that say how near it is to singing: the loop's gain rises with the reciprocal of the first that is there. */

@@ -12,10 +12,14 @@ export interface DesignChoices {
   /** A value that can be had, of a kind, near a wanted one; `up` and `down` keep to one side. */
   readonly pick: (kind: PartKind, wanted: number, side: Side) => number;
   readonly pinned: PartValues;
+  /** From rail to rail, V; absent where nothing rests on it. */
+  readonly supplyVolts?: number;
 }
 
 /** Impedance (ohm) the parts of an op-amp stage are set around: high enough not to load, low enough for bias currents and noise. */
 export const LEVEL_OHM = 10e3;
+/** What a circuit rests on where nothing is said: a small block battery, V. */
+const USUAL_SUPPLY_VOLTS = 9;
 /** Largest capacitor (F) chosen unasked: film parts get scarce and dear above. Smallest: strays take over below. */
 const LARGEST_CAPACITOR = 220e-9;
 const SMALLEST_CAPACITOR = 100e-12;
@@ -23,6 +27,11 @@ const SMALLEST_CAPACITOR = 100e-12;
 /** Picks the parts that are chosen first and honours those the maker has pinned. */
 export class DesignContext {
   constructor(private readonly choices: DesignChoices) {}
+
+  /** From rail to rail, V. */
+  get supplyVolts(): number {
+    return this.choices.supplyVolts ?? USUAL_SUPPLY_VOLTS;
+  }
 
   get capacitorsFirst(): boolean {
     return this.choices.chooseFirst === 'capacitors';

@@ -72,7 +72,7 @@ test('an elliptic of order five as a cascade with nulls, as two-integrator loops
     form: 'order 5, nulls',
     parameters: { cutoffHz: EDGE, rippleDb: RIPPLE, attenuationDb: ATTENUATION },
   });
-  const circuit = compileStage(design, must(designStage(stage, null, design.preferences)), {
+  const circuit = compileStage(design, must(designStage(stage, null, design)), {
     values: 'exact',
     devices: 'ideal',
   });

@@ -310,7 +310,7 @@ test('the tone control stands still in the middle and lifts and cuts by its rang
   const at = (bass: number, treble: number) => {
     const { stage, controls } = createNetwork(tone, makeId);
     const turned = controls.map((c, i) => ({ ...c, position: i === 0 ? bass : treble }));
-    const result = must(designStage(stage, null, base.preferences, turned)) as DesignedNetwork;
+    const result = must(designStage(stage, null, base, turned)) as DesignedNetwork;
     return (f: number) => levelAndPhase(result, f).db;
   };
   // A log track stands at 15 %; the middle, R2/(R1 + R2), is 18 dB down.
@@ -328,7 +328,7 @@ test('the tone control stands still in the middle and lifts and cuts by its rang
 test('the divider into too heavy a load is refused, with the load it would take', () => {
   const divider = topologyById('loaded-divider') as NetworkTopology;
   const { stage } = createNetwork(divider, makeId, { parameters: { loadOhm: 5000 } });
-  expect(designStage(stage, null, base.preferences)).toMatchObject({
+  expect(designStage(stage, null, base)).toMatchObject({
     code: 'load-too-heavy',
     data: { needsOhm: 10e3 },
   });

@@ -102,7 +102,7 @@ describe.each(cases)('$id, $form', ({ topology, form }) => {
           [part.spec.name]: { use: { kind: 'single' as const, values: [value] }, pinned: true },
         },
       };
-      const result = designStage(pinned, null, base.preferences, controls);
+      const result = designStage(pinned, null, base, controls);
       if (!result.ok) {
         expect(['over-pinned', 'load-too-heavy', 'no-ladder']).toContain(result.code);
         continue;

@@ -20,3 +20,6 @@ export interface ClosedForm {
 export const wiperKey = (pot: string): string => `${pot}:wiper`;
 /** The wiper's share; half way when nothing turns the pot. */
 export const wiperOf = (parts: PartValues, pot: string): number => parts[wiperKey(pot)] ?? 0.5;
+
+/** Where among part values the supply stands, volts from rail to rail, for circuits that rest on it. */
+export const SUPPLY = ':supply';

@@ -13,7 +13,7 @@ export function Helpers() {
   const design = useDesign((d) => d);
   const parts = useMemo(() => {
     const way = currentWayOf(design);
-    const designed = designWay(way, design.preferences, currentVariantOf(design).controls);
+    const designed = designWay(way, design, currentVariantOf(design).controls);
     return designed.ok ? helperParts(design, way, designed.value.stages) : [];
   }, [design]);
   if (parts.length === 0) return null;

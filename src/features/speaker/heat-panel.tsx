@@ -24,7 +24,8 @@ export function HeatPanel() {
   const preferences = useDesign((d) => d.preferences);
   const ghost = useView((s) => s.ghostVariant);
   const beside = useDesign((d) => d.variants.find((v) => v.id === ghost));
-  const volts = useDesign((d) => d.brief.signalVolts);
+  const brief = useDesign((d) => d.brief);
+  const volts = brief.signalVolts;
   const acoustics = useResults((s) => s.acoustics);
   if (variant.join !== 'acoustic' || !acoustics || !acoustics.load) return null;
   const rows = acoustics.ways.flatMap((w) => w.stages.filter((s) => !s.bypassed).flatMap((s) => s.parts.filter((p) => !p.leftOut && isGraded(p.kind)).map((p) => {
@@ -32,8 +33,8 @@ export function HeatPanel() {
     const grade = gradeById(own ?? grades?.[p.kind as Graded]);
     return { key: `${s.id} ${p.name}`, stage: s.id, part: p.name, kind: p.kind as Graded, way: w.name, value: p.chosen, own, grade, watts: acoustics.power.find((x) => x.stageId === s.id && x.part === p.name)?.watts };
   })));
-  const total = variantPrice(variant, preferences) ?? 0;
-  const other = beside && beside.id !== variant.id ? variantPrice(beside, preferences) : null;
+  const total = variantPrice(variant, { preferences, brief }) ?? 0;
+  const other = beside && beside.id !== variant.id ? variantPrice(beside, { preferences, brief }) : null;
   const drivers = acoustics.power.filter((p) => p.stageId === null);
   return (
     <section className="panel" aria-label="Grades, heat and price" data-testid="heat-panel">

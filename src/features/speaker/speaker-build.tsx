@@ -41,8 +41,9 @@ export function SpeakerBuild() {
 function useBoardWays(): readonly BoardWay[] {
   const variant = useDesign(currentVariantOf);
   const preferences = useDesign((d) => d.preferences);
+  const brief = useDesign((d) => d.brief);
   return useMemo(() => variant.ways.filter((w) => w.load.kind === 'driver' && !w.load.amplifier).flatMap((way): BoardWay[] => {
-    const designed = designWay(way, preferences, variant.controls);
+    const designed = designWay(way, { preferences, brief }, variant.controls);
     if (!designed.ok) return [];
     return [{
       name: way.name, reversed: way.polarity === -1,
@@ -55,7 +56,7 @@ function useBoardWays(): readonly BoardWay[] {
         return parts.length > 0 ? [{ inLine: arm.to === 'line', sideBySide: parts.length > 1 && (arm.to === 'line' || arm.joined === 'pair'), parts }] : [];
       })),
     }];
-  }), [variant, preferences]);
+  }), [variant, preferences, brief]);
 }
 
 const CLOSE_MM = 60;

@@ -70,7 +70,7 @@ test.each([
   const freqHz = logGrid(10, 100e3, 41);
   const alone = must(await runResponse({ kind: 'response', deck: text, probe: 'out', freqHz }, solver));
   const deck = { text, input: 'in', output: 'out' };
-  const designed = must(designStage(stageOf(deck), null, createDesign('', () => [], makeId).preferences));
+  const designed = must(designStage(stageOf(deck), null, createDesign('', () => [], makeId)));
   const [response] = must(solver.sweep(compileStage(designWith(deck), designed, { values: 'exact', devices: 'ideal' }), freqHz, ['out']));
   levelsDb(response).forEach((level, i) => expect(level).toBeCloseTo(alone.levelDb[i], 6));
 });

@@ -19,7 +19,7 @@ export function designed(
   chooseFirst: 'capacitors' | 'resistors' = 'capacitors',
 ): DesignedNetwork {
   const { stage, controls } = createNetwork(topology, makeId, { form, parameters });
-  const result = must(designStage(stage, null, { ...base.preferences, chooseFirst }, controls));
+  const result = must(designStage(stage, null, { ...base, preferences: { ...base.preferences, chooseFirst } }, controls));
   if (result.role !== 'network') throw new Error('a network was wanted');
   return result;
 }
