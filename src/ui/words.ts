@@ -172,6 +172,14 @@ export function failureWords({ code, data }: Failure): string {
       return `${data.topology} does not build ${RESPONSE_WORDS[data.response as FilterResponse]} sections. Choose another topology for the stage.`;
     case 'null-apart':
       return `This circuit has its null at its natural frequency; the section wants it ${plain(data.ratio)} times that. Choose a circuit with a free null (Bainter, Tow-Thomas, state variable).`;
+    case 'no-headroom':
+      return `With ${volts(data.supplyVolts)} from rail to rail there is no room: the emitter at ${volts(data.emitterVolts)} and what stands over it want ${volts(data.needsVolts)} and some swing. Lower the emitter, or raise the supply.`;
+    case 'gain-too-high':
+      return `A gain of ${plain(data.gain)} is more than this stage can give at its current: ${plain(data.most)} at most. Ask for less, or for a higher load.`;
+    case 'q-too-high':
+      return `A Q of ${plain(data.q)} is more than its losses allow: ${plain(data.most)} at most. Ask for less, or take more gain or a larger resistor in line.`;
+    case 'heel-over-toe':
+      return `The toe’s peak (${hz(data.toeHz)}) is to lie above the heel’s (${hz(data.heelHz)}). Move one of them.`;
     case 'no-mask':
       return MASK_WORDS[String(data.why)];
     case 'mask-crossed':

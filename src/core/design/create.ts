@@ -81,7 +81,7 @@ export function createNetwork(topology: NetworkTopology, makeId: MakeId, given: 
   const pots = topology.parts(mode).filter((spec) => spec.kind === 'potentiometer');
   const currents = topology.parts(mode).filter((spec) => spec.kind === 'current');
   const named = (role: string) => role[0].toUpperCase() + role.slice(1);
-  const controls = [...pots.map(({ role }): Control => ({ id: makeId(), name: named(role), kind: 'pot', position: 0.5, taper: 'log' })), ...currents.map(({ role }): Control => ({ id: makeId(), name: named(role), kind: 'cv', position: 0.5, taper: 'linear' }))];
+  const controls = [...pots.map(({ role, turnedBy }): Control => ({ id: makeId(), name: named(role), kind: turnedBy ?? 'pot', position: 0.5, taper: turnedBy ? 'linear' : 'log' })), ...currents.map(({ role }): Control => ({ id: makeId(), name: named(role), kind: 'cv', position: 0.5, taper: 'linear' }))];
   const moved = currents.map(({ name }, i) => [name, { control: { kind: 'exponential' as const, control: controls[pots.length + i].id, octaves: USUAL_OCTAVES, scaleErrorPct: 0 } }] as const);
   const parts: Stage['parts'] = Object.fromEntries([...moved, ...pots.map(({ name }, i) => [name, { control: { kind: 'wiper' as const, control: controls[i].id, endOhm: PART_OF_TRACK_LEFT * (parameters.trackOhm ?? 10e3), mismatchPct: 0 } }] as const)]);
   return { stage: { id: makeId(), topology: topology.id, target: { kind: 'network', parameters }, parts, device: DEFAULT_DEVICE, output: 'out', mode, bypassed: false }, controls };

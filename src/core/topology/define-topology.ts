@@ -19,6 +19,8 @@ export interface PartSpec {
   readonly leaveOut: 'open' | 'short';
   /** It comes with what is connected (a cable, an input): it counts, but is not bought, chosen or left out. */
   readonly given?: boolean;
+  /** Of a pot: what turns it, where that is not a knob. */
+  readonly turnedBy?: 'pedal';
 }
 
 export interface GainRange {

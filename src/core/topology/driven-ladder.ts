@@ -6,6 +6,7 @@ import type { BuildContext, NetworkTopology, PartSpec } from './define-topology'
 import { drawnFromBuild } from './named-nets';
 import type { ParameterSpec, Parameters } from './parameter';
 import type { PartValues } from './part';
+import { SMALL_NPN } from './small-transistor';
 import { format } from './working';
 
 /** Tail current in the middle of its control, A. */
@@ -13,7 +14,6 @@ const TAIL_AMPS = 60e-6;
 const IN_OHM = 10e3;
 const LEG_OHM = 220;
 const DIFFERENCE_OHM = 47e3;
-const SMALL_NPN = [1e-14, 300, 4, 1, 1, 1 / 100, 0, 8e-12, 4e-12, 0.4e-9];
 /** Nothing but the exponential. */
 const IDEAL_NPN = [1e-14, 1e7, 1e7, 1, 1, 0, 0, 0, 0, 0];
 

@@ -4,6 +4,7 @@ import { bandPassSubtractor } from './band-pass-subtractor';
 import { bridgedT } from './bridged-t';
 import { buffer } from './buffer';
 import { coilCapacitor } from './coil-capacitor';
+import { commonEmitter } from './common-emitter';
 import type { NetworkTopology, SectionTopology, Topology } from './define-topology';
 import { differentiatorWithLimit } from './differentiator-with-limit';
 import { driverNotch } from './driver-notch';
@@ -32,7 +33,10 @@ import { otaOnePole } from './ota-one-pole';
 import { otaSallenKey } from './ota-sallen-key';
 import { diodeBandPass } from './diode-band-pass';
 import { diodeLadder } from './diode-ladder';
+import { diodeLegs } from './diode-legs';
+import { emitterFollower } from './emitter-follower';
 import { junctionFetPhaser } from './junction-fet-phaser';
+import { otaLeapfrog } from './ota-leapfrog';
 import { otaStateVariable } from './ota-state-variable';
 import { parallelLcr } from './parallel-lcr';
 import { phaseShiftLadder } from './phase-shift-ladder';
@@ -56,6 +60,8 @@ import { transistorLadder } from './transistor-ladder';
 import { twinT } from './twin-t';
 import { twinTBootstrapped } from './twin-t-bootstrapped';
 import { volumePot } from './volume-pot';
+import { wahInductor } from './wah-inductor';
+import { wahInductorless } from './wah-inductorless';
 import { wienNetwork } from './wien-network';
 
 /** Every circuit on offer. A new topology is one file, one line here and one textbook test; everything else follows from this list. */
@@ -113,6 +119,12 @@ export const TOPOLOGIES: readonly Topology[] = [
   diodeBandPass,
   junctionFetPhaser,
   optocouplerGate,
+  otaLeapfrog,
+  diodeLegs,
+  wahInductor,
+  wahInductorless,
+  commonEmitter,
+  emitterFollower,
   driverPad,
   impedanceCorrection,
   driverNotch,

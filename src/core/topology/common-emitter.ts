@@ -1,0 +1,176 @@
+import { npn } from '../circuit/elements/bipolar';
+import { failure } from '../result';
+import { defineNetwork } from './define-network';
+import type { BuildContext, PartSpec } from './define-topology';
+import { drawnFromBuild } from './named-nets';
+import type { ParameterSpec, Parameters } from './parameter';
+import { SUPPLY, type PartValues } from './part';
+import { EXPONENTIAL_NPN, GAIN_RANGE, internalOhm, junctionVolts, parallel, SMALL_NPN } from './small-transistor';
+import { bestShare, biasOhm, dividerFor, inputOhm, restOf, stiffness, type Rest } from './transistor-bias';
+import { format } from './working';
+
+const [PLAIN, BOOTSTRAPPED] = ['divider', 'bootstrapped'];
+const PARAMETERS: ParameterSpec[] = [
+  { name: 'collectorAmps', label: 'collector current', kind: 'current', min: 1e-5, max: 0.02, initial: 1e-3 },
+  { name: 'emitterVolts', label: 'emitter at', kind: 'voltage', min: 0.1, max: 20, initial: 1 },
+  { name: 'gain', label: 'gain into its load', kind: 'ratio', min: 0.5, max: 200, initial: 4 },
+  { name: 'stiffness', label: 'divider over base current', kind: 'ratio', min: 2, max: 100, initial: 10 },
+  { name: 'lowestHz', label: 'lowest', kind: 'frequency', min: 1, max: 1e4, initial: 20 },
+  { name: 'loadOhm', label: 'load', kind: 'resistance', min: 100, max: 1e7, initial: 47e3 },
+];
+/** Coupling that is not the corner’s is so much larger. */
+const OUT_OF_THE_WAY = 10;
+/** What the collector must keep over the emitter, V. */
+const SATURATED_VOLTS = 0.3;
+
+/** What the signal finds in the emitter, ohm: R4, beside it R5 where there is a leg, and the divider where it is bootstrapped. */
+const emitterOhm = (v: PartValues): number => parallel(v.R4, ...(v.R5 === undefined ? [] : [v.R5]), ...(v.R6 === undefined ? [] : [parallel(v.R1, v.R2)]));
+/** re as the emitter current has it. */
+const re = (rest: Rest, currentGain: number): number => internalOhm(rest.collectorAmps) / (1 + 1 / currentGain);
+
+/** α (R3 ∥ load)/(re + Re): the collector's current is α of the emitter's. Bootstrapped, R6 brings re/R6 as much past the emitter into its load. */
+function gainOf(v: PartValues, rest: Rest, loadOhm: number): number {
+  const own = re(rest, GAIN_RANGE.typical);
+  const past = v.R6 === undefined ? 0 : own / v.R6;
+  return ((GAIN_RANGE.typical / (GAIN_RANGE.typical + 1)) * parallel(v.R3, loadOhm)) / (own + emitterOhm(v) * (1 + past));
+}
+
+function measures(v: PartValues, { loadOhm }: Parameters): Parameters {
+  const rest = restOf(v);
+  const inOhm = inputOhm(v, plainEmitter(v), rest);
+  return {
+    collectorAmps: rest.collectorAmps, emitterVolts: rest.emitterVolts, gain: gainOf(v, rest, loadOhm), stiffness: stiffness(rest, v[SUPPLY], parallel(v.R1, v.R2) + (v.R6 ?? 0)),
+    lowestHz: 1 / (2 * Math.PI * v.C1 * inOhm), loadOhm,
+  };
+}
+/** The emitter’s own resistors, without the divider that a bootstrap adds. */
+const plainEmitter = (v: PartValues): number => parallel(v.R4, ...(v.R5 === undefined ? [] : [v.R5]));
+
+function build({ input, output, plus, minus, has, ideal, node, part, element }: BuildContext): void {
+  const [b, c, e] = [node('b'), node('c'), node('e')];
+  const held = has('R6') ? node('t') : b;
+  part('R1', plus, held);
+  part('R2', held, minus);
+  if (has('R6')) {
+    part('R6', held, b);
+    part('C4', e, held);
+  }
+  part('R3', plus, c);
+  part('R4', e, minus);
+  if (has('R5')) {
+    part('R5', e, node('g'));
+    part('C3', node('g'), minus);
+  }
+  part('C1', input, b);
+  part('C2', c, output);
+  element('Q1', npn, [c, b, e], ideal ? EXPONENTIAL_NPN : SMALL_NPN);
+}
+
+const resistor = (name: string, role: string, leaveOut: PartSpec['leaveOut'] = 'open'): PartSpec => ({ name, kind: 'resistor', role, leaveOut });
+const capacitor = (name: string, role: string, leaveOut: PartSpec['leaveOut'] = 'open'): PartSpec => ({ name, kind: 'capacitor', role, leaveOut });
+const partsOf = (form: string): PartSpec[] => [
+  resistor('R1', 'holds the base up'), resistor('R2', 'holds the base down'), resistor('R3', 'collector: gain and swing'), resistor('R4', 'emitter: holds the current'), resistor('R5', 'leg that the signal sees beside it: more gain'),
+  ...(form === BOOTSTRAPPED ? [resistor('R6', 'between divider and base, with the emitter behind it'), capacitor('C4', 'lifts the divider with the emitter: the bootstrap')] : []),
+  capacitor('C1', 'in: keeps the bias in, sets the lowest'), capacitor('C2', 'out: keeps the bias in'), capacitor('C3', 'carries the leg’s signal'),
+];
+
+/** How far the output goes before it clips, V peak: up to the supply, down to the emitter. */
+export function headroom(v: PartValues, loadOhm: number): { up: number; down: number } {
+  const rest = restOf(v);
+  const collector = v[SUPPLY] - rest.collectorAmps * v.R3;
+  const loaded = parallel(v.R3, loadOhm);
+  // Upwards the transistor lets go: its whole current into collector resistor and load.
+  return { up: rest.collectorAmps * loaded, down: collector - rest.emitterVolts - SATURATED_VOLTS };
+}
+
+export const commonEmitter = defineNetwork({
+  id: 'common-emitter',
+  name: 'Common emitter, one transistor',
+  shortName: 'Common emitter',
+  family: 'voltage-controlled',
+  modes: [PLAIN, BOOTSTRAPPED],
+  parameters: PARAMETERS,
+  supplied: true,
+  polarity: -1,
+  load: ({ loadOhm }) => ({ ohm: loadOhm }),
+  reason: 'Gain from one transistor: collector over emitter resistor, its output half way in its swing where the gain allows. It turns the signal over.',
+  cautions: ['Its input is far lower than an op-amp’s: what stands before it is loaded by divider and base together. Look at the joint.', 'Bootstrapped, the divider rides on the emitter: the input rises, the bias stays.', 'Between one transistor and another the current gain differs fivefold: a stiff divider makes that a few per cent.'],
+  sources: ['P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 1.4 and 3.3', 'own node equations for the bootstrap and its best share'],
+  parts: partsOf,
+  design(wanted, form, context) {
+    const supply = context.supplyVolts;
+    const beta = GAIN_RANGE.typical;
+    const ic = wanted.collectorAmps;
+    const rest: Rest = { collectorAmps: ic, emitterVolts: wanted.emitterVolts, baseVolts: wanted.emitterVolts + junctionVolts(ic), baseAmps: ic / beta };
+    const R4 = wanted.emitterVolts / (ic * (1 + 1 / beta));
+    const own = re(rest, beta);
+    const alpha = beta / (beta + 1);
+    const room = supply - wanted.emitterVolts - SATURATED_VOLTS;
+    if (room <= 0 || rest.baseVolts >= supply) return failure('no-headroom', { supplyVolts: supply, emitterVolts: wanted.emitterVolts, needsVolts: rest.baseVolts + SATURATED_VOLTS });
+    const held = biasOhm(rest, supply, wanted.stiffness);
+    // Half way in its swing, where that gives gain enough without the leg; less of a collector resistor where it gives too much.
+    const half = room / 2 / ic;
+    const pinned = context.pinned('R3');
+    let share = 1;
+    let [R3, R5] = [half, undefined as number | undefined];
+    // The bootstrap's divider is in the emitter's load, and the best share depends on that: settled in a few rounds.
+    for (let round = 0; round < 40; round++) {
+      const dividerOhm = share * held;
+      const past = form === BOOTSTRAPPED ? own / ((1 - share) * held) : 0;
+      const beside = form === BOOTSTRAPPED && round > 0 ? parallel(R4, dividerOhm) : R4;
+      const needed = (wanted.gain / alpha) * (own + beside * (1 + (round > 0 ? past : 0)));
+      R3 = pinned ?? half;
+      const loaded = parallel(R3, wanted.loadOhm);
+      if (needed >= loaded * (1 - 1e-12)) {
+        // The resistors alone give too little at half swing: the leg takes the rest.
+        const Re = ((alpha * loaded) / wanted.gain - own) / (1 + (round > 0 ? past : 0));
+        if (!(Re > 0)) return failure('gain-too-high', { gain: wanted.gain, most: (alpha * loaded) / own });
+        const leg = 1 / (1 / Re - 1 / beside);
+        R5 = Number.isFinite(leg) && leg > 0 && leg < 1e3 * R4 ? leg : undefined;
+        if (R5 === undefined) R3 = 1 / (1 / needed - 1 / wanted.loadOhm);
+      } else {
+        R5 = undefined;
+        R3 = pinned ?? 1 / (1 / needed - 1 / wanted.loadOhm);
+      }
+      if (form !== BOOTSTRAPPED) break;
+      if (round < 20) share = bestShare(held, R5 === undefined ? R4 : parallel(R4, R5), own);
+    }
+    const open = rest.baseVolts + rest.baseAmps * held;
+    const { R1, R2 } = dividerFor(open, share * held, supply);
+    const base: PartValues = { [SUPPLY]: supply, R1, R2, R3, R4, ...(R5 === undefined ? {} : { R5 }), ...(form === BOOTSTRAPPED ? { R6: (1 - share) * held } : {}) };
+    const inOhm = inputOhm(base, plainEmitter(base), rest);
+    const C1 = 1 / (2 * Math.PI * wanted.lowestHz * inOhm);
+    const far = OUT_OF_THE_WAY / (2 * Math.PI * wanted.lowestHz);
+    const { [SUPPLY]: volts, ...rests } = base;
+    const parts: PartValues = {
+      ...rests, C1, C2: far / (R3 + wanted.loadOhm), ...(R5 === undefined ? {} : { C3: far / R5 }), ...(form === BOOTSTRAPPED ? { C4: (OUT_OF_THE_WAY * far) / (share * held) } : {}),
+    };
+    return context.meetParameters(PARAMETERS, wanted, parts, ['C2', 'C3', 'C4'], (v) => measures({ ...v, [SUPPLY]: volts }, wanted));
+  },
+  measures: (_form, v, parameters) => measures(v, parameters),
+  figures: [
+    { label: 'input', kind: 'resistance', of: (_form, v) => inputOhm(v, plainEmitter(v), restOf(v)) },
+    { label: 'input, gain of 110', kind: 'resistance', of: (_form, v) => inputOhm(v, plainEmitter(v), restOf(v, GAIN_RANGE.low), GAIN_RANGE.low) },
+    { label: 'output', kind: 'resistance', of: (_form, v) => v.R3 },
+    { label: 'collector at', kind: 'voltage', of: (_form, v) => v[SUPPLY] - restOf(v).collectorAmps * v.R3 },
+    { label: 'current, gain of 110', kind: 'current', of: (_form, v) => restOf(v, GAIN_RANGE.low).collectorAmps },
+    { label: 'current, gain of 600', kind: 'current', of: (_form, v) => restOf(v, GAIN_RANGE.high).collectorAmps },
+    { label: 'inside the emitter, re', kind: 'resistance', of: (_form, v) => internalOhm(restOf(v).collectorAmps) },
+    { label: 'emitter for the most swing', kind: 'voltage', of: (_form, v, p) => (v[SUPPLY] - SATURATED_VOLTS) / (2 * p.gain + 1) },
+    { label: 'clips upwards, peak', kind: 'voltage', of: (_form, v, p) => headroom(v, p.loadOhm).up },
+    { label: 'clips downwards, peak', kind: 'voltage', of: (_form, v, p) => headroom(v, p.loadOhm).down },
+  ],
+  build,
+  working: (_form, v, p) => {
+    const rest = restOf(v);
+    return [
+      { says: 'emitter current', tex: 'I_e = \\frac{V_e}{R_4}', value: `${(1000 * rest.collectorAmps * (1 + 1 / GAIN_RANGE.typical)).toPrecision(4)} mA` },
+      { says: 'inside the emitter', tex: 'r_e = \\frac{V_T}{I_c}', value: format.ohm(internalOhm(rest.collectorAmps)) },
+      { says: 'gain', tex: v.R5 === undefined ? 'A = -\\frac{R_3 \\parallel R}{r_e + R_4}' : 'A = -\\frac{R_3 \\parallel R}{r_e + R_4 \\parallel R_5}', value: `−${format.ratio(gainOf(v, rest, p.loadOhm))}` },
+      { says: 'hand rule', tex: v.R5 === undefined ? '\\frac{R_3}{R_4}' : '\\frac{R_3}{R_4 \\parallel R_5}', value: format.ratio(v.R3 / plainEmitter(v)) },
+      { says: v.R6 === undefined ? 'input' : 'input, bootstrapped', tex: v.R6 === undefined ? 'R_1 \\parallel R_2 \\parallel (\\beta + 1)(r_e + R_e)' : '\\frac{1 + R_e\\,(1/r_e + 1/R_6)}{1/((\\beta + 1) r_e) + 1/R_6}', value: format.ohm(inputOhm(v, plainEmitter(v), rest)) },
+      { says: 'lowest', tex: 'f = \\frac{1}{2\\pi R_{in} C_1}', value: format.hertz(measures(v, p).lowestHz) },
+    ];
+  },
+  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+});

@@ -1,0 +1,109 @@
+import { npn } from '../circuit/elements/bipolar';
+import { failure } from '../result';
+import { defineNetwork } from './define-network';
+import type { BuildContext, PartSpec } from './define-topology';
+import { drawnFromBuild } from './named-nets';
+import type { ParameterSpec, Parameters } from './parameter';
+import { SUPPLY, type PartValues } from './part';
+import { EXPONENTIAL_NPN, GAIN_RANGE, internalOhm, junctionVolts, parallel, SMALL_NPN } from './small-transistor';
+import { bestShare, biasOhm, dividerFor, inputOhm, restOf, stiffness, type Rest } from './transistor-bias';
+import { format } from './working';
+
+const [PLAIN, BOOTSTRAPPED] = ['divider', 'bootstrapped'];
+const PARAMETERS: ParameterSpec[] = [
+  { name: 'collectorAmps', label: 'current', kind: 'current', min: 1e-5, max: 0.02, initial: 1e-3 },
+  { name: 'emitterVolts', label: 'emitter at', kind: 'voltage', min: 0.3, max: 40, initial: 4 },
+  { name: 'stiffness', label: 'divider over base current', kind: 'ratio', min: 2, max: 100, initial: 10 },
+  { name: 'lowestHz', label: 'lowest', kind: 'frequency', min: 1, max: 1e4, initial: 20 },
+  { name: 'loadOhm', label: 'load', kind: 'resistance', min: 100, max: 1e7, initial: 10e3 },
+];
+const OUT_OF_THE_WAY = 10;
+
+/** Emitter resistor and load, both of which the signal drives. */
+const drives = (v: PartValues, { loadOhm }: Parameters): number => parallel(v.R4, loadOhm);
+
+/** Of one volt at the base, what comes out: Re/(Re + re), Re with the divider where it rides on the emitter and R6 bringing some past. */
+function gainOf(v: PartValues, parameters: Parameters): number {
+  const own = internalOhm(restOf(v).collectorAmps) / (1 + 1 / GAIN_RANGE.typical);
+  const Re = v.R6 === undefined ? drives(v, parameters) : parallel(drives(v, parameters), v.R1, v.R2);
+  const path = 1 / own + (v.R6 === undefined ? 0 : 1 / v.R6);
+  return (Re * path) / (1 + Re * path);
+}
+
+function measures(v: PartValues, parameters: Parameters): Parameters {
+  const rest = restOf(v);
+  return {
+    collectorAmps: rest.collectorAmps, emitterVolts: rest.emitterVolts, stiffness: stiffness(rest, v[SUPPLY], parallel(v.R1, v.R2) + (v.R6 ?? 0)),
+    lowestHz: 1 / (2 * Math.PI * v.C1 * inputOhm(v, drives(v, parameters), rest)), loadOhm: parameters.loadOhm,
+  };
+}
+
+function build({ input, output, plus, minus, has, ideal, node, part, element }: BuildContext): void {
+  const [b, e] = [node('b'), node('e')];
+  const held = has('R6') ? node('t') : b;
+  part('R1', plus, held);
+  part('R2', held, minus);
+  if (has('R6')) {
+    part('R6', held, b);
+    part('C4', e, held);
+  }
+  part('R4', e, minus);
+  part('C1', input, b);
+  part('C2', e, output);
+  element('Q1', npn, [plus, b, e], ideal ? EXPONENTIAL_NPN : SMALL_NPN);
+}
+
+const resistor = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
+const capacitor = (name: string, role: string): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open' });
+
+export const emitterFollower = defineNetwork({
+  id: 'emitter-follower',
+  name: 'Emitter follower, one transistor',
+  shortName: 'Follower',
+  family: 'voltage-controlled',
+  modes: [PLAIN, BOOTSTRAPPED],
+  parameters: PARAMETERS,
+  supplied: true,
+  load: ({ loadOhm }) => ({ ohm: loadOhm }),
+  reason: 'Nearly all of the signal, from an input that hardly loads to an output of some tens of ohms: what goes between a filter and a stage that would load it.',
+  cautions: ['Downwards it can only let the load’s current go through its emitter resistor: a heavy load clips there first.', 'Its divider is most of its input; bootstrapped, it rides on the emitter and is hardly seen.'],
+  sources: ['P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 3.3', 'own node equations for the bootstrap and its best share'],
+  parts: (form) => [
+    resistor('R1', 'holds the base up'), resistor('R2', 'holds the base down'), resistor('R4', 'emitter: holds the current'), ...(form === BOOTSTRAPPED ? [resistor('R6', 'between divider and base, with the emitter behind it'), capacitor('C4', 'lifts the divider with the emitter: the bootstrap')] : []),
+    capacitor('C1', 'in: keeps the bias in, sets the lowest'), capacitor('C2', 'out: keeps the bias in'),
+  ],
+  design(wanted, form, context) {
+    const supply = context.supplyVolts;
+    const beta = GAIN_RANGE.typical;
+    const ic = wanted.collectorAmps;
+    const rest: Rest = { collectorAmps: ic, emitterVolts: wanted.emitterVolts, baseVolts: wanted.emitterVolts + junctionVolts(ic), baseAmps: ic / beta };
+    if (rest.baseVolts >= supply) return failure('no-headroom', { supplyVolts: supply, emitterVolts: wanted.emitterVolts, needsVolts: rest.baseVolts });
+    const R4 = wanted.emitterVolts / (ic * (1 + 1 / beta));
+    const held = biasOhm(rest, supply, wanted.stiffness);
+    const share = form === BOOTSTRAPPED ? bestShare(held, parallel(R4, wanted.loadOhm), internalOhm(ic) / (1 + 1 / beta)) : 1;
+    const { R1, R2 } = dividerFor(rest.baseVolts + rest.baseAmps * held, share * held, supply);
+    const base: PartValues = { R1, R2, R4, ...(form === BOOTSTRAPPED ? { R6: (1 - share) * held } : {}) };
+    const supplied = (v: PartValues): PartValues => ({ ...v, [SUPPLY]: supply });
+    const far = OUT_OF_THE_WAY / (2 * Math.PI * wanted.lowestHz);
+    const C1 = 1 / (2 * Math.PI * wanted.lowestHz * inputOhm(supplied(base), parallel(R4, wanted.loadOhm), rest));
+    const parts: PartValues = { ...base, C1, C2: far / wanted.loadOhm, ...(form === BOOTSTRAPPED ? { C4: (OUT_OF_THE_WAY * far) / (share * held) } : {}) };
+    return context.meetParameters(PARAMETERS, wanted, parts, ['C2', 'C4'], (v) => measures(supplied(v), wanted));
+  },
+  measures: (_form, v, parameters) => measures(v, parameters),
+  figures: [
+    { label: 'input', kind: 'resistance', of: (_form, v, p) => inputOhm(v, drives(v, p), restOf(v)) },
+    { label: 'input, gain of 110', kind: 'resistance', of: (_form, v, p) => inputOhm(v, drives(v, p), restOf(v, GAIN_RANGE.low), GAIN_RANGE.low) },
+    { label: 'passes', kind: 'decibel', of: (_form, v, p) => 20 * Math.log10(gainOf(v, p)) },
+    { label: 'clips downwards, peak', kind: 'voltage', of: (_form, v, p) => restOf(v).collectorAmps * drives(v, p) },
+    { label: 'current, gain of 110', kind: 'current', of: (_form, v) => restOf(v, GAIN_RANGE.low).collectorAmps },
+    { label: 'current, gain of 600', kind: 'current', of: (_form, v) => restOf(v, GAIN_RANGE.high).collectorAmps },
+  ],
+  build,
+  working: (_form, v, p) => [
+    { says: 'inside the emitter', tex: 'r_e = \\frac{V_T}{I_c}', value: format.ohm(internalOhm(restOf(v).collectorAmps)) },
+    { says: 'passes', tex: v.R6 === undefined ? '\\frac{R_e}{R_e + r_e},\\ R_e = R_4 \\parallel R' : '\\frac{R_e}{R_e + r_e},\\ R_e = R_4 \\parallel R \\parallel R_1 \\parallel R_2', value: format.decibel(20 * Math.log10(gainOf(v, p))) },
+    { says: v.R6 === undefined ? 'input' : 'input, bootstrapped', tex: v.R6 === undefined ? 'R_1 \\parallel R_2 \\parallel (\\beta + 1)(r_e + R_e)' : '\\frac{1 + R_e\\,(1/r_e + 1/R_6)}{1/((\\beta + 1) r_e) + 1/R_6}', value: format.ohm(inputOhm(v, drives(v, p), restOf(v))) },
+    { says: 'lowest', tex: 'f = \\frac{1}{2\\pi R_{in} C_1}', value: format.hertz(measures(v, p).lowestHz) },
+  ],
+  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+});

@@ -1,0 +1,79 @@
+import type { PartValues } from './part';
+import { SUPPLY } from './part';
+import { GAIN_RANGE, internalOhm, junctionVolts, parallel } from './small-transistor';
+
+/** A base held by a divider R1 over R2, with R6 between divider and base where it is bootstrapped; R4 in the emitter. */
+export interface Rest {
+  readonly collectorAmps: number;
+  readonly emitterVolts: number;
+  readonly baseVolts: number;
+  readonly baseAmps: number;
+}
+
+/** What the base sees of its divider: open voltage, V, and resistance, ohm. */
+export function divider(v: PartValues): { volts: number; ohm: number } {
+  return { volts: (v[SUPPLY] * v.R2) / (v.R1 + v.R2), ohm: parallel(v.R1, v.R2) + (v.R6 ?? 0) };
+}
+
+const HALVINGS = 200;
+
+/** Where it rests: Vth = Ib Rth + Vbe(Ic) + Ie R4, solved for Ic by halving; `current` the transistor's gain, others for its range. */
+export function restOf(v: PartValues, currentGain: number = GAIN_RANGE.typical): Rest {
+  const { volts, ohm } = divider(v);
+  const needed = (ic: number) => (ic / currentGain) * ohm + junctionVolts(ic) + ic * (1 + 1 / currentGain) * v.R4 - volts;
+  let [low, high] = [0, v[SUPPLY] / v.R4];
+  for (let i = 0; i < HALVINGS && high - low > 1e-17; i++) {
+    const middle = (low + high) / 2;
+    if (needed(middle) > 0) high = middle;
+    else low = middle;
+  }
+  const collectorAmps = (low + high) / 2;
+  const emitterVolts = collectorAmps * (1 + 1 / currentGain) * v.R4;
+  return { collectorAmps, emitterVolts, baseVolts: emitterVolts + junctionVolts(collectorAmps), baseAmps: collectorAmps / currentGain };
+}
+
+/** How many times the base's current runs down a plain divider that holds the base through so many ohms: from Rth = Vb (Vs − Vb)/(Ib (Vs s + Vb)). */
+export function stiffness({ baseVolts, baseAmps }: Rest, supplyVolts: number, ohm: number): number {
+  return ((baseVolts * (supplyVolts - baseVolts)) / (baseAmps * ohm) - baseVolts) / supplyVolts;
+}
+
+/** The other way round: what the base may see for a divider of that stiffness. */
+export const biasOhm = ({ baseVolts, baseAmps }: Rest, supplyVolts: number, stiff: number): number => (baseVolts * (supplyVolts - baseVolts)) / (baseAmps * (supplyVolts * stiff + baseVolts));
+
+/** A divider that is open at `volts` and looks like `ohm`. */
+export function dividerFor(volts: number, ohm: number, supplyVolts: number): { R1: number; R2: number } {
+  return { R1: (ohm * supplyVolts) / volts, R2: (ohm * supplyVolts) / (supplyVolts - volts) };
+}
+
+/** What the signal sees at the base, ohm: (β + 1)(re + Re) beside the divider; bootstrapped, R6 has only the difference of base and emitter across it. */
+export function inputOhm(v: PartValues, emitterOhm: number, rest: Rest, currentGain: number = GAIN_RANGE.typical): number {
+  // re of the formulas: base–emitter volts over emitter current.
+  const re = internalOhm(rest.collectorAmps) / (1 + 1 / currentGain);
+  const plain = parallel(v.R1, v.R2);
+  if (v.R6 === undefined) return parallel(plain, (currentGain + 1) * (re + emitterOhm));
+  return bootstrapped(emitterOhm, plain, v.R6, re, currentGain);
+}
+
+/** Base current and R6's both go into the emitter's load beside the divider: vb − ve = i, ve = load (gain i …); solved node by node. */
+function bootstrapped(emitterOhm: number, dividerOhm: number, between: number, re: number, currentGain: number): number {
+  const load = parallel(emitterOhm, dividerOhm);
+  const basePath = (currentGain + 1) * re;
+  // For one volt between base and emitter: what flows in, and what flows into the load.
+  const inAmps = 1 / basePath + 1 / between;
+  const loadAmps = 1 / re + 1 / between;
+  return (1 + loadAmps * load) / inAmps;
+}
+
+const GOLDEN = (Math.sqrt(5) - 1) / 2;
+
+/** How to part a bias resistance between divider and R6 so that the bootstrapped input is highest: the divider's share, by golden section. */
+export function bestShare(ohm: number, emitterOhm: number, re: number, currentGain: number = GAIN_RANGE.typical): number {
+  const at = (share: number) => bootstrapped(emitterOhm, share * ohm, (1 - share) * ohm, re, currentGain);
+  let [low, high] = [1e-3, 1 - 1e-3];
+  for (let i = 0; i < 60; i++) {
+    const [a, b] = [high - GOLDEN * (high - low), low + GOLDEN * (high - low)];
+    if (at(a) > at(b)) high = b;
+    else low = a;
+  }
+  return (low + high) / 2;
+}
