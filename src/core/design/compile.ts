@@ -24,6 +24,8 @@ export interface CompileOptions {
   readonly devices: 'ideal' | 'real';
   /** Isolated: each stage is driven stiffly and terminated as its topology declares. */
   readonly joints: 'loaded' | 'isolated';
+  /** What is left of the supply that the parts were chosen for, 1 when absent: a battery that sags. */
+  readonly supplyShare?: number;
 }
 
 /** A part of the circuit and where its number stands in the value array. */
@@ -104,7 +106,7 @@ export class NetlistWriter {
   constructor(design: Design, private readonly options: CompileOptions, variant?: Variant) {
     this.batches = new Map((variant?.batches ?? []).flatMap(({ id, matchPct, parts }) => parts.map(({ stage, part }) => [`${stage}.${part}`, { id, matchPct }] as const)));
     const { supply } = design.brief;
-    this.railVolts = supply.kind === 'dual' ? supply.volts : supply.volts / 2;
+    this.railVolts = (supply.kind === 'dual' ? supply.volts : supply.volts / 2) * (options.supplyShare ?? 1);
     this.reference = supply.kind === 'dual' ? GROUND : 'virtual-ground';
     if (supply.kind === 'single') this.elements.push(R('Rvg', this.reference, GROUND, supply.virtualGroundOhm));
   }

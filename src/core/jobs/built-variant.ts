@@ -1,4 +1,6 @@
 import type { Assembled } from '../circuit/structure';
+import { linearise } from '../analysis/linearise';
+import { operatingPointNear } from '../analysis/operating-point';
 import { AS_BUILT, compile, type Compilation } from '../design/compile';
 import type { Design, Variant } from '../design/schema';
 import { failure, success, type Result } from '../result';
@@ -20,3 +22,11 @@ export function builtVariant(design: Design, variantId: string): Result<BuiltVar
 export const runningCircuit = ({ live, circuit }: Compilation): Assembled => live?.circuit ?? circuit;
 /** What a source of a circuit gives at rest, V or A. */
 export const restOfSource = ({ sources }: Assembled, name: string): number => sources?.get(name)?.dc ?? 0;
+
+/** What a circuit is to a small signal with other part values: where devices bend, at the rest that those values bring. Fails as the operating point does. */
+export function smallSignalWith({ live, circuit }: Compilation, values: Float64Array): Result<Assembled> {
+  if (!live) return success({ structure: circuit.structure, values });
+  const moved = { ...live.circuit, values: values.slice(0, live.circuit.values.length) };
+  const rest = operatingPointNear(moved, live.rest);
+  return rest.ok ? success(linearise(moved, rest.value)) : rest;
+}

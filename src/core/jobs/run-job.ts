@@ -24,6 +24,10 @@ import { runAngles, runDecay, type Angles, type AnglesRequest, type Decay, type 
 import { runBend, type Bend, type BendRequest } from './bend';
 import { runControlLaw, type ControlLaw, type ControlLawRequest } from './control-law';
 import { runGateResponse, type GateRequest, type GateResponse } from './gate-response';
+import { runForms, type Forms, type FormsRequest } from './forms';
+import { runLoop, type Loop, type LoopRequest } from './loop';
+import { runModulation, type Modulation, type ModulationRequest } from './modulation';
+import { runSag, type Sag, type SagRequest } from './sag';
 import { runListen, type Heard, type ListenRequest } from './listen';
 import { runTerminals, type TerminalReading, type TerminalsRequest } from './terminals';
 import { fitImpedance, type ImpedanceFit } from '../loudspeaker/fit-impedance';
@@ -51,7 +55,7 @@ export interface FitImpedanceRequest {
 }
 
 export type JobRequest =
-  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | ControlLawRequest | BendRequest | GateRequest | ListenRequest | TerminalsRequest | FitImpedanceRequest
+  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | ControlLawRequest | BendRequest | FormsRequest | LoopRequest | ModulationRequest | SagRequest | GateRequest | ListenRequest | TerminalsRequest | FitImpedanceRequest
   | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | NullsRequest | YieldRequest | OpAmpSwapRequest | RangeRequest | BankRequest | BankPartsRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
@@ -67,6 +71,10 @@ export interface JobAnswers {
   readonly terminals: readonly TerminalReading[];
   readonly 'control-law': ControlLaw;
   readonly bend: Bend;
+  readonly forms: Forms;
+  readonly loop: Loop;
+  readonly modulation: Modulation;
+  readonly sag: Sag;
   readonly 'gate-response': GateResponse | null;
   readonly listen: Heard;
   readonly desk: DeskResult;
@@ -121,9 +129,17 @@ export class JobRunner {
       case 'notch-outlook':
         return runNotchOutlook(request, this.solver);
       case 'control-law':
-        return runControlLaw(request);
+        return runControlLaw(request, this.solver);
       case 'bend':
         return runBend(request, context);
+      case 'forms':
+        return runForms(request, this.solver);
+      case 'loop':
+        return runLoop(request, this.solver);
+      case 'modulation':
+        return runModulation(request, this.solver, context);
+      case 'sag':
+        return runSag(request, this.solver);
       case 'gate-response':
         return runGateResponse(request);
       case 'listen':

@@ -1,6 +1,7 @@
 import { crossings, HALF_POWER_DB } from '../analysis/marks';
 import { quantilesOf, shareOfVariance, valueDraws } from '../analysis/spread';
 import type { AcSolver } from '../analysis/solver';
+import { smallSignalWith } from './built-variant';
 import { AS_BUILT, compile } from '../design/compile';
 import type { Design } from '../design/schema';
 import { levelsDb } from '../analysis/response';
@@ -64,7 +65,8 @@ export function runBand(request: BandRequest, solver: AcSolver): Result<SpreadBa
   const values = new Float64Array(circuit.values.length);
   const all = Array.from(freqHz, () => new Float64Array(request.runs));
   for (let run = 0; run < request.runs; run++) {
-    const solved = solver.sweep({ structure: circuit.structure, values: draw(values) }, freqHz, [built.value.ways[0].output]);
+    const drawn = smallSignalWith(built.value, draw(values));
+    const solved = drawn.ok ? solver.sweep(drawn.value, freqHz, [built.value.ways[0].output]) : drawn;
     if (!solved.ok) return solved;
     const [response] = solved.value;
     for (let i = 0; i < all.length; i++) all[i][run] = 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2);
@@ -103,7 +105,8 @@ export async function runSpread(request: SpreadRequest, solver: AcSolver, contex
   const values = new Float64Array(circuit.values.length);
   for (let run = 0; run < runs; run++) {
     draw(values);
-    const solved = solver.sweep({ structure: circuit.structure, values }, freqHz, output);
+    const drawn = smallSignalWith(built.value, values);
+    const solved = drawn.ok ? solver.sweep(drawn.value, freqHz, output) : drawn;
     if (!solved.ok) return solved;
     readLevels(solved.value[0]);
     for (let i = 0; i < level.length; i++) all[i][run] = level[i];

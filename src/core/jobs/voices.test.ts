@@ -50,7 +50,7 @@ test('the ladder sings at a feedback of 4 with nothing but its exponentials, and
   expect(at(3.96).re).toBeLessThan(0);
   expect(at(4.04).re).toBeGreaterThan(0);
   expect(at(4).im / (2 * Math.PI * 900)).toBeCloseTo(1, 1.7);
-  const { singing } = must(runControlLaw({ kind: 'control-law', design: designWith(transistorLadder, { cutoffHz: 900, feedback: 2 }), variantId: base.currentVariant }));
+  const { singing } = must(runControlLaw({ kind: 'control-law', design: designWith(transistorLadder, { cutoffHz: 900, feedback: 2 }), variantId: base.currentVariant }, new AcSolver()));
   const k = (ohm: number) => ((10e3 + 220) / 220) * (220 / (ohm + 220));
   expect(Math.abs(k(singing!.atOhm) / 4 - 1)).toBeLessThan(0.06);
 });
@@ -80,7 +80,7 @@ test.each([
   ['diode ladder', diodeLadder, { cutoffHz: 900, feedback: 8 }, 'R9', 0.99, 1.01],
   ['OTA Sallen-Key', otaSallenKey, { cutoffHz: 900, q: 4 }, 'R5', 1.01, 0.99],
 ] as const)('the %s: the resistor at which its poles say it sings, and its run in time, agree within 1 %', (_, topology, parameters, part, singing, dying) => {
-  const found = must(runControlLaw({ kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant })).singing!;
+  const found = must(runControlLaw({ kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant }, new AcSolver())).singing!;
   expect(found.part).toBe(part);
   expect(found.sings).toBe(false);
   expect(growth(topology, parameters, part, found.atOhm * dying)).toBeLessThan(1);
@@ -88,7 +88,7 @@ test.each([
 });
 
 test('thresholds where a closed form says: the OTA cascade at k = 4, the diode ladder at k = 18.39 and √(10/7) of its rate, the OTA Sallen-Key at K = 2', () => {
-  const of = (topology: NetworkTopology, parameters: Record<string, number>) => must(runControlLaw({ kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant })).singing!;
+  const of = (topology: NetworkTopology, parameters: Record<string, number>) => must(runControlLaw({ kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant }, new AcSolver())).singing!;
   expect(22e3 / of(otaCascade, { cutoffHz: 900, feedback: 2 }).atOhm / 4).toBeCloseTo(1, 1.3);
   expect(1 + of(otaSallenKey, { cutoffHz: 900, q: 4 }).atOhm / 10e3).toBeCloseTo(2, 2);
   // Four rungs of conductance g with C across each, driven at the foot, joined to nothing at the top: solved node by node for the threshold, not by its polynomial.
@@ -136,16 +136,16 @@ test('a phaser’s notches lie where the all-passes turn it over, and all move w
 });
 
 test.each([['ladder', transistorLadder], ['OTA cascade', otaCascade]])('the %s follows octaves within 3 cents over 8 of them with ideal control; an error of scale shows', (_, topology) => {
-  const law = must(runControlLaw({ kind: 'control-law', design: designWith(topology, { cutoffHz: 900, feedback: 2 }), variantId: base.currentVariant }));
+  const law = must(runControlLaw({ kind: 'control-law', design: designWith(topology, { cutoffHz: 900, feedback: 2 }), variantId: base.currentVariant }, new AcSolver()));
   expect(law.points).toHaveLength(31);
   expect(law.octaves).toBeCloseTo(8, 1);
   expect(law.worstCents).toBeLessThan(3);
   const off = designWith(topology, { cutoffHz: 900, feedback: 2 }, { I1: { control: { kind: 'exponential', control: 'cv', octaves: 8, scaleErrorPct: 5 } } });
-  expect(must(runControlLaw({ kind: 'control-law', design: off, variantId: base.currentVariant })).octaves).toBeCloseTo(8.4, 1);
+  expect(must(runControlLaw({ kind: 'control-law', design: off, variantId: base.currentVariant }, new AcSolver())).octaves).toBeCloseTo(8.4, 1);
 });
 
 test('the OTA state variable has the frequency and Q of its formula', () => {
-  const law = must(runControlLaw({ kind: 'control-law', design: designWith(otaStateVariable, { cutoffHz: 700, q: 6 }), variantId: base.currentVariant }));
+  const law = must(runControlLaw({ kind: 'control-law', design: designWith(otaStateVariable, { cutoffHz: 700, q: 6 }), variantId: base.currentVariant }, new AcSolver()));
   const middle = law.points[15];
   expect(middle.freqHz / 700).toBeCloseTo(1, 2);
   expect(middle.q / 6).toBeCloseTo(1, 1);
@@ -228,7 +228,7 @@ test.each(['diode pair', 'LED pair'])('one op-amp with a %s: where it was asked 
 test('a degree warmer: as kT/q where a junction is the resistance, as its root where it stands under one, not at all where a channel does it', () => {
   // A frequency of I/(kT/q): −1200 log2(310.15/300.15)/10 cents.
   const wholly = (-1200 * Math.log2((37 + 273.15) / (27 + 273.15))) / 10;
-  const drift = (topology: NetworkTopology, parameters: Record<string, number>) => must(runControlLaw({ kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant })).driftCents!;
+  const drift = (topology: NetworkTopology, parameters: Record<string, number>) => must(runControlLaw({ kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant }, new AcSolver())).driftCents!;
   expect(drift(otaCascade, { cutoffHz: 900, feedback: 2 }) / wholly).toBeCloseTo(1, 1);
   expect(drift(transistorLadder, { cutoffHz: 900, feedback: 2 }) / wholly).toBeCloseTo(1, 1);
   const root = drift(diodeBandPass, { cutoffHz: 900, q: 3, gain: 0.2 }) / wholly;
@@ -239,7 +239,7 @@ test('a degree warmer: as kT/q where a junction is the resistance, as its root w
 
 test('the gate’s law is its filter’s, not the cells’ slowness: it only rises', () => {
   const pluck = demoDesigns().find((d) => d.title.startsWith('Plucked'))!;
-  const { points } = must(runControlLaw({ kind: 'control-law', design: pluck, variantId: pluck.currentVariant }));
+  const { points } = must(runControlLaw({ kind: 'control-law', design: pluck, variantId: pluck.currentVariant }, new AcSolver()));
   expect(points).toHaveLength(31);
   points.forEach(({ freqHz }, i) => i > 0 && expect(freqHz).toBeGreaterThan(points[i - 1].freqHz));
   // Conductance goes as the current's power of 0.9, half of the eight octaves of current above the middle: somewhat less in frequency, since the shunt has its part.

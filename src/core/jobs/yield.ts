@@ -5,6 +5,7 @@ import { AS_BUILT, compile } from '../design/compile';
 import type { Design } from '../design/schema';
 import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
+import { smallSignalWith } from './built-variant';
 import { judgeLimit, passBandOffset } from './desk';
 import type { Grid } from './desk-types';
 import { askedLevelDb, idealResponse } from './ideal-response';
@@ -62,7 +63,8 @@ export async function runYield({ design, variantId, runs, seed, grid }: YieldReq
       const values = new Float64Array(circuit.values.length);
       let good = 0;
       for (let run = 0; run < runs; run++) {
-        const solved = solver.sweep({ structure: circuit.structure, values: draw(values) }, freqHz, [ways[0].output]);
+        const drawn = smallSignalWith(built.value, draw(values));
+        const solved = drawn.ok ? solver.sweep(drawn.value, freqHz, [ways[0].output]) : drawn;
         if (!solved.ok) return solved;
         if (meets(levelsDb(solved.value[0]))) good++;
       }

@@ -145,6 +145,12 @@ export interface NetworkTopology extends Circuit<string> {
   readonly cornersHz?: readonly number[];
   /** Parts that say how near it is to singing: the loop's gain rises with the reciprocal of the first that is there. */
   readonly resonance?: (form: string) => string;
+  /** The part in line at the input: less of it, more level. */
+  readonly levelPart?: (form: string) => string;
+  /** A loop of its own: the part through which the signal comes back, the node (`out`, or its own) that drives it, and the nodes that the signal passes on its way round. */
+  readonly loop?: (form: string) => { readonly part: string; readonly drivenBy: string; readonly path: readonly string[] } | null;
+  /** A form that does at once what two others do. */
+  readonly combines?: { readonly whole: string; readonly of: readonly [string, string] };
   /** The rungs it is built of, where it is a ladder: for laying it out on a board. */
   readonly arms?: (form: string) => readonly Arm[];
   /** Outputs that are not against ground, by name: a driver hangs between two nodes of the stage (`in`, `out` or its own). */

@@ -75,6 +75,7 @@ export const diodeBandPass = defineNetwork({
   reason: 'A resonant band-pass of one op-amp whose leg to ground is two junctions: the current through them moves it, and little is needed.',
   cautions: ['Its frequency and its Q go as the root of the current: an octave takes four times as much, and it rings harder as it rises.', 'The pair bends from some tens of millivolts across it: that is its voice when driven, and its limit when not.', 'Junctions drift about 0.33 % a degree, half of which the root lets through.'],
   sources: ['W. Jung (ed.), Op Amp Applications Handbook, ch. 5: multiple feedback', 'own node equations with a junction pair of n Vt/2I for the leg'],
+  loop: () => ({ part: 'C1', drivenBy: 'out', path: ['n', 'out'] }),
   parts: () => PARTS,
   design(wanted, form, context) {
     const omega = 2 * Math.PI * wanted.cutoffHz;

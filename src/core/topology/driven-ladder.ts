@@ -93,6 +93,8 @@ export function drivenLadder(told: Told, rungs: Rungs): NetworkTopology {
     parameters,
     opAmps: () => 3,
     resonance: () => 'R9',
+    levelPart: () => 'R1',
+    loop: () => ({ part: 'R9', drivenBy: 'out', path: ['b2', 'd0', 'd3', 'fd', 'out'] }),
     parts: () => parts,
     design(wanted, _form, context) {
       const omega = (2 * Math.PI * wanted.cutoffHz) / singsTimes;

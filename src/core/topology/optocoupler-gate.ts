@@ -63,6 +63,8 @@ export const optocouplerGate = defineNetwork({
   reason: 'Two cells lit by one current in a follower’s network: a low-pass, a gate, or both at once, with the cells’ own slow rise and slower fall.',
   cautions: ['Cells differ by half from sample to sample, drift with heat, and remember the light they had: choose pairs.', 'The fall is many times slower than the rise: that is its sound, not a fault.', 'A lamp bears some tens of milliamperes: put a resistor before it.'],
   sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. CT-2, 1955', 'own cell law: conductance in proportion to a power of the lamp’s current'],
+  combines: { whole: BOTH, of: [FILTER, GATE] },
+  loop: (form) => (has(form, FILTER) ? { part: 'C1', drivenBy: 'out', path: ['n1', 'n2', 'out'] } : null),
   parts: partsOf,
   design(wanted, form, context) {
     const ohm = wanted.cellOhm;

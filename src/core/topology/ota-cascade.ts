@@ -69,7 +69,9 @@ export const otaCascade = defineNetwork({
   reason: 'Four equal poles on one current, and one resistor round them all: 24 dB an octave, and resonance up to singing by itself.',
   cautions: ['At feedback 4 it sings at its cutoff; more makes it louder until the OTAs bend.', 'Its level falls by 1 + feedback as resonance rises: make it up after it, or feed some of the input round.', 'The four OTAs want to be alike: take them from one package.'],
   sources: ['P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 3.5', 'own derivation: (1 + s/ω)⁴ + k has its poles on the axis at k = 4'],
+  loop: () => ({ part: 'R9', drivenBy: 'out', path: ['m1', 'o1', 'o2', 'o3', 'out'] }),
   resonance: () => 'R9',
+  levelPart: () => 'R1',
   parts: () => PARTS,
   design(wanted, _form, context) {
     const [Rin, leg] = [context.resistor('R1', IN_OHM), context.resistor('R2', LEG_OHM)];

@@ -76,6 +76,7 @@ export const otaSallenKey = defineNetwork({
   reason: 'Two OTA poles and a little gain round the first capacitor: a resonant pair that keeps its level in the pass band however hard it rings.',
   cautions: ['The gain round is between 1 and 2: near 2 a per cent of it is half of Q.', 'The foot of the first capacitor swings as far as the gain round says: it clips before the output does.', 'The OTAs bend from some tens of millivolts: the dividers keep them there.'],
   sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. CT-2, 1955', 'P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 3.5', 'own node equations'],
+  loop: () => ({ part: 'C1', drivenBy: 'foot', path: ['n1', 'o1', 'out', 'foot'] }),
   resonance: () => 'R5',
   parts: () => PARTS,
   design(wanted, _form, context) {

@@ -66,6 +66,10 @@ export const otaStateVariable = defineNetwork({
   reason: 'Low-pass, band-pass and high-pass of second order at once, frequency by one current, Q apart from it.',
   cautions: ['At a high Q the inner outputs swing higher than the one you take, and the OTAs bend first.', 'Its integrators’ own losses keep it from singing cleanly: a little positive feedback, held by a limiter, makes it.'],
   sources: ['W. J. Kerwin, L. P. Huelsman, R. W. Newcomb, IEEE J. Solid-State Circuits SC-2, 1967: the loop', 'own derivation with transconductances for resistors'],
+  loop(form) {
+    const [high, band, low] = ['high-pass', 'band-pass', 'low-pass'].map((name) => (form === name ? 'out' : name.split('-')[0]));
+    return { part: 'R2', drivenBy: low, path: [high, band, low] };
+  },
   resonance: () => 'R5',
   parts: () => PARTS,
   design(wanted, _form, context) {

@@ -85,6 +85,7 @@ export const wahInductor = defineNetwork({
   cautions: ['The coil’s own resistance and R5 set how sharp it is: leave R5 out and it whistles at the heel.', 'Between the ends the pedal’s own resistance damps it: the middle is duller than either end.', 'A coil picks hum up: turn it, or screen it.'],
   sources: ['J. M. Miller, Dependence of the Input Impedance of a Three-Electrode Vacuum Tube upon the Load in the Plate Circuit, Bureau of Standards 351, 1920', 'own node equations with the pedal’s resistance'],
   cornersHz: [420, 2100],
+  loop: () => ({ part: 'C4', drivenBy: 'o', path: ['w', 'n', 'c', 'o'] }),
   parts: () => PARTS,
   design(wanted, _form, context) {
     const supply = context.supplyVolts;
