@@ -4,6 +4,7 @@ import { C, E, idealAmp, L, onePoleAmp, R, V } from '../circuit/build';
 import { currentSource } from '../circuit/elements/current-source';
 import type { VaryingSlot } from '../analysis/spread';
 import type { OpAmp } from '../device/op-amps';
+import { USUAL_PHOTOCELL, type Photocell } from '../device/photocell';
 import { linearise } from '../analysis/linearise';
 import { operatingPoint, type OperatingPoint } from '../analysis/operating-point';
 import { deviceModel } from '../circuit/behaviour';
@@ -100,12 +101,14 @@ export class NetlistWriter {
   readonly owners: { element: string; stageId: string | null; wayId: string; part: string; tolerancePct: number; batch?: VaryingSlot['batch'] }[] = [];
   readonly reference: string;
   private readonly railVolts: number;
+  private readonly photocell: Photocell;
   private readonly railsUsed = new Set<string>();
   private readonly batches: ReadonlyMap<string, NonNullable<VaryingSlot['batch']>>;
 
   constructor(design: Design, private readonly options: CompileOptions, variant?: Variant) {
     this.batches = new Map((variant?.batches ?? []).flatMap(({ id, matchPct, parts }) => parts.map(({ stage, part }) => [`${stage}.${part}`, { id, matchPct }] as const)));
     const { supply } = design.brief;
+    this.photocell = design.preferences.photocell ?? USUAL_PHOTOCELL;
     this.railVolts = (supply.kind === 'dual' ? supply.volts : supply.volts / 2) * (options.supplyShare ?? 1);
     this.reference = supply.kind === 'dual' ? GROUND : 'virtual-ground';
     if (supply.kind === 'single') this.elements.push(R('Rvg', this.reference, GROUND, supply.virtualGroundOhm));
@@ -179,6 +182,7 @@ export class NetlistWriter {
       },
       value: (name) => placed(name)[this.options.values],
       plus: '',
+      cell: this.photocell,
       minus: '',
       ideal: this.options.devices === 'ideal',
       wire: (a, b) => this.merged.push([a, b]),

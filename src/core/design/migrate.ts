@@ -29,6 +29,8 @@ const STEPS: Record<number, (document: Loose) => Loose> = {
   }),
   // Version 4: parts that track, op-amps of one's own, decks as stages, drivers and what crossovers ask for; all of them may be absent.
   3: (document) => ({ ...document, version: 4 }),
+  // Version 5: a photocell of one’s own, which may be absent.
+  4: (document) => ({ ...document, version: 5 }),
 };
 
 export type ReadFailure = 'not-json' | 'not-a-design' | 'newer-version' | 'broken-design';

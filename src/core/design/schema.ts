@@ -4,6 +4,7 @@ import { MOST_BANDS } from '../filter/bank';
 import { ordersIn, PLAN_RESPONSES } from '../filter/plan-sections';
 import { FILTER_RESPONSES } from '../filter/section';
 import { OP_AMP_IDS, opAmpSchema } from '../device/op-amps';
+import { photocellSchema } from '../device/photocell';
 import { SERIES_IDS } from '../parts/preferred';
 import { driverSchema } from '../loudspeaker/driver';
 import { GRADES, TURNED } from '../parts/grades';
@@ -15,7 +16,7 @@ import { findTopology } from '../topology/index';
 z.config({ jitless: true });
 
 export const DESIGN_FORMAT = 'jaunty-reed-design';
-export const DESIGN_VERSION = 4;
+export const DESIGN_VERSION = 5;
 
 const id = z.string().min(1).max(80);
 const name = z.string().max(200);
@@ -223,6 +224,7 @@ export const preferencesSchema = z.object({
   boards: z.int().min(1).max(1000),
   grades: z.object({ inductor: gradeId, capacitor: gradeId, resistor: gradeId }).optional().describe('of parts that say nothing else'),
   ownOpAmps: z.array(opAmpSchema).max(40).optional().describe('op-amps that are not in the library'),
+  photocell: photocellSchema.optional().describe('what faces the lamps of optocouplers; a usual one when absent'),
   opAmpPackage: z.union([z.literal(1), z.literal(2), z.literal(4)]).optional().describe('units in a package; two when absent'),
 });
 

@@ -1,4 +1,6 @@
+import { cellOhmOf } from '../circuit/elements/optocoupler';
 import { findOpAmp, type OpAmp } from '../device/op-amps';
+import { photocellValues, USUAL_PHOTOCELL } from '../device/photocell';
 import { trackShare } from '../device/potentiometer';
 import type { SectionTarget } from '../filter/section';
 import { together } from '../parts/pairs';
@@ -6,7 +8,7 @@ import { nearestPreferred, neighbours, type SeriesId } from '../parts/preferred'
 import { failure, success, type Result } from '../result';
 import { parametersOf, type NetworkTopology, type PartSpec, type SectionTopology, type Termination, type Topology } from '../topology/define-topology';
 import type { Parameters } from '../topology/parameter';
-import { SUPPLY, wiperKey, type PartKind, type PartValues } from '../topology/part';
+import { CELL, SUPPLY, wiperKey, type PartKind, type PartValues } from '../topology/part';
 import { DesignContext, type Side } from '../topology/design-context';
 import { stageTopology } from './stage-topology';
 import { gradeById, lossOhm, type Grade } from '../parts/grades';
@@ -40,8 +42,8 @@ interface Designed {
   readonly stage: Stage;
   readonly device: OpAmp | null;
   readonly parts: readonly DesignedPart[];
-  /** From rail to rail, V, of circuits whose values depend on it. */
-  readonly supplyVolts?: number;
+  /** What the circuit’s values depend on besides its parts: the supply from rail to rail, V, a lit cell, ohm; by the names that part values have them under. */
+  readonly besides: PartValues;
   /** What its end is to be terminated with. */
   readonly load: Termination;
   readonly opAmps: number;
@@ -66,9 +68,12 @@ export interface DesignedNetwork extends Designed {
 }
 export type DesignedStage = DesignedSection | DesignedNetwork;
 
-/** Part values as topologies take them: with the wipers of pots, and the supply where it counts. */
-export function valuesOf({ parts, supplyVolts: volts }: { readonly parts: readonly DesignedPart[]; readonly supplyVolts?: number }, which: 'exact' | 'chosen'): PartValues {
-  return Object.fromEntries([...parts.flatMap((part) => [[part.spec.name, part[which]], ...(part.wiper === undefined ? [] : [[wiperKey(part.spec.name), part.wiper]])]), ...(volts === undefined ? [] : [[SUPPLY, volts]])]);
+const EXACT_CELL = ':exact cell';
+
+/** Part values as topologies take them: with the wipers of pots, the supply and lit cells where they count. */
+export function valuesOf({ parts, besides = {} }: { readonly parts: readonly DesignedPart[]; readonly besides?: PartValues }, which: 'exact' | 'chosen'): PartValues {
+  const values = Object.fromEntries(parts.flatMap((part) => [[part.spec.name, part[which]], ...(part.wiper === undefined ? [] : [[wiperKey(part.spec.name), part.wiper]])]));
+  return { ...values, ...besides, ...(besides[CELL] === undefined || which === 'chosen' ? {} : { [CELL]: besides[EXACT_CELL] }) };
 }
 
 /** The value a choice of parts comes to: two in series or parallel combine by kind. */
@@ -133,16 +138,16 @@ export function designStage(stage: Stage, target: SectionTarget | null, bench: B
   const context = contextOf(stage, specs, bench);
   const build = (exact: PartValues) => Object.entries(exact).map(([name, value]) => designedPart(topology, specs, name, value, stage, preferences, controls));
   const failed = (exact: { code: string; data: object }) => failure(exact.code, { ...exact.data, stage: stage.id });
-  const supplied = topology.role === 'network' && topology.supplied ? { supplyVolts: supplyVolts(bench) } : {};
-  const common = { stage, ...supplied, device: findOpAmp(stage.device, preferences.ownOpAmps) };
+  const common = { stage, device: findOpAmp(stage.device, preferences.ownOpAmps) };
   if (topology.role === 'network') {
     if (target || !topology.modes.includes(stage.mode)) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
     const parameters = stage.target.kind === 'network' ? stage.target.parameters : {};
     const exact = topology.design(parameters, form, context);
     if (!exact.ok) return failed(exact);
     const parts = build(exact.value);
+    const besides = besidesOf(topology, parts, bench);
     const cornersHz = topology.cornersHz ?? parametersOf(topology, form).filter((p) => p.kind === 'frequency').map((p) => parameters[p.name]);
-    return success({ ...common, role: 'network', topology, parameters, form, parts, load: topology.load(parameters), opAmps: topology.opAmps(form), noiseGain: topology.noiseGain(form, valuesOf({ parts, ...supplied }, 'chosen')), cornersHz });
+    return success({ ...common, besides, role: 'network', topology, parameters, form, parts, load: topology.load(parameters), opAmps: topology.opAmps(form), noiseGain: topology.noiseGain(form, valuesOf({ parts, besides }, 'chosen')), cornersHz });
   }
   if (!target || topology.order !== target.order) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
   if (!topology.responses.includes(target.response)) return failure('wrong-response', { stage: stage.id, topology: topology.name, response: target.response });
@@ -152,9 +157,16 @@ export function designStage(stage: Stage, target: SectionTarget | null, bench: B
   if (!exact.ok) return failed(exact);
   const parts = build(exact.value);
   return success({
-    ...common, role: 'section', topology, target, aim, form: target.response, parts, load: topology.load, opAmps: topology.opAmps(target.response),
+    ...common, besides: {}, role: 'section', topology, target, aim, form: target.response, parts, load: topology.load, opAmps: topology.opAmps(target.response),
     noiseGain: topology.noiseGain(target.response, valuesOf({ parts }, 'chosen')), cornersHz: target.order > 0 ? [target.freqHz] : [],
   });
+}
+
+/** What a circuit rests on besides its parts. */
+function besidesOf({ supplied, celled }: NetworkTopology, parts: readonly DesignedPart[], bench: Bench): PartValues {
+  const lamp = celled ? parts.find((p) => p.spec.kind === 'current') : undefined;
+  const { values } = photocellValues(bench.preferences.photocell ?? USUAL_PHOTOCELL);
+  return { ...(supplied ? { [SUPPLY]: supplyVolts(bench) } : {}), ...(lamp ? { [CELL]: cellOhmOf(values, 1000 * lamp.chosen), [EXACT_CELL]: cellOhmOf(values, 1000 * lamp.exact) } : {}) };
 }
 
 const aimOf = (target: SectionTarget, { predistortion }: Stage): SectionTarget => (predistortion && target.order > 0 ? { ...target, freqHz: target.freqHz * predistortion.freq, q: target.order === 2 ? target.q * predistortion.q : target.q } : target);
@@ -171,7 +183,7 @@ function contextOf(stage: Stage, specs: ReadonlyMap<string, PartSpec>, { prefere
     const value = specs.has(name) ? choiceValue(choice, specs.get(name)!.kind) : undefined;
     if (choice.pinned && value !== undefined) pinned[name] = value;
   }
-  return new DesignContext({ chooseFirst: preferences.chooseFirst, supplyVolts: supplyVolts({ brief }), pinned, pick: (kind, wanted, side) => pick(wanted, seriesFor(kind, preferences), side) });
+  return new DesignContext({ chooseFirst: preferences.chooseFirst, supplyVolts: supplyVolts({ brief }), photocell: preferences.photocell, pinned, pick: (kind, wanted, side) => pick(wanted, seriesFor(kind, preferences), side) });
 }
 
 function designedPart(topology: Topology, specs: ReadonlyMap<string, PartSpec>, name: string, exact: number, stage: Stage, preferences: Preferences, controls: readonly Control[]): DesignedPart {

@@ -1,5 +1,5 @@
 import { compiledRunner } from '../analysis/sound';
-import { OPTOCOUPLER_VALUES } from '../circuit/elements/optocoupler';
+import { cellOhmOf } from '../circuit/elements/optocoupler';
 import type { Design } from '../design/schema';
 import { success, type Result } from '../result';
 import { builtVariant, restOfSource } from './built-variant';
@@ -61,8 +61,7 @@ export function runGateResponse({ design, variantId, gateS }: GateRequest): Resu
   return success({
     timeS: Float64Array.from({ length: count }, (_, i) => (i - on) / RATE_HZ),
     cells: cells.map(({ name, values }, c) => {
-      const of = (what: (typeof OPTOCOUPLER_VALUES)[number]) => values[OPTOCOUPLER_VALUES.indexOf(what)];
-      const ohmOf = (light: number) => 1 / (1 / of('darkOhm') + Math.max(light, 1e-9) ** of('slope') / of('ohmAtOneMilliamp'));
+      const ohmOf = (light: number) => cellOhmOf(values, light);
       const ohm = lights[c].map(ohmOf);
       const litOhm = ohmOf(live.rest[wanted[c]]);
       const opened = ohm.findIndex((v, i) => i >= on && v < NEARLY * litOhm);

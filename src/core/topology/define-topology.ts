@@ -1,5 +1,6 @@
 import type { ElementDefinition } from '../circuit/element';
 import type { SourceValue } from '../circuit/netlist';
+import type { Photocell } from '../device/photocell';
 import type { Arm } from './arm';
 import type { Rational } from '../filter/rational';
 import type { FilterResponse, SectionTarget } from '../filter/section';
@@ -51,6 +52,8 @@ export interface BuildContext<Form extends string = string> {
   /** Supply rails; of a single supply, half of it to either side of the reference. */
   readonly plus: string;
   readonly minus: string;
+  /** What faces a lamp. */
+  readonly cell: Photocell;
   /** Devices without faults of their own are wanted. */
   readonly ideal: boolean;
   /** Joins two nodes: a circuit that only stands across the signal passes it on. */
@@ -141,6 +144,8 @@ export interface NetworkTopology extends Circuit<string> {
   working(form: string, parts: PartValues, parameters: Parameters): readonly WorkingLine[];
   /** Its rest, and so its values, depend on the supply: its part values carry it under `SUPPLY`. */
   readonly supplied?: boolean;
+  /** It has a lit cell: its part values carry the cell’s resistance under `CELL`. */
+  readonly celled?: boolean;
   /** Frequencies (Hz) it is about, where its parameters do not say. */
   readonly cornersHz?: readonly number[];
   /** Parts that say how near it is to singing: the loop's gain rises with the reciprocal of the first that is there. */

@@ -1,3 +1,4 @@
+import { USUAL_PHOTOCELL, type Photocell } from '../device/photocell';
 import type { SectionTarget } from '../filter/section';
 import { solvePositive } from '../math/newton';
 import { failure, success, type Failure, type Result } from '../result';
@@ -14,6 +15,8 @@ export interface DesignChoices {
   readonly pinned: PartValues;
   /** From rail to rail, V; absent where nothing rests on it. */
   readonly supplyVolts?: number;
+  /** Absent: a usual one. */
+  readonly photocell?: Photocell;
 }
 
 /** Impedance (ohm) the parts of an op-amp stage are set around: high enough not to load, low enough for bias currents and noise. */
@@ -31,6 +34,11 @@ export class DesignContext {
   /** From rail to rail, V. */
   get supplyVolts(): number {
     return this.choices.supplyVolts ?? USUAL_SUPPLY_VOLTS;
+  }
+
+  /** What faces a lamp. */
+  get photocell(): Photocell {
+    return this.choices.photocell ?? USUAL_PHOTOCELL;
   }
 
   get capacitorsFirst(): boolean {

@@ -1,3 +1,4 @@
+import { USUAL_PHOTOCELL } from '../device/photocell';
 import type { BuildContext } from './define-topology';
 import { across, LEAD, type Drawing, type PlacedDevice, type PlacedOpAmp, type PlacedPart, type Point } from './drawing';
 import type { PartKind, PartValues } from './part';
@@ -74,7 +75,7 @@ const SYMBOLS: Readonly<Record<string, PlacedDevice['symbol']>> = { npn: 'npn', 
 export function drawnFromBuild(build: (context: BuildContext) => void, form: string, parts: PartValues): Drawing {
   const list: { parts: NetList['parts'][number][]; opAmps: NetList['opAmps'][number][]; devices: NetList['devices'][number][] } = { parts: [], opAmps: [], devices: [] };
   build({
-    form, input: 'in', output: 'out', ground: 'ground', reference: 'ground', plus: '+V', minus: '−V', ideal: false,
+    form, input: 'in', output: 'out', ground: 'ground', reference: 'ground', plus: '+V', minus: '−V', cell: USUAL_PHOTOCELL, ideal: false,
     node: (local) => local,
     has: (name) => parts[name] !== undefined,
     value: (name) => parts[name] ?? 1,

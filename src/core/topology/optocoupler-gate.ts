@@ -1,11 +1,12 @@
 import { currentSource } from '../circuit/elements/current-source';
-import { optocoupler } from '../circuit/elements/optocoupler';
+import { cellOhmOf, optocouplerBent } from '../circuit/elements/optocoupler';
+import { photocellValues, type Photocell } from '../device/photocell';
 import { CONTROL } from './control-current';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
 import { drawnFromBuild } from './named-nets';
 import type { ParameterSpec, Parameters } from './parameter';
-import type { PartValues } from './part';
+import { CELL, type PartValues } from './part';
 import { format } from './working';
 
 const [FILTER, GATE, BOTH] = ['filter', 'gate', 'both at once'];
@@ -16,24 +17,30 @@ const PARAMETERS: ParameterSpec[] = [
   { name: 'shuntOhm', label: 'shunt', kind: 'resistance', min: 100, max: 1e6, initial: 4700, forms: [GATE, BOTH] },
 ];
 
-/** A lamp of one junction pair and a cell of about a kilohm and a half at a milliampere, five megohms in the dark, up in five milliseconds and down in eighty: typical, our own figures. */
-const CELL = { saturation: 1e-18, emission: 2, ohmAtOne: 1500, slope: 0.9, darkOhm: 5e6, riseS: 5e-3, fallS: 80e-3 };
-const MODEL = [CELL.saturation, CELL.emission, CELL.ohmAtOne, CELL.slope, CELL.darkOhm, CELL.riseS, CELL.fallS];
+/** The lamp current (A) at which a cell has a resistance: halved, since the law falls all along. */
+function lampAmps(cell: Photocell, ohm: number): number {
+  const { values } = photocellValues(cell);
+  let [low, high] = [1e-9, 1];
+  for (let i = 0; i < 100; i++) {
+    const middle = Math.sqrt(low * high);
+    if (cellOhmOf(values, 1000 * middle) > ohm) low = middle;
+    else high = middle;
+  }
+  return Math.sqrt(low * high);
+}
+const ohmAt = (cell: Photocell, amps: number): number => cellOhmOf(photocellValues(cell).values, 1000 * amps);
 
-/** Resistance of a cell whose lamp has so many amperes, once it is used to them: 1/R = 1/dark + (mA)^slope/R1. */
-export const cellOhm = (amps: number): number => 1 / (1 / CELL.darkOhm + (1000 * amps) ** CELL.slope / CELL.ohmAtOne);
-/** The lamp current for a resistance, A. */
-export const lampAmps = (ohm: number): number => 1e-3 * ((1 / ohm - 1 / CELL.darkOhm) * CELL.ohmAtOne) ** (1 / CELL.slope);
-
-function measures(v: PartValues): Parameters {
-  const ohm = cellOhm(v.I1);
+/** @param ohm of each cell. */
+function measures(v: PartValues, ohm: number): Parameters {
   return { cellOhm: ohm, ...(v.C1 === undefined ? {} : { cutoffHz: 1 / (2 * Math.PI * ohm * Math.sqrt(v.C1 * v.C2)), q: 0.5 * Math.sqrt(v.C1 / v.C2) }), ...(v.R3 === undefined ? {} : { shuntOhm: v.R3 }) };
 }
 
-function build({ input, output, reference, has, node, part, opAmp, element, value }: BuildContext): void {
+function build({ input, output, reference, cell, has, node, part, opAmp, element, value }: BuildContext): void {
+  const { values, bends } = photocellValues(cell);
+  const lampAndCell = optocouplerBent(bends);
   const [n1, n2, lamps, between] = [node('n1'), node('n2'), node('lamps'), node('between')];
-  element('D1', optocoupler, [lamps, between, input, n1, node('light1')], MODEL);
-  element('D2', optocoupler, [between, reference, n1, n2, node('light2')], MODEL);
+  element('D1', lampAndCell, [lamps, between, input, n1, node('light1')], values);
+  element('D2', lampAndCell, [between, reference, n1, n2, node('light2')], values);
   part('I1', reference, lamps);
   element('I1.source', currentSource, [reference, lamps], [0, 0], { dc: value('I1') });
   if (has('C1')) part('C1', n1, output);
@@ -62,7 +69,7 @@ export const optocouplerGate = defineNetwork({
   opAmps: () => 1,
   reason: 'Two cells lit by one current in a follower’s network: a low-pass, a gate, or both at once, with the cells’ own slow rise and slower fall.',
   cautions: ['Cells differ by half from sample to sample, drift with heat, and remember the light they had: choose pairs.', 'The fall is many times slower than the rise: that is its sound, not a fault.', 'A lamp bears some tens of milliamperes: put a resistor before it.'],
-  sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. CT-2, 1955', 'own cell law: conductance in proportion to a power of the lamp’s current'],
+  sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. CT-2, 1955', 'own cell law: a table, straight between its points on logarithms'],
   combines: { whole: BOTH, of: [FILTER, GATE] },
   loop: (form) => (has(form, FILTER) ? { part: 'C1', drivenBy: 'out', path: ['n1', 'n2', 'out'] } : null),
   parts: partsOf,
@@ -72,17 +79,18 @@ export const optocouplerGate = defineNetwork({
     const C2 = context.capacitor('C2', root / (2 * wanted.q));
     const C1 = has(form, FILTER) ? (2 * wanted.q) ** 2 * C2 : 0;
     const cell = has(form, FILTER) ? 1 / (2 * Math.PI * wanted.cutoffHz * Math.sqrt(C1 * C2)) : ohm;
-    const parts: PartValues = { ...(has(form, FILTER) ? { C1, C2 } : {}), ...(has(form, GATE) ? { R3: wanted.shuntOhm } : {}), C3: SMALL_FARAD, I1: lampAmps(cell) };
+    const parts: PartValues = { ...(has(form, FILTER) ? { C1, C2 } : {}), ...(has(form, GATE) ? { R3: wanted.shuntOhm } : {}), C3: SMALL_FARAD, I1: lampAmps(context.photocell, cell) };
     const specs = PARAMETERS.filter((p) => (p.forms ?? [form]).includes(form));
-    return context.meetParameters(specs, wanted, parts, ['C3'], measures);
+    return context.meetParameters(specs, wanted, parts, ['C3'], (v) => measures(v, ohmAt(context.photocell, v.I1)));
   },
-  measures: (_form, v) => measures(v),
+  celled: true,
+  measures: (_form, v) => measures(v, v[CELL]),
   figures: [{ label: 'lamp current', kind: 'current', of: (_form, v) => v.I1 }],
   build,
   working: (form, v) => [
-    { says: 'cell, from its ohms at a milliampere', tex: 'R = R_{mA} \\left(\\frac{mA}{I_1}\\right)^{0.9}', value: format.ohm(cellOhm(v.I1)) },
-    ...(has(form, FILTER) ? [{ says: 'cutoff', tex: 'f = \\frac{1}{2\\pi R\\sqrt{C_1 C_2}}', value: format.hertz(measures(v).cutoffHz) }, { says: 'quality', tex: 'Q = \\frac12\\sqrt{\\frac{C_1}{C_2}}', value: format.ratio(measures(v).q) }] : []),
-    ...(has(form, GATE) ? [{ says: 'open', tex: '\\frac{R_3}{R_3 + 2R}', value: `${format.ratio(20 * Math.log10(v.R3 / (v.R3 + 2 * cellOhm(v.I1))))} dB` }] : []),
+    { says: 'cell, from its table', tex: 'R = R(I_1)', value: format.ohm(v[CELL]) },
+    ...(has(form, FILTER) ? [{ says: 'cutoff', tex: 'f = \\frac{1}{2\\pi R\\sqrt{C_1 C_2}}', value: format.hertz(measures(v, v[CELL]).cutoffHz) }, { says: 'quality', tex: 'Q = \\frac12\\sqrt{\\frac{C_1}{C_2}}', value: format.ratio(measures(v, v[CELL]).q) }] : []),
+    ...(has(form, GATE) ? [{ says: 'open', tex: '\\frac{R_3}{R_3 + 2R}', value: `${format.ratio(20 * Math.log10(v.R3 / (v.R3 + 2 * v[CELL])))} dB` }] : []),
   ],
   drawing: (form, parts) => drawnFromBuild(build, form, parts),
 });

@@ -23,3 +23,5 @@ export const wiperOf = (parts: PartValues, pot: string): number => parts[wiperKe
 
 /** Where among part values the supply stands, volts from rail to rail, for circuits that rest on it. */
 export const SUPPLY = ':supply';
+/** Where among part values a lit cell stands, ohm, for circuits that have one: what its lamp's current comes to. */
+export const CELL = ':cell';
