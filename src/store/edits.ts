@@ -6,6 +6,7 @@ import type { FilterResponse } from '@/core/filter/section';
 import type { Batch, Control, Design, Nuisance, PartChoice, PartControl, Plan, Stage, Variant, Way } from '@/core/design/schema';
 import { wayTargets } from '@/core/design/targets';
 import { OP_AMP_IDS, type OpAmp } from '@/core/device/op-amps';
+import type { Photocell } from '@/core/device/photocell';
 import { DECK, deckTopology, type DeckStage } from '@/core/format/deck/deck-topology';
 import { DesignContext } from '@/core/topology/design-context';
 import type { NetworkTopology } from '@/core/topology/define-topology';
@@ -200,6 +201,18 @@ export const setParameter = (stageId: string, name: string, value: number): Edit
   if (stage?.target.kind === 'network') stage.target.parameters[name] = value;
 };
 
+/** An attenuator and the gain that makes up for it, at once. */
+export const setPadAndMakeUp = (stageId: string, padDb: number, maker: { stageId: string; gain: number } | null): Edit => (draft) => {
+  setParameter(stageId, 'padDb', padDb)(draft);
+  if (maker) setParameter(maker.stageId, 'gain', Math.max(0.5, Math.min(200, maker.gain)))(draft);
+};
+
+/** What faces the lamps of optocouplers; null: a usual one. */
+export const setPhotocell = (cell: Photocell | null): Edit => (draft) => {
+  if (cell) draft.preferences.photocell = { ...cell, points: cell.points.map(([amps, ohm]) => [amps, ohm]) };
+  else delete draft.preferences.photocell;
+};
+
 /** Another form of the same circuit; part choices that still have a place stay. */
 export const setForm = (stageId: string, form: string): Edit => (draft) => {
   const stage = stageOf(draft, stageId);
@@ -349,6 +362,13 @@ export function tidy(draft: Design): void {
 
 export const insertBuffer = (joint: number): Edit => (draft) => {
   wayOf(draft).stages.splice(joint, 0, ownStage('buffer', { kind: 'own', of: null, response: 'lowpass', order: 0, freqHz: 1000, q: 0.5, gainDb: 0 }));
+};
+
+/** An emitter follower, its bias bootstrapped, into what it is to drive. */
+export const insertFollower = (joint: number, loadOhm: number, emitterVolts: number): Edit => (draft) => {
+  const topology = topologyById('emitter-follower');
+  if (topology.role !== 'network') return;
+  wayOf(draft).stages.splice(joint, 0, createNetwork(topology, newId, { form: 'bootstrapped', parameters: { loadOhm, emitterVolts } }).stage);
 };
 
 /** Adds a stage of its own at the end: a section at a frequency. */

@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import type { WaveId } from '@/core/analysis/periodic-waves';
+import type { Reading } from '@/core/format/schematic-shapes';
 import type { ShapingGoal } from '@/core/jobs/shaping';
 
 export const TASKS = ['brief', 'circuit', 'values', 'spread', 'build', 'measure', 'listen', 'log'] as const;
@@ -11,6 +12,10 @@ export type CurveView = (typeof CURVE_VIEWS)[number] | (typeof SPEAKER_VIEWS)[nu
 export const viewsOf = (family: string): readonly CurveView[] => (family === 'loudspeaker' ? SPEAKER_VIEWS : CURVE_VIEWS);
 export const TRACES = ['asBuilt', 'ideal', 'ghost', 'bare', 'straight', 'isolated', 'taps', 'bank', 'family', 'measured', 'spread', 'brief', 'target', 'reversed', 'bareDrivers'] as const;
 export type TraceName = (typeof TRACES)[number];
+
+/** What is shown of a circuit that a voltage or a pedal moves. */
+export const VOICE_VIEWS = ['control', 'forms', 'loop', 'level', 'rest', 'cell'] as const;
+export type VoiceView = (typeof VOICE_VIEWS)[number];
 
 /** How the desk is being looked at: not part of the design, not undone, not saved with it. */
 interface ViewState {
@@ -38,12 +43,15 @@ interface ViewState {
   readonly pointedMatch: number | null;
   /** Of the angles: up and down, or from side to side. */
   readonly angleWay: 'up' | 'across';
+  /** A schematic as it is built, as DC sees it, or as the signal does. */
+  readonly reading: Reading;
+  readonly voiceView: VoiceView;
   readonly dragging: boolean;
 }
 
 const FRESH: ViewState = {
   task: 'brief', curveView: 'response', shown: { asBuilt: true, ideal: true, ghost: true, bare: false, straight: false, isolated: false, taps: false, bank: true, family: true, measured: true, spread: true, brief: true, target: true, reversed: false, bareDrivers: false },
-  selectedStage: null, cursor: null, ghostVariant: null, flipped: false, wave: 'square', waveHz: null, dischargeOhm: null, selectedPart: null, turnedControl: null, shapingGoal: { keepHz: 1000, loseHz: 60e3, loseDb: 15 }, pointedMatch: null, angleWay: 'up', dragging: false,
+  selectedStage: null, cursor: null, ghostVariant: null, flipped: false, wave: 'square', waveHz: null, dischargeOhm: null, selectedPart: null, turnedControl: null, shapingGoal: { keepHz: 1000, loseHz: 60e3, loseDb: 15 }, pointedMatch: null, angleWay: 'up', reading: 'built', voiceView: 'control', dragging: false,
 };
 
 export const viewStore = create<ViewState>()(() => FRESH);

@@ -1,10 +1,10 @@
 'use client';
 
 import type { Check, Cure } from '@/core/jobs/desk-types';
-import { checkWords } from './words';
+import { checkWords, cureWords } from './words';
 import { edit } from '@/store/document';
 import { turnOver } from '@/store/speaker-edits';
-import { insertBuffer, predistort, setDevice, setOutputResistor, setTopology, type Edit } from '@/store/edits';
+import { insertBuffer, insertFollower, predistort, setForm, setDevice, setOutputResistor, setTopology, type Edit } from '@/store/edits';
 
 /** The edit that a cure is. */
 export function cureEdit(cure: Cure): Edit {
@@ -13,6 +13,10 @@ export function cureEdit(cure: Cure): Edit {
       return setOutputResistor(cure.ohm);
     case 'insert-buffer':
       return insertBuffer(cure.joint);
+    case 'insert-follower':
+      return insertFollower(cure.joint, cure.loadOhm, cure.emitterVolts);
+    case 'use-form':
+      return setForm(cure.stageId, cure.form);
     case 'use-topology':
       return setTopology(cure.stageId, cure.topology);
     case 'use-device':
@@ -31,8 +35,13 @@ export function CureButton({ check }: { check: Check }) {
   if (!words) return null;
   if (!cure) return <span className="advice">{words}</span>;
   return (
-    <button type="button" className="link" onClick={() => edit(cureEdit(cure))}>
-      {words}
-    </button>
+    <>
+      <button type="button" className="link" onClick={() => edit(cureEdit(cure))}>
+        {words}
+      </button>
+      {(check.others ?? []).map((other) => (
+        <span key={other.kind}> or <button type="button" className="link" onClick={() => edit(cureEdit(other))}>{cureWords(other)}</button></span>
+      ))}
+    </>
   );
 }

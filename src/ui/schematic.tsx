@@ -37,7 +37,7 @@ export function Schematic({ drawing, title, highlighted = NONE, onPoint, onPick,
         const point = part ? { onPointerEnter: () => onPoint?.(part), onPointerLeave: () => onPoint?.(null), onClick: () => onPick?.(part) } : {};
         if (shape.kind === 'path') return <path key={i} d={shape.d} className={`line${lit}`} {...point} />;
         return (
-          <text key={i} x={shape.at[0]} y={shape.at[1]} textAnchor={shape.anchor} fontSize={TEXT} className={`${shape.strong ? 'value' : 'name'}${lit}`} {...point}>
+          <text key={i} x={shape.at[0]} y={shape.at[1]} textAnchor={shape.anchor} fontSize={TEXT} className={`${shape.rest ? 'rest' : shape.strong ? 'value' : 'name'}${lit}`} {...point}>
             {shape.text}
           </text>
         );

@@ -94,12 +94,17 @@ function sentence(code: string, d: Check['data'], level: Check['level']): string
 
 const costs = (d: Check['data']): string => (Math.abs(Number(d.lossDb)) < 0.005 ? 'costs nothing' : Number(d.lossDb) < 0 ? `costs ${plain(-Number(d.lossDb))} dB` : `lifts ${plain(Number(d.lossDb))} dB`);
 
-function cureWords(cure: Cure): string {
+/** What a cure's button says. */
+export function cureWords(cure: Cure): string {
   switch (cure.kind) {
     case 'set-output-resistor':
       return `Lower it to ${ohm(cure.ohm)}`;
     case 'insert-buffer':
       return 'Put a buffer here';
+    case 'insert-follower':
+      return 'Put an emitter follower here';
+    case 'use-form':
+      return cure.form === 'bootstrapped' ? 'Bootstrap the next stage’s bias' : `Take it as ${cure.form}`;
     case 'use-topology':
       return `Change to ${findTopology(cure.topology)?.name ?? cure.topology}`;
     case 'predistort':

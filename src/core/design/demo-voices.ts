@@ -1,6 +1,11 @@
+import { commonEmitter } from '../topology/common-emitter';
+import { diodeLegs } from '../topology/diode-legs';
+import { emitterFollower } from '../topology/emitter-follower';
 import { otaCascade } from '../topology/ota-cascade';
 import { optocouplerGate } from '../topology/optocoupler-gate';
 import { transistorLadder } from '../topology/transistor-ladder';
+import { wahInductor } from '../topology/wah-inductor';
+import { wahInductorless } from '../topology/wah-inductorless';
 import type { NetworkTopology } from '../topology/define-topology';
 import { createDesign, createNetwork, type MakeId } from './create';
 import type { Control, Design, Stage } from './schema';
@@ -37,5 +42,48 @@ export function pluckGate(makeId: MakeId): Design {
     family: 'voltage-controlled',
     brief: { ...base.brief, note: 'A stop that is struck, not blown: a lamp flashes at two cells, and the tone opens and closes as they do.', signalVolts: 1, source: { name: 'Rank', ohm: 100 }, load: { name: 'Swell mixer', ohm: 47e3 } },
     variants: base.variants.map((v) => ({ ...v, label: 'gate and filter', controls: gate.controls, ways: v.ways.map((way) => ({ ...way, stages: [gate.stage] })) })),
+  };
+}
+
+/** One block battery, its middle held by a divider and a large capacitor. */
+const BATTERY = { kind: 'single', volts: 9, virtualGroundOhm: 10 } as const;
+
+/** Two sections on diode legs and the stage that makes up for them: first as everybody builds it, and too quiet; then with its bias bootstrapped; then behind a follower. */
+export function stoppedFlute(makeId: MakeId): Design {
+  const base = createDesign('Stopped flute, diode legs', () => [], makeId);
+  const [variant] = base.variants;
+  const variantOf = (name: string, label: string, stages: (id: MakeId) => { stage: Stage; controls: Control[] }[], id: string) => {
+    const made = stages(makeId);
+    return { ...variant, id, name, label, controls: made.flatMap((m) => m.controls), ways: variant.ways.map((way) => ({ ...way, id: makeId(), stages: made.map((m) => m.stage) })) };
+  };
+  const legs = (id: MakeId) => voiced(diodeLegs, id, { form: 'low-pass', parameters: { padDb: -20, cutoffHz: 500, shelfDb: -30 } }, { name: 'Damper CV', position: 0.35 });
+  const maker = (form: string) => (id: MakeId) => createNetwork(commonEmitter, id, { form, parameters: { collectorAmps: 0.5e-3, emitterVolts: 1, gain: 8, stiffness: 12, lowestHz: 30, loadOhm: 47e3 } });
+  const follower = (id: MakeId) => createNetwork(emitterFollower, id, { form: 'bootstrapped', parameters: { collectorAmps: 0.5e-3, emitterVolts: 4, stiffness: 10, lowestHz: 30, loadOhm: 12e3 } });
+  return {
+    ...base,
+    family: 'voltage-controlled',
+    brief: { ...base.brief, note: 'A pedal that closes the flute like its stopper: two sections on diodes, from one battery. Its make-up stage takes most of the level away again.', signalVolts: 0.3, supply: BATTERY, source: { name: 'Flute pickup', ohm: 1000 }, load: { name: 'Swell mixer', ohm: 47e3 } },
+    variants: [
+      variantOf('A', 'as first built', (id) => [legs(id), maker('divider')(id)], variant.id),
+      variantOf('B', 'bias bootstrapped', (id) => [legs(id), maker('bootstrapped')(id)], makeId()),
+      variantOf('C', 'behind a follower', (id) => [legs(id), follower(id), maker('divider')(id)], makeId()),
+    ],
+  };
+}
+
+/** The swell pedal as a wah: with a coil, and without. */
+export function swellWah(makeId: MakeId): Design {
+  const base = createDesign('Swell pedal wah', () => [], makeId);
+  const [variant] = base.variants;
+  const coil = voiced(wahInductor, makeId, { parameters: { heelHz: 420, toeHz: 2100, q: 7 } }, { name: 'Pedal', position: 0.4 });
+  const plain = voiced(wahInductorless, makeId, { parameters: { heelHz: 420, toeHz: 1800, q: 1.6, gain: 2 } }, { name: 'Pedal', position: 0.4 });
+  return {
+    ...base,
+    family: 'voltage-controlled',
+    brief: { ...base.brief, note: 'The swell shoe moves a peak instead of the level: the reeds speak vowels. A coil from the spares drawer, or none.', signalVolts: 0.1, supply: BATTERY, source: { name: 'Reed pickup', ohm: 2200 }, load: { name: 'Swell mixer', ohm: 100e3 } },
+    variants: [
+      { ...variant, label: 'with a coil', controls: coil.controls, ways: variant.ways.map((way) => ({ ...way, stages: [coil.stage] })) },
+      { ...variant, id: makeId(), name: 'B', label: 'without a coil', controls: plain.controls, ways: variant.ways.map((way) => ({ ...way, id: makeId(), stages: [plain.stage] })) },
+    ],
   };
 }

@@ -1,7 +1,7 @@
 import { must } from '../result';
 import { topologyById } from '../topology/index';
 import { bankWays } from './bank';
-import { pluckGate, reedVoice } from './demo-voices';
+import { pluckGate, reedVoice, stoppedFlute, swellWah } from './demo-voices';
 import { threeWayActive, twoWay } from './demo-crossovers';
 import { createDesign, createNetwork, createPlan, type MakeId } from './create';
 import type { Design } from './schema';
@@ -14,7 +14,7 @@ function counting(prefix: string): MakeId {
 
 /** Designs from a made-up reed-organ workshop, with our own numbers. */
 export function demoDesigns(): Design[] {
-  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), voxFormant(), bombardeLeapfrog(), voxBank(), twoWay(counting('twoway')), threeWayActive(counting('chapel')), reedVoice(counting('voice')), pluckGate(counting('pluck'))];
+  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), voxFormant(), bombardeLeapfrog(), voxBank(), twoWay(counting('twoway')), threeWayActive(counting('chapel')), reedVoice(counting('voice')), pluckGate(counting('pluck')), stoppedFlute(counting('flute')), swellWah(counting('wah'))];
 }
 
 function rumbleFilter(): Design {

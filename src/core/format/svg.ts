@@ -11,7 +11,7 @@ function schematicGroup(drawing: Drawing, options: SchematicOptions, dx: number,
   const body = schematicShapes(drawing, options).map((shape) => {
     if (shape.kind === 'path') return `<path d="${shape.d}" fill="none" stroke="#1d2823" stroke-width="0.13"/>`;
     if (shape.kind === 'dot') return `<circle cx="${shape.at[0]}" cy="${shape.at[1]}" r="0.28" fill="#1d2823"/>`;
-    return `<text x="${shape.at[0]}" y="${shape.at[1]}" font-family="${FONT}" font-size="${TEXT}" text-anchor="${shape.anchor}" fill="${shape.strong ? '#1d2823' : '#5a625c'}">${escape(shape.text)}</text>`;
+    return `<text x="${shape.at[0]}" y="${shape.at[1]}" font-family="${FONT}" font-size="${TEXT}" text-anchor="${shape.anchor}" fill="${shape.rest ? '#17594b' : shape.strong ? '#1d2823' : '#5a625c'}">${escape(shape.text)}</text>`;
   });
   return `<g transform="translate(${dx} ${dy}) scale(${UNIT})">${body.join('')}</g>`;
 }

@@ -7,10 +7,9 @@ import { success, type Result } from '../result';
 import { builtVariant } from './built-variant';
 import { bandOf, longest } from './longest-pole';
 import { resonanceOf, singingOf, type Resonance, type Singing } from './resonance';
-import { restOf, type Rest } from './rest';
 import { turned } from './turn';
 
-/** What a control does to a filter that is moved by a current, how near it is to singing, and how it rests. */
+/** What a control does to a filter that is moved by a current, and how near it is to singing. */
 export interface ControlLawRequest {
   readonly kind: 'control-law';
   readonly design: Design;
@@ -27,7 +26,6 @@ export interface ControlLaw {
   /** What ten degrees more do where the control stands, cents a degree; null where there are no junctions. */
   readonly driftCents: number | null;
   readonly singing: Singing | null;
-  readonly rest: Rest | null;
   readonly resonance: Resonance | null;
 }
 
@@ -43,7 +41,7 @@ export function runControlLaw({ design, variantId }: ControlLawRequest, solver: 
   const points = control ? sweepOf(design, variant, control.id) : [];
   const fit = straightLine(points);
   const singing = singingOf(built.value);
-  return success({ controlId: control?.id ?? null, points, ...fit, driftCents: driftOf(built.value), singing, rest: restOf(built.value, design), resonance: singing ? resonanceOf(built.value, singing, solver) : null });
+  return success({ controlId: control?.id ?? null, points, ...fit, driftCents: driftOf(built.value), singing, resonance: singing ? resonanceOf(built.value, singing, solver) : null });
 }
 
 type Mover = (control: Variant['controls'][number], held: PartControl | undefined) => boolean;

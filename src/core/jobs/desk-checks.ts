@@ -2,11 +2,11 @@ import { dominantSection } from '../analysis/poles';
 import { levelsDb } from '../analysis/response';
 import { compileStage, type Compilation } from '../design/compile';
 import type { Design, Way } from '../design/schema';
-import type { DesignedStage } from '../design/stage-design';
+import { supplyVolts, type DesignedStage } from '../design/stage-design';
 import { OP_AMPS, type OpAmp } from '../device/op-amps';
 import { nearestPreferred } from '../parts/preferred';
 import { fromDecibels } from '../units/quantity';
-import type { Check, CheckLevel, DeskJoint, DeskResult } from './desk-types';
+import type { Check, CheckLevel, Cure, DeskJoint, DeskResult } from './desk-types';
 
 type Facts = Omit<DeskResult, 'checks'>;
 
@@ -40,11 +40,22 @@ export function checkDesk(design: Design, way: Way, built: Compilation, facts: F
 /** Families whose parts have their own usual values: coils and capacitors for ohms of a driver, resistors of a few hundred ohms beside a transistor. */
 const OWN_RANGES: ReadonlySet<string> = new Set(['loudspeaker', 'voltage-controlled']);
 
+/** Stages of one transistor, and what its base stands over its emitter, V. */
+const TRANSISTOR_STAGES: ReadonlySet<string> = new Set(['common-emitter', 'emitter-follower']);
+const JUNCTION_VOLTS = 0.65;
+
 function checkJoint(design: Design, way: Way, stages: readonly DesignedStage[], joint: DeskJoint): Check {
   const last = joint.index === stages.length;
   const before = joint.index > 0 ? stages[joint.index - 1] : null;
+  const after = stages[joint.index];
   let cure: Check['cure'] = null;
-  if (joint.verdict !== 'ok') {
+  let others: Cure[] = [];
+  if (joint.verdict !== 'ok' && after && TRANSISTOR_STAGES.has(after.topology.id)) {
+    // What a transistor takes is mended with one, on the same supply.
+    const follower: Cure = { kind: 'insert-follower', joint: joint.index, loadOhm: Math.max(100, joint.seesOhm ?? 10e3), emitterVolts: supplyVolts(design) / 2 - JUNCTION_VOLTS };
+    cure = after.form === 'bootstrapped' ? follower : { kind: 'use-form', stageId: after.stage.id, form: 'bootstrapped' };
+    others = after.form === 'bootstrapped' ? [] : [follower];
+  } else if (joint.verdict !== 'ok') {
     if (last && way.outputResistor && joint.seesOhm !== null) {
       const wanted = joint.seesOhm * (fromDecibels(0.1) - 1);
       cure = { kind: 'set-output-resistor', ohm: nearestPreferred(Math.max(47, Math.min(wanted, way.outputResistor.ohm / 2)), 'E12') };
@@ -53,7 +64,7 @@ function checkJoint(design: Design, way: Way, stages: readonly DesignedStage[], 
   }
   return {
     id: `joint-${joint.index}`, level: joint.verdict, code: last ? 'joint-load' : joint.index === 0 ? 'joint-source' : 'joint', stageId: before?.stage.id ?? null,
-    data: { lossDb: joint.lossDb, atHz: joint.atHz, seesOhm: joint.seesOhm ?? -1, fromOhm: joint.fromOhm, index: joint.index, load: design.brief.load.name, source: design.brief.source.name }, cure,
+    data: { lossDb: joint.lossDb, atHz: joint.atHz, seesOhm: joint.seesOhm ?? -1, fromOhm: joint.fromOhm, index: joint.index, load: design.brief.load.name, source: design.brief.source.name }, cure, ...(others.length > 0 ? { others } : {}),
   };
 }
 

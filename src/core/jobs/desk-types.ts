@@ -115,11 +115,15 @@ export interface Check {
   readonly data: Readonly<Record<string, string | number>>;
   /** What would mend it, if the desk can do it at a click. */
   readonly cure: Cure | null;
+  /** What else would help. */
+  readonly others?: readonly Cure[];
 }
 
 export type Cure =
   | { readonly kind: 'set-output-resistor'; readonly ohm: number }
   | { readonly kind: 'insert-buffer'; readonly joint: number }
+  | { readonly kind: 'insert-follower'; readonly joint: number; readonly loadOhm: number; readonly emitterVolts: number }
+  | { readonly kind: 'use-form'; readonly stageId: string; readonly form: string }
   | { readonly kind: 'use-topology'; readonly stageId: string; readonly topology: string }
   /** Change a driver's terminals over. */
   | { readonly kind: 'turn-over'; readonly wayId: string }

@@ -1,50 +1,77 @@
 import { CircuitEquations } from '../analysis/equations';
-import type { Compilation, Live } from '../design/compile';
+import type { CompiledWay, Live } from '../design/compile';
 import type { Design } from '../design/schema';
+import { success, type Result } from '../result';
+import { builtVariant } from './built-variant';
+
+/** How a variant rests: volts of its nodes, amperes through its devices. */
+export interface RestRequest {
+  readonly kind: 'rest';
+  readonly design: Design;
+  readonly variantId: string;
+}
 
 export interface Rest {
-  /** By the circuit’s own name and by the drawing’s; of a single supply counted from its lower rail, else from ground. */
-  readonly nodes: readonly { readonly id: string; readonly node: string; readonly volts: number }[];
-  /** Into a transistor’s collector, a diode’s anode, a lamp: A, by the circuit’s names of the devices. */
-  readonly devices: readonly { readonly id: string; readonly amps: number }[];
-  /** Where a stage’s inputs and outputs are among the nodes. */
-  readonly joints: readonly string[];
-  /** From the positive rail, A. */
+  /** Of a single supply counted from its lower rail, as a meter on a battery’s minus has them; else from ground. */
+  readonly from: 'ground' | 'lower rail';
+  readonly stages: readonly StageRest[];
+  /** From the positive rail, A; without op-amps. */
   readonly supplyAmps: number;
+}
+
+export interface StageRest {
+  readonly stageId: string;
+  /** By the names of the drawing: its own nodes, `in`, `out`. */
+  readonly volts: Readonly<Record<string, number>>;
+  /** Into a collector, an anode, a lamp, by the devices’ names. */
+  readonly amps: Readonly<Record<string, number>>;
 }
 
 /** Less than this is none, on the bench. */
 const NO_VOLTS = 5e-5;
 
-/** With one supply, volts are counted from its lower rail, as a meter on a battery’s minus has them. */
-export function restOf({ live, ways }: Compilation, { brief: { supply } }: Design): Rest | null {
-  if (!live) return null;
+/** Null where nothing rests on anything: no transistor, diode or lamp. Fails as the design does. */
+export function runRest({ design, variantId }: RestRequest): Result<Rest | null> {
+  const built = builtVariant(design, variantId);
+  if (!built.ok) return built;
+  const { live, ways, netlist } = built.value;
+  if (!live) return success(null);
+  const { supply } = design.brief;
+  const lift = supply.kind === 'single' ? supply.volts / 2 : 0;
   const { structure } = live.circuit;
-  const { joints, output, stages } = ways[0];
-  // By the names of the drawing; which stage where there are several.
-  const numberOf = new Map(stages.filter(({ stage }) => !stage.bypassed).map(({ stage }, i) => [stage.id, i + 1]));
-  const named = (name: string): string => {
-    if (name === output) return 'out';
-    const joint = joints.indexOf(name);
-    if (joint >= 0) return joint === 0 ? 'in' : joint === joints.length - 1 ? 'load' : `joint ${joint}`;
-    const [stage, local] = name.split('.');
-    return local === undefined ? name : numberOf.size > 1 && numberOf.has(stage) ? `${numberOf.get(stage)} ${local}` : local;
+  const voltsAt = (node: string): number => {
+    const unknown = structure.nodeOf(node);
+    const volts = (unknown === undefined || unknown < 0 ? 0 : live.rest[unknown]) + lift;
+    return Math.abs(volts) < NO_VOLTS ? 0 : volts;
   };
-  const from = supply.kind === 'single' ? supply.volts / 2 : 0;
-  const nodes = structure.unknowns.flatMap((name, i) => {
-    const volts = live.rest[i] + from;
-    return /^i\d*\(/.test(name) || /light|\.source$/.test(name) ? [] : [{ id: name, node: named(name), volts: Math.abs(volts) < NO_VOLTS ? 0 : volts }];
-  });
+  const amps = deviceAmps(live);
+  const stageRest = ({ joints }: CompiledWay, stageId: string, at: number): StageRest => {
+    const own = `${stageId}.`;
+    const volts: Record<string, number> = {};
+    for (const { name, nodes } of netlist.elements) {
+      if (!name.startsWith(own)) continue;
+      for (const node of nodes) {
+        const local = node === joints[at] ? 'in' : node === joints[at + 1] ? 'out' : node.startsWith(own) ? node.slice(own.length) : null;
+        // A cell's light is no voltage, and what stands inside an op-amp cannot be measured.
+        if (local !== null && !/^light|\.source$|\.inner$/.test(local)) volts[local] = voltsAt(node);
+      }
+    }
+    return { stageId, volts, amps: Object.fromEntries(amps.filter(([name]) => name.startsWith(own)).map(([name, value]) => [name.slice(own.length), value])) };
+  };
   const rail = structure.branchOf('Vplus');
-  return { nodes, devices: deviceAmps(live), joints, supplyAmps: rail === undefined ? 0 : Math.abs(live.rest[rail]) };
+  return success({
+    from: supply.kind === 'single' ? 'lower rail' : 'ground',
+    stages: ways.flatMap((way) => way.stages.flatMap(({ stage }, at) => (stage.bypassed ? [] : [stageRest(way, stage.id, at)]))),
+    supplyAmps: rail === undefined ? 0 : Math.abs(live.rest[rail]),
+  });
 }
 
 /** What flows into each device’s first terminal at rest. */
-function deviceAmps({ circuit, rest }: Live): Rest['devices'] {
+function deviceAmps({ circuit, rest }: Live): [string, number][] {
   const equations = new CircuitEquations(circuit);
   equations.evaluate(rest, false);
-  return equations.devices.map(({ stamp, model, result }) => ({
-    id: stamp.element,
-    amps: model.flows.reduce((sum, { kind, pair: [from, to] }, f) => (kind !== 'current' ? sum : sum + (from === 0 ? result[f] : 0) - (to === 0 ? result[f] : 0)), 0),
-  }));
+  return equations.devices.map(({ stamp, model, result }) => [
+    stamp.element,
+    model.flows.reduce((sum, { kind, pair: [from, to] }, f) => (kind !== 'current' ? sum : sum + (from === 0 ? result[f] : 0) - (to === 0 ? result[f] : 0)), 0),
+  ]);
 }

@@ -27,6 +27,7 @@ import { runGateResponse, type GateRequest, type GateResponse } from './gate-res
 import { runForms, type Forms, type FormsRequest } from './forms';
 import { runLoop, type Loop, type LoopRequest } from './loop';
 import { runModulation, type Modulation, type ModulationRequest } from './modulation';
+import { runRest, type Rest, type RestRequest } from './rest';
 import { runSag, type Sag, type SagRequest } from './sag';
 import { runListen, type Heard, type ListenRequest } from './listen';
 import { runTerminals, type TerminalReading, type TerminalsRequest } from './terminals';
@@ -55,7 +56,7 @@ export interface FitImpedanceRequest {
 }
 
 export type JobRequest =
-  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | ControlLawRequest | BendRequest | FormsRequest | LoopRequest | ModulationRequest | SagRequest | GateRequest | ListenRequest | TerminalsRequest | FitImpedanceRequest
+  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | ControlLawRequest | BendRequest | FormsRequest | LoopRequest | ModulationRequest | SagRequest | RestRequest | GateRequest | ListenRequest | TerminalsRequest | FitImpedanceRequest
   | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | NullsRequest | YieldRequest | OpAmpSwapRequest | RangeRequest | BankRequest | BankPartsRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
@@ -75,6 +76,7 @@ export interface JobAnswers {
   readonly loop: Loop;
   readonly modulation: Modulation;
   readonly sag: Sag;
+  readonly rest: Rest | null;
   readonly 'gate-response': GateResponse | null;
   readonly listen: Heard;
   readonly desk: DeskResult;
@@ -138,6 +140,8 @@ export class JobRunner {
         return runLoop(request, this.solver);
       case 'modulation':
         return runModulation(request, this.solver, context);
+      case 'rest':
+        return runRest(request);
       case 'sag':
         return runSag(request, this.solver);
       case 'gate-response':

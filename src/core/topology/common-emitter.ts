@@ -2,7 +2,7 @@ import { npn } from '../circuit/elements/bipolar';
 import { failure } from '../result';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { across, down, type Drawing, type Point } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import { SUPPLY, type PartValues } from './part';
 import { EXPONENTIAL_NPN, GAIN_RANGE, internalOhm, junctionVolts, parallel, SMALL_NPN } from './small-transistor';
@@ -67,7 +67,7 @@ function build({ input, output, plus, minus, has, ideal, node, part, element }: 
 }
 
 const resistor = (name: string, role: string, leaveOut: PartSpec['leaveOut'] = 'open'): PartSpec => ({ name, kind: 'resistor', role, leaveOut });
-const capacitor = (name: string, role: string, leaveOut: PartSpec['leaveOut'] = 'open'): PartSpec => ({ name, kind: 'capacitor', role, leaveOut });
+const capacitor = (name: string, role: string): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open', couples: true });
 const partsOf = (form: string): PartSpec[] => [
   resistor('R1', 'holds the base up'), resistor('R2', 'holds the base down'), resistor('R3', 'collector: gain and swing'), resistor('R4', 'emitter: holds the current'), resistor('R5', 'leg that the signal sees beside it: more gain'),
   ...(form === BOOTSTRAPPED ? [resistor('R6', 'between divider and base, with the emitter behind it'), capacitor('C4', 'lifts the divider with the emitter: the bootstrap')] : []),
@@ -81,6 +81,43 @@ export function headroom(v: PartValues, loadOhm: number): { up: number; down: nu
   const loaded = parallel(v.R3, loadOhm);
   // Upwards the transistor lets go: its whole current into collector resistor and load.
   return { up: rest.collectorAmps * loaded, down: collector - rest.emitterVolts - SATURATED_VOLTS };
+}
+
+function drawing(form: string, parts: PartValues): Drawing {
+  const lifted = form === BOOTSTRAPPED;
+  const legged = parts.R5 !== undefined;
+  // The transistor's column; beside it on the left the base's divider, on the right the leg and the output.
+  const x = lifted ? 19 : 15;
+  const out = x + 1.5;
+  const lowRail = lifted ? 31 : legged ? 27 : 23;
+  const placed = [across('C1', 'capacitor', 4, 12), down('R3', 'resistor', out, 5.5, 'left'), down('R4', 'resistor', out, 18.5, 'left'), across('C2', 'capacitor', out + 5, 9)];
+  const wires: Point[][] = [
+    [[0, 12], [2, 12]], [[6, 12], [x - 2, 12]], [[out, 7.5], [out, 10]], [[out, 9], [out + 3, 9]], [[out + 7, 9], [out + 10, 9]], [[out, 2], [out, 3.5]], [[out, 14], [out, 16.5]], [[out, 20.5], [out, lowRail]],
+  ];
+  const dots: Point[] = [[8, 12], [out, 9]];
+  if (lifted) {
+    placed.push(down('R6', 'resistor', 8, 16, 'left'), across('R1', 'resistor', 4, 21), down('R2', 'resistor', 8, 25.5, 'left'), across('C4', 'capacitor', 14, 15.5));
+    wires.push([[8, 12], [8, 14]], [[8, 18], [8, 23.5]], [[0, 21], [2, 21]], [[6, 21], [8, 21]], [[8, 27.5], [8, lowRail]], [[out, 15.5], [16, 15.5]], [[12, 15.5], [10.5, 15.5], [10.5, 21], [8, 21]]);
+    dots.push([8, 21], [out, 15.5]);
+  } else {
+    placed.push(down('R1', 'resistor', 8, 5.5, 'left'), down('R2', 'resistor', 8, 18.5, 'left'));
+    wires.push([[8, 2], [8, 3.5]], [[8, 7.5], [8, 16.5]], [[8, 20.5], [8, lowRail]]);
+  }
+  if (legged) {
+    const leg = out + 8;
+    placed.push(down('R5', 'resistor', leg, 18.5, 'right'), down('C3', 'capacitor', leg, 23.5, 'right'));
+    wires.push([[out, 15.5], [leg, 15.5], [leg, 16.5]], [[leg, 20.5], [leg, 21.5]], [[leg, 25.5], [leg, lowRail]]);
+    if (!lifted) dots.push([out, 15.5]);
+  }
+  wires.push([[lifted ? out - 2 : 8, 2], [out + 4, 2]], [[8, lowRail], [out + (legged ? 10 : 4), lowRail]]);
+  return {
+    width: out + 14, height: lowRail + 3, parts: placed, opAmps: [], devices: [{ name: 'Q1', symbol: 'npn', at: [x, 12] }], wires, dots, grounds: [],
+    ports: [
+      { label: 'in', at: [0, 12], side: 'left' }, { label: 'out', at: [out + 10, 9], side: 'right' }, { label: '+V', at: [out + 4, 2], side: 'right' }, { label: '−V', at: [out + (legged ? 10 : 4), lowRail], side: 'right' },
+      ...(lifted ? [{ label: '+V', at: [0, 21] as Point, side: 'left' as const }] : []),
+    ],
+    nodes: [{ node: 'b', at: [x - 2.6, 11.4], side: 'left' }, { node: 'c', at: [out + 0.6, 10.5], side: 'right' }, { node: 'e', at: [out + 0.6, 15], side: 'right' }, ...(lifted ? [{ node: 't', at: [8.5, 22.6] as Point, side: 'right' as const }] : [])],
+  };
 }
 
 export const commonEmitter = defineNetwork({
@@ -172,5 +209,5 @@ export const commonEmitter = defineNetwork({
       { says: 'lowest', tex: 'f = \\frac{1}{2\\pi R_{in} C_1}', value: format.hertz(measures(v, p).lowestHz) },
     ];
   },
-  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+  drawing,
 });

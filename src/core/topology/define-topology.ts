@@ -20,6 +20,8 @@ export interface PartSpec {
   readonly leaveOut: 'open' | 'short';
   /** It comes with what is connected (a cable, an input): it counts, but is not bought, chosen or left out. */
   readonly given?: boolean;
+  /** Of a capacitor: so large that the signal sees a wire. */
+  readonly couples?: boolean;
   /** Of a pot: what turns it, where that is not a knob. */
   readonly turnedBy?: 'pedal';
 }

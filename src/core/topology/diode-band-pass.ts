@@ -3,7 +3,7 @@ import { diode } from '../circuit/elements/diode';
 import { CONTROL, THERMAL_VOLTS } from './control-current';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { across, down, type Drawing } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import type { PartValues } from './part';
 import { format } from './working';
@@ -58,10 +58,25 @@ const PARTS: PartSpec[] = [
   { name: 'R3', kind: 'resistor', role: 'around the op-amp', leaveOut: 'open' },
   { name: 'C1', kind: 'capacitor', role: 'brings the output back', leaveOut: 'open' },
   { name: 'C2', kind: 'capacitor', role: 'into the op-amp', leaveOut: 'open' },
-  { name: 'C3', kind: 'capacitor', role: 'holds the pair’s top still, so that both halves work and even harmonics cancel', leaveOut: 'open' },
-  { name: 'C4', kind: 'capacitor', role: 'couples the pair, keeps its bias to itself', leaveOut: 'open' },
+  { name: 'C3', kind: 'capacitor', role: 'holds the pair’s top still, so that both halves work and even harmonics cancel', leaveOut: 'open', couples: true },
+  { name: 'C4', kind: 'capacitor', role: 'couples the pair, keeps its bias to itself', leaveOut: 'open', couples: true },
   { ...CONTROL, role: 'pair’s current' },
 ];
+
+const DRAWING: Drawing = {
+  width: 40, height: 31,
+  parts: [across('R1', 'resistor', 4, 11), across('C2', 'capacitor', 16, 11), across('R3', 'resistor', 23.4, 7.2), across('C1', 'capacitor', 24, 2.5), down('C4', 'capacitor', 11, 15), down('C3', 'capacitor', 24, 21.5, 'right'), across('I1', 'current', 32, 18.5)],
+  opAmps: [{ name: 'U1', at: [29, 12.5], plusOnTop: false }],
+  devices: [{ name: 'D1', symbol: 'diode', at: [16, 21], down: true }, { name: 'D2', symbol: 'diode', at: [16, 26], down: true }],
+  wires: [
+    [[0, 11], [2, 11]], [[6, 11], [14, 11]], [[18, 11], [26, 11]], [[20.5, 11], [20.5, 7.2], [21.4, 7.2]], [[25.4, 7.2], [34, 7.2], [34, 12.5]], [[9, 11], [9, 2.5], [22, 2.5]], [[26, 2.5], [34, 2.5], [34, 7.2]], [[32, 12.5], [37, 12.5]], [[26, 14], [25, 14], [25, 14.6]],
+    [[11, 11], [11, 13]], [[11, 17], [11, 23.5], [16, 23.5]], [[16, 23], [16, 24]], [[16, 19], [16, 18.5], [30, 18.5]], [[24, 18.5], [24, 19.5]], [[34, 18.5], [35.5, 18.5]],
+  ],
+  dots: [[9, 11], [11, 11], [20.5, 11], [34, 7.2], [34, 12.5], [16, 23.5], [24, 18.5]],
+  grounds: [[25, 14.6], [16, 28], [24, 23.5], [35.5, 18.5]],
+  ports: [{ label: 'in', at: [0, 11], side: 'left' }, { label: 'out', at: [37, 12.5], side: 'right' }],
+  nodes: [{ node: 'top', at: [17, 18], side: 'right' }, { node: 'middle', at: [12, 23], side: 'right' }],
+};
 
 export const diodeBandPass = defineNetwork({
   id: 'diode-band-pass',
@@ -94,5 +109,5 @@ export const diodeBandPass = defineNetwork({
     { says: 'centre', tex: 'f = \\frac{1}{2\\pi\\sqrt{C_1 C_2\\,(R \\parallel R_1)\\,R_3}}', value: format.hertz(measures(form, v).cutoffHz) },
     { says: 'quality', tex: 'Q = \\frac{1}{2}\\sqrt{\\frac{R_3}{R \\parallel R_1}}', value: format.ratio(measures(form, v).q) },
   ],
-  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+  drawing: () => DRAWING,
 });

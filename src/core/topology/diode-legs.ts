@@ -5,7 +5,7 @@ import { fromDecibels } from '../units/quantity';
 import { CONTROL, THERMAL_VOLTS } from './control-current';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { across, down, type Drawing, type PlacedDevice, type PlacedPart, type Point } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import type { PartValues } from './part';
 import { format } from './working';
@@ -90,6 +90,31 @@ function build({ form, input, output, reference, ideal, node, part, element, val
 const resistor = (name: string, role: string, leaveOut: PartSpec['leaveOut'] = 'open'): PartSpec => ({ name, kind: 'resistor', role, leaveOut });
 const capacitor = (name: string, role: string): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open' });
 
+function drawing(form: string): Drawing {
+  const low = form === LOW;
+  const y = 4;
+  // Each section: what is in line, then its leg. In the low-pass a capacitor stands over the diode.
+  const [first, second] = low ? [17, 30] : [16, 29];
+  const diodeY = low ? 17 : 12;
+  const parts: PlacedPart[] = [across('R1', 'resistor', 4, y), down('R2', 'resistor', 8, 9, 'left'), across(low ? 'R3' : 'C1', low ? 'resistor' : 'capacitor', first - 5, y), across(low ? 'R4' : 'C2', low ? 'resistor' : 'capacitor', second - 5, y)];
+  if (low) parts.push(down('C1', 'capacitor', first, 9, 'left'), down('C2', 'capacitor', second, 9, 'left'));
+  const wires: Point[][] = [[[0, y], [2, y]], [[6, y], [first - 7, y]], [[8, y], [8, 7]], [[first - 3, y], [second - 7, y]], [[second - 3, y], [second + 6, y]]];
+  const dots: Point[] = [[8, y], [first, y], [second, y]];
+  const feedY = low ? 13 : 9;
+  for (const x of [first, second]) wires.push([[x, y], [x, low ? 7 : diodeY - 2]]);
+  if (low) for (const x of [first, second]) wires.push([[x, 11], [x, diodeY - 2]]);
+  // One current for both, each through its own source; the second mirrors the first.
+  parts.push(across('I1', 'current', first + 6, feedY));
+  wires.push([[first, feedY], [first + 4, feedY]], [[first + 8, feedY], [first + 9, feedY]]);
+  dots.push([first, feedY]);
+  const devices: PlacedDevice[] = [{ name: 'D1', symbol: 'diode', at: [first, diodeY], down: true }, { name: 'D2', symbol: 'diode', at: [second, diodeY], down: true }];
+  return {
+    width: second + 12, height: diodeY + 6, parts, opAmps: [], devices, wires, dots, grounds: [[8, 11], [first, diodeY + 2], [second, diodeY + 2]],
+    ports: [{ label: 'in', at: [0, y], side: 'left' }, { label: 'out', at: [second + 6, y], side: 'right' }],
+    nodes: [{ node: 'd1', at: [first - 0.6, diodeY - 2.4], side: 'left' }, ...(low ? [{ node: 'd2', at: [second - 0.6, diodeY - 2.4] as Point, side: 'left' as const }] : [])],
+  };
+}
+
 export const diodeLegs = defineNetwork({
   id: 'diode-legs',
   name: 'Two sections on diode legs, with attenuator',
@@ -133,5 +158,5 @@ export const diodeLegs = defineNetwork({
       ? [{ says: 'closed', tex: 'f = \\frac{1}{2\\pi (R_3 + R_1 \\parallel R_2) C_1}', value: format.hertz(measures(form, v).cutoffHz) }, { says: 'what the top keeps', tex: '\\frac{1}{(1 + R/r)(1 + R_4/r) + R/r},\\ R = R_3 + R_1 \\parallel R_2', value: format.decibel(measures(form, v).shelfDb) }]
       : [{ says: 'each section', tex: 'f = \\frac{1}{2\\pi r C_2}', value: format.hertz(measures(form, v).turnHz) }]),
   ],
-  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+  drawing,
 });

@@ -27,6 +27,17 @@ export interface PlacedDevice {
   readonly name: string;
   readonly symbol: 'npn' | 'pnp' | 'n-jfet' | 'diode' | 'optocoupler';
   readonly at: Point;
+  /** Of a diode: it points down. */
+  readonly down?: boolean;
+  /** Of a transistor: its base to the right. */
+  readonly mirrored?: boolean;
+}
+
+/** Where the resting volts of a node are written: by the name its circuit has for it. */
+export interface PlacedNode {
+  readonly node: string;
+  readonly at: Point;
+  readonly side: 'left' | 'right';
 }
 
 export interface Drawing {
@@ -38,10 +49,15 @@ export interface Drawing {
   readonly wires: readonly (readonly Point[])[];
   readonly dots: readonly Point[];
   readonly grounds: readonly Point[];
-  readonly ports: readonly { readonly label: string; readonly at: Point; readonly side: 'left' | 'right' }[];
+  /** `net`: the node that it leads to, where its volts are to be written. */
+  readonly ports: readonly { readonly label: string; readonly at: Point; readonly side: 'left' | 'right'; readonly net?: string }[];
+  readonly nodes?: readonly PlacedNode[];
 }
 
 export const across = (part: string, kind: PartKind, x: number, y: number): PlacedPart => ({ part, kind, at: [x, y], vertical: false, label: 'above-below' });
+/** A supply rail's name at the end of its line. */
+export const RAILS = ['+V', '−V'] as const;
+
 export const down = (part: string, kind: PartKind, x: number, y: number, label: 'left' | 'right' = 'left'): PlacedPart => ({ part, kind, at: [x, y], vertical: true, label });
 
 /** Half the length of a part with its leads, in units. */
@@ -122,6 +138,8 @@ export function drawingBounds(drawing: Drawing): Box {
   const boxes = [
     ...inkBoxes(drawing),
     ...drawing.parts.flatMap((p) => labelsOf(p).map((l) => labelBox(l, l.line === 'name' ? p.part.length : VALUE_LETTERS))),
+    ...(drawing.devices ?? []).filter((d) => d.down || d.symbol !== 'diode').map(({ name, at: [x, y], mirrored }) => ({ x0: mirrored ? x - 2 - VALUE_LETTERS * ADVANCE : x, x1: mirrored ? x : x + 2 + VALUE_LETTERS * ADVANCE, y0: y - 1, y1: y + 1.5, what: name })),
+    ...(drawing.nodes ?? []).map(({ node, at: [x, y], side }) => ({ x0: side === 'left' ? x - VALUE_LETTERS * ADVANCE : x, x1: side === 'left' ? x : x + VALUE_LETTERS * ADVANCE, y0: y - 1, y1: y, what: node })),
     ...drawing.ports.map(({ at: [x, y], label, side }) => ({ x0: side === 'left' ? x : x - label.length * ADVANCE, x1: side === 'left' ? x + label.length * ADVANCE : x, y0: y + 0.6, y1: y + 1.9, what: label })),
   ];
   const edge = (pick: (box: Box) => number, best: (...values: number[]) => number) => best(...boxes.map(pick));

@@ -2,7 +2,7 @@ import { npn } from '../circuit/elements/bipolar';
 import { failure } from '../result';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { across, down, type Drawing, type Point } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import { SUPPLY, type PartValues } from './part';
 import { EXPONENTIAL_NPN, GAIN_RANGE, internalOhm, junctionVolts, parallel, SMALL_NPN } from './small-transistor';
@@ -54,7 +54,34 @@ function build({ input, output, plus, minus, has, ideal, node, part, element }: 
 }
 
 const resistor = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
-const capacitor = (name: string, role: string): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open' });
+const capacitor = (name: string, role: string): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open', couples: true });
+
+function drawing(form: string): Drawing {
+  const lifted = form === BOOTSTRAPPED;
+  const x = lifted ? 19 : 15;
+  const e = x + 1.5;
+  const lowRail = lifted ? 31 : 23;
+  const placed = [across('C1', 'capacitor', 4, 12), down('R4', 'resistor', e, 19, 'right'), across('C2', 'capacitor', e + 5, 15.5)];
+  const wires: Point[][] = [[[0, 12], [2, 12]], [[6, 12], [x - 2, 12]], [[e, 2], [e, 10]], [[e, 14], [e, 17]], [[e, 15.5], [e + 3, 15.5]], [[e + 7, 15.5], [e + 10, 15.5]], [[e, 21], [e, lowRail]]];
+  const dots: Point[] = [[8, 12], [e, 15.5]];
+  if (lifted) {
+    placed.push(down('R6', 'resistor', 8, 16, 'left'), across('R1', 'resistor', 4, 21), down('R2', 'resistor', 8, 25.5, 'left'), across('C4', 'capacitor', 14, 15.5));
+    wires.push([[8, 12], [8, 14]], [[8, 18], [8, 23.5]], [[0, 21], [2, 21]], [[6, 21], [8, 21]], [[8, 27.5], [8, lowRail]], [[e, 15.5], [16, 15.5]], [[12, 15.5], [10.5, 15.5], [10.5, 21], [8, 21]]);
+    dots.push([8, 21]);
+  } else {
+    placed.push(down('R1', 'resistor', 8, 5.5, 'left'), down('R2', 'resistor', 8, 18.5, 'left'));
+    wires.push([[8, 2], [8, 3.5]], [[8, 7.5], [8, 16.5]], [[8, 20.5], [8, lowRail]]);
+  }
+  wires.push([[lifted ? e - 2 : 8, 2], [e + 4, 2]], [[8, lowRail], [e + 4, lowRail]]);
+  return {
+    width: e + 14, height: lowRail + 3, parts: placed, opAmps: [], devices: [{ name: 'Q1', symbol: 'npn', at: [x, 12] }], wires, dots, grounds: [],
+    ports: [
+      { label: 'in', at: [0, 12], side: 'left' }, { label: 'out', at: [e + 10, 15.5], side: 'right' }, { label: '+V', at: [e + 4, 2], side: 'right' }, { label: '−V', at: [e + 4, lowRail], side: 'right' },
+      ...(lifted ? [{ label: '+V', at: [0, 21] as Point, side: 'left' as const }] : []),
+    ],
+    nodes: [{ node: 'b', at: [x - 2.6, 11.4], side: 'left' }, { node: 'e', at: [e - 0.6, 15], side: 'left' }, ...(lifted ? [{ node: 't', at: [8.5, 22.6] as Point, side: 'right' as const }] : [])],
+  };
+}
 
 export const emitterFollower = defineNetwork({
   id: 'emitter-follower',
@@ -105,5 +132,5 @@ export const emitterFollower = defineNetwork({
     { says: v.R6 === undefined ? 'input' : 'input, bootstrapped', tex: v.R6 === undefined ? 'R_1 \\parallel R_2 \\parallel (\\beta + 1)(r_e + R_e)' : '\\frac{1 + R_e\\,(1/r_e + 1/R_6)}{1/((\\beta + 1) r_e) + 1/R_6}', value: format.ohm(inputOhm(v, drives(v, p), restOf(v))) },
     { says: 'lowest', tex: 'f = \\frac{1}{2\\pi R_{in} C_1}', value: format.hertz(measures(v, p).lowestHz) },
   ],
-  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+  drawing,
 });

@@ -22,13 +22,13 @@ export function namedNets({ parts, opAmps, devices }: NetList): Drawing {
   const amplifiers: PlacedOpAmp[] = [];
   const drawnDevices: PlacedDevice[] = [];
   const wires: Point[][] = [];
-  const ports: { label: string; at: Point; side: 'left' | 'right' }[] = [];
+  const ports: { label: string; at: Point; side: 'left' | 'right'; net: string }[] = [];
   const label = (net: string): string => (net.length > LONGEST_NET ? `${net.slice(0, LONGEST_NET - 1)}…` : net);
   const cell = (i: number, top: number, height: number): Point => [CELL.width * (i % COLUMNS) + CELL.width / 2, top + height * Math.floor(i / COLUMNS) + height / 2];
   const lead = (net: string, from: Point, side: 'left' | 'right', to: number) => {
     const end: Point = [side === 'left' ? to - REACH : to + REACH, from[1]];
     wires.push([end, from]);
-    ports.push({ label: label(net), at: end, side });
+    ports.push({ label: label(net), at: end, side, net });
   };
   parts.forEach(({ name, kind, nets }, i) => {
     const [x, y] = cell(i, 0, CELL.height);

@@ -4,7 +4,7 @@ import { photocellValues, type Photocell } from '../device/photocell';
 import { CONTROL } from './control-current';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { across, down, type Drawing, type PlacedPart, type Point } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import { CELL, type PartValues } from './part';
 import { format } from './working';
@@ -59,6 +59,34 @@ const partsOf = (form: string): PartSpec[] => [
 ];
 const SMALL_FARAD = 220e-12;
 
+function drawing(form: string): Drawing {
+  const y = 10.6;
+  const parts: PlacedPart[] = [across('I1', 'current', 4, 7.4), down('C3', 'capacitor', 15, 14.5)];
+  const wires: Point[][] = [
+    [[0, y], [7.5, y]], [[12.5, y], [17.5, y]], [[22.5, y], [35, y]], [[1, 7.4], [2, 7.4]], [[6, 7.4], [7.5, 7.4]], [[12.5, 7.4], [17.5, 7.4]], [[22.5, 7.4], [24.5, 7.4]], [[15, y], [15, 12.5]],
+    [[35, 13.6], [34, 13.6], [34, 16.5], [41, 16.5], [41, 12.1]], [[41, 12.1], [45, 12.1]],
+  ];
+  const dots: Point[] = [[15, y], [41, 12.1]];
+  const grounds: Point[] = [[1, 7.4], [24.5, 7.4], [15, 16.5]];
+  if (has(form, FILTER)) {
+    parts.push(across('C1', 'capacitor', 20, 2.5), down('C2', 'capacitor', 24.5, 14.5));
+    wires.push([[13.5, y], [13.5, 2.5], [18, 2.5]], [[22, 2.5], [41, 2.5], [41, 12.1]], [[24.5, y], [24.5, 12.5]]);
+    dots.push([13.5, y], [24.5, y]);
+    grounds.push([24.5, 16.5]);
+  }
+  if (has(form, GATE)) {
+    parts.push(down('R3', 'resistor', 27.5, 14.5, 'right'));
+    wires.push([[27.5, y], [27.5, 12.5]]);
+    dots.push([27.5, y]);
+    grounds.push([27.5, 16.5]);
+  }
+  return {
+    width: 46, height: 20, parts, opAmps: [{ name: 'U1', at: [38, 12.1], plusOnTop: true }], devices: [{ name: 'D1', symbol: 'optocoupler', at: [10, 9] }, { name: 'D2', symbol: 'optocoupler', at: [20, 9] }], wires, dots, grounds,
+    ports: [{ label: 'in', at: [0, y], side: 'left' }, { label: 'out', at: [45, 12.1], side: 'right' }],
+    nodes: [{ node: 'lamps', at: [7.3, 6.6], side: 'left' }],
+  };
+}
+
 export const optocouplerGate = defineNetwork({
   id: 'optocoupler-gate',
   name: 'Optocoupler gate and filter',
@@ -92,5 +120,5 @@ export const optocouplerGate = defineNetwork({
     ...(has(form, FILTER) ? [{ says: 'cutoff', tex: 'f = \\frac{1}{2\\pi R\\sqrt{C_1 C_2}}', value: format.hertz(measures(v, v[CELL]).cutoffHz) }, { says: 'quality', tex: 'Q = \\frac12\\sqrt{\\frac{C_1}{C_2}}', value: format.ratio(measures(v, v[CELL]).q) }] : []),
     ...(has(form, GATE) ? [{ says: 'open', tex: '\\frac{R_3}{R_3 + 2R}', value: `${format.ratio(20 * Math.log10(v.R3 / (v.R3 + 2 * v[CELL])))} dB` }] : []),
   ],
-  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+  drawing,
 });

@@ -1,7 +1,7 @@
 import { failure } from '../result';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { across, down, type Drawing } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import { SUPPLY, wiperOf, type PartValues } from './part';
 import { buildPair, pairFor, pairRest, pairSignal } from './two-transistors';
@@ -63,13 +63,32 @@ function build(context: BuildContext): void {
 }
 
 const resistor = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
-const capacitor = (name: string, role: string): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open' });
+const capacitor = (name: string, role: string, couples = false): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open', ...(couples ? { couples } : {}) });
 const PARTS: PartSpec[] = [
-  capacitor('C1', 'in: keeps the bias in'), resistor('R1', 'in line, damps with the coil'), { name: 'L1', kind: 'inductor', role: 'the coil', leaveOut: 'open' }, resistor('R5', 'across the coil: how sharp'), capacitor('C2', 'the capacitor whose apparent size the pedal sets'),
+  capacitor('C1', 'in: keeps the bias in', true), resistor('R1', 'in line, damps with the coil'), { name: 'L1', kind: 'inductor', role: 'the coil', leaveOut: 'open' }, resistor('R5', 'across the coil: how sharp'), capacitor('C2', 'the capacitor whose apparent size the pedal sets'),
   { name: 'P1', kind: 'potentiometer', role: 'pedal', leaveOut: 'short', turnedBy: 'pedal' },
-  resistor('R3', 'brings the output’s rest back: holds both transistors'), resistor('R4', 'holds the base down'), capacitor('C3', 'holds the coil’s foot still'), resistor('R6', 'first collector: gain'), resistor('R7', 'first emitter: gain'), resistor('R8', 'second emitter'),
-  capacitor('C4', 'keeps the rest off the pedal'), capacitor('C5', 'out: keeps the bias in'),
+  resistor('R3', 'brings the output’s rest back: holds both transistors'), resistor('R4', 'holds the base down'), capacitor('C3', 'holds the coil’s foot still', true), resistor('R6', 'first collector: gain'), resistor('R7', 'first emitter: gain'), resistor('R8', 'second emitter'),
+  capacitor('C4', 'keeps the rest off the pedal', true), capacitor('C5', 'out: keeps the bias in', true),
 ];
+
+const DRAWING: Drawing = {
+  width: 52, height: 36,
+  parts: [
+    across('C1', 'capacitor', 4, 12), across('R1', 'resistor', 9.5, 12), down('L1', 'inductor', 14, 17, 'right'), down('R5', 'resistor', 21, 17, 'right'), down('R4', 'resistor', 9, 25), down('C3', 'capacitor', 14, 25, 'right'), across('R3', 'resistor', 25, 21),
+    down('R6', 'resistor', 30.5, 5), down('R7', 'resistor', 30.5, 17, 'right'), down('R8', 'resistor', 37.5, 25), across('C5', 'capacitor', 42, 12), across('C4', 'capacitor', 42, 17), { ...down('P1', 'potentiometer', 46, 22, 'right'), wiper: 'left' }, across('C2', 'capacitor', 24, 32),
+  ],
+  opAmps: [],
+  devices: [{ name: 'Q1', symbol: 'npn', at: [29, 12] }, { name: 'Q2', symbol: 'npn', at: [36, 8] }],
+  wires: [
+    [[0, 12], [2, 12]], [[6, 12], [7.5, 12]], [[11.5, 12], [27, 12]], [[14, 12], [14, 15]], [[21, 12], [21, 15]], [[14, 19], [14, 23]], [[21, 19], [21, 21]], [[9, 23], [9, 21], [23, 21]], [[9, 27], [9, 29]], [[14, 27], [14, 29]], [[27, 21], [37.5, 21]],
+    [[30.5, 2], [30.5, 3]], [[30.5, 7], [30.5, 10]], [[30.5, 8], [34, 8]], [[30.5, 14], [30.5, 15]], [[30.5, 19], [30.5, 29]], [[37.5, 2], [37.5, 6]], [[37.5, 10], [37.5, 23]], [[37.5, 27], [37.5, 29]],
+    [[37.5, 12], [40, 12]], [[44, 12], [47, 12]], [[37.5, 17], [40, 17]], [[44, 17], [46, 17], [46, 20]], [[46, 24], [46, 29]], [[44, 22], [41, 22], [41, 32], [26, 32]], [[22, 32], [12.5, 32], [12.5, 12]], [[30.5, 2], [41, 2]], [[9, 29], [48, 29]],
+  ],
+  dots: [[12.5, 12], [14, 12], [21, 12], [14, 21], [21, 21], [30.5, 8], [37.5, 12], [37.5, 17], [37.5, 21]],
+  grounds: [],
+  ports: [{ label: 'in', at: [0, 12], side: 'left' }, { label: 'out', at: [47, 12], side: 'right' }, { label: '+V', at: [41, 2], side: 'right' }, { label: '−V', at: [48, 29], side: 'right' }],
+  nodes: [{ node: 'n', at: [26.6, 11.3], side: 'left' }, { node: 'b', at: [15, 22.4], side: 'right' }, { node: 'c', at: [29.8, 8.7], side: 'left' }, { node: 'e', at: [31.2, 15], side: 'right' }, { node: 'o', at: [38.2, 20.6], side: 'right' }],
+};
 
 export const wahInductor = defineNetwork({
   id: 'wah-inductor',
@@ -138,7 +157,7 @@ export const wahInductor = defineNetwork({
       { says: 'beside the rest', tex: '\\frac{R_4}{R_3 + R_4}', value: format.ratio(v.R4 / (v.R3 + v.R4)) },
     ];
   },
-  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+  drawing: () => DRAWING,
 });
 
 /** The pedal’s law for views: what the capacitor seems, and where the peak is, from heel (0) to toe (1). */

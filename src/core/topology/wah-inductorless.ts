@@ -1,7 +1,7 @@
 import { failure } from '../result';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { across, down, type Drawing } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import { SUPPLY, wiperOf, type PartValues } from './part';
 import { buildPair, pairFor, pairRest, pairSignal } from './two-transistors';
@@ -54,12 +54,31 @@ function build(context: BuildContext): void {
 }
 
 const resistor = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
-const capacitor = (name: string, role: string): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open' });
+const capacitor = (name: string, role: string, couples = false): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open', ...(couples ? { couples } : {}) });
 const PARTS: PartSpec[] = [
-  capacitor('C3', 'in: keeps the leg’s rest to itself'), resistor('R1', 'in line: gain'), resistor('R5', 'end of the pedal: the toe'), { name: 'P1', kind: 'potentiometer', role: 'pedal', leaveOut: 'short', turnedBy: 'pedal' },
+  capacitor('C3', 'in: keeps the leg’s rest to itself', true), resistor('R1', 'in line: gain'), resistor('R5', 'end of the pedal: the toe'), { name: 'P1', kind: 'potentiometer', role: 'pedal', leaveOut: 'short', turnedBy: 'pedal' },
   capacitor('C1', 'brings the output back'), capacitor('C2', 'into the base'), resistor('R3', 'around both transistors: Q, and their rest'), resistor('R4', 'holds the base down'), resistor('R6', 'first collector: gain'), resistor('R8', 'second emitter'),
-  capacitor('C5', 'out: keeps the bias in'),
+  capacitor('C5', 'out: keeps the bias in', true),
 ];
+
+const DRAWING: Drawing = {
+  width: 56, height: 36,
+  parts: [
+    across('C3', 'capacitor', 4, 12), across('R1', 'resistor', 9.5, 12), down('R5', 'resistor', 16, 16, 'right'), { ...down('P1', 'potentiometer', 16, 22, 'right'), wiper: 'left' }, across('C2', 'capacitor', 20.5, 12), down('R4', 'resistor', 24, 18, 'right'), across('R3', 'resistor', 38, 20),
+    down('R6', 'resistor', 34.5, 5), down('R8', 'resistor', 41.5, 25), across('C5', 'capacitor', 46, 12), across('C1', 'capacitor', 26, 32),
+  ],
+  opAmps: [],
+  devices: [{ name: 'Q1', symbol: 'npn', at: [33, 12] }, { name: 'Q2', symbol: 'npn', at: [40, 8] }],
+  wires: [
+    [[0, 12], [2, 12]], [[6, 12], [7.5, 12]], [[11.5, 12], [18.5, 12]], [[22.5, 12], [31, 12]], [[16, 12], [16, 14]], [[16, 18], [16, 20]], [[16, 24], [16, 29]], [[14, 22], [14, 26], [16, 26]], [[24, 12], [24, 16]], [[24, 20], [24, 29]],
+    [[30, 12], [30, 20], [36, 20]], [[40, 20], [41.5, 20]], [[34.5, 2], [34.5, 3]], [[34.5, 7], [34.5, 10]], [[34.5, 8], [38, 8]], [[34.5, 14], [34.5, 29]], [[41.5, 2], [41.5, 6]], [[41.5, 10], [41.5, 23]], [[41.5, 27], [41.5, 29]],
+    [[41.5, 12], [44, 12]], [[48, 12], [51, 12]], [[12.5, 12], [12.5, 32], [24, 32]], [[28, 32], [44, 32], [44, 16], [41.5, 16]], [[34.5, 2], [45, 2]], [[16, 29], [47, 29]],
+  ],
+  dots: [[12.5, 12], [16, 12], [16, 26], [24, 12], [30, 12], [34.5, 8], [41.5, 12], [41.5, 16], [41.5, 20]],
+  grounds: [],
+  ports: [{ label: 'in', at: [0, 12], side: 'left' }, { label: 'out', at: [51, 12], side: 'right' }, { label: '+V', at: [45, 2], side: 'right' }, { label: '−V', at: [47, 29], side: 'right' }],
+  nodes: [{ node: 'b', at: [29.6, 11.3], side: 'left' }, { node: 'c', at: [33.8, 8.7], side: 'left' }, { node: 'o', at: [42.2, 19.4], side: 'right' }],
+};
 
 export const wahInductorless = defineNetwork({
   id: 'wah-inductorless',
@@ -126,5 +145,5 @@ export const wahInductorless = defineNetwork({
       { says: 'the peak, as the pedal stands', tex: 'f = \\frac{1}{2\\pi\\sqrt{R_3\\,(R_1 \\parallel R)\\,C_1 C_2}}', value: `${format.hertz(peakAt(v, here).freqHz)}, Q ${format.ratio(peakAt(v, here).q)}` },
     ];
   },
-  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+  drawing: () => DRAWING,
 });

@@ -1,6 +1,6 @@
 'use client';
 
-import { Select } from 'antd';
+import { Segmented, Select } from 'antd';
 import { useState, type ReactNode } from 'react';
 import type { Stage } from '@/core/design/schema';
 import type { DeskStage } from '@/core/jobs/desk-types';
@@ -10,7 +10,7 @@ import { stageTopology } from '@/core/design/stage-topology';
 import { parametersOf, type NetworkTopology, type SectionTopology, type Topology } from '@/core/topology/define-topology';
 import { decibels } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
-import { StageSchematic } from '@/ui/stage-schematic';
+import { isReadTwice, StageSchematic } from '@/ui/stage-schematic';
 import { useOpAmpChoices } from '@/store/op-amps';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
@@ -83,6 +83,7 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
       {stage.predistortion && <p className="reason quiet">The values are aimed to make up for the op-amp. <button type="button" className="link" onClick={() => edit(predistort(stage.id, null))}>aim at the target itself</button></p>}
       {topology.role === 'network' ? <Parameters stage={stage} topology={topology} /> : <Tuning stage={stage} facts={facts} />}
       {topology.role === 'section' && topology.blocks && facts.target && <Blocks blocks={topology.blocks(facts.target.response)} lit={lit} onPoint={setLit} />}
+      {isReadTwice(topology, facts.form) && <Readings />}
       <StageSchematic facts={facts} highlighted={lit.length > 0 || picked === null ? lit : [picked]} onPoint={(part) => setLit(part === null ? [] : [part])} onPick={(part) => setView({ selectedPart: part })} />
       <p className="reason">{topology.reason}</p>
       <Working topology={topology} facts={facts} lit={lit} onPoint={setLit} />
@@ -94,6 +95,14 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
       <p className="reason quiet">From: {topology.sources.join('; ')}.</p>
     </section>
   );
+}
+
+const READINGS = [{ value: 'built' as const, label: 'as built' }, { value: 'dc' as const, label: 'as DC sees it' }, { value: 'signal' as const, label: 'as the signal sees it' }];
+
+/** The same drawing read as direct current does (no capacitors) or as the signal does (large capacitors and supplies are wires). */
+function Readings() {
+  const reading = useView((s) => s.reading);
+  return <Segmented size="small" aria-label="How the circuit is read" value={reading} onChange={(value) => setView({ reading: value })} options={READINGS} />;
 }
 
 /** Forms by what they leave in and out. */

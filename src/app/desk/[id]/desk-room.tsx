@@ -15,7 +15,7 @@ import { Header } from '@/features/desk/header';
 import { Keys } from '@/features/desk/keys';
 import { KeySheet, Palette } from '@/features/desk/palette';
 import { Listen } from '@/features/listen/listen';
-import { ControlPanel } from '@/features/voice/control-panel';
+import { Voice } from '@/features/voice/voice';
 import { Log } from '@/features/log/log';
 import { Measure } from '@/features/measure/measure';
 import { ControlLane } from '@/features/path/control-lane';
@@ -102,7 +102,7 @@ function Desk() {
 
 const PANES: Record<Task, { name: string; pane: () => React.ReactNode }> = {
   brief: { name: 'Brief', pane: () => <><SpeakerBrief /><BankBrief /><Brief /><Checks /></> },
-  circuit: { name: 'Circuit', pane: () => <><Circuit><ControlPanel /></Circuit><OrdersPanel /></> },
+  circuit: { name: 'Circuit', pane: () => <><Circuit><Voice /></Circuit><OrdersPanel /></> },
   values: { name: 'Values', pane: () => <><FitPanel /><NotchPanel /><BankTable /><Values /><CoilsPanel /><HeatPanel /><Checks /></> },
   spread: { name: 'Spread', pane: () => <Spread /> },
   build: { name: 'Build', pane: () => <><Build /><SpeakerBuild /></> },

@@ -1,0 +1,73 @@
+'use client';
+
+import { useState } from 'react';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { QuantityInput } from '@/ui/quantity-input';
+import { useDesign } from '@/store/document';
+import { useResults } from '@/store/results';
+import { useDesignJob } from '@/store/use-design-job';
+
+const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 3 });
+const amps = (v: number) => formatQuantity(v, 'current', { digits: 3 });
+
+/** What to measure first on the bench, what it takes from its battery, and what changes as that sags. */
+export function AtRest() {
+  const rest = useDesignJob('rest', {});
+  const stages = useResults((s) => s.deskToRead?.stages);
+  const opAmps = useResults((s) => s.deskToRead?.supplyAmps ?? 0);
+  if (!rest) return null;
+  const nameOf = (id: string) => stages?.find((s) => s.id === id)?.name ?? '';
+  return (
+    <>
+      <section className="panel" aria-label="At rest" data-testid="at-rest">
+        <header><h2>At rest, to check first on the bench</h2><span className="figures quiet">{amps(rest.supplyAmps + opAmps)}</span></header>
+        <p className="reason quiet">Volts are counted from {rest.from === 'ground' ? 'ground' : 'the battery’s minus'}; amperes go into collectors and anodes.</p>
+        {rest.stages.map((s) => (
+          <div key={s.stageId}>
+            {rest.stages.length > 1 && <h3>{nameOf(s.stageId)}</h3>}
+            <div className="rest-nodes">
+              {Object.entries(s.volts).map(([node, v]) => <span key={node} className="figures"><span className="quiet">{node}</span> {volts(v)}</span>)}
+              {Object.entries(s.amps).map(([device, a]) => <span key={device} className="figures"><span className="quiet">{device}</span> {amps(a)}</span>)}
+            </div>
+          </div>
+        ))}
+      </section>
+      <Battery restAmps={rest.supplyAmps} opAmps={opAmps} />
+    </>
+  );
+}
+
+function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
+  const [hours, setHours] = useState(0.5);
+  const sag = useDesignJob('sag', {});
+  const supply = useDesign((d) => d.brief.supply);
+  const whole = restAmps + opAmps;
+  if (whole <= 0) return null;
+  const full = sag?.points[0];
+  return (
+    <section className="panel" aria-label="Battery" data-testid="battery">
+      <h2>{supply.kind === 'single' ? 'Battery' : 'Supply'}</h2>
+      <div className="field-row">
+        <QuantityInput label="a battery of, Ah" kind="ratio" step={0.1} value={hours} min={0.01} max={100} onChange={(v) => v !== null && setHours(v)} />
+        <p className="reason">It runs <b className="figures" data-testid="battery-hours">{Math.round(hours / whole)}</b> hours on it{opAmps > 0 ? `, ${amps(opAmps)} of its ${amps(whole)} in op-amps` : ''}.</p>
+      </div>
+      {full && sag && sag.points.length > 1 && (
+        <table className="sheet" data-testid="sag">
+          <thead><tr><th className="number">volts</th><th className="number">current</th><th className="number">highest</th><th className="number">at</th><th className="number">−3 dB point</th></tr></thead>
+          <tbody>
+            {sag.points.map((p) => (
+              <tr key={p.supplyVolts}>
+                <td className="number">{p.supplyVolts.toFixed(1)}</td>
+                <td className="number">{amps(p.restAmps)}</td>
+                <td className="number">{p === full ? formatSigned(p.topDb, 'decibel', 1) : formatSigned(p.topDb - full.topDb, 'decibel', 1)}</td>
+                <td className="number">{formatQuantity(p.topHz, 'frequency', { digits: 3 })}</td>
+                <td className="number">{Number.isFinite(p.cutoffHz) ? (p === full ? formatQuantity(p.cutoffHz, 'frequency', { digits: 3 }) : `${formatSigned(1200 * Math.log2(p.cutoffHz / full.cutoffHz), 'ratio', 0)} cents`) : '–'}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {full && <p className="reason quiet">The parts stay what they are; lines under the first are changes from it.</p>}
+    </section>
+  );
+}

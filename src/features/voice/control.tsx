@@ -1,0 +1,119 @@
+'use client';
+
+import type { ControlLaw } from '@/core/jobs/control-law';
+import type { Resonance } from '@/core/jobs/resonance';
+import { findTopology } from '@/core/topology/index';
+import { wahAt } from '@/core/topology/wah-inductor';
+import { SUPPLY } from '@/core/topology/part';
+import { supplyVolts } from '@/core/design/stage-design';
+import { formatQuantity } from '@/core/units/quantity';
+import type { Axis } from '@/ui/chart/chart-frame';
+import { logTicks } from '@/ui/chart/ticks';
+import { edit, useDesign } from '@/store/document';
+import { choosePart, currentVariantOf, currentWayOf } from '@/store/edits';
+import { useResults } from '@/store/results';
+import { useDesignJob } from '@/store/use-design-job';
+import { decibelAxis, minus, SmallChart } from './small-chart';
+
+/** Cents a degree: less is no drift. */
+const NO_DRIFT = 0.05;
+const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
+const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3 });
+
+/** What the control does along its travel, and how near the circuit is to singing. */
+export function Control() {
+  const law = useDesignJob('control-law', {});
+  const control = useDesign((d) => currentVariantOf(d).controls.find((c) => c.id === law?.controlId));
+  if (!law) return null;
+  const { points, octaves, worstCents, driftCents, singing, resonance } = law;
+  const [first, last] = [points[0], points[points.length - 1]];
+  const byCurrent = control?.kind !== 'pedal';
+  return (
+    <section className="panel" aria-label="Control and resonance" data-testid="control-panel">
+      <h2>{control?.kind === 'pedal' ? 'Pedal, heel to toe' : 'Control and resonance'}</h2>
+      {points.length > 2 && (
+        <p className="reason" data-testid="control-law">
+          From end to end {byCurrent ? 'the control' : 'the pedal'} moves it <b className="figures">{Math.abs(Math.log2(last.freqHz / first.freqHz)).toFixed(2)}</b> octaves, {hz(first.freqHz)} to {hz(last.freqHz)}
+          {byCurrent ? <>; a straight line through them has {octaves.toFixed(2)}, and its worst point lies <b className="figures">{worstCents.toFixed(1)} cents</b> off it.</> : <>; Q {first.q.toFixed(1)} to {last.q.toFixed(1)}.</>}
+        </p>
+      )}
+      {points.length > 2 && <LawTable points={points} name={byCurrent ? 'control, %' : 'pedal, %'} />}
+      <Capacitor />
+      {driftCents !== null && Math.abs(driftCents) > NO_DRIFT && byCurrent && (
+        <p className="reason" data-testid="drift">
+          A degree warmer moves it <b className="figures">{driftCents.toFixed(1).replace('-', '−')} cents</b> with its currents held. A converter that makes them from volts drifts 0.33 % of the interval besides: a resistor that rises as much, warm with it, makes up for that.
+        </p>
+      )}
+      {singing && (
+        <p className="reason" data-testid="singing">
+          {singing.sings ? <b>It sings.</b> : <>It starts to sing at {singing.part} = <b className="figures">{ohm(singing.atOhm)}</b> (now {ohm(singing.nowOhm)}), at {hz(singing.freqHz)}.</>}{' '}
+          {singing.knob !== null && <>On its pot that is at {Math.round(100 * singing.knob)} % of the track.</>}
+        </p>
+      )}
+      {resonance && <ResonanceCurve resonance={resonance} />}
+    </section>
+  );
+}
+
+const SHOWN = [0, 0.2, 0.4, 0.6, 0.8, 1];
+
+function LawTable({ points, name }: { points: ControlLaw['points']; name: string }) {
+  const rows = SHOWN.map((position) => points.reduce((a, b) => (Math.abs(b.position - position) < Math.abs(a.position - position) ? b : a)));
+  return (
+    <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Control against frequency and Q">
+      <table className="sheet speaker-figures law-table">
+        <tbody>
+          <tr><th>{name}</th>{rows.map((r) => <td key={r.position} className="number">{Math.round(100 * r.position)}</td>)}</tr>
+          <tr><th>frequency</th>{rows.map((r) => <td key={r.position} className="number">{formatQuantity(r.freqHz, 'frequency', { digits: 2, bare: true }).replace(' ', '')}</td>)}</tr>
+          <tr><th>Q</th>{rows.map((r) => <td key={r.position} className="number">{r.q < 0 ? 'sings' : r.q.toFixed(1)}</td>)}</tr>
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+const PEDAL = Array.from({ length: 21 }, (_, i) => i / 20);
+const X_PEDAL: Axis = { from: 0, to: 100, labelled: [0, 25, 50, 75, 100], format: String };
+
+/** Of a wah with a coil: what its capacitor seems, from heel to toe. */
+function Capacitor() {
+  const wah = useDesign((d) => currentWayOf(d).stages.find((s) => s.topology === 'wah-inductor' && !s.bypassed)?.id);
+  const facts = useResults((s) => s.deskToRead?.stages.find((x) => x.id === wah));
+  const volts = useDesign((d) => supplyVolts(d));
+  if (!wah || !facts || !findTopology(facts.topology)) return null;
+  const parts = { ...Object.fromEntries(facts.parts.map((p) => [p.name, p.chosen])), [SUPPLY]: volts };
+  const at = PEDAL.map((p) => ({ p: 100 * p, nano: 1e9 * wahAt(parts, p).farad }));
+  const [low, high] = [at[at.length - 1].nano, at[0].nano];
+  return (
+    <>
+      <SmallChart testId="capacitor-chart" height={140} lines={[{ name: 'C', x: at.map((a) => a.p), y: at.map((a) => a.nano) }]} x={X_PEDAL} y={{ from: low / 1.3, to: high * 1.3, log: true, ...logTicks(low / 1.3, high * 1.3), format: minus }} title="what C2 seems, nF, against the pedal" xUnit="%" />
+      <p className="reason" data-testid="capacitor-range">C2 of {formatQuantity(low * 1e-9, 'capacitance', { digits: 3 })} seems <b className="figures">{(high / low).toFixed(1)}</b> times as much with the heel down: the amplifier drives its far end the other way.</p>
+    </>
+  );
+}
+
+/** Q and level over the resistor that makes it resonate, and what makes the level up. */
+function ResonanceCurve({ resonance: { part, points, lostDb, makeUp } }: { resonance: Resonance }) {
+  const stage = useDesign((d) => currentWayOf(d).stages.find((s) => !s.bypassed && findTopology(s.topology)?.role === 'network' && s.mode !== undefined && (findTopology(s.topology) as { resonance?: unknown }).resonance !== undefined)?.id);
+  const shown = points.filter((p) => Number.isFinite(p.q) && p.q > 0);
+  if (shown.length < 3) return null;
+  const onKnob = points[0].knob !== null;
+  const x = (p: (typeof points)[number]) => (p.knob !== null ? 100 * p.knob : p.ohm);
+  const ohms = points.map((p) => p.ohm);
+  const [least, most] = [Math.min(...ohms), Math.max(...ohms)];
+  const qTop = Math.max(...shown.map((p) => p.q));
+  return (
+    <>
+      <SmallChart testId="resonance-chart" height={150} lines={[{ name: 'Q', x: shown.map(x), y: shown.map((p) => Math.min(100, p.q)) }]} x={onKnob ? X_PEDAL : { from: least, to: most, log: true, ...logTicks(least, most), format: (v) => formatQuantity(v, 'resistance', { digits: 2, bare: true }).replace(' ', '') }} y={{ from: 0.4, to: Math.min(100, Math.max(10, qTop * 1.2)), log: true, labelled: [0.5, 1, 2, 5, 10, 20, 50, 100].filter((v) => v <= Math.min(100, Math.max(10, qTop * 1.2))), format: minus }} title={`Q against ${onKnob ? 'the knob' : part}`} xUnit={onKnob ? '%' : 'Ω'} />
+      {Math.abs(lostDb) > 0.05 && (
+        <>
+          <SmallChart testId="lost-chart" height={120} lines={[{ name: 'level', x: points.map(x), y: points.map((p) => p.levelDb) }]} x={onKnob ? X_PEDAL : { from: least, to: most, log: true, ...logTicks(least, most), format: (v) => formatQuantity(v, 'resistance', { digits: 2, bare: true }).replace(' ', '') }} y={decibelAxis([points.map((p) => p.levelDb)], 40)} title="level well under the cutoff, dB" xUnit={onKnob ? '%' : 'Ω'} />
+          <p className="reason" data-testid="lost">
+            Resonance takes <b className="figures">{lostDb.toFixed(1).replace('-', '−')} dB</b> of the level as it stands.{' '}
+            {makeUp && stage && <><button type="button" className="link" onClick={() => edit(choosePart(stage, makeUp.part, { use: { kind: 'single', values: [Number(makeUp.ohm.toPrecision(3))] } }))}>Make it up: {makeUp.part} {ohm(makeUp.ohm)}</button> for {ohm(makeUp.nowOhm)}; it bends that much sooner.</>}
+          </p>
+        </>
+      )}
+    </>
+  );
+}

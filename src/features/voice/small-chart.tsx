@@ -1,0 +1,47 @@
+'use client';
+
+import type { ReactNode } from 'react';
+import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
+import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
+import { Trace } from '@/ui/chart/trace-layer';
+import { useSize } from '@/ui/use-size';
+
+export interface Line {
+  readonly name: string;
+  readonly x: ArrayLike<number>;
+  readonly y: ArrayLike<number>;
+}
+
+/** Styles of lines that are compared, in their order: colour, weight and dash differ. */
+const STYLES = ['asBuilt', 'ghost', 'measured', 'ideal'];
+const HEIGHT = 172;
+
+/** A chart as wide as its panel, with a key where there is more than one line. */
+export function SmallChart({ lines, x, y, title, xUnit, height = HEIGHT, testId, children }: { lines: readonly Line[]; x: Axis; y: Axis; title: string; xUnit?: string; height?: number; testId?: string; children?: ReactNode }) {
+  const [ref, { width }] = useSize<HTMLDivElement>();
+  return (
+    <>
+      <div ref={ref} className="spectrum" style={{ minHeight: height }} data-testid={testId}>
+        <ChartFrame width={width} height={height} x={x} y={y} title={title} xUnit={xUnit}>
+          {lines.map((line, i) => <Trace key={line.name} x={line.x} y={line.y} className={STYLES[i % STYLES.length]} testId={`${testId ?? 'chart'}-${i}`} />)}
+          {children}
+        </ChartFrame>
+      </div>
+      {lines.length > 1 && (
+        <p className="small-key">{lines.map((line, i) => <span key={line.name}><svg width="22" height="8" aria-hidden="true"><path d="M0 4h22" className={`trace ${STYLES[i % STYLES.length]}`} /></svg>{line.name}</span>)}</p>
+      )}
+    </>
+  );
+}
+
+/** Decibels that all lines fit in, rounded to tens, at most so many under the top. */
+export function decibelAxis(levels: readonly ArrayLike<number>[], most = 60): Axis {
+  let [low, high] = [Infinity, -Infinity];
+  for (const line of levels) for (let i = 0; i < line.length; i++) if (Number.isFinite(line[i])) [low, high] = [Math.min(low, line[i]), Math.max(high, line[i])];
+  if (!Number.isFinite(low)) [low, high] = [-40, 0];
+  const to = 10 * Math.ceil((high + 1) / 10);
+  const from = Math.max(to - most, 10 * Math.floor((low - 1) / 10));
+  return { from, to: Math.max(to, from + 10), labelled: linearTicks(from, Math.max(to, from + 10), 5), format: minus };
+}
+export const hertzAxis = (from: number, to: number): Axis => ({ from, to, log: true, ...logTicks(from, to), format: tickHz });
+export const minus = (v: number): string => `${Number(v.toPrecision(3))}`.replace('-', '−');
