@@ -81,6 +81,7 @@ export function swellWah(makeId: MakeId): Design {
     ...base,
     family: 'voltage-controlled',
     brief: { ...base.brief, note: 'The swell shoe moves a peak instead of the level: the reeds speak vowels. A coil from the spares drawer, or none.', signalVolts: 0.1, supply: BATTERY, source: { name: 'Reed pickup', ohm: 2200 }, load: { name: 'Swell mixer', ohm: 100e3 } },
+    preferences: { ...base.preferences, capacitorSeries: 'E12' },
     variants: [
       { ...variant, label: 'with a coil', controls: coil.controls, ways: variant.ways.map((way) => ({ ...way, stages: [coil.stage] })) },
       { ...variant, id: makeId(), name: 'B', label: 'without a coil', controls: plain.controls, ways: variant.ways.map((way) => ({ ...way, id: makeId(), stages: [plain.stage] })) },

@@ -62,7 +62,7 @@ export function schematicShapes(drawing: Drawing, options: SchematicOptions): Sh
     const beside = transistor || device.down;
     shapes.push({ kind: 'text', at: beside ? at : [x - 2.4, y - 2.4], text: name, anchor: beside ? anchor : 'middle', part: null, strong: false });
     const amps = options.rest?.amps[name];
-    if (amps !== undefined && options.reading !== 'signal') shapes.push(restText(beside ? [at[0], at[1] + 1.35] : [x + 2.6, y - 2.4], formatQuantity(amps, 'current', { digits: 3 }), beside ? anchor : 'end'));
+    if (amps !== undefined && options.reading !== 'signal') shapes.push(restText(beside ? [at[0], at[1] + 1.35] : [x, y + 3.6], formatQuantity(amps, 'current', { digits: 3 }), beside ? anchor : 'middle'));
   }
   for (const [x, y] of drawing.grounds) shapes.push({ kind: 'path', d: `M${x - 1} ${y}h2M${x - 0.6} ${y + 0.5}h1.2M${x - 0.25} ${y + 1}h0.5`, part: null });
   for (const at of drawing.dots) shapes.push({ kind: 'dot', at });
@@ -73,7 +73,7 @@ export function schematicShapes(drawing: Drawing, options: SchematicOptions): Sh
     shapes.push({ kind: 'text', at: [x, y + 1.6], text: rail && options.reading === 'signal' ? 'ground' : label, anchor, part: null, strong: false });
     if (net !== undefined && volts?.[net] !== undefined && !rail) shapes.push(restText([x, y + 2.9], voltsText(volts[net]), anchor));
   }
-  for (const { node, at, side } of drawing.nodes ?? []) if (volts?.[node] !== undefined) shapes.push(restText(at, voltsText(volts[node]), side === 'left' ? 'end' : 'start'));
+  for (const { node, at, side } of drawing.nodes ?? []) if (volts?.[node] !== undefined) shapes.push(restText(at, `${node} ${voltsText(volts[node])}`, side === 'left' ? 'end' : 'start'));
   return shapes;
 }
 

@@ -1,7 +1,7 @@
 import type { Design } from '../design/schema';
 import type { ParameterSpec } from '../topology/parameter';
 import type { SectionTarget } from '../filter/section';
-import type { PartKind } from '../topology/part';
+import type { PartKind, PartValues } from '../topology/part';
 
 export interface Grid {
   readonly fromHz: number;
@@ -66,6 +66,8 @@ export interface DeskNetwork {
 
 export interface DeskStage {
   readonly id: string;
+  /** Exact values as its formulas take them: parts, wipers, and what it rests on. */
+  readonly values: PartValues;
   readonly name: string;
   readonly topology: string;
   /** The response of a section, the mode of a network. */

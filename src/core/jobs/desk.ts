@@ -133,6 +133,7 @@ export function deskStage(design: Design, way: Way, designed: DesignedStage, sol
   const target = designed.role === 'section' ? designed.target : null;
   return {
     id: stage.id,
+    values: valuesOf(designed, 'exact'),
     name: stageName(way, stage),
     topology: topology.id,
     form,

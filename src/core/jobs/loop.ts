@@ -3,6 +3,7 @@ import { GROUND } from '../circuit/netlist';
 import { assemble } from '../circuit/structure';
 import { linearise } from '../analysis/linearise';
 import { operatingPoint } from '../analysis/operating-point';
+import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import type { Design } from '../design/schema';
 import { logGrid } from '../math/grid';
@@ -74,8 +75,11 @@ export function runLoop({ design, variantId, stageId, grid }: LoopRequest, solve
   const gainDb = freqHz.map((_, i) => 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2));
   const phaseDeg = freqHz.map((_, i) => degrees(response[2 * i], response[2 * i + 1]));
   const inStep = strongestInStep(freqHz, gainDb, phaseDeg);
-  const strongest = gainDb.reduce((best, g, i) => (g > gainDb[best] ? i : best), 0);
-  const atHz = inStep?.freqHz ?? freqHz[strongest];
+  // Where it never comes back in step, what matters is what it does where the closed circuit peaks.
+  const closed = inStep ? null : solver.sweep(built.value.circuit, freqHz, [way.output]);
+  if (closed && !closed.ok) return closed;
+  const closedDb = closed ? levelsDb(closed.value[0]) : null;
+  const atHz = inStep?.freqHz ?? freqHz[closedDb ? closedDb.reduce((best, g, i) => (g > closedDb[best] ? i : best), 0) : 0];
   const nodes = [copy, ...loop.path.map(nodeOf)];
   const names = [loop.drivenBy, ...loop.path];
   const there = solver.sweep(open, Float64Array.of(atHz), nodes);

@@ -116,7 +116,7 @@ function drawing(form: string, parts: PartValues): Drawing {
       { label: 'in', at: [0, 12], side: 'left' }, { label: 'out', at: [out + 10, 9], side: 'right' }, { label: '+V', at: [out + 4, 2], side: 'right' }, { label: '−V', at: [out + (legged ? 10 : 4), lowRail], side: 'right' },
       ...(lifted ? [{ label: '+V', at: [0, 21] as Point, side: 'left' as const }] : []),
     ],
-    nodes: [{ node: 'b', at: [x - 2.6, 11.4], side: 'left' }, { node: 'c', at: [out + 0.6, 10.5], side: 'right' }, { node: 'e', at: [out + 0.6, 15], side: 'right' }, ...(lifted ? [{ node: 't', at: [8.5, 22.6] as Point, side: 'right' as const }] : [])],
+    nodes: [{ node: 'b', at: [x - 2.6, 11.4], side: 'left' }, { node: 'c', at: [out - 0.6, 9.3], side: 'left' }, { node: 'e', at: [out + 0.6, 15], side: 'right' }, ...(lifted ? [{ node: 't', at: [8.5, 22.6] as Point, side: 'right' as const }] : [])],
   };
 }
 

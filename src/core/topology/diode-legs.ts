@@ -111,7 +111,7 @@ function drawing(form: string): Drawing {
   return {
     width: second + 12, height: diodeY + 6, parts, opAmps: [], devices, wires, dots, grounds: [[8, 11], [first, diodeY + 2], [second, diodeY + 2]],
     ports: [{ label: 'in', at: [0, y], side: 'left' }, { label: 'out', at: [second + 6, y], side: 'right' }],
-    nodes: [{ node: 'd1', at: [first - 0.6, diodeY - 2.4], side: 'left' }, ...(low ? [{ node: 'd2', at: [second - 0.6, diodeY - 2.4] as Point, side: 'left' as const }] : [])],
+    nodes: [{ node: 'd1', at: [first - 0.6, diodeY - 2.4], side: 'left' }, ...(low ? [{ node: 'd2', at: [second + 0.6, diodeY - 2.4] as Point, side: 'right' as const }] : [])],
   };
 }
 

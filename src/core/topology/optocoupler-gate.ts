@@ -83,7 +83,7 @@ function drawing(form: string): Drawing {
   return {
     width: 46, height: 20, parts, opAmps: [{ name: 'U1', at: [38, 12.1], plusOnTop: true }], devices: [{ name: 'D1', symbol: 'optocoupler', at: [10, 9] }, { name: 'D2', symbol: 'optocoupler', at: [20, 9] }], wires, dots, grounds,
     ports: [{ label: 'in', at: [0, y], side: 'left' }, { label: 'out', at: [45, 12.1], side: 'right' }],
-    nodes: [{ node: 'lamps', at: [7.3, 6.6], side: 'left' }],
+    nodes: [{ node: 'lamps', at: [0.2, 4.4], side: 'right' }],
   };
 }
 

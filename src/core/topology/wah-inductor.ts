@@ -87,7 +87,7 @@ const DRAWING: Drawing = {
   dots: [[12.5, 12], [14, 12], [21, 12], [14, 21], [21, 21], [30.5, 8], [37.5, 12], [37.5, 17], [37.5, 21]],
   grounds: [],
   ports: [{ label: 'in', at: [0, 12], side: 'left' }, { label: 'out', at: [47, 12], side: 'right' }, { label: '+V', at: [41, 2], side: 'right' }, { label: '−V', at: [48, 29], side: 'right' }],
-  nodes: [{ node: 'n', at: [26.6, 11.3], side: 'left' }, { node: 'b', at: [15, 22.4], side: 'right' }, { node: 'c', at: [29.8, 8.7], side: 'left' }, { node: 'e', at: [31.2, 15], side: 'right' }, { node: 'o', at: [38.2, 20.6], side: 'right' }],
+  nodes: [{ node: 'n', at: [26.6, 11.3], side: 'left' }, { node: 'b', at: [15, 22.4], side: 'right' }, { node: 'c', at: [29.8, 8.7], side: 'left' }, { node: 'e', at: [31.2, 15], side: 'right' }, { node: 'o', at: [38.2, 20.6], side: 'right' }, { node: 'w', at: [43.4, 21.6], side: 'left' }],
 };
 
 export const wahInductor = defineNetwork({

@@ -77,7 +77,7 @@ const DRAWING: Drawing = {
   dots: [[12.5, 12], [16, 12], [16, 26], [24, 12], [30, 12], [34.5, 8], [41.5, 12], [41.5, 16], [41.5, 20]],
   grounds: [],
   ports: [{ label: 'in', at: [0, 12], side: 'left' }, { label: 'out', at: [51, 12], side: 'right' }, { label: '+V', at: [45, 2], side: 'right' }, { label: '−V', at: [47, 29], side: 'right' }],
-  nodes: [{ node: 'b', at: [29.6, 11.3], side: 'left' }, { node: 'c', at: [33.8, 8.7], side: 'left' }, { node: 'o', at: [42.2, 19.4], side: 'right' }],
+  nodes: [{ node: 'b', at: [29.6, 11.3], side: 'left' }, { node: 'c', at: [33.8, 8.7], side: 'left' }, { node: 'o', at: [42.2, 19.4], side: 'right' }, { node: 'n', at: [15.4, 11.3], side: 'left' }],
 };
 
 export const wahInductorless = defineNetwork({

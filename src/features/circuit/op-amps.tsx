@@ -16,7 +16,8 @@ export function OpAmps() {
   const swap = useResults((s) => s.opAmps);
   const range = useResults((s) => s.range);
   const any = useDesign((d) => currentWayOf(d).stages.some((s) => s.target.kind !== 'plan' && stageTopology(s, currentWayOf(d)).family !== 'loudspeaker'));
-  if (!any || !swap) return null;
+  const amplified = useResults((s) => s.deskToRead?.supplyAmps !== 0);
+  if (!any || !swap || !amplified) return null;
   return (
     <>
       <section className="panel" aria-label="Op-amps swapped" data-testid="op-amps">

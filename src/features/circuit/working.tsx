@@ -2,7 +2,6 @@
 
 import type { DeskStage } from '@/core/jobs/desk-types';
 import type { Topology } from '@/core/topology/define-topology';
-import { wiperKey } from '@/core/topology/part';
 import { partsInFormula, withNumbers } from '@/core/topology/working';
 import { Formula } from '@/ui/formula';
 
@@ -10,7 +9,7 @@ const rightOf = (tex: string): string => (tex.includes('=') ? tex.slice(tex.last
 
 /** The formulas, typeset: with symbols, with this design's numbers in them, and what they come to. */
 export function Working({ topology, facts, lit, onPoint }: { topology: Topology; facts: DeskStage; lit: readonly string[]; onPoint: (parts: readonly string[]) => void }) {
-  const parts = Object.fromEntries(facts.parts.flatMap((p) => [[p.name, p.exact], ...(p.wiper === undefined ? [] : [[wiperKey(p.name), p.wiper] as const])]));
+  const parts = facts.values;
   const lines = topology.role === 'network'
     ? topology.working(facts.form, parts, Object.fromEntries(facts.network?.parameters.map((p) => [p.name, p.wanted]) ?? []))
     : facts.target ? topology.working(facts.target, parts) : [];

@@ -4,20 +4,18 @@ import type { ControlLaw } from '@/core/jobs/control-law';
 import type { Resonance } from '@/core/jobs/resonance';
 import { findTopology } from '@/core/topology/index';
 import { wahAt } from '@/core/topology/wah-inductor';
-import { SUPPLY } from '@/core/topology/part';
-import { supplyVolts } from '@/core/design/stage-design';
 import { formatQuantity } from '@/core/units/quantity';
 import type { Axis } from '@/ui/chart/chart-frame';
-import { logTicks } from '@/ui/chart/ticks';
 import { edit, useDesign } from '@/store/document';
 import { choosePart, currentVariantOf, currentWayOf } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { useDesignJob } from '@/store/use-design-job';
-import { decibelAxis, minus, SmallChart } from './small-chart';
+import { decibelAxis, logAxis, minus, SmallChart } from './small-chart';
 
 /** Cents a degree: less is no drift. */
 const NO_DRIFT = 0.05;
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
+const short = (v: number) => formatQuantity(v, 'resistance', { digits: 2, bare: true }).replace(' ', '');
 const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3 });
 
 /** What the control does along its travel, and how near the circuit is to singing. */
@@ -79,14 +77,13 @@ const X_PEDAL: Axis = { from: 0, to: 100, labelled: [0, 25, 50, 75, 100], format
 function Capacitor() {
   const wah = useDesign((d) => currentWayOf(d).stages.find((s) => s.topology === 'wah-inductor' && !s.bypassed)?.id);
   const facts = useResults((s) => s.deskToRead?.stages.find((x) => x.id === wah));
-  const volts = useDesign((d) => supplyVolts(d));
-  if (!wah || !facts || !findTopology(facts.topology)) return null;
-  const parts = { ...Object.fromEntries(facts.parts.map((p) => [p.name, p.chosen])), [SUPPLY]: volts };
+  if (!wah || facts?.topology !== 'wah-inductor') return null;
+  const parts = { ...facts.values, ...Object.fromEntries(facts.parts.map((p) => [p.name, p.chosen])) };
   const at = PEDAL.map((p) => ({ p: 100 * p, nano: 1e9 * wahAt(parts, p).farad }));
   const [low, high] = [at[at.length - 1].nano, at[0].nano];
   return (
     <>
-      <SmallChart testId="capacitor-chart" height={140} lines={[{ name: 'C', x: at.map((a) => a.p), y: at.map((a) => a.nano) }]} x={X_PEDAL} y={{ from: low / 1.3, to: high * 1.3, log: true, ...logTicks(low / 1.3, high * 1.3), format: minus }} title="what C2 seems, nF, against the pedal" xUnit="%" />
+      <SmallChart testId="capacitor-chart" height={140} lines={[{ name: 'C', x: at.map((a) => a.p), y: at.map((a) => a.nano) }]} x={X_PEDAL} y={logAxis(low, high, minus)} title="what C2 seems, nF, against the pedal" xUnit="%" />
       <p className="reason" data-testid="capacitor-range">C2 of {formatQuantity(low * 1e-9, 'capacitance', { digits: 3 })} seems <b className="figures">{(high / low).toFixed(1)}</b> times as much with the heel down: the amplifier drives its far end the other way.</p>
     </>
   );
@@ -104,10 +101,10 @@ function ResonanceCurve({ resonance: { part, points, lostDb, makeUp } }: { reson
   const qTop = Math.max(...shown.map((p) => p.q));
   return (
     <>
-      <SmallChart testId="resonance-chart" height={150} lines={[{ name: 'Q', x: shown.map(x), y: shown.map((p) => Math.min(100, p.q)) }]} x={onKnob ? X_PEDAL : { from: least, to: most, log: true, ...logTicks(least, most), format: (v) => formatQuantity(v, 'resistance', { digits: 2, bare: true }).replace(' ', '') }} y={{ from: 0.4, to: Math.min(100, Math.max(10, qTop * 1.2)), log: true, labelled: [0.5, 1, 2, 5, 10, 20, 50, 100].filter((v) => v <= Math.min(100, Math.max(10, qTop * 1.2))), format: minus }} title={`Q against ${onKnob ? 'the knob' : part}`} xUnit={onKnob ? '%' : 'Ω'} />
+      <SmallChart testId="resonance-chart" height={150} lines={[{ name: 'Q', x: shown.map(x), y: shown.map((p) => Math.min(100, p.q)) }]} x={onKnob ? X_PEDAL : logAxis(least, most, short)} y={{ from: 0.4, to: Math.min(100, Math.max(10, qTop * 1.2)), log: true, labelled: [0.5, 1, 2, 5, 10, 20, 50, 100].filter((v) => v <= Math.min(100, Math.max(10, qTop * 1.2))), format: minus }} title={`Q against ${onKnob ? 'the knob' : part}`} xUnit={onKnob ? '%' : 'Ω'} />
       {Math.abs(lostDb) > 0.05 && (
         <>
-          <SmallChart testId="lost-chart" height={120} lines={[{ name: 'level', x: points.map(x), y: points.map((p) => p.levelDb) }]} x={onKnob ? X_PEDAL : { from: least, to: most, log: true, ...logTicks(least, most), format: (v) => formatQuantity(v, 'resistance', { digits: 2, bare: true }).replace(' ', '') }} y={decibelAxis([points.map((p) => p.levelDb)], 40)} title="level well under the cutoff, dB" xUnit={onKnob ? '%' : 'Ω'} />
+          <SmallChart testId="lost-chart" height={120} lines={[{ name: 'level', x: points.map(x), y: points.map((p) => p.levelDb) }]} x={onKnob ? X_PEDAL : logAxis(least, most, short)} y={decibelAxis([points.map((p) => p.levelDb)], 40)} title="level well under the cutoff, dB" xUnit={onKnob ? '%' : 'Ω'} />
           <p className="reason" data-testid="lost">
             Resonance takes <b className="figures">{lostDb.toFixed(1).replace('-', '−')} dB</b> of the level as it stands.{' '}
             {makeUp && stage && <><button type="button" className="link" onClick={() => edit(choosePart(stage, makeUp.part, { use: { kind: 'single', values: [Number(makeUp.ohm.toPrecision(3))] } }))}>Make it up: {makeUp.part} {ohm(makeUp.ohm)}</button> for {ohm(makeUp.nowOhm)}; it bends that much sooner.</>}

@@ -8,17 +8,16 @@ import type { Modulation } from '@/core/jobs/modulation';
 import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
 import { formatQuantity } from '@/core/units/quantity';
 import type { Axis } from '@/ui/chart/chart-frame';
-import { logTicks } from '@/ui/chart/ticks';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words';
-import { useDesign } from '@/store/document';
-import { edit } from '@/store/document';
+import { edit, useDesign } from '@/store/document';
 import { currentWayOf, setPadAndMakeUp } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { startJob, type RunningJob } from '@/workers/job-client';
-import { minus, SmallChart } from './small-chart';
+import { logAxis, minus, SmallChart } from './small-chart';
 
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 3 });
+const short = (v: number) => formatQuantity(v, 'voltage', { digits: 2, bare: true }).replace(' ', '');
 const decibels = (ratio: number) => 20 * Math.log10(ratio);
 
 /** A job that is started by hand, with its progress and its answer. */
@@ -113,7 +112,7 @@ function HarmonicsChart({ curve }: { curve: Bend['curve'] }) {
   const sorted = [...curve].sort((a, b) => a.volts - b.volts);
   const v = sorted.map((p) => p.volts);
   const [low, high] = [v[0], v[v.length - 1]];
-  const x: Axis = { from: low, to: high, log: true, ...logTicks(low, high), format: (t) => formatQuantity(t, 'voltage', { digits: 2, bare: true }).replace(' ', '') };
+  const x = logAxis(low, high, short);
   const y: Axis = { from: 0.001, to: 100, log: true, labelled: [0.001, 0.01, 0.1, 1, 10, 100], format: minus };
   return <SmallChart testId="harmonics-chart" lines={[{ name: 'all', x: v, y: sorted.map((p) => Math.max(1e-4, p.percent)) }, ...NTH.map((name, i) => ({ name, x: v, y: sorted.map((p) => Math.max(1e-4, p.harmonics[i])) }))]} x={x} y={y} title="harmonics, %, against the input’s peak" xUnit="V" />;
 }
@@ -145,7 +144,7 @@ function ModulationResult({ answer: { curve, volts: at, cutoffHz, toneHz }, cent
       <p className="reason" data-testid="modulation-result">
         {at === null ? <>A tone of {hertz(toneHz)} moves the {hertz(cutoffHz)} point by less than {cents} cents up to {volts(v[v.length - 1])} peak.</> : <>From <b className="figures">{volts(at)}</b> peak on, a tone of {hertz(toneHz)} moves the {hertz(cutoffHz)} point by {cents} cents: the sound plays the filter.</>}
       </p>
-      {curve.length > 2 && <SmallChart testId="modulation-chart" height={140} lines={[{ name: 'moved', x: v, y: sizes }]} x={{ from: v[0], to: v[v.length - 1], log: true, ...logTicks(v[0], v[v.length - 1]), format: (t) => formatQuantity(t, 'voltage', { digits: 2, bare: true }).replace(' ', '') }} y={{ from: -span, to: span, labelled: [-span / 1.1, 0, span / 1.1].map(Math.round), format: minus }} title="moved, cents, against the tone’s peak" xUnit="V" />}
+      {curve.length > 2 && <SmallChart testId="modulation-chart" height={140} lines={[{ name: 'moved', x: v, y: sizes }]} x={logAxis(v[0], v[v.length - 1], short)} y={{ from: -span, to: span, labelled: [-span / 1.1, 0, span / 1.1].map(Math.round), format: minus }} title="moved, cents, against the tone’s peak" xUnit="V" />}
     </>
   );
 }

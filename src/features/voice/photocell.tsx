@@ -58,11 +58,13 @@ export function PhotocellPanel() {
         <div className="field-row">
           <QuantityInput label="warmth, °C" kind="ratio" step={1} value={cell.temperatureC} min={-20} max={80} onChange={(v) => v !== null && change({ temperatureC: v })} {...gesture} testId="cell-warmth" />
           <QuantityInput label="% a degree" kind="ratio" step={0.1} value={cell.perDegreePct} min={-5} max={5} onChange={(v) => v !== null && change({ perDegreePct: v })} {...gesture} />
+          <QuantityInput label="rested lower, %" kind="ratio" step={5} value={cell.memoryPct} min={0} max={80} onChange={(v) => v !== null && change({ memoryPct: v })} {...gesture} />
+        </div>
+        <div className="field-row">
           <div className="field wide">
             <span className="label">the light it had</span>
             <Select aria-label="The light it had before" value={cell.history} onChange={(history) => change({ history })} options={HISTORIES} popupMatchSelectWidth={false} />
           </div>
-          <QuantityInput label="rested lower by, %" kind="ratio" step={5} value={cell.memoryPct} min={0} max={80} onChange={(v) => v !== null && change({ memoryPct: v })} {...gesture} />
         </div>
         <p className="reason" data-testid="cell-now">At a milliampere, as warm and as used as it is: <b className="figures">{formatQuantity(cellOhmOf(values, 1), 'resistance', { digits: 3 })}</b>. The circuit is designed for the cell as it stands here; typical figures, cells differ by half.</p>
       </section>

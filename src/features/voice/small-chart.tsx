@@ -43,5 +43,23 @@ export function decibelAxis(levels: readonly ArrayLike<number>[], most = 60): Ax
   const from = Math.max(to - most, 10 * Math.floor((low - 1) / 10));
   return { from, to: Math.max(to, from + 10), labelled: linearTicks(from, Math.max(to, from + 10), 5), format: minus };
 }
-export const hertzAxis = (from: number, to: number): Axis => ({ from, to, log: true, ...logTicks(from, to), format: tickHz });
+/** Decades and the ends: a small chart has no room for more. */
+export function hertzAxis(from: number, to: number): Axis {
+  const { labelled, minor } = logTicks(from, to);
+  const clear = (f: number) => Math.log10(f / from) > CLEAR && Math.log10(to / f) > CLEAR;
+  const kept = labelled.filter((f) => f === from || f === to || (clear(f) && Math.abs(Math.log10(f) - Math.round(Math.log10(f))) < 1e-9));
+  return { from, to, log: true, labelled: kept, minor: [...minor, ...labelled.filter((f) => !kept.includes(f))], format: tickHz };
+}
+/** Decades between two labels, at least. */
+const CLEAR = 0.4;
+/** A logarithmic axis with round ends (1, 2, 5) about what is to be seen. */
+export function logAxis(low: number, high: number, format: (v: number) => string): Axis {
+  const round = (v: number, up: boolean): number => {
+    const decade = 10 ** Math.floor(Math.log10(v) + 1e-9);
+    const steps = [1, 2, 5, 10].map((n) => n * decade);
+    return (up ? steps.find((s) => s >= v * 0.999) : [...steps].reverse().find((s) => s <= v * 1.001)) ?? v;
+  };
+  const [from, to] = [round(low, false), round(high, true)];
+  return { from, to: to > from ? to : 10 * from, log: true, ...logTicks(from, to > from ? to : 10 * from), format };
+}
 export const minus = (v: number): string => `${Number(v.toPrecision(3))}`.replace('-', '−');

@@ -17,7 +17,7 @@ const VIEWS: Record<VoiceView, { name: string; pane: () => React.ReactNode }> = 
   forms: { name: 'Forms', pane: () => <Forms /> },
   loop: { name: 'Loop', pane: () => <Loop /> },
   level: { name: 'Level', pane: () => <Level /> },
-  rest: { name: 'Rest, battery', pane: () => <AtRest /> },
+  rest: { name: 'Rest', pane: () => <AtRest /> },
   cell: { name: 'Cell', pane: () => <PhotocellPanel /> },
 };
 
