@@ -63,6 +63,8 @@ test('the registry holds every topology file once, under its own name', () => {
     'two-integrator-loop',
     'control-current',
     'small-transistor',
+    'ota-cell',
+    'ladder-drawing',
     'transistor-bias',
     'two-transistors',
     'define-section',

@@ -1,5 +1,6 @@
 import { diode } from '../circuit/elements/diode';
 import { drivenLadder } from './driven-ladder';
+import { diodeRungs } from './ladder-drawing';
 
 /** A small silicon diode: a share of its exponential's slope goes into its own middle. */
 const SMALL_DIODE = { saturation: 2e-9, emission: 1.75, farad: 3e-12 };
@@ -25,6 +26,8 @@ export const diodeLadder = drivenLadder(
     cutoffLabel: 'sings at, control half way',
     holders: { R11: 1000, R12: 1500 },
     loopTex: 'x^4 + 7x^3 + 15x^2 + 10x + 1 + k = 0 \\Rightarrow k = 18.4',
+    drawn: diodeRungs(),
+    railY: 2,
     place({ plus, reference, ideal, node, part, element }, side) {
       const model = [SMALL_DIODE.saturation, SMALL_DIODE.emission, ideal ? 0 : SMALL_DIODE.farad];
       // The top hangs below the rail, so that the followers have room; between its two sides it is no resistance at all.

@@ -3,7 +3,7 @@ import { currentSource } from '../circuit/elements/current-source';
 import { CONTROL, THERMAL_VOLTS } from './control-current';
 import { defineNetwork } from './define-network';
 import type { BuildContext, NetworkTopology, PartSpec } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { drivenLadderDrawing, type LadderMiddle } from './ladder-drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import type { PartValues } from './part';
 import { SMALL_NPN } from './small-transistor';
@@ -32,6 +32,9 @@ export interface Rungs {
   readonly holders: Readonly<Record<string, number>>;
   /** Working: what the loop's polynomial is. */
   readonly loopTex: string;
+  /** How they are drawn, and where the rail’s name stands. */
+  readonly drawn: LadderMiddle;
+  readonly railY: number;
   place(context: BuildContext, side: Side, transistor: readonly number[]): void;
 }
 
@@ -116,6 +119,6 @@ export function drivenLadder(told: Told, rungs: Rungs): NetworkTopology {
       { says: 'feedback', tex: emission === 1 ? 'k = \\frac{R_6}{R_5}\\,\\frac{R_{10}}{R_9 + R_{10}}' : 'k = n\\,\\frac{R_6}{R_5}\\,\\frac{R_{10}}{R_9 + R_{10}}', value: format.ratio(measures(v).feedback) },
       { says: 'sings at', tex: rungs.loopTex, value: `R9 = ${format.ohm(v.R10 * ((emission * v.R6) / v.R5 / singsAt - 1))}` },
     ],
-    drawing: (form, v) => drawnFromBuild(build, form, v),
+    drawing: () => drivenLadderDrawing(rungs.drawn, rungs.railY),
   });
 }

@@ -2,7 +2,7 @@ import { ota } from '../circuit/elements/ota';
 import { CONTROL, MIDDLE_AMPS, transconductance } from './control-current';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { otaCells } from './ota-cell';
 import type { ParameterSpec, Parameters } from './parameter';
 import type { PartValues } from './part';
 import { polynomialProduct } from '../filter/rational';
@@ -103,5 +103,12 @@ export const otaCascade = defineNetwork({
     { says: 'feedback', tex: 'k = \\frac{R_3}{R_9}', value: format.ratio(measures(v).feedback) },
     { says: 'sings at', tex: '(1 + s/\\omega)^4 + k = 0,\\ s = j\\omega \\Rightarrow k = 4', value: `R9 = ${format.ohm(v.R3 / 4)}` },
   ],
-  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+  drawing: () =>
+    otaCells(
+      STAGES.map((k) => ({
+        ota: `U${k}`, follower: `B${k}`, input: k === 1 ? 'in' : `o${k - 1}`, output: k === 4 ? 'out' : `o${k}`, forward: k === 1 ? ['R1', 'R2'] : [`R${k}1`, `R${k}2`], back: k === 1 ? ['R3', 'R4'] : [`R${k}3`, `R${k}4`], backFrom: null,
+        capacitor: `C${k}`, ...(k === 1 ? { besides: { part: 'R9', from: 'out' } } : {}),
+      })),
+      'I1',
+    ),
 });

@@ -2,7 +2,7 @@ import { ota } from '../circuit/elements/ota';
 import { CONTROL, MIDDLE_AMPS, transconductance } from './control-current';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { otaCells } from './ota-cell';
 import type { ParameterSpec, Parameters } from './parameter';
 import type { PartValues } from './part';
 import { format } from './working';
@@ -110,5 +110,15 @@ export const otaLeapfrog = defineNetwork({
     { says: 'each rung', tex: '\\omega_k = \\frac{I_1}{2 V_T C_k}\\,\\frac{R_{12}}{R_{11} + R_{12}}', value: stagesOf(form).map((k) => format.hertz((transconductance(v.I1) * shares(v, k).forward) / v[`C${k}`] / (2 * Math.PI))).join(', ') },
     { says: 'cutoff', tex: `\\omega = g_1 \\omega_1,\\ g_1 = 2\\sin\\frac{90^\\circ}{${ORDER[form]}}`, value: format.hertz(measures(form, v).cutoffHz) },
   ],
-  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+  drawing(form) {
+    const order = ORDER[form];
+    const out = (k: number) => (k === order ? 'out' : `o${k}`);
+    return otaCells(
+      stagesOf(form).map((k) => {
+        const n = names(k);
+        return { ota: `U${k}`, follower: `B${k}`, input: k === 1 ? 'in' : out(k - 1), output: out(k), forward: [n.in, n.inLeg], back: [n.back, n.backLeg], backFrom: k === order ? null : out(k + 1), capacitor: n.capacitor, ...(takenOff(k) === 2 ? { besides: { part: n.own, from: out(k) } } : {}) };
+      }),
+      'I1',
+    );
+  },
 });

@@ -2,7 +2,7 @@ import { ota } from '../circuit/elements/ota';
 import { CONTROL, MIDDLE_AMPS, transconductance } from './control-current';
 import { defineNetwork } from './define-network';
 import type { BuildContext } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { otaCells } from './ota-cell';
 import type { ParameterSpec } from './parameter';
 import type { PartValues } from './part';
 import { format } from './working';
@@ -65,7 +65,7 @@ export const otaOnePole = defineNetwork({
     { says: 'transconductance', tex: 'g_m = \\frac{I_1}{2 V_T}', value: `${format.ratio(1e6 * transconductance(v.I1))} µA/V` },
     { says: 'cutoff', tex: form === 'low-pass' ? 'f = \\frac{g_m}{2\\pi C_1}\\,\\frac{R_2}{R_1 + R_2}' : 'f = \\frac{g_m}{2\\pi C_1}\\,\\frac{R_4}{R_3 + R_4}', value: format.hertz(measures(v).cutoffHz) },
   ],
-  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+  drawing: (form) => otaCells([{ ota: 'U1', follower: 'U2', input: 'in', output: 'out', forward: form === 'low-pass' ? ['R1', 'R2'] : null, back: ['R3', 'R4'], backFrom: null, capacitor: 'C1', capacitorTo: form === 'low-pass' ? null : 'in' }], 'I1'),
 });
 
 /** The pole is made by what comes back: R3 and R4. */

@@ -1,5 +1,6 @@
 import { npn } from '../circuit/elements/bipolar';
 import { drivenLadder } from './driven-ladder';
+import { transistorRungs } from './ladder-drawing';
 
 /** Emitters as rungs: each pair hands the whole current on and sees nothing of what stands above it, so the four poles are equal and (1 + s/ω)⁴ + k has its poles on the axis at k = 4, ω. */
 export const transistorLadder = drivenLadder(
@@ -19,6 +20,8 @@ export const transistorLadder = drivenLadder(
     cutoffLabel: 'cutoff, control half way',
     holders: { R11: 3900, R12: 390, R13: 390, R14: 390, R15: 1000 },
     loopTex: '(1 + s/\\omega)^4 + k = 0 \\Rightarrow k = 4',
+    drawn: transistorRungs(),
+    railY: 8,
     place({ plus, reference, node, part, element }, side, transistor) {
       for (let k = 0; k < 4; k++) {
         element(`Q${3 + 2 * k}`, npn, [side('a', k + 1), node(`k${k}`), side('a', k)], transistor);
