@@ -185,6 +185,10 @@ export function failureWords({ code, data }: Failure): string {
       return `A Q of ${plain(data.q)} is more than its losses allow: ${plain(data.most)} at most. Ask for less, or take more gain or a larger resistor in line.`;
     case 'heel-over-toe':
       return `The toe’s peak (${hz(data.toeHz)}) is to lie above the heel’s (${hz(data.heelHz)}). Move one of them.`;
+    case 'too-large-for-strips':
+      return `${data.parts} parts on ${data.nets} nets are too many for one strip board laid by hand. Build it stage by stage: bypass the others, plan, build, and go on.`;
+    case 'not-for-strips':
+      return `${data.part} comes in a package whose pins differ from maker to maker: plan its board by hand.`;
     case 'no-mask':
       return MASK_WORDS[String(data.why)];
     case 'mask-crossed':

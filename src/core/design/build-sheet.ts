@@ -3,8 +3,9 @@ import { assignPackages, type Package } from '../parts/packages';
 import { partsList, type PartsLine, type PlacedPartValue } from '../parts/parts-list';
 import type { Control, Design, Variant } from './schema';
 import { AS_BUILT, compile } from './compile';
-import { mergeNodes, GROUND } from '../circuit/netlist';
-import { drawingOf, stageName, valuesOf, type DesignedPart } from './stage-design';
+import { mergeNodes, GROUND, type Netlist } from '../circuit/netlist';
+import type { StripPart } from '../parts/strip-board';
+import { stageName, type DesignedPart } from './stage-design';
 
 export interface Connection {
   readonly net: string;
@@ -36,9 +37,14 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
   const parts: PlacedPartValue[] = built.flatMap(({ designed, number }) => designed.parts.filter((p) => !p.choice.leftOut && !p.spec.given).flatMap((p) => boughtParts(p, referenceOf(p.spec.name, number), variant.controls)));
   const several = variant.ways.length > 1;
   for (const { outputResistor, name } of variant.ways) if (outputResistor) parts.push({ reference: several ? `Rout ${name}` : 'Rout', kind: 'resistor', value: outputResistor.ohm, tolerancePct: outputResistor.tolerancePct ?? design.preferences.resistorTolerancePct });
-  const amplifiers = built.flatMap(({ designed, number }) => drawingOf(designed.topology, designed.form, valuesOf(designed, 'chosen')).opAmps.map(({ name }) => ({ reference: referenceOf(name, number), name: designed.device?.name ?? 'ideal op-amp (choose a real one)' })));
+  const inStages = compiled.value.netlist.elements.flatMap(({ name, definition: { kind }, values }) => {
+    const stage = built.find(({ designed }) => name.startsWith(`${designed.stage.id}.`));
+    return stage ? [{ reference: referenceOf(name.slice(stage.designed.stage.id.length + 1).split('.')[0], stage.number), kind, values, device: stage.designed.device }] : [];
+  });
+  const amplifiers = inStages.filter((e) => e.kind.endsWith('op-amp')).map(({ reference, device }) => ({ reference, name: device?.name ?? 'ideal op-amp (choose a real one)' }));
+  const devices = inStages.filter((e) => DEVICE_NAMES[e.kind]).map(({ reference, kind, values }) => ({ reference, name: deviceName(kind, values) }));
   return success({
-    parts: partsList(parts, amplifiers, design.preferences.boards),
+    parts: partsList(parts, amplifiers, design.preferences.boards, devices),
     connections: connectionsOf(compiled.value.netlist, compiled.value.ways, numberOf, design),
     stages: built.map(({ designed, number, way }) => ({
       name: several ? `${way.name}: ${stageName(way, designed.stage)}` : stageName(way, designed.stage), topology: designed.topology.name, references: designed.parts.map((p) => referenceOf(p.spec.name, number)),
@@ -72,33 +78,103 @@ function boughtParts(part: DesignedPart, reference: string, controls: readonly C
 }
 
 const OP_AMP_PINS = ['+', '−', 'out'];
+/** Leads of devices, in the order of their elements' terminals; terminals past these are not leads. */
+const DEVICE_PINS: Readonly<Record<string, readonly string[]>> = {
+  npn: ['collector', 'base', 'emitter'], pnp: ['collector', 'base', 'emitter'], 'n-jfet': ['drain', 'gate', 'source'], 'p-jfet': ['drain', 'gate', 'source'], diode: ['anode', 'cathode'],
+  ota: ['+', '−', 'out'], optocoupler: ['lamp +', 'lamp −', 'cell a', 'cell b'],
+};
+const DEVICE_NAMES: Readonly<Record<string, string>> = { npn: 'small NPN transistor', pnp: 'small PNP transistor', 'n-jfet': 'n-channel JFET', 'p-jfet': 'p-channel JFET', diode: 'small silicon diode', ota: 'OTA', optocoupler: 'lamp and cell (optocoupler)' };
+/** Junctions of so little saturation current glow. */
+const GLOWS_BELOW = 1e-15;
+const deviceName = (kind: string, values: readonly number[]): string => (kind === 'diode' && values[0] < GLOWS_BELOW ? 'LED' : DEVICE_NAMES[kind]);
 
-function connectionsOf(netlist: Parameters<typeof mergeNodes>[0], ways: readonly { joints: readonly string[]; output: string }[], numberOf: ReadonlyMap<string, number>, design: Design): Connection[] {
-  const canonical = mergeNodes(netlist);
-  const pins = new Map<string, string[]>();
-  const put = (node: string, pin: string) => pins.set(canonical(node), [...(pins.get(canonical(node)) ?? []), pin]);
-  for (const { name, definition, nodes } of netlist.elements) {
+interface Pin {
+  readonly reference: string;
+  readonly pin: string;
+  readonly node: string;
+}
+
+/** Every lead of every part on the board, and the node of the netlist that it is soldered to. */
+function pinsOf(netlist: Netlist, numberOf: ReadonlyMap<string, number>): Pin[] {
+  const pins: Pin[] = [];
+  for (const { name, definition: { kind }, nodes } of netlist.elements) {
+    if (name.startsWith('Rout.')) nodes.forEach((node, i) => pins.push({ reference: 'Rout', pin: i === 0 ? 'a' : 'b', node }));
     const [stageId, part, tail] = [name.slice(0, name.indexOf('.')), name.slice(name.indexOf('.') + 1).split('.')[0], name.split('.')[2]];
     const number = numberOf.get(stageId);
-    if (number !== undefined && definition.kind.endsWith('op-amp')) nodes.slice(0, 2).forEach((node, i) => put(node, `${referenceOf(part, number)} ${OP_AMP_PINS[i]}`));
-    if (number !== undefined && definition.kind === 'ideal-op-amp') put(nodes[2], `${referenceOf(part, number)} out`);
-    else if (number !== undefined && tail === 'output') put(nodes[1], `${referenceOf(part, number)} out`);
-    else if (number !== undefined && (tail === 'low' || tail === 'high')) nodes.forEach((node, i) => (i === 0 || tail === 'low') && put(node, `${referenceOf(part, number)} ${i === 0 ? tail : 'wiper'}`));
-    else if (number !== undefined && tail === 'loss') put(nodes[1], `${referenceOf(part, number)} b`);
-    else if (number !== undefined && nodes.length === 2 && nodes[1].endsWith('.inner')) put(nodes[0], `${referenceOf(part, number)} a`);
-    else if (number !== undefined && nodes.length === 2) nodes.forEach((node, i) => put(node, `${referenceOf(part, number)} ${i === 0 ? 'a' : 'b'}`));
-    else if (name.startsWith('Rout.')) nodes.forEach((node, i) => put(node, `Rout ${i === 0 ? 'a' : 'b'}`));
+    if (number === undefined) continue;
+    const put = (pin: string, node: string) => pins.push({ reference: referenceOf(part, number), pin, node });
+    if (kind.endsWith('op-amp')) nodes.slice(0, 2).forEach((node, i) => put(OP_AMP_PINS[i], node));
+    if (kind === 'ideal-op-amp') put('out', nodes[2]);
+    else if (DEVICE_PINS[kind]) DEVICE_PINS[kind].forEach((pin, i) => put(pin, nodes[i]));
+    else if (kind === 'current-source') put(tail === 'mirror' ? 'mirrored into' : 'into', nodes[1]);
+    else if (tail === 'output') put('out', nodes[1]);
+    else if (tail === 'low' || tail === 'high') nodes.forEach((node, i) => (i === 0 || tail === 'low') && put(i === 0 ? tail : 'wiper', node));
+    else if (tail === 'loss') put('b', nodes[1]);
+    else if (nodes.length === 2 && nodes[1].endsWith('.inner')) put('a', nodes[0]);
+    else if (nodes.length === 2) nodes.forEach((node, i) => put(i === 0 ? 'a' : 'b', node));
   }
-  const named = new Map([[GROUND, 'ground'], [canonical('virtual-ground'), design.brief.supply.kind === 'single' ? 'virtual ground' : 'ground']]);
+  return pins;
+}
+
+/** The nets' names by the node that stands for each: what leaves the board by what it is, the rest by letters. */
+function netNames(netlist: Netlist, ways: readonly { joints: readonly string[]; output: string }[], design: Design): Map<string, string> {
+  const canonical = mergeNodes(netlist);
+  const single = design.brief.supply.kind === 'single';
+  const named = new Map([[GROUND, 'ground'], [canonical('virtual-ground'), single ? 'virtual ground' : 'ground'], [canonical('rail.plus'), '+V'], [canonical('rail.minus'), single ? 'battery −' : '−V']]);
   ways.forEach((way, i) => {
     const number = ways.length > 1 ? ` ${i + 1}` : '';
-    put(way.joints[0], `input${number} from ${design.brief.source.name || 'source'}`);
-    put(way.output, `output${number} to ${design.brief.load.name || 'load'}`);
     named.set(canonical(way.joints[0]), `input${number}`);
     named.set(canonical(way.output), `output${number}`);
   });
-  let letter = 0;
-  return [...pins.entries()]
-    .filter(([, list]) => list.length > 1)
-    .map(([node, list]) => ({ net: named.get(node) ?? `N${++letter}`, pins: list }));
+  return named;
 }
+
+function connectionsOf(netlist: Netlist, ways: readonly { joints: readonly string[]; output: string }[], numberOf: ReadonlyMap<string, number>, design: Design): Connection[] {
+  const canonical = mergeNodes(netlist);
+  const pins = new Map<string, string[]>();
+  const put = (node: string, pin: string) => pins.set(canonical(node), [...(pins.get(canonical(node)) ?? []), pin]);
+  for (const { reference, pin, node } of pinsOf(netlist, numberOf)) put(node, `${reference} ${pin}`);
+  ways.forEach((way) => {
+    put(way.joints[0], `input${ways.length > 1 ? ` ${ways.indexOf(way) + 1}` : ''} from ${design.brief.source.name || 'source'}`);
+    put(way.output, `output${ways.length > 1 ? ` ${ways.indexOf(way) + 1}` : ''} to ${design.brief.load.name || 'load'}`);
+  });
+  const named = netNames(netlist, ways, design);
+  let letter = 0;
+  return [...pins.entries()].filter(([, list]) => list.length > 1).map(([node, list]) => ({ net: named.get(node) ?? `N${++letter}`, pins: list }));
+}
+
+const STRIP_KINDS: Readonly<Record<string, StripPart['kind']>> = { R: 'resistor', C: 'capacitor', L: 'inductor', P: 'potentiometer' };
+
+/** What a strip board is planned from: parts with their nets, op-amps with their supply, and what leaves the board. */
+export function stripParts(design: Design, variant: Variant): Result<{ parts: StripPart[]; leaving: { label: string; net: string }[] }> {
+  // A pot at its end would be no pot.
+  const half = { ...variant, controls: variant.controls.map((c) => ({ ...c, position: 0.5 })) };
+  const compiled = compile(design, half, AS_BUILT);
+  if (!compiled.ok) return compiled;
+  const { netlist, ways } = compiled.value;
+  const canonical = mergeNodes(netlist);
+  const named = netNames(netlist, ways, design);
+  const netOf = (node: string) => named.get(canonical(node)) ?? canonical(node);
+  let count = 0;
+  const numberOf = new Map(ways.flatMap((way) => way.stages.flatMap(({ stage }) => (++count, stage.bypassed ? [] : [[stage.id, count] as const]))));
+  const byReference = new Map<string, { name: string; net: string }[]>();
+  const leaving: { label: string; net: string }[] = [];
+  for (const { reference, pin, node } of pinsOf(netlist, numberOf)) {
+    // A control current comes from off the board.
+    if (pin === 'into' || pin === 'mirrored into') leaving.push({ label: `${reference} ${pin}`, net: netOf(node) });
+    else byReference.set(reference, [...(byReference.get(reference) ?? []), { name: pin, net: netOf(node) }]);
+  }
+  const parts = [...byReference].map(([reference, pins]): StripPart => {
+    const amplifier = pins.some((p) => p.name === 'out') && pins.some((p) => p.name === '+') && netlist.elements.some((e) => e.definition.kind.endsWith('op-amp') && referenceMatches(e.name, reference, numberOf));
+    const kind = amplifier ? 'op-amp' : reference.startsWith('Rout') ? 'resistor' : (STRIP_KINDS[reference[0]] ?? 'device');
+    return { reference, kind, pins: amplifier ? [...pins, { name: 'V+', net: '+V' }, { name: 'V−', net: design.brief.supply.kind === 'single' ? 'battery −' : '−V' }] : pins };
+  });
+  const nets = new Set(parts.flatMap((p) => p.pins.map((pin) => pin.net)));
+  for (const net of ['input', 'output', '+V', '−V', 'battery −', 'virtual ground', 'ground']) if (nets.has(net)) leaving.push({ label: net, net });
+  return success({ parts, leaving });
+}
+
+const referenceMatches = (element: string, reference: string, numberOf: ReadonlyMap<string, number>): boolean => {
+  const number = numberOf.get(element.slice(0, element.indexOf('.')));
+  return number !== undefined && referenceOf(element.slice(element.indexOf('.') + 1).split('.')[0], number) === reference;
+};

@@ -15,6 +15,7 @@ import { runFourViews, type FourViews, type FourViewsRequest } from './four-view
 import { runShaping, type Shaping, type ShapingRequest } from './shaping';
 import { runTurn, type Turn, type TurnRequest } from './turn';
 import { runDetail, type DetailRequest, type PartDetail } from './detail';
+import { runStripBoard, type StripBoard, type StripBoardRequest } from './strip-board';
 import { runBand, runSpread, type BandRequest, type SpreadBand, type SpreadRequest, type SpreadResult } from './spread';
 import { runAcoustics } from './acoustics';
 import type { Acoustics, AcousticsRequest } from './acoustics-types';
@@ -56,7 +57,7 @@ export interface FitImpedanceRequest {
 }
 
 export type JobRequest =
-  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | ControlLawRequest | BendRequest | FormsRequest | LoopRequest | ModulationRequest | SagRequest | RestRequest | GateRequest | ListenRequest | TerminalsRequest | FitImpedanceRequest
+  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | ControlLawRequest | BendRequest | FormsRequest | LoopRequest | ModulationRequest | SagRequest | RestRequest | StripBoardRequest | GateRequest | ListenRequest | TerminalsRequest | FitImpedanceRequest
   | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | NullsRequest | YieldRequest | OpAmpSwapRequest | RangeRequest | BankRequest | BankPartsRequest | SpreadRequest | BandRequest | ThumbnailRequest
   | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
   | SynthRequest | CrossoverRequest | TopologiesRequest;
@@ -77,6 +78,7 @@ export interface JobAnswers {
   readonly modulation: Modulation;
   readonly sag: Sag;
   readonly rest: Rest | null;
+  readonly 'strip-board': StripBoard;
   readonly 'gate-response': GateResponse | null;
   readonly listen: Heard;
   readonly desk: DeskResult;
@@ -140,6 +142,8 @@ export class JobRunner {
         return runLoop(request, this.solver);
       case 'modulation':
         return runModulation(request, this.solver, context);
+      case 'strip-board':
+        return runStripBoard(request);
       case 'rest':
         return runRest(request);
       case 'sag':

@@ -1,6 +1,6 @@
 /** One line of a shopping list. */
 export interface PartsLine {
-  readonly kind: 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'switch' | 'op-amp';
+  readonly kind: 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'switch' | 'op-amp' | 'device';
   readonly value: number | null;
   readonly name: string;
   readonly tolerancePct: number | null;
@@ -24,8 +24,8 @@ export interface PlacedAmplifier {
   readonly name: string;
 }
 
-/** Gathers equal parts (same kind, value and tolerance) into lines, resistors first, by value; op-amps last, counted in units. */
-export function partsList(parts: readonly PlacedPartValue[], amplifiers: readonly PlacedAmplifier[], boards: number): PartsLine[] {
+/** Gathers equal parts (same kind, value and tolerance) into lines, resistors first, by value; then op-amps, counted in units, and devices. */
+export function partsList(parts: readonly PlacedPartValue[], amplifiers: readonly PlacedAmplifier[], boards: number, devices: readonly PlacedAmplifier[] = []): PartsLine[] {
   const lines = new Map<string, PartsLine>();
   const put = (key: string, line: Omit<PartsLine, 'references' | 'perBoard' | 'total'>, reference: string) => {
     const before = lines.get(key);
@@ -34,6 +34,7 @@ export function partsList(parts: readonly PlacedPartValue[], amplifiers: readonl
   };
   for (const { reference, kind, value, tolerancePct, name = '' } of parts) put(`${kind} ${value.toPrecision(9)} ${tolerancePct} ${name}`, { kind, value, name, tolerancePct }, reference);
   for (const { reference, name } of amplifiers) put(`op-amp ${name}`, { kind: 'op-amp', value: null, name, tolerancePct: null }, reference);
-  const rank = { resistor: 0, capacitor: 1, inductor: 2, potentiometer: 3, switch: 4, 'op-amp': 5 };
+  for (const { reference, name } of devices) put(`device ${name}`, { kind: 'device', value: null, name, tolerancePct: null }, reference);
+  const rank = { resistor: 0, capacitor: 1, inductor: 2, potentiometer: 3, switch: 4, 'op-amp': 5, device: 6 };
   return [...lines.values()].sort((a, b) => rank[a.kind] - rank[b.kind] || (a.value ?? 0) - (b.value ?? 0) || a.name.localeCompare(b.name));
 }

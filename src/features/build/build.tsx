@@ -15,12 +15,14 @@ import { PART_UNITS } from '@/core/topology/part-units';
 import { coverList, type Covered } from '@/core/parts/stock';
 import { useStock } from '@/store/stock';
 import { Helpers } from './helpers';
+import { FirstVolts } from './first-volts';
+import { StripBoardPanel } from './strip-board';
 import type { Package } from '@/core/parts/packages';
 import type { PartsLine } from '@/core/parts/parts-list';
 
 /** A line of the list as it is asked for at the counter. */
 export function partText(line: PartsLine): string {
-  if (line.kind === 'op-amp') return line.name;
+  if (line.kind === 'op-amp' || line.kind === 'device') return line.name;
   if (line.kind === 'switch') return `${line.name}: ${line.value}`;
   return `${formatQuantity(line.value ?? 0, PART_UNITS[line.kind])} ± ${line.tolerancePct} %${line.name ? `, ${line.name}` : ''}`;
 }
@@ -98,7 +100,7 @@ export function Build() {
           <tbody>
             {parts.map((line, i) => (
               <tr key={`${line.kind}${line.value}${line.name}${line.tolerancePct}`}>
-                <td className={line.kind === 'op-amp' ? undefined : 'figures part-value'}>{partText(line)}</td>
+                <td className={line.kind === 'op-amp' || line.kind === 'device' ? undefined : 'figures part-value'}>{partText(line)}</td>
                 <td>{line.references.join(', ')}</td>
                 <td className="number">{line.perBoard}</td>
                 <td className="number">
@@ -129,6 +131,7 @@ export function Build() {
           </tbody>
         </table>
       </section>
+      <StripBoardPanel />
       <section className="panel" aria-label="Order of work">
         <h2>Order of work</h2>
         <ol className="work">
@@ -151,6 +154,7 @@ export function Build() {
           <li>With no signal every op-amp output lies within some millivolts of {supply.kind === 'dual' ? 'ground' : 'the virtual ground'}.</li></>}
           <li>Start with the level down and the loudspeaker off; protect tweeters and ears when sweeping.</li>
         </ul>
+        <FirstVolts />
         <h2>Take care</h2>
         <ul className="work">
           <li>Power off before touching, and let supplies discharge. Mains inside supplies and amplifiers is for qualified people and local codes.</li>
