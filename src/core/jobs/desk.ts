@@ -102,6 +102,9 @@ export function passBandOffset(levelDb: Float64Array, idealDb: Float64Array, ask
   return 0;
 }
 
+/** Flanks nearer than this many times apart make a hump of a pass band. */
+const HUMP = 3;
+
 function marksOf(freqHz: Float64Array, levelDb: Float64Array, referenceDb: number, levelOf: (f: number) => number): DeskMark[] {
   const threshold = referenceDb + HALF_POWER_DB;
   const spacing = (freqHz[1] / freqHz[0]) ** SEARCH_ROOM;
@@ -117,7 +120,10 @@ function marksOf(freqHz: Float64Array, levelDb: Float64Array, referenceDb: numbe
     marks.push({ kind: 'slope', freqHz: flank?.freqHz ?? at, levelDb: flank ? referenceDb - FLANK_DB : levelOf(at), slopeDbPerOctave: slope });
   }
   const peak = highestPeak(freqHz, levelDb);
-  if (peak && peak.levelDb > referenceDb + 0.05) marks.push({ kind: 'peak', ...peak });
+  // A hump is a peak even where it is no higher than what was asked for: its flanks lie near.
+  const [rises, falls] = [true, false].map((rising) => marks.find((m) => m.kind === 'cutoff' && m.falling !== rising)?.freqHz);
+  const hump = rises !== undefined && falls !== undefined && falls > rises && falls / rises < HUMP;
+  if (peak && (hump || peak.levelDb > referenceDb + 0.05)) marks.push({ kind: 'peak', ...peak });
   const dip = deepestDip(freqHz, levelDb);
   if (dip) marks.push({ kind: 'notch', ...refineDip(dip, spacing, levelOf) });
   return marks.sort((a, b) => a.freqHz - b.freqHz);

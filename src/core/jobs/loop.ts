@@ -37,8 +37,8 @@ export interface Loop {
   readonly phaseDeg: Float64Array;
   readonly atHz: number;
   readonly steps: readonly LoopStep[];
-  /** There: whether what comes back helps (its phase within a quarter turn of 0) or opposes. */
-  readonly helps: boolean;
+  /** There: what comes back helps (within 60° of in step), opposes (within 60° of half a turn), or stands across and only moves the frequency. */
+  readonly comesBack: 'helping' | 'opposing' | 'across';
   /** Where it comes back in step and strongest: at 0 dB it sings. Null where it never comes back in step. */
   readonly inStep: { readonly freqHz: number; readonly gainDb: number } | null;
 }
@@ -91,8 +91,10 @@ export function runLoop({ design, variantId, stageId, grid }: LoopRequest, solve
     return { from: names[k], to: names[k + 1], gainDb: 10 * Math.log10(re * re + im * im), phaseDeg: degrees(re, im) };
   });
   const whole = there.value[nodes.length - 1];
-  return success({ part: loop.part, freqHz, gainDb, phaseDeg, atHz, steps, helps: whole[0] > 0, inStep });
+  return success({ part: loop.part, freqHz, gainDb, phaseDeg, atHz, steps, comesBack: senseOf(degrees(whole[0], whole[1])), inStep });
 }
+
+const senseOf = (phaseDeg: number): Loop['comesBack'] => (Math.abs(phaseDeg) < 60 ? 'helping' : Math.abs(phaseDeg) > 120 ? 'opposing' : 'across');
 
 const degrees = (re: number, im: number): number => (Math.atan2(im, re) * 180) / Math.PI;
 

@@ -61,7 +61,7 @@ test('once round the ladder and the OTA cascade: in step at their frequency, and
     expect(loop.inStep!.freqHz / 900).toBeGreaterThan(near - 0.08);
     expect(loop.inStep!.freqHz / 900).toBeLessThan(1.08);
     expect(loop.inStep!.gainDb).toBeCloseTo(20 * Math.log10(2 / 4), 0);
-    expect(loop.helps).toBe(true);
+    expect(loop.comesBack).toBe('helping');
     // Its steps make up the whole.
     const whole = loop.steps.reduce((sum, s) => sum + s.gainDb, 0);
     expect(whole).toBeCloseTo(loop.inStep!.gainDb, 1);

@@ -71,6 +71,7 @@ export function Build() {
   if (!sheet.ok) return <p className="panel failure">{failureWords(sheet)}</p>;
   const { parts, connections, stages, boards, packages, batches } = sheet.value;
   const { supply } = design.brief;
+  const powered = parts.some((line) => line.kind === 'device');
   const covered = coverList(parts, stock ?? []);
   const stocked = stock !== undefined && stock.length > 0;
   return (
@@ -139,7 +140,7 @@ export function Build() {
           {batches.map(({ name, matchPct, references }) => (
             <li key={name}>{name}: take {references.join(', ')} from one bag and sort them to within {formatQuantity(matchPct, 'percent')} of one another.</li>
           ))}
-          {packages.length === 0 ? <li>Terminals and the common conductor first, then coils, capacitors and resistors, each resistor clear of the board.</li> : <li>Wires and sockets first, then resistors, then capacitors, op-amps last.</li>}
+          {packages.length === 0 && !powered ? <li>Terminals and the common conductor first, then coils, capacitors and resistors, each resistor clear of the board.</li> : <li>Wires and sockets first, then resistors, then capacitors, {packages.length > 0 ? 'op-amps' : 'transistors and diodes'} last.</li>}
           {packages.length > 0 && <li>Decouple each op-amp package with 100 nF from {supply.kind === 'dual' ? 'each rail' : 'the supply'} to ground, close to its pins.</li>}
           {stages.map((stage, i) => (
             <li key={i}>
@@ -152,6 +153,7 @@ export function Build() {
           {packages.length > 0 && <><li>No short between {supply.kind === 'dual' ? 'either rail and ground, or rail and rail' : 'supply and ground'}; op-amps the right way round.</li>
           <li>{supply.kind === 'dual' ? `Both rails come up together, ${formatQuantity(supply.volts, 'voltage')} each; a series resistor of 100 Ω in each rail for the first switching-on.` : `Battery polarity; the virtual ground stands at ${formatQuantity(supply.volts / 2, 'voltage')}.`}</li>
           <li>With no signal every op-amp output lies within some millivolts of {supply.kind === 'dual' ? 'ground' : 'the virtual ground'}.</li></>}
+          {packages.length === 0 && powered && <li>{supply.kind === 'single' ? 'Battery the right way round' : 'Rails the right way round'}; transistors and diodes too, electrolytic capacitors with their + to the higher voltage below.</li>}
           <li>Start with the level down and the loudspeaker off; protect tweeters and ears when sweeping.</li>
         </ul>
         <FirstVolts />

@@ -11,6 +11,8 @@ import { decibelAxis, hertzAxis, minus, SmallChart } from './small-chart';
 
 const POINTS = 241;
 
+const SENSES: Record<LoopFacts['comesBack'], React.ReactNode> = { helping: <b>helps</b>, opposing: <b>opposes</b>, across: <><b>stands across</b>: it moves the frequency, and neither helps nor opposes</> };
+
 /** Once round the stage's loop: polarity from node to node, how much comes back, and whether it helps. */
 export function Loop() {
   const { stage } = useSelectedStage();
@@ -26,7 +28,7 @@ export function Loop() {
       <h2>Once round the loop, through {loop.part}</h2>
       <Chain loop={loop} />
       <p className="reason" data-testid="loop-verdict">
-        At {formatQuantity(loop.atHz, 'frequency', { digits: 3 })} what comes back {loop.helps ? <b>helps</b> : <b>opposes</b>}.{' '}
+        At {formatQuantity(loop.atHz, 'frequency', { digits: 3 })} what comes back {SENSES[loop.comesBack]}.{' '}
         {loop.inStep ? <>It comes back in step there with <b className="figures">{formatSigned(loop.inStep.gainDb, 'decibel', 1)}</b>: {loop.inStep.gainDb < 0 ? `${Math.abs(loop.inStep.gainDb).toFixed(1)} dB more and it sings.` : 'it sings.'}</> : <>It never comes back in step: it cannot sing by itself.</>}
       </p>
       <SmallChart testId="loop-gain" height={140} lines={[{ name: 'gain', x: loop.freqHz, y: loop.gainDb }]} x={hertzAxis(fromHz, toHz)} y={decibelAxis([loop.gainDb], 80)} title="once round, dB" xUnit="Hz" />
