@@ -2,6 +2,7 @@ import { failure, success, type Result } from '../result';
 import { decibels, fromDecibels, type QuantityKind } from '../units/quantity';
 import { nearestPair } from './pairs';
 import { nearestPreferred } from './preferred';
+import { VOICE_CALCULATORS } from './voice-calculators';
 
 /** A number a calculator asks for. */
 export interface CalculatorInput {
@@ -164,4 +165,5 @@ export const CALCULATORS: readonly Calculator[] = [
       return two ? unless(Math.min(...two) > 0, 'both must be above zero', () => [out('octaves', 'ratio', Math.log2(two[1] / two[0])), out('cents', 'ratio', 1200 * Math.log2(two[1] / two[0])), out('times', 'ratio', two[1] / two[0])]) : more(2);
     },
   },
+  ...VOICE_CALCULATORS,
 ];
