@@ -10,6 +10,9 @@ export interface GateRequest {
   readonly design: Design;
   readonly variantId: string;
   readonly gateS: number;
+  /** The lamp's current rises in a straight line for so long, s; after the gate it falls away with this time constant, s; 0: at once. */
+  readonly attackS?: number;
+  readonly decayS?: number;
 }
 
 export interface GateResponse {
@@ -36,7 +39,7 @@ const TENFOLD = 10;
 const NEARLY = 1.1;
 
 /** Null where no lamp lights anything. Fails as the design does, or with `no-such-variant`. */
-export function runGateResponse({ design, variantId, gateS }: GateRequest): Result<GateResponse | null> {
+export function runGateResponse({ design, variantId, gateS, attackS = 0, decayS = 0 }: GateRequest): Result<GateResponse | null> {
   const built = builtVariant(design, variantId);
   if (!built.ok) return built;
   const { live, netlist } = built.value;
@@ -52,9 +55,11 @@ export function runGateResponse({ design, variantId, gateS }: GateRequest): Resu
   const runner = made.value;
   const [on, off] = [Math.round(BEFORE_S * RATE_HZ), Math.round((BEFORE_S + gateS) * RATE_HZ)];
   const count = off + Math.round(AFTER_S * RATE_HZ);
+  const risen = (t: number): number => (attackS > 0 ? Math.min(1, t / attackS) : 1);
+  const envelope = (t: number): number => (t < 0 ? 0 : t < gateS ? risen(t) : decayS > 0 ? risen(gateS) * Math.exp(-(t - gateS) / decayS) : 0);
   const inputs = runner.sources.map((name) => {
     const dc = restOfSource(circuit, name);
-    return Float64Array.from({ length: count }, (_, i) => (!lamps.has(name) || (i >= on && i < off) ? dc : 0));
+    return Float64Array.from({ length: count }, (_, i) => (lamps.has(name) ? dc * envelope((i - on) / RATE_HZ) : dc));
   });
   const lights = cells.map(() => new Float64Array(count));
   runner.process(inputs, lights, count);

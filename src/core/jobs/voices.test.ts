@@ -78,6 +78,7 @@ test.each([
   ['transistor ladder', transistorLadder, { cutoffHz: 900, feedback: 2 }, 'R9', 0.99, 1.01],
   ['diode ladder', diodeLadder, { cutoffHz: 900, feedback: 8 }, 'R9', 0.99, 1.01],
   ['OTA Sallen-Key', otaSallenKey, { cutoffHz: 900, q: 4 }, 'R5', 1.01, 0.99],
+  ['one op-amp with a diode pair', diodeBandPass, { cutoffHz: 900, q: 4, gain: 0.7 }, 'R6', 1.01, 0.99],
 ] as const)('the %s: the resistor at which its poles say it sings, and its run in time, agree within 1 %', (_, topology, parameters, part, singing, dying) => {
   const found = must(runControlLaw({ kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant }, new AcSolver())).singing!;
   expect(found.part).toBe(part);

@@ -18,15 +18,20 @@ const ohmTick = (v: number) => formatQuantity(v, 'resistance', { digits: 2 }).re
 /** How lamp and cell follow a gate: quick to open, slow to close. Only where there are any. */
 export function SlowCells() {
   const [gateS, setGateS] = useState(0.1);
-  const response = useDesignJob('gate-response', { gateS });
+  const [attackS, setAttack] = useState(0);
+  const [decayS, setDecay] = useState(0);
+  const response = useDesignJob('gate-response', { gateS, attackS, decayS });
   if (!response) return null;
   const [first] = response.cells;
   return (
     <section className="panel" aria-label="Lamp and cell" data-testid="slow-cells">
       <h2>Lamp and cell</h2>
-      <div className="field-row"><QuantityInput label="lit for" kind="time" value={gateS} min={1e-3} max={2} onChange={(v) => v !== null && setGateS(v)} /></div>
+      <div className="field-row"><QuantityInput label="lit for" kind="time" value={gateS} min={1e-3} max={2} onChange={(v) => v !== null && setGateS(v)} />
+        <QuantityInput label="rising for" kind="time" value={attackS} min={0} max={2} onChange={(v) => v !== null && setAttack(v)} />
+        <QuantityInput label="dying away in" kind="time" value={decayS} min={0} max={2} onChange={(v) => v !== null && setDecay(v)} />
+      </div>
       <p className="reason" data-testid="cell-times">
-        {Number.isFinite(first.openS) ? <>Open after <b className="figures">{ms(first.openS)}</b>, within a tenth of its {formatQuantity(first.litOhm, 'resistance', { digits: 2 })}</> : <>Put out before it is open</>}; ten times as much <b className="figures">{ms(first.closeS)}</b> after the lamp is out. Real cells differ by half, and remember light: an evening in the dark makes them slower.
+        {Number.isFinite(first.openS) ? <>Open after <b className="figures">{ms(first.openS)}</b>, within a tenth of its {formatQuantity(first.litOhm, 'resistance', { digits: 2 })}</> : <>Put out before it is open</>}; ten times as much <b className="figures">{Number.isFinite(first.closeS) ? ms(first.closeS) : 'long'}</b> after the gate. Real cells differ by half, and remember light: an evening in the dark makes them slower.
       </p>
       <CellChart response={response} until={gateS + SHOWN_AFTER_S} />
     </section>
