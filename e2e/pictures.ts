@@ -125,12 +125,13 @@ test('pictures of the main views', async ({ page }) => {
   await page.getByTestId('fit-result').waitFor();
   await shoot(page, 'desk-crossover');
   await home(page);
-  await page.getByRole('link', { name: 'Reed voice, ladder filter' }).click();
+  await page.getByRole('link', { name: 'Swell pedal wah' }).click();
   await task(page, 'Circuit');
-  await page.getByRole('button', { name: 'Look for 1 %' }).click();
-  await page.getByTestId('bend-result').waitFor({ timeout: 40_000 });
-  await page.getByTestId('control-panel').scrollIntoViewIfNeeded();
+  await page.getByTestId('control-law').waitFor();
+  await page.waitForTimeout(1500);
   await shoot(page, 'desk-voice');
+  await home(page);
+  await page.getByRole('link', { name: 'Reed voice, ladder filter' }).click();
   await task(page, 'Listen');
   await page.getByRole('button', { name: 'Render every variant' }).click();
   await page.getByTestId('blind').waitFor({ timeout: 60_000 });

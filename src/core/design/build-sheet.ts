@@ -88,6 +88,9 @@ const DEVICE_NAMES: Readonly<Record<string, string>> = { npn: 'small NPN transis
 const GLOWS_BELOW = 1e-15;
 const deviceName = (kind: string, values: readonly number[]): string => (kind === 'diode' && values[0] < GLOWS_BELOW ? 'LED' : DEVICE_NAMES[kind]);
 
+/** Where a control current meets the board. */
+const CONTROL_PINS: ReadonlySet<string> = new Set(['into', 'mirrored into', 'out of']);
+
 interface Pin {
   readonly reference: string;
   readonly pin: string;
@@ -106,7 +109,7 @@ function pinsOf(netlist: Netlist, numberOf: ReadonlyMap<string, number>): Pin[] 
     if (kind.endsWith('op-amp')) nodes.slice(0, 2).forEach((node, i) => put(OP_AMP_PINS[i], node));
     if (kind === 'ideal-op-amp') put('out', nodes[2]);
     else if (DEVICE_PINS[kind]) DEVICE_PINS[kind].forEach((pin, i) => put(pin, nodes[i]));
-    else if (kind === 'current-source') put(tail === 'mirror' ? 'mirrored into' : 'into', nodes[1]);
+    else if (kind === 'current-source') put(nodes[1].startsWith('rail.') ? 'out of' : tail === 'mirror' ? 'mirrored into' : 'into', nodes[nodes[1].startsWith('rail.') ? 0 : 1]);
     else if (tail === 'output') put('out', nodes[1]);
     else if (tail === 'low' || tail === 'high') nodes.forEach((node, i) => (i === 0 || tail === 'low') && put(i === 0 ? tail : 'wiper', node));
     else if (tail === 'loss') put('b', nodes[1]);
@@ -161,7 +164,7 @@ export function stripParts(design: Design, variant: Variant): Result<{ parts: St
   const leaving: { label: string; net: string }[] = [];
   for (const { reference, pin, node } of pinsOf(netlist, numberOf)) {
     // A control current comes from off the board.
-    if (pin === 'into' || pin === 'mirrored into') leaving.push({ label: `${reference} ${pin}`, net: netOf(node) });
+    if (CONTROL_PINS.has(pin)) leaving.push({ label: `${reference} ${pin}`, net: netOf(node) });
     else byReference.set(reference, [...(byReference.get(reference) ?? []), { name: pin, net: netOf(node) }]);
   }
   const parts = [...byReference].map(([reference, pins]): StripPart => {
