@@ -1,8 +1,14 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { openWorkshop, task, watch, WORKSHOP } from './bench-hands';
 
 const TASKS = ['Brief', 'Circuit', 'Values', 'Spread', 'Build', 'Measure', 'Listen', 'Log'];
+
+/** Faults of what is on the page, by the rules of accessibility. */
+async function auditOf(page: Page, where: string): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+  expect(violations.map((v) => `${where}: ${v.id}: ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')}`)).toEqual([]);
+}
 
 for (const theme of ['paper', 'bench'] as const)
   test(`every main view, ${theme}: readable by all, clean console, nothing from elsewhere`, async ({
@@ -11,20 +17,7 @@ for (const theme of ['paper', 'bench'] as const)
   }) => {
     const seen = watch(page, baseURL as string);
     await page.addInitScript((name) => localStorage.setItem('jaunty-reed-theme', name), theme);
-    const audit = async (where: string) => {
-      const { violations } = await new AxeBuilder({ page })
-        .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
-        .analyze();
-      expect(
-        violations.map(
-          (v) =>
-            `${where}: ${v.id}: ${v.nodes
-              .map((n) => n.target.join(' '))
-              .slice(0, 3)
-              .join(' | ')}`,
-        ),
-      ).toEqual([]);
-    };
+    const audit = (where: string) => auditOf(page, where);
     await page.goto('/');
     await audit('empty shelf');
     await openWorkshop(page, 'Swell-box band limiter');
@@ -81,7 +74,26 @@ for (const theme of ['paper', 'bench'] as const)
     expect(seen.complaints).toEqual([]);
   });
 
-for (const title of ['Swell-box band limiter', 'Tone cabinet, two-way'])
+for (const [theme, title, views] of [['paper', 'Plucked stop, optocoupler gate', ['Control', 'Forms', 'Loop', 'Level', 'Rest', 'Cell']], ['bench', 'Stopped flute, diode legs', ['Control', 'Forms', 'Level', 'Rest']]] as const)
+  test(`every view of a voice, ${theme}: readable by all, clean console`, async ({ page, baseURL }) => {
+    const seen = watch(page, baseURL as string);
+    await page.addInitScript((name) => localStorage.setItem('jaunty-reed-theme', name), theme);
+    await openWorkshop(page, title);
+    await task(page, 'Circuit');
+    for (const view of views) {
+      await page.locator('.voice-views').getByText(view, { exact: true }).click();
+      await page.waitForTimeout(600);
+      await auditOf(page, view);
+    }
+    await task(page, 'Build');
+    await page.getByRole('button', { name: 'Plan it' }).click();
+    await expect(page.getByTestId('strip-check')).toContainText('where they belong');
+    await auditOf(page, 'strip board');
+    expect(seen.outside).toEqual([]);
+    expect(seen.complaints).toEqual([]);
+  });
+
+for (const title of ['Swell-box band limiter', 'Tone cabinet, two-way', 'Stopped flute, diode legs'])
   test(`the desk fits: no page scroll, nothing wider than the window, from 1024 to 1920: ${title}`, async ({
     page,
   }) => {

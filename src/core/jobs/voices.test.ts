@@ -13,6 +13,7 @@ import { diodeBandPass } from '../topology/diode-band-pass';
 import { diodeLadder } from '../topology/diode-ladder';
 import { junctionFetPhaser, notchesHz } from '../topology/junction-fet-phaser';
 import { otaCascade } from '../topology/ota-cascade';
+import { optocouplerGate } from '../topology/optocoupler-gate';
 import { otaSallenKey } from '../topology/ota-sallen-key';
 import { otaStateVariable } from '../topology/ota-state-variable';
 import { transistorLadder } from '../topology/transistor-ladder';
@@ -78,6 +79,7 @@ test.each([
   ['transistor ladder', transistorLadder, { cutoffHz: 900, feedback: 2 }, 'R9', 0.99, 1.01],
   ['diode ladder', diodeLadder, { cutoffHz: 900, feedback: 8 }, 'R9', 0.99, 1.01],
   ['OTA Sallen-Key', otaSallenKey, { cutoffHz: 900, q: 4 }, 'R5', 1.01, 0.99],
+  ['optocoupler gate as a filter', optocouplerGate, { cellOhm: 12e3, cutoffHz: 900, q: 3, shuntOhm: 10e3 }, 'R5', 1.01, 0.99],
   ['one op-amp with a diode pair', diodeBandPass, { cutoffHz: 900, q: 4, gain: 0.7 }, 'R6', 1.01, 0.99],
 ] as const)('the %s: the resistor at which its poles say it sings, and its run in time, agree within 1 %', (_, topology, parameters, part, singing, dying) => {
   const found = must(runControlLaw({ kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant }, new AcSolver())).singing!;
