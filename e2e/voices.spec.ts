@@ -116,7 +116,12 @@ test('a diode filter’s make-up stage takes its level; bootstrapped or behind a
   await openWorkshop(page, 'Stopped flute, diode legs');
   await task(page, 'Circuit');
   await expect(page.getByRole('img', { name: /Circuit of Diode legs/ })).toContainText(/d1 \d\.\d+ V/);
-  const loss = async (index: number) => figureOf((await page.locator('.joint').nth(index).innerText()).split('\n')[0]);
+  // A joint is empty for the moment in which its stages have changed and its figures have not.
+  const loss = async (index: number) => {
+    const text = await page.locator('.joint').nth(index).innerText();
+    return text.includes('dB') ? figureOf(text.split('\n')[0]) : NaN;
+  };
+  await expect.poll(() => loss(1)).toBeLessThan(-3);
   const loaded = await loss(1);
   expect(loaded).toBeLessThan(-3);
   await page.getByTestId('joint-bad').click();

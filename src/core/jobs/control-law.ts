@@ -1,4 +1,5 @@
 import { linearise } from '../analysis/linearise';
+import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { operatingPoint } from '../analysis/operating-point';
 import { AS_BUILT, compile, type Compilation } from '../design/compile';
@@ -19,7 +20,7 @@ export interface ControlLawRequest {
 export interface ControlLaw {
   readonly controlId: string | null;
   /** Frequency (Hz) and Q of the pole pair that rings longest, over the control's whole travel. */
-  readonly points: readonly { readonly position: number; readonly freqHz: number; readonly q: number }[];
+  readonly points: readonly { readonly position: number; readonly freqHz: number; readonly q: number; /** At that frequency, dB. */ readonly levelDb: number }[];
   /** Straight line through the octaves: how many from end to end, and how far the worst point lies off it, cents. */
   readonly octaves: number;
   readonly worstCents: number;
@@ -38,7 +39,7 @@ export function runControlLaw({ design, variantId }: ControlLawRequest, solver: 
   const { variant } = built.value;
   // A control current before a pedal, a pedal before a knob that only sets a level or a resonance.
   const control = MOVERS.map((moves) => variant.controls.find((c) => moves(c, heldBy(variant, c.id)))).find((c) => c !== undefined);
-  const points = control ? sweepOf(design, variant, control.id) : [];
+  const points = control ? sweepOf(design, variant, control.id, solver) : [];
   const fit = straightLine(points);
   const singing = singingOf(built.value);
   return success({ controlId: control?.id ?? null, points, ...fit, driftCents: driftOf(built.value), singing, resonance: singing ? resonanceOf(built.value, singing, solver) : null });
@@ -49,11 +50,13 @@ const MOVERS: readonly Mover[] = [(_c, held) => held?.kind === 'exponential', ({
 
 const heldBy = (variant: Variant, controlId: string): PartControl | undefined => variant.ways.flatMap((w) => w.stages.flatMap((s) => Object.values(s.parts))).find((p) => p.control?.control === controlId)?.control;
 
-function sweepOf(design: Design, variant: Variant, controlId: string): ControlLaw['points'] {
+function sweepOf(design: Design, variant: Variant, controlId: string, solver: AcSolver): ControlLaw['points'] {
   return Array.from({ length: POINTS }, (_, i) => i / (POINTS - 1)).flatMap((position) => {
     const built = compile(design, turned(variant, controlId, { position }), AS_BUILT);
     const found = built.ok ? longest(built.value.circuit, bandOf(built.value)) : null;
-    return found ? [{ position, freqHz: found.freqHz, q: found.q }] : [];
+    if (!built.ok || !found) return [];
+    const level = solver.sweep(built.value.circuit, Float64Array.of(found.freqHz), [built.value.ways[0].output]);
+    return [{ position, freqHz: found.freqHz, q: found.q, levelDb: level.ok ? levelsDb(level.value[0])[0] : NaN }];
   });
 }
 

@@ -151,6 +151,8 @@ test('the OTA state variable has the frequency and Q of its formula', () => {
   const middle = law.points[15];
   expect(middle.freqHz / 700).toBeCloseTo(1, 2);
   expect(middle.q / 6).toBeCloseTo(1, 1);
+  // Its low-pass at its own frequency: as much as Q, 15.6 dB, all along the travel.
+  for (const { levelDb } of law.points.slice(3, 24)) expect(levelDb).toBeCloseTo(20 * Math.log10(6), 0);
 });
 
 test('operating points: the ladder’s tail halves between its sides, the lamp’s cells rest at their law', () => {

@@ -5,7 +5,7 @@ import { polynomialProduct } from '../filter/rational';
 import { CONTROL } from './control-current';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { across, type Drawing, type PlacedDevice, type PlacedPart, type Point } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import type { PartValues } from './part';
 import { format } from './working';
@@ -60,6 +60,39 @@ const partsOf = (form: string): PartSpec[] => [
   CONTROL,
 ];
 
+const CELL = 20;
+
+/** One all-pass under another, joined by the names of nets; at the foot the mix and what lifts the gates. */
+function drawing(form: string): Drawing {
+  const parts: PlacedPart[] = [];
+  const devices: PlacedDevice[] = [];
+  const opAmps: Drawing['opAmps'][number][] = [];
+  const wires: Point[][] = [];
+  const dots: Point[] = [];
+  const grounds: Point[] = [];
+  const ports: Drawing['ports'][number][] = [];
+  const stages = stagesOf(form);
+  const out = (k: number) => (k === 0 ? 'in' : `o${k}`);
+  for (const k of stages) {
+    const y = CELL * (k - 1) + 7;
+    parts.push(across(`R${k}1`, 'resistor', 8, y), across(`R${k}2`, 'resistor', 22, y - 4.5), across(`C${k}`, 'capacitor', 8, y + 5));
+    opAmps.push({ name: `U${k}`, at: [22, y + 1.5], plusOnTop: false });
+    devices.push({ name: `Q${k}`, symbol: 'n-jfet', at: [12.5, y + 8.5] });
+    wires.push([[0, y], [6, y]], [[2, y], [2, y + 5], [6, y + 5]], [[10, y], [19, y]], [[17, y], [17, y - 4.5], [20, y - 4.5]], [[24, y - 4.5], [28, y - 4.5], [28, y + 1.5]], [[25, y + 1.5], [34, y + 1.5]], [[10, y + 5], [17, y + 5], [17, y + 3], [19, y + 3]], [[14, y + 5], [14, y + 6.5]], [[6, y + 8.5], [10.5, y + 8.5]]);
+    dots.push([2, y], [17, y], [28, y + 1.5], [14, y + 5]);
+    grounds.push([14, y + 10.5]);
+    ports.push({ label: out(k - 1), at: [0, y], side: 'left', net: out(k - 1) }, { label: out(k), at: [34, y + 1.5], side: 'right', net: out(k) }, { label: 'gate', at: [5.4, y + 8.6], side: 'left', net: 'gate' });
+  }
+  const y = CELL * stages.length + 2;
+  parts.push(across('R3', 'resistor', 6, y + 4), across('R4', 'resistor', 6, y + 9), across('I1', 'current', 6, y + 15), across('R1', 'resistor', 18, y + 15));
+  opAmps.push({ name: 'U0', at: [22, y + 5.5], plusOnTop: true });
+  wires.push([[0, y + 4], [4, y + 4]], [[8, y + 4], [19, y + 4]], [[0, y + 9], [4, y + 9]], [[8, y + 9], [13, y + 9], [13, y + 4]], [[19, y + 7], [18, y + 7], [18, y + 9.5], [25.6, y + 9.5], [25.6, y + 5.5]], [[25, y + 5.5], [34, y + 5.5]], [[1.5, y + 15], [4, y + 15]], [[8, y + 15], [16, y + 15]], [[20, y + 15], [26, y + 15]]);
+  dots.push([13, y + 4], [25.6, y + 5.5]);
+  grounds.push([1.5, y + 15]);
+  ports.push({ label: 'in', at: [0, y + 4], side: 'left', net: 'in' }, { label: out(stages.length), at: [0, y + 9], side: 'left', net: out(stages.length) }, { label: 'out', at: [34, y + 5.5], side: 'right', net: 'out' }, { label: 'gate', at: [11, y + 15], side: 'left', net: 'gate' }, { label: 'pinch-off', at: [26, y + 15], side: 'right', net: 'pinch-off' });
+  return { width: 36, height: y + 20, parts, opAmps, devices, wires, dots, grounds, ports };
+}
+
 export const junctionFetPhaser = defineNetwork({
   id: 'junction-fet-phaser',
   name: 'JFET phaser',
@@ -99,7 +132,7 @@ export const junctionFetPhaser = defineNetwork({
     { says: 'each turns a quarter at', tex: 'f = \\frac{1}{2\\pi R C_1}', value: format.hertz(measures(form, v).cutoffHz) },
     { says: 'notches at', tex: '\\frac{f_i}{f} = \\tan\\frac{(2i - 1)\\,90^\\circ}{N}', value: notchesHz(form, v).map(format.hertz).join(', ') },
   ],
-  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+  drawing,
 });
 
 /** Where the turned one lies an odd number of half turns off the dry: N (180° − 2 atan(f/f0)) = 180° (2i − 1). Hz. */

@@ -1,7 +1,5 @@
-import { USUAL_PHOTOCELL } from '../device/photocell';
-import type { BuildContext } from './define-topology';
 import { across, LEAD, type Drawing, type PlacedDevice, type PlacedOpAmp, type PlacedPart, type Point } from './drawing';
-import type { PartKind, PartValues } from './part';
+import type { PartKind } from './part';
 
 /** A circuit as a list: each part by itself with the names of the nets it lies between. */
 export interface NetList {
@@ -66,27 +64,4 @@ export function namedNets({ parts, opAmps, devices }: NetList): Drawing {
   });
   top += TALL * Math.ceil(devices.length / COLUMNS);
   return { width: CELL.width * COLUMNS, height: top + 1, parts: placed, opAmps: amplifiers, devices: drawnDevices, wires, dots: [], grounds: [], ports };
-}
-
-const KINDS: Readonly<Record<string, PartKind>> = { R: 'resistor', C: 'capacitor', L: 'inductor', P: 'potentiometer', I: 'current' };
-const SYMBOLS: Readonly<Record<string, PlacedDevice['symbol']>> = { npn: 'npn', pnp: 'pnp', 'n-jfet': 'n-jfet', diode: 'diode', optocoupler: 'optocoupler' };
-
-/** The drawing of a circuit from the way it is built: whatever `build` places, with the nodes it places it between. Parts with no value are not there. */
-export function drawnFromBuild(build: (context: BuildContext) => void, form: string, parts: PartValues): Drawing {
-  const list: { parts: NetList['parts'][number][]; opAmps: NetList['opAmps'][number][]; devices: NetList['devices'][number][] } = { parts: [], opAmps: [], devices: [] };
-  build({
-    form, input: 'in', output: 'out', ground: 'ground', reference: 'ground', plus: '+V', minus: '−V', cell: USUAL_PHOTOCELL, ideal: false,
-    node: (local) => local,
-    has: (name) => parts[name] !== undefined,
-    value: (name) => parts[name] ?? 1,
-    part: (name, a, b) => void list.parts.push({ name, kind: KINDS[name[0]], nets: [a, b] }),
-    pot: (name, low, _wiper, high) => void list.parts.push({ name, kind: 'potentiometer', nets: [low, high] }),
-    opAmp: (name, plus, minus, out) => void list.opAmps.push({ name, plus, minus, out }),
-    wire: () => {},
-    element: (name, { kind }, nodes) => {
-      if (kind === 'ota') list.opAmps.push({ name, plus: nodes[0], minus: nodes[1], out: nodes[2] });
-      else if (SYMBOLS[kind]) list.devices.push({ name, symbol: SYMBOLS[kind], nets: nodes });
-    },
-  });
-  return namedNets(list);
 }

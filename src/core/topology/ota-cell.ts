@@ -6,10 +6,11 @@ export interface OtaCell {
   readonly follower: string;
   readonly input: string;
   readonly output: string;
-  /** Divider of the input; none where the input is at rest. */
+  /** Divider of the input; none where the plus is at rest. */
   readonly forward: readonly [string, string] | null;
   /** Divider of what is taken off, and the net it comes from; null: from its own output. */
   readonly back: readonly [string, string];
+  /** Where that is the input, it only integrates: the signal comes in at the minus. */
   readonly backFrom: string | null;
   /** What else is taken off there. */
   readonly besides?: { readonly part: string; readonly from: string };
@@ -22,12 +23,15 @@ const WIDTH = 44;
 const HEIGHT = 18;
 const MORE = 5;
 
-type Pieces = { parts: PlacedPart[]; opAmps: Drawing['opAmps'][number][]; wires: Point[][]; dots: Point[]; grounds: Point[]; ports: Drawing['ports'][number][] };
+export type Pieces = { parts: PlacedPart[]; opAmps: Drawing['opAmps'][number][]; wires: Point[][]; dots: Point[]; grounds: Point[]; ports: Drawing['ports'][number][] };
 
-/** Cells under one another, joined by the names of nets, with the control current at their foot. */
-export function otaCells(cells: readonly OtaCell[], control: string): Drawing {
-  const all: Pieces = { parts: [], opAmps: [], wires: [], dots: [], grounds: [], ports: [] };
-  let y = 0;
+const NONE: Pieces = { parts: [], opAmps: [], wires: [], dots: [], grounds: [], ports: [] };
+
+/** Cells under one another, joined by the names of nets, with the control current at their foot; before them, what else there is, so high. */
+export function otaCells(cells: readonly OtaCell[], control: string, before?: { readonly pieces: Pieces; readonly height: number }): Drawing {
+  const { pieces } = before ?? { pieces: NONE };
+  const all: Pieces = { parts: [...pieces.parts], opAmps: [...pieces.opAmps], wires: [...pieces.wires], dots: [...pieces.dots], grounds: [...pieces.grounds], ports: [...pieces.ports] };
+  let y = before?.height ?? 0;
   for (const cell of cells) {
     place(all, cell, y);
     y += HEIGHT + (cell.besides ? MORE : 0);
@@ -54,8 +58,17 @@ function place({ parts, opAmps, wires, dots, grounds, ports }: Pieces, cell: Ota
     wires.push([at(17, 4), at(12, 4), at(12, 4.6)]);
     grounds.push(at(12, 4.6));
   }
-  // What is taken off: the leg under the minus, the resistor along the foot.
   const [back, backLeg] = cell.back;
+  if (cell.backFrom === cell.input) {
+    // An integrator: the divider stands before the minus.
+    parts.push(across(back, 'resistor', 4, y + 7), down(backLeg, 'resistor', 9, y + 11, 'left'));
+    wires.push([at(0, 7), at(2, 7)], [at(6, 7), at(17, 7)], [at(9, 7), at(9, 9)]);
+    dots.push(at(9, 7));
+    grounds.push(at(9, 13));
+    port(cell.input, at(0, 7), 'left');
+    return finish();
+  }
+  // What is taken off: the leg under the minus, the resistor along the foot.
   parts.push(down(backLeg, 'resistor', 14, y + 11, 'left'), across(back, 'resistor', 23, y + 14.5));
   wires.push([at(17, 7), at(14, 7), at(14, 9)], [at(16, 7), at(16, 14.5), at(21, 14.5)]);
   dots.push(at(16, 7));
@@ -73,12 +86,16 @@ function place({ parts, opAmps, wires, dots, grounds, ports }: Pieces, cell: Ota
     dots.push(at(16, 14.5));
     port(cell.besides.from, at(32, 19.5), 'right');
   }
-  parts.push(down(cell.capacitor, 'capacitor', 27, y + 9, 'left'));
-  wires.push([at(23, 5.5), at(31, 5.5)], [at(27, 5.5), at(27, 7)], [at(31, 8.5), at(30, 8.5), at(30, 11), at(37.6, 11), at(37.6, 7)], [at(37, 7), at(43, 7)]);
-  dots.push(at(27, 5.5), at(37.6, 7));
-  if (cell.capacitorTo) {
-    wires.push([at(27, 11), at(27, 11.4)]);
-    ports.push({ label: cell.capacitorTo, at: at(26.4, 11.2), side: 'left', net: cell.capacitorTo });
-  } else grounds.push(at(27, 11));
-  port(cell.output, at(43, 7), 'right');
+  finish();
+
+  function finish(): void {
+    parts.push(down(cell.capacitor, 'capacitor', 27, y + 9, 'left'));
+    wires.push([at(23, 5.5), at(31, 5.5)], [at(27, 5.5), at(27, 7)], [at(31, 8.5), at(30, 8.5), at(30, 11), at(37.6, 11), at(37.6, 7)], [at(37, 7), at(43, 7)]);
+    dots.push(at(27, 5.5), at(37.6, 7));
+    if (cell.capacitorTo) {
+      wires.push([at(27, 11), at(27, 11.4)]);
+      ports.push({ label: cell.capacitorTo, at: at(26.4, 11.2), side: 'left', net: cell.capacitorTo });
+    } else grounds.push(at(27, 11));
+    port(cell.output, at(43, 7), 'right');
+  }
 }

@@ -2,7 +2,8 @@ import { ota } from '../circuit/elements/ota';
 import { CONTROL, MIDDLE_AMPS, transconductance } from './control-current';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { across, down } from './drawing';
+import { otaCells, type Pieces } from './ota-cell';
 import type { ParameterSpec, Parameters } from './parameter';
 import type { PartValues } from './part';
 import type { Rational } from '../filter/rational';
@@ -65,6 +66,14 @@ const PARTS: PartSpec[] = [
   CONTROL,
 ];
 
+/** What drives the first capacitor's foot. */
+const ROUND: Pieces = {
+  parts: [across('R5', 'resistor', 24, 11), down('R6', 'resistor', 12, 11.5, 'left')],
+  opAmps: [{ name: 'B3', at: [22, 5.5], plusOnTop: true }],
+  wires: [[[8, 4], [19, 4]], [[19, 7], [12, 7], [12, 9.5]], [[17, 7], [17, 11], [22, 11]], [[26, 11], [30, 11], [30, 5.5]], [[25, 5.5], [36, 5.5]]],
+  dots: [[17, 7], [30, 5.5]], grounds: [[12, 13.5]], ports: [{ label: 'out', at: [8, 4], side: 'left', net: 'out' }, { label: 'foot', at: [36, 5.5], side: 'right', net: 'foot' }],
+};
+
 export const otaSallenKey = defineNetwork({
   id: 'ota-sallen-key',
   name: 'OTA Sallen-Key, two poles',
@@ -97,5 +106,10 @@ export const otaSallenKey = defineNetwork({
     { says: 'gain round', tex: 'K = 1 + \\frac{R_5}{R_6}', value: format.ratio(1 + v.R5 / v.R6) },
     { says: 'quality, equal stages', tex: 'Q = \\frac{1}{2 - K} = \\frac{1}{1 - R_5/R_6}', value: format.ratio(measures(v).q) },
   ],
-  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+  drawing: () =>
+    otaCells(
+      ([1, 2] as const).map((k) => ({ ota: `U${k}`, follower: `B${k}`, input: k === 1 ? 'in' : 'o1', output: k === 1 ? 'o1' : 'out', forward: [`R${k}1`, `R${k}2`], back: [`R${k}3`, `R${k}4`], backFrom: null, capacitor: `C${k}`, capacitorTo: k === 1 ? 'foot' : null })),
+      'I1',
+      { pieces: ROUND, height: 16 },
+    ),
 });

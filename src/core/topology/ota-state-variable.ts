@@ -2,7 +2,8 @@ import { ota } from '../circuit/elements/ota';
 import { CONTROL, MIDDLE_AMPS, transconductance } from './control-current';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
-import { drawnFromBuild } from './named-nets';
+import { across, down } from './drawing';
+import { otaCells, type Pieces } from './ota-cell';
 import type { ParameterSpec, Parameters } from './parameter';
 import type { PartValues } from './part';
 import { format } from './working';
@@ -24,6 +25,18 @@ function measures(v: PartValues): Parameters {
   const omega = Math.sqrt((v.R3 / v.R2) * w1 * w2);
   return { cutoffHz: omega / (2 * Math.PI), q: omega / (backShare(v) * inputGain(v) * w1) };
 }
+
+/** High-pass, band-pass and low-pass: the one that is taken is the output. */
+const netsOf = (form: string): [string, string, string] => ['high-pass', 'band-pass', 'low-pass'].map((name) => (form === name ? 'out' : name.split('-')[0])) as [string, string, string];
+
+/** What adds the input, the low-pass and the band-pass. */
+const adder = (high: string, band: string, low: string): Pieces => ({
+  parts: [across('R2', 'resistor', 6, 4), across('R1', 'resistor', 6, 9), across('R3', 'resistor', 22, 4), across('R4', 'resistor', 6, 15), down('R5', 'resistor', 15, 18.5, 'right')],
+  opAmps: [{ name: 'A1', at: [22, 10.5], plusOnTop: false }],
+  wires: [[[0, 4], [4, 4]], [[8, 4], [12, 4], [12, 9]], [[0, 9], [4, 9]], [[8, 9], [19, 9]], [[16, 9], [16, 4], [20, 4]], [[24, 4], [29, 4], [29, 10.5]], [[25, 10.5], [36, 10.5]], [[0, 15], [4, 15]], [[8, 15], [15, 15], [15, 12], [19, 12]], [[15, 15], [15, 16.5]]],
+  dots: [[12, 9], [16, 9], [29, 10.5], [15, 15]], grounds: [[15, 20.5]],
+  ports: [{ label: low, at: [0, 4], side: 'left', net: low }, { label: 'in', at: [0, 9], side: 'left', net: 'in' }, { label: band, at: [0, 15], side: 'left', net: band }, { label: high, at: [36, 10.5], side: 'right', net: high }],
+});
 
 function build({ form, input, output, reference, node, part, opAmp, element, value }: BuildContext): void {
   const [high, band, low] = ['high-pass', 'band-pass', 'low-pass'].map((name) => (form === name ? output : node(name.split('-')[0])));
@@ -96,5 +109,9 @@ export const otaStateVariable = defineNetwork({
     { says: 'each integrator', tex: '\\omega = \\frac{I_1}{2 V_T C_1}\\,\\frac{R_7}{R_6 + R_7}', value: format.hertz(rate(v, 'R6', 'R7', 'C1') / (2 * Math.PI)) },
     { says: 'one over Q', tex: '\\frac1Q = \\frac{R_5}{R_4 + R_5}\\left(1 + \\frac{R_3}{R_1} + \\frac{R_3}{R_2}\\right)', value: `Q = ${format.ratio(measures(v).q)}` },
   ],
-  drawing: (form, parts) => drawnFromBuild(build, form, parts),
+  drawing(form) {
+    const [high, band, low] = netsOf(form);
+    const cell = (n: 1 | 2, [from, to]: readonly [string, string], back: readonly [string, string]) => ({ ota: `U${n}`, follower: `A${n + 1}`, input: from, output: to, forward: null, back, backFrom: from, capacitor: `C${n}` });
+    return otaCells([cell(1, [high, band], ['R6', 'R7']), cell(2, [band, low], ['R8', 'R9'])], 'I1', { pieces: adder(high, band, low), height: 24 });
+  },
 });

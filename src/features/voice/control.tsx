@@ -63,6 +63,7 @@ function LawTable({ points, name }: { points: ControlLaw['points']; name: string
         <tbody>
           <tr><th>{name}</th>{rows.map((r) => <td key={r.position} className="number">{Math.round(100 * r.position)}</td>)}</tr>
           <tr><th>frequency</th>{rows.map((r) => <td key={r.position} className="number">{formatQuantity(r.freqHz, 'frequency', { digits: 2, bare: true }).replace(' ', '')}</td>)}</tr>
+          <tr><th>level there, dB</th>{rows.map((r) => <td key={r.position} className="number">{minus(Number(r.levelDb.toFixed(1)))}</td>)}</tr>
           <tr><th>Q</th>{rows.map((r) => <td key={r.position} className="number">{r.q < 0 ? 'sings' : r.q.toFixed(1)}</td>)}</tr>
         </tbody>
       </table>
