@@ -23,12 +23,13 @@ export interface StageRest {
   readonly stageId: string;
   /** By the names of the drawing: its own nodes, `in`, `out`. */
   readonly volts: Readonly<Record<string, number>>;
-  /** Into a collector, an anode, a lamp, by the devices’ names. */
+  /** Into a collector, an anode, a lamp, by the devices’ names; none through a channel that rests without a voltage along it. */
   readonly amps: Readonly<Record<string, number>>;
 }
 
 /** Less than this is none, on the bench. */
 const NO_VOLTS = 5e-5;
+const NO_AMPS = 1e-10;
 
 /** Null where nothing rests on anything: no transistor, diode or lamp. Fails as the design does. */
 export function runRest({ design, variantId }: RestRequest): Result<Rest | null> {
@@ -56,7 +57,7 @@ export function runRest({ design, variantId }: RestRequest): Result<Rest | null>
         if (local !== null && !/^light|\.source$|\.inner$/.test(local)) volts[local] = voltsAt(node);
       }
     }
-    return { stageId, volts, amps: Object.fromEntries(amps.filter(([name]) => name.startsWith(own)).map(([name, value]) => [name.slice(own.length), value])) };
+    return { stageId, volts, amps: Object.fromEntries(amps.filter(([name, value]) => name.startsWith(own) && Math.abs(value) > NO_AMPS).map(([name, value]) => [name.slice(own.length), value])) };
   };
   const rail = structure.branchOf('Vplus');
   return success({

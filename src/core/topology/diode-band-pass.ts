@@ -96,7 +96,7 @@ const DRAWING: Drawing = {
   dots: [[9, 11], [11, 11], [20.5, 11], [34, 7.2], [34, 12.5], [23, 16], [16, 29.5], [24, 24.5]],
   grounds: [[23, 21], [16, 34], [24, 29.5], [35.5, 24.5]],
   ports: [{ label: 'in', at: [0, 11], side: 'left' }, { label: 'out', at: [37, 12.5], side: 'right' }],
-  nodes: [{ node: 'top', at: [16.6, 24], side: 'right' }, { node: 'middle', at: [11.6, 29], side: 'right' }],
+  nodes: [{ node: 'top', at: [16.6, 24], side: 'right' }, { node: 'middle', at: [10.4, 26], side: 'left' }],
 };
 
 export const diodeBandPass = defineNetwork({

@@ -84,12 +84,12 @@ function drawing(form: string): Drawing {
     ports.push({ label: out(k - 1), at: [0, y], side: 'left', net: out(k - 1) }, { label: out(k), at: [34, y + 1.5], side: 'right', net: out(k) }, { label: 'gate', at: [5.4, y + 8.6], side: 'left', net: 'gate' });
   }
   const y = CELL * stages.length + 2;
-  parts.push(across('R3', 'resistor', 6, y + 4), across('R4', 'resistor', 6, y + 9), across('I1', 'current', 6, y + 15), across('R1', 'resistor', 18, y + 15));
+  parts.push(across('R3', 'resistor', 6, y + 4), across('R4', 'resistor', 6, y + 9), across('I1', 'current', 6, y + 15), across('R1', 'resistor', 21, y + 15));
   opAmps.push({ name: 'U0', at: [22, y + 5.5], plusOnTop: true });
-  wires.push([[0, y + 4], [4, y + 4]], [[8, y + 4], [19, y + 4]], [[0, y + 9], [4, y + 9]], [[8, y + 9], [13, y + 9], [13, y + 4]], [[19, y + 7], [18, y + 7], [18, y + 9.5], [25.6, y + 9.5], [25.6, y + 5.5]], [[25, y + 5.5], [34, y + 5.5]], [[1.5, y + 15], [4, y + 15]], [[8, y + 15], [16, y + 15]], [[20, y + 15], [26, y + 15]]);
+  wires.push([[0, y + 4], [4, y + 4]], [[8, y + 4], [19, y + 4]], [[0, y + 9], [4, y + 9]], [[8, y + 9], [13, y + 9], [13, y + 4]], [[19, y + 7], [18, y + 7], [18, y + 9.5], [25.6, y + 9.5], [25.6, y + 5.5]], [[25, y + 5.5], [34, y + 5.5]], [[1.5, y + 15], [4, y + 15]], [[8, y + 15], [19, y + 15]], [[23, y + 15], [34, y + 15]]);
   dots.push([13, y + 4], [25.6, y + 5.5]);
   grounds.push([1.5, y + 15]);
-  ports.push({ label: 'in', at: [0, y + 4], side: 'left', net: 'in' }, { label: out(stages.length), at: [0, y + 9], side: 'left', net: out(stages.length) }, { label: 'out', at: [34, y + 5.5], side: 'right', net: 'out' }, { label: 'gate', at: [11, y + 15], side: 'left', net: 'gate' }, { label: 'pinch-off', at: [26, y + 15], side: 'right', net: 'pinch-off' });
+  ports.push({ label: 'in', at: [0, y + 4], side: 'left', net: 'in' }, { label: out(stages.length), at: [0, y + 9], side: 'left', net: out(stages.length) }, { label: 'out', at: [34, y + 5.5], side: 'right', net: 'out' }, { label: 'gate', at: [11, y + 15], side: 'left', net: 'gate' }, { label: 'pinch-off', at: [34, y + 15], side: 'right', net: 'pinch-off' });
   return { width: 36, height: y + 20, parts, opAmps, devices, wires, dots, grounds, ports };
 }
 

@@ -20,6 +20,8 @@ export interface OtaCell {
 }
 
 const WIDTH = 44;
+/** Where a net comes in: clear of the first resistor’s value. */
+const EDGE = -3;
 const HEIGHT = 18;
 const MORE = 5;
 
@@ -50,10 +52,10 @@ function place({ parts, opAmps, wires, dots, grounds, ports }: Pieces, cell: Ota
   if (cell.forward) {
     const [inLine, leg] = cell.forward;
     parts.push(across(inLine, 'resistor', 4, y + 4), down(leg, 'resistor', 9, y + 8, 'left'));
-    wires.push([at(0, 4), at(2, 4)], [at(6, 4), at(17, 4)], [at(9, 4), at(9, 6)]);
+    wires.push([at(EDGE, 4), at(2, 4)], [at(6, 4), at(17, 4)], [at(9, 4), at(9, 6)]);
     dots.push(at(9, 4));
     grounds.push(at(9, 10));
-    port(cell.input, at(0, 4), 'left');
+    port(cell.input, at(EDGE, 4), 'left');
   } else {
     wires.push([at(17, 4), at(12, 4), at(12, 4.6)]);
     grounds.push(at(12, 4.6));
@@ -62,10 +64,10 @@ function place({ parts, opAmps, wires, dots, grounds, ports }: Pieces, cell: Ota
   if (cell.backFrom === cell.input) {
     // An integrator: the divider stands before the minus.
     parts.push(across(back, 'resistor', 4, y + 7), down(backLeg, 'resistor', 9, y + 11, 'left'));
-    wires.push([at(0, 7), at(2, 7)], [at(6, 7), at(17, 7)], [at(9, 7), at(9, 9)]);
+    wires.push([at(EDGE, 7), at(2, 7)], [at(6, 7), at(17, 7)], [at(9, 7), at(9, 9)]);
     dots.push(at(9, 7));
     grounds.push(at(9, 13));
-    port(cell.input, at(0, 7), 'left');
+    port(cell.input, at(EDGE, 7), 'left');
     return finish();
   }
   // What is taken off: the leg under the minus, the resistor along the foot.

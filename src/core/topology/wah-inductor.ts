@@ -87,7 +87,7 @@ const DRAWING: Drawing = {
   dots: [[12.5, 12], [14, 12], [21, 12], [14, 21], [21, 21], [30.5, 8], [37.5, 12], [37.5, 17], [37.5, 21]],
   grounds: [],
   ports: [{ label: 'in', at: [0, 12], side: 'left' }, { label: 'out', at: [47, 12], side: 'right' }, { label: '+V', at: [41, 2], side: 'right' }, { label: '−V', at: [48, 29], side: 'right' }],
-  nodes: [{ node: 'n', at: [26.6, 11.3], side: 'left' }, { node: 'b', at: [15, 22.4], side: 'right' }, { node: 'c', at: [29.8, 8.7], side: 'left' }, { node: 'e', at: [31.2, 15], side: 'right' }, { node: 'o', at: [38.2, 20.6], side: 'right' }, { node: 'w', at: [43.4, 21.6], side: 'left' }],
+  nodes: [{ node: 'n', at: [26.6, 11.3], side: 'left' }, { node: 'b', at: [15, 22.4], side: 'right' }, { node: 'c', at: [29.8, 8.7], side: 'left' }, { node: 'e', at: [31.2, 15], side: 'right' }, { node: 'o', at: [38.2, 20.6], side: 'right' }, { node: 'w', at: [41.4, 23.6], side: 'right' }],
 };
 
 export const wahInductor = defineNetwork({
@@ -151,10 +151,11 @@ export const wahInductor = defineNetwork({
     const here = 1 - wiperOf(v, 'P1');
     return [
       { says: 'the amplifier', tex: 'A \\approx \\frac{R_6}{r_e + R_7}', value: format.ratio(gain) },
-      { says: 'the capacitor seems', tex: 'C = C_2 (1 + A x)', value: `${format.farad(effectiveFarad(v, 1))} at the heel, ${format.farad(v.C2)} at the toe` },
-      { says: 'the coil is damped by', tex: 'R_1 \\parallel R_5 \\parallel (\\beta + 1)(r_e + R_7)', value: format.ohm(1 / damping) },
-      { says: 'the peak, as the pedal stands', tex: 'f = \\frac{1}{2\\pi\\sqrt{L_1 C}}', value: `${format.hertz(peakAt(v, here).freqHz)}, Q ${format.ratio(peakAt(v, here).q)}` },
-      { says: 'beside the rest', tex: '\\frac{R_4}{R_3 + R_4}', value: format.ratio(v.R4 / (v.R3 + v.R4)) },
+      { says: 'C2 seems, heel down', tex: 'C = C_2 (1 + A)', value: format.farad(effectiveFarad(v, 1)) },
+      { says: 'as the pedal stands', tex: 'C = C_2 (1 + A x)', value: format.farad(effectiveFarad(v, here)) },
+      { says: 'damped by', tex: '\\frac1G = R_1 \\parallel R_5 \\parallel \\beta (r_e + R_7)', value: format.ohm(1 / damping) },
+      { says: 'the peak there', tex: 'f = \\frac{1}{2\\pi\\sqrt{L_1 C}}', value: format.hertz(peakAt(v, here).freqHz) },
+      { says: 'its Q', tex: 'Q = \\frac{\\sqrt{L_1 C}}{r C_2 + G L_1}', value: format.ratio(peakAt(v, here).q) },
     ];
   },
   drawing: () => DRAWING,
