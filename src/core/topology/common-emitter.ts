@@ -6,10 +6,9 @@ import { across, down, type Drawing, type Point } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import { SUPPLY, type PartValues } from './part';
 import { EXPONENTIAL_NPN, GAIN_RANGE, internalOhm, junctionVolts, parallel, SMALL_NPN } from './small-transistor';
-import { bestShare, biasOhm, dividerFor, inputOhm, restOf, stiffness, type Rest } from './transistor-bias';
+import { bestShare, biasOhm, biasParts, BOOTSTRAPPED, couplerOf, dividerFor, drawnBias, inputOhm, placeBias, PLAIN, resistorOf, restOf, stiffness, type Rest } from './transistor-bias';
 import { format } from './working';
 
-const [PLAIN, BOOTSTRAPPED] = ['divider', 'bootstrapped'];
 const PARAMETERS: ParameterSpec[] = [
   { name: 'collectorAmps', label: 'collector current', kind: 'current', min: 1e-5, max: 0.02, initial: 1e-3 },
   { name: 'emitterVolts', label: 'emitter at', kind: 'voltage', min: 0.1, max: 20, initial: 1 },
@@ -46,32 +45,23 @@ function measures(v: PartValues, { loadOhm }: Parameters): Parameters {
 /** The emitter’s own resistors, without the divider that a bootstrap adds. */
 const plainEmitter = (v: PartValues): number => parallel(v.R4, ...(v.R5 === undefined ? [] : [v.R5]));
 
-function build({ input, output, plus, minus, has, ideal, node, part, element }: BuildContext): void {
+function build(context: BuildContext): void {
+  const { output, plus, minus, has, ideal, node, part, element } = context;
   const [b, c, e] = [node('b'), node('c'), node('e')];
-  const held = has('R6') ? node('t') : b;
-  part('R1', plus, held);
-  part('R2', held, minus);
-  if (has('R6')) {
-    part('R6', held, b);
-    part('C4', e, held);
-  }
+  placeBias(context, b, e);
   part('R3', plus, c);
   part('R4', e, minus);
   if (has('R5')) {
     part('R5', e, node('g'));
     part('C3', node('g'), minus);
   }
-  part('C1', input, b);
   part('C2', c, output);
   element('Q1', npn, [c, b, e], ideal ? EXPONENTIAL_NPN : SMALL_NPN);
 }
 
-const resistor = (name: string, role: string, leaveOut: PartSpec['leaveOut'] = 'open'): PartSpec => ({ name, kind: 'resistor', role, leaveOut });
-const capacitor = (name: string, role: string): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open', couples: true });
 const partsOf = (form: string): PartSpec[] => [
-  resistor('R1', 'holds the base up'), resistor('R2', 'holds the base down'), resistor('R3', 'collector: gain and swing'), resistor('R4', 'emitter: holds the current'), resistor('R5', 'leg that the signal sees beside it: more gain'),
-  ...(form === BOOTSTRAPPED ? [resistor('R6', 'between divider and base, with the emitter behind it'), capacitor('C4', 'lifts the divider with the emitter: the bootstrap')] : []),
-  capacitor('C1', 'in: keeps the bias in, sets the lowest'), capacitor('C2', 'out: keeps the bias in'), capacitor('C3', 'carries the leg’s signal'),
+  ...biasParts(form), resistorOf('R3', 'collector: gain and swing'), resistorOf('R4', 'emitter: holds the current'), resistorOf('R5', 'leg that the signal sees beside it: more gain'),
+  couplerOf('C1', 'in: keeps the bias in, sets the lowest'), couplerOf('C2', 'out: keeps the bias in'), couplerOf('C3', 'carries the leg’s signal'),
 ];
 
 /** How far the output goes before it clips, V peak: up to the supply, down to the emitter. */
@@ -86,37 +76,25 @@ export function headroom(v: PartValues, loadOhm: number): { up: number; down: nu
 function drawing(form: string, parts: PartValues): Drawing {
   const lifted = form === BOOTSTRAPPED;
   const legged = parts.R5 !== undefined;
-  // The transistor's column; beside it on the left the base's divider, on the right the leg and the output.
+  // The transistor's column; the leg and the output to the right of it.
   const x = lifted ? 19 : 15;
   const out = x + 1.5;
   const lowRail = lifted ? 31 : legged ? 27 : 23;
-  const placed = [across('C1', 'capacitor', 4, 12), down('R3', 'resistor', out, 5.5, 'left'), down('R4', 'resistor', out, 18.5, 'left'), across('C2', 'capacitor', out + 5, 9)];
-  const wires: Point[][] = [
-    [[0, 12], [2, 12]], [[6, 12], [x - 2, 12]], [[out, 7.5], [out, 10]], [[out, 9], [out + 3, 9]], [[out + 7, 9], [out + 10, 9]], [[out, 2], [out, 3.5]], [[out, 14], [out, 16.5]], [[out, 20.5], [out, lowRail]],
-  ];
-  const dots: Point[] = [[8, 12], [out, 9]];
-  if (lifted) {
-    placed.push(down('R6', 'resistor', 8, 16, 'left'), across('R1', 'resistor', 4, 21), down('R2', 'resistor', 8, 25.5, 'left'), across('C4', 'capacitor', 14, 15.5));
-    wires.push([[8, 12], [8, 14]], [[8, 18], [8, 23.5]], [[0, 21], [2, 21]], [[6, 21], [8, 21]], [[8, 27.5], [8, lowRail]], [[out, 15.5], [16, 15.5]], [[12, 15.5], [10.5, 15.5], [10.5, 21], [8, 21]]);
-    dots.push([8, 21], [out, 15.5]);
-  } else {
-    placed.push(down('R1', 'resistor', 8, 5.5, 'left'), down('R2', 'resistor', 8, 18.5, 'left'));
-    wires.push([[8, 2], [8, 3.5]], [[8, 7.5], [8, 16.5]], [[8, 20.5], [8, lowRail]]);
-  }
+  const bias = drawnBias(form, x - 2, lowRail, [out, 15.5]);
+  const placed = [...bias.parts, down('R3', 'resistor', out, 5.5, 'left'), down('R4', 'resistor', out, 18.5, 'left'), across('C2', 'capacitor', out + 5, 9)];
+  const wires: Point[][] = [...bias.wires, [[out, 7.5], [out, 10]], [[out, 9], [out + 3, 9]], [[out + 7, 9], [out + 10, 9]], [[out, 2], [out, 3.5]], [[out, 14], [out, 16.5]], [[out, 20.5], [out, lowRail]]];
+  const dots: Point[] = [...bias.dots, [out, 9], ...(lifted || legged ? [[out, 15.5] as Point] : [])];
   if (legged) {
     const leg = out + 8;
     placed.push(down('R5', 'resistor', leg, 18.5, 'right'), down('C3', 'capacitor', leg, 23.5, 'right'));
     wires.push([[out, 15.5], [leg, 15.5], [leg, 16.5]], [[leg, 20.5], [leg, 21.5]], [[leg, 25.5], [leg, lowRail]]);
-    if (!lifted) dots.push([out, 15.5]);
   }
-  wires.push([[lifted ? out - 2 : 8, 2], [out + 4, 2]], [[8, lowRail], [out + (legged ? 10 : 4), lowRail]]);
+  const lowEnd = out + (legged ? 10 : 4);
+  wires.push([[lifted ? out - 2 : 8, 2], [out + 4, 2]], [[8, lowRail], [lowEnd, lowRail]]);
   return {
     width: out + 14, height: lowRail + 3, parts: placed, opAmps: [], devices: [{ name: 'Q1', symbol: 'npn', at: [x, 12] }], wires, dots, grounds: [],
-    ports: [
-      { label: 'in', at: [0, 12], side: 'left' }, { label: 'out', at: [out + 10, 9], side: 'right' }, { label: '+V', at: [out + 4, 2], side: 'right' }, { label: '−V', at: [out + (legged ? 10 : 4), lowRail], side: 'right' },
-      ...(lifted ? [{ label: '+V', at: [0, 21] as Point, side: 'left' as const }] : []),
-    ],
-    nodes: [{ node: 'b', at: [x - 2.6, 11.4], side: 'left' }, { node: 'c', at: [out - 0.6, 9.3], side: 'left' }, { node: 'e', at: [out + 0.6, 15], side: 'right' }, ...(lifted ? [{ node: 't', at: [8.5, 22.6] as Point, side: 'right' as const }] : [])],
+    ports: [...bias.ports, { label: 'out', at: [out + 10, 9], side: 'right' }, { label: '+V', at: [out + 4, 2], side: 'right' }, { label: '−V', at: [lowEnd, lowRail], side: 'right' }],
+    nodes: [...bias.nodes, { node: 'c', at: [out - 0.6, 9.3], side: 'left' }, { node: 'e', at: [out + 0.6, 15], side: 'right' }],
   };
 }
 

@@ -1,15 +1,14 @@
 import { npn } from '../circuit/elements/bipolar';
 import { failure } from '../result';
 import { defineNetwork } from './define-network';
-import type { BuildContext, PartSpec } from './define-topology';
+import type { BuildContext } from './define-topology';
 import { across, down, type Drawing, type Point } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import { SUPPLY, type PartValues } from './part';
 import { EXPONENTIAL_NPN, GAIN_RANGE, internalOhm, junctionVolts, parallel, SMALL_NPN } from './small-transistor';
-import { bestShare, biasOhm, dividerFor, inputOhm, restOf, stiffness, type Rest } from './transistor-bias';
+import { bestShare, biasOhm, biasParts, BOOTSTRAPPED, couplerOf, dividerFor, drawnBias, inputOhm, placeBias, PLAIN, resistorOf, restOf, stiffness, type Rest } from './transistor-bias';
 import { format } from './working';
 
-const [PLAIN, BOOTSTRAPPED] = ['divider', 'bootstrapped'];
 const PARAMETERS: ParameterSpec[] = [
   { name: 'collectorAmps', label: 'current', kind: 'current', min: 1e-5, max: 0.02, initial: 1e-3 },
   { name: 'emitterVolts', label: 'emitter at', kind: 'voltage', min: 0.3, max: 40, initial: 4 },
@@ -38,48 +37,26 @@ function measures(v: PartValues, parameters: Parameters): Parameters {
   };
 }
 
-function build({ input, output, plus, minus, has, ideal, node, part, element }: BuildContext): void {
+function build(context: BuildContext): void {
+  const { output, plus, minus, ideal, node, part, element } = context;
   const [b, e] = [node('b'), node('e')];
-  const held = has('R6') ? node('t') : b;
-  part('R1', plus, held);
-  part('R2', held, minus);
-  if (has('R6')) {
-    part('R6', held, b);
-    part('C4', e, held);
-  }
+  placeBias(context, b, e);
   part('R4', e, minus);
-  part('C1', input, b);
   part('C2', e, output);
   element('Q1', npn, [plus, b, e], ideal ? EXPONENTIAL_NPN : SMALL_NPN);
 }
-
-const resistor = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
-const capacitor = (name: string, role: string): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open', couples: true });
 
 function drawing(form: string): Drawing {
   const lifted = form === BOOTSTRAPPED;
   const x = lifted ? 19 : 15;
   const e = x + 1.5;
   const lowRail = lifted ? 31 : 23;
-  const placed = [across('C1', 'capacitor', 4, 12), down('R4', 'resistor', e, 19, 'right'), across('C2', 'capacitor', e + 5, 15.5)];
-  const wires: Point[][] = [[[0, 12], [2, 12]], [[6, 12], [x - 2, 12]], [[e, 2], [e, 10]], [[e, 14], [e, 17]], [[e, 15.5], [e + 3, 15.5]], [[e + 7, 15.5], [e + 10, 15.5]], [[e, 21], [e, lowRail]]];
-  const dots: Point[] = [[8, 12], [e, 15.5]];
-  if (lifted) {
-    placed.push(down('R6', 'resistor', 8, 16, 'left'), across('R1', 'resistor', 4, 21), down('R2', 'resistor', 8, 25.5, 'left'), across('C4', 'capacitor', 14, 15.5));
-    wires.push([[8, 12], [8, 14]], [[8, 18], [8, 23.5]], [[0, 21], [2, 21]], [[6, 21], [8, 21]], [[8, 27.5], [8, lowRail]], [[e, 15.5], [16, 15.5]], [[12, 15.5], [10.5, 15.5], [10.5, 21], [8, 21]]);
-    dots.push([8, 21]);
-  } else {
-    placed.push(down('R1', 'resistor', 8, 5.5, 'left'), down('R2', 'resistor', 8, 18.5, 'left'));
-    wires.push([[8, 2], [8, 3.5]], [[8, 7.5], [8, 16.5]], [[8, 20.5], [8, lowRail]]);
-  }
-  wires.push([[lifted ? e - 2 : 8, 2], [e + 4, 2]], [[8, lowRail], [e + 4, lowRail]]);
+  const bias = drawnBias(form, x - 2, lowRail, [e, 15.5]);
+  const wires: Point[][] = [...bias.wires, [[e, 2], [e, 10]], [[e, 14], [e, 17]], [[e, 15.5], [e + 3, 15.5]], [[e + 7, 15.5], [e + 10, 15.5]], [[e, 21], [e, lowRail]], [[lifted ? e - 2 : 8, 2], [e + 4, 2]], [[8, lowRail], [e + 4, lowRail]]];
   return {
-    width: e + 14, height: lowRail + 3, parts: placed, opAmps: [], devices: [{ name: 'Q1', symbol: 'npn', at: [x, 12] }], wires, dots, grounds: [],
-    ports: [
-      { label: 'in', at: [0, 12], side: 'left' }, { label: 'out', at: [e + 10, 15.5], side: 'right' }, { label: '+V', at: [e + 4, 2], side: 'right' }, { label: '−V', at: [e + 4, lowRail], side: 'right' },
-      ...(lifted ? [{ label: '+V', at: [0, 21] as Point, side: 'left' as const }] : []),
-    ],
-    nodes: [{ node: 'b', at: [x - 2.6, 11.4], side: 'left' }, { node: 'e', at: [e - 0.6, 15], side: 'left' }, ...(lifted ? [{ node: 't', at: [8.5, 22.6] as Point, side: 'right' as const }] : [])],
+    width: e + 14, height: lowRail + 3, parts: [...bias.parts, down('R4', 'resistor', e, 19, 'right'), across('C2', 'capacitor', e + 5, 15.5)], opAmps: [], devices: [{ name: 'Q1', symbol: 'npn', at: [x, 12] }], wires, dots: [...bias.dots, [e, 15.5]], grounds: [],
+    ports: [...bias.ports, { label: 'out', at: [e + 10, 15.5], side: 'right' }, { label: '+V', at: [e + 4, 2], side: 'right' }, { label: '−V', at: [e + 4, lowRail], side: 'right' }],
+    nodes: [...bias.nodes, { node: 'e', at: [e - 0.6, 15], side: 'left' }],
   };
 }
 
@@ -95,10 +72,7 @@ export const emitterFollower = defineNetwork({
   reason: 'Nearly all of the signal, from an input that hardly loads to an output of some tens of ohms: what goes between a filter and a stage that would load it.',
   cautions: ['Downwards it can only let the load’s current go through its emitter resistor: a heavy load clips there first.', 'Its divider is most of its input; bootstrapped, it rides on the emitter and is hardly seen.'],
   sources: ['P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 3.3', 'own node equations for the bootstrap and its best share'],
-  parts: (form) => [
-    resistor('R1', 'holds the base up'), resistor('R2', 'holds the base down'), resistor('R4', 'emitter: holds the current'), ...(form === BOOTSTRAPPED ? [resistor('R6', 'between divider and base, with the emitter behind it'), capacitor('C4', 'lifts the divider with the emitter: the bootstrap')] : []),
-    capacitor('C1', 'in: keeps the bias in, sets the lowest'), capacitor('C2', 'out: keeps the bias in'),
-  ],
+  parts: (form) => [...biasParts(form), resistorOf('R4', 'emitter: holds the current'), couplerOf('C1', 'in: keeps the bias in, sets the lowest'), couplerOf('C2', 'out: keeps the bias in')],
   design(wanted, form, context) {
     const supply = context.supplyVolts;
     const beta = GAIN_RANGE.typical;

@@ -1,3 +1,5 @@
+import type { BuildContext, PartSpec } from './define-topology';
+import { across, down, type Drawing, type PlacedPart, type Point } from './drawing';
 import type { PartValues } from './part';
 import { SUPPLY } from './part';
 import { GAIN_RANGE, internalOhm, junctionVolts, parallel } from './small-transistor';
@@ -76,4 +78,50 @@ export function bestShare(ohm: number, emitterOhm: number, re: number, currentGa
     else low = a;
   }
   return (low + high) / 2;
+}
+
+/** Forms of a one-transistor stage: a divider at the base, or one that rides on the emitter. */
+export const [PLAIN, BOOTSTRAPPED] = ['divider', 'bootstrapped'];
+
+export const resistorOf = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
+/** A capacitor that keeps bias apart, and that the signal does not see. */
+export const couplerOf = (name: string, role: string): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open', couples: true });
+
+export const biasParts = (form: string): PartSpec[] => [
+  resistorOf('R1', 'holds the base up'), resistorOf('R2', 'holds the base down'), ...(form === BOOTSTRAPPED ? [resistorOf('R6', 'between divider and base, with the emitter behind it'), couplerOf('C4', 'lifts the divider with the emitter: the bootstrap')] : []),
+];
+
+/** Places what holds the base, and the input's capacitor. */
+export function placeBias({ input, plus, minus, has, node, part }: BuildContext, base: string, emitter: string): void {
+  const held = has('R6') ? node('t') : base;
+  part('R1', plus, held);
+  part('R2', held, minus);
+  if (has('R6')) {
+    part('R6', held, base);
+    part('C4', emitter, held);
+  }
+  part('C1', input, base);
+}
+
+/** Where the base’s column stands, and the input’s line. */
+const [COLUMN, LINE] = [8, 12];
+
+/** How that is drawn: from the input to the base at so far right, down to the lower rail; bootstrapped, from the emitter’s node. */
+export function drawnBias(form: string, baseX: number, lowRail: number, emitter: Point): { parts: PlacedPart[]; wires: Point[][]; dots: Point[]; ports: Drawing['ports'][number][]; nodes: NonNullable<Drawing['nodes']>[number][] } {
+  const parts: PlacedPart[] = [across('C1', 'capacitor', 4, LINE)];
+  const wires: Point[][] = [[[0, LINE], [2, LINE]], [[6, LINE], [baseX, LINE]]];
+  const dots: Point[] = [[COLUMN, LINE]];
+  const ports: Drawing['ports'][number][] = [{ label: 'in', at: [0, LINE], side: 'left' }];
+  const nodes: NonNullable<Drawing['nodes']>[number][] = [{ node: 'b', at: [baseX - 0.6, LINE - 0.6], side: 'left' }];
+  if (form !== BOOTSTRAPPED) {
+    parts.push(down('R1', 'resistor', COLUMN, 5.5, 'left'), down('R2', 'resistor', COLUMN, 18.5, 'left'));
+    wires.push([[COLUMN, 2], [COLUMN, 3.5]], [[COLUMN, 7.5], [COLUMN, 16.5]], [[COLUMN, 20.5], [COLUMN, lowRail]]);
+    return { parts, wires, dots, ports, nodes };
+  }
+  parts.push(down('R6', 'resistor', COLUMN, 16, 'left'), across('R1', 'resistor', 4, 21), down('R2', 'resistor', COLUMN, 25.5, 'left'), across('C4', 'capacitor', 14, emitter[1]));
+  wires.push([[COLUMN, LINE], [COLUMN, 14]], [[COLUMN, 18], [COLUMN, 23.5]], [[0, 21], [2, 21]], [[6, 21], [COLUMN, 21]], [[COLUMN, 27.5], [COLUMN, lowRail]], [emitter, [16, emitter[1]]], [[12, emitter[1]], [10.5, emitter[1]], [10.5, 21], [COLUMN, 21]]);
+  dots.push([COLUMN, 21]);
+  ports.push({ label: '+V', at: [0, 21], side: 'left' });
+  nodes.push({ node: 't', at: [COLUMN + 0.5, 22.6], side: 'right' });
+  return { parts, wires, dots, ports, nodes };
 }
