@@ -3,10 +3,9 @@ import { arrangeStages, createNetwork, createPlan, DEFAULT_DEVICE, placeOf, topo
 import { custom as ownSections, orderOfSections } from '@/core/filter/alignments/custom';
 import { ordersIn } from '@/core/filter/plan-sections';
 import type { FilterResponse } from '@/core/filter/section';
-import type { Batch, Control, Design, Nuisance, PartChoice, PartControl, Plan, Stage, Variant, Way } from '@/core/design/schema';
+import type { Batch, Design, Nuisance, PartChoice, Plan, Stage, Variant, Way } from '@/core/design/schema';
 import { wayTargets } from '@/core/design/targets';
 import { OP_AMP_IDS, type OpAmp } from '@/core/device/op-amps';
-import type { Photocell } from '@/core/device/photocell';
 import { DECK, deckTopology, type DeckStage } from '@/core/format/deck/deck-topology';
 import { DesignContext } from '@/core/topology/design-context';
 import type { NetworkTopology } from '@/core/topology/define-topology';
@@ -29,7 +28,8 @@ const wayOf = currentWayOf;
 /** A way by its id, or the one that is being worked on. */
 export const wayOr = (design: Design, wayId: string | undefined): Way => currentVariantOf(design).ways.find((w) => w.id === wayId) ?? currentWayOf(design);
 
-function stageOf(draft: Design, stageId: string): Stage | undefined {
+/** A stage of the way that is being worked on. */
+export function stageOf(draft: Design, stageId: string): Stage | undefined {
   return wayOf(draft).stages.find((s) => s.id === stageId);
 }
 
@@ -186,80 +186,12 @@ export const setTopology = (stageId: string, id: string): Edit => (draft) => {
   forgetControls(draft);
 };
 
-/** Adds a circuit with parameters of its own at the end of the path, with controls for its pots. */
-export const addNetwork = (topologyId: string, form?: string): Edit => (draft) => {
-  const topology = topologyById(topologyId);
-  if (topology.role !== 'network') return;
-  const loadOhm = draft.brief.load.ohm;
-  const made = createNetwork(topology, newId, { form, parameters: topology.parameters.some((p) => p.name === 'loadOhm') && loadOhm !== null ? { loadOhm } : {} });
-  wayOf(draft).stages.push(made.stage);
-  currentVariantOf(draft).controls.push(...made.controls);
-};
-
-export const setParameter = (stageId: string, name: string, value: number): Edit => (draft) => {
-  const stage = stageOf(draft, stageId);
-  if (stage?.target.kind === 'network') stage.target.parameters[name] = value;
-};
-
-/** An attenuator and the gain that makes up for it, at once. */
-export const setPadAndMakeUp = (stageId: string, padDb: number, maker: { stageId: string; gain: number } | null): Edit => (draft) => {
-  setParameter(stageId, 'padDb', padDb)(draft);
-  if (maker) setParameter(maker.stageId, 'gain', Math.max(0.5, Math.min(200, maker.gain)))(draft);
-};
-
-/** What faces the lamps of optocouplers; null: a usual one. */
-export const setPhotocell = (cell: Photocell | null): Edit => (draft) => {
-  if (cell) draft.preferences.photocell = { ...cell, points: cell.points.map(([amps, ohm]) => [amps, ohm]) };
-  else delete draft.preferences.photocell;
-};
-
-/** Another form of the same circuit; part choices that still have a place stay. */
-export const setForm = (stageId: string, form: string): Edit => (draft) => {
-  const stage = stageOf(draft, stageId);
-  const topology = stage && stageTopology(stage, wayOf(draft));
-  if (!stage || topology?.role !== 'network' || !topology.modes.includes(form)) return;
-  const named = new Set(topology.parts(form).map((p) => p.name));
-  stage.mode = form;
-  stage.parts = Object.fromEntries(Object.entries(stage.parts).filter(([name]) => named.has(name)));
-  forgetControls(draft);
-};
-
 /** Controls that turn nothing any more go. */
-function forgetControls(draft: Design): void {
+export function forgetControls(draft: Design): void {
   const variant = currentVariantOf(draft);
   const used = new Set(variant.ways.flatMap((way) => way.stages.flatMap((s) => Object.values(s.parts).flatMap(({ control }) => (control ? [control.control] : [])))));
   if (variant.controls.some((c) => !used.has(c.id))) variant.controls = variant.controls.filter((c) => used.has(c.id));
 }
-
-const MOST_CONTROLS = 16;
-
-/** Puts a resistor on a pot or a switch of its own, or on a control there is (another gang of it). */
-export const holdPart = (stageId: string, part: string, held: HeldBy, control?: string): Edit => (draft) => {
-  const stage = stageOf(draft, stageId);
-  const variant = currentVariantOf(draft);
-  if (!stage || (control === undefined && variant.controls.length >= MOST_CONTROLS)) return;
-  const id = control ?? newId();
-  if (control === undefined) variant.controls.push({ id, name: `${part} of ${stageTopology(stage, wayOf(draft)).shortName}`, kind: held.kind === 'switch' ? 'switch' : 'pot', position: 0.5, taper: 'linear' });
-  stage.parts[part] = { ...stage.parts[part], control: { ...held, control: id } };
-  forgetControls(draft);
-};
-export type HeldBy = Omit<Extract<PartControl, { kind: 'rheostat' }>, 'control'> | Omit<Extract<PartControl, { kind: 'switch' }>, 'control'>;
-
-export const changeHeld = (stageId: string, part: string, patch: Partial<{ totalOhm: number; endOhm: number; mismatchPct: number; ohms: number[]; octaves: number; scaleErrorPct: number }>): Edit => (draft) => {
-  const held = stageOf(draft, stageId)?.parts[part]?.control;
-  if (held) Object.assign(held, patch);
-};
-
-export const releasePart = (stageId: string, part: string): Edit => (draft) => {
-  const choice = stageOf(draft, stageId)?.parts[part];
-  if (!choice || choice.control?.kind === 'wiper') return;
-  delete choice.control;
-  forgetControls(draft);
-};
-
-export const setControl = (controlId: string, patch: Partial<Pick<Control, 'position' | 'taper' | 'name'>>): Edit => (draft) => {
-  Object.assign(currentVariantOf(draft).controls.find((c) => c.id === controlId) ?? {}, patch);
-};
 
 export const addNuisance = (nuisance: Omit<Nuisance, 'id'>): Edit => (draft) => {
   draft.brief.nuisances.push({ id: newId(), ...nuisance });
@@ -362,13 +294,6 @@ export function tidy(draft: Design): void {
 
 export const insertBuffer = (joint: number): Edit => (draft) => {
   wayOf(draft).stages.splice(joint, 0, ownStage('buffer', { kind: 'own', of: null, response: 'lowpass', order: 0, freqHz: 1000, q: 0.5, gainDb: 0 }));
-};
-
-/** An emitter follower, its bias bootstrapped, into what it is to drive. */
-export const insertFollower = (joint: number, loadOhm: number, emitterVolts: number): Edit => (draft) => {
-  const topology = topologyById('emitter-follower');
-  if (topology.role !== 'network') return;
-  wayOf(draft).stages.splice(joint, 0, createNetwork(topology, newId, { form: 'bootstrapped', parameters: { loadOhm, emitterVolts } }).stage);
 };
 
 /** Adds a stage of its own at the end: a section at a frequency. */

@@ -4,7 +4,8 @@ import type { Check, Cure } from '@/core/jobs/desk-types';
 import { checkWords, cureWords } from './words';
 import { edit } from '@/store/document';
 import { turnOver } from '@/store/speaker-edits';
-import { insertBuffer, insertFollower, predistort, setForm, setDevice, setOutputResistor, setTopology, type Edit } from '@/store/edits';
+import { insertBuffer, predistort, setDevice, setOutputResistor, setTopology, type Edit } from '@/store/edits';
+import { insertFollower, setForm } from '@/store/network-edits';
 
 /** The edit that a cure is. */
 export function cureEdit(cure: Cure): Edit {

@@ -1,5 +1,5 @@
 import { failure, success } from '../result';
-import type { Calculator, CalculatorOutput } from './calculators';
+import type { Calculator, CalculatorOutput } from './calculator';
 
 const BOLTZMANN_OVER_CHARGE = 1.380649e-23 / 1.602176634e-19;
 const BENCH_K = 300.15;

@@ -7,7 +7,8 @@ import type { Nuisance } from '@/core/design/schema';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { documentStore, edit, useDesign } from '@/store/document';
-import { addNuisance, changeNuisance, currentWayOf, removeNuisance, setForm, setParameter } from '@/store/edits';
+import { addNuisance, changeNuisance, currentWayOf, removeNuisance } from '@/store/edits';
+import { setForm, setParameter } from '@/store/network-edits';
 import { useResults } from '@/store/results';
 import { setView, useView } from '@/store/view';
 

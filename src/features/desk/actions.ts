@@ -1,6 +1,7 @@
 import { setTheme } from '@/ui/appearance';
 import { documentStore, edit, redo, undo } from '@/store/document';
-import { addNetwork, currentWayOf, insertBuffer, setDevice, toggleBypass } from '@/store/edits';
+import { currentWayOf, insertBuffer, setDevice, toggleBypass } from '@/store/edits';
+import { addNetwork } from '@/store/network-edits';
 import { addLimit, addVariant } from '@/store/record-edits';
 import { exportCurves, exportDeck, exportDesign, exportParts, exportResponse, exportSchematic } from '@/store/exports';
 import { runSpread } from '@/store/results';

@@ -2,7 +2,8 @@
 
 import { App, Input, Modal, type InputRef } from 'antd';
 import { useRef, useState, type KeyboardEvent } from 'react';
-import { CALCULATORS, type Calculator as CalculatorSpec } from '@/core/parts/calculators';
+import type { Calculator as CalculatorSpec } from '@/core/parts/calculator';
+import { CALCULATORS } from '@/core/parts/calculators';
 import { DESK_ACTIONS, keyWords } from './actions';
 import { Calculator } from './calculator';
 

@@ -8,7 +8,8 @@ import { PART_UNITS } from '@/core/topology/part-units';
 import { formatQuantity, parseQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { edit, useDesign } from '@/store/document';
-import { changeBatch, changeHeld, currentVariantOf, currentWayOf, holdPart, releasePart, setControl, trackPart } from '@/store/edits';
+import { changeBatch, currentVariantOf, currentWayOf, trackPart } from '@/store/edits';
+import { changeHeld, holdPart, releasePart, setControl } from '@/store/network-edits';
 import { setView, useView } from '@/store/view';
 import { TaperField } from './taper-field';
 

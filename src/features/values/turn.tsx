@@ -9,7 +9,7 @@ import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
 import { useSize } from '@/ui/use-size';
 import { edit, useDesign } from '@/store/document';
-import { setControl } from '@/store/edits';
+import { setControl } from '@/store/network-edits';
 import { turnedControlOf, useResults } from '@/store/results';
 import { useView } from '@/store/view';
 
