@@ -150,7 +150,7 @@ export const wahInductor = defineNetwork({
     const { gain, damping } = loop(v);
     const here = 1 - wiperOf(v, 'P1');
     return [
-      { says: 'the amplifier', tex: 'A \\approx \\frac{R_6}{r_e + R_7}', value: format.ratio(gain) },
+      { says: 'the amplifier', tex: 'A = \\frac{R_6}{r_e + R_7}', value: format.ratio(gain) },
       { says: 'C2 seems, heel down', tex: 'C = C_2 (1 + A)', value: format.farad(effectiveFarad(v, 1)) },
       { says: 'as the pedal stands', tex: 'C = C_2 (1 + A x)', value: format.farad(effectiveFarad(v, here)) },
       { says: 'damped by', tex: '\\frac1G = R_1 \\parallel R_5 \\parallel \\beta (r_e + R_7)', value: format.ohm(1 / damping) },

@@ -140,10 +140,10 @@ export const wahInductorless = defineNetwork({
   working: (_form, v) => {
     const here = wiperOf(v, 'P1');
     return [
-      { says: 'the pair’s gain', tex: 'A \\approx \\frac{R_6}{r_e}', value: format.ratio(pairSignal(v, pairRest(v), Infinity).gain) },
+      { says: 'the pair’s gain', tex: 'A = \\frac{R_6}{r_e}', value: format.ratio(pairSignal(v, pairRest(v), Infinity).gain) },
       { says: 'the pedal’s leg', tex: 'R = R_5 + P_1 (1 - x)', value: format.ohm(legOhm(v, here)) },
       { says: 'the peak there', tex: 'f = \\frac{1}{2\\pi\\sqrt{R_3\\,(R_1 \\parallel R)\\,C_1 C_2}}', value: format.hertz(peakAt(v, here).freqHz) },
-      { says: 'its Q', tex: 'Q \\approx \\frac12\\sqrt{\\frac{R_3}{R_1 \\parallel R}}', value: format.ratio(peakAt(v, here).q) },
+      { says: 'its Q', tex: 'Q = \\frac12\\sqrt{\\frac{R_3}{R_1 \\parallel R}}', value: format.ratio(peakAt(v, here).q) },
     ];
   },
   drawing: () => DRAWING,

@@ -3,11 +3,12 @@
 import { useMemo } from 'react';
 import { powerSpectrum } from '@/core/analysis/power-spectrum';
 import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
-import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
+import { hertzAxis } from '@/ui/chart/small-chart';
+import { linearTicks } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
 import { useSize } from '@/ui/use-size';
 
-const X: Axis = { from: 20, to: 20e3, log: true, ...logTicks(20, 20e3), format: tickHz };
+const X = hertzAxis(20, 20e3);
 const Y: Axis = { from: -90, to: 0, labelled: linearTicks(-90, 0, 6), format: (v) => `${v}`.replace('-', '−') };
 const STYLES = ['asBuilt', 'ghost', 'measured', 'ideal'];
 

@@ -10,7 +10,7 @@ import { edit, useDesign } from '@/store/document';
 import { choosePart, currentVariantOf, currentWayOf } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { useDesignJob } from '@/store/use-design-job';
-import { decibelAxis, logAxis, minus, SmallChart } from './small-chart';
+import { decibelAxis, logAxis, minus, SmallChart } from '@/ui/chart/small-chart';
 
 /** Cents a degree: less is no drift. */
 const NO_DRIFT = 0.05;

@@ -11,7 +11,7 @@ import { setForm } from '@/store/network-edits';
 import { gridFor } from '@/store/results';
 import { useDesignJob } from '@/store/use-design-job';
 import { useSelectedStage } from '@/store/use-selected-stage';
-import { decibelAxis, hertzAxis, SmallChart } from './small-chart';
+import { decibelAxis, hertzAxis, SmallChart } from '@/ui/chart/small-chart';
 
 const POINTS = 161;
 const DIFFERENCE_DB = 40;

@@ -15,7 +15,7 @@ import { currentWayOf } from '@/store/edits';
 import { setPadAndMakeUp } from '@/store/network-edits';
 import { useResults } from '@/store/results';
 import { startJob, type RunningJob } from '@/workers/job-client';
-import { logAxis, minus, SmallChart } from './small-chart';
+import { logAxis, minus, SmallChart } from '@/ui/chart/small-chart';
 
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 3 });
 const short = (v: number) => formatQuantity(v, 'voltage', { digits: 2, bare: true }).replace(' ', '');

@@ -7,7 +7,7 @@ import { useDesign } from '@/store/document';
 import { gridFor } from '@/store/results';
 import { useDesignJob } from '@/store/use-design-job';
 import { useSelectedStage } from '@/store/use-selected-stage';
-import { decibelAxis, hertzAxis, minus, SmallChart } from './small-chart';
+import { decibelAxis, hertzAxis, minus, SmallChart } from '@/ui/chart/small-chart';
 
 const POINTS = 241;
 

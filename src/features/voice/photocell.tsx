@@ -10,7 +10,7 @@ import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { setPhotocell } from '@/store/network-edits';
 import { SlowCells } from './slow-cells';
-import { SmallChart } from './small-chart';
+import { SmallChart } from '@/ui/chart/small-chart';
 
 const HISTORIES = [{ value: 'rested', label: 'rested: a night in the dark' }, { value: 'used', label: 'used: some of both' }, { value: 'lit', label: 'lit for hours' }];
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };

@@ -1,10 +1,10 @@
 'use client';
 
 import type { ReactNode } from 'react';
-import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
-import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
-import { Trace } from '@/ui/chart/trace-layer';
-import { useSize } from '@/ui/use-size';
+import { ChartFrame, type Axis } from './chart-frame';
+import { linearTicks, logTicks, tickHz } from './ticks';
+import { Trace } from './trace-layer';
+import { useSize } from '../use-size';
 
 export interface Line {
   readonly name: string;
