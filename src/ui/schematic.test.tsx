@@ -94,3 +94,33 @@ test('a glyph fits its box, and without a curve is an empty one', () => {
   rerender(<Glyph freqHz={[1, 2]} levelDb={null} width={60} height={40} />);
   expect(container.querySelector('path')).toBeNull();
 });
+
+describe('read as DC and as the signal see it', () => {
+  const emitter = topologyById('common-emitter');
+  const exact = { R1: 330e3, R2: 82e3, R3: 7.5e3, R4: 2e3, R5: 1.3e3, C1: 100e-9, C2: 1e-6, C3: 47e-6 };
+  const couplers = new Set(specsOf(emitter, 'divider').filter((s) => s.couples).map((s) => s.name));
+  const rest = { volts: { b: 1.68, c: 5.1, e: 1.04 }, amps: { Q1: 0.52e-3 } };
+  const show = (reading: 'built' | 'dc' | 'signal') => {
+    render(<Schematic drawing={drawingOf(emitter, 'divider', exact)} values={exact} leftOut={{}} resistorSymbol="box" title={reading} reading={reading} couplers={couplers} rest={rest} />);
+    return screen.getByRole('img', { name: reading });
+  };
+
+  test('as built it shows every value, and the volts and milliamperes at rest', () => {
+    const picture = show('built');
+    for (const text of ['C1', '100 nF', 'b 1.68 V', 'c 5.1 V', '520 µA', '+V']) expect(picture).toHaveTextContent(text);
+  });
+
+  test('DC passes no capacitor: their places are empty, what rests is still told', () => {
+    const picture = show('dc');
+    expect(picture).not.toHaveTextContent('100 nF');
+    expect(picture).toHaveTextContent('C1');
+    expect(picture).toHaveTextContent('c 5.1 V');
+  });
+
+  test('the signal finds wires for capacitors and ground for supplies, and no resting volts', () => {
+    const picture = show('signal');
+    expect(picture).not.toHaveTextContent('+V');
+    expect(picture).toHaveTextContent('ground');
+    expect(picture).not.toHaveTextContent('5.1 V');
+  });
+});

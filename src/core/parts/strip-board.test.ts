@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { demoDesigns } from '../design/demo';
 import { buildSheet, stripParts } from '../design/build-sheet';
 import { must } from '../result';
@@ -68,4 +69,21 @@ test('the shopping list of a voice names its devices, and the connections name t
   const cascade = must(buildSheet(voice, voice.variants[1]));
   expect(cascade.parts.find((l) => l.name === 'OTA')?.perBoard).toBe(4);
   expect(cascade.opAmpUnits).toBe(4);
+});
+
+test('any small circuit that is planned at all is planned right', () => {
+  const net = fc.integer({ min: 0, max: 9 }).map((n) => `n${n}`);
+  const part = fc.oneof(
+    fc.tuple(net, net).map(([a, b]) => ({ kind: 'resistor' as const, nets: [a, b], pins: ['a', 'b'] })),
+    fc.tuple(net, net, net).map((nets) => ({ kind: 'device' as const, nets, pins: ['collector', 'base', 'emitter'] })),
+    fc.tuple(net, net, net).map((nets) => ({ kind: 'op-amp' as const, nets: [...nets, '+V', '−V'], pins: ['+', '−', 'out', 'V+', 'V−'] })),
+  );
+  fc.assert(
+    fc.property(fc.array(part, { minLength: 1, maxLength: 16 }), (list) => {
+      const parts: StripPart[] = list.map(({ kind, nets, pins }, i) => ({ reference: `X${i}`, kind, pins: pins.map((name, p) => ({ name, net: nets[p] })) }));
+      const plan = must(stripPlan(parts, [{ label: 'first', net: parts[0].pins[0].net }]));
+      expect(checkStrips(plan, parts).faults).toEqual([]);
+    }),
+    { numRuns: 60, seed: 5 },
+  );
 });

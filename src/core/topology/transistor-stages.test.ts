@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { operatingPoint } from '../analysis/operating-point';
 import { AcSolver } from '../analysis/solver';
 import { dominantSection, naturalFrequencies } from '../analysis/poles';
@@ -182,4 +183,28 @@ test('diode legs: closed by the control, they keep of the top what they were ask
   expect(top - low).toBeCloseTo(-32, 1);
   const opened = { ...designed, parts: designed.parts.map((p) => (p.spec.name === 'I1' ? { ...p, exact: p.exact / 300 } : p)) };
   expect(20 * Math.log10(at(opened, 200e3).size) - low).toBeGreaterThan(-6);
+});
+
+test('whatever is asked of a common emitter on a battery, it rests and amplifies so, or says by name why not', () => {
+  fc.assert(
+    fc.property(
+      fc.constantFrom('divider', 'bootstrapped'),
+      fc.record({ collectorAmps: fc.double({ min: 5e-5, max: 3e-3, noNaN: true }), emitterVolts: fc.double({ min: 0.3, max: 8, noNaN: true }), gain: fc.double({ min: 0.6, max: 120, noNaN: true }), stiffness: fc.double({ min: 3, max: 40, noNaN: true }), lowestHz: fc.constant(30), loadOhm: fc.double({ min: 3e3, max: 1e6, noNaN: true }) }),
+      (form, parameters) => {
+        const { stage } = createNetwork(commonEmitter, makeId, { form, parameters });
+        const designed = designStage(stage, null, battery);
+        if (!designed.ok) return expect(['no-headroom', 'gain-too-high']).toContain(designed.code);
+        if (designed.value.role !== 'network') throw new Error('a network was wanted');
+        const parts = valuesOf(designed.value, 'exact');
+        for (const { exact } of designed.value.parts) expect(exact).toBeGreaterThan(0);
+        const volts = restVolts(designed.value);
+        // Nearer saturation than this the equations' transistor is no longer the circuit's.
+        if (volts('c') - volts('e') < 0.35) return;
+        expect(volts('e') / parameters.emitterVolts).toBeCloseTo(1, 2);
+        expect((9 - volts('c')) / parts.R3 / parameters.collectorAmps).toBeCloseTo(1, 2);
+        expect(at(designed.value, 4000).size / parameters.gain).toBeCloseTo(1, 1.7);
+      },
+    ),
+    { numRuns: 60, seed: 11 },
+  );
 });

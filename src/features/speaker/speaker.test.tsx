@@ -1,0 +1,97 @@
+import { act, fireEvent, render, screen, within } from '@testing-library/react';
+import { AcSolver } from '@/core/analysis/solver';
+import { demoDesigns } from '@/core/design/demo';
+import type { Design } from '@/core/design/schema';
+import { runAcoustics } from '@/core/jobs/acoustics';
+import { must } from '@/core/result';
+import { documentStore, edit, openDesign, undo } from '@/store/document';
+import { currentVariantOf } from '@/store/edits';
+import { resultsStore } from '@/store/results';
+import { addCoupling } from '@/store/speaker-edits';
+import { resetView, setView } from '@/store/view';
+import { CoilsPanel } from './coils-panel';
+import { HeatPanel } from './heat-panel';
+import { OrdersPanel } from './orders-panel';
+
+const solver = new AcSolver();
+const twoWay = demoDesigns().find((d) => d.title === 'Tone cabinet, two-way')!;
+const now = (): Design => documentStore.getState().design!;
+const variant = () => currentVariantOf(now());
+
+/** The results that the panels read, by the function the worker runs. */
+function settle(): void {
+  resultsStore.setState({ acoustics: must(runAcoustics({ kind: 'acoustics', design: now(), variantId: now().currentVariant, grid: { fromHz: 20, toHz: 20e3, points: 121 }, ghostVariantId: null }, solver)) });
+}
+
+beforeEach(() => {
+  openDesign(twoWay);
+  resetView();
+  settle();
+});
+
+test('orders: what each adds, its phase by its alignment, and one click takes another', () => {
+  render(<OrdersPanel />);
+  const rows = within(screen.getByTestId('orders-panel')).getAllByRole('row').slice(1);
+  const { order } = variant().ways[0].plans[0];
+  expect(rows.filter((r) => r.classList.contains('current'))).toHaveLength(1);
+  // Each row but the first names the parts that make it one order steeper.
+  for (const row of rows.slice(1)) expect(row).toHaveTextContent(/adds [LC]\d/);
+  const other = rows.map((r) => within(r).queryByRole('button')).find((b) => b !== null)!;
+  act(() => fireEvent.click(other));
+  expect(variant().ways[0].plans[0].order).not.toBe(order);
+  act(() => undo());
+  expect(variant().ways[0].plans[0].order).toBe(order);
+});
+
+test('heat and price: a row for every part, the price their sum, the change beside another variant', () => {
+  render(<HeatPanel />);
+  const panel = screen.getByTestId('heat-panel');
+  const rows = within(within(panel).getByRole('region')).getAllByRole('row').slice(1);
+  const prices = rows.map((r) => Number(within(r).getAllByRole('cell').at(-1)!.textContent)).filter(Number.isFinite);
+  expect(prices.reduce((a, b) => a + b, 0)).toBeCloseTo(Number(screen.getByTestId('network-price').textContent), 1);
+  const watts = rows.map((r) => Number(within(r).getAllByRole('cell').at(-2)!.textContent)).filter(Number.isFinite);
+  expect(watts.length).toBeGreaterThan(2);
+  expect(watts.every((w) => w >= 0)).toBe(true);
+  expect(panel).toHaveTextContent(/takes \d+\.\d W/);
+  const beside = now().variants.find((v) => v.id !== now().currentVariant);
+  if (beside) {
+    act(() => setView({ ghostVariant: beside.id }));
+    expect(panel).toHaveTextContent(/the change [+−]?\d/);
+  }
+});
+
+test('coils: a pair with its distance, the coupling falling with it, and nearly none with one stood up', () => {
+  render(<CoilsPanel />);
+  const panel = screen.getByTestId('coils-panel');
+  expect(panel).toHaveTextContent('Coils that stand close');
+  act(() => fireEvent.click(within(panel).getByRole('button', { name: /pair/ })));
+  const percent = () => Math.abs(Number.parseFloat(within(screen.getByTestId('coupling')).getByTitle('coupling').textContent!.replace('−', '-')));
+  const near = percent();
+  expect(near).toBeGreaterThan(0.5);
+  const apart = screen.getByRole('textbox', { name: 'cm apart' });
+  act(() => {
+    fireEvent.change(apart, { target: { value: '20' } });
+    fireEvent.keyDown(apart, { key: 'Enter' });
+  });
+  expect(percent()).toBeLessThan(near / 2);
+  act(() => fireEvent.click(screen.getByRole('button', { name: 'Stand one up' })));
+  expect(percent()).toBeLessThan(0.2);
+  act(() => fireEvent.click(screen.getByRole('button', { name: 'Forget this pair' })));
+  expect(variant().couplings ?? []).toHaveLength(0);
+});
+
+test('coupled coils are in the curves: the sum changes by what the pair does', () => {
+  const level = () => resultsStore.getState().acoustics!.sumDb.slice();
+  const before = level();
+  const [lower, upper] = variant().ways;
+  act(() => edit(addCoupling({ first: { stage: lower.stages[0].id, part: 'L1' }, second: { stage: upper.stages[0].id, part: 'L1' }, distanceM: 0.03, turned: 'side by side' })));
+  act(settle);
+  const after = level();
+  expect(Math.max(...after.map((v, i) => Math.abs(v - before[i])))).toBeGreaterThan(0.02);
+});
+
+test('where nothing is heard, none of this is shown', () => {
+  openDesign(demoDesigns()[0]);
+  const { container } = render(<><OrdersPanel /><HeatPanel /><CoilsPanel /></>);
+  expect(container).toBeEmptyDOMElement();
+});
