@@ -119,8 +119,8 @@ function PartRow({ stageId, part, detail, moves, lit, onPoint }: { stageId: stri
       {moves && <td className="number">{slope(detail?.movesQ)}</td>}
       <td className="leave-out">
         <Checkbox disabled={part.given} checked={choice?.leftOut ?? false} aria-label={`Leave ${part.name} out (${part.leaveOut === 'open' ? 'its place empty' : 'a wire in its place'})`} onChange={(e) => edit(choosePart(stageId, part.name, { leftOut: e.target.checked }))} />
-        <span className="figures" title={out ? `at ${formatQuantity(out.atHz, 'frequency', { digits: 3 })}, ${part.leaveOut}` : 'without it there is no signal to speak of, or no answer'}>
-          {out ? formatSigned(out.costDb, 'ratio', 1) : detail ? 'dead' : '…'}
+        <span className="figures" title={out && Number.isFinite(out.costDb) ? `at ${formatQuantity(out.atHz, 'frequency', { digits: 3 })}, ${part.leaveOut}` : 'without it there is no signal to speak of, or no answer'}>
+          {out && Number.isFinite(out.costDb) ? formatSigned(out.costDb, 'ratio', 1) : detail ? 'dead' : '…'}
         </span>
       </td>
     </tr>
