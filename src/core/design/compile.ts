@@ -27,6 +27,8 @@ export interface CompileOptions {
   readonly joints: 'loaded' | 'isolated';
   /** What is left of the supply that the parts were chosen for, 1 when absent: a battery that sags. */
   readonly supplyShare?: number;
+  /** `left`: where devices bend, the circuit is given as it is, and its rest is not looked for. */
+  readonly rest?: 'found' | 'left';
 }
 
 /** A part of the circuit and where its number stands in the value array. */
@@ -255,7 +257,7 @@ export class NetlistWriter {
     const elements = this.elements.filter(({ definition: { kind } }) => !kind.startsWith('coupling ') || kind.split(' ').slice(1).every((coil) => there.has(coil)));
     const netlist = { elements, merged: this.merged };
     const circuit = assemble(netlist);
-    if (!elements.some((e) => bends(e.definition))) return { netlist, circuit, live: null, unsettled: null };
+    if (this.options.rest === 'left' || !elements.some((e) => bends(e.definition))) return { netlist, circuit, live: null, unsettled: null };
     const rest = operatingPoint(circuit);
     if (!rest.ok) return { netlist, circuit, live: null, unsettled: rest };
     return { netlist, circuit: linearise(circuit, rest.value), live: { circuit, rest: rest.value }, unsettled: null };

@@ -1,7 +1,7 @@
 import type { Assembled } from '../circuit/structure';
 import { linearise } from '../analysis/linearise';
 import { operatingPointNear } from '../analysis/operating-point';
-import { AS_BUILT, compile, type Compilation } from '../design/compile';
+import { AS_BUILT, compile, type Compilation, type CompileOptions } from '../design/compile';
 import type { Design, Variant } from '../design/schema';
 import { failure, success, type Result } from '../result';
 
@@ -10,11 +10,11 @@ export interface BuiltVariant extends Compilation {
   readonly variant: Variant;
 }
 
-/** Fails as the design does, or with `no-such-variant`. */
-export function builtVariant(design: Design, variantId: string): Result<BuiltVariant> {
+/** Fails as the design does, or with `no-such-variant`. @param rest `left`: for what runs in time, whose rest is not asked for. */
+export function builtVariant(design: Design, variantId: string, rest: CompileOptions['rest'] = 'found'): Result<BuiltVariant> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
-  const built = compile(design, variant, AS_BUILT);
+  const built = compile(design, variant, { ...AS_BUILT, rest });
   return built.ok ? success({ ...built.value, variant }) : built;
 }
 

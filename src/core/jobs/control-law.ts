@@ -1,11 +1,11 @@
 import { linearise } from '../analysis/linearise';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
-import { operatingPoint } from '../analysis/operating-point';
+import { operatingPoint, operatingPointNear } from '../analysis/operating-point';
 import { AS_BUILT, compile, type Compilation } from '../design/compile';
 import type { Design, PartControl, Variant } from '../design/schema';
 import { success, type Result } from '../result';
-import { builtVariant } from './built-variant';
+import { builtVariant, type BuiltVariant } from './built-variant';
 import { bandOf, longest } from './longest-pole';
 import { resonanceOf, singingOf, type Resonance, type Singing } from './resonance';
 import { turned } from './turn';
@@ -39,7 +39,7 @@ export function runControlLaw({ design, variantId }: ControlLawRequest, solver: 
   const { variant } = built.value;
   // A control current before a pedal, a pedal before a knob that only sets a level or a resonance.
   const control = MOVERS.map((moves) => variant.controls.find((c) => moves(c, heldBy(variant, c.id)))).find((c) => c !== undefined);
-  const points = control ? sweepOf(design, variant, control.id, solver) : [];
+  const points = control ? sweepOf(built.value, design, control.id, solver) : [];
   const fit = straightLine(points);
   const singing = singingOf(built.value);
   return success({ controlId: control?.id ?? null, points, ...fit, driftCents: driftOf(built.value), singing, resonance: singing ? resonanceOf(built.value, singing, solver) : null });
@@ -50,12 +50,23 @@ const MOVERS: readonly Mover[] = [(_c, held) => held?.kind === 'exponential', ({
 
 const heldBy = (variant: Variant, controlId: string): PartControl | undefined => variant.ways.flatMap((w) => w.stages.flatMap((s) => Object.values(s.parts))).find((p) => p.control?.control === controlId)?.control;
 
-function sweepOf(design: Design, variant: Variant, controlId: string, solver: AcSolver): ControlLaw['points'] {
+function sweepOf(built: BuiltVariant, design: Design, controlId: string, solver: AcSolver): ControlLaw['points'] {
+  const band = bandOf(built);
+  let near = built.live?.rest ?? null;
   return Array.from({ length: POINTS }, (_, i) => i / (POINTS - 1)).flatMap((position) => {
-    const built = compile(design, turned(variant, controlId, { position }), AS_BUILT);
-    const found = built.ok ? longest(built.value.circuit, bandOf(built.value)) : null;
-    if (!built.ok || !found) return [];
-    const level = solver.sweep(built.value.circuit, Float64Array.of(found.freqHz), [built.value.ways[0].output]);
+    // Each rest is found from the one before.
+    const here = compile(design, turned(built.variant, controlId, { position }), { ...AS_BUILT, rest: 'left' });
+    if (!here.ok) return [];
+    let { circuit } = here.value;
+    if (near) {
+      const rest = operatingPointNear(circuit, near);
+      if (!rest.ok) return [];
+      near = rest.value;
+      circuit = linearise(circuit, near);
+    }
+    const found = longest(circuit, band);
+    if (!found) return [];
+    const level = solver.sweep(circuit, Float64Array.of(found.freqHz), [here.value.ways[0].output]);
     return [{ position, freqHz: found.freqHz, q: found.q, levelDb: level.ok ? levelsDb(level.value[0])[0] : NaN }];
   });
 }

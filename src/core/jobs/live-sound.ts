@@ -83,7 +83,7 @@ export class LiveSound {
 
   /** Glides to what the design is now. `other-circuit` where it is no longer the same one: that takes a new start. */
   follow(design: Design, variantId: string): Result<null> {
-    const built = builtVariant(design, variantId);
+    const built = builtVariant(design, variantId, 'left');
     if (!built.ok) return built;
     const to = placeOf(built.value);
     if (shapeOf(built.value) !== this.shape || to.values.some((v, i) => v !== 0 && this.place.values[i] === 0)) return failure('other-circuit', {});

@@ -55,6 +55,7 @@ function PartTable({ facts, lit, onPoint }: { facts: DeskStage; lit: string | nu
   const known = new Map(detail?.stageId === facts.id ? detail.parts.map((p) => [p.part, p]) : []);
   // A circuit with neither a cutoff nor a Q of its own has no use for their columns.
   const moves = facts.target !== null || (facts.network?.parameters.some((p) => p.kind === 'frequency') ?? false);
+  const rings = moves && (facts.target !== null ? facts.target.order === 2 : (facts.network?.parameters.some((p) => p.name === 'q') ?? false));
   return (
     <table className="sheet parts">
       <thead>
@@ -64,13 +65,13 @@ function PartTable({ facts, lit, onPoint }: { facts: DeskStage; lit: string | nu
           <th className="number">use</th>
           <th className="number">off by</th>
           {moves && <th className="number" title="per cent of cutoff per per cent of the part">moves f</th>}
-          {moves && <th className="number" title="per cent of Q per per cent of the part">moves Q</th>}
+          {rings && <th className="number" title="per cent of Q per per cent of the part">moves Q</th>}
           <th className="number" title="worst change in the pass band without it, dB">without</th>
         </tr>
       </thead>
       <tbody>
         {facts.parts.map((part) => (
-          <PartRow key={part.name} stageId={facts.id} part={part} detail={known.get(part.name)} moves={moves} lit={lit === part.name} onPoint={onPoint} />
+          <PartRow key={part.name} stageId={facts.id} part={part} detail={known.get(part.name)} moves={moves} rings={rings} lit={lit === part.name} onPoint={onPoint} />
         ))}
       </tbody>
     </table>
@@ -79,7 +80,7 @@ function PartTable({ facts, lit, onPoint }: { facts: DeskStage; lit: string | nu
 
 const slope = (v: number | undefined): string => (v === undefined || !Number.isFinite(v) ? '–' : formatSigned(v, 'ratio', 2));
 
-function PartRow({ stageId, part, detail, moves, lit, onPoint }: { stageId: string; part: DeskPart; detail: PartDetail | undefined; moves: boolean; lit: boolean; onPoint: (part: string | null) => void }) {
+function PartRow({ stageId, part, detail, moves, rings, lit, onPoint }: { stageId: string; part: DeskPart; detail: PartDetail | undefined; moves: boolean; rings: boolean; lit: boolean; onPoint: (part: string | null) => void }) {
   const series = useDesign((d) => (part.kind === 'resistor' ? d.preferences.resistorSeries : d.preferences.capacitorSeries));
   // What was decided is read from the document: the results are a moment behind the hand.
   const choice = useDesign((d) => currentWayOf(d).stages.find((s) => s.id === stageId)?.parts[part.name]);
@@ -116,7 +117,7 @@ function PartRow({ stageId, part, detail, moves, lit, onPoint }: { stageId: stri
       </td>
       <td className="number">{formatSigned(100 * (part.chosen / part.exact - 1), 'percent', Math.abs(part.chosen / part.exact - 1) < 1 ? 1 : 0)}</td>
       {moves && <td className="number">{slope(detail?.movesCutoff)}</td>}
-      {moves && <td className="number">{slope(detail?.movesQ)}</td>}
+      {rings && <td className="number">{slope(detail?.movesQ)}</td>}
       <td className="leave-out">
         <Checkbox disabled={part.given} checked={choice?.leftOut ?? false} aria-label={`Leave ${part.name} out (${part.leaveOut === 'open' ? 'its place empty' : 'a wire in its place'})`} onChange={(e) => edit(choosePart(stageId, part.name, { leftOut: e.target.checked }))} />
         <span className="figures" title={out && Number.isFinite(out.costDb) ? `at ${formatQuantity(out.atHz, 'frequency', { digits: 3 })}, ${part.leaveOut}` : 'without it there is no signal to speak of, or no answer'}>
