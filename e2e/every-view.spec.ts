@@ -18,6 +18,8 @@ for (const theme of ['paper', 'bench'] as const)
     const seen = watch(page, baseURL as string);
     await page.addInitScript((name) => localStorage.setItem('jaunty-reed-theme', name), theme);
     const audit = (where: string) => auditOf(page, where);
+    // The evening bench has the same rooms in other colours: half of them show whether those can be read.
+    const tasks = theme === 'paper' ? TASKS : TASKS.filter((_, i) => i % 2 === 1);
     await page.goto('/');
     await audit('empty shelf');
     await openWorkshop(page, 'Swell-box band limiter');
@@ -26,7 +28,7 @@ for (const theme of ['paper', 'bench'] as const)
     await audit('shelf');
     await page.getByRole('link', { name: 'Swell-box band limiter' }).click();
     await expect(page.getByTestId('readout-cutoff')).toContainText('Hz');
-    for (const name of TASKS) {
+    for (const name of tasks) {
       await task(page, name);
       if (name === 'Spread') {
         await page.getByRole('button', { name: 'Draw parts' }).click();
@@ -35,7 +37,7 @@ for (const theme of ['paper', 'bench'] as const)
       await page.waitForTimeout(300);
       await audit(name);
     }
-    for (const view of ['Group delay', 'Step', 'Wave', 'Four views', 'Impedance', 'Difference']) {
+    for (const view of theme === 'paper' ? ['Group delay', 'Step', 'Wave', 'Four views', 'Impedance', 'Difference'] : ['Four views', 'Impedance']) {
       await page.getByRole('tab', { name: view }).click();
       await audit(view);
     }
@@ -50,7 +52,7 @@ for (const theme of ['paper', 'bench'] as const)
     await page.getByRole('link', { name: 'Jaunty Reed' }).click();
     await page.getByRole('link', { name: 'Tone cabinet, two-way' }).click();
     await expect(page.getByTestId('readout-sum')).toContainText('dB');
-    for (const name of TASKS) {
+    for (const name of tasks) {
       await task(page, name);
       await page.waitForTimeout(300);
       await audit(`crossover, ${name}`);
