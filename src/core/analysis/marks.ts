@@ -24,6 +24,12 @@ export function crossings(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>,
   return found;
 }
 
+/** The half-power point under a curve's highest: the falling one, or with none the rising one; undefined where it has neither. */
+export function halfPowerPoint(freqHz: ArrayLike<number>, levelDb: Float64Array): Crossing | undefined {
+  const found = crossings(freqHz, levelDb, levelDb.reduce((m, v) => Math.max(m, v), -Infinity) + HALF_POWER_DB);
+  return found.find((c) => c.falling) ?? found[0];
+}
+
 /** Sharpens a crossing found on a grid by solving the circuit itself: false position in log f on `levelAt` (dB), to about 1e-9 relative. */
 export function refineCrossing(near: Crossing, spacing: number, thresholdDb: number, levelAt: (freqHz: number) => number): Crossing {
   let [low, high] = [near.freqHz / spacing, near.freqHz * spacing];

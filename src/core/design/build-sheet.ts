@@ -5,7 +5,7 @@ import type { Control, Design, Variant } from './schema';
 import { AS_BUILT, compile } from './compile';
 import { mergeNodes, GROUND, type Netlist } from '../circuit/netlist';
 import type { StripPart } from '../parts/strip-board';
-import { stageName, type DesignedPart } from './stage-design';
+import { stageName, type DesignedPart, type DesignedStage } from './stage-design';
 
 export interface Connection {
   readonly net: string;
@@ -33,7 +33,7 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
   if (!compiled.ok) return compiled;
   let count = 0;
   const built = compiled.value.ways.flatMap((way, w) => way.stages.map((designed) => ({ designed, number: ++count, way: variant.ways[w] }))).filter(({ designed }) => !designed.stage.bypassed);
-  const numberOf = new Map(built.map(({ designed, number }) => [designed.stage.id, number]));
+  const numberOf = numbersOf(compiled.value.ways);
   const parts: PlacedPartValue[] = built.flatMap(({ designed, number }) => designed.parts.filter((p) => !p.choice.leftOut && !p.spec.given).flatMap((p) => boughtParts(p, referenceOf(p.spec.name, number), variant.controls)));
   const several = variant.ways.length > 1;
   for (const { outputResistor, name } of variant.ways) if (outputResistor) parts.push({ reference: several ? `Rout ${name}` : 'Rout', kind: 'resistor', value: outputResistor.ohm, tolerancePct: outputResistor.tolerancePct ?? design.preferences.resistorTolerancePct });
@@ -45,7 +45,7 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
   const devices = inStages.filter((e) => DEVICE_NAMES[e.kind]).map(({ reference, kind, values }) => ({ reference, name: deviceName(kind, values) }));
   return success({
     parts: partsList(parts, amplifiers, design.preferences.boards, devices),
-    connections: connectionsOf(compiled.value.netlist, compiled.value.ways, numberOf, design),
+    connections: connectionsOf(compiled.value.netlist, namedWays(compiled.value.ways, variant), numberOf, design),
     stages: built.map(({ designed, number, way }) => ({
       name: several ? `${way.name}: ${stageName(way, designed.stage)}` : stageName(way, designed.stage), topology: designed.topology.name, references: designed.parts.map((p) => referenceOf(p.spec.name, number)),
     })),
@@ -88,24 +88,30 @@ const DEVICE_NAMES: Readonly<Record<string, string>> = { npn: 'small NPN transis
 const GLOWS_BELOW = 1e-15;
 const deviceName = (kind: string, values: readonly number[]): string => (kind === 'diode' && values[0] < GLOWS_BELOW ? 'LED' : DEVICE_NAMES[kind]);
 
+const STRIP_KINDS: Readonly<Record<string, StripPart['kind']>> = { R: 'resistor', C: 'capacitor', L: 'inductor', P: 'potentiometer' };
+
 /** Where a control current meets the board. */
 const CONTROL_PINS: ReadonlySet<string> = new Set(['into', 'mirrored into', 'out of']);
 
 interface Pin {
   readonly reference: string;
+  /** As a strip board has it. */
+  readonly kind: StripPart['kind'];
   readonly pin: string;
   readonly node: string;
 }
 
 /** Every lead of every part on the board, and the node of the netlist that it is soldered to. */
-function pinsOf(netlist: Netlist, numberOf: ReadonlyMap<string, number>): Pin[] {
+function pinsOf(netlist: Netlist, numberOf: ReadonlyMap<string, number>, ways: readonly NamedWay[]): Pin[] {
   const pins: Pin[] = [];
   for (const { name, definition: { kind }, nodes } of netlist.elements) {
-    if (name.startsWith('Rout.')) nodes.forEach((node, i) => pins.push({ reference: 'Rout', pin: i === 0 ? 'a' : 'b', node }));
+    const way = ways.find((w) => name === `Rout.${w.wayId}`);
+    if (way) nodes.forEach((node, i) => pins.push({ reference: `Rout${way.suffix}`, kind: 'resistor', pin: i === 0 ? 'a' : 'b', node }));
     const [stageId, part, tail] = [name.slice(0, name.indexOf('.')), name.slice(name.indexOf('.') + 1).split('.')[0], name.split('.')[2]];
     const number = numberOf.get(stageId);
     if (number === undefined) continue;
-    const put = (pin: string, node: string) => pins.push({ reference: referenceOf(part, number), pin, node });
+    const amplifier = kind.endsWith('op-amp') || tail === 'output';
+    const put = (pin: string, node: string) => pins.push({ reference: referenceOf(part, number), kind: amplifier ? 'op-amp' : DEVICE_PINS[kind] ? 'device' : (STRIP_KINDS[part[0].toUpperCase()] ?? 'device'), pin, node });
     if (kind.endsWith('op-amp')) nodes.slice(0, 2).forEach((node, i) => put(OP_AMP_PINS[i], node));
     if (kind === 'ideal-op-amp') put('out', nodes[2]);
     else if (DEVICE_PINS[kind]) DEVICE_PINS[kind].forEach((pin, i) => put(pin, nodes[i]));
@@ -119,34 +125,41 @@ function pinsOf(netlist: Netlist, numberOf: ReadonlyMap<string, number>): Pin[] 
   return pins;
 }
 
+/** A way with what tells its input, output and output resistor from those of others: nothing where it is the only one. */
+interface NamedWay {
+  readonly wayId: string;
+  readonly joints: readonly string[];
+  readonly output: string;
+  readonly suffix: string;
+}
+const namedWays = (ways: readonly Omit<NamedWay, 'suffix'>[], variant: Variant): NamedWay[] => ways.map((way, i) => ({ wayId: way.wayId, joints: way.joints, output: way.output, suffix: ways.length > 1 ? ` ${variant.ways[i].name}` : '' }));
+
 /** The nets' names by the node that stands for each: what leaves the board by what it is, the rest by letters. */
-function netNames(netlist: Netlist, ways: readonly { joints: readonly string[]; output: string }[], design: Design): Map<string, string> {
+function netNames(netlist: Netlist, ways: readonly NamedWay[], design: Design): Map<string, string> {
   const canonical = mergeNodes(netlist);
   const single = design.brief.supply.kind === 'single';
   const named = new Map([[GROUND, 'ground'], [canonical('virtual-ground'), single ? 'virtual ground' : 'ground'], [canonical('rail.plus'), '+V'], [canonical('rail.minus'), single ? 'battery −' : '−V']]);
-  ways.forEach((way, i) => {
-    const number = ways.length > 1 ? ` ${i + 1}` : '';
-    named.set(canonical(way.joints[0]), `input${number}`);
-    named.set(canonical(way.output), `output${number}`);
-  });
+  for (const { joints, output, suffix } of ways) {
+    named.set(canonical(joints[0]), `input${suffix}`);
+    named.set(canonical(output), `output${suffix}`);
+  }
   return named;
 }
 
-function connectionsOf(netlist: Netlist, ways: readonly { joints: readonly string[]; output: string }[], numberOf: ReadonlyMap<string, number>, design: Design): Connection[] {
+function connectionsOf(netlist: Netlist, ways: readonly NamedWay[], numberOf: ReadonlyMap<string, number>, design: Design): Connection[] {
   const canonical = mergeNodes(netlist);
   const pins = new Map<string, string[]>();
   const put = (node: string, pin: string) => pins.set(canonical(node), [...(pins.get(canonical(node)) ?? []), pin]);
-  for (const { reference, pin, node } of pinsOf(netlist, numberOf)) put(node, `${reference} ${pin}`);
-  ways.forEach((way) => {
-    put(way.joints[0], `input${ways.length > 1 ? ` ${ways.indexOf(way) + 1}` : ''} from ${design.brief.source.name || 'source'}`);
-    put(way.output, `output${ways.length > 1 ? ` ${ways.indexOf(way) + 1}` : ''} to ${design.brief.load.name || 'load'}`);
-  });
+  for (const { reference, pin, node } of pinsOf(netlist, numberOf, ways)) put(node, `${reference} ${pin}`);
+  for (const { joints, output, suffix } of ways) {
+    put(joints[0], `input${suffix} from ${design.brief.source.name || 'source'}`);
+    put(output, `output${suffix} to ${design.brief.load.name || 'load'}`);
+  }
   const named = netNames(netlist, ways, design);
   let letter = 0;
   return [...pins.entries()].filter(([, list]) => list.length > 1).map(([node, list]) => ({ net: named.get(node) ?? `N${++letter}`, pins: list }));
 }
 
-const STRIP_KINDS: Readonly<Record<string, StripPart['kind']>> = { R: 'resistor', C: 'capacitor', L: 'inductor', P: 'potentiometer' };
 
 /** What a strip board is planned from: parts with their nets, op-amps with their supply, and what leaves the board. */
 export function stripParts(design: Design, variant: Variant): Result<{ parts: StripPart[]; leaving: { label: string; net: string }[] }> {
@@ -154,30 +167,23 @@ export function stripParts(design: Design, variant: Variant): Result<{ parts: St
   const half = { ...variant, controls: variant.controls.map((c) => ({ ...c, position: 0.5 })) };
   const compiled = compile(design, half, AS_BUILT);
   if (!compiled.ok) return compiled;
-  const { netlist, ways } = compiled.value;
+  const { netlist } = compiled.value;
+  const ways = namedWays(compiled.value.ways, variant);
   const canonical = mergeNodes(netlist);
   const named = netNames(netlist, ways, design);
   const netOf = (node: string) => named.get(canonical(node)) ?? canonical(node);
-  let count = 0;
-  const numberOf = new Map(ways.flatMap((way) => way.stages.flatMap(({ stage }) => (++count, stage.bypassed ? [] : [[stage.id, count] as const]))));
-  const byReference = new Map<string, { name: string; net: string }[]>();
+  const parts = new Map<string, { reference: string; kind: StripPart['kind']; pins: { name: string; net: string }[] }>();
   const leaving: { label: string; net: string }[] = [];
-  for (const { reference, pin, node } of pinsOf(netlist, numberOf)) {
+  for (const { reference, kind, pin, node } of pinsOf(netlist, numbersOf(compiled.value.ways), ways)) {
     // A control current comes from off the board.
     if (CONTROL_PINS.has(pin)) leaving.push({ label: `${reference} ${pin}`, net: netOf(node) });
-    else byReference.set(reference, [...(byReference.get(reference) ?? []), { name: pin, net: netOf(node) }]);
+    else parts.set(reference, { reference, kind, pins: [...(parts.get(reference)?.pins ?? []), { name: pin, net: netOf(node) }] });
   }
-  const parts = [...byReference].map(([reference, pins]): StripPart => {
-    const amplifier = pins.some((p) => p.name === 'out') && pins.some((p) => p.name === '+') && netlist.elements.some((e) => e.definition.kind.endsWith('op-amp') && referenceMatches(e.name, reference, numberOf));
-    const kind = amplifier ? 'op-amp' : reference.startsWith('Rout') ? 'resistor' : (STRIP_KINDS[reference[0]] ?? 'device');
-    return { reference, kind, pins: amplifier ? [...pins, { name: 'V+', net: '+V' }, { name: 'V−', net: design.brief.supply.kind === 'single' ? 'battery −' : '−V' }] : pins };
-  });
-  const nets = new Set(parts.flatMap((p) => p.pins.map((pin) => pin.net)));
-  for (const net of ['input', 'output', '+V', '−V', 'battery −', 'virtual ground', 'ground']) if (nets.has(net)) leaving.push({ label: net, net });
-  return success({ parts, leaving });
+  for (const part of parts.values()) if (part.kind === 'op-amp') part.pins.push({ name: 'V+', net: netOf('rail.plus') }, { name: 'V−', net: netOf('rail.minus') });
+  const nets = new Set([...parts.values()].flatMap((p) => p.pins.map((pin) => pin.net)));
+  leaving.push(...[...new Set(named.values())].filter((net) => nets.has(net)).map((net) => ({ label: net, net })));
+  return success({ parts: [...parts.values()], leaving });
 }
 
-const referenceMatches = (element: string, reference: string, numberOf: ReadonlyMap<string, number>): boolean => {
-  const number = numberOf.get(element.slice(0, element.indexOf('.')));
-  return number !== undefined && referenceOf(element.slice(element.indexOf('.') + 1).split('.')[0], number) === reference;
-};
+/** Stages by their number on the path; those that are bypassed are counted, and not built. */
+const numbersOf = (ways: readonly { readonly stages: readonly DesignedStage[] }[]): Map<string, number> => new Map(ways.flatMap((way) => way.stages).flatMap(({ stage }, i) => (stage.bypassed ? [] : [[stage.id, i + 1] as const])));

@@ -43,7 +43,7 @@ interface Designed {
   readonly device: OpAmp | null;
   readonly parts: readonly DesignedPart[];
   /** What the circuit’s values depend on besides its parts: the supply from rail to rail, V, a lit cell, ohm; by the names that part values have them under. */
-  readonly besides: PartValues;
+  readonly besides: Readonly<Record<'exact' | 'chosen', PartValues>>;
   /** What its end is to be terminated with. */
   readonly load: Termination;
   readonly opAmps: number;
@@ -68,12 +68,9 @@ export interface DesignedNetwork extends Designed {
 }
 export type DesignedStage = DesignedSection | DesignedNetwork;
 
-const EXACT_CELL = ':exact cell';
-
 /** Part values as topologies take them: with the wipers of pots, the supply and lit cells where they count. */
-export function valuesOf({ parts, besides = {} }: { readonly parts: readonly DesignedPart[]; readonly besides?: PartValues }, which: 'exact' | 'chosen'): PartValues {
-  const values = Object.fromEntries(parts.flatMap((part) => [[part.spec.name, part[which]], ...(part.wiper === undefined ? [] : [[wiperKey(part.spec.name), part.wiper]])]));
-  return { ...values, ...besides, ...(besides[CELL] === undefined || which === 'chosen' ? {} : { [CELL]: besides[EXACT_CELL] }) };
+export function valuesOf({ parts, besides }: Pick<Designed, 'parts'> & Partial<Pick<Designed, 'besides'>>, which: 'exact' | 'chosen'): PartValues {
+  return { ...Object.fromEntries(parts.flatMap((part) => [[part.spec.name, part[which]], ...(part.wiper === undefined ? [] : [[wiperKey(part.spec.name), part.wiper]])])), ...besides?.[which] };
 }
 
 /** The value a choice of parts comes to: two in series or parallel combine by kind. */
@@ -157,16 +154,17 @@ export function designStage(stage: Stage, target: SectionTarget | null, bench: B
   if (!exact.ok) return failed(exact);
   const parts = build(exact.value);
   return success({
-    ...common, besides: {}, role: 'section', topology, target, aim, form: target.response, parts, load: topology.load, opAmps: topology.opAmps(target.response),
+    ...common, besides: { exact: {}, chosen: {} }, role: 'section', topology, target, aim, form: target.response, parts, load: topology.load, opAmps: topology.opAmps(target.response),
     noiseGain: topology.noiseGain(target.response, valuesOf({ parts }, 'chosen')), cornersHz: target.order > 0 ? [target.freqHz] : [],
   });
 }
 
 /** What a circuit rests on besides its parts. */
-function besidesOf({ supplied, celled }: NetworkTopology, parts: readonly DesignedPart[], bench: Bench): PartValues {
+function besidesOf({ supplied, celled }: NetworkTopology, parts: readonly DesignedPart[], bench: Bench): Designed['besides'] {
   const lamp = celled ? parts.find((p) => p.spec.kind === 'current') : undefined;
   const { values } = photocellValues(bench.preferences.photocell ?? USUAL_PHOTOCELL);
-  return { ...(supplied ? { [SUPPLY]: supplyVolts(bench) } : {}), ...(lamp ? { [CELL]: cellOhmOf(values, 1000 * lamp.chosen), [EXACT_CELL]: cellOhmOf(values, 1000 * lamp.exact) } : {}) };
+  const of = (which: 'exact' | 'chosen'): PartValues => ({ ...(supplied ? { [SUPPLY]: supplyVolts(bench) } : {}), ...(lamp ? { [CELL]: cellOhmOf(values, 1000 * lamp[which]) } : {}) });
+  return { exact: of('exact'), chosen: of('chosen') };
 }
 
 const aimOf = (target: SectionTarget, { predistortion }: Stage): SectionTarget => (predistortion && target.order > 0 ? { ...target, freqHz: target.freqHz * predistortion.freq, q: target.order === 2 ? target.q * predistortion.q : target.q } : target);

@@ -26,7 +26,7 @@ export interface SchematicOptions {
 }
 
 /** What a reading makes of a part: an empty place, a wire, or itself. DC passes no capacitor and sees no coil; the signal sees no large capacitor, and no fixed current. */
-export function asRead({ part, kind }: Pick<PlacedPart, 'part' | 'kind'>, { reading, couplers }: Pick<SchematicOptions, 'reading' | 'couplers'>): 'open' | 'short' | null {
+function asRead({ part, kind }: Pick<PlacedPart, 'part' | 'kind'>, { reading, couplers }: Pick<SchematicOptions, 'reading' | 'couplers'>): 'open' | 'short' | null {
   if (reading === 'dc') return kind === 'capacitor' ? 'open' : kind === 'inductor' ? 'short' : null;
   if (reading === 'signal') return kind === 'current' ? 'open' : couplers?.has(part) ? 'short' : null;
   return null;

@@ -1,7 +1,7 @@
 import { linearise } from '../analysis/linearise';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
-import { operatingPoint, operatingPointNear } from '../analysis/operating-point';
+import { operatingPointNear } from '../analysis/operating-point';
 import { AS_BUILT, compile, type Compilation } from '../design/compile';
 import type { Design, PartControl, Variant } from '../design/schema';
 import { success, type Result } from '../result';
@@ -85,10 +85,10 @@ const BENCH_C = 27;
 /** The currents held, the junctions warmer: kT/q alone moves. The converter that makes the currents has a drift of its own. */
 function driftOf(built: Compilation): number | null {
   if (!built.live) return null;
-  const { circuit } = built.live;
-  const [cold, warm] = [BENCH_C, BENCH_C + WARMER_C].map((temperatureC) => {
-    const rest = operatingPoint(circuit, { temperatureC });
-    return rest.ok ? longest(linearise(circuit, rest.value, { temperatureC }), bandOf(built)) : null;
-  });
+  const { circuit, rest } = built.live;
+  const temperatureC = BENCH_C + WARMER_C;
+  const warmRest = operatingPointNear(circuit, rest, { temperatureC });
+  const band = bandOf(built);
+  const [cold, warm] = [longest(built.circuit, band), warmRest.ok ? longest(linearise(circuit, warmRest.value, { temperatureC }), band) : null];
   return cold && warm ? (1200 * Math.log2(warm.freqHz / cold.freqHz)) / WARMER_C : null;
 }

@@ -4,7 +4,6 @@ import { AS_BUILT, compile } from '../design/compile';
 import type { Design, Stage, Variant } from '../design/schema';
 import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
-import type { NetworkTopology } from '../topology/define-topology';
 import { findTopology } from '../topology/index';
 import type { Grid } from './desk-types';
 
@@ -58,22 +57,24 @@ export function runForms({ design, variantId, stageId, grid }: FormsRequest, sol
   });
   const own = found.find((f) => f.form === stage.mode);
   if (!own) return failure('no-such-stage', { stage: stageId });
-  const top = (levels: Float64Array): number => levels.reduce((m, v) => Math.max(m, v), -Infinity);
-  const forms = found.map((f) => ({ ...f, matchDb: top(own.levelDb) - top(f.levelDb) }));
-  return success({ freqHz, current: stage.mode, forms, combined: topology.combines ? combinedOf(topology.combines) : null });
+  const forms = found.map((f) => ({ ...f, matchDb: highest(own.levelDb) - highest(f.levelDb) }));
+  const { combines } = topology;
+  const one = found.find((f) => f.form === combines?.whole);
+  const row = combines && swept(combines.of.map((form, i): Stage => ({ ...stage, id: i === 0 ? stageId : `${stageId}~${i}`, mode: form })));
+  return success({ freqHz, current: stage.mode, forms, combined: combines && one && row?.ok ? { ...combines, cascadeDb: row.value.levelDb, ...differenceOf(freqHz, one.levelDb, row.value.levelDb) } : null });
+}
 
-  function combinedOf({ whole, of }: NonNullable<NetworkTopology['combines']>): Forms['combined'] {
-    const one = found.find((f) => f.form === whole);
-    const row = swept(of.map((form, i): Stage => ({ ...(stage as Stage), id: i === 0 ? stageId : `${stageId}~${i}`, mode: form })));
-    if (!one || !row.ok) return null;
-    const [a, b] = [one.levelDb.map((v) => v - top(one.levelDb)), row.value.levelDb.map((v) => v - top(row.value.levelDb))];
-    const differenceDb = a.map((v, i) => v - b[i]);
-    let worst = 0;
-    differenceDb.forEach((d, i) => {
-      if (Math.max(a[i], b[i]) > HEARD_DB && Math.abs(d) > Math.abs(differenceDb[worst])) worst = i;
-    });
-    return { whole, of, cascadeDb: row.value.levelDb, differenceDb, worstDb: differenceDb[worst], atHz: freqHz[worst] };
-  }
+const highest = (levels: Float64Array): number => levels.reduce((m, v) => Math.max(m, v), -Infinity);
+
+/** One less the other, both matched at their highest, and where they differ most of what is heard. */
+function differenceOf(freqHz: Float64Array, oneDb: Float64Array, otherDb: Float64Array): { differenceDb: Float64Array; worstDb: number; atHz: number } {
+  const [oneTop, otherTop] = [highest(oneDb), highest(otherDb)];
+  const differenceDb = oneDb.map((v, i) => v - oneTop - (otherDb[i] - otherTop));
+  let worst = 0;
+  differenceDb.forEach((d, i) => {
+    if (Math.max(oneDb[i] - oneTop, otherDb[i] - otherTop) > HEARD_DB && Math.abs(d) > Math.abs(differenceDb[worst])) worst = i;
+  });
+  return { differenceDb, worstDb: differenceDb[worst], atHz: freqHz[worst] };
 }
 
 /** The variant with other stages in the place of one. */

@@ -45,7 +45,7 @@ export async function runListen(request: ListenRequest, context: JobContext, now
   const { design, variantId, notesHz, noteS, volts, envelope } = request;
   const seconds = notesHz.length * noteS;
   if (!(seconds > 0 && seconds <= LONGEST_S)) return failure('too-long', { seconds, most: LONGEST_S });
-  const built = builtVariant(design, variantId);
+  const built = builtVariant(design, variantId, 'left');
   if (!built.ok) return built;
   const { variant } = built.value;
   const circuit = runningCircuit(built.value);
@@ -91,7 +91,7 @@ export interface Place {
 /** The circuit's values over a control's travel: what lies between is taken from its neighbours. */
 function placesOf(design: Design, variant: Variant, controlId: string, middle: Compilation): Place[] {
   return Array.from({ length: PLACES }, (_, i) => {
-    const built = compile(design, turned(variant, controlId, { position: i / (PLACES - 1) }), AS_BUILT);
+    const built = compile(design, turned(variant, controlId, { position: i / (PLACES - 1) }), { ...AS_BUILT, rest: 'left' });
     return placeOf(built.ok ? built.value : middle);
   });
 }

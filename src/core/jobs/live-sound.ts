@@ -65,7 +65,7 @@ export class LiveSound {
 
   /** Fails as the design or its rest does, or with `no-such-variant`. @param now milliseconds. */
   static start(request: LiveRequest, now: () => number): Result<LiveSound> {
-    const built = builtVariant(request.design, request.variantId);
+    const built = builtVariant(request.design, request.variantId, 'left');
     if (!built.ok) return built;
     const begun = (oversampled: number): Result<LiveSound> => {
       const circuit = runningCircuit(built.value);

@@ -1,4 +1,4 @@
-import { crossings, HALF_POWER_DB, highestPeak } from '../analysis/marks';
+import { halfPowerPoint } from '../analysis/marks';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import type { Assembled } from '../circuit/structure';
@@ -95,10 +95,7 @@ function cutoffOf({ circuit, ways }: BuiltVariant, solver: AcSolver): { freqHz: 
   const freqHz = logGrid(LOWEST_HZ, HIGHEST_HZ, POINTS);
   const swept = solver.sweep(circuit, freqHz, [ways[0].output]);
   if (!swept.ok) return null;
-  const levels = levelsDb(swept.value[0]);
-  const top = highestPeak(freqHz, levels)?.levelDb ?? levels.reduce((m, v) => Math.max(m, v), -Infinity);
-  const found = crossings(freqHz, levels, top + HALF_POWER_DB);
-  const at = found.find((c) => c.falling) ?? found[0];
+  const at = halfPowerPoint(freqHz, levelsDb(swept.value[0]));
   if (!at) return null;
   const sides = solver.sweep(circuit, Float64Array.of(at.freqHz / STEP, at.freqHz * STEP), [ways[0].output]);
   if (!sides.ok) return null;

@@ -6,6 +6,7 @@ import { bandOf, longest } from './longest-pole';
 
 /** What the part that makes it resonate does, from little to singing, and what that costs in level. */
 export interface Resonance {
+  readonly stageId: string;
   readonly part: string;
   /** Its knob (0 to 1) where a pot holds it, else null; Q of the pair that rings longest, infinite once it sings; level well under the cutoff, dB. */
   readonly points: readonly { readonly ohm: number; readonly knob: number | null; readonly q: number; readonly levelDb: number }[];
@@ -16,6 +17,7 @@ export interface Resonance {
 
 /** Where the loop's gain would just keep it going. */
 export interface Singing {
+  readonly stageId: string;
   readonly part: string;
   readonly nowOhm: number;
   /** The resistor at which it starts to sing, and at what frequency. */
@@ -57,7 +59,7 @@ export function singingOf(built: BuiltVariant): Singing | null {
     const atOhm = Math.sqrt(low * high);
     const held = stage.parts[part]?.control;
     const share = held?.kind === 'rheostat' && held.totalOhm > 0 ? (atOhm - held.endOhm) / held.totalOhm : NaN;
-    return { part, nowOhm, atOhm, freqHz: at(atOhm)?.freqHz ?? NaN, sings: grows(nowOhm), knob: share >= 0 && share <= 1 ? share : null };
+    return { stageId: stage.id, part, nowOhm, atOhm, freqHz: at(atOhm)?.freqHz ?? NaN, sings: grows(nowOhm), knob: share >= 0 && share <= 1 ? share : null };
   }
   return null;
 }
@@ -69,8 +71,8 @@ const RESONANCE_REACH = 20;
 const UNDER = 8;
 
 /** The same circuit with the part over its range, its level and its longest pair; what it costs in level now, and what would make that up. */
-export function resonanceOf(built: BuiltVariant, { part, nowOhm, atOhm, freqHz, knob }: Singing, solver: AcSolver): Resonance | null {
-  const designed = built.ways[0].stages.find(({ stage, role, topology }) => role === 'network' && !stage.bypassed && topology.role === 'network' && topology.resonance?.(stage.mode) === part);
+export function resonanceOf(built: BuiltVariant, { stageId, part, nowOhm, atOhm, freqHz, knob }: Singing, solver: AcSolver): Resonance | null {
+  const designed = built.ways[0].stages.find(({ stage }) => stage.id === stageId);
   const slot = designed && built.circuit.structure.slotOf(`${designed.stage.id}.${part}`);
   if (!designed || slot === undefined || designed.role !== 'network') return null;
   const band = bandOf(built);
@@ -96,7 +98,7 @@ export function resonanceOf(built: BuiltVariant, { part, nowOhm, atOhm, freqHz, 
   const points = ohms.filter((ohm) => ohm > 0).map((ohm) => ({ ohm, knob: held?.kind === 'rheostat' && knob !== null ? (ohm - held.endOhm) / held.totalOhm : null, q: q(ohm), levelDb: levelOf({ [slot]: ohm }) }));
   const bare = levelOf({ [slot]: louderUp ? nowOhm / 1e6 : nowOhm * 1e6 });
   const lostDb = bare - levelOf({});
-  return { part, points, lostDb, makeUp: makeUpOf(built, designed, lostDb, levelOf) };
+  return { stageId, part, points, lostDb, makeUp: makeUpOf(built, designed, lostDb, levelOf) };
 }
 
 /** The part in line at the input: less of it, more level. Halved until the level is what it would be without resonance. */

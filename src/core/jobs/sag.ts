@@ -1,4 +1,4 @@
-import { crossings, HALF_POWER_DB } from '../analysis/marks';
+import { halfPowerPoint } from '../analysis/marks';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile } from '../design/compile';
@@ -49,9 +49,8 @@ export function runSag({ design, variantId }: SagRequest, solver: AcSolver): Res
     if (!swept.ok) continue;
     const levels = levelsDb(swept.value[0]);
     const top = levels.reduce((best, v, i) => (v > levels[best] ? i : best), 0);
-    const found = crossings(freqHz, levels, levels[top] + HALF_POWER_DB);
     const rail = live.circuit.structure.branchOf('Vplus');
-    points.push({ supplyVolts: share * supplyVolts(design), restAmps: rail === undefined ? 0 : Math.abs(live.rest[rail]), topDb: levels[top], topHz: freqHz[top], cutoffHz: (found.find((c) => c.falling) ?? found[0])?.freqHz ?? NaN });
+    points.push({ supplyVolts: share * supplyVolts(design), restAmps: rail === undefined ? 0 : Math.abs(live.rest[rail]), topDb: levels[top], topHz: freqHz[top], cutoffHz: halfPowerPoint(freqHz, levels)?.freqHz ?? NaN });
   }
   return success({ points });
 }

@@ -8,6 +8,8 @@ import type { NetworkTopology } from '../topology/define-topology';
 import { commonEmitter } from '../topology/common-emitter';
 import { diodeBandPass } from '../topology/diode-band-pass';
 import { diodeLegs } from '../topology/diode-legs';
+import { THERMAL_VOLTS } from '../topology/control-current';
+import { otaOnePole } from '../topology/ota-one-pole';
 import { otaCascade } from '../topology/ota-cascade';
 import { optocouplerGate } from '../topology/optocoupler-gate';
 import { base, makeId } from '../topology/testing/designed-network';
@@ -69,7 +71,7 @@ test('once round the ladder and the OTA cascade: in step at their frequency, and
   }
 });
 
-test('once round a wah: what comes back opposes, and makes the capacitor seem larger', () => {
+test('once round a wah: the amplifier turns over, and under the coil’s own frequency so does the capacitor with the coil; what comes back is in step, or nearly', () => {
   const design = pathOf(wahInductor, { heelHz: 420, toeHz: 2100, q: 7 }, { supply: { kind: 'single', volts: 9, virtualGroundOhm: 1 }, position: 0 });
   const loop = must(runLoop({ kind: 'loop', ...asked(design) }, solver));
   expect(loop.part).toBe('C4');
@@ -78,6 +80,9 @@ test('once round a wah: what comes back opposes, and makes the capacitor seem la
   expect(Math.abs(Math.abs(collector.phaseDeg) - 180)).toBeLessThan(5);
   expect(Math.abs(follower.phaseDeg)).toBeLessThan(5);
   expect(collector.gainDb).toBeGreaterThan(20);
+  const coil = loop.steps[1];
+  expect(Math.abs(coil.phaseDeg)).toBeGreaterThan(150);
+  expect(loop.comesBack).toBe('helping');
 });
 
 test('a loop is asked only of a circuit that has one', () => {
@@ -106,12 +111,19 @@ test('the sound moves a diode filter’s cutoff from some level on, and the more
   expect(moved.cutoffHz).toBeGreaterThan(800);
 });
 
-test('an ideal pair driven hard: its conductance falls as the mean slope of tanh says, and the OTA’s cutoff with it', async () => {
-  const design = pathOf(otaCascade, { cutoffHz: 900, feedback: 0.05 });
+test('an OTA pole’s cutoff falls under a loud tone as the mean slope of its tanh says', async () => {
+  const design = pathOf(otaOnePole, { cutoffHz: 900 });
   const moved = must(await runModulation({ kind: 'modulation', design, variantId: design.currentVariant, cents: 25 }, solver, RUN_THROUGH));
-  // What bends is the first stage's difference of input and output, small far under its own rate: so it bears volts, and its cutoff only ever falls.
-  expect(moved.curve.every((p) => p.cents < 5)).toBe(true);
-  expect(moved.volts === null || moved.volts > 0.3).toBe(true);
+  expect(moved.cutoffHz / 900).toBeCloseTo(1, 1);
+  // Two octaves under the cutoff the pair sees jx/(1 + jx) of the tone, x = 1/4, divided by its divider; a faint tone beside it finds the mean of sech² over the loud one.
+  const { parts } = must(compile(design, design.variants[0], AS_BUILT)).ways[0].stages[0];
+  const ohm = (name: string) => parts.find((p) => p.spec.name === name)!.chosen;
+  const share = (ohm('R2') / (ohm('R1') + ohm('R2'))) * (0.25 / Math.hypot(1, 0.25));
+  const meanSlope = (peak: number) => Array.from({ length: 400 }, (_, i) => 1 / Math.cosh((peak * Math.sin((Math.PI * (i + 0.5)) / 200)) / (2 * THERMAL_VOLTS)) ** 2).reduce((a, v) => a + v, 0) / 400;
+  const judged = moved.curve.filter((p) => Math.abs(p.cents) > 5 && Math.abs(p.cents) < 120);
+  expect(judged.length).toBeGreaterThan(1);
+  for (const { volts, cents } of judged) expect(cents / (1200 * Math.log2(meanSlope(volts * share)))).toBeCloseTo(1, 0.5);
+  for (const { cents } of moved.curve) expect(cents).toBeLessThan(1);
 });
 
 test('a sagging battery: a common emitter loses current and, with its divider, gain by little; its output moves down with the supply', () => {

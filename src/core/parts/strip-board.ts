@@ -3,7 +3,7 @@ import { failure, success, type Result } from '../result';
 /** What is soldered in, lead by lead. */
 export interface StripPart {
   readonly reference: string;
-  readonly kind: 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'device' | 'op-amp' | 'wire';
+  readonly kind: 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'device' | 'op-amp';
   readonly pins: readonly { readonly name: string; readonly net: string }[];
 }
 

@@ -186,6 +186,7 @@ test('diode legs: closed by the control, they keep of the top what they were ask
 });
 
 test('whatever is asked of a common emitter on a battery, it rests and amplifies so, or says by name why not', () => {
+  let judged = 0;
   fc.assert(
     fc.property(
       fc.constantFrom('divider', 'bootstrapped'),
@@ -200,6 +201,7 @@ test('whatever is asked of a common emitter on a battery, it rests and amplifies
         const volts = restVolts(designed.value);
         // Nearer saturation than this the equations' transistor is no longer the circuit's.
         if (volts('c') - volts('e') < 0.35) return;
+        judged++;
         expect(volts('e') / parameters.emitterVolts).toBeCloseTo(1, 2);
         expect((9 - volts('c')) / parts.R3 / parameters.collectorAmps).toBeCloseTo(1, 2);
         expect(at(designed.value, 4000).size / parameters.gain).toBeCloseTo(1, 1.7);
@@ -207,4 +209,5 @@ test('whatever is asked of a common emitter on a battery, it rests and amplifies
     ),
     { numRuns: 60, seed: 11 },
   );
+  expect(judged).toBeGreaterThan(15);
 });

@@ -4,6 +4,7 @@ import type { BuildContext, PartSpec } from './define-topology';
 import { across, down, type Drawing } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import { SUPPLY, wiperOf, type PartValues } from './part';
+import { internalOhm } from './small-transistor';
 import { buildPair, pairFor, pairRest, pairSignal } from './two-transistors';
 import { format } from './working';
 
@@ -103,7 +104,6 @@ export const wahInductor = defineNetwork({
   reason: 'A coil and a capacitor ring; the amplifier drives the capacitor’s far end the other way, as much as the pedal lets it, and so makes it seem larger: the peak moves from heel to toe.',
   cautions: ['The coil’s own resistance and R5 set how sharp it is: leave R5 out and it whistles at the heel.', 'Between the ends the pedal’s own resistance damps it: the middle is duller than either end.', 'A coil picks hum up: turn it, or screen it.'],
   sources: ['J. M. Miller, Dependence of the Input Impedance of a Three-Electrode Vacuum Tube upon the Load in the Plate Circuit, Bureau of Standards 351, 1920', 'own node equations with the pedal’s resistance'],
-  cornersHz: [420, 2100],
   loop: () => ({ part: 'C4', drivenBy: 'o', path: ['w', 'n', 'c', 'o'] }),
   parts: () => PARTS,
   design(wanted, _form, context) {
@@ -114,6 +114,7 @@ export const wahInductor = defineNetwork({
     const P1 = context.pinned('P1') ?? PEDAL_OHM;
     const C2 = 1 / ((2 * Math.PI * wanted.toeHz) ** 2 * L1);
     // R7 and what follows from it settle together: the gain needed depends a little on the output's resistance, which depends on the parts.
+    const own = internalOhm(AIM.firstAmps);
     let [R7, R5] = [200, 20e3];
     let parts: PartValues = {};
     for (let round = 0; round < 60; round++) {
@@ -129,9 +130,9 @@ export const wahInductor = defineNetwork({
       const leg = damping - 1 / R1 - 1 / inOhm;
       if (!(leg > 0)) return failure('q-too-high', { q: wanted.q, most: 1 / (omega * (rC + L1 * (1 / R1 + 1 / inOhm))) });
       const needed = 1 / (omega * omega * L1 * C2) - 1 - damping * outOhm;
-      const total = (needed > 0 ? gain / needed : 1) * (R7 + 26e-3 / AIM.firstAmps);
+      const total = (needed > 0 ? gain / needed : 1) * (R7 + own);
       R5 = 1 / leg;
-      R7 = total - 26e-3 / AIM.firstAmps;
+      R7 = total - own;
       if (!(R7 > 0)) return failure('gain-too-high', { gain: needed, most: gain });
       parts = { C1: COUPLING_FARAD, R1, L1, R5, C2, P1, R3: fixed.R3, R4: fixed.R4, C3: LARGE_FARAD, R6: fixed.R6, R7, R8: fixed.R8, C4: LARGE_FARAD, C5: 10 * COUPLING_FARAD };
     }

@@ -91,7 +91,6 @@ export const wahInductorless = defineNetwork({
   reason: 'Two transistors as an amplifier that turns over, two capacitors round it, and the pedal for its leg to ground: a moving peak of even height from parts that any drawer has.',
   cautions: ['Its band stays as wide while it moves: Q rises with the frequency, until the transistors’ gain is used up.', 'An octave takes a quarter of the pedal’s resistance: a reverse-log track makes the travel even.', 'Its output rests where R3 and R4 put it; a transistor of less gain sits a little higher.'],
   sources: ['W. Jung (ed.), Op Amp Applications Handbook, ch. 5: multiple feedback', 'own node equations with an amplifier of finite gain'],
-  cornersHz: [420, 1800],
   loop: () => ({ part: 'C1', drivenBy: 'o', path: ['n', 'b', 'c', 'o'] }),
   parts: () => PARTS,
   design(wanted, _form, context) {

@@ -53,11 +53,9 @@ test('heat and price: a row for every part, the price their sum, the change besi
   expect(watts.length).toBeGreaterThan(2);
   expect(watts.every((w) => w >= 0)).toBe(true);
   expect(panel).toHaveTextContent(/takes \d+\.\d W/);
-  const beside = now().variants.find((v) => v.id !== now().currentVariant);
-  if (beside) {
-    act(() => setView({ ghostVariant: beside.id }));
-    expect(panel).toHaveTextContent(/the change [+−]?\d/);
-  }
+  const beside = now().variants.find((v) => v.id !== now().currentVariant)!;
+  act(() => setView({ ghostVariant: beside.id }));
+  expect(panel).toHaveTextContent(/the change [+−]?\d/);
 });
 
 test('coils: a pair with its distance, the coupling falling with it, and nearly none with one stood up', () => {

@@ -2,7 +2,6 @@
 
 import type { ControlLaw } from '@/core/jobs/control-law';
 import type { Resonance } from '@/core/jobs/resonance';
-import { findTopology } from '@/core/topology/index';
 import { wahAt } from '@/core/topology/wah-inductor';
 import { formatQuantity } from '@/core/units/quantity';
 import type { Axis } from '@/ui/chart/chart-frame';
@@ -91,8 +90,7 @@ function Capacitor() {
 }
 
 /** Q and level over the resistor that makes it resonate, and what makes the level up. */
-function ResonanceCurve({ resonance: { part, points, lostDb, makeUp } }: { resonance: Resonance }) {
-  const stage = useDesign((d) => currentWayOf(d).stages.find((s) => !s.bypassed && findTopology(s.topology)?.role === 'network' && s.mode !== undefined && (findTopology(s.topology) as { resonance?: unknown }).resonance !== undefined)?.id);
+function ResonanceCurve({ resonance: { stageId, part, points, lostDb, makeUp } }: { resonance: Resonance }) {
   const shown = points.filter((p) => Number.isFinite(p.q) && p.q > 0);
   if (shown.length < 3) return null;
   const onKnob = points[0].knob !== null;
@@ -108,7 +106,7 @@ function ResonanceCurve({ resonance: { part, points, lostDb, makeUp } }: { reson
           <SmallChart testId="lost-chart" height={120} lines={[{ name: 'level', x: points.map(x), y: points.map((p) => p.levelDb) }]} x={onKnob ? X_PEDAL : logAxis(least, most, short)} y={decibelAxis([points.map((p) => p.levelDb)], 40)} title="level well under the cutoff, dB" xUnit={onKnob ? '%' : 'Ω'} />
           <p className="reason" data-testid="lost">
             Resonance takes <b className="figures">{lostDb.toFixed(1).replace('-', '−')} dB</b> of the level as it stands.{' '}
-            {makeUp && stage && <><button type="button" className="link" onClick={() => edit(choosePart(stage, makeUp.part, { use: { kind: 'single', values: [Number(makeUp.ohm.toPrecision(3))] } }))}>Make it up: {makeUp.part} {ohm(makeUp.ohm)}</button> for {ohm(makeUp.nowOhm)}; it bends that much sooner.</>}
+            {makeUp && <><button type="button" className="link" onClick={() => edit(choosePart(stageId, makeUp.part, { use: { kind: 'single', values: [Number(makeUp.ohm.toPrecision(3))] } }))}>Make it up: {makeUp.part} {ohm(makeUp.ohm)}</button> for {ohm(makeUp.nowOhm)}; it bends that much sooner.</>}
           </p>
         </>
       )}

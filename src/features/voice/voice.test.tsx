@@ -90,10 +90,15 @@ test('any circuit with switch positions has its forms laid over one another, not
   expect(screen.queryByTestId('combined')).toBeNull();
 });
 
-test('the loop: node by node with its sign; that it comes back in step, and how far from singing; a circuit without one says so', () => {
+test('the loop: node by node with its sign; that it comes back in step, and how far from singing', () => {
   open('Reed voice', 'loop');
   expect(screen.getByTestId('loop-steps').querySelectorAll('tbody tr')).toHaveLength(5);
   expect(screen.getByTestId('loop-verdict')).toHaveTextContent(/helps.*in step there with −\d\.\d dB: \d\.\d dB more and it sings/);
+});
+
+test('a circuit without a loop says so', () => {
+  open('Stopped flute', 'loop');
+  expect(screen.getByText(/has no loop of its own/)).toBeInTheDocument();
 });
 
 test('at rest: every node of every stage, hours on a battery, and what a sag does', () => {
