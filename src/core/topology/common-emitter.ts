@@ -1,20 +1,19 @@
 import { npn } from '../circuit/elements/bipolar';
-import { failure } from '../result';
+import { failure, success, type Result } from '../result';
 import { defineNetwork } from './define-network';
 import type { BuildContext, PartSpec } from './define-topology';
 import { across, down, type Drawing, type Point } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import { SUPPLY, type PartValues } from './part';
 import { EXPONENTIAL_NPN, GAIN_RANGE, internalOhm, junctionVolts, parallel, SMALL_NPN } from './small-transistor';
-import { bestShare, biasOhm, biasParts, BOOTSTRAPPED, couplerOf, dividerFor, drawnBias, inputOhm, placeBias, PLAIN, resistorOf, restOf, stiffness, type Rest } from './transistor-bias';
+import { bestShare, BIAS_PARAMETERS, biasOhm, biasParts, BOOTSTRAPPED, couplerOf, dividerFor, drawnBias, inputOhm, placeBias, PLAIN, resistorOf, restOf, stiffness, type Rest } from './transistor-bias';
 import { format } from './working';
 
 const PARAMETERS: ParameterSpec[] = [
   { name: 'collectorAmps', label: 'collector current', kind: 'current', min: 1e-5, max: 0.02, initial: 1e-3 },
   { name: 'emitterVolts', label: 'emitter at', kind: 'voltage', min: 0.1, max: 20, initial: 1 },
   { name: 'gain', label: 'gain into its load', kind: 'ratio', min: 0.5, max: 200, initial: 4 },
-  { name: 'stiffness', label: 'divider over base current', kind: 'ratio', min: 2, max: 100, initial: 10 },
-  { name: 'lowestHz', label: 'lowest', kind: 'frequency', min: 1, max: 1e4, initial: 20 },
+  ...BIAS_PARAMETERS,
   { name: 'loadOhm', label: 'load', kind: 'resistance', min: 100, max: 1e7, initial: 47e3 },
 ];
 /** Coupling that is not the corner’s is so much larger. */
@@ -44,6 +43,31 @@ function measures(v: PartValues, { loadOhm }: Parameters): Parameters {
 }
 /** The emitter’s own resistors, without the divider that a bootstrap adds. */
 const plainEmitter = (v: PartValues): number => parallel(v.R4, ...(v.R5 === undefined ? [] : [v.R5]));
+
+interface Asked {
+  /** What the emitter’s current is to give over the load, for a volt at the base. */
+  readonly gain: number;
+  readonly own: number;
+  readonly loadOhm: number;
+  /** Collector resistor that rests half way in the swing, ohm; and one that the maker holds. */
+  readonly half: number;
+  readonly pinned: number | undefined;
+  readonly R4: number;
+  /** What the signal finds in the emitter without a leg, ohm; and how much R6 brings past it. */
+  readonly beside: number;
+  readonly past: number;
+}
+
+/** Half way in its swing, with a leg that takes the rest of the gain; where the resistors alone give as much there, no leg and a smaller collector resistor. */
+function collectorAndLeg({ gain, own, loadOhm, half, pinned, R4, beside, past }: Asked): Result<{ R3: number; R5?: number }, 'gain-too-high'> {
+  const loaded = parallel(pinned ?? half, loadOhm);
+  const needed = gain * (own + beside * (1 + past));
+  if (needed < loaded * (1 - 1e-12)) return success({ R3: pinned ?? 1 / (1 / needed - 1 / loadOhm) });
+  const Re = (loaded / gain - own) / (1 + past);
+  if (!(Re > 0)) return failure('gain-too-high', { most: loaded / own });
+  const R5 = 1 / (1 / Re - 1 / beside);
+  return Number.isFinite(R5) && R5 > 0 && R5 < 1e3 * R4 ? success({ R3: pinned ?? half, R5 }) : success({ R3: 1 / (1 / needed - 1 / loadOhm) });
+}
 
 function build(context: BuildContext): void {
   const { output, plus, minus, has, ideal, node, part, element } = context;
@@ -123,42 +147,29 @@ export const commonEmitter = defineNetwork({
     const room = supply - wanted.emitterVolts - SATURATED_VOLTS;
     if (room <= 0 || rest.baseVolts >= supply) return failure('no-headroom', { supplyVolts: supply, emitterVolts: wanted.emitterVolts, needsVolts: rest.baseVolts + SATURATED_VOLTS });
     const held = biasOhm(rest, supply, wanted.stiffness);
-    // Half way in its swing, where that gives gain enough without the leg; less of a collector resistor where it gives too much.
-    const half = room / 2 / ic;
-    const pinned = context.pinned('R3');
-    let share = 1;
-    let [R3, R5] = [half, undefined as number | undefined];
-    // The bootstrap's divider is in the emitter's load, and the best share depends on that: settled in a few rounds.
-    for (let round = 0; round < 40; round++) {
-      const dividerOhm = share * held;
-      const past = form === BOOTSTRAPPED ? own / ((1 - share) * held) : 0;
-      const beside = form === BOOTSTRAPPED && round > 0 ? parallel(R4, dividerOhm) : R4;
-      const needed = (wanted.gain / alpha) * (own + beside * (1 + (round > 0 ? past : 0)));
-      R3 = pinned ?? half;
-      const loaded = parallel(R3, wanted.loadOhm);
-      if (needed >= loaded * (1 - 1e-12)) {
-        // The resistors alone give too little at half swing: the leg takes the rest.
-        const Re = ((alpha * loaded) / wanted.gain - own) / (1 + (round > 0 ? past : 0));
-        if (!(Re > 0)) return failure('gain-too-high', { gain: wanted.gain, most: (alpha * loaded) / own });
-        const leg = 1 / (1 / Re - 1 / beside);
-        R5 = Number.isFinite(leg) && leg > 0 && leg < 1e3 * R4 ? leg : undefined;
-        if (R5 === undefined) R3 = 1 / (1 / needed - 1 / wanted.loadOhm);
-      } else {
-        R5 = undefined;
-        R3 = pinned ?? 1 / (1 / needed - 1 / wanted.loadOhm);
-      }
-      if (form !== BOOTSTRAPPED) break;
-      if (round < 20) share = bestShare(held, R5 === undefined ? R4 : parallel(R4, R5), own);
+    const lifted = form === BOOTSTRAPPED;
+    // Bootstrapped, the divider is in the emitter's load, and its best share depends on the leg: settled in a few rounds.
+    const at = (share: number) => collectorAndLeg({
+      gain: wanted.gain / alpha, own, loadOhm: wanted.loadOhm, half: room / 2 / ic, pinned: context.pinned('R3'), R4,
+      ...(lifted ? { beside: parallel(R4, share * held), past: own / ((1 - share) * held) } : { beside: R4, past: 0 }),
+    });
+    let share = lifted ? 0.5 : 1;
+    let chosen = at(share);
+    for (let round = 0; lifted && round < 20 && chosen.ok; round++) {
+      share = bestShare(held, chosen.value.R5 === undefined ? R4 : parallel(R4, chosen.value.R5), own);
+      chosen = at(share);
     }
+    if (!chosen.ok) return failure(chosen.code, { gain: wanted.gain, most: Number(chosen.data.most) * alpha });
+    const { R3, R5 } = chosen.value;
     const open = rest.baseVolts + rest.baseAmps * held;
     const { R1, R2 } = dividerFor(open, share * held, supply);
-    const base: PartValues = { [SUPPLY]: supply, R1, R2, R3, R4, ...(R5 === undefined ? {} : { R5 }), ...(form === BOOTSTRAPPED ? { R6: (1 - share) * held } : {}) };
+    const base: PartValues = { [SUPPLY]: supply, R1, R2, R3, R4, ...(R5 === undefined ? {} : { R5 }), ...(lifted ? { R6: (1 - share) * held } : {}) };
     const inOhm = inputOhm(base, plainEmitter(base), rest);
     const C1 = 1 / (2 * Math.PI * wanted.lowestHz * inOhm);
     const far = OUT_OF_THE_WAY / (2 * Math.PI * wanted.lowestHz);
     const { [SUPPLY]: volts, ...rests } = base;
     const parts: PartValues = {
-      ...rests, C1, C2: far / (R3 + wanted.loadOhm), ...(R5 === undefined ? {} : { C3: far / R5 }), ...(form === BOOTSTRAPPED ? { C4: (OUT_OF_THE_WAY * far) / (share * held) } : {}),
+      ...rests, C1, C2: far / (R3 + wanted.loadOhm), ...(R5 === undefined ? {} : { C3: far / R5 }), ...(lifted ? { C4: (OUT_OF_THE_WAY * far) / (share * held) } : {}),
     };
     return context.meetParameters(PARAMETERS, wanted, parts, ['C2', 'C3', 'C4'], (v) => measures({ ...v, [SUPPLY]: volts }, wanted));
   },

@@ -6,14 +6,13 @@ import { across, down, type Drawing, type Point } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import { SUPPLY, type PartValues } from './part';
 import { EXPONENTIAL_NPN, GAIN_RANGE, internalOhm, junctionVolts, parallel, SMALL_NPN } from './small-transistor';
-import { bestShare, biasOhm, biasParts, BOOTSTRAPPED, couplerOf, dividerFor, drawnBias, inputOhm, placeBias, PLAIN, resistorOf, restOf, stiffness, type Rest } from './transistor-bias';
+import { bestShare, BIAS_PARAMETERS, biasOhm, biasParts, BOOTSTRAPPED, couplerOf, dividerFor, drawnBias, inputOhm, placeBias, PLAIN, resistorOf, restOf, stiffness, type Rest } from './transistor-bias';
 import { format } from './working';
 
 const PARAMETERS: ParameterSpec[] = [
   { name: 'collectorAmps', label: 'current', kind: 'current', min: 1e-5, max: 0.02, initial: 1e-3 },
   { name: 'emitterVolts', label: 'emitter at', kind: 'voltage', min: 0.3, max: 40, initial: 4 },
-  { name: 'stiffness', label: 'divider over base current', kind: 'ratio', min: 2, max: 100, initial: 10 },
-  { name: 'lowestHz', label: 'lowest', kind: 'frequency', min: 1, max: 1e4, initial: 20 },
+  ...BIAS_PARAMETERS,
   { name: 'loadOhm', label: 'load', kind: 'resistance', min: 100, max: 1e7, initial: 10e3 },
 ];
 const OUT_OF_THE_WAY = 10;

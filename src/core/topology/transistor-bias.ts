@@ -1,5 +1,6 @@
 import type { BuildContext, PartSpec } from './define-topology';
 import { across, down, type Drawing, type PlacedPart, type Point } from './drawing';
+import type { ParameterSpec } from './parameter';
 import type { PartValues } from './part';
 import { SUPPLY } from './part';
 import { GAIN_RANGE, internalOhm, junctionVolts, parallel } from './small-transistor';
@@ -82,6 +83,12 @@ export function bestShare(ohm: number, emitterOhm: number, re: number, currentGa
 
 /** Forms of a one-transistor stage: a divider at the base, or one that rides on the emitter. */
 export const [PLAIN, BOOTSTRAPPED] = ['divider', 'bootstrapped'];
+
+/** What every one of them is asked for its bias and its input’s corner. */
+export const BIAS_PARAMETERS: readonly ParameterSpec[] = [
+  { name: 'stiffness', label: 'divider over base current', kind: 'ratio', min: 2, max: 100, initial: 10 },
+  { name: 'lowestHz', label: 'lowest', kind: 'frequency', min: 1, max: 1e4, initial: 20 },
+];
 
 export const resistorOf = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
 /** A capacitor that keeps bias apart, and that the signal does not see. */
