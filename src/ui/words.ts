@@ -59,6 +59,14 @@ function sentence(code: string, d: Check['data'], level: Check['level']): string
       return `${d.name}: ${hz(d.freqHz)} is beyond this op-amp, which reaches ${hz(d.reachHz)} at this gain.`;
     case 'bandwidth':
       return `${d.name}: ${hz(d.gainBandwidthHz)} op-amp moves the cutoff ${formatSigned(Number(d.cutoffPct), 'percent')} and Q ${formatSigned(Number(d.qPct), 'percent')}; ${plain(d.margin)} times the bandwidth it must have.`;
+    case 'sings':
+      return `It sings at ${hz(d.freqHz)} by itself: a natural frequency grows, so there is no cutoff, no margin and no step. Look at it in time, or take resonance or gain back.`;
+    case 'latches':
+      return 'It runs to a rail by itself: a natural frequency grows without turning. A loop feeds back with the wrong sign, or with too much gain.';
+    case 'supply-short':
+      return `At rest it needs ${volts(d.needsVolts)} from rail to rail, and has ${volts(d.volts)}: the current has nowhere to come from.`;
+    case 'no-room':
+      return `${d.name}: ${d.device} wants ${volts(d.headroomVolts)} to each rail, and the supply does not give that: no signal gets out.`;
     case 'swing':
       return `${d.name}: swings ${volts(d.volts)} peak of ${volts(d.roomVolts)} at ${hz(d.atHz)}${level === 'bad' ? ', and clips' : ''}.`;
     case 'slew':
@@ -122,6 +130,9 @@ function adviceFor(code: string, level: Check['level']): string | null {
   switch (code) {
     case 'swing':
       return 'Lower the level or the gain, raise the supply, or put high-Q stages last.';
+    case 'supply-short':
+    case 'no-room':
+      return 'Raise the supply, or take an op-amp that reaches nearer to its rails.';
     case 'load-low':
       return 'Look which part makes it: a notch across the driver, a correction, or a pad without its series resistor. The in-line notch raises it.';
     case 'sum-flat':
@@ -215,6 +226,8 @@ export function failureWords({ code, data }: Failure): string {
       return `${String(data.way)} has no hump above its target in the range that counts. Point the cursor at what you mean and take “at the cursor”.`;
     case 'nothing-bends':
       return 'This circuit is linear: nothing in it bends. Its op-amps’ limits are in the checks.';
+    case 'sings':
+      return `The circuit sings at ${hz(data.freqHz)} by itself: what is asked here has no answer until it does not. Take resonance or gain back.`;
     case 'bends-no-further':
       return `Even at ${formatQuantity(Number(data.volts), 'voltage', { digits: 2 })} peak it bends by only ${Number(data.percent).toFixed(2)} %. Ask for less.`;
     case 'too-long':

@@ -1,4 +1,4 @@
-import { crossings, highestPeak, levelAt, refineCrossing, steepestOctaves } from './marks';
+import { crossings, highestPoint, levelAt, refineCrossing, steepestOctaves } from './marks';
 import { groupDelaysS, levelsDb, phasesDeg } from './response';
 import { quantile, shareOfVariance, valueDraws } from './spread';
 import { logGrid } from '../math/grid';
@@ -38,12 +38,15 @@ describe('crossings', () => {
   });
 });
 
-test('the highest peak is found between grid points', () => {
-  const bump = grid.map((f) => -20 * Math.log10(f / 333) ** 2);
-  const peak = highestPeak(grid, bump);
-  expect(peak?.freqHz).toBeCloseTo(333, 0);
-  expect(peak?.levelDb).toBeCloseTo(0, 3);
-  expect(highestPeak(grid, grid.map(firstOrder))).toBeNull();
+test('the highest point is found between grid points, evenly spaced or not, and at an end where it is there', () => {
+  const bump = (f: number) => -((20 * Math.log10(f / 333)) ** 2) / 20;
+  const uneven = Float64Array.of(100, 150, 310, 340, 500, 2000);
+  for (const points of [grid, uneven]) {
+    const peak = highestPoint(points, points.map(bump));
+    expect(peak.freqHz).toBeCloseTo(333, 6);
+    expect(peak.levelDb).toBeCloseTo(0, 9);
+  }
+  expect(highestPoint(grid, grid.map(firstOrder)).freqHz).toBe(grid[0]);
 });
 
 test('slopes: a second-order asymptote falls 12.04 dB an octave', () => {

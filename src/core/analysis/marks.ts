@@ -24,12 +24,6 @@ export function crossings(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>,
   return found;
 }
 
-/** The half-power point under a curve's highest: the falling one, or with none the rising one; undefined where it has neither. */
-export function halfPowerPoint(freqHz: ArrayLike<number>, levelDb: Float64Array): Crossing | undefined {
-  const found = crossings(freqHz, levelDb, levelDb.reduce((m, v) => Math.max(m, v), -Infinity) + HALF_POWER_DB);
-  return found.find((c) => c.falling) ?? found[0];
-}
-
 /** Sharpens a crossing found on a grid by solving the circuit itself: false position in log f on `levelAt` (dB), to about 1e-9 relative. */
 export function refineCrossing(near: Crossing, spacing: number, thresholdDb: number, levelAt: (freqHz: number) => number): Crossing {
   let [low, high] = [near.freqHz / spacing, near.freqHz * spacing];
@@ -46,15 +40,20 @@ export function refineCrossing(near: Crossing, spacing: number, thresholdDb: num
   return { ...near, freqHz: Math.sqrt(low * high) };
 }
 
-/** The highest point inside the grid (not at its ends), by a parabola through its neighbours in log f; null when the level only rises or falls. */
-export function highestPeak(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>): Peak | null {
+/** The highest point of a curve on any ascending grid, by a parabola in log f through the highest and its neighbours; an end where it is highest there. */
+export function highestPoint(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>): Peak {
   let best = 0;
   for (let i = 1; i < levelDb.length; i++) if (levelDb[i] > levelDb[best]) best = i;
-  if (best === 0 || best === levelDb.length - 1) return null;
-  const [a, b, c] = [levelDb[best - 1], levelDb[best], levelDb[best + 1]];
-  const bend = a - 2 * b + c;
-  const shift = bend === 0 ? 0 : (a - c) / (2 * bend);
-  return { freqHz: freqHz[best] * (freqHz[best + 1] / freqHz[best]) ** shift, levelDb: b - ((a - c) * shift) / 4 };
+  const top = { freqHz: freqHz[best], levelDb: levelDb[best] };
+  if (best === 0 || best === levelDb.length - 1) return top;
+  const [x0, x2] = [Math.log(freqHz[best - 1] / freqHz[best]), Math.log(freqHz[best + 1] / freqHz[best])];
+  const [y0, y2] = [levelDb[best - 1] - levelDb[best], levelDb[best + 1] - levelDb[best]];
+  // y = a x² + b x through both neighbours and the origin.
+  const a = (y2 / x2 - y0 / x0) / (x2 - x0);
+  const b = y0 / x0 - a * x0;
+  if (!(a < 0) || !Number.isFinite(b)) return top;
+  const x = -b / (2 * a);
+  return { freqHz: freqHz[best] * Math.exp(x), levelDb: levelDb[best] - (b * b) / (4 * a) };
 }
 
 /** How far the level must rise on both sides of a dip for it to count as one, dB. */

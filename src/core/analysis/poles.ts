@@ -11,20 +11,23 @@ export function naturalFrequencies({ structure, values }: Assembled, nearRadPerS
   const n = structure.size;
   const { g, c } = denseMatrices(structure, values);
   for (let i = 0; i < c.length; i++) c[i] *= nearRadPerSec;
+  const storing = Array.from({ length: n }, (_, j) => j).filter((j) => columnHolds(c, n, j));
+  const m = storing.length;
+  if (m === 0) return [];
   const shifted = new Matrix(n, n);
-  const storage = new Matrix(n, n);
+  const storage = new Matrix(n, m);
   for (let i = 0; i < n; i++) {
     let largest = 0;
     for (let j = 0; j < n; j++) largest = Math.max(largest, Math.abs(g[i * n + j] + c[i * n + j]));
     const rowScale = largest > 0 ? 1 / largest : 1;
-    for (let j = 0; j < n; j++) {
-      shifted.set(i, j, rowScale * (g[i * n + j] + c[i * n + j]));
-      storage.set(i, j, rowScale * c[i * n + j]);
-    }
+    for (let j = 0; j < n; j++) shifted.set(i, j, rowScale * (g[i * n + j] + c[i * n + j]));
+    storing.forEach((j, k) => storage.set(i, k, rowScale * c[i * n + j]));
   }
   const lu = new LuDecomposition(shifted);
   if (lu.isSingular()) return [];
-  const eigen = new EigenvalueDecomposition(lu.solve(storage), { assumeSymmetric: false });
+  // Columns of C that hold nothing are columns of (G + σC)⁻¹C that hold nothing: its eigenvalues other than zero are those of the rows and columns that store.
+  const solved = lu.solve(storage);
+  const eigen = new EigenvalueDecomposition(solved.selection(storing, Array.from({ length: m }, (_, k) => k)), { assumeSymmetric: false });
   const poles: Complex[] = [];
   eigen.realEigenvalues.forEach((re, k) => {
     const im = eigen.imaginaryEigenvalues[k];
@@ -33,6 +36,11 @@ export function naturalFrequencies({ structure, values }: Assembled, nearRadPerS
     poles.push({ re: nearRadPerSec * (1 - re / square), im: (nearRadPerSec * im) / square });
   });
   return poles;
+}
+
+function columnHolds(c: Float64Array, n: number, column: number): boolean {
+  for (let i = 0; i < n; i++) if (c[i * n + column] !== 0) return true;
+  return false;
 }
 
 export interface PoleSection {

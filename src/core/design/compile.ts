@@ -256,12 +256,18 @@ export class NetlistWriter {
     const there = new Set(this.elements.map((e) => e.name));
     const elements = this.elements.filter(({ definition: { kind } }) => !kind.startsWith('coupling ') || kind.split(' ').slice(1).every((coil) => there.has(coil)));
     const netlist = { elements, merged: this.merged };
-    const circuit = assemble(netlist);
-    if (this.options.rest === 'left' || !elements.some((e) => bends(e.definition))) return { netlist, circuit, live: null, unsettled: null };
-    const rest = operatingPoint(circuit);
-    if (!rest.ok) return { netlist, circuit, live: null, unsettled: rest };
-    return { netlist, circuit: linearise(circuit, rest.value), live: { circuit, rest: rest.value }, unsettled: null };
+    if (this.options.rest === 'left') return { netlist, circuit: assemble(netlist), live: null, unsettled: null };
+    const small = smallSignal(netlist);
+    return small.ok ? { netlist, ...small.value, unsettled: null } : { netlist, circuit: assemble(netlist), live: null, unsettled: small };
   }
+}
+
+/** A netlist to a small signal; where devices bend, at their rest, with the bent circuit beside it. Fails as the operating point does. */
+export function smallSignal(netlist: Netlist): Result<{ circuit: Assembled; live: Live | null }> {
+  const circuit = assemble(netlist);
+  if (!netlist.elements.some((e) => bends(e.definition))) return success({ circuit, live: null });
+  const rest = operatingPoint(circuit);
+  return rest.ok ? success({ circuit: linearise(circuit, rest.value), live: { circuit, rest: rest.value } }) : rest;
 }
 
 /** The driver at a way's end, if that is what it feeds. */
@@ -341,12 +347,15 @@ function groundOf(variant: Variant, { id, from }: Way): string {
 const hangingPort = (designed: DesignedStage | undefined, output: string) => (designed?.role === 'network' ? designed.topology.hanging?.(designed.form)[output] : undefined);
 
 /** One stage by itself, driven by a stiff source and terminated as its topology declares: node `in` to node `out`. */
-export function compileStage(design: Design, designed: DesignedStage, options: Omit<CompileOptions, 'joints'>): Assembled {
+export const compileStage = (design: Design, designed: DesignedStage, options: Omit<CompileOptions, 'joints'>): Assembled => stageWriter(design, designed, options).finish().circuit;
+
+/** The same before it is put together. @param drive volts at its input, to a small signal. */
+export function stageWriter(design: Design, designed: DesignedStage, options: Omit<CompileOptions, 'joints'>, drive = 1): NetlistWriter {
   const writer = new NetlistWriter(design, { ...options, joints: 'isolated' });
-  writer.elements.push(V('Vin', 'in', GROUND, 1));
+  writer.elements.push(V('Vin', 'in', GROUND, drive));
   writer.stage({ ...designed, stage: { ...designed.stage, bypassed: false } }, 'way', 'in', 'out');
   writer.terminateStage(designed, 'in', 'out');
-  return writer.finish().circuit;
+  return writer;
 }
 
 /** A way cut at a joint: what lies before it, terminated as the stage there declares. Node `cut` has the open voltage. */

@@ -49,8 +49,6 @@ interface Designed {
   readonly opAmps: number;
   /** Frequencies (Hz) it is about; none for what is flat. */
   readonly cornersHz: readonly number[];
-  /** Noise gain at high frequency with the chosen parts. */
-  readonly noiseGain: number;
 }
 export interface DesignedSection extends Designed {
   readonly role: 'section';
@@ -144,7 +142,7 @@ export function designStage(stage: Stage, target: SectionTarget | null, bench: B
     const parts = build(exact.value);
     const besides = besidesOf(topology, parts, bench);
     const cornersHz = topology.cornersHz ?? parametersOf(topology, form).filter((p) => p.kind === 'frequency').map((p) => parameters[p.name]);
-    return success({ ...common, besides, role: 'network', topology, parameters, form, parts, load: topology.load(parameters), opAmps: topology.opAmps(form), noiseGain: topology.noiseGain(form, valuesOf({ parts, besides }, 'chosen')), cornersHz });
+    return success({ ...common, besides, role: 'network', topology, parameters, form, parts, load: topology.load(parameters), opAmps: topology.opAmps(form), cornersHz });
   }
   if (!target || topology.order !== target.order) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
   if (!topology.responses.includes(target.response)) return failure('wrong-response', { stage: stage.id, topology: topology.name, response: target.response });
@@ -155,7 +153,7 @@ export function designStage(stage: Stage, target: SectionTarget | null, bench: B
   const parts = build(exact.value);
   return success({
     ...common, besides: { exact: {}, chosen: {} }, role: 'section', topology, target, aim, form: target.response, parts, load: topology.load, opAmps: topology.opAmps(target.response),
-    noiseGain: topology.noiseGain(target.response, valuesOf({ parts }, 'chosen')), cornersHz: target.order > 0 ? [target.freqHz] : [],
+    cornersHz: target.order > 0 ? [target.freqHz] : [],
   });
 }
 

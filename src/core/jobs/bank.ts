@@ -8,6 +8,7 @@ import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
 import { decibels, fromDecibels } from '../units/quantity';
 import type { Grid } from './desk-types';
+import { readWay } from './read-way';
 
 /** All bands of a bank over one another, their sum, and the table of their stages. */
 export interface BankRequest {
@@ -22,6 +23,7 @@ export interface BankBand {
   readonly name: string;
   readonly levelDb: Float64Array;
   readonly peakDb: number;
+  readonly peakHz: number;
   /** What its stages, tuned apart, lose on one another and have made up, dB. */
   readonly makeUpDb: number;
 }
@@ -51,7 +53,10 @@ export function runBank({ design, variantId, grid }: BankRequest, solver: AcSolv
     const trim = fromDecibels(way.levelTrimDb) * way.polarity;
     response.forEach((v, i) => (sum[i] += trim * v));
     const levelDb = levelsDb(response).map((v) => v + way.levelTrimDb);
-    bands.push({ wayId: way.id, name: way.name, levelDb, peakDb: levelDb.reduce((m, v) => Math.max(m, v), -Infinity), makeUpDb: way.plans.reduce((db, plan) => db + decibels(flatGainOf(plan)) - plan.gainDb, 0) });
+    const read = readWay(built.value, way, built.value.ways[0], solver, grid);
+    if (!read.ok) return read;
+    const peak = read.value.reader.highest();
+    bands.push({ wayId: way.id, name: way.name, levelDb, peakDb: peak.levelDb + way.levelTrimDb, peakHz: peak.freqHz, makeUpDb: way.plans.reduce((db, plan) => db + decibels(flatGainOf(plan)) - plan.gainDb, 0) });
   }
   const table = bankTable(variant, design);
   if (!table.ok) return table;

@@ -1,12 +1,16 @@
 import { dominantSection } from '../analysis/poles';
-import { levelsDb } from '../analysis/response';
+import type { AcSolver } from '../analysis/solver';
 import { compileStage, type Compilation } from '../design/compile';
-import type { Design, Way } from '../design/schema';
+import { noiseGainOf } from '../design/noise-gain';
+import type { Brief, Design, Way } from '../design/schema';
 import { supplyVolts, type DesignedStage } from '../design/stage-design';
 import { OP_AMPS, type OpAmp } from '../device/op-amps';
 import { nearestPreferred } from '../parts/preferred';
 import { fromDecibels } from '../units/quantity';
 import type { Check, CheckLevel, Cure, DeskJoint, DeskResult } from './desk-types';
+import { leastSupply } from './least-supply';
+import { strains, swingRoom, type Strain } from './op-amp-strain';
+import type { WayReading } from './read-way';
 
 type Facts = Omit<DeskResult, 'checks'>;
 
@@ -15,9 +19,11 @@ const shade = (value: number, warn: number, bad: number): CheckLevel => (value >
 /** Resistances (ohm) and capacitances (farad) outside which a bench part makes trouble. */
 const LIMITS = { lowestOhm: 1e3, highestOhm: 1e6, smallestFarad: 100e-12, largestFarad: 1e-6 };
 
-/** Goes over a path as a colleague would: each finding with its numbers, and its cure where the desk can do it. */
-export function checkDesk(design: Design, way: Way, built: Compilation, facts: Facts, jointResponses: readonly Float64Array[]): Check[] {
+/** Goes over a path as a colleague would: each finding with its numbers, and its cure where the desk can do it. Of what sings nothing is said but that. */
+export function checkDesk(design: Design, way: Way, built: Compilation, facts: Facts, solver: AcSolver, { natural, stability }: Pick<WayReading, 'natural' | 'stability'>): Check[] {
   const { stages } = built.ways[0];
+  const ranges = stages.flatMap((designed, k) => (designed.stage.bypassed || OWN_RANGES.has(designed.topology.family) ? [] : checkRange(designed, facts.stages[k].name)));
+  if (!stability.stable) return [{ id: 'sings', level: 'bad', code: stability.singsHz ? 'sings' : 'latches', stageId: null, data: { freqHz: stability.singsHz ?? 0 }, cure: null }, ...ranges];
   const checks: Check[] = [];
   for (const verdict of facts.brief)
     checks.push({ id: `brief-${verdict.limitId}`, level: verdict.met ? 'ok' : 'bad', code: verdict.met ? 'brief-met' : 'brief-missed', stageId: null, data: { ...verdict, met: String(verdict.met) }, cure: null });
@@ -25,16 +31,18 @@ export function checkDesk(design: Design, way: Way, built: Compilation, facts: F
     checks.push({ id: 'gain', level: 'bad', code: facts.shortfallDb > 0 ? 'gain-short' : 'gain-surplus', stageId: null, data: { db: facts.shortfallDb }, cure: null });
   // Passive networks before a driver are made for one another’s impedance: their joints are no faults.
   if (way.load.kind !== 'driver' || way.load.amplifier) checks.push(...facts.joints.map((joint) => checkJoint(design, way, stages, joint)));
+  const needsVolts = leastSupply(built);
+  if (built.live && needsVolts >= supplyVolts(design)) checks.push({ id: 'supply', level: 'bad', code: 'supply-short', stageId: null, data: { needsVolts, volts: supplyVolts(design) }, cure: null });
+  const strain = strains(built, design.brief, natural, solver);
   stages.forEach((designed, k) => {
-    if (designed.stage.bypassed) return;
-    const name = facts.stages[k].name;
-    if (designed.device && designed.opAmps > 0) {
-      checks.push(...checkDevice(design, designed, designed.device, name));
-      checks.push(...checkLevel(design, designed, designed.device, name, facts.freqHz, jointResponses[k + 1]));
-    }
-    if (!OWN_RANGES.has(designed.topology.family)) checks.push(...checkRange(designed, name));
+    if (designed.stage.bypassed || !designed.device || designed.opAmps === 0) return;
+    const { name } = facts.stages[k];
+    const gain = noiseGainOf(design, designed, solver);
+    if (gain !== null) checks.push(...checkDevice(design, designed, designed.device, name, gain));
+    const asked = strain.get(designed.stage.id);
+    if (asked) checks.push(...checkLevel(design.brief, designed.stage.id, designed.device, name, asked));
   });
-  return checks;
+  return [...checks, ...ranges];
 }
 
 /** Families whose parts have their own usual values: coils and capacitors for ohms of a driver, resistors of a few hundred ohms beside a transistor. */
@@ -69,8 +77,8 @@ function checkJoint(design: Design, way: Way, stages: readonly DesignedStage[], 
 }
 
 /** Slip of cutoff and Q from the op-amp's finite bandwidth: the stage's poles with the real op-amp against the ideal one, same parts. */
-function checkDevice(design: Design, designed: DesignedStage, device: OpAmp, name: string): Check[] {
-  const { stage, noiseGain } = designed;
+function checkDevice(design: Design, designed: DesignedStage, device: OpAmp, name: string, noiseGain: number): Check[] {
+  const { stage } = designed;
   const checks: Check[] = [];
   const stable = device.unityGainStable || noiseGain >= device.lowestNoiseGain;
   if (!stable) {
@@ -113,22 +121,16 @@ function fasterThan(device: OpAmp, stageId: string): Check['cure'] {
   return faster ? { kind: 'use-device', stageId, device: faster.id } : null;
 }
 
-/** Largest signal (V peak) and steepest edge (V/s) at the stage's output over the audio band and the shown one, for the stated level. */
-function checkLevel(design: Design, { stage }: DesignedStage, device: OpAmp, name: string, freqHz: Float64Array, response: Float64Array): Check[] {
-  const peakIn = design.brief.signalVolts * Math.SQRT2;
-  const levels = levelsDb(response);
-  let [swing, swingAt, slew, slewAt] = [0, freqHz[0], 0, freqHz[0]];
-  freqHz.forEach((f, i) => {
-    const volts = peakIn * fromDecibels(levels[i]);
-    if (volts > swing) [swing, swingAt] = [volts, f];
-    if (f <= 20e3 && 2 * Math.PI * f * volts > slew) [slew, slewAt] = [2 * Math.PI * f * volts, f];
-  });
-  const { supply } = design.brief;
-  const room = (supply.kind === 'dual' ? supply.volts : supply.volts / 2) - device.headroomVolts;
-  return [
-    { id: `swing-${stage.id}`, level: shade(swing / room, 0.7, 1), code: 'swing', stageId: stage.id, data: { name, volts: swing, roomVolts: room, atHz: swingAt }, cure: null },
-    { id: `slew-${stage.id}`, level: shade(slew / device.slewVoltsPerSec, 0.4, 1), code: 'slew', stageId: stage.id, data: { name, needs: slew, has: device.slewVoltsPerSec, atHz: slewAt, device: device.name }, cure: null },
-  ];
+/** Shares of the swing, and of the slew rate, from which a signal is close and from which it is too much. */
+const SWING_SHARES = [0.7, 1] as const;
+const SLEW_SHARES = [0.4, 1] as const;
+
+function checkLevel(brief: Brief, stageId: string, device: OpAmp, name: string, { volts, voltsHz, slewVoltsPerSec, slewHz }: Strain): Check[] {
+  const roomVolts = swingRoom(brief, device);
+  const swing: Check = roomVolts <= 0
+    ? { id: `swing-${stageId}`, level: 'bad', code: 'no-room', stageId, data: { name, device: device.name, headroomVolts: device.headroomVolts, needsVolts: (brief.supply.kind === 'dual' ? 1 : 2) * device.headroomVolts }, cure: null }
+    : { id: `swing-${stageId}`, level: shade(volts / roomVolts, ...SWING_SHARES), code: 'swing', stageId, data: { name, volts, roomVolts, atHz: voltsHz }, cure: null };
+  return [swing, { id: `slew-${stageId}`, level: shade(slewVoltsPerSec / device.slewVoltsPerSec, ...SLEW_SHARES), code: 'slew', stageId, data: { name, needs: slewVoltsPerSec, has: device.slewVoltsPerSec, atHz: slewHz, device: device.name }, cure: null }];
 }
 
 function checkRange({ stage, parts }: DesignedStage, name: string): Check[] {

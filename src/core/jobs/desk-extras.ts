@@ -1,3 +1,4 @@
+import { integrals, samplingGrid } from '../analysis/curve-reader';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile, type Compilation } from '../design/compile';
@@ -6,6 +7,7 @@ import { valuesOf, type DesignedStage } from '../design/stage-design';
 import { straightLineDb } from '../filter/rational';
 import { rationalOfSection } from '../filter/section';
 import type { DeskExtras, DeskResult } from './desk-types';
+import { naturalOf } from './read-way';
 import { sweptTrace, traceOf } from './trace';
 
 /** Curves that are only worked out when they are looked at. */
@@ -49,9 +51,6 @@ function straightOf(stages: readonly DesignedStage[], freqHz: Float64Array): Flo
   return sum;
 }
 
-/** Points that a band's mean power is taken over, evenly in frequency as hiss is. */
-const BAND_POINTS = 41;
-
 /** Level of every nuisance at the output, with and without the capacitors of a stage. */
 export function nuisanceLevels(design: Design, variant: Variant, built: Compilation, bareStage: string | null, solver: AcSolver): DeskResult['nuisances'] {
   const { nuisances } = design.brief;
@@ -63,13 +62,13 @@ export function nuisanceLevels(design: Design, variant: Variant, built: Compilat
 
 /** What of a tone, or of a band with the same power in every hertz, gets through (dB). */
 function passesDb({ kind, fromHz, toHz }: Nuisance, built: Compilation, solver: AcSolver): number {
+  const { circuit, ways: [{ output }] } = built;
   const [low, high] = [Math.min(fromHz, toHz), Math.max(fromHz, toHz)];
-  const freqHz = kind === 'tone' || low === high ? Float64Array.of(fromHz) : Float64Array.from({ length: BAND_POINTS }, (_, i) => low + ((high - low) * i) / (BAND_POINTS - 1));
-  const solved = solver.sweep(built.circuit, freqHz, [built.ways[0].output]);
-  if (!solved.ok) return NaN;
-  // Trapezoids: the ends count half.
-  const power = levelsDb(solved.value[0]).map((db) => 10 ** (db / 10));
-  if (power.length === 1) return 10 * Math.log10(power[0]);
-  const sum = power.reduce((total, p, i) => total + (i === 0 || i === power.length - 1 ? p / 2 : p), 0);
-  return 10 * Math.log10(sum / (power.length - 1));
+  const powerAt = (freqHz: Float64Array): Float64Array => {
+    const solved = solver.sweep(circuit, freqHz, [output]);
+    return solved.ok ? levelsDb(solved.value[0]).map((db) => 10 ** (db / 10)) : new Float64Array(freqHz.length).fill(NaN);
+  };
+  if (kind === 'tone' || low === high) return 10 * Math.log10(powerAt(Float64Array.of(fromHz))[0]);
+  const [sum] = integrals((freqHz) => [powerAt(freqHz)], samplingGrid(naturalOf(built), { fromHz: low, toHz: high }));
+  return 10 * Math.log10(sum / (high - low));
 }

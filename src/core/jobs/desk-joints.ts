@@ -1,4 +1,4 @@
-import { HALF_POWER_DB, levelAt } from '../analysis/marks';
+import { HALF_POWER_DB } from '../analysis/marks';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { compileAfter, compileBefore, type Compilation } from '../design/compile';
@@ -6,19 +6,16 @@ import type { Design, Way } from '../design/schema';
 import type { DeskJoint } from './desk-types';
 import type { Assembled } from '../circuit/structure';
 
-/** Joints are judged on a coarse grid: losses vary slowly. */
-const JOINT_POINTS = 49;
 const WARN_DB = 0.3;
 const BAD_DB = 1;
 
 /**
  * For every joint of a way: how much level it loses by being connected, against the same joint terminated as the stage before it declares,
- * at the frequency of its pass band where that is worst.
+ * at the frequency of its pass band where that is worst. @param freqHz where the curve was read, and the ideal's level (dB) there.
  */
 export function judgeJoints(design: Design, way: Way, built: Compilation, solver: AcSolver, idealDb: Float64Array, freqHz: Float64Array): DeskJoint[] {
   const { stages, joints, output } = built.ways[0];
-  const grid = Float64Array.from({ length: JOINT_POINTS }, (_, i) => freqHz[Math.round((i * (freqHz.length - 1)) / (JOINT_POINTS - 1))]);
-  const band = passBand(grid, freqHz, idealDb);
+  const band = passBand(freqHz, idealDb);
   const loaded = solver.sweep(built.circuit, band, [...joints.slice(0, -1), output]);
   if (!loaded.ok) return [];
   return joints.flatMap((_, index) => {
@@ -42,11 +39,11 @@ export function judgeJoints(design: Design, way: Way, built: Compilation, solver
   });
 }
 
-/** The part of the grid where the ideal is within 3 dB of its best; the whole grid when that is too thin. */
-function passBand(grid: Float64Array, freqHz: Float64Array, idealDb: Float64Array): Float64Array {
+/** The frequencies where the ideal is within 3 dB of its best; all of them when they are too few. */
+function passBand(freqHz: Float64Array, idealDb: Float64Array): Float64Array {
   const best = idealDb.reduce((m, v) => Math.max(m, v), -Infinity);
-  const band = grid.filter((f) => levelAt(freqHz, idealDb, f) >= best + HALF_POWER_DB);
-  return band.length >= 3 ? band : grid;
+  const band = freqHz.filter((_, i) => idealDb[i] >= best + HALF_POWER_DB);
+  return band.length >= 3 ? band : freqHz;
 }
 
 function impedance(circuit: Assembled, atHz: number, solver: AcSolver): number | null {

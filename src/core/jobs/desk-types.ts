@@ -37,10 +37,21 @@ export interface Trace {
   readonly delayS: Float64Array;
 }
 
-export type DeskMark =
-  | { readonly kind: 'cutoff'; readonly freqHz: number; readonly levelDb: number; readonly falling: boolean }
-  | { readonly kind: 'slope'; readonly freqHz: number; readonly levelDb: number; readonly slopeDbPerOctave: number }
-  | { readonly kind: 'peak' | 'notch'; readonly freqHz: number; readonly levelDb: number };
+/** Every mark says what it counts from: the level (dB) of the pass band, or of the peak whose edges it marks. */
+export type DeskMark = { readonly freqHz: number; readonly levelDb: number; readonly referenceDb: number } & (
+  | { readonly kind: 'cutoff'; readonly falling: boolean; /** How far under the reference it lies, dB, below zero. */ readonly depthDb: number; /** Centre over width, of both edges of a band. */ readonly q?: number }
+  /** Half power under a peak that stands on a pass band: a second reading. */
+  | { readonly kind: 'band-edge'; readonly falling: boolean; readonly q?: number }
+  | { readonly kind: 'slope'; readonly slopeDbPerOctave: number }
+  | { readonly kind: 'peak'; readonly q?: number }
+  | { readonly kind: 'notch' }
+);
+
+/** Whether a circuit stands still: with a natural frequency that grows it sings (0 Hz: it runs to a rail), and no small-signal figure means anything. */
+export interface Stability {
+  readonly stable: boolean;
+  readonly singsHz: number | null;
+}
 
 export interface DeskPart {
   readonly name: string;
@@ -146,9 +157,11 @@ export interface DeskResult {
   readonly taps: readonly (Trace & { readonly name: string })[];
   /** Each nuisance's level at the output, dB re the signal at the source: as built, and with the capacitors of the stage in hand left out. */
   readonly nuisances: readonly { readonly id: string; readonly levelDb: number; readonly bareDb: number | null }[];
-  /** Pass-band gain asked for, and where the pass band as built lies, dB. Marks and limits count from the latter. */
+  /** Pass-band gain asked for, and where the pass band as built lies, dB: its plateau, or its peak. Marks and limits count from the latter. */
   readonly askedDb: number;
   readonly passLevelDb: number;
+  readonly passLevelOf: 'pass-band' | 'peak';
+  readonly stability: Stability;
   readonly marks: readonly DeskMark[];
   readonly handles: readonly { readonly planId: string; readonly freqHz: number; readonly levelDb: number }[];
   readonly stages: readonly DeskStage[];

@@ -1,8 +1,9 @@
-import { crossings, deepestDip, HALF_POWER_DB, highestPeak, refineCrossing, refineDip, steepestOctaves } from '../analysis/marks';
+import type { Extremes } from '../analysis/curve-reader';
+import { HALF_POWER_DB } from '../analysis/marks';
 import { dominantSection } from '../analysis/poles';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
-import { AS_BUILT, compile, compileStage, type Compilation } from '../design/compile';
+import { AS_BUILT, compile, compileStage } from '../design/compile';
 import type { Design, MaskLimit, Way } from '../design/schema';
 import { stageName, valuesOf, type DesignedNetwork, type DesignedStage } from '../design/stage-design';
 import { nullRatio, sectionResponse, type SectionTarget } from '../filter/section';
@@ -14,13 +15,10 @@ import { decibels } from '../units/quantity';
 import { checkDesk } from './desk-checks';
 import { extraTraces, nuisanceLevels } from './desk-extras';
 import { judgeJoints } from './desk-joints';
-import type { BriefVerdict, DeskMark, DeskNetwork, DeskRequest, DeskResult, DeskStage } from './desk-types';
+import type { BriefVerdict, DeskNetwork, DeskRequest, DeskResult, DeskStage } from './desk-types';
 import { askedLevelDb, idealResponse } from './ideal-response';
+import { anchoredTrace, inTurnWith, marksOf, plansStanding, readWay } from './read-way';
 import { sweptTrace, traceOf } from './trace';
-
-/** How many times finer the crossing search looks than the grid's spacing allows for. */
-const SEARCH_ROOM = 1.5;
-const FLANK_DB = 22;
 
 /** Everything the desk shows of one variant at one moment. */
 export function runDesk({ design, variantId, ghostVariantId, grid, extras = {} }: DeskRequest, solver: AcSolver): Result<DeskResult> {
@@ -30,36 +28,35 @@ export function runDesk({ design, variantId, ghostVariantId, grid, extras = {} }
   const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
   const built = compile(design, variant, AS_BUILT);
   if (!built.ok) return built;
-  const output = built.value.ways[0].output;
-  const nodes = [output, ...built.value.ways[0].joints];
-  const solved = solver.sweep(built.value.circuit, freqHz, nodes);
+  const [compiled] = built.value.ways;
+  const solved = solver.sweep(built.value.circuit, freqHz, [compiled.output]);
   if (!solved.ok) return solved;
-  const [outResponse, ...jointResponses] = solved.value;
-  const asBuilt = traceOf(freqHz, outResponse);
-  const ideal = traceOf(freqHz, idealResponse(design, way, built.value.ways[0].stages, freqHz, solver));
+  const read = readWay(built.value, way, compiled, solver, grid);
+  if (!read.ok) return read;
+  const reading = read.value;
+  const { reader, reference, stability } = reading;
+  const asBuilt = anchoredTrace(freqHz, solved.value[0], reading);
+  const ideal = inTurnWith(traceOf(freqHz, idealResponse(design, way, compiled.stages, freqHz, solver)), asBuilt);
+  const idealRead = levelsDb(idealResponse(design, way, compiled.stages, reader.freqHz, solver));
   const ghostVariant = ghostVariantId ? design.variants.find((v) => v.id === ghostVariantId) : undefined;
-  const askedDb = askedLevelDb(way, ideal.levelDb);
-  const passLevelDb = askedDb + passOffset(design, way, built.value, askedDb, solver);
-  const levelOf = (freq: number): number => {
-    const point = solver.sweep(built.value.circuit, Float64Array.of(freq), [output]);
-    return point.ok ? levelsDb(point.value[0])[0] : NaN;
-  };
-  const stages = built.value.ways[0].stages.map((designed) => deskStage(design, way, designed, solver));
-  const joints = judgeJoints(design, way, built.value, solver, ideal.levelDb, freqHz);
-  const brief = design.brief.mask.map((limit) => judgeLimit(limit, freqHz, asBuilt.levelDb, passLevelDb));
+  const ghost = ghostVariant ? sweptTrace(design, ghostVariant, AS_BUILT, freqHz, solver) : null;
+  const askedDb = askedLevelDb(way, idealRead);
+  const stages = compiled.stages.map((designed) => deskStage(design, way, designed, solver));
   const partial = {
-    variantId, freqHz, asBuilt, ideal, askedDb, passLevelDb,
-    ghost: ghostVariant ? sweptTrace(design, ghostVariant, AS_BUILT, freqHz, solver) : null,
+    variantId, freqHz, asBuilt, ideal, askedDb, passLevelDb: reference.levelDb, passLevelOf: reference.of, stability,
+    ghost: ghost && inTurnWith(ghost, asBuilt),
     ...extraTraces(design, variant, built.value, extras, freqHz, solver),
     nuisances: nuisanceLevels(design, variant, built.value, extras.bareStage ?? null, solver),
-    marks: marksOf(freqHz, asBuilt.levelDb, passLevelDb, levelOf),
-    handles: way.plans.map((plan) => ({ planId: plan.id, freqHz: plan.cutoffHz, levelDb: levelOf(plan.cutoffHz) })),
-    stages, joints, brief,
-    shortfallDb: decibels(built.value.ways[0].shortfall),
-    worstErrorDb: worstInBand(asBuilt.levelDb, ideal.levelDb, askedDb),
-    supplyAmps: built.value.ways[0].stages.reduce((sum, s) => sum + (s.stage.bypassed ? 0 : (s.device?.supplyAmps ?? 0) * s.opAmps), 0),
+    marks: marksOf(reading, way),
+    handles: plansStanding(way).map((plan) => ({ planId: plan.id, freqHz: plan.cutoffHz, levelDb: reader.levelAt(plan.cutoffHz) })),
+    stages,
+    joints: stability.stable ? judgeJoints(design, way, built.value, solver, idealRead, reader.freqHz) : [],
+    brief: stability.stable ? design.brief.mask.map((limit) => judgeLimit(limit, reader, reference.levelDb)) : [],
+    shortfallDb: decibels(compiled.shortfall),
+    worstErrorDb: worstInBand(reader.levelDb, idealRead, askedDb),
+    supplyAmps: compiled.stages.reduce((sum, s) => sum + (s.stage.bypassed ? 0 : (s.device?.supplyAmps ?? 0) * s.opAmps), 0),
   };
-  return success({ ...partial, checks: checkDesk(design, way, built.value, partial, jointResponses) });
+  return success({ ...partial, checks: checkDesk(design, way, built.value, partial, solver, reading) });
 }
 
 /** Largest difference from the ideal where the ideal is within 3 dB of the gain asked for. */
@@ -71,62 +68,6 @@ export function worstInBand(levelDb: Float64Array, idealDb: Float64Array, refere
     if (Math.abs(miss) > Math.abs(worst)) worst = miss;
   });
   return worst;
-}
-
-/** How far below the lowest corner and above the highest the pass band is looked for, and at how many points: the curves on screen may end where it begins. */
-const LOOK_BELOW = 1000;
-const LOOK_ABOVE = 30;
-const LOOK_POINTS = 41;
-
-/** How much the pass band as built lies above what was asked for, dB, wherever it lies. */
-function passOffset(design: Design, way: Way, built: Compilation, askedDb: number, solver: AcSolver): number {
-  const { stages, output } = built.ways[0];
-  const corners = stages.flatMap((s) => (s.stage.bypassed ? [] : s.cornersHz));
-  const [low, high] = corners.length > 0 ? [Math.min(...corners), Math.max(...corners)] : [1000, 1000];
-  const wide = logGrid(low / LOOK_BELOW, high * LOOK_ABOVE, LOOK_POINTS);
-  const solved = solver.sweep(built.circuit, wide, [output]);
-  return solved.ok ? passBandOffset(levelsDb(solved.value[0]), levelsDb(idealResponse(design, way, stages, wide, solver)), askedDb) : 0;
-}
-
-/** How near its plateau the ideal is taken for flat, dB: the narrowest that enough points lie in. Further down, a shifted cutoff would pass for a lost level. */
-const FLAT_DB = [0.02, 0.1, 0.5];
-const FLAT_POINTS = 3;
-
-/** How much the pass band as built lies above what was asked for, dB: the median difference where the ideal is flat. */
-export function passBandOffset(levelDb: Float64Array, idealDb: Float64Array, askedDb: number): number {
-  const best = Math.min(askedDb, idealDb.reduce((m, v) => Math.max(m, v), -Infinity));
-  for (const within of FLAT_DB) {
-    const flat = Array.from(levelDb, (level, i) => (idealDb[i] >= best - within ? level - idealDb[i] : NaN)).filter(Number.isFinite).sort((a, b) => a - b);
-    if (flat.length >= FLAT_POINTS || (within === FLAT_DB[FLAT_DB.length - 1] && flat.length > 0)) return flat[flat.length >> 1];
-  }
-  return 0;
-}
-
-/** Flanks nearer than this many times apart make a hump of a pass band. */
-const HUMP = 3;
-
-function marksOf(freqHz: Float64Array, levelDb: Float64Array, referenceDb: number, levelOf: (f: number) => number): DeskMark[] {
-  const threshold = referenceDb + HALF_POWER_DB;
-  const spacing = (freqHz[1] / freqHz[0]) ** SEARCH_ROOM;
-  const marks: DeskMark[] = crossings(freqHz, levelDb, threshold).map((near) => {
-    const { freqHz: at, falling } = refineCrossing(near, spacing, threshold, levelOf);
-    return { kind: 'cutoff', freqHz: at, levelDb: threshold, falling };
-  });
-  const { fall, rise } = steepestOctaves(freqHz, levelDb);
-  // A slope is read where it is steepest and written where it can be seen: some way down the flank.
-  for (const { slope, freqHz: at } of [fall, rise]) {
-    if (Math.abs(slope) <= 1) continue;
-    const flank = crossings(freqHz, levelDb, referenceDb - FLANK_DB).find((c) => c.falling === slope < 0);
-    marks.push({ kind: 'slope', freqHz: flank?.freqHz ?? at, levelDb: flank ? referenceDb - FLANK_DB : levelOf(at), slopeDbPerOctave: slope });
-  }
-  const peak = highestPeak(freqHz, levelDb);
-  // A hump is a peak even where it is no higher than what was asked for: its flanks lie near.
-  const [rises, falls] = [true, false].map((rising) => marks.find((m) => m.kind === 'cutoff' && m.falling !== rising)?.freqHz);
-  const hump = rises !== undefined && falls !== undefined && falls > rises && falls / rises < HUMP;
-  if (peak && (hump || peak.levelDb > referenceDb + 0.05)) marks.push({ kind: 'peak', ...peak });
-  const dip = deepestDip(freqHz, levelDb);
-  if (dip) marks.push({ kind: 'notch', ...refineDip(dip, spacing, levelOf) });
-  return marks.sort((a, b) => a.freqHz - b.freqHz);
 }
 
 /** What a card and the tables say of a stage. */
@@ -189,25 +130,15 @@ function flatGain(circuit: Parameters<AcSolver['sweep']>[0], atHz: number, targe
   return point.ok ? levelsDb(point.value[0])[0] - decibels(magnitude(sectionResponse({ ...target, gain: 1 }, atHz))) : NaN;
 }
 
-/** Whether a limit is met, by how much at its worst place, and where. */
-export function judgeLimit(limit: MaskLimit, freqHz: Float64Array, levelDb: Float64Array, referenceDb: number): BriefVerdict {
-  let worst = { byDb: Infinity, atHz: limit.freqHz };
-  const consider = (at: number, level: number) => {
-    const downDb = referenceDb - level;
-    const room = limit.kind === 'at-most' ? limit.db - downDb : downDb - limit.db;
-    if (room < worst.byDb) worst = { byDb: room, atHz: at };
-  };
-  // The limit's own frequency lies between grid points: interpolate there, then look at all points on its side.
-  for (let i = 1; i < freqHz.length; i++) {
-    if (freqHz[i - 1] > limit.freqHz || freqHz[i] < limit.freqHz) continue;
-    const t = Math.log(limit.freqHz / freqHz[i - 1]) / Math.log(freqHz[i] / freqHz[i - 1]);
-    consider(limit.freqHz, levelDb[i - 1] + t * (levelDb[i] - levelDb[i - 1]));
-  }
-  freqHz.forEach((f, i) => {
-    if (limit.side === 'below' ? f <= limit.freqHz : f >= limit.freqHz) if (limit.kind === 'at-least' || inReach(limit, f)) consider(f, levelDb[i]);
-  });
-  return { limitId: limit.id, met: worst.byDb >= 0, ...worst };
-}
-
 /** A pass limit speaks for the decade next to its frequency: a band filter need not pass what its other slope takes. */
-const inReach = (limit: MaskLimit, f: number): boolean => (limit.side === 'below' ? f >= limit.freqHz / 10 : f <= limit.freqHz * 10);
+const PASS_REACH = 10;
+
+/** Whether a limit is met, by how much at its worst place, and where: on the curve itself, between its points too. */
+export function judgeLimit(limit: MaskLimit, reader: Extremes, referenceDb: number): BriefVerdict {
+  const { freqHz, side, kind } = limit;
+  const far = kind === 'at-most' ? (side === 'below' ? freqHz / PASS_REACH : freqHz * PASS_REACH) : side === 'below' ? Math.min(reader.span.fromHz, freqHz) : Math.max(reader.span.toHz, freqHz);
+  const worst = kind === 'at-most' ? reader.lowest(Math.min(freqHz, far), Math.max(freqHz, far)) : reader.highest(Math.min(freqHz, far), Math.max(freqHz, far));
+  const downDb = referenceDb - worst.levelDb;
+  const byDb = kind === 'at-most' ? limit.db - downDb : downDb - limit.db;
+  return { limitId: limit.id, met: byDb >= 0, byDb, atHz: worst.freqHz };
+}

@@ -1,13 +1,13 @@
 import { LinearMotion, stretches } from '../analysis/linear-motion';
-import { crossings, HALF_POWER_DB, refineCrossing } from '../analysis/marks';
+import { HALF_POWER_DB } from '../analysis/marks';
 import { periodicWave, type WaveId } from '../analysis/periodic-waves';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile, type Compilation } from '../design/compile';
 import type { Design, Variant } from '../design/schema';
-import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
 import { driveOver, highestHz, lowestHz, nodeOver, repeated, steadyRows, type TimeCurve } from './time';
+import { anchoredTrace, readWay, type WayReading } from './read-way';
 import { partsAtWork, type PartAtWork, type SteadyStep } from './parts-at-work';
 
 /** One cutoff seen four ways, for a wave of 1 V peak at a frequency and a switch of 1 V. */
@@ -31,8 +31,8 @@ export interface FourViews {
   /** Switched on for the first half and off for the second. Time constants (s): to 63.2 % of the way, each way; settled within 1 % and within 1 cent of an octave per volt. Null for what does not go from one level to another. */
   readonly charge: TimeCurve & { readonly offAtS: number; readonly onTauS: number | null; readonly offTauS: number | null; readonly settled: { readonly onePctS: number; readonly centS: number } | null };
   readonly through: TimeCurve & { readonly ghost: Float64Array | null };
-  /** At the frequency: level (dB) and phase (degrees, −180 to 180) of a sine, and how late it comes (s). */
-  readonly at: { readonly levelDb: number; readonly phaseDeg: number; readonly lateS: number };
+  /** At the frequency: level (dB) and phase (degrees, in the pass band's turn) of a sine, how late it comes (s), and whether the pass band is turned over, which is no part of that. */
+  readonly at: { readonly levelDb: number; readonly phaseDeg: number; readonly lateS: number; readonly turnedOver: boolean };
   /** Peak of harmonics 1, 2 … before and after, and after the other variant, V. */
   readonly harmonics: { readonly before: Float64Array; readonly after: Float64Array; readonly ghost: Float64Array | null };
   /** Where power is half what passes best, and where voltage is. */
@@ -69,13 +69,18 @@ export function runFourViews(request: FourViewsRequest, solver: AcSolver): Resul
   const before = harmonicHz.map((_, k) => periodicWave(wave).harmonic(k + 1));
   const [h] = passed.value;
   const ghost = ghostOf(request, harmonicHz, before, solver);
-  const phaseDeg = (Math.atan2(h[1], h[0]) * 180) / Math.PI;
+  const read = readWay(built.value, variant.ways[0], built.value.ways[0], solver, { fromHz: freqHz, toHz: freqHz });
+  if (!read.ok) return read;
+  // From the pass band's own turn: an inversion, and whole turns, are no delay.
+  const [phaseDeg] = anchoredTrace(Float64Array.of(freqHz), h.slice(0, 2), read.value).phaseDeg;
+  const [passDeg] = anchoredTrace(Float64Array.of(read.value.reference.freqHz), read.value.reader.responseAt(read.value.reference.freqHz), read.value).phaseDeg;
+  const turnedOver = Math.abs(passDeg) > 90;
   return success({
     stageId, wave, freqHz, charge: charge.value,
     through: { ...driveOver(wave, freqHz), output: repeated(nodeOver(built.value, rows.value, output)), ghost: ghost?.output ?? null },
-    at: { levelDb: levelsDb(h)[0], phaseDeg, lateS: -phaseDeg / 360 / freqHz },
+    at: { levelDb: levelsDb(h)[0], phaseDeg, lateS: -(phaseDeg - (turnedOver ? 180 : 0)) / 360 / freqHz, turnedOver },
     harmonics: { before, after: before.map((size, k) => size * Math.hypot(h[2 * k], h[2 * k + 1])), ghost: ghost?.harmonics ?? null },
-    half: halves(built.value, solver), parts: partsAtWork(built.value, steps, stageId),
+    half: halves(read.value), parts: partsAtWork(built.value, steps, stageId),
   });
 }
 
@@ -142,21 +147,7 @@ function settledTimes(curve: Float64Array, goal: number, spacing: number): FourV
   return { onePctS: onePct, centS: tau * Math.log(1 / CENT) };
 }
 
-const SEARCH_POINTS = 241;
-
-function halves(built: Compilation, solver: AcSolver): FourViews['half'] {
-  const grid = logGrid(lowestHz(built) / 300, highestHz(built) * 300, SEARCH_POINTS);
-  const { output } = built.ways[0];
-  const solved = solver.sweep(built.circuit, grid, [output]);
-  if (!solved.ok) return [];
-  const levels = levelsDb(solved.value[0]);
-  const best = levels.reduce((m, v) => Math.max(m, v), -Infinity);
-  const levelOf = (f: number) => {
-    const point = solver.sweep(built.circuit, Float64Array.of(f), [output]);
-    return point.ok ? levelsDb(point.value[0])[0] : NaN;
-  };
-  return (['power', 'voltage'] as const).flatMap((of) => {
-    const threshold = best + (of === 'power' ? HALF_POWER_DB : 2 * HALF_POWER_DB);
-    return crossings(grid, levels, threshold).map((near) => ({ of, ...refineCrossing(near, 1.05, threshold, levelOf) }));
-  });
+function halves(read: WayReading): FourViews['half'] {
+  const best = read.reader.highest().levelDb;
+  return (['power', 'voltage'] as const).flatMap((of) => read.reader.crossings(best + (of === 'power' ? HALF_POWER_DB : 2 * HALF_POWER_DB)).map((crossing) => ({ of, ...crossing })));
 }

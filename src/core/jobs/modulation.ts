@@ -1,12 +1,10 @@
-import { halfPowerPoint } from '../analysis/marks';
-import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import type { Assembled } from '../circuit/structure';
 import type { Design } from '../design/schema';
-import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
 import { builtVariant, type BuiltVariant } from './built-variant';
 import type { JobContext } from './job-context';
+import { marksOf, readWay } from './read-way';
 import { harmonicOf, settledPeriod, sine } from './settled-tone';
 
 /** From what level on the sound itself moves the cutoff. */
@@ -87,18 +85,16 @@ function faint(circuit: Assembled, out: number, toneHz: number, volts: number): 
   return success(harmonicOf(with_.value.map((v, i) => v - without.value[i]), PROBE_HARMONIC) / PROBE_VOLTS);
 }
 
-const [LOWEST_HZ, HIGHEST_HZ, POINTS] = [10, 40e3, 601];
 const STEP = 1.02;
 
-/** The half-power point that moves: the falling one, or with none the rising one; with the curve's slope there. */
-function cutoffOf({ circuit, ways }: BuiltVariant, solver: AcSolver): { freqHz: number; slopeDbPerOctave: number } | null {
-  const freqHz = logGrid(LOWEST_HZ, HIGHEST_HZ, POINTS);
-  const swept = solver.sweep(circuit, freqHz, [ways[0].output]);
-  if (!swept.ok) return null;
-  const at = halfPowerPoint(freqHz, levelsDb(swept.value[0]));
+/** The cutoff that moves: the falling one, or with none the rising one; with the curve's slope there. */
+function cutoffOf(built: BuiltVariant, solver: AcSolver): { freqHz: number; slopeDbPerOctave: number } | null {
+  const [way] = built.variant.ways;
+  const read = readWay(built, way, built.ways[0], solver);
+  if (!read.ok) return null;
+  const cutoffs = marksOf(read.value, way).filter((m) => m.kind === 'cutoff');
+  const at = cutoffs.find((m) => m.falling) ?? cutoffs[0];
   if (!at) return null;
-  const sides = solver.sweep(circuit, Float64Array.of(at.freqHz / STEP, at.freqHz * STEP), [ways[0].output]);
-  if (!sides.ok) return null;
-  const [low, high] = levelsDb(sides.value[0]);
-  return { freqHz: at.freqHz, slopeDbPerOctave: (high - low) / (2 * Math.log2(STEP)) };
+  const { levelAt } = read.value.reader;
+  return { freqHz: at.freqHz, slopeDbPerOctave: (levelAt(at.freqHz * STEP) - levelAt(at.freqHz / STEP)) / (2 * Math.log2(STEP)) };
 }

@@ -1,14 +1,15 @@
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
-import { AS_BUILT, compile, type Compilation } from '../design/compile';
+import { AS_BUILT, compile } from '../design/compile';
+import { noiseGainOf } from '../design/noise-gain';
 import type { Design, Variant } from '../design/schema';
 import { OP_AMPS, type OpAmp } from '../device/op-amps';
-import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
 import { decibels } from '../units/quantity';
 import { worstInBand } from './desk';
-import { askedLevelDb, idealResponse } from './ideal-response';
+import { strains, swingRoom, type Strain } from './op-amp-strain';
 import { outputNoise } from './path-noise';
+import { readWay } from './read-way';
 
 /** What every op-amp of the library would make of a path, all its stages with the same. */
 export interface OpAmpSwapRequest {
@@ -22,10 +23,10 @@ export interface OpAmpVerdict {
   readonly name: string;
   /** All stages have it now. */
   readonly current: boolean;
-  /** Every stage's noise gain is enough for it. */
+  /** No natural frequency of the path grows with it, and every stage's noise gain is enough for it; of what sings there are no figures. */
   readonly stable: boolean;
-  /** Worst miss of the ideal in the pass band with the parts as chosen, dB. */
-  readonly missDb: number;
+  /** What it makes of the pass band with these parts, against the same parts and an ideal one: the worst, dB. */
+  readonly movesDb: number;
   /** Noise at the output, 20 Hz to 20 kHz, V RMS, and under the signal as it comes out, dB. */
   readonly noiseV: number;
   readonly signalToNoiseDb: number;
@@ -34,8 +35,6 @@ export interface OpAmpVerdict {
   readonly slewShare: number;
   readonly supplyAmps: number;
 }
-
-const POINTS = 121;
 
 /** Fails with `no-such-variant`, or as the design does. */
 export function runOpAmpSwap({ design, variantId }: OpAmpSwapRequest, solver: AcSolver): Result<readonly OpAmpVerdict[]> {
@@ -55,38 +54,31 @@ function judge(design: Design, variant: Variant, device: OpAmp, solver: AcSolver
   const swapped = { ...variant, ways: [{ ...way, stages: way.stages.map((s) => ({ ...s, device: device.id })) }] };
   const built = compile(design, swapped, AS_BUILT);
   if (!built.ok) return built;
-  const { stages, output } = built.value.ways[0];
-  const corners = stages.flatMap((s) => s.cornersHz).concat(stages.every((s) => s.cornersHz.length === 0) ? [1000] : []);
-  const freqHz = logGrid(Math.min(20, ...corners.map((f) => f / 20)), Math.max(20e3, ...corners.map((f) => f * 20)), POINTS);
-  const outputs = opAmpOutputs(built.value);
-  const solved = solver.sweep(built.value.circuit, freqHz, [output, ...outputs]);
-  if (!solved.ok) return solved;
-  const [response, ...inner] = solved.value.map((r) => levelsDb(r));
-  const idealDb = levelsDb(idealResponse(design, swapped.ways[0], stages, freqHz, solver));
-  const noise = outputNoise(built.value);
-  if (!noise.ok) return noise;
+  const { stages } = built.value.ways[0];
   const live = stages.filter((s) => !s.stage.bypassed && s.opAmps > 0);
-  const peak = response.reduce((m, v) => Math.max(m, v), -Infinity);
-  return success({
+  const read = readWay(built.value, swapped.ways[0], built.value.ways[0], solver);
+  if (!read.ok) return read;
+  const { reader, natural, stability } = read.value;
+  const common = {
     id: device.id, name: device.name, current: live.length > 0 && way.stages.filter((s) => live.some((l) => l.stage.id === s.id)).every((s) => s.device === device.id),
-    stable: device.unityGainStable || live.every((s) => s.noiseGain >= device.lowestNoiseGain), missDb: worstInBand(response, idealDb, askedLevelDb(swapped.ways[0], idealDb)),
-    noiseV: noise.value, signalToNoiseDb: decibels(design.brief.signalVolts / noise.value) + peak, ...strain(design, device, freqHz, inner), supplyAmps: device.supplyAmps * live.reduce((sum, s) => sum + s.opAmps, 0),
+    supplyAmps: device.supplyAmps * live.reduce((sum, s) => sum + s.opAmps, 0),
+  };
+  if (!stability.stable) return success({ ...common, stable: false, movesDb: NaN, noiseV: NaN, signalToNoiseDb: NaN, swingShare: NaN, slewShare: NaN });
+  const perfect = compile(design, swapped, { ...AS_BUILT, devices: 'ideal' });
+  if (!perfect.ok) return perfect;
+  const solved = solver.sweep(perfect.value.circuit, reader.freqHz, [perfect.value.ways[0].output]);
+  if (!solved.ok) return solved;
+  const perfectDb = levelsDb(solved.value[0]);
+  const noise = outputNoise(built.value, natural);
+  if (!noise.ok) return noise;
+  const room = swingRoom(design.brief, device);
+  const strain = [...strains(built.value, design.brief, natural, solver).values()];
+  const most = (of: (s: Strain) => number) => Math.max(0, ...strain.map(of));
+  return success({
+    ...common,
+    stable: device.unityGainStable || live.every((s) => (noiseGainOf(design, s, solver) ?? Infinity) >= device.lowestNoiseGain),
+    movesDb: worstInBand(reader.levelDb, perfectDb, perfectDb.reduce((m, v) => Math.max(m, v), -Infinity)),
+    noiseV: noise.value, signalToNoiseDb: decibels(design.brief.signalVolts / noise.value) + reader.highest().levelDb,
+    swingShare: room > 0 ? most((s) => s.volts) / room : Infinity, slewShare: most((s) => s.slewVoltsPerSec) / device.slewVoltsPerSec,
   });
-}
-
-/** Nodes that op-amps drive: inside a stage as well as at its end. */
-export const opAmpOutputs = ({ netlist }: Compilation): string[] => [...new Set(netlist.elements.flatMap((e) => (e.definition.kind === 'ideal-op-amp' ? [e.nodes[2]] : e.name.endsWith('.output') ? [e.nodes[1]] : [])))];
-
-function strain(design: Design, device: OpAmp, freqHz: Float64Array, levels: readonly Float64Array[]): Pick<OpAmpVerdict, 'swingShare' | 'slewShare'> {
-  const peakIn = design.brief.signalVolts * Math.SQRT2;
-  const { supply } = design.brief;
-  const room = (supply.kind === 'dual' ? supply.volts : supply.volts / 2) - device.headroomVolts;
-  let [swing, slew] = [0, 0];
-  for (const level of levels)
-    freqHz.forEach((f, i) => {
-      const volts = peakIn * 10 ** (level[i] / 20);
-      swing = Math.max(swing, volts);
-      if (f <= 20e3) slew = Math.max(slew, 2 * Math.PI * f * volts);
-    });
-  return { swingShare: room > 0 ? swing / room : Infinity, slewShare: slew / device.slewVoltsPerSec };
 }

@@ -71,8 +71,8 @@ test('op-amps swapped: the quick one misses less, the quiet one is quieter, the 
   expect(verdicts.filter((v) => v.current).map((v) => v.id)).toEqual(['jfet-audio-3mhz']);
   expect(of('fast-50mhz-decompensated').stable).toBe(false);
   expect(of('low-noise-bipolar-10mhz').stable).toBe(true);
-  expect(Math.abs(of('low-noise-bipolar-10mhz').missDb)).toBeLessThan(
-    Math.abs(of('micropower-1mhz').missDb),
+  expect(Math.abs(of('low-noise-bipolar-10mhz').movesDb)).toBeLessThan(
+    Math.abs(of('micropower-1mhz').movesDb),
   );
   expect(of('low-noise-bipolar-10mhz').signalToNoiseDb).toBeGreaterThan(
     of('micropower-1mhz').signalToNoiseDb,

@@ -177,7 +177,7 @@ export class JobRunner {
       case 'yield':
         return runYield(request, this.solver, context);
       case 'range':
-        return runRange(request);
+        return runRange(request, this.solver);
       case 'bank':
         return runBank(request, this.solver);
       case 'bank-parts':

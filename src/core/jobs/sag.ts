@@ -1,11 +1,10 @@
-import { halfPowerPoint } from '../analysis/marks';
-import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile } from '../design/compile';
 import type { Design } from '../design/schema';
 import { supplyVolts } from '../design/stage-design';
-import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
+import { leastSupply } from './least-supply';
+import { marksOf, readWay } from './read-way';
 
 /** What changes as the battery sags, the parts staying what they are. */
 export interface SagRequest {
@@ -17,40 +16,59 @@ export interface SagRequest {
 export interface SagPoint {
   /** From rail to rail, V. */
   readonly supplyVolts: number;
-  /** Of transistors and strings, without op-amps; A. */
+  /** Of transistors, strings and op-amps, A. */
   readonly restAmps: number;
-  /** Highest level, dB, and where; the half-power point, Hz (NaN where there is none). */
+  /** Highest level, dB, and where; the cutoff, Hz; the pass band's level, dB. NaN where there is none, and of what sings. */
   readonly topDb: number;
   readonly topHz: number;
   readonly cutoffHz: number;
+  readonly passDb: number;
+  /** At what frequency it sings, Hz; null where it does not. */
+  readonly singsHz: number | null;
 }
 
 export interface Sag {
-  /** Full first. A voltage at which the circuit finds no rest is left out. */
+  /** Full first. */
   readonly points: readonly SagPoint[];
+  /** The highest voltage tried at which it no longer works: no rest is found, or the op-amps have no room left; null where it works at all. */
+  readonly stopsAtVolts: number | null;
 }
 
 const SHARES = [1, 0.9, 0.8, 0.7, 0.6];
-const [LOWEST_HZ, HIGHEST_HZ, POINTS] = [20, 20e3, 301];
 
 /** Fails as the design does, `no-such-variant`, or `nothing-bends` where no device rests on the supply. */
 export function runSag({ design, variantId }: SagRequest, solver: AcSolver): Result<Sag> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
-  const freqHz = logGrid(LOWEST_HZ, HIGHEST_HZ, POINTS);
   const points: SagPoint[] = [];
+  const ends: number[] = [];
   for (const share of SHARES) {
+    const volts = share * supplyVolts(design);
     const built = compile(design, variant, { ...AS_BUILT, supplyShare: share });
     if (!built.ok && share === 1) return built;
-    if (!built.ok) continue;
-    const { circuit, live, ways } = built.value;
+    if (!built.ok) {
+      ends.push(volts);
+      continue;
+    }
+    const { live, ways } = built.value;
     if (!live) return failure('nothing-bends');
-    const swept = solver.sweep(circuit, freqHz, [ways[0].output]);
-    if (!swept.ok) continue;
-    const levels = levelsDb(swept.value[0]);
-    const top = levels.reduce((best, v, i) => (v > levels[best] ? i : best), 0);
+    const standing = ways[0].stages.filter((s) => !s.stage.bypassed);
+    const read = readWay(built.value, variant.ways[0], ways[0], solver);
+    if (!read.ok || volts <= leastSupply(built.value)) {
+      ends.push(volts);
+      continue;
+    }
+    const { reader, stability, reference } = read.value;
+    const top = reader.highest(AUDIBLE.fromHz, AUDIBLE.toHz);
+    const cutoffs = marksOf(read.value, variant.ways[0]).filter((m) => m.kind === 'cutoff');
     const rail = live.circuit.structure.branchOf('Vplus');
-    points.push({ supplyVolts: share * supplyVolts(design), restAmps: rail === undefined ? 0 : Math.abs(live.rest[rail]), topDb: levels[top], topHz: freqHz[top], cutoffHz: halfPowerPoint(freqHz, levels)?.freqHz ?? NaN });
+    const opAmps = standing.reduce((sum, s) => sum + (s.device?.supplyAmps ?? 0) * s.opAmps, 0);
+    points.push({
+      supplyVolts: volts, restAmps: (rail === undefined ? 0 : Math.abs(live.rest[rail])) + opAmps, topDb: stability.stable ? top.levelDb : NaN, topHz: stability.stable ? top.freqHz : NaN,
+      cutoffHz: (cutoffs.find((m) => m.falling) ?? cutoffs[0])?.freqHz ?? NaN, singsHz: stability.singsHz, passDb: stability.stable ? reference.levelDb : NaN,
+    });
   }
-  return success({ points });
+  return success({ points, stopsAtVolts: ends.length > 0 ? Math.max(...ends) : null });
 }
+
+const AUDIBLE = { fromHz: 20, toHz: 20e3 };

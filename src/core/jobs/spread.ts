@@ -1,16 +1,14 @@
-import { crossings, HALF_POWER_DB } from '../analysis/marks';
+import { crossings } from '../analysis/marks';
 import { quantilesOf, shareOfVariance, valueDraws } from '../analysis/spread';
 import type { AcSolver } from '../analysis/solver';
 import { smallSignalWith } from './built-variant';
 import { AS_BUILT, compile } from '../design/compile';
 import type { Design } from '../design/schema';
-import { levelsDb } from '../analysis/response';
 import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
-import { passBandOffset } from './desk';
 import type { Grid } from './desk-types';
-import { askedLevelDb, idealResponse } from './ideal-response';
 import type { JobContext } from './job-context';
+import { marksOf, readWay, referenceOfDraw } from './read-way';
 
 export interface SpreadRequest {
   readonly kind: 'spread';
@@ -87,18 +85,21 @@ export async function runSpread(request: SpreadRequest, solver: AcSolver, contex
   if (!variant) return failure('no-such-variant');
   const { circuit, parts } = built.value;
   const output = [built.value.ways[0].output];
+  const [way, compiled] = [variant.ways[0], built.value.ways[0]];
+  const read = readWay(built.value, way, compiled, solver, grid);
+  if (!read.ok) return read;
+  const reading = read.value;
+  if (!reading.stability.stable) return failure('sings', { freqHz: reading.stability.singsHz ?? 0 });
   const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
-  const nominal = solver.sweep(circuit, freqHz, output);
-  if (!nominal.ok) return nominal;
-  const level = new Float64Array(freqHz.length);
+  // Drawn over what is on show, read where the curve itself asks for points.
+  const readHz = Float64Array.from(new Set([...freqHz, ...reading.reader.freqHz])).sort();
+  const shown = Array.from(freqHz, (f) => readHz.indexOf(f));
+  const level = new Float64Array(readHz.length);
   const readLevels = (response: Float64Array) => {
     for (let i = 0; i < level.length; i++) level[i] = 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2);
   };
-  readLevels(nominal.value[0]);
-  const idealDb = levelsDb(idealResponse(design, variant.ways[0], built.value.ways[0].stages, freqHz, solver));
-  const asked = askedLevelDb(variant.ways[0], idealDb);
-  const threshold = asked + passBandOffset(level, idealDb, asked) + HALF_POWER_DB;
-  const cutoffs = crossings(freqHz, level, threshold).map(({ freqHz: nominalHz, falling }) => ({ nominalHz, falling, drawsHz: new Float64Array(runs).fill(NaN) }));
+  const nominalMarks = marksOf(reading, way).filter((m) => m.kind === 'cutoff');
+  const cutoffs = nominalMarks.map(({ freqHz: nominalHz, falling, depthDb }) => ({ nominalHz, falling, depthDb, drawsHz: new Float64Array(runs).fill(NaN) }));
   const all = Array.from(freqHz, () => new Float64Array(runs));
   const deviations = parts.map(() => new Float64Array(runs));
   const draw = valueDraws(circuit.values, parts, request.seed);
@@ -106,13 +107,13 @@ export async function runSpread(request: SpreadRequest, solver: AcSolver, contex
   for (let run = 0; run < runs; run++) {
     draw(values);
     const drawn = smallSignalWith(built.value, values);
-    const solved = drawn.ok ? solver.sweep(drawn.value, freqHz, output) : drawn;
+    const solved = drawn.ok ? solver.sweep(drawn.value, readHz, output) : drawn;
     if (!solved.ok) return solved;
     readLevels(solved.value[0]);
-    for (let i = 0; i < level.length; i++) all[i][run] = level[i];
-    const found = crossings(freqHz, level, threshold);
+    shown.forEach((at, i) => (all[i][run] = level[at]));
+    const referenceDb = referenceOfDraw(reading, readHz, level);
     for (const cutoff of cutoffs) {
-      const near = found.filter((c) => c.falling === cutoff.falling).sort((a, b) => distance(a.freqHz, cutoff.nominalHz) - distance(b.freqHz, cutoff.nominalHz))[0];
+      const near = crossings(readHz, level, referenceDb + cutoff.depthDb).filter((c) => c.falling === cutoff.falling).sort((a, b) => distance(a.freqHz, cutoff.nominalHz) - distance(b.freqHz, cutoff.nominalHz))[0];
       if (near) cutoff.drawsHz[run] = near.freqHz;
     }
     parts.forEach((part, p) => (deviations[p][run] = values[part.slot] / circuit.values[part.slot] - 1));
@@ -127,7 +128,7 @@ export async function runSpread(request: SpreadRequest, solver: AcSolver, contex
   const sorted = all.map((column) => column.slice().sort());
   const pick = (p: number) => quantilesOf(sorted, p);
   return success({
-    runs, freqHz, p05Db: pick(0.05), p50Db: pick(0.5), p95Db: pick(0.95), minDb: pick(0), maxDb: pick(1), cutoffs,
+    runs, freqHz, p05Db: pick(0.05), p50Db: pick(0.5), p95Db: pick(0.95), minDb: pick(0), maxDb: pick(1), cutoffs: cutoffs.map(({ nominalHz, falling, drawsHz }) => ({ nominalHz, falling, drawsHz })),
     blame: parts.map(({ stageId, part }, p) => ({ stageId, part, share: shares[p] })).filter(({ stageId, part }, p) => parts.findIndex((other) => other.stageId === stageId && other.part === part) === p).sort((a, b) => b.share - a.share),
   });
 }

@@ -1,4 +1,3 @@
-import { crossings, HALF_POWER_DB, highestPeak } from '../analysis/marks';
 import { dominantSection } from '../analysis/poles';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
@@ -7,6 +6,7 @@ import type { Control, Design, Variant } from '../design/schema';
 import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
 import type { Grid } from './desk-types';
+import { marksOf, readWay } from './read-way';
 
 /** What turning a control does, over its whole rotation. */
 export interface TurnRequest {
@@ -23,6 +23,8 @@ export interface TurnPoint {
   readonly cutoffHz: number;
   readonly gainDb: number;
   readonly q: number;
+  /** Where it sings there, Hz: it then has neither; null where it does not. */
+  readonly singsHz: number | null;
 }
 
 /** How a taper spreads the cutoff: octaves from end to end, and the largest distance from even steps (octaves). */
@@ -58,8 +60,8 @@ export function runTurn({ design, variantId, controlId, grid }: TurnRequest, sol
     family.push({ position, levelDb: levelDb.value });
   }
   const positions = control.kind === 'switch' ? family.map((f) => f.position) : Array.from({ length: POINTS }, (_, i) => i / (POINTS - 1));
-  const points = pointsAt(design, variant, controlId, positions, freqHz, solver);
-  const tapers = control.kind === 'switch' ? [] : TAPERS.flatMap((taper) => judgeTaper(taper, pointsAt(design, turned(variant, controlId, { taper }), controlId, positions, freqHz, solver)));
+  const points = pointsAt(design, variant, controlId, positions, solver);
+  const tapers = control.kind === 'switch' ? [] : TAPERS.flatMap((taper) => judgeTaper(taper, pointsAt(design, turned(variant, controlId, { taper }), controlId, positions, solver)));
   return success({ controlId, freqHz, family, points, tapers: tapers.sort((a, b) => a.unevenOctaves / a.octaves - b.unevenOctaves / b.octaves) });
 }
 
@@ -79,16 +81,17 @@ function levelsAt(design: Design, variant: Variant, freqHz: Float64Array, solver
   return solved.ok ? success(levelsDb(solved.value[0])) : solved;
 }
 
-function pointsAt(design: Design, variant: Variant, controlId: string, positions: readonly number[], freqHz: Float64Array, solver: AcSolver): TurnPoint[] {
+function pointsAt(design: Design, variant: Variant, controlId: string, positions: readonly number[], solver: AcSolver): TurnPoint[] {
   return positions.map((position): TurnPoint => {
     const here = turned(variant, controlId, { position });
     const built = compile(design, here, AS_BUILT);
-    const levels = levelsAt(design, here, freqHz, solver);
-    if (!built.ok || !levels.ok) return { position, cutoffHz: NaN, gainDb: NaN, q: NaN };
-    const gainDb = highestPeak(freqHz, levels.value)?.levelDb ?? levels.value.reduce((m, v) => Math.max(m, v), -Infinity);
+    const read = built.ok ? readWay(built.value, here.ways[0], built.value.ways[0], solver) : built;
+    if (!built.ok || !read.ok) return { position, cutoffHz: NaN, gainDb: NaN, q: NaN, singsHz: null };
+    const { stability, reader } = read.value;
+    if (!stability.stable) return { position, cutoffHz: NaN, gainDb: NaN, q: NaN, singsHz: stability.singsHz };
     const moved = built.value.ways[0].stages.find((s) => s.role === 'section' && s.target.order === 2 && Object.values(s.stage.parts).some((p) => p.control?.control === controlId));
     const q = moved?.role === 'section' ? (dominantSection(compileStage(design, moved, { values: 'chosen', devices: 'real' }), 2, moved.target.freqHz)?.q ?? NaN) : NaN;
-    return { position, cutoffHz: crossings(freqHz, levels.value, gainDb + HALF_POWER_DB)[0]?.freqHz ?? NaN, gainDb, q };
+    return { position, cutoffHz: marksOf(read.value, here.ways[0]).find((m) => m.kind === 'cutoff')?.freqHz ?? NaN, gainDb: reader.highest().levelDb, q, singsHz: null };
   });
 }
 

@@ -1,15 +1,16 @@
+import { sampledExtremes } from '../analysis/curve-reader';
 import { levelsDb } from '../analysis/response';
 import { valueDraws } from '../analysis/spread';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile } from '../design/compile';
 import type { Design } from '../design/schema';
-import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
 import { smallSignalWith } from './built-variant';
-import { judgeLimit, passBandOffset } from './desk';
+import { judgeLimit } from './desk';
 import type { Grid } from './desk-types';
 import { askedLevelDb, idealResponse } from './ideal-response';
 import type { JobContext } from './job-context';
+import { readWay, referenceOfDraw } from './read-way';
 
 /** What share of builds meets the brief with parts of one grade or another, and what the grades cost. */
 export interface YieldRequest {
@@ -42,7 +43,10 @@ export async function runYield({ design, variantId, runs, seed, grid }: YieldReq
   const built = compile(design, variant, AS_BUILT);
   if (!built.ok) return built;
   const { circuit, parts, ways } = built.value;
-  const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
+  const read = readWay(built.value, variant.ways[0], ways[0], solver, grid);
+  if (!read.ok) return read;
+  if (!read.value.stability.stable) return failure('sings', { freqHz: read.value.stability.singsHz ?? 0 });
+  const { freqHz } = read.value.reader;
   const idealDb = levelsDb(idealResponse(design, variant.ways[0], ways[0].stages, freqHz, solver));
   const asked = askedLevelDb(variant.ways[0], idealDb);
   const kindOf = new Map(ways[0].stages.flatMap((s) => s.parts.map((p) => [`${s.stage.id} ${p.spec.name}`, p.spec.kind] as const)));
@@ -51,8 +55,9 @@ export async function runYield({ design, variantId, runs, seed, grid }: YieldReq
   const costOf = (r: number, c: number) => counts.resistor * r + counts.capacitor * c;
   const cheapest = costOf(RESISTOR_GRADES[0].cost, CAPACITOR_GRADES[0].cost);
   const meets = (level: Float64Array): boolean => {
-    const pass = asked + passBandOffset(level, idealDb, asked);
-    if (design.brief.mask.length > 0) return design.brief.mask.every((limit) => judgeLimit(limit, freqHz, level, pass).met);
+    const curve = sampledExtremes(freqHz, level);
+    const pass = referenceOfDraw(read.value, freqHz, level);
+    if (design.brief.mask.length > 0) return design.brief.mask.every((limit) => judgeLimit(limit, curve, pass).met);
     return level.every((db, i) => idealDb[i] < asked - 3 || Math.abs(db - idealDb[i]) <= WITHIN_DB);
   };
   const grades: GradeYield[] = [];

@@ -71,7 +71,6 @@ export const bainter = defineSection({
   reason: 'A null below, at or above the natural frequency, whose depth needs no matching: gain alone makes it.',
   cautions: ['With the null above, low frequencies come out with the square of the ratio: watch the headroom, or let C3 take it away.', 'R4 and R5 stand Q² apart.'],
   sources: ['J. R. Bainter, Active Filter Has Stable Notch, and Response Can Be Regulated, Electronics 48, 1975'],
-  noiseGain: () => 1,
   gainRange: (target) => ({ min: 0.001 * naturalGain(target), natural: naturalGain(target), max: naturalGain(target) }),
   parts: () => [
     { name: 'R1', kind: 'resistor', role: 'into the inverter', leaveOut: 'open' },

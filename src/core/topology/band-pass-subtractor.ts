@@ -32,7 +32,6 @@ export const bandPassSubtractor = defineSection({
   reason: 'What a band-pass passes, taken away once, leaves a null; taken away twice, only the phase.',
   cautions: ['R3 sets the depth of the null, or the evenness of the level: make it adjustable.', 'A null apart from the natural frequency needs another circuit.'],
   sources: ['R. Schaumann, H. Xiao, M. Van Valkenburg, Design of Analog Filters, 2nd ed., 5.3'],
-  noiseGain: () => 1,
   gainRange: () => ({ min: 0.05, natural: 1, max: 20 }),
   parts: () => [
     { name: 'R1', kind: 'resistor', role: 'in line, into the band-pass', leaveOut: 'open' },

@@ -21,7 +21,6 @@ export const buffer = defineSection({
   reason: 'Takes nothing from what comes before and drives what comes after.',
   cautions: ['The op-amp must be stable at unity gain when it has no gain resistors.'],
   sources: ['P. Horowitz, W. Hill, The Art of Electronics, 3rd ed., 4.2'],
-  noiseGain: (_response, parts) => amplifierGain(parts),
   gainRange: () => ({ min: 1, natural: 1, max: 30 }),
   parts: () => [
     { name: 'R1', kind: 'resistor', role: 'DC path of the input', leaveOut: 'open' },

@@ -24,7 +24,6 @@ export const coilCapacitor = defineSection({
   reason: 'Second order with no amplifier, for the load it was made for.',
   cautions: ['The load belongs to the filter: another load has another cutoff and Q.', 'With no load the amplifier sees a series resonance.'],
   sources: ['L. Weinberg, Network Analysis and Synthesis, McGraw-Hill 1962, ch. 13'],
-  noiseGain: () => 1,
   gainRange: () => ({ min: 1, natural: 1, max: 1 }),
   parts: (response) => {
     const [a, b]: [PartKind, PartKind] = response === 'lowpass' ? ['inductor', 'capacitor'] : ['capacitor', 'inductor'];

@@ -91,8 +91,6 @@ interface Circuit<Form extends string> {
   readonly sources: readonly string[];
   /** How many op-amps it takes. */
   opAmps(form: Form): number;
-  /** Noise gain at high frequency, for stability: what the op-amp's feedback network divides by. */
-  noiseGain(form: Form, parts: PartValues): number;
   parts(form: Form): readonly PartSpec[];
   build(context: BuildContext<Form>): void;
   drawing(form: Form, parts: PartValues): Drawing;
@@ -148,6 +146,8 @@ export interface NetworkTopology extends Circuit<string> {
   readonly supplied?: boolean;
   /** It has a lit cell: its part values carry the cell’s resistance under `CELL`. */
   readonly celled?: boolean;
+  /** Forms whose figures count from their peak: what passes a band, though it lies flat somewhere besides. */
+  readonly readAtPeak?: (form: string) => boolean;
   /** Frequencies (Hz) it is about, where its parameters do not say. */
   readonly cornersHz?: readonly number[];
   /** Parts that say how near it is to singing: the loop's gain rises with the reciprocal of the first that is there. */

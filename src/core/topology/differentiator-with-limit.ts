@@ -21,7 +21,6 @@ export const differentiatorWithLimit = defineNetwork({
   parameters: PARAMETERS,
   polarity: -1,
   opAmps: () => 1,
-  noiseGain: (_form, { R1, R2 }) => 1 + R2 / R1,
   reason: 'Rises 6 dB an octave, up to a limit: without one it would sing and amplify every hiss.',
   cautions: ['Keep the limit well under the op-amp’s gain-bandwidth over R2/R1.', 'It turns the signal over, and shows its source a capacitor.'],
   sources: ['U. Tietze, C. Schenk, Electronic Circuits, 2nd ed., 11.5; −Zf/Zi'],

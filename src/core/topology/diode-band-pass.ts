@@ -101,6 +101,7 @@ const DRAWING: Drawing = {
 
 export const diodeBandPass = defineNetwork({
   id: 'diode-band-pass',
+  readAtPeak: () => true,
   name: 'One op-amp with a pair of diodes',
   shortName: 'Diode filter',
   family: 'voltage-controlled',

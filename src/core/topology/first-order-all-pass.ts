@@ -19,7 +19,6 @@ export const firstOrderAllPass = defineSection({
   reason: 'Turns the phase from 0 to −180° and leaves the level alone; −90° at its corner.',
   cautions: ['Ra and Rb must be equal: what they differ by is a ripple in the level.'],
   sources: ['U. Tietze, C. Schenk, Electronic Circuits, 2nd ed., 13.10'],
-  noiseGain: (_response, { Ra, Rb }) => 1 + Rb / Ra,
   gainRange: () => ({ min: 1, natural: 1, max: 1 }),
   parts: () => [
     { name: 'R1', kind: 'resistor', role: 'in line; with C1, the corner', leaveOut: 'short' },

@@ -18,7 +18,6 @@ export const firstOrderBuffered = defineSection({
   reason: 'The plain single pole, buffered so that nothing loads it; takes gain where it is wanted.',
   cautions: ['The op-amp must be stable at unity gain when it has no gain resistors.'],
   sources: ['U. Tietze, C. Schenk, Electronic Circuits, 2nd ed., 13.3'],
-  noiseGain: (_response, parts) => amplifierGain(parts),
   gainRange: () => ({ min: 0.01, natural: 1, max: 30 }),
   parts: (response) => [
     ...rcParts(response),

@@ -21,7 +21,6 @@ export const firstOrderCoil = defineSection({
   reason: 'The RC section’s twin: the coil passes what the capacitor would stop. Worth it where the current is large or the resistance low.',
   cautions: ['A real coil has resistance in series and capacitance across it: a low-pass loses level, and stops working above its self-resonance.', 'Opening a switch in a coil’s current makes a spark: give the current another way.'],
   sources: ['R. C. Dorf, J. A. Svoboda, Introduction to Electric Circuits, 9th ed., 8.3'],
-  noiseGain: () => 1,
   gainRange: () => ({ min: 1, natural: 1, max: 1 }),
   parts: (response) =>
     response === 'lowpass'

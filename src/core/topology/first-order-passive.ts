@@ -14,7 +14,6 @@ export const firstOrderPassive = defineSection({
   reason: 'Two parts and no supply; what it drives becomes part of it.',
   cautions: ['The next stage loads it: read the joint.'],
   sources: ['P. Horowitz, W. Hill, The Art of Electronics, 3rd ed., 1.7'],
-  noiseGain: () => 1,
   gainRange: () => ({ min: 0.01, natural: 1, max: 1 }),
   parts: rcParts,
   design: (target, context) =>

@@ -74,7 +74,6 @@ export const gyratorEqualiser = defineNetwork({
   modes: ['lift', 'cut'],
   parameters: PARAMETERS,
   opAmps: () => 2,
-  noiseGain: (form, { R1, R2 }) => (form === 'lift' ? 1 + R1 / R2 : 1),
   reason: 'One hump lifted or cut, by a resonant leg whose coil is an op-amp, a capacitor and two resistors.',
   cautions: ['The imitated coil ends at ground and swings with its op-amp: it cannot take more than the rails.', 'Far above the centre the imitation is a resistor of R3, and no coil.'],
   sources: ['R. H. S. Riordan, Simulated Inductors Using Differential Amplifiers, Electronics Letters 3, 1967', 'D. F. Berndt, S. C. Dutta Roy, Inductor Simulation Using a Single Unity Gain Amplifier, IEEE J. Solid-State Circuits SC-4, 1969'],

@@ -169,7 +169,6 @@ export const impedanceConverter = defineSection({
   reason: 'Equal parts, Q by one of them, and a Q of fifty from two op-amps: the imitated coil is as good as its parts.',
   cautions: ['The two op-amps want to be of one package: their errors cancel.', 'Both swing up to twice the node: mind the headroom at a high Q.', 'Of itself it gives a gain of two; less is divided away at its input.'],
   sources: ['A. Antoniou, Realisation of Gyrators Using Operational Amplifiers, Proc. IEE 116, 1969', 'N. Fliege, A New Class of Second-Order RC-Active Filters with Two Operational Amplifiers, NTZ 26, 1973'],
-  noiseGain: () => 1,
   gainRange: (target) => {
     if (target.response !== 'notch') return { min: 0.02, natural: 2, max: 2 };
     const square = nullRatio(target) ** 2;

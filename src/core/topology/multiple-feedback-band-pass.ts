@@ -61,7 +61,6 @@ export const multipleFeedbackBandPass = defineSection({
   reason: 'One op-amp, two equal capacitors; R1b alone tunes it, leaving bandwidth and gain where they are.',
   cautions: ['It inverts: count the inversions of the whole path.', 'The op-amp must have far more than 2Q² of gain left at the centre: good for a Q up to ten or so.', 'Its input resistance is R1 and the rest of the first node: drive it from a low impedance.'],
   sources: ['L. P. Huelsman, Active and Passive Analog Filter Design, McGraw-Hill 1993, 4.4', 'T. Delyiannis, High-Q Factor Circuit with Reduced Sensitivity, Electronics Letters 4, 1968'],
-  noiseGain: () => 1,
   gainRange: ({ q }) => ({ min: 0.005, natural: Math.min(1, highestGain(q)), max: highestGain(q) }),
   parts: () => [
     { name: 'R1', kind: 'resistor', role: 'in line, from the input; sets the gain', leaveOut: 'short' },

@@ -111,7 +111,6 @@ export const multipleFeedback = defineSection({
   cautions: ['It inverts: count the inversions of the whole path.', 'Its input is a load of its own size: drive it from a low impedance.', 'As a high-pass it shows the op-amp a capacitor in line; keep the source clean of radio frequencies.'],
   sources: ['L. P. Huelsman, Active and Passive Analog Filter Design, McGraw-Hill 1993, ch. 4'],
   // Far above cutoff the capacitors are shorts: C2 ties the inverting input to the output; in a high-pass C2, C3 against C1.
-  noiseGain: (response, v) => (response === 'lowpass' ? 1 : 1 + v.C1 / v.C2),
   gainRange: () => ({ min: 0.05, natural: 1, max: 30 }),
   parts,
   design,

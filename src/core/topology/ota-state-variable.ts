@@ -69,6 +69,7 @@ const PARTS: PartSpec[] = [
 
 export const otaStateVariable = defineNetwork({
   id: 'ota-state-variable',
+  readAtPeak: (form) => form === 'band-pass',
   name: 'OTA state variable',
   shortName: 'OTA state var.',
   family: 'voltage-controlled',

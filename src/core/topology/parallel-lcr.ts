@@ -11,6 +11,7 @@ const measures = ({ R1, L1, C1 }: PartValues) => ({ centreHz: 1 / (2 * Math.PI *
 /** Coil and capacitor side by side, fed through R or feeding R. Q = R √(C/L). */
 export const parallelLcr = defineNetwork({
   id: 'parallel-lcr',
+  readAtPeak: (form) => form === 'band-pass',
   name: 'Parallel LCR',
   shortName: 'Parallel LCR',
   family: 'rc',

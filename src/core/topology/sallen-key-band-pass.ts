@@ -34,7 +34,6 @@ export const sallenKeyBandPass = defineSection({
   reason: 'Equal parts, and Q set by the amplifier alone; does not invert. For low Q: near K = 4 it sings.',
   cautions: ['Q follows 4 − K: at a Q of 5 one per cent of K moves it by a seventh.', 'At K = 4 it oscillates.'],
   sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. Circuit Theory CT-2, 1955'],
-  noiseGain: (_response, parts) => amplifierGain(parts),
   gainRange: ({ q }) => ({ min: 0.01, natural: Math.max(0.2, naturalGain(q)), max: Math.max(0.2, naturalGain(q)) }),
   parts: () => [
     { name: 'R1', kind: 'resistor', role: 'in line, from the input', leaveOut: 'short' },

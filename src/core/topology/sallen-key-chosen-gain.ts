@@ -3,7 +3,7 @@ import type { Result } from '../result';
 import type { SectionTarget } from '../filter/section';
 import { LEVEL_OHM, type DesignContext } from './design-context';
 import type { PartValues } from './part';
-import { amplifierGain, buildSallenKey, sallenKeyClosedForm, sallenKeyDrawing, sallenKeyParts, sallenKeyWorking } from './sallen-key-network';
+import { buildSallenKey, sallenKeyClosedForm, sallenKeyDrawing, sallenKeyParts, sallenKeyWorking } from './sallen-key-network';
 
 /**
  * The gain is taken as it is wanted, K, and the parts follow. Low-pass with C1 = m C2, m = 4Q²/(1 + 4Q²(K − 1)) or more: R1 is a root of
@@ -53,7 +53,6 @@ export const sallenKeyChosenGain = defineSection({
   reason: 'The gain is yours to choose, and capacitors may be equal or nearly so; the resistors take up the rest.',
   cautions: ['The more gain, the more Q leans on Rb/Ra: use one per cent parts.', 'Above the op-amp’s reach a low-pass leaks through C1: the stop band rises again.'],
   sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. Circuit Theory CT-2, 1955', 'W. K. Chen (ed.), The Circuits and Filters Handbook, Sallen-Key biquads'],
-  noiseGain: (_response, parts) => amplifierGain(parts),
   gainRange: () => ({ min: 1, natural: 2, max: 10 }),
   parts: (response) => sallenKeyParts(response, true),
   design,

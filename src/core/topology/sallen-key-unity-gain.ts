@@ -71,7 +71,6 @@ export const sallenKeyUnityGain = defineSection({
   reason: 'Fewest parts and least sensitive to them; the capacitors must be 4Q² apart.',
   cautions: ['The op-amp must be stable at unity gain.', 'Above the op-amp’s reach a low-pass leaks through C1: the stop band rises again.'],
   sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. Circuit Theory CT-2, 1955'],
-  noiseGain: () => 1,
   gainRange: () => ({ min: 0.01, natural: 1, max: 1 }),
   parts: (response) => sallenKeyParts(response, false),
   design,

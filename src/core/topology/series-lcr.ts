@@ -27,6 +27,7 @@ const measures = ({ R1, L1, C1 }: PartValues) => ({ centreHz: 1 / (2 * Math.PI *
 /** Coil, capacitor and resistor in one row; where the output is taken makes it one filter or another. Q = √(L/C)/R. */
 export const seriesLcr = defineNetwork({
   id: 'series-lcr',
+  readAtPeak: (form) => form === 'band-pass',
   name: 'Series LCR',
   shortName: 'Series LCR',
   family: 'rc',

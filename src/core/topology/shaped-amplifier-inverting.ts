@@ -12,6 +12,7 @@ const measures = (form: string, parts: PartValues) => ({ gainDb: decibels(parts.
 /** −Zf/Zi: it falls for ever, where the non-inverting one shelves. */
 export const shapedAmplifierInverting = defineNetwork({
   id: 'shaped-amplifier-inverting',
+  readAtPeak: (form) => form === 'both',
   name: 'Shaped amplifier, inverting',
   shortName: 'Inverting amp',
   family: 'op-amp',
@@ -19,7 +20,6 @@ export const shapedAmplifierInverting = defineNetwork({
   parameters: SHAPED_PARAMETERS,
   polarity: -1,
   opAmps: () => 1,
-  noiseGain: (form, { Rf, Ri }) => (hasTop(form) ? 1 : 1 + Rf / Ri),
   reason: 'The same capacitors without the shelf: top and bottom fall on at 6 dB an octave, past gain one.',
   cautions: ['Ri is what the source sees: a high source wants the non-inverting circuit.', 'It turns the signal over: count the inversions of the whole path.', 'Cf brings the noise gain down to one at high frequencies: the op-amp must be stable there.'],
   sources: ['W. G. Jung, IC Op-Amp Cookbook, 3rd ed., ch. 4; corners from −Zf/Zi'],

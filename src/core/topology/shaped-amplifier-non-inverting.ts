@@ -17,13 +17,13 @@ const measures = (form: string, parts: PartValues) => ({ gainDb: decibels(1 + pa
  */
 export const shapedAmplifierNonInverting = defineNetwork({
   id: 'shaped-amplifier-non-inverting',
+  readAtPeak: (form) => form === 'both',
   name: 'Shaped amplifier, non-inverting',
   shortName: 'Shaped amp',
   family: 'op-amp',
   modes: SHAPES,
   parameters: SHAPED_PARAMETERS,
   opAmps: () => 1,
-  noiseGain: (form, { Rf, Ri }) => (hasTop(form) ? 1 : 1 + Rf / Ri),
   reason: 'A gain with its top, its bottom or both taken down by one capacitor each. It falls only to gain one: what there is to take away is the gain itself.',
   cautions: ['It shelves at gain one: with little gain there is little to remove.', 'Cf brings the noise gain down to one at high frequencies: the op-amp must be stable there.', 'The op-amp’s own top is its gain-bandwidth over 1 + Rf/Ri.'],
   sources: ['W. G. Jung, IC Op-Amp Cookbook, 3rd ed., ch. 4; corners from 1 + Zf/Zi'],

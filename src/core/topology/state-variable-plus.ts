@@ -102,7 +102,6 @@ export const stateVariablePlus = defineSection({
   reason: 'The other sign: low-pass and high-pass come out upright, and nothing is fed into the adder’s sum but the loop. Gain and Q hang together.',
   cautions: ['Gain follows Q: it is 2Q − 1 at the band-pass, 2 − 1/Q at the others, or less by R5.', 'The adder’s inputs swing with the signal: take an op-amp with room in common mode.', 'Finite bandwidth raises Q: choose quick op-amps for a high Q.'],
   sources: ['W. J. Kerwin, L. P. Huelsman, R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated Circuit Transfer Functions, IEEE J. Solid-State Circuits SC-2, 1967'],
-  noiseGain: () => 1,
   gainRange: ({ response, q }) => {
     const natural = naturalGain(response, q);
     return { min: 0.02 * natural, natural, max: natural };

@@ -116,7 +116,6 @@ export const stateVariable = defineSection({
   reason: 'High-pass, band-pass and low-pass at once; frequency by two equal resistors, Q apart from it.',
   cautions: ['R6 and R7 on a dual pot move the frequency alone.', 'Finite bandwidth raises Q: choose quick op-amps for a high Q.', 'At a high Q the inner outputs swing higher than the one you take.'],
   sources: ['W. J. Kerwin, L. P. Huelsman, R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated Circuit Transfer Functions, IEEE J. Solid-State Circuits SC-2, 1967'],
-  noiseGain: () => 1,
   gainRange: (target) => {
     if (target.response !== 'notch') return { min: 0.05, natural: 1, max: 20 };
     const natural = Math.max(1, nullRatio(target) ** 2);

@@ -101,7 +101,6 @@ export const towThomas = defineSection({
   reason: 'Frequency, Q and gain each by a resistor of its own, at any Q; a null wherever it is wanted.',
   cautions: ['Finite bandwidth raises Q by about 4Q f0 over the op-amp’s: choose quick op-amps for a high Q.', 'U1 swings with the Q: mind its own peak, not only the output’s.'],
   sources: ['L. C. Thomas, The Biquad, IEEE Trans. Circuit Theory CT-18, 1971', 'P. E. Fleischer, J. Tow, Design Formulas for Biquad Active Filters Using Three Operational Amplifiers, Proc. IEEE 61, 1973'],
-  noiseGain: () => 1,
   gainRange: (target) => {
     // Even a null keeps C3 within what C1 can bear.
     const natural = target.response === 'notch' ? Math.max(1, nullRatio(target) ** 2) : 1;

@@ -46,7 +46,6 @@ export const twinTBootstrapped = defineSection({
   reason: 'The twin-T made as sharp as wanted by lifting its legs; the null’s depth is all matching.',
   cautions: ['Sharper makes it shallower for the same parts: draw the spread, and make R3 adjustable for depth.', 'Take two equal parts in parallel for C3 and for R3: equal parts match better than marked doubles.'],
   sources: ['A. Wolf, Note on a Parallel-T Resistance-Capacitance Network, Proc. IRE 34, 1946', 'R. Schaumann, H. Xiao, M. Van Valkenburg, Design of Analog Filters, 2nd ed., 5.3'],
-  noiseGain: () => 1,
   gainRange: () => ({ min: 1, natural: 1, max: 1 }),
   parts: () => [
     { name: 'R1', kind: 'resistor', role: 'first T, in line', leaveOut: 'open' },

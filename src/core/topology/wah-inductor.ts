@@ -93,6 +93,7 @@ const DRAWING: Drawing = {
 
 export const wahInductor = defineNetwork({
   id: 'wah-inductor',
+  readAtPeak: () => true,
   name: 'Wah with a coil, two transistors',
   shortName: 'Wah, coil',
   family: 'voltage-controlled',

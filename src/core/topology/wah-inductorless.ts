@@ -82,6 +82,7 @@ const DRAWING: Drawing = {
 
 export const wahInductorless = defineNetwork({
   id: 'wah-inductorless',
+  readAtPeak: () => true,
   name: 'Wah without a coil, two transistors',
   shortName: 'Wah, no coil',
   family: 'voltage-controlled',

@@ -9,7 +9,9 @@ import { currentWayOf, orderStages, setDevice } from '@/store/edits';
 import { useResults } from '@/store/results';
 
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 2 });
-const share = (v: number) => `${Math.round(100 * v)} %`;
+/** A figure that cannot be had is said to be none. */
+const figure = (v: number, words: (v: number) => string): string => (Number.isFinite(v) ? words(v) : '–');
+const share = (v: number) => figure(v, (s) => `${Math.round(100 * s)} %`);
 
 /** Every op-amp of the library in this path, side by side; what each stage adds in noise and asks in headroom, and the order that is best for either. */
 export function OpAmps() {
@@ -27,7 +29,7 @@ export function OpAmps() {
             <thead>
               <tr>
                 <th>op-amp</th>
-                <th className="number" title="worst miss of the ideal in the pass band, dB">miss</th>
+                <th className="number" title="what it makes of the pass band, against the same parts with an ideal op-amp; dB">moves it</th>
                 <th className="number" title="signal to noise, 20 Hz to 20 kHz">S/N, dB</th>
                 <th className="number" title="largest share of the swing that the signal takes, at any op-amp’s output">swing</th>
                 <th className="number" title="largest share of the slew rate">slew</th>
@@ -38,8 +40,8 @@ export function OpAmps() {
               {swap.map((v) => (
                 <tr key={v.id} className={v.current ? 'current' : undefined}>
                   <td>{v.current ? <b>{v.name}</b> : <button type="button" className="link" onClick={() => edit(setDevice(null, v.id))}>{v.name}</button>}{!v.stable && <span className="bad"> would oscillate</span>}</td>
-                  <td className="number">{formatSigned(v.missDb, 'ratio', 2)}</td>
-                  <td className="number">{v.signalToNoiseDb.toFixed(0)}</td>
+                  <td className="number">{figure(v.movesDb, (db) => formatSigned(db, 'ratio', Math.abs(db) < 0.1 ? 4 : 2))}</td>
+                  <td className="number">{figure(v.signalToNoiseDb, (db) => db.toFixed(0))}</td>
                   <td className={`number${v.swingShare > 1 ? ' bad' : v.swingShare > 0.7 ? ' warn' : ''}`}>{share(v.swingShare)}</td>
                   <td className={`number${v.slewShare > 1 ? ' bad' : v.slewShare > 0.4 ? ' warn' : ''}`}>{share(v.slewShare)}</td>
                   <td className="number">{formatQuantity(v.supplyAmps, 'voltage', { digits: 2 }).replace(/V$/, 'A')}</td>

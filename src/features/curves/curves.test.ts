@@ -1,3 +1,4 @@
+import { levelAt } from '@/core/analysis/marks';
 import { placeLabels } from './label-places';
 import { delayAxis, levelAxis, phaseAxis, voltAxis } from './axes';
 import { markName } from './mark-words';
@@ -63,7 +64,9 @@ describe('traces', () => {
 
   test('an aligned measurement lies on the pass band', () => {
     const shown = shownTraces(sources).find((t) => t.kind === 'measured');
-    expect(shown?.levelDb[0]).toBeCloseTo(desk.passLevelDb, 1);
+    const built = measurement.freqHz.map((f) => levelAt(desk.freqHz, desk.asBuilt.levelDb, f)).sort((a, b) => a - b);
+    expect(shown?.levelDb[0]).toBeCloseTo(built[1], 9);
+    expect(shown?.levelDb[0]).toBeCloseTo(desk.passLevelDb, 0);
   });
 
   test('what is switched off is not there', () => {
@@ -146,12 +149,12 @@ describe('labels of marks', () => {
   });
 
   test('are worded by kind', () => {
-    expect(markName({ kind: 'cutoff', freqHz: 4007, levelDb: -3, falling: true })).toBe(
+    expect(markName({ kind: 'cutoff', freqHz: 4007, levelDb: -3, referenceDb: 0, depthDb: -3.01, falling: true })).toBe(
       '−3 dB 4.007 kHz',
     );
-    expect(markName({ kind: 'slope', freqHz: 1, levelDb: 0, slopeDbPerOctave: -24.08 })).toBe(
+    expect(markName({ kind: 'slope', freqHz: 1, levelDb: 0, referenceDb: 0, slopeDbPerOctave: -24.08 })).toBe(
       '−24.1 dB/oct',
     );
-    expect(markName({ kind: 'peak', freqHz: 950, levelDb: 1.2 })).toBe('peak +1.20 dB 950 Hz');
+    expect(markName({ kind: 'peak', freqHz: 950, levelDb: 1.2, referenceDb: 0 })).toBe('peak +1.20 dB 950 Hz');
   });
 });

@@ -58,7 +58,8 @@ function chargeWords({ charge }: FourViews): string {
 }
 
 function waveWords({ at, freqHz, wave }: FourViews): string {
-  const late = at.phaseDeg < -0.5 ? `comes ${time(at.lateS)} late` : at.phaseDeg > 0.5 ? `runs ${time(-at.lateS)} ahead` : 'comes in time';
+  const turn = at.turnedOver ? 'turned over, ' : '';
+  const late = `${turn}${Math.abs(at.lateS) * freqHz < 0.0014 ? 'comes in time' : at.lateS > 0 ? `comes ${time(at.lateS)} late` : `leads by ${time(-at.lateS)}`}`;
   return `At ${hz(freqHz)} its ${wave === 'sine' ? 'sine' : 'fundamental'} passes at ${formatSigned(at.levelDb, 'decibel')} and ${late} (${formatSigned(at.phaseDeg, 'degree', 0)}).`;
 }
 

@@ -1,11 +1,22 @@
 import type { DeskMark } from '@/core/jobs/desk-types';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 
+/** How far down a cutoff lies: −3 dB, −6 dB. */
+export const depthWords = (depthDb: number): string => `${formatSigned(Math.round(depthDb), 'ratio', 0)} dB`;
+
 /** A mark as it is written on the curve. */
 export function markName(mark: DeskMark): string {
   const at = formatQuantity(mark.freqHz, 'frequency', { digits: 4 });
-  if (mark.kind === 'cutoff') return `−3 dB ${at}`;
-  if (mark.kind === 'slope') return `${formatSigned(mark.slopeDbPerOctave, 'ratio', 1)} dB/oct`;
-  if (mark.kind === 'notch') return `notch ${formatSigned(mark.levelDb, 'decibel', 1)} ${at}`;
-  return `peak ${formatSigned(mark.levelDb, 'decibel')} ${at}`;
+  switch (mark.kind) {
+    case 'cutoff':
+      return `${depthWords(mark.depthDb)} ${at}`;
+    case 'band-edge':
+      return `peak −3 dB ${at}`;
+    case 'slope':
+      return `${formatSigned(mark.slopeDbPerOctave, 'ratio', 1)} dB/oct`;
+    case 'notch':
+      return `notch ${formatSigned(mark.levelDb, 'decibel', 1)} ${at}`;
+    case 'peak':
+      return `peak ${formatSigned(mark.levelDb, 'decibel')} ${at}`;
+  }
 }

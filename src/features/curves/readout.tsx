@@ -6,6 +6,7 @@ import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { useResults } from '@/store/results';
 import { useView } from '@/store/view';
 import { differenceOf } from './axes';
+import { depthWords } from './mark-words';
 import { PartsAtWork, PartSizes } from './parts-at-work';
 import { useShownTraces } from './use-shown';
 
@@ -16,24 +17,39 @@ export function Readout() {
   const desk = useResults((s) => s.deskToRead);
   const view = useView((s) => s.curveView);
   if (!desk) return <div className="readout" />;
-  const cutoffs = desk.marks.filter((m) => m.kind === 'cutoff');
+  const cutoffs = desk.marks.filter((m): m is Extract<DeskMark, { kind: 'cutoff' }> => m.kind === 'cutoff');
   const slopes = desk.marks.filter((m): m is Extract<DeskMark, { kind: 'slope' }> => m.kind === 'slope');
-  const peak = desk.marks.find((m) => m.kind === 'peak');
+  const peak = desk.marks.find((m): m is Extract<DeskMark, { kind: 'peak' }> => m.kind === 'peak');
+  const edges = desk.marks.filter((m): m is Extract<DeskMark, { kind: 'band-edge' }> => m.kind === 'band-edge');
+  const depths = [...new Set(cutoffs.map((m) => depthWords(m.depthDb)))].join(' / ') || '−3 dB';
+  const bandQ = desk.passLevelOf === 'peak' ? cutoffs[0]?.q : undefined;
+  if (!desk.stability.stable)
+    return (
+      <div className="readout">
+        <div className="readout-figure">
+          <span className="quiet">as built</span>
+          <b className="figures bad" data-testid="readout-sings">{desk.stability.singsHz ? `sings at ${hz(desk.stability.singsHz)}` : 'runs to a rail'}</b>
+        </div>
+        <p className="quiet">No cutoff, margin or step until it does not: what grows has no response.</p>
+      </div>
+    );
   return (
     <div className="readout">
       <div className="readout-figure">
-        <span className="quiet">−3 dB, as built</span>
+        <span className="quiet" data-testid="readout-reference">{depths} {desk.passLevelOf === 'peak' ? 'under the peak' : 'under the pass band'}, {formatSigned(desk.passLevelDb, 'decibel')}</span>
         <b className="figures" data-testid="readout-cutoff">
-          {cutoffs.length === 0 ? 'none in view' : cutoffs.map((m) => hz(m.freqHz)).join(' … ')}
+          {cutoffs.length === 0 ? 'none' : cutoffs.map((m) => hz(m.freqHz)).join(' … ')}
         </b>
+        {bandQ !== undefined && <span className="quiet">Q {formatQuantity(bandQ, 'ratio', { digits: 4 })}, centre over width</span>}
       </div>
       <div className="readout-figure">
         <span className="quiet">steepest</span>
         <b className="figures">{slopes.length === 0 ? '–' : slopes.map((m) => formatSigned(m.slopeDbPerOctave, 'ratio', 1)).join(' / ')} dB/oct</b>
       </div>
       <div className="readout-figure">
-        <span className="quiet">{peak ? 'peak' : 'worst miss in band'}</span>
-        <b className="figures" data-testid="readout-peak">{peak ? `${formatSigned(peak.levelDb, 'decibel')} at ${hz(peak.freqHz)}` : formatSigned(desk.worstErrorDb, 'decibel')}</b>
+        <span className="quiet">{peak ? (desk.passLevelOf === 'peak' ? 'peak' : 'peak over the pass band') : 'worst miss in band'}</span>
+        <b className="figures" data-testid="readout-peak">{peak ? `${formatSigned(desk.passLevelOf === 'peak' ? peak.levelDb : peak.levelDb - peak.referenceDb, 'decibel')} at ${hz(peak.freqHz)}` : formatSigned(desk.worstErrorDb, 'decibel')}</b>
+        {edges.length > 0 && <span className="quiet" data-testid="readout-edges">its own −3 dB {edges.map((m) => hz(m.freqHz)).join(' … ')}{peak?.q !== undefined && `, Q ${formatQuantity(peak.q, 'ratio', { digits: 3 })}`}</span>}
       </div>
       {view === 'step' || view === 'wave' ? <TimeCursor /> : view === 'four' ? <PartsAtWork /> : view === 'impedance' ? <PartSizes /> : view === 'difference' ? <DifferenceCursor /> : <FrequencyCursor />}
     </div>

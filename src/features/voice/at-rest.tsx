@@ -59,14 +59,16 @@ function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
               <tr key={p.supplyVolts}>
                 <td className="number">{p.supplyVolts.toFixed(1)}</td>
                 <td className="number">{amps(p.restAmps)}</td>
-                <td className="number">{p === full ? formatSigned(p.topDb, 'decibel', 1) : formatSigned(p.topDb - full.topDb, 'decibel', 1)}</td>
-                <td className="number">{formatQuantity(p.topHz, 'frequency', { digits: 3 })}</td>
+                {p.singsHz !== null && <td colSpan={2} className="number">sings at {formatQuantity(p.singsHz, 'frequency', { digits: 3 })}</td>}
+                {p.singsHz === null && <td className="number">{p === full ? formatSigned(p.topDb, 'decibel', 1) : formatSigned(p.topDb - full.topDb, 'decibel', 1)}</td>}
+                {p.singsHz === null && <td className="number">{formatQuantity(p.topHz, 'frequency', { digits: 3 })}</td>}
                 <td className="number">{Number.isFinite(p.cutoffHz) ? (p === full ? formatQuantity(p.cutoffHz, 'frequency', { digits: 3 }) : `${formatSigned(1200 * Math.log2(p.cutoffHz / full.cutoffHz), 'ratio', 0)} cents`) : '–'}</td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
+      {sag && sag.stopsAtVolts !== null && <p className="reason bad" data-testid="sag-stops">At {volts(sag.stopsAtVolts)} it stops: no rest is found there, or a current or an op-amp has no room left under the rail.</p>}
       {full && <p className="reason quiet">The parts stay what they are; lines under the first are changes from it.</p>}
     </section>
   );

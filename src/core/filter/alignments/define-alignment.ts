@@ -23,6 +23,8 @@ export interface Alignment {
   readonly hasAttenuation: boolean;
   /** What `cutoffAt: 'own'` means, when it differs from −3 dB. */
   readonly ownCutoff?: string;
+  /** How far under the pass band its own cutoff lies, dB, where that is not half power and the same for every order. */
+  readonly ownCutoffDb?: number;
   readonly defaultCutoffAt: AlignmentOptions['cutoffAt'];
   /** Sections with the cutoff at 1 rad/s, in order of rising Q (a first-order section first), each of unity gain at DC. */
   prototype(order: number, options: AlignmentOptions): PrototypeSection[];

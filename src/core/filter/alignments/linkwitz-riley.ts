@@ -14,6 +14,7 @@ export const linkwitzRiley: Alignment = {
   hasRipple: false,
   hasAttenuation: false,
   ownCutoff: '−6.02 dB',
+  ownCutoffDb: 20 * Math.log10(0.5),
   defaultCutoffAt: 'own',
   prototype(order, { cutoffAt }) {
     const half = butterworthSections(order / 2);
