@@ -86,7 +86,9 @@ function sentence(code: string, d: Check['data'], level: Check['level']): string
     case 'load-fine':
       return `The amplifier sees no less than ${ohm(d.ohm)} (at ${hz(d.atHz)}, ${degrees(d.phaseDeg)}); its transistors heat as on ${ohm(d.hotOhm)} at ${hz(d.hotHz)}.`;
     case 'sum-flat':
-      return `From ${hz(d.fromHz)} to ${hz(d.toHz)} the sum stays within ${plain(d.off, 2)} dB of its target: ${db(d.overDb, 1)} at ${hz(d.overHz)}, ${db(d.underDb, 1)} at ${hz(d.underHz)}.`;
+      return `From ${hz(d.fromHz)} to ${hz(d.toHz)} the sum stays within ${plain(d.off, 2)} dB of a level line: ${db(d.overDb, 1)} at ${hz(d.overHz)}, ${db(d.underDb, 1)} at ${hz(d.underHz)}.`;
+    case 'sum-aligned':
+      return `Against what these alignments make of themselves it stays within ${plain(d.off, 2)} dB: ${db(d.overDb, 1)} at ${hz(d.overHz)}, ${db(d.underDb, 1)} at ${hz(d.underHz)}.`;
     case 'ways-oppose':
       return `${d.lower} and ${d.upper} meet at ${hz(d.freqHz)} ${degrees(d.phaseDeg)} apart: they take from one another.`;
     case 'ways-in-step':

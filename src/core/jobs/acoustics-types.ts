@@ -56,6 +56,7 @@ export interface LoadCurve {
   readonly hottestHz: number;
 }
 
+/** How far the sum strays over the range that counts, dB: over and under what it is judged by. */
 export interface Flatness {
   readonly fromHz: number;
   readonly toHz: number;
@@ -87,7 +88,9 @@ export interface Acoustics {
   readonly ghost: { readonly sumDb: Float64Array; readonly ways: readonly Float64Array[]; readonly ohm: Float64Array | null } | null;
   readonly crossings: readonly Crossing[];
   readonly load: LoadCurve | null;
+  /** Against a level line, and against the sum that the plans' alignments make of themselves. */
   readonly flat: Flatness;
+  readonly aligned: Flatness;
   readonly power: readonly PartPower[];
   readonly checks: readonly Check[];
 }

@@ -74,6 +74,60 @@ test.each<[AlignmentId, number, boolean, number, number]>([
   if (alignment === 'butterworth') got.load?.ohm.forEach((ohm) => expect(ohm).toBeCloseTo(8, 4));
 });
 
+/** A Butterworth low-pass of order 4 and a high-pass of order 1 at j·u, and their sum either way round (own formulas). */
+function unequal(u: number, sign: 1 | -1): { low: number; high: number; sum: number } {
+  // 1/((1 + a s + s²)(1 + b s + s²)), a and b twice the cosines of 22.5 and 67.5 degrees; s/(1 + s).
+  const [a, b] = [2 * Math.cos(Math.PI / 8), 2 * Math.cos((3 * Math.PI) / 8)];
+  const square = 1 - u * u;
+  const [re, im] = [square * square - a * b * u * u, (a + b) * u * square];
+  const size = re * re + im * im;
+  const [lowRe, lowIm, highRe, highIm] = [re / size, -im / size, (u * u) / (1 + u * u), u / (1 + u * u)];
+  return { low: Math.hypot(lowRe, lowIm), high: Math.hypot(highRe, highIm), sum: Math.hypot(lowRe + sign * highRe, lowIm + sign * highIm) };
+}
+
+test('a steep low-pass beside a gentle high-pass follows its alignments and is far from level: both are said, and where the ways meet is exact', () => {
+  const base = twoWays('butterworth', 4, false);
+  const gentle = twoWays('butterworth', 1, true);
+  const design = { ...base, drivers: gentle.drivers, variants: base.variants.map((v) => ({ ...v, ways: [v.ways[0], gentle.variants[0].ways[1]] })) };
+  const got = acousticsOf(design);
+  const us = Array.from({ length: 40001 }, (_, i) => 0.02 * 1000 ** (i / 40000));
+  const over = Math.max(...us.map((u) => 20 * Math.log10(unequal(u, -1).sum)));
+  const under = Math.min(...us.map((u) => 20 * Math.log10(unequal(u, -1).sum)));
+  expect(over - under).toBeGreaterThan(3);
+  expect(got.flat.overDb).toBeCloseTo(over, 3);
+  expect(got.flat.underDb).toBeCloseTo(under, 3);
+  expect(Math.max(got.aligned.overDb, -got.aligned.underDb)).toBeLessThan(0.01);
+  expect(got.checks.find((c) => c.id === 'flat')!.level).toBe('bad');
+  expect(got.checks.find((c) => c.id === 'aligned')!.level).toBe('ok');
+  const meets = us.find((u) => unequal(u, 1).low <= unequal(u, 1).high)!;
+  const [crossing] = got.crossings;
+  expect(crossing.freqHz / 1000 / meets).toBeCloseTo(1, 3);
+  expect(crossing.belowSumDb).toBeCloseTo(20 * Math.log10(unequal(meets, -1).sum / unequal(meets, -1).low), 2);
+});
+
+test('two equal ways are never more than 6.02 dB under their sum, on any grid', () => {
+  for (const points of [31, 60, 97]) {
+    const design = twoWays('linkwitz-riley', 4, false);
+    const { crossings } = must(runAcoustics({ kind: 'acoustics', design, variantId: design.currentVariant, ghostVariantId: null, grid: { ...grid, points } }, solver));
+    expect(crossings[0].belowSumDb).toBeLessThanOrEqual(20 * Math.log10(2) + 1e-6);
+    expect(crossings[0].belowSumDb).toBeCloseTo(20 * Math.log10(2), 4);
+  }
+});
+
+test('what a driver takes is the programme’s own integral, whatever stretch is on show', () => {
+  const design = twoWays('linkwitz-riley', 4, false);
+  // Programme: even in the logarithm, rolled off by first orders at 40 Hz and 4 kHz, from 20 Hz to 20 kHz; Simpson on 4,000 steps.
+  const share = (f: number) => 1 / ((1 + (40 / f) ** 2) * (1 + (f / 4000) ** 2));
+  const n = 4000;
+  const simpson = (of: (f: number) => number) => Array.from({ length: n + 1 }, (_, i) => (i === 0 || i === n ? 1 : i % 2 === 1 ? 4 : 2) * of(20 * 1000 ** (i / n))).reduce((a, b) => a + b, 0);
+  const high = (f: number) => ((f / 1000) ** 4 / (1 + (f / 1000) ** 4)) ** 2;
+  const watts = (design.brief.signalVolts ** 2 / 8) * (simpson((f) => share(f) * high(f)) / simpson(share));
+  for (const shown of [grid, { fromHz: 500, toHz: 4000, points: 61 }]) {
+    const { power } = must(runAcoustics({ kind: 'acoustics', design, variantId: design.currentVariant, ghostVariantId: null, grid: shown }, solver));
+    expect(power.find((p) => p.part === 'high')!.watts / watts).toBeCloseTo(1, 2);
+  }
+});
+
 test('turned the wrong way, a second order cancels where its ways meet and the check says which terminals to change', () => {
   const got = acousticsOf(twoWays('linkwitz-riley', 2, false));
   expect(got.crossings[0].nullDb).toBeLessThan(-30);

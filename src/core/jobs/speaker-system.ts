@@ -60,6 +60,14 @@ export function speakerSystem(design: Design, variant: Variant, freqHz: Float64A
   return success({ freqHz, built: built.value, ways: variant.ways.map((way, w) => ({ way, volts: solved.value[w], pressure: times(solved.value[w], wayTransfer(design, way, freqHz, from)) })) });
 }
 
+/** The same at any other frequencies, the circuit as it stands. Fails as the solver does. */
+export function systemAt(design: Design, variant: Variant, { built }: Pick<SpeakerSystem, 'built'>, freqHz: Float64Array, solver: AcSolver): Result<SpeakerSystem> {
+  const solved = solver.sweep(built.circuit, freqHz, built.ways.map((w) => w.output));
+  if (!solved.ok) return solved;
+  const from = variant.listening ?? USUAL_LISTENING;
+  return success({ freqHz, built, ways: variant.ways.map((way, w) => ({ way, volts: solved.value[w], pressure: times(solved.value[w], wayTransfer(design, way, freqHz, from)) })) });
+}
+
 export function sumOf(pressures: readonly Float64Array[]): Float64Array {
   const sum = new Float64Array(pressures[0]?.length ?? 0);
   for (const p of pressures) for (let i = 0; i < sum.length; i++) sum[i] += p[i];
@@ -85,9 +93,12 @@ export function acousticTarget(design: Design, variant: Variant, freqHz: Float64
   const able = variant.ways.map((way, w) => passBandLevel(design, way, levelsDb(ideals[w]), freqHz, fromHz, toHz));
   const levelDb = asked ?? Math.min(...able.filter(Number.isFinite), 200);
   const turned = bestPolarity(ideals);
-  const sum = sumOf(ideals.map((ideal, w) => (turned[w] ? ideal.map((v) => -v) : ideal)));
-  return { levelDb, ways: ideals.map((ideal) => levelsDb(ideal).map((v) => v + levelDb)), sumDb: levelsDb(sum).map((v) => v + levelDb), turned };
+  return { levelDb, ways: ideals.map((ideal) => levelsDb(ideal).map((v) => v + levelDb)), sumDb: levelsDb(alignedSum(variant, turned, freqHz)).map((v) => v + levelDb), turned };
 }
+
+/** What the ways' alignments add up to, 1 where all is level, in the polarity that theory wants. */
+export const alignedSum = (variant: Variant, turned: readonly boolean[], freqHz: Float64Array): Float64Array =>
+  sumOf(variant.ways.map((way, w) => acousticIdeal(way, freqHz).map((v) => (turned[w] ? -v : v))));
 
 /** What a network's coils and joints cost a driver before anything is padded, dB. */
 const PASSIVE_LOSS_DB = 0.7;

@@ -70,11 +70,13 @@ const PROGRAMME_LOW_HZ = 40;
 const PROGRAMME_HIGH_HZ = 4000;
 
 /**
- * Share of a signal's power at each frequency of a logarithmic grid, adding to 1: as much in every octave, or rolled off by 6 dB an octave at both ends as music is
- * (after the simulated programme signal of IEC 60268-1).
+ * Share of a signal's power that each point of a grid stands for, adding to 1 over the whole grid: as much in every octave, or rolled off by 6 dB an octave at both ends as music is
+ * (after the simulated programme signal of IEC 60268-1). A point stands for half the way to its neighbours in the logarithm, so a grid may be as uneven as a circuit asks for.
  */
 export function programmeShares(freqHz: Float64Array, programme: Programme): Float64Array {
-  const weight = freqHz.map((f) => (programme === 'pink noise' ? 1 : 1 / ((1 + (PROGRAMME_LOW_HZ / f) ** 2) * (1 + (f / PROGRAMME_HIGH_HZ) ** 2))));
+  const log = freqHz.map(Math.log);
+  const last = log.length - 1;
+  const weight = freqHz.map((f, i) => ((log[Math.min(last, i + 1)] - log[Math.max(0, i - 1)]) / 2) * (programme === 'pink noise' ? 1 : 1 / ((1 + (PROGRAMME_LOW_HZ / f) ** 2) * (1 + (f / PROGRAMME_HIGH_HZ) ** 2))));
   const whole = weight.reduce((sum, w) => sum + w, 0);
   return weight.map((w) => w / whole);
 }

@@ -1,7 +1,7 @@
 'use client';
 
 import { useRef } from 'react';
-import { formatQuantity } from '@/core/units/quantity';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { edit } from '@/store/document';
 import { useResults } from '@/store/results';
@@ -16,7 +16,7 @@ export function CrossingHandles() {
   const planned = useRef(0);
   if (!plot || !crossings) return null;
   return crossings.map(({ lower, upper, lowerName, upperName, freqHz, levelDb, belowSumDb }) => {
-    const words = `${formatQuantity(freqHz, 'frequency', { digits: 3 })}, each −${belowSumDb.toFixed(1)} dB`;
+    const words = `${formatQuantity(freqHz, 'frequency', { digits: 3 })}, each ${formatSigned(-belowSumDb, 'decibel', 1)} against the sum`;
     return (
       <FrequencyHandle
         key={upper} at={[plot.x(freqHz), plot.y(levelDb)]} testId="handle-crossing" name={`Crossover of ${lowerName} and ${upperName}`} freqHz={freqHz} words={words} caption={words}

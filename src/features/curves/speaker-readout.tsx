@@ -1,6 +1,7 @@
 'use client';
 
 import { levelAt } from '@/core/analysis/marks';
+import type { Flatness } from '@/core/jobs/acoustics-types';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { useResults } from '@/store/results';
 import { useView } from '@/store/view';
@@ -8,11 +9,13 @@ import { useView } from '@/store/view';
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
 const degrees = (v: number) => `${Math.round(v)}°`.replace('-', '−');
 
+const strays = ({ overDb, underDb }: Flatness): number => Math.max(overDb, -underDb);
+
 /** What the curves of a crossover say in figures: where ways meet and how, how even the sum is, the load's least, and all of it at the cursor. */
 export function SpeakerReadout() {
   const acoustics = useResults((s) => s.acoustics);
   if (!acoustics) return <div className="readout" />;
-  const { crossings, flat, load } = acoustics;
+  const { crossings, flat, aligned, load } = acoustics;
   return (
     <div className="readout">
       <div className="readout-figure">
@@ -21,7 +24,8 @@ export function SpeakerReadout() {
       </div>
       <div className="readout-figure">
         <span className="quiet">sum, {hz(flat.fromHz)} to {hz(flat.toHz)}</span>
-        <b className="figures" data-testid="readout-sum">±{Math.max(flat.overDb, -flat.underDb).toFixed(2)} dB</b>
+        <b className="figures" data-testid="readout-sum">±{strays(flat).toFixed(2)} dB of level</b>
+        <span className="quiet">±{strays(aligned).toFixed(2)} dB of its alignments’ own sum</span>
       </div>
       <div className="readout-figure">
         <span className="quiet">lowest load</span>

@@ -133,7 +133,7 @@ function Sum() {
     <div className="path-end sum-end" data-testid="sum-end">
       <b>Sum at {formatQuantity(listening?.distanceM ?? 2, 'ratio', { digits: 2 })} m</b>
       <span className="quiet">{onAxis ? 'on axis' : 'off axis'}</span>
-      <span className="figures quiet">{Number.isFinite(off) ? `±${off.toFixed(1)} dB` : ' '}</span>
+      <span className="figures quiet">{Number.isFinite(off) ? `±${off.toFixed(1)} dB of level` : ' '}</span>
     </div>
   );
 }
