@@ -1,7 +1,7 @@
 import { failure, success, type Result } from '../result';
-import { alignmentById } from './alignments/index';
-import { bandEdges } from './plan-sections';
-import { smallestOrders, type Mask, type OrderEstimate } from './order-estimate';
+import { ALIGNMENTS } from './alignments/index';
+import type { Alignment } from './alignments/define-alignment';
+import { reachOf, type Reach } from './order-estimate';
 
 /** A limit as a brief has it: at most, or at least, so many dB down from a frequency on, to one side. */
 export interface BriefLimit {
@@ -11,7 +11,7 @@ export interface BriefLimit {
   readonly db: number;
 }
 
-/** A plan that meets a brief with the smallest order its alignment can. */
+/** A plan that meets every limit of a brief with the smallest order its alignment can. */
 export interface BriefMatch {
   readonly response: 'lowpass' | 'highpass' | 'bandpass';
   readonly alignment: string;
@@ -24,12 +24,43 @@ export interface BriefMatch {
   readonly passHz: readonly [number, number];
 }
 
-const MOST_RIPPLE_DB = 3;
-const LEAST_RIPPLE_DB = 0.01;
+/** A pass limit speaks for the decade next to its frequency, no further than the limits on its other side: a band need not pass what its other slope takes. */
+const PASS_REACH = 10;
+
+/** Between which frequencies (Hz) a limit holds, the first being its own; a stop limit without end goes to 0 or infinity. */
+export function limitSpan(limit: BriefLimit, all: readonly BriefLimit[]): readonly [number, number] {
+  const { kind, side, freqHz } = limit;
+  const above = side === 'above';
+  if (kind === 'at-least') return above ? [freqHz, Infinity] : [0, freqHz];
+  // What ends it: the pass band's other edge, or where something is to be lost.
+  const ends = all.filter((l) => (l.kind === 'at-most' ? l.side !== side : l.side === side) && (above ? l.freqHz > freqHz : l.freqHz < freqHz)).map((l) => l.freqHz);
+  return above ? [freqHz, Math.min(freqHz * PASS_REACH, ...ends)] : [Math.max(freqHz / PASS_REACH, ...ends), freqHz];
+}
+
+/** What a search may choose besides the cutoff. */
+interface Looks {
+  readonly rippleDb: number;
+  readonly attenuationDb: number;
+}
+const RIPPLE_DB = [0.01, 3] as const;
+const ATTENUATION_DB = [10, 140] as const;
+const USUAL: Looks = { rippleDb: 0.5, attenuationDb: 50 };
+
+/** Of a prototype laid over the limits: where it stands best, and the room there: the largest cutoff (or narrowest band) that is allowed over the least; 1 or more when all are met. */
+interface Fit {
+  readonly room: number;
+  readonly cutoffHz: number;
+  readonly bandwidthHz: number;
+}
+type FitOf = (reach: Reach) => Fit;
+
+/** Rounding must not turn down what just fits. */
+const JUST = 1e-7;
 
 /**
- * The smallest order of every alignment that meets a brief's limits: one side kept and the other lost is a low-pass or a high-pass, a middle kept and both sides lost a
- * band-pass, whose edges and tighter side make its prototype's mask (R. Schaumann, H. Xiao, M. Van Valkenburg, Design of Analog Filters, 9.3).
+ * The smallest order of every alignment that meets all of a brief's limits, whatever cutoff, ripple and attenuation it takes: one side kept and the other lost is a low-pass or a high-pass, a
+ * middle kept and both sides lost a band-pass. A prototype gives for every limit a bound on its cutoff; where the highest that the pass limits ask for lies under the lowest that the
+ * stop limits allow, it fits; ripple and attenuation are searched for where they leave the most room. Of a band-pass the centre too.
  * Fails with `no-mask` (`why`: what is missing) or `mask-crossed` when something is to be kept where it is to be lost.
  */
 export function matchBrief(limits: readonly BriefLimit[]): Result<BriefMatch[], 'no-mask' | 'mask-crossed'> {
@@ -39,43 +70,103 @@ export function matchBrief(limits: readonly BriefLimit[]): Result<BriefMatch[], 
   if (lostBelow.length + lostAbove.length === 0) return failure('no-mask', { why: 'lose' });
   const high = keptBelow.length > 0 ? Math.max(...keptBelow.map((l) => l.freqHz)) : null;
   const low = keptAbove.length > 0 ? Math.min(...keptAbove.map((l) => l.freqHz)) : null;
-  const passLossDb = Math.min(MOST_RIPPLE_DB, ...[...keptBelow, ...keptAbove].map((l) => l.db));
-  if (lostAbove.length > 0 && lostBelow.length > 0) return bandPass(low, high, lostBelow, lostAbove, passLossDb);
-  if (lostAbove.length > 0) return high === null ? failure('no-mask', { why: 'keep-below' }) : oneSided('lowpass', high, lostAbove, passLossDb);
-  return low === null ? failure('no-mask', { why: 'keep-above' }) : oneSided('highpass', low, lostBelow, passLossDb);
+  if (lostAbove.length > 0 && lostBelow.length > 0) {
+    if (low === null || high === null) return failure('no-mask', { why: low === null ? 'keep-above' : 'keep-below' });
+    const crossed = low >= high || lostBelow.some((l) => l.freqHz >= low) || lostAbove.some((l) => l.freqHz <= high);
+    return crossed ? failure('mask-crossed') : success(matches('bandpass', [low, high], (reach) => fitBand(reach, limits, low, high)));
+  }
+  if (lostAbove.length > 0) {
+    if (high === null) return failure('no-mask', { why: 'keep-below' });
+    if (lostAbove.some((l) => l.freqHz <= high)) return failure('mask-crossed');
+    return success(matches('lowpass', [high / PASS_REACH, high], (reach) => fitEdge(reach, keptBelow, lostAbove, false)));
+  }
+  if (low === null) return failure('no-mask', { why: 'keep-above' });
+  if (lostBelow.some((l) => l.freqHz >= low)) return failure('mask-crossed');
+  return success(matches('highpass', [low, low * PASS_REACH], (reach) => fitEdge(reach, keptAbove, lostBelow, true)));
 }
 
-/** The mask in frequencies relative to the pass edge; of several stop limits each is met by some order, and the largest counts. */
-function oneSided(response: 'lowpass' | 'highpass', passHz: number, stops: readonly BriefLimit[], passLossDb: number): ReturnType<typeof matchBrief> {
-  const masks = stops.map((l): Mask => ({ passHz: 1, passLossDb, stopHz: response === 'lowpass' ? l.freqHz / passHz : passHz / l.freqHz, stopLossDb: l.db }));
-  if (masks.some((m) => m.stopHz <= 1)) return failure('mask-crossed');
-  const passBand: readonly [number, number] = response === 'lowpass' ? [passHz / 100, passHz] : [passHz, passHz * 100];
-  return success(worstOf(masks).map((estimate) => ({
-    response, alignment: estimate.alignment.id, order: estimate.order, cutoffHz: response === 'lowpass' ? passHz * estimate.cutoffHz : passHz / estimate.cutoffHz, bandwidthHz: passHz, ...looksOf(estimate, masks), passHz: passBand,
-  })));
+function matches(response: BriefMatch['response'], passHz: readonly [number, number], fitOf: FitOf): BriefMatch[] {
+  return ALIGNMENTS.filter((a) => a.id !== 'custom').flatMap((alignment: Alignment): BriefMatch[] => {
+    for (const order of alignment.orders) {
+      const found = bestLooks(alignment, (looks) => fitOf(reachOf(alignment, order, { ...looks, cutoffAt: alignment.defaultCutoffAt })));
+      if (found.fit.room < 1 - JUST) continue;
+      return [{ response, alignment: alignment.id, order: response === 'bandpass' ? 2 * order : order, cutoffHz: found.fit.cutoffHz, bandwidthHz: found.fit.bandwidthHz, ...found.looks, passHz }];
+    }
+    return [];
+  }).sort((a, b) => a.order - b.order);
 }
 
-function bandPass(low: number | null, high: number | null, lostBelow: readonly BriefLimit[], lostAbove: readonly BriefLimit[], passLossDb: number): ReturnType<typeof matchBrief> {
-  if (low === null || high === null) return failure('no-mask', { why: low === null ? 'keep-above' : 'keep-below' });
-  if (low >= high) return failure('mask-crossed');
-  const [centre, width] = [Math.sqrt(low * high), high - low];
-  const masks = [...lostBelow, ...lostAbove].map((l): Mask => ({ passHz: 1, passLossDb, stopHz: Math.abs(l.freqHz ** 2 - centre ** 2) / (width * l.freqHz), stopLossDb: l.db }));
-  if (masks.some((m) => m.stopHz <= 1) || lostBelow.some((l) => l.freqHz >= low) || lostAbove.some((l) => l.freqHz <= high)) return failure('mask-crossed');
-  return success(worstOf(masks).map((estimate) => ({
-    response: 'bandpass', alignment: estimate.alignment.id, order: 2 * estimate.order, cutoffHz: centre, bandwidthHz: width * estimate.cutoffHz, ...looksOf(estimate, masks), passHz: bandEdges(centre, width),
-  })));
+/** A low-pass, or mirrored a high-pass, between the bounds that the limits set its cutoff. */
+function fitEdge(reach: Reach, kept: readonly BriefLimit[], lost: readonly BriefLimit[], mirrored: boolean): Fit {
+  // In u = f/fc, or fc/f: kept up to u, lost from u on.
+  const [least, most] = [Math.max(...kept.map((l) => (mirrored ? 1 / l.freqHz : l.freqHz) / reach.keepsTo(l.db))), Math.min(...lost.map((l) => (mirrored ? 1 / l.freqHz : l.freqHz) / reach.losesFrom(l.db)))];
+  const middle = Math.sqrt(least * most);
+  const cutoffHz = mirrored ? 1 / middle : middle;
+  return { room: most / least, cutoffHz, bandwidthHz: cutoffHz };
 }
 
-/** Of every alignment the highest order that any of the masks asks for; one that cannot meet them all is left out. */
-function worstOf(masks: readonly Mask[]): OrderEstimate[] {
-  const lists = masks.map((mask) => smallestOrders(mask));
-  return lists[0].flatMap((first) => {
-    const all = lists.map((list) => list.find((e) => e.alignment.id === first.alignment.id));
-    return all.every((e) => e !== undefined) ? [all.reduce((a, b) => (b.order > a.order ? b : a), first)] : [];
+const CENTRES = 48;
+
+/** A band-pass: for every centre the bandwidth is bounded from both sides; the centre that leaves most room is looked for. */
+function fitBand(reach: Reach, limits: readonly BriefLimit[], low: number, high: number): Fit {
+  // What is kept is kept at both ends of where its limit holds, whichever side of the centre they lie.
+  const reaches = limits.flatMap((l) => {
+    const omega = l.kind === 'at-most' ? reach.keepsTo(l.db) : reach.losesFrom(l.db);
+    return l.kind === 'at-least' ? [{ ...l, omega }] : limitSpan(l, limits).map((freqHz) => ({ ...l, freqHz, omega }));
   });
+  const at = (logCentre: number): Fit => {
+    const centre = Math.exp(logCentre);
+    let [least, most] = [0, Infinity];
+    for (const { kind, side, freqHz, omega } of reaches) {
+      const over = (freqHz ** 2 - centre ** 2) / freqHz;
+      if (kind === 'at-most') least = Math.max(least, Math.abs(over) / omega);
+      // A stop limit on the wrong side of the centre cannot be met at all.
+      else most = Math.min(most, Math.max(0, side === 'above' ? over : -over) / omega);
+    }
+    return { room: most / least, cutoffHz: centre, bandwidthHz: Math.sqrt(least * most) };
+  };
+  return climb(at, Math.log(low), Math.log(high), CENTRES);
 }
 
-/** What the alignment was estimated with: its ripple is the loss allowed, its attenuation what must go. */
-const looksOf = ({ alignment }: OrderEstimate, masks: readonly Mask[]): Pick<BriefMatch, 'rippleDb' | 'attenuationDb'> => ({
-  rippleDb: Math.max(LEAST_RIPPLE_DB, masks[0].passLossDb), attenuationDb: alignmentById(alignment.id).hasAttenuation ? Math.max(10, ...masks.map((m) => m.stopLossDb)) : 50,
-});
+/** The best of a function of one number: on a grid, then by golden section about the best point of it. */
+function climb<T extends { readonly room: number }>(at: (x: number) => T, from: number, to: number, steps: number): T {
+  const step = (to - from) / steps;
+  const value = (x: number) => at(Math.min(to, Math.max(from, x)));
+  let [best, where] = [value(from), from];
+  for (let i = 1; i <= steps; i++) {
+    const next = value(from + i * step);
+    if (next.room > best.room) [best, where] = [next, from + i * step];
+  }
+  if (best.room < IN_GRASP) return best;
+  let [low, high] = [where - step, where + step];
+  const golden = (Math.sqrt(5) - 1) / 2;
+  for (let i = 0; i < GOLDEN_STEPS; i++) {
+    const [a, b] = [value(high - golden * (high - low)), value(low + golden * (high - low))];
+    if (a.room > b.room) high = low + golden * (high - low);
+    else low = high - golden * (high - low);
+    for (const tried of [a, b]) if (tried.room > best.room) best = tried;
+  }
+  return best;
+}
+const GOLDEN_STEPS = 14;
+const RIPPLE_STEPS = 14;
+const ATTENUATION_STEPS = 26;
+/** Where the best point of the grid leaves less room than this, none between its points meets the limits: room changes by less from one to the next. */
+const IN_GRASP = 0.8;
+
+interface Found {
+  readonly looks: Looks;
+  readonly fit: Fit;
+  readonly room: number;
+}
+
+/** Ripple and attenuation, where an alignment has them, that leave the most room. */
+function bestLooks(alignment: Alignment, fitOf: (looks: Looks) => Fit): Found {
+  const of = (looks: Looks): Found => {
+    const fit = fitOf(looks);
+    return { looks, fit, room: Number.isFinite(fit.room) ? fit.room : 0 };
+  };
+  const overRipple = (attenuationDb: number): Found =>
+    alignment.hasRipple ? climb((x) => of({ rippleDb: Math.exp(x), attenuationDb }), Math.log(RIPPLE_DB[0]), Math.log(RIPPLE_DB[1]), RIPPLE_STEPS) : of({ ...USUAL, attenuationDb });
+  return alignment.hasAttenuation ? climb(overRipple, ATTENUATION_DB[0], ATTENUATION_DB[1], ATTENUATION_STEPS) : overRipple(USUAL.attenuationDb);
+}

@@ -14,7 +14,7 @@ import { gaussian } from './alignments/gaussian';
 import { inverseChebyshev } from './alignments/inverse-chebyshev';
 import { legendre, optimumL } from './alignments/legendre';
 import { allPassDelay, allPassZeroPole, equaliseDelay } from './delay-equaliser';
-import { smallestOrders } from './order-estimate';
+import { reachOf } from './order-estimate';
 import { doublyTerminated, scaledLadder, singlyTerminated, type Ladder } from './passive-ladder';
 import {
   delayAt,
@@ -172,19 +172,52 @@ describe('transformations', () => {
   });
 });
 
-test('smallest orders: the closed forms of Butterworth, Chebyshev and Cauer, and the mask is met', () => {
-  const mask = { passHz: 1000, passLossDb: 0.5, stopHz: 2000, stopLossDb: 40 };
-  const found = new Map(smallestOrders(mask).map((e) => [e.alignment.id, e]));
-  const ratio = Math.sqrt((1e4 - 1) / (10 ** 0.05 - 1));
-  expect(found.get('butterworth')?.order).toBe(Math.ceil(Math.log(ratio) / Math.log(2)));
-  expect(found.get('chebyshev')?.order).toBe(Math.ceil(Math.acosh(ratio) / Math.acosh(2)));
-  expect(found.get('inverse-chebyshev')?.order).toBe(found.get('chebyshev')?.order);
-  expect(found.get('elliptic')?.order).toBe(4);
-  for (const { passLossDb, stopLossDb } of found.values()) {
-    expect(passLossDb).toBeLessThan(0.5 + 1e-6);
-    expect(stopLossDb).toBeGreaterThan(40 - 1e-6);
-  }
-  expect(found.has('critically-damped')).toBe(false);
+describe('how far a prototype keeps and from where it loses', () => {
+  const OWN_CUTOFF = { rippleDb: 0.5, attenuationDb: 50, cutoffAt: 'own' } as const;
+  test('Butterworth and Chebyshev: their closed forms, inside the ripple too', () => {
+    // Loss 10 log(1 + ω^2n), and 10 log(1 + ε² T_n²).
+    const flat = reachOf(butterworth, 5, OWN_CUTOFF);
+    expect(flat.keepsTo(1) / (10 ** 0.1 - 1) ** 0.1).toBeCloseTo(1, 6);
+    expect(flat.losesFrom(40) / (1e4 - 1) ** 0.1).toBeCloseTo(1, 6);
+    const rippled = reachOf(chebyshev, 3, OWN_CUTOFF);
+    const epsilon = Math.sqrt(10 ** 0.05 - 1);
+    expect(rippled.keepsTo(0.5)).toBeCloseTo(1, 6);
+    expect(rippled.losesFrom(40)).toBeCloseTo(Math.cosh(Math.acosh(Math.sqrt(1e4 - 1) / epsilon) / 3), 5);
+    // First 0.1 dB: ε² T3² = 10^0.01 − 1 with T3 = 4ω³ − 3ω, on its way to its first dip.
+    const t = Math.sqrt(10 ** 0.01 - 1) / epsilon;
+    const omega = rippled.keepsTo(0.1);
+    expect(omega).toBeLessThan(0.5);
+    expect(3 * omega - 4 * omega ** 3).toBeCloseTo(t, 6);
+  });
+  test('with nulls: past the edge of an even order nothing deeper ever comes, of an odd order it does', () => {
+    expect(reachOf(inverseChebyshev, 4, OWN_CUTOFF).losesFrom(50)).toBeCloseTo(1, 6);
+    expect(reachOf(inverseChebyshev, 4, OWN_CUTOFF).losesFrom(51)).toBe(Infinity);
+    const odd = reachOf(inverseChebyshev, 5, OWN_CUTOFF).losesFrom(70);
+    expect(db(powerAt(inverseChebyshev.prototype(5, OWN_CUTOFF), odd))).toBeCloseTo(-70, 4);
+    for (let w = odd; w < 1e4; w *= 1.01) expect(db(powerAt(inverseChebyshev.prototype(5, OWN_CUTOFF), w))).toBeLessThan(-70 + 1e-6);
+  });
+});
+
+test.each([[2, 0.01, 140], [3, 0.01, 140], [5, 0.01, 140], [10, 0.01, 140], [8, 1, 20], [7, 0.1, 120]])('elliptic of order %d, %d dB and %d dB: ripples stay in their bounds on both sides', (order, rippleDb, attenuationDb) => {
+  const options = { rippleDb, attenuationDb, cutoffAt: 'own' } as const;
+  const sections = elliptic.prototype(order, options);
+  const base = elliptic.dcLevelDb(order, options);
+  const level = (w: number) => base + db(powerAt(sections, w));
+  for (let w = 0; w <= 1; w += 0.001) expect(level(w)).toBeGreaterThan(-rippleDb - 1e-6);
+  for (let w = 0; w <= 1; w += 0.001) expect(level(w)).toBeLessThan(1e-6);
+  // Stop band: from 1/k on, k by the degree equation's own ladder of nulls: none lies inside it.
+  const edge = reachOf(elliptic, order, options).losesFrom(attenuationDb);
+  expect(edge).toBeGreaterThan(1);
+  const nulls = sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
+  expect(nulls).toHaveLength(Math.floor(order / 2));
+  nulls.forEach((zero) => expect(zero).toBeGreaterThan(edge));
+  for (let w = edge; w < edge * 1e4; w *= 1.01) expect(level(w)).toBeLessThan(-attenuationDb + 1e-3);
+});
+
+test.each([[1, 140], [2, 140], [3, 10], [10, 60]])('inverse Chebyshev of order %d, %d dB: half power at 1 when that is its cutoff', (order, attenuationDb) => {
+  const sections = inverseChebyshev.prototype(order, { rippleDb: 0.5, attenuationDb, cutoffAt: '-3db' });
+  expect(powerAt(sections, 1)).toBeCloseTo(0.5, 9);
+  expect(powerAt(sections, 0.9)).toBeGreaterThan(0.5);
 });
 
 describe('passive ladders', () => {

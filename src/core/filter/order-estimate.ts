@@ -1,61 +1,83 @@
-import { ALIGNMENTS } from './alignments/index';
-import { powerAt, type Alignment } from './alignments/define-alignment';
+import { powerAt, type Alignment, type AlignmentOptions } from './alignments/define-alignment';
+import type { PrototypeSection } from './section';
 
-/** A low-pass mask: at most so much loss up to one frequency, at least so much from another on. */
-export interface Mask {
-  readonly passHz: number;
-  readonly passLossDb: number;
-  readonly stopHz: number;
-  readonly stopLossDb: number;
+/** How far a prototype keeps what is to be kept, and from where on it loses what is to be lost; both in rad/s, of a low-pass with its own cutoff at 1. */
+export interface Reach {
+  /** The ω up to which it is nowhere more than so many dB under its peak; 0 where it is so from the start. */
+  keepsTo(db: number): number;
+  /** The ω from which on it is nowhere less than so many dB under its peak; infinite where it comes back above that for ever. */
+  losesFrom(db: number): number;
 }
 
-export interface OrderEstimate {
-  readonly alignment: Alignment;
-  readonly order: number;
-  /** Loss at the pass edge and at the stop edge, dB below the peak. */
-  readonly passLossDb: number;
-  readonly stopLossDb: number;
-  /** Cutoff to design for, Hz, in the alignment's own sense. */
-  readonly cutoffHz: number;
-}
+const [LOWEST, HIGHEST] = [1e-7, 1e7];
+const HALVINGS = 44;
+const LOBE_STEPS = 30;
+/** Steps in which a pass band that ripples by more than is allowed is walked through to its first dip. */
+const WALK = 400;
 
-/**
- * The smallest order of every alignment that meets a low-pass mask; alignments that none of their orders meets are left out. A high-pass mask is met by
- * the order of its mirror image, a band's by that of its prototype.
- */
-export function smallestOrders(mask: Mask): OrderEstimate[] {
-  return ALIGNMENTS.filter((a) => a.id !== 'custom').flatMap((alignment: Alignment) => {
-    for (const order of alignment.orders) {
-      const found = meets(alignment, order, mask);
-      if (found) return [found];
-    }
-    return [];
-  }).sort((a, b) => a.order - b.order);
-}
-
-function meets(alignment: Alignment, order: number, mask: Mask): OrderEstimate | null {
-  const options = { rippleDb: mask.passLossDb, attenuationDb: mask.stopLossDb, cutoffAt: alignment.defaultCutoffAt };
+/** The reach of one prototype. Losses are taken from its own peak, as a brief's limits are. */
+export function reachOf(alignment: Alignment, order: number, options: AlignmentOptions): Reach {
   const sections = alignment.prototype(order, options);
   const peakDb = -alignment.dcLevelDb(order, options);
-  const lossDb = (omega: number) => peakDb - 10 * Math.log10(powerAt(sections, omega));
-  const edge = passEdge(alignment, lossDb, mask.passLossDb);
-  const stop = (edge * mask.stopHz) / mask.passHz;
-  // Beyond the edge a response with notches comes back up: its worst is looked for on to three decades above.
-  let stopLossDb = Infinity;
-  for (let i = 0; i <= 600; i++) stopLossDb = Math.min(stopLossDb, lossDb(stop * 10 ** (i / 200)));
-  if (stopLossDb < mask.stopLossDb - 1e-6) return null;
-  return { alignment, order, passLossDb: lossDb(edge), stopLossDb, cutoffHz: mask.passHz / edge };
+  const lossDb = (omega: number) => peakDb - 10 * Math.log10(Math.max(1e-300, powerAt(sections, omega)));
+  const nulls = nullsOf(sections);
+  const firstNull = Math.min(HIGHEST, ...nulls);
+  let lobes: ReturnType<typeof leastBeyond> | undefined;
+  const pastRipple = alignment.hasRipple ? options.rippleDb : 0;
+  return {
+    keepsTo(db) {
+      if (alignment.hasRipple && db < pastRipple - 1e-9) return firstDip(lossDb, db);
+      // Past the edge of its ripple, or from the start, the loss only grows until the first null.
+      return rising((omega) => lossDb(omega) > db + 1e-9, alignment.hasRipple ? 1 : LOWEST, firstNull);
+    },
+    losesFrom(db) {
+      if (nulls.length === 0) return rising((omega) => lossDb(omega) >= db, alignment.hasRipple ? 1 : LOWEST, HIGHEST);
+      const last = Math.max(...nulls);
+      const lobe = (lobes ??= leastBeyond(lossDb, nulls));
+      if (lobe.leastDb >= db - 1e-6) return rising((omega) => lossDb(omega) >= db, alignment.hasRipple ? 1 : LOWEST, firstNull);
+      // It comes back above the limit between its nulls: only beyond the last lobe is it lost for good, if the response goes on falling at all.
+      if (lossDb(HIGHEST) < db) return Infinity;
+      return rising((omega) => lossDb(omega) >= db, Math.max(last, lobe.lastAt), HIGHEST);
+    },
+  };
 }
 
-/** The ω up to which the loss stays within bounds. */
-function passEdge(alignment: Alignment, lossDb: (omega: number) => number, most: number): number {
-  if (alignment.hasRipple) return 1;
-  let [low, high] = [1e-4, 1];
-  if (lossDb(high) <= most) high = 10;
-  for (let i = 0; i < 100; i++) {
+const nullsOf = (sections: readonly PrototypeSection[]): number[] => sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
+
+/** Where a condition that holds from some ω on begins to, by halving the logarithm. */
+function rising(holds: (omega: number) => boolean, from: number, to: number): number {
+  if (holds(from)) return from === LOWEST ? 0 : from;
+  if (!holds(to * (1 - 1e-12))) return to === HIGHEST ? Infinity : to;
+  let [low, high] = [from, to];
+  for (let i = 0; i < HALVINGS && high / low > 1 + 1e-10; i++) {
     const middle = Math.sqrt(low * high);
-    if (lossDb(middle) <= most) low = middle;
-    else high = middle;
+    if (holds(middle)) high = middle;
+    else low = middle;
   }
   return low;
+}
+
+function firstDip(lossDb: (omega: number) => number, db: number): number {
+  if (lossDb(0) > db + 1e-9) return 0;
+  for (let i = 1; i <= WALK; i++) if (lossDb(i / WALK) > db) return rising((omega) => lossDb(omega) > db, Math.max(LOWEST, (i - 1) / WALK), i / WALK);
+  return 1;
+}
+
+/** The least loss on any lobe between two nulls and past the last, dB, and where the last lobe lies. */
+function leastBeyond(lossDb: (omega: number) => number, nulls: readonly number[]): { leastDb: number; lastAt: number } {
+  const sorted = [...nulls].sort((a, b) => a - b);
+  const lobes = sorted.map((low, i) => lobeBetween(lossDb, low, sorted[i + 1] ?? HIGHEST));
+  return { leastDb: Math.min(...lobes.map((l) => l.db)), lastAt: lobes[lobes.length - 1].at };
+}
+
+function lobeBetween(lossDb: (omega: number) => number, from: number, to: number): { at: number; db: number } {
+  const golden = (Math.sqrt(5) - 1) / 2;
+  let [low, high] = [Math.log(from), Math.log(to)];
+  for (let i = 0; i < LOBE_STEPS; i++) {
+    const [a, b] = [high - golden * (high - low), low + golden * (high - low)];
+    if (lossDb(Math.exp(a)) < lossDb(Math.exp(b))) high = b;
+    else low = a;
+  }
+  const at = Math.exp((low + high) / 2);
+  return { at, db: lossDb(at) };
 }

@@ -123,3 +123,9 @@ test('SVG files are well formed, hold every part, and escape what was typed', ()
   expect(curves).toContain('as built');
   expect(curves).not.toContain('NaN');
 });
+
+test('thousands set apart by points and decimals by a comma are read as such, and never as 1 Hz', () => {
+  const read = must(readResponseText('f\tlevel\n999,5 -3,0\n1.000,5 -3,25\n12.500,0 -40,5\n'));
+  expect(read.freqHz).toEqual([999.5, 1000.5, 12500]);
+  expect(read.levelDb).toEqual([-3, -3.25, -40.5]);
+});

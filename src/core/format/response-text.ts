@@ -105,8 +105,21 @@ const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$/;
 /** The numbers of a line, or null when anything in it is not one. */
 function numbersOf(line: string): number[] | null {
   const commaIsDecimal = /\d,\d/.test(line) && (/;/.test(line) || (!/\./.test(line) && /[\t ]/.test(line.replace(/,\s/g, ','))));
+  const grouped = groupedFields(line);
+  if (grouped) return grouped;
   const text = commaIsDecimal ? line.replace(/(\d),(\d)/g, '$1.$2') : line;
   const fields = text.split(commaIsDecimal ? /[;\s]+/ : /\s*[,;]\s*|\s+/).filter((field) => field !== '');
   const values = fields.map((field) => (NUMBER.test(field.replace('−', '-')) ? Number(field.replace('−', '-')) : NaN));
   return values.length > 0 && values.every(Number.isFinite) ? values : null;
+}
+
+/** Thousands set apart by points and decimals by a comma: 1.000,5. */
+const GROUPED = /^[-+−]?\d{1,3}(?:\.\d{3})+,\d+$/;
+const COMMA_NUMBER = /^[-+−]?\d+(?:,\d+)?$/;
+
+/** A line of numbers whose thousands are set apart by points, between blanks or semicolons; null where none of them is. Read as points and commas between columns, 1.000,5 would be 1 Hz. */
+function groupedFields(line: string): number[] | null {
+  const fields = line.trim().split(/[;\s]+/).filter((field) => field !== '');
+  if (!fields.some((field) => GROUPED.test(field)) || !fields.every((field) => GROUPED.test(field) || COMMA_NUMBER.test(field))) return null;
+  return fields.map((field) => Number(field.replaceAll('.', '').replace(',', '.').replace('−', '-')));
 }

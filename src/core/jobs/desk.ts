@@ -6,6 +6,7 @@ import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile, compileStage } from '../design/compile';
 import type { Design, MaskLimit, Way } from '../design/schema';
 import { stageName, valuesOf, type DesignedNetwork, type DesignedStage } from '../design/stage-design';
+import { limitSpan } from '../filter/brief-mask';
 import { nullRatio, sectionResponse, type SectionTarget } from '../filter/section';
 import { parametersOf } from '../topology/define-topology';
 import { magnitude } from '../math/complex';
@@ -51,7 +52,7 @@ export function runDesk({ design, variantId, ghostVariantId, grid, extras = {} }
     handles: plansStanding(way).map((plan) => ({ planId: plan.id, freqHz: plan.cutoffHz, levelDb: reader.levelAt(plan.cutoffHz) })),
     stages,
     joints: stability.stable ? judgeJoints(design, way, built.value, solver, idealRead, reader.freqHz) : [],
-    brief: stability.stable ? design.brief.mask.map((limit) => judgeLimit(limit, reader, reference.levelDb)) : [],
+    brief: stability.stable ? design.brief.mask.map((limit) => judgeLimit(limit, design.brief.mask, reader, reference.levelDb)) : [],
     shortfallDb: decibels(compiled.shortfall),
     worstErrorDb: worstInBand(reader.levelDb, idealRead, askedDb),
     supplyAmps: compiled.stages.reduce((sum, s) => sum + (s.stage.bypassed ? 0 : (s.device?.supplyAmps ?? 0) * s.opAmps), 0),
@@ -130,15 +131,12 @@ function flatGain(circuit: Parameters<AcSolver['sweep']>[0], atHz: number, targe
   return point.ok ? levelsDb(point.value[0])[0] - decibels(magnitude(sectionResponse({ ...target, gain: 1 }, atHz))) : NaN;
 }
 
-/** A pass limit speaks for the decade next to its frequency: a band filter need not pass what its other slope takes. */
-const PASS_REACH = 10;
-
-/** Whether a limit is met, by how much at its worst place, and where: on the curve itself, between its points too. */
-export function judgeLimit(limit: MaskLimit, reader: Extremes, referenceDb: number): BriefVerdict {
-  const { freqHz, side, kind } = limit;
-  const far = kind === 'at-most' ? (side === 'below' ? freqHz / PASS_REACH : freqHz * PASS_REACH) : side === 'below' ? Math.min(reader.span.fromHz, freqHz) : Math.max(reader.span.toHz, freqHz);
-  const worst = kind === 'at-most' ? reader.lowest(Math.min(freqHz, far), Math.max(freqHz, far)) : reader.highest(Math.min(freqHz, far), Math.max(freqHz, far));
+/** Whether a limit is met among all of a brief's, by how much at its worst place, and where: on the curve itself, between its points too. */
+export function judgeLimit(limit: MaskLimit, all: readonly MaskLimit[], reader: Extremes, referenceDb: number): BriefVerdict {
+  const [low, high] = limitSpan(limit, all);
+  const [fromHz, toHz] = [low === 0 ? Math.min(reader.span.fromHz, high) : low, high === Infinity ? Math.max(reader.span.toHz, low) : high];
+  const worst = limit.kind === 'at-most' ? reader.lowest(fromHz, toHz) : reader.highest(fromHz, toHz);
   const downDb = referenceDb - worst.levelDb;
-  const byDb = kind === 'at-most' ? limit.db - downDb : downDb - limit.db;
+  const byDb = limit.kind === 'at-most' ? limit.db - downDb : downDb - limit.db;
   return { limitId: limit.id, met: byDb >= 0, byDb, atHz: worst.freqHz };
 }

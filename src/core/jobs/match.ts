@@ -1,15 +1,16 @@
+import { CurveReader } from '../analysis/curve-reader';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile } from '../design/compile';
 import { arrangeStages, createPlan } from '../design/create';
-import type { Design, Plan, Variant } from '../design/schema';
+import type { Design, MaskLimit, Plan, Variant } from '../design/schema';
 import { flatGainOf, sectionsOf } from '../design/targets';
 import { alignmentById, type AlignmentId } from '../filter/alignments/index';
 import { matchBrief, type BriefMatch } from '../filter/brief-mask';
-import { cascadeResponse } from '../filter/section';
+import { cascadeResponse, type SectionTarget } from '../filter/section';
 import { logGrid } from '../math/grid';
 import { failure, success, type Failure, type Result } from '../result';
-import { worstInBand } from './desk';
+import { judgeLimit, worstInBand } from './desk';
 import type { Grid } from './desk-types';
 import { traceOf } from './trace';
 
@@ -24,6 +25,8 @@ export interface MatchRequest {
 export interface Match {
   readonly plan: Plan;
   readonly name: string;
+  /** Room left at the tightest limit, dB, of the ideal. */
+  readonly marginDb: number;
   readonly worstQ: number;
   /** Largest less smallest group delay in the pass band, s. */
   readonly delayRippleS: number;
@@ -37,6 +40,8 @@ export interface Matches {
 }
 
 const PASS_POINTS = 121;
+/** A limit that is just met is met, dB. */
+const MET_DB = 1e-3;
 
 /** Fails as `matchBrief` does, or with `no-such-variant`. */
 export function runMatch({ design, variantId, grid }: MatchRequest, solver: AcSolver): Result<Matches> {
@@ -45,7 +50,9 @@ export function runMatch({ design, variantId, grid }: MatchRequest, solver: AcSo
   const found = matchBrief(design.brief.mask);
   if (!found.ok) return found;
   const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
-  return success({ freqHz, matches: found.value.map((match) => judged(design, variant, match, freqHz, solver)) });
+  const all = found.value.map((match) => judged(design, variant, match, freqHz, solver));
+  // What is offered has been held against every limit, however it was found.
+  return success({ freqHz, matches: all.filter((m) => m.marginDb > -MET_DB) });
 }
 
 function planOf(match: BriefMatch, gainDb: number): Plan {
@@ -61,11 +68,23 @@ function judged(design: Design, variant: Variant, match: BriefMatch, freqHz: Flo
   const pass = logGrid(match.passHz[0], match.passHz[1], PASS_POINTS);
   const delays = traceOf(pass, cascadeResponse(scaled, pass)).delayS.slice(1, -1);
   return {
-    plan, name: alignmentById(plan.alignment).name, worstQ: sections.reduce((worst, s) => Math.max(worst, s.order === 2 ? s.q : 0.5), 0),
+    plan, name: alignmentById(plan.alignment).name, marginDb: marginOf(design.brief.mask, scaled, plan.gainDb), worstQ: sections.reduce((worst, s) => Math.max(worst, s.order === 2 ? s.q : 0.5), 0),
     delayRippleS: delays.reduce((m, v) => Math.max(m, v), -Infinity) - delays.reduce((m, v) => Math.min(m, v), Infinity),
     levelDb: levelsDb(cascadeResponse(scaled, freqHz)), figures: figuresOf(design, variant, plan, pass, solver),
   };
 }
+
+/** Room at the tightest limit, on the sections themselves. */
+function marginOf(mask: readonly MaskLimit[], sections: readonly SectionTarget[], gainDb: number): number {
+  const natural = sections.map(({ freqHz, q, order }) => {
+    const omega = 2 * Math.PI * freqHz;
+    return order === 2 && q > 0.5 ? { re: -omega / (2 * q), im: omega * Math.sqrt(1 - 1 / (4 * q * q)) } : { re: -omega, im: 0 };
+  });
+  const corners = [...sections.map((s) => s.freqHz), ...mask.map((l) => l.freqHz)];
+  const reader = new CurveReader((freqHz) => cascadeResponse(sections, freqHz), natural, { fromHz: Math.min(...corners) / BEYOND, toHz: Math.max(...corners) * BEYOND });
+  return Math.min(...mask.map((limit) => judgeLimit(limit, mask, reader, gainDb).byDb));
+}
+const BEYOND = 100;
 
 function figuresOf(design: Design, variant: Variant, plan: Plan, pass: Float64Array, solver: AcSolver): Match['figures'] {
   let count = 0;

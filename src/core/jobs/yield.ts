@@ -4,6 +4,7 @@ import { valueDraws } from '../analysis/spread';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile } from '../design/compile';
 import type { Design } from '../design/schema';
+import { limitSpan } from '../filter/brief-mask';
 import { failure, success, type Result } from '../result';
 import { smallSignalWith } from './built-variant';
 import { judgeLimit } from './desk';
@@ -46,7 +47,9 @@ export async function runYield({ design, variantId, runs, seed, grid }: YieldReq
   const read = readWay(built.value, variant.ways[0], ways[0], solver, grid);
   if (!read.ok) return read;
   if (!read.value.stability.stable) return failure('sings', { freqHz: read.value.stability.singsHz ?? 0 });
-  const { freqHz } = read.value.reader;
+  // Where limits begin and end there are points of their own.
+  const edges = design.brief.mask.flatMap((limit) => limitSpan(limit, design.brief.mask)).filter((f) => f > 0 && f < Infinity);
+  const freqHz = Float64Array.from([...read.value.reader.freqHz, ...edges]).sort();
   const idealDb = levelsDb(idealResponse(design, variant.ways[0], ways[0].stages, freqHz, solver));
   const asked = askedLevelDb(variant.ways[0], idealDb);
   const kindOf = new Map(ways[0].stages.flatMap((s) => s.parts.map((p) => [`${s.stage.id} ${p.spec.name}`, p.spec.kind] as const)));
@@ -57,7 +60,7 @@ export async function runYield({ design, variantId, runs, seed, grid }: YieldReq
   const meets = (level: Float64Array): boolean => {
     const curve = sampledExtremes(freqHz, level);
     const pass = referenceOfDraw(read.value, freqHz, level);
-    if (design.brief.mask.length > 0) return design.brief.mask.every((limit) => judgeLimit(limit, curve, pass).met);
+    if (design.brief.mask.length > 0) return design.brief.mask.every((limit) => judgeLimit(limit, design.brief.mask, curve, pass).met);
     return level.every((db, i) => idealDb[i] < asked - 3 || Math.abs(db - idealDb[i]) <= WITHIN_DB);
   };
   const grades: GradeYield[] = [];

@@ -8,9 +8,10 @@ import { takePlan } from '@/store/edits';
 import { findMatches, forgetMatches, useResults } from '@/store/results';
 import { setView, useView } from '@/store/view';
 
-type Key = 'order' | 'parts' | 'q' | 'delay' | 'real';
+type Key = 'order' | 'margin' | 'parts' | 'q' | 'delay' | 'real';
 const HEADS: { key: Key; label: string; title: string }[] = [
   { key: 'order', label: 'order', title: 'number of poles' },
+  { key: 'margin', label: 'room', title: 'left at the tightest limit, dB' },
   { key: 'parts', label: 'parts', title: 'parts, and op-amps' },
   { key: 'q', label: 'Q', title: 'of the sharpest stage' },
   { key: 'delay', label: 'delay ±', title: 'how unlike the delays in the pass band are' },
@@ -18,6 +19,7 @@ const HEADS: { key: Key; label: string; title: string }[] = [
 ];
 const rank = (m: Match, key: Key): number => {
   if (key === 'order') return m.plan.order;
+  if (key === 'margin') return -m.marginDb;
   if (key === 'q') return m.worstQ;
   if (key === 'delay') return m.delayRippleS;
   if ('ok' in m.figures) return Infinity;
@@ -72,6 +74,7 @@ export function MatchBrief() {
                   <button type="button" className="link" title={`${PLAN_WORDS[match.plan.response]} at ${formatQuantity(match.plan.cutoffHz, 'frequency', { digits: 3 })}`} onFocus={() => setView({ pointedMatch: index })} onBlur={() => setView({ pointedMatch: null })} onClick={() => take(match)}>{match.name}</button>
                 </td>
                 <td className="number">{match.plan.order}</td>
+                <td className="number">{formatSigned(match.marginDb, 'ratio', 2)}</td>
                 <td className="number">{'ok' in match.figures ? '–' : `${match.figures.partCount} + ${match.figures.opAmps}`}</td>
                 <td className="number">{match.worstQ.toFixed(2)}</td>
                 <td className="number">{formatQuantity(match.delayRippleS, 'time', { digits: 2 })}</td>

@@ -2,6 +2,7 @@
 
 import { useMemo } from 'react';
 import { levelAt } from '@/core/analysis/marks';
+import { limitSpan } from '@/core/filter/brief-mask';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { Band, Clipped, Trace } from '@/ui/chart/trace-layer';
 import { useDesign } from '@/store/document';
@@ -102,7 +103,8 @@ export function BriefLimits() {
           {mask.map((limit) => {
             const edge = plot.x(limit.freqHz);
             const level = plot.y(referenceDb - limit.db);
-            const far = limit.kind === 'at-most' ? (limit.side === 'below' ? plot.x(limit.freqHz / 10) : plot.x(limit.freqHz * 10)) : limit.side === 'below' ? plot.area.x : plot.area.x + plot.area.width;
+            const end = limitSpan(limit, mask)[limit.side === 'below' ? 0 : 1];
+            const far = end === 0 ? plot.area.x : end === Infinity ? plot.area.x + plot.area.width : plot.x(end);
             const [x0, x1] = [Math.min(edge, far), Math.max(edge, far)];
             const [y0, y1] = limit.kind === 'at-most' ? [level, plot.area.y + plot.area.height] : [plot.area.y, level];
             const missed = verdicts?.find((v) => v.limitId === limit.id)?.met === false;

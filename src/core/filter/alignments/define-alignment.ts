@@ -45,14 +45,18 @@ export function powerAt(sections: readonly PrototypeSection[], omega: number): n
   return power;
 }
 
+/** An inverse Chebyshev of order 1 that is 140 dB down at 1 rad/s has fallen by 3 dB at 1e-7 of it. */
+const LOWEST_OMEGA = 1e-9;
+const HIGHEST_OMEGA = 1e6;
+
 /**
  * The ω where a prototype has fallen to half of its peak power (`peak`, relative to DC), by bisection in the logarithm: the first such ω, which is the
  * only one of a response that falls, and below the first zero of one that comes back.
  */
 export function halfPowerOmega(sections: readonly PrototypeSection[], peak = 1): number {
   const zeros = sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
-  let [low, high] = [1e-3, Math.min(1e3, ...zeros)];
-  for (let i = 0; i < 200 && high / low > 1 + 1e-15; i++) {
+  let [low, high] = [LOWEST_OMEGA, Math.min(HIGHEST_OMEGA, ...zeros)];
+  for (let i = 0; i < 300 && high / low > 1 + 1e-15; i++) {
     const middle = Math.sqrt(low * high);
     if (powerAt(sections, middle) > peak / 2) low = middle;
     else high = middle;

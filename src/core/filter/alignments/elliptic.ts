@@ -41,13 +41,28 @@ function inverseSn(y: number, modulus: number): number {
   return (2 / Math.PI) * Math.asinh(w);
 }
 
-/** Selectivity k of an order and discrimination k1: k′ = k1′^n ∏ sn⁴(u_i K1′, k1′). */
+/** Arithmetic-geometric mean. */
+function agm(a: number, b: number): number {
+  for (let i = 0; i < 60 && Math.abs(a - b) > 1e-16 * a; i++) [a, b] = [(a + b) / 2, Math.sqrt(a * b)];
+  return a;
+}
+
+/** Terms of a theta series: its nome lies well under one for every order and attenuation on offer. */
+const THETA_TERMS = 40;
+
+/**
+ * Selectivity k of an order and discrimination k1: the nome of k is that of k1 to the power 1/n, q = exp(−π K1′/(n K1)), and √k = θ2(q)/θ3(q). In nomes nothing is lost
+ * where k1 is so small that its complement rounds to one (M. Abramowitz, I. Stegun, Handbook of Mathematical Functions, 16.38 and 17.6).
+ */
 function degreeEquation(order: number, discrimination: number): number {
-  const complement = Math.sqrt(1 - discrimination ** 2);
-  const moduli = landen(complement);
-  let product = complement ** order;
-  for (let i = 1; i <= Math.floor(order / 2); i++) product *= sne(complex((2 * i - 1) / order), moduli).re ** 4;
-  return Math.sqrt(1 - product ** 2);
+  const complement = Math.sqrt((1 - discrimination) * (1 + discrimination));
+  const nome = Math.exp((-Math.PI * agm(1, complement)) / (order * agm(1, discrimination)));
+  let [even, odd] = [1, 1];
+  for (let m = 1; m < THETA_TERMS; m++) {
+    even += 2 * nome ** (m * m);
+    odd += nome ** (m * (m + 1));
+  }
+  return (2 * nome ** 0.25 * odd / even) ** 2;
 }
 
 /** Selectivity k: ripple edge over stop-band edge. Reflection zeros are the reciprocals of the nulls over it. @param attenuationDb of the stop band. */
