@@ -10,7 +10,7 @@ import { arrangeStages, createPlan, type MakeId } from './create';
 import type { bankSchema, Stage, Variant, Way } from './schema';
 import { designWay, valuesOf, type Bench, type DesignedSection } from './stage-design';
 import { levelled, peakDb } from './level-bands';
-import { snapWay } from './snap-way';
+import { snapWay, withUses } from './snap-way';
 
 /**
  * What a bank of band-passes is asked for: bands by rule, or centres one by one (`free`); stages of every band, tuned apart; how much the top of a band may ripple (dB; at 0.01 as flat as it
@@ -131,9 +131,6 @@ export function levelBank(variant: Variant, bench: Bench): Result<Variant> {
   }
   return success({ ...variant, ways });
 }
-
-const withUses = (stage: Stage, uses: Readonly<Record<string, NonNullable<Stage['parts'][string]['use']>>> | undefined): Stage =>
-  uses ? { ...stage, parts: { ...stage.parts, ...Object.fromEntries(Object.entries(uses).map(([name, use]) => [name, { ...stage.parts[name], use: { kind: use.kind, values: [...use.values] } }])) } } : stage;
 
 /** A bank from a table of part values: stages that are what their parts make them, or that are asked for what the table says they should be. */
 export interface GivenStage {

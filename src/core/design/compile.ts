@@ -18,7 +18,7 @@ import { voiceCoilElements } from '../loudspeaker/voice-coil';
 import { couplingOf, windingOf } from '../parts/grades';
 import { findTopology } from '../topology/index';
 import type { Coupling, Design, Variant, Way } from './schema';
-import { designWay, type DesignedStage } from './stage-design';
+import { designWay, type Bench, type DesignedStage } from './stage-design';
 
 export interface CompileOptions {
   readonly values: 'exact' | 'chosen';
@@ -107,7 +107,7 @@ export class NetlistWriter {
   private readonly railsUsed = new Set<string>();
   private readonly batches: ReadonlyMap<string, NonNullable<VaryingSlot['batch']>>;
 
-  constructor(design: Design, private readonly options: CompileOptions, variant?: Variant) {
+  constructor(design: Bench, private readonly options: CompileOptions, variant?: Variant) {
     this.batches = new Map((variant?.batches ?? []).flatMap(({ id, matchPct, parts }) => parts.map(({ stage, part }) => [`${stage}.${part}`, { id, matchPct }] as const)));
     const { supply } = design.brief;
     this.photocell = design.preferences.photocell ?? USUAL_PHOTOCELL;

@@ -1,9 +1,8 @@
-import type { SectionTarget } from '../filter/section';
-import { logGrid } from '../math/grid';
+import { AcSolver } from '../analysis/solver';
 import { success, type Result } from '../result';
-import type { Control, Way } from './schema';
+import type { Control, Stage, Way } from './schema';
 import type { PartValues } from '../topology/part';
-import { largestDifference, reachedTarget, stageErrorDb } from './stage-error';
+import { judgeOf } from './stage-error';
 import { snapStage, type SnapOptions, type StageSnap } from './snap-stage';
 import { designWay, valuesOf, type Bench, type DesignedStage } from './stage-design';
 import { wayTargets } from './targets';
@@ -13,7 +12,7 @@ export interface WaySnap {
   readonly stages: readonly { readonly stageId: string; readonly snap: StageSnap }[];
   readonly partCount: number;
   readonly pairs: number;
-  /** Largest difference of level in the pass band of the whole way, by the sections' textbooks, dB. */
+  /** How far the way is off what it is for once the choice is taken, dB: level in its pass band, what comes through elsewhere beside the best, phase where it is for that. */
   readonly errorDb: number;
 }
 
@@ -26,22 +25,19 @@ export interface WaySnaps {
   readonly toleranceDb: number;
 }
 
-const GRID_POINTS = 121;
-/** dB under its best that a way passes still. */
-const PASS_DB = -3;
 /** How often every stage's choices are gone over for the sake of the whole. */
 const PASSES = 3;
 
 /** Chooses parts of a way's stages together, one stage or all. Fails as the design does. */
-export function snapWay(way: Way, bench: Bench, controls: readonly Control[], options: SnapOptions & { readonly stageId: string | null }): Result<WaySnaps> {
+export function snapWay(way: Way, bench: Bench, controls: readonly Control[], options: SnapOptions & { readonly stageId: string | null }, solver = new AcSolver()): Result<WaySnaps> {
   const designed = designWay(way, bench, controls);
   if (!designed.ok) return designed;
   const { stages } = designed.value;
   const { targets } = wayTargets(way);
   const wanted = way.stages.map((_, i) => i).filter((i) => !way.stages[i].bypassed && (options.stageId === null || way.stages[i].id === options.stageId));
-  const judge = judgeOf(stages);
+  const judge = wayJudge(stages, bench, solver);
   const nearestValues = stages.map((s) => valuesOf(s, 'chosen'));
-  const perStage = wanted.map((i) => ({ i, levels: snapStage(way.stages[i], targets[i], bench, controls, options, way.plans) })).filter(({ levels }) => levels.length > 0);
+  const perStage = wanted.map((i) => ({ i, levels: snapStage(way.stages[i], targets[i], bench, controls, options, solver, way.plans) })).filter(({ levels }) => levels.length > 0);
   const countOf = (s: DesignedStage) => s.parts.filter((p) => !p.spec.given && !p.choice.leftOut).length;
   const restCount = stages.reduce((sum, s, i) => sum + (perStage.some((p) => p.i === i) ? 0 : countOf(s)), 0);
   const choices: WaySnap[] = [];
@@ -56,13 +52,13 @@ export function snapWay(way: Way, bench: Bench, controls: readonly Control[], op
       level[best]++;
     }
     const taken = together(perStage.map(({ i, levels }, k) => ({ i, snaps: levels[level[k]] })), nearestValues, judge);
-    const values = withSnaps(nearestValues, taken);
+    const standing = standsAs(way, taken, bench, controls, solver);
     choices.push({
       stages: taken.map(({ i, snap }) => ({ stageId: way.stages[i].id, snap })), pairs: taken.reduce((sum, t) => sum + t.snap.pairs, 0),
-      partCount: restCount + taken.reduce((sum, t) => sum + t.snap.partCount, 0), errorDb: judge(values),
+      partCount: restCount + taken.reduce((sum, t) => sum + t.snap.partCount, 0), errorDb: standing,
     });
   }
-  const nearest = { errorDb: judge(nearestValues), partCount: stages.reduce((sum, s) => sum + countOf(s), 0) };
+  const nearest = { errorDb: wayJudge(stages, bench, solver, true)(nearestValues), partCount: stages.reduce((sum, s) => sum + countOf(s), 0) };
   const worthwhile = choices.filter((c, k) => (options.capacitors !== undefined || c.errorDb <= nearest.errorDb + 1e-12) && choices.slice(0, k).every((before) => c.errorDb < before.errorDb - 1e-4));
   return success({ nearest, choices: worthwhile, toleranceDb: toleranceDb(stages, judge) });
 }
@@ -93,16 +89,23 @@ function together(offers: readonly { readonly i: number; readonly snaps: readonl
   return taken;
 }
 
-/** How far a way's pass band is off with given values for its stages, dB: sections against their targets, over one another, and circuits with parameters of their own by those. */
-function judgeOf(stages: readonly DesignedStage[]): Judge {
-  const counted = stages.map((s, i) => ({ s, i })).filter(({ s }) => s.role === 'section' && !s.stage.bypassed && s.target.order > 0);
-  const targets = counted.map(({ s }) => (s.role === 'section' ? s.aim : null)).filter((t): t is SectionTarget => t !== null);
-  const networks = stages.map((s, i) => ({ s, i })).filter(({ s }) => s.role === 'network' && !s.stage.bypassed);
-  const worstNetwork: Judge = (values) => networks.reduce((worst, { s, i }) => Math.max(worst, stageErrorDb(s, values[i])), 0);
-  if (targets.length === 0) return worstNetwork;
-  const freqs = targets.map((t) => t.freqHz);
-  const grid = logGrid(Math.min(...freqs) / 10, Math.max(...freqs) * 10, GRID_POINTS);
-  return (values) => Math.max(worstNetwork(values), largestDifference(targets, counted.map(({ s, i }) => (s.role === 'section' ? reachedTarget(s, values[i]) : targets[0])), grid, PASS_DB));
+/** What the way comes to once the choice is taken: designed anew with it, judged as it then stands. */
+function standsAs(way: Way, taken: readonly Taken[], bench: Bench, controls: readonly Control[], solver: AcSolver): number {
+  const chosen = { ...way, stages: way.stages.map((stage, i) => withUses(stage, taken.find((t) => t.i === i)?.snap.uses)) };
+  const designed = designWay(chosen, bench, controls);
+  if (!designed.ok) return Infinity;
+  return wayJudge(designed.value.stages, bench, solver, true)(designed.value.stages.map((s) => valuesOf(s, 'chosen')));
+}
+
+/** A stage with what was chosen for its parts. */
+export const withUses = (stage: Stage, uses: StageSnap['uses'] | undefined): Stage =>
+  uses ? { ...stage, parts: { ...stage.parts, ...Object.fromEntries(Object.entries(uses).map(([name, use]) => [name, { ...stage.parts[name], use: { kind: use.kind, values: [...use.values] } }])) } } : stage;
+
+/** How far a way is off what it is for with given values for all its stages, dB. */
+function wayJudge(stages: readonly DesignedStage[], bench: Bench, solver: AcSolver, closely = false): Judge {
+  const counted = stages.map((s, i) => ({ s, i })).filter(({ s }) => !s.stage.bypassed && (s.role === 'network' || s.target.order > 0));
+  const judge = judgeOf(counted.map(({ s }) => s), bench, solver, closely);
+  return (values) => (counted.length === 0 ? 0 : judge.errorDb(counted.map(({ i }) => values[i])));
 }
 
 /** Each part at the end of its tolerance, one after another, added as independent errors are. */

@@ -1,19 +1,21 @@
+import type { AcSolver } from '../analysis/solver';
 import { missOf } from '../topology/design-context';
 import { parametersOf } from '../topology/define-topology';
 import type { PartValues } from '../topology/part';
-import { sectionResponse, type SectionTarget } from '../filter/section';
-import { magnitude } from '../math/complex';
+import { cascadeResponse, type SectionTarget } from '../filter/section';
 import { logGrid } from '../math/grid';
-import { decibels } from '../units/quantity';
-import { rationalAt } from '../filter/rational';
-import { valuesOf, type DesignedNetwork, type DesignedSection, type DesignedStage } from './stage-design';
+import { StageCurve } from './stage-curve';
+import { valuesOf, type Bench, type DesignedNetwork, type DesignedSection, type DesignedStage } from './stage-design';
 
-/** Points, and octaves to either side, that a stage's curve is compared over. */
+/** Points, and octaves to either side of its corners, that a stage's curve is compared over. */
 const POINTS = 25;
-const SPAN = 4;
-/** Below this, dB under its own best, what a stage passes counts for nothing. */
-const FLOOR_DB = -25;
-/** dB for a relative miss of one, for what is not judged by a curve: that of a voltage. */
+const OCTAVES = 3;
+/** Points on either side of a natural frequency, in widths (f/Q) from it. */
+const WIDTHS = [0, 0.15, 0.3, 0.5, 0.8, 1.3];
+const CLOSE_WIDTHS = Array.from({ length: 33 }, (_, i) => i / 24);
+/** Above this under its best, dB, a path is said to pass. */
+const PASS_DB = -3;
+/** dB for a relative miss of one. */
 const DB_PER_NEPER = 20 / Math.LN10;
 
 /** What a section comes to with given parts, by its textbook. */
@@ -22,42 +24,100 @@ export function reachedTarget({ topology, aim: target }: DesignedSection, parts:
   return { ...target, freqHz: got.freqHz ?? target.freqHz, q: got.q ?? target.q, gain: got.gain, ...(target.response === 'notch' ? { zeroHz: got.zeroHz ?? got.freqHz ?? target.freqHz } : {}) };
 }
 
-/** Largest difference of level (dB) that given parts make to a stage by itself, where it passes anything; of a circuit with parameters of its own, its largest miss in dB. */
-export function stageErrorDb(designed: DesignedStage, parts: PartValues): number {
-  if (designed.role === 'network') {
-    const { topology, form, parameters } = designed;
-    const specs = parametersOf(topology, form);
-    if (specs.length === 0) return curveErrorDb(designed, parts);
-    const got = topology.measures(form, parts, parameters);
-    return parametersOf(topology, form).reduce((worst, spec) => Math.max(worst, DB_PER_NEPER * Math.abs(missOf(spec, got[spec.name], parameters[spec.name]))), 0);
+/** How far given values leave a stage, or several in a row, from what they are for; dB. */
+export interface Judge {
+  /** @param values one set for each stage it was made for. */
+  errorDb(values: readonly PartValues[]): number;
+}
+
+/** One stage as it is judged: its circuit's curve and what that is to be, or, where devices bend, its own parameters. */
+interface Judged {
+  readonly designed: DesignedStage;
+  readonly curve: StageCurve | null;
+  readonly wanted: Float64Array | null;
+}
+
+/** How many times closer a choice is judged once it is made than while it is looked for. */
+const CLOSER = 6;
+
+/** Frequencies that some stages are compared at: about all their corners, and closely about each that rings. */
+function judgingGrid(stages: readonly DesignedStage[], closely: boolean): Float64Array {
+  const corners = stages.flatMap((s) => s.cornersHz);
+  const [low, high] = corners.length > 0 ? [Math.min(...corners), Math.max(...corners)] : [1000, 1000];
+  const span = 2 ** OCTAVES;
+  const sharp = stages.flatMap((s) => (s.role === 'section' && s.target.order === 2 ? (closely ? CLOSE_WIDTHS : WIDTHS).flatMap((w) => [s.aim.freqHz * (1 - (Math.min(0.45, w / s.aim.q))), s.aim.freqHz * (1 + w / s.aim.q), ...(s.aim.zeroHz === undefined ? [] : [s.aim.zeroHz])]) : s.role === 'network' ? s.cornersHz : []));
+  const even = logGrid(low / span, high * span, Math.round((closely ? CLOSER : 1) * (POINTS + 4 * Math.log2(high / low))));
+  return Float64Array.from(new Set([...even, ...sharp])).sort();
+}
+
+/** Whether a path is for its phase: it passes all alike. */
+const isForPhase = (stages: readonly DesignedStage[]): boolean => stages.every((s) => s.role === 'section' && s.target.response === 'allpass');
+
+/**
+ * Judges stages together by their circuits: level in the pass band, how much too much or too little comes through elsewhere, a null's depth and width with it, and of what is for its
+ * phase the whole of it. What bypassed stages do counts for nothing.
+ */
+export function judgeOf(stages: readonly DesignedStage[], bench: Bench, solver: AcSolver, closely = false): Judge {
+  const freqHz = judgingGrid(stages, closely);
+  const judged = stages.map((designed) => judgedStage(designed, bench, freqHz, solver));
+  const curves = judged.filter((j) => j.curve && j.wanted);
+  const wanted = curves.reduce((product, j) => times(product, j.wanted!), ones(freqHz.length));
+  const forPhase = isForPhase(stages);
+  return {
+    errorDb(values) {
+      let worst = 0;
+      let got = ones(freqHz.length);
+      for (const [k, { designed, curve, wanted: own }] of judged.entries()) {
+        if (!curve || !own) {
+          if (designed.role === 'network') worst = Math.max(worst, parametersOffDb(designed, values[k]));
+          continue;
+        }
+        const response = curve.response(values[k]);
+        if (!response) return Infinity;
+        got = times(got, response);
+      }
+      return curves.length === 0 ? worst : Math.max(worst, curveOffDb(wanted, got, forPhase));
+    },
+  };
+}
+
+function judgedStage(designed: DesignedStage, bench: Bench, freqHz: Float64Array, solver: AcSolver): Judged {
+  const curve = StageCurve.of(bench, designed, freqHz, solver);
+  const wanted = designed.role === 'section' ? cascadeResponse([designed.aim], freqHz) : (curve?.response(valuesOf(designed, 'exact')) ?? null);
+  return { designed, curve, wanted };
+}
+
+const ones = (points: number): Float64Array => Float64Array.from({ length: 2 * points }, (_, i) => (i % 2 === 0 ? 1 : 0));
+
+function times(a: Float64Array, b: Float64Array): Float64Array {
+  const out = new Float64Array(a.length);
+  for (let i = 0; i < a.length; i += 2) {
+    out[i] = a[i] * b[i] - a[i + 1] * b[i + 1];
+    out[i + 1] = a[i] * b[i + 1] + a[i + 1] * b[i];
   }
-  const { aim: target, topology } = designed;
-  const reached = reachedTarget(designed, parts);
-  if (!(reached.freqHz > 0 && reached.q > 0)) return Infinity;
-  const balance = topology.closedForm(target.response, parts).balance ?? 1;
-  const unbalanced = DB_PER_NEPER * Math.abs(balance - 1);
-  if (target.order === 0) return Math.abs(decibels(reached.gain / target.gain));
-  return unbalanced + largestDifference([target], [reached], logGrid(target.freqHz / SPAN, target.freqHz * SPAN, POINTS));
+  return out;
 }
 
-/** Of a circuit that is asked for a curve and nothing else: largest difference of level (dB) from its exact parts', where that passes anything; 0 where there is no formula to tell. */
-function curveErrorDb({ topology, form, parameters, cornersHz, ...designed }: DesignedNetwork, parts: PartValues): number {
-  if (!topology.transfer || cornersHz.length === 0) return 0;
-  const [wanted, got] = [valuesOf(designed, 'exact'), parts].map((values) => topology.transfer!(form, values, parameters));
-  const freqHz = logGrid(Math.min(...cornersHz) / SPAN, Math.max(...cornersHz) * SPAN, POINTS);
-  const [a, b] = [wanted, got].map((rational) => freqHz.map((f) => decibels(magnitude(rationalAt(rational, f)))));
-  const best = a.reduce((m, v) => Math.max(m, v), -Infinity);
-  return a.reduce((worst, level, i) => (level >= best + FLOOR_DB ? Math.max(worst, Math.abs(b[i] - level)) : worst), 0);
+/** A circuit's own parameters with given parts against what was asked for: the worst, dB; 0 where it is asked for none. */
+function parametersOffDb({ topology, form, parameters }: DesignedNetwork, parts: PartValues): number {
+  const got = topology.measures(form, parts, parameters);
+  return parametersOf(topology, form).reduce((worst, spec) => Math.max(worst, DB_PER_NEPER * Math.abs(missOf(spec, got[spec.name], parameters[spec.name]))), 0);
 }
 
-/** Largest difference of level (dB) between two cascades where the first passes anything. */
-export function largestDifference(wanted: readonly SectionTarget[], reached: readonly SectionTarget[], freqHz: Float64Array, floorDb = FLOOR_DB): number {
-  const levels = (sections: readonly SectionTarget[]) => freqHz.map((f) => decibels(sections.reduce((product, s) => product * magnitude(sectionResponse(s, f)), 1)));
-  const [a, b] = [levels(wanted), levels(reached)];
-  const best = a.reduce((m, v) => Math.max(m, v), -Infinity);
-  let worst = 0;
-  a.forEach((level, i) => {
-    if (level >= best + floorDb) worst = Math.max(worst, Math.abs(b[i] - level));
-  });
-  return worst;
+/** Largest difference between two responses, dB: of level where the wanted passes, of what comes through beside the best elsewhere; of phase too where that is what it is for. Polarity is free. */
+function curveOffDb(wanted: Float64Array, got: Float64Array, forPhase: boolean): number {
+  let best = 0;
+  for (let i = 0; i < wanted.length; i += 2) best = Math.max(best, Math.hypot(wanted[i], wanted[i + 1]));
+  const passes = best * 10 ** (PASS_DB / 20);
+  const worst = (sign: 1 | -1): number => {
+    let most = 0;
+    for (let i = 0; i < wanted.length; i += 2) {
+      const [w, g] = [Math.hypot(wanted[i], wanted[i + 1]), Math.hypot(got[i], got[i + 1])];
+      const off = forPhase ? (DB_PER_NEPER * Math.hypot(sign * got[i] - wanted[i], sign * got[i + 1] - wanted[i + 1])) / w : w >= passes ? Math.abs(20 * Math.log10(g / w)) : (DB_PER_NEPER * Math.abs(g - w)) / best;
+      most = Math.max(most, off);
+    }
+    return most;
+  };
+  const off = forPhase ? Math.min(worst(1), worst(-1)) : worst(1);
+  return Number.isNaN(off) ? Infinity : off;
 }

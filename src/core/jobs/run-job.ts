@@ -185,7 +185,7 @@ export class JobRunner {
       case 'match':
         return runMatch(request, this.solver);
       case 'snap':
-        return runSnap(request);
+        return runSnap(request, this.solver);
       case 'spread':
         return runSpread(request, this.solver, context);
       case 'band':

@@ -1,3 +1,4 @@
+import type { AcSolver } from '../analysis/solver';
 import type { Design } from '../design/schema';
 import { snapWay, type WaySnaps } from '../design/snap-way';
 import { failure, type Result } from '../result';
@@ -15,8 +16,8 @@ export interface SnapRequest {
   readonly capacitors?: readonly number[];
 }
 
-export function runSnap({ design, variantId, stageId, mostPairs, capacitors }: SnapRequest): Result<WaySnaps> {
+export function runSnap({ design, variantId, stageId, mostPairs, capacitors }: SnapRequest, solver: AcSolver): Result<WaySnaps> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
-  return snapWay(variant.ways[0], design, variant.controls, { stageId, mostPairs, ...(capacitors ? { capacitors } : {}) });
+  return snapWay(variant.ways[0], design, variant.controls, { stageId, mostPairs, ...(capacitors ? { capacitors } : {}) }, solver);
 }

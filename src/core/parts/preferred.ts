@@ -27,18 +27,31 @@ export const decadeOf = (series: SeriesId): readonly number[] => DECADE[series];
 /** Multiplies without the dirt of binary fractions: 4.7 and −9 give 4.7e-9 exactly as typed. */
 const atDecade = (value: number, decade: number): number => Number(`${value}e${decade}`);
 
+/** Decades that any part lies in: from femtofarads to teraohms and beyond. */
+const [FIRST_DECADE, LAST_DECADE] = [-18, 15];
+const tables = new Map<SeriesId, Float64Array>();
+function tableOf(series: SeriesId): Float64Array {
+  const known = tables.get(series);
+  if (known) return known;
+  const made = Float64Array.from(Array.from({ length: LAST_DECADE - FIRST_DECADE + 1 }, (_, d) => DECADE[series].map((v) => atDecade(v, FIRST_DECADE + d))).flat());
+  tables.set(series, made);
+  return made;
+}
+/** A value so near a member is that member. */
+const SAME = 1e-9;
+
 /** The two neighbours of a value in a series (equal when the value is a member). Value and result in the same unit, value positive. */
 export function neighbours(value: number, series: SeriesId): { below: number; above: number } {
-  const decade = Math.floor(Math.log10(value) + 1e-12);
-  const near = [decade - 1, decade, decade + 1].flatMap((d) => DECADE[series].map((v) => atDecade(v, d)));
-  const tolerance = 1e-9;
-  let below = near[0];
-  let above = near[near.length - 1];
-  for (const candidate of near) {
-    if (candidate <= value * (1 + tolerance)) below = Math.max(below, candidate);
-    if (candidate >= value * (1 - tolerance)) above = Math.min(above, candidate);
+  const table = tableOf(series);
+  let [low, high] = [0, table.length - 1];
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (table[middle] <= value) low = middle;
+    else high = middle;
   }
-  return { below, above };
+  const [below, above] = [table[low], table[high]];
+  if (below >= value * (1 - SAME)) return { below, above: below };
+  return above <= value * (1 + SAME) ? { below: above, above } : { below, above };
 }
 
 /** The preferred value with the smallest ratio to the wanted one. */

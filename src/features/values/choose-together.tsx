@@ -81,7 +81,7 @@ function Choices({ snaps: { nearest, choices, toleranceDb } }: { snaps: WaySnaps
         </tbody>
       </table>
       <p className="reason quiet">
-        Largest miss in the pass band, in decibels. The parts’ tolerances leave {dB(toleranceDb)} uncertain: {enough >= 0 ? `nearer than ${dB(wasted)} is precision that they do not hold.` : 'a finer series, pairs or other capacitors would bring it nearer.'}
+        Largest miss once it is taken, in decibels: of level in the pass band, of what comes through elsewhere, of phase where the path is for that. The parts’ tolerances leave {dB(toleranceDb)} uncertain: {enough >= 0 ? `nearer than ${dB(wasted)} is precision that they do not hold.` : 'a finer series, pairs or other capacitors would bring it nearer.'}
       </p>
     </>
   );
