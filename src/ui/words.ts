@@ -230,6 +230,8 @@ export function failureWords({ code, data }: Failure): string {
       return 'This circuit is linear: nothing in it bends. Its op-amps’ limits are in the checks.';
     case 'sings':
       return `The circuit sings at ${hz(data.freqHz)} by itself: what is asked here has no answer until it does not. Take resonance or gain back.`;
+    case 'did-not-settle':
+      return `At ${formatQuantity(Number(data.timeS), 'time', { digits: 3 })} the circuit would not settle within a step (${plain(100 * Number(data.share), 2)} % of its steps): nothing was made of it. Lower the level, take resonance back, or slow what moves it.`;
     case 'bends-no-further':
       return `Even at ${formatQuantity(Number(data.volts), 'voltage', { digits: 2 })} peak it bends by only ${Number(data.percent).toFixed(2)} %. Ask for less.`;
     case 'too-long':

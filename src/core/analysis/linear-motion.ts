@@ -12,7 +12,7 @@ const WEIGHTS = [
 ];
 
 /** A step of one length: x₁ = P x₀ + Q u, u the drive at the three stages. P is size², Q size by 3, row-major. */
-interface Propagator {
+export interface Propagator {
   readonly p: Float64Array;
   readonly q: Float64Array;
 }
@@ -67,8 +67,8 @@ export class LinearMotion {
     this.b = driveVector(circuit.structure, circuit.values).re;
   }
 
-  /** Fails with `no-unique-solution` (`unknown`). */
-  private propagator(h: number): Result<Propagator, 'no-unique-solution'> {
+  /** What a step of so many seconds does. Fails with `no-unique-solution` (`unknown`). */
+  propagator(h: number): Result<Propagator, 'no-unique-solution'> {
     const key = h.toPrecision(10);
     const before = this.kept.get(key);
     if (before) return success(before);

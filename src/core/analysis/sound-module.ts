@@ -5,7 +5,14 @@ import { FINISH, ITERATION, RUN, STEP, type TimeGraph } from './time-graph';
 
 /** Iterations stop when no control voltage moved by more, V. */
 export const SETTLED_VOLTS = 1e-6;
-export const MOST_ITERATIONS = 30;
+export const MOST_ITERATIONS = 60;
+/**
+ * After so many iterations junctions are no longer held back, since a step that is bounded in one control and not in another may jump to and fro; and after more a step goes only half
+ * the way: what jumps between an op-amp's limits comes to rest between them.
+ */
+export const BOUNDED_STEPS = 12;
+export const WHOLE_STEPS = 24;
+export const HALF_STEP = 0.5;
 /** A junction's voltage rises by no more than this many N·Vt an iteration, so that its exponential stays in sight. */
 export const MOST_RISE = 4;
 /** Samples in one call of the compiled loop. */
@@ -74,7 +81,7 @@ export function soundModule(time: TimeGraph, slots: number, wantedAt: readonly n
   const finish = emit(FINISH, store(time.nextHistory, places.history));
   const step = emit(STEP, [...cells[STEP]].map(([node, at]) => ({ node, at: { offset: at } })));
   const [i, count] = [locals.take(I32), locals.take(I32)];
-  const [moved, change] = [locals.take(V128), locals.take(V128)];
+  const [moved, change, reach, free] = [locals.take(V128), locals.take(V128), locals.take(V128), locals.take(V128)];
   const worst = locals.take(F64);
   const load = (offset: number) => body.byte(0x41, 0x00, 0x2b, 0x03).unsigned(offset);
   const save = (offset: number, value: () => void) => {
@@ -103,6 +110,15 @@ export function soundModule(time: TimeGraph, slots: number, wantedAt: readonly n
   set(count);
   // Per iteration: solve, move the controls with bounded rises, and see how far they moved.
   body.byte(0x03, 0x40).append(iteration);
+  number(1);
+  number(HALF_STEP);
+  get(count).byte(0x41).signed(WHOLE_STEPS).byte(0x48, 0x1b, 0xfd, 0x14);
+  set(reach);
+  // Added to the bounds: nothing, or so much that they bound nothing.
+  number(0);
+  number(1e30);
+  get(count).byte(0x41).signed(BOUNDED_STEPS).byte(0x48, 0x1b, 0xfd, 0x14);
+  set(free);
   zero();
   set(moved);
   for (let k = 0; k < time.controls.length; k += 2) {
@@ -118,7 +134,11 @@ export function soundModule(time: TimeGraph, slots: number, wantedAt: readonly n
     save2(places.controls + 8 * k, () => {
       load2(places.controls + 8 * k);
       get(change);
+      get(reach);
+      vector(MULTIPLY);
       load2(limits + 8 * k);
+      get(free);
+      vector(ADD);
       vector(MINIMUM);
       vector(ADD);
     });

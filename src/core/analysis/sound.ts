@@ -3,7 +3,7 @@ import { Tape } from '../program/tape';
 import { success, type Result } from '../result';
 import type { Conditions } from './equations';
 import { operatingPoint } from './operating-point';
-import { CHUNK, MOST_ITERATIONS, MOST_RISE, SETTLED_VOLTS, soundModule, type SoundLayout } from './sound-module';
+import { BOUNDED_STEPS, CHUNK, HALF_STEP, MOST_ITERATIONS, MOST_RISE, SETTLED_VOLTS, soundModule, WHOLE_STEPS, type SoundLayout } from './sound-module';
 import { timeGraph, type TimeGraph } from './time-graph';
 
 /** A circuit that runs sample by sample: sources in, unknowns out, its state kept between calls. */
@@ -142,7 +142,8 @@ class InterpretedRunner implements SampleRunner {
       limits.forEach(({ thermal }, k) => {
         const change = result[k] - controls[k];
         moved = Math.max(moved, Math.abs(change));
-        controls[k] += thermal > 0 ? Math.min(change, MOST_RISE * thermal) : change;
+        const gone = (count > WHOLE_STEPS ? HALF_STEP : 1) * change;
+        controls[k] += thermal > 0 && count <= BOUNDED_STEPS ? Math.min(gone, MOST_RISE * thermal) : gone;
       });
       this.kept.set(result.subarray(limits.length));
       if (moved <= SETTLED_VOLTS) return;

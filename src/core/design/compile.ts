@@ -3,7 +3,8 @@ import { assemble, type Assembled } from '../circuit/structure';
 import { C, E, idealAmp, L, onePoleAmp, R, V } from '../circuit/build';
 import { currentSource } from '../circuit/elements/current-source';
 import type { VaryingSlot } from '../analysis/spread';
-import type { OpAmp } from '../device/op-amps';
+import { limitedOpAmp } from '../circuit/elements/op-amp';
+import { swingRoom, type OpAmp } from '../device/op-amps';
 import { USUAL_PHOTOCELL, type Photocell } from '../device/photocell';
 import { linearise } from '../analysis/linearise';
 import { operatingPoint, type OperatingPoint } from '../analysis/operating-point';
@@ -27,6 +28,8 @@ export interface CompileOptions {
   readonly joints: 'loaded' | 'isolated';
   /** What is left of the supply that the parts were chosen for, 1 when absent: a battery that sags. */
   readonly supplyShare?: number;
+  /** `limited`: op-amps slew, and swing no further than the brief's supply lets them: what runs in time. */
+  readonly opAmps?: 'small-signal' | 'limited';
   /** `left`: where devices bend, the circuit is given as it is, and its rest is not looked for. */
   readonly rest?: 'found' | 'left';
 }
@@ -93,6 +96,9 @@ const ELEMENTARY_CHARGE = 1.602176634e-19;
 /** Noise of a bias current, A/√Hz (W. Schottky, Ann. Physik 57, 1918). */
 const shotNoise = (biasAmps: number): number => Math.sqrt(2 * ELEMENTARY_CHARGE * biasAmps);
 
+/** An op-amp without room for any signal is given so much, V: it does nothing, and the equations still stand. */
+const LEAST_ROOM_VOLTS = 1e-3;
+
 /** What a coil is taken for that says nothing of its making. */
 const AIR_COIL = { wireMm: 1, core: 1 };
 
@@ -103,6 +109,7 @@ export class NetlistWriter {
   readonly owners: { element: string; stageId: string | null; wayId: string; part: string; tolerancePct: number; batch?: VaryingSlot['batch'] }[] = [];
   readonly reference: string;
   private readonly railVolts: number;
+  private readonly brief: Bench['brief'];
   private readonly photocell: Photocell;
   private readonly railsUsed = new Set<string>();
   private readonly batches: ReadonlyMap<string, NonNullable<VaryingSlot['batch']>>;
@@ -110,6 +117,7 @@ export class NetlistWriter {
   constructor(design: Bench, private readonly options: CompileOptions, variant?: Variant) {
     this.batches = new Map((variant?.batches ?? []).flatMap(({ id, matchPct, parts }) => parts.map(({ stage, part }) => [`${stage}.${part}`, { id, matchPct }] as const)));
     const { supply } = design.brief;
+    this.brief = design.brief;
     this.photocell = design.preferences.photocell ?? USUAL_PHOTOCELL;
     this.railVolts = (supply.kind === 'dual' ? supply.volts : supply.volts / 2) * (options.supplyShare ?? 1);
     this.reference = supply.kind === 'dual' ? GROUND : 'virtual-ground';
@@ -211,7 +219,11 @@ export class NetlistWriter {
       return;
     }
     const behind = `${name}.source`;
-    this.elements.push(onePoleAmp(name, plus, minus, behind, fromDecibels(device.dcGainDb), 2 * Math.PI * device.gainBandwidthHz, [device.noiseVoltsPerRtHz, FLICKER_HZ, shotNoise(device.biasAmps), 0]));
+    const [gain, omega, noise] = [fromDecibels(device.dcGainDb), 2 * Math.PI * device.gainBandwidthHz, [device.noiseVoltsPerRtHz, FLICKER_HZ, shotNoise(device.biasAmps), 0] as const];
+    if (this.options.opAmps === 'limited') {
+      const room = Math.max(LEAST_ROOM_VOLTS, swingRoom(this.brief, device));
+      this.elements.push({ name, definition: limitedOpAmp, nodes: [plus, minus, behind, `${name}.asked`], values: [gain, omega, device.slewVoltsPerSec, room, -room, ...noise] });
+    } else this.elements.push(onePoleAmp(name, plus, minus, behind, gain, omega, noise));
     this.elements.push(R(`${name}.output`, behind, out, device.outputOhm));
   }
 

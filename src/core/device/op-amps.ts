@@ -42,3 +42,11 @@ export function findOpAmp(id: string, own: readonly OpAmp[] = []): OpAmp | null 
 }
 
 export const OP_AMP_IDS: readonly string[] = [IDEAL_OP_AMP, ...OP_AMPS.map((o) => o.id)];
+
+/** What feeds op-amps: either rail, or one supply from which half is made. V. */
+export interface Supplied {
+  readonly supply: { readonly kind: 'dual' | 'single'; readonly volts: number };
+}
+
+/** How far an op-amp's output may swing either way about its reference, V peak; below zero where the supply does not even give it its headroom. */
+export const swingRoom = ({ supply }: Supplied, device: OpAmp): number => (supply.kind === 'dual' ? supply.volts : supply.volts / 2) - device.headroomVolts;

@@ -10,13 +10,16 @@ export interface BuiltVariant extends Compilation {
   readonly variant: Variant;
 }
 
-/** Fails as the design does, or with `no-such-variant`. @param rest `left`: for what runs in time, whose rest is not asked for. */
-export function builtVariant(design: Design, variantId: string, rest: CompileOptions['rest'] = 'found'): Result<BuiltVariant> {
+/** Fails as the design does, or with `no-such-variant`. @param options what differs from as built. */
+export function builtVariant(design: Design, variantId: string, options: Partial<CompileOptions> = {}): Result<BuiltVariant> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
-  const built = compile(design, variant, { ...AS_BUILT, rest });
+  const built = compile(design, variant, { ...AS_BUILT, ...options });
   return built.ok ? success({ ...built.value, variant }) : built;
 }
+
+/** How a circuit is compiled that runs in time: its op-amps slew and reach no further than their rails, and its rest is found by what runs it. */
+export const IN_TIME = { rest: 'left', opAmps: 'limited' } as const satisfies Partial<CompileOptions>;
 
 /** The circuit that runs in time: the bent one where anything bends. */
 export const runningCircuit = ({ live, circuit }: Compilation): Assembled => live?.circuit ?? circuit;

@@ -4,12 +4,12 @@ import { compileStage, type Compilation } from '../design/compile';
 import { noiseGainOf } from '../design/noise-gain';
 import type { Brief, Design, Way } from '../design/schema';
 import { supplyVolts, type DesignedStage } from '../design/stage-design';
-import { OP_AMPS, type OpAmp } from '../device/op-amps';
+import { OP_AMPS, swingRoom, type OpAmp } from '../device/op-amps';
 import { nearestPreferred } from '../parts/preferred';
 import { fromDecibels } from '../units/quantity';
 import type { Check, CheckLevel, Cure, DeskJoint, DeskResult } from './desk-types';
 import { leastSupply } from './least-supply';
-import { strains, swingRoom, type Strain } from './op-amp-strain';
+import { strains, type Strain } from './op-amp-strain';
 import type { WayReading } from './read-way';
 
 type Facts = Omit<DeskResult, 'checks'>;

@@ -2,8 +2,8 @@ import { compiledRunner, type SampleRunner } from '../analysis/sound';
 import type { Compilation } from '../design/compile';
 import type { Design } from '../design/schema';
 import { failure, success, type Result } from '../result';
-import { builtVariant, runningCircuit } from './built-variant';
-import { onTheWay, placeOf, type Place } from './listen';
+import { builtVariant, IN_TIME, runningCircuit } from './built-variant';
+import { onTheWay, placeOf, type Place } from './sounding-place';
 import { decimated, HALF_TAPS, noise, OVERSAMPLED, QUIET_RMS, RATE_HZ, sampleOf, voicesOf, waveTable, type SoundSource } from './sound-source';
 
 /** What is played for as long as it is listened to. */
@@ -65,7 +65,7 @@ export class LiveSound {
 
   /** Fails as the design or its rest does, or with `no-such-variant`. @param now milliseconds. */
   static start(request: LiveRequest, now: () => number): Result<LiveSound> {
-    const built = builtVariant(request.design, request.variantId, 'left');
+    const built = builtVariant(request.design, request.variantId, IN_TIME);
     if (!built.ok) return built;
     const begun = (oversampled: number): Result<LiveSound> => {
       const circuit = runningCircuit(built.value);
@@ -83,7 +83,7 @@ export class LiveSound {
 
   /** Glides to what the design is now. `other-circuit` where it is no longer the same one: that takes a new start. */
   follow(design: Design, variantId: string): Result<null> {
-    const built = builtVariant(design, variantId, 'left');
+    const built = builtVariant(design, variantId, IN_TIME);
     if (!built.ok) return built;
     const to = placeOf(built.value);
     if (shapeOf(built.value) !== this.shape || to.values.some((v, i) => v !== 0 && this.place.values[i] === 0)) return failure('other-circuit', {});

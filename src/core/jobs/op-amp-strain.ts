@@ -4,7 +4,6 @@ import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import type { Compilation } from '../design/compile';
 import type { Brief } from '../design/schema';
-import type { OpAmp } from '../device/op-amps';
 import type { Complex } from '../math/complex';
 import { fromDecibels } from '../units/quantity';
 import { spanOf } from './read-way';
@@ -19,9 +18,6 @@ export interface Strain {
 
 /** Steeper edges than a full sine at the end of hearing are nobody's signal, Hz. */
 export const SLEW_TO_HZ = 20e3;
-
-/** How far an op-amp's output may swing either way about its reference, V peak; below zero where the supply does not even give it its headroom. */
-export const swingRoom = ({ supply }: Pick<Brief, 'supply'>, device: OpAmp): number => (supply.kind === 'dual' ? supply.volts : supply.volts / 2) - device.headroomVolts;
 
 /** Nodes that op-amps drive, inside a stage as well as at its end, and whose they are. */
 export const opAmpOutputs = ({ netlist }: Pick<Compilation, 'netlist'>): { readonly element: string; readonly node: string }[] =>

@@ -3,11 +3,11 @@ import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile } from '../design/compile';
 import { noiseGainOf } from '../design/noise-gain';
 import type { Design, Variant } from '../design/schema';
-import { OP_AMPS, type OpAmp } from '../device/op-amps';
+import { OP_AMPS, swingRoom, type OpAmp } from '../device/op-amps';
 import { failure, success, type Result } from '../result';
 import { decibels } from '../units/quantity';
 import { worstInBand } from './desk';
-import { strains, swingRoom, type Strain } from './op-amp-strain';
+import { strains, type Strain } from './op-amp-strain';
 import { outputNoise } from './path-noise';
 import { readWay } from './read-way';
 

@@ -168,7 +168,7 @@ export function Listen() {
               ))}
             </tbody>
           </table>
-          {rendered.some((r) => r.heard.unsettled > 0) && <p className="reason">At some instants the circuit did not settle within a step: it is near what can be computed at this rate.</p>}
+          {rendered.some((r) => !r.heard.exact) && <p className="reason quiet">Stepped with all that bends in it, eight times for each sample: devices, and op-amps within their swing and slew.</p>}
           <Spectrum heard={rendered.map((r) => ({ name: nameOf(r.variant), samples: r.heard.samples, rateHz: r.heard.rateHz }))} />
         </section>
       )}
