@@ -135,7 +135,7 @@ export class JobRunner {
       case 'control-law':
         return runControlLaw(request, this.solver);
       case 'bend':
-        return runBend(request, context);
+        return runBend(request, this.solver, context);
       case 'forms':
         return runForms(request, this.solver);
       case 'loop':

@@ -171,7 +171,7 @@ test('operating points: the ladder’s tail halves between its sides, the lamp�
 
 test('what the ladder bears: one per cent lies where the pair’s tanh says', async () => {
   const design = designWith(transistorLadder, { cutoffHz: 20e3, feedback: 0.05 });
-  const bend = must(await runBend({ kind: 'bend', design, variantId: base.currentVariant, freqHz: 200, percent: 1 }, RUN_THROUGH));
+  const bend = must(await runBend({ kind: 'bend', design, variantId: base.currentVariant, percent: 1 }, new AcSolver(), RUN_THROUGH));
   // Third harmonic of tanh(v/2Vt) is (v/2Vt)²/12 of the tone: 1 % at v = 2 Vt √0.12, divided up by the input’s divider. The pairs above straighten some of it out, so it bears more.
   const pair = 2 * THERMAL_VOLTS * Math.sqrt(0.12) * ((10e3 + 220) / 220);
   expect(bend.inputVolts).toBeGreaterThan(0.7 * pair);
@@ -182,7 +182,7 @@ test('what the ladder bears: one per cent lies where the pair’s tanh says', as
 
 test('a linear circuit does not bend, and says so', async () => {
   const linear = demoDesigns()[0];
-  expect(await runBend({ kind: 'bend', design: linear, variantId: linear.currentVariant, freqHz: 200, percent: 1 }, RUN_THROUGH)).toMatchObject({ ok: false, code: 'nothing-bends' });
+  expect(await runBend({ kind: 'bend', design: linear, variantId: linear.currentVariant, percent: 1 }, new AcSolver(), RUN_THROUGH)).toMatchObject({ ok: false, code: 'nothing-bends' });
 });
 
 test('heard: a saw through the closed filter is darker than through the open one, at a gentle level, and the envelope moves it', async () => {

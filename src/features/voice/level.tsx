@@ -13,7 +13,6 @@ import { failureWords } from '@/ui/words';
 import { edit, useDesign } from '@/store/document';
 import { currentWayOf } from '@/store/edits';
 import { setPadAndMakeUp } from '@/store/network-edits';
-import { useResults } from '@/store/results';
 import { startJob, type RunningJob } from '@/workers/job-client';
 import { logAxis, minus, SmallChart } from '@/ui/chart/small-chart';
 
@@ -56,16 +55,14 @@ export function Level() {
 
 function BendPanel() {
   const design = useDesign((d) => d);
-  const cornerHz = useResults((s) => s.deskToRead?.marks.find((m) => m.kind === 'cutoff' || m.kind === 'peak')?.freqHz ?? 800);
   const [percent, setPercent] = useState(1);
   const { progress, answer: bend, stale, failed, start, stop } = useStarted('bend');
-  const freqHz = Math.max(20, Math.min(2000, cornerHz / 8));
   const signal = design.brief.signalVolts * Math.SQRT2;
   return (
     <section className="panel" aria-label="How much it bears" data-testid="bend">
       <header>
         <h2>How much it bears</h2>
-        {progress === null ? <Button size="small" onClick={() => void start({ freqHz, percent })}>Look for {percent} %</Button> : <Button size="small" onClick={stop}>Stop</Button>}
+        {progress === null ? <Button size="small" onClick={() => void start({ percent })}>Look for {percent} %</Button> : <Button size="small" onClick={stop}>Stop</Button>}
       </header>
       <div className="field-row"><QuantityInput label="distortion, %" kind="ratio" step={0.5} value={percent} min={0.05} max={30} onChange={(v) => v !== null && setPercent(v)} /></div>
       {progress !== null && <Progress percent={Math.round(100 * progress)} size="small" aria-label="Looking for the level" />}
@@ -74,7 +71,7 @@ function BendPanel() {
         <>
           {stale && <p className="reason quiet">Of the circuit as it was; look again.</p>}
           <p className="reason" data-testid="bend-result">
-            {percent} % of harmonics at <b className="figures">{volts(bend.inputVolts)}</b> peak in, {volts(bend.outputVolts)} out. The brief’s signal peaks at {volts(signal)}:{' '}
+            {percent} % of harmonics at <b className="figures">{volts(bend.inputVolts)}</b> peak in at {hertz(bend.freqHz)}, where it bears least of all it passes; {volts(bend.outputVolts)} out{bend.atCutoff && <>, and {volts(bend.atCutoff.inputVolts)} at its cutoff, {hertz(bend.atCutoff.freqHz)}</>}. The brief’s signal peaks at {volts(signal)}:{' '}
             {signal > bend.inputVolts ? `attenuate it ${decibels(signal / bend.inputVolts).toFixed(1)} dB before, and make as much up after.` : `${decibels(bend.inputVolts / signal).toFixed(1)} dB to spare.`}
           </p>
           <MakeUp bend={bend} signal={signal} />
