@@ -1,4 +1,4 @@
-/** Arrows go one way: app -> features -> ui, store, workers -> core; cli -> core/jobs. */
+/** Arrows go one way: app -> features -> ui, store, workers -> core; cli -> core/jobs, and the wording of checks, which has no interface code. */
 const below = (from, forbidden) => ({
   name: `core-${from}-looks-up`,
   severity: 'error',
@@ -39,7 +39,7 @@ module.exports = {
       name: 'cli-goes-through-jobs',
       severity: 'error',
       from: { path: '^cli/' },
-      to: { path: '^src/', pathNot: '^src/core/(jobs|units)/|^src/core/result' },
+      to: { path: '^src/', pathNot: '^src/core/(jobs|units)/|^src/core/result|^src/ui/words\\.ts$' },
     },
     { name: 'nothing-imports-tests', severity: 'error', from: { pathNot: '\\.test\\.tsx?$|^e2e/' }, to: { path: '\\.test\\.tsx?$|^e2e/' } },
   ],

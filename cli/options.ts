@@ -8,7 +8,7 @@ export type VerbOptions = Record<string, { type: 'string'; multiple?: boolean }>
 export interface VerbCall {
   readonly files: readonly string[];
   readonly values: Readonly<Record<string, string | string[] | undefined>>;
-  readonly io: { readFile(path: string): string; note(text: string): void };
+  readonly io: { readFile(path: string): string; readBytes(path: string): Uint8Array; note(text: string): void };
 }
 
 export interface Verb {
@@ -16,7 +16,8 @@ export interface Verb {
   readonly files: 0 | 1;
   readonly options: VerbOptions;
   readonly describe: Readonly<Record<string, string>>;
-  run(call: VerbCall): Promise<string>;
+  /** Text, or a file's bytes, for standard output or `--out`. */
+  run(call: VerbCall): Promise<string | Uint8Array>;
 }
 
 export const runner = new JobRunner();
@@ -81,9 +82,64 @@ export function valueOr<T>(result: Result<T>): T {
       throw new CommandError(3, `these stages miss the gain asked for by ${Number(data.db).toFixed(2)} dB; try --topology multiple-feedback`);
     case 'wrong-order':
       throw new CommandError(2, `${data.topology} does not build a section of order ${data.order}`);
+    case 'not-json':
+    case 'not-a-design':
+    case 'newer-version':
+    case 'broken-design':
+    case 'not-a-wav':
+    case 'wav-format':
+    case 'empty-file':
+    case 'no-such-variant':
+    case 'no-such-topology':
+    case 'no-such-form':
+    case 'no-such-parameter':
+    case 'no-such-control':
+    case 'no-mask':
+    case 'mask-crossed':
+      throw new CommandError(2, inputWords(code, data));
+    case 'not-in-a-deck':
+      throw new CommandError(3, `a deck cannot say what '${data.element}' is (${data.kind}); nothing was written`);
+    case 'sings':
+      throw new CommandError(3, `it sings at ${Number(data.freqHz).toPrecision(5)} Hz by itself: what is asked has no answer`);
+    case 'did-not-settle':
+      throw new CommandError(3, `at ${Number(data.timeS).toPrecision(4)} s the circuit would not settle; lower the level or the resonance`);
     default:
       throw new CommandError(3, `no solution: ${code} ${JSON.stringify(data)}`);
   }
 }
 
 export const GRID_HELP = { from: 'first frequency, Hz (20)', to: 'last frequency, Hz (20k)', 'points-per-decade': 'how many points a decade (50)', grid: 'take frequencies from the first column of a CSV file' };
+
+/** What is wrong with an input, in one line. */
+function inputWords(code: string, data: Readonly<Record<string, unknown>>): string {
+  switch (code) {
+    case 'not-json':
+      return `this does not read as JSON: ${String(data.message)}`;
+    case 'not-a-design':
+      return 'this is JSON, but not a design of this program';
+    case 'newer-version':
+      return `this design was written by a newer program (version ${String(data.version)}; this one knows ${String(data.known)})`;
+    case 'broken-design':
+      return `this design is damaged: ${(data.issues as readonly string[]).join('; ')}`;
+    case 'not-a-wav':
+      return 'this is not a WAV file';
+    case 'wav-format':
+      return `WAV of format ${String(data.format)} with ${String(data.bits)} bits is not read; 16, 24 or 32 bits, or floats, are`;
+    case 'empty-file':
+      return 'the file holds no samples';
+    case 'no-such-variant':
+      return `there is no variant '${String(data.variant)}'${data.variants ? `; there are: ${String(data.variants)}` : ''}`;
+    case 'no-such-topology':
+      return `there is no circuit '${String(data.topology)}'; see: reed topologies`;
+    case 'no-such-form':
+      return `--mode '${String(data.form)}' is not on offer; choose from: ${String(data.forms)}`;
+    case 'no-such-parameter':
+      return `--set ${String(data.name)}: this circuit is not asked for that; it is for: ${String(data.names)}`;
+    case 'no-such-control':
+      return `--control '${String(data.control)}': there is no such control; there are: ${String(data.controls)}`;
+    case 'no-mask':
+      return `limits are missing (${String(data.why)}): something is to be kept, and something lost`;
+    default:
+      return 'something is to be kept where it is to be lost';
+  }
+}

@@ -2,6 +2,11 @@ import { execFile } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { must } from '../src/core/result';
+import { readFloatsOf, writeFloatsAs } from '../src/core/jobs/command-line';
+
+// Every call is a process of its own.
+jest.setTimeout(60_000);
 
 const ROOT = join(__dirname, '..');
 const folder = mkdtempSync(join(tmpdir(), 'reed-'));
@@ -176,3 +181,54 @@ test.each([
   },
   30_000,
 );
+
+describe('verbs about designs', () => {
+  const file = (name: string) => join(folder, name);
+
+  test('a design is written, described, written as a deck that the solver reads, and chosen for', async () => {
+    expect(await reed('design', '--topology', 'multiple-feedback-band-pass', '--set', 'centerHz=870', '--set', 'q=4', '--op-amp', 'ideal', '--out', file('band.json'))).toMatchObject({ code: 0 });
+    const said = JSON.parse((await reed('desk', file('band.json'))).out);
+    expect(said.stable).toBe(true);
+    const [low, high] = said.marks.filter((m: { kind: string }) => m.kind === 'cutoff').map((m: { frequencyHz: number }) => m.frequencyHz);
+    const peak = said.marks.find((m: { kind: string }) => m.kind === 'peak');
+    expect(peak.q).toBeCloseTo(Math.sqrt(low * high) / (high - low), 6);
+    // What it says of its edges is what its own deck does there.
+    expect(await reed('deck', file('band.json'), '--devices', 'ideal', '--out', file('band.cir'))).toMatchObject({ code: 0 });
+    writeFileSync(file('grid.csv'), `frequency_hz\n${low}\n${peak.frequencyHz}\n${high}\n`);
+    const levels = (await reed('response', file('band.cir'), '--grid', file('grid.csv'))).out.trim().split('\n').slice(1).map((line) => Number(line.split(',')[1]));
+    expect(levels[0] - levels[1]).toBeCloseTo(-10 * Math.log10(2), 3);
+    expect(levels[2] - levels[1]).toBeCloseTo(-10 * Math.log10(2), 3);
+    const chosen = JSON.parse((await reed('choose', file('band.json'), '--how', 'pairs')).out);
+    writeFileSync(file('chosen.json'), JSON.stringify(chosen.design));
+    // A pair's halves stand in the deck by one name.
+    const cards = (await reed('deck', file('chosen.json'), '--devices', 'ideal')).out.split('\n').map((line) => line.split(' ')[0]);
+    const twice = JSON.parse((await reed('desk', file('chosen.json'))).out).parts.map((p: { designator: string }) => p.designator);
+    for (const name of twice) expect(cards.includes(name) || (cards.includes(`${name}a`) && cards.includes(`${name}b`))).toBe(true);
+    expect((await reed('parts', file('chosen.json'), '--boards', '2')).out).toMatch(/^kind,value,name,tolerance_pct,references,per_board,total\n/);
+  });
+
+  test('limits are matched; what is no limit, no circuit, no parameter is said in a line', async () => {
+    const found = JSON.parse((await reed('match', '--keep', '1@..900', '--lose', '35@2k..')).out);
+    expect(found.find((m: { alignment: string }) => m.alignment === 'butterworth')).toMatchObject({ order: 6 });
+    for (const m of found) expect(m.marginDb).toBeGreaterThan(-1e-3);
+    expect(await reed('match', '--keep', 'much', '--lose', '35@2k..')).toMatchObject({ code: 2 });
+    expect(await reed('design', '--topology', 'nothing-such')).toMatchObject({ code: 2, err: expect.stringContaining('reed topologies') });
+    expect(await reed('design', '--topology', 'twin-t', '--set', 'colour=3')).toMatchObject({ code: 2, err: expect.stringContaining('notchHz') });
+    expect(await reed('desk', file('band.cir'))).toMatchObject({ code: 2, err: expect.stringContaining('JSON') });
+  });
+
+  test('a recording comes out as long as it went in, at the level its curve says', async () => {
+    await reed('design', '--topology', 'first-order-buffered', '--mode', 'lowpass', '--set', 'cutoffHz=2k', '--op-amp', 'ideal', '--out', file('low.json'));
+    const rate = 44_100;
+    const samples = Float32Array.from({ length: rate / 4 }, (_, i) => 0.5 * Math.sin((2 * Math.PI * 6000 * i) / rate));
+    writeFileSync(file('in.wav'), writeFloatsAs(samples, rate));
+    expect(await reed('render', file('low.json'), '--in', file('in.wav'), '--out', file('out.wav'))).toMatchObject({ code: 0, out: '' });
+    const out = must(readFloatsOf(readFileSync(file('out.wav'))));
+    expect([out.samples.length, out.rateHz]).toEqual([samples.length, rate]);
+    await reed('deck', file('low.json'), '--devices', 'ideal', '--out', file('low.cir'));
+    const level = Number((await reed('response', file('low.cir'), '--from', '6k', '--to', '6.001k', '--points-per-decade', '1')).out.split('\n')[1].split(',')[1]);
+    const settled = out.samples.subarray(4000, 10_000);
+    const rms = Math.sqrt(settled.reduce((sum, v) => sum + v * v, 0) / settled.length);
+    expect(20 * Math.log10((rms * Math.SQRT2) / 0.5)).toBeCloseTo(level, 1);
+  });
+});

@@ -12,7 +12,14 @@ const from = (path: string): string => resolve(process.env.INIT_CWD ?? process.c
 const io = {
   readFile(path: string): string {
     try {
-      return readFileSync(from(path), 'utf8');
+      return readFileSync(path === '-' ? 0 : from(path), 'utf8');
+    } catch {
+      throw new CommandError(2, `cannot read '${path}': there is no such file, or it may not be read`);
+    }
+  },
+  readBytes(path: string): Uint8Array {
+    try {
+      return readFileSync(from(path));
     } catch {
       throw new CommandError(2, `cannot read '${path}': there is no such file, or it may not be read`);
     }

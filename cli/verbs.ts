@@ -1,45 +1,26 @@
 import { CommandError } from './command-error';
 import { DECK_VERBS } from './deck-verbs';
+import { DESIGN_VERBS } from './design-verbs';
+import { cutoffAt, SYNTH_HELP, synthRequest } from './synth-options';
 import { optionsOf, quantity, runner, text, valueOr, type Verb, type VerbCall } from './options';
 
 const synth: Verb = {
   says: 'designs a filter and writes its deck: input node in driven by Vin, output node out',
   files: 0,
-  describe: {
-    response: 'lowpass, highpass, bandpass, notch or allpass', alignment: 'butterworth, bessel, chebyshev, inverse-chebyshev, elliptic, linkwitz-riley, legendre, gaussian, equiripple-delay or critically-damped', order: 'number of poles, 1 to 10; of bandpass and notch even, 2 to 20', cutoff: 'Hz', center: 'Hz, of bandpass and notch', bandwidth: 'Hz, of bandpass and notch', 'cutoff-at': '-3db, or own: the alignment’s own mark',
-    ripple: 'dB, for chebyshev and elliptic (0.5)', attenuation: 'dB, for inverse-chebyshev and elliptic (50)', topology: 'see: reed topologies', gain: 'pass-band peak gain, dB (0)', series: 'exact, E6, E12, E24, E48, E96 or E192 (exact)', 'op-amp': 'ideal or an id (ideal)',
-  },
+  describe: { ...SYNTH_HELP, topology: 'see: reed topologies', series: 'exact, E6, E12, E24, E48, E96 or E192 (exact)', 'op-amp': 'ideal or an id (ideal)' },
   get options() {
     return optionsOf(this.describe);
   },
   async run({ values }) {
-    const answer = valueOr(
-      await runner.run<'synth'>({
-        kind: 'synth', response: text(values, 'response') ?? 'lowpass', alignment: text(values, 'alignment') ?? 'butterworth', order: quantity(values, 'order'), ...frequencies(values),
-        cutoffAt: cutoffAt(values), rippleDb: quantity(values, 'ripple', 0.5), attenuationDb: quantity(values, 'attenuation', 50), topology: text(values, 'topology'), gainDb: quantity(values, 'gain', 0), series: text(values, 'series') ?? 'exact', opAmp: text(values, 'op-amp') ?? 'ideal',
-      }),
-    );
-    return answer.deck;
+    return valueOr(await runner.run<'synth'>(synthRequest(values))).deck;
   },
 };
-
-/** A cutoff; of a band, a centre and a bandwidth. */
-function frequencies(values: VerbCall['values']): { cutoffHz: number; bandwidthHz?: number } {
-  const band = ['bandpass', 'notch'].includes(text(values, 'response') ?? '');
-  return band ? { cutoffHz: quantity(values, 'center'), bandwidthHz: quantity(values, 'bandwidth') } : { cutoffHz: quantity(values, 'cutoff') };
-}
 
 /** Numbers with suffixes, set apart by commas. */
 function quantities(values: VerbCall['values'], name: string, fallback?: string): number[] {
   const given = text(values, name) ?? fallback;
   if (given === undefined) throw new CommandError(2, `--${name} is missing`);
   return given.split(',').map((part) => quantity({ [name]: part.trim() }, name));
-}
-
-function cutoffAt(values: VerbCall['values']): 'own' | '-3db' | undefined {
-  const at = text(values, 'cutoff-at')?.toLowerCase();
-  if (at !== undefined && at !== '-3db' && at !== 'own') throw new CommandError(2, `--cutoff-at '${at}' is not on offer; choose from: -3db, own`);
-  return at;
 }
 
 const crossover: Verb = {
@@ -73,4 +54,4 @@ const topologies: Verb = {
   },
 };
 
-export const VERBS: Readonly<Record<string, Verb>> = { ...DECK_VERBS, synth, crossover, topologies };
+export const VERBS: Readonly<Record<string, Verb>> = { ...DECK_VERBS, ...DESIGN_VERBS, synth, crossover, topologies };

@@ -1,3 +1,5 @@
+import { failure, success, type Result } from '../result';
+
 /** Sound as a WAV file: one channel, 16 bits (the RIFF form, IBM and Microsoft 1991). Samples beyond ±1 are held at the ends. */
 export function writeWav(samples: Float32Array, rateHz: number): Uint8Array<ArrayBuffer> {
   const bytes = new Uint8Array(44 + 2 * samples.length);
@@ -18,3 +20,62 @@ export function writeWav(samples: Float32Array, rateHz: number): Uint8Array<Arra
   samples.forEach((v, i) => view.setInt16(44 + 2 * i, Math.round(32767 * Math.min(1, Math.max(-1, v))), true));
   return bytes;
 }
+
+/** The same as 32-bit floats (format 3): nothing is held or rounded. */
+export function writeFloatWav(samples: Float32Array, rateHz: number): Uint8Array<ArrayBuffer> {
+  const bytes = new Uint8Array(44 + 4 * samples.length);
+  const view = new DataView(bytes.buffer);
+  const text = (at: number, letters: string) => [...letters].forEach((letter, i) => view.setUint8(at + i, letter.charCodeAt(0)));
+  text(0, 'RIFF');
+  view.setUint32(4, 36 + 4 * samples.length, true);
+  text(8, 'WAVEfmt ');
+  view.setUint32(16, 16, true);
+  view.setUint16(20, 3, true);
+  view.setUint16(22, 1, true);
+  view.setUint32(24, rateHz, true);
+  view.setUint32(28, 4 * rateHz, true);
+  view.setUint16(32, 4, true);
+  view.setUint16(34, 32, true);
+  text(36, 'data');
+  view.setUint32(40, 4 * samples.length, true);
+  samples.forEach((v, i) => view.setFloat32(44 + 4 * i, v, true));
+  return bytes;
+}
+
+const EXTENSIBLE = 0xfffe;
+
+/** The first channel of a WAV file: 16, 24 or 32 bits, whole numbers or floats, ±1. Fails with `not-a-wav`, `wav-format` (`format`, `bits`) or `empty-file`. */
+export function readWav(bytes: Uint8Array): Result<{ samples: Float64Array; rateHz: number }, 'not-a-wav' | 'wav-format' | 'empty-file'> {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const text = (at: number) => (at + 4 <= bytes.length ? String.fromCharCode(...bytes.subarray(at, at + 4)) : '');
+  if (text(0) !== 'RIFF' || text(8) !== 'WAVE') return failure('not-a-wav');
+  let form: { format: number; channels: number; rateHz: number; bits: number } | null = null;
+  for (let at = 12; at + 8 <= bytes.length; ) {
+    const [name, size] = [text(at), view.getUint32(at + 4, true)];
+    const start = at + 8;
+    if (name === 'fmt ' && start + 16 <= bytes.length) {
+      const format = view.getUint16(start, true);
+      form = { format: format === EXTENSIBLE && start + 26 <= bytes.length ? view.getUint16(start + 24, true) : format, channels: view.getUint16(start + 2, true), rateHz: view.getUint32(start + 4, true), bits: view.getUint16(start + 14, true) };
+    }
+    if (name === 'data' && form) {
+      const { format, channels, rateHz, bits } = form;
+      const sample = READERS[`${format} ${bits}`];
+      if (!sample || channels < 1 || !(rateHz > 0)) return failure('wav-format', { format, bits });
+      const frame = (channels * bits) / 8;
+      const count = Math.floor(Math.min(size, bytes.length - start) / frame);
+      if (count === 0) return failure('empty-file');
+      return success({ rateHz, samples: Float64Array.from({ length: count }, (_, i) => sample(view, start + i * frame)) });
+    }
+    at = start + size + (size % 2);
+  }
+  return failure('not-a-wav');
+}
+
+/** By format (1 whole numbers, 3 floats) and bits. */
+const READERS: Readonly<Record<string, ((view: DataView, at: number) => number) | undefined>> = {
+  '1 16': (view, at) => view.getInt16(at, true) / 32768,
+  '1 24': (view, at) => ((view.getInt8(at + 2) << 16) | (view.getUint8(at + 1) << 8) | view.getUint8(at)) / 8388608,
+  '1 32': (view, at) => view.getInt32(at, true) / 2147483648,
+  '3 32': (view, at) => view.getFloat32(at, true),
+  '3 64': (view, at) => view.getFloat64(at, true),
+};

@@ -34,8 +34,8 @@ const RESPONSES: Readonly<Record<string, PlanResponse>> = { lowpass: 'lowpass', 
 const SYNTH_ALIGNMENTS = ALIGNMENTS.map((a) => a.id).filter((id) => id !== 'custom');
 const USUAL_ATTENUATION_DB = 50;
 
-/** Designs a filter and gives it as a deck: input node `in` driven by `Vin` (AC 1 V), output node `out`. Fails with `bad-option` (option, value, allowed) or as design does. */
-export function runSynth(request: SynthRequest): Result<{ deck: string }> {
+/** The plan that is asked for. Fails with `bad-option` (option, value, allowed). */
+export function synthPlanOf(request: SynthRequest): Result<Plan> {
   const bad = (option: string, value: string | number, allowed: string) => failure('bad-option', { option, value, allowed });
   const response = RESPONSES[request.response];
   if (!response) return bad('--response', request.response, Object.keys(RESPONSES).join(', '));
@@ -53,7 +53,14 @@ export function runSynth(request: SynthRequest): Result<{ deck: string }> {
   const plan = synthPlan(request, response, request.alignment as AlignmentId);
   const chosen = request.topology === undefined ? undefined : sectionTopology(request.topology);
   if (chosen && !planSections({ ...plan, alignment }).some((s) => s.order === chosen.order && chosen.responses.includes(s.response))) return bad('--topology', chosen.id, SECTION_TOPOLOGIES.filter((t) => planSections({ ...plan, alignment }).some((s) => s.order === t.order && t.responses.includes(s.response))).map((t) => t.id).join(', '));
-  const design = synthDesign(request, plan);
+  return success(plan);
+}
+
+/** Designs a filter and gives it as a deck: input node `in` driven by `Vin` (AC 1 V), output node `out`. Fails as its plan or its design does. */
+export function runSynth(request: SynthRequest): Result<{ deck: string }> {
+  const plan = synthPlanOf(request);
+  if (!plan.ok) return plan;
+  const design = synthDesign(request, plan.value);
   return designDeck(design, design.variants[0], { values: request.series === 'exact' ? 'exact' : 'chosen', devices: request.opAmp === 'ideal' ? 'ideal' : 'real', joints: 'loaded' });
 }
 

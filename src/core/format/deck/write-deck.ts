@@ -9,6 +9,8 @@ export interface WriteDeckOptions {
   /** What nodes are to be called in the deck: from the netlist's names. */
   readonly rename: Readonly<Record<string, string>>;
   readonly notes?: readonly string[];
+  /** What elements are to be called: their own names when absent. */
+  readonly call?: (element: string) => string;
 }
 
 /** Twelve figures: more than any part holds, fewer than would show binary dirt. */
@@ -35,11 +37,12 @@ export function writeDeck(netlist: Netlist, options: WriteDeckOptions): Result<s
     return plain;
   };
   const kinds = new Map(netlist.elements.map((e) => [e.name, e.definition.kind.split(' ')[0]]));
-  const cardName = (name: string) => (LETTERS[kinds.get(name) ?? ''] ? nameWith(LETTERS[kinds.get(name) as string], name) : undefined);
+  const call = options.call ?? ((name: string) => name);
+  const cardName = (name: string) => (LETTERS[kinds.get(name) ?? ''] ? nameWith(LETTERS[kinds.get(name) as string], call(name)) : undefined);
   const lines = [options.title.replace(/[\r\n]+/g, ' ') || 'untitled'];
   for (const note of options.notes ?? []) lines.push(`* ${note.replace(/[\r\n]+/g, ' ')}`);
   for (const element of netlist.elements) {
-    const cards = cardsFor(element, element.nodes.map(node), cardName);
+    const cards = cardsFor({ ...element, name: call(element.name) }, element.nodes.map(node), cardName);
     if (!cards) return failure('not-in-a-deck', { element: element.name, kind: element.definition.kind });
     lines.push(...cards);
   }
