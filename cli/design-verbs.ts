@@ -1,4 +1,4 @@
-import { chooseVerb, deckVerb, designVerb, deskVerb, limitsOf, matchVerb, partsVerb, renderVerb } from '../src/core/jobs/design-verbs';
+import { boardVerb, chooseVerb, deckVerb, designVerb, deskVerb, limitsOf, matchVerb, partsVerb, renderVerb } from '../src/core/jobs/design-verbs';
 import { deckQuantity } from '../src/core/jobs/command-line';
 import { checkWords } from '../src/ui/words';
 import { CommandError } from './command-error';
@@ -72,4 +72,9 @@ const render = verb('a recording through a design, as a 32-bit float WAV of the 
 
 const parts = verb('everything to buy, as CSV', { ...VARIANT, boards: 'how many (1)' }, async ({ files, values, io }) => valueOr(partsVerb(io.readFile(files[0]), text(values, 'variant'), quantity(values, 'boards', 1))));
 
-export const DESIGN_VERBS: Readonly<Record<string, Verb>> = { design, desk, deck, choose, match, render, parts };
+const board = verb('a board’s plan, as JSON; with --out a folder, into it too', { ...VARIANT, kind: 'strip', seed: 'number: the plan is the same every time (unused)' }, async ({ files, values, io }) => {
+  const plan = json(valueOr(boardVerb(io.readFile(files[0]), text(values, 'variant'), text(values, 'kind') ?? 'strip')));
+  return { text: plan, files: { 'strip-plan.json': plan } };
+});
+
+export const DESIGN_VERBS: Readonly<Record<string, Verb>> = { design, desk, deck, choose, match, render, parts, board };

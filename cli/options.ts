@@ -16,8 +16,13 @@ export interface Verb {
   readonly files: 0 | 1;
   readonly options: VerbOptions;
   readonly describe: Readonly<Record<string, string>>;
-  /** Text, or a file's bytes, for standard output or `--out`. */
-  run(call: VerbCall): Promise<string | Uint8Array>;
+  /** Text, or a file's bytes, for standard output or `--out`; or text for standard output and files for the folder that `--out` names. */
+  run(call: VerbCall): Promise<string | Uint8Array | FilesAnswer>;
+}
+
+export interface FilesAnswer {
+  readonly text: string;
+  readonly files: Readonly<Record<string, string>>;
 }
 
 export const runner = new JobRunner();

@@ -1,5 +1,5 @@
-import { readFileSync, writeFileSync } from 'node:fs';
-import { resolve } from 'node:path';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { CommandError } from './command-error';
 import { GENERAL_HELP, helpFor } from './help';
@@ -48,9 +48,16 @@ async function main(argv: readonly string[]): Promise<number> {
   }
   if (parsed.positionals.length !== verb.files) throw new CommandError(2, `${name} takes ${verb.files === 0 ? 'no file' : 'one file'}; see ${name} --help`);
   const values = parsed.values as Record<string, string | string[] | undefined>;
-  const text = await verb.run({ files: parsed.positionals, values, io });
-  if (typeof values.out === 'string') writeFileSync(from(values.out), text);
-  else process.stdout.write(text);
+  const answer = await verb.run({ files: parsed.positionals, values, io });
+  const { out } = values;
+  if (typeof answer === 'object' && 'files' in answer) {
+    if (typeof out === 'string') {
+      mkdirSync(from(out), { recursive: true });
+      for (const [file, content] of Object.entries(answer.files)) writeFileSync(join(from(out), file), content);
+    }
+    process.stdout.write(answer.text);
+  } else if (typeof out === 'string') writeFileSync(from(out), answer);
+  else process.stdout.write(answer);
   return 0;
 }
 

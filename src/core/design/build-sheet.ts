@@ -96,7 +96,7 @@ const CONTROL_PINS: ReadonlySet<string> = new Set(['into', 'mirrored into', 'out
 interface Pin {
   readonly reference: string;
   /** As a strip board has it. */
-  readonly kind: StripPart['kind'];
+  readonly kind: StripPart['kind'] | 'op-amp' | 'ota';
   readonly pin: string;
   readonly node: string;
 }
@@ -111,7 +111,7 @@ function pinsOf(netlist: Netlist, numberOf: ReadonlyMap<string, number>, ways: r
     const number = numberOf.get(stageId);
     if (number === undefined) continue;
     const amplifier = kind.endsWith('op-amp') || tail === 'output';
-    const put = (pin: string, node: string) => pins.push({ reference: referenceOf(part, number), kind: amplifier ? 'op-amp' : DEVICE_PINS[kind] ? 'device' : (STRIP_KINDS[part[0].toUpperCase()] ?? 'device'), pin, node });
+    const put = (pin: string, node: string) => pins.push({ reference: referenceOf(part, number), kind: amplifier ? 'op-amp' : kind === 'ota' ? 'ota' : DEVICE_PINS[kind] ? 'device' : (STRIP_KINDS[part[0].toUpperCase()] ?? 'device'), pin, node });
     if (kind.endsWith('op-amp')) nodes.slice(0, 2).forEach((node, i) => put(OP_AMP_PINS[i], node));
     if (kind === 'ideal-op-amp') put('out', nodes[2]);
     else if (DEVICE_PINS[kind]) DEVICE_PINS[kind].forEach((pin, i) => put(pin, nodes[i]));
@@ -172,17 +172,69 @@ export function stripParts(design: Design, variant: Variant): Result<{ parts: St
   const canonical = mergeNodes(netlist);
   const named = netNames(netlist, ways, design);
   const netOf = (node: string) => named.get(canonical(node)) ?? canonical(node);
-  const parts = new Map<string, { reference: string; kind: StripPart['kind']; pins: { name: string; net: string }[] }>();
+  const byReference = new Map<string, { kind: Pin['kind']; pins: { name: string; net: string }[] }>();
   const leaving: { label: string; net: string }[] = [];
   for (const { reference, kind, pin, node } of pinsOf(netlist, numbersOf(compiled.value.ways), ways)) {
     // A control current comes from off the board.
     if (CONTROL_PINS.has(pin)) leaving.push({ label: `${reference} ${pin}`, net: netOf(node) });
-    else parts.set(reference, { reference, kind, pins: [...(parts.get(reference)?.pins ?? []), { name: pin, net: netOf(node) }] });
+    else byReference.set(reference, { kind, pins: [...(byReference.get(reference)?.pins ?? []), { name: pin, net: netOf(node) }] });
   }
-  for (const part of parts.values()) if (part.kind === 'op-amp') part.pins.push({ name: 'V+', net: netOf('rail.plus') }, { name: 'V−', net: netOf('rail.minus') });
-  const nets = new Set([...parts.values()].flatMap((p) => p.pins.map((pin) => pin.net)));
+  const rails = { plus: netOf('rail.plus'), minus: netOf('rail.minus'), spare: netOf('virtual-ground') };
+  const parts: StripPart[] = [];
+  for (const [reference, { kind, pins }] of byReference) {
+    if (kind === 'op-amp') continue;
+    if (kind === 'ota') {
+      // Its control current comes in at a pin that the circuit has no node for.
+      leaving.push({ label: `${reference} control`, net: `${reference} control` });
+      parts.push(otaPackage(reference, pins, rails));
+    } else parts.push({ reference, kind, pins: inPackageOrder(pins) });
+  }
+  const amplifiers = [...byReference].filter(([, { kind }]) => kind === 'op-amp').map(([reference]) => ({ reference, name: 'op-amp' }));
+  for (const { name, units } of assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2)) parts.push(opAmpPackage(name, units, (reference) => byReference.get(reference)?.pins ?? [], rails));
+  const nets = new Set(parts.flatMap((p) => p.pins.flatMap((pin) => (pin ? [pin.net] : []))));
   leaving.push(...[...new Set(named.values())].filter((net) => nets.has(net)).map((net) => ({ label: net, net })));
-  return success({ parts: [...parts.values()], leaving });
+  return success({ parts, leaving });
+}
+
+interface Rails {
+  readonly plus: string;
+  readonly minus: string;
+  /** Where the input of a spare unit goes. */
+  readonly spare: string;
+}
+
+/** Leads of small packages as they stand in a row; look up the type that is bought. A transistor's base, and a field-effect transistor's gate, are as most types have them. */
+const PACKAGE_ORDER: Readonly<Record<string, readonly string[]>> = { collector: ['collector', 'base', 'emitter'], drain: ['drain', 'source', 'gate'], low: ['low', 'wiper', 'high'] };
+
+function inPackageOrder(pins: readonly { name: string; net: string }[]): { name: string; net: string }[] {
+  const order = PACKAGE_ORDER[pins[0]?.name] ?? PACKAGE_ORDER[Object.keys(PACKAGE_ORDER).find((first) => pins.some((p) => p.name === first)) ?? ''];
+  return order ? [...pins].sort((a, b) => order.indexOf(a.name) - order.indexOf(b.name)) : [...pins];
+}
+
+/** What each pin of the usual packages of one, two and four op-amps is, by its number: unit and lead, or a rail. */
+const OP_AMP_PACKAGES: Readonly<Record<1 | 2 | 4, readonly (string | null)[]>> = {
+  1: [null, 'A −', 'A +', 'V−', null, 'A out', 'V+', null],
+  2: ['A out', 'A −', 'A +', 'V−', 'B +', 'B −', 'B out', 'V+'],
+  4: ['A out', 'A −', 'A +', 'V+', 'B +', 'B −', 'B out', 'C out', 'C −', 'C +', 'V−', 'D +', 'D −', 'D out'],
+};
+
+/** A package as it is bought. A spare unit follows the middle of the supply: its output to its minus, its plus there. */
+function opAmpPackage(name: string, units: readonly { readonly reference: string | null; readonly unit: string }[], pinsOfUnit: (reference: string) => readonly { name: string; net: string }[], rails: Rails): StripPart {
+  const pins = OP_AMP_PACKAGES[units.length as 1 | 2 | 4].map((pin) => {
+    if (pin === null) return null;
+    if (pin === 'V+' || pin === 'V−') return { name: pin, net: pin === 'V+' ? rails.plus : rails.minus };
+    const [letter, lead] = pin.split(' ');
+    const unit = units.find((u) => u.unit === letter);
+    if (!unit?.reference) return { name: `${letter} ${lead}`, net: lead === '+' ? rails.spare : `${name}${letter} spare` };
+    return { name: `${unit.reference} ${lead}`, net: pinsOfUnit(unit.reference).find((p) => p.name === lead)?.net ?? rails.spare };
+  });
+  return { reference: name, kind: 'package', pins };
+}
+
+/** An OTA in the usual eight pins: inputs at 2 and 3, control current at 5, output at 6. */
+function otaPackage(reference: string, pins: readonly { name: string; net: string }[], rails: Rails): StripPart {
+  const of = (name: string) => ({ name, net: pins.find((p) => p.name === name)?.net ?? rails.spare });
+  return { reference, kind: 'package', pins: [null, of('−'), of('+'), { name: 'V−', net: rails.minus }, { name: 'control', net: `${reference} control` }, of('out'), { name: 'V+', net: rails.plus }, null] };
 }
 
 /** Stages by their number on the path; those that are bypassed are counted, and not built. */

@@ -1,7 +1,7 @@
 import { downsampled, upsampled } from '../analysis/resample';
 import { AS_BUILT, compile, type CompileOptions } from '../design/compile';
 import { createPlan } from '../design/create';
-import { buildSheet } from '../design/build-sheet';
+import { buildSheet, stripParts } from '../design/build-sheet';
 import { designatorsOf } from '../design/designators';
 import { readDesignText, writeDesign } from '../design/migrate';
 import type { Design, Variant } from '../design/schema';
@@ -12,6 +12,7 @@ import { matchBrief, type BriefLimit } from '../filter/brief-mask';
 import { figure, writeCsv } from '../format/csv';
 import { readWav, writeFloatWav } from '../format/wav';
 import { SERIES_IDS, type SeriesId } from '../parts/preferred';
+import { checkStrips, stripPlan } from '../parts/strip-board';
 import { failure, success, type Result } from '../result';
 import { decibels } from '../units/quantity';
 import type { DeskMark, DeskResult } from './desk-types';
@@ -227,4 +228,32 @@ export function partsVerb(text: string, variantName: string | undefined, boards:
   };
   const rows = sheet.value.parts.map((line) => [line.kind, line.value === null ? '' : figure(line.value), line.name, line.tolerancePct === null ? '' : figure(line.tolerancePct), line.references.map(called).join(' '), line.perBoard, line.total]);
   return success(writeCsv(['kind', 'value', 'name', 'tolerance_pct', 'references', 'per_board', 'total'], rows));
+}
+
+/** A board's plan as files would have it: rows and columns from 1. Fails as reading and planning do, or with `bad-option`. */
+export function boardVerb(text: string, variantName: string | undefined, kind: string): Result<object> {
+  const opened = openDesign(text, variantName);
+  if (!opened.ok) return opened;
+  if (kind !== 'strip') return failure('bad-option', { option: '--kind', value: kind, allowed: 'strip' });
+  const { design, variant } = opened.value;
+  const listed = stripParts(design, variant);
+  if (!listed.ok) return listed;
+  const { parts, leaving } = listed.value;
+  const planned = stripPlan(parts, leaving);
+  if (!planned.ok) return planned;
+  const plan = planned.value;
+  const check = checkStrips(plan, parts);
+  const netOf = new Map(parts.flatMap((p) => p.pins.flatMap((pin) => (pin ? [[`${p.reference} ${pin.name}`, pin.net] as const] : []))));
+  return success({
+    size: { rows: plan.rows.length, columns: plan.columns }, holes: plan.rows.length * plan.columns, parts: plan.parts.length, wires: plan.links.length, cuts: plan.cuts.length,
+    violations: check.faults.map((f) => `${f.kind}: ${f.a}${f.b ? `, ${f.b}` : ''}`),
+    plan: {
+      rows: plan.rows.length, columns: plan.columns,
+      cuts: plan.cuts.map(({ row, column }) => [row + 1, column + 1]),
+      links: plan.links.map(({ column, fromRow, toRow }) => [fromRow + 1, column + 1, toRow + 1, column + 1]),
+      pins: plan.parts.flatMap((p) => p.pins.map((pin) => ({ part: p.reference, pin: pin.name, net: netOf.get(`${p.reference} ${pin.name}`), row: pin.row + 1, column: pin.column + 1 }))),
+      bodies: plan.parts.map((p) => ({ part: p.reference, row1: p.body.row1 + 1, column1: p.body.column1 + 1, row2: p.body.row2 + 1, column2: p.body.column2 + 1 })),
+      leaving: plan.leaving.map(({ label, row }) => ({ label, row: row + 1, column: 1 })),
+    },
+  });
 }

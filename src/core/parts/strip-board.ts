@@ -3,8 +3,13 @@ import { failure, success, type Result } from '../result';
 /** What is soldered in, lead by lead. */
 export interface StripPart {
   readonly reference: string;
-  readonly kind: 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'device' | 'op-amp';
-  readonly pins: readonly { readonly name: string; readonly net: string }[];
+  readonly kind: 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'device' | 'package';
+  /** In the order in which the leads stand beside one another, which is the package's; of a package in two rows, by its pins' numbers from 1, null where nothing is joined to one. */
+  readonly pins: readonly (StripLead | null)[];
+}
+export interface StripLead {
+  readonly name: string;
+  readonly net: string;
 }
 
 /** A lead in its hole. */
@@ -13,22 +18,30 @@ export interface StripPin {
   readonly column: number;
   readonly row: number;
 }
+/** Holes that something covers, both corners included. */
+export interface StripBody {
+  readonly column1: number;
+  readonly row1: number;
+  readonly column2: number;
+  readonly row2: number;
+}
 export interface StripPlaced {
   readonly reference: string;
   readonly kind: StripPart['kind'];
   readonly pins: readonly StripPin[];
+  readonly body: StripBody;
 }
 
 /**
- * A plan on board with copper strips along the rows, holes a tenth of an inch apart. Every net has a strip of its own; parts stand across them, a column each or several
- * in one where they do not meet. An op-amp has strips of its own, cut under it, with wires to the nets.
+ * A plan on board with copper strips along the rows, holes a tenth of an inch apart. Every net has a strip of its own; parts of two leads stand across them in a column, others with
+ * their leads side by side in the package's order. A package in two rows has strips of its own, cut under it, with bare wires to the nets, each in a column where nothing else lies.
  */
 export interface StripPlan {
   readonly columns: number;
-  /** The net of each row; null where it belongs to an op-amp's pins. */
+  /** The net of each row; null where it belongs to a package's pins. */
   readonly rows: readonly (string | null)[];
   readonly parts: readonly StripPlaced[];
-  /** Wires on the component side, hole to hole. */
+  /** Bare wires on the component side, hole to hole. */
   readonly links: readonly { readonly column: number; readonly fromRow: number; readonly toRow: number }[];
   /** Holes where the copper is cut through. */
   readonly cuts: readonly { readonly column: number; readonly row: number }[];
@@ -39,78 +52,87 @@ export interface StripPlan {
 /** More than this is no small circuit. */
 const MOST_NETS = 24;
 const MOST_PARTS = 45;
-const PIN_ROWS = 4;
-/** Usual places of a single op-amp's pins in its eight: from the top down the left side, and up the right. */
-const OP_AMP_LEFT = [null, '−', '+', 'V−'] as const;
-const OP_AMP_RIGHT = [null, 'V+', 'out', null] as const;
+/** Columns from one row of a package's pins to the other. */
+const PACKAGE_WIDTH = 3;
 /** Rows a transistor's outer leads are bent over without strain. */
 const EASY_SPREAD = 4;
 
-/** Plans a board for parts and what leaves it. Fails with `too-large-for-strips` (`nets`, `parts`) or `not-for-strips` (`part`): a package that is not an op-amp. */
-export function stripPlan(parts: readonly StripPart[], leaving: readonly { readonly label: string; readonly net: string }[]): Result<StripPlan, 'too-large-for-strips' | 'not-for-strips'> {
-  const packaged = parts.find((p) => p.kind === 'device' && p.pins.length > 4);
-  if (packaged) return failure('not-for-strips', { part: packaged.reference });
-  const nets = [...new Set([...parts.flatMap((p) => p.pins.map((pin) => pin.net)), ...leaving.map((l) => l.net)])];
+const leadsOf = (part: StripPart): StripLead[] => part.pins.filter((pin) => pin !== null);
+
+/** Plans a board for parts and what leaves it. Fails with `too-large-for-strips` (`nets`, `parts`). */
+export function stripPlan(parts: readonly StripPart[], leaving: readonly { readonly label: string; readonly net: string }[]): Result<StripPlan, 'too-large-for-strips'> {
+  const nets = [...new Set([...parts.flatMap((p) => leadsOf(p).map((pin) => pin.net)), ...leaving.map((l) => l.net)])];
   if (nets.length > MOST_NETS || parts.length > MOST_PARTS) return failure('too-large-for-strips', { nets: nets.length, parts: parts.length });
-  const amplifiers = parts.filter((p) => p.kind === 'op-amp');
-  const others = parts.filter((p) => p.kind !== 'op-amp');
+  const packages = parts.filter((p) => p.kind === 'package');
+  const others = parts.filter((p) => p.kind !== 'package');
   const order = orderOf(nets, others, leaving.map((l) => l.net));
-  const rows: (string | null)[] = [...order, ...amplifiers.flatMap(() => new Array<null>(PIN_ROWS).fill(null))];
   const rowOf = new Map(order.map((net, row) => [net, row]));
+  const room = new Room();
   const placed: StripPlaced[] = [];
+  const longestFirst = [...others].sort((a, b) => reach(rowsOf(b, rowOf)) - reach(rowsOf(a, rowOf)));
+  for (const part of longestFirst) placed.push(placeAcross(part, rowOf, room));
+  const rows: (string | null)[] = [...order];
   const links: StripPlan['links'][number][] = [];
   const cuts: StripPlan['cuts'][number][] = [];
-  // Column 0 is for what leaves; parts fill up from 1, each where no other stands in its rows.
-  const taken: { from: number; to: number }[][] = [[{ from: 0, to: rows.length }]];
-  // Every other column, and a strip between two in one: bodies have a width.
-  const columnFor = (from: number, to: number): number => {
-    for (let column = 2; ; column += 2) {
-      taken[column - 1] ??= [];
-      taken[column] ??= [];
-      if (taken[column].every((t) => to < t.from - 1 || from > t.to + 1)) {
-        taken[column].push({ from, to });
-        return column;
-      }
+  // Packages stand right of all else, one after another, each on rows of its own below the nets.
+  let next = room.width + 1;
+  for (const part of packages) {
+    const half = part.pins.length / 2;
+    const top = rows.length;
+    const left = next + half;
+    const right = left + PACKAGE_WIDTH;
+    for (let k = 0; k < half; k++) {
+      rows.push(null);
+      cuts.push({ column: left + 1, row: top + k });
     }
-  };
-  const spanOf = (pins: readonly { net: string }[]) => pins.map((pin) => rowOf.get(pin.net) as number);
-  const longestFirst = [...others].sort((a, b) => reach(spanOf(b.pins)) - reach(spanOf(a.pins)));
-  for (const part of longestFirst) {
-    const at = spanOf(part.pins);
-    // Two leads on one net: a part that does nothing here; it stands beside itself.
-    if (new Set(at).size < at.length) {
-      const [low, high] = [Math.min(...at), Math.max(...at)];
-      const columns = part.pins.map(() => columnFor(low, high));
-      placed.push({ reference: part.reference, kind: part.kind, pins: part.pins.map((pin, i) => ({ name: pin.name, column: columns[i], row: at[i] })) });
-      continue;
-    }
-    const column = columnFor(Math.min(...at), Math.max(...at));
-    placed.push({ reference: part.reference, kind: part.kind, pins: part.pins.map((pin, i) => ({ name: pin.name, column, row: at[i] })) });
-  }
-  amplifiers.forEach((part, a) => {
-    const top = order.length + PIN_ROWS * a;
-    const netOf = new Map(part.pins.map((pin) => [pin.name, pin.net]));
-    // The package's two rows of pins, three columns apart, right of all parts, so that its wires outside them meet nothing.
-    const left = taken.length + OP_AMP_LEFT.length - 1;
-    const right = left + 3;
     const pins: StripPin[] = [];
-    const side = (names: readonly (string | null)[], column: number, outwards: 1 | -1) =>
-      names.forEach((name, k) => {
-        const row = top + k;
-        const net = name === null ? undefined : netOf.get(name);
-        if (name === null || net === undefined) return;
-        pins.push({ name, column, row });
-        // Outside the package, each wire in a column of its own.
-        const linkColumn = column + outwards * (k + 1);
-        taken[linkColumn] = [{ from: 0, to: rows.length }];
-        links.push({ column: linkColumn, fromRow: row, toRow: rowOf.get(net) as number });
-      });
-    side(OP_AMP_LEFT, left, -1);
-    side(OP_AMP_RIGHT, right, 1);
-    for (let k = 0; k < PIN_ROWS; k++) cuts.push({ column: left + 1, row: top + k });
-    placed.push({ reference: part.reference, kind: part.kind, pins });
-  });
-  return success({ columns: Math.max(taken.length, ...placed.flatMap((p) => p.pins.map((pin) => pin.column + 1))), rows, parts: placed, links, cuts, leaving: leaving.map(({ label, net }) => ({ label, row: rowOf.get(net) as number })) });
+    part.pins.forEach((pin, i) => {
+      // Numbered down the left side and up the right.
+      const [column, k, outwards] = i < half ? [left, i, -1] : [right, part.pins.length - 1 - i, 1];
+      if (pin === null) return;
+      const row = top + k;
+      pins.push({ name: pin.name, column, row });
+      links.push({ column: column + outwards * (k + 1), fromRow: row, toRow: rowOf.get(pin.net) as number });
+    });
+    placed.push({ reference: part.reference, kind: part.kind, pins, body: { column1: left, row1: top, column2: right, row2: top + half - 1 } });
+    next = right + half + 1;
+  }
+  const columns = Math.max(next, room.width + 1);
+  return success({ columns, rows, parts: placed, links, cuts, leaving: leaving.map(({ label, net }) => ({ label, row: rowOf.get(net) as number })) });
+}
+
+const rowsOf = (part: StripPart, rowOf: ReadonlyMap<string, number>): number[] => leadsOf(part).map((pin) => rowOf.get(pin.net) as number);
+
+/** Columns and what lies over their rows; the first is for what leaves the board. */
+class Room {
+  private readonly taken: { from: number; to: number }[][] = [[]];
+
+  get width(): number {
+    return this.taken.length;
+  }
+
+  /** The first column from which so many side by side are free over some rows, with a free one to either side: bodies have a width. */
+  place(count: number, from: number, to: number): number {
+    const free = (column: number) => (this.taken[column] ?? []).every((t) => to < t.from - 1 || from > t.to + 1);
+    let column = 2;
+    while (!Array.from({ length: count + 2 }, (_, k) => column - 1 + k).every(free)) column++;
+    for (let k = 0; k < count; k++) {
+      for (let at = this.taken.length; at <= column + k; at++) this.taken[at] = [];
+      this.taken[column + k].push({ from, to });
+    }
+    return column;
+  }
+}
+
+/** A part across the strips: two leads on two nets in one column; any other with its leads side by side, in its package's order, whatever rows they reach for. */
+function placeAcross(part: StripPart, rowOf: ReadonlyMap<string, number>, room: Room): StripPlaced {
+  const leads = leadsOf(part);
+  const at = rowsOf(part, rowOf);
+  const [low, high] = [Math.min(...at), Math.max(...at)];
+  const inOne = leads.length === 2 && low < high;
+  const column = room.place(inOne ? 1 : leads.length, low, high);
+  const pins = leads.map((pin, i): StripPin => ({ name: pin.name, column: inOne ? column : column + i, row: at[i] }));
+  return { reference: part.reference, kind: part.kind, pins, body: { column1: column, row1: low, column2: inOne ? column : column + leads.length - 1, row2: high } };
 }
 
 const reach = (rows: readonly number[]): number => Math.max(...rows) - Math.min(...rows);
@@ -120,8 +142,9 @@ function orderOf(nets: readonly string[], parts: readonly StripPart[], leaving: 
   let order = [...new Set([...leaving, ...nets])];
   const cost = (rows: readonly string[]): number => {
     const at = new Map(rows.map((net, i) => [net, i]));
-    return parts.reduce((sum, { kind, pins }) => {
-      const spread = reach(pins.map((p) => at.get(p.net) as number));
+    return parts.reduce((sum, part) => {
+      const { kind, pins } = part;
+      const spread = reach(leadsOf(part).map((p) => at.get(p.net) as number));
       return sum + spread + (kind === 'device' && pins.length > 2 ? 3 * Math.max(0, spread - 2) : 0);
     }, 0);
   };
@@ -149,8 +172,8 @@ export const longLegged = (plan: StripPlan): string[] => plan.parts.filter((p) =
 export interface StripCheck {
   /** Joints that were looked at. */
   readonly pins: number;
-  /** Pins that are joined and should not be, or should be and are not, as sentences’ data. */
-  readonly faults: readonly { readonly kind: 'joined' | 'apart' | 'missing' | 'same-hole'; readonly a: string; readonly b: string }[];
+  /** Pins that are joined and should not be, or should be and are not; what stands in one hole, or lies over another. As sentences’ data. */
+  readonly faults: readonly { readonly kind: 'joined' | 'apart' | 'missing' | 'same-hole' | 'over' | 'in-cut'; readonly a: string; readonly b: string }[];
 }
 
 /**
@@ -171,7 +194,7 @@ export function checkStrips(plan: StripPlan, parts: readonly StripPart[]): Strip
   for (const { column, fromRow, toRow } of plan.links) join(hole(column, fromRow), hole(column, toRow));
   const faults: StripCheck['faults'][number][] = [];
   const inHole = new Map<string, string>();
-  const netOf = new Map<string, string>(parts.flatMap((p) => p.pins.map((pin): [string, string] => [`${p.reference} ${pin.name}`, pin.net])));
+  const netOf = new Map<string, string>(parts.flatMap((p) => leadsOf(p).map((pin): [string, string] => [`${p.reference} ${pin.name}`, pin.net])));
   const pins: { name: string; at: string; net: string }[] = [];
   for (const { reference, pins: leads } of plan.parts)
     for (const lead of leads) {
@@ -185,5 +208,14 @@ export function checkStrips(plan: StripPlan, parts: readonly StripPart[]): Strip
   for (const [name] of netOf) faults.push({ kind: 'missing', a: name, b: '' });
   pins.forEach((a, i) => pins.slice(i + 1).forEach((b) => a.at === b.at !== (a.net === b.net) && faults.push({ kind: a.at === b.at ? 'joined' : 'apart', a: a.name, b: b.name })));
   for (const { column, fromRow, toRow } of plan.links) for (const row of [fromRow, toRow]) if (inHole.has(hole(column, row))) faults.push({ kind: 'same-hole', a: inHole.get(hole(column, row)) as string, b: 'a wire' });
+  faults.push(...lyingOver(plan), ...[...inHole].filter(([at]) => cutAt.has(at)).map(([, name]) => ({ kind: 'in-cut' as const, a: name, b: 'a cut' })));
   return { pins: pins.length, faults };
+}
+
+/** Bodies that lie over one another, and bare wires that lie over bodies or other wires: each pair once. */
+function lyingOver(plan: StripPlan): StripCheck['faults'][number][] {
+  const wires = plan.links.map((l, i) => ({ name: `wire ${i + 1}`, body: { column1: l.column, column2: l.column, row1: Math.min(l.fromRow, l.toRow), row2: Math.max(l.fromRow, l.toRow) } }));
+  const all = [...plan.parts.map((p) => ({ name: p.reference, body: p.body })), ...wires];
+  const meet = (a: StripBody, b: StripBody) => a.column1 <= b.column2 && b.column1 <= a.column2 && a.row1 <= b.row2 && b.row1 <= a.row2;
+  return all.flatMap((a, i) => all.slice(i + 1).filter((b) => meet(a.body, b.body)).map((b) => ({ kind: 'over' as const, a: a.name, b: b.name })));
 }

@@ -26,11 +26,11 @@ export function StripBoardPanel() {
           <StripDrawing plan={board.plan} />
           <p className="reason" data-testid="strip-check">
             {board.check.faults.length === 0
-              ? <>Read back as copper and laid beside the circuit: <b>all {board.check.pins} leads are where they belong</b>, nothing else is joined. {board.plan.rows.length} strips of {board.plan.columns} holes{board.plan.cuts.length > 0 ? `, ${board.plan.cuts.length} cuts (×) under the op-amps` : ', no cuts'}{board.plan.links.length > 0 ? `, ${board.plan.links.length} wires` : ''}.</>
+              ? <>Read back as copper and laid beside the circuit: <b>all {board.check.pins} leads are where they belong</b>, nothing else is joined, and no bare wire lies over another or over a part. {board.plan.rows.length} strips of {board.plan.columns} holes{board.plan.cuts.length > 0 ? `, ${board.plan.cuts.length} cuts (×) under the packages` : ', no cuts'}{board.plan.links.length > 0 ? `, ${board.plan.links.length} wires` : ''}.</>
               : <b className="bad">{board.check.faults.length} leads are wrong: {board.check.faults.slice(0, 3).map((f) => `${f.a}, ${f.b}`).join('; ')}. Do not build this.</b>}
           </p>
           {board.longLegged.length > 0 && <p className="reason">{board.longLegged.join(', ')}: leads reach over more than four strips; put sleeves on them.</p>}
-          <p className="reason quiet">Seen from the parts’ side; the copper runs from left to right underneath. Parts that reach over fewer than four strips stand on end. Leads of devices by their letters: look up your type’s order. Op-amps with the usual eight pins, the dot at the first.</p>
+          <p className="reason quiet">Seen from the parts’ side; the copper runs from left to right underneath. Parts that reach over fewer than four strips stand on end. Leads of devices side by side as most types have them, by their letters: look up your type’s order. Packages of op-amps as they are bought, the dot at the first pin; spare units follow the middle of the supply.</p>
         </>
       )}
     </section>
@@ -66,20 +66,22 @@ function StripDrawing({ plan }: { plan: StripPlan }) {
 
 const BODY = 24;
 
-function StripPart({ part: { reference, kind, pins } }: { part: StripPlaced }) {
+function StripPart({ part: { reference, kind, pins, body } }: { part: StripPlaced }) {
   const places = pins.map((p) => at(p.column, p.row));
   const [x0, x1] = [Math.min(...places.map(([x]) => x)), Math.max(...places.map(([x]) => x))];
   const [y0, y1] = [Math.min(...places.map(([, y]) => y)), Math.max(...places.map(([, y]) => y))];
   const leads = places.map(([x, y], i) => <circle key={pins[i].name} cx={x} cy={y} r={2.4} className="strip-lead" />);
-  // The first pin of an op-amp, which joins nothing, stands a strip above the first that does.
-  if (kind === 'op-amp') return (
-    <g>
-      <rect x={x0 - 3} y={y0 - HOLE - 5} width={x1 - x0 + 6} height={3 * HOLE + 10} className="strip-body" />
-      <circle cx={x0 + 3} cy={y0 - HOLE} r={1.6} className="strip-first" />
-      <text x={(x0 + x1) / 2} y={y0 - HOLE - 8} textAnchor="middle" className="strip-name">{reference}</text>
-      {leads}
-    </g>
-  );
+  if (kind === 'package') {
+    const [[left, top], [right, bottom]] = [at(body.column1, body.row1), at(body.column2, body.row2)];
+    return (
+      <g>
+        <rect x={left - 3} y={top - 5} width={right - left + 6} height={bottom - top + 10} className="strip-body" />
+        <circle cx={left + 3} cy={top} r={1.6} className="strip-first" />
+        <text x={(left + right) / 2} y={top - 8} textAnchor="middle" className="strip-name">{reference}</text>
+        {leads}
+      </g>
+    );
+  }
   const middle = (y0 + y1) / 2;
   const half = Math.max(3.5, Math.min(BODY, y1 - y0 - 8) / 2);
   const labelled = kind === 'device' || pins.length > 2;
