@@ -12,6 +12,8 @@ import type { NetworkTopology } from '@/core/topology/define-topology';
 import { topologyById } from '@/core/topology/index';
 import { bankOfParts, bankWays, type BankSpec, type GivenStage } from '@/core/design/bank';
 import { currentWayIn } from '@/core/design/current-way';
+import { keptParts } from '@/core/design/kept-parts';
+import { formOf } from '@/core/design/stage-design';
 import { stageTopology } from '@/core/design/stage-topology';
 import { withTopology } from '@/core/design/with-topology';
 import { decibels } from '@/core/units/quantity';
@@ -175,12 +177,12 @@ export const setTopology = (stageId: string, id: string): Edit => (draft) => {
   const stage = stageOf(draft, stageId);
   const topology = topologyById(id);
   if (!stage || stage.topology === id) return;
-  if (topology.role === 'section') Object.assign(stage, { topology: id, parts: {} });
+  if (topology.role === 'section') Object.assign(stage, { topology: id, parts: keptParts(stage, formOf(wayOf(draft), stage), id, formOf(wayOf(draft), stage)) });
   else if (stage.target.kind === 'network') {
     const { parameters } = stage.target;
     const kept = Object.fromEntries(topology.parameters.flatMap(({ name, min, max }) => (parameters[name] >= min && parameters[name] <= max ? [[name, parameters[name]]] : [])));
     const made = createNetwork(topology, newId, { parameters: kept });
-    Object.assign(stage, { topology: id, parts: made.stage.parts, mode: made.stage.mode, target: made.stage.target });
+    Object.assign(stage, { topology: id, parts: { ...keptParts(stage, stage.mode, id, made.stage.mode), ...made.stage.parts }, mode: made.stage.mode, target: made.stage.target });
     currentVariantOf(draft).controls.push(...made.controls);
   }
   forgetControls(draft);
@@ -315,10 +317,13 @@ export const duplicateStage = (stageId: string): Edit => (draft) => {
   way.stages.splice(at + 1, 0, copy);
 };
 
-/** Removes a stage that was added by hand; a section of a plan can only be bypassed. */
+/** Removes a stage; a section of a plan goes with its plan, since what is left of one would be another filter. */
 export const removeStage = (stageId: string): Edit => (draft) => {
   const way = wayOf(draft);
-  way.stages = way.stages.filter((s) => s.id !== stageId || placeOf(s) !== null);
+  const stage = way.stages.find((s) => s.id === stageId);
+  const place = stage && placeOf(stage);
+  if (place) removePlan(place.plan)(draft);
+  else way.stages = way.stages.filter((s) => s.id !== stageId);
   forgetControls(draft);
 };
 

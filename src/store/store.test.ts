@@ -107,15 +107,19 @@ describe('edits', () => {
     edit(edits.choosePart(id, 'R1', { use: undefined, leftOut: false }));
     expect(lastStage().parts).toEqual({});
   });
-  test('only stages added by hand can be removed; sections are bypassed', () => {
+  test('a stage added by hand goes alone, a section with its whole plan; a path may be left empty, and undone', () => {
     edit(edits.duplicateStage(lastStage().id));
     const copy = way().stages[4];
     expect(copy.target).toMatchObject({ kind: 'own', of: null, freqHz: 4000 });
     edit(edits.removeStage(copy.id));
-    edit(edits.removeStage(lastStage().id));
     expect(way().stages).toHaveLength(4);
     edit(edits.toggleBypass(lastStage().id));
     expect(lastStage().bypassed).toBe(true);
+    const plans = way().plans.length;
+    while (way().stages.length > 0) edit(edits.removeStage(lastStage().id));
+    expect([way().stages, way().plans]).toEqual([[], []]);
+    for (let i = 0; i < plans; i++) undo();
+    expect(way().stages).toHaveLength(4);
   });
   test('variants are named by the next free letter, and the last one stays', () => {
     edit(record.addVariant());

@@ -36,6 +36,25 @@ test('takes what makers type and shows it as they write it', () => {
   expect(field().value).toBe('2.2 kHz');
 });
 
+test('what hardly anyone means is asked about once, and taken when it comes again', () => {
+  const seen = jest.fn();
+  render(<Field start={1000} seen={seen} kind="capacitance" />);
+  type('470');
+  expect(screen.getByRole('alert')).toHaveTextContent('470 pF is meant');
+  fireEvent.blur(field());
+  expect(seen).not.toHaveBeenCalled();
+  fireEvent.keyDown(field(), { key: 'Enter' });
+  expect(seen).toHaveBeenLastCalledWith(470);
+});
+
+test('two values typed for one are taken as a pair', () => {
+  const onPair = jest.fn();
+  render(<Field start={1000} kind="resistance" onPair={onPair} />);
+  type('100k||100k');
+  expect(onPair).toHaveBeenLastCalledWith('parallel', [100e3, 100e3]);
+  expect(screen.queryByRole('alert')).toBeNull();
+});
+
 test.each([
   ['4k7x', 'left over'],
   ['-5', 'not above zero'],

@@ -2,8 +2,8 @@
 
 import { useId, useRef, useState, type KeyboardEvent, type PointerEvent, type WheelEvent } from 'react';
 import { stepPreferred, type SeriesId } from '@/core/parts/preferred';
-import { formatQuantity, parseQuantity, type QuantityKind } from '@/core/units/quantity';
-import { quantityWords } from './words';
+import { doubtOf, formatQuantity, parsePair, parseQuantity, type QuantityKind } from '@/core/units/quantity';
+import { doubtWords, quantityWords } from './words';
 
 export interface QuantityInputProps {
   readonly label: string;
@@ -26,6 +26,8 @@ export interface QuantityInputProps {
   readonly onGestureStart?: () => void;
   readonly onGestureEnd?: () => void;
   readonly testId?: string;
+  /** Takes two values typed for one: 220n+220n, 100k||100k. */
+  readonly onPair?: (kind: 'series' | 'parallel', values: readonly [number, number]) => void;
 }
 
 const SCRUB_PIXELS = 6;
@@ -36,12 +38,21 @@ export function QuantityInput(props: QuantityInputProps) {
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
   const [message, setMessage] = useState<string | null>(null);
+  // What was asked about once is meant when it comes again.
+  const questioned = useRef<string | null>(null);
   const scrub = useRef<{ x: number; done: number } | null>(null);
   const shown = draft ?? (value === null ? '' : props.integer ? String(value) : formatQuantity(value, kind, { digits: props.digits ?? 4 }));
 
   function commit(text: string): void {
     if (text.trim() === '' && props.allowEmpty) {
       accept(null);
+      return;
+    }
+    const pair = props.onPair ? parsePair(text, kind) : null;
+    if (pair && props.onPair) {
+      setDraft(null);
+      setMessage(null);
+      props.onPair(pair.kind, pair.values);
       return;
     }
     const parsed = parseQuantity(text, kind);
@@ -52,6 +63,12 @@ export function QuantityInput(props: QuantityInputProps) {
     const wanted = props.integer ? Math.round(parsed.value) : parsed.value;
     if (wanted < min || wanted > max) {
       setMessage(rangeWords(wanted));
+      return;
+    }
+    const doubt = wanted === value ? null : doubtOf(wanted, kind);
+    if (doubt && questioned.current !== text) {
+      questioned.current = text;
+      setMessage(doubtWords(wanted, kind, doubt));
       return;
     }
     accept(wanted);
@@ -65,6 +82,7 @@ export function QuantityInput(props: QuantityInputProps) {
   function accept(next: number | null): void {
     setDraft(null);
     setMessage(null);
+    questioned.current = null;
     if (next !== value) onChange(next);
   }
   function stepBy(steps: number): void {
@@ -126,7 +144,7 @@ export function QuantityInput(props: QuantityInputProps) {
         aria-describedby={message ? `${id}-message` : undefined}
         onChange={(event) => setDraft(event.target.value)}
         onFocus={(event) => event.target.select()}
-        onBlur={() => draft !== null && commit(draft)}
+        onBlur={() => draft !== null && questioned.current !== draft && commit(draft)}
         onKeyDown={onKeyDown}
         onWheel={onWheel}
       />

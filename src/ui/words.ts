@@ -4,7 +4,7 @@ import type { Check, Cure } from '@/core/jobs/desk-types';
 import type { PlanResponse } from '@/core/filter/plan-sections';
 import type { FilterResponse } from '@/core/filter/section';
 import type { Failure } from '@/core/result';
-import { formatQuantity, formatSigned, type QuantityKind } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, type Doubt, type QuantityKind } from '@/core/units/quantity';
 
 /** The interface's wording of facts and failures. Everything says what, where, and what to do. */
 
@@ -23,6 +23,13 @@ export function quantityWords(failure: Failure, kind: QuantityKind): string {
   const example = EXAMPLE[kind] ?? '1';
   if (failure.code === 'quantity-empty') return `Type a value, such as ${example}. The old one stays.`;
   return `“${failure.data.text}” is not a value: “${failure.data.rest}” is left over. Type it as ${example}; the old value stays.`;
+}
+
+/** A value that hardly anyone means: asked about once, taken the second time. */
+export function doubtWords(value: number, kind: QuantityKind, { low, high, meant }: Doubt): string {
+  const show = (v: number) => formatQuantity(v, kind);
+  const hearing = kind === 'frequency' ? ' Hearing goes from 20 Hz to 20 kHz.' : '';
+  return `${show(value)}? ${meant === null ? `Usual are ${show(low)} to ${show(high)}.${hearing}` : `If ${show(meant)} is meant, type it with its unit.`} Enter once more takes it as it stands.`;
 }
 
 export interface CheckWords {

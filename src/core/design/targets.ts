@@ -73,11 +73,11 @@ function bareTarget(way: Way, { target }: Stage): SectionTarget | null {
   return section;
 }
 
-/** The ideal that a way's sections are judged by: its plans' sections with the gain asked for, and the targets of stages retuned to their own. Networks come on top. */
+/** The ideal that a way's sections are judged by: its plans' sections with the gain asked for, and the targets of stages retuned to their own; nothing of what is bypassed. Networks come on top. */
 export function idealTargets(way: Way): SectionTarget[] {
   const retuned = way.stages.flatMap((stage) => (stage.target.kind === 'own' && !stage.bypassed ? [bareTarget(way, stage) as SectionTarget] : []));
   const planned = way.plans.flatMap((plan) => {
-    const standing = new Set(way.stages.flatMap((s) => (s.target.kind === 'section' && s.target.plan === plan.id ? [s.target.section] : [])));
+    const standing = new Set(way.stages.flatMap((s) => (s.target.kind === 'section' && s.target.plan === plan.id && !s.bypassed ? [s.target.section] : [])));
     // A section that was retuned stands in the list of the retuned; the plan's gain is left with the rest.
     return sectionsOf(plan)
       .filter((_, i) => standing.has(i))

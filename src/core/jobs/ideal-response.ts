@@ -37,5 +37,6 @@ const hasNetworks = (way: Way): boolean => way.stages.some((s) => s.target.kind 
 export function askedLevelDb(way: Way, idealDb: Float64Array): number {
   if (hasNetworks(way)) return idealDb.reduce((m, v) => (v > m ? v : m), -300);
   const own = way.stages.reduce((sum, { target, bypassed }) => sum + (target.kind === 'own' && !bypassed ? target.gainDb : 0), 0);
-  return way.plans.reduce((sum, plan) => sum + plan.gainDb, own);
+  const standing = way.plans.filter((plan) => way.stages.some((s) => !s.bypassed && (s.target.kind === 'section' || s.target.kind === 'plan') && s.target.plan === plan.id));
+  return standing.reduce((sum, plan) => sum + plan.gainDb, own);
 }

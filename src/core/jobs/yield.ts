@@ -54,7 +54,7 @@ export async function runYield({ design, variantId, runs, seed, grid }: YieldReq
   const asked = askedLevelDb(variant.ways[0], idealDb);
   const kindOf = new Map(ways[0].stages.flatMap((s) => s.parts.map((p) => [`${s.stage.id} ${p.spec.name}`, p.spec.kind] as const)));
   const counts = { resistor: 0, capacitor: 0 };
-  for (const s of ways[0].stages) for (const p of s.parts) if (p.spec.kind === 'resistor' || p.spec.kind === 'capacitor') counts[p.spec.kind]++;
+  for (const s of ways[0].stages) if (!s.stage.bypassed) for (const p of s.parts) if (p.spec.kind === 'resistor' || p.spec.kind === 'capacitor') counts[p.spec.kind]++;
   const costOf = (r: number, c: number) => counts.resistor * r + counts.capacitor * c;
   const cheapest = costOf(RESISTOR_GRADES[0].cost, CAPACITOR_GRADES[0].cost);
   const meets = (level: Float64Array): boolean => {

@@ -83,10 +83,19 @@ export class DesignContext {
 
   /** The same for a network's parameters. */
   meetParameters(specs: readonly ParameterSpec[], wanted: Parameters, computed: PartValues, first: readonly string[], measures: (parts: PartValues) => Parameters): Result<PartValues> {
-    return this.meetMisses(computed, first, (values) => {
+    const missing = (asked: readonly ParameterSpec[]) => (values: PartValues) => {
       const got = measures(values);
-      return specs.map((spec) => missOf(spec, got[spec.name], wanted[spec.name]));
-    });
+      return asked.map((spec) => missOf(spec, got[spec.name], wanted[spec.name]));
+    };
+    const met = this.meetMisses(computed, first, missing(specs));
+    if (met.ok) return met;
+    // What several pinned parts decide among themselves is as they decide it; the others are worked out again for the rest.
+    const pins = Object.fromEntries(Object.keys(computed).flatMap((name) => (this.pinned(name) === undefined ? [] : [[name, this.pinned(name) as number]])));
+    const free = Object.keys(computed).filter((name) => !(name in pins));
+    const stirred = measures({ ...computed, ...pins, ...Object.fromEntries(free.map((name, i) => [name, computed[name] * (1.07 + 0.03 * i)])) });
+    const still = measures({ ...computed, ...pins });
+    const open = specs.filter(({ name }) => Math.abs(stirred[name] / still[name] - 1) > DECIDED);
+    return open.length === specs.length || Object.keys(pins).length < 2 ? met : this.meetMisses(computed, first, missing(open));
   }
 
   private meetMisses(computed: PartValues, first: readonly string[], misses: (parts: PartValues) => readonly number[]): Result<PartValues> {
@@ -103,6 +112,9 @@ export class DesignContext {
     return overPinned(pins);
   }
 }
+
+/** A parameter that moves by less, as a share, while all free parts are stirred is decided by those that are held. */
+const DECIDED = 1e-6;
 
 /** How far a parameter is from what was wanted: a share for factors, a twentieth of the difference for decibels and degrees. */
 export const missOf = ({ kind }: ParameterSpec, got: number, wanted: number): number => (kind === 'decibel' || kind === 'degree' || wanted === 0 ? (got - wanted) / 20 : got / wanted - 1);

@@ -1,5 +1,5 @@
 import { must } from '../result';
-import { formatQuantity, formatSigned, parseQuantity } from './quantity';
+import { formatQuantity, formatSigned, parseQuantity, doubtOf, parsePair } from './quantity';
 
 describe('parseQuantity', () => {
   test.each([
@@ -65,4 +65,18 @@ describe('formatQuantity', () => {
     expect(formatSigned(0.41, 'percent', 1)).toBe('+0.4 %');
     expect(formatSigned(-0.004, 'decibel')).toBe('0.00 dB');
   });
+});
+
+test('what hardly anyone means is doubted, with what may have been meant; what is usual is not', () => {
+  expect(doubtOf(470, 'capacitance')).toMatchObject({ meant: 470e-12 });
+  expect(doubtOf(4.7e-9, 'frequency')).toMatchObject({ meant: null, low: 1e-3 });
+  expect(doubtOf(1e9, 'frequency')).not.toBeNull();
+  for (const [value, kind] of [[470e-12, 'capacitance'], [0.1, 'capacitance'], [20, 'frequency'], [10e6, 'resistance'], [-3, 'decibel'], [0, 'resistance']] as const) expect(doubtOf(value, kind)).toBeNull();
+});
+
+test('two values for one: added in series or side by side as the kind has it, or side by side', () => {
+  expect(parsePair('220n+220n', 'capacitance')).toEqual({ kind: 'parallel', values: [220e-9, 220e-9] });
+  expect(parsePair('100k || 4k7', 'resistance')).toEqual({ kind: 'parallel', values: [100e3, 4700] });
+  expect(parsePair('10k + 330', 'resistance')).toEqual({ kind: 'series', values: [10e3, 330] });
+  for (const text of ['4.7e+3', '10k+', '||10k', '10k', '1k+x']) expect(parsePair(text, 'resistance')).toBeNull();
 });

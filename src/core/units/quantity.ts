@@ -83,6 +83,37 @@ export function parseQuantity(text: string, kind: QuantityKind): Result<number, 
   return Number.isFinite(value) ? success(value) : failure('quantity-unreadable', { text: typed, rest: '' });
 }
 
+/** What anyone means of a kind, SI units: outside, a unit was most likely left out, or a prefix slipped. */
+const PLAUSIBLE: Partial<Record<QuantityKind, readonly [number, number]>> = { resistance: [1e-3, 1e10], capacitance: [1e-13, 0.1], inductance: [1e-9, 100], frequency: [1e-3, 1e7] };
+/** What a bare number of a kind most often stands for. */
+const USUAL_PREFIX: Partial<Record<QuantityKind, string>> = { capacitance: 'p', inductance: 'm' };
+
+export interface Doubt {
+  readonly low: number;
+  readonly high: number;
+  /** The same figure with the prefix that was most likely meant, where that is plausible. */
+  readonly meant: number | null;
+}
+
+/** Whether a value is one that hardly anyone means, and what may have been meant instead; null where it is plausible. Nothing keeps anyone from meaning it. */
+export function doubtOf(value: number, kind: QuantityKind): Doubt | null {
+  const range = PLAUSIBLE[kind];
+  const size = Math.abs(value);
+  if (!range || size === 0 || (size >= range[0] && size <= range[1])) return null;
+  const prefix = USUAL_PREFIX[kind];
+  const meant = prefix && size > range[1] ? scaled(String(size), PREFIX[prefix]) : null;
+  return { low: range[0], high: range[1], meant: meant !== null && meant >= range[0] && meant <= range[1] ? meant : null };
+}
+
+/** Two values typed for one: `220n+220n` adds them (resistors and coils in series, capacitors side by side), `100k||100k` puts them side by side. Null where the text is no pair. */
+export function parsePair(text: string, kind: QuantityKind): { readonly kind: 'series' | 'parallel'; readonly values: readonly [number, number] } | null {
+  const halves = /^(.*[^e+|∥\s])\s*(\+|\|\||∥)\s*([^+|∥\s].*)$/.exec(text.trim());
+  if (!halves) return null;
+  const [a, b] = [parseQuantity(halves[1], kind), parseQuantity(halves[3], kind)];
+  if (!a.ok || !b.ok || !(a.value > 0) || !(b.value > 0)) return null;
+  return { kind: halves[2] === '+' && kind !== 'capacitance' ? 'series' : 'parallel', values: [a.value, b.value] };
+}
+
 const ENGINEERING: readonly [number, string][] = [
   [1e12, 'T'], [1e9, 'G'], [1e6, 'M'], [1e3, 'k'], [1, ''], [1e-3, 'm'], [1e-6, 'µ'], [1e-9, 'n'], [1e-12, 'p'], [1e-15, 'f'],
 ];

@@ -25,7 +25,7 @@ export function Brief() {
   return (
     <>
       {plans.map((plan) => (
-        <PlanForm key={plan.id} plan={plan} removable={plans.length > 1} />
+        <PlanForm key={plan.id} plan={plan} />
       ))}
       {plans.length === 0 && <p className="panel quiet">This path has no plan. Add a low-pass or a high-pass with the + at its end.</p>}
       <Surroundings />
@@ -38,7 +38,7 @@ export function Brief() {
 const RESPONSES = PLAN_RESPONSES.map((value) => ({ value, label: PLAN_WORDS[value] }));
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 
-function PlanForm({ plan, removable }: { plan: Plan; removable: boolean }) {
+function PlanForm({ plan }: { plan: Plan }) {
   const alignment: Alignment = alignmentById(plan.alignment);
   const band = isBand(plan.response);
   const change = (patch: Partial<Plan>) => edit(changePlan(plan.id, patch));
@@ -46,7 +46,7 @@ function PlanForm({ plan, removable }: { plan: Plan; removable: boolean }) {
     <section className="panel" aria-label={PLAN_WORDS[plan.response]}>
       <header>
         <Kind planId={plan.id} response={plan.response} alignment={plan.alignment} />
-        {removable && <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Remove this plan" onClick={() => edit(removePlan(plan.id))} />}
+        <Button size="small" type="text" icon={<DeleteOutlined />} aria-label={`Remove the ${PLAN_WORDS[plan.response].toLowerCase()}`} title="Remove this plan and its stages" onClick={() => edit(removePlan(plan.id))} />
       </header>
       <div className="field-row">
         <QuantityInput label={band ? 'centre' : 'cutoff'} kind="frequency" value={plan.cutoffHz} min={Number.MIN_VALUE} max={1e9} onChange={(v) => v !== null && change({ cutoffHz: v })} testId={`cutoff-${plan.response}`} {...gesture} />

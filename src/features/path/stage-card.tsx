@@ -56,7 +56,7 @@ export const StageCard = memo(function StageCard({ stage, wayId }: { stage: Stag
             { key: 'right', label: 'Move towards the load', onClick: inHand(() => step(1)) },
             { key: 'copy', label: 'Duplicate', onClick: inHand(() => edit(duplicateStage(stage.id))) },
             ...(stage.target.kind === 'own' && stage.target.of ? [{ key: 'follow', label: 'Follow the plan again', onClick: inHand(() => edit(followPlan(stage.id))) }] : []),
-            ...(placeOf(stage) === null ? [{ key: 'remove', label: 'Remove', danger: true, onClick: inHand(() => edit(removeStage(stage.id))) }] : []),
+            { key: 'remove', label: placeOf(stage) === null ? 'Remove' : 'Remove the whole plan', danger: true, onClick: inHand(() => edit(removeStage(stage.id))) },
           ],
         }}
       >

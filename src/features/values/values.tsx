@@ -110,6 +110,7 @@ function PartRow({ stageId, part, detail, moves, rings, lit, onPoint }: { stageI
           <QuantityInput
             label={`${part.name}, value to use`} hideLabel small kind={kind} series={series} digits={4} value={decided ?? part.chosen} min={Number.MIN_VALUE} max={1e9} allowEmpty testId={`use-${part.name}`}
             onChange={(value) => edit(choosePart(stageId, part.name, value === null ? { use: undefined } : { use: { kind: 'single', values: [value] } }))}
+            onPair={(joined, values) => edit(choosePart(stageId, part.name, { use: { kind: joined, values: [...values] } }))}
             onGestureStart={beginGesture} onGestureEnd={endGesture}
           />
         </span>
