@@ -10,7 +10,8 @@ import type { Driver } from '../loudspeaker/driver';
 import { equivalentDissipationOhm, pathTo, programmeShares } from '../loudspeaker/listening';
 import { rationalAt } from '../filter/rational';
 import { logGrid } from '../math/grid';
-import { couplingOf, gradeById, windingOf } from '../parts/grades';
+import { couplingOf } from '../parts/coil-coupling';
+import { gradeById, windingOf } from '../parts/grades';
 import { must } from '../result';
 import { passiveLadder } from '../topology/passive-ladder-circuit';
 import { seriesCrossover } from '../topology/series-crossover';
@@ -258,9 +259,9 @@ test('paths, programme and coils agree with geometry, sums and Brooks', () => {
   expect(1.6994e-6 * thick.radiusM * thick.turns ** 2).toBeCloseTo(1e-3, 6);
   expect(thin.ohm / thick.ohm).toBeGreaterThan(3);
   const coil = { henry: 1e-3, winding: thick };
-  const [near, far, beside, across] = [couplingOf(coil, coil, 0.05, 'one behind the other'), couplingOf(coil, coil, 0.1, 'one behind the other'), couplingOf(coil, coil, 0.05, 'side by side'), couplingOf(coil, coil, 0.05, 'one stood up')];
+  const [near, far, beside, across] = [couplingOf(coil, coil, 0.4, 'one behind the other'), couplingOf(coil, coil, 0.8, 'one behind the other'), couplingOf(coil, coil, 0.4, 'side by side'), couplingOf(coil, coil, 0.4, 'one stood up')];
   expect(near).toBeGreaterThan(far);
-  expect(beside).toBeCloseTo(-near / 2, 9);
+  expect(beside / (-near / 2)).toBeCloseTo(1, 1);
   expect(Math.abs(across)).toBeLessThan(near / 20);
 });
 

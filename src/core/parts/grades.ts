@@ -93,17 +93,3 @@ export function priceOf(value: number, grade: Grade): number {
 
 export const TURNED = ['one behind the other', 'side by side', 'one stood up'] as const;
 export type Turned = (typeof TURNED)[number];
-/** What is left of the coupling when one coil's axis lies across the other's: nobody stands it quite square. */
-const NOT_SQUARE = 0.03;
-
-/**
- * Coupling of two coils at a distance (m) between their middles, from one's field at the other: on its axis B = μ0 N I a²/(2 (a² + d²)^{3/2}), beside it half of that and turned about
- * (J. D. Jackson, Classical Electrodynamics, 5.5). k = M/√(L1 L2); air coils, no iron near.
- */
-export function couplingOf(first: { henry: number; winding: Winding }, second: { henry: number; winding: Winding }, distanceM: number, turned: Turned): number {
-  const area = ({ winding }: typeof first) => Math.PI * winding.radiusM ** 2 * winding.turns;
-  const { radiusM, turns } = first.winding;
-  const field = (4e-7 * Math.PI * turns * radiusM ** 2) / (2 * (radiusM ** 2 + distanceM ** 2) ** 1.5);
-  const coaxial = Math.min(0.95, (field * area(second)) / Math.sqrt(first.henry * second.henry));
-  return turned === 'one behind the other' ? coaxial : turned === 'side by side' ? -coaxial / 2 : coaxial * NOT_SQUARE;
-}

@@ -3,7 +3,8 @@
 import { Button, Select } from 'antd';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
 import type { Coupling } from '@/core/design/schema';
-import { couplingOf, gradeById, TURNED, windingOf, type Turned } from '@/core/parts/grades';
+import { couplingOf, leastDistanceOf } from '@/core/parts/coil-coupling';
+import { gradeById, TURNED, windingOf, type Turned } from '@/core/parts/grades';
 import { QuantityInput } from '@/ui/quantity-input';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
@@ -44,14 +45,16 @@ export function CoilsPanel() {
       {(variant.couplings ?? []).length === 0 && <p className="reason quiet">Coils that stand close see one another’s field. Add a pair with its distance, and the curves show what it does.</p>}
       {(variant.couplings ?? []).map((coupling) => {
         const [a, b] = [find(coupling.first), find(coupling.second)];
+        const leastM = a && b ? leastDistanceOf(winding(a).winding, winding(b).winding, coupling.turned) : 0;
         const k = a && b ? couplingOf(winding(a), winding(b), coupling.distanceM, coupling.turned) : 0;
         return (
           <div key={coupling.id} className="coil-row" data-testid="coupling">
             <Select size="small" aria-label="First coil" value={a?.key} options={options} popupMatchSelectWidth={false} onChange={(key) => edit(changeCoupling(coupling.id, { first: placeOf(key) }))} />
             <Select size="small" aria-label="Second coil" value={b?.key} options={options} popupMatchSelectWidth={false} onChange={(key) => edit(changeCoupling(coupling.id, { second: placeOf(key) }))} />
-            <QuantityInput label="cm apart" hideLabel small kind="ratio" step={0.5} value={Number((100 * coupling.distanceM).toFixed(1))} min={0.5} max={200} onChange={(v) => v !== null && edit(changeCoupling(coupling.id, { distanceM: v / 100 }))} />
+            <QuantityInput label="cm apart" hideLabel small kind="ratio" step={0.5} value={Number((100 * coupling.distanceM).toFixed(1))} min={Math.max(0.5, Math.ceil(1000 * leastM) / 10)} max={200} onChange={(v) => v !== null && edit(changeCoupling(coupling.id, { distanceM: v / 100 }))} />
             <Select size="small" aria-label="How they are turned" value={coupling.turned} options={TURNED.map((value) => ({ value, label: value }))} popupMatchSelectWidth={false} onChange={(turned: Turned) => edit(changeCoupling(coupling.id, { turned }))} />
             <span className={`figures${Math.abs(k) > 0.02 ? ' warn' : ''}`} title="coupling">{(100 * k).toFixed(1).replace('-', '−')} %</span>
+            {coupling.distanceM < leastM && <span className="bad" role="status">their bodies touch at {(100 * leastM).toFixed(1)} cm; reckoned as if they did</span>}
             {coupling.turned !== 'one stood up' && <Button size="small" onClick={() => edit(changeCoupling(coupling.id, { turned: 'one stood up' }))}>Stand one up</Button>}
             <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Forget this pair" onClick={() => edit(removeCoupling(coupling.id))} />
           </div>
