@@ -49,7 +49,7 @@ test('from a mask to ranked candidates to a cascade, its parts chosen together',
 test('a two-integrator loop: block, circuit and formula light together; all its outputs at once', async ({
   page,
 }) => {
-  await openWorkshop(page, 'Vox humana formant');
+  await openWorkshop(page, 'Krummhorn formant');
   await task(page, 'Circuit');
   const blocks = page.getByTestId('blocks');
   await expect(blocks.getByRole('button')).toHaveCount(4);

@@ -78,7 +78,7 @@ test('pictures of the main views', async ({ page }) => {
   await page.locator('.matches tbody tr').nth(2).hover();
   await shoot(page, 'desk-match');
   await home(page);
-  await page.getByRole('link', { name: 'Vox humana formant' }).click();
+  await page.getByRole('link', { name: 'Krummhorn formant' }).click();
   await task(page, 'Circuit');
   await page.getByRole('button', { name: 'other outputs' }).click();
   await page.getByTestId('blocks').getByRole('button').nth(3).hover();

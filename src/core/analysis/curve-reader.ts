@@ -174,18 +174,23 @@ export class CurveReader {
     return { low: all.filter((c) => c.freqHz < freqHz && !c.falling).at(-1), high: all.find((c) => c.freqHz > freqHz && c.falling) };
   }
 
-  /** The deepest dip that the curve rises from by 3 dB on both sides. */
-  dip(): Peak | null {
-    const found = deepestDip(this.freqHz, this.levelDb);
+  /** The deepest dip between two frequencies that the curve rises from by 3 dB on both sides. */
+  dip(fromHz = this.span.fromHz, toHz = this.span.toHz): Peak | null {
+    const found = deepestDip(...this.within(fromHz, toHz));
     if (!found) return null;
     const i = this.freqHz.indexOf(found.freqHz);
     const spacing = Math.max(found.freqHz / this.freqHz[i - 1], this.freqHz[i + 1] / found.freqHz);
     return refineDip(found, spacing, this.levelAt);
   }
 
-  /** Steepest fall and rise over an octave. */
-  slopes(): ReturnType<typeof steepestOctaves> {
-    return steepestOctaves(this.freqHz, this.levelDb);
+  /** Steepest fall and rise over an octave between two frequencies. */
+  slopes(fromHz = this.span.fromHz, toHz = this.span.toHz): ReturnType<typeof steepestOctaves> {
+    return steepestOctaves(...this.within(fromHz, toHz));
+  }
+
+  private within(fromHz: number, toHz: number): [Float64Array, Float64Array] {
+    const inside = (f: number) => f >= fromHz && f <= toHz;
+    return [this.freqHz.filter(inside), this.levelDb.filter((_, i) => inside(this.freqHz[i]))];
   }
 
   /** The highest stretch where the curve lies flat for an octave or more; null where there is none: a curve that is all slope and peak. */

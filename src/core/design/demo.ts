@@ -14,7 +14,7 @@ function counting(prefix: string): MakeId {
 
 /** Designs from a made-up reed-organ workshop, with our own numbers. */
 export function demoDesigns(): Design[] {
-  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), voxFormant(), bombardeLeapfrog(), voxBank(), twoWay(counting('twoway')), threeWayActive(counting('chapel')), reedVoice(counting('voice')), pluckGate(counting('pluck')), stoppedFlute(counting('flute')), swellWah(counting('wah'))];
+  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), krummhornFormant(), bombardeLeapfrog(), formantBank(), twoWay(counting('twoway')), threeWayActive(counting('chapel')), reedVoice(counting('voice')), pluckGate(counting('pluck')), stoppedFlute(counting('flute')), swellWah(counting('wah'))];
 }
 
 function rumbleFilter(): Design {
@@ -175,15 +175,15 @@ function heterodyneStop(): Design {
 }
 
 /** A two-integrator loop with all its outputs. */
-function voxFormant(): Design {
-  const base = createDesign('Vox humana formant', (id) => [{ ...createPlan(id(), 'bandpass', 'butterworth', 2, 760), bandwidthHz: 190, gainDb: 6, topologies: { first: 'first-order-buffered', second: 'state-variable', notch: 'bainter' } }], counting('vox'));
+function krummhornFormant(): Design {
+  const base = createDesign('Krummhorn formant', (id) => [{ ...createPlan(id(), 'bandpass', 'butterworth', 2, 760), bandwidthHz: 190, gainDb: 6, topologies: { first: 'first-order-buffered', second: 'state-variable', notch: 'bainter' } }], counting('krummhorn'));
   return {
     ...base,
     brief: {
       ...base.brief,
-      note: 'One formant of the vox humana rank, from the state-variable board: high-pass, band-pass and low-pass at once, so that the voicer can choose.',
+      note: 'One formant of the krummhorn rank, from the state-variable board: high-pass, band-pass and low-pass at once, so that the voicer can choose.',
       signalVolts: 0.3,
-      source: { name: 'Vox pickup', ohm: 220 },
+      source: { name: 'Krummhorn pickup', ohm: 220 },
       load: { name: 'Swell mixer', ohm: 22e3 },
     },
     variants: base.variants.map((v) => ({ ...v, label: 'state variable' })),
@@ -208,7 +208,7 @@ function bombardeLeapfrog(): Design {
 }
 
 /** Half octaves side by side, two stages each. */
-function voxBank(): Design {
+function formantBank(): Design {
   const makeId = counting('bank');
   const base = createDesign('Formant bank, half octaves', () => [], makeId);
   const bank = { rule: 'half' as const, firstHz: 110, count: 12, centresHz: [], stages: 2, flatnessDb: 0.1, ends: false };

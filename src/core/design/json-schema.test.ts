@@ -13,7 +13,7 @@ test('the published schema is the one the program reads by (npm run schema write
 test.each([
   [1, 'Swell-box band limiter'],
   [2, 'Horn preamplifier, shaped'],
-  [3, 'Vox humana formant'],
+  [3, 'Krummhorn formant'],
   [4, 'Plucked stop, optocoupler gate'],
 ])('a file of version %d, kept as it was written then, still reads', (version, title) => {
   const fixture = readFileSync(join(__dirname, `testing/design-${version}.json`), 'utf8');

@@ -25,6 +25,8 @@ export interface WayReading {
   readonly natural: readonly Complex[];
   readonly stability: Stability;
   readonly reference: Reference;
+  /** Where slopes and nulls are looked for: hearing, and a decade beyond the corners. What coupling capacitors do far below is nobody's filter. */
+  readonly about: Span;
 }
 
 /** How far beyond the outermost corners a curve is read. */
@@ -68,7 +70,14 @@ export function stabilityOf(natural: readonly Complex[]): Stability {
 export function readWay(built: Compilation, way: Way, compiled: CompiledWay, solver: AcSolver, view?: Span, natural = naturalOf(built)): Result<WayReading> {
   const read = readCircuit(built.circuit, compiled.output, spanOf(compiled.stages, natural, view), solver, natural);
   if (!read.ok) return read;
-  return success({ reader: read.value, natural, stability: stabilityOf(natural), reference: referenceOf(read.value, way, compiled.stages) });
+  return success({ reader: read.value, natural, stability: stabilityOf(natural), reference: referenceOf(read.value, way, compiled.stages), about: aboutOf(compiled.stages) });
+}
+
+/** How far beyond the corners a slope is still theirs, as a factor. */
+const THEIRS = 10;
+function aboutOf(stages: readonly DesignedStage[]): Span {
+  const corners = cornersOf(stages);
+  return { fromHz: Math.min(AUDIO.fromHz, ...corners.map((f) => f / THEIRS)), toHz: Math.max(AUDIO.toHz, ...corners.map((f) => f * THEIRS)) };
 }
 
 /** A plateau so far under the peak is no pass band but what leaks through, dB. */
@@ -125,7 +134,7 @@ const PEAK_DB = 0.05;
 const FLANK_DB = 22;
 
 /** What finds itself on a curve: corners, the edges of a peak, slopes, peak and null, each with what it counts from. None of what sings. */
-export function marksOf({ reader, reference, stability, natural }: WayReading, way: Way): DeskMark[] {
+export function marksOf({ reader, reference, stability, natural, about }: WayReading, way: Way): DeskMark[] {
   if (!stability.stable) return [];
   const depths = cutoffDepths(way);
   const peak = reader.highest();
@@ -147,14 +156,14 @@ export function marksOf({ reader, reference, stability, natural }: WayReading, w
       if (over > -HALF_POWER_DB) marks.push(...edges.edges.map((edge): DeskMark => ({ kind: 'band-edge', ...edge, ...(edges.q === undefined ? {} : { q: edges.q }) })));
     }
   }
-  const { fall, rise } = reader.slopes();
+  const { fall, rise } = reader.slopes(about.fromHz, about.toHz);
   // A slope is read where it is steepest and written where it can be seen: some way down the flank.
   for (const { slope, freqHz: at } of [fall, rise]) {
     if (Math.abs(slope) <= 1) continue;
     const flank = reader.crossings(reference.levelDb - FLANK_DB).find((c) => c.falling === slope < 0);
     marks.push({ kind: 'slope', freqHz: flank?.freqHz ?? at, levelDb: flank ? reference.levelDb - FLANK_DB : reader.levelAt(at), referenceDb: reference.levelDb, slopeDbPerOctave: slope });
   }
-  const dip = reader.dip();
+  const dip = reader.dip(about.fromHz, about.toHz);
   if (dip && dip.levelDb < reference.levelDb + HALF_POWER_DB) marks.push({ kind: 'notch', ...dip, referenceDb: reference.levelDb });
   return marks.sort((a, b) => a.freqHz - b.freqHz);
 }

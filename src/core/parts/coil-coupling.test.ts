@@ -41,7 +41,8 @@ test('near one another the bodies keep them apart, and k stays what a pair of co
     const least = leastDistanceOf(winding, winding, turned);
     expect(couplingOf(coil, coil, 0, turned)).toBe(couplingOf(coil, coil, least, turned));
     expect(Math.abs(couplingOf(coil, coil, least, turned))).toBeLessThan(0.6);
-    expect(Math.abs(couplingOf(coil, coil, 2 * least, turned))).toBeLessThan(Math.abs(couplingOf(coil, coil, least, turned)));
+    // One that is stood up sees next to nothing, and what is left changes its sign on the way.
+    if (turned !== 'one stood up') expect(Math.abs(couplingOf(coil, coil, 2 * least, turned))).toBeLessThan(Math.abs(couplingOf(coil, coil, least, turned)));
   }
   // Brooks's coil: a mean radius of three halves of its side.
   expect(leastDistanceOf(winding, winding, 'one behind the other')).toBeCloseTo(winding.radiusM / 1.5, 9);

@@ -19,7 +19,7 @@ function collectorAmps(control: number, legOhm: number, temperatureC = 27): numb
   const Q = (name: string, nodes: string[]): ElementInstance => ({ name, definition: npn, nodes, values: [...EXPONENTIAL_NPN.slice(0, 1), 1e7, ...EXPONENTIAL_NPN.slice(2)] });
   const circuit = assemble({
     elements: [
-      { ...V('Vcv', 'cv', '0', 0), source: { dc: -control } }, R('Rin', 'cv', 'b1', 100e3), R('Rleg', 'b1', '0', legOhm),
+      { ...V('Vcontrol', 'cv', '0', 0), source: { dc: -control } }, R('Rin', 'cv', 'b1', 100e3), R('Rleg', 'b1', '0', legOhm),
       { ...V('Vp', 'p', '0', 0), source: { dc: 12 } }, { name: 'Iref', definition: currentSource, nodes: ['p', 'c1'], values: [0, 0], source: { dc: 10e-6 } },
       Q('Q1', ['c1', 'b1', 'e']), Q('Q2', ['out', '0', 'e']), idealAmp('U1', '0', 'c1', 'drive'), R('Re', 'drive', 'e', 1e3), { ...V('Vout', 'out', '0', 0), source: { dc: 5 } },
     ],

@@ -139,7 +139,7 @@ export function MarkLayer() {
     return [desk.asBuilt.levelDb, desk.ideal.levelDb].map((levels) => plot.y(levelAt(span, levels, f)));
   };
   const texts = inView.map(markName);
-  const places = placeLabels(inView.map((m, i) => ({ key: `${i}`, x: plot.x(m.freqHz), y: plot.y(m.levelDb), width: texts[i].length * LETTER, height: LABEL_HEIGHT })), area, inked);
+  const places = placeLabels(inView.map((m, i) => ({ key: `${i}`, x: plot.x(m.freqHz), y: plot.y(m.levelDb), width: texts[i].length * LETTER, height: LABEL_HEIGHT, side: 'falling' in m && !m.falling ? 'left' : 'right' })), area, inked);
   return (
     <g className="marks" aria-hidden="true">
       {inView.map((mark, i) => (
