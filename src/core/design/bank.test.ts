@@ -226,3 +226,32 @@ test.each([
   expect(read).toMatchObject({ ok: false, code });
   expect(JSON.stringify(read)).toContain(where);
 });
+
+test('levelled, no band leaves its note: tuning and level are brought home together', () => {
+  const ways = must(bankWays({ rule: 'octave', firstHz: 190, count: 5, centresHz: [], stages: 1, flatnessDb: 0.02, ends: false }, makeId));
+  const base = createDesign('bank', () => [], makeId);
+  const variant = must(snapBank({ ...base.variants[0], ways }, base));
+  const level = must(levelBank(variant, base));
+  const rows = must(bankTable(level, base));
+  for (const row of rows) expect(Math.abs(row.centreHz / row.wantedHz - 1)).toBeLessThan(0.016);
+  const peaks = must(bandPeaks(level, base));
+  expect(Math.max(...peaks) - Math.min(...peaks)).toBeLessThan(1);
+});
+
+test('a tilt is told apart by its causes: parts, or the levels fed in', async () => {
+  const { JobRunner } = await import('../jobs/run-job');
+  const runner = new JobRunner();
+  const ways = must(bankWays({ rule: 'third', firstHz: 5000, count: 5, centresHz: [], stages: 1, flatnessDb: 0.02, ends: false }, makeId));
+  const base = createDesign('bank', () => [], makeId);
+  const bank = async (patch: (way: Way, i: number) => Way, resistorSeries: 'E192' | 'E6' = 'E192') => {
+    const design = { ...base, preferences: { ...base.preferences, resistorSeries }, variants: [{ ...base.variants[0], ways: ways.map(patch) }] };
+    return must(await runner.run<'bank'>({ kind: 'bank', design, variantId: design.currentVariant, grid: { fromHz: 20, toHz: 20e3, points: 101 } })).drift!;
+  };
+  const fed = await bank((way, i) => ({ ...way, levelTrimDb: i, stages: way.stages.map((s) => ({ ...s, device: 'ideal' })) }));
+  expect(fed.levelsDb).toBeCloseTo(4, 9);
+  expect(fed.opAmpsDb).toBeCloseTo(0, 6);
+  const coarse = await bank((way) => ({ ...way, stages: way.stages.map((s) => ({ ...s, device: 'ideal' })) }), 'E6');
+  expect(Math.abs(coarse.db)).toBeGreaterThan(0.1);
+  expect(coarse.partsDb / coarse.db).toBeCloseTo(1, 1);
+  expect([coarse.levelsDb, coarse.opAmpsDb]).toEqual([expect.closeTo(0, 9), expect.closeTo(0, 6)]);
+});

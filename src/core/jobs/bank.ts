@@ -1,7 +1,7 @@
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { bankTable, levelBank, snapBank, type BankRow } from '../design/bank';
-import { AS_BUILT, compile } from '../design/compile';
+import { AS_BUILT, compile, type CompileOptions } from '../design/compile';
 import type { Design, Variant } from '../design/schema';
 import { flatGainOf } from '../design/targets';
 import { logGrid } from '../math/grid';
@@ -34,6 +34,8 @@ export interface Bank {
   readonly sumDb: Float64Array;
   /** Highest peak over lowest, dB. */
   readonly unevenDb: number;
+  /** How peaks drift from the lowest band to the highest, dB: in all, and how much of it goes with ideal op-amps, with exact parts, and without the levels fed in. Null for two bands or fewer. */
+  readonly drift: { readonly db: number; readonly opAmpsDb: number; readonly partsDb: number; readonly levelsDb: number } | null;
   readonly table: readonly BankRow[];
 }
 
@@ -61,7 +63,32 @@ export function runBank({ design, variantId, grid }: BankRequest, solver: AcSolv
   const table = bankTable(variant, design);
   if (!table.ok) return table;
   const peaks = bands.map((b) => b.peakDb);
-  return success({ freqHz, bands, sumDb: levelsDb(sum), unevenDb: Math.max(...peaks) - Math.min(...peaks), table: table.value });
+  return success({ freqHz, bands, sumDb: levelsDb(sum), unevenDb: Math.max(...peaks) - Math.min(...peaks), drift: driftOf(design, variant, peaks, solver), table: table.value });
+}
+
+const FEWEST_BANDS = 3;
+
+/** Least-squares line through the peaks, from end to end, dB. */
+function tilt(peaks: readonly number[]): number {
+  const n = peaks.length;
+  const mean = peaks.reduce((sum, p) => sum + p, 0) / n;
+  const middle = (n - 1) / 2;
+  return ((n - 1) * peaks.reduce((sum, p, i) => sum + (i - middle) * (p - mean), 0)) / peaks.reduce((sum, _, i) => sum + (i - middle) ** 2, 0);
+}
+
+/** What makes the peaks drift: each cause made ideal in turn, and what of the drift goes with it. */
+function driftOf(design: Design, variant: Variant, peaks: readonly number[], solver: AcSolver): Bank['drift'] {
+  if (peaks.length < FEWEST_BANDS) return null;
+  const db = tilt(peaks);
+  const without = (options: Partial<CompileOptions>): number => {
+    const changed = variant.ways.map((way) => {
+      const built = compile(design, { ...variant, ways: [way] }, { ...AS_BUILT, ...options });
+      const read = built.ok ? readWay(built.value, way, built.value.ways[0], solver) : built;
+      return read.ok ? read.value.reader.highest().levelDb + way.levelTrimDb : NaN;
+    });
+    return db - tilt(changed);
+  };
+  return { db, opAmpsDb: without({ devices: 'ideal' }), partsDb: without({ values: 'exact' }), levelsDb: tilt(variant.ways.map((way) => way.levelTrimDb)) };
 }
 
 /** Chooses all parts of a bank, or brings its bands to one level. */

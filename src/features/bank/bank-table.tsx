@@ -3,6 +3,7 @@
 import { App, Button } from 'antd';
 import { useState } from 'react';
 import { readBankCsv, writeBankCsv } from '@/core/format/bank-csv';
+import type { Bank } from '@/core/jobs/bank';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { download, fileName, pickTextFile } from '@/ui/download';
 import { failureWords } from '@/ui/words';
@@ -56,7 +57,7 @@ export function BankTable() {
           <Button size="small" onClick={write}>Write CSV</Button>
         </span>
       </header>
-      <p className="reason">{driftWords(bank.bands)}</p>
+      <p className="reason">{driftWords(bank)}</p>
       <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Stages of all bands">
         <table className="sheet bank-rows">
           <thead>
@@ -92,15 +93,14 @@ export function BankTable() {
   );
 }
 
-/** Which band is off, and whether levels drift from low to high. */
-function driftWords(bands: readonly { readonly name: string; readonly peakDb: number }[]): string {
-  const n = bands.length;
+/** Which band is off, whether levels drift from low to high, and how much of that goes when each cause is made ideal. */
+function driftWords({ bands, drift }: Pick<Bank, 'bands' | 'drift'>): string {
   const peaks = bands.map((b) => b.peakDb);
-  const mean = peaks.reduce((a, b) => a + b, 0) / n;
-  const slope = peaks.reduce((sum, p, i) => sum + (i - (n - 1) / 2) * (p - mean), 0) / bands.reduce((sum, _, i) => sum + (i - (n - 1) / 2) ** 2, 0);
-  const middle = [...peaks].sort((a, b) => a - b)[n >> 1];
+  const middle = [...peaks].sort((a, b) => a - b)[peaks.length >> 1];
   const worst = bands.reduce((a, b) => (Math.abs(b.peakDb - middle) > Math.abs(a.peakDb - middle) ? b : a));
-  const drift = slope * (n - 1);
   const off = Math.abs(worst.peakDb - middle) > 0.25 ? `${worst.name} is off by ${formatSigned(worst.peakDb - middle, 'decibel', 2)}, the most. ` : 'No band is off by more than a quarter of a decibel. ';
-  return off + (Math.abs(drift) > 0.5 ? `Levels drift by ${formatSigned(drift, 'decibel', 1)} from low to high: the op-amps run out of gain, or Q rises with frequency. Level them.` : 'They do not drift from low to high.');
+  if (!drift || Math.abs(drift.db) <= DRIFTS_DB) return `${off}They do not drift from low to high.`;
+  const share = (db: number, what: string) => `${formatSigned(db, 'decibel', 1)} with ${what}`;
+  return `${off}Levels drift by ${formatSigned(drift.db, 'decibel', 1)} from low to high; of that goes ${share(drift.partsDb, 'exact parts (values and tuning)')}, ${share(drift.opAmpsDb, 'ideal op-amps')}, ${share(drift.levelsDb, 'the levels fed in alike')}. Level them, or mend what makes the most.`;
 }
+const DRIFTS_DB = 0.5;
