@@ -1,0 +1,109 @@
+import { AcSolver } from '../analysis/solver';
+import { noiseSpectrum } from '../analysis/noise';
+import { AS_BUILT, compile } from '../design/compile';
+import type { Design } from '../design/schema';
+import { singlePath, type SinglePath } from '../design/single-path';
+import { OP_AMPS, swingRoom } from '../device/op-amps';
+import { must } from '../result';
+import { runDesk } from './desk';
+import { strains } from './op-amp-strain';
+import { naturalOf } from './read-way';
+import { runOpAmpSwap } from './op-amp-swap';
+import { runSag } from './sag';
+
+let n = 0;
+const solver = new AcSolver();
+const [jfet] = OP_AMPS;
+type Brief = Partial<Design['brief']>;
+const path = (given: SinglePath, brief: Brief = {}, device = jfet.id): Design => {
+  const design = must(singlePath(given, () => `c${n++}`));
+  return { ...design, brief: { ...design.brief, source: { name: '', ohm: 0 }, load: { name: '', ohm: null }, ...brief }, variants: design.variants.map((v) => ({ ...v, ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, device })) })) })) };
+};
+const desk = (design: Design) => must(runDesk({ kind: 'desk', design, variantId: design.currentVariant, ghostVariantId: null, grid: { fromHz: 20, toHz: 20e3, points: 101 } }, solver));
+const check = (design: Design, code: string) => desk(design).checks.find((c) => c.code === code);
+const gain = (gainDb: number): SinglePath => ({ topology: 'buffer', form: 'lowpass', wanted: { gainDb } });
+const single = (volts: number): Brief => ({ supply: { kind: 'single', volts, virtualGroundOhm: 10 } });
+
+describe('swing', () => {
+  test('a dual supply gives each rail, a single one half of it, less the headroom either way', () => {
+    expect(swingRoom({ supply: { kind: 'dual', volts: 12 } }, jfet)).toBeCloseTo(12 - jfet.headroomVolts, 12);
+    expect(swingRoom({ supply: { kind: 'single', volts: 12 } }, jfet)).toBeCloseTo(6 - jfet.headroomVolts, 12);
+  });
+
+  test.each([[0.69, 'ok'], [0.71, 'warn'], [0.99, 'warn'], [1.01, 'bad']] as const)('%d of the room is %s, on either kind of supply', (share, level) => {
+    for (const [brief, room] of [[{ supply: { kind: 'dual', volts: 9 } }, 9 - jfet.headroomVolts], [single(9), 4.5 - jfet.headroomVolts]] as const) {
+      // A buffer of 6 dB: what it puts out is twice what it gets, peak √2 of the RMS.
+      const design = path(gain(20 * Math.log10(2)), { ...(brief as Brief), signalVolts: (share * room) / 2 / Math.SQRT2 });
+      expect(check({ ...design, preferences: { ...design.preferences, resistorSeries: 'E192' } }, 'swing')?.level).toBe(level);
+    }
+  });
+
+  test('without room for any signal it is said in one way, here and where op-amps are swapped', () => {
+    // 3 V single: half of it is the headroom of two op-amps' worth and more.
+    const slow = OP_AMPS.find((o) => o.headroomVolts >= 1.5)!;
+    const design = path(gain(0), single(3), slow.id);
+    expect(check(design, 'no-room')).toMatchObject({ level: 'bad', data: { needsVolts: 2 * slow.headroomVolts } });
+    expect(check(design, 'swing')).toBeUndefined();
+    const verdict = must(runOpAmpSwap({ kind: 'op-amp-swap', design, variantId: design.currentVariant }, solver)).find((v) => v.id === slow.id)!;
+    expect(verdict.swingShare).toBe(Infinity);
+    const reaching = must(runOpAmpSwap({ kind: 'op-amp-swap', design: { ...design, brief: { ...design.brief, signalVolts: 0.5 } }, variantId: design.currentVariant }, solver)).find((v) => v.id === 'rail-to-rail-single-supply')!;
+    expect(reaching.swingShare).toBeCloseTo((0.5 * Math.SQRT2) / (1.5 - 0.1), 2);
+  });
+});
+
+describe('slew', () => {
+  test.each([[0.39, 'ok'], [0.41, 'warn'], [1.01, 'bad']] as const)('%d of the rate at 20 kHz is %s; what lies above hearing is nobody’s signal', (share, level) => {
+    const signalVolts = (share * jfet.slewVoltsPerSec) / (2 * Math.PI * 20e3) / Math.SQRT2;
+    const design = path(gain(0), { signalVolts, supply: { kind: 'dual', volts: 60 } });
+    const found = check(design, 'slew')!;
+    expect(found.level).toBe(level);
+    expect(found.data.atHz).toBeCloseTo(20e3, 6);
+    expect(Number(found.data.needs) / (share * jfet.slewVoltsPerSec)).toBeCloseTo(1, 3);
+  });
+});
+
+test('the strain inside a stage counts, not only that at its end: a two-integrator loop rings at its middle', () => {
+  const design = path({ topology: 'state-variable', form: 'lowpass', wanted: { freqHz: 1000, q: 5 } }, { signalVolts: 0.1 }, 'ideal');
+  const built = must(compile(design, design.variants[0], AS_BUILT));
+  const strain = [...strains(built, design.brief, naturalOf(built), solver).values()][0];
+  // At its corner the low-pass stands Q over the input, and no output of the loop stands lower at its own peak.
+  expect(strain.volts).toBeGreaterThanOrEqual(0.1 * Math.SQRT2 * 5 * 0.99);
+});
+
+test('noise of bias current is shot noise: √(2 q I) through what feeds the input', () => {
+  const bipolar = { ...OP_AMPS.find((o) => o.biasAmps >= 1e-7)!, id: 'quiet', noiseVoltsPerRtHz: 0 };
+  const base = path(gain(0), {}, 'quiet');
+  const design = { ...base, brief: { ...base.brief, source: { name: '', ohm: 1e6 } }, preferences: { ...base.preferences, ownOpAmps: [{ ...bipolar, unitsPerPackage: [...bipolar.unitsPerPackage] }] } };
+  const { circuit, ways } = must(compile(design, design.variants[0], AS_BUILT));
+  const { output } = must(noiseSpectrum(circuit, new Float64Array(circuit.structure.size), { freqHz: Float64Array.of(1000), output: [circuit.structure.nodeOf(ways[0].output) as number, -1], source: 'Vin' }));
+  const [k, T, q] = [1.380649e-23, 300.15, 1.602176634e-19];
+  // The source's megohm beside the resistor that gives the input its way to ground.
+  const toGround = ways[0].stages[0].parts.find((p) => p.spec.name === 'R1')!.chosen;
+  const ohm = 1 / (1e-6 + 1 / toGround);
+  expect(output[0] / Math.sqrt(4 * k * T * ohm + 2 * q * bipolar.biasAmps * ohm ** 2)).toBeCloseTo(1, 2);
+});
+
+test('signal to noise counts the signal as it comes out at its best, not as it goes in', () => {
+  const design = path(gain(20), { signalVolts: 0.1 });
+  const verdict = must(runOpAmpSwap({ kind: 'op-amp-swap', design, variantId: design.currentVariant }, solver)).find((v) => v.current)!;
+  const built = desk({ ...design, preferences: design.preferences }).passLevelDb;
+  expect(verdict.signalToNoiseDb).toBeCloseTo(20 * Math.log10(0.1 / verdict.noiseV) + built, 1);
+});
+
+test('a battery that sags under what its diodes need is said to stop, at the highest voltage where it does; a full one is not', () => {
+  const design = path({ topology: 'diode-band-pass', form: 'LED pair' }, single(9));
+  const sag = must(runSag({ kind: 'sag', design, variantId: design.currentVariant }, solver));
+  // Two junctions of n Vt ln(I/Is) in a row over the middle of the supply: the supply must be twice that.
+  const stage = desk(design).stages[0];
+  const amps = stage.parts.find((p) => p.name === 'I1')!.chosen;
+  const needs = 2 * 2 * 2 * 0.02585 * Math.log(amps / 1e-18);
+  const tried = [9, 8.1, 7.2, 6.3, 5.4];
+  const stops = tried.filter((v) => v <= needs);
+  expect(stops.length).toBeGreaterThan(0);
+  expect(sag.stopsAtVolts).toBeCloseTo(Math.max(...stops), 9);
+  expect(sag.points.map((p) => p.supplyVolts)).toEqual(tried.filter((v) => v > needs).map((v) => expect.closeTo(v, 9)));
+  // What it draws is its op-amp's too.
+  expect(sag.points[0].restAmps).toBeGreaterThanOrEqual(jfet.supplyAmps);
+  expect(desk(design).checks.some((c) => c.code === 'supply-short')).toBe(false);
+  expect(desk({ ...design, brief: { ...design.brief, ...single(0.98 * needs) } }).checks.find((c) => c.code === 'supply-short')).toMatchObject({ level: 'bad' });
+});
