@@ -69,6 +69,13 @@ describe('traces', () => {
     expect(shown?.levelDb[0]).toBeCloseTo(desk.passLevelDb, 0);
   });
 
+  test('a measured phase is drawn in the turn of the prediction', () => {
+    const built = measurement.freqHz.map((f) => levelAt(desk.freqHz, desk.asBuilt.phaseDeg, f));
+    const turned = { ...measurement, phaseDeg: built.map((p) => p - 720 + 3) };
+    const shown = shownTraces({ ...sources, measurements: [turned] }).find((t) => t.kind === 'measured');
+    built.forEach((p, i) => expect(shown?.phaseDeg?.[i]).toBeCloseTo(p + 3, 9));
+  });
+
   test('what is switched off is not there', () => {
     expect(
       shownTraces({

@@ -1,3 +1,4 @@
+import { levelAt } from '@/core/analysis/marks';
 import { compareWithPrediction } from '@/core/measure/compare';
 import type { Measurement } from '@/core/design/schema';
 import type { DeskResult } from '@/core/jobs/desk-types';
@@ -41,8 +42,15 @@ export function shownTraces({ desk, measurements, ownName, ghostName, shown, fli
   if (shown.measured)
     for (const measured of measurements) {
       const { offsetDb } = compareWithPrediction(measured, { freqHz, levelDb: desk.asBuilt.levelDb }, { aligned: measured.aligned });
-      traces.push({ key: measured.id, name: measured.name, kind: 'measured', freqHz: measured.freqHz, levelDb: measured.levelDb.map((v) => v + offsetDb), phaseDeg: measured.phaseDeg, delayS: null });
+      traces.push({ key: measured.id, name: measured.name, kind: 'measured', freqHz: measured.freqHz, levelDb: measured.levelDb.map((v) => v + offsetDb), phaseDeg: measured.phaseDeg && inTurn(measured.freqHz, measured.phaseDeg, desk), delayS: null });
     }
   if (shown.asBuilt) traces.push({ key: 'asBuilt', kind: 'asBuilt', ...front });
   return traces;
+}
+
+/** A measured phase in the turn of the prediction: whole turns are the card's and the reader's business, not the circuit's. */
+function inTurn(freqHz: readonly number[], phaseDeg: readonly number[], desk: DeskResult): readonly number[] {
+  const off = freqHz.map((f, i) => levelAt(desk.freqHz, desk.asBuilt.phaseDeg, f) - phaseDeg[i]).filter(Number.isFinite).sort((a, b) => a - b);
+  const turns = 360 * Math.round((off[off.length >> 1] ?? 0) / 360);
+  return turns === 0 ? phaseDeg : phaseDeg.map((p) => p + turns);
 }
