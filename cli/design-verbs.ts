@@ -35,7 +35,7 @@ const design = verb(
   },
   async ({ values }) => {
     const topology = text(values, 'topology');
-    const planned = text(values, 'alignment') !== undefined || topology === undefined;
+    const planned = text(values, 'alignment') !== undefined || text(values, 'order') !== undefined || topology === undefined;
     const load = text(values, 'load');
     return valueOr(designVerb({
       ...(planned || topology === undefined ? {} : { topology }), ...(text(values, 'mode') === undefined ? {} : { form: text(values, 'mode') as string }), wanted: pairs(values, 'set'), synth: planned ? synthRequest(values) : null,

@@ -42,7 +42,7 @@ const filter = (
 
 test('chosen together, the demo designs come nearer than with the nearest values, pairs nearer still', () => {
   // One path of each family is enough here; all of them are in the bench.
-  const designs = demoDesigns().filter((d) => ['Reed pickup', 'Horn preamp', 'Krummhorn', 'Chapel'].some((title) => d.title.startsWith(title)));
+  const designs = demoDesigns().filter((d) => ['Reed pickup', 'Horn preamp', 'Krummhorn'].some((title) => d.title.startsWith(title)));
   const all = designs.map((d) => snap(d));
   const better = all.map(({ nearest, choices }) => choices[0].errorDb / Math.max(nearest.errorDb, 1e-9));
   expect([...better].sort((a, b) => a - b)[better.length >> 1]).toBeLessThan(0.5);
@@ -168,7 +168,7 @@ test('it never does worse than the nearest values', () => {
         expect(choices.length).toBeGreaterThan(0);
       },
     ),
-    { numRuns: 6, seed: 5 },
+    { numRuns: 4, seed: 5 },
   );
 }, 120_000);
 

@@ -54,7 +54,7 @@ export interface DesignGiven {
 }
 
 /** Names that a section's frequency goes by. */
-const FREQUENCY_NAMES = ['cutoffHz', 'centerHz', 'centreHz', 'notchHz'];
+const FREQUENCY_NAMES = ['cutoffHz', 'centerHz', 'centreHz', 'notchHz', 'frequencyHz'];
 
 /** A design with one path and nothing else on it. Fails with `bad-option`, or as the circuit's design does. */
 export function designVerb(given: DesignGiven): Result<string> {

@@ -102,11 +102,9 @@ function targetsFor(topology: SectionTopology): SectionTarget[] {
         nullsFor(topology, response, freqHz).flatMap((zero) => {
           const bare = { response, order: topology.order, freqHz, q, ...zero };
           const range = topology.gainRange(bare);
-          const gains = new Set([
-            range.natural,
-            Math.max(range.min, range.natural / 2),
-            Math.min(range.max, range.natural * 2),
-          ]);
+          // Other gains at one frequency of the three: a gain does not know the frequency.
+          const others = freqHz === 1234 ? [Math.max(range.min, range.natural / 2), Math.min(range.max, range.natural * 2)] : [];
+          const gains = new Set([range.natural, ...others]);
           return [...gains].map((gain): SectionTarget => ({ ...bare, gain }));
         }),
       ),
