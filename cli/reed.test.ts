@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { must } from '../src/core/result';
-import { readFloatsOf, writeFloatsAs } from '../src/core/jobs/command-line';
+import { readWav, writeFloatWav } from '../src/core/format/wav';
 
 // Every call is a process of its own.
 jest.setTimeout(60_000);
@@ -204,6 +204,20 @@ describe('verbs about designs', () => {
     const cards = (await reed('deck', file('chosen.json'), '--devices', 'ideal')).out.split('\n').map((line) => line.split(' ')[0]);
     const twice = JSON.parse((await reed('desk', file('chosen.json'))).out).parts.map((p: { designator: string }) => p.designator);
     for (const name of twice) expect(cards.includes(name) || (cards.includes(`${name}a`) && cards.includes(`${name}b`))).toBe(true);
+    const board = JSON.parse((await reed('board', file('chosen.json'), '--kind', 'strip', '--out', file('board'))).out);
+    expect(JSON.parse(readFileSync(file('board/strip-plan.json'), 'utf8'))).toEqual(board);
+    expect(board.violations).toEqual([]);
+    // Rows and columns from 1; two pins share a row uncut, or a wire, only where they share a net.
+    const { rows, columns, cuts, pins, links } = board.plan as { rows: number; columns: number; cuts: number[][]; pins: { row: number; column: number; net: string }[]; links: number[][] };
+    for (const [row, column] of [...cuts, ...pins.map((p) => [p.row, p.column]), ...links.map((l) => [l[0], l[1]])]) expect([row >= 1 && row <= rows, column >= 1 && column <= columns]).toEqual([true, true]);
+    // Every row is used, the outermost by a wire or a lead.
+    const used = [...pins.map((p) => p.row), ...links.flatMap(([from, , to]) => [from, to])];
+    expect([Math.min(...used), Math.max(...used)]).toEqual([1, rows]);
+    for (const a of pins) for (const b of pins) if (a.row === b.row && !cuts.some(([row, column]) => row === a.row && (column - a.column) * (column - b.column) < 0)) expect(a.net).toBe(b.net);
+    const bought = (await reed('parts', file('chosen.json'), '--boards', '2')).out.trim().split('\n').slice(1).map((line) => line.split(','));
+    // Twice as many for two boards; every part of the desk's list is named.
+    for (const row of bought) expect(Number(row.at(-1))).toBeGreaterThanOrEqual(2 * Number(row.at(-2)));
+    for (const name of twice) expect(bought.some((row) => new RegExp(`\\b${name}[ab]?\\b`).test(row.join(' ')))).toBe(true);
     expect((await reed('parts', file('chosen.json'), '--boards', '2')).out).toMatch(/^kind,value,name,tolerance_pct,references,per_board,total\n/);
   });
 
@@ -211,6 +225,10 @@ describe('verbs about designs', () => {
     const found = JSON.parse((await reed('match', '--keep', '1@..900', '--lose', '35@2k..')).out);
     expect(found.find((m: { alignment: string }) => m.alignment === 'butterworth')).toMatchObject({ order: 6 });
     for (const m of found) expect(m.marginDb).toBeGreaterThan(-1e-3);
+    // Of a Butterworth the room at both limits is 10 log(1 + u^2n) from either side.
+    const flat = found.find((m: { alignment: string }) => m.alignment === 'butterworth');
+    const lossDb = (f: number) => 10 * Math.log10(1 + (f / flat.cutoffHz) ** (2 * flat.order));
+    expect(flat.marginDb).toBeCloseTo(Math.min(1 - lossDb(900), lossDb(2000) - 35), 4);
     expect(await reed('match', '--keep', 'much', '--lose', '35@2k..')).toMatchObject({ code: 2 });
     expect(await reed('design', '--topology', 'nothing-such')).toMatchObject({ code: 2, err: expect.stringContaining('reed topologies') });
     expect(await reed('design', '--topology', 'twin-t', '--set', 'colour=3')).toMatchObject({ code: 2, err: expect.stringContaining('notchHz') });
@@ -221,9 +239,9 @@ describe('verbs about designs', () => {
     await reed('design', '--topology', 'first-order-buffered', '--mode', 'lowpass', '--set', 'cutoffHz=2k', '--op-amp', 'ideal', '--out', file('low.json'));
     const rate = 44_100;
     const samples = Float32Array.from({ length: rate / 4 }, (_, i) => 0.5 * Math.sin((2 * Math.PI * 6000 * i) / rate));
-    writeFileSync(file('in.wav'), writeFloatsAs(samples, rate));
+    writeFileSync(file('in.wav'), writeFloatWav(samples, rate));
     expect(await reed('render', file('low.json'), '--in', file('in.wav'), '--out', file('out.wav'))).toMatchObject({ code: 0, out: '' });
-    const out = must(readFloatsOf(readFileSync(file('out.wav'))));
+    const out = must(readWav(readFileSync(file('out.wav'))));
     expect([out.samples.length, out.rateHz]).toEqual([samples.length, rate]);
     await reed('deck', file('low.json'), '--devices', 'ideal', '--out', file('low.cir'));
     const level = Number((await reed('response', file('low.cir'), '--from', '6k', '--to', '6.001k', '--points-per-decade', '1')).out.split('\n')[1].split(',')[1]);

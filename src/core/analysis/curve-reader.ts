@@ -1,93 +1,13 @@
 import type { Assembled } from '../circuit/structure';
 import { success, type Result } from '../result';
 import type { Complex } from '../math/complex';
-import { logGrid } from '../math/grid';
-import { deepestDip, HALF_POWER_DB, levelAt, refineCrossing, refineDip, steepestOctaves, type Crossing, type Peak } from './marks';
+import type { Span } from '../math/grid';
+import { greatestBetween } from '../math/search';
+import { refined, samplingGrid, STRAIGHT_DB, type ResponseOf } from './curve-sampling';
+import { deepestDip, HALF_POWER_DB, levelAt, refineCrossing, refineDip, type Crossing, type Peak } from './marks';
 import { naturalFrequencies } from './poles';
 import { levelsDb, phasesDeg } from './response';
 import type { AcSolver } from './solver';
-
-/** A response (re, im by turns) at some frequencies (Hz). */
-export type ResponseOf = (freqHz: Float64Array) => Float64Array;
-
-export interface Span {
-  readonly fromHz: number;
-  readonly toHz: number;
-}
-
-/** Points a decade before anything is refined, and points across the width of a natural frequency, |s|/Q. */
-const PER_DECADE = 32;
-const ACROSS_WIDTH = 16;
-/** Beyond its width, in widths from its middle: each half as far again. */
-const FLANKS = [0.75, 1.125, 1.7, 2.5, 3.8, 5.7, 8.5];
-/** Two frequencies nearer than this share are one. */
-const SAME = 1e-9;
-/** Narrower than this share of its frequency a resonance is as good as none: it would sing. */
-const NARROWEST = 1e-6;
-
-/**
- * Frequencies (Hz, ascending) at which a curve is first looked at: evenly in the logarithm, and across every natural frequency as closely as its Q asks for,
- * so that no resonance falls between two points.
- *
- * @param natural natural frequencies, rad/s.
- */
-export function samplingGrid(natural: readonly Complex[], { fromHz, toHz }: Span): Float64Array {
-  const count = 1 + Math.max(8, Math.ceil(PER_DECADE * Math.log10(toHz / fromHz)));
-  const found = Array.from(logGrid(fromHz, toHz, count));
-  for (const { re, im } of natural) {
-    if (im < 0) continue;
-    const middle = Math.hypot(re, im) / (2 * Math.PI);
-    const width = Math.max(Math.abs(2 * re) / (2 * Math.PI), NARROWEST * middle);
-    // A real pole, or a pair that hardly rings, has no peak of its own that the even points could miss.
-    if (!(middle > fromHz / 2 && middle < toHz * 2) || width > middle) continue;
-    const steps = [...Array.from({ length: ACROSS_WIDTH / 2 + 1 }, (_, k) => k / ACROSS_WIDTH), ...FLANKS];
-    for (const step of steps) found.push(middle - step * width, middle + step * width);
-  }
-  const inside = found.filter((f) => f >= fromHz && f <= toHz).sort((a, b) => a - b);
-  return Float64Array.from(inside.filter((f, i) => i === 0 || f > inside[i - 1] * (1 + SAME)));
-}
-
-/** Where a straight line between two neighbours is off by more than this, dB, a point is put between them. */
-const STRAIGHT_DB = 0.05;
-const ROUNDS = 8;
-const MOST_POINTS = 6000;
-/** A level so low carries no information: zeros of the circuit reach −∞. */
-const FLOOR_DB = -240;
-
-interface Sample {
-  readonly f: number;
-  readonly re: number;
-  readonly im: number;
-  readonly level: number;
-  settled: boolean;
-}
-
-/** Points put between neighbours until a straight line from one to the next is true to 0.05 dB. */
-function refined(responseOf: ResponseOf, start: Float64Array): Sample[] {
-  const sampled = (freqHz: Float64Array): Sample[] => {
-    const response = responseOf(freqHz);
-    const levels = levelsDb(response);
-    return Array.from(freqHz, (f, i) => ({ f, re: response[2 * i], im: response[2 * i + 1], level: Math.max(FLOOR_DB, levels[i]), settled: false }));
-  };
-  let points = sampled(start);
-  for (let round = 0; round < ROUNDS && points.length < MOST_POINTS; round++) {
-    const open = points.flatMap((p, i) => (i > 0 && !p.settled ? [i] : []));
-    if (open.length === 0) break;
-    const middles = sampled(Float64Array.from(open, (i) => Math.sqrt(points[i - 1].f * points[i].f)));
-    const next: Sample[] = [];
-    let k = 0;
-    points.forEach((p, i) => {
-      if (open[k] === i) {
-        const middle = middles[k++];
-        p.settled = middle.settled = Math.abs(middle.level - (points[i - 1].level + p.level) / 2) <= STRAIGHT_DB;
-        next.push(middle);
-      }
-      next.push(p);
-    });
-    points = next;
-  }
-  return points;
-}
 
 /** A stretch where a curve lies flat. */
 interface Plateau {
@@ -96,6 +16,12 @@ interface Plateau {
   /** Where it is flattest, and how high there, dB. */
   readonly atHz: number;
   readonly levelDb: number;
+}
+
+/** How steep a curve is over an octave about a frequency (Hz). */
+export interface Slope {
+  readonly dbPerOctave: number;
+  readonly freqHz: number;
 }
 
 /** Steeper than this, dB an octave, nothing is a plateau; and a plateau is so many octaves wide. */
@@ -183,9 +109,27 @@ export class CurveReader {
     return refineDip(found, spacing, this.levelAt);
   }
 
-  /** Steepest fall and rise over an octave between two frequencies. */
-  slopes(fromHz = this.span.fromHz, toHz = this.span.toHz): ReturnType<typeof steepestOctaves> {
-    return steepestOctaves(...this.within(fromHz, toHz));
+  /** Steepest fall and rise over any octave between two frequencies, dB an octave (a fall below zero; 0 where there is none), and its middle (Hz): found on the samples, then on the curve itself. */
+  slopes(fromHz = this.span.fromHz, toHz = this.span.toHz): { fall: Slope; rise: Slope } {
+    const over = (low: number) => this.levelAt(2 * low) - this.levelAt(low);
+    const [first, last] = [fromHz, toHz / 2];
+    const lows = [first, ...Array.from(this.freqHz).filter((f) => f > first && f < last), last];
+    const rough = lows.map((low) => this.sampledAt(2 * low) - this.sampledAt(low));
+    const steepest = (sign: 1 | -1): Slope => {
+      const best = rough.reduce((at, v, i) => (sign * v > sign * rough[at] ? i : at), 0);
+      const [from, to] = [lows[Math.max(0, best - 1)], lows[Math.min(lows.length - 1, best + 1)]];
+      const near = greatestBetween((log) => sign * over(Math.exp(log)), Math.log(from), Math.log(to));
+      // At an end of the span nothing lies beyond: it is one of those that are looked at.
+      const tried = [Math.exp(near.at), lows[best]].map((low): Slope => ({ dbPerOctave: over(low), freqHz: low * Math.SQRT2 }));
+      const found = tried.reduce((a, b) => (sign * b.dbPerOctave > sign * a.dbPerOctave ? b : a));
+      return sign * found.dbPerOctave > 0 ? found : { dbPerOctave: 0, freqHz: fromHz };
+    };
+    return { fall: steepest(-1), rise: steepest(1) };
+  }
+
+  /** Level between the samples, dB. */
+  private sampledAt(freqHz: number): number {
+    return levelAt(this.freqHz, this.levelDb, Math.min(this.span.toHz, freqHz));
   }
 
   private within(fromHz: number, toHz: number): [Float64Array, Float64Array] {
@@ -259,42 +203,4 @@ export function readCircuit(circuit: Assembled, node: string, span: Span, solver
     return solved.ok ? solved.value[0] : new Float64Array(2 * freqHz.length).fill(NaN);
   };
   return success(new CurveReader(responseOf, natural, span));
-}
-
-/** Largest error of an integral as a share of it. */
-const INTEGRAL_SHARE = 1e-5;
-const INTEGRAL_ROUNDS = 14;
-
-/**
- * Integral of several positive densities over frequency (Hz) at once, by Simpson's rule on intervals that are halved until none changes its part of any by more than its share
- * (W. M. McKeeman, Algorithm 145, Comm. ACM 5, 1962: here breadth first, so that a round is one sweep).
- *
- * @param densitiesAt for each frequency, one density for each integral: rows by density.
- * @param start ascending frequencies between which the densities are smooth: a sampling grid.
- */
-export function integrals(densitiesAt: (freqHz: Float64Array) => readonly Float64Array[], start: Float64Array): Float64Array {
-  const ends = densitiesAt(start);
-  const count = ends.length;
-  interface Piece { readonly a: number; readonly b: number; readonly fa: number[]; readonly fm: number[]; readonly fb: number[] }
-  const column = (rows: readonly Float64Array[], i: number) => rows.map((row) => row[i]);
-  const middles = densitiesAt(Float64Array.from({ length: start.length - 1 }, (_, i) => (start[i] + start[i + 1]) / 2));
-  let open: Piece[] = Array.from({ length: start.length - 1 }, (_, i) => ({ a: start[i], b: start[i + 1], fa: column(ends, i), fm: column(middles, i), fb: column(ends, i + 1) }));
-  const simpson = ({ a, b, fa, fm, fb }: Piece, k: number) => ((b - a) / 6) * (fa[k] + 4 * fm[k] + fb[k]);
-  const done = new Float64Array(count);
-  for (let round = 0; open.length > 0; round++) {
-    const whole = done.map((sum, k) => sum + open.reduce((total, piece) => total + simpson(piece, k), 0));
-    const quarters = densitiesAt(Float64Array.from(open.flatMap(({ a, b }) => [a + (b - a) / 4, b - (b - a) / 4])));
-    const next: Piece[] = [];
-    open.forEach((piece, i) => {
-      const { a, b, fa, fm, fb } = piece;
-      const m = (a + b) / 2;
-      const halves: Piece[] = [{ a, b: m, fa, fm: column(quarters, 2 * i), fb: fm }, { a: m, b, fa: fm, fm: column(quarters, 2 * i + 1), fb }];
-      const better = (k: number) => simpson(halves[0], k) + simpson(halves[1], k);
-      const settled = whole.every((total, k) => Math.abs(better(k) - simpson(piece, k)) <= 15 * INTEGRAL_SHARE * total / Math.sqrt(start.length));
-      if (settled || round === INTEGRAL_ROUNDS) for (let k = 0; k < count; k++) done[k] += better(k) + (better(k) - simpson(piece, k)) / 15;
-      else next.push(...halves);
-    });
-    open = next;
-  }
-  return done;
 }

@@ -3,8 +3,8 @@ import { failure, success, type Result } from '../result';
 import { RealLu } from './real-lu';
 
 const ROOT6 = Math.sqrt(6);
-/** Radau IIA with three stages, order 5, stiffly accurate: E. Hairer and G. Wanner, Solving Ordinary Differential Equations II, table IV.5.6. */
-const STAGES = [(4 - ROOT6) / 10, (4 + ROOT6) / 10, 1];
+/** Radau IIA with three stages, order 5, stiffly accurate: E. Hairer and G. Wanner, Solving Ordinary Differential Equations II, table IV.5.6. Where in a step its stages lie. */
+export const STAGES = [(4 - ROOT6) / 10, (4 + ROOT6) / 10, 1];
 const WEIGHTS = [
   [(88 - 7 * ROOT6) / 360, (296 - 169 * ROOT6) / 1800, (-2 + 3 * ROOT6) / 225],
   [(296 + 169 * ROOT6) / 1800, (88 + 7 * ROOT6) / 360, (-2 - 3 * ROOT6) / 225],

@@ -1,6 +1,6 @@
 import type { Assembled } from '../circuit/structure';
 import { success, type Result } from '../result';
-import { LinearMotion } from './linear-motion';
+import { LinearMotion, STAGES } from './linear-motion';
 
 /**
  * A linear circuit sample by sample: the state a step takes it to, and its output, as one matrix, the input straight between samples (first-order hold). Only unknowns that store
@@ -51,10 +51,6 @@ export class LinearSound {
     return outputs;
   }
 }
-
-const ROOT6 = Math.sqrt(6);
-/** Where in a step the three stages lie. */
-const STAGES = [(4 - ROOT6) / 10, (4 + ROOT6) / 10, 1];
 
 /** What the drive at both ends of a step does, when it runs straight between them. */
 const heldAtFirstOrder = (rows: readonly number[], q: Float64Array): Float64Array =>

@@ -1,3 +1,4 @@
+import { leastBetween } from '../math/search';
 
 /** Half power, in dB: what −3 dB stands for everywhere. */
 export const HALF_POWER_DB = 10 * Math.log10(0.5);
@@ -75,38 +76,8 @@ export function deepestDip(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>
 
 /** Sharpens a dip by solving the circuit itself: golden section in log f, to about 1e-7 relative. */
 export function refineDip({ freqHz }: Peak, spacing: number, levelAt: (freqHz: number) => number): Peak {
-  const golden = (Math.sqrt(5) - 1) / 2;
-  let [low, high] = [Math.log(freqHz / spacing), Math.log(freqHz * spacing)];
-  let [a, b] = [high - golden * (high - low), low + golden * (high - low)];
-  let [atA, atB] = [levelAt(Math.exp(a)), levelAt(Math.exp(b))];
-  for (let step = 0; step < 32; step++) {
-    if (atA < atB) {
-      [high, b, atB] = [b, a, atA];
-      a = high - golden * (high - low);
-      atA = levelAt(Math.exp(a));
-    } else {
-      [low, a, atA] = [a, b, atB];
-      b = low + golden * (high - low);
-      atB = levelAt(Math.exp(b));
-    }
-  }
-  const at = Math.exp((low + high) / 2);
-  return { freqHz: at, levelDb: levelAt(at) };
-}
-
-/** The steepest fall and the steepest rise over any octave of the grid, dB per octave (fall negative), with the octave's middle (Hz). */
-export function steepestOctaves(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>): { fall: { slope: number; freqHz: number }; rise: { slope: number; freqHz: number } } {
-  const fall = { slope: 0, freqHz: freqHz[0] };
-  const rise = { slope: 0, freqHz: freqHz[0] };
-  let j = 0;
-  for (let i = 0; i < freqHz.length; i++) {
-    while (j < freqHz.length && freqHz[j] < 2 * freqHz[i]) j++;
-    if (j >= freqHz.length) break;
-    const slope = (levelDb[j] - levelDb[i]) / Math.log2(freqHz[j] / freqHz[i]);
-    if (slope < fall.slope) Object.assign(fall, { slope, freqHz: Math.sqrt(freqHz[i] * freqHz[j]) });
-    if (slope > rise.slope) Object.assign(rise, { slope, freqHz: Math.sqrt(freqHz[i] * freqHz[j]) });
-  }
-  return { fall, rise };
+  const { at, value } = leastBetween((log) => levelAt(Math.exp(log)), Math.log(freqHz / spacing), Math.log(freqHz * spacing));
+  return { freqHz: Math.exp(at), levelDb: value };
 }
 
 /** Level at one place of a grid curve (dB), interpolated in log f; NaN outside. */

@@ -14,11 +14,16 @@ function besselI0(x: number): number {
   return sum;
 }
 
+/** Shape of the window that holds them down so far, and the window at a place from −1 to 1 (J. F. Kaiser, Nonrecursive digital filter design using the I0-sinh window, 1974). */
+const BETA = 0.1102 * (STOP_DB - 8.7);
+const PEAK = besselI0(BETA);
+const kaiser = (x: number): number => besselI0(BETA * Math.sqrt(Math.max(0, 1 - x * x))) / PEAK;
+
 const made = new Map<string, Float64Array>();
 
 /**
  * A half-band low-pass for a signal that fills so much of the lower rate: windowed sinc, odd length, every second tap but the middle one nothing
- * (J. F. Kaiser, Nonrecursive digital filter design using the I0-sinh window, 1974: window and length).
+ * (length after Kaiser).
  *
  * @param edge of the pass band, as a share of the higher rate, under a quarter.
  */
@@ -28,11 +33,10 @@ export function halfBand(edge: number): Float64Array {
   if (known) return known;
   const width = 2 * Math.PI * (0.5 - 2 * edge);
   const half = 2 * Math.ceil((STOP_DB - 8) / (2.285 * width) / 4) + 1;
-  const beta = 0.1102 * (STOP_DB - 8.7);
   const taps = Float64Array.from({ length: 2 * half + 1 }, (_, i) => {
     const k = i - half;
     const sinc = k === 0 ? 0.5 : k % 2 === 0 ? 0 : Math.sin((Math.PI * k) / 2) / (Math.PI * k);
-    return sinc * (besselI0(beta * Math.sqrt(1 - (k / (half + 1)) ** 2)) / besselI0(beta));
+    return sinc * kaiser(k / (half + 1));
   });
   // Exactly one at DC: the odd taps add to a half.
   const odd = taps.reduce((sum, v, i) => sum + ((i - half) % 2 === 0 ? 0 : v), 0);
@@ -92,16 +96,13 @@ export function atRate(signal: Float64Array, fromHz: number, toHz: number): Floa
   if (fromHz === toHz) return signal;
   const cut = Math.min(1, toHz / fromHz);
   const reach = Math.ceil(REACH / cut);
-  const beta = 0.1102 * (STOP_DB - 8.7);
-  const scale = besselI0(beta);
   return Float64Array.from({ length: Math.floor((signal.length * toHz) / fromHz) }, (_, i) => {
     const at = (i * fromHz) / toHz;
     const middle = Math.floor(at);
     let sum = 0;
     for (let k = Math.max(0, middle - reach + 1); k <= Math.min(signal.length - 1, middle + reach); k++) {
       const x = at - k;
-      const window = besselI0(beta * Math.sqrt(Math.max(0, 1 - (x / reach) ** 2))) / scale;
-      sum += signal[k] * window * (x === 0 ? cut : Math.sin(Math.PI * cut * x) / (Math.PI * x));
+      sum += signal[k] * kaiser(x / reach) * (x === 0 ? cut : Math.sin(Math.PI * cut * x) / (Math.PI * x));
     }
     return sum;
   });

@@ -5,6 +5,7 @@ import { readBankCsv, writeBankCsv } from '../format/bank-csv';
 import { runBank } from '../jobs/bank';
 import { logGrid } from '../math/grid';
 import { neighbours } from '../parts/preferred';
+import { bruteCurve } from '../testing/brute-curve';
 import { must } from '../result';
 import {
   bankOfParts,
@@ -253,5 +254,16 @@ test('a tilt is told apart by its causes: parts, or the levels fed in', async ()
   const coarse = await bank((way) => ({ ...way, stages: way.stages.map((s) => ({ ...s, device: 'ideal' })) }), 'E6');
   expect(Math.abs(coarse.db)).toBeGreaterThan(0.1);
   expect(coarse.partsDb / coarse.db).toBeCloseTo(1, 1);
+  // Slow op-amps: what goes with ideal ones is the tilt of the peaks with them less that without, each by brute force.
+  const slow = await bank((way) => ({ ...way, stages: way.stages.map((s) => ({ ...s, device: 'micropower-1mhz' })) }));
+  const peaksWith = (devices: 'ideal' | 'real') => ways.map((way) => {
+    const design = { ...base, preferences: { ...base.preferences, resistorSeries: 'E192' as const }, variants: [{ ...base.variants[0], ways: [{ ...way, stages: way.stages.map((s) => ({ ...s, device: 'micropower-1mhz' })) }] }] };
+    const built = must(compile(design, design.variants[0], { ...AS_BUILT, devices }));
+    return bruteCurve(built.circuit, built.ways[0].output, 1000, 30e3).highest().levelDb;
+  });
+  // Slope of a least-squares line by its normal equations, over the four steps from the first band to the last.
+  const tilt = (y: number[]) => (4 * (-2 * y[0] - y[1] + y[3] + 2 * y[4])) / 10;
+  expect(slow.opAmpsDb).toBeCloseTo(tilt(peaksWith('real')) - tilt(peaksWith('ideal')), 3);
+  expect(Math.abs(slow.opAmpsDb)).toBeGreaterThan(0.05);
   expect([coarse.levelsDb, coarse.opAmpsDb]).toEqual([expect.closeTo(0, 9), expect.closeTo(0, 6)]);
 });

@@ -1,5 +1,5 @@
 import { success, type Result } from '../result';
-import { assignPackages, type Package } from '../parts/packages';
+import { assignPackages, inPackageOrder, opAmpLeads, otaLeads, type Package } from '../parts/packages';
 import { partsList, type PartsLine, type PlacedPartValue } from '../parts/parts-list';
 import type { Control, Design, Variant } from './schema';
 import { AS_BUILT, compile } from './compile';
@@ -186,55 +186,14 @@ export function stripParts(design: Design, variant: Variant): Result<{ parts: St
     if (kind === 'ota') {
       // Its control current comes in at a pin that the circuit has no node for.
       leaving.push({ label: `${reference} control`, net: `${reference} control` });
-      parts.push(otaPackage(reference, pins, rails));
+      parts.push({ reference, kind: 'package', pins: otaLeads(reference, pins, rails) });
     } else parts.push({ reference, kind, pins: inPackageOrder(pins) });
   }
   const amplifiers = [...byReference].filter(([, { kind }]) => kind === 'op-amp').map(([reference]) => ({ reference, name: 'op-amp' }));
-  for (const { name, units } of assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2)) parts.push(opAmpPackage(name, units, (reference) => byReference.get(reference)?.pins ?? [], rails));
+  for (const { name, units } of assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2)) parts.push({ reference: name, kind: 'package', pins: opAmpLeads(name, units, (reference) => byReference.get(reference)?.pins ?? [], rails) });
   const nets = new Set(parts.flatMap((p) => p.pins.flatMap((pin) => (pin ? [pin.net] : []))));
   leaving.push(...[...new Set(named.values())].filter((net) => nets.has(net)).map((net) => ({ label: net, net })));
   return success({ parts, leaving });
-}
-
-interface Rails {
-  readonly plus: string;
-  readonly minus: string;
-  /** Where the input of a spare unit goes. */
-  readonly spare: string;
-}
-
-/** Leads of small packages as they stand in a row; look up the type that is bought. A transistor's base, and a field-effect transistor's gate, are as most types have them. */
-const PACKAGE_ORDER: Readonly<Record<string, readonly string[]>> = { collector: ['collector', 'base', 'emitter'], drain: ['drain', 'source', 'gate'], low: ['low', 'wiper', 'high'] };
-
-function inPackageOrder(pins: readonly { name: string; net: string }[]): { name: string; net: string }[] {
-  const order = PACKAGE_ORDER[pins[0]?.name] ?? PACKAGE_ORDER[Object.keys(PACKAGE_ORDER).find((first) => pins.some((p) => p.name === first)) ?? ''];
-  return order ? [...pins].sort((a, b) => order.indexOf(a.name) - order.indexOf(b.name)) : [...pins];
-}
-
-/** What each pin of the usual packages of one, two and four op-amps is, by its number: unit and lead, or a rail. */
-const OP_AMP_PACKAGES: Readonly<Record<1 | 2 | 4, readonly (string | null)[]>> = {
-  1: [null, 'A −', 'A +', 'V−', null, 'A out', 'V+', null],
-  2: ['A out', 'A −', 'A +', 'V−', 'B +', 'B −', 'B out', 'V+'],
-  4: ['A out', 'A −', 'A +', 'V+', 'B +', 'B −', 'B out', 'C out', 'C −', 'C +', 'V−', 'D +', 'D −', 'D out'],
-};
-
-/** A package as it is bought. A spare unit follows the middle of the supply: its output to its minus, its plus there. */
-function opAmpPackage(name: string, units: readonly { readonly reference: string | null; readonly unit: string }[], pinsOfUnit: (reference: string) => readonly { name: string; net: string }[], rails: Rails): StripPart {
-  const pins = OP_AMP_PACKAGES[units.length as 1 | 2 | 4].map((pin) => {
-    if (pin === null) return null;
-    if (pin === 'V+' || pin === 'V−') return { name: pin, net: pin === 'V+' ? rails.plus : rails.minus };
-    const [letter, lead] = pin.split(' ');
-    const unit = units.find((u) => u.unit === letter);
-    if (!unit?.reference) return { name: `${letter} ${lead}`, net: lead === '+' ? rails.spare : `${name}${letter} spare` };
-    return { name: `${unit.reference} ${lead}`, net: pinsOfUnit(unit.reference).find((p) => p.name === lead)?.net ?? rails.spare };
-  });
-  return { reference: name, kind: 'package', pins };
-}
-
-/** An OTA in the usual eight pins: inputs at 2 and 3, control current at 5, output at 6. */
-function otaPackage(reference: string, pins: readonly { name: string; net: string }[], rails: Rails): StripPart {
-  const of = (name: string) => ({ name, net: pins.find((p) => p.name === name)?.net ?? rails.spare });
-  return { reference, kind: 'package', pins: [null, of('−'), of('+'), { name: 'V−', net: rails.minus }, { name: 'control', net: `${reference} control` }, of('out'), { name: 'V+', net: rails.plus }, null] };
 }
 
 /** Stages by their number on the path; those that are bypassed are counted, and not built. */

@@ -360,10 +360,10 @@ function groundOf(variant: Variant, { id, from }: Way): string {
 const hangingPort = (designed: DesignedStage | undefined, output: string) => (designed?.role === 'network' ? designed.topology.hanging?.(designed.form)[output] : undefined);
 
 /** One stage by itself, driven by a stiff source and terminated as its topology declares: node `in` to node `out`. */
-export const compileStage = (design: Design, designed: DesignedStage, options: Omit<CompileOptions, 'joints'>): Assembled => stageWriter(design, designed, options).finish().circuit;
+export const compileStage = (design: Bench, designed: DesignedStage, options: Omit<CompileOptions, 'joints'>): Assembled => stageWriter(design, designed, options).finish().circuit;
 
 /** The same before it is put together. @param drive volts at its input, to a small signal. */
-export function stageWriter(design: Design, designed: DesignedStage, options: Omit<CompileOptions, 'joints'>, drive = 1): NetlistWriter {
+export function stageWriter(design: Bench, designed: DesignedStage, options: Omit<CompileOptions, 'joints'>, drive = 1): NetlistWriter {
   const writer = new NetlistWriter(design, { ...options, joints: 'isolated' });
   writer.elements.push(V('Vin', 'in', GROUND, drive));
   writer.stage({ ...designed, stage: { ...designed.stage, bypassed: false } }, 'way', 'in', 'out');

@@ -11,6 +11,12 @@ import { sectionsOf } from './targets';
 /** Makes ids; the interface passes random ones, tests and demo data count. */
 export type MakeId = () => string;
 
+/** Ids that count: the same on every machine and in every run. */
+export function countingIds(prefix: string): MakeId {
+  let n = 0;
+  return () => `${prefix}-${++n}`;
+}
+
 /** Share of a pot's track that its wiper cannot leave at either end. */
 const PART_OF_TRACK_LEFT = 0.001;
 

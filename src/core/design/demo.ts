@@ -3,22 +3,16 @@ import { topologyById } from '../topology/index';
 import { bankWays } from './bank';
 import { pluckGate, reedVoice, stoppedFlute, swellWah } from './demo-voices';
 import { threeWayActive, twoWay } from './demo-crossovers';
-import { createDesign, createNetwork, createPlan, type MakeId } from './create';
+import { countingIds, createDesign, createNetwork, createPlan } from './create';
 import type { Design } from './schema';
-
-/** Ids that count, so that the demo designs are the same on every machine. */
-function counting(prefix: string): MakeId {
-  let n = 0;
-  return () => `${prefix}-${++n}`;
-}
 
 /** Designs from a made-up reed-organ workshop, with our own numbers. */
 export function demoDesigns(): Design[] {
-  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), krummhornFormant(), bombardeLeapfrog(), formantBank(), twoWay(counting('twoway')), threeWayActive(counting('chapel')), reedVoice(counting('voice')), pluckGate(counting('pluck')), stoppedFlute(counting('flute')), swellWah(counting('wah'))];
+  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), krummhornFormant(), bombardeLeapfrog(), formantBank(), twoWay(countingIds('twoway')), threeWayActive(countingIds('chapel')), reedVoice(countingIds('voice')), pluckGate(countingIds('pluck')), stoppedFlute(countingIds('flute')), swellWah(countingIds('wah'))];
 }
 
 function rumbleFilter(): Design {
-  const base = createDesign('Reed pickup rumble filter', (id) => [createPlan(id(), 'highpass', 'butterworth', 3, 45)], counting('rumble'));
+  const base = createDesign('Reed pickup rumble filter', (id) => [createPlan(id(), 'highpass', 'butterworth', 3, 45)], countingIds('rumble'));
   return {
     ...base,
     brief: {
@@ -38,7 +32,7 @@ function rumbleFilter(): Design {
 }
 
 function hissFilter(): Design {
-  const base = createDesign('Bellows microphone hiss filter', (id) => [{ ...createPlan(id(), 'lowpass', 'bessel', 4, 7500), gainDb: 6, topologies: { first: 'first-order-buffered', second: 'multiple-feedback', notch: 'bainter' } }], counting('hiss'));
+  const base = createDesign('Bellows microphone hiss filter', (id) => [{ ...createPlan(id(), 'lowpass', 'bessel', 4, 7500), gainDb: 6, topologies: { first: 'first-order-buffered', second: 'multiple-feedback', notch: 'bainter' } }], countingIds('hiss'));
   return {
     ...base,
     brief: {
@@ -61,7 +55,7 @@ function bandLimiter(): Design {
   const base = createDesign(
     'Swell-box band limiter',
     (id) => [createPlan(id(), 'highpass', 'butterworth', 4, 72), { ...createPlan(id(), 'lowpass', 'butterworth', 4, 4000), gainDb: 0 }],
-    counting('band'),
+    countingIds('band'),
   );
   const [variant] = base.variants;
   const [way] = variant.ways;
@@ -87,14 +81,14 @@ function bandLimiter(): Design {
 
 /** The same limits in second order with a low output resistor: the variant to compare with. */
 function gentler(base: Design): Design['variants'][number] {
-  const makeId = counting('band-b');
+  const makeId = countingIds('band-b');
   const other = createDesign('', (id) => [createPlan(id(), 'highpass', 'butterworth', 2, 72), createPlan(id(), 'lowpass', 'butterworth', 2, 4000)], makeId).variants[0];
   return { ...other, id: `${base.id}-b`, name: 'B', label: '2nd order', ways: other.ways.map((way) => ({ ...way, outputResistor: { ohm: 100 } })) };
 }
 
 /** One circuit with parameters of its own as a whole design. */
 function withNetwork(title: string, prefix: string, topologyId: string, given: Parameters<typeof createNetwork>[2]): Design {
-  const makeId = counting(prefix);
+  const makeId = countingIds(prefix);
   const base = createDesign(title, () => [], makeId);
   const topology = topologyById(topologyId);
   if (topology.role !== 'network') throw new Error(`${topologyId} asks for nothing of its own`);
@@ -104,7 +98,7 @@ function withNetwork(title: string, prefix: string, topologyId: string, given: P
 
 /** One resistor, one capacitor: the first thing to look at in four ways. */
 function tremulantLag(): Design {
-  const base = createDesign('Tremulant lag', (id) => [{ ...createPlan(id(), 'lowpass', 'butterworth', 1, 160), topologies: { first: 'first-order-passive', second: 'sallen-key-unity-gain', notch: 'bainter' } }], counting('lag'));
+  const base = createDesign('Tremulant lag', (id) => [{ ...createPlan(id(), 'lowpass', 'butterworth', 1, 160), topologies: { first: 'first-order-passive', second: 'sallen-key-unity-gain', notch: 'bainter' } }], countingIds('lag'));
   return {
     ...base,
     family: 'rc-network',
@@ -156,7 +150,7 @@ function toneCabinet(): Design {
 
 /** As steep as it gets: nulls above the pass band. */
 function heterodyneStop(): Design {
-  const base = createDesign('Heterodyne stop, elliptic', (id) => [{ ...createPlan(id(), 'lowpass', 'elliptic', 5, 6000), rippleDb: 0.5, attenuationDb: 50 }], counting('het'));
+  const base = createDesign('Heterodyne stop, elliptic', (id) => [{ ...createPlan(id(), 'lowpass', 'elliptic', 5, 6000), rippleDb: 0.5, attenuationDb: 50 }], countingIds('het'));
   return {
     ...base,
     brief: {
@@ -176,7 +170,7 @@ function heterodyneStop(): Design {
 
 /** A two-integrator loop with all its outputs. */
 function krummhornFormant(): Design {
-  const base = createDesign('Krummhorn formant', (id) => [{ ...createPlan(id(), 'bandpass', 'butterworth', 2, 760), bandwidthHz: 190, gainDb: 6, topologies: { first: 'first-order-buffered', second: 'state-variable', notch: 'bainter' } }], counting('krummhorn'));
+  const base = createDesign('Krummhorn formant', (id) => [{ ...createPlan(id(), 'bandpass', 'butterworth', 2, 760), bandwidthHz: 190, gainDb: 6, topologies: { first: 'first-order-buffered', second: 'state-variable', notch: 'bainter' } }], countingIds('krummhorn'));
   return {
     ...base,
     brief: {
@@ -193,7 +187,7 @@ function krummhornFormant(): Design {
 /** Very steep, and beside it the gentlest there is: harmonics one by one, or all by degrees. */
 function bombardeLeapfrog(): Design {
   const base = withNetwork('Bombarde leapfrog', 'bomb', 'leapfrog-ladder', { form: 'order 7, nulls', parameters: { cutoffHz: 1500, rippleDb: 0.3, attenuationDb: 60 } });
-  const gentle = createDesign('', (id) => [createPlan(id(), 'lowpass', 'butterworth', 1, 1500)], counting('bomb-b')).variants[0];
+  const gentle = createDesign('', (id) => [createPlan(id(), 'lowpass', 'butterworth', 1, 1500)], countingIds('bomb-b')).variants[0];
   return {
     ...base,
     brief: {
@@ -209,7 +203,7 @@ function bombardeLeapfrog(): Design {
 
 /** Half octaves side by side, two stages each. */
 function formantBank(): Design {
-  const makeId = counting('bank');
+  const makeId = countingIds('bank');
   const base = createDesign('Formant bank, half octaves', () => [], makeId);
   const bank = { rule: 'half' as const, firstHz: 110, count: 12, centresHz: [], stages: 2, flatnessDb: 0.1, ends: false };
   return {

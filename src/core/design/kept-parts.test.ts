@@ -1,15 +1,14 @@
 import { must } from '../result';
 import { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile } from './compile';
-import { createPlan } from './create';
+import { countingIds, createPlan } from './create';
 import { keptParts } from './kept-parts';
 import { singlePath } from './single-path';
 import { designWay, valuesOf } from './stage-design';
 import { withTopology } from './with-topology';
 import { runDesk } from '../jobs/desk';
 
-let n = 0;
-const makeId = () => `k${n++}`;
+const makeId = countingIds('k');
 const typed = (value: number, pinned = false) => ({ use: { kind: 'single' as const, values: [value] }, ...(pinned ? { pinned } : {}) });
 
 test('a part of the same name that does the same, or is held, is kept; what the other circuit has not is dropped', () => {

@@ -9,6 +9,8 @@ import { reachedTarget } from './stage-error';
 import { valuesOf, type DesignedStage } from './stage-design';
 
 const POINTS = 81;
+/** Where across a stage's width, f/Q, its top is looked at. */
+const ACROSS = [-0.5, -0.25, 0, 0.25, 0.5];
 /** Series steps either way that an input resistor is tried at. */
 const STEPS = 6;
 /** dB that a stage off its frequency by its whole is worth: one per cent of it weighs as four tenths of a decibel. */
@@ -22,9 +24,6 @@ export function peakDb(stages: readonly DesignedStage[], values: readonly PartVa
   const grid = Float64Array.from([...logGrid(low / 1.5, high * 1.5, POINTS), ...reached.flatMap(({ freqHz, q }) => ACROSS.map((w) => freqHz * (1 + w / q)))]).sort();
   return highestPoint(grid, levelsDb(cascadeResponse(reached, grid))).levelDb;
 }
-
-/** Where across a stage's width, f/Q, its top is looked at. */
-const ACROSS = [-0.5, -0.25, 0, 0.25, 0.5];
 
 /** Input resistors of a band's stages moved along their series, each with the divider leg that keeps its stage's frequency, until the band's peak lies nearest a level (dB). */
 export function levelled(way: Way, stages: readonly DesignedStage[], wantedDb: number, band: readonly [number, number], preferences: Preferences): Way {

@@ -1,14 +1,14 @@
 import { AcSolver } from '../analysis/solver';
 import { must } from '../result';
 import { TOPOLOGIES } from '../topology/index';
+import { countingIds } from './create';
 import { noiseGainOf } from './noise-gain';
 import { singlePath } from './single-path';
 import { designWay, valuesOf } from './stage-design';
 
-let made = 0;
 const solver = new AcSolver();
 function gainOf(topology: string, form?: string, wanted?: Record<string, number>) {
-  const design = must(singlePath({ topology, ...(form ? { form } : {}), ...(wanted ? { wanted } : {}) }, () => `n${made++}`));
+  const design = must(singlePath({ topology, ...(form ? { form } : {}), ...(wanted ? { wanted } : {}) }, countingIds('n')));
   const [stage] = must(designWay(design.variants[0].ways[0], design, design.variants[0].controls)).stages;
   return { gain: noiseGainOf(design, stage, solver), parts: valuesOf(stage, 'chosen'), opAmps: stage.opAmps };
 }

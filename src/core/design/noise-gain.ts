@@ -1,8 +1,7 @@
 import type { AcSolver } from '../analysis/solver';
 import { idealAmp, onePoleAmp, V } from '../circuit/build';
 import { smallSignal, stageWriter } from './compile';
-import type { Design } from './schema';
-import type { DesignedStage } from './stage-design';
+import type { Bench, DesignedStage } from './stage-design';
 
 /** So far above everything a stage is about, capacitors are shorts and loops of integrators are open, Hz. */
 const FAR_ABOVE = 1e8;
@@ -14,7 +13,7 @@ const SPENT_AT = 2 * Math.PI * 1e6;
  * The least noise gain of a stage's op-amps at high frequency, from the circuit itself: with 1 V in series with an ideal op-amp's input its output is what its feedback network divides
  * by (J. Graeme, Optimizing Op Amp Performance, 1997, 1.2). It says which op-amps are stable there. Null where there are none, or where the circuit has no answer.
  */
-export function noiseGainOf(design: Design, designed: DesignedStage, solver: AcSolver): number | null {
+export function noiseGainOf(design: Bench, designed: DesignedStage, solver: AcSolver): number | null {
   const { elements, merged } = stageWriter(design, designed, { values: 'chosen', devices: 'ideal' }, 0);
   const freqHz = Float64Array.of(Math.max(LOWEST_HZ, ...designed.cornersHz.map((f) => f * FAR_ABOVE)));
   const gains = elements.filter((e) => e.definition.kind === 'ideal-op-amp').flatMap((amplifier) => {

@@ -1,9 +1,7 @@
 import type { AcSolver } from '../analysis/solver';
 import type { Assembled } from '../circuit/structure';
 import type { PartValues } from '../topology/part';
-import { GROUND } from '../circuit/netlist';
-import { V } from '../circuit/build';
-import { NetlistWriter } from './compile';
+import { stageWriter } from './compile';
 import type { Bench, DesignedStage } from './stage-design';
 
 /**
@@ -24,11 +22,7 @@ export class StageCurve {
 
   /** Null where devices bend, whose rest moves with the parts, or where the circuit has no answer. */
   static of(bench: Bench, designed: DesignedStage, freqHz: Float64Array, solver: AcSolver): StageCurve | null {
-    const writer = new NetlistWriter(bench, { values: 'chosen', devices: 'ideal', joints: 'isolated' });
-    writer.elements.push(V('Vin', 'in', GROUND, 1));
-    writer.stage({ ...designed, stage: { ...designed.stage, bypassed: false } }, 'way', 'in', 'out');
-    writer.terminateStage(designed, 'in', 'out');
-    const { circuit, live, unsettled } = writer.finish();
+    const { circuit, live, unsettled } = stageWriter(bench, designed, { values: 'chosen', devices: 'ideal' }).finish();
     if (live || unsettled || !solver.sweep(circuit, freqHz.subarray(0, 1), ['out']).ok) return null;
     return new StageCurve(circuit, designed, freqHz, solver);
   }

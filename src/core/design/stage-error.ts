@@ -6,6 +6,7 @@ import { cascadeResponse, type SectionTarget } from '../filter/section';
 import { logGrid } from '../math/grid';
 import { StageCurve } from './stage-curve';
 import { valuesOf, type Bench, type DesignedNetwork, type DesignedSection, type DesignedStage } from './stage-design';
+import { timesResponse } from '../math/complex';
 
 /** Points, and octaves to either side of its corners, that a stage's curve is compared over. */
 const POINTS = 25;
@@ -40,12 +41,22 @@ interface Judged {
 /** How many times closer a choice is judged once it is made than while it is looked for. */
 const CLOSER = 6;
 
+/** No closer to nothing than this share under its frequency is a broad one looked at. */
+const LOWEST_SHARE = 0.45;
+
 /** Frequencies that some stages are compared at: about all their corners, and closely about each that rings. */
 function judgingGrid(stages: readonly DesignedStage[], closely: boolean): Float64Array {
   const corners = stages.flatMap((s) => s.cornersHz);
   const [low, high] = corners.length > 0 ? [Math.min(...corners), Math.max(...corners)] : [1000, 1000];
   const span = 2 ** OCTAVES;
-  const sharp = stages.flatMap((s) => (s.role === 'section' && s.target.order === 2 ? (closely ? CLOSE_WIDTHS : WIDTHS).flatMap((w) => [s.aim.freqHz * (1 - (Math.min(0.45, w / s.aim.q))), s.aim.freqHz * (1 + w / s.aim.q), ...(s.aim.zeroHz === undefined ? [] : [s.aim.zeroHz])]) : s.role === 'network' ? s.cornersHz : []));
+  const widths = closely ? CLOSE_WIDTHS : WIDTHS;
+  const sharp = stages.flatMap((s): readonly number[] => {
+    if (s.role === 'network') return s.cornersHz;
+    if (s.target.order < 2) return [];
+    const { freqHz, q, zeroHz } = s.aim;
+    const about = widths.flatMap((w) => [freqHz * (1 - Math.min(LOWEST_SHARE, w / q)), freqHz * (1 + w / q)]);
+    return zeroHz === undefined ? about : [...about, zeroHz];
+  });
   const even = logGrid(low / span, high * span, Math.round((closely ? CLOSER : 1) * (POINTS + 4 * Math.log2(high / low))));
   return Float64Array.from(new Set([...even, ...sharp])).sort();
 }
@@ -61,7 +72,7 @@ export function judgeOf(stages: readonly DesignedStage[], bench: Bench, solver: 
   const freqHz = judgingGrid(stages, closely);
   const judged = stages.map((designed) => judgedStage(designed, bench, freqHz, solver));
   const curves = judged.filter((j) => j.curve && j.wanted);
-  const wanted = curves.reduce((product, j) => times(product, j.wanted!), ones(freqHz.length));
+  const wanted = curves.reduce((product, j) => timesResponse(product, j.wanted!), ones(freqHz.length));
   const forPhase = isForPhase(stages);
   return {
     errorDb(values) {
@@ -74,7 +85,7 @@ export function judgeOf(stages: readonly DesignedStage[], bench: Bench, solver: 
         }
         const response = curve.response(values[k]);
         if (!response) return Infinity;
-        got = times(got, response);
+        got = timesResponse(got, response);
       }
       return curves.length === 0 ? worst : Math.max(worst, curveOffDb(wanted, got, forPhase));
     },
@@ -88,15 +99,6 @@ function judgedStage(designed: DesignedStage, bench: Bench, freqHz: Float64Array
 }
 
 const ones = (points: number): Float64Array => Float64Array.from({ length: 2 * points }, (_, i) => (i % 2 === 0 ? 1 : 0));
-
-function times(a: Float64Array, b: Float64Array): Float64Array {
-  const out = new Float64Array(a.length);
-  for (let i = 0; i < a.length; i += 2) {
-    out[i] = a[i] * b[i] - a[i + 1] * b[i + 1];
-    out[i + 1] = a[i] * b[i + 1] + a[i + 1] * b[i];
-  }
-  return out;
-}
 
 /** A circuit's own parameters with given parts against what was asked for: the worst, dB; 0 where it is asked for none. */
 function parametersOffDb({ topology, form, parameters }: DesignedNetwork, parts: PartValues): number {
@@ -113,8 +115,9 @@ function curveOffDb(wanted: Float64Array, got: Float64Array, forPhase: boolean):
     let most = 0;
     for (let i = 0; i < wanted.length; i += 2) {
       const [w, g] = [Math.hypot(wanted[i], wanted[i + 1]), Math.hypot(got[i], got[i + 1])];
-      const off = forPhase ? (DB_PER_NEPER * Math.hypot(sign * got[i] - wanted[i], sign * got[i + 1] - wanted[i + 1])) / w : w >= passes ? Math.abs(20 * Math.log10(g / w)) : (DB_PER_NEPER * Math.abs(g - w)) / best;
-      most = Math.max(most, off);
+      if (forPhase) most = Math.max(most, (DB_PER_NEPER * Math.hypot(sign * got[i] - wanted[i], sign * got[i + 1] - wanted[i + 1])) / w);
+      else if (w >= passes) most = Math.max(most, Math.abs(20 * Math.log10(g / w)));
+      else most = Math.max(most, (DB_PER_NEPER * Math.abs(g - w)) / best);
     }
     return most;
   };

@@ -85,3 +85,6 @@ export function idealTargets(way: Way): SectionTarget[] {
   });
   return [...planned, ...retuned];
 }
+
+/** Plans of which any stage stands on the path and counts. */
+export const plansStanding = ({ plans, stages }: Way): Plan[] => plans.filter((plan) => stages.some(({ target, bypassed }) => !bypassed && (target.kind === 'section' || target.kind === 'plan') && target.plan === plan.id));

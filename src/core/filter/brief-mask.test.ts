@@ -1,7 +1,7 @@
 import { must } from '../result';
 import { alignmentById } from './alignments/index';
 import { seeded } from '../testing/seeded';
-import { matchBrief, type BriefLimit, type BriefMatch } from './brief-mask';
+import { limitSpan, matchBrief, type BriefLimit, type BriefMatch } from './brief-mask';
 import { gainOfSections, planSections } from './plan-sections';
 import { cascadeResponse } from './section';
 
@@ -136,4 +136,14 @@ test.each([
 ])('%j is refused as %s', (limits, code, why) => {
   const result = matchBrief(limits as BriefLimit[]);
   expect(result).toMatchObject({ ok: false, code, ...(why ? { data: { why } } : {}) });
+});
+
+test('a pass limit holds for a decade on its side, and ends where something is to be lost; a stop limit never ends', () => {
+  const [keep, low, high, lose] = [limit('at-most', 'below', 1000, 1), limit('at-least', 'below', 300, 20), limit('at-most', 'above', 400, 1), limit('at-least', 'above', 3000, 20)];
+  expect(limitSpan(keep, [keep])).toEqual([100, 1000]);
+  expect(limitSpan(keep, [keep, low])).toEqual([300, 1000]);
+  expect(limitSpan(keep, [keep, low, high])).toEqual([400, 1000]);
+  expect(limitSpan(high, [high, lose])).toEqual([400, 3000]);
+  expect(limitSpan(low, [keep, low])).toEqual([0, 300]);
+  expect(limitSpan(lose, [keep, lose])).toEqual([3000, Infinity]);
 });

@@ -2,6 +2,7 @@ import { failure, success, type Result } from '../result';
 import { ALIGNMENTS } from './alignments/index';
 import type { Alignment } from './alignments/define-alignment';
 import { reachOf, type Reach } from './order-estimate';
+import { greatestBetween } from '../math/search';
 
 /** A limit as a brief has it: at most, or at least, so many dB down from a frequency on, to one side. */
 export interface BriefLimit {
@@ -106,6 +107,11 @@ function fitEdge(reach: Reach, kept: readonly BriefLimit[], lost: readonly Brief
 }
 
 const CENTRES = 48;
+const GOLDEN_STEPS = 14;
+const RIPPLE_STEPS = 14;
+const ATTENUATION_STEPS = 26;
+/** Where the best point of the grid leaves less room than this, none between its points meets the limits: room changes by less from one to the next. */
+const IN_GRASP = 0.8;
 
 /** A band-pass: for every centre the bandwidth is bounded from both sides; the centre that leaves most room is looked for. */
 function fitBand(reach: Reach, limits: readonly BriefLimit[], low: number, high: number): Fit {
@@ -138,21 +144,9 @@ function climb<T extends { readonly room: number }>(at: (x: number) => T, from: 
     if (next.room > best.room) [best, where] = [next, from + i * step];
   }
   if (best.room < IN_GRASP) return best;
-  let [low, high] = [where - step, where + step];
-  const golden = (Math.sqrt(5) - 1) / 2;
-  for (let i = 0; i < GOLDEN_STEPS; i++) {
-    const [a, b] = [value(high - golden * (high - low)), value(low + golden * (high - low))];
-    if (a.room > b.room) high = low + golden * (high - low);
-    else low = high - golden * (high - low);
-    for (const tried of [a, b]) if (tried.room > best.room) best = tried;
-  }
-  return best;
+  const sharp = value(greatestBetween((x) => value(x).room, where - step, where + step, GOLDEN_STEPS).at);
+  return sharp.room > best.room ? sharp : best;
 }
-const GOLDEN_STEPS = 14;
-const RIPPLE_STEPS = 14;
-const ATTENUATION_STEPS = 26;
-/** Where the best point of the grid leaves less room than this, none between its points meets the limits: room changes by less from one to the next. */
-const IN_GRASP = 0.8;
 
 interface Found {
   readonly looks: Looks;

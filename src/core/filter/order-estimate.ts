@@ -1,5 +1,6 @@
 import { powerAt, type Alignment, type AlignmentOptions } from './alignments/define-alignment';
 import type { PrototypeSection } from './section';
+import { beginsBetween, leastBetween } from '../math/search';
 
 /** How far a prototype keeps what is to be kept, and from where on it loses what is to be lost; both in rad/s, of a low-pass with its own cutoff at 1. */
 export interface Reach {
@@ -10,7 +11,8 @@ export interface Reach {
 }
 
 const [LOWEST, HIGHEST] = [1e-7, 1e7];
-const HALVINGS = 44;
+/** A bound is known to this share. */
+const NEAR = 1e-10;
 const LOBE_STEPS = 30;
 /** Steps in which a pass band that ripples by more than is allowed is walked through to its first dip. */
 const WALK = 400;
@@ -44,17 +46,11 @@ export function reachOf(alignment: Alignment, order: number, options: AlignmentO
 
 const nullsOf = (sections: readonly PrototypeSection[]): number[] => sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
 
-/** Where a condition that holds from some ω on begins to, by halving the logarithm. */
+/** The ω from which on a condition holds; 0 or infinite where it does so from the start, or nowhere. */
 function rising(holds: (omega: number) => boolean, from: number, to: number): number {
   if (holds(from)) return from === LOWEST ? 0 : from;
   if (!holds(to * (1 - 1e-12))) return to === HIGHEST ? Infinity : to;
-  let [low, high] = [from, to];
-  for (let i = 0; i < HALVINGS && high / low > 1 + 1e-10; i++) {
-    const middle = Math.sqrt(low * high);
-    if (holds(middle)) high = middle;
-    else low = middle;
-  }
-  return low;
+  return beginsBetween(holds, from, to, NEAR);
 }
 
 function firstDip(lossDb: (omega: number) => number, db: number): number {
@@ -71,13 +67,6 @@ function leastBeyond(lossDb: (omega: number) => number, nulls: readonly number[]
 }
 
 function lobeBetween(lossDb: (omega: number) => number, from: number, to: number): { at: number; db: number } {
-  const golden = (Math.sqrt(5) - 1) / 2;
-  let [low, high] = [Math.log(from), Math.log(to)];
-  for (let i = 0; i < LOBE_STEPS; i++) {
-    const [a, b] = [high - golden * (high - low), low + golden * (high - low)];
-    if (lossDb(Math.exp(a)) < lossDb(Math.exp(b))) high = b;
-    else low = a;
-  }
-  const at = Math.exp((low + high) / 2);
-  return { at, db: lossDb(at) };
+  const { at, value } = leastBetween((log) => lossDb(Math.exp(log)), Math.log(from), Math.log(to), LOBE_STEPS);
+  return { at: Math.exp(at), db: value };
 }

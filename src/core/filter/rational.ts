@@ -1,6 +1,7 @@
 import { complex, divide, evaluate, magnitude, type Complex } from '../math/complex';
 import { polynomialRoots } from '../math/roots';
 import { decibels } from '../units/quantity';
+import { beginsBetween } from '../math/search';
 
 /** H(s) as a ratio of real polynomials, coefficients lowest power first. */
 export interface Rational {
@@ -66,13 +67,6 @@ export function straightLineDb({ numerator, denominator }: Rational, frequencies
 /** Where |H| passes a ratio between two frequencies on either side of it, Hz: halving the interval in the logarithm of frequency. NaN when both lie on one side. */
 export function passesRatioHz(rational: Rational, ratio: number, fromHz: number, toHz: number): number {
   const over = (f: number) => magnitude(rationalAt(rational, f)) > ratio;
-  let [low, high] = [fromHz, toHz];
-  const start = over(low);
-  if (over(high) === start) return NaN;
-  for (let i = 0; i < 200 && high / low > 1 + 4e-15; i++) {
-    const middle = Math.sqrt(low * high);
-    if (over(middle) === start) low = middle;
-    else high = middle;
-  }
-  return Math.sqrt(low * high);
+  const start = over(fromHz);
+  return over(toHz) === start ? NaN : beginsBetween((f) => over(f) !== start, fromHz, toHz);
 }

@@ -1,46 +1,35 @@
 import { failure, success, type Result } from '../result';
 
-/** Sound as a WAV file: one channel, 16 bits (the RIFF form, IBM and Microsoft 1991). Samples beyond ±1 are held at the ends. */
-export function writeWav(samples: Float32Array, rateHz: number): Uint8Array<ArrayBuffer> {
-  const bytes = new Uint8Array(44 + 2 * samples.length);
+const HEADER_BYTES = 44;
+
+/** One channel of samples behind their header (the RIFF form, IBM and Microsoft 1991). @param format 1 whole numbers, 3 floats. */
+function wavOf(samples: Float32Array, rateHz: number, format: 1 | 3, bits: 16 | 32, put: (view: DataView, at: number, sample: number) => void): Uint8Array<ArrayBuffer> {
+  const each = bits / 8;
+  const bytes = new Uint8Array(HEADER_BYTES + each * samples.length);
   const view = new DataView(bytes.buffer);
   const text = (at: number, letters: string) => [...letters].forEach((letter, i) => view.setUint8(at + i, letter.charCodeAt(0)));
   text(0, 'RIFF');
-  view.setUint32(4, 36 + 2 * samples.length, true);
+  view.setUint32(4, bytes.length - 8, true);
   text(8, 'WAVEfmt ');
   view.setUint32(16, 16, true);
-  view.setUint16(20, 1, true);
+  view.setUint16(20, format, true);
   view.setUint16(22, 1, true);
   view.setUint32(24, rateHz, true);
-  view.setUint32(28, 2 * rateHz, true);
-  view.setUint16(32, 2, true);
-  view.setUint16(34, 16, true);
+  view.setUint32(28, each * rateHz, true);
+  view.setUint16(32, each, true);
+  view.setUint16(34, bits, true);
   text(36, 'data');
-  view.setUint32(40, 2 * samples.length, true);
-  samples.forEach((v, i) => view.setInt16(44 + 2 * i, Math.round(32767 * Math.min(1, Math.max(-1, v))), true));
+  view.setUint32(40, each * samples.length, true);
+  samples.forEach((v, i) => put(view, HEADER_BYTES + each * i, v));
   return bytes;
 }
 
-/** The same as 32-bit floats (format 3): nothing is held or rounded. */
-export function writeFloatWav(samples: Float32Array, rateHz: number): Uint8Array<ArrayBuffer> {
-  const bytes = new Uint8Array(44 + 4 * samples.length);
-  const view = new DataView(bytes.buffer);
-  const text = (at: number, letters: string) => [...letters].forEach((letter, i) => view.setUint8(at + i, letter.charCodeAt(0)));
-  text(0, 'RIFF');
-  view.setUint32(4, 36 + 4 * samples.length, true);
-  text(8, 'WAVEfmt ');
-  view.setUint32(16, 16, true);
-  view.setUint16(20, 3, true);
-  view.setUint16(22, 1, true);
-  view.setUint32(24, rateHz, true);
-  view.setUint32(28, 4 * rateHz, true);
-  view.setUint16(32, 4, true);
-  view.setUint16(34, 32, true);
-  text(36, 'data');
-  view.setUint32(40, 4 * samples.length, true);
-  samples.forEach((v, i) => view.setFloat32(44 + 4 * i, v, true));
-  return bytes;
-}
+/** Sound as a WAV file of 16 bits. Samples beyond ±1 are held at the ends. */
+export const writeWav = (samples: Float32Array, rateHz: number): Uint8Array<ArrayBuffer> =>
+  wavOf(samples, rateHz, 1, 16, (view, at, v) => view.setInt16(at, Math.round(32767 * Math.min(1, Math.max(-1, v))), true));
+
+/** The same as 32-bit floats: nothing is held or rounded. */
+export const writeFloatWav = (samples: Float32Array, rateHz: number): Uint8Array<ArrayBuffer> => wavOf(samples, rateHz, 3, 32, (view, at, v) => view.setFloat32(at, v, true));
 
 const EXTENSIBLE = 0xfffe;
 

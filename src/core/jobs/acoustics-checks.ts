@@ -1,12 +1,12 @@
 import { driverOf } from '../design/compile';
 import type { Design, Variant } from '../design/schema';
-import { samplingGrid } from '../analysis/curve-reader';
+import { samplingGrid } from '../analysis/curve-sampling';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { programmeShares } from '../loudspeaker/listening';
 import type { Acoustics } from './acoustics-types';
 import type { Check } from './desk-types';
-import { NOISE_BAND } from './path-noise';
+import { AUDIO_BAND } from '../math/grid';
 import { naturalOf } from './read-way';
 import { systemAt, USUAL_LISTENING, type SpeakerSystem } from './speaker-system';
 
@@ -41,7 +41,7 @@ export function checkSpeakers(design: Design, variant: Variant, system: SpeakerS
     put(`watts-${stageId ?? wayId}-${part}`, watts > ratingWatts ? 'bad' : 'warn', 'too-hot', stageId, { part, watts, ratingWatts, volts: design.brief.signalVolts });
   }
   const natural = naturalOf(system.built);
-  const wide = systemAt(design, variant, system, samplingGrid(natural, NOISE_BAND), solver);
+  const wide = systemAt(design, variant, system, samplingGrid(natural, AUDIO_BAND), solver);
   if (!wide.ok) return checks;
   wide.value.ways.forEach(({ way, volts }) => {
     const driver = driverOf(design, way);

@@ -76,14 +76,14 @@ test.each<[AlignmentId, number, boolean, number, number]>([
 });
 
 /** A Butterworth low-pass of order 4 and a high-pass of order 1 at j·u, and their sum either way round (own formulas). */
-function unequal(u: number, sign: 1 | -1): { low: number; high: number; sum: number } {
+function unequal(u: number, sign: 1 | -1): { low: number; high: number; sum: number; apartDeg: number } {
   // 1/((1 + a s + s²)(1 + b s + s²)), a and b twice the cosines of 22.5 and 67.5 degrees; s/(1 + s).
   const [a, b] = [2 * Math.cos(Math.PI / 8), 2 * Math.cos((3 * Math.PI) / 8)];
   const square = 1 - u * u;
   const [re, im] = [square * square - a * b * u * u, (a + b) * u * square];
   const size = re * re + im * im;
   const [lowRe, lowIm, highRe, highIm] = [re / size, -im / size, (u * u) / (1 + u * u), u / (1 + u * u)];
-  return { low: Math.hypot(lowRe, lowIm), high: Math.hypot(highRe, highIm), sum: Math.hypot(lowRe + sign * highRe, lowIm + sign * highIm) };
+  return { low: Math.hypot(lowRe, lowIm), high: Math.hypot(highRe, highIm), sum: Math.hypot(lowRe + sign * highRe, lowIm + sign * highIm), apartDeg: ((Math.atan2(sign * highIm, sign * highRe) - Math.atan2(lowIm, lowRe)) * 180) / Math.PI };
 }
 
 test('a steep low-pass beside a gentle high-pass follows its alignments and is far from level: both are said, and where the ways meet is exact', () => {
@@ -103,6 +103,7 @@ test('a steep low-pass beside a gentle high-pass follows its alignments and is f
   const meets = us.find((u) => unequal(u, 1).low <= unequal(u, 1).high)!;
   const [crossing] = got.crossings;
   expect(crossing.freqHz / 1000 / meets).toBeCloseTo(1, 3);
+  expect(Math.abs(((crossing.phaseDeg - unequal(meets, -1).apartDeg + 540) % 360) - 180)).toBeLessThan(0.2);
   expect(crossing.belowSumDb).toBeCloseTo(20 * Math.log10(unequal(meets, -1).sum / unequal(meets, -1).low), 2);
 });
 

@@ -1,18 +1,17 @@
 import { CurveReader } from '../analysis/curve-reader';
-import { highestPoint } from '../analysis/marks';
+import { highestPoint, refineCrossing } from '../analysis/marks';
 import { levelsDb, phasesDeg } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { driverOf } from '../design/compile';
 import type { Design, Variant } from '../design/schema';
 import { driverResponse } from '../loudspeaker/driver-response';
 import { equivalentDissipationOhm } from '../loudspeaker/listening';
-import { logGrid } from '../math/grid';
+import { AUDIO_BAND, logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
 import { fromDecibels } from '../units/quantity';
 import { checkSpeakers } from './acoustics-checks';
 import type { Acoustics, AcousticsRequest, Crossing, Flatness, LoadCurve } from './acoustics-types';
 import { deskStage } from './desk';
-import { NOISE_BAND } from './path-noise';
 import { naturalOf } from './read-way';
 import { powerInParts } from './speaker-power';
 import { acousticTarget, alignedSum, speakerSystem, sumOf, systemAt, USUAL_LISTENING, type AcousticTarget, type SpeakerSystem } from './speaker-system';
@@ -101,20 +100,15 @@ function crossingsOf({ ways, freqHz }: SpeakerSystem, target: AcousticTarget, su
   });
 }
 
-const HALVINGS = 40;
-
 /** Between two frequencies where one way passes the other: the place, how loud either is, how far under the sum, and their phase. */
 function exactMeeting(systemAtHz: SystemAt, lower: number, upper: number, [from, to]: readonly [number, number]): Pick<Crossing, 'freqHz' | 'levelDb' | 'belowSumDb' | 'phaseDeg'> | null {
-  let [low, high] = [from, to];
-  for (let step = 0; step < HALVINGS && high / low > 1 + 1e-9; step++) {
-    const middle = Math.sqrt(low * high);
-    const system = systemAtHz(Float64Array.of(middle));
-    if (!system.ok) return null;
+  const apart = (at: number): number => {
+    const system = systemAtHz(Float64Array.of(at));
+    if (!system.ok) return NaN;
     const [a, b] = [lower, upper].map((w) => levelsDb(system.value.ways[w].pressure)[0]);
-    if (a > b) low = middle;
-    else high = middle;
-  }
-  const freqHz = Math.sqrt(low * high);
+    return a - b;
+  };
+  const { freqHz } = refineCrossing({ freqHz: Math.sqrt(from * to), falling: true }, Math.sqrt(to / from), 0, apart);
   const system = systemAtHz(Float64Array.of(freqHz));
   if (!system.ok) return null;
   const pressures = system.value.ways.map((w) => w.pressure);
@@ -169,7 +163,7 @@ function impedanceAt(design: Design, { circuit }: SpeakerSystem['built'], freqHz
 /** The least load and the hottest over the audio band, found on the curve itself. */
 function leastLoad(design: Design, built: SpeakerSystem['built'], solver: AcSolver): Omit<LoadCurve, 'ohm' | 'phaseDeg' | 'dissipationOhm'> {
   const at = (freqHz: Float64Array) => impedanceAt(design, built, freqHz, solver) ?? new Float64Array(2 * freqHz.length).fill(NaN);
-  const reader = new CurveReader(at, naturalOf(built), NOISE_BAND);
+  const reader = new CurveReader(at, naturalOf(built), AUDIO_BAND);
   const { freqHz: lowestHz } = reader.lowest();
   const polar = ([re, im]: Float64Array | number[]) => ({ ohm: Math.hypot(re, im), phaseDeg: (Math.atan2(im, re) * 180) / Math.PI });
   const lowest = polar(reader.responseAt(lowestHz));

@@ -1,6 +1,7 @@
 import { AcSolver } from '../analysis/solver';
 import { demoDesigns } from '../design/demo';
 import { must } from '../result';
+import { countingIds } from '../design/create';
 import type { Design } from '../design/schema';
 import { singlePath } from '../design/single-path';
 import { runBend } from './bend';
@@ -50,7 +51,7 @@ async function distortionOf(design: Design, freqHz: number, volts: number): Prom
 }
 
 test('diode legs bear least where it is said, not far under their cutoff; and nowhere across the band less', async () => {
-  const made = must(singlePath({ topology: 'diode-legs' }, (() => { let n = 0; return () => `b${n++}`; })()));
+  const made = must(singlePath({ topology: 'diode-legs' }, countingIds('b')));
   const found = must(await runBend({ kind: 'bend', design: made, variantId: made.currentVariant, percent: 1 }, solver, RUN_THROUGH));
   expect(await distortionOf(made, found.freqHz, found.inputVolts)).toBeCloseTo(1, 1);
   expect(found.atCutoff!.inputVolts).toBeGreaterThanOrEqual(found.inputVolts);

@@ -3,10 +3,11 @@ import type { Design } from '../design/schema';
 import { failure, success, type Result } from '../result';
 import { HALF_POWER_DB } from '../analysis/marks';
 import type { AcSolver } from '../analysis/solver';
-import { logGrid } from '../math/grid';
+import { AUDIO_BAND, logGrid } from '../math/grid';
 import { builtVariant, IN_TIME, runningCircuit, type BuiltVariant } from './built-variant';
 import type { JobContext } from './job-context';
-import { marksOf, readWay } from './read-way';
+import { mainCutoff, marksOf } from './way-marks';
+import { readWay } from './read-way';
 import { harmonicOf, settledPeriod, sine } from './settled-tone';
 
 /** How much of a tone the filter bears before it bends by so much, wherever in what it passes that is least. */
@@ -44,9 +45,8 @@ function toneThrough(circuit: Assembled, out: number, volts: number, freqHz: num
   return success({ levels, total: Math.hypot(...levels.slice(1)) / levels[0] });
 }
 
-/** Tones looked at across what passes, and the end of hearing, Hz. */
+/** Tones looked at across what passes. */
 const TONES = 9;
-const AUDIBLE = { fromHz: 20, toHz: 20e3 };
 
 /** Frequencies across what passes, within hearing, the cutoffs among them; and the cutoff that is told apart: the falling one, or with none the rising one. */
 function tonesOf(built: BuiltVariant, solver: AcSolver): Result<{ tones: number[]; cutoffHz: number | null }> {
@@ -55,12 +55,15 @@ function tonesOf(built: BuiltVariant, solver: AcSolver): Result<{ tones: number[
   if (!read.ok) return read;
   const { reader, reference, stability } = read.value;
   if (!stability.stable) return failure('sings', { freqHz: stability.singsHz ?? 0 });
-  const audible = (f: number) => f >= AUDIBLE.fromHz && f <= AUDIBLE.toHz;
+  const audible = (f: number) => f >= AUDIO_BAND.fromHz && f <= AUDIO_BAND.toHz;
   const floorDb = reference.levelDb + HALF_POWER_DB;
   const passes = Array.from(reader.freqHz).filter((f, i) => audible(f) && reader.levelDb[i] >= floorDb);
-  const cutoffs = marksOf(read.value, way).filter((m) => m.kind === 'cutoff');
-  const cutoffHz = (cutoffs.find((m) => m.falling) ?? cutoffs[0])?.freqHz;
-  const [low, high] = passes.length > 0 ? [passes[0], passes[passes.length - 1]] : [Math.max(AUDIBLE.fromHz, Math.min(AUDIBLE.toHz, reference.freqHz)), Math.max(AUDIBLE.fromHz, Math.min(AUDIBLE.toHz, reference.freqHz))];
+  const marks = marksOf(read.value, way);
+  const cutoffs = marks.filter((m) => m.kind === 'cutoff');
+  const cutoffHz = mainCutoff(marks)?.freqHz;
+  // What passes nothing that is heard is looked at where it comes nearest to it.
+  const nearest = Math.max(AUDIO_BAND.fromHz, Math.min(AUDIO_BAND.toHz, reference.freqHz));
+  const [low, high] = [passes[0] ?? nearest, passes.at(-1) ?? nearest];
   const across = high > low * 1.05 ? Array.from(logGrid(low, high, TONES)) : [low];
   return success({ tones: [...new Set([...across, ...cutoffs.map((m) => m.freqHz).filter(audible)])], cutoffHz: cutoffHz !== undefined && audible(cutoffHz) ? cutoffHz : null });
 }

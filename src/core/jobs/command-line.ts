@@ -8,7 +8,6 @@ import { failure, success, type Result } from '../result';
 
 export const deckQuantity = deckNumber;
 export const decadeGridHz = decadeGrid;
-export { readWav as readFloatsOf, writeFloatWav as writeFloatsAs } from '../format/wav';
 
 /** Frequencies (Hz) from the first column of a CSV file, with or without a header. Fails with `bad-grid` (line, text). */
 export function csvColumns(text: string): Result<Float64Array, 'bad-grid'> {

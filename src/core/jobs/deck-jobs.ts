@@ -1,5 +1,5 @@
 import { compile, SOURCE_NODE, type CompileOptions } from '../design/compile';
-import { createDesign, createPlan, usualTopologies } from '../design/create';
+import { countingIds, createDesign, createPlan, usualTopologies } from '../design/create';
 import type { Design, Plan, Variant } from '../design/schema';
 import { OP_AMP_IDS } from '../device/op-amps';
 import { ALIGNMENTS, alignmentById, type AlignmentId } from '../filter/alignments/index';
@@ -85,8 +85,7 @@ function synthPlan(request: SynthRequest, response: PlanResponse, alignmentId: A
 }
 
 function synthDesign(request: SynthRequest, plan: Plan): Design {
-  let count = 0;
-  const makeId = () => `s${count++}`;
+  const makeId = countingIds('synth');
   const design = createDesign(`${request.alignment} ${request.response} of order ${request.order} at ${request.cutoffHz} Hz`, () => [plan], makeId);
   const series = request.series === 'exact' ? undefined : (request.series as SeriesId);
   return {

@@ -2,23 +2,22 @@ import { AcSolver } from '../analysis/solver';
 import { noiseSpectrum } from '../analysis/noise';
 import { AS_BUILT, compile } from '../design/compile';
 import type { Design } from '../design/schema';
-import { singlePath, type SinglePath } from '../design/single-path';
+import type { SinglePath } from '../design/single-path';
 import { OP_AMPS, swingRoom } from '../device/op-amps';
+import { lonePath } from '../testing/lone-path';
 import { must } from '../result';
 import { runDesk } from './desk';
 import { strains } from './op-amp-strain';
 import { naturalOf } from './read-way';
+import { bruteCurve } from '../testing/brute-curve';
+import { JobRunner } from './run-job';
 import { runOpAmpSwap } from './op-amp-swap';
 import { runSag } from './sag';
 
-let n = 0;
 const solver = new AcSolver();
 const [jfet] = OP_AMPS;
 type Brief = Partial<Design['brief']>;
-const path = (given: SinglePath, brief: Brief = {}, device = jfet.id): Design => {
-  const design = must(singlePath(given, () => `c${n++}`));
-  return { ...design, brief: { ...design.brief, source: { name: '', ohm: 0 }, load: { name: '', ohm: null }, ...brief }, variants: design.variants.map((v) => ({ ...v, ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, device })) })) })) };
-};
+const path = (given: SinglePath, brief: Brief = {}, device = jfet.id): Design => lonePath(given, { device }, brief);
 const desk = (design: Design) => must(runDesk({ kind: 'desk', design, variantId: design.currentVariant, ghostVariantId: null, grid: { fromHz: 20, toHz: 20e3, points: 101 } }, solver));
 const check = (design: Design, code: string) => desk(design).checks.find((c) => c.code === code);
 const gain = (gainDb: number): SinglePath => ({ topology: 'buffer', form: 'lowpass', wanted: { gainDb } });
@@ -106,4 +105,65 @@ test('a battery that sags under what its diodes need is said to stop, at the hig
   expect(sag.points[0].restAmps).toBeGreaterThanOrEqual(jfet.supplyAmps);
   expect(desk(design).checks.some((c) => c.code === 'supply-short')).toBe(false);
   expect(desk({ ...design, brief: { ...design.brief, ...single(0.98 * needs) } }).checks.find((c) => c.code === 'supply-short')).toMatchObject({ level: 'bad' });
+});
+
+describe('stability', () => {
+  /** An equal-part Sallen-Key with its gain typed in: 1 + Rb/Ra = 3 is where its poles reach the axis, 5 where they part on the real one. */
+  const withGain = (gain: number): Design => {
+    const design = path({ topology: 'sallen-key-equal-parts', form: 'lowpass', wanted: { freqHz: 1000, q: 2, gainDb: 20 * Math.log10(3 - 1 / 2) } }, {}, 'ideal');
+    const typed = (value: number) => ({ use: { kind: 'single' as const, values: [value] } });
+    const parts = { R1: typed(10e3), R2: typed(10e3), C1: typed(10e-9), C2: typed(10e-9), Ra: typed(1e3), Rb: typed(1e3 * (gain - 1)) };
+    return { ...design, variants: design.variants.map((v) => ({ ...v, ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, parts })) })) })) };
+  };
+  const f0 = 1 / (2 * Math.PI * 10e3 * 10e-9);
+
+  test('just under a gain of three it stands; just over, it sings at 1/2πRC and nothing else is said of it', async () => {
+    const [still, sings] = [desk(withGain(2.98)), desk(withGain(3.02))];
+    expect(still.stability).toEqual({ stable: true, singsHz: null });
+    expect(still.marks.find((m) => m.kind === 'peak')!.levelDb).toBeCloseTo(20 * Math.log10(2.98 / 0.02), 1);
+    expect(sings.stability.stable).toBe(false);
+    // √(1 − (K − 3)²/4) of it: poles of s² + (3 − K) s + 1.
+    expect(sings.stability.singsHz! / f0).toBeCloseTo(Math.sqrt(1 - 0.01 ** 2), 6);
+    expect([sings.marks, sings.joints, sings.brief]).toEqual([[], [], []]);
+    expect(sings.checks.filter((c) => c.level === 'bad').map((c) => c.code)).toEqual(['sings']);
+    const runner = new JobRunner();
+    const grid = { fromHz: 20, toHz: 20e3, points: 61 };
+    const design = withGain(3.02);
+    const ask = { design, variantId: design.currentVariant };
+    for (const answer of [
+      await runner.run<'range'>({ kind: 'range', ...ask }),
+      await runner.run<'spread'>({ kind: 'spread', ...ask, grid, runs: 20, seed: 1 }),
+      await runner.run<'yield'>({ kind: 'yield', ...ask, grid, runs: 20, seed: 1 }),
+    ])
+      expect(answer).toMatchObject({ ok: false, code: 'sings' });
+  });
+
+  test('with both poles on the real axis it runs to a rail and has no pitch', () => {
+    expect(desk(withGain(4.9)).checks[0]).toMatchObject({ code: 'sings' });
+    const latched = desk(withGain(5.2));
+    expect(latched.stability).toEqual({ stable: false, singsHz: 0 });
+    expect(latched.checks[0]).toMatchObject({ code: 'latches', level: 'bad' });
+  });
+});
+
+test.each([[-0.02, true], [0.02, false]])('a supply %d V over the headroom of both rails: no room is %s', (over, none) => {
+  expect(check(path(gain(0), single(2 * jfet.headroomVolts + over)), 'no-room') !== undefined).toBe(none);
+  expect(check(path(gain(0), { supply: { kind: 'dual', volts: jfet.headroomVolts + over } }), 'no-room') !== undefined).toBe(none);
+});
+
+test('as the battery sags: level, its place and the cutoff are the circuit’s own at that voltage, by brute force', () => {
+  const design = path({ topology: 'transistor-ladder' }, single(9));
+  const sag = must(runSag({ kind: 'sag', design, variantId: design.currentVariant }, solver));
+  for (const point of sag.points) {
+    const { circuit, ways } = must(compile(design, design.variants[0], { ...AS_BUILT, supplyShare: point.supplyVolts / 9 }));
+    const brute = bruteCurve(circuit, ways[0].output, 20, 20e3);
+    const top = brute.highest();
+    expect(point.topDb).toBeCloseTo(top.levelDb, 3);
+    expect(point.topHz / top.freqHz).toBeCloseTo(1, 3);
+    const falls = brute.crossings(point.passDb - 10 * Math.log10(2)).filter((c) => c.falling);
+    expect(point.cutoffHz / falls[falls.length - 1].freqHz).toBeCloseTo(1, 4);
+    // Direct coupled: its pass band goes on to nothing at all.
+    expect(point.passDb).toBeCloseTo(brute.levelAt(1), 3);
+  }
+  expect(sag.points.length).toBeGreaterThan(2);
 });

@@ -1,4 +1,5 @@
-import { integrals, samplingGrid } from '../analysis/curve-reader';
+import { samplingGrid } from '../analysis/curve-sampling';
+import { integrals } from '../analysis/integrals';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile, type Compilation } from '../design/compile';

@@ -18,7 +18,10 @@ import { extraTraces, nuisanceLevels } from './desk-extras';
 import { judgeJoints } from './desk-joints';
 import type { BriefVerdict, DeskNetwork, DeskRequest, DeskResult, DeskStage } from './desk-types';
 import { askedLevelDb, idealResponse } from './ideal-response';
-import { anchoredTrace, inTurnWith, marksOf, plansStanding, readWay } from './read-way';
+import { anchoredTrace, inTurnWith } from './phase-turn';
+import { marksOf } from './way-marks';
+import { plansStanding } from '../design/targets';
+import { readWay } from './read-way';
 import { sweptTrace, traceOf } from './trace';
 
 /** Everything the desk shows of one variant at one moment. */

@@ -7,7 +7,8 @@ import { AS_BUILT, compile, type Compilation } from '../design/compile';
 import type { Design, Variant } from '../design/schema';
 import { failure, success, type Result } from '../result';
 import { driveOver, highestHz, lowestHz, nodeOver, repeated, steadyRows, type TimeCurve } from './time';
-import { anchoredTrace, readWay, type WayReading } from './read-way';
+import { anchoredTrace } from './phase-turn';
+import { readWay, type WayReading } from './read-way';
 import { partsAtWork, type PartAtWork, type SteadyStep } from './parts-at-work';
 
 /** One cutoff seen four ways, for a wave of 1 V peak at a frequency and a switch of 1 V. */

@@ -6,6 +6,7 @@ import { valuesOf } from '../design/stage-design';
 import { idealTargets } from '../design/targets';
 import { rationalResponse } from '../filter/rational';
 import { cascadeResponse } from '../filter/section';
+import { plansStanding } from '../design/targets';
 
 /** What a way was asked for, over a grid (interleaved re, im): its sections, times its circuits with parameters of their own in exact parts, ideal op-amps, each by itself. */
 export function idealResponse(design: Design, way: Way, stages: readonly DesignedStage[], freqHz: Float64Array, solver: AcSolver): Float64Array {
@@ -37,6 +38,5 @@ const hasNetworks = (way: Way): boolean => way.stages.some((s) => s.target.kind 
 export function askedLevelDb(way: Way, idealDb: Float64Array): number {
   if (hasNetworks(way)) return idealDb.reduce((m, v) => (v > m ? v : m), -300);
   const own = way.stages.reduce((sum, { target, bypassed }) => sum + (target.kind === 'own' && !bypassed ? target.gainDb : 0), 0);
-  const standing = way.plans.filter((plan) => way.stages.some((s) => !s.bypassed && (s.target.kind === 'section' || s.target.kind === 'plan') && s.target.plan === plan.id));
-  return standing.reduce((sum, plan) => sum + plan.gainDb, own);
+  return plansStanding(way).reduce((sum, plan) => sum + plan.gainDb, own);
 }

@@ -13,11 +13,11 @@ export function limited(signal: Float64Array, rateHz: number, ceiling = 1): Floa
   const release = Math.exp(-1 / (RELEASE_S * rateHz));
   // The least gain of a stretch on either side, let go slowly, then smoothed over that stretch: it has arrived when the peak does.
   const least = movingLeast(wanted, ahead);
-  let held = 1;
-  const let_ = least.map((g) => (held = g < held ? g : 1 - (1 - held) * release < g ? 1 - (1 - held) * release : g));
+  let gain = 1;
+  const held = least.map((g) => (gain = Math.min(g, 1 - (1 - gain) * release)));
   const out = new Float64Array(signal.length);
   let sum = 0;
-  const at = (i: number) => let_[Math.min(let_.length - 1, Math.max(0, i))];
+  const at = (i: number) => held[Math.min(held.length - 1, Math.max(0, i))];
   for (let k = -ahead; k < ahead; k++) sum += at(k);
   for (let i = 0; i < signal.length; i++) {
     sum += at(i + ahead);

@@ -2,7 +2,7 @@ import { CurveReader } from '../analysis/curve-reader';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile } from '../design/compile';
-import { arrangeStages, createPlan } from '../design/create';
+import { arrangeStages, countingIds, createPlan } from '../design/create';
 import type { Design, MaskLimit, Plan, Variant } from '../design/schema';
 import { flatGainOf, sectionsOf } from '../design/targets';
 import { alignmentById, type AlignmentId } from '../filter/alignments/index';
@@ -74,6 +74,9 @@ function judged(design: Design, variant: Variant, match: BriefMatch, freqHz: Flo
   };
 }
 
+/** How far beyond corners and limits a plan is read, as a factor. */
+const BEYOND = 100;
+
 /** Room at the tightest limit, on the sections themselves. */
 function marginOf(mask: readonly MaskLimit[], sections: readonly SectionTarget[], gainDb: number): number {
   const natural = sections.map(({ freqHz, q, order }) => {
@@ -84,11 +87,9 @@ function marginOf(mask: readonly MaskLimit[], sections: readonly SectionTarget[]
   const reader = new CurveReader((freqHz) => cascadeResponse(sections, freqHz), natural, { fromHz: Math.min(...corners) / BEYOND, toHz: Math.max(...corners) * BEYOND });
   return Math.min(...mask.map((limit) => judgeLimit(limit, mask, reader, gainDb).byDb));
 }
-const BEYOND = 100;
 
 function figuresOf(design: Design, variant: Variant, plan: Plan, pass: Float64Array, solver: AcSolver): Match['figures'] {
-  let count = 0;
-  const way = arrangeStages({ ...variant.ways[0], plans: [plan], stages: [], outputResistor: null }, () => `match-${count++}`);
+  const way = arrangeStages({ ...variant.ways[0], plans: [plan], stages: [], outputResistor: null }, countingIds('match'));
   const built = compile(design, { ...variant, ways: [way] }, AS_BUILT);
   if (!built.ok) return built;
   const solved = solver.sweep(built.value.circuit, pass, [built.value.ways[0].output]);

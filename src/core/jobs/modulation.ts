@@ -4,7 +4,8 @@ import type { Design } from '../design/schema';
 import { failure, success, type Result } from '../result';
 import { builtVariant, type BuiltVariant } from './built-variant';
 import type { JobContext } from './job-context';
-import { marksOf, readWay } from './read-way';
+import { mainCutoff, marksOf } from './way-marks';
+import { readWay } from './read-way';
 import { harmonicOf, settledPeriod, sine } from './settled-tone';
 
 /** From what level on the sound itself moves the cutoff. */
@@ -92,8 +93,7 @@ function cutoffOf(built: BuiltVariant, solver: AcSolver): { freqHz: number; slop
   const [way] = built.variant.ways;
   const read = readWay(built, way, built.ways[0], solver);
   if (!read.ok) return null;
-  const cutoffs = marksOf(read.value, way).filter((m) => m.kind === 'cutoff');
-  const at = cutoffs.find((m) => m.falling) ?? cutoffs[0];
+  const at = mainCutoff(marksOf(read.value, way));
   if (!at) return null;
   const { levelAt } = read.value.reader;
   return { freqHz: at.freqHz, slopeDbPerOctave: (levelAt(at.freqHz * STEP) - levelAt(at.freqHz / STEP)) / (2 * Math.log2(STEP)) };

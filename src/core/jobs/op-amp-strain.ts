@@ -1,4 +1,4 @@
-import { samplingGrid } from '../analysis/curve-reader';
+import { samplingGrid } from '../analysis/curve-sampling';
 import { highestPoint } from '../analysis/marks';
 import { levelsDb } from '../analysis/response';
 import type { AcSolver } from '../analysis/solver';

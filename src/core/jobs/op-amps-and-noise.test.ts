@@ -1,10 +1,13 @@
 import { dominantSection } from '../analysis/poles';
-import { compileStage } from '../design/compile';
+import { AS_BUILT, compile, compileStage } from '../design/compile';
 import { createDesign, createPlan } from '../design/create';
 import type { Design } from '../design/schema';
 import { designWay, type DesignedSection } from '../design/stage-design';
 import { withTopology } from '../design/with-topology';
 import { must } from '../result';
+import { OP_AMPS } from '../device/op-amps';
+import { lonePath } from '../testing/lone-path';
+import { pathNoise } from './path-noise';
 import { JobRunner } from './run-job';
 
 let n = 0;
@@ -114,4 +117,54 @@ test('aimed elsewhere, the real op-amp brings the section where it belongs', asy
   expect(Math.abs(after.q! / Math.SQRT1_2 - 1)).toBeLessThan(
     Math.abs(before.q! / Math.SQRT1_2 - 1) / 2 + 1e-4,
   );
+});
+
+test('what an op-amp makes of the pass band: a gain of ten at its gain-bandwidth, by the closed form of one pole', async () => {
+  const design = lonePath({ topology: 'buffer', form: 'lowpass', wanted: { gainDb: 20 } });
+  const exact = { ...design, preferences: { ...design.preferences, resistorSeries: 'E192' as const } };
+  const verdicts = must(await runner.run<'op-amp-swap'>({ kind: 'op-amp-swap', ...ask(exact) }));
+  const [stage] = must(designWay(exact.variants[0].ways[0], exact, [])).stages;
+  const part = (name: string) => stage.parts.find((p) => p.spec.name === name)!.chosen;
+  const gain = 1 + part('Rb') / part('Ra');
+  for (const { dcGainDb, gainBandwidthHz, outputOhm, id } of OP_AMPS.filter((o) => o.unityGainStable)) {
+    // G/(1 + G/A), A = 1/(1/A0 + j f/fT), less what its output resistance drops before the divider: over 20 Hz to 20 kHz the end at the top is furthest off.
+    const lost = 1 + outputOhm / (part('Ra') + part('Rb'));
+    const [dc, turn] = [(lost * gain) / 10 ** (dcGainDb / 20), (lost * gain * 20e3) / gainBandwidthHz];
+    const moved = -10 * Math.log10((1 + dc) ** 2 + turn ** 2);
+    const verdict = verdicts.find((v) => v.id === id)!;
+    expect([id, Math.abs(verdict.movesDb) / Math.abs(moved)]).toEqual([id, expect.closeTo(1, 2)]);
+  }
+});
+
+test('A-weighted noise of an RC with an ideal follower: 4kTR under the weighting’s own formula', () => {
+  const design = lonePath({ topology: 'first-order-buffered', form: 'lowpass', wanted: { freqHz: 800 } }, { device: 'ideal' });
+  const built = must(compile(design, design.variants[0], AS_BUILT));
+  const noise = must(pathNoise(built));
+  const part = (name: string) => built.ways[0].stages[0].parts.find((p) => p.spec.name === name)!.chosen;
+  const [R, fc] = [part('R1'), 1 / (2 * Math.PI * part('R1') * part('C1'))];
+  // IEC 61672-1, equation E.6, with its own pole frequencies to four places; 2.000 dB at 1 kHz taken off.
+  const weight = (f: number) => {
+    const [f1, f2, f3, f4] = [20.5990, 107.6527, 737.8622, 12194.217].map((p) => p * p);
+    const square = f * f;
+    return ((f4 * square * square) / ((square + f1) * Math.sqrt((square + f2) * (square + f3)) * (square + f4))) * 10 ** (2 / 20);
+  };
+  const n = 20_000;
+  const power = (of: (f: number) => number) => {
+    let sum = 0;
+    for (let i = 0; i < n; i++) {
+      const [a, b] = [20 * 1000 ** (i / n), 20 * 1000 ** ((i + 1) / n)];
+      const middle = Math.sqrt(a * b);
+      sum += ((4 * K * T * R) / (1 + (middle / fc) ** 2)) * of(middle) ** 2 * (b - a);
+    }
+    return sum;
+  };
+  expect(noise.aWeightedV / Math.sqrt(power(weight))).toBeCloseTo(1, 3);
+  expect(noise.totalV / Math.sqrt(power(() => 1))).toBeCloseTo(1, 4);
+});
+
+test.each([[4.9, false], [5.1, true]])('an op-amp that wants a noise gain of five is %d: stable %s', async (gain, stable) => {
+  const design = lonePath({ topology: 'buffer', form: 'lowpass', wanted: { gainDb: 20 * Math.log10(gain) } });
+  const exact = { ...design, preferences: { ...design.preferences, resistorSeries: 'E192' as const } };
+  const verdicts = must(await runner.run<'op-amp-swap'>({ kind: 'op-amp-swap', ...ask(exact) }));
+  expect(verdicts.find((v) => v.id === 'fast-50mhz-decompensated')!.stable).toBe(stable);
 });

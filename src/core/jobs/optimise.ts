@@ -9,7 +9,8 @@ import { lossOhm, priceOf } from '../parts/grades';
 import { nearestPreferred, neighbours } from '../parts/preferred';
 import { failure, success, type Result } from '../result';
 import type { JobContext } from './job-context';
-import { acousticTarget, sumOf, times, USUAL_LISTENING, wayTransfer, type AcousticTarget } from './speaker-system';
+import { acousticTarget, sumOf, USUAL_LISTENING, wayTransfer, type AcousticTarget } from './speaker-system';
+import { timesResponse } from '../math/complex';
 
 export interface OptimiseRequest {
   readonly kind: 'optimise';
@@ -138,7 +139,7 @@ class Judge {
     const circuit = this.circuitAt(logs);
     const solved = this.solver.sweep(circuit, this.freqHz, this.outputs);
     if (!solved.ok) return null;
-    const pressures = solved.value.map((volts, w) => times(volts, this.transfers[w]));
+    const pressures = solved.value.map((volts, w) => timesResponse(volts, this.transfers[w]));
     let ohm: Float64Array | null = null;
     if (this.loaded) {
       const currents = this.solver.branchCurrents(circuit, this.freqHz, ['Vin']);

@@ -1,4 +1,5 @@
-import { integrals, samplingGrid, type Span } from '../analysis/curve-reader';
+import { samplingGrid } from '../analysis/curve-sampling';
+import { integrals } from '../analysis/integrals';
 import { aWeighting, noiseSpectrum, totalNoise } from '../analysis/noise';
 import { highestPoint } from '../analysis/marks';
 import { levelsDb } from '../analysis/response';
@@ -11,9 +12,7 @@ import type { Complex } from '../math/complex';
 import { failure, success, type Result } from '../result';
 import { decibels, fromDecibels } from '../units/quantity';
 import { naturalOf, stabilityOf } from './read-way';
-
-/** What noise is added up over, Hz. */
-export const NOISE_BAND: Span = { fromHz: 20, toHz: 20e3 };
+import { AUDIO_BAND } from '../math/grid';
 
 /** Noise at a path's output, V RMS: of everything, the same A-weighted, and of every stage's own parts as it comes out at the end. */
 export interface PathNoise {
@@ -32,14 +31,14 @@ function spectrumOf({ circuit, live, ways }: Compilation, freqHz: Float64Array):
 /** Adds up noise from 20 Hz to 20 kHz, on points as close as the circuit's natural frequencies ask for. Fails as the spectrum does. */
 export function pathNoise(built: Compilation, natural: readonly Complex[] = naturalOf(built)): Result<PathNoise> {
   const ids = built.ways[0].stages.map((s) => s.stage.id);
-  const first = spectrumOf(built, Float64Array.of(NOISE_BAND.fromHz));
+  const first = spectrumOf(built, Float64Array.of(AUDIO_BAND.fromHz));
   if (!first.ok) return first;
   const powers = integrals((freqHz) => {
     const spectrum = spectrumOf(built, freqHz);
     if (!spectrum.ok) return Array.from({ length: 2 + ids.length }, () => new Float64Array(freqHz.length).fill(NaN));
     const total = spectrum.value.output.map((v) => v * v);
     return [total, total.map((v, i) => v * aWeighting(freqHz[i])), ...ids.map((id) => densityOf(spectrum.value.byPart, id, freqHz.length).map((v) => v * v))];
-  }, samplingGrid(natural, NOISE_BAND));
+  }, samplingGrid(natural, AUDIO_BAND));
   const [total, weighted, ...own] = Array.from(powers, Math.sqrt);
   return success({ totalV: total, aWeightedV: weighted, byStage: new Map(ids.map((id, k) => [id, own[k]])) });
 }
@@ -102,7 +101,7 @@ export function runRange({ design, variantId }: RangeRequest, solver: AcSolver):
   const names = way.stages.map((stage) => stageName(way, stage));
   const peaks = stagePeaksDb(built.value, natural, solver);
   const now = way.stages.map((_, i) => i);
-  const sections = sectionsOf(design, variant, built.value, samplingGrid(natural, NOISE_BAND), solver);
+  const sections = sectionsOf(design, variant, built.value, samplingGrid(natural, AUDIO_BAND), solver);
   const stages = ids.map((stageId, k): StageRange => ({ stageId, name: names[k], noiseV: noise.value.byStage.get(stageId) ?? NaN, peakDb: peaks[k] }));
   const offers = sections && sections.list.length <= MOST_STAGES ? permutations(now).map((order) => offerOf(order, sections, ids, names)) : [];
   const here = sections ? offerOf(now, sections, ids, names) : { order: ids, names, peakDb: NaN, noiseV: noise.value.totalV };
@@ -113,7 +112,7 @@ export function runRange({ design, variantId }: RangeRequest, solver: AcSolver):
 /** Largest level from the source to each stage's end over the audio band, dB. */
 export function stagePeaksDb({ circuit, ways }: Compilation, natural: readonly Complex[], solver: AcSolver): number[] {
   const ends = ways[0].joints.slice(1);
-  const grid = samplingGrid(natural, NOISE_BAND);
+  const grid = samplingGrid(natural, AUDIO_BAND);
   const solved = solver.sweep(circuit, grid, ends);
   return solved.ok ? solved.value.map((response) => highestPoint(grid, levelsDb(response)).levelDb) : ends.map(() => NaN);
 }

@@ -1,11 +1,12 @@
-import { samplingGrid } from '../analysis/curve-reader';
+import { samplingGrid } from '../analysis/curve-sampling';
 import { noiseSpectrum } from '../analysis/noise';
 import { AS_BUILT, compile } from '../design/compile';
-import { createPlan } from '../design/create';
+import { countingIds, createPlan } from '../design/create';
 import type { Design, Stage } from '../design/schema';
-import { singlePath, type SinglePath } from '../design/single-path';
+import type { SinglePath } from '../design/single-path';
 import { must } from '../result';
 import { bruteCurve } from '../testing/brute-curve';
+import { lonePath } from '../testing/lone-path';
 import { seeded } from '../testing/seeded';
 import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '../topology/index';
 import type { DeskMark, DeskResult } from './desk-types';
@@ -13,18 +14,10 @@ import { naturalOf, readWay } from './read-way';
 import { JobRunner } from './run-job';
 
 const runner = new JobRunner();
-let made = 0;
-const makeId = () => `r${made++}`;
+const makeId = countingIds('r');
 
-/** One path driven stiffly into nothing, with ideal op-amps unless another is named. */
-function path(given: SinglePath, device = 'ideal', patch: Partial<Stage> = {}): Design {
-  const design = must(singlePath(given, makeId));
-  return {
-    ...design,
-    brief: { ...design.brief, source: { name: '', ohm: 0 }, load: { name: '', ohm: null } },
-    variants: design.variants.map((v) => ({ ...v, ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, device, ...patch })) })) })),
-  };
-}
+/** The same with ideal op-amps unless another is named. */
+const path = (given: SinglePath, device = 'ideal', patch: Partial<Stage> = {}): Design => lonePath(given, { device, ...patch });
 const exact = (design: Design): Design => ({ ...design, preferences: { ...design.preferences, resistorSeries: 'E192', capacitorSeries: 'E192' } });
 const desk = async (design: Design, grid = { fromHz: 20, toHz: 20e3, points: 201 }): Promise<DeskResult> =>
   must(await runner.run<'desk'>({ kind: 'desk', design, variantId: design.currentVariant, ghostVariantId: null, grid }));
@@ -128,6 +121,15 @@ describe('marks over the catalogue, beside a dense solver searched without wit',
       if (mark.kind === 'peak') expect(mark.levelDb).toBeCloseTo(brute.highest().levelDb, 3);
     }
   });
+});
+
+test('slopes are those of the filter’s own decade: the steepest octave of a second order, by its formula', async () => {
+  const result = await desk(path({ topology: 'sallen-key-unity-gain', form: 'highpass', wanted: { freqHz: 300, q: Math.SQRT1_2 } }));
+  const [{ got }] = result.stages;
+  const level = (f: number) => -10 * Math.log10((1 - (got.freqHz / f) ** 2) ** 2 + (got.freqHz / f / got.q) ** 2);
+  const [slope] = result.marks.filter((m): m is Extract<DeskMark, { kind: 'slope' }> => m.kind === 'slope');
+  // A Butterworth grows steeper all the way down: its steepest octave is the last that counts, from 20 Hz on.
+  expect(slope.slopeDbPerOctave).toBeCloseTo(level(40) - level(20), 4);
 });
 
 describe('phase', () => {

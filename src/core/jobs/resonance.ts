@@ -3,6 +3,7 @@ import type { AcSolver } from '../analysis/solver';
 import type { DesignedNetwork } from '../design/stage-design';
 import type { BuiltVariant } from './built-variant';
 import { bandOf, longest } from './longest-pole';
+import { beginsBetween } from '../math/search';
 
 /** What the part that makes it resonate does, from little to singing, and what that costs in level. */
 export interface Resonance {
@@ -30,7 +31,7 @@ export interface Singing {
 
 /** Factors of the resistor between which the beginning of song is looked for. */
 const REACH = 300;
-const HALVINGS = 60;
+const NEAR = 1e-14;
 
 /** The resistor, of the first stage that has one, at which its loop just keeps going; null where there is none. */
 export function singingOf(built: BuiltVariant): Singing | null {
@@ -48,15 +49,10 @@ export function singingOf(built: BuiltVariant): Singing | null {
     };
     const grows = (ohm: number): boolean => (at(ohm)?.pole.re ?? -1) > 0;
     // Whichever way makes it louder: less of a resistor round the loop, or less of one that damps it.
-    let [low, high] = [nowOhm / REACH, nowOhm * REACH];
-    if (grows(low) === grows(high)) continue;
+    const [low, high] = [nowOhm / REACH, nowOhm * REACH];
     const below = grows(low);
-    for (let i = 0; i < HALVINGS; i++) {
-      const middle = Math.sqrt(low * high);
-      if (grows(middle) === below) low = middle;
-      else high = middle;
-    }
-    const atOhm = Math.sqrt(low * high);
+    if (grows(high) === below) continue;
+    const atOhm = beginsBetween((ohm) => grows(ohm) !== below, low, high, NEAR);
     const held = stage.parts[part]?.control;
     const share = held?.kind === 'rheostat' && held.totalOhm > 0 ? (atOhm - held.endOhm) / held.totalOhm : NaN;
     return { stageId: stage.id, part, nowOhm, atOhm, freqHz: at(atOhm)?.freqHz ?? NaN, sings: grows(nowOhm), knob: share >= 0 && share <= 1 ? share : null };
@@ -101,19 +97,14 @@ export function resonanceOf(built: BuiltVariant, { stageId, part, nowOhm, atOhm,
   return { stageId, part, points, lostDb, makeUp: makeUpOf(built, designed, lostDb, levelOf) };
 }
 
-/** The part in line at the input: less of it, more level. Halved until the level is what it would be without resonance. */
+/** The part in line at the input: less of it, more level until the level is what it would be without resonance. */
 function makeUpOf(built: BuiltVariant, { stage, topology, form }: DesignedNetwork, lostDb: number, levelOf: (changed: Readonly<Record<number, number>>) => number): Resonance['makeUp'] {
   const part = topology.levelPart?.(form);
   const slot = part === undefined ? undefined : built.circuit.structure.slotOf(`${stage.id}.${part}`);
   if (part === undefined || slot === undefined || !(lostDb > 0.05)) return null;
   const nowOhm = built.circuit.values[slot];
   const wanted = levelOf({}) + lostDb;
-  let [low, high] = [nowOhm / 1000, nowOhm];
-  if (levelOf({ [slot]: low }) < wanted) return null;
-  for (let i = 0; i < HALVINGS; i++) {
-    const middle = Math.sqrt(low * high);
-    if (levelOf({ [slot]: middle }) < wanted) high = middle;
-    else low = middle;
-  }
-  return { part, nowOhm, ohm: Math.sqrt(low * high) };
+  const least = nowOhm / 1000;
+  if (levelOf({ [slot]: least }) < wanted) return null;
+  return { part, nowOhm, ohm: beginsBetween((ohm) => levelOf({ [slot]: ohm }) < wanted, least, nowOhm, NEAR) };
 }

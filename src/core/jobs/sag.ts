@@ -4,7 +4,9 @@ import type { Design } from '../design/schema';
 import { supplyVolts } from '../design/stage-design';
 import { failure, success, type Result } from '../result';
 import { leastSupply } from './least-supply';
-import { marksOf, readWay } from './read-way';
+import { mainCutoff, marksOf } from './way-marks';
+import { readWay } from './read-way';
+import { AUDIO_BAND } from '../math/grid';
 
 /** What changes as the battery sags, the parts staying what they are. */
 export interface SagRequest {
@@ -59,16 +61,13 @@ export function runSag({ design, variantId }: SagRequest, solver: AcSolver): Res
       continue;
     }
     const { reader, stability, reference } = read.value;
-    const top = reader.highest(AUDIBLE.fromHz, AUDIBLE.toHz);
-    const cutoffs = marksOf(read.value, variant.ways[0]).filter((m) => m.kind === 'cutoff');
+    const top = reader.highest(AUDIO_BAND.fromHz, AUDIO_BAND.toHz);
     const rail = live.circuit.structure.branchOf('Vplus');
     const opAmps = standing.reduce((sum, s) => sum + (s.device?.supplyAmps ?? 0) * s.opAmps, 0);
     points.push({
       supplyVolts: volts, restAmps: (rail === undefined ? 0 : Math.abs(live.rest[rail])) + opAmps, topDb: stability.stable ? top.levelDb : NaN, topHz: stability.stable ? top.freqHz : NaN,
-      cutoffHz: (cutoffs.find((m) => m.falling) ?? cutoffs[0])?.freqHz ?? NaN, singsHz: stability.singsHz, passDb: stability.stable ? reference.levelDb : NaN,
+      cutoffHz: mainCutoff(marksOf(read.value, variant.ways[0]))?.freqHz ?? NaN, singsHz: stability.singsHz, passDb: stability.stable ? reference.levelDb : NaN,
     });
   }
   return success({ points, stopsAtVolts: ends.length > 0 ? Math.max(...ends) : null });
 }
-
-const AUDIBLE = { fromHz: 20, toHz: 20e3 };

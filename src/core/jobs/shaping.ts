@@ -8,6 +8,7 @@ import { failure, success, type Result } from '../result';
 import { polarityOf } from '../topology/define-topology';
 import { feedbackRatio, hasBottom, hasTop } from '../topology/shaped-amplifier';
 import { decibels, fromDecibels } from '../units/quantity';
+import { beginsBetween } from '../math/search';
 
 /** What there is to know of an amplifier shaped by one or two capacitors, and how to ask it the other way round. */
 export interface ShapingRequest {
@@ -122,14 +123,8 @@ function answerOf(gainDb: number, inverting: boolean, { keepHz, loseHz, loseDb }
   const edge = loseHz > keepHz ? 'top' : 'bottom';
   // The shelf's floor is gain one: nothing below it can be lost, and the very floor is never reached.
   if (!inverting && loseDb >= gainDb - 1e-6) return { mostDb: gainDb };
-  let [low, high] = [loseHz * 1e-9, loseHz * 1e9];
-  for (let i = 0; i < 200; i++) {
-    const middle = Math.sqrt(low * high);
-    const enough = lossDb(gainDb, inverting, edge, middle, loseHz) >= loseDb;
-    if (enough === (edge === 'top')) low = middle;
-    else high = middle;
-  }
-  return { parameter: edge === 'top' ? 'topHz' : 'bottomHz', hz: Math.sqrt(low * high) };
+  const enough = (cornerHz: number) => lossDb(gainDb, inverting, edge, cornerHz, loseHz) >= loseDb;
+  return { parameter: edge === 'top' ? 'topHz' : 'bottomHz', hz: beginsBetween((cornerHz) => enough(cornerHz) !== (edge === 'top'), loseHz * 1e-9, loseHz * 1e9) };
 }
 
 function remediesFor(gainDb: number, inverting: boolean, goal: ShapingGoal): Remedy[] {

@@ -1,16 +1,16 @@
-import { samplingGrid } from '../analysis/curve-reader';
+import { samplingGrid } from '../analysis/curve-sampling';
 import type { AcSolver } from '../analysis/solver';
 import { driverOf } from '../design/compile';
 import type { Design, Variant } from '../design/schema';
 import { programmeShares } from '../loudspeaker/listening';
 import type { PartPower } from './acoustics-types';
-import { NOISE_BAND } from './path-noise';
+import { AUDIO_BAND } from '../math/grid';
 import { naturalOf } from './read-way';
 import type { SpeakerSystem } from './speaker-system';
 
 /** Heat in every resistor, coil and capacitor, and what every driver takes, for the brief's volts of programme from 20 Hz to 20 kHz (W), whatever is on show. */
 export function powerInParts(design: Design, variant: Variant, { built }: SpeakerSystem, solver: AcSolver): PartPower[] {
-  const freqHz = samplingGrid(naturalOf(built), NOISE_BAND);
+  const freqHz = samplingGrid(naturalOf(built), AUDIO_BAND);
   const shares = programmeShares(freqHz, 'programme');
   const square = design.brief.signalVolts ** 2;
   const elements = built.netlist.elements.filter((e) => e.definition.kind === 'resistor' && e.name !== 'Rs');

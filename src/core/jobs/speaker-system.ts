@@ -9,6 +9,7 @@ import { driverResponse } from '../loudspeaker/driver-response';
 import { bringAlong, pathTo, type Listener, type Position } from '../loudspeaker/listening';
 import { success, type Result } from '../result';
 import { fromDecibels } from '../units/quantity';
+import { timesResponse } from '../math/complex';
 
 /** Where a crossover is judged until something else is said. */
 export const USUAL_LISTENING: Listening = { fromHz: 200, toHz: 15e3, levelDb: null, distanceM: 2, acrossDeg: 0, upDeg: 0, lowestOhm: 3.5 };
@@ -41,31 +42,18 @@ export function wayTransfer(design: Design, way: Way, freqHz: Float64Array, list
   return pressure.map((v) => v * gain);
 }
 
-export function times(a: Float64Array, b: Float64Array): Float64Array {
-  const out = new Float64Array(a.length);
-  for (let i = 0; i < a.length; i += 2) {
-    out[i] = a[i] * b[i] - a[i + 1] * b[i + 1];
-    out[i + 1] = a[i] * b[i + 1] + a[i + 1] * b[i];
-  }
-  return out;
-}
-
 /** All ways of a variant, fed together, at a listener's place. Fails as the design or the solver does. */
 export function speakerSystem(design: Design, variant: Variant, freqHz: Float64Array, solver: AcSolver, { listener, options = AS_BUILT }: { listener?: Listener; options?: CompileOptions } = {}): Result<SpeakerSystem> {
   const built = compile(design, variant, options);
   if (!built.ok) return built;
-  const solved = solver.sweep(built.value.circuit, freqHz, built.value.ways.map((w) => w.output));
-  if (!solved.ok) return solved;
-  const from = listener ?? variant.listening ?? USUAL_LISTENING;
-  return success({ freqHz, built: built.value, ways: variant.ways.map((way, w) => ({ way, volts: solved.value[w], pressure: times(solved.value[w], wayTransfer(design, way, freqHz, from)) })) });
+  return systemAt(design, variant, { built: built.value }, freqHz, solver, listener);
 }
 
 /** The same at any other frequencies, the circuit as it stands. Fails as the solver does. */
-export function systemAt(design: Design, variant: Variant, { built }: Pick<SpeakerSystem, 'built'>, freqHz: Float64Array, solver: AcSolver): Result<SpeakerSystem> {
+export function systemAt(design: Design, variant: Variant, { built }: Pick<SpeakerSystem, 'built'>, freqHz: Float64Array, solver: AcSolver, listener: Listener = variant.listening ?? USUAL_LISTENING): Result<SpeakerSystem> {
   const solved = solver.sweep(built.circuit, freqHz, built.ways.map((w) => w.output));
   if (!solved.ok) return solved;
-  const from = variant.listening ?? USUAL_LISTENING;
-  return success({ freqHz, built, ways: variant.ways.map((way, w) => ({ way, volts: solved.value[w], pressure: times(solved.value[w], wayTransfer(design, way, freqHz, from)) })) });
+  return success({ freqHz, built, ways: variant.ways.map((way, w) => ({ way, volts: solved.value[w], pressure: timesResponse(solved.value[w], wayTransfer(design, way, freqHz, listener)) })) });
 }
 
 export function sumOf(pressures: readonly Float64Array[]): Float64Array {

@@ -5,7 +5,8 @@ import type { Design } from '../design/schema';
 import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
 import type { Grid } from './desk-types';
-import { speakerSystem, sumOf, times, USUAL_LISTENING, wayTransfer } from './speaker-system';
+import { speakerSystem, sumOf, USUAL_LISTENING, wayTransfer } from './speaker-system';
+import { timesResponse } from '../math/complex';
 
 export interface AnglesRequest {
   readonly kind: 'angles';
@@ -42,7 +43,7 @@ export function runAngles({ design, variantId, grid, lobeHz }: AnglesRequest, so
   const sumAt = (freq: Float64Array) => {
     const system = speakerSystem(design, variant, freq, solver);
     if (!system.ok) return system;
-    return success((acrossDeg: number, upDeg: number) => levelsDb(sumOf(system.value.ways.map(({ way, volts }) => times(volts, wayTransfer(design, way, freq, { ...listening, acrossDeg, upDeg }))))));
+    return success((acrossDeg: number, upDeg: number) => levelsDb(sumOf(system.value.ways.map(({ way, volts }) => timesResponse(volts, wayTransfer(design, way, freq, { ...listening, acrossDeg, upDeg }))))));
   };
   const whole = sumAt(freqHz);
   if (!whole.ok) return whole;

@@ -8,7 +8,8 @@ import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
 import type { Grid } from './desk-types';
 import type { JobContext } from './job-context';
-import { marksOf, readWay, referenceOfDraw } from './read-way';
+import { marksOf } from './way-marks';
+import { readWay, referenceOfDraw } from './read-way';
 
 export interface SpreadRequest {
   readonly kind: 'spread';

@@ -6,7 +6,8 @@ import type { Control, Design, Variant } from '../design/schema';
 import { logGrid } from '../math/grid';
 import { failure, success, type Result } from '../result';
 import type { Grid } from './desk-types';
-import { marksOf, readWay } from './read-way';
+import { marksOf } from './way-marks';
+import { readWay } from './read-way';
 
 /** What turning a control does, over its whole rotation. */
 export interface TurnRequest {

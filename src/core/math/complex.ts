@@ -30,3 +30,13 @@ export function evaluate(coefficients: readonly number[], s: Complex): Complex {
   for (let i = coefficients.length - 1; i >= 0; i--) value = add(multiply(value, s), complex(coefficients[i]));
   return value;
 }
+
+/** Product of two responses, point by point, each re and im by turns. */
+export function timesResponse(a: Float64Array, b: Float64Array): Float64Array {
+  const out = new Float64Array(a.length);
+  for (let i = 0; i < a.length; i += 2) {
+    out[i] = a[i] * b[i] - a[i + 1] * b[i + 1];
+    out[i + 1] = a[i] * b[i + 1] + a[i + 1] * b[i];
+  }
+  return out;
+}

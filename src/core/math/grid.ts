@@ -16,3 +16,11 @@ export function decadeGrid(fromHz: number, toHz: number, pointsPerDecade: number
   const spans = Math.max(1, Math.round(Math.log10(toHz / fromHz) * pointsPerDecade));
   return logGrid(fromHz, toHz, spans + 1);
 }
+
+/** From one frequency to another, Hz. */
+export interface Span {
+  readonly fromHz: number;
+  readonly toHz: number;
+}
+/** What is heard. */
+export const AUDIO_BAND: Span = { fromHz: 20, toHz: 20e3 };

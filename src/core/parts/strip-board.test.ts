@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { demoDesigns } from '../design/demo';
 import { buildSheet, stripParts } from '../design/build-sheet';
 import { must } from '../result';
+import { countingIds } from '../design/create';
 import type { Design } from '../design/schema';
 import { singlePath } from '../design/single-path';
 import { TOPOLOGIES } from '../topology/index';
@@ -13,7 +14,7 @@ const DIVIDER: StripPart[] = [two('R1', 'in', 'n'), two('R2', 'n', 'ground'), tw
 /** The whole catalogue, one path each, and the demo designs: what is laid on strips must be right for all of them. */
 const CATALOGUE: [string, Design, string][] = [
   ...TOPOLOGIES.filter((t) => t.family !== 'loudspeaker').flatMap((t) => (t.role === 'section' ? [t.responses[0]] : t.modes.slice(0, 2)).map((form): [string, Design, string] => {
-    const design = must(singlePath({ topology: t.id, form }, (() => { let n = 0; return () => `s${n++}`; })()));
+    const design = must(singlePath({ topology: t.id, form }, countingIds('s')));
     return [`${t.id}, ${form}`, design, design.variants[0].id];
   })),
   ...demoDesigns().filter((d) => d.family !== 'loudspeaker').flatMap((d) => d.variants.filter((v) => v.ways.length === 1).map((v): [string, Design, string] => [`${d.title}, ${v.name}`, d, v.id])),

@@ -1,3 +1,4 @@
+import type { Lead } from './packages';
 import { failure, success, type Result } from '../result';
 
 /** What is soldered in, lead by lead. */
@@ -5,11 +6,7 @@ export interface StripPart {
   readonly reference: string;
   readonly kind: 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'device' | 'package';
   /** In the order in which the leads stand beside one another, which is the package's; of a package in two rows, by its pins' numbers from 1, null where nothing is joined to one. */
-  readonly pins: readonly (StripLead | null)[];
-}
-export interface StripLead {
-  readonly name: string;
-  readonly net: string;
+  readonly pins: readonly (Lead | null)[];
 }
 
 /** A lead in its hole. */
@@ -57,7 +54,7 @@ const PACKAGE_WIDTH = 3;
 /** Rows a transistor's outer leads are bent over without strain. */
 const EASY_SPREAD = 4;
 
-const leadsOf = (part: StripPart): StripLead[] => part.pins.filter((pin) => pin !== null);
+const leadsOf = (part: StripPart): Lead[] => part.pins.filter((pin) => pin !== null);
 
 /** Plans a board for parts and what leaves it. Fails with `too-large-for-strips` (`nets`, `parts`). */
 export function stripPlan(parts: readonly StripPart[], leaving: readonly { readonly label: string; readonly net: string }[]): Result<StripPlan, 'too-large-for-strips'> {

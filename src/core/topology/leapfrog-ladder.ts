@@ -11,6 +11,7 @@ import { across, type Drawing, type Point } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import type { PartValues } from './part';
 import { format } from './working';
+import { greatestBetween } from '../math/search';
 
 const ALL_POLE = [3, 4, 5, 6, 7, 8].map((n) => `order ${n}`);
 const WITH_NULLS = [3, 4, 5, 6, 7, 8].map((n) => `order ${n}, nulls`);
@@ -120,17 +121,10 @@ function responseAt(form: string, v: PartValues, freqHz: number): number {
 const POINTS = 110;
 /** Steps of a golden section over two grid spacings: the place is then known to a millionth, the height to its square. */
 const GOLDEN_STEPS = 24;
-const GOLDEN = (Math.sqrt(5) - 1) / 2;
 
 /** Where a function is largest between two frequencies around a peak of its own, and how large. */
 function largestBetween(f: (freqHz: number) => number, from: number, to: number): number {
-  let [low, high] = [Math.log(from), Math.log(to)];
-  for (let i = 0; i < GOLDEN_STEPS; i++) {
-    const [a, b] = [high - GOLDEN * (high - low), low + GOLDEN * (high - low)];
-    if (f(Math.exp(a)) > f(Math.exp(b))) high = b;
-    else low = a;
-  }
-  return f(Math.exp((low + high) / 2));
+  return greatestBetween((log) => f(Math.exp(log)), Math.log(from), Math.log(to), GOLDEN_STEPS).value;
 }
 
 /** Edge, ripple and attenuation that given parts come to: peaks and dips of the response looked for one by one. */

@@ -8,6 +8,7 @@ import { across, down, type Drawing, type PlacedPart, type Point } from './drawi
 import type { ParameterSpec, Parameters } from './parameter';
 import { CELL, type PartValues } from './part';
 import { format } from './working';
+import { beginsBetween } from '../math/search';
 
 const [FILTER, GATE, BOTH] = ['filter', 'gate', 'both at once'];
 const PARAMETERS: ParameterSpec[] = [
@@ -20,13 +21,7 @@ const PARAMETERS: ParameterSpec[] = [
 /** The lamp current (A) at which a cell has a resistance: halved, since the law falls all along. */
 function lampAmps(cell: Photocell, ohm: number): number {
   const { values } = photocellValues(cell);
-  let [low, high] = [1e-9, 1];
-  for (let i = 0; i < 100; i++) {
-    const middle = Math.sqrt(low * high);
-    if (cellOhmOf(values, 1000 * middle) > ohm) low = middle;
-    else high = middle;
-  }
-  return Math.sqrt(low * high);
+  return beginsBetween((amps) => cellOhmOf(values, 1000 * amps) <= ohm, 1e-9, 1);
 }
 const ohmAt = (cell: Photocell, amps: number): number => cellOhmOf(photocellValues(cell).values, 1000 * amps);
 

@@ -4,6 +4,7 @@ import type { ParameterSpec } from './parameter';
 import type { PartValues } from './part';
 import { SUPPLY } from './part';
 import { GAIN_RANGE, internalOhm, junctionVolts, parallel } from './small-transistor';
+import { greatestBetween } from '../math/search';
 
 /** A base held by a divider R1 over R2, with R6 between divider and base where it is bootstrapped; R4 in the emitter. */
 export interface Rest {
@@ -67,18 +68,10 @@ function bootstrapped(emitterOhm: number, dividerOhm: number, between: number, r
   return (1 + loadAmps * load) / inAmps;
 }
 
-const GOLDEN = (Math.sqrt(5) - 1) / 2;
-
 /** How to part a bias resistance between divider and R6 so that the bootstrapped input is highest: the divider's share, by golden section. */
 export function bestShare(ohm: number, emitterOhm: number, re: number, currentGain: number = GAIN_RANGE.typical): number {
   const at = (share: number) => bootstrapped(emitterOhm, share * ohm, (1 - share) * ohm, re, currentGain);
-  let [low, high] = [1e-3, 1 - 1e-3];
-  for (let i = 0; i < 60; i++) {
-    const [a, b] = [high - GOLDEN * (high - low), low + GOLDEN * (high - low)];
-    if (at(a) > at(b)) high = b;
-    else low = a;
-  }
-  return (low + high) / 2;
+  return greatestBetween(at, 1e-3, 1 - 1e-3, 60).at;
 }
 
 /** Forms of a one-transistor stage: a divider at the base, or one that rides on the emitter. */

@@ -71,6 +71,9 @@ test('what hardly anyone means is doubted, with what may have been meant; what i
   expect(doubtOf(470, 'capacitance')).toMatchObject({ meant: 470e-12 });
   expect(doubtOf(4.7e-9, 'frequency')).toMatchObject({ meant: null, low: 1e-3 });
   expect(doubtOf(1e9, 'frequency')).not.toBeNull();
+  // Both sides of where it begins.
+  for (const [kind, low, high] of [['resistance', 1e-3, 1e10], ['capacitance', 1e-13, 0.1], ['inductance', 1e-9, 100], ['frequency', 1e-3, 1e7]] as const)
+    expect([low * 0.99, low * 1.01, high * 0.99, high * 1.01].map((v) => doubtOf(v, kind) !== null)).toEqual([true, false, false, true]);
   for (const [value, kind] of [[470e-12, 'capacitance'], [0.1, 'capacitance'], [20, 'frequency'], [10e6, 'resistance'], [-3, 'decibel'], [0, 'resistance']] as const) expect(doubtOf(value, kind)).toBeNull();
 });
 

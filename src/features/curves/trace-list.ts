@@ -3,6 +3,7 @@ import { compareWithPrediction } from '@/core/measure/compare';
 import type { Measurement } from '@/core/design/schema';
 import type { DeskResult } from '@/core/jobs/desk-types';
 import type { TraceName } from '@/store/view';
+import { turnsBetween } from '@/core/jobs/phase-turn';
 
 /** A curve that the desk is showing: what it is called, and its figures over its own frequencies. */
 export interface ShownTrace {
@@ -50,7 +51,6 @@ export function shownTraces({ desk, measurements, ownName, ghostName, shown, fli
 
 /** A measured phase in the turn of the prediction: whole turns are the card's and the reader's business, not the circuit's. */
 function inTurn(freqHz: readonly number[], phaseDeg: readonly number[], desk: DeskResult): readonly number[] {
-  const off = freqHz.map((f, i) => levelAt(desk.freqHz, desk.asBuilt.phaseDeg, f) - phaseDeg[i]).filter(Number.isFinite).sort((a, b) => a - b);
-  const turns = 360 * Math.round((off[off.length >> 1] ?? 0) / 360);
-  return turns === 0 ? phaseDeg : phaseDeg.map((p) => p + turns);
+  const turns = turnsBetween(phaseDeg, freqHz.map((f) => levelAt(desk.freqHz, desk.asBuilt.phaseDeg, f)));
+  return phaseDeg.map((p) => p + turns);
 }

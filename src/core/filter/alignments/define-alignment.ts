@@ -1,4 +1,5 @@
 import type { PrototypeSection } from '../section';
+import { beginsBetween } from '../../math/search';
 
 export interface AlignmentOptions {
   /** Pass-band ripple, dB, for alignments that have one. */
@@ -55,13 +56,7 @@ const HIGHEST_OMEGA = 1e6;
  */
 export function halfPowerOmega(sections: readonly PrototypeSection[], peak = 1): number {
   const zeros = sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
-  let [low, high] = [LOWEST_OMEGA, Math.min(HIGHEST_OMEGA, ...zeros)];
-  for (let i = 0; i < 300 && high / low > 1 + 1e-15; i++) {
-    const middle = Math.sqrt(low * high);
-    if (powerAt(sections, middle) > peak / 2) low = middle;
-    else high = middle;
-  }
-  return Math.sqrt(low * high);
+  return beginsBetween((omega) => powerAt(sections, omega) <= peak / 2, LOWEST_OMEGA, Math.min(HIGHEST_OMEGA, ...zeros));
 }
 
 /** Gives zeros (rad/s) to second-order sections: the highest Q takes the nearest, the next the nearest of the rest, which keeps each section's peak low. */

@@ -2,6 +2,7 @@ import { Matrix, solve } from 'ml-matrix';
 import { polynomialRoots } from '../../math/roots';
 import { sectionsOfPoles, type PrototypeSection } from '../section';
 import { halfPowerOmega, ordersUpTo, scaleSections, type Alignment } from './define-alignment';
+import { greatestBetween } from '../../math/search';
 
 /** How far the phase may stray from a straight line, radians: 0.05 degrees. */
 const PHASE_ERROR = (0.05 * Math.PI) / 180;
@@ -37,18 +38,8 @@ function phaseError(denominator: readonly number[], w: number): number {
 function extremes(points: readonly number[]): number[] {
   const denominator = denominatorThrough(points);
   const size = (w: number) => Math.abs(phaseError(denominator, w));
-  const golden = (Math.sqrt(5) - 1) / 2;
-  return points.map((end, i) => {
-    let [low, high] = [i === 0 ? 0 : points[i - 1], end];
-    // The extreme is flat: its size is known to 1e-12 once its place is to 1e-6.
-    for (let k = 0; k < 28; k++) {
-      const a = high - golden * (high - low);
-      const b = low + golden * (high - low);
-      if (size(a) > size(b)) high = b;
-      else low = a;
-    }
-    return size((low + high) / 2);
-  });
+  // The extreme is flat: its size is known to 1e-12 once its place is to 1e-6.
+  return points.map((end, i) => greatestBetween(size, i === 0 ? 0 : points[i - 1], end, 28).value);
 }
 
 /**

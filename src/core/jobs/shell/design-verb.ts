@@ -1,0 +1,78 @@
+import { AS_BUILT, compile } from '../../design/compile';
+import { countingIds } from '../../design/create';
+import { writeDesign } from '../../design/migrate';
+import type { Design } from '../../design/schema';
+import { singlePath } from '../../design/single-path';
+import { OP_AMP_IDS } from '../../device/op-amps';
+import { success, type Result } from '../../result';
+import { findTopology } from '../../topology/index';
+import { synthPlanOf, type SynthRequest } from '../deck-jobs';
+import { badOption, oneOf, withSeries } from './opened-design';
+
+/** What one path is to be: a circuit of the catalogue with what it is asked for, or a plan. */
+export type PathGiven =
+  | { readonly topology: string; readonly form?: string; readonly wanted: Readonly<Record<string, number>> }
+  | { readonly synth: SynthRequest };
+
+export interface DesignGiven {
+  readonly path: PathGiven;
+  readonly sourceOhm: number;
+  readonly loadOhm: number | null;
+  readonly rails: number;
+  readonly supply: string;
+  readonly resistors: string;
+  readonly capacitors: string;
+  readonly opAmp: string;
+}
+
+/** Names that a section's frequency goes by. */
+const FREQUENCY_NAMES = ['cutoffHz', 'centerHz', 'centreHz', 'notchHz', 'frequencyHz'];
+/** V, either rail or the one. */
+const RAILS = [1, 60] as const;
+const VIRTUAL_GROUND_OHM = 100;
+
+/** A design with one path and nothing else on it. Fails with `bad-option`, or as the circuit's design does. */
+export function designVerb({ path, sourceOhm, loadOhm, rails, supply, resistors, capacitors, opAmp }: DesignGiven): Result<string> {
+  const kind = oneOf('--supply', supply, ['dual', 'single']);
+  if (!kind.ok) return kind;
+  const device = oneOf('--op-amp', opAmp, OP_AMP_IDS);
+  if (!device.ok) return device;
+  if (!(rails >= RAILS[0] && rails <= RAILS[1])) return badOption('--rails', rails, `${RAILS.join(' to ')} V`);
+  const bare = barePath(path);
+  if (!bare.ok) return bare;
+  const preferences = withSeries({ resistors, capacitors }, bare.value.preferences);
+  if (!preferences.ok) return preferences;
+  const design: Design = {
+    ...bare.value,
+    brief: {
+      ...bare.value.brief,
+      source: { name: 'Source', ohm: sourceOhm },
+      load: { name: 'Load', ohm: loadOhm },
+      supply:
+        kind.value === 'dual'
+          ? { kind: 'dual', volts: rails }
+          : { kind: 'single', volts: rails, virtualGroundOhm: VIRTUAL_GROUND_OHM },
+    },
+    preferences: preferences.value,
+    variants: bare.value.variants.map((v) => ({
+      ...v,
+      ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, device: device.value })) })),
+    })),
+  };
+  const built = compile(design, design.variants[0], { ...AS_BUILT, rest: 'left' });
+  return built.ok ? success(writeDesign(design)) : built;
+}
+
+function barePath(path: PathGiven): Result<Design> {
+  const makeId = countingIds('path');
+  if ('synth' in path) {
+    const plan = synthPlanOf(path.synth);
+    if (!plan.ok) return plan;
+    return singlePath({ plan: { ...plan.value, id: makeId() } }, makeId, `${path.synth.alignment} ${path.synth.response}`);
+  }
+  // A section's frequency is its own, whatever a circuit of its kind calls it.
+  const section = findTopology(path.topology)?.role === 'section';
+  const called = (name: string) => (section && FREQUENCY_NAMES.includes(name) ? 'freqHz' : name);
+  const wanted = Object.fromEntries(Object.entries(path.wanted).map(([name, value]) => [called(name), value]));
+  return singlePath({ ...path, wanted }, makeId, path.topology);
+}
