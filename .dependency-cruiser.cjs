@@ -14,7 +14,9 @@ module.exports = {
       comment: 'The core has no interface code and no host: plain mathematics packages and Zod only.',
       severity: 'error',
       from: { path: '^src/core/', pathNot: '\\.test\\.ts$|/testing/' },
-      to: { pathNot: '^src/core/|node_modules/(zod|ml-matrix|ml-levenberg-marquardt|fft.js|pure-rand|papaparse|fflate)/' },
+      to: {
+        pathNot: '^src/core/|node_modules/(zod|ml-matrix|ml-levenberg-marquardt|fft.js|pure-rand|papaparse|fflate)/',
+      },
     },
     below('math|units', 'circuit|filter|device|analysis|topology|parts|loudspeaker|measure|design|format|jobs'),
     below('circuit|filter', 'device|analysis|topology|parts|loudspeaker|measure|design|format|jobs'),
@@ -34,19 +36,33 @@ module.exports = {
       from: { path: '^src/features/([^/]+)/' },
       to: { path: '^src/features/([^/]+)/', pathNot: '^src/features/$1/' },
     },
-    { name: 'features-do-not-import-app', severity: 'error', from: { path: '^src/features/' }, to: { path: '^src/app/' } },
+    {
+      name: 'features-do-not-import-app',
+      severity: 'error',
+      from: { path: '^src/features/' },
+      to: { path: '^src/app/' },
+    },
     {
       name: 'cli-goes-through-jobs',
       severity: 'error',
       from: { path: '^cli/', pathNot: '\\.test\\.ts$' },
       to: { path: '^src/', pathNot: '^src/core/(jobs|units)/|^src/core/result|^src/ui/words\\.ts$' },
     },
-    { name: 'nothing-imports-tests', severity: 'error', from: { pathNot: '\\.test\\.tsx?$|^e2e/' }, to: { path: '\\.test\\.tsx?$|^e2e/' } },
+    {
+      name: 'nothing-imports-tests',
+      severity: 'error',
+      from: { pathNot: '\\.test\\.tsx?$|^e2e/' },
+      to: { path: '\\.test\\.tsx?$|^e2e/' },
+    },
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.json' },
-    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'require', 'node', 'default', 'types'], mainFields: ['module', 'main', 'types'] },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'require', 'node', 'default', 'types'],
+      mainFields: ['module', 'main', 'types'],
+    },
   },
 };

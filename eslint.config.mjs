@@ -3,7 +3,14 @@ import tseslint from 'typescript-eslint';
 import nextVitals from 'eslint-config-next/core-web-vitals';
 
 export default defineConfig([
-  globalIgnores(['.next/**', 'node_modules/**', 'next-env.d.ts', 'public/**', 'test-results/**', 'playwright-report/**']),
+  globalIgnores([
+    '.next/**',
+    'node_modules/**',
+    'next-env.d.ts',
+    'public/**',
+    'test-results/**',
+    'playwright-report/**',
+  ]),
   ...nextVitals,
   ...tseslint.configs.recommended,
   {
@@ -19,9 +26,26 @@ export default defineConfig([
     files: ['src/core/**/*.ts'],
     ignores: ['**/*.test.ts'],
     rules: {
-      'no-restricted-globals': ['error', 'window', 'document', 'navigator', 'performance', 'setTimeout', 'fetch', 'process', 'self', 'crypto'],
-      'no-restricted-imports': ['error', { patterns: ['react*', 'next*', 'antd*', 'dexie*', 'zustand*', 'recharts*', 'node:*', '@/*'] }],
-      'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'Draw from a seeded generator.' }],
+      'no-restricted-globals': [
+        'error',
+        'window',
+        'document',
+        'navigator',
+        'performance',
+        'setTimeout',
+        'fetch',
+        'process',
+        'self',
+        'crypto',
+      ],
+      'no-restricted-imports': [
+        'error',
+        { patterns: ['react*', 'next*', 'antd*', 'dexie*', 'zustand*', 'recharts*', 'node:*', '@/*'] },
+      ],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Math', property: 'random', message: 'Draw from a seeded generator.' },
+      ],
     },
   },
   { files: ['**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },

@@ -1,16 +1,32 @@
 const transform = {
-  '^.+\\.(t|j)sx?$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } } }],
+  '^.+\\.(t|j)sx?$': [
+    '@swc/jest',
+    {
+      jsc: {
+        parser: { syntax: 'typescript', tsx: true },
+        target: 'es2022',
+        transform: { react: { runtime: 'automatic' } },
+      },
+    },
+  ],
 };
 const common = {
   transform,
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1', '\\.css$': '<rootDir>/src/testing/empty.cjs' },
-  transformIgnorePatterns: ['/node_modules/(?!(@ant-design/(icons|icons-svg|colors|fast-color)|pure-rand|dexie|immer|zustand|zundo|comlink|fflate|ml-levenberg-marquardt|is-any-array)/)'],
+  transformIgnorePatterns: [
+    '/node_modules/(?!(@ant-design/(icons|icons-svg|colors|fast-color)|pure-rand|dexie|immer|zustand|zundo|comlink|fflate|ml-levenberg-marquardt|is-any-array)/)',
+  ],
 };
 
 /** @type {import('jest').Config} */
 const config = {
   projects: [
-    { ...common, displayName: 'core', testEnvironment: 'node', testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/cli/**/*.test.ts'] },
+    {
+      ...common,
+      displayName: 'core',
+      testEnvironment: 'node',
+      testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/cli/**/*.test.ts'],
+    },
     {
       ...common,
       displayName: 'components',

@@ -4,10 +4,20 @@ import { chromium } from '@playwright/test';
  * Drags the cutoff of an eighth-order design across the curve in the built application, and reports how long each frame's work on the main thread took:
  * the time from the start of a frame's first task to the end of its last, as the page itself measures it.
  */
-export async function measureDrag(origin: string): Promise<{ frames: number; medianMs: number; p95Ms: number; worstMs: number; curvesDrawn: number }> {
+export async function measureDrag(
+  origin: string,
+): Promise<{ frames: number; medianMs: number; p95Ms: number; worstMs: number; curvesDrawn: number }> {
   const browser = await chromium.launch({
     executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
   });
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
@@ -34,11 +44,19 @@ export async function measureDrag(origin: string): Promise<{ frames: number; med
         observer.observe(trace, { attributes: true, attributeFilter: ['d'] });
         const work: number[] = [];
         const channel = new MessageChannel();
-        const afterFrame = () => new Promise<void>((resolve) => { channel.port1.onmessage = () => resolve(); channel.port2.postMessage(0); });
+        const afterFrame = () =>
+          new Promise<void>((resolve) => {
+            channel.port1.onmessage = () => resolve();
+            channel.port2.postMessage(0);
+          });
         for (let i = 0; i < 200; i++) {
-          const frameStart = await new Promise<number>((resolve) => requestAnimationFrame(() => resolve(performance.now())));
+          const frameStart = await new Promise<number>((resolve) =>
+            requestAnimationFrame(() => resolve(performance.now())),
+          );
           const px = startX + 130 * Math.sin((i / 200) * 4 * Math.PI);
-          handle.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, pointerId: 1, clientX: px, clientY: startY }));
+          handle.dispatchEvent(
+            new PointerEvent('pointermove', { bubbles: true, pointerId: 1, clientX: px, clientY: startY }),
+          );
           // Style, layout and paint of this frame come before the message posted inside it is heard.
           await afterFrame();
           work.push(performance.now() - frameStart);

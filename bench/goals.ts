@@ -35,8 +35,18 @@ const refuse: AcKernel = {
 };
 
 const median = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1];
-const atMost = (says: string, goal: number, figure: number | null): Goal => ({ says, figure: figure && Number(figure.toPrecision(4)), goal, met: figure !== null && figure <= goal });
-const atLeast = (says: string, goal: number, figure: number | null): Goal => ({ says, figure: figure && Number(figure.toPrecision(4)), goal, met: figure !== null && figure >= goal });
+const atMost = (says: string, goal: number, figure: number | null): Goal => ({
+  says,
+  figure: figure && Number(figure.toPrecision(4)),
+  goal,
+  met: figure !== null && figure <= goal,
+});
+const atLeast = (says: string, goal: number, figure: number | null): Goal => ({
+  says,
+  figure: figure && Number(figure.toPrecision(4)),
+  goal,
+  met: figure !== null && figure >= goal,
+});
 
 function milliseconds(work: () => void, runs: number): number {
   const start = performance.now();
@@ -56,7 +66,13 @@ function subject(stages: number, points = 400): Subject {
   const { circuit, output } = opAmpCascade(stages);
   const plan = planElimination(circuit.structure, circuit.values, 1000);
   if ('singularUnknown' in plan) throw new Error('no plan');
-  return { circuit, plan, grid: logGrid(20, 20e3, points), all: Int32Array.from({ length: circuit.structure.size }, (_, i) => i), one: Int32Array.of(circuit.structure.nodeOf(output) as number) };
+  return {
+    circuit,
+    plan,
+    grid: logGrid(20, 20e3, points),
+    all: Int32Array.from({ length: circuit.structure.size }, (_, i) => i),
+    one: Int32Array.of(circuit.structure.nodeOf(output) as number),
+  };
 }
 
 /** A sweep with the compiled kernel, ready to be repeated. */
@@ -75,7 +91,9 @@ function libraryPoint({ circuit: { structure, values } }: Subject): number {
   const { g, c } = denseMatrices(structure, values);
   const b = Array.from(driveVector(structure, values).re, (v) => [v]);
   const omega = 2 * Math.PI * 1000;
-  const matrix = Array.from({ length: n }, (_, i) => Array.from({ length: n }, (_, j) => complex(g[i * n + j], omega * c[i * n + j])));
+  const matrix = Array.from({ length: n }, (_, i) =>
+    Array.from({ length: n }, (_, j) => complex(g[i * n + j], omega * c[i * n + j])),
+  );
   return milliseconds(() => lusolve(matrix, b), 3);
 }
 
@@ -103,7 +121,11 @@ function drawsMs(problem: Subject, which: 'all' | 'one'): number {
   const { circuit } = problem;
   const wanted = which === 'all' ? problem.all : problem.one;
   const kernel = compiledKernel(circuit.structure, problem.plan, refuse, true);
-  const draw = valueDraws(circuit.values, [0, 2, 3, 4, 5].map((slot) => ({ slot: slot + 2, tolerancePct: 5 })), 1);
+  const draw = valueDraws(
+    circuit.values,
+    [0, 2, 3, 4, 5].map((slot) => ({ slot: slot + 2, tolerancePct: 5 })),
+    1,
+  );
   const values = new Float64Array(circuit.values.length);
   const run = () => {
     for (let i = 0; i < 1000; i++) kernel.solve(draw(values), problem.grid, wanted);
@@ -149,10 +171,15 @@ function errorAgainstDense(): number {
       const points = from.solve(values, grid, all);
       return Array.from(all, (_, k) => rowOf(points, k, all.length, grid.length));
     };
-    const [quick, dense] = [rows(compiledKernel(circuit.structure, plan, replayKernel(circuit.structure, plan), true)), rows(kernel)];
+    const [quick, dense] = [
+      rows(compiledKernel(circuit.structure, plan, replayKernel(circuit.structure, plan), true)),
+      rows(kernel),
+    ];
     for (let f = 0; f < grid.length; f++) {
       const exact = preciseSolve({ ...circuit, values }, grid[f]);
-      const error = (got: readonly Float64Array[]) => Math.max(...exact.map(({ re, im }, u) => Math.hypot(got[u][2 * f] - re, got[u][2 * f + 1] - im))) / Math.max(...exact.map(({ re, im }) => Math.hypot(re, im)));
+      const error = (got: readonly Float64Array[]) =>
+        Math.max(...exact.map(({ re, im }, u) => Math.hypot(got[u][2 * f] - re, got[u][2 * f + 1] - im))) /
+        Math.max(...exact.map(({ re, im }) => Math.hypot(re, im)));
       worst = Math.max(worst, error(quick) / Math.max(error(dense), 1e-15));
     }
   }
@@ -160,7 +187,13 @@ function errorAgainstDense(): number {
 }
 
 function coldMs(stages: number): number {
-  const runs = Array.from({ length: 3 }, () => Number(spawnSync(process.execPath, ['--import', 'tsx', join(import.meta.dirname, 'cold.ts'), String(stages)], { encoding: 'utf8' }).stdout));
+  const runs = Array.from({ length: 3 }, () =>
+    Number(
+      spawnSync(process.execPath, ['--import', 'tsx', join(import.meta.dirname, 'cold.ts'), String(stages)], {
+        encoding: 'utf8',
+      }).stdout,
+    ),
+  );
   return median(runs);
 }
 
@@ -170,7 +203,10 @@ function ladderInC(ladder: Assembled): { source: string; wanted: number[] } {
   const time = must(timeGraph(ladder, rest, 1 / RATE, wanted));
   const volts = (u: number) => (u < 0 ? 0 : rest[u]);
   const controls = Float64Array.from(time.controls, ({ ends }) => volts(ends[0]) - volts(ends[1]));
-  return { source: timeProgramInC(time, ladder.values, 2 * RATE, time.startingHistory(2 * RATE), controls, [12, -12, 0], RATE), wanted };
+  return {
+    source: timeProgramInC(time, ladder.values, 2 * RATE, time.startingHistory(2 * RATE), controls, [12, -12, 0], RATE),
+    wanted,
+  };
 }
 
 /** The nine goals, C and compiled code taking turns so that a busy machine treats both alike. */
@@ -183,7 +219,11 @@ export async function measureGoals(): Promise<Record<string, Goal>> {
   const sweep = sweeper(two, 'all');
   const [small, large] = [sweeper(subject(8), 'all'), sweeper(subject(16), 'all')];
   const runner = must(compiledRunner(ladder, { sampleRateHz: RATE, wanted }));
-  const input = [new Float64Array(RATE).fill(12), new Float64Array(RATE).fill(-12), Float64Array.from({ length: RATE }, (_, i) => Math.sin((2 * Math.PI * 220 * i) / RATE))];
+  const input = [
+    new Float64Array(RATE).fill(12),
+    new Float64Array(RATE).fill(-12),
+    Float64Array.from({ length: RATE }, (_, i) => Math.sin((2 * Math.PI * 220 * i) / RATE)),
+  ];
   const output = wanted.map(() => new Float64Array(RATE));
   const second = () => runner.process(input, output, RATE);
   milliseconds(second, 3);
@@ -202,7 +242,8 @@ export async function measureGoals(): Promise<Record<string, Goal>> {
   native?.stop();
   const own = median(quick);
   // Ratios within a round, then their median.
-  const against = (others: readonly number[]) => (others.length > 0 ? median(others.map((other, i) => other / quick[i])) : null);
+  const against = (others: readonly number[]) =>
+    others.length > 0 ? median(others.map((other, i) => other / quick[i])) : null;
   const library = 400 * libraryPoint(two);
   const draws = subject(2, 240);
   const numpy = numpyDraws();
@@ -212,17 +253,43 @@ export async function measureGoals(): Promise<Record<string, Goal>> {
   const worse = errorAgainstDense();
   const error = worstError(two);
   return {
-    '1': atMost('AC sweep, 14 unknowns and 400 points, all of them kept: time over C replay of the same plan', 0.5, asC && 1 / asC),
+    '1': atMost(
+      'AC sweep, 14 unknowns and 400 points, all of them kept: time over C replay of the same plan',
+      0.5,
+      asC && 1 / asC,
+    ),
     '2': atLeast('C dense LU over the sweep', 10, against(dense)),
     '3': atLeast('complex solves of the common mathematics library over the sweep', 5000, library / own),
-    '4a': atLeast('1,000 draws of 240 points, all unknowns: batched numpy over ours', 50, numpy && numpy / drawsMs(draws, 'all')),
+    '4a': atLeast(
+      '1,000 draws of 240 points, all unknowns: batched numpy over ours',
+      50,
+      numpy && numpy / drawsMs(draws, 'all'),
+    ),
     '4b': atLeast('the same, one output', 100, numpy && numpy / drawsMs(draws, 'one')),
     // The one absolute figure: other work on the machine only ever slows it, so the quickest round tells what the code can do.
-    '5a': atLeast(`transistor ladder at 96 kHz, times real time, quickest of ${ROUNDS} rounds (median ${(1000 / median(ladderMs)).toFixed(1)})`, 8, 1000 / Math.min(...ladderMs)),
+    '5a': atLeast(
+      `transistor ladder at 96 kHz, times real time, quickest of ${ROUNDS} rounds (median ${(1000 / median(ladderMs)).toFixed(1)})`,
+      8,
+      1000 / Math.min(...ladderMs),
+    ),
     '5b': atMost('transistor ladder: time over the same program in C', 2, overC),
     '6': atMost('98 unknowns over 50', 2.5, median(doubling)),
-    '7': { ...atMost(`cold: netlist to first 400-point curve, ms at 14 unknowns (at 98: ${cold98.toFixed(1)}, goal 60)`, 10, cold14), met: cold14 <= 10 && cold98 <= 60 },
+    '7': {
+      ...atMost(
+        `cold: netlist to first 400-point curve, ms at 14 unknowns (at 98: ${cold98.toFixed(1)}, goal 60)`,
+        10,
+        cold14,
+      ),
+      met: cold14 <= 10 && cold98 <= 60,
+    },
     '8': atMost('garbage collections in 1,000 sweeps', 0, await collections(sweep)),
-    '9': { ...atMost(`worst relative error of a node voltage (hard values: ${worse.toFixed(2)} times the dense error)`, 1e-11, error), met: error <= 1e-11 && worse <= 1.5 },
+    '9': {
+      ...atMost(
+        `worst relative error of a node voltage (hard values: ${worse.toFixed(2)} times the dense error)`,
+        1e-11,
+        error,
+      ),
+      met: error <= 1e-11 && worse <= 1.5,
+    },
   };
 }

@@ -32,7 +32,9 @@ export class Native {
     const [binary, data, ladder] = ['reference', 'problem', 'ladder.c'].map((name) => join(folder, name));
     writeFileSync(data, new Uint8Array(problem.buffer));
     writeFileSync(ladder, ladderSource);
-    const built = spawnSync(cc, ['-O3', '-o', binary, join(HERE, 'native', 'reference.c'), ladder, '-lm'], { encoding: 'utf8' });
+    const built = spawnSync(cc, ['-O3', '-o', binary, join(HERE, 'native', 'reference.c'), ladder, '-lm'], {
+      encoding: 'utf8',
+    });
     if (built.status !== 0) throw new Error(built.stderr);
     return new Native(spawn(binary, [data]));
   }
@@ -60,13 +62,35 @@ export function problemFile({ structure, values }: Assembled, plan: Plan, freqHz
     columns[at] = entry.column;
   });
   return Float64Array.of(
-    structure.size, plan.positions, freqHz.length, plan.tape.length, plan.backTape.length, ...g, ...c, ...driveVector(structure, values).re, ...freqHz,
-    ...plan.tape, ...plan.backTape, ...plan.pivotRow, ...plan.pivotColumn, ...plan.pivotPosition, ...rows, ...columns,
+    structure.size,
+    plan.positions,
+    freqHz.length,
+    plan.tape.length,
+    plan.backTape.length,
+    ...g,
+    ...c,
+    ...driveVector(structure, values).re,
+    ...freqHz,
+    ...plan.tape,
+    ...plan.backTape,
+    ...plan.pivotRow,
+    ...plan.pivotColumn,
+    ...plan.pivotPosition,
+    ...rows,
+    ...columns,
   );
 }
 
 /** The time program of a circuit as C: the same blocks, the same order of operations, `exp` of the C library. `double ladder(int samples)` runs a 220 Hz tone. */
-export function timeProgramInC(time: TimeGraph, values: Float64Array, a: number, history: Float64Array, controls: Float64Array, levels: readonly number[], sampleRateHz: number): string {
+export function timeProgramInC(
+  time: TimeGraph,
+  values: Float64Array,
+  a: number,
+  history: Float64Array,
+  controls: Float64Array,
+  levels: readonly number[],
+  sampleRateHz: number,
+): string {
   const { graph } = time;
   const rows = time.chargeRows.length;
   const named = new Set<Node>();
@@ -79,8 +103,20 @@ export function timeProgramInC(time: TimeGraph, values: Float64Array, a: number,
       graph.argumentsOf(node).forEach(visit);
       const [x, y, z] = graph.argumentsOf(node).map(name);
       const text = {
-        constant: '', input: '', add: `${x} + ${y}`, subtract: `${x} - ${y}`, multiply: `${x} * ${y}`, divide: `${x} / ${y}`, negate: `-${x}`, absolute: `fabs(${x})`, minimum: `fmin(${x}, ${y})`,
-        maximum: `fmax(${x}, ${y})`, squareRoot: `sqrt(${x})`, exponential: `exp(${x} < 200 ? ${x} : 200)`, logarithm: `log(${x})`, select: `${x} > 0 ? ${y} : ${z}`,
+        constant: '',
+        input: '',
+        add: `${x} + ${y}`,
+        subtract: `${x} - ${y}`,
+        multiply: `${x} * ${y}`,
+        divide: `${x} / ${y}`,
+        negate: `-${x}`,
+        absolute: `fabs(${x})`,
+        minimum: `fmin(${x}, ${y})`,
+        maximum: `fmax(${x}, ${y})`,
+        squareRoot: `sqrt(${x})`,
+        exponential: `exp(${x} < 200 ? ${x} : 200)`,
+        logarithm: `log(${x})`,
+        select: `${x} > 0 ? ${y} : ${z}`,
       }[graph.op(node)];
       out.push(`double n${node} = ${text};`);
     };

@@ -14,13 +14,25 @@ export function measureVoices(): Record<string, string | number> {
     const makeId = () => `v${n++}`;
     const base = createDesign('voice', () => [], makeId);
     const { stage, controls } = createNetwork(topology, makeId);
-    const design = { ...base, variants: base.variants.map((v) => ({ ...v, controls, ways: v.ways.map((way) => ({ ...way, stages: [stage] })) })) };
-    const sound = must(LiveSound.start({ design, variantId: base.currentVariant, source: 'saw', hz: 110, volts: 1 }, () => performance.now()));
+    const design = {
+      ...base,
+      variants: base.variants.map((v) => ({
+        ...v,
+        controls,
+        ways: v.ways.map((way) => ({ ...way, stages: [stage] })),
+      })),
+    };
+    const sound = must(
+      LiveSound.start({ design, variantId: base.currentVariant, source: 'saw', hz: 110, volts: 1 }, () =>
+        performance.now(),
+      ),
+    );
     const blocks = Math.round((SECONDS * RATE_HZ) / LIVE_BLOCK);
     const start = performance.now();
     for (let i = 0; i < blocks; i++) sound.next();
     const took = (performance.now() - start) / 1000;
-    figures[topology.name] = `${((blocks * LIVE_BLOCK) / RATE_HZ / took).toFixed(1)} × real time, ${sound.oversampled} steps a sample, ${sound.unsettled} unsettled`;
+    figures[topology.name] =
+      `${((blocks * LIVE_BLOCK) / RATE_HZ / took).toFixed(1)} × real time, ${sound.oversampled} steps a sample, ${sound.unsettled} unsettled`;
   }
   return figures;
 }

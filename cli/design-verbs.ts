@@ -17,7 +17,10 @@ import { SYNTH_HELP, synthRequest } from './synth-options';
 type Values = VerbCall['values'];
 
 const VARIANT = { variant: 'name or id (the current one)' };
-const SERIES = (usual: string) => ({ 'series-resistors': `E6 to E192 (${usual})`, 'series-capacitors': `E6 to E192 (${usual})` });
+const SERIES = (usual: string) => ({
+  'series-resistors': `E6 to E192 (${usual})`,
+  'series-capacitors': `E6 to E192 (${usual})`,
+});
 const json = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
 
 interface VerbGiven extends Pick<Verb, 'says' | 'describe' | 'run'> {
@@ -89,7 +92,11 @@ const desk = verb({
   says: 'what the desk says of a design, as JSON',
   describe: VARIANT,
   run: async ({ files, values, io }) =>
-    json(valueOr(await deskVerb(io.readFile(files[0]), text(values, 'variant'), runner, (check) => checkWords(check).text))),
+    json(
+      valueOr(
+        await deskVerb(io.readFile(files[0]), text(values, 'variant'), runner, (check) => checkWords(check).text),
+      ),
+    ),
 });
 
 const deck = verb({

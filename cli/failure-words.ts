@@ -28,7 +28,9 @@ export const FAILURE_WORDS: Readonly<Record<string, Words | undefined>> = {
     (d) => `WAV of format ${d.format} with ${d.bits} bits is not read; 16, 24 or 32 bits, or floats, are`,
   ),
   'empty-file': usage(() => 'the file holds no samples'),
-  'no-such-variant': usage((d) => `there is no variant '${d.variant}'${d.variants ? `; there are: ${d.variants}` : ''}`),
+  'no-such-variant': usage(
+    (d) => `there is no variant '${d.variant}'${d.variants ? `; there are: ${d.variants}` : ''}`,
+  ),
   'no-such-topology': usage((d) => `there is no circuit '${d.topology}'; see: reed topologies`),
   'no-such-form': usage((d) => `--mode '${d.form}' is not on offer; choose from: ${d.forms}`),
   'no-such-parameter': usage((d) => `--set ${d.name}: this circuit is not asked for that; it is for: ${d.names}`),
@@ -47,10 +49,8 @@ export const FAILURE_WORDS: Readonly<Record<string, Words | undefined>> = {
     (d) => `these stages miss the gain asked for by ${Number(d.db).toFixed(2)} dB; try --topology multiple-feedback`,
   ),
   'not-in-a-deck': unsolved((d) => `a deck cannot say what '${d.element}' is (${d.kind}); nothing was written`),
-  sings: unsolved((d) =>
-    `it sings at ${Number(d.freqHz).toPrecision(5)} Hz by itself: what is asked has no answer`,
-  ),
-  'did-not-settle': unsolved((d) =>
-    `at ${Number(d.timeS).toPrecision(4)} s the circuit would not settle; lower the level or the resonance`,
+  sings: unsolved((d) => `it sings at ${Number(d.freqHz).toPrecision(5)} Hz by itself: what is asked has no answer`),
+  'did-not-settle': unsolved(
+    (d) => `at ${Number(d.timeS).toPrecision(4)} s the circuit would not settle; lower the level or the resonance`,
   ),
 };

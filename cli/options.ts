@@ -52,12 +52,18 @@ export function gridOf({ values, io }: VerbCall): Float64Array {
   const file = text(values, 'grid');
   if (file !== undefined) {
     const column = csvColumns(io.readFile(file));
-    if (!column.ok) throw new CommandError(2, `${file}: line ${column.data.line}: '${column.data.text}' is not a positive frequency`);
+    if (!column.ok)
+      throw new CommandError(2, `${file}: line ${column.data.line}: '${column.data.text}' is not a positive frequency`);
     return column.value;
   }
-  const [from, to, points] = [quantity(values, 'from', 20), quantity(values, 'to', 20e3), quantity(values, 'points-per-decade', 50)];
+  const [from, to, points] = [
+    quantity(values, 'from', 20),
+    quantity(values, 'to', 20e3),
+    quantity(values, 'points-per-decade', 50),
+  ];
   if (!(from > 0 && to > from)) throw new CommandError(2, '--from must be positive and below --to');
-  if (!(points >= 1 && points <= 100_000)) throw new CommandError(2, '--points-per-decade must lie between 1 and 100000');
+  if (!(points >= 1 && points <= 100_000))
+    throw new CommandError(2, '--points-per-decade must lie between 1 and 100000');
   return decadeGridHz(from, to, points);
 }
 
@@ -70,4 +76,9 @@ export function valueOr<T>(result: Result<T>): T {
   throw new CommandError(words.exitCode, words.say(data));
 }
 
-export const GRID_HELP = { from: 'first frequency, Hz (20)', to: 'last frequency, Hz (20k)', 'points-per-decade': 'how many points a decade (50)', grid: 'take frequencies from the first column of a CSV file' };
+export const GRID_HELP = {
+  from: 'first frequency, Hz (20)',
+  to: 'last frequency, Hz (20k)',
+  'points-per-decade': 'how many points a decade (50)',
+  grid: 'take frequencies from the first column of a CSV file',
+};

@@ -45,20 +45,10 @@ test('synth writes a deck that response reads: an eighth-order Butterworth at 1 
     ),
   ).toMatchObject({ code: 0, out: '' });
   expect(readFileSync(join(folder, 'b8.cir'), 'utf8')).toContain('Vin in 0 AC 1 0');
-  const { code, out } = await reed(
-    'response',
-    'b8.cir',
-    '--from',
-    '100',
-    '--to',
-    '10k',
-    '--points-per-decade',
-    '4',
-  );
+  const { code, out } = await reed('response', 'b8.cir', '--from', '100', '--to', '10k', '--points-per-decade', '4');
   expect(code).toBe(0);
   expect(out.split('\n')[0]).toBe('frequency_hz,magnitude_db,phase_deg');
-  for (const [f, db] of rows(out))
-    expect(db).toBeCloseTo(-10 * Math.log10(1 + (f / 1000) ** 16), 4);
+  for (const [f, db] of rows(out)) expect(db).toBeCloseTo(-10 * Math.log10(1 + (f / 1000) ** 16), 4);
 }, 60_000);
 
 test('every alignment, low-pass and high-pass, has its cutoff where the contract says', async () => {
@@ -96,20 +86,7 @@ test('probes: a difference of nodes, and a current', async () => {
   writeFileSync(join(folder, 'p.cir'), 'divider\nV1 in 0 AC 3\nR1 in m 1k\nR2 m 0 2k\n.end\n');
   const one = async (probe: string) =>
     rows(
-      (
-        await reed(
-          'response',
-          'p.cir',
-          '--probe',
-          probe,
-          '--from',
-          '1',
-          '--to',
-          '10',
-          '--points-per-decade',
-          '1',
-        )
-      ).out,
+      (await reed('response', 'p.cir', '--probe', probe, '--from', '1', '--to', '10', '--points-per-decade', '1')).out,
     )[0][1];
   expect(await one('m')).toBeCloseTo(20 * Math.log10(2), 6);
   expect(await one('v(in,m)')).toBeCloseTo(0, 6);
@@ -134,32 +111,14 @@ test.each([
   [['response', 'nofile.cir'], 2, "cannot read 'nofile.cir'"],
   [['nonsense'], 2, "no verb 'nonsense'"],
   [['response'], 2, 'takes one file'],
-  [
-    ['synth', '--order', '4', '--cutoff', '1k', '--alignment', 'nope'],
-    2,
-    "--alignment 'nope' is not on offer",
-  ],
+  [['synth', '--order', '4', '--cutoff', '1k', '--alignment', 'nope'], 2, "--alignment 'nope' is not on offer"],
   [['synth', '--order', '4', '--cutoff', '-1k'], 2, '--cutoff'],
   [['synth', '--order', 'x', '--cutoff', '1k'], 2, "--order 'x' is not a number"],
-  [
-    ['synth', '--order', '3', '--cutoff', '1k', '--alignment', 'linkwitz-riley'],
-    2,
-    'choose from: 2, 4, 6, 8',
-  ],
+  [['synth', '--order', '3', '--cutoff', '1k', '--alignment', 'linkwitz-riley'], 2, 'choose from: 2, 4, 6, 8'],
   [['response', 'bad.cir'], 2, 'line 3: '],
   [['response', 'good.cir', '--probe', 'zz'], 2, "--probe 'zz'"],
   [
-    [
-      'synth',
-      '--order',
-      '4',
-      '--cutoff',
-      '1k',
-      '--topology',
-      'sallen-key-unity-gain',
-      '--gain',
-      '6',
-    ],
+    ['synth', '--order', '4', '--cutoff', '1k', '--topology', 'sallen-key-unity-gain', '--gain', '6'],
     3,
     'miss the gain',
   ],
@@ -186,39 +145,86 @@ describe('verbs about designs', () => {
   const file = (name: string) => join(folder, name);
 
   test('a design is written, described, written as a deck that the solver reads, and chosen for', async () => {
-    expect(await reed('design', '--topology', 'multiple-feedback-band-pass', '--set', 'centerHz=870', '--set', 'q=4', '--op-amp', 'ideal', '--out', file('band.json'))).toMatchObject({ code: 0 });
+    expect(
+      await reed(
+        'design',
+        '--topology',
+        'multiple-feedback-band-pass',
+        '--set',
+        'centerHz=870',
+        '--set',
+        'q=4',
+        '--op-amp',
+        'ideal',
+        '--out',
+        file('band.json'),
+      ),
+    ).toMatchObject({ code: 0 });
     const said = JSON.parse((await reed('desk', file('band.json'))).out);
     expect(said.stable).toBe(true);
-    const [low, high] = said.marks.filter((m: { kind: string }) => m.kind === 'cutoff').map((m: { frequencyHz: number }) => m.frequencyHz);
+    const [low, high] = said.marks
+      .filter((m: { kind: string }) => m.kind === 'cutoff')
+      .map((m: { frequencyHz: number }) => m.frequencyHz);
     const peak = said.marks.find((m: { kind: string }) => m.kind === 'peak');
     expect(peak.q).toBeCloseTo(Math.sqrt(low * high) / (high - low), 6);
     // What it says of its edges is what its own deck does there.
-    expect(await reed('deck', file('band.json'), '--devices', 'ideal', '--out', file('band.cir'))).toMatchObject({ code: 0 });
+    expect(await reed('deck', file('band.json'), '--devices', 'ideal', '--out', file('band.cir'))).toMatchObject({
+      code: 0,
+    });
     writeFileSync(file('grid.csv'), `frequency_hz\n${low}\n${peak.frequencyHz}\n${high}\n`);
-    const levels = (await reed('response', file('band.cir'), '--grid', file('grid.csv'))).out.trim().split('\n').slice(1).map((line) => Number(line.split(',')[1]));
+    const levels = (await reed('response', file('band.cir'), '--grid', file('grid.csv'))).out
+      .trim()
+      .split('\n')
+      .slice(1)
+      .map((line) => Number(line.split(',')[1]));
     expect(levels[0] - levels[1]).toBeCloseTo(-10 * Math.log10(2), 3);
     expect(levels[2] - levels[1]).toBeCloseTo(-10 * Math.log10(2), 3);
     const chosen = JSON.parse((await reed('choose', file('band.json'), '--how', 'pairs')).out);
     writeFileSync(file('chosen.json'), JSON.stringify(chosen.design));
     // A pair's halves stand in the deck by one name.
-    const cards = (await reed('deck', file('chosen.json'), '--devices', 'ideal')).out.split('\n').map((line) => line.split(' ')[0]);
-    const twice = JSON.parse((await reed('desk', file('chosen.json'))).out).parts.map((p: { designator: string }) => p.designator);
-    for (const name of twice) expect(cards.includes(name) || (cards.includes(`${name}a`) && cards.includes(`${name}b`))).toBe(true);
+    const cards = (await reed('deck', file('chosen.json'), '--devices', 'ideal')).out
+      .split('\n')
+      .map((line) => line.split(' ')[0]);
+    const twice = JSON.parse((await reed('desk', file('chosen.json'))).out).parts.map(
+      (p: { designator: string }) => p.designator,
+    );
+    for (const name of twice)
+      expect(cards.includes(name) || (cards.includes(`${name}a`) && cards.includes(`${name}b`))).toBe(true);
     const board = JSON.parse((await reed('board', file('chosen.json'), '--kind', 'strip', '--out', file('board'))).out);
     expect(JSON.parse(readFileSync(file('board/strip-plan.json'), 'utf8'))).toEqual(board);
     expect(board.violations).toEqual([]);
     // Rows and columns from 1; two pins share a row uncut, or a wire, only where they share a net.
-    const { rows, columns, cuts, pins, links } = board.plan as { rows: number; columns: number; cuts: number[][]; pins: { row: number; column: number; net: string }[]; links: number[][] };
-    for (const [row, column] of [...cuts, ...pins.map((p) => [p.row, p.column]), ...links.map((l) => [l[0], l[1]])]) expect([row >= 1 && row <= rows, column >= 1 && column <= columns]).toEqual([true, true]);
+    const { rows, columns, cuts, pins, links } = board.plan as {
+      rows: number;
+      columns: number;
+      cuts: number[][];
+      pins: { row: number; column: number; net: string }[];
+      links: number[][];
+    };
+    for (const [row, column] of [...cuts, ...pins.map((p) => [p.row, p.column]), ...links.map((l) => [l[0], l[1]])])
+      expect([row >= 1 && row <= rows, column >= 1 && column <= columns]).toEqual([true, true]);
     // Every row is used, the outermost by a wire or a lead.
     const used = [...pins.map((p) => p.row), ...links.flatMap(([from, , to]) => [from, to])];
     expect([Math.min(...used), Math.max(...used)]).toEqual([1, rows]);
-    for (const a of pins) for (const b of pins) if (a.row === b.row && !cuts.some(([row, column]) => row === a.row && (column - a.column) * (column - b.column) < 0)) expect(a.net).toBe(b.net);
-    const bought = (await reed('parts', file('chosen.json'), '--boards', '2')).out.trim().split('\n').slice(1).map((line) => line.split(','));
+    for (const a of pins)
+      for (const b of pins)
+        if (
+          a.row === b.row &&
+          !cuts.some(([row, column]) => row === a.row && (column - a.column) * (column - b.column) < 0)
+        )
+          expect(a.net).toBe(b.net);
+    const bought = (await reed('parts', file('chosen.json'), '--boards', '2')).out
+      .trim()
+      .split('\n')
+      .slice(1)
+      .map((line) => line.split(','));
     // Twice as many for two boards; every part of the desk's list is named.
     for (const row of bought) expect(Number(row.at(-1))).toBeGreaterThanOrEqual(2 * Number(row.at(-2)));
-    for (const name of twice) expect(bought.some((row) => new RegExp(`\\b${name}[ab]?\\b`).test(row.join(' ')))).toBe(true);
-    expect((await reed('parts', file('chosen.json'), '--boards', '2')).out).toMatch(/^kind,value,name,tolerance_pct,references,per_board,total\n/);
+    for (const name of twice)
+      expect(bought.some((row) => new RegExp(`\\b${name}[ab]?\\b`).test(row.join(' ')))).toBe(true);
+    expect((await reed('parts', file('chosen.json'), '--boards', '2')).out).toMatch(
+      /^kind,value,name,tolerance_pct,references,per_board,total\n/,
+    );
   });
 
   test('limits are matched; what is no limit, no circuit, no parameter is said in a line', async () => {
@@ -230,21 +236,46 @@ describe('verbs about designs', () => {
     const lossDb = (f: number) => 10 * Math.log10(1 + (f / flat.cutoffHz) ** (2 * flat.order));
     expect(flat.marginDb).toBeCloseTo(Math.min(1 - lossDb(900), lossDb(2000) - 35), 4);
     expect(await reed('match', '--keep', 'much', '--lose', '35@2k..')).toMatchObject({ code: 2 });
-    expect(await reed('design', '--topology', 'nothing-such')).toMatchObject({ code: 2, err: expect.stringContaining('reed topologies') });
-    expect(await reed('design', '--topology', 'twin-t', '--set', 'colour=3')).toMatchObject({ code: 2, err: expect.stringContaining('notchHz') });
+    expect(await reed('design', '--topology', 'nothing-such')).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('reed topologies'),
+    });
+    expect(await reed('design', '--topology', 'twin-t', '--set', 'colour=3')).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('notchHz'),
+    });
     expect(await reed('desk', file('band.cir'))).toMatchObject({ code: 2, err: expect.stringContaining('JSON') });
   });
 
   test('a recording comes out as long as it went in, at the level its curve says', async () => {
-    await reed('design', '--topology', 'first-order-buffered', '--mode', 'lowpass', '--set', 'cutoffHz=2k', '--op-amp', 'ideal', '--out', file('low.json'));
+    await reed(
+      'design',
+      '--topology',
+      'first-order-buffered',
+      '--mode',
+      'lowpass',
+      '--set',
+      'cutoffHz=2k',
+      '--op-amp',
+      'ideal',
+      '--out',
+      file('low.json'),
+    );
     const rate = 44_100;
     const samples = Float32Array.from({ length: rate / 4 }, (_, i) => 0.5 * Math.sin((2 * Math.PI * 6000 * i) / rate));
     writeFileSync(file('in.wav'), writeFloatWav(samples, rate));
-    expect(await reed('render', file('low.json'), '--in', file('in.wav'), '--out', file('out.wav'))).toMatchObject({ code: 0, out: '' });
+    expect(await reed('render', file('low.json'), '--in', file('in.wav'), '--out', file('out.wav'))).toMatchObject({
+      code: 0,
+      out: '',
+    });
     const out = must(readWav(readFileSync(file('out.wav'))));
     expect([out.samples.length, out.rateHz]).toEqual([samples.length, rate]);
     await reed('deck', file('low.json'), '--devices', 'ideal', '--out', file('low.cir'));
-    const level = Number((await reed('response', file('low.cir'), '--from', '6k', '--to', '6.001k', '--points-per-decade', '1')).out.split('\n')[1].split(',')[1]);
+    const level = Number(
+      (await reed('response', file('low.cir'), '--from', '6k', '--to', '6.001k', '--points-per-decade', '1')).out
+        .split('\n')[1]
+        .split(',')[1],
+    );
     const settled = out.samples.subarray(4000, 10_000);
     const rms = Math.sqrt(settled.reduce((sum, v) => sum + v * v, 0) / settled.length);
     expect(20 * Math.log10((rms * Math.SQRT2) / 0.5)).toBeCloseTo(level, 1);

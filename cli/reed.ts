@@ -46,7 +46,8 @@ async function main(argv: readonly string[]): Promise<number> {
   } catch (error) {
     throw new CommandError(2, error instanceof Error ? error.message.split('\n')[0] : String(error));
   }
-  if (parsed.positionals.length !== verb.files) throw new CommandError(2, `${name} takes ${verb.files === 0 ? 'no file' : 'one file'}; see ${name} --help`);
+  if (parsed.positionals.length !== verb.files)
+    throw new CommandError(2, `${name} takes ${verb.files === 0 ? 'no file' : 'one file'}; see ${name} --help`);
   const values = parsed.values as Record<string, string | string[] | undefined>;
   const answer = await verb.run({ files: parsed.positionals, values, io });
   const { out } = values;
@@ -66,7 +67,8 @@ function negativeValuesJoined(args: readonly string[]): string[] {
   const joined: string[] = [];
   for (const arg of args) {
     const last = joined.at(-1);
-    if (/^-[\d.]/.test(arg) && last?.startsWith('--') && !last.includes('=')) joined[joined.length - 1] = `${last}=${arg}`;
+    if (/^-[\d.]/.test(arg) && last?.startsWith('--') && !last.includes('='))
+      joined[joined.length - 1] = `${last}=${arg}`;
     else joined.push(arg);
   }
   return joined;
@@ -75,7 +77,9 @@ function negativeValuesJoined(args: readonly string[]): string[] {
 main(process.argv.slice(2)).then(
   (code) => (process.exitCode = code),
   (error: unknown) => {
-    process.stderr.write(`${error instanceof CommandError ? error.message : `something went wrong inside: ${String(error)}`}\n`);
+    process.stderr.write(
+      `${error instanceof CommandError ? error.message : `something went wrong inside: ${String(error)}`}\n`,
+    );
     process.exitCode = error instanceof CommandError ? error.exitCode : 70;
   },
 );

@@ -7,7 +7,12 @@ import { optionsOf, quantity, runner, text, valueOr, type Verb, type VerbCall } 
 const synth: Verb = {
   says: 'designs a filter and writes its deck: input node in driven by Vin, output node out',
   files: 0,
-  describe: { ...SYNTH_HELP, topology: 'see: reed topologies', series: 'exact, E6, E12, E24, E48, E96 or E192 (exact)', 'op-amp': 'ideal or an id (ideal)' },
+  describe: {
+    ...SYNTH_HELP,
+    topology: 'see: reed topologies',
+    series: 'exact, E6, E12, E24, E48, E96 or E192 (exact)',
+    'op-amp': 'ideal or an id (ideal)',
+  },
   get options() {
     return optionsOf(this.describe);
   },
@@ -27,8 +32,14 @@ const crossover: Verb = {
   says: 'designs a passive parallel crossover and writes its deck: loads at low, mid and high',
   files: 0,
   describe: {
-    ways: '2 or 3 (2)', cutoff: 'Hz, or two of them set apart by a comma', alignment: 'as for synth (linkwitz-riley)', order: 'of each edge', 'cutoff-at': '-3db, or own: the alignment’s own mark',
-    impedance: 'load, ohm, or one for each way (8)', ripple: 'dB, for chebyshev (0.5)', series: 'exact, E6, E12, E24, E48, E96 or E192 (exact)',
+    ways: '2 or 3 (2)',
+    cutoff: 'Hz, or two of them set apart by a comma',
+    alignment: 'as for synth (linkwitz-riley)',
+    order: 'of each edge',
+    'cutoff-at': '-3db, or own: the alignment’s own mark',
+    impedance: 'load, ohm, or one for each way (8)',
+    ripple: 'dB, for chebyshev (0.5)',
+    series: 'exact, E6, E12, E24, E48, E96 or E192 (exact)',
   },
   get options() {
     return optionsOf(this.describe);
@@ -36,8 +47,15 @@ const crossover: Verb = {
   async run({ values }) {
     const answer = valueOr(
       await runner.run<'crossover'>({
-        kind: 'crossover', ways: quantity(values, 'ways', 2), cutoffsHz: quantities(values, 'cutoff'), alignment: text(values, 'alignment') ?? 'linkwitz-riley', order: quantity(values, 'order'),
-        cutoffAt: cutoffAt(values), impedancesOhm: quantities(values, 'impedance', '8'), rippleDb: quantity(values, 'ripple', 0.5), series: text(values, 'series') ?? 'exact',
+        kind: 'crossover',
+        ways: quantity(values, 'ways', 2),
+        cutoffsHz: quantities(values, 'cutoff'),
+        alignment: text(values, 'alignment') ?? 'linkwitz-riley',
+        order: quantity(values, 'order'),
+        cutoffAt: cutoffAt(values),
+        impedancesOhm: quantities(values, 'impedance', '8'),
+        rippleDb: quantity(values, 'ripple', 0.5),
+        series: text(values, 'series') ?? 'exact',
       }),
     );
     return answer.deck;

@@ -9,9 +9,7 @@ test('what cannot be meant is refused with a reason, and the old value stays', a
   await cutoff.press('Escape');
   await expect(cutoff).toHaveValue('1 kHz');
   await type(cutoff, '-200');
-  await expect(page.getByRole('alert').filter({ hasText: 'not above zero' })).toContainText(
-    'it stays at 1 kHz',
-  );
+  await expect(page.getByRole('alert').filter({ hasText: 'not above zero' })).toContainText('it stays at 1 kHz');
   await cutoff.press('Escape');
   await type(cutoff, '0');
   await expect(page.getByRole('alert').filter({ hasText: 'not above zero' })).toBeVisible();
@@ -24,9 +22,7 @@ test('what cannot be meant is refused with a reason, and the old value stays', a
   await expect(page.getByTestId('checks')).not.toContainText('beyond this op-amp');
 });
 
-test('values that fit no circuit keep the last good curves and say which pin is in the way', async ({
-  page,
-}) => {
+test('values that fit no circuit keep the last good curves and say which pin is in the way', async ({ page }) => {
   await startNew(page);
   await task(page, 'Values');
   for (const [part, value] of [
@@ -42,9 +38,7 @@ test('values that fit no circuit keep the last good curves and say which pin is 
   await expect(page.locator('.failure')).toHaveCount(0);
 });
 
-test('files that are not what they should be are refused, and nothing is lost', async ({
-  page,
-}) => {
+test('files that are not what they should be are refused, and nothing is lost', async ({ page }) => {
   await openWorkshop(page, 'Reed pickup rumble filter');
   await task(page, 'Measure');
   const read = (name: string, content: string) =>

@@ -7,8 +7,7 @@ export function watch(page: Page, origin: string): { outside: string[]; complain
   const seen = { outside: [] as string[], complaints: [] as string[] };
   page.on('request', (request) => {
     const url = request.url();
-    if (!url.startsWith(origin) && !url.startsWith('data:') && !url.startsWith('blob:'))
-      seen.outside.push(url);
+    if (!url.startsWith(origin) && !url.startsWith('data:') && !url.startsWith('blob:')) seen.outside.push(url);
   });
   page.on('console', (message) => {
     if (message.type() === 'error') seen.complaints.push(message.text());
@@ -39,17 +38,11 @@ export async function type(field: Locator, text: string): Promise<void> {
   await field.press('Enter');
 }
 
-export const task = (page: Page, name: string): Promise<void> =>
-  page.getByRole('tab', { name }).click();
+export const task = (page: Page, name: string): Promise<void> => page.getByRole('tab', { name }).click();
 
 export async function choose(page: Page, label: string, option: string): Promise<void> {
   await page.getByRole('combobox', { name: label }).first().click();
-  await page
-    .locator('.ant-select-item-option')
-    .filter({ hasText: option })
-    .filter({ visible: true })
-    .first()
-    .click();
+  await page.locator('.ant-select-item-option').filter({ hasText: option }).filter({ visible: true }).first().click();
 }
 
 /** A figure with its prefix as a number: `4.03 kHz` → 4030. */
@@ -72,8 +65,7 @@ export async function cutoffShown(page: Page): Promise<number> {
   return figureOf(await page.getByTestId('readout-cutoff').innerText());
 }
 
-export const saved = (page: Page): Promise<void> =>
-  expect(page.getByTestId('save-state')).toContainText(/^saved \d/);
+export const saved = (page: Page): Promise<void> => expect(page.getByTestId('save-state')).toContainText(/^saved \d/);
 
 /** The text of a file that a click downloads, and its name. */
 export async function downloaded(
@@ -86,10 +78,7 @@ export async function downloaded(
   return { name: download.suggestedFilename(), text: await readFile(path, 'utf8'), path };
 }
 
-export async function exportAs(
-  page: Page,
-  entry: string,
-): Promise<{ name: string; text: string; path: string }> {
+export async function exportAs(page: Page, entry: string): Promise<{ name: string; text: string; path: string }> {
   await page.getByRole('button', { name: 'Export' }).click();
   return downloaded(page, () => page.getByRole('menuitem', { name: entry, exact: true }).click());
 }

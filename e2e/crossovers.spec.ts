@@ -3,7 +3,8 @@ import { readFileSync } from 'node:fs';
 import { choose, figureOf, giveFile, openWorkshop, saved, task, type, watch } from './bench-hands';
 
 const fileOf = (name: string) => ({ name, text: readFileSync(`public/drivers/${name}`, 'utf8') });
-const sumOff = async (page: Page): Promise<number> => figureOf((await page.getByTestId('readout-sum').innerText()).replace('±', ''));
+const sumOff = async (page: Page): Promise<number> =>
+  figureOf((await page.getByTestId('readout-sum').innerText()).replace('±', ''));
 
 async function addDriver(page: Page, name: string, id: string): Promise<void> {
   await page.getByRole('button', { name: 'Add a driver' }).click();
@@ -16,16 +17,29 @@ async function addDriver(page: Page, name: string, id: string): Promise<void> {
   await giveFile(page, () => page.getByRole('button', { name: 'Response file' }).click(), response, text);
   await expect(page.getByText('minimum phase made from its level')).toBeVisible();
   const impedance = fileOf(`${id}-impedance.txt`);
-  await giveFile(page, () => page.getByRole('button', { name: 'Impedance file' }).click(), impedance.name, impedance.text);
+  await giveFile(
+    page,
+    () => page.getByRole('button', { name: 'Impedance file' }).click(),
+    impedance.name,
+    impedance.text,
+  );
   await expect(page.getByTestId('fit-off')).toContainText('%');
 }
 
-test('from measured files to a two-way within a decibel, above 3.5 ohm, all parts fitted in seconds', async ({ page, baseURL }) => {
+test('from measured files to a two-way within a decibel, above 3.5 ohm, all parts fitted in seconds', async ({
+  page,
+  baseURL,
+}) => {
   const seen = watch(page, baseURL as string);
   await page.goto('/drivers');
   await addDriver(page, 'My woofer', 'alder-165');
   // A broken file is refused with its line, and what there was stays.
-  await giveFile(page, () => page.getByRole('button', { name: 'Response file' }).click(), 'broken.txt', '100 84\n200 85\n300 loud');
+  await giveFile(
+    page,
+    () => page.getByRole('button', { name: 'Response file' }).click(),
+    'broken.txt',
+    '100 84\n200 85\n300 loud',
+  );
   await expect(page.getByText('broken.txt was not taken')).toBeVisible();
   await expect(page.getByText(/line 3/i).first()).toBeVisible();
   await page.locator('.ant-notification-notice-close').first().click();
@@ -115,7 +129,10 @@ test('coils, grades, a board to scale and what the meter reads before power', as
   await expect(meter.getByRole('row').filter({ hasText: 'input + and Woofer +' })).toContainText('Ω');
 });
 
-test('three ways with an amplifier each: the crossing dragged by key, off the axis, the trims to set; in the evening', async ({ page, baseURL }) => {
+test('three ways with an amplifier each: the crossing dragged by key, off the axis, the trims to set; in the evening', async ({
+  page,
+  baseURL,
+}) => {
   const seen = watch(page, baseURL as string);
   await openWorkshop(page, 'Chapel cabinet, three-way active');
   await expect(page.getByTestId('way-row')).toHaveCount(3);

@@ -20,8 +20,7 @@ test('two tabs on one design lose nothing: the idle one follows, the late one be
     type(other.getByTestId('cutoff-lowpass'), '2k2'),
   ]);
   const late = async () =>
-    (await page.getByText('kept as variant B').count()) +
-    (await other.getByText('kept as variant B').count());
+    (await page.getByText('kept as variant B').count()) + (await other.getByText('kept as variant B').count());
   await expect.poll(late).toBe(1);
   await page.reload();
   await expect(page.getByRole('radio', { name: /^B/ })).toBeVisible();
@@ -75,9 +74,7 @@ test('stages are reordered, bypassed, retuned and added from the path', async ({
   await expect(cards.nth(4)).toContainText('Follower');
 });
 
-test('from the keyboard alone: a cutoff by arrow keys, a task by number, an action by name', async ({
-  page,
-}) => {
+test('from the keyboard alone: a cutoff by arrow keys, a task by number, an action by name', async ({ page }) => {
   await startNew(page);
   await page.getByTestId('handle-lowpass').focus();
   for (let i = 0; i < 5; i++) await page.keyboard.press('Shift+ArrowRight');

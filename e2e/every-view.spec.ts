@@ -6,8 +6,18 @@ const TASKS = ['Brief', 'Circuit', 'Values', 'Spread', 'Build', 'Measure', 'List
 
 /** Faults of what is on the page, by the rules of accessibility. */
 async function auditOf(page: Page, where: string): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-  expect(violations.map((v) => `${where}: ${v.id}: ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')}`)).toEqual([]);
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  expect(
+    violations.map(
+      (v) =>
+        `${where}: ${v.id}: ${v.nodes
+          .map((n) => n.target.join(' '))
+          .slice(0, 3)
+          .join(' | ')}`,
+    ),
+  ).toEqual([]);
 }
 
 for (const theme of ['paper', 'bench'] as const)
@@ -37,7 +47,9 @@ for (const theme of ['paper', 'bench'] as const)
       await page.waitForTimeout(300);
       await audit(name);
     }
-    for (const view of theme === 'paper' ? ['Group delay', 'Step', 'Wave', 'Four views', 'Impedance', 'Difference'] : ['Four views', 'Impedance']) {
+    for (const view of theme === 'paper'
+      ? ['Group delay', 'Step', 'Wave', 'Four views', 'Impedance', 'Difference']
+      : ['Four views', 'Impedance']) {
       await page.getByRole('tab', { name: view }).click();
       await audit(view);
     }
@@ -76,7 +88,10 @@ for (const theme of ['paper', 'bench'] as const)
     expect(seen.complaints).toEqual([]);
   });
 
-for (const [theme, title, views] of [['paper', 'Plucked stop, optocoupler gate', ['Control', 'Forms', 'Loop', 'Level', 'Rest', 'Cell']], ['bench', 'Stopped flute, diode legs', ['Level', 'Rest']]] as const)
+for (const [theme, title, views] of [
+  ['paper', 'Plucked stop, optocoupler gate', ['Control', 'Forms', 'Loop', 'Level', 'Rest', 'Cell']],
+  ['bench', 'Stopped flute, diode legs', ['Level', 'Rest']],
+] as const)
   test(`every view of a voice, ${theme}: readable by all, clean console`, async ({ page, baseURL }) => {
     const seen = watch(page, baseURL as string);
     await page.addInitScript((name) => localStorage.setItem('jaunty-reed-theme', name), theme);
@@ -122,9 +137,7 @@ for (const title of ['Swell-box band limiter', 'Tone cabinet, two-way', 'Stopped
     }
   });
 
-test('pages carry a strict content security policy and their isolation headers', async ({
-  request,
-}) => {
+test('pages carry a strict content security policy and their isolation headers', async ({ request }) => {
   const page = await request.get('/');
   const policy = page.headers()['content-security-policy'];
   expect(policy).toContain("default-src 'none'");

@@ -1,19 +1,14 @@
 import { expect, test } from '@playwright/test';
 import { choose, figureOf, openWorkshop, saved, task, type, watch } from './bench-hands';
 
-test('one RC in four views: its wave dragged from far below the cutoff to far above', async ({
-  page,
-  baseURL,
-}) => {
+test('one RC in four views: its wave dragged from far below the cutoff to far above', async ({ page, baseURL }) => {
   const seen = watch(page, baseURL as string);
   await openWorkshop(page, 'Tremulant lag');
   await page.getByRole('tab', { name: 'Four views' }).click();
   const views = page.getByTestId('four-views');
   await expect(views).toContainText('63 % of the way after 1 ms');
   await expect(views).toContainText('Half power (−3.01 dB, 0.707 of the voltage) at 159 Hz');
-  await expect(views).toContainText(
-    'half voltage (−6.02 dB, a quarter of the power) only at 276 Hz',
-  );
+  await expect(views).toContainText('half voltage (−6.02 dB, a quarter of the power) only at 276 Hz');
 
   const passes = async (): Promise<number> =>
     figureOf(/passes at ([−+\d.]+ ?)dB/.exec(await views.innerText())?.[1] ?? 'none');
@@ -75,17 +70,13 @@ test('a shaped amplifier with both capacitors against none: shelves, nuisances, 
   await type(page.getByTestId('lose-db'), '15');
   await expect(page.getByTestId('shaping-answer')).toContainText('A corner at');
   await page.getByRole('button', { name: 'Set it so' }).click();
-  const corner = figureOf(
-    /corner at ([\d.]+ k?)Hz/.exec(await page.getByTestId('shaping-answer').innerText())![1],
-  );
+  const corner = figureOf(/corner at ([\d.]+ k?)Hz/.exec(await page.getByTestId('shaping-answer').innerText())![1]);
   await expect
     .poll(async () => figureOf(await page.getByTestId('parameter-topHz').inputValue()) / corner)
     .toBeCloseTo(1, 1);
 
   await choose(page, 'Form of this circuit', 'no capacitor');
-  await expect(page.getByRole('region', { name: 'Shelves' })).toContainText(
-    'No capacitor shapes it',
-  );
+  await expect(page.getByRole('region', { name: 'Shelves' })).toContainText('No capacitor shapes it');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(shelves.getByRole('row')).toHaveCount(3);
 });
@@ -100,8 +91,7 @@ test('a resistor on a pot: swept, its family of curves, a better taper, a second
   const turn = page.getByTestId('turn');
   await expect(turn).toBeVisible();
   await expect(page.getByTestId('turn-range')).toContainText('octaves');
-  const cutoff = async (): Promise<number> =>
-    figureOf(await page.getByTestId('readout-cutoff').innerText());
+  const cutoff = async (): Promise<number> => figureOf(await page.getByTestId('readout-cutoff').innerText());
   const slider = page.getByTestId('control').getByRole('slider');
   await slider.focus();
   await page.keyboard.press('Home');
@@ -111,9 +101,7 @@ test('a resistor on a pot: swept, its family of curves, a better taper, a second
   await expect(turn.getByRole('row').nth(1)).toContainText('evenest');
   await turn.getByRole('button', { name: 'log', exact: true }).click();
   await expect(
-    page
-      .getByRole('radiogroup', { name: 'Taper' })
-      .getByRole('radio', { name: 'log', exact: true }),
+    page.getByRole('radiogroup', { name: 'Taper' }).getByRole('radio', { name: 'log', exact: true }),
   ).toBeChecked();
   await page.getByTestId('part-in-hand').getByText('measured').click();
   await type(page.getByTestId('taper-table'), '0 0; 50 70; 40 80');
@@ -135,9 +123,7 @@ test('a tone control: bass and treble turned at the desk', async ({ page }) => {
     const plot = page.locator('#plot');
     await plot.focus();
     await page.keyboard.press(freq);
-    return figureOf(
-      /as built ([−+\d.]+ )/.exec(await page.getByTestId('readout-cursor').innerText())![1],
-    );
+    return figureOf(/as built ([−+\d.]+ )/.exec(await page.getByTestId('readout-cursor').innerText())![1]);
   };
   const bass = page.getByRole('slider', { name: 'Bass' });
   await bass.focus();
@@ -154,9 +140,7 @@ test('a tone control: bass and treble turned at the desk', async ({ page }) => {
   await expect.poll(() => at('End')).toBeLessThan(-10);
 });
 
-test('a calculator’s result is dropped into the part in hand, from the keyboard alone', async ({
-  page,
-}) => {
+test('a calculator’s result is dropped into the part in hand, from the keyboard alone', async ({ page }) => {
   await openWorkshop(page, 'Tremulant lag');
   await page.keyboard.press('3');
   const part = page.getByRole('button', { name: /^R1, .*take in hand/ });
@@ -176,13 +160,9 @@ test('a calculator’s result is dropped into the part in hand, from the keyboar
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('calculator')).toHaveCount(0);
   await expect(page.getByText('R1 is now 11.2')).toBeVisible();
-  await expect
-    .poll(async () => figureOf(await page.getByTestId('readout-cutoff').innerText()))
-    .toBeCloseTo(141.4, 0);
+  await expect.poll(async () => figureOf(await page.getByTestId('readout-cutoff').innerText())).toBeCloseTo(141.4, 0);
   await page.keyboard.press('Control+z');
-  await expect
-    .poll(async () => figureOf(await page.getByTestId('readout-cutoff').innerText()))
-    .toBeCloseTo(159.2, 0);
+  await expect.poll(async () => figureOf(await page.getByTestId('readout-cutoff').innerText())).toBeCloseTo(159.2, 0);
 });
 
 test('a lesson from the keyboard alone: a circuit added by name, its form, its figures, four views, cursor and marks', async ({

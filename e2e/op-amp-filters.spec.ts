@@ -12,10 +12,7 @@ import {
   watch,
 } from './bench-hands';
 
-test('from a mask to ranked candidates to a cascade, its parts chosen together', async ({
-  page,
-  baseURL,
-}) => {
+test('from a mask to ranked candidates to a cascade, its parts chosen together', async ({ page, baseURL }) => {
   const seen = watch(page, baseURL as string);
   await openWorkshop(page, 'Heterodyne stop, elliptic');
   await page.getByRole('button', { name: 'Match this brief' }).click();
@@ -46,9 +43,7 @@ test('from a mask to ranked candidates to a cascade, its parts chosen together',
   expect(seen.complaints).toEqual([]);
 });
 
-test('a two-integrator loop: block, circuit and formula light together; all its outputs at once', async ({
-  page,
-}) => {
+test('a two-integrator loop: block, circuit and formula light together; all its outputs at once', async ({ page }) => {
   await openWorkshop(page, 'Krummhorn formant');
   await task(page, 'Circuit');
   const blocks = page.getByTestId('blocks');
@@ -64,15 +59,12 @@ test('a two-integrator loop: block, circuit and formula light together; all its 
   await expect(page.getByTestId('stage-card').first()).toContainText('Q 12');
 });
 
-test('a filter bank: bands by rule, all parts chosen, one band drifting, table out and back in', async ({
-  page,
-}) => {
+test('a filter bank: bands by rule, all parts chosen, one band drifting, table out and back in', async ({ page }) => {
   await openWorkshop(page, 'Formant bank, half octaves');
   const strip = page.getByTestId('bank-strip');
   await expect(strip.getByRole('tab')).toHaveCount(12);
   await expect(page.getByTestId('trace-sum')).toBeVisible();
-  const uneven = async (): Promise<number> =>
-    figureOf(await page.getByTestId('bank-uneven').innerText());
+  const uneven = async (): Promise<number> => figureOf(await page.getByTestId('bank-uneven').innerText());
   await expect.poll(uneven).toBeGreaterThan(0.5);
   await task(page, 'Values');
   await page.getByRole('button', { name: 'Choose all' }).click();
@@ -111,9 +103,7 @@ test('a filter bank: bands by rule, all parts chosen, one band drifting, table o
   await expect(strip.getByRole('tab')).toHaveCount(12);
 });
 
-test('a leapfrog against a first order: harmonics one by one, or all by degrees', async ({
-  page,
-}) => {
+test('a leapfrog against a first order: harmonics one by one, or all by degrees', async ({ page }) => {
   await openWorkshop(page, 'Bombarde leapfrog');
   // Turning to the other variant and back lays it under as the ghost.
   await page.keyboard.press('v');
@@ -132,9 +122,7 @@ test('a leapfrog against a first order: harmonics one by one, or all by degrees'
   await expect(after).toHaveCount(3, { timeout: 30_000 });
 });
 
-test('a notch: its depth expected from the tolerance, the part to trim, and the grade that pays', async ({
-  page,
-}) => {
+test('a notch: its depth expected from the tolerance, the part to trim, and the grade that pays', async ({ page }) => {
   await openWorkshop(page, 'Tremulant lag');
   await page.keyboard.press('Control+k');
   await page.keyboard.type('twin-t notch');
@@ -148,9 +136,7 @@ test('a notch: its depth expected from the tolerance, the part to trim, and the 
   await expect(page.getByTestId('grades').getByRole('row').nth(1)).toContainText('%');
 });
 
-test('op-amps swapped on the path, and the values aimed to make up for a slow one', async ({
-  page,
-}) => {
+test('op-amps swapped on the path, and the values aimed to make up for a slow one', async ({ page }) => {
   await openWorkshop(page, 'Swell-box band limiter');
   await task(page, 'Circuit');
   const table = page.getByTestId('op-amps');
@@ -169,9 +155,7 @@ test('op-amps swapped on the path, and the values aimed to make up for a slow on
   await expect(page.getByText('aimed to make up for the op-amp')).toHaveCount(0);
 });
 
-test('from stock to parts list: capacitors at hand, what there is and what to buy, packages', async ({
-  page,
-}) => {
+test('from stock to parts list: capacitors at hand, what there is and what to buy, packages', async ({ page }) => {
   await openWorkshop(page, 'Swell-box band limiter');
   await page.getByRole('link', { name: 'Jaunty Reed' }).click();
   await page.getByRole('link', { name: 'Stock' }).click();
@@ -190,9 +174,7 @@ test('from stock to parts list: capacitors at hand, what there is and what to bu
   await expect(page.getByTestId('stock-row')).toHaveCount(16);
   await page.reload();
   await expect(page.getByTestId('stock-row')).toHaveCount(16);
-  const file = await downloaded(page, () =>
-    page.getByRole('button', { name: 'Write CSV' }).click(),
-  );
+  const file = await downloaded(page, () => page.getByRole('button', { name: 'Write CSV' }).click());
   expect(file.text.split('\n')).toHaveLength(18);
 
   await page.getByRole('link', { name: 'Jaunty Reed' }).click();
@@ -201,11 +183,7 @@ test('from stock to parts list: capacitors at hand, what there is and what to bu
   await choose(page, 'Capacitors from', 'in stock');
   await choose(page, 'Pairs', 'single parts');
   await page.getByRole('button', { name: 'Choose', exact: true }).click();
-  await page
-    .getByTestId('choices')
-    .getByRole('button', { name: /^Take/ })
-    .first()
-    .click({ timeout: 60_000 });
+  await page.getByTestId('choices').getByRole('button', { name: /^Take/ }).first().click({ timeout: 60_000 });
   await task(page, 'Build');
   const list = page.getByTestId('parts-list');
   await expect(list).toContainText('have');
@@ -223,7 +201,10 @@ test('from stock to parts list: capacitors at hand, what there is and what to bu
 
 test('poles and zeros of one’s own; a band-pass by centre and bandwidth', async ({ page }) => {
   await openWorkshop(page, 'Swell-box band limiter');
-  await page.getByRole('button', { name: /^Remove the / }).first().click();
+  await page
+    .getByRole('button', { name: /^Remove the / })
+    .first()
+    .click();
   await choose(page, 'Alignment', 'Own poles and zeros');
   await expect(page.getByTestId('own-section')).toHaveCount(2);
   await type(page.getByTestId('own-zero-1'), '2.5');
@@ -234,9 +215,7 @@ test('poles and zeros of one’s own; a band-pass by centre and bandwidth', asyn
   await choose(page, 'Alignment', 'Butterworth');
   await type(page.getByTestId('cutoff-bandpass'), '1k');
   await type(page.getByTestId('bandwidth'), '200');
-  await expect
-    .poll(async () => Math.abs((await cutoffShown(page)) / 904.99 - 1))
-    .toBeLessThan(0.04);
+  await expect.poll(async () => Math.abs((await cutoffShown(page)) / 904.99 - 1)).toBeLessThan(0.04);
 });
 
 test('a circuit from a deck, an op-amp of one’s own, and parts that track', async ({ page, baseURL }) => {

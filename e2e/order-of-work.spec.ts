@@ -1,21 +1,7 @@
 import { expect, test } from '@playwright/test';
-import {
-  choose,
-  cutoffShown,
-  exportAs,
-  figureOf,
-  giveFile,
-  saved,
-  startNew,
-  task,
-  type,
-  watch,
-} from './bench-hands';
+import { choose, cutoffShown, exportAs, figureOf, giveFile, saved, startNew, task, type, watch } from './bench-hands';
 
-test('one filter from brief to log: empty storage, all tasks, out as files and back in', async ({
-  page,
-  baseURL,
-}) => {
+test('one filter from brief to log: empty storage, all tasks, out as files and back in', async ({ page, baseURL }) => {
   const seen = watch(page, baseURL as string);
   await page.goto('/');
   await expect(page.getByText('The shelf is empty.')).toBeVisible();
@@ -67,9 +53,7 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
       .toBeCloseTo(1 / 1.2, 2);
     await page.getByRole('button', { name: 'Hold C1 and compute the others around it' }).click();
     await expect
-      .poll(async () =>
-        Math.abs(figureOf(await page.getByTestId('got-cutoff').innerText()) / 2400 - 1),
-      )
+      .poll(async () => Math.abs(figureOf(await page.getByTestId('got-cutoff').innerText()) / 2400 - 1))
       .toBeLessThan(0.06);
     await page.getByTestId('use-C1').fill('');
     await page.getByTestId('use-C1').press('Enter');
@@ -161,12 +145,7 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
       .map((l) => l.split(',').map(Number));
     await task(page, 'Measure');
     const file = `* sweep of the prototype\n${rows.map((r) => `${r[0]}\t${r[1] + 3}\t${r[2]}`).join('\n')}`;
-    await giveFile(
-      page,
-      () => page.getByRole('button', { name: 'Read a file' }).click(),
-      'prototype.txt',
-      file,
-    );
+    await giveFile(page, () => page.getByRole('button', { name: 'Read a file' }).click(), 'prototype.txt', file);
     await expect(page.getByTestId('measurement')).toContainText('−3.00 dB');
     await expect(page.getByTestId('worst-difference')).toContainText('0.00 dB');
     await page.getByRole('checkbox', { name: /align levels/ }).uncheck();
@@ -175,9 +154,7 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
 
   await test.step('Log: a note with the numbers', async () => {
     await task(page, 'Log');
-    await page
-      .getByRole('textbox', { name: 'Note', exact: true })
-      .fill('Prototype swept; keeps 1 dB at 1.2 kHz.');
+    await page.getByRole('textbox', { name: 'Note', exact: true }).fill('Prototype swept; keeps 1 dB at 1.2 kHz.');
     await page.getByRole('button', { name: 'Write down' }).click();
     await expect(page.getByTestId('log-entry')).toContainText('kHz');
   });
@@ -188,9 +165,7 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     await page.reload();
     await expect(page.getByTestId('readout-cutoff')).toHaveText(cutoff);
     await expect(page.getByTestId('stage-card')).toHaveCount(4);
-    await expect(page.getByRole('textbox', { name: 'Title of the design' })).toHaveValue(
-      'Bourdon tone filter',
-    );
+    await expect(page.getByRole('textbox', { name: 'Title of the design' })).toHaveValue('Bourdon tone filter');
     await task(page, 'Log');
     await expect(page.getByTestId('log-entry')).toContainText('Prototype swept');
   });
@@ -212,12 +187,7 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     await page.getByRole('menuitem', { name: 'Remove' }).click();
     await page.getByRole('button', { name: 'Remove', exact: true }).click();
     await expect(page.getByTestId('shelf-card')).toHaveCount(0);
-    await giveFile(
-      page,
-      () => page.getByRole('button', { name: 'Import' }).click(),
-      design.name,
-      design.text,
-    );
+    await giveFile(page, () => page.getByRole('button', { name: 'Import' }).click(), design.name, design.text);
     await page.getByRole('link', { name: 'Bourdon tone filter' }).click();
     await expect(page.getByTestId('readout-cutoff')).toHaveText(cutoff);
     await task(page, 'Log');
@@ -235,8 +205,7 @@ test('alignments: a fourth-order Linkwitz-Riley is 6.02 dB down at its cutoff, a
   await choose(page, 'Alignment', 'Linkwitz-Riley');
   await choose(page, 'Order', '(24 dB');
   await expect(page.getByTestId('stage-card')).toHaveCount(2);
-  for (const i of [0, 1])
-    await expect(page.getByTestId('stage-card').nth(i)).toContainText('Q 0.707');
+  for (const i of [0, 1]) await expect(page.getByTestId('stage-card').nth(i)).toContainText('Q 0.707');
   await page.keyboard.press('Escape');
   // Near the handle the cursor snaps to the mark: where the circuit as built is 6 dB under its pass band, which is what this alignment calls its cutoff.
   await expect(page.getByTestId('readout-reference')).toContainText('−6 dB under the pass band');

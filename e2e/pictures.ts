@@ -13,9 +13,7 @@ function sweep(): string {
   for (let i = 0; i <= 90; i++) {
     const f = 5 * 10 ** (i / 30);
     const u = f / 46.8;
-    lines.push(
-      `${f.toFixed(2)}  ${(-4.2 - 10 * Math.log10(1 + u ** -6) + 0.12 * Math.sin(i / 2.3)).toFixed(3)}`,
-    );
+    lines.push(`${f.toFixed(2)}  ${(-4.2 - 10 * Math.log10(1 + u ** -6) + 0.12 * Math.sin(i / 2.3)).toFixed(3)}`);
   }
   return lines.join('\n');
 }

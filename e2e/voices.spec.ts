@@ -2,9 +2,13 @@ import { expect, test, type Page } from '@playwright/test';
 import { choose, downloaded, figureOf, openWorkshop, saved, startNew, task, type, watch } from './bench-hands';
 
 /** What is shown of the voice. */
-const view = (page: Page, name: string): Promise<void> => page.locator('.voice-views').getByText(name, { exact: true }).click();
+const view = (page: Page, name: string): Promise<void> =>
+  page.locator('.voice-views').getByText(name, { exact: true }).click();
 
-test('a ladder is turned through its octaves, brought to sing, and asked how much it bears', async ({ page, baseURL }) => {
+test('a ladder is turned through its octaves, brought to sing, and asked how much it bears', async ({
+  page,
+  baseURL,
+}) => {
   const seen = watch(page, baseURL as string);
   await openWorkshop(page, 'Reed voice, ladder filter');
   await task(page, 'Circuit');
@@ -31,7 +35,11 @@ test('a ladder is turned through its octaves, brought to sing, and asked how muc
   const lost = figureOf(await page.getByTestId('lost').locator('b').innerText());
   expect(lost).toBeGreaterThan(10);
   await page.getByRole('button', { name: /^Make it up: R1/ }).click();
-  await expect.poll(async () => figureOf((await page.getByTestId('readout-peak').innerText()).split(' at ')[0].replace('peak', ''))).toBeGreaterThan(lost - 2);
+  await expect
+    .poll(async () =>
+      figureOf((await page.getByTestId('readout-peak').innerText()).split(' at ')[0].replace('peak', '')),
+    )
+    .toBeGreaterThan(lost - 2);
   await page.getByRole('button', { name: /^Undo/ }).click();
   await view(page, 'Loop');
   await expect(page.getByTestId('loop-verdict')).toContainText('and it sings');
@@ -50,7 +58,11 @@ test('a gate in its three forms keeps its lamp, and each form has the parts of i
   const seen = watch(page, baseURL as string);
   await openWorkshop(page, 'Plucked stop, optocoupler gate');
   await task(page, 'Circuit');
-  for (const [form, there, gone] of [['filter', 'Q', 'shunt'], ['gate', 'shunt', 'Q'], ['both at once', 'shunt', null]] as const) {
+  for (const [form, there, gone] of [
+    ['filter', 'Q', 'shunt'],
+    ['gate', 'shunt', 'Q'],
+    ['both at once', 'shunt', null],
+  ] as const) {
     await choose(page, 'Form of this circuit', form);
     await expect(page.getByRole('textbox', { name: there, exact: true })).toBeVisible();
     if (gone) await expect(page.getByRole('textbox', { name: gone, exact: true })).toHaveCount(0);
@@ -70,7 +82,10 @@ test('a gate in its three forms keeps its lamp, and each form has the parts of i
   expect(seen.complaints).toEqual([]);
 });
 
-test('a gate’s three forms are laid over one another, matched, and both at once beside one after the other; its cell is a table that can be changed and taken back', async ({ page, baseURL }) => {
+test('a gate’s three forms are laid over one another, matched, and both at once beside one after the other; its cell is a table that can be changed and taken back', async ({
+  page,
+  baseURL,
+}) => {
   const seen = watch(page, baseURL as string);
   await openWorkshop(page, 'Plucked stop, optocoupler gate');
   await task(page, 'Circuit');
@@ -111,7 +126,10 @@ test('a gate’s three forms are laid over one another, matched, and both at onc
   expect(seen.complaints).toEqual([]);
 });
 
-test('a diode filter’s make-up stage takes its level; bootstrapped or behind a follower it does not; level, attenuator and strip board follow', async ({ page, baseURL }) => {
+test('a diode filter’s make-up stage takes its level; bootstrapped or behind a follower it does not; level, attenuator and strip board follow', async ({
+  page,
+  baseURL,
+}) => {
   const seen = watch(page, baseURL as string);
   await openWorkshop(page, 'Stopped flute, diode legs');
   await task(page, 'Circuit');
@@ -161,7 +179,10 @@ test('a diode filter’s make-up stage takes its level; bootstrapped or behind a
   expect(seen.complaints).toEqual([]);
 });
 
-test('a wah from heel to toe: the peak follows the pedal as its capacitor seems to shrink, with a coil and without', async ({ page, baseURL }) => {
+test('a wah from heel to toe: the peak follows the pedal as its capacitor seems to shrink, with a coil and without', async ({
+  page,
+  baseURL,
+}) => {
   const seen = watch(page, baseURL as string);
   await openWorkshop(page, 'Swell pedal wah');
   await task(page, 'Circuit');
@@ -177,7 +198,8 @@ test('a wah from heel to toe: the peak follows the pedal as its capacitor seems 
     await page.keyboard.press('End');
     await expect.poll(peakHz).toBeGreaterThan(3.5 * heel);
     expect((await peakHz()) / heel).toBeLessThan(6);
-    if (variant === 'with a coil') expect(figureOf(await page.getByTestId('capacitor-range').locator('b').innerText())).toBeGreaterThan(15);
+    if (variant === 'with a coil')
+      expect(figureOf(await page.getByTestId('capacitor-range').locator('b').innerText())).toBeGreaterThan(15);
   }
   await view(page, 'Loop');
   await expect(page.getByTestId('loop-steps').locator('tbody tr').nth(2)).toContainText('−');
@@ -185,7 +207,10 @@ test('a wah from heel to toe: the peak follows the pedal as its capacitor seems 
   expect(seen.complaints).toEqual([]);
 });
 
-test('two variants are rendered, saved as sound, told apart blind, and the verdict goes into the log', async ({ page, baseURL }) => {
+test('two variants are rendered, saved as sound, told apart blind, and the verdict goes into the log', async ({
+  page,
+  baseURL,
+}) => {
   const seen = watch(page, baseURL as string);
   await openWorkshop(page, 'Reed voice, ladder filter');
   await task(page, 'Listen');
@@ -194,7 +219,9 @@ test('two variants are rendered, saved as sound, told apart blind, and the verdi
   await page.getByRole('button', { name: 'Render every variant' }).click();
   const heard = page.getByTestId('heard');
   await expect(heard.getByRole('row')).toHaveCount(3, { timeout: 60_000 });
-  const { name, text } = await downloaded(page, () => heard.getByRole('button', { name: /^Save A .* as WAV$/ }).click());
+  const { name, text } = await downloaded(page, () =>
+    heard.getByRole('button', { name: /^Save A .* as WAV$/ }).click(),
+  );
   expect(name).toMatch(/\.wav$/);
   expect(text.slice(0, 4)).toBe('RIFF');
   const blind = page.getByTestId('blind');
@@ -227,13 +254,19 @@ async function soundedWhileTurned(page: Page, control: RegExp): Promise<{ gaps: 
   await task(page, 'Circuit');
   await expect(page.getByRole('button', { name: 'Silence the circuit' })).toBeVisible();
   await task(page, 'Listen');
-  const [gaps, seconds] = [Number(await page.getByTestId('live-gaps').innerText()), Number(await page.getByTestId('live-seconds').innerText())];
+  const [gaps, seconds] = [
+    Number(await page.getByTestId('live-gaps').innerText()),
+    Number(await page.getByTestId('live-seconds').innerText()),
+  ];
   await page.getByRole('button', { name: 'Silence the circuit' }).click();
   await expect(page.getByTestId('live-seconds')).toHaveCount(0);
   return { gaps, looks: (seconds * 48_000) / 128 };
 }
 
-test('the ladder, the gate, the state variable and the one-op-amp filter sound while they are turned, without drop-outs', async ({ page, baseURL }) => {
+test('the ladder, the gate, the state variable and the one-op-amp filter sound while they are turned, without drop-outs', async ({
+  page,
+  baseURL,
+}) => {
   const seen = watch(page, baseURL as string);
   const sounded: [string, { gaps: number; looks: number }][] = [];
   await openWorkshop(page, 'Reed voice, ladder filter');

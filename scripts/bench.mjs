@@ -9,5 +9,8 @@ if (!goalsOnly) {
   ensureChromium();
   ensureBuild();
 }
-const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/run.ts', ...process.argv.slice(2)], { cwd: root, stdio: 'inherit' });
+const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/run.ts', ...process.argv.slice(2)], {
+  cwd: root,
+  stdio: 'inherit',
+});
 process.exit(status ?? 1);

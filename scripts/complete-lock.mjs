@@ -7,7 +7,17 @@ import { readFileSync, writeFileSync } from 'node:fs';
 const path = new URL('../package-lock.json', import.meta.url);
 const lock = JSON.parse(readFileSync(path, 'utf8'));
 const SYSTEMS = ['darwin', 'linux', 'win32', 'android', 'freebsd', 'openbsd', 'netbsd', 'sunos', 'aix', 'openharmony'];
-const PROCESSORS = { 'arm-': 'arm', arm64: 'arm64', x64: 'x64', ia32: 'ia32', ppc64: 'ppc64', s390x: 's390x', riscv64: 'riscv64', loong64: 'loong64', mips64el: 'mips64el' };
+const PROCESSORS = {
+  'arm-': 'arm',
+  arm64: 'arm64',
+  x64: 'x64',
+  ia32: 'ia32',
+  ppc64: 'ppc64',
+  s390x: 's390x',
+  riscv64: 'riscv64',
+  loong64: 'loong64',
+  mips64el: 'mips64el',
+};
 let added = 0;
 for (const [owner, entry] of Object.entries({ ...lock.packages })) {
   for (const [name, version] of Object.entries(entry.optionalDependencies ?? {})) {
@@ -15,7 +25,13 @@ for (const [owner, entry] of Object.entries({ ...lock.packages })) {
     const system = SYSTEMS.find((s) => name.includes(s));
     const processor = Object.entries(PROCESSORS).find(([word]) => name.includes(word))?.[1];
     if (!system) throw new Error(`${name}: no platform in its name; add it by hand`);
-    lock.packages[`node_modules/${name}`] = { version, ...(processor ? { cpu: [processor] } : {}), ...(entry.dev ? { dev: true } : {}), optional: true, os: [system] };
+    lock.packages[`node_modules/${name}`] = {
+      version,
+      ...(processor ? { cpu: [processor] } : {}),
+      ...(entry.dev ? { dev: true } : {}),
+      optional: true,
+      os: [system],
+    };
     added++;
   }
 }

@@ -8,11 +8,15 @@ ensurePackages();
 ensureBuild();
 
 const port = await freePort(Number(process.env.PORT ?? 4173));
-const server = spawn(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'start', '--hostname', '127.0.0.1', '--port', String(port)], {
-  cwd: root,
-  stdio: ['ignore', 'pipe', 'inherit'],
-  env: { ...process.env, JAUNTY_REED_DEMO: '1', NEXT_TELEMETRY_DISABLED: '1' },
-});
+const server = spawn(
+  process.execPath,
+  [join(root, 'node_modules/next/dist/bin/next'), 'start', '--hostname', '127.0.0.1', '--port', String(port)],
+  {
+    cwd: root,
+    stdio: ['ignore', 'pipe', 'inherit'],
+    env: { ...process.env, JAUNTY_REED_DEMO: '1', NEXT_TELEMETRY_DISABLED: '1' },
+  },
+);
 let said = false;
 server.stdout.on('data', (chunk) => {
   if (said || !/ready/i.test(String(chunk))) return;

@@ -8,7 +8,10 @@ export const root = fileURLToPath(new URL('..', import.meta.url));
 export const CHROMIUM = process.env.CHROMIUM ?? '/usr/bin/chromium';
 process.env.NEXT_TELEMETRY_DISABLED = '1';
 
-const fingerprint = (path) => createHash('sha256').update(readFileSync(join(root, path))).digest('hex');
+const fingerprint = (path) =>
+  createHash('sha256')
+    .update(readFileSync(join(root, path)))
+    .digest('hex');
 
 /** Installs the packages of the lock file when they are not there, or are those of another lock file. */
 export function ensurePackages() {
@@ -24,7 +27,9 @@ export function ensurePackages() {
 export function ensureChromium() {
   if (existsSync(CHROMIUM)) return;
   if (process.getuid?.() !== 0) {
-    console.error(`No browser at ${CHROMIUM}. Install Debian's package chromium (apt-get install chromium), or set CHROMIUM to one.`);
+    console.error(
+      `No browser at ${CHROMIUM}. Install Debian's package chromium (apt-get install chromium), or set CHROMIUM to one.`,
+    );
     process.exit(1);
   }
   console.error('Installing Debian’s Chromium (once) …');
@@ -39,7 +44,11 @@ export function run(command, args, options = {}) {
 
 /** Runs one of the project's own tools by its file, so that its process is ours to end. */
 export function tool(file, args, options = {}) {
-  return spawnSync(process.execPath, [join(root, 'node_modules', file), ...args], { cwd: root, stdio: 'inherit', ...options });
+  return spawnSync(process.execPath, [join(root, 'node_modules', file), ...args], {
+    cwd: root,
+    stdio: 'inherit',
+    ...options,
+  });
 }
 
 /** Builds the application unless the sources are those of the build that stands. */
@@ -48,7 +57,11 @@ export function ensureBuild() {
 }
 
 function newerThanBuild() {
-  return execFileSync('find', ['src', 'public', 'next.config.ts', 'package-lock.json', '-type', 'f', '-newer', '.next/BUILD_ID'], { cwd: root, encoding: 'utf8' }).trim();
+  return execFileSync(
+    'find',
+    ['src', 'public', 'next.config.ts', 'package-lock.json', '-type', 'f', '-newer', '.next/BUILD_ID'],
+    { cwd: root, encoding: 'utf8' },
+  ).trim();
 }
 
 export function build() {

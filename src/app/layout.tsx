@@ -10,7 +10,10 @@ import '@/ui/views.css';
 import 'katex/dist/katex.min.css';
 import { Appearance } from '@/ui/appearance';
 
-export const metadata: Metadata = { title: 'Jaunty Reed', description: 'A desk for designing audio filters: from brief to log.' };
+export const metadata: Metadata = {
+  title: 'Jaunty Reed',
+  description: 'A desk for designing audio filters: from brief to log.',
+};
 
 export default async function RootLayout({ children }: { children: ReactNode }) {
   // Reading the request keeps pages dynamic, so that each gets its own nonce from src/proxy.ts.

@@ -8,7 +8,11 @@ export type Success<T> = { readonly ok: true; readonly value: T };
 export type Result<T, Code extends string = string> = Success<T> | Failure<Code>;
 
 export const success = <T>(value: T): Success<T> => ({ ok: true, value });
-export const failure = <Code extends string>(code: Code, data: Failure['data'] = {}): Failure<Code> => ({ ok: false, code, data });
+export const failure = <Code extends string>(code: Code, data: Failure['data'] = {}): Failure<Code> => ({
+  ok: false,
+  code,
+  data,
+});
 
 /** Takes the value of a result that the caller knows cannot have failed; misuse throws. */
 export function must<T>(result: Result<T>): T {

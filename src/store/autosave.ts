@@ -39,13 +39,18 @@ export function startAutosave(opened: Design, openedRevision: number): () => Pro
         if (outcome.kind === 'kept-as-variant') {
           openDesign(outcome.design);
           savedDesign = outcome.design;
-          saveStore.setState({ message: `This design was changed in another tab. Nothing is lost: the other tab's state is open, and yours is kept as variant ${outcome.variantName}.` });
+          saveStore.setState({
+            message: `This design was changed in another tab. Nothing is lost: the other tab's state is open, and yours is kept as variant ${outcome.variantName}.`,
+          });
         } else savedDesign = design;
         const still = documentStore.getState().design === savedDesign;
         saveStore.setState({ state: still ? 'saved' : 'pending', at: new Date() });
         channel.postMessage({ id: opened.id, revision });
       } catch (error) {
-        saveStore.setState({ state: 'failed', message: `Saving failed: ${error instanceof Error ? error.message : String(error)}. The design is still open here; export it to keep it safe.` });
+        saveStore.setState({
+          state: 'failed',
+          message: `Saving failed: ${error instanceof Error ? error.message : String(error)}. The design is still open here; export it to keep it safe.`,
+        });
       }
     });
     return chain;

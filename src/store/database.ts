@@ -18,10 +18,17 @@ interface SettingRow {
   value: unknown;
 }
 
-export const database = new Dexie('jaunty-reed') as Dexie & { designs: EntityTable<ShelfRow, 'id'>; settings: EntityTable<SettingRow, 'key'>; stock: EntityTable<StockItem, 'id'>; opAmps: EntityTable<OpAmp, 'id'>; drivers: EntityTable<Driver, 'id'> };
+export const database = new Dexie('jaunty-reed') as Dexie & {
+  designs: EntityTable<ShelfRow, 'id'>;
+  settings: EntityTable<SettingRow, 'key'>;
+  stock: EntityTable<StockItem, 'id'>;
+  opAmps: EntityTable<OpAmp, 'id'>;
+  drivers: EntityTable<Driver, 'id'>;
+};
 database.version(1).stores({ designs: 'id, updatedAt', settings: 'key' });
 database.version(2).stores({ stock: 'id' });
 database.version(3).stores({ opAmps: 'id', drivers: 'id' });
 
 export const getSetting = async (key: string): Promise<unknown> => (await database.settings.get(key))?.value;
-export const putSetting = async (key: string, value: unknown): Promise<void> => void (await database.settings.put({ key, value }));
+export const putSetting = async (key: string, value: unknown): Promise<void> =>
+  void (await database.settings.put({ key, value }));

@@ -14,7 +14,10 @@ const HISTORY_LIMIT = 300;
 
 /** The open document with its history. Results of computation are in neither. */
 export const documentStore = create<DocumentState>()(
-  temporal((): DocumentState => ({ design: null }), { limit: HISTORY_LIMIT, equality: (a, b) => a.design === b.design }),
+  temporal((): DocumentState => ({ design: null }), {
+    limit: HISTORY_LIMIT,
+    equality: (a, b) => a.design === b.design,
+  }),
 );
 
 export const useDesign = <T>(selector: (design: Design) => T): T =>

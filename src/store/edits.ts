@@ -1,5 +1,14 @@
 import { alignmentById } from '@/core/filter/alignments/index';
-import { arrangeStages, createNetwork, createPlan, DEFAULT_DEVICE, placeOf, topologyFor, usualTopologies, type MakeId } from '@/core/design/create';
+import {
+  arrangeStages,
+  createNetwork,
+  createPlan,
+  DEFAULT_DEVICE,
+  placeOf,
+  topologyFor,
+  usualTopologies,
+  type MakeId,
+} from '@/core/design/create';
 import { custom as ownSections, orderOfSections } from '@/core/filter/alignments/custom';
 import { ordersIn } from '@/core/filter/plan-sections';
 import type { FilterResponse } from '@/core/filter/section';
@@ -23,12 +32,14 @@ export type Edit = (draft: Design) => void;
 
 export const newId: MakeId = () => crypto.randomUUID().slice(0, 13);
 
-export const currentVariantOf = (design: Design): Variant => design.variants.find((v) => v.id === design.currentVariant) ?? design.variants[0];
+export const currentVariantOf = (design: Design): Variant =>
+  design.variants.find((v) => v.id === design.currentVariant) ?? design.variants[0];
 /** The way that is being worked on. */
 export const currentWayOf = (design: Design): Way => currentWayIn(currentVariantOf(design));
 const wayOf = currentWayOf;
 /** A way by its id, or the one that is being worked on. */
-export const wayOr = (design: Design, wayId: string | undefined): Way => currentVariantOf(design).ways.find((w) => w.id === wayId) ?? currentWayOf(design);
+export const wayOr = (design: Design, wayId: string | undefined): Way =>
+  currentVariantOf(design).ways.find((w) => w.id === wayId) ?? currentWayOf(design);
 
 /** A stage of the way that is being worked on. */
 export function stageOf(draft: Design, stageId: string): Stage | undefined {
@@ -42,32 +53,50 @@ function rearrange(way: Way): void {
 }
 
 /** Changes a plan. A new alignment brings its own idea of the cutoff and the nearest order it has; a new response forgets part choices that no longer fit. */
-export const changePlan = (planId: string, patch: Partial<Omit<Plan, 'id'>>): Edit => (draft) => {
-  const way = wayOf(draft);
-  const plan = way.plans.find((p) => p.id === planId);
-  if (!plan) return;
-  const before = { response: plan.response, order: plan.order, alignment: plan.alignment };
-  Object.assign(plan, patch);
-  const alignment = alignmentById(plan.alignment);
-  if (patch.alignment && patch.alignment !== before.alignment) plan.cutoffAt = alignment.defaultCutoffAt;
-  if (plan.alignment === ownSections.id) plan.custom = plan.custom && orderOfSections(plan.custom) === plan.order ? plan.custom : ownSections.prototype(plan.order, { ...plan, custom: undefined }).map((section) => ({ ...section }));
-  const orders = ordersIn(plan.response, alignment);
-  if (!orders.includes(plan.order)) plan.order = [...orders].sort((a, b) => Math.abs(a - plan.order) - Math.abs(b - plan.order) || b - a)[0];
-  if (plan.order !== before.order) way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId || (placeOf(s)?.section ?? 0) < Math.ceil(plan.order / 2));
-  // A ladder is made anew for another order or response: its parts are others.
-  if (plan.topologies.whole && (plan.order !== before.order || plan.response !== before.response)) for (const stage of way.stages) if (placeOf(stage)?.plan === planId) stage.parts = {};
-  if (!plan.topologies.whole && plan.order % 2 !== before.order % 2) way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId);
-  if (plan.response !== before.response) {
-    const usual = usualTopologies(plan.response);
-    plan.topologies = { ...(serves(plan.topologies.second, plan.response) ? plan.topologies : usual), first: serves(plan.topologies.first, plan.response) ? plan.topologies.first : usual.first };
-  }
-  rearrange(way);
-  refit(way, planId, plan.response !== before.response);
-};
+export const changePlan =
+  (planId: string, patch: Partial<Omit<Plan, 'id'>>): Edit =>
+  (draft) => {
+    const way = wayOf(draft);
+    const plan = way.plans.find((p) => p.id === planId);
+    if (!plan) return;
+    const before = { response: plan.response, order: plan.order, alignment: plan.alignment };
+    Object.assign(plan, patch);
+    const alignment = alignmentById(plan.alignment);
+    if (patch.alignment && patch.alignment !== before.alignment) plan.cutoffAt = alignment.defaultCutoffAt;
+    if (plan.alignment === ownSections.id)
+      plan.custom =
+        plan.custom && orderOfSections(plan.custom) === plan.order
+          ? plan.custom
+          : ownSections.prototype(plan.order, { ...plan, custom: undefined }).map((section) => ({ ...section }));
+    const orders = ordersIn(plan.response, alignment);
+    if (!orders.includes(plan.order))
+      plan.order = [...orders].sort((a, b) => Math.abs(a - plan.order) - Math.abs(b - plan.order) || b - a)[0];
+    if (plan.order !== before.order)
+      way.stages = way.stages.filter(
+        (s) => placeOf(s)?.plan !== planId || (placeOf(s)?.section ?? 0) < Math.ceil(plan.order / 2),
+      );
+    // A ladder is made anew for another order or response: its parts are others.
+    if (plan.topologies.whole && (plan.order !== before.order || plan.response !== before.response))
+      for (const stage of way.stages) if (placeOf(stage)?.plan === planId) stage.parts = {};
+    if (!plan.topologies.whole && plan.order % 2 !== before.order % 2)
+      way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId);
+    if (plan.response !== before.response) {
+      const usual = usualTopologies(plan.response);
+      plan.topologies = {
+        ...(serves(plan.topologies.second, plan.response) ? plan.topologies : usual),
+        first: serves(plan.topologies.first, plan.response) ? plan.topologies.first : usual.first,
+      };
+    }
+    rearrange(way);
+    refit(way, planId, plan.response !== before.response);
+  };
 
 const serves = (id: string, response: Plan['response']): boolean => {
   const topology = topologyById(id);
-  return topology.role === 'section' && (topology.responses as readonly string[]).includes(response === 'bandstop' ? 'notch' : response);
+  return (
+    topology.role === 'section' &&
+    (topology.responses as readonly string[]).includes(response === 'bandstop' ? 'notch' : response)
+  );
 };
 
 /** Stages of a plan whose circuit cannot do what their section has become get one that can, and forget part choices that no longer fit. */
@@ -79,207 +108,324 @@ function refit(way: Way, planId: string, forget: boolean): void {
     if (!plan || !target || placeOf(stage)?.plan !== planId) return;
     if (forget) stage.parts = {};
     const topology = stageTopology(stage, way);
-    if (stage.target.kind !== 'section' || (topology.role === 'section' && topology.order === target.order && topology.responses.includes(target.response))) return;
+    if (
+      stage.target.kind !== 'section' ||
+      (topology.role === 'section' && topology.order === target.order && topology.responses.includes(target.response))
+    )
+      return;
     Object.assign(stage, { topology: topologyFor(plan, target), parts: {} });
   });
 }
 
 /** Sections of the maker's own: the order follows from them. */
-export const setCustom = (planId: string, sections: NonNullable<Plan['custom']>): Edit => changePlan(planId, { custom: sections, order: Math.max(1, orderOfSections(sections)) });
+export const setCustom = (planId: string, sections: NonNullable<Plan['custom']>): Edit =>
+  changePlan(planId, { custom: sections, order: Math.max(1, orderOfSections(sections)) });
 
-export const addPlan = (response: Plan['response'], cutoffHz: number): Edit => (draft) => {
-  const way = wayOf(draft);
-  const plan = createPlan(newId(), response, 'butterworth', 2, cutoffHz);
-  if (response === 'highpass') way.plans.unshift(plan);
-  else way.plans.push(plan);
-  rearrange(way);
-};
+export const addPlan =
+  (response: Plan['response'], cutoffHz: number): Edit =>
+  (draft) => {
+    const way = wayOf(draft);
+    const plan = createPlan(newId(), response, 'butterworth', 2, cutoffHz);
+    if (response === 'highpass') way.plans.unshift(plan);
+    else way.plans.push(plan);
+    rearrange(way);
+  };
 
-export const removePlan = (planId: string): Edit => (draft) => {
-  const way = wayOf(draft);
-  way.plans = way.plans.filter((p) => p.id !== planId);
-  way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId);
-};
+export const removePlan =
+  (planId: string): Edit =>
+  (draft) => {
+    const way = wayOf(draft);
+    way.plans = way.plans.filter((p) => p.id !== planId);
+    way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId);
+  };
 
 /** Takes a plan in place of those there are; stages added by hand stay. */
-export const takePlan = (plan: Plan): Edit => (draft) => {
-  const way = wayOf(draft);
-  way.stages = way.stages.filter((s) => placeOf(s) === null);
-  way.plans = [{ ...plan, id: newId() }];
-  rearrange(way);
-};
+export const takePlan =
+  (plan: Plan): Edit =>
+  (draft) => {
+    const way = wayOf(draft);
+    way.stages = way.stages.filter((s) => placeOf(s) === null);
+    way.plans = [{ ...plan, id: newId() }];
+    rearrange(way);
+  };
 
-export const selectWay = (wayId: string): Edit => (draft) => {
-  const variant = currentVariantOf(draft);
-  if (variant.ways.some((w) => w.id === wayId)) variant.currentWay = wayId;
-};
+export const selectWay =
+  (wayId: string): Edit =>
+  (draft) => {
+    const variant = currentVariantOf(draft);
+    if (variant.ways.some((w) => w.id === wayId)) variant.currentWay = wayId;
+  };
 
 /** Makes the variant a bank of bands; what cannot be a bank changes nothing. */
-export const makeBank = (spec: BankSpec): Edit => (draft) => {
-  const ways = bankWays(spec, newId);
-  if (!ways.ok) return;
-  const variant = currentVariantOf(draft);
-  const at = variant.ways.indexOf(currentWayIn(variant));
-  Object.assign(variant, { ways: ways.value, bank: spec, join: 'electrical', controls: [], currentWay: ways.value[Math.min(Math.max(0, at), ways.value.length - 1)].id });
-};
+export const makeBank =
+  (spec: BankSpec): Edit =>
+  (draft) => {
+    const ways = bankWays(spec, newId);
+    if (!ways.ok) return;
+    const variant = currentVariantOf(draft);
+    const at = variant.ways.indexOf(currentWayIn(variant));
+    Object.assign(variant, {
+      ways: ways.value,
+      bank: spec,
+      join: 'electrical',
+      controls: [],
+      currentWay: ways.value[Math.min(Math.max(0, at), ways.value.length - 1)].id,
+    });
+  };
 
 /** A bank as a table of part values has it. */
-export const takeBank = (given: readonly GivenStage[]): Edit => (draft) => {
-  const ways = bankOfParts(given, newId);
-  if (ways.length === 0) return;
-  const variant = currentVariantOf(draft);
-  delete variant.bank;
-  Object.assign(variant, { ways, join: 'electrical', controls: [], currentWay: ways[0].id });
-};
+export const takeBank =
+  (given: readonly GivenStage[]): Edit =>
+  (draft) => {
+    const ways = bankOfParts(given, newId);
+    if (ways.length === 0) return;
+    const variant = currentVariantOf(draft);
+    delete variant.bank;
+    Object.assign(variant, { ways, join: 'electrical', controls: [], currentWay: ways[0].id });
+  };
 
 /** Takes parts that were worked out for all ways at once. */
-export const takeWays = (ways: readonly Way[]): Edit => (draft) => {
-  currentVariantOf(draft).ways = JSON.parse(JSON.stringify(ways)) as Way[];
-};
+export const takeWays =
+  (ways: readonly Way[]): Edit =>
+  (draft) => {
+    currentVariantOf(draft).ways = JSON.parse(JSON.stringify(ways)) as Way[];
+  };
 
 /** Puts a stage at another place on the path; the order is then the maker's own. */
-export const moveStage = (from: number, to: number): Edit => (draft) => {
-  const way = wayOf(draft);
-  if (from === to || !way.stages[from] || to < 0 || to >= way.stages.length) return;
-  const [stage] = way.stages.splice(from, 1);
-  way.stages.splice(to, 0, stage);
-  for (const plan of way.plans) plan.stageOrder = 'free';
-};
+export const moveStage =
+  (from: number, to: number): Edit =>
+  (draft) => {
+    const way = wayOf(draft);
+    if (from === to || !way.stages[from] || to < 0 || to >= way.stages.length) return;
+    const [stage] = way.stages.splice(from, 1);
+    way.stages.splice(to, 0, stage);
+    for (const plan of way.plans) plan.stageOrder = 'free';
+  };
 
-export const toggleBypass = (stageId: string): Edit => (draft) => {
-  const stage = stageOf(draft, stageId);
-  if (stage) stage.bypassed = !stage.bypassed;
-};
+export const toggleBypass =
+  (stageId: string): Edit =>
+  (draft) => {
+    const stage = stageOf(draft, stageId);
+    if (stage) stage.bypassed = !stage.bypassed;
+  };
 
 /** Gives a stage a target of its own, starting from the one it had. */
-export const retune = (stageId: string, patch: { freqHz?: number; q?: number; gainDb?: number; zeroHz?: number }): Edit => (draft) => {
-  const way = wayOf(draft);
-  const at = way.stages.findIndex((s) => s.id === stageId);
-  if (at < 0) return;
-  const stage = way.stages[at];
-  const target = wayTargets(way).targets[at];
-  if (!target) return;
-  if (stage.target.kind === 'section') {
-    const { response, order, freqHz, q, gain, zeroHz } = target;
-    stage.target = { kind: 'own', of: { plan: stage.target.plan, section: stage.target.section }, response, order, freqHz, q, gainDb: decibels(gain), ...(zeroHz === undefined ? {} : { zeroHz }) };
-  }
-  Object.assign(stage.target, patch);
-};
+export const retune =
+  (stageId: string, patch: { freqHz?: number; q?: number; gainDb?: number; zeroHz?: number }): Edit =>
+  (draft) => {
+    const way = wayOf(draft);
+    const at = way.stages.findIndex((s) => s.id === stageId);
+    if (at < 0) return;
+    const stage = way.stages[at];
+    const target = wayTargets(way).targets[at];
+    if (!target) return;
+    if (stage.target.kind === 'section') {
+      const { response, order, freqHz, q, gain, zeroHz } = target;
+      stage.target = {
+        kind: 'own',
+        of: { plan: stage.target.plan, section: stage.target.section },
+        response,
+        order,
+        freqHz,
+        q,
+        gainDb: decibels(gain),
+        ...(zeroHz === undefined ? {} : { zeroHz }),
+      };
+    }
+    Object.assign(stage.target, patch);
+  };
 
 /** Takes a retuned stage back to its section of the plan. */
-export const followPlan = (stageId: string): Edit => (draft) => {
-  const stage = stageOf(draft, stageId);
-  if (stage?.target.kind === 'own' && stage.target.of) stage.target = { kind: 'section', ...stage.target.of };
-};
+export const followPlan =
+  (stageId: string): Edit =>
+  (draft) => {
+    const stage = stageOf(draft, stageId);
+    if (stage?.target.kind === 'own' && stage.target.of) stage.target = { kind: 'section', ...stage.target.of };
+  };
 
 /** Another circuit for a stage. A circuit with parameters of its own keeps what both ask for by the same name. */
-export const setTopology = (stageId: string, id: string): Edit => (draft) => {
-  const stage = stageOf(draft, stageId);
-  const topology = topologyById(id);
-  if (!stage || stage.topology === id) return;
-  if (topology.role === 'section') Object.assign(stage, { topology: id, parts: keptParts(stage, formOf(wayOf(draft), stage), id, formOf(wayOf(draft), stage)) });
-  else if (stage.target.kind === 'network') {
-    const { parameters } = stage.target;
-    const kept = Object.fromEntries(topology.parameters.flatMap(({ name, min, max }) => (parameters[name] >= min && parameters[name] <= max ? [[name, parameters[name]]] : [])));
-    const made = createNetwork(topology, newId, { parameters: kept });
-    Object.assign(stage, { topology: id, parts: { ...keptParts(stage, stage.mode, id, made.stage.mode), ...made.stage.parts }, mode: made.stage.mode, target: made.stage.target });
-    currentVariantOf(draft).controls.push(...made.controls);
-  }
-  forgetControls(draft);
-};
+export const setTopology =
+  (stageId: string, id: string): Edit =>
+  (draft) => {
+    const stage = stageOf(draft, stageId);
+    const topology = topologyById(id);
+    if (!stage || stage.topology === id) return;
+    if (topology.role === 'section')
+      Object.assign(stage, {
+        topology: id,
+        parts: keptParts(stage, formOf(wayOf(draft), stage), id, formOf(wayOf(draft), stage)),
+      });
+    else if (stage.target.kind === 'network') {
+      const { parameters } = stage.target;
+      const kept = Object.fromEntries(
+        topology.parameters.flatMap(({ name, min, max }) =>
+          parameters[name] >= min && parameters[name] <= max ? [[name, parameters[name]]] : [],
+        ),
+      );
+      const made = createNetwork(topology, newId, { parameters: kept });
+      Object.assign(stage, {
+        topology: id,
+        parts: { ...keptParts(stage, stage.mode, id, made.stage.mode), ...made.stage.parts },
+        mode: made.stage.mode,
+        target: made.stage.target,
+      });
+      currentVariantOf(draft).controls.push(...made.controls);
+    }
+    forgetControls(draft);
+  };
 
 /** Controls that turn nothing any more go. */
 export function forgetControls(draft: Design): void {
   const variant = currentVariantOf(draft);
-  const used = new Set(variant.ways.flatMap((way) => way.stages.flatMap((s) => Object.values(s.parts).flatMap(({ control }) => (control ? [control.control] : [])))));
+  const used = new Set(
+    variant.ways.flatMap((way) =>
+      way.stages.flatMap((s) => Object.values(s.parts).flatMap(({ control }) => (control ? [control.control] : []))),
+    ),
+  );
   if (variant.controls.some((c) => !used.has(c.id))) variant.controls = variant.controls.filter((c) => used.has(c.id));
 }
 
-export const addNuisance = (nuisance: Omit<Nuisance, 'id'>): Edit => (draft) => {
-  draft.brief.nuisances.push({ id: newId(), ...nuisance });
-};
-export const changeNuisance = (id: string, patch: Partial<Omit<Nuisance, 'id'>>): Edit => (draft) => {
-  Object.assign(draft.brief.nuisances.find((n) => n.id === id) ?? {}, patch);
-};
-export const removeNuisance = (id: string): Edit => (draft) => {
-  draft.brief.nuisances = draft.brief.nuisances.filter((n) => n.id !== id);
-};
+export const addNuisance =
+  (nuisance: Omit<Nuisance, 'id'>): Edit =>
+  (draft) => {
+    draft.brief.nuisances.push({ id: newId(), ...nuisance });
+  };
+export const changeNuisance =
+  (id: string, patch: Partial<Omit<Nuisance, 'id'>>): Edit =>
+  (draft) => {
+    Object.assign(draft.brief.nuisances.find((n) => n.id === id) ?? {}, patch);
+  };
+export const removeNuisance =
+  (id: string): Edit =>
+  (draft) => {
+    draft.brief.nuisances = draft.brief.nuisances.filter((n) => n.id !== id);
+  };
 
 /** Builds every planned stage that a circuit can serve with it, now and when stages are added. */
-export const setAllTopologies = (topology: string): Edit => (draft) => {
-  const variant = currentVariantOf(draft);
-  Object.assign(variant, withTopology(JSON.parse(JSON.stringify(variant)) as Variant, topology));
-};
+export const setAllTopologies =
+  (topology: string): Edit =>
+  (draft) => {
+    const variant = currentVariantOf(draft);
+    Object.assign(variant, withTopology(JSON.parse(JSON.stringify(variant)) as Variant, topology));
+  };
 
 /** Aims a stage's parts so that the real op-amp brings it where it belongs; null takes that back. */
-export const predistort = (stageId: string, factors: { freq: number; q: number } | null): Edit => (draft) => {
-  const stage = stageOf(draft, stageId);
-  if (!stage) return;
-  if (factors) stage.predistortion = factors;
-  else delete stage.predistortion;
-};
+export const predistort =
+  (stageId: string, factors: { freq: number; q: number } | null): Edit =>
+  (draft) => {
+    const stage = stageOf(draft, stageId);
+    if (!stage) return;
+    if (factors) stage.predistortion = factors;
+    else delete stage.predistortion;
+  };
 
 /** Puts the stages of the path in an order of one’s own. */
-export const orderStages = (ids: readonly string[]): Edit => (draft) => {
-  const way = wayOf(draft);
-  way.stages = ids.flatMap((id) => way.stages.filter((s) => s.id === id)).concat(way.stages.filter((s) => !ids.includes(s.id)));
-  for (const plan of way.plans) plan.stageOrder = 'free';
-};
+export const orderStages =
+  (ids: readonly string[]): Edit =>
+  (draft) => {
+    const way = wayOf(draft);
+    way.stages = ids
+      .flatMap((id) => way.stages.filter((s) => s.id === id))
+      .concat(way.stages.filter((s) => !ids.includes(s.id)));
+    for (const plan of way.plans) plan.stageOrder = 'free';
+  };
 
 /** Another op-amp for a stage or all of them; one of the maker's own comes with its figures, so that the design stands by itself. */
-export const setDevice = (stageId: string | null, device: string, own?: OpAmp): Edit => (draft) => {
-  if (own) draft.preferences.ownOpAmps = [...(draft.preferences.ownOpAmps ?? []).filter((o) => o.id !== own.id), { ...own, unitsPerPackage: [...own.unitsPerPackage] }];
-  if (!OP_AMP_IDS.includes(device) && !draft.preferences.ownOpAmps?.some((o) => o.id === device)) return;
-  for (const stage of wayOf(draft).stages) if (stageId === null || stage.id === stageId) stage.device = device;
-};
+export const setDevice =
+  (stageId: string | null, device: string, own?: OpAmp): Edit =>
+  (draft) => {
+    if (own)
+      draft.preferences.ownOpAmps = [
+        ...(draft.preferences.ownOpAmps ?? []).filter((o) => o.id !== own.id),
+        { ...own, unitsPerPackage: [...own.unitsPerPackage] },
+      ];
+    if (!OP_AMP_IDS.includes(device) && !draft.preferences.ownOpAmps?.some((o) => o.id === device)) return;
+    for (const stage of wayOf(draft).stages) if (stageId === null || stage.id === stageId) stage.device = device;
+  };
 
 /** Changes what was decided about a part; a choice that decides nothing is forgotten. */
-export const choosePart = (stageId: string, part: string, patch: Partial<PartChoice>): Edit => (draft) => {
-  const stage = stageOf(draft, stageId);
-  if (!stage) return;
-  const choice = { ...stage.parts[part], ...patch };
-  if (!choice.use) delete choice.use;
-  if (!choice.use) choice.pinned = false;
-  if (!choice.use && !choice.leftOut && choice.tolerancePct === undefined && !choice.control) delete stage.parts[part];
-  else stage.parts[part] = choice;
-};
+export const choosePart =
+  (stageId: string, part: string, patch: Partial<PartChoice>): Edit =>
+  (draft) => {
+    const stage = stageOf(draft, stageId);
+    if (!stage) return;
+    const choice = { ...stage.parts[part], ...patch };
+    if (!choice.use) delete choice.use;
+    if (!choice.use) choice.pinned = false;
+    if (!choice.use && !choice.leftOut && choice.tolerancePct === undefined && !choice.control)
+      delete stage.parts[part];
+    else stage.parts[part] = choice;
+  };
 
 /** Takes values that were chosen together. */
-export const takeValues = (stages: readonly { readonly stageId: string; readonly snap: { readonly uses: Readonly<Record<string, NonNullable<PartChoice['use']>>> } }[]): Edit => (draft) => {
-  for (const { stageId, snap } of stages) for (const [part, use] of Object.entries(snap.uses)) choosePart(stageId, part, { use: { kind: use.kind, values: [...use.values] } })(draft);
-};
+export const takeValues =
+  (
+    stages: readonly {
+      readonly stageId: string;
+      readonly snap: { readonly uses: Readonly<Record<string, NonNullable<PartChoice['use']>>> };
+    }[],
+  ): Edit =>
+  (draft) => {
+    for (const { stageId, snap } of stages)
+      for (const [part, use] of Object.entries(snap.uses))
+        choosePart(stageId, part, { use: { kind: use.kind, values: [...use.values] } })(draft);
+  };
 
 /** A circuit of one's own at the end of the path, from its deck; its parts are what the deck says until another value is chosen. */
-export const addDeck = (deck: DeckStage): Edit => (draft) => {
-  const made = deckTopology(deck);
-  if (made.ok) wayOf(draft).stages.push({ ...ownStage(DECK, { kind: 'deck', ...deck }), parts: deckChoices(made.value) });
-};
+export const addDeck =
+  (deck: DeckStage): Edit =>
+  (draft) => {
+    const made = deckTopology(deck);
+    if (made.ok)
+      wayOf(draft).stages.push({ ...ownStage(DECK, { kind: 'deck', ...deck }), parts: deckChoices(made.value) });
+  };
 
 /** Another deck in its place: choices of parts that are still there stay, unless the deck now says otherwise. */
-export const changeDeck = (stageId: string, deck: DeckStage): Edit => (draft) => {
-  const stage = stageOf(draft, stageId);
-  const made = deckTopology(deck);
-  if (stage?.target.kind !== 'deck' || !made.ok) return;
-  Object.assign(stage, { target: { kind: 'deck', ...deck }, parts: deckChoices(made.value) });
-  forgetControls(draft);
-};
+export const changeDeck =
+  (stageId: string, deck: DeckStage): Edit =>
+  (draft) => {
+    const stage = stageOf(draft, stageId);
+    const made = deckTopology(deck);
+    if (stage?.target.kind !== 'deck' || !made.ok) return;
+    Object.assign(stage, { target: { kind: 'deck', ...deck }, parts: deckChoices(made.value) });
+    forgetControls(draft);
+  };
 
 function deckChoices(topology: NetworkTopology): Stage['parts'] {
-  const values = topology.design({}, 'normal', new DesignContext({ chooseFirst: 'capacitors', pinned: {}, pick: (_, wanted) => wanted }));
-  return values.ok ? Object.fromEntries(Object.entries(values.value).map(([name, value]) => [name, { use: { kind: 'single' as const, values: [value] } }])) : {};
+  const values = topology.design(
+    {},
+    'normal',
+    new DesignContext({ chooseFirst: 'capacitors', pinned: {}, pick: (_, wanted) => wanted }),
+  );
+  return values.ok
+    ? Object.fromEntries(
+        Object.entries(values.value).map(([name, value]) => [
+          name,
+          { use: { kind: 'single' as const, values: [value] } },
+        ]),
+      )
+    : {};
 }
 
 /** Parts that track: a part joins a batch (a new one when none is named), or leaves the one it is in. */
-export const trackPart = (stageId: string, part: string, batchId: string | null | 'new'): Edit => (draft) => {
-  const variant = currentVariantOf(draft);
-  const rest = (variant.batches ?? []).map((batch) => ({ ...batch, parts: batch.parts.filter((p) => p.stage !== stageId || p.part !== part) }));
-  if (batchId === 'new') rest.push({ id: newId(), name: nextBatchName(rest), matchPct: 0.2, parts: [{ stage: stageId, part }] });
-  else rest.find((b) => b.id === batchId)?.parts.push({ stage: stageId, part });
-  variant.batches = rest.filter((b) => b.parts.length > 0);
-};
-export const changeBatch = (batchId: string, patch: { name?: string; matchPct?: number }): Edit => (draft) => {
-  Object.assign(currentVariantOf(draft).batches?.find((b) => b.id === batchId) ?? {}, patch);
-};
+export const trackPart =
+  (stageId: string, part: string, batchId: string | null | 'new'): Edit =>
+  (draft) => {
+    const variant = currentVariantOf(draft);
+    const rest = (variant.batches ?? []).map((batch) => ({
+      ...batch,
+      parts: batch.parts.filter((p) => p.stage !== stageId || p.part !== part),
+    }));
+    if (batchId === 'new')
+      rest.push({ id: newId(), name: nextBatchName(rest), matchPct: 0.2, parts: [{ stage: stageId, part }] });
+    else rest.find((b) => b.id === batchId)?.parts.push({ stage: stageId, part });
+    variant.batches = rest.filter((b) => b.parts.length > 0);
+  };
+export const changeBatch =
+  (batchId: string, patch: { name?: string; matchPct?: number }): Edit =>
+  (draft) => {
+    Object.assign(currentVariantOf(draft).batches?.find((b) => b.id === batchId) ?? {}, patch);
+  };
 function nextBatchName(batches: readonly Batch[]): string {
   let n = batches.length + 1;
   while (batches.some((b) => b.name === `Batch ${n}`)) n++;
@@ -291,43 +437,88 @@ export function tidy(draft: Design): void {
   if (!variant.batches) return;
   const there = new Set(variant.ways.flatMap((way) => way.stages.map((s) => s.id)));
   if (variant.batches.every((b) => b.parts.every((p) => there.has(p.stage)))) return;
-  variant.batches = variant.batches.map((b) => ({ ...b, parts: b.parts.filter((p) => there.has(p.stage)) })).filter((b) => b.parts.length > 0);
+  variant.batches = variant.batches
+    .map((b) => ({ ...b, parts: b.parts.filter((p) => there.has(p.stage)) }))
+    .filter((b) => b.parts.length > 0);
 }
 
-export const insertBuffer = (joint: number): Edit => (draft) => {
-  wayOf(draft).stages.splice(joint, 0, ownStage('buffer', { kind: 'own', of: null, response: 'lowpass', order: 0, freqHz: 1000, q: 0.5, gainDb: 0 }));
-};
+export const insertBuffer =
+  (joint: number): Edit =>
+  (draft) => {
+    wayOf(draft).stages.splice(
+      joint,
+      0,
+      ownStage('buffer', { kind: 'own', of: null, response: 'lowpass', order: 0, freqHz: 1000, q: 0.5, gainDb: 0 }),
+    );
+  };
 
 /** Adds a stage of its own at the end: a section at a frequency. */
-export const addStage = (response: FilterResponse, freqHz: number, topologyId = 'sallen-key-unity-gain'): Edit => (draft) => {
-  const topology = topologyById(topologyId);
-  if (topology.role !== 'section') return;
-  wayOf(draft).stages.push(ownStage(topologyId, { kind: 'own', of: null, response, order: topology.order, freqHz, q: Math.SQRT1_2, gainDb: 0 }));
-};
+export const addStage =
+  (response: FilterResponse, freqHz: number, topologyId = 'sallen-key-unity-gain'): Edit =>
+  (draft) => {
+    const topology = topologyById(topologyId);
+    if (topology.role !== 'section') return;
+    wayOf(draft).stages.push(
+      ownStage(topologyId, {
+        kind: 'own',
+        of: null,
+        response,
+        order: topology.order,
+        freqHz,
+        q: Math.SQRT1_2,
+        gainDb: 0,
+      }),
+    );
+  };
 
-const ownStage = (topology: string, target: Stage['target']): Stage => ({ id: newId(), topology, target, parts: {}, device: DEFAULT_DEVICE, output: 'out', mode: 'normal', bypassed: false });
+const ownStage = (topology: string, target: Stage['target']): Stage => ({
+  id: newId(),
+  topology,
+  target,
+  parts: {},
+  device: DEFAULT_DEVICE,
+  output: 'out',
+  mode: 'normal',
+  bypassed: false,
+});
 
-export const duplicateStage = (stageId: string): Edit => (draft) => {
-  const way = wayOf(draft);
-  const at = way.stages.findIndex((s) => s.id === stageId);
-  if (at < 0) return;
-  const target = wayTargets(way).targets[at];
-  const copy: Stage = { ...JSON.parse(JSON.stringify(way.stages[at])), id: newId() };
-  if (target) copy.target = { kind: 'own', of: null, response: target.response, order: target.order, freqHz: target.freqHz, q: target.q, gainDb: decibels(target.gain), ...(target.zeroHz === undefined ? {} : { zeroHz: target.zeroHz }) };
-  way.stages.splice(at + 1, 0, copy);
-};
+export const duplicateStage =
+  (stageId: string): Edit =>
+  (draft) => {
+    const way = wayOf(draft);
+    const at = way.stages.findIndex((s) => s.id === stageId);
+    if (at < 0) return;
+    const target = wayTargets(way).targets[at];
+    const copy: Stage = { ...JSON.parse(JSON.stringify(way.stages[at])), id: newId() };
+    if (target)
+      copy.target = {
+        kind: 'own',
+        of: null,
+        response: target.response,
+        order: target.order,
+        freqHz: target.freqHz,
+        q: target.q,
+        gainDb: decibels(target.gain),
+        ...(target.zeroHz === undefined ? {} : { zeroHz: target.zeroHz }),
+      };
+    way.stages.splice(at + 1, 0, copy);
+  };
 
 /** Removes a stage; a section of a plan goes with its plan, since what is left of one would be another filter. */
-export const removeStage = (stageId: string): Edit => (draft) => {
-  const way = wayOf(draft);
-  const stage = way.stages.find((s) => s.id === stageId);
-  const place = stage && placeOf(stage);
-  if (place) removePlan(place.plan)(draft);
-  else way.stages = way.stages.filter((s) => s.id !== stageId);
-  forgetControls(draft);
-};
+export const removeStage =
+  (stageId: string): Edit =>
+  (draft) => {
+    const way = wayOf(draft);
+    const stage = way.stages.find((s) => s.id === stageId);
+    const place = stage && placeOf(stage);
+    if (place) removePlan(place.plan)(draft);
+    else way.stages = way.stages.filter((s) => s.id !== stageId);
+    forgetControls(draft);
+  };
 
-export const setOutputResistor = (ohm: number | null): Edit => (draft) => {
-  const way = wayOf(draft);
-  way.outputResistor = ohm === null ? null : { ...way.outputResistor, ohm };
-};
+export const setOutputResistor =
+  (ohm: number | null): Edit =>
+  (draft) => {
+    const way = wayOf(draft);
+    way.outputResistor = ohm === null ? null : { ...way.outputResistor, ohm };
+  };

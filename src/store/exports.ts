@@ -30,11 +30,27 @@ export function responseCsvOf(): string | null {
   const { desk } = resultsStore.getState();
   if (!desk) return null;
   const ghost = desk.ghost;
-  const header = ['frequency_hz', 'as_built_db', 'as_built_deg', 'as_built_delay_s', 'ideal_db', 'ideal_deg', ...(ghost ? ['ghost_db', 'ghost_deg'] : [])];
-  return writeCsv(header, Array.from(desk.freqHz, (f, i) => [
-    figure(f), figure(desk.asBuilt.levelDb[i]), figure(desk.asBuilt.phaseDeg[i]), figure(desk.asBuilt.delayS[i]), figure(desk.ideal.levelDb[i]), figure(desk.ideal.phaseDeg[i]),
-    ...(ghost ? [figure(ghost.levelDb[i]), figure(ghost.phaseDeg[i])] : []),
-  ]));
+  const header = [
+    'frequency_hz',
+    'as_built_db',
+    'as_built_deg',
+    'as_built_delay_s',
+    'ideal_db',
+    'ideal_deg',
+    ...(ghost ? ['ghost_db', 'ghost_deg'] : []),
+  ];
+  return writeCsv(
+    header,
+    Array.from(desk.freqHz, (f, i) => [
+      figure(f),
+      figure(desk.asBuilt.levelDb[i]),
+      figure(desk.asBuilt.phaseDeg[i]),
+      figure(desk.asBuilt.delayS[i]),
+      figure(desk.ideal.levelDb[i]),
+      figure(desk.ideal.phaseDeg[i]),
+      ...(ghost ? [figure(ghost.levelDb[i]), figure(ghost.phaseDeg[i])] : []),
+    ]),
+  );
 }
 
 export function exportResponse(): void {
@@ -45,9 +61,21 @@ export function exportResponse(): void {
 export function partsCsvOf(design: Design): Result<string> {
   const sheet = buildSheet(design, currentVariantOf(design));
   if (!sheet.ok) return sheet;
-  return success(writeCsv(['kind', 'value_si', 'name', 'tolerance_pct', 'references', 'per_board', 'boards', 'total'], sheet.value.parts.map((line) => [
-    line.kind, line.value === null ? '' : figure(line.value), line.name, line.tolerancePct ?? '', line.references.join(' '), line.perBoard, sheet.value.boards, line.total,
-  ])));
+  return success(
+    writeCsv(
+      ['kind', 'value_si', 'name', 'tolerance_pct', 'references', 'per_board', 'boards', 'total'],
+      sheet.value.parts.map((line) => [
+        line.kind,
+        line.value === null ? '' : figure(line.value),
+        line.name,
+        line.tolerancePct ?? '',
+        line.references.join(' '),
+        line.perBoard,
+        sheet.value.boards,
+        line.total,
+      ]),
+    ),
+  );
 }
 
 export function exportParts(): Failure | null {
@@ -71,14 +99,21 @@ export function exportSchematic(): void {
   const { desk } = resultsStore.getState();
   if (!desk) return;
   const placed = new Map(currentWayOf(design).stages.map((s) => [s.id, s]));
-  const stages = desk.stages.filter((s) => !s.bypassed && placed.has(s.id)).map((s, i) => {
-    const values = Object.fromEntries(s.parts.map((p) => [p.name, p.chosen]));
-    const topology = stageTopology(placed.get(s.id)!, currentWayOf(design));
-    return {
-      name: `${i + 1}  ${s.name}, ${topology.name}`, drawing: drawingOf(topology, s.form, values),
-      options: { values, resistorSymbol: design.preferences.resistorSymbol, leftOut: Object.fromEntries(s.parts.filter((p) => p.leftOut).map((p) => [p.name, p.leaveOut])) },
-    };
-  });
+  const stages = desk.stages
+    .filter((s) => !s.bypassed && placed.has(s.id))
+    .map((s, i) => {
+      const values = Object.fromEntries(s.parts.map((p) => [p.name, p.chosen]));
+      const topology = stageTopology(placed.get(s.id)!, currentWayOf(design));
+      return {
+        name: `${i + 1}  ${s.name}, ${topology.name}`,
+        drawing: drawingOf(topology, s.form, values),
+        options: {
+          values,
+          resistorSymbol: design.preferences.resistorSymbol,
+          leftOut: Object.fromEntries(s.parts.filter((p) => p.leftOut).map((p) => [p.name, p.leaveOut])),
+        },
+      };
+    });
   download(fileName(`${design.title} circuit`, 'svg'), schematicSvg({ title: design.title, stages }), 'image/svg+xml');
 }
 
@@ -89,17 +124,30 @@ export function exportCurves(): void {
   const topDb = 10 * Math.ceil((desk.askedDb + 5) / 10);
   const traces = [
     { name: 'ideal', freqHz: desk.freqHz, levelDb: desk.ideal.levelDb, colour: '#94580c', dash: '2 4' },
-    ...(desk.ghost ? [{ name: 'ghost', freqHz: desk.freqHz, levelDb: desk.ghost.levelDb, colour: '#8c7f5f', dash: '7 5' }] : []),
+    ...(desk.ghost
+      ? [{ name: 'ghost', freqHz: desk.freqHz, levelDb: desk.ghost.levelDb, colour: '#8c7f5f', dash: '7 5' }]
+      : []),
     ...design.measurements.map((m) => ({ name: m.name, freqHz: m.freqHz, levelDb: m.levelDb, colour: '#7b3f8f' })),
-    { name: `${currentVariantOf(design).name} as built`, freqHz: desk.freqHz, levelDb: desk.asBuilt.levelDb, colour: '#17594b' },
+    {
+      name: `${currentVariantOf(design).name} as built`,
+      freqHz: desk.freqHz,
+      levelDb: desk.asBuilt.levelDb,
+      colour: '#17594b',
+    },
   ];
-  download(fileName(`${design.title} curves`, 'svg'), curvesSvg({ title: design.title, freqHz: desk.freqHz, traces, topDb, bottomDb: topDb - 70 }), 'image/svg+xml');
+  download(
+    fileName(`${design.title} curves`, 'svg'),
+    curvesSvg({ title: design.title, freqHz: desk.freqHz, traces, topDb, bottomDb: topDb - 70 }),
+    'image/svg+xml',
+  );
 }
 
 /** The whole shelf as one zip of design files. */
 export async function backupShelf(): Promise<Uint8Array<ArrayBuffer>> {
   const rows = await database.designs.toArray();
-  return zipSync(Object.fromEntries(rows.map((row) => [`${row.id}.json`, strToU8(writeDesign(row.design))]))) as Uint8Array<ArrayBuffer>;
+  return zipSync(
+    Object.fromEntries(rows.map((row) => [`${row.id}.json`, strToU8(writeDesign(row.design))])),
+  ) as Uint8Array<ArrayBuffer>;
 }
 
 /** Designs in a file: one design as JSON, or a whole backup. Either all are good or none is taken. */
@@ -118,7 +166,11 @@ export function designsInFile(bytes: Uint8Array): Result<Design[]> {
   for (const [name, content] of Object.entries(files)) {
     if (!name.endsWith('.json')) continue;
     const read = readDesignText(strFromU8(content));
-    if (!read.ok) return failure(read.code, { ...read.data, issues: [`${name}: ${((read.data.issues as readonly string[]) ?? [read.code]).join('; ')}`] });
+    if (!read.ok)
+      return failure(read.code, {
+        ...read.data,
+        issues: [`${name}: ${((read.data.issues as readonly string[]) ?? [read.code]).join('; ')}`],
+      });
     designs.push(read.value);
   }
   return designs.length > 0 ? success(designs) : failure('not-a-design');

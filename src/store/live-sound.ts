@@ -55,14 +55,25 @@ export async function startLive(request: Omit<LiveRequest, 'design' | 'variantId
     const channel = new MessageChannel();
     const player = new AudioWorkletNode(audio, 'live-player', { numberOfInputs: 0, outputChannelCount: [1] });
     player.port.postMessage({ port: channel.port2 }, [channel.port2]);
-    const begun = await remote.start({ ...request, design: withoutRecord(design), variantId: currentVariantOf(design).id }, transfer(channel.port1, [channel.port1]));
+    const begun = await remote.start(
+      { ...request, design: withoutRecord(design), variantId: currentVariantOf(design).id },
+      transfer(channel.port1, [channel.port1]),
+    );
     if (mine !== turn) return quit(null);
     if (!begun.ok) return quit(begun);
     const gain = audio.createGain();
     gain.gain.value = volume;
     player.connect(gain).connect(audio.destination);
-    player.port.onmessage = ({ data }: MessageEvent<{ played: number; underruns: number }>) => useLive.setState({ underruns: data.underruns, playedS: data.played / RATE_HZ });
-    playing = { audio, worker, remote, player, volume: gain, unsubscribe: followed(remote, () => void startLive(request, gain.gain.value)) };
+    player.port.onmessage = ({ data }: MessageEvent<{ played: number; underruns: number }>) =>
+      useLive.setState({ underruns: data.underruns, playedS: data.played / RATE_HZ });
+    playing = {
+      audio,
+      worker,
+      remote,
+      player,
+      volume: gain,
+      unsubscribe: followed(remote, () => void startLive(request, gain.gain.value)),
+    };
     useLive.setState({ state: 'sounding', timesRealTime: begun.value.timesRealTime, failed: null });
   } catch (error) {
     quit({ ok: false, code: 'no-sound', data: { reason: error instanceof Error ? error.message : String(error) } });

@@ -7,8 +7,10 @@ import { useDesign } from './document';
 const NONE: readonly OpAmp[] = [];
 
 /** Op-amps of the maker's own, as they lie in the browser: shared by all designs. Undefined until they have been read. */
-export const useOwnOpAmps = (): readonly OpAmp[] | undefined => useLiveQuery(() => database.opAmps.orderBy('id').toArray(), []);
-export const putOpAmps = async (opAmps: readonly OpAmp[]): Promise<void> => void (await database.opAmps.bulkPut([...opAmps]));
+export const useOwnOpAmps = (): readonly OpAmp[] | undefined =>
+  useLiveQuery(() => database.opAmps.orderBy('id').toArray(), []);
+export const putOpAmps = async (opAmps: readonly OpAmp[]): Promise<void> =>
+  void (await database.opAmps.bulkPut([...opAmps]));
 export const removeOpAmp = async (id: string): Promise<void> => void (await database.opAmps.delete(id));
 
 /** Every op-amp a stage can have: the library's classes, the maker's own, and those that came with the design. */

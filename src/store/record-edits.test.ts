@@ -2,7 +2,22 @@ import { produce } from 'immer';
 import { createDesign, createPlan } from '@/core/design/create';
 import type { Design } from '@/core/design/schema';
 import type { Edit } from './edits';
-import { addLimit, addLogEntry, addMeasurement, addVariant, changeLimit, changeLogEntry, changeMeasurement, labelVariant, nextVariantName, removeLimit, removeLogEntry, removeMeasurement, removeVariant, selectVariant } from './record-edits';
+import {
+  addLimit,
+  addLogEntry,
+  addMeasurement,
+  addVariant,
+  changeLimit,
+  changeLogEntry,
+  changeMeasurement,
+  labelVariant,
+  nextVariantName,
+  removeLimit,
+  removeLogEntry,
+  removeMeasurement,
+  removeVariant,
+  selectVariant,
+} from './record-edits';
 
 let made = 0;
 const makeId = () => `r${made++}`;
@@ -28,7 +43,12 @@ test('variants take the next free letter, copy the current one with ids of their
   const gone = after(three, removeVariant(three.variants[1].id));
   expect(nextVariantName(gone)).toBe('B');
   expect(gone.currentVariant).toBe(three.currentVariant);
-  const chosen = after(gone, selectVariant('nobody'), labelVariant(gone.variants[0].id, 'quiet'), selectVariant(gone.variants[0].id));
+  const chosen = after(
+    gone,
+    selectVariant('nobody'),
+    labelVariant(gone.variants[0].id, 'quiet'),
+    selectVariant(gone.variants[0].id),
+  );
   expect(chosen.currentVariant).toBe(gone.variants[0].id);
   expect(chosen.variants[0].label).toBe('quiet');
   const last = after(chosen, removeVariant(chosen.variants[0].id), removeVariant(chosen.variants[1].id));
@@ -43,13 +63,30 @@ test('there are 26 letters, and no more variants than those', () => {
 });
 
 test('the log has the newest first; entries and measurements are changed and removed by id alone', () => {
-  const log = after(fresh(), addLogEntry({ at: '2026-01-01T00:00:00Z', text: 'first', snapshot: null }), addLogEntry({ at: '2026-01-02T00:00:00Z', text: 'second', snapshot: null }));
+  const log = after(
+    fresh(),
+    addLogEntry({ at: '2026-01-01T00:00:00Z', text: 'first', snapshot: null }),
+    addLogEntry({ at: '2026-01-02T00:00:00Z', text: 'second', snapshot: null }),
+  );
   expect(log.log.map((e) => e.text)).toEqual(['second', 'first']);
   const changed = after(log, changeLogEntry(log.log[1].id, 'first, mended'), changeLogEntry('nobody', 'lost'));
   expect(changed.log.map((e) => e.text)).toEqual(['second', 'first, mended']);
   expect(after(changed, removeLogEntry(changed.log[0].id)).log.map((e) => e.text)).toEqual(['first, mended']);
-  const swept = after(fresh(), addMeasurement({ name: 'sweep', at: '2026-01-01T00:00:00Z', freqHz: [20, 200], levelDb: [0, -1], phaseDeg: null, aligned: true }));
+  const swept = after(
+    fresh(),
+    addMeasurement({
+      name: 'sweep',
+      at: '2026-01-01T00:00:00Z',
+      freqHz: [20, 200],
+      levelDb: [0, -1],
+      phaseDeg: null,
+      aligned: true,
+    }),
+  );
   const [m] = swept.measurements;
-  expect(after(swept, changeMeasurement(m.id, { aligned: false })).measurements[0]).toMatchObject({ name: 'sweep', aligned: false });
+  expect(after(swept, changeMeasurement(m.id, { aligned: false })).measurements[0]).toMatchObject({
+    name: 'sweep',
+    aligned: false,
+  });
   expect(after(swept, removeMeasurement(m.id)).measurements).toEqual([]);
 });

@@ -4,26 +4,38 @@ import { currentVariantOf, newId, type Edit } from './edits';
 
 /** Edits of what stands about the path: the brief, preferences, variants, measurements and the log. */
 
-export const changeBrief = (patch: Partial<Brief>): Edit => (draft) => {
-  Object.assign(draft.brief, patch);
-};
+export const changeBrief =
+  (patch: Partial<Brief>): Edit =>
+  (draft) => {
+    Object.assign(draft.brief, patch);
+  };
 
-export const addLimit = (limit: Omit<MaskLimit, 'id'>): Edit => (draft) => {
-  draft.brief.mask.push({ id: newId(), ...limit });
-};
-export const changeLimit = (limitId: string, patch: Partial<Omit<MaskLimit, 'id'>>): Edit => (draft) => {
-  Object.assign(draft.brief.mask.find((l) => l.id === limitId) ?? {}, patch);
-};
-export const removeLimit = (limitId: string): Edit => (draft) => {
-  draft.brief.mask = draft.brief.mask.filter((l) => l.id !== limitId);
-};
+export const addLimit =
+  (limit: Omit<MaskLimit, 'id'>): Edit =>
+  (draft) => {
+    draft.brief.mask.push({ id: newId(), ...limit });
+  };
+export const changeLimit =
+  (limitId: string, patch: Partial<Omit<MaskLimit, 'id'>>): Edit =>
+  (draft) => {
+    Object.assign(draft.brief.mask.find((l) => l.id === limitId) ?? {}, patch);
+  };
+export const removeLimit =
+  (limitId: string): Edit =>
+  (draft) => {
+    draft.brief.mask = draft.brief.mask.filter((l) => l.id !== limitId);
+  };
 
-export const setTitle = (title: string): Edit => (draft) => {
-  draft.title = title;
-};
-export const changePreferences = (patch: Partial<Preferences>): Edit => (draft) => {
-  Object.assign(draft.preferences, patch);
-};
+export const setTitle =
+  (title: string): Edit =>
+  (draft) => {
+    draft.title = title;
+  };
+export const changePreferences =
+  (patch: Partial<Preferences>): Edit =>
+  (draft) => {
+    Object.assign(draft.preferences, patch);
+  };
 
 /** The next free letter: A, B, C … */
 export function nextVariantName(design: Design): string {
@@ -39,35 +51,53 @@ export const addVariant = (): Edit => (draft) => {
   draft.variants.push(copy);
   draft.currentVariant = copy.id;
 };
-export const selectVariant = (variantId: string): Edit => (draft) => {
-  if (draft.variants.some((v) => v.id === variantId)) draft.currentVariant = variantId;
-};
-export const labelVariant = (variantId: string, label: string): Edit => (draft) => {
-  const variant = draft.variants.find((v) => v.id === variantId);
-  if (variant) variant.label = label;
-};
-export const removeVariant = (variantId: string): Edit => (draft) => {
-  if (draft.variants.length < 2) return;
-  draft.variants = draft.variants.filter((v) => v.id !== variantId);
-  if (draft.currentVariant === variantId) draft.currentVariant = draft.variants[0].id;
-};
+export const selectVariant =
+  (variantId: string): Edit =>
+  (draft) => {
+    if (draft.variants.some((v) => v.id === variantId)) draft.currentVariant = variantId;
+  };
+export const labelVariant =
+  (variantId: string, label: string): Edit =>
+  (draft) => {
+    const variant = draft.variants.find((v) => v.id === variantId);
+    if (variant) variant.label = label;
+  };
+export const removeVariant =
+  (variantId: string): Edit =>
+  (draft) => {
+    if (draft.variants.length < 2) return;
+    draft.variants = draft.variants.filter((v) => v.id !== variantId);
+    if (draft.currentVariant === variantId) draft.currentVariant = draft.variants[0].id;
+  };
 
-export const addMeasurement = (measurement: Omit<Measurement, 'id'>): Edit => (draft) => {
-  draft.measurements.push({ id: newId(), ...measurement });
-};
-export const changeMeasurement = (id: string, patch: Partial<Pick<Measurement, 'name' | 'aligned'>>): Edit => (draft) => {
-  Object.assign(draft.measurements.find((m) => m.id === id) ?? {}, patch);
-};
-export const removeMeasurement = (id: string): Edit => (draft) => {
-  draft.measurements = draft.measurements.filter((m) => m.id !== id);
-};
+export const addMeasurement =
+  (measurement: Omit<Measurement, 'id'>): Edit =>
+  (draft) => {
+    draft.measurements.push({ id: newId(), ...measurement });
+  };
+export const changeMeasurement =
+  (id: string, patch: Partial<Pick<Measurement, 'name' | 'aligned'>>): Edit =>
+  (draft) => {
+    Object.assign(draft.measurements.find((m) => m.id === id) ?? {}, patch);
+  };
+export const removeMeasurement =
+  (id: string): Edit =>
+  (draft) => {
+    draft.measurements = draft.measurements.filter((m) => m.id !== id);
+  };
 
-export const addLogEntry = (entry: Omit<LogEntry, 'id'>): Edit => (draft) => {
-  draft.log.unshift({ id: newId(), ...entry });
-};
-export const changeLogEntry = (id: string, text: string): Edit => (draft) => {
-  Object.assign(draft.log.find((e) => e.id === id) ?? {}, { text });
-};
-export const removeLogEntry = (id: string): Edit => (draft) => {
-  draft.log = draft.log.filter((e) => e.id !== id);
-};
+export const addLogEntry =
+  (entry: Omit<LogEntry, 'id'>): Edit =>
+  (draft) => {
+    draft.log.unshift({ id: newId(), ...entry });
+  };
+export const changeLogEntry =
+  (id: string, text: string): Edit =>
+  (draft) => {
+    Object.assign(draft.log.find((e) => e.id === id) ?? {}, { text });
+  };
+export const removeLogEntry =
+  (id: string): Edit =>
+  (draft) => {
+    draft.log = draft.log.filter((e) => e.id !== id);
+  };

@@ -70,7 +70,35 @@ interface ResultsState {
   readonly band: { readonly band: SpreadBand; readonly forDesign: Design } | null;
 }
 
-const NONE: ResultsState = { desk: null, deskToRead: null, deskFailure: null, detail: null, time: null, fourViews: null, turn: null, shaping: null, snaps: null, snapping: false, acoustics: null, angles: null, decay: null, fitted: null, fitProgress: null, notch: null, opAmps: null, range: null, nulls: null, grades: null, outlookRunning: false, bank: null, matches: null, candidates: null, spread: null, spreadProgress: null, band: null };
+const NONE: ResultsState = {
+  desk: null,
+  deskToRead: null,
+  deskFailure: null,
+  detail: null,
+  time: null,
+  fourViews: null,
+  turn: null,
+  shaping: null,
+  snaps: null,
+  snapping: false,
+  acoustics: null,
+  angles: null,
+  decay: null,
+  fitted: null,
+  fitProgress: null,
+  notch: null,
+  opAmps: null,
+  range: null,
+  nulls: null,
+  grades: null,
+  outlookRunning: false,
+  bank: null,
+  matches: null,
+  candidates: null,
+  spread: null,
+  spreadProgress: null,
+  band: null,
+};
 export const resultsStore = create<ResultsState>()(() => NONE);
 export const useResults = resultsStore;
 
@@ -88,7 +116,9 @@ const NICE = [1, 2, 5];
 function nice(value: number, up: boolean): number {
   const decade = 10 ** Math.floor(Math.log10(value));
   const steps = [...NICE.map((n) => n * decade), 10 * decade];
-  return up ? (steps.find((s) => s >= value * 0.999) ?? value) : ([...steps].reverse().find((s) => s <= value * 1.001) ?? value);
+  return up
+    ? (steps.find((s) => s >= value * 0.999) ?? value)
+    : ([...steps].reverse().find((s) => s <= value * 1.001) ?? value);
 }
 
 /** Frequencies that a stage of its own is about. */
@@ -97,16 +127,24 @@ function ownFrequencies(stage: Stage, way: Way): number[] {
   if (target.kind === 'own') return target.order > 0 ? [target.freqHz] : [];
   const topology = stageTopology(stage, way);
   if (target.kind !== 'network' || topology.role !== 'network') return [];
-  return parametersOf(topology, mode).filter((p) => p.kind === 'frequency').map((p) => target.parameters[p.name]);
+  return parametersOf(topology, mode)
+    .filter((p) => p.kind === 'frequency')
+    .map((p) => target.parameters[p.name]);
 }
 
 /** The frequency range of the curves: the audio band, or as far as the design's corners call for. */
 export function gridFor(design: Design): Grid {
   // What is heard lies in the audio band, whatever the corners.
   if (design.family === 'loudspeaker') return { fromHz: 20, toHz: 20e3, points: GRID_POINTS };
-  const freqs = design.variants.flatMap((v) => v.ways.flatMap((w) => [...w.plans.map((p) => p.cutoffHz), ...w.stages.flatMap((s) => ownFrequencies(s, w))]));
+  const freqs = design.variants.flatMap((v) =>
+    v.ways.flatMap((w) => [...w.plans.map((p) => p.cutoffHz), ...w.stages.flatMap((s) => ownFrequencies(s, w))]),
+  );
   const [low, high] = freqs.length > 0 ? [Math.min(...freqs), Math.max(...freqs)] : [1000, 1000];
-  return { fromHz: nice(Math.max(0.01, Math.min(20, low / 12)), false), toHz: nice(Math.min(1e8, Math.max(20e3, high * 12)), true), points: GRID_POINTS };
+  return {
+    fromHz: nice(Math.max(0.01, Math.min(20, low / 12)), false),
+    toHz: nice(Math.min(1e8, Math.max(20e3, high * 12)), true),
+    points: GRID_POINTS,
+  };
 }
 
 let lastRead = 0;
@@ -130,23 +168,72 @@ function gridNow(design: Design): Grid {
 /** Watches the document and the view and keeps the results true to them. Returns the way to stop. */
 export function startLiveResults(): () => void {
   resultsStore.setState(NONE);
-  const desk = new LatestJob<'desk'>((request) => startJob<'desk'>(request), (answer) => {
-    if (answer.ok) resultsStore.setState({ desk: answer.value, deskFailure: null, ...(readable() ? { deskToRead: answer.value } : {}) });
-    else resultsStore.setState({ deskFailure: answer });
-  });
-  const time = new LatestJob<'time'>((request) => startJob<'time'>(request), (answer) => answer.ok && resultsStore.setState({ time: answer.value }));
-  const detail = new LatestJob<'detail'>((request) => startJob<'detail'>(request), (answer, request) => answer.ok && resultsStore.setState({ detail: { stageId: request.stageId, parts: answer.value } }));
-  const compare = new LatestJob<'compare'>((request) => startJob<'compare'>(request), (answer) => answer.ok && resultsStore.setState({ candidates: answer.value }));
-  const band = new LatestJob<'band'>((request) => startJob<'band'>(request), (answer, request) => answer.ok && resultsStore.setState({ band: { band: answer.value, forDesign: request.design } }));
-  const fourViews = new LatestJob<'four-views'>((request) => startJob<'four-views'>(request), (answer) => answer.ok && resultsStore.setState({ fourViews: answer.value }));
-  const turn = new LatestJob<'turn'>((request) => startJob<'turn'>(request), (answer) => answer.ok && resultsStore.setState({ turn: answer.value }));
-  const shaping = new LatestJob<'shaping'>((request) => startJob<'shaping'>(request), (answer) => answer.ok && resultsStore.setState({ shaping: answer.value }));
-  const bank = new LatestJob<'bank'>((request) => startJob<'bank'>(request), (answer) => answer.ok && resultsStore.setState({ bank: answer.value }));
-  const swap = new LatestJob<'op-amp-swap'>((request) => startJob<'op-amp-swap'>(request), (answer) => answer.ok && resultsStore.setState({ opAmps: answer.value }));
-  const range = new LatestJob<'range'>((request) => startJob<'range'>(request), (answer) => answer.ok && resultsStore.setState({ range: answer.value }));
-  const acoustics = new LatestJob<'acoustics'>((request) => startJob<'acoustics'>(request), (answer) => answer.ok && resultsStore.setState({ acoustics: answer.value }));
-  const angles = new LatestJob<'angles'>((request) => startJob<'angles'>(request), (answer) => answer.ok && resultsStore.setState({ angles: answer.value }));
-  const decay = new LatestJob<'decay'>((request) => startJob<'decay'>(request), (answer) => answer.ok && resultsStore.setState({ decay: answer.value }));
+  const desk = new LatestJob<'desk'>(
+    (request) => startJob<'desk'>(request),
+    (answer) => {
+      if (answer.ok)
+        resultsStore.setState({
+          desk: answer.value,
+          deskFailure: null,
+          ...(readable() ? { deskToRead: answer.value } : {}),
+        });
+      else resultsStore.setState({ deskFailure: answer });
+    },
+  );
+  const time = new LatestJob<'time'>(
+    (request) => startJob<'time'>(request),
+    (answer) => answer.ok && resultsStore.setState({ time: answer.value }),
+  );
+  const detail = new LatestJob<'detail'>(
+    (request) => startJob<'detail'>(request),
+    (answer, request) =>
+      answer.ok && resultsStore.setState({ detail: { stageId: request.stageId, parts: answer.value } }),
+  );
+  const compare = new LatestJob<'compare'>(
+    (request) => startJob<'compare'>(request),
+    (answer) => answer.ok && resultsStore.setState({ candidates: answer.value }),
+  );
+  const band = new LatestJob<'band'>(
+    (request) => startJob<'band'>(request),
+    (answer, request) =>
+      answer.ok && resultsStore.setState({ band: { band: answer.value, forDesign: request.design } }),
+  );
+  const fourViews = new LatestJob<'four-views'>(
+    (request) => startJob<'four-views'>(request),
+    (answer) => answer.ok && resultsStore.setState({ fourViews: answer.value }),
+  );
+  const turn = new LatestJob<'turn'>(
+    (request) => startJob<'turn'>(request),
+    (answer) => answer.ok && resultsStore.setState({ turn: answer.value }),
+  );
+  const shaping = new LatestJob<'shaping'>(
+    (request) => startJob<'shaping'>(request),
+    (answer) => answer.ok && resultsStore.setState({ shaping: answer.value }),
+  );
+  const bank = new LatestJob<'bank'>(
+    (request) => startJob<'bank'>(request),
+    (answer) => answer.ok && resultsStore.setState({ bank: answer.value }),
+  );
+  const swap = new LatestJob<'op-amp-swap'>(
+    (request) => startJob<'op-amp-swap'>(request),
+    (answer) => answer.ok && resultsStore.setState({ opAmps: answer.value }),
+  );
+  const range = new LatestJob<'range'>(
+    (request) => startJob<'range'>(request),
+    (answer) => answer.ok && resultsStore.setState({ range: answer.value }),
+  );
+  const acoustics = new LatestJob<'acoustics'>(
+    (request) => startJob<'acoustics'>(request),
+    (answer) => answer.ok && resultsStore.setState({ acoustics: answer.value }),
+  );
+  const angles = new LatestJob<'angles'>(
+    (request) => startJob<'angles'>(request),
+    (answer) => answer.ok && resultsStore.setState({ angles: answer.value }),
+  );
+  const decay = new LatestJob<'decay'>(
+    (request) => startJob<'decay'>(request),
+    (answer) => answer.ok && resultsStore.setState({ decay: answer.value }),
+  );
   let rest: ReturnType<typeof setTimeout> | undefined;
 
   const refresh = () => {
@@ -158,29 +245,65 @@ export function startLiveResults(): () => void {
     desk.ask({ kind: 'desk', ...common, grid: gridNow(design), extras: extrasOf(design, view) });
     const { spread } = resultsStore.getState();
     if (spread && view.shown.spread && spread.forDesign.id === design.id) {
-      band.ask({ kind: 'band', design: common.design, variantId: variant.id, seed: spread.seed, runs: BAND_RUNS, grid: { ...gridNow(design), points: BAND_POINTS } });
+      band.ask({
+        kind: 'band',
+        design: common.design,
+        variantId: variant.id,
+        seed: spread.seed,
+        runs: BAND_RUNS,
+        grid: { ...gridNow(design), points: BAND_POINTS },
+      });
     }
     if (view.curveView === 'step') time.ask({ kind: 'time', ...common, wave: { kind: 'step' } });
     const waveHz = view.waveHz ?? defaultWaveHz(design);
-    if (view.curveView === 'wave') time.ask({ kind: 'time', ...common, wave: { kind: 'periodic', wave: view.wave, freqHz: waveHz } });
+    if (view.curveView === 'wave')
+      time.ask({ kind: 'time', ...common, wave: { kind: 'periodic', wave: view.wave, freqHz: waveHz } });
     const stage = selectedStageOf(design, view.selectedStage);
-    if (stage && view.curveView === 'four') fourViews.ask({ kind: 'four-views', ...common, ghostVariantId: view.ghostVariant === variant.id ? null : view.ghostVariant, stageId: stage.id, wave: view.wave, freqHz: waveHz, discharge: dischargeOf(currentWayOf(design), stage, view.dischargeOhm) });
+    if (stage && view.curveView === 'four')
+      fourViews.ask({
+        kind: 'four-views',
+        ...common,
+        ghostVariantId: view.ghostVariant === variant.id ? null : view.ghostVariant,
+        stageId: stage.id,
+        wave: view.wave,
+        freqHz: waveHz,
+        discharge: dischargeOf(currentWayOf(design), stage, view.dischargeOhm),
+      });
     const heard = variant.join === 'acoustic';
     if (heard) {
       const both = { design: withoutRecord(design), variantId: variant.id };
       const ghostVariantId = view.ghostVariant === variant.id ? null : view.ghostVariant;
-      acoustics.ask({ kind: 'acoustics', ...both, ghostVariantId, grid: { ...gridNow(design), points: view.dragging ? DRAG_POINTS : GRID_POINTS } });
-      if (view.curveView === 'angles') angles.ask({ kind: 'angles', ...both, grid: { ...gridFor(design), points: TURN_POINTS }, lobeHz: resultsStore.getState().acoustics?.crossings[0]?.freqHz ?? 2000 });
+      acoustics.ask({
+        kind: 'acoustics',
+        ...both,
+        ghostVariantId,
+        grid: { ...gridNow(design), points: view.dragging ? DRAG_POINTS : GRID_POINTS },
+      });
+      if (view.curveView === 'angles')
+        angles.ask({
+          kind: 'angles',
+          ...both,
+          grid: { ...gridFor(design), points: TURN_POINTS },
+          lobeHz: resultsStore.getState().acoustics?.crossings[0]?.freqHz ?? 2000,
+        });
       if (view.curveView === 'decay') decay.ask({ kind: 'decay', ...both, ghostVariantId });
     } else if (resultsStore.getState().acoustics) resultsStore.setState({ acoustics: null });
-    if (variant.ways.length > 1 && !heard) bank.ask({ kind: 'bank', design: withoutRecord(design), variantId: variant.id, grid: { ...gridFor(design), points: TURN_POINTS } });
+    if (variant.ways.length > 1 && !heard)
+      bank.ask({
+        kind: 'bank',
+        design: withoutRecord(design),
+        variantId: variant.id,
+        grid: { ...gridFor(design), points: TURN_POINTS },
+      });
     else if (resultsStore.getState().bank) resultsStore.setState({ bank: null });
     clearTimeout(rest);
     rest = setTimeout(() => {
       if (stage) detail.ask({ kind: 'detail', ...common, stageId: stage.id });
-      if (stage?.topology.startsWith('shaped-amplifier')) shaping.ask({ kind: 'shaping', ...common, stageId: stage.id, goal: view.shapingGoal });
+      if (stage?.topology.startsWith('shaped-amplifier'))
+        shaping.ask({ kind: 'shaping', ...common, stageId: stage.id, goal: view.shapingGoal });
       const control = turnedControlOf(design, view.turnedControl);
-      if (control) turn.ask({ kind: 'turn', ...common, controlId: control.id, grid: { ...gridFor(design), points: TURN_POINTS } });
+      if (control)
+        turn.ask({ kind: 'turn', ...common, controlId: control.id, grid: { ...gridFor(design), points: TURN_POINTS } });
       else if (resultsStore.getState().turn) resultsStore.setState({ turn: null });
       if (view.task !== 'circuit') return;
       compare.ask({ kind: 'compare', ...common });
@@ -190,7 +313,20 @@ export function startLiveResults(): () => void {
   };
   const stopDocument = documentStore.subscribe(refresh);
   const stopView = viewStore.subscribe((now, before) => {
-    if (now.ghostVariant !== before.ghostVariant || now.curveView !== before.curveView || now.waveHz !== before.waveHz || now.wave !== before.wave || now.dischargeOhm !== before.dischargeOhm || now.turnedControl !== before.turnedControl || now.shapingGoal !== before.shapingGoal || now.shown !== before.shown || now.selectedStage !== before.selectedStage || now.task !== before.task || now.dragging !== before.dragging) refresh();
+    if (
+      now.ghostVariant !== before.ghostVariant ||
+      now.curveView !== before.curveView ||
+      now.waveHz !== before.waveHz ||
+      now.wave !== before.wave ||
+      now.dischargeOhm !== before.dischargeOhm ||
+      now.turnedControl !== before.turnedControl ||
+      now.shapingGoal !== before.shapingGoal ||
+      now.shown !== before.shown ||
+      now.selectedStage !== before.selectedStage ||
+      now.task !== before.task ||
+      now.dragging !== before.dragging
+    )
+      refresh();
   });
   refresh();
   return () => {
@@ -230,19 +366,32 @@ export const turnedControlOf = (design: Design, turned: string | null) => {
 
 /** What discharges a stage: its first resistor, of the size it has while the switch is off. */
 function dischargeOf(way: Way, stage: Stage, ohm: number | null): { part: string; ohm: number } | null {
-  const resistor = specsOf(stageTopology(stage, way), formOf(way, stage)).find((p) => p.kind === 'resistor' && !stage.parts[p.name]?.leftOut);
+  const resistor = specsOf(stageTopology(stage, way), formOf(way, stage)).find(
+    (p) => p.kind === 'resistor' && !stage.parts[p.name]?.leftOut,
+  );
   return resistor && ohm !== null ? { part: resistor.name, ohm } : null;
 }
 
 /** Curves that only some views and traces want. */
-function extrasOf(design: Design, { shown, curveView, selectedStage }: ReturnType<typeof viewStore.getState>): DeskExtras {
+function extrasOf(
+  design: Design,
+  { shown, curveView, selectedStage }: ReturnType<typeof viewStore.getState>,
+): DeskExtras {
   const bare = shown.bare || curveView === 'difference' || design.brief.nuisances.length > 0;
-  return { bareStage: bare ? (selectedStageOf(design, selectedStage)?.id ?? null) : null, straight: shown.straight, isolated: shown.isolated, tapStage: shown.taps ? (selectedStageOf(design, selectedStage)?.id ?? null) : null };
+  return {
+    bareStage: bare ? (selectedStageOf(design, selectedStage)?.id ?? null) : null,
+    straight: shown.straight,
+    isolated: shown.isolated,
+    tapStage: shown.taps ? (selectedStageOf(design, selectedStage)?.id ?? null) : null,
+  };
 }
 
 /** Whether a spread was drawn for circuits, tolerances or surroundings other than those on the desk. */
 export const spreadIsStale = (drawnFor: Design, now: Design): boolean =>
-  drawnFor.variants !== now.variants || drawnFor.preferences !== now.preferences || drawnFor.brief !== now.brief || drawnFor.currentVariant !== now.currentVariant;
+  drawnFor.variants !== now.variants ||
+  drawnFor.preferences !== now.preferences ||
+  drawnFor.brief !== now.brief ||
+  drawnFor.currentVariant !== now.currentVariant;
 
 let runningSpread: RunningJob<SpreadResult> | null = null;
 
@@ -253,7 +402,10 @@ export async function runSpread(seed: number, runs: number): Promise<Failure | n
   cancelSpread();
   resultsStore.setState({ spreadProgress: 0 });
   const grid = { ...gridFor(design), points: 201 };
-  const job = startJob<'spread'>({ kind: 'spread', design: lean(design), variantId: currentVariantOf(design).id, seed, runs, grid }, (share) => resultsStore.setState({ spreadProgress: share }));
+  const job = startJob<'spread'>(
+    { kind: 'spread', design: lean(design), variantId: currentVariantOf(design).id, seed, runs, grid },
+    (share) => resultsStore.setState({ spreadProgress: share }),
+  );
   runningSpread = job;
   const answer = await job.answer;
   if (runningSpread === job) {
@@ -269,7 +421,12 @@ export async function runSpread(seed: number, runs: number): Promise<Failure | n
 export async function findMatches(): Promise<Failure | null> {
   const { design } = documentStore.getState();
   if (!design) return null;
-  const answer = await startJob<'match'>({ kind: 'match', design: lean(design), variantId: currentVariantOf(design).id, grid: { ...gridFor(design), points: TURN_POINTS } }).answer;
+  const answer = await startJob<'match'>({
+    kind: 'match',
+    design: lean(design),
+    variantId: currentVariantOf(design).id,
+    grid: { ...gridFor(design), points: TURN_POINTS },
+  }).answer;
   resultsStore.setState({ matches: answer.ok ? answer.value : null });
   return answer.ok ? null : answer;
 }
@@ -279,7 +436,12 @@ export const forgetMatches = (): void => resultsStore.setState({ matches: null }
 export async function bankParts(act: 'snap' | 'level'): Promise<Result<Variant>> {
   const { design } = documentStore.getState();
   if (!design) return failure('no-such-variant', { variant: '' });
-  return startJob<'bank-parts'>({ kind: 'bank-parts', design: withoutRecord(design), variantId: currentVariantOf(design).id, act }).answer;
+  return startJob<'bank-parts'>({
+    kind: 'bank-parts',
+    design: withoutRecord(design),
+    variantId: currentVariantOf(design).id,
+    act,
+  }).answer;
 }
 
 let runningOutlook: readonly RunningJob<unknown>[] = [];
@@ -299,7 +461,11 @@ export async function runOutlook(): Promise<Failure | null> {
   const [deep, graded] = await Promise.all([nulls.answer, grades.answer]);
   if (runningOutlook !== mine) return null;
   runningOutlook = [];
-  resultsStore.setState({ outlookRunning: false, nulls: deep.ok ? deep.value : null, grades: graded.ok ? graded.value : null });
+  resultsStore.setState({
+    outlookRunning: false,
+    nulls: deep.ok ? deep.value : null,
+    grades: graded.ok ? graded.value : null,
+  });
   return [deep, graded].find((answer): answer is Failure => !answer.ok && answer.code !== 'cancelled') ?? null;
 }
 
@@ -312,12 +478,18 @@ export function cancelOutlook(): void {
 let runningFit: RunningJob<Optimised> | null = null;
 
 /** Fits parts of a crossover to the sound. Resolves when done, cancelled or failed. */
-export async function runFit(parts: OptimiseRequest['parts'], weights: OptimiseRequest['weights']): Promise<Failure | null> {
+export async function runFit(
+  parts: OptimiseRequest['parts'],
+  weights: OptimiseRequest['weights'],
+): Promise<Failure | null> {
   const { design } = documentStore.getState();
   if (!design) return null;
   cancelFit();
   resultsStore.setState({ fitProgress: 0 });
-  const job = startJob<'optimise'>({ kind: 'optimise', design: withoutRecord(design), variantId: currentVariantOf(design).id, parts, weights }, (share) => resultsStore.setState({ fitProgress: share }));
+  const job = startJob<'optimise'>(
+    { kind: 'optimise', design: withoutRecord(design), variantId: currentVariantOf(design).id, parts, weights },
+    (share) => resultsStore.setState({ fitProgress: share }),
+  );
   runningFit = job;
   const answer = await job.answer;
   if (runningFit === job) {
@@ -339,7 +511,14 @@ export function cancelFit(): void {
 export async function lookAtHump(wayId: string, hump?: NotchRequest['hump']): Promise<Failure | null> {
   const { design } = documentStore.getState();
   if (!design) return null;
-  const answer = await startJob<'notch-outlook'>({ kind: 'notch-outlook', design: withoutRecord(design), variantId: currentVariantOf(design).id, wayId, ...(hump ? { hump } : {}), grid: { ...gridFor(design), points: GRID_POINTS } }).answer;
+  const answer = await startJob<'notch-outlook'>({
+    kind: 'notch-outlook',
+    design: withoutRecord(design),
+    variantId: currentVariantOf(design).id,
+    wayId,
+    ...(hump ? { hump } : {}),
+    grid: { ...gridFor(design), points: GRID_POINTS },
+  }).answer;
   if (!answer.ok) {
     resultsStore.setState({ notch: null });
     return answer;
@@ -352,12 +531,23 @@ export const forgetHump = (): void => resultsStore.setState({ notch: null });
 let runningSnap: RunningJob<WaySnaps> | null = null;
 
 /** Chooses parts together, of one stage or of the whole path. Resolves when done, cancelled or failed. */
-export async function runSnap(stageId: string | null, mostPairs: number, capacitors?: readonly number[]): Promise<Failure | null> {
+export async function runSnap(
+  stageId: string | null,
+  mostPairs: number,
+  capacitors?: readonly number[],
+): Promise<Failure | null> {
   const { design } = documentStore.getState();
   if (!design) return null;
   cancelSnap();
   resultsStore.setState({ snapping: true });
-  const job = startJob<'snap'>({ kind: 'snap', design: lean(design), variantId: currentVariantOf(design).id, stageId, mostPairs, ...(capacitors ? { capacitors } : {}) });
+  const job = startJob<'snap'>({
+    kind: 'snap',
+    design: lean(design),
+    variantId: currentVariantOf(design).id,
+    stageId,
+    mostPairs,
+    ...(capacitors ? { capacitors } : {}),
+  });
   runningSnap = job;
   const answer = await job.answer;
   if (runningSnap === job) {

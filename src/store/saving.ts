@@ -7,7 +7,12 @@ import { nextVariantName } from './record-edits';
 export type SaveOutcome =
   | { readonly kind: 'saved'; readonly revision: number }
   /** Another tab had saved since: this tab's circuit was kept as a variant of theirs. */
-  | { readonly kind: 'kept-as-variant'; readonly revision: number; readonly design: Design; readonly variantName: string };
+  | {
+      readonly kind: 'kept-as-variant';
+      readonly revision: number;
+      readonly design: Design;
+      readonly variantName: string;
+    };
 
 /**
  * Writes a design in one transaction that compares revisions. When the shelf has moved on, nothing of either side is lost: the other's document stays
@@ -17,7 +22,8 @@ export async function saveDesign(design: Design, knownRevision: number, now = ne
   return database.transaction('rw', database.designs, async () => {
     const row = await database.designs.get(design.id);
     const revision = (row?.revision ?? knownRevision) + 1;
-    const put = (kept: Design) => database.designs.put({ id: kept.id, title: kept.title, updatedAt: now.toISOString(), revision, design: kept });
+    const put = (kept: Design) =>
+      database.designs.put({ id: kept.id, title: kept.title, updatedAt: now.toISOString(), revision, design: kept });
     if (!row || row.revision === knownRevision) {
       await put(design);
       return { kind: 'saved', revision };
@@ -32,8 +38,13 @@ export async function saveDesign(design: Design, knownRevision: number, now = ne
 export function mergeConflict(theirs: Design, ours: Design): { design: Design; variantName: string } {
   const mine = currentVariantOf(ours);
   const name = nextVariantName(theirs);
-  const variant: Variant = { ...createVariant(newId(), name, `from another tab${mine.label ? `: ${mine.label}` : ''}`, mine.ways), join: mine.join, controls: mine.controls };
-  const lacking = <T extends { id: string }>(have: readonly T[], want: readonly T[]) => want.filter((item) => !have.some((h) => h.id === item.id));
+  const variant: Variant = {
+    ...createVariant(newId(), name, `from another tab${mine.label ? `: ${mine.label}` : ''}`, mine.ways),
+    join: mine.join,
+    controls: mine.controls,
+  };
+  const lacking = <T extends { id: string }>(have: readonly T[], want: readonly T[]) =>
+    want.filter((item) => !have.some((h) => h.id === item.id));
   return {
     variantName: name,
     design: {
@@ -53,7 +64,13 @@ export async function shelveDesign(design: Design, now = new Date()): Promise<st
   return database.transaction('rw', database.designs, async () => {
     const taken = (await database.designs.get(design.id)) !== undefined;
     const kept = taken ? { ...design, id: newId(), title: `${design.title} (copy)` } : design;
-    await database.designs.put({ id: kept.id, title: kept.title, updatedAt: now.toISOString(), revision: 1, design: kept });
+    await database.designs.put({
+      id: kept.id,
+      title: kept.title,
+      updatedAt: now.toISOString(),
+      revision: 1,
+      design: kept,
+    });
     return kept.id;
   });
 }

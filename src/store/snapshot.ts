@@ -11,8 +11,18 @@ export function snapshotOf(design: Design, desk: DeskResult): Snapshot {
     variant: `${variant.name}${variant.label ? ` · ${variant.label}` : ''}`,
     cutoffs: desk.marks.filter((m) => m.kind === 'cutoff').map((m) => m.freqHz),
     gainDb: desk.passLevelDb,
-    stages: desk.stages.map((s) => ({ name: s.name, freqHz: Number.isFinite(s.got.freqHz) ? s.got.freqHz : (s.target?.freqHz ?? s.cornersHz[0] ?? 1), q: Number.isFinite(s.got.q) ? s.got.q : null, gainDb: finite(s.got.gainDb) })),
+    stages: desk.stages.map((s) => ({
+      name: s.name,
+      freqHz: Number.isFinite(s.got.freqHz) ? s.got.freqHz : (s.target?.freqHz ?? s.cornersHz[0] ?? 1),
+      q: Number.isFinite(s.got.q) ? s.got.q : null,
+      gainDb: finite(s.got.gainDb),
+    })),
     parts: desk.stages.flatMap((s, i) => s.parts.map((p) => ({ part: `${p.name}.${i + 1}`, value: p.chosen }))),
-    brief: desk.brief.length === 0 ? 'No limits were asked for.' : missed === 0 ? `All ${desk.brief.length} limits met.` : `${missed} of ${desk.brief.length} limits missed.`,
+    brief:
+      desk.brief.length === 0
+        ? 'No limits were asked for.'
+        : missed === 0
+          ? `All ${desk.brief.length} limits met.`
+          : `${missed} of ${desk.brief.length} limits missed.`,
   };
 }

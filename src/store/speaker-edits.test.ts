@@ -32,7 +32,13 @@ const all: [string, Edit][] = [
   ['a way less', speaker.removeWay(upper.id)],
   ['an amplifier of its own', speaker.setActive(upper.id, true)],
   ['drivers in a row', speaker.setWiring('first order')],
-  ['fitted values', speaker.takeFitted([{ stage: ladder.id, part: 'L1', value: 1.5e-3 }, { stage: upper.stages[0].id, part: 'C1', value: 6.8e-6 }])],
+  [
+    'fitted values',
+    speaker.takeFitted([
+      { stage: ladder.id, part: 'L1', value: 1.5e-3 },
+      { stage: upper.stages[0].id, part: 'C1', value: 6.8e-6 },
+    ]),
+  ],
   ['a grade', speaker.setGrade(ladder.id, 'L1', 'iron-1.2')],
   ['grades as a rule', speaker.setGrades({ capacitor: 'electrolytic' })],
   ['a pair of coils', speaker.addCoupling({ ...coils, distanceM: 0.05, turned: 'side by side' })],
@@ -62,13 +68,20 @@ test('into a row and back: the plans are what the sound was to do, and each way 
   expect(variant().ways.map((w) => w.from.kind)).toEqual(['source', 'stage']);
   expect(variant().ways[0].stages[0].topology).toBe('series-crossover');
   edit(speaker.setWiring('parallel'));
-  expect(variant().ways.map((w) => [w.from.kind, w.stages[0].topology])).toEqual([['source', 'passive-ladder'], ['source', 'passive-ladder']]);
+  expect(variant().ways.map((w) => [w.from.kind, w.stages[0].topology])).toEqual([
+    ['source', 'passive-ladder'],
+    ['source', 'passive-ladder'],
+  ]);
   expect(designSchema.safeParse(now()).success).toBe(true);
 });
 
 test('drivers that nothing uses any more leave the design; one that another variant has stays', () => {
   edit(speaker.takeDriver(upper.id, demoDrivers()[2]));
-  expect(now().drivers?.map((d) => d.id).sort()).toEqual(['alder-165', 'finch-25', 'rowan-110']);
+  expect(
+    now()
+      .drivers?.map((d) => d.id)
+      .sort(),
+  ).toEqual(['alder-165', 'finch-25', 'rowan-110']);
 });
 
 test('a thicker wire or a higher grade costs more, and the price of a variant says so', () => {

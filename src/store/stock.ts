@@ -14,8 +14,10 @@ export function useStockedCapacitors(): readonly number[] {
   return useMemo(() => valuesInStock(stock, 'capacitor'), [stock]);
 }
 
-export const putStock = async (items: readonly StockItem[]): Promise<void> => void (await database.stock.bulkPut([...items]));
-export const changeStock = async (id: string, patch: Partial<StockItem>): Promise<void> => void (await database.stock.update(id, patch));
+export const putStock = async (items: readonly StockItem[]): Promise<void> =>
+  void (await database.stock.bulkPut([...items]));
+export const changeStock = async (id: string, patch: Partial<StockItem>): Promise<void> =>
+  void (await database.stock.update(id, patch));
 export const removeStock = async (id: string): Promise<void> => void (await database.stock.delete(id));
 /** Puts other parts in place of all there are; gives what there was, so that it can be put back. */
 export async function replaceStock(items: readonly StockItem[]): Promise<StockItem[]> {

@@ -31,10 +31,7 @@ describe('edits', () => {
   const all: [string, edits.Edit][] = [
     ['order up', edits.changePlan('band-4', { order: 7 })],
     ['order down', edits.changePlan('band-4', { order: 1 })],
-    [
-      'alignment with fewer orders',
-      edits.changePlan('band-4', { alignment: 'linkwitz-riley', order: 3 }),
-    ],
+    ['alignment with fewer orders', edits.changePlan('band-4', { alignment: 'linkwitz-riley', order: 3 })],
     ['another response', edits.changePlan('band-4', { response: 'lowpass' })],
     ['high Q first', edits.changePlan('band-4', { stageOrder: 'high-q-first' })],
     ['add a plan', edits.addPlan('highpass', 30)],
@@ -46,14 +43,8 @@ describe('edits', () => {
     ['new variant', record.addVariant()],
     ['all multiple feedback', edits.setAllTopologies('multiple-feedback')],
     ['ideal op-amps', edits.setDevice(null, 'ideal')],
-    [
-      'an op-amp of one’s own',
-      edits.setDevice(null, 'mine', { ...OP_AMPS[0], id: 'mine', name: 'Bench amp' }),
-    ],
-    [
-      'a deck',
-      edits.addDeck({ text: 'Own\nR1 in out 1k\nC1 out 0 10n', input: 'in', output: 'out' }),
-    ],
+    ['an op-amp of one’s own', edits.setDevice(null, 'mine', { ...OP_AMPS[0], id: 'mine', name: 'Bench amp' })],
+    ['a deck', edits.addDeck({ text: 'Own\nR1 in out 1k\nC1 out 0 10n', input: 'in', output: 'out' })],
     ['a part that tracks', edits.trackPart('band-5', 'C1', 'new')],
     ['title', record.setTitle('x')],
     ['brief', record.changeBrief({ supply: { kind: 'single', volts: 9, virtualGroundOhm: 10 } })],

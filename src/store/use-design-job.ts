@@ -21,7 +21,12 @@ export function useDesignJob<K extends Kind>(kind: K, asked: Asked<K> | null): J
     let job: RunningJob<JobAnswers[K]> | null = null;
     let gone = false;
     const timer = setTimeout(() => {
-      job = startJob<K>({ kind, design: withoutRecord(design), variantId: design.currentVariant, ...besides } as unknown as Extract<JobRequest, { kind: K }>);
+      job = startJob<K>({
+        kind,
+        design: withoutRecord(design),
+        variantId: design.currentVariant,
+        ...besides,
+      } as unknown as Extract<JobRequest, { kind: K }>);
       void job.answer.then((said) => !gone && said.ok && setAnswer(said.value));
     }, REST_MS);
     return () => {

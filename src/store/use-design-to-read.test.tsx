@@ -9,11 +9,13 @@ test('a reader follows each change at once, a drag at intervals, and is right wh
   jest.useFakeTimers();
   let n = 0;
   openDesign(
-    createDesign('read', (id) => [createPlan(id(), 'lowpass', 'butterworth', 2, 1000)], () => `r${n++}`),
+    createDesign(
+      'read',
+      (id) => [createPlan(id(), 'lowpass', 'butterworth', 2, 1000)],
+      () => `r${n++}`,
+    ),
   );
-  const cutoff = renderHook(() =>
-    useDesignToRead((d) => currentVariantOf(d).ways[0].plans[0]),
-  );
+  const cutoff = renderHook(() => useDesignToRead((d) => currentVariantOf(d).ways[0].plans[0]));
   const id = cutoff.result.current.id;
   const set = (cutoffHz: number) => act(() => edit(changePlan(id, { cutoffHz })));
   set(1100);

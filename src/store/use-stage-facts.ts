@@ -5,4 +5,8 @@ import { useResults } from './results';
 
 /** What the results say of a stage: of the way in hand, or of any way of a crossover. */
 export const useStageFacts = (id: string): DeskStage | undefined =>
-  useResults((s) => s.deskToRead?.stages.find((f) => f.id === id) ?? s.acoustics?.ways.flatMap((w) => w.stages).find((f) => f.id === id));
+  useResults(
+    (s) =>
+      s.deskToRead?.stages.find((f) => f.id === id) ??
+      s.acoustics?.ways.flatMap((w) => w.stages).find((f) => f.id === id),
+  );

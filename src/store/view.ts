@@ -7,10 +7,37 @@ export const TASKS = ['brief', 'circuit', 'values', 'spread', 'build', 'measure'
 export type Task = (typeof TASKS)[number];
 export const CURVE_VIEWS = ['response', 'delay', 'step', 'wave', 'four', 'impedance', 'difference'] as const;
 /** What is looked at of a crossover: what is heard and driven first, then each way's own voltage. */
-export const SPEAKER_VIEWS = ['ways', 'load', 'angles', 'decay', 'response', 'delay', 'step', 'impedance', 'difference'] as const;
+export const SPEAKER_VIEWS = [
+  'ways',
+  'load',
+  'angles',
+  'decay',
+  'response',
+  'delay',
+  'step',
+  'impedance',
+  'difference',
+] as const;
 export type CurveView = (typeof CURVE_VIEWS)[number] | (typeof SPEAKER_VIEWS)[number];
-export const viewsOf = (family: string): readonly CurveView[] => (family === 'loudspeaker' ? SPEAKER_VIEWS : CURVE_VIEWS);
-export const TRACES = ['asBuilt', 'ideal', 'ghost', 'bare', 'straight', 'isolated', 'taps', 'bank', 'family', 'measured', 'spread', 'brief', 'target', 'reversed', 'bareDrivers'] as const;
+export const viewsOf = (family: string): readonly CurveView[] =>
+  family === 'loudspeaker' ? SPEAKER_VIEWS : CURVE_VIEWS;
+export const TRACES = [
+  'asBuilt',
+  'ideal',
+  'ghost',
+  'bare',
+  'straight',
+  'isolated',
+  'taps',
+  'bank',
+  'family',
+  'measured',
+  'spread',
+  'brief',
+  'target',
+  'reversed',
+  'bareDrivers',
+] as const;
 export type TraceName = (typeof TRACES)[number];
 
 /** What is shown of a circuit that a voltage or a pedal moves. */
@@ -50,8 +77,40 @@ interface ViewState {
 }
 
 const FRESH: ViewState = {
-  task: 'brief', curveView: 'response', shown: { asBuilt: true, ideal: true, ghost: true, bare: false, straight: false, isolated: false, taps: false, bank: true, family: true, measured: true, spread: true, brief: true, target: true, reversed: false, bareDrivers: false },
-  selectedStage: null, cursor: null, ghostVariant: null, flipped: false, wave: 'square', waveHz: null, dischargeOhm: null, selectedPart: null, turnedControl: null, shapingGoal: { keepHz: 1000, loseHz: 60e3, loseDb: 15 }, pointedMatch: null, angleWay: 'up', reading: 'built', voiceView: 'control', dragging: false,
+  task: 'brief',
+  curveView: 'response',
+  shown: {
+    asBuilt: true,
+    ideal: true,
+    ghost: true,
+    bare: false,
+    straight: false,
+    isolated: false,
+    taps: false,
+    bank: true,
+    family: true,
+    measured: true,
+    spread: true,
+    brief: true,
+    target: true,
+    reversed: false,
+    bareDrivers: false,
+  },
+  selectedStage: null,
+  cursor: null,
+  ghostVariant: null,
+  flipped: false,
+  wave: 'square',
+  waveHz: null,
+  dischargeOhm: null,
+  selectedPart: null,
+  turnedControl: null,
+  shapingGoal: { keepHz: 1000, loseHz: 60e3, loseDb: 15 },
+  pointedMatch: null,
+  angleWay: 'up',
+  reading: 'built',
+  voiceView: 'control',
+  dragging: false,
 };
 
 export const viewStore = create<ViewState>()(() => FRESH);
@@ -59,4 +118,5 @@ export const useView = viewStore;
 export const setView = (patch: Partial<ViewState>): void => viewStore.setState(patch);
 export const resetView = (): void => viewStore.setState(FRESH);
 
-export const toggleTrace = (name: TraceName): void => viewStore.setState(({ shown }) => ({ shown: { ...shown, [name]: !shown[name] } }));
+export const toggleTrace = (name: TraceName): void =>
+  viewStore.setState(({ shown }) => ({ shown: { ...shown, [name]: !shown[name] } }));

@@ -36,7 +36,10 @@ export function useThemeName(): ThemeName {
 export function Appearance({ children }: { children: ReactNode }) {
   const name = useThemeName();
   return (
-    <ConfigProvider theme={{ ...tokensFor(name), algorithm: name === 'bench' ? antTheme.darkAlgorithm : antTheme.defaultAlgorithm }} wave={{ disabled: true }}>
+    <ConfigProvider
+      theme={{ ...tokensFor(name), algorithm: name === 'bench' ? antTheme.darkAlgorithm : antTheme.defaultAlgorithm }}
+      wave={{ disabled: true }}
+    >
       <App>{children}</App>
     </ConfigProvider>
   );

@@ -33,6 +33,7 @@ export async function playSound(samples: Float32Array, rateHz: number, volume: n
 export async function readSound(bytes: Uint8Array): Promise<{ samples: Float32Array; rateHz: number }> {
   const buffer = await output().decodeAudioData(new Uint8Array(bytes).buffer);
   const samples = new Float32Array(buffer.length);
-  for (let c = 0; c < buffer.numberOfChannels; c++) buffer.getChannelData(c).forEach((v, i) => (samples[i] += v / buffer.numberOfChannels));
+  for (let c = 0; c < buffer.numberOfChannels; c++)
+    buffer.getChannelData(c).forEach((v, i) => (samples[i] += v / buffer.numberOfChannels));
   return { samples, rateHz: buffer.sampleRate };
 }

@@ -41,7 +41,13 @@ export function CureButton({ check }: { check: Check }) {
         {words}
       </button>
       {(check.others ?? []).map((other) => (
-        <span key={other.kind}> or <button type="button" className="link" onClick={() => edit(cureEdit(other))}>{cureWords(other)}</button></span>
+        <span key={other.kind}>
+          {' '}
+          or{' '}
+          <button type="button" className="link" onClick={() => edit(cureEdit(other))}>
+            {cureWords(other)}
+          </button>
+        </span>
       ))}
     </>
   );

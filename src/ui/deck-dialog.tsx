@@ -14,12 +14,26 @@ C1 in out 10n
 C2 a 0 22n
 R3 out 0 100k`;
 
-const has = (nodes: readonly string[], wanted: string, otherwise: number): string => (nodes.includes(wanted) ? wanted : (nodes.at(otherwise) ?? ''));
+const has = (nodes: readonly string[], wanted: string, otherwise: number): string =>
+  nodes.includes(wanted) ? wanted : (nodes.at(otherwise) ?? '');
 
 /** Brings a circuit in as a deck, or changes one that stands on the path: its text, and where the signal enters and leaves. What is wrong is said with its line while it is typed. */
-export function DeckDialog({ open, start, onTake, onClose }: { open: boolean; start: DeckStage | null; onTake: (deck: DeckStage) => void; onClose: () => void }) {
+export function DeckDialog({
+  open,
+  start,
+  onTake,
+  onClose,
+}: {
+  open: boolean;
+  start: DeckStage | null;
+  onTake: (deck: DeckStage) => void;
+  onClose: () => void;
+}) {
   const [text, setText] = useState(start?.text ?? '');
-  const [ends, setEnds] = useState<{ input: string | null; output: string | null }>({ input: start?.input ?? null, output: start?.output ?? null });
+  const [ends, setEnds] = useState<{ input: string | null; output: string | null }>({
+    input: start?.input ?? null,
+    output: start?.output ?? null,
+  });
   const nodes = text.trim() === '' ? null : deckNodes(text);
   const names = nodes?.ok ? nodes.value : [];
   const input = ends.input !== null && names.includes(ends.input) ? ends.input : has(names, 'in', 0);
@@ -31,21 +45,63 @@ export function DeckDialog({ open, start, onTake, onClose }: { open: boolean; st
   }
   const options = names.map((value) => ({ value, label: value }));
   return (
-    <Modal open={open} title="A circuit of your own, as a deck" okText={start ? 'Change it' : 'Put it on the path'} okButtonProps={{ disabled: !made?.ok }} onOk={() => onTake({ text, input, output })} onCancel={onClose} destroyOnHidden width={640}>
-      <p className="reason">A title line, then a card for each part: <code>R C L</code> with two nodes and a value, controlled sources, diodes, transistors, subcircuits; node 0 is ground. <button type="button" className="link" onClick={() => setText(EXAMPLE)}>show me one</button></p>
-      <Input.TextArea className="deck-text" aria-label="Deck" spellCheck={false} rows={12} value={text} maxLength={200_000} placeholder={EXAMPLE} onChange={(e) => setText(e.target.value)} data-testid="deck-text" />
+    <Modal
+      open={open}
+      title="A circuit of your own, as a deck"
+      okText={start ? 'Change it' : 'Put it on the path'}
+      okButtonProps={{ disabled: !made?.ok }}
+      onOk={() => onTake({ text, input, output })}
+      onCancel={onClose}
+      destroyOnHidden
+      width={640}
+    >
+      <p className="reason">
+        A title line, then a card for each part: <code>R C L</code> with two nodes and a value, controlled sources,
+        diodes, transistors, subcircuits; node 0 is ground.{' '}
+        <button type="button" className="link" onClick={() => setText(EXAMPLE)}>
+          show me one
+        </button>
+      </p>
+      <Input.TextArea
+        className="deck-text"
+        aria-label="Deck"
+        spellCheck={false}
+        rows={12}
+        value={text}
+        maxLength={200_000}
+        placeholder={EXAMPLE}
+        onChange={(e) => setText(e.target.value)}
+        data-testid="deck-text"
+      />
       <div className="field-row deck-ends">
         <Button onClick={() => void read()}>From a file</Button>
         <div className="field">
           <span className="label">signal in at</span>
-          <Select aria-label="Input node" value={input || undefined} disabled={names.length === 0} options={options} onChange={(node) => setEnds({ input: node, output })} />
+          <Select
+            aria-label="Input node"
+            value={input || undefined}
+            disabled={names.length === 0}
+            options={options}
+            onChange={(node) => setEnds({ input: node, output })}
+          />
         </div>
         <div className="field">
           <span className="label">out at</span>
-          <Select aria-label="Output node" value={output || undefined} disabled={names.length === 0} options={options} onChange={(node) => setEnds({ input, output: node })} />
+          <Select
+            aria-label="Output node"
+            value={output || undefined}
+            disabled={names.length === 0}
+            options={options}
+            onChange={(node) => setEnds({ input, output: node })}
+          />
         </div>
       </div>
-      {made && !made.ok && <p className="failure" role="alert">{Number(made.data.line) > 0 ? `Line ${String(made.data.line)}: ` : ''}{String(made.data.message)}.</p>}
+      {made && !made.ok && (
+        <p className="failure" role="alert">
+          {Number(made.data.line) > 0 ? `Line ${String(made.data.line)}: ` : ''}
+          {String(made.data.message)}.
+        </p>
+      )}
     </Modal>
   );
 }
@@ -55,8 +111,20 @@ export function DeckButton({ stageId, deck }: { stageId: string; deck: DeckStage
   const [open, setOpen] = useState(false);
   return (
     <>
-      <button type="button" className="link" onClick={() => setOpen(true)}>read or change its deck</button>
-      {open && <DeckDialog open start={deck} onClose={() => setOpen(false)} onTake={(next) => { edit(changeDeck(stageId, next)); setOpen(false); }} />}
+      <button type="button" className="link" onClick={() => setOpen(true)}>
+        read or change its deck
+      </button>
+      {open && (
+        <DeckDialog
+          open
+          start={deck}
+          onClose={() => setOpen(false)}
+          onTake={(next) => {
+            edit(changeDeck(stageId, next));
+            setOpen(false);
+          }}
+        />
+      )}
     </>
   );
 }

@@ -9,7 +9,13 @@ export function download(name: string, content: string | Uint8Array<ArrayBuffer>
 }
 
 /** A title as a file name: lower case, hyphens. */
-export const fileName = (title: string, ending: string): string => `${title.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'design'}.${ending}`;
+export const fileName = (title: string, ending: string): string =>
+  `${
+    title
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-|-$/g, '') || 'design'
+  }.${ending}`;
 
 /** Asks for a file and reads it as text. Null when the maker thinks better of it. */
 export function pickTextFile(accept: string): Promise<{ name: string; text: string; bytes: Uint8Array } | null> {

@@ -1,5 +1,19 @@
 /** A curve as a small picture: thumbnail on the shelf, face of a stage. Levels (dB) over a log frequency axis. */
-export function Glyph({ freqHz, levelDb, width, height, className, spanDb = 42 }: { freqHz: ArrayLike<number>; levelDb: ArrayLike<number> | null; width: number; height: number; className?: string; spanDb?: number }) {
+export function Glyph({
+  freqHz,
+  levelDb,
+  width,
+  height,
+  className,
+  spanDb = 42,
+}: {
+  freqHz: ArrayLike<number>;
+  levelDb: ArrayLike<number> | null;
+  width: number;
+  height: number;
+  className?: string;
+  spanDb?: number;
+}) {
   if (!levelDb) return <svg width={width} height={height} aria-hidden="true" className={className} />;
   const top = Math.max(...Array.from(levelDb).filter(Number.isFinite)) + 3;
   const [low, high] = [Math.log(freqHz[0]), Math.log(freqHz[freqHz.length - 1])];
@@ -9,7 +23,14 @@ export function Glyph({ freqHz, levelDb, width, height, className, spanDb = 42 }
     return `${x.toFixed(1)} ${y.toFixed(1)}`;
   });
   return (
-    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none" aria-hidden="true" className={`glyph ${className ?? ''}`}>
+    <svg
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      preserveAspectRatio="none"
+      aria-hidden="true"
+      className={`glyph ${className ?? ''}`}
+    >
       <path d={`M2 ${height - 2}H${width - 2}`} className="glyph-floor" />
       <path d={`M${points.join('L')}`} className="glyph-curve" />
     </svg>

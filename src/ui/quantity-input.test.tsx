@@ -2,9 +2,7 @@ import { fireEvent, render, screen } from '@testing-library/react';
 import { useState } from 'react';
 import { QuantityInput, type QuantityInputProps } from './quantity-input';
 
-function Field(
-  props: Partial<QuantityInputProps> & { start: number | null; seen?: (v: number | null) => void },
-) {
+function Field(props: Partial<QuantityInputProps> & { start: number | null; seen?: (v: number | null) => void }) {
   const [value, setValue] = useState<number | null>(props.start);
   return (
     <QuantityInput
@@ -60,20 +58,17 @@ test.each([
   ['-5', 'not above zero'],
   ['', 'Type a value'],
   ['5G', 'is above 1 GHz'],
-])(
-  '%j is refused with a reason and changes nothing; escape brings the old value back',
-  (text, says) => {
-    const seen = jest.fn();
-    render(<Field start={1000} seen={seen} />);
-    type(text);
-    expect(screen.getByRole('alert')).toHaveTextContent(says);
-    expect(field()).toHaveAttribute('aria-invalid', 'true');
-    expect(field().getAttribute('aria-describedby')).toBe(screen.getByRole('alert').id);
-    fireEvent.keyDown(field(), { key: 'Escape' });
-    expect(field().value).toBe('1 kHz');
-    expect(seen).not.toHaveBeenCalled();
-  },
-);
+])('%j is refused with a reason and changes nothing; escape brings the old value back', (text, says) => {
+  const seen = jest.fn();
+  render(<Field start={1000} seen={seen} />);
+  type(text);
+  expect(screen.getByRole('alert')).toHaveTextContent(says);
+  expect(field()).toHaveAttribute('aria-invalid', 'true');
+  expect(field().getAttribute('aria-describedby')).toBe(screen.getByRole('alert').id);
+  fireEvent.keyDown(field(), { key: 'Escape' });
+  expect(field().value).toBe('1 kHz');
+  expect(seen).not.toHaveBeenCalled();
+});
 
 test('arrow keys step by one per cent, ten with shift', () => {
   render(<Field start={1000} />);

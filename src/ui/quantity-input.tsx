@@ -41,7 +41,9 @@ export function QuantityInput(props: QuantityInputProps) {
   // What was asked about once is meant when it comes again.
   const questioned = useRef<string | null>(null);
   const scrub = useRef<{ x: number; done: number } | null>(null);
-  const shown = draft ?? (value === null ? '' : props.integer ? String(value) : formatQuantity(value, kind, { digits: props.digits ?? 4 }));
+  const shown =
+    draft ??
+    (value === null ? '' : props.integer ? String(value) : formatQuantity(value, kind, { digits: props.digits ?? 4 }));
 
   function commit(text: string): void {
     if (text.trim() === '' && props.allowEmpty) {
@@ -75,7 +77,10 @@ export function QuantityInput(props: QuantityInputProps) {
   }
   function rangeWords(wanted: number): string {
     const show = (v: number) => (props.integer ? String(v) : formatQuantity(v, kind));
-    if (wanted < min) return min === Number.MIN_VALUE ? `${show(wanted)} is not above zero; it stays at ${shownValue()}.` : `${show(wanted)} is below ${show(min)}; it stays at ${shownValue()}.`;
+    if (wanted < min)
+      return min === Number.MIN_VALUE
+        ? `${show(wanted)} is not above zero; it stays at ${shownValue()}.`
+        : `${show(wanted)} is below ${show(min)}; it stays at ${shownValue()}.`;
     return `${show(wanted)} is above ${show(max)}; it stays at ${shownValue()}.`;
   }
   const shownValue = () => (value === null ? 'nothing' : props.integer ? String(value) : formatQuantity(value, kind));
@@ -87,7 +92,13 @@ export function QuantityInput(props: QuantityInputProps) {
   }
   function stepBy(steps: number): void {
     if (value === null) return;
-    const next = props.integer ? value + steps : props.series ? stepPreferred(value, props.series, steps) : props.step !== undefined ? Number((value + steps * props.step).toPrecision(10)) : Number((value * 1.01 ** steps).toPrecision(5));
+    const next = props.integer
+      ? value + steps
+      : props.series
+        ? stepPreferred(value, props.series, steps)
+        : props.step !== undefined
+          ? Number((value + steps * props.step).toPrecision(10))
+          : Number((value * 1.01 ** steps).toPrecision(5));
     accept(Math.min(max, Math.max(min, next)));
   }
   function onKeyDown(event: KeyboardEvent): void {

@@ -8,7 +8,12 @@ import { setTheme, useThemeName } from './appearance';
 export function ThemeButton() {
   const theme = useThemeName();
   return (
-    <button type="button" className="plain icon" aria-label={theme === 'paper' ? 'Dark evening bench' : 'Light paper'} onClick={() => setTheme(theme === 'paper' ? 'bench' : 'paper')}>
+    <button
+      type="button"
+      className="plain icon"
+      aria-label={theme === 'paper' ? 'Dark evening bench' : 'Light paper'}
+      onClick={() => setTheme(theme === 'paper' ? 'bench' : 'paper')}
+    >
       <BulbOutlined />
     </button>
   );
@@ -18,9 +23,13 @@ export function ThemeButton() {
 export function RoomTop({ says }: { says: string }) {
   return (
     <header className="top">
-      <Link href="/" className="home">Jaunty Reed</Link>
+      <Link href="/" className="home">
+        Jaunty Reed
+      </Link>
       <span className="top-quiet shelf-says">{says}</span>
-      <div className="top-actions"><ThemeButton /></div>
+      <div className="top-actions">
+        <ThemeButton />
+      </div>
     </header>
   );
 }

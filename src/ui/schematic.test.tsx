@@ -9,13 +9,7 @@ const drawing = drawingOf(topologyById('sallen-key-unity-gain'), 'lowpass', valu
 
 test('shows every part with its value and says what it is', () => {
   render(
-    <Schematic
-      drawing={drawing}
-      values={values}
-      leftOut={{}}
-      resistorSymbol="box"
-      title="Circuit of Low-pass 1"
-    />,
+    <Schematic drawing={drawing} values={values} leftOut={{}} resistorSymbol="box" title="Circuit of Low-pass 1" />,
   );
   const picture = screen.getByRole('img', { name: 'Circuit of Low-pass 1' });
   for (const text of ['R1', '15 kΩ', 'R2', '4.3 kΩ', 'C1', '15 nF', 'C2', '1.5 nF', 'in', 'out'])
@@ -56,31 +50,26 @@ test('pointing at a part tells which, and the one pointed at is lit', () => {
   expect(container.querySelectorAll('.lit').length).toBe(3);
 });
 
-test.each(TOPOLOGIES.flatMap((t) =>
-    (t.role === 'section' ? t.responses : t.modes).map((form) => [t.id, form] as const),
-  ))(
-  '%s as %s draws both resistor symbols without a gap in its numbers',
-  (id, form) => {
-    const topology = topologyById(id);
-    const parts = Object.fromEntries(
-      specsOf(topology, form).map((p) => [p.name, p.kind === 'resistor' ? 1e4 : 1e-8]),
+test.each(
+  TOPOLOGIES.flatMap((t) => (t.role === 'section' ? t.responses : t.modes).map((form) => [t.id, form] as const)),
+)('%s as %s draws both resistor symbols without a gap in its numbers', (id, form) => {
+  const topology = topologyById(id);
+  const parts = Object.fromEntries(specsOf(topology, form).map((p) => [p.name, p.kind === 'resistor' ? 1e4 : 1e-8]));
+  for (const symbol of ['box', 'zigzag'] as const) {
+    const { container, unmount } = render(
+      <Schematic
+        drawing={drawingOf(topology, form, parts)}
+        values={parts}
+        leftOut={{}}
+        resistorSymbol={symbol}
+        title={id}
+      />,
     );
-    for (const symbol of ['box', 'zigzag'] as const) {
-      const { container, unmount } = render(
-        <Schematic
-          drawing={drawingOf(topology, form, parts)}
-          values={parts}
-          leftOut={{}}
-          resistorSymbol={symbol}
-          title={id}
-        />,
-      );
-      expect(container.innerHTML).not.toContain('NaN');
-      expect(container.innerHTML).not.toContain('undefined');
-      unmount();
-    }
-  },
-);
+    expect(container.innerHTML).not.toContain('NaN');
+    expect(container.innerHTML).not.toContain('undefined');
+    unmount();
+  }
+});
 
 test('a glyph fits its box, and without a curve is an empty one', () => {
   const { container, rerender } = render(
@@ -98,10 +87,25 @@ test('a glyph fits its box, and without a curve is an empty one', () => {
 describe('read as DC and as the signal see it', () => {
   const emitter = topologyById('common-emitter');
   const exact = { R1: 330e3, R2: 82e3, R3: 7.5e3, R4: 2e3, R5: 1.3e3, C1: 100e-9, C2: 1e-6, C3: 47e-6 };
-  const couplers = new Set(specsOf(emitter, 'divider').filter((s) => s.couples).map((s) => s.name));
+  const couplers = new Set(
+    specsOf(emitter, 'divider')
+      .filter((s) => s.couples)
+      .map((s) => s.name),
+  );
   const rest = { volts: { b: 1.68, c: 5.1, e: 1.04 }, amps: { Q1: 0.52e-3 } };
   const show = (reading: 'built' | 'dc' | 'signal') => {
-    render(<Schematic drawing={drawingOf(emitter, 'divider', exact)} values={exact} leftOut={{}} resistorSymbol="box" title={reading} reading={reading} couplers={couplers} rest={rest} />);
+    render(
+      <Schematic
+        drawing={drawingOf(emitter, 'divider', exact)}
+        values={exact}
+        leftOut={{}}
+        resistorSymbol="box"
+        title={reading}
+        reading={reading}
+        couplers={couplers}
+        rest={rest}
+      />,
+    );
     return screen.getByRole('img', { name: reading });
   };
 

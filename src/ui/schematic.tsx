@@ -26,18 +26,44 @@ export function Schematic({ drawing, title, highlighted = NONE, onPoint, onPick,
   const shapes = schematicShapes(drawing, options);
   const { x0, y0, width, height } = useMemo(() => {
     const box = drawingBounds(drawing);
-    return { x0: box.x0 - MARGIN, y0: box.y0 - MARGIN, width: box.x1 - box.x0 + 2 * MARGIN, height: box.y1 - box.y0 + 2 * MARGIN };
+    return {
+      x0: box.x0 - MARGIN,
+      y0: box.y0 - MARGIN,
+      width: box.x1 - box.x0 + 2 * MARGIN,
+      height: box.y1 - box.y0 + 2 * MARGIN,
+    };
   }, [drawing]);
   return (
-    <svg className="schematic" viewBox={`${x0} ${y0} ${width} ${height}`} style={{ maxWidth: `${(width * PIXELS_A_UNIT).toFixed(0)}px`, ...(height > TALL ? { maxHeight: 'none' } : {}) }} role="img" aria-label={title} preserveAspectRatio="xMidYMid meet">
+    <svg
+      className="schematic"
+      viewBox={`${x0} ${y0} ${width} ${height}`}
+      style={{ maxWidth: `${(width * PIXELS_A_UNIT).toFixed(0)}px`, ...(height > TALL ? { maxHeight: 'none' } : {}) }}
+      role="img"
+      aria-label={title}
+      preserveAspectRatio="xMidYMid meet"
+    >
       {shapes.map((shape, i) => {
         if (shape.kind === 'dot') return <circle key={i} cx={shape.at[0]} cy={shape.at[1]} r={0.28} className="node" />;
         const part = shape.part;
         const lit = part !== null && highlighted.includes(part) ? ' lit' : '';
-        const point = part ? { onPointerEnter: () => onPoint?.(part), onPointerLeave: () => onPoint?.(null), onClick: () => onPick?.(part) } : {};
+        const point = part
+          ? {
+              onPointerEnter: () => onPoint?.(part),
+              onPointerLeave: () => onPoint?.(null),
+              onClick: () => onPick?.(part),
+            }
+          : {};
         if (shape.kind === 'path') return <path key={i} d={shape.d} className={`line${lit}`} {...point} />;
         return (
-          <text key={i} x={shape.at[0]} y={shape.at[1]} textAnchor={shape.anchor} fontSize={TEXT} className={`${shape.rest ? 'rest' : shape.strong ? 'value' : 'name'}${lit}`} {...point}>
+          <text
+            key={i}
+            x={shape.at[0]}
+            y={shape.at[1]}
+            textAnchor={shape.anchor}
+            fontSize={TEXT}
+            className={`${shape.rest ? 'rest' : shape.strong ? 'value' : 'name'}${lit}`}
+            {...point}
+          >
             {shape.text}
           </text>
         );

@@ -17,7 +17,17 @@ const degrees = (v: unknown) => `${Math.round(Number(v)).toString().replace('-',
 const plain = (v: unknown, digits = 3) => formatQuantity(Number(v), 'ratio', { digits });
 const slew = (v: unknown) => `${plain(Number(v) / 1e6)} V/µs`;
 
-const EXAMPLE: Partial<Record<QuantityKind, string>> = { resistance: '4k7 or 4.7 k', capacitance: '2n2 or 2.2 nF', inductance: '2.2 m', frequency: '1.2 k or 1200', voltage: '1.5', time: '20 m', decibel: '-3', percent: '5', ratio: '0.707' };
+const EXAMPLE: Partial<Record<QuantityKind, string>> = {
+  resistance: '4k7 or 4.7 k',
+  capacitance: '2n2 or 2.2 nF',
+  inductance: '2.2 m',
+  frequency: '1.2 k or 1200',
+  voltage: '1.5',
+  time: '20 m',
+  decibel: '-3',
+  percent: '5',
+  ratio: '0.707',
+};
 
 export function quantityWords(failure: Failure, kind: QuantityKind): string {
   const example = EXAMPLE[kind] ?? '1';
@@ -53,7 +63,9 @@ function sentence(code: string, d: Check['data'], level: Check['level']): string
     case 'gain-surplus':
       return `These circuits give ${plain(Math.abs(Number(d.db)))} dB more than asked for.`;
     case 'joint-load':
-      return Number(d.seesOhm) < 0 ? 'Nothing is connected to the output.' : `${d.load} ${ohm(d.seesOhm)} ${costs(d)} through ${ohm(d.fromOhm)} at ${hz(d.atHz)}.`;
+      return Number(d.seesOhm) < 0
+        ? 'Nothing is connected to the output.'
+        : `${d.load} ${ohm(d.seesOhm)} ${costs(d)} through ${ohm(d.fromOhm)} at ${hz(d.atHz)}.`;
     case 'joint-source':
       return `The first stage, ${ohm(d.seesOhm)}, ${costs(d)} through the source’s ${ohm(d.fromOhm)} at ${hz(d.atHz)}.`;
     case 'joint':
@@ -109,7 +121,12 @@ function sentence(code: string, d: Check['data'], level: Check['level']): string
   }
 }
 
-const costs = (d: Check['data']): string => (Math.abs(Number(d.lossDb)) < 0.005 ? 'costs nothing' : Number(d.lossDb) < 0 ? `costs ${plain(-Number(d.lossDb))} dB` : `lifts ${plain(Number(d.lossDb))} dB`);
+const costs = (d: Check['data']): string =>
+  Math.abs(Number(d.lossDb)) < 0.005
+    ? 'costs nothing'
+    : Number(d.lossDb) < 0
+      ? `costs ${plain(-Number(d.lossDb))} dB`
+      : `lifts ${plain(Number(d.lossDb))} dB`;
 
 /** What a cure's button says. */
 export function cureWords(cure: Cure): string {
@@ -171,8 +188,20 @@ function adviceFor(code: string, level: Check['level']): string | null {
   }
 }
 
-const RESPONSE_WORDS: Record<FilterResponse, string> = { lowpass: 'low-pass', highpass: 'high-pass', bandpass: 'band-pass', notch: 'notch', allpass: 'all-pass' };
-export const PLAN_WORDS: Record<PlanResponse, string> = { lowpass: 'Low-pass', highpass: 'High-pass', bandpass: 'Band-pass', bandstop: 'Band-stop', allpass: 'All-pass' };
+const RESPONSE_WORDS: Record<FilterResponse, string> = {
+  lowpass: 'low-pass',
+  highpass: 'high-pass',
+  bandpass: 'band-pass',
+  notch: 'notch',
+  allpass: 'all-pass',
+};
+export const PLAN_WORDS: Record<PlanResponse, string> = {
+  lowpass: 'Low-pass',
+  highpass: 'High-pass',
+  bandpass: 'Band-pass',
+  bandstop: 'Band-stop',
+  allpass: 'All-pass',
+};
 
 const MASK_WORDS: Readonly<Record<string, string>> = {
   keep: 'Say first what may be lost at most: “keep”.',

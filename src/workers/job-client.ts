@@ -8,7 +8,10 @@ let workers: WorkerPool<Remote<JobWorkerApi>> | null = null;
 let lastId = 0;
 
 function pool(): WorkerPool<Remote<JobWorkerApi>> {
-  return (workers ??= new WorkerPool(() => wrap<JobWorkerApi>(new Worker(new URL('./job.worker.ts', import.meta.url), { type: 'module' })), poolSize(navigator.hardwareConcurrency)));
+  return (workers ??= new WorkerPool(
+    () => wrap<JobWorkerApi>(new Worker(new URL('./job.worker.ts', import.meta.url), { type: 'module' })),
+    poolSize(navigator.hardwareConcurrency),
+  ));
 }
 
 export interface RunningJob<T> {
@@ -17,9 +20,14 @@ export interface RunningJob<T> {
 }
 
 /** Sends a job to a worker: what the desk shows to a worker of its own, the rest to whichever has the least to do. Cancelling asks it to stop; the answer is then a failure `cancelled`. */
-export function startJob<K extends JobRequest['kind']>(request: Extract<JobRequest, { kind: K }>, onProgress?: (share: number) => void): RunningJob<JobAnswers[K]> {
+export function startJob<K extends JobRequest['kind']>(
+  request: Extract<JobRequest, { kind: K }>,
+  onProgress?: (share: number) => void,
+): RunningJob<JobAnswers[K]> {
   const { worker, release } = request.kind === 'desk' ? pool().first : pool().leastBusy;
   const id = ++lastId;
-  const answer = (worker.run(id, request, onProgress ? proxy(onProgress) : null) as Promise<Result<JobAnswers[K]>>).finally(release);
+  const answer = (
+    worker.run(id, request, onProgress ? proxy(onProgress) : null) as Promise<Result<JobAnswers[K]>>
+  ).finally(release);
   return { answer, cancel: () => void worker.cancel(id) };
 }

@@ -5,7 +5,11 @@ const runner = new JobRunner();
 const running = new Map<number, { aborted: boolean }>();
 
 const api = {
-  async run(id: number, request: JobRequest, onProgress: (((share: number) => void) & ProxyMarked) | null): Promise<unknown> {
+  async run(
+    id: number,
+    request: JobRequest,
+    onProgress: (((share: number) => void) & ProxyMarked) | null,
+  ): Promise<unknown> {
     const signal = { aborted: false };
     running.set(id, signal);
     try {

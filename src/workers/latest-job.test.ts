@@ -11,8 +11,7 @@ const request = (deck: string): Extract<JobRequest, { kind: 'response' }> => ({
   probe: 'out',
   freqHz: Float64Array.of(1),
 });
-const good = (deck: string) =>
-  success({ levelDb: Float64Array.of(0), phaseDeg: Float64Array.of(0), notes: [deck] });
+const good = (deck: string) => success({ levelDb: Float64Array.of(0), phaseDeg: Float64Array.of(0), notes: [deck] });
 const settle = () => new Promise((resolve) => setTimeout(resolve, 0));
 
 /** A lane that answers when it is told to. */

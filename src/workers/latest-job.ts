@@ -9,7 +9,9 @@ export class LatestJob<K extends JobRequest['kind']> {
   private waiting: Extract<JobRequest, { kind: K }> | null = null;
 
   constructor(
-    private readonly start: (request: Extract<JobRequest, { kind: K }>) => { readonly answer: Promise<Result<JobAnswers[K]>> },
+    private readonly start: (request: Extract<JobRequest, { kind: K }>) => {
+      readonly answer: Promise<Result<JobAnswers[K]>>;
+    },
     private readonly deliver: (answer: Result<JobAnswers[K]>, request: Extract<JobRequest, { kind: K }>) => void,
   ) {}
 

@@ -6,7 +6,10 @@ export class WorkerPool<W> {
   private readonly workers: W[] = [];
   private readonly busy: number[] = [];
 
-  constructor(private readonly make: () => W, private readonly size: number) {}
+  constructor(
+    private readonly make: () => W,
+    private readonly size: number,
+  ) {}
 
   /** The worker for what must not wait. */
   get first(): { readonly worker: W; release(): void } {

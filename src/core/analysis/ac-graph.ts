@@ -32,16 +32,27 @@ export class AcGraph {
   private readonly multipliers: { step: number; row: number; value: ComplexNode }[] = [];
   private readonly eliminated: ComplexNode[];
 
-  constructor(readonly structure: Structure, private readonly plan: Plan, pattern: DrivePattern) {
+  constructor(
+    readonly structure: Structure,
+    private readonly plan: Plan,
+    pattern: DrivePattern,
+  ) {
     const { graph } = this;
     const n = structure.size;
     this.omega = graph.multiply(graph.input(FREQUENCY, 0), graph.constant(2 * Math.PI));
     const [g, c] = [0, 1].map(() => Array.from({ length: plan.positions }, (): Node[] => []));
-    structure.entries.forEach((entry, e) => (entry.order === 0 ? g : c)[plan.entryPosition[e]].push(entryNode(graph, entry, (slot) => graph.input(DRAW, slot))));
+    structure.entries.forEach((entry, e) =>
+      (entry.order === 0 ? g : c)[plan.entryPosition[e]].push(
+        entryNode(graph, entry, (slot) => graph.input(DRAW, slot)),
+      ),
+    );
     this.matrix = g.map((terms, p) => ({ re: graph.sum(terms), im: graph.multiply(this.omega, graph.sum(c[p])) }));
     const terms = Array.from({ length: n }, (): ComplexNode[] => []);
     structure.drives.forEach((drive, d) => {
-      const input = (part: number, live: boolean) => (live ? graph.multiply(graph.constant(drive.factor), graph.input(DRAW, structure.slotCount + 2 * d + part)) : graph.zero);
+      const input = (part: number, live: boolean) =>
+        live
+          ? graph.multiply(graph.constant(drive.factor), graph.input(DRAW, structure.slotCount + 2 * d + part))
+          : graph.zero;
       terms[drive.row].push({ re: input(0, pattern[d].re), im: input(1, pattern[d].im) });
     });
     this.drive = terms.map((list) => ({ re: graph.sum(list.map((t) => t.re)), im: graph.sum(list.map((t) => t.im)) }));
@@ -92,7 +103,8 @@ export class AcGraph {
 
   private forward(b: readonly ComplexNode[]): ComplexNode[] {
     const right = [...b];
-    for (const { step, row, value } of this.multipliers) right[row] = this.subtract(right[row], this.multiply(value, right[this.plan.pivotRow[step]]));
+    for (const { step, row, value } of this.multipliers)
+      right[row] = this.subtract(right[row], this.multiply(value, right[this.plan.pivotRow[step]]));
     return right;
   }
 
@@ -133,6 +145,10 @@ export class AcGraph {
       weight[row] = graph.add(weight[row], graph.multiply(size(entry), size(x)));
     });
     const tiny = graph.constant(1e-290);
-    return residual.reduce((worst, r, i) => (weight[i] === graph.zero ? worst : graph.maximum(worst, graph.divide(size(r), graph.add(weight[i], tiny)))), graph.zero);
+    return residual.reduce(
+      (worst, r, i) =>
+        weight[i] === graph.zero ? worst : graph.maximum(worst, graph.divide(size(r), graph.add(weight[i], tiny))),
+      graph.zero,
+    );
   }
 }

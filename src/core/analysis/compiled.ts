@@ -27,7 +27,8 @@ function reserve(bytes: number): WebAssembly.Memory {
   return memory;
 }
 
-export const canCompile = (plan: Plan): boolean => typeof WebAssembly !== 'undefined' && plan.tape.length <= LONGEST_PLAN;
+export const canCompile = (plan: Plan): boolean =>
+  typeof WebAssembly !== 'undefined' && plan.tape.length <= LONGEST_PLAN;
 
 interface Program {
   readonly unknowns: Int32Array;
@@ -63,7 +64,12 @@ export function compiledKernel(structure: Structure, plan: Plan, replay: AcKerne
   const fits = (program: Program, unknowns: Int32Array): boolean => {
     if (program.unknowns.length !== unknowns.length) return false;
     for (let i = 0; i < unknowns.length; i++) if (program.unknowns[i] !== unknowns[i]) return false;
-    for (let d = 0; d < program.pattern.length; d++) if ((driveParts[2 * d] !== 0 && !program.pattern[d].re) || (driveParts[2 * d + 1] !== 0 && !program.pattern[d].im)) return false;
+    for (let d = 0; d < program.pattern.length; d++)
+      if (
+        (driveParts[2 * d] !== 0 && !program.pattern[d].re) ||
+        (driveParts[2 * d + 1] !== 0 && !program.pattern[d].im)
+      )
+        return false;
     return true;
   };
 
@@ -79,7 +85,9 @@ export function compiledKernel(structure: Structure, plan: Plan, replay: AcKerne
   /** Counts the points asked of a set of unknowns. */
   function worthCompiling(unknowns: Int32Array, points: number): boolean {
     if (eager) return true;
-    let found = asked.find((a) => a.unknowns.length === unknowns.length && a.unknowns.every((u, i) => u === unknowns[i]));
+    let found = asked.find(
+      (a) => a.unknowns.length === unknowns.length && a.unknowns.every((u, i) => u === unknowns[i]),
+    );
     if (!found) {
       if (asked.length >= 16) asked.shift();
       asked.push((found = { unknowns: unknowns.slice(), points: 0 }));
@@ -151,7 +159,18 @@ function compileProgram(structure: Structure, plan: Plan, pattern: DrivePattern,
   const loop = (name: string, stride: number, stores: (pointer: number) => Store[]) => {
     const body = new Bytes();
     return loopFunction(name, [PAIR, stride], body, (locals, [frequency, result]) =>
-      emitBlock({ graph, lanes: 2, stage: FREQUENCY, stores: stores(result), input: () => ({ offset: 0, pointer: frequency }), cell }, body, locals),
+      emitBlock(
+        {
+          graph,
+          lanes: 2,
+          stage: FREQUENCY,
+          stores: stores(result),
+          input: () => ({ offset: 0, pointer: frequency }),
+          cell,
+        },
+        body,
+        locals,
+      ),
     );
   };
   const sweep = loop('sweep', 2 * PAIR * unknowns.length, (pointer) =>
@@ -164,10 +183,23 @@ function compileProgram(structure: Structure, plan: Plan, pattern: DrivePattern,
   const body = new Bytes();
   const locals = new Locals(0);
   emitBlock(
-    { graph, lanes: 1, stage: DRAW, stores: [...cells].map(([node, at]) => ({ node, at: { offset: at } })), input: (index) => ({ offset: FIRST_ADDRESS + 8 * index }), cell },
-    body, locals,
+    {
+      graph,
+      lanes: 1,
+      stage: DRAW,
+      stores: [...cells].map(([node, at]) => ({ node, at: { offset: at } })),
+      input: (index) => ({ offset: FIRST_ADDRESS + 8 * index }),
+      cell,
+    },
+    body,
+    locals,
   );
   const bytes = moduleOf([{ name: 'draw', parameters: [], locals: locals.types, body }, sweep, guard]);
   const { exports } = new WebAssembly.Instance(new WebAssembly.Module(bytes), { host: { memory: reserve(address) } });
-  return { unknowns, pattern, bytes: Math.ceil(address / 64) * 64, ...(exports as unknown as Pick<Program, 'draw' | 'sweep' | 'guard'>) };
+  return {
+    unknowns,
+    pattern,
+    bytes: Math.ceil(address / 64) * 64,
+    ...(exports as unknown as Pick<Program, 'draw' | 'sweep' | 'guard'>),
+  };
 }

@@ -42,7 +42,11 @@ export class CurveReader {
   /** Degrees, unwrapped along the samples. */
   readonly phaseDeg: Float64Array;
 
-  constructor(private readonly responseOf: ResponseOf, natural: readonly Complex[], readonly span: Span) {
+  constructor(
+    private readonly responseOf: ResponseOf,
+    natural: readonly Complex[],
+    readonly span: Span,
+  ) {
     const samples = refined(responseOf, samplingGrid(natural, span));
     this.freqHz = Float64Array.from(samples, (s) => s.f);
     this.levelDb = Float64Array.from(samples, (s) => s.level);
@@ -76,7 +80,11 @@ export class CurveReader {
       const turns = sign * level >= sign * (l[i - 1] ?? level) && sign * level >= sign * (l[i + 1] ?? level);
       if (!inside(i) || !turns || sign * level < best - HIDDEN_DB) return;
       const [low, high] = [Math.max(fromHz, f[Math.max(0, i - 1)]), Math.min(toHz, f[Math.min(f.length - 1, i + 1)])];
-      const sharp = refineDip({ freqHz: Math.sqrt(low * high), levelDb: 0 }, Math.sqrt(high / low), (at) => -sign * this.levelAt(at));
+      const sharp = refineDip(
+        { freqHz: Math.sqrt(low * high), levelDb: 0 },
+        Math.sqrt(high / low),
+        (at) => -sign * this.levelAt(at),
+      );
       candidates.push({ freqHz: f[i], levelDb: level }, { freqHz: sharp.freqHz, levelDb: -sign * sharp.levelDb });
     });
     return candidates.reduce((a, b) => (sign * b.levelDb > sign * a.levelDb ? b : a));
@@ -89,7 +97,14 @@ export class CurveReader {
       const [a, b] = [this.levelDb[i - 1] - thresholdDb, this.levelDb[i] - thresholdDb];
       if (a >= 0 === b >= 0) continue;
       const middle = Math.sqrt(this.freqHz[i - 1] * this.freqHz[i]);
-      found.push(refineCrossing({ freqHz: middle, falling: a >= 0 }, Math.sqrt(this.freqHz[i] / this.freqHz[i - 1]), thresholdDb, this.levelAt));
+      found.push(
+        refineCrossing(
+          { freqHz: middle, falling: a >= 0 },
+          Math.sqrt(this.freqHz[i] / this.freqHz[i - 1]),
+          thresholdDb,
+          this.levelAt,
+        ),
+      );
     }
     return found;
   }
@@ -97,7 +112,10 @@ export class CurveReader {
   /** The edges nearest to a peak on either side, so far under it (dB below zero); absent where the curve does not come down so far. */
   edgesOf({ freqHz, levelDb }: Peak, underDb = HALF_POWER_DB): { low?: Crossing; high?: Crossing } {
     const all = this.crossings(levelDb + underDb);
-    return { low: all.filter((c) => c.freqHz < freqHz && !c.falling).at(-1), high: all.find((c) => c.freqHz > freqHz && c.falling) };
+    return {
+      low: all.filter((c) => c.freqHz < freqHz && !c.falling).at(-1),
+      high: all.find((c) => c.freqHz > freqHz && c.falling),
+    };
   }
 
   /** The deepest dip between two frequencies that the curve rises from by 3 dB on both sides. */
@@ -120,7 +138,10 @@ export class CurveReader {
       const [from, to] = [lows[Math.max(0, best - 1)], lows[Math.min(lows.length - 1, best + 1)]];
       const near = greatestBetween((log) => sign * over(Math.exp(log)), Math.log(from), Math.log(to));
       // At an end of the span nothing lies beyond: it is one of those that are looked at.
-      const tried = [Math.exp(near.at), lows[best]].map((low): Slope => ({ dbPerOctave: over(low), freqHz: low * Math.SQRT2 }));
+      const tried = [Math.exp(near.at), lows[best]].map((low): Slope => ({
+        dbPerOctave: over(low),
+        freqHz: low * Math.SQRT2,
+      }));
       const found = tried.reduce((a, b) => (sign * b.dbPerOctave > sign * a.dbPerOctave ? b : a));
       return sign * found.dbPerOctave > 0 ? found : { dbPerOctave: 0, freqHz: fromHz };
     };
@@ -183,19 +204,34 @@ export type Extremes = Pick<CurveReader, 'highest' | 'lowest' | 'span'>;
 
 /** A curve known at some frequencies only, straight between them: one draw of many, on the points that the circuit's own curve asked for. */
 export function sampledExtremes(freqHz: Float64Array, levelDb: Float64Array): Extremes {
-  const extreme = (sign: 1 | -1) => (fromHz: number, toHz: number): Peak => {
-    const candidates = [fromHz, toHz].map((at) => ({ freqHz: at, levelDb: levelAt(freqHz, levelDb, Math.min(freqHz[freqHz.length - 1], Math.max(freqHz[0], at))) }));
-    freqHz.forEach((f, i) => {
-      if (f > fromHz && f < toHz) candidates.push({ freqHz: f, levelDb: levelDb[i] });
-    });
-    return candidates.reduce((a, b) => (sign * b.levelDb > sign * a.levelDb ? b : a));
-  };
+  const extreme =
+    (sign: 1 | -1) =>
+    (fromHz: number, toHz: number): Peak => {
+      const candidates = [fromHz, toHz].map((at) => ({
+        freqHz: at,
+        levelDb: levelAt(freqHz, levelDb, Math.min(freqHz[freqHz.length - 1], Math.max(freqHz[0], at))),
+      }));
+      freqHz.forEach((f, i) => {
+        if (f > fromHz && f < toHz) candidates.push({ freqHz: f, levelDb: levelDb[i] });
+      });
+      return candidates.reduce((a, b) => (sign * b.levelDb > sign * a.levelDb ? b : a));
+    };
   const span = { fromHz: freqHz[0], toHz: freqHz[freqHz.length - 1] };
-  return { span, highest: (fromHz = span.fromHz, toHz = span.toHz) => extreme(1)(fromHz, toHz), lowest: (fromHz = span.fromHz, toHz = span.toHz) => extreme(-1)(fromHz, toHz) };
+  return {
+    span,
+    highest: (fromHz = span.fromHz, toHz = span.toHz) => extreme(1)(fromHz, toHz),
+    lowest: (fromHz = span.fromHz, toHz = span.toHz) => extreme(-1)(fromHz, toHz),
+  };
 }
 
 /** A circuit's curve at a node, read over a span. Fails as the solver does. @param natural its natural frequencies (rad/s), where they are known already. */
-export function readCircuit(circuit: Assembled, node: string, span: Span, solver: AcSolver, natural = naturalFrequencies(circuit, 2 * Math.PI * Math.sqrt(span.fromHz * span.toHz))): Result<CurveReader> {
+export function readCircuit(
+  circuit: Assembled,
+  node: string,
+  span: Span,
+  solver: AcSolver,
+  natural = naturalFrequencies(circuit, 2 * Math.PI * Math.sqrt(span.fromHz * span.toHz)),
+): Result<CurveReader> {
   const first = solver.sweep(circuit, Float64Array.of(Math.sqrt(span.fromHz * span.toHz)), [node]);
   if (!first.ok) return first;
   const responseOf: ResponseOf = (freqHz) => {

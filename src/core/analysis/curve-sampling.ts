@@ -58,7 +58,13 @@ export function refined(responseOf: ResponseOf, start: Float64Array): Sample[] {
   const sampled = (freqHz: Float64Array): Sample[] => {
     const response = responseOf(freqHz);
     const levels = levelsDb(response);
-    return Array.from(freqHz, (f, i) => ({ f, re: response[2 * i], im: response[2 * i + 1], level: Math.max(FLOOR_DB, levels[i]), settled: false }));
+    return Array.from(freqHz, (f, i) => ({
+      f,
+      re: response[2 * i],
+      im: response[2 * i + 1],
+      level: Math.max(FLOOR_DB, levels[i]),
+      settled: false,
+    }));
   };
   let points = sampled(start);
   for (let round = 0; round < ROUNDS && points.length < MOST_POINTS; round++) {

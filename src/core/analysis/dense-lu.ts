@@ -8,7 +8,11 @@ export class ComplexLu {
   readonly order: Int32Array;
   singularColumn = -1;
 
-  constructor(readonly n: number, readonly re: Float64Array, readonly im: Float64Array) {
+  constructor(
+    readonly n: number,
+    readonly re: Float64Array,
+    readonly im: Float64Array,
+  ) {
     this.order = Int32Array.from({ length: n }, (_, i) => i);
     this.factor();
   }

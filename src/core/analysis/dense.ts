@@ -15,10 +15,15 @@ export function denseKernel(structure: Structure): AcKernel {
       const [xRe, xIm] = [new Float64Array(n), new Float64Array(n)];
       for (let f = 0; f < m; f++) {
         const omega = 2 * Math.PI * frequenciesHz[f];
-        const lu = new ComplexLu(n, g.slice(), c.map((v) => v * omega));
+        const lu = new ComplexLu(
+          n,
+          g.slice(),
+          c.map((v) => v * omega),
+        );
         if (lu.singular) xRe.fill(NaN);
         else lu.solve(b.re, b.im, xRe, xIm);
-        for (let u = 0; u < unknowns.length; u++) points.put(u, f, xRe[unknowns[u]], lu.singular ? NaN : xIm[unknowns[u]]);
+        for (let u = 0; u < unknowns.length; u++)
+          points.put(u, f, xRe[unknowns[u]], lu.singular ? NaN : xIm[unknowns[u]]);
       }
       return points;
     },

@@ -35,17 +35,26 @@ const MOST_PERIODS = 640;
  * Harmonics of a tone through a circuit: time is run until one period repeats the last, and that one is taken apart (a discrete Fourier sum over a whole
  * period, exact for what is periodic). Fails as the transient does, with `no-such-source`, or with `not-settled` (`periods`).
  */
-export function distortion(circuit: Assembled, request: DistortionRequest): Result<Distortion, TransientFailure | 'no-such-source' | 'not-settled'> {
-  if (!circuit.structure.drives.some((d) => d.element === request.source)) return failure('no-such-source', { source: request.source });
+export function distortion(
+  circuit: Assembled,
+  request: DistortionRequest,
+): Result<Distortion, TransientFailure | 'no-such-source' | 'not-settled'> {
+  if (!circuit.structure.drives.some((d) => d.element === request.source))
+    return failure('no-such-source', { source: request.source });
   const before = circuit.sources?.get(request.source);
   const sources = new Map(circuit.sources ?? []);
   sources.set(request.source, { ...before, wave: sineWave(before?.dc ?? 0, request.amplitude, request.freqHz) });
   const n = circuit.structure.size;
   for (let periods = 20; periods <= MOST_PERIODS; periods *= 2) {
-    const run = transient({ ...circuit, sources }, { stopS: periods / request.freqHz, stepS: 1 / request.freqHz / POINTS, conditions: request.conditions });
+    const run = transient(
+      { ...circuit, sources },
+      { stopS: periods / request.freqHz, stepS: 1 / request.freqHz / POINTS, conditions: request.conditions },
+    );
     if (!run.ok) return run;
     const { unknowns } = run.value;
-    const value = (i: number) => (request.output[0] < 0 ? 0 : unknowns[i * n + request.output[0]]) - (request.output[1] < 0 ? 0 : unknowns[i * n + request.output[1]]);
+    const value = (i: number) =>
+      (request.output[0] < 0 ? 0 : unknowns[i * n + request.output[0]]) -
+      (request.output[1] < 0 ? 0 : unknowns[i * n + request.output[1]]);
     const period = (from: number) => Float64Array.from({ length: POINTS }, (_, i) => value(from + i));
     const [last, previous] = [period((periods - 1) * POINTS), period((periods - 2) * POINTS)];
     const swing = Math.max(...last) - Math.min(...last);

@@ -12,7 +12,8 @@ export interface Conditions {
   readonly temperatureC?: number;
 }
 
-export const thermalVoltageAt = ({ temperatureC = 27 }: Conditions): number => (BOLTZMANN * (temperatureC + 273.15)) / ELECTRON_CHARGE;
+export const thermalVoltageAt = ({ temperatureC = 27 }: Conditions): number =>
+  (BOLTZMANN * (temperatureC + 273.15)) / ELECTRON_CHARGE;
 
 interface Device {
   readonly stamp: DeviceStamp;
@@ -44,7 +45,10 @@ export class CircuitEquations {
   readonly currentSlope: Float64Array;
   readonly chargeSlope: Float64Array;
 
-  constructor(readonly circuit: Assembled, conditions: Conditions = {}) {
+  constructor(
+    readonly circuit: Assembled,
+    conditions: Conditions = {},
+  ) {
     const { structure, values } = circuit;
     this.structure = structure;
     const n = (this.size = structure.size);
@@ -55,14 +59,27 @@ export class CircuitEquations {
     this.devices = structure.devices.flatMap((stamp) => {
       const model = deviceModel(stamp.definition);
       if (model.flows.length === 0) return [];
-      const own = Float64Array.of(...values.subarray(stamp.slot, stamp.slot + stamp.definition.values.length), thermal, JUNCTION_LEAK);
+      const own = Float64Array.of(
+        ...values.subarray(stamp.slot, stamp.slot + stamp.definition.values.length),
+        thermal,
+        JUNCTION_LEAK,
+      );
       const junctions = new Float64Array(2 * model.controls.length);
       model.junctions(own, junctions);
-      const ends = (pair: readonly [number, number]) => pair.map((t) => (t < 0 ? -1 : stamp.terminals[t])) as unknown as readonly [number, number];
-      return [{
-        stamp, model, values: own, junctions, controls: model.controls.map((c) => ends(c.pair)), flows: model.flows.map((f) => ends(f.pair)),
-        at: new Float64Array(model.controls.length), result: new Float64Array(model.flows.length * (1 + model.controls.length)),
-      }];
+      const ends = (pair: readonly [number, number]) =>
+        pair.map((t) => (t < 0 ? -1 : stamp.terminals[t])) as unknown as readonly [number, number];
+      return [
+        {
+          stamp,
+          model,
+          values: own,
+          junctions,
+          controls: model.controls.map((c) => ends(c.pair)),
+          flows: model.flows.map((f) => ends(f.pair)),
+          at: new Float64Array(model.controls.length),
+          result: new Float64Array(model.flows.length * (1 + model.controls.length)),
+        },
+      ];
     });
   }
 
@@ -76,7 +93,8 @@ export class CircuitEquations {
     for (const { element, row, factor } of this.structure.drives) {
       const source = this.circuit.sources?.get(element);
       if (!source) continue;
-      const value = timeS === 'rest' ? (source.dc ?? source.wave?.at(0) ?? 0) : (source.wave?.at(timeS) ?? source.dc ?? 0);
+      const value =
+        timeS === 'rest' ? (source.dc ?? source.wave?.at(0) ?? 0) : (source.wave?.at(timeS) ?? source.dc ?? 0);
       into[row] += scale * factor * value;
     }
   }
@@ -101,7 +119,8 @@ export class CircuitEquations {
     for (const { model, values, junctions, controls, flows, at, result } of this.devices) {
       const wanted = controls.map(([p, m]) => (p < 0 ? 0 : x[p]) - (m < 0 ? 0 : x[m]));
       wanted.forEach((v, k) => {
-        at[k] = limited && junctions[2 * k + 1] > 0 ? limitJunction(v, at[k], junctions[2 * k], junctions[2 * k + 1]) : v;
+        at[k] =
+          limited && junctions[2 * k + 1] > 0 ? limitJunction(v, at[k], junctions[2 * k], junctions[2 * k + 1]) : v;
         distance = Math.max(distance, Math.abs(at[k] - v));
       });
       model.evaluate(values, at, result);

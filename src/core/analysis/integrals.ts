@@ -9,13 +9,28 @@ const INTEGRAL_ROUNDS = 14;
  * @param densitiesAt for each frequency, one density for each integral: rows by density.
  * @param start ascending frequencies between which the densities are smooth: a sampling grid.
  */
-export function integrals(densitiesAt: (freqHz: Float64Array) => readonly Float64Array[], start: Float64Array): Float64Array {
+export function integrals(
+  densitiesAt: (freqHz: Float64Array) => readonly Float64Array[],
+  start: Float64Array,
+): Float64Array {
   const ends = densitiesAt(start);
   const count = ends.length;
-  interface Piece { readonly a: number; readonly b: number; readonly fa: number[]; readonly fm: number[]; readonly fb: number[] }
+  interface Piece {
+    readonly a: number;
+    readonly b: number;
+    readonly fa: number[];
+    readonly fm: number[];
+    readonly fb: number[];
+  }
   const column = (rows: readonly Float64Array[], i: number) => rows.map((row) => row[i]);
   const middles = densitiesAt(Float64Array.from({ length: start.length - 1 }, (_, i) => (start[i] + start[i + 1]) / 2));
-  let open: Piece[] = Array.from({ length: start.length - 1 }, (_, i) => ({ a: start[i], b: start[i + 1], fa: column(ends, i), fm: column(middles, i), fb: column(ends, i + 1) }));
+  let open: Piece[] = Array.from({ length: start.length - 1 }, (_, i) => ({
+    a: start[i],
+    b: start[i + 1],
+    fa: column(ends, i),
+    fm: column(middles, i),
+    fb: column(ends, i + 1),
+  }));
   const simpson = ({ a, b, fa, fm, fb }: Piece, k: number) => ((b - a) / 6) * (fa[k] + 4 * fm[k] + fb[k]);
   const done = new Float64Array(count);
   for (let round = 0; open.length > 0; round++) {
@@ -25,10 +40,17 @@ export function integrals(densitiesAt: (freqHz: Float64Array) => readonly Float6
     open.forEach((piece, i) => {
       const { a, b, fa, fm, fb } = piece;
       const m = (a + b) / 2;
-      const halves: Piece[] = [{ a, b: m, fa, fm: column(quarters, 2 * i), fb: fm }, { a: m, b, fa: fm, fm: column(quarters, 2 * i + 1), fb }];
+      const halves: Piece[] = [
+        { a, b: m, fa, fm: column(quarters, 2 * i), fb: fm },
+        { a: m, b, fa: fm, fm: column(quarters, 2 * i + 1), fb },
+      ];
       const better = (k: number) => simpson(halves[0], k) + simpson(halves[1], k);
-      const settled = whole.every((total, k) => Math.abs(better(k) - simpson(piece, k)) <= 15 * INTEGRAL_SHARE * total / Math.sqrt(start.length));
-      if (settled || round === INTEGRAL_ROUNDS) for (let k = 0; k < count; k++) done[k] += better(k) + (better(k) - simpson(piece, k)) / 15;
+      const settled = whole.every(
+        (total, k) =>
+          Math.abs(better(k) - simpson(piece, k)) <= (15 * INTEGRAL_SHARE * total) / Math.sqrt(start.length),
+      );
+      if (settled || round === INTEGRAL_ROUNDS)
+        for (let k = 0; k < count; k++) done[k] += better(k) + (better(k) - simpson(piece, k)) / 15;
       else next.push(...halves);
     });
     open = next;

@@ -6,24 +6,14 @@ import { LinearMotion, stretches } from './linear-motion';
 import { PERIODIC_WAVES, periodicWave, waveInTime, type WaveId } from './periodic-waves';
 
 const circuit = (...elements: ElementInstance[]): Assembled => assemble({ elements, merged: [] });
-const lowPass = circuit(
-  V('Vin', 'in', '0', 1),
-  R('R1', 'in', 'out', 1e3),
-  C('C1', 'out', '0', 1e-6),
-);
-const highPass = circuit(
-  V('Vin', 'in', '0', 1),
-  C('C1', 'in', 'out', 1e-6),
-  R('R1', 'out', '0', 1e3),
-);
+const lowPass = circuit(V('Vin', 'in', '0', 1), R('R1', 'in', 'out', 1e3), C('C1', 'out', '0', 1e-6));
+const highPass = circuit(V('Vin', 'in', '0', 1), C('C1', 'in', 'out', 1e-6), R('R1', 'out', '0', 1e3));
 const TAU = 1e-3;
 const FASTEST = 600;
 
 function step(of: Assembled, node: string, stopS: number, count: number): Float64Array {
   const motion = new LinearMotion(of);
-  const rows = must(
-    motion.run(new Float64Array(motion.size), stretches(0, stopS, count, [0], FASTEST), () => 1),
-  );
+  const rows = must(motion.run(new Float64Array(motion.size), stretches(0, stopS, count, [0], FASTEST), () => 1));
   const at = of.structure.nodeOf(node) as number;
   return Float64Array.from(rows, (row) => row[at]);
 }
@@ -61,18 +51,12 @@ test('a high-pass passes the edge whole, and lets it fade', () => {
 
 test('a series LCR rings as its closed form says', () => {
   const [l, c, r] = [10e-3, 1e-6, 20];
-  const ringing = circuit(
-    V('Vin', 'in', '0', 1),
-    R('R', 'in', 'a', r),
-    L('L', 'a', 'b', l),
-    C('C', 'b', '0', c),
-  );
+  const ringing = circuit(V('Vin', 'in', '0', 1), R('R', 'in', 'a', r), L('L', 'a', 'b', l), C('C', 'b', '0', c));
   const [alpha, omega0] = [r / (2 * l), 1 / Math.sqrt(l * c)];
   const omega = Math.sqrt(omega0 ** 2 - alpha ** 2);
   step(ringing, 'b', 4e-3, 400).forEach((v, i) => {
     const t = (i * 4e-3) / 400;
-    const exact =
-      1 - Math.exp(-alpha * t) * (Math.cos(omega * t) + (alpha / omega) * Math.sin(omega * t));
+    const exact = 1 - Math.exp(-alpha * t) * (Math.cos(omega * t) + (alpha / omega) * Math.sin(omega * t));
     expect(Math.abs(v - exact)).toBeLessThan(1e-4);
   });
 });

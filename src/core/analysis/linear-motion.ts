@@ -32,13 +32,21 @@ const EDGE_SHARE = 1e-9;
 const INSIDE = 1e-7;
 /** Steps after an edge double from this share of the stretch on, two of each length, so that each is half the time since the edge. */
 const DOUBLINGS = 12;
-const GRADED: readonly number[] = [1, 1, ...Array.from({ length: DOUBLINGS }, (_, k) => [2 ** k, 2 ** k]).flat()].map((units) => units / 2 ** (DOUBLINGS + 1));
+const GRADED: readonly number[] = [1, 1, ...Array.from({ length: DOUBLINGS }, (_, k) => [2 ** k, 2 ** k]).flat()].map(
+  (units) => units / 2 ** (DOUBLINGS + 1),
+);
 
 /**
  * Stretches between evenly spaced points. After an edge the steps are graded, so that whatever is quick is followed while it lasts; elsewhere there are as many
  * as `fastestHz` calls for.
  */
-export function stretches(fromS: number, toS: number, count: number, edgesS: readonly number[], fastestHz: number): Stretch[] {
+export function stretches(
+  fromS: number,
+  toS: number,
+  count: number,
+  edgesS: readonly number[],
+  fastestHz: number,
+): Stretch[] {
   const length = (toS - fromS) / count;
   const even = Math.min(16, Math.max(1, Math.ceil(length * fastestHz * 8)));
   return Array.from({ length: count }, (_, i) => {
@@ -78,9 +86,11 @@ export class LinearMotion {
     for (let s = 0; s < 3; s++)
       for (let t = 0; t < 3; t++)
         for (let i = 0; i < n; i++)
-          for (let j = 0; j < n; j++) matrix[(s * n + i) * order + t * n + j] = (s === t ? c[i * n + j] : 0) + h * WEIGHTS[s][t] * g[i * n + j];
+          for (let j = 0; j < n; j++)
+            matrix[(s * n + i) * order + t * n + j] = (s === t ? c[i * n + j] : 0) + h * WEIGHTS[s][t] * g[i * n + j];
     const lu = new RealLu(order, matrix);
-    if (lu.singular) return failure('no-unique-solution', { unknown: this.circuit.structure.unknowns[lu.singularColumn % n] ?? '' });
+    if (lu.singular)
+      return failure('no-unique-solution', { unknown: this.circuit.structure.unknowns[lu.singularColumn % n] ?? '' });
     const [right, x] = [new Float64Array(order), new Float64Array(order)];
     const [p, q] = [new Float64Array(n * n), new Float64Array(3 * n)];
     for (let j = 0; j < n; j++) {
@@ -99,7 +109,13 @@ export class LinearMotion {
   }
 
   /** Moves a state on by one step. `drive`: the source at a time inside the stretch. */
-  private advance(x: Float64Array, { p, q }: Propagator, startS: number, h: number, drive: (timeS: number) => number): Float64Array {
+  private advance(
+    x: Float64Array,
+    { p, q }: Propagator,
+    startS: number,
+    h: number,
+    drive: (timeS: number) => number,
+  ): Float64Array {
     const { size: n } = this;
     const u = STAGES.map((share) => drive(startS + share * h));
     const next = new Float64Array(n);
@@ -121,7 +137,12 @@ export class LinearMotion {
    * Walks stretches from a state; a state of zeros is a circuit at rest. Gives all unknowns at the start of every stretch (just after its edge, if it has one)
    * and at the end of the last: count + 1 rows of `size`. `seen` is shown every step between, jumps left out: its length (s), the unknowns before and after.
    */
-  run(start: Float64Array, walk: readonly Stretch[], drive: (timeS: number) => number, seen?: SeenStep): Result<Float64Array[], 'no-unique-solution'> {
+  run(
+    start: Float64Array,
+    walk: readonly Stretch[],
+    drive: (timeS: number) => number,
+    seen?: SeenStep,
+  ): Result<Float64Array[], 'no-unique-solution'> {
     const rows: Float64Array[] = [];
     let x = start;
     for (const stretch of walk) {
@@ -155,7 +176,8 @@ export class LinearMotion {
     }
     const matrix = product.map((v, i) => (i % (n + 1) === 0 ? 1 : 0) - v);
     const lu = new RealLu(n, matrix);
-    if (lu.singular) return failure('no-unique-solution', { unknown: this.circuit.structure.unknowns[lu.singularColumn] ?? '' });
+    if (lu.singular)
+      return failure('no-unique-solution', { unknown: this.circuit.structure.unknowns[lu.singularColumn] ?? '' });
     const x = new Float64Array(n);
     lu.solve(fromRest.value[fromRest.value.length - 1], x);
     return success(x);

@@ -11,22 +11,42 @@ export class LinearSound {
   private next: Float64Array;
   private before = 0;
 
-  private constructor(private readonly order: number, private readonly p: Float64Array, private readonly q: Float64Array, private readonly outP: Float64Array, private readonly outQ: Float64Array) {
+  private constructor(
+    private readonly order: number,
+    private readonly p: Float64Array,
+    private readonly q: Float64Array,
+    private readonly outP: Float64Array,
+    private readonly outQ: Float64Array,
+  ) {
     this.state = new Float64Array(order);
     this.next = new Float64Array(order);
   }
 
   /** At rest. Fails with `no-unique-solution` (`unknown`). @param unknowns of the outputs. */
-  static of(circuit: Assembled, unknowns: readonly number[], sampleRateHz: number): Result<LinearSound, 'no-unique-solution'> {
+  static of(
+    circuit: Assembled,
+    unknowns: readonly number[],
+    sampleRateHz: number,
+  ): Result<LinearSound, 'no-unique-solution'> {
     const motion = new LinearMotion(circuit);
     const step = motion.propagator(1 / sampleRateHz);
     if (!step.ok) return step;
     const { p, q } = step.value;
     const n = motion.size;
-    const storing = Array.from({ length: n }, (_, j) => j).filter((j) => Array.from({ length: n }, (_, i) => p[i * n + j]).some((v) => v !== 0));
+    const storing = Array.from({ length: n }, (_, j) => j).filter((j) =>
+      Array.from({ length: n }, (_, i) => p[i * n + j]).some((v) => v !== 0),
+    );
     const m = storing.length;
     const rowOf = (i: number) => Float64Array.from(storing, (j) => p[i * n + j]);
-    return success(new LinearSound(m, Float64Array.from(storing.flatMap((i) => Array.from(rowOf(i)))), heldAtFirstOrder(storing, q), Float64Array.from(unknowns.flatMap((i) => Array.from(rowOf(i)))), heldAtFirstOrder(unknowns, q)));
+    return success(
+      new LinearSound(
+        m,
+        Float64Array.from(storing.flatMap((i) => Array.from(rowOf(i)))),
+        heldAtFirstOrder(storing, q),
+        Float64Array.from(unknowns.flatMap((i) => Array.from(rowOf(i)))),
+        heldAtFirstOrder(unknowns, q),
+      ),
+    );
   }
 
   /** The outputs' next samples, volts, for the source's. */
@@ -54,4 +74,9 @@ export class LinearSound {
 
 /** What the drive at both ends of a step does, when it runs straight between them. */
 const heldAtFirstOrder = (rows: readonly number[], q: Float64Array): Float64Array =>
-  Float64Array.from(rows.flatMap((i) => [STAGES.reduce((sum, s, t) => sum + (1 - s) * q[3 * i + t], 0), STAGES.reduce((sum, s, t) => sum + s * q[3 * i + t], 0)]));
+  Float64Array.from(
+    rows.flatMap((i) => [
+      STAGES.reduce((sum, s, t) => sum + (1 - s) * q[3 * i + t], 0),
+      STAGES.reduce((sum, s, t) => sum + s * q[3 * i + t], 0),
+    ]),
+  );

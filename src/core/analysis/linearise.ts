@@ -30,7 +30,12 @@ export function linearise(circuit: Assembled, rest: OperatingPoint, conditions: 
     );
   return {
     ...circuit,
-    structure: { ...structure, key: `${structure.key}|small signal`, entries, slotCount: structure.slotCount + slopes.length },
+    structure: {
+      ...structure,
+      key: `${structure.key}|small signal`,
+      entries,
+      slotCount: structure.slotCount + slopes.length,
+    },
     values: Float64Array.of(...circuit.values, ...slopes),
   };
 }

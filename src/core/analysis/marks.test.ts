@@ -65,7 +65,8 @@ test('slopes: the steepest octave is found on the curve itself, inside the span 
   expect(rise.freqHz / (300 * Math.sqrt(10))).toBeCloseTo(1, 4);
   expect(rise.dbPerOctave).toBeCloseTo(20 * Math.log10(shelf(Math.sqrt(20)) / shelf(Math.sqrt(5))), 9);
   // A Butterworth of order 2 grows steeper all the way: its last octave is the steepest.
-  const lowPass = (freqHz: Float64Array) => Float64Array.from([...freqHz].flatMap((f) => [1 / Math.sqrt(1 + (f / 2000) ** 4), 0]));
+  const lowPass = (freqHz: Float64Array) =>
+    Float64Array.from([...freqHz].flatMap((f) => [1 / Math.sqrt(1 + (f / 2000) ** 4), 0]));
   const { fall } = new CurveReader(lowPass, [], { fromHz: 20, toHz: 20e3 }).slopes();
   expect(fall.dbPerOctave).toBeCloseTo(-10 * Math.log10((1 + 10 ** 4) / (1 + 5 ** 4)), 9);
 });
@@ -82,8 +83,7 @@ describe('reading a response', () => {
       i % 2 === 0 ? Math.cos((i / 2) * -1.2) : Math.sin(((i - 1) / 2) * -1.2),
     );
     const phase = phasesDeg(turns);
-    for (let i = 1; i < phase.length; i++)
-      expect(phase[i] - phase[i - 1]).toBeCloseTo((-1.2 * 180) / Math.PI, 9);
+    for (let i = 1; i < phase.length; i++) expect(phase[i] - phase[i - 1]).toBeCloseTo((-1.2 * 180) / Math.PI, 9);
     expect(levelsDb(turns)[7]).toBeCloseTo(0, 12);
   });
 
@@ -116,9 +116,7 @@ describe('draws', () => {
   });
 
   test('blame goes to the part that moves the outcome', () => {
-    const parts = [0, 1].map((k) =>
-      Float64Array.from({ length: 64 }, (_, i) => Math.sin(i * (k + 1) * 1.7)),
-    );
+    const parts = [0, 1].map((k) => Float64Array.from({ length: 64 }, (_, i) => Math.sin(i * (k + 1) * 1.7)));
     const outcome = parts[0].map((v) => 3 * v + 1);
     const shares = shareOfVariance(parts, outcome);
     expect(shares[0]).toBeCloseTo(1, 9);

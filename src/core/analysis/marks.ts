@@ -26,7 +26,12 @@ export function crossings(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>,
 }
 
 /** Sharpens a crossing found on a grid by solving the circuit itself: false position in log f on `levelAt` (dB), to about 1e-9 relative. */
-export function refineCrossing(near: Crossing, spacing: number, thresholdDb: number, levelAt: (freqHz: number) => number): Crossing {
+export function refineCrossing(
+  near: Crossing,
+  spacing: number,
+  thresholdDb: number,
+  levelAt: (freqHz: number) => number,
+): Crossing {
   let [low, high] = [near.freqHz / spacing, near.freqHz * spacing];
   let [a, b] = [levelAt(low) - thresholdDb, levelAt(high) - thresholdDb];
   if (a >= 0 === b >= 0) return near;
@@ -64,11 +69,13 @@ const DIP_DB = 3;
 export function deepestDip(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>): Peak | null {
   const n = levelDb.length;
   const highestFrom = new Float64Array(n);
-  for (let i = n - 2; i >= 0; i--) highestFrom[i] = Math.max(i === n - 2 ? levelDb[n - 1] : highestFrom[i + 1], levelDb[i + 1]);
+  for (let i = n - 2; i >= 0; i--)
+    highestFrom[i] = Math.max(i === n - 2 ? levelDb[n - 1] : highestFrom[i + 1], levelDb[i + 1]);
   let best = -1;
   let highestBefore = levelDb[0];
   for (let i = 1; i < n - 1; i++) {
-    if (Math.min(highestBefore, highestFrom[i]) >= levelDb[i] + DIP_DB && (best < 0 || levelDb[i] < levelDb[best])) best = i;
+    if (Math.min(highestBefore, highestFrom[i]) >= levelDb[i] + DIP_DB && (best < 0 || levelDb[i] < levelDb[best]))
+      best = i;
     highestBefore = Math.max(highestBefore, levelDb[i]);
   }
   return best < 0 ? null : { freqHz: freqHz[best], levelDb: levelDb[best] };
@@ -76,7 +83,11 @@ export function deepestDip(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>
 
 /** Sharpens a dip by solving the circuit itself: golden section in log f, to about 1e-7 relative. */
 export function refineDip({ freqHz }: Peak, spacing: number, levelAt: (freqHz: number) => number): Peak {
-  const { at, value } = leastBetween((log) => levelAt(Math.exp(log)), Math.log(freqHz / spacing), Math.log(freqHz * spacing));
+  const { at, value } = leastBetween(
+    (log) => levelAt(Math.exp(log)),
+    Math.log(freqHz / spacing),
+    Math.log(freqHz * spacing),
+  );
   return { freqHz: Math.exp(at), levelDb: value };
 }
 
@@ -92,4 +103,3 @@ export function levelAt(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>, a
   const t = Math.log(at / freqHz[low]) / Math.log(freqHz[high] / freqHz[low]);
   return levelDb[low] + t * (levelDb[high] - levelDb[low]);
 }
-

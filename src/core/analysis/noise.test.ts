@@ -11,11 +11,7 @@ import { operatingPoint } from './operating-point';
 const KT4 = 4 * BOLTZMANN * 300.15;
 const Q = 1.602176634e-19;
 
-function spectrum(
-  elements: Parameters<typeof assemble>[0]['elements'],
-  freqHz: Float64Array,
-  name = 'V',
-) {
+function spectrum(elements: Parameters<typeof assemble>[0]['elements'], freqHz: Float64Array, name = 'V') {
   const circuit = assemble({ elements, merged: [] });
   const rest = must(operatingPoint(circuit));
   return must(
@@ -30,14 +26,9 @@ const input = source('V', 'in', '0', { dc: 0 }, 1);
 
 test('an RC low-pass: 4kTR rolled off, kT/C altogether', () => {
   const grid = logGrid(1e-1, 1e9, 4001);
-  const { output, input: referred } = spectrum(
-    [input, R('R', 'in', 'out', 1e4), C('C', 'out', '0', 1e-9)],
-    grid,
-  );
+  const { output, input: referred } = spectrum([input, R('R', 'in', 'out', 1e4), C('C', 'out', '0', 1e-9)], grid);
   const corner = 1 / (2 * Math.PI * 1e-5);
-  output.forEach((v, i) =>
-    expect(v / Math.sqrt((KT4 * 1e4) / (1 + (grid[i] / corner) ** 2))).toBeCloseTo(1, 10),
-  );
+  output.forEach((v, i) => expect(v / Math.sqrt((KT4 * 1e4) / (1 + (grid[i] / corner) ** 2))).toBeCloseTo(1, 10));
   // Referred to the input the roll-off is divided out again.
   referred.forEach((v) => expect(v / Math.sqrt(KT4 * 1e4)).toBeCloseTo(1, 9));
   expect(totalNoise(grid, output) / Math.sqrt((BOLTZMANN * 300.15) / 1e-9)).toBeCloseTo(1, 3);
@@ -60,8 +51,7 @@ test('op-amp noise: its voltage at the noise gain, its current through the sourc
     [input, R('RS', 'in', 'p', 1e4), R('R1', 'm', '0', 1e3), R('R2', 'm', 'out', 9e3), amp],
     Float64Array.of(10, 1000),
   );
-  const expected = (f: number) =>
-    (en * 10) ** 2 * (1 + corner / f) + (current * 1e4 * 10) ** 2 + (current * 9e3) ** 2;
+  const expected = (f: number) => (en * 10) ** 2 * (1 + corner / f) + (current * 1e4 * 10) ** 2 + (current * 9e3) ** 2;
   [10, 1000].forEach((f, i) => expect((byPart.get('U')?.[i] ?? 0) / expected(f)).toBeCloseTo(1, 6));
 });
 
@@ -97,8 +87,7 @@ test('a transistor: collector and base shot noise at the collector', () => {
   ];
   const { byPart } = spectrum(elements, Float64Array.of(1000));
   const circuit = assemble({ elements, merged: [] });
-  const collector =
-    (10 - must(operatingPoint(circuit))[circuit.structure.nodeOf('out') as number]) / 1e3;
+  const collector = (10 - must(operatingPoint(circuit))[circuit.structure.nodeOf('out') as number]) / 1e3;
   // The base is driven stiffly, so only the collector's noise is heard, across RC beside the output resistance.
   const forward = 1e-14 * Math.exp(0.65 / thermalVoltageAt({}));
   const ohm = 1 / (1e-3 + forward / 80);
@@ -114,10 +103,7 @@ test('A-weighting at its tabled frequencies, and an unknown source', () => {
     [4000, 1.0],
     [16000, -6.6],
   ])
-    expect(10 * Math.log10(aWeighting(10 ** (Math.round(10 * Math.log10(f)) / 10)))).toBeCloseTo(
-      db,
-      0,
-    );
+    expect(10 * Math.log10(aWeighting(10 ** (Math.round(10 * Math.log10(f)) / 10)))).toBeCloseTo(db, 0);
   const circuit = assemble({ elements: [input, R('R', 'in', 'out', 1)], merged: [] });
   expect(
     noiseSpectrum(circuit, new Float64Array(circuit.structure.size), {

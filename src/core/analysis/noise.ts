@@ -39,11 +39,16 @@ interface Injection {
  *
  * @param rest the operating point. Fails with `no-such-source` (`source`) or `no-unique-solution`.
  */
-export function noiseSpectrum(circuit: Assembled, rest: OperatingPoint, request: NoiseRequest): Result<NoiseSpectrum, 'no-such-source' | 'no-unique-solution'> {
+export function noiseSpectrum(
+  circuit: Assembled,
+  rest: OperatingPoint,
+  request: NoiseRequest,
+): Result<NoiseSpectrum, 'no-such-source' | 'no-unique-solution'> {
   const { structure } = circuit;
   const n = structure.size;
   const drives = structure.drives.filter((d) => d.element === request.source);
-  if (drives.length === 0 && structure.branchOf(request.source) === undefined) return failure('no-such-source', { source: request.source });
+  if (drives.length === 0 && structure.branchOf(request.source) === undefined)
+    return failure('no-such-source', { source: request.source });
   const injections = injectionsOf(circuit, rest, request.conditions ?? {});
   const small = linearise(circuit, rest, request.conditions);
   const { g, c } = denseMatrices(small.structure, small.values);
@@ -55,10 +60,15 @@ export function noiseSpectrum(circuit: Assembled, rest: OperatingPoint, request:
   const [output, input] = [new Float64Array(points), new Float64Array(points)];
   const byPart = new Map(injections.map(({ element }) => [element, new Float64Array(points)]));
   const power = (from: number, to: number) =>
-    ((from < 0 ? 0 : yRe[from]) - (to < 0 ? 0 : yRe[to])) ** 2 + ((from < 0 ? 0 : yIm[from]) - (to < 0 ? 0 : yIm[to])) ** 2;
+    ((from < 0 ? 0 : yRe[from]) - (to < 0 ? 0 : yRe[to])) ** 2 +
+    ((from < 0 ? 0 : yIm[from]) - (to < 0 ? 0 : yIm[to])) ** 2;
   for (let f = 0; f < points; f++) {
     const omega = 2 * Math.PI * request.freqHz[f];
-    const lu = new ComplexLu(n, gt.slice(), ct.map((v) => v * omega));
+    const lu = new ComplexLu(
+      n,
+      gt.slice(),
+      ct.map((v) => v * omega),
+    );
     if (lu.singular) return failure('no-unique-solution', { unknown: structure.unknowns[lu.singularColumn] });
     lu.solve(wanted, none, yRe, yIm);
     let total = 0;
@@ -86,23 +96,41 @@ function injectionsOf(circuit: Assembled, rest: OperatingPoint, conditions: Cond
     const volts = (t: number) => (unknown(t) < 0 ? 0 : rest[unknown(t)]);
     const values = Float64Array.of(...circuit.values.subarray(slot, slot + definition.values.length), thermal, 0);
     const densities = new Float64Array(2 * model.noises.length);
-    model.noiseDensities(values, Float64Array.from(model.controls, ({ pair }) => volts(pair[0]) - volts(pair[1])), densities);
+    model.noiseDensities(
+      values,
+      Float64Array.from(model.controls, ({ pair }) => volts(pair[0]) - volts(pair[1])),
+      densities,
+    );
     return model.noises
-      .map(({ pair }, k) => ({ element, from: pair ? unknown(pair[0]) : branch, to: pair ? unknown(pair[1]) : -1, density: densities[2 * k], cornerHz: densities[2 * k + 1] }))
+      .map(({ pair }, k) => ({
+        element,
+        from: pair ? unknown(pair[0]) : branch,
+        to: pair ? unknown(pair[1]) : -1,
+        density: densities[2 * k],
+        cornerHz: densities[2 * k + 1],
+      }))
       .filter((injection) => injection.density > 0);
   });
 }
 
 /** A-weighting of a frequency (power ratio, 1 at 1 kHz; IEC 61672-1, annex E). */
 export function aWeighting(freqHz: number): number {
-  const raw = (f: number) => (12194 ** 2 * f ** 4) / ((f ** 2 + 20.6 ** 2) * Math.sqrt((f ** 2 + 107.7 ** 2) * (f ** 2 + 737.9 ** 2)) * (f ** 2 + 12194 ** 2));
+  const raw = (f: number) =>
+    (12194 ** 2 * f ** 4) /
+    ((f ** 2 + 20.6 ** 2) * Math.sqrt((f ** 2 + 107.7 ** 2) * (f ** 2 + 737.9 ** 2)) * (f ** 2 + 12194 ** 2));
   return (raw(freqHz) / raw(1000)) ** 2;
 }
 
 /** Root-mean-square voltage of a spectrum (V/√Hz) over its whole grid, weighted or not, by the trapezoidal rule on straight lines of power against frequency. */
-export function totalNoise(freqHz: Float64Array, density: Float64Array, weighting: (freqHz: number) => number = () => 1): number {
+export function totalNoise(
+  freqHz: Float64Array,
+  density: Float64Array,
+  weighting: (freqHz: number) => number = () => 1,
+): number {
   let power = 0;
   for (let i = 1; i < freqHz.length; i++)
-    power += ((density[i] ** 2 * weighting(freqHz[i]) + density[i - 1] ** 2 * weighting(freqHz[i - 1])) / 2) * (freqHz[i] - freqHz[i - 1]);
+    power +=
+      ((density[i] ** 2 * weighting(freqHz[i]) + density[i - 1] ** 2 * weighting(freqHz[i - 1])) / 2) *
+      (freqHz[i] - freqHz[i - 1]);
   return Math.sqrt(power);
 }

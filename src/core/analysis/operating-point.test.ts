@@ -29,11 +29,7 @@ test('kT/q at 27 °C is 25.865 mV', () => expect(VT).toBeCloseTo(0.025864926, 8)
 
 test('a diode through a resistor satisfies its own equation', () => {
   for (const volts of [0.3, 1, 5, 400, -400]) {
-    const at = rest([
-      source('V', 'in', '0', { dc: volts }),
-      R('R', 'in', 'a', 1e3),
-      D('D', 'a', '0'),
-    ]);
+    const at = rest([source('V', 'in', '0', { dc: volts }), R('R', 'in', 'a', 1e3), D('D', 'a', '0')]);
     const v = at('a');
     const amps = 1e-14 * (Math.exp(v / VT) - 1) + 1e-12 * v;
     expect(amps / ((volts - v) / 1e3)).toBeCloseTo(1, 6);
@@ -51,9 +47,7 @@ test('a bridge of diodes on a stiff source, and fifty diodes in a row', () => {
   ]);
   const v = at('out');
   expect(20 - v).toBeCloseTo(2 * VT * Math.log(v / 1e3 / 1e-14 + 1), 6);
-  const row = Array.from({ length: 50 }, (_, i) =>
-    D(`D${i}`, `n${i}`, i === 49 ? '0' : `n${i + 1}`),
-  );
+  const row = Array.from({ length: 50 }, (_, i) => D(`D${i}`, `n${i}`, i === 49 ? '0' : `n${i + 1}`));
   const chain = rest([source('V', 'in', '0', { dc: 40 }), R('R', 'in', 'n0', 1e3), ...row]);
   expect(chain('n0') - chain('n1')).toBeCloseTo(chain('n0') / 50, 9);
 });
@@ -207,19 +201,14 @@ test('a lit cell: its conductance is the sum of dark and light', () => {
 });
 
 test('hotter junctions drop less: −2 mV a degree or so at constant current with a fixed saturation current is +', () => {
-  const at = (t: number) =>
-    rest([source('V', 'in', '0', { dc: 5 }), R('R', 'in', 'a', 1e3), D('D', 'a', '0')], t)('a');
+  const at = (t: number) => rest([source('V', 'in', '0', { dc: 5 }), R('R', 'in', 'a', 1e3), D('D', 'a', '0')], t)('a');
   // With IS held, v = N·Vt·ln(I/IS) grows with absolute temperature.
   expect(at(77) / at(27)).toBeCloseTo(350.15 / 300.15, 2);
 });
 
 test('what cannot settle names a node', () => {
   const circuit = assemble({
-    elements: [
-      source('V', 'a', '0', { dc: 1 }),
-      source('W', 'a', '0', { dc: 2 }),
-      R('R', 'a', '0', 1),
-    ],
+    elements: [source('V', 'a', '0', { dc: 1 }), source('W', 'a', '0', { dc: 2 }), R('R', 'a', '0', 1)],
     merged: [],
   });
   expect(operatingPoint(circuit)).toMatchObject({

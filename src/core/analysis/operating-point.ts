@@ -20,18 +20,29 @@ const REST_OHM = 1e-9;
  *
  * Converged to 1e-10 of each value. Fails with `no-convergence` (`node` that moved most, `iterations`) or `no-unique-solution` (`unknown`).
  */
-export function operatingPoint(circuit: Assembled, conditions: Conditions = {}, timeS: number | 'rest' = 'rest'): Result<OperatingPoint, OperatingPointFailure> {
+export function operatingPoint(
+  circuit: Assembled,
+  conditions: Conditions = {},
+  timeS: number | 'rest' = 'rest',
+): Result<OperatingPoint, OperatingPointFailure> {
   return restOf(new CircuitEquations(circuit, conditions), timeS);
 }
 
 /** The same from a rest that cannot be far, such as that of slightly other part values: a few steps instead of dozens. Looks from scratch where that leads nowhere. */
-export function operatingPointNear(circuit: Assembled, near: OperatingPoint, conditions: Conditions = {}): Result<OperatingPoint, OperatingPointFailure> {
+export function operatingPointNear(
+  circuit: Assembled,
+  near: OperatingPoint,
+  conditions: Conditions = {},
+): Result<OperatingPoint, OperatingPointFailure> {
   const equations = new CircuitEquations(circuit, conditions);
   const found = new Search(equations, 'rest').from(near);
   return found.ok ? found : restOf(equations, 'rest');
 }
 
-export function restOf(equations: CircuitEquations, timeS: number | 'rest'): Result<OperatingPoint, OperatingPointFailure> {
+export function restOf(
+  equations: CircuitEquations,
+  timeS: number | 'rest',
+): Result<OperatingPoint, OperatingPointFailure> {
   equations.reset();
   const search = new Search(equations, timeS);
   const first = search.newton(0, 1);
@@ -50,7 +61,10 @@ class Search {
   private iterations = 0;
   private leakEverywhere = 0;
 
-  constructor(private readonly equations: CircuitEquations, private readonly timeS: number | 'rest') {
+  constructor(
+    private readonly equations: CircuitEquations,
+    private readonly timeS: number | 'rest',
+  ) {
     this.n = equations.size;
     this.b = new Float64Array(this.n);
     this.residual = new Float64Array(this.n);
@@ -86,7 +100,8 @@ class Search {
       const matrix = equations.currentSlope.slice();
       const toGround = leak + this.leakEverywhere;
       if (toGround > 0) for (let i = 0; i < nodes; i++) matrix[i * n + i] += toGround;
-      if (this.leakEverywhere > 0) for (let i = nodes; i < n; i++) if (equations.c[i * n + i] < 0) matrix[i * n + i] -= REST_OHM;
+      if (this.leakEverywhere > 0)
+        for (let i = nodes; i < n; i++) if (equations.c[i * n + i] < 0) matrix[i * n + i] -= REST_OHM;
       for (let i = 0; i < n; i++) {
         let sum = b[i] - equations.current[i] - (i < nodes ? toGround * x[i] : 0);
         for (let j = 0; j < n; j++) sum -= equations.g[i * n + j] * x[j];
@@ -98,7 +113,8 @@ class Search {
           this.leakEverywhere = REST_LEAK;
           continue;
         }
-        if (lu.singular) return failure('no-unique-solution', { unknown: equations.structure.unknowns[lu.singularColumn] });
+        if (lu.singular)
+          return failure('no-unique-solution', { unknown: equations.structure.unknowns[lu.singularColumn] });
       }
       lu.solve(residual, step);
       let settled = distance < 1e-9;

@@ -26,14 +26,23 @@ const STILL = 4e-15;
  */
 export function pencilRoots(pencil: Pencil): Complex[] | null {
   const n = pencil.size;
-  const pattern = Array.from({ length: n }, (_, i) => Array.from({ length: n }, (_, j) => j).filter((j) => pencil.g[i * n + j] !== 0 || pencil.c[i * n + j] !== 0));
+  const pattern = Array.from({ length: n }, (_, i) =>
+    Array.from({ length: n }, (_, j) => j).filter((j) => pencil.g[i * n + j] !== 0 || pencil.c[i * n + j] !== 0),
+  );
   const blocks = blockTriangular(pattern);
   if (!blocks) return null;
   const roots: Complex[] = [];
   for (const { rows, columns } of blocks) {
     const m = rows.length;
-    const take = (from: Float64Array) => Float64Array.from({ length: m * m }, (_, k) => from[rows[Math.floor(k / m)] * n + columns[k % m]]);
-    const found = blockRoots({ size: m, g: take(pencil.g), c: take(pencil.c), residuesG: take(pencil.residuesG), residuesC: take(pencil.residuesC) });
+    const take = (from: Float64Array) =>
+      Float64Array.from({ length: m * m }, (_, k) => from[rows[Math.floor(k / m)] * n + columns[k % m]]);
+    const found = blockRoots({
+      size: m,
+      g: take(pencil.g),
+      c: take(pencil.c),
+      residuesG: take(pencil.residuesG),
+      residuesC: take(pencil.residuesC),
+    });
     if (!found) return null;
     roots.push(...found);
   }
@@ -47,7 +56,9 @@ function blockRoots(block: Pencil): Complex[] | null {
   if (!powers) return null;
   const zeros = Array.from({ length: powers.lowest }, () => complex(0));
   const count = powers.highest - powers.lowest;
-  return count === 0 ? zeros : [...zeros, ...symmetric(aberth(block, startingPoints(block, powers.lowest, count), powers.lowest))];
+  return count === 0
+    ? zeros
+    : [...zeros, ...symmetric(aberth(block, startingPoints(block, powers.lowest, count), powers.lowest))];
 }
 
 /** Lowest and highest power of s with a coefficient in det(G + sC). */
@@ -63,7 +74,10 @@ function nonzeroPowers({ size: n, residuesG, residuesC }: Pencil): { lowest: num
     columns += Number(column);
   }
   const values = Array.from({ length: Math.min(rows, columns) + 1 }, (_, k) =>
-    residueDeterminant(Float64Array.from(residuesG, (v, i) => (v + residueProduct(k + 1, residuesC[i])) % PRIME), n),
+    residueDeterminant(
+      Float64Array.from(residuesG, (v, i) => (v + residueProduct(k + 1, residuesC[i])) % PRIME),
+      n,
+    ),
   );
   const coefficients = residuePolynomial(values);
   const lowest = coefficients.findIndex((v) => v !== 0);
@@ -96,7 +110,12 @@ const RADII = Array.from({ length: 121 }, (_, k) => 10 ** (-8 + k / 4));
 const ANGLES = [Math.PI / 8, (3 * Math.PI) / 8, (5 * Math.PI) / 8, (7 * Math.PI) / 8];
 
 function startingPoints(block: Pencil, atZero: number, count: number): Complex[] {
-  const mean = RADII.map((r) => ANGLES.reduce((sum, angle) => sum + logDeterminant(block, complex(r * Math.cos(angle), r * Math.sin(angle))), 0) / ANGLES.length - atZero * Math.log(r));
+  const mean = RADII.map(
+    (r) =>
+      ANGLES.reduce((sum, angle) => sum + logDeterminant(block, complex(r * Math.cos(angle), r * Math.sin(angle))), 0) /
+        ANGLES.length -
+      atZero * Math.log(r),
+  );
   const points: Complex[] = [];
   let inside = 0;
   for (let k = 1; k < RADII.length; k++) {

@@ -39,7 +39,12 @@ const LEAST_SHARE = 1e-3;
  *
  * @returns the plan, or the unknown's index that no equation is left for.
  */
-export function planElimination(structure: Structure, values: Float64Array, sampleHz: number, options: PlanOptions = {}): Plan | { readonly singularUnknown: number } {
+export function planElimination(
+  structure: Structure,
+  values: Float64Array,
+  sampleHz: number,
+  options: PlanOptions = {},
+): Plan | { readonly singularUnknown: number } {
   const n = structure.size;
   const work = new WorkMatrix(structure, values, sampleHz, options);
   const [pivotRow, pivotColumn, pivotPosition] = [new Int32Array(n), new Int32Array(n), new Int32Array(n)];

@@ -27,7 +27,13 @@ export function naturalFrequencies({ structure, values }: Assembled, nearRadPerS
   if (lu.isSingular()) return [];
   // Columns of C that hold nothing are columns of (G + σC)⁻¹C that hold nothing: its eigenvalues other than zero are those of the rows and columns that store.
   const solved = lu.solve(storage);
-  const eigen = new EigenvalueDecomposition(solved.selection(storing, Array.from({ length: m }, (_, k) => k)), { assumeSymmetric: false });
+  const eigen = new EigenvalueDecomposition(
+    solved.selection(
+      storing,
+      Array.from({ length: m }, (_, k) => k),
+    ),
+    { assumeSymmetric: false },
+  );
   const poles: Complex[] = [];
   eigen.realEigenvalues.forEach((re, k) => {
     const im = eigen.imaginaryEigenvalues[k];
@@ -63,12 +69,18 @@ export function dominantSection(circuit: Assembled, order: 0 | 1 | 2, nearHz: nu
   // Of the pairs that are conjugate, or nearest one another among the real, the one whose natural frequency is nearest; a lone real pole beside a pair counts for nothing.
   const upper = poles.filter((p) => p.im > 0).map((p): readonly [Complex, Complex] => [p, { re: p.re, im: -p.im }]);
   const real = poles.filter((p) => p.im === 0);
-  const pairs = [...upper, ...real.slice(0, REAL_POLES).flatMap((a, i) => real.slice(i + 1, REAL_POLES).map((b): readonly [Complex, Complex] => [a, b]))].map(([a, b]) => {
+  const pairs = [
+    ...upper,
+    ...real
+      .slice(0, REAL_POLES)
+      .flatMap((a, i) => real.slice(i + 1, REAL_POLES).map((b): readonly [Complex, Complex] => [a, b])),
+  ].map(([a, b]) => {
     const omega = Math.sqrt(Math.abs(a.re * b.re - a.im * b.im));
     return { omega, q: omega / -(a.re + b.re), complex: a.im > 0 };
   });
   if (pairs.length === 0) return null;
-  const off = ({ omega, complex }: (typeof pairs)[number]) => Math.abs(Math.log(omega / near)) + (complex ? 0 : REAL_PENALTY);
+  const off = ({ omega, complex }: (typeof pairs)[number]) =>
+    Math.abs(Math.log(omega / near)) + (complex ? 0 : REAL_PENALTY);
   const best = pairs.reduce((a, b) => (off(b) < off(a) ? b : a));
   return { order, freqHz: best.omega / (2 * Math.PI), q: best.q };
 }

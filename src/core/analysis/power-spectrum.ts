@@ -26,5 +26,8 @@ export function powerSpectrum(samples: Float32Array, rateHz: number): { freqHz: 
     count++;
   }
   const bins = Array.from({ length: power.length - 1 }, (_, k) => k + 1);
-  return { freqHz: Float64Array.from(bins, (k) => (k * rateHz) / SIZE), levelDb: Float64Array.from(bins, (k) => Math.max(FLOOR_DB, 10 * Math.log10(power[k] / count))) };
+  return {
+    freqHz: Float64Array.from(bins, (k) => (k * rateHz) / SIZE),
+    levelDb: Float64Array.from(bins, (k) => Math.max(FLOOR_DB, 10 * Math.log10(power[k] / count))),
+  };
 }

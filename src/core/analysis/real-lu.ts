@@ -7,14 +7,19 @@ export class RealLu {
   /** Smallest pivot against the largest entry its row began with. */
   smallestPivot = Infinity;
 
-  constructor(private readonly n: number, private readonly a: Float64Array) {
+  constructor(
+    private readonly n: number,
+    private readonly a: Float64Array,
+  ) {
     this.order = Array.from({ length: n }, (_, i) => i);
     this.singular = !this.factor();
   }
 
   private factor(): boolean {
     const { n, a, order } = this;
-    const weight = order.map((i) => 1 / (a.subarray(i * n, i * n + n).reduce((m, v) => Math.max(m, Math.abs(v)), 0) || 1));
+    const weight = order.map(
+      (i) => 1 / (a.subarray(i * n, i * n + n).reduce((m, v) => Math.max(m, Math.abs(v)), 0) || 1),
+    );
     if (n === 0) this.smallestPivot = 1;
     for (let k = 0; k < n; k++) {
       let best = k;

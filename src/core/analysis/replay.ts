@@ -89,12 +89,23 @@ export class PlanReplay {
   private drive: { re: Float64Array; im: Float64Array };
   private omega = 0;
 
-  constructor(private readonly structure: Structure, private readonly plan: Plan) {
+  constructor(
+    private readonly structure: Structure,
+    private readonly plan: Plan,
+  ) {
     const n = (this.n = structure.size);
     const positions = () => new Float64Array(plan.positions);
     [this.g, this.c, this.re, this.im] = [positions(), positions(), positions(), positions()];
     const vector = () => new Float64Array(n);
-    [this.xRe, this.xIm, this.workRe, this.workIm, this.stepRe, this.stepIm, this.weight] = [vector(), vector(), vector(), vector(), vector(), vector(), vector()];
+    [this.xRe, this.xIm, this.workRe, this.workIm, this.stepRe, this.stepIm, this.weight] = [
+      vector(),
+      vector(),
+      vector(),
+      vector(),
+      vector(),
+      vector(),
+      vector(),
+    ];
     this.drive = { re: vector(), im: vector() };
     this.entryNumbers = new Float64Array(structure.entries.length);
   }

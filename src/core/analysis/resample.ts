@@ -46,7 +46,8 @@ export function halfBand(edge: number): Float64Array {
 }
 
 /** Edges of the stages from the lowest rate up: the first is sharp, the further ones have room. */
-const edgesOf = (factor: number): number[] => Array.from({ length: Math.log2(factor) }, (_, k) => FLAT_TO / 2 ** (k + 1));
+const edgesOf = (factor: number): number[] =>
+  Array.from({ length: Math.log2(factor) }, (_, k) => FLAT_TO / 2 ** (k + 1));
 
 /** A signal at a rate so many times (a power of two) higher, in its own place in time: sample i is sample i·factor. */
 export function upsampled(signal: Float64Array, factor: number): Float64Array {
@@ -55,7 +56,9 @@ export function upsampled(signal: Float64Array, factor: number): Float64Array {
 
 /** A signal at a rate so many times lower, every factor-th sample in its own place. */
 export function downsampled(signal: Float64Array, factor: number): Float64Array {
-  return edgesOf(factor).reverse().reduce((high, edge) => halved(high, halfBand(edge)), signal);
+  return edgesOf(factor)
+    .reverse()
+    .reduce((high, edge) => halved(high, halfBand(edge)), signal);
 }
 
 function doubled(low: Float64Array, taps: Float64Array): Float64Array {

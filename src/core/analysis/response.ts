@@ -2,7 +2,10 @@
 
 /** Level in dB of each point. */
 export function levelsDb(response: Float64Array): Float64Array {
-  return Float64Array.from({ length: response.length / 2 }, (_, i) => 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2));
+  return Float64Array.from(
+    { length: response.length / 2 },
+    (_, i) => 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2),
+  );
 }
 
 /** Phase in degrees, unwrapped along the grid from a start in (−180, 180]. */

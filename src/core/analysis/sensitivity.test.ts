@@ -15,12 +15,7 @@ import { valueDraws, type VaryingSlot } from './spread';
 const grid = logGrid(50, 20e3, 13);
 
 /** Response of a changed circuit, for differences. */
-function responseAt(
-  circuit: Assembled,
-  slot: number,
-  factor: number,
-  unknown: number,
-): Float64Array {
+function responseAt(circuit: Assembled, slot: number, factor: number, unknown: number): Float64Array {
   const values = circuit.values.slice();
   values[slot] *= factor;
   return must(new AcSolver().difference({ ...circuit, values }, grid, [unknown, -1]));
@@ -49,23 +44,15 @@ test.each([
   const slots =
     circuit.structure.unknowns.length > 0
       ? Array.from({ length: circuit.structure.slotCount }, (_, s) => s).filter(
-          (s) =>
-            Math.abs(circuit.values[s]) > 0 &&
-            !circuit.structure.drives.some((d) => d.magnitudeSlot === s),
+          (s) => Math.abs(circuit.values[s]) > 0 && !circuit.structure.drives.some((d) => d.magnitudeSlot === s),
         )
       : [];
   const { relative, response } = must(sensitivity(circuit, grid, [unknown, -1], slots));
   const h = 1e-5;
   slots.forEach((slot, p) => {
-    const [up, down] = [
-      responseAt(circuit, slot, 1 + h, unknown),
-      responseAt(circuit, slot, 1 - h, unknown),
-    ];
+    const [up, down] = [responseAt(circuit, slot, 1 + h, unknown), responseAt(circuit, slot, 1 - h, unknown)];
     grid.forEach((_, f) => {
-      const [dr, di] = [
-        (up[2 * f] - down[2 * f]) / (2 * h),
-        (up[2 * f + 1] - down[2 * f + 1]) / (2 * h),
-      ];
+      const [dr, di] = [(up[2 * f] - down[2 * f]) / (2 * h), (up[2 * f + 1] - down[2 * f + 1]) / (2 * h)];
       const [hr, hi] = [response[2 * f], response[2 * f + 1]];
       const size = hr * hr + hi * hi;
       expect(relative[p][2 * f]).toBeCloseTo((dr * hr + di * hi) / size, 5);
@@ -77,24 +64,17 @@ test.each([
 test('sensitivities to all resistors, and to all reactances, sum as impedance scaling and frequency scaling demand', () =>
   fc.assert(
     fc.property(
-      fc.array(
-        fc.tuple(
-          fc.double({ min: 2, max: 5, noNaN: true }),
-          fc.double({ min: -9, max: -6, noNaN: true }),
-        ),
-        { minLength: 1, maxLength: 6 },
-      ),
+      fc.array(fc.tuple(fc.double({ min: 2, max: 5, noNaN: true }), fc.double({ min: -9, max: -6, noNaN: true })), {
+        minLength: 1,
+        maxLength: 6,
+      }),
       (rungs) => {
         const elements = [V('V', 'n0', '0', 1)];
         rungs.forEach(([r, c], i) =>
-          elements.push(
-            R(`R${i}`, `n${i}`, `n${i + 1}`, 10 ** r),
-            C(`C${i}`, `n${i + 1}`, '0', 10 ** c),
-          ),
+          elements.push(R(`R${i}`, `n${i}`, `n${i + 1}`, 10 ** r), C(`C${i}`, `n${i + 1}`, '0', 10 ** c)),
         );
         const circuit = assemble({ elements, merged: [] });
-        const slots = (letter: string) =>
-          rungs.map((_, i) => circuit.structure.slotOf(`${letter}${i}`) as number);
+        const slots = (letter: string) => rungs.map((_, i) => circuit.structure.slotOf(`${letter}${i}`) as number);
         const { relative } = must(
           sensitivity(
             circuit,
@@ -104,8 +84,7 @@ test('sensitivities to all resistors, and to all reactances, sum as impedance sc
           ),
         );
         grid.forEach((_, f) => {
-          const sum = (from: number) =>
-            rungs.reduce((total, _, i) => total + relative[from + i][2 * f], 0);
+          const sum = (from: number) => rungs.reduce((total, _, i) => total + relative[from + i][2 * f], 0);
           // All R up and all C down by the same share change nothing.
           expect(sum(0) - sum(rungs.length)).toBeCloseTo(0, 8);
         });
@@ -119,18 +98,11 @@ test('group delay is exact: it agrees with differences on a fine grid, and with 
     elements: [V('V', 'in', '0', 1), R('R', 'in', 'out', 1e3), C('C', 'out', '0', 1e-7)],
     merged: [],
   });
-  const { groupDelayS } = must(
-    sensitivity(rc, grid, [rc.structure.nodeOf('out') as number, -1], []),
-  );
-  groupDelayS.forEach((d, i) =>
-    expect(d / (1e-4 / (1 + (2 * Math.PI * grid[i] * 1e-4) ** 2))).toBeCloseTo(1, 12),
-  );
+  const { groupDelayS } = must(sensitivity(rc, grid, [rc.structure.nodeOf('out') as number, -1], []));
+  groupDelayS.forEach((d, i) => expect(d / (1e-4 / (1 + (2 * Math.PI * grid[i] * 1e-4) ** 2))).toBeCloseTo(1, 12));
   const fine = logGrid(500, 2000, 4001);
   const unknown = tank.structure.nodeOf('out') as number;
-  const byDifferences = groupDelaysS(
-    fine,
-    phasesDeg(must(new AcSolver().difference(tank, fine, [unknown, -1]))),
-  );
+  const byDifferences = groupDelaysS(fine, phasesDeg(must(new AcSolver().difference(tank, fine, [unknown, -1]))));
   must(sensitivity(tank, fine, [unknown, -1], [])).groupDelayS.forEach(
     (d, i) => i > 0 && i < 4000 && expect(d / byDifferences[i]).toBeCloseTo(1, 4),
   );
@@ -172,8 +144,7 @@ describe('spread', () => {
     );
     for (let i = 0; i < 300; i++) {
       const v = draw(new Float64Array(divider.values.length));
-      for (const slot of slots)
-        expect(Math.abs(v[slot] / 1e3 - 1)).toBeLessThanOrEqual(0.05 + 1e-12);
+      for (const slot of slots) expect(Math.abs(v[slot] / 1e3 - 1)).toBeLessThanOrEqual(0.05 + 1e-12);
       expect(Math.abs(v[slots[0]] / v[slots[1]] - 1)).toBeLessThan(0.0106);
     }
     const wide = valueDraws(
@@ -230,8 +201,9 @@ describe('distortion', () => {
     const single = through(R('R', 'in', 'out', 1e3), clip('D1', 'out', '0'));
     const even = must(distortion(single, { source: 'V', amplitude: 2, freqHz: 1000, output: out }));
     expect(even.levels[1] / even.levels[0]).toBeGreaterThan(0.1);
-    expect(
-      distortion(single, { source: 'nobody', amplitude: 1, freqHz: 1, output: out }),
-    ).toMatchObject({ ok: false, code: 'no-such-source' });
+    expect(distortion(single, { source: 'nobody', amplitude: 1, freqHz: 1, output: out })).toMatchObject({
+      ok: false,
+      code: 'no-such-source',
+    });
   });
 });

@@ -41,17 +41,27 @@ function slopeOf(entry: Entry, values: Float64Array, slot: number): number {
  *
  * @param output unknowns whose difference is the response (−1: ground). Fails with `no-unique-solution` (`unknown`).
  */
-export function sensitivity(circuit: Assembled, freqHz: Float64Array, output: readonly [number, number], slots: readonly number[]): Result<Sensitivity, 'no-unique-solution'> {
+export function sensitivity(
+  circuit: Assembled,
+  freqHz: Float64Array,
+  output: readonly [number, number],
+  slots: readonly number[],
+): Result<Sensitivity, 'no-unique-solution'> {
   const { structure, values } = circuit;
   const n = structure.size;
   const m = freqHz.length;
   const plan = planElimination(structure, values, Math.sqrt(freqHz[0] * freqHz[m - 1]));
-  if ('singularUnknown' in plan) return failure('no-unique-solution', { unknown: structure.unknowns[plan.singularUnknown] });
+  if ('singularUnknown' in plan)
+    return failure('no-unique-solution', { unknown: structure.unknowns[plan.singularUnknown] });
   const replay = new PlanReplay(structure, plan);
   replay.setValues(values);
   const [wanted, yRe, yIm] = [new Float64Array(n), new Float64Array(n), new Float64Array(n)];
   output.forEach((unknown, k) => unknown >= 0 && (wanted[unknown] += k === 0 ? 1 : -1));
-  const touching = slots.map((slot) => structure.entries.filter((entry) => entry.slots.includes(slot)).map((entry) => ({ entry, slope: slopeOf(entry, values, slot) })));
+  const touching = slots.map((slot) =>
+    structure.entries
+      .filter((entry) => entry.slots.includes(slot))
+      .map((entry) => ({ entry, slope: slopeOf(entry, values, slot) })),
+  );
   const storing = structure.entries.filter((entry) => entry.order === 1);
   const response = new Float64Array(2 * m);
   const relative = slots.map(() => new Float64Array(2 * m));
@@ -73,7 +83,10 @@ export function sensitivity(circuit: Assembled, freqHz: Float64Array, output: re
       const im = -weight * (yRe[row] * xIm[column] + yIm[row] * xRe[column]);
       return turned ? [-im, re] : [re, im];
     };
-    const overResponse = (re: number, im: number): [number, number] => [(re * hRe + im * hIm) / size, (im * hRe - re * hIm) / size];
+    const overResponse = (re: number, im: number): [number, number] => [
+      (re * hRe + im * hIm) / size,
+      (im * hRe - re * hIm) / size,
+    ];
     touching.forEach((entries, p) => {
       let [re, im] = [0, 0];
       for (const { entry, slope } of entries) {
@@ -107,16 +120,31 @@ export interface WorstCase {
  * The lowest and highest level at each frequency with every part at the end of its tolerance that the sensitivities point to. Parts of a batch go the
  * same way, as far as they are alike. Exact where levels move one way with each part over its tolerance, which holds for tolerances of a few per cent.
  */
-export function worstCase(circuit: Assembled, freqHz: Float64Array, output: readonly [number, number], varying: readonly VaryingSlot[]): Result<WorstCase, 'no-unique-solution'> {
-  const found = sensitivity(circuit, freqHz, output, varying.map((v) => v.slot));
+export function worstCase(
+  circuit: Assembled,
+  freqHz: Float64Array,
+  output: readonly [number, number],
+  varying: readonly VaryingSlot[],
+): Result<WorstCase, 'no-unique-solution'> {
+  const found = sensitivity(
+    circuit,
+    freqHz,
+    output,
+    varying.map((v) => v.slot),
+  );
   if (!found.ok) return found;
   const [lowDb, highDb] = [new Float64Array(freqHz.length), new Float64Array(freqHz.length)];
   const values = new Float64Array(circuit.values.length);
   const solver = new AcSolver();
   for (let f = 0; f < freqHz.length; f++) {
     const pull = new Map<string, number>();
-    varying.forEach(({ batch }, p) => batch && pull.set(batch.id, (pull.get(batch.id) ?? 0) + found.value.relative[p][2 * f]));
-    for (const [side, into] of [[-1, lowDb], [1, highDb]] as const) {
+    varying.forEach(
+      ({ batch }, p) => batch && pull.set(batch.id, (pull.get(batch.id) ?? 0) + found.value.relative[p][2 * f]),
+    );
+    for (const [side, into] of [
+      [-1, lowDb],
+      [1, highDb],
+    ] as const) {
       values.set(circuit.values);
       varying.forEach(({ slot, tolerancePct, batch }, p) => {
         const own = Math.sign(found.value.relative[p][2 * f]);

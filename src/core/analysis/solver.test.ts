@@ -25,10 +25,7 @@ test('an RC low-pass is 1/(1 + jωRC) to the last digits', () => {
   });
   const phase = phasesDeg(out);
   const tau = 10e3 * 15.9e-9;
-  expect(groupDelaysS(grid, phase)[10]).toBeCloseTo(
-    tau / (1 + (2 * Math.PI * grid[10] * tau) ** 2),
-    7,
-  );
+  expect(groupDelaysS(grid, phase)[10]).toBeCloseTo(tau / (1 + (2 * Math.PI * grid[10] * tau) ** 2), 7);
 });
 
 test('two loaded equal RC sections are 3 dB down at 0.3742 of 1/(2πRC)', () => {
@@ -40,11 +37,7 @@ test('two loaded equal RC sections are 3 dB down at 0.3742 of 1/(2πRC)', () => 
     C('C2', 'out', '0', 1e-6),
   ];
   const [out] = must(
-    new AcSolver().sweep(
-      assemble({ elements, merged: [] }),
-      Float64Array.of(0.37424 / (2 * Math.PI * 1e-3)),
-      ['out'],
-    ),
+    new AcSolver().sweep(assemble({ elements, merged: [] }), Float64Array.of(0.37424 / (2 * Math.PI * 1e-3)), ['out']),
   );
   expect(levelsDb(out)[0]).toBeCloseTo(-3.0103, 3);
 });
@@ -57,9 +50,7 @@ test('coupled coils: open secondary has k √(L2/L1) of the primary voltage', ()
     { name: 'K1', definition: couplingBetween('L1', 'L2'), nodes: [], values: [0.9] },
     R('R1', 'b', '0', 1e12),
   ];
-  const [b] = must(
-    new AcSolver().sweep(assemble({ elements, merged: [] }), Float64Array.of(1000), ['b']),
-  );
+  const [b] = must(new AcSolver().sweep(assemble({ elements, merged: [] }), Float64Array.of(1000), ['b']));
   expect(Math.hypot(b[0], b[1])).toBeCloseTo(1.8, 8);
 });
 
@@ -84,9 +75,7 @@ function ladderElements(rungs: { kind: string; shunt: boolean; size: number }[],
     const shift = Math.log10(scale) * (kind === 'C' ? -1 : 1);
     const build = make[kind as 'R' | 'L' | 'C'];
     elements.push(
-      shunt
-        ? build(`X${i}`, `n${at}`, '0', size + shift)
-        : build(`X${i}`, `n${at}`, `n${++at}`, size + shift),
+      shunt ? build(`X${i}`, `n${at}`, '0', size + shift) : build(`X${i}`, `n${at}`, `n${++at}`, size + shift),
     );
   });
   elements.push(R('Rl', `n${at}`, '0', 600 * scale));
@@ -110,9 +99,7 @@ test('random ladders: the plan agrees with the dense solve, passive networks nev
       const [planned] = must(new AcSolver().sweep(circuit, grid, [out]));
       const dense = denseRow(circuit, out);
       const scaled = ladderElements(rungs, scale);
-      const [again] = must(
-        new AcSolver().sweep(assemble({ elements: scaled.elements, merged: [] }), grid, [out]),
-      );
+      const [again] = must(new AcSolver().sweep(assemble({ elements: scaled.elements, merged: [] }), grid, [out]));
       const [other] = [must(new AcSolver().sweep(circuit, grid, ['n0']))[0]];
       for (let i = 0; i < planned.length; i++) {
         expect(Math.abs(planned[i] - dense[i])).toBeLessThan(1e-9);
@@ -175,20 +162,16 @@ test('merged nodes are one node, and ground absorbs what is merged with it', () 
     ],
   });
   expect(circuit.structure.nodeOf('a')).toBe(circuit.structure.nodeOf('b'));
-  expect(
-    must(new AcSolver().sweep(circuit, Float64Array.of(1), ['b', 'c'])).map((v) => v[0]),
-  ).toEqual([expect.closeTo(0.5, 15), 0]);
+  expect(must(new AcSolver().sweep(circuit, Float64Array.of(1), ['b', 'c'])).map((v) => v[0])).toEqual([
+    expect.closeTo(0.5, 15),
+    0,
+  ]);
 });
 
 test('natural frequencies of a series LCR are those of s² L C + s R C + 1', () => {
   const [l, c, r] = [10e-3, 1e-6, 20];
   const circuit = assemble({
-    elements: [
-      V('Vin', 'in', '0', 1),
-      R('R', 'in', 'a', r),
-      L('L', 'a', 'b', l),
-      C('C', 'b', '0', c),
-    ],
+    elements: [V('Vin', 'in', '0', 1), R('R', 'in', 'a', r), L('L', 'a', 'b', l), C('C', 'b', '0', c)],
     merged: [],
   });
   const omega = 1 / Math.sqrt(l * c);

@@ -38,7 +38,11 @@ export interface SoundLayout {
  * The module of a time program: `run()` for what changes with the part values, `process(count)` for that many samples (CHUNK at most). Each sample starts from the
  * parabola through the last three, which for sound is most often within a microvolt.
  */
-export function soundModule(time: TimeGraph, slots: number, wantedAt: readonly number[]): { code: Uint8Array<ArrayBuffer>; constants: ReadonlyMap<number, number>; limits: number; layout: SoundLayout } {
+export function soundModule(
+  time: TimeGraph,
+  slots: number,
+  wantedAt: readonly number[],
+): { code: Uint8Array<ArrayBuffer>; constants: ReadonlyMap<number, number>; limits: number; layout: SoundLayout } {
   const { graph } = time;
   let address = 64;
   const take = (count: number) => {
@@ -51,8 +55,17 @@ export function soundModule(time: TimeGraph, slots: number, wantedAt: readonly n
   const controls = time.controls.length + (time.controls.length % 2);
   const limits = take(controls);
   const places = {
-    run: take(slots + 1), step: take(rows + time.sources.length), controls: take(controls), before: take(controls), earlier: take(controls), next: take(controls), kept: take(time.kept.length),
-    counters: take(2), input: take(CHUNK * time.sources.length), output: take(CHUNK * wantedAt.length), history: take(rows),
+    run: take(slots + 1),
+    step: take(rows + time.sources.length),
+    controls: take(controls),
+    before: take(controls),
+    earlier: take(controls),
+    next: take(controls),
+    kept: take(time.kept.length),
+    counters: take(2),
+    input: take(CHUNK * time.sources.length),
+    output: take(CHUNK * wantedAt.length),
+    history: take(rows),
   };
   const cells = Array.from({ length: 5 }, () => new Map<Node, number>());
   const cell = (node: Node): number => {
@@ -67,7 +80,13 @@ export function soundModule(time: TimeGraph, slots: number, wantedAt: readonly n
     if (at === undefined) constants.set(value, (at = take(2)));
     return at;
   };
-  const inputAt = (stage: number) => (index: number) => ({ offset: { [RUN]: places.run, [STEP]: places.step, [ITERATION]: places.controls, [FINISH]: places.kept }[stage as 1 | 2 | 3 | 4] + 8 * index });
+  const inputAt = (stage: number) => (index: number) => ({
+    offset:
+      { [RUN]: places.run, [STEP]: places.step, [ITERATION]: places.controls, [FINISH]: places.kept }[
+        stage as 1 | 2 | 3 | 4
+      ] +
+      8 * index,
+  });
   const body = new Bytes();
   const locals = new Locals(1);
   const emit = (stage: number, stores: { node: Node; at: { offset: number } }[]) => {
@@ -75,11 +94,15 @@ export function soundModule(time: TimeGraph, slots: number, wantedAt: readonly n
     emitBlock({ graph, lanes: 1, stage, stores, input: inputAt(stage), cell, constant }, code, locals);
     return code;
   };
-  const store = (nodes: readonly Node[], start: number) => nodes.map((node, i) => ({ node, at: { offset: start + 8 * i } }));
+  const store = (nodes: readonly Node[], start: number) =>
+    nodes.map((node, i) => ({ node, at: { offset: start + 8 * i } }));
   // From the innermost block outwards, since each says what it needs of those around it.
   const iteration = emit(ITERATION, [...store(time.nextControls, places.next), ...store(time.keptNodes, places.kept)]);
   const finish = emit(FINISH, store(time.nextHistory, places.history));
-  const step = emit(STEP, [...cells[STEP]].map(([node, at]) => ({ node, at: { offset: at } })));
+  const step = emit(
+    STEP,
+    [...cells[STEP]].map(([node, at]) => ({ node, at: { offset: at } })),
+  );
   const [i, count] = [locals.take(I32), locals.take(I32)];
   const [moved, change, reach, free] = [locals.take(V128), locals.take(V128), locals.take(V128), locals.take(V128)];
   const worst = locals.take(F64);
@@ -101,10 +124,20 @@ export function soundModule(time: TimeGraph, slots: number, wantedAt: readonly n
   };
   const vector = (op: number) => body.byte(0xfd).unsigned(op);
   const zero = () => body.byte(0xfd, 0x0c).double(0).double(0);
-  const bump = (offset: number) => save(offset, () => { load(offset); number(1).byte(0xa0); });
+  const bump = (offset: number) =>
+    save(offset, () => {
+      load(offset);
+      number(1).byte(0xa0);
+    });
   // Per sample.
   body.byte(0x03, 0x40);
-  time.sources.forEach((_, s) => save(places.step + 8 * (rows + s), () => get(i).byte(0x2b, 0x03).unsigned(places.input + 8 * CHUNK * s)));
+  time.sources.forEach((_, s) =>
+    save(places.step + 8 * (rows + s), () =>
+      get(i)
+        .byte(0x2b, 0x03)
+        .unsigned(places.input + 8 * CHUNK * s),
+    ),
+  );
   body.append(step);
   body.byte(0x41, 0x00);
   set(count);
@@ -197,11 +230,21 @@ export function soundModule(time: TimeGraph, slots: number, wantedAt: readonly n
   get(0).byte(0x41, 0x03, 0x74, 0x49, 0x0d, 0x00, 0x0b);
   const runBody = new Bytes();
   const runLocals = new Locals(0);
-  emitBlock({ graph, lanes: 1, stage: RUN, stores: [...cells[RUN]].map(([node, at]) => ({ node, at: { offset: at } })), input: inputAt(RUN), cell }, runBody, runLocals);
+  emitBlock(
+    {
+      graph,
+      lanes: 1,
+      stage: RUN,
+      stores: [...cells[RUN]].map(([node, at]) => ({ node, at: { offset: at } })),
+      input: inputAt(RUN),
+      cell,
+    },
+    runBody,
+    runLocals,
+  );
   const code = moduleOf([
     { name: 'run', parameters: [], locals: runLocals.types, body: runBody },
     { name: 'process', parameters: [I32], locals: locals.types, body },
   ]);
   return { code, constants, limits, layout: { ...places, bytes: address } };
 }
-

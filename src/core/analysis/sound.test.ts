@@ -16,9 +16,7 @@ function play(
   count: number,
   outputs = 1,
 ): Float64Array[] {
-  const input = inputs.map((f) =>
-    Float64Array.from({ length: count }, (_, i) => f((i + 1) / RATE)),
-  );
+  const input = inputs.map((f) => Float64Array.from({ length: count }, (_, i) => f((i + 1) / RATE)));
   const output = Array.from({ length: outputs }, () => new Float64Array(count));
   runner.process(input, output, count);
   return output;
@@ -34,9 +32,7 @@ test('the compiled ladder and the interpreted one play the same samples with the
   ];
   const inputs = [() => 12, () => -12, (t: number) => tone(2, 300)(t) + (t > 0.005 ? 1 : 0)];
   const [a, b] = [play(quick, inputs, 1500, 2), play(plain, inputs, 1500, 2)];
-  a.forEach((channel, c) =>
-    channel.forEach((v, i) => expect(Math.abs(v - b[c][i])).toBeLessThan(1e-9)),
-  );
+  a.forEach((channel, c) => channel.forEach((v, i) => expect(Math.abs(v - b[c][i])).toBeLessThan(1e-9)));
   expect(quick.iterations).toBe(plain.iterations);
   expect(quick.unsettled).toBe(0);
   expect(quick.iterations / 1500).toBeLessThan(3);
@@ -54,9 +50,7 @@ test('the ladder sample by sample is the ladder of the adaptive transient', () =
   const n = circuit.structure.size;
   const swing = Math.max(...sound) - Math.min(...sound);
   expect(swing).toBeGreaterThan(0.01);
-  sound.forEach((v, i) =>
-    expect(Math.abs(v - exact.unknowns[(i + 1) * n + wanted[0]])).toBeLessThan(2e-3 * swing),
-  );
+  sound.forEach((v, i) => expect(Math.abs(v - exact.unknowns[(i + 1) * n + wanted[0]])).toBeLessThan(2e-3 * swing));
 });
 
 test('a linear filter at a low frequency has the level of its AC response', () => {
@@ -72,11 +66,7 @@ test('a linear filter at a low frequency has the level of its AC response', () =
   });
   const wanted = [circuit.structure.nodeOf('out') as number];
   const [h] = must(new AcSolver().sweep(circuit, Float64Array.of(1000), ['out']));
-  const [out] = play(
-    must(compiledRunner(circuit, { sampleRateHz: RATE, wanted })),
-    [tone(1, 1000)],
-    9600,
-  );
+  const [out] = play(must(compiledRunner(circuit, { sampleRateHz: RATE, wanted })), [tone(1, 1000)], 9600);
   expect(Math.max(...out.subarray(4800))).toBeCloseTo(Math.hypot(h[0], h[1]), 2);
 });
 

@@ -3,7 +3,17 @@ import { Tape } from '../program/tape';
 import { success, type Result } from '../result';
 import type { Conditions } from './equations';
 import { operatingPoint } from './operating-point';
-import { BOUNDED_STEPS, CHUNK, HALF_STEP, MOST_ITERATIONS, MOST_RISE, SETTLED_VOLTS, soundModule, WHOLE_STEPS, type SoundLayout } from './sound-module';
+import {
+  BOUNDED_STEPS,
+  CHUNK,
+  HALF_STEP,
+  MOST_ITERATIONS,
+  MOST_RISE,
+  SETTLED_VOLTS,
+  soundModule,
+  WHOLE_STEPS,
+  type SoundLayout,
+} from './sound-module';
 import { timeGraph, type TimeGraph } from './time-graph';
 
 /** A circuit that runs sample by sample: sources in, unknowns out, its state kept between calls. */
@@ -88,7 +98,10 @@ class InterpretedRunner implements SampleRunner {
   private readonly kept: Float64Array;
   private readonly result: Float64Array;
 
-  constructor(values: Float64Array, private readonly prepared: Prepared) {
+  constructor(
+    values: Float64Array,
+    private readonly prepared: Prepared,
+  ) {
     const { time, a } = prepared;
     this.sources = time.sources;
     this.iteration = new Tape(time.graph, [...time.nextControls, ...time.keptNodes]);
@@ -96,7 +109,11 @@ class InterpretedRunner implements SampleRunner {
     this.run = Float64Array.of(...values, a);
     this.step = new Float64Array(time.chargeRows.length + time.sources.length);
     this.step.set(prepared.history);
-    [this.controls, this.before, this.earlier] = [prepared.controls.slice(), prepared.controls.slice(), prepared.controls.slice()];
+    [this.controls, this.before, this.earlier] = [
+      prepared.controls.slice(),
+      prepared.controls.slice(),
+      prepared.controls.slice(),
+    ];
     this.kept = new Float64Array(time.kept.length);
     this.result = new Float64Array(time.controls.length + time.kept.length);
   }
@@ -155,7 +172,6 @@ class InterpretedRunner implements SampleRunner {
   }
 }
 
-
 class CompiledRunner implements SampleRunner {
   readonly sources: readonly string[];
   private readonly memory: WebAssembly.Memory;
@@ -171,10 +187,13 @@ class CompiledRunner implements SampleRunner {
     this.layout = layout;
     this.memory = new WebAssembly.Memory({ initial: Math.ceil(layout.bytes / 65536) });
     this.doubles = new Float64Array(this.memory.buffer);
-    this.exports = new WebAssembly.Instance(new WebAssembly.Module(code), { host: { memory: this.memory } }).exports as CompiledRunner['exports'];
+    this.exports = new WebAssembly.Instance(new WebAssembly.Module(code), { host: { memory: this.memory } })
+      .exports as CompiledRunner['exports'];
     for (const at of [layout.controls, layout.before, layout.earlier]) this.doubles.set(controls, at / 8);
     this.doubles.set(history, layout.step / 8);
-    time.controls.forEach(({ thermal }, k) => (this.doubles[limits / 8 + k] = thermal > 0 ? MOST_RISE * thermal : Infinity));
+    time.controls.forEach(
+      ({ thermal }, k) => (this.doubles[limits / 8 + k] = thermal > 0 ? MOST_RISE * thermal : Infinity),
+    );
     for (const [value, at] of constants) this.doubles.fill(value, at / 8, at / 8 + 2);
     this.writeValues(values);
   }

@@ -9,7 +9,11 @@ export interface VaryingSlot {
 }
 
 /** Draws part values: each call writes the next draw into `into`. A batch draws once what it has in common. Uniform, since parts are sorted from the middle of their bins as often as not. */
-export function valueDraws(nominal: Float64Array, varying: readonly VaryingSlot[], seed: number): (into: Float64Array) => Float64Array {
+export function valueDraws(
+  nominal: Float64Array,
+  varying: readonly VaryingSlot[],
+  seed: number,
+): (into: Float64Array) => Float64Array {
   const generator = xoroshiro128plus(seed);
   const unit = () => (unsafeUniformIntDistribution(0, 0xffffffff, generator) + 0.5) / 0x100000000;
   const common = new Map<string, number>();
@@ -56,4 +60,5 @@ export function quantile(sorted: ArrayLike<number>, p: number): number {
 }
 
 /** The p-quantile of every column of draws, each sorted. */
-export const quantilesOf = (sorted: readonly Float64Array[], p: number): Float64Array => Float64Array.from(sorted, (column) => quantile(column, p));
+export const quantilesOf = (sorted: readonly Float64Array[], p: number): Float64Array =>
+  Float64Array.from(sorted, (column) => quantile(column, p));

@@ -47,12 +47,21 @@ export interface TimeGraph {
   startingHistory(a: number): Float64Array;
 }
 
-export function timeGraph(circuit: Assembled, rest: OperatingPoint, stepS: number, wanted: readonly number[], conditions: Conditions = {}): Result<TimeGraph, 'no-unique-solution'> {
+export function timeGraph(
+  circuit: Assembled,
+  rest: OperatingPoint,
+  stepS: number,
+  wanted: readonly number[],
+  conditions: Conditions = {},
+): Result<TimeGraph, 'no-unique-solution'> {
   const { structure, values } = circuit;
   const small = linearise(circuit, rest, conditions);
   const linearEntries = structure.entries.length;
-  const plan = planElimination(small.structure, small.values, 1 / (Math.PI * stepS), { changing: (e) => e >= linearEntries });
-  if ('singularUnknown' in plan) return failure('no-unique-solution', { unknown: structure.unknowns[plan.singularUnknown] });
+  const plan = planElimination(small.structure, small.values, 1 / (Math.PI * stepS), {
+    changing: (e) => e >= linearEntries,
+  });
+  if ('singularUnknown' in plan)
+    return failure('no-unique-solution', { unknown: structure.unknowns[plan.singularUnknown] });
   return success(new Builder(circuit, rest, plan, wanted, conditions).build(values));
 }
 
@@ -65,8 +74,11 @@ class Builder {
   private readonly controlIndex = new Map<string, number>();
 
   constructor(
-    private readonly circuit: Assembled, private readonly rest: OperatingPoint, private readonly plan: Plan,
-    private readonly wanted: readonly number[], conditions: Conditions,
+    private readonly circuit: Assembled,
+    private readonly rest: OperatingPoint,
+    private readonly plan: Plan,
+    private readonly wanted: readonly number[],
+    conditions: Conditions,
   ) {
     const { graph } = this;
     this.a = graph.input(RUN, circuit.structure.slotCount);
@@ -111,17 +123,31 @@ class Builder {
     let smallEntry = structure.entries.length;
     // The small-signal structure lists its extra entries flow by flow and control by control, leaving out ground: the same walk gives their positions.
     for (const stamp of structure.devices) {
-      const binding = (voltage: (pair: Pair) => Node) => ({ thermalVoltage: this.thermal, leak: this.leak, value: (i: number) => this.slot(stamp.slot + i), voltage });
-      const equations = equationsOf(stamp.definition, graph, binding((pair) => graph.input(ITERATION, this.control(stamp, pair).index)));
+      const binding = (voltage: (pair: Pair) => Node) => ({
+        thermalVoltage: this.thermal,
+        leak: this.leak,
+        value: (i: number) => this.slot(stamp.slot + i),
+        voltage,
+      });
+      const equations = equationsOf(
+        stamp.definition,
+        graph,
+        binding((pair) => graph.input(ITERATION, this.control(stamp, pair).index)),
+      );
       if (equations.flows.length === 0) continue;
-      const finished = equationsOf(stamp.definition, graph, binding((pair) => {
-        const { ends } = this.control(stamp, pair);
-        return graph.subtract(keptInput(ends[0]), keptInput(ends[1]));
-      }));
+      const finished = equationsOf(
+        stamp.definition,
+        graph,
+        binding((pair) => {
+          const { ends } = this.control(stamp, pair);
+          return graph.subtract(keptInput(ends[0]), keptInput(ends[1]));
+        }),
+      );
       const unknown = (t: number) => (t < 0 ? -1 : stamp.terminals[t]);
       for (const control of equations.controls) {
         const { index, ends } = this.control(stamp, control.pair);
-        if (control.thermal !== undefined) this.controls[index] = { ends, thermal: this.constantOf(control.thermal, values) };
+        if (control.thermal !== undefined)
+          this.controls[index] = { ends, thermal: this.constantOf(control.thermal, values) };
       }
       equations.flows.forEach((flow, f) => {
         const isCharge = flow.kind === 'charge';
@@ -132,7 +158,12 @@ class Builder {
           const [plus, minus] = control.pair.map(unknown);
           const slope = derivativeOf(graph, flow.node, control.node);
           known = graph.subtract(known, graph.multiply(slope, control.node));
-          for (const [row, column, sign] of [[from, plus, 1], [from, minus, -1], [to, plus, -1], [to, minus, 1]] as const) {
+          for (const [row, column, sign] of [
+            [from, plus, 1],
+            [from, minus, -1],
+            [to, plus, -1],
+            [to, minus, 1],
+          ] as const) {
             if (row < 0 || column < 0) continue;
             matrix[plan.entryPosition[smallEntry++]].push(sign > 0 ? scaled(slope) : graph.negate(scaled(slope)));
           }
@@ -145,15 +176,33 @@ class Builder {
         }
       });
     }
-    const chargeRows = Array.from({ length: n }, (_, i) => i).filter((i) => charge[i].some((node) => node !== graph.zero));
+    const chargeRows = Array.from({ length: n }, (_, i) => i).filter((i) =>
+      charge[i].some((node) => node !== graph.zero),
+    );
     chargeRows.forEach((row, k) => right[row].push(graph.input(STEP, k)));
     const sources = [...new Set(structure.drives.map((d) => d.element))];
-    for (const { element, row, factor } of structure.drives) right[row].push(graph.multiply(graph.constant(factor), graph.input(STEP, chargeRows.length + sources.indexOf(element))));
-    const x = this.solve(matrix.map((terms) => graph.sum(terms)), right.map((terms) => graph.sum(terms)));
+    for (const { element, row, factor } of structure.drives)
+      right[row].push(
+        graph.multiply(graph.constant(factor), graph.input(STEP, chargeRows.length + sources.indexOf(element))),
+      );
+    const x = this.solve(
+      matrix.map((terms) => graph.sum(terms)),
+      right.map((terms) => graph.sum(terms)),
+    );
     const at = (unknown: number) => (unknown < 0 ? graph.zero : x[unknown]);
-    const nextHistory = chargeRows.map((row, k) => graph.subtract(graph.multiply(graph.multiply(graph.constant(2), this.a), graph.sum(charge[row])), graph.input(STEP, k)));
+    const nextHistory = chargeRows.map((row, k) =>
+      graph.subtract(
+        graph.multiply(graph.multiply(graph.constant(2), this.a), graph.sum(charge[row])),
+        graph.input(STEP, k),
+      ),
+    );
     return {
-      graph, controls: this.controls, sources, chargeRows, kept, plan,
+      graph,
+      controls: this.controls,
+      sources,
+      chargeRows,
+      kept,
+      plan,
       keptNodes: kept.map(at),
       nextControls: this.controls.map(({ ends }) => graph.subtract(at(ends[0]), at(ends[1]))),
       nextHistory,
@@ -172,7 +221,9 @@ class Builder {
     const op = graph.op(node);
     if (op === 'constant') return graph.numbers[node];
     if (op === 'input') return values[graph.third[node]];
-    return op === 'multiply' ? this.constantOf(graph.first[node], values) * this.constantOf(graph.second[node], values) : 0.026;
+    return op === 'multiply'
+      ? this.constantOf(graph.first[node], values) * this.constantOf(graph.second[node], values)
+      : 0.026;
   }
 
   /** Elimination by the plan, over expressions. */

@@ -11,8 +11,7 @@ import { opAmpCascade } from '../testing/circuits';
 import { AcSolver } from './solver';
 import { transferFunction, type TransferFunction } from './transfer';
 
-const circuitOf = (...elements: Parameters<typeof assemble>[0]['elements']) =>
-  assemble({ elements, merged: [] });
+const circuitOf = (...elements: Parameters<typeof assemble>[0]['elements']) => assemble({ elements, merged: [] });
 const at = (circuit: Assembled, node: string): TransferFunction =>
   must(transferFunction(circuit, [circuit.structure.nodeOf(node) as number, -1]));
 
@@ -34,10 +33,7 @@ function againstResponse(circuit: Assembled, node: string, grid = logGrid(1, 1e6
   grid.forEach((f, i) => {
     const direct = complex(response[2 * i], response[2 * i + 1]);
     if (magnitude(direct) > 1e-6)
-      worst = Math.max(
-        worst,
-        magnitude(subtract(value(transfer, 2 * Math.PI * f), direct)) / magnitude(direct),
-      );
+      worst = Math.max(worst, magnitude(subtract(value(transfer, 2 * Math.PI * f), direct)) / magnitude(direct));
   });
   return worst;
 }
@@ -47,11 +43,7 @@ test.each([
     const { circuit, ways } = must(compile(design, design.variants[0], AS_BUILT));
     return [design.title, circuit, ways[0].output];
   }),
-  ['four stages with one-pole op-amps', opAmpCascade(4).circuit, opAmpCascade(4).output] as [
-    string,
-    Assembled,
-    string,
-  ],
+  ['four stages with one-pole op-amps', opAmpCascade(4).circuit, opAmpCascade(4).output] as [string, Assembled, string],
 ])('poles, zeros and gain make the response again: %s', (_, circuit, node) =>
   expect(againstResponse(circuit, node)).toBeLessThan(1e-6),
 );
@@ -59,12 +51,7 @@ test.each([
 test('a resonant circuit has the roots of s² L C + s R C + 1 and no zero', () => {
   const [l, c, r] = [10e-3, 1e-6, 20];
   const { poles, zeros, gain } = at(
-    circuitOf(
-      V('V', 'in', '0', 1),
-      R('R', 'in', 'a', r),
-      L('L', 'a', 'out', l),
-      C('C', 'out', '0', c),
-    ),
+    circuitOf(V('V', 'in', '0', 1), R('R', 'in', 'a', r), L('L', 'a', 'out', l), C('C', 'out', '0', c)),
     'out',
   );
   expect(poles).toHaveLength(2);
@@ -85,9 +72,7 @@ test('equal poles of separate stages stay together to the last digit, however ma
     );
   const { poles, zeros } = at(circuitOf(...elements), `n${stages}`);
   expect(zeros).toHaveLength(0);
-  expect(poles.map((p) => p.re)).toEqual(
-    Array.from({ length: stages }, () => expect.closeTo(-1e4, 6)),
-  );
+  expect(poles.map((p) => p.re)).toEqual(Array.from({ length: stages }, () => expect.closeTo(-1e4, 6)));
   expect(poles.every((p) => p.im === 0)).toBe(true);
 });
 
@@ -156,20 +141,14 @@ test('perfect coupling takes one pole away, near coupling puts it far out', () =
 test('random RC ladders: every pole is real and negative, and the response comes out of them', () =>
   fc.assert(
     fc.property(
-      fc.array(
-        fc.tuple(
-          fc.double({ min: 1, max: 6, noNaN: true }),
-          fc.double({ min: -12, max: -5, noNaN: true }),
-        ),
-        { minLength: 1, maxLength: 9 },
-      ),
+      fc.array(fc.tuple(fc.double({ min: 1, max: 6, noNaN: true }), fc.double({ min: -12, max: -5, noNaN: true })), {
+        minLength: 1,
+        maxLength: 9,
+      }),
       (rungs) => {
         const elements = [V('V', 'n0', '0', 1)];
         rungs.forEach(([r, c], i) =>
-          elements.push(
-            R(`R${i}`, `n${i}`, `n${i + 1}`, 10 ** r),
-            C(`C${i}`, `n${i + 1}`, '0', 10 ** c),
-          ),
+          elements.push(R(`R${i}`, `n${i}`, `n${i + 1}`, 10 ** r), C(`C${i}`, `n${i + 1}`, '0', 10 ** c)),
         );
         const circuit = circuitOf(...elements);
         const { poles, zeros } = at(circuit, `n${rungs.length}`);
@@ -184,8 +163,5 @@ test('random RC ladders: every pole is real and negative, and the response comes
 
 test('a circuit without a solution says so', () =>
   expect(
-    transferFunction(
-      circuitOf(V('V', 'in', '0', 1), R('R', 'in', '0', 1), R('R2', 'x', 'y', 1)),
-      [0, -1],
-    ),
+    transferFunction(circuitOf(V('V', 'in', '0', 1), R('R', 'in', '0', 1), R('R2', 'x', 'y', 1)), [0, -1]),
   ).toMatchObject({ ok: false, code: 'no-unique-solution' }));

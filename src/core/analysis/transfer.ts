@@ -18,7 +18,10 @@ export interface TransferFunction {
  * Poles, zeros and gain from all AC sources to the difference of two unknowns (−1 is ground). Zeros are the roots of the determinant bordered by the
  * drive and the output (H(s) = det bordered / det). Fails with `no-unique-solution` where the circuit's determinant is zero at every frequency.
  */
-export function transferFunction(circuit: Assembled, output: readonly [number, number]): Result<TransferFunction, 'no-unique-solution'> {
+export function transferFunction(
+  circuit: Assembled,
+  output: readonly [number, number],
+): Result<TransferFunction, 'no-unique-solution'> {
   const { structure, values } = circuit;
   const inner = pencilOf(structure, values);
   const poles = pencilRoots(inner);
@@ -27,7 +30,8 @@ export function transferFunction(circuit: Assembled, output: readonly [number, n
   const zeros = pencilRoots(bordered(inner, drive, output));
   if (!zeros) return success({ poles, zeros: [], gain: 0 });
   const gain = gainOf(inner, drive, output, poles, zeros);
-  const finite = Number.isFinite(gain) && [...poles, ...zeros].every(({ re, im }) => Number.isFinite(re) && Number.isFinite(im));
+  const finite =
+    Number.isFinite(gain) && [...poles, ...zeros].every(({ re, im }) => Number.isFinite(re) && Number.isFinite(im));
   // Values thirty decades apart leave nothing to compute with.
   if (!finite) return failure('no-unique-solution', { unknown: structure.unknowns[0] ?? '' });
   return success({ poles: sorted(poles), zeros: sorted(zeros), gain });
@@ -93,13 +97,23 @@ function bordered(inner: Pencil, drive: { re: Float64Array }, output: readonly [
   return { size: m, g, c: widen(inner.c), residuesG, residuesC: widen(inner.residuesC) };
 }
 
-function gainOf(inner: Pencil, drive: { re: Float64Array }, output: readonly [number, number], poles: readonly Complex[], zeros: readonly Complex[]): number {
+function gainOf(
+  inner: Pencil,
+  drive: { re: Float64Array },
+  output: readonly [number, number],
+  poles: readonly Complex[],
+  zeros: readonly Complex[],
+): number {
   const n = inner.size;
   const sizes = [...poles, ...zeros].map(magnitude).filter((r) => r > 0);
   const middle = sizes.length > 0 ? Math.exp(sizes.reduce((sum, r) => sum + Math.log(r), 0) / sizes.length) : 1;
   // Off both axes and to the right, where a stable circuit has neither poles nor steep slopes.
   const s = complex(middle * 0.8, middle * 0.6);
-  const lu = new ComplexLu(n, inner.g.map((v, i) => v + s.re * inner.c[i]), inner.c.map((v) => v * s.im));
+  const lu = new ComplexLu(
+    n,
+    inner.g.map((v, i) => v + s.re * inner.c[i]),
+    inner.c.map((v) => v * s.im),
+  );
   const [xRe, xIm, none] = [new Float64Array(n), new Float64Array(n), new Float64Array(n)];
   lu.solve(drive.re, none, xRe, xIm);
   const part = (unknown: number): Complex => (unknown < 0 ? complex(0) : complex(xRe[unknown], xIm[unknown]));
@@ -107,7 +121,10 @@ function gainOf(inner: Pencil, drive: { re: Float64Array }, output: readonly [nu
   const value = subtract(part(output[0]), part(output[1]));
   let log = Math.log(magnitude(value));
   let angle = Math.atan2(value.im, value.re);
-  for (const [roots, sign] of [[poles, 1], [zeros, -1]] as const)
+  for (const [roots, sign] of [
+    [poles, 1],
+    [zeros, -1],
+  ] as const)
     for (const root of roots) {
       const apart = subtract(s, root);
       log += sign * Math.log(magnitude(apart));
@@ -116,4 +133,5 @@ function gainOf(inner: Pencil, drive: { re: Float64Array }, output: readonly [nu
   return Math.exp(log) * Math.cos(angle);
 }
 
-const sorted = (roots: readonly Complex[]): Complex[] => [...roots].sort((a, b) => magnitude(a) - magnitude(b) || b.im - a.im);
+const sorted = (roots: readonly Complex[]): Complex[] =>
+  [...roots].sort((a, b) => magnitude(a) - magnitude(b) || b.im - a.im);

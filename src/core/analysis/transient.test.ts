@@ -47,15 +47,10 @@ test('an RC charges by 1 − e^(−t/RC), from a jump and from a steep edge', ()
   const tau = 1e-3;
   const rc = (wave: Wave) => [drive(wave), R('R', 'in', 'out', 1e3), C('C', 'out', '0', 1e-6)];
   expect(
-    distance(
-      run(rc(pulseWave(0, 1, 0, 0, 0, 1, Infinity)), 'out', 5e-3, 1e-4),
-      (t) => 1 - Math.exp(-t / tau),
-    ),
+    distance(run(rc(pulseWave(0, 1, 0, 0, 0, 1, Infinity)), 'out', 5e-3, 1e-4), (t) => 1 - Math.exp(-t / tau)),
   ).toBeLessThan(1e-6);
   const late = (t: number) => (t < 1e-3 ? 0 : 1 - Math.exp(-(t - 1e-3) / tau));
-  expect(
-    distance(run(rc(pulseWave(0, 1, 1e-3, 1e-9, 1e-9, 1, Infinity)), 'out', 5e-3, 1e-4), late),
-  ).toBeLessThan(2e-6);
+  expect(distance(run(rc(pulseWave(0, 1, 1e-3, 1e-9, 1e-9, 1, Infinity)), 'out', 5e-3, 1e-4), late)).toBeLessThan(2e-6);
 });
 
 test('fifty cycles of ringing keep their phase', () => {
@@ -63,22 +58,13 @@ test('fifty cycles of ringing keep their phase', () => {
   const [alpha, omega0] = [r / (2 * l), 1 / Math.sqrt(l * c)];
   const omega = Math.sqrt(omega0 ** 2 - alpha ** 2);
   const ring = run(
-    [
-      drive(pulseWave(0, 1, 0, 0, 0, 1, Infinity)),
-      R('R', 'in', 'a', r),
-      L('L', 'a', 'out', l),
-      C('C', 'out', '0', c),
-    ],
+    [drive(pulseWave(0, 1, 0, 0, 0, 1, Infinity)), R('R', 'in', 'a', r), L('L', 'a', 'out', l), C('C', 'out', '0', c)],
     'out',
     (50 * 2 * Math.PI) / omega,
     2e-5,
   );
   expect(
-    distance(
-      ring,
-      (t) =>
-        1 - Math.exp(-alpha * t) * (Math.cos(omega * t) + (alpha / omega) * Math.sin(omega * t)),
-    ),
+    distance(ring, (t) => 1 - Math.exp(-alpha * t) * (Math.cos(omega * t) + (alpha / omega) * Math.sin(omega * t))),
   ).toBeLessThan(3e-4);
 });
 

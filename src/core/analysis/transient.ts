@@ -19,7 +19,8 @@ export interface Transient {
   readonly unknowns: Float64Array;
 }
 
-export type TransientFailure = 'too-many-steps' | 'no-convergence' | 'no-unique-solution' | 'too-many-points' | 'cancelled';
+export type TransientFailure =
+  'too-many-steps' | 'no-convergence' | 'no-unique-solution' | 'too-many-points' | 'cancelled';
 
 const MOST_POINTS = 2_000_000;
 /** Local error of a step against the largest value an unknown has had. */
@@ -79,11 +80,25 @@ class Integrator {
   private iterated = 0;
   private time = 0;
 
-  constructor(circuit: Assembled, private readonly request: TransientRequest, private readonly outputs: Float64Array) {
+  constructor(
+    circuit: Assembled,
+    private readonly request: TransientRequest,
+    private readonly outputs: Float64Array,
+  ) {
     this.equations = new CircuitEquations(circuit, request.conditions);
     const n = (this.n = this.equations.size);
     const array = () => new Float64Array(n);
-    [this.x, this.charge, this.chargeRate, this.b, this.residual, this.delta, this.nextX, this.nextCharge, this.largest] = Array.from({ length: 9 }, array);
+    [
+      this.x,
+      this.charge,
+      this.chargeRate,
+      this.b,
+      this.residual,
+      this.delta,
+      this.nextX,
+      this.nextCharge,
+      this.largest,
+    ] = Array.from({ length: 9 }, array);
     const first = this.equations.structure.unknowns.findIndex((name) => /^i\d*\(/.test(name));
     this.voltages = first < 0 ? n : first;
     this.dynamic = new Uint8Array(n);
@@ -163,7 +178,8 @@ class Integrator {
       // Two even steps rather than one long and one tiny.
       const step = h >= left * (1 - 1e-9) ? left : h > left / 2 ? left / 2 : h;
       const most = MOST_STEPS + MOST_STEPS_A_POINT * this.outputs.length;
-      if (++this.tried > most || this.iterated > ITERATIONS_A_STEP * most) return failure('too-many-steps', { timeS: this.time });
+      if (++this.tried > most || this.iterated > ITERATIONS_A_STEP * most)
+        return failure('too-many-steps', { timeS: this.time });
       const solved = this.solve(step, euler, atCorner && step === left);
       const error = solved ? this.error(step, euler) : Infinity;
       if (error > 1 && step > smallest * 4) {
@@ -238,7 +254,10 @@ class Integrator {
 
   private factored(a: number): RealLu {
     const { equations, n } = this;
-    const matrix = () => (equations.linear ? equations.g : equations.currentSlope).map((v, i) => v + a * (equations.linear ? equations.c : equations.chargeSlope)[i]);
+    const matrix = () =>
+      (equations.linear ? equations.g : equations.currentSlope).map(
+        (v, i) => v + a * (equations.linear ? equations.c : equations.chargeSlope)[i],
+      );
     if (!equations.linear) return new RealLu(n, matrix());
     const key = a.toPrecision(12);
     let lu = this.factors.get(key);
@@ -282,10 +301,12 @@ class Integrator {
     for (let i = 0; i < this.n; i++) {
       if (!this.dynamic[i]) continue;
       let values = [this.nextX[i], ...this.past.slice(0, needed).map((p) => p.x[i])];
-      for (let order = 1; order <= needed; order++) values = values.slice(1).map((v, k) => (values[k] - v) / (times[k] - times[k + order]));
+      for (let order = 1; order <= needed; order++)
+        values = values.slice(1).map((v, k) => (values[k] - v) / (times[k] - times[k + order]));
       // The divided difference is x″/2 or x‴/6.
       const local = Math.abs(values[0]) * (euler ? h * h : (h * h * h) / 2);
-      const scale = i < this.voltages ? Math.max(this.largest[i], 1e-3 * this.volts, 1e-6) : Math.max(this.largest[i], 1e-9);
+      const scale =
+        i < this.voltages ? Math.max(this.largest[i], 1e-3 * this.volts, 1e-6) : Math.max(this.largest[i], 1e-9);
       worst = Math.max(worst, local / (TOLERANCE * scale));
     }
     return worst;
@@ -293,7 +314,9 @@ class Integrator {
 }
 
 function cornersOf(equations: CircuitEquations, stop: number): number[] {
-  const times = [...(equations.circuit.sources?.values() ?? [])].flatMap((source) => source.wave?.breakpoints(stop) ?? []).sort((a, b) => a - b);
+  const times = [...(equations.circuit.sources?.values() ?? [])]
+    .flatMap((source) => source.wave?.breakpoints(stop) ?? [])
+    .sort((a, b) => a - b);
   const apart: number[] = [];
   for (const t of times) if (apart.length === 0 || t - apart[apart.length - 1] > 1e-12 * t) apart.push(t);
   return apart;

@@ -101,8 +101,14 @@ export function deviceModel(definition: ElementDefinition): DeviceModel {
   });
   const slopes = flows.flatMap((flow) => controls.map((control) => derivativeOf(graph, flow.node, control.node)));
   const main = new Tape(graph, [...flows.map((f) => f.node), ...slopes]);
-  const limits = new Tape(graph, controls.flatMap((c) => [c.saturation ?? graph.zero, c.thermal ?? graph.zero]));
-  const noise = new Tape(graph, noises.flatMap((n) => [n.density, n.corner]));
+  const limits = new Tape(
+    graph,
+    controls.flatMap((c) => [c.saturation ?? graph.zero, c.thermal ?? graph.zero]),
+  );
+  const noise = new Tape(
+    graph,
+    noises.flatMap((n) => [n.density, n.corner]),
+  );
   const model: DeviceModel = {
     controls: controls.map((c) => ({ pair: c.pair, junction: c.saturation !== undefined })),
     flows,

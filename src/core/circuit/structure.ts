@@ -62,9 +62,14 @@ const SMALL_RESISTANCE = 1e-6;
 
 /** Resistors so small that their conductance would drown the rest in the sums at their nodes are stamped by their current; no pivoting could mend that later. */
 function stampable(elements: readonly ElementInstance[]): readonly ElementInstance[] {
-  const sizes = elements.filter((e) => e.definition === resistor).map((e) => e.values[0]).sort((a, b) => a - b);
+  const sizes = elements
+    .filter((e) => e.definition === resistor)
+    .map((e) => e.values[0])
+    .sort((a, b) => a - b);
   const limit = SMALL_RESISTANCE * (sizes[sizes.length >> 1] ?? 0);
-  return sizes.length > 0 && sizes[0] < limit ? elements.map((e) => (e.definition === resistor && e.values[0] < limit ? { ...e, definition: smallResistor } : e)) : elements;
+  return sizes.length > 0 && sizes[0] < limit
+    ? elements.map((e) => (e.definition === resistor && e.values[0] < limit ? { ...e, definition: smallResistor } : e))
+    : elements;
 }
 
 /** Numbers nodes, branches and value slots and collects the stamps. Throws on misuse: unknown names, wrong terminal or value counts. */
@@ -78,7 +83,9 @@ export function assemble(netlist: Netlist): Assembled {
   for (const element of elements) {
     const { definition } = element;
     if (element.nodes.length !== definition.terminals || element.values.length !== definition.values.length)
-      throw new Error(`${element.name}: ${definition.kind} takes ${definition.terminals} nodes and ${definition.values.length} values`);
+      throw new Error(
+        `${element.name}: ${definition.kind} takes ${definition.terminals} nodes and ${definition.values.length} values`,
+      );
     if (slotStart.has(element.name)) throw new Error(`two elements are called ${element.name}`);
     slotStart.set(element.name, values.length);
     values.push(...element.values);
@@ -105,7 +112,14 @@ export function assemble(netlist: Netlist): Assembled {
   };
   for (const element of elements) {
     const own = known(slotStart, element.name);
-    const push = (row: number, column: number, order: 0 | 1, factor: number, form: EntryForm, slots: readonly number[]) => {
+    const push = (
+      row: number,
+      column: number,
+      order: 0 | 1,
+      factor: number,
+      form: EntryForm,
+      slots: readonly number[],
+    ) => {
       if (row >= 0 && column >= 0) entries.push({ row, column, order, factor, form, slots });
     };
     const stamper: Stamper = {
@@ -113,15 +127,23 @@ export function assemble(netlist: Netlist): Assembled {
       branch: (index = 0) => known(branchStart, element.name) + index,
       branchOf: (name) => known(branchStart, name),
       slotOf: (name, index) => (name === '' ? own : known(slotStart, name)) + index,
-      add: (row, column, order, factor, form, value = 0) => push(row, column, order, factor, form, form === 'constant' ? [] : [own + value]),
+      add: (row, column, order, factor, form, value = 0) =>
+        push(row, column, order, factor, form, form === 'constant' ? [] : [own + value]),
       addMutual: (row, column, factor, slots) => push(row, column, 1, factor, 'mutual', slots),
       drive: (row, factor, magnitude, phase) => {
-        if (row >= 0) drives.push({ row, factor, magnitudeSlot: own + magnitude, phaseSlot: own + phase, element: element.name });
+        if (row >= 0)
+          drives.push({ row, factor, magnitudeSlot: own + magnitude, phaseSlot: own + phase, element: element.name });
       },
     };
     element.definition.stamp(stamper);
     if (element.definition.behave)
-      devices.push({ element: element.name, definition: element.definition, terminals: element.nodes.map((_, t) => stamper.node(t)), branch: branchStart.get(element.name) ?? -1, slot: own });
+      devices.push({
+        element: element.name,
+        definition: element.definition,
+        terminals: element.nodes.map((_, t) => stamper.node(t)),
+        branch: branchStart.get(element.name) ?? -1,
+        slot: own,
+      });
   }
   const key = [
     elements.map((e) => `${e.definition.kind}:${e.nodes.map(canonical).join(',')}`).join(';'),
@@ -165,7 +187,8 @@ export function denseMatrices(structure: Structure, values: Float64Array): { g: 
   const n = structure.size;
   const g = new Float64Array(n * n);
   const c = new Float64Array(n * n);
-  for (const entry of structure.entries) (entry.order === 0 ? g : c)[entry.row * n + entry.column] += entryValue(entry, values);
+  for (const entry of structure.entries)
+    (entry.order === 0 ? g : c)[entry.row * n + entry.column] += entryValue(entry, values);
   return { g, c };
 }
 

@@ -4,7 +4,14 @@ import type { Wave } from './netlist';
  * A damped sine: offset + amplitude · e^(−damping (t − delay)) · sin(2π f (t − delay) + phase), held at its first value before the delay.
  * Volts or amperes, Hz, s, 1/s, degrees.
  */
-export function sineWave(offset: number, amplitude: number, freqHz: number, delayS = 0, dampingPerS = 0, phaseDeg = 0): Wave {
+export function sineWave(
+  offset: number,
+  amplitude: number,
+  freqHz: number,
+  delayS = 0,
+  dampingPerS = 0,
+  phaseDeg = 0,
+): Wave {
   const phase = (phaseDeg * Math.PI) / 180;
   return {
     form: { kind: 'sin', numbers: [offset, amplitude, freqHz, delayS, dampingPerS, phaseDeg] },
@@ -20,7 +27,15 @@ export function sineWave(offset: number, amplitude: number, freqHz: number, dela
 export const MOST_BREAKPOINTS = 200_000;
 
 /** A train of pulses: low, high, delay, rise, fall, width at the top, period (s; Infinity for a single pulse). A rise or fall of 0 is a jump, and its own instant belongs to the new level. */
-export function pulseWave(low: number, high: number, delayS: number, riseS: number, fallS: number, widthS: number, periodS: number): Wave {
+export function pulseWave(
+  low: number,
+  high: number,
+  delayS: number,
+  riseS: number,
+  fallS: number,
+  widthS: number,
+  periodS: number,
+): Wave {
   const corners = [0, riseS, riseS + widthS, riseS + widthS + fallS];
   return {
     form: { kind: 'pulse', numbers: [low, high, delayS, riseS, fallS, widthS, periodS] },

@@ -7,15 +7,7 @@ import { logGrid } from '../math/grid';
 import { neighbours } from '../parts/preferred';
 import { bruteCurve } from '../testing/brute-curve';
 import { must } from '../result';
-import {
-  bankOfParts,
-  bandPeaks,
-  bankTable,
-  bankWays,
-  levelBank,
-  snapBank,
-  type BankSpec,
-} from './bank';
+import { bankOfParts, bandPeaks, bankTable, bankWays, levelBank, snapBank, type BankSpec } from './bank';
 import { AS_BUILT, compile } from './compile';
 import { createDesign } from './create';
 import { onlyCurrentWays } from './current-way';
@@ -43,17 +35,9 @@ const bankOf = (patch: Partial<BankSpec> = {}): Variant => {
   const spec = { ...SPEC, ...patch };
   return { ...design.variants[0], bank: spec, ways: must(bankWays(spec, makeId)) };
 };
-const curve = (
-  way: Way,
-  freqHz: Float64Array,
-  values: 'exact' | 'chosen' = 'chosen',
-): Float64Array => {
+const curve = (way: Way, freqHz: Float64Array, values: 'exact' | 'chosen' = 'chosen'): Float64Array => {
   const built = must(
-    compile(
-      design,
-      { ...design.variants[0], ways: [way] },
-      { ...AS_BUILT, values, devices: 'ideal' },
-    ),
+    compile(design, { ...design.variants[0], ways: [way] }, { ...AS_BUILT, values, devices: 'ideal' }),
   );
   return levelsDb(must(solver.sweep(built.circuit, freqHz, [built.ways[0].output]))[0]);
 };
@@ -96,9 +80,7 @@ test.each([1, 2, 3])(
 test('the gain that makes up what stages tuned apart lose is what puts the exact peak at 0 dB', () => {
   for (const stages of [2, 3]) {
     const [way] = bankOf({ stages, flatnessDb: 0.5 }).ways;
-    expect(
-      curve(way, logGrid(80, 150, 801), 'exact').reduce((m, v) => Math.max(m, v), -Infinity),
-    ).toBeCloseTo(0, 2);
+    expect(curve(way, logGrid(80, 150, 801), 'exact').reduce((m, v) => Math.max(m, v), -Infinity)).toBeCloseTo(0, 2);
   }
 });
 
@@ -121,13 +103,7 @@ test('a trimmer reaches the target with the worst parts of their tolerance, and 
   for (const { parts: v, wantedHz, trim } of rows) {
     const needs = (k: number) =>
       1 /
-      ((2 * Math.PI * wantedHz) ** 2 *
-        v.R2 *
-        (1 + k / 100) *
-        v.C1 *
-        (1 + (5 * k) / 100) *
-        v.C2 *
-        (1 + (5 * k) / 100) -
+      ((2 * Math.PI * wantedHz) ** 2 * v.R2 * (1 + k / 100) * v.C1 * (1 + (5 * k) / 100) * v.C2 * (1 + (5 * k) / 100) -
         1 / (v.R1 * (1 - k / 100)));
     expect(trim!.ohm).toBeCloseTo(needs(0), 6);
     for (const worst of [needs(1), needs(-1)]) {
@@ -162,10 +138,7 @@ test('a bank whose levels drift is levelled by its input resistors alone', () =>
       ),
     })),
   };
-  const [before, level] = [
-    must(bandPeaks(drifting, design)),
-    must(levelBank(drifting, design)),
-  ];
+  const [before, level] = [must(bandPeaks(drifting, design)), must(levelBank(drifting, design))];
   const after = must(bandPeaks(level, design));
   const range = (peaks: number[]) => Math.max(...peaks) - Math.min(...peaks);
   expect(range(before)).toBeGreaterThan(1);
@@ -183,12 +156,7 @@ test('a bank whose levels drift is levelled by its input resistors alone', () =>
 
 test('free centres, a low-pass and a high-pass at the ends; all bands and their sum at once', () => {
   const variant = bankOf({ rule: 'free', centresHz: [100, 250, 1000, 3000], ends: true });
-  expect(variant.ways.map((w) => w.plans[0].response)).toEqual([
-    'lowpass',
-    'bandpass',
-    'bandpass',
-    'highpass',
-  ]);
+  expect(variant.ways.map((w) => w.plans[0].response)).toEqual(['lowpass', 'bandpass', 'bandpass', 'highpass']);
   const whole = { ...design, variants: [variant], currentVariant: variant.id };
   expect(designSchema.safeParse(whole).error).toBeUndefined();
   const bank = must(
@@ -229,7 +197,12 @@ test.each([
 });
 
 test('levelled, no band leaves its note: tuning and level are brought home together', () => {
-  const ways = must(bankWays({ rule: 'octave', firstHz: 190, count: 5, centresHz: [], stages: 1, flatnessDb: 0.02, ends: false }, makeId));
+  const ways = must(
+    bankWays(
+      { rule: 'octave', firstHz: 190, count: 5, centresHz: [], stages: 1, flatnessDb: 0.02, ends: false },
+      makeId,
+    ),
+  );
   const base = createDesign('bank', () => [], makeId);
   const variant = must(snapBank({ ...base.variants[0], ways }, base));
   const level = must(levelBank(variant, base));
@@ -242,13 +215,33 @@ test('levelled, no band leaves its note: tuning and level are brought home toget
 test('a tilt is told apart by its causes: parts, or the levels fed in', async () => {
   const { JobRunner } = await import('../jobs/run-job');
   const runner = new JobRunner();
-  const ways = must(bankWays({ rule: 'third', firstHz: 5000, count: 5, centresHz: [], stages: 1, flatnessDb: 0.02, ends: false }, makeId));
+  const ways = must(
+    bankWays(
+      { rule: 'third', firstHz: 5000, count: 5, centresHz: [], stages: 1, flatnessDb: 0.02, ends: false },
+      makeId,
+    ),
+  );
   const base = createDesign('bank', () => [], makeId);
   const bank = async (patch: (way: Way, i: number) => Way, resistorSeries: 'E192' | 'E6' = 'E192') => {
-    const design = { ...base, preferences: { ...base.preferences, resistorSeries }, variants: [{ ...base.variants[0], ways: ways.map(patch) }] };
-    return must(await runner.run<'bank'>({ kind: 'bank', design, variantId: design.currentVariant, grid: { fromHz: 20, toHz: 20e3, points: 101 } })).drift!;
+    const design = {
+      ...base,
+      preferences: { ...base.preferences, resistorSeries },
+      variants: [{ ...base.variants[0], ways: ways.map(patch) }],
+    };
+    return must(
+      await runner.run<'bank'>({
+        kind: 'bank',
+        design,
+        variantId: design.currentVariant,
+        grid: { fromHz: 20, toHz: 20e3, points: 101 },
+      }),
+    ).drift!;
   };
-  const fed = await bank((way, i) => ({ ...way, levelTrimDb: i, stages: way.stages.map((s) => ({ ...s, device: 'ideal' })) }));
+  const fed = await bank((way, i) => ({
+    ...way,
+    levelTrimDb: i,
+    stages: way.stages.map((s) => ({ ...s, device: 'ideal' })),
+  }));
   expect(fed.levelsDb).toBeCloseTo(4, 9);
   expect(fed.opAmpsDb).toBeCloseTo(0, 6);
   const coarse = await bank((way) => ({ ...way, stages: way.stages.map((s) => ({ ...s, device: 'ideal' })) }), 'E6');
@@ -256,11 +249,21 @@ test('a tilt is told apart by its causes: parts, or the levels fed in', async ()
   expect(coarse.partsDb / coarse.db).toBeCloseTo(1, 1);
   // Slow op-amps: what goes with ideal ones is the tilt of the peaks with them less that without, each by brute force.
   const slow = await bank((way) => ({ ...way, stages: way.stages.map((s) => ({ ...s, device: 'micropower-1mhz' })) }));
-  const peaksWith = (devices: 'ideal' | 'real') => ways.map((way) => {
-    const design = { ...base, preferences: { ...base.preferences, resistorSeries: 'E192' as const }, variants: [{ ...base.variants[0], ways: [{ ...way, stages: way.stages.map((s) => ({ ...s, device: 'micropower-1mhz' })) }] }] };
-    const built = must(compile(design, design.variants[0], { ...AS_BUILT, devices }));
-    return bruteCurve(built.circuit, built.ways[0].output, 1000, 30e3).highest().levelDb;
-  });
+  const peaksWith = (devices: 'ideal' | 'real') =>
+    ways.map((way) => {
+      const design = {
+        ...base,
+        preferences: { ...base.preferences, resistorSeries: 'E192' as const },
+        variants: [
+          {
+            ...base.variants[0],
+            ways: [{ ...way, stages: way.stages.map((s) => ({ ...s, device: 'micropower-1mhz' })) }],
+          },
+        ],
+      };
+      const built = must(compile(design, design.variants[0], { ...AS_BUILT, devices }));
+      return bruteCurve(built.circuit, built.ways[0].output, 1000, 30e3).highest().levelDb;
+    });
   // Slope of a least-squares line by its normal equations, over the four steps from the first band to the last.
   const tilt = (y: number[]) => (4 * (-2 * y[0] - y[1] + y[3] + 2 * y[4])) / 10;
   expect(slow.opAmpsDb).toBeCloseTo(tilt(peaksWith('real')) - tilt(peaksWith('ideal')), 3);

@@ -18,28 +18,51 @@ import { snapWay, withUses } from './snap-way';
  */
 export type BankSpec = z.infer<typeof bankSchema>;
 
-export const centresOf = (spec: BankSpec): readonly number[] => (spec.rule === 'free' ? spec.centresHz : bankCentres(spec.rule, spec.firstHz, spec.count));
+export const centresOf = (spec: BankSpec): readonly number[] =>
+  spec.rule === 'free' ? spec.centresHz : bankCentres(spec.rule, spec.firstHz, spec.count);
 /** Below this ripple a band is as flat as it gets. */
 export const FLATTEST_DB = 0.02;
 
-const bandName = (hz: number): string => (hz >= 1000 ? `${Number((hz / 1000).toPrecision(3))} kHz` : `${Number(hz.toPrecision(3))} Hz`);
+const bandName = (hz: number): string =>
+  hz >= 1000 ? `${Number((hz / 1000).toPrecision(3))} kHz` : `${Number(hz.toPrecision(3))} Hz`;
 
 /** A way for every band of a bank, neighbours meeting where both are 3 dB down. Fails as `bankBands` does. */
 export function bankWays(spec: BankSpec, makeId: MakeId): Result<Way[]> {
   const bands = bankBands(centresOf(spec));
   if (!bands.ok) return bands;
   const flat = spec.flatnessDb < FLATTEST_DB;
-  return success(bands.value.map(({ centreHz, lowHz, highHz }, i) => {
-    const end = spec.ends && (i === 0 || i === bands.value.length - 1);
-    const response = !end ? 'bandpass' : i === 0 ? 'lowpass' : 'highpass';
-    const plan = {
-      ...createPlan(makeId(), response, flat ? 'butterworth' : 'chebyshev', 2 * spec.stages, response === 'bandpass' ? Math.sqrt(lowHz * highHz) : response === 'lowpass' ? highHz : lowHz),
-      bandwidthHz: highHz - lowHz, rippleDb: Math.max(0.01, spec.flatnessDb), cutoffAt: '-3db' as const,
-    };
-    const topologies = response === 'bandpass' ? plan.topologies : { ...plan.topologies, second: 'multiple-feedback' };
-    const way: Way = { id: makeId(), name: bandName(centreHz), from: { kind: 'source' }, plans: [{ ...plan, topologies }], stages: [], outputResistor: null, load: { kind: 'brief' }, polarity: 1, levelTrimDb: 0 };
-    return arrangeStages(way, makeId);
-  }));
+  return success(
+    bands.value.map(({ centreHz, lowHz, highHz }, i) => {
+      const end = spec.ends && (i === 0 || i === bands.value.length - 1);
+      const response = !end ? 'bandpass' : i === 0 ? 'lowpass' : 'highpass';
+      const plan = {
+        ...createPlan(
+          makeId(),
+          response,
+          flat ? 'butterworth' : 'chebyshev',
+          2 * spec.stages,
+          response === 'bandpass' ? Math.sqrt(lowHz * highHz) : response === 'lowpass' ? highHz : lowHz,
+        ),
+        bandwidthHz: highHz - lowHz,
+        rippleDb: Math.max(0.01, spec.flatnessDb),
+        cutoffAt: '-3db' as const,
+      };
+      const topologies =
+        response === 'bandpass' ? plan.topologies : { ...plan.topologies, second: 'multiple-feedback' };
+      const way: Way = {
+        id: makeId(),
+        name: bandName(centreHz),
+        from: { kind: 'source' },
+        plans: [{ ...plan, topologies }],
+        stages: [],
+        outputResistor: null,
+        load: { kind: 'brief' },
+        polarity: 1,
+        levelTrimDb: 0,
+      };
+      return arrangeStages(way, makeId);
+    }),
+  );
 }
 
 /** One stage of a bank, as its table has it. */
@@ -53,7 +76,12 @@ export interface BankRow {
   readonly gainDb: number;
   readonly parts: PartValues;
   /** The resistor that tunes it: exact for its centre with the other parts as chosen, and the trimmer that reaches it with any parts of their tolerance. Null where nothing tunes the stage alone. */
-  readonly trim: { readonly part: string; readonly ohm: number; readonly fixedOhm: number; readonly trimmerOhm: number } | null;
+  readonly trim: {
+    readonly part: string;
+    readonly ohm: number;
+    readonly fixedOhm: number;
+    readonly trimmerOhm: number;
+  } | null;
 }
 
 /** Every stage of every band: what it does, and what trims it. Fails as the design does. */
@@ -66,7 +94,16 @@ export function bankTable(variant: Variant, bench: Bench): Result<BankRow[]> {
       if (stage.role !== 'section') return;
       const parts = valuesOf(stage, 'chosen');
       const got = stage.topology.closedForm(stage.target.response, parts);
-      rows.push({ band: way.name, stage: i + 1, wantedHz: stage.target.freqHz, centreHz: got.freqHz ?? NaN, q: got.q ?? NaN, gainDb: decibels(got.gain), parts, trim: trimOf(stage, parts) });
+      rows.push({
+        band: way.name,
+        stage: i + 1,
+        wantedHz: stage.target.freqHz,
+        centreHz: got.freqHz ?? NaN,
+        q: got.q ?? NaN,
+        gainDb: decibels(got.gain),
+        parts,
+        trim: trimOf(stage, parts),
+      });
     });
   }
   return success(rows);
@@ -77,8 +114,11 @@ function trimOf(stage: DesignedSection, v: PartValues): BankRow['trim'] {
   if (stage.topology.id !== 'multiple-feedback-band-pass' || v.R1b === undefined) return null;
   const omega = 2 * Math.PI * stage.target.freqHz;
   const needs = ({ R1, R2, C1, C2 }: PartValues) => 1 / (omega * omega * R2 * C1 * C2 - 1 / R1);
-  const off = (name: string, sign: number) => v[name] * (1 + (sign * (stage.parts.find((p) => p.spec.name === name)?.tolerancePct ?? 0)) / 100);
-  const ends = [1, -1].map((sign) => needs({ R1: off('R1', -sign), R2: off('R2', sign), C1: off('C1', sign), C2: off('C2', sign) }));
+  const off = (name: string, sign: number) =>
+    v[name] * (1 + (sign * (stage.parts.find((p) => p.spec.name === name)?.tolerancePct ?? 0)) / 100);
+  const ends = [1, -1].map((sign) =>
+    needs({ R1: off('R1', -sign), R2: off('R2', sign), C1: off('C1', sign), C2: off('C2', sign) }),
+  );
   const [least, most] = [Math.min(...ends), Math.max(...ends)];
   if (!(least > 0) || !Number.isFinite(most)) return { part: 'R1b', ohm: needs(v), fixedOhm: 0, trimmerOhm: NaN };
   const fixedOhm = neighbours(least, 'E12').below;
@@ -92,7 +132,15 @@ export function snapBank(variant: Variant, bench: Bench): Result<Variant> {
     const snapped = snapWay(way, bench, variant.controls, { stageId: null, mostPairs: 0, quick: true });
     if (!snapped.ok) return snapped;
     const choice = snapped.value.choices[0];
-    const taken = choice === undefined ? way : { ...way, stages: way.stages.map((stage) => withUses(stage, choice.stages.find((s) => s.stageId === stage.id)?.snap.uses)) };
+    const taken =
+      choice === undefined
+        ? way
+        : {
+            ...way,
+            stages: way.stages.map((stage) =>
+              withUses(stage, choice.stages.find((s) => s.stageId === stage.id)?.snap.uses),
+            ),
+          };
     const level = levelWay(taken, way.plans[0]?.gainDb ?? 0, bench, variant);
     if (!level.ok) return level;
     ways.push(level.value);
@@ -103,7 +151,9 @@ export function snapBank(variant: Variant, bench: Bench): Result<Variant> {
 /** One band's peak brought to a level, by its input resistors. */
 function levelWay(way: Way, wantedDb: number, bench: Bench, variant: Variant): Result<Way> {
   const designed = designWay(way, bench, variant.controls);
-  return designed.ok ? success(levelled(way, designed.value.stages, wantedDb, wayBand(way), bench.preferences)) : designed;
+  return designed.ok
+    ? success(levelled(way, designed.value.stages, wantedDb, wayBand(way), bench.preferences))
+    : designed;
 }
 
 /** Where every band's peak lies, dB, by its sections' textbooks. Fails as the design does. */
@@ -113,7 +163,13 @@ export function bandPeaks(variant: Variant, bench: Bench): Result<number[]> {
     const designed = designWay(way, bench, variant.controls);
     if (!designed.ok) return designed;
     const { stages } = designed.value;
-    peaks.push(peakDb(stages, stages.map((s) => valuesOf(s, 'chosen')), wayBand(way)));
+    peaks.push(
+      peakDb(
+        stages,
+        stages.map((s) => valuesOf(s, 'chosen')),
+        wayBand(way),
+      ),
+    );
   }
   return success(peaks);
 }
@@ -142,15 +198,39 @@ export interface GivenStage {
 export function bankOfParts(given: readonly GivenStage[], makeId: MakeId): Way[] {
   const names = [...new Set(given.map((g) => g.band))];
   return names.map((name) => ({
-    id: makeId(), name, from: { kind: 'source' }, plans: [], outputResistor: null, load: { kind: 'brief' }, polarity: 1, levelTrimDb: 0,
-    stages: given.filter((g) => g.band === name).map(({ parts, wantedHz }): Stage => {
-      const got = bandPassClosedForm(parts);
-      return {
-        id: makeId(), topology: 'multiple-feedback-band-pass', device: 'jfet-audio-3mhz', output: 'out', mode: 'normal', bypassed: false,
-        target: { kind: 'own', of: null, response: 'bandpass', order: 2, freqHz: wantedHz ?? got.freqHz ?? 1000, q: got.q ?? 1, gainDb: decibels(got.gain) },
-        parts: Object.fromEntries(Object.entries(parts).map(([part, value]) => [part, { use: { kind: 'single' as const, values: [value] } }])),
-      };
-    }),
+    id: makeId(),
+    name,
+    from: { kind: 'source' },
+    plans: [],
+    outputResistor: null,
+    load: { kind: 'brief' },
+    polarity: 1,
+    levelTrimDb: 0,
+    stages: given
+      .filter((g) => g.band === name)
+      .map(({ parts, wantedHz }): Stage => {
+        const got = bandPassClosedForm(parts);
+        return {
+          id: makeId(),
+          topology: 'multiple-feedback-band-pass',
+          device: 'jfet-audio-3mhz',
+          output: 'out',
+          mode: 'normal',
+          bypassed: false,
+          target: {
+            kind: 'own',
+            of: null,
+            response: 'bandpass',
+            order: 2,
+            freqHz: wantedHz ?? got.freqHz ?? 1000,
+            q: got.q ?? 1,
+            gainDb: decibels(got.gain),
+          },
+          parts: Object.fromEntries(
+            Object.entries(parts).map(([part, value]) => [part, { use: { kind: 'single' as const, values: [value] } }]),
+          ),
+        };
+      }),
   }));
 }
 

@@ -16,12 +16,20 @@ export interface Connection {
 export interface BuildSheet {
   readonly parts: readonly PartsLine[];
   readonly connections: readonly Connection[];
-  readonly stages: readonly { readonly name: string; readonly topology: string; readonly references: readonly string[] }[];
+  readonly stages: readonly {
+    readonly name: string;
+    readonly topology: string;
+    readonly references: readonly string[];
+  }[];
   readonly opAmpUnits: number;
   readonly packages: readonly Package[];
   readonly boards: number;
   /** Parts that are to be sorted to one another. */
-  readonly batches: readonly { readonly name: string; readonly matchPct: number; readonly references: readonly string[] }[];
+  readonly batches: readonly {
+    readonly name: string;
+    readonly matchPct: number;
+    readonly references: readonly string[];
+  }[];
 }
 
 /** A part's reference on the board: its name in the stage and the stage's number on the path. */
@@ -32,27 +40,61 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
   const compiled = compile(design, variant, AS_BUILT);
   if (!compiled.ok) return compiled;
   let count = 0;
-  const built = compiled.value.ways.flatMap((way, w) => way.stages.map((designed) => ({ designed, number: ++count, way: variant.ways[w] }))).filter(({ designed }) => !designed.stage.bypassed);
+  const built = compiled.value.ways
+    .flatMap((way, w) => way.stages.map((designed) => ({ designed, number: ++count, way: variant.ways[w] })))
+    .filter(({ designed }) => !designed.stage.bypassed);
   const numberOf = numbersOf(compiled.value.ways);
-  const parts: PlacedPartValue[] = built.flatMap(({ designed, number }) => designed.parts.filter((p) => !p.choice.leftOut && !p.spec.given).flatMap((p) => boughtParts(p, referenceOf(p.spec.name, number), variant.controls)));
+  const parts: PlacedPartValue[] = built.flatMap(({ designed, number }) =>
+    designed.parts
+      .filter((p) => !p.choice.leftOut && !p.spec.given)
+      .flatMap((p) => boughtParts(p, referenceOf(p.spec.name, number), variant.controls)),
+  );
   const several = variant.ways.length > 1;
-  for (const { outputResistor, name } of variant.ways) if (outputResistor) parts.push({ reference: several ? `Rout ${name}` : 'Rout', kind: 'resistor', value: outputResistor.ohm, tolerancePct: outputResistor.tolerancePct ?? design.preferences.resistorTolerancePct });
+  for (const { outputResistor, name } of variant.ways)
+    if (outputResistor)
+      parts.push({
+        reference: several ? `Rout ${name}` : 'Rout',
+        kind: 'resistor',
+        value: outputResistor.ohm,
+        tolerancePct: outputResistor.tolerancePct ?? design.preferences.resistorTolerancePct,
+      });
   const inStages = compiled.value.netlist.elements.flatMap(({ name, definition: { kind }, values }) => {
     const stage = built.find(({ designed }) => name.startsWith(`${designed.stage.id}.`));
-    return stage ? [{ reference: referenceOf(name.slice(stage.designed.stage.id.length + 1).split('.')[0], stage.number), kind, values, device: stage.designed.device }] : [];
+    return stage
+      ? [
+          {
+            reference: referenceOf(name.slice(stage.designed.stage.id.length + 1).split('.')[0], stage.number),
+            kind,
+            values,
+            device: stage.designed.device,
+          },
+        ]
+      : [];
   });
-  const amplifiers = inStages.filter((e) => e.kind.endsWith('op-amp')).map(({ reference, device }) => ({ reference, name: device?.name ?? 'ideal op-amp (choose a real one)' }));
-  const devices = inStages.filter((e) => DEVICE_NAMES[e.kind]).map(({ reference, kind, values }) => ({ reference, name: deviceName(kind, values) }));
+  const amplifiers = inStages
+    .filter((e) => e.kind.endsWith('op-amp'))
+    .map(({ reference, device }) => ({ reference, name: device?.name ?? 'ideal op-amp (choose a real one)' }));
+  const devices = inStages
+    .filter((e) => DEVICE_NAMES[e.kind])
+    .map(({ reference, kind, values }) => ({ reference, name: deviceName(kind, values) }));
   return success({
     parts: partsList(parts, amplifiers, design.preferences.boards, devices),
     connections: connectionsOf(compiled.value.netlist, namedWays(compiled.value.ways, variant), numberOf, design),
     stages: built.map(({ designed, number, way }) => ({
-      name: several ? `${way.name}: ${stageName(way, designed.stage)}` : stageName(way, designed.stage), topology: designed.topology.name, references: designed.parts.map((p) => referenceOf(p.spec.name, number)),
+      name: several ? `${way.name}: ${stageName(way, designed.stage)}` : stageName(way, designed.stage),
+      topology: designed.topology.name,
+      references: designed.parts.map((p) => referenceOf(p.spec.name, number)),
     })),
     opAmpUnits: amplifiers.length,
     packages: assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2),
     boards: design.preferences.boards,
-    batches: (variant.batches ?? []).map(({ name, matchPct, parts: members }) => ({ name, matchPct, references: members.flatMap(({ stage, part }) => (numberOf.has(stage) ? [referenceOf(part, numberOf.get(stage) as number)] : [])) })),
+    batches: (variant.batches ?? []).map(({ name, matchPct, parts: members }) => ({
+      name,
+      matchPct,
+      references: members.flatMap(({ stage, part }) =>
+        numberOf.has(stage) ? [referenceOf(part, numberOf.get(stage) as number)] : [],
+      ),
+    })),
   });
 }
 
@@ -65,14 +107,41 @@ const taperWords = (controls: readonly Control[], id: string): string => {
 function boughtParts(part: DesignedPart, reference: string, controls: readonly Control[]): PlacedPartValue[] {
   const { kind } = part.spec;
   if (kind === 'current') return [];
-  const { choice: { control: held }, chosen: value, tolerancePct } = part;
+  const {
+    choice: { control: held },
+    chosen: value,
+    tolerancePct,
+  } = part;
   if (held?.kind === 'rheostat') {
-    const track = { reference, kind: 'potentiometer' as const, value: held.totalOhm, tolerancePct: 20, name: taperWords(controls, held.control) };
-    return held.endOhm > 0 ? [track, { reference: `${reference} stop`, kind: 'resistor', value: held.endOhm, tolerancePct }] : [track];
+    const track = {
+      reference,
+      kind: 'potentiometer' as const,
+      value: held.totalOhm,
+      tolerancePct: 20,
+      name: taperWords(controls, held.control),
+    };
+    return held.endOhm > 0
+      ? [track, { reference: `${reference} stop`, kind: 'resistor', value: held.endOhm, tolerancePct }]
+      : [track];
   }
-  if (held?.kind === 'switch') return [{ reference, kind: 'switch', value: held.ohms.length, tolerancePct: 0, name: 'switch, positions' }, ...held.ohms.map((ohm, i): PlacedPartValue => ({ reference: `${reference} ${i + 1}`, kind: 'resistor', value: ohm, tolerancePct }))];
+  if (held?.kind === 'switch')
+    return [
+      { reference, kind: 'switch', value: held.ohms.length, tolerancePct: 0, name: 'switch, positions' },
+      ...held.ohms.map((ohm, i): PlacedPartValue => ({
+        reference: `${reference} ${i + 1}`,
+        kind: 'resistor',
+        value: ohm,
+        tolerancePct,
+      })),
+    ];
   const { use } = part.choice;
-  if (use && use.kind !== 'single' && use.values.length === 2) return use.values.map((each, i): PlacedPartValue => ({ reference: `${reference}${i === 0 ? 'a' : 'b'}`, kind, value: each, tolerancePct }));
+  if (use && use.kind !== 'single' && use.values.length === 2)
+    return use.values.map((each, i): PlacedPartValue => ({
+      reference: `${reference}${i === 0 ? 'a' : 'b'}`,
+      kind,
+      value: each,
+      tolerancePct,
+    }));
   const name = held?.kind === 'wiper' ? taperWords(controls, held.control) : part.grade?.name;
   return [{ reference, kind, value, tolerancePct, ...(name === undefined ? {} : { name }) }];
 }
@@ -80,15 +149,34 @@ function boughtParts(part: DesignedPart, reference: string, controls: readonly C
 const OP_AMP_PINS = ['+', '−', 'out'];
 /** Leads of devices, in the order of their elements' terminals; terminals past these are not leads. */
 const DEVICE_PINS: Readonly<Record<string, readonly string[]>> = {
-  npn: ['collector', 'base', 'emitter'], pnp: ['collector', 'base', 'emitter'], 'n-jfet': ['drain', 'gate', 'source'], 'p-jfet': ['drain', 'gate', 'source'], diode: ['anode', 'cathode'],
-  ota: ['+', '−', 'out'], optocoupler: ['lamp +', 'lamp −', 'cell a', 'cell b'],
+  npn: ['collector', 'base', 'emitter'],
+  pnp: ['collector', 'base', 'emitter'],
+  'n-jfet': ['drain', 'gate', 'source'],
+  'p-jfet': ['drain', 'gate', 'source'],
+  diode: ['anode', 'cathode'],
+  ota: ['+', '−', 'out'],
+  optocoupler: ['lamp +', 'lamp −', 'cell a', 'cell b'],
 };
-const DEVICE_NAMES: Readonly<Record<string, string>> = { npn: 'small NPN transistor', pnp: 'small PNP transistor', 'n-jfet': 'n-channel JFET', 'p-jfet': 'p-channel JFET', diode: 'small silicon diode', ota: 'OTA', optocoupler: 'lamp and cell (optocoupler)' };
+const DEVICE_NAMES: Readonly<Record<string, string>> = {
+  npn: 'small NPN transistor',
+  pnp: 'small PNP transistor',
+  'n-jfet': 'n-channel JFET',
+  'p-jfet': 'p-channel JFET',
+  diode: 'small silicon diode',
+  ota: 'OTA',
+  optocoupler: 'lamp and cell (optocoupler)',
+};
 /** Junctions of so little saturation current glow. */
 const GLOWS_BELOW = 1e-15;
-const deviceName = (kind: string, values: readonly number[]): string => (kind === 'diode' && values[0] < GLOWS_BELOW ? 'LED' : DEVICE_NAMES[kind]);
+const deviceName = (kind: string, values: readonly number[]): string =>
+  kind === 'diode' && values[0] < GLOWS_BELOW ? 'LED' : DEVICE_NAMES[kind];
 
-const STRIP_KINDS: Readonly<Record<string, StripPart['kind']>> = { R: 'resistor', C: 'capacitor', L: 'inductor', P: 'potentiometer' };
+const STRIP_KINDS: Readonly<Record<string, StripPart['kind']>> = {
+  R: 'resistor',
+  C: 'capacitor',
+  L: 'inductor',
+  P: 'potentiometer',
+};
 
 /** Where a control current meets the board. */
 const CONTROL_PINS: ReadonlySet<string> = new Set(['into', 'mirrored into', 'out of']);
@@ -104,20 +192,48 @@ interface Pin {
 /** Every lead of every part on the board, and the node of the netlist that it is soldered to. */
 function pinsOf(netlist: Netlist, numberOf: ReadonlyMap<string, number>, ways: readonly NamedWay[]): Pin[] {
   const pins: Pin[] = [];
-  for (const { name, definition: { kind }, nodes } of netlist.elements) {
+  for (const {
+    name,
+    definition: { kind },
+    nodes,
+  } of netlist.elements) {
     const way = ways.find((w) => name === `Rout.${w.wayId}`);
-    if (way) nodes.forEach((node, i) => pins.push({ reference: `Rout${way.suffix}`, kind: 'resistor', pin: i === 0 ? 'a' : 'b', node }));
-    const [stageId, part, tail] = [name.slice(0, name.indexOf('.')), name.slice(name.indexOf('.') + 1).split('.')[0], name.split('.')[2]];
+    if (way)
+      nodes.forEach((node, i) =>
+        pins.push({ reference: `Rout${way.suffix}`, kind: 'resistor', pin: i === 0 ? 'a' : 'b', node }),
+      );
+    const [stageId, part, tail] = [
+      name.slice(0, name.indexOf('.')),
+      name.slice(name.indexOf('.') + 1).split('.')[0],
+      name.split('.')[2],
+    ];
     const number = numberOf.get(stageId);
     if (number === undefined) continue;
     const amplifier = kind.endsWith('op-amp') || tail === 'output';
-    const put = (pin: string, node: string) => pins.push({ reference: referenceOf(part, number), kind: amplifier ? 'op-amp' : kind === 'ota' ? 'ota' : DEVICE_PINS[kind] ? 'device' : (STRIP_KINDS[part[0].toUpperCase()] ?? 'device'), pin, node });
+    const put = (pin: string, node: string) =>
+      pins.push({
+        reference: referenceOf(part, number),
+        kind: amplifier
+          ? 'op-amp'
+          : kind === 'ota'
+            ? 'ota'
+            : DEVICE_PINS[kind]
+              ? 'device'
+              : (STRIP_KINDS[part[0].toUpperCase()] ?? 'device'),
+        pin,
+        node,
+      });
     if (kind.endsWith('op-amp')) nodes.slice(0, 2).forEach((node, i) => put(OP_AMP_PINS[i], node));
     if (kind === 'ideal-op-amp') put('out', nodes[2]);
     else if (DEVICE_PINS[kind]) DEVICE_PINS[kind].forEach((pin, i) => put(pin, nodes[i]));
-    else if (kind === 'current-source') put(nodes[1].startsWith('rail.') ? 'out of' : tail === 'mirror' ? 'mirrored into' : 'into', nodes[nodes[1].startsWith('rail.') ? 0 : 1]);
+    else if (kind === 'current-source')
+      put(
+        nodes[1].startsWith('rail.') ? 'out of' : tail === 'mirror' ? 'mirrored into' : 'into',
+        nodes[nodes[1].startsWith('rail.') ? 0 : 1],
+      );
     else if (tail === 'output') put('out', nodes[1]);
-    else if (tail === 'low' || tail === 'high') nodes.forEach((node, i) => (i === 0 || tail === 'low') && put(i === 0 ? tail : 'wiper', node));
+    else if (tail === 'low' || tail === 'high')
+      nodes.forEach((node, i) => (i === 0 || tail === 'low') && put(i === 0 ? tail : 'wiper', node));
     else if (tail === 'loss') put('b', nodes[1]);
     else if (nodes.length === 2 && nodes[1].endsWith('.inner')) put('a', nodes[0]);
     else if (nodes.length === 2) nodes.forEach((node, i) => put(i === 0 ? 'a' : 'b', node));
@@ -132,13 +248,24 @@ interface NamedWay {
   readonly output: string;
   readonly suffix: string;
 }
-const namedWays = (ways: readonly Omit<NamedWay, 'suffix'>[], variant: Variant): NamedWay[] => ways.map((way, i) => ({ wayId: way.wayId, joints: way.joints, output: way.output, suffix: ways.length > 1 ? ` ${variant.ways[i].name}` : '' }));
+const namedWays = (ways: readonly Omit<NamedWay, 'suffix'>[], variant: Variant): NamedWay[] =>
+  ways.map((way, i) => ({
+    wayId: way.wayId,
+    joints: way.joints,
+    output: way.output,
+    suffix: ways.length > 1 ? ` ${variant.ways[i].name}` : '',
+  }));
 
 /** The nets' names by the node that stands for each: what leaves the board by what it is, the rest by letters. */
 function netNames(netlist: Netlist, ways: readonly NamedWay[], design: Design): Map<string, string> {
   const canonical = mergeNodes(netlist);
   const single = design.brief.supply.kind === 'single';
-  const named = new Map([[GROUND, 'ground'], [canonical('virtual-ground'), single ? 'virtual ground' : 'ground'], [canonical('rail.plus'), '+V'], [canonical('rail.minus'), single ? 'battery −' : '−V']]);
+  const named = new Map([
+    [GROUND, 'ground'],
+    [canonical('virtual-ground'), single ? 'virtual ground' : 'ground'],
+    [canonical('rail.plus'), '+V'],
+    [canonical('rail.minus'), single ? 'battery −' : '−V'],
+  ]);
   for (const { joints, output, suffix } of ways) {
     named.set(canonical(joints[0]), `input${suffix}`);
     named.set(canonical(output), `output${suffix}`);
@@ -146,7 +273,12 @@ function netNames(netlist: Netlist, ways: readonly NamedWay[], design: Design): 
   return named;
 }
 
-function connectionsOf(netlist: Netlist, ways: readonly NamedWay[], numberOf: ReadonlyMap<string, number>, design: Design): Connection[] {
+function connectionsOf(
+  netlist: Netlist,
+  ways: readonly NamedWay[],
+  numberOf: ReadonlyMap<string, number>,
+  design: Design,
+): Connection[] {
   const canonical = mergeNodes(netlist);
   const pins = new Map<string, string[]>();
   const put = (node: string, pin: string) => pins.set(canonical(node), [...(pins.get(canonical(node)) ?? []), pin]);
@@ -157,12 +289,16 @@ function connectionsOf(netlist: Netlist, ways: readonly NamedWay[], numberOf: Re
   }
   const named = netNames(netlist, ways, design);
   let letter = 0;
-  return [...pins.entries()].filter(([, list]) => list.length > 1).map(([node, list]) => ({ net: named.get(node) ?? `N${++letter}`, pins: list }));
+  return [...pins.entries()]
+    .filter(([, list]) => list.length > 1)
+    .map(([node, list]) => ({ net: named.get(node) ?? `N${++letter}`, pins: list }));
 }
 
-
 /** What a strip board is planned from: parts with their nets, op-amps with their supply, and what leaves the board. */
-export function stripParts(design: Design, variant: Variant): Result<{ parts: StripPart[]; leaving: { label: string; net: string }[] }> {
+export function stripParts(
+  design: Design,
+  variant: Variant,
+): Result<{ parts: StripPart[]; leaving: { label: string; net: string }[] }> {
   // A pot at its end would be no pot.
   const half = { ...variant, controls: variant.controls.map((c) => ({ ...c, position: 0.5 })) };
   const compiled = compile(design, half, AS_BUILT);
@@ -177,7 +313,11 @@ export function stripParts(design: Design, variant: Variant): Result<{ parts: St
   for (const { reference, kind, pin, node } of pinsOf(netlist, numbersOf(compiled.value.ways), ways)) {
     // A control current comes from off the board.
     if (CONTROL_PINS.has(pin)) leaving.push({ label: `${reference} ${pin}`, net: netOf(node) });
-    else byReference.set(reference, { kind, pins: [...(byReference.get(reference)?.pins ?? []), { name: pin, net: netOf(node) }] });
+    else
+      byReference.set(reference, {
+        kind,
+        pins: [...(byReference.get(reference)?.pins ?? []), { name: pin, net: netOf(node) }],
+      });
   }
   const rails = { plus: netOf('rail.plus'), minus: netOf('rail.minus'), spare: netOf('virtual-ground') };
   const parts: StripPart[] = [];
@@ -189,12 +329,22 @@ export function stripParts(design: Design, variant: Variant): Result<{ parts: St
       parts.push({ reference, kind: 'package', pins: otaLeads(reference, pins, rails) });
     } else parts.push({ reference, kind, pins: inPackageOrder(pins) });
   }
-  const amplifiers = [...byReference].filter(([, { kind }]) => kind === 'op-amp').map(([reference]) => ({ reference, name: 'op-amp' }));
-  for (const { name, units } of assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2)) parts.push({ reference: name, kind: 'package', pins: opAmpLeads(name, units, (reference) => byReference.get(reference)?.pins ?? [], rails) });
+  const amplifiers = [...byReference]
+    .filter(([, { kind }]) => kind === 'op-amp')
+    .map(([reference]) => ({ reference, name: 'op-amp' }));
+  for (const { name, units } of assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2))
+    parts.push({
+      reference: name,
+      kind: 'package',
+      pins: opAmpLeads(name, units, (reference) => byReference.get(reference)?.pins ?? [], rails),
+    });
   const nets = new Set(parts.flatMap((p) => p.pins.flatMap((pin) => (pin ? [pin.net] : []))));
   leaving.push(...[...new Set(named.values())].filter((net) => nets.has(net)).map((net) => ({ label: net, net })));
   return success({ parts, leaving });
 }
 
 /** Stages by their number on the path; those that are bypassed are counted, and not built. */
-const numbersOf = (ways: readonly { readonly stages: readonly DesignedStage[] }[]): Map<string, number> => new Map(ways.flatMap((way) => way.stages).flatMap(({ stage }, i) => (stage.bypassed ? [] : [[stage.id, i + 1] as const])));
+const numbersOf = (ways: readonly { readonly stages: readonly DesignedStage[] }[]): Map<string, number> =>
+  new Map(
+    ways.flatMap((way) => way.stages).flatMap(({ stage }, i) => (stage.bypassed ? [] : [[stage.id, i + 1] as const])),
+  );

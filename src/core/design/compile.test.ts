@@ -14,15 +14,8 @@ let n = 0;
 const makeId = () => `t${n++}`;
 const grid = logGrid(20, 20e3, 41);
 
-const lowPass = (
-  order: number,
-  patch: Partial<Design['variants'][0]['ways'][0]['plans'][0]> = {},
-): Design =>
-  createDesign(
-    't',
-    (id) => [{ ...createPlan(id(), 'lowpass', 'butterworth', order, 1000), ...patch }],
-    makeId,
-  );
+const lowPass = (order: number, patch: Partial<Design['variants'][0]['ways'][0]['plans'][0]> = {}): Design =>
+  createDesign('t', (id) => [{ ...createPlan(id(), 'lowpass', 'butterworth', order, 1000), ...patch }], makeId);
 
 describe('a tree of two ways that share a first stage', () => {
   const design = ((): Design => {
@@ -58,8 +51,7 @@ describe('a tree of two ways that share a first stage', () => {
     };
   })();
 
-  test('survives the file', () =>
-    expect(must(readDesignText(writeDesign(design)))).toEqual(design));
+  test('survives the file', () => expect(must(readDesignText(writeDesign(design)))).toEqual(design));
 
   test('compiles to one circuit in which both ways hear the shared stage', () => {
     const compiled = must(compile(design, design.variants[0], IDEAL));
@@ -88,10 +80,7 @@ describe('a tree of two ways that share a first stage', () => {
       variants: [
         {
           ...design.variants[0],
-          ways: [
-            first,
-            { ...second, from: { kind: 'stage', way: first.id, stage: 'nowhere', output: 'out' } },
-          ],
+          ways: [first, { ...second, from: { kind: 'stage', way: first.id, stage: 'nowhere', output: 'out' } }],
         },
       ],
     };
@@ -106,11 +95,7 @@ test('dragging a cutoff of an eighth order and a thousand draws make one elimina
   const solver = new AcSolver();
   let parts = null as null | ReturnType<
     typeof must<
-      ReturnType<typeof compile> extends infer R
-        ? R extends { ok: true; value: infer V }
-          ? V
-          : never
-        : never
+      ReturnType<typeof compile> extends infer R ? (R extends { ok: true; value: infer V } ? V : never) : never
     >
   >;
   for (let f = 300; f < 9000; f *= 1.01) {
@@ -129,11 +114,7 @@ test('dragging a cutoff of an eighth order and a thousand draws make one elimina
   const draw = valueDraws(parts.circuit.values, parts.parts, 7);
   const values = new Float64Array(parts.circuit.values.length);
   for (let i = 0; i < 1000; i++)
-    must(
-      solver.sweep({ structure: parts.circuit.structure, values: draw(values) }, grid, [
-        parts.ways[0].output,
-      ]),
-    );
+    must(solver.sweep({ structure: parts.circuit.structure, values: draw(values) }, grid, [parts.ways[0].output]));
   expect(solver.plansMade).toBe(1);
 });
 
@@ -154,21 +135,13 @@ describe('gain', () => {
     const { targets, shortfall } = wayTargets(design.variants[0].ways[0]);
     expect(20 * Math.log10(targets[0]?.gain ?? NaN)).toBeCloseTo(12, 10);
     expect(shortfall).toBe(1);
-    expect(
-      20 * Math.log10(wayTargets(lowPass(4, { gainDb: 12 }).variants[0].ways[0]).shortfall),
-    ).toBeCloseTo(12, 10);
+    expect(20 * Math.log10(wayTargets(lowPass(4, { gainDb: 12 }).variants[0].ways[0]).shortfall)).toBeCloseTo(12, 10);
   });
   test('an even Chebyshev peaks at the gain asked for, so its DC lies a ripple below', () => {
     const design = lowPass(4, { alignment: 'chebyshev', rippleDb: 1, cutoffAt: 'own' });
-    const product = wayTargets(design.variants[0].ways[0]).targets.reduce(
-      (g, t) => g * (t?.gain ?? NaN),
-      1,
-    );
+    const product = wayTargets(design.variants[0].ways[0]).targets.reduce((g, t) => g * (t?.gain ?? NaN), 1);
     expect(20 * Math.log10(product)).toBeCloseTo(-1, 10);
-    expect(idealTargets(design.variants[0].ways[0]).reduce((g, t) => g * t.gain, 1)).toBeCloseTo(
-      product,
-      12,
-    );
+    expect(idealTargets(design.variants[0].ways[0]).reduce((g, t) => g * t.gain, 1)).toBeCloseTo(product, 12);
   });
 });
 
@@ -206,13 +179,10 @@ describe('stages follow the plan', () => {
 });
 
 describe('design files', () => {
-  test.each(demoDesigns().map((d) => [d.title, d] as const))(
-    '%s is valid and comes back the same',
-    (_, design) => {
-      expect(designSchema.safeParse(design).error).toBeUndefined();
-      expect(must(readDesignText(writeDesign(design)))).toEqual(design);
-    },
-  );
+  test.each(demoDesigns().map((d) => [d.title, d] as const))('%s is valid and comes back the same', (_, design) => {
+    expect(designSchema.safeParse(design).error).toBeUndefined();
+    expect(must(readDesignText(writeDesign(design)))).toEqual(design);
+  });
   test.each([
     ['{', 'not-json'],
     ['{}', 'not-a-design'],
@@ -220,9 +190,7 @@ describe('design files', () => {
     ['{"format":"jaunty-reed-design","version":99}', 'newer-version'],
     ['{"format":"jaunty-reed-design","version":1}', 'broken-design'],
     ['{"format":"jaunty-reed-design"}', 'broken-design'],
-  ])('%s is refused as %s', (text, code) =>
-    expect(readDesignText(text)).toMatchObject({ ok: false, code }),
-  );
+  ])('%s is refused as %s', (text, code) => expect(readDesignText(text)).toMatchObject({ ok: false, code }));
   test('a broken one says where', () => {
     const design = JSON.parse(writeDesign(demoDesigns()[0]));
     design.variants[0].ways[0].plans[0].cutoffHz = -3;
@@ -242,7 +210,10 @@ test('parts of one batch are drawn together: apart by no more than they are matc
   const batch = { id: 'bag', name: 'Bag', matchPct: 0.2, parts: [a, b].map((part) => ({ stage: stage.id, part })) };
   const built = must(compile(design, { ...variant, batches: [batch] }, AS_BUILT));
   const slots = [a, b].map((part) => built.parts.find((p) => p.stageId === stage.id && p.part === part)!);
-  expect(slots.map((s) => s.batch)).toEqual([{ id: 'bag', matchPct: 0.2 }, { id: 'bag', matchPct: 0.2 }]);
+  expect(slots.map((s) => s.batch)).toEqual([
+    { id: 'bag', matchPct: 0.2 },
+    { id: 'bag', matchPct: 0.2 },
+  ]);
   const { values } = built.circuit;
   const draw = valueDraws(values, built.parts, 5);
   let [apart, off] = [0, 0];

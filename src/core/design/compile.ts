@@ -107,7 +107,14 @@ const AIR_COIL = { wireMm: 1, core: 1 };
 export class NetlistWriter {
   readonly elements: ElementInstance[] = [];
   readonly merged: (readonly [string, string])[] = [];
-  readonly owners: { element: string; stageId: string | null; wayId: string; part: string; tolerancePct: number; batch?: VaryingSlot['batch'] }[] = [];
+  readonly owners: {
+    element: string;
+    stageId: string | null;
+    wayId: string;
+    part: string;
+    tolerancePct: number;
+    batch?: VaryingSlot['batch'];
+  }[] = [];
   readonly reference: string;
   private readonly railVolts: number;
   private readonly brief: Bench['brief'];
@@ -115,8 +122,16 @@ export class NetlistWriter {
   private readonly railsUsed = new Set<string>();
   private readonly batches: ReadonlyMap<string, NonNullable<VaryingSlot['batch']>>;
 
-  constructor(design: Bench, private readonly options: CompileOptions, variant?: Variant) {
-    this.batches = new Map((variant?.batches ?? []).flatMap(({ id, matchPct, parts }) => parts.map(({ stage, part }) => [`${stage}.${part}`, { id, matchPct }] as const)));
+  constructor(
+    design: Bench,
+    private readonly options: CompileOptions,
+    variant?: Variant,
+  ) {
+    this.batches = new Map(
+      (variant?.batches ?? []).flatMap(({ id, matchPct, parts }) =>
+        parts.map(({ stage, part }) => [`${stage}.${part}`, { id, matchPct }] as const),
+      ),
+    );
     const { supply } = design.brief;
     this.brief = design.brief;
     this.photocell = design.preferences.photocell ?? USUAL_PHOTOCELL;
@@ -174,7 +189,14 @@ export class NetlistWriter {
         if (lossy) this.elements.push(R(`${element}.loss`, inner, b, part.lossOhm));
         this.elements.push(make(element, a, inner, value));
         const batch = this.batches.get(element);
-        this.owners.push({ element, stageId: stage.id, wayId, part: name, tolerancePct: part.tolerancePct, ...(batch ? { batch } : {}) });
+        this.owners.push({
+          element,
+          stageId: stage.id,
+          wayId,
+          part: name,
+          tolerancePct: part.tolerancePct,
+          ...(batch ? { batch } : {}),
+        });
       },
       pot: (name, low, wiper, high) => {
         const part = placed(name);
@@ -184,11 +206,22 @@ export class NetlistWriter {
           return;
         }
         const share = part.wiper ?? 0.5;
-        for (const [half, end, portion] of [['low', low, share], ['high', high, 1 - share]] as const) {
+        for (const [half, end, portion] of [
+          ['low', low, share],
+          ['high', high, 1 - share],
+        ] as const) {
           const element = `${stage.id}.${name}.${half}`;
           this.resistorOrWire(element, end, wiper, part[this.options.values] * portion);
           // One track: its halves are off by the same share.
-          if (portion > 0) this.owners.push({ element, stageId: stage.id, wayId, part: name, tolerancePct: part.tolerancePct, batch: { id: `${stage.id}.${name}`, matchPct: 0 } });
+          if (portion > 0)
+            this.owners.push({
+              element,
+              stageId: stage.id,
+              wayId,
+              part: name,
+              tolerancePct: part.tolerancePct,
+              batch: { id: `${stage.id}.${name}`, matchPct: 0 },
+            });
         }
       },
       value: (name) => placed(name)[this.options.values],
@@ -197,10 +230,15 @@ export class NetlistWriter {
       minus: '',
       ideal: this.options.devices === 'ideal',
       wire: (a, b) => this.merged.push([a, b]),
-      element: (name, definition, nodes, values, source) => this.elements.push({ name: `${stage.id}.${name}`, definition, nodes, values, source }),
-      opAmp: (name, plus, minus, out) => this.opAmp(`${stage.id}.${name}`, plus, minus, out, this.options.devices === 'ideal' ? null : designed.device),
+      element: (name, definition, nodes, values, source) =>
+        this.elements.push({ name: `${stage.id}.${name}`, definition, nodes, values, source }),
+      opAmp: (name, plus, minus, out) =>
+        this.opAmp(`${stage.id}.${name}`, plus, minus, out, this.options.devices === 'ideal' ? null : designed.device),
     };
-    const build: BuildContext = Object.defineProperties({ ...context, form: designed.form }, { plus: { get: () => rail('plus') }, minus: { get: () => rail('minus') } });
+    const build: BuildContext = Object.defineProperties(
+      { ...context, form: designed.form },
+      { plus: { get: () => rail('plus') }, minus: { get: () => rail('minus') } },
+    );
     if (designed.role === 'section') designed.topology.build(build as BuildContext<typeof designed.form>);
     else designed.topology.build(build);
   }
@@ -209,7 +247,10 @@ export class NetlistWriter {
   private rail(name: 'plus' | 'minus'): string {
     if (!this.railsUsed.has(name)) {
       this.railsUsed.add(name);
-      this.elements.push({ ...V(`V${name}`, `rail.${name}`, GROUND, 0), source: { dc: name === 'plus' ? this.railVolts : -this.railVolts } });
+      this.elements.push({
+        ...V(`V${name}`, `rail.${name}`, GROUND, 0),
+        source: { dc: name === 'plus' ? this.railVolts : -this.railVolts },
+      });
     }
     return `rail.${name}`;
   }
@@ -220,10 +261,19 @@ export class NetlistWriter {
       return;
     }
     const behind = `${name}.source`;
-    const [gain, omega, noise] = [fromDecibels(device.dcGainDb), 2 * Math.PI * device.gainBandwidthHz, [device.noiseVoltsPerRtHz, FLICKER_HZ, shotNoise(device.biasAmps), 0] as const];
+    const [gain, omega, noise] = [
+      fromDecibels(device.dcGainDb),
+      2 * Math.PI * device.gainBandwidthHz,
+      [device.noiseVoltsPerRtHz, FLICKER_HZ, shotNoise(device.biasAmps), 0] as const,
+    ];
     if (this.options.opAmps === 'limited') {
       const room = Math.max(LEAST_ROOM_VOLTS, swingRoom(this.brief, device));
-      this.elements.push({ name, definition: limitedOpAmp, nodes: [plus, minus, behind, `${name}.asked`], values: [gain, omega, device.slewVoltsPerSec, room, -room, ...noise] });
+      this.elements.push({
+        name,
+        definition: limitedOpAmp,
+        nodes: [plus, minus, behind, `${name}.asked`],
+        values: [gain, omega, device.slewVoltsPerSec, room, -room, ...noise],
+      });
     } else this.elements.push(onePoleAmp(name, plus, minus, behind, gain, omega, noise));
     this.elements.push(R(`${name}.output`, behind, out, device.outputOhm));
   }
@@ -238,8 +288,10 @@ export class NetlistWriter {
     this.terminate('declared', output, designed.load.ohm);
     if (designed.role !== 'network' || designed.load.ohm === null) return;
     const { ohm } = designed.load;
-    const inStage = (name: string) => (name === 'in' ? input : name === 'out' ? output : `${designed.stage.id}.${name}`);
-    for (const [name, { plus, minus }] of Object.entries(designed.topology.hanging?.(designed.form) ?? {})) this.elements.push(R(`declared.${name}`, inStage(plus), inStage(minus), ohm));
+    const inStage = (name: string) =>
+      name === 'in' ? input : name === 'out' ? output : `${designed.stage.id}.${name}`;
+    for (const [name, { plus, minus }] of Object.entries(designed.topology.hanging?.(designed.form) ?? {}))
+      this.elements.push(R(`declared.${name}`, inStage(plus), inStage(minus), ohm));
   }
 
   /** What a way feeds: what the brief says, a resistance, an amplifier's input, or a driver as the circuit that it is. */
@@ -255,23 +307,46 @@ export class NetlistWriter {
   /** Lets two coils see one another, as far apart and turned as they stand. */
   couple({ id, first, second, distanceM, turned }: Coupling, stages: readonly DesignedStage[]): void {
     const [a, b] = [first, second].map(({ stage, part }) => {
-      const found = stages.find((s) => s.stage.id === stage && !s.stage.bypassed)?.parts.find((p) => p.spec.name === part);
-      return found?.spec.kind === 'inductor' ? { name: `${stage}.${part}`, henry: found[this.options.values], winding: windingOf(found[this.options.values], found.grade?.kind === 'inductor' ? found.grade : AIR_COIL) } : null;
+      const found = stages
+        .find((s) => s.stage.id === stage && !s.stage.bypassed)
+        ?.parts.find((p) => p.spec.name === part);
+      return found?.spec.kind === 'inductor'
+        ? {
+            name: `${stage}.${part}`,
+            henry: found[this.options.values],
+            winding: windingOf(found[this.options.values], found.grade?.kind === 'inductor' ? found.grade : AIR_COIL),
+          }
+        : null;
     });
     if (!a || !b || this.options.devices === 'ideal') return;
     const k = couplingOf(a, b, distanceM, turned);
-    if (Math.abs(k) > 1e-6) this.elements.push({ name: `coupling.${id}`, definition: couplingBetween(a.name, b.name), nodes: [], values: [k] });
+    if (Math.abs(k) > 1e-6)
+      this.elements.push({
+        name: `coupling.${id}`,
+        definition: couplingBetween(a.name, b.name),
+        nodes: [],
+        values: [k],
+      });
   }
 
   /** The circuit; where devices bend, what it is to a small signal at rest, and the bent one with its rest beside it. */
   finish(): { netlist: Netlist; circuit: Assembled; live: Live | null; unsettled: Failure | null } {
     // A coupling goes with its coils: one that was left out leaves nothing to couple.
     const there = new Set(this.elements.map((e) => e.name));
-    const elements = this.elements.filter(({ definition: { kind } }) => !kind.startsWith('coupling ') || kind.split(' ').slice(1).every((coil) => there.has(coil)));
+    const elements = this.elements.filter(
+      ({ definition: { kind } }) =>
+        !kind.startsWith('coupling ') ||
+        kind
+          .split(' ')
+          .slice(1)
+          .every((coil) => there.has(coil)),
+    );
     const netlist = { elements, merged: this.merged };
     if (this.options.rest === 'left') return { netlist, circuit: assemble(netlist), live: null, unsettled: null };
     const small = smallSignal(netlist);
-    return small.ok ? { netlist, ...small.value, unsettled: null } : { netlist, circuit: assemble(netlist), live: null, unsettled: small };
+    return small.ok
+      ? { netlist, ...small.value, unsettled: null }
+      : { netlist, circuit: assemble(netlist), live: null, unsettled: small };
   }
 }
 
@@ -294,21 +369,43 @@ export function compile(design: Design, variant: Variant, options: CompileOption
   for (const way of variant.ways) {
     const stages = designWay(way, design, variant.controls);
     if (!stages.ok) return stages;
-    designed.push({ wayId: way.id, ground: groundOf(variant, way), joints: way.stages.map((_, k) => `${way.id}:${k}`).concat(`${way.id}:${way.stages.length}`), output: `${way.id}:out`, ...stages.value });
+    designed.push({
+      wayId: way.id,
+      ground: groundOf(variant, way),
+      joints: way.stages.map((_, k) => `${way.id}:${k}`).concat(`${way.id}:${way.stages.length}`),
+      output: `${way.id}:out`,
+      ...stages.value,
+    });
   }
   const writer = new NetlistWriter(design, options, variant);
   writer.elements.push(V('Vin', SOURCE_NODE, GROUND, 1));
   if (options.joints === 'isolated') writer.merged.push([SOURCE_NODE, FED_NODE]);
   else writer.resistorOrWire('Rs', SOURCE_NODE, FED_NODE, design.brief.source.ohm);
   variant.ways.forEach((way, w) => writeWay(writer, design, variant, way, designed[w], designed, options));
-  variant.couplings?.forEach((coupling) => writer.couple(coupling, designed.flatMap((w) => w.stages)));
+  variant.couplings?.forEach((coupling) =>
+    writer.couple(
+      coupling,
+      designed.flatMap((w) => w.stages),
+    ),
+  );
   const { netlist, circuit, live, unsettled } = writer.finish();
   if (unsettled) return unsettled;
-  const parts = writer.owners.map(({ element, ...owner }): CompiledPart => ({ ...owner, slot: circuit.structure.slotOf(element) as number }));
+  const parts = writer.owners.map(({ element, ...owner }): CompiledPart => ({
+    ...owner,
+    slot: circuit.structure.slotOf(element) as number,
+  }));
   return success({ circuit, netlist, parts, ways: designed, live });
 }
 
-function writeWay(writer: NetlistWriter, design: Design, variant: Variant, way: Way, own: CompiledWay, all: readonly CompiledWay[], options: CompileOptions): void {
+function writeWay(
+  writer: NetlistWriter,
+  design: Design,
+  variant: Variant,
+  way: Way,
+  own: CompiledWay,
+  all: readonly CompiledWay[],
+  options: CompileOptions,
+): void {
   const isolated = options.joints === 'isolated';
   const [first] = own.joints;
   const { from } = way;
@@ -318,7 +415,8 @@ function writeWay(writer: NetlistWriter, design: Design, variant: Variant, way: 
     const parent = variant.ways.findIndex((w) => w.id === from.way);
     const at = variant.ways[parent].stages.findIndex((s) => s.id === from.stage);
     const port = hangingPort(all[parent].stages[at], from.output);
-    const inStage = (name: string) => (name === 'in' ? all[parent].joints[at] : name === 'out' ? all[parent].joints[at + 1] : `${from.stage}.${name}`);
+    const inStage = (name: string) =>
+      name === 'in' ? all[parent].joints[at] : name === 'out' ? all[parent].joints[at + 1] : `${from.stage}.${name}`;
     writer.merged.push([first, port ? inStage(port.plus) : all[parent].joints[at + 1]]);
     if (port) writer.merged.push([ground, inStage(port.minus)]);
   }
@@ -343,7 +441,11 @@ function writeWay(writer: NetlistWriter, design: Design, variant: Variant, way: 
   if (way.outputResistor) {
     writer.elements.push(R(`Rout.${way.id}`, last, end, way.outputResistor.ohm));
     writer.owners.push({
-      element: `Rout.${way.id}`, stageId: null, wayId: way.id, part: 'Rout', tolerancePct: way.outputResistor.tolerancePct ?? design.preferences.resistorTolerancePct,
+      element: `Rout.${way.id}`,
+      stageId: null,
+      wayId: way.id,
+      part: 'Rout',
+      tolerancePct: way.outputResistor.tolerancePct ?? design.preferences.resistorTolerancePct,
     });
   } else writer.merged.push([last, end]);
   writer.load(`load.${way.id}`, design, way, end, ground);
@@ -357,13 +459,23 @@ function groundOf(variant: Variant, { id, from }: Way): string {
   return topology?.role === 'network' && topology.hanging?.(stage?.mode ?? '')[from.output] ? `${id}:ground` : GROUND;
 }
 
-const hangingPort = (designed: DesignedStage | undefined, output: string) => (designed?.role === 'network' ? designed.topology.hanging?.(designed.form)[output] : undefined);
+const hangingPort = (designed: DesignedStage | undefined, output: string) =>
+  designed?.role === 'network' ? designed.topology.hanging?.(designed.form)[output] : undefined;
 
 /** One stage by itself, driven by a stiff source and terminated as its topology declares: node `in` to node `out`. */
-export const compileStage = (design: Bench, designed: DesignedStage, options: Omit<CompileOptions, 'joints'>): Assembled => stageWriter(design, designed, options).finish().circuit;
+export const compileStage = (
+  design: Bench,
+  designed: DesignedStage,
+  options: Omit<CompileOptions, 'joints'>,
+): Assembled => stageWriter(design, designed, options).finish().circuit;
 
 /** The same before it is put together. @param drive volts at its input, to a small signal. */
-export function stageWriter(design: Bench, designed: DesignedStage, options: Omit<CompileOptions, 'joints'>, drive = 1): NetlistWriter {
+export function stageWriter(
+  design: Bench,
+  designed: DesignedStage,
+  options: Omit<CompileOptions, 'joints'>,
+  drive = 1,
+): NetlistWriter {
   const writer = new NetlistWriter(design, { ...options, joints: 'isolated' });
   writer.elements.push(V('Vin', 'in', GROUND, drive));
   writer.stage({ ...designed, stage: { ...designed.stage, bypassed: false } }, 'way', 'in', 'out');
@@ -384,7 +496,12 @@ export function compileBefore(design: Design, way: Way, stages: readonly Designe
 }
 
 /** What a joint drives, fed with 1 A: the voltage at node `cut` is its impedance. Null when nothing is connected there. */
-export function compileAfter(design: Design, way: Way, stages: readonly DesignedStage[], joint: number): Assembled | null {
+export function compileAfter(
+  design: Design,
+  way: Way,
+  stages: readonly DesignedStage[],
+  joint: number,
+): Assembled | null {
   const writer = new NetlistWriter(design, AS_BUILT);
   const rest = stages.slice(joint);
   if (rest.every((s) => s.stage.bypassed) && way.load.kind === 'brief' && design.brief.load.ohm === null) return null;

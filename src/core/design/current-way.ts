@@ -1,7 +1,8 @@
 import type { Design, Variant, Way } from './schema';
 
 /** The way of a variant that is being worked on: the chosen one, or its first. */
-export const currentWayIn = (variant: Variant): Way => variant.ways.find((w) => w.id === variant.currentWay) ?? variant.ways[0];
+export const currentWayIn = (variant: Variant): Way =>
+  variant.ways.find((w) => w.id === variant.currentWay) ?? variant.ways[0];
 
 /** Ways that one cannot do without: those it starts from, and those that start from it. */
 function kin(variant: Variant, way: Way): Way[] {
@@ -10,4 +11,7 @@ function kin(variant: Variant, way: Way): Way[] {
 }
 
 /** A design with only the way that is being worked on in every variant, fed from the source by itself; where ways hang on one another, all of them with that one first. */
-export const onlyCurrentWays = (design: Design): Design => (design.variants.every((v) => v.ways.length === 1) ? design : { ...design, variants: design.variants.map((v) => ({ ...v, ways: kin(v, currentWayIn(v)) })) });
+export const onlyCurrentWays = (design: Design): Design =>
+  design.variants.every((v) => v.ways.length === 1)
+    ? design
+    : { ...design, variants: design.variants.map((v) => ({ ...v, ways: kin(v, currentWayIn(v)) })) };

@@ -6,7 +6,18 @@ import { designSchema } from './schema';
 
 const flute = demoDesigns().find((d) => d.title.startsWith('Stopped flute'))!;
 const joint = (variant: number) => {
-  const { joints, checks } = must(runDesk({ kind: 'desk', design: flute, variantId: flute.variants[variant].id, ghostVariantId: null, grid: { fromHz: 20, toHz: 20e3, points: 121 } }, new AcSolver()));
+  const { joints, checks } = must(
+    runDesk(
+      {
+        kind: 'desk',
+        design: flute,
+        variantId: flute.variants[variant].id,
+        ghostVariantId: null,
+        grid: { fromHz: 20, toHz: 20e3, points: 121 },
+      },
+      new AcSolver(),
+    ),
+  );
   return { lossDb: joints[1].lossDb, check: checks.find((c) => c.id === 'joint-1')! };
 };
 

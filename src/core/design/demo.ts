@@ -8,11 +8,32 @@ import type { Design } from './schema';
 
 /** Designs from a made-up reed-organ workshop, with our own numbers. */
 export function demoDesigns(): Design[] {
-  return [rumbleFilter(), hissFilter(), bandLimiter(), tremulantLag(), hornPreamplifier(), toneCabinet(), heterodyneStop(), krummhornFormant(), bombardeLeapfrog(), formantBank(), twoWay(countingIds('twoway')), threeWayActive(countingIds('chapel')), reedVoice(countingIds('voice')), pluckGate(countingIds('pluck')), stoppedFlute(countingIds('flute')), swellWah(countingIds('wah'))];
+  return [
+    rumbleFilter(),
+    hissFilter(),
+    bandLimiter(),
+    tremulantLag(),
+    hornPreamplifier(),
+    toneCabinet(),
+    heterodyneStop(),
+    krummhornFormant(),
+    bombardeLeapfrog(),
+    formantBank(),
+    twoWay(countingIds('twoway')),
+    threeWayActive(countingIds('chapel')),
+    reedVoice(countingIds('voice')),
+    pluckGate(countingIds('pluck')),
+    stoppedFlute(countingIds('flute')),
+    swellWah(countingIds('wah')),
+  ];
 }
 
 function rumbleFilter(): Design {
-  const base = createDesign('Reed pickup rumble filter', (id) => [createPlan(id(), 'highpass', 'butterworth', 3, 45)], countingIds('rumble'));
+  const base = createDesign(
+    'Reed pickup rumble filter',
+    (id) => [createPlan(id(), 'highpass', 'butterworth', 3, 45)],
+    countingIds('rumble'),
+  );
   return {
     ...base,
     brief: {
@@ -27,12 +48,29 @@ function rumbleFilter(): Design {
       ],
     },
     variants: base.variants.map((v) => ({ ...v, label: '3rd order' })),
-    log: [{ id: 'rumble-l1', at: '2026-03-02T18:40:00.000Z', text: 'Bellows pump at 12 Hz and its second harmonic are what moves the cone. Third order leaves 65 Hz alone.', snapshot: null }],
+    log: [
+      {
+        id: 'rumble-l1',
+        at: '2026-03-02T18:40:00.000Z',
+        text: 'Bellows pump at 12 Hz and its second harmonic are what moves the cone. Third order leaves 65 Hz alone.',
+        snapshot: null,
+      },
+    ],
   };
 }
 
 function hissFilter(): Design {
-  const base = createDesign('Bellows microphone hiss filter', (id) => [{ ...createPlan(id(), 'lowpass', 'bessel', 4, 7500), gainDb: 6, topologies: { first: 'first-order-buffered', second: 'multiple-feedback', notch: 'bainter' } }], countingIds('hiss'));
+  const base = createDesign(
+    'Bellows microphone hiss filter',
+    (id) => [
+      {
+        ...createPlan(id(), 'lowpass', 'bessel', 4, 7500),
+        gainDb: 6,
+        topologies: { first: 'first-order-buffered', second: 'multiple-feedback', notch: 'bainter' },
+      },
+    ],
+    countingIds('hiss'),
+  );
   return {
     ...base,
     brief: {
@@ -47,14 +85,24 @@ function hissFilter(): Design {
         { id: 'hiss-m2', kind: 'at-least', freqHz: 30e3, side: 'above', db: 30 },
       ],
     },
-    variants: base.variants.map((v) => ({ ...v, label: 'even delay', ways: v.ways.map((way) => ({ ...way, stages: way.stages.map((s) => ({ ...s, device: 'rail-to-rail-single-supply' })) })) })),
+    variants: base.variants.map((v) => ({
+      ...v,
+      label: 'even delay',
+      ways: v.ways.map((way) => ({
+        ...way,
+        stages: way.stages.map((s) => ({ ...s, device: 'rail-to-rail-single-supply' })),
+      })),
+    })),
   };
 }
 
 function bandLimiter(): Design {
   const base = createDesign(
     'Swell-box band limiter',
-    (id) => [createPlan(id(), 'highpass', 'butterworth', 4, 72), { ...createPlan(id(), 'lowpass', 'butterworth', 4, 4000), gainDb: 0 }],
+    (id) => [
+      createPlan(id(), 'highpass', 'butterworth', 4, 72),
+      { ...createPlan(id(), 'lowpass', 'butterworth', 4, 4000), gainDb: 0 },
+    ],
     countingIds('band'),
   );
   const [variant] = base.variants;
@@ -72,33 +120,58 @@ function bandLimiter(): Design {
         { id: 'band-m2', kind: 'at-least', freqHz: 16e3, side: 'above', db: 40 },
       ],
     },
-    variants: [
-      { ...variant, label: '4th order', ways: [{ ...way, outputResistor: { ohm: 1000 } }] },
-      gentler(base),
-    ],
+    variants: [{ ...variant, label: '4th order', ways: [{ ...way, outputResistor: { ohm: 1000 } }] }, gentler(base)],
   };
 }
 
 /** The same limits in second order with a low output resistor: the variant to compare with. */
 function gentler(base: Design): Design['variants'][number] {
   const makeId = countingIds('band-b');
-  const other = createDesign('', (id) => [createPlan(id(), 'highpass', 'butterworth', 2, 72), createPlan(id(), 'lowpass', 'butterworth', 2, 4000)], makeId).variants[0];
-  return { ...other, id: `${base.id}-b`, name: 'B', label: '2nd order', ways: other.ways.map((way) => ({ ...way, outputResistor: { ohm: 100 } })) };
+  const other = createDesign(
+    '',
+    (id) => [createPlan(id(), 'highpass', 'butterworth', 2, 72), createPlan(id(), 'lowpass', 'butterworth', 2, 4000)],
+    makeId,
+  ).variants[0];
+  return {
+    ...other,
+    id: `${base.id}-b`,
+    name: 'B',
+    label: '2nd order',
+    ways: other.ways.map((way) => ({ ...way, outputResistor: { ohm: 100 } })),
+  };
 }
 
 /** One circuit with parameters of its own as a whole design. */
-function withNetwork(title: string, prefix: string, topologyId: string, given: Parameters<typeof createNetwork>[2]): Design {
+function withNetwork(
+  title: string,
+  prefix: string,
+  topologyId: string,
+  given: Parameters<typeof createNetwork>[2],
+): Design {
   const makeId = countingIds(prefix);
   const base = createDesign(title, () => [], makeId);
   const topology = topologyById(topologyId);
   if (topology.role !== 'network') throw new Error(`${topologyId} asks for nothing of its own`);
   const { stage, controls } = createNetwork(topology, makeId, given);
-  return { ...base, family: topology.family === 'rc' ? 'rc-network' : base.family, variants: base.variants.map((v) => ({ ...v, controls, ways: v.ways.map((way) => ({ ...way, stages: [stage] })) })) };
+  return {
+    ...base,
+    family: topology.family === 'rc' ? 'rc-network' : base.family,
+    variants: base.variants.map((v) => ({ ...v, controls, ways: v.ways.map((way) => ({ ...way, stages: [stage] })) })),
+  };
 }
 
 /** One resistor, one capacitor: the first thing to look at in four ways. */
 function tremulantLag(): Design {
-  const base = createDesign('Tremulant lag', (id) => [{ ...createPlan(id(), 'lowpass', 'butterworth', 1, 160), topologies: { first: 'first-order-passive', second: 'sallen-key-unity-gain', notch: 'bainter' } }], countingIds('lag'));
+  const base = createDesign(
+    'Tremulant lag',
+    (id) => [
+      {
+        ...createPlan(id(), 'lowpass', 'butterworth', 1, 160),
+        topologies: { first: 'first-order-passive', second: 'sallen-key-unity-gain', notch: 'bainter' },
+      },
+    ],
+    countingIds('lag'),
+  );
   return {
     ...base,
     family: 'rc-network',
@@ -115,7 +188,10 @@ function tremulantLag(): Design {
 
 /** A gain with top and bottom taken down by a capacitor each, and what that does to two nuisances. */
 function hornPreamplifier(): Design {
-  const base = withNetwork('Horn preamplifier, shaped', 'horn', 'shaped-amplifier-non-inverting', { form: 'both', parameters: { gainDb: 26, bottomHz: 55, topHz: 9000 } });
+  const base = withNetwork('Horn preamplifier, shaped', 'horn', 'shaped-amplifier-non-inverting', {
+    form: 'both',
+    parameters: { gainDb: 26, bottomHz: 55, topHz: 9000 },
+  });
   return {
     ...base,
     brief: {
@@ -134,7 +210,9 @@ function hornPreamplifier(): Design {
 }
 
 function toneCabinet(): Design {
-  const base = withNetwork('Tone cabinet, bass and treble', 'tone', 'tone-control', { parameters: { rangeDb: 18, bassHz: 320, trebleHz: 2200, trackOhm: 100e3 } });
+  const base = withNetwork('Tone cabinet, bass and treble', 'tone', 'tone-control', {
+    parameters: { rangeDb: 18, bassHz: 320, trebleHz: 2200, trackOhm: 100e3 },
+  });
   return {
     ...base,
     brief: {
@@ -144,13 +222,21 @@ function toneCabinet(): Design {
       source: { name: 'Mixer', ohm: 100 },
       load: { name: 'Power amplifier', ohm: 1e6 },
     },
-    variants: base.variants.map((v) => ({ ...v, label: 'passive', controls: v.controls.map((c, i) => ({ ...c, position: i === 0 ? 0.72 : 0.35 })) })),
+    variants: base.variants.map((v) => ({
+      ...v,
+      label: 'passive',
+      controls: v.controls.map((c, i) => ({ ...c, position: i === 0 ? 0.72 : 0.35 })),
+    })),
   };
 }
 
 /** As steep as it gets: nulls above the pass band. */
 function heterodyneStop(): Design {
-  const base = createDesign('Heterodyne stop, elliptic', (id) => [{ ...createPlan(id(), 'lowpass', 'elliptic', 5, 6000), rippleDb: 0.5, attenuationDb: 50 }], countingIds('het'));
+  const base = createDesign(
+    'Heterodyne stop, elliptic',
+    (id) => [{ ...createPlan(id(), 'lowpass', 'elliptic', 5, 6000), rippleDb: 0.5, attenuationDb: 50 }],
+    countingIds('het'),
+  );
   return {
     ...base,
     brief: {
@@ -170,7 +256,18 @@ function heterodyneStop(): Design {
 
 /** A two-integrator loop with all its outputs. */
 function krummhornFormant(): Design {
-  const base = createDesign('Krummhorn formant', (id) => [{ ...createPlan(id(), 'bandpass', 'butterworth', 2, 760), bandwidthHz: 190, gainDb: 6, topologies: { first: 'first-order-buffered', second: 'state-variable', notch: 'bainter' } }], countingIds('krummhorn'));
+  const base = createDesign(
+    'Krummhorn formant',
+    (id) => [
+      {
+        ...createPlan(id(), 'bandpass', 'butterworth', 2, 760),
+        bandwidthHz: 190,
+        gainDb: 6,
+        topologies: { first: 'first-order-buffered', second: 'state-variable', notch: 'bainter' },
+      },
+    ],
+    countingIds('krummhorn'),
+  );
   return {
     ...base,
     brief: {
@@ -186,8 +283,12 @@ function krummhornFormant(): Design {
 
 /** Very steep, and beside it the gentlest there is: harmonics one by one, or all by degrees. */
 function bombardeLeapfrog(): Design {
-  const base = withNetwork('Bombarde leapfrog', 'bomb', 'leapfrog-ladder', { form: 'order 7, nulls', parameters: { cutoffHz: 1500, rippleDb: 0.3, attenuationDb: 60 } });
-  const gentle = createDesign('', (id) => [createPlan(id(), 'lowpass', 'butterworth', 1, 1500)], countingIds('bomb-b')).variants[0];
+  const base = withNetwork('Bombarde leapfrog', 'bomb', 'leapfrog-ladder', {
+    form: 'order 7, nulls',
+    parameters: { cutoffHz: 1500, rippleDb: 0.3, attenuationDb: 60 },
+  });
+  const gentle = createDesign('', (id) => [createPlan(id(), 'lowpass', 'butterworth', 1, 1500)], countingIds('bomb-b'))
+    .variants[0];
   return {
     ...base,
     brief: {
@@ -197,7 +298,10 @@ function bombardeLeapfrog(): Design {
       source: { name: 'Bombarde pickup', ohm: 100 },
       load: { name: 'Tone cabinet', ohm: 47e3 },
     },
-    variants: [...base.variants.map((v) => ({ ...v, label: 'leapfrog, 7th' })), { ...gentle, id: 'bomb-b', name: 'B', label: 'one RC' }],
+    variants: [
+      ...base.variants.map((v) => ({ ...v, label: 'leapfrog, 7th' })),
+      { ...gentle, id: 'bomb-b', name: 'B', label: 'one RC' },
+    ],
   };
 }
 
@@ -205,7 +309,15 @@ function bombardeLeapfrog(): Design {
 function formantBank(): Design {
   const makeId = countingIds('bank');
   const base = createDesign('Formant bank, half octaves', () => [], makeId);
-  const bank = { rule: 'half' as const, firstHz: 110, count: 12, centresHz: [], stages: 2, flatnessDb: 0.1, ends: false };
+  const bank = {
+    rule: 'half' as const,
+    firstHz: 110,
+    count: 12,
+    centresHz: [],
+    stages: 2,
+    flatnessDb: 0.1,
+    ends: false,
+  };
   return {
     ...base,
     brief: {
@@ -216,6 +328,12 @@ function formantBank(): Design {
       load: { name: 'Sliders', ohm: 47e3 },
     },
     preferences: { ...base.preferences, resistorSeries: 'E96' },
-    variants: base.variants.map((v) => ({ ...v, label: 'two stages a band', join: 'electrical' as const, bank, ways: must(bankWays(bank, makeId)) })),
+    variants: base.variants.map((v) => ({
+      ...v,
+      label: 'two stages a band',
+      join: 'electrical' as const,
+      bank,
+      ways: must(bankWays(bank, makeId)),
+    })),
   };
 }

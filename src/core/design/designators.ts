@@ -2,7 +2,13 @@ import type { CompiledWay } from './compile';
 import type { DesignedStage } from './stage-design';
 
 /** Letters that parts of a kind are called by. */
-const LETTERS: Readonly<Record<string, string>> = { resistor: 'R', capacitor: 'C', inductor: 'L', potentiometer: 'P', current: 'I' };
+const LETTERS: Readonly<Record<string, string>> = {
+  resistor: 'R',
+  capacitor: 'C',
+  inductor: 'L',
+  potentiometer: 'P',
+  current: 'I',
+};
 /** And devices, by the letter of their name in the circuit. */
 const DEVICE_LETTERS = /^[UQDXT]/;
 
@@ -10,7 +16,10 @@ const DEVICE_LETTERS = /^[UQDXT]/;
  * One name for every part in the whole variant: R1, R2 … over all ways and stages in the order of the path, op-amps and devices likewise; by its element's name in the netlist,
  * `stage.part`. A part left out keeps its number, and so does a stage that is bypassed: what is built around it does not change its name.
  */
-export function designatorsOf(ways: readonly Pick<CompiledWay, 'stages'>[], elements: readonly { readonly name: string }[]): Map<string, string> {
+export function designatorsOf(
+  ways: readonly Pick<CompiledWay, 'stages'>[],
+  elements: readonly { readonly name: string }[],
+): Map<string, string> {
   const names = new Map<string, string>();
   const count = new Map<string, number>();
   const give = (key: string, letter: string) => {

@@ -19,17 +19,33 @@ const DETUNED_DB = 40;
 const LEVEL_ENOUGH = 0.05;
 
 /** Highest level (dB) of a way's sections over one another, with given parts, in and around a band. */
-export function peakDb(stages: readonly DesignedStage[], values: readonly PartValues[], [low, high]: readonly [number, number]): number {
-  const reached = stages.flatMap((s, i) => (s.role === 'section' && !s.stage.bypassed ? [reachedTarget(s, values[i])] : []));
-  const grid = Float64Array.from([...logGrid(low / 1.5, high * 1.5, POINTS), ...reached.flatMap(({ freqHz, q }) => ACROSS.map((w) => freqHz * (1 + w / q)))]).sort();
+export function peakDb(
+  stages: readonly DesignedStage[],
+  values: readonly PartValues[],
+  [low, high]: readonly [number, number],
+): number {
+  const reached = stages.flatMap((s, i) =>
+    s.role === 'section' && !s.stage.bypassed ? [reachedTarget(s, values[i])] : [],
+  );
+  const grid = Float64Array.from([
+    ...logGrid(low / 1.5, high * 1.5, POINTS),
+    ...reached.flatMap(({ freqHz, q }) => ACROSS.map((w) => freqHz * (1 + w / q))),
+  ]).sort();
   return highestPoint(grid, levelsDb(cascadeResponse(reached, grid))).levelDb;
 }
 
 /** Input resistors of a band's stages moved along their series, each with the divider leg that keeps its stage's frequency, until the band's peak lies nearest a level (dB). */
-export function levelled(way: Way, stages: readonly DesignedStage[], wantedDb: number, band: readonly [number, number], preferences: Preferences): Way {
+export function levelled(
+  way: Way,
+  stages: readonly DesignedStage[],
+  wantedDb: number,
+  band: readonly [number, number],
+  preferences: Preferences,
+): Way {
   const values: PartValues[] = stages.map((s) => valuesOf(s, 'chosen'));
   // Level and tuning together: a band brought to its level on the wrong note is not levelled.
-  const off = (v: readonly PartValues[]) => Math.abs(peakDb(stages, v, band) - wantedDb) + DETUNED_DB * Math.max(0, ...stages.map((s, i) => detuned(s, v[i])));
+  const off = (v: readonly PartValues[]) =>
+    Math.abs(peakDb(stages, v, band) - wantedDb) + DETUNED_DB * Math.max(0, ...stages.map((s, i) => detuned(s, v[i])));
   let best = { values, off: off(values) };
   for (let pass = 0; pass < 2 && best.off > LEVEL_ENOUGH; pass++)
     stages.forEach((stage, i) => {
@@ -39,12 +55,30 @@ export function levelled(way: Way, stages: readonly DesignedStage[], wantedDb: n
         if (nextOff < best.off - 1e-9) best = { values: next, off: nextOff };
       }
     });
-  return { ...way, stages: way.stages.map((stage, i) => ({ ...stage, parts: { ...stage.parts, ...Object.fromEntries(['R1', 'R1b'].filter((name) => best.values[i][name] !== undefined && best.values[i][name] !== values[i][name]).map((name) => [name, { ...stage.parts[name], use: { kind: 'single' as const, values: [best.values[i][name]] } }])) } })) };
+  return {
+    ...way,
+    stages: way.stages.map((stage, i) => ({
+      ...stage,
+      parts: {
+        ...stage.parts,
+        ...Object.fromEntries(
+          ['R1', 'R1b']
+            .filter((name) => best.values[i][name] !== undefined && best.values[i][name] !== values[i][name])
+            .map((name) => [
+              name,
+              { ...stage.parts[name], use: { kind: 'single' as const, values: [best.values[i][name]] } },
+            ]),
+        ),
+      },
+    })),
+  };
 }
 
 /** How far a stage lies off the frequency it is for, as a share. */
 function detuned(stage: DesignedStage, v: PartValues): number {
-  return stage.role === 'section' && !stage.stage.bypassed ? Math.abs(reachedTarget(stage, v).freqHz / stage.target.freqHz - 1) : 0;
+  return stage.role === 'section' && !stage.stage.bypassed
+    ? Math.abs(reachedTarget(stage, v).freqHz / stage.target.freqHz - 1)
+    : 0;
 }
 
 function retuned(stage: DesignedStage, v: PartValues, { resistorSeries }: Preferences): PartValues[] {

@@ -2,7 +2,8 @@ import { failure, success, type Result } from '../result';
 import { DESIGN_FORMAT, DESIGN_VERSION, designSchema, type Design } from './schema';
 
 type Loose = Record<string, unknown>;
-const objects = (value: unknown): Loose[] => (Array.isArray(value) ? value.filter((v): v is Loose => typeof v === 'object' && v !== null) : []);
+const objects = (value: unknown): Loose[] =>
+  Array.isArray(value) ? value.filter((v): v is Loose => typeof v === 'object' && v !== null) : [];
 
 /** One step per version: from the document as that version wrote it to the next. Version 1 is the first. */
 const STEPS: Record<number, (document: Loose) => Loose> = {
@@ -10,8 +11,14 @@ const STEPS: Record<number, (document: Loose) => Loose> = {
   1: (document) => ({
     ...document,
     version: 2,
-    brief: typeof document.brief === 'object' && document.brief !== null ? { ...document.brief, nuisances: [] } : document.brief,
-    variants: objects(document.variants).map((variant) => ({ ...variant, controls: objects(variant.controls).map((control) => ({ ...control, taper: 'linear' })) })),
+    brief:
+      typeof document.brief === 'object' && document.brief !== null
+        ? { ...document.brief, nuisances: [] }
+        : document.brief,
+    variants: objects(document.variants).map((variant) => ({
+      ...variant,
+      controls: objects(variant.controls).map((control) => ({ ...control, taper: 'linear' })),
+    })),
   }),
   // Version 3: bands, nulls and all-passes in plans.
   2: (document) => ({
@@ -22,7 +29,13 @@ const STEPS: Record<number, (document: Loose) => Loose> = {
       ways: objects(variant.ways).map((way) => ({
         ...way,
         plans: objects(way.plans).map((plan) => ({
-          ...plan, bandwidthHz: Number(plan.cutoffHz) / 2, attenuationDb: 50, topologies: typeof plan.topologies === 'object' && plan.topologies !== null ? { ...plan.topologies, notch: 'bainter' } : plan.topologies,
+          ...plan,
+          bandwidthHz: Number(plan.cutoffHz) / 2,
+          attenuationDb: 50,
+          topologies:
+            typeof plan.topologies === 'object' && plan.topologies !== null
+              ? { ...plan.topologies, notch: 'bainter' }
+              : plan.topologies,
         })),
       })),
     })),
@@ -40,18 +53,28 @@ export type ReadFailure = 'not-json' | 'not-a-design' | 'newer-version' | 'broke
  * Fails with `not-a-design`, `newer-version` (`version`, `known`) or `broken-design` (`issues`: "place: what is wrong" lines, at most eight).
  */
 export function readDesign(document: unknown): Result<Design, ReadFailure> {
-  if (typeof document !== 'object' || document === null || (document as Record<string, unknown>).format !== DESIGN_FORMAT) return failure('not-a-design');
+  if (
+    typeof document !== 'object' ||
+    document === null ||
+    (document as Record<string, unknown>).format !== DESIGN_FORMAT
+  )
+    return failure('not-a-design');
   let current = document as Record<string, unknown>;
   const version = Number(current.version);
   if (version > DESIGN_VERSION) return failure('newer-version', { version, known: DESIGN_VERSION });
   for (let v = version; v < DESIGN_VERSION; v++) {
     const step = STEPS[v];
-    if (!step) return failure('broken-design', { issues: [`version: ${String(current.version)} is not a version there has been`] });
+    if (!step)
+      return failure('broken-design', {
+        issues: [`version: ${String(current.version)} is not a version there has been`],
+      });
     current = step(current);
   }
   const parsed = designSchema.safeParse(current);
   if (parsed.success) return success(parsed.data);
-  return failure('broken-design', { issues: parsed.error.issues.slice(0, 8).map((issue) => `${issue.path.join('.') || 'design'}: ${issue.message}`) });
+  return failure('broken-design', {
+    issues: parsed.error.issues.slice(0, 8).map((issue) => `${issue.path.join('.') || 'design'}: ${issue.message}`),
+  });
 }
 
 /** The same from text. `not-json` carries the parser's `message`. */

@@ -8,7 +8,9 @@ import { designWay, valuesOf } from './stage-design';
 
 const solver = new AcSolver();
 function gainOf(topology: string, form?: string, wanted?: Record<string, number>) {
-  const design = must(singlePath({ topology, ...(form ? { form } : {}), ...(wanted ? { wanted } : {}) }, countingIds('n')));
+  const design = must(
+    singlePath({ topology, ...(form ? { form } : {}), ...(wanted ? { wanted } : {}) }, countingIds('n')),
+  );
   const [stage] = must(designWay(design.variants[0].ways[0], design, design.variants[0].controls)).stages;
   return { gain: noiseGainOf(design, stage, solver), parts: valuesOf(stage, 'chosen'), opAmps: stage.opAmps };
 }

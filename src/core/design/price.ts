@@ -8,7 +8,8 @@ export function variantPrice(variant: Variant, bench: Bench): number | null {
   for (const way of variant.ways) {
     const designed = designWay(way, bench, variant.controls);
     if (!designed.ok) return null;
-    for (const { stage, parts } of designed.value.stages) if (!stage.bypassed) for (const p of parts) if (p.grade && !p.choice.leftOut) sum += priceOf(p.chosen, p.grade);
+    for (const { stage, parts } of designed.value.stages)
+      if (!stage.bypassed) for (const p of parts) if (p.grade && !p.choice.leftOut) sum += priceOf(p.chosen, p.grade);
   }
   return Math.round(100 * sum) / 100;
 }

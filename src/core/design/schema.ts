@@ -27,7 +27,12 @@ const decibel = z.number().min(-300).max(300).describe('dB');
 const quality = z.number().positive().max(200);
 const prototypeSection = z.discriminatedUnion('order', [
   z.object({ order: z.literal(1), omega: z.number().positive().max(1e3) }),
-  z.object({ order: z.literal(2), omega: z.number().positive().max(1e3), q: quality, zero: z.number().positive().max(1e4).optional() }),
+  z.object({
+    order: z.literal(2),
+    omega: z.number().positive().max(1e3),
+    q: quality,
+    zero: z.number().positive().max(1e4).optional(),
+  }),
 ]);
 
 export const planSchema = z.object({
@@ -43,33 +48,79 @@ export const planSchema = z.object({
   cutoffAt: z.enum(['own', '-3db']).describe('what the cutoff means: the alignment’s own mark, or half power'),
   gainDb: z.number().min(-60).max(60).describe('pass-band peak gain, dB'),
   stageOrder: z.enum(['low-q-first', 'high-q-first', 'free']),
-  topologies: z.object({ first: id, second: id, notch: id, whole: z.literal(PASSIVE_LADDER).optional() }).describe('circuits for new stages of first and second order, and with a null; or one that builds the whole plan at once'),
+  topologies: z
+    .object({ first: id, second: id, notch: id, whole: z.literal(PASSIVE_LADDER).optional() })
+    .describe(
+      'circuits for new stages of first and second order, and with a null; or one that builds the whole plan at once',
+    ),
 });
 
 export const stageTargetSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('section'), plan: id, section: z.int().min(0).describe('index into the plan’s sections, lowest Q first') }),
+  z.object({
+    kind: z.literal('section'),
+    plan: id,
+    section: z.int().min(0).describe('index into the plan’s sections, lowest Q first'),
+  }),
   z.object({
     kind: z.literal('own'),
-    of: z.object({ plan: id, section: z.int().min(0) }).nullable().describe('the section it was retuned from, whose place it keeps'),
-    response: z.enum(FILTER_RESPONSES), order: z.union([z.literal(0), z.literal(1), z.literal(2)]), freqHz: hertz, q: quality, gainDb: decibel, zeroHz: hertz.optional().describe('Hz, where a notch has its null'),
+    of: z
+      .object({ plan: id, section: z.int().min(0) })
+      .nullable()
+      .describe('the section it was retuned from, whose place it keeps'),
+    response: z.enum(FILTER_RESPONSES),
+    order: z.union([z.literal(0), z.literal(1), z.literal(2)]),
+    freqHz: hertz,
+    q: quality,
+    gainDb: decibel,
+    zeroHz: hertz.optional().describe('Hz, where a notch has its null'),
   }),
-  z.object({ kind: z.literal('plan'), plan: id, ohm }).describe('the whole of a plan at once, as a ladder into a resistance'),
-  z.object({ kind: z.literal('deck'), text: z.string().min(1).max(200_000), input: name, output: name }).describe('a circuit of one’s own, and the nodes where the signal comes in and goes out'),
-  z.object({ kind: z.literal('network'), parameters: z.record(z.string().max(40), z.number()).describe('what the circuit is asked for, by its own names; SI units, dB, degrees') }),
+  z
+    .object({ kind: z.literal('plan'), plan: id, ohm })
+    .describe('the whole of a plan at once, as a ladder into a resistance'),
+  z
+    .object({ kind: z.literal('deck'), text: z.string().min(1).max(200_000), input: name, output: name })
+    .describe('a circuit of one’s own, and the nodes where the signal comes in and goes out'),
+  z.object({
+    kind: z.literal('network'),
+    parameters: z
+      .record(z.string().max(40), z.number())
+      .describe('what the circuit is asked for, by its own names; SI units, dB, degrees'),
+  }),
 ]);
 
 const controlId = id.describe('a control of the variant');
-const endOhm = z.number().min(0).max(1e9).describe('what is left at the low end, ohm: a stop resistor, the end of the track');
+const endOhm = z
+  .number()
+  .min(0)
+  .max(1e9)
+  .describe('what is left at the low end, ohm: a stop resistor, the end of the track');
 const mismatchPct = z.number().min(-50).max(50).describe('how far this gang lies from the first, per cent');
 
 export const partControlSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('rheostat'), control: controlId, totalOhm: ohm, endOhm, mismatchPct }).describe('a pot as a variable resistor in this part’s place'),
-  z.object({ kind: z.literal('switch'), control: controlId, ohms: z.array(ohm).min(2).max(12) }).describe('a resistor for each position of a switch'),
-  z.object({ kind: z.literal('exponential'), control: controlId, octaves: z.number().min(0.1).max(20), scaleErrorPct: z.number().min(-50).max(50) }).describe('a control current that doubles with every so many volts: octaves from end to end, its designed value in the middle'),
-  z.object({ kind: z.literal('wiper'), control: controlId, endOhm, mismatchPct }).describe('what turns a pot that the circuit has of itself'),
+  z
+    .object({ kind: z.literal('rheostat'), control: controlId, totalOhm: ohm, endOhm, mismatchPct })
+    .describe('a pot as a variable resistor in this part’s place'),
+  z
+    .object({ kind: z.literal('switch'), control: controlId, ohms: z.array(ohm).min(2).max(12) })
+    .describe('a resistor for each position of a switch'),
+  z
+    .object({
+      kind: z.literal('exponential'),
+      control: controlId,
+      octaves: z.number().min(0.1).max(20),
+      scaleErrorPct: z.number().min(-50).max(50),
+    })
+    .describe(
+      'a control current that doubles with every so many volts: octaves from end to end, its designed value in the middle',
+    ),
+  z
+    .object({ kind: z.literal('wiper'), control: controlId, endOhm, mismatchPct })
+    .describe('what turns a pot that the circuit has of itself'),
 ]);
 
-const gradeId = z.string().refine((value) => GRADES.some((g) => g.id === value), { error: 'no grade of part is called this' });
+const gradeId = z
+  .string()
+  .refine((value) => GRADES.some((g) => g.id === value), { error: 'no grade of part is called this' });
 
 export const partChoiceSchema = z.object({
   use: z
@@ -85,14 +136,19 @@ export const partChoiceSchema = z.object({
 
 export const stageSchema = z.object({
   id,
-  topology: id.refine((value) => value === DECK || value === PASSIVE_LADDER || findTopology(value) !== undefined, { error: 'no topology is called this' }),
+  topology: id.refine((value) => value === DECK || value === PASSIVE_LADDER || findTopology(value) !== undefined, {
+    error: 'no topology is called this',
+  }),
   target: stageTargetSchema,
   parts: z.record(z.string().max(20), partChoiceSchema),
   device: id.describe('an op-amp of the library or one of the design’s own'),
   output: z.string().max(40),
   mode: z.string().max(40),
   bypassed: z.boolean(),
-  predistortion: z.object({ freq: z.number().min(0.5).max(2), q: z.number().min(0.2).max(5) }).optional().describe('factors that the parts are designed for, so that the real op-amp brings the section where it belongs'),
+  predistortion: z
+    .object({ freq: z.number().min(0.5).max(2), q: z.number().min(0.2).max(5) })
+    .optional()
+    .describe('factors that the parts are designed for, so that the real op-amp brings the section where it belongs'),
 });
 
 export const waySchema = z.object({
@@ -105,11 +161,29 @@ export const waySchema = z.object({
   plans: z.array(planSchema).max(8),
   stages: z.array(stageSchema).max(24),
   outputResistor: z.object({ ohm, tolerancePct: z.number().positive().max(50).optional() }).nullable(),
-  load: z.discriminatedUnion('kind', [z.object({ kind: z.literal('brief') }), z.object({ kind: z.literal('resistance'), ohm }), z.object({ kind: z.literal('driver'), driver: id, amplifier: z.object({ inputOhm: ohm, gainDb: decibel }).nullable().describe('one of its own, for an active way; null where the network feeds the driver itself') })]),
+  load: z.discriminatedUnion('kind', [
+    z.object({ kind: z.literal('brief') }),
+    z.object({ kind: z.literal('resistance'), ohm }),
+    z.object({
+      kind: z.literal('driver'),
+      driver: id,
+      amplifier: z
+        .object({ inputOhm: ohm, gainDb: decibel })
+        .nullable()
+        .describe('one of its own, for an active way; null where the network feeds the driver itself'),
+    }),
+  ]),
   polarity: z.union([z.literal(1), z.literal(-1)]),
   levelTrimDb: decibel,
-  aim: planSchema.optional().describe('what the sound is to do, where it is not what the network’s plans say: the driver has a slope of its own'),
-  position: z.object({ acrossM: metre, upM: metre, backM: metre }).optional().describe('of the driver’s acoustic centre on the cabinet, m; the listener’s axis starts at zero'),
+  aim: planSchema
+    .optional()
+    .describe(
+      'what the sound is to do, where it is not what the network’s plans say: the driver has a slope of its own',
+    ),
+  position: z
+    .object({ acrossM: metre, upM: metre, backM: metre })
+    .optional()
+    .describe('of the driver’s acoustic centre on the cabinet, m; the listener’s axis starts at zero'),
 });
 
 export const maskLimitSchema = z.object({
@@ -145,9 +219,25 @@ export const briefSchema = z.object({
 const share = z.number().min(0).max(1);
 export const taperSchema = z.union([
   z.enum(['linear', 'log', 'reverse-log']),
-  z.object({ points: z.array(z.tuple([share, share])).min(2).max(101).refine((points) => points.every(([x, y], i) => i === 0 || (x > points[i - 1][0] && y >= points[i - 1][1])), { error: 'rotations rise, and shares never fall' }) }).describe('measured: rotation and share of the track'),
+  z
+    .object({
+      points: z
+        .array(z.tuple([share, share]))
+        .min(2)
+        .max(101)
+        .refine((points) => points.every(([x, y], i) => i === 0 || (x > points[i - 1][0] && y >= points[i - 1][1])), {
+          error: 'rotations rise, and shares never fall',
+        }),
+    })
+    .describe('measured: rotation and share of the track'),
 ]);
-export const controlSchema = z.object({ id, name, kind: z.enum(['pot', 'cv', 'lamp', 'switch', 'pedal']), position: share, taper: taperSchema });
+export const controlSchema = z.object({
+  id,
+  name,
+  kind: z.enum(['pot', 'cv', 'lamp', 'switch', 'pedal']),
+  position: share,
+  taper: taperSchema,
+});
 
 export const bankSchema = z.object({
   rule: z.enum(['octave', 'two-thirds', 'half', 'third', 'free']),
@@ -163,16 +253,30 @@ export const batchSchema = z.object({
   id,
   name,
   matchPct: z.number().min(0).max(50).describe('how far its parts lie from one another, per cent'),
-  parts: z.array(z.object({ stage: id, part: z.string().max(20) })).min(1).max(60),
+  parts: z
+    .array(z.object({ stage: id, part: z.string().max(20) }))
+    .min(1)
+    .max(60),
 });
 
 const coilPlace = z.object({ stage: id, part: z.string().max(20) });
-export const couplingSchema = z.object({ id, first: coilPlace, second: coilPlace, distanceM: z.number().min(0.005).max(2).describe('between their middles, m'), turned: z.enum(TURNED) });
+export const couplingSchema = z.object({
+  id,
+  first: coilPlace,
+  second: coilPlace,
+  distanceM: z.number().min(0.005).max(2).describe('between their middles, m'),
+  turned: z.enum(TURNED),
+});
 
 export const listeningSchema = z.object({
   fromHz: hertz,
   toHz: hertz.describe('the range that counts'),
-  levelDb: z.number().min(40).max(140).nullable().describe('what the sum is to have, dB SPL at 1 m for 2.83 V; null: what the quietest driver can'),
+  levelDb: z
+    .number()
+    .min(40)
+    .max(140)
+    .nullable()
+    .describe('what the sum is to have, dB SPL at 1 m for 2.83 V; null: what the quietest driver can'),
   distanceM: z.number().min(0.3).max(20),
   acrossDeg: z.number().min(-90).max(90),
   upDeg: z.number().min(-90).max(90),
@@ -212,7 +316,12 @@ export const snapshotSchema = z.object({
   brief: z.string().max(400),
 });
 
-export const logEntrySchema = z.object({ id, at: z.iso.datetime(), text: z.string().max(8000), snapshot: snapshotSchema.nullable() });
+export const logEntrySchema = z.object({
+  id,
+  at: z.iso.datetime(),
+  text: z.string().max(8000),
+  snapshot: snapshotSchema.nullable(),
+});
 
 export const preferencesSchema = z.object({
   resistorSeries: z.enum(SERIES_IDS),
@@ -222,10 +331,16 @@ export const preferencesSchema = z.object({
   chooseFirst: z.enum(['capacitors', 'resistors']),
   resistorSymbol: z.enum(['box', 'zigzag']),
   boards: z.int().min(1).max(1000),
-  grades: z.object({ inductor: gradeId, capacitor: gradeId, resistor: gradeId }).optional().describe('of parts that say nothing else'),
+  grades: z
+    .object({ inductor: gradeId, capacitor: gradeId, resistor: gradeId })
+    .optional()
+    .describe('of parts that say nothing else'),
   ownOpAmps: z.array(opAmpSchema).max(40).optional().describe('op-amps that are not in the library'),
   photocell: photocellSchema.optional().describe('what faces the lamps of optocouplers; a usual one when absent'),
-  opAmpPackage: z.union([z.literal(1), z.literal(2), z.literal(4)]).optional().describe('units in a package; two when absent'),
+  opAmpPackage: z
+    .union([z.literal(1), z.literal(2), z.literal(4)])
+    .optional()
+    .describe('units in a package; two when absent'),
 });
 
 export const designSchema = z
@@ -244,18 +359,43 @@ export const designSchema = z
     drivers: z.array(driverSchema).max(12).optional(),
   })
   .superRefine((design, context) => {
-    if (!design.variants.some((v) => v.id === design.currentVariant)) context.addIssue({ code: 'custom', path: ['currentVariant'], message: 'names no variant of this design' });
+    if (!design.variants.some((v) => v.id === design.currentVariant))
+      context.addIssue({ code: 'custom', path: ['currentVariant'], message: 'names no variant of this design' });
     const devices = new Set([...OP_AMP_IDS, ...(design.preferences.ownOpAmps ?? []).map((o) => o.id)]);
     design.variants.forEach((variant, v) => {
-      const report = (path: (string | number)[], message: string) => context.addIssue({ code: 'custom', path: ['variants', v, ...path], message });
+      const report = (path: (string | number)[], message: string) =>
+        context.addIssue({ code: 'custom', path: ['variants', v, ...path], message });
       const drivers = new Set((design.drivers ?? []).map((d) => d.id));
-      variant.ways.forEach(({ load }, w) => load.kind !== 'driver' || drivers.has(load.driver) || report(['ways', w, 'load', 'driver'], 'names no driver of this design'));
+      variant.ways.forEach(
+        ({ load }, w) =>
+          load.kind !== 'driver' ||
+          drivers.has(load.driver) ||
+          report(['ways', w, 'load', 'driver'], 'names no driver of this design'),
+      );
       const stages = new Set(variant.ways.flatMap((way) => way.stages.map((s) => s.id)));
-      variant.couplings?.forEach((coupling, c) => ([['first', coupling.first], ['second', coupling.second]] as const).forEach(([end, { stage }]) => stages.has(stage) || report(['couplings', c, end, 'stage'], 'names no stage of this variant')));
-      variant.batches?.forEach((batch, b) => batch.parts.forEach(({ stage }, p) => stages.has(stage) || report(['batches', b, 'parts', p, 'stage'], 'names no stage of this variant')));
+      variant.couplings?.forEach((coupling, c) =>
+        (
+          [
+            ['first', coupling.first],
+            ['second', coupling.second],
+          ] as const
+        ).forEach(
+          ([end, { stage }]) =>
+            stages.has(stage) || report(['couplings', c, end, 'stage'], 'names no stage of this variant'),
+        ),
+      );
+      variant.batches?.forEach((batch, b) =>
+        batch.parts.forEach(
+          ({ stage }, p) =>
+            stages.has(stage) || report(['batches', b, 'parts', p, 'stage'], 'names no stage of this variant'),
+        ),
+      );
       variant.ways.forEach((way, w) => {
         checkWay(variant, way, (path, message) => report(['ways', w, ...path], message));
-        way.stages.forEach(({ device }, s) => devices.has(device) || report(['ways', w, 'stages', s, 'device'], 'no op-amp is called this'));
+        way.stages.forEach(
+          ({ device }, s) =>
+            devices.has(device) || report(['ways', w, 'stages', s, 'device'], 'no op-amp is called this'),
+        );
       });
     });
   });
@@ -284,7 +424,8 @@ export type Preferences = z.infer<typeof preferencesSchema>;
 function checkWay(variant: Variant, way: Way, report: (path: (string | number)[], message: string) => void): void {
   way.plans.forEach((plan, p) => {
     const orders = ordersIn(plan.response, alignmentById(plan.alignment));
-    if (!orders.includes(plan.order)) report(['plans', p, 'order'], `is one of ${orders.join(', ')} for this alignment and response`);
+    if (!orders.includes(plan.order))
+      report(['plans', p, 'order'], `is one of ${orders.join(', ')} for this alignment and response`);
   });
   way.stages.forEach((stage, s) => {
     checkStage(variant, stage, (path, message) => report(['stages', s, ...path], message));
@@ -296,7 +437,8 @@ function checkWay(variant: Variant, way: Way, report: (path: (string | number)[]
     const { plan, section } = stage.target;
     const found = way.plans.find((p) => p.id === plan);
     if (!found) report(['stages', s, 'target', 'plan'], 'names no plan of this way');
-    else if (section >= Math.ceil(found.order / 2)) report(['stages', s, 'target', 'section'], 'is past the last section of its plan');
+    else if (section >= Math.ceil(found.order / 2))
+      report(['stages', s, 'target', 'section'], 'is past the last section of its plan');
   });
   const { from } = way;
   if (from.kind !== 'stage') return;
@@ -306,9 +448,16 @@ function checkWay(variant: Variant, way: Way, report: (path: (string | number)[]
 }
 
 /** A stage's target is of its circuit's kind, with the numbers the circuit asks for; its parts hang on controls there are. */
-function checkStage(variant: Variant, { topology: id, target, mode, parts }: Stage, report: (path: (string | number)[], message: string) => void): void {
-  for (const [name, { control }] of Object.entries(parts)) if (control && !variant.controls.some((c) => c.id === control.control)) report(['parts', name, 'control'], 'names no control of this variant');
-  if ((id === DECK) !== (target.kind === 'deck') || (id === PASSIVE_LADDER) !== (target.kind === 'plan')) return report(['target', 'kind'], 'does not go with this circuit');
+function checkStage(
+  variant: Variant,
+  { topology: id, target, mode, parts }: Stage,
+  report: (path: (string | number)[], message: string) => void,
+): void {
+  for (const [name, { control }] of Object.entries(parts))
+    if (control && !variant.controls.some((c) => c.id === control.control))
+      report(['parts', name, 'control'], 'names no control of this variant');
+  if ((id === DECK) !== (target.kind === 'deck') || (id === PASSIVE_LADDER) !== (target.kind === 'plan'))
+    return report(['target', 'kind'], 'does not go with this circuit');
   if (target.kind === 'deck') {
     const read = deckTopology(target);
     if (!read.ok) report(['target', 'text'], `line ${String(read.data.line)}: ${String(read.data.message)}`);
@@ -316,12 +465,14 @@ function checkStage(variant: Variant, { topology: id, target, mode, parts }: Sta
   }
   const topology = findTopology(id);
   if (!topology) return;
-  if ((topology.role === 'network') !== (target.kind === 'network')) report(['target', 'kind'], `does not go with ${topology.name}`);
+  if ((topology.role === 'network') !== (target.kind === 'network'))
+    report(['target', 'kind'], `does not go with ${topology.name}`);
   else if (topology.role === 'network' && target.kind === 'network') {
     if (!topology.modes.includes(mode)) report(['mode'], `is not one of ${topology.modes.join(', ')}`);
     for (const spec of topology.parameters) {
       const value = target.parameters[spec.name];
-      if (value === undefined || !(value >= spec.min && value <= spec.max)) report(['target', 'parameters', spec.name], `is wanted between ${spec.min} and ${spec.max}`);
+      if (value === undefined || !(value >= spec.min && value <= spec.max))
+        report(['target', 'parameters', spec.name], `is wanted between ${spec.min} and ${spec.max}`);
     }
   }
 }

@@ -51,7 +51,13 @@ const MOST_TRIES = 1500;
 /** dB: nearer than this no one can tell. */
 const GOOD_ENOUGH = 0.002;
 
-const isFree = ({ spec, choice, wiper }: DesignedPart): boolean => !spec.given && !choice.pinned && !choice.control && !choice.leftOut && wiper === undefined && spec.kind !== 'potentiometer';
+const isFree = ({ spec, choice, wiper }: DesignedPart): boolean =>
+  !spec.given &&
+  !choice.pinned &&
+  !choice.control &&
+  !choice.leftOut &&
+  wiper === undefined &&
+  spec.kind !== 'potentiometer';
 
 /**
  * Chooses all free parts of a stage together: sets of capacitors near the computed ones, for each the exact rest, then every combination of the values either side
@@ -59,7 +65,15 @@ const isFree = ({ spec, choice, wiper }: DesignedPart): boolean => !spec.given &
  * choice is never worse. For every number of pairs, as long as one more helps, the best few, best first; the nearest
  * values are always among those without pairs.
  */
-export function snapStage(stage: Stage, target: SectionTarget | null, bench: Bench, controls: readonly Control[], options: SnapOptions, solver: AcSolver, plans: readonly Plan[] = []): StageSnap[][] {
+export function snapStage(
+  stage: Stage,
+  target: SectionTarget | null,
+  bench: Bench,
+  controls: readonly Control[],
+  options: SnapOptions,
+  solver: AcSolver,
+  plans: readonly Plan[] = [],
+): StageSnap[][] {
   const bare = designStage(forget(stage), target, bench, controls, plans);
   if (!bare.ok) return [];
   const judges = new Map<string, Judge>();
@@ -71,31 +85,68 @@ export function snapStage(stage: Stage, target: SectionTarget | null, bench: Ben
     return { designed, errorDb: (values) => judge.errorDb([values]) };
   };
   const plain = judged(bare.value);
-  const nearest = evaluate(plain, Object.fromEntries(plain.designed.parts.filter(isFree).map(({ spec, chosen }) => [spec.name, single(chosen)])), valuesOf(plain.designed, 'chosen'));
+  const nearest = evaluate(
+    plain,
+    Object.fromEntries(plain.designed.parts.filter(isFree).map(({ spec, chosen }) => [spec.name, single(chosen)])),
+    valuesOf(plain.designed, 'chosen'),
+  );
   const redoneWith = (set: PartValues) => {
     const redone = designStage(withCapacitors(forget(stage), set), target, bench, controls, plans);
-    if (!redone.ok || redone.value.parts.some((part, i) => outOfReach(part) && !outOfReach(bare.value.parts[i] ?? part))) return null;
+    if (
+      !redone.ok ||
+      redone.value.parts.some((part, i) => outOfReach(part) && !outOfReach(bare.value.parts[i] ?? part))
+    )
+      return null;
     const evaluated = judged(redone.value);
     return { set, evaluated, error: evaluated.errorDb({ ...valuesOf(redone.value, 'chosen'), ...set }) };
   };
-  const wantedSets = capacitorSets(plain.designed, bench.preferences, options).slice(0, options.quick ? QUICK_SETS : MOST_SETS);
+  const wantedSets = capacitorSets(plain.designed, bench.preferences, options).slice(
+    0,
+    options.quick ? QUICK_SETS : MOST_SETS,
+  );
   const whole = wantedSets.map(redoneWith).filter((s) => s !== null);
   // A circuit that cannot be worked out around all its capacitors may be around one of them; else it is chosen for as it stands, all its parts alike.
   const [leading] = plain.designed.parts.filter((p) => p.spec.kind === 'capacitor' && isFree(p));
-  const byOne = whole.length > 0 || !leading ? [] : [...new Set(wantedSets.map((set) => set[leading.spec.name]))].map((value) => redoneWith({ [leading.spec.name]: value })).filter((s) => s !== null);
+  const byOne =
+    whole.length > 0 || !leading
+      ? []
+      : [...new Set(wantedSets.map((set) => set[leading.spec.name]))]
+          .map((value) => redoneWith({ [leading.spec.name]: value }))
+          .filter((s) => s !== null);
   const sets = [...whole, ...byOne].sort((a, b) => a.error - b.error).slice(0, TRIED_SETS);
   if (sets.length === 0 && !options.capacitors) sets.push({ set: {}, evaluated: plain, error: nearest.errorDb });
   const byError = (a: StageSnap, b: StageSnap) => a.errorDb - b.errorDb;
-  const tried = sets.map(({ set, evaluated }) => ({ evaluated, snaps: bestSingles(evaluated, set, bench.preferences) }));
-  if (!options.quick) tried.sort((a, b) => byError(a.snaps[0], b.snaps[0])).slice(0, IMPROVED).forEach((entry) => (entry.snaps = [improved(entry.evaluated, entry.snaps[0], bench.preferences, options), ...entry.snaps].sort(byError)));
-  const singles = tried.flatMap(({ snaps }) => snaps).sort(byError).slice(0, KEPT);
+  const tried = sets.map(({ set, evaluated }) => ({
+    evaluated,
+    snaps: bestSingles(evaluated, set, bench.preferences),
+  }));
+  if (!options.quick)
+    tried
+      .sort((a, b) => byError(a.snaps[0], b.snaps[0]))
+      .slice(0, IMPROVED)
+      .forEach(
+        (entry) =>
+          (entry.snaps = [improved(entry.evaluated, entry.snaps[0], bench.preferences, options), ...entry.snaps].sort(
+            byError,
+          )),
+      );
+  const singles = tried
+    .flatMap(({ snaps }) => snaps)
+    .sort(byError)
+    .slice(0, KEPT);
   // The nearest of the series may be what is not at hand.
   const levels = [options.capacitors && singles.length > 0 ? singles : [...singles, nearest]];
   if (nearest.errorDb < levels[0][0].errorDb && levels[0].includes(nearest)) levels[0].reverse();
   const paired = tried.map(({ evaluated, snaps }) => ({ evaluated, snap: snaps[0] }));
   for (let pairs = 1; pairs <= options.mostPairs && levels[levels.length - 1][0].errorDb > GOOD_ENOUGH; pairs++) {
-    paired.forEach((entry) => (entry.snap = withOneMorePair(entry.evaluated, entry.snap, bench.preferences) ?? entry.snap));
-    const next = paired.map(({ snap }) => snap).filter((s) => s.pairs === pairs).sort(byError).slice(0, KEPT);
+    paired.forEach(
+      (entry) => (entry.snap = withOneMorePair(entry.evaluated, entry.snap, bench.preferences) ?? entry.snap),
+    );
+    const next = paired
+      .map(({ snap }) => snap)
+      .filter((s) => s.pairs === pairs)
+      .sort(byError)
+      .slice(0, KEPT);
     if (next.length === 0 || next[0].errorDb >= levels[levels.length - 1][0].errorDb - 1e-12) break;
     levels.push(next);
   }
@@ -110,14 +161,23 @@ interface Evaluated {
 
 /** Resistors that a set of capacitors would ask for, and that nobody would put in: under 500 ohm or over 2 megohms where the plain design is not. */
 const SANE_OHM = [500, 2e6] as const;
-const outOfReach = ({ spec, exact, choice }: DesignedPart): boolean => spec.kind === 'resistor' && !spec.given && !choice.pinned && (exact < SANE_OHM[0] || exact > SANE_OHM[1]);
+const outOfReach = ({ spec, exact, choice }: DesignedPart): boolean =>
+  spec.kind === 'resistor' && !spec.given && !choice.pinned && (exact < SANE_OHM[0] || exact > SANE_OHM[1]);
 
 /** One part after another, and one against another, moved along their series while that helps. */
-function improved(evaluated: Evaluated, start: StageSnap, preferences: Preferences, { capacitors }: SnapOptions): StageSnap {
+function improved(
+  evaluated: Evaluated,
+  start: StageSnap,
+  preferences: Preferences,
+  { capacitors }: SnapOptions,
+): StageSnap {
   const { designed } = evaluated;
-  const names = Object.keys(start.uses).filter((name) => start.uses[name].values.length === 1 && !(capacitors && name.startsWith('C')));
+  const names = Object.keys(start.uses).filter(
+    (name) => start.uses[name].values.length === 1 && !(capacitors && name.startsWith('C')),
+  );
   const kindOf = new Map(designed.parts.map((p) => [p.spec.name, p.spec.kind]));
-  const moved = (name: string, value: number, by: number): number => stepPreferred(value, seriesFor(kindOf.get(name)!, preferences), by);
+  const moved = (name: string, value: number, by: number): number =>
+    stepPreferred(value, seriesFor(kindOf.get(name)!, preferences), by);
   let best = { values: start.values, error: start.errorDb };
   let left = MOST_TRIES;
   const consider = (change: PartValues) => {
@@ -130,41 +190,91 @@ function improved(evaluated: Evaluated, start: StageSnap, preferences: Preferenc
     const before = best.error;
     names.forEach((a, i) => {
       for (const by of MOVES) consider({ [a]: moved(a, best.values[a], by) });
-      if (names.length <= PAIRED_UP_TO) for (const b of names.slice(i + 1)) for (const one of MOVES) for (const other of MOVES) consider({ [a]: moved(a, best.values[a], one), [b]: moved(b, best.values[b], other) });
+      if (names.length <= PAIRED_UP_TO)
+        for (const b of names.slice(i + 1))
+          for (const one of MOVES)
+            for (const other of MOVES)
+              consider({ [a]: moved(a, best.values[a], one), [b]: moved(b, best.values[b], other) });
     });
     if (best.error === before || best.error < GOOD_ENOUGH) break;
   }
-  return evaluate(evaluated, Object.fromEntries(Object.entries(start.uses).map(([name, use]) => [name, names.includes(name) ? single(best.values[name]) : use])), best.values);
+  return evaluate(
+    evaluated,
+    Object.fromEntries(
+      Object.entries(start.uses).map(([name, use]) => [name, names.includes(name) ? single(best.values[name]) : use]),
+    ),
+    best.values,
+  );
 }
 
 /** What the maker typed but did not hold is free. */
-const forget = (stage: Stage): Stage => ({ ...stage, parts: Object.fromEntries(Object.entries(stage.parts).map(([name, choice]) => [name, choice.pinned || choice.control ? choice : { ...choice, use: undefined }])) });
+const forget = (stage: Stage): Stage => ({
+  ...stage,
+  parts: Object.fromEntries(
+    Object.entries(stage.parts).map(([name, choice]) => [
+      name,
+      choice.pinned || choice.control ? choice : { ...choice, use: undefined },
+    ]),
+  ),
+});
 
-const withCapacitors = (stage: Stage, set: PartValues): Stage => ({ ...stage, parts: { ...stage.parts, ...Object.fromEntries(Object.entries(set).map(([name, value]) => [name, { ...stage.parts[name], use: { kind: 'single' as const, values: [value] }, pinned: true }])) } });
+const withCapacitors = (stage: Stage, set: PartValues): Stage => ({
+  ...stage,
+  parts: {
+    ...stage.parts,
+    ...Object.fromEntries(
+      Object.entries(set).map(([name, value]) => [
+        name,
+        { ...stage.parts[name], use: { kind: 'single' as const, values: [value] }, pinned: true },
+      ]),
+    ),
+  },
+});
 
 /** Near the computed capacitors, every one of them at its own value and at those either side; from those at hand, the nearest few. */
 function capacitorSets(designed: DesignedStage, preferences: Preferences, { capacitors }: SnapOptions): PartValues[] {
   const free = designed.parts.filter((p) => p.spec.kind === 'capacitor' && isFree(p));
   const choicesOf = (wanted: number): number[] => {
-    if (capacitors && capacitors.length > 0) return [...capacitors].sort((a, b) => Math.abs(Math.log(a / wanted)) - Math.abs(Math.log(b / wanted))).slice(0, 3);
+    if (capacitors && capacitors.length > 0)
+      return [...capacitors]
+        .sort((a, b) => Math.abs(Math.log(a / wanted)) - Math.abs(Math.log(b / wanted)))
+        .slice(0, 3);
     const series = seriesFor('capacitor', preferences);
     const reach = REACH[Math.min(free.length, REACH.length - 1)];
     const found = [nearestPreferred(wanted, series)];
-    for (const by of [-1, 1]) for (let at = stepPreferred(found[0], series, by); at >= wanted / reach && at <= wanted * reach; at = stepPreferred(at, series, by)) found.push(at);
+    for (const by of [-1, 1])
+      for (
+        let at = stepPreferred(found[0], series, by);
+        at >= wanted / reach && at <= wanted * reach;
+        at = stepPreferred(at, series, by)
+      )
+        found.push(at);
     // At least the value on either side.
-    const near = found.length > 1 ? found : [found[0], stepPreferred(found[0], series, -1), stepPreferred(found[0], series, 1)];
+    const near =
+      found.length > 1 ? found : [found[0], stepPreferred(found[0], series, -1), stepPreferred(found[0], series, 1)];
     return near.sort((a, b) => Math.abs(Math.log(a / wanted)) - Math.abs(Math.log(b / wanted)));
   };
   let sets: PartValues[] = [{}];
-  for (const { spec, exact } of free) sets = sets.flatMap((set) => choicesOf(exact).map((value) => ({ ...set, [spec.name]: value }))).slice(0, MOST_SETS);
+  for (const { spec, exact } of free)
+    sets = sets.flatMap((set) => choicesOf(exact).map((value) => ({ ...set, [spec.name]: value }))).slice(0, MOST_SETS);
   return sets;
 }
 
 const single = (value: number): Use => ({ kind: 'single', values: [value] });
 
-function evaluate({ designed, errorDb }: Evaluated, uses: Readonly<Record<string, Use>>, values: PartValues): StageSnap {
+function evaluate(
+  { designed, errorDb }: Evaluated,
+  uses: Readonly<Record<string, Use>>,
+  values: PartValues,
+): StageSnap {
   const pairs = Object.values(uses).filter((u) => u.values.length > 1).length;
-  return { uses, values, pairs, partCount: designed.parts.filter((p) => !p.spec.given && !p.choice.leftOut).length + pairs, errorDb: errorDb(values) };
+  return {
+    uses,
+    values,
+    pairs,
+    partCount: designed.parts.filter((p) => !p.spec.given && !p.choice.leftOut).length + pairs,
+    errorDb: errorDb(values),
+  };
 }
 
 /** With capacitors as given: every combination of the free parts' values either side, or one after another where there are too many. The best few. */
@@ -186,14 +296,29 @@ function bestSingles(evaluated: Evaluated, set: PartValues, preferences: Prefere
     const count = sides.reduce((n, s) => n * s.length, 1);
     for (let k = 0; k < count; k++) {
       let rest = k;
-      consider({ ...start, ...Object.fromEntries(free.map(({ spec }, i) => {
-        const value = sides[i][rest % sides[i].length];
-        rest = Math.floor(rest / sides[i].length);
-        return [spec.name, value];
-      })) });
+      consider({
+        ...start,
+        ...Object.fromEntries(
+          free.map(({ spec }, i) => {
+            const value = sides[i][rest % sides[i].length];
+            rest = Math.floor(rest / sides[i].length);
+            return [spec.name, value];
+          }),
+        ),
+      });
     }
-  } else for (let pass = 0; pass < 3; pass++) free.forEach(({ spec }, i) => sides[i].forEach((value) => consider({ ...best[0].values, [spec.name]: value })));
-  return best.map(({ values }) => evaluate(evaluated, Object.fromEntries([...Object.keys(set), ...free.map(({ spec }) => spec.name)].map((name) => [name, single(values[name])])), values));
+  } else
+    for (let pass = 0; pass < 3; pass++)
+      free.forEach(({ spec }, i) => sides[i].forEach((value) => consider({ ...best[0].values, [spec.name]: value })));
+  return best.map(({ values }) =>
+    evaluate(
+      evaluated,
+      Object.fromEntries(
+        [...Object.keys(set), ...free.map(({ spec }) => spec.name)].map((name) => [name, single(values[name])]),
+      ),
+      values,
+    ),
+  );
 }
 
 /** The one more value, made of two parts, that helps most; null when none does. */
@@ -203,7 +328,11 @@ function withOneMorePair(evaluated: Evaluated, snap: StageSnap, preferences: Pre
     const use = snap.uses[spec.name];
     if (!use || use.values.length > 1) continue;
     const pair = nearestPair(idealFor(evaluated, snap.values, spec.name), seriesFor(spec.kind, preferences), spec.kind);
-    const next = evaluate(evaluated, { ...snap.uses, [spec.name]: { kind: pair.kind, values: [...pair.values] } }, { ...snap.values, [spec.name]: pair.value });
+    const next = evaluate(
+      evaluated,
+      { ...snap.uses, [spec.name]: { kind: pair.kind, values: [...pair.values] } },
+      { ...snap.values, [spec.name]: pair.value },
+    );
     if (next.errorDb < (best?.errorDb ?? snap.errorDb)) best = next;
   }
   return best;

@@ -12,11 +12,18 @@ export class StageCurve {
   private readonly slots: ReadonlyMap<string, number>;
   private readonly values: Float64Array;
 
-  private constructor(private readonly circuit: Assembled, designed: DesignedStage, readonly freqHz: Float64Array, private readonly solver: AcSolver) {
-    this.slots = new Map(designed.parts.flatMap(({ spec }) => {
-      const slot = circuit.structure.slotOf(`${designed.stage.id}.${spec.name}`);
-      return slot === undefined ? [] : [[spec.name, slot] as const];
-    }));
+  private constructor(
+    private readonly circuit: Assembled,
+    designed: DesignedStage,
+    readonly freqHz: Float64Array,
+    private readonly solver: AcSolver,
+  ) {
+    this.slots = new Map(
+      designed.parts.flatMap(({ spec }) => {
+        const slot = circuit.structure.slotOf(`${designed.stage.id}.${spec.name}`);
+        return slot === undefined ? [] : [[spec.name, slot] as const];
+      }),
+    );
     this.values = circuit.values.slice();
   }
 

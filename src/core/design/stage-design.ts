@@ -6,7 +6,14 @@ import type { SectionTarget } from '../filter/section';
 import { together } from '../parts/pairs';
 import { nearestPreferred, neighbours, type SeriesId } from '../parts/preferred';
 import { failure, success, type Result } from '../result';
-import { parametersOf, type NetworkTopology, type PartSpec, type SectionTopology, type Termination, type Topology } from '../topology/define-topology';
+import {
+  parametersOf,
+  type NetworkTopology,
+  type PartSpec,
+  type SectionTopology,
+  type Termination,
+  type Topology,
+} from '../topology/define-topology';
 import type { Parameters } from '../topology/parameter';
 import { CELL, SUPPLY, wiperKey, type PartKind, type PartValues } from '../topology/part';
 import { DesignContext, type Side } from '../topology/design-context';
@@ -36,7 +43,8 @@ export interface DesignedPart {
 export type Bench = Pick<Design, 'preferences' | 'brief'>;
 
 /** From rail to rail, V. */
-export const supplyVolts = ({ brief: { supply } }: Pick<Bench, 'brief'>): number => (supply.kind === 'dual' ? 2 * supply.volts : supply.volts);
+export const supplyVolts = ({ brief: { supply } }: Pick<Bench, 'brief'>): number =>
+  supply.kind === 'dual' ? 2 * supply.volts : supply.volts;
 
 interface Designed {
   readonly stage: Stage;
@@ -67,8 +75,19 @@ export interface DesignedNetwork extends Designed {
 export type DesignedStage = DesignedSection | DesignedNetwork;
 
 /** Part values as topologies take them: with the wipers of pots, the supply and lit cells where they count. */
-export function valuesOf({ parts, besides }: Pick<Designed, 'parts'> & Partial<Pick<Designed, 'besides'>>, which: 'exact' | 'chosen'): PartValues {
-  return { ...Object.fromEntries(parts.flatMap((part) => [[part.spec.name, part[which]], ...(part.wiper === undefined ? [] : [[wiperKey(part.spec.name), part.wiper]])])), ...besides?.[which] };
+export function valuesOf(
+  { parts, besides }: Pick<Designed, 'parts'> & Partial<Pick<Designed, 'besides'>>,
+  which: 'exact' | 'chosen',
+): PartValues {
+  return {
+    ...Object.fromEntries(
+      parts.flatMap((part) => [
+        [part.spec.name, part[which]],
+        ...(part.wiper === undefined ? [] : [[wiperKey(part.spec.name), part.wiper]]),
+      ]),
+    ),
+    ...besides?.[which],
+  };
 }
 
 /** The value a choice of parts comes to: two in series or parallel combine by kind. */
@@ -80,19 +99,38 @@ export function choiceValue(choice: PartChoice, kind: PartKind): number | undefi
 }
 
 export function seriesFor(kind: PartKind, preferences: Preferences): SeriesId {
-  return kind === 'resistor' ? preferences.resistorSeries : kind === 'potentiometer' ? 'E6' : preferences.capacitorSeries;
+  return kind === 'resistor'
+    ? preferences.resistorSeries
+    : kind === 'potentiometer'
+      ? 'E6'
+      : preferences.capacitorSeries;
 }
 
 /** Tracks are made to this, per cent. */
 const TRACK_TOLERANCE_PCT = 20;
 export const toleranceFor = (kind: PartKind, preferences: Preferences): number =>
-  kind === 'resistor' ? preferences.resistorTolerancePct : kind === 'potentiometer' ? TRACK_TOLERANCE_PCT : preferences.capacitorTolerancePct;
+  kind === 'resistor'
+    ? preferences.resistorTolerancePct
+    : kind === 'potentiometer'
+      ? TRACK_TOLERANCE_PCT
+      : preferences.capacitorTolerancePct;
 
-const NAMES: Record<SectionTarget['response'], string> = { lowpass: 'Low-pass', highpass: 'High-pass', bandpass: 'Band-pass', notch: 'Notch', allpass: 'All-pass' };
+const NAMES: Record<SectionTarget['response'], string> = {
+  lowpass: 'Low-pass',
+  highpass: 'High-pass',
+  bandpass: 'Band-pass',
+  notch: 'Notch',
+  allpass: 'All-pass',
+};
 
 /** How a stage is called on the path: High-pass 1, Low-pass 2 … by its place among its like; circuits with questions of their own by their name. */
-export function stageName(way: Way, stage: Stage, targets: readonly (SectionTarget | null)[] = wayTargets(way).targets): string {
-  const baseName = (other: Stage, target: SectionTarget | null) => (target === null ? stageTopology(other, way).shortName : target.order === 0 ? 'Buffer' : NAMES[target.response]);
+export function stageName(
+  way: Way,
+  stage: Stage,
+  targets: readonly (SectionTarget | null)[] = wayTargets(way).targets,
+): string {
+  const baseName = (other: Stage, target: SectionTarget | null) =>
+    target === null ? stageTopology(other, way).shortName : target.order === 0 ? 'Buffer' : NAMES[target.response];
   const at = way.stages.indexOf(stage);
   const own = baseName(stage, targets[at]);
   const alike = way.stages.map((other, i) => baseName(other, targets[i]));
@@ -102,7 +140,10 @@ export function stageName(way: Way, stage: Stage, targets: readonly (SectionTarg
 }
 
 /** What a control in a part's place comes to at its position, ohm. */
-export function controlledOhm(held: Extract<PartControl, { kind: 'rheostat' | 'switch' }>, controls: readonly Control[]): number {
+export function controlledOhm(
+  held: Extract<PartControl, { kind: 'rheostat' | 'switch' }>,
+  controls: readonly Control[],
+): number {
   const control = controls.find((c) => c.id === held.control);
   const position = control?.position ?? 0.5;
   if (held.kind === 'switch') return held.ohms[Math.round(position * (held.ohms.length - 1))];
@@ -110,9 +151,19 @@ export function controlledOhm(held: Extract<PartControl, { kind: 'rheostat' | 's
 }
 
 /** What a control current comes to at its control's position, A: its designed value half way, doubling with every octave. */
-function controlledAmps(held: Extract<PartControl, { kind: 'exponential' }>, designedAmps: number, controls: readonly Control[]): number {
+function controlledAmps(
+  held: Extract<PartControl, { kind: 'exponential' }>,
+  designedAmps: number,
+  controls: readonly Control[],
+): number {
   const control = controls.find((c) => c.id === held.control);
-  return designedAmps * 2 ** (held.octaves * (trackShare(control?.taper ?? 'linear', control?.position ?? 0.5) - 0.5) * (1 + held.scaleErrorPct / 100));
+  return (
+    designedAmps *
+    2 **
+      (held.octaves *
+        (trackShare(control?.taper ?? 'linear', control?.position ?? 0.5) - 0.5) *
+        (1 + held.scaleErrorPct / 100))
+  );
 }
 
 /** The wiper's share of a track of so many ohms end to end. */
@@ -120,58 +171,113 @@ function wiperShare(held: PartControl | undefined, trackOhm: number, controls: r
   if (held?.kind !== 'wiper') return 0.5;
   const control = controls.find((c) => c.id === held.control);
   const left = Math.min(0.49, held.endOhm / trackOhm);
-  const turned = Math.min(1, Math.max(0, trackShare(control?.taper ?? 'linear', control?.position ?? 0.5) * (1 + held.mismatchPct / 100)));
+  const turned = Math.min(
+    1,
+    Math.max(0, trackShare(control?.taper ?? 'linear', control?.position ?? 0.5) * (1 + held.mismatchPct / 100)),
+  );
   return left + (1 - 2 * left) * turned;
 }
 
 /** Exact and chosen values of one stage; `target` is null for circuits with parameters of their own. Fails as its topology's design does, with `stage` added to the data. */
-export function designStage(stage: Stage, target: SectionTarget | null, bench: Bench, controls: readonly Control[] = [], plans: readonly Plan[] = []): Result<DesignedStage> {
+export function designStage(
+  stage: Stage,
+  target: SectionTarget | null,
+  bench: Bench,
+  controls: readonly Control[] = [],
+  plans: readonly Plan[] = [],
+): Result<DesignedStage> {
   const topology = stageTopology(stage, { plans });
   const form = target?.response ?? stage.mode;
   const specs = new Map(specsOf(topology, form).map((spec) => [spec.name, spec]));
   const { preferences } = bench;
   const context = contextOf(stage, specs, bench);
-  const build = (exact: PartValues) => Object.entries(exact).map(([name, value]) => designedPart(topology, specs, name, value, stage, preferences, controls));
+  const build = (exact: PartValues) =>
+    Object.entries(exact).map(([name, value]) =>
+      designedPart(topology, specs, name, value, stage, preferences, controls),
+    );
   const failed = (exact: { code: string; data: object }) => failure(exact.code, { ...exact.data, stage: stage.id });
   const common = { stage, device: findOpAmp(stage.device, preferences.ownOpAmps) };
   if (topology.role === 'network') {
-    if (target || !topology.modes.includes(stage.mode)) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
+    if (target || !topology.modes.includes(stage.mode))
+      return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
     const parameters = stage.target.kind === 'network' ? stage.target.parameters : {};
     const exact = topology.design(parameters, form, context);
     if (!exact.ok) return failed(exact);
     const parts = build(exact.value);
     const besides = besidesOf(topology, parts, bench);
-    const cornersHz = topology.cornersHz ?? parametersOf(topology, form).filter((p) => p.kind === 'frequency').map((p) => parameters[p.name]);
-    return success({ ...common, besides, role: 'network', topology, parameters, form, parts, load: topology.load(parameters), opAmps: topology.opAmps(form), cornersHz });
+    const cornersHz =
+      topology.cornersHz ??
+      parametersOf(topology, form)
+        .filter((p) => p.kind === 'frequency')
+        .map((p) => parameters[p.name]);
+    return success({
+      ...common,
+      besides,
+      role: 'network',
+      topology,
+      parameters,
+      form,
+      parts,
+      load: topology.load(parameters),
+      opAmps: topology.opAmps(form),
+      cornersHz,
+    });
   }
-  if (!target || topology.order !== target.order) return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
-  if (!topology.responses.includes(target.response)) return failure('wrong-response', { stage: stage.id, topology: topology.name, response: target.response });
+  if (!target || topology.order !== target.order)
+    return failure('wrong-order', { stage: stage.id, topology: topology.name, order: target?.order ?? 0 });
+  if (!topology.responses.includes(target.response))
+    return failure('wrong-response', { stage: stage.id, topology: topology.name, response: target.response });
   const aim = aimOf(target, stage);
   const range = topology.gainRange(aim);
   const exact = topology.design({ ...aim, gain: Math.min(range.max, Math.max(range.min, target.gain)) }, context);
   if (!exact.ok) return failed(exact);
   const parts = build(exact.value);
   return success({
-    ...common, besides: { exact: {}, chosen: {} }, role: 'section', topology, target, aim, form: target.response, parts, load: topology.load, opAmps: topology.opAmps(target.response),
+    ...common,
+    besides: { exact: {}, chosen: {} },
+    role: 'section',
+    topology,
+    target,
+    aim,
+    form: target.response,
+    parts,
+    load: topology.load,
+    opAmps: topology.opAmps(target.response),
     cornersHz: target.order > 0 ? [target.freqHz] : [],
   });
 }
 
 /** What a circuit rests on besides its parts. */
-function besidesOf({ supplied, celled }: NetworkTopology, parts: readonly DesignedPart[], bench: Bench): Designed['besides'] {
+function besidesOf(
+  { supplied, celled }: NetworkTopology,
+  parts: readonly DesignedPart[],
+  bench: Bench,
+): Designed['besides'] {
   const lamp = celled ? parts.find((p) => p.spec.kind === 'current') : undefined;
   const { values } = photocellValues(bench.preferences.photocell ?? USUAL_PHOTOCELL);
-  const of = (which: 'exact' | 'chosen'): PartValues => ({ ...(supplied ? { [SUPPLY]: supplyVolts(bench) } : {}), ...(lamp ? { [CELL]: cellOhmOf(values, 1000 * lamp[which]) } : {}) });
+  const of = (which: 'exact' | 'chosen'): PartValues => ({
+    ...(supplied ? { [SUPPLY]: supplyVolts(bench) } : {}),
+    ...(lamp ? { [CELL]: cellOhmOf(values, 1000 * lamp[which]) } : {}),
+  });
   return { exact: of('exact'), chosen: of('chosen') };
 }
 
-const aimOf = (target: SectionTarget, { predistortion }: Stage): SectionTarget => (predistortion && target.order > 0 ? { ...target, freqHz: target.freqHz * predistortion.freq, q: target.order === 2 ? target.q * predistortion.q : target.q } : target);
+const aimOf = (target: SectionTarget, { predistortion }: Stage): SectionTarget =>
+  predistortion && target.order > 0
+    ? {
+        ...target,
+        freqHz: target.freqHz * predistortion.freq,
+        q: target.order === 2 ? target.q * predistortion.q : target.q,
+      }
+    : target;
 
 /** The form a stage's circuit is used in: the response of a section, the mode of a network. */
-export const formOf = (way: Way, stage: Stage): string => wayTargets(way).targets[way.stages.indexOf(stage)]?.response ?? stage.mode;
+export const formOf = (way: Way, stage: Stage): string =>
+  wayTargets(way).targets[way.stages.indexOf(stage)]?.response ?? stage.mode;
 
 /** Parts of a circuit in a form: whatever its role, forms are strings to it. */
-export const specsOf = (topology: Topology, form: string): readonly PartSpec[] => (topology as { parts(form: string): readonly PartSpec[] }).parts(form);
+export const specsOf = (topology: Topology, form: string): readonly PartSpec[] =>
+  (topology as { parts(form: string): readonly PartSpec[] }).parts(form);
 
 function contextOf(stage: Stage, specs: ReadonlyMap<string, PartSpec>, { preferences, brief }: Bench): DesignContext {
   const pinned: Record<string, number> = {};
@@ -179,21 +285,54 @@ function contextOf(stage: Stage, specs: ReadonlyMap<string, PartSpec>, { prefere
     const value = specs.has(name) ? choiceValue(choice, specs.get(name)!.kind) : undefined;
     if (choice.pinned && value !== undefined) pinned[name] = value;
   }
-  return new DesignContext({ chooseFirst: preferences.chooseFirst, supplyVolts: supplyVolts({ brief }), photocell: preferences.photocell, pinned, pick: (kind, wanted, side) => pick(wanted, seriesFor(kind, preferences), side) });
+  return new DesignContext({
+    chooseFirst: preferences.chooseFirst,
+    supplyVolts: supplyVolts({ brief }),
+    photocell: preferences.photocell,
+    pinned,
+    pick: (kind, wanted, side) => pick(wanted, seriesFor(kind, preferences), side),
+  });
 }
 
-function designedPart(topology: Topology, specs: ReadonlyMap<string, PartSpec>, name: string, exact: number, stage: Stage, preferences: Preferences, controls: readonly Control[]): DesignedPart {
+function designedPart(
+  topology: Topology,
+  specs: ReadonlyMap<string, PartSpec>,
+  name: string,
+  exact: number,
+  stage: Stage,
+  preferences: Preferences,
+  controls: readonly Control[],
+): DesignedPart {
   const spec = specs.get(name);
   if (!spec) throw new Error(`${topology.id} designs ${name} but does not declare it`);
   const choice = stage.parts[name] ?? {};
   const typed = choiceValue(choice, spec.kind);
   const taken = typed ?? (spec.given ? exact : nearestPreferred(exact, seriesFor(spec.kind, preferences)));
   const held = choice.control;
-  const grade = gradeById(choice.grade ?? (spec.kind === 'potentiometer' ? undefined : spec.kind === 'current' ? undefined : preferences.grades?.[spec.kind]));
+  const grade = gradeById(
+    choice.grade ??
+      (spec.kind === 'potentiometer'
+        ? undefined
+        : spec.kind === 'current'
+          ? undefined
+          : preferences.grades?.[spec.kind]),
+  );
   return {
-    spec, exact, choice, typed: typed !== undefined, tolerancePct: choice.tolerancePct ?? toleranceFor(spec.kind, preferences),
-    grade, lossOhm: lossOhm(spec.kind, taken, grade),
-    chosen: spec.kind === 'current' ? (held?.kind === 'exponential' ? controlledAmps(held, exact, controls) : exact) : held && (held.kind === 'rheostat' || held.kind === 'switch') && spec.kind === 'resistor' ? controlledOhm(held, controls) : taken,
+    spec,
+    exact,
+    choice,
+    typed: typed !== undefined,
+    tolerancePct: choice.tolerancePct ?? toleranceFor(spec.kind, preferences),
+    grade,
+    lossOhm: lossOhm(spec.kind, taken, grade),
+    chosen:
+      spec.kind === 'current'
+        ? held?.kind === 'exponential'
+          ? controlledAmps(held, exact, controls)
+          : exact
+        : held && (held.kind === 'rheostat' || held.kind === 'switch') && spec.kind === 'resistor'
+          ? controlledOhm(held, controls)
+          : taken,
     ...(spec.kind === 'potentiometer' ? { wiper: wiperShare(held, taken, controls) } : {}),
   };
 }
@@ -205,7 +344,11 @@ function pick(wanted: number, series: SeriesId, side: Side): number {
 }
 
 /** All stages of a way, in order; the first failure stops it. */
-export function designWay(way: Way, bench: Bench, controls: readonly Control[]): Result<{ stages: DesignedStage[]; shortfall: number }> {
+export function designWay(
+  way: Way,
+  bench: Bench,
+  controls: readonly Control[],
+): Result<{ stages: DesignedStage[]; shortfall: number }> {
   const { targets, shortfall } = wayTargets(way);
   const stages: DesignedStage[] = [];
   for (let i = 0; i < way.stages.length; i++) {
@@ -217,4 +360,5 @@ export function designWay(way: Way, bench: Bench, controls: readonly Control[]):
 }
 
 /** What a stage is drawn from. */
-export const drawingOf = (topology: Topology, form: string, parts: PartValues) => (topology as { drawing(form: string, parts: PartValues): ReturnType<Topology['drawing']> }).drawing(form, parts);
+export const drawingOf = (topology: Topology, form: string, parts: PartValues) =>
+  (topology as { drawing(form: string, parts: PartValues): ReturnType<Topology['drawing']> }).drawing(form, parts);

@@ -22,7 +22,13 @@ const DB_PER_NEPER = 20 / Math.LN10;
 /** What a section comes to with given parts, by its textbook. */
 export function reachedTarget({ topology, aim: target }: DesignedSection, parts: PartValues): SectionTarget {
   const got = topology.closedForm(target.response, parts);
-  return { ...target, freqHz: got.freqHz ?? target.freqHz, q: got.q ?? target.q, gain: got.gain, ...(target.response === 'notch' ? { zeroHz: got.zeroHz ?? got.freqHz ?? target.freqHz } : {}) };
+  return {
+    ...target,
+    freqHz: got.freqHz ?? target.freqHz,
+    q: got.q ?? target.q,
+    gain: got.gain,
+    ...(target.response === 'notch' ? { zeroHz: got.zeroHz ?? got.freqHz ?? target.freqHz } : {}),
+  };
 }
 
 /** How far given values leave a stage, or several in a row, from what they are for; dB. */
@@ -57,12 +63,17 @@ function judgingGrid(stages: readonly DesignedStage[], closely: boolean): Float6
     const about = widths.flatMap((w) => [freqHz * (1 - Math.min(LOWEST_SHARE, w / q)), freqHz * (1 + w / q)]);
     return zeroHz === undefined ? about : [...about, zeroHz];
   });
-  const even = logGrid(low / span, high * span, Math.round((closely ? CLOSER : 1) * (POINTS + 4 * Math.log2(high / low))));
+  const even = logGrid(
+    low / span,
+    high * span,
+    Math.round((closely ? CLOSER : 1) * (POINTS + 4 * Math.log2(high / low))),
+  );
   return Float64Array.from(new Set([...even, ...sharp])).sort();
 }
 
 /** Whether a path is for its phase: it passes all alike. */
-const isForPhase = (stages: readonly DesignedStage[]): boolean => stages.every((s) => s.role === 'section' && s.target.response === 'allpass');
+const isForPhase = (stages: readonly DesignedStage[]): boolean =>
+  stages.every((s) => s.role === 'section' && s.target.response === 'allpass');
 
 /**
  * Judges stages together by their circuits: level in the pass band, how much too much or too little comes through elsewhere, a null's depth and width with it, and of what is for its
@@ -94,16 +105,23 @@ export function judgeOf(stages: readonly DesignedStage[], bench: Bench, solver: 
 
 function judgedStage(designed: DesignedStage, bench: Bench, freqHz: Float64Array, solver: AcSolver): Judged {
   const curve = StageCurve.of(bench, designed, freqHz, solver);
-  const wanted = designed.role === 'section' ? cascadeResponse([designed.aim], freqHz) : (curve?.response(valuesOf(designed, 'exact')) ?? null);
+  const wanted =
+    designed.role === 'section'
+      ? cascadeResponse([designed.aim], freqHz)
+      : (curve?.response(valuesOf(designed, 'exact')) ?? null);
   return { designed, curve, wanted };
 }
 
-const ones = (points: number): Float64Array => Float64Array.from({ length: 2 * points }, (_, i) => (i % 2 === 0 ? 1 : 0));
+const ones = (points: number): Float64Array =>
+  Float64Array.from({ length: 2 * points }, (_, i) => (i % 2 === 0 ? 1 : 0));
 
 /** A circuit's own parameters with given parts against what was asked for: the worst, dB; 0 where it is asked for none. */
 function parametersOffDb({ topology, form, parameters }: DesignedNetwork, parts: PartValues): number {
   const got = topology.measures(form, parts, parameters);
-  return parametersOf(topology, form).reduce((worst, spec) => Math.max(worst, DB_PER_NEPER * Math.abs(missOf(spec, got[spec.name], parameters[spec.name]))), 0);
+  return parametersOf(topology, form).reduce(
+    (worst, spec) => Math.max(worst, DB_PER_NEPER * Math.abs(missOf(spec, got[spec.name], parameters[spec.name]))),
+    0,
+  );
 }
 
 /** Largest difference between two responses, dB: of level where the wanted passes, of what comes through beside the best elsewhere; of phase too where that is what it is for. Polarity is free. */
@@ -115,7 +133,11 @@ function curveOffDb(wanted: Float64Array, got: Float64Array, forPhase: boolean):
     let most = 0;
     for (let i = 0; i < wanted.length; i += 2) {
       const [w, g] = [Math.hypot(wanted[i], wanted[i + 1]), Math.hypot(got[i], got[i + 1])];
-      if (forPhase) most = Math.max(most, (DB_PER_NEPER * Math.hypot(sign * got[i] - wanted[i], sign * got[i + 1] - wanted[i + 1])) / w);
+      if (forPhase)
+        most = Math.max(
+          most,
+          (DB_PER_NEPER * Math.hypot(sign * got[i] - wanted[i], sign * got[i + 1] - wanted[i + 1])) / w,
+        );
       else if (w >= passes) most = Math.max(most, Math.abs(20 * Math.log10(g / w)));
       else most = Math.max(most, (DB_PER_NEPER * Math.abs(g - w)) / best);
     }

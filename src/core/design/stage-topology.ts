@@ -9,13 +9,25 @@ import type { Plan, Stage } from './schema';
  * The circuit of a stage: from the catalogue, from the deck it brings, or the ladder that its plan asks for.
  * Throws for an unknown id, a broken deck or a plan that is not there; documents are checked at the door.
  */
-export function stageTopology({ topology, target }: Pick<Stage, 'topology' | 'target'>, { plans }: { readonly plans: readonly Plan[] }): Topology {
+export function stageTopology(
+  { topology, target }: Pick<Stage, 'topology' | 'target'>,
+  { plans }: { readonly plans: readonly Plan[] },
+): Topology {
   if (topology === DECK && target.kind === 'deck') return must(deckTopology(target));
   if (topology === PASSIVE_LADDER && target.kind === 'plan') {
     const plan = plans.find((p) => p.id === target.plan);
     if (!plan) throw new Error(`no plan is called ${target.plan}`);
     const { response, alignment, order, cutoffHz, bandwidthHz, rippleDb, cutoffAt } = plan;
-    return passiveLadder({ response: response === 'lowpass' || response === 'highpass' ? response : 'bandpass', alignment, order, cutoffHz, bandwidthHz, rippleDb, cutoffAt, ohm: target.ohm });
+    return passiveLadder({
+      response: response === 'lowpass' || response === 'highpass' ? response : 'bandpass',
+      alignment,
+      order,
+      cutoffHz,
+      bandwidthHz,
+      rippleDb,
+      cutoffAt,
+      ohm: target.ohm,
+    });
   }
   return topologyById(topology);
 }

@@ -33,7 +33,9 @@ export function wayTargets(way: Way): WayTargets {
   const bare = way.stages.map((stage) => bareTarget(way, stage));
   let shortfall = 1;
   for (const plan of way.plans) {
-    const members = way.stages.map((stage, i) => ({ stage, i })).filter(({ stage }) => stage.target.kind === 'section' && stage.target.plan === plan.id);
+    const members = way.stages
+      .map((stage, i) => ({ stage, i }))
+      .filter(({ stage }) => stage.target.kind === 'section' && stage.target.plan === plan.id);
     if (members.length === 0) continue;
     const ranges = members.map(({ stage, i }) => gainRangeOf(stage, bare[i] as SectionTarget));
     const gains = startingGains(plan, ranges);
@@ -66,7 +68,15 @@ function gainRangeOf({ topology: id }: Stage, target: SectionTarget): GainRange 
 
 function bareTarget(way: Way, { target }: Stage): SectionTarget | null {
   if (target.kind !== 'own' && target.kind !== 'section') return null;
-  if (target.kind === 'own') return { response: target.response, order: target.order, freqHz: target.freqHz, q: target.q, gain: fromDecibels(target.gainDb), ...(target.zeroHz === undefined ? {} : { zeroHz: target.zeroHz }) };
+  if (target.kind === 'own')
+    return {
+      response: target.response,
+      order: target.order,
+      freqHz: target.freqHz,
+      q: target.q,
+      gain: fromDecibels(target.gainDb),
+      ...(target.zeroHz === undefined ? {} : { zeroHz: target.zeroHz }),
+    };
   const plan = way.plans.find((p) => p.id === target.plan);
   const section = plan && sectionsOf(plan)[target.section];
   if (!section) throw new Error(`stage names section ${target.section} of plan ${target.plan}, which is not there`);
@@ -75,9 +85,15 @@ function bareTarget(way: Way, { target }: Stage): SectionTarget | null {
 
 /** The ideal that a way's sections are judged by: its plans' sections with the gain asked for, and the targets of stages retuned to their own; nothing of what is bypassed. Networks come on top. */
 export function idealTargets(way: Way): SectionTarget[] {
-  const retuned = way.stages.flatMap((stage) => (stage.target.kind === 'own' && !stage.bypassed ? [bareTarget(way, stage) as SectionTarget] : []));
+  const retuned = way.stages.flatMap((stage) =>
+    stage.target.kind === 'own' && !stage.bypassed ? [bareTarget(way, stage) as SectionTarget] : [],
+  );
   const planned = way.plans.flatMap((plan) => {
-    const standing = new Set(way.stages.flatMap((s) => (s.target.kind === 'section' && s.target.plan === plan.id && !s.bypassed ? [s.target.section] : [])));
+    const standing = new Set(
+      way.stages.flatMap((s) =>
+        s.target.kind === 'section' && s.target.plan === plan.id && !s.bypassed ? [s.target.section] : [],
+      ),
+    );
     // A section that was retuned stands in the list of the retuned; the plan's gain is left with the rest.
     return sectionsOf(plan)
       .filter((_, i) => standing.has(i))
@@ -87,4 +103,10 @@ export function idealTargets(way: Way): SectionTarget[] {
 }
 
 /** Plans of which any stage stands on the path and counts. */
-export const plansStanding = ({ plans, stages }: Way): Plan[] => plans.filter((plan) => stages.some(({ target, bypassed }) => !bypassed && (target.kind === 'section' || target.kind === 'plan') && target.plan === plan.id));
+export const plansStanding = ({ plans, stages }: Way): Plan[] =>
+  plans.filter((plan) =>
+    stages.some(
+      ({ target, bypassed }) =>
+        !bypassed && (target.kind === 'section' || target.kind === 'plan') && target.plan === plan.id,
+    ),
+  );

@@ -6,7 +6,8 @@ import { keptParts } from './kept-parts';
 import type { Variant } from './schema';
 import { wayTargets } from './targets';
 
-export const canServe = (topology: SectionTopology, target: SectionTarget | null): boolean => target !== null && topology.order === target.order && topology.responses.includes(target.response);
+export const canServe = (topology: SectionTopology, target: SectionTarget | null): boolean =>
+  target !== null && topology.order === target.order && topology.responses.includes(target.response);
 
 /** Every planned stage that a circuit can serve built with it, what still holds of its part choices kept; new stages of its kind will be too. */
 export function withTopology(variant: Variant, topologyId: string): Variant {
@@ -21,12 +22,26 @@ export function withTopology(variant: Variant, topologyId: string): Variant {
         plans: way.plans.map((plan) => ({
           ...plan,
           topologies: {
-            first: topology.order === 1 && topology.responses.some((r) => r === plan.response) ? topologyId : plan.topologies.first,
-            second: topology.order === 2 && topology.responses.some((r) => r === plan.response) ? topologyId : plan.topologies.second,
+            first:
+              topology.order === 1 && topology.responses.some((r) => r === plan.response)
+                ? topologyId
+                : plan.topologies.first,
+            second:
+              topology.order === 2 && topology.responses.some((r) => r === plan.response)
+                ? topologyId
+                : plan.topologies.second,
             notch: topology.order === 2 && topology.responses.includes('notch') ? topologyId : plan.topologies.notch,
           },
         })),
-        stages: way.stages.map((stage, i) => (placeOf(stage) !== null && stage.topology !== topologyId && canServe(topology, targets[i]) ? { ...stage, topology: topologyId, parts: keptParts(stage, targets[i]!.response, topologyId, targets[i]!.response) } : stage)),
+        stages: way.stages.map((stage, i) =>
+          placeOf(stage) !== null && stage.topology !== topologyId && canServe(topology, targets[i])
+            ? {
+                ...stage,
+                topology: topologyId,
+                parts: keptParts(stage, targets[i]!.response, topologyId, targets[i]!.response),
+              }
+            : stage,
+        ),
       };
     }),
   };

@@ -18,20 +18,13 @@ function wiperVolts(taper: Taper, rotation: number, endOhm: number, loadOhm: num
 }
 
 test.each(tapers)('%s: from nothing to everything, rising, and back by the inverse', (taper) => {
-  expect([trackShare(taper, 0), trackShare(taper, 1)]).toEqual([
-    expect.closeTo(0, 12),
-    expect.closeTo(1, 12),
-  ]);
+  expect([trackShare(taper, 0), trackShare(taper, 1)]).toEqual([expect.closeTo(0, 12), expect.closeTo(1, 12)]);
   fc.assert(
-    fc.property(
-      fc.double({ min: 0, max: 1, noNaN: true }),
-      fc.double({ min: 0, max: 1, noNaN: true }),
-      (a, b) => {
-        fc.pre(b - a > 1e-9);
-        expect(trackShare(taper, b)).toBeGreaterThan(trackShare(taper, a));
-        expect(rotationFor(taper, trackShare(taper, a))).toBeCloseTo(a, 9);
-      },
-    ),
+    fc.property(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }), (a, b) => {
+      fc.pre(b - a > 1e-9);
+      expect(trackShare(taper, b)).toBeGreaterThan(trackShare(taper, a));
+      expect(rotationFor(taper, trackShare(taper, a))).toBeCloseTo(a, 9);
+    }),
   );
 });
 
@@ -52,7 +45,5 @@ test('as a divider: the track against its load, merged at the ends, held off the
 test('a rotation or a track that cannot be is a mistake of the caller', () => {
   const pot = { totalOhm: 1e3, taper: 'linear', endOhm: 0 } as const;
   expect(() => potentiometer('P', 'a', 'b', 'c', pot, 1.2)).toThrow('between 0 and 1');
-  expect(() => potentiometer('P', 'a', 'b', 'c', { ...pot, totalOhm: 0 }, 0.5)).toThrow(
-    'positive resistance',
-  );
+  expect(() => potentiometer('P', 'a', 'b', 'c', { ...pot, totalOhm: 0 }, 0.5)).toThrow('positive resistance');
 });

@@ -36,7 +36,11 @@ function between(points: readonly (readonly [number, number])[], x: number): num
 /** Rotation at which a share of the track is reached. */
 export function rotationFor(taper: Taper, share: number): number {
   const inverse = (y: number) => Math.log(1 + y * (LOG_BASE - 1)) / Math.log(LOG_BASE);
-  if (typeof taper === 'object') return between(taper.points.map(([x, y]) => [y, x] as const), share);
+  if (typeof taper === 'object')
+    return between(
+      taper.points.map(([x, y]) => [y, x] as const),
+      share,
+    );
   if (taper === 'linear') return share;
   return taper === 'log' ? inverse(share) : 1 - inverse(1 - share);
 }
@@ -45,13 +49,23 @@ export function rotationFor(taper: Taper, share: number): number {
  * A potentiometer between low end, wiper and high end as two resistors; at an end without residual resistance the wiper is that end, since no 0 ohm is ever
  * stamped. Two gangs are two of these at one rotation. Throws for a rotation outside 0 to 1 or a track that is not positive.
  */
-export function potentiometer(name: string, low: string, wiper: string, high: string, { totalOhm, taper, endOhm }: Potentiometer, rotation: number): Netlist {
+export function potentiometer(
+  name: string,
+  low: string,
+  wiper: string,
+  high: string,
+  { totalOhm, taper, endOhm }: Potentiometer,
+  rotation: number,
+): Netlist {
   if (!(rotation >= 0 && rotation <= 1)) throw new Error(`${name}: a rotation lies between 0 and 1, not ${rotation}`);
   if (!(totalOhm > 0 && endOhm >= 0)) throw new Error(`${name}: a track has a positive resistance`);
   const share = trackShare(taper, rotation);
   const elements: ElementInstance[] = [];
   const merged: [string, string][] = [];
-  for (const [suffix, end, part] of [['low', low, share], ['high', high, 1 - share]] as const) {
+  for (const [suffix, end, part] of [
+    ['low', low, share],
+    ['high', high, 1 - share],
+  ] as const) {
     const ohm = endOhm + totalOhm * part;
     if (ohm === 0) merged.push([wiper, end]);
     else elements.push({ name: `${name}.${suffix}`, definition: resistor, nodes: [end, wiper], values: [ohm] });

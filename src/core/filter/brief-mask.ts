@@ -34,7 +34,12 @@ export function limitSpan(limit: BriefLimit, all: readonly BriefLimit[]): readon
   const above = side === 'above';
   if (kind === 'at-least') return above ? [freqHz, Infinity] : [0, freqHz];
   // What ends it: the pass band's other edge, or where something is to be lost.
-  const ends = all.filter((l) => (l.kind === 'at-most' ? l.side !== side : l.side === side) && (above ? l.freqHz > freqHz : l.freqHz < freqHz)).map((l) => l.freqHz);
+  const ends = all
+    .filter(
+      (l) =>
+        (l.kind === 'at-most' ? l.side !== side : l.side === side) && (above ? l.freqHz > freqHz : l.freqHz < freqHz),
+    )
+    .map((l) => l.freqHz);
   return above ? [freqHz, Math.min(freqHz * PASS_REACH, ...ends)] : [Math.max(freqHz / PASS_REACH, ...ends), freqHz];
 }
 
@@ -65,8 +70,14 @@ const JUST = 1e-7;
  * Fails with `no-mask` (`why`: what is missing) or `mask-crossed` when something is to be kept where it is to be lost.
  */
 export function matchBrief(limits: readonly BriefLimit[]): Result<BriefMatch[], 'no-mask' | 'mask-crossed'> {
-  const of = (kind: BriefLimit['kind'], side: BriefLimit['side']) => limits.filter((l) => l.kind === kind && l.side === side);
-  const [keptBelow, keptAbove, lostBelow, lostAbove] = [of('at-most', 'below'), of('at-most', 'above'), of('at-least', 'below'), of('at-least', 'above')];
+  const of = (kind: BriefLimit['kind'], side: BriefLimit['side']) =>
+    limits.filter((l) => l.kind === kind && l.side === side);
+  const [keptBelow, keptAbove, lostBelow, lostAbove] = [
+    of('at-most', 'below'),
+    of('at-most', 'above'),
+    of('at-least', 'below'),
+    of('at-least', 'above'),
+  ];
   if (keptBelow.length + keptAbove.length === 0) return failure('no-mask', { why: 'keep' });
   if (lostBelow.length + lostAbove.length === 0) return failure('no-mask', { why: 'lose' });
   const high = keptBelow.length > 0 ? Math.max(...keptBelow.map((l) => l.freqHz)) : null;
@@ -74,12 +85,16 @@ export function matchBrief(limits: readonly BriefLimit[]): Result<BriefMatch[], 
   if (lostAbove.length > 0 && lostBelow.length > 0) {
     if (low === null || high === null) return failure('no-mask', { why: low === null ? 'keep-above' : 'keep-below' });
     const crossed = low >= high || lostBelow.some((l) => l.freqHz >= low) || lostAbove.some((l) => l.freqHz <= high);
-    return crossed ? failure('mask-crossed') : success(matches('bandpass', [low, high], (reach) => fitBand(reach, limits, low, high)));
+    return crossed
+      ? failure('mask-crossed')
+      : success(matches('bandpass', [low, high], (reach) => fitBand(reach, limits, low, high)));
   }
   if (lostAbove.length > 0) {
     if (high === null) return failure('no-mask', { why: 'keep-below' });
     if (lostAbove.some((l) => l.freqHz <= high)) return failure('mask-crossed');
-    return success(matches('lowpass', [high / PASS_REACH, high], (reach) => fitEdge(reach, keptBelow, lostAbove, false)));
+    return success(
+      matches('lowpass', [high / PASS_REACH, high], (reach) => fitEdge(reach, keptBelow, lostAbove, false)),
+    );
   }
   if (low === null) return failure('no-mask', { why: 'keep-above' });
   if (lostBelow.some((l) => l.freqHz >= low)) return failure('mask-crossed');
@@ -87,20 +102,37 @@ export function matchBrief(limits: readonly BriefLimit[]): Result<BriefMatch[], 
 }
 
 function matches(response: BriefMatch['response'], passHz: readonly [number, number], fitOf: FitOf): BriefMatch[] {
-  return ALIGNMENTS.filter((a) => a.id !== 'custom').flatMap((alignment: Alignment): BriefMatch[] => {
-    for (const order of alignment.orders) {
-      const found = bestLooks(alignment, (looks) => fitOf(reachOf(alignment, order, { ...looks, cutoffAt: alignment.defaultCutoffAt })));
-      if (found.fit.room < 1 - JUST) continue;
-      return [{ response, alignment: alignment.id, order: response === 'bandpass' ? 2 * order : order, cutoffHz: found.fit.cutoffHz, bandwidthHz: found.fit.bandwidthHz, ...found.looks, passHz }];
-    }
-    return [];
-  }).sort((a, b) => a.order - b.order);
+  return ALIGNMENTS.filter((a) => a.id !== 'custom')
+    .flatMap((alignment: Alignment): BriefMatch[] => {
+      for (const order of alignment.orders) {
+        const found = bestLooks(alignment, (looks) =>
+          fitOf(reachOf(alignment, order, { ...looks, cutoffAt: alignment.defaultCutoffAt })),
+        );
+        if (found.fit.room < 1 - JUST) continue;
+        return [
+          {
+            response,
+            alignment: alignment.id,
+            order: response === 'bandpass' ? 2 * order : order,
+            cutoffHz: found.fit.cutoffHz,
+            bandwidthHz: found.fit.bandwidthHz,
+            ...found.looks,
+            passHz,
+          },
+        ];
+      }
+      return [];
+    })
+    .sort((a, b) => a.order - b.order);
 }
 
 /** A low-pass, or mirrored a high-pass, between the bounds that the limits set its cutoff. */
 function fitEdge(reach: Reach, kept: readonly BriefLimit[], lost: readonly BriefLimit[], mirrored: boolean): Fit {
   // In u = f/fc, or fc/f: kept up to u, lost from u on.
-  const [least, most] = [Math.max(...kept.map((l) => (mirrored ? 1 / l.freqHz : l.freqHz) / reach.keepsTo(l.db))), Math.min(...lost.map((l) => (mirrored ? 1 / l.freqHz : l.freqHz) / reach.losesFrom(l.db)))];
+  const [least, most] = [
+    Math.max(...kept.map((l) => (mirrored ? 1 / l.freqHz : l.freqHz) / reach.keepsTo(l.db))),
+    Math.min(...lost.map((l) => (mirrored ? 1 / l.freqHz : l.freqHz) / reach.losesFrom(l.db))),
+  ];
   const middle = Math.sqrt(least * most);
   const cutoffHz = mirrored ? 1 / middle : middle;
   return { room: most / least, cutoffHz, bandwidthHz: cutoffHz };
@@ -161,6 +193,15 @@ function bestLooks(alignment: Alignment, fitOf: (looks: Looks) => Fit): Found {
     return { looks, fit, room: Number.isFinite(fit.room) ? fit.room : 0 };
   };
   const overRipple = (attenuationDb: number): Found =>
-    alignment.hasRipple ? climb((x) => of({ rippleDb: Math.exp(x), attenuationDb }), Math.log(RIPPLE_DB[0]), Math.log(RIPPLE_DB[1]), RIPPLE_STEPS) : of({ ...USUAL, attenuationDb });
-  return alignment.hasAttenuation ? climb(overRipple, ATTENUATION_DB[0], ATTENUATION_DB[1], ATTENUATION_STEPS) : overRipple(USUAL.attenuationDb);
+    alignment.hasRipple
+      ? climb(
+          (x) => of({ rippleDb: Math.exp(x), attenuationDb }),
+          Math.log(RIPPLE_DB[0]),
+          Math.log(RIPPLE_DB[1]),
+          RIPPLE_STEPS,
+        )
+      : of({ ...USUAL, attenuationDb });
+  return alignment.hasAttenuation
+    ? climb(overRipple, ATTENUATION_DB[0], ATTENUATION_DB[1], ATTENUATION_STEPS)
+    : overRipple(USUAL.attenuationDb);
 }

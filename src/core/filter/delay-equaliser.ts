@@ -32,10 +32,14 @@ const POINTS = 81;
 export function equaliseDelay(filter: ZeroPole, bandEdge: number, count: number): DelayEqualiser {
   const grid = Array.from({ length: POINTS }, (_, i) => (bandEdge * (i + 0.5)) / POINTS);
   const own = grid.map((w) => delayAt(filter, w));
-  const total = (logs: readonly number[]) => grid.map((w, i) => own[i] + sectionsOf(logs).reduce((sum, s) => sum + allPassDelay(s, w), 0));
+  const total = (logs: readonly number[]) =>
+    grid.map((w, i) => own[i] + sectionsOf(logs).reduce((sum, s) => sum + allPassDelay(s, w), 0));
   const ripple = (delays: readonly number[]) => Math.max(...delays) - Math.min(...delays);
   // Stages spread over the band, each about as wide as its share.
-  let logs = Array.from({ length: count }, (_, k) => [Math.log((bandEdge * (k + 0.5)) / count), Math.log(0.6 + 0.5 * k)]).flat();
+  let logs = Array.from({ length: count }, (_, k) => [
+    Math.log((bandEdge * (k + 0.5)) / count),
+    Math.log(0.6 + 0.5 * k),
+  ]).flat();
   let best = { logs, ripple: Infinity };
   const weights = grid.map(() => 1);
   for (let outer = 0; outer < 25; outer++) {
@@ -51,10 +55,15 @@ export function equaliseDelay(filter: ZeroPole, bandEdge: number, count: number)
   return { sections: sectionsOf(best.logs), rippleBeforeS: ripple(own), rippleAfterS: best.ripple };
 }
 
-const sectionsOf = (logs: readonly number[]): AllPassSection[] => Array.from({ length: logs.length / 2 }, (_, k) => ({ omega: Math.exp(logs[2 * k]), q: Math.exp(logs[2 * k + 1]) }));
+const sectionsOf = (logs: readonly number[]): AllPassSection[] =>
+  Array.from({ length: logs.length / 2 }, (_, k) => ({ omega: Math.exp(logs[2 * k]), q: Math.exp(logs[2 * k + 1]) }));
 
 /** A few damped steps that lower the weighted scatter of the delays. */
-function improved(start: readonly number[], total: (logs: readonly number[]) => number[], weights: readonly number[]): number[] {
+function improved(
+  start: readonly number[],
+  total: (logs: readonly number[]) => number[],
+  weights: readonly number[],
+): number[] {
   const residual = (logs: readonly number[]) => {
     const delays = total(logs);
     const weight = weights.reduce((a, b) => a + b, 0);
@@ -65,7 +74,9 @@ function improved(start: readonly number[], total: (logs: readonly number[]) => 
   let logs = [...start];
   let r = residual(logs);
   for (let step = 0; step < 12; step++) {
-    const columns = logs.map((_, k) => residual(logs.map((l, i) => (i === k ? l + 1e-5 : l))).map((v, i) => (v - r[i]) / 1e-5));
+    const columns = logs.map((_, k) =>
+      residual(logs.map((l, i) => (i === k ? l + 1e-5 : l))).map((v, i) => (v - r[i]) / 1e-5),
+    );
     const delta = pseudoInverse(new Matrix(columns).transpose()).mmul(Matrix.columnVector(r)).to1DArray();
     let stride = Math.min(1, 0.3 / Math.max(1e-12, ...delta.map(Math.abs)));
     let moved = false;
@@ -88,7 +99,9 @@ export function allPassZeroPole(sections: readonly AllPassSection[]): ZeroPole {
     const damping = omega / (2 * q);
     const square = omega ** 2 - damping ** 2;
     const root = Math.sqrt(Math.abs(square));
-    return square >= 0 ? [complex(-damping, root), complex(-damping, -root)] : [complex(-damping + root), complex(-damping - root)];
+    return square >= 0
+      ? [complex(-damping, root), complex(-damping, -root)]
+      : [complex(-damping + root), complex(-damping - root)];
   });
   return { poles, zeros: poles.map(({ re, im }) => complex(-re, im)), gain: 1 };
 }

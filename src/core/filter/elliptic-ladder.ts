@@ -19,7 +19,8 @@ export interface EllipticLadder {
 }
 
 type Polynomial = readonly number[];
-const sum = (a: Polynomial, b: Polynomial): number[] => Array.from({ length: Math.max(a.length, b.length) }, (_, i) => (a[i] ?? 0) + (b[i] ?? 0));
+const sum = (a: Polynomial, b: Polynomial): number[] =>
+  Array.from({ length: Math.max(a.length, b.length) }, (_, i) => (a[i] ?? 0) + (b[i] ?? 0));
 
 /**
  * Denominator of the ladder's transfer function, lowest power first, from its chain matrix: a shunt 1/Y, a trap in line of impedance sL/(1 + s²LC), whose own
@@ -31,8 +32,16 @@ export function ladderDenominator({ shunt, coils, traps }: EllipticLadder): numb
   shunt.forEach((farad, k) => {
     [a, c] = [sum(a, polynomialProduct(b, [0, farad])), sum(c, polynomialProduct(d, [0, farad]))];
     if (k === coils.length) return;
-    const [trap, coil] = [[1, 0, coils[k] * traps[k]], [0, coils[k]]];
-    [a, b, c, d] = [polynomialProduct(a, trap), sum(polynomialProduct(b, trap), polynomialProduct(a, coil)), polynomialProduct(c, trap), sum(polynomialProduct(d, trap), polynomialProduct(c, coil))];
+    const [trap, coil] = [
+      [1, 0, coils[k] * traps[k]],
+      [0, coils[k]],
+    ];
+    [a, b, c, d] = [
+      polynomialProduct(a, trap),
+      sum(polynomialProduct(b, trap), polynomialProduct(a, coil)),
+      polynomialProduct(c, trap),
+      sum(polynomialProduct(d, trap), polynomialProduct(c, coil)),
+    ];
   });
   // 2·Vs/Vout between equal terminations: A + B + C + D.
   return sum(sum(a, b), sum(c, d));
@@ -47,7 +56,12 @@ function monicFromPoles(poles: readonly Complex[]): number[] {
   return product;
 }
 
-const permutations = <T>(list: readonly T[]): T[][] => (list.length < 2 ? [[...list]] : list.flatMap((item, i) => permutations([...list.slice(0, i), ...list.slice(i + 1)]).map((rest) => [item, ...rest])));
+const permutations = <T>(list: readonly T[]): T[][] =>
+  list.length < 2
+    ? [[...list]]
+    : list.flatMap((item, i) =>
+        permutations([...list.slice(0, i), ...list.slice(i + 1)]).map((rest) => [item, ...rest]),
+      );
 
 const known = new Map<string, Result<EllipticLadder, 'not-a-ladder'>>();
 
@@ -57,7 +71,11 @@ const known = new Map<string, Result<EllipticLadder, 'not-a-ladder'>>();
  * An even order stands on the transformed approximation, with its highest null at infinity and its lowest reflection zero at DC (R. Saal and E. Ulbrich, On the Design of Filters by Synthesis,
  * IRE Trans. CT-5, 1958): its attenuation is what was asked for, its poles are its own. What has no such ladder is refused: `not-a-ladder`.
  */
-export function ellipticLadder(order: number, rippleDb: number, attenuationDb: number): Result<EllipticLadder, 'not-a-ladder'> {
+export function ellipticLadder(
+  order: number,
+  rippleDb: number,
+  attenuationDb: number,
+): Result<EllipticLadder, 'not-a-ladder'> {
   const key = `${order} ${rippleDb} ${attenuationDb}`;
   const before = known.get(key);
   if (before) return before;
@@ -82,8 +100,13 @@ function wantedOf(order: number, rippleDb: number, attenuationDb: number): Wante
   const b = Math.max(...nulls) ** 2;
   const a = 1 / (ellipticSelectivity(order, rippleDb, attenuationDb) ** 2 * b);
   const c = (b - 1) / (1 - a);
-  const moved = poles.map((p) => leftRoot(scale(divide(add(multiply(p, p), complex(a)), add(multiply(p, p), complex(b))), c)));
-  return { denominator: monicFromPoles(moved), nulls: nulls.filter((z) => z ** 2 < b * (1 - 1e-12)).map((z) => Math.sqrt((c * (z ** 2 - a)) / (b - z ** 2))) };
+  const moved = poles.map((p) =>
+    leftRoot(scale(divide(add(multiply(p, p), complex(a)), add(multiply(p, p), complex(b))), c)),
+  );
+  return {
+    denominator: monicFromPoles(moved),
+    nulls: nulls.filter((z) => z ** 2 < b * (1 - 1e-12)).map((z) => Math.sqrt((c * (z ** 2 - a)) / (b - z ** 2))),
+  };
 }
 
 /** The root of a square that lies in the left half plane; of a pair's square, one of the pair each. */
@@ -99,7 +122,9 @@ function startsOf(order: number, rippleDb: number): number[][] {
     doublyTerminated(chebyshev.prototype(order + 1, { rippleDb, cutoffAt: 'own' }), 1, 'shunt-capacitor'),
     doublyTerminated(butterworth.prototype(order, { rippleDb, cutoffAt: 'own' }), 1, 'shunt-capacitor'),
   ];
-  return plain.flatMap((ladder) => (ladder.ok ? [ladder.value.elements.slice(0, order).map((e) => Math.max(0.05, 0.8 * e))] : []));
+  return plain.flatMap((ladder) =>
+    ladder.ok ? [ladder.value.elements.slice(0, order).map((e) => Math.max(0.05, 0.8 * e))] : [],
+  );
 }
 
 function synthesise(order: number, rippleDb: number, attenuationDb: number): Result<EllipticLadder, 'not-a-ladder'> {
@@ -113,13 +138,20 @@ function synthesise(order: number, rippleDb: number, attenuationDb: number): Res
         const x = symmetric ? [given[0], given[1], given[0]] : given;
         const coils = x.filter((_, i) => i % 2 === 1);
         // An even order's last coil has no trap: its null is at infinity.
-        return { shunt: x.filter((_, i) => i % 2 === 0), coils, traps: coils.map((l, k) => (k < zeros.length ? 1 / (l * zeros[k] ** 2) : 0)) };
+        return {
+          shunt: x.filter((_, i) => i % 2 === 0),
+          coils,
+          traps: coils.map((l, k) => (k < zeros.length ? 1 / (l * zeros[k] ** 2) : 0)),
+        };
       };
-      const solved = solvePositive((x) => {
-        const got = ladderDenominator(ladderOf(x));
-        // Compared at unit size at DC: 2 for equal terminations. The highest power follows from the rest, and is one equation too.
-        return wanted.slice(1).map((w, i) => got[i + 1] / got[0] / (w / wanted[0]) - 1);
-      }, start.slice(0, symmetric ? 2 : order));
+      const solved = solvePositive(
+        (x) => {
+          const got = ladderDenominator(ladderOf(x));
+          // Compared at unit size at DC: 2 for equal terminations. The highest power follows from the rest, and is one equation too.
+          return wanted.slice(1).map((w, i) => got[i + 1] / got[0] / (w / wanted[0]) - 1);
+        },
+        start.slice(0, symmetric ? 2 : order),
+      );
       if (solved.ok) return success(ladderOf(solved.value));
     }
   return failure('not-a-ladder', { order });

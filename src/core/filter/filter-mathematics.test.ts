@@ -31,8 +31,7 @@ import {
 const OWN = { rippleDb: 0.5, attenuationDb: 50, cutoffAt: 'own' as const };
 const HALF = { rippleDb: 0.5, cutoffAt: '-3db' as const };
 const db = (power: number) => 10 * Math.log10(power);
-const levelDb = (zp: ZeroPole, omega: number) =>
-  20 * Math.log10(magnitude(valueAt(zp, complex(0, omega))));
+const levelDb = (zp: ZeroPole, omega: number) => 20 * Math.log10(magnitude(valueAt(zp, complex(0, omega))));
 
 describe('alignments against their tables', () => {
   test('optimum-L polynomials of orders 2 to 5 (Papoulis 1958, Fukada 1959)', () => {
@@ -49,8 +48,7 @@ describe('alignments against their tables', () => {
     for (let n = 3; n <= 10; n++) {
       const [own, flat] = [legendre.prototype(n, HALF), butterworth.prototype(n, HALF)];
       expect(powerAt(own, 1)).toBeCloseTo(0.5, 9);
-      for (let w = 0; w < 2; w += 0.01)
-        expect(powerAt(own, w + 0.01)).toBeLessThanOrEqual(powerAt(own, w) + 1e-9);
+      for (let w = 0; w < 2; w += 0.01) expect(powerAt(own, w + 0.01)).toBeLessThanOrEqual(powerAt(own, w) + 1e-9);
       expect(powerAt(own, 1.1)).toBeLessThan(powerAt(flat, 1.1));
     }
   });
@@ -72,19 +70,13 @@ describe('alignments against their tables', () => {
     }
     expect(db(powerAt(gaussian.prototype(10, HALF), 0.5))).toBeCloseTo(-3.0103 / 4, 3);
   });
-  test.each([2, 3, 5, 8, 10])(
-    'inverse Chebyshev %i: −50 dB at and above its edge, touching it, flat at DC',
-    (n) => {
-      const sections = inverseChebyshev.prototype(n, OWN);
-      expect(db(powerAt(sections, 1))).toBeCloseTo(-50, 6);
-      for (let w = 1; w < 20; w *= 1.003) expect(db(powerAt(sections, w))).toBeLessThan(-50 + 1e-6);
-      expect(db(powerAt(sections, 1e-4))).toBeCloseTo(0, 6);
-      expect(powerAt(inverseChebyshev.prototype(n, { ...HALF, attenuationDb: 50 }), 1)).toBeCloseTo(
-        0.5,
-        9,
-      );
-    },
-  );
+  test.each([2, 3, 5, 8, 10])('inverse Chebyshev %i: −50 dB at and above its edge, touching it, flat at DC', (n) => {
+    const sections = inverseChebyshev.prototype(n, OWN);
+    expect(db(powerAt(sections, 1))).toBeCloseTo(-50, 6);
+    for (let w = 1; w < 20; w *= 1.003) expect(db(powerAt(sections, w))).toBeLessThan(-50 + 1e-6);
+    expect(db(powerAt(sections, 1e-4))).toBeCloseTo(0, 6);
+    expect(powerAt(inverseChebyshev.prototype(n, { ...HALF, attenuationDb: 50 }), 1)).toBeCloseTo(0.5, 9);
+  });
   test.each([2, 3, 4, 5, 7, 10])(
     'elliptic %i: ripples between 0 and −0.5 dB below, −50 dB above, and each extreme is reached',
     (n) => {
@@ -92,8 +84,7 @@ describe('alignments against their tables', () => {
       const base = elliptic.dcLevelDb(n, OWN);
       const level = (w: number) => base + db(powerAt(sections, w));
       let [top, bottom] = [-Infinity, Infinity];
-      for (let w = 0; w <= 1; w += 0.0005)
-        [top, bottom] = [Math.max(top, level(w)), Math.min(bottom, level(w))];
+      for (let w = 0; w <= 1; w += 0.0005) [top, bottom] = [Math.max(top, level(w)), Math.min(bottom, level(w))];
       expect(top).toBeCloseTo(0, 4);
       expect(bottom).toBeCloseTo(-0.5, 4);
       expect(level(1)).toBeCloseTo(-0.5, 6);
@@ -151,10 +142,7 @@ describe('transformations', () => {
         const product = factors.reduce((p, f) => {
           const top = Math.hypot(f.numerator[0] - f.numerator[2] * w * w, f.numerator[1] * w);
           return (
-            (p * top) /
-            (f.order === 1
-              ? Math.hypot(f.omega, w)
-              : Math.hypot(f.omega ** 2 - w * w, (f.omega / f.q) * w))
+            (p * top) / (f.order === 1 ? Math.hypot(f.omega, w) : Math.hypot(f.omega ** 2 - w * w, (f.omega / f.q) * w))
           );
         }, 1);
         expect(20 * Math.log10(product)).toBeCloseTo(levelDb(whole, w), 7);
@@ -166,8 +154,7 @@ describe('transformations', () => {
   );
   test('delay is the slope of the phase', () => {
     const zp = toHighpass(fromSections(chebyshev.prototype(5, OWN)), 100);
-    const phase = (w: number) =>
-      Math.atan2(valueAt(zp, complex(0, w)).im, valueAt(zp, complex(0, w)).re);
+    const phase = (w: number) => Math.atan2(valueAt(zp, complex(0, w)).im, valueAt(zp, complex(0, w)).re);
     expect(delayAt(zp, 150)).toBeCloseTo(-(phase(150.001) - phase(149.999)) / 0.002, 7);
   });
 });
@@ -194,27 +181,43 @@ describe('how far a prototype keeps and from where it loses', () => {
     expect(reachOf(inverseChebyshev, 4, OWN_CUTOFF).losesFrom(51)).toBe(Infinity);
     const odd = reachOf(inverseChebyshev, 5, OWN_CUTOFF).losesFrom(70);
     expect(db(powerAt(inverseChebyshev.prototype(5, OWN_CUTOFF), odd))).toBeCloseTo(-70, 4);
-    for (let w = odd; w < 1e4; w *= 1.01) expect(db(powerAt(inverseChebyshev.prototype(5, OWN_CUTOFF), w))).toBeLessThan(-70 + 1e-6);
+    for (let w = odd; w < 1e4; w *= 1.01)
+      expect(db(powerAt(inverseChebyshev.prototype(5, OWN_CUTOFF), w))).toBeLessThan(-70 + 1e-6);
   });
 });
 
-test.each([[2, 0.01, 140], [3, 0.01, 140], [5, 0.01, 140], [10, 0.01, 140], [8, 1, 20], [7, 0.1, 120]])('elliptic of order %d, %d dB and %d dB: ripples stay in their bounds on both sides', (order, rippleDb, attenuationDb) => {
-  const options = { rippleDb, attenuationDb, cutoffAt: 'own' } as const;
-  const sections = elliptic.prototype(order, options);
-  const base = elliptic.dcLevelDb(order, options);
-  const level = (w: number) => base + db(powerAt(sections, w));
-  for (let w = 0; w <= 1; w += 0.001) expect(level(w)).toBeGreaterThan(-rippleDb - 1e-6);
-  for (let w = 0; w <= 1; w += 0.001) expect(level(w)).toBeLessThan(1e-6);
-  // Stop band: from 1/k on, k by the degree equation's own ladder of nulls: none lies inside it.
-  const edge = reachOf(elliptic, order, options).losesFrom(attenuationDb);
-  expect(edge).toBeGreaterThan(1);
-  const nulls = sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
-  expect(nulls).toHaveLength(Math.floor(order / 2));
-  nulls.forEach((zero) => expect(zero).toBeGreaterThan(edge));
-  for (let w = edge; w < edge * 1e4; w *= 1.01) expect(level(w)).toBeLessThan(-attenuationDb + 1e-3);
-});
+test.each([
+  [2, 0.01, 140],
+  [3, 0.01, 140],
+  [5, 0.01, 140],
+  [10, 0.01, 140],
+  [8, 1, 20],
+  [7, 0.1, 120],
+])(
+  'elliptic of order %d, %d dB and %d dB: ripples stay in their bounds on both sides',
+  (order, rippleDb, attenuationDb) => {
+    const options = { rippleDb, attenuationDb, cutoffAt: 'own' } as const;
+    const sections = elliptic.prototype(order, options);
+    const base = elliptic.dcLevelDb(order, options);
+    const level = (w: number) => base + db(powerAt(sections, w));
+    for (let w = 0; w <= 1; w += 0.001) expect(level(w)).toBeGreaterThan(-rippleDb - 1e-6);
+    for (let w = 0; w <= 1; w += 0.001) expect(level(w)).toBeLessThan(1e-6);
+    // Stop band: from 1/k on, k by the degree equation's own ladder of nulls: none lies inside it.
+    const edge = reachOf(elliptic, order, options).losesFrom(attenuationDb);
+    expect(edge).toBeGreaterThan(1);
+    const nulls = sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
+    expect(nulls).toHaveLength(Math.floor(order / 2));
+    nulls.forEach((zero) => expect(zero).toBeGreaterThan(edge));
+    for (let w = edge; w < edge * 1e4; w *= 1.01) expect(level(w)).toBeLessThan(-attenuationDb + 1e-3);
+  },
+);
 
-test.each([[1, 140], [2, 140], [3, 10], [10, 60]])('inverse Chebyshev of order %d, %d dB: half power at 1 when that is its cutoff', (order, attenuationDb) => {
+test.each([
+  [1, 140],
+  [2, 140],
+  [3, 10],
+  [10, 60],
+])('inverse Chebyshev of order %d, %d dB: half power at 1 when that is its cutoff', (order, attenuationDb) => {
   const sections = inverseChebyshev.prototype(order, { rippleDb: 0.5, attenuationDb, cutoffAt: '-3db' });
   expect(powerAt(sections, 1)).toBeCloseTo(0.5, 9);
   expect(powerAt(sections, 0.9)).toBeGreaterThan(0.5);
@@ -232,16 +235,8 @@ describe('passive ladders', () => {
         3,
       );
     // L. Weinberg, Network Analysis and Synthesis, table 13.3: 0.5 dB, ripple edge.
-    close(
-      must(doublyTerminated(chebyshev.prototype(3, OWN))).elements,
-      [1.5963, 1.0967, 1.5963],
-      3,
-    );
-    close(
-      must(doublyTerminated(chebyshev.prototype(5, OWN))).elements,
-      [1.7058, 1.2296, 2.5408, 1.2296, 1.7058],
-      3,
-    );
+    close(must(doublyTerminated(chebyshev.prototype(3, OWN))).elements, [1.5963, 1.0967, 1.5963], 3);
+    close(must(doublyTerminated(chebyshev.prototype(5, OWN))).elements, [1.7058, 1.2296, 2.5408, 1.2296, 1.7058], 3);
     // Bessel of order 3, half power at 1, from the low-impedance end (A. Zverev, Handbook of Filter Synthesis, p. 312).
     const bessel3 = must(doublyTerminated(bessel.prototype(3, HALF))).elements;
     close(
@@ -253,10 +248,7 @@ describe('passive ladders', () => {
   test('from no resistance: the crossover tables of Butterworth', () => {
     // First element next to the source: 3/2, 4/3, 1/2 and 1.5307, 1.5772, 1.0824, 0.3827.
     close(must(singlyTerminated(butterworth.prototype(3, OWN))).elements, [1.5, 4 / 3, 0.5], 8);
-    close(
-      must(singlyTerminated(butterworth.prototype(4, OWN))).elements,
-      [1.5307, 1.5772, 1.0824, 0.3827],
-    );
+    close(must(singlyTerminated(butterworth.prototype(4, OWN))).elements, [1.5307, 1.5772, 1.0824, 0.3827]);
   });
 
   /** The ladder as a circuit, its level at the load in dB against DC. */
@@ -285,10 +277,7 @@ describe('passive ladders', () => {
     const ladder = must(doublyTerminated(sections, load));
     const got = response(ladder, 8, grid);
     grid.forEach((f, i) =>
-      expect(got[i] - got[0]).toBeCloseTo(
-        db(powerAt(sections, f / 1000) / powerAt(sections, 0.01)),
-        2,
-      ),
+      expect(got[i] - got[0]).toBeCloseTo(db(powerAt(sections, f / 1000) / powerAt(sections, 0.01)), 2),
     );
   });
   test.each([2, 3, 4, 5, 8])('from a stiff source, order %i', (n) => {
@@ -297,12 +286,7 @@ describe('passive ladders', () => {
     grid.forEach((f, i) => expect(got[i]).toBeCloseTo(db(powerAt(sections, f / 1000)), 6));
   });
   test('a Chebyshev of even order does not fit equal terminations, and it is said what would', () => {
-    const refused = doublyTerminated(
-      chebyshev.prototype(4, OWN),
-      1,
-      'series-coil',
-      10 ** (0.5 / 20),
-    );
+    const refused = doublyTerminated(chebyshev.prototype(4, OWN), 1, 'series-coil', 10 ** (0.5 / 20));
     expect(refused).toMatchObject({ ok: false, code: 'load-does-not-fit' });
     if (!refused.ok) expect(Number(refused.data.loadOhm)).toBeCloseTo(1.9841, 3);
   });

@@ -36,7 +36,8 @@ export function reachOf(alignment: Alignment, order: number, options: AlignmentO
       if (nulls.length === 0) return rising((omega) => lossDb(omega) >= db, alignment.hasRipple ? 1 : LOWEST, HIGHEST);
       const last = Math.max(...nulls);
       const lobe = (lobes ??= leastBeyond(lossDb, nulls));
-      if (lobe.leastDb >= db - 1e-6) return rising((omega) => lossDb(omega) >= db, alignment.hasRipple ? 1 : LOWEST, firstNull);
+      if (lobe.leastDb >= db - 1e-6)
+        return rising((omega) => lossDb(omega) >= db, alignment.hasRipple ? 1 : LOWEST, firstNull);
       // It comes back above the limit between its nulls: only beyond the last lobe is it lost for good, if the response goes on falling at all.
       if (lossDb(HIGHEST) < db) return Infinity;
       return rising((omega) => lossDb(omega) >= db, Math.max(last, lobe.lastAt), HIGHEST);
@@ -44,7 +45,8 @@ export function reachOf(alignment: Alignment, order: number, options: AlignmentO
   };
 }
 
-const nullsOf = (sections: readonly PrototypeSection[]): number[] => sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
+const nullsOf = (sections: readonly PrototypeSection[]): number[] =>
+  sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
 
 /** The ω from which on a condition holds; 0 or infinite where it does so from the start, or nowhere. */
 function rising(holds: (omega: number) => boolean, from: number, to: number): number {
@@ -55,7 +57,8 @@ function rising(holds: (omega: number) => boolean, from: number, to: number): nu
 
 function firstDip(lossDb: (omega: number) => number, db: number): number {
   if (lossDb(0) > db + 1e-9) return 0;
-  for (let i = 1; i <= WALK; i++) if (lossDb(i / WALK) > db) return rising((omega) => lossDb(omega) > db, Math.max(LOWEST, (i - 1) / WALK), i / WALK);
+  for (let i = 1; i <= WALK; i++)
+    if (lossDb(i / WALK) > db) return rising((omega) => lossDb(omega) > db, Math.max(LOWEST, (i - 1) / WALK), i / WALK);
   return 1;
 }
 

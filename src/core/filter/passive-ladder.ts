@@ -19,7 +19,8 @@ const times = (a: Polynomial, b: Polynomial): number[] => {
   a.forEach((x, i) => b.forEach((y, j) => (product[i + j] += x * y)));
   return product;
 };
-const plus = (a: Polynomial, b: Polynomial, sign = 1): number[] => Array.from({ length: Math.max(a.length, b.length) }, (_, i) => (a[i] ?? 0) + sign * (b[i] ?? 0));
+const plus = (a: Polynomial, b: Polynomial, sign = 1): number[] =>
+  Array.from({ length: Math.max(a.length, b.length) }, (_, i) => (a[i] ?? 0) + sign * (b[i] ?? 0));
 
 function fromRoots(roots: readonly Complex[]): number[] {
   let product: Complex[] = [complex(1)];
@@ -42,7 +43,11 @@ const mirrored = (p: Polynomial): number[] => p.map((c, i) => (i % 2 === 0 ? c :
  * Divides out elements one after another (W. Cauer's first form): the leading ratio, then the remainder turned over.
  * `top` is one degree above `bottom`. Fails with `not-a-ladder` when an element would be negative.
  */
-function continuedFraction(top: Polynomial, bottom: Polynomial, count: number): Result<{ elements: number[]; rest: number }, 'not-a-ladder'> {
+function continuedFraction(
+  top: Polynomial,
+  bottom: Polynomial,
+  count: number,
+): Result<{ elements: number[]; rest: number }, 'not-a-ladder'> {
   let [a, b] = [[...top], [...bottom]];
   const elements: number[] = [];
   for (let k = 0; k < count; k++) {
@@ -64,7 +69,12 @@ function continuedFraction(top: Polynomial, bottom: Polynomial, count: number): 
  * @param peakGain the prototype's largest gain over its gain at DC (a Chebyshev of even order has more than 1). With a load of 1 ohm that must be 1.
  * @param loadOhm 1 for equal terminations. Fails with `not-a-ladder`, or `load-does-not-fit` (`loadOhm`: what would).
  */
-export function doublyTerminated(sections: readonly PrototypeSection[], loadOhm = 1, firstIs: Ladder['firstIs'] = 'series-coil', peakGain = 1): Result<Ladder, 'not-a-ladder' | 'load-does-not-fit'> {
+export function doublyTerminated(
+  sections: readonly PrototypeSection[],
+  loadOhm = 1,
+  firstIs: Ladder['firstIs'] = 'series-coil',
+  peakGain = 1,
+): Result<Ladder, 'not-a-ladder' | 'load-does-not-fit'> {
   const { poles } = fromSections(sections);
   const n = poles.length;
   const d = fromRoots(poles);
@@ -82,7 +92,17 @@ export function doublyTerminated(sections: readonly PrototypeSection[], loadOhm 
   const f = fromRoots(leftRoots(inSquares, n));
   // Z = (D + F)/(D − F) or its inverse: the ladder's end then has the load's resistance or its conductance.
   for (const sign of [1, -1]) {
-    const [sum, difference] = [plus(d, f.map((c) => c * sign)), plus(d, f.map((c) => c * sign), -1)];
+    const [sum, difference] = [
+      plus(
+        d,
+        f.map((c) => c * sign),
+      ),
+      plus(
+        d,
+        f.map((c) => c * sign),
+        -1,
+      ),
+    ];
     const [top, bottom] = sign > 0 ? [sum, difference] : [difference, sum];
     const found = continuedFraction(top, bottom, n);
     if (!found.ok) continue;
@@ -90,7 +110,8 @@ export function doublyTerminated(sections: readonly PrototypeSection[], loadOhm 
     // The first element divides an impedance when a coil comes first, an admittance otherwise; each turn swaps them.
     const endIsImpedance = (firstIs === 'series-coil') === (n % 2 === 0);
     const load = endIsImpedance ? rest : 1 / rest;
-    if (Math.abs(Math.log(load / loadOhm)) < 1e-4 || Math.abs(load * loadOhm - 1) < 1e-4) return success({ firstIs, elements, loadOhm: load });
+    if (Math.abs(Math.log(load / loadOhm)) < 1e-4 || Math.abs(load * loadOhm - 1) < 1e-4)
+      return success({ firstIs, elements, loadOhm: load });
   }
   return failure('not-a-ladder', { element: 0 });
 }
@@ -122,7 +143,10 @@ function leftRoots(inSquares: Polynomial, n: number): Complex[] {
  * A ladder from a source without resistance into 1 ohm (or the other way round): the continued fraction of the denominator's even part over its odd part
  * or the reverse, from the load's end (M. Van Valkenburg, Introduction to Modern Network Synthesis, 14.2).
  */
-export function singlyTerminated(sections: readonly PrototypeSection[], firstIs: Ladder['firstIs'] = 'series-coil'): Result<Ladder, 'not-a-ladder'> {
+export function singlyTerminated(
+  sections: readonly PrototypeSection[],
+  firstIs: Ladder['firstIs'] = 'series-coil',
+): Result<Ladder, 'not-a-ladder'> {
   const d = fromRoots(fromSections(sections).poles);
   const n = d.length - 1;
   const [even, odd] = [0, 1].map((parity) => d.map((c, i) => (i % 2 === parity ? c : 0)));

@@ -21,20 +21,34 @@ export interface SectionsRequest extends AlignmentOptions {
 
 export const isBand = (response: PlanResponse): boolean => response === 'bandpass' || response === 'bandstop';
 /** Orders an alignment has in a response: a band has two poles for each of the prototype's. */
-export const ordersIn = (response: PlanResponse, alignment: Alignment): number[] => alignment.orders.map((n) => (isBand(response) ? 2 * n : n));
+export const ordersIn = (response: PlanResponse, alignment: Alignment): number[] =>
+  alignment.orders.map((n) => (isBand(response) ? 2 * n : n));
 
 /**
  * The sections of a plan, lowest Q first, each with unity gain. A high-pass mirrors the prototype (ω → 1/ω, same Q); an all-pass has its poles, and their mirror
  * images for zeros; a band takes two sections for every one of the prototype's. Section numbers in a document index this list.
  */
-export function planSections({ response, alignment, order, cutoffHz, bandwidthHz, ...options }: SectionsRequest): SectionTarget[] {
+export function planSections({
+  response,
+  alignment,
+  order,
+  cutoffHz,
+  bandwidthHz,
+  ...options
+}: SectionsRequest): SectionTarget[] {
   if (isBand(response)) return bandSections(response, alignment.prototype(order / 2, options), cutoffHz, bandwidthHz);
   const high = response === 'highpass';
   return alignment.prototype(order, options).map((section): SectionTarget => {
     const scaled = (omega: number) => (high ? cutoffHz / omega : cutoffHz * omega);
-    const common = { order: section.order, freqHz: scaled(section.omega), q: section.order === 2 ? section.q : 0.5, gain: 1 };
+    const common = {
+      order: section.order,
+      freqHz: scaled(section.omega),
+      q: section.order === 2 ? section.q : 0.5,
+      gain: 1,
+    };
     if (response === 'allpass') return { ...common, response };
-    if (section.order === 2 && section.zero !== undefined) return { ...common, response: 'notch', zeroHz: scaled(section.zero) };
+    if (section.order === 2 && section.zero !== undefined)
+      return { ...common, response: 'notch', zeroHz: scaled(section.zero) };
     return { ...common, response: high ? 'highpass' : 'lowpass' };
   });
 }
@@ -56,9 +70,16 @@ export function gainOfSections(request: SectionsRequest): number {
   return (level * magnitude(valueAt(wanted, complex(0, 2 * Math.PI * at)))) / got;
 }
 
-function bandZeroPole(response: PlanResponse, prototype: readonly PrototypeSection[], centreHz: number, bandwidthHz: number): ZeroPole {
+function bandZeroPole(
+  response: PlanResponse,
+  prototype: readonly PrototypeSection[],
+  centreHz: number,
+  bandwidthHz: number,
+): ZeroPole {
   const [centre, width] = [2 * Math.PI * centreHz, 2 * Math.PI * bandwidthHz];
-  return response === 'bandpass' ? toBandpass(fromSections(prototype), centre, width) : toBandstop(fromSections(prototype), centre, width);
+  return response === 'bandpass'
+    ? toBandpass(fromSections(prototype), centre, width)
+    : toBandstop(fromSections(prototype), centre, width);
 }
 
 interface PolePair {
@@ -66,17 +87,28 @@ interface PolePair {
   readonly q: number;
 }
 
-function bandSections(response: PlanResponse, prototype: readonly PrototypeSection[], centreHz: number, bandwidthHz: number): SectionTarget[] {
+function bandSections(
+  response: PlanResponse,
+  prototype: readonly PrototypeSection[],
+  centreHz: number,
+  bandwidthHz: number,
+): SectionTarget[] {
   const { poles, zeros } = bandZeroPole(response, prototype, centreHz, bandwidthHz);
   const pairs = polePairs(poles).sort((a, b) => a.q - b.q || a.freqHz - b.freqHz);
   const nulls = zeros.filter((z) => z.im > 1e-9 * magnitude(z)).map((z) => z.im / (2 * Math.PI));
   // The highest Q takes the nearest null, the next the nearest of the rest; a pair left without one is a plain band-pass.
-  return [...pairs].reverse().map(({ freqHz, q }): SectionTarget => {
-    const common = { order: 2 as const, freqHz, q, gain: 1 };
-    if (nulls.length === 0) return { ...common, response: 'bandpass' };
-    const nearest = nulls.reduce((best, z, i) => (Math.abs(Math.log(z / freqHz)) < Math.abs(Math.log(nulls[best] / freqHz)) ? i : best), 0);
-    return { ...common, response: 'notch', zeroHz: nulls.splice(nearest, 1)[0] };
-  }).reverse();
+  return [...pairs]
+    .reverse()
+    .map(({ freqHz, q }): SectionTarget => {
+      const common = { order: 2 as const, freqHz, q, gain: 1 };
+      if (nulls.length === 0) return { ...common, response: 'bandpass' };
+      const nearest = nulls.reduce(
+        (best, z, i) => (Math.abs(Math.log(z / freqHz)) < Math.abs(Math.log(nulls[best] / freqHz)) ? i : best),
+        0,
+      );
+      return { ...common, response: 'notch', zeroHz: nulls.splice(nearest, 1)[0] };
+    })
+    .reverse();
 }
 
 /** Conjugate poles two by two; real ones, the largest with the smallest. */

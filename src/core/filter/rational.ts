@@ -34,7 +34,10 @@ export function polynomialProduct(a: readonly number[], b: readonly number[]): n
 
 /** Frequencies (Hz) at which the straight-line trace bends: sizes of zeros and poles. Those at the origin are left to the slope it starts with. */
 export function cornersOf({ numerator, denominator }: Rational): { zerosHz: number[]; polesHz: number[] } {
-  const sizes = (polynomial: readonly number[]) => rootSizes(polynomial).map((size) => size / (2 * Math.PI)).sort((a, b) => a - b);
+  const sizes = (polynomial: readonly number[]) =>
+    rootSizes(polynomial)
+      .map((size) => size / (2 * Math.PI))
+      .sort((a, b) => a - b);
   return { zerosHz: sizes(numerator), polesHz: sizes(denominator) };
 }
 
@@ -59,7 +62,8 @@ export function straightLineDb({ numerator, denominator }: Rational, frequencies
   const { zerosHz, polesHz } = cornersOf({ numerator, denominator });
   const start = decibels(numerator[zerosAtOrigin] / denominator[polesAtOrigin]);
   return frequenciesHz.map((f) => {
-    const above = (corners: readonly number[]) => corners.reduce((sum, corner) => sum + (f > corner ? decibels(f / corner) : 0), 0);
+    const above = (corners: readonly number[]) =>
+      corners.reduce((sum, corner) => sum + (f > corner ? decibels(f / corner) : 0), 0);
     return start + (zerosAtOrigin - polesAtOrigin) * decibels(2 * Math.PI * f) + above(zerosHz) - above(polesHz);
   });
 }

@@ -5,7 +5,9 @@ export const FILTER_RESPONSES = ['lowpass', 'highpass', 'bandpass', 'notch', 'al
 export type FilterResponse = (typeof FILTER_RESPONSES)[number];
 
 /** One or two poles of a prototype, relative to the cutoff. First order has no Q; second order may have a pair of zeros on the frequency axis, at ±j·zero. */
-export type PrototypeSection = { readonly order: 1; readonly omega: number } | { readonly order: 2; readonly omega: number; readonly q: number; readonly zero?: number };
+export type PrototypeSection =
+  | { readonly order: 1; readonly omega: number }
+  | { readonly order: 2; readonly omega: number; readonly q: number; readonly zero?: number };
 
 /**
  * What a stage is asked for. `gain` is the size of its flat part: at 0 Hz for a low-pass, far above cutoff for a high-pass, at the centre of a band-pass, anywhere of
@@ -24,7 +26,8 @@ export interface SectionTarget {
 }
 
 /** A notch's null over its natural frequency: above 1 it is a low-pass with a null, below 1 a high-pass with one. */
-export const nullRatio = ({ zeroHz, freqHz }: Pick<SectionTarget, 'zeroHz' | 'freqHz'>): number => (zeroHz ?? freqHz) / freqHz;
+export const nullRatio = ({ zeroHz, freqHz }: Pick<SectionTarget, 'zeroHz' | 'freqHz'>): number =>
+  (zeroHz ?? freqHz) / freqHz;
 
 /** A conjugate pole pair −a ± jb (b may be 0) as a section. */
 export function sectionOfPair(pole: Complex): PrototypeSection {
@@ -44,7 +47,8 @@ export function sectionsOfPoles(poles: readonly Complex[]): PrototypeSection[] {
 function numeratorOf(target: SectionTarget): readonly [number, number, number] {
   const { response, order, q, gain } = target;
   if (order === 0) return [gain, 0, 0];
-  if (order === 1) return response === 'highpass' ? [0, gain, 0] : response === 'allpass' ? [gain, -gain, 0] : [gain, 0, 0];
+  if (order === 1)
+    return response === 'highpass' ? [0, gain, 0] : response === 'allpass' ? [gain, -gain, 0] : [gain, 0, 0];
   switch (response) {
     case 'lowpass':
       return [gain, 0, 0];
@@ -61,7 +65,8 @@ function numeratorOf(target: SectionTarget): readonly [number, number, number] {
   }
 }
 
-const denominatorOf = ({ order, q }: SectionTarget): readonly [number, number, number] => (order === 0 ? [1, 0, 0] : order === 1 ? [1, 1, 0] : [1, 1 / q, 1]);
+const denominatorOf = ({ order, q }: SectionTarget): readonly [number, number, number] =>
+  order === 0 ? [1, 0, 0] : order === 1 ? [1, 1, 0] : [1, 1 / q, 1];
 
 /** Value of a section at s = j·2πf: the ideal a stage is compared with. */
 export function sectionResponse(target: SectionTarget, freqHz: number): Complex {
@@ -73,7 +78,8 @@ export function sectionResponse(target: SectionTarget, freqHz: number): Complex 
 /** The section as a ratio of polynomials in s. */
 export function rationalOfSection(target: SectionTarget): Rational {
   const tau = 1 / (2 * Math.PI * target.freqHz);
-  const inSeconds = (polynomial: readonly number[]) => polynomial.slice(0, target.order + 1).map((c, i) => c * tau ** i);
+  const inSeconds = (polynomial: readonly number[]) =>
+    polynomial.slice(0, target.order + 1).map((c, i) => c * tau ** i);
   return { numerator: inSeconds(numeratorOf(target)), denominator: inSeconds(denominatorOf(target)) };
 }
 

@@ -22,7 +22,11 @@ export function fromSections(sections: readonly PrototypeSection[], dcGain = 1):
     const damping = section.omega / (2 * section.q);
     const square = section.omega ** 2 - damping ** 2;
     const root = Math.sqrt(Math.abs(square));
-    poles.push(...(square >= 0 ? [complex(-damping, root), complex(-damping, -root)] : [complex(-damping + root), complex(-damping - root)]));
+    poles.push(
+      ...(square >= 0
+        ? [complex(-damping, root), complex(-damping, -root)]
+        : [complex(-damping + root), complex(-damping - root)]),
+    );
     gain *= section.omega ** 2;
     if (section.zero !== undefined) {
       zeros.push(complex(0, section.zero), complex(0, -section.zero));
@@ -53,7 +57,11 @@ const origin = (count: number): Complex[] => Array.from({ length: Math.max(0, co
 
 /** s → s/cutoff. */
 export function toLowpass({ zeros, poles, gain }: ZeroPole, cutoff: number): ZeroPole {
-  return { zeros: zeros.map((z) => scale(z, cutoff)), poles: poles.map((p) => scale(p, cutoff)), gain: gain * cutoff ** (poles.length - zeros.length) };
+  return {
+    zeros: zeros.map((z) => scale(z, cutoff)),
+    poles: poles.map((p) => scale(p, cutoff)),
+    gain: gain * cutoff ** (poles.length - zeros.length),
+  };
 }
 
 /** s → cutoff/s. */
@@ -70,7 +78,10 @@ export function toHighpass({ zeros, poles, gain }: ZeroPole, cutoff: number): Ze
 function pairAbout(half: Complex, centre: number): Complex[] {
   const inside = subtract(multiply(half, half), complex(centre ** 2));
   const size = magnitude(inside);
-  const root = complex(Math.sqrt((size + inside.re) / 2), Math.sign(inside.im || 1) * Math.sqrt(Math.max(0, (size - inside.re) / 2)));
+  const root = complex(
+    Math.sqrt((size + inside.re) / 2),
+    Math.sign(inside.im || 1) * Math.sqrt(Math.max(0, (size - inside.re) / 2)),
+  );
   const [plus, minus] = [add(half, root), subtract(half, root)];
   const large = magnitude(plus) >= magnitude(minus) ? plus : minus;
   return [large, divide(complex(centre ** 2), large)];
@@ -80,14 +91,25 @@ function pairAbout(half: Complex, centre: number): Complex[] {
 export function toBandpass({ zeros, poles, gain }: ZeroPole, centre: number, bandwidth: number): ZeroPole {
   const split = (root: Complex) => pairAbout(scale(root, bandwidth / 2), centre);
   const excess = poles.length - zeros.length;
-  return { zeros: [...zeros.flatMap(split), ...origin(excess)], poles: poles.flatMap(split), gain: gain * bandwidth ** excess };
+  return {
+    zeros: [...zeros.flatMap(split), ...origin(excess)],
+    poles: poles.flatMap(split),
+    gain: gain * bandwidth ** excess,
+  };
 }
 
 /** s → bandwidth · s / (s² + centre²). */
 export function toBandstop({ zeros, poles, gain }: ZeroPole, centre: number, bandwidth: number): ZeroPole {
   const split = (root: Complex) => pairAbout(divide(complex(bandwidth / 2), root), centre);
-  const notches = Array.from({ length: poles.length - zeros.length }, () => [complex(0, centre), complex(0, -centre)]).flat();
-  return { zeros: [...zeros.flatMap(split), ...notches], poles: poles.flatMap(split), gain: gain * divide(product(zeros), product(poles)).re };
+  const notches = Array.from({ length: poles.length - zeros.length }, () => [
+    complex(0, centre),
+    complex(0, -centre),
+  ]).flat();
+  return {
+    zeros: [...zeros.flatMap(split), ...notches],
+    poles: poles.flatMap(split),
+    gain: gain * divide(product(zeros), product(poles)).re,
+  };
 }
 
 /** A second- or first-order factor: (b2 s² + b1 s + b0) / (s² + s ω/Q + ω²), or (b1 s + b0) / (s + ω). */
@@ -114,7 +136,11 @@ export const STAGE_ORDER_REASONS: Readonly<Record<StageOrder, string>> = {
  * the factors are put in order. The gain goes to the first. Roots must come in conjugate pairs.
  */
 export function toBiquads({ zeros, poles, gain }: ZeroPole, order: StageOrder = 'low-q-first'): Biquad[] {
-  const groups = pairs(poles).map((roots) => ({ roots, omega: roots.length === 1 ? -roots[0].re : Math.sqrt(multiply(roots[0], roots[1]).re), q: quality(roots) }));
+  const groups = pairs(poles).map((roots) => ({
+    roots,
+    omega: roots.length === 1 ? -roots[0].re : Math.sqrt(multiply(roots[0], roots[1]).re),
+    q: quality(roots),
+  }));
   groups.sort((a, b) => b.q - a.q);
   const left = pairs(zeros);
   const factors = groups.map(({ roots, omega, q }): Biquad => {
@@ -131,7 +157,9 @@ export function toBiquads({ zeros, poles, gain }: ZeroPole, order: StageOrder = 
     return { order: roots.length as 1 | 2, omega, q, numerator: polynomial(taken) };
   });
   const ordered = arranged(factors, order);
-  return ordered.map((f, i) => (i === 0 ? { ...f, numerator: f.numerator.map((c) => c * gain) as unknown as Biquad['numerator'] } : f));
+  return ordered.map((f, i) =>
+    i === 0 ? { ...f, numerator: f.numerator.map((c) => c * gain) as unknown as Biquad['numerator'] } : f,
+  );
 }
 
 function quality(roots: readonly Complex[]): number {

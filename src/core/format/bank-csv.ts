@@ -12,7 +12,16 @@ const NEEDED = ['band', 'R1', 'R2', 'C1', 'C2'];
 export const writeBankCsv = (rows: readonly BankRow[]): string =>
   writeCsv(
     ['band', 'stage', 'wanted_hz', 'centre_hz', 'q', 'gain_db', ...PARTS, 'trim_ohm', 'fixed_ohm', 'trimmer_ohm'],
-    rows.map((r) => [r.band, r.stage, figure(r.wantedHz, 12), figure(r.centreHz), figure(r.q), figure(r.gainDb), ...PARTS.map((p) => (r.parts[p] === undefined ? '' : figure(r.parts[p], 12))), ...(r.trim ? [figure(r.trim.ohm), figure(r.trim.fixedOhm), figure(r.trim.trimmerOhm)] : ['', '', ''])]),
+    rows.map((r) => [
+      r.band,
+      r.stage,
+      figure(r.wantedHz, 12),
+      figure(r.centreHz),
+      figure(r.q),
+      figure(r.gainDb),
+      ...PARTS.map((p) => (r.parts[p] === undefined ? '' : figure(r.parts[p], 12))),
+      ...(r.trim ? [figure(r.trim.ohm), figure(r.trim.fixedOhm), figure(r.trim.trimmerOhm)] : ['', '', '']),
+    ]),
   );
 
 /**

@@ -6,4 +6,5 @@ export function writeCsv(header: readonly string[], rows: readonly (readonly (st
 }
 
 /** A number with as many digits as carry information, for files. */
-export const figure = (value: number, digits = 9): string => (Number.isFinite(value) ? String(Number(value.toPrecision(digits))) : '');
+export const figure = (value: number, digits = 9): string =>
+  Number.isFinite(value) ? String(Number(value.toPrecision(digits))) : '';

@@ -11,7 +11,11 @@ test.each<[string, string, { phaseDeg?: number[] | null; passedOver?: number; so
   ['semicolons', '100;84.5;0\n1000;88;0\n10000;86.25;0', { phaseDeg: [0, 0, 0] }],
   ['decimal commas between semicolons', '100;84,5\n1000;88,0\n10000;86,25', { phaseDeg: null }],
   ['decimal commas between blanks', '100,0 84,5\n1000,0 88,0\n10000,0 86,25', { phaseDeg: null }],
-  ['comment lines of every sort', '* sweep\n# two\n; three\n" four\n// five\n100 84.5\n1000 88\n10000 86.25', { passedOver: 5 }],
+  [
+    'comment lines of every sort',
+    '* sweep\n# two\n; three\n" four\n// five\n100 84.5\n1000 88\n10000 86.25',
+    { passedOver: 5 },
+  ],
   ['a header in words', 'Freq(Hz) SPL(dB)\n100 84.5\n1000 88\n10000 86.25', { passedOver: 1 }],
   ['comments between the numbers', '100 84.5\n* tweeter takes over\n1000 88\n10000 86.25', { passedOver: 1 }],
   ['exponents', '1e2 8.45e1\n1.0E3 8.8E+1\n1e4 8.625e1', {}],
@@ -32,8 +36,20 @@ test.each<[string, 'response' | 'impedance', string, string, object]>([
   ['a word among numbers', 'response', '100 84\n200 eighty', 'bad-line', { line: 2, text: '200 eighty' }],
   ['a frequency of nothing', 'response', '0 84\n100 85', 'bad-frequency', { line: 1, value: 0 }],
   ['a frequency twice', 'response', '100 84\n200 85\n100 86', 'repeated-frequency', { line: 3, value: 100 }],
-  ['a level that is none', 'response', '100 84\n200 8500', 'out-of-range', { line: 2, value: 8500, what: 'level in dB' }],
-  ['an impedance below nothing', 'impedance', '* z\n100 8\n200 -8', 'out-of-range', { line: 3, value: -8, what: 'impedance in ohm' }],
+  [
+    'a level that is none',
+    'response',
+    '100 84\n200 8500',
+    'out-of-range',
+    { line: 2, value: 8500, what: 'level in dB' },
+  ],
+  [
+    'an impedance below nothing',
+    'impedance',
+    '* z\n100 8\n200 -8',
+    'out-of-range',
+    { line: 3, value: -8, what: 'impedance in ohm' },
+  ],
   ['a frequency of light', 'impedance', '100 8\n2000000 9', 'out-of-range', { line: 2, what: 'frequency in Hz' }],
 ])('refuses %s, and says where', (_, kind, text, code, data) => {
   expect(readDriverCurve(text, kind)).toMatchObject({ ok: false, code, data });

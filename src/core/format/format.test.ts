@@ -67,11 +67,9 @@ describe('compareWithPrediction', () => {
     expect(worst).toMatchObject({ freqHz: 10000 });
   });
   test('not aligned, nothing is taken out; outside the prediction there is no difference', () => {
-    const { differenceDb, rmsDb } = compareWithPrediction(
-      { freqHz: [1, 10], levelDb: [0, 1] },
-      predicted,
-      { aligned: false },
-    );
+    const { differenceDb, rmsDb } = compareWithPrediction({ freqHz: [1, 10], levelDb: [0, 1] }, predicted, {
+      aligned: false,
+    });
     expect(differenceDb[0]).toBeNaN();
     expect(differenceDb[1]).toBe(1);
     expect(rmsDb).toBe(1);

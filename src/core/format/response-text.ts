@@ -10,7 +10,16 @@ export interface MeasuredResponse {
   readonly sorted: boolean;
 }
 
-export type ResponseTextFailure = 'empty-file' | 'binary-file' | 'no-numbers' | 'bad-line' | 'too-few-points' | 'too-many-points' | 'bad-frequency' | 'repeated-frequency' | 'column-count';
+export type ResponseTextFailure =
+  | 'empty-file'
+  | 'binary-file'
+  | 'no-numbers'
+  | 'bad-line'
+  | 'too-few-points'
+  | 'too-many-points'
+  | 'bad-frequency'
+  | 'repeated-frequency'
+  | 'column-count';
 
 const MOST_POINTS = 100_000;
 
@@ -33,11 +42,20 @@ export function readResponseText(text: string): Result<MeasuredResponse, Respons
   const read = readRows(text);
   if (!read.ok) return read;
   const { rows, passedOver, sorted } = read.value;
-  return success({ freqHz: rows.map((r) => r.values[0]), levelDb: rows.map((r) => r.values[1]), phaseDeg: rows[0].values.length >= 3 ? rows.map((r) => r.values[2]) : null, passedOver, sorted });
+  return success({
+    freqHz: rows.map((r) => r.values[0]),
+    levelDb: rows.map((r) => r.values[1]),
+    phaseDeg: rows[0].values.length >= 3 ? rows.map((r) => r.values[2]) : null,
+    passedOver,
+    sorted,
+  });
 }
 
 /** What a driver's file may hold: what its second column is called, and its bounds. */
-const DRIVER_BOUNDS = { response: { what: 'level in dB', min: -100, max: 200 }, impedance: { what: 'impedance in ohm', min: 0.01, max: 100_000 } } as const;
+const DRIVER_BOUNDS = {
+  response: { what: 'level in dB', min: -100, max: 200 },
+  impedance: { what: 'impedance in ohm', min: 0.01, max: 100_000 },
+} as const;
 const HIGHEST_HZ = 1e6;
 const FURTHEST_PHASE_DEG = 100_000;
 
@@ -53,17 +71,37 @@ export interface DriverCurve {
 /**
  * Reads a driver's response (Hz, dB, degrees) or impedance (Hz, ohm, degrees) likewise; what no loudspeaker has fails with `out-of-range` (`line`, `value`, `what`, `min`, `max`).
  */
-export function readDriverCurve(text: string, kind: keyof typeof DRIVER_BOUNDS): Result<DriverCurve, ResponseTextFailure | 'out-of-range'> {
+export function readDriverCurve(
+  text: string,
+  kind: keyof typeof DRIVER_BOUNDS,
+): Result<DriverCurve, ResponseTextFailure | 'out-of-range'> {
   const read = readRows(text);
   if (!read.ok) return read;
   const { rows, passedOver, sorted } = read.value;
   const bounds = DRIVER_BOUNDS[kind];
-  for (const { line, values: [freq, value, phase = 0] } of rows) {
-    if (freq > HIGHEST_HZ) return failure('out-of-range', { line, value: freq, what: 'frequency in Hz', min: 0, max: HIGHEST_HZ });
+  for (const {
+    line,
+    values: [freq, value, phase = 0],
+  } of rows) {
+    if (freq > HIGHEST_HZ)
+      return failure('out-of-range', { line, value: freq, what: 'frequency in Hz', min: 0, max: HIGHEST_HZ });
     if (!(value >= bounds.min && value <= bounds.max)) return failure('out-of-range', { line, value, ...bounds });
-    if (Math.abs(phase) > FURTHEST_PHASE_DEG) return failure('out-of-range', { line, value: phase, what: 'phase in degrees', min: -FURTHEST_PHASE_DEG, max: FURTHEST_PHASE_DEG });
+    if (Math.abs(phase) > FURTHEST_PHASE_DEG)
+      return failure('out-of-range', {
+        line,
+        value: phase,
+        what: 'phase in degrees',
+        min: -FURTHEST_PHASE_DEG,
+        max: FURTHEST_PHASE_DEG,
+      });
   }
-  return success({ freqHz: rows.map((r) => r.values[0]), values: rows.map((r) => r.values[1]), phaseDeg: rows[0].values.length >= 3 ? rows.map((r) => r.values[2]) : null, passedOver, sorted });
+  return success({
+    freqHz: rows.map((r) => r.values[0]),
+    values: rows.map((r) => r.values[1]),
+    phaseDeg: rows[0].values.length >= 3 ? rows.map((r) => r.values[2]) : null,
+    passedOver,
+    sorted,
+  });
 }
 
 function readRows(text: string): Result<Rows, ResponseTextFailure> {
@@ -86,7 +124,8 @@ function readRows(text: string): Result<Rows, ResponseTextFailure> {
       continue;
     }
     if (values.length < 2) return failure('column-count', { line: i + 1, columns: values.length });
-    if (rows.length > 0 && Math.min(3, values.length) !== Math.min(3, rows[0].values.length)) return failure('column-count', { line: i + 1, columns: values.length });
+    if (rows.length > 0 && Math.min(3, values.length) !== Math.min(3, rows[0].values.length))
+      return failure('column-count', { line: i + 1, columns: values.length });
     if (!(values[0] > 0)) return failure('bad-frequency', { line: i + 1, value: values[0] });
     rows.push({ line: i + 1, values });
     if (rows.length > MOST_POINTS) return failure('too-many-points', { most: MOST_POINTS });
@@ -104,7 +143,8 @@ const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$/;
 
 /** The numbers of a line, or null when anything in it is not one. */
 function numbersOf(line: string): number[] | null {
-  const commaIsDecimal = /\d,\d/.test(line) && (/;/.test(line) || (!/\./.test(line) && /[\t ]/.test(line.replace(/,\s/g, ','))));
+  const commaIsDecimal =
+    /\d,\d/.test(line) && (/;/.test(line) || (!/\./.test(line) && /[\t ]/.test(line.replace(/,\s/g, ','))));
   const grouped = groupedFields(line);
   if (grouped) return grouped;
   const text = commaIsDecimal ? line.replace(/(\d),(\d)/g, '$1.$2') : line;
@@ -119,7 +159,14 @@ const COMMA_NUMBER = /^[-+−]?\d+(?:,\d+)?$/;
 
 /** A line of numbers whose thousands are set apart by points, between blanks or semicolons; null where none of them is. Read as points and commas between columns, 1.000,5 would be 1 Hz. */
 function groupedFields(line: string): number[] | null {
-  const fields = line.trim().split(/[;\s]+/).filter((field) => field !== '');
-  if (!fields.some((field) => GROUPED.test(field)) || !fields.every((field) => GROUPED.test(field) || COMMA_NUMBER.test(field))) return null;
+  const fields = line
+    .trim()
+    .split(/[;\s]+/)
+    .filter((field) => field !== '');
+  if (
+    !fields.some((field) => GROUPED.test(field)) ||
+    !fields.every((field) => GROUPED.test(field) || COMMA_NUMBER.test(field))
+  )
+    return null;
   return fields.map((field) => Number(field.replaceAll('.', '').replace(',', '.').replace('−', '-')));
 }

@@ -1,4 +1,13 @@
-import { BODY, LEAD, labelsOf, RAILS, type Drawing, type PlacedDevice, type PlacedPart, type Point } from '../topology/drawing';
+import {
+  BODY,
+  LEAD,
+  labelsOf,
+  RAILS,
+  type Drawing,
+  type PlacedDevice,
+  type PlacedPart,
+  type Point,
+} from '../topology/drawing';
 import { PART_UNITS } from '../topology/part-units';
 import { formatQuantity } from '../units/quantity';
 
@@ -6,7 +15,15 @@ import { formatQuantity } from '../units/quantity';
 export type Shape =
   | { readonly kind: 'path'; readonly d: string; readonly part: string | null; readonly filled?: boolean }
   | { readonly kind: 'dot'; readonly at: Point }
-  | { readonly kind: 'text'; readonly at: Point; readonly text: string; readonly anchor: 'start' | 'middle' | 'end'; readonly part: string | null; readonly strong: boolean; readonly rest?: boolean };
+  | {
+      readonly kind: 'text';
+      readonly at: Point;
+      readonly text: string;
+      readonly anchor: 'start' | 'middle' | 'end';
+      readonly part: string | null;
+      readonly strong: boolean;
+      readonly rest?: boolean;
+    };
 
 /** A circuit as it is built, as direct current sees it, or as the signal does. */
 export type Reading = 'built' | 'dc' | 'signal';
@@ -26,54 +43,132 @@ export interface SchematicOptions {
 }
 
 /** What a reading makes of a part: an empty place, a wire, or itself. DC passes no capacitor and sees no coil; the signal sees no large capacitor, and no fixed current. */
-function asRead({ part, kind }: Pick<PlacedPart, 'part' | 'kind'>, { reading, couplers }: Pick<SchematicOptions, 'reading' | 'couplers'>): 'open' | 'short' | null {
+function asRead(
+  { part, kind }: Pick<PlacedPart, 'part' | 'kind'>,
+  { reading, couplers }: Pick<SchematicOptions, 'reading' | 'couplers'>,
+): 'open' | 'short' | null {
   if (reading === 'dc') return kind === 'capacitor' ? 'open' : kind === 'inductor' ? 'short' : null;
   if (reading === 'signal') return kind === 'current' ? 'open' : couplers?.has(part) ? 'short' : null;
   return null;
 }
 
-const restText = (at: Point, text: string, anchor: 'start' | 'middle' | 'end'): Shape => ({ kind: 'text', at, text, anchor, part: null, strong: false, rest: true });
+const restText = (at: Point, text: string, anchor: 'start' | 'middle' | 'end'): Shape => ({
+  kind: 'text',
+  at,
+  text,
+  anchor,
+  part: null,
+  strong: false,
+  rest: true,
+});
 
 /** A drawing with its values as shapes; the screen and the SVG file draw the same ones. */
 export function schematicShapes(drawing: Drawing, options: SchematicOptions): Shape[] {
-  const shapes: Shape[] = drawing.wires.map((wire) => ({ kind: 'path', d: `M${wire.map(([x, y]) => `${x} ${y}`).join('L')}`, part: null }));
+  const shapes: Shape[] = drawing.wires.map((wire) => ({
+    kind: 'path',
+    d: `M${wire.map(([x, y]) => `${x} ${y}`).join('L')}`,
+    part: null,
+  }));
   for (const placed of drawing.parts) {
     const read = asRead(placed, options);
     const out = options.leftOut[placed.part] ?? read;
-    shapes.push({ kind: 'path', d: out ? leftOutPath(placed, out) : symbolPath(placed, options.resistorSymbol) + (options.turned?.has(placed.part) ? arrowPath(placed) : ''), part: placed.part });
+    shapes.push({
+      kind: 'path',
+      d: out
+        ? leftOutPath(placed, out)
+        : symbolPath(placed, options.resistorSymbol) + (options.turned?.has(placed.part) ? arrowPath(placed) : ''),
+      part: placed.part,
+    });
     for (const label of labelsOf(placed)) {
       if (read && label.line === 'value') continue;
-      const text = label.line === 'name' ? placed.part : out ? (out === 'short' ? 'wire' : 'empty') : formatQuantity(options.values[placed.part], PART_UNITS[placed.kind]);
-      shapes.push({ kind: 'text', at: label.at, text, anchor: label.anchor, part: placed.part, strong: label.line === 'value' });
+      const text =
+        label.line === 'name'
+          ? placed.part
+          : out
+            ? out === 'short'
+              ? 'wire'
+              : 'empty'
+            : formatQuantity(options.values[placed.part], PART_UNITS[placed.kind]);
+      shapes.push({
+        kind: 'text',
+        at: label.at,
+        text,
+        anchor: label.anchor,
+        part: placed.part,
+        strong: label.line === 'value',
+      });
     }
   }
-  for (const { at: [x, y], plusOnTop, name } of drawing.opAmps) {
+  for (const {
+    at: [x, y],
+    plusOnTop,
+    name,
+  } of drawing.opAmps) {
     shapes.push({ kind: 'path', d: `M${x - 3} ${y - 3}L${x + 3} ${y}L${x - 3} ${y + 3}Z`, part: null });
     const [plus, minus] = plusOnTop ? [y - 1.5, y + 1.5] : [y + 1.5, y - 1.5];
-    shapes.push({ kind: 'path', d: `M${x - 2.5} ${plus}h0.9M${x - 2.05} ${plus - 0.45}v0.9M${x - 2.5} ${minus}h0.9`, part: null });
+    shapes.push({
+      kind: 'path',
+      d: `M${x - 2.5} ${plus}h0.9M${x - 2.05} ${plus - 0.45}v0.9M${x - 2.5} ${minus}h0.9`,
+      part: null,
+    });
     shapes.push({ kind: 'text', at: [x - 0.9, y + 0.4], text: name, anchor: 'middle', part: null, strong: false });
   }
   for (const device of drawing.devices ?? []) {
-    const { name, symbol, at: [x, y] } = device;
+    const {
+      name,
+      symbol,
+      at: [x, y],
+    } = device;
     shapes.push({ kind: 'path', d: devicePath(device, x, y), part: null });
     // Beside the symbol, away from its leads.
-    const [at, anchor]: [Point, 'start' | 'end'] = device.down || !device.mirrored ? [[x + 2, y - 0.1], 'start'] : [[x - 2, y - 0.1], 'end'];
+    const [at, anchor]: [Point, 'start' | 'end'] =
+      device.down || !device.mirrored ? [[x + 2, y - 0.1], 'start'] : [[x - 2, y - 0.1], 'end'];
     const transistor = symbol === 'npn' || symbol === 'pnp' || symbol === 'n-jfet';
     const beside = transistor || device.down;
-    shapes.push({ kind: 'text', at: beside ? at : [x - 2.4, y - 2.4], text: name, anchor: beside ? anchor : 'middle', part: null, strong: false });
+    shapes.push({
+      kind: 'text',
+      at: beside ? at : [x - 2.4, y - 2.4],
+      text: name,
+      anchor: beside ? anchor : 'middle',
+      part: null,
+      strong: false,
+    });
     const amps = options.rest?.amps[name];
-    if (amps !== undefined && options.reading !== 'signal') shapes.push(restText(beside ? [at[0], at[1] + 1.35] : [x, y + 3.6], formatQuantity(amps, 'current', { digits: 3 }), beside ? anchor : 'middle'));
+    if (amps !== undefined && options.reading !== 'signal')
+      shapes.push(
+        restText(
+          beside ? [at[0], at[1] + 1.35] : [x, y + 3.6],
+          formatQuantity(amps, 'current', { digits: 3 }),
+          beside ? anchor : 'middle',
+        ),
+      );
   }
-  for (const [x, y] of drawing.grounds) shapes.push({ kind: 'path', d: `M${x - 1} ${y}h2M${x - 0.6} ${y + 0.5}h1.2M${x - 0.25} ${y + 1}h0.5`, part: null });
+  for (const [x, y] of drawing.grounds)
+    shapes.push({ kind: 'path', d: `M${x - 1} ${y}h2M${x - 0.6} ${y + 0.5}h1.2M${x - 0.25} ${y + 1}h0.5`, part: null });
   for (const at of drawing.dots) shapes.push({ kind: 'dot', at });
   const volts = options.reading === 'signal' ? undefined : options.rest?.volts;
-  for (const { label, at: [x, y], side, net } of drawing.ports) {
+  for (const {
+    label,
+    at: [x, y],
+    side,
+    net,
+  } of drawing.ports) {
     const anchor = side === 'left' ? 'start' : 'end';
     const rail = (RAILS as readonly string[]).includes(label);
-    shapes.push({ kind: 'text', at: [x, y + 1.6], text: rail && options.reading === 'signal' ? 'ground' : label, anchor, part: null, strong: false });
-    if (net !== undefined && volts?.[net] !== undefined && !rail) shapes.push(restText([x, y + 2.9], voltsText(volts[net]), anchor));
+    shapes.push({
+      kind: 'text',
+      at: [x, y + 1.6],
+      text: rail && options.reading === 'signal' ? 'ground' : label,
+      anchor,
+      part: null,
+      strong: false,
+    });
+    if (net !== undefined && volts?.[net] !== undefined && !rail)
+      shapes.push(restText([x, y + 2.9], voltsText(volts[net]), anchor));
   }
-  for (const { node, at, side } of drawing.nodes ?? []) if (volts?.[node] !== undefined) shapes.push(restText(at, `${node} ${voltsText(volts[node])}`, side === 'left' ? 'end' : 'start'));
+  for (const { node, at, side } of drawing.nodes ?? [])
+    if (volts?.[node] !== undefined)
+      shapes.push(restText(at, `${node} ${voltsText(volts[node])}`, side === 'left' ? 'end' : 'start'));
   return shapes;
 }
 
@@ -97,14 +192,19 @@ function arrowPath({ at: [x, y] }: PlacedPart): string {
 
 /** Symbols of devices, by their middle. */
 function devicePath({ symbol, down, mirrored }: PlacedDevice, x: number, y: number): string {
-  if (symbol === 'diode' && down) return `M${x} ${y - 2}v1.2M${x} ${y + 0.8}v1.2M${x - 0.9} ${y - 0.8}h1.8l-0.9 1.6ZM${x - 0.9} ${y + 0.8}h1.8`;
-  if (symbol === 'npn' && mirrored) return `M${x + 2} ${y}h-2M${x} ${y - 1.4}v2.8M${x} ${y - 0.7}L${x - 1.5} ${y - 2}M${x} ${y + 0.7}L${x - 1.5} ${y + 2}M${x - 0.4} ${y + 1.7}l-0.9 0.2l0.4 -0.8`;
-  if (symbol === 'diode') return `M${x - 2} ${y}h1.2M${x + 0.8} ${y}h1.2M${x - 0.8} ${y - 0.9}v1.8l1.6 -0.9ZM${x + 0.8} ${y - 0.9}v1.8`;
+  if (symbol === 'diode' && down)
+    return `M${x} ${y - 2}v1.2M${x} ${y + 0.8}v1.2M${x - 0.9} ${y - 0.8}h1.8l-0.9 1.6ZM${x - 0.9} ${y + 0.8}h1.8`;
+  if (symbol === 'npn' && mirrored)
+    return `M${x + 2} ${y}h-2M${x} ${y - 1.4}v2.8M${x} ${y - 0.7}L${x - 1.5} ${y - 2}M${x} ${y + 0.7}L${x - 1.5} ${y + 2}M${x - 0.4} ${y + 1.7}l-0.9 0.2l0.4 -0.8`;
+  if (symbol === 'diode')
+    return `M${x - 2} ${y}h1.2M${x + 0.8} ${y}h1.2M${x - 0.8} ${y - 0.9}v1.8l1.6 -0.9ZM${x + 0.8} ${y - 0.9}v1.8`;
   if (symbol === 'optocoupler') {
     return `M${x - 2.5} ${y - 1.6}h1.8M${x + 0.7} ${y - 1.6}h1.8M${x - 0.7} ${y - 2.4}v1.6l1.4 -0.8ZM${x + 0.7} ${y - 2.4}v1.6M${x - 0.3} ${y - 0.7}l0.4 1.1m0 0l-0.5 -0.2m0.5 0.2l0.15 -0.5M${x + 0.6} ${y - 0.7}l0.4 1.1m0 0l-0.5 -0.2m0.5 0.2l0.15 -0.5M${x - 2.5} ${y + 1.6}h1.2v-0.6h2.6v1.2h-2.6v-0.6M${x + 1.3} ${y + 1.6}h1.2`;
   }
-  if (symbol === 'n-jfet') return `M${x - 2} ${y}h2M${x - 0.8} ${y - 0.35}l0.6 0.35l-0.6 0.35M${x} ${y - 1.4}v2.8M${x} ${y - 1}h1.5v-1M${x} ${y + 1}h1.5v1`;
-  const arrow = symbol === 'npn' ? `M${x + 0.4} ${y + 1.7}l0.9 0.2l-0.4 -0.8` : `M${x + 0.2} ${y - 0.9}l-0.1 0.9l0.8 -0.4`;
+  if (symbol === 'n-jfet')
+    return `M${x - 2} ${y}h2M${x - 0.8} ${y - 0.35}l0.6 0.35l-0.6 0.35M${x} ${y - 1.4}v2.8M${x} ${y - 1}h1.5v-1M${x} ${y + 1}h1.5v1`;
+  const arrow =
+    symbol === 'npn' ? `M${x + 0.4} ${y + 1.7}l0.9 0.2l-0.4 -0.8` : `M${x + 0.2} ${y - 0.9}l-0.1 0.9l0.8 -0.4`;
   return `M${x - 2} ${y}h2M${x} ${y - 1.4}v2.8M${x} ${y - 0.7}L${x + 1.5} ${y - 2}M${x} ${y + 0.7}L${x + 1.5} ${y + 2}${arrow}`;
 }
 
@@ -138,6 +238,7 @@ function bodyPath(placed: PlacedPart, resistorSymbol: 'box' | 'zigzag'): string 
 
 function leftOutPath(placed: PlacedPart, how: 'open' | 'short'): string {
   const [x, y] = placed.at;
-  const line = (from: number, to: number) => (placed.vertical ? `M${x} ${y + from}L${x} ${y + to}` : `M${x + from} ${y}L${x + to} ${y}`);
+  const line = (from: number, to: number) =>
+    placed.vertical ? `M${x} ${y + from}L${x} ${y + to}` : `M${x + from} ${y}L${x + to} ${y}`;
   return how === 'short' ? line(-LEAD, LEAD) : line(-LEAD, -1) + line(1, LEAD);
 }

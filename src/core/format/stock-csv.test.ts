@@ -19,9 +19,7 @@ const line = (patch: Partial<PartsLine>): PartsLine => ({
 test('stock comes back from its file as it went in', () => {
   const stock = demoStock(makeId);
   const back = must(readStockCsv(writeStockCsv(stock), makeId));
-  expect(back.map(({ id: _id, ...rest }) => rest)).toEqual(
-    stock.map(({ id: _id, ...rest }) => rest),
-  );
+  expect(back.map(({ id: _id, ...rest }) => rest)).toEqual(stock.map(({ id: _id, ...rest }) => rest));
 });
 
 test('values as makers write them, columns in any order, missing ones left open', () => {
@@ -51,10 +49,7 @@ test.each([
 
 test('what there is covers the list, each part once, and only parts as close as it asks for', () => {
   const stock = must(
-    readStockCsv(
-      'kind,value,tolerance,count,price\nresistor,10k,1,3,0.05\nresistor,22k,5,50,0.02\n',
-      makeId,
-    ),
+    readStockCsv('kind,value,tolerance,count,price\nresistor,10k,1,3,0.05\nresistor,22k,5,50,0.02\n', makeId),
   );
   expect(
     coverList(

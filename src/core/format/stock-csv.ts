@@ -5,10 +5,26 @@ import { parseQuantity } from '../units/quantity';
 import { figure, writeCsv } from './csv';
 
 const COLUMNS = ['kind', 'value', 'name', 'tolerance_pct', 'grade', 'count', 'price'] as const;
-const UNITS = { resistor: 'resistance', potentiometer: 'resistance', capacitor: 'capacitance', inductor: 'inductance' } as const;
+const UNITS = {
+  resistor: 'resistance',
+  potentiometer: 'resistance',
+  capacitor: 'capacitance',
+  inductor: 'inductance',
+} as const;
 
 export const writeStockCsv = (items: readonly StockItem[]): string =>
-  writeCsv([...COLUMNS], items.map((i) => [i.kind, i.value === null ? '' : figure(i.value), i.name, i.tolerancePct === null ? '' : figure(i.tolerancePct), i.grade, i.count, i.price === null ? '' : figure(i.price)]));
+  writeCsv(
+    [...COLUMNS],
+    items.map((i) => [
+      i.kind,
+      i.value === null ? '' : figure(i.value),
+      i.name,
+      i.tolerancePct === null ? '' : figure(i.tolerancePct),
+      i.grade,
+      i.count,
+      i.price === null ? '' : figure(i.price),
+    ]),
+  );
 
 /** Where a table does not read. */
 export interface StockFault {
@@ -23,15 +39,34 @@ export interface StockFault {
  */
 export function readStockCsv(text: string, makeId: () => string): Result<StockItem[], 'stock-columns' | 'stock-lines'> {
   const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), { skipEmptyLines: true });
-  const header = (data[0] ?? []).map((cell) => cell.trim().toLowerCase().replace(/[ %]+/g, '_').replace(/^tolerance.*/, 'tolerance_pct'));
+  const header = (data[0] ?? []).map((cell) =>
+    cell
+      .trim()
+      .toLowerCase()
+      .replace(/[ %]+/g, '_')
+      .replace(/^tolerance.*/, 'tolerance_pct'),
+  );
   const missing = ['kind', 'count'].filter((name) => !header.includes(name));
   if (missing.length > 0) return failure('stock-columns', { missing: [...missing] });
   const faults: StockFault[] = [];
-  const items = data.slice(1).map((row, i) => readRow(Object.fromEntries(header.map((name, k) => [name, (row[k] ?? '').trim()])), i + 2, makeId, faults));
-  return faults.length > 0 ? failure('stock-lines', { faults: faults.slice(0, 8).map(({ line, column, text }) => `line ${line}, ${column}: “${text}”`) }) : success(items);
+  const items = data
+    .slice(1)
+    .map((row, i) =>
+      readRow(Object.fromEntries(header.map((name, k) => [name, (row[k] ?? '').trim()])), i + 2, makeId, faults),
+    );
+  return faults.length > 0
+    ? failure('stock-lines', {
+        faults: faults.slice(0, 8).map(({ line, column, text }) => `line ${line}, ${column}: “${text}”`),
+      })
+    : success(items);
 }
 
-function readRow(cells: Readonly<Record<string, string>>, line: number, makeId: () => string, faults: StockFault[]): StockItem {
+function readRow(
+  cells: Readonly<Record<string, string>>,
+  line: number,
+  makeId: () => string,
+  faults: StockFault[],
+): StockItem {
   const wrong = (column: string) => void faults.push({ line, column, text: cells[column] ?? '' });
   const kind = STOCK_KINDS.find((k) => k === cells.kind.toLowerCase());
   if (!kind) wrong('kind');
@@ -47,10 +82,16 @@ function readRow(cells: Readonly<Record<string, string>>, line: number, makeId: 
     if (value === null) wrong('value');
   } else if (kind && !cells.name) wrong('name');
   return {
-    id: makeId(), kind: kind ?? 'resistor', value, name: cells.name ?? '', tolerancePct: number('tolerance_pct', 50), grade: cells.grade ?? '', count: number('count', 1e6, true) ?? 0, price: number('price', 1e6),
+    id: makeId(),
+    kind: kind ?? 'resistor',
+    value,
+    name: cells.name ?? '',
+    tolerancePct: number('tolerance_pct', 50),
+    grade: cells.grade ?? '',
+    count: number('count', 1e6, true) ?? 0,
+    price: number('price', 1e6),
   };
 }
-
 
 /** A plain number as it stands, or a value as makers write it; null for what is neither, or is not above zero. */
 function valueOf(text: string, kind: (typeof UNITS)[keyof typeof UNITS]): number | null {

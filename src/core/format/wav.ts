@@ -3,11 +3,18 @@ import { failure, success, type Result } from '../result';
 const HEADER_BYTES = 44;
 
 /** One channel of samples behind their header (the RIFF form, IBM and Microsoft 1991). @param format 1 whole numbers, 3 floats. */
-function wavOf(samples: Float32Array, rateHz: number, format: 1 | 3, bits: 16 | 32, put: (view: DataView, at: number, sample: number) => void): Uint8Array<ArrayBuffer> {
+function wavOf(
+  samples: Float32Array,
+  rateHz: number,
+  format: 1 | 3,
+  bits: 16 | 32,
+  put: (view: DataView, at: number, sample: number) => void,
+): Uint8Array<ArrayBuffer> {
   const each = bits / 8;
   const bytes = new Uint8Array(HEADER_BYTES + each * samples.length);
   const view = new DataView(bytes.buffer);
-  const text = (at: number, letters: string) => [...letters].forEach((letter, i) => view.setUint8(at + i, letter.charCodeAt(0)));
+  const text = (at: number, letters: string) =>
+    [...letters].forEach((letter, i) => view.setUint8(at + i, letter.charCodeAt(0)));
   text(0, 'RIFF');
   view.setUint32(4, bytes.length - 8, true);
   text(8, 'WAVEfmt ');
@@ -26,25 +33,35 @@ function wavOf(samples: Float32Array, rateHz: number, format: 1 | 3, bits: 16 | 
 
 /** Sound as a WAV file of 16 bits. Samples beyond ±1 are held at the ends. */
 export const writeWav = (samples: Float32Array, rateHz: number): Uint8Array<ArrayBuffer> =>
-  wavOf(samples, rateHz, 1, 16, (view, at, v) => view.setInt16(at, Math.round(32767 * Math.min(1, Math.max(-1, v))), true));
+  wavOf(samples, rateHz, 1, 16, (view, at, v) =>
+    view.setInt16(at, Math.round(32767 * Math.min(1, Math.max(-1, v))), true),
+  );
 
 /** The same as 32-bit floats: nothing is held or rounded. */
-export const writeFloatWav = (samples: Float32Array, rateHz: number): Uint8Array<ArrayBuffer> => wavOf(samples, rateHz, 3, 32, (view, at, v) => view.setFloat32(at, v, true));
+export const writeFloatWav = (samples: Float32Array, rateHz: number): Uint8Array<ArrayBuffer> =>
+  wavOf(samples, rateHz, 3, 32, (view, at, v) => view.setFloat32(at, v, true));
 
 const EXTENSIBLE = 0xfffe;
 
 /** The first channel of a WAV file: 16, 24 or 32 bits, whole numbers or floats, ±1. Fails with `not-a-wav`, `wav-format` (`format`, `bits`) or `empty-file`. */
-export function readWav(bytes: Uint8Array): Result<{ samples: Float64Array; rateHz: number }, 'not-a-wav' | 'wav-format' | 'empty-file'> {
+export function readWav(
+  bytes: Uint8Array,
+): Result<{ samples: Float64Array; rateHz: number }, 'not-a-wav' | 'wav-format' | 'empty-file'> {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const text = (at: number) => (at + 4 <= bytes.length ? String.fromCharCode(...bytes.subarray(at, at + 4)) : '');
   if (text(0) !== 'RIFF' || text(8) !== 'WAVE') return failure('not-a-wav');
   let form: { format: number; channels: number; rateHz: number; bits: number } | null = null;
-  for (let at = 12; at + 8 <= bytes.length; ) {
+  for (let at = 12; at + 8 <= bytes.length;) {
     const [name, size] = [text(at), view.getUint32(at + 4, true)];
     const start = at + 8;
     if (name === 'fmt ' && start + 16 <= bytes.length) {
       const format = view.getUint16(start, true);
-      form = { format: format === EXTENSIBLE && start + 26 <= bytes.length ? view.getUint16(start + 24, true) : format, channels: view.getUint16(start + 2, true), rateHz: view.getUint32(start + 4, true), bits: view.getUint16(start + 14, true) };
+      form = {
+        format: format === EXTENSIBLE && start + 26 <= bytes.length ? view.getUint16(start + 24, true) : format,
+        channels: view.getUint16(start + 2, true),
+        rateHz: view.getUint32(start + 4, true),
+        bits: view.getUint16(start + 14, true),
+      };
     }
     if (name === 'data' && form) {
       const { format, channels, rateHz, bits } = form;
@@ -53,7 +70,10 @@ export function readWav(bytes: Uint8Array): Result<{ samples: Float64Array; rate
       const frame = (channels * bits) / 8;
       const count = Math.floor(Math.min(size, bytes.length - start) / frame);
       if (count === 0) return failure('empty-file');
-      return success({ rateHz, samples: Float64Array.from({ length: count }, (_, i) => sample(view, start + i * frame)) });
+      return success({
+        rateHz,
+        samples: Float64Array.from({ length: count }, (_, i) => sample(view, start + i * frame)),
+      });
     }
     at = start + size + (size % 2);
   }

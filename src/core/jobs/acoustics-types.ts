@@ -85,7 +85,11 @@ export interface Acoustics {
   readonly reversedDb: Float64Array;
   readonly targetDb: Float64Array;
   readonly targetLevelDb: number;
-  readonly ghost: { readonly sumDb: Float64Array; readonly ways: readonly Float64Array[]; readonly ohm: Float64Array | null } | null;
+  readonly ghost: {
+    readonly sumDb: Float64Array;
+    readonly ways: readonly Float64Array[];
+    readonly ohm: Float64Array | null;
+  } | null;
   readonly crossings: readonly Crossing[];
   readonly load: LoadCurve | null;
   /** Against a level line, and against the sum that the plans' alignments make of themselves. */

@@ -35,7 +35,12 @@ export interface Bank {
   /** Highest peak over lowest, dB. */
   readonly unevenDb: number;
   /** How peaks drift from the lowest band to the highest, dB: in all, and how much of it goes with ideal op-amps, with exact parts, and without the levels fed in. Null for two bands or fewer. */
-  readonly drift: { readonly db: number; readonly opAmpsDb: number; readonly partsDb: number; readonly levelsDb: number } | null;
+  readonly drift: {
+    readonly db: number;
+    readonly opAmpsDb: number;
+    readonly partsDb: number;
+    readonly levelsDb: number;
+  } | null;
   readonly table: readonly BankRow[];
 }
 
@@ -58,12 +63,26 @@ export function runBank({ design, variantId, grid }: BankRequest, solver: AcSolv
     const read = readWay(built.value, way, built.value.ways[0], solver, grid);
     if (!read.ok) return read;
     const peak = read.value.reader.highest();
-    bands.push({ wayId: way.id, name: way.name, levelDb, peakDb: peak.levelDb + way.levelTrimDb, peakHz: peak.freqHz, makeUpDb: way.plans.reduce((db, plan) => db + decibels(flatGainOf(plan)) - plan.gainDb, 0) });
+    bands.push({
+      wayId: way.id,
+      name: way.name,
+      levelDb,
+      peakDb: peak.levelDb + way.levelTrimDb,
+      peakHz: peak.freqHz,
+      makeUpDb: way.plans.reduce((db, plan) => db + decibels(flatGainOf(plan)) - plan.gainDb, 0),
+    });
   }
   const table = bankTable(variant, design);
   if (!table.ok) return table;
   const peaks = bands.map((b) => b.peakDb);
-  return success({ freqHz, bands, sumDb: levelsDb(sum), unevenDb: Math.max(...peaks) - Math.min(...peaks), drift: driftOf(design, variant, peaks, solver), table: table.value });
+  return success({
+    freqHz,
+    bands,
+    sumDb: levelsDb(sum),
+    unevenDb: Math.max(...peaks) - Math.min(...peaks),
+    drift: driftOf(design, variant, peaks, solver),
+    table: table.value,
+  });
 }
 
 const FEWEST_BANDS = 3;
@@ -73,7 +92,10 @@ function tilt(peaks: readonly number[]): number {
   const n = peaks.length;
   const mean = peaks.reduce((sum, p) => sum + p, 0) / n;
   const middle = (n - 1) / 2;
-  return ((n - 1) * peaks.reduce((sum, p, i) => sum + (i - middle) * (p - mean), 0)) / peaks.reduce((sum, _, i) => sum + (i - middle) ** 2, 0);
+  return (
+    ((n - 1) * peaks.reduce((sum, p, i) => sum + (i - middle) * (p - mean), 0)) /
+    peaks.reduce((sum, _, i) => sum + (i - middle) ** 2, 0)
+  );
 }
 
 /** What makes the peaks drift: each cause made ideal in turn, and what of the drift goes with it. */
@@ -88,7 +110,12 @@ function driftOf(design: Design, variant: Variant, peaks: readonly number[], sol
     });
     return db - tilt(changed);
   };
-  return { db, opAmpsDb: without({ devices: 'ideal' }), partsDb: without({ values: 'exact' }), levelsDb: tilt(variant.ways.map((way) => way.levelTrimDb)) };
+  return {
+    db,
+    opAmpsDb: without({ devices: 'ideal' }),
+    partsDb: without({ values: 'exact' }),
+    levelsDb: tilt(variant.ways.map((way) => way.levelTrimDb)),
+  };
 }
 
 /** Chooses all parts of a bank, or brings its bands to one level. */

@@ -34,26 +34,42 @@ test('bending that is never reached is said, with how far it got; the first tone
 
 test('it can be called off between tones', async () => {
   const signal = { aborted: false };
-  const calledOff = await runBend({ ...asked, percent: 5 }, solver, { ...RUN_THROUGH, signal, progress: (share) => void (signal.aborted = share > 0.2) });
+  const calledOff = await runBend({ ...asked, percent: 5 }, solver, {
+    ...RUN_THROUGH,
+    signal,
+    progress: (share) => void (signal.aborted = share > 0.2),
+  });
   expect(calledOff).toMatchObject({ ok: false, code: 'cancelled' });
-  expect(await runBend({ ...asked, variantId: 'nobody', percent: 5 }, solver, RUN_THROUGH)).toMatchObject({ ok: false, code: 'no-such-variant' });
+  expect(await runBend({ ...asked, variantId: 'nobody', percent: 5 }, solver, RUN_THROUGH)).toMatchObject({
+    ok: false,
+    code: 'no-such-variant',
+  });
 });
 
 /** Share of all but the fundamental in a tone's steady end, per cent, by rendering the circuit and projecting: nothing of the search is in it. */
 async function distortionOf(design: Design, freqHz: number, volts: number): Promise<number> {
   const rate = 384_000;
   const cycle = Math.round(rate / freqHz);
-  const input = Float64Array.from({ length: Math.max(cycle * 24, 0.25 * rate) }, (_, i) => volts * Math.sin((2 * Math.PI * i) / cycle));
+  const input = Float64Array.from(
+    { length: Math.max(cycle * 24, 0.25 * rate) },
+    (_, i) => volts * Math.sin((2 * Math.PI * i) / cycle),
+  );
   const { volts: out } = must(await sounding(design, design.currentVariant, input, rate, RUN_THROUGH));
   const last = out.subarray(out.length - (out.length % cycle) - cycle, out.length - (out.length % cycle));
-  const part = (h: number) => Math.hypot(...[Math.cos, Math.sin].map((f) => last.reduce((sum, v, i) => sum + v * f((2 * Math.PI * h * i) / cycle), 0)));
+  const part = (h: number) =>
+    Math.hypot(
+      ...[Math.cos, Math.sin].map((f) => last.reduce((sum, v, i) => sum + v * f((2 * Math.PI * h * i) / cycle), 0)),
+    );
   return (100 * Math.hypot(...[2, 3, 4, 5, 6, 7].map(part))) / part(1);
 }
 
 test('diode legs bear least where it is said, not far under their cutoff; and nowhere across the band less', async () => {
   const made = must(singlePath({ topology: 'diode-legs' }, countingIds('b')));
-  const found = must(await runBend({ kind: 'bend', design: made, variantId: made.currentVariant, percent: 1 }, solver, RUN_THROUGH));
+  const found = must(
+    await runBend({ kind: 'bend', design: made, variantId: made.currentVariant, percent: 1 }, solver, RUN_THROUGH),
+  );
   expect(await distortionOf(made, found.freqHz, found.inputVolts)).toBeCloseTo(1, 1);
   expect(found.atCutoff!.inputVolts).toBeGreaterThanOrEqual(found.inputVolts);
-  for (const factor of [0.125, 0.5, 1]) expect(await distortionOf(made, found.atCutoff!.freqHz * factor, 0.9 * found.inputVolts)).toBeLessThan(1.05);
+  for (const factor of [0.125, 0.5, 1])
+    expect(await distortionOf(made, found.atCutoff!.freqHz * factor, 0.9 * found.inputVolts)).toBeLessThan(1.05);
 });

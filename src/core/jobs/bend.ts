@@ -28,7 +28,11 @@ export interface Bend {
   readonly outputVolts: number;
   readonly harmonics: readonly number[];
   /** Distortion against level: V peak, per cent in all, and of each harmonic from the 2nd. */
-  readonly curve: readonly { readonly volts: number; readonly percent: number; readonly harmonics: readonly number[] }[];
+  readonly curve: readonly {
+    readonly volts: number;
+    readonly percent: number;
+    readonly harmonics: readonly number[];
+  }[];
 }
 
 const FIRST_VOLTS = 0.02;
@@ -38,7 +42,12 @@ const CLOSING_STEPS = 7;
 const HARMONICS = 7;
 
 /** Harmonics of a tone through the circuit. */
-function toneThrough(circuit: Assembled, out: number, volts: number, freqHz: number): Result<{ levels: number[]; total: number }> {
+function toneThrough(
+  circuit: Assembled,
+  out: number,
+  volts: number,
+  freqHz: number,
+): Result<{ levels: number[]; total: number }> {
   const period = settledPeriod(circuit, out, freqHz, sine(volts));
   if (!period.ok) return period;
   const levels = Array.from({ length: HARMONICS }, (_, h) => harmonicOf(period.value, h + 1));
@@ -65,7 +74,10 @@ function tonesOf(built: BuiltVariant, solver: AcSolver): Result<{ tones: number[
   const nearest = Math.max(AUDIO_BAND.fromHz, Math.min(AUDIO_BAND.toHz, reference.freqHz));
   const [low, high] = [passes[0] ?? nearest, passes.at(-1) ?? nearest];
   const across = high > low * 1.05 ? Array.from(logGrid(low, high, TONES)) : [low];
-  return success({ tones: [...new Set([...across, ...cutoffs.map((m) => m.freqHz).filter(audible)])], cutoffHz: cutoffHz !== undefined && audible(cutoffHz) ? cutoffHz : null });
+  return success({
+    tones: [...new Set([...across, ...cutoffs.map((m) => m.freqHz).filter(audible)])],
+    cutoffHz: cutoffHz !== undefined && audible(cutoffHz) ? cutoffHz : null,
+  });
 }
 
 type Point = Bend['curve'][number];
@@ -77,7 +89,11 @@ interface Borne {
 }
 
 /** Fails as the design or time does, `nothing-bends` for a linear circuit, `sings`, `bends-no-further` (`percent`, `volts`) where the loudest tone bends by less, or `cancelled`. */
-export async function runBend({ design, variantId, percent }: BendRequest, solver: AcSolver, context: JobContext): Promise<Result<Bend>> {
+export async function runBend(
+  { design, variantId, percent }: BendRequest,
+  solver: AcSolver,
+  context: JobContext,
+): Promise<Result<Bend>> {
   const built = builtVariant(design, variantId);
   if (!built.ok) return built;
   if (!built.value.live) return failure('nothing-bends');
@@ -98,7 +114,9 @@ export async function runBend({ design, variantId, percent }: BendRequest, solve
   // The cutoff first, then across the band; a tone that bears more than the least so far is left after a look at that level.
   const order = [...(cutoffHz === null ? [] : [cutoffHz]), ...tones.filter((f) => f !== cutoffHz)];
   for (const [k, freqHz] of order.entries()) {
-    const borne = await bornBy(freqHz, freqHz === cutoffHz ? LOUDEST_VOLTS : least, percent, (volts) => tried(volts, freqHz, k / order.length));
+    const borne = await bornBy(freqHz, freqHz === cutoffHz ? LOUDEST_VOLTS : least, percent, (volts) =>
+      tried(volts, freqHz, k / order.length),
+    );
     if (!borne.ok && borne.code !== 'bends-no-further') return borne;
     if (!borne.ok) {
       most = Math.max(most, Number(borne.data.percent));
@@ -111,13 +129,22 @@ export async function runBend({ design, variantId, percent }: BendRequest, solve
   if (!worst) return failure('bends-no-further', { percent: most, volts: LOUDEST_VOLTS });
   const { levels } = worst;
   return success({
-    freqHz: worst.freqHz, inputVolts: worst.volts, outputVolts: levels[0], harmonics: levels.slice(1).map((v) => v / levels[0]), curve: worst.curve,
+    freqHz: worst.freqHz,
+    inputVolts: worst.volts,
+    outputVolts: levels[0],
+    harmonics: levels.slice(1).map((v) => v / levels[0]),
+    curve: worst.curve,
     atCutoff: atCutoff && { freqHz: atCutoff.freqHz, inputVolts: atCutoff.volts },
   });
 }
 
 /** The level at which one tone bends by so much: upwards until it does, then closer between the last two. Fails as the tone does, or with `bends-no-further` (`percent`) up to a level. */
-async function bornBy(freqHz: number, upTo: number, percent: number, tone: (volts: number) => Promise<ReturnType<typeof toneThrough>>): Promise<Result<Borne>> {
+async function bornBy(
+  freqHz: number,
+  upTo: number,
+  percent: number,
+  tone: (volts: number) => Promise<ReturnType<typeof toneThrough>>,
+): Promise<Result<Borne>> {
   const curve: Point[] = [];
   const enough = ({ total }: { total: number }) => 100 * total >= percent;
   let [below, above, volts] = [0, FIRST_VOLTS, Math.min(FIRST_VOLTS, upTo)];

@@ -11,7 +11,11 @@ export interface BuiltVariant extends Compilation {
 }
 
 /** Fails as the design does, or with `no-such-variant`. @param options what differs from as built. */
-export function builtVariant(design: Design, variantId: string, options: Partial<CompileOptions> = {}): Result<BuiltVariant> {
+export function builtVariant(
+  design: Design,
+  variantId: string,
+  options: Partial<CompileOptions> = {},
+): Result<BuiltVariant> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const built = compile(design, variant, { ...AS_BUILT, ...options });

@@ -27,7 +27,15 @@ export interface Candidate {
   /** The path as it stands uses it wherever it can. */
   readonly current: boolean;
   readonly figures:
-    | { readonly partCount: number; readonly opAmps: number; readonly resistorSpread: number; readonly capacitorSpread: number; readonly worstSensitivityOfQ: number; readonly realPartsDb: number; readonly shortfall: number }
+    | {
+        readonly partCount: number;
+        readonly opAmps: number;
+        readonly resistorSpread: number;
+        readonly capacitorSpread: number;
+        readonly worstSensitivityOfQ: number;
+        readonly realPartsDb: number;
+        readonly shortfall: number;
+      }
     | Failure;
 }
 
@@ -39,14 +47,22 @@ export function runCompare({ design, variantId }: CompareRequest, solver: AcSolv
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const [way] = variant.ways;
   const { targets } = wayTargets(way);
-  const planned = way.stages.map((stage, i) => ({ stage, target: targets[i] })).filter(({ stage }) => stage.target.kind === 'section');
+  const planned = way.stages
+    .map((stage, i) => ({ stage, target: targets[i] }))
+    .filter(({ stage }) => stage.target.kind === 'section');
   const order = Math.max(0, ...planned.map(({ target }) => target?.order ?? 0));
-  const candidates = SECTION_TOPOLOGIES.filter((t) => t.family !== 'loudspeaker' && t.order === order && planned.some(({ target }) => canServe(t, target)));
+  const candidates = SECTION_TOPOLOGIES.filter(
+    (t) => t.family !== 'loudspeaker' && t.order === order && planned.some(({ target }) => canServe(t, target)),
+  );
   return success(
     candidates.map((topology) => {
       const served = planned.filter(({ target }) => canServe(topology, target));
       return {
-        topology: topology.id, name: topology.name, reason: topology.reason, stages: served.length, current: served.every(({ stage }) => stage.topology === topology.id),
+        topology: topology.id,
+        name: topology.name,
+        reason: topology.reason,
+        stages: served.length,
+        current: served.every(({ stage }) => stage.topology === topology.id),
         figures: figuresOf(design, withTopology(variant, topology.id), solver),
       };
     }),
@@ -69,18 +85,26 @@ function figuresOf(design: Design, variant: Variant, solver: AcSolver): Candidat
     return values.length > 0 ? Math.max(...values) / Math.min(...values) : 1;
   };
   return {
-    partCount: parts.length, opAmps: stages.reduce((sum, s) => sum + s.opAmps, 0), resistorSpread: spread('resistor'), capacitorSpread: spread('capacitor'),
+    partCount: parts.length,
+    opAmps: stages.reduce((sum, s) => sum + s.opAmps, 0),
+    resistorSpread: spread('resistor'),
+    capacitorSpread: spread('capacitor'),
     worstSensitivityOfQ: Math.max(0, ...stages.filter((s) => s.role === 'section').map(worstSensitivity)),
-    realPartsDb: worstInBand(levelsDb(solved.value[0]), idealDb, askedLevelDb(way, idealDb)), shortfall,
+    realPartsDb: worstInBand(levelsDb(solved.value[0]), idealDb, askedLevelDb(way, idealDb)),
+    shortfall,
   };
 }
 
 /** Largest |d ln Q / d ln x| over a stage's parts, from its closed form. */
 function worstSensitivity(designed: DesignedSection): number {
   const values = valuesOf(designed, 'exact');
-  const qAt = (name: string, factor: number) => designed.topology.closedForm(designed.target.response, { ...values, [name]: values[name] * factor }).q;
-  return Math.max(0, ...Object.keys(values).map((name) => {
-    const [a, b] = [qAt(name, 1 - NUDGE), qAt(name, 1 + NUDGE)];
-    return a === undefined || b === undefined ? 0 : Math.abs(Math.log(b / a) / (2 * NUDGE));
-  }));
+  const qAt = (name: string, factor: number) =>
+    designed.topology.closedForm(designed.target.response, { ...values, [name]: values[name] * factor }).q;
+  return Math.max(
+    0,
+    ...Object.keys(values).map((name) => {
+      const [a, b] = [qAt(name, 1 - NUDGE), qAt(name, 1 + NUDGE)];
+      return a === undefined || b === undefined ? 0 : Math.abs(Math.log(b / a) / (2 * NUDGE));
+    }),
+  );
 }

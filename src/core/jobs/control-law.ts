@@ -20,7 +20,12 @@ export interface ControlLawRequest {
 export interface ControlLaw {
   readonly controlId: string | null;
   /** Frequency (Hz) and Q of the pole pair that rings longest, over the control's whole travel. */
-  readonly points: readonly { readonly position: number; readonly freqHz: number; readonly q: number; /** At that frequency, dB. */ readonly levelDb: number }[];
+  readonly points: readonly {
+    readonly position: number;
+    readonly freqHz: number;
+    readonly q: number;
+    /** At that frequency, dB. */ readonly levelDb: number;
+  }[];
   /** Straight line through the octaves: how many from end to end, and how far the worst point lies off it, cents. */
   readonly octaves: number;
   readonly worstCents: number;
@@ -38,17 +43,32 @@ export function runControlLaw({ design, variantId }: ControlLawRequest, solver: 
   if (!built.ok) return built;
   const { variant } = built.value;
   // A control current before a pedal, a pedal before a knob that only sets a level or a resonance.
-  const control = MOVERS.map((moves) => variant.controls.find((c) => moves(c, heldBy(variant, c.id)))).find((c) => c !== undefined);
+  const control = MOVERS.map((moves) => variant.controls.find((c) => moves(c, heldBy(variant, c.id)))).find(
+    (c) => c !== undefined,
+  );
   const points = control ? sweepOf(built.value, design, control.id, solver) : [];
   const fit = straightLine(points);
   const singing = singingOf(built.value);
-  return success({ controlId: control?.id ?? null, points, ...fit, driftCents: driftOf(built.value), singing, resonance: singing ? resonanceOf(built.value, singing, solver) : null });
+  return success({
+    controlId: control?.id ?? null,
+    points,
+    ...fit,
+    driftCents: driftOf(built.value),
+    singing,
+    resonance: singing ? resonanceOf(built.value, singing, solver) : null,
+  });
 }
 
 type Mover = (control: Variant['controls'][number], held: PartControl | undefined) => boolean;
-const MOVERS: readonly Mover[] = [(_c, held) => held?.kind === 'exponential', ({ kind }, held) => kind === 'pedal' && held !== undefined];
+const MOVERS: readonly Mover[] = [
+  (_c, held) => held?.kind === 'exponential',
+  ({ kind }, held) => kind === 'pedal' && held !== undefined,
+];
 
-const heldBy = (variant: Variant, controlId: string): PartControl | undefined => variant.ways.flatMap((w) => w.stages.flatMap((s) => Object.values(s.parts))).find((p) => p.control?.control === controlId)?.control;
+const heldBy = (variant: Variant, controlId: string): PartControl | undefined =>
+  variant.ways
+    .flatMap((w) => w.stages.flatMap((s) => Object.values(s.parts)))
+    .find((p) => p.control?.control === controlId)?.control;
 
 function sweepOf(built: BuiltVariant, design: Design, controlId: string, solver: AcSolver): ControlLaw['points'] {
   const band = bandOf(built);
@@ -74,9 +94,20 @@ function sweepOf(built: BuiltVariant, design: Design, controlId: string, solver:
 function straightLine(points: ControlLaw['points']): { octaves: number; worstCents: number } {
   if (points.length < 3) return { octaves: 0, worstCents: 0 };
   const y = points.map((p) => Math.log2(p.freqHz));
-  const [mx, my] = [points.reduce((s, p) => s + p.position, 0) / points.length, y.reduce((s, v) => s + v, 0) / y.length];
-  const slope = points.reduce((s, p, i) => s + (p.position - mx) * (y[i] - my), 0) / points.reduce((s, p) => s + (p.position - mx) ** 2, 0);
-  return { octaves: slope, worstCents: points.reduce((worst, p, i) => Math.max(worst, 1200 * Math.abs(y[i] - my - slope * (p.position - mx))), 0) };
+  const [mx, my] = [
+    points.reduce((s, p) => s + p.position, 0) / points.length,
+    y.reduce((s, v) => s + v, 0) / y.length,
+  ];
+  const slope =
+    points.reduce((s, p, i) => s + (p.position - mx) * (y[i] - my), 0) /
+    points.reduce((s, p) => s + (p.position - mx) ** 2, 0);
+  return {
+    octaves: slope,
+    worstCents: points.reduce(
+      (worst, p, i) => Math.max(worst, 1200 * Math.abs(y[i] - my - slope * (p.position - mx))),
+      0,
+    ),
+  };
 }
 
 const WARMER_C = 10;
@@ -89,6 +120,9 @@ function driftOf(built: Compilation): number | null {
   const temperatureC = BENCH_C + WARMER_C;
   const warmRest = operatingPointNear(circuit, rest, { temperatureC });
   const band = bandOf(built);
-  const [cold, warm] = [longest(built.circuit, band), warmRest.ok ? longest(linearise(circuit, warmRest.value, { temperatureC }), band) : null];
+  const [cold, warm] = [
+    longest(built.circuit, band),
+    warmRest.ok ? longest(linearise(circuit, warmRest.value, { temperatureC }), band) : null,
+  ];
   return cold && warm ? (1200 * Math.log2(warm.freqHz / cold.freqHz)) / WARMER_C : null;
 }

@@ -54,14 +54,7 @@ R5 h 0 1k
 ];
 
 type Kind = 'response' | 'operating-point' | 'transient' | 'noise' | 'poles' | 'tolerance';
-const KINDS: readonly Kind[] = [
-  'response',
-  'operating-point',
-  'transient',
-  'noise',
-  'poles',
-  'tolerance',
-];
+const KINDS: readonly Kind[] = ['response', 'operating-point', 'transient', 'noise', 'poles', 'tolerance'];
 const runner = new JobRunner();
 
 function run(deck: string, kind: Kind): Promise<Result<JobAnswers[Kind]>> {
@@ -175,7 +168,8 @@ test('a ladder of two thousand nodes is solved in AC without a dense matrix', as
   });
   expect(answer).toMatchObject({ ok: true });
   if (answer.ok) expect(answer.value.levelDb[0]).toBeCloseTo(0, 3);
-  expect(
-    await runner.run<'poles'>({ kind: 'poles', deck: lines.join('\n'), probe: 'n2000' }),
-  ).toMatchObject({ ok: false, code: 'too-large' });
+  expect(await runner.run<'poles'>({ kind: 'poles', deck: lines.join('\n'), probe: 'n2000' })).toMatchObject({
+    ok: false,
+    code: 'too-large',
+  });
 }, 60_000);

@@ -115,7 +115,8 @@ const MOST_UNKNOWNS = 800;
 
 function openSmall(text: string): Result<Opened> {
   const opened = open(text);
-  if (opened.ok && opened.value.circuit.structure.size > MOST_UNKNOWNS) return failure('too-large', { unknowns: opened.value.circuit.structure.size, most: MOST_UNKNOWNS });
+  if (opened.ok && opened.value.circuit.structure.size > MOST_UNKNOWNS)
+    return failure('too-large', { unknowns: opened.value.circuit.structure.size, most: MOST_UNKNOWNS });
   return opened;
 }
 
@@ -140,13 +141,15 @@ const flooredDb = (response: Float64Array): Float64Array => levelsDb(response).m
 
 /** The circuit's small-signal equations at its operating point; itself when it is linear. */
 function smallSignal({ circuit }: Opened, { temperatureC }: DeckRequest): Result<Assembled> {
-  if (circuit.structure.size > MOST_UNKNOWNS) return failure('too-large', { unknowns: circuit.structure.size, most: MOST_UNKNOWNS });
+  if (circuit.structure.size > MOST_UNKNOWNS)
+    return failure('too-large', { unknowns: circuit.structure.size, most: MOST_UNKNOWNS });
   const rest = operatingPoint(circuit, { temperatureC });
   if (rest.ok) return success(linearise(circuit, rest.value, { temperatureC }));
   return isLinear(circuit) ? success(circuit) : rest;
 }
 
-const isLinear = (circuit: Assembled): boolean => circuit.structure.devices.every(({ definition }) => /resistor$|op-amp$/.test(definition.kind));
+const isLinear = (circuit: Assembled): boolean =>
+  circuit.structure.devices.every(({ definition }) => /resistor$|op-amp$/.test(definition.kind));
 
 /** AC response of a deck at a probe, small-signal at its operating point. Fails with `deck` (line, message), `no-such-probe`, `no-convergence` or `no-unique-solution` (unknown). */
 export function runResponse(request: ResponseRequest, solver: AcSolver): Result<ResponseResult> {
@@ -158,7 +161,11 @@ export function runResponse(request: ResponseRequest, solver: AcSolver): Result<
   if (!circuit.ok) return circuit;
   const solved = solver.difference(circuit.value, request.freqHz, probe.value);
   if (!solved.ok) return solved;
-  return success({ levelDb: flooredDb(solved.value), phaseDeg: phasesDeg(solved.value), notes: opened.value.deck.notes });
+  return success({
+    levelDb: flooredDb(solved.value),
+    phaseDeg: phasesDeg(solved.value),
+    notes: opened.value.deck.notes,
+  });
 }
 
 /** Resting voltages of all nodes and currents of all voltage sources (and whatever else has a branch), by name. */
@@ -194,7 +201,11 @@ export function runTransient(request: TransientRequest): Result<TransientResult>
   const { timeS, unknowns } = run.value;
   const n = circuit.structure.size;
   const at = (i: number, unknown: number) => (unknown < 0 ? 0 : unknowns[i * n + unknown]);
-  return success({ timeS, traces: probes.map(([p, m]) => Float64Array.from(timeS, (_, i) => at(i, p) - at(i, m))), notes: deck.notes });
+  return success({
+    timeS,
+    traces: probes.map(([p, m]) => Float64Array.from(timeS, (_, i) => at(i, p) - at(i, m))),
+    notes: deck.notes,
+  });
 }
 
 export function runNoise(request: NoiseRequest): Result<NoiseResult> {
@@ -206,8 +217,15 @@ export function runNoise(request: NoiseRequest): Result<NoiseResult> {
   const rest = operatingPoint(circuit, request);
   if (!rest.ok && !isLinear(circuit)) return rest;
   const state = rest.ok ? rest.value : new Float64Array(circuit.structure.size);
-  const spectrum = noiseSpectrum(circuit, state, { freqHz: request.freqHz, output: probe.value, source: request.source.toLowerCase(), conditions: request });
-  return spectrum.ok ? success({ output: spectrum.value.output, input: spectrum.value.input, notes: deck.notes }) : spectrum;
+  const spectrum = noiseSpectrum(circuit, state, {
+    freqHz: request.freqHz,
+    output: probe.value,
+    source: request.source.toLowerCase(),
+    conditions: request,
+  });
+  return spectrum.ok
+    ? success({ output: spectrum.value.output, input: spectrum.value.input, notes: deck.notes })
+    : spectrum;
 }
 
 export function runPoles(request: PolesRequest): Result<PolesResult> {
@@ -221,7 +239,12 @@ export function runPoles(request: PolesRequest): Result<PolesResult> {
   const transfer = transferFunction(circuit.value, probe.value);
   if (!transfer.ok) return transfer;
   const pairs = (roots: typeof transfer.value.poles) => roots.map(({ re, im }) => [re, im] as const);
-  return success({ poles: pairs(transfer.value.poles), zeros: pairs(transfer.value.zeros), gain: transfer.value.gain, notes: deck.notes });
+  return success({
+    poles: pairs(transfer.value.poles),
+    zeros: pairs(transfer.value.zeros),
+    gain: transfer.value.gain,
+    notes: deck.notes,
+  });
 }
 
 /** Seeded draws of every resistor, capacitor and coil of a deck about its value. */
@@ -231,7 +254,11 @@ export function runTolerance(request: ToleranceRequest, solver: AcSolver): Resul
   const { circuit, deck } = opened.value;
   const probe = probeOf(circuit, request.probe);
   if (!probe.ok) return probe;
-  const percent: Readonly<Record<string, number>> = { resistor: request.resistors, capacitor: request.capacitors, inductor: request.inductors };
+  const percent: Readonly<Record<string, number>> = {
+    resistor: request.resistors,
+    capacitor: request.capacitors,
+    inductor: request.inductors,
+  };
   const varying = deck.netlist.elements.flatMap(({ name, definition }) => {
     const tolerancePct = percent[definition.kind] ?? 0;
     return tolerancePct > 0 ? [{ slot: circuit.structure.slotOf(name) as number, tolerancePct }] : [];
@@ -248,5 +275,12 @@ export function runTolerance(request: ToleranceRequest, solver: AcSolver): Resul
   }
   for (const column of all) column.sort();
   const pick = (p: number) => quantilesOf(all, p);
-  return success({ p05Db: pick(0.05), p50Db: pick(0.5), p95Db: pick(0.95), minDb: pick(0), maxDb: pick(1), notes: deck.notes });
+  return success({
+    p05Db: pick(0.05),
+    p50Db: pick(0.5),
+    p95Db: pick(0.95),
+    minDb: pick(0),
+    maxDb: pick(1),
+    notes: deck.notes,
+  });
 }

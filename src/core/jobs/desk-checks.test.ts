@@ -18,7 +18,19 @@ const solver = new AcSolver();
 const [jfet] = OP_AMPS;
 type Brief = Partial<Design['brief']>;
 const path = (given: SinglePath, brief: Brief = {}, device = jfet.id): Design => lonePath(given, { device }, brief);
-const desk = (design: Design) => must(runDesk({ kind: 'desk', design, variantId: design.currentVariant, ghostVariantId: null, grid: { fromHz: 20, toHz: 20e3, points: 101 } }, solver));
+const desk = (design: Design) =>
+  must(
+    runDesk(
+      {
+        kind: 'desk',
+        design,
+        variantId: design.currentVariant,
+        ghostVariantId: null,
+        grid: { fromHz: 20, toHz: 20e3, points: 101 },
+      },
+      solver,
+    ),
+  );
 const check = (design: Design, code: string) => desk(design).checks.find((c) => c.code === code);
 const gain = (gainDb: number): SinglePath => ({ topology: 'buffer', form: 'lowpass', wanted: { gainDb } });
 const single = (volts: number): Brief => ({ supply: { kind: 'single', volts, virtualGroundOhm: 10 } });
@@ -29,11 +41,24 @@ describe('swing', () => {
     expect(swingRoom({ supply: { kind: 'single', volts: 12 } }, jfet)).toBeCloseTo(6 - jfet.headroomVolts, 12);
   });
 
-  test.each([[0.69, 'ok'], [0.71, 'warn'], [0.99, 'warn'], [1.01, 'bad']] as const)('%d of the room is %s, on either kind of supply', (share, level) => {
-    for (const [brief, room] of [[{ supply: { kind: 'dual', volts: 9 } }, 9 - jfet.headroomVolts], [single(9), 4.5 - jfet.headroomVolts]] as const) {
+  test.each([
+    [0.69, 'ok'],
+    [0.71, 'warn'],
+    [0.99, 'warn'],
+    [1.01, 'bad'],
+  ] as const)('%d of the room is %s, on either kind of supply', (share, level) => {
+    for (const [brief, room] of [
+      [{ supply: { kind: 'dual', volts: 9 } }, 9 - jfet.headroomVolts],
+      [single(9), 4.5 - jfet.headroomVolts],
+    ] as const) {
       // A buffer of 6 dB: what it puts out is twice what it gets, peak √2 of the RMS.
-      const design = path(gain(20 * Math.log10(2)), { ...(brief as Brief), signalVolts: (share * room) / 2 / Math.SQRT2 });
-      expect(check({ ...design, preferences: { ...design.preferences, resistorSeries: 'E192' } }, 'swing')?.level).toBe(level);
+      const design = path(gain(20 * Math.log10(2)), {
+        ...(brief as Brief),
+        signalVolts: (share * room) / 2 / Math.SQRT2,
+      });
+      expect(check({ ...design, preferences: { ...design.preferences, resistorSeries: 'E192' } }, 'swing')?.level).toBe(
+        level,
+      );
     }
   });
 
@@ -43,15 +68,30 @@ describe('swing', () => {
     const design = path(gain(0), single(3), slow.id);
     expect(check(design, 'no-room')).toMatchObject({ level: 'bad', data: { needsVolts: 2 * slow.headroomVolts } });
     expect(check(design, 'swing')).toBeUndefined();
-    const verdict = must(runOpAmpSwap({ kind: 'op-amp-swap', design, variantId: design.currentVariant }, solver)).find((v) => v.id === slow.id)!;
+    const verdict = must(runOpAmpSwap({ kind: 'op-amp-swap', design, variantId: design.currentVariant }, solver)).find(
+      (v) => v.id === slow.id,
+    )!;
     expect(verdict.swingShare).toBe(Infinity);
-    const reaching = must(runOpAmpSwap({ kind: 'op-amp-swap', design: { ...design, brief: { ...design.brief, signalVolts: 0.5 } }, variantId: design.currentVariant }, solver)).find((v) => v.id === 'rail-to-rail-single-supply')!;
+    const reaching = must(
+      runOpAmpSwap(
+        {
+          kind: 'op-amp-swap',
+          design: { ...design, brief: { ...design.brief, signalVolts: 0.5 } },
+          variantId: design.currentVariant,
+        },
+        solver,
+      ),
+    ).find((v) => v.id === 'rail-to-rail-single-supply')!;
     expect(reaching.swingShare).toBeCloseTo((0.5 * Math.SQRT2) / (1.5 - 0.1), 2);
   });
 });
 
 describe('slew', () => {
-  test.each([[0.39, 'ok'], [0.41, 'warn'], [1.01, 'bad']] as const)('%d of the rate at 20 kHz is %s; what lies above hearing is nobody’s signal', (share, level) => {
+  test.each([
+    [0.39, 'ok'],
+    [0.41, 'warn'],
+    [1.01, 'bad'],
+  ] as const)('%d of the rate at 20 kHz is %s; what lies above hearing is nobody’s signal', (share, level) => {
     const signalVolts = (share * jfet.slewVoltsPerSec) / (2 * Math.PI * 20e3) / Math.SQRT2;
     const design = path(gain(0), { signalVolts, supply: { kind: 'dual', volts: 60 } });
     const found = check(design, 'slew')!;
@@ -62,7 +102,11 @@ describe('slew', () => {
 });
 
 test('the strain inside a stage counts, not only that at its end: a two-integrator loop rings at its middle', () => {
-  const design = path({ topology: 'state-variable', form: 'lowpass', wanted: { freqHz: 1000, q: 5 } }, { signalVolts: 0.1 }, 'ideal');
+  const design = path(
+    { topology: 'state-variable', form: 'lowpass', wanted: { freqHz: 1000, q: 5 } },
+    { signalVolts: 0.1 },
+    'ideal',
+  );
   const built = must(compile(design, design.variants[0], AS_BUILT));
   const strain = [...strains(built, design.brief, naturalOf(built), solver).values()][0];
   // At its corner the low-pass stands Q over the input, and no output of the loop stands lower at its own peak.
@@ -72,9 +116,19 @@ test('the strain inside a stage counts, not only that at its end: a two-integrat
 test('noise of bias current is shot noise: √(2 q I) through what feeds the input', () => {
   const bipolar = { ...OP_AMPS.find((o) => o.biasAmps >= 1e-7)!, id: 'quiet', noiseVoltsPerRtHz: 0 };
   const base = path(gain(0), {}, 'quiet');
-  const design = { ...base, brief: { ...base.brief, source: { name: '', ohm: 1e6 } }, preferences: { ...base.preferences, ownOpAmps: [{ ...bipolar, unitsPerPackage: [...bipolar.unitsPerPackage] }] } };
+  const design = {
+    ...base,
+    brief: { ...base.brief, source: { name: '', ohm: 1e6 } },
+    preferences: { ...base.preferences, ownOpAmps: [{ ...bipolar, unitsPerPackage: [...bipolar.unitsPerPackage] }] },
+  };
   const { circuit, ways } = must(compile(design, design.variants[0], AS_BUILT));
-  const { output } = must(noiseSpectrum(circuit, new Float64Array(circuit.structure.size), { freqHz: Float64Array.of(1000), output: [circuit.structure.nodeOf(ways[0].output) as number, -1], source: 'Vin' }));
+  const { output } = must(
+    noiseSpectrum(circuit, new Float64Array(circuit.structure.size), {
+      freqHz: Float64Array.of(1000),
+      output: [circuit.structure.nodeOf(ways[0].output) as number, -1],
+      source: 'Vin',
+    }),
+  );
   const [k, T, q] = [1.380649e-23, 300.15, 1.602176634e-19];
   // The source's megohm beside the resistor that gives the input its way to ground.
   const toGround = ways[0].stages[0].parts.find((p) => p.spec.name === 'R1')!.chosen;
@@ -84,7 +138,9 @@ test('noise of bias current is shot noise: √(2 q I) through what feeds the inp
 
 test('signal to noise counts the signal as it comes out at its best, not as it goes in', () => {
   const design = path(gain(20), { signalVolts: 0.1 });
-  const verdict = must(runOpAmpSwap({ kind: 'op-amp-swap', design, variantId: design.currentVariant }, solver)).find((v) => v.current)!;
+  const verdict = must(runOpAmpSwap({ kind: 'op-amp-swap', design, variantId: design.currentVariant }, solver)).find(
+    (v) => v.current,
+  )!;
   const built = desk({ ...design, preferences: design.preferences }).passLevelDb;
   expect(verdict.signalToNoiseDb).toBeCloseTo(20 * Math.log10(0.1 / verdict.noiseV) + built, 1);
 });
@@ -104,16 +160,41 @@ test('a battery that sags under what its diodes need is said to stop, at the hig
   // What it draws is its op-amp's too.
   expect(sag.points[0].restAmps).toBeGreaterThanOrEqual(jfet.supplyAmps);
   expect(desk(design).checks.some((c) => c.code === 'supply-short')).toBe(false);
-  expect(desk({ ...design, brief: { ...design.brief, ...single(0.98 * needs) } }).checks.find((c) => c.code === 'supply-short')).toMatchObject({ level: 'bad' });
+  expect(
+    desk({ ...design, brief: { ...design.brief, ...single(0.98 * needs) } }).checks.find(
+      (c) => c.code === 'supply-short',
+    ),
+  ).toMatchObject({ level: 'bad' });
 });
 
 describe('stability', () => {
   /** An equal-part Sallen-Key with its gain typed in: 1 + Rb/Ra = 3 is where its poles reach the axis, 5 where they part on the real one. */
   const withGain = (gain: number): Design => {
-    const design = path({ topology: 'sallen-key-equal-parts', form: 'lowpass', wanted: { freqHz: 1000, q: 2, gainDb: 20 * Math.log10(3 - 1 / 2) } }, {}, 'ideal');
+    const design = path(
+      {
+        topology: 'sallen-key-equal-parts',
+        form: 'lowpass',
+        wanted: { freqHz: 1000, q: 2, gainDb: 20 * Math.log10(3 - 1 / 2) },
+      },
+      {},
+      'ideal',
+    );
     const typed = (value: number) => ({ use: { kind: 'single' as const, values: [value] } });
-    const parts = { R1: typed(10e3), R2: typed(10e3), C1: typed(10e-9), C2: typed(10e-9), Ra: typed(1e3), Rb: typed(1e3 * (gain - 1)) };
-    return { ...design, variants: design.variants.map((v) => ({ ...v, ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, parts })) })) })) };
+    const parts = {
+      R1: typed(10e3),
+      R2: typed(10e3),
+      C1: typed(10e-9),
+      C2: typed(10e-9),
+      Ra: typed(1e3),
+      Rb: typed(1e3 * (gain - 1)),
+    };
+    return {
+      ...design,
+      variants: design.variants.map((v) => ({
+        ...v,
+        ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, parts })) })),
+      })),
+    };
   };
   const f0 = 1 / (2 * Math.PI * 10e3 * 10e-9);
 
@@ -146,16 +227,23 @@ describe('stability', () => {
   });
 });
 
-test.each([[-0.02, true], [0.02, false]])('a supply %d V over the headroom of both rails: no room is %s', (over, none) => {
+test.each([
+  [-0.02, true],
+  [0.02, false],
+])('a supply %d V over the headroom of both rails: no room is %s', (over, none) => {
   expect(check(path(gain(0), single(2 * jfet.headroomVolts + over)), 'no-room') !== undefined).toBe(none);
-  expect(check(path(gain(0), { supply: { kind: 'dual', volts: jfet.headroomVolts + over } }), 'no-room') !== undefined).toBe(none);
+  expect(
+    check(path(gain(0), { supply: { kind: 'dual', volts: jfet.headroomVolts + over } }), 'no-room') !== undefined,
+  ).toBe(none);
 });
 
 test('as the battery sags: level, its place and the cutoff are the circuit’s own at that voltage, by brute force', () => {
   const design = path({ topology: 'transistor-ladder' }, single(9));
   const sag = must(runSag({ kind: 'sag', design, variantId: design.currentVariant }, solver));
   for (const point of sag.points) {
-    const { circuit, ways } = must(compile(design, design.variants[0], { ...AS_BUILT, supplyShare: point.supplyVolts / 9 }));
+    const { circuit, ways } = must(
+      compile(design, design.variants[0], { ...AS_BUILT, supplyShare: point.supplyVolts / 9 }),
+    );
     const brute = bruteCurve(circuit, ways[0].output, 20, 20e3);
     const top = brute.highest();
     expect(point.topDb).toBeCloseTo(top.levelDb, 3);

@@ -13,7 +13,14 @@ const BAD_DB = 1;
  * For every joint of a way: how much level it loses by being connected, against the same joint terminated as the stage before it declares,
  * at the frequency of its pass band where that is worst. @param freqHz where the curve was read, and the ideal's level (dB) there.
  */
-export function judgeJoints(design: Design, way: Way, built: Compilation, solver: AcSolver, idealDb: Float64Array, freqHz: Float64Array): DeskJoint[] {
+export function judgeJoints(
+  design: Design,
+  way: Way,
+  built: Compilation,
+  solver: AcSolver,
+  idealDb: Float64Array,
+  freqHz: Float64Array,
+): DeskJoint[] {
   const { stages, joints, output } = built.ways[0];
   const band = passBand(freqHz, idealDb);
   const loaded = solver.sweep(built.circuit, band, [...joints.slice(0, -1), output]);
@@ -31,11 +38,19 @@ export function judgeJoints(design: Design, way: Way, built: Compilation, solver
     const after = compileAfter(design, way, stages, index);
     const sees = after ? impedance(after, atHz, solver) : null;
     const sign = Math.abs(lossDb);
-    return [{
-      index, lossDb, atHz, seesOhm: index === joints.length - 1 && way.outputResistor && sees !== null ? Math.max(0, sees - way.outputResistor.ohm) : sees,
-      fromOhm: sourceImpedance(design, way, index, loaded.value[index], open.value[0], worst, sees),
-      verdict: sign >= BAD_DB ? 'bad' : sign >= WARN_DB ? 'warn' : 'ok',
-    }];
+    return [
+      {
+        index,
+        lossDb,
+        atHz,
+        seesOhm:
+          index === joints.length - 1 && way.outputResistor && sees !== null
+            ? Math.max(0, sees - way.outputResistor.ohm)
+            : sees,
+        fromOhm: sourceImpedance(design, way, index, loaded.value[index], open.value[0], worst, sees),
+        verdict: sign >= BAD_DB ? 'bad' : sign >= WARN_DB ? 'warn' : 'ok',
+      },
+    ];
   });
 }
 
@@ -52,7 +67,15 @@ function impedance(circuit: Assembled, atHz: number, solver: AcSolver): number |
 }
 
 /** Size of the driving impedance from open and loaded voltage and the load: |Zs| = |Zl| |Vopen/Vloaded − 1|; the output resistor when it is one. */
-function sourceImpedance(design: Design, way: Way, index: number, loaded: Float64Array, open: Float64Array, at: number, seesOhm: number | null): number {
+function sourceImpedance(
+  design: Design,
+  way: Way,
+  index: number,
+  loaded: Float64Array,
+  open: Float64Array,
+  at: number,
+  seesOhm: number | null,
+): number {
   if (index === 0) return design.brief.source.ohm;
   if (index === way.stages.length && way.outputResistor) return way.outputResistor.ohm;
   if (seesOhm === null) return 0;

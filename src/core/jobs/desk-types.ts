@@ -39,7 +39,12 @@ export interface Trace {
 
 /** Every mark says what it counts from: the level (dB) of the pass band, or of the peak whose edges it marks. */
 export type DeskMark = { readonly freqHz: number; readonly levelDb: number; readonly referenceDb: number } & (
-  | { readonly kind: 'cutoff'; readonly falling: boolean; /** How far under the reference it lies, dB, below zero. */ readonly depthDb: number; /** Centre over width, of both edges of a band. */ readonly q?: number }
+  | {
+      readonly kind: 'cutoff';
+      readonly falling: boolean;
+      /** How far under the reference it lies, dB, below zero. */ readonly depthDb: number;
+      /** Centre over width, of both edges of a band. */ readonly q?: number;
+    }
   /** Half power under a peak that stands on a pass band: a second reading. */
   | { readonly kind: 'band-edge'; readonly falling: boolean; readonly q?: number }
   | { readonly kind: 'slope'; readonly slopeDbPerOctave: number }
@@ -71,7 +76,10 @@ export interface DeskPart {
 
 /** A circuit's own parameters: what was wanted of each, and what the chosen parts come to; and what else is worth knowing. */
 export interface DeskNetwork {
-  readonly parameters: readonly (Omit<ParameterSpec, 'forms' | 'initial'> & { readonly wanted: number; readonly got: number })[];
+  readonly parameters: readonly (Omit<ParameterSpec, 'forms' | 'initial'> & {
+    readonly wanted: number;
+    readonly got: number;
+  })[];
   readonly figures: readonly { readonly label: string; readonly kind: ParameterSpec['kind']; readonly value: number }[];
 }
 
@@ -135,7 +143,12 @@ export interface Check {
 export type Cure =
   | { readonly kind: 'set-output-resistor'; readonly ohm: number }
   | { readonly kind: 'insert-buffer'; readonly joint: number }
-  | { readonly kind: 'insert-follower'; readonly joint: number; readonly loadOhm: number; readonly emitterVolts: number }
+  | {
+      readonly kind: 'insert-follower';
+      readonly joint: number;
+      readonly loadOhm: number;
+      readonly emitterVolts: number;
+    }
   | { readonly kind: 'use-form'; readonly stageId: string; readonly form: string }
   | { readonly kind: 'use-topology'; readonly stageId: string; readonly topology: string }
   /** Change a driver's terminals over. */

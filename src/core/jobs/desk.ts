@@ -25,7 +25,10 @@ import { readWay } from './read-way';
 import { sweptTrace, traceOf } from './trace';
 
 /** Everything the desk shows of one variant at one moment. */
-export function runDesk({ design, variantId, ghostVariantId, grid, extras = {} }: DeskRequest, solver: AcSolver): Result<DeskResult> {
+export function runDesk(
+  { design, variantId, ghostVariantId, grid, extras = {} }: DeskRequest,
+  solver: AcSolver,
+): Result<DeskResult> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const way = variant.ways[0];
@@ -47,18 +50,34 @@ export function runDesk({ design, variantId, ghostVariantId, grid, extras = {} }
   const askedDb = askedLevelDb(way, idealRead);
   const stages = compiled.stages.map((designed) => deskStage(design, way, designed, solver));
   const partial = {
-    variantId, freqHz, asBuilt, ideal, askedDb, passLevelDb: reference.levelDb, passLevelOf: reference.of, stability,
+    variantId,
+    freqHz,
+    asBuilt,
+    ideal,
+    askedDb,
+    passLevelDb: reference.levelDb,
+    passLevelOf: reference.of,
+    stability,
     ghost: ghost && inTurnWith(ghost, asBuilt),
     ...extraTraces(design, variant, built.value, extras, freqHz, solver),
     nuisances: nuisanceLevels(design, variant, built.value, extras.bareStage ?? null, solver),
     marks: marksOf(reading, way),
-    handles: plansStanding(way).map((plan) => ({ planId: plan.id, freqHz: plan.cutoffHz, levelDb: reader.levelAt(plan.cutoffHz) })),
+    handles: plansStanding(way).map((plan) => ({
+      planId: plan.id,
+      freqHz: plan.cutoffHz,
+      levelDb: reader.levelAt(plan.cutoffHz),
+    })),
     stages,
     joints: stability.stable ? judgeJoints(design, way, built.value, solver, idealRead, reader.freqHz) : [],
-    brief: stability.stable ? design.brief.mask.map((limit) => judgeLimit(limit, design.brief.mask, reader, reference.levelDb)) : [],
+    brief: stability.stable
+      ? design.brief.mask.map((limit) => judgeLimit(limit, design.brief.mask, reader, reference.levelDb))
+      : [],
     shortfallDb: decibels(compiled.shortfall),
     worstErrorDb: worstInBand(reader.levelDb, idealRead, askedDb),
-    supplyAmps: compiled.stages.reduce((sum, s) => sum + (s.stage.bypassed ? 0 : (s.device?.supplyAmps ?? 0) * s.opAmps), 0),
+    supplyAmps: compiled.stages.reduce(
+      (sum, s) => sum + (s.stage.bypassed ? 0 : (s.device?.supplyAmps ?? 0) * s.opAmps),
+      0,
+    ),
   };
   return success({ ...partial, checks: checkDesk(design, way, built.value, partial, solver, reading) });
 }
@@ -96,14 +115,27 @@ export function deskStage(design: Design, way: Way, designed: DesignedStage, sol
     got: target ? sectionFacts(circuit, target, solver) : { freqHz: NaN, q: NaN, gainDb: NaN },
     glyph: { freqHz: glyphGrid, levelDb: swept.ok ? levelsDb(swept.value[0]) : null },
     parts: designed.parts.map((part) => ({
-      name: part.spec.name, kind: part.spec.kind, role: part.spec.role, leaveOut: part.spec.leaveOut, exact: part.exact, chosen: part.chosen, typed: part.typed,
-      pinned: part.choice.pinned ?? false, leftOut: part.choice.leftOut ?? false, tolerancePct: part.tolerancePct, given: part.spec.given ?? false,
+      name: part.spec.name,
+      kind: part.spec.kind,
+      role: part.spec.role,
+      leaveOut: part.spec.leaveOut,
+      exact: part.exact,
+      chosen: part.chosen,
+      typed: part.typed,
+      pinned: part.choice.pinned ?? false,
+      leftOut: part.choice.leftOut ?? false,
+      tolerancePct: part.tolerancePct,
+      given: part.spec.given ?? false,
       ...(part.wiper === undefined ? {} : { wiper: part.wiper }),
     })),
   };
 }
 
-function sectionFacts(circuit: Parameters<AcSolver['sweep']>[0], target: SectionTarget, solver: AcSolver): DeskStage['got'] {
+function sectionFacts(
+  circuit: Parameters<AcSolver['sweep']>[0],
+  target: SectionTarget,
+  solver: AcSolver,
+): DeskStage['got'] {
   const section = dominantSection(circuit, target.order, target.freqHz);
   const flatHz = flatHzOf(target);
   return { freqHz: section?.freqHz ?? NaN, q: section?.q ?? NaN, gainDb: flatGain(circuit, flatHz, target, solver) };
@@ -121,23 +153,50 @@ function networkFacts(designed: DesignedNetwork): DeskNetwork {
   const values = valuesOf(designed, 'chosen');
   const got = topology.measures(form, values, parameters);
   return {
-    parameters: parametersOf(topology, form).map(({ name, label, kind, min, max }) => ({ name, label, kind, min, max, wanted: parameters[name], got: got[name] })),
-    figures: (topology.figures ?? []).map(({ label, kind, of }) => ({ label, kind, value: of(form, values, parameters) })),
+    parameters: parametersOf(topology, form).map(({ name, label, kind, min, max }) => ({
+      name,
+      label,
+      kind,
+      min,
+      max,
+      wanted: parameters[name],
+      got: got[name],
+    })),
+    figures: (topology.figures ?? []).map(({ label, kind, of }) => ({
+      label,
+      kind,
+      value: of(form, values, parameters),
+    })),
   };
 }
 
 /**
  * The stage's flat-part gain, dB: its level at a frequency in the flat part, less what its target section still loses there.
  */
-function flatGain(circuit: Parameters<AcSolver['sweep']>[0], atHz: number, target: SectionTarget, solver: AcSolver): number {
+function flatGain(
+  circuit: Parameters<AcSolver['sweep']>[0],
+  atHz: number,
+  target: SectionTarget,
+  solver: AcSolver,
+): number {
   const point = solver.sweep(circuit, Float64Array.of(atHz), ['out']);
-  return point.ok ? levelsDb(point.value[0])[0] - decibels(magnitude(sectionResponse({ ...target, gain: 1 }, atHz))) : NaN;
+  return point.ok
+    ? levelsDb(point.value[0])[0] - decibels(magnitude(sectionResponse({ ...target, gain: 1 }, atHz)))
+    : NaN;
 }
 
 /** Whether a limit is met among all of a brief's, by how much at its worst place, and where: on the curve itself, between its points too. */
-export function judgeLimit(limit: MaskLimit, all: readonly MaskLimit[], reader: Extremes, referenceDb: number): BriefVerdict {
+export function judgeLimit(
+  limit: MaskLimit,
+  all: readonly MaskLimit[],
+  reader: Extremes,
+  referenceDb: number,
+): BriefVerdict {
   const [low, high] = limitSpan(limit, all);
-  const [fromHz, toHz] = [low === 0 ? Math.min(reader.span.fromHz, high) : low, high === Infinity ? Math.max(reader.span.toHz, low) : high];
+  const [fromHz, toHz] = [
+    low === 0 ? Math.min(reader.span.fromHz, high) : low,
+    high === Infinity ? Math.max(reader.span.toHz, low) : high,
+  ];
   const worst = limit.kind === 'at-most' ? reader.lowest(fromHz, toHz) : reader.highest(fromHz, toHz);
   const downDb = referenceDb - worst.levelDb;
   const byDb = limit.kind === 'at-most' ? limit.db - downDb : downDb - limit.db;

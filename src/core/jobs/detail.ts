@@ -31,7 +31,10 @@ const COST_POINTS = 61;
 const NUDGE = 1e-3;
 
 /** Sensitivity of a stage to each part, from its circuit's poles, and what leaving each part out costs. */
-export function runDetail({ design, variantId, stageId }: DetailRequest, solver: AcSolver): Result<readonly PartDetail[]> {
+export function runDetail(
+  { design, variantId, stageId }: DetailRequest,
+  solver: AcSolver,
+): Result<readonly PartDetail[]> {
   const variant = design.variants.find((v) => v.id === variantId);
   const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: variantId });
   if (!built.ok) return built;
@@ -54,12 +57,21 @@ export function runDetail({ design, variantId, stageId }: DetailRequest, solver:
   return success(
     designed.parts.map(({ spec }) => {
       const without = levelsOf(withLeftOut(variant, stageId, spec.name));
-      return { part: spec.name, ...sensitivity(design, designed, spec.name), leaveOut: whole && without ? cost(grid, whole, without, inBand) : null };
+      return {
+        part: spec.name,
+        ...sensitivity(design, designed, spec.name),
+        leaveOut: whole && without ? cost(grid, whole, without, inBand) : null,
+      };
     }),
   );
 }
 
-function cost(grid: Float64Array, whole: Float64Array, without: Float64Array, inBand: readonly boolean[]): { costDb: number; atHz: number } {
+function cost(
+  grid: Float64Array,
+  whole: Float64Array,
+  without: Float64Array,
+  inBand: readonly boolean[],
+): { costDb: number; atHz: number } {
   let [costDb, atHz] = [0, grid[0]];
   grid.forEach((f, i) => {
     if (inBand[i] && Math.abs(without[i] - whole[i]) > Math.abs(costDb)) [costDb, atHz] = [without[i] - whole[i], f];
@@ -75,7 +87,9 @@ function withLeftOut(variant: Variant, stageId: string, part: string | null): Va
       ...way,
       stages: way.stages.map((stage) => {
         if (stage.id !== stageId) return stage;
-        const parts = Object.fromEntries(Object.entries(stage.parts).map(([name, choice]) => [name, { ...choice, leftOut: false }]));
+        const parts = Object.fromEntries(
+          Object.entries(stage.parts).map(([name, choice]) => [name, { ...choice, leftOut: false }]),
+        );
         return { ...stage, parts: part === null ? parts : { ...parts, [part]: { ...parts[part], leftOut: true } } };
       }),
     })),
@@ -86,20 +100,36 @@ function sensitivity(design: Design, designed: DesignedStage, part: string): { m
   if (designed.role === 'network') return networkSensitivity(designed, part);
   const { target } = designed;
   const at = (factor: number) => {
-    const parts = designed.parts.map((p) => ({ ...p, choice: { ...p.choice, leftOut: false }, chosen: p.spec.name === part ? p.chosen * factor : p.chosen }));
-    return dominantSection(compileStage(design, { ...designed, parts }, { values: 'chosen', devices: 'real' }), target.order, target.freqHz);
+    const parts = designed.parts.map((p) => ({
+      ...p,
+      choice: { ...p.choice, leftOut: false },
+      chosen: p.spec.name === part ? p.chosen * factor : p.chosen,
+    }));
+    return dominantSection(
+      compileStage(design, { ...designed, parts }, { values: 'chosen', devices: 'real' }),
+      target.order,
+      target.freqHz,
+    );
   };
   const [down, up] = [at(1 - NUDGE), at(1 + NUDGE)];
-  const slope = (a: number | undefined, b: number | undefined) => (a === undefined || b === undefined ? NaN : Math.log(b / a) / Math.log((1 + NUDGE) / (1 - NUDGE)));
+  const slope = (a: number | undefined, b: number | undefined) =>
+    a === undefined || b === undefined ? NaN : Math.log(b / a) / Math.log((1 + NUDGE) / (1 - NUDGE));
   return { movesCutoff: slope(down?.freqHz, up?.freqHz), movesQ: slope(down?.q, up?.q) };
 }
 
 /** How the first frequency a circuit is asked for, and its Q if it has one, move with a part: from its own formulas. */
-function networkSensitivity({ topology, form, parameters, ...designed }: DesignedNetwork, part: string): { movesCutoff: number; movesQ: number } {
+function networkSensitivity(
+  { topology, form, parameters, ...designed }: DesignedNetwork,
+  part: string,
+): { movesCutoff: number; movesQ: number } {
   const values = valuesOf(designed, 'chosen');
   const at = (factor: number) => topology.measures(form, { ...values, [part]: values[part] * factor }, parameters);
   const [down, up] = [at(1 - NUDGE), at(1 + NUDGE)];
-  const slope = (name: string | undefined) => (name === undefined ? NaN : Math.log(up[name] / down[name]) / Math.log((1 + NUDGE) / (1 - NUDGE)));
+  const slope = (name: string | undefined) =>
+    name === undefined ? NaN : Math.log(up[name] / down[name]) / Math.log((1 + NUDGE) / (1 - NUDGE));
   const asked = parametersOf(topology, form);
-  return { movesCutoff: slope(asked.find((p) => p.kind === 'frequency')?.name), movesQ: slope(asked.find((p) => p.name === 'q')?.name) };
+  return {
+    movesCutoff: slope(asked.find((p) => p.kind === 'frequency')?.name),
+    movesQ: slope(asked.find((p) => p.name === 'q')?.name),
+  };
 }

@@ -5,7 +5,8 @@ import { photocellValues, USUAL_PHOTOCELL } from '../device/photocell';
 import { runGateResponse } from './gate-response';
 
 const pluck = demoDesigns().find((d) => d.title.startsWith('Plucked'))!;
-const of = (gateS: number) => must(runGateResponse({ kind: 'gate-response', design: pluck, variantId: pluck.currentVariant, gateS }))!;
+const of = (gateS: number) =>
+  must(runGateResponse({ kind: 'gate-response', design: pluck, variantId: pluck.currentVariant, gateS }))!;
 
 test('a cell opens and closes as the exponentials of its light say', () => {
   const { cells, timeS } = of(0.5);
@@ -24,12 +25,28 @@ test('a cell opens and closes as the exponentials of its light say', () => {
 test('a gate too short to open it says so, and where nothing is lit there is nothing to say', () => {
   expect(of(0.004).cells[0].openS).toBeNaN();
   const voice = demoDesigns().find((d) => d.title.startsWith('Reed voice'))!;
-  expect(must(runGateResponse({ kind: 'gate-response', design: voice, variantId: voice.currentVariant, gateS: 0.1 }))).toBeNull();
-  expect(runGateResponse({ kind: 'gate-response', design: voice, variantId: 'nobody', gateS: 0.1 })).toMatchObject({ ok: false, code: 'no-such-variant' });
+  expect(
+    must(runGateResponse({ kind: 'gate-response', design: voice, variantId: voice.currentVariant, gateS: 0.1 })),
+  ).toBeNull();
+  expect(runGateResponse({ kind: 'gate-response', design: voice, variantId: 'nobody', gateS: 0.1 })).toMatchObject({
+    ok: false,
+    code: 'no-such-variant',
+  });
 });
 
 test('an envelope: the cell opens no sooner than the lamp has risen, and closes the later the longer it dies away', () => {
-  const [plain, slow] = [{}, { attackS: 0.2, decayS: 0.3 }].map((envelope) => must(runGateResponse({ kind: 'gate-response', design: pluck, variantId: pluck.currentVariant, gateS: 0.5, ...envelope }))!.cells[0]);
+  const [plain, slow] = [{}, { attackS: 0.2, decayS: 0.3 }].map(
+    (envelope) =>
+      must(
+        runGateResponse({
+          kind: 'gate-response',
+          design: pluck,
+          variantId: pluck.currentVariant,
+          gateS: 0.5,
+          ...envelope,
+        }),
+      )!.cells[0],
+  );
   // Within a tenth of its resistance when the current has risen to 1.1^(−1/0.9) of its own: a hundred and eighty of the two hundred milliseconds.
   expect(slow.openS).toBeGreaterThan(0.2 * 1.1 ** (-1 / 0.9));
   expect(slow.openS).toBeLessThan(0.21);

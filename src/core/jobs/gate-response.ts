@@ -39,7 +39,13 @@ const TENFOLD = 10;
 const NEARLY = 1.1;
 
 /** Null where no lamp lights anything. Fails as the design does, or with `no-such-variant`. */
-export function runGateResponse({ design, variantId, gateS, attackS = 0, decayS = 0 }: GateRequest): Result<GateResponse | null> {
+export function runGateResponse({
+  design,
+  variantId,
+  gateS,
+  attackS = 0,
+  decayS = 0,
+}: GateRequest): Result<GateResponse | null> {
   const built = builtVariant(design, variantId);
   if (!built.ok) return built;
   const { live, netlist } = built.value;
@@ -49,14 +55,20 @@ export function runGateResponse({ design, variantId, gateS, attackS = 0, decayS 
   const wanted = cells.map((e) => circuit.structure.nodeOf(e.nodes[4]) ?? -1);
   // Dark to begin with: the lamps' sources are put out, and the circuit rests so.
   const lamps = new Set(netlist.elements.filter((e) => e.definition.kind === 'current-source').map((e) => e.name));
-  const dark = { ...circuit, sources: new Map([...(circuit.sources ?? [])].map(([name, source]) => [name, lamps.has(name) ? { ...source, dc: 0 } : source])) };
+  const dark = {
+    ...circuit,
+    sources: new Map(
+      [...(circuit.sources ?? [])].map(([name, source]) => [name, lamps.has(name) ? { ...source, dc: 0 } : source]),
+    ),
+  };
   const made = compiledRunner(dark, { sampleRateHz: RATE_HZ, wanted });
   if (!made.ok) return made;
   const runner = made.value;
   const [on, off] = [Math.round(BEFORE_S * RATE_HZ), Math.round((BEFORE_S + gateS) * RATE_HZ)];
   const count = off + Math.round(AFTER_S * RATE_HZ);
   const risen = (t: number): number => (attackS > 0 ? Math.min(1, t / attackS) : 1);
-  const envelope = (t: number): number => (t < 0 ? 0 : t < gateS ? risen(t) : decayS > 0 ? risen(gateS) * Math.exp(-(t - gateS) / decayS) : 0);
+  const envelope = (t: number): number =>
+    t < 0 ? 0 : t < gateS ? risen(t) : decayS > 0 ? risen(gateS) * Math.exp(-(t - gateS) / decayS) : 0;
   const inputs = runner.sources.map((name) => {
     const dc = restOfSource(circuit, name);
     return Float64Array.from({ length: count }, (_, i) => (lamps.has(name) ? dc * envelope((i - on) / RATE_HZ) : dc));
@@ -71,7 +83,13 @@ export function runGateResponse({ design, variantId, gateS, attackS = 0, decayS 
       const litOhm = ohmOf(live.rest[wanted[c]]);
       const opened = ohm.findIndex((v, i) => i >= on && v < NEARLY * litOhm);
       const closed = ohm.findIndex((v, i) => i >= off && v > TENFOLD * ohm[off - 1]);
-      return { name: name.replace(/^[^.]*\./, ''), ohm, litOhm, openS: opened >= 0 && opened < off ? (opened - on) / RATE_HZ : NaN, closeS: closed >= 0 ? (closed - off) / RATE_HZ : NaN };
+      return {
+        name: name.replace(/^[^.]*\./, ''),
+        ohm,
+        litOhm,
+        openS: opened >= 0 && opened < off ? (opened - on) / RATE_HZ : NaN,
+        closeS: closed >= 0 ? (closed - off) / RATE_HZ : NaN,
+      };
     }),
   });
 }

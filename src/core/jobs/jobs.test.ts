@@ -24,11 +24,7 @@ const desk = async (design: Design, patch: Partial<DeskRequest> = {}): Promise<D
   );
 
 /** A design with ideal parts of the E192 series, no source resistance and no load, so that figures are the textbook's. */
-function textbook(
-  order: number,
-  alignment: Parameters<typeof createPlan>[2],
-  patch: object = {},
-): Design {
+function textbook(order: number, alignment: Parameters<typeof createPlan>[2], patch: object = {}): Design {
   const base = createDesign(
     't',
     (id) => [{ ...createPlan(id(), 'lowpass', alignment, order, 1000), ...patch }],
@@ -48,12 +44,7 @@ describe('desk', () => {
     expect(Math.abs((cutoff?.freqHz ?? 0) / 1000 - 1)).toBeLessThan(0.01);
     const slope = result.marks.find((m) => m.kind === 'slope');
     expect(slope?.kind === 'slope' && slope.slopeDbPerOctave).toBeCloseTo(-48, 0);
-    expect(result.stages.map((s) => s.target?.q.toFixed(4))).toEqual([
-      '0.5098',
-      '0.6013',
-      '0.9000',
-      '2.5629',
-    ]);
+    expect(result.stages.map((s) => s.target?.q.toFixed(4))).toEqual(['0.5098', '0.6013', '0.9000', '2.5629']);
     const base = textbook(2, 'butterworth');
     const sharp: Design = {
       ...base,
@@ -146,10 +137,7 @@ describe('desk', () => {
     expect(brief[0].byDb).toBeCloseTo(1 - 0.2633, 1);
     expect(brief[1]).toMatchObject({ met: false });
     expect(brief[1].byDb).toBeCloseTo(24.1 - 30, 0);
-    expect(checks.filter((c) => c.code.startsWith('brief')).map((c) => c.level)).toEqual([
-      'ok',
-      'bad',
-    ]);
+    expect(checks.filter((c) => c.code.startsWith('brief')).map((c) => c.level)).toEqual(['ok', 'bad']);
   });
 
   test('op-amps: reach, bandwidth, stability, swing and slew are judged with numbers', async () => {
@@ -191,9 +179,7 @@ describe('desk', () => {
       })),
     };
     const flat = await desk(bypassed);
-    expect(Math.max(...flat.asBuilt.levelDb) - Math.min(...flat.asBuilt.levelDb)).toBeLessThan(
-      1e-9,
-    );
+    expect(Math.max(...flat.asBuilt.levelDb) - Math.min(...flat.asBuilt.levelDb)).toBeLessThan(1e-9);
   });
 
   test('parts left out still give an answer where capacitors hold the node; a variant that is not there is a failure', async () => {
@@ -312,10 +298,7 @@ describe('spread', () => {
     expect(a.p95Db).not.toEqual(c.p95Db);
     a.freqHz.forEach((_, i) =>
       expect(
-        a.minDb[i] <= a.p05Db[i] &&
-          a.p05Db[i] <= a.p50Db[i] &&
-          a.p50Db[i] <= a.p95Db[i] &&
-          a.p95Db[i] <= a.maxDb[i],
+        a.minDb[i] <= a.p05Db[i] && a.p05Db[i] <= a.p50Db[i] && a.p50Db[i] <= a.p95Db[i] && a.p95Db[i] <= a.maxDb[i],
       ).toBe(true),
     );
     expect(a.blame.reduce((sum, part) => sum + part.share, 0)).toBeCloseTo(1, 0);
@@ -358,9 +341,7 @@ describe('spread', () => {
 });
 
 test('build sheet: every pin is wired once, every part counted', () => {
-  const sheet = must(
-    buildSheet({ ...band, preferences: { ...band.preferences, boards: 3 } }, band.variants[0]),
-  );
+  const sheet = must(buildSheet({ ...band, preferences: { ...band.preferences, boards: 3 } }, band.variants[0]));
   const references = sheet.parts.flatMap((line) => line.references);
   expect(new Set(references).size).toBe(references.length);
   expect(references).toContain('Rout');
@@ -368,22 +349,14 @@ test('build sheet: every pin is wired once, every part counted', () => {
   const pins = sheet.connections.flatMap((c) => c.pins);
   expect(new Set(pins).size).toBe(pins.length);
   for (const reference of references)
-    expect(pins.filter((p) => p.startsWith(`${reference} `)).length).toBe(
-      reference.startsWith('U') ? 3 : 2,
-    );
-  expect(sheet.connections.map((c) => c.net)).toEqual(
-    expect.arrayContaining(['ground', 'input', 'output']),
-  );
+    expect(pins.filter((p) => p.startsWith(`${reference} `)).length).toBe(reference.startsWith('U') ? 3 : 2);
+  expect(sheet.connections.map((c) => c.net)).toEqual(expect.arrayContaining(['ground', 'input', 'output']));
 });
 
 test('thumbnail and topologies', async () => {
   for (const design of [rumble, hiss, band])
-    expect(
-      must(await runner.run<'thumbnail'>({ kind: 'thumbnail', design })).levelDb.every(
-        Number.isFinite,
-      ),
-    ).toBe(true);
-  expect(must(await runner.run<'topologies'>({ kind: 'topologies' })).map((t) => t.id)).toContain(
-    'multiple-feedback',
-  );
+    expect(must(await runner.run<'thumbnail'>({ kind: 'thumbnail', design })).levelDb.every(Number.isFinite)).toBe(
+      true,
+    );
+  expect(must(await runner.run<'topologies'>({ kind: 'topologies' })).map((t) => t.id)).toContain('multiple-feedback');
 });

@@ -5,7 +5,10 @@ import type { Compilation } from '../design/compile';
  * Volts at rest count from the middle of the supply. 0 where nothing asks for any.
  */
 export function leastSupply({ live, netlist, ways }: Compilation): number {
-  const opAmps = ways.flatMap((w) => w.stages).filter((s) => !s.stage.bypassed && s.opAmps > 0).map((s) => 2 * (s.device?.headroomVolts ?? 0));
+  const opAmps = ways
+    .flatMap((w) => w.stages)
+    .filter((s) => !s.stage.bypassed && s.opAmps > 0)
+    .map((s) => 2 * (s.device?.headroomVolts ?? 0));
   return Math.max(0, ...opAmps, 2 * furthestDriven(live, netlist));
 }
 
@@ -17,5 +20,11 @@ function furthestDriven(live: Compilation['live'], { elements }: Compilation['ne
     const unknown = structure.nodeOf(node) ?? -1;
     return unknown < 0 ? 0 : Math.abs(live.rest[unknown]);
   };
-  return elements.reduce((most, { definition, source, nodes }) => (definition.kind === 'current-source' && (source?.dc ?? 0) !== 0 ? Math.max(most, ...nodes.filter((node) => !node.startsWith('rail.')).map(volts)) : most), 0);
+  return elements.reduce(
+    (most, { definition, source, nodes }) =>
+      definition.kind === 'current-source' && (source?.dc ?? 0) !== 0
+        ? Math.max(most, ...nodes.filter((node) => !node.startsWith('rail.')).map(volts))
+        : most,
+    0,
+  );
 }

@@ -22,7 +22,12 @@ export interface ListenRequest {
   /** Peak at the input, V. */
   readonly volts: number;
   /** Moves a control of the variant from where it stands: up by so much of its travel, in so many seconds, and back. */
-  readonly envelope: { readonly controlId: string; readonly depth: number; readonly attackS: number; readonly decayS: number } | null;
+  readonly envelope: {
+    readonly controlId: string;
+    readonly depth: number;
+    readonly attackS: number;
+    readonly decayS: number;
+  } | null;
 }
 
 export interface Heard {
@@ -42,7 +47,11 @@ const PLACES = 97;
 const LONGEST_S = 30;
 
 /** Renders it. Fails as the circuit does in time, with `too-long` (`seconds`), or `cancelled`. */
-export async function runListen(request: ListenRequest, context: JobContext, now: () => number): Promise<Result<Heard>> {
+export async function runListen(
+  request: ListenRequest,
+  context: JobContext,
+  now: () => number,
+): Promise<Result<Heard>> {
   const { design, variantId, notesHz, noteS, volts, envelope } = request;
   const seconds = notesHz.length * noteS;
   if (!(seconds > 0 && seconds <= LONGEST_S)) return failure('too-long', { seconds, most: LONGEST_S });
@@ -54,11 +63,20 @@ export async function runListen(request: ListenRequest, context: JobContext, now
   const sounded = await sounding(design, variantId, drive, rate, context, mover.value);
   if (!sounded.ok) return sounded;
   const tookS = Math.max(1e-6, (now() - began) / 1000);
-  return success({ ...heardOf(downsampled(sounded.value.volts, RENDER_OVERSAMPLED)), exact: sounded.value.linear, timesRealTime: seconds / tookS });
+  return success({
+    ...heardOf(downsampled(sounded.value.volts, RENDER_OVERSAMPLED)),
+    exact: sounded.value.linear,
+    timesRealTime: seconds / tookS,
+  });
 }
 
 /** Where a control's envelope puts the circuit's values, note by note. */
-function moverOf(design: Design, variantId: string, envelope: NonNullable<ListenRequest['envelope']>, noteS: number): Result<Mover> {
+function moverOf(
+  design: Design,
+  variantId: string,
+  envelope: NonNullable<ListenRequest['envelope']>,
+  noteS: number,
+): Result<Mover> {
   const built = builtVariant(design, variantId, IN_TIME);
   if (!built.ok) return built;
   const { variant } = built.value;
@@ -70,7 +88,10 @@ function moverOf(design: Design, variantId: string, envelope: NonNullable<Listen
 /** The circuit's values over a control's travel: what lies between is taken from its neighbours. */
 function placesOf(design: Design, variant: Variant, controlId: string, middle: Compilation): Place[] {
   return Array.from({ length: PLACES }, (_, i) => {
-    const built = compile(design, turned(variant, controlId, { position: i / (PLACES - 1) }), { ...AS_BUILT, ...IN_TIME });
+    const built = compile(design, turned(variant, controlId, { position: i / (PLACES - 1) }), {
+      ...AS_BUILT,
+      ...IN_TIME,
+    });
     return placeOf(built.ok ? built.value : middle);
   });
 }
@@ -90,7 +111,10 @@ function shapeOf(t: number, { attackS, decayS }: { attackS: number; decayS: numb
 function driveOf({ source, notesHz, noteS }: ListenRequest, rate: number, count: number): Float64Array {
   const out = new Float64Array(count);
   if (typeof source === 'object') {
-    const played = upsampled(atRate(Float64Array.from(source.samples), source.rateHz, rate / RENDER_OVERSAMPLED), RENDER_OVERSAMPLED);
+    const played = upsampled(
+      atRate(Float64Array.from(source.samples), source.rateHz, rate / RENDER_OVERSAMPLED),
+      RENDER_OVERSAMPLED,
+    );
     out.set(played.subarray(0, count));
     return out;
   }
@@ -103,7 +127,14 @@ function driveOf({ source, notesHz, noteS }: ListenRequest, rate: number, count:
   notesHz.forEach((hz, n) => {
     const from = n * each;
     const voices = voicesOf(source, hz);
-    for (const voice of voices) addVoice(out.subarray(from, Math.min(count, from + each)), waveTable(source, voice, rate), voice, rate, 1 / voices.length);
+    for (const voice of voices)
+      addVoice(
+        out.subarray(from, Math.min(count, from + each)),
+        waveTable(source, voice, rate),
+        voice,
+        rate,
+        1 / voices.length,
+      );
   });
   return out;
 }
@@ -123,5 +154,15 @@ function heardOf(low: Float64Array): Pick<Heard, 'samples' | 'rateHz' | 'peakVol
   const peak = wave.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
   const rms = Math.sqrt(wave.reduce((s, v) => s + v * v, 0) / Math.max(1, wave.length));
   const gain = QUIET_RMS / Math.max(rms, 1e-9);
-  return { samples: Float32Array.from(limited(wave.map((v) => v * gain), RATE_HZ)), rateHz: RATE_HZ, peakVolts: peak, rmsVolts: rms };
+  return {
+    samples: Float32Array.from(
+      limited(
+        wave.map((v) => v * gain),
+        RATE_HZ,
+      ),
+    ),
+    rateHz: RATE_HZ,
+    peakVolts: peak,
+    rmsVolts: rms,
+  };
 }

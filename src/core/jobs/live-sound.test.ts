@@ -12,7 +12,10 @@ const clockOf = (times: number) => {
   return () => (looks++ * ((80 * LIVE_BLOCK) / RATE_HZ) * 1000) / times;
 };
 const request: LiveRequest = { design: voice, variantId: voice.variants[1].id, source: 'saw', hz: HZ, volts: 1 };
-const at = (position: number): Design => ({ ...voice, variants: voice.variants.map((v) => ({ ...v, controls: v.controls.map((c) => ({ ...c, position })) })) });
+const at = (position: number): Design => ({
+  ...voice,
+  variants: voice.variants.map((v) => ({ ...v, controls: v.controls.map((c) => ({ ...c, position })) })),
+});
 
 function take(sound: LiveSound, blocks: number): Float32Array {
   const out = new Float32Array(blocks * LIVE_BLOCK);
@@ -66,7 +69,10 @@ test('turned, it glides to what the same circuit sounds like when begun there, w
   take(there, 200);
   const begun = take(there, 64);
   // Its limiter is set by the level it began at: a decibel.
-  for (const h of [2, 3, 4]) expect(Math.abs(20 * Math.log10(harmonic(after, h) / harmonic(after, 1) / (harmonic(begun, h) / harmonic(begun, 1))))).toBeLessThan(1);
+  for (const h of [2, 3, 4])
+    expect(
+      Math.abs(20 * Math.log10(harmonic(after, h) / harmonic(after, 1) / (harmonic(begun, h) / harmonic(begun, 1)))),
+    ).toBeLessThan(1);
 });
 
 test('another circuit is not glided to, nor one that is not there; what sounded goes on', () => {
@@ -77,7 +83,10 @@ test('another circuit is not glided to, nor one that is not there; what sounded 
 });
 
 test('noise and a cluster of drones sound too, and a linear filter', () => {
-  for (const source of ['noise', 'drone', 'square', 'reed'] as const) expect(rms(take(must(LiveSound.start({ ...request, source }, clockOf(10))), 50))).toBeGreaterThan(0.02);
+  for (const source of ['noise', 'drone', 'square', 'reed'] as const)
+    expect(rms(take(must(LiveSound.start({ ...request, source }, clockOf(10))), 50))).toBeGreaterThan(0.02);
   const [filter] = demoDesigns();
-  expect(rms(take(must(LiveSound.start({ ...request, design: filter, variantId: filter.variants[0].id }, clockOf(10))), 50))).toBeGreaterThan(0.02);
+  expect(
+    rms(take(must(LiveSound.start({ ...request, design: filter, variantId: filter.variants[0].id }, clockOf(10))), 50)),
+  ).toBeGreaterThan(0.02);
 });

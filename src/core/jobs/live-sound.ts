@@ -4,7 +4,18 @@ import type { Design } from '../design/schema';
 import { failure, success, type Result } from '../result';
 import { builtVariant, IN_TIME, runningCircuit } from './built-variant';
 import { onTheWay, placeOf, type Place } from './sounding-place';
-import { decimated, HALF_TAPS, noise, OVERSAMPLED, QUIET_RMS, RATE_HZ, sampleOf, voicesOf, waveTable, type SoundSource } from './sound-source';
+import {
+  decimated,
+  HALF_TAPS,
+  noise,
+  OVERSAMPLED,
+  QUIET_RMS,
+  RATE_HZ,
+  sampleOf,
+  voicesOf,
+  waveTable,
+  type SoundSource,
+} from './sound-source';
 
 /** What is played for as long as it is listened to. */
 export interface LiveRequest {
@@ -45,7 +56,14 @@ export class LiveSound {
   private before = 0;
   private held = 0;
 
-  private constructor(private readonly runner: SampleRunner, private request: LiveRequest, private readonly shape: string, built: Compilation, oversampled: number, now: () => number) {
+  private constructor(
+    private readonly runner: SampleRunner,
+    private request: LiveRequest,
+    private readonly shape: string,
+    built: Compilation,
+    oversampled: number,
+    now: () => number,
+  ) {
     this.oversampled = oversampled;
     const rate = RATE_HZ * oversampled;
     const fast = LIVE_BLOCK * oversampled;
@@ -53,7 +71,13 @@ export class LiveSound {
     this.inputs = runner.sources.map((name) => new Float64Array(fast).fill(this.place.dc.get(name) ?? 0));
     this.piece = [new Float64Array(fast)];
     const voices = request.source === 'noise' ? [] : voicesOf(request.source, request.hz);
-    this.tables = request.source === 'noise' ? [] : voices.map((hz) => ({ table: waveTable(request.source as Exclude<SoundSource, 'noise'>, hz, rate), step: hz / rate }));
+    this.tables =
+      request.source === 'noise'
+        ? []
+        : voices.map((hz) => ({
+            table: waveTable(request.source as Exclude<SoundSource, 'noise'>, hz, rate),
+            step: hz / rate,
+          }));
     // The first stretch is heard by nobody: it tells how fast the circuit runs and how loud it is.
     for (let b = 0; b < WARMING_BLOCKS; b++) this.raw();
     const began = now();
@@ -69,8 +93,13 @@ export class LiveSound {
     if (!built.ok) return built;
     const begun = (oversampled: number): Result<LiveSound> => {
       const circuit = runningCircuit(built.value);
-      const runner = compiledRunner(circuit, { sampleRateHz: RATE_HZ * oversampled, wanted: [circuit.structure.nodeOf(built.value.ways[0].output) ?? -1] });
-      return runner.ok ? success(new LiveSound(runner.value, request, shapeOf(built.value), built.value, oversampled, now)) : runner;
+      const runner = compiledRunner(circuit, {
+        sampleRateHz: RATE_HZ * oversampled,
+        wanted: [circuit.structure.nodeOf(built.value.ways[0].output) ?? -1],
+      });
+      return runner.ok
+        ? success(new LiveSound(runner.value, request, shapeOf(built.value), built.value, oversampled, now))
+        : runner;
     };
     const fine = begun(OVERSAMPLED);
     return !fine.ok || fine.value.timesRealTime >= ENOUGH ? fine : begun(1);
@@ -86,7 +115,8 @@ export class LiveSound {
     const built = builtVariant(design, variantId, IN_TIME);
     if (!built.ok) return built;
     const to = placeOf(built.value);
-    if (shapeOf(built.value) !== this.shape || to.values.some((v, i) => v !== 0 && this.place.values[i] === 0)) return failure('other-circuit', {});
+    if (shapeOf(built.value) !== this.shape || to.values.some((v, i) => v !== 0 && this.place.values[i] === 0))
+      return failure('other-circuit', {});
     this.request = { ...this.request, design, variantId };
     this.glide = { from: this.place, to, block: 0 };
     return success(null);

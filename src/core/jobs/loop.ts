@@ -50,16 +50,25 @@ export function runLoop({ design, variantId, stageId, grid }: LoopRequest, solve
   const way = built.value.ways.find((w) => w.stages.some((s) => s.stage.id === stageId));
   const at = way?.stages.findIndex((s) => s.stage.id === stageId) ?? -1;
   const designed = way?.stages[at];
-  const loop = designed?.role === 'network' && !designed.stage.bypassed ? designed.topology.loop?.(designed.form) : null;
+  const loop =
+    designed?.role === 'network' && !designed.stage.bypassed ? designed.topology.loop?.(designed.form) : null;
   if (!way || !designed || !loop) return failure('no-loop', { stage: stageId });
-  const nodeOf = (name: string): string => (name === 'out' ? way.joints[at + 1] : name === 'in' ? way.joints[at] : `${stageId}.${name}`);
+  const nodeOf = (name: string): string =>
+    name === 'out' ? way.joints[at + 1] : name === 'in' ? way.joints[at] : `${stageId}.${name}`;
   const element = `${stageId}.${loop.part}`;
   const driver = nodeOf(loop.drivenBy);
   // The part's driven end hangs on a copy of the node that drives it: kept at rest, let go for the signal, which comes from a source of its own instead.
   const [copy, test] = ['loop.copy', 'loop.test'];
-  const elements = built.value.netlist.elements.map((e) => (e.name === element || e.name === `${element}.loss` ? { ...e, nodes: e.nodes.map((n) => (n === driver ? copy : n)) } : e));
+  const elements = built.value.netlist.elements.map((e) =>
+    e.name === element || e.name === `${element}.loss`
+      ? { ...e, nodes: e.nodes.map((n) => (n === driver ? copy : n)) }
+      : e,
+  );
   if (elements.every((e) => e.name !== element)) return failure('no-loop', { stage: stageId });
-  const cut = assemble({ elements: [...elements, E('loop.copy', copy, test, driver, GROUND, 1), V('loop.source', test, GROUND, 0)], merged: built.value.netlist.merged });
+  const cut = assemble({
+    elements: [...elements, E('loop.copy', copy, test, driver, GROUND, 1), V('loop.source', test, GROUND, 0)],
+    merged: built.value.netlist.merged,
+  });
   const rest = built.value.live ? operatingPoint(cut) : null;
   if (rest && !rest.ok) return rest;
   const small = rest ? linearise(cut, rest.value) : cut;
@@ -79,7 +88,8 @@ export function runLoop({ design, variantId, stageId, grid }: LoopRequest, solve
   const closed = inStep ? null : solver.sweep(built.value.circuit, freqHz, [way.output]);
   if (closed && !closed.ok) return closed;
   const closedDb = closed ? levelsDb(closed.value[0]) : null;
-  const atHz = inStep?.freqHz ?? freqHz[closedDb ? closedDb.reduce((best, g, i) => (g > closedDb[best] ? i : best), 0) : 0];
+  const atHz =
+    inStep?.freqHz ?? freqHz[closedDb ? closedDb.reduce((best, g, i) => (g > closedDb[best] ? i : best), 0) : 0];
   const nodes = [copy, ...loop.path.map(nodeOf)];
   const names = [loop.drivenBy, ...loop.path];
   const there = solver.sweep(open, Float64Array.of(atHz), nodes);
@@ -91,10 +101,20 @@ export function runLoop({ design, variantId, stageId, grid }: LoopRequest, solve
     return { from: names[k], to: names[k + 1], gainDb: 10 * Math.log10(re * re + im * im), phaseDeg: degrees(re, im) };
   });
   const whole = there.value[nodes.length - 1];
-  return success({ part: loop.part, freqHz, gainDb, phaseDeg, atHz, steps, comesBack: senseOf(degrees(whole[0], whole[1])), inStep });
+  return success({
+    part: loop.part,
+    freqHz,
+    gainDb,
+    phaseDeg,
+    atHz,
+    steps,
+    comesBack: senseOf(degrees(whole[0], whole[1])),
+    inStep,
+  });
 }
 
-const senseOf = (phaseDeg: number): Loop['comesBack'] => (Math.abs(phaseDeg) < 60 ? 'helping' : Math.abs(phaseDeg) > 120 ? 'opposing' : 'across');
+const senseOf = (phaseDeg: number): Loop['comesBack'] =>
+  Math.abs(phaseDeg) < 60 ? 'helping' : Math.abs(phaseDeg) > 120 ? 'opposing' : 'across';
 
 const degrees = (re: number, im: number): number => (Math.atan2(im, re) * 180) / Math.PI;
 
@@ -105,7 +125,10 @@ function strongestInStep(freqHz: Float64Array, gainDb: Float64Array, phaseDeg: F
     const [a, b] = [phaseDeg[i - 1], phaseDeg[i]];
     if (a * b > 0 || Math.abs(a - b) > 180) continue;
     const t = a === b ? 0 : a / (a - b);
-    const found = { freqHz: freqHz[i - 1] * (freqHz[i] / freqHz[i - 1]) ** t, gainDb: gainDb[i - 1] + t * (gainDb[i] - gainDb[i - 1]) };
+    const found = {
+      freqHz: freqHz[i - 1] * (freqHz[i] / freqHz[i - 1]) ** t,
+      gainDb: gainDb[i - 1] + t * (gainDb[i] - gainDb[i - 1]),
+    };
     if (!best || found.gainDb > best.gainDb) best = found;
   }
   return best;

@@ -32,7 +32,13 @@ export interface Match {
   readonly delayRippleS: number;
   /** Of the ideal, dB, over the result's grid. */
   readonly levelDb: Float64Array;
-  readonly figures: { readonly partCount: number; readonly opAmps: number; /** Worst miss of the built circuit in the pass band, dB. */ readonly realPartsDb: number } | Failure;
+  readonly figures:
+    | {
+        readonly partCount: number;
+        readonly opAmps: number;
+        /** Worst miss of the built circuit in the pass band, dB. */ readonly realPartsDb: number;
+      }
+    | Failure;
 }
 export interface Matches {
   readonly freqHz: Float64Array;
@@ -57,20 +63,34 @@ export function runMatch({ design, variantId, grid }: MatchRequest, solver: AcSo
 
 function planOf(match: BriefMatch, gainDb: number): Plan {
   const { response, alignment, order, cutoffHz, bandwidthHz, rippleDb, attenuationDb } = match;
-  return { ...createPlan('match', response, alignment as AlignmentId, order, cutoffHz), bandwidthHz, rippleDb, attenuationDb, gainDb };
+  return {
+    ...createPlan('match', response, alignment as AlignmentId, order, cutoffHz),
+    bandwidthHz,
+    rippleDb,
+    attenuationDb,
+    gainDb,
+  };
 }
 
 function judged(design: Design, variant: Variant, match: BriefMatch, freqHz: Float64Array, solver: AcSolver): Match {
   const [way] = variant.ways;
-  const plan = planOf(match, way.plans.reduce((sum, p) => sum + p.gainDb, 0));
+  const plan = planOf(
+    match,
+    way.plans.reduce((sum, p) => sum + p.gainDb, 0),
+  );
   const sections = sectionsOf(plan);
   const scaled = sections.map((s, i) => (i === 0 ? { ...s, gain: flatGainOf(plan) } : s));
   const pass = logGrid(match.passHz[0], match.passHz[1], PASS_POINTS);
   const delays = traceOf(pass, cascadeResponse(scaled, pass)).delayS.slice(1, -1);
   return {
-    plan, name: alignmentById(plan.alignment).name, marginDb: marginOf(design.brief.mask, scaled, plan.gainDb), worstQ: sections.reduce((worst, s) => Math.max(worst, s.order === 2 ? s.q : 0.5), 0),
-    delayRippleS: delays.reduce((m, v) => Math.max(m, v), -Infinity) - delays.reduce((m, v) => Math.min(m, v), Infinity),
-    levelDb: levelsDb(cascadeResponse(scaled, freqHz)), figures: figuresOf(design, variant, plan, pass, solver),
+    plan,
+    name: alignmentById(plan.alignment).name,
+    marginDb: marginOf(design.brief.mask, scaled, plan.gainDb),
+    worstQ: sections.reduce((worst, s) => Math.max(worst, s.order === 2 ? s.q : 0.5), 0),
+    delayRippleS:
+      delays.reduce((m, v) => Math.max(m, v), -Infinity) - delays.reduce((m, v) => Math.min(m, v), Infinity),
+    levelDb: levelsDb(cascadeResponse(scaled, freqHz)),
+    figures: figuresOf(design, variant, plan, pass, solver),
   };
 }
 
@@ -81,15 +101,29 @@ const BEYOND = 100;
 function marginOf(mask: readonly MaskLimit[], sections: readonly SectionTarget[], gainDb: number): number {
   const natural = sections.map(({ freqHz, q, order }) => {
     const omega = 2 * Math.PI * freqHz;
-    return order === 2 && q > 0.5 ? { re: -omega / (2 * q), im: omega * Math.sqrt(1 - 1 / (4 * q * q)) } : { re: -omega, im: 0 };
+    return order === 2 && q > 0.5
+      ? { re: -omega / (2 * q), im: omega * Math.sqrt(1 - 1 / (4 * q * q)) }
+      : { re: -omega, im: 0 };
   });
   const corners = [...sections.map((s) => s.freqHz), ...mask.map((l) => l.freqHz)];
-  const reader = new CurveReader((freqHz) => cascadeResponse(sections, freqHz), natural, { fromHz: Math.min(...corners) / BEYOND, toHz: Math.max(...corners) * BEYOND });
+  const reader = new CurveReader((freqHz) => cascadeResponse(sections, freqHz), natural, {
+    fromHz: Math.min(...corners) / BEYOND,
+    toHz: Math.max(...corners) * BEYOND,
+  });
   return Math.min(...mask.map((limit) => judgeLimit(limit, mask, reader, gainDb).byDb));
 }
 
-function figuresOf(design: Design, variant: Variant, plan: Plan, pass: Float64Array, solver: AcSolver): Match['figures'] {
-  const way = arrangeStages({ ...variant.ways[0], plans: [plan], stages: [], outputResistor: null }, countingIds('match'));
+function figuresOf(
+  design: Design,
+  variant: Variant,
+  plan: Plan,
+  pass: Float64Array,
+  solver: AcSolver,
+): Match['figures'] {
+  const way = arrangeStages(
+    { ...variant.ways[0], plans: [plan], stages: [], outputResistor: null },
+    countingIds('match'),
+  );
   const built = compile(design, { ...variant, ways: [way] }, AS_BUILT);
   if (!built.ok) return built;
   const solved = solver.sweep(built.value.circuit, pass, [built.value.ways[0].output]);
@@ -97,7 +131,8 @@ function figuresOf(design: Design, variant: Variant, plan: Plan, pass: Float64Ar
   const scaled = sectionsOf(plan).map((s, i) => (i === 0 ? { ...s, gain: flatGainOf(plan) } : s));
   const { stages } = built.value.ways[0];
   return {
-    partCount: stages.reduce((sum, s) => sum + s.parts.length, 0), opAmps: stages.reduce((sum, s) => sum + s.opAmps, 0),
+    partCount: stages.reduce((sum, s) => sum + s.parts.length, 0),
+    opAmps: stages.reduce((sum, s) => sum + s.opAmps, 0),
     realPartsDb: worstInBand(levelsDb(solved.value[0]), levelsDb(cascadeResponse(scaled, pass)), plan.gainDb),
   };
 }

@@ -38,7 +38,11 @@ const LAST_VOLTS = 10;
  * A loud tone and, at the cutoff, a faint one: what the faint one comes out as, less the same without it, is how the circuit stands to it while the loud one sounds.
  * Its change over the slope of the curve there is how far the cutoff has moved. Fails as the design does, `nothing-bends`, `no-cutoff`, or `cancelled`.
  */
-export async function runModulation({ design, variantId, cents }: ModulationRequest, solver: AcSolver, context: JobContext): Promise<Result<Modulation>> {
+export async function runModulation(
+  { design, variantId, cents }: ModulationRequest,
+  solver: AcSolver,
+  context: JobContext,
+): Promise<Result<Modulation>> {
   const built = builtVariant(design, variantId);
   if (!built.ok) return built;
   const { live, ways } = built.value;
@@ -63,7 +67,12 @@ export async function runModulation({ design, variantId, cents }: ModulationRequ
     if (Math.abs(moved) > MOST_CENTS) break;
   }
   const over = curve.findIndex((p) => Math.abs(p.cents) >= cents);
-  return success({ cutoffHz: cutoff.freqHz, toneHz, curve, volts: over < 0 ? null : over === 0 ? curve[0].volts : between(curve[over - 1], curve[over], cents) });
+  return success({
+    cutoffHz: cutoff.freqHz,
+    toneHz,
+    curve,
+    volts: over < 0 ? null : over === 0 ? curve[0].volts : between(curve[over - 1], curve[over], cents),
+  });
 }
 
 /** Further, the slope says nothing any more. */
@@ -80,10 +89,20 @@ function faint(circuit: Assembled, out: number, toneHz: number, volts: number): 
   const loud = sine(volts);
   const probe = sine(PROBE_VOLTS, PROBE_HARMONIC);
   const without = settledPeriod(circuit, out, toneHz, loud);
-  const with_ = settledPeriod(circuit, out, toneHz, loud.map((v, i) => v + probe[i]));
+  const with_ = settledPeriod(
+    circuit,
+    out,
+    toneHz,
+    loud.map((v, i) => v + probe[i]),
+  );
   if (!without.ok) return without;
   if (!with_.ok) return with_;
-  return success(harmonicOf(with_.value.map((v, i) => v - without.value[i]), PROBE_HARMONIC) / PROBE_VOLTS);
+  return success(
+    harmonicOf(
+      with_.value.map((v, i) => v - without.value[i]),
+      PROBE_HARMONIC,
+    ) / PROBE_VOLTS,
+  );
 }
 
 const STEP = 1.02;
@@ -96,5 +115,8 @@ function cutoffOf(built: BuiltVariant, solver: AcSolver): { freqHz: number; slop
   const at = mainCutoff(marksOf(read.value, way));
   if (!at) return null;
   const { levelAt } = read.value.reader;
-  return { freqHz: at.freqHz, slopeDbPerOctave: (levelAt(at.freqHz * STEP) - levelAt(at.freqHz / STEP)) / (2 * Math.log2(STEP)) };
+  return {
+    freqHz: at.freqHz,
+    slopeDbPerOctave: (levelAt(at.freqHz * STEP) - levelAt(at.freqHz / STEP)) / (2 * Math.log2(STEP)),
+  };
 }

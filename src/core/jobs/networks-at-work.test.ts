@@ -70,9 +70,7 @@ describe('one cutoff in four views', () => {
     // A cent is a 1200th of an octave: ln 1200 time constants.
     expect((charge.settled?.centS as number) / TAU).toBeCloseTo(Math.log(1200), 3);
     charge.timeS.forEach(
-      (t, i) =>
-        t < charge.offAtS &&
-        expect(Math.abs(charge.output[i] - (1 - Math.exp(-t / TAU)))).toBeLessThan(1e-3),
+      (t, i) => t < charge.offAtS && expect(Math.abs(charge.output[i] - (1 - Math.exp(-t / TAU)))).toBeLessThan(1e-3),
     );
     expect(half.find((h) => h.of === 'power')?.freqHz).toBeCloseTo(CORNER, 1);
     expect(half.find((h) => h.of === 'voltage')?.freqHz).toBeCloseTo(CORNER * Math.sqrt(3), 1);
@@ -93,9 +91,7 @@ describe('one cutoff in four views', () => {
   test('what ends where it began has no time to 63 %', async () => {
     const topology = topologyById('series-lcr');
     if (topology.role !== 'network') throw new Error('a network was wanted');
-    const { charge } = await views(
-      withStage(bare(), createNetwork(topology, makeId, { form: 'band-pass' }).stage),
-    );
+    const { charge } = await views(withStage(bare(), createNetwork(topology, makeId, { form: 'band-pass' }).stage));
     expect(charge).toMatchObject({ onTauS: null, settled: null });
   });
 
@@ -108,9 +104,7 @@ describe('one cutoff in four views', () => {
       expect(at.lateS).toBeCloseTo(Math.atan(x) / (2 * Math.PI * freqHz), 8);
       harmonics.before.forEach((v, k) => {
         expect(v).toBeCloseTo(k % 2 === 0 ? 4 / Math.PI / (k + 1) : 0, 9);
-        expect(Math.abs(harmonics.after[k] - v / Math.hypot(1, (k + 1) * x))).toBeLessThan(
-          1e-3 * v + 1e-12,
-        );
+        expect(Math.abs(harmonics.after[k] - v / Math.hypot(1, (k + 1) * x))).toBeLessThan(1e-3 * v + 1e-12);
       });
     },
   );
@@ -175,9 +169,7 @@ const GAIN_11 = {
 
 describe('an amplifier shaped by capacitors', () => {
   test('falls from 1/(2π Rf Cf), and levels off where Rf ∥ Ri says, not where the rule of thumb does', async () => {
-    const { shelves, noiseGain, gainDb } = await shaping(
-      amplifier('shaped-amplifier-non-inverting', 'both', GAIN_11),
-    );
+    const { shelves, noiseGain, gainDb } = await shaping(amplifier('shaped-amplifier-non-inverting', 'both', GAIN_11));
     expect(noiseGain).toBeCloseTo(11, 9);
     expect(gainDb).toBeCloseTo(20 * Math.log10(11), 9);
     const [bottom, top] = ['bottom', 'top'].map((edge) => shelves.find((s) => s.edge === edge)!);
@@ -204,24 +196,16 @@ describe('an amplifier shaped by capacitors', () => {
   });
 
   test('the op-amp’s own top is gain-bandwidth over noise gain; the series capacitor takes the offset’s gain away', async () => {
-    const withCi = await shaping(
-      amplifier('shaped-amplifier-non-inverting', 'both', GAIN_11, 'jfet-audio-3mhz'),
-    );
+    const withCi = await shaping(amplifier('shaped-amplifier-non-inverting', 'both', GAIN_11, 'jfet-audio-3mhz'));
     expect(withCi.ownTopHz).toBeCloseTo(3e6 / 11, 0);
     expect(withCi.offset!.withoutBottomVolts / withCi.offset!.volts).toBeCloseTo(11, 9);
-    const without = await shaping(
-      amplifier('shaped-amplifier-non-inverting', 'top', GAIN_11, 'jfet-audio-3mhz'),
-    );
+    const without = await shaping(amplifier('shaped-amplifier-non-inverting', 'top', GAIN_11, 'jfet-audio-3mhz'));
     expect(without.offset!.volts).toBe(without.offset!.withoutBottomVolts);
-    expect(
-      (await shaping(amplifier('shaped-amplifier-non-inverting', 'both', GAIN_11))).offset,
-    ).toBeNull();
+    expect((await shaping(amplifier('shaped-amplifier-non-inverting', 'both', GAIN_11))).offset).toBeNull();
   });
 
   test('asked the other way round, the corner it answers loses what was asked', async () => {
-    const { answer, remedies, gainDb } = await shaping(
-      amplifier('shaped-amplifier-non-inverting', 'top', GAIN_11),
-    );
+    const { answer, remedies, gainDb } = await shaping(amplifier('shaped-amplifier-non-inverting', 'top', GAIN_11));
     expect(answer).toMatchObject({ parameter: 'topHz' });
     const corner = (answer as { hz: number }).hz;
     const x = 60e3 / corner;
@@ -230,22 +214,17 @@ describe('an amplifier shaped by capacitors', () => {
     expect(gainDb - level).toBeCloseTo(15, 6);
     const first = remedies.find((r) => r.id === 'first-order')!;
     expect(10 * Math.log10(1 + (60e3 / first.cutoffHz) ** 2)).toBeCloseTo(15, 6);
-    expect(remedies.find((r) => r.id === 'second-order')!.keepLossDb).toBeLessThan(
-      first.keepLossDb,
-    );
+    expect(remedies.find((r) => r.id === 'second-order')!.keepLossDb).toBeLessThan(first.keepLossDb);
   });
 
   test('more than there is to take is refused with what there is; the inverting one can', async () => {
     const goal = { keepHz: 1000, loseHz: 60e3, loseDb: 30 };
-    const { answer, remedies } = await shaping(
-      amplifier('shaped-amplifier-non-inverting', 'top', GAIN_11),
-      goal,
-    );
+    const { answer, remedies } = await shaping(amplifier('shaped-amplifier-non-inverting', 'top', GAIN_11), goal);
     expect(answer).toEqual({ mostDb: 20 * Math.log10(11) });
     expect(remedies.map((r) => r.id)).toEqual(['first-order', 'second-order']);
-    expect(
-      (await shaping(amplifier('shaped-amplifier-inverting', 'top', GAIN_11), goal)).answer,
-    ).toMatchObject({ parameter: 'topHz' });
+    expect((await shaping(amplifier('shaped-amplifier-inverting', 'top', GAIN_11), goal)).answer).toMatchObject({
+      parameter: 'topHz',
+    });
     expect(
       (
         await shaping(amplifier('shaped-amplifier-inverting', 'bottom', GAIN_11), {
@@ -319,9 +298,7 @@ describe('a control over its rotation', () => {
     expect(points[points.length - 1].cutoffHz / ends[1]).toBeCloseTo(1, 2);
     // Half way, a linear track: 51 kΩ.
     expect(points[16].cutoffHz * 2 * Math.PI * 51e3 * 100e-9).toBeCloseTo(1, 2);
-    expect(family.map((f) => f.position)).toEqual([
-      0, 0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1,
-    ]);
+    expect(family.map((f) => f.position)).toEqual([0, 0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1]);
   });
 
   test('a log taper gives a variable resistor the evenest musical steps, and all tapers reach as far', async () => {

@@ -41,12 +41,17 @@ const DRAWS_BETWEEN_PAUSES = 20;
 /** Where a stage is meant to have a null, Hz. */
 function nullOf(designed: DesignedStage): number | null {
   if (designed.stage.bypassed) return null;
-  if (designed.role === 'section') return designed.target.response === 'notch' ? (designed.target.zeroHz ?? designed.target.freqHz) : null;
+  if (designed.role === 'section')
+    return designed.target.response === 'notch' ? (designed.target.zeroHz ?? designed.target.freqHz) : null;
   return designed.parameters.notchHz ?? null;
 }
 
 /** Fails with `no-such-variant`, as the design does, or with `cancelled`. */
-export async function runNulls(request: NullsRequest, solver: AcSolver, context: JobContext): Promise<Result<readonly NullOutlook[]>> {
+export async function runNulls(
+  request: NullsRequest,
+  solver: AcSolver,
+  context: JobContext,
+): Promise<Result<readonly NullOutlook[]>> {
   const { design, variantId } = request;
   const variant = design.variants.find((v) => v.id === variantId);
   const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: variantId });
@@ -55,25 +60,48 @@ export async function runNulls(request: NullsRequest, solver: AcSolver, context:
   for (const designed of built.value.ways[0].stages) {
     const meantHz = nullOf(designed);
     if (meantHz === null || !variant) continue;
-    const outlook = await lookAt(request, built.value, designed, stageName(variant.ways[0], designed.stage), meantHz, solver, context);
+    const outlook = await lookAt(
+      request,
+      built.value,
+      designed,
+      stageName(variant.ways[0], designed.stage),
+      meantHz,
+      solver,
+      context,
+    );
     if (!outlook.ok) return outlook;
     outlooks.push(outlook.value);
   }
   return success(outlooks);
 }
 
-async function lookAt(request: NullsRequest, built: Compilation, designed: DesignedStage, name: string, meantHz: number, solver: AcSolver, context: JobContext): Promise<Result<NullOutlook>> {
+async function lookAt(
+  request: NullsRequest,
+  built: Compilation,
+  designed: DesignedStage,
+  name: string,
+  meantHz: number,
+  solver: AcSolver,
+  context: JobContext,
+): Promise<Result<NullOutlook>> {
   const { circuit, parts } = built;
-  const at = (values: Float64Array, freqHz: Float64Array) => solver.sweep({ structure: circuit.structure, values }, freqHz, [built.ways[0].output]);
+  const at = (values: Float64Array, freqHz: Float64Array) =>
+    solver.sweep({ structure: circuit.structure, values }, freqHz, [built.ways[0].output]);
   const near = at(circuit.values, logGrid(meantHz / 10, meantHz * 10, 81));
   if (!near.ok) return near;
   let reference = 0;
-  for (let i = 0; i < 81; i++) reference = Math.max(reference, Math.hypot(near.value[0][2 * i], near.value[0][2 * i + 1]));
+  for (let i = 0; i < 81; i++)
+    reference = Math.max(reference, Math.hypot(near.value[0][2 * i], near.value[0][2 * i + 1]));
   const lowest = (values: Float64Array) => deepest((grid) => at(values, grid), meantHz);
   const marked = lowest(circuit.values);
   if (!marked.ok) return marked;
   const own = parts.filter((p) => p.stageId === designed.stage.id);
-  const slopes = slopesAt((values, f) => at(values, Float64Array.of(f)), circuit.values, marked.value.freqHz, own.map((p) => p.slot));
+  const slopes = slopesAt(
+    (values, f) => at(values, Float64Array.of(f)),
+    circuit.values,
+    marked.value.freqHz,
+    own.map((p) => p.slot),
+  );
   const draw = valueDraws(circuit.values, parts, request.seed);
   const values = new Float64Array(circuit.values.length);
   const depths = new Float64Array(request.runs);
@@ -89,9 +117,18 @@ async function lookAt(request: NullsRequest, built: Compilation, designed: Desig
     }
   }
   depths.sort();
-  const trims = own.map(({ part }, k) => ({ part, rangePct: 100 * quantile(moves[k].sort(), 0.95) })).filter(({ rangePct }) => Number.isFinite(rangePct) && rangePct < WIDEST_TRIM_PCT).sort((a, b) => a.rangePct - b.rangePct);
+  const trims = own
+    .map(({ part }, k) => ({ part, rangePct: 100 * quantile(moves[k].sort(), 0.95) }))
+    .filter(({ rangePct }) => Number.isFinite(rangePct) && rangePct < WIDEST_TRIM_PCT)
+    .sort((a, b) => a.rangePct - b.rangePct);
   return success({
-    stageId: designed.stage.id, name, nullHz: marked.value.freqHz, markedDb: decibels(marked.value.size / reference), p05Db: quantile(depths, 0.95), p50Db: quantile(depths, 0.5), trims,
+    stageId: designed.stage.id,
+    name,
+    nullHz: marked.value.freqHz,
+    markedDb: decibels(marked.value.size / reference),
+    p05Db: quantile(depths, 0.95),
+    p50Db: quantile(depths, 0.5),
+    trims,
   });
 }
 
@@ -126,13 +163,24 @@ interface Slope {
 }
 
 /** How the response moves at the null per relative change of frequency and of every part. */
-function slopesAt(solve: (values: Float64Array, freqHz: number) => Result<Float64Array[], string>, nominal: Float64Array, freqHz: number, slots: readonly number[]): { byFreq: Slope; byPart: Slope[] } {
-  const between = (a: Result<Float64Array[], string>, b: Result<Float64Array[], string>): Slope => (a.ok && b.ok ? { re: (b.value[0][0] - a.value[0][0]) / (2 * NUDGE), im: (b.value[0][1] - a.value[0][1]) / (2 * NUDGE) } : { re: NaN, im: NaN });
+function slopesAt(
+  solve: (values: Float64Array, freqHz: number) => Result<Float64Array[], string>,
+  nominal: Float64Array,
+  freqHz: number,
+  slots: readonly number[],
+): { byFreq: Slope; byPart: Slope[] } {
+  const between = (a: Result<Float64Array[], string>, b: Result<Float64Array[], string>): Slope =>
+    a.ok && b.ok
+      ? { re: (b.value[0][0] - a.value[0][0]) / (2 * NUDGE), im: (b.value[0][1] - a.value[0][1]) / (2 * NUDGE) }
+      : { re: NaN, im: NaN };
   const moved = (slot: number, factor: number) => nominal.map((v, i) => (i === slot ? v * factor : v));
-  const copy = (r: Result<Float64Array[], string>): Result<Float64Array[], string> => (r.ok ? success(r.value.map((row) => row.slice())) : r);
+  const copy = (r: Result<Float64Array[], string>): Result<Float64Array[], string> =>
+    r.ok ? success(r.value.map((row) => row.slice())) : r;
   return {
     byFreq: between(copy(solve(nominal, freqHz * (1 - NUDGE))), copy(solve(nominal, freqHz * (1 + NUDGE)))),
-    byPart: slots.map((slot) => between(copy(solve(moved(slot, 1 - NUDGE), freqHz)), copy(solve(moved(slot, 1 + NUDGE), freqHz)))),
+    byPart: slots.map((slot) =>
+      between(copy(solve(moved(slot, 1 - NUDGE), freqHz)), copy(solve(moved(slot, 1 + NUDGE), freqHz))),
+    ),
   };
 }
 

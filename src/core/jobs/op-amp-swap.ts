@@ -37,7 +37,10 @@ export interface OpAmpVerdict {
 }
 
 /** Fails with `no-such-variant`, or as the design does. */
-export function runOpAmpSwap({ design, variantId }: OpAmpSwapRequest, solver: AcSolver): Result<readonly OpAmpVerdict[]> {
+export function runOpAmpSwap(
+  { design, variantId }: OpAmpSwapRequest,
+  solver: AcSolver,
+): Result<readonly OpAmpVerdict[]> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const verdicts: OpAmpVerdict[] = [];
@@ -60,10 +63,23 @@ function judge(design: Design, variant: Variant, device: OpAmp, solver: AcSolver
   if (!read.ok) return read;
   const { reader, natural, stability } = read.value;
   const common = {
-    id: device.id, name: device.name, current: live.length > 0 && way.stages.filter((s) => live.some((l) => l.stage.id === s.id)).every((s) => s.device === device.id),
+    id: device.id,
+    name: device.name,
+    current:
+      live.length > 0 &&
+      way.stages.filter((s) => live.some((l) => l.stage.id === s.id)).every((s) => s.device === device.id),
     supplyAmps: device.supplyAmps * live.reduce((sum, s) => sum + s.opAmps, 0),
   };
-  if (!stability.stable) return success({ ...common, stable: false, movesDb: NaN, noiseV: NaN, signalToNoiseDb: NaN, swingShare: NaN, slewShare: NaN });
+  if (!stability.stable)
+    return success({
+      ...common,
+      stable: false,
+      movesDb: NaN,
+      noiseV: NaN,
+      signalToNoiseDb: NaN,
+      swingShare: NaN,
+      slewShare: NaN,
+    });
   const perfect = compile(design, swapped, { ...AS_BUILT, devices: 'ideal' });
   if (!perfect.ok) return perfect;
   const solved = solver.sweep(perfect.value.circuit, reader.freqHz, [perfect.value.ways[0].output]);
@@ -76,9 +92,17 @@ function judge(design: Design, variant: Variant, device: OpAmp, solver: AcSolver
   const most = (of: (s: Strain) => number) => Math.max(0, ...strain.map(of));
   return success({
     ...common,
-    stable: device.unityGainStable || live.every((s) => (noiseGainOf(design, s, solver) ?? Infinity) >= device.lowestNoiseGain),
-    movesDb: worstInBand(reader.levelDb, perfectDb, perfectDb.reduce((m, v) => Math.max(m, v), -Infinity)),
-    noiseV: noise.value, signalToNoiseDb: decibels(design.brief.signalVolts / noise.value) + reader.highest().levelDb,
-    swingShare: room > 0 ? most((s) => s.volts) / room : Infinity, slewShare: most((s) => s.slewVoltsPerSec) / device.slewVoltsPerSec,
+    stable:
+      device.unityGainStable ||
+      live.every((s) => (noiseGainOf(design, s, solver) ?? Infinity) >= device.lowestNoiseGain),
+    movesDb: worstInBand(
+      reader.levelDb,
+      perfectDb,
+      perfectDb.reduce((m, v) => Math.max(m, v), -Infinity),
+    ),
+    noiseV: noise.value,
+    signalToNoiseDb: decibels(design.brief.signalVolts / noise.value) + reader.highest().levelDb,
+    swingShare: room > 0 ? most((s) => s.volts) / room : Infinity,
+    slewShare: most((s) => s.slewVoltsPerSec) / device.slewVoltsPerSec,
   });
 }

@@ -19,11 +19,7 @@ const bare = (design: Design): Design => ({
 });
 const filter = (order: number, cutoffHz: number, topology: string, patch: object = {}): Design => {
   const design = bare(
-    createDesign(
-      't',
-      (id) => [{ ...createPlan(id(), 'lowpass', 'butterworth', order, cutoffHz), ...patch }],
-      makeId,
-    ),
+    createDesign('t', (id) => [{ ...createPlan(id(), 'lowpass', 'butterworth', order, cutoffHz), ...patch }], makeId),
   );
   return { ...design, variants: design.variants.map((v) => withTopology(v, topology)) };
 };
@@ -53,10 +49,7 @@ test('stage by stage: powers add up to the whole, and the sharp stage’s own pe
   expect(Math.sqrt(sum) / range.noiseV).toBeCloseTo(1, 6);
   // The Q of 1.93 first: it peaks at Q/√(1 − 1/4Q²), 6.0 dB; low Q first never rises.
   const q = 1 / (2 * Math.cos((75 * Math.PI) / 180));
-  expect(range.stages[0].peakDb).toBeCloseTo(
-    20 * Math.log10(q / Math.sqrt(1 - 1 / (4 * q * q))),
-    0,
-  );
+  expect(range.stages[0].peakDb).toBeCloseTo(20 * Math.log10(q / Math.sqrt(1 - 1 / (4 * q * q))), 0);
   expect(range.forHeadroom.peakDb).toBeLessThan(0.5);
   expect(range.forHeadroom.order).not.toEqual(range.now.order);
   expect(range.forNoise.noiseV).toBeLessThanOrEqual(range.now.noiseV * (1 + 1e-9));
@@ -74,12 +67,8 @@ test('op-amps swapped: the quick one misses less, the quiet one is quieter, the 
   expect(verdicts.filter((v) => v.current).map((v) => v.id)).toEqual(['jfet-audio-3mhz']);
   expect(of('fast-50mhz-decompensated').stable).toBe(false);
   expect(of('low-noise-bipolar-10mhz').stable).toBe(true);
-  expect(Math.abs(of('low-noise-bipolar-10mhz').movesDb)).toBeLessThan(
-    Math.abs(of('micropower-1mhz').movesDb),
-  );
-  expect(of('low-noise-bipolar-10mhz').signalToNoiseDb).toBeGreaterThan(
-    of('micropower-1mhz').signalToNoiseDb,
-  );
+  expect(Math.abs(of('low-noise-bipolar-10mhz').movesDb)).toBeLessThan(Math.abs(of('micropower-1mhz').movesDb));
+  expect(of('low-noise-bipolar-10mhz').signalToNoiseDb).toBeGreaterThan(of('micropower-1mhz').signalToNoiseDb);
   // 1 V RMS at 10 kHz wants 0.09 V/µs.
   expect(of('micropower-1mhz').slewShare).toBeCloseTo((2 * Math.PI * 10e3 * Math.SQRT2) / 0.5e6, 1);
 });
@@ -87,15 +76,12 @@ test('op-amps swapped: the quick one misses less, the quiet one is quieter, the 
 test('aimed elsewhere, the real op-amp brings the section where it belongs', async () => {
   const design = filter(2, 8000, 'multiple-feedback', {});
   const grid = { fromHz: 100, toHz: 100e3, points: 201 };
-  const desk = must(
-    await runner.run<'desk'>({ kind: 'desk', ...ask(design), ghostVariantId: null, grid }),
-  );
+  const desk = must(await runner.run<'desk'>({ kind: 'desk', ...ask(design), ghostVariantId: null, grid }));
   const check = desk.checks.find((c) => c.code === 'bandwidth')!;
   expect(check.cure?.kind).toBe('predistort');
   const factors = check.cure as Extract<typeof check.cure, { kind: 'predistort' }>;
   const landed = (of: Design) => {
-    const stage = must(designWay(of.variants[0].ways[0], of, []))
-      .stages[0] as DesignedSection;
+    const stage = must(designWay(of.variants[0].ways[0], of, [])).stages[0] as DesignedSection;
     return dominantSection(compileStage(of, stage, { values: 'exact', devices: 'real' }), 2, 8000)!;
   };
   const aimed: Design = {
@@ -114,9 +100,7 @@ test('aimed elsewhere, the real op-amp brings the section where it belongs', asy
   const [before, after] = [landed(design), landed(aimed)];
   expect(Math.abs(before.freqHz / 8000 - 1)).toBeGreaterThan(0.005);
   expect(Math.abs(after.freqHz / 8000 - 1)).toBeLessThan(Math.abs(before.freqHz / 8000 - 1) / 5);
-  expect(Math.abs(after.q! / Math.SQRT1_2 - 1)).toBeLessThan(
-    Math.abs(before.q! / Math.SQRT1_2 - 1) / 2 + 1e-4,
-  );
+  expect(Math.abs(after.q! / Math.SQRT1_2 - 1)).toBeLessThan(Math.abs(before.q! / Math.SQRT1_2 - 1) / 2 + 1e-4);
 });
 
 test('what an op-amp makes of the pass band: a gain of ten at its gain-bandwidth, by the closed form of one pole', async () => {
@@ -137,16 +121,22 @@ test('what an op-amp makes of the pass band: a gain of ten at its gain-bandwidth
 });
 
 test('A-weighted noise of an RC with an ideal follower: 4kTR under the weighting’s own formula', () => {
-  const design = lonePath({ topology: 'first-order-buffered', form: 'lowpass', wanted: { freqHz: 800 } }, { device: 'ideal' });
+  const design = lonePath(
+    { topology: 'first-order-buffered', form: 'lowpass', wanted: { freqHz: 800 } },
+    { device: 'ideal' },
+  );
   const built = must(compile(design, design.variants[0], AS_BUILT));
   const noise = must(pathNoise(built));
   const part = (name: string) => built.ways[0].stages[0].parts.find((p) => p.spec.name === name)!.chosen;
   const [R, fc] = [part('R1'), 1 / (2 * Math.PI * part('R1') * part('C1'))];
   // IEC 61672-1, equation E.6, with its own pole frequencies to four places; 2.000 dB at 1 kHz taken off.
   const weight = (f: number) => {
-    const [f1, f2, f3, f4] = [20.5990, 107.6527, 737.8622, 12194.217].map((p) => p * p);
+    const [f1, f2, f3, f4] = [20.599, 107.6527, 737.8622, 12194.217].map((p) => p * p);
     const square = f * f;
-    return ((f4 * square * square) / ((square + f1) * Math.sqrt((square + f2) * (square + f3)) * (square + f4))) * 10 ** (2 / 20);
+    return (
+      ((f4 * square * square) / ((square + f1) * Math.sqrt((square + f2) * (square + f3)) * (square + f4))) *
+      10 ** (2 / 20)
+    );
   };
   const n = 20_000;
   const power = (of: (f: number) => number) => {
@@ -162,7 +152,10 @@ test('A-weighted noise of an RC with an ideal follower: 4kTR under the weighting
   expect(noise.totalV / Math.sqrt(power(() => 1))).toBeCloseTo(1, 4);
 });
 
-test.each([[4.9, false], [5.1, true]])('an op-amp that wants a noise gain of five is %d: stable %s', async (gain, stable) => {
+test.each([
+  [4.9, false],
+  [5.1, true],
+])('an op-amp that wants a noise gain of five is %d: stable %s', async (gain, stable) => {
   const design = lonePath({ topology: 'buffer', form: 'lowpass', wanted: { gainDb: 20 * Math.log10(gain) } });
   const exact = { ...design, preferences: { ...design.preferences, resistorSeries: 'E192' as const } };
   const verdicts = must(await runner.run<'op-amp-swap'>({ kind: 'op-amp-swap', ...ask(exact) }));

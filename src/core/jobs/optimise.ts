@@ -24,7 +24,13 @@ export interface OptimiseRequest {
 
 export interface Optimised {
   /** Values that can be bought, and what would be best if all could. Ohm, farad, henry. */
-  readonly parts: readonly { readonly stage: string; readonly part: string; readonly before: number; readonly best: number; readonly value: number }[];
+  readonly parts: readonly {
+    readonly stage: string;
+    readonly part: string;
+    readonly before: number;
+    readonly best: number;
+    readonly value: number;
+  }[];
   /** Largest distance from the target over the range that counts (dB), least load (ohm; null without one) and price: as it was, best, and with values that can be bought. */
   readonly before: Outcome;
   readonly best: Outcome;
@@ -53,7 +59,11 @@ const LOAD_WEIGHT = 60;
  * Moves all parts at once so that the sum, and each way's slope, are nearest to what the plans ask of the sound (least squares on decibels, the load's shortfall and the price added),
  * then to values that can be bought, trying each part's neighbours in its series. Fails as the design does, with `nothing-to-move`, or `cancelled`.
  */
-export async function runOptimise({ design, variantId, parts: wanted, weights }: OptimiseRequest, solver: AcSolver, context: JobContext): Promise<Result<Optimised>> {
+export async function runOptimise(
+  { design, variantId, parts: wanted, weights }: OptimiseRequest,
+  solver: AcSolver,
+  context: JobContext,
+): Promise<Result<Optimised>> {
   const variant = design.variants.find((v) => v.id === variantId);
   const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: variantId });
   if (!built.ok) return built;
@@ -66,7 +76,12 @@ export async function runOptimise({ design, variantId, parts: wanted, weights }:
   let x = start;
   let error = judge.error(x);
   for (let round = 0; round < ROUNDS; round++) {
-    const fit = leastSquares((logs) => judge.residuals(logs), x, judge.count, { low, high, iterations: STEPS_A_ROUND, damping: round === 0 ? 1 : 0.1 });
+    const fit = leastSquares((logs) => judge.residuals(logs), x, judge.count, {
+      low,
+      high,
+      iterations: STEPS_A_ROUND,
+      damping: round === 0 ? 1 : 0.1,
+    });
     context.progress((round + 1) / (ROUNDS + 2));
     await context.pause();
     if (context.signal.aborted) return failure('cancelled', { done: round });
@@ -77,8 +92,16 @@ export async function runOptimise({ design, variantId, parts: wanted, weights }:
   const bought = judge.buy(x);
   context.progress(1);
   return success({
-    parts: moved.map(({ stage, part }, i) => ({ stage, part: part.spec.name, before: part.chosen, best: Math.exp(x[i]), value: Math.exp(bought[i]) })),
-    before: judge.outcome(start), best: judge.outcome(x), after: judge.outcome(bought),
+    parts: moved.map(({ stage, part }, i) => ({
+      stage,
+      part: part.spec.name,
+      before: part.chosen,
+      best: Math.exp(x[i]),
+      value: Math.exp(bought[i]),
+    })),
+    before: judge.outcome(start),
+    best: judge.outcome(x),
+    after: judge.outcome(bought),
   });
 }
 
@@ -94,10 +117,21 @@ interface Moved {
 function movable(design: Design, built: Compilation, wanted: OptimiseRequest['parts']): Moved[] {
   const { structure } = built.circuit;
   return wanted.flatMap(({ stage, part: name }): Moved[] => {
-    const part = built.ways.flatMap((w) => w.stages).find((s) => s.stage.id === stage && !s.stage.bypassed)?.parts.find((p) => p.spec.name === name);
+    const part = built.ways
+      .flatMap((w) => w.stages)
+      .find((s) => s.stage.id === stage && !s.stage.bypassed)
+      ?.parts.find((p) => p.spec.name === name);
     const slot = structure.slotOf(`${stage}.${name}`);
     if (!part || slot === undefined || part.choice.leftOut) return [];
-    return [{ stage, part, slot, lossSlot: structure.slotOf(`${stage}.${name}.loss`) ?? null, series: seriesFor(part.spec.kind, design.preferences) }];
+    return [
+      {
+        stage,
+        part,
+        slot,
+        lossSlot: structure.slotOf(`${stage}.${name}.loss`) ?? null,
+        series: seriesFor(part.spec.kind, design.preferences),
+      },
+    ];
   });
 }
 
@@ -113,7 +147,14 @@ class Judge {
   private readonly loaded: boolean;
   private readonly usualPrice: number;
 
-  constructor(private readonly design: Design, variant: Variant, private readonly built: Compilation, private readonly moved: readonly Moved[], private readonly weights: OptimiseRequest['weights'], private readonly solver: AcSolver) {
+  constructor(
+    private readonly design: Design,
+    variant: Variant,
+    private readonly built: Compilation,
+    private readonly moved: readonly Moved[],
+    private readonly weights: OptimiseRequest['weights'],
+    private readonly solver: AcSolver,
+  ) {
     const listening = variant.listening ?? USUAL_LISTENING;
     this.freqHz = logGrid(listening.fromHz, listening.toHz, POINTS);
     this.target = acousticTarget(design, variant, this.freqHz);
@@ -135,7 +176,9 @@ class Judge {
     return { ...this.built.circuit, values: this.values };
   }
 
-  private solve(logs: readonly number[]): { sumDb: Float64Array; wayDb: Float64Array[]; ohm: Float64Array | null } | null {
+  private solve(
+    logs: readonly number[],
+  ): { sumDb: Float64Array; wayDb: Float64Array[]; ohm: Float64Array | null } | null {
     const circuit = this.circuitAt(logs);
     const solved = this.solver.sweep(circuit, this.freqHz, this.outputs);
     if (!solved.ok) return null;
@@ -169,7 +212,8 @@ class Judge {
         out[next++] = weights.ways * counts * (levels[i] - wanted);
       }
     });
-    for (let i = 0; i < POINTS; i++) out[next++] = ohm ? weights.load * LOAD_WEIGHT * Math.max(0, 1 - ohm[i] / (this.lowestOhm * LOAD_ROOM)) : 0;
+    for (let i = 0; i < POINTS; i++)
+      out[next++] = ohm ? weights.load * LOAD_WEIGHT * Math.max(0, 1 - ohm[i] / (this.lowestOhm * LOAD_ROOM)) : 0;
     out[next] = weights.cost * 10 * (this.price(logs) / this.usualPrice);
     return out;
   }
@@ -186,7 +230,11 @@ class Judge {
     const got = this.solve(logs);
     if (!got) return { offDb: NaN, lowestOhm: null, price: this.price(logs) };
     const offDb = got.sumDb.reduce((worst, level, i) => Math.max(worst, Math.abs(level - this.target.sumDb[i])), 0);
-    return { offDb, lowestOhm: got.ohm ? got.ohm.reduce((least, z) => Math.min(least, z), Infinity) : null, price: this.price(logs) };
+    return {
+      offDb,
+      lowestOhm: got.ohm ? got.ohm.reduce((least, z) => Math.min(least, z), Infinity) : null,
+      price: this.price(logs),
+    };
   }
 
   /** Values of the series: from the nearest, each part's neighbours tried in turn until none is better. */

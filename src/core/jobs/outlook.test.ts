@@ -81,24 +81,18 @@ test('the part named for trimming does bring the null back, by the range given',
   });
   const depth = async (r3: number) => (await nulls(off(r3)))[0].markedDb;
   const before = await depth(0);
-  const tried = await Promise.all(
-    [-1, -0.75, -0.5, -0.25, 0.25, 0.5, 0.75, 1].map((share) => depth(share * range)),
-  );
+  const tried = await Promise.all([-1, -0.75, -0.5, -0.25, 0.25, 0.5, 0.75, 1].map((share) => depth(share * range)));
   expect(Math.min(...tried)).toBeLessThan(before - 6);
 });
 
 test('a Bainter’s depth is not a matter of matching', async () => {
-  const design = bare(
-    createDesign('t', (id) => [{ ...createPlan(id(), 'lowpass', 'elliptic', 3, 1000) }], makeId),
-  );
+  const design = bare(createDesign('t', (id) => [{ ...createPlan(id(), 'lowpass', 'elliptic', 3, 1000) }], makeId));
   const [outlook] = await nulls(design);
   expect(outlook.p05Db).toBeLessThan(-60);
 });
 
 test('closer grades never meet the brief less often, and what is worth while costs more only for more', async () => {
-  const base = bare(
-    createDesign('t', (id) => [createPlan(id(), 'lowpass', 'butterworth', 4, 1000)], makeId),
-  );
+  const base = bare(createDesign('t', (id) => [createPlan(id(), 'lowpass', 'butterworth', 4, 1000)], makeId));
   const design: Design = {
     ...base,
     preferences: { ...base.preferences, resistorSeries: 'E192' },
@@ -121,13 +115,10 @@ test('closer grades never meet the brief less often, and what is worth while cos
     }),
   );
   expect(grades).toHaveLength(12);
-  const share = (r: number, c: number) =>
-    grades.find((g) => g.resistorPct === r && g.capacitorPct === c)!.share;
+  const share = (r: number, c: number) => grades.find((g) => g.resistorPct === r && g.capacitorPct === c)!.share;
   expect(share(0.1, 1)).toBeGreaterThan(share(1, 10) + 0.1);
   const worth = worthwhileGrades(grades);
   worth
     .slice(1)
-    .forEach((g, i) =>
-      expect([g.costRatio > worth[i].costRatio, g.share > worth[i].share]).toEqual([true, true]),
-    );
+    .forEach((g, i) => expect([g.costRatio > worth[i].costRatio, g.share > worth[i].share]).toEqual([true, true]));
 });

@@ -31,7 +31,16 @@ export function partsAtWork(built: Compilation, steps: readonly SteadyStep[], st
     const volts = stepsOf(steps, (row) => (a < 0 ? 0 : row[a]) - (b < 0 ? 0 : row[b]));
     const size = designed.chosen;
     const common = { part: designed.spec.name, kind: designed.spec.kind, peakV: peakOf(volts), rmsV: rmsOf(volts) };
-    if (designed.spec.kind === 'capacitor') return [{ ...common, rmsA: rmsSlope(volts) * size, chargeC: size * swingOf(volts), energyJ: (size * common.peakV ** 2) / 2, powerW: null }];
+    if (designed.spec.kind === 'capacitor')
+      return [
+        {
+          ...common,
+          rmsA: rmsSlope(volts) * size,
+          chargeC: size * swingOf(volts),
+          energyJ: (size * common.peakV ** 2) / 2,
+          powerW: null,
+        },
+      ];
     if (designed.spec.kind === 'inductor') {
       const branch = structure.branchOf(element.name);
       const amps = stepsOf(steps, (row) => (branch === undefined ? 0 : row[branch]));
@@ -44,9 +53,13 @@ export function partsAtWork(built: Compilation, steps: readonly SteadyStep[], st
 /** One quantity over the steps. */
 type Course = readonly { readonly h: number; readonly from: number; readonly to: number }[];
 
-const stepsOf = (steps: readonly SteadyStep[], read: (row: Float64Array) => number): Course => steps.map(({ h, before, after }) => ({ h, from: read(before), to: read(after) }));
-const peakOf = (course: Course): number => course.reduce((m, { from, to }) => Math.max(m, Math.abs(from), Math.abs(to)), 0);
-const swingOf = (course: Course): number => course.reduce((m, { from, to }) => Math.max(m, from, to), -Infinity) - course.reduce((m, { from, to }) => Math.min(m, from, to), Infinity);
+const stepsOf = (steps: readonly SteadyStep[], read: (row: Float64Array) => number): Course =>
+  steps.map(({ h, before, after }) => ({ h, from: read(before), to: read(after) }));
+const peakOf = (course: Course): number =>
+  course.reduce((m, { from, to }) => Math.max(m, Math.abs(from), Math.abs(to)), 0);
+const swingOf = (course: Course): number =>
+  course.reduce((m, { from, to }) => Math.max(m, from, to), -Infinity) -
+  course.reduce((m, { from, to }) => Math.min(m, from, to), Infinity);
 
 /** A mean over the time of the course, of what each step gives per second. */
 function meanOf(course: Course, each: (step: Course[number]) => number): number {
@@ -55,5 +68,6 @@ function meanOf(course: Course, each: (step: Course[number]) => number): number 
   return time > 0 ? sum / time : 0;
 }
 /** Straight between its ends a step's mean square is (a² + ab + b²)/3. */
-const rmsOf = (course: Course): number => Math.sqrt(meanOf(course, ({ from, to }) => (from * from + from * to + to * to) / 3));
+const rmsOf = (course: Course): number =>
+  Math.sqrt(meanOf(course, ({ from, to }) => (from * from + from * to + to * to) / 3));
 const rmsSlope = (course: Course): number => Math.sqrt(meanOf(course, ({ h, from, to }) => ((to - from) / h) ** 2));

@@ -25,7 +25,11 @@ function spectrumOf({ circuit, live, ways }: Compilation, freqHz: Float64Array):
   // Where devices bend, they are noisy at the currents they rest at; a linear circuit rests at zero.
   const rest = live?.rest ?? new Float64Array(circuit.structure.size);
   const { structure } = live?.circuit ?? circuit;
-  return noiseSpectrum(live?.circuit ?? circuit, rest, { freqHz, output: [structure.nodeOf(ways[0].output) ?? -1, -1], source: 'Vin' });
+  return noiseSpectrum(live?.circuit ?? circuit, rest, {
+    freqHz,
+    output: [structure.nodeOf(ways[0].output) ?? -1, -1],
+    source: 'Vin',
+  });
 }
 
 /** Adds up noise from 20 Hz to 20 kHz, on points as close as the circuit's natural frequencies ask for. Fails as the spectrum does. */
@@ -33,12 +37,19 @@ export function pathNoise(built: Compilation, natural: readonly Complex[] = natu
   const ids = built.ways[0].stages.map((s) => s.stage.id);
   const first = spectrumOf(built, Float64Array.of(AUDIO_BAND.fromHz));
   if (!first.ok) return first;
-  const powers = integrals((freqHz) => {
-    const spectrum = spectrumOf(built, freqHz);
-    if (!spectrum.ok) return Array.from({ length: 2 + ids.length }, () => new Float64Array(freqHz.length).fill(NaN));
-    const total = spectrum.value.output.map((v) => v * v);
-    return [total, total.map((v, i) => v * aWeighting(freqHz[i])), ...ids.map((id) => densityOf(spectrum.value.byPart, id, freqHz.length).map((v) => v * v))];
-  }, samplingGrid(natural, AUDIO_BAND));
+  const powers = integrals(
+    (freqHz) => {
+      const spectrum = spectrumOf(built, freqHz);
+      if (!spectrum.ok) return Array.from({ length: 2 + ids.length }, () => new Float64Array(freqHz.length).fill(NaN));
+      const total = spectrum.value.output.map((v) => v * v);
+      return [
+        total,
+        total.map((v, i) => v * aWeighting(freqHz[i])),
+        ...ids.map((id) => densityOf(spectrum.value.byPart, id, freqHz.length).map((v) => v * v)),
+      ];
+    },
+    samplingGrid(natural, AUDIO_BAND),
+  );
   const [total, weighted, ...own] = Array.from(powers, Math.sqrt);
   return success({ totalV: total, aWeightedV: weighted, byStage: new Map(ids.map((id, k) => [id, own[k]])) });
 }
@@ -102,11 +113,28 @@ export function runRange({ design, variantId }: RangeRequest, solver: AcSolver):
   const peaks = stagePeaksDb(built.value, natural, solver);
   const now = way.stages.map((_, i) => i);
   const sections = sectionsOf(design, variant, built.value, samplingGrid(natural, AUDIO_BAND), solver);
-  const stages = ids.map((stageId, k): StageRange => ({ stageId, name: names[k], noiseV: noise.value.byStage.get(stageId) ?? NaN, peakDb: peaks[k] }));
-  const offers = sections && sections.list.length <= MOST_STAGES ? permutations(now).map((order) => offerOf(order, sections, ids, names)) : [];
-  const here = sections ? offerOf(now, sections, ids, names) : { order: ids, names, peakDb: NaN, noiseV: noise.value.totalV };
-  const best = (key: 'peakDb' | 'noiseV') => offers.reduce((a, b) => (b[key] < a[key] * (1 - 1e-9) - 1e-12 ? b : a), here);
-  return success({ stages, noiseV: noise.value.totalV, now: here, forHeadroom: best('peakDb'), forNoise: best('noiseV') });
+  const stages = ids.map((stageId, k): StageRange => ({
+    stageId,
+    name: names[k],
+    noiseV: noise.value.byStage.get(stageId) ?? NaN,
+    peakDb: peaks[k],
+  }));
+  const offers =
+    sections && sections.list.length <= MOST_STAGES
+      ? permutations(now).map((order) => offerOf(order, sections, ids, names))
+      : [];
+  const here = sections
+    ? offerOf(now, sections, ids, names)
+    : { order: ids, names, peakDb: NaN, noiseV: noise.value.totalV };
+  const best = (key: 'peakDb' | 'noiseV') =>
+    offers.reduce((a, b) => (b[key] < a[key] * (1 - 1e-9) - 1e-12 ? b : a), here);
+  return success({
+    stages,
+    noiseV: noise.value.totalV,
+    now: here,
+    forHeadroom: best('peakDb'),
+    forNoise: best('noiseV'),
+  });
 }
 
 /** Largest level from the source to each stage's end over the audio band, dB. */
@@ -114,7 +142,9 @@ export function stagePeaksDb({ circuit, ways }: Compilation, natural: readonly C
   const ends = ways[0].joints.slice(1);
   const grid = samplingGrid(natural, AUDIO_BAND);
   const solved = solver.sweep(circuit, grid, ends);
-  return solved.ok ? solved.value.map((response) => highestPoint(grid, levelsDb(response)).levelDb) : ends.map(() => NaN);
+  return solved.ok
+    ? solved.value.map((response) => highestPoint(grid, levelsDb(response)).levelDb)
+    : ends.map(() => NaN);
 }
 
 /** What every stage does to a signal and adds of its own, over a grid and by itself. */
@@ -126,13 +156,25 @@ interface SectionsOfPath {
 /** A stage's own noise as it comes out at the end of the path, V/√Hz. */
 function densityOf(byPart: ReadonlyMap<string, Float64Array>, stageId: string, count: number): Float64Array {
   const shares = [...byPart].filter(([element]) => element.startsWith(`${stageId}.`));
-  return Float64Array.from({ length: count }, (_, i) => Math.sqrt(shares.reduce((sum, [, share]) => sum + share[i], 0)));
+  return Float64Array.from({ length: count }, (_, i) =>
+    Math.sqrt(shares.reduce((sum, [, share]) => sum + share[i], 0)),
+  );
 }
 
 /** Every stage as it is built, op-amp and all, by itself; null where a stage stands for no section. */
-function sectionsOf(design: Design, variant: Variant, built: Compilation, freqHz: Float64Array, solver: AcSolver): SectionsOfPath | null {
+function sectionsOf(
+  design: Design,
+  variant: Variant,
+  built: Compilation,
+  freqHz: Float64Array,
+  solver: AcSolver,
+): SectionsOfPath | null {
   const { stages } = built.ways[0];
-  if (stages.some((s) => s.role !== 'section' || s.stage.bypassed) || variant.ways[0].stages.every((s) => placeOf(s) === null)) return null;
+  if (
+    stages.some((s) => s.role !== 'section' || s.stage.bypassed) ||
+    variant.ways[0].stages.every((s) => placeOf(s) === null)
+  )
+    return null;
   const spectrum = spectrumOf(built, freqHz);
   if (!spectrum.ok) return null;
   const gains: Float64Array[] = [];
@@ -144,7 +186,17 @@ function sectionsOf(design: Design, variant: Variant, built: Compilation, freqHz
   const list = gains.map((gain, k) => {
     const own = densityOf(spectrum.value.byPart, stages[k].stage.id, freqHz.length);
     // At its own output: what arrives at the end, taken back through the stages after it.
-    return { gain, noise: own.map((density, i) => density / Math.max(gains.slice(k + 1).reduce((p, g) => p * g[i], 1), 1e-9)) };
+    return {
+      gain,
+      noise: own.map(
+        (density, i) =>
+          density /
+          Math.max(
+            gains.slice(k + 1).reduce((p, g) => p * g[i], 1),
+            1e-9,
+          ),
+      ),
+    };
   });
   return { freqHz, list };
 }
@@ -158,7 +210,12 @@ function peaksOf({ list, freqHz }: SectionsOfPath, order: readonly number[]): nu
   });
 }
 
-function offerOf(order: readonly number[], sections: SectionsOfPath, ids: readonly string[], names: readonly string[]): OrderOffer {
+function offerOf(
+  order: readonly number[],
+  sections: SectionsOfPath,
+  ids: readonly string[],
+  names: readonly string[],
+): OrderOffer {
   const { list, freqHz } = sections;
   const power = new Float64Array(freqHz.length);
   order.forEach((k, at) =>
@@ -167,7 +224,17 @@ function offerOf(order: readonly number[], sections: SectionsOfPath, ids: readon
       power[i] += (density * after) ** 2;
     }),
   );
-  return { order: order.map((k) => ids[k]), names: order.map((k) => names[k]), peakDb: Math.max(...peaksOf(sections, order)), noiseV: totalNoise(freqHz, power.map(Math.sqrt)) };
+  return {
+    order: order.map((k) => ids[k]),
+    names: order.map((k) => names[k]),
+    peakDb: Math.max(...peaksOf(sections, order)),
+    noiseV: totalNoise(freqHz, power.map(Math.sqrt)),
+  };
 }
 
-const permutations = (list: readonly number[]): number[][] => (list.length < 2 ? [[...list]] : list.flatMap((item, i) => permutations([...list.slice(0, i), ...list.slice(i + 1)]).map((rest) => [item, ...rest])));
+const permutations = (list: readonly number[]): number[][] =>
+  list.length < 2
+    ? [[...list]]
+    : list.flatMap((item, i) =>
+        permutations([...list.slice(0, i), ...list.slice(i + 1)]).map((rest) => [item, ...rest]),
+      );

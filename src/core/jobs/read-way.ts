@@ -39,7 +39,10 @@ export const cornersOf = (stages: readonly DesignedStage[]): number[] => standin
 export function spanOf(stages: readonly DesignedStage[], natural: readonly Complex[], view: Span = AUDIO_BAND): Span {
   const corners = cornersOf(stages);
   const lowest = natural.map((s) => Math.hypot(s.re, s.im) / (2 * Math.PI * UNDER_LOWEST)).filter((f) => f > LOWEST_HZ);
-  return { fromHz: Math.min(AUDIO_BAND.fromHz, view.fromHz, ...corners.map((f) => f / BEYOND), ...lowest), toHz: Math.max(AUDIO_BAND.toHz, view.toHz, ...corners.map((f) => f * BEYOND)) };
+  return {
+    fromHz: Math.min(AUDIO_BAND.fromHz, view.fromHz, ...corners.map((f) => f / BEYOND), ...lowest),
+    toHz: Math.max(AUDIO_BAND.toHz, view.toHz, ...corners.map((f) => f * BEYOND)),
+  };
 }
 
 /** How far under its lowest natural frequency a curve is read; what lies lower than a thousandth of a hertz is a leak. */
@@ -65,17 +68,33 @@ export function stabilityOf(natural: readonly Complex[]): Stability {
 }
 
 /** Reads a way of a compiled variant as it is built. Fails as the solver does. */
-export function readWay(built: Compilation, way: Way, compiled: CompiledWay, solver: AcSolver, view?: Span, natural = naturalOf(built)): Result<WayReading> {
+export function readWay(
+  built: Compilation,
+  way: Way,
+  compiled: CompiledWay,
+  solver: AcSolver,
+  view?: Span,
+  natural = naturalOf(built),
+): Result<WayReading> {
   const read = readCircuit(built.circuit, compiled.output, spanOf(compiled.stages, natural, view), solver, natural);
   if (!read.ok) return read;
-  return success({ reader: read.value, natural, stability: stabilityOf(natural), reference: referenceOf(read.value, way, compiled.stages), about: aboutOf(compiled.stages) });
+  return success({
+    reader: read.value,
+    natural,
+    stability: stabilityOf(natural),
+    reference: referenceOf(read.value, way, compiled.stages),
+    about: aboutOf(compiled.stages),
+  });
 }
 
 /** How far beyond the corners a slope is still theirs, as a factor. */
 const THEIRS = 10;
 function aboutOf(stages: readonly DesignedStage[]): Span {
   const corners = cornersOf(stages);
-  return { fromHz: Math.min(AUDIO_BAND.fromHz, ...corners.map((f) => f / THEIRS)), toHz: Math.max(AUDIO_BAND.toHz, ...corners.map((f) => f * THEIRS)) };
+  return {
+    fromHz: Math.min(AUDIO_BAND.fromHz, ...corners.map((f) => f / THEIRS)),
+    toHz: Math.max(AUDIO_BAND.toHz, ...corners.map((f) => f * THEIRS)),
+  };
 }
 
 /** A plateau so far under the peak is no pass band but what leaks through, dB. */
@@ -104,10 +123,17 @@ export function referenceOf(reader: CurveReader, way: Way, stages: readonly Desi
 }
 
 /** The same reference of a curve that was drawn with other part values, on the reading's own points. */
-export const referenceOfDraw = ({ reference }: WayReading, freqHz: Float64Array, levelDb: Float64Array): number => (reference.of === 'peak' ? levelDb.reduce((m, v) => Math.max(m, v), -Infinity) : levelAt(freqHz, levelDb, reference.freqHz));
+export const referenceOfDraw = ({ reference }: WayReading, freqHz: Float64Array, levelDb: Float64Array): number =>
+  reference.of === 'peak'
+    ? levelDb.reduce((m, v) => Math.max(m, v), -Infinity)
+    : levelAt(freqHz, levelDb, reference.freqHz);
 
 /** What a way's pass band ripples by design, dB: of its plans, and of circuits that are asked for a ripple themselves. */
 const rippleOf = (way: Way, stages: readonly DesignedStage[]): number =>
-  plansStanding(way).reduce((sum, plan) => sum + (alignmentById(plan.alignment).hasRipple ? plan.rippleDb : 0), 0) + standing(stages).reduce((sum, s) => sum + (s.role === 'network' ? (s.parameters.rippleDb ?? 0) : 0), 0);
+  plansStanding(way).reduce((sum, plan) => sum + (alignmentById(plan.alignment).hasRipple ? plan.rippleDb : 0), 0) +
+  standing(stages).reduce((sum, s) => sum + (s.role === 'network' ? (s.parameters.rippleDb ?? 0) : 0), 0);
 
-const passesBand = (designed: DesignedStage): boolean => (designed.role === 'section' ? designed.target.response === 'bandpass' : (designed.topology.readAtPeak?.(designed.form) ?? false));
+const passesBand = (designed: DesignedStage): boolean =>
+  designed.role === 'section'
+    ? designed.target.response === 'bandpass'
+    : (designed.topology.readAtPeak?.(designed.form) ?? false);

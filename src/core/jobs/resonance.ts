@@ -10,7 +10,12 @@ export interface Resonance {
   readonly stageId: string;
   readonly part: string;
   /** Its knob (0 to 1) where a pot holds it, else null; Q of the pair that rings longest, infinite once it sings; level well under the cutoff, dB. */
-  readonly points: readonly { readonly ohm: number; readonly knob: number | null; readonly q: number; readonly levelDb: number }[];
+  readonly points: readonly {
+    readonly ohm: number;
+    readonly knob: number | null;
+    readonly q: number;
+    readonly levelDb: number;
+  }[];
   /** Level lost to it as it stands, dB; and what a part at the input would have to be to make that up, where one can. */
   readonly lostDb: number;
   readonly makeUp: { readonly part: string; readonly nowOhm: number; readonly ohm: number } | null;
@@ -55,7 +60,15 @@ export function singingOf(built: BuiltVariant): Singing | null {
     const atOhm = beginsBetween((ohm) => grows(ohm) !== below, low, high, NEAR);
     const held = stage.parts[part]?.control;
     const share = held?.kind === 'rheostat' && held.totalOhm > 0 ? (atOhm - held.endOhm) / held.totalOhm : NaN;
-    return { stageId: stage.id, part, nowOhm, atOhm, freqHz: at(atOhm)?.freqHz ?? NaN, sings: grows(nowOhm), knob: share >= 0 && share <= 1 ? share : null };
+    return {
+      stageId: stage.id,
+      part,
+      nowOhm,
+      atOhm,
+      freqHz: at(atOhm)?.freqHz ?? NaN,
+      sings: grows(nowOhm),
+      knob: share >= 0 && share <= 1 ? share : null,
+    };
   }
   return null;
 }
@@ -67,7 +80,11 @@ const RESONANCE_REACH = 20;
 const UNDER = 8;
 
 /** The same circuit with the part over its range, its level and its longest pair; what it costs in level now, and what would make that up. */
-export function resonanceOf(built: BuiltVariant, { stageId, part, nowOhm, atOhm, freqHz, knob }: Singing, solver: AcSolver): Resonance | null {
+export function resonanceOf(
+  built: BuiltVariant,
+  { stageId, part, nowOhm, atOhm, freqHz, knob }: Singing,
+  solver: AcSolver,
+): Resonance | null {
   const designed = built.ways[0].stages.find(({ stage }) => stage.id === stageId);
   const slot = designed && built.circuit.structure.slotOf(`${designed.stage.id}.${part}`);
   if (!designed || slot === undefined || designed.role !== 'network') return null;
@@ -90,15 +107,30 @@ export function resonanceOf(built: BuiltVariant, { stageId, part, nowOhm, atOhm,
   const louderUp = q(atOhm * 1.02) === Infinity;
   const farOhm = louderUp ? atOhm / RESONANCE_REACH : atOhm * RESONANCE_REACH;
   const held = designed.stage.parts[part]?.control;
-  const ohms = held?.kind === 'rheostat' && knob !== null ? Array.from({ length: RESONANCE_POINTS }, (_, i) => held.endOhm + (held.totalOhm * i) / (RESONANCE_POINTS - 1)) : Array.from({ length: RESONANCE_POINTS }, (_, i) => farOhm * (atOhm / farOhm) ** (i / (RESONANCE_POINTS - 1)));
-  const points = ohms.filter((ohm) => ohm > 0).map((ohm) => ({ ohm, knob: held?.kind === 'rheostat' && knob !== null ? (ohm - held.endOhm) / held.totalOhm : null, q: q(ohm), levelDb: levelOf({ [slot]: ohm }) }));
+  const ohms =
+    held?.kind === 'rheostat' && knob !== null
+      ? Array.from({ length: RESONANCE_POINTS }, (_, i) => held.endOhm + (held.totalOhm * i) / (RESONANCE_POINTS - 1))
+      : Array.from({ length: RESONANCE_POINTS }, (_, i) => farOhm * (atOhm / farOhm) ** (i / (RESONANCE_POINTS - 1)));
+  const points = ohms
+    .filter((ohm) => ohm > 0)
+    .map((ohm) => ({
+      ohm,
+      knob: held?.kind === 'rheostat' && knob !== null ? (ohm - held.endOhm) / held.totalOhm : null,
+      q: q(ohm),
+      levelDb: levelOf({ [slot]: ohm }),
+    }));
   const bare = levelOf({ [slot]: louderUp ? nowOhm / 1e6 : nowOhm * 1e6 });
   const lostDb = bare - levelOf({});
   return { stageId, part, points, lostDb, makeUp: makeUpOf(built, designed, lostDb, levelOf) };
 }
 
 /** The part in line at the input: less of it, more level until the level is what it would be without resonance. */
-function makeUpOf(built: BuiltVariant, { stage, topology, form }: DesignedNetwork, lostDb: number, levelOf: (changed: Readonly<Record<number, number>>) => number): Resonance['makeUp'] {
+function makeUpOf(
+  built: BuiltVariant,
+  { stage, topology, form }: DesignedNetwork,
+  lostDb: number,
+  levelOf: (changed: Readonly<Record<number, number>>) => number,
+): Resonance['makeUp'] {
   const part = topology.levelPart?.(form);
   const slot = part === undefined ? undefined : built.circuit.structure.slotOf(`${stage.id}.${part}`);
   if (part === undefined || slot === undefined || !(lostDb > 0.05)) return null;

@@ -52,17 +52,34 @@ export function runRest({ design, variantId }: RestRequest): Result<Rest | null>
     for (const { name, nodes } of netlist.elements) {
       if (!name.startsWith(own)) continue;
       for (const node of nodes) {
-        const local = node === joints[at] ? 'in' : node === joints[at + 1] ? 'out' : node.startsWith(own) ? node.slice(own.length) : null;
+        const local =
+          node === joints[at]
+            ? 'in'
+            : node === joints[at + 1]
+              ? 'out'
+              : node.startsWith(own)
+                ? node.slice(own.length)
+                : null;
         // A cell's light is no voltage, and what stands inside an op-amp cannot be measured.
         if (local !== null && !/^light|\.source$|\.inner$/.test(local)) volts[local] = voltsAt(node);
       }
     }
-    return { stageId, volts, amps: Object.fromEntries(amps.filter(([name, value]) => name.startsWith(own) && Math.abs(value) > NO_AMPS).map(([name, value]) => [name.slice(own.length), value])) };
+    return {
+      stageId,
+      volts,
+      amps: Object.fromEntries(
+        amps
+          .filter(([name, value]) => name.startsWith(own) && Math.abs(value) > NO_AMPS)
+          .map(([name, value]) => [name.slice(own.length), value]),
+      ),
+    };
   };
   const rail = structure.branchOf('Vplus');
   return success({
     from: supply.kind === 'single' ? 'lower rail' : 'ground',
-    stages: ways.flatMap((way) => way.stages.flatMap(({ stage }, at) => (stage.bypassed ? [] : [stageRest(way, stage.id, at)]))),
+    stages: ways.flatMap((way) =>
+      way.stages.flatMap(({ stage }, at) => (stage.bypassed ? [] : [stageRest(way, stage.id, at)])),
+    ),
     supplyAmps: rail === undefined ? 0 : Math.abs(live.rest[rail]),
   });
 }
@@ -73,6 +90,10 @@ function deviceAmps({ circuit, rest }: Live): [string, number][] {
   equations.evaluate(rest, false);
   return equations.devices.map(({ stamp, model, result }) => [
     stamp.element,
-    model.flows.reduce((sum, { kind, pair: [from, to] }, f) => (kind !== 'current' ? sum : sum + (from === 0 ? result[f] : 0) - (to === 0 ? result[f] : 0)), 0),
+    model.flows.reduce(
+      (sum, { kind, pair: [from, to] }, f) =>
+        kind !== 'current' ? sum : sum + (from === 0 ? result[f] : 0) - (to === 0 ? result[f] : 0),
+      0,
+    ),
   ]);
 }

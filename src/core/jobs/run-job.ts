@@ -3,8 +3,24 @@ import { success, type Result } from '../result';
 import { TOPOLOGIES } from '../topology/index';
 import { runCompare, type Candidate, type CompareRequest } from './compare';
 import {
-  runNoise, runOperatingPoint, runPoles, runResponse, runTolerance, runTransient, type NoiseRequest, type NoiseResult, type OperatingPointRequest, type OperatingPointResult,
-  type PolesRequest, type PolesResult, type ResponseRequest, type ResponseResult, type ToleranceRequest, type ToleranceResult, type TransientRequest, type TransientResult,
+  runNoise,
+  runOperatingPoint,
+  runPoles,
+  runResponse,
+  runTolerance,
+  runTransient,
+  type NoiseRequest,
+  type NoiseResult,
+  type OperatingPointRequest,
+  type OperatingPointResult,
+  type PolesRequest,
+  type PolesResult,
+  type ResponseRequest,
+  type ResponseResult,
+  type ToleranceRequest,
+  type ToleranceResult,
+  type TransientRequest,
+  type TransientResult,
 } from './deck-analyses';
 import { runCrossover, type CrossoverRequest } from './crossover-job';
 import { runSynth, type SynthRequest } from './deck-jobs';
@@ -57,10 +73,50 @@ export interface FitImpedanceRequest {
 }
 
 export type JobRequest =
-  | AcousticsRequest | AnglesRequest | DecayRequest | OptimiseRequest | NotchRequest | ControlLawRequest | BendRequest | FormsRequest | LoopRequest | ModulationRequest | SagRequest | RestRequest | StripBoardRequest | GateRequest | ListenRequest | TerminalsRequest | FitImpedanceRequest
-  | DeskRequest | DetailRequest | CompareRequest | TimeRequest | FourViewsRequest | TurnRequest | ShapingRequest | SnapRequest | MatchRequest | NullsRequest | YieldRequest | OpAmpSwapRequest | RangeRequest | BankRequest | BankPartsRequest | SpreadRequest | BandRequest | ThumbnailRequest
-  | ResponseRequest | OperatingPointRequest | TransientRequest | NoiseRequest | PolesRequest | ToleranceRequest
-  | SynthRequest | CrossoverRequest | TopologiesRequest;
+  | AcousticsRequest
+  | AnglesRequest
+  | DecayRequest
+  | OptimiseRequest
+  | NotchRequest
+  | ControlLawRequest
+  | BendRequest
+  | FormsRequest
+  | LoopRequest
+  | ModulationRequest
+  | SagRequest
+  | RestRequest
+  | StripBoardRequest
+  | GateRequest
+  | ListenRequest
+  | TerminalsRequest
+  | FitImpedanceRequest
+  | DeskRequest
+  | DetailRequest
+  | CompareRequest
+  | TimeRequest
+  | FourViewsRequest
+  | TurnRequest
+  | ShapingRequest
+  | SnapRequest
+  | MatchRequest
+  | NullsRequest
+  | YieldRequest
+  | OpAmpSwapRequest
+  | RangeRequest
+  | BankRequest
+  | BankPartsRequest
+  | SpreadRequest
+  | BandRequest
+  | ThumbnailRequest
+  | ResponseRequest
+  | OperatingPointRequest
+  | TransientRequest
+  | NoiseRequest
+  | PolesRequest
+  | ToleranceRequest
+  | SynthRequest
+  | CrossoverRequest
+  | TopologiesRequest;
 
 /** What each kind of request is answered with. */
 export interface JobAnswers {
@@ -107,7 +163,14 @@ export interface JobAnswers {
   readonly tolerance: ToleranceResult;
   readonly synth: { readonly deck: string };
   readonly crossover: { readonly deck: string };
-  readonly topologies: readonly { readonly id: string; readonly name: string; readonly family: string; readonly responses: readonly string[]; readonly orders: readonly number[]; readonly modes?: readonly string[] }[];
+  readonly topologies: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly family: string;
+    readonly responses: readonly string[];
+    readonly orders: readonly number[];
+    readonly modes?: readonly string[];
+  }[];
 }
 
 /**
@@ -116,7 +179,10 @@ export interface JobAnswers {
 export class JobRunner {
   readonly solver = new AcSolver();
 
-  async run<K extends JobRequest['kind']>(request: Extract<JobRequest, { kind: K }>, context: JobContext = RUN_THROUGH): Promise<Result<JobAnswers[K]>> {
+  async run<K extends JobRequest['kind']>(
+    request: Extract<JobRequest, { kind: K }>,
+    context: JobContext = RUN_THROUGH,
+  ): Promise<Result<JobAnswers[K]>> {
     return (await this.dispatch(request, context)) as Result<JobAnswers[K]>;
   }
 
@@ -209,7 +275,16 @@ export class JobRunner {
       case 'crossover':
         return runCrossover(request);
       case 'topologies':
-        return success(TOPOLOGIES.map((t) => ({ id: t.id, name: t.name, family: t.family, ...(t.role === 'section' ? { responses: t.responses, orders: [t.order] } : { responses: [], orders: [], modes: t.modes }) })));
+        return success(
+          TOPOLOGIES.map((t) => ({
+            id: t.id,
+            name: t.name,
+            family: t.family,
+            ...(t.role === 'section'
+              ? { responses: t.responses, orders: [t.order] }
+              : { responses: [], orders: [], modes: t.modes }),
+          })),
+        );
     }
   }
 }

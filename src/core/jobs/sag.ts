@@ -65,8 +65,13 @@ export function runSag({ design, variantId }: SagRequest, solver: AcSolver): Res
     const rail = live.circuit.structure.branchOf('Vplus');
     const opAmps = standing.reduce((sum, s) => sum + (s.device?.supplyAmps ?? 0) * s.opAmps, 0);
     points.push({
-      supplyVolts: volts, restAmps: (rail === undefined ? 0 : Math.abs(live.rest[rail])) + opAmps, topDb: stability.stable ? top.levelDb : NaN, topHz: stability.stable ? top.freqHz : NaN,
-      cutoffHz: mainCutoff(marksOf(read.value, variant.ways[0]))?.freqHz ?? NaN, singsHz: stability.singsHz, passDb: stability.stable ? reference.levelDb : NaN,
+      supplyVolts: volts,
+      restAmps: (rail === undefined ? 0 : Math.abs(live.rest[rail])) + opAmps,
+      topDb: stability.stable ? top.levelDb : NaN,
+      topHz: stability.stable ? top.freqHz : NaN,
+      cutoffHz: mainCutoff(marksOf(read.value, variant.ways[0]))?.freqHz ?? NaN,
+      singsHz: stability.singsHz,
+      passDb: stability.stable ? reference.levelDb : NaN,
     });
   }
   return success({ points, stopsAtVolts: ends.length > 0 ? Math.max(...ends) : null });

@@ -10,11 +10,18 @@ const MOST_PERIODS = 400;
 const SETTLED = 1e-5;
 
 /** One period (volts, `POINTS_A_PERIOD` of them) of an unknown once the circuit has settled to a wave that repeats `freqHz` times a second at its input. */
-export function settledPeriod(circuit: Assembled, unknown: number, freqHz: number, input: Float64Array): Result<Float64Array> {
+export function settledPeriod(
+  circuit: Assembled,
+  unknown: number,
+  freqHz: number,
+  input: Float64Array,
+): Result<Float64Array> {
   const made = compiledRunner(circuit, { sampleRateHz: freqHz * POINTS_A_PERIOD, wanted: [unknown] });
   if (!made.ok) return made;
   const runner = made.value;
-  const inputs = runner.sources.map((name) => (name === 'Vin' ? input : new Float64Array(POINTS_A_PERIOD).fill(restOfSource(circuit, name))));
+  const inputs = runner.sources.map((name) =>
+    name === 'Vin' ? input : new Float64Array(POINTS_A_PERIOD).fill(restOfSource(circuit, name)),
+  );
   let before = new Float64Array(POINTS_A_PERIOD);
   let now = new Float64Array(POINTS_A_PERIOD);
   for (let period = 0; period < MOST_PERIODS; period++) {
@@ -28,7 +35,11 @@ export function settledPeriod(circuit: Assembled, unknown: number, freqHz: numbe
 }
 
 /** A sine of so many periods in the one. */
-export const sine = (volts: number, harmonic = 1): Float64Array => Float64Array.from({ length: POINTS_A_PERIOD }, (_, i) => volts * Math.sin((2 * Math.PI * harmonic * (i + 1)) / POINTS_A_PERIOD));
+export const sine = (volts: number, harmonic = 1): Float64Array =>
+  Float64Array.from(
+    { length: POINTS_A_PERIOD },
+    (_, i) => volts * Math.sin((2 * Math.PI * harmonic * (i + 1)) / POINTS_A_PERIOD),
+  );
 
 /** Size of a harmonic of a period, V peak. */
 export function harmonicOf(period: Float64Array, harmonic: number): number {

@@ -31,7 +31,12 @@ export interface Shelf {
   readonly edge: 'top' | 'bottom';
   readonly fallsHz: number;
   /** Null for the inverting amplifier, which falls on. */
-  readonly levels: { readonly ruleHz: number; readonly exactHz: number; readonly errorPct: number; /** Where the level is 3 dB above the shelf's floor. */ readonly threeAboveHz: number } | null;
+  readonly levels: {
+    readonly ruleHz: number;
+    readonly exactHz: number;
+    readonly errorPct: number;
+    /** Where the level is 3 dB above the shelf's floor. */ readonly threeAboveHz: number;
+  } | null;
 }
 
 export interface Remedy {
@@ -70,14 +75,23 @@ export function runShaping({ design, variantId, stageId, goal }: ShapingRequest)
   if (!built.ok) return built;
   const stage = built.value.ways[0].stages.find((s) => s.stage.id === stageId);
   if (!stage) return failure('no-such-stage', { stage: stageId });
-  if (stage.role !== 'network' || !stage.topology.id.startsWith('shaped-amplifier')) return failure('not-shaped', { stage: stageId });
+  if (stage.role !== 'network' || !stage.topology.id.startsWith('shaped-amplifier'))
+    return failure('not-shaped', { stage: stageId });
   const { Rf, Ri } = valuesOf(stage, 'chosen');
   const inverting = polarityOf(stage.topology, stage.form) < 0;
   const noiseGain = 1 + Rf / Ri;
   const gainDb = decibels(inverting ? Rf / Ri : noiseGain);
   return success({
-    stageId, inverting, gainDb, shelves: shelvesOf(stage, inverting), noiseGain, ownTopHz: stage.device ? stage.device.gainBandwidthHz / noiseGain : null,
-    ruleGoodFrom: 1 + 1 / RULE_GOOD, offset: offsetOf(stage, noiseGain), answer: answerOf(gainDb, inverting, goal), remedies: remediesFor(gainDb, inverting, goal),
+    stageId,
+    inverting,
+    gainDb,
+    shelves: shelvesOf(stage, inverting),
+    noiseGain,
+    ownTopHz: stage.device ? stage.device.gainBandwidthHz / noiseGain : null,
+    ruleGoodFrom: 1 + 1 / RULE_GOOD,
+    offset: offsetOf(stage, noiseGain),
+    answer: answerOf(gainDb, inverting, goal),
+    remedies: remediesFor(gainDb, inverting, goal),
   });
 }
 
@@ -89,10 +103,21 @@ function shelvesOf({ form, ...stage }: DesignedNetwork, inverting: boolean): She
   const levels = (edge: Shelf['edge'], ruleHz: number, exactHz: number): Shelf['levels'] => {
     if (inverting) return null;
     const far = edge === 'top' ? [exactHz * 1e-3, exactHz * 1e3] : [exactHz * 1e3, exactHz * 1e-3];
-    return { ruleHz, exactHz, errorPct: 100 * (ruleHz / exactHz - 1), threeAboveHz: passesRatioHz(shelfAlone(edge, parts), Math.SQRT2, Math.min(...far), Math.max(...far)) };
+    return {
+      ruleHz,
+      exactHz,
+      errorPct: 100 * (ruleHz / exactHz - 1),
+      threeAboveHz: passesRatioHz(shelfAlone(edge, parts), Math.SQRT2, Math.min(...far), Math.max(...far)),
+    };
   };
-  if (hasBottom(form)) shelves.push({ edge: 'bottom', fallsHz: hz(Ri, Ci), levels: levels('bottom', hz(Rf, Ci), hz(Rf + Ri, Ci)) });
-  if (hasTop(form)) shelves.push({ edge: 'top', fallsHz: hz(Rf, Cf), levels: levels('top', hz(Ri, Cf), hz((Rf * Ri) / (Rf + Ri), Cf)) });
+  if (hasBottom(form))
+    shelves.push({ edge: 'bottom', fallsHz: hz(Ri, Ci), levels: levels('bottom', hz(Rf, Ci), hz(Rf + Ri, Ci)) });
+  if (hasTop(form))
+    shelves.push({
+      edge: 'top',
+      fallsHz: hz(Rf, Cf),
+      levels: levels('top', hz(Ri, Cf), hz((Rf * Ri) / (Rf + Ri), Cf)),
+    });
   return shelves;
 }
 
@@ -106,7 +131,11 @@ function shelfAlone(edge: Shelf['edge'], parts: Readonly<Record<string, number>>
 function offsetOf({ device, form, ...stage }: DesignedNetwork, noiseGain: number): Shaping['offset'] {
   if (!device) return null;
   const { Rf } = valuesOf(stage, 'chosen');
-  return { volts: device.offsetVolts * (hasBottom(form) ? 1 : noiseGain), withoutBottomVolts: device.offsetVolts * noiseGain, biasVolts: device.biasAmps * Rf };
+  return {
+    volts: device.offsetVolts * (hasBottom(form) ? 1 : noiseGain),
+    withoutBottomVolts: device.offsetVolts * noiseGain,
+    biasVolts: device.biasAmps * Rf,
+  };
 }
 
 /** Level of a shaped amplifier with one corner, dB below its gain, at a frequency. */
@@ -115,7 +144,12 @@ function lossDb(gainDb: number, inverting: boolean, edge: Shelf['edge'], cornerH
   const pole = 1 / (2 * Math.PI * cornerHz);
   // Rf = ratio, Ri = 1: a capacitor each of the size that makes the corner.
   const feedback = feedbackRatio(edge, { Rf: ratio, Ri: 1, Cf: pole / ratio, Ci: pole });
-  const whole = inverting ? feedback : { numerator: feedback.denominator.map((c, i) => c + (feedback.numerator[i] ?? 0)), denominator: feedback.denominator };
+  const whole = inverting
+    ? feedback
+    : {
+        numerator: feedback.denominator.map((c, i) => c + (feedback.numerator[i] ?? 0)),
+        denominator: feedback.denominator,
+      };
   return gainDb - decibels(magnitude(rationalAt(whole, freqHz)));
 }
 
@@ -124,7 +158,10 @@ function answerOf(gainDb: number, inverting: boolean, { keepHz, loseHz, loseDb }
   // The shelf's floor is gain one: nothing below it can be lost, and the very floor is never reached.
   if (!inverting && loseDb >= gainDb - 1e-6) return { mostDb: gainDb };
   const enough = (cornerHz: number) => lossDb(gainDb, inverting, edge, cornerHz, loseHz) >= loseDb;
-  return { parameter: edge === 'top' ? 'topHz' : 'bottomHz', hz: beginsBetween((cornerHz) => enough(cornerHz) !== (edge === 'top'), loseHz * 1e-9, loseHz * 1e9) };
+  return {
+    parameter: edge === 'top' ? 'topHz' : 'bottomHz',
+    hz: beginsBetween((cornerHz) => enough(cornerHz) !== (edge === 'top'), loseHz * 1e-9, loseHz * 1e9),
+  };
 }
 
 function remediesFor(gainDb: number, inverting: boolean, goal: ShapingGoal): Remedy[] {
@@ -133,12 +170,30 @@ function remediesFor(gainDb: number, inverting: boolean, goal: ShapingGoal): Rem
   const response: FilterResponse = edge === 'top' ? 'lowpass' : 'highpass';
   const remedies: Remedy[] = [];
   const answer = answerOf(gainDb, inverting, goal);
-  if ('hz' in answer) remedies.push({ id: 'capacitor', cutoffHz: answer.hz, keepLossDb: lossDb(gainDb, inverting, edge, answer.hz, keepHz), loseDb, parts: 1, opAmps: 0 });
-  for (const [id, order, parts] of [['first-order', 1, 2], ['second-order', 2, 4]] as const) {
+  if ('hz' in answer)
+    remedies.push({
+      id: 'capacitor',
+      cutoffHz: answer.hz,
+      keepLossDb: lossDb(gainDb, inverting, edge, answer.hz, keepHz),
+      loseDb,
+      parts: 1,
+      opAmps: 0,
+    });
+  for (const [id, order, parts] of [
+    ['first-order', 1, 2],
+    ['second-order', 2, 4],
+  ] as const) {
     const ratio = (10 ** (loseDb / 10) - 1) ** (1 / (2 * order));
     const cutoffHz = edge === 'top' ? loseHz / ratio : loseHz * ratio;
     const target = { response, order, freqHz: cutoffHz, q: Math.SQRT1_2, gain: 1 };
-    remedies.push({ id, cutoffHz, keepLossDb: -decibels(magnitude(sectionResponse(target, keepHz))), loseDb, parts, opAmps: 1 });
+    remedies.push({
+      id,
+      cutoffHz,
+      keepLossDb: -decibels(magnitude(sectionResponse(target, keepHz))),
+      loseDb,
+      parts,
+      opAmps: 1,
+    });
   }
   return remedies;
 }

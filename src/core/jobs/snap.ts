@@ -16,8 +16,17 @@ export interface SnapRequest {
   readonly capacitors?: readonly number[];
 }
 
-export function runSnap({ design, variantId, stageId, mostPairs, capacitors }: SnapRequest, solver: AcSolver): Result<WaySnaps> {
+export function runSnap(
+  { design, variantId, stageId, mostPairs, capacitors }: SnapRequest,
+  solver: AcSolver,
+): Result<WaySnaps> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
-  return snapWay(variant.ways[0], design, variant.controls, { stageId, mostPairs, ...(capacitors ? { capacitors } : {}) }, solver);
+  return snapWay(
+    variant.ways[0],
+    design,
+    variant.controls,
+    { stageId, mostPairs, ...(capacitors ? { capacitors } : {}) },
+    solver,
+  );
 }

@@ -1,7 +1,18 @@
-import { decimated, HALF_TAPS, noise, OVERSAMPLED, RATE_HZ, sampleOf, SOUND_SOURCES, voicesOf, waveTable } from './sound-source';
+import {
+  decimated,
+  HALF_TAPS,
+  noise,
+  OVERSAMPLED,
+  RATE_HZ,
+  sampleOf,
+  SOUND_SOURCES,
+  voicesOf,
+  waveTable,
+} from './sound-source';
 
 const FAST_HZ = RATE_HZ * OVERSAMPLED;
-const sine = (hz: number, count: number) => Float64Array.from({ length: count }, (_, i) => Math.sin((2 * Math.PI * hz * i) / FAST_HZ));
+const sine = (hz: number, count: number) =>
+  Float64Array.from({ length: count }, (_, i) => Math.sin((2 * Math.PI * hz * i) / FAST_HZ));
 /** Of a sine, from its power: a peak may lie between samples. */
 const swing = (x: Float64Array) => Math.sqrt((2 * x.reduce((s, v) => s + v * v, 0)) / x.length);
 const peak = (x: Float64Array) => x.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
@@ -28,14 +39,24 @@ test('waves have one peak of one, no steadiness, and no harmonic above a third o
     expect(period.reduce((s, v) => s + v, 0) / period.length).toBeCloseTo(0, 9);
     expect(table[table.length - 1]).toBeCloseTo(table[0], 9);
     // A third of 96 kHz holds six harmonics of 5 kHz.
-    const size = (h: number) => Math.hypot(...[Math.cos, Math.sin].map((f) => period.reduce((s, v, i) => s + v * f((2 * Math.PI * h * i) / period.length), 0)));
+    const size = (h: number) =>
+      Math.hypot(
+        ...[Math.cos, Math.sin].map((f) =>
+          period.reduce((s, v, i) => s + v * f((2 * Math.PI * h * i) / period.length), 0),
+        ),
+      );
     expect(size(7) / size(1)).toBeLessThan(1e-9);
     expect(size(1)).toBeGreaterThan(0);
   }
 });
 
 test('a saw falls by one over its harmonic, a square has odd ones alone', () => {
-  const size = (table: Float64Array, h: number) => Math.abs(table.subarray(0, table.length - 1).reduce((s, v, i) => s + v * Math.sin((2 * Math.PI * h * i) / (table.length - 1)), 0));
+  const size = (table: Float64Array, h: number) =>
+    Math.abs(
+      table
+        .subarray(0, table.length - 1)
+        .reduce((s, v, i) => s + v * Math.sin((2 * Math.PI * h * i) / (table.length - 1)), 0),
+    );
   const [saw, square] = [waveTable('saw', 100, FAST_HZ), waveTable('square', 100, FAST_HZ)];
   expect(size(saw, 1) / size(saw, 5)).toBeCloseTo(5, 6);
   expect(size(square, 1) / size(square, 3)).toBeCloseTo(3, 6);

@@ -11,7 +11,8 @@ export const OVERSAMPLED = 2;
 export const QUIET_RMS = 0.1;
 
 /** The voices of a note: a cluster of drones has four. Hz. */
-export const voicesOf = (source: SoundSource, hz: number): number[] => (source === 'drone' ? [hz, hz * 1.003, hz * 1.5, hz * 2.004] : [hz]);
+export const voicesOf = (source: SoundSource, hz: number): number[] =>
+  source === 'drone' ? [hz, hz * 1.003, hz * 1.5, hz * 2.004] : [hz];
 
 const TABLE = 4096;
 
@@ -20,7 +21,14 @@ export function waveTable(source: Exclude<SoundSource, 'noise'>, hz: number, rat
   const most = Math.max(1, Math.floor(rate / 3 / hz));
   const table = new Float64Array(TABLE + 1);
   for (let h = 1; h <= Math.min(most, TABLE / 4); h++) {
-    const size = source === 'square' ? (h % 2 === 1 ? 4 / (Math.PI * h) : 0) : source === 'reed' ? Math.sin(0.27 * Math.PI * h) / h / (1 + (h / 14) ** 2) : 2 / (Math.PI * h);
+    const size =
+      source === 'square'
+        ? h % 2 === 1
+          ? 4 / (Math.PI * h)
+          : 0
+        : source === 'reed'
+          ? Math.sin(0.27 * Math.PI * h) / h / (1 + (h / 14) ** 2)
+          : 2 / (Math.PI * h);
     if (size === 0) continue;
     for (let i = 0; i <= TABLE; i++) table[i] += size * Math.sin((2 * Math.PI * h * i) / TABLE);
   }
@@ -50,7 +58,9 @@ const DECIMATION_TAPS: Float64Array = Float64Array.from({ length: TAPS }, (_, k)
   const x = k - (TAPS - 1) / 2;
   const cut = 0.45 / OVERSAMPLED;
   const sinc = x === 0 ? 2 * cut : Math.sin(2 * Math.PI * cut * x) / (Math.PI * x);
-  return sinc * (0.42 - 0.5 * Math.cos((2 * Math.PI * k) / (TAPS - 1)) + 0.08 * Math.cos((4 * Math.PI * k) / (TAPS - 1)));
+  return (
+    sinc * (0.42 - 0.5 * Math.cos((2 * Math.PI * k) / (TAPS - 1)) + 0.08 * Math.cos((4 * Math.PI * k) / (TAPS - 1)))
+  );
 });
 
 /** So many samples at the output's rate from fast ones, of which `HALF_TAPS` stand before the first and after the last. */

@@ -16,5 +16,8 @@ export function placeOf(built: Compilation): Place {
 /** A share t of the way from one place to another: what is positive at both ends moves evenly in the logarithm, as currents of a control do. */
 export function onTheWay(a: Place, b: Place, t: number): Place {
   const mix = (from: number, to: number) => (from > 0 && to > 0 ? from * (to / from) ** t : from + t * (to - from));
-  return { values: a.values.map((v, i) => (v === b.values[i] ? v : mix(v, b.values[i]))), dc: new Map([...a.dc].map(([name, v]) => [name, mix(v, b.dc.get(name) ?? v)])) };
+  return {
+    values: a.values.map((v, i) => (v === b.values[i] ? v : mix(v, b.values[i]))),
+    dc: new Map([...a.dc].map(([name, v]) => [name, mix(v, b.dc.get(name) ?? v)])),
+  };
 }

@@ -14,10 +14,19 @@ const RATE = 48_000;
 const runner = new JobRunner();
 const path = (given: SinglePath, patch: Partial<Design['brief']> = {}): Design => lonePath(given, {}, patch);
 async function rendered(design: Design, input: Float64Array): Promise<{ out: Float64Array; linear: boolean }> {
-  const { volts, linear } = must(await sounding(design, design.currentVariant, upsampled(input, RENDER_OVERSAMPLED), RATE * RENDER_OVERSAMPLED, RUN_THROUGH));
+  const { volts, linear } = must(
+    await sounding(
+      design,
+      design.currentVariant,
+      upsampled(input, RENDER_OVERSAMPLED),
+      RATE * RENDER_OVERSAMPLED,
+      RUN_THROUGH,
+    ),
+  );
   return { out: downsampled(volts, RENDER_OVERSAMPLED), linear };
 }
-const tone = (hz: number, volts: number, seconds: number) => Float64Array.from({ length: seconds * RATE }, (_, i) => volts * Math.sin((2 * Math.PI * hz * i) / RATE));
+const tone = (hz: number, volts: number, seconds: number) =>
+  Float64Array.from({ length: seconds * RATE }, (_, i) => volts * Math.sin((2 * Math.PI * hz * i) / RATE));
 /** Size of a tone over the last stretch, a whole number of its cycles, by projection. */
 function sizeOf(signal: Float64Array, hz: number, seconds: number): number {
   const count = Math.round(Math.floor(seconds * hz) * (RATE / hz));
@@ -47,7 +56,10 @@ test.each<[string, SinglePath]>([
 });
 
 test('louder than its op-amp can swing, the same filter clips at its rails instead', async () => {
-  const design = path({ topology: 'first-order-buffered', form: 'lowpass', wanted: { freqHz: 3000 } }, { supply: { kind: 'single', volts: 9, virtualGroundOhm: 100 } });
+  const design = path(
+    { topology: 'first-order-buffered', form: 'lowpass', wanted: { freqHz: 3000 } },
+    { supply: { kind: 'single', volts: 9, virtualGroundOhm: 100 } },
+  );
   const { out, linear } = await rendered(design, tone(200, 8, 0.05));
   expect(linear).toBe(false);
   // Half of 9 V less 1.5 V of headroom.
@@ -56,13 +68,42 @@ test('louder than its op-amp can swing, the same filter clips at its rails inste
 });
 
 test('the one-op-amp filter past its threshold sings within its rails on 9 V, at the frequency its poles say', async () => {
-  const design = path({ topology: 'diode-band-pass', form: 'LED pair', wanted: { cutoffHz: 500, q: 5, gain: 0.5 } }, { supply: { kind: 'single', volts: 9, virtualGroundOhm: 100 } });
+  const design = path(
+    { topology: 'diode-band-pass', form: 'LED pair', wanted: { cutoffHz: 500, q: 5, gain: 0.5 } },
+    { supply: { kind: 'single', volts: 9, virtualGroundOhm: 100 } },
+  );
   const [variant] = design.variants;
   const [stage] = variant.ways[0].stages;
   // Resonance well past singing: twice what comes round to the plus.
   const law = must(await runner.run<'control-law'>({ kind: 'control-law', design, variantId: variant.id }));
-  const loud: Design = { ...design, variants: [{ ...variant, ways: [{ ...variant.ways[0], stages: [{ ...stage, parts: { ...stage.parts, R6: { use: { kind: 'single', values: [1.5 * law.singing!.atOhm] } } } }] }] }] };
-  const shown = must(await runner.run<'desk'>({ kind: 'desk', design: loud, variantId: variant.id, ghostVariantId: null, grid: { fromHz: 20, toHz: 20e3, points: 101 } }));
+  const loud: Design = {
+    ...design,
+    variants: [
+      {
+        ...variant,
+        ways: [
+          {
+            ...variant.ways[0],
+            stages: [
+              {
+                ...stage,
+                parts: { ...stage.parts, R6: { use: { kind: 'single', values: [1.5 * law.singing!.atOhm] } } },
+              },
+            ],
+          },
+        ],
+      },
+    ],
+  };
+  const shown = must(
+    await runner.run<'desk'>({
+      kind: 'desk',
+      design: loud,
+      variantId: variant.id,
+      ghostVariantId: null,
+      grid: { fromHz: 20, toHz: 20e3, points: 101 },
+    }),
+  );
   expect(shown.stability.stable).toBe(false);
   expect(shown.marks).toEqual([]);
   expect(shown.checks.map((c) => c.code)).toEqual(['sings']);
@@ -70,7 +111,15 @@ test('the one-op-amp filter past its threshold sings within its rails on 9 V, at
   kick[100] = 0.5;
   const { out, linear } = await rendered(loud, kick);
   // Before anything is filtered out of it, it stays within the rails: half of 9 V less the op-amp's headroom.
-  const { volts } = must(await sounding(loud, loud.currentVariant, upsampled(kick, RENDER_OVERSAMPLED), RATE * RENDER_OVERSAMPLED, RUN_THROUGH));
+  const { volts } = must(
+    await sounding(
+      loud,
+      loud.currentVariant,
+      upsampled(kick, RENDER_OVERSAMPLED),
+      RATE * RENDER_OVERSAMPLED,
+      RUN_THROUGH,
+    ),
+  );
   expect(volts.reduce((m, v) => Math.max(m, Math.abs(v)), 0)).toBeLessThan(3.001);
   expect(linear).toBe(false);
   const late = out.subarray(0.2 * RATE);
@@ -82,7 +131,10 @@ test('the one-op-amp filter past its threshold sings within its rails on 9 V, at
 
 test('a ladder driven hard at 10 kHz: what is no harmonic is 80 dB down', async () => {
   const design = path({ topology: 'transistor-ladder' }, {});
-  const open = { ...design, variants: design.variants.map((v) => ({ ...v, controls: v.controls.map((c) => ({ ...c, position: 0.95 })) })) };
+  const open = {
+    ...design,
+    variants: design.variants.map((v) => ({ ...v, controls: v.controls.map((c) => ({ ...c, position: 0.95 })) })),
+  };
   const hz = 9984.375;
   const { out } = await rendered(open, tone(hz, 2, 0.2));
   // 4,096 samples hold 852 cycles: what is no harmonic, nor folded from one, falls between.
@@ -98,7 +150,9 @@ test('a ladder driven hard at 10 kHz: what is no harmonic is 80 dB down', async 
   };
   const fundamental = bin(852);
   // Harmonics 3 on fold to 48,000 − 3·9984, 5·9984 − 48,000 …: where they would be heard.
-  const folded = [3, 4, 5, 6, 7, 8, 9].map((h) => Math.abs(852 * h - count * Math.round((852 * h) / count))).filter((k) => k > 4 && k < 1640);
+  const folded = [3, 4, 5, 6, 7, 8, 9]
+    .map((h) => Math.abs(852 * h - count * Math.round((852 * h) / count)))
+    .filter((k) => k > 4 && k < 1640);
   expect(folded.length).toBeGreaterThan(4);
   for (const k of folded) expect(20 * Math.log10(bin(k) / fundamental)).toBeLessThan(-80);
 });

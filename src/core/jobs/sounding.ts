@@ -33,7 +33,14 @@ const MOST_UNSETTLED = 1e-4;
  *
  * @param input volts at the oversampled rate.
  */
-export async function sounding(design: Design, variantId: string, input: Float64Array, rateHz: number, context: JobContext, mover: Mover | null = null): Promise<Result<Sounding>> {
+export async function sounding(
+  design: Design,
+  variantId: string,
+  input: Float64Array,
+  rateHz: number,
+  context: JobContext,
+  mover: Mover | null = null,
+): Promise<Result<Sounding>> {
   if (!mover) {
     const linear = await linearSounding(design, variantId, input, rateHz, context);
     if (!linear.ok || linear.value) return linear as Result<Sounding>;
@@ -53,16 +60,39 @@ export async function sounding(design: Design, variantId: string, input: Float64
 const FINER = [1, 4, 16];
 
 /** Null where anything bends: a device, or an op-amp that this input asks too much of. */
-async function linearSounding(design: Design, variantId: string, input: Float64Array, rateHz: number, context: JobContext): Promise<Result<Sounding | null>> {
+async function linearSounding(
+  design: Design,
+  variantId: string,
+  input: Float64Array,
+  rateHz: number,
+  context: JobContext,
+): Promise<Result<Sounding | null>> {
   const built = builtVariant(design, variantId);
   // A rest that is not found is the stepped run's to report.
   if (!built.ok || built.value.live) return success(null);
-  const { circuit, ways: [way] } = built.value;
-  const amplifiers = opAmpOutputs(built.value).flatMap(({ element, node }) => {
-    const device = way.stages.find((s) => element.startsWith(`${s.stage.id}.`))?.device;
-    return device ? [{ unknown: circuit.structure.nodeOf(node) ?? -1, room: swingRoom(design.brief, device), step: device.slewVoltsPerSec / rateHz }] : [];
-  }).filter((a) => a.unknown >= 0);
-  const made = LinearSound.of(circuit, [circuit.structure.nodeOf(way.output) ?? -1, ...amplifiers.map((a) => a.unknown)], rateHz);
+  const {
+    circuit,
+    ways: [way],
+  } = built.value;
+  const amplifiers = opAmpOutputs(built.value)
+    .flatMap(({ element, node }) => {
+      const device = way.stages.find((s) => element.startsWith(`${s.stage.id}.`))?.device;
+      return device
+        ? [
+            {
+              unknown: circuit.structure.nodeOf(node) ?? -1,
+              room: swingRoom(design.brief, device),
+              step: device.slewVoltsPerSec / rateHz,
+            },
+          ]
+        : [];
+    })
+    .filter((a) => a.unknown >= 0);
+  const made = LinearSound.of(
+    circuit,
+    [circuit.structure.nodeOf(way.output) ?? -1, ...amplifiers.map((a) => a.unknown)],
+    rateHz,
+  );
   if (!made.ok) return made;
   const volts = new Float64Array(input.length);
   const last = amplifiers.map(() => 0);
@@ -85,9 +115,19 @@ async function linearSounding(design: Design, variantId: string, input: Float64A
   return success({ volts, linear: true });
 }
 
-async function steppedSounding(built: BuiltVariant, input: Float64Array, rateHz: number, finer: number, context: JobContext, mover: Mover | null): Promise<Result<Sounding>> {
+async function steppedSounding(
+  built: BuiltVariant,
+  input: Float64Array,
+  rateHz: number,
+  finer: number,
+  context: JobContext,
+  mover: Mover | null,
+): Promise<Result<Sounding>> {
   const circuit = runningCircuit(built);
-  const made = compiledRunner(circuit, { sampleRateHz: rateHz * finer, wanted: [circuit.structure.nodeOf(built.ways[0].output) ?? -1] });
+  const made = compiledRunner(circuit, {
+    sampleRateHz: rateHz * finer,
+    wanted: [circuit.structure.nodeOf(built.ways[0].output) ?? -1],
+  });
   if (!made.ok) return made;
   const runner = made.value;
   const inputs = runner.sources.map((name) => new Float64Array(BLOCK * finer).fill(restOfSource(circuit, name)));
@@ -103,7 +143,8 @@ async function steppedSounding(built: BuiltVariant, input: Float64Array, rateHz:
       runner.sources.forEach((name, s) => name !== 'Vin' && inputs[s].fill(dc.get(name) ?? 0));
     }
     for (let i = 0; vin >= 0 && i < count; i++) {
-      for (let k = 0; k < finer; k++) inputs[vin][i * finer + k] = before + ((input[start + i] - before) * (k + 1)) / finer;
+      for (let k = 0; k < finer; k++)
+        inputs[vin][i * finer + k] = before + ((input[start + i] - before) * (k + 1)) / finer;
       before = input[start + i];
     }
     runner.process(inputs, piece, count * finer);
@@ -113,7 +154,8 @@ async function steppedSounding(built: BuiltVariant, input: Float64Array, rateHz:
       for (let k = 0; k < finer; k++) sum += piece[0][i * finer + k];
       volts[start + i] = sum / finer;
     }
-    if (runner.unsettled > MOST_UNSETTLED * input.length * finer) return failure('did-not-settle', { timeS: start / rateHz, share: runner.unsettled / ((start + count) * finer) });
+    if (runner.unsettled > MOST_UNSETTLED * input.length * finer)
+      return failure('did-not-settle', { timeS: start / rateHz, share: runner.unsettled / ((start + count) * finer) });
     if (block % BLOCKS_BETWEEN_PAUSES === 0) {
       context.progress(start / input.length);
       await context.pause();

@@ -12,7 +12,15 @@ import { fromDecibels } from '../units/quantity';
 import { timesResponse } from '../math/complex';
 
 /** Where a crossover is judged until something else is said. */
-export const USUAL_LISTENING: Listening = { fromHz: 200, toHz: 15e3, levelDb: null, distanceM: 2, acrossDeg: 0, upDeg: 0, lowestOhm: 3.5 };
+export const USUAL_LISTENING: Listening = {
+  fromHz: 200,
+  toHz: 15e3,
+  levelDb: null,
+  distanceM: 2,
+  acrossDeg: 0,
+  upDeg: 0,
+  lowestOhm: 3.5,
+};
 const AT_ORIGIN: Position = { acrossM: 0, upM: 0, backM: 0 };
 
 /** What a way does: volts at its driver for 1 V from the source, and what the listener gets of it, both re, im by turns. */
@@ -31,29 +39,57 @@ export interface SpeakerSystem {
 const NOWHERE_DB = 90;
 /** Gain that power amplifiers have as a rule, dB: levels of active ways are those when such a one gives 2.83 V. */
 const USUAL_AMPLIFIER_DB = 26;
-const amplifierDb = ({ load }: Way): number => (load.kind === 'driver' && load.amplifier ? load.amplifier.gainDb - USUAL_AMPLIFIER_DB : 0);
+const amplifierDb = ({ load }: Way): number =>
+  load.kind === 'driver' && load.amplifier ? load.amplifier.gainDb - USUAL_AMPLIFIER_DB : 0;
 
 /** What of a way does not change while its parts do: its driver's pressure for 2.83 V as it reaches the listener, polarity and trim and amplifier in it. */
 export function wayTransfer(design: Design, way: Way, freqHz: Float64Array, listener: Listener): Float64Array {
   const driver = driverOf(design, way);
-  const pressure = driver ? driverResponse(driver, freqHz).slice() : Float64Array.from({ length: 2 * freqHz.length }, (_, i) => (i % 2 === 0 ? fromDecibels(NOWHERE_DB) : 0));
+  const pressure = driver
+    ? driverResponse(driver, freqHz).slice()
+    : Float64Array.from({ length: 2 * freqHz.length }, (_, i) => (i % 2 === 0 ? fromDecibels(NOWHERE_DB) : 0));
   bringAlong(pressure, freqHz, pathTo(listener, way.position ?? AT_ORIGIN), driver?.radiusM ?? 0);
   const gain = way.polarity * fromDecibels(way.levelTrimDb + amplifierDb(way));
   return pressure.map((v) => v * gain);
 }
 
 /** All ways of a variant, fed together, at a listener's place. Fails as the design or the solver does. */
-export function speakerSystem(design: Design, variant: Variant, freqHz: Float64Array, solver: AcSolver, { listener, options = AS_BUILT }: { listener?: Listener; options?: CompileOptions } = {}): Result<SpeakerSystem> {
+export function speakerSystem(
+  design: Design,
+  variant: Variant,
+  freqHz: Float64Array,
+  solver: AcSolver,
+  { listener, options = AS_BUILT }: { listener?: Listener; options?: CompileOptions } = {},
+): Result<SpeakerSystem> {
   const built = compile(design, variant, options);
   if (!built.ok) return built;
   return systemAt(design, variant, { built: built.value }, freqHz, solver, listener);
 }
 
 /** The same at any other frequencies, the circuit as it stands. Fails as the solver does. */
-export function systemAt(design: Design, variant: Variant, { built }: Pick<SpeakerSystem, 'built'>, freqHz: Float64Array, solver: AcSolver, listener: Listener = variant.listening ?? USUAL_LISTENING): Result<SpeakerSystem> {
-  const solved = solver.sweep(built.circuit, freqHz, built.ways.map((w) => w.output));
+export function systemAt(
+  design: Design,
+  variant: Variant,
+  { built }: Pick<SpeakerSystem, 'built'>,
+  freqHz: Float64Array,
+  solver: AcSolver,
+  listener: Listener = variant.listening ?? USUAL_LISTENING,
+): Result<SpeakerSystem> {
+  const solved = solver.sweep(
+    built.circuit,
+    freqHz,
+    built.ways.map((w) => w.output),
+  );
   if (!solved.ok) return solved;
-  return success({ freqHz, built, ways: variant.ways.map((way, w) => ({ way, volts: solved.value[w], pressure: timesResponse(solved.value[w], wayTransfer(design, way, freqHz, listener)) })) });
+  return success({
+    freqHz,
+    built,
+    ways: variant.ways.map((way, w) => ({
+      way,
+      volts: solved.value[w],
+      pressure: timesResponse(solved.value[w], wayTransfer(design, way, freqHz, listener)),
+    })),
+  });
 }
 
 export function sumOf(pressures: readonly Float64Array[]): Float64Array {
@@ -63,7 +99,11 @@ export function sumOf(pressures: readonly Float64Array[]): Float64Array {
 }
 
 /** What a way's plans ask of the sound, 1 in the pass band. */
-export const acousticIdeal = (way: Way, freqHz: Float64Array): Float64Array => cascadeResponse((way.aim ? [way.aim] : way.plans).flatMap((plan) => sectionsOf(plan)), freqHz);
+export const acousticIdeal = (way: Way, freqHz: Float64Array): Float64Array =>
+  cascadeResponse(
+    (way.aim ? [way.aim] : way.plans).flatMap((plan) => sectionsOf(plan)),
+    freqHz,
+  );
 
 export interface AcousticTarget {
   readonly levelDb: number;
@@ -81,7 +121,12 @@ export function acousticTarget(design: Design, variant: Variant, freqHz: Float64
   const able = variant.ways.map((way, w) => passBandLevel(design, way, levelsDb(ideals[w]), freqHz, fromHz, toHz));
   const levelDb = asked ?? Math.min(...able.filter(Number.isFinite), 200);
   const turned = bestPolarity(ideals);
-  return { levelDb, ways: ideals.map((ideal) => levelsDb(ideal).map((v) => v + levelDb)), sumDb: levelsDb(alignedSum(variant, turned, freqHz)).map((v) => v + levelDb), turned };
+  return {
+    levelDb,
+    ways: ideals.map((ideal) => levelsDb(ideal).map((v) => v + levelDb)),
+    sumDb: levelsDb(alignedSum(variant, turned, freqHz)).map((v) => v + levelDb),
+    turned,
+  };
 }
 
 /** What the ways' alignments add up to, 1 where all is level, in the polarity that theory wants. */
@@ -94,14 +139,24 @@ const PASSIVE_LOSS_DB = 0.7;
 const LOW_END = 0.2;
 
 /** The level (dB) that a driver can have where its way is to play, within the range that counts. */
-function passBandLevel(design: Design, way: Way, idealDb: Float64Array, freqHz: Float64Array, fromHz: number, toHz: number): number {
+function passBandLevel(
+  design: Design,
+  way: Way,
+  idealDb: Float64Array,
+  freqHz: Float64Array,
+  fromHz: number,
+  toHz: number,
+): number {
   const driver = driverOf(design, way);
   if (!driver) return NaN;
   const gain = way.levelTrimDb + amplifierDb(way);
   const levels = levelsDb(driverResponse(driver, freqHz));
   const inside = Array.from(freqHz.keys()).filter((i) => freqHz[i] >= fromHz && freqHz[i] <= toHz && idealDb[i] > -3);
   if (inside.length === 0) return NaN;
-  const able = quantile(inside.map((i) => levels[i]).sort((a, b) => a - b), LOW_END);
+  const able = quantile(
+    inside.map((i) => levels[i]).sort((a, b) => a - b),
+    LOW_END,
+  );
   return able + gain - (way.load.kind === 'driver' && way.load.amplifier ? 0 : PASSIVE_LOSS_DB);
 }
 

@@ -43,7 +43,15 @@ export function runAngles({ design, variantId, grid, lobeHz }: AnglesRequest, so
   const sumAt = (freq: Float64Array) => {
     const system = speakerSystem(design, variant, freq, solver);
     if (!system.ok) return system;
-    return success((acrossDeg: number, upDeg: number) => levelsDb(sumOf(system.value.ways.map(({ way, volts }) => timesResponse(volts, wayTransfer(design, way, freq, { ...listening, acrossDeg, upDeg }))))));
+    return success((acrossDeg: number, upDeg: number) =>
+      levelsDb(
+        sumOf(
+          system.value.ways.map(({ way, volts }) =>
+            timesResponse(volts, wayTransfer(design, way, freq, { ...listening, acrossDeg, upDeg })),
+          ),
+        ),
+      ),
+    );
   };
   const whole = sumAt(freqHz);
   if (!whole.ok) return whole;
@@ -52,7 +60,8 @@ export function runAngles({ design, variantId, grid, lobeHz }: AnglesRequest, so
   const deg = Float64Array.from({ length: 180 / LOBE_STEP_DEG + 1 }, (_, i) => i * LOBE_STEP_DEG - 90);
   const upDb = deg.map((d) => one.value(listening.acrossDeg, d)[0]);
   return success({
-    freqHz, lobeHz,
+    freqHz,
+    lobeHz,
     up: FAMILY_DEG.map((d) => ({ deg: d, sumDb: whole.value(listening.acrossDeg, d) })),
     across: SIDE_DEG.map((d) => ({ deg: d, sumDb: whole.value(d, listening.upDeg) })),
     lobe: { deg, upDb, acrossDb: deg.map((d) => one.value(d, listening.upDeg)[0]) },

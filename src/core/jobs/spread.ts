@@ -29,7 +29,11 @@ export interface SpreadResult {
   readonly minDb: Float64Array;
   readonly maxDb: Float64Array;
   /** One per −3 dB point of the nominal circuit: its frequency in every draw (Hz; NaN where a draw has none). */
-  readonly cutoffs: readonly { readonly nominalHz: number; readonly falling: boolean; readonly drawsHz: Float64Array }[];
+  readonly cutoffs: readonly {
+    readonly nominalHz: number;
+    readonly falling: boolean;
+    readonly drawsHz: Float64Array;
+  }[];
   /** Parts by how much of the first cutoff's scatter (or, with none, of the level's) they make, largest first. */
   readonly blame: readonly { readonly stageId: string | null; readonly part: string; readonly share: number }[];
 }
@@ -78,10 +82,16 @@ export function runBand(request: BandRequest, solver: AcSolver): Result<SpreadBa
 const DRAWS_BETWEEN_PAUSES = 25;
 
 /** Seeded Monte Carlo over all parts: only value arrays change, so the whole run uses one elimination plan. Fails with `cancelled` when asked to stop. */
-export async function runSpread(request: SpreadRequest, solver: AcSolver, context: JobContext): Promise<Result<SpreadResult>> {
+export async function runSpread(
+  request: SpreadRequest,
+  solver: AcSolver,
+  context: JobContext,
+): Promise<Result<SpreadResult>> {
   const { design, runs, grid } = request;
   const variant = design.variants.find((v) => v.id === request.variantId);
-  const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: request.variantId });
+  const built = variant
+    ? compile(design, variant, AS_BUILT)
+    : failure('no-such-variant', { variant: request.variantId });
   if (!built.ok) return built;
   if (!variant) return failure('no-such-variant');
   const { circuit, parts } = built.value;
@@ -100,7 +110,12 @@ export async function runSpread(request: SpreadRequest, solver: AcSolver, contex
     for (let i = 0; i < level.length; i++) level[i] = 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2);
   };
   const nominalMarks = marksOf(reading, way).filter((m) => m.kind === 'cutoff');
-  const cutoffs = nominalMarks.map(({ freqHz: nominalHz, falling, depthDb }) => ({ nominalHz, falling, depthDb, drawsHz: new Float64Array(runs).fill(NaN) }));
+  const cutoffs = nominalMarks.map(({ freqHz: nominalHz, falling, depthDb }) => ({
+    nominalHz,
+    falling,
+    depthDb,
+    drawsHz: new Float64Array(runs).fill(NaN),
+  }));
   const all = Array.from(freqHz, () => new Float64Array(runs));
   const deviations = parts.map(() => new Float64Array(runs));
   const draw = valueDraws(circuit.values, parts, request.seed);
@@ -114,7 +129,9 @@ export async function runSpread(request: SpreadRequest, solver: AcSolver, contex
     shown.forEach((at, i) => (all[i][run] = level[at]));
     const referenceDb = referenceOfDraw(reading, readHz, level);
     for (const cutoff of cutoffs) {
-      const near = crossings(readHz, level, referenceDb + cutoff.depthDb).filter((c) => c.falling === cutoff.falling).sort((a, b) => distance(a.freqHz, cutoff.nominalHz) - distance(b.freqHz, cutoff.nominalHz))[0];
+      const near = crossings(readHz, level, referenceDb + cutoff.depthDb)
+        .filter((c) => c.falling === cutoff.falling)
+        .sort((a, b) => distance(a.freqHz, cutoff.nominalHz) - distance(b.freqHz, cutoff.nominalHz))[0];
       if (near) cutoff.drawsHz[run] = near.freqHz;
     }
     parts.forEach((part, p) => (deviations[p][run] = values[part.slot] / circuit.values[part.slot] - 1));
@@ -129,8 +146,20 @@ export async function runSpread(request: SpreadRequest, solver: AcSolver, contex
   const sorted = all.map((column) => column.slice().sort());
   const pick = (p: number) => quantilesOf(sorted, p);
   return success({
-    runs, freqHz, p05Db: pick(0.05), p50Db: pick(0.5), p95Db: pick(0.95), minDb: pick(0), maxDb: pick(1), cutoffs: cutoffs.map(({ nominalHz, falling, drawsHz }) => ({ nominalHz, falling, drawsHz })),
-    blame: parts.map(({ stageId, part }, p) => ({ stageId, part, share: shares[p] })).filter(({ stageId, part }, p) => parts.findIndex((other) => other.stageId === stageId && other.part === part) === p).sort((a, b) => b.share - a.share),
+    runs,
+    freqHz,
+    p05Db: pick(0.05),
+    p50Db: pick(0.5),
+    p95Db: pick(0.95),
+    minDb: pick(0),
+    maxDb: pick(1),
+    cutoffs: cutoffs.map(({ nominalHz, falling, drawsHz }) => ({ nominalHz, falling, drawsHz })),
+    blame: parts
+      .map(({ stageId, part }, p) => ({ stageId, part, share: shares[p] }))
+      .filter(
+        ({ stageId, part }, p) => parts.findIndex((other) => other.stageId === stageId && other.part === part) === p,
+      )
+      .sort((a, b) => b.share - a.share),
   });
 }
 

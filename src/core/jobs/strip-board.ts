@@ -28,5 +28,10 @@ export function runStripBoard({ design, variantId }: StripBoardRequest): Result<
   const { parts, leaving } = listed.value;
   const planned = stripPlan(parts, leaving);
   if (!planned.ok) return success({ plan: null, refused: planned, check: null, longLegged: [] });
-  return success({ plan: planned.value, refused: null, check: checkStrips(planned.value, parts), longLegged: longLegged(planned.value) });
+  return success({
+    plan: planned.value,
+    refused: null,
+    check: checkStrips(planned.value, parts),
+    longLegged: longLegged(planned.value),
+  });
 }

@@ -50,17 +50,12 @@ test.each(cases)(
       bandpass: CUTOFF,
       notch: CUTOFF / 1e7,
     }[response];
-    for (const order of ordersIn(
-      band ? (response === 'notch' ? 'bandstop' : 'bandpass') : response,
-      alignment,
-    )) {
+    for (const order of ordersIn(band ? (response === 'notch' ? 'bandstop' : 'bandpass') : response, alignment)) {
       // Order one, with its edge 50 dB down, makes a band of a Q in the thousands: past what an op-amp of a gain of 1e9 can do.
       if (band && id === 'inverse-chebyshev' && order === 2) continue;
       const got = levels({ response, alignment: id, order }, [...edges, deep]);
       for (const level of got.slice(0, edges.length))
-        expect(Math.abs(level - (EDGE[id] ?? HALF))).toBeLessThan(
-          order > 10 ? 2 * TENTH_PCT : TENTH_PCT,
-        );
+        expect(Math.abs(level - (EDGE[id] ?? HALF))).toBeLessThan(order > 10 ? 2 * TENTH_PCT : TENTH_PCT);
       // At the middle of the pass band an even order with ripple lies the ripple below its peak, which is at the gain asked for.
       const prototype = band ? order / 2 : order;
       const middle = alignment.hasRipple && prototype % 2 === 0 ? -RIPPLE : 0;
@@ -74,10 +69,7 @@ test.each(ALIGNMENTS.filter((a) => a.id !== 'custom').map((a) => [a.id, a] as co
   '%s as all-pass leaves every level alone',
   (id, alignment) => {
     for (const order of alignment.orders)
-      for (const level of levels(
-        { response: 'allpass', alignment: id, order },
-        [10, 500, 1000, 3000, 1e5],
-      ))
+      for (const level of levels({ response: 'allpass', alignment: id, order }, [10, 500, 1000, 3000, 1e5]))
         expect(Math.abs(level)).toBeLessThan(TENTH_PCT);
   },
 );
@@ -95,9 +87,9 @@ test('gains are given, below and above one, and a gain that cannot be had is ref
         { bandpass: CUTOFF, notch: 0.1, lowpass: 0.1, highpass: 1e7 }[response],
       ])[0],
     ).toBeCloseTo(gainDb, 3);
-  expect(
-    runSynth({ ...base, response: 'allpass', alignment: 'bessel', order: 1, gainDb: 6 }),
-  ).toMatchObject({ code: 'gain-not-reached' });
+  expect(runSynth({ ...base, response: 'allpass', alignment: 'bessel', order: 1, gainDb: 6 })).toMatchObject({
+    code: 'gain-not-reached',
+  });
 });
 
 test.each([

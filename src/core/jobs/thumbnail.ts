@@ -12,14 +12,23 @@ export interface ThumbnailRequest {
 }
 
 /** A small curve of the current variant, for the shelf. */
-export function runThumbnail({ design }: ThumbnailRequest, solver: AcSolver): Result<{ freqHz: Float64Array; levelDb: Float64Array }> {
+export function runThumbnail(
+  { design }: ThumbnailRequest,
+  solver: AcSolver,
+): Result<{ freqHz: Float64Array; levelDb: Float64Array }> {
   const variant = design.variants.find((v) => v.id === design.currentVariant);
   if (variant?.join === 'acoustic') return heardSum(design, variant, solver);
-  const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: design.currentVariant });
+  const built = variant
+    ? compile(design, variant, AS_BUILT)
+    : failure('no-such-variant', { variant: design.currentVariant });
   if (!built.ok) return built;
   const freqs = built.value.ways.flatMap((w) => w.stages.flatMap((s) => s.cornersHz));
   const freqHz = logGrid(Math.min(20, ...freqs.map((f) => f / 8)), Math.max(20e3, ...freqs.map((f) => f * 8)), 97);
-  const solved = solver.sweep(built.value.circuit, freqHz, built.value.ways.map((w) => w.output));
+  const solved = solver.sweep(
+    built.value.circuit,
+    freqHz,
+    built.value.ways.map((w) => w.output),
+  );
   if (!solved.ok) return solved;
   // Of several ways, whichever is loudest.
   const levels = solved.value.map((response) => levelsDb(response));
@@ -27,7 +36,11 @@ export function runThumbnail({ design }: ThumbnailRequest, solver: AcSolver): Re
 }
 
 /** Of a crossover, what is heard: its sum about its own middle. */
-function heardSum(design: Design, variant: Variant, solver: AcSolver): Result<{ freqHz: Float64Array; levelDb: Float64Array }> {
+function heardSum(
+  design: Design,
+  variant: Variant,
+  solver: AcSolver,
+): Result<{ freqHz: Float64Array; levelDb: Float64Array }> {
   const freqHz = logGrid(20, 20e3, 97);
   const system = speakerSystem(design, variant, freqHz, solver);
   if (!system.ok) return system;

@@ -9,7 +9,8 @@ export interface TimeRequest {
   readonly design: Design;
   readonly variantId: string;
   readonly ghostVariantId: string | null;
-  readonly wave: { readonly kind: 'step' } | { readonly kind: 'periodic'; readonly wave: WaveId; readonly freqHz: number };
+  readonly wave:
+    { readonly kind: 'step' } | { readonly kind: 'periodic'; readonly wave: WaveId; readonly freqHz: number };
 }
 
 export interface TimeResult {
@@ -35,7 +36,10 @@ export function runTime({ design, variantId, ghostVariantId, wave }: TimeRequest
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const built = compile(design, variant, AS_BUILT);
   if (!built.ok) return built;
-  const shown = wave.kind === 'step' ? (c: Compilation) => stepResponse(c, STEP_PERIODS / lowestHz(c)) : (c: Compilation) => steadyWave(c, wave.wave, wave.freqHz);
+  const shown =
+    wave.kind === 'step'
+      ? (c: Compilation) => stepResponse(c, STEP_PERIODS / lowestHz(c))
+      : (c: Compilation) => steadyWave(c, wave.wave, wave.freqHz);
   const asBuilt = shown(built.value);
   if (!asBuilt.ok) return asBuilt;
   const other = (compiled: Result<Compilation>) => {
@@ -45,7 +49,11 @@ export function runTime({ design, variantId, ghostVariantId, wave }: TimeRequest
   const ghost = design.variants.find((v) => v.id === ghostVariantId);
   const { timeS, drive, output } = asBuilt.value;
   return success({
-    timeS, drive, asBuilt: output, ideal: other(compile(design, variant, IDEAL)), ghost: ghost ? other(compile(design, ghost, AS_BUILT)) : null,
+    timeS,
+    drive,
+    asBuilt: output,
+    ideal: other(compile(design, variant, IDEAL)),
+    ghost: ghost ? other(compile(design, ghost, AS_BUILT)) : null,
     settling: wave.kind === 'step' ? settlingOf(timeS, output) : null,
   });
 }
@@ -65,23 +73,43 @@ export interface TimeCurve {
 
 function stepResponse(built: Compilation, stopS: number): Result<TimeCurve> {
   const motion = new LinearMotion(built.circuit);
-  const rows = motion.run(new Float64Array(motion.size), stretches(0, stopS, STEP_POINTS, [0], highestHz(built)), () => 1);
+  const rows = motion.run(
+    new Float64Array(motion.size),
+    stretches(0, stopS, STEP_POINTS, [0], highestHz(built)),
+    () => 1,
+  );
   if (!rows.ok) return rows;
   const timeS = Float64Array.from(rows.value, (_, i) => (i * stopS) / STEP_POINTS);
   return success({ timeS, drive: timeS.map(() => 1), output: nodeOver(built, rows.value, built.ways[0].output) });
 }
 
 /** A node's voltage over rows of unknowns. */
-export function nodeOver({ circuit: { structure } }: Compilation, rows: readonly Float64Array[], node: string): Float64Array {
+export function nodeOver(
+  { circuit: { structure } }: Compilation,
+  rows: readonly Float64Array[],
+  node: string,
+): Float64Array {
   const at = structure.nodeOf(node) ?? -1;
   return Float64Array.from(rows, (row) => (at < 0 ? 0 : row[at]));
 }
 
 /** All unknowns over one period of a wave of 1 V peak, in the steady state: count + 1 rows. */
-export function steadyRows(built: Compilation, id: WaveId, freqHz: number, seen?: SeenStep, count = WAVE_POINTS): Result<Float64Array[]> {
+export function steadyRows(
+  built: Compilation,
+  id: WaveId,
+  freqHz: number,
+  seen?: SeenStep,
+  count = WAVE_POINTS,
+): Result<Float64Array[]> {
   const wave = periodicWave(id);
   const drive = waveInTime(wave, freqHz);
-  const walk = stretches(0, 1 / freqHz, count, wave.edges.map((phase) => phase / freqHz), highestHz(built));
+  const walk = stretches(
+    0,
+    1 / freqHz,
+    count,
+    wave.edges.map((phase) => phase / freqHz),
+    highestHz(built),
+  );
   const motion = new LinearMotion(built.circuit);
   const start = motion.steadyState(walk, drive);
   return start.ok ? motion.run(start.value, walk, drive, seen) : start;
@@ -102,7 +130,8 @@ export function driveOver(id: WaveId, freqHz: number): { timeS: Float64Array; dr
 }
 
 /** One period as often as it is shown. */
-export const repeated = (period: Float64Array): Float64Array => Float64Array.from({ length: WAVE_PERIODS * (period.length - 1) + 1 }, (_, i) => period[i % (period.length - 1)]);
+export const repeated = (period: Float64Array): Float64Array =>
+  Float64Array.from({ length: WAVE_PERIODS * (period.length - 1) + 1 }, (_, i) => period[i % (period.length - 1)]);
 
 function settlingOf(timeS: Float64Array, response: Float64Array): TimeResult['settling'] {
   const final = response[response.length - 1];

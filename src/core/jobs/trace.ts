@@ -11,7 +11,13 @@ export function traceOf(freqHz: Float64Array, response: Float64Array): Trace {
 }
 
 /** A variant's response compiled one way or another; null when it cannot be designed or has no answer. */
-export function sweptTrace(design: Design, variant: Variant, options: CompileOptions, freqHz: Float64Array, solver: AcSolver): Trace | null {
+export function sweptTrace(
+  design: Design,
+  variant: Variant,
+  options: CompileOptions,
+  freqHz: Float64Array,
+  solver: AcSolver,
+): Trace | null {
   const compiled = compile(design, variant, options);
   if (!compiled.ok) return null;
   const solved = solver.sweep(compiled.value.circuit, freqHz, [compiled.value.ways[0].output]);

@@ -60,17 +60,40 @@ export function runTurn({ design, variantId, controlId, grid }: TurnRequest, sol
     if (!levelDb.ok) return levelDb;
     family.push({ position, levelDb: levelDb.value });
   }
-  const positions = control.kind === 'switch' ? family.map((f) => f.position) : Array.from({ length: POINTS }, (_, i) => i / (POINTS - 1));
+  const positions =
+    control.kind === 'switch'
+      ? family.map((f) => f.position)
+      : Array.from({ length: POINTS }, (_, i) => i / (POINTS - 1));
   const points = pointsAt(design, variant, controlId, positions, solver);
-  const tapers = control.kind === 'switch' ? [] : TAPERS.flatMap((taper) => judgeTaper(taper, pointsAt(design, turned(variant, controlId, { taper }), controlId, positions, solver)));
-  return success({ controlId, freqHz, family, points, tapers: tapers.sort((a, b) => a.unevenOctaves / a.octaves - b.unevenOctaves / b.octaves) });
+  const tapers =
+    control.kind === 'switch'
+      ? []
+      : TAPERS.flatMap((taper) =>
+          judgeTaper(taper, pointsAt(design, turned(variant, controlId, { taper }), controlId, positions, solver)),
+        );
+  return success({
+    controlId,
+    freqHz,
+    family,
+    points,
+    tapers: tapers.sort((a, b) => a.unevenOctaves / a.octaves - b.unevenOctaves / b.octaves),
+  });
 }
 
-export const turned = (variant: Variant, controlId: string, patch: Partial<Control>): Variant => ({ ...variant, controls: variant.controls.map((c) => (c.id === controlId ? { ...c, ...patch } : c)) });
+export const turned = (variant: Variant, controlId: string, patch: Partial<Control>): Variant => ({
+  ...variant,
+  controls: variant.controls.map((c) => (c.id === controlId ? { ...c, ...patch } : c)),
+});
 
 /** A switch has as many positions as the part with the most resistors. */
 function switchPositions(variant: Variant, controlId: string): number[] {
-  const counts = variant.ways.flatMap((way) => way.stages.flatMap((s) => Object.values(s.parts).flatMap(({ control }) => (control?.kind === 'switch' && control.control === controlId ? [control.ohms.length] : []))));
+  const counts = variant.ways.flatMap((way) =>
+    way.stages.flatMap((s) =>
+      Object.values(s.parts).flatMap(({ control }) =>
+        control?.kind === 'switch' && control.control === controlId ? [control.ohms.length] : [],
+      ),
+    ),
+  );
   const count = Math.max(2, ...counts);
   return Array.from({ length: count }, (_, i) => i / (count - 1));
 }
@@ -82,7 +105,13 @@ function levelsAt(design: Design, variant: Variant, freqHz: Float64Array, solver
   return solved.ok ? success(levelsDb(solved.value[0])) : solved;
 }
 
-function pointsAt(design: Design, variant: Variant, controlId: string, positions: readonly number[], solver: AcSolver): TurnPoint[] {
+function pointsAt(
+  design: Design,
+  variant: Variant,
+  controlId: string,
+  positions: readonly number[],
+  solver: AcSolver,
+): TurnPoint[] {
   return positions.map((position): TurnPoint => {
     const here = turned(variant, controlId, { position });
     const built = compile(design, here, AS_BUILT);
@@ -90,9 +119,24 @@ function pointsAt(design: Design, variant: Variant, controlId: string, positions
     if (!built.ok || !read.ok) return { position, cutoffHz: NaN, gainDb: NaN, q: NaN, singsHz: null };
     const { stability, reader } = read.value;
     if (!stability.stable) return { position, cutoffHz: NaN, gainDb: NaN, q: NaN, singsHz: stability.singsHz };
-    const moved = built.value.ways[0].stages.find((s) => s.role === 'section' && s.target.order === 2 && Object.values(s.stage.parts).some((p) => p.control?.control === controlId));
-    const q = moved?.role === 'section' ? (dominantSection(compileStage(design, moved, { values: 'chosen', devices: 'real' }), 2, moved.target.freqHz)?.q ?? NaN) : NaN;
-    return { position, cutoffHz: marksOf(read.value, here.ways[0]).find((m) => m.kind === 'cutoff')?.freqHz ?? NaN, gainDb: reader.highest().levelDb, q, singsHz: null };
+    const moved = built.value.ways[0].stages.find(
+      (s) =>
+        s.role === 'section' &&
+        s.target.order === 2 &&
+        Object.values(s.stage.parts).some((p) => p.control?.control === controlId),
+    );
+    const q =
+      moved?.role === 'section'
+        ? (dominantSection(compileStage(design, moved, { values: 'chosen', devices: 'real' }), 2, moved.target.freqHz)
+            ?.q ?? NaN)
+        : NaN;
+    return {
+      position,
+      cutoffHz: marksOf(read.value, here.ways[0]).find((m) => m.kind === 'cutoff')?.freqHz ?? NaN,
+      gainDb: reader.highest().levelDb,
+      q,
+      singsHz: null,
+    };
   });
 }
 

@@ -34,16 +34,48 @@ export function marksOf({ reader, reference, stability, natural, about }: WayRea
   const edges = edgesOf(reader, peak);
   if (reference.of === 'peak') {
     const q = edges.q === undefined ? {} : { q: edges.q };
-    marks.push(...edges.edges.map((edge): DeskMark => ({ kind: 'cutoff', ...edge, ...q, depthDb: HALF_POWER_DB })), { kind: 'peak', ...peak, referenceDb: reference.levelDb, ...q });
+    marks.push(...edges.edges.map((edge): DeskMark => ({ kind: 'cutoff', ...edge, ...q, depthDb: HALF_POWER_DB })), {
+      kind: 'peak',
+      ...peak,
+      referenceDb: reference.levelDb,
+      ...q,
+    });
   } else {
-    for (const [falling, depthDb] of [[true, depths.falling], [false, depths.rising]] as const) {
+    for (const [falling, depthDb] of [
+      [true, depths.falling],
+      [false, depths.rising],
+    ] as const) {
       const levelDb = reference.levelDb + depthDb;
-      marks.push(...reader.crossings(levelDb).filter((c) => c.falling === falling).map((c): DeskMark => ({ kind: 'cutoff', freqHz: c.freqHz, levelDb, referenceDb: reference.levelDb, depthDb, falling })));
+      marks.push(
+        ...reader
+          .crossings(levelDb)
+          .filter((c) => c.falling === falling)
+          .map((c): DeskMark => ({
+            kind: 'cutoff',
+            freqHz: c.freqHz,
+            levelDb,
+            referenceDb: reference.levelDb,
+            depthDb,
+            falling,
+          })),
+      );
     }
     if (inside && over > PEAK_DB) {
       const ringing = ringingNear(natural, peak.freqHz);
-      marks.push({ kind: 'peak', ...peak, referenceDb: reference.levelDb, ...(ringing === null ? {} : { q: ringing }) });
-      if (over > -HALF_POWER_DB) marks.push(...edges.edges.map((edge): DeskMark => ({ kind: 'band-edge', ...edge, ...(edges.q === undefined ? {} : { q: edges.q }) })));
+      marks.push({
+        kind: 'peak',
+        ...peak,
+        referenceDb: reference.levelDb,
+        ...(ringing === null ? {} : { q: ringing }),
+      });
+      if (over > -HALF_POWER_DB)
+        marks.push(
+          ...edges.edges.map((edge): DeskMark => ({
+            kind: 'band-edge',
+            ...edge,
+            ...(edges.q === undefined ? {} : { q: edges.q }),
+          })),
+        );
     }
   }
   const { fall, rise } = reader.slopes(about.fromHz, about.toHz);
@@ -51,17 +83,41 @@ export function marksOf({ reader, reference, stability, natural, about }: WayRea
   for (const { dbPerOctave, freqHz: at } of [fall, rise]) {
     if (Math.abs(dbPerOctave) <= 1) continue;
     const flank = reader.crossings(reference.levelDb - FLANK_DB).find((c) => c.falling === dbPerOctave < 0);
-    marks.push({ kind: 'slope', freqHz: flank?.freqHz ?? at, levelDb: flank ? reference.levelDb - FLANK_DB : reader.levelAt(at), referenceDb: reference.levelDb, slopeDbPerOctave: dbPerOctave });
+    marks.push({
+      kind: 'slope',
+      freqHz: flank?.freqHz ?? at,
+      levelDb: flank ? reference.levelDb - FLANK_DB : reader.levelAt(at),
+      referenceDb: reference.levelDb,
+      slopeDbPerOctave: dbPerOctave,
+    });
   }
   const dip = reader.dip(about.fromHz, about.toHz);
-  if (dip && dip.levelDb < reference.levelDb + HALF_POWER_DB) marks.push({ kind: 'notch', ...dip, referenceDb: reference.levelDb });
+  if (dip && dip.levelDb < reference.levelDb + HALF_POWER_DB)
+    marks.push({ kind: 'notch', ...dip, referenceDb: reference.levelDb });
   return marks.sort((a, b) => a.freqHz - b.freqHz);
 }
 
 /** Half-power points of a peak, and its Q by them: centre over width. */
-function edgesOf(reader: CurveReader, peak: Peak): { edges: Pick<Extract<DeskMark, { kind: 'band-edge' }>, 'freqHz' | 'levelDb' | 'referenceDb' | 'falling'>[]; q?: number } {
+function edgesOf(
+  reader: CurveReader,
+  peak: Peak,
+): {
+  edges: Pick<Extract<DeskMark, { kind: 'band-edge' }>, 'freqHz' | 'levelDb' | 'referenceDb' | 'falling'>[];
+  q?: number;
+} {
   const { low, high } = reader.edgesOf(peak);
-  const edges = [low, high].flatMap((edge) => (edge ? [{ freqHz: edge.freqHz, levelDb: peak.levelDb + HALF_POWER_DB, referenceDb: peak.levelDb, falling: edge.falling }] : []));
+  const edges = [low, high].flatMap((edge) =>
+    edge
+      ? [
+          {
+            freqHz: edge.freqHz,
+            levelDb: peak.levelDb + HALF_POWER_DB,
+            referenceDb: peak.levelDb,
+            falling: edge.falling,
+          },
+        ]
+      : [],
+  );
   return { edges, ...(low && high ? { q: Math.sqrt(low.freqHz * high.freqHz) / (high.freqHz - low.freqHz) } : {}) };
 }
 
@@ -70,10 +126,11 @@ const NEAR_OCTAVES = 0.5;
 
 /** Q of the natural frequency that makes a peak; null where none near it rings. */
 function ringingNear(natural: readonly Complex[], peakHz: number): number | null {
-  const near = natural.filter(({ re, im }) => im > 0 && re < 0 && Math.abs(Math.log2(Math.hypot(re, im) / (2 * Math.PI * peakHz))) < NEAR_OCTAVES);
+  const near = natural.filter(
+    ({ re, im }) => im > 0 && re < 0 && Math.abs(Math.log2(Math.hypot(re, im) / (2 * Math.PI * peakHz))) < NEAR_OCTAVES,
+  );
   return near.length === 0 ? null : Math.max(...near.map(({ re, im }) => Math.hypot(re, im) / (-2 * re)));
 }
-
 
 /** The cutoff that stands for the whole: the one where it falls, or with none where it rises; undefined where it has neither. */
 export function mainCutoff(marks: readonly DeskMark[]): CutoffMark | undefined {

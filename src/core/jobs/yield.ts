@@ -33,12 +33,25 @@ export interface GradeYield {
 }
 
 /** Grades as they are sold, cheapest first, and what a part of each typically costs against the cheapest. */
-const RESISTOR_GRADES = [{ pct: 5, cost: 1 }, { pct: 1, cost: 1.3 }, { pct: 0.1, cost: 12 }];
-const CAPACITOR_GRADES = [{ pct: 10, cost: 4 }, { pct: 5, cost: 6 }, { pct: 2.5, cost: 12 }, { pct: 1, cost: 30 }];
+const RESISTOR_GRADES = [
+  { pct: 5, cost: 1 },
+  { pct: 1, cost: 1.3 },
+  { pct: 0.1, cost: 12 },
+];
+const CAPACITOR_GRADES = [
+  { pct: 10, cost: 4 },
+  { pct: 5, cost: 6 },
+  { pct: 2.5, cost: 12 },
+  { pct: 1, cost: 30 },
+];
 const WITHIN_DB = 1;
 
 /** Fails with `no-such-variant`, as the design does, or with `cancelled`. */
-export async function runYield({ design, variantId, runs, seed, grid }: YieldRequest, solver: AcSolver, context: JobContext): Promise<Result<readonly GradeYield[]>> {
+export async function runYield(
+  { design, variantId, runs, seed, grid }: YieldRequest,
+  solver: AcSolver,
+  context: JobContext,
+): Promise<Result<readonly GradeYield[]>> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const built = compile(design, variant, AS_BUILT);
@@ -48,25 +61,40 @@ export async function runYield({ design, variantId, runs, seed, grid }: YieldReq
   if (!read.ok) return read;
   if (!read.value.stability.stable) return failure('sings', { freqHz: read.value.stability.singsHz ?? 0 });
   // Where limits begin and end there are points of their own.
-  const edges = design.brief.mask.flatMap((limit) => limitSpan(limit, design.brief.mask)).filter((f) => f > 0 && f < Infinity);
+  const edges = design.brief.mask
+    .flatMap((limit) => limitSpan(limit, design.brief.mask))
+    .filter((f) => f > 0 && f < Infinity);
   const freqHz = Float64Array.from([...read.value.reader.freqHz, ...edges]).sort();
   const idealDb = levelsDb(idealResponse(design, variant.ways[0], ways[0].stages, freqHz, solver));
   const asked = askedLevelDb(variant.ways[0], idealDb);
-  const kindOf = new Map(ways[0].stages.flatMap((s) => s.parts.map((p) => [`${s.stage.id} ${p.spec.name}`, p.spec.kind] as const)));
+  const kindOf = new Map(
+    ways[0].stages.flatMap((s) => s.parts.map((p) => [`${s.stage.id} ${p.spec.name}`, p.spec.kind] as const)),
+  );
   const counts = { resistor: 0, capacitor: 0 };
-  for (const s of ways[0].stages) if (!s.stage.bypassed) for (const p of s.parts) if (p.spec.kind === 'resistor' || p.spec.kind === 'capacitor') counts[p.spec.kind]++;
+  for (const s of ways[0].stages)
+    if (!s.stage.bypassed)
+      for (const p of s.parts) if (p.spec.kind === 'resistor' || p.spec.kind === 'capacitor') counts[p.spec.kind]++;
   const costOf = (r: number, c: number) => counts.resistor * r + counts.capacitor * c;
   const cheapest = costOf(RESISTOR_GRADES[0].cost, CAPACITOR_GRADES[0].cost);
   const meets = (level: Float64Array): boolean => {
     const curve = sampledExtremes(freqHz, level);
     const pass = referenceOfDraw(read.value, freqHz, level);
-    if (design.brief.mask.length > 0) return design.brief.mask.every((limit) => judgeLimit(limit, design.brief.mask, curve, pass).met);
+    if (design.brief.mask.length > 0)
+      return design.brief.mask.every((limit) => judgeLimit(limit, design.brief.mask, curve, pass).met);
     return level.every((db, i) => idealDb[i] < asked - 3 || Math.abs(db - idealDb[i]) <= WITHIN_DB);
   };
   const grades: GradeYield[] = [];
   for (const resistor of RESISTOR_GRADES)
     for (const capacitor of CAPACITOR_GRADES) {
-      const varying = parts.map((p) => ({ ...p, tolerancePct: kindOf.get(`${p.stageId} ${p.part}`) === 'capacitor' ? capacitor.pct : kindOf.get(`${p.stageId} ${p.part}`) === 'resistor' || p.stageId === null ? resistor.pct : p.tolerancePct }));
+      const varying = parts.map((p) => ({
+        ...p,
+        tolerancePct:
+          kindOf.get(`${p.stageId} ${p.part}`) === 'capacitor'
+            ? capacitor.pct
+            : kindOf.get(`${p.stageId} ${p.part}`) === 'resistor' || p.stageId === null
+              ? resistor.pct
+              : p.tolerancePct,
+      }));
       const draw = valueDraws(circuit.values, varying, seed);
       const values = new Float64Array(circuit.values.length);
       let good = 0;
@@ -76,7 +104,12 @@ export async function runYield({ design, variantId, runs, seed, grid }: YieldReq
         if (!solved.ok) return solved;
         if (meets(levelsDb(solved.value[0]))) good++;
       }
-      grades.push({ resistorPct: resistor.pct, capacitorPct: capacitor.pct, share: good / runs, costRatio: costOf(resistor.cost, capacitor.cost) / cheapest });
+      grades.push({
+        resistorPct: resistor.pct,
+        capacitorPct: capacitor.pct,
+        share: good / runs,
+        costRatio: costOf(resistor.cost, capacitor.cost) / cheapest,
+      });
       context.progress(grades.length / (RESISTOR_GRADES.length * CAPACITOR_GRADES.length));
       await context.pause();
       if (context.signal.aborted) return failure('cancelled', { done: grades.length });

@@ -13,9 +13,7 @@ const grid = logGrid(20, 20e3, 61);
 const exact = (_: string, value: number) => value;
 
 function responses(alignment: Alignment, order: number, cutoffsHz: number[], loadsOhm: number[]) {
-  const netlist = must(
-    passiveCrossover({ alignment, order, cutoffsHz, loadsOhm, rippleDb: 0.5, snap: exact }),
-  );
+  const netlist = must(passiveCrossover({ alignment, order, cutoffsHz, loadsOhm, rippleDb: 0.5, snap: exact }));
   const names = cutoffsHz.length === 2 ? ['low', 'mid', 'high'] : ['low', 'high'];
   return must(new AcSolver().sweep(assemble(netlist), grid, names));
 }
@@ -45,10 +43,7 @@ test('sums: Linkwitz-Riley of order 4 and Butterworth of order 3 are flat, order
     const [low, high] = responses(alignment, order, [2000], [8]);
     grid.forEach((_, i) =>
       expect(
-        10 *
-          Math.log10(
-            (low[2 * i] + sign * high[2 * i]) ** 2 + (low[2 * i + 1] + sign * high[2 * i + 1]) ** 2,
-          ),
+        10 * Math.log10((low[2 * i] + sign * high[2 * i]) ** 2 + (low[2 * i + 1] + sign * high[2 * i + 1]) ** 2),
       ).toBeCloseTo(0, 3),
     );
   };
@@ -104,6 +99,5 @@ test('three ways: the middle one passes between its edges and is down at both; p
     }),
   );
   for (const { definition, values } of snapped.elements)
-    if (/capacitor|inductor/.test(definition.kind))
-      expect(nearestPreferred(values[0], 'E12')).toBe(values[0]);
+    if (/capacitor|inductor/.test(definition.kind)) expect(nearestPreferred(values[0], 'E12')).toBe(values[0]);
 });

@@ -33,24 +33,37 @@ interface Way {
  */
 export function passiveCrossover(request: CrossoverRequest): Result<Netlist, 'not-a-ladder'> {
   const { alignment, order, cutoffsHz, loadsOhm } = request;
-  const prototype = singlyTerminated(alignment.prototype(order, { rippleDb: request.rippleDb, cutoffAt: request.cutoffAt ?? alignment.defaultCutoffAt }));
+  const prototype = singlyTerminated(
+    alignment.prototype(order, { rippleDb: request.rippleDb, cutoffAt: request.cutoffAt ?? alignment.defaultCutoffAt }),
+  );
   if (!prototype.ok) return prototype;
   const names: WayName[] = cutoffsHz.length === 2 ? ['low', 'mid', 'high'] : ['low', 'high'];
   const elements: ElementInstance[] = [V('Vin', 'in', GROUND, 1)];
   names.forEach((name, i) => {
     const way: Way = { name, loadOhm: loadsOhm[i] ?? loadsOhm[loadsOhm.length - 1] };
     const [below, above] = [cutoffsHz[i - 1], cutoffsHz[i]].map((f) => (f === undefined ? undefined : 2 * Math.PI * f));
-    elements.push(...network(prototype.value, way, below, above, request.snap), R(`R${name}`, name, GROUND, way.loadOhm));
+    elements.push(
+      ...network(prototype.value, way, below, above, request.snap),
+      R(`R${name}`, name, GROUND, way.loadOhm),
+    );
   });
   return success({ elements, merged: [] });
 }
 
 /** @param below lower edge of the way, rad/s, if it has one. @param above upper edge. */
-function network(ladder: Ladder, { name, loadOhm }: Way, below: number | undefined, above: number | undefined, snap: CrossoverRequest['snap']): ElementInstance[] {
+function network(
+  ladder: Ladder,
+  { name, loadOhm }: Way,
+  below: number | undefined,
+  above: number | undefined,
+  snap: CrossoverRequest['snap'],
+): ElementInstance[] {
   const elements: ElementInstance[] = [];
   let parts = 0;
-  const coil = (a: string, b: string, henry: number) => elements.push(L(`L${name}${++parts}`, a, b, snap('coil', henry)));
-  const capacitor = (a: string, b: string, farad: number) => elements.push(C(`C${name}${++parts}`, a, b, snap('capacitor', farad)));
+  const coil = (a: string, b: string, henry: number) =>
+    elements.push(L(`L${name}${++parts}`, a, b, snap('coil', henry)));
+  const capacitor = (a: string, b: string, farad: number) =>
+    elements.push(C(`C${name}${++parts}`, a, b, snap('capacitor', farad)));
   let at = 'in';
   ladder.elements.forEach((element, i) => {
     const isLast = i >= ladder.elements.length - (ladder.elements.length % 2 === 0 ? 2 : 1);

@@ -22,7 +22,10 @@ export function driverResponse({ response }: Pick<Driver, 'response'>, freqHz: F
 }
 
 /** A driver in its box: a high-pass of second order, bumps of its cone, and a fall above. */
-function modelledResponse({ sensitivityDb, lowHz, lowQ, topHz, topQ, bumps }: Extract<Driver['response'], { kind: 'model' }>, freqHz: number): Complex {
+function modelledResponse(
+  { sensitivityDb, lowHz, lowQ, topHz, topQ, bumps }: Extract<Driver['response'], { kind: 'model' }>,
+  freqHz: number,
+): Complex {
   const x = complex(0, freqHz / lowHz);
   const y = complex(0, freqHz / topHz);
   const second = (s: Complex, q: number): Complex => complex(1 - s.im ** 2, s.im / q);
@@ -48,7 +51,8 @@ export function curveAt(curve: Curve, freqHz: Float64Array): { levelDb: Float64A
   freqHz.forEach((f, i) => {
     const at = Math.log(f);
     if (at <= logs[0]) [levelDb[i], phaseDeg[i]] = [curve.values[0] + beyond.low * (at - logs[0]), phase[0]];
-    else if (at >= logs[last]) [levelDb[i], phaseDeg[i]] = [curve.values[last] + beyond.high * (at - logs[last]), phase[last]];
+    else if (at >= logs[last])
+      [levelDb[i], phaseDeg[i]] = [curve.values[last] + beyond.high * (at - logs[last]), phase[last]];
     else {
       while (k > 0 && logs[k] > at) k--;
       while (k < last - 1 && logs[k + 1] < at) k++;
@@ -81,7 +85,10 @@ function unwrapped(phaseDeg: readonly number[]): Float64Array {
 function endSlopes(logs: readonly number[], values: readonly number[]): { low: number; high: number } {
   const n = logs.length;
   const k = Math.min(6, n - 1);
-  return { low: Math.max(0, (values[k] - values[0]) / (logs[k] - logs[0])), high: Math.min(0, (values[n - 1] - values[n - 1 - k]) / (logs[n - 1] - logs[n - 1 - k])) };
+  return {
+    low: Math.max(0, (values[k] - values[0]) / (logs[k] - logs[0])),
+    high: Math.min(0, (values[n - 1] - values[n - 1 - k]) / (logs[n - 1] - logs[n - 1 - k])),
+  };
 }
 
 /**

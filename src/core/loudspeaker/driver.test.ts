@@ -69,7 +69,10 @@ test('a model is found again from its curve, with and without phase', () => {
 });
 
 test('what cannot be a driver’s impedance is refused with the reason', () => {
-  expect(fitImpedance({ freqHz: [100, 200], values: [8, 8], phaseDeg: null })).toMatchObject({ ok: false, data: { reason: expect.stringContaining('decade') } });
+  expect(fitImpedance({ freqHz: [100, 200], values: [8, 8], phaseDeg: null })).toMatchObject({
+    ok: false,
+    data: { reason: expect.stringContaining('decade') },
+  });
   expect(fitImpedance({ freqHz: [10, 2000], values: [8, -1], phaseDeg: null })).toMatchObject({ ok: false });
 });
 
@@ -88,7 +91,15 @@ test('minimum phase of filters whose phase is known', () => {
 });
 
 test('a modelled driver has its sensitivity in its flat part and falls by twelve decibels an octave on both sides', () => {
-  const response = { kind: 'model' as const, sensitivityDb: 88, lowHz: 50, lowQ: 0.707, topHz: 8000, topQ: 0.707, bumps: [{ freqHz: 1000, q: 3, gainDb: 4 }] };
+  const response = {
+    kind: 'model' as const,
+    sensitivityDb: 88,
+    lowHz: 50,
+    lowQ: 0.707,
+    topHz: 8000,
+    topQ: 0.707,
+    bumps: [{ freqHz: 1000, q: 3, gainDb: 4 }],
+  };
   const levels = (...freq: number[]) => {
     const r = driverResponse({ response }, Float64Array.from(freq));
     return freq.map((_, i) => 20 * Math.log10(Math.hypot(r[2 * i], r[2 * i + 1])));

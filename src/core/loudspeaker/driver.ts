@@ -7,12 +7,22 @@ const hertz = positive.max(1e6).describe('Hz');
 export const impedanceModelSchema = z.object({
   reOhm: positive.max(1e4).describe('resistance of the voice coil, ohm'),
   leHenry: z.number().min(0).max(1).describe('the part of its inductance without loss, H'),
-  lossy: z.array(z.object({ henry: positive.max(1), ohm: positive.max(1e6) })).max(2).describe('inductance with a resistance across it: eddy currents'),
-  resonances: z.array(z.object({ freqHz: hertz, q: positive.max(200), ohm: positive.max(1e5) })).max(3).describe('ohm above Re at the peak, and Q of the parallel circuit'),
+  lossy: z
+    .array(z.object({ henry: positive.max(1), ohm: positive.max(1e6) }))
+    .max(2)
+    .describe('inductance with a resistance across it: eddy currents'),
+  resonances: z
+    .array(z.object({ freqHz: hertz, q: positive.max(200), ohm: positive.max(1e5) }))
+    .max(3)
+    .describe('ohm above Re at the peak, and Q of the parallel circuit'),
 });
 export type ImpedanceModel = z.infer<typeof impedanceModelSchema>;
 
-const curve = z.object({ freqHz: z.array(hertz).min(2).max(20_000), values: z.array(z.number()).min(2).max(20_000), phaseDeg: z.array(z.number()).max(20_000).nullable() });
+const curve = z.object({
+  freqHz: z.array(hertz).min(2).max(20_000),
+  values: z.array(z.number()).min(2).max(20_000),
+  phaseDeg: z.array(z.number()).max(20_000).nullable(),
+});
 
 export const driverSchema = z.object({
   id: z.string().min(1).max(80),

@@ -21,16 +21,28 @@ const POINTS = 160;
 export function fitImpedance(measured: Curve): Result<ImpedanceFit, 'no-impedance'> {
   const { freqHz, values, phaseDeg } = thinned(measured);
   if (values.some((ohm) => !(ohm > 0))) return failure('no-impedance', { reason: 'not above zero' });
-  if (freqHz[freqHz.length - 1] / freqHz[0] < 10) return failure('no-impedance', { reason: 'less than a decade of frequencies' });
+  if (freqHz[freqHz.length - 1] / freqHz[0] < 10)
+    return failure('no-impedance', { reason: 'less than a decade of frequencies' });
   const peaks = peaksOf(values).slice(0, MOST_PEAKS);
   const lowest = Math.min(...values);
   const highest = values[values.length - 1];
   const top = freqHz[freqHz.length - 1];
   const reactance = Math.sqrt(Math.max(highest ** 2 - lowest ** 2, (0.05 * lowest) ** 2));
-  const start = [0.93 * lowest, (0.4 * reactance) / (2 * Math.PI * top), (0.8 * reactance) / (2 * Math.PI * top), 1.5 * reactance, ...peaks.flatMap((k) => [freqHz[k], qOf(freqHz, values, k, lowest), values[k] - lowest])].map(Math.log);
+  const start = [
+    0.93 * lowest,
+    (0.4 * reactance) / (2 * Math.PI * top),
+    (0.8 * reactance) / (2 * Math.PI * top),
+    1.5 * reactance,
+    ...peaks.flatMap((k) => [freqHz[k], qOf(freqHz, values, k, lowest), values[k] - lowest]),
+  ].map(Math.log);
   const modelOf = (logs: readonly number[]): ImpedanceModel => {
     const [reOhm, leHenry, henry, ohm, ...rest] = logs.map(Math.exp);
-    return { reOhm, leHenry, lossy: [{ henry, ohm }], resonances: peaks.map((_, i) => ({ freqHz: rest[3 * i], q: rest[3 * i + 1], ohm: rest[3 * i + 2] })) };
+    return {
+      reOhm,
+      leHenry,
+      lossy: [{ henry, ohm }],
+      resonances: peaks.map((_, i) => ({ freqHz: rest[3 * i], q: rest[3 * i + 1], ohm: rest[3 * i + 2] })),
+    };
   };
   const each = phaseDeg ? 2 : 1;
   const residuals = (logs: readonly number[]) => {
@@ -58,9 +70,18 @@ export function fitImpedance(measured: Curve): Result<ImpedanceFit, 'no-impedanc
 /** At most so many points, evenly spread in the logarithm. */
 function thinned({ freqHz, values, phaseDeg }: Curve): Curve {
   if (freqHz.length <= POINTS) return { freqHz, values, phaseDeg };
-  const wanted = Array.from({ length: POINTS }, (_, i) => Math.log(freqHz[0]) + (i / (POINTS - 1)) * Math.log(freqHz[freqHz.length - 1] / freqHz[0]));
-  const kept = [...new Set(wanted.map((log) => freqHz.findIndex((f) => Math.log(f) >= log - 1e-9)))].filter((i) => i >= 0);
-  return { freqHz: kept.map((i) => freqHz[i]), values: kept.map((i) => values[i]), phaseDeg: phaseDeg && kept.map((i) => phaseDeg[i]) };
+  const wanted = Array.from(
+    { length: POINTS },
+    (_, i) => Math.log(freqHz[0]) + (i / (POINTS - 1)) * Math.log(freqHz[freqHz.length - 1] / freqHz[0]),
+  );
+  const kept = [...new Set(wanted.map((log) => freqHz.findIndex((f) => Math.log(f) >= log - 1e-9)))].filter(
+    (i) => i >= 0,
+  );
+  return {
+    freqHz: kept.map((i) => freqHz[i]),
+    values: kept.map((i) => values[i]),
+    phaseDeg: phaseDeg && kept.map((i) => phaseDeg[i]),
+  };
 }
 
 /** Places of the peaks that stand out, highest first. */
@@ -70,12 +91,15 @@ function peaksOf(values: readonly number[]): number[] {
     if (values[i] < values[i - 1] || values[i] < values[i + 1]) continue;
     const dip = (step: 1 | -1) => {
       let low = values[i];
-      for (let k = i + step; k >= 0 && k < values.length && values[k] <= values[i]; k += step) low = Math.min(low, values[k]);
+      for (let k = i + step; k >= 0 && k < values.length && values[k] <= values[i]; k += step)
+        low = Math.min(low, values[k]);
       return low;
     };
     if (values[i] >= PROMINENCE * Math.max(dip(1), dip(-1))) found.push(i);
   }
-  return found.sort((a, b) => values[b] - values[a]).filter((i, k, all) => all.slice(0, k).every((j) => Math.abs(i - j) > 2));
+  return found
+    .sort((a, b) => values[b] - values[a])
+    .filter((i, k, all) => all.slice(0, k).every((j) => Math.abs(i - j) > 2));
 }
 
 /** Q of the parallel circuit from the width at the geometric mean of peak and floor (R. H. Small, J. AES 20, 1972: f1 f2 = fs², Qms = fs √r0/(f2 − f1)). */
@@ -84,11 +108,21 @@ function qOf(freqHz: readonly number[], values: readonly number[], peak: number,
   let [low, high] = [peak, peak];
   while (low > 0 && values[low] > level) low--;
   while (high < values.length - 1 && values[high] > level) high++;
-  return Math.min(20, Math.max(0.3, (freqHz[peak] * Math.sqrt(values[peak] / floor)) / Math.max(freqHz[high] - freqHz[low], 0.02 * freqHz[peak])));
+  return Math.min(
+    20,
+    Math.max(
+      0.3,
+      (freqHz[peak] * Math.sqrt(values[peak] / floor)) / Math.max(freqHz[high] - freqHz[low], 0.02 * freqHz[peak]),
+    ),
+  );
 }
 
 const figures = (value: number): number => Number(value.toPrecision(5));
 const rounded = (model: ImpedanceModel): ImpedanceModel => ({
-  reOhm: figures(model.reOhm), leHenry: figures(model.leHenry), lossy: model.lossy.map(({ henry, ohm }) => ({ henry: figures(henry), ohm: figures(ohm) })),
-  resonances: model.resonances.map(({ freqHz, q, ohm }) => ({ freqHz: figures(freqHz), q: figures(q), ohm: figures(ohm) })).sort((a, b) => a.freqHz - b.freqHz),
+  reOhm: figures(model.reOhm),
+  leHenry: figures(model.leHenry),
+  lossy: model.lossy.map(({ henry, ohm }) => ({ henry: figures(henry), ohm: figures(ohm) })),
+  resonances: model.resonances
+    .map(({ freqHz, q, ohm }) => ({ freqHz: figures(freqHz), q: figures(q), ohm: figures(ohm) }))
+    .sort((a, b) => a.freqHz - b.freqHz),
 });

@@ -25,13 +25,26 @@ export interface Path {
 export function pathTo(listener: Listener, at: Position): Path {
   const [across, up] = [(listener.acrossDeg * Math.PI) / 180, (listener.upDeg * Math.PI) / 180];
   const { distanceM } = listener;
-  const [x, y, z] = [distanceM * Math.sin(across) * Math.cos(up) - at.acrossM, distanceM * Math.sin(up) - at.upM, distanceM * Math.cos(across) * Math.cos(up) + at.backM];
+  const [x, y, z] = [
+    distanceM * Math.sin(across) * Math.cos(up) - at.acrossM,
+    distanceM * Math.sin(up) - at.upM,
+    distanceM * Math.cos(across) * Math.cos(up) + at.backM,
+  ];
   const far = Math.hypot(x, y, z);
-  return { laterS: (far - distanceM) / SPEED_OF_SOUND, nearer: distanceM / far, offAxisRad: Math.acos(Math.min(1, Math.max(-1, z / far))) };
+  return {
+    laterS: (far - distanceM) / SPEED_OF_SOUND,
+    nearer: distanceM / far,
+    offAxisRad: Math.acos(Math.min(1, Math.max(-1, z / far))),
+  };
 }
 
 /** Brings a pressure (re, im by turns) along a path, in place: later, nearer, and less of it to the side of a cone of so much radius (m). */
-export function bringAlong(pressure: Float64Array, freqHz: Float64Array, { laterS, nearer, offAxisRad }: Path, radiusM: number): Float64Array {
+export function bringAlong(
+  pressure: Float64Array,
+  freqHz: Float64Array,
+  { laterS, nearer, offAxisRad }: Path,
+  radiusM: number,
+): Float64Array {
   freqHz.forEach((f, i) => {
     const wave = (2 * Math.PI * f * radiusM) / SPEED_OF_SOUND;
     // Past 90° a piston on a wall sends nothing; a cabinet's edge sends about what it does at 90°.
@@ -76,7 +89,11 @@ const PROGRAMME_HIGH_HZ = 4000;
 export function programmeShares(freqHz: Float64Array, programme: Programme): Float64Array {
   const log = freqHz.map(Math.log);
   const last = log.length - 1;
-  const weight = freqHz.map((f, i) => ((log[Math.min(last, i + 1)] - log[Math.max(0, i - 1)]) / 2) * (programme === 'pink noise' ? 1 : 1 / ((1 + (PROGRAMME_LOW_HZ / f) ** 2) * (1 + (f / PROGRAMME_HIGH_HZ) ** 2))));
+  const weight = freqHz.map(
+    (f, i) =>
+      ((log[Math.min(last, i + 1)] - log[Math.max(0, i - 1)]) / 2) *
+      (programme === 'pink noise' ? 1 : 1 / ((1 + (PROGRAMME_LOW_HZ / f) ** 2) * (1 + (f / PROGRAMME_HIGH_HZ) ** 2))),
+  );
   const whole = weight.reduce((sum, w) => sum + w, 0);
   return weight.map((w) => w / whole);
 }

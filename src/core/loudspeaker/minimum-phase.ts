@@ -17,10 +17,14 @@ export function minimumPhaseDeg(freqHz: ArrayLike<number>, levelDb: ArrayLike<nu
   const from = logs[0] - BEYOND * Math.LN10;
   const count = Math.ceil((logs[n - 1] + BEYOND * Math.LN10 - from) / step) + 1;
   const nepers = extended(logs, levelDb);
-  const slopes = Float64Array.from({ length: count - 1 }, (_, k) => (nepers(from + (k + 1) * step) - nepers(from + k * step)) / step);
+  const slopes = Float64Array.from(
+    { length: count - 1 },
+    (_, k) => (nepers(from + (k + 1) * step) - nepers(from + k * step)) / step,
+  );
   return Float64Array.from(logs, (at) => {
     let sum = 0;
-    for (let k = 0; k < slopes.length; k++) if (slopes[k] !== 0) sum += slopes[k] * (primitive(from + (k + 1) * step - at) - primitive(from + k * step - at));
+    for (let k = 0; k < slopes.length; k++)
+      if (slopes[k] !== 0) sum += slopes[k] * (primitive(from + (k + 1) * step - at) - primitive(from + k * step - at));
     return (sum / Math.PI) * (180 / Math.PI);
   });
 }

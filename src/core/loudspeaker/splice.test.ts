@@ -17,7 +17,22 @@ test('near below, far above, the near one brought to the far one’s level where
   expect(whole.phaseDeg).toBeNull();
 });
 
-test('phase is kept where both have it', () => expect(must(splice(curve(10, 800, () => 0, 5), curve(150, 20e3, () => 0, 7), 300)).curve.phaseDeg?.[0]).toBe(5));
+test('phase is kept where both have it', () =>
+  expect(
+    must(
+      splice(
+        curve(10, 800, () => 0, 5),
+        curve(150, 20e3, () => 0, 7),
+        300,
+      ),
+    ).curve.phaseDeg?.[0],
+  ).toBe(5));
 
 test('curves that do not overlap there are refused, and it is said where they do', () =>
-  expect(splice(curve(10, 320, () => 0), curve(150, 20e3, () => 0), 310)).toMatchObject({ ok: false, code: 'no-overlap', data: { fromHz: 150, toHz: 320 } }));
+  expect(
+    splice(
+      curve(10, 320, () => 0),
+      curve(150, 20e3, () => 0),
+      310,
+    ),
+  ).toMatchObject({ ok: false, code: 'no-overlap', data: { fromHz: 150, toHz: 320 } }));

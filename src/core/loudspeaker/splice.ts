@@ -8,17 +8,29 @@ import type { Curve } from './driver';
  * @param atHz where they meet, Hz.
  */
 export function splice(near: Curve, far: Curve, atHz: number): Result<{ curve: Curve; shiftDb: number }, 'no-overlap'> {
-  const [from, to] = [Math.max(near.freqHz[0], far.freqHz[0]), Math.min(near.freqHz[near.freqHz.length - 1], far.freqHz[far.freqHz.length - 1])];
+  const [from, to] = [
+    Math.max(near.freqHz[0], far.freqHz[0]),
+    Math.min(near.freqHz[near.freqHz.length - 1], far.freqHz[far.freqHz.length - 1]),
+  ];
   const [low, high] = [atHz / 2 ** (1 / 6), atHz * 2 ** (1 / 6)];
   if (!(from <= low && high <= to)) return failure('no-overlap', { fromHz: from, toHz: to });
   const points = 9;
-  const mean = (curve: Curve) => Array.from({ length: points }, (_, i) => levelIn(curve, low * (high / low) ** (i / (points - 1)))).reduce((a, b) => a + b, 0) / points;
+  const mean = (curve: Curve) =>
+    Array.from({ length: points }, (_, i) => levelIn(curve, low * (high / low) ** (i / (points - 1)))).reduce(
+      (a, b) => a + b,
+      0,
+    ) / points;
   const shiftDb = mean(far) - mean(near);
   const both = near.phaseDeg !== null && far.phaseDeg !== null;
-  const below = near.freqHz.flatMap((f, i) => (f < atHz ? [{ f, v: near.values[i] + shiftDb, p: near.phaseDeg?.[i] ?? 0 }] : []));
+  const below = near.freqHz.flatMap((f, i) =>
+    f < atHz ? [{ f, v: near.values[i] + shiftDb, p: near.phaseDeg?.[i] ?? 0 }] : [],
+  );
   const above = far.freqHz.flatMap((f, i) => (f >= atHz ? [{ f, v: far.values[i], p: far.phaseDeg?.[i] ?? 0 }] : []));
   const all = [...below, ...above];
-  return success({ shiftDb, curve: { freqHz: all.map((x) => x.f), values: all.map((x) => x.v), phaseDeg: both ? all.map((x) => x.p) : null } });
+  return success({
+    shiftDb,
+    curve: { freqHz: all.map((x) => x.f), values: all.map((x) => x.v), phaseDeg: both ? all.map((x) => x.p) : null },
+  });
 }
 
 /** Level at a frequency inside a curve, dB, straight over the logarithm. */

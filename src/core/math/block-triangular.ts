@@ -25,7 +25,10 @@ export function blockTriangular(rows: readonly (readonly number[])[]): Block[] |
     return false;
   };
   for (let row = 0; row < n; row++) if (!assign(row, new Uint8Array(n))) return null;
-  return stronglyConnected(n, (column) => rows[rowOf[column]]).map((columns) => ({ columns, rows: columns.map((c) => rowOf[c]) }));
+  return stronglyConnected(n, (column) => rows[rowOf[column]]).map((columns) => ({
+    columns,
+    rows: columns.map((c) => rowOf[c]),
+  }));
 }
 
 /** Strongly connected parts of a directed graph (R. Tarjan, SIAM J. Computing 1, 1972). */
@@ -48,7 +51,7 @@ function stronglyConnected(n: number, next: (node: number) => readonly number[])
     }
     if (low[node] !== index[node]) return;
     const part: number[] = [];
-    for (let member = -1; member !== node; ) {
+    for (let member = -1; member !== node;) {
       member = waiting.pop() as number;
       onStack[member] = 0;
       part.push(member);

@@ -7,7 +7,10 @@ export interface Complex {
 export const complex = (re: number, im = 0): Complex => ({ re, im });
 export const add = (a: Complex, b: Complex): Complex => ({ re: a.re + b.re, im: a.im + b.im });
 export const subtract = (a: Complex, b: Complex): Complex => ({ re: a.re - b.re, im: a.im - b.im });
-export const multiply = (a: Complex, b: Complex): Complex => ({ re: a.re * b.re - a.im * b.im, im: a.re * b.im + a.im * b.re });
+export const multiply = (a: Complex, b: Complex): Complex => ({
+  re: a.re * b.re - a.im * b.im,
+  im: a.re * b.im + a.im * b.re,
+});
 export const scale = (a: Complex, k: number): Complex => ({ re: a.re * k, im: a.im * k });
 export const magnitude = (a: Complex): number => Math.hypot(a.re, a.im);
 export const phaseRad = (a: Complex): number => Math.atan2(a.im, a.re);

@@ -16,18 +16,12 @@ test('grids have their ends exactly', () => {
 test('division undoes multiplication, for large and small numbers too', () =>
   fc.assert(
     fc.property(
-      fc.tuple(
-        ...Array.from({ length: 4 }, () => fc.double({ min: 1e-150, max: 1e150, noNaN: true })),
-      ),
+      fc.tuple(...Array.from({ length: 4 }, () => fc.double({ min: 1e-150, max: 1e150, noNaN: true }))),
       ([a, b, c, d]) => {
         const quotient = divide(complex(a, b), complex(c, d));
         const back = multiply(quotient, complex(c, d));
-        fc.pre(
-          Number.isFinite(back.re) && Number.isFinite(back.im) && magnitude(quotient) > 1e-140,
-        );
-        expect(
-          magnitude({ re: back.re - a, im: back.im - b }) / magnitude(complex(a, b)),
-        ).toBeLessThan(1e-12);
+        fc.pre(Number.isFinite(back.re) && Number.isFinite(back.im) && magnitude(quotient) > 1e-140);
+        expect(magnitude({ re: back.re - a, im: back.im - b }) / magnitude(complex(a, b))).toBeLessThan(1e-12);
       },
     ),
   ));
@@ -56,9 +50,7 @@ describe('polynomialRoots', () => {
 
 describe('solvePositive', () => {
   test('finds an ohm and a farad from their product and ratio', () => {
-    const [r, c] = must(
-      solvePositive(([x, y]) => [(x * y) / 1e-4 - 1, x / y / 1e12 - 1], [1e3, 1e-6]),
-    );
+    const [r, c] = must(solvePositive(([x, y]) => [(x * y) / 1e-4 - 1, x / y / 1e12 - 1], [1e3, 1e-6]));
     expect(r * c).toBeCloseTo(1e-4, 12);
     expect(r / c / 1e12).toBeCloseTo(1, 9);
   });

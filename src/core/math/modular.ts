@@ -59,7 +59,8 @@ export function residueDeterminant(a: Float64Array, n: number): number {
 export function residuePolynomial(values: readonly number[]): number[] {
   const differences = [...values];
   for (let order = 1; order < values.length; order++)
-    for (let i = values.length - 1; i >= order; i--) differences[i] = residueProduct((differences[i] - differences[i - 1] + PRIME) % PRIME, residueInverse(order));
+    for (let i = values.length - 1; i >= order; i--)
+      differences[i] = residueProduct((differences[i] - differences[i - 1] + PRIME) % PRIME, residueInverse(order));
   let coefficients = [0];
   for (let i = values.length - 1; i >= 0; i--) {
     // Multiply by (s − (i + 1)) and add the difference.

@@ -8,7 +8,10 @@ import { failure, success, type Result } from '../result';
  *
  * Fails with `no-solution` when the residual cannot be brought under 1e-10.
  */
-export function solvePositive(residuals: (x: readonly number[]) => readonly number[], start: readonly number[]): Result<number[], 'no-solution'> {
+export function solvePositive(
+  residuals: (x: readonly number[]) => readonly number[],
+  start: readonly number[],
+): Result<number[], 'no-solution'> {
   let logs = start.map(Math.log);
   const at = (point: readonly number[]) => residuals(point.map(Math.exp));
   const size = (r: readonly number[]) => Math.hypot(...r);
@@ -29,7 +32,11 @@ export function solvePositive(residuals: (x: readonly number[]) => readonly numb
   return size(value) < 1e-10 ? success(logs.map(Math.exp)) : failure('no-solution', { residual: size(value) });
 }
 
-function newtonStep(at: (point: readonly number[]) => readonly number[], logs: readonly number[], value: readonly number[]): number[] {
+function newtonStep(
+  at: (point: readonly number[]) => readonly number[],
+  logs: readonly number[],
+  value: readonly number[],
+): number[] {
   const h = 1e-5;
   const columns = logs.map((_, j) => {
     const up = at(logs.map((l, k) => (k === j ? l + h : l)));
@@ -37,5 +44,8 @@ function newtonStep(at: (point: readonly number[]) => readonly number[], logs: r
     return up.map((u, i) => (u - down[i]) / (2 * h));
   });
   const jacobian = new Matrix(columns).transpose();
-  return pseudoInverse(jacobian).mmul(Matrix.columnVector([...value])).mul(-1).to1DArray();
+  return pseudoInverse(jacobian)
+    .mmul(Matrix.columnVector([...value]))
+    .mul(-1)
+    .to1DArray();
 }

@@ -4,7 +4,12 @@ const GOLDEN = (Math.sqrt(5) - 1) / 2;
  * The place of the least of a function with one dip between two ends, by golden section, one evaluation a step (J. Kiefer, Sequential minimax search for a maximum, Proc. Amer. Math. Soc. 4,
  * 1953). Each step leaves 0.618 of the stretch: 24 a hundred-thousandth of it, 32 a few ten-millionths.
  */
-export function leastBetween(of: (x: number) => number, from: number, to: number, steps = 32): { readonly at: number; readonly value: number } {
+export function leastBetween(
+  of: (x: number) => number,
+  from: number,
+  to: number,
+  steps = 32,
+): { readonly at: number; readonly value: number } {
   let [low, high] = [from, to];
   let [a, b] = [high - GOLDEN * (high - low), low + GOLDEN * (high - low)];
   let [atA, atB] = [of(a), of(b)];
@@ -24,7 +29,12 @@ export function leastBetween(of: (x: number) => number, from: number, to: number
 }
 
 /** The greatest of a function with one hump likewise. */
-export function greatestBetween(of: (x: number) => number, from: number, to: number, steps?: number): { readonly at: number; readonly value: number } {
+export function greatestBetween(
+  of: (x: number) => number,
+  from: number,
+  to: number,
+  steps?: number,
+): { readonly at: number; readonly value: number } {
   const { at, value } = leastBetween((x) => -of(x), from, to, steps);
   return { at, value: -value };
 }

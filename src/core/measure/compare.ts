@@ -25,7 +25,8 @@ export function compareWithPrediction(
   const raw = expected.map((level, i) => measured.levelDb[i] - level);
   const inBand = raw.filter((_, i) => expected[i] > top - windowDb).sort((a, b) => a - b);
   const middle = inBand.length >> 1;
-  const median = inBand.length === 0 ? 0 : inBand.length % 2 === 1 ? inBand[middle] : (inBand[middle - 1] + inBand[middle]) / 2;
+  const median =
+    inBand.length === 0 ? 0 : inBand.length % 2 === 1 ? inBand[middle] : (inBand[middle - 1] + inBand[middle]) / 2;
   const offsetDb = options.aligned ? -median : 0;
   const differenceDb = Float64Array.from(raw, (d) => d + offsetDb);
   let worst: Comparison['worst'] = null;

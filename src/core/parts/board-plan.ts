@@ -44,7 +44,12 @@ export interface BoardPlan {
   /** Where two boards part, mm; null for one. */
   readonly cut: number | null;
   /** Pairs of coils, nearest first: distance between middles (mm), and whether they stand square to one another. */
-  readonly coils: readonly { readonly first: string; readonly second: string; readonly distance: number; readonly square: boolean }[];
+  readonly coils: readonly {
+    readonly first: string;
+    readonly second: string;
+    readonly distance: number;
+    readonly square: boolean;
+  }[];
 }
 
 /** mm: edge of the board, between parts, between coils at least. */
@@ -53,7 +58,10 @@ const GAP = 10;
 const TERMINAL = 12;
 
 /** Size of a part as it lies, mm: coils by their winding (2.5 times the mean radius across, side 2/3 of it), film capacitors by their value, resistors as wirewound ones are. */
-export function sizeOnBoard({ kind, value, grade }: Pick<BoardPart, 'kind' | 'value' | 'grade'>): { width: number; height: number } {
+export function sizeOnBoard({ kind, value, grade }: Pick<BoardPart, 'kind' | 'value' | 'grade'>): {
+  width: number;
+  height: number;
+} {
   if (kind === 'inductor') {
     const { radiusM } = windingOf(value, grade?.kind === 'inductor' ? grade : { wireMm: 1, core: 1 });
     const across = Math.round(1000 * radiusM * (2 + 2 / 3));
@@ -88,8 +96,14 @@ export function boardPlan(ways: readonly BoardWay[], layout: Layout): BoardPlan 
   // With the common conductor between two ways, the upper way's parts hang down to it and the lower way's stand up to it.
   const mirrored = layout === LAYOUTS[0] && ways.length === 2;
   ways.forEach((way, w) => {
-    const sized = way.groups.map((group) => ({ ...group, parts: group.parts.map((part) => ({ part, ...sizeOnBoard(part) })) }));
-    const stackHeight = (group: (typeof sized)[number]) => (group.sideBySide ? group.parts.reduce((sum, p) => sum + p.height, GAP * (group.parts.length - 1)) : Math.max(...group.parts.map((p) => p.height)));
+    const sized = way.groups.map((group) => ({
+      ...group,
+      parts: group.parts.map((part) => ({ part, ...sizeOnBoard(part) })),
+    }));
+    const stackHeight = (group: (typeof sized)[number]) =>
+      group.sideBySide
+        ? group.parts.reduce((sum, p) => sum + p.height, GAP * (group.parts.length - 1))
+        : Math.max(...group.parts.map((p) => p.height));
     const lineHeight = Math.max(20, ...sized.filter((g) => g.inLine).map(stackHeight));
     const acrossHeight = Math.max(20, ...sized.filter((g) => !g.inLine).map(stackHeight));
     const upsideDown = mirrored && w === 1;
@@ -104,10 +118,21 @@ export function boardPlan(ways: readonly BoardWay[], layout: Layout): BoardPlan 
     const start = EDGE + TERMINAL + GAP;
     let [x, acrossEnd] = [start, start];
     const place = (part: BoardPart, at: number, level: number, width: number, height: number) => {
-      parts.push({ way: w, name: part.name, kind: part.kind, x: at, y: level, width, height, stands: part.kind === 'inductor' ? STANDS[coilsPlaced++ % STANDS.length] : null });
+      parts.push({
+        way: w,
+        name: part.name,
+        kind: part.kind,
+        x: at,
+        y: level,
+        width,
+        height,
+        stands: part.kind === 'inductor' ? STANDS[coilsPlaced++ % STANDS.length] : null,
+      });
     };
     for (const group of sized) {
-      const widthOf = group.sideBySide ? Math.max(...group.parts.map((p) => p.width)) : group.parts.reduce((sum, p) => sum + p.width, GAP * (group.parts.length - 1));
+      const widthOf = group.sideBySide
+        ? Math.max(...group.parts.map((p) => p.width))
+        : group.parts.reduce((sum, p) => sum + p.width, GAP * (group.parts.length - 1));
       const left = group.inLine ? x : Math.max(acrossEnd, x);
       if (group.sideBySide || group.inLine) {
         // Side by side: one over another, with both ends joined.
@@ -119,36 +144,108 @@ export function boardPlan(ways: readonly BoardWay[], layout: Layout): BoardPlan 
           return at;
         });
         const [from, to] = [left - GAP / 3, left + widthOf + GAP / 3];
-        levels.forEach((at, i) => wires.push([[from, at], [left + (widthOf - group.parts[i].width) / 2, at]], [[left + (widthOf + group.parts[i].width) / 2, at], [to, at]]));
+        levels.forEach((at, i) =>
+          wires.push(
+            [
+              [from, at],
+              [left + (widthOf - group.parts[i].width) / 2, at],
+            ],
+            [
+              [left + (widthOf + group.parts[i].width) / 2, at],
+              [to, at],
+            ],
+          ),
+        );
         const reach = [...levels, group.inLine ? lineY : levels[0]];
-        wires.push([[from, Math.min(...reach)], [from, Math.max(...reach)]], [[to, Math.min(...reach)], [to, Math.max(...reach)]]);
-        if (!group.inLine) wires.push([[from, lineY], [from, levels[0]]], [[to, levels[levels.length - 1]], [to, commonY]]);
+        wires.push(
+          [
+            [from, Math.min(...reach)],
+            [from, Math.max(...reach)],
+          ],
+          [
+            [to, Math.min(...reach)],
+            [to, Math.max(...reach)],
+          ],
+        );
+        if (!group.inLine)
+          wires.push(
+            [
+              [from, lineY],
+              [from, levels[0]],
+            ],
+            [
+              [to, levels[levels.length - 1]],
+              [to, commonY],
+            ],
+          );
       } else {
         // One behind the other: from the line into the first, out of the last to the common conductor.
         let at = left;
-        wires.push([[left - GAP / 3, lineY], [left - GAP / 3, acrossY], [left, acrossY]]);
+        wires.push([
+          [left - GAP / 3, lineY],
+          [left - GAP / 3, acrossY],
+          [left, acrossY],
+        ]);
         for (const p of group.parts) {
           place(p.part, at + p.width / 2, acrossY, p.width, p.height);
           at += p.width;
           const last = p === group.parts[group.parts.length - 1];
-          wires.push(last ? [[at, acrossY], [at + GAP / 3, acrossY], [at + GAP / 3, commonY]] : [[at, acrossY], [at + GAP, acrossY]]);
+          wires.push(
+            last
+              ? [
+                  [at, acrossY],
+                  [at + GAP / 3, acrossY],
+                  [at + GAP / 3, commonY],
+                ]
+              : [
+                  [at, acrossY],
+                  [at + GAP, acrossY],
+                ],
+          );
           at += GAP;
         }
       }
       if (group.inLine) {
-        wires.push([[x - GAP, lineY], [left - GAP / 3, lineY]], [[left + widthOf + GAP / 3, lineY], [left + widthOf + GAP, lineY]]);
+        wires.push(
+          [
+            [x - GAP, lineY],
+            [left - GAP / 3, lineY],
+          ],
+          [
+            [left + widthOf + GAP / 3, lineY],
+            [left + widthOf + GAP, lineY],
+          ],
+        );
         x = left + widthOf + 2 * GAP;
-        wires.push([[x - GAP, lineY], [x, lineY]]);
+        wires.push([
+          [x - GAP, lineY],
+          [x, lineY],
+        ]);
       } else {
         acrossEnd = left + widthOf + GAP;
-        wires.push([[x - GAP, lineY], [left, lineY]]);
+        wires.push([
+          [x - GAP, lineY],
+          [left, lineY],
+        ]);
         x = Math.max(x, left + GAP / 2);
       }
     }
     const right = Math.max(x, acrossEnd) + TERMINAL;
-    wires.push([[EDGE, lineY], [start, lineY]], [[x - GAP, lineY], [right, lineY]]);
+    wires.push(
+      [
+        [EDGE, lineY],
+        [start, lineY],
+      ],
+      [
+        [x - GAP, lineY],
+        [right, lineY],
+      ],
+    );
     lines.push(lineY);
-    terminals.push({ label: w === 0 ? 'input +' : '', x: EDGE, y: lineY }, { label: `${way.name} ${way.reversed ? '−' : '+'}`, x: right, y: lineY });
+    terminals.push(
+      { label: w === 0 ? 'input +' : '', x: EDGE, y: lineY },
+      { label: `${way.name} ${way.reversed ? '−' : '+'}`, x: right, y: lineY },
+    );
     if (!upsideDown) {
       terminals.push({ label: w === 0 ? 'input −' : '', x: EDGE, y: commonY });
       commons.push(commonY);
@@ -158,9 +255,37 @@ export function boardPlan(ways: readonly BoardWay[], layout: Layout): BoardPlan 
     y = upsideDown ? lineY + lineHeight / 2 + GAP : commonY + GAP + (mirrored ? GAP / 2 : 0);
   });
   // All lines start at the input, all common conductors are one; two boards each have their own leads to it.
-  for (const ends of layout === LAYOUTS[2] ? [] : [lines, commons]) if (ends.length > 1) wires.push([[EDGE, Math.min(...ends)], [EDGE, Math.max(...ends)]].map(([x, at]) => [ends === lines ? x : x + 5, at] as const));
-  for (const at of commons) wires.push([[EDGE, at], [widest, at]]);
+  for (const ends of layout === LAYOUTS[2] ? [] : [lines, commons])
+    if (ends.length > 1)
+      wires.push(
+        [
+          [EDGE, Math.min(...ends)],
+          [EDGE, Math.max(...ends)],
+        ].map(([x, at]) => [ends === lines ? x : x + 5, at] as const),
+      );
+  for (const at of commons)
+    wires.push([
+      [EDGE, at],
+      [widest, at],
+    ]);
   const coils = parts.filter((p) => p.kind === 'inductor');
-  const pairs = coils.flatMap((a, i) => coils.slice(i + 1).map((b) => ({ first: a.name, second: b.name, distance: Math.round(Math.hypot(a.x - b.x, a.y - b.y)), square: a.stands !== b.stands })));
-  return { width: Math.round(widest + EDGE + TERMINAL), height: Math.round(y + EDGE), parts, wires, terminals: terminals.filter((t) => t.label !== ''), cut, coils: pairs.sort((a, b) => a.distance - b.distance) };
+  const pairs = coils.flatMap((a, i) =>
+    coils
+      .slice(i + 1)
+      .map((b) => ({
+        first: a.name,
+        second: b.name,
+        distance: Math.round(Math.hypot(a.x - b.x, a.y - b.y)),
+        square: a.stands !== b.stands,
+      })),
+  );
+  return {
+    width: Math.round(widest + EDGE + TERMINAL),
+    height: Math.round(y + EDGE),
+    parts,
+    wires,
+    terminals: terminals.filter((t) => t.label !== ''),
+    cut,
+    coils: pairs.sort((a, b) => a.distance - b.distance),
+  };
 }

@@ -25,5 +25,7 @@ export interface Calculator {
   readonly words: string;
   readonly inputs: readonly CalculatorInput[];
   /** Fails with `needs-more` (`wanted`: how many numbers) or `out-of-range` (`why`). */
-  readonly compute: (given: Readonly<Record<string, number | null>>) => Result<readonly CalculatorOutput[], 'needs-more' | 'out-of-range'>;
+  readonly compute: (
+    given: Readonly<Record<string, number | null>>,
+  ) => Result<readonly CalculatorOutput[], 'needs-more' | 'out-of-range'>;
 }

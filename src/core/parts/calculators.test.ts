@@ -27,29 +27,21 @@ test.each(SUMS)('%s of %j', (id, given, wanted) => {
   wanted.forEach((v, i) => expect(got[i] / v).toBeCloseTo(1, 4));
 });
 
-test.each(CALCULATORS.map((c) => [c.id] as const))(
-  '%s says how many numbers it wants when it has none',
-  (id) => {
-    const { inputs, compute } = calculator(id);
-    const result = compute(Object.fromEntries(inputs.map((i) => [i.name, null])));
-    expect(result).toMatchObject({ ok: false, code: 'needs-more' });
-    expect(Number(!result.ok && result.data.wanted)).toBeGreaterThan(0);
-  },
-);
+test.each(CALCULATORS.map((c) => [c.id] as const))('%s says how many numbers it wants when it has none', (id) => {
+  const { inputs, compute } = calculator(id);
+  const result = compute(Object.fromEntries(inputs.map((i) => [i.name, null])));
+  expect(result).toMatchObject({ ok: false, code: 'needs-more' });
+  expect(Number(!result.ok && result.data.wanted)).toBeGreaterThan(0);
+});
 
 test('corners and reactances are found whichever number is left out', () => {
   for (const id of ['rc-corner', 'lc-corner', 'time-constant', 'divider']) {
     const { inputs } = calculator(id);
-    const given: Record<string, number | null> = Object.fromEntries(
-      inputs.map((i) => [i.name, i.initial]),
-    );
+    const given: Record<string, number | null> = Object.fromEntries(inputs.map((i) => [i.name, i.initial]));
     const empty = inputs.find((i) => i.initial === null)!;
     given[empty.name] = answers(id, given)[0];
     for (const { name } of inputs)
-      expect(answers(id, { ...given, [name]: null })[0] / (given[name] as number)).toBeCloseTo(
-        1,
-        9,
-      );
+      expect(answers(id, { ...given, [name]: null })[0] / (given[name] as number)).toBeCloseTo(1, 9);
   }
 });
 
@@ -71,8 +63,6 @@ test('a parallel pair is made of what can be bought and comes nearer than one pa
     const [a, b] = together.pair!.values;
     expect(1 / (1 / a + 1 / b)).toBeCloseTo(together.value, 9);
     const [, nearestOfE24] = answers('preferred-resistor', { R: wanted });
-    expect(Math.abs(together.value / wanted - 1)).toBeLessThanOrEqual(
-      Math.abs(nearestOfE24 / wanted - 1),
-    );
+    expect(Math.abs(together.value / wanted - 1)).toBeLessThanOrEqual(Math.abs(nearestOfE24 / wanted - 1));
   }
 });

@@ -20,8 +20,14 @@ function maxwell(a: number, b: number, z: number): number {
   return MU0 * Math.sqrt(a * b) * ((2 / k - k) * K - (2 / k) * E);
 }
 
-test.each([[0.02, 0.02, 0.02], [0.015, 0.03, 0.012], [0.02, 0.02, 0.1]])('two turns of %d and %d m on one axis, %d m apart, are as Maxwell has them', (a, b, z) => {
-  expect(mutualOfTurns({ radiusM: a, alongM: 0 }, { radiusM: b, alongM: 0 }, [0, 0, z], 0) / maxwell(a, b, z)).toBeCloseTo(1, 5);
+test.each([
+  [0.02, 0.02, 0.02],
+  [0.015, 0.03, 0.012],
+  [0.02, 0.02, 0.1],
+])('two turns of %d and %d m on one axis, %d m apart, are as Maxwell has them', (a, b, z) => {
+  expect(
+    mutualOfTurns({ radiusM: a, alongM: 0 }, { radiusM: b, alongM: 0 }, [0, 0, z], 0) / maxwell(a, b, z),
+  ).toBeCloseTo(1, 5);
 });
 
 test('far apart they are two dipoles: on the axis, beside it half of that and turned about, and square to one another nothing', () => {
@@ -42,7 +48,10 @@ test('near one another the bodies keep them apart, and k stays what a pair of co
     expect(couplingOf(coil, coil, 0, turned)).toBe(couplingOf(coil, coil, least, turned));
     expect(Math.abs(couplingOf(coil, coil, least, turned))).toBeLessThan(0.6);
     // One that is stood up sees next to nothing, and what is left changes its sign on the way.
-    if (turned !== 'one stood up') expect(Math.abs(couplingOf(coil, coil, 2 * least, turned))).toBeLessThan(Math.abs(couplingOf(coil, coil, least, turned)));
+    if (turned !== 'one stood up')
+      expect(Math.abs(couplingOf(coil, coil, 2 * least, turned))).toBeLessThan(
+        Math.abs(couplingOf(coil, coil, least, turned)),
+      );
   }
   // Brooks's coil: a mean radius of three halves of its side.
   expect(leastDistanceOf(winding, winding, 'one behind the other')).toBeCloseTo(winding.radiusM / 1.5, 9);

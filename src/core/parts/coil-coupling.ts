@@ -44,14 +44,23 @@ export function couplingOf(first: CoupledCoil, second: CoupledCoil, distanceM: n
   const centre: readonly [number, number, number] = turned === 'one behind the other' ? [0, 0, apart] : [apart, 0, 0];
   let mean = 0;
   const [ones, others] = [filamentsOf(first.winding), filamentsOf(second.winding)];
-  for (const one of ones) for (const other of others) mean += mutualOfTurns(one, other, centre, tilt) / (ones.length * others.length);
+  for (const one of ones)
+    for (const other of others) mean += mutualOfTurns(one, other, centre, tilt) / (ones.length * others.length);
   return (first.winding.turns * second.winding.turns * mean) / Math.sqrt(first.henry * second.henry);
 }
 
 /** Mutual inductance (H) of two turns: the first about the z axis at its height, the second about an axis tilted from z towards x, through a centre. */
-export function mutualOfTurns(first: Filament, second: Filament, centre: readonly [number, number, number], tiltRad: number): number {
+export function mutualOfTurns(
+  first: Filament,
+  second: Filament,
+  centre: readonly [number, number, number],
+  tiltRad: number,
+): number {
   const [cos, sin] = [Math.cos(tiltRad), Math.sin(tiltRad)];
-  const circle = Array.from({ length: POINTS }, (_, i) => [Math.cos((2 * Math.PI * i) / POINTS), Math.sin((2 * Math.PI * i) / POINTS)] as const);
+  const circle = Array.from(
+    { length: POINTS },
+    (_, i) => [Math.cos((2 * Math.PI * i) / POINTS), Math.sin((2 * Math.PI * i) / POINTS)] as const,
+  );
   const step = (2 * Math.PI) / POINTS;
   let sum = 0;
   for (const [c2, s2] of circle) {

@@ -34,17 +34,107 @@ interface ResistorGrade {
 export type Grade = CoilGrade | CapacitorGrade | ResistorGrade;
 
 export const GRADES: readonly Grade[] = [
-  { id: 'air-0.7', name: 'air, 0.7 mm wire', kind: 'inductor', wireMm: 0.7, core: 1, note: 'never saturates', pricePerGram: 0.022, basePrice: 2 },
-  { id: 'air-1.0', name: 'air, 1.0 mm wire', kind: 'inductor', wireMm: 1, core: 1, note: 'never saturates', pricePerGram: 0.022, basePrice: 2 },
-  { id: 'air-1.4', name: 'air, 1.4 mm wire', kind: 'inductor', wireMm: 1.4, core: 1, note: 'never saturates', pricePerGram: 0.022, basePrice: 2.5 },
-  { id: 'bar-1.0', name: 'ferrite bar, 1.0 mm wire', kind: 'inductor', wireMm: 1, core: 3.2, note: 'saturates at some amperes: keep it out of the woofer’s bass at high power', pricePerGram: 0.022, basePrice: 4 },
-  { id: 'iron-1.2', name: 'iron core, 1.2 mm wire', kind: 'inductor', wireMm: 1.2, core: 9, note: 'little resistance; its iron distorts a little at high level', pricePerGram: 0.022, basePrice: 7 },
-  { id: 'film', name: 'film', kind: 'capacitor', lossTangent: 0.0006, note: 'low loss, keeps its value', pricePerMicrofarad: 0.55, basePrice: 0.8 },
-  { id: 'film-high', name: 'film, high grade', kind: 'capacitor', lossTangent: 0.0002, note: 'for those who hear it; the loss it saves is hundredths of an ohm', pricePerMicrofarad: 2.4, basePrice: 3 },
-  { id: 'electrolytic', name: 'bipolar electrolytic', kind: 'capacitor', lossTangent: 0.04, note: 'cheap where it stands across; its value and loss drift over the years', pricePerMicrofarad: 0.06, basePrice: 0.4 },
-  { id: 'wirewound-5', name: 'wirewound, 5 W', kind: 'resistor', watts: 5, note: 'stand it off the board', basePrice: 0.5 },
-  { id: 'wirewound-10', name: 'wirewound, 10 W', kind: 'resistor', watts: 10, note: 'stand it off the board', basePrice: 0.8 },
-  { id: 'wirewound-20', name: 'wirewound, 20 W', kind: 'resistor', watts: 20, note: 'hot: keep it from wood and foil', basePrice: 1.6 },
+  {
+    id: 'air-0.7',
+    name: 'air, 0.7 mm wire',
+    kind: 'inductor',
+    wireMm: 0.7,
+    core: 1,
+    note: 'never saturates',
+    pricePerGram: 0.022,
+    basePrice: 2,
+  },
+  {
+    id: 'air-1.0',
+    name: 'air, 1.0 mm wire',
+    kind: 'inductor',
+    wireMm: 1,
+    core: 1,
+    note: 'never saturates',
+    pricePerGram: 0.022,
+    basePrice: 2,
+  },
+  {
+    id: 'air-1.4',
+    name: 'air, 1.4 mm wire',
+    kind: 'inductor',
+    wireMm: 1.4,
+    core: 1,
+    note: 'never saturates',
+    pricePerGram: 0.022,
+    basePrice: 2.5,
+  },
+  {
+    id: 'bar-1.0',
+    name: 'ferrite bar, 1.0 mm wire',
+    kind: 'inductor',
+    wireMm: 1,
+    core: 3.2,
+    note: 'saturates at some amperes: keep it out of the woofer’s bass at high power',
+    pricePerGram: 0.022,
+    basePrice: 4,
+  },
+  {
+    id: 'iron-1.2',
+    name: 'iron core, 1.2 mm wire',
+    kind: 'inductor',
+    wireMm: 1.2,
+    core: 9,
+    note: 'little resistance; its iron distorts a little at high level',
+    pricePerGram: 0.022,
+    basePrice: 7,
+  },
+  {
+    id: 'film',
+    name: 'film',
+    kind: 'capacitor',
+    lossTangent: 0.0006,
+    note: 'low loss, keeps its value',
+    pricePerMicrofarad: 0.55,
+    basePrice: 0.8,
+  },
+  {
+    id: 'film-high',
+    name: 'film, high grade',
+    kind: 'capacitor',
+    lossTangent: 0.0002,
+    note: 'for those who hear it; the loss it saves is hundredths of an ohm',
+    pricePerMicrofarad: 2.4,
+    basePrice: 3,
+  },
+  {
+    id: 'electrolytic',
+    name: 'bipolar electrolytic',
+    kind: 'capacitor',
+    lossTangent: 0.04,
+    note: 'cheap where it stands across; its value and loss drift over the years',
+    pricePerMicrofarad: 0.06,
+    basePrice: 0.4,
+  },
+  {
+    id: 'wirewound-5',
+    name: 'wirewound, 5 W',
+    kind: 'resistor',
+    watts: 5,
+    note: 'stand it off the board',
+    basePrice: 0.5,
+  },
+  {
+    id: 'wirewound-10',
+    name: 'wirewound, 10 W',
+    kind: 'resistor',
+    watts: 10,
+    note: 'stand it off the board',
+    basePrice: 0.8,
+  },
+  {
+    id: 'wirewound-20',
+    name: 'wirewound, 20 W',
+    kind: 'resistor',
+    watts: 20,
+    note: 'hot: keep it from wood and foil',
+    basePrice: 1.6,
+  },
 ];
 
 export const gradesFor = (kind: PartKind): readonly Grade[] => GRADES.filter((g) => g.kind === kind);
@@ -87,7 +177,12 @@ export function lossOhm(kind: PartKind, value: number, grade: Grade | undefined)
 
 /** What one of it costs. */
 export function priceOf(value: number, grade: Grade): number {
-  const price = grade.kind === 'inductor' ? grade.basePrice + grade.pricePerGram * windingOf(value, grade).copperKg * 1000 : grade.kind === 'capacitor' ? grade.basePrice + grade.pricePerMicrofarad * value * 1e6 : grade.basePrice;
+  const price =
+    grade.kind === 'inductor'
+      ? grade.basePrice + grade.pricePerGram * windingOf(value, grade).copperKg * 1000
+      : grade.kind === 'capacitor'
+        ? grade.basePrice + grade.pricePerMicrofarad * value * 1e6
+        : grade.basePrice;
   return Math.round(price * 100) / 100;
 }
 

@@ -14,10 +14,7 @@ test('five units in duals are three packages with one spare, neighbours together
 });
 
 test('unlike op-amps never share a package; every unit is placed once', () => {
-  const mixed = [
-    ...units(3, 'quiet'),
-    ...units(2, 'quick').map((u) => ({ ...u, reference: `${u.reference}q` })),
-  ];
+  const mixed = [...units(3, 'quiet'), ...units(2, 'quick').map((u) => ({ ...u, reference: `${u.reference}q` }))];
   for (const size of [1, 2, 4] as const) {
     const packages = assignPackages(mixed, size);
     expect(packages.flatMap((p) => p.units).filter((u) => u.reference !== null)).toHaveLength(5);

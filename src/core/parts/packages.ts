@@ -16,13 +16,24 @@ export interface Package {
 const LETTERS = 'ABCD';
 
 /** Units of one op-amp put into packages of so many, in the order of the path, so that neighbours share one; the last package's spare units stand at its end. */
-export function assignPackages(amplifiers: readonly { readonly reference: string; readonly name: string }[], size: 1 | 2 | 4): Package[] {
+export function assignPackages(
+  amplifiers: readonly { readonly reference: string; readonly name: string }[],
+  size: 1 | 2 | 4,
+): Package[] {
   const packages: Package[] = [];
   for (const opAmp of new Set(amplifiers.map((a) => a.name))) {
     const units = amplifiers.filter((a) => a.name === opAmp).map((a) => a.reference);
     for (let at = 0; at < units.length; at += size) {
       const name = `IC${packages.length + 1}`;
-      packages.push({ name, opAmp, units: Array.from({ length: size }, (_, i) => ({ reference: units[at + i] ?? null, package: name, unit: LETTERS[i] })) });
+      packages.push({
+        name,
+        opAmp,
+        units: Array.from({ length: size }, (_, i) => ({
+          reference: units[at + i] ?? null,
+          package: name,
+          unit: LETTERS[i],
+        })),
+      });
     }
   }
   return packages;
@@ -62,7 +73,12 @@ const OP_AMP_PINS: Readonly<Record<number, readonly (string | null)[]>> = {
 };
 
 /** A package's pins by number, null where nothing is joined to one. A spare unit follows the middle of the supply: its output to its minus, its plus there. */
-export function opAmpLeads(name: string, units: readonly PlacedUnit[], leadsOf: (reference: string) => readonly Lead[], { plus, minus, spare }: Rails): (Lead | null)[] {
+export function opAmpLeads(
+  name: string,
+  units: readonly PlacedUnit[],
+  leadsOf: (reference: string) => readonly Lead[],
+  { plus, minus, spare }: Rails,
+): (Lead | null)[] {
   return OP_AMP_PINS[units.length].map((pin) => {
     if (pin === null) return null;
     if (pin === 'V+') return { name: pin, net: plus };

@@ -14,10 +14,16 @@ const EQUAL_PREFERENCE = 5e-4;
 const WIDEST = 30;
 
 /** What two parts make together, ohm, farad or henry. */
-export const together = (kind: Pair['kind'], part: PartKind, a: number, b: number): number => ((kind === 'series') === (part !== 'capacitor') ? a + b : (a * b) / (a + b));
+export const together = (kind: Pair['kind'], part: PartKind, a: number, b: number): number =>
+  (kind === 'series') === (part !== 'capacitor') ? a + b : (a * b) / (a + b);
 
 /** The pair of a series that comes nearest to a value, joined in any of `kinds`; two equal parts where they do about as well. Ohm, farad or henry. */
-export function nearestPair(wanted: number, series: SeriesId, part: PartKind, kinds: readonly Pair['kind'][] = ['series', 'parallel']): Pair {
+export function nearestPair(
+  wanted: number,
+  series: SeriesId,
+  part: PartKind,
+  kinds: readonly Pair['kind'][] = ['series', 'parallel'],
+): Pair {
   const off = (pair: Pair) => Math.abs(pair.value / wanted - 1);
   const pairs = kinds.flatMap((kind) => pairsOf(kind, wanted, series, part));
   const best = pairs.reduce((a, b) => (off(b) < off(a) ? b : a));

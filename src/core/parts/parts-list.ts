@@ -25,16 +25,26 @@ export interface PlacedAmplifier {
 }
 
 /** Gathers equal parts (same kind, value and tolerance) into lines, resistors first, by value; then op-amps, counted in units, and devices. */
-export function partsList(parts: readonly PlacedPartValue[], amplifiers: readonly PlacedAmplifier[], boards: number, devices: readonly PlacedAmplifier[] = []): PartsLine[] {
+export function partsList(
+  parts: readonly PlacedPartValue[],
+  amplifiers: readonly PlacedAmplifier[],
+  boards: number,
+  devices: readonly PlacedAmplifier[] = [],
+): PartsLine[] {
   const lines = new Map<string, PartsLine>();
   const put = (key: string, line: Omit<PartsLine, 'references' | 'perBoard' | 'total'>, reference: string) => {
     const before = lines.get(key);
     const references = [...(before?.references ?? []), reference];
     lines.set(key, { ...line, references, perBoard: references.length, total: references.length * boards });
   };
-  for (const { reference, kind, value, tolerancePct, name = '' } of parts) put(`${kind} ${value.toPrecision(9)} ${tolerancePct} ${name}`, { kind, value, name, tolerancePct }, reference);
-  for (const { reference, name } of amplifiers) put(`op-amp ${name}`, { kind: 'op-amp', value: null, name, tolerancePct: null }, reference);
-  for (const { reference, name } of devices) put(`device ${name}`, { kind: 'device', value: null, name, tolerancePct: null }, reference);
+  for (const { reference, kind, value, tolerancePct, name = '' } of parts)
+    put(`${kind} ${value.toPrecision(9)} ${tolerancePct} ${name}`, { kind, value, name, tolerancePct }, reference);
+  for (const { reference, name } of amplifiers)
+    put(`op-amp ${name}`, { kind: 'op-amp', value: null, name, tolerancePct: null }, reference);
+  for (const { reference, name } of devices)
+    put(`device ${name}`, { kind: 'device', value: null, name, tolerancePct: null }, reference);
   const rank = { resistor: 0, capacitor: 1, inductor: 2, potentiometer: 3, switch: 4, 'op-amp': 5, device: 6 };
-  return [...lines.values()].sort((a, b) => rank[a.kind] - rank[b.kind] || (a.value ?? 0) - (b.value ?? 0) || a.name.localeCompare(b.name));
+  return [...lines.values()].sort(
+    (a, b) => rank[a.kind] - rank[b.kind] || (a.value ?? 0) - (b.value ?? 0) || a.name.localeCompare(b.name),
+  );
 }

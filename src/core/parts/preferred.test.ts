@@ -15,16 +15,12 @@ test('members of a series are their own nearest, whatever the decade', () => {
 });
 test('the nearest value is never further than either neighbour', () =>
   fc.assert(
-    fc.property(
-      fc.double({ min: 1e-12, max: 1e7, noNaN: true }),
-      fc.constantFrom(...SERIES_IDS),
-      (value, series) => {
-        const { below, above } = neighbours(value, series);
-        expect(below).toBeLessThanOrEqual(value * (1 + 1e-8));
-        expect(above).toBeGreaterThanOrEqual(value * (1 - 1e-8));
-        expect([below, above]).toContain(nearestPreferred(value, series));
-      },
-    ),
+    fc.property(fc.double({ min: 1e-12, max: 1e7, noNaN: true }), fc.constantFrom(...SERIES_IDS), (value, series) => {
+      const { below, above } = neighbours(value, series);
+      expect(below).toBeLessThanOrEqual(value * (1 + 1e-8));
+      expect(above).toBeGreaterThanOrEqual(value * (1 - 1e-8));
+      expect([below, above]).toContain(nearestPreferred(value, series));
+    }),
   ));
 test('stepping walks the series across decades', () => {
   expect(stepPreferred(8.2e3, 'E12', 1)).toBe(10e3);

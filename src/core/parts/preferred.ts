@@ -2,7 +2,10 @@
 export const SERIES_IDS = ['E6', 'E12', 'E24', 'E48', 'E96', 'E192'] as const;
 export type SeriesId = (typeof SERIES_IDS)[number];
 
-const E24 = [1.0, 1.1, 1.2, 1.3, 1.5, 1.6, 1.8, 2.0, 2.2, 2.4, 2.7, 3.0, 3.3, 3.6, 3.9, 4.3, 4.7, 5.1, 5.6, 6.2, 6.8, 7.5, 8.2, 9.1];
+const E24 = [
+  1.0, 1.1, 1.2, 1.3, 1.5, 1.6, 1.8, 2.0, 2.2, 2.4, 2.7, 3.0, 3.3, 3.6, 3.9, 4.3, 4.7, 5.1, 5.6, 6.2, 6.8, 7.5, 8.2,
+  9.1,
+];
 
 /** Three-figure series are rounded powers of ten, save that E192 has 9.20 where rounding gives 9.19 (IEC 60063, table 3). */
 function roundedPowers(count: number): number[] {
@@ -33,7 +36,11 @@ const tables = new Map<SeriesId, Float64Array>();
 function tableOf(series: SeriesId): Float64Array {
   const known = tables.get(series);
   if (known) return known;
-  const made = Float64Array.from(Array.from({ length: LAST_DECADE - FIRST_DECADE + 1 }, (_, d) => DECADE[series].map((v) => atDecade(v, FIRST_DECADE + d))).flat());
+  const made = Float64Array.from(
+    Array.from({ length: LAST_DECADE - FIRST_DECADE + 1 }, (_, d) =>
+      DECADE[series].map((v) => atDecade(v, FIRST_DECADE + d)),
+    ).flat(),
+  );
   tables.set(series, made);
   return made;
 }

@@ -31,26 +31,55 @@ const same = (a: number | null, b: number | null): boolean => a !== null && b !=
 export function coverList(lines: readonly PartsLine[], stock: readonly StockItem[]): Covered[] {
   const left = new Map(stock.map((item) => [item.id, item.count]));
   return lines.map((line) => {
-    const fitting = stock.filter((item) => item.kind === line.kind && (line.kind === 'op-amp' ? item.name === line.name : same(item.value, line.value) && (item.tolerancePct === null || line.tolerancePct === null || item.tolerancePct <= line.tolerancePct)));
+    const fitting = stock.filter(
+      (item) =>
+        item.kind === line.kind &&
+        (line.kind === 'op-amp'
+          ? item.name === line.name
+          : same(item.value, line.value) &&
+            (item.tolerancePct === null || line.tolerancePct === null || item.tolerancePct <= line.tolerancePct)),
+    );
     let wanted = line.total;
     for (const item of fitting) {
       const taken = Math.min(wanted, left.get(item.id) ?? 0);
       left.set(item.id, (left.get(item.id) ?? 0) - taken);
       wanted -= taken;
     }
-    return { have: line.total - wanted, buy: wanted, price: fitting.map((item) => item.price).find((p) => p !== null) ?? null };
+    return {
+      have: line.total - wanted,
+      buy: wanted,
+      price: fitting.map((item) => item.price).find((p) => p !== null) ?? null,
+    };
   });
 }
 
 /** Values of a kind that there are in the drawer, least first. */
-export const valuesInStock = (stock: readonly StockItem[], kind: StockItem['kind']): number[] => [...new Set(stock.flatMap((item) => (item.kind === kind && item.count > 0 && item.value !== null ? [item.value] : [])))].sort((a, b) => a - b);
+export const valuesInStock = (stock: readonly StockItem[], kind: StockItem['kind']): number[] =>
+  [
+    ...new Set(
+      stock.flatMap((item) => (item.kind === kind && item.count > 0 && item.value !== null ? [item.value] : [])),
+    ),
+  ].sort((a, b) => a - b);
 
 /** The made-up workshop's drawer. */
 export function demoStock(makeId: () => string): StockItem[] {
-  const item = (kind: StockItem['kind'], value: number | null, count: number, price: number, tolerancePct: number | null, grade: string, name = ''): StockItem => ({ id: makeId(), kind, value, name, tolerancePct, grade, count, price });
+  const item = (
+    kind: StockItem['kind'],
+    value: number | null,
+    count: number,
+    price: number,
+    tolerancePct: number | null,
+    grade: string,
+    name = '',
+  ): StockItem => ({ id: makeId(), kind, value, name, tolerancePct, grade, count, price });
   return [
-    ...[1e3, 2.2e3, 4.7e3, 10e3, 22e3, 47e3, 100e3].map((ohm, i) => item('resistor', ohm, 40 - 4 * i, 0.04, 1, 'metal film')),
-    ...[1e-9, 2.2e-9, 4.7e-9, 10e-9, 22e-9, 47e-9, 100e-9].map((farad, i) => item('capacitor', farad, 24 - 2 * i, 0.22, 5, 'film')),
-    item('capacitor', 1e-6, 6, 0.9, 5, 'film'), item('op-amp', null, 10, 0.8, null, 'dual', 'JFET-input audio, 3 MHz'),
+    ...[1e3, 2.2e3, 4.7e3, 10e3, 22e3, 47e3, 100e3].map((ohm, i) =>
+      item('resistor', ohm, 40 - 4 * i, 0.04, 1, 'metal film'),
+    ),
+    ...[1e-9, 2.2e-9, 4.7e-9, 10e-9, 22e-9, 47e-9, 100e-9].map((farad, i) =>
+      item('capacitor', farad, 24 - 2 * i, 0.22, 5, 'film'),
+    ),
+    item('capacitor', 1e-6, 6, 0.9, 5, 'film'),
+    item('op-amp', null, 10, 0.8, null, 'dual', 'JFET-input audio, 3 MHz'),
   ];
 }

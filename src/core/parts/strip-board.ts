@@ -57,12 +57,20 @@ const EASY_SPREAD = 4;
 const leadsOf = (part: StripPart): Lead[] => part.pins.filter((pin) => pin !== null);
 
 /** Plans a board for parts and what leaves it. Fails with `too-large-for-strips` (`nets`, `parts`). */
-export function stripPlan(parts: readonly StripPart[], leaving: readonly { readonly label: string; readonly net: string }[]): Result<StripPlan, 'too-large-for-strips'> {
+export function stripPlan(
+  parts: readonly StripPart[],
+  leaving: readonly { readonly label: string; readonly net: string }[],
+): Result<StripPlan, 'too-large-for-strips'> {
   const nets = [...new Set([...parts.flatMap((p) => leadsOf(p).map((pin) => pin.net)), ...leaving.map((l) => l.net)])];
-  if (nets.length > MOST_NETS || parts.length > MOST_PARTS) return failure('too-large-for-strips', { nets: nets.length, parts: parts.length });
+  if (nets.length > MOST_NETS || parts.length > MOST_PARTS)
+    return failure('too-large-for-strips', { nets: nets.length, parts: parts.length });
   const packages = parts.filter((p) => p.kind === 'package');
   const others = parts.filter((p) => p.kind !== 'package');
-  const order = orderOf(nets, others, leaving.map((l) => l.net));
+  const order = orderOf(
+    nets,
+    others,
+    leaving.map((l) => l.net),
+  );
   const rowOf = new Map(order.map((net, row) => [net, row]));
   const room = new Room();
   const placed: StripPlaced[] = [];
@@ -91,14 +99,27 @@ export function stripPlan(parts: readonly StripPart[], leaving: readonly { reado
       pins.push({ name: pin.name, column, row });
       links.push({ column: column + outwards * (k + 1), fromRow: row, toRow: rowOf.get(pin.net) as number });
     });
-    placed.push({ reference: part.reference, kind: part.kind, pins, body: { column1: left, row1: top, column2: right, row2: top + half - 1 } });
+    placed.push({
+      reference: part.reference,
+      kind: part.kind,
+      pins,
+      body: { column1: left, row1: top, column2: right, row2: top + half - 1 },
+    });
     next = right + half + 1;
   }
   const columns = Math.max(next, room.width + 1);
-  return success({ columns, rows, parts: placed, links, cuts, leaving: leaving.map(({ label, net }) => ({ label, row: rowOf.get(net) as number })) });
+  return success({
+    columns,
+    rows,
+    parts: placed,
+    links,
+    cuts,
+    leaving: leaving.map(({ label, net }) => ({ label, row: rowOf.get(net) as number })),
+  });
 }
 
-const rowsOf = (part: StripPart, rowOf: ReadonlyMap<string, number>): number[] => leadsOf(part).map((pin) => rowOf.get(pin.net) as number);
+const rowsOf = (part: StripPart, rowOf: ReadonlyMap<string, number>): number[] =>
+  leadsOf(part).map((pin) => rowOf.get(pin.net) as number);
 
 /** Columns and what lies over their rows; the first is for what leaves the board. */
 class Room {
@@ -129,7 +150,12 @@ function placeAcross(part: StripPart, rowOf: ReadonlyMap<string, number>, room: 
   const inOne = leads.length === 2 && low < high;
   const column = room.place(inOne ? 1 : leads.length, low, high);
   const pins = leads.map((pin, i): StripPin => ({ name: pin.name, column: inOne ? column : column + i, row: at[i] }));
-  return { reference: part.reference, kind: part.kind, pins, body: { column1: column, row1: low, column2: inOne ? column : column + leads.length - 1, row2: high } };
+  return {
+    reference: part.reference,
+    kind: part.kind,
+    pins,
+    body: { column1: column, row1: low, column2: inOne ? column : column + leads.length - 1, row2: high },
+  };
 }
 
 const reach = (rows: readonly number[]): number => Math.max(...rows) - Math.min(...rows);
@@ -146,7 +172,7 @@ function orderOf(nets: readonly string[], parts: readonly StripPart[], leaving: 
     }, 0);
   };
   let best = cost(order);
-  for (let better = true; better; ) {
+  for (let better = true; better;) {
     better = false;
     for (let i = 0; i < order.length; i++)
       for (let j = i + 1; j < order.length; j++) {
@@ -164,13 +190,20 @@ function orderOf(nets: readonly string[], parts: readonly StripPart[], leaving: 
 }
 
 /** Parts whose leads go further than they are bent easily: they want a sleeve. */
-export const longLegged = (plan: StripPlan): string[] => plan.parts.filter((p) => p.kind === 'device' && p.pins.length > 2 && reach(p.pins.map((pin) => pin.row)) > EASY_SPREAD).map((p) => p.reference);
+export const longLegged = (plan: StripPlan): string[] =>
+  plan.parts
+    .filter((p) => p.kind === 'device' && p.pins.length > 2 && reach(p.pins.map((pin) => pin.row)) > EASY_SPREAD)
+    .map((p) => p.reference);
 
 export interface StripCheck {
   /** Joints that were looked at. */
   readonly pins: number;
   /** Pins that are joined and should not be, or should be and are not; what stands in one hole, or lies over another. As sentences’ data. */
-  readonly faults: readonly { readonly kind: 'joined' | 'apart' | 'missing' | 'same-hole' | 'over' | 'in-cut'; readonly a: string; readonly b: string }[];
+  readonly faults: readonly {
+    readonly kind: 'joined' | 'apart' | 'missing' | 'same-hole' | 'over' | 'in-cut';
+    readonly a: string;
+    readonly b: string;
+  }[];
 }
 
 /**
@@ -187,11 +220,16 @@ export function checkStrips(plan: StripPlan, parts: readonly StripPart[]): Strip
   const join = (a: string, b: string) => parent.set(find(a), find(b));
   const cutAt = new Set(plan.cuts.map((c) => `${c.column},${c.row}`));
   const hole = (column: number, row: number) => `${column},${row}`;
-  for (let row = 0; row < plan.rows.length; row++) for (let column = 1; column < plan.columns; column++) if (!cutAt.has(hole(column, row)) && !cutAt.has(hole(column - 1, row))) join(hole(column, row), hole(column - 1, row));
+  for (let row = 0; row < plan.rows.length; row++)
+    for (let column = 1; column < plan.columns; column++)
+      if (!cutAt.has(hole(column, row)) && !cutAt.has(hole(column - 1, row)))
+        join(hole(column, row), hole(column - 1, row));
   for (const { column, fromRow, toRow } of plan.links) join(hole(column, fromRow), hole(column, toRow));
   const faults: StripCheck['faults'][number][] = [];
   const inHole = new Map<string, string>();
-  const netOf = new Map<string, string>(parts.flatMap((p) => leadsOf(p).map((pin): [string, string] => [`${p.reference} ${pin.name}`, pin.net])));
+  const netOf = new Map<string, string>(
+    parts.flatMap((p) => leadsOf(p).map((pin): [string, string] => [`${p.reference} ${pin.name}`, pin.net])),
+  );
   const pins: { name: string; at: string; net: string }[] = [];
   for (const { reference, pins: leads } of plan.parts)
     for (const lead of leads) {
@@ -203,16 +241,46 @@ export function checkStrips(plan: StripPlan, parts: readonly StripPart[]): Strip
       netOf.delete(name);
     }
   for (const [name] of netOf) faults.push({ kind: 'missing', a: name, b: '' });
-  pins.forEach((a, i) => pins.slice(i + 1).forEach((b) => a.at === b.at !== (a.net === b.net) && faults.push({ kind: a.at === b.at ? 'joined' : 'apart', a: a.name, b: b.name })));
-  for (const { column, fromRow, toRow } of plan.links) for (const row of [fromRow, toRow]) if (inHole.has(hole(column, row))) faults.push({ kind: 'same-hole', a: inHole.get(hole(column, row)) as string, b: 'a wire' });
-  faults.push(...lyingOver(plan), ...[...inHole].filter(([at]) => cutAt.has(at)).map(([, name]) => ({ kind: 'in-cut' as const, a: name, b: 'a cut' })));
+  pins.forEach((a, i) =>
+    pins
+      .slice(i + 1)
+      .forEach(
+        (b) =>
+          (a.at === b.at) !== (a.net === b.net) &&
+          faults.push({ kind: a.at === b.at ? 'joined' : 'apart', a: a.name, b: b.name }),
+      ),
+  );
+  for (const { column, fromRow, toRow } of plan.links)
+    for (const row of [fromRow, toRow])
+      if (inHole.has(hole(column, row)))
+        faults.push({ kind: 'same-hole', a: inHole.get(hole(column, row)) as string, b: 'a wire' });
+  faults.push(
+    ...lyingOver(plan),
+    ...[...inHole]
+      .filter(([at]) => cutAt.has(at))
+      .map(([, name]) => ({ kind: 'in-cut' as const, a: name, b: 'a cut' })),
+  );
   return { pins: pins.length, faults };
 }
 
 /** Bodies that lie over one another, and bare wires that lie over bodies or other wires: each pair once. */
 function lyingOver(plan: StripPlan): StripCheck['faults'][number][] {
-  const wires = plan.links.map((l, i) => ({ name: `wire ${i + 1}`, body: { column1: l.column, column2: l.column, row1: Math.min(l.fromRow, l.toRow), row2: Math.max(l.fromRow, l.toRow) } }));
+  const wires = plan.links.map((l, i) => ({
+    name: `wire ${i + 1}`,
+    body: {
+      column1: l.column,
+      column2: l.column,
+      row1: Math.min(l.fromRow, l.toRow),
+      row2: Math.max(l.fromRow, l.toRow),
+    },
+  }));
   const all = [...plan.parts.map((p) => ({ name: p.reference, body: p.body })), ...wires];
-  const meet = (a: StripBody, b: StripBody) => a.column1 <= b.column2 && b.column1 <= a.column2 && a.row1 <= b.row2 && b.row1 <= a.row2;
-  return all.flatMap((a, i) => all.slice(i + 1).filter((b) => meet(a.body, b.body)).map((b) => ({ kind: 'over' as const, a: a.name, b: b.name })));
+  const meet = (a: StripBody, b: StripBody) =>
+    a.column1 <= b.column2 && b.column1 <= a.column2 && a.row1 <= b.row2 && b.row1 <= a.row2;
+  return all.flatMap((a, i) =>
+    all
+      .slice(i + 1)
+      .filter((b) => meet(a.body, b.body))
+      .map((b) => ({ kind: 'over' as const, a: a.name, b: b.name })),
+  );
 }

@@ -7,7 +7,7 @@ const constant = (body: Bytes, value: number) => body.byte(0x44).double(value);
 const [ADD, SUBTRACT, MULTIPLY, DIVIDE] = [0xa0, 0xa1, 0xa2, 0xa3];
 
 /** ln 2 in two pieces, the first with its low bits clear, so that k times it is exact (W. Cody and W. Waite, Software Manual for the Elementary Functions, ch. 6). */
-const LN2_HIGH = 6.93147180369123816490e-1;
+const LN2_HIGH = 6.9314718036912381649e-1;
 const LN2_LOW = 1.90821492927058770002e-10;
 
 /** 1.5·2^52: added to a number of moderate size it leaves it rounded to a whole number in the low bits. */
@@ -15,7 +15,9 @@ const ROUNDER = 6755399441055744;
 
 /** Pushes Σ coefficients[i]·xⁱ for x in a local, in pairs that the processor can work on side by side (G. Estrin, 1960). */
 function polynomial(body: Bytes, x: number, square: number, coefficients: readonly number[]): void {
-  const pairs = Array.from({ length: Math.ceil(coefficients.length / 2) }, (_, i) => coefficients.slice(2 * i, 2 * i + 2));
+  const pairs = Array.from({ length: Math.ceil(coefficients.length / 2) }, (_, i) =>
+    coefficients.slice(2 * i, 2 * i + 2),
+  );
   // Horner over pairs, in the square.
   for (let i = pairs.length - 1; i >= 0; i--) {
     if (i < pairs.length - 1) get(body, square).byte(MULTIPLY);
@@ -29,7 +31,9 @@ function polynomial(body: Bytes, x: number, square: number, coefficients: readon
   }
 }
 
-const INVERSE_FACTORIALS = Array.from({ length: 13 }, (_, n) => Array.from({ length: n }, (_, k) => k + 1).reduce((product, k) => product / k, 1));
+const INVERSE_FACTORIALS = Array.from({ length: 13 }, (_, n) =>
+  Array.from({ length: n }, (_, k) => k + 1).reduce((product, k) => product / k, 1),
+);
 
 /** Replaces x on the stack by e^x, good to about an ulp for −700 … 200, the most it goes to: k = round(x / ln 2), a polynomial of the rest, and 2^k through the exponent's bits. */
 export function emitExponential(body: Bytes, [rest, shifted, square]: readonly number[]): void {
@@ -64,7 +68,11 @@ const SIMD = 0xfd;
  * The same for two numbers side by side (f64x2). Its constants come from memory, where `constant` says: as immediates they would be made anew at every use.
  * `locals` are three of the vector type.
  */
-export function emitExponentialPair(body: Bytes, [rest, shifted, square]: readonly number[], constant: (value: number) => number): void {
+export function emitExponentialPair(
+  body: Bytes,
+  [rest, shifted, square]: readonly number[],
+  constant: (value: number) => number,
+): void {
   const known = (value: number) => body.byte(0x41, 0x00, SIMD, 0x00, 0x04).unsigned(constant(value));
   const op = (code: number) => body.byte(SIMD).unsigned(code);
   const [add, subtract, multiply] = [() => op(0xf0), () => op(0xf1), () => op(0xf2)];
@@ -97,7 +105,9 @@ export function emitExponentialPair(body: Bytes, [rest, shifted, square]: readon
   get(body, rest);
   multiply();
   set(body, square);
-  const pairs = Array.from({ length: Math.ceil(INVERSE_FACTORIALS.length / 2) }, (_, i) => INVERSE_FACTORIALS.slice(2 * i, 2 * i + 2));
+  const pairs = Array.from({ length: Math.ceil(INVERSE_FACTORIALS.length / 2) }, (_, i) =>
+    INVERSE_FACTORIALS.slice(2 * i, 2 * i + 2),
+  );
   for (let i = pairs.length - 1; i >= 0; i--) {
     const inner = i < pairs.length - 1;
     if (inner) {
@@ -137,7 +147,10 @@ export function emitLogarithm(body: Bytes, [mantissa, exponent, square]: readonl
   get(body, exponent).byte(0xfc, 0x06, 0x42).signed(1023).byte(0x7c, 0x42).signed(52).byte(0x86, 0xbf, DIVIDE);
   set(body, mantissa);
   // Above √2 halve once more, so that the series stays short.
-  for (const [local, value, op] of [[exponent, 1, ADD], [mantissa, 0.5, MULTIPLY]] as const) {
+  for (const [local, value, op] of [
+    [exponent, 1, ADD],
+    [mantissa, 0.5, MULTIPLY],
+  ] as const) {
     get(body, local);
     constant(body, value).byte(op);
     get(body, local);

@@ -6,8 +6,28 @@ import { F64, I32, V128, type Bytes, type WasmFunction } from './wasm-bytes';
 export type Lanes = 1 | 2;
 
 const SIMD = 0xfd;
-const SCALAR: Partial<Record<Op, number>> = { add: 0xa0, subtract: 0xa1, multiply: 0xa2, divide: 0xa3, negate: 0x9a, absolute: 0x99, minimum: 0xa4, maximum: 0xa5, squareRoot: 0x9f };
-const VECTOR: Partial<Record<Op, number>> = { add: 0xf0, subtract: 0xf1, multiply: 0xf2, divide: 0xf3, negate: 0xed, absolute: 0xec, minimum: 0xf4, maximum: 0xf5, squareRoot: 0xef };
+const SCALAR: Partial<Record<Op, number>> = {
+  add: 0xa0,
+  subtract: 0xa1,
+  multiply: 0xa2,
+  divide: 0xa3,
+  negate: 0x9a,
+  absolute: 0x99,
+  minimum: 0xa4,
+  maximum: 0xa5,
+  squareRoot: 0x9f,
+};
+const VECTOR: Partial<Record<Op, number>> = {
+  add: 0xf0,
+  subtract: 0xf1,
+  multiply: 0xf2,
+  divide: 0xf3,
+  negate: 0xed,
+  absolute: 0xec,
+  minimum: 0xf4,
+  maximum: 0xf5,
+  squareRoot: 0xef,
+};
 
 /** Where a number is found: a fixed address, moved on by a local of the function (a loop's pointer) when there is one. */
 export interface Place {
@@ -16,7 +36,8 @@ export interface Place {
 }
 
 /** A number to be put away: `pair` takes the real and imaginary parts and writes them interleaved, two points at a time. */
-export type Store = { readonly node: Node; readonly at: Place } | { readonly pair: readonly [Node, Node]; readonly at: Place };
+export type Store =
+  { readonly node: Node; readonly at: Place } | { readonly pair: readonly [Node, Node]; readonly at: Place };
 
 export interface BlockRequest {
   readonly graph: Graph;
@@ -71,7 +92,11 @@ class Block {
   private readonly type: number;
   private temporaries: readonly number[] | null = null;
 
-  constructor(private readonly request: BlockRequest, private readonly body: Bytes, private readonly locals: Locals) {
+  constructor(
+    private readonly request: BlockRequest,
+    private readonly body: Bytes,
+    private readonly locals: Locals,
+  ) {
     this.type = request.lanes === 2 ? V128 : F64;
   }
 
@@ -100,13 +125,16 @@ class Block {
     const late: Store[] = [];
     for (const store of stores) {
       const last = Math.max(...nodesOf(store).filter((n) => this.own(n) && (this.uses.get(n) as number) > 1));
-      if (Number.isFinite(last) && nodesOf(store).every((n) => !this.own(n) || (this.uses.get(n) as number) > 1)) ready.set(last, [...(ready.get(last) ?? []), store]);
+      if (Number.isFinite(last) && nodesOf(store).every((n) => !this.own(n) || (this.uses.get(n) as number) > 1))
+        ready.set(last, [...(ready.get(last) ?? []), store]);
       else late.push(store);
     }
     const withStores = (node: Node): Statement[] => [node, ...(ready.get(node) ?? [])];
     const program: Statement[] = [
-      ...kept.filter((node) => early.has(node)).flatMap(withStores), ...pairs.flatMap((pair) => [pair, ...pair.flatMap((node) => ready.get(node) ?? [])]),
-      ...kept.filter((node) => !early.has(node)).flatMap(withStores), ...late,
+      ...kept.filter((node) => early.has(node)).flatMap(withStores),
+      ...pairs.flatMap((pair) => [pair, ...pair.flatMap((node) => ready.get(node) ?? [])]),
+      ...kept.filter((node) => !early.has(node)).flatMap(withStores),
+      ...late,
     ];
     const lastUse = this.lastUses(program);
     program.forEach((statement, at) => {
@@ -139,7 +167,11 @@ class Block {
     const behind = (node: Node): boolean => {
       if (!this.own(node)) return false;
       let known = waits.get(node);
-      if (known === undefined) waits.set(node, (known = graph.argumentsOf(node).some((a) => (this.own(a) && graph.op(a) === 'exponential') || behind(a))));
+      if (known === undefined)
+        waits.set(
+          node,
+          (known = graph.argumentsOf(node).some((a) => (this.own(a) && graph.op(a) === 'exponential') || behind(a))),
+        );
       return known;
     };
     const free = order.filter((node) => graph.op(node) === 'exponential' && !behind(node));
@@ -182,7 +214,8 @@ class Block {
       for (const argument of this.request.graph.argumentsOf(node)) touch(argument, at);
     };
     program.forEach((statement, at) => {
-      if (typeof statement === 'number') for (const argument of this.request.graph.argumentsOf(statement)) touch(argument, at);
+      if (typeof statement === 'number')
+        for (const argument of this.request.graph.argumentsOf(statement)) touch(argument, at);
       else if (Array.isArray(statement)) for (const node of statement) touch(this.request.graph.first[node], at);
       else for (const node of nodesOf(statement)) touch(node, at);
     });
@@ -205,14 +238,18 @@ class Block {
 
   private store(store: Store): void {
     const { body } = this;
-    const write = (offset: number) => (this.request.lanes === 2 ? body.byte(SIMD, 0x0b) : body.byte(0x39)).byte(0x03).unsigned(offset);
+    const write = (offset: number) =>
+      (this.request.lanes === 2 ? body.byte(SIMD, 0x0b) : body.byte(0x39)).byte(0x03).unsigned(offset);
     if ('node' in store) {
       this.address(store.at);
       this.push(store.node);
       write(store.at.offset);
       return;
     }
-    const halves = [[0, 16], [8, 24]];
+    const halves = [
+      [0, 16],
+      [8, 24],
+    ];
     halves.forEach(([first, second], half) => {
       this.address(store.at);
       for (const node of store.pair) this.push(node);
@@ -262,7 +299,11 @@ class Block {
     this.push(graph.third[node]);
     this.push(graph.first[node]);
     if (lanes === 2) {
-      for (const bytes of [[SIMD, 0x0c]]) body.byte(...bytes).double(0).double(0);
+      for (const bytes of [[SIMD, 0x0c]])
+        body
+          .byte(...bytes)
+          .double(0)
+          .double(0);
       body.byte(SIMD, 0x4a).byte(SIMD, 0x52);
     } else body.byte(0x44).double(0).byte(0x64).byte(0x1b);
   }
@@ -272,12 +313,19 @@ class Block {
  * A function that runs a block over and over: `name(first, end, second)` moves the first pointer on until it reaches `end`, and the second along with it.
  * @param strides bytes that each pointer moves a round.
  */
-export function loopFunction(name: string, strides: readonly [number, number], body: Bytes, emit: (locals: Locals, pointers: readonly [number, number]) => void): WasmFunction {
+export function loopFunction(
+  name: string,
+  strides: readonly [number, number],
+  body: Bytes,
+  emit: (locals: Locals, pointers: readonly [number, number]) => void,
+): WasmFunction {
   const pointers = [0, 2] as const;
   const locals = new Locals(3);
   body.byte(0x03, 0x40);
   emit(locals, pointers);
-  strides.forEach((stride, i) => body.byte(0x20).unsigned(pointers[i]).byte(0x41).signed(stride).byte(0x6a).byte(0x21).unsigned(pointers[i]));
+  strides.forEach((stride, i) =>
+    body.byte(0x20).unsigned(pointers[i]).byte(0x41).signed(stride).byte(0x6a).byte(0x21).unsigned(pointers[i]),
+  );
   body.byte(0x20, 0x00, 0x20, 0x01, 0x49, 0x0d, 0x00, 0x0b);
   return { name, parameters: [I32, I32, I32], locals: locals.types, body };
 }

@@ -1,7 +1,22 @@
 /** A node of an expression graph: its index. Arguments always come before what uses them. */
 export type Node = number;
 
-export const OPS = ['constant', 'input', 'add', 'subtract', 'multiply', 'divide', 'negate', 'absolute', 'minimum', 'maximum', 'squareRoot', 'exponential', 'logarithm', 'select'] as const;
+export const OPS = [
+  'constant',
+  'input',
+  'add',
+  'subtract',
+  'multiply',
+  'divide',
+  'negate',
+  'absolute',
+  'minimum',
+  'maximum',
+  'squareRoot',
+  'exponential',
+  'logarithm',
+  'select',
+] as const;
 export type Op = (typeof OPS)[number];
 const CODE = Object.fromEntries(OPS.map((op, code) => [op, code])) as Record<Op, number>;
 
@@ -117,7 +132,11 @@ export class Graph {
     if (this.isConstant(b) && this.numbers[b] === -1) return this.negate(a);
     if (this.isNegation(a)) return this.negate(this.multiply(this.first[a], b));
     if (this.isNegation(b)) return this.negate(this.multiply(a, this.first[b]));
-    return this.stages[a] < this.stages[b] ? this.gathered(a, b) : this.stages[b] < this.stages[a] ? this.gathered(b, a) : this.make('multiply', a, b);
+    return this.stages[a] < this.stages[b]
+      ? this.gathered(a, b)
+      : this.stages[b] < this.stages[a]
+        ? this.gathered(b, a)
+        : this.make('multiply', a, b);
   }
 
   /** slow · (slower · x) as (slow · slower) · x, so that the first product is made where it changes. */
@@ -183,7 +202,9 @@ export class Graph {
 
   sum(terms: readonly Node[]): Node {
     // Terms that change seldom are added first, so that their sum is kept.
-    return [...terms].sort((a, b) => this.stages[a] - this.stages[b]).reduce((total, term) => this.add(total, term), this.zero);
+    return [...terms]
+      .sort((a, b) => this.stages[a] - this.stages[b])
+      .reduce((total, term) => this.add(total, term), this.zero);
   }
 
   /** Arguments of a node. */

@@ -99,10 +99,7 @@ function build(g: Graph, steps: readonly (readonly [number, number, number])[]):
   }
   return nodes;
 }
-const inputs = fc.tuple(
-  fc.double({ min: -2, max: 2, noNaN: true }),
-  fc.double({ min: -2, max: 2, noNaN: true }),
-);
+const inputs = fc.tuple(fc.double({ min: -2, max: 2, noNaN: true }), fc.double({ min: -2, max: 2, noNaN: true }));
 
 test('compiled code computes what the tape computes', () =>
   fc.assert(

@@ -12,10 +12,14 @@ export class Tape {
   private readonly registers: Float64Array;
   private readonly inputs: readonly { readonly node: Node; readonly stage: number; readonly index: number }[];
 
-  constructor(graph: Graph, private readonly outputs: readonly Node[]) {
+  constructor(
+    graph: Graph,
+    private readonly outputs: readonly Node[],
+  ) {
     const needed = new Uint8Array(graph.size);
     for (const node of outputs) needed[node] = 1;
-    for (let node = graph.size - 1; node >= 0; node--) if (needed[node]) for (const argument of graph.argumentsOf(node)) needed[argument] = 1;
+    for (let node = graph.size - 1; node >= 0; node--)
+      if (needed[node]) for (const argument of graph.argumentsOf(node)) needed[argument] = 1;
     this.registers = new Float64Array(graph.size);
     const steps: number[] = [];
     const inputs: { node: Node; stage: number; index: number }[] = [];

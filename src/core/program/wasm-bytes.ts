@@ -92,7 +92,11 @@ export function moduleOf(functions: readonly WasmFunction[]): Uint8Array<ArrayBu
   for (const bytes of [types, declared, exported, code]) bytes.unsigned(count);
   text(text(imported.unsigned(1), 'host'), 'memory').byte(0x02, 0x00, 0x01);
   functions.forEach(({ name, parameters, locals, body }, f) => {
-    types.byte(0x60).unsigned(parameters.length).byte(...parameters).unsigned(0);
+    types
+      .byte(0x60)
+      .unsigned(parameters.length)
+      .byte(...parameters)
+      .unsigned(0);
     declared.unsigned(f);
     text(exported, name).byte(0x00).unsigned(f);
     const content = new Bytes();
@@ -109,6 +113,10 @@ export function moduleOf(functions: readonly WasmFunction[]): Uint8Array<ArrayBu
   });
   return new Bytes()
     .byte(0x00, 0x61, 0x73, 0x6d, 0x01, 0x00, 0x00, 0x00)
-    .append(section(1, types)).append(section(2, imported)).append(section(3, declared)).append(section(7, exported)).append(section(10, code))
+    .append(section(1, types))
+    .append(section(2, imported))
+    .append(section(3, declared))
+    .append(section(7, exported))
+    .append(section(10, code))
     .copy();
 }

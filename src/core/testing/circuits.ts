@@ -5,20 +5,44 @@ import { assemble, type Assembled } from '../circuit/structure';
 
 /** Circuits that tests and the bench share. */
 
-export const source = (name: string, plus: string, minus: string, value: SourceValue, magnitude = 0): ElementInstance => ({ ...V(name, plus, minus, magnitude), source: value });
+export const source = (
+  name: string,
+  plus: string,
+  minus: string,
+  value: SourceValue,
+  magnitude = 0,
+): ElementInstance => ({ ...V(name, plus, minus, magnitude), source: value });
 
-export const NPN = (name: string, c: string, b: string, e: string): ElementInstance => ({ name, definition: npn, nodes: [c, b, e], values: [1e-14, 150, 2, 1, 1, 1 / 80, 0, 0, 0, 0] });
+export const NPN = (name: string, c: string, b: string, e: string): ElementInstance => ({
+  name,
+  definition: npn,
+  nodes: [c, b, e],
+  values: [1e-14, 150, 2, 1, 1, 1 / 80, 0, 0, 0, 0],
+});
 
 /** A four-pole transistor ladder about 1 kHz: a driven pair, four pairs of emitters with a capacitor across each, bases on a divider, output across the top pair. */
 export function transistorLadder(wave?: SourceValue['wave']): Assembled {
   const elements: ElementInstance[] = [
-    source('Vcc', 'vcc', '0', { dc: 12 }), source('Vee', 'vee', '0', { dc: -12 }), source('Vin', 'in', '0', { dc: 0, wave }, 1),
-    R('Rin', 'in', 'b', 10e3), R('Rb', 'b', '0', 220), R('Rtail', 't', 'vee', 22e3),
-    NPN('Q1', 'a0', 'b', 't'), NPN('Q2', 'd0', '0', 't'),
-    R('Rd0', 'vcc', 'k3', 2.2e3), R('Rd1', 'k3', 'k2', 470), R('Rd2', 'k2', 'k1', 470), R('Rd3', 'k1', 'k0', 470), R('Rd4', 'k0', '0', 680),
+    source('Vcc', 'vcc', '0', { dc: 12 }),
+    source('Vee', 'vee', '0', { dc: -12 }),
+    source('Vin', 'in', '0', { dc: 0, wave }, 1),
+    R('Rin', 'in', 'b', 10e3),
+    R('Rb', 'b', '0', 220),
+    R('Rtail', 't', 'vee', 22e3),
+    NPN('Q1', 'a0', 'b', 't'),
+    NPN('Q2', 'd0', '0', 't'),
+    R('Rd0', 'vcc', 'k3', 2.2e3),
+    R('Rd1', 'k3', 'k2', 470),
+    R('Rd2', 'k2', 'k1', 470),
+    R('Rd3', 'k1', 'k0', 470),
+    R('Rd4', 'k0', '0', 680),
   ];
   for (let s = 0; s < 4; s++) {
-    elements.push(C(`C${s}`, `a${s}`, `d${s}`, 47e-9), NPN(`Qa${s}`, `a${s + 1}`, `k${s}`, `a${s}`), NPN(`Qd${s}`, `d${s + 1}`, `k${s}`, `d${s}`));
+    elements.push(
+      C(`C${s}`, `a${s}`, `d${s}`, 47e-9),
+      NPN(`Qa${s}`, `a${s + 1}`, `k${s}`, `a${s}`),
+      NPN(`Qd${s}`, `d${s + 1}`, `k${s}`, `d${s}`),
+    );
   }
   elements.push(R('Ra', 'vcc', 'a4', 1e3), R('Rdd', 'vcc', 'd4', 1e3));
   return assemble({ elements, merged: [] });
@@ -31,8 +55,12 @@ export function opAmpCascade(stages: number): { circuit: Assembled; output: stri
   for (let i = 0; i < stages; i++) {
     const own = (name: string) => `${name}${i}`;
     elements.push(
-      R(own('R1'), previous, own('a'), 10e3 * (1 + i / 7)), R(own('R2'), own('a'), own('p'), 12e3), C(own('C1'), own('a'), own('o'), 22e-9), C(own('C2'), own('p'), '0', 10e-9),
-      onePoleAmp(own('U'), own('p'), own('o'), own('b'), 2e5, 2e7), R(own('Ro'), own('b'), own('o'), 100),
+      R(own('R1'), previous, own('a'), 10e3 * (1 + i / 7)),
+      R(own('R2'), own('a'), own('p'), 12e3),
+      C(own('C1'), own('a'), own('o'), 22e-9),
+      C(own('C2'), own('p'), '0', 10e-9),
+      onePoleAmp(own('U'), own('p'), own('o'), own('b'), 2e5, 2e7),
+      R(own('Ro'), own('b'), own('o'), 100),
     );
     previous = own('o');
   }

@@ -18,7 +18,10 @@ function cardsOf(deck: string): { cards: Card[]; models: Map<string, Figures> } 
   for (const line of deck.split('\n').slice(1)) {
     const words = line.trim().split(/\s+/);
     if (line.startsWith('.model')) {
-      const figures = /\((.*)\)/.exec(line)![1].split(/\s+/).map((pair) => pair.split('='));
+      const figures = /\((.*)\)/
+        .exec(line)![1]
+        .split(/\s+/)
+        .map((pair) => pair.split('='));
       models.set(words[1], Object.fromEntries(figures.map(([name, value]) => [name, Number(value)])));
     } else if (/^[RCLVIDQEG]/.test(line)) {
       const count = { Q: 3, E: 4, G: 4 }[line[0]] ?? 2;
@@ -35,7 +38,14 @@ function eliminate(re: number[][], im: number[][] | null, bRe: number[], bIm: nu
     let pivot = k;
     const size = (i: number) => Math.hypot(re[i][k], im ? im[i][k] : 0);
     for (let i = k + 1; i < n; i++) if (size(i) > size(pivot)) pivot = i;
-    [re[k], re[pivot], bRe[k], bRe[pivot], bIm[k], bIm[pivot]] = [re[pivot], re[k], bRe[pivot], bRe[k], bIm[pivot], bIm[k]];
+    [re[k], re[pivot], bRe[k], bRe[pivot], bIm[k], bIm[pivot]] = [
+      re[pivot],
+      re[k],
+      bRe[pivot],
+      bRe[k],
+      bIm[pivot],
+      bIm[k],
+    ];
     if (im) [im[k], im[pivot]] = [im[pivot], im[k]];
     const [pr, pi] = [re[k][k], im ? im[k][k] : 0];
     const square = pr * pr + pi * pi;
@@ -93,31 +103,64 @@ export function deckByHand(deck: string): ByHand {
     const [bf, br] = [forward / model.BF, reverse / model.BR];
     return [through - br, bf + br, -through - bf];
   };
-  const slopes = (card: Card, v: readonly number[]): number[][] => v.map((_, j) => {
-    const h = 1e-6;
-    const [up, down] = [currents(card, v.map((x, k) => (k === j ? x + h : x))), currents(card, v.map((x, k) => (k === j ? x - h : x)))];
-    return up.map((u, i) => (u - down[i]) / (2 * h));
-  });
+  const slopes = (card: Card, v: readonly number[]): number[][] =>
+    v.map((_, j) => {
+      const h = 1e-6;
+      const [up, down] = [
+        currents(
+          card,
+          v.map((x, k) => (k === j ? x + h : x)),
+        ),
+        currents(
+          card,
+          v.map((x, k) => (k === j ? x - h : x)),
+        ),
+      ];
+      return up.map((u, i) => (u - down[i]) / (2 * h));
+    });
 
   const zeros = () => Array.from({ length: n }, () => new Array<number>(n).fill(0));
   const add = (m: number[][], i: number, j: number, value: number) => i >= 0 && j >= 0 && (m[i][j] += value);
   const across = (m: number[][], [a, b]: readonly string[], g: number) => {
-    for (const [i, j, s] of [[at(a), at(a), 1], [at(b), at(b), 1], [at(a), at(b), -1], [at(b), at(a), -1]] as const) add(m, i, j, s * g);
+    for (const [i, j, s] of [
+      [at(a), at(a), 1],
+      [at(b), at(b), 1],
+      [at(a), at(b), -1],
+      [at(b), at(a), -1],
+    ] as const)
+      add(m, i, j, s * g);
   };
   /** What is linear and does not depend on frequency: coils are shorts, capacitors nothing. */
   const linear = (): number[][] => {
     const m = zeros();
     cards.forEach((card) => {
       if (card.letter === 'R') across(m, card.nodes, 1 / card.value);
-      if (card.letter === 'G') for (const [i, s] of [[0, 1], [1, -1]] as const) for (const [j, t] of [[2, 1], [3, -1]] as const) add(m, at(card.nodes[i]), at(card.nodes[j]), s * t * card.value);
+      if (card.letter === 'G')
+        for (const [i, s] of [
+          [0, 1],
+          [1, -1],
+        ] as const)
+          for (const [j, t] of [
+            [2, 1],
+            [3, -1],
+          ] as const)
+            add(m, at(card.nodes[i]), at(card.nodes[j]), s * t * card.value);
     });
     branches.forEach((card, k) => {
       const row = nodes.length + k;
-      for (const [i, s] of [[0, 1], [1, -1]] as const) {
+      for (const [i, s] of [
+        [0, 1],
+        [1, -1],
+      ] as const) {
         add(m, at(card.nodes[i]), row, s);
         add(m, row, at(card.nodes[i]), s);
       }
-      if (card.letter === 'E') for (const [j, t] of [[2, 1], [3, -1]] as const) add(m, row, at(card.nodes[j]), -t * card.value);
+      if (card.letter === 'E')
+        for (const [j, t] of [
+          [2, 1],
+          [3, -1],
+        ] as const)
+          add(m, row, at(card.nodes[j]), -t * card.value);
     });
     // What only capacitors hold would float.
     nodes.forEach((_, i) => (m[i][i] += 1e-12));
@@ -125,7 +168,11 @@ export function deckByHand(deck: string): ByHand {
   };
   const sources = (scale: number): number[] => {
     const b = new Array<number>(n).fill(0);
-    cards.filter((c) => c.letter === 'I').forEach((c) => c.nodes.forEach((node, i) => at(node) >= 0 && (b[at(node)] += (i === 0 ? -1 : 1) * scale * dcOf(c))));
+    cards
+      .filter((c) => c.letter === 'I')
+      .forEach((c) =>
+        c.nodes.forEach((node, i) => at(node) >= 0 && (b[at(node)] += (i === 0 ? -1 : 1) * scale * dcOf(c))),
+      );
     branches.forEach((c, k) => c.letter === 'V' && (b[nodes.length + k] = scale * dcOf(c)));
     return b;
   };
@@ -140,7 +187,9 @@ export function deckByHand(deck: string): ByHand {
       for (const card of bent) {
         const v = card.nodes.map((node) => read(x, node));
         currents(card, v).forEach((amps, i) => at(card.nodes[i]) >= 0 && (f[at(card.nodes[i])] += amps));
-        slopes(card, v).forEach((column, j) => column.forEach((g, i) => add(m, at(card.nodes[i]), at(card.nodes[j]), g)));
+        slopes(card, v).forEach((column, j) =>
+          column.forEach((g, i) => add(m, at(card.nodes[i]), at(card.nodes[j]), g)),
+        );
       }
       const delta = f.map((v) => -v);
       eliminate(m, null, delta, new Array<number>(n).fill(0));
@@ -163,7 +212,13 @@ export function deckByHand(deck: string): ByHand {
         const model = models.get(card.words.at(-1) as string) as Figures;
         if (card.letter === 'Q') {
           const [c, b, e] = card.nodes;
-          across(im, [b, e], omega * ((model.CJE ?? 0) + ((model.TF ?? 0) * model.IS * Math.exp((read(x, b) - read(x, e)) / (model.NF * VT))) / (model.NF * VT)));
+          across(
+            im,
+            [b, e],
+            omega *
+              ((model.CJE ?? 0) +
+                ((model.TF ?? 0) * model.IS * Math.exp((read(x, b) - read(x, e)) / (model.NF * VT))) / (model.NF * VT)),
+          );
           across(im, [b, c], omega * (model.CJC ?? 0));
         }
       }

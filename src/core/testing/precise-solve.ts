@@ -1,4 +1,12 @@
-import { addWide, divideWide, multiplyWide, negateWide, subtractWide, wide, type DoubleDouble } from '../math/double-double';
+import {
+  addWide,
+  divideWide,
+  multiplyWide,
+  negateWide,
+  subtractWide,
+  wide,
+  type DoubleDouble,
+} from '../math/double-double';
 import { driveVector, entryValue, type Assembled } from '../circuit/structure';
 
 interface Wide {
@@ -27,7 +35,10 @@ export function preciseSolve({ structure, values }: Assembled, freqHz: number): 
     const value = wide(entryValue(entry, values));
     const row = a[entry.row];
     const old = row[entry.column];
-    row[entry.column] = entry.order === 0 ? { re: addWide(old.re, value), im: old.im } : { re: old.re, im: addWide(old.im, multiplyWide(value, wide(omega))) };
+    row[entry.column] =
+      entry.order === 0
+        ? { re: addWide(old.re, value), im: old.im }
+        : { re: old.re, im: addWide(old.im, multiplyWide(value, wide(omega))) };
   }
   const drive = driveVector(structure, values);
   const b: Wide[] = Array.from({ length: n }, (_, i) => ({ re: wide(drive.re[i]), im: wide(drive.im[i]) }));
@@ -35,7 +46,8 @@ export function preciseSolve({ structure, values }: Assembled, freqHz: number): 
   const order = Array.from({ length: n }, (_, i) => i);
   for (let k = 0; k < n; k++) {
     let best = k;
-    for (let i = k + 1; i < n; i++) if (size(a[order[i]][k]) * scale[order[i]] > size(a[order[best]][k]) * scale[order[best]]) best = i;
+    for (let i = k + 1; i < n; i++)
+      if (size(a[order[i]][k]) * scale[order[i]] > size(a[order[best]][k]) * scale[order[best]]) best = i;
     [order[k], order[best]] = [order[best], order[k]];
     const pivot = a[order[k]];
     for (let i = k + 1; i < n; i++) {

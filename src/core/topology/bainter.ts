@@ -19,7 +19,12 @@ function closedForm(v: PartValues): ClosedForm {
   const c = atFollower(v);
   const omega = 1 / Math.sqrt(v.R4 * v.R5 * v.C1 * c);
   const zero = Math.sqrt(v.R2 / v.R1 / (v.R3 * v.R5 * v.C1 * v.C2));
-  return { freqHz: omega / (2 * Math.PI), q: omega * c * v.R5, zeroHz: zero / (2 * Math.PI), gain: zero >= omega ? (v.R2 * v.R4) / (v.R1 * v.R3) : v.C2 / c };
+  return {
+    freqHz: omega / (2 * Math.PI),
+    q: omega * c * v.R5,
+    zeroHz: zero / (2 * Math.PI),
+    gain: zero >= omega ? (v.R2 * v.R4) / (v.R1 * v.R3) : v.C2 / c,
+  };
 }
 
 /** Of itself it passes high frequencies with gain 1, low ones with the square of the null's ratio. */
@@ -29,7 +34,9 @@ function design(target: SectionTarget, context: DesignContext): ReturnType<Secti
   const { freqHz, q, gain } = target;
   const omega = 2 * Math.PI * freqHz;
   const square = nullRatio(target) ** 2;
-  const C1 = context.capacitorsFirst ? context.capacitor('C1', context.capacitorLevel(freqHz)) : q / (omega * context.resistor('R5', LEVEL_OHM * Math.max(1, q)));
+  const C1 = context.capacitorsFirst
+    ? context.capacitor('C1', context.capacitorLevel(freqHz))
+    : q / (omega * context.resistor('R5', LEVEL_OHM * Math.max(1, q)));
   const c = context.capacitorsFirst ? context.capacitor('C2', C1) : C1;
   const passed = gain / naturalGain(target);
   const R5 = q / (omega * c);
@@ -48,11 +55,31 @@ function drawing(parts: PartValues): Drawing {
   const third = followerBlock(drawn, 2 + 2 * BLOCK, y + 3, 'U3', ['R5', 'resistor']);
   const [loop, low] = [y - 8, y + 13];
   drawn.parts.push(across('R4', 'resistor', 36, loop), across('C2', 'capacitor', 22, low));
-  drawn.wires.push([[0, y], [2, y]], [[second.sum[0], second.row(0)], [second.sum[0], loop], [34, loop]], [[38, loop], [third.out[0], loop], third.out], [[1.9, y], [1.9, low], [20, low]], [[24, low], [third.sum[0], low], third.sum]);
+  drawn.wires.push(
+    [
+      [0, y],
+      [2, y],
+    ],
+    [
+      [second.sum[0], second.row(0)],
+      [second.sum[0], loop],
+      [34, loop],
+    ],
+    [[38, loop], [third.out[0], loop], third.out],
+    [
+      [1.9, y],
+      [1.9, low],
+      [20, low],
+    ],
+    [[24, low], [third.sum[0], low], third.sum],
+  );
   drawn.dots.push([1.9, y], third.sum);
   if (parts.C3 !== undefined) {
     drawn.parts.push(down('C3', 'capacitor', third.sum[0], low + 3));
-    drawn.wires.push([[third.sum[0], low], [third.sum[0], low + 1]]);
+    drawn.wires.push([
+      [third.sum[0], low],
+      [third.sum[0], low + 1],
+    ]);
     drawn.dots.push([third.sum[0], low]);
     drawn.grounds.push([third.sum[0], low + 5]);
   }
@@ -69,7 +96,10 @@ export const bainter = defineSection({
   opAmps: () => 3,
   polarity: 1,
   reason: 'A null below, at or above the natural frequency, whose depth needs no matching: gain alone makes it.',
-  cautions: ['With the null above, low frequencies come out with the square of the ratio: watch the headroom, or let C3 take it away.', 'R4 and R5 stand Q² apart.'],
+  cautions: [
+    'With the null above, low frequencies come out with the square of the ratio: watch the headroom, or let C3 take it away.',
+    'R4 and R5 stand Q² apart.',
+  ],
   sources: ['J. R. Bainter, Active Filter Has Stable Notch, and Response Can Be Regulated, Electronics 48, 1975'],
   gainRange: (target) => ({ min: 0.001 * naturalGain(target), natural: naturalGain(target), max: naturalGain(target) }),
   parts: () => [
@@ -102,9 +132,17 @@ export const bainter = defineSection({
     const got = closedForm(v);
     const c = v.C3 === undefined ? 'C_2' : '(C_2 + C_3)';
     return [
-      { says: 'natural frequency', tex: `f_0 = \\frac{1}{2\\pi\\sqrt{R_4 R_5 C_1 ${c}}}`, value: format.hertz(got.freqHz ?? 0) },
+      {
+        says: 'natural frequency',
+        tex: `f_0 = \\frac{1}{2\\pi\\sqrt{R_4 R_5 C_1 ${c}}}`,
+        value: format.hertz(got.freqHz ?? 0),
+      },
       { says: 'damping', tex: `Q = \\omega_0 R_5 ${c}`, value: `Q = ${format.ratio(got.q ?? 0)}` },
-      { says: 'null', tex: 'f_z = \\frac{1}{2\\pi}\\sqrt{\\frac{R_2/R_1}{R_3 R_5 C_1 C_2}}', value: format.hertz(got.zeroHz ?? 0) },
+      {
+        says: 'null',
+        tex: 'f_z = \\frac{1}{2\\pi}\\sqrt{\\frac{R_2/R_1}{R_3 R_5 C_1 C_2}}',
+        value: format.hertz(got.zeroHz ?? 0),
+      },
     ];
   },
   drawing: (_response, parts) => drawing(parts),

@@ -17,7 +17,12 @@ const timesOf = (response: FilterResponse): number => (response === 'notch' ? 1 
  */
 function closedForm(response: FilterResponse, v: PartValues): ClosedForm {
   const band = bandPassClosedForm(v);
-  return { ...band, gain: v.R5 / v.R4, balance: (band.gain * v.R4) / v.R3 / timesOf(response), ...(response === 'notch' ? { zeroHz: band.freqHz } : {}) };
+  return {
+    ...band,
+    gain: v.R5 / v.R4,
+    balance: (band.gain * v.R4) / v.R3 / timesOf(response),
+    ...(response === 'notch' ? { zeroHz: band.freqHz } : {}),
+  };
 }
 
 export const bandPassSubtractor = defineSection({
@@ -30,7 +35,10 @@ export const bandPassSubtractor = defineSection({
   opAmps: () => 2,
   polarity: -1,
   reason: 'What a band-pass passes, taken away once, leaves a null; taken away twice, only the phase.',
-  cautions: ['R3 sets the depth of the null, or the evenness of the level: make it adjustable.', 'A null apart from the natural frequency needs another circuit.'],
+  cautions: [
+    'R3 sets the depth of the null, or the evenness of the level: make it adjustable.',
+    'A null apart from the natural frequency needs another circuit.',
+  ],
   sources: ['R. Schaumann, H. Xiao, M. Van Valkenburg, Design of Analog Filters, 2nd ed., 5.3'],
   gainRange: () => ({ min: 0.05, natural: 1, max: 20 }),
   parts: () => [
@@ -44,11 +52,17 @@ export const bandPassSubtractor = defineSection({
     { name: 'R5', kind: 'resistor', role: 'fed back; sets the gain', leaveOut: 'open' },
   ],
   design(target, context) {
-    if (target.response === 'notch' && Math.abs(nullRatio(target) - 1) > 1e-9) return failure('null-apart', { ratio: nullRatio(target) });
+    if (target.response === 'notch' && Math.abs(nullRatio(target) - 1) > 1e-9)
+      return failure('null-apart', { ratio: nullRatio(target) });
     const gain = Math.min(1, highestGain(target.q));
     const band = bandPassParts({ ...target, gain }, context);
     const R4 = context.resistor('R4', LEVEL_OHM);
-    return context.meet(target, { ...band, R3: (gain * R4) / timesOf(target.response), R4, R5: target.gain * R4 }, [...(context.capacitorsFirst ? ['C1', 'C2'] : ['R2']), 'R4'], (parts) => closedForm(target.response, parts));
+    return context.meet(
+      target,
+      { ...band, R3: (gain * R4) / timesOf(target.response), R4, R5: target.gain * R4 },
+      [...(context.capacitorsFirst ? ['C1', 'C2'] : ['R2']), 'R4'],
+      (parts) => closedForm(target.response, parts),
+    );
   },
   closedForm,
   build({ input, output, reference, has, node, part, opAmp }) {
@@ -68,9 +82,21 @@ export const bandPassSubtractor = defineSection({
     const got = closedForm(target.response, v);
     const leg = v.R1b === undefined ? 'R_1' : '(R_1 \\parallel R_{1b})';
     return [
-      { says: 'natural frequency', tex: `f_0 = \\frac{1}{2\\pi \\sqrt{${leg} R_2 C_1 C_2}}`, value: format.hertz(got.freqHz ?? 0) },
-      { says: 'damping', tex: 'Q = \\pi f_0 R_2 \\cdot \\frac{2\\,C_1 C_2}{C_1 + C_2}', value: `Q = ${format.ratio(got.q ?? 0)}` },
-      { says: 'taken away', tex: 'x = \\frac{R_2}{R_1}\\cdot\\frac{C_2}{C_1 + C_2}\\cdot\\frac{R_4}{R_3}', value: format.ratio((got.balance ?? 1) * timesOf(target.response)) },
+      {
+        says: 'natural frequency',
+        tex: `f_0 = \\frac{1}{2\\pi \\sqrt{${leg} R_2 C_1 C_2}}`,
+        value: format.hertz(got.freqHz ?? 0),
+      },
+      {
+        says: 'damping',
+        tex: 'Q = \\pi f_0 R_2 \\cdot \\frac{2\\,C_1 C_2}{C_1 + C_2}',
+        value: `Q = ${format.ratio(got.q ?? 0)}`,
+      },
+      {
+        says: 'taken away',
+        tex: 'x = \\frac{R_2}{R_1}\\cdot\\frac{C_2}{C_1 + C_2}\\cdot\\frac{R_4}{R_3}',
+        value: format.ratio((got.balance ?? 1) * timesOf(target.response)),
+      },
       { says: 'gain', tex: '-\\frac{R_5}{R_4}', value: `−${format.ratio(got.gain)}` },
     ];
   },
@@ -80,11 +106,34 @@ export const bandPassSubtractor = defineSection({
     const sum = invertingBlock(drawn, 29, 11.5, 'U2', ['R3', 'resistor'], [['R5', 'resistor']]);
     const low = 20.5;
     drawn.parts.push(across('R4', 'resistor', 22, low));
-    drawn.wires.push([[0, 10], [0, low], [20, low]], [[24, low], [sum.sum[0], low], sum.sum]);
+    drawn.wires.push(
+      [
+        [0, 10],
+        [0, low],
+        [20, low],
+      ],
+      [[24, low], [sum.sum[0], low], sum.sum],
+    );
     return {
-      width: 48, height: 24, parts: [...band.parts, ...drawn.parts], opAmps: [...band.opAmps, ...drawn.opAmps], wires: [...band.wires.filter((w) => w[0][0] !== 25), [[25, 11.5], [29, 11.5]], ...drawn.wires, [sum.out, [47, 13]]],
-      dots: [...band.dots, ...drawn.dots, [0, 10]], grounds: [...band.grounds, ...drawn.grounds],
-      ports: [{ label: 'in', at: [0, 10], side: 'left' }, { label: 'out', at: [47, 13], side: 'right' }],
+      width: 48,
+      height: 24,
+      parts: [...band.parts, ...drawn.parts],
+      opAmps: [...band.opAmps, ...drawn.opAmps],
+      wires: [
+        ...band.wires.filter((w) => w[0][0] !== 25),
+        [
+          [25, 11.5],
+          [29, 11.5],
+        ],
+        ...drawn.wires,
+        [sum.out, [47, 13]],
+      ],
+      dots: [...band.dots, ...drawn.dots, [0, 10]],
+      grounds: [...band.grounds, ...drawn.grounds],
+      ports: [
+        { label: 'in', at: [0, 10], side: 'left' },
+        { label: 'out', at: [47, 13], side: 'right' },
+      ],
     };
   },
 });

@@ -35,9 +35,17 @@ export const bridgedT = defineNetwork({
     // Equal capacitors: R1/R2 = 2 (10^(dip/20) − 1), and R1 R2 C² = 1/ω².
     const ratio = 2 * (fromDecibels(wanted.dipDb) - 1);
     const omega = 2 * Math.PI * wanted.centreHz;
-    const C = context.capacitorsFirst ? context.capacitor('C1', context.capacitorLevel(wanted.centreHz)) : Math.sqrt(ratio) / (omega * context.resistor('R1', 10e3 * Math.sqrt(ratio)));
+    const C = context.capacitorsFirst
+      ? context.capacitor('C1', context.capacitorLevel(wanted.centreHz))
+      : Math.sqrt(ratio) / (omega * context.resistor('R1', 10e3 * Math.sqrt(ratio)));
     const R2 = 1 / (omega * C * Math.sqrt(ratio));
-    return context.meetParameters(PARAMETERS, wanted, { C1: C, C2: C, R1: R2 * ratio, R2 }, context.capacitorsFirst ? ['C1', 'C2'] : ['R1'], measures);
+    return context.meetParameters(
+      PARAMETERS,
+      wanted,
+      { C1: C, C2: C, R1: R2 * ratio, R2 },
+      context.capacitorsFirst ? ['C1', 'C2'] : ['R1'],
+      measures,
+    );
   },
   measures: (_form, parts) => measures(parts),
   transfer(_form, { R1, R2, C1, C2 }) {
@@ -55,16 +63,60 @@ export const bridgedT = defineNetwork({
     const got = measures(parts);
     return [
       { says: 'centre', tex: 'f_0 = \\frac{1}{2\\pi \\sqrt{R_1 R_2 C_1 C_2}}', value: format.hertz(got.centreHz) },
-      { says: 'left at the centre', tex: '\\frac{R_2 (C_1 + C_2)}{R_2 (C_1 + C_2) + R_1 C_2}', value: format.decibel(-got.dipDb) },
+      {
+        says: 'left at the centre',
+        tex: '\\frac{R_2 (C_1 + C_2)}{R_2 (C_1 + C_2) + R_1 C_2}',
+        value: format.decibel(-got.dipDb),
+      },
     ];
   },
   drawing: () => ({
-    width: 30, height: 20,
-    parts: [across('C1', 'capacitor', 8, 9), across('C2', 'capacitor', 18, 9), across('R1', 'resistor', 13, 4), down('R2', 'resistor', 13, 13.5)],
+    width: 30,
+    height: 20,
+    parts: [
+      across('C1', 'capacitor', 8, 9),
+      across('C2', 'capacitor', 18, 9),
+      across('R1', 'resistor', 13, 4),
+      down('R2', 'resistor', 13, 13.5),
+    ],
     opAmps: [],
-    wires: [[[0, 9], [6, 9]], [[10, 9], [16, 9]], [[20, 9], [27, 9]], [[3, 9], [3, 4], [11, 4]], [[15, 4], [23, 4], [23, 9]], [[13, 9], [13, 11.5]]],
-    dots: [[3, 9], [13, 9], [23, 9]],
+    wires: [
+      [
+        [0, 9],
+        [6, 9],
+      ],
+      [
+        [10, 9],
+        [16, 9],
+      ],
+      [
+        [20, 9],
+        [27, 9],
+      ],
+      [
+        [3, 9],
+        [3, 4],
+        [11, 4],
+      ],
+      [
+        [15, 4],
+        [23, 4],
+        [23, 9],
+      ],
+      [
+        [13, 9],
+        [13, 11.5],
+      ],
+    ],
+    dots: [
+      [3, 9],
+      [13, 9],
+      [23, 9],
+    ],
     grounds: [[13, 15.5]],
-    ports: [{ label: 'in', at: [0, 9], side: 'left' }, { label: 'out', at: [27, 9], side: 'right' }],
+    ports: [
+      { label: 'in', at: [0, 9], side: 'left' },
+      { label: 'out', at: [27, 9], side: 'right' },
+    ],
   }),
 });

@@ -40,20 +40,72 @@ export const buffer = defineSection({
     context.part('R1', context.input, context.reference);
     buildAmplifier(context, context.input);
   },
-  working: (_target, parts) => [{ says: 'gain', tex: parts.Ra === undefined ? 'K = 1' : 'K = 1 + \\frac{R_b}{R_a}', value: format.ratio(amplifierGain(parts)) }],
+  working: (_target, parts) => [
+    {
+      says: 'gain',
+      tex: parts.Ra === undefined ? 'K = 1' : 'K = 1 + \\frac{R_b}{R_a}',
+      value: format.ratio(amplifierGain(parts)),
+    },
+  ],
   drawing(_response, parts) {
     const gain = parts.Ra !== undefined;
-    const wires: Point[][] = [[[0, 8], [13, 8]], [[6, 8], [6, 10.5]], [[19, 9.5], [26, 9.5]]];
+    const wires: Point[][] = [
+      [
+        [0, 8],
+        [13, 8],
+      ],
+      [
+        [6, 8],
+        [6, 10.5],
+      ],
+      [
+        [19, 9.5],
+        [26, 9.5],
+      ],
+    ];
     return {
-      width: 28, height: gain ? 24 : 17,
-      parts: [down('R1', 'resistor', 6, 12.5), ...(gain ? [across('Rb', 'resistor', 18, 15), down('Ra', 'resistor', 13, 19, 'right')] : [])],
+      width: 28,
+      height: gain ? 24 : 17,
+      parts: [
+        down('R1', 'resistor', 6, 12.5),
+        ...(gain ? [across('Rb', 'resistor', 18, 15), down('Ra', 'resistor', 13, 19, 'right')] : []),
+      ],
       opAmps: [{ name: 'U1', at: [16, 9.5], plusOnTop: true }],
       wires: gain
-        ? [...wires, [[13, 11], [12.5, 11], [12.5, 15], [16, 15]], [[20, 15], [23, 15], [23, 9.5]], [[13, 15], [13, 17]]]
-        : [...wires, [[13, 11], [12, 11], [12, 14], [23, 14], [23, 9.5]]],
+        ? [
+            ...wires,
+            [
+              [13, 11],
+              [12.5, 11],
+              [12.5, 15],
+              [16, 15],
+            ],
+            [
+              [20, 15],
+              [23, 15],
+              [23, 9.5],
+            ],
+            [
+              [13, 15],
+              [13, 17],
+            ],
+          ]
+        : [
+            ...wires,
+            [
+              [13, 11],
+              [12, 11],
+              [12, 14],
+              [23, 14],
+              [23, 9.5],
+            ],
+          ],
       dots: [[6, 8], [23, 9.5], ...(gain ? [[13, 15] as Point] : [])],
       grounds: [[6, 14.5], ...(gain ? [[13, 21] as Point] : [])],
-      ports: [{ label: 'in', at: [0, 8], side: 'left' }, { label: 'out', at: [26, 9.5], side: 'right' }],
+      ports: [
+        { label: 'in', at: [0, 8], side: 'left' },
+        { label: 'out', at: [26, 9.5], side: 'right' },
+      ],
     };
   },
 });

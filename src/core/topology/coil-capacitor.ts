@@ -22,7 +22,10 @@ export const coilCapacitor = defineSection({
   polarity: 1,
   load: { ohm: LOAD_OHM },
   reason: 'Second order with no amplifier, for the load it was made for.',
-  cautions: ['The load belongs to the filter: another load has another cutoff and Q.', 'With no load the amplifier sees a series resonance.'],
+  cautions: [
+    'The load belongs to the filter: another load has another cutoff and Q.',
+    'With no load the amplifier sees a series resonance.',
+  ],
   sources: ['L. Weinberg, Network Analysis and Synthesis, McGraw-Hill 1962, ch. 13'],
   gainRange: () => ({ min: 1, natural: 1, max: 1 }),
   parts: (response) => {
@@ -37,7 +40,11 @@ export const coilCapacitor = defineSection({
     const exact = success({ L1: LOAD_OHM / (omega * target.q), C1: target.q / (omega * LOAD_OHM) });
     return context.meet(target, exact.value, [], (values) => this.closedForm(target.response, values));
   },
-  closedForm: (_response, { L1, C1 }) => ({ freqHz: 1 / (2 * Math.PI * Math.sqrt(L1 * C1)), q: LOAD_OHM * Math.sqrt(C1 / L1), gain: 1 }),
+  closedForm: (_response, { L1, C1 }) => ({
+    freqHz: 1 / (2 * Math.PI * Math.sqrt(L1 * C1)),
+    q: LOAD_OHM * Math.sqrt(C1 / L1),
+    gain: 1,
+  }),
   build({ form: response, input, output, ground, part }) {
     const [inLine, shunt] = response === 'lowpass' ? ['L1', 'C1'] : ['C1', 'L1'];
     part(inLine, input, output);
@@ -51,9 +58,30 @@ export const coilCapacitor = defineSection({
     const [a, b]: [PartKind, PartKind] = response === 'lowpass' ? ['inductor', 'capacitor'] : ['capacitor', 'inductor'];
     const name = (kind: PartKind) => (kind === 'inductor' ? 'L1' : 'C1');
     return {
-      width: 18, height: 13, parts: [across(name(a), a, 4, 4), down(name(b), b, 9, 8.5)], opAmps: [],
-      wires: [[[0, 4], [2, 4]], [[6, 4], [16, 4]], [[9, 4], [9, 6.5]]], dots: [[9, 4]], grounds: [[9, 10.5]],
-      ports: [{ label: 'in', at: [0, 4], side: 'left' }, { label: 'out', at: [16, 4], side: 'right' }],
+      width: 18,
+      height: 13,
+      parts: [across(name(a), a, 4, 4), down(name(b), b, 9, 8.5)],
+      opAmps: [],
+      wires: [
+        [
+          [0, 4],
+          [2, 4],
+        ],
+        [
+          [6, 4],
+          [16, 4],
+        ],
+        [
+          [9, 4],
+          [9, 6.5],
+        ],
+      ],
+      dots: [[9, 4]],
+      grounds: [[9, 10.5]],
+      ports: [
+        { label: 'in', at: [0, 4], side: 'left' },
+        { label: 'out', at: [16, 4], side: 'right' },
+      ],
     };
   },
 });

@@ -23,11 +23,7 @@ let made = 0;
 const makeId = () => `id${made++}`;
 
 function designWith(chooseFirst: 'capacitors' | 'resistors'): Design {
-  const design = createDesign(
-    'test',
-    (id) => [createPlan(id(), 'lowpass', 'butterworth', 2, 1000)],
-    makeId,
-  );
+  const design = createDesign('test', (id) => [createPlan(id(), 'lowpass', 'butterworth', 2, 1000)], makeId);
   return {
     ...design,
     preferences: { ...design.preferences, chooseFirst },
@@ -103,7 +99,8 @@ function targetsFor(topology: SectionTopology): SectionTarget[] {
           const bare = { response, order: topology.order, freqHz, q, ...zero };
           const range = topology.gainRange(bare);
           // Other gains at one frequency of the three: a gain does not know the frequency.
-          const others = freqHz === 1234 ? [Math.max(range.min, range.natural / 2), Math.min(range.max, range.natural * 2)] : [];
+          const others =
+            freqHz === 1234 ? [Math.max(range.min, range.natural / 2), Math.min(range.max, range.natural * 2)] : [];
           const gains = new Set([range.natural, ...others]);
           return [...gains].map((gain): SectionTarget => ({ ...bare, gain }));
         }),
@@ -113,21 +110,11 @@ function targetsFor(topology: SectionTopology): SectionTarget[] {
 }
 
 /** Nulls of a notch: at the natural frequency, and, where the circuit can, far above, just above and below it. */
-function nullsFor(
-  topology: SectionTopology,
-  response: FilterResponse,
-  freqHz: number,
-): { zeroHz?: number }[] {
+function nullsFor(topology: SectionTopology, response: FilterResponse, freqHz: number): { zeroHz?: number }[] {
   if (response !== 'notch') return [{}];
   const bare = { response, order: topology.order, freqHz, q: 1, gain: 1 };
-  const able = designStage(
-    stageOf(topology),
-    { ...bare, zeroHz: 2 * freqHz },
-    designWith('capacitors'),
-  ).ok;
-  return able
-    ? [{}, { zeroHz: 3 * freqHz }, { zeroHz: 1.1 * freqHz }, { zeroHz: 0.6 * freqHz }]
-    : [{}];
+  const able = designStage(stageOf(topology), { ...bare, zeroHz: 2 * freqHz }, designWith('capacitors')).ok;
+  return able ? [{}, { zeroHz: 3 * freqHz }, { zeroHz: 1.1 * freqHz }, { zeroHz: 0.6 * freqHz }] : [{}];
 }
 
 describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
@@ -135,9 +122,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
     expect(topology.responses.length).toBeGreaterThan(0);
     expect(topology.outputs).toContain('out');
     expect(topology.modes.length).toBeGreaterThan(0);
-    expect(
-      topology.sources.length * topology.cautions.length * topology.reason.length,
-    ).toBeGreaterThan(0);
+    expect(topology.sources.length * topology.cautions.length * topology.reason.length).toBeGreaterThan(0);
   });
 
   test.each(['capacitors', 'resistors'] as const)(
@@ -155,12 +140,8 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
           if (topology.order === 2) expect((section?.q as number) / target.q).toBeCloseTo(1, 5);
         }
         const ideal = cascadeResponse([target], logGrid(target.freqHz / 10, target.freqHz * 10, 9));
-        const [got] = must(
-          solver.sweep(circuit, logGrid(target.freqHz / 10, target.freqHz * 10, 9), ['out']),
-        );
-        got.forEach((v, i) =>
-          expect(v * polarityOf(topology, target.response)).toBeCloseTo(ideal[i], 7),
-        );
+        const [got] = must(solver.sweep(circuit, logGrid(target.freqHz / 10, target.freqHz * 10, 9), ['out']));
+        got.forEach((v, i) => expect(v * polarityOf(topology, target.response)).toBeCloseTo(ideal[i], 7));
         expect(form.gain).toBeCloseTo(target.gain, 9);
       }
     },
@@ -180,12 +161,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
     };
     const grid = logGrid(50, 20e3, 13);
     const [a, b] = [designed, scaled].map(
-      (d) =>
-        must(
-          solver.sweep(compileStage(design, d, { values: 'exact', devices: 'ideal' }), grid, [
-            'out',
-          ]),
-        )[0],
+      (d) => must(solver.sweep(compileStage(design, d, { values: 'exact', devices: 'ideal' }), grid, ['out']))[0],
     );
     a.forEach((v, i) => expect(v).toBeCloseTo(b[i], 10));
   });
@@ -209,9 +185,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
         design,
       );
       if (!result.ok) {
-        expect(['over-pinned', 'capacitor-ratio', 'resistor-ratio', 'q-too-low']).toContain(
-          result.code,
-        );
+        expect(['over-pinned', 'capacitor-ratio', 'resistor-ratio', 'q-too-low']).toContain(result.code);
         continue;
       }
       const pinned = valuesOf(result.value, 'exact');
@@ -232,9 +206,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
         );
       }
       const values = valuesOf(designed, 'chosen');
-      expect(
-        drawingFaults(topology.drawing(target.response, values), designed.parts, values),
-      ).toEqual([]);
+      expect(drawingFaults(topology.drawing(target.response, values), designed.parts, values)).toEqual([]);
     }
   });
 
@@ -245,9 +217,7 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
       for (const q of topology.order === 2 ? [Math.SQRT1_2, 5] : [0.5]) {
         const bare = { response, order: topology.order, freqHz: 1000, q };
         const { natural } = topology.gainRange(bare);
-        const designed = must(
-          designStage(stageOf(topology), { ...bare, gain: natural }, design),
-        );
+        const designed = must(designStage(stageOf(topology), { ...bare, gain: natural }, design));
         const circuit = compileStage(design, designed, { values: 'chosen', devices: 'real' });
         for (const pole of naturalFrequencies(circuit, 6000)) expect(pole.re).toBeLessThan(0);
       }
@@ -289,28 +259,16 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
       const variant = { ...design.variants[0], ways: [way] };
       const built = must(compile(design, variant, AS_BUILT));
       const grid = logGrid(10, 1e5, 101);
-      return judgeJoints(
-        design,
-        way,
-        built,
-        solver,
-        levelsDb(cascadeResponse([target], grid)),
-        grid,
-      )[1];
+      return judgeJoints(design, way, built, solver, levelsDb(cascadeResponse([target], grid)), grid)[1];
     };
     expect(joint(topology.load.ohm).lossDb).toBeCloseTo(0, 9);
     const passive = topology.opAmps(response) === 0;
     const heavier = joint(topology.load.ohm === null ? 10e3 : topology.load.ohm / 2);
     if (passive) {
       expect(Math.abs(heavier.lossDb)).toBeGreaterThan(0.3);
-      expect(heavier.seesOhm).toBeCloseTo(
-        topology.load.ohm === null ? 10e3 : topology.load.ohm / 2,
-        4,
-      );
+      expect(heavier.seesOhm).toBeCloseTo(topology.load.ohm === null ? 10e3 : topology.load.ohm / 2, 4);
     } else expect(heavier.lossDb).toBeCloseTo(0, 2);
-    expect(
-      compileBefore(base, { ...base.variants[0].ways[0] }, [], 0).structure.nodeOf('cut'),
-    ).toBeDefined();
+    expect(compileBefore(base, { ...base.variants[0].ways[0] }, [], 0).structure.nodeOf('cut')).toBeDefined();
   });
 });
 
@@ -348,10 +306,7 @@ describe.each(ALIGNMENTS)('cascades: $name', (alignment) => {
             const levels = levelsDb(got);
             levelsDb(cascadeResponse(idealTargets(variant.ways[0]), grid)).forEach((level, i) => {
               // A thousandth is 0.0087 dB; on a null's floor decibels mean little.
-              if (level > -120)
-                expect(Math.abs(levels[i] + 20 * Math.log10(way.shortfall) - level)).toBeLessThan(
-                  1e-3,
-                );
+              if (level > -120) expect(Math.abs(levels[i] + 20 * Math.log10(way.shortfall) - level)).toBeLessThan(1e-3);
             });
             // Stages one by one where no band's many sections ask for it: each circuit's own tests have its targets.
             for (const designed of response === 'lowpass' ? way.stages : []) {

@@ -8,6 +8,12 @@ export const THERMAL_VOLTS = thermalVoltageAt({});
 export const transconductance = (amps: number): number => amps / (2 * THERMAL_VOLTS);
 
 /** The control current: what a voltage, a knob or an envelope moves. Its designed value lies in the middle of its control. */
-export const CONTROL: PartSpec = { name: 'I1', kind: 'current', role: 'control current', leaveOut: 'open', given: true };
+export const CONTROL: PartSpec = {
+  name: 'I1',
+  kind: 'current',
+  role: 'control current',
+  leaveOut: 'open',
+  given: true,
+};
 /** Control currents that an OTA filter is set around, A. */
 export const MIDDLE_AMPS = 30e-6;

@@ -61,7 +61,13 @@ export interface BuildContext<Form extends string = string> {
   /** Joins two nodes: a circuit that only stands across the signal passes it on. */
   wire(a: string, b: string): void;
   /** Places what is neither part nor op-amp: a source, a coupling. */
-  element(name: string, definition: ElementDefinition, nodes: readonly string[], values: readonly number[], source?: SourceValue): void;
+  element(
+    name: string,
+    definition: ElementDefinition,
+    nodes: readonly string[],
+    values: readonly number[],
+    source?: SourceValue,
+  ): void;
 }
 
 /** What a topology expects at a port; joints are judged against it. */
@@ -155,7 +161,9 @@ export interface NetworkTopology extends Circuit<string> {
   /** The part in line at the input: less of it, more level. */
   readonly levelPart?: (form: string) => string;
   /** A loop of its own: the part through which the signal comes back, the node (`out`, or its own) that drives it, and the nodes that the signal passes on its way round. */
-  readonly loop?: (form: string) => { readonly part: string; readonly drivenBy: string; readonly path: readonly string[] } | null;
+  readonly loop?: (
+    form: string,
+  ) => { readonly part: string; readonly drivenBy: string; readonly path: readonly string[] } | null;
   /** A form that does at once what two others do. */
   readonly combines?: { readonly whole: string; readonly of: readonly [string, string] };
   /** The rungs it is built of, where it is a ladder: for laying it out on a board. */
@@ -165,12 +173,14 @@ export interface NetworkTopology extends Circuit<string> {
 }
 
 /** Whether a circuit turns the signal over in a form. */
-export const polarityOf = (topology: Topology, form: string): 1 | -1 => (typeof topology.polarity === 'function' ? (topology.polarity as (form: string) => 1 | -1)(form) : topology.polarity);
+export const polarityOf = (topology: Topology, form: string): 1 | -1 =>
+  typeof topology.polarity === 'function' ? (topology.polarity as (form: string) => 1 | -1)(form) : topology.polarity;
 
 export type Topology = SectionTopology | NetworkTopology;
 
 /** The parameters that count in a form. */
-export const parametersOf = (topology: NetworkTopology, form: string): readonly ParameterSpec[] => topology.parameters.filter((p) => !p.forms || p.forms.includes(form));
+export const parametersOf = (topology: NetworkTopology, form: string): readonly ParameterSpec[] =>
+  topology.parameters.filter((p) => !p.forms || p.forms.includes(form));
 
 export interface WorkingLine {
   readonly says: string;

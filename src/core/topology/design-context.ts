@@ -69,7 +69,12 @@ export class DesignContext {
    * Completes a design in which parts that would have been computed are pinned: moves the free computed parts, and if they do not suffice all free ones,
    * until the closed form meets the target. Fails with `over-pinned` (`pinned`: names).
    */
-  meet(target: SectionTarget, computed: PartValues, first: readonly string[], closedForm: (parts: PartValues) => ClosedForm): Result<PartValues> {
+  meet(
+    target: SectionTarget,
+    computed: PartValues,
+    first: readonly string[],
+    closedForm: (parts: PartValues) => ClosedForm,
+  ): Result<PartValues> {
     return this.meetMisses(computed, first, (values) => {
       const got = closedForm(values);
       const misses = [got.gain / target.gain - 1];
@@ -82,7 +87,13 @@ export class DesignContext {
   }
 
   /** The same for a network's parameters. */
-  meetParameters(specs: readonly ParameterSpec[], wanted: Parameters, computed: PartValues, first: readonly string[], measures: (parts: PartValues) => Parameters): Result<PartValues> {
+  meetParameters(
+    specs: readonly ParameterSpec[],
+    wanted: Parameters,
+    computed: PartValues,
+    first: readonly string[],
+    measures: (parts: PartValues) => Parameters,
+  ): Result<PartValues> {
     const missing = (asked: readonly ParameterSpec[]) => (values: PartValues) => {
       const got = measures(values);
       return asked.map((spec) => missOf(spec, got[spec.name], wanted[spec.name]));
@@ -90,15 +101,29 @@ export class DesignContext {
     const met = this.meetMisses(computed, first, missing(specs));
     if (met.ok) return met;
     // What several pinned parts decide among themselves is as they decide it; the others are worked out again for the rest.
-    const pins = Object.fromEntries(Object.keys(computed).flatMap((name) => (this.pinned(name) === undefined ? [] : [[name, this.pinned(name) as number]])));
+    const pins = Object.fromEntries(
+      Object.keys(computed).flatMap((name) =>
+        this.pinned(name) === undefined ? [] : [[name, this.pinned(name) as number]],
+      ),
+    );
     const free = Object.keys(computed).filter((name) => !(name in pins));
-    const stirred = measures({ ...computed, ...pins, ...Object.fromEntries(free.map((name, i) => [name, computed[name] * (1.07 + 0.03 * i)])) });
+    const stirred = measures({
+      ...computed,
+      ...pins,
+      ...Object.fromEntries(free.map((name, i) => [name, computed[name] * (1.07 + 0.03 * i)])),
+    });
     const still = measures({ ...computed, ...pins });
     const open = specs.filter(({ name }) => Math.abs(stirred[name] / still[name] - 1) > DECIDED);
-    return open.length === specs.length || Object.keys(pins).length < 2 ? met : this.meetMisses(computed, first, missing(open));
+    return open.length === specs.length || Object.keys(pins).length < 2
+      ? met
+      : this.meetMisses(computed, first, missing(open));
   }
 
-  private meetMisses(computed: PartValues, first: readonly string[], misses: (parts: PartValues) => readonly number[]): Result<PartValues> {
+  private meetMisses(
+    computed: PartValues,
+    first: readonly string[],
+    misses: (parts: PartValues) => readonly number[],
+  ): Result<PartValues> {
     const pins = Object.keys(computed).filter((name) => this.pinned(name) !== undefined);
     const parts = { ...computed };
     for (const name of pins) parts[name] = this.pinned(name) as number;
@@ -106,7 +131,10 @@ export class DesignContext {
     const free = Object.keys(parts).filter((name) => !pins.includes(name));
     for (const names of [free.filter((name) => !first.includes(name)), free]) {
       if (names.length === 0) continue;
-      const solved = solvePositive((x) => misses({ ...parts, ...Object.fromEntries(names.map((n, i) => [n, x[i]])) }), names.map((n) => parts[n]));
+      const solved = solvePositive(
+        (x) => misses({ ...parts, ...Object.fromEntries(names.map((n, i) => [n, x[i]])) }),
+        names.map((n) => parts[n]),
+      );
       if (solved.ok) return success({ ...parts, ...Object.fromEntries(names.map((n, i) => [n, solved.value[i]])) });
     }
     return overPinned(pins);
@@ -117,6 +145,8 @@ export class DesignContext {
 const DECIDED = 1e-6;
 
 /** How far a parameter is from what was wanted: a share for factors, a twentieth of the difference for decibels and degrees. */
-export const missOf = ({ kind }: ParameterSpec, got: number, wanted: number): number => (kind === 'decibel' || kind === 'degree' || wanted === 0 ? (got - wanted) / 20 : got / wanted - 1);
+export const missOf = ({ kind }: ParameterSpec, got: number, wanted: number): number =>
+  kind === 'decibel' || kind === 'degree' || wanted === 0 ? (got - wanted) / 20 : got / wanted - 1;
 
-export const overPinned = (pins: readonly string[]): Failure<'over-pinned'> => failure('over-pinned', { pinned: [...pins] });
+export const overPinned = (pins: readonly string[]): Failure<'over-pinned'> =>
+  failure('over-pinned', { pinned: [...pins] });

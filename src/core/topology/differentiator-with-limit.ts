@@ -11,7 +11,10 @@ const PARAMETERS: ParameterSpec[] = [
   { name: 'limitHz', label: 'limited above', kind: 'frequency', min: 1e-1, max: 1e8, initial: 20e3 },
 ];
 /** It passes one at 1/(2π R2 C1), and stops rising at 1/(2π R1 C1), at R2/R1. */
-const measures = ({ R1, R2, C1 }: PartValues) => ({ unityHz: 1 / (2 * Math.PI * R2 * C1), limitHz: 1 / (2 * Math.PI * R1 * C1) });
+const measures = ({ R1, R2, C1 }: PartValues) => ({
+  unityHz: 1 / (2 * Math.PI * R2 * C1),
+  limitHz: 1 / (2 * Math.PI * R1 * C1),
+});
 
 export const differentiatorWithLimit = defineNetwork({
   id: 'differentiator-with-limit',
@@ -22,7 +25,10 @@ export const differentiatorWithLimit = defineNetwork({
   polarity: -1,
   opAmps: () => 1,
   reason: 'Rises 6 dB an octave, up to a limit: without one it would sing and amplify every hiss.',
-  cautions: ['Keep the limit well under the op-amp’s gain-bandwidth over R2/R1.', 'It turns the signal over, and shows its source a capacitor.'],
+  cautions: [
+    'Keep the limit well under the op-amp’s gain-bandwidth over R2/R1.',
+    'It turns the signal over, and shows its source a capacitor.',
+  ],
   sources: ['U. Tietze, C. Schenk, Electronic Circuits, 2nd ed., 11.5; −Zf/Zi'],
   parts: () => [
     { name: 'C1', kind: 'capacitor', role: 'in line: differentiates', leaveOut: 'open' },
@@ -30,8 +36,16 @@ export const differentiatorWithLimit = defineNetwork({
     { name: 'R2', kind: 'resistor', role: 'fed back', leaveOut: 'open' },
   ],
   design(wanted, _form, context) {
-    const C1 = context.capacitorsFirst ? context.capacitor('C1', context.capacitorLevel(wanted.unityHz)) : 1 / (2 * Math.PI * wanted.unityHz * context.resistor('R2', LEVEL_OHM));
-    return context.meetParameters(PARAMETERS, wanted, { R1: 1 / (2 * Math.PI * wanted.limitHz * C1), C1, R2: 1 / (2 * Math.PI * wanted.unityHz * C1) }, [context.capacitorsFirst ? 'C1' : 'R2'], measures);
+    const C1 = context.capacitorsFirst
+      ? context.capacitor('C1', context.capacitorLevel(wanted.unityHz))
+      : 1 / (2 * Math.PI * wanted.unityHz * context.resistor('R2', LEVEL_OHM));
+    return context.meetParameters(
+      PARAMETERS,
+      wanted,
+      { R1: 1 / (2 * Math.PI * wanted.limitHz * C1), C1, R2: 1 / (2 * Math.PI * wanted.unityHz * C1) },
+      [context.capacitorsFirst ? 'C1' : 'R2'],
+      measures,
+    );
   },
   measures: (_form, parts) => measures(parts),
   figures: [{ label: 'most gain', kind: 'decibel', of: (_form, { R1, R2 }) => 20 * Math.log10(R2 / R1) }],
@@ -51,7 +65,16 @@ export const differentiatorWithLimit = defineNetwork({
   drawing() {
     const drawn = sketch();
     drawn.parts.push(across('C1', 'capacitor', 4, 9));
-    drawn.wires.push([[0, 9], [2, 9]], [[6, 9], [8, 9]]);
+    drawn.wires.push(
+      [
+        [0, 9],
+        [2, 9],
+      ],
+      [
+        [6, 9],
+        [8, 9],
+      ],
+    );
     const block = invertingBlock(drawn, 8, 9, 'U1', ['R1', 'resistor'], [['R2', 'resistor']]);
     return finished(drawn, 8 + BLOCK + 5, 17, [0, 9], block.out);
   },

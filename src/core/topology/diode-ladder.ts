@@ -14,9 +14,17 @@ export const diodeLadder = drivenLadder(
     id: 'diode-ladder',
     name: 'Diode ladder, four poles',
     shortName: 'Diode ladder',
-    reason: 'Eight diodes for eight transistors: its poles lie apart, so it closes gently first and steeply later, and it takes four times the feedback to sing.',
-    cautions: ['It starts to close at about a tenth of the frequency at which it sings: the cutoff asked for is the singing one.', 'At feedback 18.4 it sings, and its level has fallen by 26 dB by then: make it up.', 'Diodes of one batch: what one side has over the other is a thump when the cutoff moves.'],
-    sources: ['P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 3.5: the pair', 'own derivation of the ladder’s polynomial and of the loop'],
+    reason:
+      'Eight diodes for eight transistors: its poles lie apart, so it closes gently first and steeply later, and it takes four times the feedback to sing.',
+    cautions: [
+      'It starts to close at about a tenth of the frequency at which it sings: the cutoff asked for is the singing one.',
+      'At feedback 18.4 it sings, and its level has fallen by 26 dB by then: make it up.',
+      'Diodes of one batch: what one side has over the other is a thump when the cutoff moves.',
+    ],
+    sources: [
+      'P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 3.5: the pair',
+      'own derivation of the ladder’s polynomial and of the loop',
+    ],
   },
   {
     emission: SMALL_DIODE.emission,
@@ -33,8 +41,12 @@ export const diodeLadder = drivenLadder(
       // The top hangs below the rail, so that the followers have room; between its two sides it is no resistance at all.
       part('R11', plus, node('top'));
       part('R12', node('top'), reference);
-      for (const [letter, first] of [['a', 1], ['d', 2]] as const)
-        for (let k = 0; k < 4; k++) element(`D${first + 2 * k}`, diode, [k === 3 ? node('top') : side(letter, k + 1), side(letter, k)], model);
+      for (const [letter, first] of [
+        ['a', 1],
+        ['d', 2],
+      ] as const)
+        for (let k = 0; k < 4; k++)
+          element(`D${first + 2 * k}`, diode, [k === 3 ? node('top') : side(letter, k + 1), side(letter, k)], model);
     },
   },
 );

@@ -14,7 +14,15 @@ const [LOW, HIGH] = ['low-pass', 'high-pass'];
 const PARAMETERS: ParameterSpec[] = [
   { name: 'padDb', label: 'attenuator before it', kind: 'decibel', min: -50, max: -2, initial: -20 },
   { name: 'cutoffHz', label: 'each section, closed', kind: 'frequency', min: 5, max: 5e4, initial: 600, forms: [LOW] },
-  { name: 'shelfDb', label: 'left of the top, half way', kind: 'decibel', min: -80, max: -3, initial: -32, forms: [LOW] },
+  {
+    name: 'shelfDb',
+    label: 'left of the top, half way',
+    kind: 'decibel',
+    min: -80,
+    max: -3,
+    initial: -32,
+    forms: [LOW],
+  },
   { name: 'turnHz', label: 'each section, half way', kind: 'frequency', min: 5, max: 5e4, initial: 600, forms: [HIGH] },
 ];
 /** Typical, our own figures: saturation (A), emission, capacitance (F). */
@@ -31,10 +39,14 @@ const legOhm = (amps: number): number => (DIODE.emission * THERMAL_VOLTS) / (amp
 const amps = (ohm: number): number => (DIODE.emission * THERMAL_VOLTS) / ohm - DIODE.saturation;
 
 /** The attenuator as the first section sees it: its share, and the resistance it has. */
-const pad = ({ R1, R2 }: PartValues): { share: number; ohm: number } => ({ share: R2 / (R1 + R2), ohm: (R1 * R2) / (R1 + R2) });
+const pad = ({ R1, R2 }: PartValues): { share: number; ohm: number } => ({
+  share: R2 / (R1 + R2),
+  ohm: (R1 * R2) / (R1 + R2),
+});
 
 /** What both legs leave of the very top, where the capacitors are nothing: 1/((1 + Ra/r)(1 + R4/r) + Ra/r). */
-const topLeft = (first: number, second: number, leg: number): number => 1 / ((1 + first / leg) * (1 + second / leg) + first / leg);
+const topLeft = (first: number, second: number, leg: number): number =>
+  1 / ((1 + first / leg) * (1 + second / leg) + first / leg);
 /** The leg (ohm) for it: a quadratic in 1/r. */
 function legFor(first: number, second: number, left: number): number {
   const [a, b, c] = [first * second, 2 * first + second, 1 - 1 / left];
@@ -45,7 +57,13 @@ function measures(form: string, v: PartValues): Parameters {
   const { share, ohm } = pad(v);
   const leg = legOhm(v.I1);
   const first = ohm + v.R3;
-  return form === LOW ? { padDb: 20 * Math.log10(share), cutoffHz: 1 / (2 * Math.PI * first * v.C1), shelfDb: 20 * Math.log10(topLeft(first, v.R4, leg)) } : { padDb: 20 * Math.log10(share), turnHz: 1 / (2 * Math.PI * leg * v.C2) };
+  return form === LOW
+    ? {
+        padDb: 20 * Math.log10(share),
+        cutoffHz: 1 / (2 * Math.PI * first * v.C1),
+        shelfDb: 20 * Math.log10(topLeft(first, v.R4, leg)),
+      }
+    : { padDb: 20 * Math.log10(share), turnHz: 1 / (2 * Math.PI * leg * v.C2) };
 }
 
 /** Two sections in a row, each with what the next takes of it: 1/((1 + Z1 Y1)(1 + Z2 Y2) + Z1 Y2) (own node equations). */
@@ -87,7 +105,12 @@ function build({ form, input, output, reference, ideal, node, part, element, val
   element('D2', diode, [second, reference], model);
 }
 
-const resistor = (name: string, role: string, leaveOut: PartSpec['leaveOut'] = 'open'): PartSpec => ({ name, kind: 'resistor', role, leaveOut });
+const resistor = (name: string, role: string, leaveOut: PartSpec['leaveOut'] = 'open'): PartSpec => ({
+  name,
+  kind: 'resistor',
+  role,
+  leaveOut,
+});
 const capacitor = (name: string, role: string): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open' });
 
 function drawing(form: string): Drawing {
@@ -96,22 +119,90 @@ function drawing(form: string): Drawing {
   // Each section: what is in line, then its leg. In the low-pass a capacitor stands over the diode.
   const [first, second] = low ? [17, 30] : [16, 29];
   const diodeY = low ? 17 : 12;
-  const parts: PlacedPart[] = [across('R1', 'resistor', 4, y), down('R2', 'resistor', 8, 9, 'left'), across(low ? 'R3' : 'C1', low ? 'resistor' : 'capacitor', first - 5, y), across(low ? 'R4' : 'C2', low ? 'resistor' : 'capacitor', second - 5, y)];
+  const parts: PlacedPart[] = [
+    across('R1', 'resistor', 4, y),
+    down('R2', 'resistor', 8, 9, 'left'),
+    across(low ? 'R3' : 'C1', low ? 'resistor' : 'capacitor', first - 5, y),
+    across(low ? 'R4' : 'C2', low ? 'resistor' : 'capacitor', second - 5, y),
+  ];
   if (low) parts.push(down('C1', 'capacitor', first, 9, 'left'), down('C2', 'capacitor', second, 9, 'left'));
-  const wires: Point[][] = [[[0, y], [2, y]], [[6, y], [first - 7, y]], [[8, y], [8, 7]], [[first - 3, y], [second - 7, y]], [[second - 3, y], [second + 6, y]]];
-  const dots: Point[] = [[8, y], [first, y], [second, y]];
+  const wires: Point[][] = [
+    [
+      [0, y],
+      [2, y],
+    ],
+    [
+      [6, y],
+      [first - 7, y],
+    ],
+    [
+      [8, y],
+      [8, 7],
+    ],
+    [
+      [first - 3, y],
+      [second - 7, y],
+    ],
+    [
+      [second - 3, y],
+      [second + 6, y],
+    ],
+  ];
+  const dots: Point[] = [
+    [8, y],
+    [first, y],
+    [second, y],
+  ];
   const feedY = low ? 13 : 9;
-  for (const x of [first, second]) wires.push([[x, y], [x, low ? 7 : diodeY - 2]]);
-  if (low) for (const x of [first, second]) wires.push([[x, 11], [x, diodeY - 2]]);
+  for (const x of [first, second])
+    wires.push([
+      [x, y],
+      [x, low ? 7 : diodeY - 2],
+    ]);
+  if (low)
+    for (const x of [first, second])
+      wires.push([
+        [x, 11],
+        [x, diodeY - 2],
+      ]);
   // One current for both, each through its own source; the second mirrors the first.
   parts.push(across('I1', 'current', first + 6, feedY));
-  wires.push([[first, feedY], [first + 4, feedY]], [[first + 8, feedY], [first + 9, feedY]]);
+  wires.push(
+    [
+      [first, feedY],
+      [first + 4, feedY],
+    ],
+    [
+      [first + 8, feedY],
+      [first + 9, feedY],
+    ],
+  );
   dots.push([first, feedY]);
-  const devices: PlacedDevice[] = [{ name: 'D1', symbol: 'diode', at: [first, diodeY], down: true }, { name: 'D2', symbol: 'diode', at: [second, diodeY], down: true }];
+  const devices: PlacedDevice[] = [
+    { name: 'D1', symbol: 'diode', at: [first, diodeY], down: true },
+    { name: 'D2', symbol: 'diode', at: [second, diodeY], down: true },
+  ];
   return {
-    width: second + 12, height: diodeY + 6, parts, opAmps: [], devices, wires, dots, grounds: [[8, 11], [first, diodeY + 2], [second, diodeY + 2]],
-    ports: [{ label: 'in', at: [0, y], side: 'left' }, { label: 'out', at: [second + 6, y], side: 'right' }],
-    nodes: [{ node: 'd1', at: [first - 0.6, diodeY - 2.4], side: 'left' }, ...(low ? [{ node: 'd2', at: [second + 0.6, diodeY - 2.4] as Point, side: 'right' as const }] : [])],
+    width: second + 12,
+    height: diodeY + 6,
+    parts,
+    opAmps: [],
+    devices,
+    wires,
+    dots,
+    grounds: [
+      [8, 11],
+      [first, diodeY + 2],
+      [second, diodeY + 2],
+    ],
+    ports: [
+      { label: 'in', at: [0, y], side: 'left' },
+      { label: 'out', at: [second + 6, y], side: 'right' },
+    ],
+    nodes: [
+      { node: 'd1', at: [first - 0.6, diodeY - 2.4], side: 'left' },
+      ...(low ? [{ node: 'd2', at: [second + 0.6, diodeY - 2.4] as Point, side: 'right' as const }] : []),
+    ],
   };
 }
 
@@ -122,12 +213,24 @@ export const diodeLegs = defineNetwork({
   family: 'voltage-controlled',
   modes: [LOW, HIGH],
   parameters: PARAMETERS,
-  reason: 'Two RC sections whose lower legs are diodes: the control turns them from open to nearly short. Nothing else bends, and there is no op-amp.',
-  cautions: ['The diodes bear some tens of millivolts before they bend, and a few hundred before they clip: attenuate before, make up after.', 'The control’s own step goes through with the signal: that is its thump. Two diodes back to back, driven apart, would cancel it.', 'What follows must be a high impedance: a one-transistor stage takes most of the level unless it is bootstrapped or stands behind a follower.'],
-  sources: ['own node equations of two loaded sections with legs of n Vt/I', 'W. Shockley, Bell System Technical Journal 28, 1949: the junction'],
+  reason:
+    'Two RC sections whose lower legs are diodes: the control turns them from open to nearly short. Nothing else bends, and there is no op-amp.',
+  cautions: [
+    'The diodes bear some tens of millivolts before they bend, and a few hundred before they clip: attenuate before, make up after.',
+    'The control’s own step goes through with the signal: that is its thump. Two diodes back to back, driven apart, would cancel it.',
+    'What follows must be a high impedance: a one-transistor stage takes most of the level unless it is bootstrapped or stands behind a follower.',
+  ],
+  sources: [
+    'own node equations of two loaded sections with legs of n Vt/I',
+    'W. Shockley, Bell System Technical Journal 28, 1949: the junction',
+  ],
   parts: (form) => [
-    resistor('R1', 'attenuator, in line'), resistor('R2', 'attenuator, to ground'), ...(form === LOW ? [resistor('R3', 'first section', 'short'), resistor('R4', 'second section', 'short')] : []),
-    capacitor('C1', 'first section'), capacitor('C2', 'second section'), { ...CONTROL, role: 'current through each diode' },
+    resistor('R1', 'attenuator, in line'),
+    resistor('R2', 'attenuator, to ground'),
+    ...(form === LOW ? [resistor('R3', 'first section', 'short'), resistor('R4', 'second section', 'short')] : []),
+    capacitor('C1', 'first section'),
+    capacitor('C2', 'second section'),
+    { ...CONTROL, role: 'current through each diode' },
   ],
   design(wanted, form, context) {
     const R1 = context.resistor('R1', PAD_OHM);
@@ -139,13 +242,33 @@ export const diodeLegs = defineNetwork({
       const C1 = context.capacitor('C1', 1 / (omega * (FIRST_OHM + source)));
       const R3 = Math.max(source / 10, 1 / (omega * C1) - source);
       const R4 = context.resistor('R4', STEP * (R3 + source));
-      const parts: PartValues = { R1, R2, R3, R4, C1, C2: 1 / (omega * R4), I1: amps(legFor(R3 + source, R4, fromDecibels(wanted.shelfDb))) };
-      return context.meetParameters(PARAMETERS.filter((p) => p.name !== 'turnHz'), wanted, parts, ['R1', 'C1', 'C2', 'R4'], (v) => measures(form, v));
+      const parts: PartValues = {
+        R1,
+        R2,
+        R3,
+        R4,
+        C1,
+        C2: 1 / (omega * R4),
+        I1: amps(legFor(R3 + source, R4, fromDecibels(wanted.shelfDb))),
+      };
+      return context.meetParameters(
+        PARAMETERS.filter((p) => p.name !== 'turnHz'),
+        wanted,
+        parts,
+        ['R1', 'C1', 'C2', 'R4'],
+        (v) => measures(form, v),
+      );
     }
     const omega = 2 * Math.PI * wanted.turnHz;
     const C = context.capacitor('C2', 1 / (omega * legOhm(MIDDLE_AMPS)));
     const parts: PartValues = { R1, R2, C1: C, C2: C, I1: amps(1 / (omega * C)) };
-    return context.meetParameters(PARAMETERS.filter((p) => p.name === 'padDb' || p.name === 'turnHz'), wanted, parts, ['R1', 'C1', 'C2'], (v) => measures(form, v));
+    return context.meetParameters(
+      PARAMETERS.filter((p) => p.name === 'padDb' || p.name === 'turnHz'),
+      wanted,
+      parts,
+      ['R1', 'C1', 'C2'],
+      (v) => measures(form, v),
+    );
   },
   measures,
   figures: [{ label: 'each diode', kind: 'resistance', of: (_form, v) => legOhm(v.I1) }],
@@ -155,7 +278,18 @@ export const diodeLegs = defineNetwork({
     { says: 'attenuator', tex: '\\frac{R_2}{R_1 + R_2}', value: format.decibel(20 * Math.log10(pad(v).share)) },
     { says: 'each diode', tex: 'r = \\frac{n V_T}{I_1}', value: format.ohm(legOhm(v.I1)) },
     ...(form === LOW
-      ? [{ says: 'closed', tex: 'f = \\frac{1}{2\\pi (R_3 + R_1 \\parallel R_2) C_1}', value: format.hertz(measures(form, v).cutoffHz) }, { says: 'what the top keeps', tex: '\\frac{1}{(1 + R/r)(1 + R_4/r) + R/r},\\ R = R_3 + R_1 \\parallel R_2', value: format.decibel(measures(form, v).shelfDb) }]
+      ? [
+          {
+            says: 'closed',
+            tex: 'f = \\frac{1}{2\\pi (R_3 + R_1 \\parallel R_2) C_1}',
+            value: format.hertz(measures(form, v).cutoffHz),
+          },
+          {
+            says: 'what the top keeps',
+            tex: '\\frac{1}{(1 + R/r)(1 + R_4/r) + R/r},\\ R = R_3 + R_1 \\parallel R_2',
+            value: format.decibel(measures(form, v).shelfDb),
+          },
+        ]
       : [{ says: 'each section', tex: 'f = \\frac{1}{2\\pi r C_2}', value: format.hertz(measures(form, v).turnHz) }]),
   ],
   drawing,

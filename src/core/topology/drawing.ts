@@ -50,15 +50,32 @@ export interface Drawing {
   readonly dots: readonly Point[];
   readonly grounds: readonly Point[];
   /** `net`: the node that it leads to, where its volts are to be written. */
-  readonly ports: readonly { readonly label: string; readonly at: Point; readonly side: 'left' | 'right'; readonly net?: string }[];
+  readonly ports: readonly {
+    readonly label: string;
+    readonly at: Point;
+    readonly side: 'left' | 'right';
+    readonly net?: string;
+  }[];
   readonly nodes?: readonly PlacedNode[];
 }
 
-export const across = (part: string, kind: PartKind, x: number, y: number): PlacedPart => ({ part, kind, at: [x, y], vertical: false, label: 'above-below' });
+export const across = (part: string, kind: PartKind, x: number, y: number): PlacedPart => ({
+  part,
+  kind,
+  at: [x, y],
+  vertical: false,
+  label: 'above-below',
+});
 /** A supply rail's name at the end of its line. */
 export const RAILS = ['+V', '−V'] as const;
 
-export const down = (part: string, kind: PartKind, x: number, y: number, label: 'left' | 'right' = 'left'): PlacedPart => ({ part, kind, at: [x, y], vertical: true, label });
+export const down = (
+  part: string,
+  kind: PartKind,
+  x: number,
+  y: number,
+  label: 'left' | 'right' = 'left',
+): PlacedPart => ({ part, kind, at: [x, y], vertical: true, label });
 
 /** Half the length of a part with its leads, in units. */
 export const LEAD = 2;
@@ -113,17 +130,43 @@ export function labelBox(label: PlacedLabel, characters: number): Box {
 /** Boxes of everything that is ink but not a label: part bodies, op-amps, wires. */
 export function inkBoxes(drawing: Drawing): Box[] {
   const boxes: Box[] = [];
-  for (const { part, at: [x, y], vertical, wiper } of drawing.parts) {
+  for (const {
+    part,
+    at: [x, y],
+    vertical,
+    wiper,
+  } of drawing.parts) {
     const [w, h] = vertical ? [BODY, LEAD] : [LEAD, BODY];
     boxes.push({ x0: x - w, y0: y - h, x1: x + w, y1: y + h, what: part });
-    if (wiper) boxes.push({ x0: wiper === 'left' ? x - LEAD : x, y0: y - 0.3, x1: wiper === 'left' ? x : x + LEAD, y1: y + 0.3, what: `${part} wiper` });
+    if (wiper)
+      boxes.push({
+        x0: wiper === 'left' ? x - LEAD : x,
+        y0: y - 0.3,
+        x1: wiper === 'left' ? x : x + LEAD,
+        y1: y + 0.3,
+        what: `${part} wiper`,
+      });
   }
-  for (const { name, at: [x, y] } of drawing.opAmps) boxes.push({ x0: x - 3, y0: y - 3, x1: x + 3, y1: y + 3, what: name });
-  for (const { name, at: [x, y] } of drawing.devices ?? []) boxes.push({ x0: x - 2.6, y0: y - 2.6, x1: x + 2.6, y1: y + 2.6, what: name });
+  for (const {
+    name,
+    at: [x, y],
+  } of drawing.opAmps)
+    boxes.push({ x0: x - 3, y0: y - 3, x1: x + 3, y1: y + 3, what: name });
+  for (const {
+    name,
+    at: [x, y],
+  } of drawing.devices ?? [])
+    boxes.push({ x0: x - 2.6, y0: y - 2.6, x1: x + 2.6, y1: y + 2.6, what: name });
   drawing.wires.forEach((wire) => {
     for (let i = 1; i < wire.length; i++) {
       const [[ax, ay], [bx, by]] = [wire[i - 1], wire[i]];
-      boxes.push({ x0: Math.min(ax, bx), y0: Math.min(ay, by), x1: Math.max(ax, bx), y1: Math.max(ay, by), what: `wire ${ax},${ay} to ${bx},${by}` });
+      boxes.push({
+        x0: Math.min(ax, bx),
+        y0: Math.min(ay, by),
+        x1: Math.max(ax, bx),
+        y1: Math.max(ay, by),
+        what: `wire ${ax},${ay} to ${bx},${by}`,
+      });
     }
   });
   for (const [x, y] of drawing.grounds) boxes.push({ x0: x - 1, y0: y, x1: x + 1, y1: y + 1.2, what: 'ground' });
@@ -137,13 +180,41 @@ const VALUE_LETTERS = 8;
 export function drawingBounds(drawing: Drawing): Box {
   const boxes = [
     ...inkBoxes(drawing),
-    ...drawing.parts.flatMap((p) => labelsOf(p).map((l) => labelBox(l, l.line === 'name' ? p.part.length : VALUE_LETTERS))),
-    ...(drawing.devices ?? []).filter((d) => d.down || d.symbol !== 'diode').map(({ name, at: [x, y], mirrored }) => ({ x0: mirrored ? x - 2 - VALUE_LETTERS * ADVANCE : x, x1: mirrored ? x : x + 2 + VALUE_LETTERS * ADVANCE, y0: y - 1, y1: y + 1.5, what: name })),
-    ...(drawing.nodes ?? []).map(({ node, at: [x, y], side }) => ({ x0: side === 'left' ? x - VALUE_LETTERS * ADVANCE : x, x1: side === 'left' ? x : x + VALUE_LETTERS * ADVANCE, y0: y - 1, y1: y, what: node })),
-    ...drawing.ports.map(({ at: [x, y], label, side }) => ({ x0: side === 'left' ? x : x - label.length * ADVANCE, x1: side === 'left' ? x + label.length * ADVANCE : x, y0: y + 0.6, y1: y + 1.9, what: label })),
+    ...drawing.parts.flatMap((p) =>
+      labelsOf(p).map((l) => labelBox(l, l.line === 'name' ? p.part.length : VALUE_LETTERS)),
+    ),
+    ...(drawing.devices ?? [])
+      .filter((d) => d.down || d.symbol !== 'diode')
+      .map(({ name, at: [x, y], mirrored }) => ({
+        x0: mirrored ? x - 2 - VALUE_LETTERS * ADVANCE : x,
+        x1: mirrored ? x : x + 2 + VALUE_LETTERS * ADVANCE,
+        y0: y - 1,
+        y1: y + 1.5,
+        what: name,
+      })),
+    ...(drawing.nodes ?? []).map(({ node, at: [x, y], side }) => ({
+      x0: side === 'left' ? x - VALUE_LETTERS * ADVANCE : x,
+      x1: side === 'left' ? x : x + VALUE_LETTERS * ADVANCE,
+      y0: y - 1,
+      y1: y,
+      what: node,
+    })),
+    ...drawing.ports.map(({ at: [x, y], label, side }) => ({
+      x0: side === 'left' ? x : x - label.length * ADVANCE,
+      x1: side === 'left' ? x + label.length * ADVANCE : x,
+      y0: y + 0.6,
+      y1: y + 1.9,
+      what: label,
+    })),
   ];
   const edge = (pick: (box: Box) => number, best: (...values: number[]) => number) => best(...boxes.map(pick));
-  return { x0: edge((b) => b.x0, Math.min), y0: edge((b) => b.y0, Math.min), x1: edge((b) => b.x1, Math.max), y1: edge((b) => b.y1, Math.max), what: 'all' };
+  return {
+    x0: edge((b) => b.x0, Math.min),
+    y0: edge((b) => b.y0, Math.min),
+    x1: edge((b) => b.x1, Math.max),
+    y1: edge((b) => b.y1, Math.max),
+    what: 'all',
+  };
 }
 
 export const overlap = (a: Box, b: Box): boolean => a.x0 < b.x1 && b.x0 < a.x1 && a.y0 < b.y1 && b.y0 < a.y1;

@@ -83,8 +83,15 @@ export function drivenLadder(told: Told, rungs: Rungs): NetworkTopology {
 
   const resistor = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
   const parts: PartSpec[] = [
-    resistor('R1', 'divides the input'), resistor('R2', 'divides the input'), ...[1, 2, 3, 4].map((k): PartSpec => ({ name: `C${k}`, kind: 'capacitor', role: `pole ${k}`, leaveOut: 'open' })),
-    resistor('R5', 'takes the difference'), resistor('R6', 'around the last op-amp'), resistor('R7', 'takes the difference'), resistor('R8', 'takes the difference'), resistor('R9', 'brings it round: resonance'), resistor('R10', 'divides what comes round'),
+    resistor('R1', 'divides the input'),
+    resistor('R2', 'divides the input'),
+    ...[1, 2, 3, 4].map((k): PartSpec => ({ name: `C${k}`, kind: 'capacitor', role: `pole ${k}`, leaveOut: 'open' })),
+    resistor('R5', 'takes the difference'),
+    resistor('R6', 'around the last op-amp'),
+    resistor('R7', 'takes the difference'),
+    resistor('R8', 'takes the difference'),
+    resistor('R9', 'brings it round: resonance'),
+    resistor('R10', 'divides what comes round'),
     ...Object.keys(holders).map((name) => resistor(name, 'holds the rungs')),
     { ...CONTROL, role: 'tail current' },
   ];
@@ -103,21 +110,52 @@ export function drivenLadder(told: Told, rungs: Rungs): NetworkTopology {
       const omega = (2 * Math.PI * wanted.cutoffHz) / singsTimes;
       const C = context.capacitor('C1', rateOf(TAIL_AMPS, omega));
       const I1 = TAIL_AMPS * (omega / rateOf(TAIL_AMPS, C));
-      const [R1, R2, R5] = [context.resistor('R1', IN_OHM), context.resistor('R2', LEG_OHM), context.resistor('R5', DIFFERENCE_OHM)];
+      const [R1, R2, R5] = [
+        context.resistor('R1', IN_OHM),
+        context.resistor('R2', LEG_OHM),
+        context.resistor('R5', DIFFERENCE_OHM),
+      ];
       // What the divider takes is given back, so that without resonance the gain is one.
       const R6 = (R5 * (R1 + R2)) / R2 / emission;
       const R10 = context.resistor('R10', LEG_OHM);
       const R9 = R10 * ((emission * R6) / R5 / wanted.feedback - 1);
       const all: PartValues = { R1, R2, C1: C, C2: C, C3: C, C4: C, R5, R6, R7: R5, R8: R6, R9, R10, ...holders, I1 };
-      return context.meetParameters(parameters, wanted, all, Object.keys(all).filter((name) => name !== 'R9' && name !== 'I1'), measures);
+      return context.meetParameters(
+        parameters,
+        wanted,
+        all,
+        Object.keys(all).filter((name) => name !== 'R9' && name !== 'I1'),
+        measures,
+      );
     },
     measures: (_form, v) => measures(v),
-    figures: [{ label: 'level lost to resonance', kind: 'decibel', of: (_form, v) => 20 * Math.log10(1 + measures(v).feedback) }],
+    figures: [
+      {
+        label: 'level lost to resonance',
+        kind: 'decibel',
+        of: (_form, v) => 20 * Math.log10(1 + measures(v).feedback),
+      },
+    ],
     build,
     working: (_form, v) => [
-      { says: 'each capacitor', tex: emission === 1 ? 'f = \\frac{I_1}{8\\pi V_T C_1}' : 'f = \\frac{I_1}{8\\pi n V_T C_1}', value: format.hertz(rateOf(v.I1, v.C1) / (2 * Math.PI)) },
-      { says: 'feedback', tex: emission === 1 ? 'k = \\frac{R_6}{R_5}\\,\\frac{R_{10}}{R_9 + R_{10}}' : 'k = n\\,\\frac{R_6}{R_5}\\,\\frac{R_{10}}{R_9 + R_{10}}', value: format.ratio(measures(v).feedback) },
-      { says: 'sings at', tex: rungs.loopTex, value: `R9 = ${format.ohm(v.R10 * ((emission * v.R6) / v.R5 / singsAt - 1))}` },
+      {
+        says: 'each capacitor',
+        tex: emission === 1 ? 'f = \\frac{I_1}{8\\pi V_T C_1}' : 'f = \\frac{I_1}{8\\pi n V_T C_1}',
+        value: format.hertz(rateOf(v.I1, v.C1) / (2 * Math.PI)),
+      },
+      {
+        says: 'feedback',
+        tex:
+          emission === 1
+            ? 'k = \\frac{R_6}{R_5}\\,\\frac{R_{10}}{R_9 + R_{10}}'
+            : 'k = n\\,\\frac{R_6}{R_5}\\,\\frac{R_{10}}{R_9 + R_{10}}',
+        value: format.ratio(measures(v).feedback),
+      },
+      {
+        says: 'sings at',
+        tex: rungs.loopTex,
+        value: `R9 = ${format.ohm(v.R10 * ((emission * v.R6) / v.R5 / singsAt - 1))}`,
+      },
     ],
     drawing: () => drivenLadderDrawing(rungs.drawn, rungs.railY),
   });

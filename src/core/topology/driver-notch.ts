@@ -16,13 +16,19 @@ const PARAMETERS: ParameterSpec[] = [
 
 /** Octaves between the places where half of the decibels are gone: there q |f/f0 − f0/f| = √K, of a depth K and a resonance q. */
 const widthOf = (q: number, depth: number): number => (2 / Math.LN2) * Math.asinh(Math.sqrt(depth) / (2 * q));
-const qualityFor = (widthOct: number, depth: number): number => Math.sqrt(depth) / (2 * Math.sinh((widthOct * Math.LN2) / 2));
+const qualityFor = (widthOct: number, depth: number): number =>
+  Math.sqrt(depth) / (2 * Math.sinh((widthOct * Math.LN2) / 2));
 
 /** In line, H = (1 + jqu)/(K + jqu) with K = 1 + R/Z and q = R √(C/L); across it the same with K = 1 + Z/R and q = √(L/C)/R, by duality. */
 function measures(form: string, { R1, L1, C1 }: PartValues, { ohm }: Parameters): Parameters {
   const depth = form === IN_LINE ? 1 + R1 / ohm : 1 + ohm / R1;
   const q = form === IN_LINE ? R1 * Math.sqrt(C1 / L1) : Math.sqrt(L1 / C1) / R1;
-  return { centreHz: 1 / (2 * Math.PI * Math.sqrt(L1 * C1)), widthOct: widthOf(q, depth), depthDb: decibels(depth), ohm };
+  return {
+    centreHz: 1 / (2 * Math.PI * Math.sqrt(L1 * C1)),
+    widthOct: widthOf(q, depth),
+    depthDb: decibels(depth),
+    ohm,
+  };
 }
 
 export const driverNotch = defineNetwork({
@@ -33,13 +39,17 @@ export const driverNotch = defineNetwork({
   modes: [ACROSS, IN_LINE],
   parameters: PARAMETERS,
   load: ({ ohm }) => ({ ohm }),
-  reason: 'Coil and capacitor say where, their ratio how broad, the resistor how deep. Across the driver (series L-C-R) it lowers the load there; in line (parallel L-C-R) it raises it.',
+  reason:
+    'Coil and capacitor say where, their ratio how broad, the resistor how deep. Across the driver (series L-C-R) it lowers the load there; in line (parallel L-C-R) it raises it.',
   cautions: [
     'Across the driver it works against what lies before it: from a stiff source it takes nothing down and only loads the amplifier.',
     'In line it works against the driver’s own impedance at that frequency, not against what is printed on it.',
     'A hump of the cone or cabinet cured where it comes from costs nothing in parts.',
   ],
-  sources: ['E. A. Guillemin, Introductory Circuit Theory, 1953, ch. 6: duality', 'own derivation: half the decibels at q |f/f0 − f0/f| = √K'],
+  sources: [
+    'E. A. Guillemin, Introductory Circuit Theory, 1953, ch. 6: duality',
+    'own derivation: half the decibels at q |f/f0 − f0/f| = √K',
+  ],
   parts: (form) =>
     form === IN_LINE
       ? [
@@ -59,7 +69,9 @@ export const driverNotch = defineNetwork({
     const R1 = form === IN_LINE ? wanted.ohm * (depth - 1) : wanted.ohm / (depth - 1);
     const Z = form === IN_LINE ? R1 / q : R1 * q;
     const specs = PARAMETERS.filter((p) => p.name !== 'ohm');
-    return context.meetParameters(specs, wanted, { L1: Z / omega, C1: 1 / (Z * omega), R1 }, [], (parts) => measures(form, parts, wanted));
+    return context.meetParameters(specs, wanted, { L1: Z / omega, C1: 1 / (Z * omega), R1 }, [], (parts) =>
+      measures(form, parts, wanted),
+    );
   },
   measures,
   transfer: (form, { R1, L1, C1 }, { ohm }) => {
@@ -73,8 +85,14 @@ export const driverNotch = defineNetwork({
     const got = measures(form, parts, wanted);
     return [
       { says: 'where', tex: 'f_0 = \\frac{1}{2\\pi\\sqrt{L_1 C_1}}', value: format.hertz(got.centreHz) },
-      form === IN_LINE ? { says: 'how deep', tex: 'K = 1 + \\frac{R_1}{Z}', value: `${format.ratio(got.depthDb)} dB` } : { says: 'how deep', tex: 'K = 1 + \\frac{Z}{R_1}', value: `${format.ratio(got.depthDb)} dB` },
-      { says: 'how broad, at half the decibels', tex: `w = \\frac{2}{\\ln 2}\\,\\mathrm{arsinh}\\frac{\\sqrt K}{2q},\\ q = ${form === IN_LINE ? 'R_1\\sqrt{C_1/L_1}' : '\\frac{1}{R_1}\\sqrt{L_1/C_1}'}`, value: `${format.ratio(got.widthOct)} oct` },
+      form === IN_LINE
+        ? { says: 'how deep', tex: 'K = 1 + \\frac{R_1}{Z}', value: `${format.ratio(got.depthDb)} dB` }
+        : { says: 'how deep', tex: 'K = 1 + \\frac{Z}{R_1}', value: `${format.ratio(got.depthDb)} dB` },
+      {
+        says: 'how broad, at half the decibels',
+        tex: `w = \\frac{2}{\\ln 2}\\,\\mathrm{arsinh}\\frac{\\sqrt K}{2q},\\ q = ${form === IN_LINE ? 'R_1\\sqrt{C_1/L_1}' : '\\frac{1}{R_1}\\sqrt{L_1/C_1}'}`,
+        value: `${format.ratio(got.widthOct)} oct`,
+      },
     ];
   },
   drawing: (form) => drawLadder(armsOf(form)),

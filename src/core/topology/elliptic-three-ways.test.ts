@@ -17,8 +17,7 @@ const [RIPPLE, ATTENUATION, EDGE] = [0.5, 50, 1000];
 function ellipticRational(attenuationDb: number): (x: number) => number {
   const epsilon = Math.sqrt(10 ** (RIPPLE / 10) - 1);
   const k1 = epsilon / Math.sqrt(10 ** (attenuationDb / 10) - 1);
-  const agm = (a: number, b: number): number =>
-    Math.abs(a - b) < 1e-15 * a ? a : agm((a + b) / 2, Math.sqrt(a * b));
+  const agm = (a: number, b: number): number => (Math.abs(a - b) < 1e-15 * a ? a : agm((a + b) / 2, Math.sqrt(a * b)));
   const K = (k: number) => Math.PI / 2 / agm(1, Math.sqrt(1 - k * k));
   const complement = (k: number) => Math.sqrt(1 - k * k);
   // Degree equation N K(k)/K'(k) = … solved for k by halving.
@@ -35,14 +34,11 @@ function ellipticRational(attenuationDb: number): (x: number) => number {
   const sn = (u: number): number => {
     let sum = 0;
     for (let m = 0; m < 60; m++)
-      sum +=
-        (q ** (m + 0.5) / (1 - q ** (2 * m + 1))) *
-        Math.sin(((2 * m + 1) * Math.PI * u) / (2 * K(k)));
+      sum += (q ** (m + 0.5) / (1 - q ** (2 * m + 1))) * Math.sin(((2 * m + 1) * Math.PI * u) / (2 * K(k)));
     return ((2 * Math.PI) / (k * K(k))) * sum;
   };
   const zeros = [2, 4].map((i) => sn((i * K(k)) / 5));
-  const bare = (x: number) =>
-    zeros.reduce((p, z) => (p * (x * x - z * z)) / (1 - k * k * z * z * x * x), x);
+  const bare = (x: number) => zeros.reduce((p, z) => (p * (x * x - z * z)) / (1 - k * k * z * z * x * x), x);
   const unit = bare(1);
   return (x) => bare(x) / unit;
 }
@@ -82,7 +78,5 @@ test('an elliptic of order five as a cascade with nulls, as two-integrator loops
   // And what goes, goes: 50 dB from where the ideal says on.
   const stop = logGrid(1600, 50e3, 101);
   const gone = levelsDb(must(solver.sweep(circuit, stop, ['out']))[0]);
-  gone.forEach((level, i) =>
-    expect(level).toBeCloseTo(-10 * Math.log10(1 + (epsilon * R(stop[i] / EDGE)) ** 2), 1),
-  );
+  gone.forEach((level, i) => expect(level).toBeCloseTo(-10 * Math.log10(1 + (epsilon * R(stop[i] / EDGE)) ** 2), 1));
 });

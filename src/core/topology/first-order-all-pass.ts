@@ -5,7 +5,11 @@ import type { ClosedForm, PartValues } from './part';
 import { format } from './working';
 
 /** H = (1 − ρ s R1 C1)/(1 + s R1 C1) with ρ = Rb/Ra, which must be 1: the size is then the same at every frequency. */
-const closedForm = ({ R1, C1, Ra, Rb }: PartValues): ClosedForm => ({ freqHz: 1 / (2 * Math.PI * R1 * C1), gain: 1, balance: Rb / Ra });
+const closedForm = ({ R1, C1, Ra, Rb }: PartValues): ClosedForm => ({
+  freqHz: 1 / (2 * Math.PI * R1 * C1),
+  gain: 1,
+  balance: Rb / Ra,
+});
 
 export const firstOrderAllPass = defineSection({
   id: 'first-order-all-pass',
@@ -28,9 +32,16 @@ export const firstOrderAllPass = defineSection({
   ],
   design(target, context) {
     const omega = 2 * Math.PI * target.freqHz;
-    const C1 = context.capacitorsFirst ? context.capacitor('C1', context.capacitorLevel(target.freqHz)) : 1 / (omega * context.resistor('R1', LEVEL_OHM));
+    const C1 = context.capacitorsFirst
+      ? context.capacitor('C1', context.capacitorLevel(target.freqHz))
+      : 1 / (omega * context.resistor('R1', LEVEL_OHM));
     const Ra = context.pinned('Ra') ?? context.pinned('Rb') ?? context.resistor('Ra', LEVEL_OHM);
-    return context.meet(target, { R1: 1 / (omega * C1), C1, Ra, Rb: Ra }, [context.capacitorsFirst ? 'C1' : 'R1', 'Ra'], closedForm);
+    return context.meet(
+      target,
+      { R1: 1 / (omega * C1), C1, Ra, Rb: Ra },
+      [context.capacitorsFirst ? 'C1' : 'R1', 'Ra'],
+      closedForm,
+    );
   },
   closedForm: (_response, parts) => closedForm(parts),
   build({ input, output, ground, node, part, opAmp }) {
@@ -48,12 +59,66 @@ export const firstOrderAllPass = defineSection({
     ];
   },
   drawing: () => ({
-    width: 32, height: 21,
-    parts: [across('Ra', 'resistor', 8, 9), across('Rb', 'resistor', 20, 4), across('R1', 'resistor', 8, 14), down('C1', 'capacitor', 13, 17)],
+    width: 32,
+    height: 21,
+    parts: [
+      across('Ra', 'resistor', 8, 9),
+      across('Rb', 'resistor', 20, 4),
+      across('R1', 'resistor', 8, 14),
+      down('C1', 'capacitor', 13, 17),
+    ],
     opAmps: [{ name: 'U1', at: [20, 11.5], plusOnTop: false }],
-    wires: [[[0, 9], [6, 9]], [[3, 9], [3, 14], [6, 14]], [[10, 9], [16, 9], [16, 10], [17, 10]], [[14, 9], [14, 4], [18, 4]], [[22, 4], [26, 4], [26, 11.5]], [[10, 14], [16, 14], [16, 13], [17, 13]], [[13, 14], [13, 15]], [[23, 11.5], [30, 11.5]]],
-    dots: [[3, 9], [14, 9], [26, 11.5], [13, 14]],
+    wires: [
+      [
+        [0, 9],
+        [6, 9],
+      ],
+      [
+        [3, 9],
+        [3, 14],
+        [6, 14],
+      ],
+      [
+        [10, 9],
+        [16, 9],
+        [16, 10],
+        [17, 10],
+      ],
+      [
+        [14, 9],
+        [14, 4],
+        [18, 4],
+      ],
+      [
+        [22, 4],
+        [26, 4],
+        [26, 11.5],
+      ],
+      [
+        [10, 14],
+        [16, 14],
+        [16, 13],
+        [17, 13],
+      ],
+      [
+        [13, 14],
+        [13, 15],
+      ],
+      [
+        [23, 11.5],
+        [30, 11.5],
+      ],
+    ],
+    dots: [
+      [3, 9],
+      [14, 9],
+      [26, 11.5],
+      [13, 14],
+    ],
     grounds: [[13, 19]],
-    ports: [{ label: 'in', at: [0, 9], side: 'left' }, { label: 'out', at: [30, 11.5], side: 'right' }],
+    ports: [
+      { label: 'in', at: [0, 9], side: 'left' },
+      { label: 'out', at: [30, 11.5], side: 'right' },
+    ],
   }),
 });

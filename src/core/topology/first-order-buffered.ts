@@ -31,7 +31,9 @@ export const firstOrderBuffered = defineSection({
       parts.Ra = context.resistor('Ra', LEVEL_OHM);
       parts.Rb = (gain - 1) * parts.Ra;
     }
-    return context.meet(target, parts, [context.capacitorsFirst ? 'C1' : 'R1', 'Ra'], (values) => this.closedForm(target.response, values));
+    return context.meet(target, parts, [context.capacitorsFirst ? 'C1' : 'R1', 'Ra'], (values) =>
+      this.closedForm(target.response, values),
+    );
   },
   closedForm(response, parts) {
     const rc = rcClosedForm(response, parts);
@@ -44,22 +46,68 @@ export const firstOrderBuffered = defineSection({
   },
   working(target, parts) {
     const lines = rcWorking(target, parts);
-    return parts.Ra === undefined ? lines : [...lines, { says: 'amplifier', tex: 'K = 1 + \\frac{R_b}{R_a}', value: `× ${format.ratio(amplifierGain(parts))}` }];
+    return parts.Ra === undefined
+      ? lines
+      : [
+          ...lines,
+          { says: 'amplifier', tex: 'K = 1 + \\frac{R_b}{R_a}', value: `× ${format.ratio(amplifierGain(parts))}` },
+        ];
   },
   drawing(response, parts) {
     const { placed, wires, dots, grounds } = rcDrawing(response, parts);
-    wires.push([[16, 8], [19, 8]], [[25, 9.5], [32, 9.5]]);
+    wires.push(
+      [
+        [16, 8],
+        [19, 8],
+      ],
+      [
+        [25, 9.5],
+        [32, 9.5],
+      ],
+    );
     dots.push([29, 9.5]);
-    if (parts.Ra === undefined) wires.push([[19, 11], [18, 11], [18, 14], [29, 14], [29, 9.5]]);
+    if (parts.Ra === undefined)
+      wires.push([
+        [19, 11],
+        [18, 11],
+        [18, 14],
+        [29, 14],
+        [29, 9.5],
+      ]);
     else {
       placed.push(across('Rb', 'resistor', 24, 15), down('Ra', 'resistor', 19, 19, 'right'));
-      wires.push([[19, 11], [18.5, 11], [18.5, 15], [22, 15]], [[26, 15], [29, 15], [29, 9.5]], [[19, 15], [19, 17]]);
+      wires.push(
+        [
+          [19, 11],
+          [18.5, 11],
+          [18.5, 15],
+          [22, 15],
+        ],
+        [
+          [26, 15],
+          [29, 15],
+          [29, 9.5],
+        ],
+        [
+          [19, 15],
+          [19, 17],
+        ],
+      );
       dots.push([19, 15]);
       grounds.push([19, 21]);
     }
     return {
-      width: 34, height: parts.Ra === undefined ? 17 : 24, parts: placed, opAmps: [{ name: 'U1', at: [22, 9.5], plusOnTop: true }], wires, dots, grounds,
-      ports: [{ label: 'in', at: [0, 8], side: 'left' }, { label: 'out', at: [32, 9.5], side: 'right' }],
+      width: 34,
+      height: parts.Ra === undefined ? 17 : 24,
+      parts: placed,
+      opAmps: [{ name: 'U1', at: [22, 9.5], plusOnTop: true }],
+      wires,
+      dots,
+      grounds,
+      ports: [
+        { label: 'in', at: [0, 8], side: 'left' },
+        { label: 'out', at: [32, 9.5], side: 'right' },
+      ],
     };
   },
 });

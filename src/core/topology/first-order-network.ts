@@ -40,7 +40,10 @@ export function rcDesign({ response, freqHz, gain }: SectionTarget, context: Des
   return parts;
 }
 
-export function buildRc({ form: response, input, has, part, reference, ground }: BuildContext<FilterResponse>, out: string): void {
+export function buildRc(
+  { form: response, input, has, part, reference, ground }: BuildContext<FilterResponse>,
+  out: string,
+): void {
   const low = response === 'lowpass';
   const [s, p] = low ? ['R', 'C'] : ['C', 'R'];
   part(`${s}1`, input, out);
@@ -51,25 +54,58 @@ export function buildRc({ form: response, input, has, part, reference, ground }:
 export function rcWorking({ response }: SectionTarget, parts: PartValues): WorkingLine[] {
   const { freqHz, gain } = rcClosedForm(response, parts);
   const lines: WorkingLine[] = [
-    { says: 'cutoff', tex: parts.R1b === undefined && parts.C1b === undefined ? 'f = \\frac{1}{2\\pi R_1 C_1}' : response === 'lowpass' ? 'f = \\frac{1}{2\\pi (R_1 \\parallel R_{1b}) C_1}' : 'f = \\frac{1}{2\\pi R_1 (C_1 + C_{1b})}', value: format.hertz(freqHz) },
+    {
+      says: 'cutoff',
+      tex:
+        parts.R1b === undefined && parts.C1b === undefined
+          ? 'f = \\frac{1}{2\\pi R_1 C_1}'
+          : response === 'lowpass'
+            ? 'f = \\frac{1}{2\\pi (R_1 \\parallel R_{1b}) C_1}'
+            : 'f = \\frac{1}{2\\pi R_1 (C_1 + C_{1b})}',
+      value: format.hertz(freqHz),
+    },
     { says: 'time constant', tex: '\\tau = \\frac{1}{2\\pi f}', value: format.second(1 / (2 * Math.PI * freqHz)) },
   ];
-  if (gain < 1) lines.push({ says: 'input divider', tex: response === 'lowpass' ? '\\frac{R_{1b}}{R_1 + R_{1b}}' : '\\frac{C_1}{C_1 + C_{1b}}', value: `× ${format.ratio(gain)}` });
+  if (gain < 1)
+    lines.push({
+      says: 'input divider',
+      tex: response === 'lowpass' ? '\\frac{R_{1b}}{R_1 + R_{1b}}' : '\\frac{C_1}{C_1 + C_{1b}}',
+      value: `× ${format.ratio(gain)}`,
+    });
   return lines;
 }
 
 /** The section drawn from the in port to a node at x = 16 on the line y = 8. */
-export function rcDrawing(response: FilterResponse, parts: PartValues): { placed: PlacedPart[]; wires: Point[][]; dots: Point[]; grounds: Point[] } {
+export function rcDrawing(
+  response: FilterResponse,
+  parts: PartValues,
+): { placed: PlacedPart[]; wires: Point[][]; dots: Point[]; grounds: Point[] } {
   const low = response === 'lowpass';
   const [a, b]: [PartKind, PartKind] = low ? ['resistor', 'capacitor'] : ['capacitor', 'resistor'];
   const [s, p] = low ? ['R', 'C'] : ['C', 'R'];
   const placed = [across(`${s}1`, a, 4, 8), down(`${p}1`, b, 8, 12.5)];
-  const wires: Point[][] = [[[0, 8], [2, 8]], [[6, 8], [16, 8]], [[8, 8], [8, 10.5]]];
+  const wires: Point[][] = [
+    [
+      [0, 8],
+      [2, 8],
+    ],
+    [
+      [6, 8],
+      [16, 8],
+    ],
+    [
+      [8, 8],
+      [8, 10.5],
+    ],
+  ];
   const dots: Point[] = [[8, 8]];
   const grounds: Point[] = [[8, 14.5]];
   if (parts[`${s}1b`] !== undefined) {
     placed.push(down(`${s}1b`, a, 15, 12.5));
-    wires.push([[15, 8], [15, 10.5]]);
+    wires.push([
+      [15, 8],
+      [15, 10.5],
+    ]);
     dots.push([15, 8]);
     grounds.push([15, 14.5]);
   }

@@ -17,16 +17,30 @@ export const firstOrderPassive = defineSection({
   gainRange: () => ({ min: 0.01, natural: 1, max: 1 }),
   parts: rcParts,
   design: (target, context) =>
-    context.meet(target, rcDesign(target, context), [context.capacitorsFirst ? 'C1' : 'R1'], (values) => rcClosedForm(target.response, values)),
+    context.meet(target, rcDesign(target, context), [context.capacitorsFirst ? 'C1' : 'R1'], (values) =>
+      rcClosedForm(target.response, values),
+    ),
   closedForm: rcClosedForm,
   build: (context) => buildRc(context, context.output),
   working: rcWorking,
   drawing(response, parts) {
     const { placed, wires, dots, grounds } = rcDrawing(response, parts);
-    wires.push([[16, 8], [20, 8]]);
+    wires.push([
+      [16, 8],
+      [20, 8],
+    ]);
     return {
-      width: 22, height: 17, parts: placed, opAmps: [], wires, dots, grounds,
-      ports: [{ label: 'in', at: [0, 8], side: 'left' }, { label: 'out', at: [20, 8], side: 'right' }],
+      width: 22,
+      height: 17,
+      parts: placed,
+      opAmps: [],
+      wires,
+      dots,
+      grounds,
+      ports: [
+        { label: 'in', at: [0, 8], side: 'left' },
+        { label: 'out', at: [20, 8], side: 'right' },
+      ],
     };
   },
 });

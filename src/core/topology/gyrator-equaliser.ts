@@ -19,7 +19,11 @@ const PURITY = 100;
 const coil = ({ R2, R3, C2 }: PartValues): number => R2 * (R3 - R2) * C2;
 function measures({ R1, R2, R3, C1, C2 }: PartValues) {
   const L = coil({ R2, R3, C2 });
-  return { peakDb: 20 * Math.log10(1 + R1 / R2), centreHz: 1 / (2 * Math.PI * Math.sqrt(L * C1)), q: Math.sqrt(L / C1) / R2 };
+  return {
+    peakDb: 20 * Math.log10(1 + R1 / R2),
+    centreHz: 1 / (2 * Math.PI * Math.sqrt(L * C1)),
+    q: Math.sqrt(L / C1) / R2,
+  };
 }
 
 /** Impedance of the leg, C1 and gyrator: [1 + s C2 R2 + s C1 R2 (1 + s R3 C2)] / [s C1 (1 + s R2 C2)]. */
@@ -48,21 +52,117 @@ function drawing(form: string): Drawing {
   const x = cut ? 10 : 12;
   const wires: Point[][] = [];
   const dots: Point[] = [];
-  const parts = [down('C1', 'capacitor', x, 17, 'left'), across('R2', 'resistor', x + 8, 22), across('C2', 'capacitor', x + 8, 28), down('R3', 'resistor', x + 13, 32.5, 'left')];
-  wires.push([[x, 19], [x, 22], [x + 6, 22]], [[x, 22], [x, 28], [x + 6, 28]], [[x + 10, 28], [x + 17, 28]], [[x + 13, 28], [x + 13, 30.5]], [[x + 10, 22], [x + 26, 22], [x + 26, 29.5], [x + 23, 29.5]], [[x + 17, 31], [x + 16.4, 31], [x + 16.4, 33.5], [x + 26, 33.5], [x + 26, 29.5]]);
+  const parts = [
+    down('C1', 'capacitor', x, 17, 'left'),
+    across('R2', 'resistor', x + 8, 22),
+    across('C2', 'capacitor', x + 8, 28),
+    down('R3', 'resistor', x + 13, 32.5, 'left'),
+  ];
+  wires.push(
+    [
+      [x, 19],
+      [x, 22],
+      [x + 6, 22],
+    ],
+    [
+      [x, 22],
+      [x, 28],
+      [x + 6, 28],
+    ],
+    [
+      [x + 10, 28],
+      [x + 17, 28],
+    ],
+    [
+      [x + 13, 28],
+      [x + 13, 30.5],
+    ],
+    [
+      [x + 10, 22],
+      [x + 26, 22],
+      [x + 26, 29.5],
+      [x + 23, 29.5],
+    ],
+    [
+      [x + 17, 31],
+      [x + 16.4, 31],
+      [x + 16.4, 33.5],
+      [x + 26, 33.5],
+      [x + 26, 29.5],
+    ],
+  );
   dots.push([x, 22], [x + 13, 28], [x + 26, 29.5]);
   if (cut) {
     parts.push(across('R1', 'resistor', 5, y));
-    wires.push([[0, y], [3, y]], [[7, y], [18, y]], [[x, y], [x, 15]], [[18, y + 3], [17.4, y + 3], [17.4, y + 6], [27, y + 6], [27, y + 1.5]], [[24, y + 1.5], [32, y + 1.5]]);
+    wires.push(
+      [
+        [0, y],
+        [3, y],
+      ],
+      [
+        [7, y],
+        [18, y],
+      ],
+      [
+        [x, y],
+        [x, 15],
+      ],
+      [
+        [18, y + 3],
+        [17.4, y + 3],
+        [17.4, y + 6],
+        [27, y + 6],
+        [27, y + 1.5],
+      ],
+      [
+        [24, y + 1.5],
+        [32, y + 1.5],
+      ],
+    );
     dots.push([x, y], [27, y + 1.5]);
   } else {
     parts.push(across('R1', 'resistor', 20, y + 7));
-    wires.push([[0, y], [17, y]], [[17, y + 3], [x, y + 3], [x, 15]], [[x, y + 7], [18, y + 7]], [[22, y + 7], [27, y + 7], [27, y + 1.5]], [[23, y + 1.5], [32, y + 1.5]]);
+    wires.push(
+      [
+        [0, y],
+        [17, y],
+      ],
+      [
+        [17, y + 3],
+        [x, y + 3],
+        [x, 15],
+      ],
+      [
+        [x, y + 7],
+        [18, y + 7],
+      ],
+      [
+        [22, y + 7],
+        [27, y + 7],
+        [27, y + 1.5],
+      ],
+      [
+        [23, y + 1.5],
+        [32, y + 1.5],
+      ],
+    );
     dots.push([x, y + 7], [27, y + 1.5]);
   }
   return {
-    width: 40, height: 37, parts, opAmps: [{ name: 'U1', at: [cut ? 21 : 20, y + 1.5], plusOnTop: true }, { name: 'U2', at: [x + 20, 29.5], plusOnTop: true }], wires, dots, grounds: [[x + 13, 34.5]],
-    ports: [{ label: 'in', at: [0, y], side: 'left' }, { label: 'out', at: [32, y + 1.5], side: 'right' }],
+    width: 40,
+    height: 37,
+    parts,
+    opAmps: [
+      { name: 'U1', at: [cut ? 21 : 20, y + 1.5], plusOnTop: true },
+      { name: 'U2', at: [x + 20, 29.5], plusOnTop: true },
+    ],
+    wires,
+    dots,
+    grounds: [[x + 13, 34.5]],
+    ports: [
+      { label: 'in', at: [0, y], side: 'left' },
+      { label: 'out', at: [32, y + 1.5], side: 'right' },
+    ],
   };
 }
 
@@ -75,18 +175,32 @@ export const gyratorEqualiser = defineNetwork({
   parameters: PARAMETERS,
   opAmps: () => 2,
   reason: 'One hump lifted or cut, by a resonant leg whose coil is an op-amp, a capacitor and two resistors.',
-  cautions: ['The imitated coil ends at ground and swings with its op-amp: it cannot take more than the rails.', 'Far above the centre the imitation is a resistor of R3, and no coil.'],
-  sources: ['R. H. S. Riordan, Simulated Inductors Using Differential Amplifiers, Electronics Letters 3, 1967', 'D. F. Berndt, S. C. Dutta Roy, Inductor Simulation Using a Single Unity Gain Amplifier, IEEE J. Solid-State Circuits SC-4, 1969'],
+  cautions: [
+    'The imitated coil ends at ground and swings with its op-amp: it cannot take more than the rails.',
+    'Far above the centre the imitation is a resistor of R3, and no coil.',
+  ],
+  sources: [
+    'R. H. S. Riordan, Simulated Inductors Using Differential Amplifiers, Electronics Letters 3, 1967',
+    'D. F. Berndt, S. C. Dutta Roy, Inductor Simulation Using a Single Unity Gain Amplifier, IEEE J. Solid-State Circuits SC-4, 1969',
+  ],
   parts: () => PARTS,
   design(wanted, _form, context) {
     const omega = 2 * Math.PI * wanted.centreHz;
     const ratio = fromDecibels(wanted.peakDb) - 1;
     // A leg of 1 kΩ or so, unless the capacitor is given: R2 = 1/(ω Q C1).
-    const C1 = context.capacitorsFirst ? context.capacitor('C1', 1 / (omega * wanted.q * 1e3)) : 1 / (omega * wanted.q * context.resistor('R2', 1e3));
+    const C1 = context.capacitorsFirst
+      ? context.capacitor('C1', 1 / (omega * wanted.q * 1e3))
+      : 1 / (omega * wanted.q * context.resistor('R2', 1e3));
     const R2 = 1 / (omega * wanted.q * C1);
     const R3 = context.resistor('R3', PURITY * R2);
     const L = 1 / (omega * omega * C1);
-    return context.meetParameters(PARAMETERS, wanted, { R1: ratio * R2, C1, R2, C2: L / (R2 * (R3 - R2)), R3 }, [context.capacitorsFirst ? 'C1' : 'R2', 'R3'], measures);
+    return context.meetParameters(
+      PARAMETERS,
+      wanted,
+      { R1: ratio * R2, C1, R2, C2: L / (R2 * (R3 - R2)), R3 },
+      [context.capacitorsFirst ? 'C1' : 'R2', 'R3'],
+      measures,
+    );
   },
   measures: (_form, parts) => measures(parts),
   figures: [{ label: 'coil imitated', kind: 'inductance', of: (_form, parts) => coil(parts) }],

@@ -32,18 +32,34 @@ export const impedanceCorrection = defineNetwork({
   modes: [COIL, RESONANCE],
   parameters: PARAMETERS,
   load: ({ ohm }) => ({ ohm }),
-  reason: 'What the driver’s impedance does, turned about: together the two are a resistor, and a network made for a resistor keeps its slope.',
-  cautions: ['A voice coil loses in its iron: its inductance falls with frequency, so the correction is right over a decade or so.', 'A resonance moves with box, heat and age; its correction costs a large capacitor.'],
-  sources: ['O. J. Zobel, Theory and Design of Uniform and Composite Electric Wave-Filters, Bell System Technical Journal 2, 1923', 'own derivation: Z1 − Re and Z2 − Re reciprocal about Re²'],
+  reason:
+    'What the driver’s impedance does, turned about: together the two are a resistor, and a network made for a resistor keeps its slope.',
+  cautions: [
+    'A voice coil loses in its iron: its inductance falls with frequency, so the correction is right over a decade or so.',
+    'A resonance moves with box, heat and age; its correction costs a large capacitor.',
+  ],
+  sources: [
+    'O. J. Zobel, Theory and Design of Uniform and Composite Electric Wave-Filters, Bell System Technical Journal 2, 1923',
+    'own derivation: Z1 − Re and Z2 − Re reciprocal about Re²',
+  ],
   parts: (form) => [
-    ...(form === COIL ? [] : [{ name: 'L1', kind: 'inductor' as const, role: 'across the driver', leaveOut: 'short' as const }]),
+    ...(form === COIL
+      ? []
+      : [{ name: 'L1', kind: 'inductor' as const, role: 'across the driver', leaveOut: 'short' as const }]),
     { name: 'R1', kind: 'resistor', role: 'across the driver', leaveOut: 'short' },
     { name: 'C1', kind: 'capacitor', role: 'across the driver', leaveOut: 'open' },
   ],
   design(wanted, form, context) {
     const { ohm } = wanted;
     const omega = 2 * Math.PI * wanted.centreHz;
-    const parts: PartValues = form === COIL ? { R1: ohm, C1: wanted.henry / ohm ** 2 } : { L1: (wanted.q * ohm ** 2) / (wanted.peakOhm * omega), R1: ohm + ohm ** 2 / wanted.peakOhm, C1: wanted.peakOhm / (wanted.q * omega * ohm ** 2) };
+    const parts: PartValues =
+      form === COIL
+        ? { R1: ohm, C1: wanted.henry / ohm ** 2 }
+        : {
+            L1: (wanted.q * ohm ** 2) / (wanted.peakOhm * omega),
+            R1: ohm + ohm ** 2 / wanted.peakOhm,
+            C1: wanted.peakOhm / (wanted.q * omega * ohm ** 2),
+          };
     const specs = PARAMETERS.filter((p) => (p.forms ?? [form]).includes(form) && (form === COIL || p.name !== 'ohm'));
     return context.meetParameters(specs, wanted, parts, [], (values) => measures(form, values, wanted));
   },
@@ -61,7 +77,11 @@ export const impedanceCorrection = defineNetwork({
           { says: 'peak turned about', tex: 'R_1 = R_e + \\frac{R_e^2}{R_{es}}', value: format.ohm(v.R1) },
           { says: 'spring turned about', tex: 'C_1 = \\frac{R_{es}}{Q\\,\\omega_s R_e^2}', value: format.farad(v.C1) },
           { says: 'mass turned about', tex: 'L_1 = \\frac{Q R_e^2}{\\omega_s R_{es}}', value: format.henry(v.L1) },
-          { says: 'resonance', tex: 'f_s = \\frac{1}{2\\pi\\sqrt{L_1 C_1}}', value: format.hertz(measures(form, v, wanted).centreHz) },
+          {
+            says: 'resonance',
+            tex: 'f_s = \\frac{1}{2\\pi\\sqrt{L_1 C_1}}',
+            value: format.hertz(measures(form, v, wanted).centreHz),
+          },
         ],
   drawing: (form) => drawLadder(armsOf(form)),
 });

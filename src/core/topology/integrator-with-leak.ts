@@ -10,7 +10,10 @@ const PARAMETERS: ParameterSpec[] = [
   { name: 'leakHz', label: 'leaks below', kind: 'frequency', min: 1e-3, max: 1e6, initial: 10 },
 ];
 /** Without the leak it would pass one at 1/(2π R1 C1); what leaks is DC gain R2/R1, from 1/(2π R2 C1) down. */
-const measures = ({ R1, R2, C1 }: PartValues) => ({ unityHz: 1 / (2 * Math.PI * R1 * C1), leakHz: 1 / (2 * Math.PI * R2 * C1) });
+const measures = ({ R1, R2, C1 }: PartValues) => ({
+  unityHz: 1 / (2 * Math.PI * R1 * C1),
+  leakHz: 1 / (2 * Math.PI * R2 * C1),
+});
 
 export const integratorWithLeak = defineNetwork({
   id: 'integrator-with-leak',
@@ -29,8 +32,16 @@ export const integratorWithLeak = defineNetwork({
     { name: 'R2', kind: 'resistor', role: 'leaks', leaveOut: 'open' },
   ],
   design(wanted, _form, context) {
-    const C1 = context.capacitorsFirst ? context.capacitor('C1', context.capacitorLevel(wanted.unityHz)) : 1 / (2 * Math.PI * wanted.unityHz * context.resistor('R1', LEVEL_OHM));
-    return context.meetParameters(PARAMETERS, wanted, { R1: 1 / (2 * Math.PI * wanted.unityHz * C1), C1, R2: 1 / (2 * Math.PI * wanted.leakHz * C1) }, [context.capacitorsFirst ? 'C1' : 'R1'], measures);
+    const C1 = context.capacitorsFirst
+      ? context.capacitor('C1', context.capacitorLevel(wanted.unityHz))
+      : 1 / (2 * Math.PI * wanted.unityHz * context.resistor('R1', LEVEL_OHM));
+    return context.meetParameters(
+      PARAMETERS,
+      wanted,
+      { R1: 1 / (2 * Math.PI * wanted.unityHz * C1), C1, R2: 1 / (2 * Math.PI * wanted.leakHz * C1) },
+      [context.capacitorsFirst ? 'C1' : 'R1'],
+      measures,
+    );
   },
   measures: (_form, parts) => measures(parts),
   figures: [{ label: 'gain at DC', kind: 'decibel', of: (_form, { R1, R2 }) => 20 * Math.log10(R2 / R1) }],
@@ -49,8 +60,21 @@ export const integratorWithLeak = defineNetwork({
   ],
   drawing() {
     const drawn = sketch();
-    const block = invertingBlock(drawn, 2, 13, 'U1', ['R1', 'resistor'], [['C1', 'capacitor'], ['R2', 'resistor']]);
-    drawn.wires.push([[0, 13], [2, 13]]);
+    const block = invertingBlock(
+      drawn,
+      2,
+      13,
+      'U1',
+      ['R1', 'resistor'],
+      [
+        ['C1', 'capacitor'],
+        ['R2', 'resistor'],
+      ],
+    );
+    drawn.wires.push([
+      [0, 13],
+      [2, 13],
+    ]);
     return finished(drawn, 22, 21, [0, 13], block.out);
   },
 });

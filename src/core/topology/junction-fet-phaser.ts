@@ -10,7 +10,9 @@ import type { ParameterSpec, Parameters } from './parameter';
 import type { PartValues } from './part';
 import { format } from './working';
 
-const PARAMETERS: ParameterSpec[] = [{ name: 'cutoffHz', label: 'turn of each, half way', kind: 'frequency', min: 1, max: 5e4, initial: 700 }];
+const PARAMETERS: ParameterSpec[] = [
+  { name: 'cutoffHz', label: 'turn of each, half way', kind: 'frequency', min: 1, max: 5e4, initial: 700 },
+];
 /** Pinch-off and the square law of a small JFET: typical, our own figures. V, A/V². */
 const FET = { pinchOff: -2, beta: 1.2e-3 };
 const REAL = [FET.pinchOff, FET.beta, 0.01, 1e-14, 4e-12, 3e-12];
@@ -55,8 +57,13 @@ function build({ form, input, output, reference, ideal, node, part, opAmp, eleme
 const resistor = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
 const partsOf = (form: string): PartSpec[] => [
   resistor('R1', 'lifts the gates off their pinch-off'),
-  ...stagesOf(form).flatMap((k): PartSpec[] => [resistor(`R${k}1`, 'turns it over'), resistor(`R${k}2`, 'turns it over'), { name: `C${k}`, kind: 'capacitor', role: `turns, with the channel of Q${k}`, leaveOut: 'open' }]),
-  resistor('R3', 'mixes the dry in'), resistor('R4', 'mixes the turned in'),
+  ...stagesOf(form).flatMap((k): PartSpec[] => [
+    resistor(`R${k}1`, 'turns it over'),
+    resistor(`R${k}2`, 'turns it over'),
+    { name: `C${k}`, kind: 'capacitor', role: `turns, with the channel of Q${k}`, leaveOut: 'open' },
+  ]),
+  resistor('R3', 'mixes the dry in'),
+  resistor('R4', 'mixes the turned in'),
   CONTROL,
 ];
 
@@ -75,21 +82,123 @@ function drawing(form: string): Drawing {
   const out = (k: number) => (k === 0 ? 'in' : `o${k}`);
   for (const k of stages) {
     const y = CELL * (k - 1) + 7;
-    parts.push(across(`R${k}1`, 'resistor', 8, y), across(`R${k}2`, 'resistor', 22, y - 4.5), across(`C${k}`, 'capacitor', 8, y + 5));
+    parts.push(
+      across(`R${k}1`, 'resistor', 8, y),
+      across(`R${k}2`, 'resistor', 22, y - 4.5),
+      across(`C${k}`, 'capacitor', 8, y + 5),
+    );
     opAmps.push({ name: `U${k}`, at: [22, y + 1.5], plusOnTop: false });
     devices.push({ name: `Q${k}`, symbol: 'n-jfet', at: [12.5, y + 8.5] });
-    wires.push([[0, y], [6, y]], [[2, y], [2, y + 5], [6, y + 5]], [[10, y], [19, y]], [[17, y], [17, y - 4.5], [20, y - 4.5]], [[24, y - 4.5], [28, y - 4.5], [28, y + 1.5]], [[25, y + 1.5], [34, y + 1.5]], [[10, y + 5], [17, y + 5], [17, y + 3], [19, y + 3]], [[14, y + 5], [14, y + 6.5]], [[6, y + 8.5], [10.5, y + 8.5]]);
+    wires.push(
+      [
+        [0, y],
+        [6, y],
+      ],
+      [
+        [2, y],
+        [2, y + 5],
+        [6, y + 5],
+      ],
+      [
+        [10, y],
+        [19, y],
+      ],
+      [
+        [17, y],
+        [17, y - 4.5],
+        [20, y - 4.5],
+      ],
+      [
+        [24, y - 4.5],
+        [28, y - 4.5],
+        [28, y + 1.5],
+      ],
+      [
+        [25, y + 1.5],
+        [34, y + 1.5],
+      ],
+      [
+        [10, y + 5],
+        [17, y + 5],
+        [17, y + 3],
+        [19, y + 3],
+      ],
+      [
+        [14, y + 5],
+        [14, y + 6.5],
+      ],
+      [
+        [6, y + 8.5],
+        [10.5, y + 8.5],
+      ],
+    );
     dots.push([2, y], [17, y], [28, y + 1.5], [14, y + 5]);
     grounds.push([14, y + 10.5]);
-    ports.push({ label: out(k - 1), at: [0, y], side: 'left', net: out(k - 1) }, { label: out(k), at: [34, y + 1.5], side: 'right', net: out(k) }, { label: 'gate', at: [5.4, y + 8.6], side: 'left', net: 'gate' });
+    ports.push(
+      { label: out(k - 1), at: [0, y], side: 'left', net: out(k - 1) },
+      { label: out(k), at: [34, y + 1.5], side: 'right', net: out(k) },
+      { label: 'gate', at: [5.4, y + 8.6], side: 'left', net: 'gate' },
+    );
   }
   const y = CELL * stages.length + 2;
-  parts.push(across('R3', 'resistor', 6, y + 4), across('R4', 'resistor', 6, y + 9), across('I1', 'current', 6, y + 15), across('R1', 'resistor', 21, y + 15));
+  parts.push(
+    across('R3', 'resistor', 6, y + 4),
+    across('R4', 'resistor', 6, y + 9),
+    across('I1', 'current', 6, y + 15),
+    across('R1', 'resistor', 21, y + 15),
+  );
   opAmps.push({ name: 'U0', at: [22, y + 5.5], plusOnTop: true });
-  wires.push([[0, y + 4], [4, y + 4]], [[8, y + 4], [19, y + 4]], [[0, y + 9], [4, y + 9]], [[8, y + 9], [13, y + 9], [13, y + 4]], [[19, y + 7], [18, y + 7], [18, y + 9.5], [25.6, y + 9.5], [25.6, y + 5.5]], [[25, y + 5.5], [34, y + 5.5]], [[1.5, y + 15], [4, y + 15]], [[8, y + 15], [19, y + 15]], [[23, y + 15], [34, y + 15]]);
+  wires.push(
+    [
+      [0, y + 4],
+      [4, y + 4],
+    ],
+    [
+      [8, y + 4],
+      [19, y + 4],
+    ],
+    [
+      [0, y + 9],
+      [4, y + 9],
+    ],
+    [
+      [8, y + 9],
+      [13, y + 9],
+      [13, y + 4],
+    ],
+    [
+      [19, y + 7],
+      [18, y + 7],
+      [18, y + 9.5],
+      [25.6, y + 9.5],
+      [25.6, y + 5.5],
+    ],
+    [
+      [25, y + 5.5],
+      [34, y + 5.5],
+    ],
+    [
+      [1.5, y + 15],
+      [4, y + 15],
+    ],
+    [
+      [8, y + 15],
+      [19, y + 15],
+    ],
+    [
+      [23, y + 15],
+      [34, y + 15],
+    ],
+  );
   dots.push([13, y + 4], [25.6, y + 5.5]);
   grounds.push([1.5, y + 15]);
-  ports.push({ label: 'in', at: [0, y + 4], side: 'left', net: 'in' }, { label: out(stages.length), at: [0, y + 9], side: 'left', net: out(stages.length) }, { label: 'out', at: [34, y + 5.5], side: 'right', net: 'out' }, { label: 'gate', at: [11, y + 15], side: 'left', net: 'gate' }, { label: 'pinch-off', at: [34, y + 15], side: 'right', net: 'pinch-off' });
+  ports.push(
+    { label: 'in', at: [0, y + 4], side: 'left', net: 'in' },
+    { label: out(stages.length), at: [0, y + 9], side: 'left', net: out(stages.length) },
+    { label: 'out', at: [34, y + 5.5], side: 'right', net: 'out' },
+    { label: 'gate', at: [11, y + 15], side: 'left', net: 'gate' },
+    { label: 'pinch-off', at: [34, y + 15], side: 'right', net: 'pinch-off' },
+  );
   return { width: 36, height: y + 20, parts, opAmps, devices, wires, dots, grounds, ports };
 }
 
@@ -101,9 +210,17 @@ export const junctionFetPhaser = defineNetwork({
   modes: FORMS.map(nameOf),
   parameters: PARAMETERS,
   opAmps: (form) => parseInt(form, 10) + 1,
-  reason: 'All-passes with a JFET for their resistor, mixed with what came in: a notch for every two of them, all moved by one gate voltage.',
-  cautions: ['JFETs of one pinch-off: pick them, or the notches fill and close one after another.', 'A channel bends beyond some hundred millivolts along it: keep the signal small.', 'Trim the foot of the gate resistor to the pinch-off, until the sweep only just closes; it drifts with heat.'],
-  sources: ['H. Shichman, D. Hodges, Modeling and Simulation of Insulated-Gate Field-Effect Transistor Switching Circuits, IEEE J. Solid-State Circuits 3, 1968', 'own derivation of the all-pass and the mix'],
+  reason:
+    'All-passes with a JFET for their resistor, mixed with what came in: a notch for every two of them, all moved by one gate voltage.',
+  cautions: [
+    'JFETs of one pinch-off: pick them, or the notches fill and close one after another.',
+    'A channel bends beyond some hundred millivolts along it: keep the signal small.',
+    'Trim the foot of the gate resistor to the pinch-off, until the sweep only just closes; it drifts with heat.',
+  ],
+  sources: [
+    'H. Shichman, D. Hodges, Modeling and Simulation of Insulated-Gate Field-Effect Transistor Switching Circuits, IEEE J. Solid-State Circuits 3, 1968',
+    'own derivation of the all-pass and the mix',
+  ],
   parts: partsOf,
   design(wanted, form, context) {
     const R1 = context.resistor('R1', GATE_OHM);
@@ -111,8 +228,26 @@ export const junctionFetPhaser = defineNetwork({
     const C = context.capacitor('C1', (2 * FET.beta * MIDDLE_AMPS * R1) / omega);
     const R = context.resistor('R3', ALL_PASS_OHM);
     const stages = stagesOf(form);
-    const parts: PartValues = { R1, ...Object.fromEntries(stages.flatMap((k) => [[`R${k}1`, R], [`R${k}2`, R], [`C${k}`, C]])), R3: R, R4: R, I1: (omega * C) / (2 * FET.beta * R1) };
-    return context.meetParameters(PARAMETERS, wanted, parts, Object.keys(parts).filter((name) => name !== 'I1'), (v) => measures(form, v));
+    const parts: PartValues = {
+      R1,
+      ...Object.fromEntries(
+        stages.flatMap((k) => [
+          [`R${k}1`, R],
+          [`R${k}2`, R],
+          [`C${k}`, C],
+        ]),
+      ),
+      R3: R,
+      R4: R,
+      I1: (omega * C) / (2 * FET.beta * R1),
+    };
+    return context.meetParameters(
+      PARAMETERS,
+      wanted,
+      parts,
+      Object.keys(parts).filter((name) => name !== 'I1'),
+      (v) => measures(form, v),
+    );
   },
   measures,
   transfer(form, v) {
@@ -129,8 +264,16 @@ export const junctionFetPhaser = defineNetwork({
   build,
   working: (form, v) => [
     { says: 'each channel', tex: 'R = \\frac{1}{2\\beta I_1 R_1}', value: format.ohm(channelOhm(v)) },
-    { says: 'each turns a quarter at', tex: 'f = \\frac{1}{2\\pi R C_1}', value: format.hertz(measures(form, v).cutoffHz) },
-    { says: 'notches at', tex: '\\frac{f_i}{f} = \\tan\\frac{(2i - 1)\\,90^\\circ}{N}', value: notchesHz(form, v).map(format.hertz).join(', ') },
+    {
+      says: 'each turns a quarter at',
+      tex: 'f = \\frac{1}{2\\pi R C_1}',
+      value: format.hertz(measures(form, v).cutoffHz),
+    },
+    {
+      says: 'notches at',
+      tex: '\\frac{f_i}{f} = \\tan\\frac{(2i - 1)\\,90^\\circ}{N}',
+      value: notchesHz(form, v).map(format.hertz).join(', '),
+    },
   ],
   drawing,
 });

@@ -7,7 +7,10 @@ import { format } from './working';
 
 const ARMS = [inLine('R1'), toGround('R2')];
 const passes = ({ R1, R2 }: PartValues, ohm: number): number => parallel(R2, ohm) / (R1 + parallel(R2, ohm));
-const measures = (parts: PartValues, ohm: number) => ({ lossDb: lossOf(passes(parts, ohm)), ohm: parts.R1 + parallel(parts.R2, ohm) });
+const measures = (parts: PartValues, ohm: number) => ({
+  lossDb: lossOf(passes(parts, ohm)),
+  ohm: parts.R1 + parallel(parts.R2, ohm),
+});
 
 export const lPad = defineNetwork({
   id: 'l-pad',
@@ -16,8 +19,12 @@ export const lPad = defineNetwork({
   family: 'rc',
   parameters: PAD_PARAMETERS,
   load: ({ ohm }) => ({ ohm }),
-  reason: 'Two resistors lower the level and keep what the source sees as it was; the load, looking back, sees something else.',
-  cautions: ['Behind a power amplifier give both resistors their watts: they get hot.', 'Made for one load: with another both loss and resistance change.'],
+  reason:
+    'Two resistors lower the level and keep what the source sees as it was; the load, looking back, sees something else.',
+  cautions: [
+    'Behind a power amplifier give both resistors their watts: they get hot.',
+    'Made for one load: with another both loss and resistance change.',
+  ],
   sources: ['F. E. Terman, Radio Engineers’ Handbook, 1943, sec. 3: attenuators'],
   parts: () => [
     { name: 'R1', kind: 'resistor', role: 'in line', leaveOut: 'short' },
@@ -25,7 +32,13 @@ export const lPad = defineNetwork({
   ],
   design(wanted, _form, context) {
     const k = fromDecibels(wanted.lossDb);
-    return context.meetParameters(PAD_PARAMETERS, wanted, { R1: wanted.ohm * (1 - 1 / k), R2: wanted.ohm / (k - 1) }, [], (parts) => measures(parts, wanted.ohm));
+    return context.meetParameters(
+      PAD_PARAMETERS,
+      wanted,
+      { R1: wanted.ohm * (1 - 1 / k), R2: wanted.ohm / (k - 1) },
+      [],
+      (parts) => measures(parts, wanted.ohm),
+    );
   },
   measures: (_form, parts, { ohm }) => measures(parts, ohm),
   transfer: (_form, parts, { ohm }) => ({ numerator: [passes(parts, ohm)], denominator: [1] }),

@@ -52,7 +52,11 @@ export function drawLadder(arms: readonly Arm[]): Drawing {
   let x = 0;
   let bottom = y + 3;
   const line = (to: number) => {
-    if (to > x) wires.push([[x, y], [to, y]]);
+    if (to > x)
+      wires.push([
+        [x, y],
+        [to, y],
+      ]);
     x = to;
   };
   const ground = (part: string, at: number, upper: number) => {
@@ -66,13 +70,33 @@ export function drawLadder(arms: readonly Arm[]): Drawing {
         if (first) line(3);
         arm.parts.slice(1).forEach((part, k) => {
           const row = y - PAIR_RISE * (k + 1);
-          wires.push([[x, row + PAIR_RISE], [x, row], [x + 2, row]], [[x + 6, row], [x + STEP, row], [x + STEP, row + PAIR_RISE]]);
+          wires.push(
+            [
+              [x, row + PAIR_RISE],
+              [x, row],
+              [x + 2, row],
+            ],
+            [
+              [x + 6, row],
+              [x + STEP, row],
+              [x + STEP, row + PAIR_RISE],
+            ],
+          );
           parts.push(across(part, kindOf(part), x + 4, row));
           if (k > 0) dots.push([x, row + PAIR_RISE], [x + STEP, row + PAIR_RISE]);
         });
         dots.push([x, y], [x + STEP, y]);
       }
-      wires.push([[x, y], [x + 2, y]], [[x + 6, y], [x + STEP, y]]);
+      wires.push(
+        [
+          [x, y],
+          [x + 2, y],
+        ],
+        [
+          [x + 6, y],
+          [x + STEP, y],
+        ],
+      );
       parts.push(across(arm.parts[0], kindOf(arm.parts[0]), x + 4, y));
       x += STEP;
     } else if (arm.to === 'ground') {
@@ -82,14 +106,35 @@ export function drawLadder(arms: readonly Arm[]): Drawing {
         if (k > 0 && arm.joined === 'stack') return ground(part, x, lower + 4 * k);
         if (k > 0) line(x + STEP);
         dots.push([x, y]);
-        wires.push([[x, y], [x, lower]]);
+        wires.push([
+          [x, y],
+          [x, lower],
+        ]);
         ground(part, x, lower);
         if (arm.joined !== 'stack') grounds.push([x, lower + 4]);
       });
       if (arm.joined === 'stack') grounds.push([x, lower + 4 * arm.parts.length]);
     } else {
       const plus = x + 2;
-      wires.push([[x, y], [plus, y]], [[plus, y + 3], [plus - 1, y + 3], [plus - 1, y + 5.5], [plus + 8, y + 5.5], [plus + 8, y + 1.5]], [[plus + 6, y + 1.5], [plus + 8, y + 1.5], [plus + 8, y], [plus + 9, y]]);
+      wires.push(
+        [
+          [x, y],
+          [plus, y],
+        ],
+        [
+          [plus, y + 3],
+          [plus - 1, y + 3],
+          [plus - 1, y + 5.5],
+          [plus + 8, y + 5.5],
+          [plus + 8, y + 1.5],
+        ],
+        [
+          [plus + 6, y + 1.5],
+          [plus + 8, y + 1.5],
+          [plus + 8, y],
+          [plus + 9, y],
+        ],
+      );
       dots.push([plus + 8, y + 1.5]);
       opAmps.push({ name: arm.name, at: [plus + 3, y + 1.5], plusOnTop: true });
       x = plus + 9;
@@ -97,7 +142,19 @@ export function drawLadder(arms: readonly Arm[]): Drawing {
     }
   });
   line(x + 4);
-  return { width: x + 2, height: bottom + 2, parts, opAmps, wires, dots, grounds, ports: [{ label: 'in', at: [0, y], side: 'left' }, { label: 'out', at: [x, y], side: 'right' }] };
+  return {
+    width: x + 2,
+    height: bottom + 2,
+    parts,
+    opAmps,
+    wires,
+    dots,
+    grounds,
+    ports: [
+      { label: 'in', at: [0, y], side: 'left' },
+      { label: 'out', at: [x, y], side: 'right' },
+    ],
+  };
 }
 
 /**
@@ -110,10 +167,14 @@ export function drawLadder(arms: readonly Arm[]): Drawing {
 export function openLadder(inLineSize: readonly number[], shuntSize: readonly number[]): number[] {
   let volts: number[] = [1];
   let amps: number[] = [];
-  const add = (a: readonly number[], b: readonly number[]) => Array.from({ length: Math.max(a.length, b.length) }, (_, i) => (a[i] ?? 0) + (b[i] ?? 0));
+  const add = (a: readonly number[], b: readonly number[]) =>
+    Array.from({ length: Math.max(a.length, b.length) }, (_, i) => (a[i] ?? 0) + (b[i] ?? 0));
   for (let k = inLineSize.length - 1; k >= 0; k--) {
     // Current carries the frequency once more than voltage: shifting by one power is multiplying by it.
-    amps = add(amps, volts.map((v) => v * shuntSize[k]));
+    amps = add(
+      amps,
+      volts.map((v) => v * shuntSize[k]),
+    );
     volts = add(volts, [0, ...amps.map((a) => a * inLineSize[k])]);
   }
   return volts;

@@ -35,9 +35,17 @@ export const lagNetwork = defineNetwork({
     const a = (1 - Math.sin(wanted.lagDeg * RAD)) / (1 + Math.sin(wanted.lagDeg * RAD));
     // The pole, (R1 + R2) C1, and its share R2 C1.
     const tau = 1 / (2 * Math.PI * wanted.centreHz * Math.sqrt(a));
-    const C1 = context.capacitorsFirst ? context.capacitor('C1', context.capacitorLevel(1 / (2 * Math.PI * tau))) : (tau * (1 - a)) / context.resistor('R1', 10e3);
+    const C1 = context.capacitorsFirst
+      ? context.capacitor('C1', context.capacitorLevel(1 / (2 * Math.PI * tau)))
+      : (tau * (1 - a)) / context.resistor('R1', 10e3);
     const R1 = (tau * (1 - a)) / C1;
-    return context.meetParameters(PARAMETERS, wanted, { R1, R2: (tau * a) / C1, C1 }, [context.capacitorsFirst ? 'C1' : 'R1'], measures);
+    return context.meetParameters(
+      PARAMETERS,
+      wanted,
+      { R1, R2: (tau * a) / C1, C1 },
+      [context.capacitorsFirst ? 'C1' : 'R1'],
+      measures,
+    );
   },
   measures: (_form, parts) => measures(parts),
   transfer: (_form, { R1, R2, C1 }) => ({ numerator: [1, R2 * C1], denominator: [1, (R1 + R2) * C1] }),
@@ -46,10 +54,18 @@ export const lagNetwork = defineNetwork({
     const { R1, R2, C1 } = parts;
     const got = measures(parts);
     return [
-      { says: 'pole', tex: 'f_p = \\frac{1}{2\\pi (R_1 + R_2) C_1}', value: format.hertz(1 / (2 * Math.PI * (R1 + R2) * C1)) },
+      {
+        says: 'pole',
+        tex: 'f_p = \\frac{1}{2\\pi (R_1 + R_2) C_1}',
+        value: format.hertz(1 / (2 * Math.PI * (R1 + R2) * C1)),
+      },
       { says: 'zero', tex: 'f_z = \\frac{1}{2\\pi R_2 C_1}', value: format.hertz(1 / (2 * Math.PI * R2 * C1)) },
       { says: 'highs pass', tex: 'a = \\frac{R_2}{R_1 + R_2}', value: format.decibel(20 * Math.log10(R2 / (R1 + R2))) },
-      { says: 'most lag', tex: '\\sin\\varphi = \\frac{1-a}{1+a},\\quad f = \\sqrt{f_p f_z}', value: `${format.degree(got.lagDeg)} at ${format.hertz(got.centreHz)}` },
+      {
+        says: 'most lag',
+        tex: '\\sin\\varphi = \\frac{1-a}{1+a},\\quad f = \\sqrt{f_p f_z}',
+        value: `${format.degree(got.lagDeg)} at ${format.hertz(got.centreHz)}`,
+      },
     ];
   },
   drawing: () => drawLadder(ARMS),

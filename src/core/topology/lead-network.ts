@@ -23,8 +23,12 @@ export const leadNetwork = defineNetwork({
   shortName: 'Lead',
   family: 'rc',
   parameters: PARAMETERS,
-  reason: 'A divider whose upper resistor is bridged by a capacitor: highs pass whole, lows are divided, and in between the output leads.',
-  cautions: ['What it drives belongs to R2: read the joint.', 'It lifts highs and noise by as much as it lowers the lows.'],
+  reason:
+    'A divider whose upper resistor is bridged by a capacitor: highs pass whole, lows are divided, and in between the output leads.',
+  cautions: [
+    'What it drives belongs to R2: read the joint.',
+    'It lifts highs and noise by as much as it lowers the lows.',
+  ],
   sources: ['G. F. Franklin, J. D. Powell, A. Emami-Naeini, Feedback Control of Dynamic Systems, 6.7'],
   parts: () => [
     { name: 'R1', kind: 'resistor', role: 'upper leg', leaveOut: 'open' },
@@ -34,9 +38,17 @@ export const leadNetwork = defineNetwork({
   design(wanted, _form, context) {
     const a = (1 - Math.sin(wanted.leadDeg * RAD)) / (1 + Math.sin(wanted.leadDeg * RAD));
     const tau = 1 / (2 * Math.PI * wanted.centreHz * Math.sqrt(a));
-    const C1 = context.capacitorsFirst ? context.capacitor('C1', context.capacitorLevel(1 / (2 * Math.PI * tau))) : tau / context.resistor('R1', 10e3);
+    const C1 = context.capacitorsFirst
+      ? context.capacitor('C1', context.capacitorLevel(1 / (2 * Math.PI * tau)))
+      : tau / context.resistor('R1', 10e3);
     const R1 = tau / C1;
-    return context.meetParameters(PARAMETERS, wanted, { R1, C1, R2: (a * R1) / (1 - a) }, [context.capacitorsFirst ? 'C1' : 'R1'], measures);
+    return context.meetParameters(
+      PARAMETERS,
+      wanted,
+      { R1, C1, R2: (a * R1) / (1 - a) },
+      [context.capacitorsFirst ? 'C1' : 'R1'],
+      measures,
+    );
   },
   measures: (_form, parts) => measures(parts),
   transfer: (_form, { R1, R2, C1 }) => ({ numerator: [R2, R1 * R2 * C1], denominator: [R1 + R2, R1 * R2 * C1] }),
@@ -47,8 +59,16 @@ export const leadNetwork = defineNetwork({
     return [
       { says: 'lows pass', tex: 'a = \\frac{R_2}{R_1 + R_2}', value: format.decibel(20 * Math.log10(R2 / (R1 + R2))) },
       { says: 'zero', tex: 'f_z = \\frac{1}{2\\pi R_1 C_1}', value: format.hertz(1 / (2 * Math.PI * R1 * C1)) },
-      { says: 'pole', tex: 'f_p = \\frac{1}{2\\pi (R_1 \\parallel R_2) C_1}', value: format.hertz((R1 + R2) / (2 * Math.PI * R1 * R2 * C1)) },
-      { says: 'most lead', tex: '\\sin\\varphi = \\frac{1-a}{1+a},\\quad f = \\sqrt{f_z f_p}', value: `${format.degree(got.leadDeg)} at ${format.hertz(got.centreHz)}` },
+      {
+        says: 'pole',
+        tex: 'f_p = \\frac{1}{2\\pi (R_1 \\parallel R_2) C_1}',
+        value: format.hertz((R1 + R2) / (2 * Math.PI * R1 * R2 * C1)),
+      },
+      {
+        says: 'most lead',
+        tex: '\\sin\\varphi = \\frac{1-a}{1+a},\\quad f = \\sqrt{f_z f_p}',
+        value: `${format.degree(got.leadDeg)} at ${format.hertz(got.centreHz)}`,
+      },
     ];
   },
   drawing: () => drawLadder(ARMS),

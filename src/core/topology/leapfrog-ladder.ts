@@ -40,16 +40,29 @@ function imitated(form: string, { rippleDb, attenuationDb }: Parameters): Result
     const { shunt, coils, traps } = ladder.value;
     const whole = shunt.map((c, k) => c + (traps[k - 1] ?? 0) + (traps[k] ?? 0));
     const times = Array.from({ length: order }, (_, i) => (i % 2 === 0 ? whole[i / 2] : coils[(i - 1) / 2]));
-    return success({ times, loadOhm: 1, couplings: times.map((_, i) => (i % 2 === 1 ? { before: 0, after: 0 } : { before: (traps[i / 2 - 1] ?? 0) / whole[i / 2], after: (traps[i / 2] ?? 0) / whole[i / 2] })) });
+    return success({
+      times,
+      loadOhm: 1,
+      couplings: times.map((_, i) =>
+        i % 2 === 1
+          ? { before: 0, after: 0 }
+          : { before: (traps[i / 2 - 1] ?? 0) / whole[i / 2], after: (traps[i / 2] ?? 0) / whole[i / 2] },
+      ),
+    });
   }
   const options = { rippleDb, cutoffAt: 'own' as const };
   const sections = chebyshev.prototype(order, options);
   // An even order has its peaks above its level at DC: only an unlike load lets it.
   const peak = order % 2 === 0 ? 10 ** (rippleDb / 20) : 1;
   let ladder = doublyTerminated(sections, 1, 'shunt-capacitor', peak);
-  if (!ladder.ok && ladder.code === 'load-does-not-fit') ladder = doublyTerminated(sections, Number(ladder.data.loadOhm), 'shunt-capacitor', peak);
+  if (!ladder.ok && ladder.code === 'load-does-not-fit')
+    ladder = doublyTerminated(sections, Number(ladder.data.loadOhm), 'shunt-capacitor', peak);
   if (!ladder.ok) return failure('no-ladder', { order, rippleDb, attenuationDb: 0 });
-  return success({ times: ladder.value.elements, loadOhm: ladder.value.loadOhm, couplings: ladder.value.elements.map(() => ({ before: 0, after: 0 })) });
+  return success({
+    times: ladder.value.elements,
+    loadOhm: ladder.value.loadOhm,
+    couplings: ladder.value.elements.map(() => ({ before: 0, after: 0 })),
+  });
 }
 
 /** Signs with which the integrators stand for node voltages and coil currents: − + + − − + + −, so that only every coil's current is wanted turned over besides. */
@@ -67,10 +80,15 @@ interface Input {
 function inputsOf(form: string, k: number): Input[] {
   const n = orderOf(form);
   const node = k % 2 === 1;
-  const inputs: Input[] = [k === 1 ? { part: 'Rin', kind: 'resistor', from: 'in', turned: false } : { part: `R${k}a`, kind: 'resistor', from: k - 1, turned: node }];
+  const inputs: Input[] = [
+    k === 1
+      ? { part: 'Rin', kind: 'resistor', from: 'in', turned: false }
+      : { part: `R${k}a`, kind: 'resistor', from: k - 1, turned: node },
+  ];
   if (k < n) inputs.push({ part: `R${k}b`, kind: 'resistor', from: k + 1, turned: node });
   if (hasNulls(form) && node && k > 1) inputs.push({ part: `C${k}f`, kind: 'capacitor', from: k - 2, turned: false });
-  if (hasNulls(form) && node && k + 2 <= n) inputs.push({ part: `C${k}b`, kind: 'capacitor', from: k + 2, turned: false });
+  if (hasNulls(form) && node && k + 2 <= n)
+    inputs.push({ part: `C${k}b`, kind: 'capacitor', from: k + 2, turned: false });
   return inputs;
 }
 const known = new Map<string, Input[][]>();
@@ -86,10 +104,39 @@ const states = (form: string): number[] => Array.from({ length: orderOf(form) },
 
 function partsOf(form: string): PartSpec[] {
   return states(form).flatMap((k): PartSpec[] => [
-    ...inputsOf(form, k).map(({ part, kind, from }): PartSpec => ({ name: part, kind, role: from === 'in' ? 'from the input' : kind === 'capacitor' ? `null: from integrator ${from}` : `from integrator ${from}`, leaveOut: 'open' })),
-    { name: `C${k}`, kind: 'capacitor', role: k % 2 === 1 ? 'stands for a capacitor to ground' : 'stands for a coil', leaveOut: 'open' },
-    ...(losesAt(form, k) ? [{ name: `R${k}d`, kind: 'resistor' as const, role: k === 1 ? 'stands for the source’s resistance' : 'stands for the load', leaveOut: 'open' as const }] : []),
-    ...(k % 2 === 0 ? [{ name: `R${k}i`, kind: 'resistor' as const, role: 'into the inverter', leaveOut: 'open' as const }, { name: `R${k}o`, kind: 'resistor' as const, role: 'around the inverter', leaveOut: 'short' as const }] : []),
+    ...inputsOf(form, k).map(({ part, kind, from }): PartSpec => ({
+      name: part,
+      kind,
+      role:
+        from === 'in'
+          ? 'from the input'
+          : kind === 'capacitor'
+            ? `null: from integrator ${from}`
+            : `from integrator ${from}`,
+      leaveOut: 'open',
+    })),
+    {
+      name: `C${k}`,
+      kind: 'capacitor',
+      role: k % 2 === 1 ? 'stands for a capacitor to ground' : 'stands for a coil',
+      leaveOut: 'open',
+    },
+    ...(losesAt(form, k)
+      ? [
+          {
+            name: `R${k}d`,
+            kind: 'resistor' as const,
+            role: k === 1 ? 'stands for the source’s resistance' : 'stands for the load',
+            leaveOut: 'open' as const,
+          },
+        ]
+      : []),
+    ...(k % 2 === 0
+      ? [
+          { name: `R${k}i`, kind: 'resistor' as const, role: 'into the inverter', leaveOut: 'open' as const },
+          { name: `R${k}o`, kind: 'resistor' as const, role: 'around the inverter', leaveOut: 'short' as const },
+        ]
+      : []),
   ]);
 }
 
@@ -97,7 +144,13 @@ function partsOf(form: string): PartSpec[] {
 function responseAt(form: string, v: PartValues, freqHz: number): number {
   const n = orderOf(form);
   const w = 2 * Math.PI * freqHz;
-  const [matrixRe, matrixIm, right, xRe, xIm] = [new Float64Array(n * n), new Float64Array(n * n), new Float64Array(n), new Float64Array(n), new Float64Array(n)];
+  const [matrixRe, matrixIm, right, xRe, xIm] = [
+    new Float64Array(n * n),
+    new Float64Array(n * n),
+    new Float64Array(n),
+    new Float64Array(n),
+    new Float64Array(n),
+  ];
   const add = (row: number, column: number, re: number, im: number) => {
     matrixRe[row * n + column] += re;
     matrixIm[row * n + column] += im;
@@ -134,12 +187,19 @@ function measured(form: string, v: PartValues, wanted: Parameters): Parameters {
   const grid = Array.from({ length: POINTS }, (_, i) => rough * 10 ** (-1.5 + (3.5 * i) / (POINTS - 1)));
   const sizes = grid.map(size);
   const dc = size(rough * 1e-6);
-  const turns = (sign: 1 | -1) => sizes.flatMap((s, i) => (i > 0 && i < POINTS - 1 && sign * s > sign * sizes[i - 1] && sign * s >= sign * sizes[i + 1] ? [{ i, value: sign * largestBetween((f) => sign * size(f), grid[i - 1], grid[i + 1]) }] : []));
+  const turns = (sign: 1 | -1) =>
+    sizes.flatMap((s, i) =>
+      i > 0 && i < POINTS - 1 && sign * s > sign * sizes[i - 1] && sign * s >= sign * sizes[i + 1]
+        ? [{ i, value: sign * largestBetween((f) => sign * size(f), grid[i - 1], grid[i + 1]) }]
+        : [],
+    );
   const half = dc / 2;
   const passed = (i: number) => sizes[i] > half;
   const peaks = turns(1);
   const peak = Math.max(dc, ...peaks.filter(({ i }) => passed(i)).map(({ value }) => value));
-  const dips = turns(-1).filter(({ i }) => passed(i)).map(({ value }) => value);
+  const dips = turns(-1)
+    .filter(({ i }) => passed(i))
+    .map(({ value }) => value);
   const low = Math.min(dc, peak, ...dips);
   const rippleDb = 20 * Math.log10(peak / low);
   // The edge is where it falls below the ripple asked for, for good.
@@ -155,13 +215,19 @@ function measured(form: string, v: PartValues, wanted: Parameters): Parameters {
     else b = middle;
   }
   const back = peaks.filter(({ i }) => !passed(i)).map(({ value }) => value);
-  return { cutoffHz: Math.sqrt(a * b), rippleDb, ...(hasNulls(form) ? { attenuationDb: back.length > 0 ? 20 * Math.log10(peak / Math.max(...back)) : NaN } : {}) };
+  return {
+    cutoffHz: Math.sqrt(a * b),
+    rippleDb,
+    ...(hasNulls(form) ? { attenuationDb: back.length > 0 ? 20 * Math.log10(peak / Math.max(...back)) : NaN } : {}),
+  };
 }
 
 /** Where the coupling capacitors make their nulls: each trap's, from what both its nodes know of it. */
 function nullsHz(form: string, v: PartValues): number[] {
   if (!hasNulls(form)) return [];
-  return states(form).filter((k) => k % 2 === 0 && k < orderOf(form)).map((k) => 1 / (2 * Math.PI * Math.sqrt(v[`R${k}a`] * v[`C${k}`] * v[`R${k - 1}b`] * v[`C${k - 1}b`])));
+  return states(form)
+    .filter((k) => k % 2 === 0 && k < orderOf(form))
+    .map((k) => 1 / (2 * Math.PI * Math.sqrt(v[`R${k}a`] * v[`C${k}`] * v[`R${k - 1}b`] * v[`C${k - 1}b`])));
 }
 
 function build(context: BuildContext<string>): void {
@@ -170,7 +236,8 @@ function build(context: BuildContext<string>): void {
   const state = (k: number) => (k === n ? output : node(`x${k}`));
   for (const k of states(form)) {
     const sum = node(`n${k}`);
-    for (const { part: name, from, turned } of inputsOf(form, k)) part(name, from === 'in' ? input : turned ? node(`y${from}`) : state(from), sum);
+    for (const { part: name, from, turned } of inputsOf(form, k))
+      part(name, from === 'in' ? input : turned ? node(`y${from}`) : state(from), sum);
     part(`C${k}`, sum, state(k));
     if (losesAt(form, k)) part(`R${k}d`, sum, state(k));
     opAmp(`U${k}`, reference, sum, state(k));
@@ -181,7 +248,8 @@ function build(context: BuildContext<string>): void {
   }
 }
 
-const netName = (k: number, turned: boolean): string => `${signOf(k) * (turned ? -1 : 1) < 0 ? '−' : ''}${k % 2 === 1 ? 'V' : 'I'}${k}`;
+const netName = (k: number, turned: boolean): string =>
+  `${signOf(k) * (turned ? -1 : 1) < 0 ? '−' : ''}${k % 2 === 1 ? 'V' : 'I'}${k}`;
 const INPUT_ROW = 5;
 const COLUMN = 29;
 const LEAD_IN = 5;
@@ -190,13 +258,22 @@ const LEAD_IN = 5;
 function drawing(form: string): Drawing {
   const n = orderOf(form);
   const drawn = sketch();
-  const blocks = states(form).flatMap((k) => (k % 2 === 0 ? [{ k, inverter: false }, { k, inverter: true }] : [{ k, inverter: false }]));
+  const blocks = states(form).flatMap((k) =>
+    k % 2 === 0
+      ? [
+          { k, inverter: false },
+          { k, inverter: true },
+        ]
+      : [{ k, inverter: false }],
+  );
   const next: [number, number] = [2, 2];
   for (const { k, inverter } of blocks) {
     const column = next[0] <= next[1] ? 0 : 1;
     const x = LEAD_IN + column * COLUMN;
     const inputs = inverter ? [] : inputsOf(form, k);
-    const feedback = inverter ? [[`R${k}o`, 'resistor'] as const] : [[`C${k}`, 'capacitor'] as const, ...(losesAt(form, k) ? [[`R${k}d`, 'resistor'] as const] : [])];
+    const feedback = inverter
+      ? [[`R${k}o`, 'resistor'] as const]
+      : [[`C${k}`, 'capacitor'] as const, ...(losesAt(form, k) ? [[`R${k}d`, 'resistor'] as const] : [])];
     const y = next[column] + 2.5 + 4.8 * feedback.length;
     const first = inverter ? ([`R${k}i`, 'resistor'] as const) : ([inputs[0].part, inputs[0].kind] as const);
     const block = invertingBlock(drawn, x, y, inverter ? `U${k}i` : `U${k}`, first, feedback);
@@ -204,11 +281,23 @@ function drawing(form: string): Drawing {
       drawn.wires.push([at, [x, at[1]]]);
       drawn.ports.push({ label: text, at, side: 'left' });
     };
-    label([x - LEAD_IN + 1, y], inverter ? netName(k, false) : inputs[0].from === 'in' ? 'in' : netName(inputs[0].from, inputs[0].turned));
+    label(
+      [x - LEAD_IN + 1, y],
+      inverter ? netName(k, false) : inputs[0].from === 'in' ? 'in' : netName(inputs[0].from, inputs[0].turned),
+    );
     inputs.slice(1).forEach(({ part, kind, from, turned }, i) => {
       const row = y + INPUT_ROW * (i + 1);
       drawn.parts.push(across(part, kind, x + 2.5, row));
-      drawn.wires.push([[x, row], [x + 0.5, row]], [[x + 4.5, row], [block.sum[0], row]]);
+      drawn.wires.push(
+        [
+          [x, row],
+          [x + 0.5, row],
+        ],
+        [
+          [x + 4.5, row],
+          [block.sum[0], row],
+        ],
+      );
       label([x - LEAD_IN + 1, row], netName(from as number, turned));
     });
     if (inputs.length > 1) drawn.wires.push([block.sum, [block.sum[0], y + INPUT_ROW * (inputs.length - 1)]]);
@@ -230,20 +319,33 @@ export const leapfrogLadder = defineNetwork({
   polarity: (form) => signOf(orderOf(form)),
   opAmps: (form) => orderOf(form) + Math.floor(orderOf(form) / 2),
   reason: 'A coil-and-capacitor ladder played by integrators: as steep as it is, and as little moved by its parts.',
-  cautions: ['Parts of the same name in neighbouring integrators track: take them from one batch.', 'Every op-amp adds its phase around the loops: for a high cutoff take quick ones.', 'An even order with nulls stands on the transformed approximation, which equal terminations can pass: its highest null is at infinity and it is flat at DC, so its poles are its own. An even order without nulls has a load of its own for its ripple.'],
-  sources: ['F. E. J. Girling, E. F. Good, The Leapfrog or Active Ladder Synthesis, Wireless World 76, 1970', 'R. Schaumann, H. Xiao, M. Van Valkenburg, Design of Analog Filters, 2nd ed., 15.4'],
+  cautions: [
+    'Parts of the same name in neighbouring integrators track: take them from one batch.',
+    'Every op-amp adds its phase around the loops: for a high cutoff take quick ones.',
+    'An even order with nulls stands on the transformed approximation, which equal terminations can pass: its highest null is at infinity and it is flat at DC, so its poles are its own. An even order without nulls has a load of its own for its ripple.',
+  ],
+  sources: [
+    'F. E. J. Girling, E. F. Good, The Leapfrog or Active Ladder Synthesis, Wireless World 76, 1970',
+    'R. Schaumann, H. Xiao, M. Van Valkenburg, Design of Analog Filters, 2nd ed., 15.4',
+  ],
   parts: partsOf,
   design(wanted, form, context) {
     const ladder = imitated(form, wanted);
     if (!ladder.ok) return ladder;
     const { times, loadOhm, couplings } = ladder.value;
-    const pins = partsOf(form).filter(({ name }) => context.pinned(name) !== undefined && !/^C\d$/.test(name)).map(({ name }) => name);
+    const pins = partsOf(form)
+      .filter(({ name }) => context.pinned(name) !== undefined && !/^C\d$/.test(name))
+      .map(({ name }) => name);
     if (pins.length > 0) return failure('over-pinned', { pinned: pins });
     const omega = 2 * Math.PI * wanted.cutoffHz;
     const parts: Record<string, number> = {};
     for (const k of states(form)) {
       const time = times[k - 1] / omega;
-      const C = context.pinned(`C${k}`) ?? (context.capacitorsFirst ? context.capacitor(`C${k}`, time / LEVEL_OHM) : time / context.resistor(`R${k}a`, LEVEL_OHM));
+      const C =
+        context.pinned(`C${k}`) ??
+        (context.capacitorsFirst
+          ? context.capacitor(`C${k}`, time / LEVEL_OHM)
+          : time / context.resistor(`R${k}a`, LEVEL_OHM));
       const R = time / C;
       parts[`C${k}`] = C;
       for (const { part, kind, from } of inputsOf(form, k)) {
@@ -259,13 +361,25 @@ export const leapfrogLadder = defineNetwork({
   },
   measures: measured,
   figures: [
-    { label: 'lowest null', kind: 'frequency', of: (form, parts) => (hasNulls(form) ? Math.min(...nullsHz(form, parts)) : NaN) },
+    {
+      label: 'lowest null',
+      kind: 'frequency',
+      of: (form, parts) => (hasNulls(form) ? Math.min(...nullsHz(form, parts)) : NaN),
+    },
   ],
   build,
   working: (form, v) => [
     { says: 'first integrator', tex: '\\tau_1 = R_{1b} C_1', value: format.second(v.R1b * v.C1) },
     { says: 'second integrator', tex: '\\tau_2 = R_{2a} C_2', value: format.second(v.R2a * v.C2) },
-    ...(hasNulls(form) ? [{ says: 'first null', tex: 'f_z = \\frac{1}{2\\pi \\sqrt{R_{2a} C_2 R_{1b} C_{1b}}}', value: format.hertz(nullsHz(form, v)[0]) }] : []),
+    ...(hasNulls(form)
+      ? [
+          {
+            says: 'first null',
+            tex: 'f_z = \\frac{1}{2\\pi \\sqrt{R_{2a} C_2 R_{1b} C_{1b}}}',
+            value: format.hertz(nullsHz(form, v)[0]),
+          },
+        ]
+      : []),
     { says: 'source in the ladder', tex: '\\frac{R_{1d}}{R_{in}} = 2', value: format.ratio(v.R1d / v.Rin) },
   ],
   drawing,

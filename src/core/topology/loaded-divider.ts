@@ -20,7 +20,13 @@ const lower = ({ R2 }: PartValues, { loadOhm }: Parameters): number => (R2 * loa
 
 function measures(parts: PartValues, parameters: Parameters): Record<string, number> {
   const r = lower(parts, parameters);
-  return { lossDb: decibels((parts.R1 + r) / r), inputOhm: parts.R1 + r, loadOhm: parameters.loadOhm, loadFarad: parts.C2, compensation: (parts.R1 * parts.C1) / (r * parts.C2) };
+  return {
+    lossDb: decibels((parts.R1 + r) / r),
+    inputOhm: parts.R1 + r,
+    loadOhm: parameters.loadOhm,
+    loadFarad: parts.C2,
+    compensation: (parts.R1 * parts.C1) / (r * parts.C2),
+  };
 }
 
 /** A divider that knows what it drives: the load is part of the lower leg, and a capacitor across R1 makes up for the load's capacitance, R1 C1 = (R2 ∥ load) C2. */
@@ -31,8 +37,12 @@ export const loadedDivider = defineNetwork({
   family: 'rc',
   parameters: PARAMETERS,
   load: ({ loadOhm }) => ({ ohm: loadOhm }),
-  reason: 'Takes a known share and keeps its corners square: the speed-up capacitor does for the highs what R1 does for the lows.',
-  cautions: ['Below 1 a square wave comes out round, above 1 it overshoots: trim C1 on a square wave.', 'The source sees the capacitors in series as a load at high frequencies.'],
+  reason:
+    'Takes a known share and keeps its corners square: the speed-up capacitor does for the highs what R1 does for the lows.',
+  cautions: [
+    'Below 1 a square wave comes out round, above 1 it overshoots: trim C1 on a square wave.',
+    'The source sees the capacitors in series as a load at high frequencies.',
+  ],
   sources: ['J. Millman, H. Taub, Pulse, Digital, and Switching Waveforms, 2.11: compensated attenuators'],
   parts: () => [
     { name: 'R1', kind: 'resistor', role: 'upper leg', leaveOut: 'open' },
@@ -45,7 +55,12 @@ export const loadedDivider = defineNetwork({
     const r = wanted.inputOhm / ratio;
     if (r >= wanted.loadOhm * (1 - 1e-9)) return failure('load-too-heavy', { loadOhm: wanted.loadOhm, needsOhm: r });
     const R1 = wanted.inputOhm - r;
-    const parts = { R1, C1: (wanted.compensation * r * wanted.loadFarad) / R1, R2: 1 / (1 / r - 1 / wanted.loadOhm), C2: wanted.loadFarad };
+    const parts = {
+      R1,
+      C1: (wanted.compensation * r * wanted.loadFarad) / R1,
+      R2: 1 / (1 / r - 1 / wanted.loadOhm),
+      C2: wanted.loadFarad,
+    };
     return context.meetParameters(PARAMETERS, wanted, parts, [], (values) => measures(values, wanted));
   },
   measures: (_form, parts, parameters) => measures(parts, parameters),
@@ -59,9 +74,21 @@ export const loadedDivider = defineNetwork({
     const got = measures(parts, parameters);
     const load = format.ohm(parameters.loadOhm).replace('Ω', '\\Omega').replace(' ', '\\,');
     return [
-      { says: 'lower leg, loaded', tex: `R_2 \\parallel \\mathrm{${load}}`, value: format.ohm(lower(parts, parameters)) },
-      { says: 'passes', tex: `\\frac{R_2 \\parallel \\mathrm{${load}}}{R_1 + R_2 \\parallel \\mathrm{${load}}}`, value: format.decibel(-got.lossDb) },
-      { says: 'highs, without C1', tex: 'f = \\frac{1}{2\\pi (R_1 \\parallel R_2 \\parallel R_{load})\\, C_2}', value: format.hertz(1 / (2 * Math.PI * (1 / (1 / parts.R1 + 1 / lower(parts, parameters))) * parts.C2)) },
+      {
+        says: 'lower leg, loaded',
+        tex: `R_2 \\parallel \\mathrm{${load}}`,
+        value: format.ohm(lower(parts, parameters)),
+      },
+      {
+        says: 'passes',
+        tex: `\\frac{R_2 \\parallel \\mathrm{${load}}}{R_1 + R_2 \\parallel \\mathrm{${load}}}`,
+        value: format.decibel(-got.lossDb),
+      },
+      {
+        says: 'highs, without C1',
+        tex: 'f = \\frac{1}{2\\pi (R_1 \\parallel R_2 \\parallel R_{load})\\, C_2}',
+        value: format.hertz(1 / (2 * Math.PI * (1 / (1 / parts.R1 + 1 / lower(parts, parameters))) * parts.C2)),
+      },
       { says: 'flat when', tex: 'R_1 C_1 = (R_2 \\parallel R_{load})\\, C_2', value: format.ratio(got.compensation) },
     ];
   },

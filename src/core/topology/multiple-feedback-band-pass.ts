@@ -13,17 +13,26 @@ import { format } from './working';
 export function bandPassClosedForm(v: PartValues): ClosedForm {
   const conductance = 1 / v.R1 + (v.R1b === undefined ? 0 : 1 / v.R1b);
   const omega = Math.sqrt(conductance / (v.R2 * v.C1 * v.C2));
-  return { freqHz: omega / (2 * Math.PI), q: (omega * v.R2 * v.C1 * v.C2) / (v.C1 + v.C2), gain: ((v.R2 / v.R1) * v.C2) / (v.C1 + v.C2) };
+  return {
+    freqHz: omega / (2 * Math.PI),
+    q: (omega * v.R2 * v.C1 * v.C2) / (v.C1 + v.C2),
+    gain: ((v.R2 / v.R1) * v.C2) / (v.C1 + v.C2),
+  };
 }
 
 /** The highest gain there is with equal capacitors: then nothing of the input is divided away. */
 export const highestGain = (q: number): number => 2 * q * q;
 
 /** R2 from Q, R1 from the gain, R1b from the frequency. Resistors first: R2 is taken, the capacitors are equal. */
-export function bandPassParts({ freqHz, q, gain }: Pick<SectionTarget, 'freqHz' | 'q' | 'gain'>, context: DesignContext): Record<string, number> {
+export function bandPassParts(
+  { freqHz, q, gain }: Pick<SectionTarget, 'freqHz' | 'q' | 'gain'>,
+  context: DesignContext,
+): Record<string, number> {
   const omega = 2 * Math.PI * freqHz;
   const wantedOhm = LEVEL_OHM * Math.max(1, q);
-  const C1 = context.capacitorsFirst ? context.capacitor('C1', context.pinned('C2') ?? context.capacitorLevel(freqHz)) : (2 * q) / (omega * context.resistor('R2', 2 * wantedOhm));
+  const C1 = context.capacitorsFirst
+    ? context.capacitor('C1', context.pinned('C2') ?? context.capacitorLevel(freqHz))
+    : (2 * q) / (omega * context.resistor('R2', 2 * wantedOhm));
   const C2 = context.capacitorsFirst ? context.capacitor('C2', C1) : C1;
   const R2 = (q * (C1 + C2)) / (omega * C1 * C2);
   const R1 = (C2 * R2) / (gain * (C1 + C2));
@@ -37,15 +46,75 @@ export function bandPassDrawing(parts: PartValues): Drawing {
   return {
     width: 34,
     height: 19,
-    parts: [across('R1', 'resistor', 4, 10), across('C2', 'capacitor', 12, 10), across('C1', 'capacitor', 18, 2.4), across('R2', 'resistor', 22, 6), ...(divided ? [down('R1b', 'resistor', 8, 14.5)] : [])],
+    parts: [
+      across('R1', 'resistor', 4, 10),
+      across('C2', 'capacitor', 12, 10),
+      across('C1', 'capacitor', 18, 2.4),
+      across('R2', 'resistor', 22, 6),
+      ...(divided ? [down('R1b', 'resistor', 8, 14.5)] : []),
+    ],
     opAmps: [{ name: 'U1', at: [22, 11.5], plusOnTop: false }],
     wires: [
-      [[0, 10], [2, 10]], [[6, 10], [10, 10]], [[14, 10], [19, 10]], [[8, 10], [8, 2.4], [16, 2.4]], [[20, 2.4], [29, 2.4], [29, 11.5]], [[16, 10], [16, 6], [20, 6]],
-      [[24, 6], [29, 6]], [[19, 13], [18, 13], [18, 15.5]], [[25, 11.5], [32, 11.5]], ...(divided ? [[[8, 10], [8, 12.5]] as const] : []),
+      [
+        [0, 10],
+        [2, 10],
+      ],
+      [
+        [6, 10],
+        [10, 10],
+      ],
+      [
+        [14, 10],
+        [19, 10],
+      ],
+      [
+        [8, 10],
+        [8, 2.4],
+        [16, 2.4],
+      ],
+      [
+        [20, 2.4],
+        [29, 2.4],
+        [29, 11.5],
+      ],
+      [
+        [16, 10],
+        [16, 6],
+        [20, 6],
+      ],
+      [
+        [24, 6],
+        [29, 6],
+      ],
+      [
+        [19, 13],
+        [18, 13],
+        [18, 15.5],
+      ],
+      [
+        [25, 11.5],
+        [32, 11.5],
+      ],
+      ...(divided
+        ? [
+            [
+              [8, 10],
+              [8, 12.5],
+            ] as const,
+          ]
+        : []),
     ],
-    dots: [[8, 10], [16, 10], [29, 6], [29, 11.5]],
+    dots: [
+      [8, 10],
+      [16, 10],
+      [29, 6],
+      [29, 11.5],
+    ],
     grounds: [...(divided ? [[8, 16.5] as const] : []), [18, 15.5]],
-    ports: [{ label: 'in', at: [0, 10], side: 'left' }, { label: 'out', at: [32, 11.5], side: 'right' }],
+    ports: [
+      { label: 'in', at: [0, 10], side: 'left' },
+      { label: 'out', at: [32, 11.5], side: 'right' },
+    ],
   };
 }
 
@@ -59,8 +128,15 @@ export const multipleFeedbackBandPass = defineSection({
   opAmps: () => 1,
   polarity: -1,
   reason: 'One op-amp, two equal capacitors; R1b alone tunes it, leaving bandwidth and gain where they are.',
-  cautions: ['It inverts: count the inversions of the whole path.', 'The op-amp must have far more than 2Q² of gain left at the centre: good for a Q up to ten or so.', 'Its input resistance is R1 and the rest of the first node: drive it from a low impedance.'],
-  sources: ['L. P. Huelsman, Active and Passive Analog Filter Design, McGraw-Hill 1993, 4.4', 'T. Delyiannis, High-Q Factor Circuit with Reduced Sensitivity, Electronics Letters 4, 1968'],
+  cautions: [
+    'It inverts: count the inversions of the whole path.',
+    'The op-amp must have far more than 2Q² of gain left at the centre: good for a Q up to ten or so.',
+    'Its input resistance is R1 and the rest of the first node: drive it from a low impedance.',
+  ],
+  sources: [
+    'L. P. Huelsman, Active and Passive Analog Filter Design, McGraw-Hill 1993, 4.4',
+    'T. Delyiannis, High-Q Factor Circuit with Reduced Sensitivity, Electronics Letters 4, 1968',
+  ],
   gainRange: ({ q }) => ({ min: 0.005, natural: Math.min(1, highestGain(q)), max: highestGain(q) }),
   parts: () => [
     { name: 'R1', kind: 'resistor', role: 'in line, from the input; sets the gain', leaveOut: 'short' },
@@ -70,7 +146,12 @@ export const multipleFeedbackBandPass = defineSection({
     { name: 'C2', kind: 'capacitor', role: 'in line, to the virtual ground', leaveOut: 'short' },
   ],
   design(target, context) {
-    return context.meet(target, bandPassParts(target, context), context.capacitorsFirst ? ['C1', 'C2'] : ['R2'], (parts) => bandPassClosedForm(parts));
+    return context.meet(
+      target,
+      bandPassParts(target, context),
+      context.capacitorsFirst ? ['C1', 'C2'] : ['R2'],
+      (parts) => bandPassClosedForm(parts),
+    );
   },
   closedForm: (_response, parts) => bandPassClosedForm(parts),
   build({ input, output, reference, has, node, part, opAmp }) {
@@ -86,9 +167,21 @@ export const multipleFeedbackBandPass = defineSection({
     const got = bandPassClosedForm(v);
     const leg = v.R1b === undefined ? 'R_1' : '(R_1 \\parallel R_{1b})';
     return [
-      { says: 'centre', tex: `f_0 = \\frac{1}{2\\pi \\sqrt{${leg} R_2 C_1 C_2}}`, value: format.hertz(got.freqHz ?? 0) },
-      { says: 'bandwidth', tex: '\\frac{f_0}{Q} = \\frac{1}{2\\pi R_2}\\left(\\frac{1}{C_1} + \\frac{1}{C_2}\\right)', value: `Q = ${format.ratio(got.q ?? 0)}` },
-      { says: 'gain at the centre', tex: '-\\frac{R_2}{R_1}\\cdot\\frac{C_2}{C_1 + C_2}', value: `−${format.ratio(got.gain)}` },
+      {
+        says: 'centre',
+        tex: `f_0 = \\frac{1}{2\\pi \\sqrt{${leg} R_2 C_1 C_2}}`,
+        value: format.hertz(got.freqHz ?? 0),
+      },
+      {
+        says: 'bandwidth',
+        tex: '\\frac{f_0}{Q} = \\frac{1}{2\\pi R_2}\\left(\\frac{1}{C_1} + \\frac{1}{C_2}\\right)',
+        value: `Q = ${format.ratio(got.q ?? 0)}`,
+      },
+      {
+        says: 'gain at the centre',
+        tex: '-\\frac{R_2}{R_1}\\cdot\\frac{C_2}{C_1 + C_2}',
+        value: `−${format.ratio(got.gain)}`,
+      },
     ];
   },
   drawing: (_response, parts) => bandPassDrawing(parts),

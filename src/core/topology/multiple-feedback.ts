@@ -44,7 +44,11 @@ function designLowPass({ freqHz, q, gain }: SectionTarget, context: DesignContex
   }
   const least = 4 * q * q * (1 + gain);
   const pinnedC1 = context.pinned('C1');
-  const C2 = context.capacitor('C2', pinnedC1 === undefined ? context.capacitorLevel(freqHz) / Math.sqrt(least) : pinnedC1 / least, pinnedC1 === undefined ? 'nearest' : 'down');
+  const C2 = context.capacitor(
+    'C2',
+    pinnedC1 === undefined ? context.capacitorLevel(freqHz) / Math.sqrt(least) : pinnedC1 / least,
+    pinnedC1 === undefined ? 'nearest' : 'down',
+  );
   const C1 = context.capacitor('C1', least * C2, 'up');
   const spare = 1 - (least * C2) / C1;
   if (spare < -1e-9) return failure('capacitor-ratio', { larger: 'C1', smaller: 'C2', ratio: C1 / C2, needed: least });
@@ -86,15 +90,74 @@ function drawing(response: FilterResponse): Drawing {
   return {
     width: 34,
     height: 19,
-    parts: [across(`${s}1`, a, 4, 10), across(`${s}3`, a, 12, 10), across(`${s}2`, a, 18, 2.4), across(`${p}2`, b, 22, 6), down(`${p}1`, b, 8, 14.5)],
+    parts: [
+      across(`${s}1`, a, 4, 10),
+      across(`${s}3`, a, 12, 10),
+      across(`${s}2`, a, 18, 2.4),
+      across(`${p}2`, b, 22, 6),
+      down(`${p}1`, b, 8, 14.5),
+    ],
     opAmps: [{ name: 'U1', at: [22, 11.5], plusOnTop: false }],
     wires: [
-      [[0, 10], [2, 10]], [[6, 10], [10, 10]], [[14, 10], [19, 10]], [[8, 10], [8, 2.4], [16, 2.4]], [[20, 2.4], [29, 2.4], [29, 11.5]], [[16, 10], [16, 6], [20, 6]],
-      [[24, 6], [29, 6]], [[8, 10], [8, 12.5]], [[19, 13], [18, 13], [18, 15.5]], [[25, 11.5], [32, 11.5]],
+      [
+        [0, 10],
+        [2, 10],
+      ],
+      [
+        [6, 10],
+        [10, 10],
+      ],
+      [
+        [14, 10],
+        [19, 10],
+      ],
+      [
+        [8, 10],
+        [8, 2.4],
+        [16, 2.4],
+      ],
+      [
+        [20, 2.4],
+        [29, 2.4],
+        [29, 11.5],
+      ],
+      [
+        [16, 10],
+        [16, 6],
+        [20, 6],
+      ],
+      [
+        [24, 6],
+        [29, 6],
+      ],
+      [
+        [8, 10],
+        [8, 12.5],
+      ],
+      [
+        [19, 13],
+        [18, 13],
+        [18, 15.5],
+      ],
+      [
+        [25, 11.5],
+        [32, 11.5],
+      ],
     ],
-    dots: [[8, 10], [16, 10], [29, 6], [29, 11.5]],
-    grounds: [[8, 16.5], [18, 15.5]],
-    ports: [{ label: 'in', at: [0, 10], side: 'left' }, { label: 'out', at: [32, 11.5], side: 'right' }],
+    dots: [
+      [8, 10],
+      [16, 10],
+      [29, 6],
+      [29, 11.5],
+    ],
+    grounds: [
+      [8, 16.5],
+      [18, 15.5],
+    ],
+    ports: [
+      { label: 'in', at: [0, 10], side: 'left' },
+      { label: 'out', at: [32, 11.5], side: 'right' },
+    ],
   };
 }
 
@@ -108,7 +171,11 @@ export const multipleFeedback = defineSection({
   opAmps: () => 1,
   polarity: -1,
   reason: 'Any gain with no extra parts, and a stop band that stays down; turns the signal over.',
-  cautions: ['It inverts: count the inversions of the whole path.', 'Its input is a load of its own size: drive it from a low impedance.', 'As a high-pass it shows the op-amp a capacitor in line; keep the source clean of radio frequencies.'],
+  cautions: [
+    'It inverts: count the inversions of the whole path.',
+    'Its input is a load of its own size: drive it from a low impedance.',
+    'As a high-pass it shows the op-amp a capacitor in line; keep the source clean of radio frequencies.',
+  ],
   sources: ['L. P. Huelsman, Active and Passive Analog Filter Design, McGraw-Hill 1993, ch. 4'],
   // Far above cutoff the capacitors are shorts: C2 ties the inverting input to the output; in a high-pass C2, C3 against C1.
   gainRange: () => ({ min: 0.05, natural: 1, max: 30 }),
@@ -130,8 +197,18 @@ export const multipleFeedback = defineSection({
     const low = target.response === 'lowpass';
     const got = closedForm(target.response, v);
     return [
-      { says: 'natural frequency', tex: low ? 'f_0 = \\frac{1}{2\\pi \\sqrt{R_2 R_3 C_1 C_2}}' : 'f_0 = \\frac{1}{2\\pi \\sqrt{R_1 R_2 C_2 C_3}}', value: format.hertz(got.freqHz ?? 0) },
-      { says: 'damping', tex: low ? '\\frac1Q = \\omega_0 C_2 \\left(R_2 + R_3 + \\frac{R_2 R_3}{R_1}\\right)' : '\\frac1Q = \\omega_0 R_1 (C_1 + C_2 + C_3)', value: `Q = ${format.ratio(got.q ?? 0)}` },
+      {
+        says: 'natural frequency',
+        tex: low ? 'f_0 = \\frac{1}{2\\pi \\sqrt{R_2 R_3 C_1 C_2}}' : 'f_0 = \\frac{1}{2\\pi \\sqrt{R_1 R_2 C_2 C_3}}',
+        value: format.hertz(got.freqHz ?? 0),
+      },
+      {
+        says: 'damping',
+        tex: low
+          ? '\\frac1Q = \\omega_0 C_2 \\left(R_2 + R_3 + \\frac{R_2 R_3}{R_1}\\right)'
+          : '\\frac1Q = \\omega_0 R_1 (C_1 + C_2 + C_3)',
+        value: `Q = ${format.ratio(got.q ?? 0)}`,
+      },
       { says: 'gain', tex: low ? '-\\frac{R_2}{R_1}' : '-\\frac{C_1}{C_2}', value: `−${format.ratio(got.gain)}` },
     ];
   },

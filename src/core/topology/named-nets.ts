@@ -1,11 +1,32 @@
-import { across, LEAD, type Drawing, type PlacedDevice, type PlacedOpAmp, type PlacedPart, type Point } from './drawing';
+import {
+  across,
+  LEAD,
+  type Drawing,
+  type PlacedDevice,
+  type PlacedOpAmp,
+  type PlacedPart,
+  type Point,
+} from './drawing';
 import type { PartKind } from './part';
 
 /** A circuit as a list: each part by itself with the names of the nets it lies between. */
 export interface NetList {
-  readonly parts: readonly { readonly name: string; readonly kind: PartKind; readonly nets: readonly [string, string] }[];
-  readonly opAmps: readonly { readonly name: string; readonly plus: string; readonly minus: string; readonly out: string }[];
-  readonly devices: readonly { readonly name: string; readonly symbol: PlacedDevice['symbol']; readonly nets: readonly string[] }[];
+  readonly parts: readonly {
+    readonly name: string;
+    readonly kind: PartKind;
+    readonly nets: readonly [string, string];
+  }[];
+  readonly opAmps: readonly {
+    readonly name: string;
+    readonly plus: string;
+    readonly minus: string;
+    readonly out: string;
+  }[];
+  readonly devices: readonly {
+    readonly name: string;
+    readonly symbol: PlacedDevice['symbol'];
+    readonly nets: readonly string[];
+  }[];
 }
 
 const CELL = { width: 20, height: 7 };
@@ -22,7 +43,10 @@ export function namedNets({ parts, opAmps, devices }: NetList): Drawing {
   const wires: Point[][] = [];
   const ports: { label: string; at: Point; side: 'left' | 'right'; net: string }[] = [];
   const label = (net: string): string => (net.length > LONGEST_NET ? `${net.slice(0, LONGEST_NET - 1)}…` : net);
-  const cell = (i: number, top: number, height: number): Point => [CELL.width * (i % COLUMNS) + CELL.width / 2, top + height * Math.floor(i / COLUMNS) + height / 2];
+  const cell = (i: number, top: number, height: number): Point => [
+    CELL.width * (i % COLUMNS) + CELL.width / 2,
+    top + height * Math.floor(i / COLUMNS) + height / 2,
+  ];
   const lead = (net: string, from: Point, side: 'left' | 'right', to: number) => {
     const end: Point = [side === 'left' ? to - REACH : to + REACH, from[1]];
     wires.push([end, from]);
@@ -63,5 +87,15 @@ export function namedNets({ parts, opAmps, devices }: NetList): Drawing {
     }
   });
   top += TALL * Math.ceil(devices.length / COLUMNS);
-  return { width: CELL.width * COLUMNS, height: top + 1, parts: placed, opAmps: amplifiers, devices: drawnDevices, wires, dots: [], grounds: [], ports };
+  return {
+    width: CELL.width * COLUMNS,
+    height: top + 1,
+    parts: placed,
+    opAmps: amplifiers,
+    devices: drawnDevices,
+    wires,
+    dots: [],
+    grounds: [],
+    ports,
+  };
 }

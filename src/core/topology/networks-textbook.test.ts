@@ -10,12 +10,7 @@ import { base, designed, levelAndPhase, makeId } from './testing/designed-networ
 
 /** Points that a response must pass through, each from the circuit's theory and not from its code. */
 const HALF = -10 * Math.log10(2);
-const THROUGH: [
-  string,
-  string,
-  Parameters,
-  [freqHz: number, db: number | null, deg: number | null][],
-][] = [
+const THROUGH: [string, string, Parameters, [freqHz: number, db: number | null, deg: number | null][]][] = [
   ['equal-sections-loaded', 'two low-pass', { cutoffHz: 1000 }, [[1000, HALF, null]]],
   ['equal-sections-loaded', 'three low-pass', { cutoffHz: 1000 }, [[1000, HALF, null]]],
   ['equal-sections-loaded', 'four high-pass', { cutoffHz: 70 }, [[70, HALF, null]]],
@@ -84,12 +79,7 @@ const THROUGH: [
   ],
   ['series-lcr', 'low-pass', { centreHz: 1000, q: 3, ohm: 100 }, [[1000, 20 * Math.log10(3), -90]]],
   ['series-lcr', 'high-pass', { centreHz: 1000, q: 3, ohm: 100 }, [[1000, 20 * Math.log10(3), 90]]],
-  [
-    'series-lcr',
-    'band-stop',
-    { centreHz: 1000, q: 2, ohm: 100 },
-    [[1000 * (Math.sqrt(17 / 16) - 0.25), HALF, -45]],
-  ],
+  ['series-lcr', 'band-stop', { centreHz: 1000, q: 2, ohm: 100 }, [[1000 * (Math.sqrt(17 / 16) - 0.25), HALF, -45]]],
   [
     'parallel-lcr',
     'band-pass',
@@ -99,12 +89,7 @@ const THROUGH: [
       [1000 * (Math.sqrt(17 / 16) + 0.25), HALF, -45],
     ],
   ],
-  [
-    'parallel-lcr',
-    'band-stop',
-    { centreHz: 1000, q: 2, ohm: 1000 },
-    [[1000 * (Math.sqrt(17 / 16) - 0.25), HALF, -45]],
-  ],
+  ['parallel-lcr', 'band-stop', { centreHz: 1000, q: 2, ohm: 1000 }, [[1000 * (Math.sqrt(17 / 16) - 0.25), HALF, -45]]],
   [
     'loaded-divider',
     'normal',
@@ -216,18 +201,15 @@ const THROUGH: [
   ['shaped-amplifier-inverting', 'top', { gainDb: 20, topHz: 1000 }, [[1000, 20 + HALF, 135]]],
 ];
 
-test.each(THROUGH)(
-  '%s, %s, asked for %j, passes through its points',
-  (id, form, parameters, points) => {
-    const network = designed(topologyById(id) as NetworkTopology, form, parameters);
-    for (const [freqHz, db, deg] of points) {
-      const got = levelAndPhase(network, freqHz);
-      // A thousandth of the voltage is 0.0087 dB.
-      if (db !== null) expect(Math.abs(got.db - db)).toBeLessThan(0.002);
-      if (deg !== null) expect(Math.abs(((got.deg - deg + 540) % 360) - 180)).toBeLessThan(0.05);
-    }
-  },
-);
+test.each(THROUGH)('%s, %s, asked for %j, passes through its points', (id, form, parameters, points) => {
+  const network = designed(topologyById(id) as NetworkTopology, form, parameters);
+  for (const [freqHz, db, deg] of points) {
+    const got = levelAndPhase(network, freqHz);
+    // A thousandth of the voltage is 0.0087 dB.
+    if (db !== null) expect(Math.abs(got.db - db)).toBeLessThan(0.002);
+    if (deg !== null) expect(Math.abs(((got.deg - deg + 540) % 360) - 180)).toBeLessThan(0.05);
+  }
+});
 
 test('two loaded equal sections are 3 dB down at 0.3742 of one section’s corner, two isolated ones at 0.6436', () => {
   // x² + 7x... from |1 + 3jx − x²|² = 2: x⁴ + 7x² − 1 = 0; and (1 + x²)² = 2.
@@ -260,11 +242,7 @@ test('a twin-T is a null with exact parts; one per cent off in R3 leaves what th
     parts: network.parts.map((p) => (p.spec.name === 'R3' ? { ...p, exact: p.exact * 1.01 } : p)),
   };
   const { R3, ...rest } = parts;
-  const shown = twin.figures?.[0].of(
-    'normal',
-    { ...rest, R3: R3 * 1.01 },
-    { notchHz: 50 },
-  ) as number;
+  const shown = twin.figures?.[0].of('normal', { ...rest, R3: R3 * 1.01 }, { notchHz: 50 }) as number;
   const at = twin.measures('normal', { ...rest, R3: R3 * 1.01 }, { notchHz: 50 }).notchHz;
   expect(levelAndPhase(off, at).db).toBeCloseTo(shown, 3);
   expect(shown).toBeGreaterThan(-62);
@@ -276,17 +254,11 @@ test('pads show their own resistance to the source, T and pi to the load too', (
     ['t-pad', { R1: 311.688, R2: 421.651, R3: 311.688 }],
     ['pi-pad', { R1: 1154.99, R2: 853.809, R3: 1154.99 }],
   ] as const) {
-    const got = valuesOf(
-      designed(topologyById(id) as NetworkTopology, 'normal', { lossDb: 10, ohm: 600 }),
-      'exact',
-    );
+    const got = valuesOf(designed(topologyById(id) as NetworkTopology, 'normal', { lossDb: 10, ohm: 600 }), 'exact');
     for (const [name, ohm] of Object.entries(parts)) expect(got[name]).toBeCloseTo(ohm, 1);
   }
   // 6 dB for a tweeter of 8 Ω: Z (1 − 1/K) and Z/(K − 1).
-  const pad = valuesOf(
-    designed(topologyById('l-pad') as NetworkTopology, 'normal', { lossDb: 6, ohm: 8 }),
-    'exact',
-  );
+  const pad = valuesOf(designed(topologyById('l-pad') as NetworkTopology, 'normal', { lossDb: 6, ohm: 8 }), 'exact');
   expect(pad.R1).toBeCloseTo(3.9905, 3);
   expect(pad.R2).toBeCloseTo(8.0381, 3);
 });

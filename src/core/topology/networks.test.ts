@@ -16,19 +16,16 @@ import { base, designed, makeId, simulated, solver } from './testing/designed-ne
 const digitsOf = ({ id }: NetworkTopology): number => (id === 'leapfrog-ladder' ? 5 : 8);
 
 /** How near, and of what least size: a junction’s leak moves the channel it rules by a millionth, and a phaser’s notches have no size of their own. */
-const nearOf = ({ id }: NetworkTopology): { share: number; least: number } => (id === 'junction-fet-phaser' ? { share: 5e-5, least: 0.1 } : { share: 1e-6, least: 1e-7 });
+const nearOf = ({ id }: NetworkTopology): { share: number; least: number } =>
+  id === 'junction-fet-phaser' ? { share: 5e-5, least: 0.1 } : { share: 1e-6, least: 1e-7 };
 
 /** Every parameter at its start, and one at a time well off it. */
 function askings(topology: NetworkTopology, form: string): Parameters[] {
   const specs = parametersOf(topology, form);
-  const start: Record<string, number> = Object.fromEntries(
-    topology.parameters.map((p) => [p.name, p.initial]),
-  );
+  const start: Record<string, number> = Object.fromEntries(topology.parameters.map((p) => [p.name, p.initial]));
   const off = specs.flatMap(({ name, min, max, initial, kind }) => {
     const near =
-      kind === 'decibel' || kind === 'degree'
-        ? [initial * 0.6, initial * 1.3]
-        : [initial * 0.4, initial * 1.9];
+      kind === 'decibel' || kind === 'degree' ? [initial * 0.6, initial * 1.3] : [initial * 0.4, initial * 1.9];
     return near.filter((v) => v >= min && v <= max).map((v) => ({ ...start, [name]: v }));
   });
   return [start, ...off];
@@ -60,7 +57,18 @@ describe.each(cases)('$id, $form', ({ topology, form }) => {
 
   test('the textbook’s transfer function is what the netlist does', () => {
     if (!topology.transfer)
-      return expect(['tone-control', 'leapfrog-ladder', 'transistor-ladder', 'diode-ladder', 'diode-band-pass', 'optocoupler-gate', 'common-emitter', 'emitter-follower', 'wah-inductor', 'wah-inductorless']).toContain(topology.id);
+      return expect([
+        'tone-control',
+        'leapfrog-ladder',
+        'transistor-ladder',
+        'diode-ladder',
+        'diode-band-pass',
+        'optocoupler-gate',
+        'common-emitter',
+        'emitter-follower',
+        'wah-inductor',
+        'wah-inductorless',
+      ]).toContain(topology.id);
     for (const wanted of askings(topology, form)) {
       const network = designed(topology, form, wanted);
       const parts = valuesOf(network, 'exact');
@@ -79,7 +87,21 @@ describe.each(cases)('$id, $form', ({ topology, form }) => {
   test('impedance scaling leaves the response alone', () => {
     if (topology.load(askings(topology, form)[0]).ohm !== null) return;
     // A junction's exponential has a size of its own.
-    if (['transistor-ladder', 'diode-ladder', 'diode-band-pass', 'optocoupler-gate', 'junction-fet-phaser', 'diode-legs', 'common-emitter', 'emitter-follower', 'wah-inductor', 'wah-inductorless'].includes(topology.id)) return;
+    if (
+      [
+        'transistor-ladder',
+        'diode-ladder',
+        'diode-band-pass',
+        'optocoupler-gate',
+        'junction-fet-phaser',
+        'diode-legs',
+        'common-emitter',
+        'emitter-follower',
+        'wah-inductor',
+        'wah-inductorless',
+      ].includes(topology.id)
+    )
+      return;
     const network = designed(topology, form, askings(topology, form)[0]);
     const factor = { resistor: 7, potentiometer: 7, inductor: 7, capacitor: 1 / 7, current: 1 / 7 };
     const scaled = {
@@ -119,9 +141,7 @@ describe.each(cases)('$id, $form', ({ topology, form }) => {
     for (const wanted of askings(topology, form)) {
       const network = designed(topology, form, wanted);
       for (const { spec, chosen, exact } of network.parts)
-        expect(Math.abs(Math.log(chosen / exact))).toBeLessThan(
-          spec.kind === 'resistor' ? 0.072 : 0.21,
-        );
+        expect(Math.abs(Math.log(chosen / exact))).toBeLessThan(spec.kind === 'resistor' ? 0.072 : 0.21);
       const values = valuesOf(network, 'chosen');
       expect(drawingFaults(topology.drawing(form, values), network.parts, values)).toEqual([]);
       const lines = topology.working(form, valuesOf(network, 'exact'), wanted);

@@ -25,21 +25,48 @@ const EDGE = -3;
 const HEIGHT = 18;
 const MORE = 5;
 
-export type Pieces = { parts: PlacedPart[]; opAmps: Drawing['opAmps'][number][]; wires: Point[][]; dots: Point[]; grounds: Point[]; ports: Drawing['ports'][number][] };
+export type Pieces = {
+  parts: PlacedPart[];
+  opAmps: Drawing['opAmps'][number][];
+  wires: Point[][];
+  dots: Point[];
+  grounds: Point[];
+  ports: Drawing['ports'][number][];
+};
 
 const NONE: Pieces = { parts: [], opAmps: [], wires: [], dots: [], grounds: [], ports: [] };
 
 /** Cells under one another, joined by the names of nets, with the control current at their foot; before them, what else there is, so high. */
-export function otaCells(cells: readonly OtaCell[], control: string, before?: { readonly pieces: Pieces; readonly height: number }): Drawing {
+export function otaCells(
+  cells: readonly OtaCell[],
+  control: string,
+  before?: { readonly pieces: Pieces; readonly height: number },
+): Drawing {
   const { pieces } = before ?? { pieces: NONE };
-  const all: Pieces = { parts: [...pieces.parts], opAmps: [...pieces.opAmps], wires: [...pieces.wires], dots: [...pieces.dots], grounds: [...pieces.grounds], ports: [...pieces.ports] };
+  const all: Pieces = {
+    parts: [...pieces.parts],
+    opAmps: [...pieces.opAmps],
+    wires: [...pieces.wires],
+    dots: [...pieces.dots],
+    grounds: [...pieces.grounds],
+    ports: [...pieces.ports],
+  };
   let y = before?.height ?? 0;
   for (const cell of cells) {
     place(all, cell, y);
     y += HEIGHT + (cell.besides ? MORE : 0);
   }
   all.parts.push(across(control, 'current', 8, y + 3));
-  all.wires.push([[3, y + 3], [6, y + 3]], [[10, y + 3], [14, y + 3]]);
+  all.wires.push(
+    [
+      [3, y + 3],
+      [6, y + 3],
+    ],
+    [
+      [10, y + 3],
+      [14, y + 3],
+    ],
+  );
   all.grounds.push([3, y + 3]);
   all.ports.push({ label: 'to every OTA’s control', at: [14.4, y + 1.8], side: 'left' });
   return { width: WIDTH, height: y + 7, ...all };
@@ -47,8 +74,12 @@ export function otaCells(cells: readonly OtaCell[], control: string, before?: { 
 
 function place({ parts, opAmps, wires, dots, grounds, ports }: Pieces, cell: OtaCell, y: number): void {
   const at = (x: number, dy: number): Point => [x, y + dy];
-  const port = (label: string, where: Point, side: 'left' | 'right') => ports.push({ label, at: where, side, net: label });
-  opAmps.push({ name: cell.ota, at: at(20, 5.5), plusOnTop: true }, { name: cell.follower, at: at(34, 7), plusOnTop: true });
+  const port = (label: string, where: Point, side: 'left' | 'right') =>
+    ports.push({ label, at: where, side, net: label });
+  opAmps.push(
+    { name: cell.ota, at: at(20, 5.5), plusOnTop: true },
+    { name: cell.follower, at: at(34, 7), plusOnTop: true },
+  );
   if (cell.forward) {
     const [inLine, leg] = cell.forward;
     parts.push(across(inLine, 'resistor', 4, y + 4), down(leg, 'resistor', 9, y + 8, 'left'));
@@ -92,7 +123,12 @@ function place({ parts, opAmps, wires, dots, grounds, ports }: Pieces, cell: Ota
 
   function finish(): void {
     parts.push(down(cell.capacitor, 'capacitor', 27, y + 9, 'left'));
-    wires.push([at(23, 5.5), at(31, 5.5)], [at(27, 5.5), at(27, 7)], [at(31, 8.5), at(30, 8.5), at(30, 11), at(37.6, 11), at(37.6, 7)], [at(37, 7), at(43, 7)]);
+    wires.push(
+      [at(23, 5.5), at(31, 5.5)],
+      [at(27, 5.5), at(27, 7)],
+      [at(31, 8.5), at(30, 8.5), at(30, 11), at(37.6, 11), at(37.6, 7)],
+      [at(37, 7), at(43, 7)],
+    );
     dots.push(at(27, 5.5), at(37.6, 7));
     if (cell.capacitorTo) {
       wires.push([at(27, 11), at(27, 11.4)]);

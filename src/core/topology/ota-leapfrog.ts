@@ -9,7 +9,9 @@ import { format } from './working';
 
 const FORMS = ['third order', 'fifth order'];
 const ORDER: Readonly<Record<string, number>> = { [FORMS[0]]: 3, [FORMS[1]]: 5 };
-const PARAMETERS: ParameterSpec[] = [{ name: 'cutoffHz', label: 'cutoff, control half way', kind: 'frequency', min: 1, max: 1e5, initial: 800 }];
+const PARAMETERS: ParameterSpec[] = [
+  { name: 'cutoffHz', label: 'cutoff, control half way', kind: 'frequency', min: 1, max: 1e5, initial: 800 },
+];
 const IN_OHM = 22e3;
 const LEG_OHM = 220;
 
@@ -18,16 +20,29 @@ const ladderValue = (k: number, order: number): number => 2 * Math.sin(((2 * k -
 const stagesOf = (form: string): number[] => Array.from({ length: ORDER[form] }, (_, i) => i + 1);
 /** How many things are taken off the input of an integrator: what stands after it, and of the first the ladder’s own resistor. */
 const takenOff = (k: number): number => (k === 1 ? 2 : 1);
-const names = (k: number) => ({ in: `R${k}1`, inLeg: `R${k}2`, back: `R${k}3`, backLeg: `R${k}4`, own: `R${k}5`, capacitor: `C${k}` });
+const names = (k: number) => ({
+  in: `R${k}1`,
+  inLeg: `R${k}2`,
+  back: `R${k}3`,
+  backLeg: `R${k}4`,
+  own: `R${k}5`,
+  capacitor: `C${k}`,
+});
 
 /** Shares of an integrator's two inputs: what comes from before, and of each that is taken off. */
 function shares(v: PartValues, k: number): { forward: number; back: number; own: number } {
   const n = names(k);
   const at = 1 / v[n.back] + 1 / v[n.backLeg] + (takenOff(k) === 2 ? 1 / v[n.own] : 0);
-  return { forward: v[n.inLeg] / (v[n.in] + v[n.inLeg]), back: 1 / v[n.back] / at, own: takenOff(k) === 2 ? 1 / v[n.own] / at : 0 };
+  return {
+    forward: v[n.inLeg] / (v[n.in] + v[n.inLeg]),
+    back: 1 / v[n.back] / at,
+    own: takenOff(k) === 2 ? 1 / v[n.own] / at : 0,
+  };
 }
 
-const measures = (form: string, v: PartValues): Parameters => ({ cutoffHz: (transconductance(v.I1) * shares(v, 1).forward * ladderValue(1, ORDER[form])) / v.C1 / (2 * Math.PI) });
+const measures = (form: string, v: PartValues): Parameters => ({
+  cutoffHz: (transconductance(v.I1) * shares(v, 1).forward * ladderValue(1, ORDER[form])) / v.C1 / (2 * Math.PI),
+});
 
 function build({ form, input, output, reference, node, part, opAmp, element, value }: BuildContext): void {
   const order = ORDER[form];
@@ -52,7 +67,14 @@ const partsOf = (form: string): PartSpec[] => [
   ...stagesOf(form).flatMap((k): PartSpec[] => {
     const n = names(k);
     const resistor = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
-    return [resistor(n.in, 'from the rung before'), resistor(n.inLeg, 'divides it'), resistor(n.back, 'takes off the rung after'), resistor(n.backLeg, 'divides it'), ...(takenOff(k) === 2 ? [resistor(n.own, 'the ladder’s own end')] : []), { name: n.capacitor, kind: 'capacitor', role: `rung ${k}`, leaveOut: 'open' }];
+    return [
+      resistor(n.in, 'from the rung before'),
+      resistor(n.inLeg, 'divides it'),
+      resistor(n.back, 'takes off the rung after'),
+      resistor(n.backLeg, 'divides it'),
+      ...(takenOff(k) === 2 ? [resistor(n.own, 'the ladder’s own end')] : []),
+      { name: n.capacitor, kind: 'capacitor', role: `rung ${k}`, leaveOut: 'open' },
+    ];
   }),
   CONTROL,
 ];
@@ -65,9 +87,17 @@ export const otaLeapfrog = defineNetwork({
   modes: FORMS,
   parameters: PARAMETERS,
   opAmps: (form) => ORDER[form],
-  reason: 'A ladder between equal resistors, its coils and capacitors imitated by OTAs on one current: flat, steep, hardly moved by its parts, and swept whole.',
-  cautions: ['It passes half of what comes in, as the ladder does.', 'The OTAs want to be alike: one that is off makes a ripple, not another cutoff.', 'It has no resonance to turn up: it is for edges, not for song.'],
-  sources: ['F. E. J. Girling, E. F. Good, Active Filters 12: the leap-frog, Wireless World 76, 1970', 'own derivation with transconductances for resistors'],
+  reason:
+    'A ladder between equal resistors, its coils and capacitors imitated by OTAs on one current: flat, steep, hardly moved by its parts, and swept whole.',
+  cautions: [
+    'It passes half of what comes in, as the ladder does.',
+    'The OTAs want to be alike: one that is off makes a ripple, not another cutoff.',
+    'It has no resonance to turn up: it is for edges, not for song.',
+  ],
+  sources: [
+    'F. E. J. Girling, E. F. Good, Active Filters 12: the leap-frog, Wireless World 76, 1970',
+    'own derivation with transconductances for resistors',
+  ],
   parts: partsOf,
   design(wanted, form, context) {
     const order = ORDER[form];
@@ -80,7 +110,13 @@ export const otaLeapfrog = defineNetwork({
     const parts: Record<string, number> = {};
     for (const k of stagesOf(form)) {
       const n = names(k);
-      Object.assign(parts, { [n.in]: Rin, [n.inLeg]: leg, [n.back]: Rin, [n.backLeg]: leg, [n.capacitor]: (C1 * ladderValue(k, order)) / ladderValue(1, order) });
+      Object.assign(parts, {
+        [n.in]: Rin,
+        [n.inLeg]: leg,
+        [n.back]: Rin,
+        [n.backLeg]: leg,
+        [n.capacitor]: (C1 * ladderValue(k, order)) / ladderValue(1, order),
+      });
       if (takenOff(k) === 2) Object.assign(parts, { [n.own]: Rin, [n.backLeg]: 1 / (1 / leg - 1 / Rin) });
     }
     return context.meetParameters(PARAMETERS, wanted, { ...parts, I1 }, Object.keys(parts), (v) => measures(form, v));
@@ -107,8 +143,18 @@ export const otaLeapfrog = defineNetwork({
   },
   build,
   working: (form, v) => [
-    { says: 'each rung', tex: '\\omega_k = \\frac{I_1}{2 V_T C_k}\\,\\frac{R_{12}}{R_{11} + R_{12}}', value: stagesOf(form).map((k) => format.hertz((transconductance(v.I1) * shares(v, k).forward) / v[`C${k}`] / (2 * Math.PI))).join(', ') },
-    { says: 'cutoff', tex: `\\omega = g_1 \\omega_1,\\ g_1 = 2\\sin\\frac{90^\\circ}{${ORDER[form]}}`, value: format.hertz(measures(form, v).cutoffHz) },
+    {
+      says: 'each rung',
+      tex: '\\omega_k = \\frac{I_1}{2 V_T C_k}\\,\\frac{R_{12}}{R_{11} + R_{12}}',
+      value: stagesOf(form)
+        .map((k) => format.hertz((transconductance(v.I1) * shares(v, k).forward) / v[`C${k}`] / (2 * Math.PI)))
+        .join(', '),
+    },
+    {
+      says: 'cutoff',
+      tex: `\\omega = g_1 \\omega_1,\\ g_1 = 2\\sin\\frac{90^\\circ}{${ORDER[form]}}`,
+      value: format.hertz(measures(form, v).cutoffHz),
+    },
   ],
   drawing(form) {
     const order = ORDER[form];
@@ -116,7 +162,17 @@ export const otaLeapfrog = defineNetwork({
     return otaCells(
       stagesOf(form).map((k) => {
         const n = names(k);
-        return { ota: `U${k}`, follower: `B${k}`, input: k === 1 ? 'in' : out(k - 1), output: out(k), forward: [n.in, n.inLeg], back: [n.back, n.backLeg], backFrom: k === order ? null : out(k + 1), capacitor: n.capacitor, ...(takenOff(k) === 2 ? { besides: { part: n.own, from: out(k) } } : {}) };
+        return {
+          ota: `U${k}`,
+          follower: `B${k}`,
+          input: k === 1 ? 'in' : out(k - 1),
+          output: out(k),
+          forward: [n.in, n.inLeg],
+          back: [n.back, n.backLeg],
+          backFrom: k === order ? null : out(k + 1),
+          capacitor: n.capacitor,
+          ...(takenOff(k) === 2 ? { besides: { part: n.own, from: out(k) } } : {}),
+        };
       }),
       'I1',
     );

@@ -30,7 +30,14 @@ const stage = (k: 1 | 2, v: PartValues) => {
 function transfer(v: PartValues): Rational {
   const [one, two] = [stage(1, v), stage(2, v)];
   const K = 1 + v.R5 / v.R6;
-  return { numerator: [one.forward * two.forward], denominator: [one.back * two.back, one.back * two.farad + two.back * one.farad - one.farad * K * two.forward, one.farad * two.farad] };
+  return {
+    numerator: [one.forward * two.forward],
+    denominator: [
+      one.back * two.back,
+      one.back * two.farad + two.back * one.farad - one.farad * K * two.forward,
+      one.farad * two.farad,
+    ],
+  };
 }
 
 function measures(v: PartValues): Parameters {
@@ -59,10 +66,19 @@ function build({ input, output, reference, node, part, opAmp, element, value }: 
 const resistor = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
 const PARTS: PartSpec[] = [
   ...([1, 2] as const).flatMap((k): PartSpec[] => [
-    resistor(`R${k}1`, 'divides the input'), resistor(`R${k}2`, 'divides the input'), resistor(`R${k}3`, 'divides what comes back'), resistor(`R${k}4`, 'divides what comes back'),
-    { name: `C${k}`, kind: 'capacitor', role: k === 1 ? 'first pole, standing on what comes round' : 'second pole', leaveOut: 'open' },
+    resistor(`R${k}1`, 'divides the input'),
+    resistor(`R${k}2`, 'divides the input'),
+    resistor(`R${k}3`, 'divides what comes back'),
+    resistor(`R${k}4`, 'divides what comes back'),
+    {
+      name: `C${k}`,
+      kind: 'capacitor',
+      role: k === 1 ? 'first pole, standing on what comes round' : 'second pole',
+      leaveOut: 'open',
+    },
   ]),
-  resistor('R5', 'gain round: resonance'), resistor('R6', 'gain round'),
+  resistor('R5', 'gain round: resonance'),
+  resistor('R6', 'gain round'),
   CONTROL,
 ];
 
@@ -70,8 +86,40 @@ const PARTS: PartSpec[] = [
 const ROUND: Pieces = {
   parts: [across('R5', 'resistor', 24, 11), down('R6', 'resistor', 12, 11.5, 'left')],
   opAmps: [{ name: 'B3', at: [22, 5.5], plusOnTop: true }],
-  wires: [[[8, 4], [19, 4]], [[19, 7], [12, 7], [12, 9.5]], [[17, 7], [17, 11], [22, 11]], [[26, 11], [30, 11], [30, 5.5]], [[25, 5.5], [36, 5.5]]],
-  dots: [[17, 7], [30, 5.5]], grounds: [[12, 13.5]], ports: [{ label: 'out', at: [8, 4], side: 'left', net: 'out' }, { label: 'foot', at: [36, 5.5], side: 'right', net: 'foot' }],
+  wires: [
+    [
+      [8, 4],
+      [19, 4],
+    ],
+    [
+      [19, 7],
+      [12, 7],
+      [12, 9.5],
+    ],
+    [
+      [17, 7],
+      [17, 11],
+      [22, 11],
+    ],
+    [
+      [26, 11],
+      [30, 11],
+      [30, 5.5],
+    ],
+    [
+      [25, 5.5],
+      [36, 5.5],
+    ],
+  ],
+  dots: [
+    [17, 7],
+    [30, 5.5],
+  ],
+  grounds: [[12, 13.5]],
+  ports: [
+    { label: 'out', at: [8, 4], side: 'left', net: 'out' },
+    { label: 'foot', at: [36, 5.5], side: 'right', net: 'foot' },
+  ],
 };
 
 export const otaSallenKey = defineNetwork({
@@ -82,33 +130,84 @@ export const otaSallenKey = defineNetwork({
   modes: ['low-pass'],
   parameters: PARAMETERS,
   opAmps: () => 3,
-  reason: 'Two OTA poles and a little gain round the first capacitor: a resonant pair that keeps its level in the pass band however hard it rings.',
-  cautions: ['The gain round is between 1 and 2: near 2 a per cent of it is half of Q.', 'The foot of the first capacitor swings as far as the gain round says: it clips before the output does.', 'The OTAs bend from some tens of millivolts: the dividers keep them there.'],
-  sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. CT-2, 1955', 'P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 3.5', 'own node equations'],
+  reason:
+    'Two OTA poles and a little gain round the first capacitor: a resonant pair that keeps its level in the pass band however hard it rings.',
+  cautions: [
+    'The gain round is between 1 and 2: near 2 a per cent of it is half of Q.',
+    'The foot of the first capacitor swings as far as the gain round says: it clips before the output does.',
+    'The OTAs bend from some tens of millivolts: the dividers keep them there.',
+  ],
+  sources: [
+    'R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. CT-2, 1955',
+    'P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 3.5',
+    'own node equations',
+  ],
   loop: () => ({ part: 'C1', drivenBy: 'foot', path: ['n1', 'o1', 'out', 'foot'] }),
   resonance: () => 'R5',
   parts: () => PARTS,
   design(wanted, _form, context) {
-    const [Rin, leg, R6] = [context.resistor('R11', IN_OHM), context.resistor('R12', LEG_OHM), context.resistor('R6', ROUND_OHM)];
+    const [Rin, leg, R6] = [
+      context.resistor('R11', IN_OHM),
+      context.resistor('R12', LEG_OHM),
+      context.resistor('R6', ROUND_OHM),
+    ];
     const share = leg / (Rin + leg);
     const omega = 2 * Math.PI * wanted.cutoffHz;
     const C = context.capacitor('C1', (transconductance(MIDDLE_AMPS) * share) / omega);
     const I1 = (omega * C) / share / transconductance(1);
-    const parts: PartValues = { R11: Rin, R12: leg, R13: Rin, R14: leg, R21: Rin, R22: leg, R23: Rin, R24: leg, C1: C, C2: C, R5: R6 * (1 - 1 / wanted.q), R6, I1 };
-    return context.meetParameters(PARAMETERS, wanted, parts, Object.keys(parts).filter((name) => name !== 'R5' && name !== 'I1'), measures);
+    const parts: PartValues = {
+      R11: Rin,
+      R12: leg,
+      R13: Rin,
+      R14: leg,
+      R21: Rin,
+      R22: leg,
+      R23: Rin,
+      R24: leg,
+      C1: C,
+      C2: C,
+      R5: R6 * (1 - 1 / wanted.q),
+      R6,
+      I1,
+    };
+    return context.meetParameters(
+      PARAMETERS,
+      wanted,
+      parts,
+      Object.keys(parts).filter((name) => name !== 'R5' && name !== 'I1'),
+      measures,
+    );
   },
   measures: (_form, v) => measures(v),
   transfer: (_form, v) => transfer(v),
   figures: [{ label: 'gain round, sings at 2', kind: 'ratio', of: (_form, v) => 1 + v.R5 / v.R6 }],
   build,
   working: (_form, v) => [
-    { says: 'each pole', tex: 'f = \\frac{I_1}{4\\pi V_T C_1}\\,\\frac{R_{14}}{R_{13} + R_{14}}', value: format.hertz(stage(1, v).back / v.C1 / (2 * Math.PI)) },
+    {
+      says: 'each pole',
+      tex: 'f = \\frac{I_1}{4\\pi V_T C_1}\\,\\frac{R_{14}}{R_{13} + R_{14}}',
+      value: format.hertz(stage(1, v).back / v.C1 / (2 * Math.PI)),
+    },
     { says: 'gain round', tex: 'K = 1 + \\frac{R_5}{R_6}', value: format.ratio(1 + v.R5 / v.R6) },
-    { says: 'quality, equal stages', tex: 'Q = \\frac{1}{2 - K} = \\frac{1}{1 - R_5/R_6}', value: format.ratio(measures(v).q) },
+    {
+      says: 'quality, equal stages',
+      tex: 'Q = \\frac{1}{2 - K} = \\frac{1}{1 - R_5/R_6}',
+      value: format.ratio(measures(v).q),
+    },
   ],
   drawing: () =>
     otaCells(
-      ([1, 2] as const).map((k) => ({ ota: `U${k}`, follower: `B${k}`, input: k === 1 ? 'in' : 'o1', output: k === 1 ? 'o1' : 'out', forward: [`R${k}1`, `R${k}2`], back: [`R${k}3`, `R${k}4`], backFrom: null, capacitor: `C${k}`, capacitorTo: k === 1 ? 'foot' : null })),
+      ([1, 2] as const).map((k) => ({
+        ota: `U${k}`,
+        follower: `B${k}`,
+        input: k === 1 ? 'in' : 'o1',
+        output: k === 1 ? 'o1' : 'out',
+        forward: [`R${k}1`, `R${k}2`],
+        back: [`R${k}3`, `R${k}4`],
+        backFrom: null,
+        capacitor: `C${k}`,
+        capacitorTo: k === 1 ? 'foot' : null,
+      })),
       'I1',
       { pieces: ROUND, height: 16 },
     ),

@@ -35,7 +35,16 @@ interface Ladder {
 }
 
 /** Coils and capacitors by turns, in line first, numbered by kind from the amplifier on. Low-pass as the prototype has it; high-pass with every part exchanged; band-pass with a partner for each. */
-function ladderOf({ response, alignment: id, order, cutoffHz, bandwidthHz, rippleDb, cutoffAt, ohm }: LadderRequest): Result<Ladder, 'no-passive-ladder'> {
+function ladderOf({
+  response,
+  alignment: id,
+  order,
+  cutoffHz,
+  bandwidthHz,
+  rippleDb,
+  cutoffAt,
+  ohm,
+}: LadderRequest): Result<Ladder, 'no-passive-ladder'> {
   const alignment = alignmentById(id);
   const poles = response === 'bandpass' ? order / 2 : order;
   if (alignment.hasAttenuation || id === 'custom') return failure('no-passive-ladder', { alignment: alignment.name });
@@ -53,8 +62,10 @@ function ladderOf({ response, alignment: id, order, cutoffHz, bandwidthHz, rippl
   };
   prototype.value.elements.forEach((g, i) => {
     const series = i % 2 === 0;
-    if (response === 'lowpass') arms.push(series ? inLine(part('L', (g * ohm) / omega)) : toGround(part('C', g / (omega * ohm))));
-    else if (response === 'highpass') arms.push(series ? inLine(part('C', 1 / (g * omega * ohm))) : toGround(part('L', ohm / (g * omega))));
+    if (response === 'lowpass')
+      arms.push(series ? inLine(part('L', (g * ohm) / omega)) : toGround(part('C', g / (omega * ohm))));
+    else if (response === 'highpass')
+      arms.push(series ? inLine(part('C', 1 / (g * omega * ohm))) : toGround(part('L', ohm / (g * omega))));
     else {
       // s → (s² + ω0²)/(B s): a coil gains a capacitor in series, a capacitor a coil in parallel, both in tune at the centre.
       const coil = series ? (g * ohm) / width : (ohm * width) / (g * omega ** 2);
@@ -87,7 +98,16 @@ function make(request: LadderRequest): NetworkTopology {
   const arms = ladder.ok ? ladder.value.arms : [];
   const slope = response === 'bandpass' ? order / 2 : order;
   const [first] = arms.filter((arm) => arm.to === 'line');
-  const parts = arms.flatMap((arm): PartSpec[] => (arm.to === 'follower' ? [] : arm.parts.map((name) => ({ name, kind: name[0] === 'L' ? 'inductor' as const : 'capacitor' as const, role: arm.to === 'line' ? (arm === first ? 'in line, from the amplifier' : 'in line') : 'across', leaveOut: arm.to === 'line' ? 'short' as const : 'open' as const }))));
+  const parts = arms.flatMap((arm): PartSpec[] =>
+    arm.to === 'follower'
+      ? []
+      : arm.parts.map((name) => ({
+          name,
+          kind: name[0] === 'L' ? ('inductor' as const) : ('capacitor' as const),
+          role: arm.to === 'line' ? (arm === first ? 'in line, from the amplifier' : 'in line') : 'across',
+          leaveOut: arm.to === 'line' ? ('short' as const) : ('open' as const),
+        })),
+  );
   return defineNetwork({
     id: PASSIVE_LADDER,
     name: `${NAMES[response]} of ${ORDER_NAMES[slope] ?? slope} order, ${alignment.name}`,
@@ -100,11 +120,22 @@ function make(request: LadderRequest): NetworkTopology {
     reason: `${slope * 6} dB per octave with ${parts.length} ${parts.length === 1 ? 'part' : 'parts'} between amplifier and driver.`,
     cautions: [
       'Made for a resistance: on the bare driver its slope is another. Correct the impedance, or fit all parts to what the microphone sees.',
-      ...(response === 'highpass' || response === 'bandpass' ? ['Without its first capacitor the driver gets the bass: check it before power.'] : []),
+      ...(response === 'highpass' || response === 'bandpass'
+        ? ['Without its first capacitor the driver gets the bass: check it before power.']
+        : []),
     ],
-    sources: ['M. E. Van Valkenburg, Introduction to Modern Network Synthesis, 1960, 14.2: ladders from a stiff source'],
+    sources: [
+      'M. E. Van Valkenburg, Introduction to Modern Network Synthesis, 1960, 14.2: ladders from a stiff source',
+    ],
     parts: () => parts,
-    design: (_parameters, _form, context) => (ladder.ok ? success(Object.fromEntries(Object.entries(ladder.value.values).map(([name, value]) => [name, context.pinned(name) ?? value]))) : ladder),
+    design: (_parameters, _form, context) =>
+      ladder.ok
+        ? success(
+            Object.fromEntries(
+              Object.entries(ladder.value.values).map(([name, value]) => [name, context.pinned(name) ?? value]),
+            ),
+          )
+        : ladder,
     measures: () => ({}),
     transfer: (_form, values) => transferOf(arms, values, ohm),
     arms: () => arms,
@@ -117,15 +148,24 @@ function make(request: LadderRequest): NetworkTopology {
 /** From the load's end back: what is across adds current, what is in line adds voltage; denominators are kept apart so that all stays polynomial. */
 function transferOf(arms: readonly Arm[], values: PartValues, ohm: number): Rational {
   let [volts, amps, whole]: number[][] = [[1], [1 / ohm], [1]];
-  const plus = (a: readonly number[], b: readonly number[]) => Array.from({ length: Math.max(a.length, b.length) }, (_, i) => (a[i] ?? 0) + (b[i] ?? 0));
+  const plus = (a: readonly number[], b: readonly number[]) =>
+    Array.from({ length: Math.max(a.length, b.length) }, (_, i) => (a[i] ?? 0) + (b[i] ?? 0));
   for (const arm of [...arms].reverse()) {
     if (arm.to === 'follower') continue;
     for (const part of arm.parts) {
       // Impedance in line, admittance across: each a ratio of two.
       const rising = (part[0] === 'L') === (arm.to === 'line');
       const [top, bottom] = rising ? [[0, values[part]], [1]] : [[1], [0, values[part]]];
-      if (arm.to === 'line') [volts, amps] = [plus(polynomialProduct(volts, bottom), polynomialProduct(amps, top)), polynomialProduct(amps, bottom)];
-      else [volts, amps] = [polynomialProduct(volts, bottom), plus(polynomialProduct(amps, bottom), polynomialProduct(volts, top))];
+      if (arm.to === 'line')
+        [volts, amps] = [
+          plus(polynomialProduct(volts, bottom), polynomialProduct(amps, top)),
+          polynomialProduct(amps, bottom),
+        ];
+      else
+        [volts, amps] = [
+          polynomialProduct(volts, bottom),
+          plus(polynomialProduct(amps, bottom), polynomialProduct(volts, top)),
+        ];
       whole = polynomialProduct(whole, bottom);
     }
   }
@@ -135,21 +175,34 @@ function transferOf(arms: readonly Arm[], values: PartValues, ohm: number): Rati
 /** Each element from the prototype's, with what it is here. */
 function workingOf({ response, alignment: id, order, rippleDb, cutoffAt, ohm }: LadderRequest, values: PartValues) {
   const alignment = alignmentById(id);
-  const prototype = singlyTerminated(alignment.prototype(response === 'bandpass' ? order / 2 : order, { rippleDb, cutoffAt }));
+  const prototype = singlyTerminated(
+    alignment.prototype(response === 'bandpass' ? order / 2 : order, { rippleDb, cutoffAt }),
+  );
   if (!prototype.ok) return [];
   const count = { L: 0, C: 0 };
   const next = (kind: 'L' | 'C') => `${kind}_${++count[kind]}`;
-  const shown = (symbol: string) => (symbol[0] === 'L' ? format.henry(values[symbol.replace('_', '')]) : format.farad(values[symbol.replace('_', '')]));
+  const shown = (symbol: string) =>
+    symbol[0] === 'L' ? format.henry(values[symbol.replace('_', '')]) : format.farad(values[symbol.replace('_', '')]);
   return prototype.value.elements.flatMap((g, i) => {
     const series = i % 2 === 0;
     const says = `element ${i + 1}, g = ${format.ratio(g)}, into ${format.ohm(ohm)}`;
     if (response === 'bandpass') {
       const [c, l] = [next('C'), next('L')];
-      return [{ says, tex: series ? `${l} = \\frac{g R}{2\\pi B}` : `${l} = \\frac{R B}{2\\pi g f_0^2}`, value: shown(l) }, { says: 'in tune with it', tex: `${c} = \\frac{1}{(2\\pi f_0)^2 ${l}}`, value: shown(c) }];
+      return [
+        { says, tex: series ? `${l} = \\frac{g R}{2\\pi B}` : `${l} = \\frac{R B}{2\\pi g f_0^2}`, value: shown(l) },
+        { says: 'in tune with it', tex: `${c} = \\frac{1}{(2\\pi f_0)^2 ${l}}`, value: shown(c) },
+      ];
     }
     const coil = (response === 'lowpass') === series;
     const symbol = next(coil ? 'L' : 'C');
-    const tex = response === 'lowpass' ? (coil ? `${symbol} = \\frac{g R}{2\\pi f}` : `${symbol} = \\frac{g}{2\\pi f R}`) : coil ? `${symbol} = \\frac{R}{2\\pi f g}` : `${symbol} = \\frac{1}{2\\pi f g R}`;
+    const tex =
+      response === 'lowpass'
+        ? coil
+          ? `${symbol} = \\frac{g R}{2\\pi f}`
+          : `${symbol} = \\frac{g}{2\\pi f R}`
+        : coil
+          ? `${symbol} = \\frac{R}{2\\pi f g}`
+          : `${symbol} = \\frac{1}{2\\pi f g R}`;
     return [{ says, tex, value: shown(symbol) }];
   });
 }

@@ -3,7 +3,14 @@ import type { SectionTarget } from '../filter/section';
 import { failure, type Result } from '../result';
 import type { PartValues } from './part';
 import { LEVEL_OHM, type DesignContext } from './design-context';
-import { buildSallenKey, sallenKeyClosedForm, sallenKeyDrawing, sallenKeyParts, sallenKeyWorking, splitFirst } from './sallen-key-network';
+import {
+  buildSallenKey,
+  sallenKeyClosedForm,
+  sallenKeyDrawing,
+  sallenKeyParts,
+  sallenKeyWorking,
+  splitFirst,
+} from './sallen-key-network';
 
 /** With R1 = R2 and C1 = C2: ω0 = 1/(R C) and K = 3 − 1/Q, so Q is set by the gain resistors alone. At K = 1 they are not needed. */
 function design(target: SectionTarget, context: DesignContext): Result<PartValues> {
@@ -46,8 +53,13 @@ export const sallenKeyEqualParts = defineSection({
   opAmps: () => 1,
   polarity: 1,
   reason: 'One value of R and one of C; Q is set by the gain alone, and grows touchy when high.',
-  cautions: ['Q follows the ratio Rb/Ra: three per cent of it moves a Q of 5 by a third. Use one per cent parts.', 'Above the op-amp’s reach a low-pass leaks through C1: the stop band rises again.'],
-  sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. Circuit Theory CT-2, 1955'],
+  cautions: [
+    'Q follows the ratio Rb/Ra: three per cent of it moves a Q of 5 by a third. Use one per cent parts.',
+    'Above the op-amp’s reach a low-pass leaks through C1: the stop band rises again.',
+  ],
+  sources: [
+    'R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. Circuit Theory CT-2, 1955',
+  ],
   gainRange: ({ q }) => ({ min: 0.01, natural: Math.max(1, 3 - 1 / q), max: Math.max(1, 3 - 1 / q) }),
   parts: (response) => sallenKeyParts(response, true),
   design,

@@ -3,7 +3,14 @@ import { failure, success, type Result } from '../result';
 import type { SectionTarget } from '../filter/section';
 import type { PartValues } from './part';
 import type { DesignContext } from './design-context';
-import { buildSallenKey, sallenKeyClosedForm, sallenKeyDrawing, sallenKeyParts, sallenKeyWorking, splitFirst } from './sallen-key-network';
+import {
+  buildSallenKey,
+  sallenKeyClosedForm,
+  sallenKeyDrawing,
+  sallenKeyParts,
+  sallenKeyWorking,
+  splitFirst,
+} from './sallen-key-network';
 
 /**
  * Low-pass. Capacitors first: R1 and R2 are the roots of x² − x/(Q ω C2) + 1/(ω² C1 C2), real when C1 ≥ 4Q² C2.
@@ -19,10 +26,15 @@ function designLowPass({ freqHz, q }: SectionTarget, context: DesignContext): Re
   }
   const level = context.capacitorLevel(freqHz);
   const pinnedC1 = context.pinned('C1');
-  const C2 = context.capacitor('C2', pinnedC1 === undefined ? level / (2 * q) : pinnedC1 / (4 * q * q), pinnedC1 === undefined ? 'nearest' : 'down');
+  const C2 = context.capacitor(
+    'C2',
+    pinnedC1 === undefined ? level / (2 * q) : pinnedC1 / (4 * q * q),
+    pinnedC1 === undefined ? 'nearest' : 'down',
+  );
   const C1 = context.capacitor('C1', 4 * q * q * C2, 'up');
   const spare = 1 - (4 * q * q * C2) / C1;
-  if (spare < -1e-9) return failure('capacitor-ratio', { larger: 'C1', smaller: 'C2', ratio: C1 / C2, needed: 4 * q * q });
+  if (spare < -1e-9)
+    return failure('capacitor-ratio', { larger: 'C1', smaller: 'C2', ratio: C1 / C2, needed: 4 * q * q });
   const half = 1 / (2 * q * omega * C2);
   const root = Math.sqrt(Math.max(0, spare));
   return success({ R1: half * (1 + root), R2: half * (1 - root), C1, C2 });
@@ -41,10 +53,15 @@ function designHighPass({ freqHz, q }: SectionTarget, context: DesignContext): R
     return success({ C1, C2, R1, R2: 1 / (omega ** 2 * R1 * C1 * C2) });
   }
   const pinnedR2 = context.pinned('R2');
-  const R1 = context.resistor('R1', pinnedR2 === undefined ? 10e3 / (2 * q) : pinnedR2 / (4 * q * q), pinnedR2 === undefined ? 'nearest' : 'down');
+  const R1 = context.resistor(
+    'R1',
+    pinnedR2 === undefined ? 10e3 / (2 * q) : pinnedR2 / (4 * q * q),
+    pinnedR2 === undefined ? 'nearest' : 'down',
+  );
   const R2 = context.resistor('R2', 4 * q * q * R1, 'up');
   const spare = 1 - (4 * q * q * R1) / R2;
-  if (spare < -1e-9) return failure('resistor-ratio', { larger: 'R2', smaller: 'R1', ratio: R2 / R1, needed: 4 * q * q });
+  if (spare < -1e-9)
+    return failure('resistor-ratio', { larger: 'R2', smaller: 'R1', ratio: R2 / R1, needed: 4 * q * q });
   const half = 1 / (2 * q * omega * R1);
   const root = Math.sqrt(Math.max(0, spare));
   return success({ C1: half * (1 + root), C2: half * (1 - root), R1, R2 });
@@ -69,8 +86,13 @@ export const sallenKeyUnityGain = defineSection({
   opAmps: () => 1,
   polarity: 1,
   reason: 'Fewest parts and least sensitive to them; the capacitors must be 4Q² apart.',
-  cautions: ['The op-amp must be stable at unity gain.', 'Above the op-amp’s reach a low-pass leaks through C1: the stop band rises again.'],
-  sources: ['R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. Circuit Theory CT-2, 1955'],
+  cautions: [
+    'The op-amp must be stable at unity gain.',
+    'Above the op-amp’s reach a low-pass leaks through C1: the stop band rises again.',
+  ],
+  sources: [
+    'R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. Circuit Theory CT-2, 1955',
+  ],
   gainRange: () => ({ min: 0.01, natural: 1, max: 1 }),
   parts: (response) => sallenKeyParts(response, false),
   design,

@@ -10,7 +10,8 @@ export const EXPONENTIAL_NPN = [SATURATION, CURRENT_GAIN, 4, 1, 1, 0, 0, 0, 0, 0
 export const GAIN_RANGE = { low: 110, typical: CURRENT_GAIN, high: 600 } as const;
 
 /** Base to emitter at a collector current (A), V. */
-export const junctionVolts = (collectorAmps: number): number => THERMAL_VOLTS * Math.log(collectorAmps / SATURATION + 1);
+export const junctionVolts = (collectorAmps: number): number =>
+  THERMAL_VOLTS * Math.log(collectorAmps / SATURATION + 1);
 /** What the emitter has of itself at a collector current: Vt/Ic, ohm (P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 1.4). */
 export const internalOhm = (collectorAmps: number): number => THERMAL_VOLTS / (collectorAmps + SATURATION);
 

@@ -23,7 +23,8 @@ function closedForm(response: FilterResponse, v: PartValues): ClosedForm {
   const r = v.R3 / v.R2;
   const { alpha, beta } = shares(v);
   const omega = Math.sqrt(r / (v.R6 * v.R7 * v.C1 * v.C2));
-  const gain = { lowpass: ((1 + r) * alpha) / r, highpass: (1 + r) * alpha }[response as 'lowpass' | 'highpass'] ?? alpha / beta;
+  const gain =
+    { lowpass: ((1 + r) * alpha) / r, highpass: (1 + r) * alpha }[response as 'lowpass' | 'highpass'] ?? alpha / beta;
   return { freqHz: omega / (2 * Math.PI), q: (omega * v.R6 * v.C1) / ((1 + r) * beta), gain };
 }
 
@@ -41,16 +42,33 @@ function design(target: SectionTarget, context: DesignContext): ReturnType<Secti
   const { response, freqHz, q, gain } = target;
   const omega = 2 * Math.PI * freqHz;
   const r = loopRatio(q);
-  const C1 = context.capacitorsFirst ? context.capacitor('C1', context.capacitorLevel(freqHz)) : Math.sqrt(r) / (omega * context.resistor('R6', LEVEL_OHM));
+  const C1 = context.capacitorsFirst
+    ? context.capacitor('C1', context.capacitorLevel(freqHz))
+    : Math.sqrt(r) / (omega * context.resistor('R6', LEVEL_OHM));
   const C2 = context.capacitorsFirst ? context.capacitor('C2', C1) : C1;
   const R6 = Math.sqrt(r / (C1 * C2)) / omega;
   const beta = (omega * R6 * C1) / (q * (1 + r));
-  const alpha = Math.min(1 - beta, (response === 'bandpass' ? gain * beta : (gain * (response === 'lowpass' ? r : 1)) / (1 + r)));
+  const alpha = Math.min(
+    1 - beta,
+    response === 'bandpass' ? gain * beta : (gain * (response === 'lowpass' ? r : 1)) / (1 + r),
+  );
   const level = context.resistor('R4', LEVEL_OHM / beta) * beta;
   const R2 = context.resistor('R2', LEVEL_OHM);
   const left = 1 - alpha - beta;
-  const parts: Record<string, number> = { R1: level / alpha, R2, R3: r * R2, R4: level / beta, R6, R7: R6, C1, C2, ...(left > 1e-9 ? { R5: level / left } : {}) };
-  return context.meet(target, parts, [...(context.capacitorsFirst ? ['C1', 'C2'] : ['R6']), 'R2', 'R4'], (values) => closedForm(response, values));
+  const parts: Record<string, number> = {
+    R1: level / alpha,
+    R2,
+    R3: r * R2,
+    R4: level / beta,
+    R6,
+    R7: R6,
+    C1,
+    C2,
+    ...(left > 1e-9 ? { R5: level / left } : {}),
+  };
+  return context.meet(target, parts, [...(context.capacitorsFirst ? ['C1', 'C2'] : ['R6']), 'R2', 'R4'], (values) =>
+    closedForm(response, values),
+  );
 }
 
 const PARTS: PartSpec[] = [
@@ -70,15 +88,40 @@ function drawing(response: FilterResponse, parts: PartValues): Drawing {
   const third = invertingBlock(drawn, 6 + 2 * BLOCK, y + 3, 'U3', ['R7', 'resistor'], [['C2', 'capacitor']]);
   const [loop, led] = [y - 11, y + 11];
   const node = 10;
-  drawn.parts.push(across('R2', 'resistor', 26, loop), across('R4', 'resistor', 26, led), across('R1', 'resistor', 4, led));
+  drawn.parts.push(
+    across('R2', 'resistor', 26, loop),
+    across('R4', 'resistor', 26, led),
+    across('R1', 'resistor', 4, led),
+  );
   drawn.wires.push(
-    [[first.sum[0], first.row(0)], [first.sum[0], loop], [24, loop]], [[28, loop], [third.out[0], loop], [third.out[0], third.row(0)]], [[0, led], [2, led]], [[6, led], [24, led]],
-    [first.plus, [node, first.plus[1]], [node, led]], [[28, led], [second.out[0], led], second.out],
+    [
+      [first.sum[0], first.row(0)],
+      [first.sum[0], loop],
+      [24, loop],
+    ],
+    [
+      [28, loop],
+      [third.out[0], loop],
+      [third.out[0], third.row(0)],
+    ],
+    [
+      [0, led],
+      [2, led],
+    ],
+    [
+      [6, led],
+      [24, led],
+    ],
+    [first.plus, [node, first.plus[1]], [node, led]],
+    [[28, led], [second.out[0], led], second.out],
   );
   drawn.dots.push([node, led]);
   if (parts.R5 !== undefined) {
     drawn.parts.push(down('R5', 'resistor', node, led + 4, 'right'));
-    drawn.wires.push([[node, led], [node, led + 2]]);
+    drawn.wires.push([
+      [node, led],
+      [node, led + 2],
+    ]);
     drawn.grounds.push([node, led + 6]);
   }
   if (response === 'lowpass') return finished(drawn, 57, 36, [0, led], third.out);
@@ -99,9 +142,16 @@ export const stateVariablePlus = defineSection({
   order: 2,
   opAmps: () => 3,
   polarity: (form) => (form === 'bandpass' ? -1 : 1),
-  reason: 'The other sign: low-pass and high-pass come out upright, and nothing is fed into the adder’s sum but the loop. Gain and Q hang together.',
-  cautions: ['Gain follows Q: it is 2Q − 1 at the band-pass, 2 − 1/Q at the others, or less by R5.', 'The adder’s inputs swing with the signal: take an op-amp with room in common mode.', 'Finite bandwidth raises Q: choose quick op-amps for a high Q.'],
-  sources: ['W. J. Kerwin, L. P. Huelsman, R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated Circuit Transfer Functions, IEEE J. Solid-State Circuits SC-2, 1967'],
+  reason:
+    'The other sign: low-pass and high-pass come out upright, and nothing is fed into the adder’s sum but the loop. Gain and Q hang together.',
+  cautions: [
+    'Gain follows Q: it is 2Q − 1 at the band-pass, 2 − 1/Q at the others, or less by R5.',
+    'The adder’s inputs swing with the signal: take an op-amp with room in common mode.',
+    'Finite bandwidth raises Q: choose quick op-amps for a high Q.',
+  ],
+  sources: [
+    'W. J. Kerwin, L. P. Huelsman, R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated Circuit Transfer Functions, IEEE J. Solid-State Circuits SC-2, 1967',
+  ],
   gainRange: ({ response, q }) => {
     const natural = naturalGain(response, q);
     return { min: 0.02 * natural, natural, max: natural };
@@ -132,11 +182,26 @@ export const stateVariablePlus = defineSection({
   working(target, v) {
     const got = closedForm(target.response, v);
     const { alpha, beta } = shares(v);
-    const gain = { lowpass: '\\left(1 + \\frac{R_2}{R_3}\\right)\\alpha', highpass: '\\left(1 + \\frac{R_3}{R_2}\\right)\\alpha' }[target.response as 'lowpass' | 'highpass'] ?? '-\\frac{R_4}{R_1}';
+    const gain =
+      { lowpass: '\\left(1 + \\frac{R_2}{R_3}\\right)\\alpha', highpass: '\\left(1 + \\frac{R_3}{R_2}\\right)\\alpha' }[
+        target.response as 'lowpass' | 'highpass'
+      ] ?? '-\\frac{R_4}{R_1}';
     return [
-      { says: 'natural frequency', tex: 'f_0 = \\frac{1}{2\\pi}\\sqrt{\\frac{R_3/R_2}{R_6 R_7 C_1 C_2}}', value: format.hertz(got.freqHz ?? 0) },
-      { says: 'share of the input, of the band-pass', tex: '\\alpha = \\frac{1/R_1}{1/R_1 + 1/R_4 + 1/R_5},\\ \\beta = \\frac{\\alpha R_1}{R_4}', value: `${format.ratio(alpha)}, ${format.ratio(beta)}` },
-      { says: 'one over Q', tex: '\\frac1Q = \\frac{\\beta}{\\omega_0 R_6 C_1}\\left(1 + \\frac{R_3}{R_2}\\right)', value: `Q = ${format.ratio(got.q ?? 0)}` },
+      {
+        says: 'natural frequency',
+        tex: 'f_0 = \\frac{1}{2\\pi}\\sqrt{\\frac{R_3/R_2}{R_6 R_7 C_1 C_2}}',
+        value: format.hertz(got.freqHz ?? 0),
+      },
+      {
+        says: 'share of the input, of the band-pass',
+        tex: '\\alpha = \\frac{1/R_1}{1/R_1 + 1/R_4 + 1/R_5},\\ \\beta = \\frac{\\alpha R_1}{R_4}',
+        value: `${format.ratio(alpha)}, ${format.ratio(beta)}`,
+      },
+      {
+        says: 'one over Q',
+        tex: '\\frac1Q = \\frac{\\beta}{\\omega_0 R_6 C_1}\\left(1 + \\frac{R_3}{R_2}\\right)',
+        value: `Q = ${format.ratio(got.q ?? 0)}`,
+      },
       { says: 'gain', tex: gain, value: format.ratio(got.gain) },
     ];
   },

@@ -31,7 +31,11 @@ function closedForm(response: FilterResponse, v: PartValues): ClosedForm {
       return { ...common, gain: v.R3 / v.R1 / (share(v) * plusGain(v)) };
     default: {
       const zero = Math.sqrt(v.R8 / v.R9 / (v.R6 * v.R7 * v.C1 * v.C2));
-      return { ...common, zeroHz: zero / (2 * Math.PI), gain: zero >= omega ? ((v.R10 / v.R9) * v.R2) / v.R1 : ((v.R10 / v.R8) * v.R3) / v.R1 };
+      return {
+        ...common,
+        zeroHz: zero / (2 * Math.PI),
+        gain: zero >= omega ? ((v.R10 / v.R9) * v.R2) / v.R1 : ((v.R10 / v.R8) * v.R3) / v.R1,
+      };
     }
   }
 }
@@ -40,7 +44,9 @@ function closedForm(response: FilterResponse, v: PartValues): ClosedForm {
 function design(target: SectionTarget, context: DesignContext): ReturnType<SectionTopology['design']> {
   const { response, freqHz, q, gain } = target;
   const omega = 2 * Math.PI * freqHz;
-  const C1 = context.capacitorsFirst ? context.capacitor('C1', context.capacitorLevel(freqHz)) : 1 / (omega * context.resistor('R6', LEVEL_OHM));
+  const C1 = context.capacitorsFirst
+    ? context.capacitor('C1', context.capacitorLevel(freqHz))
+    : 1 / (omega * context.resistor('R6', LEVEL_OHM));
   const C2 = context.capacitorsFirst ? context.capacitor('C2', C1) : C1;
   const R2 = context.resistor('R2', LEVEL_OHM);
   const inGain = response === 'notch' ? 1 : response === 'bandpass' ? gain / q : gain;
@@ -56,7 +62,12 @@ function design(target: SectionTarget, context: DesignContext): ReturnType<Secti
     parts.R9 = parts.R10 / (square >= 1 ? gain : gain * square);
     parts.R8 = parts.R10 / (square >= 1 ? gain / square : gain);
   }
-  return context.meet(target, parts, [...(context.capacitorsFirst ? ['C1', 'C2'] : ['R6']), 'R2', 'R5', 'R10'], (values) => closedForm(response, values));
+  return context.meet(
+    target,
+    parts,
+    [...(context.capacitorsFirst ? ['C1', 'C2'] : ['R6']), 'R2', 'R5', 'R10'],
+    (values) => closedForm(response, values),
+  );
 }
 
 const COMMON: PartSpec[] = [
@@ -80,11 +91,33 @@ function drawing(response: FilterResponse): Drawing {
   const second = invertingBlock(drawn, 2 + BLOCK, y + 1.5, 'U2', ['R6', 'resistor'], [['C1', 'capacitor']]);
   const third = invertingBlock(drawn, 2 + 2 * BLOCK, y + 3, 'U3', ['R7', 'resistor'], [['C2', 'capacitor']]);
   const loop = y - 11;
-  drawn.parts.push(across('R2', 'resistor', 24, loop), across('R4', 'resistor', 24, y + 10), down('R5', 'resistor', 9.4, y + 13));
+  drawn.parts.push(
+    across('R2', 'resistor', 24, loop),
+    across('R4', 'resistor', 24, y + 10),
+    down('R5', 'resistor', 9.4, y + 13),
+  );
   const led = y + 10;
   drawn.wires.push(
-    [[0, y], [2, y]], [[first.sum[0], first.row(0)], [first.sum[0], loop], [22, loop]], [[26, loop], [third.out[0], loop], [third.out[0], third.row(0)]],
-    [first.plus, [9.4, first.plus[1]], [9.4, led], [22, led]], [[9.4, led], [9.4, y + 11]], [[26, led], [second.out[0], led], second.out],
+    [
+      [0, y],
+      [2, y],
+    ],
+    [
+      [first.sum[0], first.row(0)],
+      [first.sum[0], loop],
+      [22, loop],
+    ],
+    [
+      [26, loop],
+      [third.out[0], loop],
+      [third.out[0], third.row(0)],
+    ],
+    [first.plus, [9.4, first.plus[1]], [9.4, led], [22, led]],
+    [
+      [9.4, led],
+      [9.4, y + 11],
+    ],
+    [[26, led], [second.out[0], led], second.out],
   );
   drawn.dots.push([9.4, led]);
   drawn.grounds.push([9.4, y + 15]);
@@ -100,7 +133,15 @@ function drawing(response: FilterResponse): Drawing {
   const low = y + 30;
   const last = invertingBlock(drawn, first.out[0], low, 'U4', ['R8', 'resistor'], [['R10', 'resistor']]);
   drawn.parts.push(across('R9', 'resistor', 36, last.row(1)));
-  drawn.wires.push([first.out, [first.out[0], low]], [[last.sum[0], last.row(0)], [last.sum[0], last.row(1)], [34, last.row(1)]], [[38, last.row(1)], [third.out[0], last.row(1)], third.out]);
+  drawn.wires.push(
+    [first.out, [first.out[0], low]],
+    [
+      [last.sum[0], last.row(0)],
+      [last.sum[0], last.row(1)],
+      [34, last.row(1)],
+    ],
+    [[38, last.row(1)], [third.out[0], last.row(1)], third.out],
+  );
   return finished(drawn, 53, 54, [0, y], last.out);
 }
 
@@ -114,8 +155,14 @@ export const stateVariable = defineSection({
   opAmps: (form) => (form === 'notch' ? 4 : 3),
   polarity: (form) => (form === 'bandpass' || form === 'notch' ? 1 : -1),
   reason: 'High-pass, band-pass and low-pass at once; frequency by two equal resistors, Q apart from it.',
-  cautions: ['R6 and R7 on a dual pot move the frequency alone.', 'Finite bandwidth raises Q: choose quick op-amps for a high Q.', 'At a high Q the inner outputs swing higher than the one you take.'],
-  sources: ['W. J. Kerwin, L. P. Huelsman, R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated Circuit Transfer Functions, IEEE J. Solid-State Circuits SC-2, 1967'],
+  cautions: [
+    'R6 and R7 on a dual pot move the frequency alone.',
+    'Finite bandwidth raises Q: choose quick op-amps for a high Q.',
+    'At a high Q the inner outputs swing higher than the one you take.',
+  ],
+  sources: [
+    'W. J. Kerwin, L. P. Huelsman, R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated Circuit Transfer Functions, IEEE J. Solid-State Circuits SC-2, 1967',
+  ],
   gainRange: (target) => {
     if (target.response !== 'notch') return { min: 0.05, natural: 1, max: 20 };
     const natural = Math.max(1, nullRatio(target) ** 2);
@@ -149,15 +196,39 @@ export const stateVariable = defineSection({
     { name: '−1/s', says: 'integrates the high-pass', parts: ['R6', 'C1'] },
     { name: '−1/s', says: 'integrates the band-pass', parts: ['R7', 'C2'] },
     { name: '1/Q', says: 'what is led back of the band-pass', parts: ['R4', 'R5'] },
-    ...(form === 'notch' ? [{ name: 'Σ', says: 'high-pass and low-pass, equal and opposite at the null', parts: ['R8', 'R9', 'R10'] }] : []),
+    ...(form === 'notch'
+      ? [{ name: 'Σ', says: 'high-pass and low-pass, equal and opposite at the null', parts: ['R8', 'R9', 'R10'] }]
+      : []),
   ],
   working(target, v) {
     const got = closedForm(target.response, v);
-    const gain = { lowpass: '-\\frac{R_2}{R_1}', bandpass: '\\frac{R_3/R_1}{\\beta\\,(1 + R_3/R_1 + R_3/R_2)}', highpass: '-\\frac{R_3}{R_1}', notch: nullRatio(target) >= 1 ? '\\frac{R_{10} R_2}{R_9 R_1}' : '\\frac{R_{10} R_3}{R_8 R_1}', allpass: '1' }[target.response];
+    const gain = {
+      lowpass: '-\\frac{R_2}{R_1}',
+      bandpass: '\\frac{R_3/R_1}{\\beta\\,(1 + R_3/R_1 + R_3/R_2)}',
+      highpass: '-\\frac{R_3}{R_1}',
+      notch: nullRatio(target) >= 1 ? '\\frac{R_{10} R_2}{R_9 R_1}' : '\\frac{R_{10} R_3}{R_8 R_1}',
+      allpass: '1',
+    }[target.response];
     return [
-      { says: 'natural frequency', tex: 'f_0 = \\frac{1}{2\\pi}\\sqrt{\\frac{R_3/R_2}{R_6 R_7 C_1 C_2}}', value: format.hertz(got.freqHz ?? 0) },
-      { says: 'one over Q', tex: '\\frac1Q = \\frac{\\beta}{\\omega_0 R_6 C_1}\\left(1 + \\frac{R_3}{R_1} + \\frac{R_3}{R_2}\\right),\\ \\beta = \\frac{R_5}{R_4 + R_5}', value: `Q = ${format.ratio(got.q ?? 0)}` },
-      ...(got.zeroHz === undefined ? [] : [{ says: 'null', tex: 'f_z = \\frac{1}{2\\pi}\\sqrt{\\frac{R_8/R_9}{R_6 R_7 C_1 C_2}}', value: format.hertz(got.zeroHz) }]),
+      {
+        says: 'natural frequency',
+        tex: 'f_0 = \\frac{1}{2\\pi}\\sqrt{\\frac{R_3/R_2}{R_6 R_7 C_1 C_2}}',
+        value: format.hertz(got.freqHz ?? 0),
+      },
+      {
+        says: 'one over Q',
+        tex: '\\frac1Q = \\frac{\\beta}{\\omega_0 R_6 C_1}\\left(1 + \\frac{R_3}{R_1} + \\frac{R_3}{R_2}\\right),\\ \\beta = \\frac{R_5}{R_4 + R_5}',
+        value: `Q = ${format.ratio(got.q ?? 0)}`,
+      },
+      ...(got.zeroHz === undefined
+        ? []
+        : [
+            {
+              says: 'null',
+              tex: 'f_z = \\frac{1}{2\\pi}\\sqrt{\\frac{R_8/R_9}{R_6 R_7 C_1 C_2}}',
+              value: format.hertz(got.zeroHz),
+            },
+          ]),
       { says: 'gain', tex: gain, value: format.ratio(got.gain) },
     ];
   },

@@ -10,7 +10,10 @@ function passes({ R1, R2, R3 }: PartValues, ohm: number): number {
   const lower = parallel(R2, R3 + ohm);
   return (lower / (R1 + lower)) * (ohm / (R3 + ohm));
 }
-const measures = (parts: PartValues, ohm: number) => ({ lossDb: lossOf(passes(parts, ohm)), ohm: parts.R1 + parallel(parts.R2, parts.R3 + ohm) });
+const measures = (parts: PartValues, ohm: number) => ({
+  lossDb: lossOf(passes(parts, ohm)),
+  ohm: parts.R1 + parallel(parts.R2, parts.R3 + ohm),
+});
 
 export const tPad = defineNetwork({
   id: 't-pad',
@@ -20,7 +23,10 @@ export const tPad = defineNetwork({
   parameters: PAD_PARAMETERS,
   load: ({ ohm }) => ({ ohm }),
   reason: 'Three resistors that look the same from both sides: the pad for lines and for terminated filters.',
-  cautions: ['Made for one resistance at both ends.', 'From a source of that resistance half the voltage is lost before the pad: that is the line’s doing, not the pad’s.'],
+  cautions: [
+    'Made for one resistance at both ends.',
+    'From a source of that resistance half the voltage is lost before the pad: that is the line’s doing, not the pad’s.',
+  ],
   sources: ['F. E. Terman, Radio Engineers’ Handbook, 1943, sec. 3: attenuators'],
   parts: () => [
     { name: 'R1', kind: 'resistor', role: 'in line, from the source', leaveOut: 'short' },
@@ -30,7 +36,13 @@ export const tPad = defineNetwork({
   design(wanted, _form, context) {
     const k = fromDecibels(wanted.lossDb);
     const arm = (wanted.ohm * (k - 1)) / (k + 1);
-    return context.meetParameters(PAD_PARAMETERS, wanted, { R1: arm, R2: (2 * wanted.ohm * k) / (k * k - 1), R3: arm }, [], (parts) => measures(parts, wanted.ohm));
+    return context.meetParameters(
+      PAD_PARAMETERS,
+      wanted,
+      { R1: arm, R2: (2 * wanted.ohm * k) / (k * k - 1), R3: arm },
+      [],
+      (parts) => measures(parts, wanted.ohm),
+    );
   },
   measures: (_form, parts, { ohm }) => measures(parts, ohm),
   transfer: (_form, parts, { ohm }) => ({ numerator: [passes(parts, ohm)], denominator: [1] }),

@@ -85,12 +85,7 @@ describe('Sallen-Key at unity gain', () => {
   });
 
   test('resistors first: C2 = 1/(2 Q ω R), C1 = 2 Q/(ω R)', () => {
-    const parts = design(
-      'sallen-key-unity-gain',
-      second('lowpass', 1000, 1),
-      { R1: 10e3, R2: 10e3 },
-      'resistors',
-    );
+    const parts = design('sallen-key-unity-gain', second('lowpass', 1000, 1), { R1: 10e3, R2: 10e3 }, 'resistors');
     expect(parts.C1 * 1e9).toBeCloseTo(31.831, 3);
     expect(parts.C2 * 1e9).toBeCloseTo(7.958, 3);
   });
@@ -124,9 +119,9 @@ describe('Sallen-Key with equal parts', () => {
   });
 
   test('a Q under one half is refused', () => {
-    expect(
-      sectionTopology('sallen-key-equal-parts').design(second('lowpass', 1000, 0.4), exact()),
-    ).toMatchObject({ code: 'q-too-low' });
+    expect(sectionTopology('sallen-key-equal-parts').design(second('lowpass', 1000, 0.4), exact())).toMatchObject({
+      code: 'q-too-low',
+    });
   });
 });
 
@@ -159,12 +154,9 @@ describe('first order', () => {
     gain,
   });
 
-  test.each(['first-order-buffered', 'first-order-passive'])(
-    '%s: 10 n at 1 kHz wants 15.92 k',
-    (id) => {
-      expect(design(id, first(), { C1: 10e-9 }).R1).toBeCloseTo(15915.49, 2);
-    },
-  );
+  test.each(['first-order-buffered', 'first-order-passive'])('%s: 10 n at 1 kHz wants 15.92 k', (id) => {
+    expect(design(id, first(), { C1: 10e-9 }).R1).toBeCloseTo(15915.49, 2);
+  });
 
   test('gain three is made by the buffer, 1 + Rb/Ra', () => {
     const parts = design('first-order-buffered', first(3), { C1: 10e-9 });
@@ -172,10 +164,7 @@ describe('first order', () => {
   });
 
   test('both parts pinned elsewhere than the cutoff cannot be', () => {
-    const result = sectionTopology('first-order-passive').design(
-      first(),
-      exact({ pinned: { C1: 10e-9, R1: 10e3 } }),
-    );
+    const result = sectionTopology('first-order-passive').design(first(), exact({ pinned: { C1: 10e-9, R1: 10e3 } }));
     expect(result).toMatchObject({
       ok: false,
       code: 'over-pinned',
@@ -198,12 +187,7 @@ test('a buffer with gain is 1 + Rb/Ra; without, one part gives its input the DC 
 });
 
 const OMEGA = 2 * Math.PI * 1000;
-const of = (
-  response: Parameters<SectionTopology['design']>[0]['response'],
-  q: number,
-  gain = 1,
-  zeroHz?: number,
-) => ({
+const of = (response: Parameters<SectionTopology['design']>[0]['response'], q: number, gain = 1, zeroHz?: number) => ({
   response,
   order: 2 as const,
   freqHz: 1000,
@@ -224,8 +208,7 @@ test('multiple feedback band-pass, Q 10, gain 1, from two 10 n: R2 = 2Q/(ωC), R
 test('Sallen-Key band-pass with equal parts: R = √2/(ωC), K = 4 − √2/Q, gain K/(4 − K)', () => {
   const gain = ((4 - Math.SQRT2 / 3) * 3) / Math.SQRT2;
   const parts = design('sallen-key-band-pass', of('bandpass', 3, gain), { C1: 10e-9, C2: 10e-9 });
-  for (const name of ['R1', 'R2', 'R3'])
-    expect(parts[name]).toBeCloseTo(Math.SQRT2 / (OMEGA * 10e-9), 2);
+  for (const name of ['R1', 'R2', 'R3']) expect(parts[name]).toBeCloseTo(Math.SQRT2 / (OMEGA * 10e-9), 2);
   expect(1 + parts.Rb / parts.Ra).toBeCloseTo(4 - Math.SQRT2 / 3, 9);
 });
 

@@ -21,7 +21,12 @@ const ARM_SHARE = 0.1;
  */
 function measures({ R1, R2, R3, C2, C3, P1 }: PartValues): Record<string, number> {
   const middle = R2 / (R1 + R2);
-  return { rangeDb: -decibels(middle), bassHz: 1 / (2 * Math.PI * R2 * C2), trebleHz: middle / (2 * Math.PI * R3 * C3), trackOhm: P1 };
+  return {
+    rangeDb: -decibels(middle),
+    bassHz: 1 / (2 * Math.PI * R2 * C2),
+    trebleHz: middle / (2 * Math.PI * R3 * C3),
+    trackOhm: P1,
+  };
 }
 
 export const toneControl = defineNetwork({
@@ -30,13 +35,23 @@ export const toneControl = defineNetwork({
   shortName: 'Tone control',
   family: 'rc',
   parameters: PARAMETERS,
-  reason: 'Two pots tilt bass and treble about a middle that stands still, with no supply; what can be lifted is first taken away from all.',
-  cautions: ['It loses its whole range in the middle: plan a stage that gives it back, and mind its noise.', 'Log pots put flat near half turn; linear ones put it near a tenth.', 'It wants a low source and a load ten times its tracks.'],
+  reason:
+    'Two pots tilt bass and treble about a middle that stands still, with no supply; what can be lifted is first taken away from all.',
+  cautions: [
+    'It loses its whole range in the middle: plan a stage that gives it back, and mind its noise.',
+    'Log pots put flat near half turn; linear ones put it near a tenth.',
+    'It wants a low source and a load ten times its tracks.',
+  ],
   sources: ['E. J. James, Simple Tone Control Circuit, Wireless World 55, February 1949'],
   parts: () => [
     { name: 'R1', kind: 'resistor', role: 'bass, upper leg', leaveOut: 'short' },
     { name: 'P1', kind: 'potentiometer', role: 'bass', leaveOut: 'short' },
-    { name: 'C1', kind: 'capacitor', role: 'bass, shorts the upper part of the track for the middle', leaveOut: 'open' },
+    {
+      name: 'C1',
+      kind: 'capacitor',
+      role: 'bass, shorts the upper part of the track for the middle',
+      leaveOut: 'open',
+    },
     { name: 'C2', kind: 'capacitor', role: 'bass, shorts the lower part', leaveOut: 'open' },
     { name: 'R2', kind: 'resistor', role: 'bass, lower leg: the level of the middle', leaveOut: 'short' },
     { name: 'R3', kind: 'resistor', role: 'keeps bass and treble apart', leaveOut: 'short' },
@@ -74,23 +89,117 @@ export const toneControl = defineNetwork({
       { says: 'level of the middle', tex: '\\frac{R_2}{R_1 + R_2}', value: format.decibel(-got.rangeDb) },
       { says: 'bass lifts below', tex: 'f_b = \\frac{1}{2\\pi R_2 C_2}', value: format.hertz(got.bassHz) },
       { says: 'bass cut mirrors it', tex: 'R_1 C_1 = R_2 C_2', value: format.second(parts.R1 * parts.C1) },
-      { says: 'treble lifts above', tex: 'f_t = \\frac{R_2}{R_1 + R_2} \\cdot \\frac{1}{2\\pi R_3 C_3}', value: format.hertz(got.trebleHz) },
-      { says: 'treble cut mirrors it', tex: '\\frac{C_4}{C_3} = \\frac{R_1}{R_2}', value: format.ratio(parts.C4 / parts.C3) },
+      {
+        says: 'treble lifts above',
+        tex: 'f_t = \\frac{R_2}{R_1 + R_2} \\cdot \\frac{1}{2\\pi R_3 C_3}',
+        value: format.hertz(got.trebleHz),
+      },
+      {
+        says: 'treble cut mirrors it',
+        tex: '\\frac{C_4}{C_3} = \\frac{R_1}{R_2}',
+        value: format.ratio(parts.C4 / parts.C3),
+      },
     ];
   },
   drawing() {
-    const pot = (part: string, x: number, wiper: 'left' | 'right'): PlacedPart => ({ part, kind: 'potentiometer', at: [x, 15], vertical: true, label: 'left', wiper });
+    const pot = (part: string, x: number, wiper: 'left' | 'right'): PlacedPart => ({
+      part,
+      kind: 'potentiometer',
+      at: [x, 15],
+      vertical: true,
+      label: 'left',
+      wiper,
+    });
     return {
-      width: 42, height: 33,
-      parts: [down('R1', 'resistor', 12, 7), { ...pot('P1', 12, 'right'), label: 'left' }, down('C1', 'capacitor', 17, 12, 'right'), down('C2', 'capacitor', 17, 18, 'right'), down('R2', 'resistor', 12, 25), across('R3', 'resistor', 27, 15), down('C3', 'capacitor', 36, 7), { ...pot('P2', 36, 'left'), label: 'right' }, down('C4', 'capacitor', 36, 25)],
+      width: 42,
+      height: 33,
+      parts: [
+        down('R1', 'resistor', 12, 7),
+        { ...pot('P1', 12, 'right'), label: 'left' },
+        down('C1', 'capacitor', 17, 12, 'right'),
+        down('C2', 'capacitor', 17, 18, 'right'),
+        down('R2', 'resistor', 12, 25),
+        across('R3', 'resistor', 27, 15),
+        down('C3', 'capacitor', 36, 7),
+        { ...pot('P2', 36, 'left'), label: 'right' },
+        down('C4', 'capacitor', 36, 25),
+      ],
       opAmps: [],
       wires: [
-        [[0, 3], [36, 3], [36, 5]], [[12, 3], [12, 5]], [[12, 9], [12, 13]], [[12, 10], [17, 10]], [[14, 15], [25, 15]], [[17, 14], [17, 16]], [[12, 17], [12, 23]], [[12, 20], [17, 20]], [[12, 27], [12, 29]],
-        [[29, 15], [34, 15]], [[36, 9], [36, 13]], [[36, 17], [36, 23]], [[36, 27], [36, 29]], [[31, 15], [31, 21], [40, 21]],
+        [
+          [0, 3],
+          [36, 3],
+          [36, 5],
+        ],
+        [
+          [12, 3],
+          [12, 5],
+        ],
+        [
+          [12, 9],
+          [12, 13],
+        ],
+        [
+          [12, 10],
+          [17, 10],
+        ],
+        [
+          [14, 15],
+          [25, 15],
+        ],
+        [
+          [17, 14],
+          [17, 16],
+        ],
+        [
+          [12, 17],
+          [12, 23],
+        ],
+        [
+          [12, 20],
+          [17, 20],
+        ],
+        [
+          [12, 27],
+          [12, 29],
+        ],
+        [
+          [29, 15],
+          [34, 15],
+        ],
+        [
+          [36, 9],
+          [36, 13],
+        ],
+        [
+          [36, 17],
+          [36, 23],
+        ],
+        [
+          [36, 27],
+          [36, 29],
+        ],
+        [
+          [31, 15],
+          [31, 21],
+          [40, 21],
+        ],
       ],
-      dots: [[12, 3], [12, 10], [17, 15], [12, 20], [31, 15]],
-      grounds: [[12, 29], [36, 29]],
-      ports: [{ label: 'in', at: [0, 3], side: 'left' }, { label: 'out', at: [40, 21], side: 'right' }],
+      dots: [
+        [12, 3],
+        [12, 10],
+        [17, 15],
+        [12, 20],
+        [31, 15],
+      ],
+      grounds: [
+        [12, 29],
+        [36, 29],
+      ],
+      ports: [
+        { label: 'in', at: [0, 3], side: 'left' },
+        { label: 'out', at: [40, 21], side: 'right' },
+      ],
     };
   },
 });

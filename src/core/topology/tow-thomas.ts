@@ -35,7 +35,9 @@ function closedForm(response: FilterResponse, v: PartValues): ClosedForm {
 function design(target: SectionTarget, context: DesignContext): ReturnType<SectionTopology['design']> {
   const { response, freqHz, q, gain } = target;
   const omega = 2 * Math.PI * freqHz;
-  const C1 = context.capacitorsFirst ? context.capacitor('C1', context.capacitorLevel(freqHz)) : 1 / (omega * context.resistor('R4', LEVEL_OHM));
+  const C1 = context.capacitorsFirst
+    ? context.capacitor('C1', context.capacitorLevel(freqHz))
+    : 1 / (omega * context.resistor('R4', LEVEL_OHM));
   const C2 = context.capacitorsFirst ? context.capacitor('C2', C1) : C1;
   const R4 = 1 / (omega * Math.sqrt(C1 * C2));
   const R7 = context.resistor('R7', LEVEL_OHM);
@@ -49,7 +51,9 @@ function design(target: SectionTarget, context: DesignContext): ReturnType<Secti
     parts.C3 = (low ? gain / square : gain) * C1;
     parts.R6 = R4 / (low ? gain : gain * square);
   }
-  return context.meet(target, parts, [...(context.capacitorsFirst ? ['C1', 'C2', 'C3'] : ['R4']), 'R7'], (values) => closedForm(response, values));
+  return context.meet(target, parts, [...(context.capacitorsFirst ? ['C1', 'C2', 'C3'] : ['R4']), 'R7'], (values) =>
+    closedForm(response, values),
+  );
 }
 
 const COMMON: PartSpec[] = [
@@ -63,23 +67,71 @@ const COMMON: PartSpec[] = [
 ];
 
 function partsOf(response: FilterResponse): PartSpec[] {
-  const input: PartSpec = response === 'lowpass' || response === 'bandpass' ? { name: 'R1', kind: 'resistor', role: 'in line, from the input; sets the gain', leaveOut: 'open' } : { name: 'C3', kind: 'capacitor', role: 'feeds the input forward to U1', leaveOut: 'open' };
-  return [input, ...COMMON, ...(response === 'notch' ? [{ name: 'R6', kind: 'resistor' as const, role: 'feeds the input forward to U2: sets the null', leaveOut: 'open' as const }] : [])];
+  const input: PartSpec =
+    response === 'lowpass' || response === 'bandpass'
+      ? { name: 'R1', kind: 'resistor', role: 'in line, from the input; sets the gain', leaveOut: 'open' }
+      : { name: 'C3', kind: 'capacitor', role: 'feeds the input forward to U1', leaveOut: 'open' };
+  return [
+    input,
+    ...COMMON,
+    ...(response === 'notch'
+      ? [
+          {
+            name: 'R6',
+            kind: 'resistor' as const,
+            role: 'feeds the input forward to U2: sets the null',
+            leaveOut: 'open' as const,
+          },
+        ]
+      : []),
+  ];
 }
 
 function drawing(response: FilterResponse): Drawing {
   const drawn = sketch();
   const y = 19;
-  const first = invertingBlock(drawn, 2, y, 'U1', response === 'lowpass' || response === 'bandpass' ? ['R1', 'resistor'] : ['C3', 'capacitor'], [['C1', 'capacitor'], ['R2', 'resistor']]);
+  const first = invertingBlock(
+    drawn,
+    2,
+    y,
+    'U1',
+    response === 'lowpass' || response === 'bandpass' ? ['R1', 'resistor'] : ['C3', 'capacitor'],
+    [
+      ['C1', 'capacitor'],
+      ['R2', 'resistor'],
+    ],
+  );
   const second = invertingBlock(drawn, 2 + BLOCK, y + 1.5, 'U2', ['R5', 'resistor'], [['C2', 'capacitor']]);
   const third = invertingBlock(drawn, 2 + 2 * BLOCK, y + 3, 'U3', ['R7', 'resistor'], [['R8', 'resistor']]);
   const loop = y - 15.5;
   drawn.parts.push(across('R4', 'resistor', 24, loop));
-  drawn.wires.push([[0, y], [2, y]], [[first.sum[0], first.row(1)], [first.sum[0], loop], [22, loop]], [[26, loop], [third.out[0], loop], [third.out[0], third.row(0)]]);
+  drawn.wires.push(
+    [
+      [0, y],
+      [2, y],
+    ],
+    [
+      [first.sum[0], first.row(1)],
+      [first.sum[0], loop],
+      [22, loop],
+    ],
+    [
+      [26, loop],
+      [third.out[0], loop],
+      [third.out[0], third.row(0)],
+    ],
+  );
   if (response === 'notch') {
     const low = y + 11;
     drawn.parts.push(across('R6', 'resistor', 12, low));
-    drawn.wires.push([[1.9, y], [1.9, low], [10, low]], [[14, low], [second.sum[0], low], second.sum]);
+    drawn.wires.push(
+      [
+        [1.9, y],
+        [1.9, low],
+        [10, low],
+      ],
+      [[14, low], [second.sum[0], low], second.sum],
+    );
     drawn.dots.push([1.9, y]);
   }
   if (response === 'lowpass') return finished(drawn, 53, 33, [0, y], third.out);
@@ -99,8 +151,14 @@ export const towThomas = defineSection({
   opAmps: () => 3,
   polarity: -1,
   reason: 'Frequency, Q and gain each by a resistor of its own, at any Q; a null wherever it is wanted.',
-  cautions: ['Finite bandwidth raises Q by about 4Q f0 over the op-amp’s: choose quick op-amps for a high Q.', 'U1 swings with the Q: mind its own peak, not only the output’s.'],
-  sources: ['L. C. Thomas, The Biquad, IEEE Trans. Circuit Theory CT-18, 1971', 'P. E. Fleischer, J. Tow, Design Formulas for Biquad Active Filters Using Three Operational Amplifiers, Proc. IEEE 61, 1973'],
+  cautions: [
+    'Finite bandwidth raises Q by about 4Q f0 over the op-amp’s: choose quick op-amps for a high Q.',
+    'U1 swings with the Q: mind its own peak, not only the output’s.',
+  ],
+  sources: [
+    'L. C. Thomas, The Biquad, IEEE Trans. Circuit Theory CT-18, 1971',
+    'P. E. Fleischer, J. Tow, Design Formulas for Biquad Active Filters Using Three Operational Amplifiers, Proc. IEEE 61, 1973',
+  ],
   gainRange: (target) => {
     // Even a null keeps C3 within what C1 can bear.
     const natural = target.response === 'notch' ? Math.max(1, nullRatio(target) ** 2) : 1;
@@ -134,11 +192,29 @@ export const towThomas = defineSection({
   blocks: (form) => loopBlocks(form),
   working(target, v) {
     const got = closedForm(target.response, v);
-    const gain = { lowpass: '\\frac{R_4}{R_1}', bandpass: '\\frac{R_2}{R_1}', highpass: '\\frac{C_3}{C_1}', notch: nullRatio(target) >= 1 ? '\\frac{R_5}{R_6}' : '\\frac{C_3}{C_1}', allpass: '1' }[target.response];
+    const gain = {
+      lowpass: '\\frac{R_4}{R_1}',
+      bandpass: '\\frac{R_2}{R_1}',
+      highpass: '\\frac{C_3}{C_1}',
+      notch: nullRatio(target) >= 1 ? '\\frac{R_5}{R_6}' : '\\frac{C_3}{C_1}',
+      allpass: '1',
+    }[target.response];
     return [
-      { says: 'natural frequency', tex: 'f_0 = \\frac{1}{2\\pi}\\sqrt{\\frac{R_8/R_7}{R_4 R_5 C_1 C_2}}', value: format.hertz(got.freqHz ?? 0) },
+      {
+        says: 'natural frequency',
+        tex: 'f_0 = \\frac{1}{2\\pi}\\sqrt{\\frac{R_8/R_7}{R_4 R_5 C_1 C_2}}',
+        value: format.hertz(got.freqHz ?? 0),
+      },
       { says: 'damping', tex: 'Q = \\omega_0 R_2 C_1', value: `Q = ${format.ratio(got.q ?? 0)}` },
-      ...(got.zeroHz === undefined ? [] : [{ says: 'null', tex: 'f_z = \\frac{1}{2\\pi}\\sqrt{\\frac{R_8/R_7}{R_4 R_6 C_2 C_3}}', value: format.hertz(got.zeroHz) }]),
+      ...(got.zeroHz === undefined
+        ? []
+        : [
+            {
+              says: 'null',
+              tex: 'f_z = \\frac{1}{2\\pi}\\sqrt{\\frac{R_8/R_7}{R_4 R_6 C_2 C_3}}',
+              value: format.hertz(got.zeroHz),
+            },
+          ]),
       { says: 'gain', tex: `-${gain}`, value: `−${format.ratio(got.gain)}` },
     ];
   },

@@ -24,7 +24,8 @@ const HALVINGS = 200;
 /** Where it rests: Vth = Ib Rth + Vbe(Ic) + Ie R4, solved for Ic by halving; `current` the transistor's gain, others for its range. */
 export function restOf(v: PartValues, currentGain: number = GAIN_RANGE.typical): Rest {
   const { volts, ohm } = divider(v);
-  const needed = (ic: number) => (ic / currentGain) * ohm + junctionVolts(ic) + ic * (1 + 1 / currentGain) * v.R4 - volts;
+  const needed = (ic: number) =>
+    (ic / currentGain) * ohm + junctionVolts(ic) + ic * (1 + 1 / currentGain) * v.R4 - volts;
   let [low, high] = [0, v[SUPPLY] / v.R4];
   for (let i = 0; i < HALVINGS && high - low > 1e-17; i++) {
     const middle = (low + high) / 2;
@@ -33,7 +34,12 @@ export function restOf(v: PartValues, currentGain: number = GAIN_RANGE.typical):
   }
   const collectorAmps = (low + high) / 2;
   const emitterVolts = collectorAmps * (1 + 1 / currentGain) * v.R4;
-  return { collectorAmps, emitterVolts, baseVolts: emitterVolts + junctionVolts(collectorAmps), baseAmps: collectorAmps / currentGain };
+  return {
+    collectorAmps,
+    emitterVolts,
+    baseVolts: emitterVolts + junctionVolts(collectorAmps),
+    baseAmps: collectorAmps / currentGain,
+  };
 }
 
 /** How many times the base's current runs down a plain divider that holds the base through so many ohms: from Rth = Vb (Vs − Vb)/(Ib (Vs s + Vb)). */
@@ -42,7 +48,8 @@ export function stiffness({ baseVolts, baseAmps }: Rest, supplyVolts: number, oh
 }
 
 /** The other way round: what the base may see for a divider of that stiffness. */
-export const biasOhm = ({ baseVolts, baseAmps }: Rest, supplyVolts: number, stiff: number): number => (baseVolts * (supplyVolts - baseVolts)) / (baseAmps * (supplyVolts * stiff + baseVolts));
+export const biasOhm = ({ baseVolts, baseAmps }: Rest, supplyVolts: number, stiff: number): number =>
+  (baseVolts * (supplyVolts - baseVolts)) / (baseAmps * (supplyVolts * stiff + baseVolts));
 
 /** A divider that is open at `volts` and looks like `ohm`. */
 export function dividerFor(volts: number, ohm: number, supplyVolts: number): { R1: number; R2: number } {
@@ -50,7 +57,12 @@ export function dividerFor(volts: number, ohm: number, supplyVolts: number): { R
 }
 
 /** What the signal sees at the base, ohm: (β + 1)(re + Re) beside the divider; bootstrapped, R6 has only the difference of base and emitter across it. */
-export function inputOhm(v: PartValues, emitterOhm: number, rest: Rest, currentGain: number = GAIN_RANGE.typical): number {
+export function inputOhm(
+  v: PartValues,
+  emitterOhm: number,
+  rest: Rest,
+  currentGain: number = GAIN_RANGE.typical,
+): number {
   // re of the formulas: base–emitter volts over emitter current.
   const re = internalOhm(rest.collectorAmps) / (1 + 1 / currentGain);
   const plain = parallel(v.R1, v.R2);
@@ -59,7 +71,13 @@ export function inputOhm(v: PartValues, emitterOhm: number, rest: Rest, currentG
 }
 
 /** Base current and R6's both go into the emitter's load beside the divider: vb − ve = i, ve = load (gain i …); solved node by node. */
-function bootstrapped(emitterOhm: number, dividerOhm: number, between: number, re: number, currentGain: number): number {
+function bootstrapped(
+  emitterOhm: number,
+  dividerOhm: number,
+  between: number,
+  re: number,
+  currentGain: number,
+): number {
   const load = parallel(emitterOhm, dividerOhm);
   const basePath = (currentGain + 1) * re;
   // For one volt between base and emitter: what flows in, and what flows into the load.
@@ -69,7 +87,12 @@ function bootstrapped(emitterOhm: number, dividerOhm: number, between: number, r
 }
 
 /** How to part a bias resistance between divider and R6 so that the bootstrapped input is highest: the divider's share, by golden section. */
-export function bestShare(ohm: number, emitterOhm: number, re: number, currentGain: number = GAIN_RANGE.typical): number {
+export function bestShare(
+  ohm: number,
+  emitterOhm: number,
+  re: number,
+  currentGain: number = GAIN_RANGE.typical,
+): number {
   const at = (share: number) => bootstrapped(emitterOhm, share * ohm, (1 - share) * ohm, re, currentGain);
   return greatestBetween(at, 1e-3, 1 - 1e-3, 60).at;
 }
@@ -83,12 +106,30 @@ export const BIAS_PARAMETERS: readonly ParameterSpec[] = [
   { name: 'lowestHz', label: 'lowest', kind: 'frequency', min: 1, max: 1e4, initial: 20 },
 ];
 
-export const resistorOf = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
+export const resistorOf = (name: string, role: string): PartSpec => ({
+  name,
+  kind: 'resistor',
+  role,
+  leaveOut: 'open',
+});
 /** A capacitor that keeps bias apart, and that the signal does not see. */
-export const couplerOf = (name: string, role: string): PartSpec => ({ name, kind: 'capacitor', role, leaveOut: 'open', couples: true });
+export const couplerOf = (name: string, role: string): PartSpec => ({
+  name,
+  kind: 'capacitor',
+  role,
+  leaveOut: 'open',
+  couples: true,
+});
 
 export const biasParts = (form: string): PartSpec[] => [
-  resistorOf('R1', 'holds the base up'), resistorOf('R2', 'holds the base down'), ...(form === BOOTSTRAPPED ? [resistorOf('R6', 'between divider and base, with the emitter behind it'), couplerOf('C4', 'lifts the divider with the emitter: the bootstrap')] : []),
+  resistorOf('R1', 'holds the base up'),
+  resistorOf('R2', 'holds the base down'),
+  ...(form === BOOTSTRAPPED
+    ? [
+        resistorOf('R6', 'between divider and base, with the emitter behind it'),
+        couplerOf('C4', 'lifts the divider with the emitter: the bootstrap'),
+      ]
+    : []),
 ];
 
 /** Places what holds the base, and the input's capacitor. */
@@ -107,19 +148,85 @@ export function placeBias({ input, plus, minus, has, node, part }: BuildContext,
 const [COLUMN, LINE] = [8, 12];
 
 /** How that is drawn: from the input to the base at so far right, down to the lower rail; bootstrapped, from the emitter’s node. */
-export function drawnBias(form: string, baseX: number, lowRail: number, emitter: Point): { parts: PlacedPart[]; wires: Point[][]; dots: Point[]; ports: Drawing['ports'][number][]; nodes: NonNullable<Drawing['nodes']>[number][] } {
+export function drawnBias(
+  form: string,
+  baseX: number,
+  lowRail: number,
+  emitter: Point,
+): {
+  parts: PlacedPart[];
+  wires: Point[][];
+  dots: Point[];
+  ports: Drawing['ports'][number][];
+  nodes: NonNullable<Drawing['nodes']>[number][];
+} {
   const parts: PlacedPart[] = [across('C1', 'capacitor', 4, LINE)];
-  const wires: Point[][] = [[[0, LINE], [2, LINE]], [[6, LINE], [baseX, LINE]]];
+  const wires: Point[][] = [
+    [
+      [0, LINE],
+      [2, LINE],
+    ],
+    [
+      [6, LINE],
+      [baseX, LINE],
+    ],
+  ];
   const dots: Point[] = [[COLUMN, LINE]];
   const ports: Drawing['ports'][number][] = [{ label: 'in', at: [0, LINE], side: 'left' }];
   const nodes: NonNullable<Drawing['nodes']>[number][] = [{ node: 'b', at: [baseX - 0.6, LINE - 0.6], side: 'left' }];
   if (form !== BOOTSTRAPPED) {
     parts.push(down('R1', 'resistor', COLUMN, 5.5, 'left'), down('R2', 'resistor', COLUMN, 18.5, 'left'));
-    wires.push([[COLUMN, 2], [COLUMN, 3.5]], [[COLUMN, 7.5], [COLUMN, 16.5]], [[COLUMN, 20.5], [COLUMN, lowRail]]);
+    wires.push(
+      [
+        [COLUMN, 2],
+        [COLUMN, 3.5],
+      ],
+      [
+        [COLUMN, 7.5],
+        [COLUMN, 16.5],
+      ],
+      [
+        [COLUMN, 20.5],
+        [COLUMN, lowRail],
+      ],
+    );
     return { parts, wires, dots, ports, nodes };
   }
-  parts.push(down('R6', 'resistor', COLUMN, 16, 'left'), across('R1', 'resistor', 4, 21), down('R2', 'resistor', COLUMN, 25.5, 'left'), across('C4', 'capacitor', 14, emitter[1]));
-  wires.push([[COLUMN, LINE], [COLUMN, 14]], [[COLUMN, 18], [COLUMN, 23.5]], [[0, 21], [2, 21]], [[6, 21], [COLUMN, 21]], [[COLUMN, 27.5], [COLUMN, lowRail]], [emitter, [16, emitter[1]]], [[12, emitter[1]], [10.5, emitter[1]], [10.5, 21], [COLUMN, 21]]);
+  parts.push(
+    down('R6', 'resistor', COLUMN, 16, 'left'),
+    across('R1', 'resistor', 4, 21),
+    down('R2', 'resistor', COLUMN, 25.5, 'left'),
+    across('C4', 'capacitor', 14, emitter[1]),
+  );
+  wires.push(
+    [
+      [COLUMN, LINE],
+      [COLUMN, 14],
+    ],
+    [
+      [COLUMN, 18],
+      [COLUMN, 23.5],
+    ],
+    [
+      [0, 21],
+      [2, 21],
+    ],
+    [
+      [6, 21],
+      [COLUMN, 21],
+    ],
+    [
+      [COLUMN, 27.5],
+      [COLUMN, lowRail],
+    ],
+    [emitter, [16, emitter[1]]],
+    [
+      [12, emitter[1]],
+      [10.5, emitter[1]],
+      [10.5, 21],
+      [COLUMN, 21],
+    ],
+  );
   dots.push([COLUMN, 21]);
   ports.push({ label: '+V', at: [0, 21], side: 'left' });
   nodes.push({ node: 't', at: [COLUMN + 0.5, 22.6], side: 'right' });

@@ -9,8 +9,15 @@ export const transistorLadder = drivenLadder(
     name: 'Transistor ladder, four poles',
     shortName: 'Ladder',
     reason: 'Ten transistors and four capacitors: 24 dB an octave from one current, bending softly, singing cleanly.',
-    cautions: ['Pairs want to be alike: what one base has over the other is a thump when the cutoff moves.', 'At feedback 4 it sings; its level falls by 1 + feedback on the way.', 'Its input bears some tens of millivolts between the bases before it bends.'],
-    sources: ['P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 3.5: the pair', 'own derivation of the four equal poles and of the loop'],
+    cautions: [
+      'Pairs want to be alike: what one base has over the other is a thump when the cutoff moves.',
+      'At feedback 4 it sings; its level falls by 1 + feedback on the way.',
+      'Its input bears some tens of millivolts between the bases before it bends.',
+    ],
+    sources: [
+      'P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 3.5: the pair',
+      'own derivation of the four equal poles and of the loop',
+    ],
   },
   {
     emission: 1,

@@ -10,12 +10,21 @@ export const INTEGRATOR_PARTS: readonly PartSpec[] = [
 ];
 
 /** High-pass, band-pass and low-pass: one of them the stage's output. */
-export const loopOutputs = ({ form, output, node }: BuildContext<FilterResponse>): readonly [high: string, band: string, low: string] => [
-  form === 'highpass' ? output : node('high'), form === 'bandpass' ? output : node('band'), form === 'lowpass' ? output : node('low'),
+export const loopOutputs = ({
+  form,
+  output,
+  node,
+}: BuildContext<FilterResponse>): readonly [high: string, band: string, low: string] => [
+  form === 'highpass' ? output : node('high'),
+  form === 'bandpass' ? output : node('band'),
+  form === 'lowpass' ? output : node('low'),
 ];
 
 /** U2 and U3, from the adder's output on. */
-export function buildIntegrators({ reference, node, part, opAmp }: BuildContext<FilterResponse>, [high, band, low]: ReturnType<typeof loopOutputs>): void {
+export function buildIntegrators(
+  { reference, node, part, opAmp }: BuildContext<FilterResponse>,
+  [high, band, low]: ReturnType<typeof loopOutputs>,
+): void {
   const [n2, n3] = [node('n2'), node('n3')];
   part('R6', high, n2);
   part('C1', n2, band);

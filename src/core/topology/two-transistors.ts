@@ -46,7 +46,11 @@ export function pairRest(v: PartValues): PairRest {
 }
 
 /** Gain from base to output, what the base has for an input (without R3 and R4) and the output for a resistance, ohm; `loadOhm` stands on the output beside R8. */
-export function pairSignal(v: PartValues, rest: PairRest, loadOhm: number): { gain: number; inOhm: number; outOhm: number } {
+export function pairSignal(
+  v: PartValues,
+  rest: PairRest,
+  loadOhm: number,
+): { gain: number; inOhm: number; outOhm: number } {
   const [re1, re2] = [internalOhm(rest.first) * ALPHA, internalOhm(rest.second) * ALPHA];
   const load = parallel(v.R8, loadOhm);
   const collector = parallel(v.R6, (BETA + 1) * (re2 + load));
@@ -58,18 +62,28 @@ export function pairSignal(v: PartValues, rest: PairRest, loadOhm: number): { ga
 }
 
 /** Parts for a rest: R6, R8 and the base's resting volts with a given R7. The output stands half way between what Q1 needs and the supply. */
-export function pairFor(supplyVolts: number, { firstAmps, secondAmps }: PairAim, R7: number): { R6: number; outVolts: number; baseVolts: number; baseAmps: number; R8: (backAmps: number) => number } {
+export function pairFor(
+  supplyVolts: number,
+  { firstAmps, secondAmps }: PairAim,
+  R7: number,
+): { R6: number; outVolts: number; baseVolts: number; baseAmps: number; R8: (backAmps: number) => number } {
   const outVolts = (supplyVolts - junctionVolts(secondAmps)) / 2;
   const baseAmps = firstAmps / BETA;
   return {
-    outVolts, baseAmps, baseVolts: junctionVolts(firstAmps) + (firstAmps / ALPHA) * R7,
+    outVolts,
+    baseAmps,
+    baseVolts: junctionVolts(firstAmps) + (firstAmps / ALPHA) * R7,
     R6: (supplyVolts - outVolts - junctionVolts(secondAmps)) / (firstAmps + secondAmps / BETA),
     R8: (backAmps) => outVolts / (secondAmps / ALPHA - backAmps),
   };
 }
 
 /** Places both transistors and what holds them, from base to output node. R3 and R4 are the circuit’s own. */
-export function buildPair({ plus, minus, has, ideal, node, part, element }: BuildContext, base: string, out: string): void {
+export function buildPair(
+  { plus, minus, has, ideal, node, part, element }: BuildContext,
+  base: string,
+  out: string,
+): void {
   const transistor = ideal ? EXPONENTIAL_NPN : SMALL_NPN;
   const [collector, emitter] = [node('c'), has('R7') ? node('e') : minus];
   part('R6', plus, collector);

@@ -15,7 +15,14 @@ import { base, makeId } from './testing/designed-network';
  * stepped by Runge and Kutta's fourth order far below any time constant.
  */
 const SUPPLY = 9;
-const design: Design = { ...base, brief: { ...base.brief, supply: { kind: 'single', volts: SUPPLY, virtualGroundOhm: 1e-6 }, source: { name: 's', ohm: 0 } } };
+const design: Design = {
+  ...base,
+  brief: {
+    ...base.brief,
+    supply: { kind: 'single', volts: SUPPLY, virtualGroundOhm: 1e-6 },
+    source: { name: 's', ohm: 0 },
+  },
+};
 
 function solve(residual: (x: number[]) => number[], start: number[]): number[] {
   let x = [...start];
@@ -55,10 +62,22 @@ interface Equations {
 }
 
 /** Samples at a rate, with so many steps between two. */
-function integrated(e: Equations, input: (t: number) => number, rateHz: number, count: number, between: number): number[] {
+function integrated(
+  e: Equations,
+  input: (t: number) => number,
+  rateHz: number,
+  count: number,
+  between: number,
+): number[] {
   // At rest no capacitor takes current: their voltages are found with the nodes'.
   const n = e.start.nodes.length;
-  const rest = solve((x) => [...e.residual(x.slice(0, n), x.slice(n), 0), ...e.currents(x.slice(0, n), x.slice(n), 0).map((i) => i * 1e3)], [...e.start.nodes, ...e.start.held]);
+  const rest = solve(
+    (x) => [
+      ...e.residual(x.slice(0, n), x.slice(n), 0),
+      ...e.currents(x.slice(0, n), x.slice(n), 0).map((i) => i * 1e3),
+    ],
+    [...e.start.nodes, ...e.start.held],
+  );
   let [nodes, held] = [rest.slice(0, n), rest.slice(n)];
   const rate = (at: readonly number[], t: number): number[] => {
     nodes = solve((x) => e.residual(x, at, input(t)), nodes);
@@ -70,12 +89,21 @@ function integrated(e: Equations, input: (t: number) => number, rateHz: number, 
     for (let b = 0; b < between; b++) {
       const t = (s * between + b) * h;
       const k1 = rate(held, t);
-      const k2 = rate(held.map((v, i) => v + (h / 2) * k1[i]), t + h / 2);
-      const k3 = rate(held.map((v, i) => v + (h / 2) * k2[i]), t + h / 2);
-      const k4 = rate(held.map((v, i) => v + h * k3[i]), t + h);
+      const k2 = rate(
+        held.map((v, i) => v + (h / 2) * k1[i]),
+        t + h / 2,
+      );
+      const k3 = rate(
+        held.map((v, i) => v + (h / 2) * k2[i]),
+        t + h / 2,
+      );
+      const k4 = rate(
+        held.map((v, i) => v + h * k3[i]),
+        t + h,
+      );
       held = held.map((v, i) => v + (h / 6) * (k1[i] + 2 * k2[i] + 2 * k3[i] + k4[i]));
     }
-    nodes = solve((x) => e.residual(x, held, input(((s + 1) * between) * h)), nodes);
+    nodes = solve((x) => e.residual(x, held, input((s + 1) * between * h)), nodes);
     out.push(e.read(nodes, held));
   }
   return out;
@@ -83,14 +111,33 @@ function integrated(e: Equations, input: (t: number) => number, rateHz: number, 
 
 function built(topology: NetworkTopology, form: string, parameters: Record<string, number>) {
   const { stage, controls } = createNetwork(topology, makeId, { form, parameters });
-  const variant = { ...design.variants[0], controls, ways: design.variants[0].ways.map((w) => ({ ...w, stages: [stage] })) };
-  const compiled = must(compile({ ...design, variants: [variant] }, variant, { values: 'exact', devices: 'ideal', joints: 'isolated' }));
-  return { circuit: compiled.live!.circuit, output: compiled.live!.circuit.structure.nodeOf(compiled.ways[0].output)!, parts: valuesOf(compiled.ways[0].stages[0], 'exact') };
+  const variant = {
+    ...design.variants[0],
+    controls,
+    ways: design.variants[0].ways.map((w) => ({ ...w, stages: [stage] })),
+  };
+  const compiled = must(
+    compile({ ...design, variants: [variant] }, variant, { values: 'exact', devices: 'ideal', joints: 'isolated' }),
+  );
+  return {
+    circuit: compiled.live!.circuit,
+    output: compiled.live!.circuit.structure.nodeOf(compiled.ways[0].output)!,
+    parts: valuesOf(compiled.ways[0].stages[0], 'exact'),
+  };
 }
 
-function run({ circuit, output }: ReturnType<typeof built>, input: (t: number) => number, rateHz: number, count: number): Float64Array {
+function run(
+  { circuit, output }: ReturnType<typeof built>,
+  input: (t: number) => number,
+  rateHz: number,
+  count: number,
+): Float64Array {
   const runner = must(compiledRunner(circuit, { sampleRateHz: rateHz, wanted: [output] }));
-  const inputs = runner.sources.map((name) => (name === 'Vin' ? Float64Array.from({ length: count }, (_, i) => input((i + 1) / rateHz)) : new Float64Array(count).fill(circuit.sources?.get(name)?.dc ?? 0)));
+  const inputs = runner.sources.map((name) =>
+    name === 'Vin'
+      ? Float64Array.from({ length: count }, (_, i) => input((i + 1) / rateHz))
+      : new Float64Array(count).fill(circuit.sources?.get(name)?.dc ?? 0),
+  );
   const out = [new Float64Array(count)];
   runner.process(inputs, out, count);
   return out[0];
@@ -99,7 +146,8 @@ function run({ circuit, output }: ReturnType<typeof built>, input: (t: number) =
 /** Largest difference over the swing. */
 function farthest(a: ArrayLike<number>, b: ArrayLike<number>): number {
   let [worst, low, high] = [0, Infinity, -Infinity];
-  for (let i = 0; i < a.length; i++) [worst, low, high] = [Math.max(worst, Math.abs(a[i] - b[i])), Math.min(low, b[i]), Math.max(high, b[i])];
+  for (let i = 0; i < a.length; i++)
+    [worst, low, high] = [Math.max(worst, Math.abs(a[i] - b[i])), Math.min(low, b[i]), Math.max(high, b[i])];
   return worst / (high - low);
 }
 
@@ -115,7 +163,10 @@ test('diode legs driven well into bending: sample by sample as integrated', () =
   const equations: Equations = {
     capacitors: [C1, C2],
     // Nodes n and out; each capacitor stands between its node and its diode.
-    residual: ([n, out], [c1, c2], vin) => [(share * vin - n) / Ra - (n - out) / R4 - (diode(n - c1) - I1), (n - out) / R4 - (diode(out - c2) - I1)],
+    residual: ([n, out], [c1, c2], vin) => [
+      (share * vin - n) / Ra - (n - out) / R4 - (diode(n - c1) - I1),
+      (n - out) / R4 - (diode(out - c2) - I1),
+    ],
     currents: ([n, out], [c1, c2]) => [diode(n - c1) - I1, diode(out - c2) - I1],
     start: { nodes: [0, 0], held: [-0.4, -0.4] },
     read: ([, out]) => out,
@@ -128,7 +179,14 @@ test('diode legs driven well into bending: sample by sample as integrated', () =
 const [IS, BF, BR] = [1e-14, 300, 4];
 
 test('a common emitter driven to where it clips: sample by sample as integrated', () => {
-  const made = built(commonEmitter, 'divider', { collectorAmps: 0.6e-3, emitterVolts: 1.1, gain: 12, stiffness: 12, lowestHz: 60, loadOhm: 47e3 });
+  const made = built(commonEmitter, 'divider', {
+    collectorAmps: 0.6e-3,
+    emitterVolts: 1.1,
+    gain: 12,
+    stiffness: 12,
+    lowestHz: 60,
+    loadOhm: 47e3,
+  });
   const { R1, R2, R3, R4, R5, C1, C2, C3 } = made.parts;
   const load = 47e3;
   const half = SUPPLY / 2;
@@ -142,7 +200,11 @@ test('a common emitter driven to where it clips: sample by sample as integrated'
       const base = f / BF + r / BR;
       const collector = f - r - r / BR;
       // The source is stiff: C1 is a part of what holds the base, so its current is what the base asks for.
-      return [(vin - c1 - b) * 1e3, (half - c) / R3 - collector - (c - c2) / load, collector + base - (e + half) / R4 - (e + half - c3) / (R5 as number)];
+      return [
+        (vin - c1 - b) * 1e3,
+        (half - c) / R3 - collector - (c - c2) / load,
+        collector + base - (e + half) / R4 - (e + half - c3) / (R5 as number),
+      ];
     },
     currents: ([b, c, e], [, c2, c3]) => {
       const [f, r] = [forward(b, e), reverse(b, c)];

@@ -25,9 +25,7 @@ describe('parseQuantity', () => {
     ['0.707', 'ratio', 0.707],
     ['250m', 'voltage', 0.25],
     ['2e3', 'frequency', 2000],
-  ] as const)('%s as %s is %d', (text, kind, value) =>
-    expect(must(parseQuantity(text, kind))).toBe(value),
-  );
+  ] as const)('%s as %s is %d', (text, kind, value) => expect(must(parseQuantity(text, kind))).toBe(value));
 
   test.each([
     ['4k7x', 'resistance', 'k7x'],
@@ -57,9 +55,7 @@ describe('formatQuantity', () => {
     [-3.0103, 'decibel', { digits: 3 }, '−3.01 dB'],
     [23700, 'resistance', { bare: true }, '23.7 k'],
     [Infinity, 'resistance', {}, '∞'],
-  ] as const)('%d as %s', (value, kind, options, text) =>
-    expect(formatQuantity(value, kind, options)).toBe(text),
-  );
+  ] as const)('%d as %s', (value, kind, options, text) => expect(formatQuantity(value, kind, options)).toBe(text));
 
   test('a change carries its sign, and a rounded zero none', () => {
     expect(formatSigned(0.41, 'percent', 1)).toBe('+0.4 %');
@@ -72,9 +68,27 @@ test('what hardly anyone means is doubted, with what may have been meant; what i
   expect(doubtOf(4.7e-9, 'frequency')).toMatchObject({ meant: null, low: 1e-3 });
   expect(doubtOf(1e9, 'frequency')).not.toBeNull();
   // Both sides of where it begins.
-  for (const [kind, low, high] of [['resistance', 1e-3, 1e10], ['capacitance', 1e-13, 0.1], ['inductance', 1e-9, 100], ['frequency', 1e-3, 1e7]] as const)
-    expect([low * 0.99, low * 1.01, high * 0.99, high * 1.01].map((v) => doubtOf(v, kind) !== null)).toEqual([true, false, false, true]);
-  for (const [value, kind] of [[470e-12, 'capacitance'], [0.1, 'capacitance'], [20, 'frequency'], [10e6, 'resistance'], [-3, 'decibel'], [0, 'resistance']] as const) expect(doubtOf(value, kind)).toBeNull();
+  for (const [kind, low, high] of [
+    ['resistance', 1e-3, 1e10],
+    ['capacitance', 1e-13, 0.1],
+    ['inductance', 1e-9, 100],
+    ['frequency', 1e-3, 1e7],
+  ] as const)
+    expect([low * 0.99, low * 1.01, high * 0.99, high * 1.01].map((v) => doubtOf(v, kind) !== null)).toEqual([
+      true,
+      false,
+      false,
+      true,
+    ]);
+  for (const [value, kind] of [
+    [470e-12, 'capacitance'],
+    [0.1, 'capacitance'],
+    [20, 'frequency'],
+    [10e6, 'resistance'],
+    [-3, 'decibel'],
+    [0, 'resistance'],
+  ] as const)
+    expect(doubtOf(value, kind)).toBeNull();
 });
 
 test('two values for one: added in series or side by side as the kind has it, or side by side', () => {

@@ -47,9 +47,34 @@ const SPELLINGS: Record<QuantityKind, readonly string[]> = {
 
 /** A maker's prefixes: here `M` is mega and `m` is milli. (A circuit deck reads both as milli; see format/deck.) */
 const PREFIX: Record<string, number> = {
-  T: 1e12, G: 1e9, M: 1e6, meg: 1e6, Meg: 1e6, k: 1e3, K: 1e3, R: 1, r: 1, '': 1, m: 1e-3, u: 1e-6, 'µ': 1e-6, 'μ': 1e-6, n: 1e-9, p: 1e-12, f: 1e-15,
+  T: 1e12,
+  G: 1e9,
+  M: 1e6,
+  meg: 1e6,
+  Meg: 1e6,
+  k: 1e3,
+  K: 1e3,
+  R: 1,
+  r: 1,
+  '': 1,
+  m: 1e-3,
+  u: 1e-6,
+  µ: 1e-6,
+  μ: 1e-6,
+  n: 1e-9,
+  p: 1e-12,
+  f: 1e-15,
 };
-const SCALED: ReadonlySet<QuantityKind> = new Set(['resistance', 'capacitance', 'inductance', 'frequency', 'voltage', 'current', 'time', 'slew']);
+const SCALED: ReadonlySet<QuantityKind> = new Set([
+  'resistance',
+  'capacitance',
+  'inductance',
+  'frequency',
+  'voltage',
+  'current',
+  'time',
+  'slew',
+]);
 
 /** A power of ten times a number, rounded once: 4.7 and 3 give 4700, not 4700.000000000001. */
 const scaled = (digits: string, factor: number): number => Number(`${digits}e${Math.round(Math.log10(factor))}`);
@@ -59,7 +84,10 @@ const scaled = (digits: string, factor: number): number => Number(`${digits}e${M
  *
  * @returns the value in SI units. Fails with `quantity-empty` or `quantity-unreadable` (`text`, and `rest`: what was left over).
  */
-export function parseQuantity(text: string, kind: QuantityKind): Result<number, 'quantity-empty' | 'quantity-unreadable'> {
+export function parseQuantity(
+  text: string,
+  kind: QuantityKind,
+): Result<number, 'quantity-empty' | 'quantity-unreadable'> {
   const typed = text.trim().replace(/−/g, '-');
   if (typed === '') return failure('quantity-empty');
   let body = typed.replace(/\s+/g, '');
@@ -84,7 +112,12 @@ export function parseQuantity(text: string, kind: QuantityKind): Result<number, 
 }
 
 /** What anyone means of a kind, SI units: outside, a unit was most likely left out, or a prefix slipped. */
-const PLAUSIBLE: Partial<Record<QuantityKind, readonly [number, number]>> = { resistance: [1e-3, 1e10], capacitance: [1e-13, 0.1], inductance: [1e-9, 100], frequency: [1e-3, 1e7] };
+const PLAUSIBLE: Partial<Record<QuantityKind, readonly [number, number]>> = {
+  resistance: [1e-3, 1e10],
+  capacitance: [1e-13, 0.1],
+  inductance: [1e-9, 100],
+  frequency: [1e-3, 1e7],
+};
 /** What a bare number of a kind most often stands for. */
 const USUAL_PREFIX: Partial<Record<QuantityKind, string>> = { capacitance: 'p', inductance: 'm' };
 
@@ -102,11 +135,18 @@ export function doubtOf(value: number, kind: QuantityKind): Doubt | null {
   if (!range || size === 0 || (size >= range[0] && size <= range[1])) return null;
   const prefix = USUAL_PREFIX[kind];
   const meant = prefix && size > range[1] ? scaled(String(size), PREFIX[prefix]) : null;
-  return { low: range[0], high: range[1], meant: meant !== null && meant >= range[0] && meant <= range[1] ? meant : null };
+  return {
+    low: range[0],
+    high: range[1],
+    meant: meant !== null && meant >= range[0] && meant <= range[1] ? meant : null,
+  };
 }
 
 /** Two values typed for one: `220n+220n` adds them (resistors and coils in series, capacitors side by side), `100k||100k` puts them side by side. Null where the text is no pair. */
-export function parsePair(text: string, kind: QuantityKind): { readonly kind: 'series' | 'parallel'; readonly values: readonly [number, number] } | null {
+export function parsePair(
+  text: string,
+  kind: QuantityKind,
+): { readonly kind: 'series' | 'parallel'; readonly values: readonly [number, number] } | null {
   const halves = /^(.*[^e+|∥\s])\s*(\+|\|\||∥)\s*([^+|∥\s].*)$/.exec(text.trim());
   if (!halves) return null;
   const [a, b] = [parseQuantity(halves[1], kind), parseQuantity(halves[3], kind)];
@@ -115,7 +155,16 @@ export function parsePair(text: string, kind: QuantityKind): { readonly kind: 's
 }
 
 const ENGINEERING: readonly [number, string][] = [
-  [1e12, 'T'], [1e9, 'G'], [1e6, 'M'], [1e3, 'k'], [1, ''], [1e-3, 'm'], [1e-6, 'µ'], [1e-9, 'n'], [1e-12, 'p'], [1e-15, 'f'],
+  [1e12, 'T'],
+  [1e9, 'G'],
+  [1e6, 'M'],
+  [1e3, 'k'],
+  [1, ''],
+  [1e-3, 'm'],
+  [1e-6, 'µ'],
+  [1e-9, 'n'],
+  [1e-12, 'p'],
+  [1e-15, 'f'],
 ];
 
 export interface FormatOptions {
@@ -142,11 +191,15 @@ export function formatQuantity(value: number, kind: QuantityKind, options: Forma
   if (SCALED.has(kind) && magnitude > 0) {
     // Rounding first keeps 999.96 from being written as 1000 instead of 1 k.
     const rounded = Number(magnitude.toPrecision(digits));
-    const [factor, letter] = ENGINEERING.find(([size]) => rounded >= size * (1 - 1e-12)) ?? ENGINEERING[ENGINEERING.length - 1];
+    const [factor, letter] =
+      ENGINEERING.find(([size]) => rounded >= size * (1 - 1e-12)) ?? ENGINEERING[ENGINEERING.length - 1];
     prefix = letter;
     shown = rounded / factor;
   }
-  const decimals = !SCALED.has(kind) && kind !== 'ratio' ? Math.max(0, Math.min(2, digits - 1)) : Math.max(0, digits - 1 - Math.floor(Math.log10(shown || 1)));
+  const decimals =
+    !SCALED.has(kind) && kind !== 'ratio'
+      ? Math.max(0, Math.min(2, digits - 1))
+      : Math.max(0, digits - 1 - Math.floor(Math.log10(shown || 1)));
   const text = shown.toFixed(Math.min(decimals, 12));
   const number = fixed ? text : trimmed(text);
   const sign = value < 0 && Number(number) !== 0 ? '−' : '';

@@ -11,7 +11,11 @@ import { currentVariantOf, makeBank } from '@/store/edits';
 import { useResults } from '@/store/results';
 
 const RULES: { value: BankSpec['rule']; label: string }[] = [
-  { value: 'octave', label: 'octaves' }, { value: 'two-thirds', label: 'two thirds' }, { value: 'half', label: 'half octaves' }, { value: 'third', label: 'thirds' }, { value: 'free', label: 'free centres' },
+  { value: 'octave', label: 'octaves' },
+  { value: 'two-thirds', label: 'two thirds' },
+  { value: 'half', label: 'half octaves' },
+  { value: 'third', label: 'thirds' },
+  { value: 'free', label: 'free centres' },
 ];
 const STAGES = [1, 2, 3].map((value) => ({ value, label: `${value} ${value === 1 ? 'stage' : 'stages'} a band` }));
 
@@ -23,10 +27,20 @@ export function BankBrief() {
   if (!spec) return null;
   const change = (patch: Partial<BankSpec>) => edit(makeBank({ ...spec, ...patch }));
   const free = (text: string) => {
-    const parsed = text.split(/[;,\s]+/).filter(Boolean).map((t) => parseQuantity(t, 'frequency'));
+    const parsed = text
+      .split(/[;,\s]+/)
+      .filter(Boolean)
+      .map((t) => parseQuantity(t, 'frequency'));
     const centres = parsed.map((p) => (p.ok ? p.value : NaN));
-    const bad = centres.length < 2 || centres.length > MOST_BANDS || centres.some((f, i) => !(f > 0) || (i > 0 && f <= centres[i - 1]));
-    setWrong(bad ? `Between 2 and ${MOST_BANDS} rising frequencies are wanted, such as 100; 250; 1k. The old ones stay.` : null);
+    const bad =
+      centres.length < 2 ||
+      centres.length > MOST_BANDS ||
+      centres.some((f, i) => !(f > 0) || (i > 0 && f <= centres[i - 1]));
+    setWrong(
+      bad
+        ? `Between 2 and ${MOST_BANDS} rising frequencies are wanted, such as 100; 250; 1k. The old ones stay.`
+        : null,
+    );
     if (!bad) change({ centresHz: centres });
   };
   const makeUp = bank ? Math.max(...bank.bands.map((b) => b.makeUpDb)) : 0;
@@ -34,32 +48,105 @@ export function BankBrief() {
     <section className="panel" aria-label="Filter bank" data-testid="bank-brief">
       <header>
         <h2>Filter bank</h2>
-        {bank && <span className="quiet">peaks within <b className="figures" data-testid="bank-uneven">{formatQuantity(bank.unevenDb, 'decibel', { digits: 2 })}</b></span>}
+        {bank && (
+          <span className="quiet">
+            peaks within{' '}
+            <b className="figures" data-testid="bank-uneven">
+              {formatQuantity(bank.unevenDb, 'decibel', { digits: 2 })}
+            </b>
+          </span>
+        )}
       </header>
       <div className="field-row">
         <div className="field wide">
           <span className="label">bands by</span>
-          <Select aria-label="Bands by" value={spec.rule} options={RULES} onChange={(rule) => change(rule === 'free' && spec.centresHz.length < 2 ? { rule, centresHz: [100, 250, 630, 1600] } : { rule })} />
+          <Select
+            aria-label="Bands by"
+            value={spec.rule}
+            options={RULES}
+            onChange={(rule) =>
+              change(
+                rule === 'free' && spec.centresHz.length < 2 ? { rule, centresHz: [100, 250, 630, 1600] } : { rule },
+              )
+            }
+          />
         </div>
-        {spec.rule !== 'free' && <QuantityInput label="lowest" kind="frequency" value={spec.firstHz} min={0.01} max={1e6} onChange={(v) => v !== null && change({ firstHz: v })} testId="bank-first" />}
-        {spec.rule !== 'free' && <QuantityInput label="bands" kind="ratio" integer min={2} max={MOST_BANDS} value={spec.count} onChange={(v) => v !== null && change({ count: v })} testId="bank-count" />}
+        {spec.rule !== 'free' && (
+          <QuantityInput
+            label="lowest"
+            kind="frequency"
+            value={spec.firstHz}
+            min={0.01}
+            max={1e6}
+            onChange={(v) => v !== null && change({ firstHz: v })}
+            testId="bank-first"
+          />
+        )}
+        {spec.rule !== 'free' && (
+          <QuantityInput
+            label="bands"
+            kind="ratio"
+            integer
+            min={2}
+            max={MOST_BANDS}
+            value={spec.count}
+            onChange={(v) => v !== null && change({ count: v })}
+            testId="bank-count"
+          />
+        )}
       </div>
       {spec.rule === 'free' && (
         <div className="field">
           <label htmlFor="bank-centres">centres</label>
-          <input id="bank-centres" key={spec.centresHz.join()} className="plain-input figures" defaultValue={spec.centresHz.map((f) => formatQuantity(f, 'frequency', { digits: 5 }).replace(/ ?Hz$/, '').replace(' ', '')).join('; ')} data-testid="bank-centres" onBlur={(e) => free(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && free(e.currentTarget.value)} />
+          <input
+            id="bank-centres"
+            key={spec.centresHz.join()}
+            className="plain-input figures"
+            defaultValue={spec.centresHz
+              .map((f) => formatQuantity(f, 'frequency', { digits: 5 }).replace(/ ?Hz$/, '').replace(' ', ''))
+              .join('; ')}
+            data-testid="bank-centres"
+            onBlur={(e) => free(e.target.value)}
+            onKeyDown={(e) => e.key === 'Enter' && free(e.currentTarget.value)}
+          />
         </div>
       )}
-      {wrong && <p role="alert" className="reason bad">{wrong}</p>}
+      {wrong && (
+        <p role="alert" className="reason bad">
+          {wrong}
+        </p>
+      )}
       <div className="field-row">
         <div className="field wide">
           <span className="label">stages</span>
-          <Select aria-label="Stages a band" value={spec.stages} options={STAGES} onChange={(stages) => change({ stages })} />
+          <Select
+            aria-label="Stages a band"
+            value={spec.stages}
+            options={STAGES}
+            onChange={(stages) => change({ stages })}
+          />
         </div>
-        <QuantityInput label="ripple on top" kind="decibel" step={0.1} min={0.01} max={3} value={spec.flatnessDb} onChange={(v) => v !== null && change({ flatnessDb: v })} testId="bank-ripple" />
-        <Checkbox checked={spec.ends} onChange={(e) => change({ ends: e.target.checked })}>low-pass and high-pass at the ends</Checkbox>
+        <QuantityInput
+          label="ripple on top"
+          kind="decibel"
+          step={0.1}
+          min={0.01}
+          max={3}
+          value={spec.flatnessDb}
+          onChange={(v) => v !== null && change({ flatnessDb: v })}
+          testId="bank-ripple"
+        />
+        <Checkbox checked={spec.ends} onChange={(e) => change({ ends: e.target.checked })}>
+          low-pass and high-pass at the ends
+        </Checkbox>
       </div>
-      <p className="reason quiet">Neighbours meet where both are 3 dB down. {spec.stages > 1 ? `Stages tuned apart lose up to ${formatSigned(makeUp, 'decibel', 1).replace('+', '')} on one another, which their gains make up.` : 'One stage a band: a plain resonance.'} The bands are fed alike, each by itself.</p>
+      <p className="reason quiet">
+        Neighbours meet where both are 3 dB down.{' '}
+        {spec.stages > 1
+          ? `Stages tuned apart lose up to ${formatSigned(makeUp, 'decibel', 1).replace('+', '')} on one another, which their gains make up.`
+          : 'One stage a band: a plain resonance.'}{' '}
+        The bands are fed alike, each by itself.
+      </p>
     </section>
   );
 }

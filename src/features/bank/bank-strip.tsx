@@ -33,9 +33,21 @@ export function BankStrip() {
         const peak = bank?.bands.find((b) => b.wayId === way.id)?.peakDb;
         const off = peak !== undefined && Math.abs(peak - middle) > 0.5;
         return (
-          <button key={way.id} id={`way-${way.id}`} type="button" role="tab" aria-selected={way.id === current} tabIndex={way.id === current ? 0 : -1} className={`plain band${way.id === current ? ' current' : ''}`} onClick={() => take(way.id)} onKeyDown={(event) => onKey(event, i)}>
+          <button
+            key={way.id}
+            id={`way-${way.id}`}
+            type="button"
+            role="tab"
+            aria-selected={way.id === current}
+            tabIndex={way.id === current ? 0 : -1}
+            className={`plain band${way.id === current ? ' current' : ''}`}
+            onClick={() => take(way.id)}
+            onKeyDown={(event) => onKey(event, i)}
+          >
             <b>{way.name}</b>
-            <span className={`figures${off ? ' warn' : ''}`}>{peak === undefined ? ' ' : formatSigned(peak, 'decibel', 2)}</span>
+            <span className={`figures${off ? ' warn' : ''}`}>
+              {peak === undefined ? ' ' : formatSigned(peak, 'decibel', 2)}
+            </span>
           </button>
         );
       })}

@@ -26,14 +26,24 @@ export function BankTable() {
     setBusy(true);
     const done = await bankParts(what);
     setBusy(false);
-    if (!done.ok) return void notification.error({ title: 'The bank stays as it is', description: failureWords(done), duration: 0 });
+    if (!done.ok)
+      return void notification.error({
+        title: 'The bank stays as it is',
+        description: failureWords(done),
+        duration: 0,
+      });
     edit(takeWays(done.value.ways));
   };
   const read = async () => {
     const file = await pickTextFile('.csv,.txt,.tsv');
     if (!file) return;
     const given = readBankCsv(file.text);
-    if (!given.ok) return void notification.error({ title: `${file.name} was not taken`, description: failureWords(given), duration: 0 });
+    if (!given.ok)
+      return void notification.error({
+        title: `${file.name} was not taken`,
+        description: failureWords(given),
+        duration: 0,
+      });
     edit(takeBank(given.value));
     void message.success(`${given.value.length} stages read.`);
   };
@@ -51,10 +61,18 @@ export function BankTable() {
       <header>
         <h2>All bands</h2>
         <span className="bank-actions">
-          <Button size="small" type="primary" loading={busy} onClick={() => void act('snap')}>Choose all</Button>
-          <Button size="small" disabled={busy} onClick={() => void act('level')}>Level</Button>
-          <Button size="small" onClick={() => void read()}>Read CSV</Button>
-          <Button size="small" onClick={write}>Write CSV</Button>
+          <Button size="small" type="primary" loading={busy} onClick={() => void act('snap')}>
+            Choose all
+          </Button>
+          <Button size="small" disabled={busy} onClick={() => void act('level')}>
+            Level
+          </Button>
+          <Button size="small" onClick={() => void read()}>
+            Read CSV
+          </Button>
+          <Button size="small" onClick={write}>
+            Write CSV
+          </Button>
         </span>
       </header>
       <p className="reason">{driftWords(bank)}</p>
@@ -67,8 +85,12 @@ export function BankTable() {
               <th className="number">off</th>
               <th className="number">Q</th>
               <th className="number">gain</th>
-              <th className="number" title="the resistor that tunes it, exact for its centre">trim, Ω</th>
-              <th className="number" title="fixed resistor and trimmer that reach it with any parts of their tolerance">by</th>
+              <th className="number" title="the resistor that tunes it, exact for its centre">
+                trim, Ω
+              </th>
+              <th className="number" title="fixed resistor and trimmer that reach it with any parts of their tolerance">
+                by
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -76,13 +98,31 @@ export function BankTable() {
               const off = 100 * (row.centreHz / row.wantedHz - 1);
               return (
                 <tr key={i} className={row.band === current ? 'current' : undefined}>
-                  <td>{row.stage === 1 ? <button type="button" className="link" onClick={() => go(row.band)}>{row.band}</button> : <span className="quiet">{row.stage}</span>}</td>
+                  <td>
+                    {row.stage === 1 ? (
+                      <button type="button" className="link" onClick={() => go(row.band)}>
+                        {row.band}
+                      </button>
+                    ) : (
+                      <span className="quiet">{row.stage}</span>
+                    )}
+                  </td>
                   <td className="number">{hz(row.centreHz)}</td>
                   <td className={`number${Math.abs(off) > 1 ? ' warn' : ''}`}>{formatSigned(off, 'percent', 1)}</td>
                   <td className="number">{row.q.toFixed(1)}</td>
                   <td className="number">{formatSigned(row.gainDb, 'ratio', 1)}</td>
                   <td className="number">{row.trim ? ohm(row.trim.ohm) : '–'}</td>
-                  <td className="number">{row.trim ? Number.isFinite(row.trim.trimmerOhm) ? `${ohm(row.trim.fixedOhm)} + ${ohm(row.trim.trimmerOhm)}` : <span className="warn">out of reach</span> : '–'}</td>
+                  <td className="number">
+                    {row.trim ? (
+                      Number.isFinite(row.trim.trimmerOhm) ? (
+                        `${ohm(row.trim.fixedOhm)} + ${ohm(row.trim.trimmerOhm)}`
+                      ) : (
+                        <span className="warn">out of reach</span>
+                      )
+                    ) : (
+                      '–'
+                    )}
+                  </td>
                 </tr>
               );
             })}
@@ -98,7 +138,10 @@ function driftWords({ bands, drift }: Pick<Bank, 'bands' | 'drift'>): string {
   const peaks = bands.map((b) => b.peakDb);
   const middle = [...peaks].sort((a, b) => a - b)[peaks.length >> 1];
   const worst = bands.reduce((a, b) => (Math.abs(b.peakDb - middle) > Math.abs(a.peakDb - middle) ? b : a));
-  const off = Math.abs(worst.peakDb - middle) > 0.25 ? `${worst.name} is off by ${formatSigned(worst.peakDb - middle, 'decibel', 2)}, the most. ` : 'No band is off by more than a quarter of a decibel. ';
+  const off =
+    Math.abs(worst.peakDb - middle) > 0.25
+      ? `${worst.name} is off by ${formatSigned(worst.peakDb - middle, 'decibel', 2)}, the most. `
+      : 'No band is off by more than a quarter of a decibel. ';
   if (!drift || Math.abs(drift.db) <= DRIFTS_DB) return `${off}They do not drift from low to high.`;
   const share = (db: number, what: string) => `${formatSigned(db, 'decibel', 1)} with ${what}`;
   return `${off}Levels drift by ${formatSigned(drift.db, 'decibel', 1)} from low to high; of that goes ${share(drift.partsDb, 'exact parts (values and tuning)')}, ${share(drift.opAmpsDb, 'ideal op-amps')}, ${share(drift.levelsDb, 'the levels fed in alike')}. Level them, or mend what makes the most.`;

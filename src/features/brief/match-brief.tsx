@@ -40,7 +40,9 @@ export function MatchBrief() {
     const failed = await findMatches();
     setWrong(failed ? failureWords(failed) : null);
   };
-  const ordered = matches?.matches.map((match, index) => ({ match, index })).sort((a, b) => rank(a.match, by) - rank(b.match, by) || rank(a.match, 'order') - rank(b.match, 'order'));
+  const ordered = matches?.matches
+    .map((match, index) => ({ match, index }))
+    .sort((a, b) => rank(a.match, by) - rank(b.match, by) || rank(a.match, 'order') - rank(b.match, 'order'));
   const take = (match: Match) => {
     edit(takePlan(match.plan));
     setView({ selectedStage: null, pointedMatch: null });
@@ -50,11 +52,27 @@ export function MatchBrief() {
     <section className="panel" aria-label="What would meet it" data-testid="matches">
       <header>
         <h2>What would meet it</h2>
-        {matches ? <Button size="small" type="text" onClick={forgetMatches}>Put away</Button> : <Button size="small" onClick={() => void find()}>Match this brief</Button>}
+        {matches ? (
+          <Button size="small" type="text" onClick={forgetMatches}>
+            Put away
+          </Button>
+        ) : (
+          <Button size="small" onClick={() => void find()}>
+            Match this brief
+          </Button>
+        )}
       </header>
-      {wrong && !matches && <p role="alert" className="reason bad">{wrong}</p>}
-      {!ordered && !wrong && <p className="reason quiet">The smallest order of every alignment that meets these limits, side by side.</p>}
-      {ordered && ordered.length === 0 && <p className="reason">No alignment meets this up to order ten. Move the limits apart, or allow more loss.</p>}
+      {wrong && !matches && (
+        <p role="alert" className="reason bad">
+          {wrong}
+        </p>
+      )}
+      {!ordered && !wrong && (
+        <p className="reason quiet">The smallest order of every alignment that meets these limits, side by side.</p>
+      )}
+      {ordered && ordered.length === 0 && (
+        <p className="reason">No alignment meets this up to order ten. Move the limits apart, or allow more loss.</p>
+      )}
       {ordered && ordered.length > 0 && (
         <table className="sheet matches">
           <thead>
@@ -62,23 +80,43 @@ export function MatchBrief() {
               <th>alignment</th>
               {HEADS.map(({ key, label, title }) => (
                 <th key={key} className="number" title={title} aria-sort={by === key ? 'ascending' : undefined}>
-                  <button type="button" className="link" onClick={() => setBy(key)}>{by === key ? `${label} ↓` : label}</button>
+                  <button type="button" className="link" onClick={() => setBy(key)}>
+                    {by === key ? `${label} ↓` : label}
+                  </button>
                 </th>
               ))}
             </tr>
           </thead>
           <tbody>
             {ordered.map(({ match, index }) => (
-              <tr key={match.plan.alignment} className={index === pointed ? 'lit' : undefined} onPointerEnter={() => setView({ pointedMatch: index })} onPointerLeave={() => setView({ pointedMatch: null })}>
+              <tr
+                key={match.plan.alignment}
+                className={index === pointed ? 'lit' : undefined}
+                onPointerEnter={() => setView({ pointedMatch: index })}
+                onPointerLeave={() => setView({ pointedMatch: null })}
+              >
                 <td>
-                  <button type="button" className="link" title={`${PLAN_WORDS[match.plan.response]} at ${formatQuantity(match.plan.cutoffHz, 'frequency', { digits: 3 })}`} onFocus={() => setView({ pointedMatch: index })} onBlur={() => setView({ pointedMatch: null })} onClick={() => take(match)}>{match.name}</button>
+                  <button
+                    type="button"
+                    className="link"
+                    title={`${PLAN_WORDS[match.plan.response]} at ${formatQuantity(match.plan.cutoffHz, 'frequency', { digits: 3 })}`}
+                    onFocus={() => setView({ pointedMatch: index })}
+                    onBlur={() => setView({ pointedMatch: null })}
+                    onClick={() => take(match)}
+                  >
+                    {match.name}
+                  </button>
                 </td>
                 <td className="number">{match.plan.order}</td>
                 <td className="number">{formatSigned(match.marginDb, 'ratio', 2)}</td>
-                <td className="number">{'ok' in match.figures ? '–' : `${match.figures.partCount} + ${match.figures.opAmps}`}</td>
+                <td className="number">
+                  {'ok' in match.figures ? '–' : `${match.figures.partCount} + ${match.figures.opAmps}`}
+                </td>
                 <td className="number">{match.worstQ.toFixed(2)}</td>
                 <td className="number">{formatQuantity(match.delayRippleS, 'time', { digits: 2 })}</td>
-                <td className="number">{'ok' in match.figures ? '–' : formatSigned(match.figures.realPartsDb, 'ratio', 2)}</td>
+                <td className="number">
+                  {'ok' in match.figures ? '–' : formatSigned(match.figures.realPartsDb, 'ratio', 2)}
+                </td>
               </tr>
             ))}
           </tbody>

@@ -12,12 +12,22 @@ export function FirstVolts() {
   return (
     <>
       <h2>What to measure first</h2>
-      <p className="reason quiet">No signal; the meter’s black lead on {rest.from === 'ground' ? 'ground' : 'the battery’s minus'}. More than a tenth off: power off, and look for a wrong resistor or a turned device.</p>
+      <p className="reason quiet">
+        No signal; the meter’s black lead on {rest.from === 'ground' ? 'ground' : 'the battery’s minus'}. More than a
+        tenth off: power off, and look for a wrong resistor or a turned device.
+      </p>
       <table className="sheet" data-testid="first-volts">
         <tbody>
-          {rest.stages.flatMap((s) => Object.entries(s.volts).map(([node, v]) => (
-            <tr key={`${s.stageId} ${node}`}><td>{stages?.find((x) => x.id === s.stageId)?.name}</td><td>{node}</td><td className="number">{formatQuantity(v, 'voltage', { digits: 3 })}</td><td className="measured-here" /></tr>
-          )))}
+          {rest.stages.flatMap((s) =>
+            Object.entries(s.volts).map(([node, v]) => (
+              <tr key={`${s.stageId} ${node}`}>
+                <td>{stages?.find((x) => x.id === s.stageId)?.name}</td>
+                <td>{node}</td>
+                <td className="number">{formatQuantity(v, 'voltage', { digits: 3 })}</td>
+                <td className="measured-here" />
+              </tr>
+            )),
+          )}
         </tbody>
       </table>
     </>

@@ -23,9 +23,16 @@ export function Helpers() {
       <ul className="checks">
         {parts.map((part) => (
           <li key={part.code} className={part.state === 'missing' ? 'warn' : 'ok'}>
-            <span className="sign" aria-hidden="true">{SIGN[part.state]}</span>
+            <span className="sign" aria-hidden="true">
+              {SIGN[part.state]}
+            </span>
             <span>
-              {wordsOf(part)} {part.code === 'output-bare' && <Button size="small" className="no-print" onClick={() => edit(setOutputResistor(PROTECTION_OHM))}>Put {says.ohm(PROTECTION_OHM)} there</Button>}
+              {wordsOf(part)}{' '}
+              {part.code === 'output-bare' && (
+                <Button size="small" className="no-print" onClick={() => edit(setOutputResistor(PROTECTION_OHM))}>
+                  Put {says.ohm(PROTECTION_OHM)} there
+                </Button>
+              )}
             </span>
           </li>
         ))}

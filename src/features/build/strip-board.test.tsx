@@ -11,7 +11,9 @@ jest.mock('@/store/use-design-job', () => ({
   useDesignJob: (_kind: string, asked: object | null) => {
     const { useDesign } = jest.requireActual<typeof documentModule>('@/store/document');
     const design = useDesign((d: Design) => d);
-    return asked === null ? null : must(runStripBoard({ kind: 'strip-board', design, variantId: design.currentVariant }));
+    return asked === null
+      ? null
+      : must(runStripBoard({ kind: 'strip-board', design, variantId: design.currentVariant }));
   },
 }));
 const show = (title: string) => {
@@ -36,5 +38,7 @@ test('what cannot be laid on strips is refused in words', () => {
 });
 
 test('a crossover has a plan of its own', () => {
-  expect(show(demoDesigns().find((d) => d.family === 'loudspeaker')!.title).container.textContent).not.toContain('On strip board');
+  expect(show(demoDesigns().find((d) => d.family === 'loudspeaker')!.title).container.textContent).not.toContain(
+    'On strip board',
+  );
 });

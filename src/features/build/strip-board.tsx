@@ -17,7 +17,11 @@ export function StripBoardPanel() {
     <section className="panel" aria-label="Strip board" data-testid="strip-board">
       <header>
         <h2>On strip board</h2>
-        {!open && <Button size="small" className="no-print" onClick={() => setOpen(true)}>Plan it</Button>}
+        {!open && (
+          <Button size="small" className="no-print" onClick={() => setOpen(true)}>
+            Plan it
+          </Button>
+        )}
       </header>
       {!open && <p className="reason quiet">For small one-off boards: a strip for every net, parts across them.</p>}
       {board?.refused && <p className="reason">{failureWords(board.refused)}</p>}
@@ -25,12 +29,36 @@ export function StripBoardPanel() {
         <>
           <StripDrawing plan={board.plan} />
           <p className="reason" data-testid="strip-check">
-            {board.check.faults.length === 0
-              ? <>Read back as copper and laid beside the circuit: <b>all {board.check.pins} leads are where they belong</b>, nothing else is joined, and no bare wire lies over another or over a part. {board.plan.rows.length} strips of {board.plan.columns} holes{board.plan.cuts.length > 0 ? `, ${board.plan.cuts.length} cuts (×) under the packages` : ', no cuts'}{board.plan.links.length > 0 ? `, ${board.plan.links.length} wires` : ''}.</>
-              : <b className="bad">{board.check.faults.length} leads are wrong: {board.check.faults.slice(0, 3).map((f) => `${f.a}, ${f.b}`).join('; ')}. Do not build this.</b>}
+            {board.check.faults.length === 0 ? (
+              <>
+                Read back as copper and laid beside the circuit:{' '}
+                <b>all {board.check.pins} leads are where they belong</b>, nothing else is joined, and no bare wire lies
+                over another or over a part. {board.plan.rows.length} strips of {board.plan.columns} holes
+                {board.plan.cuts.length > 0 ? `, ${board.plan.cuts.length} cuts (×) under the packages` : ', no cuts'}
+                {board.plan.links.length > 0 ? `, ${board.plan.links.length} wires` : ''}.
+              </>
+            ) : (
+              <b className="bad">
+                {board.check.faults.length} leads are wrong:{' '}
+                {board.check.faults
+                  .slice(0, 3)
+                  .map((f) => `${f.a}, ${f.b}`)
+                  .join('; ')}
+                . Do not build this.
+              </b>
+            )}
           </p>
-          {board.longLegged.length > 0 && <p className="reason">{board.longLegged.join(', ')}: leads reach over more than four strips; put sleeves on them.</p>}
-          <p className="reason quiet">Seen from the parts’ side; the copper runs from left to right underneath. Parts that reach over fewer than four strips stand on end. Leads of devices side by side as most types have them, by their letters: look up your type’s order. Packages of op-amps as they are bought, the dot at the first pin; spare units follow the middle of the supply.</p>
+          {board.longLegged.length > 0 && (
+            <p className="reason">
+              {board.longLegged.join(', ')}: leads reach over more than four strips; put sleeves on them.
+            </p>
+          )}
+          <p className="reason quiet">
+            Seen from the parts’ side; the copper runs from left to right underneath. Parts that reach over fewer than
+            four strips stand on end. Leads of devices side by side as most types have them, by their letters: look up
+            your type’s order. Packages of op-amps as they are bought, the dot at the first pin; spare units follow the
+            middle of the supply.
+          </p>
         </>
       )}
     </section>
@@ -40,7 +68,23 @@ export function StripBoardPanel() {
 const HOLE = 14;
 const LEFT = 92;
 const TOP = 16;
-const SHORT: Readonly<Record<string, string>> = { collector: 'c', base: 'b', emitter: 'e', drain: 'd', gate: 'g', source: 's', anode: 'a', cathode: 'k', low: 'lo', wiper: 'w', high: 'hi', 'lamp +': 'L+', 'lamp −': 'L−', 'cell a': 'c1', 'cell b': 'c2' };
+const SHORT: Readonly<Record<string, string>> = {
+  collector: 'c',
+  base: 'b',
+  emitter: 'e',
+  drain: 'd',
+  gate: 'g',
+  source: 's',
+  anode: 'a',
+  cathode: 'k',
+  low: 'lo',
+  wiper: 'w',
+  high: 'hi',
+  'lamp +': 'L+',
+  'lamp −': 'L−',
+  'cell a': 'c1',
+  'cell b': 'c2',
+};
 
 const at = (column: number, row: number): [number, number] => [LEFT + HOLE * column, TOP + HOLE * row];
 
@@ -48,17 +92,44 @@ function StripDrawing({ plan }: { plan: StripPlan }) {
   const [width, height] = [LEFT + HOLE * (plan.columns + 1) + 14, TOP + HOLE * plan.rows.length + 8];
   return (
     <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Strip-board plan">
-      <svg className="strip-plan" viewBox={`0 0 ${width} ${height}`} style={{ maxWidth: 1.5 * width }} role="img" aria-label={`Strip board: ${plan.parts.map((p) => `${p.reference} in ${p.pins.map((pin) => `column ${pin.column}, strip ${pin.row + 1}`).join(' and ')}`).join('; ')}`}>
+      <svg
+        className="strip-plan"
+        viewBox={`0 0 ${width} ${height}`}
+        style={{ maxWidth: 1.5 * width }}
+        role="img"
+        aria-label={`Strip board: ${plan.parts.map((p) => `${p.reference} in ${p.pins.map((pin) => `column ${pin.column}, strip ${pin.row + 1}`).join(' and ')}`).join('; ')}`}
+      >
         {plan.rows.map((_, row) => (
           <g key={row}>
             <rect x={LEFT - 5} y={TOP + HOLE * row - 4} width={HOLE * plan.columns + 10} height={8} className="strip" />
-            <text x={LEFT - 10} y={TOP + HOLE * row + 3.5} textAnchor="end" className="strip-net">{plan.leaving.filter((l) => l.row === row).map((l) => l.label).join(', ')}</text>
-            {Array.from({ length: plan.columns + 1 }, (__, column) => <circle key={column} cx={at(column, row)[0]} cy={at(column, row)[1]} r={1.3} className="strip-hole" />)}
+            <text x={LEFT - 10} y={TOP + HOLE * row + 3.5} textAnchor="end" className="strip-net">
+              {plan.leaving
+                .filter((l) => l.row === row)
+                .map((l) => l.label)
+                .join(', ')}
+            </text>
+            {Array.from({ length: plan.columns + 1 }, (__, column) => (
+              <circle key={column} cx={at(column, row)[0]} cy={at(column, row)[1]} r={1.3} className="strip-hole" />
+            ))}
           </g>
         ))}
-        {plan.links.map((link) => <path key={link.column} d={`M${at(link.column, link.fromRow).join(' ')}L${at(link.column, link.toRow).join(' ')}`} className="strip-link" />)}
-        {plan.parts.map((part) => <StripPart key={part.reference} part={part} />)}
-        {plan.cuts.map(({ column, row }) => <path key={`${column} ${row}`} d={`M${at(column, row)[0] - 3.5} ${at(column, row)[1] - 3.5}l7 7m0 -7l-7 7`} className="strip-cut" />)}
+        {plan.links.map((link) => (
+          <path
+            key={link.column}
+            d={`M${at(link.column, link.fromRow).join(' ')}L${at(link.column, link.toRow).join(' ')}`}
+            className="strip-link"
+          />
+        ))}
+        {plan.parts.map((part) => (
+          <StripPart key={part.reference} part={part} />
+        ))}
+        {plan.cuts.map(({ column, row }) => (
+          <path
+            key={`${column} ${row}`}
+            d={`M${at(column, row)[0] - 3.5} ${at(column, row)[1] - 3.5}l7 7m0 -7l-7 7`}
+            className="strip-cut"
+          />
+        ))}
       </svg>
     </div>
   );
@@ -77,7 +148,9 @@ function StripPart({ part: { reference, kind, pins, body } }: { part: StripPlace
       <g>
         <rect x={left - 3} y={top - 5} width={right - left + 6} height={bottom - top + 10} className="strip-body" />
         <circle cx={left + 3} cy={top} r={1.6} className="strip-first" />
-        <text x={(left + right) / 2} y={top - 8} textAnchor="middle" className="strip-name">{reference}</text>
+        <text x={(left + right) / 2} y={top - 8} textAnchor="middle" className="strip-name">
+          {reference}
+        </text>
         {leads}
       </g>
     );
@@ -90,8 +163,15 @@ function StripPart({ part: { reference, kind, pins, body } }: { part: StripPlace
       <path d={`M${places.map((p) => p.join(' ')).join('L')}`} className="strip-wire" />
       <rect x={x0 - 4} y={middle - half} width={x1 - x0 + 8} height={2 * half} className={`strip-body ${kind}`} />
       {leads}
-      {labelled && places.map(([x, y], i) => <text key={pins[i].name} x={x - 4} y={y - 3.4} textAnchor="end" className="strip-pin">{SHORT[pins[i].name] ?? pins[i].name}</text>)}
-      <text x={x1 + 5.5} y={middle + 2.6} className="strip-name">{reference}</text>
+      {labelled &&
+        places.map(([x, y], i) => (
+          <text key={pins[i].name} x={x - 4} y={y - 3.4} textAnchor="end" className="strip-pin">
+            {SHORT[pins[i].name] ?? pins[i].name}
+          </text>
+        ))}
+      <text x={x1 + 5.5} y={middle + 2.6} className="strip-name">
+        {reference}
+      </text>
     </g>
   );
 }

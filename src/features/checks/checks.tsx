@@ -19,7 +19,9 @@ export function Checks() {
   if (!checks) return null;
   const sorted = [...checks].sort((a, b) => ORDER[a.level] - ORDER[b.level]);
   const trouble = sorted.filter((c) => c.level !== 'ok');
-  const shown = all ? sorted : [...trouble, ...sorted.filter((c) => c.level === 'ok' && (c.id.startsWith('brief') || c.cure !== null))];
+  const shown = all
+    ? sorted
+    : [...trouble, ...sorted.filter((c) => c.level === 'ok' && (c.id.startsWith('brief') || c.cure !== null))];
   return (
     <section className="panel" aria-label="Checks">
       <header>
@@ -31,7 +33,9 @@ export function Checks() {
       <ul className="checks" data-testid="checks">
         {shown.map((check) => (
           <li key={check.id} className={check.level}>
-            <span className="sign" aria-hidden="true">{SIGN[check.level]}</span>
+            <span className="sign" aria-hidden="true">
+              {SIGN[check.level]}
+            </span>
             <span>
               <span className="only-read-aloud">{SAYS[check.level]} </span>
               {checkWords(check).text} <CureButton check={check} />
@@ -40,7 +44,9 @@ export function Checks() {
         ))}
         {trouble.length === 0 && (
           <li className="ok">
-            <span className="sign" aria-hidden="true">✓</span>
+            <span className="sign" aria-hidden="true">
+              ✓
+            </span>
             <span>Nothing stands in the way of building it.</span>
           </li>
         )}

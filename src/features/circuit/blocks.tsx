@@ -2,22 +2,40 @@ import { Fragment } from 'react';
 import type { TopologyBlock } from '@/core/topology/define-topology';
 
 /** The circuit as blocks, in the order of the signal, the last led back to the first. Pointing at one lights its parts and formulas, and the other way round. */
-export function Blocks({ blocks, lit, onPoint }: { blocks: readonly TopologyBlock[]; lit: readonly string[]; onPoint: (parts: readonly string[]) => void }) {
+export function Blocks({
+  blocks,
+  lit,
+  onPoint,
+}: {
+  blocks: readonly TopologyBlock[];
+  lit: readonly string[];
+  onPoint: (parts: readonly string[]) => void;
+}) {
   return (
     <div className="blocks" role="group" aria-label="Block diagram" data-testid="blocks">
       {blocks.map(({ name, says, parts }, i) => (
         <Fragment key={i}>
-          <span className="block-arrow" aria-hidden="true">→</span>
+          <span className="block-arrow" aria-hidden="true">
+            →
+          </span>
           <button
-            type="button" className={`plain block${parts.some((p) => lit.includes(p)) ? ' lit' : ''}`} title={says} aria-label={`${name}: ${says} (${parts.join(', ')})`}
-            onPointerEnter={() => onPoint(parts)} onPointerLeave={() => onPoint([])} onFocus={() => onPoint(parts)} onBlur={() => onPoint([])}
+            type="button"
+            className={`plain block${parts.some((p) => lit.includes(p)) ? ' lit' : ''}`}
+            title={says}
+            aria-label={`${name}: ${says} (${parts.join(', ')})`}
+            onPointerEnter={() => onPoint(parts)}
+            onPointerLeave={() => onPoint([])}
+            onFocus={() => onPoint(parts)}
+            onBlur={() => onPoint([])}
           >
             <b className="figures">{name}</b>
             <span>{parts.join(' ')}</span>
           </button>
         </Fragment>
       ))}
-      <span className="block-arrow" aria-hidden="true">→</span>
+      <span className="block-arrow" aria-hidden="true">
+        →
+      </span>
       <span className="block-back" aria-hidden="true" />
     </div>
   );

@@ -9,7 +9,10 @@ import { edit, useDesign } from '@/store/document';
 import { changePlan, currentWayOf, setAllTopologies } from '@/store/edits';
 import { useResults } from '@/store/results';
 
-const ORDERS: { value: Plan['stageOrder']; label: string }[] = [{ value: 'low-q-first', label: 'low Q first' }, { value: 'high-q-first', label: 'high Q first' }];
+const ORDERS: { value: Plan['stageOrder']; label: string }[] = [
+  { value: 'low-q-first', label: 'low Q first' },
+  { value: 'high-q-first', label: 'high Q first' },
+];
 const OWN_ORDER: { value: Plan['stageOrder']; label: string } = { value: 'free', label: 'own' };
 
 /** The circuits that could build the whole path, side by side. */
@@ -22,7 +25,13 @@ export function Candidates() {
     <section className="panel" aria-label="Candidates for the whole path">
       <header>
         <h2>The whole path, built as</h2>
-        <Segmented size="small" aria-label="Order of stages" value={order} onChange={(stageOrder) => plans.forEach((plan) => edit(changePlan(plan.id, { stageOrder })))} options={order === 'free' ? [...ORDERS, OWN_ORDER] : ORDERS} />
+        <Segmented
+          size="small"
+          aria-label="Order of stages"
+          value={order}
+          onChange={(stageOrder) => plans.forEach((plan) => edit(changePlan(plan.id, { stageOrder })))}
+          options={order === 'free' ? [...ORDERS, OWN_ORDER] : ORDERS}
+        />
       </header>
       <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Comparison of circuits">
         <table className="sheet candidates">
@@ -36,10 +45,20 @@ export function Candidates() {
               <th className="number">real parts</th>
             </tr>
           </thead>
-          <tbody>{candidates?.map((candidate) => <CandidateRow key={candidate.topology} candidate={candidate} />)}</tbody>
+          <tbody>
+            {candidates?.map((candidate) => (
+              <CandidateRow key={candidate.topology} candidate={candidate} />
+            ))}
+          </tbody>
         </table>
       </div>
-      <p className="reason quiet">{order === 'high-q-first' ? 'High Q first: the later stages filter its noise, but its peak must fit the rails.' : order === 'low-q-first' ? 'Low Q first: the peak of the sharp stage meets a signal already tamed; best headroom.' : 'In an order of your own.'}</p>
+      <p className="reason quiet">
+        {order === 'high-q-first'
+          ? 'High Q first: the later stages filter its noise, but its peak must fit the rails.'
+          : order === 'low-q-first'
+            ? 'Low Q first: the peak of the sharp stage meets a signal already tamed; best headroom.'
+            : 'In an order of your own.'}
+      </p>
     </section>
   );
 }
@@ -50,7 +69,9 @@ function CandidateRow({ candidate }: { candidate: Candidate }) {
     <>
       <tr className={candidate.current ? 'current' : undefined}>
         <td>
-          {candidate.current ? <b>{candidate.name}</b> : (
+          {candidate.current ? (
+            <b>{candidate.name}</b>
+          ) : (
             <button type="button" className="link" onClick={() => edit(setAllTopologies(candidate.topology))}>
               {candidate.name}
             </button>

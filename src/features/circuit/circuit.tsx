@@ -7,7 +7,12 @@ import type { DeskStage } from '@/core/jobs/desk-types';
 import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '@/core/topology/index';
 import { OP_AMP_IDS } from '@/core/device/op-amps';
 import { stageTopology } from '@/core/design/stage-topology';
-import { parametersOf, type NetworkTopology, type SectionTopology, type Topology } from '@/core/topology/define-topology';
+import {
+  parametersOf,
+  type NetworkTopology,
+  type SectionTopology,
+  type Topology,
+} from '@/core/topology/define-topology';
 import { decibels } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { isReadTwice, StageSchematic } from '@/ui/stage-schematic';
@@ -30,7 +35,11 @@ export function Circuit({ children }: { children?: ReactNode }) {
   const shaped = stage?.topology.startsWith('shaped-amplifier') ?? false;
   return (
     <>
-      {stage && facts && facts.topology === stage.topology ? <StagePanel stage={stage} facts={facts} /> : <p className="panel quiet">Choose a stage on the path, or add one with the + at its end.</p>}
+      {stage && facts && facts.topology === stage.topology ? (
+        <StagePanel stage={stage} facts={facts} />
+      ) : (
+        <p className="panel quiet">Choose a stage on the path, or add one with the + at its end.</p>
+      )}
       {shaped && stage && <Shaping stageId={stage.id} />}
       {children}
       <Candidates />
@@ -50,7 +59,17 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
   const [lit, setLit] = useState<readonly string[]>([]);
   const picked = useView((s) => s.selectedPart);
   const opAmps = useOpAmpChoices();
-  const others = topology.role === 'network' ? NETWORK_TOPOLOGIES.filter((t) => t.family === topology.family || (OPEN.has(t.family) && OPEN.has(topology.family))) : SECTION_TOPOLOGIES.filter((t) => t.order === topology.order && t.family !== 'loudspeaker' && (!facts.target || t.responses.includes(facts.target.response)));
+  const others =
+    topology.role === 'network'
+      ? NETWORK_TOPOLOGIES.filter(
+          (t) => t.family === topology.family || (OPEN.has(t.family) && OPEN.has(topology.family)),
+        )
+      : SECTION_TOPOLOGIES.filter(
+          (t) =>
+            t.order === topology.order &&
+            t.family !== 'loudspeaker' &&
+            (!facts.target || t.responses.includes(facts.target.response)),
+        );
   return (
     <section className="panel" aria-label={facts.name}>
       <header>
@@ -62,30 +81,80 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
         )}
       </header>
       <div className="field-row">
-        {stage.target.kind === 'deck' ? <DeckButton stageId={stage.id} deck={stage.target} /> : stage.target.kind === 'plan' ? <p className="reason">{topology.name}</p> : (
+        {stage.target.kind === 'deck' ? (
+          <DeckButton stageId={stage.id} deck={stage.target} />
+        ) : stage.target.kind === 'plan' ? (
+          <p className="reason">{topology.name}</p>
+        ) : (
           <div className="field wide">
             <span className="label">circuit</span>
-            <Select aria-label="Circuit of this stage" value={stage.topology} onChange={(id) => edit(setTopology(stage.id, id))} options={others.map(named)} popupMatchSelectWidth={false} />
+            <Select
+              aria-label="Circuit of this stage"
+              value={stage.topology}
+              onChange={(id) => edit(setTopology(stage.id, id))}
+              options={others.map(named)}
+              popupMatchSelectWidth={false}
+            />
           </div>
         )}
         {topology.role === 'network' && topology.modes.length > 1 && (
           <div className="field wide">
             <span className="label">form</span>
-            <Select aria-label="Form of this circuit" value={stage.mode} onChange={(form) => edit(setForm(stage.id, form))} options={topology.modes.map((mode) => ({ value: mode, label: MODE_NAMES[mode] ?? mode }))} />
+            <Select
+              aria-label="Form of this circuit"
+              value={stage.mode}
+              onChange={(form) => edit(setForm(stage.id, form))}
+              options={topology.modes.map((mode) => ({ value: mode, label: MODE_NAMES[mode] ?? mode }))}
+            />
           </div>
         )}
         {opAmpsOf(topology, facts.form) > 0 && (
           <div className="field wide">
             <span className="label">op-amp</span>
-            <Select aria-label="Op-amp of this stage" value={stage.device} onChange={(id) => edit(setDevice(stage.id, id, opAmps.find((o) => o.id === id && !OP_AMP_IDS.includes(id))))} options={[{ value: 'ideal', label: 'Ideal op-amp' }, ...opAmps.map((o) => ({ value: o.id, label: o.name }))]} popupMatchSelectWidth={false} />
+            <Select
+              aria-label="Op-amp of this stage"
+              value={stage.device}
+              onChange={(id) =>
+                edit(
+                  setDevice(
+                    stage.id,
+                    id,
+                    opAmps.find((o) => o.id === id && !OP_AMP_IDS.includes(id)),
+                  ),
+                )
+              }
+              options={[
+                { value: 'ideal', label: 'Ideal op-amp' },
+                ...opAmps.map((o) => ({ value: o.id, label: o.name })),
+              ]}
+              popupMatchSelectWidth={false}
+            />
           </div>
         )}
       </div>
-      {stage.predistortion && <p className="reason quiet">The values are aimed to make up for the op-amp. <button type="button" className="link" onClick={() => edit(predistort(stage.id, null))}>aim at the target itself</button></p>}
-      {topology.role === 'network' ? <Parameters stage={stage} topology={topology} /> : <Tuning stage={stage} facts={facts} />}
-      {topology.role === 'section' && topology.blocks && facts.target && <Blocks blocks={topology.blocks(facts.target.response)} lit={lit} onPoint={setLit} />}
+      {stage.predistortion && (
+        <p className="reason quiet">
+          The values are aimed to make up for the op-amp.{' '}
+          <button type="button" className="link" onClick={() => edit(predistort(stage.id, null))}>
+            aim at the target itself
+          </button>
+        </p>
+      )}
+      {topology.role === 'network' ? (
+        <Parameters stage={stage} topology={topology} />
+      ) : (
+        <Tuning stage={stage} facts={facts} />
+      )}
+      {topology.role === 'section' && topology.blocks && facts.target && (
+        <Blocks blocks={topology.blocks(facts.target.response)} lit={lit} onPoint={setLit} />
+      )}
       {isReadTwice(topology, facts.form) && <Readings />}
-      <StageSchematic facts={facts} highlighted={lit.length > 0 || picked === null ? lit : [picked]} onPoint={(part) => setLit(part === null ? [] : [part])} onPick={(part) => setView({ selectedPart: part })} />
+      <StageSchematic
+        facts={facts}
+        highlighted={lit.length > 0 || picked === null ? lit : [picked]}
+        onPoint={(part) => setLit(part === null ? [] : [part])}
+        onPick={(part) => setView({ selectedPart: part })}
+      />
       <p className="reason">{topology.reason}</p>
       <Working topology={topology} facts={facts} lit={lit} onPoint={setLit} />
       {topology.cautions.map((caution) => (
@@ -98,28 +167,87 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
   );
 }
 
-const READINGS = [{ value: 'built' as const, label: 'as built' }, { value: 'dc' as const, label: 'as DC sees it' }, { value: 'signal' as const, label: 'as the signal sees it' }];
+const READINGS = [
+  { value: 'built' as const, label: 'as built' },
+  { value: 'dc' as const, label: 'as DC sees it' },
+  { value: 'signal' as const, label: 'as the signal sees it' },
+];
 
 /** The same drawing read as direct current does (no capacitors) or as the signal does (large capacitors and supplies are wires). */
 function Readings() {
   const reading = useView((s) => s.reading);
-  return <Segmented size="small" aria-label="How the circuit is read" value={reading} onChange={(value) => setView({ reading: value })} options={READINGS} />;
+  return (
+    <Segmented
+      size="small"
+      aria-label="How the circuit is read"
+      value={reading}
+      onChange={(value) => setView({ reading: value })}
+      options={READINGS}
+    />
+  );
 }
 
 /** Forms by what they leave in and out. */
-const MODE_NAMES: Readonly<Record<string, string>> = { both: 'top and bottom taken', top: 'top taken (Cf)', bottom: 'bottom taken (Ci)', plain: 'no capacitor' };
+const MODE_NAMES: Readonly<Record<string, string>> = {
+  both: 'top and bottom taken',
+  top: 'top taken (Cf)',
+  bottom: 'bottom taken (Ci)',
+  plain: 'no capacitor',
+};
 
-const opAmpsOf = (topology: Topology, form: string): number => (topology as Pick<SectionTopology, 'order'> & { opAmps(form: string): number }).opAmps(form);
+const opAmpsOf = (topology: Topology, form: string): number =>
+  (topology as Pick<SectionTopology, 'order'> & { opAmps(form: string): number }).opAmps(form);
 
 /** What a section is tuned to. */
 function Tuning({ stage, facts: { target } }: { stage: Stage; facts: DeskStage }) {
   if (!target) return null;
   return (
     <div className="field-row">
-      {target.order > 0 && <QuantityInput label={target.order === 2 ? 'frequency' : 'cutoff'} kind="frequency" value={target.freqHz} min={Number.MIN_VALUE} max={1e9} onChange={(v) => v !== null && edit(retune(stage.id, { freqHz: v }))} {...gesture} />}
-      {target.order === 2 && <QuantityInput label="Q" kind="ratio" value={target.q} min={0.5} max={100} onChange={(v) => v !== null && edit(retune(stage.id, { q: v }))} {...gesture} testId="stage-q" />}
-      {target.response === 'notch' && <QuantityInput label="null" kind="frequency" value={target.zeroHz ?? target.freqHz} min={Number.MIN_VALUE} max={1e9} onChange={(v) => v !== null && edit(retune(stage.id, { zeroHz: v }))} {...gesture} testId="stage-null" />}
-      <QuantityInput label="gain" kind="decibel" step={0.5} min={-60} max={60} value={Number(decibels(target.gain).toFixed(6))} onChange={(v) => v !== null && edit(retune(stage.id, { gainDb: v }))} {...gesture} />
+      {target.order > 0 && (
+        <QuantityInput
+          label={target.order === 2 ? 'frequency' : 'cutoff'}
+          kind="frequency"
+          value={target.freqHz}
+          min={Number.MIN_VALUE}
+          max={1e9}
+          onChange={(v) => v !== null && edit(retune(stage.id, { freqHz: v }))}
+          {...gesture}
+        />
+      )}
+      {target.order === 2 && (
+        <QuantityInput
+          label="Q"
+          kind="ratio"
+          value={target.q}
+          min={0.5}
+          max={100}
+          onChange={(v) => v !== null && edit(retune(stage.id, { q: v }))}
+          {...gesture}
+          testId="stage-q"
+        />
+      )}
+      {target.response === 'notch' && (
+        <QuantityInput
+          label="null"
+          kind="frequency"
+          value={target.zeroHz ?? target.freqHz}
+          min={Number.MIN_VALUE}
+          max={1e9}
+          onChange={(v) => v !== null && edit(retune(stage.id, { zeroHz: v }))}
+          {...gesture}
+          testId="stage-null"
+        />
+      )}
+      <QuantityInput
+        label="gain"
+        kind="decibel"
+        step={0.5}
+        min={-60}
+        max={60}
+        value={Number(decibels(target.gain).toFixed(6))}
+        onChange={(v) => v !== null && edit(retune(stage.id, { gainDb: v }))}
+        {...gesture}
+      />
     </div>
   );
 }
@@ -132,8 +260,22 @@ function Parameters({ stage, topology }: { stage: Stage; topology: NetworkTopolo
     <div className="field-row">
       {parametersOf(topology, stage.mode).map(({ name, label, kind, min, max }) => (
         <QuantityInput
-          key={name} label={label} kind={kind} value={parameters[name]} min={min} max={max} testId={`parameter-${name}`} {...(kind === 'decibel' ? { step: 0.5 } : kind === 'degree' ? { step: 1 } : kind === 'resistance' ? { series: 'E12' as const } : {})}
-          onChange={(v) => v !== null && edit(setParameter(stage.id, name, v))} {...gesture}
+          key={name}
+          label={label}
+          kind={kind}
+          value={parameters[name]}
+          min={min}
+          max={max}
+          testId={`parameter-${name}`}
+          {...(kind === 'decibel'
+            ? { step: 0.5 }
+            : kind === 'degree'
+              ? { step: 1 }
+              : kind === 'resistance'
+                ? { series: 'E12' as const }
+                : {})}
+          onChange={(v) => v !== null && edit(setParameter(stage.id, name, v))}
+          {...gesture}
         />
       ))}
     </div>

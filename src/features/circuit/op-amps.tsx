@@ -17,7 +17,11 @@ const share = (v: number) => figure(v, (s) => `${Math.round(100 * s)} %`);
 export function OpAmps() {
   const swap = useResults((s) => s.opAmps);
   const range = useResults((s) => s.range);
-  const any = useDesign((d) => currentWayOf(d).stages.some((s) => s.target.kind !== 'plan' && stageTopology(s, currentWayOf(d)).family !== 'loudspeaker'));
+  const any = useDesign((d) =>
+    currentWayOf(d).stages.some(
+      (s) => s.target.kind !== 'plan' && stageTopology(s, currentWayOf(d)).family !== 'loudspeaker',
+    ),
+  );
   const amplified = useResults((s) => s.deskToRead?.supplyAmps !== 0);
   if (!any || !swap || !amplified) return null;
   return (
@@ -29,22 +33,50 @@ export function OpAmps() {
             <thead>
               <tr>
                 <th>op-amp</th>
-                <th className="number" title="what it makes of the pass band, against the same parts with an ideal op-amp; dB">moves it</th>
-                <th className="number" title="signal to noise, 20 Hz to 20 kHz">S/N, dB</th>
-                <th className="number" title="largest share of the swing that the signal takes, at any op-amp’s output">swing</th>
-                <th className="number" title="largest share of the slew rate">slew</th>
+                <th
+                  className="number"
+                  title="what it makes of the pass band, against the same parts with an ideal op-amp; dB"
+                >
+                  moves it
+                </th>
+                <th className="number" title="signal to noise, 20 Hz to 20 kHz">
+                  S/N, dB
+                </th>
+                <th className="number" title="largest share of the swing that the signal takes, at any op-amp’s output">
+                  swing
+                </th>
+                <th className="number" title="largest share of the slew rate">
+                  slew
+                </th>
                 <th className="number">supply</th>
               </tr>
             </thead>
             <tbody>
               {swap.map((v) => (
                 <tr key={v.id} className={v.current ? 'current' : undefined}>
-                  <td>{v.current ? <b>{v.name}</b> : <button type="button" className="link" onClick={() => edit(setDevice(null, v.id))}>{v.name}</button>}{!v.stable && <span className="bad"> would oscillate</span>}</td>
-                  <td className="number">{figure(v.movesDb, (db) => formatSigned(db, 'ratio', Math.abs(db) < 0.1 ? 4 : 2))}</td>
+                  <td>
+                    {v.current ? (
+                      <b>{v.name}</b>
+                    ) : (
+                      <button type="button" className="link" onClick={() => edit(setDevice(null, v.id))}>
+                        {v.name}
+                      </button>
+                    )}
+                    {!v.stable && <span className="bad"> would oscillate</span>}
+                  </td>
+                  <td className="number">
+                    {figure(v.movesDb, (db) => formatSigned(db, 'ratio', Math.abs(db) < 0.1 ? 4 : 2))}
+                  </td>
                   <td className="number">{figure(v.signalToNoiseDb, (db) => db.toFixed(0))}</td>
-                  <td className={`number${v.swingShare > 1 ? ' bad' : v.swingShare > 0.7 ? ' warn' : ''}`}>{share(v.swingShare)}</td>
-                  <td className={`number${v.slewShare > 1 ? ' bad' : v.slewShare > 0.4 ? ' warn' : ''}`}>{share(v.slewShare)}</td>
-                  <td className="number">{formatQuantity(v.supplyAmps, 'voltage', { digits: 2 }).replace(/V$/, 'A')}</td>
+                  <td className={`number${v.swingShare > 1 ? ' bad' : v.swingShare > 0.7 ? ' warn' : ''}`}>
+                    {share(v.swingShare)}
+                  </td>
+                  <td className={`number${v.slewShare > 1 ? ' bad' : v.slewShare > 0.4 ? ' warn' : ''}`}>
+                    {share(v.slewShare)}
+                  </td>
+                  <td className="number">
+                    {formatQuantity(v.supplyAmps, 'voltage', { digits: 2 }).replace(/V$/, 'A')}
+                  </td>
                 </tr>
               ))}
             </tbody>
@@ -68,8 +100,12 @@ function Range() {
         <thead>
           <tr>
             <th>stage</th>
-            <th className="number" title="its parts’ noise as it comes out at the end">adds noise</th>
-            <th className="number" title="how far the signal has risen there at most, at any frequency">rises to</th>
+            <th className="number" title="its parts’ noise as it comes out at the end">
+              adds noise
+            </th>
+            <th className="number" title="how far the signal has risen there at most, at any frequency">
+              rises to
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -83,9 +119,18 @@ function Range() {
         </tbody>
       </table>
       <p className="reason">{volts(noiseV)} of noise at the output, 20 Hz to 20 kHz.</p>
-      {better(forHeadroom) && <Offer offer={forHeadroom} words={`For headroom: rises to ${formatSigned(forHeadroom.peakDb, 'decibel', 1)} instead of ${formatSigned(now.peakDb, 'decibel', 1)}`} />}
-      {better(forNoise) && <Offer offer={forNoise} words={`For noise: ${volts(forNoise.noiseV)} instead of ${volts(now.noiseV)}`} />}
-      {!better(forHeadroom) && !better(forNoise) && Number.isFinite(now.peakDb) && <p className="reason quiet">No other order of these stages is better for either.</p>}
+      {better(forHeadroom) && (
+        <Offer
+          offer={forHeadroom}
+          words={`For headroom: rises to ${formatSigned(forHeadroom.peakDb, 'decibel', 1)} instead of ${formatSigned(now.peakDb, 'decibel', 1)}`}
+        />
+      )}
+      {better(forNoise) && (
+        <Offer offer={forNoise} words={`For noise: ${volts(forNoise.noiseV)} instead of ${volts(now.noiseV)}`} />
+      )}
+      {!better(forHeadroom) && !better(forNoise) && Number.isFinite(now.peakDb) && (
+        <p className="reason quiet">No other order of these stages is better for either.</p>
+      )}
     </section>
   );
 }
@@ -93,7 +138,10 @@ function Range() {
 function Offer({ offer, words }: { offer: OrderOffer; words: string }) {
   return (
     <p className="reason">
-      {words}: {offer.names.join(', ')}. <Button size="small" onClick={() => edit(orderStages(offer.order))}>Put in this order</Button>
+      {words}: {offer.names.join(', ')}.{' '}
+      <Button size="small" onClick={() => edit(orderStages(offer.order))}>
+        Put in this order
+      </Button>
     </p>
   );
 }

@@ -24,7 +24,11 @@ export function Shaping({ stageId }: { stageId: string }) {
     <>
       <section className="panel" aria-label="Shelves">
         <h2>Where it falls, and where it stops falling</h2>
-        {shaping.shelves.length > 0 ? <Shelves shaping={shaping} /> : <p className="reason quiet">No capacitor shapes it: choose a form that takes its top, its bottom or both.</p>}
+        {shaping.shelves.length > 0 ? (
+          <Shelves shaping={shaping} />
+        ) : (
+          <p className="reason quiet">No capacitor shapes it: choose a form that takes its top, its bottom or both.</p>
+        )}
         <p className="reason">{worthWords(shaping)}</p>
         <p className="reason">{topWords(shaping)}</p>
         {shaping.offset && <p className="reason">{offsetWords(shaping.offset)}</p>}
@@ -44,10 +48,16 @@ function Shelves({ shaping: { shelves } }: { shaping: ShapingFacts }) {
         <tr>
           <th>edge</th>
           <th className="number">falls from</th>
-          <th className="number" title="where it levels off, by the rule of thumb">to, rule</th>
-          <th className="number" title="where it levels off">exactly</th>
+          <th className="number" title="where it levels off, by the rule of thumb">
+            to, rule
+          </th>
+          <th className="number" title="where it levels off">
+            exactly
+          </th>
           <th className="number">rule off</th>
-          <th className="number" title="where the level is 3 dB above the shelf’s floor">floor + 3 dB</th>
+          <th className="number" title="where the level is 3 dB above the shelf’s floor">
+            floor + 3 dB
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -58,11 +68,19 @@ function Shelves({ shaping: { shelves } }: { shaping: ShapingFacts }) {
             {levels ? (
               <>
                 <td className="number">{hz(levels.ruleHz)}</td>
-                <td className="number"><b>{hz(levels.exactHz)}</b></td>
-                <td className={`number${Math.abs(levels.errorPct) > 5 ? ' warn' : ''}`}>{formatSigned(levels.errorPct, 'percent', 1)}</td>
+                <td className="number">
+                  <b>{hz(levels.exactHz)}</b>
+                </td>
+                <td className={`number${Math.abs(levels.errorPct) > 5 ? ' warn' : ''}`}>
+                  {formatSigned(levels.errorPct, 'percent', 1)}
+                </td>
                 <td className="number">{hz(levels.threeAboveHz)}</td>
               </>
-            ) : <td className="number" colSpan={4}>falls on, past gain one</td>}
+            ) : (
+              <td className="number" colSpan={4}>
+                falls on, past gain one
+              </td>
+            )}
           </tr>
         ))}
       </tbody>
@@ -72,17 +90,30 @@ function Shelves({ shaping: { shelves } }: { shaping: ShapingFacts }) {
 
 function worthWords({ gainDb, inverting, ruleGoodFrom, noiseGain }: ShapingFacts): string {
   if (inverting) return `From ${db(gainDb)} it falls as far as you like: inverting, it has no shelf.`;
-  const rule = noiseGain >= ruleGoodFrom ? `With a gain of ${noiseGain.toFixed(1)} the rule of thumb is good to five per cent.` : `The rule of thumb is good to five per cent from a gain of ${ruleGoodFrom} on; here, with ${noiseGain.toFixed(1)}, take the exact corner.`;
-  const worth = gainDb < 12 ? ` There is little to take away: at most ${db(gainDb)}.` : ` At most ${db(gainDb)} can be taken away: the shelf’s floor is gain one.`;
+  const rule =
+    noiseGain >= ruleGoodFrom
+      ? `With a gain of ${noiseGain.toFixed(1)} the rule of thumb is good to five per cent.`
+      : `The rule of thumb is good to five per cent from a gain of ${ruleGoodFrom} on; here, with ${noiseGain.toFixed(1)}, take the exact corner.`;
+  const worth =
+    gainDb < 12
+      ? ` There is little to take away: at most ${db(gainDb)}.`
+      : ` At most ${db(gainDb)} can be taken away: the shelf’s floor is gain one.`;
   return rule + worth;
 }
 
-const topWords = ({ ownTopHz, noiseGain }: ShapingFacts): string => (ownTopHz === null ? 'An ideal op-amp has no top of its own.' : `The op-amp’s own top: gain-bandwidth over noise gain ${noiseGain.toFixed(1)}, ${hz(ownTopHz)}.`);
+const topWords = ({ ownTopHz, noiseGain }: ShapingFacts): string =>
+  ownTopHz === null
+    ? 'An ideal op-amp has no top of its own.'
+    : `The op-amp’s own top: gain-bandwidth over noise gain ${noiseGain.toFixed(1)}, ${hz(ownTopHz)}.`;
 
 const offsetWords = ({ volts: now, withoutBottomVolts, biasVolts }: NonNullable<ShapingFacts['offset']>): string =>
   `Offset at the output: typically ${volts(now)} from the op-amp, ${volts(biasVolts)} from its bias current through Rf.${now < withoutBottomVolts ? ` Ci keeps it so: without, it would be ${volts(withoutBottomVolts)}.` : ' A capacitor in series with Ri would bring its gain for DC down to one.'}`;
 
-const REMEDY: Record<Remedy['id'], string> = { capacitor: 'one capacitor', 'first-order': 'RC, follower', 'second-order': '2nd order' };
+const REMEDY: Record<Remedy['id'], string> = {
+  capacitor: 'one capacitor',
+  'first-order': 'RC, follower',
+  'second-order': '2nd order',
+};
 
 function TheOtherWay({ stageId, shaping }: { stageId: string; shaping: ShapingFacts }) {
   const goal = useView((s) => s.shapingGoal);
@@ -103,15 +134,49 @@ function TheOtherWay({ stageId, shaping }: { stageId: string; shaping: ShapingFa
       <h2>The other way round</h2>
       <div className="sentence">
         <span>keep {db(shaping.gainDb)} at</span>
-        <QuantityInput label="keep at" hideLabel small kind="frequency" value={goal.keepHz} min={1e-3} max={1e9} onChange={(v) => v !== null && setView({ shapingGoal: { ...goal, keepHz: v } })} />
+        <QuantityInput
+          label="keep at"
+          hideLabel
+          small
+          kind="frequency"
+          value={goal.keepHz}
+          min={1e-3}
+          max={1e9}
+          onChange={(v) => v !== null && setView({ shapingGoal: { ...goal, keepHz: v } })}
+        />
         <span>lose</span>
-        <QuantityInput label="lose" hideLabel small kind="decibel" step={1} value={goal.loseDb} min={0.1} max={100} onChange={(v) => v !== null && setView({ shapingGoal: { ...goal, loseDb: v } })} testId="lose-db" />
+        <QuantityInput
+          label="lose"
+          hideLabel
+          small
+          kind="decibel"
+          step={1}
+          value={goal.loseDb}
+          min={0.1}
+          max={100}
+          onChange={(v) => v !== null && setView({ shapingGoal: { ...goal, loseDb: v } })}
+          testId="lose-db"
+        />
         <span>by</span>
-        <QuantityInput label="lose by" hideLabel small kind="frequency" value={goal.loseHz} min={1e-3} max={1e9} onChange={(v) => v !== null && setView({ shapingGoal: { ...goal, loseHz: v } })} testId="lose-hz" />
-        <Button size="small" disabled={!('hz' in answer)} onClick={apply}>Set it so</Button>
+        <QuantityInput
+          label="lose by"
+          hideLabel
+          small
+          kind="frequency"
+          value={goal.loseHz}
+          min={1e-3}
+          max={1e9}
+          onChange={(v) => v !== null && setView({ shapingGoal: { ...goal, loseHz: v } })}
+          testId="lose-hz"
+        />
+        <Button size="small" disabled={!('hz' in answer)} onClick={apply}>
+          Set it so
+        </Button>
       </div>
       <p className="reason" data-testid="shaping-answer">
-        {'hz' in answer ? `A corner at ${hz(answer.hz)} does it.` : `One capacitor cannot: the shelf’s floor lies ${db(answer.mostDb)} down, and is never quite reached.`}
+        {'hz' in answer
+          ? `A corner at ${hz(answer.hz)} does it.`
+          : `One capacitor cannot: the shelf’s floor lies ${db(answer.mostDb)} down, and is never quite reached.`}
       </p>
       <table className="sheet">
         <thead>
@@ -130,7 +195,10 @@ function TheOtherWay({ stageId, shaping }: { stageId: string; shaping: ShapingFa
               <td className="number">{hz(r.cutoffHz)}</td>
               <td className="number">{db(r.keepLossDb)}</td>
               <td className="number">{db(r.loseDb)}</td>
-              <td className="number">{r.parts}{r.opAmps > 0 ? ' + op-amp' : ''}</td>
+              <td className="number">
+                {r.parts}
+                {r.opAmps > 0 ? ' + op-amp' : ''}
+              </td>
             </tr>
           ))}
         </tbody>
@@ -139,7 +207,10 @@ function TheOtherWay({ stageId, shaping }: { stageId: string; shaping: ShapingFa
   );
 }
 
-const KINDS: { value: Nuisance['kind']; label: string }[] = [{ value: 'tone', label: 'tone' }, { value: 'band', label: 'band' }];
+const KINDS: { value: Nuisance['kind']; label: string }[] = [
+  { value: 'tone', label: 'tone' },
+  { value: 'band', label: 'band' },
+];
 
 function Nuisances() {
   const nuisances = useDesign((d) => d.brief.nuisances);
@@ -149,24 +220,101 @@ function Nuisances() {
       <header>
         <h2>Nuisances, with and without</h2>
         <span>
-          <Button size="small" type="text" icon={<PlusOutlined />} onClick={() => edit(addNuisance({ name: 'Hum', kind: 'tone', fromHz: 100, toHz: 100, levelDb: -40 }))}>tone</Button>
-          <Button size="small" type="text" icon={<PlusOutlined />} onClick={() => edit(addNuisance({ name: 'Hiss', kind: 'band', fromHz: 10e3, toHz: 20e3, levelDb: -60 }))}>band</Button>
+          <Button
+            size="small"
+            type="text"
+            icon={<PlusOutlined />}
+            onClick={() => edit(addNuisance({ name: 'Hum', kind: 'tone', fromHz: 100, toHz: 100, levelDb: -40 }))}
+          >
+            tone
+          </Button>
+          <Button
+            size="small"
+            type="text"
+            icon={<PlusOutlined />}
+            onClick={() => edit(addNuisance({ name: 'Hiss', kind: 'band', fromHz: 10e3, toHz: 20e3, levelDb: -60 }))}
+          >
+            band
+          </Button>
         </span>
       </header>
-      {nuisances.length === 0 && <p className="reason quiet">Name a tone or a band that is not wanted, and its level at the source: it is read at the output with and without the capacitors.</p>}
+      {nuisances.length === 0 && (
+        <p className="reason quiet">
+          Name a tone or a band that is not wanted, and its level at the source: it is read at the output with and
+          without the capacitors.
+        </p>
+      )}
       {nuisances.map((n) => {
         const got = read?.find((r) => r.id === n.id);
         const change = (patch: Partial<Nuisance>) => edit(changeNuisance(n.id, patch));
         return (
           <div key={n.id} className="nuisance" data-testid="nuisance">
-            <Input size="small" aria-label="Name of the nuisance" value={n.name} maxLength={60} onChange={(e) => change({ name: e.target.value })} />
-            <Select size="small" aria-label="Kind of nuisance" value={n.kind} options={KINDS} onChange={(kind) => change({ kind, toHz: kind === 'tone' ? n.fromHz : 2 * n.fromHz })} />
-            <QuantityInput label="from" hideLabel small kind="frequency" min={1e-3} max={1e9} value={n.fromHz} onChange={(v) => v !== null && change({ fromHz: v, ...(n.kind === 'tone' ? { toHz: v } : {}) })} />
-            {n.kind === 'band' ? <QuantityInput label="to" hideLabel small kind="frequency" min={1e-3} max={1e9} value={n.toHz} onChange={(v) => v !== null && change({ toHz: v })} /> : <span />}
-            <QuantityInput label="level at the source" hideLabel small kind="decibel" step={1} min={-200} max={60} value={n.levelDb} onChange={(v) => v !== null && change({ levelDb: v })} />
-            <Button size="small" type="text" icon={<DeleteOutlined />} aria-label={`Remove ${n.name}`} onClick={() => edit(removeNuisance(n.id))} />
+            <Input
+              size="small"
+              aria-label="Name of the nuisance"
+              value={n.name}
+              maxLength={60}
+              onChange={(e) => change({ name: e.target.value })}
+            />
+            <Select
+              size="small"
+              aria-label="Kind of nuisance"
+              value={n.kind}
+              options={KINDS}
+              onChange={(kind) => change({ kind, toHz: kind === 'tone' ? n.fromHz : 2 * n.fromHz })}
+            />
+            <QuantityInput
+              label="from"
+              hideLabel
+              small
+              kind="frequency"
+              min={1e-3}
+              max={1e9}
+              value={n.fromHz}
+              onChange={(v) => v !== null && change({ fromHz: v, ...(n.kind === 'tone' ? { toHz: v } : {}) })}
+            />
+            {n.kind === 'band' ? (
+              <QuantityInput
+                label="to"
+                hideLabel
+                small
+                kind="frequency"
+                min={1e-3}
+                max={1e9}
+                value={n.toHz}
+                onChange={(v) => v !== null && change({ toHz: v })}
+              />
+            ) : (
+              <span />
+            )}
+            <QuantityInput
+              label="level at the source"
+              hideLabel
+              small
+              kind="decibel"
+              step={1}
+              min={-200}
+              max={60}
+              value={n.levelDb}
+              onChange={(v) => v !== null && change({ levelDb: v })}
+            />
+            <Button
+              size="small"
+              type="text"
+              icon={<DeleteOutlined />}
+              aria-label={`Remove ${n.name}`}
+              onClick={() => edit(removeNuisance(n.id))}
+            />
             <span className="nuisance-read figures">
-              {got ? <>{got.bareDb === null ? '' : `${formatSigned(got.bareDb, 'decibel', 1)} without, `}<b className="live">{formatSigned(got.levelDb, 'decibel', 1)}</b> as built{got.bareDb === null ? '' : `: ${formatSigned(got.levelDb - got.bareDb, 'decibel', 1)}`}</> : ' '}
+              {got ? (
+                <>
+                  {got.bareDb === null ? '' : `${formatSigned(got.bareDb, 'decibel', 1)} without, `}
+                  <b className="live">{formatSigned(got.levelDb, 'decibel', 1)}</b> as built
+                  {got.bareDb === null ? '' : `: ${formatSigned(got.levelDb - got.bareDb, 'decibel', 1)}`}
+                </>
+              ) : (
+                ' '
+              )}
             </span>
           </div>
         );

@@ -8,31 +8,53 @@ import { Formula } from '@/ui/formula';
 const rightOf = (tex: string): string => (tex.includes('=') ? tex.slice(tex.lastIndexOf('=') + 1) : tex);
 
 /** The formulas, typeset: with symbols, with this design's numbers in them, and what they come to. */
-export function Working({ topology, facts, lit, onPoint }: { topology: Topology; facts: DeskStage; lit: readonly string[]; onPoint: (parts: readonly string[]) => void }) {
+export function Working({
+  topology,
+  facts,
+  lit,
+  onPoint,
+}: {
+  topology: Topology;
+  facts: DeskStage;
+  lit: readonly string[];
+  onPoint: (parts: readonly string[]) => void;
+}) {
   const parts = facts.values;
-  const lines = topology.role === 'network'
-    ? topology.working(facts.form, parts, Object.fromEntries(facts.network?.parameters.map((p) => [p.name, p.wanted]) ?? []))
-    : facts.target ? topology.working(facts.target, parts) : [];
+  const lines =
+    topology.role === 'network'
+      ? topology.working(
+          facts.form,
+          parts,
+          Object.fromEntries(facts.network?.parameters.map((p) => [p.name, p.wanted]) ?? []),
+        )
+      : facts.target
+        ? topology.working(facts.target, parts)
+        : [];
   return (
     <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Working">
-    <table className="sheet working">
-      <tbody>
-        {lines.map(({ says, tex, value }) => {
-          const numbers = withNumbers(tex, parts);
-          const speaksOf = partsInFormula(tex);
-          return (
-            <tr key={`${says} ${tex}`} className={speaksOf.some((p) => lit.includes(p)) ? 'lit' : undefined} onPointerEnter={() => onPoint(speaksOf)} onPointerLeave={() => onPoint([])}>
-              <td className="quiet">{says}</td>
-              <td>
-                <Formula tex={tex} />
-                {rightOf(numbers) !== rightOf(tex) && <Formula tex={`{} = ${rightOf(numbers)}`} />}
-              </td>
-              <td className="number">{value}</td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
+      <table className="sheet working">
+        <tbody>
+          {lines.map(({ says, tex, value }) => {
+            const numbers = withNumbers(tex, parts);
+            const speaksOf = partsInFormula(tex);
+            return (
+              <tr
+                key={`${says} ${tex}`}
+                className={speaksOf.some((p) => lit.includes(p)) ? 'lit' : undefined}
+                onPointerEnter={() => onPoint(speaksOf)}
+                onPointerLeave={() => onPoint([])}
+              >
+                <td className="quiet">{says}</td>
+                <td>
+                  <Formula tex={tex} />
+                  {rightOf(numbers) !== rightOf(tex) && <Formula tex={`{} = ${rightOf(numbers)}`} />}
+                </td>
+                <td className="number">{value}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
     </div>
   );
 }

@@ -20,7 +20,8 @@ export function levelAxis({ askedDb, asBuilt, ideal }: DeskResult): Axis {
 
 export function phaseAxis({ asBuilt, ghost }: DeskResult): Axis {
   let [low, high] = [Infinity, -Infinity];
-  for (const trace of [asBuilt, ghost ?? asBuilt]) for (const v of trace.phaseDeg) [low, high] = [Math.min(low, v), Math.max(high, v)];
+  for (const trace of [asBuilt, ghost ?? asBuilt])
+    for (const v of trace.phaseDeg) [low, high] = [Math.min(low, v), Math.max(high, v)];
   const span = high - low > 500 ? 360 : high - low > 200 ? 180 : 90;
   const from = span * Math.floor((low + 1) / span);
   const to = span * Math.ceil((high - 1) / span);
@@ -44,7 +45,13 @@ export function delayAxis({ asBuilt, freqHz, marks }: DeskResult): Axis {
 /** Time from zero, in the unit that suits it: its name is the axis's. */
 export function timeAxis(stopS: number, count = 7): Axis & { unit: string } {
   const [factor, unit] = stopS >= 2 ? [1, 's'] : stopS >= 2e-3 ? [1e3, 'ms'] : [1e6, 'µs'];
-  return { from: 0, to: stopS, labelled: linearTicks(0, stopS, count), format: (v) => `${Number((v * factor).toPrecision(3))}`, unit };
+  return {
+    from: 0,
+    to: stopS,
+    labelled: linearTicks(0, stopS, count),
+    format: (v) => `${Number((v * factor).toPrecision(3))}`,
+    unit,
+  };
 }
 
 /** Volts, with room for the highest curve and, on top, this share of its swing. */
@@ -53,7 +60,12 @@ export function voltAxis(traces: readonly Float64Array[], headroom = 0.08): Axis
   for (const trace of traces) for (const v of trace) [low, high] = [Math.min(low, v), Math.max(high, v)];
   const room = Math.max(0.1, (high - low) * 0.08);
   const top = Math.max(room, (high - low) * headroom);
-  return { from: low - room, to: high + top, labelled: linearTicks(low - room, high + top, 6), format: (v) => minus(Number(v.toPrecision(3))) };
+  return {
+    from: low - room,
+    to: high + top,
+    labelled: linearTicks(low - room, high + top, 6),
+    format: (v) => minus(Number(v.toPrecision(3))),
+  };
 }
 
 /** As built against what it is compared with: the ghost, or the stage in hand without its capacitors; dB. Null when there is nothing to compare with. */
@@ -74,6 +86,14 @@ export function ohmAxis(low: number, high: number): Axis {
   const [from, to] = [10 ** Math.floor(Math.log10(low) + 1e-9), 10 ** Math.ceil(Math.log10(high) - 1e-9)];
   const decades = Math.max(1, Math.round(Math.log10(to / from)));
   const step = Math.ceil(decades / 8);
-  const labelled = Array.from({ length: Math.floor(decades / step) + 1 }, (_, i) => Number((from * 10 ** (i * step)).toPrecision(6)));
-  return { from, to, log: true, labelled, format: (v) => formatQuantity(v, 'resistance', { digits: 3, bare: true }).replace(' ', '') };
+  const labelled = Array.from({ length: Math.floor(decades / step) + 1 }, (_, i) =>
+    Number((from * 10 ** (i * step)).toPrecision(6)),
+  );
+  return {
+    from,
+    to,
+    log: true,
+    labelled,
+    format: (v) => formatQuantity(v, 'resistance', { digits: 3, bare: true }).replace(' ', ''),
+  };
 }

@@ -19,7 +19,13 @@ export function CrossingHandles() {
     const words = `${formatQuantity(freqHz, 'frequency', { digits: 3 })}, each ${formatSigned(-belowSumDb, 'decibel', 1)} against the sum`;
     return (
       <FrequencyHandle
-        key={upper} at={[plot.x(freqHz), plot.y(levelDb)]} testId="handle-crossing" name={`Crossover of ${lowerName} and ${upperName}`} freqHz={freqHz} words={words} caption={words}
+        key={upper}
+        at={[plot.x(freqHz), plot.y(levelDb)]}
+        testId="handle-crossing"
+        name={`Crossover of ${lowerName} and ${upperName}`}
+        freqHz={freqHz}
+        words={words}
+        caption={words}
         onTake={() => (planned.current = freqHz)}
         onDrag={(wanted) => {
           edit(moveCrossing(lower, upper, planned.current, wanted));

@@ -19,14 +19,27 @@ export function CursorLayer({ snaps = false }: { snaps?: boolean }) {
   const move = (event: PointerEvent<SVGRectElement>) => {
     const svg = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
     const px = Math.min(area.x + area.width, Math.max(area.x, event.clientX - (svg?.left ?? 0)));
-    const near = snaps ? marks?.find((m) => m.kind !== 'slope' && Math.abs(plot.x(m.freqHz) - px) < SNAP_PIXELS) : undefined;
+    const near = snaps
+      ? marks?.find((m) => m.kind !== 'slope' && Math.abs(plot.x(m.freqHz) - px) < SNAP_PIXELS)
+      : undefined;
     setView({ cursor: near ? near.freqHz : Number(inverse(px)) });
   };
   const x = cursor === null ? NaN : plot.x(cursor);
   return (
     <>
-      {x >= area.x && x <= area.x + area.width && <path d={`M${x.toFixed(1)} ${area.y}v${area.height}`} className="cursor-line" aria-hidden="true" />}
-      <rect data-testid="cursor-surface" x={area.x} y={area.y} width={area.width} height={area.height} fill="transparent" onPointerMove={move} onPointerDown={move} />
+      {x >= area.x && x <= area.x + area.width && (
+        <path d={`M${x.toFixed(1)} ${area.y}v${area.height}`} className="cursor-line" aria-hidden="true" />
+      )}
+      <rect
+        data-testid="cursor-surface"
+        x={area.x}
+        y={area.y}
+        width={area.width}
+        height={area.height}
+        fill="transparent"
+        onPointerMove={move}
+        onPointerDown={move}
+      />
     </>
   );
 }

@@ -45,12 +45,7 @@ describe('traces', () => {
   };
 
   test('are painted with the built one on top', () => {
-    expect(shownTraces(sources).map((t) => t.name)).toEqual([
-      'ideal',
-      'B ghost',
-      'sweep',
-      'A as built',
-    ]);
+    expect(shownTraces(sources).map((t) => t.name)).toEqual(['ideal', 'B ghost', 'sweep', 'A as built']);
   });
 
   test('flipped, the ghost is in front and the built one behind', () => {
@@ -87,9 +82,7 @@ describe('traces', () => {
 
   test('a spread is stale once the circuit, the tolerances or the surroundings are others', () => {
     expect(spreadIsStale(band, { ...band, log: [] })).toBe(false);
-    expect(spreadIsStale(band, { ...band, preferences: { ...band.preferences, boards: 2 } })).toBe(
-      true,
-    );
+    expect(spreadIsStale(band, { ...band, preferences: { ...band.preferences, boards: 2 } })).toBe(true);
     expect(spreadIsStale(band, { ...band, variants: [...band.variants] })).toBe(true);
   });
 });
@@ -135,20 +128,12 @@ describe('labels of marks', () => {
   });
 
   test('a mark at the right edge is written to its left', () => {
-    const [place] = placeLabels(
-      [{ key: 'a', x: 390, y: 150, width: 80, height: 14 }],
-      area,
-      nothing,
-    );
+    const [place] = placeLabels([{ key: 'a', x: 390, y: 150, width: 80, height: 14 }], area, nothing);
     expect(place.x + 80).toBeLessThanOrEqual(400);
   });
 
   test('a curve through the first place sends the label elsewhere', () => {
-    const [free] = placeLabels(
-      [{ key: 'a', x: 200, y: 150, width: 80, height: 14 }],
-      area,
-      nothing,
-    );
+    const [free] = placeLabels([{ key: 'a', x: 200, y: 150, width: 80, height: 14 }], area, nothing);
     const [moved] = placeLabels([{ key: 'a', x: 200, y: 150, width: 80, height: 14 }], area, (x) =>
       x > 200 ? [150] : [],
     );

@@ -20,7 +20,19 @@ import { Readout } from './readout';
 import { TimeView } from './time-view';
 import { WaveBar } from './wave-bar';
 
-const NAMES: Record<CurveView, string> = { response: 'Response', delay: 'Group delay', step: 'Step', wave: 'Wave', four: 'Four views', impedance: 'Impedance', difference: 'Difference', ways: 'Ways and sum', load: 'Load', angles: 'Off axis', decay: 'Decay' };
+const NAMES: Record<CurveView, string> = {
+  response: 'Response',
+  delay: 'Group delay',
+  step: 'Step',
+  wave: 'Wave',
+  four: 'Four views',
+  impedance: 'Impedance',
+  difference: 'Difference',
+  ways: 'Ways and sum',
+  load: 'Load',
+  angles: 'Off axis',
+  decay: 'Decay',
+};
 
 /** Views in which traces can be switched on and off. */
 const LEGEND_VIEWS: ReadonlySet<CurveView> = new Set(['response', 'delay', 'step', 'wave']);
@@ -36,7 +48,15 @@ export function Curves() {
       <div className="curves-top">
         <div role="tablist" aria-label="View" className="tabs">
           {views.map((name, i) => (
-            <button key={name} role="tab" type="button" aria-selected={view === name} tabIndex={view === name ? 0 : -1} onClick={() => setView({ curveView: name, cursor: null })} onKeyDown={(event) => stepTabs(event, views, i)}>
+            <button
+              key={name}
+              role="tab"
+              type="button"
+              aria-selected={view === name}
+              tabIndex={view === name ? 0 : -1}
+              onClick={() => setView({ curveView: name, cursor: null })}
+              onKeyDown={(event) => stepTabs(event, views, i)}
+            >
               {NAMES[name]}
             </button>
           ))}
@@ -94,7 +114,13 @@ function Plot() {
   const time = useResults((s) => s.time);
   const cursor = useView((s) => s.cursor);
   const isTime = view === 'step' || view === 'wave';
-  const range: [number, number] | null = isTime ? (time ? [0, time.timeS[time.timeS.length - 1]] : null) : desk ? [desk.freqHz[0], desk.freqHz[desk.freqHz.length - 1]] : null;
+  const range: [number, number] | null = isTime
+    ? time
+      ? [0, time.timeS[time.timeS.length - 1]]
+      : null
+    : desk
+      ? [desk.freqHz[0], desk.freqHz[desk.freqHz.length - 1]]
+      : null;
 
   function onKeyDown(event: KeyboardEvent<HTMLDivElement>): void {
     if (!range) return;
@@ -103,13 +129,16 @@ function Plot() {
     const clamp = (v: number) => Math.min(high, Math.max(low, v));
     if (way !== 0) {
       event.preventDefault();
-      if (isTime) setView({ cursor: clamp((cursor ?? high / 2) + (way * (high - low) * (event.shiftKey ? 10 : 1)) / 500) });
-      else setView({ cursor: clamp((cursor ?? Math.sqrt(low * high)) * 10 ** ((way * (event.shiftKey ? 10 : 1)) / 100)) });
+      if (isTime)
+        setView({ cursor: clamp((cursor ?? high / 2) + (way * (high - low) * (event.shiftKey ? 10 : 1)) / 500) });
+      else
+        setView({ cursor: clamp((cursor ?? Math.sqrt(low * high)) * 10 ** ((way * (event.shiftKey ? 10 : 1)) / 100)) });
     } else if ((event.key === 'PageUp' || event.key === 'PageDown') && !isTime) {
       event.preventDefault();
       const marks = (desk?.marks ?? []).map((m) => m.freqHz).sort((a, b) => a - b);
       const at = cursor ?? (event.key === 'PageUp' ? low : high);
-      const next = event.key === 'PageUp' ? marks.find((f) => f > at * 1.0001) : [...marks].reverse().find((f) => f < at * 0.9999);
+      const next =
+        event.key === 'PageUp' ? marks.find((f) => f > at * 1.0001) : [...marks].reverse().find((f) => f < at * 0.9999);
       if (next !== undefined) setView({ cursor: next });
     } else if (event.key === 'Home' || event.key === 'End') {
       event.preventDefault();
@@ -123,8 +152,16 @@ function Plot() {
       </div>
       {/* Beside the charts, not around them: a slider may hold no other controls, and the charts hold handles. */}
       <div
-        id="plot" className="plot-focus" role="slider" tabIndex={0} aria-label="Curve cursor. Arrow keys move it, Page Up and Page Down jump to marks." aria-valuemin={range?.[0] ?? 0}
-        aria-valuemax={range?.[1] ?? 0} aria-valuenow={cursor ?? range?.[0] ?? 0} aria-valuetext={cursorWords()} onKeyDown={onKeyDown}
+        id="plot"
+        className="plot-focus"
+        role="slider"
+        tabIndex={0}
+        aria-label="Curve cursor. Arrow keys move it, Page Up and Page Down jump to marks."
+        aria-valuemin={range?.[0] ?? 0}
+        aria-valuemax={range?.[1] ?? 0}
+        aria-valuenow={cursor ?? range?.[0] ?? 0}
+        aria-valuetext={cursorWords()}
+        onKeyDown={onKeyDown}
       />
     </div>
   );

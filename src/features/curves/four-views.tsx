@@ -22,14 +22,27 @@ const hz = (f: number) => formatQuantity(f, 'frequency', { digits: 3 });
 /** One cutoff seen four ways, linked by one frequency: on a switch, with a wave, in decibels, by its harmonics. */
 export function FourViewsView({ width, height }: { width: number; height: number }) {
   const views = useResults((s) => s.fourViews);
-  if (!views) return <p className="reason quiet four-wait" role="status">Working out the four views …</p>;
+  if (!views)
+    return (
+      <p className="reason quiet four-wait" role="status">
+        Working out the four views …
+      </p>
+    );
   const [w, h] = [Math.floor(width / 2), Math.floor(height / 2)];
   return (
     <div className="four-views" data-testid="four-views">
-      <Cell name="On a switch" says={chargeWords(views)}><Charge views={views} width={w} height={h - CAPTION} /></Cell>
-      <Cell name={`A ${periodicWave(views.wave).name} through it`} says={waveWords(views)}><Through views={views} width={w} height={h - CAPTION} /></Cell>
-      <Cell name="In decibels" says={halfWords(views)}><Level width={w} height={h - CAPTION} /></Cell>
-      <Cell name="By its harmonics" says={harmonicWords(views)}><HarmonicBars views={views} width={w} height={h - CAPTION} /></Cell>
+      <Cell name="On a switch" says={chargeWords(views)}>
+        <Charge views={views} width={w} height={h - CAPTION} />
+      </Cell>
+      <Cell name={`A ${periodicWave(views.wave).name} through it`} says={waveWords(views)}>
+        <Through views={views} width={w} height={h - CAPTION} />
+      </Cell>
+      <Cell name="In decibels" says={halfWords(views)}>
+        <Level width={w} height={h - CAPTION} />
+      </Cell>
+      <Cell name="By its harmonics" says={harmonicWords(views)}>
+        <HarmonicBars views={views} width={w} height={h - CAPTION} />
+      </Cell>
     </div>
   );
 }
@@ -53,7 +66,10 @@ function chargeWords({ charge }: FourViews): string {
   const { onTauS, offTauS, settled } = charge;
   if (onTauS === null) return 'It goes back where it came from: what is left after a while is nothing.';
   const same = offTauS !== null && Math.abs(offTauS / onTauS - 1) < 0.02;
-  const taus = same || offTauS === null ? `63 % of the way after ${time(onTauS)}` : `63 % of the way up after ${time(onTauS)}, down after ${time(offTauS)}`;
+  const taus =
+    same || offTauS === null
+      ? `63 % of the way after ${time(onTauS)}`
+      : `63 % of the way up after ${time(onTauS)}, down after ${time(offTauS)}`;
   return `${taus}${settled ? `; within 1 % after ${time(settled.onePctS)}, within a cent at 1 V/oct after ${time(settled.centS)}` : ''}.`;
 }
 
@@ -64,7 +80,11 @@ function waveWords({ at, freqHz, wave }: FourViews): string {
 }
 
 function halfWords({ half }: FourViews): string {
-  const say = (of: 'power' | 'voltage') => half.filter((x) => x.of === of).map((x) => hz(x.freqHz)).join(' and ') || 'nowhere near';
+  const say = (of: 'power' | 'voltage') =>
+    half
+      .filter((x) => x.of === of)
+      .map((x) => hz(x.freqHz))
+      .join(' and ') || 'nowhere near';
   return `Half power (−3.01 dB, 0.707 of the voltage) at ${say('power')}; half voltage (−6.02 dB, a quarter of the power) only at ${say('voltage')}.`;
 }
 
@@ -79,11 +99,26 @@ function Charge({ views, width, height }: { views: FourViews; width: number; hei
   const { charge } = views;
   const x = timeAxis(charge.timeS[charge.timeS.length - 1], 5);
   return (
-    <ChartFrame width={width} height={height} x={x} y={voltAxis([charge.output, charge.drive], HEADROOM)} title="V, switch on, then off" xUnit={x.unit}>
+    <ChartFrame
+      width={width}
+      height={height}
+      x={x}
+      y={voltAxis([charge.output, charge.drive], HEADROOM)}
+      title="V, switch on, then off"
+      xUnit={x.unit}
+    >
       <Trace x={charge.timeS} y={charge.drive} className="drive" />
       <Trace x={charge.timeS} y={charge.output} className="asBuilt" testId="trace-charge" />
-      {charge.onTauS !== null && <Stamp x={charge.onTauS} y={valueAt(charge, charge.onTauS)} text={`τ ${time(charge.onTauS)}`} />}
-      {charge.offTauS !== null && <Stamp x={charge.offAtS + charge.offTauS} y={valueAt(charge, charge.offAtS + charge.offTauS)} text={`τ ${time(charge.offTauS)}`} />}
+      {charge.onTauS !== null && (
+        <Stamp x={charge.onTauS} y={valueAt(charge, charge.onTauS)} text={`τ ${time(charge.onTauS)}`} />
+      )}
+      {charge.offTauS !== null && (
+        <Stamp
+          x={charge.offAtS + charge.offTauS}
+          y={valueAt(charge, charge.offAtS + charge.offTauS)}
+          text={`τ ${time(charge.offTauS)}`}
+        />
+      )}
     </ChartFrame>
   );
 }
@@ -102,16 +137,28 @@ function Stamp({ x, y, text }: { x: number; y: number; text: string }) {
     <g className="marks" aria-hidden="true">
       <path d={`M${plot.x(x).toFixed(1)} ${plot.area.y}v${plot.area.height}`} className="cursor-line" />
       <circle cx={plot.x(x)} cy={plot.y(y)} r={3} />
-      <text x={plot.x(x) + 7} y={plot.y(y) + 4}>{text}</text>
+      <text x={plot.x(x) + 7} y={plot.y(y) + 4}>
+        {text}
+      </text>
     </g>
   );
 }
 
 function Through({ views: { through, at }, width, height }: { views: FourViews; width: number; height: number }) {
   const x = timeAxis(through.timeS[through.timeS.length - 1], 5);
-  const y = useMemo(() => voltAxis([through.drive, through.output, ...(through.ghost ? [through.ghost] : [])], HEADROOM), [through]);
+  const y = useMemo(
+    () => voltAxis([through.drive, through.output, ...(through.ghost ? [through.ghost] : [])], HEADROOM),
+    [through],
+  );
   return (
-    <ChartFrame width={width} height={height} x={x} y={y} title={`V, in and out: ${formatSigned(at.levelDb, 'decibel', 1)}`} xUnit={x.unit}>
+    <ChartFrame
+      width={width}
+      height={height}
+      x={x}
+      y={y}
+      title={`V, in and out: ${formatSigned(at.levelDb, 'decibel', 1)}`}
+      xUnit={x.unit}
+    >
       <Trace x={through.timeS} y={through.drive} className="drive" />
       {through.ghost && <Trace x={through.timeS} y={through.ghost} className="ghost" testId="trace-wave-ghost" />}
       <Trace x={through.timeS} y={through.output} className="asBuilt" testId="trace-wave" />
@@ -135,7 +182,9 @@ function Level({ width, height }: { width: number; height: number }) {
 /** Small charts have room for the decades and the ends. */
 function decadesOnly(axis: Axis): Axis {
   const decade = (v: number) => Math.abs(Math.log10(v) - Math.round(Math.log10(v))) < 1e-9;
-  const kept = axis.labelled.filter((v) => v === axis.from || v === axis.to || (decade(v) && v < axis.to / 3 && v > axis.from * 3));
+  const kept = axis.labelled.filter(
+    (v) => v === axis.from || v === axis.to || (decade(v) && v < axis.to / 3 && v > axis.from * 3),
+  );
   return { ...axis, labelled: kept, minor: [...(axis.minor ?? []), ...axis.labelled.filter((v) => !kept.includes(v))] };
 }
 

@@ -9,7 +9,17 @@ const STEP = 1.01;
 const LARGE = 10;
 
 /** A knob on a curve that stands for a frequency: taken by the hand, or stepped by the arrow keys, ten times as far with Shift. One drag is one step to undo. */
-export function FrequencyHandle({ at: [x, y], testId, name, freqHz, words, caption, onTake, onDrag, onStep }: {
+export function FrequencyHandle({
+  at: [x, y],
+  testId,
+  name,
+  freqHz,
+  words,
+  caption,
+  onTake,
+  onDrag,
+  onStep,
+}: {
   at: readonly [number, number];
   testId: string;
   name: string;
@@ -37,7 +47,12 @@ export function FrequencyHandle({ at: [x, y], testId, name, freqHz, words, capti
     setView({ dragging: false });
   };
   const onKey = (event: KeyboardEvent) => {
-    const way = event.key === 'ArrowRight' || event.key === 'ArrowUp' ? 1 : event.key === 'ArrowLeft' || event.key === 'ArrowDown' ? -1 : 0;
+    const way =
+      event.key === 'ArrowRight' || event.key === 'ArrowUp'
+        ? 1
+        : event.key === 'ArrowLeft' || event.key === 'ArrowDown'
+          ? -1
+          : 0;
     if (way === 0) return;
     event.preventDefault();
     event.stopPropagation();
@@ -45,7 +60,17 @@ export function FrequencyHandle({ at: [x, y], testId, name, freqHz, words, capti
   };
   return (
     <g
-      className="handle" data-testid={testId} role="slider" tabIndex={0} aria-label={name} aria-valuenow={freqHz} aria-valuetext={words} onKeyDown={onKey} onPointerMove={move} onPointerUp={drop} onPointerCancel={drop}
+      className="handle"
+      data-testid={testId}
+      role="slider"
+      tabIndex={0}
+      aria-label={name}
+      aria-valuenow={freqHz}
+      aria-valuetext={words}
+      onKeyDown={onKey}
+      onPointerMove={move}
+      onPointerUp={drop}
+      onPointerCancel={drop}
       onPointerDown={(event) => {
         event.stopPropagation();
         event.currentTarget.setPointerCapture(event.pointerId);
@@ -57,7 +82,11 @@ export function FrequencyHandle({ at: [x, y], testId, name, freqHz, words, capti
     >
       <circle className="reach" cx={x} cy={y} r={14} />
       <circle className="knob" cx={x} cy={y} r={6} />
-      {caption && <text x={x} y={y + 22} textAnchor="middle" className="handle-name">{caption}</text>}
+      {caption && (
+        <text x={x} y={y + 22} textAnchor="middle" className="handle-name">
+          {caption}
+        </text>
+      )}
     </g>
   );
 }

@@ -9,7 +9,18 @@ import { useHeld } from './use-held';
 import { delayAxis, differenceAxis, frequencyAxis, levelAxis, phaseAxis } from './axes';
 import { CursorLayer } from './cursor';
 import { CutoffHandles } from './handles';
-import { BankTraces, BriefLimits, DelayTraces, DifferenceTrace, FamilyTraces, MatchTraces, LevelTraces, MarkLayer, PhaseTraces, SpreadBand } from './response-layers';
+import {
+  BankTraces,
+  BriefLimits,
+  DelayTraces,
+  DifferenceTrace,
+  FamilyTraces,
+  MatchTraces,
+  LevelTraces,
+  MarkLayer,
+  PhaseTraces,
+  SpreadBand,
+} from './response-layers';
 
 const PHASE_SHARE = 0.3;
 
@@ -34,7 +45,14 @@ export function FrequencyView({ width, height }: { width: number; height: number
     );
   if (kind === 'difference')
     return (
-      <ChartFrame width={width} height={height} x={x} y={difference} title={`as built against ${desk.ghost ? 'the ghost' : 'the stage in hand without its capacitors'}, dB`} xUnit="Hz">
+      <ChartFrame
+        width={width}
+        height={height}
+        x={x}
+        y={difference}
+        title={`as built against ${desk.ghost ? 'the ghost' : 'the stage in hand without its capacitors'}, dB`}
+        xUnit="Hz"
+      >
         <DifferenceTrace />
         <CursorLayer />
       </ChartFrame>

@@ -20,7 +20,12 @@ export function CutoffHandles() {
     if (levelDb === undefined || !Number.isFinite(levelDb)) return null;
     return (
       <FrequencyHandle
-        key={id} at={[plot.x(cutoffHz), plot.y(levelDb)]} testId={`handle-${response}`} name={`${PLAN_WORDS[response]} ${isBand(response) ? 'centre' : 'cutoff'}`} freqHz={cutoffHz} words={formatQuantity(cutoffHz, 'frequency')}
+        key={id}
+        at={[plot.x(cutoffHz), plot.y(levelDb)]}
+        testId={`handle-${response}`}
+        name={`${PLAN_WORDS[response]} ${isBand(response) ? 'centre' : 'cutoff'}`}
+        freqHz={cutoffHz}
+        words={formatQuantity(cutoffHz, 'frequency')}
         onDrag={(wanted) => edit(changePlan(id, { cutoffHz: wanted }))}
         onStep={(factor) => edit(changePlan(id, { cutoffHz: Number((cutoffHz * factor).toPrecision(4)) }))}
       />

@@ -11,11 +11,34 @@ const minus = (v: number) => `${v}`.replace('-', '−');
 /** Harmonics before, as outlines, and after, filled; dB re 1 V. */
 export function HarmonicBars({ views, width, height }: { views: FourViews; width: number; height: number }) {
   const { before, after, ghost } = views.harmonics;
-  const x = useMemo((): Axis => ({ from: 0, to: before.length + 1, labelled: [1, 3, 5, 7, 9, 11, 13, 15].filter((k) => k <= before.length), format: String }), [before.length]);
+  const x = useMemo(
+    (): Axis => ({
+      from: 0,
+      to: before.length + 1,
+      labelled: [1, 3, 5, 7, 9, 11, 13, 15].filter((k) => k <= before.length),
+      format: String,
+    }),
+    [before.length],
+  );
   const top = Math.max(10, ...Array.from(after, (v) => 10 * Math.ceil(decibels(Math.max(v, 1e-6)) / 10)));
-  const y = useMemo((): Axis => ({ from: FLOOR_DB, to: top, labelled: [-60, -40, -20, 0, 20, 40].filter((v) => v <= top), format: minus }), [top]);
+  const y = useMemo(
+    (): Axis => ({
+      from: FLOOR_DB,
+      to: top,
+      labelled: [-60, -40, -20, 0, 20, 40].filter((v) => v <= top),
+      format: minus,
+    }),
+    [top],
+  );
   return (
-    <ChartFrame width={width} height={height} x={x} y={y} title={`harmonics, dB re 1 V: before, after${ghost ? ', ghost as a line' : ''}`} xUnit="× f">
+    <ChartFrame
+      width={width}
+      height={height}
+      x={x}
+      y={y}
+      title={`harmonics, dB re 1 V: before, after${ghost ? ', ghost as a line' : ''}`}
+      xUnit="× f"
+    >
       <Bars before={before} after={after} ghost={ghost} />
     </ChartFrame>
   );
@@ -37,7 +60,12 @@ function Bars({ before, after, ghost }: FourViews['harmonics']) {
         <g key={k}>
           {bar(after[k], k, 'harmonic after')}
           {bar(size, k, 'harmonic before')}
-          {ghost && decibels(ghost[k]) > FLOOR_DB && <path d={`M${(plot.x(k + 1) - wide / 2 - 3).toFixed(1)} ${plot.y(decibels(ghost[k])).toFixed(1)}h${(wide + 6).toFixed(1)}`} className="harmonic-ghost" />}
+          {ghost && decibels(ghost[k]) > FLOOR_DB && (
+            <path
+              d={`M${(plot.x(k + 1) - wide / 2 - 3).toFixed(1)} ${plot.y(decibels(ghost[k])).toFixed(1)}h${(wide + 6).toFixed(1)}`}
+              className="harmonic-ghost"
+            />
+          )}
         </g>
       ))}
     </g>

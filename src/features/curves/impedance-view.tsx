@@ -24,11 +24,29 @@ export function ImpedanceView({ width, height }: { width: number; height: number
   const sizes = parts.flatMap((p) => [sizeOf(p, from), sizeOf(p, to)]).filter((v) => v > 0);
   const resistors = parts.filter((p) => p.kind === 'resistor').map((p) => p.chosen);
   // A decade or two about the resistors tells the story; the ends of a capacitor's line do not.
-  const [low, high] = resistors.length > 0 ? [Math.min(...resistors) / 100, Math.max(...resistors) * 100] : [Math.min(...sizes), Math.max(...sizes)];
+  const [low, high] =
+    resistors.length > 0
+      ? [Math.min(...resistors) / 100, Math.max(...resistors) * 100]
+      : [Math.min(...sizes), Math.max(...sizes)];
   const y = ohmAxis(Math.max(low, Math.min(...sizes) / 1.01), Math.min(high, Math.max(...sizes) * 1.01));
   return (
-    <ChartFrame width={width} height={height} x={x} y={y} title={`impedance of each part of ${facts?.name ?? ''}, ohm`} xUnit="Hz">
-      {parts.map((p) => <Trace key={p.name} x={grid} y={grid.map((f) => sizeOf(p, f))} className={`part-${p.kind}`} testId={`impedance-${p.name}`} />)}
+    <ChartFrame
+      width={width}
+      height={height}
+      x={x}
+      y={y}
+      title={`impedance of each part of ${facts?.name ?? ''}, ohm`}
+      xUnit="Hz"
+    >
+      {parts.map((p) => (
+        <Trace
+          key={p.name}
+          x={grid}
+          y={grid.map((f) => sizeOf(p, f))}
+          className={`part-${p.kind}`}
+          testId={`impedance-${p.name}`}
+        />
+      ))}
       <PartNames parts={parts} from={from} to={to} />
       <CursorLayer />
     </ChartFrame>
@@ -40,24 +58,44 @@ function PartNames({ parts, from, to }: { parts: readonly DeskPart[]; from: numb
   const plot = usePlot();
   if (!plot) return null;
   const { area } = plot;
-  const inside = (x: number, y: number) => x > area.x && x < area.x + area.width && y > area.y + 14 && y < area.y + area.height;
+  const inside = (x: number, y: number) =>
+    x > area.x && x < area.x + area.width && y > area.y + 14 && y < area.y + area.height;
   const names = parts.map((p, i) => {
     // The first place from the left, a little apart from the last, where the line is inside.
-    const f = Array.from({ length: 40 }, (_, k) => from * (to / from) ** ((k + 1) / 42)).find((g) => inside(plot.x(g), plot.y(sizeOf(p, g)))) ?? from;
+    const f =
+      Array.from({ length: 40 }, (_, k) => from * (to / from) ** ((k + 1) / 42)).find((g) =>
+        inside(plot.x(g), plot.y(sizeOf(p, g))),
+      ) ?? from;
     const at = f * (to / from) ** (0.03 + 0.055 * (i % 6));
-    return { name: `${p.name} ${formatQuantity(p.chosen, p.kind === 'capacitor' ? 'capacitance' : p.kind === 'inductor' ? 'inductance' : 'resistance', { digits: 3 })}`, x: plot.x(at), y: plot.y(sizeOf(p, at)) };
+    return {
+      name: `${p.name} ${formatQuantity(p.chosen, p.kind === 'capacitor' ? 'capacitance' : p.kind === 'inductor' ? 'inductance' : 'resistance', { digits: 3 })}`,
+      x: plot.x(at),
+      y: plot.y(sizeOf(p, at)),
+    };
   });
-  const crossings = parts.flatMap((a, i) => parts.slice(i + 1).flatMap((b) => {
-    const f = meetsAt(a, b);
-    return f !== null && f > from && f < to && inside(plot.x(f), plot.y(sizeOf(a, f))) ? [{ key: `${a.name} ${b.name}`, f, ohm: sizeOf(a, f) }] : [];
-  }));
+  const crossings = parts.flatMap((a, i) =>
+    parts.slice(i + 1).flatMap((b) => {
+      const f = meetsAt(a, b);
+      return f !== null && f > from && f < to && inside(plot.x(f), plot.y(sizeOf(a, f)))
+        ? [{ key: `${a.name} ${b.name}`, f, ohm: sizeOf(a, f) }]
+        : [];
+    }),
+  );
   return (
     <g className="marks" aria-hidden="true">
-      {names.map(({ name, x, y }) => <text key={name} x={x + 4} y={y - 5} className="part-label">{name}</text>)}
+      {names.map(({ name, x, y }) => (
+        <text key={name} x={x + 4} y={y - 5} className="part-label">
+          {name}
+        </text>
+      ))}
       {crossings.map(({ key, f, ohm }) => (
         <g key={key} data-testid="impedance-crossing">
           <circle cx={plot.x(f)} cy={plot.y(ohm)} r={3} />
-          {crossings.length <= 6 && <text x={plot.x(f) + 8} y={plot.y(ohm) + 13}>{formatQuantity(f, 'frequency', { digits: 3 })}</text>}
+          {crossings.length <= 6 && (
+            <text x={plot.x(f) + 8} y={plot.y(ohm) + 13}>
+              {formatQuantity(f, 'frequency', { digits: 3 })}
+            </text>
+          )}
         </g>
       ))}
     </g>

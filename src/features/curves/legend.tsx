@@ -9,7 +9,11 @@ import { useSelectedStage } from '@/store/use-selected-stage';
 import { useSpreadBand } from './use-shown';
 
 const SAYS: Partial<Record<TraceName, string>> = {
-  bare: 'the stage in hand with its capacitors left out', straight: 'the asymptotes of what was asked for', isolated: 'as built, but no stage loading another', taps: 'what the stage in hand gives at its other op-amps', family: 'the curves over the whole rotation of the control in hand',
+  bare: 'the stage in hand with its capacitors left out',
+  straight: 'the asymptotes of what was asked for',
+  isolated: 'as built, but no stage loading another',
+  taps: 'what the stage in hand gives at its other op-amps',
+  family: 'the curves over the whole rotation of the control in hand',
 };
 
 /** Traces that there are, to switch on and off. Name, colour and dash say the same thing. */
@@ -43,14 +47,27 @@ export function Legend() {
   ];
   return (
     <div className="legend" role="group" aria-label="Traces">
-      {entries.filter(([, , there]) => there).map(([name, label]) => (
-        <button key={name} type="button" className="legend-entry" aria-pressed={shown[name]} title={SAYS[name]} onClick={() => toggleTrace(name)}>
-          <svg width="20" height="8" aria-hidden="true">
-            {name === 'spread' ? <rect width="20" height="8" className="spread-band" /> : <path d="M0 4h20" className={name === 'brief' ? 'limit-line' : `trace ${name}`} />}
-          </svg>
-          {label}
-        </button>
-      ))}
+      {entries
+        .filter(([, , there]) => there)
+        .map(([name, label]) => (
+          <button
+            key={name}
+            type="button"
+            className="legend-entry"
+            aria-pressed={shown[name]}
+            title={SAYS[name]}
+            onClick={() => toggleTrace(name)}
+          >
+            <svg width="20" height="8" aria-hidden="true">
+              {name === 'spread' ? (
+                <rect width="20" height="8" className="spread-band" />
+              ) : (
+                <path d="M0 4h20" className={name === 'brief' ? 'limit-line' : `trace ${name}`} />
+              )}
+            </svg>
+            {label}
+          </button>
+        ))}
     </div>
   );
 }

@@ -6,7 +6,19 @@ const SPAN_DB = 24;
 const STEP_DB = 6;
 
 /** Half a circle of levels round the front of the cabinet, at one frequency: the lobe that two drivers make where they meet. */
-export function Lobe({ deg, levelDb, hz, size, up }: { deg: Float64Array; levelDb: Float64Array; hz: number; size: number; up: boolean }) {
+export function Lobe({
+  deg,
+  levelDb,
+  hz,
+  size,
+  up,
+}: {
+  deg: Float64Array;
+  levelDb: Float64Array;
+  hz: number;
+  size: number;
+  up: boolean;
+}) {
   const most = levelDb.reduce((m, v) => Math.max(m, v), -Infinity);
   const radius = size * 0.4;
   const [cx, cy] = [size * 0.16, size * 0.55];
@@ -16,23 +28,45 @@ export function Lobe({ deg, levelDb, hz, size, up }: { deg: Float64Array; levelD
     // On axis to the right; up is up, and the right-hand side of the room is drawn upwards too.
     return [cx + 1.7 * r * Math.cos(a), cy - r * Math.sin(a) * 1.15];
   };
-  const path = Array.from(deg, (d, i) => at(d, levelDb[i]).map((v) => v.toFixed(1)).join(' ')).join('L');
+  const path = Array.from(deg, (d, i) =>
+    at(d, levelDb[i])
+      .map((v) => v.toFixed(1))
+      .join(' '),
+  ).join('L');
   const rings = Array.from({ length: SPAN_DB / STEP_DB }, (_, i) => most - i * STEP_DB);
-  const ring = (db: number) => Array.from(deg, (d) => at(d, db).map((v) => v.toFixed(1)).join(' ')).join('L');
+  const ring = (db: number) =>
+    Array.from(deg, (d) =>
+      at(d, db)
+        .map((v) => v.toFixed(1))
+        .join(' '),
+    ).join('L');
   return (
-    <svg width={size} height={size * 1.1} className="lobe" role="img" aria-label={`Lobe at ${formatQuantity(hz, 'frequency', { digits: 3 })}, ${up ? 'up and down' : 'from side to side'}`} data-testid="lobe">
-      {rings.map((db) => <path key={db} d={`M${ring(db)}`} className="lobe-ring" />)}
+    <svg
+      width={size}
+      height={size * 1.1}
+      className="lobe"
+      role="img"
+      aria-label={`Lobe at ${formatQuantity(hz, 'frequency', { digits: 3 })}, ${up ? 'up and down' : 'from side to side'}`}
+      data-testid="lobe"
+    >
+      {rings.map((db) => (
+        <path key={db} d={`M${ring(db)}`} className="lobe-ring" />
+      ))}
       {[-60, -30, 0, 30, 60].map((d) => {
         const [x, y] = at(d, most);
         return (
           <g key={d}>
             <path d={`M${cx} ${cy}L${x.toFixed(1)} ${y.toFixed(1)}`} className="lobe-ring" />
-            <text x={x + 5} y={y + 4} className="lobe-name">{`${d}°`.replace('-', '−')}</text>
+            <text x={x + 5} y={y + 4} className="lobe-name">
+              {`${d}°`.replace('-', '−')}
+            </text>
           </g>
         );
       })}
       <path d={`M${path}`} className="trace asBuilt" />
-      <text x={4} y={16} className="frame-title">{formatQuantity(hz, 'frequency', { digits: 3 })}, {STEP_DB} dB a ring</text>
+      <text x={4} y={16} className="frame-title">
+        {formatQuantity(hz, 'frequency', { digits: 3 })}, {STEP_DB} dB a ring
+      </text>
     </svg>
   );
 }

@@ -17,7 +17,13 @@ export function PartsAtWork() {
   const k = rms * Math.SQRT2;
   const amount = (value: number, unit: string) => formatQuantity(value, 'voltage', { digits: 3 }).replace(/V$/, unit);
   return (
-    <div className="readout-cursor at-work" tabIndex={0} role="region" aria-label="Each part at work" data-testid="parts-at-work">
+    <div
+      className="readout-cursor at-work"
+      tabIndex={0}
+      role="region"
+      aria-label="Each part at work"
+      data-testid="parts-at-work"
+    >
       <span className="quiet">at {amount(k, 'V')} peak, RMS:</span>
       {views.parts.map((p) => (
         <span key={p.part} className="figures">
@@ -37,10 +43,22 @@ export function PartSizes() {
   const { facts } = useSelectedStage();
   return (
     <div className="readout-cursor" data-testid="readout-cursor">
-      <span className="quiet">at cursor {cursor === null ? '' : <b className="figures">{formatQuantity(cursor, 'frequency')}</b>}</span>
-      {cursor === null ? <span className="quiet">Point at the chart, or press C and use the arrow keys. Lines cross where two parts share the voltage.</span> : (
+      <span className="quiet">
+        at cursor {cursor === null ? '' : <b className="figures">{formatQuantity(cursor, 'frequency')}</b>}
+      </span>
+      {cursor === null ? (
+        <span className="quiet">
+          Point at the chart, or press C and use the arrow keys. Lines cross where two parts share the voltage.
+        </span>
+      ) : (
         <div className="readout-traces">
-          {facts?.parts.filter((p) => !p.leftOut).map((p) => <span key={p.name} className="figures">{p.name} {ohm(sizeOf(p, cursor))}</span>)}
+          {facts?.parts
+            .filter((p) => !p.leftOut)
+            .map((p) => (
+              <span key={p.name} className="figures">
+                {p.name} {ohm(sizeOf(p, cursor))}
+              </span>
+            ))}
         </div>
       )}
     </div>

@@ -28,7 +28,9 @@ export function Readout() {
       <div className="readout">
         <div className="readout-figure">
           <span className="quiet">as built</span>
-          <b className="figures bad" data-testid="readout-sings">{desk.stability.singsHz ? `sings at ${hz(desk.stability.singsHz)}` : 'runs to a rail'}</b>
+          <b className="figures bad" data-testid="readout-sings">
+            {desk.stability.singsHz ? `sings at ${hz(desk.stability.singsHz)}` : 'runs to a rail'}
+          </b>
         </div>
         <p className="quiet">No cutoff, margin or step until it does not: what grows has no response.</p>
       </div>
@@ -36,22 +38,51 @@ export function Readout() {
   return (
     <div className="readout">
       <div className="readout-figure">
-        <span className="quiet" data-testid="readout-reference">{depths} {desk.passLevelOf === 'peak' ? 'under the peak' : 'under the pass band'}, {formatSigned(desk.passLevelDb, 'decibel')}</span>
+        <span className="quiet" data-testid="readout-reference">
+          {depths} {desk.passLevelOf === 'peak' ? 'under the peak' : 'under the pass band'},{' '}
+          {formatSigned(desk.passLevelDb, 'decibel')}
+        </span>
         <b className="figures" data-testid="readout-cutoff">
           {cutoffs.length === 0 ? 'none' : cutoffs.map((m) => hz(m.freqHz)).join(' … ')}
         </b>
-        {bandQ !== undefined && <span className="quiet">Q {formatQuantity(bandQ, 'ratio', { digits: 4 })}, centre over width</span>}
+        {bandQ !== undefined && (
+          <span className="quiet">Q {formatQuantity(bandQ, 'ratio', { digits: 4 })}, centre over width</span>
+        )}
       </div>
       <div className="readout-figure">
         <span className="quiet">steepest</span>
-        <b className="figures">{slopes.length === 0 ? '–' : slopes.map((m) => formatSigned(m.slopeDbPerOctave, 'ratio', 1)).join(' / ')} dB/oct</b>
+        <b className="figures">
+          {slopes.length === 0 ? '–' : slopes.map((m) => formatSigned(m.slopeDbPerOctave, 'ratio', 1)).join(' / ')}{' '}
+          dB/oct
+        </b>
       </div>
       <div className="readout-figure">
-        <span className="quiet">{peak ? (desk.passLevelOf === 'peak' ? 'peak' : 'peak over the pass band') : 'worst miss in band'}</span>
-        <b className="figures" data-testid="readout-peak">{peak ? `${formatSigned(desk.passLevelOf === 'peak' ? peak.levelDb : peak.levelDb - peak.referenceDb, 'decibel')} at ${hz(peak.freqHz)}` : formatSigned(desk.worstErrorDb, 'decibel')}</b>
-        {edges.length > 0 && <span className="quiet" data-testid="readout-edges">its own −3 dB {edges.map((m) => hz(m.freqHz)).join(' … ')}{peak?.q !== undefined && `, Q ${formatQuantity(peak.q, 'ratio', { digits: 3 })}`}</span>}
+        <span className="quiet">
+          {peak ? (desk.passLevelOf === 'peak' ? 'peak' : 'peak over the pass band') : 'worst miss in band'}
+        </span>
+        <b className="figures" data-testid="readout-peak">
+          {peak
+            ? `${formatSigned(desk.passLevelOf === 'peak' ? peak.levelDb : peak.levelDb - peak.referenceDb, 'decibel')} at ${hz(peak.freqHz)}`
+            : formatSigned(desk.worstErrorDb, 'decibel')}
+        </b>
+        {edges.length > 0 && (
+          <span className="quiet" data-testid="readout-edges">
+            its own −3 dB {edges.map((m) => hz(m.freqHz)).join(' … ')}
+            {peak?.q !== undefined && `, Q ${formatQuantity(peak.q, 'ratio', { digits: 3 })}`}
+          </span>
+        )}
       </div>
-      {view === 'step' || view === 'wave' ? <TimeCursor /> : view === 'four' ? <PartsAtWork /> : view === 'impedance' ? <PartSizes /> : view === 'difference' ? <DifferenceCursor /> : <FrequencyCursor />}
+      {view === 'step' || view === 'wave' ? (
+        <TimeCursor />
+      ) : view === 'four' ? (
+        <PartsAtWork />
+      ) : view === 'impedance' ? (
+        <PartSizes />
+      ) : view === 'difference' ? (
+        <DifferenceCursor />
+      ) : (
+        <FrequencyCursor />
+      )}
     </div>
   );
 }
@@ -85,7 +116,15 @@ function DifferenceCursor() {
   return (
     <div className="readout-cursor" data-testid="readout-cursor">
       <span className="quiet">at cursor {cursor === null ? '' : <b className="figures">{hz(cursor)}</b>}</span>
-      {!difference ? <span className="quiet">Nothing to compare with: the stage in hand has no capacitor, and no ghost is shown.</span> : cursor === null ? <span className="quiet">Point at the curve, or press C and use the arrow keys.</span> : <span className="figures ink-asBuilt">{formatSigned(levelAt(desk.freqHz, difference, cursor), 'decibel')}</span>}
+      {!difference ? (
+        <span className="quiet">
+          Nothing to compare with: the stage in hand has no capacitor, and no ghost is shown.
+        </span>
+      ) : cursor === null ? (
+        <span className="quiet">Point at the curve, or press C and use the arrow keys.</span>
+      ) : (
+        <span className="figures ink-asBuilt">{formatSigned(levelAt(desk.freqHz, difference, cursor), 'decibel')}</span>
+      )}
     </div>
   );
 }
@@ -94,7 +133,14 @@ function delayText(delayS: ArrayLike<number> | null, freqHz: ArrayLike<number>, 
   return delayS ? formatQuantity(levelAt(freqHz, delayS, at), 'time', { digits: 4 }) : '–';
 }
 
-function levelText({ freqHz, levelDb, phaseDeg }: { freqHz: ArrayLike<number>; levelDb: ArrayLike<number>; phaseDeg: ArrayLike<number> | null }, at: number): string {
+function levelText(
+  {
+    freqHz,
+    levelDb,
+    phaseDeg,
+  }: { freqHz: ArrayLike<number>; levelDb: ArrayLike<number>; phaseDeg: ArrayLike<number> | null },
+  at: number,
+): string {
   const level = levelAt(freqHz, levelDb, at);
   if (!Number.isFinite(level)) return 'outside';
   const phase = phaseDeg ? ` ${levelAt(freqHz, phaseDeg, at).toFixed(0).replace('-', '−')}°` : '';
@@ -113,7 +159,14 @@ function TimeCursor() {
   return (
     <div className="readout-cursor" data-testid="readout-cursor">
       <span className="quiet">
-        {settling ? <>overshoot <b className="figures">{settling.overshootPct.toFixed(1)} %</b>, within 2 % after <b className="figures">{formatQuantity(settling.settledS, 'time', { digits: 3 })}</b></> : 'at cursor'}{' '}
+        {settling ? (
+          <>
+            overshoot <b className="figures">{settling.overshootPct.toFixed(1)} %</b>, within 2 % after{' '}
+            <b className="figures">{formatQuantity(settling.settledS, 'time', { digits: 3 })}</b>
+          </>
+        ) : (
+          'at cursor'
+        )}{' '}
         {cursor !== null && <b className="figures">{formatQuantity(cursor, 'time', { digits: 4 })}</b>}
       </span>
       <div className="readout-traces">

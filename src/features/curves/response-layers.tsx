@@ -17,17 +17,25 @@ import { useSpreadBand, useShownTraces } from './use-shown';
 /** All level curves of the response view. */
 export function LevelTraces() {
   const traces = useShownTraces();
-  return traces.map((t) => <Trace key={t.key} x={t.freqHz} y={t.levelDb} className={t.kind} testId={`trace-${t.kind}`} />);
+  return traces.map((t) => (
+    <Trace key={t.key} x={t.freqHz} y={t.levelDb} className={t.kind} testId={`trace-${t.kind}`} />
+  ));
 }
 
 export function PhaseTraces() {
   const traces = useShownTraces();
-  return traces.map((t) => (t.phaseDeg ? <Trace key={t.key} x={t.freqHz} y={t.phaseDeg} className={`phase ${t.kind}`} /> : null));
+  return traces.map((t) =>
+    t.phaseDeg ? <Trace key={t.key} x={t.freqHz} y={t.phaseDeg} className={`phase ${t.kind}`} /> : null,
+  );
 }
 
 export function DelayTraces() {
   const traces = useShownTraces();
-  return traces.map((t) => (t.delayS ? <Trace key={t.key} x={t.freqHz} y={Float64Array.from(t.delayS, (s) => 1000 * s)} className={t.kind} /> : null));
+  return traces.map((t) =>
+    t.delayS ? (
+      <Trace key={t.key} x={t.freqHz} y={Float64Array.from(t.delayS, (s) => 1000 * s)} className={t.kind} />
+    ) : null,
+  );
 }
 
 export function SpreadBand() {
@@ -52,7 +60,9 @@ export function FamilyTraces() {
   if (!on || !turn || !controls.some((c) => c.id === turn.controlId)) return null;
   return (
     <g data-testid="family">
-      {turn.family.map((f) => <Trace key={f.position} x={turn.freqHz} y={f.levelDb} className="family" />)}
+      {turn.family.map((f) => (
+        <Trace key={f.position} x={turn.freqHz} y={f.levelDb} className="family" />
+      ))}
     </g>
   );
 }
@@ -64,7 +74,9 @@ export function BankTraces() {
   if (!bank || !on) return null;
   return (
     <g data-testid="bank-traces">
-      {bank.bands.map((b) => <Trace key={b.wayId} x={bank.freqHz} y={b.levelDb} className="family" />)}
+      {bank.bands.map((b) => (
+        <Trace key={b.wayId} x={bank.freqHz} y={b.levelDb} className="family" />
+      ))}
       <Trace x={bank.freqHz} y={bank.sumDb} className="taps" testId="trace-sum" />
     </g>
   );
@@ -78,7 +90,9 @@ export function MatchTraces() {
   if (!matches || !onBrief) return null;
   return (
     <g data-testid="match-traces">
-      {matches.matches.map((m, i) => <Trace key={i} x={matches.freqHz} y={m.levelDb} className={i === pointed ? 'ghost' : 'family'} />)}
+      {matches.matches.map((m, i) => (
+        <Trace key={i} x={matches.freqHz} y={m.levelDb} className={i === pointed ? 'ghost' : 'family'} />
+      ))}
     </g>
   );
 }
@@ -86,7 +100,9 @@ export function MatchTraces() {
 export function DifferenceTrace() {
   const desk = useResults((s) => s.desk);
   const difference = useMemo(() => (desk ? differenceOf(desk) : null), [desk]);
-  return desk && difference ? <Trace x={desk.freqHz} y={difference} className="asBuilt" testId="trace-difference" /> : null;
+  return desk && difference ? (
+    <Trace x={desk.freqHz} y={difference} className="asBuilt" testId="trace-difference" />
+  ) : null;
 }
 
 /** What the brief forbids, shaded, with its edge dashed. */
@@ -132,14 +148,31 @@ export function MarkLayer() {
   const plot = usePlot();
   if (!plot || !desk || !on || flipped) return null;
   const { area } = plot;
-  const inView = desk.marks.filter((m) => plot.x(m.freqHz) >= area.x && plot.x(m.freqHz) <= area.x + area.width && plot.y(m.levelDb) <= area.y + area.height && plot.y(m.levelDb) >= area.y);
+  const inView = desk.marks.filter(
+    (m) =>
+      plot.x(m.freqHz) >= area.x &&
+      plot.x(m.freqHz) <= area.x + area.width &&
+      plot.y(m.levelDb) <= area.y + area.height &&
+      plot.y(m.levelDb) >= area.y,
+  );
   const span = desk.freqHz;
   const inked = (px: number): number[] => {
     const f = span[0] * (span[span.length - 1] / span[0]) ** ((px - area.x) / area.width);
     return [desk.asBuilt.levelDb, desk.ideal.levelDb].map((levels) => plot.y(levelAt(span, levels, f)));
   };
   const texts = inView.map(markName);
-  const places = placeLabels(inView.map((m, i) => ({ key: `${i}`, x: plot.x(m.freqHz), y: plot.y(m.levelDb), width: texts[i].length * LETTER, height: LABEL_HEIGHT, side: 'falling' in m && !m.falling ? 'left' : 'right' })), area, inked);
+  const places = placeLabels(
+    inView.map((m, i) => ({
+      key: `${i}`,
+      x: plot.x(m.freqHz),
+      y: plot.y(m.levelDb),
+      width: texts[i].length * LETTER,
+      height: LABEL_HEIGHT,
+      side: 'falling' in m && !m.falling ? 'left' : 'right',
+    })),
+    area,
+    inked,
+  );
   return (
     <g className="marks" aria-hidden="true">
       {inView.map((mark, i) => (

@@ -5,8 +5,15 @@ import { useDesign } from '@/store/document';
 import { useResults } from '@/store/results';
 import { setView, toggleTrace, useView, type CurveView, type TraceName } from '@/store/view';
 
-const SAYS: Partial<Record<TraceName, string>> = { reversed: 'the sum with every second way turned over: a deep dip where they meet says that they are in step', bareDrivers: 'each driver with nothing before it', target: 'what the plans ask of the sound' };
-const ANGLES: { value: 'up' | 'across'; label: string }[] = [{ value: 'up', label: 'up and down' }, { value: 'across', label: 'to the side' }];
+const SAYS: Partial<Record<TraceName, string>> = {
+  reversed: 'the sum with every second way turned over: a deep dip where they meet says that they are in step',
+  bareDrivers: 'each driver with nothing before it',
+  target: 'what the plans ask of the sound',
+};
+const ANGLES: { value: 'up' | 'across'; label: string }[] = [
+  { value: 'up', label: 'up and down' },
+  { value: 'across', label: 'to the side' },
+];
 
 /** Which curves of the sound there are, to switch on and off; which way the angles go. */
 export function SpeakerLegend({ view }: { view: CurveView }) {
@@ -15,22 +22,51 @@ export function SpeakerLegend({ view }: { view: CurveView }) {
   const acoustics = useResults((s) => s.acoustics);
   const ghost = useView((s) => s.ghostVariant);
   const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghost)?.name);
-  if (view === 'angles') return <Segmented size="small" aria-label="Angles" value={angleWay} options={ANGLES} onChange={(next) => setView({ angleWay: next })} />;
+  if (view === 'angles')
+    return (
+      <Segmented
+        size="small"
+        aria-label="Angles"
+        value={angleWay}
+        options={ANGLES}
+        onChange={(next) => setView({ angleWay: next })}
+      />
+    );
   if (view !== 'ways' || !acoustics) return null;
   const entries: [TraceName, string, string, boolean][] = [
-    ['asBuilt', 'sum', 'sound-sum', true], ['target', 'target', 'sound-target', true], ['reversed', 'reversed', 'reversed', acoustics.ways.length > 1], ['bareDrivers', 'bare drivers', 'family', true], ['ghost', `${ghostName} sum`, 'ghost', acoustics.ghost !== null],
+    ['asBuilt', 'sum', 'sound-sum', true],
+    ['target', 'target', 'sound-target', true],
+    ['reversed', 'reversed', 'reversed', acoustics.ways.length > 1],
+    ['bareDrivers', 'bare drivers', 'family', true],
+    ['ghost', `${ghostName} sum`, 'ghost', acoustics.ghost !== null],
   ];
   return (
     <div className="legend" role="group" aria-label="Traces">
       {acoustics.ways.map((w, i) => (
-        <span key={w.wayId} className="legend-entry plain-entry"><svg width="20" height="8" aria-hidden="true"><path d="M0 4h20" className={`trace way way-${i}`} /></svg>{w.name}</span>
+        <span key={w.wayId} className="legend-entry plain-entry">
+          <svg width="20" height="8" aria-hidden="true">
+            <path d="M0 4h20" className={`trace way way-${i}`} />
+          </svg>
+          {w.name}
+        </span>
       ))}
-      {entries.filter(([, , , there]) => there).map(([name, label, style]) => (
-        <button key={name} type="button" className="legend-entry" aria-pressed={shown[name]} title={SAYS[name]} onClick={() => toggleTrace(name)}>
-          <svg width="20" height="8" aria-hidden="true"><path d="M0 4h20" className={`trace ${style}`} /></svg>
-          {label}
-        </button>
-      ))}
+      {entries
+        .filter(([, , , there]) => there)
+        .map(([name, label, style]) => (
+          <button
+            key={name}
+            type="button"
+            className="legend-entry"
+            aria-pressed={shown[name]}
+            title={SAYS[name]}
+            onClick={() => toggleTrace(name)}
+          >
+            <svg width="20" height="8" aria-hidden="true">
+              <path d="M0 4h20" className={`trace ${style}`} />
+            </svg>
+            {label}
+          </button>
+        ))}
     </div>
   );
 }

@@ -20,16 +20,26 @@ export function SpeakerReadout() {
     <div className="readout">
       <div className="readout-figure">
         <span className="quiet">crossing, between ways</span>
-        <b className="figures" data-testid="readout-cutoff">{crossings.length === 0 ? 'none' : crossings.map((c) => `${hz(c.freqHz)} ${degrees(c.phaseDeg)}`).join(' … ')}</b>
+        <b className="figures" data-testid="readout-cutoff">
+          {crossings.length === 0 ? 'none' : crossings.map((c) => `${hz(c.freqHz)} ${degrees(c.phaseDeg)}`).join(' … ')}
+        </b>
       </div>
       <div className="readout-figure">
-        <span className="quiet">sum, {hz(flat.fromHz)} to {hz(flat.toHz)}</span>
-        <b className="figures" data-testid="readout-sum">±{strays(flat).toFixed(2)} dB of level</b>
+        <span className="quiet">
+          sum, {hz(flat.fromHz)} to {hz(flat.toHz)}
+        </span>
+        <b className="figures" data-testid="readout-sum">
+          ±{strays(flat).toFixed(2)} dB of level
+        </b>
         <span className="quiet">±{strays(aligned).toFixed(2)} dB of its alignments’ own sum</span>
       </div>
       <div className="readout-figure">
         <span className="quiet">lowest load</span>
-        <b className="figures" data-testid="readout-load">{load ? `${formatQuantity(load.lowestOhm, 'resistance', { digits: 3 })} at ${hz(load.lowestHz)}` : 'own amplifiers'}</b>
+        <b className="figures" data-testid="readout-load">
+          {load
+            ? `${formatQuantity(load.lowestOhm, 'resistance', { digits: 3 })} at ${hz(load.lowestHz)}`
+            : 'own amplifiers'}
+        </b>
       </div>
       <SpeakerCursor />
     </div>
@@ -44,11 +54,31 @@ function SpeakerCursor() {
   return (
     <div className="readout-cursor" data-testid="readout-cursor">
       <span className="quiet">at cursor {cursor === null ? '' : <b className="figures">{hz(cursor)}</b>}</span>
-      {cursor === null ? <span className="quiet">Point at the curve, or press C and use the arrow keys.</span> : (
+      {cursor === null ? (
+        <span className="quiet">Point at the curve, or press C and use the arrow keys.</span>
+      ) : (
         <div className="readout-traces">
-          <span className="figures">sum {levelAt(freqHz, acoustics.sumDb, cursor).toFixed(1)} dB ({formatSigned(levelAt(freqHz, acoustics.sumDb, cursor) - levelAt(freqHz, acoustics.targetDb, cursor), 'decibel', 1)})</span>
-          {acoustics.ways.map((w, i) => <span key={w.wayId} className={`figures ink-way-${i}`}>{w.name} {levelAt(freqHz, w.levelDb, cursor).toFixed(1)} dB {degrees(((levelAt(freqHz, w.phaseDeg, cursor) + 180) % 360 + 360) % 360 - 180)}</span>)}
-          {load && <span className="figures">{formatQuantity(levelAt(freqHz, load.ohm, cursor), 'resistance', { digits: 3 })} {degrees(levelAt(freqHz, load.phaseDeg, cursor))}</span>}
+          <span className="figures">
+            sum {levelAt(freqHz, acoustics.sumDb, cursor).toFixed(1)} dB (
+            {formatSigned(
+              levelAt(freqHz, acoustics.sumDb, cursor) - levelAt(freqHz, acoustics.targetDb, cursor),
+              'decibel',
+              1,
+            )}
+            )
+          </span>
+          {acoustics.ways.map((w, i) => (
+            <span key={w.wayId} className={`figures ink-way-${i}`}>
+              {w.name} {levelAt(freqHz, w.levelDb, cursor).toFixed(1)} dB{' '}
+              {degrees(((((levelAt(freqHz, w.phaseDeg, cursor) + 180) % 360) + 360) % 360) - 180)}
+            </span>
+          ))}
+          {load && (
+            <span className="figures">
+              {formatQuantity(levelAt(freqHz, load.ohm, cursor), 'resistance', { digits: 3 })}{' '}
+              {degrees(levelAt(freqHz, load.phaseDeg, cursor))}
+            </span>
+          )}
         </div>
       )}
     </div>

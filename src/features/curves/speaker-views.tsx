@@ -30,7 +30,8 @@ const SPAN_DB = 40;
 /** Tops out over the highest level in steps of five; what is 40 dB under it is not heard. */
 export function soundAxis(levels: readonly ArrayLike<number>[]): Axis {
   let high = -Infinity;
-  for (const level of levels) for (let i = 0; i < level.length; i++) if (Number.isFinite(level[i])) high = Math.max(high, level[i]);
+  for (const level of levels)
+    for (let i = 0; i < level.length; i++) if (Number.isFinite(level[i])) high = Math.max(high, level[i]);
   const to = 5 * Math.ceil(((Number.isFinite(high) ? high : 90) + 2) / 5);
   return { from: to - SPAN_DB, to, labelled: linearTicks(to - SPAN_DB, to, 8), format: (v) => `${v}` };
 }
@@ -59,7 +60,15 @@ export function WaysView({ width, height }: Size) {
   const lower = acoustics.load ? Math.round(height * LOWER_SHARE) : 0;
   return (
     <>
-      <ChartFrame width={width} height={height - lower} x={x} y={level} title="level at 1 m for 2.83 V, dB" bareX={lower > 0} xUnit="Hz">
+      <ChartFrame
+        width={width}
+        height={height - lower}
+        x={x}
+        y={level}
+        title="level at 1 m for 2.83 V, dB"
+        bareX={lower > 0}
+        xUnit="Hz"
+      >
         {WAY_LAYERS}
       </ChartFrame>
       {lower > 0 && (
@@ -80,12 +89,18 @@ function WayTraces() {
   const [front, back] = flipped && ghost ? [ghost.sumDb, acoustics.sumDb] : [acoustics.sumDb, ghost?.sumDb];
   return (
     <g data-testid="way-traces">
-      {shown.bareDrivers && ways.map((w, i) => w.bareDb && <Trace key={`bare ${w.wayId}`} x={freqHz} y={w.bareDb} className={`family way-${i}`} />)}
+      {shown.bareDrivers &&
+        ways.map(
+          (w, i) => w.bareDb && <Trace key={`bare ${w.wayId}`} x={freqHz} y={w.bareDb} className={`family way-${i}`} />,
+        )}
       {shown.target && <Trace x={freqHz} y={acoustics.targetDb} className="sound-target" testId="trace-target" />}
-      {shown.target && ways.map((w) => <Trace key={`target ${w.wayId}`} x={freqHz} y={w.targetDb} className="sound-target faint" />)}
+      {shown.target &&
+        ways.map((w) => <Trace key={`target ${w.wayId}`} x={freqHz} y={w.targetDb} className="sound-target faint" />)}
       {shown.ghost && back && <Trace x={freqHz} y={back} className="ghost" testId="trace-ghost" />}
       {shown.reversed && <Trace x={freqHz} y={acoustics.reversedDb} className="reversed" testId="trace-reversed" />}
-      {ways.map((w, i) => <Trace key={w.wayId} x={freqHz} y={w.levelDb} className={`way way-${i}`} testId={`trace-way-${i}`} />)}
+      {ways.map((w, i) => (
+        <Trace key={w.wayId} x={freqHz} y={w.levelDb} className={`way way-${i}`} testId={`trace-way-${i}`} />
+      ))}
       {shown.asBuilt && <Trace x={freqHz} y={front} className="sound-sum" testId="trace-sum" />}
     </g>
   );
@@ -96,7 +111,9 @@ function NotchTraces() {
   const notch = useResults((s) => s.notch);
   const onValues = useView((s) => s.task === 'values');
   if (!notch || !onValues) return null;
-  return notch.result.offers.map((o, i) => <Trace key={o.form} x={notch.result.freqHz} y={o.wayDb} className={i === 0 ? 'ghost' : 'measured'} />);
+  return notch.result.offers.map((o, i) => (
+    <Trace key={o.form} x={notch.result.freqHz} y={o.wayDb} className={i === 0 ? 'ghost' : 'measured'} />
+  ));
 }
 
 /** The range that counts, between two faint lines. */
@@ -107,7 +124,9 @@ function RangeMarks() {
   const { area } = plot;
   return (
     <g aria-hidden="true">
-      {[flat.fromHz, flat.toHz].map((f) => <path key={f} d={`M${plot.x(f).toFixed(1)} ${area.y}v${area.height}`} className="range-line" />)}
+      {[flat.fromHz, flat.toHz].map((f) => (
+        <path key={f} d={`M${plot.x(f).toFixed(1)} ${area.y}v${area.height}`} className="range-line" />
+      ))}
     </g>
   );
 }
@@ -146,7 +165,9 @@ function LowestMark({ hz, ohm, low }: { hz: number; ohm: number; low: boolean })
   return (
     <g className={`marks${low ? ' trouble' : ''}`} aria-hidden="true">
       <circle cx={x} cy={y} r={3} />
-      <text x={left ? x - 8 : x + 8} y={y - 7} textAnchor={left ? 'end' : 'start'}>{formatQuantity(ohm, 'resistance', { digits: 3 })}</text>
+      <text x={left ? x - 8 : x + 8} y={y - 7} textAnchor={left ? 'end' : 'start'}>
+        {formatQuantity(ohm, 'resistance', { digits: 3 })}
+      </text>
     </g>
   );
 }
@@ -163,12 +184,24 @@ export function LoadView({ width, height }: Size) {
   const dragging = useView((s) => s.dragging);
   const x = useFrequencyAxis(acoustics);
   const ohm = useHeld(loadAxis(acoustics?.load?.ohm), dragging);
-  if (!acoustics?.load) return <p className="quiet plot-says">Every way has an amplifier of its own here: each sees its own driver, and nothing else.</p>;
+  if (!acoustics?.load)
+    return (
+      <p className="quiet plot-says">
+        Every way has an amplifier of its own here: each sees its own driver, and nothing else.
+      </p>
+    );
   const lower = Math.round(height * LOWER_SHARE);
   const { freqHz, load } = acoustics;
   return (
     <>
-      <ChartFrame width={width} height={height - lower} x={x} y={ohm} title="amplifier load, ohm; dotted: the resistor that heats it as much" bareX>
+      <ChartFrame
+        width={width}
+        height={height - lower}
+        x={x}
+        y={ohm}
+        title="amplifier load, ohm; dotted: the resistor that heats it as much"
+        bareX
+      >
         <Trace x={freqHz} y={load.dissipationOhm} className="straight" testId="trace-dissipation" />
         {LOAD_LAYERS}
       </ChartFrame>
@@ -193,31 +226,66 @@ export function AnglesView({ width, height }: Size) {
   const side = Math.min(300, Math.round(width * 0.36));
   return (
     <div className="angles">
-      <ChartFrame width={width - side} height={height} x={x} y={level} title={`sum ${way === 'up' ? 'above and below' : 'to the side of'} the axis, dB`} xUnit="Hz">
-        {family.map((f) => <Trace key={f.deg} x={angles.freqHz} y={f.sumDb} className={f.deg === 0 ? 'sound-sum' : `angle ${f.deg < 0 ? 'below' : 'above'} a${Math.abs(f.deg)}`} testId={`angle-${f.deg}`} />)}
+      <ChartFrame
+        width={width - side}
+        height={height}
+        x={x}
+        y={level}
+        title={`sum ${way === 'up' ? 'above and below' : 'to the side of'} the axis, dB`}
+        xUnit="Hz"
+      >
+        {family.map((f) => (
+          <Trace
+            key={f.deg}
+            x={angles.freqHz}
+            y={f.sumDb}
+            className={f.deg === 0 ? 'sound-sum' : `angle ${f.deg < 0 ? 'below' : 'above'} a${Math.abs(f.deg)}`}
+            testId={`angle-${f.deg}`}
+          />
+        ))}
         <AngleNames family={family} freqHz={angles.freqHz} />
         <CursorLayer />
       </ChartFrame>
-      <Lobe deg={angles.lobe.deg} levelDb={way === 'up' ? angles.lobe.upDb : angles.lobe.acrossDb} hz={angles.lobeHz} size={side} up={way === 'up'} />
+      <Lobe
+        deg={angles.lobe.deg}
+        levelDb={way === 'up' ? angles.lobe.upDb : angles.lobe.acrossDb}
+        hz={angles.lobeHz}
+        size={side}
+        up={way === 'up'}
+      />
     </div>
   );
 }
 
 const LINE_PX = 13;
 /** Heights from the top down, moved down where they would run into one another. */
-const apart = (wanted: readonly number[]): number[] => wanted.reduce<number[]>((places, y) => [...places, Math.max(y, (places.at(-1) ?? -Infinity) + LINE_PX)], []);
+const apart = (wanted: readonly number[]): number[] =>
+  wanted.reduce<number[]>((places, y) => [...places, Math.max(y, (places.at(-1) ?? -Infinity) + LINE_PX)], []);
 
 /** Each curve's angle at its right end, apart from one another. */
-function AngleNames({ family, freqHz }: { family: readonly { deg: number; sumDb: Float64Array }[]; freqHz: Float64Array }) {
+function AngleNames({
+  family,
+  freqHz,
+}: {
+  family: readonly { deg: number; sumDb: Float64Array }[];
+  freqHz: Float64Array;
+}) {
   const plot = usePlot();
   if (!plot) return null;
   const { area } = plot;
   const at = Math.floor(freqHz.length * 0.93);
-  const wanted = family.map((f) => ({ deg: f.deg, y: plot.y(f.sumDb[at]) })).filter(({ y }) => y > area.y + 8 && y < area.y + area.height).sort((a, b) => a.y - b.y);
+  const wanted = family
+    .map((f) => ({ deg: f.deg, y: plot.y(f.sumDb[at]) }))
+    .filter(({ y }) => y > area.y + 8 && y < area.y + area.height)
+    .sort((a, b) => a.y - b.y);
   const places = apart(wanted.map(({ y }) => y + 4));
   return (
     <g className="marks" aria-hidden="true">
-      {wanted.map(({ deg }, i) => <text key={deg} x={area.x + area.width - 4} y={places[i]} textAnchor="end">{`${deg > 0 ? '+' : ''}${deg}°`.replace('-', '−')}</text>)}
+      {wanted.map(({ deg }, i) => (
+        <text key={deg} x={area.x + area.width - 4} y={places[i]} textAnchor="end">
+          {`${deg > 0 ? '+' : ''}${deg}°`.replace('-', '−')}
+        </text>
+      ))}
     </g>
   );
 }
@@ -234,7 +302,15 @@ export function DecayView({ width, height }: Size) {
   const each = both ? Math.round(height / 2) : height;
   return (
     <>
-      <ChartFrame width={width} height={height - (both ? each : 0)} x={x} y={level} title="after the sound stops, dB" bareX={Boolean(both)} xUnit="Hz">
+      <ChartFrame
+        width={width}
+        height={height - (both ? each : 0)}
+        x={x}
+        y={level}
+        title="after the sound stops, dB"
+        bareX={Boolean(both)}
+        xUnit="Hz"
+      >
         <Slices freqHz={decay.freqHz} slices={decay.slices} />
         <CursorLayer />
       </ChartFrame>
@@ -248,7 +324,13 @@ export function DecayView({ width, height }: Size) {
   );
 }
 
-function Slices({ freqHz, slices }: { freqHz: Float64Array; slices: readonly { ms: number; levelDb: Float64Array }[] }) {
+function Slices({
+  freqHz,
+  slices,
+}: {
+  freqHz: Float64Array;
+  slices: readonly { ms: number; levelDb: Float64Array }[];
+}) {
   return (
     <g data-testid="decay-slices">
       {[...slices].reverse().map((s, i) => (
@@ -261,16 +343,30 @@ function Slices({ freqHz, slices }: { freqHz: Float64Array; slices: readonly { m
   );
 }
 
-function SliceNames({ freqHz, slices }: { freqHz: Float64Array; slices: readonly { ms: number; levelDb: Float64Array }[] }) {
+function SliceNames({
+  freqHz,
+  slices,
+}: {
+  freqHz: Float64Array;
+  slices: readonly { ms: number; levelDb: Float64Array }[];
+}) {
   const plot = usePlot();
   if (!plot) return null;
   const { area } = plot;
   const at = Math.floor(freqHz.length * 0.1);
-  const named = slices.filter((s) => s.ms > 0 && Number.isInteger(s.ms)).map((s) => ({ ms: s.ms, y: plot.y(s.levelDb[at]) })).filter(({ y }) => y > area.y + 10 && y < area.y + area.height - 2).sort((a, b) => a.y - b.y);
+  const named = slices
+    .filter((s) => s.ms > 0 && Number.isInteger(s.ms))
+    .map((s) => ({ ms: s.ms, y: plot.y(s.levelDb[at]) }))
+    .filter(({ y }) => y > area.y + 10 && y < area.y + area.height - 2)
+    .sort((a, b) => a.y - b.y);
   const places = apart(named.map(({ y }) => y - 4));
   return (
     <g className="marks" aria-hidden="true">
-      {named.map(({ ms }, i) => <text key={ms} x={area.x + 6} y={places[i]}>{ms} ms</text>)}
+      {named.map(({ ms }, i) => (
+        <text key={ms} x={area.x + 6} y={places[i]}>
+          {ms} ms
+        </text>
+      ))}
     </g>
   );
 }

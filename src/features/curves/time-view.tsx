@@ -14,9 +14,23 @@ export function TimeView({ width, height }: { width: number; height: number }) {
   const shown = useView((s) => s.shown);
   if (!time) return null;
   const x = timeAxis(time.timeS[time.timeS.length - 1]);
-  const traces = [time.asBuilt, time.drive, ...(shown.ideal && time.ideal ? [time.ideal] : []), ...(shown.ghost && time.ghost ? [time.ghost] : [])];
+  const traces = [
+    time.asBuilt,
+    time.drive,
+    ...(shown.ideal && time.ideal ? [time.ideal] : []),
+    ...(shown.ghost && time.ghost ? [time.ghost] : []),
+  ];
   return (
-    <ChartFrame width={width} height={height} x={x} y={voltAxis(traces)} title={view === 'wave' ? 'output once it has settled, V for 1 V peak at the source' : 'output, V for 1 V at the source'} xUnit={x.unit}>
+    <ChartFrame
+      width={width}
+      height={height}
+      x={x}
+      y={voltAxis(traces)}
+      title={
+        view === 'wave' ? 'output once it has settled, V for 1 V peak at the source' : 'output, V for 1 V at the source'
+      }
+      xUnit={x.unit}
+    >
       <Trace x={time.timeS} y={time.drive} className="drive" />
       {shown.ideal && time.ideal && <Trace x={time.timeS} y={time.ideal} className="ideal" />}
       {shown.ghost && time.ghost && <Trace x={time.timeS} y={time.ghost} className="ghost" />}

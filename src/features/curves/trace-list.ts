@@ -32,18 +32,46 @@ export function shownTraces({ desk, measurements, ownName, ghostName, shown, fli
   const traces: ShownTrace[] = [];
   const built = { freqHz, ...desk.asBuilt };
   const ghost = desk.ghost && ghostName !== undefined ? { freqHz, ...desk.ghost } : null;
-  const front = flipped && ghost ? { name: `${ghostName} as built`, ...ghost } : { name: `${ownName} as built`, ...built };
-  const back = ghost ? (flipped ? { name: `${ownName} ghost`, ...built } : { name: `${ghostName} ghost`, ...ghost }) : null;
+  const front =
+    flipped && ghost ? { name: `${ghostName} as built`, ...ghost } : { name: `${ownName} as built`, ...built };
+  const back = ghost
+    ? flipped
+      ? { name: `${ownName} ghost`, ...built }
+      : { name: `${ghostName} ghost`, ...ghost }
+    : null;
   if (shown.ideal) traces.push({ key: 'ideal', name: 'ideal', kind: 'ideal', freqHz, ...desk.ideal });
-  if (shown.straight && desk.straightDb) traces.push({ key: 'straight', name: 'straight lines', kind: 'straight', freqHz, levelDb: desk.straightDb, phaseDeg: null, delayS: null });
-  if (shown.isolated && desk.isolated) traces.push({ key: 'isolated', name: 'isolated', kind: 'isolated', freqHz, ...desk.isolated });
+  if (shown.straight && desk.straightDb)
+    traces.push({
+      key: 'straight',
+      name: 'straight lines',
+      kind: 'straight',
+      freqHz,
+      levelDb: desk.straightDb,
+      phaseDeg: null,
+      delayS: null,
+    });
+  if (shown.isolated && desk.isolated)
+    traces.push({ key: 'isolated', name: 'isolated', kind: 'isolated', freqHz, ...desk.isolated });
   if (shown.taps) desk.taps.forEach((tap) => traces.push({ key: tap.name, kind: 'taps', freqHz, ...tap }));
-  if (shown.bare && desk.bare) traces.push({ key: 'bare', name: 'without its capacitors', kind: 'bare', freqHz, ...desk.bare });
+  if (shown.bare && desk.bare)
+    traces.push({ key: 'bare', name: 'without its capacitors', kind: 'bare', freqHz, ...desk.bare });
   if (shown.ghost && back) traces.push({ key: 'ghost', kind: 'ghost', ...back });
   if (shown.measured)
     for (const measured of measurements) {
-      const { offsetDb } = compareWithPrediction(measured, { freqHz, levelDb: desk.asBuilt.levelDb }, { aligned: measured.aligned });
-      traces.push({ key: measured.id, name: measured.name, kind: 'measured', freqHz: measured.freqHz, levelDb: measured.levelDb.map((v) => v + offsetDb), phaseDeg: measured.phaseDeg && inTurn(measured.freqHz, measured.phaseDeg, desk), delayS: null });
+      const { offsetDb } = compareWithPrediction(
+        measured,
+        { freqHz, levelDb: desk.asBuilt.levelDb },
+        { aligned: measured.aligned },
+      );
+      traces.push({
+        key: measured.id,
+        name: measured.name,
+        kind: 'measured',
+        freqHz: measured.freqHz,
+        levelDb: measured.levelDb.map((v) => v + offsetDb),
+        phaseDeg: measured.phaseDeg && inTurn(measured.freqHz, measured.phaseDeg, desk),
+        delayS: null,
+      });
     }
   if (shown.asBuilt) traces.push({ key: 'asBuilt', kind: 'asBuilt', ...front });
   return traces;
@@ -51,6 +79,9 @@ export function shownTraces({ desk, measurements, ownName, ghostName, shown, fli
 
 /** A measured phase in the turn of the prediction: whole turns are the card's and the reader's business, not the circuit's. */
 function inTurn(freqHz: readonly number[], phaseDeg: readonly number[], desk: DeskResult): readonly number[] {
-  const turns = turnsBetween(phaseDeg, freqHz.map((f) => levelAt(desk.freqHz, desk.asBuilt.phaseDeg, f)));
+  const turns = turnsBetween(
+    phaseDeg,
+    freqHz.map((f) => levelAt(desk.freqHz, desk.asBuilt.phaseDeg, f)),
+  );
   return phaseDeg.map((p) => p + turns);
 }

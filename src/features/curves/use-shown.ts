@@ -17,7 +17,10 @@ export function useShownTraces(): ShownTrace[] {
   const measurements = useDesign((d) => d.measurements);
   const ownName = useDesign((d) => currentVariantOf(d).name);
   const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghostVariant)?.name);
-  return useMemo(() => (desk ? shownTraces({ desk, measurements, ownName, ghostName, shown, flipped }) : []), [desk, measurements, ownName, ghostName, shown, flipped]);
+  return useMemo(
+    () => (desk ? shownTraces({ desk, measurements, ownName, ghostName, shown, flipped }) : []),
+    [desk, measurements, ownName, ghostName, shown, flipped],
+  );
 }
 
 /**
@@ -32,6 +35,8 @@ export function useSpreadBand(): { band: SpreadBand; stale: boolean } | null {
   return useMemo(() => {
     if (!spread || !here) return null;
     if (!stale) return { band: spread.result, stale: false };
-    return live && live.forDesign.id === spread.forDesign.id ? { band: live.band, stale: false } : { band: spread.result, stale: true };
+    return live && live.forDesign.id === spread.forDesign.id
+      ? { band: live.band, stale: false }
+      : { band: spread.result, stale: true };
   }, [spread, live, here, stale]);
 }

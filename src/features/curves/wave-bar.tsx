@@ -16,12 +16,42 @@ export function WaveBar({ discharge }: { discharge: boolean }) {
   const waveHz = useWaveHz();
   return (
     <div className="wave-bar">
-      <Select size="small" aria-label="Wave" value={wave} onChange={(id) => setView({ wave: id })} options={OPTIONS} popupMatchSelectWidth={false} />
-      <QuantityInput label="frequency of the wave" hideLabel small kind="frequency" value={waveHz} min={0.001} max={1e8} onChange={(v) => v !== null && setView({ waveHz: v })} testId="wave-frequency" />
+      <Select
+        size="small"
+        aria-label="Wave"
+        value={wave}
+        onChange={(id) => setView({ wave: id })}
+        options={OPTIONS}
+        popupMatchSelectWidth={false}
+      />
+      <QuantityInput
+        label="frequency of the wave"
+        hideLabel
+        small
+        kind="frequency"
+        value={waveHz}
+        min={0.001}
+        max={1e8}
+        onChange={(v) => v !== null && setView({ waveHz: v })}
+        testId="wave-frequency"
+      />
       {discharge && (
         <>
           <span className="quiet">discharge through</span>
-          <QuantityInput label="discharge through" hideLabel small kind="resistance" series="E12" value={dischargeOhm} placeholder="the same" allowEmpty min={1} max={1e9} onChange={(v) => setView({ dischargeOhm: v })} testId="discharge" />
+          <QuantityInput
+            label="discharge through"
+            hideLabel
+            small
+            kind="resistance"
+            series="E12"
+            value={dischargeOhm}
+            placeholder="the same"
+            allowEmpty
+            min={1}
+            max={1e9}
+            onChange={(v) => setView({ dischargeOhm: v })}
+            testId="discharge"
+          />
         </>
       )}
     </div>

@@ -24,11 +24,18 @@ export function WaveHandle() {
     if (event.currentTarget.hasPointerCapture(event.pointerId)) put(Number(inverse(event.clientX - chartLeft.current)));
   };
   const onKey = (event: KeyboardEvent) => {
-    const way = event.key === 'ArrowRight' || event.key === 'ArrowUp' ? 1 : event.key === 'ArrowLeft' || event.key === 'ArrowDown' ? -1 : 0;
+    const way =
+      event.key === 'ArrowRight' || event.key === 'ArrowUp'
+        ? 1
+        : event.key === 'ArrowLeft' || event.key === 'ArrowDown'
+          ? -1
+          : 0;
     if (way === 0 && event.key !== 'Home' && event.key !== 'End') return;
     event.preventDefault();
     event.stopPropagation();
-    put(event.key === 'Home' ? low : event.key === 'End' ? high : waveHz * 10 ** ((way * (event.shiftKey ? 10 : 1)) / 50));
+    put(
+      event.key === 'Home' ? low : event.key === 'End' ? high : waveHz * 10 ** ((way * (event.shiftKey ? 10 : 1)) / 50),
+    );
   };
   const x = plot.x(waveHz);
   if (!(x >= area.x - 1 && x <= area.x + area.width + 1)) return null;
@@ -36,8 +43,17 @@ export function WaveHandle() {
   const y = Math.min(area.y + area.height, Math.max(area.y, plot.y(Number.isFinite(level) ? level : 0)));
   return (
     <g
-      className="handle wave-handle" data-testid="wave-handle" role="slider" tabIndex={0} aria-label="Frequency of the wave" aria-valuenow={waveHz} aria-valuemin={low} aria-valuemax={high}
-      aria-valuetext={formatQuantity(waveHz, 'frequency')} onKeyDown={onKey} onPointerMove={move}
+      className="handle wave-handle"
+      data-testid="wave-handle"
+      role="slider"
+      tabIndex={0}
+      aria-label="Frequency of the wave"
+      aria-valuenow={waveHz}
+      aria-valuemin={low}
+      aria-valuemax={high}
+      aria-valuetext={formatQuantity(waveHz, 'frequency')}
+      onKeyDown={onKey}
+      onPointerMove={move}
       onPointerUp={(event) => event.currentTarget.releasePointerCapture(event.pointerId)}
       onPointerDown={(event) => {
         event.stopPropagation();

@@ -5,7 +5,16 @@ import { addNetwork } from '@/store/network-edits';
 import { addLimit, addVariant } from '@/store/record-edits';
 import { exportCurves, exportDeck, exportDesign, exportParts, exportResponse, exportSchematic } from '@/store/exports';
 import { runSpread } from '@/store/results';
-import { CURVE_VIEWS, setView, SPEAKER_VIEWS, TASKS, viewsOf, viewStore, type CurveView, type Task } from '@/store/view';
+import {
+  CURVE_VIEWS,
+  setView,
+  SPEAKER_VIEWS,
+  TASKS,
+  viewsOf,
+  viewStore,
+  type CurveView,
+  type Task,
+} from '@/store/view';
 import { NETWORK_TOPOLOGIES } from '@/core/topology/index';
 import { OP_AMPS } from '@/core/device/op-amps';
 
@@ -21,8 +30,29 @@ export interface DeskAction {
   readonly run: () => void;
 }
 
-const TASK_NAMES: Record<Task, string> = { brief: 'Brief', circuit: 'Circuit', values: 'Values', spread: 'Spread', build: 'Build', measure: 'Measure', listen: 'Listen', log: 'Log' };
-const VIEW_NAMES: Record<CurveView, string> = { response: 'Response', delay: 'Group delay', step: 'Step response', wave: 'Wave, settled', four: 'Four views of one cutoff', impedance: 'Impedance of each part', difference: 'Difference in decibels', ways: 'Ways and sum', load: 'Amplifier load', angles: 'Off axis', decay: 'Decay' };
+const TASK_NAMES: Record<Task, string> = {
+  brief: 'Brief',
+  circuit: 'Circuit',
+  values: 'Values',
+  spread: 'Spread',
+  build: 'Build',
+  measure: 'Measure',
+  listen: 'Listen',
+  log: 'Log',
+};
+const VIEW_NAMES: Record<CurveView, string> = {
+  response: 'Response',
+  delay: 'Group delay',
+  step: 'Step response',
+  wave: 'Wave, settled',
+  four: 'Four views of one cutoff',
+  impedance: 'Impedance of each part',
+  difference: 'Difference in decibels',
+  ways: 'Ways and sum',
+  load: 'Amplifier load',
+  angles: 'Off axis',
+  decay: 'Decay',
+};
 
 function nextVariant(): void {
   const { design } = documentStore.getState();
@@ -75,22 +105,92 @@ export function selectLast(): void {
 }
 
 export const DESK_ACTIONS: readonly DeskAction[] = [
-  ...TASKS.map((task, i): DeskAction => ({ id: `task-${task}`, name: TASK_NAMES[task], keys: `${i + 1}`, group: 'Tasks', run: () => setView({ task }) })),
-  ...CURVE_VIEWS.map((view, i): DeskAction => ({ id: `view-${view}`, name: VIEW_NAMES[view], keys: `shift+${i + 1}`, group: 'Views', run: () => turnToView(view, i) })),
-  ...SPEAKER_VIEWS.filter((view) => !(CURVE_VIEWS as readonly string[]).includes(view)).map((view): DeskAction => ({ id: `view-${view}`, name: VIEW_NAMES[view], group: 'Views', words: 'crossover loudspeaker', run: () => turnToView(view, -1) })),
-  { id: 'cursor', name: 'Cursor on the curves', keys: 'c', group: 'Views', run: () => document.getElementById('plot')?.focus() },
+  ...TASKS.map((task, i): DeskAction => ({
+    id: `task-${task}`,
+    name: TASK_NAMES[task],
+    keys: `${i + 1}`,
+    group: 'Tasks',
+    run: () => setView({ task }),
+  })),
+  ...CURVE_VIEWS.map((view, i): DeskAction => ({
+    id: `view-${view}`,
+    name: VIEW_NAMES[view],
+    keys: `shift+${i + 1}`,
+    group: 'Views',
+    run: () => turnToView(view, i),
+  })),
+  ...SPEAKER_VIEWS.filter((view) => !(CURVE_VIEWS as readonly string[]).includes(view)).map((view): DeskAction => ({
+    id: `view-${view}`,
+    name: VIEW_NAMES[view],
+    group: 'Views',
+    words: 'crossover loudspeaker',
+    run: () => turnToView(view, -1),
+  })),
+  {
+    id: 'cursor',
+    name: 'Cursor on the curves',
+    keys: 'c',
+    group: 'Views',
+    run: () => document.getElementById('plot')?.focus(),
+  },
   { id: 'undo', name: 'Undo', keys: 'mod+z', group: 'Design', run: undo },
   { id: 'redo', name: 'Redo', keys: 'mod+shift+z', group: 'Design', run: redo },
   { id: 'variant-next', name: 'Turn to the next variant', keys: 'v', group: 'Design', run: nextVariant },
   { id: 'variant-new', name: 'New variant from this one', group: 'Design', run: addVariantAndGhost },
   { id: 'stage-next', name: 'Next stage', keys: 'n', group: 'Design', run: () => stepStage(1) },
   { id: 'stage-previous', name: 'Previous stage', keys: 'p', group: 'Design', run: () => stepStage(-1) },
-  { id: 'bypass', name: 'Bypass the selected stage, or put it back', keys: 'b', group: 'Design', run: onSelected((id) => edit(toggleBypass(id))) },
-  { id: 'buffer', name: 'Buffer at the end of the path', group: 'Design', run: () => { const { design } = documentStore.getState(); if (design) edit(insertBuffer(currentWayOf(design).stages.length)); } },
-  ...NETWORK_TOPOLOGIES.map((t): DeskAction => ({ id: `network-${t.id}`, name: `Add to the path: ${t.name}`, words: t.id.replaceAll('-', ' '), group: 'Design', run: () => { edit(addNetwork(t.id)); selectLast(); setView({ task: 'circuit' }); } })),
-  { id: 'limit-keep', name: 'Ask for a pass limit', group: 'Design', run: () => { setView({ task: 'brief' }); edit(addLimit({ kind: 'at-most', side: 'below', freqHz: 1000, db: 1 })); } },
-  { id: 'spread', name: 'Draw parts: run the spread', keys: 's', group: 'Design', run: () => { setView({ task: 'spread' }); void runSpread(1, 500); } },
-  ...OP_AMPS.map((o): DeskAction => ({ id: `device-${o.id}`, name: `All op-amps: ${o.name}`, group: 'Design', run: () => edit(setDevice(null, o.id)) })),
+  {
+    id: 'bypass',
+    name: 'Bypass the selected stage, or put it back',
+    keys: 'b',
+    group: 'Design',
+    run: onSelected((id) => edit(toggleBypass(id))),
+  },
+  {
+    id: 'buffer',
+    name: 'Buffer at the end of the path',
+    group: 'Design',
+    run: () => {
+      const { design } = documentStore.getState();
+      if (design) edit(insertBuffer(currentWayOf(design).stages.length));
+    },
+  },
+  ...NETWORK_TOPOLOGIES.map((t): DeskAction => ({
+    id: `network-${t.id}`,
+    name: `Add to the path: ${t.name}`,
+    words: t.id.replaceAll('-', ' '),
+    group: 'Design',
+    run: () => {
+      edit(addNetwork(t.id));
+      selectLast();
+      setView({ task: 'circuit' });
+    },
+  })),
+  {
+    id: 'limit-keep',
+    name: 'Ask for a pass limit',
+    group: 'Design',
+    run: () => {
+      setView({ task: 'brief' });
+      edit(addLimit({ kind: 'at-most', side: 'below', freqHz: 1000, db: 1 }));
+    },
+  },
+  {
+    id: 'spread',
+    name: 'Draw parts: run the spread',
+    keys: 's',
+    group: 'Design',
+    run: () => {
+      setView({ task: 'spread' });
+      void runSpread(1, 500);
+    },
+  },
+  ...OP_AMPS.map((o): DeskAction => ({
+    id: `device-${o.id}`,
+    name: `All op-amps: ${o.name}`,
+    group: 'Design',
+    run: () => edit(setDevice(null, o.id)),
+  })),
   { id: 'device-ideal', name: 'All op-amps: ideal', group: 'Design', run: () => edit(setDevice(null, 'ideal')) },
   { id: 'export-design', name: 'Export the design (JSON)', keys: 'mod+s', group: 'Export', run: exportDesign },
   { id: 'export-response', name: 'Export the curves (CSV)', group: 'Export', run: exportResponse },
@@ -103,4 +203,8 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
 ];
 
 /** `mod+shift+z` as people read it. */
-export const keyWords = (keys: string): string => keys.split('+').map((k) => (k === 'mod' ? 'Ctrl' : k === 'shift' ? 'Shift' : k.length === 1 ? k.toUpperCase() : k)).join(' + ');
+export const keyWords = (keys: string): string =>
+  keys
+    .split('+')
+    .map((k) => (k === 'mod' ? 'Ctrl' : k === 'shift' ? 'Shift' : k.length === 1 ? k.toUpperCase() : k))
+    .join(' + ');

@@ -17,25 +17,58 @@ function partInHand(): { stageId: string; name: string; unit: string } | null {
   const { selectedStage, selectedPart } = viewStore.getState();
   const stages = design ? currentWayOf(design).stages : [];
   const stage = stages.find((s) => s.id === selectedStage) ?? stages[0];
-  const part = resultsStore.getState().desk?.stages.find((s) => s.id === stage?.id)?.parts.find((p) => p.name === selectedPart);
+  const part = resultsStore
+    .getState()
+    .desk?.stages.find((s) => s.id === stage?.id)
+    ?.parts.find((p) => p.name === selectedPart);
   return stage && part && !part.given ? { stageId: stage.id, name: part.name, unit: PART_UNITS[part.kind] } : null;
 }
 
 /** One quick calculator: numbers in, numbers out as they are typed, and a result dropped into the part in hand. */
-export function Calculator({ calculator, onBack, onDropped }: { calculator: CalculatorSpec; onBack: () => void; onDropped: (words: string) => void }) {
-  const [given, setGiven] = useState<Readonly<Record<string, number | null>>>(() => Object.fromEntries(calculator.inputs.map((i) => [i.name, i.initial])));
+export function Calculator({
+  calculator,
+  onBack,
+  onDropped,
+}: {
+  calculator: CalculatorSpec;
+  onBack: () => void;
+  onDropped: (words: string) => void;
+}) {
+  const [given, setGiven] = useState<Readonly<Record<string, number | null>>>(() =>
+    Object.fromEntries(calculator.inputs.map((i) => [i.name, i.initial])),
+  );
   const answer = calculator.compute(given);
   const part = partInHand();
   const drop = ({ value, pair }: CalculatorOutput) => {
     if (!part) return;
-    edit(choosePart(part.stageId, part.name, { use: pair ? { kind: pair.joined, values: [...pair.values] } : { kind: 'single', values: [value] } }));
+    edit(
+      choosePart(part.stageId, part.name, {
+        use: pair ? { kind: pair.joined, values: [...pair.values] } : { kind: 'single', values: [value] },
+      }),
+    );
     onDropped(`${part.name} is now ${formatQuantity(value, part.unit as 'resistance')}`);
   };
   return (
     <div className="calculator" data-testid="calculator">
       <div className="field-row">
         {calculator.inputs.map(({ name, label, kind }) => (
-          <QuantityInput key={name} label={label} kind={kind} value={given[name]} allowEmpty placeholder="to find" {...(kind === 'resistance' ? { series: 'E24' as const } : kind === 'capacitance' ? { series: 'E6' as const } : kind === 'decibel' ? { step: 1 } : {})} onChange={(v) => setGiven({ ...given, [name]: v })} testId={`calculator-${name}`} />
+          <QuantityInput
+            key={name}
+            label={label}
+            kind={kind}
+            value={given[name]}
+            allowEmpty
+            placeholder="to find"
+            {...(kind === 'resistance'
+              ? { series: 'E24' as const }
+              : kind === 'capacitance'
+                ? { series: 'E6' as const }
+                : kind === 'decibel'
+                  ? { step: 1 }
+                  : {})}
+            onChange={(v) => setGiven({ ...given, [name]: v })}
+            testId={`calculator-${name}`}
+          />
         ))}
       </div>
       <div aria-live="polite">
@@ -45,20 +78,41 @@ export function Calculator({ calculator, onBack, onDropped }: { calculator: Calc
               {answer.value.map((out) => (
                 <tr key={out.label}>
                   <td>{out.label}</td>
-                  <td className="number" data-testid="calculator-result"><b>{formatQuantity(out.value, out.kind, { digits: 5 })}</b></td>
-                  <td className="drop">{part && part.unit === out.kind && <Button size="small" onClick={() => drop(out)}>Put into {part.name}</Button>}</td>
+                  <td className="number" data-testid="calculator-result">
+                    <b>{formatQuantity(out.value, out.kind, { digits: 5 })}</b>
+                  </td>
+                  <td className="drop">
+                    {part && part.unit === out.kind && (
+                      <Button size="small" onClick={() => drop(out)}>
+                        Put into {part.name}
+                      </Button>
+                    )}
+                  </td>
                 </tr>
               ))}
             </tbody>
           </table>
         ) : (
-          <p className="reason quiet">{answer.code === 'needs-more' ? needWords(Number(answer.data.wanted), calculator.inputs.length) : `That cannot be: ${answer.data.why}.`}</p>
+          <p className="reason quiet">
+            {answer.code === 'needs-more'
+              ? needWords(Number(answer.data.wanted), calculator.inputs.length)
+              : `That cannot be: ${answer.data.why}.`}
+          </p>
         )}
       </div>
-      <p className="reason quiet">{part ? `${part.name} of the stage in hand is in hand: a result of its kind can be put into it.` : 'Take a part in hand (by its name in Values, or on the circuit) to put a result into it.'}</p>
-      <Button size="small" type="text" onClick={onBack}>Back to the list</Button>
+      <p className="reason quiet">
+        {part
+          ? `${part.name} of the stage in hand is in hand: a result of its kind can be put into it.`
+          : 'Take a part in hand (by its name in Values, or on the circuit) to put a result into it.'}
+      </p>
+      <Button size="small" type="text" onClick={onBack}>
+        Back to the list
+      </Button>
     </div>
   );
 }
 
-const needWords = (wanted: number, inputs: number): string => (inputs - wanted === 1 && inputs > 1 ? `Fill in ${wanted} and leave empty the one to find.` : `${wanted === 1 ? 'One number' : `${wanted} numbers`} wanted.`);
+const needWords = (wanted: number, inputs: number): string =>
+  inputs - wanted === 1 && inputs > 1
+    ? `Fill in ${wanted} and leave empty the one to find.`
+    : `${wanted === 1 ? 'One number' : `${wanted} numbers`} wanted.`;

@@ -1,7 +1,16 @@
 'use client';
 
 import { Dropdown, Input, Tooltip } from 'antd';
-import { BulbOutlined, DownOutlined, PlusOutlined, QuestionCircleOutlined, RedoOutlined, SearchOutlined, SoundOutlined, UndoOutlined } from '@ant-design/icons';
+import {
+  BulbOutlined,
+  DownOutlined,
+  PlusOutlined,
+  QuestionCircleOutlined,
+  RedoOutlined,
+  SearchOutlined,
+  SoundOutlined,
+  UndoOutlined,
+} from '@ant-design/icons';
 import Link from 'next/link';
 import { useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
@@ -24,30 +33,89 @@ export function Header({ onPalette, onSheet }: { onPalette: () => void; onSheet:
       <Link href="/" className="home">
         Jaunty Reed
       </Link>
-      <span className="top-quiet" aria-hidden="true">/</span>
-      <Input variant="borderless" aria-label="Title of the design" className="title" value={title} maxLength={120} onChange={(e) => edit(setTitle(e.target.value))} />
+      <span className="top-quiet" aria-hidden="true">
+        /
+      </span>
+      <Input
+        variant="borderless"
+        aria-label="Title of the design"
+        className="title"
+        value={title}
+        maxLength={120}
+        onChange={(e) => edit(setTitle(e.target.value))}
+      />
       <Variants />
       <SaveNote />
       <div className="top-actions">
-        {sounding && <Tip text="Silence it"><button type="button" className="plain icon" aria-label="Silence the circuit" onClick={stopLive}><SoundOutlined /></button></Tip>}
-        <Tip text="Undo (Ctrl + Z)"><button type="button" className="plain icon" aria-label="Undo" disabled={!canUndo} onClick={undo}><UndoOutlined /></button></Tip>
-        <Tip text="Redo (Ctrl + Shift + Z)"><button type="button" className="plain icon" aria-label="Redo" disabled={!canRedo} onClick={redo}><RedoOutlined /></button></Tip>
-        <Dropdown trigger={['click']} menu={{ items: DESK_ACTIONS.filter((a) => a.group === 'Export').map((a) => ({ key: a.id, label: a.name.replace(/^Export /, '').replace(/^./, (c) => c.toUpperCase()), onClick: a.run })) }}>
-          <button type="button" className="plain">Export <DownOutlined /></button>
+        {sounding && (
+          <Tip text="Silence it">
+            <button type="button" className="plain icon" aria-label="Silence the circuit" onClick={stopLive}>
+              <SoundOutlined />
+            </button>
+          </Tip>
+        )}
+        <Tip text="Undo (Ctrl + Z)">
+          <button type="button" className="plain icon" aria-label="Undo" disabled={!canUndo} onClick={undo}>
+            <UndoOutlined />
+          </button>
+        </Tip>
+        <Tip text="Redo (Ctrl + Shift + Z)">
+          <button type="button" className="plain icon" aria-label="Redo" disabled={!canRedo} onClick={redo}>
+            <RedoOutlined />
+          </button>
+        </Tip>
+        <Dropdown
+          trigger={['click']}
+          menu={{
+            items: DESK_ACTIONS.filter((a) => a.group === 'Export').map((a) => ({
+              key: a.id,
+              label: a.name.replace(/^Export /, '').replace(/^./, (c) => c.toUpperCase()),
+              onClick: a.run,
+            })),
+          }}
+        >
+          <button type="button" className="plain">
+            Export <DownOutlined />
+          </button>
         </Dropdown>
-        <Tip text="Do anything by name (Ctrl + K)"><button type="button" className="plain icon" aria-label="Find an action" onClick={onPalette}><SearchOutlined /></button></Tip>
-        <Tip text={theme === 'paper' ? 'Evening bench' : 'Paper'}><button type="button" className="plain icon" aria-label={theme === 'paper' ? 'Dark evening bench' : 'Light paper'} onClick={() => setTheme(theme === 'paper' ? 'bench' : 'paper')}><BulbOutlined /></button></Tip>
-        <Tip text="Keys (?)"><button type="button" className="plain icon" aria-label="Keys" onClick={onSheet}><QuestionCircleOutlined /></button></Tip>
+        <Tip text="Do anything by name (Ctrl + K)">
+          <button type="button" className="plain icon" aria-label="Find an action" onClick={onPalette}>
+            <SearchOutlined />
+          </button>
+        </Tip>
+        <Tip text={theme === 'paper' ? 'Evening bench' : 'Paper'}>
+          <button
+            type="button"
+            className="plain icon"
+            aria-label={theme === 'paper' ? 'Dark evening bench' : 'Light paper'}
+            onClick={() => setTheme(theme === 'paper' ? 'bench' : 'paper')}
+          >
+            <BulbOutlined />
+          </button>
+        </Tip>
+        <Tip text="Keys (?)">
+          <button type="button" className="plain icon" aria-label="Keys" onClick={onSheet}>
+            <QuestionCircleOutlined />
+          </button>
+        </Tip>
       </div>
     </header>
   );
 }
 
-const Tip = ({ text, children }: { text: string; children: React.ReactElement }) => <Tooltip title={text} mouseEnterDelay={0.5}>{children}</Tooltip>;
+const Tip = ({ text, children }: { text: string; children: React.ReactElement }) => (
+  <Tooltip title={text} mouseEnterDelay={0.5}>
+    {children}
+  </Tooltip>
+);
 
 function Variants() {
   const flat = useDesign(useShallow((d) => d.variants.flatMap((v) => [v.id, v.name, v.label])));
-  const variants = Array.from({ length: flat.length / 3 }, (_, i) => ({ id: flat[3 * i], name: flat[3 * i + 1], label: flat[3 * i + 2] }));
+  const variants = Array.from({ length: flat.length / 3 }, (_, i) => ({
+    id: flat[3 * i],
+    name: flat[3 * i + 1],
+    label: flat[3 * i + 2],
+  }));
   const current = useDesign((d) => d.currentVariant);
   const ghost = useView((s) => s.ghostVariant);
   const [naming, setNaming] = useState<string | null>(null);
@@ -55,7 +123,15 @@ function Variants() {
     <div className="variants">
       <div role="radiogroup" aria-label="Variant" className="variant-row">
         {variants.map((v) => (
-          <button key={v.id} type="button" role="radio" aria-checked={v.id === current} className={`plain variant${v.id === current ? ' on' : ''}`} onClick={() => selectVariantAndGhost(v.id)} onDoubleClick={() => setNaming(v.id)}>
+          <button
+            key={v.id}
+            type="button"
+            role="radio"
+            aria-checked={v.id === current}
+            className={`plain variant${v.id === current ? ' on' : ''}`}
+            onClick={() => selectVariantAndGhost(v.id)}
+            onDoubleClick={() => setNaming(v.id)}
+          >
             {v.name}
             {v.label && <span className="variant-label"> · {v.label}</span>}
           </button>
@@ -67,18 +143,48 @@ function Variants() {
           items: [
             { key: 'new', label: 'New variant from this one', icon: <PlusOutlined />, onClick: addVariantAndGhost },
             { key: 'name', label: 'Name this variant', onClick: () => setNaming(current) },
-            ...variants.filter((v) => v.id !== current).map((v) => ({ key: `ghost-${v.id}`, label: ghost === v.id ? `Put ghost ${v.name} away` : `Lay ${v.name} under as a ghost`, onClick: () => setView({ ghostVariant: ghost === v.id ? null : v.id }) })),
-            ...(variants.length > 1 ? [{ key: 'remove', label: 'Remove this variant', danger: true, onClick: () => { setView({ ghostVariant: null, selectedStage: null }); edit(removeVariant(current)); } }] : []),
+            ...variants
+              .filter((v) => v.id !== current)
+              .map((v) => ({
+                key: `ghost-${v.id}`,
+                label: ghost === v.id ? `Put ghost ${v.name} away` : `Lay ${v.name} under as a ghost`,
+                onClick: () => setView({ ghostVariant: ghost === v.id ? null : v.id }),
+              })),
+            ...(variants.length > 1
+              ? [
+                  {
+                    key: 'remove',
+                    label: 'Remove this variant',
+                    danger: true,
+                    onClick: () => {
+                      setView({ ghostVariant: null, selectedStage: null });
+                      edit(removeVariant(current));
+                    },
+                  },
+                ]
+              : []),
           ],
         }}
       >
-        <button type="button" className="plain variant more" aria-label="Variants: more"><PlusOutlined /></button>
+        <button type="button" className="plain variant more" aria-label="Variants: more">
+          <PlusOutlined />
+        </button>
       </Dropdown>
       {variants.length > 1 && <span className="top-quiet hold">hold Q to see the other</span>}
       {naming && (
         <Input
-          size="small" autoFocus className="variant-name" aria-label="Name of the variant" defaultValue={variants.find((v) => v.id === naming)?.label} maxLength={40}
-          onBlur={(e) => { edit(labelVariant(naming, e.target.value.trim())); setNaming(null); }} onPressEnter={(e) => e.currentTarget.blur()} onKeyDown={(e) => e.key === 'Escape' && setNaming(null)}
+          size="small"
+          autoFocus
+          className="variant-name"
+          aria-label="Name of the variant"
+          defaultValue={variants.find((v) => v.id === naming)?.label}
+          maxLength={40}
+          onBlur={(e) => {
+            edit(labelVariant(naming, e.target.value.trim()));
+            setNaming(null);
+          }}
+          onPressEnter={(e) => e.currentTarget.blur()}
+          onKeyDown={(e) => e.key === 'Escape' && setNaming(null)}
         />
       )}
     </div>
@@ -89,7 +195,13 @@ function SaveNote() {
   const { state, at } = saveStore();
   return (
     <span className="top-quiet save-note" role="status" data-testid="save-state">
-      {state === 'failed' ? 'not saved' : state === 'pending' ? 'saving …' : at ? `saved ${at.toTimeString().slice(0, 5)}` : 'saved'}
+      {state === 'failed'
+        ? 'not saved'
+        : state === 'pending'
+          ? 'saving …'
+          : at
+            ? `saved ${at.toTimeString().slice(0, 5)}`
+            : 'saved'}
     </span>
   );
 }

@@ -6,17 +6,33 @@ import { documentStore } from '@/store/document';
 import { DESK_ACTIONS, type DeskAction } from './actions';
 
 /** Keys are letters where words or numbers are typed, and shortcuts everywhere else, on a check box too. */
-const typing = (event: KeyboardEvent): boolean => event.target instanceof HTMLElement && event.target.matches('input:not([type=checkbox], [type=radio]), textarea, [contenteditable=true]');
+const typing = (event: KeyboardEvent): boolean =>
+  event.target instanceof HTMLElement &&
+  event.target.matches('input:not([type=checkbox], [type=radio]), textarea, [contenteditable=true]');
 const OPTIONS = { enableOnFormTags: true, ignoreEventWhen: typing } as const;
 
 function Key({ action }: { action: DeskAction }) {
-  useHotkeys(action.keys ?? '', (event) => { event.preventDefault(); action.run(); }, { ...OPTIONS, useKey: !action.keys?.startsWith('shift') });
+  useHotkeys(
+    action.keys ?? '',
+    (event) => {
+      event.preventDefault();
+      action.run();
+    },
+    { ...OPTIONS, useKey: !action.keys?.startsWith('shift') },
+  );
   return null;
 }
 
 /** Binds every shortcut, and the key that is held to see the other variant. */
 export function Keys({ onPalette, onSheet }: { onPalette: () => void; onSheet: () => void }) {
-  useHotkeys('mod+k', (event) => { event.preventDefault(); onPalette(); }, { enableOnFormTags: true });
+  useHotkeys(
+    'mod+k',
+    (event) => {
+      event.preventDefault();
+      onPalette();
+    },
+    { enableOnFormTags: true },
+  );
   useHotkeys('shift+slash, ?', onSheet, { ...OPTIONS, useKey: true });
   useHotkeys('q', () => flip(true), { ...OPTIONS, keydown: true });
   useHotkeys('q', () => setView({ flipped: false }), { ...OPTIONS, keyup: true, keydown: false });

@@ -12,8 +12,18 @@ interface Sound {
 }
 
 /** Two sounds at one level in an order that is not told: which is preferred is written down, and only then said. */
-export function BlindTest({ sounds, volume, onVerdict }: { sounds: readonly Sound[]; volume: number; onVerdict: (winner: string, loser: string) => void }) {
-  const [order, setOrder] = useState<readonly [number, number]>(() => (crypto.getRandomValues(new Uint8Array(1))[0] % 2 === 0 ? [0, 1] : [1, 0]));
+export function BlindTest({
+  sounds,
+  volume,
+  onVerdict,
+}: {
+  sounds: readonly Sound[];
+  volume: number;
+  onVerdict: (winner: string, loser: string) => void;
+}) {
+  const [order, setOrder] = useState<readonly [number, number]>(() =>
+    crypto.getRandomValues(new Uint8Array(1))[0] % 2 === 0 ? [0, 1] : [1, 0],
+  );
   const [told, setTold] = useState<string | null>(null);
   const decide = (place: 0 | 1) => {
     const [winner, loser] = [sounds[order[place]], sounds[order[1 - place]]];
@@ -28,11 +38,25 @@ export function BlindTest({ sounds, volume, onVerdict }: { sounds: readonly Soun
     <section className="panel" aria-label="Blind comparison" data-testid="blind">
       <h2>Blind, at one level</h2>
       <div className="listen-row">
-        {([0, 1] as const).map((place) => <Button key={place} onClick={() => void playSound(sounds[order[place]].samples, sounds[order[place]].rateHz, volume)}>Play the {place === 0 ? 'first' : 'second'}</Button>)}
-        {told === null && ([0, 1] as const).map((place) => <Button key={place} type="primary" onClick={() => decide(place)}>I prefer the {place === 0 ? 'first' : 'second'}</Button>)}
+        {([0, 1] as const).map((place) => (
+          <Button
+            key={place}
+            onClick={() => void playSound(sounds[order[place]].samples, sounds[order[place]].rateHz, volume)}
+          >
+            Play the {place === 0 ? 'first' : 'second'}
+          </Button>
+        ))}
+        {told === null &&
+          ([0, 1] as const).map((place) => (
+            <Button key={place} type="primary" onClick={() => decide(place)}>
+              I prefer the {place === 0 ? 'first' : 'second'}
+            </Button>
+          ))}
         {told !== null && <Button onClick={again}>Again, shuffled</Button>}
       </div>
-      <p className="reason" aria-live="polite">{told ?? 'Which is which is not told until you have said which you prefer.'}</p>
+      <p className="reason" aria-live="polite">
+        {told ?? 'Which is which is not told until you have said which you prefer.'}
+      </p>
     </section>
   );
 }

@@ -20,7 +20,13 @@ import { BlindTest } from './blind-test';
 import { Live } from './live';
 import { Spectrum } from './spectrum';
 
-const NAMES: Record<SoundSource, string> = { saw: 'saw', square: 'square', noise: 'noise', reed: 'reed-like pulse', drone: 'cluster of drones' };
+const NAMES: Record<SoundSource, string> = {
+  saw: 'saw',
+  square: 'square',
+  noise: 'noise',
+  reed: 'reed-like pulse',
+  drone: 'cluster of drones',
+};
 const OWN = 'own';
 const OWN_S = 8;
 const CLEFS: { value: string; label: string; notes: number[] }[] = [
@@ -53,20 +59,33 @@ export function Listen() {
   const [rendered, setRendered] = useState<readonly Rendered[]>([]);
   const [playing, setPlaying] = useState<string | null>(null);
   const running = useRef<RunningJob<Heard> | null>(null);
-  useEffect(() => () => {
-    running.current?.cancel();
-    stopSound();
-  }, []);
-  const moved = control === NO_CONTROL ? undefined : (variant.controls.find((c) => c.id === control) ?? variant.controls.find((c) => c.kind === 'cv'));
+  useEffect(
+    () => () => {
+      running.current?.cancel();
+      stopSound();
+    },
+    [],
+  );
+  const moved =
+    control === NO_CONTROL
+      ? undefined
+      : (variant.controls.find((c) => c.id === control) ?? variant.controls.find((c) => c.kind === 'cv'));
   const notes = CLEFS.find((c) => c.value === clef)?.notes ?? [110];
 
   async function render(which: Variant): Promise<Heard | null> {
     // Another variant's control of the same name is moved alike.
     const same = moved && which.controls.find((c) => c.id === moved.id || c.name === moved.name);
     const request: ListenRequest = {
-      kind: 'listen', design: withoutRecord(design), variantId: which.id, source: source === OWN && own ? { samples: own.samples, rateHz: own.rateHz } : source === OWN ? 'saw' : source,
-      notesHz: source === OWN && own ? [1] : notes, noteS: source === OWN && own ? Math.min(OWN_S, own.samples.length / own.rateHz) : noteS, volts,
-      envelope: same ? { controlId: same.id, depth: shape.depth / 100, attackS: shape.attackS, decayS: shape.decayS } : null,
+      kind: 'listen',
+      design: withoutRecord(design),
+      variantId: which.id,
+      source: source === OWN && own ? { samples: own.samples, rateHz: own.rateHz } : source === OWN ? 'saw' : source,
+      notesHz: source === OWN && own ? [1] : notes,
+      noteS: source === OWN && own ? Math.min(OWN_S, own.samples.length / own.rateHz) : noteS,
+      volts,
+      envelope: same
+        ? { controlId: same.id, depth: shape.depth / 100, attackS: shape.attackS, decayS: shape.decayS }
+        : null,
     };
     const job = startJob<'listen'>(request, setProgress);
     running.current = job;
@@ -97,7 +116,10 @@ export function Listen() {
     await playSound(found.heard.samples, found.heard.rateHz, volume / 100);
     setPlaying((now) => (now === id ? null : now));
   }
-  const nameOf = (id: string) => { const v = design.variants.find((x) => x.id === id); return v ? `${v.name}${v.label ? ` · ${v.label}` : ''}` : ''; };
+  const nameOf = (id: string) => {
+    const v = design.variants.find((x) => x.id === id);
+    return v ? `${v.name}${v.label ? ` · ${v.label}` : ''}` : '';
+  };
   async function take(): Promise<void> {
     const file = await pickTextFile('.wav,.flac,.ogg,.mp3');
     if (!file) return;
@@ -106,10 +128,19 @@ export function Listen() {
       setOwn({ name: file.name, ...read });
       setSource(OWN);
     } catch (error) {
-      setFailed(`${file.name} is no sound that this browser reads: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`);
+      setFailed(
+        `${file.name} is no sound that this browser reads: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`,
+      );
     }
   }
-  const verdict = (winner: string, loser: string) => edit(addLogEntry({ at: new Date().toISOString(), text: `Heard blind and at one level (${source === OWN ? own?.name : NAMES[source]}): ${nameOf(winner)} preferred to ${nameOf(loser)}.`, snapshot: null }));
+  const verdict = (winner: string, loser: string) =>
+    edit(
+      addLogEntry({
+        at: new Date().toISOString(),
+        text: `Heard blind and at one level (${source === OWN ? own?.name : NAMES[source]}): ${nameOf(winner)} preferred to ${nameOf(loser)}.`,
+        snapshot: null,
+      }),
+    );
   return (
     <>
       <section className="panel" aria-label="What is played" data-testid="listen">
@@ -117,42 +148,137 @@ export function Listen() {
         <div className="field-row listen-fields">
           <div className="field wide">
             <span className="label">source</span>
-            <Select aria-label="Source of the sound" value={source} popupMatchSelectWidth={false} options={[...SOUND_SOURCES.map((value) => ({ value, label: NAMES[value] })), ...(own ? [{ value: OWN, label: own.name }] : [])]} onChange={setSource} />
+            <Select
+              aria-label="Source of the sound"
+              value={source}
+              popupMatchSelectWidth={false}
+              options={[
+                ...SOUND_SOURCES.map((value) => ({ value, label: NAMES[value] })),
+                ...(own ? [{ value: OWN, label: own.name }] : []),
+              ]}
+              onChange={setSource}
+            />
           </div>
           {source !== OWN && source !== 'noise' && (
             <div className="field wide">
               <span className="label">notes</span>
-              <Select aria-label="Notes" value={clef} popupMatchSelectWidth={false} options={CLEFS.map(({ value, label }) => ({ value, label }))} onChange={setClef} />
+              <Select
+                aria-label="Notes"
+                value={clef}
+                popupMatchSelectWidth={false}
+                options={CLEFS.map(({ value, label }) => ({ value, label }))}
+                onChange={setClef}
+              />
             </div>
           )}
-          {source !== OWN && <QuantityInput label="each lasts" kind="time" value={noteS} min={0.1} max={4} onChange={(v) => v !== null && setNoteS(v)} />}
-          <QuantityInput label="peak at the input" kind="voltage" value={volts} min={1e-3} max={20} onChange={(v) => v !== null && setVolts(v)} testId="listen-volts" />
+          {source !== OWN && (
+            <QuantityInput
+              label="each lasts"
+              kind="time"
+              value={noteS}
+              min={0.1}
+              max={4}
+              onChange={(v) => v !== null && setNoteS(v)}
+            />
+          )}
+          <QuantityInput
+            label="peak at the input"
+            kind="voltage"
+            value={volts}
+            min={1e-3}
+            max={20}
+            onChange={(v) => v !== null && setVolts(v)}
+            testId="listen-volts"
+          />
         </div>
         {variant.controls.length > 0 && (
           <div className="field-row listen-fields">
             <div className="field wide whole">
               <span className="label">moved at every note</span>
-              <Select aria-label="Control that is moved" value={moved?.id ?? NO_CONTROL} options={[...variant.controls.map((c) => ({ value: c.id, label: c.name })), { value: NO_CONTROL, label: 'nothing' }]} popupMatchSelectWidth={false} onChange={setControl} />
+              <Select
+                aria-label="Control that is moved"
+                value={moved?.id ?? NO_CONTROL}
+                options={[
+                  ...variant.controls.map((c) => ({ value: c.id, label: c.name })),
+                  { value: NO_CONTROL, label: 'nothing' },
+                ]}
+                popupMatchSelectWidth={false}
+                onChange={setControl}
+              />
             </div>
-            {moved && <QuantityInput label="by, of travel" kind="percent" step={1} value={shape.depth} min={-100} max={100} onChange={(v) => v !== null && setShape({ ...shape, depth: v })} />}
-            {moved && <QuantityInput label="up in" kind="time" value={shape.attackS} min={5e-4} max={3} onChange={(v) => v !== null && setShape({ ...shape, attackS: v })} />}
-            {moved && <QuantityInput label="down in" kind="time" value={shape.decayS} min={5e-3} max={5} onChange={(v) => v !== null && setShape({ ...shape, decayS: v })} />}
+            {moved && (
+              <QuantityInput
+                label="by, of travel"
+                kind="percent"
+                step={1}
+                value={shape.depth}
+                min={-100}
+                max={100}
+                onChange={(v) => v !== null && setShape({ ...shape, depth: v })}
+              />
+            )}
+            {moved && (
+              <QuantityInput
+                label="up in"
+                kind="time"
+                value={shape.attackS}
+                min={5e-4}
+                max={3}
+                onChange={(v) => v !== null && setShape({ ...shape, attackS: v })}
+              />
+            )}
+            {moved && (
+              <QuantityInput
+                label="down in"
+                kind="time"
+                value={shape.decayS}
+                min={5e-3}
+                max={5}
+                onChange={(v) => v !== null && setShape({ ...shape, decayS: v })}
+              />
+            )}
           </div>
         )}
         <div className="listen-row">
-          {progress === null ? <Button type="primary" onClick={() => void renderAll()}>Render {design.variants.length > 1 ? 'every variant' : 'it'}</Button> : <Button onClick={() => running.current?.cancel()}>Stop</Button>}
+          {progress === null ? (
+            <Button type="primary" onClick={() => void renderAll()}>
+              Render {design.variants.length > 1 ? 'every variant' : 'it'}
+            </Button>
+          ) : (
+            <Button onClick={() => running.current?.cancel()}>Stop</Button>
+          )}
           <Button onClick={() => void take()}>A recording of yours</Button>
-          <div className="listen-volume"><span className="label">loudness</span><Slider min={0} max={100} value={volume} ariaLabelForHandle="Loudness" onChange={setVolume} /></div>
+          <div className="listen-volume">
+            <span className="label">loudness</span>
+            <Slider min={0} max={100} value={volume} ariaLabelForHandle="Loudness" onChange={setVolume} />
+          </div>
         </div>
         {source !== OWN && <Live source={source} hz={notes[0]} volts={volts} volume={volume / 100} />}
         {progress !== null && <Progress percent={Math.round(100 * progress)} size="small" aria-label="Rendering" />}
-        {failed && <p className="failure" role="alert">{failed}</p>}
-        <p className="reason caution">Starts quietly, all variants at one level, with a limiter. Filters that sing are loud without warning: headphones off your ears first, loudspeakers low.</p>
+        {failed && (
+          <p className="failure" role="alert">
+            {failed}
+          </p>
+        )}
+        <p className="reason caution">
+          Starts quietly, all variants at one level, with a limiter. Filters that sing are loud without warning:
+          headphones off your ears first, loudspeakers low.
+        </p>
       </section>
       {rendered.length > 0 && (
         <section className="panel" aria-label="What was heard" data-testid="heard">
           <table className="sheet speaker-figures">
-            <thead><tr><th>variant</th><th className="number">peak</th><th className="number">RMS</th><th className="number" title="seconds of sound for a second of work">× real time</th><th /></tr></thead>
+            <thead>
+              <tr>
+                <th>variant</th>
+                <th className="number">peak</th>
+                <th className="number">RMS</th>
+                <th className="number" title="seconds of sound for a second of work">
+                  × real time
+                </th>
+                <th />
+              </tr>
+            </thead>
             <tbody>
               {rendered.map(({ variant: id, heard }) => (
                 <tr key={id}>
@@ -161,18 +287,50 @@ export function Listen() {
                   <td className="number">{formatQuantity(heard.rmsVolts, 'voltage', { digits: 2 })}</td>
                   <td className="number">{heard.timesRealTime.toFixed(1)}</td>
                   <td className="row-acts">
-                    <Button size="small" aria-label={`${playing === id ? 'Stop' : 'Play'} ${nameOf(id)}`} onClick={() => (playing === id ? (stopSound(), setPlaying(null)) : void play(id))}>{playing === id ? 'stop' : 'play'}</Button>{' '}
-                    <Button size="small" aria-label={`Save ${nameOf(id)} as WAV`} onClick={() => download(fileName(`${documentStore.getState().design?.title ?? ''} ${nameOf(id)}`, 'wav'), writeWav(heard.samples, heard.rateHz), 'audio/wav')}>WAV</Button>
+                    <Button
+                      size="small"
+                      aria-label={`${playing === id ? 'Stop' : 'Play'} ${nameOf(id)}`}
+                      onClick={() => (playing === id ? (stopSound(), setPlaying(null)) : void play(id))}
+                    >
+                      {playing === id ? 'stop' : 'play'}
+                    </Button>{' '}
+                    <Button
+                      size="small"
+                      aria-label={`Save ${nameOf(id)} as WAV`}
+                      onClick={() =>
+                        download(
+                          fileName(`${documentStore.getState().design?.title ?? ''} ${nameOf(id)}`, 'wav'),
+                          writeWav(heard.samples, heard.rateHz),
+                          'audio/wav',
+                        )
+                      }
+                    >
+                      WAV
+                    </Button>
                   </td>
                 </tr>
               ))}
             </tbody>
           </table>
-          {rendered.some((r) => !r.heard.exact) && <p className="reason quiet">Stepped with all that bends in it, eight times for each sample: devices, and op-amps within their swing and slew.</p>}
-          <Spectrum heard={rendered.map((r) => ({ name: nameOf(r.variant), samples: r.heard.samples, rateHz: r.heard.rateHz }))} />
+          {rendered.some((r) => !r.heard.exact) && (
+            <p className="reason quiet">
+              Stepped with all that bends in it, eight times for each sample: devices, and op-amps within their swing
+              and slew.
+            </p>
+          )}
+          <Spectrum
+            heard={rendered.map((r) => ({ name: nameOf(r.variant), samples: r.heard.samples, rateHz: r.heard.rateHz }))}
+          />
         </section>
       )}
-      {rendered.length === 2 && <BlindTest key={rendered.map((r) => r.variant).join()} sounds={rendered.map((r) => ({ id: r.variant, name: nameOf(r.variant), ...r.heard }))} volume={volume / 100} onVerdict={verdict} />}
+      {rendered.length === 2 && (
+        <BlindTest
+          key={rendered.map((r) => r.variant).join()}
+          sounds={rendered.map((r) => ({ id: r.variant, name: nameOf(r.variant), ...r.heard }))}
+          volume={volume / 100}
+          onVerdict={verdict}
+        />
+      )}
     </>
   );
 }

@@ -7,16 +7,46 @@ import { setLiveVolume, startLive, stopLive, useLive } from '@/store/live-sound'
 import { failureWords } from '@/ui/words';
 
 /** The circuit sounding while it is turned: controls, parts and variants are heard as they change, on whatever pane is open. */
-export function Live({ source, hz, volts, volume }: { source: SoundSource; hz: number; volts: number; volume: number }) {
+export function Live({
+  source,
+  hz,
+  volts,
+  volume,
+}: {
+  source: SoundSource;
+  hz: number;
+  volts: number;
+  volume: number;
+}) {
   const { state, underruns, playedS, timesRealTime, failed } = useLive();
   useEffect(() => setLiveVolume(volume), [volume]);
   return (
     <div className="listen-row" data-testid="live">
-      {state === 'silent' ? <Button onClick={() => void startLive({ source, hz, volts }, volume)}>Sound it while I turn</Button> : <Button onClick={stopLive}>Silence</Button>}
+      {state === 'silent' ? (
+        <Button onClick={() => void startLive({ source, hz, volts }, volume)}>Sound it while I turn</Button>
+      ) : (
+        <Button onClick={stopLive}>Silence</Button>
+      )}
       <span className="reason" role="status">
         {state === 'starting' && 'Getting ready …'}
-        {state === 'sounding' && <>Sounding <span data-testid="live-seconds" className="figures">{playedS.toFixed(0)}</span> s, {timesRealTime.toFixed(1)} × real time, <span data-testid="live-gaps" className="figures">{underruns}</span> gaps. Turn a control or change a part.</>}
-        {failed && <span className="failure" role="alert">{failureWords(failed)}</span>}
+        {state === 'sounding' && (
+          <>
+            Sounding{' '}
+            <span data-testid="live-seconds" className="figures">
+              {playedS.toFixed(0)}
+            </span>{' '}
+            s, {timesRealTime.toFixed(1)} × real time,{' '}
+            <span data-testid="live-gaps" className="figures">
+              {underruns}
+            </span>{' '}
+            gaps. Turn a control or change a part.
+          </>
+        )}
+        {failed && (
+          <span className="failure" role="alert">
+            {failureWords(failed)}
+          </span>
+        )}
       </span>
     </div>
   );

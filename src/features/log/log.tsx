@@ -20,19 +20,34 @@ export function Log() {
     if (text.trim() === '') return;
     const { desk } = resultsStore.getState();
     const { design } = documentStore.getState();
-    edit(addLogEntry({ at: new Date().toISOString(), text: text.trim(), snapshot: withNumbers && desk && design ? snapshotOf(design, desk) : null }));
+    edit(
+      addLogEntry({
+        at: new Date().toISOString(),
+        text: text.trim(),
+        snapshot: withNumbers && desk && design ? snapshotOf(design, desk) : null,
+      }),
+    );
     setText('');
   }
   return (
     <>
       <section className="panel" aria-label="New note">
         <Input.TextArea
-          aria-label="Note" autoSize={{ minRows: 3, maxRows: 8 }} value={text} maxLength={8000} placeholder="What changed, why, what it measured, what you heard" onChange={(e) => setText(e.target.value)}
+          aria-label="Note"
+          autoSize={{ minRows: 3, maxRows: 8 }}
+          value={text}
+          maxLength={8000}
+          placeholder="What changed, why, what it measured, what you heard"
+          onChange={(e) => setText(e.target.value)}
           onKeyDown={(e) => (e.ctrlKey || e.metaKey) && e.key === 'Enter' && add()}
         />
         <div className="log-actions">
-          <Checkbox checked={withNumbers} onChange={(e) => setWithNumbers(e.target.checked)}>keep the numbers with it</Checkbox>
-          <Button type="primary" size="small" disabled={text.trim() === ''} onClick={add}>Write down</Button>
+          <Checkbox checked={withNumbers} onChange={(e) => setWithNumbers(e.target.checked)}>
+            keep the numbers with it
+          </Checkbox>
+          <Button type="primary" size="small" disabled={text.trim() === ''} onClick={add}>
+            Write down
+          </Button>
         </div>
       </section>
       {log.length === 0 && <p className="panel quiet">Nothing written yet. A line now saves an evening next year.</p>}
@@ -46,17 +61,38 @@ export function Log() {
 function Entry({ entry }: { entry: LogEntry }) {
   const { snapshot } = entry;
   return (
-    <section className="panel log-entry" aria-label={`Note of ${dayjs(entry.at).format('D MMMM YYYY')}`} data-testid="log-entry">
+    <section
+      className="panel log-entry"
+      aria-label={`Note of ${dayjs(entry.at).format('D MMMM YYYY')}`}
+      data-testid="log-entry"
+    >
       <header>
-        <time dateTime={entry.at} className="quiet">{dayjs(entry.at).format('D MMMM YYYY, HH:mm')}</time>
-        <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Remove this note" onClick={() => edit(removeLogEntry(entry.id))} />
+        <time dateTime={entry.at} className="quiet">
+          {dayjs(entry.at).format('D MMMM YYYY, HH:mm')}
+        </time>
+        <Button
+          size="small"
+          type="text"
+          icon={<DeleteOutlined />}
+          aria-label="Remove this note"
+          onClick={() => edit(removeLogEntry(entry.id))}
+        />
       </header>
-      <Input.TextArea variant="borderless" aria-label="Text of the note" autoSize value={entry.text} maxLength={8000} onChange={(e) => edit(changeLogEntry(entry.id, e.target.value))} />
+      <Input.TextArea
+        variant="borderless"
+        aria-label="Text of the note"
+        autoSize
+        value={entry.text}
+        maxLength={8000}
+        onChange={(e) => edit(changeLogEntry(entry.id, e.target.value))}
+      />
       {snapshot && (
         <details>
           <summary>
             <span className="figures">
-              {snapshot.variant}: {snapshot.cutoffs.map((f) => formatQuantity(f, 'frequency')).join(' … ') || 'no corner'}, {formatSigned(snapshot.gainDb, 'decibel')}
+              {snapshot.variant}:{' '}
+              {snapshot.cutoffs.map((f) => formatQuantity(f, 'frequency')).join(' … ') || 'no corner'},{' '}
+              {formatSigned(snapshot.gainDb, 'decibel')}
             </span>
           </summary>
           <p className="reason quiet">{snapshot.brief}</p>
@@ -72,7 +108,14 @@ function Entry({ entry }: { entry: LogEntry }) {
               ))}
             </tbody>
           </table>
-          <p className="figures reason">{snapshot.parts.map((p) => `${p.part} ${formatQuantity(p.value, p.part.startsWith('C') ? 'capacitance' : 'resistance', { bare: true })}`).join(' · ')}</p>
+          <p className="figures reason">
+            {snapshot.parts
+              .map(
+                (p) =>
+                  `${p.part} ${formatQuantity(p.value, p.part.startsWith('C') ? 'capacitance' : 'resistance', { bare: true })}`,
+              )
+              .join(' · ')}
+          </p>
         </details>
       )}
     </section>

@@ -6,7 +6,17 @@ import { Trace } from '@/ui/chart/trace-layer';
 import { useSize } from '@/ui/use-size';
 
 /** Measured less predicted, in dB, on the desk's own frequency axis. */
-export function DifferenceChart({ freqHz, differenceDb, fromHz, toHz }: { freqHz: ArrayLike<number>; differenceDb: Float64Array; fromHz: number; toHz: number }) {
+export function DifferenceChart({
+  freqHz,
+  differenceDb,
+  fromHz,
+  toHz,
+}: {
+  freqHz: ArrayLike<number>;
+  differenceDb: Float64Array;
+  fromHz: number;
+  toHz: number;
+}) {
   const [ref, { width }] = useSize<HTMLDivElement>();
   const finite = Array.from(differenceDb).filter((v) => Number.isFinite(v) && Math.abs(v) < 20);
   const reach = Math.max(1, ...finite.map(Math.abs)) * 1.1;
@@ -15,7 +25,17 @@ export function DifferenceChart({ freqHz, differenceDb, fromHz, toHz }: { freqHz
   return (
     <div ref={ref} role="img" aria-label="Difference between measurement and prediction">
       <ChartFrame
-        width={width} height={130} title="measured less as built, dB" x={{ from: fromHz, to: toHz, log: true, labelled: x.labelled.filter((f) => Math.abs(Math.log10(f) % 1) < 1e-9), minor: [], format: tickHz }}
+        width={width}
+        height={130}
+        title="measured less as built, dB"
+        x={{
+          from: fromHz,
+          to: toHz,
+          log: true,
+          labelled: x.labelled.filter((f) => Math.abs(Math.log10(f) % 1) < 1e-9),
+          minor: [],
+          format: tickHz,
+        }}
         y={{ from: -reach, to: reach, labelled: ticks, format: (v) => (v > 0 ? `+${v}` : `${v}`.replace('-', '−')) }}
       >
         <Trace x={freqHz} y={differenceDb} className="measured" />

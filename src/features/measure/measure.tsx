@@ -26,19 +26,31 @@ export function Measure() {
     const file = await pickTextFile('.csv,.txt,.frd,.tsv,.dat,.cir');
     if (!file) return;
     const name = file.name.replace(/\.[^.]+$/, '').slice(0, 60);
-    const fail = (text: string) => notification.error({ title: `${file.name} was not read`, description: text, duration: 0 });
+    const fail = (text: string) =>
+      notification.error({ title: `${file.name} was not read`, description: text, duration: 0 });
     if (/\.cir$/i.test(file.name)) {
       const freqHz = logGrid(1, 1e6, DECK_POINTS);
       const answer = await startJob<'response'>({ kind: 'response', deck: file.text, probe: 'out', freqHz }).answer;
       if (!answer.ok) return void fail(failureWords(answer));
-      edit(addMeasurement({ name: `${name} (deck)`, at: new Date().toISOString(), freqHz: [...freqHz], levelDb: [...answer.value.levelDb], phaseDeg: [...answer.value.phaseDeg], aligned: false }));
+      edit(
+        addMeasurement({
+          name: `${name} (deck)`,
+          at: new Date().toISOString(),
+          freqHz: [...freqHz],
+          levelDb: [...answer.value.levelDb],
+          phaseDeg: [...answer.value.phaseDeg],
+          aligned: false,
+        }),
+      );
       return;
     }
     const answer = readResponseText(file.text);
     if (!answer.ok) return void fail(failureWords(answer));
     const { freqHz, levelDb, phaseDeg, passedOver, sorted } = answer.value;
     edit(addMeasurement({ name, at: new Date().toISOString(), freqHz, levelDb, phaseDeg, aligned: true }));
-    void message.info(`${freqHz.length} points read${phaseDeg ? ' with phase' : ''}${passedOver > 0 ? `; ${passedOver} lines of comment passed over` : ''}${sorted ? '; put in order of frequency' : ''}.`);
+    void message.info(
+      `${freqHz.length} points read${phaseDeg ? ' with phase' : ''}${passedOver > 0 ? `; ${passedOver} lines of comment passed over` : ''}${sorted ? '; put in order of frequency' : ''}.`,
+    );
   }
   return (
     <>
@@ -49,7 +61,10 @@ export function Measure() {
             Read a file
           </Button>
         </header>
-        <p className="reason quiet">Two or three columns: frequency in Hz, level in dB, phase in degrees; commas, semicolons, tabs or blanks; comment lines as you like. A deck (.cir) is simulated at its node “out”.</p>
+        <p className="reason quiet">
+          Two or three columns: frequency in Hz, level in dB, phase in degrees; commas, semicolons, tabs or blanks;
+          comment lines as you like. A deck (.cir) is simulated at its node “out”.
+        </p>
       </section>
       {measurements.map((m) => (
         <MeasurementPanel key={m.id} measurement={m} />
@@ -60,20 +75,60 @@ export function Measure() {
 
 function MeasurementPanel({ measurement }: { measurement: Measurement }) {
   const desk = useResults((s) => s.desk);
-  const comparison = useMemo(() => (desk ? compareWithPrediction(measurement, { freqHz: desk.freqHz, levelDb: desk.asBuilt.levelDb }, { aligned: measurement.aligned }) : null), [desk, measurement]);
+  const comparison = useMemo(
+    () =>
+      desk
+        ? compareWithPrediction(
+            measurement,
+            { freqHz: desk.freqHz, levelDb: desk.asBuilt.levelDb },
+            { aligned: measurement.aligned },
+          )
+        : null,
+    [desk, measurement],
+  );
   return (
     <section className="panel" aria-label={measurement.name} data-testid="measurement">
       <header>
-        <Input size="small" variant="borderless" aria-label="Name of the measurement" value={measurement.name} maxLength={60} onChange={(e) => edit(changeMeasurement(measurement.id, { name: e.target.value }))} />
-        <Button size="small" type="text" icon={<DeleteOutlined />} aria-label={`Remove ${measurement.name}`} onClick={() => edit(removeMeasurement(measurement.id))} />
+        <Input
+          size="small"
+          variant="borderless"
+          aria-label="Name of the measurement"
+          value={measurement.name}
+          maxLength={60}
+          onChange={(e) => edit(changeMeasurement(measurement.id, { name: e.target.value }))}
+        />
+        <Button
+          size="small"
+          type="text"
+          icon={<DeleteOutlined />}
+          aria-label={`Remove ${measurement.name}`}
+          onClick={() => edit(removeMeasurement(measurement.id))}
+        />
       </header>
-      <Checkbox checked={measurement.aligned} onChange={(e) => edit(changeMeasurement(measurement.id, { aligned: e.target.checked }))}>
-        align levels in the pass band {comparison && measurement.aligned ? <span className="figures quiet">({formatSigned(comparison.offsetDb, 'decibel')})</span> : null}
+      <Checkbox
+        checked={measurement.aligned}
+        onChange={(e) => edit(changeMeasurement(measurement.id, { aligned: e.target.checked }))}
+      >
+        align levels in the pass band{' '}
+        {comparison && measurement.aligned ? (
+          <span className="figures quiet">({formatSigned(comparison.offsetDb, 'decibel')})</span>
+        ) : null}
       </Checkbox>
-      {comparison && desk && <DifferenceChart freqHz={measurement.freqHz} differenceDb={comparison.differenceDb} fromHz={desk.freqHz[0]} toHz={desk.freqHz[desk.freqHz.length - 1]} />}
+      {comparison && desk && (
+        <DifferenceChart
+          freqHz={measurement.freqHz}
+          differenceDb={comparison.differenceDb}
+          fromHz={desk.freqHz[0]}
+          toHz={desk.freqHz[desk.freqHz.length - 1]}
+        />
+      )}
       {comparison?.worst ? (
         <p className="reason">
-          Differs most at <b className="figures">{formatQuantity(comparison.worst.freqHz, 'frequency')}</b>: <b className="figures" data-testid="worst-difference">{formatSigned(comparison.worst.db, 'decibel')}</b>; root mean square <b className="figures">{comparison.rmsDb.toFixed(2)} dB</b>, over the top 60 dB.
+          Differs most at <b className="figures">{formatQuantity(comparison.worst.freqHz, 'frequency')}</b>:{' '}
+          <b className="figures" data-testid="worst-difference">
+            {formatSigned(comparison.worst.db, 'decibel')}
+          </b>
+          ; root mean square <b className="figures">{comparison.rmsDb.toFixed(2)} dB</b>, over the top 60 dB.
         </p>
       ) : (
         <p className="reason warn">The measurement and the curves have no frequency in common.</p>

@@ -13,14 +13,25 @@ export function ControlLane() {
   if (controls.length === 0) return null;
   return (
     <section className="control-lane" aria-label="Controls">
-      {controls.map((control) => <ControlSlider key={control.id} control={control} first={control === controls[0]} />)}
+      {controls.map((control) => (
+        <ControlSlider key={control.id} control={control} first={control === controls[0]} />
+      ))}
     </section>
   );
 }
 
 /** How many places a switch has: as many as the part with the most resistors. */
 const placesOf = (design: Design, id: string): number =>
-  Math.max(2, ...currentVariantOf(design).ways.flatMap((way) => way.stages.flatMap((s) => Object.values(s.parts).flatMap(({ control }) => (control?.kind === 'switch' && control.control === id ? [control.ohms.length] : [])))));
+  Math.max(
+    2,
+    ...currentVariantOf(design).ways.flatMap((way) =>
+      way.stages.flatMap((s) =>
+        Object.values(s.parts).flatMap(({ control }) =>
+          control?.kind === 'switch' && control.control === id ? [control.ohms.length] : [],
+        ),
+      ),
+    ),
+  );
 
 function ControlSlider({ control, first }: { control: Control; first: boolean }) {
   const turned = useView((s) => (s.turnedControl === null ? first : s.turnedControl === control.id));
@@ -36,16 +47,34 @@ function ControlSlider({ control, first }: { control: Control; first: boolean })
   };
   return (
     <div className={`control${turned ? ' turned' : ''}`} data-testid="control">
-      <button type="button" className="plain" aria-pressed={turned} title="show its whole rotation on the curves" onClick={() => setView({ turnedControl: control.id })}>
+      <button
+        type="button"
+        className="plain"
+        aria-pressed={turned}
+        title="show its whole rotation on the curves"
+        onClick={() => setView({ turnedControl: control.id })}
+      >
         {control.name}
       </button>
       <Slider
-        className="control-slider" min={0} max={100} step={step} value={control.position * 100} ariaLabelForHandle={control.name} tooltip={{ open: false }} ariaValueTextFormatterForHandle={(value) => words(value, places)}
-        onChange={(value) => { begin(); edit(setControl(control.id, { position: value / 100 })); }} onChangeComplete={end}
+        className="control-slider"
+        min={0}
+        max={100}
+        step={step}
+        value={control.position * 100}
+        ariaLabelForHandle={control.name}
+        tooltip={{ open: false }}
+        ariaValueTextFormatterForHandle={(value) => words(value, places)}
+        onChange={(value) => {
+          begin();
+          edit(setControl(control.id, { position: value / 100 }));
+        }}
+        onChangeComplete={end}
       />
       <span className="figures">{words(control.position * 100, places)}</span>
     </div>
   );
 }
 
-const words = (value: number, places: number): string => (places > 0 ? `${Math.round((value / 100) * (places - 1)) + 1} of ${places}` : `${Math.round(value)} %`);
+const words = (value: number, places: number): string =>
+  places > 0 ? `${Math.round((value / 100) * (places - 1)) + 1} of ${places}` : `${Math.round(value)} %`;

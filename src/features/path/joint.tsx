@@ -13,10 +13,17 @@ const short = (ohm: number): string => formatQuantity(ohm, 'resistance', { digit
 /** The wire between two cards: what it loses, what it drives, and the cure when that matters. */
 export function Joint({ index, stages }: { index: number; stages: number }) {
   // While results catch up with an edit, a joint is shown only where it still belongs to the same row of stages.
-  const joint = useResults((s): DeskJoint | undefined => (s.deskToRead?.stages.length === stages ? s.deskToRead.joints[index] : undefined));
+  const joint = useResults((s): DeskJoint | undefined =>
+    s.deskToRead?.stages.length === stages ? s.deskToRead.joints[index] : undefined,
+  );
   const check = useResults((s) => s.deskToRead?.checks.find((c) => c.id === `joint-${index}`));
   if (!joint) return <div className="joint" />;
-  const drives = joint.seesOhm === null ? 'open' : joint.fromOhm >= 1 && joint.verdict !== 'ok' ? `${short(joint.fromOhm)} into ${short(joint.seesOhm)}` : `sees ${short(joint.seesOhm)}Ω`;
+  const drives =
+    joint.seesOhm === null
+      ? 'open'
+      : joint.fromOhm >= 1 && joint.verdict !== 'ok'
+        ? `${short(joint.fromOhm)} into ${short(joint.seesOhm)}`
+        : `sees ${short(joint.seesOhm)}Ω`;
   const loss = Math.abs(joint.lossDb) < 0.005 ? '0 dB' : formatSigned(joint.lossDb, 'decibel');
   const face = (
     <>
@@ -36,7 +43,12 @@ export function Joint({ index, stages }: { index: number; stages: number }) {
         </div>
       }
     >
-      <button type="button" className={`joint plain ${joint.verdict}`} aria-label={`Joint ${index + 1}: ${checkWords(check).text} Open for the cure.`} data-testid={`joint-${joint.verdict}`}>
+      <button
+        type="button"
+        className={`joint plain ${joint.verdict}`}
+        aria-label={`Joint ${index + 1}: ${checkWords(check).text} Open for the cure.`}
+        data-testid={`joint-${joint.verdict}`}
+      >
         {face}
       </button>
     </Popover>

@@ -21,10 +21,18 @@ export function Path() {
   const [deck, setDeck] = useState(false);
   const brief = useDesign((d) => d.brief);
   const stages = useDesign((d) => currentWayOf(d).stages);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
-    edit(moveStage(stages.findIndex((s) => s.id === active.id), stages.findIndex((s) => s.id === over.id)));
+    edit(
+      moveStage(
+        stages.findIndex((s) => s.id === active.id),
+        stages.findIndex((s) => s.id === over.id),
+      ),
+    );
   };
   return (
     <section className="path" aria-label="Signal path">
@@ -45,34 +53,101 @@ export function Path() {
       <Joint index={stages.length} stages={stages.length} />
       <div className="path-end">
         <b>{brief.load.name || 'Load'}</b>
-        <span className="figures quiet">{brief.load.ohm === null ? 'open' : formatQuantity(brief.load.ohm, 'resistance')}</span>
+        <span className="figures quiet">
+          {brief.load.ohm === null ? 'open' : formatQuantity(brief.load.ohm, 'resistance')}
+        </span>
       </div>
       <Dropdown
         trigger={['click']}
         menu={{
           items: [
-            { key: 'highpass', label: 'High-pass with a plan of its own', onClick: () => edit(addPlan('highpass', 40)) },
+            {
+              key: 'highpass',
+              label: 'High-pass with a plan of its own',
+              onClick: () => edit(addPlan('highpass', 40)),
+            },
             { key: 'lowpass', label: 'Low-pass with a plan of its own', onClick: () => edit(addPlan('lowpass', 12e3)) },
-            { key: 'bandpass', label: 'Band-pass with a plan of its own', onClick: () => edit(addPlan('bandpass', middleHz())) },
-            { key: 'bandstop', label: 'Band-stop with a plan of its own', onClick: () => edit(addPlan('bandstop', middleHz())) },
-            { key: 'allpass', label: 'All-pass with a plan of its own', onClick: () => edit(addPlan('allpass', middleHz())) },
-            { key: 'single', label: 'Single second-order stage', children: STAGES.map(({ response, label, topology }) => ({ key: response, label, onClick: () => added(addStage(response, middleHz(), topology)) })) },
-            { key: 'bank', label: 'Filter bank instead of this path', onClick: () => { edit(makeBank(BANK)); setView({ selectedStage: null, task: 'brief' }); } },
+            {
+              key: 'bandpass',
+              label: 'Band-pass with a plan of its own',
+              onClick: () => edit(addPlan('bandpass', middleHz())),
+            },
+            {
+              key: 'bandstop',
+              label: 'Band-stop with a plan of its own',
+              onClick: () => edit(addPlan('bandstop', middleHz())),
+            },
+            {
+              key: 'allpass',
+              label: 'All-pass with a plan of its own',
+              onClick: () => edit(addPlan('allpass', middleHz())),
+            },
+            {
+              key: 'single',
+              label: 'Single second-order stage',
+              children: STAGES.map(({ response, label, topology }) => ({
+                key: response,
+                label,
+                onClick: () => added(addStage(response, middleHz(), topology)),
+              })),
+            },
+            {
+              key: 'bank',
+              label: 'Filter bank instead of this path',
+              onClick: () => {
+                edit(makeBank(BANK));
+                setView({ selectedStage: null, task: 'brief' });
+              },
+            },
             { key: 'deck', label: 'Circuit of your own, from a deck', onClick: () => setDeck(true) },
             { key: 'buffer', label: 'Buffer at the end', onClick: () => edit(insertBuffer(stages.length)) },
-            { key: 'rc', label: 'Single RC or RL section', children: SINGLES.map(({ key, label, topology, response }) => ({ key, label, onClick: () => added(addStage(response, middleHz(), topology)) })) },
-            ...GROUPS.map(({ key, label, ids }) => ({ key, label, children: ids.map((id) => ({ key: id, label: topologyById(id).name, onClick: () => added(addNetwork(id)) })) })),
+            {
+              key: 'rc',
+              label: 'Single RC or RL section',
+              children: SINGLES.map(({ key, label, topology, response }) => ({
+                key,
+                label,
+                onClick: () => added(addStage(response, middleHz(), topology)),
+              })),
+            },
+            ...GROUPS.map(({ key, label, ids }) => ({
+              key,
+              label,
+              children: ids.map((id) => ({
+                key: id,
+                label: topologyById(id).name,
+                onClick: () => added(addNetwork(id)),
+              })),
+            })),
           ],
         }}
       >
         <Button type="text" icon={<PlusOutlined />} aria-label="Add to the path" className="path-add" />
       </Dropdown>
-      {deck && <DeckDialog open start={null} onClose={() => setDeck(false)} onTake={(taken) => { added(addDeck(taken)); setDeck(false); }} />}
+      {deck && (
+        <DeckDialog
+          open
+          start={null}
+          onClose={() => setDeck(false)}
+          onTake={(taken) => {
+            added(addDeck(taken));
+            setDeck(false);
+          }}
+        />
+      )}
     </section>
   );
 }
 
-const BANK: BankSpec = { rule: 'half', firstHz: 110, count: 12, centresHz: [], stages: 2, flatnessDb: 0.1, ends: false };
+const BANK: BankSpec = {
+  rule: 'half',
+  firstHz: 110,
+  count: 12,
+  centresHz: [],
+  stages: 2,
+  flatnessDb: 0.1,
+  ends: false,
+};
 
 const STAGES = [
   { response: 'lowpass', label: 'Low-pass', topology: 'sallen-key-unity-gain' },
@@ -94,9 +169,31 @@ const GROUPS = [
   { key: 'steep', label: 'Third order and ladders', ids: ['sallen-key-third-order', 'leapfrog-ladder'] },
   { key: 'equal', label: 'Equalisers', ids: ['shelving-equaliser', 'gyrator-equaliser'] },
   { key: 'calculus', label: 'Integrator, differentiator', ids: ['integrator-with-leak', 'differentiator-with-limit'] },
-  { key: 'voices', label: 'Voltage controlled', ids: ['transistor-ladder', 'diode-ladder', 'ota-cascade', 'ota-state-variable', 'ota-sallen-key', 'ota-one-pole', 'diode-band-pass', 'optocoupler-gate', 'junction-fet-phaser'] },
-  { key: 'rows', label: 'RC in a row', ids: ['equal-sections-loaded', 'equal-sections-isolated', 'phase-shift-ladder'] },
-  { key: 'shapes', label: 'Lead, lag and bridges', ids: ['lead-network', 'lag-network', 'lead-lag-network', 'wien-network', 'twin-t', 'bridged-t'] },
+  {
+    key: 'voices',
+    label: 'Voltage controlled',
+    ids: [
+      'transistor-ladder',
+      'diode-ladder',
+      'ota-cascade',
+      'ota-state-variable',
+      'ota-sallen-key',
+      'ota-one-pole',
+      'diode-band-pass',
+      'optocoupler-gate',
+      'junction-fet-phaser',
+    ],
+  },
+  {
+    key: 'rows',
+    label: 'RC in a row',
+    ids: ['equal-sections-loaded', 'equal-sections-isolated', 'phase-shift-ladder'],
+  },
+  {
+    key: 'shapes',
+    label: 'Lead, lag and bridges',
+    ids: ['lead-network', 'lag-network', 'lead-lag-network', 'wien-network', 'twin-t', 'bridged-t'],
+  },
   { key: 'lcr', label: 'Resonant LCR', ids: ['series-lcr', 'parallel-lcr'] },
   { key: 'pads', label: 'Dividers and pads', ids: ['loaded-divider', 'volume-pot', 'l-pad', 't-pad', 'pi-pad'] },
   { key: 'tone', label: 'Tone control', ids: ['tone-control'] },
@@ -106,7 +203,8 @@ const GROUPS = [
 function added(change: Edit): void {
   edit(change);
   const { design } = documentStore.getState();
-  if (design) setView({ selectedStage: currentWayOf(design).stages.at(-1)?.id ?? null, selectedPart: null, task: 'circuit' });
+  if (design)
+    setView({ selectedStage: currentWayOf(design).stages.at(-1)?.id ?? null, selectedPart: null, task: 'circuit' });
 }
 
 /** Where an added stage starts: at the last plan's cutoff. */

@@ -27,7 +27,11 @@ export function SpeakerPath() {
         <span className="figures quiet">{formatQuantity(brief.source.ohm, 'resistance')}</span>
         <span className="figures quiet">{formatQuantity(brief.signalVolts, 'voltage')}</span>
       </div>
-      <div className="way-rows">{ways.map((way) => <WayRow key={way.id} way={way} />)}</div>
+      <div className="way-rows">
+        {ways.map((way) => (
+          <WayRow key={way.id} way={way} />
+        ))}
+      </div>
       <Sum />
     </section>
   );
@@ -42,15 +46,25 @@ function take(wayId: string): void {
 
 function WayRow({ way }: { way: Way }) {
   const current = useDesign((d) => currentWayOf(d).id === way.id);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
     take(way.id);
-    edit(moveStage(way.stages.findIndex((s) => s.id === active.id), way.stages.findIndex((s) => s.id === over.id)));
+    edit(
+      moveStage(
+        way.stages.findIndex((s) => s.id === active.id),
+        way.stages.findIndex((s) => s.id === over.id),
+      ),
+    );
   };
   return (
     <div className={`way-row${current ? ' current' : ''}`} data-testid="way-row">
-      <button type="button" className="plain way-name" aria-pressed={current} onClick={() => take(way.id)}>{way.name}</button>
+      <button type="button" className="plain way-name" aria-pressed={current} onClick={() => take(way.id)}>
+        {way.name}
+      </button>
       <DndContext id={`way-${way.id}`} sensors={sensors} onDragEnd={onDragEnd}>
         <SortableContext items={way.stages.map((s) => s.id)} strategy={horizontalListSortingStrategy}>
           {way.stages.map((stage) => (
@@ -88,20 +102,47 @@ function AddBeforeDriver({ way }: { way: Way }) {
     const stage = design && currentWayOf(design).stages.at(-1);
     if (!stage) return;
     // What the network works against is the driver at hand, not eight ohms.
-    if (driver && stage.target.kind === 'network' && 'ohm' in stage.target.parameters) edit(setParameter(stage.id, 'ohm', id === 'impedance-correction' ? driver.impedance.reOhm : driver.nominalOhm));
-    if (driver && id === 'impedance-correction') for (const [name, value] of Object.entries(correctionOf(driver.impedance, form))) edit(setParameter(stage.id, name, value));
+    if (driver && stage.target.kind === 'network' && 'ohm' in stage.target.parameters)
+      edit(setParameter(stage.id, 'ohm', id === 'impedance-correction' ? driver.impedance.reOhm : driver.nominalOhm));
+    if (driver && id === 'impedance-correction')
+      for (const [name, value] of Object.entries(correctionOf(driver.impedance, form)))
+        edit(setParameter(stage.id, name, value));
     setView({ selectedStage: stage.id, selectedPart: null, task: 'circuit' });
   };
   const active = way.load.kind === 'driver' && way.load.amplifier !== null;
   return (
-    <Dropdown trigger={['click']} menu={{ items: active ? ACTIVE.map((id) => ({ key: id, label: topologyById(id).name, onClick: () => add(id) })) : NETWORKS.map(({ id, label, ...form }) => ({ key: label, label, onClick: () => add(id, 'form' in form ? form.form : undefined) })) }}>
-      <Button type="text" size="small" icon={<PlusOutlined />} aria-label={`Add before the driver of ${way.name}`} className="path-add" />
+    <Dropdown
+      trigger={['click']}
+      menu={{
+        items: active
+          ? ACTIVE.map((id) => ({ key: id, label: topologyById(id).name, onClick: () => add(id) }))
+          : NETWORKS.map(({ id, label, ...form }) => ({
+              key: label,
+              label,
+              onClick: () => add(id, 'form' in form ? form.form : undefined),
+            })),
+      }}
+    >
+      <Button
+        type="text"
+        size="small"
+        icon={<PlusOutlined />}
+        aria-label={`Add before the driver of ${way.name}`}
+        className="path-add"
+      />
     </Dropdown>
   );
 }
 
 /** What a correction is asked for, from the driver's own impedance. */
-function correctionOf(model: { leHenry: number; lossy: readonly { henry: number }[]; resonances: readonly { freqHz: number; q: number; ohm: number }[] }, form: string | undefined): Record<string, number> {
+function correctionOf(
+  model: {
+    leHenry: number;
+    lossy: readonly { henry: number }[];
+    resonances: readonly { freqHz: number; q: number; ohm: number }[];
+  },
+  form: string | undefined,
+): Record<string, number> {
   if (form === 'resonance') {
     const highest = [...model.resonances].sort((a, b) => b.ohm - a.ohm)[0];
     return highest ? { centreHz: highest.freqHz, peakOhm: highest.ohm, q: highest.q } : {};
@@ -116,8 +157,19 @@ function DriverEnd({ way }: { way: Way }) {
     <div className="driver-end">
       <b>{driver?.name ?? 'no driver'}</b>
       <span className="quiet">
-        {driver ? `${way.load.kind === 'driver' && way.load.amplifier ? '' : 'nominal '}${formatQuantity(driver.nominalOhm, 'resistance')}` : 'choose one in Brief'}{way.load.kind === 'driver' && way.load.amplifier ? ', own amp' : ''}{' '}
-        <button type="button" className={`plain polarity${turned ? ' turned' : ''}`} aria-pressed={turned} title="change its terminals over" onClick={() => edit(turnOver(way.id))}>{turned ? 'reversed −' : '+'}</button>
+        {driver
+          ? `${way.load.kind === 'driver' && way.load.amplifier ? '' : 'nominal '}${formatQuantity(driver.nominalOhm, 'resistance')}`
+          : 'choose one in Brief'}
+        {way.load.kind === 'driver' && way.load.amplifier ? ', own amp' : ''}{' '}
+        <button
+          type="button"
+          className={`plain polarity${turned ? ' turned' : ''}`}
+          aria-pressed={turned}
+          title="change its terminals over"
+          onClick={() => edit(turnOver(way.id))}
+        >
+          {turned ? 'reversed −' : '+'}
+        </button>
         {way.levelTrimDb !== 0 && <span className="figures"> {formatSigned(way.levelTrimDb, 'decibel', 1)}</span>}
       </span>
     </div>

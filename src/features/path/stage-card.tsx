@@ -43,20 +43,43 @@ export const StageCard = memo(function StageCard({ stage, wayId }: { stage: Stag
   };
   const { role: _role, tabIndex: _tabIndex, ...sortable } = attributes;
   return (
-    <div ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} className={`stage-card${selected ? ' selected' : ''}${stage.bypassed ? ' bypassed' : ''}${isDragging ? ' dragging' : ''}`} data-testid="stage-card">
-      <button type="button" className="plain stage-face" {...sortable} {...listeners} aria-pressed={selected} onClick={take}>
+    <div
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={`stage-card${selected ? ' selected' : ''}${stage.bypassed ? ' bypassed' : ''}${isDragging ? ' dragging' : ''}`}
+      data-testid="stage-card"
+    >
+      <button
+        type="button"
+        className="plain stage-face"
+        {...sortable}
+        {...listeners}
+        aria-pressed={selected}
+        onClick={take}
+      >
         <StageFace stage={stage} wayId={wayId} />
       </button>
       <Dropdown
         trigger={['click']}
         menu={{
           items: [
-            { key: 'bypass', label: stage.bypassed ? 'Put back in the path' : 'Bypass', onClick: inHand(() => edit(toggleBypass(stage.id))) },
+            {
+              key: 'bypass',
+              label: stage.bypassed ? 'Put back in the path' : 'Bypass',
+              onClick: inHand(() => edit(toggleBypass(stage.id))),
+            },
             { key: 'left', label: 'Move towards the source', onClick: inHand(() => step(-1)) },
             { key: 'right', label: 'Move towards the load', onClick: inHand(() => step(1)) },
             { key: 'copy', label: 'Duplicate', onClick: inHand(() => edit(duplicateStage(stage.id))) },
-            ...(stage.target.kind === 'own' && stage.target.of ? [{ key: 'follow', label: 'Follow the plan again', onClick: inHand(() => edit(followPlan(stage.id))) }] : []),
-            { key: 'remove', label: placeOf(stage) === null ? 'Remove' : 'Remove the whole plan', danger: true, onClick: inHand(() => edit(removeStage(stage.id))) },
+            ...(stage.target.kind === 'own' && stage.target.of
+              ? [{ key: 'follow', label: 'Follow the plan again', onClick: inHand(() => edit(followPlan(stage.id))) }]
+              : []),
+            {
+              key: 'remove',
+              label: placeOf(stage) === null ? 'Remove' : 'Remove the whole plan',
+              danger: true,
+              onClick: inHand(() => edit(removeStage(stage.id))),
+            },
           ],
         }}
       >
@@ -75,15 +98,21 @@ function StageFace({ stage, wayId }: { stage: Stage; wayId?: string }) {
   const topology = stageTopology(stage, { plans });
   return (
     <>
-        <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={36} height={40} />
-        <span className="stage-words">
-          <b>{facts?.name ?? topology.name}</b>
-          <span className="quiet stage-topology">
-            {facts && gainText(facts) !== '' && <b className="figures">{gainText(facts)} </b>}
-            {facts?.name !== topology.shortName ? topology.shortName : topology.modes.length > 1 ? facts.form : topology.id === PASSIVE_LADDER ? topology.name.replace(/^.* of /, '') : ''}
-          </span>
-          <span className="figures stage-figures">{stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}</span>
+      <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={36} height={40} />
+      <span className="stage-words">
+        <b>{facts?.name ?? topology.name}</b>
+        <span className="quiet stage-topology">
+          {facts && gainText(facts) !== '' && <b className="figures">{gainText(facts)} </b>}
+          {facts?.name !== topology.shortName
+            ? topology.shortName
+            : topology.modes.length > 1
+              ? facts.form
+              : topology.id === PASSIVE_LADDER
+                ? topology.name.replace(/^.* of /, '')
+                : ''}
         </span>
+        <span className="figures stage-figures">{stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}</span>
+      </span>
     </>
   );
 }
@@ -91,7 +120,11 @@ function StageFace({ stage, wayId }: { stage: Stage; wayId?: string }) {
 function figures({ target, retuned, network, parts }: DeskStage): string {
   if (!target) {
     // What has nothing asked of it but a curve is known by its parts.
-    if (network?.parameters.length === 0) return parts.slice(0, MOST_PARTS).map((p) => formatQuantity(p.chosen, PART_UNITS[p.kind], { digits: 2, bare: true }).replace(' ', '')).join(' · ');
+    if (network?.parameters.length === 0)
+      return parts
+        .slice(0, MOST_PARTS)
+        .map((p) => formatQuantity(p.chosen, PART_UNITS[p.kind], { digits: 2, bare: true }).replace(' ', ''))
+        .join(' · ');
     const first = network?.parameters.find((p) => p.kind === 'frequency') ?? network?.parameters[0];
     return first ? formatQuantity(first.wanted, first.kind, { digits: 3 }) : '';
   }

@@ -43,8 +43,17 @@ export function Shelf({ demo }: { demo: boolean }) {
   }
   async function startCrossover(): Promise<void> {
     const [woofer, tweeter] = [demoDrivers()[0], demoDrivers()[1]];
-    const plan = (id: () => string, response: 'lowpass' | 'highpass') => createPlan(id(), response, 'linkwitz-riley', 2, 2500);
-    const design = createCrossover('New crossover', (id) => [createDriverWay(id, 'Woofer', woofer, [plan(id, 'lowpass')]), createDriverWay(id, 'Tweeter', tweeter, [plan(id, 'highpass')], { polarity: -1 })], [woofer, tweeter], newId);
+    const plan = (id: () => string, response: 'lowpass' | 'highpass') =>
+      createPlan(id(), response, 'linkwitz-riley', 2, 2500);
+    const design = createCrossover(
+      'New crossover',
+      (id) => [
+        createDriverWay(id, 'Woofer', woofer, [plan(id, 'lowpass')]),
+        createDriverWay(id, 'Tweeter', tweeter, [plan(id, 'highpass')], { polarity: -1 }),
+      ],
+      [woofer, tweeter],
+      newId,
+    );
     router.push(`/desk/${await shelveDesign(design)}`);
   }
   async function importFile(): Promise<void> {
@@ -56,7 +65,11 @@ export function Shelf({ demo }: { demo: boolean }) {
       return;
     }
     for (const design of designs.value) await shelveDesign(design);
-    void message.success(designs.value.length === 1 ? `“${designs.value[0].title}” is on the shelf.` : `${designs.value.length} designs are on the shelf.`);
+    void message.success(
+      designs.value.length === 1
+        ? `“${designs.value[0].title}” is on the shelf.`
+        : `${designs.value.length} designs are on the shelf.`,
+    );
   }
   async function backup(): Promise<void> {
     download(`jaunty-reed-shelf-${dayjs().format('YYYY-MM-DD')}.zip`, await backupShelf(), 'application/zip');
@@ -68,29 +81,59 @@ export function Shelf({ demo }: { demo: boolean }) {
         <span className="home">Jaunty Reed</span>
         <span className="top-quiet shelf-says">a desk for audio filters: from brief to log</span>
         <div className="top-actions">
-          <Link href="/drivers" className="top-link">Drivers</Link>
-          <Link href="/stock" className="top-link">Stock</Link>
+          <Link href="/drivers" className="top-link">
+            Drivers
+          </Link>
+          <Link href="/stock" className="top-link">
+            Stock
+          </Link>
           <ThemeButton />
         </div>
       </header>
       <main className="shelf-room">
         <div className="shelf-bar">
           <h1>Shelf</h1>
-          <Input allowClear className="shelf-find" placeholder="Find a design" aria-label="Find a design" value={wanted} onChange={(e) => setWanted(e.target.value)} />
+          <Input
+            allowClear
+            className="shelf-find"
+            placeholder="Find a design"
+            aria-label="Find a design"
+            value={wanted}
+            onChange={(e) => setWanted(e.target.value)}
+          />
           <span className="shelf-actions">
-            <Button icon={<UploadOutlined />} onClick={importFile}>Import</Button>
-            <Button icon={<DownloadOutlined />} onClick={backup} disabled={!rows || rows.length === 0}>Back up</Button>
-            <Button icon={<PlusOutlined />} onClick={startCrossover}>New crossover</Button>
-            <Button type="primary" icon={<PlusOutlined />} onClick={startNew}>New design</Button>
+            <Button icon={<UploadOutlined />} onClick={importFile}>
+              Import
+            </Button>
+            <Button icon={<DownloadOutlined />} onClick={backup} disabled={!rows || rows.length === 0}>
+              Back up
+            </Button>
+            <Button icon={<PlusOutlined />} onClick={startCrossover}>
+              New crossover
+            </Button>
+            <Button type="primary" icon={<PlusOutlined />} onClick={startNew}>
+              New design
+            </Button>
           </span>
         </div>
         {rows?.length === 0 && (
-          <Empty className="shelf-empty" image={Empty.PRESENTED_IMAGE_SIMPLE} description="The shelf is empty. Start a design with a cutoff, or look at those from our reed-organ workshop.">
-            <Button type="primary" onClick={startNew}>New design</Button> <Button onClick={() => void shelveDemo()}>Put the workshop’s designs here</Button>
+          <Empty
+            className="shelf-empty"
+            image={Empty.PRESENTED_IMAGE_SIMPLE}
+            description="The shelf is empty. Start a design with a cutoff, or look at those from our reed-organ workshop."
+          >
+            <Button type="primary" onClick={startNew}>
+              New design
+            </Button>{' '}
+            <Button onClick={() => void shelveDemo()}>Put the workshop’s designs here</Button>
           </Empty>
         )}
         {shown?.length === 0 && rows && rows.length > 0 && <p className="quiet">No design is called that.</p>}
-        <ul className="shelf-grid">{shown?.map((row) => <ShelfCard key={row.id} row={row} />)}</ul>
+        <ul className="shelf-grid">
+          {shown?.map((row) => (
+            <ShelfCard key={row.id} row={row} />
+          ))}
+        </ul>
       </main>
     </div>
   );
@@ -118,22 +161,43 @@ function ShelfCard({ row }: { row: ShelfRow }) {
   const variant = currentVariantOf(row.design);
   useEffect(() => {
     let gone = false;
-    void startJob<'thumbnail'>({ kind: 'thumbnail', design: withoutRecord(row.design) }).answer.then((answer) => !gone && answer.ok && setCurve(answer.value));
+    void startJob<'thumbnail'>({ kind: 'thumbnail', design: withoutRecord(row.design) }).answer.then(
+      (answer) => !gone && answer.ok && setCurve(answer.value),
+    );
     return () => {
       gone = true;
     };
   }, [row.design]);
   const remove = () =>
-    modal.confirm({ title: `Remove “${row.title}”?`, content: 'It goes from this browser’s shelf for good. Export it first if you may want it again.', okText: 'Remove', cancelText: 'Keep', onOk: () => deleteDesign(row.id) });
+    modal.confirm({
+      title: `Remove “${row.title}”?`,
+      content: 'It goes from this browser’s shelf for good. Export it first if you may want it again.',
+      okText: 'Remove',
+      cancelText: 'Keep',
+      onOk: () => deleteDesign(row.id),
+    });
   return (
     <li className="shelf-card" data-testid="shelf-card">
       <Link href={`/desk/${encodeURIComponent(row.id)}`} className="shelf-link">
         <Glyph freqHz={curve?.freqHz ?? [1, 2]} levelDb={curve?.levelDb ?? null} width={280} height={104} />
         <b>{row.title || 'untitled'}</b>
-        <span className="shelf-plan">{variant.ways[0].plans.map((p) => `${alignmentById(p.alignment).name} ${PLAN_WORDS[p.response].toLowerCase()} ${p.order}, ${formatQuantity(p.cutoffHz, 'frequency')}`).concat(variant.ways[0].stages.filter((s) => s.target.kind === 'network' || s.target.kind === 'deck').map((s) => stageTopology(s, variant.ways[0]).name)).join(' · ') || 'no plan yet'}</span>
+        <span className="shelf-plan">
+          {variant.ways[0].plans
+            .map(
+              (p) =>
+                `${alignmentById(p.alignment).name} ${PLAN_WORDS[p.response].toLowerCase()} ${p.order}, ${formatQuantity(p.cutoffHz, 'frequency')}`,
+            )
+            .concat(
+              variant.ways[0].stages
+                .filter((s) => s.target.kind === 'network' || s.target.kind === 'deck')
+                .map((s) => stageTopology(s, variant.ways[0]).name),
+            )
+            .join(' · ') || 'no plan yet'}
+        </span>
         <span className="quiet shelf-note">{row.design.brief.note || 'No brief in words yet.'}</span>
         <span className="quiet">
-          {row.design.variants.length === 1 ? '1 variant' : `${row.design.variants.length} variants`}, changed {dayjs(row.updatedAt).format('D MMM YYYY, HH:mm')}
+          {row.design.variants.length === 1 ? '1 variant' : `${row.design.variants.length} variants`}, changed{' '}
+          {dayjs(row.updatedAt).format('D MMM YYYY, HH:mm')}
         </span>
       </Link>
       <Dropdown
@@ -141,12 +205,18 @@ function ShelfCard({ row }: { row: ShelfRow }) {
         menu={{
           items: [
             { key: 'copy', label: 'Duplicate', onClick: () => void shelveDesign(row.design) },
-            { key: 'export', label: 'Export (JSON)', onClick: () => download(fileName(row.title, 'json'), writeDesign(row.design), 'application/json') },
+            {
+              key: 'export',
+              label: 'Export (JSON)',
+              onClick: () => download(fileName(row.title, 'json'), writeDesign(row.design), 'application/json'),
+            },
             { key: 'remove', label: 'Remove', danger: true, onClick: remove },
           ],
         }}
       >
-        <button type="button" className="plain icon shelf-more" aria-label={`${row.title}: more`}><MoreOutlined /></button>
+        <button type="button" className="plain icon shelf-more" aria-label={`${row.title}: more`}>
+          <MoreOutlined />
+        </button>
       </Dropdown>
     </li>
   );

@@ -27,7 +27,21 @@ export function CoilsPanel() {
   const grade = useDesign((d) => d.preferences.grades?.inductor);
   const ways = useResults((s) => s.acoustics?.ways);
   if (variant.join !== 'acoustic' || !ways) return null;
-  const coils: Coil[] = ways.flatMap((w) => w.stages.filter((s) => !s.bypassed).flatMap((s) => s.parts.filter((p) => p.kind === 'inductor' && !p.leftOut).map((p) => ({ key: `${s.id} ${p.name}`, stage: s.id, part: p.name, name: `${w.name} ${s.name} ${p.name}`, henry: p.chosen }))));
+  const coils: Coil[] = ways.flatMap((w) =>
+    w.stages
+      .filter((s) => !s.bypassed)
+      .flatMap((s) =>
+        s.parts
+          .filter((p) => p.kind === 'inductor' && !p.leftOut)
+          .map((p) => ({
+            key: `${s.id} ${p.name}`,
+            stage: s.id,
+            part: p.name,
+            name: `${w.name} ${s.name} ${p.name}`,
+            henry: p.chosen,
+          })),
+      ),
+  );
   if (coils.length < 2) return null;
   const find = ({ stage, part }: Coupling['first']) => coils.find((c) => c.stage === stage && c.part === part);
   const winding = (coil: Coil) => {
@@ -35,28 +49,99 @@ export function CoilsPanel() {
     return { henry: coil.henry, winding: windingOf(coil.henry, made?.kind === 'inductor' ? made : AIR) };
   };
   const options = coils.map((c) => ({ value: c.key, label: c.name }));
-  const placeOf = (key: string) => { const coil = coils.find((c) => c.key === key)!; return { stage: coil.stage, part: coil.part }; };
+  const placeOf = (key: string) => {
+    const coil = coils.find((c) => c.key === key)!;
+    return { stage: coil.stage, part: coil.part };
+  };
   return (
     <section className="panel" aria-label="Coils near one another" data-testid="coils-panel">
       <header>
         <h2>Coils near one another</h2>
-        <Button size="small" type="text" icon={<PlusOutlined />} onClick={() => edit(addCoupling({ first: placeOf(coils[0].key), second: placeOf(coils[coils.length - 1].key), distanceM: 0.06, turned: 'side by side' }))}>pair</Button>
+        <Button
+          size="small"
+          type="text"
+          icon={<PlusOutlined />}
+          onClick={() =>
+            edit(
+              addCoupling({
+                first: placeOf(coils[0].key),
+                second: placeOf(coils[coils.length - 1].key),
+                distanceM: 0.06,
+                turned: 'side by side',
+              }),
+            )
+          }
+        >
+          pair
+        </Button>
       </header>
-      {(variant.couplings ?? []).length === 0 && <p className="reason quiet">Coils that stand close see one another’s field. Add a pair with its distance, and the curves show what it does.</p>}
+      {(variant.couplings ?? []).length === 0 && (
+        <p className="reason quiet">
+          Coils that stand close see one another’s field. Add a pair with its distance, and the curves show what it
+          does.
+        </p>
+      )}
       {(variant.couplings ?? []).map((coupling) => {
         const [a, b] = [find(coupling.first), find(coupling.second)];
         const leastM = a && b ? leastDistanceOf(winding(a).winding, winding(b).winding, coupling.turned) : 0;
         const k = a && b ? couplingOf(winding(a), winding(b), coupling.distanceM, coupling.turned) : 0;
         return (
           <div key={coupling.id} className="coil-row" data-testid="coupling">
-            <Select size="small" aria-label="First coil" value={a?.key} options={options} popupMatchSelectWidth={false} onChange={(key) => edit(changeCoupling(coupling.id, { first: placeOf(key) }))} />
-            <Select size="small" aria-label="Second coil" value={b?.key} options={options} popupMatchSelectWidth={false} onChange={(key) => edit(changeCoupling(coupling.id, { second: placeOf(key) }))} />
-            <QuantityInput label="cm apart" hideLabel small kind="ratio" step={0.5} value={Number((100 * coupling.distanceM).toFixed(1))} min={Math.max(0.5, Math.ceil(1000 * leastM) / 10)} max={200} onChange={(v) => v !== null && edit(changeCoupling(coupling.id, { distanceM: v / 100 }))} />
-            <Select size="small" aria-label="How they are turned" value={coupling.turned} options={TURNED.map((value) => ({ value, label: value }))} popupMatchSelectWidth={false} onChange={(turned: Turned) => edit(changeCoupling(coupling.id, { turned }))} />
-            <span className={`figures${Math.abs(k) > 0.02 ? ' warn' : ''}`} title="coupling">{(100 * k).toFixed(1).replace('-', '−')} %</span>
-            {coupling.distanceM < leastM && <span className="bad" role="status">their bodies touch at {(100 * leastM).toFixed(1)} cm; reckoned as if they did</span>}
-            {coupling.turned !== 'one stood up' && <Button size="small" onClick={() => edit(changeCoupling(coupling.id, { turned: 'one stood up' }))}>Stand one up</Button>}
-            <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Forget this pair" onClick={() => edit(removeCoupling(coupling.id))} />
+            <Select
+              size="small"
+              aria-label="First coil"
+              value={a?.key}
+              options={options}
+              popupMatchSelectWidth={false}
+              onChange={(key) => edit(changeCoupling(coupling.id, { first: placeOf(key) }))}
+            />
+            <Select
+              size="small"
+              aria-label="Second coil"
+              value={b?.key}
+              options={options}
+              popupMatchSelectWidth={false}
+              onChange={(key) => edit(changeCoupling(coupling.id, { second: placeOf(key) }))}
+            />
+            <QuantityInput
+              label="cm apart"
+              hideLabel
+              small
+              kind="ratio"
+              step={0.5}
+              value={Number((100 * coupling.distanceM).toFixed(1))}
+              min={Math.max(0.5, Math.ceil(1000 * leastM) / 10)}
+              max={200}
+              onChange={(v) => v !== null && edit(changeCoupling(coupling.id, { distanceM: v / 100 }))}
+            />
+            <Select
+              size="small"
+              aria-label="How they are turned"
+              value={coupling.turned}
+              options={TURNED.map((value) => ({ value, label: value }))}
+              popupMatchSelectWidth={false}
+              onChange={(turned: Turned) => edit(changeCoupling(coupling.id, { turned }))}
+            />
+            <span className={`figures${Math.abs(k) > 0.02 ? ' warn' : ''}`} title="coupling">
+              {(100 * k).toFixed(1).replace('-', '−')} %
+            </span>
+            {coupling.distanceM < leastM && (
+              <span className="bad" role="status">
+                their bodies touch at {(100 * leastM).toFixed(1)} cm; reckoned as if they did
+              </span>
+            )}
+            {coupling.turned !== 'one stood up' && (
+              <Button size="small" onClick={() => edit(changeCoupling(coupling.id, { turned: 'one stood up' }))}>
+                Stand one up
+              </Button>
+            )}
+            <Button
+              size="small"
+              type="text"
+              icon={<DeleteOutlined />}
+              aria-label="Forget this pair"
+              onClick={() => edit(removeCoupling(coupling.id))}
+            />
           </div>
         );
       })}

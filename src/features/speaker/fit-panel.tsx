@@ -12,7 +12,11 @@ import { cancelFit, runFit, useResults } from '@/store/results';
 import { takeFitted } from '@/store/speaker-edits';
 
 type Much = 'no' | 'some' | 'much';
-const MUCH: { value: Much; label: string }[] = [{ value: 'no', label: 'no' }, { value: 'some', label: 'some' }, { value: 'much', label: 'much' }];
+const MUCH: { value: Much; label: string }[] = [
+  { value: 'no', label: 'no' },
+  { value: 'some', label: 'some' },
+  { value: 'much', label: 'much' },
+];
 const WAYS: Record<Much, number> = { no: 0, some: 0.2, much: 0.6 };
 const LOAD: Record<Much, number> = { no: 0, some: 0.3, much: 1 };
 const COST: Record<Much, number> = { no: 0, some: 0.15, much: 0.6 };
@@ -25,24 +29,63 @@ export function FitPanel() {
   const fitted = useResults((s) => s.fitted);
   const design = useDesign((d) => d);
   const [held, setHeld] = useState<ReadonlySet<string>>(new Set());
-  const [weights, setWeights] = useState<{ ways: Much; load: Much; cost: Much }>({ ways: 'some', load: 'much', cost: 'no' });
+  const [weights, setWeights] = useState<{ ways: Much; load: Much; cost: Much }>({
+    ways: 'some',
+    load: 'much',
+    cost: 'no',
+  });
   const [failed, setFailed] = useState<string | null>(null);
-  if (!heard || !ways || ways.every((w) => w.stages.every((s) => s.parts.every((p) => p.kind !== 'inductor')))) return null;
-  const all = ways.flatMap((w) => w.stages.filter((s) => !s.bypassed).flatMap((s) => s.parts.filter((p) => !p.leftOut).map((p) => ({ way: w.name, stage: s.id, stageName: s.name, part: p.name, kind: p.kind, key: `${s.id} ${p.name}` }))));
+  if (!heard || !ways || ways.every((w) => w.stages.every((s) => s.parts.every((p) => p.kind !== 'inductor'))))
+    return null;
+  const all = ways.flatMap((w) =>
+    w.stages
+      .filter((s) => !s.bypassed)
+      .flatMap((s) =>
+        s.parts
+          .filter((p) => !p.leftOut)
+          .map((p) => ({
+            way: w.name,
+            stage: s.id,
+            stageName: s.name,
+            part: p.name,
+            kind: p.kind,
+            key: `${s.id} ${p.name}`,
+          })),
+      ),
+  );
   const moving = all.filter((p) => !held.has(p.key));
   const fit = async () => {
     setFailed(null);
-    const failure = await runFit(moving.map(({ stage, part }) => ({ stage, part })), { ways: WAYS[weights.ways], load: LOAD[weights.load], cost: COST[weights.cost] });
+    const failure = await runFit(
+      moving.map(({ stage, part }) => ({ stage, part })),
+      { ways: WAYS[weights.ways], load: LOAD[weights.load], cost: COST[weights.cost] },
+    );
     if (failure) setFailed(failureWords(failure));
   };
-  const fresh = fitted && fitted.forDesign.id === design.id && fitted.forDesign.currentVariant === design.currentVariant;
+  const fresh =
+    fitted && fitted.forDesign.id === design.id && fitted.forDesign.currentVariant === design.currentVariant;
   const stages = [...new Map(all.map((p) => [p.stage, { id: p.stage, name: `${p.way}: ${p.stageName}` }])).values()];
-  const toggle = (keys: readonly string[], move: boolean) => setHeld((before) => { const next = new Set(before); for (const k of keys) if (move) next.delete(k); else next.add(k); return next; });
+  const toggle = (keys: readonly string[], move: boolean) =>
+    setHeld((before) => {
+      const next = new Set(before);
+      for (const k of keys)
+        if (move) next.delete(k);
+        else next.add(k);
+      return next;
+    });
   return (
     <section className="panel" aria-label="Fit to the sound" data-testid="fit-panel">
       <header>
         <h2>Fit to the sound</h2>
-        {progress === null ? <Button size="small" type="primary" disabled={moving.length === 0} onClick={() => void fit()}>Fit {moving.length} parts</Button> : <Button size="small" onClick={cancelFit}>Stop</Button>}
+        {progress === null ? (
+          <Button size="small" type="primary" disabled={moving.length === 0} onClick={() => void fit()}>
+            Fit {moving.length} parts
+          </Button>
+        ) : (
+          <Button size="small" onClick={cancelFit}>
+            Stop
+          </Button>
+        )}
       </header>
       {progress !== null && <Progress percent={Math.round(100 * progress)} size="small" aria-label="Fitting" />}
       <details>
@@ -52,47 +95,89 @@ export function FitPanel() {
           return (
             <div key={stage.id} className="fit-row">
               <span className="quiet">{stage.name}</span>
-              {own.map((p) => <Checkbox key={p.key} checked={!held.has(p.key)} onChange={(e) => toggle([p.key], e.target.checked)}>{p.part}</Checkbox>)}
+              {own.map((p) => (
+                <Checkbox key={p.key} checked={!held.has(p.key)} onChange={(e) => toggle([p.key], e.target.checked)}>
+                  {p.part}
+                </Checkbox>
+              ))}
             </div>
           );
         })}
         <div className="field-row">
-          {([['ways', 'each way’s slope'], ['load', 'least load'], ['cost', 'price']] as const).map(([key, label]) => (
+          {(
+            [
+              ['ways', 'each way’s slope'],
+              ['load', 'least load'],
+              ['cost', 'price'],
+            ] as const
+          ).map(([key, label]) => (
             <div key={key} className="field">
               <span className="label">{label}</span>
-              <Segmented size="small" aria-label={`How much counts: ${label}`} value={weights[key]} options={MUCH} onChange={(v) => setWeights({ ...weights, [key]: v })} />
+              <Segmented
+                size="small"
+                aria-label={`How much counts: ${label}`}
+                value={weights[key]}
+                options={MUCH}
+                onChange={(v) => setWeights({ ...weights, [key]: v })}
+              />
             </div>
           ))}
         </div>
       </details>
-      {failed && <p className="failure" role="alert">{failed}</p>}
+      {failed && (
+        <p className="failure" role="alert">
+          {failed}
+        </p>
+      )}
       {fresh && (
         <>
           <table className="sheet speaker-figures" data-testid="fit-result">
-            <thead><tr><th /><th className="number">off the target</th><th className="number">least load</th><th className="number">price</th></tr></thead>
+            <thead>
+              <tr>
+                <th />
+                <th className="number">off the target</th>
+                <th className="number">least load</th>
+                <th className="number">price</th>
+              </tr>
+            </thead>
             <tbody>
               <OutcomeRow name="as it was" outcome={fitted.result.before} />
               <OutcomeRow name="before rounding" outcome={fitted.result.best} />
               <OutcomeRow name="with values to be had" outcome={fitted.result.after} />
             </tbody>
           </table>
-          <p className="reason figures">{fitted.result.parts.map((p) => `${p.part} ${formatQuantity(p.value, unitOf(p.part), { digits: 2 })}`).join(' · ')}</p>
-          <Button size="small" onClick={() => edit(takeFitted(fitted.result.parts))}>Take these values</Button>
+          <p className="reason figures">
+            {fitted.result.parts
+              .map((p) => `${p.part} ${formatQuantity(p.value, unitOf(p.part), { digits: 2 })}`)
+              .join(' · ')}
+          </p>
+          <Button size="small" onClick={() => edit(takeFitted(fitted.result.parts))}>
+            Take these values
+          </Button>
         </>
       )}
-      {!fresh && progress === null && <p className="reason quiet">Coils, capacitors and resistors move together until the sum, on these drivers and from this place, is nearest to what the plans ask. The values are then the nearest good ones of the series; what is on the desk stays until they are taken.</p>}
+      {!fresh && progress === null && (
+        <p className="reason quiet">
+          Coils, capacitors and resistors move together until the sum, on these drivers and from this place, is nearest
+          to what the plans ask. The values are then the nearest good ones of the series; what is on the desk stays
+          until they are taken.
+        </p>
+      )}
     </section>
   );
 }
 
-const unitOf = (part: string) => PART_UNITS[part.startsWith('L') ? 'inductor' : part.startsWith('C') ? 'capacitor' : 'resistor'];
+const unitOf = (part: string) =>
+  PART_UNITS[part.startsWith('L') ? 'inductor' : part.startsWith('C') ? 'capacitor' : 'resistor'];
 
 function OutcomeRow({ name, outcome }: { name: string; outcome: Outcome }) {
   return (
     <tr>
       <td>{name}</td>
       <td className="number">±{outcome.offDb.toFixed(2)} dB</td>
-      <td className="number">{outcome.lowestOhm === null ? '–' : formatQuantity(outcome.lowestOhm, 'resistance', { digits: 3 })}</td>
+      <td className="number">
+        {outcome.lowestOhm === null ? '–' : formatQuantity(outcome.lowestOhm, 'resistance', { digits: 3 })}
+      </td>
       <td className="number">{outcome.price.toFixed(2)}</td>
     </tr>
   );

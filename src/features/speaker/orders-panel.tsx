@@ -27,37 +27,101 @@ export function OrdersPanel() {
     <section className="panel" aria-label="Orders" data-testid="orders-panel">
       <h2>What each order adds</h2>
       <table className="sheet speaker-figures">
-        <thead><tr><th>order</th><th>parts</th><th className="number" title="of this way at the crossover">own phase</th><th className="number" title="between this way and its mirror image">ways apart</th><th /></tr></thead>
-        <tbody>{orders.map((order, i) => <OrderRow key={order} plan={plan} order={order} before={orders[i - 1]} />)}</tbody>
+        <thead>
+          <tr>
+            <th>order</th>
+            <th>parts</th>
+            <th className="number" title="of this way at the crossover">
+              own phase
+            </th>
+            <th className="number" title="between this way and its mirror image">
+              ways apart
+            </th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {orders.map((order, i) => (
+            <OrderRow key={order} plan={plan} order={order} before={orders[i - 1]} />
+          ))}
+        </tbody>
       </table>
-      <p className="reason quiet">Steeper keeps drivers out of each other’s way; gentler keeps phase together. At 180° apart one driver is wired the other way round; at 90° either way sums alike; a fourth order is two seconds in a row, and its ways come together again.</p>
+      <p className="reason quiet">
+        Steeper keeps drivers out of each other’s way; gentler keeps phase together. At 180° apart one driver is wired
+        the other way round; at 90° either way sums alike; a fourth order is two seconds in a row, and its ways come
+        together again.
+      </p>
     </section>
   );
 }
 
 function OrderRow({ plan, order, before }: { plan: Plan; order: number; before: number | undefined }) {
   const current = plan.order === order;
-  const circuit = (n: number) => passiveLadder({ response: plan.response === 'lowpass' ? 'lowpass' : 'highpass', alignment: plan.alignment, order: n, cutoffHz: plan.cutoffHz, bandwidthHz: plan.bandwidthHz, rippleDb: plan.rippleDb, cutoffAt: plan.cutoffAt, ohm: 8 });
+  const circuit = (n: number) =>
+    passiveLadder({
+      response: plan.response === 'lowpass' ? 'lowpass' : 'highpass',
+      alignment: plan.alignment,
+      order: n,
+      cutoffHz: plan.cutoffHz,
+      bandwidthHz: plan.bandwidthHz,
+      rippleDb: plan.rippleDb,
+      cutoffAt: plan.cutoffAt,
+      ohm: 8,
+    });
   const topology = circuit(order);
   const parts = topology.parts('normal');
   const fewer = before === undefined ? [] : circuit(before).parts('normal');
   const added = parts.filter((p) => !fewer.some((f) => f.name === p.name));
   const freqHz = logGrid(plan.cutoffHz / 8, plan.cutoffHz * 8, 41);
   const exact = topology.design({}, 'normal', EXACT);
-  const levelDb = exact.ok && topology.transfer ? levelsDb(rationalResponse(topology.transfer('normal', exact.value, {}), freqHz)) : null;
+  const levelDb =
+    exact.ok && topology.transfer
+      ? levelsDb(rationalResponse(topology.transfer('normal', exact.value, {}), freqHz))
+      : null;
   const phase = (response: 'lowpass' | 'highpass') => {
-    const [re, im] = cascadeResponse(planSections({ ...plan, response, order, alignment: alignmentById(plan.alignment) }), Float64Array.of(plan.cutoffHz));
+    const [re, im] = cascadeResponse(
+      planSections({ ...plan, response, order, alignment: alignmentById(plan.alignment) }),
+      Float64Array.of(plan.cutoffHz),
+    );
     return (Math.atan2(im, re) * 180) / Math.PI;
   };
   const own = phase(plan.response === 'lowpass' ? 'lowpass' : 'highpass');
-  const apart = Math.round(((phase('highpass') - phase('lowpass')) % 360 + 360) % 360);
+  const apart = Math.round((((phase('highpass') - phase('lowpass')) % 360) + 360) % 360);
   return (
     <tr className={current ? 'current' : undefined}>
-      <td>{current ? <b>{order}</b> : order}<span className="quiet stacked">{order * 6} dB/oct</span><Glyph freqHz={freqHz} levelDb={levelDb} width={44} height={22} /></td>
-      <td>{before === undefined ? parts.map((p) => p.name).join(', ') : <>adds <b>{added.map((p) => `${p.name} ${p.role}`).join(', ')}</b></>}</td>
+      <td>
+        {current ? <b>{order}</b> : order}
+        <span className="quiet stacked">{order * 6} dB/oct</span>
+        <Glyph freqHz={freqHz} levelDb={levelDb} width={44} height={22} />
+      </td>
+      <td>
+        {before === undefined ? (
+          parts.map((p) => p.name).join(', ')
+        ) : (
+          <>
+            adds <b>{added.map((p) => `${p.name} ${p.role}`).join(', ')}</b>
+          </>
+        )}
+      </td>
       <td className="number">{`${Math.round(own)}°`.replace('-', '−')}</td>
-      <td className="number">{apart > 180 ? `${apart - 360}°`.replace('-', '−') : `${apart}°`}{apart > 120 && apart < 240 ? <><br />reverse one</> : ''}</td>
-      <td>{!current && <Button size="small" aria-label={`Take order ${order}`} onClick={() => edit(changePlan(plan.id, { order }))}>take</Button>}</td>
+      <td className="number">
+        {apart > 180 ? `${apart - 360}°`.replace('-', '−') : `${apart}°`}
+        {apart > 120 && apart < 240 ? (
+          <>
+            <br />
+            reverse one
+          </>
+        ) : (
+          ''
+        )}
+      </td>
+      <td>
+        {!current && (
+          <Button size="small" aria-label={`Take order ${order}`} onClick={() => edit(changePlan(plan.id, { order }))}>
+            take
+          </Button>
+        )}
+      </td>
     </tr>
   );
 }

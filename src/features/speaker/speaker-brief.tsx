@@ -12,7 +12,18 @@ import { useDriverChoices } from '@/store/drivers';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentVariantOf, currentWayOf } from '@/store/edits';
 import { useResults } from '@/store/results';
-import { addWay, changeWay, removeWay, setActive, setAim, setLadderOhm, setListening, setWiring, takeDriver, turnOver } from '@/store/speaker-edits';
+import {
+  addWay,
+  changeWay,
+  removeWay,
+  setActive,
+  setAim,
+  setLadderOhm,
+  setListening,
+  setWiring,
+  takeDriver,
+  turnOver,
+} from '@/store/speaker-edits';
 
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 const ORIGIN = { acrossM: 0, upM: 0, backM: 0 };
@@ -31,7 +42,10 @@ export function SpeakerBrief() {
   );
 }
 
-const KINDS: { value: 'passive' | 'active'; label: string }[] = [{ value: 'passive', label: 'passive' }, { value: 'active', label: 'own amplifier' }];
+const KINDS: { value: 'passive' | 'active'; label: string }[] = [
+  { value: 'passive', label: 'passive' },
+  { value: 'active', label: 'own amplifier' },
+];
 
 function WayPanel({ way }: { way: Way }) {
   const drivers = useDriverChoices();
@@ -47,50 +61,153 @@ function WayPanel({ way }: { way: Way }) {
   return (
     <section className="panel" aria-label={`Way: ${way.name}`} data-testid="way-panel">
       <header>
-        <Input className="way-title" aria-label="Name of the way" value={way.name} maxLength={60} onChange={(e) => edit(changeWay(way.id, { name: e.target.value }))} />
+        <Input
+          className="way-title"
+          aria-label="Name of the way"
+          value={way.name}
+          maxLength={60}
+          onChange={(e) => edit(changeWay(way.id, { name: e.target.value }))}
+        />
         <span>
-          <Button size="small" type="text" icon={<PlusOutlined />} disabled={full} onClick={() => edit(addWay('Another way', drivers[drivers.length - 1], 'highpass', (top?.cutoffHz ?? 2000) * 2))}>way</Button>
-          {several && <Button size="small" type="text" icon={<DeleteOutlined />} aria-label={`Remove the way ${way.name}`} onClick={() => edit(removeWay(way.id))} />}
+          <Button
+            size="small"
+            type="text"
+            icon={<PlusOutlined />}
+            disabled={full}
+            onClick={() =>
+              edit(addWay('Another way', drivers[drivers.length - 1], 'highpass', (top?.cutoffHz ?? 2000) * 2))
+            }
+          >
+            way
+          </Button>
+          {several && (
+            <Button
+              size="small"
+              type="text"
+              icon={<DeleteOutlined />}
+              aria-label={`Remove the way ${way.name}`}
+              onClick={() => edit(removeWay(way.id))}
+            />
+          )}
         </span>
       </header>
       <div className="field-row">
         <div className="field wide">
           <span className="label">driver</span>
-          <Select aria-label="Driver of this way" value={driver?.id} placeholder="choose a driver" options={choices.map((d) => ({ value: d.id, label: d.name }))} popupMatchSelectWidth={false} onChange={(id) => { const found = choices.find((d) => d.id === id); if (found) edit(takeDriver(way.id, found)); }} />
+          <Select
+            aria-label="Driver of this way"
+            value={driver?.id}
+            placeholder="choose a driver"
+            options={choices.map((d) => ({ value: d.id, label: d.name }))}
+            popupMatchSelectWidth={false}
+            onChange={(id) => {
+              const found = choices.find((d) => d.id === id);
+              if (found) edit(takeDriver(way.id, found));
+            }}
+          />
         </div>
         <div className="field wide">
           <span className="label">fed by</span>
-          <Segmented size="small" aria-label="How the way is fed" value={load?.amplifier ? 'active' : 'passive'} options={KINDS} onChange={(kind) => edit(setActive(way.id, kind === 'active'))} />
+          <Segmented
+            size="small"
+            aria-label="How the way is fed"
+            value={load?.amplifier ? 'active' : 'passive'}
+            options={KINDS}
+            onChange={(kind) => edit(setActive(way.id, kind === 'active'))}
+          />
         </div>
       </div>
       <div className="field-row">
         {ladder?.target.kind === 'plan' && driver && (
           <>
-            <QuantityInput label="ladder into" kind="resistance" series="E24" value={ladder.target.ohm} min={0.5} max={1000} onChange={(v) => v !== null && edit(setLadderOhm(ladder.id, v))} testId="ladder-ohm" {...gesture} />
+            <QuantityInput
+              label="ladder into"
+              kind="resistance"
+              series="E24"
+              value={ladder.target.ohm}
+              min={0.5}
+              max={1000}
+              onChange={(v) => v !== null && edit(setLadderOhm(ladder.id, v))}
+              testId="ladder-ohm"
+              {...gesture}
+            />
           </>
         )}
-        <QuantityInput label="level trim" kind="decibel" step={0.5} value={way.levelTrimDb} min={-40} max={40} onChange={(v) => v !== null && edit(changeWay(way.id, { levelTrimDb: v }))} testId="level-trim" {...gesture} />
+        <QuantityInput
+          label="level trim"
+          kind="decibel"
+          step={0.5}
+          value={way.levelTrimDb}
+          min={-40}
+          max={40}
+          onChange={(v) => v !== null && edit(changeWay(way.id, { levelTrimDb: v }))}
+          testId="level-trim"
+          {...gesture}
+        />
         <div className="field">
           <span className="label">terminals</span>
-          <Button size="small" aria-pressed={way.polarity === -1} onClick={() => edit(turnOver(way.id))}>{way.polarity === 1 ? 'as marked' : 'reversed'}</Button>
+          <Button size="small" aria-pressed={way.polarity === -1} onClick={() => edit(turnOver(way.id))}>
+            {way.polarity === 1 ? 'as marked' : 'reversed'}
+          </Button>
         </div>
       </div>
       {ladder && driver && (
         <p className="reason">
-          A ladder is made into a resistance: <button type="button" className="link" onClick={() => edit(setLadderOhm(ladder.id, driver.nominalOhm))}>nominal {formatQuantity(driver.nominalOhm, 'resistance')}</button>, what is printed on the driver, or <button type="button" className="link" onClick={() => edit(setLadderOhm(ladder.id, driver.impedance.reOhm))}>corrected {formatQuantity(driver.impedance.reOhm, 'resistance', { digits: 2 })}</button>, what it is behind a correction.
+          A ladder is made into a resistance:{' '}
+          <button type="button" className="link" onClick={() => edit(setLadderOhm(ladder.id, driver.nominalOhm))}>
+            nominal {formatQuantity(driver.nominalOhm, 'resistance')}
+          </button>
+          , what is printed on the driver, or{' '}
+          <button type="button" className="link" onClick={() => edit(setLadderOhm(ladder.id, driver.impedance.reOhm))}>
+            corrected {formatQuantity(driver.impedance.reOhm, 'resistance', { digits: 2 })}
+          </button>
+          , what it is behind a correction.
         </p>
       )}
       <Wiring />
       <Aim way={way} />
       <div className="field-row">
-        <QuantityInput label="across, cm" kind="ratio" step={0.5} value={cm(position.acrossM)} min={-200} max={200} onChange={(v) => v !== null && edit(changeWay(way.id, { position: { ...position, acrossM: v / 100 } }))} {...gesture} />
-        <QuantityInput label="up, cm" kind="ratio" step={0.5} value={cm(position.upM)} min={-200} max={200} onChange={(v) => v !== null && edit(changeWay(way.id, { position: { ...position, upM: v / 100 } }))} testId="position-up" {...gesture} />
-        <QuantityInput label="back, cm" kind="ratio" step={0.5} value={cm(position.backM)} min={-100} max={100} onChange={(v) => v !== null && edit(changeWay(way.id, { position: { ...position, backM: v / 100 } }))} testId="position-back" {...gesture} />
+        <QuantityInput
+          label="across, cm"
+          kind="ratio"
+          step={0.5}
+          value={cm(position.acrossM)}
+          min={-200}
+          max={200}
+          onChange={(v) => v !== null && edit(changeWay(way.id, { position: { ...position, acrossM: v / 100 } }))}
+          {...gesture}
+        />
+        <QuantityInput
+          label="up, cm"
+          kind="ratio"
+          step={0.5}
+          value={cm(position.upM)}
+          min={-200}
+          max={200}
+          onChange={(v) => v !== null && edit(changeWay(way.id, { position: { ...position, upM: v / 100 } }))}
+          testId="position-up"
+          {...gesture}
+        />
+        <QuantityInput
+          label="back, cm"
+          kind="ratio"
+          step={0.5}
+          value={cm(position.backM)}
+          min={-100}
+          max={100}
+          onChange={(v) => v !== null && edit(changeWay(way.id, { position: { ...position, backM: v / 100 } }))}
+          testId="position-back"
+          {...gesture}
+        />
       </div>
     </section>
   );
 }
-const WIRINGS: { value: 'parallel' | 'first order' | 'second order'; label: string }[] = [{ value: 'parallel', label: 'side by side' }, { value: 'first order', label: 'in a row, 1st' }, { value: 'second order', label: 'in a row, 2nd' }];
+const WIRINGS: { value: 'parallel' | 'first order' | 'second order'; label: string }[] = [
+  { value: 'parallel', label: 'side by side' },
+  { value: 'first order', label: 'in a row, 1st' },
+  { value: 'second order', label: 'in a row, 2nd' },
+];
 
 /** Drivers side by side, each with its own ladder, or in a row with parts across them: of two passive ways. */
 function Wiring() {
@@ -100,14 +217,23 @@ function Wiring() {
   return (
     <div className="field wide">
       <span className="label">drivers are wired</span>
-      <Segmented size="small" aria-label="How the drivers are wired" value={(series?.mode ?? 'parallel') as (typeof WIRINGS)[number]['value']} options={WIRINGS} onChange={(wiring) => edit(setWiring(wiring))} />
+      <Segmented
+        size="small"
+        aria-label="How the drivers are wired"
+        value={(series?.mode ?? 'parallel') as (typeof WIRINGS)[number]['value']}
+        options={WIRINGS}
+        onChange={(wiring) => edit(setWiring(wiring))}
+      />
     </div>
   );
 }
 
 const cm = (metres: number): number => Number((100 * metres).toFixed(2));
 
-const SLOPES = ALIGNMENTS.filter((a) => !a.hasAttenuation && a.id !== 'custom').map((a) => ({ value: a.id as string, label: a.name }));
+const SLOPES = ALIGNMENTS.filter((a) => !a.hasAttenuation && a.id !== 'custom').map((a) => ({
+  value: a.id as string,
+  label: a.name,
+}));
 
 /** What the sound of the way is to do: the network's plan, or a slope of its own that driver and network make together. */
 function Aim({ way }: { way: Way }) {
@@ -115,7 +241,15 @@ function Aim({ way }: { way: Way }) {
   if (!aim)
     return (
       <p className="reason">
-        The sound is to do what the network’s plan says. <button type="button" className="link" onClick={() => edit(setAim(way.id, { alignment: 'linkwitz-riley', order: 4 }))}>Aim at a slope of its own</button>, which driver and network make together.
+        The sound is to do what the network’s plan says.{' '}
+        <button
+          type="button"
+          className="link"
+          onClick={() => edit(setAim(way.id, { alignment: 'linkwitz-riley', order: 4 }))}
+        >
+          Aim at a slope of its own
+        </button>
+        , which driver and network make together.
       </p>
     );
   const slope = (n: number) => `${n}  (${n * 6} dB/oct)`;
@@ -123,14 +257,44 @@ function Aim({ way }: { way: Way }) {
     <div className="field-row aim-row" role="group" aria-label="What the sound is to do">
       <div className="field wide">
         <span className="label">the sound is to be</span>
-        <Select aria-label="Alignment of the sound" value={aim.alignment as string} options={SLOPES} popupMatchSelectWidth={false} onChange={(id) => edit(setAim(way.id, { alignment: id as typeof aim.alignment }))} />
+        <Select
+          aria-label="Alignment of the sound"
+          value={aim.alignment as string}
+          options={SLOPES}
+          popupMatchSelectWidth={false}
+          onChange={(id) => edit(setAim(way.id, { alignment: id as typeof aim.alignment }))}
+        />
       </div>
       <div className="field">
         <span className="label">order</span>
-        <Select aria-label="Order of the sound" value={aim.order} options={ordersIn(aim.response, alignmentById(aim.alignment)).filter((n) => n <= 8).map((n) => ({ value: n, label: slope(n) }))} labelRender={({ value }) => value} popupMatchSelectWidth={false} onChange={(order) => edit(setAim(way.id, { order }))} />
+        <Select
+          aria-label="Order of the sound"
+          value={aim.order}
+          options={ordersIn(aim.response, alignmentById(aim.alignment))
+            .filter((n) => n <= 8)
+            .map((n) => ({ value: n, label: slope(n) }))}
+          labelRender={({ value }) => value}
+          popupMatchSelectWidth={false}
+          onChange={(order) => edit(setAim(way.id, { order }))}
+        />
       </div>
-      <QuantityInput label="crossing" kind="frequency" value={aim.cutoffHz} min={10} max={1e5} onChange={(v) => v !== null && edit(setAim(way.id, { cutoffHz: v }))} testId="aim-cutoff" {...gesture} />
-      <Button size="small" type="text" aria-label="Aim at the network’s plan again" icon={<DeleteOutlined />} onClick={() => edit(setAim(way.id, null))} />
+      <QuantityInput
+        label="crossing"
+        kind="frequency"
+        value={aim.cutoffHz}
+        min={10}
+        max={1e5}
+        onChange={(v) => v !== null && edit(setAim(way.id, { cutoffHz: v }))}
+        testId="aim-cutoff"
+        {...gesture}
+      />
+      <Button
+        size="small"
+        type="text"
+        aria-label="Aim at the network’s plan again"
+        icon={<DeleteOutlined />}
+        onClick={() => edit(setAim(way.id, null))}
+      />
     </div>
   );
 }
@@ -146,12 +310,22 @@ function Crossings() {
       <h2>Where ways meet</h2>
       <table className="sheet speaker-figures">
         <thead>
-          <tr><th>ways</th><th className="number">at</th><th className="number">under the sum</th><th className="number">apart</th><th className="number" title="how much deeper the sum dips with the upper turned over">reversed</th></tr>
+          <tr>
+            <th>ways</th>
+            <th className="number">at</th>
+            <th className="number">under the sum</th>
+            <th className="number">apart</th>
+            <th className="number" title="how much deeper the sum dips with the upper turned over">
+              reversed
+            </th>
+          </tr>
         </thead>
         <tbody>
           {crossings.map((c) => (
             <tr key={c.upper}>
-              <td>{c.lowerName}, {c.upperName}</td>
+              <td>
+                {c.lowerName}, {c.upperName}
+              </td>
               <td className="number">{formatQuantity(c.freqHz, 'frequency', { digits: 3 })}</td>
               <td className="number">{c.belowSumDb.toFixed(1)} dB</td>
               <td className="number">{degrees(c.phaseDeg)}</td>
@@ -162,7 +336,13 @@ function Crossings() {
       </table>
       {crossings.map((c) => (
         <p key={c.upper} className="reason quiet">
-          By the alignment alone {c.upperName} {c.theoryTurned ? 'is turned over against' : 'stands like'} {c.lowerName}; drivers and their places decide. {c.nullDb > 10 ? 'Turned over, the sum dips deeply here: they are in step.' : c.nullDb < -3 ? 'As they stand they take from one another: change one’s terminals over.' : 'They are between in step and opposed: the sum wants a look.'}
+          By the alignment alone {c.upperName} {c.theoryTurned ? 'is turned over against' : 'stands like'} {c.lowerName}
+          ; drivers and their places decide.{' '}
+          {c.nullDb > 10
+            ? 'Turned over, the sum dips deeply here: they are in step.'
+            : c.nullDb < -3
+              ? 'As they stand they take from one another: change one’s terminals over.'
+              : 'They are between in step and opposed: the sum wants a look.'}
         </p>
       ))}
     </section>
@@ -176,15 +356,72 @@ function Listening() {
     <section className="panel" aria-label="Where it is listened to">
       <h2>Where it is listened to, and what counts</h2>
       <div className="field-row">
-        <QuantityInput label="from" kind="frequency" value={listening.fromHz} min={10} max={1e5} onChange={(v) => v !== null && edit(setListening({ fromHz: v }))} testId="counts-from" />
-        <QuantityInput label="to" kind="frequency" value={listening.toHz} min={10} max={1e5} onChange={(v) => v !== null && edit(setListening({ toHz: v }))} />
-        <QuantityInput label="level" kind="decibel" step={0.5} allowEmpty placeholder={level === undefined ? 'as can be' : `${level.toFixed(1)} dB`} value={listening.levelDb} min={40} max={140} onChange={(v) => edit(setListening({ levelDb: v }))} />
-        <QuantityInput label="least load" kind="resistance" value={listening.lowestOhm} min={0.5} max={100} onChange={(v) => v !== null && edit(setListening({ lowestOhm: v }))} testId="least-load" />
+        <QuantityInput
+          label="from"
+          kind="frequency"
+          value={listening.fromHz}
+          min={10}
+          max={1e5}
+          onChange={(v) => v !== null && edit(setListening({ fromHz: v }))}
+          testId="counts-from"
+        />
+        <QuantityInput
+          label="to"
+          kind="frequency"
+          value={listening.toHz}
+          min={10}
+          max={1e5}
+          onChange={(v) => v !== null && edit(setListening({ toHz: v }))}
+        />
+        <QuantityInput
+          label="level"
+          kind="decibel"
+          step={0.5}
+          allowEmpty
+          placeholder={level === undefined ? 'as can be' : `${level.toFixed(1)} dB`}
+          value={listening.levelDb}
+          min={40}
+          max={140}
+          onChange={(v) => edit(setListening({ levelDb: v }))}
+        />
+        <QuantityInput
+          label="least load"
+          kind="resistance"
+          value={listening.lowestOhm}
+          min={0.5}
+          max={100}
+          onChange={(v) => v !== null && edit(setListening({ lowestOhm: v }))}
+          testId="least-load"
+        />
       </div>
       <div className="field-row">
-        <QuantityInput label="metres away" kind="ratio" step={0.5} value={listening.distanceM} min={0.3} max={20} onChange={(v) => v !== null && edit(setListening({ distanceM: v }))} />
-        <QuantityInput label="to the side" kind="degree" step={1} value={listening.acrossDeg} min={-90} max={90} onChange={(v) => v !== null && edit(setListening({ acrossDeg: v }))} />
-        <QuantityInput label="up" kind="degree" step={1} value={listening.upDeg} min={-90} max={90} onChange={(v) => v !== null && edit(setListening({ upDeg: v }))} />
+        <QuantityInput
+          label="metres away"
+          kind="ratio"
+          step={0.5}
+          value={listening.distanceM}
+          min={0.3}
+          max={20}
+          onChange={(v) => v !== null && edit(setListening({ distanceM: v }))}
+        />
+        <QuantityInput
+          label="to the side"
+          kind="degree"
+          step={1}
+          value={listening.acrossDeg}
+          min={-90}
+          max={90}
+          onChange={(v) => v !== null && edit(setListening({ acrossDeg: v }))}
+        />
+        <QuantityInput
+          label="up"
+          kind="degree"
+          step={1}
+          value={listening.upDeg}
+          min={-90}
+          max={90}
+          onChange={(v) => v !== null && edit(setListening({ upDeg: v }))}
+        />
       </div>
     </section>
   );

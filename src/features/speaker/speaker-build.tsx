@@ -2,7 +2,16 @@
 
 import { Select } from 'antd';
 import { useMemo, useState } from 'react';
-import { boardPlan, LAYOUTS, type BoardGroup, type BoardPart, type BoardPlan, type BoardWay, type Layout, type PlacedOnBoard } from '@/core/parts/board-plan';
+import {
+  boardPlan,
+  LAYOUTS,
+  type BoardGroup,
+  type BoardPart,
+  type BoardPlan,
+  type BoardWay,
+  type Layout,
+  type PlacedOnBoard,
+} from '@/core/parts/board-plan';
 import { designWay } from '@/core/design/stage-design';
 import { PART_UNITS } from '@/core/topology/part-units';
 import { formatQuantity } from '@/core/units/quantity';
@@ -14,7 +23,8 @@ import { useDesignJob } from '@/store/use-design-job';
 export function SpeakerBuild() {
   const design = useDesign((d) => d);
   const variant = currentVariantOf(design);
-  const passive = variant.join === 'acoustic' && variant.ways.some((w) => w.load.kind === 'driver' && !w.load.amplifier);
+  const passive =
+    variant.join === 'acoustic' && variant.ways.some((w) => w.load.kind === 'driver' && !w.load.amplifier);
   const active = variant.join === 'acoustic' && variant.ways.some((w) => w.load.kind === 'driver' && w.load.amplifier);
   return (
     <>
@@ -25,12 +35,26 @@ export function SpeakerBuild() {
         <section className="panel" aria-label="Building a crossover">
           <h2>Building a crossover</h2>
           <ul className="work">
-            <li>Strip the enamel from a coil’s ends before soldering: scrape it all round, or burn it off and sand; tin it and see that the solder flows.</li>
+            <li>
+              Strip the enamel from a coil’s ends before soldering: scrape it all round, or burn it off and sand; tin it
+              and see that the solder flows.
+            </li>
             <li>Electronics solder with rosin only; plumber’s flux eats leads for years.</li>
-            <li>Fix coils with plastic ties or brass screws, never iron through the middle; keep them off steel chassis and magnets.</li>
-            <li>Mark input +, every driver’s + and −, and which way it is wired when reversed. A driver’s + is the terminal that pushes the cone out with a battery’s +.</li>
-            <li>First sound at low level, and with a capacitor of 20 µF before the tweeter until the high-pass is proved.</li>
-            <li>An amplifier’s terminals can carry dangerous volts; power off before touching. Mains work is for qualified people and local codes.</li>
+            <li>
+              Fix coils with plastic ties or brass screws, never iron through the middle; keep them off steel chassis
+              and magnets.
+            </li>
+            <li>
+              Mark input +, every driver’s + and −, and which way it is wired when reversed. A driver’s + is the
+              terminal that pushes the cone out with a battery’s +.
+            </li>
+            <li>
+              First sound at low level, and with a capacitor of 20 µF before the tweeter until the high-pass is proved.
+            </li>
+            <li>
+              An amplifier’s terminals can carry dangerous volts; power off before touching. Mains work is for qualified
+              people and local codes.
+            </li>
           </ul>
         </section>
       )}
@@ -42,21 +66,51 @@ function useBoardWays(): readonly BoardWay[] {
   const variant = useDesign(currentVariantOf);
   const preferences = useDesign((d) => d.preferences);
   const brief = useDesign((d) => d.brief);
-  return useMemo(() => variant.ways.filter((w) => w.load.kind === 'driver' && !w.load.amplifier).flatMap((way): BoardWay[] => {
-    const designed = designWay(way, { preferences, brief }, variant.controls);
-    if (!designed.ok) return [];
-    return [{
-      name: way.name, reversed: way.polarity === -1,
-      groups: designed.value.stages.filter((s) => !s.stage.bypassed).flatMap((s, k) => (s.role === 'network' ? (s.topology.arms?.(s.form) ?? []) : []).flatMap((arm): BoardGroup[] => {
-        if (arm.to === 'follower') return [];
-        const parts = arm.parts.flatMap((name): BoardPart[] => {
-          const p = s.parts.find((x) => x.spec.name === name && !x.choice.leftOut);
-          return p ? [{ name: `${name}.${k + 1} ${formatQuantity(p.chosen, PART_UNITS[p.spec.kind], { digits: 2 })}`, kind: p.spec.kind, value: p.chosen, grade: p.grade }] : [];
-        });
-        return parts.length > 0 ? [{ inLine: arm.to === 'line', sideBySide: parts.length > 1 && (arm.to === 'line' || arm.joined === 'pair'), parts }] : [];
-      })),
-    }];
-  }), [variant, preferences, brief]);
+  return useMemo(
+    () =>
+      variant.ways
+        .filter((w) => w.load.kind === 'driver' && !w.load.amplifier)
+        .flatMap((way): BoardWay[] => {
+          const designed = designWay(way, { preferences, brief }, variant.controls);
+          if (!designed.ok) return [];
+          return [
+            {
+              name: way.name,
+              reversed: way.polarity === -1,
+              groups: designed.value.stages
+                .filter((s) => !s.stage.bypassed)
+                .flatMap((s, k) =>
+                  (s.role === 'network' ? (s.topology.arms?.(s.form) ?? []) : []).flatMap((arm): BoardGroup[] => {
+                    if (arm.to === 'follower') return [];
+                    const parts = arm.parts.flatMap((name): BoardPart[] => {
+                      const p = s.parts.find((x) => x.spec.name === name && !x.choice.leftOut);
+                      return p
+                        ? [
+                            {
+                              name: `${name}.${k + 1} ${formatQuantity(p.chosen, PART_UNITS[p.spec.kind], { digits: 2 })}`,
+                              kind: p.spec.kind,
+                              value: p.chosen,
+                              grade: p.grade,
+                            },
+                          ]
+                        : [];
+                    });
+                    return parts.length > 0
+                      ? [
+                          {
+                            inLine: arm.to === 'line',
+                            sideBySide: parts.length > 1 && (arm.to === 'line' || arm.joined === 'pair'),
+                            parts,
+                          },
+                        ]
+                      : [];
+                  }),
+                ),
+            },
+          ];
+        }),
+    [variant, preferences, brief],
+  );
 }
 
 const CLOSE_MM = 60;
@@ -70,47 +124,108 @@ function Board() {
   return (
     <section className="panel" aria-label="Board plan" data-testid="board-plan">
       <header>
-        <h2>Board plan, {plan.width} × {plan.height} mm</h2>
-        <Select size="small" aria-label="Layout of the board" value={layout} options={LAYOUTS.map((value) => ({ value, label: value }))} onChange={setLayout} popupMatchSelectWidth={false} />
+        <h2>
+          Board plan, {plan.width} × {plan.height} mm
+        </h2>
+        <Select
+          size="small"
+          aria-label="Layout of the board"
+          value={layout}
+          options={LAYOUTS.map((value) => ({ value, label: value }))}
+          onChange={setLayout}
+          popupMatchSelectWidth={false}
+        />
       </header>
       <BoardDrawing plan={plan} />
-      <p className="reason quiet">To scale, seen from above, for wiring point to point. Coils are turned square to their neighbours: flat, on edge along the row, on edge across it.</p>
-      {near.map((c) => <p key={`${c.first} ${c.second}`} className="reason">{c.square ? '✓' : '!'} {c.first} and {c.second}: {c.distance} mm between their middles, {c.square ? 'standing square to one another' : 'alike: turn one or move it'}.</p>)}
+      <p className="reason quiet">
+        To scale, seen from above, for wiring point to point. Coils are turned square to their neighbours: flat, on edge
+        along the row, on edge across it.
+      </p>
+      {near.map((c) => (
+        <p key={`${c.first} ${c.second}`} className="reason">
+          {c.square ? '✓' : '!'} {c.first} and {c.second}: {c.distance} mm between their middles,{' '}
+          {c.square ? 'standing square to one another' : 'alike: turn one or move it'}.
+        </p>
+      ))}
     </section>
   );
 }
 
 function BoardDrawing({ plan }: { plan: BoardPlan }) {
   return (
-    <svg className="schematic board-plan" viewBox={`0 0 ${plan.width} ${plan.height}`} role="img" aria-label="Plan of the board to scale">
+    <svg
+      className="schematic board-plan"
+      viewBox={`0 0 ${plan.width} ${plan.height}`}
+      role="img"
+      aria-label="Plan of the board to scale"
+    >
       <rect x={1} y={1} width={plan.width - 2} height={plan.height - 2} rx={3} className="board-edge" />
       {plan.cut !== null && <path d={`M0 ${plan.cut + 7}H${plan.width}`} className="board-cut" />}
-      {plan.wires.map((wire, i) => <path key={i} d={`M${wire.map(([x, y]) => `${x} ${y}`).join('L')}`} className="board-wire" />)}
-      {plan.parts.map((p) => <PartOnBoard key={`${p.way} ${p.name}`} part={p} />)}
+      {plan.wires.map((wire, i) => (
+        <path key={i} d={`M${wire.map(([x, y]) => `${x} ${y}`).join('L')}`} className="board-wire" />
+      ))}
+      {plan.parts.map((p) => (
+        <PartOnBoard key={`${p.way} ${p.name}`} part={p} />
+      ))}
       {plan.terminals.map((t) => (
         <g key={t.label}>
           <circle cx={t.x} cy={t.y} r={3} className="board-terminal" />
-          <text x={t.x < plan.width / 2 ? t.x - 4 : t.x + 4} y={t.y - 5} textAnchor={t.x < plan.width / 2 ? 'start' : 'middle'} className="board-label">{t.label}</text>
+          <text
+            x={t.x < plan.width / 2 ? t.x - 4 : t.x + 4}
+            y={t.y - 5}
+            textAnchor={t.x < plan.width / 2 ? 'start' : 'middle'}
+            className="board-label"
+          >
+            {t.label}
+          </text>
         </g>
       ))}
       <path d={`M${plan.width - 64} ${plan.height - 6}h50m0 -2v4m-50 -4v4`} className="board-wire" />
-      <text x={plan.width - 39} y={plan.height - 9} textAnchor="middle" className="board-label">50 mm</text>
+      <text x={plan.width - 39} y={plan.height - 9} textAnchor="middle" className="board-label">
+        50 mm
+      </text>
     </svg>
   );
 }
 
 /** A coil on edge takes the room of its side, not of its face. */
 function PartOnBoard({ part: { name, kind, x, y, width, height, stands } }: { part: PlacedOnBoard }) {
-  const [w, h] = stands === 'on edge, along' ? [width, height * 0.5] : stands === 'on edge, across' ? [width * 0.5, height] : [width, height];
+  const [w, h] =
+    stands === 'on edge, along'
+      ? [width, height * 0.5]
+      : stands === 'on edge, across'
+        ? [width * 0.5, height]
+        : [width, height];
   return (
     <g>
       <path d={`M${x - width / 2} ${y}h${width}`} className="board-wire" />
       {kind === 'inductor' && stands === 'flat' ? (
-        <><circle cx={x} cy={y} r={w / 2} className="board-part" /><circle cx={x} cy={y} r={w / 5} className="board-part" /></>
-      ) : <rect x={x - w / 2} y={y - h / 2} width={w} height={h} rx={kind === 'resistor' ? 1 : 3} className="board-part" />}
-      {kind === 'inductor' && stands !== 'flat' && <path d={stands === 'on edge, along' ? `M${x - w / 2} ${y}h${w}` : `M${x} ${y - h / 2}v${h}`} className="board-cut" />}
-      <text x={x} y={y + 2.5} textAnchor="middle" className="board-label">{name.split(' ')[0]}</text>
-      <text x={x} y={y + 10} textAnchor="middle" className="board-label value">{name.split(' ').slice(1).join(' ')}</text>
+        <>
+          <circle cx={x} cy={y} r={w / 2} className="board-part" />
+          <circle cx={x} cy={y} r={w / 5} className="board-part" />
+        </>
+      ) : (
+        <rect
+          x={x - w / 2}
+          y={y - h / 2}
+          width={w}
+          height={h}
+          rx={kind === 'resistor' ? 1 : 3}
+          className="board-part"
+        />
+      )}
+      {kind === 'inductor' && stands !== 'flat' && (
+        <path
+          d={stands === 'on edge, along' ? `M${x - w / 2} ${y}h${w}` : `M${x} ${y - h / 2}v${h}`}
+          className="board-cut"
+        />
+      )}
+      <text x={x} y={y + 2.5} textAnchor="middle" className="board-label">
+        {name.split(' ')[0]}
+      </text>
+      <text x={x} y={y + 10} textAnchor="middle" className="board-label value">
+        {name.split(' ').slice(1).join(' ')}
+      </text>
     </g>
   );
 }
@@ -122,7 +237,13 @@ function Meter() {
     <section className="panel" aria-label="With a meter before power" data-testid="meter-before-power">
       <h2>With a meter, before power</h2>
       <table className="sheet speaker-figures">
-        <thead><tr><th>between</th><th>drivers</th><th className="number">reads</th></tr></thead>
+        <thead>
+          <tr>
+            <th>between</th>
+            <th>drivers</th>
+            <th className="number">reads</th>
+          </tr>
+        </thead>
         <tbody>
           {readings.map((r) => (
             <tr key={`${r.pair} ${r.with}`}>
@@ -133,7 +254,10 @@ function Meter() {
           ))}
         </tbody>
       </table>
-      <p className="reason quiet">The amplifier is off and taken away. Let capacitors charge from the meter before reading; subtract its leads’ own resistance.</p>
+      <p className="reason quiet">
+        The amplifier is off and taken away. Let capacitors charge from the meter before reading; subtract its leads’
+        own resistance.
+      </p>
     </section>
   );
 }
@@ -152,19 +276,34 @@ function Trims() {
     <section className="panel" aria-label="Setting the level trims" data-testid="level-trims">
       <h2>Setting the level trims</h2>
       <table className="sheet speaker-figures">
-        <thead><tr><th>way</th><th className="number">tone</th><th className="number">in</th><th className="number">set its trim for</th></tr></thead>
+        <thead>
+          <tr>
+            <th>way</th>
+            <th className="number">tone</th>
+            <th className="number">in</th>
+            <th className="number">set its trim for</th>
+          </tr>
+        </thead>
         <tbody>
           {ways.map((way) => (
             <tr key={way.id}>
-              <td>{way.name}{way.polarity === -1 ? ', reversed' : ''}</td>
+              <td>
+                {way.name}
+                {way.polarity === -1 ? ', reversed' : ''}
+              </td>
               <td className="number">{formatQuantity(tone(way), 'frequency', { digits: 2 })}</td>
               <td className="number">{formatQuantity(volts, 'voltage')}</td>
-              <td className="number">{formatQuantity(volts * 10 ** (way.levelTrimDb / 20), 'voltage', { digits: 3 })}</td>
+              <td className="number">
+                {formatQuantity(volts * 10 ** (way.levelTrimDb / 20), 'voltage', { digits: 3 })}
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
-      <p className="reason quiet">A sine into the input, a meter at the board’s output with the amplifier off. One board drawing serves all ways; the parts list above is for each way’s own values.</p>
+      <p className="reason quiet">
+        A sine into the input, a meter at the board’s output with the amplifier off. One board drawing serves all ways;
+        the parts list above is for each way’s own values.
+      </p>
     </section>
   );
 }

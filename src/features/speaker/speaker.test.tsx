@@ -20,7 +20,20 @@ const variant = () => currentVariantOf(now());
 
 /** The results that the panels read, by the function the worker runs. */
 function settle(): void {
-  resultsStore.setState({ acoustics: must(runAcoustics({ kind: 'acoustics', design: now(), variantId: now().currentVariant, grid: { fromHz: 20, toHz: 20e3, points: 121 }, ghostVariantId: null }, solver)) });
+  resultsStore.setState({
+    acoustics: must(
+      runAcoustics(
+        {
+          kind: 'acoustics',
+          design: now(),
+          variantId: now().currentVariant,
+          grid: { fromHz: 20, toHz: 20e3, points: 121 },
+          ghostVariantId: null,
+        },
+        solver,
+      ),
+    ),
+  });
 }
 
 beforeEach(() => {
@@ -63,7 +76,10 @@ test('coils: a pair with its distance, the coupling falling with it, and nearly 
   const panel = screen.getByTestId('coils-panel');
   expect(panel).toHaveTextContent('Coils that stand close');
   act(() => fireEvent.click(within(panel).getByRole('button', { name: /pair/ })));
-  const percent = () => Math.abs(Number.parseFloat(within(screen.getByTestId('coupling')).getByTitle('coupling').textContent!.replace('−', '-')));
+  const percent = () =>
+    Math.abs(
+      Number.parseFloat(within(screen.getByTestId('coupling')).getByTitle('coupling').textContent!.replace('−', '-')),
+    );
   const near = percent();
   expect(near).toBeGreaterThan(0.5);
   const apart = screen.getByRole('textbox', { name: 'cm apart' });
@@ -82,7 +98,16 @@ test('coupled coils are in the curves: the sum changes by what the pair does', (
   const level = () => resultsStore.getState().acoustics!.sumDb.slice();
   const before = level();
   const [lower, upper] = variant().ways;
-  act(() => edit(addCoupling({ first: { stage: lower.stages[0].id, part: 'L1' }, second: { stage: upper.stages[0].id, part: 'L1' }, distanceM: 0.03, turned: 'side by side' })));
+  act(() =>
+    edit(
+      addCoupling({
+        first: { stage: lower.stages[0].id, part: 'L1' },
+        second: { stage: upper.stages[0].id, part: 'L1' },
+        distanceM: 0.03,
+        turned: 'side by side',
+      }),
+    ),
+  );
   act(settle);
   const after = level();
   expect(Math.max(...after.map((v, i) => Math.abs(v - before[i])))).toBeGreaterThan(0.02);
@@ -90,6 +115,12 @@ test('coupled coils are in the curves: the sum changes by what the pair does', (
 
 test('where nothing is heard, none of this is shown', () => {
   openDesign(demoDesigns()[0]);
-  const { container } = render(<><OrdersPanel /><HeatPanel /><CoilsPanel /></>);
+  const { container } = render(
+    <>
+      <OrdersPanel />
+      <HeatPanel />
+      <CoilsPanel />
+    </>,
+  );
   expect(container).toBeEmptyDOMElement();
 });

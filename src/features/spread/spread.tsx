@@ -28,8 +28,24 @@ export function Spread() {
     <>
       <section className="panel" aria-label="Run">
         <div className="field-row">
-          <QuantityInput label="builds" kind="ratio" integer min={20} max={20000} value={runs} onChange={(v) => v !== null && setRuns(v)} />
-          <QuantityInput label="seed" kind="ratio" integer min={0} max={2147483647} value={seed} onChange={(v) => v !== null && setSeed(v)} />
+          <QuantityInput
+            label="builds"
+            kind="ratio"
+            integer
+            min={20}
+            max={20000}
+            value={runs}
+            onChange={(v) => v !== null && setRuns(v)}
+          />
+          <QuantityInput
+            label="seed"
+            kind="ratio"
+            integer
+            min={0}
+            max={2147483647}
+            value={seed}
+            onChange={(v) => v !== null && setSeed(v)}
+          />
           <div className="field">
             <span className="label">&nbsp;</span>
             {progress === null ? (
@@ -42,14 +58,20 @@ export function Spread() {
           </div>
         </div>
         {progress !== null && <Progress percent={Math.round(progress * 100)} size="small" aria-label="Builds drawn" />}
-        {failure && <p className="failure" role="alert">{failureWords(failure)}</p>}
+        {failure && (
+          <p className="failure" role="alert">
+            {failureWords(failure)}
+          </p>
+        )}
         <p className="reason quiet">
-          Every part is drawn evenly within its tolerance, resistors ± {preferences.resistorTolerancePct} %, capacitors ± {preferences.capacitorTolerancePct} %; the same seed draws the same parts.
+          Every part is drawn evenly within its tolerance, resistors ± {preferences.resistorTolerancePct} %, capacitors
+          ± {preferences.capacitorTolerancePct} %; the same seed draws the same parts.
         </p>
       </section>
       {stale && (
         <p className="reason quiet" role="status" data-testid="spread-stale">
-          The figures below are from before the last change; the band on the curve follows it, with fewer builds. Draw parts again for the figures.
+          The figures below are from before the last change; the band on the curve follows it, with fewer builds. Draw
+          parts again for the figures.
         </p>
       )}
       {spread && <Outcome result={spread.result} />}
@@ -61,11 +83,17 @@ export function Spread() {
 function Outcome({ result }: { result: SpreadResult }) {
   const way = useDesign((d) => currentWayOf(d));
   const desk = useResults((s) => s.desk);
-  const nameOf = (stageId: string | null, part: string) => (stageId === null ? 'output R' : `${part}, ${desk?.stages.find((s) => s.id === stageId)?.name ?? 'stage'}`);
+  const nameOf = (stageId: string | null, part: string) =>
+    stageId === null ? 'output R' : `${part}, ${desk?.stages.find((s) => s.id === stageId)?.name ?? 'stage'}`;
   return (
     <>
       {result.cutoffs.map((cutoff) => (
-        <section key={cutoff.nominalHz} className="panel" aria-label="Scatter of the cutoff" data-testid="cutoff-histogram">
+        <section
+          key={cutoff.nominalHz}
+          className="panel"
+          aria-label="Scatter of the cutoff"
+          data-testid="cutoff-histogram"
+        >
           <h2>
             −3 dB at <span className="figures">{formatQuantity(cutoff.nominalHz, 'frequency')}</span>
           </h2>
@@ -73,18 +101,24 @@ function Outcome({ result }: { result: SpreadResult }) {
         </section>
       ))}
       <section className="panel" aria-label="Which part matters most">
-        <h2>Which part matters most{result.cutoffs[0] ? `, for ${formatQuantity(result.cutoffs[0].nominalHz, 'frequency', { digits: 3 })}` : ''}</h2>
+        <h2>
+          Which part matters most
+          {result.cutoffs[0] ? `, for ${formatQuantity(result.cutoffs[0].nominalHz, 'frequency', { digits: 3 })}` : ''}
+        </h2>
         <table className="sheet blame">
           <tbody>
-            {result.blame.filter((b) => b.stageId === null || way.stages.some((s) => s.id === b.stageId)).slice(0, 6).map(({ stageId, part, share }) => (
-              <tr key={`${stageId}${part}`}>
-                <td>{nameOf(stageId, part)}</td>
-                <td className="share">
-                  <span style={{ width: `${Math.round(share * 100)}%` }} />
-                </td>
-                <td className="number">{(share * 100).toFixed(0)} %</td>
-              </tr>
-            ))}
+            {result.blame
+              .filter((b) => b.stageId === null || way.stages.some((s) => s.id === b.stageId))
+              .slice(0, 6)
+              .map(({ stageId, part, share }) => (
+                <tr key={`${stageId}${part}`}>
+                  <td>{nameOf(stageId, part)}</td>
+                  <td className="share">
+                    <span style={{ width: `${Math.round(share * 100)}%` }} />
+                  </td>
+                  <td className="number">{(share * 100).toFixed(0)} %</td>
+                </tr>
+              ))}
           </tbody>
         </table>
       </section>
@@ -105,15 +139,34 @@ function Histogram({ draws }: { draws: Float64Array }) {
   return (
     <div ref={ref}>
       {width > 0 && (
-        <BarChart width={width} height={104} data={bins} margin={{ top: 6, right: 10, bottom: 0, left: 0 }} barCategoryGap={1} accessibilityLayer={false}>
-          <XAxis dataKey="at" type="number" domain={[low, high]} ticks={[low, p50, high]} tickFormatter={(v: number) => formatQuantity(v, 'frequency', { digits: 4 })} tick={{ fill: 'var(--quiet)', fontSize: 11 }} interval="preserveStartEnd" height={18} tickLine={false} />
+        <BarChart
+          width={width}
+          height={104}
+          data={bins}
+          margin={{ top: 6, right: 10, bottom: 0, left: 0 }}
+          barCategoryGap={1}
+          accessibilityLayer={false}
+        >
+          <XAxis
+            dataKey="at"
+            type="number"
+            domain={[low, high]}
+            ticks={[low, p50, high]}
+            tickFormatter={(v: number) => formatQuantity(v, 'frequency', { digits: 4 })}
+            tick={{ fill: 'var(--quiet)', fontSize: 11 }}
+            interval="preserveStartEnd"
+            height={18}
+            tickLine={false}
+          />
           <YAxis hide />
           <Bar dataKey="count" fill="var(--band)" isAnimationActive={false} />
         </BarChart>
       )}
       <p className="reason">
-        Nine builds in ten lie between <b className="figures">{formatQuantity(p05, 'frequency')}</b> and <b className="figures">{formatQuantity(p95, 'frequency')}</b>, {formatSigned(100 * (p05 / p50 - 1), 'percent', 1)} and{' '}
-        {formatSigned(100 * (p95 / p50 - 1), 'percent', 1)} of the middle.
+        Nine builds in ten lie between <b className="figures">{formatQuantity(p05, 'frequency')}</b> and{' '}
+        <b className="figures">{formatQuantity(p95, 'frequency')}</b>,{' '}
+        {formatSigned(100 * (p05 / p50 - 1), 'percent', 1)} and {formatSigned(100 * (p95 / p50 - 1), 'percent', 1)} of
+        the middle.
       </p>
     </div>
   );

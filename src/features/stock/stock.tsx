@@ -18,7 +18,15 @@ import { OwnOpAmps } from './own-op-amps';
 
 const KINDS = STOCK_KINDS.map((value) => ({ value, label: value }));
 const RANK = Object.fromEntries(STOCK_KINDS.map((kind, i) => [kind, i]));
-const NEW: Omit<StockItem, 'id'> = { kind: 'resistor', value: 10e3, name: '', tolerancePct: 1, grade: '', count: 10, price: null };
+const NEW: Omit<StockItem, 'id'> = {
+  kind: 'resistor',
+  value: 10e3,
+  name: '',
+  tolerancePct: 1,
+  grade: '',
+  count: 10,
+  price: null,
+};
 
 /** Parts in hand: what snapping takes capacitors from, and what the parts list counts off. */
 export function Stock() {
@@ -27,37 +35,90 @@ export function Stock() {
   const { message, notification } = App.useApp();
   const undoable = (words: string, undo: () => void) => {
     const key = newId();
-    void message.open({ key, type: 'info', duration: 8, content: <span>{words} <Button size="small" type="link" onClick={() => { undo(); message.destroy(key); }}>Undo</Button></span> });
+    void message.open({
+      key,
+      type: 'info',
+      duration: 8,
+      content: (
+        <span>
+          {words}{' '}
+          <Button
+            size="small"
+            type="link"
+            onClick={() => {
+              undo();
+              message.destroy(key);
+            }}
+          >
+            Undo
+          </Button>
+        </span>
+      ),
+    });
   };
   async function read(): Promise<void> {
     const file = await pickTextFile('.csv,.txt,.tsv');
     if (!file) return;
     const items = readStockCsv(file.text, newId);
-    if (!items.ok) return void notification.error({ title: `${file.name} was not taken`, description: failureWords(items), duration: 0 });
+    if (!items.ok)
+      return void notification.error({
+        title: `${file.name} was not taken`,
+        description: failureWords(items),
+        duration: 0,
+      });
     const before = await replaceStock(items.value);
-    undoable(`${items.value.length} kinds of parts read in place of ${before.length}.`, () => void replaceStock(before));
+    undoable(
+      `${items.value.length} kinds of parts read in place of ${before.length}.`,
+      () => void replaceStock(before),
+    );
   }
   const remove = (item: StockItem) => {
     void removeStock(item.id);
     undoable('Removed.', () => void putStock([item]));
   };
-  const shown = stock?.filter((i) => `${i.kind} ${i.name} ${i.grade}`.toLowerCase().includes(wanted.toLowerCase())).sort((a, b) => RANK[a.kind] - RANK[b.kind] || (a.value ?? 0) - (b.value ?? 0) || a.id.localeCompare(b.id));
+  const shown = stock
+    ?.filter((i) => `${i.kind} ${i.name} ${i.grade}`.toLowerCase().includes(wanted.toLowerCase()))
+    .sort((a, b) => RANK[a.kind] - RANK[b.kind] || (a.value ?? 0) - (b.value ?? 0) || a.id.localeCompare(b.id));
   return (
     <div className="shelf">
       <RoomTop says="stock: the parts in hand" />
       <main className="shelf-room">
         <div className="shelf-bar">
           <h1>Stock</h1>
-          <Input allowClear className="shelf-find" placeholder="Find a part" aria-label="Find a part" value={wanted} onChange={(e) => setWanted(e.target.value)} />
+          <Input
+            allowClear
+            className="shelf-find"
+            placeholder="Find a part"
+            aria-label="Find a part"
+            value={wanted}
+            onChange={(e) => setWanted(e.target.value)}
+          />
           <span className="shelf-actions">
-            <Button icon={<UploadOutlined />} onClick={() => void read()}>Read CSV</Button>
-            <Button icon={<DownloadOutlined />} disabled={!stock || stock.length === 0} onClick={() => stock && download('stock.csv', writeStockCsv(stock), 'text/csv')}>Write CSV</Button>
-            <Button type="primary" icon={<PlusOutlined />} onClick={() => void putStock([{ id: newId(), ...NEW }])}>Add</Button>
+            <Button icon={<UploadOutlined />} onClick={() => void read()}>
+              Read CSV
+            </Button>
+            <Button
+              icon={<DownloadOutlined />}
+              disabled={!stock || stock.length === 0}
+              onClick={() => stock && download('stock.csv', writeStockCsv(stock), 'text/csv')}
+            >
+              Write CSV
+            </Button>
+            <Button type="primary" icon={<PlusOutlined />} onClick={() => void putStock([{ id: newId(), ...NEW }])}>
+              Add
+            </Button>
           </span>
         </div>
         {stock?.length === 0 && (
-          <Empty className="shelf-empty" image={Empty.PRESENTED_IMAGE_SIMPLE} description="The drawer is empty. What you put in is counted off every parts list, and Choose together can keep to its capacitors.">
-            <Button type="primary" onClick={() => void putStock([{ id: newId(), ...NEW }])}>Add a part</Button> <Button onClick={() => void stockWorkshop()}>Put the workshop’s drawer here</Button>
+          <Empty
+            className="shelf-empty"
+            image={Empty.PRESENTED_IMAGE_SIMPLE}
+            description="The drawer is empty. What you put in is counted off every parts list, and Choose together can keep to its capacitors."
+          >
+            <Button type="primary" onClick={() => void putStock([{ id: newId(), ...NEW }])}>
+              Add a part
+            </Button>{' '}
+            <Button onClick={() => void stockWorkshop()}>Put the workshop’s drawer here</Button>
           </Empty>
         )}
         {shown && shown.length > 0 && (
@@ -73,7 +134,11 @@ export function Stock() {
                 <th />
               </tr>
             </thead>
-            <tbody>{shown.map((item) => <StockRow key={item.id} item={item} onRemove={() => remove(item)} />)}</tbody>
+            <tbody>
+              {shown.map((item) => (
+                <StockRow key={item.id} item={item} onRemove={() => remove(item)} />
+              ))}
+            </tbody>
           </table>
         )}
         <OwnOpAmps />
@@ -85,20 +150,108 @@ export function Stock() {
 function StockRow({ item, onRemove }: { item: StockItem; onRemove: () => void }) {
   const own = useOwnOpAmps() ?? [];
   const change = (patch: Partial<StockItem>) => void changeStock(item.id, patch);
-  const turn = (kind: StockItem['kind']) => change({ kind, ...(kind === 'op-amp' ? { value: null, name: OP_AMPS[0].name, tolerancePct: null } : item.value === null ? { value: kind === 'capacitor' ? 10e-9 : 10e3, name: '' } : {}) });
+  const turn = (kind: StockItem['kind']) =>
+    change({
+      kind,
+      ...(kind === 'op-amp'
+        ? { value: null, name: OP_AMPS[0].name, tolerancePct: null }
+        : item.value === null
+          ? { value: kind === 'capacitor' ? 10e-9 : 10e3, name: '' }
+          : {}),
+    });
   return (
     <tr data-testid="stock-row">
-      <td><Select size="small" aria-label="Kind" value={item.kind} options={KINDS} onChange={turn} popupMatchSelectWidth={false} /></td>
-      <td className="stock-value">
-        {item.kind === 'op-amp'
-          ? <Select size="small" aria-label="Op-amp" value={item.name} options={[...OP_AMPS, ...own].map((o) => ({ value: o.name, label: o.name }))} onChange={(name) => change({ name })} popupMatchSelectWidth={false} />
-          : <QuantityInput label="value" hideLabel small kind={PART_UNITS[item.kind]} series="E12" value={item.value ?? 0} min={Number.MIN_VALUE} max={1e12} onChange={(v) => v !== null && change({ value: v })} />}
+      <td>
+        <Select
+          size="small"
+          aria-label="Kind"
+          value={item.kind}
+          options={KINDS}
+          onChange={turn}
+          popupMatchSelectWidth={false}
+        />
       </td>
-      <td className="stock-small">{item.kind !== 'op-amp' && <QuantityInput label="tolerance" hideLabel small kind="percent" step={1} allowEmpty placeholder="any" min={0.001} max={50} value={item.tolerancePct} onChange={(v) => change({ tolerancePct: v })} />}</td>
-      <td><Input key={item.grade} size="small" aria-label="Grade" defaultValue={item.grade} maxLength={60} onBlur={(e) => change({ grade: e.target.value })} /></td>
-      <td className="stock-small"><QuantityInput label="count" hideLabel small kind="ratio" integer min={0} max={1e6} value={item.count} onChange={(v) => v !== null && change({ count: v })} /></td>
-      <td className="stock-small"><QuantityInput label="price" hideLabel small kind="ratio" allowEmpty placeholder="–" min={0} max={1e6} value={item.price} onChange={(v) => change({ price: v })} /></td>
-      <td><Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Remove from stock" onClick={onRemove} /></td>
+      <td className="stock-value">
+        {item.kind === 'op-amp' ? (
+          <Select
+            size="small"
+            aria-label="Op-amp"
+            value={item.name}
+            options={[...OP_AMPS, ...own].map((o) => ({ value: o.name, label: o.name }))}
+            onChange={(name) => change({ name })}
+            popupMatchSelectWidth={false}
+          />
+        ) : (
+          <QuantityInput
+            label="value"
+            hideLabel
+            small
+            kind={PART_UNITS[item.kind]}
+            series="E12"
+            value={item.value ?? 0}
+            min={Number.MIN_VALUE}
+            max={1e12}
+            onChange={(v) => v !== null && change({ value: v })}
+          />
+        )}
+      </td>
+      <td className="stock-small">
+        {item.kind !== 'op-amp' && (
+          <QuantityInput
+            label="tolerance"
+            hideLabel
+            small
+            kind="percent"
+            step={1}
+            allowEmpty
+            placeholder="any"
+            min={0.001}
+            max={50}
+            value={item.tolerancePct}
+            onChange={(v) => change({ tolerancePct: v })}
+          />
+        )}
+      </td>
+      <td>
+        <Input
+          key={item.grade}
+          size="small"
+          aria-label="Grade"
+          defaultValue={item.grade}
+          maxLength={60}
+          onBlur={(e) => change({ grade: e.target.value })}
+        />
+      </td>
+      <td className="stock-small">
+        <QuantityInput
+          label="count"
+          hideLabel
+          small
+          kind="ratio"
+          integer
+          min={0}
+          max={1e6}
+          value={item.count}
+          onChange={(v) => v !== null && change({ count: v })}
+        />
+      </td>
+      <td className="stock-small">
+        <QuantityInput
+          label="price"
+          hideLabel
+          small
+          kind="ratio"
+          allowEmpty
+          placeholder="–"
+          min={0}
+          max={1e6}
+          value={item.price}
+          onChange={(v) => change({ price: v })}
+        />
+      </td>
+      <td>
+        <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Remove from stock" onClick={onRemove} />
+      </td>
     </tr>
   );
 }

@@ -10,8 +10,15 @@ import { useStockedCapacitors } from '@/store/stock';
 import { useSelectedStage } from '@/store/use-selected-stage';
 
 type Scope = 'path' | 'stage';
-const SCOPES: { value: Scope; label: string }[] = [{ value: 'path', label: 'whole path' }, { value: 'stage', label: 'this stage' }];
-const PAIRS = [{ value: 0, label: 'single parts' }, { value: 1, label: 'one pair a stage' }, { value: 3, label: 'pairs where they help' }];
+const SCOPES: { value: Scope; label: string }[] = [
+  { value: 'path', label: 'whole path' },
+  { value: 'stage', label: 'this stage' },
+];
+const PAIRS = [
+  { value: 0, label: 'single parts' },
+  { value: 1, label: 'one pair a stage' },
+  { value: 3, label: 'pairs where they help' },
+];
 const dB = (v: number) => formatQuantity(v, 'decibel', { digits: 2 });
 
 /** All parts chosen together, so that what one misses another makes good: the few best, with what each costs. */
@@ -26,11 +33,22 @@ export function ChooseTogether() {
   const current = useDesign((d) => d);
   const stocked = useStockedCapacitors();
   const run = async () => {
-    const failed = await runSnap(scope === 'stage' ? (stage?.id ?? null) : null, pairs, atHand && stocked.length > 0 ? stocked : undefined);
+    const failed = await runSnap(
+      scope === 'stage' ? (stage?.id ?? null) : null,
+      pairs,
+      atHand && stocked.length > 0 ? stocked : undefined,
+    );
     setWrong(failed ? failureWords(failed) : null);
   };
   // What was chosen for another circuit is not offered for this one; taking a choice changes only parts.
-  const fits = snaps !== null && snaps.forDesign.id === current.id && snaps.result.choices.every((c) => c.stages.every(({ stageId }) => current.variants.some((v) => v.id === current.currentVariant && v.ways[0].stages.some((s) => s.id === stageId))));
+  const fits =
+    snaps !== null &&
+    snaps.forDesign.id === current.id &&
+    snaps.result.choices.every((c) =>
+      c.stages.every(({ stageId }) =>
+        current.variants.some((v) => v.id === current.currentVariant && v.ways[0].stages.some((s) => s.id === stageId)),
+      ),
+    );
   return (
     <section className="panel" aria-label="Choose together" data-testid="choose-together">
       <header>
@@ -38,13 +56,54 @@ export function ChooseTogether() {
         <Segmented size="small" aria-label="What is chosen" value={scope} options={SCOPES} onChange={setScope} />
       </header>
       <div className="field-row together-row">
-        <Select size="small" aria-label="Pairs" value={pairs} options={PAIRS} onChange={setPairs} popupMatchSelectWidth={false} />
-        {stocked.length > 0 && <Select size="small" aria-label="Capacitors from" value={atHand} options={[{ value: false, label: 'any of the series' }, { value: true, label: 'capacitors in stock' }]} onChange={setAtHand} popupMatchSelectWidth={false} />}
-        {snapping ? <Button size="small" onClick={cancelSnap}>Cancel</Button> : <Button size="small" type="primary" onClick={() => void run()}>Choose</Button>}
-        {snapping && <span className="quiet" role="status">trying combinations …</span>}
+        <Select
+          size="small"
+          aria-label="Pairs"
+          value={pairs}
+          options={PAIRS}
+          onChange={setPairs}
+          popupMatchSelectWidth={false}
+        />
+        {stocked.length > 0 && (
+          <Select
+            size="small"
+            aria-label="Capacitors from"
+            value={atHand}
+            options={[
+              { value: false, label: 'any of the series' },
+              { value: true, label: 'capacitors in stock' },
+            ]}
+            onChange={setAtHand}
+            popupMatchSelectWidth={false}
+          />
+        )}
+        {snapping ? (
+          <Button size="small" onClick={cancelSnap}>
+            Cancel
+          </Button>
+        ) : (
+          <Button size="small" type="primary" onClick={() => void run()}>
+            Choose
+          </Button>
+        )}
+        {snapping && (
+          <span className="quiet" role="status">
+            trying combinations …
+          </span>
+        )}
       </div>
-      {wrong && <p role="alert" className="reason bad">{wrong}</p>}
-      {fits && !snapping ? <Choices snaps={snaps.result} /> : <p className="reason quiet">Nearest values, one by one, add their errors up. Chosen together, what one part misses another makes good.</p>}
+      {wrong && (
+        <p role="alert" className="reason bad">
+          {wrong}
+        </p>
+      )}
+      {fits && !snapping ? (
+        <Choices snaps={snaps.result} />
+      ) : (
+        <p className="reason quiet">
+          Nearest values, one by one, add their errors up. Chosen together, what one part misses another makes good.
+        </p>
+      )}
     </section>
   );
 }
@@ -67,24 +126,44 @@ function Choices({ snaps: { nearest, choices, toleranceDb } }: { snaps: WaySnaps
           <tr>
             <td className="quiet">nearest values</td>
             <td className="number">{nearest.partCount}</td>
-            <td className="number" data-testid="nearest-error">{dB(nearest.errorDb)}</td>
+            <td className="number" data-testid="nearest-error">
+              {dB(nearest.errorDb)}
+            </td>
             <td />
           </tr>
           {choices.map((choice, i) => (
             <tr key={i} className={i === enough ? 'current' : undefined}>
-              <td>{choice.pairs === 0 ? 'single parts' : choice.pairs === 1 ? 'one pair' : `${choice.pairs} pairs`}{i === enough && <span className="live"> enough</span>}</td>
+              <td>
+                {choice.pairs === 0 ? 'single parts' : choice.pairs === 1 ? 'one pair' : `${choice.pairs} pairs`}
+                {i === enough && <span className="live"> enough</span>}
+              </td>
               <td className="number">{choice.partCount}</td>
-              <td className="number" data-testid="choice-error">{dB(choice.errorDb)}</td>
-              <td className="drop"><Button size="small" aria-label={`Take ${wordsOf(choice)}`} onClick={() => edit(takeValues(choice.stages))}>Take</Button></td>
+              <td className="number" data-testid="choice-error">
+                {dB(choice.errorDb)}
+              </td>
+              <td className="drop">
+                <Button
+                  size="small"
+                  aria-label={`Take ${wordsOf(choice)}`}
+                  onClick={() => edit(takeValues(choice.stages))}
+                >
+                  Take
+                </Button>
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
       <p className="reason quiet">
-        Largest miss once it is taken, in decibels: of level in the pass band, of what comes through elsewhere, of phase where the path is for that. The parts’ tolerances leave {dB(toleranceDb)} uncertain: {enough >= 0 ? `nearer than ${dB(wasted)} is precision that they do not hold.` : 'a finer series, pairs or other capacitors would bring it nearer.'}
+        Largest miss once it is taken, in decibels: of level in the pass band, of what comes through elsewhere, of phase
+        where the path is for that. The parts’ tolerances leave {dB(toleranceDb)} uncertain:{' '}
+        {enough >= 0
+          ? `nearer than ${dB(wasted)} is precision that they do not hold.`
+          : 'a finer series, pairs or other capacitors would bring it nearer.'}
       </p>
     </>
   );
 }
 
-const wordsOf = ({ pairs, errorDb }: WaySnap): string => `${pairs === 0 ? 'single parts' : `${pairs} pairs`}, off by ${dB(errorDb)}`;
+const wordsOf = ({ pairs, errorDb }: WaySnap): string =>
+  `${pairs === 0 ? 'single parts' : `${pairs} pairs`}, off by ${dB(errorDb)}`;

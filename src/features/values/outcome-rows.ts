@@ -13,15 +13,42 @@ export function outcomeRows({ target, got, network }: DeskStage): Row[] {
   if (network)
     return [
       ...network.parameters.map(({ label, kind, wanted, got: real }): Row => ({
-        name: label, wanted: formatQuantity(wanted, kind), real: formatQuantity(real, kind),
-        off: kind === 'decibel' || kind === 'degree' ? formatSigned(real - wanted, kind) : formatSigned(100 * (real / wanted - 1), 'percent'),
+        name: label,
+        wanted: formatQuantity(wanted, kind),
+        real: formatQuantity(real, kind),
+        off:
+          kind === 'decibel' || kind === 'degree'
+            ? formatSigned(real - wanted, kind)
+            : formatSigned(100 * (real / wanted - 1), 'percent'),
       })),
-      ...network.figures.map(({ label, kind, value }): Row => ({ name: label, wanted: '', real: formatQuantity(value, kind), off: '' })),
+      ...network.figures.map(({ label, kind, value }): Row => ({
+        name: label,
+        wanted: '',
+        real: formatQuantity(value, kind),
+        off: '',
+      })),
     ];
   if (!target) return [];
   const rows: Row[] = [];
-  if (target.order > 0) rows.push({ name: 'cutoff', wanted: formatQuantity(target.freqHz, 'frequency'), real: formatQuantity(got.freqHz, 'frequency'), off: formatSigned(100 * (got.freqHz / target.freqHz - 1), 'percent') });
-  if (target.order === 2) rows.push({ name: 'Q', wanted: target.q.toFixed(4), real: Number.isFinite(got.q) ? got.q.toFixed(4) : '–', off: formatSigned(100 * (got.q / target.q - 1), 'percent') });
-  rows.push({ name: 'gain', wanted: formatSigned(decibels(target.gain), 'decibel'), real: formatSigned(got.gainDb, 'decibel'), off: formatSigned(got.gainDb - decibels(target.gain), 'decibel') });
+  if (target.order > 0)
+    rows.push({
+      name: 'cutoff',
+      wanted: formatQuantity(target.freqHz, 'frequency'),
+      real: formatQuantity(got.freqHz, 'frequency'),
+      off: formatSigned(100 * (got.freqHz / target.freqHz - 1), 'percent'),
+    });
+  if (target.order === 2)
+    rows.push({
+      name: 'Q',
+      wanted: target.q.toFixed(4),
+      real: Number.isFinite(got.q) ? got.q.toFixed(4) : '–',
+      off: formatSigned(100 * (got.q / target.q - 1), 'percent'),
+    });
+  rows.push({
+    name: 'gain',
+    wanted: formatSigned(decibels(target.gain), 'decibel'),
+    real: formatSigned(got.gainDb, 'decibel'),
+    off: formatSigned(got.gainDb - decibels(target.gain), 'decibel'),
+  });
   return rows;
 }

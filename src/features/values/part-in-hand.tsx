@@ -14,7 +14,11 @@ import { setView, useView } from '@/store/view';
 import { TaperField } from './taper-field';
 
 type HeldAs = 'fixed' | 'pot' | 'switch';
-const WAYS: { value: HeldAs; label: string }[] = [{ value: 'fixed', label: 'fixed' }, { value: 'pot', label: 'on a pot' }, { value: 'switch', label: 'on a switch' }];
+const WAYS: { value: HeldAs; label: string }[] = [
+  { value: 'fixed', label: 'fixed' },
+  { value: 'pot', label: 'on a pot' },
+  { value: 'switch', label: 'on a switch' },
+];
 const NEW = 'new';
 /** A pot starts with this reach below and above the value it stands in for. */
 const REACH = 10;
@@ -24,18 +28,38 @@ export function PartInHand({ facts }: { facts: DeskStage }) {
   const name = useView((s) => s.selectedPart);
   const part = facts.parts.find((p) => p.name === name);
   const held = useDesign((d) => currentWayOf(d).stages.find((s) => s.id === facts.id)?.parts[name ?? '']?.control);
-  if (!part) return <p className="reason quiet">Take a part in hand by its name: a resistor can go on a pot or a switch, and a calculator’s result can be dropped into it.</p>;
+  if (!part)
+    return (
+      <p className="reason quiet">
+        Take a part in hand by its name: a resistor can go on a pot or a switch, and a calculator’s result can be
+        dropped into it.
+      </p>
+    );
   const as: HeldAs = held?.kind === 'switch' ? 'switch' : held ? 'pot' : 'fixed';
   const turn = (next: HeldAs) => {
     setView({ turnedControl: null });
     if (next === 'fixed') edit(releasePart(facts.id, part.name));
-    else edit(holdPart(facts.id, part.name, next === 'pot' ? potAround(part.exact) : { kind: 'switch', ohms: [0.5, 1, 2].map((k) => nearestPreferred(k * part.exact, 'E12')) }));
+    else
+      edit(
+        holdPart(
+          facts.id,
+          part.name,
+          next === 'pot'
+            ? potAround(part.exact)
+            : { kind: 'switch', ohms: [0.5, 1, 2].map((k) => nearestPreferred(k * part.exact, 'E12')) },
+        ),
+      );
   };
   return (
     <div className="in-hand-panel" role="group" aria-label={`${part.name} in hand`} data-testid="part-in-hand">
       <div className="in-hand-top">
-        <b>{part.name}</b> <span className="quiet">{part.role}, {formatQuantity(part.chosen, PART_UNITS[part.kind])}</span>
-        {part.kind === 'resistor' && !part.given && <Segmented size="small" aria-label={`What holds ${part.name}`} value={as} options={WAYS} onChange={turn} />}
+        <b>{part.name}</b>{' '}
+        <span className="quiet">
+          {part.role}, {formatQuantity(part.chosen, PART_UNITS[part.kind])}
+        </span>
+        {part.kind === 'resistor' && !part.given && (
+          <Segmented size="small" aria-label={`What holds ${part.name}`} value={as} options={WAYS} onChange={turn} />
+        )}
       </div>
       {!part.given && <Tracks stageId={facts.id} part={part} />}
       {held && <HeldFields stageId={facts.id} part={part} held={held} />}
@@ -49,14 +73,38 @@ const ALONE = 'alone';
 function Tracks({ stageId, part }: { stageId: string; part: DeskPart }) {
   const batches = useDesign((d) => currentVariantOf(d).batches) ?? NO_BATCHES;
   const own = batches.find((b) => b.parts.some((p) => p.stage === stageId && p.part === part.name));
-  const options = [{ value: ALONE, label: 'on its own' }, ...batches.map((b) => ({ value: b.id, label: `${b.name}, ${b.parts.length} ${b.parts.length === 1 ? 'part' : 'parts'}` })), { value: 'new', label: 'a new batch' }];
+  const options = [
+    { value: ALONE, label: 'on its own' },
+    ...batches.map((b) => ({
+      value: b.id,
+      label: `${b.name}, ${b.parts.length} ${b.parts.length === 1 ? 'part' : 'parts'}`,
+    })),
+    { value: 'new', label: 'a new batch' },
+  ];
   return (
     <div className="field-row">
       <div className="field wide">
         <span className="label">its tolerance</span>
-        <Select aria-label={`Batch of ${part.name}`} value={own?.id ?? ALONE} options={options} popupMatchSelectWidth={false} onChange={(to) => edit(trackPart(stageId, part.name, to === ALONE ? null : to))} />
+        <Select
+          aria-label={`Batch of ${part.name}`}
+          value={own?.id ?? ALONE}
+          options={options}
+          popupMatchSelectWidth={false}
+          onChange={(to) => edit(trackPart(stageId, part.name, to === ALONE ? null : to))}
+        />
       </div>
-      {own && <QuantityInput label="matched within" kind="percent" step={1} value={own.matchPct} min={0} max={50} onChange={(v) => v !== null && edit(changeBatch(own.id, { matchPct: v }))} testId="batch-match" />}
+      {own && (
+        <QuantityInput
+          label="matched within"
+          kind="percent"
+          step={1}
+          value={own.matchPct}
+          min={0}
+          max={50}
+          onChange={(v) => v !== null && edit(changeBatch(own.id, { matchPct: v }))}
+          testId="batch-match"
+        />
+      )}
     </div>
   );
 }
@@ -77,34 +125,117 @@ function HeldFields({ stageId, part, held }: { stageId: string; part: DeskPart; 
       <div className="field-row">
         {held.kind === 'rheostat' && (
           <>
-            <QuantityInput label="track" kind="resistance" series="E6" value={held.totalOhm} min={1} max={1e9} onChange={(v) => v !== null && change({ totalOhm: v })} testId="pot-track" />
-            <QuantityInput label="end resistor" kind="resistance" series="E12" value={held.endOhm} min={0} max={1e9} onChange={(v) => v !== null && change({ endOhm: v })} testId="pot-end" />
+            <QuantityInput
+              label="track"
+              kind="resistance"
+              series="E6"
+              value={held.totalOhm}
+              min={1}
+              max={1e9}
+              onChange={(v) => v !== null && change({ totalOhm: v })}
+              testId="pot-track"
+            />
+            <QuantityInput
+              label="end resistor"
+              kind="resistance"
+              series="E12"
+              value={held.endOhm}
+              min={0}
+              max={1e9}
+              onChange={(v) => v !== null && change({ endOhm: v })}
+              testId="pot-end"
+            />
           </>
         )}
-        {held.kind === 'wiper' && <QuantityInput label="left at the ends" kind="resistance" series="E12" value={held.endOhm} min={0} max={1e9} onChange={(v) => v !== null && change({ endOhm: v })} />}
+        {held.kind === 'wiper' && (
+          <QuantityInput
+            label="left at the ends"
+            kind="resistance"
+            series="E12"
+            value={held.endOhm}
+            min={0}
+            max={1e9}
+            onChange={(v) => v !== null && change({ endOhm: v })}
+          />
+        )}
         {held.kind === 'exponential' && (
           <>
-            <QuantityInput label="octaves, end to end" kind="ratio" step={1} value={held.octaves} min={0.1} max={20} onChange={(v) => v !== null && change({ octaves: v })} testId="control-octaves" />
-            <QuantityInput label="scale off by" kind="percent" step={1} value={held.scaleErrorPct} min={-50} max={50} onChange={(v) => v !== null && change({ scaleErrorPct: v })} />
+            <QuantityInput
+              label="octaves, end to end"
+              kind="ratio"
+              step={1}
+              value={held.octaves}
+              min={0.1}
+              max={20}
+              onChange={(v) => v !== null && change({ octaves: v })}
+              testId="control-octaves"
+            />
+            <QuantityInput
+              label="scale off by"
+              kind="percent"
+              step={1}
+              value={held.scaleErrorPct}
+              min={-50}
+              max={50}
+              onChange={(v) => v !== null && change({ scaleErrorPct: v })}
+            />
           </>
         )}
-        {(held.kind === 'rheostat' || held.kind === 'wiper') && <QuantityInput label="gang off by" kind="percent" step={1} value={held.mismatchPct} min={-50} max={50} onChange={(v) => v !== null && change({ mismatchPct: v })} testId="pot-mismatch" />}
-        {(held.kind === 'rheostat' || held.kind === 'switch') && <Gang stageId={stageId} part={part.name} held={held} control={control} controls={controls} />}
+        {(held.kind === 'rheostat' || held.kind === 'wiper') && (
+          <QuantityInput
+            label="gang off by"
+            kind="percent"
+            step={1}
+            value={held.mismatchPct}
+            min={-50}
+            max={50}
+            onChange={(v) => v !== null && change({ mismatchPct: v })}
+            testId="pot-mismatch"
+          />
+        )}
+        {(held.kind === 'rheostat' || held.kind === 'switch') && (
+          <Gang stageId={stageId} part={part.name} held={held} control={control} controls={controls} />
+        )}
       </div>
-      {held.kind === 'switch' ? <Positions ohms={held.ohms} onChange={(ohms) => change({ ohms })} /> : <TaperField taper={control.taper} onChange={(taper) => edit(setControl(control.id, { taper }))} />}
+      {held.kind === 'switch' ? (
+        <Positions ohms={held.ohms} onChange={(ohms) => change({ ohms })} />
+      ) : (
+        <TaperField taper={control.taper} onChange={(taper) => edit(setControl(control.id, { taper }))} />
+      )}
     </>
   );
 }
 
 /** Which shaft turns it: one of its own, or another part's, as a second gang. */
-function Gang({ stageId, part, held, control, controls }: { stageId: string; part: string; held: Extract<PartControl, { kind: 'rheostat' | 'switch' }>; control: Control; controls: readonly Control[] }) {
+function Gang({
+  stageId,
+  part,
+  held,
+  control,
+  controls,
+}: {
+  stageId: string;
+  part: string;
+  held: Extract<PartControl, { kind: 'rheostat' | 'switch' }>;
+  control: Control;
+  controls: readonly Control[];
+}) {
   const kind = held.kind === 'switch' ? 'switch' : 'pot';
-  const options = [...controls.filter((c) => c.kind === kind).map((c) => ({ value: c.id, label: c.name })), { value: NEW, label: 'one of its own' }];
+  const options = [
+    ...controls.filter((c) => c.kind === kind).map((c) => ({ value: c.id, label: c.name })),
+    { value: NEW, label: 'one of its own' },
+  ];
   const { control: _id, ...bare } = held;
   return (
     <div className="field wide">
       <span className="label">shaft</span>
-      <Select aria-label={`Shaft that turns ${part}`} value={control.id} options={options} popupMatchSelectWidth={false} onChange={(id) => edit(holdPart(stageId, part, bare, id === NEW ? undefined : id))} />
+      <Select
+        aria-label={`Shaft that turns ${part}`}
+        value={control.id}
+        options={options}
+        popupMatchSelectWidth={false}
+        onChange={(id) => edit(holdPart(stageId, part, bare, id === NEW ? undefined : id))}
+      />
     </div>
   );
 }
@@ -113,14 +244,25 @@ function Gang({ stageId, part, held, control, controls }: { stageId: string; par
 function Positions({ ohms, onChange }: { ohms: readonly number[]; onChange: (ohms: number[]) => void }) {
   const text = ohms.map((v) => formatQuantity(v, 'resistance', { bare: true }).replace(' ', '')).join(', ');
   const read = (typed: string): void => {
-    const values = typed.split(/[,;]\s*|\s+/).filter(Boolean).map((t) => parseQuantity(t, 'resistance'));
+    const values = typed
+      .split(/[,;]\s*|\s+/)
+      .filter(Boolean)
+      .map((t) => parseQuantity(t, 'resistance'));
     const good = values.flatMap((v) => (v.ok && v.value > 0 ? [v.value] : []));
     if (good.length === values.length && good.length >= 2 && good.length <= 12) onChange(good);
   };
   return (
     <label className="field">
       <span className="label">resistors, one for each position (2 to 12, set apart by commas)</span>
-      <input key={text} className="plain-input figures" defaultValue={text} aria-label="Resistors of the switch" data-testid="switch-ohms" onBlur={(e) => read(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && read(e.currentTarget.value)} />
+      <input
+        key={text}
+        className="plain-input figures"
+        defaultValue={text}
+        aria-label="Resistors of the switch"
+        data-testid="switch-ohms"
+        onBlur={(e) => read(e.target.value)}
+        onKeyDown={(e) => e.key === 'Enter' && read(e.currentTarget.value)}
+      />
     </label>
   );
 }

@@ -26,31 +26,59 @@ export function Turn() {
   const [wanted, setWanted] = useState<Against>('cutoffHz');
   const [ref, { width }] = useSize<HTMLDivElement>();
   if (!control || turn?.controlId !== control.id) return null;
-  const there = (Object.keys(NAMES) as Against[]).filter((name) => name === 'gainDb' || turn.points.filter((p) => Number.isFinite(p[name])).length > 1);
+  const there = (Object.keys(NAMES) as Against[]).filter(
+    (name) => name === 'gainDb' || turn.points.filter((p) => Number.isFinite(p[name])).length > 1,
+  );
   const against = there.includes(wanted) ? wanted : there[0];
   return (
     <section className="panel" aria-label={`Rotation of ${control.name}`} data-testid="turn">
       <header>
         <h2>{control.name} over its rotation</h2>
-        <Segmented size="small" aria-label="Against rotation" value={against} onChange={setWanted} options={there.map((value) => ({ value, label: NAMES[value] }))} />
+        <Segmented
+          size="small"
+          aria-label="Against rotation"
+          value={against}
+          onChange={setWanted}
+          options={there.map((value) => ({ value, label: NAMES[value] }))}
+        />
       </header>
       <div ref={ref} style={{ height: CHART_HEIGHT }}>
         <TurnChart turn={turn} against={against} position={control.position} width={width} />
       </div>
-      <p className="reason figures" data-testid="turn-range">{rangeWords(turn.points, against)}</p>
+      <p className="reason figures" data-testid="turn-range">
+        {rangeWords(turn.points, against)}
+      </p>
       <Tapers turn={turn} current={control.taper} onTake={(taper) => edit(setControl(control.id, { taper }))} />
     </section>
   );
 }
 
-function TurnChart({ turn, against, position, width }: { turn: TurnFacts; against: Against; position: number; width: number }) {
+function TurnChart({
+  turn,
+  against,
+  position,
+  width,
+}: {
+  turn: TurnFacts;
+  against: Against;
+  position: number;
+  width: number;
+}) {
   const points = turn.points.filter((p) => Number.isFinite(p[against]));
   const values = points.map((p) => p[against]);
-  if (values.length < 2) return <p className="quiet reason">Nothing to draw: it has no such figure over the rotation.</p>;
+  if (values.length < 2)
+    return <p className="quiet reason">Nothing to draw: it has no such figure over the rotation.</p>;
   const [low, high] = [Math.min(...values), Math.max(...values)];
   const x: Axis = { from: 0, to: 100, labelled: [0, 25, 50, 75, 100], format: String };
   return (
-    <ChartFrame width={width} height={CHART_HEIGHT} x={x} y={against === 'cutoffHz' ? hertzAxis(low, high) : plainAxis(low, high)} title={against === 'cutoffHz' ? 'lowest −3 dB point, Hz' : against === 'gainDb' ? 'highest level, dB' : 'Q'} xUnit="%">
+    <ChartFrame
+      width={width}
+      height={CHART_HEIGHT}
+      x={x}
+      y={against === 'cutoffHz' ? hertzAxis(low, high) : plainAxis(low, high)}
+      title={against === 'cutoffHz' ? 'lowest −3 dB point, Hz' : against === 'gainDb' ? 'highest level, dB' : 'Q'}
+      xUnit="%"
+    >
       <Trace x={points.map((p) => 100 * p.position)} y={values} className="asBuilt" testId="trace-turn" />
       <Here position={position} />
     </ChartFrame>
@@ -59,16 +87,35 @@ function TurnChart({ turn, against, position, width }: { turn: TurnFacts; agains
 
 function hertzAxis(low: number, high: number): Axis {
   const [from, to] = [low / 1.15, Math.max(high * 1.15, low * 1.5)];
-  return { from, to, log: true, labelled: logTicks(from, to).labelled.map((v) => Number(v.toPrecision(2))).filter((v) => v >= from && v <= to), format: tickHz };
+  return {
+    from,
+    to,
+    log: true,
+    labelled: logTicks(from, to)
+      .labelled.map((v) => Number(v.toPrecision(2)))
+      .filter((v) => v >= from && v <= to),
+    format: tickHz,
+  };
 }
 function plainAxis(low: number, high: number): Axis {
   const room = Math.max(0.5, (high - low) * 0.1);
-  return { from: low - room, to: high + room, labelled: linearTicks(low - room, high + room, 5), format: (v) => `${Number(v.toPrecision(3))}`.replace('-', '−') };
+  return {
+    from: low - room,
+    to: high + room,
+    labelled: linearTicks(low - room, high + room, 5),
+    format: (v) => `${Number(v.toPrecision(3))}`.replace('-', '−'),
+  };
 }
 
 function Here({ position }: { position: number }) {
   const plot = usePlot();
-  return plot ? <path d={`M${plot.x(100 * position).toFixed(1)} ${plot.area.y}v${plot.area.height}`} className="wave-line" aria-hidden="true" /> : null;
+  return plot ? (
+    <path
+      d={`M${plot.x(100 * position).toFixed(1)} ${plot.area.y}v${plot.area.height}`}
+      className="wave-line"
+      aria-hidden="true"
+    />
+  ) : null;
 }
 
 function rangeWords(points: readonly TurnPoint[], against: Against): string {
@@ -80,7 +127,15 @@ function rangeWords(points: readonly TurnPoint[], against: Against): string {
 }
 
 /** Which taper gives even musical steps. */
-function Tapers({ turn, current, onTake }: { turn: TurnFacts; current: unknown; onTake: (taper: keyof typeof TAPERS) => void }) {
+function Tapers({
+  turn,
+  current,
+  onTake,
+}: {
+  turn: TurnFacts;
+  current: unknown;
+  onTake: (taper: keyof typeof TAPERS) => void;
+}) {
   if (turn.tapers.length === 0) return null;
   return (
     <table className="sheet">
@@ -95,7 +150,13 @@ function Tapers({ turn, current, onTake }: { turn: TurnFacts; current: unknown; 
         {turn.tapers.map(({ taper, octaves, unevenOctaves }, i) => (
           <tr key={taper} className={taper === current ? 'current' : undefined}>
             <td>
-              {taper === current ? <b>{TAPERS[taper]}</b> : <button type="button" className="link" onClick={() => onTake(taper)}>{TAPERS[taper]}</button>}
+              {taper === current ? (
+                <b>{TAPERS[taper]}</b>
+              ) : (
+                <button type="button" className="link" onClick={() => onTake(taper)}>
+                  {TAPERS[taper]}
+                </button>
+              )}
               {i === 0 && <span className="live"> evenest</span>}
             </td>
             <td className="number">{octaves.toFixed(1)} oct</td>

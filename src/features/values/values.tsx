@@ -34,7 +34,12 @@ export function Values() {
       {facts ? (
         <section className="panel" aria-label={`Values of ${facts.name}`}>
           <Outcome facts={facts} />
-          <StageSchematic facts={facts} highlighted={pointed === null ? [] : [pointed]} onPoint={setLit} onPick={pick} />
+          <StageSchematic
+            facts={facts}
+            highlighted={pointed === null ? [] : [pointed]}
+            onPoint={setLit}
+            onPick={pick}
+          />
           <PartTable facts={facts} lit={lit} onPoint={setLit} />
           <PartInHand facts={facts} />
         </section>
@@ -50,12 +55,24 @@ export function Values() {
 
 const pick = (part: string): void => setView({ selectedPart: part });
 
-function PartTable({ facts, lit, onPoint }: { facts: DeskStage; lit: string | null; onPoint: (part: string | null) => void }) {
+function PartTable({
+  facts,
+  lit,
+  onPoint,
+}: {
+  facts: DeskStage;
+  lit: string | null;
+  onPoint: (part: string | null) => void;
+}) {
   const detail = useResults((s) => s.detail);
   const known = new Map(detail?.stageId === facts.id ? detail.parts.map((p) => [p.part, p]) : []);
   // A circuit with neither a cutoff nor a Q of its own has no use for their columns.
   const moves = facts.target !== null || (facts.network?.parameters.some((p) => p.kind === 'frequency') ?? false);
-  const rings = moves && (facts.target !== null ? facts.target.order === 2 : (facts.network?.parameters.some((p) => p.name === 'q') ?? false));
+  const rings =
+    moves &&
+    (facts.target !== null
+      ? facts.target.order === 2
+      : (facts.network?.parameters.some((p) => p.name === 'q') ?? false));
   return (
     <table className="sheet parts">
       <thead>
@@ -64,24 +81,62 @@ function PartTable({ facts, lit, onPoint }: { facts: DeskStage; lit: string | nu
           <th className="number">exact</th>
           <th className="number">use</th>
           <th className="number">off by</th>
-          {moves && <th className="number" title="per cent of cutoff per per cent of the part">moves f</th>}
-          {rings && <th className="number" title="per cent of Q per per cent of the part">moves Q</th>}
-          <th className="number" title="worst change in the pass band without it, dB">without</th>
+          {moves && (
+            <th className="number" title="per cent of cutoff per per cent of the part">
+              moves f
+            </th>
+          )}
+          {rings && (
+            <th className="number" title="per cent of Q per per cent of the part">
+              moves Q
+            </th>
+          )}
+          <th className="number" title="worst change in the pass band without it, dB">
+            without
+          </th>
         </tr>
       </thead>
       <tbody>
         {facts.parts.map((part) => (
-          <PartRow key={part.name} stageId={facts.id} part={part} detail={known.get(part.name)} moves={moves} rings={rings} lit={lit === part.name} onPoint={onPoint} />
+          <PartRow
+            key={part.name}
+            stageId={facts.id}
+            part={part}
+            detail={known.get(part.name)}
+            moves={moves}
+            rings={rings}
+            lit={lit === part.name}
+            onPoint={onPoint}
+          />
         ))}
       </tbody>
     </table>
   );
 }
 
-const slope = (v: number | undefined): string => (v === undefined || !Number.isFinite(v) ? '–' : formatSigned(v, 'ratio', 2));
+const slope = (v: number | undefined): string =>
+  v === undefined || !Number.isFinite(v) ? '–' : formatSigned(v, 'ratio', 2);
 
-function PartRow({ stageId, part, detail, moves, rings, lit, onPoint }: { stageId: string; part: DeskPart; detail: PartDetail | undefined; moves: boolean; rings: boolean; lit: boolean; onPoint: (part: string | null) => void }) {
-  const series = useDesign((d) => (part.kind === 'resistor' ? d.preferences.resistorSeries : d.preferences.capacitorSeries));
+function PartRow({
+  stageId,
+  part,
+  detail,
+  moves,
+  rings,
+  lit,
+  onPoint,
+}: {
+  stageId: string;
+  part: DeskPart;
+  detail: PartDetail | undefined;
+  moves: boolean;
+  rings: boolean;
+  lit: boolean;
+  onPoint: (part: string | null) => void;
+}) {
+  const series = useDesign((d) =>
+    part.kind === 'resistor' ? d.preferences.resistorSeries : d.preferences.capacitorSeries,
+  );
   // What was decided is read from the document: the results are a moment behind the hand.
   const choice = useDesign((d) => currentWayOf(d).stages.find((s) => s.id === stageId)?.parts[part.name]);
   const decided = choice && choiceValue(choice, part.kind);
@@ -91,37 +146,101 @@ function PartRow({ stageId, part, detail, moves, rings, lit, onPoint }: { stageI
   const inHand = useView((s) => s.selectedPart === part.name);
   const held = choice?.control;
   return (
-    <tr className={`${lit ? 'lit' : ''}${inHand ? ' in-hand' : ''}`} onPointerEnter={() => onPoint(part.name)} onPointerLeave={() => onPoint(null)}>
+    <tr
+      className={`${lit ? 'lit' : ''}${inHand ? ' in-hand' : ''}`}
+      onPointerEnter={() => onPoint(part.name)}
+      onPointerLeave={() => onPoint(null)}
+    >
       <td title={part.role}>
-        <button type="button" className="plain part-name" aria-pressed={inHand} aria-label={`${part.name}, ${part.role}: take in hand`} onClick={() => pick(part.name)}>
+        <button
+          type="button"
+          className="plain part-name"
+          aria-pressed={inHand}
+          aria-label={`${part.name}, ${part.role}: take in hand`}
+          onClick={() => pick(part.name)}
+        >
           {part.name}
         </button>
       </td>
       <td className="number">{formatQuantity(part.exact, kind, { bare: true })}</td>
       <td className={`use${typed ? ' typed' : ''}`}>
-        {part.given ? <span className="figures">{formatQuantity(part.chosen, kind, { bare: true })}</span> : held && held.kind !== 'wiper' ? <span className="figures on-control" data-testid={`use-${part.name}`} title={held.kind === 'switch' ? 'on a switch' : 'on a pot'}>{formatQuantity(part.chosen, kind, { bare: true, digits: 3 })} ↻</span> : (
-        <span className="use-cell">
-          <button
-            type="button" className="plain pin" disabled={!typed} aria-pressed={choice?.pinned ?? false} aria-label={`Hold ${part.name} and compute the others around it`} title={typed ? 'hold this value and compute the others around it' : 'type a value to hold it'}
-            onClick={() => edit(choosePart(stageId, part.name, { pinned: !choice?.pinned }))}
+        {part.given ? (
+          <span className="figures">{formatQuantity(part.chosen, kind, { bare: true })}</span>
+        ) : held && held.kind !== 'wiper' ? (
+          <span
+            className="figures on-control"
+            data-testid={`use-${part.name}`}
+            title={held.kind === 'switch' ? 'on a switch' : 'on a pot'}
           >
-            {choice?.pinned ? <PushpinFilled /> : <PushpinOutlined />}
-          </button>
-          <QuantityInput
-            label={`${part.name}, value to use`} hideLabel small kind={kind} series={series} digits={4} value={decided ?? part.chosen} min={Number.MIN_VALUE} max={1e9} allowEmpty testId={`use-${part.name}`}
-            onChange={(value) => edit(choosePart(stageId, part.name, value === null ? { use: undefined } : { use: { kind: 'single', values: [value] } }))}
-            onPair={(joined, values) => edit(choosePart(stageId, part.name, { use: { kind: joined, values: [...values] } }))}
-            onGestureStart={beginGesture} onGestureEnd={endGesture}
-          />
-        </span>
+            {formatQuantity(part.chosen, kind, { bare: true, digits: 3 })} ↻
+          </span>
+        ) : (
+          <span className="use-cell">
+            <button
+              type="button"
+              className="plain pin"
+              disabled={!typed}
+              aria-pressed={choice?.pinned ?? false}
+              aria-label={`Hold ${part.name} and compute the others around it`}
+              title={typed ? 'hold this value and compute the others around it' : 'type a value to hold it'}
+              onClick={() => edit(choosePart(stageId, part.name, { pinned: !choice?.pinned }))}
+            >
+              {choice?.pinned ? <PushpinFilled /> : <PushpinOutlined />}
+            </button>
+            <QuantityInput
+              label={`${part.name}, value to use`}
+              hideLabel
+              small
+              kind={kind}
+              series={series}
+              digits={4}
+              value={decided ?? part.chosen}
+              min={Number.MIN_VALUE}
+              max={1e9}
+              allowEmpty
+              testId={`use-${part.name}`}
+              onChange={(value) =>
+                edit(
+                  choosePart(
+                    stageId,
+                    part.name,
+                    value === null ? { use: undefined } : { use: { kind: 'single', values: [value] } },
+                  ),
+                )
+              }
+              onPair={(joined, values) =>
+                edit(choosePart(stageId, part.name, { use: { kind: joined, values: [...values] } }))
+              }
+              onGestureStart={beginGesture}
+              onGestureEnd={endGesture}
+            />
+          </span>
         )}
       </td>
-      <td className="number">{formatSigned(100 * (part.chosen / part.exact - 1), 'percent', Math.abs(part.chosen / part.exact - 1) < 1 ? 1 : 0)}</td>
+      <td className="number">
+        {formatSigned(
+          100 * (part.chosen / part.exact - 1),
+          'percent',
+          Math.abs(part.chosen / part.exact - 1) < 1 ? 1 : 0,
+        )}
+      </td>
       {moves && <td className="number">{slope(detail?.movesCutoff)}</td>}
       {rings && <td className="number">{slope(detail?.movesQ)}</td>}
       <td className="leave-out">
-        <Checkbox disabled={part.given} checked={choice?.leftOut ?? false} aria-label={`Leave ${part.name} out (${part.leaveOut === 'open' ? 'its place empty' : 'a wire in its place'})`} onChange={(e) => edit(choosePart(stageId, part.name, { leftOut: e.target.checked }))} />
-        <span className="figures" title={out && Number.isFinite(out.costDb) ? `at ${formatQuantity(out.atHz, 'frequency', { digits: 3 })}, ${part.leaveOut}` : 'without it there is no signal to speak of, or no answer'}>
+        <Checkbox
+          disabled={part.given}
+          checked={choice?.leftOut ?? false}
+          aria-label={`Leave ${part.name} out (${part.leaveOut === 'open' ? 'its place empty' : 'a wire in its place'})`}
+          onChange={(e) => edit(choosePart(stageId, part.name, { leftOut: e.target.checked }))}
+        />
+        <span
+          className="figures"
+          title={
+            out && Number.isFinite(out.costDb)
+              ? `at ${formatQuantity(out.atHz, 'frequency', { digits: 3 })}, ${part.leaveOut}`
+              : 'without it there is no signal to speak of, or no answer'
+          }
+        >
           {out && Number.isFinite(out.costDb) ? formatSigned(out.costDb, 'ratio', 1) : detail ? 'dead' : '…'}
         </span>
       </td>
@@ -140,29 +259,84 @@ function Habits() {
       <div className="field-row">
         <div className="field wide">
           <span className="label">choose first</span>
-          <Segmented size="small" aria-label="Choose first" value={preferences.chooseFirst} onChange={(chooseFirst) => change({ chooseFirst })} options={CHOOSE_FIRST} />
+          <Segmented
+            size="small"
+            aria-label="Choose first"
+            value={preferences.chooseFirst}
+            onChange={(chooseFirst) => change({ chooseFirst })}
+            options={CHOOSE_FIRST}
+          />
         </div>
         <div className="field wide">
           <span className="label">resistor symbol</span>
-          <Segmented size="small" aria-label="Resistor symbol" value={preferences.resistorSymbol} onChange={(resistorSymbol) => change({ resistorSymbol })} options={SYMBOLS} />
+          <Segmented
+            size="small"
+            aria-label="Resistor symbol"
+            value={preferences.resistorSymbol}
+            onChange={(resistorSymbol) => change({ resistorSymbol })}
+            options={SYMBOLS}
+          />
         </div>
       </div>
       <div className="field-row">
         <div className="field">
           <span className="label">resistors</span>
-          <Select aria-label="Resistor series" value={preferences.resistorSeries} onChange={(resistorSeries) => change({ resistorSeries })} options={series} />
+          <Select
+            aria-label="Resistor series"
+            value={preferences.resistorSeries}
+            onChange={(resistorSeries) => change({ resistorSeries })}
+            options={series}
+          />
         </div>
-        <QuantityInput label="± %" kind="percent" step={1} min={0.01} max={50} value={preferences.resistorTolerancePct} onChange={(v) => v !== null && change({ resistorTolerancePct: v })} />
+        <QuantityInput
+          label="± %"
+          kind="percent"
+          step={1}
+          min={0.01}
+          max={50}
+          value={preferences.resistorTolerancePct}
+          onChange={(v) => v !== null && change({ resistorTolerancePct: v })}
+        />
         <div className="field">
           <span className="label">capacitors</span>
-          <Select aria-label="Capacitor series" value={preferences.capacitorSeries} onChange={(capacitorSeries) => change({ capacitorSeries })} options={series} />
+          <Select
+            aria-label="Capacitor series"
+            value={preferences.capacitorSeries}
+            onChange={(capacitorSeries) => change({ capacitorSeries })}
+            options={series}
+          />
         </div>
-        <QuantityInput label="± %" kind="percent" step={1} min={0.01} max={50} value={preferences.capacitorTolerancePct} onChange={(v) => v !== null && change({ capacitorTolerancePct: v })} />
-        <QuantityInput label="output R" kind="resistance" series="E12" allowEmpty placeholder="none" value={outputOhm} min={Number.MIN_VALUE} max={1e7} onChange={(v) => edit(setOutputResistor(v))} testId="output-resistor" />
+        <QuantityInput
+          label="± %"
+          kind="percent"
+          step={1}
+          min={0.01}
+          max={50}
+          value={preferences.capacitorTolerancePct}
+          onChange={(v) => v !== null && change({ capacitorTolerancePct: v })}
+        />
+        <QuantityInput
+          label="output R"
+          kind="resistance"
+          series="E12"
+          allowEmpty
+          placeholder="none"
+          value={outputOhm}
+          min={Number.MIN_VALUE}
+          max={1e7}
+          onChange={(v) => edit(setOutputResistor(v))}
+          testId="output-resistor"
+        />
       </div>
     </section>
   );
 }
 
-const CHOOSE_FIRST: { value: Preferences['chooseFirst']; label: string }[] = [{ value: 'capacitors', label: 'capacitors' }, { value: 'resistors', label: 'resistors' }];
-const SYMBOLS: { value: Preferences['resistorSymbol']; label: string }[] = [{ value: 'box', label: 'box' }, { value: 'zigzag', label: 'zigzag' }];
+const CHOOSE_FIRST: { value: Preferences['chooseFirst']; label: string }[] = [
+  { value: 'capacitors', label: 'capacitors' },
+  { value: 'resistors', label: 'resistors' },
+];
+const SYMBOLS: { value: Preferences['resistorSymbol']; label: string }[] = [
+  { value: 'box', label: 'box' },
+  { value: 'zigzag', label: 'zigzag' },
+];

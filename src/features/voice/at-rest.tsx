@@ -20,14 +20,28 @@ export function AtRest() {
   return (
     <>
       <section className="panel" aria-label="At rest" data-testid="at-rest">
-        <header><h2>At rest, to check first on the bench</h2><span className="figures quiet">{amps(rest.supplyAmps + opAmps)}</span></header>
-        <p className="reason quiet">Volts are counted from {rest.from === 'ground' ? 'ground' : 'the battery’s minus'}; amperes go into collectors and anodes.</p>
+        <header>
+          <h2>At rest, to check first on the bench</h2>
+          <span className="figures quiet">{amps(rest.supplyAmps + opAmps)}</span>
+        </header>
+        <p className="reason quiet">
+          Volts are counted from {rest.from === 'ground' ? 'ground' : 'the battery’s minus'}; amperes go into collectors
+          and anodes.
+        </p>
         {rest.stages.map((s) => (
           <div key={s.stageId}>
             {rest.stages.length > 1 && <h3>{nameOf(s.stageId)}</h3>}
             <div className="rest-nodes">
-              {Object.entries(s.volts).map(([node, v]) => <span key={node} className="figures"><span className="quiet">{node}</span> {volts(v)}</span>)}
-              {Object.entries(s.amps).map(([device, a]) => <span key={device} className="figures"><span className="quiet">{device}</span> {amps(a)}</span>)}
+              {Object.entries(s.volts).map(([node, v]) => (
+                <span key={node} className="figures">
+                  <span className="quiet">{node}</span> {volts(v)}
+                </span>
+              ))}
+              {Object.entries(s.amps).map(([device, a]) => (
+                <span key={device} className="figures">
+                  <span className="quiet">{device}</span> {amps(a)}
+                </span>
+              ))}
             </div>
           </div>
         ))}
@@ -48,27 +62,72 @@ function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
     <section className="panel" aria-label="Battery" data-testid="battery">
       <h2>{supply.kind === 'single' ? 'Battery' : 'Supply'}</h2>
       <div className="field-row">
-        <QuantityInput label="a battery of, Ah" kind="ratio" step={0.1} value={hours} min={0.01} max={100} onChange={(v) => v !== null && setHours(v)} />
-        <p className="reason">It runs <b className="figures" data-testid="battery-hours">{Math.round(hours / whole)}</b> hours on it{opAmps > 0 ? `, ${amps(opAmps)} of its ${amps(whole)} in op-amps` : ''}.</p>
+        <QuantityInput
+          label="a battery of, Ah"
+          kind="ratio"
+          step={0.1}
+          value={hours}
+          min={0.01}
+          max={100}
+          onChange={(v) => v !== null && setHours(v)}
+        />
+        <p className="reason">
+          It runs{' '}
+          <b className="figures" data-testid="battery-hours">
+            {Math.round(hours / whole)}
+          </b>{' '}
+          hours on it{opAmps > 0 ? `, ${amps(opAmps)} of its ${amps(whole)} in op-amps` : ''}.
+        </p>
       </div>
       {full && sag && sag.points.length > 1 && (
         <table className="sheet" data-testid="sag">
-          <thead><tr><th className="number">volts</th><th className="number">current</th><th className="number">highest</th><th className="number">at</th><th className="number">−3 dB point</th></tr></thead>
+          <thead>
+            <tr>
+              <th className="number">volts</th>
+              <th className="number">current</th>
+              <th className="number">highest</th>
+              <th className="number">at</th>
+              <th className="number">−3 dB point</th>
+            </tr>
+          </thead>
           <tbody>
             {sag.points.map((p) => (
               <tr key={p.supplyVolts}>
                 <td className="number">{p.supplyVolts.toFixed(1)}</td>
                 <td className="number">{amps(p.restAmps)}</td>
-                {p.singsHz !== null && <td colSpan={2} className="number">sings at {formatQuantity(p.singsHz, 'frequency', { digits: 3 })}</td>}
-                {p.singsHz === null && <td className="number">{p === full ? formatSigned(p.topDb, 'decibel', 1) : formatSigned(p.topDb - full.topDb, 'decibel', 1)}</td>}
-                {p.singsHz === null && <td className="number">{formatQuantity(p.topHz, 'frequency', { digits: 3 })}</td>}
-                <td className="number">{Number.isFinite(p.cutoffHz) ? (p === full ? formatQuantity(p.cutoffHz, 'frequency', { digits: 3 }) : `${formatSigned(1200 * Math.log2(p.cutoffHz / full.cutoffHz), 'ratio', 0)} cents`) : '–'}</td>
+                {p.singsHz !== null && (
+                  <td colSpan={2} className="number">
+                    sings at {formatQuantity(p.singsHz, 'frequency', { digits: 3 })}
+                  </td>
+                )}
+                {p.singsHz === null && (
+                  <td className="number">
+                    {p === full
+                      ? formatSigned(p.topDb, 'decibel', 1)
+                      : formatSigned(p.topDb - full.topDb, 'decibel', 1)}
+                  </td>
+                )}
+                {p.singsHz === null && (
+                  <td className="number">{formatQuantity(p.topHz, 'frequency', { digits: 3 })}</td>
+                )}
+                <td className="number">
+                  {Number.isFinite(p.cutoffHz)
+                    ? p === full
+                      ? formatQuantity(p.cutoffHz, 'frequency', { digits: 3 })
+                      : `${formatSigned(1200 * Math.log2(p.cutoffHz / full.cutoffHz), 'ratio', 0)} cents`
+                    : '–'}
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
-      {sag && sag.stopsAtVolts !== null && <p className="reason bad" data-testid="sag-stops">At {volts(sag.stopsAtVolts)} it stops: no rest is found there, or a current or an op-amp has no room left under the rail.</p>}
+      {sag && sag.stopsAtVolts !== null && (
+        <p className="reason bad" data-testid="sag-stops">
+          At {volts(sag.stopsAtVolts)} it stops: no rest is found there, or a current or an op-amp has no room left
+          under the rail.
+        </p>
+      )}
       {full && <p className="reason quiet">The parts stay what they are; lines under the first are changes from it.</p>}
     </section>
   );

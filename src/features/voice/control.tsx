@@ -30,20 +30,40 @@ export function Control() {
       <h2>{control?.kind === 'pedal' ? 'Pedal, heel to toe' : 'Control and resonance'}</h2>
       {points.length > 2 && (
         <p className="reason" data-testid="control-law">
-          From end to end {byCurrent ? 'the control' : 'the pedal'} moves it <b className="figures">{Math.abs(Math.log2(last.freqHz / first.freqHz)).toFixed(2)}</b> octaves, {hz(first.freqHz)} to {hz(last.freqHz)}
-          {byCurrent ? <>; a straight line through them has {octaves.toFixed(2)}, and its worst point lies <b className="figures">{worstCents.toFixed(1)} cents</b> off it.</> : <>; Q {first.q.toFixed(1)} to {last.q.toFixed(1)}.</>}
+          From end to end {byCurrent ? 'the control' : 'the pedal'} moves it{' '}
+          <b className="figures">{Math.abs(Math.log2(last.freqHz / first.freqHz)).toFixed(2)}</b> octaves,{' '}
+          {hz(first.freqHz)} to {hz(last.freqHz)}
+          {byCurrent ? (
+            <>
+              ; a straight line through them has {octaves.toFixed(2)}, and its worst point lies{' '}
+              <b className="figures">{worstCents.toFixed(1)} cents</b> off it.
+            </>
+          ) : (
+            <>
+              ; Q {first.q.toFixed(1)} to {last.q.toFixed(1)}.
+            </>
+          )}
         </p>
       )}
       {points.length > 2 && <LawTable points={points} name={byCurrent ? 'control, %' : 'pedal, %'} />}
       <Capacitor />
       {driftCents !== null && Math.abs(driftCents) > NO_DRIFT && byCurrent && (
         <p className="reason" data-testid="drift">
-          A degree warmer moves it <b className="figures">{driftCents.toFixed(1).replace('-', '−')} cents</b> with its currents held. A converter that makes them from volts drifts 0.33 % of the interval besides: a resistor that rises as much, warm with it, makes up for that.
+          A degree warmer moves it <b className="figures">{driftCents.toFixed(1).replace('-', '−')} cents</b> with its
+          currents held. A converter that makes them from volts drifts 0.33 % of the interval besides: a resistor that
+          rises as much, warm with it, makes up for that.
         </p>
       )}
       {singing && (
         <p className="reason" data-testid="singing">
-          {singing.sings ? <b>It sings.</b> : <>It starts to sing at {singing.part} = <b className="figures">{ohm(singing.atOhm)}</b> (now {ohm(singing.nowOhm)}), at {hz(singing.freqHz)}.</>}{' '}
+          {singing.sings ? (
+            <b>It sings.</b>
+          ) : (
+            <>
+              It starts to sing at {singing.part} = <b className="figures">{ohm(singing.atOhm)}</b> (now{' '}
+              {ohm(singing.nowOhm)}), at {hz(singing.freqHz)}.
+            </>
+          )}{' '}
           {singing.knob !== null && <>On its pot that is at {Math.round(100 * singing.knob)} % of the track.</>}
         </p>
       )}
@@ -55,15 +75,45 @@ export function Control() {
 const SHOWN = [0, 0.2, 0.4, 0.6, 0.8, 1];
 
 function LawTable({ points, name }: { points: ControlLaw['points']; name: string }) {
-  const rows = SHOWN.map((position) => points.reduce((a, b) => (Math.abs(b.position - position) < Math.abs(a.position - position) ? b : a)));
+  const rows = SHOWN.map((position) =>
+    points.reduce((a, b) => (Math.abs(b.position - position) < Math.abs(a.position - position) ? b : a)),
+  );
   return (
     <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Control against frequency and Q">
       <table className="sheet speaker-figures law-table">
         <tbody>
-          <tr><th>{name}</th>{rows.map((r) => <td key={r.position} className="number">{Math.round(100 * r.position)}</td>)}</tr>
-          <tr><th>frequency</th>{rows.map((r) => <td key={r.position} className="number">{formatQuantity(r.freqHz, 'frequency', { digits: 2, bare: true }).replace(' ', '')}</td>)}</tr>
-          <tr><th>level there, dB</th>{rows.map((r) => <td key={r.position} className="number">{minus(Number(r.levelDb.toFixed(1)))}</td>)}</tr>
-          <tr><th>Q</th>{rows.map((r) => <td key={r.position} className="number">{r.q < 0 ? 'sings' : r.q.toFixed(1)}</td>)}</tr>
+          <tr>
+            <th>{name}</th>
+            {rows.map((r) => (
+              <td key={r.position} className="number">
+                {Math.round(100 * r.position)}
+              </td>
+            ))}
+          </tr>
+          <tr>
+            <th>frequency</th>
+            {rows.map((r) => (
+              <td key={r.position} className="number">
+                {formatQuantity(r.freqHz, 'frequency', { digits: 2, bare: true }).replace(' ', '')}
+              </td>
+            ))}
+          </tr>
+          <tr>
+            <th>level there, dB</th>
+            {rows.map((r) => (
+              <td key={r.position} className="number">
+                {minus(Number(r.levelDb.toFixed(1)))}
+              </td>
+            ))}
+          </tr>
+          <tr>
+            <th>Q</th>
+            {rows.map((r) => (
+              <td key={r.position} className="number">
+                {r.q < 0 ? 'sings' : r.q.toFixed(1)}
+              </td>
+            ))}
+          </tr>
         </tbody>
       </table>
     </div>
@@ -83,8 +133,20 @@ function Capacitor() {
   const [low, high] = [at[at.length - 1].nano, at[0].nano];
   return (
     <>
-      <SmallChart testId="capacitor-chart" height={140} lines={[{ name: 'C', x: at.map((a) => a.p), y: at.map((a) => a.nano) }]} x={X_PEDAL} y={logAxis(low, high, minus)} title="what C2 seems, nF, against the pedal" xUnit="%" />
-      <p className="reason" data-testid="capacitor-range">C2 of {formatQuantity(low * 1e-9, 'capacitance', { digits: 3 })} seems <b className="figures">{(high / low).toFixed(1)}</b> times as much with the heel down: the amplifier drives its far end the other way.</p>
+      <SmallChart
+        testId="capacitor-chart"
+        height={140}
+        lines={[{ name: 'C', x: at.map((a) => a.p), y: at.map((a) => a.nano) }]}
+        x={X_PEDAL}
+        y={logAxis(low, high, minus)}
+        title="what C2 seems, nF, against the pedal"
+        xUnit="%"
+      />
+      <p className="reason" data-testid="capacitor-range">
+        C2 of {formatQuantity(low * 1e-9, 'capacitance', { digits: 3 })} seems{' '}
+        <b className="figures">{(high / low).toFixed(1)}</b> times as much with the heel down: the amplifier drives its
+        far end the other way.
+      </p>
     </>
   );
 }
@@ -100,13 +162,53 @@ function ResonanceCurve({ resonance: { stageId, part, points, lostDb, makeUp } }
   const qTop = Math.max(...shown.map((p) => p.q));
   return (
     <>
-      <SmallChart testId="resonance-chart" height={150} lines={[{ name: 'Q', x: shown.map(x), y: shown.map((p) => Math.min(100, p.q)) }]} x={onKnob ? X_PEDAL : logAxis(least, most, short)} y={{ from: 0.4, to: Math.min(100, Math.max(10, qTop * 1.2)), log: true, labelled: [0.5, 1, 2, 5, 10, 20, 50, 100].filter((v) => v <= Math.min(100, Math.max(10, qTop * 1.2))), format: minus }} title={`Q against ${onKnob ? 'the knob' : part}`} xUnit={onKnob ? '%' : 'Ω'} />
+      <SmallChart
+        testId="resonance-chart"
+        height={150}
+        lines={[{ name: 'Q', x: shown.map(x), y: shown.map((p) => Math.min(100, p.q)) }]}
+        x={onKnob ? X_PEDAL : logAxis(least, most, short)}
+        y={{
+          from: 0.4,
+          to: Math.min(100, Math.max(10, qTop * 1.2)),
+          log: true,
+          labelled: [0.5, 1, 2, 5, 10, 20, 50, 100].filter((v) => v <= Math.min(100, Math.max(10, qTop * 1.2))),
+          format: minus,
+        }}
+        title={`Q against ${onKnob ? 'the knob' : part}`}
+        xUnit={onKnob ? '%' : 'Ω'}
+      />
       {Math.abs(lostDb) > 0.05 && (
         <>
-          <SmallChart testId="lost-chart" height={120} lines={[{ name: 'level', x: points.map(x), y: points.map((p) => p.levelDb) }]} x={onKnob ? X_PEDAL : logAxis(least, most, short)} y={decibelAxis([points.map((p) => p.levelDb)], 40)} title="level well under the cutoff, dB" xUnit={onKnob ? '%' : 'Ω'} />
+          <SmallChart
+            testId="lost-chart"
+            height={120}
+            lines={[{ name: 'level', x: points.map(x), y: points.map((p) => p.levelDb) }]}
+            x={onKnob ? X_PEDAL : logAxis(least, most, short)}
+            y={decibelAxis([points.map((p) => p.levelDb)], 40)}
+            title="level well under the cutoff, dB"
+            xUnit={onKnob ? '%' : 'Ω'}
+          />
           <p className="reason" data-testid="lost">
-            Resonance takes <b className="figures">{lostDb.toFixed(1).replace('-', '−')} dB</b> of the level as it stands.{' '}
-            {makeUp && <><button type="button" className="link" onClick={() => edit(choosePart(stageId, makeUp.part, { use: { kind: 'single', values: [Number(makeUp.ohm.toPrecision(3))] } }))}>Make it up: {makeUp.part} {ohm(makeUp.ohm)}</button> for {ohm(makeUp.nowOhm)}; it bends that much sooner.</>}
+            Resonance takes <b className="figures">{lostDb.toFixed(1).replace('-', '−')} dB</b> of the level as it
+            stands.{' '}
+            {makeUp && (
+              <>
+                <button
+                  type="button"
+                  className="link"
+                  onClick={() =>
+                    edit(
+                      choosePart(stageId, makeUp.part, {
+                        use: { kind: 'single', values: [Number(makeUp.ohm.toPrecision(3))] },
+                      }),
+                    )
+                  }
+                >
+                  Make it up: {makeUp.part} {ohm(makeUp.ohm)}
+                </button>{' '}
+                for {ohm(makeUp.nowOhm)}; it bends that much sooner.
+              </>
+            )}
           </p>
         </>
       )}

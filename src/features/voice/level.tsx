@@ -31,14 +31,27 @@ function useStarted<K extends 'bend' | 'modulation'>(kind: K) {
   const start = async (asked: object) => {
     setFailed(null);
     setProgress(0);
-    const job = startJob<K>({ kind, design: withoutRecord(design), variantId: design.currentVariant, ...asked } as unknown as Extract<JobRequest, { kind: K }>, setProgress);
+    const job = startJob<K>(
+      { kind, design: withoutRecord(design), variantId: design.currentVariant, ...asked } as unknown as Extract<
+        JobRequest,
+        { kind: K }
+      >,
+      setProgress,
+    );
     running.current = job;
     const said = await job.answer;
     setProgress(null);
     if (said.ok) setAnswer({ value: said.value, of: design.variants });
     else if (said.code !== 'cancelled') setFailed(failureWords(said));
   };
-  return { progress, answer: answer?.value ?? null, stale: answer !== null && answer.of !== design.variants, failed, start, stop: () => running.current?.cancel() };
+  return {
+    progress,
+    answer: answer?.value ?? null,
+    stale: answer !== null && answer.of !== design.variants,
+    failed,
+    start,
+    stop: () => running.current?.cancel(),
+  };
 }
 
 const hertz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
@@ -62,17 +75,46 @@ function BendPanel() {
     <section className="panel" aria-label="How much it bears" data-testid="bend">
       <header>
         <h2>How much it bears</h2>
-        {progress === null ? <Button size="small" onClick={() => void start({ percent })}>Look for {percent} %</Button> : <Button size="small" onClick={stop}>Stop</Button>}
+        {progress === null ? (
+          <Button size="small" onClick={() => void start({ percent })}>
+            Look for {percent} %
+          </Button>
+        ) : (
+          <Button size="small" onClick={stop}>
+            Stop
+          </Button>
+        )}
       </header>
-      <div className="field-row"><QuantityInput label="distortion, %" kind="ratio" step={0.5} value={percent} min={0.05} max={30} onChange={(v) => v !== null && setPercent(v)} /></div>
-      {progress !== null && <Progress percent={Math.round(100 * progress)} size="small" aria-label="Looking for the level" />}
+      <div className="field-row">
+        <QuantityInput
+          label="distortion, %"
+          kind="ratio"
+          step={0.5}
+          value={percent}
+          min={0.05}
+          max={30}
+          onChange={(v) => v !== null && setPercent(v)}
+        />
+      </div>
+      {progress !== null && (
+        <Progress percent={Math.round(100 * progress)} size="small" aria-label="Looking for the level" />
+      )}
       {failed && <p className="reason">{failed}</p>}
       {bend && (
         <>
           {stale && <p className="reason quiet">Of the circuit as it was; look again.</p>}
           <p className="reason" data-testid="bend-result">
-            {percent} % of harmonics at <b className="figures">{volts(bend.inputVolts)}</b> peak in at {hertz(bend.freqHz)}, where it bears least of all it passes; {volts(bend.outputVolts)} out{bend.atCutoff && <>, and {volts(bend.atCutoff.inputVolts)} at its cutoff, {hertz(bend.atCutoff.freqHz)}</>}. The brief’s signal peaks at {volts(signal)}:{' '}
-            {signal > bend.inputVolts ? `attenuate it ${decibels(signal / bend.inputVolts).toFixed(1)} dB before, and make as much up after.` : `${decibels(bend.inputVolts / signal).toFixed(1)} dB to spare.`}
+            {percent} % of harmonics at <b className="figures">{volts(bend.inputVolts)}</b> peak in at{' '}
+            {hertz(bend.freqHz)}, where it bears least of all it passes; {volts(bend.outputVolts)} out
+            {bend.atCutoff && (
+              <>
+                , and {volts(bend.atCutoff.inputVolts)} at its cutoff, {hertz(bend.atCutoff.freqHz)}
+              </>
+            )}
+            . The brief’s signal peaks at {volts(signal)}:{' '}
+            {signal > bend.inputVolts
+              ? `attenuate it ${decibels(signal / bend.inputVolts).toFixed(1)} dB before, and make as much up after.`
+              : `${decibels(bend.inputVolts / signal).toFixed(1)} dB to spare.`}
           </p>
           <MakeUp bend={bend} signal={signal} />
           <HarmonicsChart curve={bend.curve} />
@@ -85,7 +127,9 @@ function BendPanel() {
 /** The attenuator before and the gain after, set at once: as much taken as makes the signal just bearable, as much given as brings it back. */
 function MakeUp({ bend, signal }: { bend: Bend; signal: number }) {
   const way = useDesign(currentWayOf);
-  const padded = way.stages.find((s) => !s.bypassed && s.target.kind === 'network' && s.target.parameters.padDb !== undefined);
+  const padded = way.stages.find(
+    (s) => !s.bypassed && s.target.kind === 'network' && s.target.parameters.padDb !== undefined,
+  );
   const maker = way.stages.find((s) => !s.bypassed && s.topology === 'common-emitter');
   if (!padded || padded.target.kind !== 'network') return null;
   const padDb = Math.min(-2, Math.max(-50, padded.target.parameters.padDb - decibels(signal / bend.inputVolts)));
@@ -95,10 +139,25 @@ function MakeUp({ bend, signal }: { bend: Bend; signal: number }) {
   const gain = maker && maker.target.kind === 'network' ? maker.target.parameters.gain * 10 ** (-through / 20) : null;
   return (
     <p className="reason" data-testid="make-up">
-      <button type="button" className="link" onClick={() => edit(setPadAndMakeUp(padded.id, Number(padDb.toFixed(2)), maker && gain !== null ? { stageId: maker.id, gain: Number(gain.toPrecision(3)) } : null))}>
-        Set the attenuator to {minus(Number(padDb.toFixed(1)))} dB{gain === null ? '' : ` and the make-up gain to ${formatQuantity(gain, 'ratio', { digits: 3 })}`}
+      <button
+        type="button"
+        className="link"
+        onClick={() =>
+          edit(
+            setPadAndMakeUp(
+              padded.id,
+              Number(padDb.toFixed(2)),
+              maker && gain !== null ? { stageId: maker.id, gain: Number(gain.toPrecision(3)) } : null,
+            ),
+          )
+        }
+      >
+        Set the attenuator to {minus(Number(padDb.toFixed(1)))} dB
+        {gain === null ? '' : ` and the make-up gain to ${formatQuantity(gain, 'ratio', { digits: 3 })}`}
       </button>
-      {gain === null ? '; no make-up stage follows: add a common emitter.' : ', so that what comes out is as large as what went in.'}
+      {gain === null
+        ? '; no make-up stage follows: add a common emitter.'
+        : ', so that what comes out is as large as what went in.'}
     </p>
   );
 }
@@ -112,7 +171,19 @@ function HarmonicsChart({ curve }: { curve: Bend['curve'] }) {
   const [low, high] = [v[0], v[v.length - 1]];
   const x = logAxis(low, high, short);
   const y: Axis = { from: 0.001, to: 100, log: true, labelled: [0.001, 0.01, 0.1, 1, 10, 100], format: minus };
-  return <SmallChart testId="harmonics-chart" lines={[{ name: 'all', x: v, y: sorted.map((p) => Math.max(1e-4, p.percent)) }, ...NTH.map((name, i) => ({ name, x: v, y: sorted.map((p) => Math.max(1e-4, p.harmonics[i])) }))]} x={x} y={y} title="harmonics, %, against the input’s peak" xUnit="V" />;
+  return (
+    <SmallChart
+      testId="harmonics-chart"
+      lines={[
+        { name: 'all', x: v, y: sorted.map((p) => Math.max(1e-4, p.percent)) },
+        ...NTH.map((name, i) => ({ name, x: v, y: sorted.map((p) => Math.max(1e-4, p.harmonics[i])) })),
+      ]}
+      x={x}
+      y={y}
+      title="harmonics, %, against the input’s peak"
+      xUnit="V"
+    />
+  );
 }
 
 function ModulationPanel() {
@@ -122,17 +193,45 @@ function ModulationPanel() {
     <section className="panel" aria-label="When the sound moves the cutoff" data-testid="modulation">
       <header>
         <h2>When the sound moves the cutoff</h2>
-        {progress === null ? <Button size="small" onClick={() => void start({ cents })}>Look for {cents} cents</Button> : <Button size="small" onClick={stop}>Stop</Button>}
+        {progress === null ? (
+          <Button size="small" onClick={() => void start({ cents })}>
+            Look for {cents} cents
+          </Button>
+        ) : (
+          <Button size="small" onClick={stop}>
+            Stop
+          </Button>
+        )}
       </header>
-      <div className="field-row"><QuantityInput label="moved by, cents" kind="ratio" step={5} value={cents} min={1} max={1200} onChange={(v) => v !== null && setCents(v)} /></div>
-      {progress !== null && <Progress percent={Math.round(100 * progress)} size="small" aria-label="Looking for the level" />}
+      <div className="field-row">
+        <QuantityInput
+          label="moved by, cents"
+          kind="ratio"
+          step={5}
+          value={cents}
+          min={1}
+          max={1200}
+          onChange={(v) => v !== null && setCents(v)}
+        />
+      </div>
+      {progress !== null && (
+        <Progress percent={Math.round(100 * progress)} size="small" aria-label="Looking for the level" />
+      )}
       {failed && <p className="reason">{failed}</p>}
       {answer && <ModulationResult answer={answer} cents={cents} stale={stale} />}
     </section>
   );
 }
 
-function ModulationResult({ answer: { curve, volts: at, cutoffHz, toneHz }, cents, stale }: { answer: Modulation; cents: number; stale: boolean }) {
+function ModulationResult({
+  answer: { curve, volts: at, cutoffHz, toneHz },
+  cents,
+  stale,
+}: {
+  answer: Modulation;
+  cents: number;
+  stale: boolean;
+}) {
   const v = curve.map((p) => p.volts);
   const sizes = curve.map((p) => p.cents);
   const span = Math.max(50, ...sizes.map(Math.abs)) * 1.1;
@@ -140,9 +239,29 @@ function ModulationResult({ answer: { curve, volts: at, cutoffHz, toneHz }, cent
     <>
       {stale && <p className="reason quiet">Of the circuit as it was; look again.</p>}
       <p className="reason" data-testid="modulation-result">
-        {at === null ? <>A tone of {hertz(toneHz)} moves the {hertz(cutoffHz)} point by less than {cents} cents up to {volts(v[v.length - 1])} peak.</> : <>From <b className="figures">{volts(at)}</b> peak on, a tone of {hertz(toneHz)} moves the {hertz(cutoffHz)} point by {cents} cents: the sound plays the filter.</>}
+        {at === null ? (
+          <>
+            A tone of {hertz(toneHz)} moves the {hertz(cutoffHz)} point by less than {cents} cents up to{' '}
+            {volts(v[v.length - 1])} peak.
+          </>
+        ) : (
+          <>
+            From <b className="figures">{volts(at)}</b> peak on, a tone of {hertz(toneHz)} moves the {hertz(cutoffHz)}{' '}
+            point by {cents} cents: the sound plays the filter.
+          </>
+        )}
       </p>
-      {curve.length > 2 && <SmallChart testId="modulation-chart" height={140} lines={[{ name: 'moved', x: v, y: sizes }]} x={logAxis(v[0], v[v.length - 1], short)} y={{ from: -span, to: span, labelled: [-span / 1.1, 0, span / 1.1].map(Math.round), format: minus }} title="moved, cents, against the tone’s peak" xUnit="V" />}
+      {curve.length > 2 && (
+        <SmallChart
+          testId="modulation-chart"
+          height={140}
+          lines={[{ name: 'moved', x: v, y: sizes }]}
+          x={logAxis(v[0], v[v.length - 1], short)}
+          y={{ from: -span, to: span, labelled: [-span / 1.1, 0, span / 1.1].map(Math.round), format: minus }}
+          title="moved, cents, against the tone’s peak"
+          xUnit="V"
+        />
+      )}
     </>
   );
 }

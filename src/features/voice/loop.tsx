@@ -11,7 +11,15 @@ import { decibelAxis, hertzAxis, minus, SmallChart } from '@/ui/chart/small-char
 
 const POINTS = 241;
 
-const SENSES: Record<LoopFacts['comesBack'], React.ReactNode> = { helping: <b>helps</b>, opposing: <b>opposes</b>, across: <><b>stands across</b>: it moves the frequency, and neither helps nor opposes</> };
+const SENSES: Record<LoopFacts['comesBack'], React.ReactNode> = {
+  helping: <b>helps</b>,
+  opposing: <b>opposes</b>,
+  across: (
+    <>
+      <b>stands across</b>: it moves the frequency, and neither helps nor opposes
+    </>
+  ),
+};
 
 /** Once round the stage's loop: polarity from node to node, how much comes back, and whether it helps. */
 export function Loop() {
@@ -20,8 +28,18 @@ export function Loop() {
   const design = useDesign((d) => d);
   const { fromHz, toHz } = gridFor(design);
   const own = topology?.role === 'network' && stage ? topology.loop?.(stage.mode) : null;
-  const loop = useDesignJob('loop', own && stage ? { stageId: stage.id, grid: { fromHz, toHz, points: POINTS } } : null);
-  if (!own) return <section className="panel"><p className="reason quiet">The stage in hand has no loop of its own in this form. Choose another on the path.</p></section>;
+  const loop = useDesignJob(
+    'loop',
+    own && stage ? { stageId: stage.id, grid: { fromHz, toHz, points: POINTS } } : null,
+  );
+  if (!own)
+    return (
+      <section className="panel">
+        <p className="reason quiet">
+          The stage in hand has no loop of its own in this form. Choose another on the path.
+        </p>
+      </section>
+    );
   if (!loop || loop.part !== own.part) return null;
   return (
     <section className="panel" aria-label="Once round the loop" data-testid="loop">
@@ -29,10 +47,34 @@ export function Loop() {
       <Chain loop={loop} />
       <p className="reason" data-testid="loop-verdict">
         At {formatQuantity(loop.atHz, 'frequency', { digits: 3 })} what comes back {SENSES[loop.comesBack]}.{' '}
-        {loop.inStep ? <>It comes back in step there with <b className="figures">{formatSigned(loop.inStep.gainDb, 'decibel', 1)}</b>: {loop.inStep.gainDb < 0 ? `${Math.abs(loop.inStep.gainDb).toFixed(1)} dB more and it sings.` : 'it sings.'}</> : <>It never comes back in step: it cannot sing by itself.</>}
+        {loop.inStep ? (
+          <>
+            It comes back in step there with <b className="figures">{formatSigned(loop.inStep.gainDb, 'decibel', 1)}</b>
+            :{' '}
+            {loop.inStep.gainDb < 0 ? `${Math.abs(loop.inStep.gainDb).toFixed(1)} dB more and it sings.` : 'it sings.'}
+          </>
+        ) : (
+          <>It never comes back in step: it cannot sing by itself.</>
+        )}
       </p>
-      <SmallChart testId="loop-gain" height={140} lines={[{ name: 'gain', x: loop.freqHz, y: loop.gainDb }]} x={hertzAxis(fromHz, toHz)} y={decibelAxis([loop.gainDb], 80)} title="once round, dB" xUnit="Hz" />
-      <SmallChart testId="loop-phase" height={130} lines={[{ name: 'phase', x: loop.freqHz, y: loop.phaseDeg }]} x={hertzAxis(fromHz, toHz)} y={{ from: -180, to: 180, labelled: [-180, -90, 0, 90, 180], format: minus }} title="phase, degrees; 0: in step" xUnit="Hz" />
+      <SmallChart
+        testId="loop-gain"
+        height={140}
+        lines={[{ name: 'gain', x: loop.freqHz, y: loop.gainDb }]}
+        x={hertzAxis(fromHz, toHz)}
+        y={decibelAxis([loop.gainDb], 80)}
+        title="once round, dB"
+        xUnit="Hz"
+      />
+      <SmallChart
+        testId="loop-phase"
+        height={130}
+        lines={[{ name: 'phase', x: loop.freqHz, y: loop.phaseDeg }]}
+        x={hertzAxis(fromHz, toHz)}
+        y={{ from: -180, to: 180, labelled: [-180, -90, 0, 90, 180], format: minus }}
+        title="phase, degrees; 0: in step"
+        xUnit="Hz"
+      />
     </section>
   );
 }
@@ -43,10 +85,24 @@ const sign = (phaseDeg: number): string => (Math.abs(phaseDeg) > 90 ? '−' : '+
 function Chain({ loop }: { loop: LoopFacts }) {
   return (
     <table className="sheet" data-testid="loop-steps">
-      <thead><tr><th>from</th><th>to</th><th>turned</th><th className="number">gain</th><th className="number">phase</th></tr></thead>
+      <thead>
+        <tr>
+          <th>from</th>
+          <th>to</th>
+          <th>turned</th>
+          <th className="number">gain</th>
+          <th className="number">phase</th>
+        </tr>
+      </thead>
       <tbody>
         {loop.steps.map((s) => (
-          <tr key={s.from + s.to}><td>{s.from}</td><td>{s.to}</td><td>{sign(s.phaseDeg)}</td><td className="number">{formatSigned(s.gainDb, 'decibel', 1)}</td><td className="number">{formatSigned(s.phaseDeg, 'degree', 0)}</td></tr>
+          <tr key={s.from + s.to}>
+            <td>{s.from}</td>
+            <td>{s.to}</td>
+            <td>{sign(s.phaseDeg)}</td>
+            <td className="number">{formatSigned(s.gainDb, 'decibel', 1)}</td>
+            <td className="number">{formatSigned(s.phaseDeg, 'degree', 0)}</td>
+          </tr>
         ))}
       </tbody>
     </table>

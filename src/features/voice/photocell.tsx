@@ -12,7 +12,11 @@ import { setPhotocell } from '@/store/network-edits';
 import { SlowCells } from './slow-cells';
 import { SmallChart } from '@/ui/chart/small-chart';
 
-const HISTORIES = [{ value: 'rested', label: 'rested: a night in the dark' }, { value: 'used', label: 'used: some of both' }, { value: 'lit', label: 'lit for hours' }];
+const HISTORIES = [
+  { value: 'rested', label: 'rested: a night in the dark' },
+  { value: 'used', label: 'used: some of both' },
+  { value: 'lit', label: 'lit for hours' },
+];
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 const MILLIAMPS = Array.from({ length: 61 }, (_, i) => 1e-3 * 10 ** (i / 12));
 
@@ -23,7 +27,9 @@ export function PhotocellPanel() {
   const change = (patch: Partial<Photocell>) => edit(setPhotocell({ ...cell, ...patch }));
   // A value that would break the order of the table is not taken; the field keeps the old one.
   const setPoint = (at: number, column: 0 | 1, value: number) => {
-    const points = cell.points.map((p, i): [number, number] => (i === at ? (column === 0 ? [value, p[1]] : [p[0], value]) : p));
+    const points = cell.points.map((p, i): [number, number] =>
+      i === at ? (column === 0 ? [value, p[1]] : [p[0], value]) : p,
+    );
     if (photocellSchema.shape.points.safeParse(points).success) change({ points });
   };
   const { values } = photocellValues(cell);
@@ -32,55 +38,190 @@ export function PhotocellPanel() {
       <section className="panel" aria-label="Cell" data-testid="photocell">
         <header>
           <h2>The cell, against its lamp</h2>
-          {own && <button type="button" className="link" onClick={() => edit(setPhotocell(null))}>a usual one again</button>}
+          {own && (
+            <button type="button" className="link" onClick={() => edit(setPhotocell(null))}>
+              a usual one again
+            </button>
+          )}
         </header>
         <div className="cell-table">
           <table className="sheet">
-            <thead><tr><th>lamp</th><th>cell at 25 °C</th><th /></tr></thead>
+            <thead>
+              <tr>
+                <th>lamp</th>
+                <th>cell at 25 °C</th>
+                <th />
+              </tr>
+            </thead>
             <tbody>
               {cell.points.map(([amps, ohm], i) => (
                 <tr key={i}>
-                  <td><QuantityInput label={`lamp current of point ${i + 1}`} hideLabel small kind="current" value={amps} min={1e-9} max={1} onChange={(v) => v !== null && setPoint(i, 0, v)} {...gesture} /></td>
-                  <td><QuantityInput label={`cell of point ${i + 1}`} hideLabel small kind="resistance" value={ohm} min={1e-3} max={1e10} onChange={(v) => v !== null && setPoint(i, 1, v)} {...gesture} /></td>
-                  <td>{cell.points.length > 2 && <button type="button" className="link" aria-label={`Take point ${i + 1} out`} onClick={() => change({ points: cell.points.filter((_, k) => k !== i) })}>out</button>}</td>
+                  <td>
+                    <QuantityInput
+                      label={`lamp current of point ${i + 1}`}
+                      hideLabel
+                      small
+                      kind="current"
+                      value={amps}
+                      min={1e-9}
+                      max={1}
+                      onChange={(v) => v !== null && setPoint(i, 0, v)}
+                      {...gesture}
+                    />
+                  </td>
+                  <td>
+                    <QuantityInput
+                      label={`cell of point ${i + 1}`}
+                      hideLabel
+                      small
+                      kind="resistance"
+                      value={ohm}
+                      min={1e-3}
+                      max={1e10}
+                      onChange={(v) => v !== null && setPoint(i, 1, v)}
+                      {...gesture}
+                    />
+                  </td>
+                  <td>
+                    {cell.points.length > 2 && (
+                      <button
+                        type="button"
+                        className="link"
+                        aria-label={`Take point ${i + 1} out`}
+                        onClick={() => change({ points: cell.points.filter((_, k) => k !== i) })}
+                      >
+                        out
+                      </button>
+                    )}
+                  </td>
                 </tr>
               ))}
             </tbody>
           </table>
-          {cell.points.length < 16 && <Button size="small" onClick={() => change({ points: withOneMore(cell.points) })}>Another point</Button>}
+          {cell.points.length < 16 && (
+            <Button size="small" onClick={() => change({ points: withOneMore(cell.points) })}>
+              Another point
+            </Button>
+          )}
         </div>
-        <SmallChart testId="cell-law" lines={[{ name: 'cell', x: MILLIAMPS, y: MILLIAMPS.map((ma) => cellOhmOf(values, ma)) }]} x={X} y={Y} title="cell, Ω, against the lamp" xUnit="mA" />
+        <SmallChart
+          testId="cell-law"
+          lines={[{ name: 'cell', x: MILLIAMPS, y: MILLIAMPS.map((ma) => cellOhmOf(values, ma)) }]}
+          x={X}
+          y={Y}
+          title="cell, Ω, against the lamp"
+          xUnit="mA"
+        />
         <div className="field-row">
-          <QuantityInput label="in the dark" kind="resistance" value={cell.darkOhm} min={1} max={1e12} onChange={(v) => v !== null && change({ darkOhm: v })} {...gesture} />
-          <QuantityInput label="rises in" kind="time" value={cell.riseS} min={1e-5} max={10} onChange={(v) => v !== null && change({ riseS: v })} {...gesture} />
-          <QuantityInput label="falls in" kind="time" value={cell.fallS} min={1e-5} max={60} onChange={(v) => v !== null && change({ fallS: v })} {...gesture} />
+          <QuantityInput
+            label="in the dark"
+            kind="resistance"
+            value={cell.darkOhm}
+            min={1}
+            max={1e12}
+            onChange={(v) => v !== null && change({ darkOhm: v })}
+            {...gesture}
+          />
+          <QuantityInput
+            label="rises in"
+            kind="time"
+            value={cell.riseS}
+            min={1e-5}
+            max={10}
+            onChange={(v) => v !== null && change({ riseS: v })}
+            {...gesture}
+          />
+          <QuantityInput
+            label="falls in"
+            kind="time"
+            value={cell.fallS}
+            min={1e-5}
+            max={60}
+            onChange={(v) => v !== null && change({ fallS: v })}
+            {...gesture}
+          />
         </div>
         <div className="field-row">
-          <QuantityInput label="warmth, °C" kind="ratio" step={1} value={cell.temperatureC} min={-20} max={80} onChange={(v) => v !== null && change({ temperatureC: v })} {...gesture} testId="cell-warmth" />
-          <QuantityInput label="% a degree" kind="ratio" step={0.1} value={cell.perDegreePct} min={-5} max={5} onChange={(v) => v !== null && change({ perDegreePct: v })} {...gesture} />
-          <QuantityInput label="rested lower, %" kind="ratio" step={5} value={cell.memoryPct} min={0} max={80} onChange={(v) => v !== null && change({ memoryPct: v })} {...gesture} />
+          <QuantityInput
+            label="warmth, °C"
+            kind="ratio"
+            step={1}
+            value={cell.temperatureC}
+            min={-20}
+            max={80}
+            onChange={(v) => v !== null && change({ temperatureC: v })}
+            {...gesture}
+            testId="cell-warmth"
+          />
+          <QuantityInput
+            label="% a degree"
+            kind="ratio"
+            step={0.1}
+            value={cell.perDegreePct}
+            min={-5}
+            max={5}
+            onChange={(v) => v !== null && change({ perDegreePct: v })}
+            {...gesture}
+          />
+          <QuantityInput
+            label="rested lower, %"
+            kind="ratio"
+            step={5}
+            value={cell.memoryPct}
+            min={0}
+            max={80}
+            onChange={(v) => v !== null && change({ memoryPct: v })}
+            {...gesture}
+          />
         </div>
         <div className="field-row">
           <div className="field wide">
             <span className="label">the light it had</span>
-            <Select aria-label="The light it had before" value={cell.history} onChange={(history) => change({ history })} options={HISTORIES} popupMatchSelectWidth={false} />
+            <Select
+              aria-label="The light it had before"
+              value={cell.history}
+              onChange={(history) => change({ history })}
+              options={HISTORIES}
+              popupMatchSelectWidth={false}
+            />
           </div>
         </div>
-        <p className="reason" data-testid="cell-now">At a milliampere, as warm and as used as it is: <b className="figures">{formatQuantity(cellOhmOf(values, 1), 'resistance', { digits: 3 })}</b>. The circuit is designed for the cell as it stands here; typical figures, cells differ by half.</p>
+        <p className="reason" data-testid="cell-now">
+          At a milliampere, as warm and as used as it is:{' '}
+          <b className="figures">{formatQuantity(cellOhmOf(values, 1), 'resistance', { digits: 3 })}</b>. The circuit is
+          designed for the cell as it stands here; typical figures, cells differ by half.
+        </p>
       </section>
       <SlowCells />
     </>
   );
 }
 
-const X: Axis = { from: 1e-3, to: 100, log: true, ...logTicks(1e-3, 100), format: (v) => String(Number(v.toPrecision(2))) };
-const Y: Axis = { from: 10, to: 1e7, log: true, ...logTicks(10, 1e7), format: (v) => formatQuantity(v, 'resistance', { digits: 2, bare: true }).replace(' ', '') };
+const X: Axis = {
+  from: 1e-3,
+  to: 100,
+  log: true,
+  ...logTicks(1e-3, 100),
+  format: (v) => String(Number(v.toPrecision(2))),
+};
+const Y: Axis = {
+  from: 10,
+  to: 1e7,
+  log: true,
+  ...logTicks(10, 1e7),
+  format: (v) => formatQuantity(v, 'resistance', { digits: 2, bare: true }).replace(' ', ''),
+};
 
 /** Between the two that lie furthest apart. */
 function withOneMore(points: Photocell['points']): Photocell['points'] {
   let widest = 0;
-  for (let i = 1; i + 1 < points.length; i++) if (points[i + 1][0] / points[i][0] > points[widest + 1][0] / points[widest][0]) widest = i;
+  for (let i = 1; i + 1 < points.length; i++)
+    if (points[i + 1][0] / points[i][0] > points[widest + 1][0] / points[widest][0]) widest = i;
   const [a, b] = [points[widest], points[widest + 1]];
   const rounded = (v: number) => Number(v.toPrecision(3));
-  return [...points.slice(0, widest + 1), [rounded(Math.sqrt(a[0] * b[0])), rounded(Math.sqrt(a[1] * b[1]))], ...points.slice(widest + 1)];
+  return [
+    ...points.slice(0, widest + 1),
+    [rounded(Math.sqrt(a[0] * b[0])), rounded(Math.sqrt(a[1] * b[1]))],
+    ...points.slice(widest + 1),
+  ];
 }

@@ -22,7 +22,12 @@ import { Voice } from './voice';
 const solver = new AcSolver();
 /** Jobs are run here and now, by the very functions the workers run. */
 const RUN: Record<string, (request: never) => Result<unknown>> = {
-  'control-law': (r) => runControlLaw(r, solver), forms: (r) => runForms(r, solver), loop: (r) => runLoop(r, solver), rest: (r) => runRest(r), sag: (r) => runSag(r, solver), 'gate-response': (r) => runGateResponse(r),
+  'control-law': (r) => runControlLaw(r, solver),
+  forms: (r) => runForms(r, solver),
+  loop: (r) => runLoop(r, solver),
+  rest: (r) => runRest(r),
+  sag: (r) => runSag(r, solver),
+  'gate-response': (r) => runGateResponse(r),
 };
 jest.mock('@/store/use-design-job', () => ({
   useDesignJob: (kind: string, asked: object | null) => {
@@ -37,7 +42,20 @@ jest.mock('@/store/use-design-job', () => ({
 function put(design: Design): void {
   openDesign(design);
   resetView();
-  resultsStore.setState({ deskToRead: must(runDesk({ kind: 'desk', design, variantId: design.currentVariant, ghostVariantId: null, grid: { fromHz: 20, toHz: 20e3, points: 61 } }, solver)) });
+  resultsStore.setState({
+    deskToRead: must(
+      runDesk(
+        {
+          kind: 'desk',
+          design,
+          variantId: design.currentVariant,
+          ghostVariantId: null,
+          grid: { fromHz: 20, toHz: 20e3, points: 61 },
+        },
+        solver,
+      ),
+    ),
+  });
 }
 const open = (title: string, view: VoiceView): void => {
   put(demoDesigns().find((d) => d.title.startsWith(title))!);
@@ -45,11 +63,14 @@ const open = (title: string, view: VoiceView): void => {
   render(<Voice />);
 };
 const now = (): Design => documentStore.getState().design!;
-const figure = (testId: string): number => Number.parseFloat(screen.getByTestId(testId).querySelector('b')!.textContent!.replace('−', '-'));
+const figure = (testId: string): number =>
+  Number.parseFloat(screen.getByTestId(testId).querySelector('b')!.textContent!.replace('−', '-'));
 
 test('a ladder: octaves, cents, where it sings, what resonance takes; one click makes that up', () => {
   open('Reed voice', 'control');
-  expect(screen.getByTestId('control-law')).toHaveTextContent(/moves it [78]\.\d\d octaves, \d+(\.\d)? Hz to \d+(\.\d+)? kHz/);
+  expect(screen.getByTestId('control-law')).toHaveTextContent(
+    /moves it [78]\.\d\d octaves, \d+(\.\d)? Hz to \d+(\.\d+)? kHz/,
+  );
   expect(screen.getByTestId('singing')).toHaveTextContent('It starts to sing at R9');
   expect(screen.getByTestId('drift')).toHaveTextContent('−5.');
   // 1 + 2.6 is 11.1 dB.
@@ -72,7 +93,11 @@ test('a wah: the pedal’s travel, and what its capacitor seems', () => {
 test('forms: a row for each, the one on the desk marked, another taken; what both at once is beside the two in a row', () => {
   open('Plucked', 'forms');
   const rows = within(screen.getByTestId('forms')).getAllByRole('row').slice(1);
-  expect(rows.map((r) => r.textContent)).toEqual([expect.stringMatching(/^filter/), expect.stringMatching(/^gate/), expect.stringMatching(/^both at once.*on the desk$/)]);
+  expect(rows.map((r) => r.textContent)).toEqual([
+    expect.stringMatching(/^filter/),
+    expect.stringMatching(/^gate/),
+    expect.stringMatching(/^both at once.*on the desk$/),
+  ]);
   expect(screen.getByRole('img', { name: 'Reduced circuit: both at once' })).toHaveTextContent('R3');
   act(() => fireEvent.click(within(rows[0]).getByRole('button', { name: 'filter' })));
   expect(screen.getByRole('img', { name: 'Reduced circuit: filter' })).not.toHaveTextContent('R3');
@@ -84,16 +109,27 @@ test('forms: a row for each, the one on the desk marked, another taken; what bot
 test('any circuit with switch positions has its forms laid over one another, not only voices', () => {
   const design = demoDesigns().find((d) => d.title.startsWith('Horn preamplifier'))!;
   const { stage } = createNetwork(shapedAmplifierInverting, () => 'amp');
-  put({ ...design, variants: design.variants.map((v) => ({ ...v, controls: [], ways: v.ways.map((w) => ({ ...w, plans: [], stages: [stage] })) })) });
+  put({
+    ...design,
+    variants: design.variants.map((v) => ({
+      ...v,
+      controls: [],
+      ways: v.ways.map((w) => ({ ...w, plans: [], stages: [stage] })),
+    })),
+  });
   render(<Voice />);
-  expect(within(screen.getByTestId('forms')).getAllByRole('row')).toHaveLength(1 + shapedAmplifierInverting.modes.length);
+  expect(within(screen.getByTestId('forms')).getAllByRole('row')).toHaveLength(
+    1 + shapedAmplifierInverting.modes.length,
+  );
   expect(screen.queryByTestId('combined')).toBeNull();
 });
 
 test('the loop: node by node with its sign; that it comes back in step, and how far from singing', () => {
   open('Reed voice', 'loop');
   expect(screen.getByTestId('loop-steps').querySelectorAll('tbody tr')).toHaveLength(5);
-  expect(screen.getByTestId('loop-verdict')).toHaveTextContent(/helps.*in step there with −\d\.\d dB: \d\.\d dB more and it sings/);
+  expect(screen.getByTestId('loop-verdict')).toHaveTextContent(
+    /helps.*in step there with −\d\.\d dB: \d\.\d dB more and it sings/,
+  );
 });
 
 test('a circuit without a loop says so', () => {
@@ -105,7 +141,8 @@ test('at rest: every node of every stage, hours on a battery, and what a sag doe
   open('Stopped flute', 'rest');
   const rest = screen.getByTestId('at-rest');
   expect(rest).toHaveTextContent('the battery’s minus');
-  for (const node of ['d1', 'd2', 'b', 'c', 'e', 'Q1', 'D1']) expect(within(rest).getAllByText(node).length).toBeGreaterThan(0);
+  for (const node of ['d1', 'd2', 'b', 'c', 'e', 'Q1', 'D1'])
+    expect(within(rest).getAllByText(node).length).toBeGreaterThan(0);
   // The transistor takes half a milliampere and its divider a little: under a thousand hours on half an ampere-hour.
   const hours = Number(screen.getByTestId('battery-hours').textContent);
   expect(hours).toBeGreaterThan(700);

@@ -34,7 +34,17 @@ export function Voice() {
   const view = there.includes(asked) ? asked : there[0];
   return (
     <>
-      {there.length > 1 && <Segmented className="voice-views" size="small" block aria-label="What is shown of the voice" value={view} onChange={(value) => setView({ voiceView: value })} options={there.map((value) => ({ value, label: VIEWS[value].name }))} />}
+      {there.length > 1 && (
+        <Segmented
+          className="voice-views"
+          size="small"
+          block
+          aria-label="What is shown of the voice"
+          value={view}
+          onChange={(value) => setView({ voiceView: value })}
+          options={there.map((value) => ({ value, label: VIEWS[value].name }))}
+        />
+      )}
       {VIEWS[view].pane()}
     </>
   );

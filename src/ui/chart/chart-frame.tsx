@@ -31,19 +31,57 @@ const TOP = 10;
 /**
  * Frame, axes and grid of a chart. Curves are drawn by child layers, which keep their own state: dragging redraws a path, never the frame.
  */
-export const ChartFrame = memo(function ChartFrame({ width, height, x, y, title, bareX = false, xUnit, children }: ChartFrameProps) {
+export const ChartFrame = memo(function ChartFrame({
+  width,
+  height,
+  x,
+  y,
+  title,
+  bareX = false,
+  xUnit,
+  children,
+}: ChartFrameProps) {
   const axes = useMemo(() => ({ x, y }), [x, y]);
   if (width < 80 || height < 50) return null;
   return (
-    <ComposedChart width={width} height={height} data={[{ x: x.from, y: y.from }, { x: x.to, y: y.to }]} margin={{ top: TOP, right: RIGHT, bottom: bareX ? 4 : 0, left: 0 }} accessibilityLayer={false}>
+    <ComposedChart
+      width={width}
+      height={height}
+      data={[
+        { x: x.from, y: y.from },
+        { x: x.to, y: y.to },
+      ]}
+      margin={{ top: TOP, right: RIGHT, bottom: bareX ? 4 : 0, left: 0 }}
+      accessibilityLayer={false}
+    >
       <XAxis
-        dataKey="x" type="number" scale={x.log ? 'log' : 'linear'} domain={[x.from, x.to]} ticks={[...x.labelled]} allowDataOverflow interval={0} height={bareX ? 1 : 22}
-        tick={bareX ? false : { fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }} tickLine={false} axisLine={{ stroke: 'var(--hair)' }}
-        tickFormatter={(value: number) => (value === x.labelled[x.labelled.length - 1] && xUnit ? `${x.format(value)} ${xUnit}` : x.format(value))}
+        dataKey="x"
+        type="number"
+        scale={x.log ? 'log' : 'linear'}
+        domain={[x.from, x.to]}
+        ticks={[...x.labelled]}
+        allowDataOverflow
+        interval={0}
+        height={bareX ? 1 : 22}
+        tick={bareX ? false : { fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }}
+        tickLine={false}
+        axisLine={{ stroke: 'var(--hair)' }}
+        tickFormatter={(value: number) =>
+          value === x.labelled[x.labelled.length - 1] && xUnit ? `${x.format(value)} ${xUnit}` : x.format(value)
+        }
       />
       <YAxis
-        type="number" scale={y.log ? 'log' : 'linear'} domain={[y.from, y.to]} ticks={[...y.labelled]} allowDataOverflow interval={0} width={LEFT} tickLine={false} axisLine={false}
-        tick={{ fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }} tickFormatter={y.format}
+        type="number"
+        scale={y.log ? 'log' : 'linear'}
+        domain={[y.from, y.to]}
+        ticks={[...y.labelled]}
+        allowDataOverflow
+        interval={0}
+        width={LEFT}
+        tickLine={false}
+        axisLine={false}
+        tick={{ fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }}
+        tickFormatter={y.format}
       />
       <Line dataKey="y" stroke="none" dot={false} isAnimationActive={false} legendType="none" />
       <AxesContext value={axes}>
@@ -65,7 +103,13 @@ export interface PlotScales {
 export function usePlot(): PlotScales | null {
   const axes = useContext(AxesContext);
   const area = usePlotArea();
-  return useMemo(() => (axes && area ? { x: scaleOf(axes.x, area.x, area.width), y: scaleOf(axes.y, area.y + area.height, -area.height), area } : null), [axes, area]);
+  return useMemo(
+    () =>
+      axes && area
+        ? { x: scaleOf(axes.x, area.x, area.width), y: scaleOf(axes.y, area.y + area.height, -area.height), area }
+        : null,
+    [axes, area],
+  );
 }
 
 const AxesContext = createContext<{ readonly x: Axis; readonly y: Axis } | null>(null);
@@ -85,12 +129,19 @@ const GridLines = memo(function GridLines({ x, y }: { x: Axis; y: Axis }) {
   const plot = usePlot();
   if (!plot) return null;
   const { area } = plot;
-  const vertical = (values: readonly number[]) => values.map((v) => `M${plot.x(v).toFixed(1)} ${area.y}v${area.height}`).join('');
-  const horizontal = (values: readonly number[]) => values.map((v) => `M${area.x} ${plot.y(v).toFixed(1)}h${area.width}`).join('');
+  const vertical = (values: readonly number[]) =>
+    values.map((v) => `M${plot.x(v).toFixed(1)} ${area.y}v${area.height}`).join('');
+  const horizontal = (values: readonly number[]) =>
+    values.map((v) => `M${area.x} ${plot.y(v).toFixed(1)}h${area.width}`).join('');
   return (
     <g aria-hidden="true">
       <path d={vertical(x.minor ?? [])} stroke="var(--grid)" fill="none" />
-      <path d={vertical(x.labelled) + horizontal(y.labelled)} stroke="var(--grid-strong)" strokeWidth={0.8} fill="none" />
+      <path
+        d={vertical(x.labelled) + horizontal(y.labelled)}
+        stroke="var(--grid-strong)"
+        strokeWidth={0.8}
+        fill="none"
+      />
       <rect x={area.x} y={area.y} width={area.width} height={area.height} fill="none" stroke="var(--hair)" />
     </g>
   );

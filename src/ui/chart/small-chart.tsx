@@ -17,18 +17,53 @@ const STYLES = ['asBuilt', 'ghost', 'measured', 'ideal'];
 const HEIGHT = 172;
 
 /** A chart as wide as its panel, with a key where there is more than one line. */
-export function SmallChart({ lines, x, y, title, xUnit, height = HEIGHT, testId, children }: { lines: readonly Line[]; x: Axis; y: Axis; title: string; xUnit?: string; height?: number; testId?: string; children?: ReactNode }) {
+export function SmallChart({
+  lines,
+  x,
+  y,
+  title,
+  xUnit,
+  height = HEIGHT,
+  testId,
+  children,
+}: {
+  lines: readonly Line[];
+  x: Axis;
+  y: Axis;
+  title: string;
+  xUnit?: string;
+  height?: number;
+  testId?: string;
+  children?: ReactNode;
+}) {
   const [ref, { width }] = useSize<HTMLDivElement>();
   return (
     <>
       <div ref={ref} className="spectrum" style={{ minHeight: height }} data-testid={testId}>
         <ChartFrame width={width} height={height} x={x} y={y} title={title} xUnit={xUnit}>
-          {lines.map((line, i) => <Trace key={line.name} x={line.x} y={line.y} className={STYLES[i % STYLES.length]} testId={`${testId ?? 'chart'}-${i}`} />)}
+          {lines.map((line, i) => (
+            <Trace
+              key={line.name}
+              x={line.x}
+              y={line.y}
+              className={STYLES[i % STYLES.length]}
+              testId={`${testId ?? 'chart'}-${i}`}
+            />
+          ))}
           {children}
         </ChartFrame>
       </div>
       {lines.length > 1 && (
-        <p className="small-key">{lines.map((line, i) => <span key={line.name}><svg width="22" height="8" aria-hidden="true"><path d="M0 4h22" className={`trace ${STYLES[i % STYLES.length]}`} /></svg>{line.name}</span>)}</p>
+        <p className="small-key">
+          {lines.map((line, i) => (
+            <span key={line.name}>
+              <svg width="22" height="8" aria-hidden="true">
+                <path d="M0 4h22" className={`trace ${STYLES[i % STYLES.length]}`} />
+              </svg>
+              {line.name}
+            </span>
+          ))}
+        </p>
       )}
     </>
   );
@@ -37,7 +72,9 @@ export function SmallChart({ lines, x, y, title, xUnit, height = HEIGHT, testId,
 /** Decibels that all lines fit in, rounded to tens, at most so many under the top. */
 export function decibelAxis(levels: readonly ArrayLike<number>[], most = 60): Axis {
   let [low, high] = [Infinity, -Infinity];
-  for (const line of levels) for (let i = 0; i < line.length; i++) if (Number.isFinite(line[i])) [low, high] = [Math.min(low, line[i]), Math.max(high, line[i])];
+  for (const line of levels)
+    for (let i = 0; i < line.length; i++)
+      if (Number.isFinite(line[i])) [low, high] = [Math.min(low, line[i]), Math.max(high, line[i])];
   if (!Number.isFinite(low)) [low, high] = [-40, 0];
   const to = 10 * Math.ceil((high + 1) / 10);
   const from = Math.max(to - most, 10 * Math.floor((low - 1) / 10));
@@ -47,8 +84,17 @@ export function decibelAxis(levels: readonly ArrayLike<number>[], most = 60): Ax
 export function hertzAxis(from: number, to: number): Axis {
   const { labelled, minor } = logTicks(from, to);
   const clear = (f: number) => Math.log10(f / from) > CLEAR && Math.log10(to / f) > CLEAR;
-  const kept = labelled.filter((f) => f === from || f === to || (clear(f) && Math.abs(Math.log10(f) - Math.round(Math.log10(f))) < 1e-9));
-  return { from, to, log: true, labelled: kept, minor: [...minor, ...labelled.filter((f) => !kept.includes(f))], format: tickHz };
+  const kept = labelled.filter(
+    (f) => f === from || f === to || (clear(f) && Math.abs(Math.log10(f) - Math.round(Math.log10(f))) < 1e-9),
+  );
+  return {
+    from,
+    to,
+    log: true,
+    labelled: kept,
+    minor: [...minor, ...labelled.filter((f) => !kept.includes(f))],
+    format: tickHz,
+  };
 }
 /** Decades between two labels, at least. */
 const CLEAR = 0.4;

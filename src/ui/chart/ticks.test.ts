@@ -11,8 +11,7 @@ test.each([
   expect(labelled.at(-1)).toBe(hi);
   expect(labelled).toEqual([...labelled].sort((a, b) => a - b));
   const room = Math.log10(hi / lo) * 0.07;
-  for (let i = 1; i < labelled.length; i++)
-    expect(Math.log10(labelled[i] / labelled[i - 1])).toBeGreaterThan(room);
+  for (let i = 1; i < labelled.length; i++) expect(Math.log10(labelled[i] / labelled[i - 1])).toBeGreaterThan(room);
   for (const m of minor) expect(labelled).not.toContain(m);
 });
 

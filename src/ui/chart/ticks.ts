@@ -14,7 +14,10 @@ export function logTicks(lo: number, hi: number): { labelled: number[]; minor: n
   // The ends are always labelled; neighbours that would run into them are not.
   const room = decades * 0.075;
   const inner = labelled.filter((t) => Math.log10(t / lo) > room && Math.log10(hi / t) > room);
-  return { labelled: [lo, ...inner, hi], minor: [...minor, ...labelled.filter((t) => !inner.includes(t))].filter((t) => t !== lo && t !== hi) };
+  return {
+    labelled: [lo, ...inner, hi],
+    minor: [...minor, ...labelled.filter((t) => !inner.includes(t))].filter((t) => t !== lo && t !== hi),
+  };
 }
 
 /** Even places on a linear axis, about `count` of them, on 1-2-5 steps. */
@@ -23,9 +26,16 @@ export function linearTicks(lo: number, hi: number, count = 6): number[] {
   const decade = 10 ** Math.floor(Math.log10(raw));
   const step = [1, 2, 5, 10].map((n) => n * decade).find((s) => s >= raw) ?? raw;
   const ticks: number[] = [];
-  for (let t = Math.ceil(lo / step - 1e-9) * step; t <= hi + step * 1e-9; t += step) ticks.push(Number(t.toPrecision(12)));
+  for (let t = Math.ceil(lo / step - 1e-9) * step; t <= hi + step * 1e-9; t += step)
+    ticks.push(Number(t.toPrecision(12)));
   return ticks;
 }
 
 /** `20`, `1 k`, `20 k`: frequencies on an axis. */
-export const tickHz = (f: number): string => (f >= 1e6 ? `${Number((f / 1e6).toPrecision(3))}M` : f >= 1e3 ? `${Number((f / 1e3).toPrecision(3))}k` : `${Number(f.toPrecision(3))}`).replace('.', '.');
+export const tickHz = (f: number): string =>
+  (f >= 1e6
+    ? `${Number((f / 1e6).toPrecision(3))}M`
+    : f >= 1e3
+      ? `${Number((f / 1e3).toPrecision(3))}k`
+      : `${Number(f.toPrecision(3))}`
+  ).replace('.', '.');

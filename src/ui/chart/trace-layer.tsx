@@ -30,13 +30,25 @@ export interface TraceProps {
 export function Trace({ x, y, className, testId }: TraceProps) {
   return (
     <Clipped>
-      {(plot, clip) => <path d={pathOf(plot, x, y)} clipPath={clip} className={`trace ${className}`} data-testid={testId} />}
+      {(plot, clip) => (
+        <path d={pathOf(plot, x, y)} clipPath={clip} className={`trace ${className}`} data-testid={testId} />
+      )}
     </Clipped>
   );
 }
 
 /** The area between two curves over the same x. */
-export function Band({ x, low, high, className }: { x: ArrayLike<number>; low: ArrayLike<number>; high: ArrayLike<number>; className: string }) {
+export function Band({
+  x,
+  low,
+  high,
+  className,
+}: {
+  x: ArrayLike<number>;
+  low: ArrayLike<number>;
+  high: ArrayLike<number>;
+  className: string;
+}) {
   return (
     <Clipped>
       {(plot, clip) => {

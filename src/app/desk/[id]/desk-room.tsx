@@ -68,7 +68,18 @@ export function DeskRoom({ id }: { id: string }) {
     };
   }, [id]);
   if (opening === 'missing')
-    return <Result status="info" title="This design is not on the shelf of this browser" subTitle="It may have been removed, or the address is from another machine. Import its file to bring it here." extra={<Button type="primary" onClick={() => router.push('/')}>To the shelf</Button>} />;
+    return (
+      <Result
+        status="info"
+        title="This design is not on the shelf of this browser"
+        subTitle="It may have been removed, or the address is from another machine. Import its file to bring it here."
+        extra={
+          <Button type="primary" onClick={() => router.push('/')}>
+            To the shelf
+          </Button>
+        }
+      />
+    );
   if (opening === 'loading') return <Spin fullscreen description="Opening the design" />;
   return <Desk />;
 }
@@ -82,10 +93,19 @@ function Desk() {
   if (!open) return null;
   return (
     <div className="desk">
-      <a href="#tasks" className="skip">To the tasks</a>
+      <a href="#tasks" className="skip">
+        To the tasks
+      </a>
       <Keys onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
       <Header onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
-      {message && <Alert banner type="warning" title={message} closable={{ onClose: dismissSaveMessage, 'aria-label': 'Close' }} />}
+      {message && (
+        <Alert
+          banner
+          type="warning"
+          title={message}
+          closable={{ onClose: dismissSaveMessage, 'aria-label': 'Close' }}
+        />
+      )}
       {heard ? <SpeakerPath /> : <Path />}
       <BankStrip />
       <ControlLane />
@@ -101,11 +121,52 @@ function Desk() {
 }
 
 const PANES: Record<Task, { name: string; pane: () => React.ReactNode }> = {
-  brief: { name: 'Brief', pane: () => <><SpeakerBrief /><BankBrief /><Brief /><Checks /></> },
-  circuit: { name: 'Circuit', pane: () => <><Circuit><Voice /></Circuit><OrdersPanel /></> },
-  values: { name: 'Values', pane: () => <><FitPanel /><NotchPanel /><BankTable /><Values /><CoilsPanel /><HeatPanel /><Checks /></> },
+  brief: {
+    name: 'Brief',
+    pane: () => (
+      <>
+        <SpeakerBrief />
+        <BankBrief />
+        <Brief />
+        <Checks />
+      </>
+    ),
+  },
+  circuit: {
+    name: 'Circuit',
+    pane: () => (
+      <>
+        <Circuit>
+          <Voice />
+        </Circuit>
+        <OrdersPanel />
+      </>
+    ),
+  },
+  values: {
+    name: 'Values',
+    pane: () => (
+      <>
+        <FitPanel />
+        <NotchPanel />
+        <BankTable />
+        <Values />
+        <CoilsPanel />
+        <HeatPanel />
+        <Checks />
+      </>
+    ),
+  },
   spread: { name: 'Spread', pane: () => <Spread /> },
-  build: { name: 'Build', pane: () => <><Build /><SpeakerBuild /></> },
+  build: {
+    name: 'Build',
+    pane: () => (
+      <>
+        <Build />
+        <SpeakerBuild />
+      </>
+    ),
+  },
   measure: { name: 'Measure', pane: () => <Measure /> },
   listen: { name: 'Listen', pane: () => <Listen /> },
   log: { name: 'Log', pane: () => <Log /> },
@@ -113,7 +174,9 @@ const PANES: Record<Task, { name: string; pane: () => React.ReactNode }> = {
 
 function Tasks() {
   const task = useView((s) => s.task);
-  const trouble = useResults((s) => [...(s.acoustics?.checks ?? []), ...(s.deskToRead?.checks ?? [])].filter((c) => c.level !== 'ok').length);
+  const trouble = useResults(
+    (s) => [...(s.acoustics?.checks ?? []), ...(s.deskToRead?.checks ?? [])].filter((c) => c.level !== 'ok').length,
+  );
   const onKey = (event: KeyboardEvent<HTMLButtonElement>, at: number) => {
     const move = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
     if (move === 0) return;
@@ -125,9 +188,23 @@ function Tasks() {
     <section className="tasks" id="tasks" aria-label="Tasks">
       <div role="tablist" aria-label="Task" className="tabs task-tabs">
         {TASKS.map((name, i) => (
-          <button key={name} id={`task-${name}`} type="button" role="tab" aria-selected={task === name} aria-controls="task-pane" tabIndex={task === name ? 0 : -1} onClick={() => setView({ task: name })} onKeyDown={(event) => onKey(event, i)}>
+          <button
+            key={name}
+            id={`task-${name}`}
+            type="button"
+            role="tab"
+            aria-selected={task === name}
+            aria-controls="task-pane"
+            tabIndex={task === name ? 0 : -1}
+            onClick={() => setView({ task: name })}
+            onKeyDown={(event) => onKey(event, i)}
+          >
             {PANES[name].name}
-            {name === 'values' && trouble > 0 && <span className="trouble-count" title={`${trouble} checks want a look`}>{trouble}</span>}
+            {name === 'values' && trouble > 0 && (
+              <span className="trouble-count" title={`${trouble} checks want a look`}>
+                {trouble}
+              </span>
+            )}
           </button>
         ))}
       </div>

@@ -27,10 +27,16 @@ function junctionFet(kind: 'n-jfet' | 'p-jfet'): ElementDefinition {
       // The end with the lower voltage acts as the source.
       const over = graph.maximum(graph.subtract(graph.maximum(vgs, vgd), pinchOff), graph.zero);
       const below = graph.minimum(size, over);
-      const channel = graph.multiply(graph.multiply(beta, graph.multiply(below, graph.subtract(graph.multiply(graph.constant(2), over), below))), graph.add(graph.one, graph.multiply(lambda, size)));
+      const channel = graph.multiply(
+        graph.multiply(beta, graph.multiply(below, graph.subtract(graph.multiply(graph.constant(2), over), below))),
+        graph.add(graph.one, graph.multiply(lambda, size)),
+      );
       const drain = graph.select(vds, channel, graph.negate(channel));
       b.current(...between(D, S), drain);
-      for (const [v, end, capacitance] of [[vgs, S, cgs], [vgd, D, cgd]] as const) {
+      for (const [v, end, capacitance] of [
+        [vgs, S, cgs],
+        [vgd, D, cgd],
+      ] as const) {
         b.current(...between(G, end), graph.add(junctionCurrent(graph, v, junction), graph.multiply(b.leak, v)));
         b.charge(...between(G, end), graph.multiply(capacitance, v));
       }

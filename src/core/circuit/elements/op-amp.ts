@@ -17,7 +17,12 @@ export const idealOpAmp: ElementDefinition = {
   },
 };
 
-export const OP_AMP_NOISE_VALUES = ['voltageNoisePerRtHz', 'voltageNoiseCornerHz', 'currentNoisePerRtHz', 'currentNoiseCornerHz'] as const;
+export const OP_AMP_NOISE_VALUES = [
+  'voltageNoisePerRtHz',
+  'voltageNoiseCornerHz',
+  'currentNoisePerRtHz',
+  'currentNoiseCornerHz',
+] as const;
 
 /** Voltage noise at the input and a noise current at each input terminal; the values begin at `at`. */
 function inputNoise(b: Behaviour, at: number): void {
@@ -46,7 +51,14 @@ export const onePoleOpAmp: ElementDefinition = {
   behave: (b) => inputNoise(b, 2),
 };
 
-export const LIMITED_OP_AMP_VALUES = ['dcGain', 'omegaUnityRadPerSec', 'slewVoltsPerSec', 'highVolts', 'lowVolts', ...OP_AMP_NOISE_VALUES] as const;
+export const LIMITED_OP_AMP_VALUES = [
+  'dcGain',
+  'omegaUnityRadPerSec',
+  'slewVoltsPerSec',
+  'highVolts',
+  'lowVolts',
+  ...OP_AMP_NOISE_VALUES,
+] as const;
 
 /**
  * One-pole op-amp with slew and swing limits: plus, minus, out, and a node of its own whose voltage is what the output stage is asked for.
@@ -74,7 +86,10 @@ export const limitedOpAmp: ElementDefinition = {
     const drive = graph.multiply(most, hyperbolicTangent(graph, graph.divide(b.voltage(0, 1), most)));
     const p = b.voltage(3, -1);
     const stiffness = graph.multiply(graph.constant(1e4), most);
-    const excess = graph.subtract(graph.maximum(graph.subtract(p, high), graph.zero), graph.maximum(graph.subtract(low, p), graph.zero));
+    const excess = graph.subtract(
+      graph.maximum(graph.subtract(p, high), graph.zero),
+      graph.maximum(graph.subtract(low, p), graph.zero),
+    );
     b.current(3, -1, graph.subtract(graph.multiply(stiffness, excess), drive));
     inputNoise(b, 5);
   },

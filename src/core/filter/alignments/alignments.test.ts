@@ -6,11 +6,7 @@ import { ALIGNMENT_IDS, ALIGNMENTS, alignmentById } from './index';
 
 const own = { rippleDb: 1, cutoffAt: 'own' } as const;
 const half = { rippleDb: 1, cutoffAt: '-3db' } as const;
-const qs = (
-  id: string,
-  order: number,
-  options: { rippleDb: number; cutoffAt: 'own' | '-3db' } = half,
-) =>
+const qs = (id: string, order: number, options: { rippleDb: number; cutoffAt: 'own' | '-3db' } = half) =>
   alignmentById(id)
     .prototype(order, options)
     .flatMap((s) => (s.order === 2 ? [s.q] : []));
@@ -25,12 +21,7 @@ test('the registry holds every file once, under its own name', () => {
 
 // Tables of L. P. Huelsman, Active and Passive Analog Filter Design, app. A, and standard filter handbooks.
 test('Butterworth stage Qs', () => {
-  expect(qs('butterworth', 8).map((q) => q.toFixed(4))).toEqual([
-    '0.5098',
-    '0.6013',
-    '0.9000',
-    '2.5629',
-  ]);
+  expect(qs('butterworth', 8).map((q) => q.toFixed(4))).toEqual(['0.5098', '0.6013', '0.9000', '2.5629']);
   expect(qs('butterworth', 3)).toEqual([expect.closeTo(1, 10)]);
 });
 test('Bessel: Q and frequency of the fourth order at −3 dB', () => {
@@ -48,12 +39,8 @@ test('Chebyshev of 1 dB: fourth order at the ripple edge', () => {
   expect(high).toMatchObject({ omega: expect.closeTo(0.9932, 4), q: expect.closeTo(3.559, 3) });
 });
 test('Linkwitz-Riley of fourth order is two Butterworths, −6.02 dB at cutoff', () => {
-  expect(qs('linkwitz-riley', 4, own)).toEqual(
-    [Math.SQRT1_2, Math.SQRT1_2].map((q) => expect.closeTo(q, 12)),
-  );
-  expect(
-    10 * Math.log10(powerAt(alignmentById('linkwitz-riley').prototype(4, own), 1)),
-  ).toBeCloseTo(-6.0206, 4);
+  expect(qs('linkwitz-riley', 4, own)).toEqual([Math.SQRT1_2, Math.SQRT1_2].map((q) => expect.closeTo(q, 12)));
+  expect(10 * Math.log10(powerAt(alignmentById('linkwitz-riley').prototype(4, own), 1))).toBeCloseTo(-6.0206, 4);
 });
 
 describe.each(ALIGNMENTS)('$name', (alignment) => {

@@ -5,7 +5,10 @@ import { halfPowerOmega, ordersUpTo, scaleSections, type Alignment } from './def
 /** Coefficients of the reverse Bessel polynomial, lowest power first: a_k = (2n − k)! / (2^(n−k) k! (n−k)!). */
 export function reverseBessel(order: number): number[] {
   const factorial = (n: number): number => (n < 2 ? 1 : n * factorial(n - 1));
-  return Array.from({ length: order + 1 }, (_, k) => factorial(2 * order - k) / (2 ** (order - k) * factorial(k) * factorial(order - k)));
+  return Array.from(
+    { length: order + 1 },
+    (_, k) => factorial(2 * order - k) / (2 ** (order - k) * factorial(k) * factorial(order - k)),
+  );
 }
 
 /**

@@ -7,7 +7,8 @@ import { ordersUpTo, type Alignment } from './define-alignment';
  */
 export function butterworthSections(order: number): PrototypeSection[] {
   const sections: PrototypeSection[] = order % 2 === 1 ? [{ order: 1, omega: 1 }] : [];
-  for (let k = Math.floor(order / 2); k >= 1; k--) sections.push({ order: 2, omega: 1, q: 1 / (2 * Math.sin(((2 * k - 1) * Math.PI) / (2 * order))) });
+  for (let k = Math.floor(order / 2); k >= 1; k--)
+    sections.push({ order: 2, omega: 1, q: 1 / (2 * Math.sin(((2 * k - 1) * Math.PI) / (2 * order))) });
   return sections;
 }
 

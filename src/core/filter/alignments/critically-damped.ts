@@ -12,7 +12,11 @@ export const criticallyDamped: Alignment = {
   defaultCutoffAt: '-3db',
   prototype(order) {
     const omega = 1 / Math.sqrt(2 ** (1 / order) - 1);
-    const pairs: PrototypeSection[] = Array.from({ length: Math.floor(order / 2) }, () => ({ order: 2, omega, q: 0.5 }));
+    const pairs: PrototypeSection[] = Array.from({ length: Math.floor(order / 2) }, () => ({
+      order: 2,
+      omega,
+      q: 0.5,
+    }));
     return order % 2 === 1 ? [{ order: 1, omega }, ...pairs] : pairs;
   },
   dcLevelDb: () => 0,

@@ -56,18 +56,33 @@ const HIGHEST_OMEGA = 1e6;
  */
 export function halfPowerOmega(sections: readonly PrototypeSection[], peak = 1): number {
   const zeros = sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
-  return beginsBetween((omega) => powerAt(sections, omega) <= peak / 2, LOWEST_OMEGA, Math.min(HIGHEST_OMEGA, ...zeros));
+  return beginsBetween(
+    (omega) => powerAt(sections, omega) <= peak / 2,
+    LOWEST_OMEGA,
+    Math.min(HIGHEST_OMEGA, ...zeros),
+  );
 }
 
 /** Gives zeros (rad/s) to second-order sections: the highest Q takes the nearest, the next the nearest of the rest, which keeps each section's peak low. */
 export function withZeros(sections: readonly PrototypeSection[], zeros: readonly number[]): PrototypeSection[] {
   const left = [...zeros].sort((a, b) => a - b);
-  return [...sections].reverse().map((section) => {
-    if (section.order === 1 || left.length === 0) return section;
-    const nearest = left.reduce((best, z, i) => (Math.abs(Math.log(z / section.omega)) < Math.abs(Math.log(left[best] / section.omega)) ? i : best), 0);
-    return { ...section, zero: left.splice(nearest, 1)[0] };
-  }).reverse();
+  return [...sections]
+    .reverse()
+    .map((section) => {
+      if (section.order === 1 || left.length === 0) return section;
+      const nearest = left.reduce(
+        (best, z, i) =>
+          Math.abs(Math.log(z / section.omega)) < Math.abs(Math.log(left[best] / section.omega)) ? i : best,
+        0,
+      );
+      return { ...section, zero: left.splice(nearest, 1)[0] };
+    })
+    .reverse();
 }
 
 export const scaleSections = (sections: readonly PrototypeSection[], factor: number): PrototypeSection[] =>
-  sections.map((section) => (section.order === 2 && section.zero !== undefined ? { ...section, omega: section.omega * factor, zero: section.zero * factor } : { ...section, omega: section.omega * factor }));
+  sections.map((section) =>
+    section.order === 2 && section.zero !== undefined
+      ? { ...section, omega: section.omega * factor, zero: section.zero * factor }
+      : { ...section, omega: section.omega * factor },
+  );

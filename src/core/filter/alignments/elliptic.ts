@@ -5,7 +5,7 @@ import { halfPowerOmega, ordersUpTo, scaleSections, withZeros, type Alignment } 
 /** Moduli of Landen's descending transformation, until nothing is left. */
 function landen(modulus: number): number[] {
   const list: number[] = [];
-  for (let k = modulus; k > 1e-16; ) {
+  for (let k = modulus; k > 1e-16;) {
     const complement = Math.sqrt(1 - k * k);
     k = (k / (1 + complement)) ** 2;
     list.push(k);
@@ -16,7 +16,8 @@ function landen(modulus: number): number[] {
 
 function ascend(start: Complex, moduli: readonly number[]): Complex {
   let w = start;
-  for (let i = moduli.length - 1; i >= 0; i--) w = divide(multiply(w, complex(1 + moduli[i])), add(complex(1), multiply(complex(moduli[i]), multiply(w, w))));
+  for (let i = moduli.length - 1; i >= 0; i--)
+    w = divide(multiply(w, complex(1 + moduli[i])), add(complex(1), multiply(complex(moduli[i]), multiply(w, w))));
   return w;
 }
 
@@ -62,11 +63,12 @@ function degreeEquation(order: number, discrimination: number): number {
     even += 2 * nome ** (m * m);
     odd += nome ** (m * (m + 1));
   }
-  return (2 * nome ** 0.25 * odd / even) ** 2;
+  return ((2 * nome ** 0.25 * odd) / even) ** 2;
 }
 
 /** Selectivity k: ripple edge over stop-band edge. Reflection zeros are the reciprocals of the nulls over it. @param attenuationDb of the stop band. */
-export const ellipticSelectivity = (order: number, rippleDb: number, attenuationDb: number): number => degreeEquation(order, Math.sqrt((10 ** (rippleDb / 10) - 1) / (10 ** (attenuationDb / 10) - 1)));
+export const ellipticSelectivity = (order: number, rippleDb: number, attenuationDb: number): number =>
+  degreeEquation(order, Math.sqrt((10 ** (rippleDb / 10) - 1) / (10 ** (attenuationDb / 10) - 1)));
 
 /**
  * Equal ripples on both sides, the narrowest transition of all: poles j·cd((u_i − jv)K, k), zeros j/(k cd(u_i K, k)), ripple edge at 1 rad/s
@@ -95,10 +97,14 @@ export const elliptic: Alignment = {
     const turned = ({ re, im }: Complex) => complex(-im, re);
     const upper = u.map((x) => turned(cde(complex(x, -v), moduli)));
     const real = order % 2 === 1 ? [turned(sne(complex(0, v), moduli))] : [];
-    const poles = [...upper, ...upper.map(({ re, im }) => complex(re, -im)), ...real.map(({ re }) => complex(re))].map(({ re, im }) => complex(-Math.abs(re), im));
+    const poles = [...upper, ...upper.map(({ re, im }) => complex(re, -im)), ...real.map(({ re }) => complex(re))].map(
+      ({ re, im }) => complex(-Math.abs(re), im),
+    );
     const zeros = u.map((x) => 1 / (k * cde(complex(x), moduli).re));
     const sections = withZeros(sectionsOfPoles(poles), zeros);
-    return cutoffAt === 'own' ? sections : scaleSections(sections, 1 / halfPowerOmega(sections, order % 2 === 0 ? 10 ** (rippleDb / 10) : 1));
+    return cutoffAt === 'own'
+      ? sections
+      : scaleSections(sections, 1 / halfPowerOmega(sections, order % 2 === 0 ? 10 ** (rippleDb / 10) : 1));
   },
   dcLevelDb: (order, { rippleDb }) => (order % 2 === 0 ? -rippleDb : 0),
 };

@@ -81,7 +81,9 @@ function equalised(order: number): number[] {
   for (let round = 0; round < 40; round++) {
     const r = residual(points);
     if (Math.max(...r.map(Math.abs)) < 1e-9) break;
-    const columns = points.map((p, j) => residual(points.map((q, i) => (i === j ? p * 1.0001 : q))).map((v, i) => (v - r[i]) / 1e-4));
+    const columns = points.map((p, j) =>
+      residual(points.map((q, i) => (i === j ? p * 1.0001 : q))).map((v, i) => (v - r[i]) / 1e-4),
+    );
     const step = solve(new Matrix(columns).transpose(), Matrix.columnVector(r)).to1DArray();
     const stride = Math.min(1, 0.2 / Math.max(...step.map(Math.abs)));
     points = points.map((p, i) => p * (1 - stride * step[i]));

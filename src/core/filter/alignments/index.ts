@@ -12,8 +12,32 @@ import { legendre } from './legendre';
 import { linkwitzRiley } from './linkwitz-riley';
 
 /** Every alignment. A new one is one file, one line here and one test. */
-export const ALIGNMENTS = [butterworth, bessel, chebyshev, linkwitzRiley, legendre, gaussian, equirippleDelay, criticallyDamped, inverseChebyshev, elliptic, custom] as const satisfies readonly Alignment[];
-export const ALIGNMENT_IDS = ['butterworth', 'bessel', 'chebyshev', 'linkwitz-riley', 'legendre', 'gaussian', 'equiripple-delay', 'critically-damped', 'inverse-chebyshev', 'elliptic', 'custom'] as const;
+export const ALIGNMENTS = [
+  butterworth,
+  bessel,
+  chebyshev,
+  linkwitzRiley,
+  legendre,
+  gaussian,
+  equirippleDelay,
+  criticallyDamped,
+  inverseChebyshev,
+  elliptic,
+  custom,
+] as const satisfies readonly Alignment[];
+export const ALIGNMENT_IDS = [
+  'butterworth',
+  'bessel',
+  'chebyshev',
+  'linkwitz-riley',
+  'legendre',
+  'gaussian',
+  'equiripple-delay',
+  'critically-damped',
+  'inverse-chebyshev',
+  'elliptic',
+  'custom',
+] as const;
 export type AlignmentId = (typeof ALIGNMENT_IDS)[number];
 
 export function alignmentById(id: string): Alignment {

@@ -21,7 +21,10 @@ export const inverseChebyshev: Alignment = {
       const angle = ((2 * i + 1) * Math.PI) / (2 * order);
       return divide(complex(1), complex(-Math.sinh(v) * Math.sin(angle), Math.cosh(v) * Math.cos(angle)));
     });
-    const zeros = Array.from({ length: Math.floor(order / 2) }, (_, i) => 1 / Math.cos(((2 * i + 1) * Math.PI) / (2 * order)));
+    const zeros = Array.from(
+      { length: Math.floor(order / 2) },
+      (_, i) => 1 / Math.cos(((2 * i + 1) * Math.PI) / (2 * order)),
+    );
     const sections = withZeros(sectionsOfPoles(poles), zeros);
     return cutoffAt === 'own' ? sections : scaleSections(sections, 1 / halfPowerOmega(sections));
   },

@@ -18,7 +18,9 @@ export const linkwitzRiley: Alignment = {
   defaultCutoffAt: 'own',
   prototype(order, { cutoffAt }) {
     const half = butterworthSections(order / 2);
-    const sections = half.flatMap((section): PrototypeSection[] => (section.order === 1 ? [{ order: 2, omega: 1, q: 0.5 }] : [section, section]));
+    const sections = half.flatMap((section): PrototypeSection[] =>
+      section.order === 1 ? [{ order: 2, omega: 1, q: 0.5 }] : [section, section],
+    );
     if (cutoffAt === 'own') return sections;
     // (1 + ω^n)^2 = 2 at half power, n the order of each Butterworth.
     const omega = (Math.SQRT2 - 1) ** (1 / order);

@@ -6,24 +6,33 @@ const JOINS_ALL = /^(npn|pnp)$/;
 const NO_PATH = /^(current-source|vccs|cccs |coupling )/;
 
 /** Finds what makes a circuit unsolvable by its shape alone: no ground, a node with no path to it, a ring of voltage sources, an unknown control. */
-export function checkCircuit(netlist: Netlist, lineOf: ReadonlyMap<string, number>): { line: number; message: string } | null {
+export function checkCircuit(
+  netlist: Netlist,
+  lineOf: ReadonlyMap<string, number>,
+): { line: number; message: string } | null {
   const { elements } = netlist;
   const line = (name: string) => lineOf.get(name) ?? 0;
-  if (!elements.some((e) => e.nodes.includes(GROUND))) return { line: 0, message: 'nothing is connected to ground (node 0)' };
+  if (!elements.some((e) => e.nodes.includes(GROUND)))
+    return { line: 0, message: 'nothing is connected to ground (node 0)' };
   const names = new Map(elements.map((e) => [e.name, e]));
   for (const element of elements) {
     const [kind, ...controls] = element.definition.kind.split(' ');
     for (const control of controls) {
       const found = names.get(control);
       const fits = kind === 'coupling' ? found?.definition.kind === 'inductor' : found && found.definition.branches > 0;
-      if (!fits) return { line: line(element.name), message: `${element.name} refers to '${control}', which is not ${kind === 'coupling' ? 'a coil' : 'a voltage source'} of this deck` };
+      if (!fits)
+        return {
+          line: line(element.name),
+          message: `${element.name} refers to '${control}', which is not ${kind === 'coupling' ? 'a coil' : 'a voltage source'} of this deck`,
+        };
     }
   }
   const connected = new Sets();
   const rings = new Sets();
   for (const { name, definition, nodes } of elements) {
     if (FIXES_VOLTAGE.test(definition.kind)) {
-      if (nodes[0] === nodes[1] || !rings.join(nodes[0], nodes[1])) return { line: line(name), message: `${name} closes a loop of voltage sources` };
+      if (nodes[0] === nodes[1] || !rings.join(nodes[0], nodes[1]))
+        return { line: line(name), message: `${name} closes a loop of voltage sources` };
     }
     // A device ties all its terminals together; a linear element, the ends of its branch.
     const tied = JOINS_ALL.test(definition.kind) ? nodes : NO_PATH.test(definition.kind) ? [] : nodes.slice(0, 2);
@@ -31,7 +40,8 @@ export function checkCircuit(netlist: Netlist, lineOf: ReadonlyMap<string, numbe
   }
   for (const { name, nodes } of elements)
     for (const node of nodes)
-      if (!connected.same(node, GROUND)) return { line: line(name), message: `node '${node}' is floating: nothing gives it a path to ground` };
+      if (!connected.same(node, GROUND))
+        return { line: line(name), message: `node '${node}' is floating: nothing gives it a path to ground` };
   return null;
 }
 

@@ -50,7 +50,14 @@ R2 tap 0 1k
 `;
 
 const stageOf = (deck: DeckStage, parts: Stage['parts'] = {}): Stage => ({
-  id: 'deck-1', topology: 'deck', target: { kind: 'deck', ...deck }, parts, device: 'ideal', output: 'out', mode: 'normal', bypassed: false,
+  id: 'deck-1',
+  topology: 'deck',
+  target: { kind: 'deck', ...deck },
+  parts,
+  device: 'ideal',
+  output: 'out',
+  mode: 'normal',
+  bypassed: false,
 });
 
 function designWith(deck: DeckStage, parts: Stage['parts'] = {}): Design {
@@ -58,7 +65,10 @@ function designWith(deck: DeckStage, parts: Stage['parts'] = {}): Design {
   return {
     ...design,
     brief: { ...design.brief, source: { name: 's', ohm: 0 }, load: { name: 'l', ohm: null } },
-    variants: design.variants.map((v) => ({ ...v, ways: v.ways.map((way) => ({ ...way, stages: [stageOf(deck, parts)] })) })),
+    variants: design.variants.map((v) => ({
+      ...v,
+      ways: v.ways.map((way) => ({ ...way, stages: [stageOf(deck, parts)] })),
+    })),
   };
 }
 
@@ -70,8 +80,16 @@ test.each([
   const freqHz = logGrid(10, 100e3, 41);
   const alone = must(await runResponse({ kind: 'response', deck: text, probe: 'out', freqHz }, solver));
   const deck = { text, input: 'in', output: 'out' };
-  const designed = must(designStage(stageOf(deck), null, createDesign('', () => [], makeId)));
-  const [response] = must(solver.sweep(compileStage(designWith(deck), designed, { values: 'exact', devices: 'ideal' }), freqHz, ['out']));
+  const designed = must(
+    designStage(
+      stageOf(deck),
+      null,
+      createDesign('', () => [], makeId),
+    ),
+  );
+  const [response] = must(
+    solver.sweep(compileStage(designWith(deck), designed, { values: 'exact', devices: 'ideal' }), freqHz, ['out']),
+  );
   levelsDb(response).forEach((level, i) => expect(level).toBeCloseTo(alone.levelDb[i], 6));
 });
 
@@ -80,9 +98,26 @@ test('it takes part in the desk: loaded, checked, drawn, with its parts to choos
   const values = { R1: { use: { kind: 'single' as const, values: [12e3] } } };
   const design = designWith(deck, values);
   expect(readDesign(JSON.parse(JSON.stringify(design)))).toMatchObject({ ok: true });
-  const desk = must(runDesk({ kind: 'desk', design, variantId: design.currentVariant, ghostVariantId: null, grid: { fromHz: 20, toHz: 20e3, points: 101 } }, solver));
+  const desk = must(
+    runDesk(
+      {
+        kind: 'desk',
+        design,
+        variantId: design.currentVariant,
+        ghostVariantId: null,
+        grid: { fromHz: 20, toHz: 20e3, points: 101 },
+      },
+      solver,
+    ),
+  );
   expect(desk.stages[0].name).toBe('Bridged T');
-  expect(desk.stages[0].parts.map((p) => [p.name, p.exact])).toEqual([['R1', 10e3], ['R2', 10e3], ['C1', 10e-9], ['C2', 22e-9], ['R3', 100e3]]);
+  expect(desk.stages[0].parts.map((p) => [p.name, p.exact])).toEqual([
+    ['R1', 10e3],
+    ['R2', 10e3],
+    ['C1', 10e-9],
+    ['C2', 22e-9],
+    ['R3', 100e3],
+  ]);
   expect(desk.stages[0].parts[0].chosen).toBe(12e3);
   const built = must(compile(design, design.variants[0], AS_BUILT));
   expect(built.netlist.elements.filter((e) => e.name.startsWith('deck-1.'))).toHaveLength(5);
@@ -92,10 +127,20 @@ test('its drawing shows every part once, with no label on another', () => {
   for (const text of [bridged, amplifier, coils]) {
     const topology = must(deckTopology({ text, input: 'in', output: 'out' }));
     const values = Object.fromEntries(topology.parts('normal').map((p) => [p.name, 47.5e3]));
-    expect(drawingFaults(topology.drawing('normal', values), topology.parts('normal').map((spec) => ({ spec })), values)).toEqual([]);
+    expect(
+      drawingFaults(
+        topology.drawing('normal', values),
+        topology.parts('normal').map((spec) => ({ spec })),
+        values,
+      ),
+    ).toEqual([]);
   }
-  expect(must(deckTopology({ text: amplifier, input: 'in', output: 'out' })).drawing('normal', {}).devices).toEqual([expect.objectContaining({ name: 'Q1', symbol: 'npn' })]);
-  expect(must(deckTopology({ text: amplifier, input: 'in', output: 'out' })).cautions[0]).toContain('VCC (voltage-source)');
+  expect(must(deckTopology({ text: amplifier, input: 'in', output: 'out' })).drawing('normal', {}).devices).toEqual([
+    expect.objectContaining({ name: 'Q1', symbol: 'npn' }),
+  ]);
+  expect(must(deckTopology({ text: amplifier, input: 'in', output: 'out' })).cautions[0]).toContain(
+    'VCC (voltage-source)',
+  );
 });
 
 test('a coil that is left out takes its coupling with it', () => {
@@ -111,7 +156,14 @@ test.each([
   ['one node for both', bridged, 'a', 'a', 0, /same node/],
   ['a card that is not understood', 'x\nR1 in out 1k\nZ1 a b 3', 'in', 'out', 3, /Z1/],
   ['no parts', 'x\nE1 out 0 in 0 2\nE2 in 0 out 0 1', 'in', 'out', 0, /no resistor/],
-  ['a steering source at the input', 'x\nVin in 0 AC 1\nR1 in 0 1k\nF1 0 out Vin 2\nR2 out 0 1k', 'in', 'out', 4, /gives way/],
+  [
+    'a steering source at the input',
+    'x\nVin in 0 AC 1\nR1 in 0 1k\nF1 0 out Vin 2\nR2 out 0 1k',
+    'in',
+    'out',
+    4,
+    /gives way/,
+  ],
   ['a long name', 'x\nRthatgoesonandonandon in out 1k\nR2 out 0 1k', 'in', 'out', 2, /longer than/],
 ])('refuses %s, with the line where there is one', (_, text, input, output, line, says) => {
   const made = deckTopology({ text, input, output });
@@ -127,7 +179,11 @@ test('a document with a broken deck is refused at the door, with its line', () =
   const broken = JSON.parse(JSON.stringify(design)) as Design;
   const target = broken.variants[0].ways[0].stages[0].target as { text: string };
   target.text = 'title\nR1 in';
-  expect(readDesign(broken)).toMatchObject({ ok: false, code: 'broken-design', data: { issues: [expect.stringMatching(/target\.text: line 2/)] } });
+  expect(readDesign(broken)).toMatchObject({
+    ok: false,
+    code: 'broken-design',
+    data: { issues: [expect.stringMatching(/target\.text: line 2/)] },
+  });
 });
 
 test('nodes are offered in the order of the deck, ground not among them', () => {

@@ -23,7 +23,11 @@ export const DECK = 'deck';
 export const LONGEST_PART_NAME = 20;
 const MOST_PARTS = 200;
 
-const KINDS: Readonly<Record<string, PartKind>> = { resistor: 'resistor', capacitor: 'capacitor', inductor: 'inductor' };
+const KINDS: Readonly<Record<string, PartKind>> = {
+  resistor: 'resistor',
+  capacitor: 'capacitor',
+  inductor: 'inductor',
+};
 /** Part names go into documents and onto boards: `x1.r1` is X1_R1. */
 const partName = (element: string): string => element.toUpperCase().replace(/[^A-Z0-9]+/g, '_');
 
@@ -57,17 +61,35 @@ function readTopology({ text, input, output }: DeckStage): Result<NetworkTopolog
   if (!deck.ok) return deck;
   const { title, netlist, lineOf } = deck.value;
   const nodes = new Set(netlist.elements.flatMap((e) => e.nodes));
-  for (const [what, node] of [['input', input], ['output', output]]) if (node === GROUND || !nodes.has(node)) return wrong(`the deck has no node '${node}' to take as its ${what}`);
+  for (const [what, node] of [
+    ['input', input],
+    ['output', output],
+  ])
+    if (node === GROUND || !nodes.has(node)) return wrong(`the deck has no node '${node}' to take as its ${what}`);
   if (input === output) return wrong('input and output are the same node');
   const small = smallSignalElements(netlist);
-  if (!small.ok) return wrong(`its devices do not come to rest: ${String(small.data.node ?? small.data.unknown)} does not settle`);
-  const drives = netlist.elements.filter((e) => e.definition.kind === 'voltage-source' && e.nodes.includes(input) && e.nodes.includes(GROUND));
+  if (!small.ok)
+    return wrong(`its devices do not come to rest: ${String(small.data.node ?? small.data.unknown)} does not settle`);
+  const drives = netlist.elements.filter(
+    (e) => e.definition.kind === 'voltage-source' && e.nodes.includes(input) && e.nodes.includes(GROUND),
+  );
   const elements = small.value.filter((e) => !drives.some((d) => d.name === e.name));
-  const orphan = elements.find((e) => e.definition.kind.split(' ').slice(1).some((name) => drives.some((d) => d.name === name)));
-  if (orphan) return wrong(`${orphan.name} is steered by the current of the source at the input, which gives way to the path`, lineOf.get(orphan.name));
+  const orphan = elements.find((e) =>
+    e.definition.kind
+      .split(' ')
+      .slice(1)
+      .some((name) => drives.some((d) => d.name === name)),
+  );
+  if (orphan)
+    return wrong(
+      `${orphan.name} is steered by the current of the source at the input, which gives way to the path`,
+      lineOf.get(orphan.name),
+    );
   const parts = elements.flatMap((e): PartSpec[] => {
     const kind = KINDS[e.definition.kind];
-    return kind ? [{ name: partName(e.name), kind, role: `between ${e.nodes.map(nodeWords).join(' and ')}`, leaveOut: 'open' }] : [];
+    return kind
+      ? [{ name: partName(e.name), kind, role: `between ${e.nodes.map(nodeWords).join(' and ')}`, leaveOut: 'open' }]
+      : [];
   });
   if (parts.length === 0) return wrong('the deck has no resistor, capacitor or coil');
   if (parts.length > MOST_PARTS) return wrong(`the deck has ${parts.length} parts; a stage takes ${MOST_PARTS}`);
@@ -75,54 +97,89 @@ function readTopology({ text, input, output }: DeckStage): Result<NetworkTopolog
   if (long) return wrong(`the name ${long.name} is longer than ${LONGEST_PART_NAME} letters`);
   const twice = parts.find((p, i) => parts.findIndex((other) => other.name === p.name) !== i);
   if (twice) return wrong(`two parts would be called ${twice.name}`);
-  const values: PartValues = Object.fromEntries(elements.flatMap((e) => (KINDS[e.definition.kind] ? [[partName(e.name), e.values[0]]] : [])));
-  const others = netlist.elements.filter((e) => !KINDS[e.definition.kind] && !drives.includes(e) && !isAmplifier(e) && !['npn', 'pnp', 'diode'].includes(e.definition.kind)).map((e) => `${e.name.toUpperCase()} (${e.definition.kind.split(' ')[0]})`);
+  const values: PartValues = Object.fromEntries(
+    elements.flatMap((e) => (KINDS[e.definition.kind] ? [[partName(e.name), e.values[0]]] : [])),
+  );
+  const others = netlist.elements
+    .filter(
+      (e) =>
+        !KINDS[e.definition.kind] &&
+        !drives.includes(e) &&
+        !isAmplifier(e) &&
+        !['npn', 'pnp', 'diode'].includes(e.definition.kind),
+    )
+    .map((e) => `${e.name.toUpperCase()} (${e.definition.kind.split(' ')[0]})`);
   const drawing = drawDeck(elements, netlist.elements, input, output);
-  return success(defineNetwork({
-    id: DECK,
-    name: title.trim() || 'Circuit from a deck',
-    shortName: shortened(title.trim()) || 'Deck',
-    family: 'rc',
-    parameters: [],
-    reason: 'A circuit of one’s own, as its deck has it; it is loaded, checked, spread and built like any other.',
-    cautions: [
-      ...(others.length > 0 ? [`Not drawn, but there: ${others.join(', ')}.`] : []),
-      ...(small.value !== netlist.elements ? ['Diodes and transistors stand for what they are to a small signal where the deck by itself rests; clipping is not seen.'] : []),
-    ],
-    sources: ['the deck'],
-    parts: () => parts,
-    design: () => success(values),
-    measures: () => ({}),
-    working: () => [],
-    drawing: () => drawing,
-    build: (context) => placeDeck(context, elements, input, output),
-  }));
+  return success(
+    defineNetwork({
+      id: DECK,
+      name: title.trim() || 'Circuit from a deck',
+      shortName: shortened(title.trim()) || 'Deck',
+      family: 'rc',
+      parameters: [],
+      reason: 'A circuit of one’s own, as its deck has it; it is loaded, checked, spread and built like any other.',
+      cautions: [
+        ...(others.length > 0 ? [`Not drawn, but there: ${others.join(', ')}.`] : []),
+        ...(small.value !== netlist.elements
+          ? [
+              'Diodes and transistors stand for what they are to a small signal where the deck by itself rests; clipping is not seen.',
+            ]
+          : []),
+      ],
+      sources: ['the deck'],
+      parts: () => parts,
+      design: () => success(values),
+      measures: () => ({}),
+      working: () => [],
+      drawing: () => drawing,
+      build: (context) => placeDeck(context, elements, input, output),
+    }),
+  );
 }
 
 const MOST_LETTERS = 16;
 /** As many whole words as fit on a card. */
 function shortened(title: string): string {
   if (title.length <= MOST_LETTERS) return title;
-  const words = title.slice(0, MOST_LETTERS + 1).split(' ').slice(0, -1).join(' ');
+  const words = title
+    .slice(0, MOST_LETTERS + 1)
+    .split(' ')
+    .slice(0, -1)
+    .join(' ');
   return words || `${title.slice(0, MOST_LETTERS - 1)}…`;
 }
 
 const nodeWords = (node: string): string => (node === GROUND ? 'ground' : node);
-const isAmplifier = ({ definition, nodes }: ElementInstance): boolean => definition.kind === 'vcvs' && nodes[1] === GROUND;
+const isAmplifier = ({ definition, nodes }: ElementInstance): boolean =>
+  definition.kind === 'vcvs' && nodes[1] === GROUND;
 
 function placeDeck(context: BuildContext, elements: readonly ElementInstance[], input: string, output: string): void {
-  const node = (name: string) => (name === GROUND ? context.reference : name === input ? context.input : name === output ? context.output : context.node(name));
+  const node = (name: string) =>
+    name === GROUND
+      ? context.reference
+      : name === input
+        ? context.input
+        : name === output
+          ? context.output
+          : context.node(name);
   const inStage = (name: string) => context.node(name);
   for (const { name, definition, nodes } of elements)
     if (KINDS[definition.kind]) context.part(partName(name), node(nodes[0]), node(nodes[1]));
   for (const { name, definition, nodes, values, source } of elements) {
     if (KINDS[definition.kind]) continue;
     const still = /^(voltage|current)-source$/.test(definition.kind);
-    context.element(name, renamed(definition, (part) => (isPart(elements, part) ? inStage(partName(part)) : inStage(part))), nodes.map(node), still ? values.map(() => 0) : values, still && source?.dc !== undefined ? { dc: source.dc } : undefined);
+    context.element(
+      name,
+      renamed(definition, (part) => (isPart(elements, part) ? inStage(partName(part)) : inStage(part))),
+      nodes.map(node),
+      still ? values.map(() => 0) : values,
+      still && source?.dc !== undefined ? { dc: source.dc } : undefined,
+    );
   }
 }
 
-const isPart = (elements: readonly ElementInstance[], name: string): boolean => elements.some((e) => e.name === name && KINDS[e.definition.kind] !== undefined);
+const isPart = (elements: readonly ElementInstance[], name: string): boolean =>
+  elements.some((e) => e.name === name && KINDS[e.definition.kind] !== undefined);
 
 /** A definition that refers to other elements by name, referring to them by their names in the stage. */
 function renamed(definition: ElementDefinition, nameOf: (element: string) => string): ElementDefinition {
@@ -135,12 +192,33 @@ function renamed(definition: ElementDefinition, nameOf: (element: string) => str
 }
 
 /** Every part with the nets it lies between, then the amplifiers and devices. */
-function drawDeck(elements: readonly ElementInstance[], devices: readonly ElementInstance[], input: string, output: string): Drawing {
+function drawDeck(
+  elements: readonly ElementInstance[],
+  devices: readonly ElementInstance[],
+  input: string,
+  output: string,
+): Drawing {
   const label = (node: string): string => (node === input ? 'in' : node === output ? 'out' : nodeWords(node));
-  const symbol = ({ definition }: ElementInstance) => (['npn', 'pnp', 'diode'] as const).find((k) => k === definition.kind);
+  const symbol = ({ definition }: ElementInstance) =>
+    (['npn', 'pnp', 'diode'] as const).find((k) => k === definition.kind);
   return namedNets({
-    parts: elements.filter((e) => KINDS[e.definition.kind]).map(({ name, definition, nodes }) => ({ name: partName(name), kind: KINDS[definition.kind], nets: [label(nodes[0]), label(nodes[1])] })),
-    opAmps: elements.filter(isAmplifier).map(({ name, nodes }) => ({ name: name.toUpperCase(), plus: label(nodes[2]), minus: label(nodes[3]), out: label(nodes[0]) })),
-    devices: devices.flatMap((e) => (symbol(e) ? [{ name: e.name.toUpperCase(), symbol: symbol(e)!, nets: e.nodes.map(label) }] : [])),
+    parts: elements
+      .filter((e) => KINDS[e.definition.kind])
+      .map(({ name, definition, nodes }) => ({
+        name: partName(name),
+        kind: KINDS[definition.kind],
+        nets: [label(nodes[0]), label(nodes[1])],
+      })),
+    opAmps: elements
+      .filter(isAmplifier)
+      .map(({ name, nodes }) => ({
+        name: name.toUpperCase(),
+        plus: label(nodes[2]),
+        minus: label(nodes[3]),
+        out: label(nodes[0]),
+      })),
+    devices: devices.flatMap((e) =>
+      symbol(e) ? [{ name: e.name.toUpperCase(), symbol: symbol(e)!, nets: e.nodes.map(label) }] : [],
+    ),
   });
 }

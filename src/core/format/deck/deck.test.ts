@@ -17,9 +17,7 @@ import { transient } from '../../analysis/transient';
 import { ota } from '../../circuit/elements/ota';
 
 const solve = (text: string, node = 'out', f = 1000) => {
-  const [v] = must(
-    new AcSolver().sweep(assemble(must(readDeck(text)).netlist), Float64Array.of(f), [node]),
-  );
+  const [v] = must(new AcSolver().sweep(assemble(must(readDeck(text)).netlist), Float64Array.of(f), [node]));
   return Math.hypot(v[0], v[1]);
 };
 
@@ -38,9 +36,7 @@ test.each([
   ['-3', -3],
   ['1.5e3k', 1.5e6],
 ])('%s is %d', (text, value) => expect(deckNumber(text)).toBeCloseTo(value, 20));
-test.each(['', 'k', '1..2', '4k7', 'abc', '1 2'])('%j is no number', (text) =>
-  expect(deckNumber(text)).toBeNull(),
-);
+test.each(['', 'k', '1..2', '4k7', 'abc', '1 2'])('%j is no number', (text) => expect(deckNumber(text)).toBeNull());
 
 test.each([
   ['1+2*3', 7],
@@ -52,9 +48,7 @@ test.each([
   ['max(1, a)', 10],
   ['1k+1', 1001],
   ['a/-2', -5],
-])('%s', (text, value) =>
-  expect(evaluateExpression(text, (n) => (n === 'a' ? 10 : undefined))).toBeCloseTo(value, 12),
-);
+])('%s', (text, value) => expect(evaluateExpression(text, (n) => (n === 'a' ? 10 : undefined))).toBeCloseTo(value, 12));
 test.each(['', '1+', '(1', 'b', 'f(1)', '1 2', 'constructor(1)', '1/0'])('%j is refused', (text) =>
   expect(() => evaluateExpression(text, () => undefined)).toThrow(),
 );
@@ -85,21 +79,10 @@ R9 out 0 1k
     expect(solve(deck, 'x9.m')).toBeCloseTo(0.5, 12);
   });
   test('controlled sources and coupled coils', () => {
-    expect(solve('t\nV1 in 0 AC 1\nR0 in 0 1k\nG1 0 out in 0 2m\nR1 out 0 1k\n.end')).toBeCloseTo(
-      2,
-      12,
-    );
-    expect(solve('t\nV1 in 0 AC 1\nR0 in 0 1k\nH1 out 0 V1 500\nR1 out 0 1k\n.end')).toBeCloseTo(
-      0.5,
-      12,
-    );
-    expect(solve('t\nV1 in 0 AC 1\nR0 in 0 1k\nF1 0 out V1 3\nR1 out 0 1k\n.end')).toBeCloseTo(
-      3,
-      12,
-    );
-    expect(
-      solve('t\nV1 a 0 AC 1\nL1 a 0 1m\nL2 out 0 4m\nK1 L1 L2 0.5\nR1 out 0 1g\n.end'),
-    ).toBeCloseTo(1, 5);
+    expect(solve('t\nV1 in 0 AC 1\nR0 in 0 1k\nG1 0 out in 0 2m\nR1 out 0 1k\n.end')).toBeCloseTo(2, 12);
+    expect(solve('t\nV1 in 0 AC 1\nR0 in 0 1k\nH1 out 0 V1 500\nR1 out 0 1k\n.end')).toBeCloseTo(0.5, 12);
+    expect(solve('t\nV1 in 0 AC 1\nR0 in 0 1k\nF1 0 out V1 3\nR1 out 0 1k\n.end')).toBeCloseTo(3, 12);
+    expect(solve('t\nV1 a 0 AC 1\nL1 a 0 1m\nL2 out 0 4m\nK1 L1 L2 0.5\nR1 out 0 1g\n.end')).toBeCloseTo(1, 5);
   });
   test.each([
     ['', 'no cards'],
@@ -110,10 +93,7 @@ R9 out 0 1k
     ['t\nV1 a b AC 1\nR1 a b 1k\n', 'nothing is connected to ground'],
     ['t\nV1 a 0 AC 1\nR1 a 0 1k\nR2 x y 1k\n', "line 4: node 'x' is floating"],
     ['t\nV1 a 0 AC 1\nV2 a 0 AC 1\nR1 a 0 1\n', 'line 3: v2 closes a loop'],
-    [
-      't\nV1 a 0 AC 1\nR1 a 0 {zz}\n',
-      "line 3: R1: '{zz}' is no resistance: 'zz' is not a number or a parameter",
-    ],
+    ['t\nV1 a 0 AC 1\nR1 a 0 {zz}\n', "line 3: R1: '{zz}' is no resistance: 'zz' is not a number or a parameter"],
     ['t\nX1 a 0 foo\n', "subcircuit 'foo', which is not in the deck"],
     ['t\n.subckt foo a\nX1 a foo\n.ends\nV1 a 0 AC 1\nX2 a foo\n', 'contain itself'],
     ['t\n.subckt foo a\nR1 a 0 1\n', 'has no .ends'],
@@ -129,9 +109,7 @@ R9 out 0 1k
     const read = readDeck(text);
     expect(read.ok).toBe(false);
     if (!read.ok)
-      expect(
-        `${Number(read.data.line) > 0 ? `line ${read.data.line}: ` : ''}${read.data.message}`,
-      ).toContain(message);
+      expect(`${Number(read.data.line) > 0 ? `line ${read.data.line}: ` : ''}${read.data.message}`).toContain(message);
   });
   test('a runaway file is refused', () =>
     expect(readDeck(`t\n${'R1 a 0 1\n'.repeat(5001)}`)).toMatchObject({
@@ -146,31 +124,14 @@ R9 out 0 1k
         fc.array(
           fc.tuple(
             fc.nat(good.length - 1),
-            fc.constantFrom(
-              '',
-              '0',
-              ' ',
-              '\n',
-              '{',
-              '}',
-              '=',
-              'R1',
-              '-',
-              '.',
-              '+',
-              'X',
-              '(',
-              'é',
-              '9e999',
-            ),
+            fc.constantFrom('', '0', ' ', '\n', '{', '}', '=', 'R1', '-', '.', '+', 'X', '(', 'é', '9e999'),
             fc.nat(4),
           ),
           { minLength: 1, maxLength: 6 },
         ),
         (edits) => {
           let text = good;
-          for (const [at, insert, drop] of edits)
-            text = text.slice(0, at) + insert + text.slice(at + drop);
+          for (const [at, insert, drop] of edits) text = text.slice(0, at) + insert + text.slice(at + drop);
           const read = readDeck(text);
           if (!read.ok) return expect(typeof read.data.message).toBe('string');
           const solved = new AcSolver().sweep(
@@ -230,17 +191,11 @@ Ro out z 1k
   const second = must(readDeck(must(writeDeck(first, { title: 'again', rename: {} })))).netlist;
   const [a, b] = [assemble(first), assemble(second)];
   const rests = [a, b].map((c) => must(operatingPoint(c)));
-  const named = (c: typeof a, x: Float64Array, node: string) =>
-    x[c.structure.nodeOf(node) as number];
+  const named = (c: typeof a, x: Float64Array, node: string) => x[c.structure.nodeOf(node) as number];
   const nodes = ['out', 'c', 'y', 'z', 'q', 's', 'w', 'k', 'x'];
-  for (const node of nodes)
-    expect(named(b, rests[1], node)).toBeCloseTo(named(a, rests[0], node), 9);
-  const [h, g] = [a, b].map((c, i) =>
-    must(new AcSolver().sweep(linearise(c, rests[i]), logGrid(10, 1e7, 13), nodes)),
-  );
-  nodes.forEach((_, k) =>
-    h[k].forEach((v, i) => expect(Math.abs(g[k][i] - v)).toBeLessThan(1e-8 * (1 + Math.abs(v)))),
-  );
+  for (const node of nodes) expect(named(b, rests[1], node)).toBeCloseTo(named(a, rests[0], node), 9);
+  const [h, g] = [a, b].map((c, i) => must(new AcSolver().sweep(linearise(c, rests[i]), logGrid(10, 1e7, 13), nodes)));
+  nodes.forEach((_, k) => h[k].forEach((v, i) => expect(Math.abs(g[k][i] - v)).toBeLessThan(1e-8 * (1 + Math.abs(v)))));
   const [t, u] = [a, b].map((c) => must(transient(c, { stopS: 100e-6, stepS: 2e-6 })).unknowns);
   for (const node of nodes)
     for (let i = 0; i < 50; i++)
@@ -271,10 +226,7 @@ describe('devices and waves in decks', () => {
     ['t\nV1 a 0 1\nD1 a 0 dd\n', "line 3: D1 asks for model 'dd', which is not in the deck"],
     ['t\nV1 a 0 1\nD1 a 0 q\n.model q NPN\n', 'is a model of another kind, NPN'],
     ['t\nV1 a 0 1\nQ1 a 0\n', 'line 3: Q1 has too few fields'],
-    [
-      't\nV1 a 0 1\nR1 a 0 1\n.model m JFET(x=1)\n',
-      "line 4: model m: 'JFET' is not a kind that is understood",
-    ],
+    ['t\nV1 a 0 1\nR1 a 0 1\n.model m JFET(x=1)\n', "line 4: model m: 'JFET' is not a kind that is understood"],
     ['t\nV1 a 0 1\nR1 a 0 1\n.model m D(IS=-1)\n', 'line 4: model m: IS must be positive'],
     ['t\nV1 a 0 SIN(0 1)\nR1 a 0 1\n', 'line 2: V1 has no frequency'],
     ['t\nV1 a 0 PWL(0 0 2 1 1 1)\nR1 a 0 1\n', 'line 2: V1: the times of PWL go back at 1'],
@@ -287,9 +239,7 @@ describe('devices and waves in decks', () => {
     if (message === '') return expect(read.ok).toBe(true);
     expect(read.ok).toBe(false);
     if (!read.ok)
-      expect(
-        `${Number(read.data.line) > 0 ? `line ${read.data.line}: ` : ''}${read.data.message}`,
-      ).toContain(message);
+      expect(`${Number(read.data.line) > 0 ? `line ${read.data.line}: ` : ''}${read.data.message}`).toContain(message);
   });
   test('models in subcircuits are their own, parameters reach into them, and what has no part in the equations is named', () => {
     const read = must(
@@ -321,13 +271,14 @@ test.each(demoDesigns().map((d) => [d.title, d] as const))(
     const compiled = must(compile(design, variant, AS_BUILT));
     const written = designDeck(design, variant, AS_BUILT);
     // A deck has no card for a lamp and its cell: it says so, and writes nothing.
-    if (compiled.netlist.elements.some((e) => e.definition.kind === 'optocoupler')) return expect(written).toMatchObject({ ok: false, code: 'not-in-a-deck' });
+    if (compiled.netlist.elements.some((e) => e.definition.kind === 'optocoupler'))
+      return expect(written).toMatchObject({ ok: false, code: 'not-in-a-deck' });
     const { deck } = must(written);
-    const direct = levelsDb(
-      must(solver.sweep(compiled.circuit, grid, [compiled.ways[0].output]))[0],
-    );
+    const direct = levelsDb(must(solver.sweep(compiled.circuit, grid, [compiled.ways[0].output]))[0]);
     const read = assemble(must(readDeck(deck)).netlist);
-    const again = levelsDb(must(solver.sweep(compiled.live ? linearise(read, must(operatingPoint(read))) : read, grid, ['out']))[0]);
+    const again = levelsDb(
+      must(solver.sweep(compiled.live ? linearise(read, must(operatingPoint(read))) : read, grid, ['out']))[0],
+    );
     direct.forEach((level, i) => expect(again[i]).toBeCloseTo(level, 6));
   },
 );

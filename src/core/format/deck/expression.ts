@@ -1,8 +1,19 @@
 import { deckNumber } from './number';
 
 const FUNCTIONS: Record<string, (...x: number[]) => number> = {
-  sqrt: Math.sqrt, exp: Math.exp, log: Math.log, ln: Math.log, log10: Math.log10, sin: Math.sin, cos: Math.cos, tan: Math.tan, atan: Math.atan, abs: Math.abs,
-  min: Math.min, max: Math.max, pow: Math.pow,
+  sqrt: Math.sqrt,
+  exp: Math.exp,
+  log: Math.log,
+  ln: Math.log,
+  log10: Math.log10,
+  sin: Math.sin,
+  cos: Math.cos,
+  tan: Math.tan,
+  atan: Math.atan,
+  abs: Math.abs,
+  min: Math.min,
+  max: Math.max,
+  pow: Math.pow,
 };
 
 /** What could not be read in an expression. */
@@ -31,8 +42,8 @@ export function evaluateExpression(text: string, lookup: (name: string) => numbe
     return value;
   }
   function signed(): number {
-    if (peek() === '-') return at++, -signed();
-    if (peek() === '+') return at++, signed();
+    if (peek() === '-') return (at++, -signed());
+    if (peek() === '+') return (at++, signed());
     return power();
   }
   function power(): number {

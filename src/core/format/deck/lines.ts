@@ -23,7 +23,11 @@ export function fieldsOf(text: string): string[] {
   const fields: string[] = [];
   let depth = 0;
   let field = '';
-  for (const letter of text.replace(/\s*=\s*/g, '=').replace(/\s+\(/g, (m, at: number, all: string) => (/\b(?:sin|pulse|pwl|v|i)$/i.test(all.slice(0, at)) ? '(' : m))) {
+  for (const letter of text
+    .replace(/\s*=\s*/g, '=')
+    .replace(/\s+\(/g, (m, at: number, all: string) =>
+      /\b(?:sin|pulse|pwl|v|i)$/i.test(all.slice(0, at)) ? '(' : m,
+    )) {
     if (letter === '{' || letter === '(') depth++;
     if (letter === '}' || letter === ')') depth--;
     if (depth <= 0 && /[\s,]/.test(letter)) {

@@ -13,18 +13,40 @@ export interface DeckModel {
   readonly parameters: Readonly<Record<string, number>>;
 }
 
-const TRANSISTOR = { is: 1e-16, bf: 100, br: 1, nf: 1, nr: 1, vaf: 0, var: 0, rb: 0, rc: 0, re: 0, cje: 0, cjc: 0, tf: 0 };
+const TRANSISTOR = {
+  is: 1e-16,
+  bf: 100,
+  br: 1,
+  nf: 1,
+  nr: 1,
+  vaf: 0,
+  var: 0,
+  rb: 0,
+  rc: 0,
+  re: 0,
+  cje: 0,
+  cjc: 0,
+  tf: 0,
+};
 /** What is implemented of each kind, with its defaults. An Early voltage of 0 stands for none. */
-const DEFAULTS: Readonly<Record<Kind, Readonly<Record<string, number>>>> = { d: { is: 1e-14, n: 1, rs: 0 }, npn: TRANSISTOR, pnp: TRANSISTOR };
+const DEFAULTS: Readonly<Record<Kind, Readonly<Record<string, number>>>> = {
+  d: { is: 1e-14, n: 1, rs: 0 },
+  npn: TRANSISTOR,
+  pnp: TRANSISTOR,
+};
 const POSITIVE = new Set(['is', 'n', 'bf', 'br', 'nf', 'nr']);
 
 /** Reads a `.model` card. Parameters that have no part in our equations come back by name. */
-export function modelOf(card: Card, lookup: (name: string) => number | undefined): { name: string; model: DeckModel; unknown: string[] } {
+export function modelOf(
+  card: Card,
+  lookup: (name: string) => number | undefined,
+): { name: string; model: DeckModel; unknown: string[] } {
   const match = /^\.model\s+(\S+)\s+([a-z]\w*)\s*(.*)$/is.exec(card.text);
   if (!match) throw new CardError(card.line, '.model needs a name and a kind: D, NPN or PNP');
   const [, name, kindText, rest] = match;
   const kind = kindText.toLowerCase();
-  if (!Object.hasOwn(DEFAULTS, kind)) throw new CardError(card.line, `model ${name}: '${kindText}' is not a kind that is understood: D, NPN or PNP`);
+  if (!Object.hasOwn(DEFAULTS, kind))
+    throw new CardError(card.line, `model ${name}: '${kindText}' is not a kind that is understood: D, NPN or PNP`);
   const defaults = DEFAULTS[kind as Kind];
   const parameters: Record<string, number> = { ...defaults };
   const unknown: string[] = [];
@@ -37,8 +59,14 @@ export function modelOf(card: Card, lookup: (name: string) => number | undefined
       continue;
     }
     const text = field.slice(equals + 1);
-    const value = deckNumber(text) ?? evaluateOnLine(text, card.line, lookup, `model ${name}: '${text}' is no ${key.toUpperCase()}: `);
-    if (value < 0 || (value === 0 && POSITIVE.has(key))) throw new CardError(card.line, `model ${name}: ${key.toUpperCase()} must be ${POSITIVE.has(key) ? 'positive' : 'zero or more'}`);
+    const value =
+      deckNumber(text) ??
+      evaluateOnLine(text, card.line, lookup, `model ${name}: '${text}' is no ${key.toUpperCase()}: `);
+    if (value < 0 || (value === 0 && POSITIVE.has(key)))
+      throw new CardError(
+        card.line,
+        `model ${name}: ${key.toUpperCase()} must be ${POSITIVE.has(key) ? 'positive' : 'zero or more'}`,
+      );
     parameters[key] = value;
   }
   return { name: name.toLowerCase(), model: { kind: kind as Kind, parameters }, unknown };
@@ -51,16 +79,26 @@ interface Reading {
 }
 
 /** The elements of a `D` or `Q` card: the device, and a resistor with a node of its own for each terminal resistance. */
-export function placeDevice(card: Card, name: string, full: string, letter: 'D' | 'Q', fields: readonly string[], reading: Reading): ElementInstance[] {
+export function placeDevice(
+  card: Card,
+  name: string,
+  full: string,
+  letter: 'D' | 'Q',
+  fields: readonly string[],
+  reading: Reading,
+): ElementInstance[] {
   const terminals = letter === 'D' ? ['a', 'k'] : ['c', 'b', 'e'];
   const wanted = fields[terminals.length];
-  if (wanted === undefined) throw new CardError(card.line, `${name} has too few fields: ${terminals.length} nodes and a model`);
+  if (wanted === undefined)
+    throw new CardError(card.line, `${name} has too few fields: ${terminals.length} nodes and a model`);
   const model = reading.model(wanted.toLowerCase());
   if (!model) throw new CardError(card.line, `${name} asks for model '${wanted}', which is not in the deck`);
-  if ((letter === 'D') !== (model.kind === 'd')) throw new CardError(card.line, `${name}: '${wanted}' is a model of another kind, ${model.kind.toUpperCase()}`);
+  if ((letter === 'D') !== (model.kind === 'd'))
+    throw new CardError(card.line, `${name}: '${wanted}' is a model of another kind, ${model.kind.toUpperCase()}`);
   const area = fields[terminals.length + 1] === undefined ? 1 : reading.number(terminals.length + 1, 'area');
   if (!(area > 0)) throw new CardError(card.line, `${name}: an area must be positive`);
-  if (fields.length > terminals.length + 2) throw new CardError(card.line, `${name}: '${fields[terminals.length + 2]}' does not belong there`);
+  if (fields.length > terminals.length + 2)
+    throw new CardError(card.line, `${name}: '${fields[terminals.length + 2]}' does not belong there`);
   const p = model.parameters;
   const extra: ElementInstance[] = [];
   const resistances: Record<string, number> = letter === 'D' ? { a: p.rs } : { c: p.rc, b: p.rb, e: p.re };
@@ -68,13 +106,34 @@ export function placeDevice(card: Card, name: string, full: string, letter: 'D' 
     const outer = reading.node(t);
     if (resistances[terminal] === undefined || resistances[terminal] === 0) return outer;
     const inner = `${full}.${terminal}`;
-    extra.push({ name: `${full}.r${terminal}`, definition: resistor, nodes: [outer, inner], values: [resistances[terminal] / area] });
+    extra.push({
+      name: `${full}.r${terminal}`,
+      definition: resistor,
+      nodes: [outer, inner],
+      values: [resistances[terminal] / area],
+    });
     return inner;
   });
   const inverse = (volts: number) => (volts === 0 ? 0 : 1 / volts);
   const device: ElementInstance =
     letter === 'D'
       ? { name: full, definition: diode, nodes, values: [p.is * area, p.n, 0] }
-      : { name: full, definition: model.kind === 'npn' ? npn : pnp, nodes, values: [p.is * area, p.bf, p.br, p.nf, p.nr, inverse(p.vaf), inverse(p.var), p.cje * area, p.cjc * area, p.tf] };
+      : {
+          name: full,
+          definition: model.kind === 'npn' ? npn : pnp,
+          nodes,
+          values: [
+            p.is * area,
+            p.bf,
+            p.br,
+            p.nf,
+            p.nr,
+            inverse(p.vaf),
+            inverse(p.var),
+            p.cje * area,
+            p.cjc * area,
+            p.tf,
+          ],
+        };
   return [device, ...extra];
 }

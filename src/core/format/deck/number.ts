@@ -1,4 +1,15 @@
-const SUFFIX: readonly [string, number][] = [['meg', 6], ['f', -15], ['p', -12], ['n', -9], ['u', -6], ['µ', -6], ['m', -3], ['k', 3], ['g', 9], ['t', 12]];
+const SUFFIX: readonly [string, number][] = [
+  ['meg', 6],
+  ['f', -15],
+  ['p', -12],
+  ['n', -9],
+  ['u', -6],
+  ['µ', -6],
+  ['m', -3],
+  ['k', 3],
+  ['g', 9],
+  ['t', 12],
+];
 
 /** A deck's number: `4.7k`, `10kohm`, `2meg`, `1e-9`; letters after the suffix are ignored, M is milli. Null when it is not one. */
 export function deckNumber(text: string): number | null {

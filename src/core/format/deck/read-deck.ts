@@ -47,7 +47,8 @@ interface Subcircuit {
   readonly cards: Card[];
 }
 
-const ANALYSES = /^\.(ac|op|tran|noise|print|plot|probe|save|options?|temp|ic|nodeset|four|meas(ure)?|width|step|dc|tf|sens)\b/i;
+const ANALYSES =
+  /^\.(ac|op|tran|noise|print|plot|probe|save|options?|temp|ic|nodeset|four|meas(ure)?|width|step|dc|tf|sens)\b/i;
 
 /**
  * Reads a plain-text circuit deck: R C L K V I E G F H D Q X, .model, .subckt/.ends, .param with {expressions}, .end. Analysis directives are read past with a note.
@@ -56,7 +57,8 @@ const ANALYSES = /^\.(ac|op|tran|noise|print|plot|probe|save|options?|temp|ic|no
 export function readDeck(text: string): Result<Deck, 'deck'> {
   if (text.includes('\0')) return deckFailure(0, 'this is not a text file');
   const { title, cards } = cardsOf(text);
-  if (cards.length > MOST_CARDS) return deckFailure(cards[MOST_CARDS].line, `the deck has more than ${MOST_CARDS} cards`);
+  if (cards.length > MOST_CARDS)
+    return deckFailure(cards[MOST_CARDS].line, `the deck has more than ${MOST_CARDS} cards`);
   if (cards.length === 0) return deckFailure(0, 'the deck has no cards after its title line');
   try {
     const reader = new DeckReader();
@@ -88,10 +90,22 @@ class DeckReader {
       if (fields.length === 0) throw new CardError(card.line, `'${card.text}' is not understood`);
       const head = fields[0].toLowerCase();
       if (head === '.subckt') {
-        if (open) throw new CardError(card.line, `a .subckt inside .subckt ${open.name}, which began at line ${open.definition.line}`);
+        if (open)
+          throw new CardError(
+            card.line,
+            `a .subckt inside .subckt ${open.name}, which began at line ${open.definition.line}`,
+          );
         if (fields.length < 3) throw new CardError(card.line, '.subckt needs a name and at least one node');
         const words = fields.slice(2).filter((f) => !/^params:?$/i.test(f));
-        open = { name: fields[1].toLowerCase(), definition: { line: card.line, ports: words.filter((f) => !f.includes('=')).map((f) => f.toLowerCase()), defaults: assignments(words), cards: [] } };
+        open = {
+          name: fields[1].toLowerCase(),
+          definition: {
+            line: card.line,
+            ports: words.filter((f) => !f.includes('=')).map((f) => f.toLowerCase()),
+            defaults: assignments(words),
+            cards: [],
+          },
+        };
       } else if (head === '.ends') {
         if (!open) throw new CardError(card.line, '.ends without a .subckt');
         this.subcircuits.set(open.name, open.definition);
@@ -104,16 +118,21 @@ class DeckReader {
 
   expand(cards: readonly Card[], scope: Scope): void {
     const pending = new Map<string, { text: string; line: number }>();
-    for (const card of cards) if (/^\.param\b/i.test(card.text)) for (const [name, text] of assignments(fieldsOf(card.text).slice(1))) pending.set(name, { text, line: card.line });
+    for (const card of cards)
+      if (/^\.param\b/i.test(card.text))
+        for (const [name, text] of assignments(fieldsOf(card.text).slice(1)))
+          pending.set(name, { text, line: card.line });
     this.resolve(pending, scope);
     for (const card of cards)
       if (/^\.model\b/i.test(card.text)) {
         const { name, model, unknown } = modelOf(card, (n) => scope.parameters.get(n));
         scope.models.set(name, model);
-        if (unknown.length > 0) this.note(`line ${card.line}: model ${name}: ${unknown.join(', ')} unknown here, left out`);
+        if (unknown.length > 0)
+          this.note(`line ${card.line}: model ${name}: ${unknown.join(', ')} unknown here, left out`);
       }
     for (const card of cards) {
-      if (++this.expanded > 10 * MOST_CARDS) throw new CardError(card.line, 'the deck grows without end when its subcircuits are filled in');
+      if (++this.expanded > 10 * MOST_CARDS)
+        throw new CardError(card.line, 'the deck grows without end when its subcircuits are filled in');
       if (/^\.(param|model)\b/i.test(card.text)) continue;
       if (card.text.startsWith('.')) this.directive(card);
       else this.element(card, scope);
@@ -157,16 +176,24 @@ class DeckReader {
       this.lineOf.set(element.name, card.line);
       this.elements.push(element);
     };
-    const push = (definition: ElementDefinition, nodes: string[], values: number[], source?: SourceValue) => put({ name: full, definition, nodes, values, source });
+    const push = (definition: ElementDefinition, nodes: string[], values: number[], source?: SourceValue) =>
+      put({ name: full, definition, nodes, values, source });
     switch (letter) {
-      case 'R': case 'C': case 'L': {
+      case 'R':
+      case 'C':
+      case 'L': {
         const definition = letter === 'R' ? resistor : letter === 'C' ? capacitor : inductor;
         const what = definition.values[0];
         const value = number(2, what);
         if (value === 0) throw new CardError(card.line, `${name} has a ${what} of zero`);
         if (value < 0) throw new CardError(card.line, `${name} has a negative ${what}`);
-        if (fields.slice(3).some((f) => /^ic=/i.test(f))) this.note(`line ${card.line}: ic= is read past: time begins at the operating point`);
-        this.rest(card, fields.slice(3).filter((f) => !/^ic=/i.test(f)), name);
+        if (fields.slice(3).some((f) => /^ic=/i.test(f)))
+          this.note(`line ${card.line}: ic= is read past: time begins at the operating point`);
+        this.rest(
+          card,
+          fields.slice(3).filter((f) => !/^ic=/i.test(f)),
+          name,
+        );
         return push(definition, [node(0), node(1)], [value]);
       }
       case 'K': {
@@ -174,19 +201,31 @@ class DeckReader {
         if (!(Math.abs(k) <= 1) || k === 0) throw new CardError(card.line, `${name}: a coupling lies between 0 and 1`);
         return push(couplingBetween(branch(0), branch(1)), [], [k]);
       }
-      case 'V': case 'I':
-      {
+      case 'V':
+      case 'I': {
         const { ac, source } = this.sourceValues(card, fields.slice(2), scope, name);
         return push(letter === 'V' ? voltageSource : currentSource, [node(0), node(1)], ac, source);
       }
-      case 'E': case 'G':
+      case 'E':
+      case 'G':
         this.rest(card, fields.slice(5), name);
         return push(letter === 'E' ? vcvs : vccs, [node(0), node(1), node(2), node(3)], [number(4, 'gain')]);
-      case 'F': case 'H':
+      case 'F':
+      case 'H':
         this.rest(card, fields.slice(4), name);
-        return push(letter === 'F' ? cccsFrom(branch(2)) : ccvsFrom(branch(2)), [node(0), node(1)], [number(3, 'gain')]);
-      case 'D': case 'Q':
-        for (const element of placeDevice(card, name, full, letter, fields, { node, model: (key) => scope.models.get(key), number })) put(element);
+        return push(
+          letter === 'F' ? cccsFrom(branch(2)) : ccvsFrom(branch(2)),
+          [node(0), node(1)],
+          [number(3, 'gain')],
+        );
+      case 'D':
+      case 'Q':
+        for (const element of placeDevice(card, name, full, letter, fields, {
+          node,
+          model: (key) => scope.models.get(key),
+          number,
+        }))
+          put(element);
         return;
       case 'X':
         return this.instance(card, name, fields, scope);
@@ -201,21 +240,44 @@ class DeckReader {
     const kind = plain.pop()?.toLowerCase() ?? '';
     const found = this.subcircuits.get(kind);
     if (!found) throw new CardError(card.line, `${name} asks for subcircuit '${kind}', which is not in the deck`);
-    if (plain.length !== found.ports.length) throw new CardError(card.line, `${name} gives ${plain.length} nodes; '${kind}' has ${found.ports.length}`);
-    if (scope.depth >= MOST_NESTING) throw new CardError(card.line, `subcircuits are nested more than ${MOST_NESTING} deep: does '${kind}' contain itself?`);
+    if (plain.length !== found.ports.length)
+      throw new CardError(card.line, `${name} gives ${plain.length} nodes; '${kind}' has ${found.ports.length}`);
+    if (scope.depth >= MOST_NESTING)
+      throw new CardError(
+        card.line,
+        `subcircuits are nested more than ${MOST_NESTING} deep: does '${kind}' contain itself?`,
+      );
     const parameters = new Map(scope.parameters);
     const look = (n: string) => parameters.get(n);
     for (const [key, text] of found.defaults) parameters.set(key, evaluateOnLine(text, found.line, look));
-    for (const [key, text] of assignments(words)) parameters.set(key, evaluateOnLine(text, card.line, (n) => scope.parameters.get(n)));
-    const nodes: ReadonlyMap<string, string> = new Map(found.ports.map((port, i) => [port, this.node(plain[i], card.line, scope, name)]));
-    this.expand(found.cards, { prefix: `${scope.prefix}${name.toLowerCase()}.`, nodes, parameters, models: new Map(scope.models), depth: scope.depth + 1 });
+    for (const [key, text] of assignments(words))
+      parameters.set(
+        key,
+        evaluateOnLine(text, card.line, (n) => scope.parameters.get(n)),
+      );
+    const nodes: ReadonlyMap<string, string> = new Map(
+      found.ports.map((port, i) => [port, this.node(plain[i], card.line, scope, name)]),
+    );
+    this.expand(found.cards, {
+      prefix: `${scope.prefix}${name.toLowerCase()}.`,
+      nodes,
+      parameters,
+      models: new Map(scope.models),
+      depth: scope.depth + 1,
+    });
   }
 
   /** AC magnitude and phase, rest value and wave. */
-  private sourceValues(card: Card, fields: string[], scope: Scope, name: string): { ac: [number, number]; source: SourceValue } {
+  private sourceValues(
+    card: Card,
+    fields: string[],
+    scope: Scope,
+    name: string,
+  ): { ac: [number, number]; source: SourceValue } {
     let ac: [number, number] = [0, 0];
     let source: SourceValue = {};
-    const next = (at: number) => fields[at] !== undefined && (deckNumber(fields[at]) !== null || /^[{']/.test(fields[at]));
+    const next = (at: number) =>
+      fields[at] !== undefined && (deckNumber(fields[at]) !== null || /^[{']/.test(fields[at]));
     for (let i = 0; i < fields.length; i++) {
       const word = fields[i].toLowerCase();
       const number = (at: number, what: string) => this.number(fields[at], card.line, scope, what, name);
@@ -224,7 +286,11 @@ class DeckReader {
         if (next(i + 1)) ac[0] = number(++i, 'AC magnitude');
         if (next(i + 1)) ac[1] = number(++i, 'AC phase');
       } else if (word === 'dc') source = { ...source, dc: number(++i, 'DC value') };
-      else if (isWave(word)) source = { ...source, wave: readWave(fields[i], card.line, name, (text, what) => this.number(text, card.line, scope, what, name)) };
+      else if (isWave(word))
+        source = {
+          ...source,
+          wave: readWave(fields[i], card.line, name, (text, what) => this.number(text, card.line, scope, what, name)),
+        };
       else source = { ...source, dc: number(i, 'value') };
     }
     return { ac, source };
@@ -250,5 +316,7 @@ class DeckReader {
 }
 
 function assignments(fields: readonly string[]): [string, string][] {
-  return fields.filter((f) => f.includes('=')).map((f) => [f.slice(0, f.indexOf('=')).toLowerCase(), f.slice(f.indexOf('=') + 1)]);
+  return fields
+    .filter((f) => f.includes('='))
+    .map((f) => [f.slice(0, f.indexOf('=')).toLowerCase(), f.slice(f.indexOf('=') + 1)]);
 }

@@ -38,7 +38,8 @@ export function writeDeck(netlist: Netlist, options: WriteDeckOptions): Result<s
   };
   const kinds = new Map(netlist.elements.map((e) => [e.name, e.definition.kind.split(' ')[0]]));
   const call = options.call ?? ((name: string) => name);
-  const cardName = (name: string) => (LETTERS[kinds.get(name) ?? ''] ? nameWith(LETTERS[kinds.get(name) as string], call(name)) : undefined);
+  const cardName = (name: string) =>
+    LETTERS[kinds.get(name) ?? ''] ? nameWith(LETTERS[kinds.get(name) as string], call(name)) : undefined;
   const lines = [options.title.replace(/[\r\n]+/g, ' ') || 'untitled'];
   for (const note of options.notes ?? []) lines.push(`* ${note.replace(/[\r\n]+/g, ' ')}`);
   for (const element of netlist.elements) {
@@ -49,7 +50,24 @@ export function writeDeck(netlist: Netlist, options: WriteDeckOptions): Result<s
   return success(`${lines.join('\n')}\n.end\n`);
 }
 
-const LETTERS: Readonly<Record<string, string>> = { resistor: 'R', 'small-resistor': 'R', capacitor: 'C', inductor: 'L', vcvs: 'E', vccs: 'G', ccvs: 'H', cccs: 'F', coupling: 'K', 'voltage-source': 'V', 'current-source': 'I', diode: 'D', npn: 'Q', pnp: 'Q', 'ideal-op-amp': 'E', 'one-pole-op-amp': 'E' };
+const LETTERS: Readonly<Record<string, string>> = {
+  resistor: 'R',
+  'small-resistor': 'R',
+  capacitor: 'C',
+  inductor: 'L',
+  vcvs: 'E',
+  vccs: 'G',
+  ccvs: 'H',
+  cccs: 'F',
+  coupling: 'K',
+  'voltage-source': 'V',
+  'current-source': 'I',
+  diode: 'D',
+  npn: 'Q',
+  pnp: 'Q',
+  'ideal-op-amp': 'E',
+  'one-pole-op-amp': 'E',
+};
 
 const plainName = (name: string): string => name.toLowerCase().replace(/[^a-z0-9_.]/g, '_');
 
@@ -64,7 +82,10 @@ function sourceWords({ source }: ElementInstance): string {
   const words: string[] = [];
   if (source?.dc !== undefined) words.push(`DC ${digits(source.dc)}`);
   // A pulse without a period, or without an end, leaves out what is infinite.
-  if (source?.wave) words.push(`${source.wave.form.kind.toUpperCase()}(${source.wave.form.numbers.filter(Number.isFinite).map(digits).join(' ')})`);
+  if (source?.wave)
+    words.push(
+      `${source.wave.form.kind.toUpperCase()}(${source.wave.form.numbers.filter(Number.isFinite).map(digits).join(' ')})`,
+    );
   return words.length > 0 ? `${words.join(' ')} ` : '';
 }
 
@@ -74,11 +95,20 @@ function transistorModel(values: readonly number[]): string {
   const words = [`IS=${digits(is)}`, `BF=${digits(bf)}`, `BR=${digits(br)}`, `NF=${digits(nf)}`, `NR=${digits(nr)}`];
   if (perVaf > 0) words.push(`VAF=${digits(1 / perVaf)}`);
   if (perVar > 0) words.push(`VAR=${digits(1 / perVar)}`);
-  for (const [key, value] of [['CJE', cje], ['CJC', cjc], ['TF', tf]] as const) if (value > 0) words.push(`${key}=${digits(value)}`);
+  for (const [key, value] of [
+    ['CJE', cje],
+    ['CJC', cjc],
+    ['TF', tf],
+  ] as const)
+    if (value > 0) words.push(`${key}=${digits(value)}`);
   return words.join(' ');
 }
 
-function cardsFor(element: ElementInstance, nodes: readonly string[], cardName: (name: string) => string | undefined): string[] | null {
+function cardsFor(
+  element: ElementInstance,
+  nodes: readonly string[],
+  cardName: (name: string) => string | undefined,
+): string[] | null {
   const { name, definition, values } = element;
   const plain = plainName(name);
   const card = (letter: string) => nameWith(letter, name);
@@ -105,15 +135,22 @@ function cardsFor(element: ElementInstance, nodes: readonly string[], cardName: 
       return [`${card('K')} ${controlled.join(' ')} ${digits(values[0])}`];
     case 'voltage-source':
     case 'current-source':
-      return [`${card(kind === 'voltage-source' ? 'V' : 'I')} ${nodes.join(' ')} ${sourceWords(element)}AC ${values.map(digits).join(' ')}`];
+      return [
+        `${card(kind === 'voltage-source' ? 'V' : 'I')} ${nodes.join(' ')} ${sourceWords(element)}AC ${values.map(digits).join(' ')}`,
+      ];
     case 'diode':
       // The deck's diode holds no charge; a capacitor beside it does.
       return [
-        `${card('D')} ${nodes.join(' ')} m_${plain}`, `.model m_${plain} D(IS=${digits(values[0])} N=${digits(values[1])})`, ...(values[2] > 0 ? [`C_${plain} ${nodes.join(' ')} ${digits(values[2])}`] : []),
+        `${card('D')} ${nodes.join(' ')} m_${plain}`,
+        `.model m_${plain} D(IS=${digits(values[0])} N=${digits(values[1])})`,
+        ...(values[2] > 0 ? [`C_${plain} ${nodes.join(' ')} ${digits(values[2])}`] : []),
       ];
     case 'npn':
     case 'pnp':
-      return [`${card('Q')} ${nodes.join(' ')} m_${plain}`, `.model m_${plain} ${kind.toUpperCase()}(${transistorModel(values)})`];
+      return [
+        `${card('Q')} ${nodes.join(' ')} m_${plain}`,
+        `.model m_${plain} ${kind.toUpperCase()}(${transistorModel(values)})`,
+      ];
     case 'ideal-op-amp':
       return [`${card('E')} ${nodes[2]} 0 ${nodes[0]} ${nodes[1]} ${IDEAL_GAIN}`];
     case 'one-pole-op-amp': {

@@ -27,7 +27,9 @@ export function boardVerb(text: string, variantName: string | undefined, kind: s
 }
 
 function planOut(plan: StripPlan, parts: readonly StripPart[]) {
-  const nets = parts.flatMap((p) => p.pins.flatMap((pin) => (pin ? [[`${p.reference} ${pin.name}`, pin.net] as const] : [])));
+  const nets = parts.flatMap((p) =>
+    p.pins.flatMap((pin) => (pin ? [[`${p.reference} ${pin.name}`, pin.net] as const] : [])),
+  );
   const netOf = new Map(nets);
   return {
     rows: plan.rows.length,

@@ -15,7 +15,12 @@ export interface ChooseGiven {
 const MOST_PAIRS = 3;
 
 /** What each way of choosing takes of what is found, and how many pairs it may make. */
-const WAYS: Readonly<Record<'nearest' | 'together' | 'pairs', { readonly mostPairs: number; take(snaps: WaySnaps): WaySnaps['choices'][number] | undefined }>> = {
+const WAYS: Readonly<
+  Record<
+    'nearest' | 'together' | 'pairs',
+    { readonly mostPairs: number; take(snaps: WaySnaps): WaySnaps['choices'][number] | undefined }
+  >
+> = {
   nearest: { mostPairs: 0, take: () => undefined },
   together: { mostPairs: 0, take: ({ choices }) => choices[0] },
   pairs: { mostPairs: MOST_PAIRS, take: ({ choices }) => choices.at(-1) },

@@ -4,7 +4,12 @@ import { variantDeck } from '../variant-deck';
 import { oneOf, openDesign } from './opened-design';
 
 /** A variant as a deck. Fails as reading and compiling do, or with `bad-option`. */
-export function deckVerb(text: string, variantName: string | undefined, values: string, devices: string): Result<string> {
+export function deckVerb(
+  text: string,
+  variantName: string | undefined,
+  values: string,
+  devices: string,
+): Result<string> {
   const opened = openDesign(text, variantName);
   if (!opened.ok) return opened;
   const [which, how] = [oneOf('--values', values, ['exact', 'chosen']), oneOf('--devices', devices, ['ideal', 'real'])];

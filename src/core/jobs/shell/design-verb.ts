@@ -32,7 +32,16 @@ const RAILS = [1, 60] as const;
 const VIRTUAL_GROUND_OHM = 100;
 
 /** A design with one path and nothing else on it. Fails with `bad-option`, or as the circuit's design does. */
-export function designVerb({ path, sourceOhm, loadOhm, rails, supply, resistors, capacitors, opAmp }: DesignGiven): Result<string> {
+export function designVerb({
+  path,
+  sourceOhm,
+  loadOhm,
+  rails,
+  supply,
+  resistors,
+  capacitors,
+  opAmp,
+}: DesignGiven): Result<string> {
   const kind = oneOf('--supply', supply, ['dual', 'single']);
   if (!kind.ok) return kind;
   const device = oneOf('--op-amp', opAmp, OP_AMP_IDS);
@@ -68,7 +77,11 @@ function barePath(path: PathGiven): Result<Design> {
   if ('synth' in path) {
     const plan = synthPlanOf(path.synth);
     if (!plan.ok) return plan;
-    return singlePath({ plan: { ...plan.value, id: makeId() } }, makeId, `${path.synth.alignment} ${path.synth.response}`);
+    return singlePath(
+      { plan: { ...plan.value, id: makeId() } },
+      makeId,
+      `${path.synth.alignment} ${path.synth.response}`,
+    );
   }
   // A section's frequency is its own, whatever a circuit of its kind calls it.
   const section = findTopology(path.topology)?.role === 'section';

@@ -69,7 +69,8 @@ const crossingOut = ({ freqHz, levelDb, belowSumDb, phaseDeg }: Crossing) => ({
 function stageOut({ name, topology, form, bypassed, target, network, got }: DeskStage) {
   const common = { name, topology, form, bypassed };
   if (!target) {
-    const of = (which: 'wanted' | 'got') => Object.fromEntries((network?.parameters ?? []).map((p) => [p.name, p[which]]));
+    const of = (which: 'wanted' | 'got') =>
+      Object.fromEntries((network?.parameters ?? []).map((p) => [p.name, p[which]]));
     return { ...common, wanted: of('wanted'), got: of('got') };
   }
   const q = (value: number) => (target.order === 2 ? value : null);
@@ -99,7 +100,9 @@ function partsOut({ ways, netlist }: Compilation) {
         if (unit === null) return [];
         const designator = names.get(`${stage.id}.${spec.name}`);
         const left = choice.leftOut ? { leftOut: true } : {};
-        return [{ designator, stage: stage.id, part: spec.name, kind: spec.kind, [unit]: chosen, exact, chosen, ...left }];
+        return [
+          { designator, stage: stage.id, part: spec.name, kind: spec.kind, [unit]: chosen, exact, chosen, ...left },
+        ];
       }),
     );
 }

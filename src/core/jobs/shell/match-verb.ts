@@ -17,7 +17,10 @@ export function limitsOf(
   if (!parts) return bad;
   const [db, from, to] = parts.slice(1).map((text) => (text.trim() === '' ? undefined : number(text.trim())));
   if (db === undefined || db === null || db < 0 || from === null || to === null) return bad;
-  const ends = [...(from === undefined ? [] : [{ side: 'above' as const, freqHz: from }]), ...(to === undefined ? [] : [{ side: 'below' as const, freqHz: to }])];
+  const ends = [
+    ...(from === undefined ? [] : [{ side: 'above' as const, freqHz: from }]),
+    ...(to === undefined ? [] : [{ side: 'below' as const, freqHz: to }]),
+  ];
   if (ends.length === 0 || ends.some(({ freqHz }) => !(freqHz > 0))) return bad;
   // Lost between two frequencies is a band-stop, which is not searched for.
   if (kind === 'at-least' && ends.length === 2) return badOption(option, given, 'a stop band that is open at one end');
@@ -29,7 +32,12 @@ export async function matchVerb(limits: readonly BriefLimit[], runner: JobRunner
   const base = createDesign('Match', () => [], countingIds('match'));
   const mask = limits.map((limit, i) => ({ id: `l${i}`, ...limit }));
   const design = { ...base, brief: { ...base.brief, mask } };
-  const found = await runner.run<'match'>({ kind: 'match', design, variantId: design.currentVariant, grid: SHELL_GRID });
+  const found = await runner.run<'match'>({
+    kind: 'match',
+    design,
+    variantId: design.currentVariant,
+    grid: SHELL_GRID,
+  });
   if (!found.ok) return found;
   return success(
     found.value.matches.map(({ plan, marginDb, figures }) => ({

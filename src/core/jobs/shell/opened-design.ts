@@ -18,8 +18,10 @@ export function openDesign(text: string, variantName?: string): Result<OpenedDes
   if (!read.ok) return read;
   const { variants, currentVariant } = read.value;
   const wanted = variantName ?? currentVariant;
-  const variant = variants.find((v) => v.id === wanted) ?? variants.find((v) => v.name === wanted || v.label === wanted);
-  if (!variant) return failure('no-such-variant', { variant: wanted, variants: variants.map((v) => v.name).join(', ') });
+  const variant =
+    variants.find((v) => v.id === wanted) ?? variants.find((v) => v.name === wanted || v.label === wanted);
+  if (!variant)
+    return failure('no-such-variant', { variant: wanted, variants: variants.map((v) => v.name).join(', ') });
   return success({ design: { ...read.value, currentVariant: variant.id }, variant });
 }
 

@@ -34,5 +34,10 @@ export async function renderVerb(
   const sounded = await sounding(set, variant.id, input, rateHz * RENDER_OVERSAMPLED, RUN_THROUGH);
   if (!sounded.ok) return sounded;
   const out = downsampled(sounded.value.volts, RENDER_OVERSAMPLED).subarray(0, samples.length);
-  return success(writeFloatWav(Float32Array.from(out, (v) => v / voltsPerFullScale), rateHz));
+  return success(
+    writeFloatWav(
+      Float32Array.from(out, (v) => v / voltsPerFullScale),
+      rateHz,
+    ),
+  );
 }

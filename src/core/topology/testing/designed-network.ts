@@ -19,7 +19,9 @@ export function designed(
   chooseFirst: 'capacitors' | 'resistors' = 'capacitors',
 ): DesignedNetwork {
   const { stage, controls } = createNetwork(topology, makeId, { form, parameters });
-  const result = must(designStage(stage, null, { ...base, preferences: { ...base.preferences, chooseFirst } }, controls));
+  const result = must(
+    designStage(stage, null, { ...base, preferences: { ...base.preferences, chooseFirst } }, controls),
+  );
   if (result.role !== 'network') throw new Error('a network was wanted');
   return result;
 }
@@ -35,4 +37,3 @@ export function levelAndPhase(network: DesignedNetwork, freqHz: number): { db: n
   const [re, im] = simulated(network, Float64Array.of(freqHz));
   return { db: 10 * Math.log10(re * re + im * im), deg: (Math.atan2(im, re) * 180) / Math.PI };
 }
-
