@@ -1,4 +1,7 @@
-/** Arrows go one way: app -> features -> ui, store, workers -> core; cli -> core/jobs, and the wording of checks, which has no interface code. */
+/**
+ * Arrows go one way: app -> features -> ui, store, workers -> core; cli -> core/jobs, and the wording of checks, which
+ * has no interface code.
+ */
 const below = (from, forbidden) => ({
   name: `core-${from}-looks-up`,
   severity: 'error',

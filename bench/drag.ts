@@ -1,8 +1,9 @@
 import { chromium } from '@playwright/test';
 
 /**
- * Drags the cutoff of an eighth-order design across the curve in the built application, and reports how long each frame's work on the main thread took:
- * the time from the start of a frame's first task to the end of its last, as the page itself measures it.
+ * Drags the cutoff of an eighth-order design across the curve in the built application, and reports how long each
+ * frame's work on the main thread took: the time from the start of a frame's first task to the end of its last, as the
+ * page itself measures it.
  */
 export async function measureDrag(
   origin: string,

@@ -160,7 +160,10 @@ function worstError({ circuit, plan, grid, all }: Subject): number {
   return worst;
 }
 
-/** Where pivoting is hard (values over many decades), the compiled error over the dense one, at its largest: 1 and below is "never worse". */
+/**
+ * Where pivoting is hard (values over many decades), the compiled error over the dense one, at its largest: 1 and below
+ * is "never worse".
+ */
 function errorAgainstDense(): number {
   let worst = 0;
   for (const spread of [1e3, 1e5, 1e7]) {
@@ -266,7 +269,8 @@ export async function measureGoals(): Promise<Record<string, Goal>> {
       numpy && numpy / drawsMs(draws, 'all'),
     ),
     '4b': atLeast('the same, one output', 100, numpy && numpy / drawsMs(draws, 'one')),
-    // The one absolute figure: other work on the machine only ever slows it, so the quickest round tells what the code can do.
+    // The one absolute figure: other work on the machine only ever slows it, so the quickest round tells what the code
+    // can do.
     '5a': atLeast(
       `transistor ladder at 96 kHz, times real time, quickest of ${ROUNDS} rounds (median ${(1000 / median(ladderMs)).toFixed(1)})`,
       8,

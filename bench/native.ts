@@ -81,7 +81,10 @@ export function problemFile({ structure, values }: Assembled, plan: Plan, freqHz
   );
 }
 
-/** The time program of a circuit as C: the same blocks, the same order of operations, `exp` of the C library. `double ladder(int samples)` runs a 220 Hz tone. */
+/**
+ * The time program of a circuit as C: the same blocks, the same order of operations, `exp` of the C library. `double
+ * ladder(int samples)` runs a 220 Hz tone.
+ */
 export function timeProgramInC(
   time: TimeGraph,
   values: Float64Array,

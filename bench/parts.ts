@@ -6,7 +6,10 @@ import { must } from '../src/core/result';
 
 const decibels = (v: number): string => `${v.toFixed(3)} dB`;
 
-/** What choosing parts together gains over the nearest values, on the demo designs; and a bank of twelve half octaves, all its parts. */
+/**
+ * What choosing parts together gains over the nearest values, on the demo designs; and a bank of twelve half octaves,
+ * all its parts.
+ */
 export function measureParts(): Record<string, string | number> {
   const figures: Record<string, string> = {};
   for (const design of demoDesigns()) {

@@ -6,7 +6,10 @@ import { NETWORK_TOPOLOGIES } from '../src/core/topology/index';
 
 const SECONDS = 1;
 
-/** How fast every voltage-controlled circuit sounds, with real op-amps and transistors: times real time, and at how many steps a sample. */
+/**
+ * How fast every voltage-controlled circuit sounds, with real op-amps and transistors: times real time, and at how many
+ * steps a sample.
+ */
 export function measureVoices(): Record<string, string | number> {
   const figures: Record<string, string> = {};
   for (const topology of NETWORK_TOPOLOGIES.filter((t) => t.family === 'voltage-controlled')) {

@@ -17,7 +17,10 @@ export interface Verb {
   readonly files: 0 | 1;
   readonly options: VerbOptions;
   readonly describe: Readonly<Record<string, string>>;
-  /** Text, or a file's bytes, for standard output or `--out`; or text for standard output and files for the folder that `--out` names. */
+  /**
+   * Text, or a file's bytes, for standard output or `--out`; or text for standard output and files for the folder that
+   * `--out` names.
+   */
   run(call: VerbCall): Promise<string | Uint8Array | FilesAnswer>;
 }
 

@@ -207,7 +207,8 @@ test('alignments: a fourth-order Linkwitz-Riley is 6.02 dB down at its cutoff, a
   await expect(page.getByTestId('stage-card')).toHaveCount(2);
   for (const i of [0, 1]) await expect(page.getByTestId('stage-card').nth(i)).toContainText('Q 0.707');
   await page.keyboard.press('Escape');
-  // Near the handle the cursor snaps to the mark: where the circuit as built is 6 dB under its pass band, which is what this alignment calls its cutoff.
+  // Near the handle the cursor snaps to the mark: where the circuit as built is 6 dB under its pass band, which is what
+  // this alignment calls its cutoff.
   await expect(page.getByTestId('readout-reference')).toContainText('−6 dB under the pass band');
   const surface = page.getByTestId('cursor-surface').first();
   const box = await surface.boundingBox();

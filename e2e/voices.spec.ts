@@ -239,7 +239,10 @@ test('two variants are rendered, saved as sound, told apart blind, and the verdi
   expect(seen.outside).toEqual([]);
 });
 
-/** Sounds the circuit on the desk for a while, turning its control up and down all along. Returns how often the audio thread found nothing to play, of how many times it looked. */
+/**
+ * Sounds the circuit on the desk for a while, turning its control up and down all along. Returns how often the audio
+ * thread found nothing to play, of how many times it looked.
+ */
 async function soundedWhileTurned(page: Page, control: RegExp): Promise<{ gaps: number; looks: number }> {
   await task(page, 'Listen');
   await page.getByRole('button', { name: 'Sound it while I turn' }).click();

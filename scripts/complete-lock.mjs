@@ -1,8 +1,8 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 
 /**
- * Adds the optional packages of other platforms that the registry did not offer when the lock file was written. `npm ci` refuses a lock file that
- * lacks them, though it would never install them here. Run it after `npm install`.
+ * Adds the optional packages of other platforms that the registry did not offer when the lock file was written. `npm
+ * ci` refuses a lock file that lacks them, though it would never install them here. Run it after `npm install`.
  */
 const path = new URL('../package-lock.json', import.meta.url);
 const lock = JSON.parse(readFileSync(path, 'utf8'));

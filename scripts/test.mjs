@@ -3,7 +3,9 @@ import { join } from 'node:path';
 import { check } from './check.mjs';
 import { ensureBuild, ensureChromium, ensurePackages, root, tool } from './setup.mjs';
 
-/** Everything: the quick part, the build, and the journeys in the browser. Sets up what is missing on a fresh machine. */
+/**
+ * Everything: the quick part, the build, and the journeys in the browser. Sets up what is missing on a fresh machine.
+ */
 ensurePackages();
 ensureChromium();
 mkdirSync(join(root, 'test-results'), { recursive: true });

@@ -1,6 +1,9 @@
 import { NextResponse, type NextRequest } from 'next/server';
 
-/** The content security policy of every page: nothing from anywhere else, scripts by nonce, WebAssembly allowed for the circuit compiler. */
+/**
+ * The content security policy of every page: nothing from anywhere else, scripts by nonce, WebAssembly allowed for the
+ * circuit compiler.
+ */
 function policyFor(nonce: string, development: boolean): string {
   return [
     "default-src 'none'",

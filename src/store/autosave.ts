@@ -17,8 +17,8 @@ const DEBOUNCE_MS = 400;
 const CHANNEL = 'jaunty-reed-designs';
 
 /**
- * Keeps the shelf up with the open document: saves a moment after the last change and at once when the page hides; tells other tabs, and follows them when idle.
- * Returns the way to stop, which saves what is pending.
+ * Keeps the shelf up with the open document: saves a moment after the last change and at once when the page hides;
+ * tells other tabs, and follows them when idle. Returns the way to stop, which saves what is pending.
  */
 export function startAutosave(opened: Design, openedRevision: number): () => Promise<void> {
   let revision = openedRevision;

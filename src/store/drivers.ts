@@ -4,7 +4,9 @@ import { demoDrivers } from '@/core/loudspeaker/demo-drivers';
 import type { Driver } from '@/core/loudspeaker/driver';
 import { database } from './database';
 
-/** Drivers of the maker's own, as they lie in the browser: shared by all designs. Undefined until they have been read. */
+/**
+ * Drivers of the maker's own, as they lie in the browser: shared by all designs. Undefined until they have been read.
+ */
 export const useOwnDrivers = (): readonly Driver[] | undefined => useLiveQuery(() => database.drivers.toArray(), []);
 export const putDriver = async (driver: Driver): Promise<void> => void (await database.drivers.put(driver));
 export const removeDriver = async (id: string): Promise<void> => void (await database.drivers.delete(id));

@@ -27,7 +27,10 @@ import { stageTopology } from '@/core/design/stage-topology';
 import { withTopology } from '@/core/design/with-topology';
 import { decibels } from '@/core/units/quantity';
 
-/** A change of the open design, written on a draft. Every edit the desk can make is one of these, so each can be undone, tested and reached by key. */
+/**
+ * A change of the open design, written on a draft. Every edit the desk can make is one of these, so each can be undone,
+ * tested and reached by key.
+ */
 export type Edit = (draft: Design) => void;
 
 export const newId: MakeId = () => crypto.randomUUID().slice(0, 13);
@@ -52,7 +55,10 @@ function rearrange(way: Way): void {
   if (stages.length !== way.stages.length || stages.some((stage, i) => stage !== way.stages[i])) way.stages = stages;
 }
 
-/** Changes a plan. A new alignment brings its own idea of the cutoff and the nearest order it has; a new response forgets part choices that no longer fit. */
+/**
+ * Changes a plan. A new alignment brings its own idea of the cutoff and the nearest order it has; a new response
+ * forgets part choices that no longer fit.
+ */
 export const changePlan =
   (planId: string, patch: Partial<Omit<Plan, 'id'>>): Edit =>
   (draft) => {
@@ -99,7 +105,10 @@ const serves = (id: string, response: Plan['response']): boolean => {
   );
 };
 
-/** Stages of a plan whose circuit cannot do what their section has become get one that can, and forget part choices that no longer fit. */
+/**
+ * Stages of a plan whose circuit cannot do what their section has become get one that can, and forget part choices that
+ * no longer fit.
+ */
 function refit(way: Way, planId: string, forget: boolean): void {
   const plan = way.plans.find((p) => p.id === planId);
   const { targets } = wayTargets(way);
@@ -330,7 +339,10 @@ export const orderStages =
     for (const plan of way.plans) plan.stageOrder = 'free';
   };
 
-/** Another op-amp for a stage or all of them; one of the maker's own comes with its figures, so that the design stands by itself. */
+/**
+ * Another op-amp for a stage or all of them; one of the maker's own comes with its figures, so that the design stands
+ * by itself.
+ */
 export const setDevice =
   (stageId: string | null, device: string, own?: OpAmp): Edit =>
   (draft) => {
@@ -371,7 +383,10 @@ export const takeValues =
         choosePart(stageId, part, { use: { kind: use.kind, values: [...use.values] } })(draft);
   };
 
-/** A circuit of one's own at the end of the path, from its deck; its parts are what the deck says until another value is chosen. */
+/**
+ * A circuit of one's own at the end of the path, from its deck; its parts are what the deck says until another value is
+ * chosen.
+ */
 export const addDeck =
   (deck: DeckStage): Edit =>
   (draft) => {

@@ -94,7 +94,9 @@ export function setLiveVolume(volume: number): void {
   playing?.volume.gain.setTargetAtTime(volume, playing.audio.currentTime, 0.02);
 }
 
-/** Tells the worker of every edit, the latest only while it is busy with one; begins anew when the circuit is another. */
+/**
+ * Tells the worker of every edit, the latest only while it is busy with one; begins anew when the circuit is another.
+ */
 function followed(remote: Remote<LiveSoundApi>, again: () => void): () => void {
   let busy = false;
   let waiting = false;

@@ -6,7 +6,9 @@ import { useDesign } from './document';
 
 const NONE: readonly OpAmp[] = [];
 
-/** Op-amps of the maker's own, as they lie in the browser: shared by all designs. Undefined until they have been read. */
+/**
+ * Op-amps of the maker's own, as they lie in the browser: shared by all designs. Undefined until they have been read.
+ */
 export const useOwnOpAmps = (): readonly OpAmp[] | undefined =>
   useLiveQuery(() => database.opAmps.orderBy('id').toArray(), []);
 export const putOpAmps = async (opAmps: readonly OpAmp[]): Promise<void> =>

@@ -34,7 +34,10 @@ import { viewStore } from './view';
 
 interface ResultsState {
   readonly desk: DeskResult | null;
-  /** The same for what is read rather than watched (cards, joints, checks): while something is dragged it follows a few times less often, so that the curves keep the frame. */
+  /**
+   * The same for what is read rather than watched (cards, joints, checks): while something is dragged it follows a few
+   * times less often, so that the curves keep the frame.
+   */
   readonly deskToRead: DeskResult | null;
   /** Why there is no result for the design as it stands; the last good one stays in `desk`. */
   readonly deskFailure: Failure | null;
@@ -343,7 +346,10 @@ export function startLiveResults(): () => void {
   };
 }
 
-/** Workers need the circuits, not the record; and of a bank or a crossover only what is being worked on, unless all of it is wanted. */
+/**
+ * Workers need the circuits, not the record; and of a bank or a crossover only what is being worked on, unless all of
+ * it is wanted.
+ */
 const lean = (design: Design): Design => onlyCurrentWays(withoutRecord(design));
 
 /** The wave's frequency until one is chosen: two octaves under the highest corner of the path. */
@@ -447,7 +453,10 @@ export async function bankParts(act: 'snap' | 'level'): Promise<Result<Variant>>
 let runningOutlook: readonly RunningJob<unknown>[] = [];
 const OUTLOOK_RUNS = 200;
 
-/** How deep the nulls will be, and how many builds of every grade meet the brief. Resolves when done, cancelled or failed. */
+/**
+ * How deep the nulls will be, and how many builds of every grade meet the brief. Resolves when done, cancelled or
+ * failed.
+ */
 export async function runOutlook(): Promise<Failure | null> {
   const { design } = documentStore.getState();
   if (!design) return null;

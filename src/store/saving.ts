@@ -15,8 +15,9 @@ export type SaveOutcome =
     };
 
 /**
- * Writes a design in one transaction that compares revisions. When the shelf has moved on, nothing of either side is lost: the other's document stays
- * and what this one had is added to it as a named variant, with log entries and measurements of both.
+ * Writes a design in one transaction that compares revisions. When the shelf has moved on, nothing of either side is
+ * lost: the other's document stays and what this one had is added to it as a named variant, with log entries and
+ * measurements of both.
  */
 export async function saveDesign(design: Design, knownRevision: number, now = new Date()): Promise<SaveOutcome> {
   return database.transaction('rw', database.designs, async () => {

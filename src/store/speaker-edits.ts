@@ -144,7 +144,9 @@ export const removeWay =
     forgetDrivers(draft);
   };
 
-/** A way built of passive ladders between amplifier and driver, or of op-amp sections before an amplifier of its own. */
+/**
+ * A way built of passive ladders between amplifier and driver, or of op-amp sections before an amplifier of its own.
+ */
 export const setActive =
   (wayId: string, active: boolean): Edit =>
   (draft) => {

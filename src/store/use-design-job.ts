@@ -10,7 +10,11 @@ type Asked<K extends Kind> = Omit<Extract<JobRequest, { kind: K }>, 'kind' | 'de
 
 const REST_MS = 220;
 
-/** What a job says of the variant on the desk, asked anew when the hand has rested after an edit; null until it has said it. @param asked what it wants to know besides, plain values; null: nothing is asked. */
+/**
+ * What a job says of the variant on the desk, asked anew when the hand has rested after an edit; null until it has said
+ * it.
+ * @param asked what it wants to know besides, plain values; null: nothing is asked.
+ */
 export function useDesignJob<K extends Kind>(kind: K, asked: Asked<K> | null): JobAnswers[K] | null {
   const design = useDesign((d) => d);
   const [answer, setAnswer] = useState<JobAnswers[K] | null>(null);

@@ -56,7 +56,10 @@ function snapshot(): Design {
   return held;
 }
 
-/** Part of the open design for panes that are read: as it is, save that during a drag it follows a few times less often, so that the curves keep the frame. */
+/**
+ * Part of the open design for panes that are read: as it is, save that during a drag it follows a few times less often,
+ * so that the curves keep the frame.
+ */
 export function useDesignToRead<T>(selector: (design: Design) => T): T {
   return useSyncExternalStore(subscribe, () => selector(snapshot()));
 }

@@ -9,7 +9,10 @@ export function stopSound(): void {
   playing = null;
 }
 
-/** Plays samples (±1) once; whatever played before stops. Resolves at its end, or when it is stopped. @param volume 0 to 1. */
+/**
+ * Plays samples (±1) once; whatever played before stops. Resolves at its end, or when it is stopped.
+ * @param volume 0 to 1.
+ */
 export async function playSound(samples: Float32Array, rateHz: number, volume: number): Promise<void> {
   stopSound();
   const audio = output();

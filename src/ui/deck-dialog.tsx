@@ -17,7 +17,10 @@ R3 out 0 100k`;
 const has = (nodes: readonly string[], wanted: string, otherwise: number): string =>
   nodes.includes(wanted) ? wanted : (nodes.at(otherwise) ?? '');
 
-/** Brings a circuit in as a deck, or changes one that stands on the path: its text, and where the signal enters and leaves. What is wrong is said with its line while it is typed. */
+/**
+ * Brings a circuit in as a deck, or changes one that stands on the path: its text, and where the signal enters and
+ * leaves. What is wrong is said with its line while it is typed.
+ */
 export function DeckDialog({
   open,
   start,

@@ -32,7 +32,10 @@ export interface QuantityInputProps {
 
 const SCRUB_PIXELS = 6;
 
-/** A number with its unit: typed as makers type it, stepped with arrow keys (shift for ten), wheel, or by dragging its label. */
+/**
+ * A number with its unit: typed as makers type it, stepped with arrow keys (shift for ten), wheel, or by dragging its
+ * label.
+ */
 export function QuantityInput(props: QuantityInputProps) {
   const { label, kind, value, onChange, min = -Infinity, max = Infinity } = props;
   const id = useId();

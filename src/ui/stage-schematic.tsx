@@ -14,7 +14,10 @@ import { currentWayOf } from '@/store/edits';
 const NONE: ReadonlySet<string> = new Set();
 const known = new WeakMap<Stage['parts'], ReadonlySet<string>>();
 
-/** Resistors of a stage that a pot or switch stands in for; the same set for the same choices, so that nothing is drawn again for it. */
+/**
+ * Resistors of a stage that a pot or switch stands in for; the same set for the same choices, so that nothing is drawn
+ * again for it.
+ */
 function turnedParts(stage: Stage | undefined): ReadonlySet<string> {
   if (!stage) return NONE;
   const before = known.get(stage.parts);
@@ -38,7 +41,10 @@ export const isReadTwice = (topology: Topology, form: string): boolean =>
   topology.family === 'voltage-controlled' &&
   (couplersOf(topology, form).size > 0 || specsOf(topology, form).some((spec) => spec.kind === 'current'));
 
-/** A stage's circuit with the values as chosen, in the symbols the maker prefers; where devices rest on something, with their volts and amperes. */
+/**
+ * A stage's circuit with the values as chosen, in the symbols the maker prefers; where devices rest on something, with
+ * their volts and amperes.
+ */
 export function StageSchematic({
   facts,
   highlighted,

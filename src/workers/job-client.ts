@@ -19,7 +19,10 @@ export interface RunningJob<T> {
   cancel(): void;
 }
 
-/** Sends a job to a worker: what the desk shows to a worker of its own, the rest to whichever has the least to do. Cancelling asks it to stop; the answer is then a failure `cancelled`. */
+/**
+ * Sends a job to a worker: what the desk shows to a worker of its own, the rest to whichever has the least to do.
+ * Cancelling asks it to stop; the answer is then a failure `cancelled`.
+ */
 export function startJob<K extends JobRequest['kind']>(
   request: Extract<JobRequest, { kind: K }>,
   onProgress?: (share: number) => void,

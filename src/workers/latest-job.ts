@@ -2,7 +2,8 @@ import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
 import type { Result } from '@/core/result';
 
 /**
- * Runs one job at a time and, while it runs, keeps only the newest request: a drag never builds a queue, and stale requests are never computed.
+ * Runs one job at a time and, while it runs, keeps only the newest request: a drag never builds a queue, and stale
+ * requests are never computed.
  */
 export class LatestJob<K extends JobRequest['kind']> {
   private busy = false;

@@ -1,6 +1,6 @@
 /**
- * Which worker takes a job. The first is kept for what must answer within a frame, and so keeps the plans and programs of the circuit on the desk;
- * the others share the rest, each job going to the one with the least to do.
+ * Which worker takes a job. The first is kept for what must answer within a frame, and so keeps the plans and programs
+ * of the circuit on the desk; the others share the rest, each job going to the one with the least to do.
  */
 export class WorkerPool<W> {
   private readonly workers: W[] = [];

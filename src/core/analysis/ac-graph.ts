@@ -17,9 +17,9 @@ export interface ComplexNode {
 export type DrivePattern = readonly { readonly re: boolean; readonly im: boolean }[];
 
 /**
- * The equations (G + jωC) x = b of a structure, eliminated by a plan, as one expression graph. Inputs of stage DRAW: the value slots, then re and im of
- * every drive; of stage FREQUENCY: the frequency in Hz. What does not hold the frequency lands in stage DRAW by itself: every elimination among
- * resistors and op-amps alone is done once a draw.
+ * The equations (G + jωC) x = b of a structure, eliminated by a plan, as one expression graph. Inputs of stage DRAW:
+ * the value slots, then re and im of every drive; of stage FREQUENCY: the frequency in Hz. What does not hold the
+ * frequency lands in stage DRAW by itself: every elimination among resistors and op-amps alone is done once a draw.
  */
 export class AcGraph {
   readonly graph = new Graph();
@@ -128,7 +128,10 @@ export class AcGraph {
     return this.solved[index];
   }
 
-  /** Largest componentwise backward error over the rows (W. Oettli and W. Prager, Numerische Mathematik 6, 1964): |b − A x| against |A| |x| + |b|. */
+  /**
+   * Largest componentwise backward error over the rows (W. Oettli and W. Prager, Numerische Mathematik 6, 1964): |b − A
+   * x| against |A| |x| + |b|.
+   */
   backwardError(): Node {
     const { graph, structure, plan } = this;
     const size = ({ re, im }: ComplexNode) => graph.add(graph.absolute(re), graph.absolute(im));

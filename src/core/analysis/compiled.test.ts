@@ -162,7 +162,10 @@ describe('the guard', () => {
       }
   });
 
-  /** Two conductances in one row, of which the plan takes the first as its pivot: with the values turned round it is a trillionth of the other. */
+  /**
+   * Two conductances in one row, of which the plan takes the first as its pivot: with the values turned round it is a
+   * trillionth of the other.
+   */
   const lopsided = (first: number, second: number) =>
     assemble({
       elements: [

@@ -10,7 +10,10 @@ import type { Plan } from './plan';
 const PAIR = 16;
 /** Below this the memory is left alone, so that address 0 stays unused. */
 const FIRST_ADDRESS = 64;
-/** A set of unknowns is compiled for once this many points have been asked of it; before that, replay is quicker than compiling. */
+/**
+ * A set of unknowns is compiled for once this many points have been asked of it; before that, replay is quicker than
+ * compiling.
+ */
 const POINTS_WORTH_COMPILING = 500;
 /** Longer plans than this (thousands of nodes) make functions that take longer to compile than they ever save. */
 const LONGEST_PLAN = 30_000;
@@ -42,8 +45,9 @@ interface Program {
 }
 
 /**
- * Compiles the equations of a structure, eliminated by a plan, into straight-line WebAssembly: a block a draw, a block a frequency that works on two
- * frequencies side by side, and a guard that computes the backward error (ends and every 16th point; see docs/engine.md). Nothing is allocated a sweep.
+ * Compiles the equations of a structure, eliminated by a plan, into straight-line WebAssembly: a block a draw, a block
+ * a frequency that works on two frequencies side by side, and a guard that computes the backward error (ends and every
+ * 16th point; see docs/engine.md). Nothing is allocated a sweep.
  *
  * @param replay solves what is not worth compiling yet, and sweeps whose guard trips, with its own repairs.
  * @param eager compiles at the first point.

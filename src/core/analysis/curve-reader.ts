@@ -27,14 +27,18 @@ export interface Slope {
 /** Steeper than this, dB an octave, nothing is a plateau; and a plateau is so many octaves wide. */
 const FLAT_SLOPE = 0.5;
 const PLATEAU_OCTAVES = 1;
-/** How far between two samples a turning point may rise over them, dB: they lie so close that a straight line is true to a twentieth. */
+/**
+ * How far between two samples a turning point may rise over them, dB: they lie so close that a straight line is true to
+ * a twentieth.
+ */
 const HIDDEN_DB = 2 * STRAIGHT_DB;
 /** A plateau at an end of the span is looked at so many times further out, if it goes on as flat as this, dB. */
 const FURTHER_OUT = 30;
 const FLAT_DB = 0.05;
 
 /**
- * Reads one curve: samples it where the circuit says it moves, refines it until it stands still, and finds what people look for on it. Every figure of a curve comes from here.
+ * Reads one curve: samples it where the circuit says it moves, refines it until it stands still, and finds what people
+ * look for on it. Every figure of a curve comes from here.
  */
 export class CurveReader {
   readonly freqHz: Float64Array;
@@ -109,7 +113,10 @@ export class CurveReader {
     return found;
   }
 
-  /** The edges nearest to a peak on either side, so far under it (dB below zero); absent where the curve does not come down so far. */
+  /**
+   * The edges nearest to a peak on either side, so far under it (dB below zero); absent where the curve does not come
+   * down so far.
+   */
   edgesOf({ freqHz, levelDb }: Peak, underDb = HALF_POWER_DB): { low?: Crossing; high?: Crossing } {
     const all = this.crossings(levelDb + underDb);
     return {
@@ -127,7 +134,10 @@ export class CurveReader {
     return refineDip(found, spacing, this.levelAt);
   }
 
-  /** Steepest fall and rise over any octave between two frequencies, dB an octave (a fall below zero; 0 where there is none), and its middle (Hz): found on the samples, then on the curve itself. */
+  /**
+   * Steepest fall and rise over any octave between two frequencies, dB an octave (a fall below zero; 0 where there is
+   * none), and its middle (Hz): found on the samples, then on the curve itself.
+   */
   slopes(fromHz = this.span.fromHz, toHz = this.span.toHz): { fall: Slope; rise: Slope } {
     const over = (low: number) => this.levelAt(2 * low) - this.levelAt(low);
     const [first, last] = [fromHz, toHz / 2];
@@ -158,7 +168,10 @@ export class CurveReader {
     return [this.freqHz.filter(inside), this.levelDb.filter((_, i) => inside(this.freqHz[i]))];
   }
 
-  /** The highest stretch where the curve lies flat for an octave or more; null where there is none: a curve that is all slope and peak. */
+  /**
+   * The highest stretch where the curve lies flat for an octave or more; null where there is none: a curve that is all
+   * slope and peak.
+   */
   plateau(): Plateau | null {
     let best: Plateau | null = null;
     let start = -1;
@@ -202,7 +215,10 @@ export class CurveReader {
 /** What a limit is judged on. */
 export type Extremes = Pick<CurveReader, 'highest' | 'lowest' | 'span'>;
 
-/** A curve known at some frequencies only, straight between them: one draw of many, on the points that the circuit's own curve asked for. */
+/**
+ * A curve known at some frequencies only, straight between them: one draw of many, on the points that the circuit's own
+ * curve asked for.
+ */
 export function sampledExtremes(freqHz: Float64Array, levelDb: Float64Array): Extremes {
   const extreme =
     (sign: 1 | -1) =>
@@ -224,7 +240,10 @@ export function sampledExtremes(freqHz: Float64Array, levelDb: Float64Array): Ex
   };
 }
 
-/** A circuit's curve at a node, read over a span. Fails as the solver does. @param natural its natural frequencies (rad/s), where they are known already. */
+/**
+ * A circuit's curve at a node, read over a span. Fails as the solver does.
+ * @param natural its natural frequencies (rad/s), where they are known already.
+ */
 export function readCircuit(
   circuit: Assembled,
   node: string,

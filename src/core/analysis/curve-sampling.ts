@@ -16,8 +16,8 @@ const SAME = 1e-9;
 const NARROWEST = 1e-6;
 
 /**
- * Frequencies (Hz, ascending) at which a curve is first looked at: evenly in the logarithm, and across every natural frequency as closely as its Q asks for,
- * so that no resonance falls between two points.
+ * Frequencies (Hz, ascending) at which a curve is first looked at: evenly in the logarithm, and across every natural
+ * frequency as closely as its Q asks for, so that no resonance falls between two points.
  *
  * @param natural natural frequencies, rad/s.
  */

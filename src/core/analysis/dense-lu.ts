@@ -1,6 +1,7 @@
 /**
- * Complex LU with partial pivoting in place, row-major n by n, real and imaginary parts apart. Rows are equilibrated only for the choice of pivots
- * (implicit scaling; Golub and Van Loan, Matrix Computations, 4th ed., 3.5.2), so a row of microsiemens competes fairly with a row of ones.
+ * Complex LU with partial pivoting in place, row-major n by n, real and imaginary parts apart. Rows are equilibrated
+ * only for the choice of pivots (implicit scaling; Golub and Van Loan, Matrix Computations, 4th ed., 3.5.2), so a row
+ * of microsiemens competes fairly with a row of ones.
  *
  * @returns the row order, or null with no usable pivot (`singularColumn` is then set).
  */

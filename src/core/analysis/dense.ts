@@ -2,7 +2,10 @@ import { denseMatrices, driveVector, type Structure } from '../circuit/structure
 import { ComplexLu } from './dense-lu';
 import { PointBuffer, type AcKernel } from './kernel';
 
-/** The readable reference: a dense LU with partial pivoting at every frequency. Slow and trusted; the oracle of the other kernels. */
+/**
+ * The readable reference: a dense LU with partial pivoting at every frequency. Slow and trusted; the oracle of the
+ * other kernels.
+ */
 export function denseKernel(structure: Structure): AcKernel {
   const points = new PointBuffer();
   return {

@@ -32,8 +32,9 @@ const SETTLED = 1e-5;
 const MOST_PERIODS = 640;
 
 /**
- * Harmonics of a tone through a circuit: time is run until one period repeats the last, and that one is taken apart (a discrete Fourier sum over a whole
- * period, exact for what is periodic). Fails as the transient does, with `no-such-source`, or with `not-settled` (`periods`).
+ * Harmonics of a tone through a circuit: time is run until one period repeats the last, and that one is taken apart (a
+ * discrete Fourier sum over a whole period, exact for what is periodic). Fails as the transient does, with
+ * `no-such-source`, or with `not-settled` (`periods`).
  */
 export function distortion(
   circuit: Assembled,

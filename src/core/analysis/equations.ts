@@ -30,8 +30,8 @@ interface Device {
 }
 
 /**
- * The whole circuit as F(x) + d/dt Q(x) = b: linear stamps G x and C x, and the currents and charges of its devices. Dense, readable, and the truth
- * for operating points and time; sizes are those of an audio circuit.
+ * The whole circuit as F(x) + d/dt Q(x) = b: linear stamps G x and C x, and the currents and charges of its devices.
+ * Dense, readable, and the truth for operating points and time; sizes are those of an audio circuit.
  */
 export class CircuitEquations {
   readonly size: number;
@@ -87,7 +87,10 @@ export class CircuitEquations {
     return this.devices.length === 0;
   }
 
-  /** Right-hand side of the independent sources: at rest, or at a time (s), which overrides rest values where there is a wave. */
+  /**
+   * Right-hand side of the independent sources: at rest, or at a time (s), which overrides rest values where there is a
+   * wave.
+   */
   sources(into: Float64Array, timeS: number | 'rest', scale = 1): void {
     into.fill(0);
     for (const { element, row, factor } of this.structure.drives) {
@@ -105,8 +108,8 @@ export class CircuitEquations {
   }
 
   /**
-   * Evaluates devices near x. Junction voltages move from where they were evaluated last by no more than their exponential allows, so the equations
-   * are linear extensions from there.
+   * Evaluates devices near x. Junction voltages move from where they were evaluated last by no more than their
+   * exponential allows, so the equations are linear extensions from there.
    * @returns the largest distance (V) between a voltage asked for and the one used.
    */
   evaluate(x: Float64Array, limited = true): number {
@@ -147,8 +150,9 @@ export class CircuitEquations {
 }
 
 /**
- * Keeps a Newton step along an exponential within reach: above the critical voltage, where the curve's bend is sharpest, the step is taken in the
- * current instead, which is a logarithmic step in voltage (L. Chua and P.-M. Lin, Computer-Aided Analysis of Electronic Circuits, 5-4).
+ * Keeps a Newton step along an exponential within reach: above the critical voltage, where the curve's bend is
+ * sharpest, the step is taken in the current instead, which is a logarithmic step in voltage (L. Chua and P.-M. Lin,
+ * Computer-Aided Analysis of Electronic Circuits, 5-4).
  */
 function limitJunction(wanted: number, last: number, saturation: number, thermal: number): number {
   const critical = thermal * Math.log(thermal / (Math.SQRT2 * saturation));

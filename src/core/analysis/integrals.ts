@@ -3,8 +3,9 @@ const INTEGRAL_SHARE = 1e-5;
 const INTEGRAL_ROUNDS = 14;
 
 /**
- * Integral of several positive densities over frequency (Hz) at once, by Simpson's rule on intervals that are halved until none changes its part of any by more than its share
- * (W. M. McKeeman, Algorithm 145, Comm. ACM 5, 1962: here breadth first, so that a round is one sweep).
+ * Integral of several positive densities over frequency (Hz) at once, by Simpson's rule on intervals that are halved
+ * until none changes its part of any by more than its share (W. M. McKeeman, Algorithm 145, Comm. ACM 5, 1962: here
+ * breadth first, so that a round is one sweep).
  *
  * @param densitiesAt for each frequency, one density for each integral: rows by density.
  * @param start ascending frequencies between which the densities are smooth: a sampling grid.

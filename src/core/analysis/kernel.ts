@@ -1,13 +1,20 @@
-/** Solutions at many frequencies. They stay as they are until the next solve of any kernel: whoever needs them longer copies them. */
+/**
+ * Solutions at many frequencies. They stay as they are until the next solve of any kernel: whoever needs them longer
+ * copies them.
+ */
 export interface Points {
   readonly data: Float64Array;
-  /** Where in `data` they begin. Two frequencies lie side by side: of unknown u (k-th of n) at point f, re is at start + 4·(n·⌊f/2⌋ + k) + 2·(f mod 2), im after it. */
+  /**
+   * Where in `data` they begin. Two frequencies lie side by side: of unknown u (k-th of n) at point f, re is at start +
+   * 4·(n·⌊f/2⌋ + k) + 2·(f mod 2), im after it.
+   */
   readonly start: number;
 }
 
 /**
- * The one door between a circuit's equations and whatever solves them. A kernel belongs to a structure; values come with each call,
- * so that dragging, spread draws and controls write values only. Kernels are interchangeable: dense reference, plan replay, compiled code.
+ * The one door between a circuit's equations and whatever solves them. A kernel belongs to a structure; values come
+ * with each call, so that dragging, spread draws and controls write values only. Kernels are interchangeable: dense
+ * reference, plan replay, compiled code.
  */
 export interface AcKernel {
   /**

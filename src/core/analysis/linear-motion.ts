@@ -3,7 +3,10 @@ import { failure, success, type Result } from '../result';
 import { RealLu } from './real-lu';
 
 const ROOT6 = Math.sqrt(6);
-/** Radau IIA with three stages, order 5, stiffly accurate: E. Hairer and G. Wanner, Solving Ordinary Differential Equations II, table IV.5.6. Where in a step its stages lie. */
+/**
+ * Radau IIA with three stages, order 5, stiffly accurate: E. Hairer and G. Wanner, Solving Ordinary Differential
+ * Equations II, table IV.5.6. Where in a step its stages lie.
+ */
 export const STAGES = [(4 - ROOT6) / 10, (4 + ROOT6) / 10, 1];
 const WEIGHTS = [
   [(88 - 7 * ROOT6) / 360, (296 - 169 * ROOT6) / 1800, (-2 + 3 * ROOT6) / 225],
@@ -30,15 +33,18 @@ export type SeenStep = (stepS: number, before: Float64Array, after: Float64Array
 const EDGE_SHARE = 1e-9;
 /** This far, as a share of a stretch, a drive is looked at from its ends. */
 const INSIDE = 1e-7;
-/** Steps after an edge double from this share of the stretch on, two of each length, so that each is half the time since the edge. */
+/**
+ * Steps after an edge double from this share of the stretch on, two of each length, so that each is half the time since
+ * the edge.
+ */
 const DOUBLINGS = 12;
 const GRADED: readonly number[] = [1, 1, ...Array.from({ length: DOUBLINGS }, (_, k) => [2 ** k, 2 ** k]).flat()].map(
   (units) => units / 2 ** (DOUBLINGS + 1),
 );
 
 /**
- * Stretches between evenly spaced points. After an edge the steps are graded, so that whatever is quick is followed while it lasts; elsewhere there are as many
- * as `fastestHz` calls for.
+ * Stretches between evenly spaced points. After an edge the steps are graded, so that whatever is quick is followed
+ * while it lasts; elsewhere there are as many as `fastestHz` calls for.
  */
 export function stretches(
   fromS: number,
@@ -59,8 +65,9 @@ export function stretches(
 }
 
 /**
- * A linear circuit in time: C x' = −G x + b u(t), stepped by Radau IIA. Everything that a step of some length does is one matrix, kept, so that a thousand
- * steps of a few lengths cost little, and the steady state of a periodic drive is one linear system.
+ * A linear circuit in time: C x' = −G x + b u(t), stepped by Radau IIA. Everything that a step of some length does is
+ * one matrix, kept, so that a thousand steps of a few lengths cost little, and the steady state of a periodic drive is
+ * one linear system.
  */
 export class LinearMotion {
   readonly size: number;
@@ -134,8 +141,9 @@ export class LinearMotion {
   }
 
   /**
-   * Walks stretches from a state; a state of zeros is a circuit at rest. Gives all unknowns at the start of every stretch (just after its edge, if it has one)
-   * and at the end of the last: count + 1 rows of `size`. `seen` is shown every step between, jumps left out: its length (s), the unknowns before and after.
+   * Walks stretches from a state; a state of zeros is a circuit at rest. Gives all unknowns at the start of every
+   * stretch (just after its edge, if it has one) and at the end of the last: count + 1 rows of `size`. `seen` is shown
+   * every step between, jumps left out: its length (s), the unknowns before and after.
    */
   run(
     start: Float64Array,
@@ -162,7 +170,10 @@ export class LinearMotion {
     return success(rows);
   }
 
-  /** The state at which a walk ends as it began, for a periodic drive: x = M x + v. Fails with `no-unique-solution` where nothing ever fades. */
+  /**
+   * The state at which a walk ends as it began, for a periodic drive: x = M x + v. Fails with `no-unique-solution`
+   * where nothing ever fades.
+   */
   steadyState(walk: readonly Stretch[], drive: (timeS: number) => number): Result<Float64Array, 'no-unique-solution'> {
     const { size: n } = this;
     const fromRest = this.run(new Float64Array(n), walk, drive);

@@ -3,8 +3,9 @@ import { success, type Result } from '../result';
 import { LinearMotion, STAGES } from './linear-motion';
 
 /**
- * A linear circuit sample by sample: the state a step takes it to, and its output, as one matrix, the input straight between samples (first-order hold). Only unknowns that store
- * anything are carried. The step is Radau IIA of order 5: at a rate eight times what is heard it is exact to seven figures.
+ * A linear circuit sample by sample: the state a step takes it to, and its output, as one matrix, the input straight
+ * between samples (first-order hold). Only unknowns that store anything are carried. The step is Radau IIA of order 5:
+ * at a rate eight times what is heard it is exact to seven figures.
  */
 export class LinearSound {
   private state: Float64Array;

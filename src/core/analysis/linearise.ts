@@ -3,8 +3,8 @@ import { CircuitEquations, type Conditions } from './equations';
 import type { OperatingPoint } from './operating-point';
 
 /**
- * The small-signal circuit at an operating point: every slope of every device becomes a value slot of its own, so that the structure, and with it the
- * elimination plan, stays the same wherever the circuit rests.
+ * The small-signal circuit at an operating point: every slope of every device becomes a value slot of its own, so that
+ * the structure, and with it the elimination plan, stays the same wherever the circuit rests.
  */
 export function linearise(circuit: Assembled, rest: OperatingPoint, conditions: Conditions = {}): Assembled {
   const equations = new CircuitEquations(circuit, conditions);

@@ -58,7 +58,8 @@ test('slopes: a second-order asymptote falls 12.04 dB an octave', () => {
 });
 
 test('slopes: the steepest octave is found on the curve itself, inside the span or at its end', () => {
-  // A shelf from −20 dB to 0: |H|² = (1 + u²)/(1 + u²/100), steepest over the octave whose middle is √10 times its corner.
+  // A shelf from −20 dB to 0: |H|² = (1 + u²)/(1 + u²/100), steepest over the octave whose middle is √10 times its
+  // corner.
   const shelf = (u: number) => Math.sqrt((1 + u * u) / (1 + (u * u) / 100));
   const response = (freqHz: Float64Array) => Float64Array.from([...freqHz].flatMap((f) => [shelf(f / 300), 0]));
   const { rise } = new CurveReader(response, [], { fromHz: 20, toHz: 20e3 }).slopes();

@@ -25,7 +25,10 @@ export function crossings(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>,
   return found;
 }
 
-/** Sharpens a crossing found on a grid by solving the circuit itself: false position in log f on `levelAt` (dB), to about 1e-9 relative. */
+/**
+ * Sharpens a crossing found on a grid by solving the circuit itself: false position in log f on `levelAt` (dB), to
+ * about 1e-9 relative.
+ */
 export function refineCrossing(
   near: Crossing,
   spacing: number,
@@ -46,7 +49,10 @@ export function refineCrossing(
   return { ...near, freqHz: Math.sqrt(low * high) };
 }
 
-/** The highest point of a curve on any ascending grid, by a parabola in log f through the highest and its neighbours; an end where it is highest there. */
+/**
+ * The highest point of a curve on any ascending grid, by a parabola in log f through the highest and its neighbours; an
+ * end where it is highest there.
+ */
 export function highestPoint(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>): Peak {
   let best = 0;
   for (let i = 1; i < levelDb.length; i++) if (levelDb[i] > levelDb[best]) best = i;
@@ -65,7 +71,9 @@ export function highestPoint(freqHz: ArrayLike<number>, levelDb: ArrayLike<numbe
 /** How far the level must rise on both sides of a dip for it to count as one, dB. */
 const DIP_DB = 3;
 
-/** The lowest point inside the grid that the level rises from on both sides by 3 dB or more; null when there is none. */
+/**
+ * The lowest point inside the grid that the level rises from on both sides by 3 dB or more; null when there is none.
+ */
 export function deepestDip(freqHz: ArrayLike<number>, levelDb: ArrayLike<number>): Peak | null {
   const n = levelDb.length;
   const highestFrom = new Float64Array(n);

@@ -34,8 +34,9 @@ interface Injection {
 }
 
 /**
- * Noise of resistors, junctions and op-amps at an output: one adjoint solve a frequency gives the transfer from every part
- * (R. Rohrer, L. Nagel, R. Meyer and L. Weber, IEEE J. Solid-State Circuits 6, 1971); parts are uncorrelated, so their powers add.
+ * Noise of resistors, junctions and op-amps at an output: one adjoint solve a frequency gives the transfer from every
+ * part (R. Rohrer, L. Nagel, R. Meyer and L. Weber, IEEE J. Solid-State Circuits 6, 1971); parts are uncorrelated, so
+ * their powers add.
  *
  * @param rest the operating point. Fails with `no-such-source` (`source`) or `no-unique-solution`.
  */
@@ -121,7 +122,10 @@ export function aWeighting(freqHz: number): number {
   return (raw(freqHz) / raw(1000)) ** 2;
 }
 
-/** Root-mean-square voltage of a spectrum (V/√Hz) over its whole grid, weighted or not, by the trapezoidal rule on straight lines of power against frequency. */
+/**
+ * Root-mean-square voltage of a spectrum (V/√Hz) over its whole grid, weighted or not, by the trapezoidal rule on
+ * straight lines of power against frequency.
+ */
 export function totalNoise(
   freqHz: Float64Array,
   density: Float64Array,

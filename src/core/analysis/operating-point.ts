@@ -9,16 +9,20 @@ export type OperatingPointFailure = 'no-convergence' | 'no-unique-solution';
 
 const MOST_STEPS = 150;
 const STEPS_NEAR = 12;
-/** Conductance (S) from every node to ground, and resistance (Ω) in every coil, where capacitors or loops of coils leave the resting state open. */
+/**
+ * Conductance (S) from every node to ground, and resistance (Ω) in every coil, where capacitors or loops of coils leave
+ * the resting state open.
+ */
 const REST_LEAK = 1e-12;
 const REST_OHM = 1e-9;
 
 /**
- * Finds where a circuit rests with capacitors open and coils shorted: Newton with limited junction steps; where that fails, with a conductance from
- * every node to ground taken away decade by decade; where that fails, with the sources brought up from nothing
- * (J. Vlach and K. Singhal, Computer Methods for Circuit Analysis and Design, 12.3).
+ * Finds where a circuit rests with capacitors open and coils shorted: Newton with limited junction steps; where that
+ * fails, with a conductance from every node to ground taken away decade by decade; where that fails, with the sources
+ * brought up from nothing (J. Vlach and K. Singhal, Computer Methods for Circuit Analysis and Design, 12.3).
  *
- * Converged to 1e-10 of each value. Fails with `no-convergence` (`node` that moved most, `iterations`) or `no-unique-solution` (`unknown`).
+ * Converged to 1e-10 of each value. Fails with `no-convergence` (`node` that moved most, `iterations`) or
+ * `no-unique-solution` (`unknown`).
  */
 export function operatingPoint(
   circuit: Assembled,
@@ -28,7 +32,10 @@ export function operatingPoint(
   return restOf(new CircuitEquations(circuit, conditions), timeS);
 }
 
-/** The same from a rest that cannot be far, such as that of slightly other part values: a few steps instead of dozens. Looks from scratch where that leads nowhere. */
+/**
+ * The same from a rest that cannot be far, such as that of slightly other part values: a few steps instead of dozens.
+ * Looks from scratch where that leads nowhere.
+ */
 export function operatingPointNear(
   circuit: Assembled,
   near: OperatingPoint,

@@ -19,10 +19,12 @@ const STILL = 4e-15;
 /**
  * All finite s where det(G + sC) vanishes, each as often as it does; null where it vanishes everywhere.
  *
- * The pencil is taken apart into irreducible blocks, so that equal poles of separate stages stay simple. In each block the number of roots, and of roots
- * at 0, is counted exactly modulo a prime: no threshold says which eigenvalues "are" infinite. Starting points come from the growth of log |det| from
- * circle to circle (J. L. W. V. Jensen, Acta Mathematica 22, 1899); all are then corrected together (O. Aberth, Mathematics of Computation 27, 1973)
- * with the determinant's own logarithmic derivative, tr((G + sC)⁻¹ C), so that nothing is scaled, inverted or expanded on the way.
+ * The pencil is taken apart into irreducible blocks, so that equal poles of separate stages stay simple. In each block
+ * the number of roots, and of roots at 0, is counted exactly modulo a prime: no threshold says which eigenvalues "are"
+ * infinite. Starting points come from the growth of log |det| from circle to circle (J. L. W. V. Jensen, Acta
+ * Mathematica 22, 1899); all are then corrected together (O. Aberth, Mathematics of Computation 27, 1973) with the
+ * determinant's own logarithmic derivative, tr((G + sC)⁻¹ C), so that nothing is scaled, inverted or expanded on the
+ * way.
  */
 export function pencilRoots(pencil: Pencil): Complex[] | null {
   const n = pencil.size;
@@ -179,7 +181,9 @@ function aberth(block: Pencil, roots: Complex[], atZero: number): Complex[] {
   return roots;
 }
 
-/** Roots of a real polynomial come in conjugate pairs: what is real to rounding is made real, and each pair made exact. */
+/**
+ * Roots of a real polynomial come in conjugate pairs: what is real to rounding is made real, and each pair made exact.
+ */
 function symmetric(roots: readonly Complex[]): Complex[] {
   const near = 1e-7;
   const real: Complex[] = [];

@@ -23,19 +23,26 @@ export interface Plan {
 }
 
 export interface PlanOptions {
-  /** Entries of the structure that change more often than the rest: pivots that meet none of them go first, so that their elimination need not be done again. */
+  /**
+   * Entries of the structure that change more often than the rest: pivots that meet none of them go first, so that
+   * their elimination need not be done again.
+   */
   readonly changing?: (entry: number) => boolean;
 }
 
 /** A pivot smaller than this against its equilibrated row and column has cancelled to rounding noise. */
 const LEAST_PIVOT = 1e-13;
 
-/** A pivot this much smaller than the largest entry left in its row loses as many digits: growth of a few thousand is what the guard lets pass. */
+/**
+ * A pivot this much smaller than the largest entry left in its row loses as many digits: growth of a few thousand is
+ * what the guard lets pass.
+ */
 const LEAST_SHARE = 1e-3;
 
 /**
- * Orders by structure (Markowitz count; H. M. Markowitz, Management Science 3, 1957); magnitude of row- and column-equilibrated values only breaks ties
- * and bars pivots that cancelled to nothing. Works at one sample frequency of the given values.
+ * Orders by structure (Markowitz count; H. M. Markowitz, Management Science 3, 1957); magnitude of row- and
+ * column-equilibrated values only breaks ties and bars pivots that cancelled to nothing. Works at one sample frequency
+ * of the given values.
  *
  * @returns the plan, or the unknown's index that no equation is left for.
  */
@@ -84,7 +91,10 @@ export function planElimination(
   };
 }
 
-/** The matrix while it is being planned: the pattern of what is left, and equilibrated values to see cancellations by. Sparse, since a deck may have thousands of nodes. */
+/**
+ * The matrix while it is being planned: the pattern of what is left, and equilibrated values to see cancellations by.
+ * Sparse, since a deck may have thousands of nodes.
+ */
 class WorkMatrix {
   readonly entryPosition: Int32Array;
   readonly columnDone: Uint8Array;

@@ -3,9 +3,10 @@ import { denseMatrices, type Assembled } from '../circuit/structure';
 import type { Complex } from '../math/complex';
 
 /**
- * Natural frequencies (rad/s) of a circuit within about nine decades of `nearRadPerSec`: eigenvalues μ of (G + σC)⁻¹C with a real shift σ of that size,
- * s = σ − 1/μ (Golub and Van Loan, Matrix Computations, 4th ed., 7.6.1 and 7.7: shift and invert for a pencil with a singular C).
- * Poles at infinity are μ = 0 and are left out. Values are scaled by that frequency, so that farads and siemens are of one size.
+ * Natural frequencies (rad/s) of a circuit within about nine decades of `nearRadPerSec`: eigenvalues μ of (G + σC)⁻¹C
+ * with a real shift σ of that size, s = σ − 1/μ (Golub and Van Loan, Matrix Computations, 4th ed., 7.6.1 and 7.7: shift
+ * and invert for a pencil with a singular C). Poles at infinity are μ = 0 and are left out. Values are scaled by that
+ * frequency, so that farads and siemens are of one size.
  */
 export function naturalFrequencies({ structure, values }: Assembled, nearRadPerSec: number): Complex[] {
   const n = structure.size;
@@ -25,7 +26,8 @@ export function naturalFrequencies({ structure, values }: Assembled, nearRadPerS
   }
   const lu = new LuDecomposition(shifted);
   if (lu.isSingular()) return [];
-  // Columns of C that hold nothing are columns of (G + σC)⁻¹C that hold nothing: its eigenvalues other than zero are those of the rows and columns that store.
+  // Columns of C that hold nothing are columns of (G + σC)⁻¹C that hold nothing: its eigenvalues other than zero are
+  // those of the rows and columns that store.
   const solved = lu.solve(storage);
   const eigen = new EigenvalueDecomposition(
     solved.selection(
@@ -57,8 +59,8 @@ export interface PoleSection {
 }
 
 /**
- * The one or two poles of a circuit that make its section, by nearness to the frequency it was designed for, as natural frequency and Q:
- * ω0² is their product and ω0/Q minus their sum, which stays exact where two real poles nearly meet.
+ * The one or two poles of a circuit that make its section, by nearness to the frequency it was designed for, as natural
+ * frequency and Q: ω0² is their product and ω0/Q minus their sum, which stays exact where two real poles nearly meet.
  */
 export function dominantSection(circuit: Assembled, order: 0 | 1 | 2, nearHz: number): PoleSection | null {
   if (order === 0) return null;
@@ -66,7 +68,8 @@ export function dominantSection(circuit: Assembled, order: 0 | 1 | 2, nearHz: nu
   const poles = naturalFrequencies(circuit, near).sort((a, b) => distance(a, near) - distance(b, near));
   if (poles.length < order) return null;
   if (order === 1) return { order, freqHz: Math.hypot(poles[0].re, poles[0].im) / (2 * Math.PI) };
-  // Of the pairs that are conjugate, or nearest one another among the real, the one whose natural frequency is nearest; a lone real pole beside a pair counts for nothing.
+  // Of the pairs that are conjugate, or nearest one another among the real, the one whose natural frequency is nearest;
+  // a lone real pole beside a pair counts for nothing.
   const upper = poles.filter((p) => p.im > 0).map((p): readonly [Complex, Complex] => [p, { re: p.re, im: -p.im }]);
   const real = poles.filter((p) => p.im === 0);
   const pairs = [
@@ -85,7 +88,10 @@ export function dominantSection(circuit: Assembled, order: 0 | 1 | 2, nearHz: nu
   return { order, freqHz: best.omega / (2 * Math.PI), q: best.q };
 }
 
-/** How many of the nearest real poles are paired, and by how much (as a logarithm) a conjugate pair is preferred to two real poles. */
+/**
+ * How many of the nearest real poles are paired, and by how much (as a logarithm) a conjugate pair is preferred to two
+ * real poles.
+ */
 const REAL_POLES = 4;
 const REAL_PENALTY = 0.02;
 

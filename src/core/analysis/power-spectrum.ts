@@ -5,8 +5,8 @@ const SIZE = 8192;
 const FLOOR_DB = -200;
 
 /**
- * Mean power of a sound at each frequency, as a level (dB) of which a full-scale sine has 0: windows of 8192 samples half over one another (P. Welch, IEEE Trans. Audio
- * Electroacoustics AU-15, 1967), each under a raised cosine.
+ * Mean power of a sound at each frequency, as a level (dB) of which a full-scale sine has 0: windows of 8192 samples
+ * half over one another (P. Welch, IEEE Trans. Audio Electroacoustics AU-15, 1967), each under a raised cosine.
  */
 export function powerSpectrum(samples: Float32Array, rateHz: number): { freqHz: Float64Array; levelDb: Float64Array } {
   const fft = new FFT(SIZE);

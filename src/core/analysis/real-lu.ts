@@ -1,4 +1,7 @@
-/** Real LU with partial pivoting on implicitly scaled rows, row-major n by n, factored in place once and solved many times. */
+/**
+ * Real LU with partial pivoting on implicitly scaled rows, row-major n by n, factored in place once and solved many
+ * times.
+ */
 export class RealLu {
   private readonly order: number[];
   readonly singular: boolean;

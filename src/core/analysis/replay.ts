@@ -4,10 +4,11 @@ import { BACKWARD_ERROR_LIMIT, GUARD_STRIDE, PointBuffer, type AcKernel } from '
 import { planElimination, type Plan } from './plan';
 
 /**
- * Replays an elimination plan on typed arrays: no pivot search, no allocation per point. A guard checks the componentwise backward error
- * (W. Oettli and W. Prager, Numerische Mathematik 6, 1964) at the ends and every 16th point, and everywhere once it has tripped. A point that fails gets
- * one step of refinement (R. Skeel, Mathematics of Computation 35, 1980: one is enough unless the pivots were hopeless); what that does not mend is planned
- * again at this point's values; and what that does not mend is solved densely.
+ * Replays an elimination plan on typed arrays: no pivot search, no allocation per point. A guard checks the
+ * componentwise backward error (W. Oettli and W. Prager, Numerische Mathematik 6, 1964) at the ends and every 16th
+ * point, and everywhere once it has tripped. A point that fails gets one step of refinement (R. Skeel, Mathematics of
+ * Computation 35, 1980: one is enough unless the pivots were hopeless); what that does not mend is planned again at
+ * this point's values; and what that does not mend is solved densely.
  *
  * @param onNewPlan told of a plan that did better, so that the owner may keep it.
  */
@@ -38,7 +39,8 @@ export function replayKernel(structure: Structure, plan: Plan, onNewPlan?: (plan
       }
       if (tripped < 0) return points;
       if (!plannedAgain) {
-        // Values this far from those of the plan may stay for a while: a plan of their own serves the sweeps to come. Once is enough to try.
+        // Values this far from those of the plan may stay for a while: a plan of their own serves the sweeps to come.
+        // Once is enough to try.
         plannedAgain = true;
         adopt(replan(structure, values, frequenciesHz[tripped]));
       }
@@ -134,8 +136,9 @@ export class PlanReplay {
   }
 
   /**
-   * Solves the transposed system for a right-hand side with the factors of the last solve: one extra substitution gives the transfer from every place in the
-   * circuit to one output (S. Director and R. Rohrer, IEEE Trans. Circuit Theory 16, 1969).
+   * Solves the transposed system for a right-hand side with the factors of the last solve: one extra substitution gives
+   * the transfer from every place in the circuit to one output (S. Director and R. Rohrer, IEEE Trans. Circuit Theory
+   * 16, 1969).
    */
   solveTransposed(wanted: Float64Array, yRe: Float64Array, yIm: Float64Array): void {
     const { re, im, stepRe: cRe, stepIm: cIm } = this;
@@ -226,7 +229,8 @@ export class PlanReplay {
     }
   }
 
-  // No destructuring in these loops: it is slow until they have been optimised, and the first curve is drawn before that.
+  // No destructuring in these loops: it is slow until they have been optimised, and the first curve is drawn before
+  // that.
 
   /** Leaves multipliers where the eliminated entries were. */
   private factor(): void {

@@ -1,10 +1,18 @@
-/** Rates that double and halve through half-band filters: what is between the samples is what was there, and nothing folds back into what is heard. */
+/**
+ * Rates that double and halve through half-band filters: what is between the samples is what was there, and nothing
+ * folds back into what is heard.
+ */
 
-/** How far images and what would fold are held down, dB, and up to what share of the lower rate the filters are flat. */
+/**
+ * How far images and what would fold are held down, dB, and up to what share of the lower rate the filters are flat.
+ */
 const STOP_DB = 104;
 const FLAT_TO = 0.42;
 
-/** Modified Bessel function of order zero, by its series (M. Abramowitz, I. Stegun, Handbook of Mathematical Functions, 9.6.12). */
+/**
+ * Modified Bessel function of order zero, by its series (M. Abramowitz, I. Stegun, Handbook of Mathematical Functions,
+ * 9.6.12).
+ */
 function besselI0(x: number): number {
   let [sum, term] = [1, 1];
   for (let k = 1; k < 60; k++) {
@@ -14,7 +22,10 @@ function besselI0(x: number): number {
   return sum;
 }
 
-/** Shape of the window that holds them down so far, and the window at a place from −1 to 1 (J. F. Kaiser, Nonrecursive digital filter design using the I0-sinh window, 1974). */
+/**
+ * Shape of the window that holds them down so far, and the window at a place from −1 to 1 (J. F. Kaiser, Nonrecursive
+ * digital filter design using the I0-sinh window, 1974).
+ */
 const BETA = 0.1102 * (STOP_DB - 8.7);
 const PEAK = besselI0(BETA);
 const kaiser = (x: number): number => besselI0(BETA * Math.sqrt(Math.max(0, 1 - x * x))) / PEAK;
@@ -22,8 +33,8 @@ const kaiser = (x: number): number => besselI0(BETA * Math.sqrt(Math.max(0, 1 - 
 const made = new Map<string, Float64Array>();
 
 /**
- * A half-band low-pass for a signal that fills so much of the lower rate: windowed sinc, odd length, every second tap but the middle one nothing
- * (length after Kaiser).
+ * A half-band low-pass for a signal that fills so much of the lower rate: windowed sinc, odd length, every second tap
+ * but the middle one nothing (length after Kaiser).
  *
  * @param edge of the pass band, as a share of the higher rate, under a quarter.
  */
@@ -91,10 +102,15 @@ function halved(high: Float64Array, taps: Float64Array): Float64Array {
   return out;
 }
 
-/** How many periods of the lower rate a sample between samples looks to either side, when rates are in no simple ratio. */
+/**
+ * How many periods of the lower rate a sample between samples looks to either side, when rates are in no simple ratio.
+ */
 const REACH = 48;
 
-/** A signal at another rate, whatever their ratio: a windowed sinc at the lower of the two rates, at every place in time. */
+/**
+ * A signal at another rate, whatever their ratio: a windowed sinc at the lower of the two rates, at every place in
+ * time.
+ */
 export function atRate(signal: Float64Array, fromHz: number, toHz: number): Float64Array {
   if (fromHz === toHz) return signal;
   const cut = Math.min(1, toHz / fromHz);

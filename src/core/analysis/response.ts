@@ -20,7 +20,10 @@ export function phasesDeg(response: Float64Array): Float64Array {
   return out;
 }
 
-/** Group delay in seconds, −dφ/dω, by differences on the grid (central inside, one-sided at the ends; second order on an uneven grid). */
+/**
+ * Group delay in seconds, −dφ/dω, by differences on the grid (central inside, one-sided at the ends; second order on an
+ * uneven grid).
+ */
 export function groupDelaysS(frequenciesHz: Float64Array, phaseDeg: Float64Array): Float64Array {
   const last = phaseDeg.length - 1;
   const slope = (a: number, b: number) => -(phaseDeg[b] - phaseDeg[a]) / 360 / (frequenciesHz[b] - frequenciesHz[a]);

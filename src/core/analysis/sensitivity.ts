@@ -9,8 +9,8 @@ export interface Sensitivity {
   /** The response, interleaved re, im. */
   readonly response: Float64Array;
   /**
-   * Per slot asked for: (p/H) ∂H/∂p, interleaved. Its real part is the relative change of level for a relative change of the part (times 8.686: dB),
-   * its imaginary part the change of phase in radians.
+   * Per slot asked for: (p/H) ∂H/∂p, interleaved. Its real part is the relative change of level for a relative change
+   * of the part (times 8.686: dB), its imaginary part the change of phase in radians.
    */
   readonly relative: readonly Float64Array[];
   /** Group delay, s: −Im((∂H/∂ω)/H), exact. */
@@ -36,8 +36,9 @@ function slopeOf(entry: Entry, values: Float64Array, slot: number): number {
 }
 
 /**
- * How every point of a response moves with every part, by the adjoint: one solve and one transposed substitution a frequency, whatever the number of parts:
- * ∂H/∂p = −yᵀ (∂A/∂p) x (S. Director and R. Rohrer, IEEE Trans. Circuit Theory 16, 1969).
+ * How every point of a response moves with every part, by the adjoint: one solve and one transposed substitution a
+ * frequency, whatever the number of parts: ∂H/∂p = −yᵀ (∂A/∂p) x (S. Director and R. Rohrer, IEEE Trans. Circuit Theory
+ * 16, 1969).
  *
  * @param output unknowns whose difference is the response (−1: ground). Fails with `no-unique-solution` (`unknown`).
  */
@@ -117,8 +118,9 @@ export interface WorstCase {
 }
 
 /**
- * The lowest and highest level at each frequency with every part at the end of its tolerance that the sensitivities point to. Parts of a batch go the
- * same way, as far as they are alike. Exact where levels move one way with each part over its tolerance, which holds for tolerances of a few per cent.
+ * The lowest and highest level at each frequency with every part at the end of its tolerance that the sensitivities
+ * point to. Parts of a batch go the same way, as far as they are alike. Exact where levels move one way with each part
+ * over its tolerance, which holds for tolerances of a few per cent.
  */
 export function worstCase(
   circuit: Assembled,

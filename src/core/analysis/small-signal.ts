@@ -7,8 +7,9 @@ import { CircuitEquations, type Conditions } from './equations';
 import { operatingPoint, type OperatingPointFailure } from './operating-point';
 
 /**
- * A circuit's elements with every device put down as what it is to a small signal where the circuit rests: a controlled current for every slope of a current,
- * a controlled charge for every slope of a charge. Sources of waves keep their AC drive and lose the rest. Fails as the operating point does.
+ * A circuit's elements with every device put down as what it is to a small signal where the circuit rests: a controlled
+ * current for every slope of a current, a controlled charge for every slope of a charge. Sources of waves keep their AC
+ * drive and lose the rest. Fails as the operating point does.
  */
 export function smallSignalElements(
   netlist: Netlist,

@@ -8,8 +8,9 @@ import { replayKernel } from './replay';
 export type SolverFailure = 'no-unique-solution' | 'no-such-node';
 
 /**
- * Solves circuits in AC and remembers one plan per structure. Lives as long as its worker, so a whole drag or a thousand draws make one plan.
- * To change how circuits are solved (compiled code, say), change `makeKernel` and nothing else.
+ * Solves circuits in AC and remembers one plan per structure. Lives as long as its worker, so a whole drag or a
+ * thousand draws make one plan. To change how circuits are solved (compiled code, say), change `makeKernel` and nothing
+ * else.
  */
 export class AcSolver {
   /** How many elimination plans have been made so far: tests count them. */

@@ -7,8 +7,9 @@ import { FINISH, ITERATION, RUN, STEP, type TimeGraph } from './time-graph';
 export const SETTLED_VOLTS = 1e-6;
 export const MOST_ITERATIONS = 60;
 /**
- * After so many iterations junctions are no longer held back, since a step that is bounded in one control and not in another may jump to and fro; and after more a step goes only half
- * the way: what jumps between an op-amp's limits comes to rest between them.
+ * After so many iterations junctions are no longer held back, since a step that is bounded in one control and not in
+ * another may jump to and fro; and after more a step goes only half the way: what jumps between an op-amp's limits
+ * comes to rest between them.
  */
 export const BOUNDED_STEPS = 12;
 export const WHOLE_STEPS = 24;
@@ -35,8 +36,9 @@ export interface SoundLayout {
 }
 
 /**
- * The module of a time program: `run()` for what changes with the part values, `process(count)` for that many samples (CHUNK at most). Each sample starts from the
- * parabola through the last three, which for sound is most often within a microvolt.
+ * The module of a time program: `run()` for what changes with the part values, `process(count)` for that many samples
+ * (CHUNK at most). Each sample starts from the parabola through the last three, which for sound is most often within a
+ * microvolt.
  */
 export function soundModule(
   time: TimeGraph,

@@ -23,7 +23,10 @@ export interface SampleRunner {
   readonly iterations: number;
   /** Steps that did not settle within the most iterations so far: their last values were used. */
   readonly unsettled: number;
-  /** New part values from the next call on, state kept. False, and nothing changed, where a value that was zero no longer is: that takes a new runner. */
+  /**
+   * New part values from the next call on, state kept. False, and nothing changed, where a value that was zero no
+   * longer is: that takes a new runner.
+   */
   setValues(values: Float64Array): boolean;
   /**
    * @param input one array per source, of `count` values each. @param output one array per wanted unknown.
@@ -64,8 +67,9 @@ function prepare(circuit: Assembled, request: RunnerRequest): Result<Prepared> {
 }
 
 /**
- * A circuit at a fixed sample rate as straight-line WebAssembly: what changes a run, a step and an iteration each in a block of its own, the junction
- * exponentials inlined. Starts at rest. Fails as the operating point does, or with `no-unique-solution`.
+ * A circuit at a fixed sample rate as straight-line WebAssembly: what changes a run, a step and an iteration each in a
+ * block of its own, the junction exponentials inlined. Starts at rest. Fails as the operating point does, or with
+ * `no-unique-solution`.
  */
 export function compiledRunner(circuit: Assembled, request: RunnerRequest): Result<SampleRunner> {
   const prepared = prepare(circuit, request);

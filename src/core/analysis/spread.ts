@@ -8,7 +8,10 @@ export interface VaryingSlot {
   readonly batch?: { readonly id: string; readonly matchPct: number };
 }
 
-/** Draws part values: each call writes the next draw into `into`. A batch draws once what it has in common. Uniform, since parts are sorted from the middle of their bins as often as not. */
+/**
+ * Draws part values: each call writes the next draw into `into`. A batch draws once what it has in common. Uniform,
+ * since parts are sorted from the middle of their bins as often as not.
+ */
 export function valueDraws(
   nominal: Float64Array,
   varying: readonly VaryingSlot[],
@@ -35,7 +38,10 @@ export function valueDraws(
   };
 }
 
-/** Share of the variance of `outcome` that each part explains: its squared correlation with the part's deviation, draws by parts, summing to about 1. */
+/**
+ * Share of the variance of `outcome` that each part explains: its squared correlation with the part's deviation, draws
+ * by parts, summing to about 1.
+ */
 export function shareOfVariance(deviations: readonly Float64Array[], outcome: Float64Array): number[] {
   const mean = (v: Float64Array) => v.reduce((sum, x) => sum + x, 0) / v.length;
   const outcomeMean = mean(outcome);

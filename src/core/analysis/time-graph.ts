@@ -15,18 +15,22 @@ export const STEP = 2;
 export const ITERATION = 3;
 export const FINISH = 4;
 
-/** A voltage that a device's equations depend on: its two unknowns (−1 is ground), and N·Vt where it is a junction's. */
+/**
+ * A voltage that a device's equations depend on: its two unknowns (−1 is ground), and N·Vt where it is a junction's.
+ */
 export interface ControlVoltage {
   readonly ends: Pair;
   readonly thermal: number;
 }
 
 /**
- * One step of the trapezoidal rule with Newton's method, as an expression graph. With a = 2/h the step is G x + f(x) + a Q(x) = b + H, where the history
- * H = a Q + dQ/dt of the last step follows as H′ = 2a Q(x) − H (J. Vlach and K. Singhal, Computer Methods for Circuit Analysis and Design, 9.4).
+ * One step of the trapezoidal rule with Newton's method, as an expression graph. With a = 2/h the step is G x + f(x) +
+ * a Q(x) = b + H, where the history H = a Q + dQ/dt of the last step follows as H′ = 2a Q(x) − H (J. Vlach and K.
+ * Singhal, Computer Methods for Circuit Analysis and Design, 9.4).
  *
- * Inputs. RUN: value slots, a. STEP: histories of the rows that hold charge, then the sources. ITERATION: the control voltages to linearise at.
- * FINISH: the unknowns kept of the last iteration. The plan takes rows that no device touches first, so they are eliminated once a run.
+ * Inputs. RUN: value slots, a. STEP: histories of the rows that hold charge, then the sources. ITERATION: the control
+ * voltages to linearise at. FINISH: the unknowns kept of the last iteration. The plan takes rows that no device touches
+ * first, so they are eliminated once a run.
  */
 export interface TimeGraph {
   readonly graph: Graph;
@@ -121,7 +125,8 @@ class Builder {
       }
     });
     let smallEntry = structure.entries.length;
-    // The small-signal structure lists its extra entries flow by flow and control by control, leaving out ground: the same walk gives their positions.
+    // The small-signal structure lists its extra entries flow by flow and control by control, leaving out ground: the
+    // same walk gives their positions.
     for (const stamp of structure.devices) {
       const binding = (voltage: (pair: Pair) => Node) => ({
         thermalVoltage: this.thermal,

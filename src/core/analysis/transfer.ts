@@ -15,8 +15,9 @@ export interface TransferFunction {
 }
 
 /**
- * Poles, zeros and gain from all AC sources to the difference of two unknowns (−1 is ground). Zeros are the roots of the determinant bordered by the
- * drive and the output (H(s) = det bordered / det). Fails with `no-unique-solution` where the circuit's determinant is zero at every frequency.
+ * Poles, zeros and gain from all AC sources to the difference of two unknowns (−1 is ground). Zeros are the roots of
+ * the determinant bordered by the drive and the output (H(s) = det bordered / det). Fails with `no-unique-solution`
+ * where the circuit's determinant is zero at every frequency.
  */
 export function transferFunction(
   circuit: Assembled,

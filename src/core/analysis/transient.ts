@@ -35,12 +35,14 @@ const ITERATIONS_A_STEP = 4;
 type Step = { readonly length: number; readonly euler: boolean };
 
 /**
- * A circuit in time from its operating point: trapezoidal rule with backward-Euler steps at the start and after every corner of a source
- * (J. Vlach and K. Singhal, Computer Methods for Circuit Analysis and Design, ch. 9 and 13), steps chosen by the local error h³/12 x‴. The run is then
- * repeated with every step halved, and the two extrapolated to steps of zero length (L. F. Richardson, Phil. Trans. A 226, 1927), which takes the
- * rule's slow loss of phase out of long ringing.
+ * A circuit in time from its operating point: trapezoidal rule with backward-Euler steps at the start and after every
+ * corner of a source (J. Vlach and K. Singhal, Computer Methods for Circuit Analysis and Design, ch. 9 and 13), steps
+ * chosen by the local error h³/12 x‴. The run is then repeated with every step halved, and the two extrapolated to
+ * steps of zero length (L. F. Richardson, Phil. Trans. A 226, 1927), which takes the rule's slow loss of phase out of
+ * long ringing.
  *
- * Fails with `no-convergence` (`node`, `timeS`), `too-many-steps` (`timeS`), `no-unique-solution`, `too-many-points` or `cancelled`.
+ * Fails with `no-convergence` (`node`, `timeS`), `too-many-steps` (`timeS`), `no-unique-solution`, `too-many-points` or
+ * `cancelled`.
  */
 export function transient(circuit: Assembled, request: TransientRequest): Result<Transient, TransientFailure> {
   const points = Math.floor(request.stopS / request.stepS + 1e-9) + 1;
@@ -213,7 +215,10 @@ class Integrator {
     }
   }
 
-  /** Solves for the state after a step, into `nextX` and `nextCharge`. A step onto a corner sees the sources as they are just before it. */
+  /**
+   * Solves for the state after a step, into `nextX` and `nextCharge`. A step onto a corner sees the sources as they are
+   * just before it.
+   */
   private solve(h: number, euler: boolean, ontoCorner: boolean): boolean {
     const { n, equations, b, residual, delta, nextX, nextCharge } = this;
     const a = (euler ? 1 : 2) / h;

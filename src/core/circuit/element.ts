@@ -1,8 +1,8 @@
 import type { Graph, Node } from '../program/graph';
 
 /**
- * How a matrix entry takes its number from the value slots of its element.
- * `direct` v, `reciprocal` 1/v, `mutual` k·sqrt(L1·L2) (three slots), `constant` 1. Each is multiplied by the entry's factor.
+ * How a matrix entry takes its number from the value slots of its element. `direct` v, `reciprocal` 1/v, `mutual`
+ * k·sqrt(L1·L2) (three slots), `constant` 1. Each is multiplied by the entry's factor.
  */
 export type EntryForm = 'constant' | 'direct' | 'reciprocal' | 'mutual';
 
@@ -16,15 +16,24 @@ export interface Stamper {
   branchOf(name: string): number;
   /** Value slot of another element, by name and index. */
   slotOf(name: string, index: number): number;
-  /** Adds `factor · form(values)` to G (order 0) or C (order 1) of the system (G + sC) x = b. `value` is an index into the element's own values. */
+  /**
+   * Adds `factor · form(values)` to G (order 0) or C (order 1) of the system (G + sC) x = b. `value` is an index into
+   * the element's own values.
+   */
   add(row: number, column: number, order: 0 | 1, factor: number, form: EntryForm, value?: number): void;
   /** Adds a mutual inductance entry: slots of the coupling and of both coils. */
   addMutual(row: number, column: number, factor: number, slots: readonly [number, number, number]): void;
-  /** Adds an independent source of `factor · magnitude` at the phase (degrees) to row's right-hand side: indices of the element's own values. */
+  /**
+   * Adds an independent source of `factor · magnitude` at the phase (degrees) to row's right-hand side: indices of the
+   * element's own values.
+   */
   drive(row: number, factor: number, magnitude: number, phaseDeg: number): void;
 }
 
-/** What the solver knows of an element: its terminals, its values and how it stamps. It never asks what kind an element is. */
+/**
+ * What the solver knows of an element: its terminals, its values and how it stamps. It never asks what kind an element
+ * is.
+ */
 export interface ElementDefinition {
   readonly kind: string;
   readonly terminals: number;
@@ -37,15 +46,18 @@ export interface ElementDefinition {
   readonly behave?: (behaviour: Behaviour) => void;
 }
 
-/** A junction's exponential, so that Newton's steps along it can be kept in bounds: saturation current (A) and emission times thermal voltage (V). */
+/**
+ * A junction's exponential, so that Newton's steps along it can be kept in bounds: saturation current (A) and emission
+ * times thermal voltage (V).
+ */
 export interface Junction {
   readonly saturation: Node;
   readonly thermal: Node;
 }
 
 /**
- * Receives the equations of an element as expressions of its terminals' voltages and its values. From these come the operating point,
- * the small-signal circuit, time, and noise; derivatives are taken by the receiver.
+ * Receives the equations of an element as expressions of its terminals' voltages and its values. From these come the
+ * operating point, the small-signal circuit, time, and noise; derivatives are taken by the receiver.
  */
 export interface Behaviour {
   readonly graph: Graph;
@@ -93,7 +105,10 @@ export function stampAdmittance(s: Stamper, order: 0 | 1, form: EntryForm, value
   s.add(m, p, order, -1, form, value);
 }
 
-/** The element's own branch: its current leaves the first node and enters the second, and its equation begins with v(first) − v(second). Gives the branch's unknown. */
+/**
+ * The element's own branch: its current leaves the first node and enters the second, and its equation begins with
+ * v(first) − v(second). Gives the branch's unknown.
+ */
 export function stampBranch(s: Stamper): number {
   const [plus, minus, branch] = [s.node(0), s.node(1), s.branch()];
   s.add(plus, branch, 0, 1, 'constant');

@@ -28,7 +28,10 @@ export interface ElementInstance {
   readonly source?: SourceValue;
 }
 
-/** A circuit: elements between named nodes, and pairs of nodes that are one (a part left short merges nodes; no 0 ohm is stamped). */
+/**
+ * A circuit: elements between named nodes, and pairs of nodes that are one (a part left short merges nodes; no 0 ohm is
+ * stamped).
+ */
 export interface Netlist {
   readonly elements: readonly ElementInstance[];
   readonly merged: readonly (readonly [string, string])[];

@@ -21,7 +21,10 @@ export interface Drive {
   readonly element: string;
 }
 
-/** Where an element's behaviour stands among the equations: unknowns of its terminals (−1 is ground), its branch, its first value slot. */
+/**
+ * Where an element's behaviour stands among the equations: unknowns of its terminals (−1 is ground), its branch, its
+ * first value slot.
+ */
 export interface DeviceStamp {
   readonly element: string;
   readonly definition: ElementDefinition;
@@ -60,7 +63,10 @@ export interface Assembled {
 /** Below this share of the median resistance a resistor gets its current as an unknown. */
 const SMALL_RESISTANCE = 1e-6;
 
-/** Resistors so small that their conductance would drown the rest in the sums at their nodes are stamped by their current; no pivoting could mend that later. */
+/**
+ * Resistors so small that their conductance would drown the rest in the sums at their nodes are stamped by their
+ * current; no pivoting could mend that later.
+ */
 function stampable(elements: readonly ElementInstance[]): readonly ElementInstance[] {
   const sizes = elements
     .filter((e) => e.definition === resistor)
@@ -72,7 +78,10 @@ function stampable(elements: readonly ElementInstance[]): readonly ElementInstan
     : elements;
 }
 
-/** Numbers nodes, branches and value slots and collects the stamps. Throws on misuse: unknown names, wrong terminal or value counts. */
+/**
+ * Numbers nodes, branches and value slots and collects the stamps. Throws on misuse: unknown names, wrong terminal or
+ * value counts.
+ */
 export function assemble(netlist: Netlist): Assembled {
   const elements = stampable(netlist.elements);
   const canonical = mergeNodes(netlist);

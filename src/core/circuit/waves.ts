@@ -1,8 +1,8 @@
 import type { Wave } from './netlist';
 
 /**
- * A damped sine: offset + amplitude · e^(−damping (t − delay)) · sin(2π f (t − delay) + phase), held at its first value before the delay.
- * Volts or amperes, Hz, s, 1/s, degrees.
+ * A damped sine: offset + amplitude · e^(−damping (t − delay)) · sin(2π f (t − delay) + phase), held at its first value
+ * before the delay. Volts or amperes, Hz, s, 1/s, degrees.
  */
 export function sineWave(
   offset: number,
@@ -26,7 +26,10 @@ export function sineWave(
 /** More corners than this in one run, and a pulse is taken for a mistake by whoever asks. */
 export const MOST_BREAKPOINTS = 200_000;
 
-/** A train of pulses: low, high, delay, rise, fall, width at the top, period (s; Infinity for a single pulse). A rise or fall of 0 is a jump, and its own instant belongs to the new level. */
+/**
+ * A train of pulses: low, high, delay, rise, fall, width at the top, period (s; Infinity for a single pulse). A rise or
+ * fall of 0 is a jump, and its own instant belongs to the new level.
+ */
 export function pulseWave(
   low: number,
   high: number,
@@ -64,7 +67,10 @@ export function pulseWave(
   };
 }
 
-/** Straight lines between (time, value) pairs with rising times; level before the first and after the last. Two pairs at one time are a jump. */
+/**
+ * Straight lines between (time, value) pairs with rising times; level before the first and after the last. Two pairs at
+ * one time are a jump.
+ */
 export function piecewiseWave(points: readonly (readonly [number, number])[]): Wave {
   return {
     form: { kind: 'pwl', numbers: points.flat() },

@@ -13,8 +13,9 @@ import { levelled, peakDb } from './level-bands';
 import { snapWay, withUses } from './snap-way';
 
 /**
- * What a bank of band-passes is asked for: bands by rule, or centres one by one (`free`); stages of every band, tuned apart; how much the top of a band may ripple (dB; at 0.01 as flat as it
- * gets); and whether the lowest band is a low-pass and the highest a high-pass.
+ * What a bank of band-passes is asked for: bands by rule, or centres one by one (`free`); stages of every band, tuned
+ * apart; how much the top of a band may ripple (dB; at 0.01 as flat as it gets); and whether the lowest band is a
+ * low-pass and the highest a high-pass.
  */
 export type BankSpec = z.infer<typeof bankSchema>;
 
@@ -75,7 +76,10 @@ export interface BankRow {
   readonly q: number;
   readonly gainDb: number;
   readonly parts: PartValues;
-  /** The resistor that tunes it: exact for its centre with the other parts as chosen, and the trimmer that reaches it with any parts of their tolerance. Null where nothing tunes the stage alone. */
+  /**
+   * The resistor that tunes it: exact for its centre with the other parts as chosen, and the trimmer that reaches it
+   * with any parts of their tolerance. Null where nothing tunes the stage alone.
+   */
   readonly trim: {
     readonly part: string;
     readonly ohm: number;
@@ -174,7 +178,10 @@ export function bandPeaks(variant: Variant, bench: Bench): Result<number[]> {
   return success(peaks);
 }
 
-/** All bands brought to the level of their middle one, by their input resistors and nothing else. Fails as the design does. */
+/**
+ * All bands brought to the level of their middle one, by their input resistors and nothing else. Fails as the design
+ * does.
+ */
 export function levelBank(variant: Variant, bench: Bench): Result<Variant> {
   const peaks = bandPeaks(variant, bench);
   if (!peaks.ok) return peaks;
@@ -188,7 +195,10 @@ export function levelBank(variant: Variant, bench: Bench): Result<Variant> {
   return success({ ...variant, ways });
 }
 
-/** A bank from a table of part values: stages that are what their parts make them, or that are asked for what the table says they should be. */
+/**
+ * A bank from a table of part values: stages that are what their parts make them, or that are asked for what the table
+ * says they should be.
+ */
 export interface GivenStage {
   readonly band: string;
   readonly parts: PartValues;

@@ -35,7 +35,10 @@ export interface BuildSheet {
 /** A part's reference on the board: its name in the stage and the stage's number on the path. */
 const referenceOf = (part: string, stageNumber: number): string => `${part}.${stageNumber}`;
 
-/** What to buy, what meets where, and in which order it is built, for the variant with its chosen parts. Bypassed stages are not built. */
+/**
+ * What to buy, what meets where, and in which order it is built, for the variant with its chosen parts. Bypassed stages
+ * are not built.
+ */
 export function buildSheet(design: Design, variant: Variant): Result<BuildSheet> {
   const compiled = compile(design, variant, AS_BUILT);
   if (!compiled.ok) return compiled;
@@ -103,7 +106,10 @@ const taperWords = (controls: readonly Control[], id: string): string => {
   return typeof taper === 'object' ? 'pot, measured taper' : `pot, ${taper.replace('-', ' ')}`;
 };
 
-/** What a place on the board is filled with: one part, or two in series or parallel, or a pot and what keeps it from its end, or a switch and its resistors. */
+/**
+ * What a place on the board is filled with: one part, or two in series or parallel, or a pot and what keeps it from its
+ * end, or a switch and its resistors.
+ */
 function boughtParts(part: DesignedPart, reference: string, controls: readonly Control[]): PlacedPartValue[] {
   const { kind } = part.spec;
   if (kind === 'current') return [];
@@ -241,7 +247,9 @@ function pinsOf(netlist: Netlist, numberOf: ReadonlyMap<string, number>, ways: r
   return pins;
 }
 
-/** A way with what tells its input, output and output resistor from those of others: nothing where it is the only one. */
+/**
+ * A way with what tells its input, output and output resistor from those of others: nothing where it is the only one.
+ */
 interface NamedWay {
   readonly wayId: string;
   readonly joints: readonly string[];

@@ -65,7 +65,10 @@ export interface Compilation {
   readonly netlist: Netlist;
   readonly parts: readonly CompiledPart[];
   readonly ways: readonly CompiledWay[];
-  /** Where transistors and the like are in it: the circuit with them, and its rest. `circuit` is then what it is to a small signal. */
+  /**
+   * Where transistors and the like are in it: the circuit with them, and its rest. `circuit` is then what it is to a
+   * small signal.
+   */
   readonly live: Live | null;
 }
 
@@ -294,7 +297,9 @@ export class NetlistWriter {
       this.elements.push(R(`declared.${name}`, inStage(plus), inStage(minus), ohm));
   }
 
-  /** What a way feeds: what the brief says, a resistance, an amplifier's input, or a driver as the circuit that it is. */
+  /**
+   * What a way feeds: what the brief says, a resistance, an amplifier's input, or a driver as the circuit that it is.
+   */
   load(name: string, design: Design, way: Way, node: string, ground = GROUND): void {
     const { load } = way;
     if (load.kind === 'brief') return this.terminate(name, node, design.brief.load.ohm, ground);
@@ -329,7 +334,9 @@ export class NetlistWriter {
       });
   }
 
-  /** The circuit; where devices bend, what it is to a small signal at rest, and the bent one with its rest beside it. */
+  /**
+   * The circuit; where devices bend, what it is to a small signal at rest, and the bent one with its rest beside it.
+   */
   finish(): { netlist: Netlist; circuit: Assembled; live: Live | null; unsettled: Failure | null } {
     // A coupling goes with its coils: one that was left out leaves nothing to couple.
     const there = new Set(this.elements.map((e) => e.name));
@@ -350,7 +357,10 @@ export class NetlistWriter {
   }
 }
 
-/** A netlist to a small signal; where devices bend, at their rest, with the bent circuit beside it. Fails as the operating point does. */
+/**
+ * A netlist to a small signal; where devices bend, at their rest, with the bent circuit beside it. Fails as the
+ * operating point does.
+ */
 export function smallSignal(netlist: Netlist): Result<{ circuit: Assembled; live: Live | null }> {
   const circuit = assemble(netlist);
   if (!netlist.elements.some((e) => bends(e.definition))) return success({ circuit, live: null });
@@ -483,7 +493,9 @@ export function stageWriter(
   return writer;
 }
 
-/** A way cut at a joint: what lies before it, terminated as the stage there declares. Node `cut` has the open voltage. */
+/**
+ * A way cut at a joint: what lies before it, terminated as the stage there declares. Node `cut` has the open voltage.
+ */
 export function compileBefore(design: Design, way: Way, stages: readonly DesignedStage[], joint: number): Assembled {
   const writer = new NetlistWriter(design, AS_BUILT);
   writer.elements.push(V('Vin', SOURCE_NODE, GROUND, 1));
@@ -495,7 +507,9 @@ export function compileBefore(design: Design, way: Way, stages: readonly Designe
   return writer.finish().circuit;
 }
 
-/** What a joint drives, fed with 1 A: the voltage at node `cut` is its impedance. Null when nothing is connected there. */
+/**
+ * What a joint drives, fed with 1 A: the voltage at node `cut` is its impedance. Null when nothing is connected there.
+ */
 export function compileAfter(
   design: Design,
   way: Way,

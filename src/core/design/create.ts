@@ -75,8 +75,9 @@ export const topologyFor = (
 ): string => (order === 1 ? topologies.first : response === 'notch' ? topologies.notch : topologies.second);
 
 /**
- * Gives a way the stages its plans ask for: stages that already serve a section stay as they are (parts, device, bypass), missing ones are made,
- * those past the plan's end go. A stage retuned to its own target keeps the place of the section it came from; stages added by hand follow.
+ * Gives a way the stages its plans ask for: stages that already serve a section stay as they are (parts, device,
+ * bypass), missing ones are made, those past the plan's end go. A stage retuned to its own target keeps the place of
+ * the section it came from; stages added by hand follow.
  */
 export function arrangeStages(way: Way, makeId: MakeId): Way {
   const added = way.stages.filter((stage) => placeOf(stage) === null);
@@ -137,7 +138,10 @@ const rank = (way: Way, stage: Stage): number => {
   return at < 0 ? Number.MAX_SAFE_INTEGER : at;
 };
 
-/** A stage of its own with a circuit that asks for its own parameters, at what they start with unless given; and controls for the pots it has of itself. */
+/**
+ * A stage of its own with a circuit that asks for its own parameters, at what they start with unless given; and
+ * controls for the pots it has of itself.
+ */
 export function createNetwork(
   topology: NetworkTopology,
   makeId: MakeId,

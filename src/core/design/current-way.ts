@@ -10,7 +10,10 @@ function kin(variant: Variant, way: Way): Way[] {
   return [way, ...variant.ways.filter((w) => w !== way)];
 }
 
-/** A design with only the way that is being worked on in every variant, fed from the source by itself; where ways hang on one another, all of them with that one first. */
+/**
+ * A design with only the way that is being worked on in every variant, fed from the source by itself; where ways hang
+ * on one another, all of them with that one first.
+ */
 export const onlyCurrentWays = (design: Design): Design =>
   design.variants.every((v) => v.ways.length === 1)
     ? design

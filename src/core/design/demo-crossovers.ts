@@ -29,7 +29,10 @@ const using = (stage: Way['stages'][number], uses: Uses): Way['stages'][number] 
 /** Where the workshop's two-way crosses, and the least that its amplifier bears. */
 const CROSS_HZ = 2300;
 
-/** Two ways on real drivers: A as the formulas have it into nominal ohms, B with the hump tamed and all parts fitted to the sound. */
+/**
+ * Two ways on real drivers: A as the formulas have it into nominal ohms, B with the hump tamed and all parts fitted to
+ * the sound.
+ */
 export function twoWay(makeId: MakeId): Design {
   const [alder, finch] = [driverCalled('alder-165'), driverCalled('finch-25')];
   const base = createCrossover(

@@ -97,7 +97,10 @@ export function pluckGate(makeId: MakeId): Design {
 /** One block battery, its middle held by a divider and a large capacitor. */
 const BATTERY = { kind: 'single', volts: 9, virtualGroundOhm: 10 } as const;
 
-/** Two sections on diode legs and the stage that makes up for them: first as everybody builds it, and too quiet; then with its bias bootstrapped; then behind a follower. */
+/**
+ * Two sections on diode legs and the stage that makes up for them: first as everybody builds it, and too quiet; then
+ * with its bias bootstrapped; then behind a follower.
+ */
 export function stoppedFlute(makeId: MakeId): Design {
   const base = createDesign('Stopped flute, diode legs', () => [], makeId);
   const [variant] = base.variants;

@@ -13,8 +13,9 @@ const LETTERS: Readonly<Record<string, string>> = {
 const DEVICE_LETTERS = /^[UQDXT]/;
 
 /**
- * One name for every part in the whole variant: R1, R2 … over all ways and stages in the order of the path, op-amps and devices likewise; by its element's name in the netlist,
- * `stage.part`. A part left out keeps its number, and so does a stage that is bypassed: what is built around it does not change its name.
+ * One name for every part in the whole variant: R1, R2 … over all ways and stages in the order of the path, op-amps and
+ * devices likewise; by its element's name in the netlist, `stage.part`. A part left out keeps its number, and so does a
+ * stage that is bypassed: what is built around it does not change its name.
  */
 export function designatorsOf(
   ways: readonly Pick<CompiledWay, 'stages'>[],

@@ -10,7 +10,9 @@ export interface HelperPart {
   readonly data: Readonly<Record<string, string | number>>;
 }
 
-/** A resistor from an op-amp's input to ground or reference: by role, every topology says which of its parts that is. */
+/**
+ * A resistor from an op-amp's input to ground or reference: by role, every topology says which of its parts that is.
+ */
 const isDcPath = (role: string): boolean => /DC path/.test(role);
 /** Coupling capacitors are a decade below what must pass, and a bleed takes well under a second with them. */
 const LOWEST_HZ = 20;

@@ -3,8 +3,8 @@ import type { PartChoice, Stage } from './schema';
 import { specsOf } from './stage-design';
 
 /**
- * What was decided about a stage's parts that still holds in another circuit or another form of it: of a part of the same name and kind that does the same, or that is held. What a control
- * turns stays with the circuit it was made for.
+ * What was decided about a stage's parts that still holds in another circuit or another form of it: of a part of the
+ * same name and kind that does the same, or that is held. What a control turns stays with the circuit it was made for.
  */
 export function keptParts(
   stage: Pick<Stage, 'topology' | 'parts'>,

@@ -34,7 +34,10 @@ export function peakDb(
   return highestPoint(grid, levelsDb(cascadeResponse(reached, grid))).levelDb;
 }
 
-/** Input resistors of a band's stages moved along their series, each with the divider leg that keeps its stage's frequency, until the band's peak lies nearest a level (dB). */
+/**
+ * Input resistors of a band's stages moved along their series, each with the divider leg that keeps its stage's
+ * frequency, until the band's peak lies nearest a level (dB).
+ */
 export function levelled(
   way: Way,
   stages: readonly DesignedStage[],

@@ -40,7 +40,8 @@ const STEPS: Record<number, (document: Loose) => Loose> = {
       })),
     })),
   }),
-  // Version 4: parts that track, op-amps of one's own, decks as stages, drivers and what crossovers ask for; all of them may be absent.
+  // Version 4: parts that track, op-amps of one's own, decks as stages, drivers and what crossovers ask for; all of
+  // them may be absent.
   3: (document) => ({ ...document, version: 4 }),
   // Version 5: a photocell of one’s own, which may be absent.
   4: (document) => ({ ...document, version: 5 }),
@@ -49,8 +50,8 @@ const STEPS: Record<number, (document: Loose) => Loose> = {
 export type ReadFailure = 'not-json' | 'not-a-design' | 'newer-version' | 'broken-design';
 
 /**
- * Reads a design from a parsed JSON value, bringing older versions up to date.
- * Fails with `not-a-design`, `newer-version` (`version`, `known`) or `broken-design` (`issues`: "place: what is wrong" lines, at most eight).
+ * Reads a design from a parsed JSON value, bringing older versions up to date. Fails with `not-a-design`,
+ * `newer-version` (`version`, `known`) or `broken-design` (`issues`: "place: what is wrong" lines, at most eight).
  */
 export function readDesign(document: unknown): Result<Design, ReadFailure> {
   if (

@@ -10,8 +10,9 @@ const SPENT_DC_GAIN = 1e5;
 const SPENT_AT = 2 * Math.PI * 1e6;
 
 /**
- * The least noise gain of a stage's op-amps at high frequency, from the circuit itself: with 1 V in series with an ideal op-amp's input its output is what its feedback network divides
- * by (J. Graeme, Optimizing Op Amp Performance, 1997, 1.2). It says which op-amps are stable there. Null where there are none, or where the circuit has no answer.
+ * The least noise gain of a stage's op-amps at high frequency, from the circuit itself: with 1 V in series with an
+ * ideal op-amp's input its output is what its feedback network divides by (J. Graeme, Optimizing Op Amp Performance,
+ * 1997, 1.2). It says which op-amps are stable there. Null where there are none, or where the circuit has no answer.
  */
 export function noiseGainOf(design: Bench, designed: DesignedStage, solver: AcSolver): number | null {
   const { elements, merged } = stageWriter(design, designed, { values: 'chosen', devices: 'ideal' }, 0);

@@ -420,7 +420,10 @@ export type LogEntry = z.infer<typeof logEntrySchema>;
 export type Snapshot = z.infer<typeof snapshotSchema>;
 export type Preferences = z.infer<typeof preferencesSchema>;
 
-/** References inside a way hold: sections to their plan, a way's start to a stage of a way before it (so that ways form a tree). */
+/**
+ * References inside a way hold: sections to their plan, a way's start to a stage of a way before it (so that ways form
+ * a tree).
+ */
 function checkWay(variant: Variant, way: Way, report: (path: (string | number)[], message: string) => void): void {
   way.plans.forEach((plan, p) => {
     const orders = ordersIn(plan.response, alignmentById(plan.alignment));
@@ -447,7 +450,10 @@ function checkWay(variant: Variant, way: Way, report: (path: (string | number)[]
   else if (!parent.stages.some((s) => s.id === from.stage)) report(['from', 'stage'], 'names no stage of that way');
 }
 
-/** A stage's target is of its circuit's kind, with the numbers the circuit asks for; its parts hang on controls there are. */
+/**
+ * A stage's target is of its circuit's kind, with the numbers the circuit asks for; its parts hang on controls there
+ * are.
+ */
 function checkStage(
   variant: Variant,
   { topology: id, target, mode, parts }: Stage,

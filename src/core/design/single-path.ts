@@ -18,7 +18,10 @@ export type SinglePath =
 /** What a section may be asked for besides its response. */
 const SECTION_ASKS = { freqHz: 1000, q: Math.SQRT1_2, gainDb: 0, zeroHz: NaN } as const;
 
-/** Fails with `no-such-topology` (`topology`), `no-such-form` (`form`, `forms`) or `no-such-parameter` (`name`, `names`). */
+/**
+ * Fails with `no-such-topology` (`topology`), `no-such-form` (`form`, `forms`) or `no-such-parameter` (`name`,
+ * `names`).
+ */
 export function singlePath(given: SinglePath, makeId: MakeId, title = 'One path'): Result<Design> {
   if ('plan' in given) {
     const design = createDesign(title, () => [given.plan], makeId);

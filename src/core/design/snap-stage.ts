@@ -27,11 +27,17 @@ export interface SnapOptions {
   readonly mostPairs: number;
   /** Capacitors at hand (F); absent: any of the series. */
   readonly capacitors?: readonly number[];
-  /** Looks only at the sets of capacitors that are likeliest, and at every other kind of part by itself: for many stages at once. */
+  /**
+   * Looks only at the sets of capacitors that are likeliest, and at every other kind of part by itself: for many stages
+   * at once.
+   */
   readonly quick?: boolean;
 }
 
-/** Sets of capacitors that are looked into, of those the ones whose resistors are tried one by one, and how many of the best are kept of each and of all. */
+/**
+ * Sets of capacitors that are looked into, of those the ones whose resistors are tried one by one, and how many of the
+ * best are kept of each and of all.
+ */
 const MOST_SETS = 400;
 const TRIED_SETS = 16;
 const KEPT_OF_SET = 3;
@@ -39,13 +45,21 @@ const KEPT = 8;
 const QUICK_SETS = 1;
 /** How far from its computed value a capacitor is tried, as a factor: in a set of so many of them. */
 const REACH = [1, 10, 10, 3, 1.6];
-/** Values on either side that a resistor is tried at; with more free parts than this, they are improved one after another. */
+/**
+ * Values on either side that a resistor is tried at; with more free parts than this, they are improved one after
+ * another.
+ */
 const ALL_TOGETHER = 6;
-/** How many values along its series a part is moved, alone or against another, when a choice is improved; how often all are gone over; and how many choices of a stage are. */
+/**
+ * How many values along its series a part is moved, alone or against another, when a choice is improved; how often all
+ * are gone over; and how many choices of a stage are.
+ */
 const MOVES = [-2, -1, 1, 2];
 const IMPROVING_PASSES = 4;
 const IMPROVED = 2;
-/** With more parts than this none is moved against another; and no stage's choice is improved by more tries than this. */
+/**
+ * With more parts than this none is moved against another; and no stage's choice is improved by more tries than this.
+ */
 const PAIRED_UP_TO = 10;
 const MOST_TRIES = 1500;
 /** dB: nearer than this no one can tell. */
@@ -60,10 +74,11 @@ const isFree = ({ spec, choice, wiper }: DesignedPart): boolean =>
   spec.kind !== 'potentiometer';
 
 /**
- * Chooses all free parts of a stage together: sets of capacitors near the computed ones, for each the exact rest, then every combination of the values either side
- * of it; then, while it helps and is allowed, one value after another made of two parts. The plain nearest values are among what is compared, so that the
- * choice is never worse. For every number of pairs, as long as one more helps, the best few, best first; the nearest
- * values are always among those without pairs.
+ * Chooses all free parts of a stage together: sets of capacitors near the computed ones, for each the exact rest, then
+ * every combination of the values either side of it; then, while it helps and is allowed, one value after another made
+ * of two parts. The plain nearest values are among what is compared, so that the choice is never worse. For every
+ * number of pairs, as long as one more helps, the best few, best first; the nearest values are always among those
+ * without pairs.
  */
 export function snapStage(
   stage: Stage,
@@ -105,7 +120,8 @@ export function snapStage(
     options.quick ? QUICK_SETS : MOST_SETS,
   );
   const whole = wantedSets.map(redoneWith).filter((s) => s !== null);
-  // A circuit that cannot be worked out around all its capacitors may be around one of them; else it is chosen for as it stands, all its parts alike.
+  // A circuit that cannot be worked out around all its capacitors may be around one of them; else it is chosen for as
+  // it stands, all its parts alike.
   const [leading] = plain.designed.parts.filter((p) => p.spec.kind === 'capacitor' && isFree(p));
   const byOne =
     whole.length > 0 || !leading
@@ -159,7 +175,10 @@ interface Evaluated {
   errorDb(values: PartValues): number;
 }
 
-/** Resistors that a set of capacitors would ask for, and that nobody would put in: under 500 ohm or over 2 megohms where the plain design is not. */
+/**
+ * Resistors that a set of capacitors would ask for, and that nobody would put in: under 500 ohm or over 2 megohms where
+ * the plain design is not.
+ */
 const SANE_OHM = [500, 2e6] as const;
 const outOfReach = ({ spec, exact, choice }: DesignedPart): boolean =>
   spec.kind === 'resistor' && !spec.given && !choice.pinned && (exact < SANE_OHM[0] || exact > SANE_OHM[1]);
@@ -231,7 +250,10 @@ const withCapacitors = (stage: Stage, set: PartValues): Stage => ({
   },
 });
 
-/** Near the computed capacitors, every one of them at its own value and at those either side; from those at hand, the nearest few. */
+/**
+ * Near the computed capacitors, every one of them at its own value and at those either side; from those at hand, the
+ * nearest few.
+ */
 function capacitorSets(designed: DesignedStage, preferences: Preferences, { capacitors }: SnapOptions): PartValues[] {
   const free = designed.parts.filter((p) => p.spec.kind === 'capacitor' && isFree(p));
   const choicesOf = (wanted: number): number[] => {
@@ -277,7 +299,10 @@ function evaluate(
   };
 }
 
-/** With capacitors as given: every combination of the free parts' values either side, or one after another where there are too many. The best few. */
+/**
+ * With capacitors as given: every combination of the free parts' values either side, or one after another where there
+ * are too many. The best few.
+ */
 function bestSingles(evaluated: Evaluated, set: PartValues, preferences: Preferences): StageSnap[] {
   const { designed } = evaluated;
   const free = designed.parts.filter((p) => isFree(p) && !(p.spec.name in set));
@@ -338,7 +363,10 @@ function withOneMorePair(evaluated: Evaluated, snap: StageSnap, preferences: Pre
   return best;
 }
 
-/** The value at which one part, the others as they are, leaves the smallest error: looked for twelve per cent to either side. */
+/**
+ * The value at which one part, the others as they are, leaves the smallest error: looked for twelve per cent to either
+ * side.
+ */
 function idealFor(evaluated: Evaluated, values: PartValues, name: string): number {
   const at = (log: number) => evaluated.errorDb({ ...values, [name]: values[name] * Math.exp(log) });
   return values[name] * Math.exp(leastBetween(at, -0.12, 0.12, 30).at);

@@ -12,7 +12,10 @@ export interface WaySnap {
   readonly stages: readonly { readonly stageId: string; readonly snap: StageSnap }[];
   readonly partCount: number;
   readonly pairs: number;
-  /** How far the way is off what it is for once the choice is taken, dB: level in its pass band, what comes through elsewhere beside the best, phase where it is for that. */
+  /**
+   * How far the way is off what it is for once the choice is taken, dB: level in its pass band, what comes through
+   * elsewhere beside the best, phase where it is for that.
+   */
   readonly errorDb: number;
 }
 
@@ -21,7 +24,10 @@ export interface WaySnaps {
   readonly nearest: { readonly errorDb: number; readonly partCount: number };
   /** Fewest parts first. */
   readonly choices: readonly WaySnap[];
-  /** What the parts' tolerances leave uncertain of the level in the pass band, dB: more precision than a fifth of it is wasted. */
+  /**
+   * What the parts' tolerances leave uncertain of the level in the pass band, dB: more precision than a fifth of it is
+   * wasted.
+   */
   readonly toleranceDb: number;
 }
 
@@ -52,7 +58,8 @@ export function snapWay(
   const restCount = stages.reduce((sum, s, i) => sum + (perStage.some((p) => p.i === i) ? 0 : countOf(s)), 0);
   const choices: WaySnap[] = [];
   const mostPairs = perStage.reduce((sum, { levels }) => sum + (levels.length - 1), 0);
-  // Which stage is helped by a pair first: the one whose own error falls most. A choice for every number of pairs, so that the maker sees what each buys.
+  // Which stage is helped by a pair first: the one whose own error falls most. A choice for every number of pairs, so
+  // that the maker sees what each buys.
   const level = perStage.map(() => 0);
   for (let pairs = 0; pairs <= mostPairs; pairs++) {
     if (pairs > 0) {
@@ -96,7 +103,10 @@ interface Taken {
 const withSnaps = (values: readonly PartValues[], taken: readonly Taken[]): PartValues[] =>
   values.map((v, i) => taken.find((t) => t.i === i)?.snap.values ?? v);
 
-/** Of every stage's best few, those that are best together: what one stage misses another may make good. Gone over stage by stage until nothing helps. */
+/**
+ * Of every stage's best few, those that are best together: what one stage misses another may make good. Gone over stage
+ * by stage until nothing helps.
+ */
 function together(
   offers: readonly { readonly i: number; readonly snaps: readonly StageSnap[] }[],
   values: readonly PartValues[],

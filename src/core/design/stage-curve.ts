@@ -5,8 +5,9 @@ import { stageWriter } from './compile';
 import type { Bench, DesignedStage } from './stage-design';
 
 /**
- * What a stage does with other values for its parts, from its own circuit with ideal op-amps: one structure, of which only values are written. What is chosen for a stage is judged by
- * this, not by its formulas, so that nothing a formula leaves out is left out of the judgement.
+ * What a stage does with other values for its parts, from its own circuit with ideal op-amps: one structure, of which
+ * only values are written. What is chosen for a stage is judged by this, not by its formulas, so that nothing a formula
+ * leaves out is left out of the judgement.
  */
 export class StageCurve {
   private readonly slots: ReadonlyMap<string, number>;

@@ -50,7 +50,10 @@ interface Designed {
   readonly stage: Stage;
   readonly device: OpAmp | null;
   readonly parts: readonly DesignedPart[];
-  /** What the circuit’s values depend on besides its parts: the supply from rail to rail, V, a lit cell, ohm; by the names that part values have them under. */
+  /**
+   * What the circuit’s values depend on besides its parts: the supply from rail to rail, V, a lit cell, ohm; by the
+   * names that part values have them under.
+   */
   readonly besides: Readonly<Record<'exact' | 'chosen', PartValues>>;
   /** What its end is to be terminated with. */
   readonly load: Termination;
@@ -123,7 +126,10 @@ const NAMES: Record<SectionTarget['response'], string> = {
   allpass: 'All-pass',
 };
 
-/** How a stage is called on the path: High-pass 1, Low-pass 2 … by its place among its like; circuits with questions of their own by their name. */
+/**
+ * How a stage is called on the path: High-pass 1, Low-pass 2 … by its place among its like; circuits with questions of
+ * their own by their name.
+ */
 export function stageName(
   way: Way,
   stage: Stage,
@@ -150,7 +156,10 @@ export function controlledOhm(
   return held.endOhm + held.totalOhm * trackShare(control?.taper ?? 'linear', position) * (1 + held.mismatchPct / 100);
 }
 
-/** What a control current comes to at its control's position, A: its designed value half way, doubling with every octave. */
+/**
+ * What a control current comes to at its control's position, A: its designed value half way, doubling with every
+ * octave.
+ */
 function controlledAmps(
   held: Extract<PartControl, { kind: 'exponential' }>,
   designedAmps: number,
@@ -178,7 +187,10 @@ function wiperShare(held: PartControl | undefined, trackOhm: number, controls: r
   return left + (1 - 2 * left) * turned;
 }
 
-/** Exact and chosen values of one stage; `target` is null for circuits with parameters of their own. Fails as its topology's design does, with `stage` added to the data. */
+/**
+ * Exact and chosen values of one stage; `target` is null for circuits with parameters of their own. Fails as its
+ * topology's design does, with `stage` added to the data.
+ */
 export function designStage(
   stage: Stage,
   target: SectionTarget | null,

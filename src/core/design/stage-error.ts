@@ -37,7 +37,9 @@ export interface Judge {
   errorDb(values: readonly PartValues[]): number;
 }
 
-/** One stage as it is judged: its circuit's curve and what that is to be, or, where devices bend, its own parameters. */
+/**
+ * One stage as it is judged: its circuit's curve and what that is to be, or, where devices bend, its own parameters.
+ */
 interface Judged {
   readonly designed: DesignedStage;
   readonly curve: StageCurve | null;
@@ -76,8 +78,9 @@ const isForPhase = (stages: readonly DesignedStage[]): boolean =>
   stages.every((s) => s.role === 'section' && s.target.response === 'allpass');
 
 /**
- * Judges stages together by their circuits: level in the pass band, how much too much or too little comes through elsewhere, a null's depth and width with it, and of what is for its
- * phase the whole of it. What bypassed stages do counts for nothing.
+ * Judges stages together by their circuits: level in the pass band, how much too much or too little comes through
+ * elsewhere, a null's depth and width with it, and of what is for its phase the whole of it. What bypassed stages do
+ * counts for nothing.
  */
 export function judgeOf(stages: readonly DesignedStage[], bench: Bench, solver: AcSolver, closely = false): Judge {
   const freqHz = judgingGrid(stages, closely);
@@ -115,7 +118,9 @@ function judgedStage(designed: DesignedStage, bench: Bench, freqHz: Float64Array
 const ones = (points: number): Float64Array =>
   Float64Array.from({ length: 2 * points }, (_, i) => (i % 2 === 0 ? 1 : 0));
 
-/** A circuit's own parameters with given parts against what was asked for: the worst, dB; 0 where it is asked for none. */
+/**
+ * A circuit's own parameters with given parts against what was asked for: the worst, dB; 0 where it is asked for none.
+ */
 function parametersOffDb({ topology, form, parameters }: DesignedNetwork, parts: PartValues): number {
   const got = topology.measures(form, parts, parameters);
   return parametersOf(topology, form).reduce(
@@ -124,7 +129,10 @@ function parametersOffDb({ topology, form, parameters }: DesignedNetwork, parts:
   );
 }
 
-/** Largest difference between two responses, dB: of level where the wanted passes, of what comes through beside the best elsewhere; of phase too where that is what it is for. Polarity is free. */
+/**
+ * Largest difference between two responses, dB: of level where the wanted passes, of what comes through beside the best
+ * elsewhere; of phase too where that is what it is for. Polarity is free.
+ */
 function curveOffDb(wanted: Float64Array, got: Float64Array, forPhase: boolean): number {
   let best = 0;
   for (let i = 0; i < wanted.length; i += 2) best = Math.max(best, Math.hypot(wanted[i], wanted[i + 1]));

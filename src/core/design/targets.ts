@@ -13,7 +13,10 @@ export function sectionsOf(plan: Plan): SectionTarget[] {
 
 const requestOf = (plan: Plan): SectionsRequest => ({ ...plan, alignment: alignmentById(plan.alignment) });
 
-/** What the flat-part gains of a plan's sections are to multiply to, as a ratio, so that its pass band peaks at the gain asked for. */
+/**
+ * What the flat-part gains of a plan's sections are to multiply to, as a ratio, so that its pass band peaks at the gain
+ * asked for.
+ */
 export function flatGainOf(plan: Plan): number {
   return fromDecibels(plan.gainDb) * gainOfSections(requestOf(plan));
 }
@@ -26,8 +29,9 @@ export interface WayTargets {
 }
 
 /**
- * What each stage has to do. A plan's gain is spread over its stages: each first gives what it gives of itself; what is missing goes to the
- * earliest stage that can give it (early gain is quiet gain), what is too much is taken at the stage with the most, by its input divider.
+ * What each stage has to do. A plan's gain is spread over its stages: each first gives what it gives of itself; what is
+ * missing goes to the earliest stage that can give it (early gain is quiet gain), what is too much is taken at the
+ * stage with the most, by its input divider.
  */
 export function wayTargets(way: Way): WayTargets {
   const bare = way.stages.map((stage) => bareTarget(way, stage));
@@ -54,7 +58,10 @@ export function wayTargets(way: Way): WayTargets {
   return { targets: bare, shortfall };
 }
 
-/** Each gives what it gives of itself; sections of a band-pass, which lose on one another, share alike what there is to make up. */
+/**
+ * Each gives what it gives of itself; sections of a band-pass, which lose on one another, share alike what there is to
+ * make up.
+ */
 function startingGains(plan: Plan, ranges: readonly GainRange[]): number[] {
   if (plan.response !== 'bandpass') return ranges.map((range) => range.natural);
   const each = flatGainOf(plan) ** (1 / ranges.length);
@@ -83,7 +90,10 @@ function bareTarget(way: Way, { target }: Stage): SectionTarget | null {
   return section;
 }
 
-/** The ideal that a way's sections are judged by: its plans' sections with the gain asked for, and the targets of stages retuned to their own; nothing of what is bypassed. Networks come on top. */
+/**
+ * The ideal that a way's sections are judged by: its plans' sections with the gain asked for, and the targets of stages
+ * retuned to their own; nothing of what is bypassed. Networks come on top.
+ */
 export function idealTargets(way: Way): SectionTarget[] {
   const retuned = way.stages.flatMap((stage) =>
     stage.target.kind === 'own' && !stage.bypassed ? [bareTarget(way, stage) as SectionTarget] : [],

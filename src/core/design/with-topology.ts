@@ -9,7 +9,10 @@ import { wayTargets } from './targets';
 export const canServe = (topology: SectionTopology, target: SectionTarget | null): boolean =>
   target !== null && topology.order === target.order && topology.responses.includes(target.response);
 
-/** Every planned stage that a circuit can serve built with it, what still holds of its part choices kept; new stages of its kind will be too. */
+/**
+ * Every planned stage that a circuit can serve built with it, what still holds of its part choices kept; new stages of
+ * its kind will be too.
+ */
 export function withTopology(variant: Variant, topologyId: string): Variant {
   const topology = SECTION_TOPOLOGIES.find((t) => t.id === topologyId);
   if (!topology) return variant;

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 
 /**
- * Generic classes of op-amps with typical figures, not any maker's part. The AC model is one pole: DC gain and gain-bandwidth,
- * with an output resistance behind it.
+ * Generic classes of op-amps with typical figures, not any maker's part. The AC model is one pole: DC gain and
+ * gain-bandwidth, with an output resistance behind it.
  */
 export const opAmpSchema = z.object({
   id: z.string().min(1).max(80),
@@ -138,6 +138,9 @@ export interface Supplied {
   readonly supply: { readonly kind: 'dual' | 'single'; readonly volts: number };
 }
 
-/** How far an op-amp's output may swing either way about its reference, V peak; below zero where the supply does not even give it its headroom. */
+/**
+ * How far an op-amp's output may swing either way about its reference, V peak; below zero where the supply does not
+ * even give it its headroom.
+ */
 export const swingRoom = ({ supply }: Supplied, device: OpAmp): number =>
   (supply.kind === 'dual' ? supply.volts : supply.volts / 2) - device.headroomVolts;

@@ -32,7 +32,10 @@ export const photocellSchema = z.object({
 });
 export type Photocell = z.infer<typeof photocellSchema>;
 
-/** Typical, our own figures: a kilohm and a half at a milliampere, bending above, up in five milliseconds and down in eighty. */
+/**
+ * Typical, our own figures: a kilohm and a half at a milliampere, bending above, up in five milliseconds and down in
+ * eighty.
+ */
 export const USUAL_PHOTOCELL: Photocell = {
   points: [
     [1e-5, 94.6e3],

@@ -1,7 +1,10 @@
 import { resistor } from '../circuit/elements/resistor';
 import type { ElementInstance, Netlist } from '../circuit/netlist';
 
-/** How the share of the track from the low end grows with rotation: a usual law, or a measured table of (rotation, share) with rising rotations, straight between. */
+/**
+ * How the share of the track from the low end grows with rotation: a usual law, or a measured table of (rotation,
+ * share) with rising rotations, straight between.
+ */
 export type Taper = 'linear' | 'log' | 'reverse-log' | { readonly points: readonly (readonly [number, number])[] };
 
 export interface Potentiometer {
@@ -46,8 +49,9 @@ export function rotationFor(taper: Taper, share: number): number {
 }
 
 /**
- * A potentiometer between low end, wiper and high end as two resistors; at an end without residual resistance the wiper is that end, since no 0 ohm is ever
- * stamped. Two gangs are two of these at one rotation. Throws for a rotation outside 0 to 1 or a track that is not positive.
+ * A potentiometer between low end, wiper and high end as two resistors; at an end without residual resistance the wiper
+ * is that end, since no 0 ohm is ever stamped. Two gangs are two of these at one rotation. Throws for a rotation
+ * outside 0 to 1 or a track that is not positive.
  */
 export function potentiometer(
   name: string,

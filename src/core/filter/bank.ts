@@ -17,8 +17,8 @@ export const bankCentres = (rule: BankRule, firstHz: number, count: number): num
   Array.from({ length: count }, (_, i) => firstHz * BANK_RULES[rule] ** i);
 
 /**
- * Bands that meet half way (in octaves) between their centres; the outer edges of the outermost lie as far out as their inner ones lie in. Fails with `bank-bands` when there are
- * too few or too many, or centres do not rise.
+ * Bands that meet half way (in octaves) between their centres; the outer edges of the outermost lie as far out as their
+ * inner ones lie in. Fails with `bank-bands` when there are too few or too many, or centres do not rise.
  */
 export function bankBands(centresHz: readonly number[]): Result<Band[], 'bank-bands'> {
   if (

@@ -159,7 +159,8 @@ test('a brief with a far limit: 1 dB at 900 Hz, 35 dB from 2 kHz, 65 dB from 11 
       ]),
     ).map((m) => [m.alignment, m.order]),
   );
-  // Butterworth, each limit by itself: ½ log((10^3.5 − 1)/(10^0.1 − 1))/log(2.222) = 5.89; the far one ½ log((10^6.5 − 1)/0.2589)/log(12.22) = 3.26.
+  // Butterworth, each limit by itself: ½ log((10^3.5 − 1)/(10^0.1 − 1))/log(2.222) = 5.89; the far one ½ log((10^6.5 −
+  // 1)/0.2589)/log(12.22) = 3.26.
   expect(orders.butterworth).toBe(6);
 });
 
@@ -176,7 +177,8 @@ test('a pass limit of more than 3 dB is what it says: 6 dB at 1 kHz, 40 dB at 2 
 
 test('known orders: 1 dB at 3 kHz, 40 dB at 9 kHz', () => {
   const orders = Object.fromEntries(must(matchBrief(BRIEFS[3][1])).map((m) => [m.alignment, m.order]));
-  // Butterworth: ½ log((10⁴ − 1)/(10^0.1 − 1))/log 3 = 4.81; Chebyshev: acosh(√((10⁴ − 1)/(10^0.1 − 1)))/acosh 3 = 3.39.
+  // Butterworth: ½ log((10⁴ − 1)/(10^0.1 − 1))/log 3 = 4.81; Chebyshev: acosh(√((10⁴ − 1)/(10^0.1 − 1)))/acosh 3 =
+  // 3.39.
   expect(orders.butterworth).toBe(5);
   expect(orders.chebyshev).toBe(4);
   expect(orders['inverse-chebyshev']).toBe(4);

@@ -25,10 +25,16 @@ export interface BriefMatch {
   readonly passHz: readonly [number, number];
 }
 
-/** A pass limit speaks for the decade next to its frequency, no further than the limits on its other side: a band need not pass what its other slope takes. */
+/**
+ * A pass limit speaks for the decade next to its frequency, no further than the limits on its other side: a band need
+ * not pass what its other slope takes.
+ */
 const PASS_REACH = 10;
 
-/** Between which frequencies (Hz) a limit holds, the first being its own; a stop limit without end goes to 0 or infinity. */
+/**
+ * Between which frequencies (Hz) a limit holds, the first being its own; a stop limit without end goes to 0 or
+ * infinity.
+ */
 export function limitSpan(limit: BriefLimit, all: readonly BriefLimit[]): readonly [number, number] {
   const { kind, side, freqHz } = limit;
   const above = side === 'above';
@@ -52,7 +58,10 @@ const RIPPLE_DB = [0.01, 3] as const;
 const ATTENUATION_DB = [10, 140] as const;
 const USUAL: Looks = { rippleDb: 0.5, attenuationDb: 50 };
 
-/** Of a prototype laid over the limits: where it stands best, and the room there: the largest cutoff (or narrowest band) that is allowed over the least; 1 or more when all are met. */
+/**
+ * Of a prototype laid over the limits: where it stands best, and the room there: the largest cutoff (or narrowest band)
+ * that is allowed over the least; 1 or more when all are met.
+ */
 interface Fit {
   readonly room: number;
   readonly cutoffHz: number;
@@ -64,10 +73,12 @@ type FitOf = (reach: Reach) => Fit;
 const JUST = 1e-7;
 
 /**
- * The smallest order of every alignment that meets all of a brief's limits, whatever cutoff, ripple and attenuation it takes: one side kept and the other lost is a low-pass or a high-pass, a
- * middle kept and both sides lost a band-pass. A prototype gives for every limit a bound on its cutoff; where the highest that the pass limits ask for lies under the lowest that the
- * stop limits allow, it fits; ripple and attenuation are searched for where they leave the most room. Of a band-pass the centre too.
- * Fails with `no-mask` (`why`: what is missing) or `mask-crossed` when something is to be kept where it is to be lost.
+ * The smallest order of every alignment that meets all of a brief's limits, whatever cutoff, ripple and attenuation it
+ * takes: one side kept and the other lost is a low-pass or a high-pass, a middle kept and both sides lost a band-pass.
+ * A prototype gives for every limit a bound on its cutoff; where the highest that the pass limits ask for lies under
+ * the lowest that the stop limits allow, it fits; ripple and attenuation are searched for where they leave the most
+ * room. Of a band-pass the centre too. Fails with `no-mask` (`why`: what is missing) or `mask-crossed` when something
+ * is to be kept where it is to be lost.
  */
 export function matchBrief(limits: readonly BriefLimit[]): Result<BriefMatch[], 'no-mask' | 'mask-crossed'> {
   const of = (kind: BriefLimit['kind'], side: BriefLimit['side']) =>
@@ -142,10 +153,16 @@ const CENTRES = 48;
 const GOLDEN_STEPS = 14;
 const RIPPLE_STEPS = 14;
 const ATTENUATION_STEPS = 26;
-/** Where the best point of the grid leaves less room than this, none between its points meets the limits: room changes by less from one to the next. */
+/**
+ * Where the best point of the grid leaves less room than this, none between its points meets the limits: room changes
+ * by less from one to the next.
+ */
 const IN_GRASP = 0.8;
 
-/** A band-pass: for every centre the bandwidth is bounded from both sides; the centre that leaves most room is looked for. */
+/**
+ * A band-pass: for every centre the bandwidth is bounded from both sides; the centre that leaves most room is looked
+ * for.
+ */
 function fitBand(reach: Reach, limits: readonly BriefLimit[], low: number, high: number): Fit {
   // What is kept is kept at both ends of where its limit holds, whichever side of the centre they lie.
   const reaches = limits.flatMap((l) => {

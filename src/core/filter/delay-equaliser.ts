@@ -24,8 +24,9 @@ export function allPassDelay({ omega, q }: AllPassSection, w: number): number {
 const POINTS = 81;
 
 /**
- * All-pass stages that even out the delay of a filter up to a band edge: least squares on the delay's deviations, with growing weight where they are largest
- * (C. Lawson's iteration), by damped Gauss-Newton on the logarithms of frequency and Q (A. Zverev, Handbook of Filter Synthesis, 2.17, poses the problem).
+ * All-pass stages that even out the delay of a filter up to a band edge: least squares on the delay's deviations, with
+ * growing weight where they are largest (C. Lawson's iteration), by damped Gauss-Newton on the logarithms of frequency
+ * and Q (A. Zverev, Handbook of Filter Synthesis, 2.17, poses the problem).
  *
  * @param bandEdge rad/s. @param count second-order stages.
  */

@@ -9,8 +9,9 @@ import { polynomialProduct } from './rational';
 import { add, complex, divide, multiply, scale, type Complex } from '../math/complex';
 
 /**
- * A ladder between 1 ohm and 1 ohm, ripple edge at 1 rad/s: capacitors to ground at its nodes, and in line between them coils, each with a capacitor across it that makes a
- * null (none across the last coil of an even order). One more node than coils, or as many.
+ * A ladder between 1 ohm and 1 ohm, ripple edge at 1 rad/s: capacitors to ground at its nodes, and in line between them
+ * coils, each with a capacitor across it that makes a null (none across the last coil of an even order). One more node
+ * than coils, or as many.
  */
 export interface EllipticLadder {
   readonly shunt: readonly number[];
@@ -23,8 +24,8 @@ const sum = (a: Polynomial, b: Polynomial): number[] =>
   Array.from({ length: Math.max(a.length, b.length) }, (_, i) => (a[i] ?? 0) + (b[i] ?? 0));
 
 /**
- * Denominator of the ladder's transfer function, lowest power first, from its chain matrix: a shunt 1/Y, a trap in line of impedance sL/(1 + s²LC), whose own
- * denominators are kept apart so that all stays polynomial.
+ * Denominator of the ladder's transfer function, lowest power first, from its chain matrix: a shunt 1/Y, a trap in line
+ * of impedance sL/(1 + s²LC), whose own denominators are kept apart so that all stays polynomial.
  */
 export function ladderDenominator({ shunt, coils, traps }: EllipticLadder): number[] {
   // (A B; C D) with everything in line multiplied through by its trap's 1 + s²LC.
@@ -66,10 +67,12 @@ const permutations = <T>(list: readonly T[]): T[][] =>
 const known = new Map<string, Result<EllipticLadder, 'not-a-ladder'>>();
 
 /**
- * The ladder of an elliptic low-pass: its poles say what the denominator is, each trap's null is one of its zeros, and the elements follow by Newton's method,
- * from those of a Chebyshev of the same order, for whichever order of the traps leaves all of them positive (tables: A. I. Zverev, Handbook of Filter Synthesis, ch. 5).
- * An even order stands on the transformed approximation, with its highest null at infinity and its lowest reflection zero at DC (R. Saal and E. Ulbrich, On the Design of Filters by Synthesis,
- * IRE Trans. CT-5, 1958): its attenuation is what was asked for, its poles are its own. What has no such ladder is refused: `not-a-ladder`.
+ * The ladder of an elliptic low-pass: its poles say what the denominator is, each trap's null is one of its zeros, and
+ * the elements follow by Newton's method, from those of a Chebyshev of the same order, for whichever order of the traps
+ * leaves all of them positive (tables: A. I. Zverev, Handbook of Filter Synthesis, ch. 5). An even order stands on the
+ * transformed approximation, with its highest null at infinity and its lowest reflection zero at DC (R. Saal and E.
+ * Ulbrich, On the Design of Filters by Synthesis, IRE Trans. CT-5, 1958): its attenuation is what was asked for, its
+ * poles are its own. What has no such ladder is refused: `not-a-ladder`.
  */
 export function ellipticLadder(
   order: number,
@@ -96,7 +99,8 @@ function wantedOf(order: number, rippleDb: number, attenuationDb: number): Wante
   const { poles } = fromSections(sections);
   const nulls = sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
   if (order % 2 === 1) return { denominator: monicFromPoles(poles), nulls };
-  // ω² → c(ω² − a)/(b − ω²): the lowest reflection zero goes to DC, so that equal terminations pass it, the highest null to infinity, the ripple edge stays.
+  // ω² → c(ω² − a)/(b − ω²): the lowest reflection zero goes to DC, so that equal terminations pass it, the highest
+  // null to infinity, the ripple edge stays.
   const b = Math.max(...nulls) ** 2;
   const a = 1 / (ellipticSelectivity(order, rippleDb, attenuationDb) ** 2 * b);
   const c = (b - 1) / (1 - a);
@@ -132,7 +136,8 @@ function synthesise(order: number, rippleDb: number, attenuationDb: number): Res
   const { denominator: wanted, nulls } = wantedOf(order, rippleDb, attenuationDb);
   for (const start of startsOf(order, rippleDb))
     for (const zeros of permutations(nulls)) {
-      // With one trap between two nodes the ladder is the same from either side; left free, its ends would be a double root that Newton's method only crawls to.
+      // With one trap between two nodes the ladder is the same from either side; left free, its ends would be a double
+      // root that Newton's method only crawls to.
       const symmetric = order === 3;
       const ladderOf = (given: readonly number[]): EllipticLadder => {
         const x = symmetric ? [given[0], given[1], given[0]] : given;
@@ -147,7 +152,8 @@ function synthesise(order: number, rippleDb: number, attenuationDb: number): Res
       const solved = solvePositive(
         (x) => {
           const got = ladderDenominator(ladderOf(x));
-          // Compared at unit size at DC: 2 for equal terminations. The highest power follows from the rest, and is one equation too.
+          // Compared at unit size at DC: 2 for equal terminations. The highest power follows from the rest, and is one
+          // equation too.
           return wanted.slice(1).map((w, i) => got[i + 1] / got[0] / (w / wanted[0]) - 1);
         },
         start.slice(0, symmetric ? 2 : order),

@@ -2,11 +2,17 @@ import { powerAt, type Alignment, type AlignmentOptions } from './alignments/def
 import type { PrototypeSection } from './section';
 import { beginsBetween, leastBetween } from '../math/search';
 
-/** How far a prototype keeps what is to be kept, and from where on it loses what is to be lost; both in rad/s, of a low-pass with its own cutoff at 1. */
+/**
+ * How far a prototype keeps what is to be kept, and from where on it loses what is to be lost; both in rad/s, of a
+ * low-pass with its own cutoff at 1.
+ */
 export interface Reach {
   /** The ω up to which it is nowhere more than so many dB under its peak; 0 where it is so from the start. */
   keepsTo(db: number): number;
-  /** The ω from which on it is nowhere less than so many dB under its peak; infinite where it comes back above that for ever. */
+  /**
+   * The ω from which on it is nowhere less than so many dB under its peak; infinite where it comes back above that for
+   * ever.
+   */
   losesFrom(db: number): number;
 }
 
@@ -38,7 +44,8 @@ export function reachOf(alignment: Alignment, order: number, options: AlignmentO
       const lobe = (lobes ??= leastBeyond(lossDb, nulls));
       if (lobe.leastDb >= db - 1e-6)
         return rising((omega) => lossDb(omega) >= db, alignment.hasRipple ? 1 : LOWEST, firstNull);
-      // It comes back above the limit between its nulls: only beyond the last lobe is it lost for good, if the response goes on falling at all.
+      // It comes back above the limit between its nulls: only beyond the last lobe is it lost for good, if the response
+      // goes on falling at all.
       if (lossDb(HIGHEST) < db) return Infinity;
       return rising((omega) => lossDb(omega) >= db, Math.max(last, lobe.lastAt), HIGHEST);
     },

@@ -63,10 +63,12 @@ function continuedFraction(
 }
 
 /**
- * A ladder between a source of 1 ohm and a load that gives an all-pole prototype (S. Darlington, J. Math. and Physics 18, 1939; L. Weinberg, Network
- * Analysis and Synthesis, ch. 13). The reflection coefficient's roots all lie in the left half plane, as tables have them.
+ * A ladder between a source of 1 ohm and a load that gives an all-pole prototype (S. Darlington, J. Math. and Physics
+ * 18, 1939; L. Weinberg, Network Analysis and Synthesis, ch. 13). The reflection coefficient's roots all lie in the
+ * left half plane, as tables have them.
  *
- * @param peakGain the prototype's largest gain over its gain at DC (a Chebyshev of even order has more than 1). With a load of 1 ohm that must be 1.
+ * @param peakGain the prototype's largest gain over its gain at DC (a Chebyshev of even order has more than 1). With a
+ * load of 1 ohm that must be 1.
  * @param loadOhm 1 for equal terminations. Fails with `not-a-ladder`, or `load-does-not-fit` (`loadOhm`: what would).
  */
 export function doublyTerminated(
@@ -116,7 +118,10 @@ export function doublyTerminated(
   return failure('not-a-ladder', { element: 0 });
 }
 
-/** Roots in the left half plane of a polynomial in s² of degree n whose roots pair up as ±; double ones on the axis go half to each side. */
+/**
+ * Roots in the left half plane of a polynomial in s² of degree n whose roots pair up as ±; double ones on the axis go
+ * half to each side.
+ */
 function leftRoots(inSquares: Polynomial, n: number): Complex[] {
   // Butterworth's reflection zeros are all at the origin, which a root finder would scatter.
   const scaleOf = Math.max(...inSquares.map(Math.abs));
@@ -140,8 +145,9 @@ function leftRoots(inSquares: Polynomial, n: number): Complex[] {
 }
 
 /**
- * A ladder from a source without resistance into 1 ohm (or the other way round): the continued fraction of the denominator's even part over its odd part
- * or the reverse, from the load's end (M. Van Valkenburg, Introduction to Modern Network Synthesis, 14.2).
+ * A ladder from a source without resistance into 1 ohm (or the other way round): the continued fraction of the
+ * denominator's even part over its odd part or the reverse, from the load's end (M. Van Valkenburg, Introduction to
+ * Modern Network Synthesis, 14.2).
  */
 export function singlyTerminated(
   sections: readonly PrototypeSection[],

@@ -25,8 +25,9 @@ export const ordersIn = (response: PlanResponse, alignment: Alignment): number[]
   alignment.orders.map((n) => (isBand(response) ? 2 * n : n));
 
 /**
- * The sections of a plan, lowest Q first, each with unity gain. A high-pass mirrors the prototype (ω → 1/ω, same Q); an all-pass has its poles, and their mirror
- * images for zeros; a band takes two sections for every one of the prototype's. Section numbers in a document index this list.
+ * The sections of a plan, lowest Q first, each with unity gain. A high-pass mirrors the prototype (ω → 1/ω, same Q); an
+ * all-pass has its poles, and their mirror images for zeros; a band takes two sections for every one of the
+ * prototype's. Section numbers in a document index this list.
  */
 export function planSections({
   response,
@@ -54,8 +55,8 @@ export function planSections({
 }
 
 /**
- * What the sections' gains must multiply to for the pass band's peak to be 1: minus the ripple at the flat end of an even Chebyshev or elliptic, and for a band
- * whatever its sections, tuned apart, lose on one another.
+ * What the sections' gains must multiply to for the pass band's peak to be 1: minus the ripple at the flat end of an
+ * even Chebyshev or elliptic, and for a band whatever its sections, tuned apart, lose on one another.
  */
 export function gainOfSections(request: SectionsRequest): number {
   const { response, alignment, order, cutoffHz, bandwidthHz } = request;
@@ -96,7 +97,8 @@ function bandSections(
   const { poles, zeros } = bandZeroPole(response, prototype, centreHz, bandwidthHz);
   const pairs = polePairs(poles).sort((a, b) => a.q - b.q || a.freqHz - b.freqHz);
   const nulls = zeros.filter((z) => z.im > 1e-9 * magnitude(z)).map((z) => z.im / (2 * Math.PI));
-  // The highest Q takes the nearest null, the next the nearest of the rest; a pair left without one is a plain band-pass.
+  // The highest Q takes the nearest null, the next the nearest of the rest; a pair left without one is a plain
+  // band-pass.
   return [...pairs]
     .reverse()
     .map(({ freqHz, q }): SectionTarget => {
@@ -123,7 +125,10 @@ function polePairs(poles: readonly Complex[]): PolePair[] {
   });
 }
 
-/** The frequencies (Hz) at which a band's edges lie: their product is the centre's square, their difference the bandwidth. */
+/**
+ * The frequencies (Hz) at which a band's edges lie: their product is the centre's square, their difference the
+ * bandwidth.
+ */
 export function bandEdges(centreHz: number, bandwidthHz: number): readonly [number, number] {
   const half = bandwidthHz / 2;
   const upper = half + Math.hypot(half, centreHz);

@@ -32,7 +32,10 @@ export function polynomialProduct(a: readonly number[], b: readonly number[]): n
   return out;
 }
 
-/** Frequencies (Hz) at which the straight-line trace bends: sizes of zeros and poles. Those at the origin are left to the slope it starts with. */
+/**
+ * Frequencies (Hz) at which the straight-line trace bends: sizes of zeros and poles. Those at the origin are left to
+ * the slope it starts with.
+ */
 export function cornersOf({ numerator, denominator }: Rational): { zerosHz: number[]; polesHz: number[] } {
   const sizes = (polynomial: readonly number[]) =>
     rootSizes(polynomial)
@@ -41,7 +44,10 @@ export function cornersOf({ numerator, denominator }: Rational): { zerosHz: numb
   return { zerosHz: sizes(numerator), polesHz: sizes(denominator) };
 }
 
-/** Sizes of a polynomial's roots away from the origin, found in a frequency of their own scale so that no coefficient overflows another. */
+/**
+ * Sizes of a polynomial's roots away from the origin, found in a frequency of their own scale so that no coefficient
+ * overflows another.
+ */
 function rootSizes(polynomial: readonly number[]): number[] {
   const from = polynomial.findIndex((c) => c !== 0);
   let to = polynomial.length - 1;
@@ -53,8 +59,8 @@ function rootSizes(polynomial: readonly number[]): number[] {
 }
 
 /**
- * Level (dB) of the straight-line trace: the asymptotes of a Bode plot, bending by 6 dB an octave at the size of every zero and pole
- * (H. W. Bode, Network Analysis and Feedback Amplifier Design, ch. 15).
+ * Level (dB) of the straight-line trace: the asymptotes of a Bode plot, bending by 6 dB an octave at the size of every
+ * zero and pole (H. W. Bode, Network Analysis and Feedback Amplifier Design, ch. 15).
  */
 export function straightLineDb({ numerator, denominator }: Rational, frequenciesHz: Float64Array): Float64Array {
   const low = (polynomial: readonly number[]) => polynomial.findIndex((c) => c !== 0);
@@ -68,7 +74,10 @@ export function straightLineDb({ numerator, denominator }: Rational, frequencies
   });
 }
 
-/** Where |H| passes a ratio between two frequencies on either side of it, Hz: halving the interval in the logarithm of frequency. NaN when both lie on one side. */
+/**
+ * Where |H| passes a ratio between two frequencies on either side of it, Hz: halving the interval in the logarithm of
+ * frequency. NaN when both lie on one side.
+ */
 export function passesRatioHz(rational: Rational, ratio: number, fromHz: number, toHz: number): number {
   const over = (f: number) => magnitude(rationalAt(rational, f)) > ratio;
   const start = over(fromHz);

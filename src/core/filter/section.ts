@@ -4,14 +4,18 @@ import { complex, divide, multiply, type Complex } from '../math/complex';
 export const FILTER_RESPONSES = ['lowpass', 'highpass', 'bandpass', 'notch', 'allpass'] as const;
 export type FilterResponse = (typeof FILTER_RESPONSES)[number];
 
-/** One or two poles of a prototype, relative to the cutoff. First order has no Q; second order may have a pair of zeros on the frequency axis, at ±j·zero. */
+/**
+ * One or two poles of a prototype, relative to the cutoff. First order has no Q; second order may have a pair of zeros
+ * on the frequency axis, at ±j·zero.
+ */
 export type PrototypeSection =
   | { readonly order: 1; readonly omega: number }
   | { readonly order: 2; readonly omega: number; readonly q: number; readonly zero?: number };
 
 /**
- * What a stage is asked for. `gain` is the size of its flat part: at 0 Hz for a low-pass, far above cutoff for a high-pass, at the centre of a band-pass, anywhere of
- * an all-pass, and of a notch on that side where it passes more (at 0 Hz where both are alike).
+ * What a stage is asked for. `gain` is the size of its flat part: at 0 Hz for a low-pass, far above cutoff for a
+ * high-pass, at the centre of a band-pass, anywhere of an all-pass, and of a notch on that side where it passes more
+ * (at 0 Hz where both are alike).
  */
 export interface SectionTarget {
   readonly response: FilterResponse;

@@ -46,7 +46,10 @@ export function valueAt({ zeros, poles, gain }: ZeroPole, s: Complex): Complex {
   return value;
 }
 
-/** Group delay (s) at ω (rad/s): each pole and zero's share, Re 1/(jω − pole) and −Re 1/(jω − zero), summed with its sign. */
+/**
+ * Group delay (s) at ω (rad/s): each pole and zero's share, Re 1/(jω − pole) and −Re 1/(jω − zero), summed with its
+ * sign.
+ */
 export function delayAt({ zeros, poles }: ZeroPole, omega: number): number {
   const share = (root: Complex) => -root.re / (root.re ** 2 + (omega - root.im) ** 2);
   return poles.reduce((sum, p) => sum + share(p), 0) - zeros.reduce((sum, z) => sum + share(z), 0);
@@ -87,7 +90,10 @@ function pairAbout(half: Complex, centre: number): Complex[] {
   return [large, divide(complex(centre ** 2), large)];
 }
 
-/** s → (s² + centre²) / (bandwidth · s): a band of that width (rad/s) between the prototype's edges, its centre geometric. */
+/**
+ * s → (s² + centre²) / (bandwidth · s): a band of that width (rad/s) between the prototype's edges, its centre
+ * geometric.
+ */
 export function toBandpass({ zeros, poles, gain }: ZeroPole, centre: number, bandwidth: number): ZeroPole {
   const split = (root: Complex) => pairAbout(scale(root, bandwidth / 2), centre);
   const excess = poles.length - zeros.length;
@@ -132,8 +138,9 @@ export const STAGE_ORDER_REASONS: Readonly<Record<StageOrder, string>> = {
 };
 
 /**
- * Takes a transfer function apart into real factors: poles of the highest Q take the nearest zeros (which keeps each factor's own peak low), then
- * the factors are put in order. The gain goes to the first. Roots must come in conjugate pairs.
+ * Takes a transfer function apart into real factors: poles of the highest Q take the nearest zeros (which keeps each
+ * factor's own peak low), then the factors are put in order. The gain goes to the first. Roots must come in conjugate
+ * pairs.
  */
 export function toBiquads({ zeros, poles, gain }: ZeroPole, order: StageOrder = 'low-q-first'): Biquad[] {
   const groups = pairs(poles).map((roots) => ({

@@ -25,8 +25,9 @@ export const writeBankCsv = (rows: readonly BankRow[]): string =>
   );
 
 /**
- * Reads a table of part values of multiple-feedback band-passes: a line a stage, with `band`, `R1`, `R2`, `C1`, `C2`, perhaps `R1b` and `wanted_hz`; values plain or as makers write them. Fails
- * with `bank-columns` (`missing`) or `bank-lines` (`faults`).
+ * Reads a table of part values of multiple-feedback band-passes: a line a stage, with `band`, `R1`, `R2`, `C1`, `C2`,
+ * perhaps `R1b` and `wanted_hz`; values plain or as makers write them. Fails with `bank-columns` (`missing`) or
+ * `bank-lines` (`faults`).
  */
 export function readBankCsv(text: string): Result<GivenStage[], 'bank-columns' | 'bank-lines'> {
   const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), { skipEmptyLines: true });

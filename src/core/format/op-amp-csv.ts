@@ -33,8 +33,9 @@ export const writeOpAmpCsv = (opAmps: readonly OpAmp[]): string =>
   );
 
 /**
- * Reads op-amps from a table with a header line; columns in any order, `name` and `gain_bandwidth_hz` must be there, what is absent is taken from a typical part.
- * Fails with `op-amp-columns` (`missing`) or `op-amp-lines` (`faults`, at most eight); nothing is taken then.
+ * Reads op-amps from a table with a header line; columns in any order, `name` and `gain_bandwidth_hz` must be there,
+ * what is absent is taken from a typical part. Fails with `op-amp-columns` (`missing`) or `op-amp-lines` (`faults`, at
+ * most eight); nothing is taken then.
  */
 export function readOpAmpCsv(
   text: string,

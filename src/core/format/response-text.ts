@@ -34,9 +34,10 @@ interface Rows {
 }
 
 /**
- * Reads a measured response: two or three columns (frequency in Hz, level in dB, phase in degrees), any of tab, space, comma or semicolon between them,
- * decimal commas where semicolons or blanks separate, comment lines beginning with anything that is not a number. Header lines may only stand before the first numbers;
- * a later line that cannot be read is an error that names the line, as is any value that cannot be meant.
+ * Reads a measured response: two or three columns (frequency in Hz, level in dB, phase in degrees), any of tab, space,
+ * comma or semicolon between them, decimal commas where semicolons or blanks separate, comment lines beginning with
+ * anything that is not a number. Header lines may only stand before the first numbers; a later line that cannot be read
+ * is an error that names the line, as is any value that cannot be meant.
  */
 export function readResponseText(text: string): Result<MeasuredResponse, ResponseTextFailure> {
   const read = readRows(text);
@@ -69,7 +70,8 @@ export interface DriverCurve {
 }
 
 /**
- * Reads a driver's response (Hz, dB, degrees) or impedance (Hz, ohm, degrees) likewise; what no loudspeaker has fails with `out-of-range` (`line`, `value`, `what`, `min`, `max`).
+ * Reads a driver's response (Hz, dB, degrees) or impedance (Hz, ohm, degrees) likewise; what no loudspeaker has fails
+ * with `out-of-range` (`line`, `value`, `what`, `min`, `max`).
  */
 export function readDriverCurve(
   text: string,
@@ -157,7 +159,10 @@ function numbersOf(line: string): number[] | null {
 const GROUPED = /^[-+−]?\d{1,3}(?:\.\d{3})+,\d+$/;
 const COMMA_NUMBER = /^[-+−]?\d+(?:,\d+)?$/;
 
-/** A line of numbers whose thousands are set apart by points, between blanks or semicolons; null where none of them is. Read as points and commas between columns, 1.000,5 would be 1 Hz. */
+/**
+ * A line of numbers whose thousands are set apart by points, between blanks or semicolons; null where none of them is.
+ * Read as points and commas between columns, 1.000,5 would be 1 Hz.
+ */
 function groupedFields(line: string): number[] | null {
   const fields = line
     .trim()

@@ -42,7 +42,10 @@ export interface SchematicOptions {
   readonly rest?: { readonly volts: Readonly<Record<string, number>>; readonly amps: Readonly<Record<string, number>> };
 }
 
-/** What a reading makes of a part: an empty place, a wire, or itself. DC passes no capacitor and sees no coil; the signal sees no large capacitor, and no fixed current. */
+/**
+ * What a reading makes of a part: an empty place, a wire, or itself. DC passes no capacitor and sees no coil; the
+ * signal sees no large capacitor, and no fixed current.
+ */
 function asRead(
   { part, kind }: Pick<PlacedPart, 'part' | 'kind'>,
   { reading, couplers }: Pick<SchematicOptions, 'reading' | 'couplers'>,

@@ -34,8 +34,9 @@ export interface StockFault {
 }
 
 /**
- * Reads stock from a table with a header line; columns in any order, `kind` and `count` must be there. Values as makers write them (4k7, 2n2).
- * Fails with `stock-columns` (`missing`) or `stock-lines` (`faults`, at most eight); nothing is taken then.
+ * Reads stock from a table with a header line; columns in any order, `kind` and `count` must be there. Values as makers
+ * write them (4k7, 2n2). Fails with `stock-columns` (`missing`) or `stock-lines` (`faults`, at most eight); nothing is
+ * taken then.
  */
 export function readStockCsv(text: string, makeId: () => string): Result<StockItem[], 'stock-columns' | 'stock-lines'> {
   const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), { skipEmptyLines: true });

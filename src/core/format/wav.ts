@@ -2,7 +2,10 @@ import { failure, success, type Result } from '../result';
 
 const HEADER_BYTES = 44;
 
-/** One channel of samples behind their header (the RIFF form, IBM and Microsoft 1991). @param format 1 whole numbers, 3 floats. */
+/**
+ * One channel of samples behind their header (the RIFF form, IBM and Microsoft 1991).
+ * @param format 1 whole numbers, 3 floats.
+ */
 function wavOf(
   samples: Float32Array,
   rateHz: number,
@@ -43,7 +46,10 @@ export const writeFloatWav = (samples: Float32Array, rateHz: number): Uint8Array
 
 const EXTENSIBLE = 0xfffe;
 
-/** The first channel of a WAV file: 16, 24 or 32 bits, whole numbers or floats, ±1. Fails with `not-a-wav`, `wav-format` (`format`, `bits`) or `empty-file`. */
+/**
+ * The first channel of a WAV file: 16, 24 or 32 bits, whole numbers or floats, ±1. Fails with `not-a-wav`, `wav-format`
+ * (`format`, `bits`) or `empty-file`.
+ */
 export function readWav(
   bytes: Uint8Array,
 ): Result<{ samples: Float64Array; rateHz: number }, 'not-a-wav' | 'wav-format' | 'empty-file'> {

@@ -76,7 +76,8 @@ const acousticsOf = (design: Design, variantId = design.currentVariant) =>
   must(runAcoustics({ kind: 'acoustics', design, variantId, ghostVariantId: null, grid }, solver));
 
 test.each<[AlignmentId, number, boolean, number, number]>([
-  // Alignment, order, whether the upper is turned over, phase between ways as built, each way under the sum where they meet.
+  // Alignment, order, whether the upper is turned over, phase between ways as built, each way under the sum where they
+  // meet.
   ['butterworth', 1, false, 90, 3.01],
   ['linkwitz-riley', 2, true, 0, 6.02],
   ['butterworth', 3, false, -90, 3.01],
@@ -91,12 +92,15 @@ test.each<[AlignmentId, number, boolean, number, number]>([
     expect(Math.abs(((crossing.phaseDeg - phaseDeg + 540) % 360) - 180)).toBeLessThan(1.5);
     expect(crossing.belowSumDb).toBeCloseTo(below, 1);
     expect(crossing.theoryTurned).toBe(turned);
-    // A constant-resistance pair of ladders loads the amplifier with the resistor itself (Butterworth of odd order, first order).
+    // A constant-resistance pair of ladders loads the amplifier with the resistor itself (Butterworth of odd order,
+    // first order).
     if (alignment === 'butterworth') got.load?.ohm.forEach((ohm) => expect(ohm).toBeCloseTo(8, 4));
   },
 );
 
-/** A Butterworth low-pass of order 4 and a high-pass of order 1 at j·u, and their sum either way round (own formulas). */
+/**
+ * A Butterworth low-pass of order 4 and a high-pass of order 1 at j·u, and their sum either way round (own formulas).
+ */
 function unequal(u: number, sign: 1 | -1): { low: number; high: number; sum: number; apartDeg: number } {
   // 1/((1 + a s + s²)(1 + b s + s²)), a and b twice the cosines of 22.5 and 67.5 degrees; s/(1 + s).
   const [a, b] = [2 * Math.cos(Math.PI / 8), 2 * Math.cos((3 * Math.PI) / 8)];
@@ -159,7 +163,8 @@ test('two equal ways are never more than 6.02 dB under their sum, on any grid', 
 
 test('what a driver takes is the programme’s own integral, whatever stretch is on show', () => {
   const design = twoWays('linkwitz-riley', 4, false);
-  // Programme: even in the logarithm, rolled off by first orders at 40 Hz and 4 kHz, from 20 Hz to 20 kHz; Simpson on 4,000 steps.
+  // Programme: even in the logarithm, rolled off by first orders at 40 Hz and 4 kHz, from 20 Hz to 20 kHz; Simpson on
+  // 4,000 steps.
   const share = (f: number) => 1 / ((1 + (40 / f) ** 2) * (1 + (f / 4000) ** 2));
   const n = 4000;
   const simpson = (of: (f: number) => number) =>
@@ -187,7 +192,8 @@ test('turned the wrong way, a second order cancels where its ways meet and the c
 });
 
 test.each<['lowpass' | 'highpass', AlignmentId, number, readonly number[]]>([
-  // Element values of ladders between a stiff source and 1 ohm at 1 rad/s (M. E. Van Valkenburg, table 14.1; W. Linkwitz and Riley’s fourth order is two Butterworth seconds in a row).
+  // Element values of ladders between a stiff source and 1 ohm at 1 rad/s (M. E. Van Valkenburg, table 14.1; W.
+  // Linkwitz and Riley’s fourth order is two Butterworth seconds in a row).
   ['lowpass', 'butterworth', 1, [1]],
   ['lowpass', 'butterworth', 2, [1.4142, 0.7071]],
   ['lowpass', 'butterworth', 3, [1.5, 1.3333, 0.5]],

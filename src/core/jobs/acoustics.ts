@@ -25,7 +25,10 @@ import {
   type SpeakerSystem,
 } from './speaker-system';
 
-/** Everything that is heard and driven of a crossover at one moment. Fails as the design does, or with `no-such-variant`. */
+/**
+ * Everything that is heard and driven of a crossover at one moment. Fails as the design does, or with
+ * `no-such-variant`.
+ */
 export function runAcoustics(
   { design, variantId, ghostVariantId, grid }: AcousticsRequest,
   solver: AcSolver,
@@ -125,7 +128,10 @@ function flatnessOf(
 /** Enough to say what level the drivers can have over the range. */
 const LEVEL_POINTS = 301;
 
-/** Where neighbours meet: as loud as one another, how far apart in phase, and how deep the sum dips with one turned over. */
+/**
+ * Where neighbours meet: as loud as one another, how far apart in phase, and how deep the sum dips with one turned
+ * over.
+ */
 function crossingsOf(
   { ways, freqHz }: SpeakerSystem,
   target: AcousticTarget,
@@ -168,7 +174,10 @@ function crossingsOf(
   });
 }
 
-/** Between two frequencies where one way passes the other: the place, how loud either is, how far under the sum, and their phase. */
+/**
+ * Between two frequencies where one way passes the other: the place, how loud either is, how far under the sum, and
+ * their phase.
+ */
 function exactMeeting(
   systemAtHz: SystemAt,
   lower: number,
@@ -202,7 +211,10 @@ function middleOf(levelDb: Float64Array, freqHz: Float64Array): number {
   return inside.reduce((sum, i) => sum + Math.log(freqHz[i]), 0) / Math.max(1, inside.length);
 }
 
-/** The point where a falling level meets a rising one, nearest to a frequency when there are several; null when they do not. */
+/**
+ * The point where a falling level meets a rising one, nearest to a frequency when there are several; null when they do
+ * not.
+ */
 function meetingOf(
   lower: Float64Array,
   upper: Float64Array,
@@ -242,7 +254,10 @@ function loadOf(
   };
 }
 
-/** Impedance (re, im by turns) that the source works into: 1 V over the current out of it, less what the source itself has. */
+/**
+ * Impedance (re, im by turns) that the source works into: 1 V over the current out of it, less what the source itself
+ * has.
+ */
 function impedanceAt(
   design: Design,
   { circuit }: SpeakerSystem['built'],

@@ -34,7 +34,10 @@ export interface Bank {
   readonly sumDb: Float64Array;
   /** Highest peak over lowest, dB. */
   readonly unevenDb: number;
-  /** How peaks drift from the lowest band to the highest, dB: in all, and how much of it goes with ideal op-amps, with exact parts, and without the levels fed in. Null for two bands or fewer. */
+  /**
+   * How peaks drift from the lowest band to the highest, dB: in all, and how much of it goes with ideal op-amps, with
+   * exact parts, and without the levels fed in. Null for two bands or fewer.
+   */
   readonly drift: {
     readonly db: number;
     readonly opAmpsDb: number;

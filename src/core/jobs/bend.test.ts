@@ -46,7 +46,10 @@ test('it can be called off between tones', async () => {
   });
 });
 
-/** Share of all but the fundamental in a tone's steady end, per cent, by rendering the circuit and projecting: nothing of the search is in it. */
+/**
+ * Share of all but the fundamental in a tone's steady end, per cent, by rendering the circuit and projecting: nothing
+ * of the search is in it.
+ */
 async function distortionOf(design: Design, freqHz: number, volts: number): Promise<number> {
   const rate = 384_000;
   const cycle = Math.round(rate / freqHz);

@@ -57,7 +57,10 @@ function toneThrough(
 /** Tones looked at across what passes. */
 const TONES = 9;
 
-/** Frequencies across what passes, within hearing, the cutoffs among them; and the cutoff that is told apart: the falling one, or with none the rising one. */
+/**
+ * Frequencies across what passes, within hearing, the cutoffs among them; and the cutoff that is told apart: the
+ * falling one, or with none the rising one.
+ */
 function tonesOf(built: BuiltVariant, solver: AcSolver): Result<{ tones: number[]; cutoffHz: number | null }> {
   const [way] = built.variant.ways;
   const read = readWay(built, way, built.ways[0], solver);
@@ -88,7 +91,10 @@ interface Borne {
   readonly curve: readonly Point[];
 }
 
-/** Fails as the design or time does, `nothing-bends` for a linear circuit, `sings`, `bends-no-further` (`percent`, `volts`) where the loudest tone bends by less, or `cancelled`. */
+/**
+ * Fails as the design or time does, `nothing-bends` for a linear circuit, `sings`, `bends-no-further` (`percent`,
+ * `volts`) where the loudest tone bends by less, or `cancelled`.
+ */
 export async function runBend(
   { design, variantId, percent }: BendRequest,
   solver: AcSolver,
@@ -111,7 +117,8 @@ export async function runBend(
   };
   let least = LOUDEST_VOLTS;
   let [worst, atCutoff, most]: [Borne | null, Borne | null, number] = [null, null, 0];
-  // The cutoff first, then across the band; a tone that bears more than the least so far is left after a look at that level.
+  // The cutoff first, then across the band; a tone that bears more than the least so far is left after a look at that
+  // level.
   const order = [...(cutoffHz === null ? [] : [cutoffHz]), ...tones.filter((f) => f !== cutoffHz)];
   for (const [k, freqHz] of order.entries()) {
     const borne = await bornBy(freqHz, freqHz === cutoffHz ? LOUDEST_VOLTS : least, percent, (volts) =>
@@ -138,7 +145,10 @@ export async function runBend(
   });
 }
 
-/** The level at which one tone bends by so much: upwards until it does, then closer between the last two. Fails as the tone does, or with `bends-no-further` (`percent`) up to a level. */
+/**
+ * The level at which one tone bends by so much: upwards until it does, then closer between the last two. Fails as the
+ * tone does, or with `bends-no-further` (`percent`) up to a level.
+ */
 async function bornBy(
   freqHz: number,
   upTo: number,

@@ -22,7 +22,10 @@ export function builtVariant(
   return built.ok ? success({ ...built.value, variant }) : built;
 }
 
-/** How a circuit is compiled that runs in time: its op-amps slew and reach no further than their rails, and its rest is found by what runs it. */
+/**
+ * How a circuit is compiled that runs in time: its op-amps slew and reach no further than their rails, and its rest is
+ * found by what runs it.
+ */
 export const IN_TIME = { rest: 'left', opAmps: 'limited' } as const satisfies Partial<CompileOptions>;
 
 /** The circuit that runs in time: the bent one where anything bends. */
@@ -30,7 +33,10 @@ export const runningCircuit = ({ live, circuit }: Compilation): Assembled => liv
 /** What a source of a circuit gives at rest, V or A. */
 export const restOfSource = ({ sources }: Assembled, name: string): number => sources?.get(name)?.dc ?? 0;
 
-/** What a circuit is to a small signal with other part values: where devices bend, at the rest that those values bring. Fails as the operating point does. */
+/**
+ * What a circuit is to a small signal with other part values: where devices bend, at the rest that those values bring.
+ * Fails as the operating point does.
+ */
 export function smallSignalWith({ live, circuit }: Compilation, values: Float64Array): Result<Assembled> {
   if (!live) return success({ structure: circuit.structure, values });
   const moved = { ...live.circuit, values: values.slice(0, live.circuit.values.length) };

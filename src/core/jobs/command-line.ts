@@ -9,7 +9,9 @@ import { failure, success, type Result } from '../result';
 export const deckQuantity = deckNumber;
 export const decadeGridHz = decadeGrid;
 
-/** Frequencies (Hz) from the first column of a CSV file, with or without a header. Fails with `bad-grid` (line, text). */
+/**
+ * Frequencies (Hz) from the first column of a CSV file, with or without a header. Fails with `bad-grid` (line, text).
+ */
 export function csvColumns(text: string): Result<Float64Array, 'bad-grid'> {
   const values: number[] = [];
   const lines = text.split(/\r\n|\r|\n/);

@@ -17,7 +17,10 @@ export interface CompareRequest {
   readonly variantId: string;
 }
 
-/** One way to build the path: every stage of its plans that a topology can serve built with it, nearest preferred values. */
+/**
+ * One way to build the path: every stage of its plans that a topology can serve built with it, nearest preferred
+ * values.
+ */
 export interface Candidate {
   readonly topology: string;
   readonly name: string;
@@ -41,7 +44,10 @@ export interface Candidate {
 
 const NUDGE = 1e-4;
 
-/** The circuits that could serve this path, side by side: those that can build at least one of its planned stages of the highest order there is. */
+/**
+ * The circuits that could serve this path, side by side: those that can build at least one of its planned stages of the
+ * highest order there is.
+ */
 export function runCompare({ design, variantId }: CompareRequest, solver: AcSolver): Result<readonly Candidate[]> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });

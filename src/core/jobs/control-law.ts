@@ -113,7 +113,10 @@ function straightLine(points: ControlLaw['points']): { octaves: number; worstCen
 const WARMER_C = 10;
 const BENCH_C = 27;
 
-/** The currents held, the junctions warmer: kT/q alone moves. The converter that makes the currents has a drift of its own. */
+/**
+ * The currents held, the junctions warmer: kT/q alone moves. The converter that makes the currents has a drift of its
+ * own.
+ */
 function driftOf(built: Compilation): number | null {
   if (!built.live) return null;
   const { circuit, rest } = built.live;

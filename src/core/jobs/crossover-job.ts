@@ -20,7 +20,10 @@ export interface CrossoverRequest {
 /** Highest order of an edge. */
 const HIGHEST_ORDER = 8;
 
-/** Designs a passive parallel crossover and gives it as a deck with its loads at `low`, `mid`, `high`. Fails with `bad-option` (option, value, allowed). */
+/**
+ * Designs a passive parallel crossover and gives it as a deck with its loads at `low`, `mid`, `high`. Fails with
+ * `bad-option` (option, value, allowed).
+ */
 export function runCrossover(request: CrossoverRequest): Result<{ deck: string }> {
   const bad = (option: string, value: string | number, allowed: string) =>
     failure('bad-option', { option, value, allowed });

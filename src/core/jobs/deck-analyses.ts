@@ -151,7 +151,10 @@ function smallSignal({ circuit }: Opened, { temperatureC }: DeckRequest): Result
 const isLinear = (circuit: Assembled): boolean =>
   circuit.structure.devices.every(({ definition }) => /resistor$|op-amp$/.test(definition.kind));
 
-/** AC response of a deck at a probe, small-signal at its operating point. Fails with `deck` (line, message), `no-such-probe`, `no-convergence` or `no-unique-solution` (unknown). */
+/**
+ * AC response of a deck at a probe, small-signal at its operating point. Fails with `deck` (line, message),
+ * `no-such-probe`, `no-convergence` or `no-unique-solution` (unknown).
+ */
 export function runResponse(request: ResponseRequest, solver: AcSolver): Result<ResponseResult> {
   const opened = open(request.deck);
   if (!opened.ok) return opened;

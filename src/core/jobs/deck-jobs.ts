@@ -81,7 +81,10 @@ export function synthPlanOf(request: SynthRequest): Result<Plan> {
   return success(plan);
 }
 
-/** Designs a filter and gives it as a deck: input node `in` driven by `Vin` (AC 1 V), output node `out`. Fails as its plan or its design does. */
+/**
+ * Designs a filter and gives it as a deck: input node `in` driven by `Vin` (AC 1 V), output node `out`. Fails as its
+ * plan or its design does.
+ */
 export function runSynth(request: SynthRequest): Result<{ deck: string }> {
   const plan = synthPlanOf(request);
   if (!plan.ok) return plan;

@@ -168,7 +168,10 @@ test('a battery that sags under what its diodes need is said to stop, at the hig
 });
 
 describe('stability', () => {
-  /** An equal-part Sallen-Key with its gain typed in: 1 + Rb/Ra = 3 is where its poles reach the axis, 5 where they part on the real one. */
+  /**
+   * An equal-part Sallen-Key with its gain typed in: 1 + Rb/Ra = 3 is where its poles reach the axis, 5 where they part
+   * on the real one.
+   */
   const withGain = (gain: number): Design => {
     const design = path(
       {

@@ -20,7 +20,10 @@ const shade = (value: number, warn: number, bad: number): CheckLevel =>
 /** Resistances (ohm) and capacitances (farad) outside which a bench part makes trouble. */
 const LIMITS = { lowestOhm: 1e3, highestOhm: 1e6, smallestFarad: 100e-12, largestFarad: 1e-6 };
 
-/** Goes over a path as a colleague would: each finding with its numbers, and its cure where the desk can do it. Of what sings nothing is said but that. */
+/**
+ * Goes over a path as a colleague would: each finding with its numbers, and its cure where the desk can do it. Of what
+ * sings nothing is said but that.
+ */
 export function checkDesk(
   design: Design,
   way: Way,
@@ -91,7 +94,10 @@ export function checkDesk(
   return [...checks, ...ranges];
 }
 
-/** Families whose parts have their own usual values: coils and capacitors for ohms of a driver, resistors of a few hundred ohms beside a transistor. */
+/**
+ * Families whose parts have their own usual values: coils and capacitors for ohms of a driver, resistors of a few
+ * hundred ohms beside a transistor.
+ */
 const OWN_RANGES: ReadonlySet<string> = new Set(['loudspeaker', 'voltage-controlled']);
 
 /** Stages of one transistor, and what its base stands over its emitter, V. */
@@ -145,7 +151,10 @@ function checkJoint(design: Design, way: Way, stages: readonly DesignedStage[], 
   };
 }
 
-/** Slip of cutoff and Q from the op-amp's finite bandwidth: the stage's poles with the real op-amp against the ideal one, same parts. */
+/**
+ * Slip of cutoff and Q from the op-amp's finite bandwidth: the stage's poles with the real op-amp against the ideal
+ * one, same parts.
+ */
 function checkDevice(design: Design, designed: DesignedStage, device: OpAmp, name: string, noiseGain: number): Check[] {
   const { stage } = designed;
   const checks: Check[] = [];
@@ -219,7 +228,10 @@ function checkDevice(design: Design, designed: DesignedStage, device: OpAmp, nam
 const WORTH_CUTOFF_PCT = 0.5;
 const WORTH_Q_PCT = 1;
 
-/** Where the stage is to be aimed instead, so that it slips to where it belongs; null when it is there, or has been aimed so. */
+/**
+ * Where the stage is to be aimed instead, so that it slips to where it belongs; null when it is there, or has been
+ * aimed so.
+ */
 function predistortion({ stage }: DesignedStage, cutoffPct: number, qPct: number): Check['cure'] {
   if (stage.predistortion || (Math.abs(cutoffPct) < WORTH_CUTOFF_PCT && Math.abs(qPct) < WORTH_Q_PCT)) return null;
   return { kind: 'predistort', stageId: stage.id, freq: 1 / (1 + cutoffPct / 100), q: 1 / (1 + qPct / 100) };

@@ -10,8 +10,9 @@ const WARN_DB = 0.3;
 const BAD_DB = 1;
 
 /**
- * For every joint of a way: how much level it loses by being connected, against the same joint terminated as the stage before it declares,
- * at the frequency of its pass band where that is worst. @param freqHz where the curve was read, and the ideal's level (dB) there.
+ * For every joint of a way: how much level it loses by being connected, against the same joint terminated as the stage
+ * before it declares, at the frequency of its pass band where that is worst. @param freqHz where the curve was read,
+ * and the ideal's level (dB) there.
  */
 export function judgeJoints(
   design: Design,
@@ -66,7 +67,10 @@ function impedance(circuit: Assembled, atHz: number, solver: AcSolver): number |
   return solved.ok ? Math.hypot(solved.value[0][0], solved.value[0][1]) : null;
 }
 
-/** Size of the driving impedance from open and loaded voltage and the load: |Zs| = |Zl| |Vopen/Vloaded − 1|; the output resistor when it is one. */
+/**
+ * Size of the driving impedance from open and loaded voltage and the load: |Zs| = |Zl| |Vopen/Vloaded − 1|; the output
+ * resistor when it is one.
+ */
 function sourceImpedance(
   design: Design,
   way: Way,

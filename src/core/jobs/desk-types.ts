@@ -52,7 +52,10 @@ export type DeskMark = { readonly freqHz: number; readonly levelDb: number; read
   | { readonly kind: 'notch' }
 );
 
-/** Whether a circuit stands still: with a natural frequency that grows it sings (0 Hz: it runs to a rail), and no small-signal figure means anything. */
+/**
+ * Whether a circuit stands still: with a natural frequency that grows it sings (0 Hz: it runs to a rail), and no
+ * small-signal figure means anything.
+ */
 export interface Stability {
   readonly stable: boolean;
   readonly singsHz: number | null;
@@ -74,7 +77,10 @@ export interface DeskPart {
   readonly wiper?: number;
 }
 
-/** A circuit's own parameters: what was wanted of each, and what the chosen parts come to; and what else is worth knowing. */
+/**
+ * A circuit's own parameters: what was wanted of each, and what the chosen parts come to; and what else is worth
+ * knowing.
+ */
 export interface DeskNetwork {
   readonly parameters: readonly (Omit<ParameterSpec, 'forms' | 'initial'> & {
     readonly wanted: number;
@@ -98,7 +104,9 @@ export interface DeskStage {
   readonly cornersHz: readonly number[];
   readonly bypassed: boolean;
   readonly retuned: boolean;
-  /** What the chosen parts and the real op-amp come to, from the circuit's own poles; NaN where the circuit has none. */
+  /**
+   * What the chosen parts and the real op-amp come to, from the circuit's own poles; NaN where the circuit has none.
+   */
   readonly got: { readonly freqHz: number; readonly q: number; readonly gainDb: number };
   readonly glyph: { readonly freqHz: Float64Array; readonly levelDb: Float64Array | null };
   readonly parts: readonly DeskPart[];
@@ -168,9 +176,15 @@ export interface DeskResult {
   readonly straightDb: Float64Array | null;
   /** What a stage gives at its other outputs, fed by all that stands before it. */
   readonly taps: readonly (Trace & { readonly name: string })[];
-  /** Each nuisance's level at the output, dB re the signal at the source: as built, and with the capacitors of the stage in hand left out. */
+  /**
+   * Each nuisance's level at the output, dB re the signal at the source: as built, and with the capacitors of the stage
+   * in hand left out.
+   */
   readonly nuisances: readonly { readonly id: string; readonly levelDb: number; readonly bareDb: number | null }[];
-  /** Pass-band gain asked for, and where the pass band as built lies, dB: its plateau, or its peak. Marks and limits count from the latter. */
+  /**
+   * Pass-band gain asked for, and where the pass band as built lies, dB: its plateau, or its peak. Marks and limits
+   * count from the latter.
+   */
   readonly askedDb: number;
   readonly passLevelDb: number;
   readonly passLevelOf: 'pass-band' | 'peak';

@@ -171,7 +171,8 @@ function networkFacts(designed: DesignedNetwork): DeskNetwork {
 }
 
 /**
- * The stage's flat-part gain, dB: its level at a frequency in the flat part, less what its target section still loses there.
+ * The stage's flat-part gain, dB: its level at a frequency in the flat part, less what its target section still loses
+ * there.
  */
 function flatGain(
   circuit: Parameters<AcSolver['sweep']>[0],
@@ -185,7 +186,10 @@ function flatGain(
     : NaN;
 }
 
-/** Whether a limit is met among all of a brief's, by how much at its worst place, and where: on the curve itself, between its points too. */
+/**
+ * Whether a limit is met among all of a brief's, by how much at its worst place, and where: on the curve itself,
+ * between its points too.
+ */
 export function judgeLimit(
   limit: MaskLimit,
   all: readonly MaskLimit[],

@@ -22,7 +22,10 @@ export interface PartDetail {
   /** Per cent of cutoff, and of Q, per per cent of the part; NaN where the stage has no such figure. */
   readonly movesCutoff: number;
   readonly movesQ: number;
-  /** Largest change (dB) in the pass band when the part is left out, against the circuit with it, and where; null when the circuit then has no solution. */
+  /**
+   * Largest change (dB) in the pass band when the part is left out, against the circuit with it, and where; null when
+   * the circuit then has no solution.
+   */
   readonly leaveOut: { readonly costDb: number; readonly atHz: number } | null;
 }
 

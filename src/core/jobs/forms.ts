@@ -29,7 +29,10 @@ export interface Forms {
   readonly freqHz: Float64Array;
   readonly current: string;
   readonly forms: readonly FormCurve[];
-  /** Of a circuit with a form that combines two others: that form less the two in a row, both matched at their highest, dB; and where they differ most. */
+  /**
+   * Of a circuit with a form that combines two others: that form less the two in a row, both matched at their highest,
+   * dB; and where they differ most.
+   */
   readonly combined: {
     readonly whole: string;
     readonly of: readonly [string, string];
@@ -43,7 +46,9 @@ export interface Forms {
 /** Differences are told where either still lies within this of its highest, dB: below, nobody hears them. */
 const HEARD_DB = -40;
 
-/** Fails as the design does, or with `no-such-stage`; forms that cannot be designed with these parameters are left out. */
+/**
+ * Fails as the design does, or with `no-such-stage`; forms that cannot be designed with these parameters are left out.
+ */
 export function runForms({ design, variantId, stageId, grid }: FormsRequest, solver: AcSolver): Result<Forms> {
   const variant = design.variants.find((v) => v.id === variantId);
   const stage = variant?.ways.flatMap((w) => w.stages).find((s) => s.id === stageId);

@@ -21,7 +21,10 @@ export interface FourViewsRequest {
   readonly freqHz: number;
   /** Another variant, on the same wave. */
   readonly ghostVariantId?: string | null;
-  /** While the switch is off this resistor is of another size (ohm): it charges through one and discharges through another. */
+  /**
+   * While the switch is off this resistor is of another size (ohm): it charges through one and discharges through
+   * another.
+   */
   readonly discharge: { readonly part: string; readonly ohm: number } | null;
 }
 
@@ -29,7 +32,10 @@ export interface FourViews {
   readonly stageId: string;
   readonly wave: WaveId;
   readonly freqHz: number;
-  /** Switched on for the first half and off for the second. Time constants (s): to 63.2 % of the way, each way; settled within 1 % and within 1 cent of an octave per volt. Null for what does not go from one level to another. */
+  /**
+   * Switched on for the first half and off for the second. Time constants (s): to 63.2 % of the way, each way; settled
+   * within 1 % and within 1 cent of an octave per volt. Null for what does not go from one level to another.
+   */
   readonly charge: TimeCurve & {
     readonly offAtS: number;
     readonly onTauS: number | null;
@@ -37,7 +43,10 @@ export interface FourViews {
     readonly settled: { readonly onePctS: number; readonly centS: number } | null;
   };
   readonly through: TimeCurve & { readonly ghost: Float64Array | null };
-  /** At the frequency: level (dB) and phase (degrees, in the pass band's turn) of a sine, how late it comes (s), and whether the pass band is turned over, which is no part of that. */
+  /**
+   * At the frequency: level (dB) and phase (degrees, in the pass band's turn) of a sine, how late it comes (s), and
+   * whether the pass band is turned over, which is no part of that.
+   */
   readonly at: {
     readonly levelDb: number;
     readonly phaseDeg: number;
@@ -197,7 +206,10 @@ function withPart(variant: Variant, stageId: string, part: string, ohm: number):
   };
 }
 
-/** Time (s) at which a curve has gone this share of the way from its first value to where it ends; null when it hardly goes anywhere. Straight in the logarithm of what is left. */
+/**
+ * Time (s) at which a curve has gone this share of the way from its first value to where it ends; null when it hardly
+ * goes anywhere. Straight in the logarithm of what is left.
+ */
 function timeTo(curve: Float64Array, last: number, spacing: number, share: number): number | null {
   const [first] = curve;
   const swing = curve.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
@@ -213,7 +225,8 @@ function settledTimes(curve: Float64Array, goal: number, spacing: number): FourV
   const onePct = timeTo(curve, goal, spacing, 0.99);
   if (onePct === null) return null;
   const tau = timeTo(curve, goal, spacing, ONE_TAU) as number;
-  // Past a few time constants what is left falls evenly in its logarithm; the curve's own end is not exact enough for a cent.
+  // Past a few time constants what is left falls evenly in its logarithm; the curve's own end is not exact enough for a
+  // cent.
   return { onePctS: onePct, centS: tau * Math.log(1 / CENT) };
 }
 

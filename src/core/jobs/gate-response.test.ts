@@ -47,7 +47,8 @@ test('an envelope: the cell opens no sooner than the lamp has risen, and closes 
         }),
       )!.cells[0],
   );
-  // Within a tenth of its resistance when the current has risen to 1.1^(−1/0.9) of its own: a hundred and eighty of the two hundred milliseconds.
+  // Within a tenth of its resistance when the current has risen to 1.1^(−1/0.9) of its own: a hundred and eighty of the
+  // two hundred milliseconds.
   expect(slow.openS).toBeGreaterThan(0.2 * 1.1 ** (-1 / 0.9));
   expect(slow.openS).toBeLessThan(0.21);
   expect(plain.openS).toBeLessThan(0.02);

@@ -4,13 +4,18 @@ import type { Design } from '../design/schema';
 import { success, type Result } from '../result';
 import { builtVariant, restOfSource } from './built-variant';
 
-/** What the cells of optocouplers do when their lamps are lit for a while, at the current they have now, and put out. */
+/**
+ * What the cells of optocouplers do when their lamps are lit for a while, at the current they have now, and put out.
+ */
 export interface GateRequest {
   readonly kind: 'gate-response';
   readonly design: Design;
   readonly variantId: string;
   readonly gateS: number;
-  /** The lamp's current rises in a straight line for so long, s; after the gate it falls away with this time constant, s; 0: at once. */
+  /**
+   * The lamp's current rises in a straight line for so long, s; after the gate it falls away with this time constant,
+   * s; 0: at once.
+   */
   readonly attackS?: number;
   readonly decayS?: number;
 }
@@ -26,7 +31,10 @@ export interface CellResponse {
   readonly name: string;
   readonly ohm: Float64Array;
   readonly litOhm: number;
-  /** From the lamp's being lit until the cell is within a tenth of where it goes; NaN where the gate is too short for that. */
+  /**
+   * From the lamp's being lit until the cell is within a tenth of where it goes; NaN where the gate is too short for
+   * that.
+   */
   readonly openS: number;
   /** From the lamp's being put out until the cell has ten times its resistance. */
   readonly closeS: number;

@@ -8,7 +8,10 @@ import { rationalResponse } from '../filter/rational';
 import { cascadeResponse } from '../filter/section';
 import { plansStanding } from '../design/targets';
 
-/** What a way was asked for, over a grid (interleaved re, im): its sections, times its circuits with parameters of their own in exact parts, ideal op-amps, each by itself. */
+/**
+ * What a way was asked for, over a grid (interleaved re, im): its sections, times its circuits with parameters of their
+ * own in exact parts, ideal op-amps, each by itself.
+ */
 export function idealResponse(
   design: Design,
   way: Way,
@@ -47,7 +50,10 @@ function networkResponse(
 const hasNetworks = (way: Way): boolean =>
   way.stages.some((s) => s.target.kind !== 'section' && s.target.kind !== 'own' && !s.bypassed);
 
-/** The level (dB) that the pass band was asked to have: what plans and retuned stages ask for; with other circuits on the path, the highest the ideal reaches. */
+/**
+ * The level (dB) that the pass band was asked to have: what plans and retuned stages ask for; with other circuits on
+ * the path, the highest the ideal reaches.
+ */
 export function askedLevelDb(way: Way, idealDb: Float64Array): number {
   if (hasNetworks(way)) return idealDb.reduce((m, v) => (v > m ? v : m), -300);
   const own = way.stages.reduce(

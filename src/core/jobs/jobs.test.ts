@@ -23,7 +23,9 @@ const desk = async (design: Design, patch: Partial<DeskRequest> = {}): Promise<D
     }),
   );
 
-/** A design with ideal parts of the E192 series, no source resistance and no load, so that figures are the textbook's. */
+/**
+ * A design with ideal parts of the E192 series, no source resistance and no load, so that figures are the textbook's.
+ */
 function textbook(order: number, alignment: Parameters<typeof createPlan>[2], patch: object = {}): Design {
   const base = createDesign(
     't',

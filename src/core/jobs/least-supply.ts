@@ -1,8 +1,9 @@
 import type { Compilation } from '../design/compile';
 
 /**
- * The least supply, V from rail to rail, that a circuit can work on as it rests: op-amps need their headroom at both rails, and a current source cannot drive a node past the rail that feeds it.
- * Volts at rest count from the middle of the supply. 0 where nothing asks for any.
+ * The least supply, V from rail to rail, that a circuit can work on as it rests: op-amps need their headroom at both
+ * rails, and a current source cannot drive a node past the rail that feeds it. Volts at rest count from the middle of
+ * the supply. 0 where nothing asks for any.
  */
 export function leastSupply({ live, netlist, ways }: Compilation): number {
   const opAmps = ways

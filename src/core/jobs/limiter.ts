@@ -3,15 +3,17 @@ const AHEAD_S = 0.005;
 const RELEASE_S = 0.2;
 
 /**
- * Keeps a signal under a ceiling by turning it down before a peak and up again after it: one gain for all that sounds at a time, so that no harmonics are made and nothing folds.
- * Below the ceiling it is out of circuit: what is nowhere louder comes out as it went in.
+ * Keeps a signal under a ceiling by turning it down before a peak and up again after it: one gain for all that sounds
+ * at a time, so that no harmonics are made and nothing folds. Below the ceiling it is out of circuit: what is nowhere
+ * louder comes out as it went in.
  */
 export function limited(signal: Float64Array, rateHz: number, ceiling = 1): Float64Array {
   const ahead = Math.max(1, Math.round(AHEAD_S * rateHz));
   const wanted = signal.map((v) => Math.min(1, ceiling / Math.max(Math.abs(v), 1e-12)));
   if (wanted.every((g) => g === 1)) return signal;
   const release = Math.exp(-1 / (RELEASE_S * rateHz));
-  // The least gain of a stretch on either side, let go slowly, then smoothed over that stretch: it has arrived when the peak does.
+  // The least gain of a stretch on either side, let go slowly, then smoothed over that stretch: it has arrived when the
+  // peak does.
   const least = movingLeast(wanted, ahead);
   let gain = 1;
   const held = least.map((g) => (gain = Math.min(g, 1 - (1 - gain) * release)));

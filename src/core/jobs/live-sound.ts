@@ -37,7 +37,10 @@ const DC_CORNER_HZ = 8;
 /** With less in hand than this, times real time, it runs at the output's own rate. */
 const ENOUGH = 3;
 
-/** A circuit that sounds without end and follows what is turned: one runner, whose values glide to those of the changed design. */
+/**
+ * A circuit that sounds without end and follows what is turned: one runner, whose values glide to those of the changed
+ * design.
+ */
 export class LiveSound {
   /** Steps for each sample that is played. */
   readonly oversampled: number;

@@ -4,7 +4,10 @@ import { OPTOCOUPLER_VALUES } from '../circuit/elements/optocoupler';
 import type { Compilation } from '../design/compile';
 import type { Complex } from '../math/complex';
 
-/** Where to look for the filter's poles: about a frequency, past the rates (1/s) at which cells follow their lamps, which shape no sound. */
+/**
+ * Where to look for the filter's poles: about a frequency, past the rates (1/s) at which cells follow their lamps,
+ * which shape no sound.
+ */
 export interface Band {
   readonly aboutHz: number;
   readonly slow: readonly number[];

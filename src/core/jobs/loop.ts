@@ -37,7 +37,10 @@ export interface Loop {
   readonly phaseDeg: Float64Array;
   readonly atHz: number;
   readonly steps: readonly LoopStep[];
-  /** There: what comes back helps (within 60° of in step), opposes (within 60° of half a turn), or stands across and only moves the frequency. */
+  /**
+   * There: what comes back helps (within 60° of in step), opposes (within 60° of half a turn), or stands across and
+   * only moves the frequency.
+   */
   readonly comesBack: 'helping' | 'opposing' | 'across';
   /** Where it comes back in step and strongest: at 0 dB it sings. Null where it never comes back in step. */
   readonly inStep: { readonly freqHz: number; readonly gainDb: number } | null;
@@ -57,7 +60,8 @@ export function runLoop({ design, variantId, stageId, grid }: LoopRequest, solve
     name === 'out' ? way.joints[at + 1] : name === 'in' ? way.joints[at] : `${stageId}.${name}`;
   const element = `${stageId}.${loop.part}`;
   const driver = nodeOf(loop.drivenBy);
-  // The part's driven end hangs on a copy of the node that drives it: kept at rest, let go for the signal, which comes from a source of its own instead.
+  // The part's driven end hangs on a copy of the node that drives it: kept at rest, let go for the signal, which comes
+  // from a source of its own instead.
   const [copy, test] = ['loop.copy', 'loop.test'];
   const elements = built.value.netlist.elements.map((e) =>
     e.name === element || e.name === `${element}.loss`

@@ -35,8 +35,9 @@ const FIRST_VOLTS = 0.01;
 const LAST_VOLTS = 10;
 
 /**
- * A loud tone and, at the cutoff, a faint one: what the faint one comes out as, less the same without it, is how the circuit stands to it while the loud one sounds.
- * Its change over the slope of the curve there is how far the cutoff has moved. Fails as the design does, `nothing-bends`, `no-cutoff`, or `cancelled`.
+ * A loud tone and, at the cutoff, a faint one: what the faint one comes out as, less the same without it, is how the
+ * circuit stands to it while the loud one sounds. Its change over the slope of the curve there is how far the cutoff
+ * has moved. Fails as the design does, `nothing-bends`, `no-cutoff`, or `cancelled`.
  */
 export async function runModulation(
   { design, variantId, cents }: ModulationRequest,

@@ -53,7 +53,10 @@ export interface NotchOutlook {
   readonly offers: readonly NotchOffer[];
 }
 
-/** Both notches for a hump, each made for the impedance that there is where it would stand, with what it does to response and load. Fails with `no-hump`, or as the design does. */
+/**
+ * Both notches for a hump, each made for the impedance that there is where it would stand, with what it does to
+ * response and load. Fails with `no-hump`, or as the design does.
+ */
 export function runNotchOutlook(
   { design, variantId, wayId, hump: given, grid }: NotchRequest,
   solver: AcSolver,

@@ -21,15 +21,24 @@ export interface NullOutlook {
   readonly stageId: string;
   readonly name: string;
   readonly nullHz: number;
-  /** Depth (dB below the path's highest level near by) with the parts as marked, and of the draws: one in twenty is worse than the first, half are worse than the second. */
+  /**
+   * Depth (dB below the path's highest level near by) with the parts as marked, and of the draws: one in twenty is
+   * worse than the first, half are worse than the second.
+   */
   readonly markedDb: number;
   readonly p05Db: number;
   readonly p50Db: number;
-  /** Parts that bring the null back by themselves, and by how much they must move in nineteen draws of twenty, per cent: the least first. */
+  /**
+   * Parts that bring the null back by themselves, and by how much they must move in nineteen draws of twenty, per cent:
+   * the least first.
+   */
   readonly trims: readonly { readonly part: string; readonly rangePct: number }[];
 }
 
-/** How far to either side, as shares of the frequency, the null is looked for, and in how many finer and finer passes of how many points. */
+/**
+ * How far to either side, as shares of the frequency, the null is looked for, and in how many finer and finer passes of
+ * how many points.
+ */
 const REACH = 0.12;
 const PASSES = 5;
 const POINTS = 13;

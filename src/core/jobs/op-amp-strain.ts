@@ -8,7 +8,10 @@ import type { Complex } from '../math/complex';
 import { fromDecibels } from '../units/quantity';
 import { spanOf } from './read-way';
 
-/** What a signal asks of the hardest-worked op-amp of a stage: largest swing (V peak) and steepest edge (V/s), and where. */
+/**
+ * What a signal asks of the hardest-worked op-amp of a stage: largest swing (V peak) and steepest edge (V/s), and
+ * where.
+ */
 export interface Strain {
   readonly volts: number;
   readonly voltsHz: number;
@@ -32,8 +35,8 @@ export const opAmpOutputs = ({
   );
 
 /**
- * The strain of every stage that has op-amps, by stage id, for a sine of the brief's level at whatever frequency is worst over the audio band and all the circuit is about.
- * Empty where the circuit has no answer.
+ * The strain of every stage that has op-amps, by stage id, for a sine of the brief's level at whatever frequency is
+ * worst over the audio band and all the circuit is about. Empty where the circuit has no answer.
  */
 export function strains(
   built: Compilation,

@@ -23,7 +23,10 @@ export interface OpAmpVerdict {
   readonly name: string;
   /** All stages have it now. */
   readonly current: boolean;
-  /** No natural frequency of the path grows with it, and every stage's noise gain is enough for it; of what sings there are no figures. */
+  /**
+   * No natural frequency of the path grows with it, and every stage's noise gain is enough for it; of what sings there
+   * are no figures.
+   */
   readonly stable: boolean;
   /** What it makes of the pass band with these parts, against the same parts and an ideal one: the worst, dB. */
   readonly movesDb: number;

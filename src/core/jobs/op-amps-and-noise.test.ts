@@ -111,7 +111,8 @@ test('what an op-amp makes of the pass band: a gain of ten at its gain-bandwidth
   const part = (name: string) => stage.parts.find((p) => p.spec.name === name)!.chosen;
   const gain = 1 + part('Rb') / part('Ra');
   for (const { dcGainDb, gainBandwidthHz, outputOhm, id } of OP_AMPS.filter((o) => o.unityGainStable)) {
-    // G/(1 + G/A), A = 1/(1/A0 + j f/fT), less what its output resistance drops before the divider: over 20 Hz to 20 kHz the end at the top is furthest off.
+    // G/(1 + G/A), A = 1/(1/A0 + j f/fT), less what its output resistance drops before the divider: over 20 Hz to 20
+    // kHz the end at the top is furthest off.
     const lost = 1 + outputOhm / (part('Ra') + part('Rb'));
     const [dc, turn] = [(lost * gain) / 10 ** (dcGainDb / 20), (lost * gain * 20e3) / gainBandwidthHz];
     const moved = -10 * Math.log10((1 + dc) ** 2 + turn ** 2);

@@ -31,7 +31,10 @@ export interface Optimised {
     readonly best: number;
     readonly value: number;
   }[];
-  /** Largest distance from the target over the range that counts (dB), least load (ohm; null without one) and price: as it was, best, and with values that can be bought. */
+  /**
+   * Largest distance from the target over the range that counts (dB), least load (ohm; null without one) and price: as
+   * it was, best, and with values that can be bought.
+   */
   readonly before: Outcome;
   readonly best: Outcome;
   readonly after: Outcome;
@@ -47,7 +50,9 @@ const ROUNDS = 14;
 const STEPS_A_ROUND = 4;
 /** A round that gains less than this share is the last. */
 const WORTH_GOING_ON = 2e-3;
-/** How far below the target a way's slope still counts, dB, and how far a part may go from where it starts, as a factor. */
+/**
+ * How far below the target a way's slope still counts, dB, and how far a part may go from where it starts, as a factor.
+ */
 const SLOPE_DB = 24;
 const REACH = 8;
 const LOAD_ROOM = 1.03;
@@ -56,8 +61,9 @@ const SNAP_ROUNDS = 6;
 const LOAD_WEIGHT = 60;
 
 /**
- * Moves all parts at once so that the sum, and each way's slope, are nearest to what the plans ask of the sound (least squares on decibels, the load's shortfall and the price added),
- * then to values that can be bought, trying each part's neighbours in its series. Fails as the design does, with `nothing-to-move`, or `cancelled`.
+ * Moves all parts at once so that the sum, and each way's slope, are nearest to what the plans ask of the sound (least
+ * squares on decibels, the load's shortfall and the price added), then to values that can be bought, trying each part's
+ * neighbours in its series. Fails as the design does, with `nothing-to-move`, or `cancelled`.
  */
 export async function runOptimise(
   { design, variantId, parts: wanted, weights }: OptimiseRequest,

@@ -1,7 +1,10 @@
 import type { Compilation } from '../design/compile';
 import type { PartKind } from '../topology/part';
 
-/** What the wave makes a part do. Peak and RMS; charge moved in half a period and energy held at most, of what stores; mean power of what does not. */
+/**
+ * What the wave makes a part do. Peak and RMS; charge moved in half a period and energy held at most, of what stores;
+ * mean power of what does not.
+ */
 export interface PartAtWork {
   readonly part: string;
   readonly kind: PartKind;
@@ -13,7 +16,10 @@ export interface PartAtWork {
   readonly powerW: number | null;
 }
 
-/** One step of a walk through a period in the steady state: its length (s), all unknowns before and after. Jumps lie between steps. */
+/**
+ * One step of a walk through a period in the steady state: its length (s), all unknowns before and after. Jumps lie
+ * between steps.
+ */
 export interface SteadyStep {
   readonly h: number;
   readonly before: Float64Array;

@@ -14,7 +14,10 @@ import { decibels, fromDecibels } from '../units/quantity';
 import { naturalOf, stabilityOf } from './read-way';
 import { AUDIO_BAND } from '../math/grid';
 
-/** Noise at a path's output, V RMS: of everything, the same A-weighted, and of every stage's own parts as it comes out at the end. */
+/**
+ * Noise at a path's output, V RMS: of everything, the same A-weighted, and of every stage's own parts as it comes out
+ * at the end.
+ */
 export interface PathNoise {
   readonly totalV: number;
   readonly aWeightedV: number;
@@ -32,7 +35,10 @@ function spectrumOf({ circuit, live, ways }: Compilation, freqHz: Float64Array):
   });
 }
 
-/** Adds up noise from 20 Hz to 20 kHz, on points as close as the circuit's natural frequencies ask for. Fails as the spectrum does. */
+/**
+ * Adds up noise from 20 Hz to 20 kHz, on points as close as the circuit's natural frequencies ask for. Fails as the
+ * spectrum does.
+ */
 export function pathNoise(built: Compilation, natural: readonly Complex[] = naturalOf(built)): Result<PathNoise> {
   const ids = built.ways[0].stages.map((s) => s.stage.id);
   const first = spectrumOf(built, Float64Array.of(AUDIO_BAND.fromHz));
@@ -72,7 +78,9 @@ export interface StageRange {
   readonly name: string;
   /** Its parts' noise as it comes out at the end of the path, V RMS over the audio band. */
   readonly noiseV: number;
-  /** Largest level between the source and the stage's end at any frequency, dB: how far its own peak lifts the signal. */
+  /**
+   * Largest level between the source and the stage's end at any frequency, dB: how far its own peak lifts the signal.
+   */
   readonly peakDb: number;
 }
 

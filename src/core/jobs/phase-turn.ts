@@ -5,8 +5,9 @@ import type { Trace } from './desk-types';
 import type { WayReading } from './read-way';
 
 /**
- * A response on show with its phase in the turn that the pass band gives it: between −180 and 180 degrees where the marks count from, and continuous from there.
- * The reader follows it as closely as it must, so that a coarse grid loses no turn.
+ * A response on show with its phase in the turn that the pass band gives it: between −180 and 180 degrees where the
+ * marks count from, and continuous from there. The reader follows it as closely as it must, so that a coarse grid loses
+ * no turn.
  */
 export function anchoredTrace(
   freqHz: Float64Array,
@@ -29,7 +30,10 @@ const TURN_MIDDLE = 1;
 const at = ({ freqHz, phaseDeg, span }: CurveReader, f: number): number =>
   levelAt(freqHz, phaseDeg, Math.min(span.toHz, Math.max(span.fromHz, f)));
 
-/** The whole turns (degrees) that bring a phase nearest to another, on the whole: predicted beside built, measured beside predicted. */
+/**
+ * The whole turns (degrees) that bring a phase nearest to another, on the whole: predicted beside built, measured
+ * beside predicted.
+ */
 export function turnsBetween(phaseDeg: ArrayLike<number>, otherDeg: ArrayLike<number>): number {
   const off = Array.from(phaseDeg, (p, i) => otherDeg[i] - p)
     .filter(Number.isFinite)

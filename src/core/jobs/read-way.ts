@@ -25,7 +25,10 @@ export interface WayReading {
   readonly natural: readonly Complex[];
   readonly stability: Stability;
   readonly reference: Reference;
-  /** Where slopes and nulls are looked for: hearing, and a decade beyond the corners. What coupling capacitors do far below is nobody's filter. */
+  /**
+   * Where slopes and nulls are looked for: hearing, and a decade beyond the corners. What coupling capacitors do far
+   * below is nobody's filter.
+   */
   readonly about: Span;
 }
 
@@ -35,7 +38,10 @@ const BEYOND = 100;
 const standing = (stages: readonly DesignedStage[]): DesignedStage[] => stages.filter((s) => !s.stage.bypassed);
 export const cornersOf = (stages: readonly DesignedStage[]): number[] => standing(stages).flatMap((s) => s.cornersHz);
 
-/** Where a way is read: the audio band, what is on show, two decades beyond its corners, and under its lowest natural frequency: a part may have moved it far from where it was meant. */
+/**
+ * Where a way is read: the audio band, what is on show, two decades beyond its corners, and under its lowest natural
+ * frequency: a part may have moved it far from where it was meant.
+ */
 export function spanOf(stages: readonly DesignedStage[], natural: readonly Complex[], view: Span = AUDIO_BAND): Span {
   const corners = cornersOf(stages);
   const lowest = natural.map((s) => Math.hypot(s.re, s.im) / (2 * Math.PI * UNDER_LOWEST)).filter((f) => f > LOWEST_HZ);
@@ -45,7 +51,9 @@ export function spanOf(stages: readonly DesignedStage[], natural: readonly Compl
   };
 }
 
-/** How far under its lowest natural frequency a curve is read; what lies lower than a thousandth of a hertz is a leak. */
+/**
+ * How far under its lowest natural frequency a curve is read; what lies lower than a thousandth of a hertz is a leak.
+ */
 const UNDER_LOWEST = 30;
 const LOWEST_HZ = 1e-4;
 
@@ -59,7 +67,9 @@ export function naturalOf({ circuit, ways }: Pick<Compilation, 'circuit' | 'ways
 /** A natural frequency this near the axis, as a share of its size, is taken to lie on it: rounding, not growth. */
 const ON_AXIS = 1e-7;
 
-/** Whether every natural frequency dies away; the one that grows fastest for its frequency says what is heard instead. */
+/**
+ * Whether every natural frequency dies away; the one that grows fastest for its frequency says what is heard instead.
+ */
 export function stabilityOf(natural: readonly Complex[]): Stability {
   const growing = natural.filter((s) => s.re > ON_AXIS * Math.hypot(s.re, s.im) && Math.hypot(s.re, s.im) > 1e-3);
   if (growing.length === 0) return { stable: true, singsHz: null };
@@ -107,7 +117,8 @@ const WELL_OVER_DB = 6;
 const RIPPLE_ROOM_DB = 1.5;
 
 /**
- * The level a way's figures count from: that of its pass band, where it lies flat; the highest, of what passes a band, of a pass band that ripples by design, and of what lies flat nowhere.
+ * The level a way's figures count from: that of its pass band, where it lies flat; the highest, of what passes a band,
+ * of a pass band that ripples by design, and of what lies flat nowhere.
  */
 export function referenceOf(reader: CurveReader, way: Way, stages: readonly DesignedStage[]): Reference {
   const peak = reader.highest();
@@ -128,7 +139,9 @@ export const referenceOfDraw = ({ reference }: WayReading, freqHz: Float64Array,
     ? levelDb.reduce((m, v) => Math.max(m, v), -Infinity)
     : levelAt(freqHz, levelDb, reference.freqHz);
 
-/** What a way's pass band ripples by design, dB: of its plans, and of circuits that are asked for a ripple themselves. */
+/**
+ * What a way's pass band ripples by design, dB: of its plans, and of circuits that are asked for a ripple themselves.
+ */
 const rippleOf = (way: Way, stages: readonly DesignedStage[]): number =>
   plansStanding(way).reduce((sum, plan) => sum + (alignmentById(plan.alignment).hasRipple ? plan.rippleDb : 0), 0) +
   standing(stages).reduce((sum, s) => sum + (s.role === 'network' ? (s.parameters.rippleDb ?? 0) : 0), 0);

@@ -121,7 +121,8 @@ describe('marks by their closed forms', () => {
         }),
       ),
     );
-    // −3 dB of order 4 at 1 dB: cosh(arcosh(1/ε)/4) = 1.0530 of the ripple's edge (A. Zverev, Handbook of Filter Synthesis, 3.3).
+    // −3 dB of order 4 at 1 dB: cosh(arcosh(1/ε)/4) = 1.0530 of the ripple's edge (A. Zverev, Handbook of Filter
+    // Synthesis, 3.3).
     expect(even.passLevelOf).toBe('pass-band');
     expect(cutoffs(even)[0].freqHz / 1500).toBeCloseTo(1.053, 1);
     expect(even.passLevelDb).toBeCloseTo(0, 0);

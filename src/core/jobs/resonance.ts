@@ -9,14 +9,19 @@ import { beginsBetween } from '../math/search';
 export interface Resonance {
   readonly stageId: string;
   readonly part: string;
-  /** Its knob (0 to 1) where a pot holds it, else null; Q of the pair that rings longest, infinite once it sings; level well under the cutoff, dB. */
+  /**
+   * Its knob (0 to 1) where a pot holds it, else null; Q of the pair that rings longest, infinite once it sings; level
+   * well under the cutoff, dB.
+   */
   readonly points: readonly {
     readonly ohm: number;
     readonly knob: number | null;
     readonly q: number;
     readonly levelDb: number;
   }[];
-  /** Level lost to it as it stands, dB; and what a part at the input would have to be to make that up, where one can. */
+  /**
+   * Level lost to it as it stands, dB; and what a part at the input would have to be to make that up, where one can.
+   */
   readonly lostDb: number;
   readonly makeUp: { readonly part: string; readonly nowOhm: number; readonly ohm: number } | null;
 }
@@ -79,7 +84,10 @@ const RESONANCE_REACH = 20;
 /** Well under the cutoff. */
 const UNDER = 8;
 
-/** The same circuit with the part over its range, its level and its longest pair; what it costs in level now, and what would make that up. */
+/**
+ * The same circuit with the part over its range, its level and its longest pair; what it costs in level now, and what
+ * would make that up.
+ */
 export function resonanceOf(
   built: BuiltVariant,
   { stageId, part, nowOhm, atOhm, freqHz, knob }: Singing,

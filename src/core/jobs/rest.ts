@@ -23,7 +23,10 @@ export interface StageRest {
   readonly stageId: string;
   /** By the names of the drawing: its own nodes, `in`, `out`. */
   readonly volts: Readonly<Record<string, number>>;
-  /** Into a collector, an anode, a lamp, by the devices’ names; none through a channel that rests without a voltage along it. */
+  /**
+   * Into a collector, an anode, a lamp, by the devices’ names; none through a channel that rests without a voltage
+   * along it.
+   */
   readonly amps: Readonly<Record<string, number>>;
 }
 

@@ -174,7 +174,8 @@ export interface JobAnswers {
 }
 
 /**
- * The only door for workers, server and shell. A runner keeps the elimination plans it has made, so keep one for as long as there is work.
+ * The only door for workers, server and shell. A runner keeps the elimination plans it has made, so keep one for as
+ * long as there is work.
  */
 export class JobRunner {
   readonly solver = new AcSolver();

@@ -20,7 +20,10 @@ export interface SagPoint {
   readonly supplyVolts: number;
   /** Of transistors, strings and op-amps, A. */
   readonly restAmps: number;
-  /** Highest level, dB, and where; the cutoff, Hz; the pass band's level, dB. NaN where there is none, and of what sings. */
+  /**
+   * Highest level, dB, and where; the cutoff, Hz; the pass band's level, dB. NaN where there is none, and of what
+   * sings.
+   */
   readonly topDb: number;
   readonly topHz: number;
   readonly cutoffHz: number;
@@ -32,7 +35,10 @@ export interface SagPoint {
 export interface Sag {
   /** Full first. */
   readonly points: readonly SagPoint[];
-  /** The highest voltage tried at which it no longer works: no rest is found, or the op-amps have no room left; null where it works at all. */
+  /**
+   * The highest voltage tried at which it no longer works: no rest is found, or the op-amps have no room left; null
+   * where it works at all.
+   */
   readonly stopsAtVolts: number | null;
 }
 

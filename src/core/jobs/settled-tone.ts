@@ -9,7 +9,10 @@ const MOST_PERIODS = 400;
 /** A period that repeats the last to this share of its swing is settled. */
 const SETTLED = 1e-5;
 
-/** One period (volts, `POINTS_A_PERIOD` of them) of an unknown once the circuit has settled to a wave that repeats `freqHz` times a second at its input. */
+/**
+ * One period (volts, `POINTS_A_PERIOD` of them) of an unknown once the circuit has settled to a wave that repeats
+ * `freqHz` times a second at its input.
+ */
 export function settledPeriod(
   circuit: Assembled,
   unknown: number,

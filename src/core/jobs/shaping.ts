@@ -58,7 +58,10 @@ export interface Shaping {
   readonly ownTopHz: number | null;
   /** Gain (ratio) from which the rule of thumb is good to five per cent. */
   readonly ruleGoodFrom: number;
-  /** Output offset (V) from the op-amp's own, and from its bias current; with the bottom capacitor and without. Null for an ideal op-amp. */
+  /**
+   * Output offset (V) from the op-amp's own, and from its bias current; with the bottom capacitor and without. Null for
+   * an ideal op-amp.
+   */
   readonly offset: { readonly volts: number; readonly withoutBottomVolts: number; readonly biasVolts: number } | null;
   /** The one corner that meets the goal, or the most that can be lost there. */
   readonly answer: { readonly parameter: 'topHz' | 'bottomHz'; readonly hz: number } | { readonly mostDb: number };
@@ -127,7 +130,9 @@ function shelfAlone(edge: Shelf['edge'], parts: Readonly<Record<string, number>>
   return { numerator: denominator.map((c, i) => c + (numerator[i] ?? 0)), denominator };
 }
 
-/** Offset times the noise gain at DC; the bias current through Rf (the drop at the other input is left to its source). */
+/**
+ * Offset times the noise gain at DC; the bias current through Rf (the drop at the other input is left to its source).
+ */
 function offsetOf({ device, form, ...stage }: DesignedNetwork, noiseGain: number): Shaping['offset'] {
   if (!device) return null;
   const { Rf } = valuesOf(stage, 'chosen');

@@ -16,7 +16,10 @@ export const voicesOf = (source: SoundSource, hz: number): number[] =>
 
 const TABLE = 4096;
 
-/** One period and its first sample again, with as many harmonics as fit under a third of the rate. A reed's pulse: both kinds of harmonics, falling as its tongue closes. */
+/**
+ * One period and its first sample again, with as many harmonics as fit under a third of the rate. A reed's pulse: both
+ * kinds of harmonics, falling as its tongue closes.
+ */
 export function waveTable(source: Exclude<SoundSource, 'noise'>, hz: number, rate: number): Float64Array {
   const most = Math.max(1, Math.floor(rate / 3 / hz));
   const table = new Float64Array(TABLE + 1);
@@ -63,7 +66,9 @@ const DECIMATION_TAPS: Float64Array = Float64Array.from({ length: TAPS }, (_, k)
   );
 });
 
-/** So many samples at the output's rate from fast ones, of which `HALF_TAPS` stand before the first and after the last. */
+/**
+ * So many samples at the output's rate from fast ones, of which `HALF_TAPS` stand before the first and after the last.
+ */
 export function decimated(fast: Float64Array, count: number): Float64Array {
   const low = new Float64Array(count);
   for (let i = 0; i < count; i++) {

@@ -13,7 +13,10 @@ export function placeOf(built: Compilation): Place {
   return { values: circuit.values, dc: new Map([...(circuit.sources ?? [])].map(([name, s]) => [name, s.dc ?? 0])) };
 }
 
-/** A share t of the way from one place to another: what is positive at both ends moves evenly in the logarithm, as currents of a control do. */
+/**
+ * A share t of the way from one place to another: what is positive at both ends moves evenly in the logarithm, as
+ * currents of a control do.
+ */
 export function onTheWay(a: Place, b: Place, t: number): Place {
   const mix = (from: number, to: number) => (from > 0 && to > 0 ? from * (to / from) ** t : from + t * (to - from));
   return {

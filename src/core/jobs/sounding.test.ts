@@ -124,7 +124,8 @@ test('the one-op-amp filter past its threshold sings within its rails on 9 V, at
   expect(linear).toBe(false);
   const late = out.subarray(0.2 * RATE);
   const peak = late.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
-  // It goes all the way to 3 V; heard without its highest harmonics a square's corners stand over it by 8.95 % of the jump (H. Wilbraham, On a certain periodic function, 1848).
+  // It goes all the way to 3 V; heard without its highest harmonics a square's corners stand over it by 8.95 % of the
+  // jump (H. Wilbraham, On a certain periodic function, 1848).
   expect(peak).toBeGreaterThan(2.5);
   expect(peak).toBeLessThan(3 + 0.0895 * 6 + 0.01);
 });

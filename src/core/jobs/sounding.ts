@@ -28,8 +28,9 @@ const LINEAR_PIECE = 1 << 15;
 const MOST_UNSETTLED = 1e-4;
 
 /**
- * A variant's output for so many volts at its source. A linear circuit whose op-amps stay within their swing and slew is stepped exactly; any other runs step by step, op-amps limited.
- * Fails as the design or its rest does, with `did-not-settle` (`share`, `timeS`), or `cancelled`.
+ * A variant's output for so many volts at its source. A linear circuit whose op-amps stay within their swing and slew
+ * is stepped exactly; any other runs step by step, op-amps limited. Fails as the design or its rest does, with
+ * `did-not-settle` (`share`, `timeS`), or `cancelled`.
  *
  * @param input volts at the oversampled rate.
  */

@@ -8,7 +8,10 @@ import { AUDIO_BAND } from '../math/grid';
 import { naturalOf } from './read-way';
 import type { SpeakerSystem } from './speaker-system';
 
-/** Heat in every resistor, coil and capacitor, and what every driver takes, for the brief's volts of programme from 20 Hz to 20 kHz (W), whatever is on show. */
+/**
+ * Heat in every resistor, coil and capacitor, and what every driver takes, for the brief's volts of programme from 20
+ * Hz to 20 kHz (W), whatever is on show.
+ */
 export function powerInParts(
   design: Design,
   variant: Variant,

@@ -23,7 +23,9 @@ export const USUAL_LISTENING: Listening = {
 };
 const AT_ORIGIN: Position = { acrossM: 0, upM: 0, backM: 0 };
 
-/** What a way does: volts at its driver for 1 V from the source, and what the listener gets of it, both re, im by turns. */
+/**
+ * What a way does: volts at its driver for 1 V from the source, and what the listener gets of it, both re, im by turns.
+ */
 export interface SystemWay {
   readonly way: Way;
   readonly volts: Float64Array;
@@ -42,7 +44,10 @@ const USUAL_AMPLIFIER_DB = 26;
 const amplifierDb = ({ load }: Way): number =>
   load.kind === 'driver' && load.amplifier ? load.amplifier.gainDb - USUAL_AMPLIFIER_DB : 0;
 
-/** What of a way does not change while its parts do: its driver's pressure for 2.83 V as it reaches the listener, polarity and trim and amplifier in it. */
+/**
+ * What of a way does not change while its parts do: its driver's pressure for 2.83 V as it reaches the listener,
+ * polarity and trim and amplifier in it.
+ */
 export function wayTransfer(design: Design, way: Way, freqHz: Float64Array, listener: Listener): Float64Array {
   const driver = driverOf(design, way);
   const pressure = driver
@@ -135,7 +140,10 @@ export const alignedSum = (variant: Variant, turned: readonly boolean[], freqHz:
 
 /** What a network's coils and joints cost a driver before anything is padded, dB. */
 const PASSIVE_LOSS_DB = 0.7;
-/** A network can take humps down but fill no dips: the level that a driver can have is near the low end of what it does of itself. */
+/**
+ * A network can take humps down but fill no dips: the level that a driver can have is near the low end of what it does
+ * of itself.
+ */
 const LOW_END = 0.2;
 
 /** The level (dB) that a driver can have where its way is to play, within the range that counts. */

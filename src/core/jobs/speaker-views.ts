@@ -102,7 +102,10 @@ const SLICES_MS = [0, 0.2, 0.4, 0.6, 0.8, 1, 1.3, 1.6, 2, 2.5, 3, 4];
 const OPENS_S = 0.2e-3;
 const KEPT_S = 20e-3;
 
-/** Spectrum of the sum's impulse response from later and later on, dB SPL (cumulative: J. M. Berman, L. R. Fincham, J. AES 25, 1977). */
+/**
+ * Spectrum of the sum's impulse response from later and later on, dB SPL (cumulative: J. M. Berman, L. R. Fincham, J.
+ * AES 25, 1977).
+ */
 export function runDecay({ design, variantId, ghostVariantId }: DecayRequest, solver: AcSolver): Result<Decay> {
   const decayOf = (id: string): Result<Decay['slices']> => {
     const variant = design.variants.find((v) => v.id === id);

@@ -56,7 +56,10 @@ export interface SpreadBand {
   readonly maxDb: Float64Array;
 }
 
-/** The band alone, of few draws: quick enough to follow a drag. The same seed draws the same deviations, so the band moves with the curve and does not flicker. */
+/**
+ * The band alone, of few draws: quick enough to follow a drag. The same seed draws the same deviations, so the band
+ * moves with the curve and does not flicker.
+ */
 export function runBand(request: BandRequest, solver: AcSolver): Result<SpreadBand> {
   const variant = request.design.variants.find((v) => v.id === request.variantId);
   if (!variant) return failure('no-such-variant', { variant: request.variantId });
@@ -81,7 +84,10 @@ export function runBand(request: BandRequest, solver: AcSolver): Result<SpreadBa
 
 const DRAWS_BETWEEN_PAUSES = 25;
 
-/** Seeded Monte Carlo over all parts: only value arrays change, so the whole run uses one elimination plan. Fails with `cancelled` when asked to stop. */
+/**
+ * Seeded Monte Carlo over all parts: only value arrays change, so the whole run uses one elimination plan. Fails with
+ * `cancelled` when asked to stop.
+ */
 export async function runSpread(
   request: SpreadRequest,
   solver: AcSolver,

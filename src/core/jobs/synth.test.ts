@@ -51,12 +51,14 @@ test.each(cases)(
       notch: CUTOFF / 1e7,
     }[response];
     for (const order of ordersIn(band ? (response === 'notch' ? 'bandstop' : 'bandpass') : response, alignment)) {
-      // Order one, with its edge 50 dB down, makes a band of a Q in the thousands: past what an op-amp of a gain of 1e9 can do.
+      // Order one, with its edge 50 dB down, makes a band of a Q in the thousands: past what an op-amp of a gain of 1e9
+      // can do.
       if (band && id === 'inverse-chebyshev' && order === 2) continue;
       const got = levels({ response, alignment: id, order }, [...edges, deep]);
       for (const level of got.slice(0, edges.length))
         expect(Math.abs(level - (EDGE[id] ?? HALF))).toBeLessThan(order > 10 ? 2 * TENTH_PCT : TENTH_PCT);
-      // At the middle of the pass band an even order with ripple lies the ripple below its peak, which is at the gain asked for.
+      // At the middle of the pass band an even order with ripple lies the ripple below its peak, which is at the gain
+      // asked for.
       const prototype = band ? order / 2 : order;
       const middle = alignment.hasRipple && prototype % 2 === 0 ? -RIPPLE : 0;
       expect(Math.abs((got[edges.length] as number) - middle)).toBeLessThan(TENTH_PCT);

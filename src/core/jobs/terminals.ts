@@ -24,7 +24,10 @@ export interface TerminalReading {
 const AT_REST_HZ = 1e-5;
 const OPEN_OHM = 1e6;
 
-/** Resistances at every pair of a passive crossover's terminals, the amplifier taken off: with the drivers off, and with them on. Fails as the design does. */
+/**
+ * Resistances at every pair of a passive crossover's terminals, the amplifier taken off: with the drivers off, and with
+ * them on. Fails as the design does.
+ */
 export function runTerminals(
   { design, variantId }: TerminalsRequest,
   solver: AcSolver,

@@ -19,7 +19,10 @@ export interface TimeResult {
   readonly asBuilt: Float64Array;
   readonly ideal: Float64Array | null;
   readonly ghost: Float64Array | null;
-  /** Of a step on a low-pass: per cent above the final value, and the time it last leaves ±2 % of it (s). Null when it does not settle on a value. */
+  /**
+   * Of a step on a low-pass: per cent above the final value, and the time it last leaves ±2 % of it (s). Null when it
+   * does not settle on a value.
+   */
   readonly settling: { readonly overshootPct: number; readonly settledS: number } | null;
 }
 

@@ -7,7 +7,10 @@ import { writeDeck } from '../format/deck/write-deck';
 import type { Result } from '../result';
 import type { PartKind } from '../topology/part';
 
-/** A variant as a deck: `in` is driven by `Vin`, `out` is the first way's load; every part's card is called by its designator, the two of a pair by it and a or b. Fails as the design does, or with `not-in-a-deck`. */
+/**
+ * A variant as a deck: `in` is driven by `Vin`, `out` is the first way's load; every part's card is called by its
+ * designator, the two of a pair by it and a or b. Fails as the design does, or with `not-in-a-deck`.
+ */
 export function variantDeck(design: Design, variant: Variant, options: CompileOptions): Result<string> {
   const compiled = compile(design, variant, options);
   if (!compiled.ok) return compiled;

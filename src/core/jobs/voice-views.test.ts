@@ -76,7 +76,8 @@ test('a gate in three forms: each by itself, matched at its highest, and both at
     one[at(900)] - top(one) - (combined!.cascadeDb[at(900)] - top(combined!.cascadeDb)),
     9,
   );
-  // In a row, the gate behind the filter only takes level: the row is the filter's curve and the gate's, one on the other.
+  // In a row, the gate behind the filter only takes level: the row is the filter's curve and the gate's, one on the
+  // other.
   expect(combined!.cascadeDb[at(900)]).toBeCloseTo(forms[0].levelDb[at(900)] + forms[1].levelDb[at(900)], 1);
 });
 
@@ -170,7 +171,8 @@ test('an OTA pole’s cutoff falls under a loud tone as the mean slope of its ta
     ),
   );
   expect(moved.cutoffHz / 900).toBeCloseTo(1, 1);
-  // Two octaves under the cutoff the pair sees jx/(1 + jx) of the tone, x = 1/4, divided by its divider; a faint tone beside it finds the mean of sech² over the loud one.
+  // Two octaves under the cutoff the pair sees jx/(1 + jx) of the tone, x = 1/4, divided by its divider; a faint tone
+  // beside it finds the mean of sech² over the loud one.
   const { parts } = must(compile(design, design.variants[0], AS_BUILT)).ways[0].stages[0];
   const ohm = (name: string) => parts.find((p) => p.spec.name === name)!.chosen;
   const share = (ohm('R2') / (ohm('R1') + ohm('R2'))) * (0.25 / Math.hypot(1, 0.25));
@@ -195,7 +197,8 @@ test('a sagging battery: a common emitter loses current and, with its divider, g
   const { points } = must(runSag({ kind: 'sag', design, variantId: design.currentVariant }, solver));
   expect(points.map((p) => p.supplyVolts)).toEqual([9, 8.1, 7.2, 6.3, expect.closeTo(5.4, 9)]);
   points.forEach((p, i) => i > 0 && expect(p.restAmps).toBeLessThan(points[i - 1].restAmps));
-  // Held by a divider in proportion, the base falls by a tenth of its volts, the emitter by more than a tenth of its own: 1.1 V less a tenth of 1.74.
+  // Held by a divider in proportion, the base falls by a tenth of its volts, the emitter by more than a tenth of its
+  // own: 1.1 V less a tenth of 1.74.
   const amps = (p: { restAmps: number }) => p.restAmps;
   expect(amps(points[1]) / amps(points[0])).toBeGreaterThan(0.8);
   expect(amps(points[1]) / amps(points[0])).toBeLessThan(0.89);

@@ -93,7 +93,10 @@ test('the ladder sings at a feedback of 4 with nothing but its exponentials, and
   expect(Math.abs(k(singing!.atOhm) / 4 - 1)).toBeLessThan(0.06);
 });
 
-/** How a kicked circuit's swing of a late stretch stands to that of an early one, with a resistor at so many ohms: above one it sings. */
+/**
+ * How a kicked circuit's swing of a late stretch stands to that of an early one, with a resistor at so many ohms: above
+ * one it sings.
+ */
 function growth(topology: NetworkTopology, parameters: Record<string, number>, part: string, ohm: number): number {
   const design = designWith(topology, parameters, { [part]: { use: { kind: 'single', values: [ohm] } } });
   const { live, ways } = must(compile(design, design.variants[0], AS_BUILT));
@@ -156,7 +159,8 @@ test('thresholds where a closed form says: the OTA cascade at k = 4, the diode l
     ).singing!;
   expect(22e3 / of(otaCascade, { cutoffHz: 900, feedback: 2 }).atOhm / 4).toBeCloseTo(1, 1.3);
   expect(1 + of(otaSallenKey, { cutoffHz: 900, q: 4 }).atOhm / 10e3).toBeCloseTo(2, 2);
-  // Four rungs of conductance g with C across each, driven at the foot, joined to nothing at the top: solved node by node for the threshold, not by its polynomial.
+  // Four rungs of conductance g with C across each, driven at the foot, joined to nothing at the top: solved node by
+  // node for the threshold, not by its polynomial.
   const ladder = (w: number): { re: number; im: number } => {
     let [above, here] = [
       { re: 0, im: 0 },
@@ -276,7 +280,8 @@ test('what the ladder bears: one per cent lies where the pair’s tanh says', as
   const bend = must(
     await runBend({ kind: 'bend', design, variantId: base.currentVariant, percent: 1 }, new AcSolver(), RUN_THROUGH),
   );
-  // Third harmonic of tanh(v/2Vt) is (v/2Vt)²/12 of the tone: 1 % at v = 2 Vt √0.12, divided up by the input’s divider. The pairs above straighten some of it out, so it bears more.
+  // Third harmonic of tanh(v/2Vt) is (v/2Vt)²/12 of the tone: 1 % at v = 2 Vt √0.12, divided up by the input’s divider.
+  // The pairs above straighten some of it out, so it bears more.
   const pair = 2 * THERMAL_VOLTS * Math.sqrt(0.12) * ((10e3 + 220) / 220);
   expect(bend.inputVolts).toBeGreaterThan(0.7 * pair);
   expect(bend.inputVolts).toBeLessThan(4 * pair);
@@ -384,7 +389,8 @@ test('the gate’s law is its filter’s, not the cells’ slowness: it only ris
   );
   expect(points).toHaveLength(31);
   points.forEach(({ freqHz }, i) => i > 0 && expect(freqHz).toBeGreaterThan(points[i - 1].freqHz));
-  // Conductance goes as the current's power of 0.9, half of the eight octaves of current above the middle: somewhat less in frequency, since the shunt has its part.
+  // Conductance goes as the current's power of 0.9, half of the eight octaves of current above the middle: somewhat
+  // less in frequency, since the shunt has its part.
   expect(Math.log2(points[30].freqHz / points[15].freqHz)).toBeGreaterThan(2.5);
   expect(Math.log2(points[30].freqHz / points[15].freqHz)).toBeLessThan(3.7);
 });

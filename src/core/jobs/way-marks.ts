@@ -7,7 +7,10 @@ import type { Complex } from '../math/complex';
 import type { DeskMark } from './desk-types';
 import type { WayReading } from './read-way';
 
-/** How far under the reference a way's cutoff lies, going down and going up with frequency, dB: half power, or what its alignment calls its cutoff. */
+/**
+ * How far under the reference a way's cutoff lies, going down and going up with frequency, dB: half power, or what its
+ * alignment calls its cutoff.
+ */
 function cutoffDepths(way: Way): { falling: number; rising: number } {
   const of = (response: Plan['response']): number | null => {
     const plans = plansStanding(way).filter((p) => p.response === response);
@@ -23,7 +26,10 @@ const PEAK_DB = 0.05;
 /** How far down a flank its slope is written, dB. */
 const FLANK_DB = 22;
 
-/** What finds itself on a curve: corners, the edges of a peak, slopes, peak and null, each with what it counts from. None of what sings. */
+/**
+ * What finds itself on a curve: corners, the edges of a peak, slopes, peak and null, each with what it counts from.
+ * None of what sings.
+ */
 export function marksOf({ reader, reference, stability, natural, about }: WayReading, way: Way): DeskMark[] {
   if (!stability.stable) return [];
   const depths = cutoffDepths(way);
@@ -132,7 +138,10 @@ function ringingNear(natural: readonly Complex[], peakHz: number): number | null
   return near.length === 0 ? null : Math.max(...near.map(({ re, im }) => Math.hypot(re, im) / (-2 * re)));
 }
 
-/** The cutoff that stands for the whole: the one where it falls, or with none where it rises; undefined where it has neither. */
+/**
+ * The cutoff that stands for the whole: the one where it falls, or with none where it rises; undefined where it has
+ * neither.
+ */
 export function mainCutoff(marks: readonly DeskMark[]): CutoffMark | undefined {
   const cutoffs = marks.filter((m): m is CutoffMark => m.kind === 'cutoff');
   return cutoffs.find((m) => m.falling) ?? cutoffs[0];

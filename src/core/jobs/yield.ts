@@ -26,7 +26,10 @@ export interface YieldRequest {
 export interface GradeYield {
   readonly resistorPct: number;
   readonly capacitorPct: number;
-  /** Share of builds that meet every limit; with none asked for, that stay within a decibel of the ideal in the pass band. */
+  /**
+   * Share of builds that meet every limit; with none asked for, that stay within a decibel of the ideal in the pass
+   * band.
+   */
   readonly share: number;
   /** Price of all parts against that of the cheapest grade, as such grades typically go. */
   readonly costRatio: number;

@@ -27,9 +27,10 @@ interface Way {
 }
 
 /**
- * A passive parallel crossover from a stiff source: per way a ladder that ends in its load (singly terminated; M. Van Valkenburg, Introduction to Modern Network
- * Synthesis, 14.2), low-pass as it is, high-pass with every coil and capacitor exchanged, the middle way by the band-pass transformation of each element.
- * Source `Vin` at `in` (AC 1 V), loads at `low`, `mid`, `high`. Fails with `not-a-ladder`.
+ * A passive parallel crossover from a stiff source: per way a ladder that ends in its load (singly terminated; M. Van
+ * Valkenburg, Introduction to Modern Network Synthesis, 14.2), low-pass as it is, high-pass with every coil and
+ * capacitor exchanged, the middle way by the band-pass transformation of each element. Source `Vin` at `in` (AC 1 V),
+ * loads at `low`, `mid`, `high`. Fails with `not-a-ladder`.
  */
 export function passiveCrossover(request: CrossoverRequest): Result<Netlist, 'not-a-ladder'> {
   const { alignment, order, cutoffsHz, loadsOhm } = request;
@@ -77,7 +78,8 @@ function network(
       if (series) capacitor(at, next, 1 / (element * below * loadOhm));
       else coil(at, next, loadOhm / (element * below));
     } else if (above !== undefined && below !== undefined) {
-      // s → (s² + ω0²)/(B s): a coil gains a capacitor in series, a capacitor a coil in parallel, both in tune at the centre.
+      // s → (s² + ω0²)/(B s): a coil gains a capacitor in series, a capacitor a coil in parallel, both in tune at the
+      // centre.
       const [width, square] = [above - below, above * below];
       if (series) {
         const henry = (element * loadOhm) / width;

@@ -3,7 +3,10 @@ import type { Driver } from './driver';
 import { driverResponse } from './driver-response';
 import { impedanceAt, modelFromParameters } from './voice-coil';
 
-/** Made-up drivers of the reed-organ workshop's tone cabinets: what they are in truth, and ripple of the room and the edge as a microphone would find it. */
+/**
+ * Made-up drivers of the reed-organ workshop's tone cabinets: what they are in truth, and ripple of the room and the
+ * edge as a microphone would find it.
+ */
 interface Truth {
   readonly driver: Omit<Driver, 'response' | 'measuredImpedance' | 'impedance'>;
   readonly response: Extract<Driver['response'], { kind: 'model' }>;

@@ -39,7 +39,10 @@ function modelledResponse(
   return value;
 }
 
-/** A curve's values at frequencies, dB and degrees: straight in between over the logarithm, phase unwrapped or, where there is none, minimum; beyond its ends it falls away as it did. */
+/**
+ * A curve's values at frequencies, dB and degrees: straight in between over the logarithm, phase unwrapped or, where
+ * there is none, minimum; beyond its ends it falls away as it did.
+ */
 export function curveAt(curve: Curve, freqHz: Float64Array): { levelDb: Float64Array; phaseDeg: Float64Array } {
   const phase = phaseOf(curve);
   const logs = curve.freqHz.map(Math.log);
@@ -92,7 +95,8 @@ function endSlopes(logs: readonly number[], values: readonly number[]): { low: n
 }
 
 /**
- * How much less a round piston sends to the side, as a ratio: 2 J1(x)/x, x = (2πf/c) a sin θ (L. Beranek, Acoustics, 1954, eq. 4.17).
+ * How much less a round piston sends to the side, as a ratio: 2 J1(x)/x, x = (2πf/c) a sin θ (L. Beranek, Acoustics,
+ * 1954, eq. 4.17).
  * @param xValue x of the equation.
  */
 export function pistonDirectivity(xValue: number): number {
@@ -100,7 +104,10 @@ export function pistonDirectivity(xValue: number): number {
   return x < 1e-4 ? 1 : (2 * besselJ1(x)) / x;
 }
 
-/** J1 for x ≥ 0 by its integral, (1/π) ∫ cos(t − x sin t) dt from 0 to π: exact to 1e-12 for x below 60 with trapezoids, since the integrand is smooth and periodic. */
+/**
+ * J1 for x ≥ 0 by its integral, (1/π) ∫ cos(t − x sin t) dt from 0 to π: exact to 1e-12 for x below 60 with trapezoids,
+ * since the integrand is smooth and periodic.
+ */
 function besselJ1(x: number): number {
   const n = Math.max(24, Math.ceil(x) + 24);
   let sum = 0;

@@ -15,8 +15,9 @@ const PROMINENCE = 1.12;
 const POINTS = 160;
 
 /**
- * The model that is nearest to a measured impedance in the logarithm of its size, its phase counting too where it was measured. Peaks that stand out become resonances.
- * Fails with `no-impedance` (`reason`) where the curve cannot be a driver's.
+ * The model that is nearest to a measured impedance in the logarithm of its size, its phase counting too where it was
+ * measured. Peaks that stand out become resonances. Fails with `no-impedance` (`reason`) where the curve cannot be a
+ * driver's.
  */
 export function fitImpedance(measured: Curve): Result<ImpedanceFit, 'no-impedance'> {
   const { freqHz, values, phaseDeg } = thinned(measured);
@@ -102,7 +103,10 @@ function peaksOf(values: readonly number[]): number[] {
     .filter((i, k, all) => all.slice(0, k).every((j) => Math.abs(i - j) > 2));
 }
 
-/** Q of the parallel circuit from the width at the geometric mean of peak and floor (R. H. Small, J. AES 20, 1972: f1 f2 = fs², Qms = fs √r0/(f2 − f1)). */
+/**
+ * Q of the parallel circuit from the width at the geometric mean of peak and floor (R. H. Small, J. AES 20, 1972: f1 f2
+ * = fs², Qms = fs √r0/(f2 − f1)).
+ */
 function qOf(freqHz: readonly number[], values: readonly number[], peak: number, floor: number): number {
   const level = Math.sqrt(values[peak] * floor);
   let [low, high] = [peak, peak];

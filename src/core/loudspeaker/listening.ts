@@ -1,7 +1,10 @@
 import { SPEED_OF_SOUND } from './driver';
 import { pistonDirectivity } from './driver-response';
 
-/** A driver's acoustic centre on the cabinet, m: across to the right, up, and back behind the plane where the listener's axis starts. */
+/**
+ * A driver's acoustic centre on the cabinet, m: across to the right, up, and back behind the plane where the listener's
+ * axis starts.
+ */
 export interface Position {
   readonly acrossM: number;
   readonly upM: number;
@@ -15,7 +18,10 @@ export interface Listener {
   readonly upDeg: number;
 }
 
-/** What the way there makes of a driver's pressure: how much later (s) and nearer (ratio) than from the axis's start, and the angle (rad) off the driver's own axis. */
+/**
+ * What the way there makes of a driver's pressure: how much later (s) and nearer (ratio) than from the axis's start,
+ * and the angle (rad) off the driver's own axis.
+ */
 export interface Path {
   readonly laterS: number;
   readonly nearer: number;
@@ -38,7 +44,10 @@ export function pathTo(listener: Listener, at: Position): Path {
   };
 }
 
-/** Brings a pressure (re, im by turns) along a path, in place: later, nearer, and less of it to the side of a cone of so much radius (m). */
+/**
+ * Brings a pressure (re, im by turns) along a path, in place: later, nearer, and less of it to the side of a cone of so
+ * much radius (m).
+ */
 export function bringAlong(
   pressure: Float64Array,
   freqHz: Float64Array,
@@ -61,8 +70,9 @@ export function bringAlong(
 const STEPS = 720;
 
 /**
- * The resistor that would heat a class-B amplifier's output transistors at their worst instant as much as a load does: with rails at the peak of the sine, p(t) = (1 − v) i while
- * current is drawn from that rail, largest V²/4R for a resistor (E. Benjamin, Audio Power Amplifiers for Loudspeaker Loads, J. AES 42, 1994: the idea).
+ * The resistor that would heat a class-B amplifier's output transistors at their worst instant as much as a load does:
+ * with rails at the peak of the sine, p(t) = (1 − v) i while current is drawn from that rail, largest V²/4R for a
+ * resistor (E. Benjamin, Audio Power Amplifiers for Loudspeaker Loads, J. AES 42, 1994: the idea).
  *
  * @param ohm size of the impedance. @param phaseDeg its phase.
  */
@@ -83,8 +93,10 @@ const PROGRAMME_LOW_HZ = 40;
 const PROGRAMME_HIGH_HZ = 4000;
 
 /**
- * Share of a signal's power that each point of a grid stands for, adding to 1 over the whole grid: as much in every octave, or rolled off by 6 dB an octave at both ends as music is
- * (after the simulated programme signal of IEC 60268-1). A point stands for half the way to its neighbours in the logarithm, so a grid may be as uneven as a circuit asks for.
+ * Share of a signal's power that each point of a grid stands for, adding to 1 over the whole grid: as much in every
+ * octave, or rolled off by 6 dB an octave at both ends as music is (after the simulated programme signal of IEC
+ * 60268-1). A point stands for half the way to its neighbours in the logarithm, so a grid may be as uneven as a circuit
+ * asks for.
  */
 export function programmeShares(freqHz: Float64Array, programme: Programme): Float64Array {
   const log = freqHz.map(Math.log);

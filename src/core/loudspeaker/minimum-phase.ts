@@ -4,9 +4,10 @@ const BEYOND = 3;
 const SLOPE_POINTS = 8;
 
 /**
- * The phase (degrees) that goes with a level if nothing but the level makes it: each frequency's is the level's slope everywhere, weighted by nearness
- * (H. W. Bode, Network Analysis and Feedback Amplifier Design, 1945, eq. 14-12), φ(f0) = (1/π) ∫ dA/du ln coth |u/2| du with A in nepers, u = ln f/f0.
- * Past the ends of what is known the level goes on with the slope it has there.
+ * The phase (degrees) that goes with a level if nothing but the level makes it: each frequency's is the level's slope
+ * everywhere, weighted by nearness (H. W. Bode, Network Analysis and Feedback Amplifier Design, 1945, eq. 14-12), φ(f0)
+ * = (1/π) ∫ dA/du ln coth |u/2| du with A in nepers, u = ln f/f0. Past the ends of what is known the level goes on with
+ * the slope it has there.
  *
  * @param freqHz rising. @param levelDb as many.
  */

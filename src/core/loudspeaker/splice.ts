@@ -2,8 +2,9 @@ import { failure, success, type Result } from '../result';
 import type { Curve } from './driver';
 
 /**
- * A response taken close to the cone, where the room does not count, below a frequency, and one from afar above it: the near one is raised or lowered to meet the far one there,
- * over a third of an octave. Phase is kept only where both have it. Fails with `no-overlap` (`fromHz`, `toHz`: where both are known).
+ * A response taken close to the cone, where the room does not count, below a frequency, and one from afar above it: the
+ * near one is raised or lowered to meet the far one there, over a third of an octave. Phase is kept only where both
+ * have it. Fails with `no-overlap` (`fromHz`, `toHz`: where both are known).
  *
  * @param atHz where they meet, Hz.
  */

@@ -3,7 +3,10 @@ import type { ElementInstance } from '../circuit/netlist';
 import { add, complex, divide, type Complex } from '../math/complex';
 import type { ImpedanceModel } from './driver';
 
-/** Coil (H) and capacitor (F) that resonate in parallel with a resistor, as a cone on its spring looks from the voice coil. */
+/**
+ * Coil (H) and capacitor (F) that resonate in parallel with a resistor, as a cone on its spring looks from the voice
+ * coil.
+ */
 export function motional({ freqHz, q, ohm }: ImpedanceModel['resonances'][number]): { henry: number; farad: number } {
   const omega = 2 * Math.PI * freqHz;
   return { henry: ohm / (q * omega), farad: q / (ohm * omega) };
@@ -51,8 +54,9 @@ export function voiceCoilElements(name: string, plus: string, minus: string, mod
 }
 
 /**
- * The model from a driver's few parameters: Res = Re Qms/Qes (R. H. Small, Direct-Radiator Loudspeaker System Analysis, J. AES 20, 1972, eq. 12).
- * Half of the voice coil's inductance is taken to have the eddy currents' resistance across it.
+ * The model from a driver's few parameters: Res = Re Qms/Qes (R. H. Small, Direct-Radiator Loudspeaker System Analysis,
+ * J. AES 20, 1972, eq. 12). Half of the voice coil's inductance is taken to have the eddy currents' resistance across
+ * it.
  */
 export function modelFromParameters({
   reOhm,

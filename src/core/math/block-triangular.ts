@@ -5,10 +5,12 @@ export interface Block {
 }
 
 /**
- * The finest block-triangular form of a square pattern (A. Dulmage and N. Mendelsohn, Canadian J. Math. 10, 1958; I. Duff and J. Reid, ACM TOMS 4, 1978):
- * a matching of rows with columns, then the strongly connected parts. The determinant is the product of the blocks' determinants.
+ * The finest block-triangular form of a square pattern (A. Dulmage and N. Mendelsohn, Canadian J. Math. 10, 1958; I.
+ * Duff and J. Reid, ACM TOMS 4, 1978): a matching of rows with columns, then the strongly connected parts. The
+ * determinant is the product of the blocks' determinants.
  *
- * @param rows columns of the entries of each row. @returns null when no matching exists: the determinant is zero whatever the values.
+ * @param rows columns of the entries of each row. @returns null when no matching exists: the determinant is zero
+ * whatever the values.
  */
 export function blockTriangular(rows: readonly (readonly number[])[]): Block[] | null {
   const n = rows.length;

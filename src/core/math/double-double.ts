@@ -1,6 +1,6 @@
 /**
- * Numbers of about 32 digits as unevaluated sums of two doubles (T. Dekker, Numerische Mathematik 18, 1971; D. Knuth, The Art of Computer Programming 2, 4.2.2):
- * slow, and the measure of what ordinary arithmetic loses.
+ * Numbers of about 32 digits as unevaluated sums of two doubles (T. Dekker, Numerische Mathematik 18, 1971; D. Knuth,
+ * The Art of Computer Programming 2, 4.2.2): slow, and the measure of what ordinary arithmetic loses.
  */
 export type DoubleDouble = readonly [number, number];
 

@@ -7,8 +7,8 @@ export interface Fit {
 }
 
 /**
- * Makes the sum of squared residuals small by moving x between its bounds (K. Levenberg, Quart. Appl. Math. 2, 1944; D. Marquardt, SIAM J. 11, 1963).
- * Never gives a worse x than it was given. @param count how many residuals there are.
+ * Makes the sum of squared residuals small by moving x between its bounds (K. Levenberg, Quart. Appl. Math. 2, 1944; D.
+ * Marquardt, SIAM J. 11, 1963). Never gives a worse x than it was given. @param count how many residuals there are.
  */
 export function leastSquares(
   residuals: (x: readonly number[]) => ArrayLike<number>,

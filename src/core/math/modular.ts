@@ -1,6 +1,7 @@
 /**
- * Arithmetic modulo a prime below 2^26, so that products stay exact in a double. Floating-point numbers map to residues exactly (m·2^e), which makes
- * "is this coefficient zero?" a question with an answer, where floating-point determinants only have opinions.
+ * Arithmetic modulo a prime below 2^26, so that products stay exact in a double. Floating-point numbers map to residues
+ * exactly (m·2^e), which makes "is this coefficient zero?" a question with an answer, where floating-point determinants
+ * only have opinions.
  */
 export const PRIME = 67108859;
 
@@ -55,7 +56,10 @@ export function residueDeterminant(a: Float64Array, n: number): number {
   return determinant % PRIME;
 }
 
-/** Coefficients, lowest power first, of the polynomial of a degree up to `values.length − 1` that takes these values at 1, 2, 3 … (Newton's interpolation). */
+/**
+ * Coefficients, lowest power first, of the polynomial of a degree up to `values.length − 1` that takes these values at
+ * 1, 2, 3 … (Newton's interpolation).
+ */
 export function residuePolynomial(values: readonly number[]): number[] {
   const differences = [...values];
   for (let order = 1; order < values.length; order++)

@@ -2,9 +2,10 @@ import { Matrix, pseudoInverse } from 'ml-matrix';
 import { failure, success, type Result } from '../result';
 
 /**
- * Solves F(x) = 0 for positive unknowns of very different sizes (ohms beside farads) by damped Newton on their logarithms.
- * With more unknowns than equations it takes the step that changes the logarithms least (J. Nocedal and S. Wright, Numerical Optimization, 10.2).
- * Residuals are to be relative; derivatives are central differences. Made for the few free parts of a filter stage.
+ * Solves F(x) = 0 for positive unknowns of very different sizes (ohms beside farads) by damped Newton on their
+ * logarithms. With more unknowns than equations it takes the step that changes the logarithms least (J. Nocedal and S.
+ * Wright, Numerical Optimization, 10.2). Residuals are to be relative; derivatives are central differences. Made for
+ * the few free parts of a filter stage.
  *
  * Fails with `no-solution` when the residual cannot be brought under 1e-10.
  */

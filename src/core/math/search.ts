@@ -1,8 +1,9 @@
 const GOLDEN = (Math.sqrt(5) - 1) / 2;
 
 /**
- * The place of the least of a function with one dip between two ends, by golden section, one evaluation a step (J. Kiefer, Sequential minimax search for a maximum, Proc. Amer. Math. Soc. 4,
- * 1953). Each step leaves 0.618 of the stretch: 24 a hundred-thousandth of it, 32 a few ten-millionths.
+ * The place of the least of a function with one dip between two ends, by golden section, one evaluation a step (J.
+ * Kiefer, Sequential minimax search for a maximum, Proc. Amer. Math. Soc. 4, 1953). Each step leaves 0.618 of the
+ * stretch: 24 a hundred-thousandth of it, 32 a few ten-millionths.
  */
 export function leastBetween(
   of: (x: number) => number,
@@ -39,7 +40,10 @@ export function greatestBetween(
   return { at, value: -value };
 }
 
-/** Where a condition that holds from some place on begins to, between two positive ends, by halving the logarithm until the ends are so near (as a share) or nothing lies between them. */
+/**
+ * Where a condition that holds from some place on begins to, between two positive ends, by halving the logarithm until
+ * the ends are so near (as a share) or nothing lies between them.
+ */
 export function beginsBetween(holds: (x: number) => boolean, from: number, to: number, near = 4e-16): number {
   let [low, high] = [from, to];
   while (high / low > 1 + near) {

@@ -11,8 +11,9 @@ export interface Comparison {
 }
 
 /**
- * Lays a measurement over a prediction. Alignment takes the median difference where the prediction is within `windowDb` of its highest level,
- * so that a wrong slope does not pull the pass band off. Only points within `floorDb` of the highest level are judged: below is noise.
+ * Lays a measurement over a prediction. Alignment takes the median difference where the prediction is within `windowDb`
+ * of its highest level, so that a wrong slope does not pull the pass band off. Only points within `floorDb` of the
+ * highest level are judged: below is noise.
  */
 export function compareWithPrediction(
   measured: { readonly freqHz: readonly number[]; readonly levelDb: readonly number[] },

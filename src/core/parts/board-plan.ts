@@ -8,7 +8,10 @@ export interface BoardPart {
   readonly value: number;
   readonly grade: Grade | undefined;
 }
-/** Parts that go together: in line with the driver (several are side by side), or from the line to the common conductor (one behind the other, or side by side). */
+/**
+ * Parts that go together: in line with the driver (several are side by side), or from the line to the common conductor
+ * (one behind the other, or side by side).
+ */
 export interface BoardGroup {
   readonly inLine: boolean;
   readonly sideBySide: boolean;
@@ -57,7 +60,10 @@ const EDGE = 14;
 const GAP = 10;
 const TERMINAL = 12;
 
-/** Size of a part as it lies, mm: coils by their winding (2.5 times the mean radius across, side 2/3 of it), film capacitors by their value, resistors as wirewound ones are. */
+/**
+ * Size of a part as it lies, mm: coils by their winding (2.5 times the mean radius across, side 2/3 of it), film
+ * capacitors by their value, resistors as wirewound ones are.
+ */
 export function sizeOnBoard({ kind, value, grade }: Pick<BoardPart, 'kind' | 'value' | 'grade'>): {
   width: number;
   height: number;
@@ -80,8 +86,8 @@ export function sizeOnBoard({ kind, value, grade }: Pick<BoardPart, 'kind' | 'va
 const STANDS = ['flat', 'on edge, along', 'on edge, across'] as const;
 
 /**
- * A plan to scale for building point to point: each way a row of parts in line with the ones across between it and the common conductor; coils as far apart as the row
- * lets them, each turned square to its neighbours.
+ * A plan to scale for building point to point: each way a row of parts in line with the ones across between it and the
+ * common conductor; coils as far apart as the row lets them, each turned square to its neighbours.
  */
 export function boardPlan(ways: readonly BoardWay[], layout: Layout): BoardPlan {
   const parts: PlacedOnBoard[] = [];
@@ -93,7 +99,8 @@ export function boardPlan(ways: readonly BoardWay[], layout: Layout): BoardPlan 
   let cut: number | null = null;
   const commons: number[] = [];
   const lines: number[] = [];
-  // With the common conductor between two ways, the upper way's parts hang down to it and the lower way's stand up to it.
+  // With the common conductor between two ways, the upper way's parts hang down to it and the lower way's stand up to
+  // it.
   const mirrored = layout === LAYOUTS[0] && ways.length === 2;
   ways.forEach((way, w) => {
     const sized = way.groups.map((group) => ({
@@ -270,14 +277,12 @@ export function boardPlan(ways: readonly BoardWay[], layout: Layout): BoardPlan 
     ]);
   const coils = parts.filter((p) => p.kind === 'inductor');
   const pairs = coils.flatMap((a, i) =>
-    coils
-      .slice(i + 1)
-      .map((b) => ({
-        first: a.name,
-        second: b.name,
-        distance: Math.round(Math.hypot(a.x - b.x, a.y - b.y)),
-        square: a.stands !== b.stands,
-      })),
+    coils.slice(i + 1).map((b) => ({
+      first: a.name,
+      second: b.name,
+      distance: Math.round(Math.hypot(a.x - b.x, a.y - b.y)),
+      square: a.stands !== b.stands,
+    })),
   );
   return {
     width: Math.round(widest + EDGE + TERMINAL),

@@ -17,7 +17,9 @@ export interface CalculatorOutput {
   readonly pair?: { readonly joined: 'series' | 'parallel'; readonly values: readonly [number, number] };
 }
 
-/** A sum that is done ten times a day. Every input may be left empty where the calculator can go the other way round. */
+/**
+ * A sum that is done ten times a day. Every input may be left empty where the calculator can go the other way round.
+ */
 export interface Calculator {
   readonly id: string;
   readonly name: string;

@@ -2,7 +2,10 @@ import { couplingOf, leastDistanceOf, mutualOfTurns } from './coil-coupling';
 import { windingOf } from './grades';
 
 const MU0 = 4e-7 * Math.PI;
-/** Complete elliptic integrals by the arithmetic-geometric mean (M. Abramowitz, I. Stegun, Handbook of Mathematical Functions, 17.6). */
+/**
+ * Complete elliptic integrals by the arithmetic-geometric mean (M. Abramowitz, I. Stegun, Handbook of Mathematical
+ * Functions, 17.6).
+ */
 function elliptic(k: number): { K: number; E: number } {
   let [a, b, c, sum, power] = [1, Math.sqrt(1 - k * k), k, (k * k) / 2, 1];
   for (let i = 0; i < 40 && c > 1e-15; i++) {

@@ -6,7 +6,10 @@ export interface CoupledCoil {
   readonly winding: Winding;
 }
 
-/** Brooks's coil: a square section, its side two thirds of the mean radius; what it reaches outwards, and how thick it is. */
+/**
+ * Brooks's coil: a square section, its side two thirds of the mean radius; what it reaches outwards, and how thick it
+ * is.
+ */
 const sideOf = ({ radiusM }: Winding): number => radiusM / 1.5;
 const outerOf = (winding: Winding): number => winding.radiusM + sideOf(winding) / 2;
 
@@ -34,9 +37,10 @@ const filamentsOf = (winding: Winding): Filament[] => {
 };
 
 /**
- * Coupling k = M/√(L1 L2) of two air coils so far apart between their middles (m), near ones too: Neumann's double integral M = μ0/4π ∮∮ ds1·ds2/r over filaments that stand for either
- * section (F. W. Grover, Inductance Calculations, 1946, chapters 1 and 11; E. B. Rosa, Bulletin of the Bureau of Standards 4, 1908: filaments for a section). Nearer than their bodies
- * let them they are taken where these touch.
+ * Coupling k = M/√(L1 L2) of two air coils so far apart between their middles (m), near ones too: Neumann's double
+ * integral M = μ0/4π ∮∮ ds1·ds2/r over filaments that stand for either section (F. W. Grover, Inductance Calculations,
+ * 1946, chapters 1 and 11; E. B. Rosa, Bulletin of the Bureau of Standards 4, 1908: filaments for a section). Nearer
+ * than their bodies let them they are taken where these touch.
  */
 export function couplingOf(first: CoupledCoil, second: CoupledCoil, distanceM: number, turned: Turned): number {
   const apart = Math.max(distanceM, leastDistanceOf(first.winding, second.winding, turned));
@@ -49,7 +53,10 @@ export function couplingOf(first: CoupledCoil, second: CoupledCoil, distanceM: n
   return (first.winding.turns * second.winding.turns * mean) / Math.sqrt(first.henry * second.henry);
 }
 
-/** Mutual inductance (H) of two turns: the first about the z axis at its height, the second about an axis tilted from z towards x, through a centre. */
+/**
+ * Mutual inductance (H) of two turns: the first about the z axis at its height, the second about an axis tilted from z
+ * towards x, through a centre.
+ */
 export function mutualOfTurns(
   first: Filament,
   second: Filament,

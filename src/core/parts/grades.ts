@@ -1,6 +1,9 @@
 import type { PartKind } from '../topology/part';
 
-/** How a part for loudspeaker work is made: what it loses, what it bears and what it costs, all typical. Prices are of our own made-up trade. */
+/**
+ * How a part for loudspeaker work is made: what it loses, what it bears and what it costs, all typical. Prices are of
+ * our own made-up trade.
+ */
 interface CoilGrade {
   readonly id: string;
   readonly name: string;
@@ -155,8 +158,9 @@ export interface Winding {
 }
 
 /**
- * The winding that has most inductance for its wire: a square section of side c at a mean radius of 1.5 c, L = 1.6994e-6 a N² in metres (H. B. Brooks, Design of Standards of
- * Inductance, J. Research NBS 7, 1931). With iron inside it the turns for L/core make L.
+ * The winding that has most inductance for its wire: a square section of side c at a mean radius of 1.5 c, L =
+ * 1.6994e-6 a N² in metres (H. B. Brooks, Design of Standards of Inductance, J. Research NBS 7, 1931). With iron inside
+ * it the turns for L/core make L.
  */
 export function windingOf(henry: number, { wireMm, core }: Pick<CoilGrade, 'wireMm' | 'core'>): Winding {
   const wire = wireMm * 1e-3;
@@ -168,7 +172,9 @@ export function windingOf(henry: number, { wireMm, core }: Pick<CoilGrade, 'wire
   return { turns, radiusM, ohm: (COPPER_OHM_M * length) / section, copperKg: COPPER_KG_M3 * length * section };
 }
 
-/** Series resistance (ohm) of a part of a grade: a coil's wire; a capacitor's loss at 1 kHz, where its tangent is given. */
+/**
+ * Series resistance (ohm) of a part of a grade: a coil's wire; a capacitor's loss at 1 kHz, where its tangent is given.
+ */
 export function lossOhm(kind: PartKind, value: number, grade: Grade | undefined): number {
   if (grade?.kind === 'inductor' && kind === 'inductor') return windingOf(value, grade).ohm;
   if (grade?.kind === 'capacitor' && kind === 'capacitor') return grade.lossTangent / (2 * Math.PI * 1000 * value);

@@ -15,7 +15,10 @@ export interface Package {
 
 const LETTERS = 'ABCD';
 
-/** Units of one op-amp put into packages of so many, in the order of the path, so that neighbours share one; the last package's spare units stand at its end. */
+/**
+ * Units of one op-amp put into packages of so many, in the order of the path, so that neighbours share one; the last
+ * package's spare units stand at its end.
+ */
 export function assignPackages(
   amplifiers: readonly { readonly reference: string; readonly name: string }[],
   size: 1 | 2 | 4,
@@ -52,7 +55,10 @@ export interface Rails {
   readonly spare: string;
 }
 
-/** Leads of small packages as they stand in a row; look up the type that is bought. A transistor's base, and a field-effect transistor's gate, are as most types have them. */
+/**
+ * Leads of small packages as they stand in a row; look up the type that is bought. A transistor's base, and a
+ * field-effect transistor's gate, are as most types have them.
+ */
 const IN_A_ROW: readonly (readonly string[])[] = [
   ['collector', 'base', 'emitter'],
   ['drain', 'source', 'gate'],
@@ -72,7 +78,10 @@ const OP_AMP_PINS: Readonly<Record<number, readonly (string | null)[]>> = {
   4: ['A out', 'A −', 'A +', 'V+', 'B +', 'B −', 'B out', 'C out', 'C −', 'C +', 'V−', 'D +', 'D −', 'D out'],
 };
 
-/** A package's pins by number, null where nothing is joined to one. A spare unit follows the middle of the supply: its output to its minus, its plus there. */
+/**
+ * A package's pins by number, null where nothing is joined to one. A spare unit follows the middle of the supply: its
+ * output to its minus, its plus there.
+ */
 export function opAmpLeads(
   name: string,
   units: readonly PlacedUnit[],

@@ -14,7 +14,8 @@ test('a pair comes nearer than one part, or as near, and is what its two parts m
         const adds = (pair.kind === 'series') === (kind === 'resistor');
         expect(pair.value).toBeCloseTo(adds ? a + b : 1 / (1 / a + 1 / b), 6);
         expect([nearestPreferred(a, series), nearestPreferred(b, series)]).toEqual([a, b]);
-        // A pair of E12 is never more than two per cent off; the equal ones cost at most a twentieth of a per cent of that.
+        // A pair of E12 is never more than two per cent off; the equal ones cost at most a twentieth of a per cent of
+        // that.
         expect(Math.abs(pair.value / wanted - 1)).toBeLessThan(0.02);
       },
     ),

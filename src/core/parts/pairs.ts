@@ -8,7 +8,10 @@ export interface Pair {
   readonly value: number;
 }
 
-/** A pair of equal parts is taken when it is off by no more than this beyond the best pair: equal parts from one batch track. */
+/**
+ * A pair of equal parts is taken when it is off by no more than this beyond the best pair: equal parts from one batch
+ * track.
+ */
 const EQUAL_PREFERENCE = 5e-4;
 /** Past this ratio the smaller of two hardly counts. */
 const WIDEST = 30;
@@ -17,7 +20,10 @@ const WIDEST = 30;
 export const together = (kind: Pair['kind'], part: PartKind, a: number, b: number): number =>
   (kind === 'series') === (part !== 'capacitor') ? a + b : (a * b) / (a + b);
 
-/** The pair of a series that comes nearest to a value, joined in any of `kinds`; two equal parts where they do about as well. Ohm, farad or henry. */
+/**
+ * The pair of a series that comes nearest to a value, joined in any of `kinds`; two equal parts where they do about as
+ * well. Ohm, farad or henry.
+ */
 export function nearestPair(
   wanted: number,
   series: SeriesId,
@@ -34,7 +40,8 @@ export function nearestPair(
 function pairsOf(kind: Pair['kind'], wanted: number, series: SeriesId, part: PartKind): Pair[] {
   const adds = (kind === 'series') === (part !== 'capacitor');
   const pairs: Pair[] = [];
-  // Where values add the larger lies between a half and the whole, where they divide the smaller between the whole and its double.
+  // Where values add the larger lies between a half and the whole, where they divide the smaller between the whole and
+  // its double.
   const [from, to] = adds ? [wanted / 2, wanted] : [wanted, 2 * wanted];
   for (let a = neighbours(from, series).above; a <= to * (1 + 1e-9); a = neighbours(a * 1.0001, series).above) {
     const rest = adds ? wanted - a : 1 / (1 / wanted - 1 / a);

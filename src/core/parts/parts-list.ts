@@ -24,7 +24,10 @@ export interface PlacedAmplifier {
   readonly name: string;
 }
 
-/** Gathers equal parts (same kind, value and tolerance) into lines, resistors first, by value; then op-amps, counted in units, and devices. */
+/**
+ * Gathers equal parts (same kind, value and tolerance) into lines, resistors first, by value; then op-amps, counted in
+ * units, and devices.
+ */
 export function partsList(
   parts: readonly PlacedPartValue[],
   amplifiers: readonly PlacedAmplifier[],

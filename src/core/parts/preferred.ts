@@ -7,7 +7,10 @@ const E24 = [
   9.1,
 ];
 
-/** Three-figure series are rounded powers of ten, save that E192 has 9.20 where rounding gives 9.19 (IEC 60063, table 3). */
+/**
+ * Three-figure series are rounded powers of ten, save that E192 has 9.20 where rounding gives 9.19 (IEC 60063, table
+ * 3).
+ */
 function roundedPowers(count: number): number[] {
   return Array.from({ length: count }, (_, i) => {
     const value = Math.round(100 * 10 ** (i / count)) / 100;
@@ -47,7 +50,10 @@ function tableOf(series: SeriesId): Float64Array {
 /** A value so near a member is that member. */
 const SAME = 1e-9;
 
-/** The two neighbours of a value in a series (equal when the value is a member). Value and result in the same unit, value positive. */
+/**
+ * The two neighbours of a value in a series (equal when the value is a member). Value and result in the same unit,
+ * value positive.
+ */
 export function neighbours(value: number, series: SeriesId): { below: number; above: number } {
   const table = tableOf(series);
   let [low, high] = [0, table.length - 1];

@@ -27,7 +27,10 @@ export interface Covered {
 /** Values are the same when they would be marked the same. */
 const same = (a: number | null, b: number | null): boolean => a !== null && b !== null && Math.abs(a / b - 1) < 1e-4;
 
-/** What there is of every line, and what is to be bought: parts at least as close as the line asks for, each counted once. */
+/**
+ * What there is of every line, and what is to be bought: parts at least as close as the line asks for, each counted
+ * once.
+ */
 export function coverList(lines: readonly PartsLine[], stock: readonly StockItem[]): Covered[] {
   const left = new Map(stock.map((item) => [item.id, item.count]));
   return lines.map((line) => {

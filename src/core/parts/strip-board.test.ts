@@ -35,7 +35,10 @@ const CATALOGUE: [string, Design, string][] = [
     ),
 ];
 
-/** Nets of a plan from its geometry alone: every hole joined to its neighbours along its strip, but over cuts, and through wires. Flooded hole by hole: nothing of the planner's is used. */
+/**
+ * Nets of a plan from its geometry alone: every hole joined to its neighbours along its strip, but over cuts, and
+ * through wires. Flooded hole by hole: nothing of the planner's is used.
+ */
 function flooded(plan: StripPlan): (column: number, row: number) => number {
   const cut = new Set(plan.cuts.map((c) => `${c.row} ${c.column}`));
   const colour = new Map<string, number>();
@@ -262,13 +265,11 @@ test('any small circuit that is planned at all is planned right', () => {
   const part = fc.oneof(
     fc.tuple(net, net).map(([a, b]) => ({ kind: 'resistor' as const, nets: [a, b], pins: ['a', 'b'] })),
     fc.tuple(net, net, net).map((nets) => ({ kind: 'device' as const, nets, pins: ['collector', 'base', 'emitter'] })),
-    fc
-      .tuple(net, net, net)
-      .map((nets) => ({
-        kind: 'package' as const,
-        nets: [nets[0], nets[1], nets[2], '−V', 'n1', 'n2', 'n3', '+V'],
-        pins: ['1', '2', '3', '4', '5', '6', '7', '8'],
-      })),
+    fc.tuple(net, net, net).map((nets) => ({
+      kind: 'package' as const,
+      nets: [nets[0], nets[1], nets[2], '−V', 'n1', 'n2', 'n3', '+V'],
+      pins: ['1', '2', '3', '4', '5', '6', '7', '8'],
+    })),
   );
   fc.assert(
     fc.property(fc.array(part, { minLength: 1, maxLength: 16 }), (list) => {

@@ -5,7 +5,10 @@ import { failure, success, type Result } from '../result';
 export interface StripPart {
   readonly reference: string;
   readonly kind: 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'device' | 'package';
-  /** In the order in which the leads stand beside one another, which is the package's; of a package in two rows, by its pins' numbers from 1, null where nothing is joined to one. */
+  /**
+   * In the order in which the leads stand beside one another, which is the package's; of a package in two rows, by its
+   * pins' numbers from 1, null where nothing is joined to one.
+   */
   readonly pins: readonly (Lead | null)[];
 }
 
@@ -30,8 +33,10 @@ export interface StripPlaced {
 }
 
 /**
- * A plan on board with copper strips along the rows, holes a tenth of an inch apart. Every net has a strip of its own; parts of two leads stand across them in a column, others with
- * their leads side by side in the package's order. A package in two rows has strips of its own, cut under it, with bare wires to the nets, each in a column where nothing else lies.
+ * A plan on board with copper strips along the rows, holes a tenth of an inch apart. Every net has a strip of its own;
+ * parts of two leads stand across them in a column, others with their leads side by side in the package's order. A
+ * package in two rows has strips of its own, cut under it, with bare wires to the nets, each in a column where nothing
+ * else lies.
  */
 export interface StripPlan {
   readonly columns: number;
@@ -129,7 +134,10 @@ class Room {
     return this.taken.length;
   }
 
-  /** The first column from which so many side by side are free over some rows, with a free one to either side: bodies have a width. */
+  /**
+   * The first column from which so many side by side are free over some rows, with a free one to either side: bodies
+   * have a width.
+   */
   place(count: number, from: number, to: number): number {
     const free = (column: number) => (this.taken[column] ?? []).every((t) => to < t.from - 1 || from > t.to + 1);
     let column = 2;
@@ -142,7 +150,10 @@ class Room {
   }
 }
 
-/** A part across the strips: two leads on two nets in one column; any other with its leads side by side, in its package's order, whatever rows they reach for. */
+/**
+ * A part across the strips: two leads on two nets in one column; any other with its leads side by side, in its
+ * package's order, whatever rows they reach for.
+ */
 function placeAcross(part: StripPart, rowOf: ReadonlyMap<string, number>, room: Room): StripPlaced {
   const leads = leadsOf(part);
   const at = rowsOf(part, rowOf);
@@ -160,7 +171,10 @@ function placeAcross(part: StripPart, rowOf: ReadonlyMap<string, number>, room: 
 
 const reach = (rows: readonly number[]): number => Math.max(...rows) - Math.min(...rows);
 
-/** Nets in the order that keeps leads short: what is joined lies together; transistors count for more. Swaps of two rows while they help. */
+/**
+ * Nets in the order that keeps leads short: what is joined lies together; transistors count for more. Swaps of two rows
+ * while they help.
+ */
 function orderOf(nets: readonly string[], parts: readonly StripPart[], leaving: readonly string[]): string[] {
   let order = [...new Set([...leaving, ...nets])];
   const cost = (rows: readonly string[]): number => {
@@ -198,7 +212,10 @@ export const longLegged = (plan: StripPlan): string[] =>
 export interface StripCheck {
   /** Joints that were looked at. */
   readonly pins: number;
-  /** Pins that are joined and should not be, or should be and are not; what stands in one hole, or lies over another. As sentences’ data. */
+  /**
+   * Pins that are joined and should not be, or should be and are not; what stands in one hole, or lies over another. As
+   * sentences’ data.
+   */
   readonly faults: readonly {
     readonly kind: 'joined' | 'apart' | 'missing' | 'same-hole' | 'over' | 'in-cut';
     readonly a: string;
@@ -207,8 +224,8 @@ export interface StripCheck {
 }
 
 /**
- * Reads a plan back as copper is, strip by strip between its cuts, with its wires, and lays what is joined there beside what the circuit joins. It knows nothing of how the
- * plan was made.
+ * Reads a plan back as copper is, strip by strip between its cuts, with its wires, and lays what is joined there beside
+ * what the circuit joins. It knows nothing of how the plan was made.
  */
 export function checkStrips(plan: StripPlan, parts: readonly StripPart[]): StripCheck {
   const parent = new Map<string, string>();

@@ -14,8 +14,9 @@ const answer = (id: string, given: Record<string, number | null>, label: string)
   must(compute(id, given)).find((o) => o.label === label)!.value;
 
 /**
- * The converter as a circuit: an op-amp holds a reference current in one transistor, the other, whose base stands on the divider, gives the output. Its collector current is
- * read at the operating point: nothing of the calculator's formulas is in it.
+ * The converter as a circuit: an op-amp holds a reference current in one transistor, the other, whose base stands on
+ * the divider, gives the output. Its collector current is read at the operating point: nothing of the calculator's
+ * formulas is in it.
  */
 function collectorAmps(control: number, legOhm: number, temperatureC = 27): number {
   const Q = (name: string, nodes: string[]): ElementInstance => ({

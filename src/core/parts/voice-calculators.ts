@@ -3,7 +3,10 @@ import type { Calculator, CalculatorOutput } from './calculator';
 
 const BOLTZMANN_OVER_CHARGE = 1.380649e-23 / 1.602176634e-19;
 const BENCH_K = 300.15;
-/** What doubles a junction's current at 27 °C: Vt ln 2, V (P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 1.3). */
+/**
+ * What doubles a junction's current at 27 °C: Vt ln 2, V (P. R. Gray, R. G. Meyer, Analysis and Design of Analog
+ * Integrated Circuits, 1.3).
+ */
 const OCTAVE_VOLTS = BOLTZMANN_OVER_CHARGE * BENCH_K * Math.LN2;
 /** A resistor made to follow absolute temperature, parts per million a degree. */
 const FOLLOWING_PPM = 3300;
@@ -14,7 +17,10 @@ const out = (label: string, kind: CalculatorOutput['kind'], value: number): Calc
   value,
 });
 
-/** Stages that serve a voltage-controlled circuit: how its current is made, how voltages are added for it, where its middle comes from. */
+/**
+ * Stages that serve a voltage-controlled circuit: how its current is made, how voltages are added for it, where its
+ * middle comes from.
+ */
 export const VOICE_CALCULATORS: readonly Calculator[] = [
   {
     id: 'exponential-converter',

@@ -1,8 +1,9 @@
 import type { Graph, Node } from './graph';
 
 /**
- * Derivatives of an expression with respect to one input, by the chain rule node by node (A. Griewank and A. Walther, Evaluating Derivatives, ch. 3),
- * in the same graph, so that shared terms stay shared. At the joints of `select`, `minimum`, `maximum` and `absolute` it takes the side they take.
+ * Derivatives of an expression with respect to one input, by the chain rule node by node (A. Griewank and A. Walther,
+ * Evaluating Derivatives, ch. 3), in the same graph, so that shared terms stay shared. At the joints of `select`,
+ * `minimum`, `maximum` and `absolute` it takes the side they take.
  */
 export function derivativeOf(graph: Graph, node: Node, variable: Node, known = new Map<Node, Node>()): Node {
   if (node === variable) return graph.one;

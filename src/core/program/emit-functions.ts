@@ -6,14 +6,19 @@ const set = (body: Bytes, local: number) => body.byte(0x21).unsigned(local);
 const constant = (body: Bytes, value: number) => body.byte(0x44).double(value);
 const [ADD, SUBTRACT, MULTIPLY, DIVIDE] = [0xa0, 0xa1, 0xa2, 0xa3];
 
-/** ln 2 in two pieces, the first with its low bits clear, so that k times it is exact (W. Cody and W. Waite, Software Manual for the Elementary Functions, ch. 6). */
+/**
+ * ln 2 in two pieces, the first with its low bits clear, so that k times it is exact (W. Cody and W. Waite, Software
+ * Manual for the Elementary Functions, ch. 6).
+ */
 const LN2_HIGH = 6.9314718036912381649e-1;
 const LN2_LOW = 1.90821492927058770002e-10;
 
 /** 1.5·2^52: added to a number of moderate size it leaves it rounded to a whole number in the low bits. */
 const ROUNDER = 6755399441055744;
 
-/** Pushes Σ coefficients[i]·xⁱ for x in a local, in pairs that the processor can work on side by side (G. Estrin, 1960). */
+/**
+ * Pushes Σ coefficients[i]·xⁱ for x in a local, in pairs that the processor can work on side by side (G. Estrin, 1960).
+ */
 function polynomial(body: Bytes, x: number, square: number, coefficients: readonly number[]): void {
   const pairs = Array.from({ length: Math.ceil(coefficients.length / 2) }, (_, i) =>
     coefficients.slice(2 * i, 2 * i + 2),
@@ -35,7 +40,10 @@ const INVERSE_FACTORIALS = Array.from({ length: 13 }, (_, n) =>
   Array.from({ length: n }, (_, k) => k + 1).reduce((product, k) => product / k, 1),
 );
 
-/** Replaces x on the stack by e^x, good to about an ulp for −700 … 200, the most it goes to: k = round(x / ln 2), a polynomial of the rest, and 2^k through the exponent's bits. */
+/**
+ * Replaces x on the stack by e^x, good to about an ulp for −700 … 200, the most it goes to: k = round(x / ln 2), a
+ * polynomial of the rest, and 2^k through the exponent's bits.
+ */
 export function emitExponential(body: Bytes, [rest, shifted, square]: readonly number[]): void {
   constant(body, -700).byte(0xa5);
   constant(body, MOST_EXPONENT).byte(0xa4);
@@ -65,8 +73,8 @@ export function emitExponential(body: Bytes, [rest, shifted, square]: readonly n
 const SIMD = 0xfd;
 
 /**
- * The same for two numbers side by side (f64x2). Its constants come from memory, where `constant` says: as immediates they would be made anew at every use.
- * `locals` are three of the vector type.
+ * The same for two numbers side by side (f64x2). Its constants come from memory, where `constant` says: as immediates
+ * they would be made anew at every use. `locals` are three of the vector type.
  */
 export function emitExponentialPair(
   body: Bytes,
@@ -135,8 +143,8 @@ export function emitExponentialPair(
 }
 
 /**
- * Replaces a positive, normal x on the stack by its natural logarithm: exponent times ln 2, and 2 atanh((m − 1)/(m + 1)) of a mantissa about 1
- * (M. Abramowitz and I. Stegun, Handbook of Mathematical Functions, 4.1.27).
+ * Replaces a positive, normal x on the stack by its natural logarithm: exponent times ln 2, and 2 atanh((m − 1)/(m +
+ * 1)) of a mantissa about 1 (M. Abramowitz and I. Stegun, Handbook of Mathematical Functions, 4.1.27).
  */
 export function emitLogarithm(body: Bytes, [mantissa, exponent, square]: readonly number[]): void {
   set(body, mantissa);

@@ -29,13 +29,17 @@ const VECTOR: Partial<Record<Op, number>> = {
   squareRoot: 0xef,
 };
 
-/** Where a number is found: a fixed address, moved on by a local of the function (a loop's pointer) when there is one. */
+/**
+ * Where a number is found: a fixed address, moved on by a local of the function (a loop's pointer) when there is one.
+ */
 export interface Place {
   readonly offset: number;
   readonly pointer?: number;
 }
 
-/** A number to be put away: `pair` takes the real and imaginary parts and writes them interleaved, two points at a time. */
+/**
+ * A number to be put away: `pair` takes the real and imaginary parts and writes them interleaved, two points at a time.
+ */
 export type Store =
   { readonly node: Node; readonly at: Place } | { readonly pair: readonly [Node, Node]; readonly at: Place };
 
@@ -49,7 +53,10 @@ export interface BlockRequest {
   input(index: number): Place;
   /** The address that holds a node of a lower stage. */
   cell(node: Node): number;
-  /** The address of 16 bytes that hold a constant twice. With it, exponentials that do not wait for one another are computed two by two. */
+  /**
+   * The address of 16 bytes that hold a constant twice. With it, exponentials that do not wait for one another are
+   * computed two by two.
+   */
   constant?(value: number): number;
 }
 
@@ -78,7 +85,8 @@ export class Locals {
 }
 
 /**
- * Emits one stage of a graph as straight-line code. What is used once stands where it is used; what is used more often is kept in a local until its last use.
+ * Emits one stage of a graph as straight-line code. What is used once stands where it is used; what is used more often
+ * is kept in a local until its last use.
  */
 export function emitBlock(request: BlockRequest, body: Bytes, locals: Locals): void {
   new Block(request, body, locals).emit();
@@ -156,7 +164,8 @@ class Block {
   }
 
   /**
-   * Exponentials of which none waits for another, two by two, and all that their arguments need (which must come first). An odd one out stays by itself.
+   * Exponentials of which none waits for another, two by two, and all that their arguments need (which must come
+   * first). An odd one out stays by itself.
    */
   private exponentialPairs(order: readonly Node[]): { early: Set<Node>; pairs: [Node, Node][] } {
     const early = new Set<Node>();
@@ -310,7 +319,8 @@ class Block {
 }
 
 /**
- * A function that runs a block over and over: `name(first, end, second)` moves the first pointer on until it reaches `end`, and the second along with it.
+ * A function that runs a block over and over: `name(first, end, second)` moves the first pointer on until it reaches
+ * `end`, and the second along with it.
  * @param strides bytes that each pointer moves a round.
  */
 export function loopFunction(

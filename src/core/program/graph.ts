@@ -25,10 +25,12 @@ export const MOST_EXPONENT = 200;
 export const boundedExponential = (x: number): number => Math.exp(Math.min(x, MOST_EXPONENT));
 
 /**
- * Straight-line arithmetic on real numbers, built once and run often. Equal expressions are one node, constants are folded, zeros and ones vanish.
+ * Straight-line arithmetic on real numbers, built once and run often. Equal expressions are one node, constants are
+ * folded, zeros and ones vanish.
  *
- * Every node carries a stage, which says how often it changes: 0 constant, then what the builder of a program chooses (per draw, per frequency;
- * or per run, per step, per Newton iteration). A node's stage is the highest of its arguments', so what need not be done again is not.
+ * Every node carries a stage, which says how often it changes: 0 constant, then what the builder of a program chooses
+ * (per draw, per frequency; or per run, per step, per Newton iteration). A node's stage is the highest of its
+ * arguments', so what need not be done again is not.
  */
 export class Graph {
   readonly ops: number[] = [];
@@ -183,7 +185,10 @@ export class Graph {
     return this.isConstant(a) ? this.constant(Math.sqrt(this.numbers[a])) : this.make('squareRoot', a);
   }
 
-  /** e^a, with a kept below 200 so that a bad guess cannot overflow: 200 thermal voltages are past anything that conducts. */
+  /**
+   * e^a, with a kept below 200 so that a bad guess cannot overflow: 200 thermal voltages are past anything that
+   * conducts.
+   */
   exponential(a: Node): Node {
     return this.isConstant(a) ? this.constant(boundedExponential(this.numbers[a])) : this.make('exponential', a);
   }

@@ -3,7 +3,8 @@ import { boundedExponential, OPS, type Graph, type Node } from './graph';
 const CODE = Object.fromEntries(OPS.map((op, code) => [op, code])) as Record<(typeof OPS)[number], number>;
 
 /**
- * Runs a graph on typed arrays, one node after another: the plain reading of a program, the oracle of the compiled one and its stand-in where there is no WebAssembly.
+ * Runs a graph on typed arrays, one node after another: the plain reading of a program, the oracle of the compiled one
+ * and its stand-in where there is no WebAssembly.
  *
  * @param outputs nodes wanted; nothing that they do not need is computed.
  */

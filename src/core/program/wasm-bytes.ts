@@ -1,4 +1,7 @@
-/** The few pieces of the WebAssembly binary format (W3C WebAssembly Core Specification 2.0, chapter 5) that the emitter needs. */
+/**
+ * The few pieces of the WebAssembly binary format (W3C WebAssembly Core Specification 2.0, chapter 5) that the emitter
+ * needs.
+ */
 
 export const F64 = 0x7c;
 export const I32 = 0x7f;

@@ -20,7 +20,10 @@ export const NPN = (name: string, c: string, b: string, e: string): ElementInsta
   values: [1e-14, 150, 2, 1, 1, 1 / 80, 0, 0, 0, 0],
 });
 
-/** A four-pole transistor ladder about 1 kHz: a driven pair, four pairs of emitters with a capacitor across each, bases on a divider, output across the top pair. */
+/**
+ * A four-pole transistor ladder about 1 kHz: a driven pair, four pairs of emitters with a capacitor across each, bases
+ * on a divider, output across the top pair.
+ */
 export function transistorLadder(wave?: SourceValue['wave']): Assembled {
   const elements: ElementInstance[] = [
     source('Vcc', 'vcc', '0', { dc: 12 }),
@@ -48,7 +51,10 @@ export function transistorLadder(wave?: SourceValue['wave']): Assembled {
   return assemble({ elements, merged: [] });
 }
 
-/** A cascade of Sallen-Key low-passes with one-pole op-amps and their output resistances: 6 unknowns a stage and 2 more. Values differ from stage to stage. */
+/**
+ * A cascade of Sallen-Key low-passes with one-pole op-amps and their output resistances: 6 unknowns a stage and 2 more.
+ * Values differ from stage to stage.
+ */
 export function opAmpCascade(stages: number): { circuit: Assembled; output: string } {
   const elements: ElementInstance[] = [V('Vin', 'in', '0', 1)];
   let previous = 'in';

@@ -1,6 +1,7 @@
 /**
- * A solver of decks that shares nothing with the engine: its own reading of the cards, its own device equations, currents as plain functions whose slopes are taken by
- * differences, full elimination. Slow and short: made to be believed, for tests. Cards R C L V I D Q E G, nodes and numbers as they stand, `.model` of D and NPN.
+ * A solver of decks that shares nothing with the engine: its own reading of the cards, its own device equations,
+ * currents as plain functions whose slopes are taken by differences, full elimination. Slow and short: made to be
+ * believed, for tests. Cards R C L V I D Q E G, nodes and numbers as they stand, `.model` of D and NPN.
  */
 interface Card {
   readonly letter: string;

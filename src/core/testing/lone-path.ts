@@ -5,7 +5,10 @@ import { must } from '../result';
 
 const makeId = countingIds('lone');
 
-/** One path driven stiffly into nothing: what its own formulas describe. @param stage what differs on each of its stages. */
+/**
+ * One path driven stiffly into nothing: what its own formulas describe.
+ * @param stage what differs on each of its stages.
+ */
 export function lonePath(given: SinglePath, stage: Partial<Stage> = {}, brief: Partial<Design['brief']> = {}): Design {
   const design = must(singlePath(given, makeId));
   return {

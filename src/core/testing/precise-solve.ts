@@ -26,7 +26,10 @@ function divide(a: Wide, b: Wide): Wide {
 }
 const size = (a: Wide): number => Math.hypot(a.re[0], a.im[0]);
 
-/** All unknowns of a linear circuit at one frequency in 32-digit arithmetic, with the entries as ordinary doubles: what the other solvers are measured by. */
+/**
+ * All unknowns of a linear circuit at one frequency in 32-digit arithmetic, with the entries as ordinary doubles: what
+ * the other solvers are measured by.
+ */
 export function preciseSolve({ structure, values }: Assembled, freqHz: number): { re: number; im: number }[] {
   const n = structure.size;
   const omega = 2 * Math.PI * freqHz;

@@ -1,6 +1,6 @@
 /**
- * A ladder from input to output: parts in line with the signal and parts from it to ground, alone, one behind the other (`stack`) or side by side (`pair`),
- * and followers. The same list is built and drawn.
+ * A ladder from input to output: parts in line with the signal and parts from it to ground, alone, one behind the other
+ * (`stack`) or side by side (`pair`), and followers. The same list is built and drawn.
  */
 export type Arm =
   | { readonly to: 'line'; readonly parts: readonly string[] }

@@ -12,7 +12,10 @@ const PARAMETERS: ParameterSpec[] = [
 ];
 const ARMS = [inLine('L1', 'R1')];
 
-/** Coil and resistor side by side before Z: zero at R/L, pole at RZ/((R + Z) L); half of the decibels lie at their geometric mean. */
+/**
+ * Coil and resistor side by side before Z: zero at R/L, pole at RZ/((R + Z) L); half of the decibels lie at their
+ * geometric mean.
+ */
 function measures({ R1, L1 }: PartValues, { ohm }: Parameters): Parameters {
   return {
     stepDb: decibels((ohm + R1) / ohm),

@@ -10,7 +10,10 @@ const PARAMETERS: ParameterSpec[] = [
   { name: 'dipDb', label: 'dip', kind: 'decibel', min: 0.5, max: 60, initial: 15 },
 ];
 
-/** H = (1 + s R2 (C1 + C2) + s² R1 R2 C1 C2) / (1 + s (R2 (C1 + C2) + R1 C2) + s² R1 R2 C1 C2): at the centre R2 (C1 + C2)/(R2 (C1 + C2) + R1 C2) is left. */
+/**
+ * H = (1 + s R2 (C1 + C2) + s² R1 R2 C1 C2) / (1 + s (R2 (C1 + C2) + R1 C2) + s² R1 R2 C1 C2): at the centre R2 (C1 +
+ * C2)/(R2 (C1 + C2) + R1 C2) is left.
+ */
 function measures({ R1, R2, C1, C2 }: PartValues): Record<'centreHz' | 'dipDb', number> {
   const across = R2 * (C1 + C2);
   return { centreHz: 1 / (2 * Math.PI * Math.sqrt(R1 * R2 * C1 * C2)), dipDb: decibels((across + R1 * C2) / across) };

@@ -8,8 +8,9 @@ import { format } from './working';
 const LOAD_OHM = 8;
 
 /**
- * A coil and a capacitor into a resistance R, second order. Low-pass: L in line, C across the load; high-pass: the other way round.
- * Either way ω0² = 1/(L C), Q = R √(C/L): L = R/(ω0 Q), C = Q/(ω0 R). L. Weinberg, Network Analysis and Synthesis, 13.1 (singly terminated ladder).
+ * A coil and a capacitor into a resistance R, second order. Low-pass: L in line, C across the load; high-pass: the
+ * other way round. Either way ω0² = 1/(L C), Q = R √(C/L): L = R/(ω0 Q), C = Q/(ω0 R). L. Weinberg, Network Analysis
+ * and Synthesis, 13.1 (singly terminated ladder).
  */
 export const coilCapacitor = defineSection({
   id: 'coil-capacitor',

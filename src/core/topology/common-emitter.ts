@@ -37,13 +37,19 @@ const OUT_OF_THE_WAY = 10;
 /** What the collector must keep over the emitter, V. */
 const SATURATED_VOLTS = 0.3;
 
-/** What the signal finds in the emitter, ohm: R4, beside it R5 where there is a leg, and the divider where it is bootstrapped. */
+/**
+ * What the signal finds in the emitter, ohm: R4, beside it R5 where there is a leg, and the divider where it is
+ * bootstrapped.
+ */
 const emitterOhm = (v: PartValues): number =>
   parallel(v.R4, ...(v.R5 === undefined ? [] : [v.R5]), ...(v.R6 === undefined ? [] : [parallel(v.R1, v.R2)]));
 /** re as the emitter current has it. */
 const re = (rest: Rest, currentGain: number): number => internalOhm(rest.collectorAmps) / (1 + 1 / currentGain);
 
-/** α (R3 ∥ load)/(re + Re): the collector's current is α of the emitter's. Bootstrapped, R6 brings re/R6 as much past the emitter into its load. */
+/**
+ * α (R3 ∥ load)/(re + Re): the collector's current is α of the emitter's. Bootstrapped, R6 brings re/R6 as much past
+ * the emitter into its load.
+ */
 function gainOf(v: PartValues, rest: Rest, loadOhm: number): number {
   const own = re(rest, GAIN_RANGE.typical);
   const past = v.R6 === undefined ? 0 : own / v.R6;
@@ -81,7 +87,10 @@ interface Asked {
   readonly past: number;
 }
 
-/** Half way in its swing, with a leg that takes the rest of the gain; where the resistors alone give as much there, no leg and a smaller collector resistor. */
+/**
+ * Half way in its swing, with a leg that takes the rest of the gain; where the resistors alone give as much there, no
+ * leg and a smaller collector resistor.
+ */
 function collectorAndLeg({
   gain,
   own,
@@ -275,7 +284,8 @@ export const commonEmitter = defineNetwork({
       });
     const held = biasOhm(rest, supply, wanted.stiffness);
     const lifted = form === BOOTSTRAPPED;
-    // Bootstrapped, the divider is in the emitter's load, and its best share depends on the leg: settled in a few rounds.
+    // Bootstrapped, the divider is in the emitter's load, and its best share depends on the leg: settled in a few
+    // rounds.
     const at = (share: number) =>
       collectorAndLeg({
         gain: wanted.gain / alpha,

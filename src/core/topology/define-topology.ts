@@ -76,7 +76,10 @@ export interface Termination {
   readonly ohm: number | null;
 }
 
-/** What both kinds of circuit declare. A circuit comes in forms: the responses of a section, the modes of a network; the first is the default. */
+/**
+ * What both kinds of circuit declare. A circuit comes in forms: the responses of a section, the modes of a network; the
+ * first is the default.
+ */
 interface Circuit<Form extends string> {
   /** Equal to the file's name. */
   readonly id: string;
@@ -160,7 +163,10 @@ export interface NetworkTopology extends Circuit<string> {
   readonly resonance?: (form: string) => string;
   /** The part in line at the input: less of it, more level. */
   readonly levelPart?: (form: string) => string;
-  /** A loop of its own: the part through which the signal comes back, the node (`out`, or its own) that drives it, and the nodes that the signal passes on its way round. */
+  /**
+   * A loop of its own: the part through which the signal comes back, the node (`out`, or its own) that drives it, and
+   * the nodes that the signal passes on its way round.
+   */
   readonly loop?: (
     form: string,
   ) => { readonly part: string; readonly drivenBy: string; readonly path: readonly string[] } | null;
@@ -168,7 +174,10 @@ export interface NetworkTopology extends Circuit<string> {
   readonly combines?: { readonly whole: string; readonly of: readonly [string, string] };
   /** The rungs it is built of, where it is a ladder: for laying it out on a board. */
   readonly arms?: (form: string) => readonly Arm[];
-  /** Outputs that are not against ground, by name: a driver hangs between two nodes of the stage (`in`, `out` or its own). */
+  /**
+   * Outputs that are not against ground, by name: a driver hangs between two nodes of the stage (`in`, `out` or its
+   * own).
+   */
   readonly hanging?: (form: string) => Readonly<Record<string, { readonly plus: string; readonly minus: string }>>;
 }
 
@@ -184,7 +193,10 @@ export const parametersOf = (topology: NetworkTopology, form: string): readonly 
 
 export interface WorkingLine {
   readonly says: string;
-  /** The formula as TeX; part names as subscripts (`R_1`, `C_{1b}`), so that this design's numbers can be put in their place. */
+  /**
+   * The formula as TeX; part names as subscripts (`R_1`, `C_{1b}`), so that this design's numbers can be put in their
+   * place.
+   */
   readonly tex: string;
   readonly value: string;
 }

@@ -19,7 +19,10 @@ export interface DesignChoices {
   readonly photocell?: Photocell;
 }
 
-/** Impedance (ohm) the parts of an op-amp stage are set around: high enough not to load, low enough for bias currents and noise. */
+/**
+ * Impedance (ohm) the parts of an op-amp stage are set around: high enough not to load, low enough for bias currents
+ * and noise.
+ */
 export const LEVEL_OHM = 10e3;
 /** What a circuit rests on where nothing is said: a small block battery, V. */
 const USUAL_SUPPLY_VOLTS = 9;
@@ -66,8 +69,9 @@ export class DesignContext {
   }
 
   /**
-   * Completes a design in which parts that would have been computed are pinned: moves the free computed parts, and if they do not suffice all free ones,
-   * until the closed form meets the target. Fails with `over-pinned` (`pinned`: names).
+   * Completes a design in which parts that would have been computed are pinned: moves the free computed parts, and if
+   * they do not suffice all free ones, until the closed form meets the target. Fails with `over-pinned` (`pinned`:
+   * names).
    */
   meet(
     target: SectionTarget,
@@ -100,7 +104,8 @@ export class DesignContext {
     };
     const met = this.meetMisses(computed, first, missing(specs));
     if (met.ok) return met;
-    // What several pinned parts decide among themselves is as they decide it; the others are worked out again for the rest.
+    // What several pinned parts decide among themselves is as they decide it; the others are worked out again for the
+    // rest.
     const pins = Object.fromEntries(
       Object.keys(computed).flatMap((name) =>
         this.pinned(name) === undefined ? [] : [[name, this.pinned(name) as number]],
@@ -144,7 +149,10 @@ export class DesignContext {
 /** A parameter that moves by less, as a share, while all free parts are stirred is decided by those that are held. */
 const DECIDED = 1e-6;
 
-/** How far a parameter is from what was wanted: a share for factors, a twentieth of the difference for decibels and degrees. */
+/**
+ * How far a parameter is from what was wanted: a share for factors, a twentieth of the difference for decibels and
+ * degrees.
+ */
 export const missOf = ({ kind }: ParameterSpec, got: number, wanted: number): number =>
   kind === 'decibel' || kind === 'degree' || wanted === 0 ? (got - wanted) / 20 : got / wanted - 1;
 

@@ -28,7 +28,10 @@ const MOST_OWN_Q = 2;
 /** Bypass and coupling, so large that the filter does not see them. */
 const LARGE_FARAD = 47e-6;
 
-/** Two junctions in a row on one current, their middle driven and their ends at ground for the signal: n Vt/I each, both at once. Ohm. */
+/**
+ * Two junctions in a row on one current, their middle driven and their ends at ground for the signal: n Vt/I each, both
+ * at once. Ohm.
+ */
 const pairOhm = (form: string, amps: number): number => (JUNCTIONS[form].emission * THERMAL_VOLTS) / (2 * amps);
 
 /** What comes round the other way, to the plus: k = R6/R5. */
@@ -36,8 +39,9 @@ const round = ({ R5, R6 }: PartValues): number => R6 / R5;
 const legOf = (form: string, v: PartValues): number => 1 / (1 / v.R1 + 1 / pairOhm(form, v.I1));
 
 /**
- * Multiple feedback with the leg to ground variable, and k of the output brought round to the plus: with g = 1/R1 + 1/pair,
- * y/x = −(1 + k) s C2 R3/R1/(g + s(C1 + C2 − k g C2 R3) + s² C1 C2 R3) (own node equations): the frequency stays, the damping goes; none is left at k = (C1 + C2)/(g C2 R3).
+ * Multiple feedback with the leg to ground variable, and k of the output brought round to the plus: with g = 1/R1 +
+ * 1/pair, y/x = −(1 + k) s C2 R3/R1/(g + s(C1 + C2 − k g C2 R3) + s² C1 C2 R3) (own node equations): the frequency
+ * stays, the damping goes; none is left at k = (C1 + C2)/(g C2 R3).
  */
 function measures(form: string, v: PartValues): Parameters {
   const leg = legOf(form, v);
@@ -239,7 +243,8 @@ export const diodeBandPass = defineNetwork({
   resonance: () => 'R6',
   design(wanted, form, context) {
     const omega = 2 * Math.PI * wanted.cutoffHz;
-    // The network alone rings as little as its ratio allows; what comes round to the plus does the rest: Q = Q0/(1 − 2 k Q0²).
+    // The network alone rings as little as its ratio allows; what comes round to the plus does the rest: Q = Q0/(1 − 2
+    // k Q0²).
     const own = Math.min(MOST_OWN_Q, OWN_SHARE * wanted.q);
     const k = (1 - own / wanted.q) / (2 * own * own);
     const C = context.capacitor('C1', (2 * own) / (omega * BACK_OHM));

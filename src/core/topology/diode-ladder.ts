@@ -8,7 +8,10 @@ const SMALL_DIODE = { saturation: 2e-9, emission: 1.75, farad: 3e-12 };
 const SINGS_TIMES = Math.sqrt(10 / 7);
 const SINGS_AT = (15 * 10) / 7 - (10 / 7) ** 2 - 1;
 
-/** Diodes as rungs: each pair feels those above it, so the poles spread as those of an RC ladder driven by a current: D = x⁴ + 7x³ + 15x² + 10x + 1, x = s/ω (own derivation, node by node). */
+/**
+ * Diodes as rungs: each pair feels those above it, so the poles spread as those of an RC ladder driven by a current: D
+ * = x⁴ + 7x³ + 15x² + 10x + 1, x = s/ω (own derivation, node by node).
+ */
 export const diodeLadder = drivenLadder(
   {
     id: 'diode-ladder',
@@ -38,7 +41,8 @@ export const diodeLadder = drivenLadder(
     railY: 2,
     place({ plus, reference, ideal, node, part, element }, side) {
       const model = [SMALL_DIODE.saturation, SMALL_DIODE.emission, ideal ? 0 : SMALL_DIODE.farad];
-      // The top hangs below the rail, so that the followers have room; between its two sides it is no resistance at all.
+      // The top hangs below the rail, so that the followers have room; between its two sides it is no resistance at
+      // all.
       part('R11', plus, node('top'));
       part('R12', node('top'), reference);
       for (const [letter, first] of [

@@ -66,7 +66,9 @@ function measures(form: string, v: PartValues): Parameters {
     : { padDb: 20 * Math.log10(share), turnHz: 1 / (2 * Math.PI * leg * v.C2) };
 }
 
-/** Two sections in a row, each with what the next takes of it: 1/((1 + Z1 Y1)(1 + Z2 Y2) + Z1 Y2) (own node equations). */
+/**
+ * Two sections in a row, each with what the next takes of it: 1/((1 + Z1 Y1)(1 + Z2 Y2) + Z1 Y2) (own node equations).
+ */
 function transfer(form: string, v: PartValues): Rational {
   const { share, ohm } = pad(v);
   const r = legOhm(v.I1);

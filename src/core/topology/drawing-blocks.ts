@@ -30,7 +30,10 @@ export interface Block {
   row(index: number): number;
 }
 
-/** An op-amp that adds into its inverting input: an input part in line at height y, feedback parts in rows above; the other input on ground unless it is led elsewhere. */
+/**
+ * An op-amp that adds into its inverting input: an input part in line at height y, feedback parts in rows above; the
+ * other input on ground unless it is led elsewhere.
+ */
 export function invertingBlock(
   into: Sketch,
   x: number,

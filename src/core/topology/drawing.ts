@@ -22,7 +22,10 @@ export interface PlacedOpAmp {
   readonly plusOnTop: boolean;
 }
 
-/** A transistor (base 2 units left, collector and emitter 1.5 right and 2 above and below), a diode (2 units either side), a lamp facing a photocell. */
+/**
+ * A transistor (base 2 units left, collector and emitter 1.5 right and 2 above and below), a diode (2 units either
+ * side), a lamp facing a photocell.
+ */
 export interface PlacedDevice {
   readonly name: string;
   readonly symbol: 'npn' | 'pnp' | 'n-jfet' | 'diode' | 'optocoupler';

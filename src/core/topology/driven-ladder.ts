@@ -41,8 +41,9 @@ export interface Rungs {
 type Told = Pick<NetworkTopology, 'id' | 'name' | 'shortName' | 'reason' | 'cautions' | 'sources'>;
 
 /**
- * A driven pair under four pairs of junctions with a capacitor across each: every pair is a resistance of 4 n Vt/I between its ends, so each capacitor has the rate
- * ω = I/(4 n Vt C), and the pair drives n of its own difference into the top. That times R6/R5 and R10/(R9 + R10) comes back to the other base; own derivation from re = Vt/(I/2).
+ * A driven pair under four pairs of junctions with a capacitor across each: every pair is a resistance of 4 n Vt/I
+ * between its ends, so each capacitor has the rate ω = I/(4 n Vt C), and the pair drives n of its own difference into
+ * the top. That times R6/R5 and R10/(R9 + R10) comes back to the other base; own derivation from re = Vt/(I/2).
  */
 export function drivenLadder(told: Told, rungs: Rungs): NetworkTopology {
   const { emission, singsAt, singsTimes, holders } = rungs;

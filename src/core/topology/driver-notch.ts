@@ -14,12 +14,18 @@ const PARAMETERS: ParameterSpec[] = [
   { name: 'ohm', label: 'works against', kind: 'resistance', min: 0.1, max: 1e4, initial: 8 },
 ];
 
-/** Octaves between the places where half of the decibels are gone: there q |f/f0 − f0/f| = √K, of a depth K and a resonance q. */
+/**
+ * Octaves between the places where half of the decibels are gone: there q |f/f0 − f0/f| = √K, of a depth K and a
+ * resonance q.
+ */
 const widthOf = (q: number, depth: number): number => (2 / Math.LN2) * Math.asinh(Math.sqrt(depth) / (2 * q));
 const qualityFor = (widthOct: number, depth: number): number =>
   Math.sqrt(depth) / (2 * Math.sinh((widthOct * Math.LN2) / 2));
 
-/** In line, H = (1 + jqu)/(K + jqu) with K = 1 + R/Z and q = R √(C/L); across it the same with K = 1 + Z/R and q = √(L/C)/R, by duality. */
+/**
+ * In line, H = (1 + jqu)/(K + jqu) with K = 1 + R/Z and q = R √(C/L); across it the same with K = 1 + Z/R and q =
+ * √(L/C)/R, by duality.
+ */
 function measures(form: string, { R1, L1, C1 }: PartValues, { ohm }: Parameters): Parameters {
   const depth = form === IN_LINE ? 1 + R1 / ohm : 1 + ohm / R1;
   const q = form === IN_LINE ? R1 * Math.sqrt(C1 / L1) : Math.sqrt(L1 / C1) / R1;

@@ -13,7 +13,10 @@ let n = 0;
 const makeId = () => `e${n++}`;
 const [RIPPLE, ATTENUATION, EDGE] = [0.5, 50, 1000];
 
-/** Chebyshev's rational function of order five with its zeros and poles from sn at K/5 steps, worked out apart from the program: |H|² = 1/(1 + ε²R²). */
+/**
+ * Chebyshev's rational function of order five with its zeros and poles from sn at K/5 steps, worked out apart from the
+ * program: |H|² = 1/(1 + ε²R²).
+ */
 function ellipticRational(attenuationDb: number): (x: number) => number {
   const epsilon = Math.sqrt(10 ** (RIPPLE / 10) - 1);
   const k1 = epsilon / Math.sqrt(10 ** (attenuationDb / 10) - 1);

@@ -36,7 +36,10 @@ const OUT_OF_THE_WAY = 10;
 /** Emitter resistor and load, both of which the signal drives. */
 const drives = (v: PartValues, { loadOhm }: Parameters): number => parallel(v.R4, loadOhm);
 
-/** Of one volt at the base, what comes out: Re/(Re + re), Re with the divider where it rides on the emitter and R6 bringing some past. */
+/**
+ * Of one volt at the base, what comes out: Re/(Re + re), Re with the divider where it rides on the emitter and R6
+ * bringing some past.
+ */
 function gainOf(v: PartValues, parameters: Parameters): number {
   const own = internalOhm(restOf(v).collectorAmps) / (1 + 1 / GAIN_RANGE.typical);
   const Re = v.R6 === undefined ? drives(v, parameters) : parallel(drives(v, parameters), v.R1, v.R2);

@@ -14,7 +14,10 @@ import {
 import { buildLadder, drawLadder } from './ladder';
 import { format } from './working';
 
-/** Equal RC sections with a follower between: none loads another, yet the whole is 3 dB down below the corner of one, since each takes its share. */
+/**
+ * Equal RC sections with a follower between: none loads another, yet the whole is 3 dB down below the corner of one,
+ * since each takes its share.
+ */
 export const equalSectionsIsolated = defineNetwork({
   id: 'equal-sections-isolated',
   name: 'Equal RC sections, isolated',

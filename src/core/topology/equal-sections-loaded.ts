@@ -14,7 +14,10 @@ import {
 import { buildLadder, drawLadder } from './ladder';
 import { format } from './working';
 
-/** Equal RC sections straight after one another: each loads the one before, and the whole is 3 dB down far below the corner of one. */
+/**
+ * Equal RC sections straight after one another: each loads the one before, and the whole is 3 dB down far below the
+ * corner of one.
+ */
 export const equalSectionsLoaded = defineNetwork({
   id: 'equal-sections-loaded',
   name: 'Equal RC sections in a row',

@@ -73,7 +73,10 @@ export function sectionsCutoffHz(form: string, parts: PartValues, isolated: bool
   return passesRatioHz(sectionsTransfer(form, parts, isolated), Math.SQRT1_2, one / 1e5, one * 1e5);
 }
 
-/** The cutoff of n equal sections over the cutoff of one: 0.3742 for two loaded, 0.6436 for two isolated; its inverse for high-passes. */
+/**
+ * The cutoff of n equal sections over the cutoff of one: 0.3742 for two loaded, 0.6436 for two isolated; its inverse
+ * for high-passes.
+ */
 export function sectionsFactor(form: string, isolated: boolean): number {
   const unit = Object.fromEntries(
     numbers(form).flatMap((k) => [

@@ -6,7 +6,10 @@ import { across, down, type PlacedPart, type Point } from './drawing';
 import { joinFirst, splitFirst } from './sallen-key-network';
 import { format } from './working';
 
-/** The one R and one C of a first-order section; the second is the shunt. Optional divider leg as in the Sallen-Key family. */
+/**
+ * The one R and one C of a first-order section; the second is the shunt. Optional divider leg as in the Sallen-Key
+ * family.
+ */
 export function rcParts(response: FilterResponse): PartSpec[] {
   const low = response === 'lowpass';
   const [a, b]: [PartKind, PartKind] = low ? ['resistor', 'capacitor'] : ['capacitor', 'resistor'];

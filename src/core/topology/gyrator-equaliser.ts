@@ -15,7 +15,10 @@ const PARAMETERS: ParameterSpec[] = [
 /** The gyrator's R3 over its R2: how much purer than R2 the coil is. */
 const PURITY = 100;
 
-/** What the gyrator looks like at its input: R2 (1 + s R3 C2)/(1 + s R2 C2), a coil of R2 R3 C2 with R2 in series; with C1, a resonant leg. */
+/**
+ * What the gyrator looks like at its input: R2 (1 + s R3 C2)/(1 + s R2 C2), a coil of R2 R3 C2 with R2 in series; with
+ * C1, a resonant leg.
+ */
 const coil = ({ R2, R3, C2 }: PartValues): number => R2 * (R3 - R2) * C2;
 function measures({ R1, R2, R3, C1, C2 }: PartValues) {
   const L = coil({ R2, R3, C2 });

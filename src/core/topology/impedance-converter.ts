@@ -7,10 +7,12 @@ import type { ClosedForm, PartKind, PartValues } from './part';
 import { format } from './working';
 
 /**
- * Two op-amps hold three nodes of a chain Z1 … Z5 at one voltage, so that it looks like Z1 Z3 Z5/(Z2 Z4): with Z2 a capacitor a coil L = R1 R3 R5 C2/R4, with Z1 and Z3 capacitors a
- * resistance that falls with the square of frequency, D = C1 C3 R2 R4/R5. Damped by Rq (or Cq) that is a resonator; the output is the op-amp's, 1 + R4/R5 times the node's.
- * A. Antoniou, Realisation of Gyrators Using Operational Amplifiers, Proc. IEE 116, 1969; N. Fliege, A New Class of Second-Order RC-Active Filters with Two Operational Amplifiers, NTZ 26, 1973;
- * L. T. Bruton, Network Transfer Functions Using the Concept of Frequency-Dependent Negative Resistance, IEEE Trans. Circuit Theory CT-16, 1969.
+ * Two op-amps hold three nodes of a chain Z1 … Z5 at one voltage, so that it looks like Z1 Z3 Z5/(Z2 Z4): with Z2 a
+ * capacitor a coil L = R1 R3 R5 C2/R4, with Z1 and Z3 capacitors a resistance that falls with the square of frequency,
+ * D = C1 C3 R2 R4/R5. Damped by Rq (or Cq) that is a resonator; the output is the op-amp's, 1 + R4/R5 times the node's.
+ * A. Antoniou, Realisation of Gyrators Using Operational Amplifiers, Proc. IEE 116, 1969; N. Fliege, A New Class of
+ * Second-Order RC-Active Filters with Two Operational Amplifiers, NTZ 26, 1973; L. T. Bruton, Network Transfer
+ * Functions Using the Concept of Frequency-Dependent Negative Resistance, IEEE Trans. Circuit Theory CT-16, 1969.
  */
 function closedForm(response: FilterResponse, v: PartValues): ClosedForm {
   const twice = 1 + v.R4 / v.R5;
@@ -30,7 +32,8 @@ function closedForm(response: FilterResponse, v: PartValues): ClosedForm {
   }
   const { whole, share } = divided(v.Rq, v.Rqb);
   if (response === 'notch') {
-    // What comes in at the three feet: 2α s² by C1, 2w (ω0/Q) s by Rq, β (ω0² − s² − (ω0/Q) s) by the chain's. Its middle terms cancel where 2w = β.
+    // What comes in at the three feet: 2α s² by C1, 2w (ω0/Q) s by Rq, β (ω0² − s² − (ω0/Q) s) by the chain's. Its
+    // middle terms cancel where 2w = β.
     const C = v.C1 + (v.C1b ?? 0);
     const foot = divided(v.R5, v.R5b);
     const omega = Math.sqrt(v.R4 / (v.R1 * v.R3 * foot.whole * v.C2 * C));
@@ -81,7 +84,10 @@ function design(target: SectionTarget, context: DesignContext): ReturnType<Secti
   );
 }
 
-/** Null above the resonance: part of C1 goes to ground (α = (1 + 1/z²)/2). Below: part of the chain's foot does (β = 2z²/(1 + z²)). Rq halves what it is given so that the null is deep. */
+/**
+ * Null above the resonance: part of C1 goes to ground (α = (1 + 1/z²)/2). Below: part of the chain's foot does (β =
+ * 2z²/(1 + z²)). Rq halves what it is given so that the null is deep.
+ */
 function notchParts(target: SectionTarget, C: number, R: number): Record<string, number> {
   const square = nullRatio(target) ** 2;
   const alpha = square >= 1 ? (1 + 1 / square) / 2 : 1;
@@ -98,7 +104,9 @@ function notchParts(target: SectionTarget, C: number, R: number): Record<string,
   };
 }
 
-/** The chain's five places, and what stands at its head: in line from the input, its leg, and what damps or resonates. */
+/**
+ * The chain's five places, and what stands at its head: in line from the input, its leg, and what damps or resonates.
+ */
 function placesOf(response: FilterResponse): {
   chain: readonly [string, PartKind][];
   inLine: [string, PartKind];

@@ -14,7 +14,10 @@ const PARAMETERS: ParameterSpec[] = [
   { name: 'q', label: 'Q of the peak', kind: 'ratio', min: 0.1, max: 50, initial: 4, forms: [RESONANCE] },
 ];
 
-/** The dual of what rises, about Re²: an inductance Le wants Re and Re C = Le/Re in a row; a resonance Res, L, C in parallel wants Re + Re²/Res, Re² C and L/Re² in a row. */
+/**
+ * The dual of what rises, about Re²: an inductance Le wants Re and Re C = Le/Re in a row; a resonance Res, L, C in
+ * parallel wants Re + Re²/Res, Re² C and L/Re² in a row.
+ */
 function measures(form: string, v: PartValues, { ohm }: Parameters): Parameters {
   if (form === COIL) return { ohm: v.R1, henry: v.C1 * v.R1 ** 2 };
   const omega = 1 / Math.sqrt(v.L1 * v.C1);

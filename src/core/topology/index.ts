@@ -64,7 +64,10 @@ import { wahInductor } from './wah-inductor';
 import { wahInductorless } from './wah-inductorless';
 import { wienNetwork } from './wien-network';
 
-/** Every circuit on offer. A new topology is one file, one line here and one textbook test; everything else follows from this list. */
+/**
+ * Every circuit on offer. A new topology is one file, one line here and one textbook test; everything else follows from
+ * this list.
+ */
 export const TOPOLOGIES: readonly Topology[] = [
   firstOrderBuffered,
   firstOrderPassive,

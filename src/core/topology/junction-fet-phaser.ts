@@ -24,7 +24,10 @@ const FORMS = [4, 2, 6, 8, 10, 12];
 const nameOf = (count: number) => `${count} stages`;
 const stagesOf = (form: string): number[] => Array.from({ length: parseInt(form, 10) }, (_, i) => i + 1);
 
-/** A channel with no voltage along it is a resistance, R = 1/(2β(Vgs − Vp)) (Shichman and Hodges); the gate stands at Vp + I1 R1. Ohm. */
+/**
+ * A channel with no voltage along it is a resistance, R = 1/(2β(Vgs − Vp)) (Shichman and Hodges); the gate stands at Vp
+ * + I1 R1. Ohm.
+ */
 const channelOhm = (v: PartValues): number => 1 / (2 * FET.beta * v.I1 * v.R1);
 
 function measures(form: string, v: PartValues): Parameters {

@@ -149,7 +149,10 @@ export function diodeRungs(): LadderMiddle {
   };
 }
 
-/** The driven pair below, its tail, what is divided in and what comes back; and under it all the amplifiers that take the difference, joined by the names of nets. */
+/**
+ * The driven pair below, its tail, what is divided in and what comes back; and under it all the amplifiers that take
+ * the difference, joined by the names of nets.
+ */
 export function drivenLadderDrawing(middle: LadderMiddle, railY: number): Drawing {
   const parts: PlacedPart[] = [
     ...middle.parts,

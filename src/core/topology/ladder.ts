@@ -158,9 +158,10 @@ export function drawLadder(arms: readonly Arm[]): Drawing {
 }
 
 /**
- * A ladder of n sections, part a in line and part b to ground, seen from its open end: V(in)/V(out) as a polynomial in the product of an in-line impedance and
- * a shunt admittance's frequency. With resistors in line and capacitors to ground it is a polynomial in s; the other way round in 1/s.
- * Chain relations from the end: I += Y V, V += Z I (M. E. Van Valkenburg, Network Analysis, 3rd ed., 11.6).
+ * A ladder of n sections, part a in line and part b to ground, seen from its open end: V(in)/V(out) as a polynomial in
+ * the product of an in-line impedance and a shunt admittance's frequency. With resistors in line and capacitors to
+ * ground it is a polynomial in s; the other way round in 1/s. Chain relations from the end: I += Y V, V += Z I (M. E.
+ * Van Valkenburg, Network Analysis, 3rd ed., 11.6).
  *
  * @param inLineSize R of each section (or 1/C), @param shuntSize C of each (or 1/R); from the input on.
  */

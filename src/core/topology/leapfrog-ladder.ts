@@ -24,7 +24,10 @@ const PARAMETERS: ParameterSpec[] = [
   { name: 'attenuationDb', label: 'attenuation', kind: 'decibel', min: 40, max: 120, initial: 50, forms: WITH_NULLS },
 ];
 
-/** A ladder as a leapfrog imitates it: how long each of its storing elements takes (s at 1 rad/s and 1 ohm), the load, and the shares by which nodes drive one another through their traps. */
+/**
+ * A ladder as a leapfrog imitates it: how long each of its storing elements takes (s at 1 rad/s and 1 ohm), the load,
+ * and the shares by which nodes drive one another through their traps.
+ */
 interface Imitated {
   readonly times: readonly number[];
   readonly loadOhm: number;
@@ -65,7 +68,10 @@ function imitated(form: string, { rippleDb, attenuationDb }: Parameters): Result
   });
 }
 
-/** Signs with which the integrators stand for node voltages and coil currents: − + + − − + + −, so that only every coil's current is wanted turned over besides. */
+/**
+ * Signs with which the integrators stand for node voltages and coil currents: − + + − − + + −, so that only every
+ * coil's current is wanted turned over besides.
+ */
 const signOf = (k: number): 1 | -1 => ([-1, 1, 1, -1] as const)[(k - 1) % 4];
 
 /** One input of an integrator: what it comes from, through what. `turned` takes it from the inverter. */
@@ -76,7 +82,10 @@ interface Input {
   readonly turned: boolean;
 }
 
-/** Inputs of integrator k of n: the source or the neighbour before, the neighbour after, and through traps the nodes two away. */
+/**
+ * Inputs of integrator k of n: the source or the neighbour before, the neighbour after, and through traps the nodes two
+ * away.
+ */
 function inputsOf(form: string, k: number): Input[] {
   const n = orderOf(form);
   const node = k % 2 === 1;
@@ -140,7 +149,10 @@ function partsOf(form: string): PartSpec[] {
   ]);
 }
 
-/** Complex output over input at a frequency, from the integrators' equations with these parts: C_k x_k' = −Σ of what comes in. */
+/**
+ * Complex output over input at a frequency, from the integrators' equations with these parts: C_k x_k' = −Σ of what
+ * comes in.
+ */
 function responseAt(form: string, v: PartValues, freqHz: number): number {
   const n = orderOf(form);
   const w = 2 * Math.PI * freqHz;
@@ -172,7 +184,9 @@ function responseAt(form: string, v: PartValues, freqHz: number): number {
 }
 
 const POINTS = 110;
-/** Steps of a golden section over two grid spacings: the place is then known to a millionth, the height to its square. */
+/**
+ * Steps of a golden section over two grid spacings: the place is then known to a millionth, the height to its square.
+ */
 const GOLDEN_STEPS = 24;
 
 /** Where a function is largest between two frequencies around a peak of its own, and how large. */
@@ -385,7 +399,10 @@ export const leapfrogLadder = defineNetwork({
   drawing,
 });
 
-/** The ladder halves what comes in, or divides it by its load; made up for at the input, so that it passes its peak with gain 1. */
+/**
+ * The ladder halves what comes in, or divides it by its load; made up for at the input, so that it passes its peak with
+ * gain 1.
+ */
 function inputGain(form: string, loadOhm: number, rippleDb: number): number {
   if (orderOf(form) % 2 === 1) return (1 + loadOhm) / loadOhm;
   return (1 + loadOhm) * (hasNulls(form) ? 1 : 10 ** (-rippleDb / 20));

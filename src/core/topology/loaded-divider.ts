@@ -29,7 +29,10 @@ function measures(parts: PartValues, parameters: Parameters): Record<string, num
   };
 }
 
-/** A divider that knows what it drives: the load is part of the lower leg, and a capacitor across R1 makes up for the load's capacitance, R1 C1 = (R2 ∥ load) C2. */
+/**
+ * A divider that knows what it drives: the load is part of the lower leg, and a capacitor across R1 makes up for the
+ * load's capacitance, R1 C1 = (R2 ∥ load) C2.
+ */
 export const loadedDivider = defineNetwork({
   id: 'loaded-divider',
   name: 'Divider with load and speed-up capacitor',

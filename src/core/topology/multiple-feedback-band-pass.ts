@@ -6,9 +6,9 @@ import type { ClosedForm, PartValues } from './part';
 import { format } from './working';
 
 /**
- * Conductance from the first node to ground and source together: G = 1/R1 + 1/R1b.
- * ω0² = G/(R2 C1 C2), ω0/Q = (C1 + C2)/(R2 C1 C2), gain at the centre (R2/R1) C2/(C1 + C2), inverting: from the node equations
- * (L. P. Huelsman, Active and Passive Analog Filter Design, 4.4).
+ * Conductance from the first node to ground and source together: G = 1/R1 + 1/R1b. ω0² = G/(R2 C1 C2), ω0/Q = (C1 +
+ * C2)/(R2 C1 C2), gain at the centre (R2/R1) C2/(C1 + C2), inverting: from the node equations (L. P. Huelsman, Active
+ * and Passive Analog Filter Design, 4.4).
  */
 export function bandPassClosedForm(v: PartValues): ClosedForm {
   const conductance = 1 / v.R1 + (v.R1b === undefined ? 0 : 1 / v.R1b);

@@ -7,7 +7,10 @@ import { LEVEL_OHM, type DesignContext } from './design-context';
 import { across, down, type Drawing } from './drawing';
 import { format } from './working';
 
-/** Low-pass: R1 in, R2 fed back, R3 to the inverting input; C1 to ground, C2 around the op-amp. High-pass: R and C trade places. */
+/**
+ * Low-pass: R1 in, R2 fed back, R3 to the inverting input; C1 to ground, C2 around the op-amp. High-pass: R and C trade
+ * places.
+ */
 function parts(response: FilterResponse): PartSpec[] {
   const low = response === 'lowpass';
   const [a, b]: [PartKind, PartKind] = low ? ['resistor', 'capacitor'] : ['capacitor', 'resistor'];
@@ -56,7 +59,10 @@ function designLowPass({ freqHz, q, gain }: SectionTarget, context: DesignContex
   return success({ R1: R2 / gain, R2, R3: 1 / (omega ** 2 * R2 * C1 * C2), C1, C2 });
 }
 
-/** C3 = C2 and C1 = g C2; then R1 = 1/(Q ω (C1 + C2 + C3)) and R2 = 1/(ω² R1 C2 C3). Resistors first: R2/R1 = Q² (2 + g)² sets it. */
+/**
+ * C3 = C2 and C1 = g C2; then R1 = 1/(Q ω (C1 + C2 + C3)) and R2 = 1/(ω² R1 C2 C3). Resistors first: R2/R1 = Q² (2 +
+ * g)² sets it.
+ */
 function designHighPass({ freqHz, q, gain }: SectionTarget, context: DesignContext): Result<Record<string, number>> {
   const omega = 2 * Math.PI * freqHz;
   if (context.capacitorsFirst) {
@@ -177,7 +183,8 @@ export const multipleFeedback = defineSection({
     'As a high-pass it shows the op-amp a capacitor in line; keep the source clean of radio frequencies.',
   ],
   sources: ['L. P. Huelsman, Active and Passive Analog Filter Design, McGraw-Hill 1993, ch. 4'],
-  // Far above cutoff the capacitors are shorts: C2 ties the inverting input to the output; in a high-pass C2, C3 against C1.
+  // Far above cutoff the capacitors are shorts: C2 ties the inverting input to the output; in a high-pass C2, C3
+  // against C1.
   gainRange: () => ({ min: 0.05, natural: 1, max: 30 }),
   parts,
   design,

@@ -35,7 +35,10 @@ const COLUMNS = 2;
 const LONGEST_NET = 9;
 const REACH = CELL.width / 2 - 1;
 
-/** Plain and readable, whatever the circuit: parts in their order, then amplifiers, then devices, joined by the names of nets. */
+/**
+ * Plain and readable, whatever the circuit: parts in their order, then amplifiers, then devices, joined by the names of
+ * nets.
+ */
 export function namedNets({ parts, opAmps, devices }: NetList): Drawing {
   const placed: PlacedPart[] = [];
   const amplifiers: PlacedOpAmp[] = [];
@@ -70,7 +73,8 @@ export function namedNets({ parts, opAmps, devices }: NetList): Drawing {
   devices.forEach(({ name, symbol, nets }, i) => {
     const [x, y] = cell(i, top, TALL);
     drawnDevices.push({ name, symbol, at: [x, y] });
-    // Transistor: collector and emitter (drain and source) to the right, base (gate) to the left. What has two ends lies across; a lamp and its cell, one over the other.
+    // Transistor: collector and emitter (drain and source) to the right, base (gate) to the left. What has two ends
+    // lies across; a lamp and its cell, one over the other.
     if (symbol === 'npn' || symbol === 'pnp' || symbol === 'n-jfet') {
       const [collector, base, emitter] = nets;
       lead(base, [x - 2, y], 'left', x);

@@ -15,7 +15,10 @@ import { base, designed, makeId, simulated, solver } from './testing/designed-ne
 /** A ladder’s reflection zeros are double roots, which leave it half the digits. */
 const digitsOf = ({ id }: NetworkTopology): number => (id === 'leapfrog-ladder' ? 5 : 8);
 
-/** How near, and of what least size: a junction’s leak moves the channel it rules by a millionth, and a phaser’s notches have no size of their own. */
+/**
+ * How near, and of what least size: a junction’s leak moves the channel it rules by a millionth, and a phaser’s notches
+ * have no size of their own.
+ */
 const nearOf = ({ id }: NetworkTopology): { share: number; least: number } =>
   id === 'junction-fet-phaser' ? { share: 5e-5, least: 0.1 } : { share: 1e-6, least: 1e-7 };
 

@@ -32,7 +32,10 @@ const ROUND_OHM = 10e3;
 
 /** What the second op-amp gives back for what comes out. */
 const backGain = ({ R5, R6 }: PartValues): number => 1 + R5 / R6;
-/** Two equal cells, C1 driven by K of the output: D = 1 + sR(2 C2 + C1(1 − K)) + s²R² C1 C2 (own node equations); no damping is left at K = 1 + 2 C2/C1. */
+/**
+ * Two equal cells, C1 driven by K of the output: D = 1 + sR(2 C2 + C1(1 − K)) + s²R² C1 C2 (own node equations); no
+ * damping is left at K = 1 + 2 C2/C1.
+ */
 const singsAtGain = ({ C1, C2 }: PartValues): number => 1 + (2 * C2) / C1;
 
 /** @param ohm of each cell. */

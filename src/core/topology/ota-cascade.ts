@@ -22,7 +22,10 @@ function shares({ R1, R2, R3, R4, R9 }: PartValues): { forward: number; back: nu
   return { forward: R2 / (R1 + R2), back: 1 / R3 / at, round: 1 / R9 / at };
 }
 
-/** With a divider g at every stage each is a pole at ω = gm g/C. Round all four, k of the output is taken off the input: D = (1 + s/ω)⁴ + k, which has poles on the axis at k = 4, ω (own derivation). */
+/**
+ * With a divider g at every stage each is a pole at ω = gm g/C. Round all four, k of the output is taken off the input:
+ * D = (1 + s/ω)⁴ + k, which has poles on the axis at k = 4, ω (own derivation).
+ */
 function measures(v: PartValues): Parameters {
   const { back, round } = shares(v);
   return { cutoffHz: (transconductance(v.I1) * back) / v.C1 / (2 * Math.PI), feedback: round / back };
@@ -91,7 +94,8 @@ export const otaCascade = defineNetwork({
     const omega = 2 * Math.PI * wanted.cutoffHz;
     const C = context.capacitor('C1', (transconductance(MIDDLE_AMPS) * share) / omega);
     const I1 = (omega * C) / share / transconductance(1);
-    // At the first stage's other input stand R3, R4 and R9 together: R4 gives way for R9, so that the share of R3 stays.
+    // At the first stage's other input stand R3, R4 and R9 together: R4 gives way for R9, so that the share of R3
+    // stays.
     const R9 = Rin / wanted.feedback;
     const R4 = 1 / (1 / leg - 1 / R9);
     const rest = Object.fromEntries(

@@ -36,7 +36,10 @@ export type Pieces = {
 
 const NONE: Pieces = { parts: [], opAmps: [], wires: [], dots: [], grounds: [], ports: [] };
 
-/** Cells under one another, joined by the names of nets, with the control current at their foot; before them, what else there is, so high. */
+/**
+ * Cells under one another, joined by the names of nets, with the control current at their foot; before them, what else
+ * there is, so high.
+ */
 export function otaCells(
   cells: readonly OtaCell[],
   control: string,

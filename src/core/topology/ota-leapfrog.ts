@@ -15,10 +15,16 @@ const PARAMETERS: ParameterSpec[] = [
 const IN_OHM = 22e3;
 const LEG_OHM = 220;
 
-/** Butterworth between equal resistors: g = 2 sin((2k − 1)π/2N) (W. R. Bennett; L. Weinberg, Network Analysis and Synthesis, ch. 13). */
+/**
+ * Butterworth between equal resistors: g = 2 sin((2k − 1)π/2N) (W. R. Bennett; L. Weinberg, Network Analysis and
+ * Synthesis, ch. 13).
+ */
 const ladderValue = (k: number, order: number): number => 2 * Math.sin(((2 * k - 1) * Math.PI) / (2 * order));
 const stagesOf = (form: string): number[] => Array.from({ length: ORDER[form] }, (_, i) => i + 1);
-/** How many things are taken off the input of an integrator: what stands after it, and of the first the ladder’s own resistor. */
+/**
+ * How many things are taken off the input of an integrator: what stands after it, and of the first the ladder’s own
+ * resistor.
+ */
 const takenOff = (k: number): number => (k === 1 ? 2 : 1);
 const names = (k: number) => ({
   in: `R${k}1`,

@@ -24,8 +24,9 @@ const stage = (k: 1 | 2, v: PartValues) => {
 };
 
 /**
- * Two OTA poles, with the foot of the first one’s capacitor on K times the output instead of ground: with f and b the conductances forward and back of each stage,
- * y = f1 f2 x / ((b1 + sC1)(b2 + sC2) − sC1 K f2), by the node equations. Equal stages: Q = 1/(2 − K), singing at K = 2.
+ * Two OTA poles, with the foot of the first one’s capacitor on K times the output instead of ground: with f and b the
+ * conductances forward and back of each stage, y = f1 f2 x / ((b1 + sC1)(b2 + sC2) − sC1 K f2), by the node equations.
+ * Equal stages: Q = 1/(2 − K), singing at K = 2.
  */
 function transfer(v: PartValues): Rational {
   const [one, two] = [stage(1, v), stage(2, v)];

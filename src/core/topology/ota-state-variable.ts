@@ -20,7 +20,10 @@ const backShare = ({ R4, R5 }: PartValues): number => R5 / (R4 + R5);
 const rate = (v: PartValues, r: string, leg: string, c: string): number =>
   (transconductance(v.I1) * v[leg]) / (v[r] + v[leg]) / v[c];
 
-/** The state variable with OTAs for its integrators: high-pass, −ω1/s, −ω2/s; D = s² + β(1 + R3/R1 + R3/R2) ω1 s + (R3/R2) ω1 ω2 by the node equations of its adder. */
+/**
+ * The state variable with OTAs for its integrators: high-pass, −ω1/s, −ω2/s; D = s² + β(1 + R3/R1 + R3/R2) ω1 s +
+ * (R3/R2) ω1 ω2 by the node equations of its adder.
+ */
 function measures(v: PartValues): Parameters {
   const [w1, w2] = [rate(v, 'R6', 'R7', 'C1'), rate(v, 'R8', 'R9', 'C2')];
   const omega = Math.sqrt((v.R3 / v.R2) * w1 * w2);

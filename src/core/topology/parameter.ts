@@ -1,6 +1,8 @@
 import type { QuantityKind } from '../units/quantity';
 
-/** A number that a network is asked for. Factors are judged by their ratio, decibels and degrees by their difference. */
+/**
+ * A number that a network is asked for. Factors are judged by their ratio, decibels and degrees by their difference.
+ */
 export interface ParameterSpec {
   readonly name: string;
   readonly label: string;

@@ -3,7 +3,9 @@ export type PartKind = 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' |
 /** Values by part name: ohm, farad, henry. A part that the circuit does without is absent. */
 export type PartValues = Readonly<Record<string, number>>;
 
-/** What a stage's flat-part gain, frequency and Q come to for given parts, ideal op-amp, source and load as declared. */
+/**
+ * What a stage's flat-part gain, frequency and Q come to for given parts, ideal op-amp, source and load as declared.
+ */
 export interface ClosedForm {
   /** Absent for a flat stage. */
   readonly freqHz?: number;
@@ -16,7 +18,9 @@ export interface ClosedForm {
   readonly balance?: number;
 }
 
-/** Where among part values the wiper of a pot stands: its share of the track from the low end, end resistances included. */
+/**
+ * Where among part values the wiper of a pot stands: its share of the track from the low end, end resistances included.
+ */
 export const wiperKey = (pot: string): string => `${pot}:wiper`;
 /** The wiper's share; half way when nothing turns the pot. */
 export const wiperOf = (parts: PartValues, pot: string): number => parts[wiperKey(pot)] ?? 0.5;

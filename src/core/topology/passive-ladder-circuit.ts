@@ -34,7 +34,10 @@ interface Ladder {
   readonly values: PartValues;
 }
 
-/** Coils and capacitors by turns, in line first, numbered by kind from the amplifier on. Low-pass as the prototype has it; high-pass with every part exchanged; band-pass with a partner for each. */
+/**
+ * Coils and capacitors by turns, in line first, numbered by kind from the amplifier on. Low-pass as the prototype has
+ * it; high-pass with every part exchanged; band-pass with a partner for each.
+ */
 function ladderOf({
   response,
   alignment: id,
@@ -67,7 +70,8 @@ function ladderOf({
     else if (response === 'highpass')
       arms.push(series ? inLine(part('C', 1 / (g * omega * ohm))) : toGround(part('L', ohm / (g * omega))));
     else {
-      // s → (s² + ω0²)/(B s): a coil gains a capacitor in series, a capacitor a coil in parallel, both in tune at the centre.
+      // s → (s² + ω0²)/(B s): a coil gains a capacitor in series, a capacitor a coil in parallel, both in tune at the
+      // centre.
       const coil = series ? (g * ohm) / width : (ohm * width) / (g * omega ** 2);
       const farad = 1 / (omega ** 2 * coil);
       if (series) arms.push(inLine(part('C', farad)), inLine(part('L', coil)));
@@ -80,7 +84,10 @@ function ladderOf({
 const known = new Map<string, NetworkTopology>();
 const MOST_KNOWN = 200;
 
-/** The ladder for a request as a circuit. What has no ladder (nulls, poles of one's own) fails when it is designed, with `no-passive-ladder`. */
+/**
+ * The ladder for a request as a circuit. What has no ladder (nulls, poles of one's own) fails when it is designed, with
+ * `no-passive-ladder`.
+ */
 export function passiveLadder(request: LadderRequest): NetworkTopology {
   const key = Object.values(request).join(' ');
   const before = known.get(key);
@@ -145,7 +152,10 @@ function make(request: LadderRequest): NetworkTopology {
   });
 }
 
-/** From the load's end back: what is across adds current, what is in line adds voltage; denominators are kept apart so that all stays polynomial. */
+/**
+ * From the load's end back: what is across adds current, what is in line adds voltage; denominators are kept apart so
+ * that all stays polynomial.
+ */
 function transferOf(arms: readonly Arm[], values: PartValues, ohm: number): Rational {
   let [volts, amps, whole]: number[][] = [[1], [1 / ohm], [1]];
   const plus = (a: readonly number[], b: readonly number[]) =>

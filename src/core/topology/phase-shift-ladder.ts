@@ -27,7 +27,10 @@ function transfer(form: string, parts: PartValues): Rational {
     ? { numerator: [1], denominator: ladder }
     : { numerator: [0, 0, 0, 1], denominator: [...ladder].reverse() };
 }
-/** V(in)/V(out) = 1 + a x + b x² + c x³ is real where a x + c x³ = 0: x² = −a/c, with x = s for a low-pass and 1/s for a high-pass. */
+/**
+ * V(in)/V(out) = 1 + a x + b x² + c x³ is real where a x + c x³ = 0: x² = −a/c, with x = s for a low-pass and 1/s for a
+ * high-pass.
+ */
 function turnHz(form: string, parts: PartValues): number {
   const [, a, , c] = ladderOf(form, parts);
   return (low(form) ? Math.sqrt(a / c) : Math.sqrt(c / a)) / (2 * Math.PI);

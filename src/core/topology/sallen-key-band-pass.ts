@@ -68,7 +68,8 @@ export const sallenKeyBandPass = defineSection({
       Rb: (K - 1) * Ra,
     };
     if (ratio < 1 - 1e-9) parts.R1b = R / (1 - ratio);
-    // Unlike pinned parts shift the Q, which the amplifier then makes good; with nothing divided away the gain is what that gives.
+    // Unlike pinned parts shift the Q, which the amplifier then makes good; with nothing divided away the gain is what
+    // that gives.
     const first = [...(context.capacitorsFirst ? ['C1', 'C2'] : ['R2']), 'Ra'];
     return context.meet(target, parts, first, closedForm);
   },

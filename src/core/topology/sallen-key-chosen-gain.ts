@@ -12,9 +12,10 @@ import {
 } from './sallen-key-network';
 
 /**
- * The gain is taken as it is wanted, K, and the parts follow. Low-pass with C1 = m C2, m = 4Q²/(1 + 4Q²(K − 1)) or more: R1 is a root of
- * R1²(1/C1 + (1 − K)/C2) − R1 B + P/C1 = 0, with P = R1 R2 = 1/(ω0² C1 C2) and B = P ω0/Q; when the first bracket is below zero there is one positive root at any ratio, and equal
- * capacitors do. High-pass with equal capacitors: R1²(1/C1 + 1/C2) − R1 B + (1 − K)P/C1 = 0. From ω0 and ω0/Q of the Sallen-Key network.
+ * The gain is taken as it is wanted, K, and the parts follow. Low-pass with C1 = m C2, m = 4Q²/(1 + 4Q²(K − 1)) or
+ * more: R1 is a root of R1²(1/C1 + (1 − K)/C2) − R1 B + P/C1 = 0, with P = R1 R2 = 1/(ω0² C1 C2) and B = P ω0/Q; when
+ * the first bracket is below zero there is one positive root at any ratio, and equal capacitors do. High-pass with
+ * equal capacitors: R1²(1/C1 + 1/C2) − R1 B + (1 − K)P/C1 = 0. From ω0 and ω0/Q of the Sallen-Key network.
  */
 function design(target: SectionTarget, context: DesignContext): Result<PartValues> {
   const { response, q, freqHz, gain } = target;

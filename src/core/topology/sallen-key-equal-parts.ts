@@ -12,7 +12,10 @@ import {
   splitFirst,
 } from './sallen-key-network';
 
-/** With R1 = R2 and C1 = C2: ω0 = 1/(R C) and K = 3 − 1/Q, so Q is set by the gain resistors alone. At K = 1 they are not needed. */
+/**
+ * With R1 = R2 and C1 = C2: ω0 = 1/(R C) and K = 3 − 1/Q, so Q is set by the gain resistors alone. At K = 1 they are
+ * not needed.
+ */
 function design(target: SectionTarget, context: DesignContext): Result<PartValues> {
   const { q, freqHz, gain, response } = target;
   const natural = 3 - 1 / q;

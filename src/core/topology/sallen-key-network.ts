@@ -33,7 +33,10 @@ export function sallenKeyParts(response: FilterResponse, withGain: boolean): Par
   return parts;
 }
 
-/** Splits the first in-line part into a divider of ratio a (below 1) that looks like the same part from behind (Thévenin). */
+/**
+ * Splits the first in-line part into a divider of ratio a (below 1) that looks like the same part from behind
+ * (Thévenin).
+ */
 export function splitFirst(response: FilterResponse, parts: Record<string, number>, ratio: number): void {
   if (ratio > 1 - 1e-9) return;
   if (response === 'lowpass') {

@@ -18,8 +18,9 @@ const PARAMETERS: ParameterSpec[] = [
 const low = (form: string): boolean => form === 'low-pass';
 
 /**
- * 1/H = 1 + a x + b x² + c x³ with x = s for the low-pass; a = (R1 + R2 + R3)C3 + R1 C1, b = (R1 + R2)R3 C2 C3 + R1 (R2 + R3)C1 C3, c = R1 R2 R3 C1 C2 C3, from the node equations. The high-pass is
- * the same with every resistor and elastance exchanged and x = 1/s.
+ * 1/H = 1 + a x + b x² + c x³ with x = s for the low-pass; a = (R1 + R2 + R3)C3 + R1 C1, b = (R1 + R2)R3 C2 C3 + R1 (R2
+ * + R3)C1 C3, c = R1 R2 R3 C1 C2 C3, from the node equations. The high-pass is the same with every resistor and
+ * elastance exchanged and x = 1/s.
  */
 function cubic(form: string, v: PartValues): number[] {
   const [R1, R2, R3, C1, C2, C3] = low(form)

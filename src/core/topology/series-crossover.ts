@@ -14,8 +14,10 @@ const PARAMETERS: ParameterSpec[] = [
 ];
 
 /**
- * The drivers in a row: a coil across the upper lets the bottom pass it by, a capacitor across the lower the top. With R each: first order 1/(1 + s/ω0) and (s/ω0)/(1 + s/ω0); with a
- * capacitor before the upper and a coil before the lower, D = 1 + 2sL/R + s²LC: low-pass 1/D, high-pass s²LC/D, so ω0² = 1/LC and Q = (R/2) √(C/L). Own derivation from the branch impedances.
+ * The drivers in a row: a coil across the upper lets the bottom pass it by, a capacitor across the lower the top. With
+ * R each: first order 1/(1 + s/ω0) and (s/ω0)/(1 + s/ω0); with a capacitor before the upper and a coil before the
+ * lower, D = 1 + 2sL/R + s²LC: low-pass 1/D, high-pass s²LC/D, so ω0² = 1/LC and Q = (R/2) √(C/L). Own derivation from
+ * the branch impedances.
  */
 function measures(form: string, { L1, C1, L2, C2 }: PartValues, { ohm }: Parameters): Parameters {
   if (form === FIRST) return { crossHz: 1 / (2 * Math.PI * Math.sqrt(L1 * C1)), ohm: Math.sqrt(L1 / C1) };
@@ -26,7 +28,10 @@ function measures(form: string, { L1, C1, L2, C2 }: PartValues, { ohm }: Paramet
 const plus = (a: readonly number[], b: readonly number[]): number[] =>
   Array.from({ length: Math.max(a.length, b.length) }, (_, i) => (a[i] ?? 0) + (b[i] ?? 0));
 
-/** The lower driver's voltage over what comes in, both drivers a resistor R: Zw/(Zt + Zw), and what the coil before it leaves. */
+/**
+ * The lower driver's voltage over what comes in, both drivers a resistor R: Zw/(Zt + Zw), and what the coil before it
+ * leaves.
+ */
 function transfer(
   form: string,
   { L1, C1, L2, C2 }: PartValues,

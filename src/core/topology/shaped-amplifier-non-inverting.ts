@@ -24,8 +24,9 @@ const measures = (form: string, parts: PartValues) => ({
 });
 
 /**
- * 1 + Zf/Zi. It shelves at gain one: each capacitor makes a pole and a zero. Cf alone: pole 1/(2π Rf Cf), zero 1/(2π (Rf ∥ Ri) Cf). Ci alone: pole
- * 1/(2π Ri Ci), zero 1/(2π (Rf + Ri) Ci). The rule of thumb takes the other resistor alone for the zero.
+ * 1 + Zf/Zi. It shelves at gain one: each capacitor makes a pole and a zero. Cf alone: pole 1/(2π Rf Cf), zero 1/(2π
+ * (Rf ∥ Ri) Cf). Ci alone: pole 1/(2π Ri Ci), zero 1/(2π (Rf + Ri) Ci). The rule of thumb takes the other resistor
+ * alone for the zero.
  */
 export const shapedAmplifierNonInverting = defineNetwork({
   id: 'shaped-amplifier-non-inverting',

@@ -6,7 +6,10 @@ import type { PartSpec } from './define-topology';
 import type { ParameterSpec, Parameters } from './parameter';
 import type { PartValues } from './part';
 
-/** What the two amplifiers shaped by one or two capacitors share: a gain, and the poles that Rf with Cf, and Ri with Ci, make. */
+/**
+ * What the two amplifiers shaped by one or two capacitors share: a gain, and the poles that Rf with Cf, and Ri with Ci,
+ * make.
+ */
 export const SHAPES = ['both', 'top', 'bottom', 'plain'] as const;
 export const hasTop = (form: string): boolean => form === 'both' || form === 'top';
 export const hasBottom = (form: string): boolean => form === 'both' || form === 'bottom';
@@ -60,8 +63,8 @@ export function shapedCorners(form: string, { Rf, Ri, Cf, Ci }: PartValues): Par
 }
 
 /**
- * Rf and Ri for a ratio between them, Cf and Ci for the corners. Capacitors first: Cf is one that can be had and Rf follows; otherwise, or without Cf,
- * Ci, or Ri and Rf themselves, set the level.
+ * Rf and Ri for a ratio between them, Cf and Ci for the corners. Capacitors first: Cf is one that can be had and Rf
+ * follows; otherwise, or without Cf, Ci, or Ri and Rf themselves, set the level.
  */
 export function shapedDesign(
   wanted: Parameters,

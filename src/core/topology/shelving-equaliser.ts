@@ -19,8 +19,9 @@ const PARAMETERS: ParameterSpec[] = [
 ];
 
 /**
- * An inverting amplifier of gain one whose feedback (lift) or input (cut) grows: R2 in series with R3 ∥ C1 at low frequencies for the bass, R2 paralleled by R3 and C1 for the treble
- * from the other side. The corner is where the straight line leaves the level part. With k = R3/R1 (bass) or R1/R3 (treble) the shelf is 1 + k.
+ * An inverting amplifier of gain one whose feedback (lift) or input (cut) grows: R2 in series with R3 ∥ C1 at low
+ * frequencies for the bass, R2 paralleled by R3 and C1 for the treble from the other side. The corner is where the
+ * straight line leaves the level part. With k = R3/R1 (bass) or R1/R3 (treble) the shelf is 1 + k.
  */
 function measures(form: string, { R1, R3, C1 }: PartValues) {
   if (bass(form)) {

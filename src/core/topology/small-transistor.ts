@@ -12,7 +12,10 @@ export const GAIN_RANGE = { low: 110, typical: CURRENT_GAIN, high: 600 } as cons
 /** Base to emitter at a collector current (A), V. */
 export const junctionVolts = (collectorAmps: number): number =>
   THERMAL_VOLTS * Math.log(collectorAmps / SATURATION + 1);
-/** What the emitter has of itself at a collector current: Vt/Ic, ohm (P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 1.4). */
+/**
+ * What the emitter has of itself at a collector current: Vt/Ic, ohm (P. R. Gray, R. G. Meyer, Analysis and Design of
+ * Analog Integrated Circuits, 1.4).
+ */
 export const internalOhm = (collectorAmps: number): number => THERMAL_VOLTS / (collectorAmps + SATURATION);
 
 export const parallel = (...ohms: readonly number[]): number => 1 / ohms.reduce((sum, ohm) => sum + 1 / ohm, 0);

@@ -15,9 +15,11 @@ function shares({ R1, R4, R5 }: PartValues): { alpha: number; beta: number } {
 }
 
 /**
- * U1 takes a share α of the input and β of the band-pass at its non-inverting input, and the low-pass by R2 at the other; U2 and U3 integrate. Node equations, with r = R3/R2:
- * D = s² + s (1 + r) β/(R6 C1) + r/(R6 R7 C1 C2); high-pass (1 + r) α s²/D, band-pass −(1 + r) α (s/R6 C1)/D, low-pass (1 + r) α/(R6 R7 C1 C2)/D.
- * W. J. Kerwin, L. P. Huelsman and R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated Circuit Transfer Functions, IEEE J. Solid-State Circuits SC-2, 1967: its own arrangement.
+ * U1 takes a share α of the input and β of the band-pass at its non-inverting input, and the low-pass by R2 at the
+ * other; U2 and U3 integrate. Node equations, with r = R3/R2: D = s² + s (1 + r) β/(R6 C1) + r/(R6 R7 C1 C2); high-pass
+ * (1 + r) α s²/D, band-pass −(1 + r) α (s/R6 C1)/D, low-pass (1 + r) α/(R6 R7 C1 C2)/D. W. J. Kerwin, L. P. Huelsman
+ * and R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated Circuit Transfer Functions, IEEE J.
+ * Solid-State Circuits SC-2, 1967: its own arrangement.
  */
 function closedForm(response: FilterResponse, v: PartValues): ClosedForm {
   const r = v.R3 / v.R2;

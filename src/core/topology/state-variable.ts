@@ -14,9 +14,11 @@ const plusGain = ({ R1, R2, R3 }: PartValues): number => 1 + R3 / R1 + R3 / R2;
 const share = ({ R4, R5 }: PartValues): number => R5 / (R4 + R5);
 
 /**
- * U1 adds the input (R1), the low-pass (R2) and, at its other input, a share R5/(R4 + R5) of the band-pass; U2 and U3 integrate. Node equations:
- * D = s² + s β(1 + R3/R1 + R3/R2)/(R6 C1) + (R3/R2)/(R6 R7 C1 C2); high-pass −(R3/R1)s²/D, band-pass +(R3/R1)(s/R6 C1)/D, low-pass −(R3/R1)/(R6 R7 C1 C2)/D.
- * A null is high-pass and low-pass added by U4. W. J. Kerwin, L. P. Huelsman and R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated Circuit Transfer Functions, IEEE J. Solid-State Circuits SC-2, 1967.
+ * U1 adds the input (R1), the low-pass (R2) and, at its other input, a share R5/(R4 + R5) of the band-pass; U2 and U3
+ * integrate. Node equations: D = s² + s β(1 + R3/R1 + R3/R2)/(R6 C1) + (R3/R2)/(R6 R7 C1 C2); high-pass −(R3/R1)s²/D,
+ * band-pass +(R3/R1)(s/R6 C1)/D, low-pass −(R3/R1)/(R6 R7 C1 C2)/D. A null is high-pass and low-pass added by U4. W. J.
+ * Kerwin, L. P. Huelsman and R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated Circuit Transfer
+ * Functions, IEEE J. Solid-State Circuits SC-2, 1967.
  */
 function closedForm(response: FilterResponse, v: PartValues): ClosedForm {
   const omega = Math.sqrt(v.R3 / v.R2 / (v.R6 * v.R7 * v.C1 * v.C2));

@@ -15,9 +15,10 @@ const PARAMETERS: ParameterSpec[] = [
 const ARM_SHARE = 0.1;
 
 /**
- * Bass: R1 over R2 sets the level in the middle, one R2/(R1 + R2) of the input; the track between them is shorted by C1 and C2 for all but the lows. Turned up,
- * the lift begins where C2 is as large as R2. Treble: C3 over C4 from the other pot, through R3 against the bass wiper; turned up, the lift begins where
- * C3 carries as much as comes through R3: f = (R2/(R1 + R2))/(2π R3 C3).
+ * Bass: R1 over R2 sets the level in the middle, one R2/(R1 + R2) of the input; the track between them is shorted by C1
+ * and C2 for all but the lows. Turned up, the lift begins where C2 is as large as R2. Treble: C3 over C4 from the other
+ * pot, through R3 against the bass wiper; turned up, the lift begins where C3 carries as much as comes through R3: f =
+ * (R2/(R1 + R2))/(2π R3 C3).
  */
 function measures({ R1, R2, R3, C2, C3, P1 }: PartValues): Record<string, number> {
   const middle = R2 / (R1 + R2);

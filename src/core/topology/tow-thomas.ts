@@ -8,10 +8,11 @@ import type { ClosedForm, PartValues } from './part';
 import { format } from './working';
 
 /**
- * A lossy integrator U1 (C1, R2), an integrator U2 (C2, R5) and an inverter U3 (R7, R8) in a loop closed by R4. The input comes in through R1 (low-pass at U3,
- * band-pass at U1), through C3 (high-pass at U1), or through C3 and R6 (a null at U1). Node equations, with ρ = R8/R7:
- * D = s² + s/(R2 C1) + ρ/(C1 C2 R4 R5); U1 gives −[s² C3/C1 + s/(R1 C1) + ρ/(C1 C2 R4 R6)]/D, U3 gives −ρ/(C1 C2 R1 R5)/D.
- * L. C. Thomas, The Biquad, IEEE Trans. Circuit Theory CT-18, 1971; P. E. Fleischer and J. Tow, Design Formulas for Biquad Active Filters, Proc. IEEE 61, 1973.
+ * A lossy integrator U1 (C1, R2), an integrator U2 (C2, R5) and an inverter U3 (R7, R8) in a loop closed by R4. The
+ * input comes in through R1 (low-pass at U3, band-pass at U1), through C3 (high-pass at U1), or through C3 and R6 (a
+ * null at U1). Node equations, with ρ = R8/R7: D = s² + s/(R2 C1) + ρ/(C1 C2 R4 R5); U1 gives −[s² C3/C1 + s/(R1 C1) +
+ * ρ/(C1 C2 R4 R6)]/D, U3 gives −ρ/(C1 C2 R1 R5)/D. L. C. Thomas, The Biquad, IEEE Trans. Circuit Theory CT-18, 1971; P.
+ * E. Fleischer and J. Tow, Design Formulas for Biquad Active Filters, Proc. IEEE 61, 1973.
  */
 function closedForm(response: FilterResponse, v: PartValues): ClosedForm {
   const turn = v.R8 / v.R7;

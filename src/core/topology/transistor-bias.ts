@@ -6,7 +6,9 @@ import { SUPPLY } from './part';
 import { GAIN_RANGE, internalOhm, junctionVolts, parallel } from './small-transistor';
 import { greatestBetween } from '../math/search';
 
-/** A base held by a divider R1 over R2, with R6 between divider and base where it is bootstrapped; R4 in the emitter. */
+/**
+ * A base held by a divider R1 over R2, with R6 between divider and base where it is bootstrapped; R4 in the emitter.
+ */
 export interface Rest {
   readonly collectorAmps: number;
   readonly emitterVolts: number;
@@ -21,7 +23,10 @@ export function divider(v: PartValues): { volts: number; ohm: number } {
 
 const HALVINGS = 200;
 
-/** Where it rests: Vth = Ib Rth + Vbe(Ic) + Ie R4, solved for Ic by halving; `current` the transistor's gain, others for its range. */
+/**
+ * Where it rests: Vth = Ib Rth + Vbe(Ic) + Ie R4, solved for Ic by halving; `current` the transistor's gain, others for
+ * its range.
+ */
 export function restOf(v: PartValues, currentGain: number = GAIN_RANGE.typical): Rest {
   const { volts, ohm } = divider(v);
   const needed = (ic: number) =>
@@ -42,7 +47,10 @@ export function restOf(v: PartValues, currentGain: number = GAIN_RANGE.typical):
   };
 }
 
-/** How many times the base's current runs down a plain divider that holds the base through so many ohms: from Rth = Vb (Vs − Vb)/(Ib (Vs s + Vb)). */
+/**
+ * How many times the base's current runs down a plain divider that holds the base through so many ohms: from Rth = Vb
+ * (Vs − Vb)/(Ib (Vs s + Vb)).
+ */
 export function stiffness({ baseVolts, baseAmps }: Rest, supplyVolts: number, ohm: number): number {
   return ((baseVolts * (supplyVolts - baseVolts)) / (baseAmps * ohm) - baseVolts) / supplyVolts;
 }
@@ -56,7 +64,10 @@ export function dividerFor(volts: number, ohm: number, supplyVolts: number): { R
   return { R1: (ohm * supplyVolts) / volts, R2: (ohm * supplyVolts) / (supplyVolts - volts) };
 }
 
-/** What the signal sees at the base, ohm: (β + 1)(re + Re) beside the divider; bootstrapped, R6 has only the difference of base and emitter across it. */
+/**
+ * What the signal sees at the base, ohm: (β + 1)(re + Re) beside the divider; bootstrapped, R6 has only the difference
+ * of base and emitter across it.
+ */
 export function inputOhm(
   v: PartValues,
   emitterOhm: number,
@@ -70,7 +81,10 @@ export function inputOhm(
   return bootstrapped(emitterOhm, plain, v.R6, re, currentGain);
 }
 
-/** Base current and R6's both go into the emitter's load beside the divider: vb − ve = i, ve = load (gain i …); solved node by node. */
+/**
+ * Base current and R6's both go into the emitter's load beside the divider: vb − ve = i, ve = load (gain i …); solved
+ * node by node.
+ */
 function bootstrapped(
   emitterOhm: number,
   dividerOhm: number,
@@ -86,7 +100,10 @@ function bootstrapped(
   return (1 + loadAmps * load) / inAmps;
 }
 
-/** How to part a bias resistance between divider and R6 so that the bootstrapped input is highest: the divider's share, by golden section. */
+/**
+ * How to part a bias resistance between divider and R6 so that the bootstrapped input is highest: the divider's share,
+ * by golden section.
+ */
 export function bestShare(
   ohm: number,
   emitterOhm: number,
@@ -147,7 +164,10 @@ export function placeBias({ input, plus, minus, has, node, part }: BuildContext,
 /** Where the base’s column stands, and the input’s line. */
 const [COLUMN, LINE] = [8, 12];
 
-/** How that is drawn: from the input to the base at so far right, down to the lower rail; bootstrapped, from the emitter’s node. */
+/**
+ * How that is drawn: from the input to the base at so far right, down to the lower rail; bootstrapped, from the
+ * emitter’s node.
+ */
 export function drawnBias(
   form: string,
   baseX: number,

@@ -2,7 +2,10 @@ import { npn } from '../circuit/elements/bipolar';
 import { drivenLadder } from './driven-ladder';
 import { transistorRungs } from './ladder-drawing';
 
-/** Emitters as rungs: each pair hands the whole current on and sees nothing of what stands above it, so the four poles are equal and (1 + s/ω)⁴ + k has its poles on the axis at k = 4, ω. */
+/**
+ * Emitters as rungs: each pair hands the whole current on and sees nothing of what stands above it, so the four poles
+ * are equal and (1 + s/ω)⁴ + k has its poles on the axis at k = 4, ω.
+ */
 export const transistorLadder = drivenLadder(
   {
     id: 'transistor-ladder',

@@ -16,7 +16,10 @@ import { base, makeId } from './testing/designed-network';
 import { wahInductor } from './wah-inductor';
 import { wahInductorless } from './wah-inductorless';
 
-/** Everything here is judged from the netlist: its operating point and its small-signal sweep, never from the formulas that chose the parts. */
+/**
+ * Everything here is judged from the netlist: its operating point and its small-signal sweep, never from the formulas
+ * that chose the parts.
+ */
 const battery: Design = {
   ...base,
   brief: { ...base.brief, supply: { kind: 'single', volts: 9, virtualGroundOhm: 1e-3 } },

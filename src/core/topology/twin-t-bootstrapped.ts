@@ -12,9 +12,9 @@ import { format } from './working';
 const lift = ({ Ra, Rb }: PartValues): number => Rb / (Ra + Rb);
 
 /**
- * The T's own N/D, its legs lifted by k times the output: what reaches the output from the legs is 1 − N/D, so H = N/((1 − k)D + kN).
- * Matched, Q = 1/(4(1 − k)). The third pole cancels the numerator's real root, exactly so when
- * the Ts match: what is left of the denominator without it is the section's.
+ * The T's own N/D, its legs lifted by k times the output: what reaches the output from the legs is 1 − N/D, so H =
+ * N/((1 − k)D + kN). Matched, Q = 1/(4(1 − k)). The third pole cancels the numerator's real root, exactly so when the
+ * Ts match: what is left of the denominator without it is the section's.
  */
 function closedForm(v: PartValues): ClosedForm {
   const { numerator, denominator } = transferOf(v);
@@ -33,7 +33,10 @@ function closedForm(v: PartValues): ClosedForm {
   return { freqHz: (omega * unit) / (2 * Math.PI), q: (omega * square) / middle, gain: 1, zeroHz: notchOf(v) };
 }
 
-/** The T alone has a Q of a quarter; under a half, the third pole, which cancels, would stand between the two that count. */
+/**
+ * The T alone has a Q of a quarter; under a half, the third pole, which cancels, would stand between the two that
+ * count.
+ */
 const LOWEST_Q = 0.5;
 
 export const twinTBootstrapped = defineSection({

@@ -13,8 +13,8 @@ const PARAMETERS: ParameterSpec[] = [
 ];
 
 /**
- * From the node equations at the middles of the two Ts and at the output. With Da = R1 + R2 + s C3 R1 R2 and Db = 1 + s R3 (C1 + C2):
- * H = (R2 Db + s² R2 R3 C1 C2 Da) / ((1 + s R2 C2) Da Db − R1 Db − s² R2 R3 C2² Da).
+ * From the node equations at the middles of the two Ts and at the output. With Da = R1 + R2 + s C3 R1 R2 and Db = 1 + s
+ * R3 (C1 + C2): H = (R2 Db + s² R2 R3 C1 C2 Da) / ((1 + s R2 C2) Da Db − R1 Db − s² R2 R3 C2² Da).
  */
 export function transferOf({ R1, R2, R3, C1, C2, C3 }: PartValues): Rational {
   const da = [R1 + R2, C3 * R1 * R2];

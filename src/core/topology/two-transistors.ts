@@ -4,8 +4,9 @@ import { SUPPLY, type PartValues } from './part';
 import { EXPONENTIAL_NPN, GAIN_RANGE, internalOhm, junctionVolts, parallel, SMALL_NPN } from './small-transistor';
 
 /**
- * Two transistors as one amplifier that turns over: Q1 with its collector resistor R6 and perhaps R7 in its emitter, Q2 following on R8. R3 brings the output's rest
- * back to the base's feed, R4 holds that down, so that it finds its own rest.
+ * Two transistors as one amplifier that turns over: Q1 with its collector resistor R6 and perhaps R7 in its emitter, Q2
+ * following on R8. R3 brings the output's rest back to the base's feed, R4 holds that down, so that it finds its own
+ * rest.
  */
 export interface PairRest {
   /** Collector currents, A. */
@@ -25,7 +26,10 @@ export interface PairAim {
   readonly secondAmps: number;
 }
 
-/** The rest that parts come to: for a current in Q1 the base, R4's and R3's currents, the output, Q2 and the collector follow one another; halved until the collector resistor agrees. */
+/**
+ * The rest that parts come to: for a current in Q1 the base, R4's and R3's currents, the output, Q2 and the collector
+ * follow one another; halved until the collector resistor agrees.
+ */
 export function pairRest(v: PartValues): PairRest {
   const from = (first: number): PairRest & { over: number } => {
     const baseVolts = junctionVolts(first) + (first / ALPHA) * (v.R7 ?? 0);
@@ -45,7 +49,10 @@ export function pairRest(v: PartValues): PairRest {
   return from((low + high) / 2);
 }
 
-/** Gain from base to output, what the base has for an input (without R3 and R4) and the output for a resistance, ohm; `loadOhm` stands on the output beside R8. */
+/**
+ * Gain from base to output, what the base has for an input (without R3 and R4) and the output for a resistance, ohm;
+ * `loadOhm` stands on the output beside R8.
+ */
 export function pairSignal(
   v: PartValues,
   rest: PairRest,
@@ -61,7 +68,10 @@ export function pairSignal(
   };
 }
 
-/** Parts for a rest: R6, R8 and the base's resting volts with a given R7. The output stands half way between what Q1 needs and the supply. */
+/**
+ * Parts for a rest: R6, R8 and the base's resting volts with a given R7. The output stands half way between what Q1
+ * needs and the supply.
+ */
 export function pairFor(
   supplyVolts: number,
   { firstAmps, secondAmps }: PairAim,

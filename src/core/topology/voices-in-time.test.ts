@@ -11,8 +11,8 @@ import { diodeLegs } from './diode-legs';
 import { base, makeId } from './testing/designed-network';
 
 /**
- * Circuits in time against an integration that shares nothing with the engine: their own node equations written out here, solved by Newton with differences,
- * stepped by Runge and Kutta's fourth order far below any time constant.
+ * Circuits in time against an integration that shares nothing with the engine: their own node equations written out
+ * here, solved by Newton with differences, stepped by Runge and Kutta's fourth order far below any time constant.
  */
 const SUPPLY = 9;
 const design: Design = {

@@ -33,7 +33,10 @@ function loop(v: PartValues) {
 /** The capacitor as the coil sees it: C2 (1 + A x), x what the pedal sends back. Farad. */
 export const effectiveFarad = (v: PartValues, share: number): number => v.C2 * (1 + loop(v).gain * share);
 
-/** With the pedal at x: (1/sL + G)(1 + s r C) + sC(1 + A x) = 0, r the pedal's own resistance at its wiper and the output's through it (own node equations). */
+/**
+ * With the pedal at x: (1/sL + G)(1 + s r C) + sC(1 + A x) = 0, r the pedal's own resistance at its wiper and the
+ * output's through it (own node equations).
+ */
 function peakAt(v: PartValues, share: number): { freqHz: number; q: number } {
   const { gain, outOhm, damping } = loop(v);
   const r = v.P1 * share * (1 - share) + share * share * outOhm;
@@ -291,7 +294,8 @@ export const wahInductor = defineNetwork({
     const R1 = context.resistor('R1', IN_OHM);
     const P1 = context.pinned('P1') ?? PEDAL_OHM;
     const C2 = 1 / ((2 * Math.PI * wanted.toeHz) ** 2 * L1);
-    // R7 and what follows from it settle together: the gain needed depends a little on the output's resistance, which depends on the parts.
+    // R7 and what follows from it settle together: the gain needed depends a little on the output's resistance, which
+    // depends on the parts.
     const own = internalOhm(AIM.firstAmps);
     let [R7, R5] = [200, 20e3];
     let parts: PartValues = {};

@@ -21,8 +21,9 @@ const COUPLING_FARAD = 1e-6;
 const legOhm = (v: PartValues, share: number): number => v.R5 + v.P1 * (1 - share);
 
 /**
- * Multiple feedback round an amplifier of finite gain A: with γ = (1 + 1/A)/R3 + 1/(A Rin), g = 1/R1 + 1/leg,
- * ω² = γ g/(C1 C2 (1 + 1/A)), ω/Q = (γ (C1 + C2) + C2 g/A)/(C1 C2 (1 + 1/A)), peak gain (C2/R1)/(γ (C1 + C2) + C2 g/A) (own node equations).
+ * Multiple feedback round an amplifier of finite gain A: with γ = (1 + 1/A)/R3 + 1/(A Rin), g = 1/R1 + 1/leg, ω² = γ
+ * g/(C1 C2 (1 + 1/A)), ω/Q = (γ (C1 + C2) + C2 g/A)/(C1 C2 (1 + 1/A)), peak gain (C2/R1)/(γ (C1 + C2) + C2 g/A) (own
+ * node equations).
  */
 function peakAt(v: PartValues, share: number): { freqHz: number; q: number; gain: number } {
   const { gain: A, inOhm } = pairSignal(v, pairRest(v), Infinity);

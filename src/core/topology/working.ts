@@ -27,7 +27,10 @@ export const partsInFormula = (tex: string): string[] =>
 
 const PART_SYMBOL = /([RCLP])_(?:\{(\w+)\}|(\w))/g;
 
-/** A formula with this design's part values in place of the parts' names, a dot between two that stand side by side. What names no part stays a symbol. */
+/**
+ * A formula with this design's part values in place of the parts' names, a dot between two that stand side by side.
+ * What names no part stays a symbol.
+ */
 export function withNumbers(tex: string, parts: PartValues): string {
   return tex
     .replace(PART_SYMBOL, (symbol, letter: string, long: string | undefined, short: string | undefined) => {

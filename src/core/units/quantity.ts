@@ -1,6 +1,9 @@
 import { failure, success, type Result } from '../result';
 
-/** What a number measures. SI units inside the core: ohm, farad, henry, hertz, volt, second; decibels and per cent as they are. */
+/**
+ * What a number measures. SI units inside the core: ohm, farad, henry, hertz, volt, second; decibels and per cent as
+ * they are.
+ */
 export type QuantityKind =
   | 'resistance'
   | 'capacitance'
@@ -82,7 +85,8 @@ const scaled = (digits: string, factor: number): number => Number(`${digits}e${M
 /**
  * Reads what a maker types: `4k7`, `4.7k`, `4,7 kΩ`, `4700`, `2n2`, `2.2 nF`, `0.0022u`, `1.2 kHz`, `-3 dB`.
  *
- * @returns the value in SI units. Fails with `quantity-empty` or `quantity-unreadable` (`text`, and `rest`: what was left over).
+ * @returns the value in SI units. Fails with `quantity-empty` or `quantity-unreadable` (`text`, and `rest`: what was
+ * left over).
  */
 export function parseQuantity(
   text: string,
@@ -128,7 +132,10 @@ export interface Doubt {
   readonly meant: number | null;
 }
 
-/** Whether a value is one that hardly anyone means, and what may have been meant instead; null where it is plausible. Nothing keeps anyone from meaning it. */
+/**
+ * Whether a value is one that hardly anyone means, and what may have been meant instead; null where it is plausible.
+ * Nothing keeps anyone from meaning it.
+ */
 export function doubtOf(value: number, kind: QuantityKind): Doubt | null {
   const range = PLAUSIBLE[kind];
   const size = Math.abs(value);
@@ -142,7 +149,10 @@ export function doubtOf(value: number, kind: QuantityKind): Doubt | null {
   };
 }
 
-/** Two values typed for one: `220n+220n` adds them (resistors and coils in series, capacitors side by side), `100k||100k` puts them side by side. Null where the text is no pair. */
+/**
+ * Two values typed for one: `220n+220n` adds them (resistors and coils in series, capacitors side by side),
+ * `100k||100k` puts them side by side. Null where the text is no pair.
+ */
 export function parsePair(
   text: string,
   kind: QuantityKind,

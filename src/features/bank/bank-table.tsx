@@ -14,7 +14,9 @@ import { bankParts, useResults } from '@/store/results';
 const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3, bare: true });
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4, bare: true });
 
-/** Every stage of every band: what it does, and what trims it; all parts chosen together, levelled, written and read. */
+/**
+ * Every stage of every band: what it does, and what trims it; all parts chosen together, levelled, written and read.
+ */
 export function BankTable() {
   const several = useDesign((d) => currentVariantOf(d).ways.length > 1);
   const bank = useResults((s) => s.bank);
@@ -133,7 +135,9 @@ export function BankTable() {
   );
 }
 
-/** Which band is off, whether levels drift from low to high, and how much of that goes when each cause is made ideal. */
+/**
+ * Which band is off, whether levels drift from low to high, and how much of that goes when each cause is made ideal.
+ */
 function driftWords({ bands, drift }: Pick<Bank, 'bands' | 'drift'>): string {
   const peaks = bands.map((b) => b.peakDb);
   const middle = [...peaks].sort((a, b) => a - b)[peaks.length >> 1];

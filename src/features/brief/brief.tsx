@@ -18,7 +18,10 @@ import { useDesignToRead } from '@/store/use-design-to-read';
 import { MatchBrief } from './match-brief';
 import { OwnSections } from './own-sections';
 
-/** What is wanted: response, cutoff, order, gain; from what, into what, at what level, on what supply; and what must be met. */
+/**
+ * What is wanted: response, cutoff, order, gain; from what, into what, at what level, on what supply; and what must be
+ * met.
+ */
 export function Brief() {
   const plans = useDesignToRead((d) => currentWayOf(d).plans);
   const heard = useDesign((d) => currentVariantOf(d).join === 'acoustic');

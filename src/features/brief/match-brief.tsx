@@ -26,7 +26,10 @@ const rank = (m: Match, key: Key): number => {
   return key === 'parts' ? m.figures.partCount : Math.abs(m.figures.realPartsDb);
 };
 
-/** The smallest order of every alignment that meets the brief, to pick from, ranked by what matters, its curves laid over one another. */
+/**
+ * The smallest order of every alignment that meets the brief, to pick from, ranked by what matters, its curves laid
+ * over one another.
+ */
 export function MatchBrief() {
   const mask = useDesign((d) => d.brief.mask);
   const matches = useResults((s) => s.matches);

@@ -1,7 +1,10 @@
 import { Fragment } from 'react';
 import type { TopologyBlock } from '@/core/topology/define-topology';
 
-/** The circuit as blocks, in the order of the signal, the last led back to the first. Pointing at one lights its parts and formulas, and the other way round. */
+/**
+ * The circuit as blocks, in the order of the signal, the last led back to the first. Pointing at one lights its parts
+ * and formulas, and the other way round.
+ */
 export function Blocks({
   blocks,
   lit,

@@ -29,7 +29,10 @@ import { Shaping } from './shaping';
 import { DeckButton } from '@/ui/deck-dialog';
 import { Working } from './working';
 
-/** Which circuit: the selected stage drawn, tuned and built one way or another, what else belongs to it, and the candidates for the whole path side by side. */
+/**
+ * Which circuit: the selected stage drawn, tuned and built one way or another, what else belongs to it, and the
+ * candidates for the whole path side by side.
+ */
 export function Circuit({ children }: { children?: ReactNode }) {
   const { stage, facts } = useSelectedStage();
   const shaped = stage?.topology.startsWith('shaped-amplifier') ?? false;
@@ -173,7 +176,10 @@ const READINGS = [
   { value: 'signal' as const, label: 'as the signal sees it' },
 ];
 
-/** The same drawing read as direct current does (no capacitors) or as the signal does (large capacitors and supplies are wires). */
+/**
+ * The same drawing read as direct current does (no capacitors) or as the signal does (large capacitors and supplies are
+ * wires).
+ */
 function Readings() {
   const reading = useView((s) => s.reading);
   return (

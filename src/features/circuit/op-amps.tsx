@@ -13,7 +13,10 @@ const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 2 });
 const figure = (v: number, words: (v: number) => string): string => (Number.isFinite(v) ? words(v) : '–');
 const share = (v: number) => figure(v, (s) => `${Math.round(100 * s)} %`);
 
-/** Every op-amp of the library in this path, side by side; what each stage adds in noise and asks in headroom, and the order that is best for either. */
+/**
+ * Every op-amp of the library in this path, side by side; what each stage adds in noise and asks in headroom, and the
+ * order that is best for either.
+ */
 export function OpAmps() {
   const swap = useResults((s) => s.opAmps);
   const range = useResults((s) => s.range);

@@ -16,7 +16,10 @@ const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
 const db = (v: number) => formatQuantity(v, 'decibel', { digits: 3 });
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 2 });
 
-/** Shaping an amplifier with a capacitor: its shelves by rule and exactly, what there is to gain, the question the other way round, and what it does to nuisances. */
+/**
+ * Shaping an amplifier with a capacitor: its shelves by rule and exactly, what there is to gain, the question the other
+ * way round, and what it does to nuisances.
+ */
 export function Shaping({ stageId }: { stageId: string }) {
   const shaping = useResults((s) => (s.shaping?.stageId === stageId ? s.shaping : null));
   if (!shaping) return null;

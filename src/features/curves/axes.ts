@@ -9,7 +9,10 @@ export function frequencyAxis(fromHz: number, toHz: number): Axis {
   return { from: fromHz, to: toHz, log: true, ...logTicks(fromHz, toHz), format: tickHz };
 }
 
-/** Levels: ten dB over the gain asked for or the highest peak; down to the lowest point that is drawn, but forty at least and seventy at most. */
+/**
+ * Levels: ten dB over the gain asked for or the highest peak; down to the lowest point that is drawn, but forty at
+ * least and seventy at most.
+ */
 export function levelAxis({ askedDb, asBuilt, ideal }: DeskResult): Axis {
   const peak = asBuilt.levelDb.reduce((m, v) => Math.max(m, v), askedDb);
   const lowest = [asBuilt, ideal].reduce((low, { levelDb }) => levelDb.reduce((m, v) => Math.min(m, v), low), peak);
@@ -68,7 +71,10 @@ export function voltAxis(traces: readonly Float64Array[], headroom = 0.08): Axis
   };
 }
 
-/** As built against what it is compared with: the ghost, or the stage in hand without its capacitors; dB. Null when there is nothing to compare with. */
+/**
+ * As built against what it is compared with: the ghost, or the stage in hand without its capacitors; dB. Null when
+ * there is nothing to compare with.
+ */
 export function differenceOf({ asBuilt, ghost, bare }: DeskResult): Float64Array | null {
   const other = ghost ?? bare;
   return other ? asBuilt.levelDb.map((level, i) => level - other.levelDb[i]) : null;

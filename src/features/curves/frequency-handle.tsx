@@ -8,7 +8,10 @@ import { setView } from '@/store/view';
 const STEP = 1.01;
 const LARGE = 10;
 
-/** A knob on a curve that stands for a frequency: taken by the hand, or stepped by the arrow keys, ten times as far with Shift. One drag is one step to undo. */
+/**
+ * A knob on a curve that stands for a frequency: taken by the hand, or stepped by the arrow keys, ten times as far with
+ * Shift. One drag is one step to undo.
+ */
 export function FrequencyHandle({
   at: [x, y],
   testId,

@@ -12,7 +12,10 @@ import { frequencyAxis, ohmAxis } from './axes';
 import { CursorLayer } from './cursor';
 import { meetsAt, sizeOf } from './part-impedance';
 
-/** Every part of the stage in hand as an impedance: the divider seen at work. Where two cross they share the voltage evenly in size. */
+/**
+ * Every part of the stage in hand as an impedance: the divider seen at work. Where two cross they share the voltage
+ * evenly in size.
+ */
 export function ImpedanceView({ width, height }: { width: number; height: number }) {
   const desk = useResults((s) => s.desk) as DeskResult;
   const { facts } = useSelectedStage();

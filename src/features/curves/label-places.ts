@@ -23,7 +23,10 @@ interface Area {
 
 const GAP = 11;
 
-/** Puts each label beside its point where it meets neither the edge, nor an earlier label, nor a curve if there is such a place; first come, first served. */
+/**
+ * Puts each label beside its point where it meets neither the edge, nor an earlier label, nor a curve if there is such
+ * a place; first come, first served.
+ */
 export function placeLabels(
   labels: readonly WantedLabel[],
   area: Area,

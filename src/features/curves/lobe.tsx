@@ -5,7 +5,10 @@ import { formatQuantity } from '@/core/units/quantity';
 const SPAN_DB = 24;
 const STEP_DB = 6;
 
-/** Half a circle of levels round the front of the cabinet, at one frequency: the lobe that two drivers make where they meet. */
+/**
+ * Half a circle of levels round the front of the cabinet, at one frequency: the lobe that two drivers make where they
+ * meet.
+ */
 export function Lobe({
   deg,
   levelDb,

@@ -11,7 +11,10 @@ const degrees = (v: number) => `${Math.round(v)}°`.replace('-', '−');
 
 const strays = ({ overDb, underDb }: Flatness): number => Math.max(overDb, -underDb);
 
-/** What the curves of a crossover say in figures: where ways meet and how, how even the sum is, the load's least, and all of it at the cursor. */
+/**
+ * What the curves of a crossover say in figures: where ways meet and how, how even the sum is, the load's least, and
+ * all of it at the cursor.
+ */
 export function SpeakerReadout() {
   const acoustics = useResults((s) => s.acoustics);
   if (!acoustics) return <div className="readout" />;

@@ -26,7 +26,10 @@ export interface TraceSources {
   readonly flipped: boolean;
 }
 
-/** Every visible frequency curve, lowest first: the order they are painted in. Flipped, the ghost and the built change places. */
+/**
+ * Every visible frequency curve, lowest first: the order they are painted in. Flipped, the ghost and the built change
+ * places.
+ */
 export function shownTraces({ desk, measurements, ownName, ghostName, shown, flipped }: TraceSources): ShownTrace[] {
   const { freqHz } = desk;
   const traces: ShownTrace[] = [];
@@ -77,7 +80,10 @@ export function shownTraces({ desk, measurements, ownName, ghostName, shown, fli
   return traces;
 }
 
-/** A measured phase in the turn of the prediction: whole turns are the card's and the reader's business, not the circuit's. */
+/**
+ * A measured phase in the turn of the prediction: whole turns are the card's and the reader's business, not the
+ * circuit's.
+ */
 function inTurn(freqHz: readonly number[], phaseDeg: readonly number[], desk: DeskResult): readonly number[] {
   const turns = turnsBetween(
     phaseDeg,

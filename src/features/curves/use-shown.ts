@@ -8,7 +8,10 @@ import { spreadIsStale, useResults } from '@/store/results';
 import { useView } from '@/store/view';
 import { shownTraces, type ShownTrace } from './trace-list';
 
-/** Selectors here are narrow on purpose: a drag changes the design before its results are there, and must not draw the old curves again. */
+/**
+ * Selectors here are narrow on purpose: a drag changes the design before its results are there, and must not draw the
+ * old curves again.
+ */
 export function useShownTraces(): ShownTrace[] {
   const desk = useResults((s) => s.desk);
   const shown = useView((s) => s.shown);
@@ -24,8 +27,8 @@ export function useShownTraces(): ShownTrace[] {
 }
 
 /**
- * The band that the parts' tolerances make: the last drawing of parts while the design is as it was then; after a change the live band of fewer draws,
- * and until that is there the old one, marked as stale.
+ * The band that the parts' tolerances make: the last drawing of parts while the design is as it was then; after a
+ * change the live band of fewer draws, and until that is there the old one, marked as stale.
  */
 export function useSpreadBand(): { band: SpreadBand; stale: boolean } | null {
   const spread = useResults((s) => s.spread);

@@ -42,7 +42,10 @@ interface Rendered {
   readonly heard: Heard;
 }
 
-/** Hears the very circuit: a source through every part of it, sample by sample, with a control moved as it plays; and one variant against another, blind. */
+/**
+ * Hears the very circuit: a source through every part of it, sample by sample, with a control moved as it plays; and
+ * one variant against another, blind.
+ */
 export function Listen() {
   const design = useDesign((d) => d);
   const variant = currentVariantOf(design);

@@ -6,7 +6,10 @@ import type { SoundSource } from '@/core/jobs/sound-source';
 import { setLiveVolume, startLive, stopLive, useLive } from '@/store/live-sound';
 import { failureWords } from '@/ui/words';
 
-/** The circuit sounding while it is turned: controls, parts and variants are heard as they change, on whatever pane is open. */
+/**
+ * The circuit sounding while it is turned: controls, parts and variants are heard as they change, on whatever pane is
+ * open.
+ */
 export function Live({
   source,
   hz,

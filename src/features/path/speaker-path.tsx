@@ -16,7 +16,9 @@ import { turnOver } from '@/store/speaker-edits';
 import { setView } from '@/store/view';
 import { StageCard } from './stage-card';
 
-/** A crossover as it is wired: the amplifier, a row for each way with its networks and its driver, and what they sum to. */
+/**
+ * A crossover as it is wired: the amplifier, a row for each way with its networks and its driver, and what they sum to.
+ */
 export function SpeakerPath() {
   const brief = useDesign((d) => d.brief);
   const ways = useDesign((d) => currentVariantOf(d).ways);

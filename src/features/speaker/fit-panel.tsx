@@ -21,7 +21,10 @@ const WAYS: Record<Much, number> = { no: 0, some: 0.2, much: 0.6 };
 const LOAD: Record<Much, number> = { no: 0, some: 0.3, much: 1 };
 const COST: Record<Much, number> = { no: 0, some: 0.15, much: 0.6 };
 
-/** Moves all parts at once until the sum is nearest to its target: what may move, what counts, and before and after to choose between. */
+/**
+ * Moves all parts at once until the sum is nearest to its target: what may move, what counts, and before and after to
+ * choose between.
+ */
 export function FitPanel() {
   const heard = useDesign((d) => currentVariantOf(d).join === 'acoustic');
   const ways = useResults((s) => s.acoustics?.ways);

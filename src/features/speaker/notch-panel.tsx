@@ -17,7 +17,10 @@ const WORDS: Record<string, string> = {
   'in line': 'in line, parallel L-C-R',
 };
 
-/** A hump of the way in hand, and both notches for it side by side: what each is made of, what it does to response and load, and what it costs. */
+/**
+ * A hump of the way in hand, and both notches for it side by side: what each is made of, what it does to response and
+ * load, and what it costs.
+ */
 export function NotchPanel() {
   const heard = useDesign((d) => currentVariantOf(d).join === 'acoustic');
   const way = useDesign(currentWayOf);

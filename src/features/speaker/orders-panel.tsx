@@ -17,7 +17,9 @@ import { changePlan, currentWayOf } from '@/store/edits';
 const HIGHEST = 4;
 const EXACT = new DesignContext({ chooseFirst: 'capacitors', pinned: {}, pick: (_kind, wanted) => wanted });
 
-/** Orders learnt by doing: what each adds to the ladder, its slope, its own phase, and how far it puts the ways apart. */
+/**
+ * Orders learnt by doing: what each adds to the ladder, its slope, its own phase, and how far it puts the ways apart.
+ */
 export function OrdersPanel() {
   const way = useDesign(currentWayOf);
   const plan = way.plans.find((p) => p.topologies.whole && (p.response === 'lowpass' || p.response === 'highpass'));

@@ -28,7 +28,10 @@ import {
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 const ORIGIN = { acrossM: 0, upM: 0, backM: 0 };
 
-/** What a crossover is asked for: the driver of the way in hand and what its sound is to do, where one listens, and how the ways get on. */
+/**
+ * What a crossover is asked for: the driver of the way in hand and what its sound is to do, where one listens, and how
+ * the ways get on.
+ */
 export function SpeakerBrief() {
   const heard = useDesign((d) => currentVariantOf(d).join === 'acoustic');
   const way = useDesign(currentWayOf);
@@ -235,7 +238,9 @@ const SLOPES = ALIGNMENTS.filter((a) => !a.hasAttenuation && a.id !== 'custom').
   label: a.name,
 }));
 
-/** What the sound of the way is to do: the network's plan, or a slope of its own that driver and network make together. */
+/**
+ * What the sound of the way is to do: the network's plan, or a slope of its own that driver and network make together.
+ */
 function Aim({ way }: { way: Way }) {
   const aim = way.aim;
   if (!aim)

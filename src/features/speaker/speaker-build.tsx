@@ -19,7 +19,10 @@ import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { useDesignJob } from '@/store/use-design-job';
 
-/** What building a passive crossover wants besides parts and nets: a plan to scale, what the meter reads before power, what to mind. For active ways, what the trims are set by. */
+/**
+ * What building a passive crossover wants besides parts and nets: a plan to scale, what the meter reads before power,
+ * what to mind. For active ways, what the trims are set by.
+ */
 export function SpeakerBuild() {
   const design = useDesign((d) => d);
   const variant = currentVariantOf(design);

@@ -10,7 +10,10 @@ import { edit, useDesign } from '@/store/document';
 import { changePreferences } from '@/store/record-edits';
 import { cancelOutlook, runOutlook, useResults } from '@/store/results';
 
-/** How deep the nulls will be and what to trim; which grade of parts meets the brief in how many builds, and what it costs. */
+/**
+ * How deep the nulls will be and what to trim; which grade of parts meets the brief in how many builds, and what it
+ * costs.
+ */
 export function Outlook() {
   const running = useResults((s) => s.outlookRunning);
   const [wrong, setWrong] = useState<string | null>(null);

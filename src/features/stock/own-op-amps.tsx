@@ -14,7 +14,9 @@ import { putOpAmps, removeOpAmp, useOwnOpAmps } from '@/store/op-amps';
 
 type Figure = Exclude<keyof OpAmp, 'id' | 'name' | 'unityGainStable' | 'unitsPerPackage'>;
 
-/** What is asked of an op-amp, with its bounds as the document has them. `scale` is what the field shows one SI unit as. */
+/**
+ * What is asked of an op-amp, with its bounds as the document has them. `scale` is what the field shows one SI unit as.
+ */
 const FIGURES: readonly {
   key: Figure;
   label: string;

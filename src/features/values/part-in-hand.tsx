@@ -69,7 +69,9 @@ export function PartInHand({ facts }: { facts: DeskStage }) {
 
 const ALONE = 'alone';
 
-/** Which batch the part comes from: parts of one batch drift and differ together, and only by so much among themselves. */
+/**
+ * Which batch the part comes from: parts of one batch drift and differ together, and only by so much among themselves.
+ */
 function Tracks({ stageId, part }: { stageId: string; part: DeskPart }) {
   const batches = useDesign((d) => currentVariantOf(d).batches) ?? NO_BATCHES;
   const own = batches.find((b) => b.parts.some((p) => p.stage === stageId && p.part === part.name));

@@ -18,7 +18,9 @@ const NAMES: Record<Against, string> = { cutoffHz: 'cutoff', gainDb: 'gain', q: 
 const TAPERS = { linear: 'linear', log: 'log', 'reverse-log': 'reverse log' } as const;
 const CHART_HEIGHT = 168;
 
-/** What the whole rotation of the control in hand does: cutoff, gain and Q against it, and which taper makes it even. */
+/**
+ * What the whole rotation of the control in hand does: cutoff, gain and Q against it, and which taper makes it even.
+ */
 export function Turn() {
   const turned = useView((s) => s.turnedControl);
   const control = useDesign((d) => turnedControlOf(d, turned));

@@ -23,7 +23,9 @@ import { Outcome } from './outcome';
 import { PartInHand } from './part-in-hand';
 import { Turn } from './turn';
 
-/** The table to live in: every part of the selected stage, exact and taken, what it moves and what leaving it out costs. */
+/**
+ * The table to live in: every part of the selected stage, exact and taken, what it moves and what leaving it out costs.
+ */
 export function Values() {
   const { facts } = useSelectedStage();
   const [lit, setLit] = useState<string | null>(null);

@@ -16,7 +16,10 @@ import { decibelAxis, hertzAxis, SmallChart } from '@/ui/chart/small-chart';
 const POINTS = 161;
 const DIFFERENCE_DB = 40;
 
-/** A circuit's switch positions over one another, each one's reduced circuit, and what both at once is against one after the other. */
+/**
+ * A circuit's switch positions over one another, each one's reduced circuit, and what both at once is against one after
+ * the other.
+ */
 export function Forms() {
   const { stage } = useSelectedStage();
   const topology = stage && findTopology(stage.topology);

@@ -56,7 +56,10 @@ function useStarted<K extends 'bend' | 'modulation'>(kind: K) {
 
 const hertz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
 
-/** How much of a signal the circuit bears, what that asks of the stages before and after, and from what level on the sound itself moves the cutoff. */
+/**
+ * How much of a signal the circuit bears, what that asks of the stages before and after, and from what level on the
+ * sound itself moves the cutoff.
+ */
 export function Level() {
   return (
     <>
@@ -124,7 +127,10 @@ function BendPanel() {
   );
 }
 
-/** The attenuator before and the gain after, set at once: as much taken as makes the signal just bearable, as much given as brings it back. */
+/**
+ * The attenuator before and the gain after, set at once: as much taken as makes the signal just bearable, as much given
+ * as brings it back.
+ */
 function MakeUp({ bend, signal }: { bend: Bend; signal: number }) {
   const way = useDesign(currentWayOf);
   const padded = way.stages.find(

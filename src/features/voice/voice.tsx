@@ -21,7 +21,9 @@ const VIEWS: Record<VoiceView, { name: string; pane: () => React.ReactNode }> = 
   cell: { name: 'Cell', pane: () => <PhotocellPanel /> },
 };
 
-/** Of circuits that a voltage, a lamp or a pedal moves: what the control does, and what is to be known of them besides. */
+/**
+ * Of circuits that a voltage, a lamp or a pedal moves: what the control does, and what is to be known of them besides.
+ */
 export function Voice() {
   const variant = useDesign(currentVariantOf);
   const asked = useView((s) => s.voiceView);

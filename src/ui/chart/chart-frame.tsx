@@ -29,7 +29,8 @@ const RIGHT = 24;
 const TOP = 10;
 
 /**
- * Frame, axes and grid of a chart. Curves are drawn by child layers, which keep their own state: dragging redraws a path, never the frame.
+ * Frame, axes and grid of a chart. Curves are drawn by child layers, which keep their own state: dragging redraws a
+ * path, never the frame.
  */
 export const ChartFrame = memo(function ChartFrame({
   width,

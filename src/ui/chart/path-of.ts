@@ -10,9 +10,10 @@ interface Scales {
 }
 
 /**
- * An SVG path through points of rising or falling x, in tenths of a pixel; breaks where a value is not finite. Points that lie on the straight line between their
- * neighbours, to a tenth of a pixel, are left out (a cone of allowed directions is narrowed point by point: K. Reumann and A. Witkam, 1974): flanks and
- * pass bands are straight on these axes, and a short path is drawn sooner.
+ * An SVG path through points of rising or falling x, in tenths of a pixel; breaks where a value is not finite. Points
+ * that lie on the straight line between their neighbours, to a tenth of a pixel, are left out (a cone of allowed
+ * directions is narrowed point by point: K. Reumann and A. Witkam, 1974): flanks and pass bands are straight on these
+ * axes, and a short path is drawn sooner.
  */
 export function pathOf({ x: scaleX, y: scaleY, area }: Scales, x: ArrayLike<number>, y: ArrayLike<number>): string {
   const [lowest, highest] = [area.y - 2000, area.y + area.height + 2000];

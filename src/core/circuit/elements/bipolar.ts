@@ -4,8 +4,9 @@ export const BIPOLAR_VALUES = ['IS', 'BF', 'BR', 'NF', 'NR', '1/VAF', '1/VAR', '
 
 /**
  * Bipolar transistor: collector, base, emitter. Ebers-Moll in its transport form with Early effect and charge storage
- * (I. Getreu, Modeling the Bipolar Transistor, ch. 2): IT = IS (e^(vbe/NF·Vt) − e^(vbc/NR·Vt)) (1 − vbc/VAF − vbe/VAR), base currents of BF and BR;
- * charge TF·IF and constant junction capacitances. Terminal resistances are resistors outside.
+ * (I. Getreu, Modeling the Bipolar Transistor, ch. 2): IT = IS (e^(vbe/NF·Vt) − e^(vbc/NR·Vt)) (1 − vbc/VAF − vbe/VAR),
+ * base currents of BF and BR; charge TF·IF and constant junction capacitances. Terminal resistances are resistors
+ * outside.
  */
 function bipolar(kind: 'npn' | 'pnp'): ElementDefinition {
   const [C, B, E] = [0, 1, 2];

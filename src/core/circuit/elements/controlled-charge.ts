@@ -1,6 +1,9 @@
 import type { ElementDefinition } from '../element';
 
-/** Voltage-controlled charge: capacitance · v(2,3) is held between nodes 0 and 1; its change flows from node 0 through the element to node 1. */
+/**
+ * Voltage-controlled charge: capacitance · v(2,3) is held between nodes 0 and 1; its change flows from node 0 through
+ * the element to node 1.
+ */
 export const controlledCharge: ElementDefinition = {
   kind: 'controlled-charge',
   terminals: 4,

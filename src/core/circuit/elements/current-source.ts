@@ -1,6 +1,9 @@
 import type { ElementDefinition } from '../element';
 
-/** An independent current source: flows from its first node through itself to its second. AC magnitude (A), phase (degrees). */
+/**
+ * An independent current source: flows from its first node through itself to its second. AC magnitude (A), phase
+ * (degrees).
+ */
 export const currentSource: ElementDefinition = {
   kind: 'current-source',
   terminals: 2,

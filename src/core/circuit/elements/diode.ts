@@ -1,6 +1,9 @@
 import { junctionCurrent, shotNoise, type ElementDefinition } from '../element';
 
-/** A junction diode, anode first (or a light-emitting one): I = IS (exp(v/(N·Vt)) − 1), with a leak across it and a constant capacitance. Its series resistance is a resistor outside. */
+/**
+ * A junction diode, anode first (or a light-emitting one): I = IS (exp(v/(N·Vt)) − 1), with a leak across it and a
+ * constant capacitance. Its series resistance is a resistor outside.
+ */
 export const diode: ElementDefinition = {
   kind: 'diode',
   terminals: 2,

@@ -4,8 +4,9 @@ import { derivativeOf } from '../../program/derivative';
 export const JUNCTION_FET_VALUES = ['pinchOffVolts', 'beta', 'lambda', 'IS', 'CGS', 'CGD'] as const;
 
 /**
- * Junction field-effect transistor: drain, gate, source. Square law in saturation, parabola below it (W. Shockley, Proc. IRE 40, 1952; H. Shichman and
- * D. Hodges, IEEE J. Solid-State Circuits 3, 1968), the same either way round; gate junctions and constant capacitances. Channel noise 4kT·(2/3)·gm.
+ * Junction field-effect transistor: drain, gate, source. Square law in saturation, parabola below it (W. Shockley,
+ * Proc. IRE 40, 1952; H. Shichman and D. Hodges, IEEE J. Solid-State Circuits 3, 1968), the same either way round; gate
+ * junctions and constant capacitances. Channel noise 4kT·(2/3)·gm.
  */
 function junctionFet(kind: 'n-jfet' | 'p-jfet'): ElementDefinition {
   const [D, G, S] = [0, 1, 2];

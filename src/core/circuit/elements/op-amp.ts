@@ -32,8 +32,8 @@ function inputNoise(b: Behaviour, at: number): void {
 }
 
 /**
- * One-pole op-amp: v(out) · (1/A0 + s/ωt) = v(plus) − v(minus). Values: open-loop DC gain A0 (ratio), ωt = 2π · gain-bandwidth (rad/s), then noise.
- * Its output resistance is a resistor outside.
+ * One-pole op-amp: v(out) · (1/A0 + s/ωt) = v(plus) − v(minus). Values: open-loop DC gain A0 (ratio), ωt = 2π ·
+ * gain-bandwidth (rad/s), then noise. Its output resistance is a resistor outside.
  */
 export const onePoleOpAmp: ElementDefinition = {
   kind: 'one-pole-op-amp',
@@ -61,9 +61,10 @@ export const LIMITED_OP_AMP_VALUES = [
 ] as const;
 
 /**
- * One-pole op-amp with slew and swing limits: plus, minus, out, and a node of its own whose voltage is what the output stage is asked for.
- * d/dt p = slew · tanh(ωt · v / slew) − p · ωt / A0, so that it is the one-pole op-amp for small signals and slews for large ones
- * (J. Solomon, IEEE J. Solid-State Circuits 9, 1974); beyond its swing p is held by a stiff conductance and recovers at once.
+ * One-pole op-amp with slew and swing limits: plus, minus, out, and a node of its own whose voltage is what the output
+ * stage is asked for. d/dt p = slew · tanh(ωt · v / slew) − p · ωt / A0, so that it is the one-pole op-amp for small
+ * signals and slews for large ones (J. Solomon, IEEE J. Solid-State Circuits 9, 1974); beyond its swing p is held by a
+ * stiff conductance and recovers at once.
  */
 export const limitedOpAmp: ElementDefinition = {
   kind: 'limited-op-amp',

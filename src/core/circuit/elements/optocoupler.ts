@@ -6,9 +6,10 @@ export const OPTOCOUPLER_VALUES: readonly string[] = LAW;
 const known = new Map<number, ElementDefinition>();
 
 /**
- * A lamp (light-emitting diode) facing a photoresistor: lamp +, lamp −, cell, cell, light. The fifth terminal is a node of its own that nothing else touches;
- * its voltage is the light the cell has grown used to, in milliamperes of lamp current. It follows the lamp with `riseS` upwards and `fallS` downwards.
- * Cell conductance: 1/darkOhm + G(light), ln G = slope ln(light) − ln(ohmAtOneMilliamp), bent as often as asked: from ln(light) = `at` on the slope is `by` more.
+ * A lamp (light-emitting diode) facing a photoresistor: lamp +, lamp −, cell, cell, light. The fifth terminal is a node
+ * of its own that nothing else touches; its voltage is the light the cell has grown used to, in milliamperes of lamp
+ * current. It follows the lamp with `riseS` upwards and `fallS` downwards. Cell conductance: 1/darkOhm + G(light), ln G
+ * = slope ln(light) − ln(ohmAtOneMilliamp), bent as often as asked: from ln(light) = `at` on the slope is `by` more.
  */
 export function optocouplerBent(bends: number): ElementDefinition {
   const before = known.get(bends);

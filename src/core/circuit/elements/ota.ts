@@ -11,8 +11,9 @@ export function hyperbolicTangent(graph: Graph, x: Node): Node {
 }
 
 /**
- * Operational transconductance amplifier: plus, minus, out, control plus, control minus, reference. I = Ibias tanh((v+ − v−)/2Vt) flows out of `out`
- * (the long-tailed pair; P. Gray and R. Meyer, Analysis and Design of Analog Integrated Circuits, 3.5), Ibias = biasAmps + biasAmpsPerVolt · control, not below zero.
+ * Operational transconductance amplifier: plus, minus, out, control plus, control minus, reference. I = Ibias tanh((v+
+ * − v−)/2Vt) flows out of `out` (the long-tailed pair; P. Gray and R. Meyer, Analysis and Design of Analog Integrated
+ * Circuits, 3.5), Ibias = biasAmps + biasAmpsPerVolt · control, not below zero.
  */
 export const ota: ElementDefinition = {
   kind: 'ota',

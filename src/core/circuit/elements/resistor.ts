@@ -13,8 +13,8 @@ export const resistor: ElementDefinition = {
 };
 
 /**
- * A resistor with its current as an unknown, v = R i: for resistances so small among their neighbours that their conductance would drown the others'
- * in the sums at its nodes.
+ * A resistor with its current as an unknown, v = R i: for resistances so small among their neighbours that their
+ * conductance would drown the others' in the sums at its nodes.
  */
 export const smallResistor: ElementDefinition = {
   kind: 'small-resistor',

@@ -12,8 +12,8 @@ export function reverseBessel(order: number): number[] {
 }
 
 /**
- * Flattest group delay: roots of the reverse Bessel polynomial, which gives one second of delay at DC.
- * Cutoff either at half power or, normalised to delay, where 1/(2π f) is the delay at DC. W. E. Thomson, Proc. IEE 96, part III, 1949.
+ * Flattest group delay: roots of the reverse Bessel polynomial, which gives one second of delay at DC. Cutoff either at
+ * half power or, normalised to delay, where 1/(2π f) is the delay at DC. W. E. Thomson, Proc. IEE 96, part III, 1949.
  */
 export const bessel: Alignment = {
   id: 'bessel',

@@ -2,8 +2,8 @@ import { sectionOfPair, type PrototypeSection } from '../section';
 import { ordersUpTo, scaleSections, type Alignment } from './define-alignment';
 
 /**
- * Poles on an ellipse: −sinh v sin θ ± j cosh v cos θ with v = asinh(1/ε)/n, ε² = 10^(ripple/10) − 1; ripple edge at 1 rad/s.
- * The half-power point is at cosh(acosh(1/ε)/n). L. Weinberg, Network Analysis and Synthesis, 11.3.
+ * Poles on an ellipse: −sinh v sin θ ± j cosh v cos θ with v = asinh(1/ε)/n, ε² = 10^(ripple/10) − 1; ripple edge at 1
+ * rad/s. The half-power point is at cosh(acosh(1/ε)/n). L. Weinberg, Network Analysis and Synthesis, 11.3.
  */
 export const chebyshev: Alignment = {
   id: 'chebyshev',

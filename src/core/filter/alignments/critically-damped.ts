@@ -1,7 +1,10 @@
 import type { PrototypeSection } from '../section';
 import { ordersUpTo, type Alignment } from './define-alignment';
 
-/** All poles in one place, half power at the cutoff: ω = 1 / sqrt(2^(1/n) − 1). No overshoot at all. U. Tietze and C. Schenk, Electronic Circuits, 13.1. */
+/**
+ * All poles in one place, half power at the cutoff: ω = 1 / sqrt(2^(1/n) − 1). No overshoot at all. U. Tietze and C.
+ * Schenk, Electronic Circuits, 13.1.
+ */
 export const criticallyDamped: Alignment = {
   id: 'critically-damped',
   name: 'Critically damped',

@@ -4,7 +4,10 @@ import { butterworthSections } from './butterworth';
 export const orderOfSections = (sections: readonly { readonly order: number }[]): number =>
   sections.reduce((sum, { order }) => sum + order, 0);
 
-/** Poles and zeros of the maker's own, as sections relative to the cutoff; a Butterworth of the order wanted until they are given. */
+/**
+ * Poles and zeros of the maker's own, as sections relative to the cutoff; a Butterworth of the order wanted until they
+ * are given.
+ */
 export const custom: Alignment = {
   id: 'custom',
   name: 'Own poles and zeros',

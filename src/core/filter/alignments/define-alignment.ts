@@ -8,7 +8,10 @@ export interface AlignmentOptions {
   readonly attenuationDb?: number;
   /** Sections of the maker's own, for the alignment that takes them as they are. */
   readonly custom?: readonly PrototypeSection[];
-  /** Where schools differ on what the cutoff is: the half-power point, or the alignment's own mark (ripple edge, DC delay). */
+  /**
+   * Where schools differ on what the cutoff is: the half-power point, or the alignment's own mark (ripple edge, DC
+   * delay).
+   */
   readonly cutoffAt: 'own' | '-3db';
 }
 
@@ -27,7 +30,9 @@ export interface Alignment {
   /** How far under the pass band its own cutoff lies, dB, where that is not half power and the same for every order. */
   readonly ownCutoffDb?: number;
   readonly defaultCutoffAt: AlignmentOptions['cutoffAt'];
-  /** Sections with the cutoff at 1 rad/s, in order of rising Q (a first-order section first), each of unity gain at DC. */
+  /**
+   * Sections with the cutoff at 1 rad/s, in order of rising Q (a first-order section first), each of unity gain at DC.
+   */
   prototype(order: number, options: AlignmentOptions): PrototypeSection[];
   /** Level at DC against the pass-band peak, dB: minus the ripple for a Chebyshev of even order, else 0. */
   dcLevelDb(order: number, options: AlignmentOptions): number;
@@ -51,8 +56,8 @@ const LOWEST_OMEGA = 1e-9;
 const HIGHEST_OMEGA = 1e6;
 
 /**
- * The ω where a prototype has fallen to half of its peak power (`peak`, relative to DC), by bisection in the logarithm: the first such ω, which is the
- * only one of a response that falls, and below the first zero of one that comes back.
+ * The ω where a prototype has fallen to half of its peak power (`peak`, relative to DC), by bisection in the logarithm:
+ * the first such ω, which is the only one of a response that falls, and below the first zero of one that comes back.
  */
 export function halfPowerOmega(sections: readonly PrototypeSection[], peak = 1): number {
   const zeros = sections.flatMap((s) => (s.order === 2 && s.zero !== undefined ? [s.zero] : []));
@@ -63,7 +68,10 @@ export function halfPowerOmega(sections: readonly PrototypeSection[], peak = 1):
   );
 }
 
-/** Gives zeros (rad/s) to second-order sections: the highest Q takes the nearest, the next the nearest of the rest, which keeps each section's peak low. */
+/**
+ * Gives zeros (rad/s) to second-order sections: the highest Q takes the nearest, the next the nearest of the rest,
+ * which keeps each section's peak low.
+ */
 export function withZeros(sections: readonly PrototypeSection[], zeros: readonly number[]): PrototypeSection[] {
   const left = [...zeros].sort((a, b) => a - b);
   return [...sections]

@@ -52,8 +52,9 @@ function agm(a: number, b: number): number {
 const THETA_TERMS = 40;
 
 /**
- * Selectivity k of an order and discrimination k1: the nome of k is that of k1 to the power 1/n, q = exp(−π K1′/(n K1)), and √k = θ2(q)/θ3(q). In nomes nothing is lost
- * where k1 is so small that its complement rounds to one (M. Abramowitz, I. Stegun, Handbook of Mathematical Functions, 16.38 and 17.6).
+ * Selectivity k of an order and discrimination k1: the nome of k is that of k1 to the power 1/n, q = exp(−π K1′/(n
+ * K1)), and √k = θ2(q)/θ3(q). In nomes nothing is lost where k1 is so small that its complement rounds to one (M.
+ * Abramowitz, I. Stegun, Handbook of Mathematical Functions, 16.38 and 17.6).
  */
 function degreeEquation(order: number, discrimination: number): number {
   const complement = Math.sqrt((1 - discrimination) * (1 + discrimination));
@@ -66,13 +67,17 @@ function degreeEquation(order: number, discrimination: number): number {
   return ((2 * nome ** 0.25 * odd) / even) ** 2;
 }
 
-/** Selectivity k: ripple edge over stop-band edge. Reflection zeros are the reciprocals of the nulls over it. @param attenuationDb of the stop band. */
+/**
+ * Selectivity k: ripple edge over stop-band edge. Reflection zeros are the reciprocals of the nulls over it.
+ * @param attenuationDb of the stop band.
+ */
 export const ellipticSelectivity = (order: number, rippleDb: number, attenuationDb: number): number =>
   degreeEquation(order, Math.sqrt((10 ** (rippleDb / 10) - 1) / (10 ** (attenuationDb / 10) - 1)));
 
 /**
- * Equal ripples on both sides, the narrowest transition of all: poles j·cd((u_i − jv)K, k), zeros j/(k cd(u_i K, k)), ripple edge at 1 rad/s
- * (W. Cauer; computed by Landen's transformation: S. Orfanidis, Lecture Notes on Elliptic Filter Design, 2006, equations 47 to 63).
+ * Equal ripples on both sides, the narrowest transition of all: poles j·cd((u_i − jv)K, k), zeros j/(k cd(u_i K, k)),
+ * ripple edge at 1 rad/s (W. Cauer; computed by Landen's transformation: S. Orfanidis, Lecture Notes on Elliptic Filter
+ * Design, 2006, equations 47 to 63).
  */
 export const elliptic: Alignment = {
   id: 'elliptic',

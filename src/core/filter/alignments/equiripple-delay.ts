@@ -43,8 +43,9 @@ function extremes(points: readonly number[]): number[] {
 }
 
 /**
- * Phase straight within ±0.05° with errors of equal size, so that the delay ripples evenly (E. Ulbrich and H. Piloty, Archiv der elektrischen Übertragung 14,
- * 1960). Begins with phase exact at evenly spaced frequencies, then moves them by Newton's method until all extremes are alike. Half power at 1 rad/s.
+ * Phase straight within ±0.05° with errors of equal size, so that the delay ripples evenly (E. Ulbrich and H. Piloty,
+ * Archiv der elektrischen Übertragung 14, 1960). Begins with phase exact at evenly spaced frequencies, then moves them
+ * by Newton's method until all extremes are alike. Half power at 1 rad/s.
  */
 export const equirippleDelay: Alignment = {
   id: 'equiripple-delay',

@@ -3,8 +3,8 @@ import { halfPowerOmega, ordersUpTo, scaleSections, type Alignment } from './def
 import { leftHalf } from './legendre';
 
 /**
- * |H|² = 1 / Σ (ln 2 · ω²)^k / k!, k up to the order: the bell curve's series cut short, then moved so that half power is at 1 rad/s
- * (A. Zverev, Handbook of Filter Synthesis, 2.10).
+ * |H|² = 1 / Σ (ln 2 · ω²)^k / k!, k up to the order: the bell curve's series cut short, then moved so that half power
+ * is at 1 rad/s (A. Zverev, Handbook of Filter Synthesis, 2.10).
  */
 export const gaussian: Alignment = {
   id: 'gaussian',

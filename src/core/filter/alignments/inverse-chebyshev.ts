@@ -3,8 +3,8 @@ import { sectionsOfPoles } from '../section';
 import { halfPowerOmega, ordersUpTo, scaleSections, withZeros, type Alignment } from './define-alignment';
 
 /**
- * Flat below, equal ripples at −attenuation above: the reciprocals of a Chebyshev's poles, zeros at 1/cos((2k − 1)π/2n); stop band from 1 rad/s
- * (R. Schaumann, H. Xiao and M. Van Valkenburg, Design of Analog Filters, 7.3).
+ * Flat below, equal ripples at −attenuation above: the reciprocals of a Chebyshev's poles, zeros at 1/cos((2k −
+ * 1)π/2n); stop band from 1 rad/s (R. Schaumann, H. Xiao and M. Van Valkenburg, Design of Analog Filters, 7.3).
  */
 export const inverseChebyshev: Alignment = {
   id: 'inverse-chebyshev',

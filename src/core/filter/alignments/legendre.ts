@@ -20,8 +20,9 @@ function legendrePolynomials(highest: number): number[][] {
 }
 
 /**
- * L_n(ω²) of |H|² = 1 / (1 + L_n(ω²)), lowest power of ω² first: the integral up to 2ω² − 1 of a squared sum of Legendre polynomials
- * (A. Papoulis, Proc. IRE 46, 1958, for odd orders; M. Fukada, IRE Trans. CT-6, 1959, for even ones).
+ * L_n(ω²) of |H|² = 1 / (1 + L_n(ω²)), lowest power of ω² first: the integral up to 2ω² − 1 of a squared sum of
+ * Legendre polynomials (A. Papoulis, Proc. IRE 46, 1958, for odd orders; M. Fukada, IRE Trans. CT-6, 1959, for even
+ * ones).
  */
 export function optimumL(order: number): number[] {
   const k = Math.floor((order - 1) / 2);

@@ -3,8 +3,8 @@ import { butterworthSections } from './butterworth';
 import type { PrototypeSection } from '../section';
 
 /**
- * A Butterworth of half the order, twice over: 6.02 dB down at its cutoff, so that low-pass and high-pass add to a level sum.
- * Two equal real poles are one section of Q 0.5. S. H. Linkwitz, J. Audio Eng. Soc. 24, 1976.
+ * A Butterworth of half the order, twice over: 6.02 dB down at its cutoff, so that low-pass and high-pass add to a
+ * level sum. Two equal real poles are one section of Q 0.5. S. H. Linkwitz, J. Audio Eng. Soc. 24, 1976.
  */
 export const linkwitzRiley: Alignment = {
   id: 'linkwitz-riley',

@@ -5,7 +5,10 @@ const FIXES_VOLTAGE = /^(voltage-source|vcvs|ccvs )/;
 const JOINS_ALL = /^(npn|pnp)$/;
 const NO_PATH = /^(current-source|vccs|cccs |coupling )/;
 
-/** Finds what makes a circuit unsolvable by its shape alone: no ground, a node with no path to it, a ring of voltage sources, an unknown control. */
+/**
+ * Finds what makes a circuit unsolvable by its shape alone: no ground, a node with no path to it, a ring of voltage
+ * sources, an unknown control.
+ */
 export function checkCircuit(
   netlist: Netlist,
   lineOf: ReadonlyMap<string, number>,

@@ -42,8 +42,9 @@ export function deckNodes(text: string): Result<string[], 'deck'> {
 }
 
 /**
- * A circuit that is not in the catalogue, from its deck: resistors, capacitors and coils are its parts, all else stands as the deck has it. A source at the input node gives way to the
- * path; diodes and transistors are what they are to a small signal where the deck by itself rests. Fails with `deck` (`line`, `message`).
+ * A circuit that is not in the catalogue, from its deck: resistors, capacitors and coils are its parts, all else stands
+ * as the deck has it. A source at the input node gives way to the path; diodes and transistors are what they are to a
+ * small signal where the deck by itself rests. Fails with `deck` (`line`, `message`).
  */
 export function deckTopology(stage: DeckStage): Result<NetworkTopology, 'deck'> {
   const key = JSON.stringify([stage.text, stage.input, stage.output]);
@@ -209,14 +210,12 @@ function drawDeck(
         kind: KINDS[definition.kind],
         nets: [label(nodes[0]), label(nodes[1])],
       })),
-    opAmps: elements
-      .filter(isAmplifier)
-      .map(({ name, nodes }) => ({
-        name: name.toUpperCase(),
-        plus: label(nodes[2]),
-        minus: label(nodes[3]),
-        out: label(nodes[0]),
-      })),
+    opAmps: elements.filter(isAmplifier).map(({ name, nodes }) => ({
+      name: name.toUpperCase(),
+      plus: label(nodes[2]),
+      minus: label(nodes[3]),
+      out: label(nodes[0]),
+    })),
     devices: devices.flatMap((e) =>
       symbol(e) ? [{ name: e.name.toUpperCase(), symbol: symbol(e)!, nets: e.nodes.map(label) }] : [],
     ),

@@ -78,7 +78,9 @@ interface Reading {
   number(at: number, what: string): number;
 }
 
-/** The elements of a `D` or `Q` card: the device, and a resistor with a node of its own for each terminal resistance. */
+/**
+ * The elements of a `D` or `Q` card: the device, and a resistor with a node of its own for each terminal resistance.
+ */
 export function placeDevice(
   card: Card,
   name: string,

@@ -11,7 +11,10 @@ const SUFFIX: readonly [string, number][] = [
   ['t', 12],
 ];
 
-/** A deck's number: `4.7k`, `10kohm`, `2meg`, `1e-9`; letters after the suffix are ignored, M is milli. Null when it is not one. */
+/**
+ * A deck's number: `4.7k`, `10kohm`, `2meg`, `1e-9`; letters after the suffix are ignored, M is milli. Null when it is
+ * not one.
+ */
 export function deckNumber(text: string): number | null {
   const match = /^([+-]?(?:\d+\.?\d*|\.\d+))(?:e([+-]?\d+))?([a-zµ]*)$/i.exec(text.trim());
   if (!match) return null;

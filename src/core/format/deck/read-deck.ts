@@ -51,8 +51,8 @@ const ANALYSES =
   /^\.(ac|op|tran|noise|print|plot|probe|save|options?|temp|ic|nodeset|four|meas(ure)?|width|step|dc|tf|sens)\b/i;
 
 /**
- * Reads a plain-text circuit deck: R C L K V I E G F H D Q X, .model, .subckt/.ends, .param with {expressions}, .end. Analysis directives are read past with a note.
- * Any other card is an error that names its line.
+ * Reads a plain-text circuit deck: R C L K V I E G F H D Q X, .model, .subckt/.ends, .param with {expressions}, .end.
+ * Analysis directives are read past with a note. Any other card is an error that names its line.
  */
 export function readDeck(text: string): Result<Deck, 'deck'> {
   if (text.includes('\0')) return deckFailure(0, 'this is not a text file');

@@ -8,7 +8,10 @@ export const isWave = (word: string): boolean => /^(sin|pulse|pwl)\(.*\)$/is.tes
 /** More pulses than this in a second of time would be steps too small to take. */
 const SHORTEST_PERIOD = 1e-15;
 
-/** Reads `SIN(offset amplitude frequency delay damping phase)`, `PULSE(low high delay rise fall width period)` or `PWL(t v t v ...)`. */
+/**
+ * Reads `SIN(offset amplitude frequency delay damping phase)`, `PULSE(low high delay rise fall width period)` or `PWL(t
+ * v t v ...)`.
+ */
 export function readWave(
   text: string,
   line: number,

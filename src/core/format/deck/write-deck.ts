@@ -17,8 +17,8 @@ export interface WriteDeckOptions {
 const digits = (value: number): string => String(Number(value.toPrecision(12)));
 
 /**
- * Writes a circuit as a deck that `readDeck` reads. A one-pole op-amp becomes a transconductance into a leaky capacitor and a unity source.
- * Fails with `not-in-a-deck` (`element`) for what the syntax cannot say.
+ * Writes a circuit as a deck that `readDeck` reads. A one-pole op-amp becomes a transconductance into a leaky capacitor
+ * and a unity source. Fails with `not-in-a-deck` (`element`) for what the syntax cannot say.
  */
 export function writeDeck(netlist: Netlist, options: WriteDeckOptions): Result<string, 'not-in-a-deck'> {
   const canonical = mergeNodes(netlist);

@@ -26,7 +26,10 @@ const WAYS: Readonly<
   pairs: { mostPairs: MOST_PAIRS, take: ({ choices }) => choices.at(-1) },
 };
 
-/** The parts of a variant's first way chosen, and the design with them. Fails as reading and design do, or with `bad-option`. */
+/**
+ * The parts of a variant's first way chosen, and the design with them. Fails as reading and design do, or with
+ * `bad-option`.
+ */
 export function chooseVerb(
   text: string,
   variantName: string | undefined,

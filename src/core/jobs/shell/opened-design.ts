@@ -10,8 +10,8 @@ export interface OpenedDesign {
 }
 
 /**
- * A design from its text, and one of its variants by name or id, which becomes the current one. Fails as reading does, or
- * with `no-such-variant` (`variant`, `variants`).
+ * A design from its text, and one of its variants by name or id, which becomes the current one. Fails as reading does,
+ * or with `no-such-variant` (`variant`, `variants`).
  */
 export function openDesign(text: string, variantName?: string): Result<OpenedDesign> {
   const read = readDesignText(text);

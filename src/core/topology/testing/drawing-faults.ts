@@ -4,7 +4,10 @@ import type { PartSpec } from '../define-topology';
 import { PART_UNITS } from '../part-units';
 import type { PartValues } from '../part';
 
-/** What is wrong with a drawing: parts not shown once as what they are, labels on ink, on labels or off the sheet, parts on parts. Empty when it is clean. */
+/**
+ * What is wrong with a drawing: parts not shown once as what they are, labels on ink, on labels or off the sheet, parts
+ * on parts. Empty when it is clean.
+ */
 export function drawingFaults(
   drawing: Drawing,
   parts: readonly { readonly spec: Pick<PartSpec, 'name' | 'kind'> }[],
