@@ -3,7 +3,7 @@ import { AcSolver } from '../src/core/analysis/solver';
 import { valueDraws } from '../src/core/analysis/spread';
 import { AS_BUILT, compile } from '../src/core/design/compile';
 import { createDesign, createPlan } from '../src/core/design/create';
-import { runDesk } from '../src/core/jobs/desk';
+import { runDesk } from '../src/core/jobs/desk/desk';
 import { logGrid } from '../src/core/math/grid';
 import { must } from '../src/core/result';
 

@@ -1,6 +1,6 @@
 import { createDesign, createNetwork } from '../src/core/design/create';
-import { LIVE_BLOCK, LiveSound } from '../src/core/jobs/live-sound';
-import { RATE_HZ } from '../src/core/jobs/sound-source';
+import { LIVE_BLOCK, LiveSound } from '../src/core/jobs/sound/live-sound';
+import { RATE_HZ } from '../src/core/jobs/sound/sound-source';
 import { must } from '../src/core/result';
 import { NETWORK_TOPOLOGIES } from '../src/core/topology/index';
 

@@ -1,4 +1,4 @@
-import { noiseCsv, responseCsv, toleranceCsv, transientCsv } from '../src/core/jobs/command-line';
+import { noiseCsv, responseCsv, toleranceCsv, transientCsv } from '../src/core/jobs/shell/command-line';
 import type { JobAnswers, JobRequest } from '../src/core/jobs/run-job';
 import { CommandError } from './command-error';
 import { GRID_HELP, gridOf, optionsOf, quantity, runner, text, valueOr, type Verb, type VerbCall } from './options';

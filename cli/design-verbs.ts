@@ -1,4 +1,4 @@
-import { deckQuantity } from '../src/core/jobs/command-line';
+import { deckQuantity } from '../src/core/jobs/shell/command-line';
 import { boardVerb } from '../src/core/jobs/shell/board-verb';
 import { chooseVerb } from '../src/core/jobs/shell/choose-verb';
 import { deckVerb } from '../src/core/jobs/shell/deck-verb';

@@ -1,5 +1,5 @@
 import { JobRunner } from '../src/core/jobs/run-job';
-import { csvColumns, decadeGridHz, deckQuantity } from '../src/core/jobs/command-line';
+import { csvColumns, decadeGridHz, deckQuantity } from '../src/core/jobs/shell/command-line';
 import type { Result } from '../src/core/result';
 import { CommandError } from './command-error';
 import { FAILURE_WORDS } from './failure-words';

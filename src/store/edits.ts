@@ -16,8 +16,8 @@ import type { Batch, Design, Nuisance, PartChoice, Plan, Stage, Variant, Way } f
 import { wayTargets } from '@/core/design/targets';
 import { OP_AMP_IDS, type OpAmp } from '@/core/device/op-amps';
 import { DECK, deckTopology, type DeckStage } from '@/core/format/deck/deck-topology';
-import { DesignContext } from '@/core/topology/design-context';
-import type { NetworkTopology } from '@/core/topology/define-topology';
+import { DesignContext } from '@/core/topology/kit/design-context';
+import type { NetworkTopology } from '@/core/topology/kit/define-topology';
 import { topologyById } from '@/core/topology/index';
 import { bankOfParts, bankWays, type BankSpec, type GivenStage } from '@/core/design/bank';
 import { currentWayIn } from '@/core/design/current-way';

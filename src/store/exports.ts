@@ -6,7 +6,7 @@ import type { Design } from '@/core/design/schema';
 import { figure, writeCsv } from '@/core/format/csv';
 import { curvesSvg, schematicSvg } from '@/core/format/svg';
 import { drawingOf } from '@/core/design/stage-design';
-import { designDeck } from '@/core/jobs/deck-jobs';
+import { designDeck } from '@/core/jobs/deck/deck-jobs';
 import { failure, success, type Failure, type Result } from '@/core/result';
 import { stageTopology } from '@/core/design/stage-topology';
 import { download, fileName } from '@/ui/download';

@@ -1,8 +1,8 @@
 import { transfer, wrap, type Remote } from 'comlink';
 import { create } from 'zustand';
 import { withoutRecord } from '@/core/design/without-record';
-import type { LiveRequest } from '@/core/jobs/live-sound';
-import { RATE_HZ } from '@/core/jobs/sound-source';
+import type { LiveRequest } from '@/core/jobs/sound/live-sound';
+import { RATE_HZ } from '@/core/jobs/sound/sound-source';
 import type { Failure } from '@/core/result';
 import type { LiveSoundApi } from '@/workers/live-sound.worker';
 import { documentStore } from './document';

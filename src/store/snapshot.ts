@@ -1,5 +1,5 @@
 import type { Design, Snapshot } from '@/core/design/schema';
-import type { DeskResult } from '@/core/jobs/desk-types';
+import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { currentVariantOf } from './edits';
 
 /** The numbers of the desk as they stand, for the record. */

@@ -1,4 +1,4 @@
-import { seriesCrossover } from '@/core/topology/series-crossover';
+import { seriesCrossover } from '@/core/topology/loudspeaker/series-crossover';
 import { arrangeStages, createDriverWay, createNetwork, createPlan } from '@/core/design/create';
 import type {
   Coupling,
@@ -13,9 +13,9 @@ import type {
 } from '@/core/design/schema';
 import { ordersIn } from '@/core/filter/plan-sections';
 import { alignmentById } from '@/core/filter/alignments/index';
-import { USUAL_LISTENING } from '@/core/jobs/speaker-system';
+import { USUAL_LISTENING } from '@/core/jobs/loudspeaker/speaker-system';
 import type { Driver } from '@/core/loudspeaker/driver';
-import { PASSIVE_LADDER } from '@/core/topology/passive-ladder-circuit';
+import { PASSIVE_LADDER } from '@/core/topology/loudspeaker/passive-ladder-circuit';
 import { currentVariantOf, currentWayOf, newId, selectWay, type Edit } from './edits';
 
 /** Changes of a crossover: its ways, drivers, listener's place, coils; written on a draft like all others. */

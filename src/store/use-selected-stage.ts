@@ -1,7 +1,7 @@
 'use client';
 
 import type { Stage } from '@/core/design/schema';
-import type { DeskStage } from '@/core/jobs/desk-types';
+import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { useDesign } from './document';
 import { currentWayOf } from './edits';
 import { useResults } from './results';

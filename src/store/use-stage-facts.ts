@@ -1,6 +1,6 @@
 'use client';
 
-import type { DeskStage } from '@/core/jobs/desk-types';
+import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { useResults } from './results';
 
 /** What the results say of a stage: of the way in hand, or of any way of a crossover. */

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import type { WaveId } from '@/core/analysis/periodic-waves';
 import type { Reading } from '@/core/format/schematic-shapes';
-import type { ShapingGoal } from '@/core/jobs/shaping';
+import type { ShapingGoal } from '@/core/jobs/network/shaping';
 
 export const TASKS = ['brief', 'circuit', 'values', 'spread', 'build', 'measure', 'listen', 'log'] as const;
 export type Task = (typeof TASKS)[number];

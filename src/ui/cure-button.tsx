@@ -1,6 +1,6 @@
 'use client';
 
-import type { Check, Cure } from '@/core/jobs/desk-types';
+import type { Check, Cure } from '@/core/jobs/desk/desk-types';
 import { checkWords, cureWords } from './words';
 import { edit } from '@/store/document';
 import { turnOver } from '@/store/speaker-edits';

@@ -2,7 +2,7 @@
 
 import { schematicShapes, type SchematicOptions } from '@/core/format/schematic-shapes';
 import { useMemo } from 'react';
-import { drawingBounds, TEXT, type Drawing } from '@/core/topology/drawing';
+import { drawingBounds, TEXT, type Drawing } from '@/core/topology/kit/drawing';
 
 export interface SchematicProps extends SchematicOptions {
   readonly drawing: Drawing;

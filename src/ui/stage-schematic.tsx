@@ -1,11 +1,11 @@
 'use client';
 
-import type { DeskStage } from '@/core/jobs/desk-types';
+import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { drawingOf, specsOf } from '@/core/design/stage-design';
 import { stageTopology } from '@/core/design/stage-topology';
 import { Schematic } from './schematic';
 import type { Stage } from '@/core/design/schema';
-import type { Topology } from '@/core/topology/define-topology';
+import type { Topology } from '@/core/topology/kit/define-topology';
 import { useDesign } from '@/store/document';
 import { useDesignJob } from '@/store/use-design-job';
 import { useView } from '@/store/view';

@@ -1,5 +1,5 @@
 import { checkWords, failureWords, quantityWords } from './words';
-import type { Check } from '@/core/jobs/desk-types';
+import type { Check } from '@/core/jobs/desk/desk-types';
 import { failure } from '@/core/result';
 import { parseQuantity } from '@/core/units/quantity';
 

@@ -1,6 +1,6 @@
 import { findTopology } from '@/core/topology/index';
 import { findOpAmp } from '@/core/device/op-amps';
-import type { Check, Cure } from '@/core/jobs/desk-types';
+import type { Check, Cure } from '@/core/jobs/desk/desk-types';
 import type { PlanResponse } from '@/core/filter/plan-sections';
 import type { FilterResponse } from '@/core/filter/section';
 import type { Failure } from '@/core/result';

@@ -1,6 +1,6 @@
 import type { JobRequest } from '@/core/jobs/run-job';
 import { success, type Result } from '@/core/result';
-import type { ResponseResult } from '@/core/jobs/deck-analyses';
+import type { ResponseResult } from '@/core/jobs/deck/deck-analyses';
 import { LatestJob } from './latest-job';
 
 type Asked = { deck: string; answer: (value: Result<ResponseResult>) => void };

@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
 import type { Design } from '@/core/design/schema';
-import { LIVE_BLOCK, LiveSound, type LiveRequest } from '@/core/jobs/live-sound';
+import { LIVE_BLOCK, LiveSound, type LiveRequest } from '@/core/jobs/sound/live-sound';
 import { failure, success, type Result } from '@/core/result';
 
 /** Samples that lie ready before they are played: about a sixth of a second. */

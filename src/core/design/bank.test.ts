@@ -2,7 +2,7 @@ import { levelsDb } from '../analysis/response';
 import { AcSolver } from '../analysis/solver';
 import { bankBands, bankCentres } from '../filter/bank';
 import { readBankCsv, writeBankCsv } from '../format/bank-csv';
-import { runBank } from '../jobs/bank';
+import { runBank } from '../jobs/bank/bank';
 import { logGrid } from '../math/grid';
 import { neighbours } from '../parts/preferred';
 import { bruteCurve } from '../testing/brute-curve';

@@ -1,8 +1,8 @@
 import type { z } from 'zod';
 import { bankBands, bankCentres } from '../filter/bank';
 import { bandEdges } from '../filter/plan-sections';
-import { bandPassClosedForm } from '../topology/multiple-feedback-band-pass';
-import type { PartValues } from '../topology/part';
+import { bandPassClosedForm } from '../topology/op-amp/multiple-feedback-band-pass';
+import type { PartValues } from '../topology/kit/part';
 import { neighbours } from '../parts/preferred';
 import { decibels } from '../units/quantity';
 import { success, type Result } from '../result';

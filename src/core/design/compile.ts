@@ -11,7 +11,7 @@ import { operatingPoint, type OperatingPoint } from '../analysis/operating-point
 import { deviceModel } from '../circuit/behaviour';
 import type { ElementDefinition } from '../circuit/element';
 import { success, type Failure, type Result } from '../result';
-import type { BuildContext } from '../topology/define-topology';
+import type { BuildContext } from '../topology/kit/define-topology';
 import { fromDecibels } from '../units/quantity';
 import { couplingBetween } from '../circuit/elements/coupling';
 import type { Driver } from '../loudspeaker/driver';

@@ -3,7 +3,7 @@ import { alignmentById } from '../filter/alignments/index';
 import type { PlanResponse } from '../filter/plan-sections';
 import type { SectionTarget } from '../filter/section';
 import type { Driver } from '../loudspeaker/driver';
-import type { NetworkTopology } from '../topology/define-topology';
+import type { NetworkTopology } from '../topology/kit/define-topology';
 import {
   DESIGN_FORMAT,
   DESIGN_VERSION,
@@ -14,7 +14,7 @@ import {
   type Variant,
   type Way,
 } from './schema';
-import { PASSIVE_LADDER } from '../topology/passive-ladder-circuit';
+import { PASSIVE_LADDER } from '../topology/loudspeaker/passive-ladder-circuit';
 import { sectionsOf } from './targets';
 
 /** Makes ids; the interface passes random ones, tests and demo data count. */

@@ -1,8 +1,8 @@
 import { demoDrivers } from '../loudspeaker/demo-drivers';
 import type { Driver } from '../loudspeaker/driver';
-import { driverNotch } from '../topology/driver-notch';
-import { driverPad } from '../topology/driver-pad';
-import { impedanceCorrection } from '../topology/impedance-correction';
+import { driverNotch } from '../topology/loudspeaker/driver-notch';
+import { driverPad } from '../topology/loudspeaker/driver-pad';
+import { impedanceCorrection } from '../topology/loudspeaker/impedance-correction';
 import { createCrossover, createDriverWay, createNetwork, createPlan, createWay, type MakeId } from './create';
 import type { Design, Plan, Way } from './schema';
 

@@ -1,5 +1,5 @@
 import { AcSolver } from '../analysis/solver';
-import { runDesk } from '../jobs/desk';
+import { runDesk } from '../jobs/desk/desk';
 import { must } from '../result';
 import { demoDesigns } from './demo';
 import { designSchema } from './schema';

@@ -1,12 +1,12 @@
-import { commonEmitter } from '../topology/common-emitter';
-import { diodeLegs } from '../topology/diode-legs';
-import { emitterFollower } from '../topology/emitter-follower';
-import { otaCascade } from '../topology/ota-cascade';
-import { optocouplerGate } from '../topology/optocoupler-gate';
-import { transistorLadder } from '../topology/transistor-ladder';
-import { wahInductor } from '../topology/wah-inductor';
-import { wahInductorless } from '../topology/wah-inductorless';
-import type { NetworkTopology } from '../topology/define-topology';
+import { commonEmitter } from '../topology/voice/stage/common-emitter';
+import { diodeLegs } from '../topology/voice/diode-legs';
+import { emitterFollower } from '../topology/voice/stage/emitter-follower';
+import { otaCascade } from '../topology/voice/ota-cascade';
+import { optocouplerGate } from '../topology/voice/optocoupler-gate';
+import { transistorLadder } from '../topology/voice/transistor-ladder';
+import { wahInductor } from '../topology/voice/wah-inductor';
+import { wahInductorless } from '../topology/voice/wah-inductorless';
+import type { NetworkTopology } from '../topology/kit/define-topology';
 import { createDesign, createNetwork, type MakeId } from './create';
 import type { Control, Design, Stage } from './schema';
 

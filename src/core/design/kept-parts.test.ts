@@ -6,7 +6,7 @@ import { keptParts } from './kept-parts';
 import { singlePath } from './single-path';
 import { designWay, valuesOf } from './stage-design';
 import { withTopology } from './with-topology';
-import { runDesk } from '../jobs/desk';
+import { runDesk } from '../jobs/desk/desk';
 
 const makeId = countingIds('k');
 const typed = (value: number, pinned = false) => ({

@@ -3,7 +3,7 @@ import { levelsDb } from '../analysis/response';
 import { cascadeResponse } from '../filter/section';
 import { logGrid } from '../math/grid';
 import { neighbours } from '../parts/preferred';
-import type { PartValues } from '../topology/part';
+import type { PartValues } from '../topology/kit/part';
 import type { Preferences, Way } from './schema';
 import { reachedTarget } from './stage-error';
 import { valuesOf, type DesignedStage } from './stage-design';

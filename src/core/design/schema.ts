@@ -8,7 +8,7 @@ import { photocellSchema } from '../device/photocell';
 import { SERIES_IDS } from '../parts/preferred';
 import { driverSchema } from '../loudspeaker/driver';
 import { GRADES, TURNED } from '../parts/grades';
-import { PASSIVE_LADDER } from '../topology/passive-ladder-circuit';
+import { PASSIVE_LADDER } from '../topology/loudspeaker/passive-ladder-circuit';
 import { DECK, deckTopology } from '../format/deck/deck-topology';
 import { findTopology } from '../topology/index';
 

@@ -1,7 +1,7 @@
 import { failure, success, type Result } from '../result';
 import type { FilterResponse } from '../filter/section';
 import { findTopology } from '../topology/index';
-import { parametersOf, type NetworkTopology, type SectionTopology } from '../topology/define-topology';
+import { parametersOf, type NetworkTopology, type SectionTopology } from '../topology/kit/define-topology';
 import { arrangeStages, createDesign, createNetwork, DEFAULT_DEVICE, type MakeId } from './create';
 import type { Control, Design, Plan, Stage, Way } from './schema';
 import { withTopology } from './with-topology';

@@ -2,7 +2,7 @@ import type { AcSolver } from '../analysis/solver';
 import { leastBetween } from '../math/search';
 import { nearestPair } from '../parts/pairs';
 import { nearestPreferred, neighbours, stepPreferred } from '../parts/preferred';
-import type { PartValues } from '../topology/part';
+import type { PartValues } from '../topology/kit/part';
 import type { SectionTarget } from '../filter/section';
 import type { Control, PartChoice, Plan, Preferences, Stage } from './schema';
 import { designStage, seriesFor, valuesOf, type Bench, type DesignedPart, type DesignedStage } from './stage-design';

@@ -1,7 +1,7 @@
 import { AcSolver } from '../analysis/solver';
 import { success, type Result } from '../result';
 import type { Control, Stage, Way } from './schema';
-import type { PartValues } from '../topology/part';
+import type { PartValues } from '../topology/kit/part';
 import { judgeOf } from './stage-error';
 import { snapStage, type SnapOptions, type StageSnap } from './snap-stage';
 import { designWay, valuesOf, type Bench, type DesignedStage } from './stage-design';

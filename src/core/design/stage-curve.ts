@@ -1,6 +1,6 @@
 import type { AcSolver } from '../analysis/solver';
 import type { Assembled } from '../circuit/structure';
-import type { PartValues } from '../topology/part';
+import type { PartValues } from '../topology/kit/part';
 import { stageWriter } from './compile';
 import type { Bench, DesignedStage } from './stage-design';
 

@@ -13,10 +13,10 @@ import {
   type SectionTopology,
   type Termination,
   type Topology,
-} from '../topology/define-topology';
-import type { Parameters } from '../topology/parameter';
-import { CELL, SUPPLY, wiperKey, type PartKind, type PartValues } from '../topology/part';
-import { DesignContext, type Side } from '../topology/design-context';
+} from '../topology/kit/define-topology';
+import type { Parameters } from '../topology/kit/parameter';
+import { CELL, SUPPLY, wiperKey, type PartKind, type PartValues } from '../topology/kit/part';
+import { DesignContext, type Side } from '../topology/kit/design-context';
 import { stageTopology } from './stage-topology';
 import { gradeById, lossOhm, type Grade } from '../parts/grades';
 import type { Control, Design, PartChoice, PartControl, Plan, Preferences, Stage, Way } from './schema';

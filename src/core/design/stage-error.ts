@@ -1,7 +1,7 @@
 import type { AcSolver } from '../analysis/solver';
-import { missOf } from '../topology/design-context';
-import { parametersOf } from '../topology/define-topology';
-import type { PartValues } from '../topology/part';
+import { missOf } from '../topology/kit/design-context';
+import { parametersOf } from '../topology/kit/define-topology';
+import type { PartValues } from '../topology/kit/part';
 import { cascadeResponse, type SectionTarget } from '../filter/section';
 import { logGrid } from '../math/grid';
 import { StageCurve } from './stage-curve';

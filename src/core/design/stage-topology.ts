@@ -1,8 +1,8 @@
 import { DECK, deckTopology } from '../format/deck/deck-topology';
 import { must } from '../result';
-import type { Topology } from '../topology/define-topology';
+import type { Topology } from '../topology/kit/define-topology';
 import { topologyById } from '../topology/index';
-import { PASSIVE_LADDER, passiveLadder } from '../topology/passive-ladder-circuit';
+import { PASSIVE_LADDER, passiveLadder } from '../topology/loudspeaker/passive-ladder-circuit';
 import type { Plan, Stage } from './schema';
 
 /**

@@ -1,7 +1,7 @@
 import { alignmentById } from '../filter/alignments/index';
 import { gainOfSections, planSections, type SectionsRequest } from '../filter/plan-sections';
 import type { SectionTarget } from '../filter/section';
-import type { GainRange } from '../topology/define-topology';
+import type { GainRange } from '../topology/kit/define-topology';
 import { topologyById } from '../topology/index';
 import { fromDecibels } from '../units/quantity';
 import type { Plan, Stage, Way } from './schema';

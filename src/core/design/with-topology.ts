@@ -1,4 +1,4 @@
-import type { SectionTopology } from '../topology/define-topology';
+import type { SectionTopology } from '../topology/kit/define-topology';
 import type { SectionTarget } from '../filter/section';
 import { SECTION_TOPOLOGIES } from '../topology/index';
 import { placeOf } from './create';

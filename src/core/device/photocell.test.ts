@@ -2,7 +2,7 @@ import { cellOhmOf } from '../circuit/elements/optocoupler';
 import { createNetwork } from '../design/create';
 import { AS_BUILT, compile } from '../design/compile';
 import { base, makeId } from '../topology/testing/designed-network';
-import { optocouplerGate } from '../topology/optocoupler-gate';
+import { optocouplerGate } from '../topology/voice/optocoupler-gate';
 import { must } from '../result';
 import { conditionFactor, photocellSchema, photocellValues, USUAL_PHOTOCELL, type Photocell } from './photocell';
 

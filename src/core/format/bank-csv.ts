@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import type { BankRow, GivenStage } from '../design/bank';
 import { failure, success, type Result } from '../result';
-import type { PartValues } from '../topology/part';
+import type { PartValues } from '../topology/kit/part';
 import { parseQuantity } from '../units/quantity';
 import { figure, writeCsv } from './csv';
 

@@ -7,8 +7,8 @@ import {
   type PlacedDevice,
   type PlacedPart,
   type Point,
-} from '../topology/drawing';
-import { PART_UNITS } from '../topology/part-units';
+} from '../topology/kit/drawing';
+import { PART_UNITS } from '../topology/kit/part-units';
 import { formatQuantity } from '../units/quantity';
 
 /** What a schematic is made of once it is drawn: lines and texts, in drawing units. */

@@ -1,6 +1,6 @@
-import type { Drawing } from '../topology/drawing';
+import type { Drawing } from '../topology/kit/drawing';
 import { schematicShapes, type SchematicOptions } from './schematic-shapes';
-import { TEXT } from '../topology/drawing';
+import { TEXT } from '../topology/kit/drawing';
 
 const escape = (text: string): string =>
   text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');

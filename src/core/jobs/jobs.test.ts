@@ -4,7 +4,7 @@ import type { Design } from '../design/schema';
 import { buildSheet } from '../design/build-sheet';
 import { must } from '../result';
 import { JobRunner } from './run-job';
-import type { DeskRequest, DeskResult } from './desk-types';
+import type { DeskRequest, DeskResult } from './desk/desk-types';
 
 let n = 0;
 const makeId = () => `j${n++}`;

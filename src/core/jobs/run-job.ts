@@ -1,7 +1,7 @@
 import { AcSolver } from '../analysis/solver';
 import { success, type Result } from '../result';
 import { TOPOLOGIES } from '../topology/index';
-import { runCompare, type Candidate, type CompareRequest } from './compare';
+import { runCompare, type Candidate, type CompareRequest } from './desk/compare';
 import {
   runNoise,
   runOperatingPoint,
@@ -21,46 +21,60 @@ import {
   type ToleranceResult,
   type TransientRequest,
   type TransientResult,
-} from './deck-analyses';
-import { runCrossover, type CrossoverRequest } from './crossover-job';
-import { runSynth, type SynthRequest } from './deck-jobs';
+} from './deck/deck-analyses';
+import { runCrossover, type CrossoverRequest } from './deck/crossover-job';
+import { runSynth, type SynthRequest } from './deck/deck-jobs';
 import { RUN_THROUGH, type JobContext } from './job-context';
-import { runDesk } from './desk';
-import type { DeskRequest, DeskResult } from './desk-types';
-import { runFourViews, type FourViews, type FourViewsRequest } from './four-views';
-import { runShaping, type Shaping, type ShapingRequest } from './shaping';
-import { runTurn, type Turn, type TurnRequest } from './turn';
-import { runDetail, type DetailRequest, type PartDetail } from './detail';
-import { runStripBoard, type StripBoard, type StripBoardRequest } from './strip-board';
-import { runBand, runSpread, type BandRequest, type SpreadBand, type SpreadRequest, type SpreadResult } from './spread';
-import { runAcoustics } from './acoustics';
-import type { Acoustics, AcousticsRequest } from './acoustics-types';
-import { runNotchOutlook, type NotchOutlook, type NotchRequest } from './notch-outlook';
-import { runOptimise, type Optimised, type OptimiseRequest } from './optimise';
-import { runAngles, runDecay, type Angles, type AnglesRequest, type Decay, type DecayRequest } from './speaker-views';
-import { runBend, type Bend, type BendRequest } from './bend';
-import { runControlLaw, type ControlLaw, type ControlLawRequest } from './control-law';
-import { runGateResponse, type GateRequest, type GateResponse } from './gate-response';
-import { runForms, type Forms, type FormsRequest } from './forms';
-import { runLoop, type Loop, type LoopRequest } from './loop';
-import { runModulation, type Modulation, type ModulationRequest } from './modulation';
-import { runRest, type Rest, type RestRequest } from './rest';
-import { runSag, type Sag, type SagRequest } from './sag';
-import { runListen, type Heard, type ListenRequest } from './listen';
-import { runTerminals, type TerminalReading, type TerminalsRequest } from './terminals';
+import { runDesk } from './desk/desk';
+import type { DeskRequest, DeskResult } from './desk/desk-types';
+import { runFourViews, type FourViews, type FourViewsRequest } from './network/four-views';
+import { runShaping, type Shaping, type ShapingRequest } from './network/shaping';
+import { runTurn, type Turn, type TurnRequest } from './network/turn';
+import { runDetail, type DetailRequest, type PartDetail } from './desk/detail';
+import { runStripBoard, type StripBoard, type StripBoardRequest } from './build/strip-board';
+import {
+  runBand,
+  runSpread,
+  type BandRequest,
+  type SpreadBand,
+  type SpreadRequest,
+  type SpreadResult,
+} from './values/spread';
+import { runAcoustics } from './loudspeaker/acoustics';
+import type { Acoustics, AcousticsRequest } from './loudspeaker/acoustics-types';
+import { runNotchOutlook, type NotchOutlook, type NotchRequest } from './loudspeaker/notch-outlook';
+import { runOptimise, type Optimised, type OptimiseRequest } from './loudspeaker/optimise';
+import {
+  runAngles,
+  runDecay,
+  type Angles,
+  type AnglesRequest,
+  type Decay,
+  type DecayRequest,
+} from './loudspeaker/speaker-views';
+import { runBend, type Bend, type BendRequest } from './voice/bend';
+import { runControlLaw, type ControlLaw, type ControlLawRequest } from './voice/control-law';
+import { runGateResponse, type GateRequest, type GateResponse } from './voice/gate-response';
+import { runForms, type Forms, type FormsRequest } from './voice/forms';
+import { runLoop, type Loop, type LoopRequest } from './voice/loop';
+import { runModulation, type Modulation, type ModulationRequest } from './voice/modulation';
+import { runRest, type Rest, type RestRequest } from './voice/rest';
+import { runSag, type Sag, type SagRequest } from './voice/sag';
+import { runListen, type Heard, type ListenRequest } from './sound/listen';
+import { runTerminals, type TerminalReading, type TerminalsRequest } from './network/terminals';
 import { fitImpedance, type ImpedanceFit } from '../loudspeaker/fit-impedance';
 import type { Curve } from '../loudspeaker/driver';
-import { runBank, runBankParts, type Bank, type BankPartsRequest, type BankRequest } from './bank';
+import { runBank, runBankParts, type Bank, type BankPartsRequest, type BankRequest } from './bank/bank';
 import type { Variant } from '../design/schema';
-import { runNulls, type NullOutlook, type NullsRequest } from './nulls';
-import { runYield, type GradeYield, type YieldRequest } from './yield';
-import { runOpAmpSwap, type OpAmpSwapRequest, type OpAmpVerdict } from './op-amp-swap';
-import { runRange, type PathRange, type RangeRequest } from './path-noise';
-import { runMatch, type Matches, type MatchRequest } from './match';
-import { runSnap, type SnapRequest } from './snap';
+import { runNulls, type NullOutlook, type NullsRequest } from './values/nulls';
+import { runYield, type GradeYield, type YieldRequest } from './values/yield';
+import { runOpAmpSwap, type OpAmpSwapRequest, type OpAmpVerdict } from './desk/op-amp-swap';
+import { runRange, type PathRange, type RangeRequest } from './desk/path-noise';
+import { runMatch, type Matches, type MatchRequest } from './desk/match';
+import { runSnap, type SnapRequest } from './values/snap';
 import type { WaySnaps } from '../design/snap-way';
-import { runThumbnail, type ThumbnailRequest } from './thumbnail';
-import { runTime, type TimeRequest, type TimeResult } from './time';
+import { runThumbnail, type ThumbnailRequest } from './desk/thumbnail';
+import { runTime, type TimeRequest, type TimeResult } from './desk/time';
 
 export interface TopologiesRequest {
   readonly kind: 'topologies';

@@ -1,5 +1,5 @@
 import { windingOf, type Grade } from './grades';
-import type { PartKind } from '../topology/part';
+import type { PartKind } from '../topology/kit/part';
 
 /** A part to be put on a board. */
 export interface BoardPart {

@@ -1,4 +1,4 @@
-import type { PartKind } from '../topology/part';
+import type { PartKind } from '../topology/kit/part';
 
 /**
  * How a part for loudspeaker work is made: what it loses, what it bears and what it costs, all typical. Prices are of

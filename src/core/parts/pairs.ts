@@ -1,4 +1,4 @@
-import type { PartKind } from '../topology/part';
+import type { PartKind } from '../topology/kit/part';
 import { nearestPreferred, neighbours, type SeriesId } from './preferred';
 
 /** Two parts that make a value together. */

@@ -5,7 +5,7 @@ import { currentSource } from '../circuit/elements/current-source';
 import type { ElementInstance } from '../circuit/netlist';
 import { operatingPoint } from '../analysis/operating-point';
 import { must } from '../result';
-import { EXPONENTIAL_NPN } from '../topology/small-transistor';
+import { EXPONENTIAL_NPN } from '../topology/voice/stage/small-transistor';
 import { VOICE_CALCULATORS } from './voice-calculators';
 
 const compute = (id: string, given: Record<string, number | null>) =>

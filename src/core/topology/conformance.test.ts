@@ -1,4 +1,5 @@
 import { readdirSync } from 'node:fs';
+import { basename, join } from 'node:path';
 import { dominantSection, naturalFrequencies } from '../analysis/poles';
 import { levelsDb } from '../analysis/response';
 import { AcSolver } from '../analysis/solver';
@@ -12,11 +13,11 @@ import { ALIGNMENTS, type AlignmentId } from '../filter/alignments/index';
 import { ordersIn, PLAN_RESPONSES } from '../filter/plan-sections';
 import { cascadeResponse, type FilterResponse, type SectionTarget } from '../filter/section';
 import { logGrid } from '../math/grid';
-import { judgeJoints } from '../jobs/desk-joints';
+import { judgeJoints } from '../jobs/desk/desk-joints';
 import { must } from '../result';
 import { drawingFaults } from './testing/drawing-faults';
 import { findTopology, SECTION_TOPOLOGIES, TOPOLOGIES, topologyById } from './index';
-import { polarityOf, type SectionTopology } from './define-topology';
+import { polarityOf, type SectionTopology, type Topology } from './kit/define-topology';
 
 const solver = new AcSolver();
 let made = 0;
@@ -49,42 +50,24 @@ const stageOf = (topology: SectionTopology, parts: Stage['parts'] = {}): Stage =
   bypassed: false,
 });
 
-test('the registry holds every topology file once, under its own name', () => {
-  const helpers = [
-    'define-network',
-    'passive-ladder-circuit',
-    'arm',
-    'named-nets',
-    'driven-ladder',
-    'two-integrator-loop',
-    'control-current',
-    'small-transistor',
-    'ota-cell',
-    'ladder-drawing',
-    'transistor-bias',
-    'two-transistors',
-    'define-section',
-    'define-topology',
-    'design-context',
-    'drawing',
-    'drawing-blocks',
-    'equal-sections',
-    'first-order-network',
-    'index',
-    'ladder',
-    'pad',
-    'parameter',
-    'part',
-    'part-units',
-    'sallen-key-network',
-    'shaped-amplifier',
-    'working',
-  ];
-  const files = readdirSync(__dirname)
-    .filter((f) => f.endsWith('.ts') && !f.includes('.test.'))
-    .map((f) => f.replace('.ts', ''))
-    .filter((f) => !helpers.includes(f));
-  expect(TOPOLOGIES.map((t) => t.id).sort()).toEqual(files.sort());
+const ROOMS = ['network', 'op-amp', 'voice', 'loudspeaker'];
+
+/** What a module exports that is a topology, rather than something topologies are made with. */
+const topologiesIn = (module: object): Topology[] =>
+  Object.values(module).filter(
+    (v): v is Topology => typeof v === 'object' && v !== null && 'role' in v && 'build' in v,
+  );
+
+test('the registry holds every topology of every room once, each in a file of its own name', async () => {
+  const found = [];
+  for (const room of ROOMS)
+    for (const entry of readdirSync(join(__dirname, room), { recursive: true, encoding: 'utf8' })) {
+      if (!entry.endsWith('.ts') || entry.endsWith('.test.ts')) continue;
+      const made = topologiesIn(await import(join(__dirname, room, entry)));
+      for (const topology of made) expect(topology.id).toBe(basename(entry, '.ts'));
+      found.push(...made.map((t) => t.id));
+    }
+  expect(TOPOLOGIES.map((t) => t.id).sort()).toEqual(found.sort());
   expect(findTopology('nothing-such')).toBeUndefined();
   expect(() => topologyById('nothing-such')).toThrow('nothing-such');
 });

@@ -3,7 +3,7 @@
 import { App, Button } from 'antd';
 import { useState } from 'react';
 import { readBankCsv, writeBankCsv } from '@/core/format/bank-csv';
-import type { Bank } from '@/core/jobs/bank';
+import type { Bank } from '@/core/jobs/bank/bank';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { download, fileName, pickTextFile } from '@/ui/download';
 import { failureWords } from '@/ui/words';

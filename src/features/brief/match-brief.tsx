@@ -1,6 +1,6 @@
 import { Button } from 'antd';
 import { useEffect, useState } from 'react';
-import type { Match } from '@/core/jobs/match';
+import type { Match } from '@/core/jobs/desk/match';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { failureWords, PLAN_WORDS } from '@/ui/words';
 import { edit, useDesign } from '@/store/document';

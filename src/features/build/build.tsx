@@ -11,7 +11,7 @@ import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { changePreferences } from '@/store/record-edits';
 import { exportParts } from '@/store/exports';
-import { PART_UNITS } from '@/core/topology/part-units';
+import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { coverList, type Covered } from '@/core/parts/stock';
 import { useStock } from '@/store/stock';
 import { Helpers } from './helpers';

@@ -1,7 +1,7 @@
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { demoDesigns } from '@/core/design/demo';
 import type { Design } from '@/core/design/schema';
-import { runStripBoard } from '@/core/jobs/strip-board';
+import { runStripBoard } from '@/core/jobs/build/strip-board';
 import { must } from '@/core/result';
 import type * as documentModule from '@/store/document';
 import { openDesign } from '@/store/document';

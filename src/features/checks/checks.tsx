@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { Check } from '@/core/jobs/desk-types';
+import type { Check } from '@/core/jobs/desk/desk-types';
 import { checkWords } from '@/ui/words';
 import { CureButton } from '@/ui/cure-button';
 import { useResults } from '@/store/results';

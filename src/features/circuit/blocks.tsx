@@ -1,5 +1,5 @@
 import { Fragment } from 'react';
-import type { TopologyBlock } from '@/core/topology/define-topology';
+import type { TopologyBlock } from '@/core/topology/kit/define-topology';
 
 /**
  * The circuit as blocks, in the order of the signal, the last led back to the first. Pointing at one lights its parts

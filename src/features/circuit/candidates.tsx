@@ -1,7 +1,7 @@
 'use client';
 
 import { Segmented } from 'antd';
-import type { Candidate } from '@/core/jobs/compare';
+import type { Candidate } from '@/core/jobs/desk/compare';
 import type { Plan } from '@/core/design/schema';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words';

@@ -3,7 +3,7 @@
 import { Segmented, Select } from 'antd';
 import { useState, type ReactNode } from 'react';
 import type { Stage } from '@/core/design/schema';
-import type { DeskStage } from '@/core/jobs/desk-types';
+import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '@/core/topology/index';
 import { OP_AMP_IDS } from '@/core/device/op-amps';
 import { stageTopology } from '@/core/design/stage-topology';
@@ -12,7 +12,7 @@ import {
   type NetworkTopology,
   type SectionTopology,
   type Topology,
-} from '@/core/topology/define-topology';
+} from '@/core/topology/kit/define-topology';
 import { decibels } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { isReadTwice, StageSchematic } from '@/ui/stage-schematic';

@@ -1,7 +1,7 @@
 'use client';
 
 import { Button } from 'antd';
-import type { OrderOffer } from '@/core/jobs/path-noise';
+import type { OrderOffer } from '@/core/jobs/desk/path-noise';
 import { stageTopology } from '@/core/design/stage-topology';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';

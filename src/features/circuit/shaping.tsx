@@ -2,7 +2,7 @@
 
 import { Button, Input, Select } from 'antd';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
-import type { Remedy, Shaping as ShapingFacts, Shelf } from '@/core/jobs/shaping';
+import type { Remedy, Shaping as ShapingFacts, Shelf } from '@/core/jobs/network/shaping';
 import type { Nuisance } from '@/core/design/schema';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';

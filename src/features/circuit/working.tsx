@@ -1,8 +1,8 @@
 'use client';
 
-import type { DeskStage } from '@/core/jobs/desk-types';
-import type { Topology } from '@/core/topology/define-topology';
-import { partsInFormula, withNumbers } from '@/core/topology/working';
+import type { DeskStage } from '@/core/jobs/desk/desk-types';
+import type { Topology } from '@/core/topology/kit/define-topology';
+import { partsInFormula, withNumbers } from '@/core/topology/kit/working';
 import { Formula } from '@/ui/formula';
 
 const rightOf = (tex: string): string => (tex.includes('=') ? tex.slice(tex.lastIndexOf('=') + 1) : tex);

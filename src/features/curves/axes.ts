@@ -1,7 +1,7 @@
 import type { Axis } from '@/ui/chart/chart-frame';
 import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
 import { formatQuantity } from '@/core/units/quantity';
-import type { DeskResult } from '@/core/jobs/desk-types';
+import type { DeskResult } from '@/core/jobs/desk/desk-types';
 
 const minus = (value: number): string => (value < 0 ? `−${Math.abs(value)}` : `${value}`);
 

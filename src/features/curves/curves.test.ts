@@ -6,7 +6,7 @@ import { spreadIsStale } from '@/store/results';
 import { viewStore } from '@/store/view';
 import { shownTraces } from './trace-list';
 import { demoDesigns } from '@/core/design/demo';
-import { runDesk } from '@/core/jobs/desk';
+import { runDesk } from '@/core/jobs/desk/desk';
 import { AcSolver } from '@/core/analysis/solver';
 import { must } from '@/core/result';
 

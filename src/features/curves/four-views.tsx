@@ -1,10 +1,10 @@
 'use client';
 
 import { useMemo, type ReactNode } from 'react';
-import type { FourViews } from '@/core/jobs/four-views';
+import type { FourViews } from '@/core/jobs/network/four-views';
 import { periodicWave } from '@/core/analysis/periodic-waves';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
-import type { DeskResult } from '@/core/jobs/desk-types';
+import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { ChartFrame, usePlot, type Axis } from '@/ui/chart/chart-frame';
 import { Trace } from '@/ui/chart/trace-layer';
 import { useResults } from '@/store/results';

@@ -2,7 +2,7 @@
 
 import { useMemo } from 'react';
 import { ChartFrame } from '@/ui/chart/chart-frame';
-import type { DeskResult } from '@/core/jobs/desk-types';
+import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { useResults } from '@/store/results';
 import { useView } from '@/store/view';
 import { useHeld } from './use-held';

@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
-import type { FourViews } from '@/core/jobs/four-views';
+import type { FourViews } from '@/core/jobs/network/four-views';
 import { decibels } from '@/core/units/quantity';
 import { ChartFrame, usePlot, type Axis } from '@/ui/chart/chart-frame';
 

@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
-import type { DeskPart, DeskResult } from '@/core/jobs/desk-types';
+import type { DeskPart, DeskResult } from '@/core/jobs/desk/desk-types';
 import { logGrid } from '@/core/math/grid';
 import { formatQuantity } from '@/core/units/quantity';
 import { ChartFrame, usePlot } from '@/ui/chart/chart-frame';

@@ -1,4 +1,4 @@
-import type { DeskMark } from '@/core/jobs/desk-types';
+import type { DeskMark } from '@/core/jobs/desk/desk-types';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 
 /** How far down a cutoff lies: −3 dB, −6 dB. */

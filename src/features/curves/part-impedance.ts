@@ -1,4 +1,4 @@
-import type { DeskPart } from '@/core/jobs/desk-types';
+import type { DeskPart } from '@/core/jobs/desk/desk-types';
 
 /** Size of a part's impedance, ohm. */
 export function sizeOf({ kind, chosen }: Pick<DeskPart, 'kind' | 'chosen'>, freqHz: number): number {

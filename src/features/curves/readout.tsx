@@ -1,7 +1,7 @@
 'use client';
 
 import { levelAt } from '@/core/analysis/marks';
-import type { DeskMark } from '@/core/jobs/desk-types';
+import type { DeskMark } from '@/core/jobs/desk/desk-types';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { useResults } from '@/store/results';
 import { useView } from '@/store/view';

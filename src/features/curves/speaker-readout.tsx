@@ -1,7 +1,7 @@
 'use client';
 
 import { levelAt } from '@/core/analysis/marks';
-import type { Flatness } from '@/core/jobs/acoustics-types';
+import type { Flatness } from '@/core/jobs/loudspeaker/acoustics-types';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { useResults } from '@/store/results';
 import { useView } from '@/store/view';

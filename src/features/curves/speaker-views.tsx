@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
-import type { Acoustics } from '@/core/jobs/acoustics-types';
+import type { Acoustics } from '@/core/jobs/loudspeaker/acoustics-types';
 import { formatQuantity } from '@/core/units/quantity';
 import { ChartFrame, usePlot, type Axis } from '@/ui/chart/chart-frame';
 import { linearTicks } from '@/ui/chart/ticks';

@@ -1,9 +1,9 @@
 import { levelAt } from '@/core/analysis/marks';
 import { compareWithPrediction } from '@/core/measure/compare';
 import type { Measurement } from '@/core/design/schema';
-import type { DeskResult } from '@/core/jobs/desk-types';
+import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import type { TraceName } from '@/store/view';
-import { turnsBetween } from '@/core/jobs/phase-turn';
+import { turnsBetween } from '@/core/jobs/reading/phase-turn';
 
 /** A curve that the desk is showing: what it is called, and its figures over its own frequencies. */
 export interface ShownTrace {

@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
-import type { SpreadBand } from '@/core/jobs/spread';
+import type { SpreadBand } from '@/core/jobs/values/spread';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { spreadIsStale, useResults } from '@/store/results';

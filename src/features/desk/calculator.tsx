@@ -3,7 +3,7 @@
 import { Button } from 'antd';
 import { useState } from 'react';
 import type { Calculator as CalculatorSpec, CalculatorOutput } from '@/core/parts/calculator';
-import { PART_UNITS } from '@/core/topology/part-units';
+import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { documentStore, edit } from '@/store/document';

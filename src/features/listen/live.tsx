@@ -2,7 +2,7 @@
 
 import { Button } from 'antd';
 import { useEffect } from 'react';
-import type { SoundSource } from '@/core/jobs/sound-source';
+import type { SoundSource } from '@/core/jobs/sound/sound-source';
 import { setLiveVolume, startLive, stopLive, useLive } from '@/store/live-sound';
 import { failureWords } from '@/ui/words';
 

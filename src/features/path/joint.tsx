@@ -1,7 +1,7 @@
 'use client';
 
 import { Popover } from 'antd';
-import type { DeskJoint } from '@/core/jobs/desk-types';
+import type { DeskJoint } from '@/core/jobs/desk/desk-types';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { checkWords } from '@/ui/words';
 import { useResults } from '@/store/results';

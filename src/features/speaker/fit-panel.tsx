@@ -2,8 +2,8 @@
 
 import { Button, Checkbox, Progress, Segmented } from 'antd';
 import { useState } from 'react';
-import type { Outcome } from '@/core/jobs/optimise';
-import { PART_UNITS } from '@/core/topology/part-units';
+import type { Outcome } from '@/core/jobs/loudspeaker/optimise';
+import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words';
 import { edit, useDesign } from '@/store/document';

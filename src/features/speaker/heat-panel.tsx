@@ -2,8 +2,8 @@
 
 import { Select } from 'antd';
 import { gradeById, gradesFor, lossOhm, priceOf, type Grade } from '@/core/parts/grades';
-import type { PartKind } from '@/core/topology/part';
-import { PART_UNITS } from '@/core/topology/part-units';
+import type { PartKind } from '@/core/topology/kit/part';
+import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { variantPrice } from '@/core/design/price';
 import { useView } from '@/store/view';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';

@@ -2,7 +2,7 @@
 
 import { Button } from 'antd';
 import { useState } from 'react';
-import { PART_UNITS } from '@/core/topology/part-units';
+import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words';

@@ -4,7 +4,7 @@ import { Button, Input, Segmented, Select } from 'antd';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
 import { alignmentById, ALIGNMENTS } from '@/core/filter/alignments/index';
 import { ordersIn } from '@/core/filter/plan-sections';
-import { USUAL_LISTENING } from '@/core/jobs/speaker-system';
+import { USUAL_LISTENING } from '@/core/jobs/loudspeaker/speaker-system';
 import type { Way } from '@/core/design/schema';
 import { formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';

@@ -2,7 +2,7 @@ import { act, fireEvent, render, screen, within } from '@testing-library/react';
 import { AcSolver } from '@/core/analysis/solver';
 import { demoDesigns } from '@/core/design/demo';
 import type { Design } from '@/core/design/schema';
-import { runAcoustics } from '@/core/jobs/acoustics';
+import { runAcoustics } from '@/core/jobs/loudspeaker/acoustics';
 import { must } from '@/core/result';
 import { documentStore, edit, openDesign, undo } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';

@@ -2,8 +2,8 @@
 
 import { Button } from 'antd';
 import { useState } from 'react';
-import type { NullOutlook } from '@/core/jobs/nulls';
-import { worthwhileGrades } from '@/core/jobs/yield';
+import type { NullOutlook } from '@/core/jobs/values/nulls';
+import { worthwhileGrades } from '@/core/jobs/values/yield';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words';
 import { edit, useDesign } from '@/store/document';

@@ -3,7 +3,7 @@
 import { Button, Progress } from 'antd';
 import { useState } from 'react';
 import { Bar, BarChart, XAxis, YAxis } from 'recharts';
-import type { SpreadResult } from '@/core/jobs/spread';
+import type { SpreadResult } from '@/core/jobs/values/spread';
 import type { Failure } from '@/core/result';
 import { quantile } from '@/core/analysis/spread';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';

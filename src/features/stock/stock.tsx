@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { OP_AMPS } from '@/core/device/op-amps';
 import { readStockCsv, writeStockCsv } from '@/core/format/stock-csv';
 import { STOCK_KINDS, type StockItem } from '@/core/parts/stock';
-import { PART_UNITS } from '@/core/topology/part-units';
+import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { download, pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
 import { RoomTop } from '@/ui/room-top';

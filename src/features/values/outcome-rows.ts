@@ -1,4 +1,4 @@
-import type { DeskStage } from '@/core/jobs/desk-types';
+import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { decibels, formatQuantity, formatSigned } from '@/core/units/quantity';
 
 interface Row {

@@ -1,4 +1,4 @@
-import type { DeskStage } from '@/core/jobs/desk-types';
+import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { outcomeRows } from './outcome-rows';
 
 /** Asked for against what the chosen parts and the real op-amp come to. */

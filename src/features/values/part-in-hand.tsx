@@ -2,9 +2,9 @@
 
 import { Segmented, Select } from 'antd';
 import type { Batch, Control, PartControl } from '@/core/design/schema';
-import type { DeskPart, DeskStage } from '@/core/jobs/desk-types';
+import type { DeskPart, DeskStage } from '@/core/jobs/desk/desk-types';
 import { nearestPreferred } from '@/core/parts/preferred';
-import { PART_UNITS } from '@/core/topology/part-units';
+import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity, parseQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { edit, useDesign } from '@/store/document';

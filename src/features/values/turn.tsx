@@ -2,7 +2,7 @@
 
 import { Segmented } from 'antd';
 import { useState } from 'react';
-import type { Turn as TurnFacts, TurnPoint } from '@/core/jobs/turn';
+import type { Turn as TurnFacts, TurnPoint } from '@/core/jobs/network/turn';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { ChartFrame, usePlot, type Axis } from '@/ui/chart/chart-frame';
 import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';

@@ -1,8 +1,8 @@
 'use client';
 
-import type { ControlLaw } from '@/core/jobs/control-law';
-import type { Resonance } from '@/core/jobs/resonance';
-import { wahAt } from '@/core/topology/wah-inductor';
+import type { ControlLaw } from '@/core/jobs/voice/control-law';
+import type { Resonance } from '@/core/jobs/voice/resonance';
+import { wahAt } from '@/core/topology/voice/wah-inductor';
 import { formatQuantity } from '@/core/units/quantity';
 import type { Axis } from '@/ui/chart/chart-frame';
 import { edit, useDesign } from '@/store/document';

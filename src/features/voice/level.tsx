@@ -3,8 +3,8 @@
 import { Button, Progress } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { withoutRecord } from '@/core/design/without-record';
-import type { Bend } from '@/core/jobs/bend';
-import type { Modulation } from '@/core/jobs/modulation';
+import type { Bend } from '@/core/jobs/voice/bend';
+import type { Modulation } from '@/core/jobs/voice/modulation';
 import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
 import { formatQuantity } from '@/core/units/quantity';
 import type { Axis } from '@/ui/chart/chart-frame';

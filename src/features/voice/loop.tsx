@@ -1,7 +1,7 @@
 'use client';
 
 import { findTopology } from '@/core/topology/index';
-import type { Loop as LoopFacts } from '@/core/jobs/loop';
+import type { Loop as LoopFacts } from '@/core/jobs/voice/loop';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';
 import { gridFor } from '@/store/results';

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { GateResponse } from '@/core/jobs/gate-response';
+import type { GateResponse } from '@/core/jobs/voice/gate-response';
 import { formatQuantity } from '@/core/units/quantity';
 import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
 import { linearTicks, logTicks } from '@/ui/chart/ticks';

@@ -4,11 +4,11 @@ import { cccsFrom, ccvsFrom } from '../../circuit/elements/controlled-sources';
 import type { ElementDefinition } from '../../circuit/element';
 import { GROUND, type ElementInstance } from '../../circuit/netlist';
 import { failure, success, type Result } from '../../result';
-import { defineNetwork } from '../../topology/define-network';
-import type { BuildContext, NetworkTopology, PartSpec } from '../../topology/define-topology';
-import type { Drawing } from '../../topology/drawing';
-import { namedNets } from '../../topology/named-nets';
-import type { PartKind, PartValues } from '../../topology/part';
+import { defineNetwork } from '../../topology/kit/define-network';
+import type { BuildContext, NetworkTopology, PartSpec } from '../../topology/kit/define-topology';
+import type { Drawing } from '../../topology/kit/drawing';
+import { namedNets } from '../../topology/kit/named-nets';
+import type { PartKind, PartValues } from '../../topology/kit/part';
 import { readDeck } from './read-deck';
 
 /** A deck that stands for a stage: its text, and the nodes where the signal comes in and goes out. */

@@ -4,7 +4,7 @@ import { levelsDb } from '../../analysis/response';
 import { AcSolver } from '../../analysis/solver';
 import { demoDesigns } from '../../design/demo';
 import { AS_BUILT, compile } from '../../design/compile';
-import { designDeck } from '../../jobs/deck-jobs';
+import { designDeck } from '../../jobs/deck/deck-jobs';
 import { logGrid } from '../../math/grid';
 import { must } from '../../result';
 import { evaluateExpression } from './expression';

@@ -1,6 +1,6 @@
 import { AS_BUILT } from '../../design/compile';
 import type { Result } from '../../result';
-import { variantDeck } from '../variant-deck';
+import { variantDeck } from '../deck/variant-deck';
 import { oneOf, openDesign } from './opened-design';
 
 /** A variant as a deck. Fails as reading and compiling do, or with `bad-option`. */

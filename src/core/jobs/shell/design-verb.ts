@@ -6,7 +6,7 @@ import { singlePath } from '../../design/single-path';
 import { OP_AMP_IDS } from '../../device/op-amps';
 import { success, type Result } from '../../result';
 import { findTopology } from '../../topology/index';
-import { synthPlanOf, type SynthRequest } from '../deck-jobs';
+import { synthPlanOf, type SynthRequest } from '../deck/deck-jobs';
 import { badOption, oneOf, withSeries } from './opened-design';
 
 /** What one path is to be: a circuit of the catalogue with what it is asked for, or a plan. */

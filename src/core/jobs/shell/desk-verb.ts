@@ -2,12 +2,12 @@ import { AS_BUILT, compile, type Compilation } from '../../design/compile';
 import { designatorsOf } from '../../design/designators';
 import { AUDIO_BAND } from '../../math/grid';
 import { success, type Result } from '../../result';
-import type { PartKind } from '../../topology/part';
+import type { PartKind } from '../../topology/kit/part';
 import { decibels } from '../../units/quantity';
-import type { Crossing } from '../acoustics-types';
-import type { Check, DeskMark, DeskStage } from '../desk-types';
-import { pathNoise, stagePeaksDb } from '../path-noise';
-import { naturalOf } from '../read-way';
+import type { Crossing } from '../loudspeaker/acoustics-types';
+import type { Check, DeskMark, DeskStage } from '../desk/desk-types';
+import { pathNoise, stagePeaksDb } from '../desk/path-noise';
+import { naturalOf } from '../reading/read-way';
 import type { JobRunner } from '../run-job';
 import { openDesign } from './opened-design';
 

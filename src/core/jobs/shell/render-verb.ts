@@ -2,7 +2,7 @@ import { downsampled, upsampled } from '../../analysis/resample';
 import { readWav, writeFloatWav } from '../../format/wav';
 import { failure, success, type Result } from '../../result';
 import { RUN_THROUGH } from '../job-context';
-import { RENDER_OVERSAMPLED, sounding } from '../sounding';
+import { RENDER_OVERSAMPLED, sounding } from '../sound/sounding';
 import { openDesign } from './opened-design';
 
 /**

@@ -3,8 +3,8 @@ import { compileStage } from '../../design/compile';
 import { createDesign, createNetwork } from '../../design/create';
 import { designStage, type DesignedNetwork } from '../../design/stage-design';
 import { must } from '../../result';
-import type { NetworkTopology } from '../define-topology';
-import type { Parameters } from '../parameter';
+import type { NetworkTopology } from '../kit/define-topology';
+import type { Parameters } from '../kit/parameter';
 
 export const solver = new AcSolver();
 let made = 0;

@@ -1,8 +1,8 @@
 import { formatQuantity } from '../../units/quantity';
-import { inkBoxes, labelBox, labelsOf, overlap, type Drawing } from '../drawing';
-import type { PartSpec } from '../define-topology';
-import { PART_UNITS } from '../part-units';
-import type { PartValues } from '../part';
+import { inkBoxes, labelBox, labelsOf, overlap, type Drawing } from '../kit/drawing';
+import type { PartSpec } from '../kit/define-topology';
+import { PART_UNITS } from '../kit/part-units';
+import type { PartValues } from '../kit/part';
 
 /**
  * What is wrong with a drawing: parts not shown once as what they are, labels on ink, on labels or off the sheet, parts

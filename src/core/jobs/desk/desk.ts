@@ -1,0 +1,208 @@
+import type { Extremes } from '../../analysis/curve-reader';
+import { HALF_POWER_DB } from '../../analysis/marks';
+import { dominantSection } from '../../analysis/poles';
+import { levelsDb } from '../../analysis/response';
+import type { AcSolver } from '../../analysis/solver';
+import { AS_BUILT, compile, compileStage } from '../../design/compile';
+import type { Design, MaskLimit, Way } from '../../design/schema';
+import { stageName, valuesOf, type DesignedNetwork, type DesignedStage } from '../../design/stage-design';
+import { limitSpan } from '../../filter/brief-mask';
+import { nullRatio, sectionResponse, type SectionTarget } from '../../filter/section';
+import { parametersOf } from '../../topology/kit/define-topology';
+import { magnitude } from '../../math/complex';
+import { logGrid } from '../../math/grid';
+import { failure, success, type Result } from '../../result';
+import { decibels } from '../../units/quantity';
+import { checkDesk } from './desk-checks';
+import { extraTraces, nuisanceLevels } from './desk-extras';
+import { judgeJoints } from './desk-joints';
+import type { BriefVerdict, DeskNetwork, DeskRequest, DeskResult, DeskStage } from './desk-types';
+import { askedLevelDb, idealResponse } from '../reading/ideal-response';
+import { anchoredTrace, inTurnWith } from '../reading/phase-turn';
+import { marksOf } from '../reading/way-marks';
+import { plansStanding } from '../../design/targets';
+import { readWay } from '../reading/read-way';
+import { sweptTrace, traceOf } from '../reading/trace';
+
+/** Everything the desk shows of one variant at one moment. */
+export function runDesk(
+  { design, variantId, ghostVariantId, grid, extras = {} }: DeskRequest,
+  solver: AcSolver,
+): Result<DeskResult> {
+  const variant = design.variants.find((v) => v.id === variantId);
+  if (!variant) return failure('no-such-variant', { variant: variantId });
+  const way = variant.ways[0];
+  const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
+  const built = compile(design, variant, AS_BUILT);
+  if (!built.ok) return built;
+  const [compiled] = built.value.ways;
+  const solved = solver.sweep(built.value.circuit, freqHz, [compiled.output]);
+  if (!solved.ok) return solved;
+  const read = readWay(built.value, way, compiled, solver, grid);
+  if (!read.ok) return read;
+  const reading = read.value;
+  const { reader, reference, stability } = reading;
+  const asBuilt = anchoredTrace(freqHz, solved.value[0], reading);
+  const ideal = inTurnWith(traceOf(freqHz, idealResponse(design, way, compiled.stages, freqHz, solver)), asBuilt);
+  const idealRead = levelsDb(idealResponse(design, way, compiled.stages, reader.freqHz, solver));
+  const ghostVariant = ghostVariantId ? design.variants.find((v) => v.id === ghostVariantId) : undefined;
+  const ghost = ghostVariant ? sweptTrace(design, ghostVariant, AS_BUILT, freqHz, solver) : null;
+  const askedDb = askedLevelDb(way, idealRead);
+  const stages = compiled.stages.map((designed) => deskStage(design, way, designed, solver));
+  const partial = {
+    variantId,
+    freqHz,
+    asBuilt,
+    ideal,
+    askedDb,
+    passLevelDb: reference.levelDb,
+    passLevelOf: reference.of,
+    stability,
+    ghost: ghost && inTurnWith(ghost, asBuilt),
+    ...extraTraces(design, variant, built.value, extras, freqHz, solver),
+    nuisances: nuisanceLevels(design, variant, built.value, extras.bareStage ?? null, solver),
+    marks: marksOf(reading, way),
+    handles: plansStanding(way).map((plan) => ({
+      planId: plan.id,
+      freqHz: plan.cutoffHz,
+      levelDb: reader.levelAt(plan.cutoffHz),
+    })),
+    stages,
+    joints: stability.stable ? judgeJoints(design, way, built.value, solver, idealRead, reader.freqHz) : [],
+    brief: stability.stable
+      ? design.brief.mask.map((limit) => judgeLimit(limit, design.brief.mask, reader, reference.levelDb))
+      : [],
+    shortfallDb: decibels(compiled.shortfall),
+    worstErrorDb: worstInBand(reader.levelDb, idealRead, askedDb),
+    supplyAmps: compiled.stages.reduce(
+      (sum, s) => sum + (s.stage.bypassed ? 0 : (s.device?.supplyAmps ?? 0) * s.opAmps),
+      0,
+    ),
+  };
+  return success({ ...partial, checks: checkDesk(design, way, built.value, partial, solver, reading) });
+}
+
+/** Largest difference from the ideal where the ideal is within 3 dB of the gain asked for. */
+export function worstInBand(levelDb: Float64Array, idealDb: Float64Array, referenceDb: number): number {
+  let worst = 0;
+  idealDb.forEach((level, i) => {
+    if (level < referenceDb + HALF_POWER_DB) return;
+    const miss = levelDb[i] - level;
+    if (Math.abs(miss) > Math.abs(worst)) worst = miss;
+  });
+  return worst;
+}
+
+/** What a card and the tables say of a stage. */
+export function deskStage(design: Design, way: Way, designed: DesignedStage, solver: AcSolver): DeskStage {
+  const { stage, topology, form, cornersHz } = designed;
+  const circuit = compileStage(design, designed, { values: 'chosen', devices: 'real' });
+  const [lowest, highest] = cornersHz.length > 0 ? [Math.min(...cornersHz), Math.max(...cornersHz)] : [1000, 1000];
+  const glyphGrid = logGrid(lowest / 16, highest * 16, 41);
+  const swept = solver.sweep(circuit, glyphGrid, ['out']);
+  const target = designed.role === 'section' ? designed.target : null;
+  return {
+    id: stage.id,
+    values: valuesOf(designed, 'exact'),
+    name: stageName(way, stage),
+    topology: topology.id,
+    form,
+    target,
+    network: designed.role === 'network' ? networkFacts(designed) : null,
+    cornersHz,
+    bypassed: stage.bypassed,
+    retuned: stage.target.kind === 'own',
+    got: target ? sectionFacts(circuit, target, solver) : { freqHz: NaN, q: NaN, gainDb: NaN },
+    glyph: { freqHz: glyphGrid, levelDb: swept.ok ? levelsDb(swept.value[0]) : null },
+    parts: designed.parts.map((part) => ({
+      name: part.spec.name,
+      kind: part.spec.kind,
+      role: part.spec.role,
+      leaveOut: part.spec.leaveOut,
+      exact: part.exact,
+      chosen: part.chosen,
+      typed: part.typed,
+      pinned: part.choice.pinned ?? false,
+      leftOut: part.choice.leftOut ?? false,
+      tolerancePct: part.tolerancePct,
+      given: part.spec.given ?? false,
+      ...(part.wiper === undefined ? {} : { wiper: part.wiper }),
+    })),
+  };
+}
+
+function sectionFacts(
+  circuit: Parameters<AcSolver['sweep']>[0],
+  target: SectionTarget,
+  solver: AcSolver,
+): DeskStage['got'] {
+  const section = dominantSection(circuit, target.order, target.freqHz);
+  const flatHz = flatHzOf(target);
+  return { freqHz: section?.freqHz ?? NaN, q: section?.q ?? NaN, gainDb: flatGain(circuit, flatHz, target, solver) };
+}
+
+/** A frequency in a section's flat part. */
+function flatHzOf(target: SectionTarget): number {
+  if (target.response === 'bandpass') return target.freqHz;
+  const high = target.response === 'highpass' || (target.response === 'notch' && nullRatio(target) < 1);
+  return high ? Math.min(target.freqHz * 100, 1e6) : target.freqHz / 1000;
+}
+
+function networkFacts(designed: DesignedNetwork): DeskNetwork {
+  const { topology, form, parameters } = designed;
+  const values = valuesOf(designed, 'chosen');
+  const got = topology.measures(form, values, parameters);
+  return {
+    parameters: parametersOf(topology, form).map(({ name, label, kind, min, max }) => ({
+      name,
+      label,
+      kind,
+      min,
+      max,
+      wanted: parameters[name],
+      got: got[name],
+    })),
+    figures: (topology.figures ?? []).map(({ label, kind, of }) => ({
+      label,
+      kind,
+      value: of(form, values, parameters),
+    })),
+  };
+}
+
+/**
+ * The stage's flat-part gain, dB: its level at a frequency in the flat part, less what its target section still loses
+ * there.
+ */
+function flatGain(
+  circuit: Parameters<AcSolver['sweep']>[0],
+  atHz: number,
+  target: SectionTarget,
+  solver: AcSolver,
+): number {
+  const point = solver.sweep(circuit, Float64Array.of(atHz), ['out']);
+  return point.ok
+    ? levelsDb(point.value[0])[0] - decibels(magnitude(sectionResponse({ ...target, gain: 1 }, atHz)))
+    : NaN;
+}
+
+/**
+ * Whether a limit is met among all of a brief's, by how much at its worst place, and where: on the curve itself,
+ * between its points too.
+ */
+export function judgeLimit(
+  limit: MaskLimit,
+  all: readonly MaskLimit[],
+  reader: Extremes,
+  referenceDb: number,
+): BriefVerdict {
+  const [low, high] = limitSpan(limit, all);
+  const [fromHz, toHz] = [
+    low === 0 ? Math.min(reader.span.fromHz, high) : low,
+    high === Infinity ? Math.max(reader.span.toHz, low) : high,
+  ];
+  const worst = limit.kind === 'at-most' ? reader.lowest(fromHz, toHz) : reader.highest(fromHz, toHz);
+  const downDb = referenceDb - worst.levelDb;
+  const byDb = limit.kind === 'at-most' ? limit.db - downDb : downDb - limit.db;
+  return { limitId: limit.id, met: byDb >= 0, byDb, atHz: worst.freqHz };
+}

@@ -1,0 +1,138 @@
+import { levelsDb } from '../../analysis/response';
+import type { AcSolver } from '../../analysis/solver';
+import { dominantSection } from '../../analysis/poles';
+import { AS_BUILT, compile, compileStage } from '../../design/compile';
+import type { Design, Variant } from '../../design/schema';
+import { valuesOf, type DesignedNetwork, type DesignedStage } from '../../design/stage-design';
+import { parametersOf } from '../../topology/kit/define-topology';
+import { logGrid } from '../../math/grid';
+import { failure, success, type Result } from '../../result';
+import { askedLevelDb, idealResponse } from '../reading/ideal-response';
+
+export interface DetailRequest {
+  readonly kind: 'detail';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly stageId: string;
+}
+
+/** What one part does to its stage and to the whole. */
+export interface PartDetail {
+  readonly part: string;
+  /** Per cent of cutoff, and of Q, per per cent of the part; NaN where the stage has no such figure. */
+  readonly movesCutoff: number;
+  readonly movesQ: number;
+  /**
+   * Largest change (dB) in the pass band when the part is left out, against the circuit with it, and where; null when
+   * the circuit then has no solution.
+   */
+  readonly leaveOut: { readonly costDb: number; readonly atHz: number } | null;
+}
+
+const COST_POINTS = 61;
+/** Relative nudge for derivatives: central differences, error about its square. */
+const NUDGE = 1e-3;
+
+/** Sensitivity of a stage to each part, from its circuit's poles, and what leaving each part out costs. */
+export function runDetail(
+  { design, variantId, stageId }: DetailRequest,
+  solver: AcSolver,
+): Result<readonly PartDetail[]> {
+  const variant = design.variants.find((v) => v.id === variantId);
+  const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: variantId });
+  if (!built.ok) return built;
+  const designed = built.value.ways[0].stages.find((s) => s.stage.id === stageId);
+  if (!variant || !designed) return failure('no-such-stage', { stage: stageId });
+  const way = variant.ways[0];
+  const freqs = way.plans.map((p) => p.cutoffHz).concat(designed.cornersHz);
+  if (freqs.length === 0) freqs.push(1000);
+  const grid = logGrid(Math.min(...freqs) / 100, Math.max(...freqs) * 100, COST_POINTS);
+  const ideal = levelsDb(idealResponse(design, way, built.value.ways[0].stages, grid, solver));
+  const asked = askedLevelDb(way, ideal);
+  const inBand = Array.from(grid, (_, i) => ideal[i] >= asked - 3.0103);
+  const levelsOf = (v: Variant) => {
+    const compiled = compile(design, v, AS_BUILT);
+    if (!compiled.ok) return null;
+    const solved = solver.sweep(compiled.value.circuit, grid, [compiled.value.ways[0].output]);
+    return solved.ok ? levelsDb(solved.value[0]) : null;
+  };
+  const whole = levelsOf(withLeftOut(variant, stageId, null));
+  return success(
+    designed.parts.map(({ spec }) => {
+      const without = levelsOf(withLeftOut(variant, stageId, spec.name));
+      return {
+        part: spec.name,
+        ...sensitivity(design, designed, spec.name),
+        leaveOut: whole && without ? cost(grid, whole, without, inBand) : null,
+      };
+    }),
+  );
+}
+
+function cost(
+  grid: Float64Array,
+  whole: Float64Array,
+  without: Float64Array,
+  inBand: readonly boolean[],
+): { costDb: number; atHz: number } {
+  let [costDb, atHz] = [0, grid[0]];
+  grid.forEach((f, i) => {
+    if (inBand[i] && Math.abs(without[i] - whole[i]) > Math.abs(costDb)) [costDb, atHz] = [without[i] - whole[i], f];
+  });
+  return { costDb, atHz };
+}
+
+/** The variant with one part of a stage left out and all its others in (null: all in). */
+function withLeftOut(variant: Variant, stageId: string, part: string | null): Variant {
+  return {
+    ...variant,
+    ways: variant.ways.map((way) => ({
+      ...way,
+      stages: way.stages.map((stage) => {
+        if (stage.id !== stageId) return stage;
+        const parts = Object.fromEntries(
+          Object.entries(stage.parts).map(([name, choice]) => [name, { ...choice, leftOut: false }]),
+        );
+        return { ...stage, parts: part === null ? parts : { ...parts, [part]: { ...parts[part], leftOut: true } } };
+      }),
+    })),
+  };
+}
+
+function sensitivity(design: Design, designed: DesignedStage, part: string): { movesCutoff: number; movesQ: number } {
+  if (designed.role === 'network') return networkSensitivity(designed, part);
+  const { target } = designed;
+  const at = (factor: number) => {
+    const parts = designed.parts.map((p) => ({
+      ...p,
+      choice: { ...p.choice, leftOut: false },
+      chosen: p.spec.name === part ? p.chosen * factor : p.chosen,
+    }));
+    return dominantSection(
+      compileStage(design, { ...designed, parts }, { values: 'chosen', devices: 'real' }),
+      target.order,
+      target.freqHz,
+    );
+  };
+  const [down, up] = [at(1 - NUDGE), at(1 + NUDGE)];
+  const slope = (a: number | undefined, b: number | undefined) =>
+    a === undefined || b === undefined ? NaN : Math.log(b / a) / Math.log((1 + NUDGE) / (1 - NUDGE));
+  return { movesCutoff: slope(down?.freqHz, up?.freqHz), movesQ: slope(down?.q, up?.q) };
+}
+
+/** How the first frequency a circuit is asked for, and its Q if it has one, move with a part: from its own formulas. */
+function networkSensitivity(
+  { topology, form, parameters, ...designed }: DesignedNetwork,
+  part: string,
+): { movesCutoff: number; movesQ: number } {
+  const values = valuesOf(designed, 'chosen');
+  const at = (factor: number) => topology.measures(form, { ...values, [part]: values[part] * factor }, parameters);
+  const [down, up] = [at(1 - NUDGE), at(1 + NUDGE)];
+  const slope = (name: string | undefined) =>
+    name === undefined ? NaN : Math.log(up[name] / down[name]) / Math.log((1 + NUDGE) / (1 - NUDGE));
+  const asked = parametersOf(topology, form);
+  return {
+    movesCutoff: slope(asked.find((p) => p.kind === 'frequency')?.name),
+    movesQ: slope(asked.find((p) => p.name === 'q')?.name),
+  };
+}

@@ -1,0 +1,100 @@
+import type { Design } from '../../design/schema';
+import type { Check, DeskStage, Grid } from '../desk/desk-types';
+
+export interface AcousticsRequest {
+  readonly kind: 'acoustics';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly ghostVariantId: string | null;
+  readonly grid: Grid;
+}
+
+/** One driver with all that stands before it. Levels in dB SPL at 1 m for 2.83 V from the source. */
+export interface AcousticWay {
+  readonly wayId: string;
+  readonly name: string;
+  readonly driver: string | null;
+  readonly levelDb: Float64Array;
+  readonly phaseDeg: Float64Array;
+  /** Volts at the driver over the source's, dB. */
+  readonly voltsDb: Float64Array;
+  readonly targetDb: Float64Array;
+  /** The driver with nothing before it. */
+  readonly bareDb: Float64Array | null;
+  /** Theory wants it turned over against the lowest way. */
+  readonly turned: boolean;
+  readonly stages: readonly DeskStage[];
+}
+
+export interface Crossing {
+  readonly lower: string;
+  readonly upper: string;
+  readonly lowerName: string;
+  readonly upperName: string;
+  readonly plannedHz: number;
+  readonly freqHz: number;
+  readonly levelDb: number;
+  /** How far each lies under the sum there, dB: 6 in phase, 3 a quarter turn apart. */
+  readonly belowSumDb: number;
+  /** Of the upper over the lower as they stand, degrees. */
+  readonly phaseDeg: number;
+  /** Theory wants the two of opposite polarity. */
+  readonly theoryTurned: boolean;
+  /** How much deeper the sum is there with the upper turned over, dB. */
+  readonly nullDb: number;
+}
+
+export interface LoadCurve {
+  readonly ohm: Float64Array;
+  readonly phaseDeg: Float64Array;
+  /** The resistor that would heat the amplifier as much, ohm. */
+  readonly dissipationOhm: Float64Array;
+  readonly lowestOhm: number;
+  readonly lowestHz: number;
+  readonly phaseThereDeg: number;
+  readonly hottestOhm: number;
+  readonly hottestHz: number;
+}
+
+/** How far the sum strays over the range that counts, dB: over and under what it is judged by. */
+export interface Flatness {
+  readonly fromHz: number;
+  readonly toHz: number;
+  readonly overDb: number;
+  readonly overHz: number;
+  readonly underDb: number;
+  readonly underHz: number;
+}
+
+/** What one part turns to heat, or a driver takes, W, with the amplifier's volts and a programme. */
+export interface PartPower {
+  readonly stageId: string | null;
+  readonly wayId: string;
+  readonly part: string;
+  readonly watts: number;
+  /** What it bears, W; null where nothing is said. */
+  readonly ratingWatts: number | null;
+}
+
+export interface Acoustics {
+  readonly variantId: string;
+  readonly freqHz: Float64Array;
+  readonly ways: readonly AcousticWay[];
+  readonly sumDb: Float64Array;
+  readonly sumPhaseDeg: Float64Array;
+  readonly reversedDb: Float64Array;
+  readonly targetDb: Float64Array;
+  readonly targetLevelDb: number;
+  readonly ghost: {
+    readonly sumDb: Float64Array;
+    readonly ways: readonly Float64Array[];
+    readonly ohm: Float64Array | null;
+  } | null;
+  readonly crossings: readonly Crossing[];
+  readonly load: LoadCurve | null;
+  /** Against a level line, and against the sum that the plans' alignments make of themselves. */
+  readonly flat: Flatness;
+  readonly aligned: Flatness;
+  readonly power: readonly PartPower[];
+  readonly checks: readonly Check[];
+}

@@ -1,0 +1,210 @@
+import type { AcSolver } from '../../analysis/solver';
+import { currentSource } from '../../circuit/elements/current-source';
+import { GROUND } from '../../circuit/netlist';
+import { assemble } from '../../circuit/structure';
+import { AS_BUILT, compile } from '../../design/compile';
+import { createNetwork } from '../../design/create';
+import type { Design, Stage, Variant, Way } from '../../design/schema';
+import { designStage } from '../../design/stage-design';
+import { add, complex, divide, magnitude, subtract, type Complex } from '../../math/complex';
+import { impedanceAt } from '../../loudspeaker/voice-coil';
+import { driverOf } from '../../design/compile';
+import { priceOf } from '../../parts/grades';
+import { driverNotch } from '../../topology/loudspeaker/driver-notch';
+import { failure, success, type Result } from '../../result';
+import { runAcoustics } from './acoustics';
+import type { Acoustics } from './acoustics-types';
+import type { Grid } from '../desk/desk-types';
+
+/** A hump to be taken down: where, how broad at half its height (octaves), how high. */
+export interface Hump {
+  readonly centreHz: number;
+  readonly widthOct: number;
+  readonly depthDb: number;
+}
+
+export interface NotchRequest {
+  readonly kind: 'notch-outlook';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly wayId: string;
+  /** Absent: the way's largest hump above its target is looked for. */
+  readonly hump?: Hump;
+  readonly grid: Grid;
+}
+
+export interface NotchOffer {
+  readonly form: string;
+  readonly ohm: number;
+  readonly parts: readonly { readonly name: string; readonly value: number }[];
+  readonly price: number;
+  /** What it takes down at the centre, dB, and the load's least, ohm. */
+  readonly tookDb: number;
+  readonly lowestOhm: number | null;
+  /** The deepest that the neighbourhood falls below the target with it, dB. */
+  readonly dipDb: number;
+  readonly wayDb: Float64Array;
+  /** The stage to put before the driver. */
+  readonly stage: Stage;
+}
+export interface NotchOutlook {
+  readonly hump: Hump;
+  readonly freqHz: Float64Array;
+  readonly offers: readonly NotchOffer[];
+}
+
+/**
+ * Both notches for a hump, each made for the impedance that there is where it would stand, with what it does to
+ * response and load. Fails with `no-hump`, or as the design does.
+ */
+export function runNotchOutlook(
+  { design, variantId, wayId, hump: given, grid }: NotchRequest,
+  solver: AcSolver,
+): Result<NotchOutlook> {
+  const variant = design.variants.find((v) => v.id === variantId);
+  const way = variant?.ways.find((w) => w.id === wayId);
+  if (!variant || !way) return failure('no-such-variant', { variant: variantId });
+  const before = runAcoustics({ kind: 'acoustics', design, variantId, ghostVariantId: null, grid }, solver);
+  if (!before.ok) return before;
+  const hump = given ?? humpOf(before.value, variant.ways.indexOf(way));
+  if (!hump) return failure('no-hump', { way: way.name });
+  const seen = impedancesAtDriver(design, variant, way, hump.centreHz, solver);
+  if (!seen.ok) return seen;
+  const offers: NotchOffer[] = [];
+  for (const form of driverNotch.modes) {
+    const ohm =
+      form === 'in line'
+        ? magnitude(add(seen.value.behind, seen.value.driver))
+        : magnitude(divide(multiply(seen.value.behind, seen.value.driver), add(seen.value.behind, seen.value.driver)));
+    // What it works against is no resistance: made a little deeper or shallower until it takes what it should.
+    let asked = hump.depthDb;
+    let best: NotchOffer | null = null;
+    for (let round = 0; round < ROUNDS; round++) {
+      const offer = offerOf(design, variant, way, form, ohm, { ...hump, depthDb: asked }, before.value, grid, solver);
+      if (!offer.ok) return offer;
+      if (!best || Math.abs(offer.value.tookDb - hump.depthDb) < Math.abs(best.tookDb - hump.depthDb))
+        best = offer.value;
+      asked = Math.min(DEEPEST_DB, Math.max(SHALLOWEST_DB, (asked * hump.depthDb) / Math.max(0.1, offer.value.tookDb)));
+    }
+    if (best) offers.push(best);
+  }
+  return success({ hump, freqHz: before.value.freqHz, offers });
+}
+
+const ROUNDS = 4;
+const [SHALLOWEST_DB, DEEPEST_DB] = [0.2, 25];
+
+const multiply = (a: Complex, b: Complex): Complex => complex(a.re * b.re - a.im * b.im, a.re * b.im + a.im * b.re);
+
+/** What lies before a way's driver with the source at rest, and the driver itself, ohm. */
+function impedancesAtDriver(
+  design: Design,
+  variant: Variant,
+  way: Way,
+  freqHz: number,
+  solver: AcSolver,
+): Result<{ behind: Complex; driver: Complex }> {
+  const driver = driverOf(design, way);
+  const built = compile(design, variant, AS_BUILT);
+  if (!built.ok) return built;
+  if (!driver) return failure('no-hump', { way: way.name });
+  const node = built.value.ways[variant.ways.indexOf(way)].output;
+  const elements = built.value.netlist.elements.map((e) => (e.name === 'Vin' ? { ...e, values: [0, 0] } : e));
+  const probed = assemble({
+    ...built.value.netlist,
+    elements: [...elements, { name: 'probe', definition: currentSource, nodes: [GROUND, node], values: [1, 0] }],
+  });
+  const solved = solver.sweep(probed, Float64Array.of(freqHz), [node]);
+  if (!solved.ok) return solved;
+  const both = complex(solved.value[0][0], solved.value[0][1]);
+  const own = impedanceAt(driver.impedance, freqHz);
+  // 1/behind = 1/both − 1/driver.
+  return success({
+    behind: divide(complex(1), subtract(divide(complex(1), both), divide(complex(1), own))),
+    driver: own,
+  });
+}
+
+function offerOf(
+  design: Design,
+  variant: Variant,
+  way: Way,
+  form: string,
+  ohm: number,
+  { centreHz, widthOct, depthDb }: Hump,
+  before: Acoustics,
+  grid: Grid,
+  solver: AcSolver,
+): Result<NotchOffer> {
+  const { stage } = createNetwork(driverNotch, () => `notch-${form.replace(/ /g, '-')}`, {
+    form,
+    parameters: { centreHz, widthOct, depthDb, ohm },
+  });
+  const designed = designStage(stage, null, design, variant.controls, way.plans);
+  if (!designed.ok) return designed;
+  const w = variant.ways.indexOf(way);
+  const changed: Variant = {
+    ...variant,
+    ways: variant.ways.map((other) => (other === way ? { ...way, stages: [...way.stages, stage] } : other)),
+  };
+  const after = runAcoustics(
+    {
+      kind: 'acoustics',
+      design: { ...design, variants: design.variants.map((v) => (v === variant ? changed : v)) },
+      variantId: variant.id,
+      ghostVariantId: null,
+      grid,
+    },
+    solver,
+  );
+  if (!after.ok) return after;
+  const at = nearest(before.freqHz, centreHz);
+  const { levelDb: wayDb, targetDb } = after.value.ways[w];
+  const around = Array.from(before.freqHz.keys()).filter(
+    (i) => Math.abs(Math.log2(before.freqHz[i] / centreHz)) < widthOct * 1.5 && targetDb[i] > before.targetLevelDb - 6,
+  );
+  return success({
+    form,
+    ohm,
+    stage,
+    wayDb,
+    parts: designed.value.parts.map((p) => ({ name: p.spec.name, value: p.chosen })),
+    price: designed.value.parts.reduce((sum, p) => sum + (p.grade ? priceOf(p.chosen, p.grade) : 0), 0),
+    tookDb: before.ways[w].levelDb[at] - wayDb[at],
+    lowestOhm: after.value.load?.lowestOhm ?? null,
+    dipDb: Math.min(0, ...around.map((i) => wayDb[i] - targetDb[i])),
+  });
+}
+
+const nearest = (freqHz: Float64Array, hz: number): number =>
+  freqHz.reduce((best, f, i) => (Math.abs(Math.log(f / hz)) < Math.abs(Math.log(freqHz[best] / hz)) ? i : best), 0);
+const LEAST_HUMP_DB = 0.7;
+
+/** The largest rise of a way above its target where it plays, and how broad it is at half its height. */
+function humpOf({ ways, freqHz, targetLevelDb, flat }: Acoustics, w: number): Hump | null {
+  const { levelDb, targetDb } = ways[w];
+  const counts = (i: number) => targetDb[i] > targetLevelDb - 9 && freqHz[i] >= flat.fromHz && freqHz[i] <= flat.toHz;
+  const off = levelDb.map((level, i) => (counts(i) ? level - targetDb[i] : NaN));
+  let top = -1;
+  off.forEach((v, i) => {
+    if (
+      i > 0 &&
+      i < off.length - 1 &&
+      v >= off[i - 1] &&
+      v >= off[i + 1] &&
+      v > LEAST_HUMP_DB &&
+      (top < 0 || v > off[top])
+    )
+      top = i;
+  });
+  if (top < 0) return null;
+  const half = off[top] / 2;
+  let [from, to] = [top, top];
+  while (from > 0 && off[from] > half) from--;
+  while (to < off.length - 1 && off[to] > half) to++;
+  return {
+    centreHz: Number(freqHz[top].toPrecision(3)),
+    widthOct: Number(Math.max(0.2, Math.log2(freqHz[to] / freqHz[from])).toFixed(2)),
+    depthDb: Number(off[top].toFixed(1)),
+  };
+}

@@ -1,0 +1,73 @@
+import { samplingGrid } from '../../analysis/curve-sampling';
+import type { AcSolver } from '../../analysis/solver';
+import { driverOf } from '../../design/compile';
+import type { Design, Variant } from '../../design/schema';
+import { programmeShares } from '../../loudspeaker/listening';
+import type { PartPower } from './acoustics-types';
+import { AUDIO_BAND } from '../../math/grid';
+import { naturalOf } from '../reading/read-way';
+import type { SpeakerSystem } from './speaker-system';
+
+/**
+ * Heat in every resistor, coil and capacitor, and what every driver takes, for the brief's volts of programme from 20
+ * Hz to 20 kHz (W), whatever is on show.
+ */
+export function powerInParts(
+  design: Design,
+  variant: Variant,
+  { built }: SpeakerSystem,
+  solver: AcSolver,
+): PartPower[] {
+  const freqHz = samplingGrid(naturalOf(built), AUDIO_BAND);
+  const shares = programmeShares(freqHz, 'programme');
+  const square = design.brief.signalVolts ** 2;
+  const elements = built.netlist.elements.filter((e) => e.definition.kind === 'resistor' && e.name !== 'Rs');
+  const nodes = [...new Set(elements.flatMap((e) => e.nodes))];
+  const solved = solver.sweep(built.circuit, freqHz, nodes);
+  if (!solved.ok) return [];
+  const at = new Map(nodes.map((node, k) => [node, solved.value[k]]));
+  const watts = new Map<string, number>();
+  for (const {
+    name,
+    nodes: [a, b],
+    values: [ohm],
+  } of elements) {
+    const [va, vb] = [at.get(a), at.get(b)];
+    if (!va || !vb) continue;
+    let mean = 0;
+    for (let i = 0; i < freqHz.length; i++)
+      mean += shares[i] * ((va[2 * i] - vb[2 * i]) ** 2 + (va[2 * i + 1] - vb[2 * i + 1]) ** 2);
+    watts.set(name, (square * mean) / ohm);
+  }
+  return built.ways.flatMap((compiled, w): PartPower[] => {
+    const way = variant.ways[w];
+    const driver = driverOf(design, way);
+    const own = compiled.stages
+      .filter((s) => !s.stage.bypassed)
+      .flatMap((s) =>
+        s.parts
+          .filter((p) => !p.choice.leftOut)
+          .flatMap((part): PartPower[] => {
+            const name = `${s.stage.id}.${part.spec.name}`;
+            const heat = watts.get(part.spec.kind === 'resistor' ? name : `${name}.loss`);
+            return heat === undefined
+              ? []
+              : [
+                  {
+                    stageId: s.stage.id,
+                    wayId: way.id,
+                    part: part.spec.name,
+                    watts: heat,
+                    ratingWatts: part.grade?.kind === 'resistor' ? part.grade.watts : null,
+                  },
+                ];
+          }),
+      );
+    const taken = [...watts]
+      .filter(([name]) => name.startsWith(`load.${way.id}.`))
+      .reduce((sum, [, heat]) => sum + heat, 0);
+    return driver && way.load.kind === 'driver' && !way.load.amplifier
+      ? [...own, { stageId: null, wayId: way.id, part: driver.name, watts: taken, ratingWatts: driver.maxWatts }]
+      : own;
+  });
+}

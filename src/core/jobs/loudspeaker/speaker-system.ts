@@ -1,0 +1,189 @@
+import { levelsDb } from '../../analysis/response';
+import { quantile } from '../../analysis/spread';
+import type { AcSolver } from '../../analysis/solver';
+import { AS_BUILT, compile, driverOf, type Compilation, type CompileOptions } from '../../design/compile';
+import type { Design, Listening, Variant, Way } from '../../design/schema';
+import { sectionsOf } from '../../design/targets';
+import { cascadeResponse } from '../../filter/section';
+import { driverResponse } from '../../loudspeaker/driver-response';
+import { bringAlong, pathTo, type Listener, type Position } from '../../loudspeaker/listening';
+import { success, type Result } from '../../result';
+import { fromDecibels } from '../../units/quantity';
+import { timesResponse } from '../../math/complex';
+
+/** Where a crossover is judged until something else is said. */
+export const USUAL_LISTENING: Listening = {
+  fromHz: 200,
+  toHz: 15e3,
+  levelDb: null,
+  distanceM: 2,
+  acrossDeg: 0,
+  upDeg: 0,
+  lowestOhm: 3.5,
+};
+const AT_ORIGIN: Position = { acrossM: 0, upM: 0, backM: 0 };
+
+/**
+ * What a way does: volts at its driver for 1 V from the source, and what the listener gets of it, both re, im by turns.
+ */
+export interface SystemWay {
+  readonly way: Way;
+  readonly volts: Float64Array;
+  /** 1 for 0 dB SPL, for 2.83 V from the source; polarity and trim in it. */
+  readonly pressure: Float64Array;
+}
+export interface SpeakerSystem {
+  readonly freqHz: Float64Array;
+  readonly built: Compilation;
+  readonly ways: readonly SystemWay[];
+}
+
+const NOWHERE_DB = 90;
+/** Gain that power amplifiers have as a rule, dB: levels of active ways are those when such a one gives 2.83 V. */
+const USUAL_AMPLIFIER_DB = 26;
+const amplifierDb = ({ load }: Way): number =>
+  load.kind === 'driver' && load.amplifier ? load.amplifier.gainDb - USUAL_AMPLIFIER_DB : 0;
+
+/**
+ * What of a way does not change while its parts do: its driver's pressure for 2.83 V as it reaches the listener,
+ * polarity and trim and amplifier in it.
+ */
+export function wayTransfer(design: Design, way: Way, freqHz: Float64Array, listener: Listener): Float64Array {
+  const driver = driverOf(design, way);
+  const pressure = driver
+    ? driverResponse(driver, freqHz).slice()
+    : Float64Array.from({ length: 2 * freqHz.length }, (_, i) => (i % 2 === 0 ? fromDecibels(NOWHERE_DB) : 0));
+  bringAlong(pressure, freqHz, pathTo(listener, way.position ?? AT_ORIGIN), driver?.radiusM ?? 0);
+  const gain = way.polarity * fromDecibels(way.levelTrimDb + amplifierDb(way));
+  return pressure.map((v) => v * gain);
+}
+
+/** All ways of a variant, fed together, at a listener's place. Fails as the design or the solver does. */
+export function speakerSystem(
+  design: Design,
+  variant: Variant,
+  freqHz: Float64Array,
+  solver: AcSolver,
+  { listener, options = AS_BUILT }: { listener?: Listener; options?: CompileOptions } = {},
+): Result<SpeakerSystem> {
+  const built = compile(design, variant, options);
+  if (!built.ok) return built;
+  return systemAt(design, variant, { built: built.value }, freqHz, solver, listener);
+}
+
+/** The same at any other frequencies, the circuit as it stands. Fails as the solver does. */
+export function systemAt(
+  design: Design,
+  variant: Variant,
+  { built }: Pick<SpeakerSystem, 'built'>,
+  freqHz: Float64Array,
+  solver: AcSolver,
+  listener: Listener = variant.listening ?? USUAL_LISTENING,
+): Result<SpeakerSystem> {
+  const solved = solver.sweep(
+    built.circuit,
+    freqHz,
+    built.ways.map((w) => w.output),
+  );
+  if (!solved.ok) return solved;
+  return success({
+    freqHz,
+    built,
+    ways: variant.ways.map((way, w) => ({
+      way,
+      volts: solved.value[w],
+      pressure: timesResponse(solved.value[w], wayTransfer(design, way, freqHz, listener)),
+    })),
+  });
+}
+
+export function sumOf(pressures: readonly Float64Array[]): Float64Array {
+  const sum = new Float64Array(pressures[0]?.length ?? 0);
+  for (const p of pressures) for (let i = 0; i < sum.length; i++) sum[i] += p[i];
+  return sum;
+}
+
+/** What a way's plans ask of the sound, 1 in the pass band. */
+export const acousticIdeal = (way: Way, freqHz: Float64Array): Float64Array =>
+  cascadeResponse(
+    (way.aim ? [way.aim] : way.plans).flatMap((plan) => sectionsOf(plan)),
+    freqHz,
+  );
+
+export interface AcousticTarget {
+  readonly levelDb: number;
+  /** Of each way, and of all together in the polarity that theory wants: dB. */
+  readonly ways: readonly Float64Array[];
+  readonly sumDb: Float64Array;
+  /** Whether theory wants each way turned over. */
+  readonly turned: readonly boolean[];
+}
+
+/** What is aimed at: every way's alignment at the level that is asked for, or that its quietest driver can have. */
+export function acousticTarget(design: Design, variant: Variant, freqHz: Float64Array): AcousticTarget {
+  const { fromHz, toHz, levelDb: asked } = variant.listening ?? USUAL_LISTENING;
+  const ideals = variant.ways.map((way) => acousticIdeal(way, freqHz));
+  const able = variant.ways.map((way, w) => passBandLevel(design, way, levelsDb(ideals[w]), freqHz, fromHz, toHz));
+  const levelDb = asked ?? Math.min(...able.filter(Number.isFinite), 200);
+  const turned = bestPolarity(ideals);
+  return {
+    levelDb,
+    ways: ideals.map((ideal) => levelsDb(ideal).map((v) => v + levelDb)),
+    sumDb: levelsDb(alignedSum(variant, turned, freqHz)).map((v) => v + levelDb),
+    turned,
+  };
+}
+
+/** What the ways' alignments add up to, 1 where all is level, in the polarity that theory wants. */
+export const alignedSum = (variant: Variant, turned: readonly boolean[], freqHz: Float64Array): Float64Array =>
+  sumOf(variant.ways.map((way, w) => acousticIdeal(way, freqHz).map((v) => (turned[w] ? -v : v))));
+
+/** What a network's coils and joints cost a driver before anything is padded, dB. */
+const PASSIVE_LOSS_DB = 0.7;
+/**
+ * A network can take humps down but fill no dips: the level that a driver can have is near the low end of what it does
+ * of itself.
+ */
+const LOW_END = 0.2;
+
+/** The level (dB) that a driver can have where its way is to play, within the range that counts. */
+function passBandLevel(
+  design: Design,
+  way: Way,
+  idealDb: Float64Array,
+  freqHz: Float64Array,
+  fromHz: number,
+  toHz: number,
+): number {
+  const driver = driverOf(design, way);
+  if (!driver) return NaN;
+  const gain = way.levelTrimDb + amplifierDb(way);
+  const levels = levelsDb(driverResponse(driver, freqHz));
+  const inside = Array.from(freqHz.keys()).filter((i) => freqHz[i] >= fromHz && freqHz[i] <= toHz && idealDb[i] > -3);
+  if (inside.length === 0) return NaN;
+  const able = quantile(
+    inside.map((i) => levels[i]).sort((a, b) => a - b),
+    LOW_END,
+  );
+  return able + gain - (way.load.kind === 'driver' && way.load.amplifier ? 0 : PASSIVE_LOSS_DB);
+}
+
+/** Which ways are turned over so that the ideals' sum is flattest: each against those below it. */
+function bestPolarity(ideals: readonly Float64Array[]): boolean[] {
+  const turned: boolean[] = [];
+  let sum = new Float64Array(ideals[0]?.length ?? 0);
+  ideals.forEach((ideal, w) => {
+    const tries = [1, -1].map((sign) => sumOf([sum, ideal.map((v) => sign * v)]));
+    const lowest = tries.map((t) => Math.min(...passing(t, ideals.slice(0, w + 1))));
+    const turn = w > 0 && lowest[1] > lowest[0] + 0.05;
+    turned.push(turn);
+    sum = tries[turn ? 1 : 0] as Float64Array<ArrayBuffer>;
+  });
+  return turned;
+}
+
+/** Levels (dB) of a sum where any of its ways is within 12 dB of passing. */
+function passing(sum: Float64Array, ideals: readonly Float64Array[]): number[] {
+  const levels = ideals.map((ideal) => levelsDb(ideal));
+  return Array.from(levelsDb(sum)).filter((_, i) => levels.some((l) => l[i] > -12));
+}

@@ -1,0 +1,164 @@
+import FFT from 'fft.js';
+import { levelsDb } from '../../analysis/response';
+import type { AcSolver } from '../../analysis/solver';
+import type { Design } from '../../design/schema';
+import { logGrid } from '../../math/grid';
+import { failure, success, type Result } from '../../result';
+import type { Grid } from '../desk/desk-types';
+import { speakerSystem, sumOf, USUAL_LISTENING, wayTransfer } from './speaker-system';
+import { timesResponse } from '../../math/complex';
+
+export interface AnglesRequest {
+  readonly kind: 'angles';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly grid: Grid;
+  /** Where the lobe is looked at, Hz. */
+  readonly lobeHz: number;
+}
+
+/** The sum from many sides. */
+export interface Angles {
+  readonly freqHz: Float64Array;
+  readonly up: readonly { readonly deg: number; readonly sumDb: Float64Array }[];
+  readonly across: readonly { readonly deg: number; readonly sumDb: Float64Array }[];
+  readonly lobeHz: number;
+  /** At that frequency, all round in front: up and down, and from side to side, dB. */
+  readonly lobe: { readonly deg: Float64Array; readonly upDb: Float64Array; readonly acrossDb: Float64Array };
+  /** Over how many degrees up and down the sum at that frequency stays within 3 dB of its level on the axis. */
+  readonly window: { readonly fromDeg: number; readonly toDeg: number };
+}
+
+const FAMILY_DEG = [-30, -20, -10, 0, 10, 20, 30];
+const SIDE_DEG = [0, 15, 30, 45, 60];
+const LOBE_STEP_DEG = 3;
+const WINDOW_DB = 3;
+
+/** Fails as the design does, or with `no-such-variant`. */
+export function runAngles({ design, variantId, grid, lobeHz }: AnglesRequest, solver: AcSolver): Result<Angles> {
+  const variant = design.variants.find((v) => v.id === variantId);
+  if (!variant) return failure('no-such-variant', { variant: variantId });
+  const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
+  const listening = variant.listening ?? USUAL_LISTENING;
+  const sumAt = (freq: Float64Array) => {
+    const system = speakerSystem(design, variant, freq, solver);
+    if (!system.ok) return system;
+    return success((acrossDeg: number, upDeg: number) =>
+      levelsDb(
+        sumOf(
+          system.value.ways.map(({ way, volts }) =>
+            timesResponse(volts, wayTransfer(design, way, freq, { ...listening, acrossDeg, upDeg })),
+          ),
+        ),
+      ),
+    );
+  };
+  const whole = sumAt(freqHz);
+  if (!whole.ok) return whole;
+  const one = sumAt(Float64Array.of(lobeHz));
+  if (!one.ok) return one;
+  const deg = Float64Array.from({ length: 180 / LOBE_STEP_DEG + 1 }, (_, i) => i * LOBE_STEP_DEG - 90);
+  const upDb = deg.map((d) => one.value(listening.acrossDeg, d)[0]);
+  return success({
+    freqHz,
+    lobeHz,
+    up: FAMILY_DEG.map((d) => ({ deg: d, sumDb: whole.value(listening.acrossDeg, d) })),
+    across: SIDE_DEG.map((d) => ({ deg: d, sumDb: whole.value(d, listening.upDeg) })),
+    lobe: { deg, upDb, acrossDb: deg.map((d) => one.value(d, listening.upDeg)[0]) },
+    window: windowOf(deg, upDb),
+  });
+}
+
+function windowOf(deg: Float64Array, levelDb: Float64Array): Angles['window'] {
+  const middle = deg.length >> 1;
+  const floor = levelDb[middle] - WINDOW_DB;
+  let [from, to] = [middle, middle];
+  while (from > 0 && levelDb[from - 1] >= floor) from--;
+  while (to < deg.length - 1 && levelDb[to + 1] >= floor) to++;
+  return { fromDeg: deg[from], toDeg: deg[to] };
+}
+
+export interface DecayRequest {
+  readonly kind: 'decay';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly ghostVariantId: string | null;
+}
+
+/** What still sounds some time after an impulse: a curve for each time. */
+export interface Decay {
+  readonly freqHz: Float64Array;
+  readonly slices: readonly { readonly ms: number; readonly levelDb: Float64Array }[];
+  readonly ghost: readonly { readonly ms: number; readonly levelDb: Float64Array }[] | null;
+}
+
+const SIZE = 4096;
+const RATE = 48_000;
+const SHOWN_POINTS = 141;
+const SHOWN_FROM_HZ = 200;
+const SHOWN_TO_HZ = 20_000;
+const SLICES_MS = [0, 0.2, 0.4, 0.6, 0.8, 1, 1.3, 1.6, 2, 2.5, 3, 4];
+/** The window opens over this time and closes over the last quarter of what is kept, s. */
+const OPENS_S = 0.2e-3;
+const KEPT_S = 20e-3;
+
+/**
+ * Spectrum of the sum's impulse response from later and later on, dB SPL (cumulative: J. M. Berman, L. R. Fincham, J.
+ * AES 25, 1977).
+ */
+export function runDecay({ design, variantId, ghostVariantId }: DecayRequest, solver: AcSolver): Result<Decay> {
+  const decayOf = (id: string): Result<Decay['slices']> => {
+    const variant = design.variants.find((v) => v.id === id);
+    if (!variant) return failure('no-such-variant', { variant: id });
+    const bins = Float64Array.from({ length: SIZE / 2 }, (_, k) => ((k + 1) * RATE) / SIZE);
+    const system = speakerSystem(design, variant, bins, solver);
+    if (!system.ok) return system;
+    return success(slicesOf(sumOf(system.value.ways.map((w) => w.pressure)), shown));
+  };
+  const shown = logGrid(SHOWN_FROM_HZ, SHOWN_TO_HZ, SHOWN_POINTS);
+  const own = decayOf(variantId);
+  if (!own.ok) return own;
+  const ghost = ghostVariantId === null ? null : decayOf(ghostVariantId);
+  return success({ freqHz: shown, slices: own.value, ghost: ghost?.ok ? ghost.value : null });
+}
+
+/** @param spectrum re, im by turns, from the first bin above 0 Hz to half the rate. */
+function slicesOf(spectrum: Float64Array, shown: Float64Array): Decay['slices'] {
+  const fft = new FFT(SIZE);
+  const whole = fft.createComplexArray();
+  whole.fill(0);
+  for (let k = 1; k <= SIZE / 2; k++) {
+    // A sampled response has no phase at half its rate.
+    const [re, im] = [spectrum[2 * (k - 1)], k === SIZE / 2 ? 0 : spectrum[2 * (k - 1) + 1]];
+    [whole[2 * k], whole[2 * k + 1]] = [re, im];
+    if (k < SIZE / 2) [whole[2 * (SIZE - k)], whole[2 * (SIZE - k) + 1]] = [re, -im];
+  }
+  const impulse = fft.createComplexArray();
+  fft.inverseTransform(impulse, whole);
+  const samples = Float64Array.from({ length: SIZE }, (_, i) => impulse[2 * i]);
+  const start = samples.reduce((best, v, i) => (Math.abs(v) > Math.abs(samples[best]) ? i : best), 0);
+  const kept = Math.round(KEPT_S * RATE);
+  return SLICES_MS.map((ms) => {
+    const from = start + Math.round(ms * 1e-3 * RATE) - Math.round(OPENS_S * RATE);
+    const windowed = fft.createComplexArray();
+    windowed.fill(0);
+    for (let i = 0; i < kept; i++) windowed[2 * i] = samples[(from + i + SIZE) % SIZE] * windowAt(i / RATE);
+    const out = fft.createComplexArray();
+    fft.transform(out, windowed);
+    return { ms, levelDb: shown.map((f) => binLevel(out, (f * SIZE) / RATE)) };
+  });
+}
+
+/** Half a cosine up, flat, half a cosine down over the last quarter. */
+function windowAt(s: number): number {
+  if (s < OPENS_S) return 0.5 - 0.5 * Math.cos((Math.PI * s) / OPENS_S);
+  const left = KEPT_S - s;
+  return left < KEPT_S / 4 ? 0.5 - 0.5 * Math.cos((Math.PI * left) / (KEPT_S / 4)) : 1;
+}
+
+/** Level (dB) between bins, by their power. */
+function binLevel(bins: ArrayLike<number>, at: number): number {
+  const k = Math.min(SIZE / 2 - 2, Math.floor(at));
+  const power = (i: number) => bins[2 * i] ** 2 + bins[2 * i + 1] ** 2;
+  return 10 * Math.log10(Math.max(1e-30, power(k) + (at - k) * (power(k + 1) - power(k))));
+}

@@ -1,0 +1,240 @@
+import { LinearMotion, stretches } from '../../analysis/linear-motion';
+import { HALF_POWER_DB } from '../../analysis/marks';
+import { periodicWave, type WaveId } from '../../analysis/periodic-waves';
+import { levelsDb } from '../../analysis/response';
+import type { AcSolver } from '../../analysis/solver';
+import { AS_BUILT, compile, type Compilation } from '../../design/compile';
+import type { Design, Variant } from '../../design/schema';
+import { failure, success, type Result } from '../../result';
+import { driveOver, highestHz, lowestHz, nodeOver, repeated, steadyRows, type TimeCurve } from '../desk/time';
+import { anchoredTrace } from '../reading/phase-turn';
+import { readWay, type WayReading } from '../reading/read-way';
+import { partsAtWork, type PartAtWork, type SteadyStep } from './parts-at-work';
+
+/** One cutoff seen four ways, for a wave of 1 V peak at a frequency and a switch of 1 V. */
+export interface FourViewsRequest {
+  readonly kind: 'four-views';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly stageId: string;
+  readonly wave: WaveId;
+  readonly freqHz: number;
+  /** Another variant, on the same wave. */
+  readonly ghostVariantId?: string | null;
+  /**
+   * While the switch is off this resistor is of another size (ohm): it charges through one and discharges through
+   * another.
+   */
+  readonly discharge: { readonly part: string; readonly ohm: number } | null;
+}
+
+export interface FourViews {
+  readonly stageId: string;
+  readonly wave: WaveId;
+  readonly freqHz: number;
+  /**
+   * Switched on for the first half and off for the second. Time constants (s): to 63.2 % of the way, each way; settled
+   * within 1 % and within 1 cent of an octave per volt. Null for what does not go from one level to another.
+   */
+  readonly charge: TimeCurve & {
+    readonly offAtS: number;
+    readonly onTauS: number | null;
+    readonly offTauS: number | null;
+    readonly settled: { readonly onePctS: number; readonly centS: number } | null;
+  };
+  readonly through: TimeCurve & { readonly ghost: Float64Array | null };
+  /**
+   * At the frequency: level (dB) and phase (degrees, in the pass band's turn) of a sine, how late it comes (s), and
+   * whether the pass band is turned over, which is no part of that.
+   */
+  readonly at: {
+    readonly levelDb: number;
+    readonly phaseDeg: number;
+    readonly lateS: number;
+    readonly turnedOver: boolean;
+  };
+  /** Peak of harmonics 1, 2 … before and after, and after the other variant, V. */
+  readonly harmonics: {
+    readonly before: Float64Array;
+    readonly after: Float64Array;
+    readonly ghost: Float64Array | null;
+  };
+  /** Where power is half what passes best, and where voltage is. */
+  readonly half: readonly { readonly of: 'power' | 'voltage'; readonly freqHz: number; readonly falling: boolean }[];
+  readonly parts: readonly PartAtWork[];
+}
+
+const HARMONICS = 15;
+const CHARGE_POINTS = 160;
+/** Each half of the switch's time, in time constants of the lowest corner. */
+const CHARGE_TAUS = 6;
+/** Where nothing moves any more: this share of the lowest corner. */
+const STILL = 1e-6;
+const ONE_TAU = 1 - Math.exp(-1);
+/** A cent is this share of an octave; a control voltage of 1 V an octave that moves by 1 V must come so near. */
+const CENT = 1 / 1200;
+
+/** Fails as the design does, with `no-such-variant`, `no-such-stage`, or with `no-unique-solution`. */
+export function runFourViews(request: FourViewsRequest, solver: AcSolver): Result<FourViews> {
+  const { design, variantId, stageId, wave, freqHz } = request;
+  const variant = design.variants.find((v) => v.id === variantId);
+  const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: variantId });
+  if (!built.ok) return built;
+  if (!variant || !built.value.ways[0].stages.some((s) => s.stage.id === stageId))
+    return failure('no-such-stage', { stage: stageId });
+  const charge = chargeCurve(design, variant, built.value, request, solver);
+  if (!charge.ok) return charge;
+  const steps: SteadyStep[] = [];
+  const rows = steadyRows(built.value, wave, freqHz, (h, before, after) => void steps.push({ h, before, after }));
+  if (!rows.ok) return rows;
+  const { output } = built.value.ways[0];
+  const harmonicHz = Float64Array.from({ length: HARMONICS }, (_, k) => (k + 1) * freqHz);
+  const passed = solver.sweep(built.value.circuit, harmonicHz, [output]);
+  if (!passed.ok) return passed;
+  const before = harmonicHz.map((_, k) => periodicWave(wave).harmonic(k + 1));
+  const [h] = passed.value;
+  const ghost = ghostOf(request, harmonicHz, before, solver);
+  const read = readWay(built.value, variant.ways[0], built.value.ways[0], solver, { fromHz: freqHz, toHz: freqHz });
+  if (!read.ok) return read;
+  // From the pass band's own turn: an inversion, and whole turns, are no delay.
+  const [phaseDeg] = anchoredTrace(Float64Array.of(freqHz), h.slice(0, 2), read.value).phaseDeg;
+  const [passDeg] = anchoredTrace(
+    Float64Array.of(read.value.reference.freqHz),
+    read.value.reader.responseAt(read.value.reference.freqHz),
+    read.value,
+  ).phaseDeg;
+  const turnedOver = Math.abs(passDeg) > 90;
+  return success({
+    stageId,
+    wave,
+    freqHz,
+    charge: charge.value,
+    through: {
+      ...driveOver(wave, freqHz),
+      output: repeated(nodeOver(built.value, rows.value, output)),
+      ghost: ghost?.output ?? null,
+    },
+    at: { levelDb: levelsDb(h)[0], phaseDeg, lateS: -(phaseDeg - (turnedOver ? 180 : 0)) / 360 / freqHz, turnedOver },
+    harmonics: {
+      before,
+      after: before.map((size, k) => size * Math.hypot(h[2 * k], h[2 * k + 1])),
+      ghost: ghost?.harmonics ?? null,
+    },
+    half: halves(read.value),
+    parts: partsAtWork(built.value, steps, stageId),
+  });
+}
+
+/** The same wave through another variant; null when there is none, or it has no answer. */
+function ghostOf(
+  { design, ghostVariantId, wave, freqHz }: FourViewsRequest,
+  harmonicHz: Float64Array,
+  before: Float64Array,
+  solver: AcSolver,
+): { output: Float64Array; harmonics: Float64Array } | null {
+  const variant = design.variants.find((v) => v.id === ghostVariantId);
+  const built = variant ? compile(design, variant, AS_BUILT) : null;
+  if (!built?.ok) return null;
+  const rows = steadyRows(built.value, wave, freqHz);
+  const passed = solver.sweep(built.value.circuit, harmonicHz, [built.value.ways[0].output]);
+  if (!rows.ok || !passed.ok) return null;
+  const [h] = passed.value;
+  return {
+    output: repeated(nodeOver(built.value, rows.value, built.value.ways[0].output)),
+    harmonics: before.map((size, k) => size * Math.hypot(h[2 * k], h[2 * k + 1])),
+  };
+}
+
+function chargeCurve(
+  design: Design,
+  variant: Variant,
+  built: Compilation,
+  { stageId, discharge }: FourViewsRequest,
+  solver: AcSolver,
+): Result<FourViews['charge']> {
+  const off = discharge
+    ? compile(design, withPart(variant, stageId, discharge.part, discharge.ohm), AS_BUILT)
+    : success(built);
+  if (!off.ok) return off;
+  // Another resistor may make the way back slower: both halves are given the longer time.
+  const slower = discharge
+    ? Math.max(
+        1,
+        discharge.ohm /
+          (built.ways[0].stages.find((s) => s.stage.id === stageId)?.parts.find((p) => p.spec.name === discharge.part)
+            ?.chosen ?? discharge.ohm),
+      )
+    : 1;
+  const offAtS = (slower * CHARGE_TAUS) / (2 * Math.PI * lowestHz(built));
+  const [on, out] = [new LinearMotion(built.circuit), new LinearMotion(off.value.circuit)];
+  const rising = on.run(new Float64Array(on.size), stretches(0, offAtS, CHARGE_POINTS, [0], highestHz(built)), () => 1);
+  if (!rising.ok) return rising;
+  const falling = out.run(
+    rising.value[CHARGE_POINTS],
+    stretches(offAtS, 2 * offAtS, CHARGE_POINTS, [offAtS], highestHz(built)),
+    () => 0,
+  );
+  if (!falling.ok) return falling;
+  const up = nodeOver(built, rising.value, built.ways[0].output);
+  const down = nodeOver(off.value, falling.value, off.value.ways[0].output);
+  const timeS = Float64Array.from({ length: 2 * CHARGE_POINTS + 1 }, (_, i) => (i * offAtS) / CHARGE_POINTS);
+  const output = Float64Array.from(timeS, (_, i) => (i < CHARGE_POINTS ? up[i] : down[i - CHARGE_POINTS]));
+  const spacing = offAtS / CHARGE_POINTS;
+  const still = solver.sweep(built.circuit, Float64Array.of(STILL * lowestHz(built)), [built.ways[0].output]);
+  if (!still.ok) return still;
+  const [goal] = still.value[0];
+  return success({
+    timeS,
+    drive: timeS.map((_, i) => (i < CHARGE_POINTS ? 1 : 0)),
+    output,
+    offAtS,
+    onTauS: timeTo(up, goal, spacing, ONE_TAU),
+    offTauS: timeTo(down, 0, spacing, ONE_TAU),
+    settled: settledTimes(up, goal, spacing),
+  });
+}
+
+/** The variant with one resistor of another size, whatever held it before. */
+function withPart(variant: Variant, stageId: string, part: string, ohm: number): Variant {
+  const choice = { use: { kind: 'single' as const, values: [ohm] } };
+  return {
+    ...variant,
+    ways: variant.ways.map((way) => ({
+      ...way,
+      stages: way.stages.map((s) => (s.id === stageId ? { ...s, parts: { ...s.parts, [part]: choice } } : s)),
+    })),
+  };
+}
+
+/**
+ * Time (s) at which a curve has gone this share of the way from its first value to where it ends; null when it hardly
+ * goes anywhere. Straight in the logarithm of what is left.
+ */
+function timeTo(curve: Float64Array, last: number, spacing: number, share: number): number | null {
+  const [first] = curve;
+  const swing = curve.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
+  if (Math.abs(last - first) < 0.05 * swing || swing === 0) return null;
+  const left = (i: number) => (last - curve[i]) / (last - first);
+  const next = curve.findIndex((_, i) => left(i) <= 1 - share);
+  if (next <= 0) return null;
+  const [a, b] = [Math.log(left(next - 1)), Math.log(Math.max(1e-12, left(next)))];
+  return spacing * (next - 1 + (a - Math.log(1 - share)) / (a - b));
+}
+
+function settledTimes(curve: Float64Array, goal: number, spacing: number): FourViews['charge']['settled'] {
+  const onePct = timeTo(curve, goal, spacing, 0.99);
+  if (onePct === null) return null;
+  const tau = timeTo(curve, goal, spacing, ONE_TAU) as number;
+  // Past a few time constants what is left falls evenly in its logarithm; the curve's own end is not exact enough for a
+  // cent.
+  return { onePctS: onePct, centS: tau * Math.log(1 / CENT) };
+}
+
+function halves(read: WayReading): FourViews['half'] {
+  const best = read.reader.highest().levelDb;
+  return (['power', 'voltage'] as const).flatMap((of) =>
+    read.reader
+      .crossings(best + (of === 'power' ? HALF_POWER_DB : 2 * HALF_POWER_DB))
+      .map((crossing) => ({ of, ...crossing })),
+  );
+}

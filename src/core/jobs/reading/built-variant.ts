@@ -1,0 +1,45 @@
+import type { Assembled } from '../../circuit/structure';
+import { linearise } from '../../analysis/linearise';
+import { operatingPointNear } from '../../analysis/operating-point';
+import { AS_BUILT, compile, type Compilation, type CompileOptions } from '../../design/compile';
+import type { Design, Variant } from '../../design/schema';
+import { failure, success, type Result } from '../../result';
+
+/** A variant as it is built, beside what was asked for. */
+export interface BuiltVariant extends Compilation {
+  readonly variant: Variant;
+}
+
+/** Fails as the design does, or with `no-such-variant`. @param options what differs from as built. */
+export function builtVariant(
+  design: Design,
+  variantId: string,
+  options: Partial<CompileOptions> = {},
+): Result<BuiltVariant> {
+  const variant = design.variants.find((v) => v.id === variantId);
+  if (!variant) return failure('no-such-variant', { variant: variantId });
+  const built = compile(design, variant, { ...AS_BUILT, ...options });
+  return built.ok ? success({ ...built.value, variant }) : built;
+}
+
+/**
+ * How a circuit is compiled that runs in time: its op-amps slew and reach no further than their rails, and its rest is
+ * found by what runs it.
+ */
+export const IN_TIME = { rest: 'left', opAmps: 'limited' } as const satisfies Partial<CompileOptions>;
+
+/** The circuit that runs in time: the bent one where anything bends. */
+export const runningCircuit = ({ live, circuit }: Compilation): Assembled => live?.circuit ?? circuit;
+/** What a source of a circuit gives at rest, V or A. */
+export const restOfSource = ({ sources }: Assembled, name: string): number => sources?.get(name)?.dc ?? 0;
+
+/**
+ * What a circuit is to a small signal with other part values: where devices bend, at the rest that those values bring.
+ * Fails as the operating point does.
+ */
+export function smallSignalWith({ live, circuit }: Compilation, values: Float64Array): Result<Assembled> {
+  if (!live) return success({ structure: circuit.structure, values });
+  const moved = { ...live.circuit, values: values.slice(0, live.circuit.values.length) };
+  const rest = operatingPointNear(moved, live.rest);
+  return rest.ok ? success(linearise(moved, rest.value)) : rest;
+}

@@ -1,0 +1,152 @@
+import { readCircuit, type CurveReader } from '../../analysis/curve-reader';
+import { AUDIO_BAND, type Span } from '../../math/grid';
+import { levelAt } from '../../analysis/marks';
+import { naturalFrequencies } from '../../analysis/poles';
+import type { AcSolver } from '../../analysis/solver';
+import type { Compilation, CompiledWay } from '../../design/compile';
+import type { Way } from '../../design/schema';
+import type { DesignedStage } from '../../design/stage-design';
+import { alignmentById } from '../../filter/alignments/index';
+import type { Complex } from '../../math/complex';
+import { success, type Result } from '../../result';
+import type { Stability } from '../desk/desk-types';
+import { plansStanding } from '../../design/targets';
+
+/** What a way's marks count from: its pass band's own level. */
+export interface Reference {
+  readonly of: 'pass-band' | 'peak';
+  readonly freqHz: number;
+  readonly levelDb: number;
+}
+
+/** A way as it is built, read: its curve, what its figures count from, and whether it stands still at all. */
+export interface WayReading {
+  readonly reader: CurveReader;
+  readonly natural: readonly Complex[];
+  readonly stability: Stability;
+  readonly reference: Reference;
+  /**
+   * Where slopes and nulls are looked for: hearing, and a decade beyond the corners. What coupling capacitors do far
+   * below is nobody's filter.
+   */
+  readonly about: Span;
+}
+
+/** How far beyond the outermost corners a curve is read; over no less than what is heard. */
+const BEYOND = 100;
+
+const standing = (stages: readonly DesignedStage[]): DesignedStage[] => stages.filter((s) => !s.stage.bypassed);
+export const cornersOf = (stages: readonly DesignedStage[]): number[] => standing(stages).flatMap((s) => s.cornersHz);
+
+/**
+ * Where a way is read: the audio band, what is on show, two decades beyond its corners, and under its lowest natural
+ * frequency: a part may have moved it far from where it was meant.
+ */
+export function spanOf(stages: readonly DesignedStage[], natural: readonly Complex[], view: Span = AUDIO_BAND): Span {
+  const corners = cornersOf(stages);
+  const lowest = natural.map((s) => Math.hypot(s.re, s.im) / (2 * Math.PI * UNDER_LOWEST)).filter((f) => f > LOWEST_HZ);
+  return {
+    fromHz: Math.min(AUDIO_BAND.fromHz, view.fromHz, ...corners.map((f) => f / BEYOND), ...lowest),
+    toHz: Math.max(AUDIO_BAND.toHz, view.toHz, ...corners.map((f) => f * BEYOND)),
+  };
+}
+
+/**
+ * How far under its lowest natural frequency a curve is read; what lies lower than a thousandth of a hertz is a leak.
+ */
+const UNDER_LOWEST = 30;
+const LOWEST_HZ = 1e-4;
+
+/** Natural frequencies of a circuit, rad/s, about the corners of its stages. */
+export function naturalOf({ circuit, ways }: Pick<Compilation, 'circuit' | 'ways'>): Complex[] {
+  const corners = ways.flatMap((w) => cornersOf(w.stages));
+  const about = corners.length > 0 ? Math.sqrt(Math.min(...corners) * Math.max(...corners)) : 1000;
+  return naturalFrequencies(circuit, 2 * Math.PI * about);
+}
+
+/** A natural frequency this near the axis, as a share of its size, is taken to lie on it: rounding, not growth. */
+const ON_AXIS = 1e-7;
+
+/**
+ * Whether every natural frequency dies away; the one that grows fastest for its frequency says what is heard instead.
+ */
+export function stabilityOf(natural: readonly Complex[]): Stability {
+  const growing = natural.filter((s) => s.re > ON_AXIS * Math.hypot(s.re, s.im) && Math.hypot(s.re, s.im) > 1e-3);
+  if (growing.length === 0) return { stable: true, singsHz: null };
+  const worst = growing.reduce((a, b) => (b.re > a.re ? b : a));
+  return { stable: false, singsHz: Math.abs(worst.im) / (2 * Math.PI) };
+}
+
+/** Reads a way of a compiled variant as it is built. Fails as the solver does. */
+export function readWay(
+  built: Compilation,
+  way: Way,
+  compiled: CompiledWay,
+  solver: AcSolver,
+  view?: Span,
+  natural = naturalOf(built),
+): Result<WayReading> {
+  const read = readCircuit(built.circuit, compiled.output, spanOf(compiled.stages, natural, view), solver, natural);
+  if (!read.ok) return read;
+  return success({
+    reader: read.value,
+    natural,
+    stability: stabilityOf(natural),
+    reference: referenceOf(read.value, way, compiled.stages),
+    about: aboutOf(compiled.stages),
+  });
+}
+
+/** How far beyond the corners a slope is still theirs, as a factor. */
+const THEIRS = 10;
+function aboutOf(stages: readonly DesignedStage[]): Span {
+  const corners = cornersOf(stages);
+  return {
+    fromHz: Math.min(AUDIO_BAND.fromHz, ...corners.map((f) => f / THEIRS)),
+    toHz: Math.max(AUDIO_BAND.toHz, ...corners.map((f) => f * THEIRS)),
+  };
+}
+
+/** A plateau so far under the peak is no pass band but what leaks through, dB. */
+const LEAKS_DB = 60;
+/** A peak whose half-power points lie further apart than this ratio is no resonance on a pass band but one itself. */
+const BROAD = 4;
+/** Less than this over the plateau, dB, its half-power points say nothing of how broad it is. */
+const WELL_OVER_DB = 6;
+/** So far beyond its ripple, with op-amps that lift its edge, a pass band's highest point is a resonance, dB. */
+const RIPPLE_ROOM_DB = 1.5;
+
+/**
+ * The level a way's figures count from: that of its pass band, where it lies flat; the highest, of what passes a band,
+ * of a pass band that ripples by design, and of what lies flat nowhere.
+ */
+export function referenceOf(reader: CurveReader, way: Way, stages: readonly DesignedStage[]): Reference {
+  const peak = reader.highest();
+  const highest: Reference = { of: 'peak', ...peak };
+  if (standing(stages).some(passesBand)) return highest;
+  const plateau = reader.plateau();
+  if (!plateau || plateau.levelDb < peak.levelDb - LEAKS_DB) return highest;
+  const ripple = rippleOf(way, stages);
+  if (ripple > 0 && peak.levelDb - plateau.levelDb <= ripple + RIPPLE_ROOM_DB) return { ...highest, of: 'pass-band' };
+  const { low, high } = peak.levelDb - plateau.levelDb > WELL_OVER_DB ? reader.edgesOf(peak) : {};
+  if (low && high && high.freqHz / low.freqHz > BROAD) return highest;
+  return { of: 'pass-band', freqHz: plateau.atHz, levelDb: plateau.levelDb };
+}
+
+/** The same reference of a curve that was drawn with other part values, on the reading's own points. */
+export const referenceOfDraw = ({ reference }: WayReading, freqHz: Float64Array, levelDb: Float64Array): number =>
+  reference.of === 'peak'
+    ? levelDb.reduce((m, v) => Math.max(m, v), -Infinity)
+    : levelAt(freqHz, levelDb, reference.freqHz);
+
+/**
+ * What a way's pass band ripples by design, dB: of its plans, and of circuits that are asked for a ripple themselves.
+ */
+const rippleOf = (way: Way, stages: readonly DesignedStage[]): number =>
+  plansStanding(way).reduce((sum, plan) => sum + (alignmentById(plan.alignment).hasRipple ? plan.rippleDb : 0), 0) +
+  standing(stages).reduce((sum, s) => sum + (s.role === 'network' ? (s.parameters.rippleDb ?? 0) : 0), 0);
+
+const passesBand = (designed: DesignedStage): boolean =>
+  designed.role === 'section'
+    ? designed.target.response === 'bandpass'
+    : (designed.topology.readAtPeak?.(designed.form) ?? false);

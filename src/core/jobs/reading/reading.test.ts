@@ -1,0 +1,283 @@
+import { samplingGrid } from '../../analysis/curve-sampling';
+import { noiseSpectrum } from '../../analysis/noise';
+import { AS_BUILT, compile } from '../../design/compile';
+import { countingIds, createPlan } from '../../design/create';
+import type { Design, Stage } from '../../design/schema';
+import type { SinglePath } from '../../design/single-path';
+import { must } from '../../result';
+import { bruteCurve } from '../../testing/brute-curve';
+import { lonePath } from '../../testing/lone-path';
+import { seeded } from '../../testing/seeded';
+import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '../../topology/index';
+import type { DeskMark, DeskResult } from '../desk/desk-types';
+import { naturalOf, readWay } from './read-way';
+import { JobRunner } from '../run-job';
+
+const runner = new JobRunner();
+const makeId = countingIds('r');
+
+/** The same with ideal op-amps unless another is named. */
+const path = (given: SinglePath, device = 'ideal', patch: Partial<Stage> = {}): Design =>
+  lonePath(given, { device, ...patch });
+const exact = (design: Design): Design => ({
+  ...design,
+  preferences: { ...design.preferences, resistorSeries: 'E192', capacitorSeries: 'E192' },
+});
+const desk = async (design: Design, grid = { fromHz: 20, toHz: 20e3, points: 201 }): Promise<DeskResult> =>
+  must(
+    await runner.run<'desk'>({ kind: 'desk', design, variantId: design.currentVariant, ghostVariantId: null, grid }),
+  );
+const cutoffs = ({ marks }: DeskResult) =>
+  marks.filter((m): m is Extract<DeskMark, { kind: 'cutoff' }> => m.kind === 'cutoff');
+const single = (value: number) => ({ use: { kind: 'single' as const, values: [value] } });
+
+describe('marks by their closed forms', () => {
+  test('a band-pass of Q 1.7: edges f0 (√(1 + 1/4Q²) ∓ 1/2Q) of the parts that stand, and Q as centre over width', async () => {
+    const [R1, R2, C] = [47e3, 560e3, 1e-9];
+    const result = await desk(
+      path({ topology: 'multiple-feedback-band-pass', form: 'bandpass', wanted: { freqHz: 980, q: 1.7 } }, 'ideal', {
+        parts: { R1: single(R1), R2: single(R2), C1: single(C), C2: single(C), R1b: { leftOut: true } },
+      }),
+    );
+    // Own node equations, R1b open: ω0 = 1/(C √(R1 R2)), Q = √(R2/R1)/2, peak R2/2R1.
+    const [f0, q] = [1 / (2 * Math.PI * C * Math.sqrt(R1 * R2)), Math.sqrt(R2 / R1) / 2];
+    const [low, high] = [-1, 1].map((sign) => f0 * (Math.sqrt(1 + 1 / (4 * q * q)) + sign / (2 * q)));
+    expect(cutoffs(result).map((m) => m.freqHz / (m.falling ? high : low))).toEqual([
+      expect.closeTo(1, 6),
+      expect.closeTo(1, 6),
+    ]);
+    expect(cutoffs(result)[0].q).toBeCloseTo(q, 5);
+    expect(result.passLevelDb).toBeCloseTo(20 * Math.log10(R2 / (2 * R1)), 5);
+    expect(result.passLevelOf).toBe('peak');
+  });
+
+  test('an amplifier whose typed capacitors cross one another is read under its own top, not under what was wanted', async () => {
+    const [Rf, Ri, Cf, Ci] = [68e3, 2.2e3, 3.3e-9, 22e-9];
+    const result = await desk(
+      path({ topology: 'shaped-amplifier-inverting', form: 'both' }, 'ideal', {
+        parts: { Rf: single(Rf), Ri: single(Ri), Cf: single(Cf), Ci: single(Ci) },
+      }),
+    );
+    // |H| = (Rf/Ri) b/√((1 + b²)(1 + t²)), b = f/fb, t = f/ft, highest at √(fb ft): Rf/Ri · 1/(1 + fb/ft).
+    const [fb, ft] = [1 / (2 * Math.PI * Ri * Ci), 1 / (2 * Math.PI * Rf * Cf)];
+    expect(fb).toBeGreaterThan(ft);
+    expect(result.passLevelDb).toBeCloseTo(20 * Math.log10(Rf / Ri / (1 + fb / ft)), 5);
+    const level = (f: number) =>
+      20 * Math.log10(((Rf / Ri) * (f / fb)) / Math.sqrt((1 + (f / fb) ** 2) * (1 + (f / ft) ** 2)));
+    for (const mark of cutoffs(result))
+      expect(level(mark.freqHz)).toBeCloseTo(result.passLevelDb - 10 * Math.log10(2), 5);
+    expect(cutoffs(result)).toHaveLength(2);
+  });
+
+  test('a twin-T: √5 ∓ 2 times its null, under the level far from it, though it is 0 dB on both sides', async () => {
+    const result = await desk(exact(path({ topology: 'twin-t', wanted: { notchHz: 84 } })));
+    const notch = result.marks.find((m) => m.kind === 'notch');
+    const null_ = notch?.freqHz ?? NaN;
+    expect(null_ / 84).toBeCloseTo(1, 1);
+    expect(cutoffs(result).map((m) => [m.freqHz / null_, m.falling])).toEqual([
+      [expect.closeTo(Math.sqrt(5) - 2, 2), true],
+      [expect.closeTo(Math.sqrt(5) + 2, 2), false],
+    ]);
+    expect(result.passLevelDb).toBeCloseTo(0, 3);
+  });
+
+  test.each([
+    [2, 'lowpass'],
+    [6, 'lowpass'],
+    [3, 'highpass'],
+  ] as const)('a resonant %s is read against its pass band: Q %d', async (q, response) => {
+    const freqHz = 640;
+    const result = await desk(exact(path({ topology: 'state-variable', form: response, wanted: { freqHz, q } })));
+    const peak = result.marks.find((m): m is Extract<DeskMark, { kind: 'peak' }> => m.kind === 'peak')!;
+    const [{ got }] = result.stages;
+    expect(result.passLevelOf).toBe('pass-band');
+    expect(result.passLevelDb).toBeCloseTo(got.gainDb, 3);
+    // Peak of a pair: Q/√(1 − 1/4Q²) over the flat part.
+    expect(peak.levelDb - peak.referenceDb).toBeCloseTo(
+      20 * Math.log10(got.q / Math.sqrt(1 - 1 / (4 * got.q ** 2))),
+      3,
+    );
+    expect(peak.q).toBeCloseTo(got.q, 3);
+    // Cutoff: |H|² = 1/2 at u² = 1 − 1/2Q² + √((1 − 1/2Q²)² + 1), mirrored for a high-pass.
+    const b = 1 - 1 / (2 * got.q ** 2);
+    const u = Math.sqrt(b + Math.sqrt(b * b + 1));
+    expect(cutoffs(result).map((m) => m.freqHz)).toEqual([
+      expect.closeTo(response === 'lowpass' ? got.freqHz * u : got.freqHz / u, 1),
+    ]);
+    const edges = result.marks.filter((m) => m.kind === 'band-edge');
+    expect(edges).toHaveLength(2);
+    for (const edge of edges) expect(edge.referenceDb).toBeCloseTo(peak.levelDb, 9);
+  });
+
+  test('Linkwitz-Riley is read where its ways meet, 6 dB down; a Chebyshev under the top of its ripple', async () => {
+    const riley = await desk(exact(path({ plan: createPlan(makeId(), 'lowpass', 'linkwitz-riley', 4, 1500) })));
+    expect(cutoffs(riley)[0].depthDb).toBeCloseTo(-6.0206, 4);
+    expect(cutoffs(riley)[0].freqHz / 1500).toBeCloseTo(1, 1);
+    const even = await desk(
+      exact(
+        path({
+          plan: { ...createPlan(makeId(), 'lowpass', 'chebyshev', 4, 1500), rippleDb: 1, gainDb: 0 },
+          topology: 'multiple-feedback',
+        }),
+      ),
+    );
+    // −3 dB of order 4 at 1 dB: cosh(arcosh(1/ε)/4) = 1.0530 of the ripple's edge (A. Zverev, Handbook of Filter
+    // Synthesis, 3.3).
+    expect(even.passLevelOf).toBe('pass-band');
+    expect(cutoffs(even)[0].freqHz / 1500).toBeCloseTo(1.053, 1);
+    expect(even.passLevelDb).toBeCloseTo(0, 0);
+  });
+});
+
+/** A number between two, evenly in its logarithm. */
+const between = (random: () => number, low: number, high: number): number => low * (high / low) ** random();
+const near = (found: readonly { freqHz: number; falling: boolean }[], f: number) =>
+  found.reduce((best, c) => Math.min(best, Math.abs(c.freqHz / f - 1)), Infinity);
+
+describe('marks over the catalogue, beside a dense solver searched without wit', () => {
+  test.each(
+    SECTION_TOPOLOGIES.filter(
+      (t) => t.family !== 'loudspeaker' && t.order > 0 && !t.responses.includes('allpass'),
+    ).flatMap((t) => t.responses.map((response) => [t.id, response] as const)),
+  )('%s as %s', async (topology, response) => {
+    const random = seeded(`${topology} ${response}`);
+    const freqHz = between(random, 60, 6000);
+    const design = path({ topology, form: response, wanted: { freqHz, q: between(random, 0.6, 7), gainDb: 0 } });
+    const result = await desk(design);
+    const built = must(compile(design, design.variants[0], AS_BUILT));
+    const { freqHz: at } = result.stages[0].got;
+    const brute = bruteCurve(built.circuit, built.ways[0].output, at / 300, at * 300);
+    const far = {
+      lowpass: brute.levelAt(at / 1e4),
+      highpass: brute.levelAt(at * 1e4),
+      bandpass: brute.highest().levelDb,
+      notch: Math.max(brute.levelAt(at / 1e4), brute.levelAt(at * 1e4)),
+      allpass: NaN,
+    }[response];
+    expect(result.passLevelDb).toBeCloseTo(far, 2);
+    const expected = brute.crossings(far - 10 * Math.log10(2));
+    expect(cutoffs(result).length).toBeGreaterThan(0);
+    for (const mark of cutoffs(result)) expect(near(expected, mark.freqHz)).toBeLessThan(1e-3);
+  });
+
+  test.each(
+    NETWORK_TOPOLOGIES.filter((t) => t.family !== 'loudspeaker').flatMap((t) =>
+      t.modes.slice(0, 2).map((mode) => [t.id, mode] as const),
+    ),
+  )('%s, %s', async (topology, form) => {
+    const design = path({ topology, form }, 'jfet-audio-3mhz');
+    const result = await desk(design);
+    const built = must(compile(design, design.variants[0], AS_BUILT));
+    const { reader } = must(readWay(built, design.variants[0].ways[0], built.ways[0], runner.solver));
+    const brute = bruteCurve(built.circuit, built.ways[0].output, reader.span.fromHz, reader.span.toHz);
+    if (result.passLevelOf === 'peak') expect(result.passLevelDb).toBeCloseTo(brute.highest().levelDb, 3);
+    for (const mark of result.marks) {
+      if (mark.kind === 'cutoff' || mark.kind === 'band-edge')
+        expect(brute.levelAt(mark.freqHz)).toBeCloseTo(
+          mark.referenceDb + (mark.kind === 'cutoff' ? mark.depthDb : -10 * Math.log10(2)),
+          4,
+        );
+      if (mark.kind === 'peak') expect(mark.levelDb).toBeCloseTo(brute.highest().levelDb, 3);
+    }
+  });
+});
+
+test('slopes are those of the filter’s own decade: the steepest octave of a second order, by its formula', async () => {
+  const result = await desk(
+    path({ topology: 'sallen-key-unity-gain', form: 'highpass', wanted: { freqHz: 300, q: Math.SQRT1_2 } }),
+  );
+  const [{ got }] = result.stages;
+  const level = (f: number) => -10 * Math.log10((1 - (got.freqHz / f) ** 2) ** 2 + (got.freqHz / f / got.q) ** 2);
+  const [slope] = result.marks.filter((m): m is Extract<DeskMark, { kind: 'slope' }> => m.kind === 'slope');
+  // A Butterworth grows steeper all the way down: its steepest octave is the last that counts, from 20 Hz on.
+  expect(slope.slopeDbPerOctave).toBeCloseTo(level(40) - level(20), 4);
+});
+
+describe('phase', () => {
+  test('stands at 0 or 180 degrees in the pass band: a high-pass of order 3 comes from +270, inverted or not', async () => {
+    const plain = await desk(path({ plan: createPlan(makeId(), 'highpass', 'butterworth', 3, 800) }), {
+      fromHz: 2,
+      toHz: 200e3,
+      points: 201,
+    });
+    expect(plain.asBuilt.phaseDeg[0]).toBeCloseTo(270, -1);
+    expect(plain.asBuilt.phaseDeg[200]).toBeCloseTo(0, -1);
+    const inverted = await desk(path({ topology: 'multiple-feedback', form: 'highpass', wanted: { freqHz: 800 } }), {
+      fromHz: 2,
+      toHz: 200e3,
+      points: 201,
+    });
+    expect(inverted.asBuilt.phaseDeg[200]).toBeCloseTo(180, -1);
+    expect(inverted.asBuilt.phaseDeg[0]).toBeCloseTo(360, -1);
+  });
+
+  test('of a steep low-pass falls from the pass band’s own turn, however coarse the grid on show', async () => {
+    const plan = { ...createPlan(makeId(), 'lowpass', 'chebyshev', 8, 1000), rippleDb: 1 };
+    const coarse = await desk(path({ plan }), { fromHz: 900, toHz: 20e3, points: 21 });
+    // Eight poles take 720 degrees: a decade above, all but a few of them.
+    expect(coarse.asBuilt.phaseDeg[20]).toBeLessThan(-690);
+    expect(coarse.asBuilt.phaseDeg[20]).toBeGreaterThan(-720);
+  });
+
+  test('an inverting low-pass comes late, not ahead: the inversion is no part of its delay', async () => {
+    const design = path({ topology: 'multiple-feedback', form: 'lowpass', wanted: { freqHz: 1000, q: Math.SQRT1_2 } });
+    const [way] = design.variants[0].ways;
+    const views = must(
+      await runner.run<'four-views'>({
+        kind: 'four-views',
+        design,
+        variantId: design.currentVariant,
+        stageId: way.stages[0].id,
+        wave: 'sine',
+        freqHz: 200,
+        discharge: null,
+      }),
+    );
+    const [{ got }] = (await desk(design)).stages;
+    // Lag of a pair: atan((u/Q)/(1 − u²)).
+    const u = 200 / got.freqHz;
+    expect(views.at.turnedOver).toBe(true);
+    expect(views.at.lateS).toBeCloseTo(Math.atan2(u / got.q, 1 - u * u) / (2 * Math.PI * 200), 8);
+  });
+});
+
+describe('noise and level inside', () => {
+  const narrow = { ...createPlan(makeId(), 'bandpass', 'butterworth', 4, 900), bandwidthHz: 16 };
+
+  test('of a band 16 Hz wide: on a fine grid of its own it is the same', async () => {
+    const design = path({ plan: narrow, topology: 'state-variable' }, 'low-noise-bipolar-10mhz');
+    const range = must(await runner.run<'range'>({ kind: 'range', design, variantId: design.currentVariant }));
+    const { circuit, ways } = must(compile(design, design.variants[0], AS_BUILT));
+    // Rectangles, even in frequency about the band and even in the logarithm elsewhere.
+    const freqHz = Float64Array.from([
+      ...Array.from({ length: 300 }, (_, i) => 20 * (700 / 20) ** (i / 300)),
+      ...Array.from({ length: 1600 }, (_, i) => 700 + i * 0.25),
+      ...Array.from({ length: 301 }, (_, i) => 1100 * (20e3 / 1100) ** (i / 300)),
+    ]);
+    const { output } = must(
+      noiseSpectrum(circuit, new Float64Array(circuit.structure.size), {
+        freqHz,
+        output: [circuit.structure.nodeOf(ways[0].output) as number, -1],
+        source: 'Vin',
+      }),
+    );
+    let power = 0;
+    for (let i = 1; i < freqHz.length; i++)
+      power += ((output[i] ** 2 + output[i - 1] ** 2) / 2) * (freqHz[i] - freqHz[i - 1]);
+    expect(range.noiseV / Math.sqrt(power)).toBeCloseTo(1, 3);
+    // What each stage rises to, by brute force.
+    range.stages.forEach((stage, k) => {
+      const peak = bruteCurve(circuit, ways[0].joints[k + 1], 600, 1300).highest().levelDb;
+      expect(stage.peakDb).toBeCloseTo(peak, 2);
+    });
+  });
+
+  test('a grid has points across every width, and integrals of a resonance between its points are exact', () => {
+    const natural = naturalOf(must(compile(path({ plan: narrow }), path({ plan: narrow }).variants[0], AS_BUILT)));
+    const grid = samplingGrid(natural, { fromHz: 20, toHz: 20e3 });
+    for (const { re, im } of natural.filter((s) => s.im > 0)) {
+      const [middle, width] = [Math.hypot(re, im) / (2 * Math.PI), -re / Math.PI];
+      expect(grid.filter((f) => Math.abs(f - middle) <= width / 2).length).toBeGreaterThanOrEqual(16);
+    }
+  });
+});

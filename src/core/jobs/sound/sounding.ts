@@ -1,0 +1,167 @@
+import { LinearSound } from '../../analysis/linear-sound';
+import { compiledRunner } from '../../analysis/sound';
+import type { Design } from '../../design/schema';
+import { swingRoom } from '../../device/op-amps';
+import { failure, success, type Result } from '../../result';
+import { builtVariant, IN_TIME, restOfSource, runningCircuit, type BuiltVariant } from '../reading/built-variant';
+import type { JobContext } from '../job-context';
+import { opAmpOutputs } from '../desk/op-amp-strain';
+import type { Place } from './sounding-place';
+
+/** Steps of the circuit for each sample that is heard, when there is time to be exact. */
+export const RENDER_OVERSAMPLED = 8;
+
+/** What moves the circuit's values while it sounds: where they stand at a time, s. */
+export type Mover = (timeS: number) => Place;
+
+export interface Sounding {
+  /** At the output, V, at the rate of the input. */
+  readonly volts: Float64Array;
+  /** Whether it was run as a linear circuit, which is exact, or step by step with all that bends. */
+  readonly linear: boolean;
+}
+
+const BLOCK = 64;
+const BLOCKS_BETWEEN_PAUSES = 240;
+const LINEAR_PIECE = 1 << 15;
+/** With more steps than this share that would not settle, what comes out is no sound of the circuit. */
+const MOST_UNSETTLED = 1e-4;
+
+/**
+ * A variant's output for so many volts at its source. A linear circuit whose op-amps stay within their swing and slew
+ * is stepped exactly; any other runs step by step, op-amps limited. Fails as the design or its rest does, with
+ * `did-not-settle` (`share`, `timeS`), or `cancelled`.
+ *
+ * @param input volts at the oversampled rate.
+ */
+export async function sounding(
+  design: Design,
+  variantId: string,
+  input: Float64Array,
+  rateHz: number,
+  context: JobContext,
+  mover: Mover | null = null,
+): Promise<Result<Sounding>> {
+  if (!mover) {
+    const linear = await linearSounding(design, variantId, input, rateHz, context);
+    if (!linear.ok || linear.value) return linear as Result<Sounding>;
+  }
+  const built = builtVariant(design, variantId, IN_TIME);
+  if (!built.ok) return built;
+  let last: Result<Sounding> = failure('did-not-settle', { timeS: 0, share: 1 });
+  // A circuit that snaps from rail to rail asks for shorter steps than one that only bends.
+  for (const finer of FINER) {
+    last = await steppedSounding(built.value, input, rateHz, finer, context, mover);
+    if (last.ok || last.code !== 'did-not-settle') return last;
+  }
+  return last;
+}
+
+/** How many steps are taken between two samples of the input: more where fewer would not settle. */
+const FINER = [1, 4, 16];
+
+/** Null where anything bends: a device, or an op-amp that this input asks too much of. */
+async function linearSounding(
+  design: Design,
+  variantId: string,
+  input: Float64Array,
+  rateHz: number,
+  context: JobContext,
+): Promise<Result<Sounding | null>> {
+  const built = builtVariant(design, variantId);
+  // A rest that is not found is the stepped run's to report.
+  if (!built.ok || built.value.live) return success(null);
+  const {
+    circuit,
+    ways: [way],
+  } = built.value;
+  const amplifiers = opAmpOutputs(built.value)
+    .flatMap(({ element, node }) => {
+      const device = way.stages.find((s) => element.startsWith(`${s.stage.id}.`))?.device;
+      return device
+        ? [
+            {
+              unknown: circuit.structure.nodeOf(node) ?? -1,
+              room: swingRoom(design.brief, device),
+              step: device.slewVoltsPerSec / rateHz,
+            },
+          ]
+        : [];
+    })
+    .filter((a) => a.unknown >= 0);
+  const made = LinearSound.of(
+    circuit,
+    [circuit.structure.nodeOf(way.output) ?? -1, ...amplifiers.map((a) => a.unknown)],
+    rateHz,
+  );
+  if (!made.ok) return made;
+  const volts = new Float64Array(input.length);
+  const last = amplifiers.map(() => 0);
+  for (let at = 0; at < input.length; at += LINEAR_PIECE) {
+    const [out, ...inner] = made.value.process(input.subarray(at, at + LINEAR_PIECE));
+    volts.set(out, at);
+    const bends = inner.some((wave, k) => {
+      const { room, step } = amplifiers[k];
+      return wave.some((v) => {
+        const over = Math.abs(v) > room || Math.abs(v - last[k]) > step;
+        last[k] = v;
+        return over;
+      });
+    });
+    if (bends) return success(null);
+    context.progress(at / input.length);
+    await context.pause();
+    if (context.signal.aborted) return failure('cancelled', { done: at / rateHz });
+  }
+  return success({ volts, linear: true });
+}
+
+async function steppedSounding(
+  built: BuiltVariant,
+  input: Float64Array,
+  rateHz: number,
+  finer: number,
+  context: JobContext,
+  mover: Mover | null,
+): Promise<Result<Sounding>> {
+  const circuit = runningCircuit(built);
+  const made = compiledRunner(circuit, {
+    sampleRateHz: rateHz * finer,
+    wanted: [circuit.structure.nodeOf(built.ways[0].output) ?? -1],
+  });
+  if (!made.ok) return made;
+  const runner = made.value;
+  const inputs = runner.sources.map((name) => new Float64Array(BLOCK * finer).fill(restOfSource(circuit, name)));
+  const vin = runner.sources.indexOf('Vin');
+  const volts = new Float64Array(input.length);
+  const piece = [new Float64Array(BLOCK * finer)];
+  let before = 0;
+  for (let start = 0, block = 0; start < input.length; start += BLOCK, block++) {
+    const count = Math.min(BLOCK, input.length - start);
+    if (mover) {
+      const { values, dc } = mover(start / rateHz);
+      if (!runner.setValues(values)) return failure('no-unique-solution', { unknown: 'a value that was nothing' });
+      runner.sources.forEach((name, s) => name !== 'Vin' && inputs[s].fill(dc.get(name) ?? 0));
+    }
+    for (let i = 0; vin >= 0 && i < count; i++) {
+      for (let k = 0; k < finer; k++)
+        inputs[vin][i * finer + k] = before + ((input[start + i] - before) * (k + 1)) / finer;
+      before = input[start + i];
+    }
+    runner.process(inputs, piece, count * finer);
+    // The mean of the finer steps: what lies between two samples of so high a rate is far above hearing.
+    for (let i = 0; i < count; i++) {
+      let sum = 0;
+      for (let k = 0; k < finer; k++) sum += piece[0][i * finer + k];
+      volts[start + i] = sum / finer;
+    }
+    if (runner.unsettled > MOST_UNSETTLED * input.length * finer)
+      return failure('did-not-settle', { timeS: start / rateHz, share: runner.unsettled / ((start + count) * finer) });
+    if (block % BLOCKS_BETWEEN_PAUSES === 0) {
+      context.progress(start / input.length);
+      await context.pause();
+      if (context.signal.aborted) return failure('cancelled', { done: start / rateHz });
+    }
+  }
+  return success({ volts, linear: false });
+}

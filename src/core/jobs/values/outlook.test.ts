@@ -1,0 +1,124 @@
+import { createDesign, createNetwork, createPlan } from '../../design/create';
+import type { Design } from '../../design/schema';
+import { must } from '../../result';
+import { topologyById } from '../../topology/index';
+import { JobRunner } from '../run-job';
+import { worthwhileGrades } from './yield';
+
+let n = 0;
+const makeId = () => `y${n++}`;
+const runner = new JobRunner();
+const bare = (design: Design): Design => ({
+  ...design,
+  brief: { ...design.brief, source: { name: '', ohm: 0 }, load: { name: '', ohm: null } },
+});
+
+/** A twin-T with parts of a tolerance, exact values typed in. */
+function twinT(tolerancePct: number): Design {
+  const topology = topologyById('twin-t');
+  if (topology.role !== 'network') throw new Error('a network was wanted');
+  const base = bare(createDesign('t', () => [], makeId));
+  const { stage } = createNetwork(topology, makeId, { parameters: { notchHz: 1000 } });
+  const [R, C] = [10e3, 1 / (2 * Math.PI * 1000 * 10e3)];
+  const exact = { R1: R, R2: R, R3: R / 2, C1: C, C2: C, C3: 2 * C };
+  const parts = Object.fromEntries(
+    Object.entries(exact).map(([name, value]) => [
+      name,
+      { use: { kind: 'single' as const, values: [value] }, tolerancePct },
+    ]),
+  );
+  return {
+    ...base,
+    variants: base.variants.map((v) => ({
+      ...v,
+      ways: v.ways.map((w) => ({ ...w, stages: [{ ...stage, parts }] })),
+    })),
+  };
+}
+const nulls = async (design: Design) =>
+  must(
+    await runner.run<'nulls'>({
+      kind: 'nulls',
+      design,
+      variantId: design.currentVariant,
+      runs: 300,
+      seed: 7,
+    }),
+  );
+
+test('a twin-T’s depth follows its tolerance: ten times closer parts, twenty decibels', async () => {
+  const [[one], [tenth]] = [await nulls(twinT(1)), await nulls(twinT(0.1))];
+  expect(one.nullHz).toBeCloseTo(1000, 0);
+  expect(one.markedDb).toBeLessThan(-80);
+  expect(tenth.p50Db - one.p50Db).toBeCloseTo(-20, -0.5);
+  expect(one.p05Db).toBeGreaterThan(one.p50Db);
+  // One per cent: the handbooks' forty-odd decibels for the poor ones.
+  expect(one.p05Db).toBeGreaterThan(-60);
+  expect(one.p05Db).toBeLessThan(-38);
+});
+
+test('the part named for trimming does bring the null back, by the range given', async () => {
+  const design = twinT(1);
+  const [{ trims }] = await nulls(design);
+  const range = trims.find((t) => t.part === 'R3')!.rangePct;
+  // R1 one per cent off alone: R3 moved within its range makes the null again.
+  const off = (r3: number): Design => ({
+    ...design,
+    variants: design.variants.map((v) => ({
+      ...v,
+      ways: v.ways.map((w) => ({
+        ...w,
+        stages: w.stages.map((s) => ({
+          ...s,
+          parts: {
+            ...s.parts,
+            R1: { use: { kind: 'single' as const, values: [10.1e3] } },
+            R3: { use: { kind: 'single' as const, values: [5e3 * (1 + r3 / 100)] } },
+          },
+        })),
+      })),
+    })),
+  });
+  const depth = async (r3: number) => (await nulls(off(r3)))[0].markedDb;
+  const before = await depth(0);
+  const tried = await Promise.all([-1, -0.75, -0.5, -0.25, 0.25, 0.5, 0.75, 1].map((share) => depth(share * range)));
+  expect(Math.min(...tried)).toBeLessThan(before - 6);
+});
+
+test('a Bainter’s depth is not a matter of matching', async () => {
+  const design = bare(createDesign('t', (id) => [{ ...createPlan(id(), 'lowpass', 'elliptic', 3, 1000) }], makeId));
+  const [outlook] = await nulls(design);
+  expect(outlook.p05Db).toBeLessThan(-60);
+});
+
+test('closer grades never meet the brief less often, and what is worth while costs more only for more', async () => {
+  const base = bare(createDesign('t', (id) => [createPlan(id(), 'lowpass', 'butterworth', 4, 1000)], makeId));
+  const design: Design = {
+    ...base,
+    preferences: { ...base.preferences, resistorSeries: 'E192' },
+    brief: {
+      ...base.brief,
+      mask: [
+        { id: 'm1', kind: 'at-most', freqHz: 900, side: 'below', db: 1.9 },
+        { id: 'm2', kind: 'at-least', freqHz: 2000, side: 'above', db: 23.4 },
+      ],
+    },
+  };
+  const grades = must(
+    await runner.run<'yield'>({
+      kind: 'yield',
+      design,
+      variantId: design.currentVariant,
+      runs: 150,
+      seed: 3,
+      grid: { fromHz: 50, toHz: 20e3, points: 121 },
+    }),
+  );
+  expect(grades).toHaveLength(12);
+  const share = (r: number, c: number) => grades.find((g) => g.resistorPct === r && g.capacitorPct === c)!.share;
+  expect(share(0.1, 1)).toBeGreaterThan(share(1, 10) + 0.1);
+  const worth = worthwhileGrades(grades);
+  worth
+    .slice(1)
+    .forEach((g, i) => expect([g.costRatio > worth[i].costRatio, g.share > worth[i].share]).toEqual([true, true]));
+});

@@ -1,0 +1,172 @@
+import { crossings } from '../../analysis/marks';
+import { quantilesOf, shareOfVariance, valueDraws } from '../../analysis/spread';
+import type { AcSolver } from '../../analysis/solver';
+import { smallSignalWith } from '../reading/built-variant';
+import { AS_BUILT, compile } from '../../design/compile';
+import type { Design } from '../../design/schema';
+import { logGrid } from '../../math/grid';
+import { failure, success, type Result } from '../../result';
+import type { Grid } from '../desk/desk-types';
+import type { JobContext } from '../job-context';
+import { marksOf } from '../reading/way-marks';
+import { readWay, referenceOfDraw } from '../reading/read-way';
+
+export interface SpreadRequest {
+  readonly kind: 'spread';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly seed: number;
+  readonly runs: number;
+  readonly grid: Grid;
+}
+
+export interface SpreadResult {
+  readonly runs: number;
+  readonly freqHz: Float64Array;
+  readonly p05Db: Float64Array;
+  readonly p50Db: Float64Array;
+  readonly p95Db: Float64Array;
+  readonly minDb: Float64Array;
+  readonly maxDb: Float64Array;
+  /** One per −3 dB point of the nominal circuit: its frequency in every draw (Hz; NaN where a draw has none). */
+  readonly cutoffs: readonly {
+    readonly nominalHz: number;
+    readonly falling: boolean;
+    readonly drawsHz: Float64Array;
+  }[];
+  /** Parts by how much of the first cutoff's scatter (or, with none, of the level's) they make, largest first. */
+  readonly blame: readonly { readonly stageId: string | null; readonly part: string; readonly share: number }[];
+}
+
+export interface BandRequest {
+  readonly kind: 'band';
+  readonly design: Design;
+  readonly variantId: string;
+  readonly seed: number;
+  readonly runs: number;
+  readonly grid: Grid;
+}
+
+/** The levels that draws of a design lie between: over its grid, dB. */
+export interface SpreadBand {
+  readonly freqHz: Float64Array;
+  readonly p05Db: Float64Array;
+  readonly p95Db: Float64Array;
+  readonly minDb: Float64Array;
+  readonly maxDb: Float64Array;
+}
+
+/**
+ * The band alone, of few draws: quick enough to follow a drag. The same seed draws the same deviations, so the band
+ * moves with the curve and does not flicker.
+ */
+export function runBand(request: BandRequest, solver: AcSolver): Result<SpreadBand> {
+  const variant = request.design.variants.find((v) => v.id === request.variantId);
+  if (!variant) return failure('no-such-variant', { variant: request.variantId });
+  const built = compile(request.design, variant, AS_BUILT);
+  if (!built.ok) return built;
+  const { circuit, parts } = built.value;
+  const freqHz = logGrid(request.grid.fromHz, request.grid.toHz, request.grid.points);
+  const draw = valueDraws(circuit.values, parts, request.seed);
+  const values = new Float64Array(circuit.values.length);
+  const all = Array.from(freqHz, () => new Float64Array(request.runs));
+  for (let run = 0; run < request.runs; run++) {
+    const drawn = smallSignalWith(built.value, draw(values));
+    const solved = drawn.ok ? solver.sweep(drawn.value, freqHz, [built.value.ways[0].output]) : drawn;
+    if (!solved.ok) return solved;
+    const [response] = solved.value;
+    for (let i = 0; i < all.length; i++) all[i][run] = 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2);
+  }
+  for (const column of all) column.sort();
+  const pick = (p: number) => quantilesOf(all, p);
+  return success({ freqHz, p05Db: pick(0.05), p95Db: pick(0.95), minDb: pick(0), maxDb: pick(1) });
+}
+
+const DRAWS_BETWEEN_PAUSES = 25;
+
+/**
+ * Seeded Monte Carlo over all parts: only value arrays change, so the whole run uses one elimination plan. Fails with
+ * `cancelled` when asked to stop.
+ */
+export async function runSpread(
+  request: SpreadRequest,
+  solver: AcSolver,
+  context: JobContext,
+): Promise<Result<SpreadResult>> {
+  const { design, runs, grid } = request;
+  const variant = design.variants.find((v) => v.id === request.variantId);
+  const built = variant
+    ? compile(design, variant, AS_BUILT)
+    : failure('no-such-variant', { variant: request.variantId });
+  if (!built.ok) return built;
+  if (!variant) return failure('no-such-variant');
+  const { circuit, parts } = built.value;
+  const output = [built.value.ways[0].output];
+  const [way, compiled] = [variant.ways[0], built.value.ways[0]];
+  const read = readWay(built.value, way, compiled, solver, grid);
+  if (!read.ok) return read;
+  const reading = read.value;
+  if (!reading.stability.stable) return failure('sings', { freqHz: reading.stability.singsHz ?? 0 });
+  const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
+  // Drawn over what is on show, read where the curve itself asks for points.
+  const readHz = Float64Array.from(new Set([...freqHz, ...reading.reader.freqHz])).sort();
+  const shown = Array.from(freqHz, (f) => readHz.indexOf(f));
+  const level = new Float64Array(readHz.length);
+  const readLevels = (response: Float64Array) => {
+    for (let i = 0; i < level.length; i++) level[i] = 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2);
+  };
+  const nominalMarks = marksOf(reading, way).filter((m) => m.kind === 'cutoff');
+  const cutoffs = nominalMarks.map(({ freqHz: nominalHz, falling, depthDb }) => ({
+    nominalHz,
+    falling,
+    depthDb,
+    drawsHz: new Float64Array(runs).fill(NaN),
+  }));
+  const all = Array.from(freqHz, () => new Float64Array(runs));
+  const deviations = parts.map(() => new Float64Array(runs));
+  const draw = valueDraws(circuit.values, parts, request.seed);
+  const values = new Float64Array(circuit.values.length);
+  for (let run = 0; run < runs; run++) {
+    draw(values);
+    const drawn = smallSignalWith(built.value, values);
+    const solved = drawn.ok ? solver.sweep(drawn.value, readHz, output) : drawn;
+    if (!solved.ok) return solved;
+    readLevels(solved.value[0]);
+    shown.forEach((at, i) => (all[i][run] = level[at]));
+    const referenceDb = referenceOfDraw(reading, readHz, level);
+    for (const cutoff of cutoffs) {
+      const near = crossings(readHz, level, referenceDb + cutoff.depthDb)
+        .filter((c) => c.falling === cutoff.falling)
+        .sort((a, b) => distance(a.freqHz, cutoff.nominalHz) - distance(b.freqHz, cutoff.nominalHz))[0];
+      if (near) cutoff.drawsHz[run] = near.freqHz;
+    }
+    parts.forEach((part, p) => (deviations[p][run] = values[part.slot] / circuit.values[part.slot] - 1));
+    if (run % DRAWS_BETWEEN_PAUSES === DRAWS_BETWEEN_PAUSES - 1) {
+      context.progress((run + 1) / runs);
+      await context.pause();
+      if (context.signal.aborted) return failure('cancelled', { done: run + 1 });
+    }
+  }
+  const outcome = cutoffs[0]?.drawsHz.every(Number.isFinite) ? cutoffs[0].drawsHz : all[Math.floor(all.length / 2)];
+  const shares = shareOfVariance(deviations, outcome);
+  const sorted = all.map((column) => column.slice().sort());
+  const pick = (p: number) => quantilesOf(sorted, p);
+  return success({
+    runs,
+    freqHz,
+    p05Db: pick(0.05),
+    p50Db: pick(0.5),
+    p95Db: pick(0.95),
+    minDb: pick(0),
+    maxDb: pick(1),
+    cutoffs: cutoffs.map(({ nominalHz, falling, drawsHz }) => ({ nominalHz, falling, drawsHz })),
+    blame: parts
+      .map(({ stageId, part }, p) => ({ stageId, part, share: shares[p] }))
+      .filter(
+        ({ stageId, part }, p) => parts.findIndex((other) => other.stageId === stageId && other.part === part) === p,
+      )
+      .sort((a, b) => b.share - a.share),
+  });
+}
+
+const distance = (a: number, b: number): number => Math.abs(Math.log(a / b));

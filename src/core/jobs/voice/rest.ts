@@ -1,0 +1,102 @@
+import { CircuitEquations } from '../../analysis/equations';
+import type { CompiledWay, Live } from '../../design/compile';
+import type { Design } from '../../design/schema';
+import { success, type Result } from '../../result';
+import { builtVariant } from '../reading/built-variant';
+
+/** How a variant rests: volts of its nodes, amperes through its devices. */
+export interface RestRequest {
+  readonly kind: 'rest';
+  readonly design: Design;
+  readonly variantId: string;
+}
+
+export interface Rest {
+  /** Of a single supply counted from its lower rail, as a meter on a battery’s minus has them; else from ground. */
+  readonly from: 'ground' | 'lower rail';
+  readonly stages: readonly StageRest[];
+  /** From the positive rail, A; without op-amps. */
+  readonly supplyAmps: number;
+}
+
+export interface StageRest {
+  readonly stageId: string;
+  /** By the names of the drawing: its own nodes, `in`, `out`. */
+  readonly volts: Readonly<Record<string, number>>;
+  /**
+   * Into a collector, an anode, a lamp, by the devices’ names; none through a channel that rests without a voltage
+   * along it.
+   */
+  readonly amps: Readonly<Record<string, number>>;
+}
+
+/** Less than this is none, on the bench. */
+const NO_VOLTS = 5e-5;
+const NO_AMPS = 1e-10;
+
+/** Null where nothing rests on anything: no transistor, diode or lamp. Fails as the design does. */
+export function runRest({ design, variantId }: RestRequest): Result<Rest | null> {
+  const built = builtVariant(design, variantId);
+  if (!built.ok) return built;
+  const { live, ways, netlist } = built.value;
+  if (!live) return success(null);
+  const { supply } = design.brief;
+  const lift = supply.kind === 'single' ? supply.volts / 2 : 0;
+  const { structure } = live.circuit;
+  const voltsAt = (node: string): number => {
+    const unknown = structure.nodeOf(node);
+    const volts = (unknown === undefined || unknown < 0 ? 0 : live.rest[unknown]) + lift;
+    return Math.abs(volts) < NO_VOLTS ? 0 : volts;
+  };
+  const amps = deviceAmps(live);
+  const stageRest = ({ joints }: CompiledWay, stageId: string, at: number): StageRest => {
+    const own = `${stageId}.`;
+    const volts: Record<string, number> = {};
+    for (const { name, nodes } of netlist.elements) {
+      if (!name.startsWith(own)) continue;
+      for (const node of nodes) {
+        const local =
+          node === joints[at]
+            ? 'in'
+            : node === joints[at + 1]
+              ? 'out'
+              : node.startsWith(own)
+                ? node.slice(own.length)
+                : null;
+        // A cell's light is no voltage, and what stands inside an op-amp cannot be measured.
+        if (local !== null && !/^light|\.source$|\.inner$/.test(local)) volts[local] = voltsAt(node);
+      }
+    }
+    return {
+      stageId,
+      volts,
+      amps: Object.fromEntries(
+        amps
+          .filter(([name, value]) => name.startsWith(own) && Math.abs(value) > NO_AMPS)
+          .map(([name, value]) => [name.slice(own.length), value]),
+      ),
+    };
+  };
+  const rail = structure.branchOf('Vplus');
+  return success({
+    from: supply.kind === 'single' ? 'lower rail' : 'ground',
+    stages: ways.flatMap((way) =>
+      way.stages.flatMap(({ stage }, at) => (stage.bypassed ? [] : [stageRest(way, stage.id, at)])),
+    ),
+    supplyAmps: rail === undefined ? 0 : Math.abs(live.rest[rail]),
+  });
+}
+
+/** What flows into each device’s first terminal at rest. */
+function deviceAmps({ circuit, rest }: Live): [string, number][] {
+  const equations = new CircuitEquations(circuit);
+  equations.evaluate(rest, false);
+  return equations.devices.map(({ stamp, model, result }) => [
+    stamp.element,
+    model.flows.reduce(
+      (sum, { kind, pair: [from, to] }, f) =>
+        kind !== 'current' ? sum : sum + (from === 0 ? result[f] : 0) - (to === 0 ? result[f] : 0),
+      0,
+    ),
+  ]);
+}

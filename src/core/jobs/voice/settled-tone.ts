@@ -1,0 +1,55 @@
+import { compiledRunner } from '../../analysis/sound';
+import type { Assembled } from '../../circuit/structure';
+import { success, type Result } from '../../result';
+import { restOfSource } from '../reading/built-variant';
+
+export const POINTS_A_PERIOD = 512;
+const FIRST_PERIODS = 12;
+const MOST_PERIODS = 400;
+/** A period that repeats the last to this share of its swing is settled. */
+const SETTLED = 1e-5;
+
+/**
+ * One period (volts, `POINTS_A_PERIOD` of them) of an unknown once the circuit has settled to a wave that repeats
+ * `freqHz` times a second at its input.
+ */
+export function settledPeriod(
+  circuit: Assembled,
+  unknown: number,
+  freqHz: number,
+  input: Float64Array,
+): Result<Float64Array> {
+  const made = compiledRunner(circuit, { sampleRateHz: freqHz * POINTS_A_PERIOD, wanted: [unknown] });
+  if (!made.ok) return made;
+  const runner = made.value;
+  const inputs = runner.sources.map((name) =>
+    name === 'Vin' ? input : new Float64Array(POINTS_A_PERIOD).fill(restOfSource(circuit, name)),
+  );
+  let before = new Float64Array(POINTS_A_PERIOD);
+  let now = new Float64Array(POINTS_A_PERIOD);
+  for (let period = 0; period < MOST_PERIODS; period++) {
+    [before, now] = [now, before];
+    runner.process(inputs, [now], POINTS_A_PERIOD);
+    if (period < FIRST_PERIODS) continue;
+    const swing = now.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
+    if (now.every((v, i) => Math.abs(v - before[i]) <= SETTLED * swing + 1e-12)) break;
+  }
+  return success(now);
+}
+
+/** A sine of so many periods in the one. */
+export const sine = (volts: number, harmonic = 1): Float64Array =>
+  Float64Array.from(
+    { length: POINTS_A_PERIOD },
+    (_, i) => volts * Math.sin((2 * Math.PI * harmonic * (i + 1)) / POINTS_A_PERIOD),
+  );
+
+/** Size of a harmonic of a period, V peak. */
+export function harmonicOf(period: Float64Array, harmonic: number): number {
+  let [re, im] = [0, 0];
+  period.forEach((v, i) => {
+    re += v * Math.cos((2 * Math.PI * harmonic * i) / POINTS_A_PERIOD);
+    im += v * Math.sin((2 * Math.PI * harmonic * i) / POINTS_A_PERIOD);
+  });
+  return (2 * Math.hypot(re, im)) / POINTS_A_PERIOD;
+}

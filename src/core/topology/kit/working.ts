@@ -1,0 +1,44 @@
+import { formatQuantity } from '../../units/quantity';
+import type { PartKind, PartValues } from './part';
+import { PART_UNITS } from './part-units';
+
+/** How figures are set in the working. */
+export const format = {
+  hertz: (value: number) => formatQuantity(value, 'frequency', { digits: 5 }),
+  ohm: (value: number) => formatQuantity(value, 'resistance'),
+  farad: (value: number) => formatQuantity(value, 'capacitance'),
+  henry: (value: number) => formatQuantity(value, 'inductance'),
+  second: (value: number) => formatQuantity(value, 'time'),
+  ratio: (value: number) => formatQuantity(value, 'ratio', { digits: 4 }),
+  decibel: (value: number) => formatQuantity(value, 'decibel', { digits: 3 }),
+  degree: (value: number) => formatQuantity(value, 'degree', { digits: 3 }),
+};
+
+const KIND_OF: Readonly<Record<string, PartKind>> = {
+  R: 'resistor',
+  P: 'potentiometer',
+  C: 'capacitor',
+  L: 'inductor',
+};
+
+/** The parts a formula speaks of. */
+export const partsInFormula = (tex: string): string[] =>
+  [...tex.matchAll(PART_SYMBOL)].map(([, letter, long, short]) => `${letter}${long ?? short}`);
+
+const PART_SYMBOL = /([RCLP])_(?:\{(\w+)\}|(\w))/g;
+
+/**
+ * A formula with this design's part values in place of the parts' names, a dot between two that stand side by side.
+ * What names no part stays a symbol.
+ */
+export function withNumbers(tex: string, parts: PartValues): string {
+  return tex
+    .replace(PART_SYMBOL, (symbol, letter: string, long: string | undefined, short: string | undefined) => {
+      const value = parts[`${letter}${long ?? short}`];
+      if (value === undefined) return symbol;
+      const [number, unit = ''] = formatQuantity(value, PART_UNITS[KIND_OF[letter]]).split(' ');
+      return `{${number}\\,\\mathrm{${unit.replace('Ω', '\\Omega ').replace('µ', '\\mu ')}}}`;
+    })
+    .replace(/(\}\})\s*(\\,\s*)?(?=\{\d)/g, '$1 \\cdot ')
+    .replace(/(\\right\)|\))\s*(\\,\s*)?(?=\{\d)/g, '$1 \\cdot ');
+}
