@@ -12,6 +12,7 @@ const unsolved = (say: Words['say']): Words => ({ exitCode: 3, say });
 /** What every failure that a verb may meet is said as, in one line, and the exit code it calls for. */
 export const FAILURE_WORDS: Readonly<Record<string, Words | undefined>> = {
   deck: usage((d) => (Number(d.line) > 0 ? `line ${d.line}: ${d.message}` : String(d.message))),
+  'bad-request': usage((d) => `this cannot be asked: ${d.at}: ${d.reason}`),
   'bad-option': usage((d) => `${d.option} '${d.value}' is not on offer; choose from: ${d.allowed}`),
   'no-such-probe': usage((d) => `--probe '${d.probe}': there is no such node or source in the deck`),
   'no-such-source': usage((d) => `--source '${d.source}': there is no such source in the deck`),

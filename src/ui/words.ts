@@ -302,6 +302,8 @@ export function failureWords({ code, data }: Failure): string {
       return 'This is not a text file. Nothing was changed.';
     case 'no-numbers':
       return 'No line of this file begins with numbers. It wants two or three columns: frequency in Hz, level in dB, phase in degrees.';
+    case 'bad-request':
+      return `This cannot be worked out as it was asked (${data.kind}, ${data.at}: ${data.reason}). The figures on show are older.`;
     case 'bad-line':
       return `Line ${data.line}, “${data.text}”, does not read as numbers. Mend that line and try again; nothing was changed.`;
     case 'column-count':

@@ -362,3 +362,17 @@ test('thumbnail and topologies', async () => {
     );
   expect(must(await runner.run<'topologies'>({ kind: 'topologies' })).map((t) => t.id)).toContain('multiple-feedback');
 });
+
+test('what is no request says so, with its place, before anything is worked out', async () => {
+  const ask = (request: object) => runner.run(request as never);
+  expect(await ask({ kind: 'no-such' })).toMatchObject({ ok: false, code: 'bad-request', data: { at: 'kind' } });
+  const given = { kind: 'desk', design: rumble, variantId: rumble.currentVariant, ghostVariantId: null };
+  expect(await ask({ ...given, grid: { ...GRID, fromHz: NaN } })).toMatchObject({
+    code: 'bad-request',
+    data: { kind: 'desk', at: 'grid.fromHz' },
+  });
+  expect(await ask({ ...given, design: {}, grid: GRID })).toMatchObject({
+    code: 'bad-request',
+    data: { at: 'design' },
+  });
+});

@@ -18,7 +18,7 @@ export const impedanceModelSchema = z.object({
 });
 export type ImpedanceModel = z.infer<typeof impedanceModelSchema>;
 
-const curve = z.object({
+export const curveSchema = z.object({
   freqHz: z.array(hertz).min(2).max(20_000),
   values: z.array(z.number()).min(2).max(20_000),
   phaseDeg: z.array(z.number()).max(20_000).nullable(),
@@ -30,9 +30,9 @@ export const driverSchema = z.object({
   kind: z.enum(['woofer', 'midrange', 'tweeter', 'full-range']),
   nominalOhm: positive.max(1000).describe('what is printed on it, ohm'),
   impedance: impedanceModelSchema,
-  measuredImpedance: curve.nullable().describe('ohm and degrees'),
+  measuredImpedance: curveSchema.nullable().describe('ohm and degrees'),
   response: z.discriminatedUnion('kind', [
-    z.object({ kind: z.literal('curve'), curve: curve.describe('dB SPL at 1 m for 2.83 V, and degrees') }),
+    z.object({ kind: z.literal('curve'), curve: curveSchema.describe('dB SPL at 1 m for 2.83 V, and degrees') }),
     z.object({
       kind: z.literal('model'),
       sensitivityDb: z.number().min(40).max(140).describe('dB SPL at 1 m for 2.83 V, in its flat part'),
@@ -49,7 +49,7 @@ export const driverSchema = z.object({
   price: z.number().min(0).max(1e6).nullable(),
 });
 export type Driver = z.infer<typeof driverSchema>;
-export type Curve = z.infer<typeof curve>;
+export type Curve = z.infer<typeof curveSchema>;
 
 /** V: what sensitivity is given at; 1 W into 8 ohm. */
 export const SENSITIVITY_VOLTS = 2.83;

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
 import { bankTable, levelBank, snapBank, type BankRow } from '../../design/bank';
@@ -7,16 +9,11 @@ import { flatGainOf } from '../../design/targets';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { decibels, fromDecibels } from '../../units/quantity';
-import type { Grid } from '../desk/desk-types';
 import { readWay } from '../reading/read-way';
 
 /** All bands of a bank over one another, their sum, and the table of their stages. */
-export interface BankRequest {
-  readonly kind: 'bank';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly grid: Grid;
-}
+export const bankRequest = requestOf('bank', { ...ofVariant, grid: gridSchema });
+export type BankRequest = z.infer<typeof bankRequest>;
 
 export interface BankBand {
   readonly wayId: string;
@@ -122,15 +119,15 @@ function driftOf(design: Design, variant: Variant, peaks: readonly number[], sol
 }
 
 /** Chooses all parts of a bank, or brings its bands to one level. */
-export interface BankPartsRequest {
-  readonly kind: 'bank-parts';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly act: 'snap' | 'level';
-}
+export const bankPartsRequest = requestOf('bank-parts', { ...ofVariant, act: z.enum(['snap', 'level']) });
+export type BankPartsRequest = z.infer<typeof bankPartsRequest>;
 
 export function runBankParts({ design, variantId, act }: BankPartsRequest): Result<Variant> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   return act === 'snap' ? snapBank(variant, design) : levelBank(variant, design);
 }
+
+export const bankJob = defineJob(bankRequest, (request, { solver }) => runBank(request, solver));
+
+export const bankPartsJob = defineJob(bankPartsRequest, (request) => runBankParts(request));

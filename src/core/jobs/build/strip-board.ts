@@ -1,14 +1,12 @@
+import type { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import { stripParts } from '../../design/build-sheet';
-import type { Design } from '../../design/schema';
 import { checkStrips, longLegged, stripPlan, type StripCheck, type StripPlan } from '../../parts/strip-board';
 import { failure, success, type Failure, type Result } from '../../result';
 
 /** A variant on board with copper strips. */
-export interface StripBoardRequest {
-  readonly kind: 'strip-board';
-  readonly design: Design;
-  readonly variantId: string;
-}
+export const stripBoardRequest = requestOf('strip-board', { ...ofVariant });
+export type StripBoardRequest = z.infer<typeof stripBoardRequest>;
 
 export interface StripBoard {
   /** Null where it cannot be planned, with the reason. */
@@ -35,3 +33,5 @@ export function runStripBoard({ design, variantId }: StripBoardRequest): Result<
     longLegged: longLegged(planned.value),
   });
 }
+
+export const stripBoardJob = defineJob(stripBoardRequest, (request) => runStripBoard(request));

@@ -1,21 +1,23 @@
+import { z } from 'zod';
+import { defineJob, requestOf } from '../define-job';
 import { ALIGNMENTS, alignmentById } from '../../filter/alignments/index';
 import { writeDeck } from '../../format/deck/write-deck';
 import { passiveCrossover } from '../../loudspeaker/crossover';
 import { nearestPreferred, SERIES_IDS, type SeriesId } from '../../parts/preferred';
 import { failure, success, type Result } from '../../result';
 
-export interface CrossoverRequest {
-  readonly kind: 'crossover';
-  readonly ways: number;
-  readonly cutoffsHz: readonly number[];
-  readonly alignment: string;
-  readonly order: number;
-  readonly cutoffAt?: 'own' | '-3db';
-  readonly rippleDb: number;
-  readonly impedancesOhm: readonly number[];
+export const crossoverRequest = requestOf('crossover', {
+  ways: z.number(),
+  cutoffsHz: z.array(z.number()).readonly(),
+  alignment: z.string(),
+  order: z.number(),
+  cutoffAt: z.enum(['own', '-3db']).optional(),
+  rippleDb: z.number(),
+  impedancesOhm: z.array(z.number()).readonly(),
   /** `exact` or a series. */
-  readonly series: string;
-}
+  series: z.string(),
+});
+export type CrossoverRequest = z.infer<typeof crossoverRequest>;
 
 /** Highest order of an edge. */
 const HIGHEST_ORDER = 8;
@@ -68,3 +70,5 @@ export function runCrossover(request: CrossoverRequest): Result<{ deck: string }
   });
   return written.ok ? success({ deck: written.value }) : written;
 }
+
+export const crossoverJob = defineJob(crossoverRequest, (request) => runCrossover(request));

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { defineJob, requestOf, float64 } from '../define-job';
 import { linearise } from '../../analysis/linearise';
 import { noiseSpectrum } from '../../analysis/noise';
 import { operatingPoint } from '../../analysis/operating-point';
@@ -10,66 +12,72 @@ import { assemble, type Assembled } from '../../circuit/structure';
 import { readDeck, type Deck } from '../../format/deck/read-deck';
 import { failure, success, type Result } from '../../result';
 
-interface DeckRequest {
-  readonly deck: string;
+const ofDeck = {
+  deck: z.string(),
   /** Degrees Celsius; 27 unless given. */
-  readonly temperatureC?: number;
-}
+  temperatureC: z.number().optional(),
+};
+type DeckRequest = z.infer<z.ZodObject<typeof ofDeck>>;
 
 interface Noted {
   /** What was read past, for standard error. */
   readonly notes: readonly string[];
 }
 
-export interface ResponseRequest extends DeckRequest {
-  readonly kind: 'response';
+export const responseRequest = requestOf('response', {
+  ...ofDeck,
   /** A node, `v(a,b)` or `i(Vname)`. */
-  readonly probe: string;
-  readonly freqHz: Float64Array;
-}
+  probe: z.string(),
+  freqHz: float64,
+});
+export type ResponseRequest = z.infer<typeof responseRequest>;
 
 export interface ResponseResult extends Noted {
   readonly levelDb: Float64Array;
   readonly phaseDeg: Float64Array;
 }
 
-export interface OperatingPointRequest extends DeckRequest {
-  readonly kind: 'operating-point';
-}
+export const operatingPointRequest = requestOf('operating-point', {
+  ...ofDeck,
+});
+export type OperatingPointRequest = z.infer<typeof operatingPointRequest>;
 
 export interface OperatingPointResult extends Noted {
   readonly nodes: Readonly<Record<string, number>>;
   readonly currents: Readonly<Record<string, number>>;
 }
 
-export interface TransientRequest extends DeckRequest {
-  readonly kind: 'transient';
-  readonly stopS: number;
-  readonly stepS: number;
-  readonly probes: readonly string[];
-}
+export const transientRequest = requestOf('transient', {
+  ...ofDeck,
+  stopS: z.number(),
+  stepS: z.number(),
+  probes: z.array(z.string()).readonly(),
+});
+export type TransientRequest = z.infer<typeof transientRequest>;
 
 export interface TransientResult extends Noted {
   readonly timeS: Float64Array;
   readonly traces: readonly Float64Array[];
 }
 
-export interface NoiseRequest extends DeckRequest {
-  readonly kind: 'noise';
-  readonly probe: string;
-  readonly source: string;
-  readonly freqHz: Float64Array;
-}
+export const noiseRequest = requestOf('noise', {
+  ...ofDeck,
+  probe: z.string(),
+  source: z.string(),
+  freqHz: float64,
+});
+export type NoiseRequest = z.infer<typeof noiseRequest>;
 
 export interface NoiseResult extends Noted {
   readonly output: Float64Array;
   readonly input: Float64Array;
 }
 
-export interface PolesRequest extends DeckRequest {
-  readonly kind: 'poles';
-  readonly probe: string;
-}
+export const polesRequest = requestOf('poles', {
+  ...ofDeck,
+  probe: z.string(),
+});
+export type PolesRequest = z.infer<typeof polesRequest>;
 
 export interface PolesResult extends Noted {
   readonly poles: readonly (readonly [number, number])[];
@@ -77,17 +85,18 @@ export interface PolesResult extends Noted {
   readonly gain: number;
 }
 
-export interface ToleranceRequest extends DeckRequest {
-  readonly kind: 'tolerance';
-  readonly probe: string;
-  readonly freqHz: Float64Array;
-  readonly runs: number;
-  readonly seed: number;
+export const toleranceRequest = requestOf('tolerance', {
+  ...ofDeck,
+  probe: z.string(),
+  freqHz: float64,
+  runs: z.number(),
+  seed: z.number(),
   /** Per cent either way. */
-  readonly resistors: number;
-  readonly capacitors: number;
-  readonly inductors: number;
-}
+  resistors: z.number(),
+  capacitors: z.number(),
+  inductors: z.number(),
+});
+export type ToleranceRequest = z.infer<typeof toleranceRequest>;
 
 export interface ToleranceResult extends Noted {
   readonly p05Db: Float64Array;
@@ -287,3 +296,15 @@ export function runTolerance(request: ToleranceRequest, solver: AcSolver): Resul
     notes: deck.notes,
   });
 }
+
+export const responseJob = defineJob(responseRequest, (request, { solver }) => runResponse(request, solver));
+
+export const operatingPointJob = defineJob(operatingPointRequest, (request) => runOperatingPoint(request));
+
+export const transientJob = defineJob(transientRequest, (request) => runTransient(request));
+
+export const noiseJob = defineJob(noiseRequest, (request) => runNoise(request));
+
+export const polesJob = defineJob(polesRequest, (request) => runPoles(request));
+
+export const toleranceJob = defineJob(toleranceRequest, (request, { solver }) => runTolerance(request, solver));

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { defineJob, requestOf } from '../define-job';
 import { compile, SOURCE_NODE, type CompileOptions } from '../../design/compile';
 import { countingIds, createDesign, createPlan, usualTopologies } from '../../design/create';
 import type { Design, Plan, Variant } from '../../design/schema';
@@ -10,24 +12,24 @@ import { failure, success, type Result } from '../../result';
 import { SECTION_TOPOLOGIES } from '../../topology/index';
 import { decibels } from '../../units/quantity';
 
-export interface SynthRequest {
-  readonly kind: 'synth';
-  readonly response: string;
-  readonly alignment: string;
-  readonly order: number;
+export const synthRequest = requestOf('synth', {
+  response: z.string(),
+  alignment: z.string(),
+  order: z.number(),
   /** Cutoff, or the centre of a band. */
-  readonly cutoffHz: number;
+  cutoffHz: z.number(),
   /** Of a band. */
-  readonly bandwidthHz?: number;
-  readonly cutoffAt?: 'own' | '-3db';
-  readonly rippleDb: number;
-  readonly attenuationDb?: number;
-  readonly topology?: string;
-  readonly gainDb: number;
+  bandwidthHz: z.number().optional(),
+  cutoffAt: z.enum(['own', '-3db']).optional(),
+  rippleDb: z.number(),
+  attenuationDb: z.number().optional(),
+  topology: z.string().optional(),
+  gainDb: z.number(),
   /** `exact` or a series. */
-  readonly series: string;
-  readonly opAmp: string;
-}
+  series: z.string(),
+  opAmp: z.string(),
+});
+export type SynthRequest = z.infer<typeof synthRequest>;
 
 /** Responses by the names the command line knows them by. */
 const RESPONSES: Readonly<Record<string, PlanResponse>> = {
@@ -156,3 +158,5 @@ export function designDeck(design: Design, variant: Variant, options: CompileOpt
   });
   return written.ok ? success({ deck: written.value }) : written;
 }
+
+export const synthJob = defineJob(synthRequest, (request) => runSynth(request));

@@ -1,3 +1,5 @@
+import type { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile } from '../../design/compile';
@@ -11,11 +13,8 @@ import { SECTION_TOPOLOGIES } from '../../topology/index';
 import { worstInBand } from './desk';
 import { askedLevelDb, idealResponse } from '../reading/ideal-response';
 
-export interface CompareRequest {
-  readonly kind: 'compare';
-  readonly design: Design;
-  readonly variantId: string;
-}
+export const compareRequest = requestOf('compare', { ...ofVariant });
+export type CompareRequest = z.infer<typeof compareRequest>;
 
 /**
  * One way to build the path: every stage of its plans that a topology can serve built with it, nearest preferred
@@ -114,3 +113,5 @@ function worstSensitivity(designed: DesignedSection): number {
     }),
   );
 }
+
+export const compareJob = defineJob(compareRequest, (request, { solver }) => runCompare(request, solver));

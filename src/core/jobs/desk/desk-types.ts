@@ -1,34 +1,29 @@
-import type { Design } from '../../design/schema';
+import { z } from 'zod';
+import { requestOf, ofVariant, gridSchema } from '../define-job';
 import type { ParameterSpec } from '../../topology/kit/parameter';
 import type { SectionTarget } from '../../filter/section';
 import type { PartKind, PartValues } from '../../topology/kit/part';
 
-export interface Grid {
-  readonly fromHz: number;
-  readonly toHz: number;
-  readonly points: number;
-}
-
-export interface DeskRequest {
-  readonly kind: 'desk';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly ghostVariantId: string | null;
-  readonly grid: Grid;
-  /** Curves that are only worked out when they are looked at. */
-  readonly extras?: DeskExtras;
-}
-
-export interface DeskExtras {
+const deskExtras = z.object({
   /** The path with this stage's capacitors left out. */
-  readonly bareStage?: string | null;
+  bareStage: z.string().nullish(),
   /** The straight-line trace of what was asked for. */
-  readonly straight?: boolean;
+  straight: z.boolean().optional(),
   /** The chosen parts and real op-amps, no stage loading another. */
-  readonly isolated?: boolean;
+  isolated: z.boolean().optional(),
   /** The other outputs of this stage, by itself. */
-  readonly tapStage?: string | null;
-}
+  tapStage: z.string().nullish(),
+});
+export type DeskExtras = z.infer<typeof deskExtras>;
+
+export const deskRequest = requestOf('desk', {
+  ...ofVariant,
+  ghostVariantId: z.string().nullable(),
+  grid: gridSchema,
+  /** Curves that are only worked out when they are looked at. */
+  extras: deskExtras.optional(),
+});
+export type DeskRequest = z.infer<typeof deskRequest>;
 
 /** Level (dB), phase (degrees, unwrapped) and group delay (s) over the request's grid. */
 export interface Trace {

@@ -1,3 +1,5 @@
+import { defineJob } from '../define-job';
+import { deskRequest } from './desk-types';
 import type { Extremes } from '../../analysis/curve-reader';
 import { HALF_POWER_DB } from '../../analysis/marks';
 import { dominantSection } from '../../analysis/poles';
@@ -206,3 +208,5 @@ export function judgeLimit(
   const byDb = limit.kind === 'at-most' ? limit.db - downDb : downDb - limit.db;
   return { limitId: limit.id, met: byDb >= 0, byDb, atHz: worst.freqHz };
 }
+
+export const deskJob = defineJob(deskRequest, (request, { solver }) => runDesk(request, solver));

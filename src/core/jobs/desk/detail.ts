@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
 import { dominantSection } from '../../analysis/poles';
@@ -9,12 +11,8 @@ import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { askedLevelDb, idealResponse } from '../reading/ideal-response';
 
-export interface DetailRequest {
-  readonly kind: 'detail';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly stageId: string;
-}
+export const detailRequest = requestOf('detail', { ...ofVariant, stageId: z.string() });
+export type DetailRequest = z.infer<typeof detailRequest>;
 
 /** What one part does to its stage and to the whole. */
 export interface PartDetail {
@@ -136,3 +134,5 @@ function networkSensitivity(
     movesQ: slope(asked.find((p) => p.name === 'q')?.name),
   };
 }
+
+export const detailJob = defineJob(detailRequest, (request, { solver }) => runDetail(request, solver));

@@ -1,3 +1,5 @@
+import type { z } from 'zod';
+import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import { CurveReader } from '../../analysis/curve-reader';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
@@ -11,16 +13,11 @@ import { cascadeResponse, type SectionTarget } from '../../filter/section';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Failure, type Result } from '../../result';
 import { judgeLimit, worstInBand } from './desk';
-import type { Grid } from './desk-types';
 import { traceOf } from '../reading/trace';
 
 /** What would meet the brief: the smallest order of every alignment, built and compared. */
-export interface MatchRequest {
-  readonly kind: 'match';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly grid: Grid;
-}
+export const matchRequest = requestOf('match', { ...ofVariant, grid: gridSchema });
+export type MatchRequest = z.infer<typeof matchRequest>;
 
 export interface Match {
   readonly plan: Plan;
@@ -136,3 +133,5 @@ function figuresOf(
     realPartsDb: worstInBand(levelsDb(solved.value[0]), levelsDb(cascadeResponse(scaled, pass)), plan.gainDb),
   };
 }
+
+export const matchJob = defineJob(matchRequest, (request, { solver }) => runMatch(request, solver));

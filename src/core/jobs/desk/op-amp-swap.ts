@@ -1,3 +1,5 @@
+import type { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile } from '../../design/compile';
@@ -12,11 +14,8 @@ import { outputNoise } from './path-noise';
 import { readWay } from '../reading/read-way';
 
 /** What every op-amp of the library would make of a path, all its stages with the same. */
-export interface OpAmpSwapRequest {
-  readonly kind: 'op-amp-swap';
-  readonly design: Design;
-  readonly variantId: string;
-}
+export const opAmpSwapRequest = requestOf('op-amp-swap', { ...ofVariant });
+export type OpAmpSwapRequest = z.infer<typeof opAmpSwapRequest>;
 
 export interface OpAmpVerdict {
   readonly id: string;
@@ -109,3 +108,5 @@ function judge(design: Design, variant: Variant, device: OpAmp, solver: AcSolver
     slewShare: most((s) => s.slewVoltsPerSec) / device.slewVoltsPerSec,
   });
 }
+
+export const opAmpSwapJob = defineJob(opAmpSwapRequest, (request, { solver }) => runOpAmpSwap(request, solver));

@@ -1,3 +1,5 @@
+import type { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import { samplingGrid } from '../../analysis/curve-sampling';
 import { integrals } from '../../analysis/integrals';
 import { aWeighting, noiseSpectrum, totalNoise } from '../../analysis/noise';
@@ -67,11 +69,8 @@ export function outputNoise(built: Compilation, natural?: readonly Complex[]): R
 }
 
 /** Noise and headroom of a path, stage by stage, and the order in which each would be best. */
-export interface RangeRequest {
-  readonly kind: 'range';
-  readonly design: Design;
-  readonly variantId: string;
-}
+export const rangeRequest = requestOf('range', { ...ofVariant });
+export type RangeRequest = z.infer<typeof rangeRequest>;
 
 export interface StageRange {
   readonly stageId: string;
@@ -246,3 +245,5 @@ const permutations = (list: readonly number[]): number[][] =>
     : list.flatMap((item, i) =>
         permutations([...list.slice(0, i), ...list.slice(i + 1)]).map((rest) => [item, ...rest]),
       );
+
+export const rangeJob = defineJob(rangeRequest, (request, { solver }) => runRange(request, solver));

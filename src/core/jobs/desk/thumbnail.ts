@@ -1,3 +1,5 @@
+import type { z } from 'zod';
+import { defineJob, requestOf, designRead } from '../define-job';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile } from '../../design/compile';
@@ -6,10 +8,10 @@ import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { speakerSystem, sumOf } from '../loudspeaker/speaker-system';
 
-export interface ThumbnailRequest {
-  readonly kind: 'thumbnail';
-  readonly design: Design;
-}
+export const thumbnailRequest = requestOf('thumbnail', {
+  design: designRead,
+});
+export type ThumbnailRequest = z.infer<typeof thumbnailRequest>;
 
 /** A small curve of the current variant, for the shelf. */
 export function runThumbnail(
@@ -48,3 +50,5 @@ function heardSum(
   const middle = Array.from(levelDb).sort((a, b) => a - b)[levelDb.length >> 1];
   return success({ freqHz, levelDb: levelDb.map((v) => v - middle) });
 }
+
+export const thumbnailJob = defineJob(thumbnailRequest, (request, { solver }) => runThumbnail(request, solver));

@@ -1,17 +1,25 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import { LinearMotion, stretches, type SeenStep } from '../../analysis/linear-motion';
-import { periodicWave, waveInTime, type WaveId } from '../../analysis/periodic-waves';
+import { periodicWave, waveInTime, WAVE_IDS, type WaveId } from '../../analysis/periodic-waves';
 import { AS_BUILT, compile, IDEAL, type Compilation } from '../../design/compile';
-import type { Design } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 
-export interface TimeRequest {
-  readonly kind: 'time';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly ghostVariantId: string | null;
-  readonly wave:
-    { readonly kind: 'step' } | { readonly kind: 'periodic'; readonly wave: WaveId; readonly freqHz: number };
-}
+export const timeRequest = requestOf('time', {
+  ...ofVariant,
+  ghostVariantId: z.string().nullable(),
+  wave: z.union([
+    z.object({
+      kind: z.literal('step'),
+    }),
+    z.object({
+      kind: z.literal('periodic'),
+      wave: z.enum(WAVE_IDS),
+      freqHz: z.number(),
+    }),
+  ]),
+});
+export type TimeRequest = z.infer<typeof timeRequest>;
 
 export interface TimeResult {
   readonly timeS: Float64Array;
@@ -145,3 +153,5 @@ function settlingOf(timeS: Float64Array, response: Float64Array): TimeResult['se
   const extreme = response.reduce((m, v) => Math.max(m, v / final), 0);
   return { overshootPct: Math.max(0, 100 * (extreme - 1)), settledS: timeS[Math.min(last + 1, timeS.length - 1)] };
 }
+
+export const timeJob = defineJob(timeRequest, (request) => runTime(request));

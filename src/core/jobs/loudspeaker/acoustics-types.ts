@@ -1,13 +1,13 @@
-import type { Design } from '../../design/schema';
-import type { Check, DeskStage, Grid } from '../desk/desk-types';
+import { z } from 'zod';
+import { requestOf, ofVariant, gridSchema } from '../define-job';
+import type { Check, DeskStage } from '../desk/desk-types';
 
-export interface AcousticsRequest {
-  readonly kind: 'acoustics';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly ghostVariantId: string | null;
-  readonly grid: Grid;
-}
+export const acousticsRequest = requestOf('acoustics', {
+  ...ofVariant,
+  ghostVariantId: z.string().nullable(),
+  grid: gridSchema,
+});
+export type AcousticsRequest = z.infer<typeof acousticsRequest>;
 
 /** One driver with all that stands before it. Levels in dB SPL at 1 m for 2.83 V from the source. */
 export interface AcousticWay {

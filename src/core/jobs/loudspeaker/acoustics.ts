@@ -1,3 +1,5 @@
+import { defineJob } from '../define-job';
+import { acousticsRequest } from './acoustics-types';
 import { CurveReader } from '../../analysis/curve-reader';
 import { highestPoint, refineCrossing } from '../../analysis/marks';
 import { levelsDb, phasesDeg } from '../../analysis/response';
@@ -306,3 +308,5 @@ function leastLoad(
     hottestHz: hottest.freqHz,
   };
 }
+
+export const acousticsJob = defineJob(acousticsRequest, (request, { solver }) => runAcoustics(request, solver));

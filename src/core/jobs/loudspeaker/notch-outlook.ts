@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import type { AcSolver } from '../../analysis/solver';
 import { currentSource } from '../../circuit/elements/current-source';
 import { GROUND } from '../../circuit/netlist';
@@ -14,24 +16,20 @@ import { driverNotch } from '../../topology/loudspeaker/driver-notch';
 import { failure, success, type Result } from '../../result';
 import { runAcoustics } from './acoustics';
 import type { Acoustics } from './acoustics-types';
-import type { Grid } from '../desk/desk-types';
+import type { Grid } from '../define-job';
 
 /** A hump to be taken down: where, how broad at half its height (octaves), how high. */
-export interface Hump {
-  readonly centreHz: number;
-  readonly widthOct: number;
-  readonly depthDb: number;
-}
+const humpSchema = z.object({ centreHz: z.number(), widthOct: z.number(), depthDb: z.number() });
+export type Hump = z.infer<typeof humpSchema>;
 
-export interface NotchRequest {
-  readonly kind: 'notch-outlook';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly wayId: string;
+export const notchRequest = requestOf('notch-outlook', {
+  ...ofVariant,
+  wayId: z.string(),
   /** Absent: the way's largest hump above its target is looked for. */
-  readonly hump?: Hump;
-  readonly grid: Grid;
-}
+  hump: humpSchema.optional(),
+  grid: gridSchema,
+});
+export type NotchRequest = z.infer<typeof notchRequest>;
 
 export interface NotchOffer {
   readonly form: string;
@@ -208,3 +206,5 @@ function humpOf({ ways, freqHz, targetLevelDb, flat }: Acoustics, w: number): Hu
     depthDb: Number(off[top].toFixed(1)),
   };
 }
+
+export const notchJob = defineJob(notchRequest, (request, { solver }) => runNotchOutlook(request, solver));

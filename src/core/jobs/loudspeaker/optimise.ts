@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compile';
@@ -12,15 +14,25 @@ import type { JobContext } from '../job-context';
 import { acousticTarget, sumOf, USUAL_LISTENING, wayTransfer, type AcousticTarget } from './speaker-system';
 import { timesResponse } from '../../math/complex';
 
-export interface OptimiseRequest {
-  readonly kind: 'optimise';
-  readonly design: Design;
-  readonly variantId: string;
+export const optimiseRequest = requestOf('optimise', {
+  ...ofVariant,
   /** What may move. */
-  readonly parts: readonly { readonly stage: string; readonly part: string }[];
+  parts: z
+    .array(
+      z.object({
+        stage: z.string(),
+        part: z.string(),
+      }),
+    )
+    .readonly(),
   /** How much the slope of each way counts beside the sum, the least load, and the price: 0 for not at all. */
-  readonly weights: { readonly ways: number; readonly load: number; readonly cost: number };
-}
+  weights: z.object({
+    ways: z.number(),
+    load: z.number(),
+    cost: z.number(),
+  }),
+});
+export type OptimiseRequest = z.infer<typeof optimiseRequest>;
 
 export interface Optimised {
   /** Values that can be bought, and what would be best if all could. Ohm, farad, henry. */
@@ -265,3 +277,7 @@ class Judge {
     return at;
   }
 }
+
+export const optimiseJob = defineJob(optimiseRequest, (request, { solver, context }) =>
+  runOptimise(request, solver, context),
+);

@@ -1,21 +1,20 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import FFT from 'fft.js';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import type { Design } from '../../design/schema';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
-import type { Grid } from '../desk/desk-types';
 import { speakerSystem, sumOf, USUAL_LISTENING, wayTransfer } from './speaker-system';
 import { timesResponse } from '../../math/complex';
 
-export interface AnglesRequest {
-  readonly kind: 'angles';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly grid: Grid;
+export const anglesRequest = requestOf('angles', {
+  ...ofVariant,
+  grid: gridSchema,
   /** Where the lobe is looked at, Hz. */
-  readonly lobeHz: number;
-}
+  lobeHz: z.number(),
+});
+export type AnglesRequest = z.infer<typeof anglesRequest>;
 
 /** The sum from many sides. */
 export interface Angles {
@@ -78,12 +77,8 @@ function windowOf(deg: Float64Array, levelDb: Float64Array): Angles['window'] {
   return { fromDeg: deg[from], toDeg: deg[to] };
 }
 
-export interface DecayRequest {
-  readonly kind: 'decay';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly ghostVariantId: string | null;
-}
+export const decayRequest = requestOf('decay', { ...ofVariant, ghostVariantId: z.string().nullable() });
+export type DecayRequest = z.infer<typeof decayRequest>;
 
 /** What still sounds some time after an impulse: a curve for each time. */
 export interface Decay {
@@ -162,3 +157,7 @@ function binLevel(bins: ArrayLike<number>, at: number): number {
   const power = (i: number) => bins[2 * i] ** 2 + bins[2 * i + 1] ** 2;
   return 10 * Math.log10(Math.max(1e-30, power(k) + (at - k) * (power(k + 1) - power(k))));
 }
+
+export const anglesJob = defineJob(anglesRequest, (request, { solver }) => runAngles(request, solver));
+
+export const decayJob = defineJob(decayRequest, (request, { solver }) => runDecay(request, solver));

@@ -1,6 +1,8 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import { LinearMotion, stretches } from '../../analysis/linear-motion';
 import { HALF_POWER_DB } from '../../analysis/marks';
-import { periodicWave, type WaveId } from '../../analysis/periodic-waves';
+import { periodicWave, WAVE_IDS, type WaveId } from '../../analysis/periodic-waves';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compile';
@@ -12,21 +14,25 @@ import { readWay, type WayReading } from '../reading/read-way';
 import { partsAtWork, type PartAtWork, type SteadyStep } from './parts-at-work';
 
 /** One cutoff seen four ways, for a wave of 1 V peak at a frequency and a switch of 1 V. */
-export interface FourViewsRequest {
-  readonly kind: 'four-views';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly stageId: string;
-  readonly wave: WaveId;
-  readonly freqHz: number;
+export const fourViewsRequest = requestOf('four-views', {
+  ...ofVariant,
+  stageId: z.string(),
+  wave: z.enum(WAVE_IDS),
+  freqHz: z.number(),
   /** Another variant, on the same wave. */
-  readonly ghostVariantId?: string | null;
+  ghostVariantId: z.string().nullable().optional(),
   /**
    * While the switch is off this resistor is of another size (ohm): it charges through one and discharges through
    * another.
    */
-  readonly discharge: { readonly part: string; readonly ohm: number } | null;
-}
+  discharge: z
+    .object({
+      part: z.string(),
+      ohm: z.number(),
+    })
+    .nullable(),
+});
+export type FourViewsRequest = z.infer<typeof fourViewsRequest>;
 
 export interface FourViews {
   readonly stageId: string;
@@ -238,3 +244,5 @@ function halves(read: WayReading): FourViews['half'] {
       .map((crossing) => ({ of, ...crossing })),
   );
 }
+
+export const fourViewsJob = defineJob(fourViewsRequest, (request, { solver }) => runFourViews(request, solver));

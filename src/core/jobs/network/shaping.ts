@@ -1,5 +1,6 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import { AS_BUILT, compile } from '../../design/compile';
-import type { Design } from '../../design/schema';
 import { valuesOf, type DesignedNetwork } from '../../design/stage-design';
 import { passesRatioHz, rationalAt, type Rational } from '../../filter/rational';
 import { sectionResponse, type FilterResponse } from '../../filter/section';
@@ -10,21 +11,17 @@ import { feedbackRatio, hasBottom, hasTop } from '../../topology/op-amp/shaped-a
 import { decibels, fromDecibels } from '../../units/quantity';
 import { beginsBetween } from '../../math/search';
 
-/** What there is to know of an amplifier shaped by one or two capacitors, and how to ask it the other way round. */
-export interface ShapingRequest {
-  readonly kind: 'shaping';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly stageId: string;
-  /** Keep the gain at one frequency, lose so many decibels by another. */
-  readonly goal: ShapingGoal;
-}
+const shapingGoal = z.object({ keepHz: z.number(), loseHz: z.number(), loseDb: z.number() });
+export type ShapingGoal = z.infer<typeof shapingGoal>;
 
-export interface ShapingGoal {
-  readonly keepHz: number;
-  readonly loseHz: number;
-  readonly loseDb: number;
-}
+/** What there is to know of an amplifier shaped by one or two capacitors, and how to ask it the other way round. */
+export const shapingRequest = requestOf('shaping', {
+  ...ofVariant,
+  stageId: z.string(),
+  /** Keep the gain at one frequency, lose so many decibels by another. */
+  goal: shapingGoal,
+});
+export type ShapingRequest = z.infer<typeof shapingRequest>;
 
 /** One shelf: where it falls from the gain, and where it levels off at gain one, by the rule of thumb and exactly. */
 export interface Shelf {
@@ -202,3 +199,5 @@ function remediesFor(gainDb: number, inverting: boolean, goal: ShapingGoal): Rem
   }
   return remedies;
 }
+
+export const shapingJob = defineJob(shapingRequest, (request) => runShaping(request));

@@ -1,17 +1,15 @@
+import type { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { AcSolver } from '../../analysis/solver';
 import { currentSource } from '../../circuit/elements/current-source';
 import { resistor } from '../../circuit/elements/resistor';
 import { GROUND, type Netlist } from '../../circuit/netlist';
 import { assemble } from '../../circuit/structure';
 import { AS_BUILT, compile, FED_NODE } from '../../design/compile';
-import type { Design } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 
-export interface TerminalsRequest {
-  readonly kind: 'terminals';
-  readonly design: Design;
-  readonly variantId: string;
-}
+export const terminalsRequest = requestOf('terminals', { ...ofVariant });
+export type TerminalsRequest = z.infer<typeof terminalsRequest>;
 
 /** What a meter reads between a pair of terminals before power, ohm; null for an open circuit. */
 export interface TerminalReading {
@@ -80,3 +78,5 @@ function resistance({ elements, merged }: Netlist, plus: string, minus: string, 
   const ohm = Math.hypot(solved.value[0], solved.value[1]);
   return ohm > OPEN_OHM ? null : ohm;
 }
+
+export const terminalsJob = defineJob(terminalsRequest, (request, { solver }) => runTerminals(request, solver));

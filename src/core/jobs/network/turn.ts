@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import { dominantSection } from '../../analysis/poles';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
@@ -5,18 +7,12 @@ import { AS_BUILT, compile, compileStage } from '../../design/compile';
 import type { Control, Design, Variant } from '../../design/schema';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
-import type { Grid } from '../desk/desk-types';
 import { marksOf } from '../reading/way-marks';
 import { readWay } from '../reading/read-way';
 
 /** What turning a control does, over its whole rotation. */
-export interface TurnRequest {
-  readonly kind: 'turn';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly controlId: string;
-  readonly grid: Grid;
-}
+export const turnRequest = requestOf('turn', { ...ofVariant, controlId: z.string(), grid: gridSchema });
+export type TurnRequest = z.infer<typeof turnRequest>;
 
 export interface TurnPoint {
   readonly position: number;
@@ -150,3 +146,5 @@ function judgeTaper(taper: TaperJudgement['taper'], points: readonly TurnPoint[]
   const uneven = known.map((p, i) => Math.abs(octaves[i] - (range * (p.position - from)) / (to - from)));
   return [{ taper, octaves: Math.abs(range), unevenOctaves: Math.max(...uneven) }];
 }
+
+export const turnJob = defineJob(turnRequest, (request, { solver }) => runTurn(request, solver));

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant, float32 } from '../define-job';
 import { atRate, downsampled, upsampled } from '../../analysis/resample';
 import { AS_BUILT, compile, type Compilation } from '../../design/compile';
 import type { Design, Variant } from '../../design/schema';
@@ -7,28 +9,35 @@ import type { JobContext } from '../job-context';
 import { limited } from './limiter';
 import { onTheWay, placeOf, type Place } from './sounding-place';
 import { RENDER_OVERSAMPLED, sounding, type Mover } from './sounding';
-import { noise, QUIET_RMS, RATE_HZ, sampleOf, voicesOf, waveTable, type SoundSource } from './sound-source';
+import { noise, QUIET_RMS, RATE_HZ, sampleOf, voicesOf, waveTable, SOUND_SOURCES } from './sound-source';
 import { turned } from '../network/turn';
 
 /** The very circuit, sample by sample, with a source at its input and an envelope on one of its controls. */
-export interface ListenRequest {
-  readonly kind: 'listen';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly source: SoundSource | { readonly samples: Float32Array; readonly rateHz: number };
+export const listenRequest = requestOf('listen', {
+  ...ofVariant,
+  source: z.union([
+    z.enum(SOUND_SOURCES),
+    z.object({
+      samples: float32,
+      rateHz: z.number(),
+    }),
+  ]),
   /** Of the notes, in turn, Hz; each as long. */
-  readonly notesHz: readonly number[];
-  readonly noteS: number;
+  notesHz: z.array(z.number()).readonly(),
+  noteS: z.number(),
   /** Peak at the input, V. */
-  readonly volts: number;
+  volts: z.number(),
   /** Moves a control of the variant from where it stands: up by so much of its travel, in so many seconds, and back. */
-  readonly envelope: {
-    readonly controlId: string;
-    readonly depth: number;
-    readonly attackS: number;
-    readonly decayS: number;
-  } | null;
-}
+  envelope: z
+    .object({
+      controlId: z.string(),
+      depth: z.number(),
+      attackS: z.number(),
+      decayS: z.number(),
+    })
+    .nullable(),
+});
+export type ListenRequest = z.infer<typeof listenRequest>;
 
 export interface Heard {
   /** At `RATE_HZ`, quiet enough for a first hearing: its loudest third at −20 dB of full scale. */
@@ -166,3 +175,7 @@ function heardOf(low: Float64Array): Pick<Heard, 'samples' | 'rateHz' | 'peakVol
     rmsVolts: rms,
   };
 }
+
+export const listenJob = defineJob(listenRequest, (request, { context }) =>
+  runListen(request, context, context.now ?? (() => 0)),
+);

@@ -1,7 +1,8 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import { quantile, valueDraws } from '../../analysis/spread';
 import type { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compile';
-import type { Design } from '../../design/schema';
 import { stageName, type DesignedStage } from '../../design/stage-design';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
@@ -9,13 +10,8 @@ import { decibels } from '../../units/quantity';
 import type { JobContext } from '../job-context';
 
 /** How deep the nulls of a path will be with parts of their tolerance, and which part is to be trimmed. */
-export interface NullsRequest {
-  readonly kind: 'nulls';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly runs: number;
-  readonly seed: number;
-}
+export const nullsRequest = requestOf('nulls', { ...ofVariant, runs: z.number(), seed: z.number() });
+export type NullsRequest = z.infer<typeof nullsRequest>;
 
 export interface NullOutlook {
   readonly stageId: string;
@@ -200,3 +196,5 @@ function moveFor({ re, im }: Lowest, byFreq: Slope, byPart: Slope): number {
   if (!(Math.abs(determinant) > 1e-3 * size)) return Infinity;
   return (-byFreq.re * im + byFreq.im * re) / determinant;
 }
+
+export const nullsJob = defineJob(nullsRequest, (request, { solver, context }) => runNulls(request, solver, context));

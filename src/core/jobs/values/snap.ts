@@ -1,20 +1,20 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { AcSolver } from '../../analysis/solver';
-import type { Design } from '../../design/schema';
 import { snapWay, type WaySnaps } from '../../design/snap-way';
 import { failure, type Result } from '../../result';
 
 /** Chooses the parts of one stage, or of a whole path, together. */
-export interface SnapRequest {
-  readonly kind: 'snap';
-  readonly design: Design;
-  readonly variantId: string;
+export const snapRequest = requestOf('snap', {
+  ...ofVariant,
   /** Null for the whole path. */
-  readonly stageId: string | null;
+  stageId: z.string().nullable(),
   /** How many values of a stage may be made of two parts. */
-  readonly mostPairs: number;
+  mostPairs: z.number(),
   /** Capacitors at hand, F; absent: any of the series. */
-  readonly capacitors?: readonly number[];
-}
+  capacitors: z.array(z.number()).readonly().optional(),
+});
+export type SnapRequest = z.infer<typeof snapRequest>;
 
 export function runSnap(
   { design, variantId, stageId, mostPairs, capacitors }: SnapRequest,
@@ -30,3 +30,5 @@ export function runSnap(
     solver,
   );
 }
+
+export const snapJob = defineJob(snapRequest, (request, { solver }) => runSnap(request, solver));

@@ -1,24 +1,23 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import { crossings } from '../../analysis/marks';
 import { quantilesOf, shareOfVariance, valueDraws } from '../../analysis/spread';
 import type { AcSolver } from '../../analysis/solver';
 import { smallSignalWith } from '../reading/built-variant';
 import { AS_BUILT, compile } from '../../design/compile';
-import type { Design } from '../../design/schema';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
-import type { Grid } from '../desk/desk-types';
 import type { JobContext } from '../job-context';
 import { marksOf } from '../reading/way-marks';
 import { readWay, referenceOfDraw } from '../reading/read-way';
 
-export interface SpreadRequest {
-  readonly kind: 'spread';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly seed: number;
-  readonly runs: number;
-  readonly grid: Grid;
-}
+export const spreadRequest = requestOf('spread', {
+  ...ofVariant,
+  seed: z.number(),
+  runs: z.number(),
+  grid: gridSchema,
+});
+export type SpreadRequest = z.infer<typeof spreadRequest>;
 
 export interface SpreadResult {
   readonly runs: number;
@@ -38,14 +37,8 @@ export interface SpreadResult {
   readonly blame: readonly { readonly stageId: string | null; readonly part: string; readonly share: number }[];
 }
 
-export interface BandRequest {
-  readonly kind: 'band';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly seed: number;
-  readonly runs: number;
-  readonly grid: Grid;
-}
+export const bandRequest = requestOf('band', { ...ofVariant, seed: z.number(), runs: z.number(), grid: gridSchema });
+export type BandRequest = z.infer<typeof bandRequest>;
 
 /** The levels that draws of a design lie between: over its grid, dB. */
 export interface SpreadBand {
@@ -170,3 +163,9 @@ export async function runSpread(
 }
 
 const distance = (a: number, b: number): number => Math.abs(Math.log(a / b));
+
+export const spreadJob = defineJob(spreadRequest, (request, { solver, context }) =>
+  runSpread(request, solver, context),
+);
+
+export const bandJob = defineJob(bandRequest, (request, { solver }) => runBand(request, solver));

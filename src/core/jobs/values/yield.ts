@@ -1,27 +1,21 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import { sampledExtremes } from '../../analysis/curve-reader';
 import { levelsDb } from '../../analysis/response';
 import { valueDraws } from '../../analysis/spread';
 import type { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile } from '../../design/compile';
-import type { Design } from '../../design/schema';
 import { limitSpan } from '../../filter/brief-mask';
 import { failure, success, type Result } from '../../result';
 import { smallSignalWith } from '../reading/built-variant';
 import { judgeLimit } from '../desk/desk';
-import type { Grid } from '../desk/desk-types';
 import { askedLevelDb, idealResponse } from '../reading/ideal-response';
 import type { JobContext } from '../job-context';
 import { readWay, referenceOfDraw } from '../reading/read-way';
 
 /** What share of builds meets the brief with parts of one grade or another, and what the grades cost. */
-export interface YieldRequest {
-  readonly kind: 'yield';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly runs: number;
-  readonly seed: number;
-  readonly grid: Grid;
-}
+export const yieldRequest = requestOf('yield', { ...ofVariant, runs: z.number(), seed: z.number(), grid: gridSchema });
+export type YieldRequest = z.infer<typeof yieldRequest>;
 
 export interface GradeYield {
   readonly resistorPct: number;
@@ -125,3 +119,5 @@ export function worthwhileGrades(grades: readonly GradeYield[]): GradeYield[] {
   const sorted = [...grades].sort((a, b) => a.costRatio - b.costRatio || b.share - a.share);
   return sorted.filter((g, i) => sorted.slice(0, i).every((cheaper) => cheaper.share < g.share - 0.005));
 }
+
+export const yieldJob = defineJob(yieldRequest, (request, { solver, context }) => runYield(request, solver, context));

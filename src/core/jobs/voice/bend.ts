@@ -1,5 +1,6 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { Assembled } from '../../circuit/structure';
-import type { Design } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 import { HALF_POWER_DB } from '../../analysis/marks';
 import type { AcSolver } from '../../analysis/solver';
@@ -11,12 +12,8 @@ import { readWay } from '../reading/read-way';
 import { harmonicOf, settledPeriod, sine } from './settled-tone';
 
 /** How much of a tone the filter bears before it bends by so much, wherever in what it passes that is least. */
-export interface BendRequest {
-  readonly kind: 'bend';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly percent: number;
-}
+export const bendRequest = requestOf('bend', { ...ofVariant, percent: z.number() });
+export type BendRequest = z.infer<typeof bendRequest>;
 
 export interface Bend {
   /** The tone that it bears least of, Hz: of those looked at across what passes. All that follows is of that tone. */
@@ -178,3 +175,5 @@ async function bornBy(
   if (!found.ok || !reached.ok) return found.ok ? (reached as Result<Borne>) : found;
   return success({ freqHz, volts: above, levels: reached.value.levels, curve });
 }
+
+export const bendJob = defineJob(bendRequest, (request, { solver, context }) => runBend(request, solver, context));

@@ -1,3 +1,5 @@
+import type { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import { linearise } from '../../analysis/linearise';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
@@ -11,11 +13,8 @@ import { resonanceOf, singingOf, type Resonance, type Singing } from './resonanc
 import { turned } from '../network/turn';
 
 /** What a control does to a filter that is moved by a current, and how near it is to singing. */
-export interface ControlLawRequest {
-  readonly kind: 'control-law';
-  readonly design: Design;
-  readonly variantId: string;
-}
+export const controlLawRequest = requestOf('control-law', { ...ofVariant });
+export type ControlLawRequest = z.infer<typeof controlLawRequest>;
 
 export interface ControlLaw {
   readonly controlId: string | null;
@@ -129,3 +128,5 @@ function driftOf(built: Compilation): number | null {
   ];
   return cold && warm ? (1200 * Math.log2(warm.freqHz / cold.freqHz)) / WARMER_C : null;
 }
+
+export const controlLawJob = defineJob(controlLawRequest, (request, { solver }) => runControlLaw(request, solver));

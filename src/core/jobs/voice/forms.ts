@@ -1,20 +1,16 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile } from '../../design/compile';
-import type { Design, Stage, Variant } from '../../design/schema';
+import type { Stage, Variant } from '../../design/schema';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { findTopology } from '../../topology/index';
-import type { Grid } from '../desk/desk-types';
 
 /** The switch positions of a stage's circuit, one over another. */
-export interface FormsRequest {
-  readonly kind: 'forms';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly stageId: string;
-  readonly grid: Grid;
-}
+export const formsRequest = requestOf('forms', { ...ofVariant, stageId: z.string(), grid: gridSchema });
+export type FormsRequest = z.infer<typeof formsRequest>;
 
 export interface FormCurve {
   readonly form: string;
@@ -116,3 +112,5 @@ const withStages = (variant: Variant, stageId: string, stages: readonly Stage[])
   ...variant,
   ways: variant.ways.map((way) => ({ ...way, stages: way.stages.flatMap((s) => (s.id === stageId ? stages : [s])) })),
 });
+
+export const formsJob = defineJob(formsRequest, (request, { solver }) => runForms(request, solver));

@@ -1,24 +1,24 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import { compiledRunner } from '../../analysis/sound';
 import { cellOhmOf } from '../../circuit/elements/optocoupler';
-import type { Design } from '../../design/schema';
 import { success, type Result } from '../../result';
 import { builtVariant, restOfSource } from '../reading/built-variant';
 
 /**
  * What the cells of optocouplers do when their lamps are lit for a while, at the current they have now, and put out.
  */
-export interface GateRequest {
-  readonly kind: 'gate-response';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly gateS: number;
+export const gateRequest = requestOf('gate-response', {
+  ...ofVariant,
+  gateS: z.number(),
   /**
    * The lamp's current rises in a straight line for so long, s; after the gate it falls away with this time constant,
    * s; 0: at once.
    */
-  readonly attackS?: number;
-  readonly decayS?: number;
-}
+  attackS: z.number().optional(),
+  decayS: z.number().optional(),
+});
+export type GateRequest = z.infer<typeof gateRequest>;
 
 export interface GateResponse {
   /** From the moment the lamps are lit, s. */
@@ -101,3 +101,5 @@ export function runGateResponse({
     }),
   });
 }
+
+export const gateJob = defineJob(gateRequest, (request) => runGateResponse(request));

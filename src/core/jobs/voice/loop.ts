@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import { E, V } from '../../circuit/build';
 import { GROUND } from '../../circuit/netlist';
 import { assemble } from '../../circuit/structure';
@@ -5,20 +7,13 @@ import { linearise } from '../../analysis/linearise';
 import { operatingPoint } from '../../analysis/operating-point';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import type { Design } from '../../design/schema';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';
-import type { Grid } from '../desk/desk-types';
 
 /** Once round a stage's loop, cut where it is driven. */
-export interface LoopRequest {
-  readonly kind: 'loop';
-  readonly design: Design;
-  readonly variantId: string;
-  readonly stageId: string;
-  readonly grid: Grid;
-}
+export const loopRequest = requestOf('loop', { ...ofVariant, stageId: z.string(), grid: gridSchema });
+export type LoopRequest = z.infer<typeof loopRequest>;
 
 /** From one node to the next at the frequency where the loop matters: how much, and whether it turns over. */
 export interface LoopStep {
@@ -137,3 +132,5 @@ function strongestInStep(freqHz: Float64Array, gainDb: Float64Array, phaseDeg: F
   }
   return best;
 }
+
+export const loopJob = defineJob(loopRequest, (request, { solver }) => runLoop(request, solver));

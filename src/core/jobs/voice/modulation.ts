@@ -1,6 +1,7 @@
+import { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { AcSolver } from '../../analysis/solver';
 import type { Assembled } from '../../circuit/structure';
-import type { Design } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 import { builtVariant, type BuiltVariant } from '../reading/built-variant';
 import type { JobContext } from '../job-context';
@@ -9,13 +10,12 @@ import { readWay } from '../reading/read-way';
 import { harmonicOf, settledPeriod, sine } from './settled-tone';
 
 /** From what level on the sound itself moves the cutoff. */
-export interface ModulationRequest {
-  readonly kind: 'modulation';
-  readonly design: Design;
-  readonly variantId: string;
+export const modulationRequest = requestOf('modulation', {
+  ...ofVariant,
   /** How far it may move, cents. */
-  readonly cents: number;
-}
+  cents: z.number(),
+});
+export type ModulationRequest = z.infer<typeof modulationRequest>;
 
 export interface Modulation {
   /** The −3 dB point that is watched, Hz, and the loud tone below it. */
@@ -121,3 +121,7 @@ function cutoffOf(built: BuiltVariant, solver: AcSolver): { freqHz: number; slop
     slopeDbPerOctave: (levelAt(at.freqHz * STEP) - levelAt(at.freqHz / STEP)) / (2 * Math.log2(STEP)),
   };
 }
+
+export const modulationJob = defineJob(modulationRequest, (request, { solver, context }) =>
+  runModulation(request, solver, context),
+);

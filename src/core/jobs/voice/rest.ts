@@ -1,15 +1,13 @@
+import type { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import { CircuitEquations } from '../../analysis/equations';
 import type { CompiledWay, Live } from '../../design/compile';
-import type { Design } from '../../design/schema';
 import { success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';
 
 /** How a variant rests: volts of its nodes, amperes through its devices. */
-export interface RestRequest {
-  readonly kind: 'rest';
-  readonly design: Design;
-  readonly variantId: string;
-}
+export const restRequest = requestOf('rest', { ...ofVariant });
+export type RestRequest = z.infer<typeof restRequest>;
 
 export interface Rest {
   /** Of a single supply counted from its lower rail, as a meter on a battery’s minus has them; else from ground. */
@@ -100,3 +98,5 @@ function deviceAmps({ circuit, rest }: Live): [string, number][] {
     ),
   ]);
 }
+
+export const restJob = defineJob(restRequest, (request) => runRest(request));

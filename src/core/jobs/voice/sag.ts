@@ -1,6 +1,7 @@
+import type { z } from 'zod';
+import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile } from '../../design/compile';
-import type { Design } from '../../design/schema';
 import { supplyVolts } from '../../design/stage-design';
 import { failure, success, type Result } from '../../result';
 import { leastSupply } from '../desk/least-supply';
@@ -9,11 +10,8 @@ import { readWay } from '../reading/read-way';
 import { AUDIO_BAND } from '../../math/grid';
 
 /** What changes as the battery sags, the parts staying what they are. */
-export interface SagRequest {
-  readonly kind: 'sag';
-  readonly design: Design;
-  readonly variantId: string;
-}
+export const sagRequest = requestOf('sag', { ...ofVariant });
+export type SagRequest = z.infer<typeof sagRequest>;
 
 export interface SagPoint {
   /** From rail to rail, V. */
@@ -82,3 +80,5 @@ export function runSag({ design, variantId }: SagRequest, solver: AcSolver): Res
   }
   return success({ points, stopsAtVolts: ends.length > 0 ? Math.max(...ends) : null });
 }
+
+export const sagJob = defineJob(sagRequest, (request, { solver }) => runSag(request, solver));
