@@ -262,8 +262,9 @@ function build(context: BuildContext<string>): void {
   }
 }
 
-const netName = (k: number, turned: boolean): string =>
-  `${signOf(k) * (turned ? -1 : 1) < 0 ? '−' : ''}${k % 2 === 1 ? 'V' : 'I'}${k}`;
+/** The name of a state's voltage on the sheet; the last is the output. */
+const netName = (k: number, turned: boolean, order: number): string =>
+  k === order && !turned ? 'out' : `${signOf(k) * (turned ? -1 : 1) < 0 ? '−' : ''}${k % 2 === 1 ? 'V' : 'I'}${k}`;
 const INPUT_ROW = 5;
 const COLUMN = 29;
 const LEAD_IN = 5;
@@ -297,7 +298,7 @@ function drawing(form: string): Drawing {
     };
     label(
       [x - LEAD_IN + 1, y],
-      inverter ? netName(k, false) : inputs[0].from === 'in' ? 'in' : netName(inputs[0].from, inputs[0].turned),
+      inverter ? netName(k, false, n) : inputs[0].from === 'in' ? 'in' : netName(inputs[0].from, inputs[0].turned, n),
     );
     inputs.slice(1).forEach(({ part, kind, from, turned }, i) => {
       const row = y + INPUT_ROW * (i + 1);
@@ -312,12 +313,12 @@ function drawing(form: string): Drawing {
           [block.sum[0], row],
         ],
       );
-      label([x - LEAD_IN + 1, row], netName(from as number, turned));
+      label([x - LEAD_IN + 1, row], netName(from as number, turned, n));
     });
     if (inputs.length > 1) drawn.wires.push([block.sum, [block.sum[0], y + INPUT_ROW * (inputs.length - 1)]]);
     const end: Point = [block.out[0] + 4, block.out[1]];
     drawn.wires.push([block.out, end]);
-    drawn.ports.push({ label: !inverter && k === n ? 'out' : netName(k, inverter), at: end, side: 'right' });
+    drawn.ports.push({ label: netName(k, inverter, n), at: end, side: 'right' });
     next[column] = y + Math.max(7, INPUT_ROW * inputs.length + 1.5);
   }
   return { width: LEAD_IN + COLUMN + 21, height: Math.max(...next) + 2, ...drawn };

@@ -178,8 +178,12 @@ function drawing(form: string): Drawing {
       [first + 8, feedY],
       [first + 9, feedY],
     ],
+    [
+      [second, feedY],
+      [second + 3, feedY],
+    ],
   );
-  dots.push([first, feedY]);
+  dots.push([first, feedY], [second, feedY]);
   const devices: PlacedDevice[] = [
     { name: 'D1', symbol: 'diode', at: [first, diodeY], down: true },
     { name: 'D2', symbol: 'diode', at: [second, diodeY], down: true },
@@ -194,12 +198,14 @@ function drawing(form: string): Drawing {
     dots,
     grounds: [
       [8, 11],
+      [first + 9, feedY],
       [first, diodeY + 2],
       [second, diodeY + 2],
     ],
     ports: [
       { label: 'in', at: [0, y], side: 'left' },
       { label: 'out', at: [second + 6, y], side: 'right' },
+      { label: 'I1, mirrored', at: [second + 3, feedY], side: 'left', net: low ? 'd2' : 'out' },
     ],
     nodes: [
       { node: 'd1', at: [first - 0.6, diodeY - 2.4], side: 'left' },

@@ -140,7 +140,7 @@ function drawing(form: string): Drawing {
     ports.push(
       { label: out(k - 1), at: [0, y], side: 'left', net: out(k - 1) },
       { label: out(k), at: [34, y + 1.5], side: 'right', net: out(k) },
-      { label: 'gate', at: [5.4, y + 8.6], side: 'left', net: 'gate' },
+      { label: 'gate', at: [6, y + 8.5], side: 'left', net: 'gate' },
     );
   }
   const y = CELL * stages.length + 2;

@@ -73,18 +73,23 @@ export function transistorRungs(): LadderMiddle {
   }
   ['R12', 'R13', 'R14'].forEach((name, i) => {
     const y = rungY(3 - i) - 4;
-    parts.push(down(name, 'resistor', HOLD, y + 2, 'left'));
+    hold(name, y);
     wires.push([
-      [HOLD, y + 4],
+      [HOLD, y + 7.8],
       [HOLD, y + 8],
     ]);
   });
-  parts.push(down('R15', 'resistor', HOLD, rungY(0) - 2, 'left'));
-  wires.push([
-    [HOLD, FOOT],
-    [HOLD, FOOT + 1.4],
-  ]);
-  return { parts, devices, wires, dots, grounds: [[HOLD, FOOT + 1.4]] };
+  hold('R15', rungY(0) - 4);
+  return { parts, devices, wires, dots, grounds: [[HOLD, rungY(0) + 3.8]] };
+
+  /** A resistor of the chain, under the rung’s capacitor, whose wire it crosses. */
+  function hold(name: string, y: number): void {
+    parts.push(down(name, 'resistor', HOLD, y + 5.8, 'left'));
+    wires.push([
+      [HOLD, y],
+      [HOLD, y + 3.8],
+    ]);
+  }
 }
 
 /** Diodes: one on another, the top held under the rail. */
@@ -191,6 +196,14 @@ export function drivenLadderDrawing(middle: LadderMiddle, railY: number): Drawin
     [
       [47, 44],
       [50, 44],
+    ],
+    [
+      [A - 4, rungY(3)],
+      [A, rungY(3)],
+    ],
+    [
+      [D, rungY(3)],
+      [D + 4, rungY(3)],
     ],
     [
       [A, FOOT],
@@ -311,10 +324,12 @@ export function drivenLadderDrawing(middle: LadderMiddle, railY: number): Drawin
       { label: 'out', at: [40, BELOW + 5.5], side: 'right' },
       { label: '+V', at: [D + 4, railY], side: 'right' },
       { label: '−V', at: [30, 54.5], side: 'right' },
-      { label: 'a3', at: [1, BELOW + 2.5], side: 'left' },
-      { label: 'd3', at: [1, BELOW + 12.5], side: 'left' },
+      { label: 'a3', at: [1, BELOW + 2.5], side: 'left', net: 'a3' },
+      { label: 'd3', at: [1, BELOW + 12.5], side: 'left', net: 'd3' },
+      { label: 'a3', at: [A - 4, rungY(3)], side: 'left', net: 'a3' },
+      { label: 'd3', at: [D + 4, rungY(3)], side: 'right', net: 'd3' },
     ],
-    nodes: [0, 1, 2, 3]
+    nodes: [0, 1, 2]
       .flatMap((k) => [
         { node: `a${k}`, at: [A - 0.6, rungY(k) + 0.4] as Point, side: 'left' as const },
         { node: `d${k}`, at: [D + 0.6, rungY(k) + 0.4] as Point, side: 'right' as const },

@@ -135,7 +135,7 @@ function place({ parts, opAmps, wires, dots, grounds, ports }: Pieces, cell: Ota
     dots.push(at(27, 5.5), at(37.6, 7));
     if (cell.capacitorTo) {
       wires.push([at(27, 11), at(27, 11.4)]);
-      ports.push({ label: cell.capacitorTo, at: at(26.4, 11.2), side: 'left', net: cell.capacitorTo });
+      ports.push({ label: cell.capacitorTo, at: at(27, 11.4), side: 'left', net: cell.capacitorTo });
     } else grounds.push(at(27, 11));
     port(cell.output, at(43, 7), 'right');
   }
