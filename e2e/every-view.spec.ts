@@ -152,6 +152,6 @@ test('pages carry a strict content security policy and their isolation headers',
   });
   const again = await request.get('/');
   expect(again.headers()['content-security-policy']).not.toBe(policy);
-  const schema = await request.get('/schema/design-5.json');
+  const schema = await request.get('/schema/design-6.json');
   expect((await schema.json()).properties.format.const).toBe('jaunty-reed-design');
 });

@@ -178,7 +178,7 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     const design = await exportAs(page, 'The design (JSON)');
     expect(JSON.parse(design.text)).toMatchObject({
       format: 'jaunty-reed-design',
-      version: 5,
+      version: 6,
       title: 'Bourdon tone filter',
     });
     const cutoff = await page.getByTestId('readout-cutoff').innerText();

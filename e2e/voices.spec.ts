@@ -54,14 +54,15 @@ test('a ladder is turned through its octaves, brought to sing, and asked how muc
   expect(seen.outside).toEqual([]);
 });
 
-test('a gate in its three forms keeps its lamp, and each form has the parts of its own', async ({ page, baseURL }) => {
+test('a gate keeps its lamp in every position, and each has the parts of its own', async ({ page, baseURL }) => {
   const seen = watch(page, baseURL as string);
   await openWorkshop(page, 'Plucked stop, optocoupler gate');
   await task(page, 'Circuit');
   for (const [form, there, gone] of [
-    ['filter', 'Q', 'shunt'],
-    ['gate', 'shunt', 'Q'],
-    ['both at once', 'shunt', null],
+    ['filter', 'Q as filter', 'shunt'],
+    ['combined', 'Q as filter', 'shunt'],
+    ['gate', 'shunt', null],
+    ['compensated', 'shunt', null],
   ] as const) {
     await choose(page, 'Form of this circuit', form);
     await expect(page.getByRole('textbox', { name: there, exact: true })).toBeVisible();
@@ -82,7 +83,7 @@ test('a gate in its three forms keeps its lamp, and each form has the parts of i
   expect(seen.complaints).toEqual([]);
 });
 
-test('a gate’s three forms are laid over one another, matched, and both at once beside one after the other; its cell is a table that can be changed and taken back', async ({
+test('a gate’s four forms are laid over one another, matched, and combined beside one after the other; its cell is a table that can be changed and taken back', async ({
   page,
   baseURL,
 }) => {
@@ -91,7 +92,7 @@ test('a gate’s three forms are laid over one another, matched, and both at onc
   await task(page, 'Circuit');
   await view(page, 'Forms');
   const forms = page.getByTestId('forms');
-  for (const k of [0, 1, 2]) await expect(page.getByTestId(`forms-chart-${k}`)).toBeAttached();
+  for (const k of [0, 1, 2, 3]) await expect(page.getByTestId(`forms-chart-${k}`)).toBeAttached();
   const path = () => page.getByTestId('forms-chart-0').getAttribute('d');
   const matched = await path();
   await page.getByRole('switch', { name: 'Levels matched' }).click();

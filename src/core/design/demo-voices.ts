@@ -72,7 +72,7 @@ export function pluckGate(makeId: MakeId): Design {
   const gate = voiced(
     optocouplerGate,
     makeId,
-    { form: 'both at once', parameters: { cellOhm: 12e3, cutoffHz: 900, q: 1, shuntOhm: 10e3 } },
+    { form: 'compensated', parameters: { cellOhm: 12e3, cutoffHz: 900, q: 1, shuntOhm: 6.8e3 } },
     { name: 'Lamp', position: 0.55 },
   );
   return {

@@ -45,6 +45,22 @@ const STEPS: Record<number, (document: Loose) => Loose> = {
   3: (document) => ({ ...document, version: 4 }),
   // Version 5: a photocell of one’s own, which may be absent.
   4: (document) => ({ ...document, version: 5 }),
+  // Version 6: the optocoupler gate's positions are those of one switched circuit.
+  5: (document) => ({
+    ...document,
+    version: 6,
+    variants: objects(document.variants).map((variant) => ({
+      ...variant,
+      ways: objects(variant.ways).map((way) => ({
+        ...way,
+        stages: objects(way.stages).map((stage) =>
+          stage.topology === 'optocoupler-gate' && stage.mode === 'both at once'
+            ? { ...stage, mode: 'compensated' }
+            : stage,
+        ),
+      })),
+    })),
+  }),
 };
 
 export type ReadFailure = 'not-json' | 'not-a-design' | 'newer-version' | 'broken-design';

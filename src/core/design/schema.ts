@@ -16,7 +16,7 @@ import { findTopology } from '../topology/index';
 z.config({ jitless: true });
 
 export const DESIGN_FORMAT = 'jaunty-reed-design';
-export const DESIGN_VERSION = 5;
+export const DESIGN_VERSION = 6;
 
 const id = z.string().min(1).max(80);
 const name = z.string().max(200);

@@ -30,7 +30,9 @@ export function defineJob<K extends string, Asked extends { readonly kind: K }, 
   return { kind: shape.kind.value as Asked['kind'], request, run };
 }
 
-/** A document that was read at one of the program’s doors (form, file, database): it is not read again at each question. */
+/**
+ * A document that was read at one of the program’s doors (form, file, database): it is not read again at each question.
+ */
 export const designRead = z.custom<Design>(
   (value) => typeof value === 'object' && value !== null && 'variants' in value,
 );

@@ -17,8 +17,8 @@ const POINTS = 161;
 const DIFFERENCE_DB = 40;
 
 /**
- * A circuit's switch positions over one another, each one's reduced circuit, and what both at once is against one after
- * the other.
+ * A circuit's switch positions over one another, each one's reduced circuit, and what both combined are against one
+ * after the other.
  */
 export function Forms() {
   const { stage } = useSelectedStage();

@@ -90,15 +90,16 @@ test('a wah: the pedal’s travel, and what its capacitor seems', () => {
   expect(figure('capacitor-range')).toBeGreaterThan(15);
 });
 
-test('forms: a row for each, the one on the desk marked, another taken; what both at once is beside the two in a row', () => {
+test('forms: a row for each, the one on the desk marked, another taken; what they make combined is beside the two in a row', () => {
   open('Plucked', 'forms');
   const rows = within(screen.getByTestId('forms')).getAllByRole('row').slice(1);
   expect(rows.map((r) => r.textContent)).toEqual([
     expect.stringMatching(/^filter/),
     expect.stringMatching(/^gate/),
-    expect.stringMatching(/^both at once.*on the desk$/),
+    expect.stringMatching(/^combined/),
+    expect.stringMatching(/^compensated.*on the desk$/),
   ]);
-  expect(screen.getByRole('img', { name: 'Reduced circuit: both at once' })).toHaveTextContent('R3');
+  expect(screen.getByRole('img', { name: 'Reduced circuit: compensated' })).toHaveTextContent('R3');
   act(() => fireEvent.click(within(rows[0]).getByRole('button', { name: 'filter' })));
   expect(screen.getByRole('img', { name: 'Reduced circuit: filter' })).not.toHaveTextContent('R3');
   expect(screen.getByTestId('combined')).toHaveTextContent('from the two in a row');

@@ -58,26 +58,45 @@ const asked = (design: Design & { stageId: string }) => ({
   grid: GRID,
 });
 
-test('a gate in three forms: each by itself, matched at its highest, and both at once against one after the other', () => {
+test('a gate in four positions of its switches: each by itself, matched at its highest, and combined against filter and gate one after the other', () => {
   const design = pathOf(optocouplerGate, { cellOhm: 12e3, cutoffHz: 900, q: 1, shuntOhm: 10e3 });
   const { forms, combined, current } = must(runForms({ kind: 'forms', ...asked(design) }, solver));
   expect(current).toBe('filter');
-  expect(forms.map((f) => f.form)).toEqual(['filter', 'gate', 'both at once']);
+  expect(forms.map((f) => f.form)).toEqual(['filter', 'gate', 'combined', 'compensated']);
   const top = (levels: Float64Array) => Math.max(...levels);
   for (const { levelDb, matchDb } of forms) expect(top(levelDb) + matchDb).toBeCloseTo(top(forms[0].levelDb), 9);
-  // The gate alone passes as its divider: both cells over the shunt.
-  expect(forms[1].levelDb[0]).toBeCloseTo(20 * Math.log10(10 / (10 + 24)), 0);
-  // Both at once is not the two in a row: the shunt damps the filter it stands in. What is told is what the curves say.
-  expect(combined!.of).toEqual(['filter', 'gate']);
+  // The gate passes twice its divider, both cells over the shunt; the combined one passes all there is.
+  expect(forms[1].levelDb[0]).toBeCloseTo(20 * Math.log10((2 * 10) / (10 + 24)), 0);
+  expect(forms[2].levelDb[0]).toBeCloseTo(0, 1);
+  // Combined: no bump; both its poles are real, and far apart.
+  const two = forms[2].levelDb;
+  two.forEach((v, i) => i > 0 && expect(v).toBeLessThan(two[i - 1] + 1e-9));
+  const passive = {
+    ...design,
+    variants: design.variants.map((v) => ({
+      ...v,
+      ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, mode: 'combined', device: 'ideal' })) })),
+    })),
+  };
+  const built = must(compile(passive, passive.variants[0], AS_BUILT));
+  const value = (name: string) => built.ways[0].stages[0].parts.find((p) => p.spec.name === name)!.chosen;
+  // Two resistors R and two capacitors by Elmore's sums: s² R² Cs C2 + s R (Cs + 2 C2) + 1, its roots apart by far.
+  const R = 12e3;
+  const [a2, a1] = [R * R * value('C3') * value('C2'), R * (value('C3') + 2 * value('C2'))];
+  const slow = (2 * 1) / (a1 + Math.sqrt(a1 * a1 - 4 * a2));
+  // The cells' own slowness is among them; none turns.
+  const found = naturalFrequencies(built.circuit, slow).filter((p) => p.re > -100 * slow);
+  expect(found.every((p) => p.im === 0)).toBe(true);
+  expect(found.filter((p) => Math.abs(p.re / -slow - 1) < 0.03)).toHaveLength(1);
+  // It is not the two in a row: what is told is what the curves say.
+  expect([combined!.whole, combined!.of]).toEqual(['combined', ['filter', 'gate']]);
   expect(Math.abs(combined!.worstDb)).toBeGreaterThan(1);
-  const one = forms[2].levelDb;
   const at = (f: number) => Math.round(((GRID.points - 1) * Math.log(f / 20)) / Math.log(1000));
   expect(combined!.differenceDb[at(900)]).toBeCloseTo(
-    one[at(900)] - top(one) - (combined!.cascadeDb[at(900)] - top(combined!.cascadeDb)),
+    two[at(900)] - top(two) - (combined!.cascadeDb[at(900)] - top(combined!.cascadeDb)),
     9,
   );
-  // In a row, the gate behind the filter only takes level: the row is the filter's curve and the gate's, one on the
-  // other.
+  // In a row, each buffered from the other: the row is the filter's curve and the gate's, one on the other.
   expect(combined!.cascadeDb[at(900)]).toBeCloseTo(forms[0].levelDb[at(900)] + forms[1].levelDb[at(900)], 1);
 });
 

@@ -66,7 +66,6 @@ describe.each(cases)('$id, $form', ({ topology, form }) => {
         'transistor-ladder',
         'diode-ladder',
         'diode-band-pass',
-        'optocoupler-gate',
         'common-emitter',
         'emitter-follower',
         'wah-inductor',
