@@ -6,7 +6,7 @@ class LivePlayer extends AudioWorkletProcessor {
     this.at = 0;
     this.played = 0;
     this.told = 0;
-    this.underruns = 0;
+    this.gaps = 0;
     this.begun = false;
     this.port.onmessage = ({ data }) => {
       if (data.port) {
@@ -18,12 +18,14 @@ class LivePlayer extends AudioWorkletProcessor {
 
   process(_inputs, [[out]]) {
     if (this.stopped) return false;
-    // It starts when a little lies ready, so that the first hiccup is no gap.
+    // It starts, and starts again, when a little lies ready: one gap then, not a crackle without end.
     if (!this.begun && this.blocks.length < 24) return true;
     this.begun = true;
     for (let i = 0; i < out.length; i++) {
       if (this.blocks.length === 0) {
-        this.underruns++;
+        this.gaps++;
+        this.begun = false;
+        this.told = -Infinity;
         break;
       }
       out[i] = this.blocks[0][this.at++];
@@ -36,7 +38,7 @@ class LivePlayer extends AudioWorkletProcessor {
     if (this.played - this.told >= 512) {
       this.told = this.played;
       if (this.feed) this.feed.postMessage(this.played);
-      this.port.postMessage({ played: this.played, underruns: this.underruns });
+      this.port.postMessage({ played: this.played, gaps: this.gaps });
     }
     return true;
   }

@@ -1,4 +1,4 @@
-import { transfer, wrap, type Remote } from 'comlink';
+import { proxy, transfer, wrap, type Remote } from 'comlink';
 import { create } from 'zustand';
 import { withoutRecord } from '@/core/design/without-record';
 import type { LiveRequest } from '@/core/jobs/sound/live-sound';
@@ -10,14 +10,16 @@ import { currentVariantOf } from './edits';
 
 interface Live {
   readonly state: 'silent' | 'starting' | 'sounding';
-  /** Blocks of the audio thread that found nothing to play. */
-  readonly underruns: number;
+  /** How often what lay ready ran out. */
+  readonly gaps: number;
+  /** How many steps under the best it is sounded, since the machine is busy. */
+  readonly stepsDown: number;
   readonly playedS: number;
   readonly timesRealTime: number;
   readonly failed: Failure | null;
 }
 
-const SILENT: Live = { state: 'silent', underruns: 0, playedS: 0, timesRealTime: 0, failed: null };
+const SILENT: Live = { state: 'silent', gaps: 0, stepsDown: 0, playedS: 0, timesRealTime: 0, failed: null };
 /** How the open circuit sounds while it is turned: on whatever pane is open. */
 export const useLive = create<Live>()(() => SILENT);
 
@@ -58,14 +60,15 @@ export async function startLive(request: Omit<LiveRequest, 'design' | 'variantId
     const begun = await remote.start(
       { ...request, design: withoutRecord(design), variantId: currentVariantOf(design).id },
       transfer(channel.port1, [channel.port1]),
+      proxy((stepsDown: number) => mine === turn && useLive.setState({ stepsDown })),
     );
     if (mine !== turn) return quit(null);
     if (!begun.ok) return quit(begun);
     const gain = audio.createGain();
     gain.gain.value = volume;
     player.connect(gain).connect(audio.destination);
-    player.port.onmessage = ({ data }: MessageEvent<{ played: number; underruns: number }>) =>
-      useLive.setState({ underruns: data.underruns, playedS: data.played / RATE_HZ });
+    player.port.onmessage = ({ data }: MessageEvent<{ played: number; gaps: number }>) =>
+      useLive.setState({ gaps: data.gaps, playedS: data.played / RATE_HZ });
     playing = {
       audio,
       worker,
@@ -74,7 +77,7 @@ export async function startLive(request: Omit<LiveRequest, 'design' | 'variantId
       volume: gain,
       unsubscribe: followed(remote, () => void startLive(request, gain.gain.value)),
     };
-    useLive.setState({ state: 'sounding', timesRealTime: begun.value.timesRealTime, failed: null });
+    useLive.setState({ state: 'sounding', ...begun.value, failed: null });
   } catch (error) {
     quit({ ok: false, code: 'no-sound', data: { reason: error instanceof Error ? error.message : String(error) } });
   }

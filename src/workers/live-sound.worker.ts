@@ -1,31 +1,30 @@
-import { expose } from 'comlink';
+import { expose, type ProxyMarked } from 'comlink';
 import type { Design } from '@/core/design/schema';
-import { LIVE_BLOCK, LiveSound, type LiveRequest } from '@/core/jobs/sound/live-sound';
+import { SteadySound } from '@/core/jobs/sound/live-quality';
+import { LiveSound, type LiveRequest } from '@/core/jobs/sound/live-sound';
 import { failure, success, type Result } from '@/core/result';
 
-/** Samples that lie ready before they are played: about a sixth of a second. */
-const AHEAD = 8192;
-
-let sound: LiveSound | null = null;
-let sent = 0;
+let sound: SteadySound | null = null;
 
 const api = {
-  /** Feeds the player at the other end of the port from now on. */
-  start(request: LiveRequest, feed: MessagePort): Result<{ timesRealTime: number; oversampled: number }> {
+  /** Feeds the player at the other end of the port from now on. @param onQuality is told how far under the best it is. */
+  start(
+    request: LiveRequest,
+    feed: MessagePort,
+    onQuality: ((stepsDown: number) => void) & ProxyMarked,
+  ): Result<{ timesRealTime: number; stepsDown: number }> {
     const begun = LiveSound.start(request, () => performance.now());
     if (!begun.ok) return begun;
-    sound = begun.value;
-    sent = 0;
+    const steady = new SteadySound(begun.value);
+    sound = steady;
+    let told = steady.stepsDown;
     const send = (played: number) => {
-      while (sound && sent - played < AHEAD) {
-        const block = sound.next();
-        feed.postMessage(block, [block.buffer]);
-        sent += LIVE_BLOCK;
-      }
+      for (const block of steady.feed(played)) feed.postMessage(block, [block.buffer]);
+      if (steady.stepsDown !== told) void onQuality((told = steady.stepsDown));
     };
     feed.onmessage = ({ data }: MessageEvent<number>) => send(data);
     send(0);
-    return success({ timesRealTime: begun.value.timesRealTime, oversampled: begun.value.oversampled });
+    return success({ timesRealTime: begun.value.timesRealTime, stepsDown: told });
   },
   follow(design: Design, variantId: string): Result<null> {
     return sound ? sound.follow(design, variantId) : failure('other-circuit', {});

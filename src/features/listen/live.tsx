@@ -6,6 +6,13 @@ import type { SoundSource } from '@/core/jobs/sound/sound-source';
 import { setLiveVolume, startLive, stopLive, useLive } from '@/store/live-sound';
 import { failureWords } from '@/ui/words';
 
+/** How it is sounded, by steps under the best. */
+const STEPS_WORDS = [
+  '',
+  'The machine is busy: it runs at the plain rate, the highest overtones a little bent.',
+  'The machine is busy: it runs at the plain rate, and follows the hand half a second late.',
+];
+
 /**
  * The circuit sounding while it is turned: controls, parts and variants are heard as they change, on whatever pane is
  * open.
@@ -21,7 +28,7 @@ export function Live({
   volts: number;
   volume: number;
 }) {
-  const { state, underruns, playedS, timesRealTime, failed } = useLive();
+  const { state, gaps, stepsDown, playedS, timesRealTime, failed } = useLive();
   useEffect(() => setLiveVolume(volume), [volume]);
   return (
     <div className="listen-row" data-testid="live">
@@ -40,9 +47,9 @@ export function Live({
             </span>{' '}
             s, {timesRealTime.toFixed(1)} × real time,{' '}
             <span data-testid="live-gaps" className="figures">
-              {underruns}
+              {gaps}
             </span>{' '}
-            gaps. Turn a control or change a part.
+            {gaps === 1 ? 'gap' : 'gaps'}. {STEPS_WORDS[stepsDown]} Turn a control or change a part.
           </>
         )}
         {failed && (

@@ -2,6 +2,7 @@ import { compiledRunner, type SampleRunner } from '../../analysis/sound';
 import type { Compilation } from '../../design/compile';
 import type { Design } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
+import { Limiter } from './limiter';
 import { builtVariant, IN_TIME, runningCircuit } from '../reading/built-variant';
 import { onTheWay, placeOf, type Place } from './sounding-place';
 import {
@@ -53,7 +54,8 @@ export class LiveSound {
   private readonly piece: Float64Array[];
   private readonly tables: { readonly table: Float64Array; readonly step: number }[];
   private readonly hiss = noise();
-  private at = 0;
+  private readonly limiter = new Limiter(RATE_HZ);
+  private at: number;
   /** The last of the fast samples, for the filter that goes down. */
   private readonly tail = new Float64Array(2 * HALF_TAPS);
   private before = 0;
@@ -65,7 +67,7 @@ export class LiveSound {
     private readonly shape: string,
     built: Compilation,
     oversampled: number,
-    now: () => number,
+    begun: { readonly now: () => number } | { readonly after: LiveSound },
   ) {
     this.oversampled = oversampled;
     const rate = RATE_HZ * oversampled;
@@ -81,6 +83,17 @@ export class LiveSound {
             table: waveTable(request.source as Exclude<SoundSource, 'noise'>, hz, rate),
             step: hz / rate,
           }));
+    if ('after' in begun) {
+      // It takes over what sounds: as loud, and in time with it when it has warmed up.
+      const { after } = begun;
+      this.gain = after.gain;
+      this.timesRealTime = after.timesRealTime;
+      this.at = (after.at / after.oversampled) * oversampled - WARMING_BLOCKS * fast;
+      this.fillLimiter(WARMING_BLOCKS);
+      return;
+    }
+    const { now } = begun;
+    this.at = 0;
     // The first stretch is heard by nobody: it tells how fast the circuit runs and how loud it is.
     for (let b = 0; b < WARMING_BLOCKS; b++) this.raw();
     const began = now();
@@ -88,24 +101,35 @@ export class LiveSound {
     for (let b = 0; b < MEASURED_BLOCKS; b++) for (const v of this.raw()) square += v * v;
     this.timesRealTime = (MEASURED_BLOCKS * LIVE_BLOCK) / RATE_HZ / Math.max(1e-6, (now() - began) / 1000);
     this.gain = QUIET_RMS / Math.max(1e-6, Math.sqrt(square / (MEASURED_BLOCKS * LIVE_BLOCK)));
+    this.fillLimiter(Math.ceil(this.limiter.delay / LIVE_BLOCK));
   }
 
   /** Fails as the design or its rest does, or with `no-such-variant`. @param now milliseconds. */
   static start(request: LiveRequest, now: () => number): Result<LiveSound> {
+    const fine = LiveSound.begin(request, OVERSAMPLED, { now });
+    return !fine.ok || fine.value.timesRealTime >= ENOUGH ? fine : LiveSound.begin(request, 1, { now });
+  }
+
+  /** The same sound at another quality, to be taken over to: as loud, and in time. Fails as `start` does. */
+  withQuality(oversampled: number): Result<LiveSound> {
+    return LiveSound.begin(this.request, oversampled, { after: this });
+  }
+
+  private static begin(
+    request: LiveRequest,
+    oversampled: number,
+    begun: { readonly now: () => number } | { readonly after: LiveSound },
+  ): Result<LiveSound> {
     const built = builtVariant(request.design, request.variantId, IN_TIME);
     if (!built.ok) return built;
-    const begun = (oversampled: number): Result<LiveSound> => {
-      const circuit = runningCircuit(built.value);
-      const runner = compiledRunner(circuit, {
-        sampleRateHz: RATE_HZ * oversampled,
-        wanted: [circuit.structure.nodeOf(built.value.ways[0].output) ?? -1],
-      });
-      return runner.ok
-        ? success(new LiveSound(runner.value, request, shapeOf(built.value), built.value, oversampled, now))
-        : runner;
-    };
-    const fine = begun(OVERSAMPLED);
-    return !fine.ok || fine.value.timesRealTime >= ENOUGH ? fine : begun(1);
+    const circuit = runningCircuit(built.value);
+    const runner = compiledRunner(circuit, {
+      sampleRateHz: RATE_HZ * oversampled,
+      wanted: [circuit.structure.nodeOf(built.value.ways[0].output) ?? -1],
+    });
+    return runner.ok
+      ? success(new LiveSound(runner.value, request, shapeOf(built.value), built.value, oversampled, begun))
+      : runner;
   }
 
   /** Steps that did not settle so far. */
@@ -125,9 +149,14 @@ export class LiveSound {
     return success(null);
   }
 
-  /** The next `LIVE_BLOCK` samples, ±1, limited softly. */
+  /** The next `LIVE_BLOCK` samples, within ±1. */
   next(): Float32Array {
-    return Float32Array.from(this.raw(), (v) => Math.tanh(v * this.gain));
+    return Float32Array.from(this.limiter.process(this.raw().map((v) => v * this.gain)));
+  }
+
+  /** Runs on unheard, so that the limiter’s delay is no silence. */
+  private fillLimiter(blocks: number): void {
+    for (let b = 0; b < blocks; b++) this.next();
   }
 
   /** The next samples in volts, what rests taken away. */
