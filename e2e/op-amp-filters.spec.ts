@@ -90,14 +90,20 @@ test('a filter bank: bands by rule, all parts chosen, one band drifting, table o
     'band,R1,R2,C1,C2\nx,1k,zwei,10n,10n\n',
   );
   await expect(page.getByText('line 2, R2')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Read', exact: true })).toBeDisabled();
+  await page.getByRole('button', { name: 'Cancel' }).click();
   await giveFile(
     page,
     () => page.getByTestId('bank-table').getByRole('button', { name: 'Read CSV' }).click(),
     'bank.csv',
     table.text,
   );
+  await page.getByRole('button', { name: 'Read 24 stages' }).click();
   await expect(page.getByText('24 stages read.')).toBeVisible();
   await expect(page.getByTestId('bank-table')).toContainText('No band is off');
+  await page.getByRole('button', { name: 'Set all trimmers' }).click();
+  await expect(page.getByText('24 trimmers set.')).toBeVisible();
+  await expect(page.getByTestId('bank-table')).toContainText(/at \d+ %/);
   await saved(page);
   await page.reload();
   await expect(strip.getByRole('tab')).toHaveCount(12);

@@ -19,7 +19,15 @@ import { DECK, deckTopology, type DeckStage } from '@/core/format/deck/deck-topo
 import { DesignContext } from '@/core/topology/kit/design-context';
 import type { NetworkTopology } from '@/core/topology/kit/define-topology';
 import { topologyById } from '@/core/topology/index';
-import { bankOfParts, bankWays, type BankSpec, type GivenStage } from '@/core/design/bank';
+import {
+  bankOfParts,
+  bankWays,
+  type BankSpec,
+  type GivenStage,
+  reaches,
+  trimmedPart,
+  type BankRow,
+} from '@/core/design/bank';
 import { currentWayIn } from '@/core/design/current-way';
 import { keptParts } from '@/core/design/kept-parts';
 import { formOf } from '@/core/design/stage-design';
@@ -191,6 +199,22 @@ export const takeBank =
     const variant = currentVariantOf(draft);
     delete variant.bank;
     Object.assign(variant, { ways, join: 'electrical', controls: [], currentWay: ways[0].id });
+  };
+
+/** Sets every trimmer that reaches to what brings its stage home; what has none yet gets the proposed one. */
+export const setTrimmers =
+  (rows: readonly BankRow[]): Edit =>
+  (draft) => {
+    for (const { wayId, stageId, trim } of rows) {
+      if (!trim || !reaches(trim)) continue;
+      const way = currentVariantOf(draft).ways.find((w) => w.id === wayId);
+      const stage = way?.stages.find((s) => s.id === stageId);
+      if (stage)
+        stage.parts[trim.part] = {
+          ...stage.parts[trim.part],
+          ...trimmedPart(trim.fixedOhm, trim.trimmerOhm, trim.settingOhm),
+        };
+    }
   };
 
 /** Takes parts that were worked out for all ways at once. */

@@ -245,7 +245,7 @@ export function failureWords({ code, data }: Failure): string {
     case 'no-ladder':
       return `No ladder of order ${data.order} has ${plain(data.rippleDb)} dB of ripple${Number(data.attenuationDb) > 0 ? ` and ${plain(data.attenuationDb)} dB of attenuation` : ''} with positive parts. Ask for more attenuation, less ripple, or another order.`;
     case 'bank-columns':
-      return `The first line names no column called ${(data.missing as readonly string[]).join(' or ')}. It wants band, R1, R2, C1, C2, and may have R1b and wanted_hz. Nothing was changed.`;
+      return `No column is known as ${(data.missing as readonly string[]).join(' or ')}. Choose which of yours it is; R1b, trimmer and wanted_hz may be left out.`;
     case 'bank-lines':
       return `These do not read: ${(data.faults as readonly string[]).join('; ')}. Mend them and read the file again; nothing was changed.`;
     case 'bank-bands':

@@ -7,7 +7,10 @@ import { failure, success, type Result } from '@/core/result';
 let sound: SteadySound | null = null;
 
 const api = {
-  /** Feeds the player at the other end of the port from now on. @param onQuality is told how far under the best it is. */
+  /**
+   * Feeds the player at the other end of the port from now on.
+   * @param onQuality is told how far under the best it is.
+   */
   start(
     request: LiveRequest,
     feed: MessagePort,

@@ -1,13 +1,31 @@
 import { levelsDb } from '../analysis/response';
 import { AcSolver } from '../analysis/solver';
 import { bankBands, bankCentres } from '../filter/bank';
-import { readBankCsv, writeBankCsv } from '../format/bank-csv';
+import {
+  BANK_COLUMNS,
+  guessColumns,
+  readBankCsv,
+  readBankTable,
+  stagesOfTable,
+  writeBankCsv,
+} from '../format/bank-csv';
+import { buildSheet } from './build-sheet';
 import { runBank } from '../jobs/bank/bank';
 import { logGrid } from '../math/grid';
 import { neighbours } from '../parts/preferred';
 import { bruteCurve } from '../testing/brute-curve';
 import { must } from '../result';
-import { bankOfParts, bandPeaks, bankTable, bankWays, levelBank, snapBank, type BankSpec } from './bank';
+import {
+  bankOfParts,
+  bandPeaks,
+  bankTable,
+  bankWays,
+  levelBank,
+  reaches,
+  snapBank,
+  trimmedPart,
+  type BankSpec,
+} from './bank';
 import { AS_BUILT, compile } from './compile';
 import { createDesign } from './create';
 import { onlyCurrentWays } from './current-way';
@@ -269,4 +287,69 @@ test('a tilt is told apart by its causes: parts, or the levels fed in', async ()
   expect(slow.opAmpsDb).toBeCloseTo(tilt(peaksWith('real')) - tilt(peaksWith('ideal')), 3);
   expect(Math.abs(slow.opAmpsDb)).toBeGreaterThan(0.05);
   expect([coarse.levelsDb, coarse.opAmpsDb]).toEqual([expect.closeTo(0, 9), expect.closeTo(0, 6)]);
+});
+
+test('a maker’s own headings and units are read, and a trimmer in series is set to what its stage needs', () => {
+  const text = [
+    'Channel;Input (k);to ground [k];Trim (k);Feedback kΩ;C nF;f0',
+    'low;68;3.3;2.2;150;10;440',
+    'high;68k;2k7;470;150;10;900',
+  ].join('\n');
+  const table = readBankTable(text);
+  const map = guessColumns(table);
+  expect(Object.fromEntries(BANK_COLUMNS.map(({ id }) => [id, map[id]]))).toEqual({
+    band: { column: 0, unit: '' },
+    R1: { column: 1, unit: 'kΩ' },
+    R1b: { column: 2, unit: 'kΩ' },
+    trimmer: { column: 3, unit: 'kΩ' },
+    R2: { column: 4, unit: 'kΩ' },
+    C1: { column: 5, unit: 'nF' },
+    C2: { column: 5, unit: 'nF' },
+    wanted_hz: { column: 6, unit: 'Hz' },
+  });
+  const ohms = { ...map, trimmer: { column: 3, unit: 'Ω' } };
+  const stages = must(stagesOfTable(table, ohms));
+  expect(stages[1]).toEqual({
+    band: 'high',
+    parts: { R1: 68e3, R1b: 2700, R2: 150e3, C1: expect.closeTo(10e-9, 18), C2: expect.closeTo(10e-9, 18) },
+    wantedHz: 900,
+    trimmerOhm: 470,
+  });
+  const base = createDesign('bank', () => [], makeId);
+  const variant = { ...base.variants[0], ways: bankOfParts(must(stagesOfTable(table, map)), makeId) };
+  const rows = must(bankTable(variant, base));
+  // 1/R1b = ω² R2 C² − 1/R1 (multiple feedback: ω² = (1/R1 + 1/R1b)/(R2 C²)).
+  const needs = (hz: number) => 1 / ((2 * Math.PI * hz) ** 2 * 150e3 * 1e-16 - 1 / 68e3);
+  expect(rows.map((r) => r.trim)).toEqual([
+    expect.objectContaining({ listed: true, fixedOhm: 3300, trimmerOhm: 2200 }),
+    expect.objectContaining({ listed: true, fixedOhm: 2700, trimmerOhm: 470e3 }),
+  ]);
+  for (const [i, hz] of [440, 900].entries()) {
+    expect(rows[i].trim!.settingOhm).toBeCloseTo(needs(hz) - [3300, 2700][i], 3);
+    expect(reaches(rows[i].trim!)).toBe(
+      rows[i].trim!.settingOhm >= 0 && rows[i].trim!.settingOhm <= rows[i].trim!.trimmerOhm,
+    );
+  }
+  // Both sides of its reach.
+  expect(reaches({ ...rows[0].trim!, settingOhm: -1 })).toBe(false);
+  expect(reaches({ ...rows[0].trim!, settingOhm: 2201 })).toBe(false);
+  expect(reaches({ ...rows[0].trim!, settingOhm: 2199 })).toBe(true);
+  // Set, the stage stands where it is wanted, and the list buys the trimmer, not its setting.
+  const set = {
+    ...variant,
+    ways: variant.ways.map((way) => ({
+      ...way,
+      stages: way.stages.map((stage) => ({
+        ...stage,
+        parts: {
+          ...stage.parts,
+          R1b: trimmedPart(1500, 4700, needs(stage.target.kind === 'own' ? stage.target.freqHz : 0) - 1500),
+        },
+      })),
+    })),
+  };
+  for (const row of must(bankTable(set, base)).filter((r) => reaches(r.trim!)))
+    expect(row.centreHz / row.wantedHz).toBeCloseTo(1, 9);
+  const bought = must(buildSheet({ ...base, variants: [set] }, set)).parts.filter((l) => l.kind === 'potentiometer');
+  expect(bought.map((l) => [l.value, l.perBoard])).toEqual([[4700, 2]]);
 });

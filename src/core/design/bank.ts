@@ -7,7 +7,7 @@ import { neighbours } from '../parts/preferred';
 import { decibels } from '../units/quantity';
 import { success, type Result } from '../result';
 import { arrangeStages, createPlan, type MakeId } from './create';
-import type { bankSchema, Stage, Variant, Way } from './schema';
+import type { bankSchema, Stage, Variant, Way, PartChoice } from './schema';
 import { designWay, valuesOf, type Bench, type DesignedSection } from './stage-design';
 import { levelled, peakDb } from './level-bands';
 import { snapWay, withUses } from './snap-way';
@@ -68,6 +68,8 @@ export function bankWays(spec: BankSpec, makeId: MakeId): Result<Way[]> {
 
 /** One stage of a bank, as its table has it. */
 export interface BankRow {
+  readonly wayId: string;
+  readonly stageId: string;
   readonly band: string;
   readonly stage: number;
   /** Asked for, and what the chosen parts come to. */
@@ -85,6 +87,10 @@ export interface BankRow {
     readonly ohm: number;
     readonly fixedOhm: number;
     readonly trimmerOhm: number;
+    /** Whether the maker has them listed, or they are our proposal. */
+    readonly listed: boolean;
+    /** What is left for the trimmer to be set to; below nothing or over its track it is out of reach. */
+    readonly settingOhm: number;
   } | null;
 }
 
@@ -99,6 +105,8 @@ export function bankTable(variant: Variant, bench: Bench): Result<BankRow[]> {
       const parts = valuesOf(stage, 'chosen');
       const got = stage.topology.closedForm(stage.target.response, parts);
       rows.push({
+        wayId: way.id,
+        stageId: stage.stage.id,
         band: way.name,
         stage: i + 1,
         wantedHz: stage.target.freqHz,
@@ -118,15 +126,30 @@ function trimOf(stage: DesignedSection, v: PartValues): BankRow['trim'] {
   if (stage.topology.id !== 'multiple-feedback-band-pass' || v.R1b === undefined) return null;
   const omega = 2 * Math.PI * stage.target.freqHz;
   const needs = ({ R1, R2, C1, C2 }: PartValues) => 1 / (omega * omega * R2 * C1 * C2 - 1 / R1);
+  const needed = needs(v);
+  const held = stage.parts.find((p) => p.spec.name === 'R1b')?.choice;
+  if (held?.trimmerOhm !== undefined && held.use?.values.length === 2) {
+    const [fixedOhm] = held.use.values;
+    const { trimmerOhm } = held;
+    return { part: 'R1b', ohm: needed, fixedOhm, trimmerOhm, listed: true, settingOhm: needed - fixedOhm };
+  }
+  const proposed = (fixedOhm: number, trimmerOhm: number): BankRow['trim'] => ({
+    part: 'R1b',
+    ohm: needed,
+    fixedOhm,
+    trimmerOhm,
+    listed: false,
+    settingOhm: needed - fixedOhm,
+  });
   const off = (name: string, sign: number) =>
     v[name] * (1 + (sign * (stage.parts.find((p) => p.spec.name === name)?.tolerancePct ?? 0)) / 100);
   const ends = [1, -1].map((sign) =>
     needs({ R1: off('R1', -sign), R2: off('R2', sign), C1: off('C1', sign), C2: off('C2', sign) }),
   );
   const [least, most] = [Math.min(...ends), Math.max(...ends)];
-  if (!(least > 0) || !Number.isFinite(most)) return { part: 'R1b', ohm: needs(v), fixedOhm: 0, trimmerOhm: NaN };
+  if (!(least > 0) || !Number.isFinite(most)) return proposed(0, NaN);
   const fixedOhm = neighbours(least, 'E12').below;
-  return { part: 'R1b', ohm: needs(v), fixedOhm, trimmerOhm: neighbours(most - fixedOhm, 'E6').above };
+  return proposed(fixedOhm, neighbours(most - fixedOhm, 'E6').above);
 }
 
 /** Every band's parts chosen together, and then its peak brought to the level of its plan. Fails as the design does. */
@@ -203,7 +226,19 @@ export interface GivenStage {
   readonly band: string;
   readonly parts: PartValues;
   readonly wantedHz: number | null;
+  /** End to end, of a trimmer in series with the resistor to ground; set to its middle to begin with. */
+  readonly trimmerOhm?: number | null;
 }
+
+/** Whether a trimmer's track reaches what is left for it. */
+export const reaches = ({ settingOhm, trimmerOhm }: NonNullable<BankRow['trim']>): boolean =>
+  settingOhm >= 0 && settingOhm <= trimmerOhm;
+
+/** A resistor and a trimmer set to so much, as one part; at its end the trimmer is nearly nothing. */
+export const trimmedPart = (fixedOhm: number, trimmerOhm: number, settingOhm: number): PartChoice => ({
+  use: { kind: 'series', values: [fixedOhm, Math.min(trimmerOhm, Math.max(1e-3 * trimmerOhm, settingOhm))] },
+  trimmerOhm,
+});
 
 export function bankOfParts(given: readonly GivenStage[], makeId: MakeId): Way[] {
   const names = [...new Set(given.map((g) => g.band))];
@@ -218,7 +253,10 @@ export function bankOfParts(given: readonly GivenStage[], makeId: MakeId): Way[]
     levelTrimDb: 0,
     stages: given
       .filter((g) => g.band === name)
-      .map(({ parts, wantedHz }): Stage => {
+      .map(({ parts: listed, wantedHz, trimmerOhm }): Stage => {
+        const trimmed =
+          trimmerOhm && listed.R1b !== undefined ? trimmedPart(listed.R1b, trimmerOhm, trimmerOhm / 2) : null;
+        const parts = trimmed ? { ...listed, R1b: listed.R1b + trimmerOhm! / 2 } : listed;
         const got = bandPassClosedForm(parts);
         return {
           id: makeId(),
@@ -237,7 +275,10 @@ export function bankOfParts(given: readonly GivenStage[], makeId: MakeId): Way[]
             gainDb: decibels(got.gain),
           },
           parts: Object.fromEntries(
-            Object.entries(parts).map(([part, value]) => [part, { use: { kind: 'single' as const, values: [value] } }]),
+            Object.entries(parts).map(([part, value]): [string, PartChoice] => [
+              part,
+              part === 'R1b' && trimmed ? trimmed : { use: { kind: 'single', values: [value] } },
+            ]),
           ),
         };
       }),

@@ -142,15 +142,29 @@ function boughtParts(part: DesignedPart, reference: string, controls: readonly C
     ];
   const { use } = part.choice;
   if (use && use.kind !== 'single' && use.values.length === 2)
-    return use.values.map((each, i): PlacedPartValue => ({
-      reference: `${reference}${i === 0 ? 'a' : 'b'}`,
-      kind,
-      value: each,
-      tolerancePct,
-    }));
+    return use.values.map((each, i): PlacedPartValue => {
+      const trimmer = i === 1 ? part.choice.trimmerOhm : undefined;
+      if (trimmer !== undefined)
+        return {
+          reference: `${reference}b`,
+          kind: 'potentiometer',
+          value: trimmer,
+          tolerancePct: TRIMMER_PCT,
+          name: 'trimmer',
+        };
+      return {
+        reference: `${reference}${i === 0 ? 'a' : 'b'}`,
+        kind,
+        value: each,
+        tolerancePct,
+      };
+    });
   const name = held?.kind === 'wiper' ? taperWords(controls, held.control) : part.grade?.name;
   return [{ reference, kind, value, tolerancePct, ...(name === undefined ? {} : { name }) }];
 }
+
+/** Of a trimmer's track. */
+const TRIMMER_PCT = 10;
 
 const OP_AMP_PINS = ['+', '−', 'out'];
 /** Leads of devices, in the order of their elements' terminals; terminals past these are not leads. */

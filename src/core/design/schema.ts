@@ -129,6 +129,9 @@ export const partChoiceSchema = z.object({
     .describe('what the maker decided; absent: nearest of the series. ohm, farad or henry'),
   pinned: z.boolean().optional().describe('the other parts are computed around it'),
   leftOut: z.boolean().optional(),
+  trimmerOhm: ohm
+    .optional()
+    .describe('the second of two resistors in series is a trimmer of so much, end to end; its value is its setting'),
   tolerancePct: z.number().positive().max(50).optional(),
   grade: gradeId.optional().describe('how it is made: what it loses, bears and costs'),
   control: partControlSchema.optional(),

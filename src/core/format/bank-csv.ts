@@ -6,7 +6,6 @@ import { parseQuantity } from '../units/quantity';
 import { figure, writeCsv } from './csv';
 
 const PARTS = ['R1', 'R1b', 'R2', 'C1', 'C2'] as const;
-const NEEDED = ['band', 'R1', 'R2', 'C1', 'C2'];
 
 /** A bank's table: what every stage is asked for and does, its parts (ohm, farad), and what trims it. */
 export const writeBankCsv = (rows: readonly BankRow[]): string =>
@@ -24,41 +23,143 @@ export const writeBankCsv = (rows: readonly BankRow[]): string =>
     ]),
   );
 
-/**
- * Reads a table of part values of multiple-feedback band-passes: a line a stage, with `band`, `R1`, `R2`, `C1`, `C2`,
- * perhaps `R1b` and `wanted_hz`; values plain or as makers write them. Fails with `bank-columns` (`missing`) or
- * `bank-lines` (`faults`).
- */
-export function readBankCsv(text: string): Result<GivenStage[], 'bank-columns' | 'bank-lines'> {
+type ColumnKind = 'resistance' | 'capacitance' | 'frequency';
+
+/** What a table of a bank of multiple-feedback band-passes may tell of a stage. */
+export interface BankColumn {
+  readonly id: 'band' | (typeof PARTS)[number] | 'trimmer' | 'wanted_hz';
+  readonly label: string;
+  /** Null: a name. */
+  readonly kind: ColumnKind | null;
+  readonly needed: boolean;
+  /** Headings it is known by, in lower case; the first that is there is taken. */
+  readonly words: readonly string[];
+}
+
+const resistance = (id: BankColumn['id'], label: string, needed: boolean, words: readonly string[]): BankColumn => ({
+  id,
+  label,
+  kind: 'resistance',
+  needed,
+  words,
+});
+export const BANK_COLUMNS: readonly BankColumn[] = [
+  { id: 'band', label: 'band', kind: null, needed: true, words: ['band', 'name', 'channel', 'filter', 'no', 'nr'] },
+  resistance('R1', 'input resistor', true, ['r1', 'input', 'rin', 'r in', 'ri']),
+  resistance('R1b', 'resistor to ground', false, ['r1b', 'ground', 'to ground', 'rg', 'shunt', 'leg']),
+  resistance('trimmer', 'trimmer in series with that', false, ['trimmer', 'trim', 'preset']),
+  resistance('R2', 'feedback resistor', true, ['r2', 'feedback', 'rf']),
+  { id: 'C1', label: 'first capacitor', kind: 'capacitance', needed: true, words: ['c1', 'c', 'cap', 'capacitor'] },
+  {
+    id: 'C2',
+    label: 'second capacitor',
+    kind: 'capacitance',
+    needed: true,
+    words: ['c2', 'c', 'cap', 'capacitor', 'capacitors'],
+  },
+  {
+    id: 'wanted_hz',
+    label: 'centre wanted',
+    kind: 'frequency',
+    needed: false,
+    words: ['wanted_hz', 'centre', 'center', 'f0', 'frequency', 'freq'],
+  },
+];
+
+/** What a plain number of a column is counted in. */
+export const COLUMN_UNITS: Readonly<Record<ColumnKind, Readonly<Record<string, number>>>> = {
+  resistance: { Ω: 1, kΩ: 1e3, MΩ: 1e6 },
+  capacitance: { F: 1, µF: 1e-6, nF: 1e-9, pF: 1e-12 },
+  frequency: { Hz: 1, kHz: 1e3 },
+};
+
+export interface BankTableText {
+  readonly header: readonly string[];
+  readonly rows: readonly (readonly string[])[];
+}
+/** Which column of the table tells what (its number from 0, null: none), and the unit of its plain numbers. */
+export type ColumnMap = Readonly<Record<BankColumn['id'], { readonly column: number | null; readonly unit: string }>>;
+
+/** A table as text: comma, semicolon or tab between its columns, headings in its first line. */
+export function readBankTable(text: string): BankTableText {
   const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), { skipEmptyLines: true });
-  const header = (data[0] ?? []).map((cell) => cell.trim());
-  const at = (name: string) => header.findIndex((h) => h.toLowerCase() === name.toLowerCase());
-  const missing = NEEDED.filter((name) => at(name) < 0);
+  const trimmed = data.map((row) => row.map((cell) => cell.trim()));
+  return { header: trimmed[0] ?? [], rows: trimmed.slice(1) };
+}
+
+/** A heading without its unit, and the unit: `C (nF)`, `feedback [k]`, `R1 kΩ`. */
+function headingOf(cell: string): { readonly word: string; readonly unit: string } {
+  const found = /^(.*?)[\s,]*[([]?\s*(k|M|m|n|p|u|µ)?(Ω|ohms?|F|Hz|hz)?\s*[)\]]?$/.exec(cell);
+  const bracketed = /[([]/.test(cell);
+  const unit = found && (found[3] || bracketed) ? `${found[2] ?? ''}${found[3] ?? ''}` : '';
+  return { word: (unit && found ? found[1] : cell).trim().toLowerCase(), unit };
+}
+
+function unitOf(kind: ColumnKind | null, written: string): string {
+  if (!kind) return '';
+  const prefix = /^[kMnpuµ]/.exec(written)?.[0].replace('u', 'µ') ?? '';
+  const units = Object.keys(COLUMN_UNITS[kind]);
+  return units.find((u) => u.startsWith(prefix) && (prefix !== '' || u === units[0])) ?? units[0];
+}
+
+/** What the headings seem to mean. */
+export function guessColumns({ header }: BankTableText): ColumnMap {
+  const headings = header.map(headingOf);
+  return Object.fromEntries(
+    BANK_COLUMNS.map(({ id, words, kind }) => {
+      const exact = header.findIndex((h) => h.toLowerCase() === id.toLowerCase());
+      const word = words.find((w) => headings.some((h) => h.word === w));
+      const column = exact >= 0 ? exact : headings.findIndex((h) => word !== undefined && h.word === word);
+      return [
+        id,
+        { column: column < 0 ? null : column, unit: unitOf(kind, exact >= 0 ? '' : (headings[column]?.unit ?? '')) },
+      ];
+    }),
+  ) as ColumnMap;
+}
+
+/**
+ * The stages that a table's lines tell of; values plain, in their column's unit, or as makers write them. Fails with
+ * `bank-columns` (`missing`) or `bank-lines` (`faults`, at most eight).
+ */
+export function stagesOfTable(
+  { rows }: BankTableText,
+  map: ColumnMap,
+): Result<GivenStage[], 'bank-columns' | 'bank-lines'> {
+  const missing = BANK_COLUMNS.filter((c) => c.needed && map[c.id].column === null).map((c) => c.id);
   if (missing.length > 0) return failure('bank-columns', { missing });
   const faults: string[] = [];
-  const stages = data.slice(1).map((row, i): GivenStage => {
-    const cell = (name: string) => (at(name) < 0 ? '' : (row[at(name)] ?? '').trim());
-    const read = (name: string, kind: 'resistance' | 'capacitance' | 'frequency', needed: boolean): number | null => {
-      const written = cell(name);
-      if (written === '' && !needed) return null;
+  const stages = rows.map((row, i): GivenStage => {
+    const cell = (id: BankColumn['id']) => row[map[id].column ?? -1] ?? '';
+    const read = ({ id, kind, needed }: BankColumn): number | null => {
+      const written = cell(id);
+      if (kind === null || (written === '' && !needed)) return null;
       const plain = Number(written);
-      const parsed = written !== '' && Number.isFinite(plain) ? plain : quantity(written, kind);
+      const parsed =
+        written !== '' && Number.isFinite(plain) ? plain * COLUMN_UNITS[kind][map[id].unit] : quantity(written, kind);
       if (parsed !== null && parsed > 0) return parsed;
-      faults.push(`line ${i + 2}, ${name}: “${written}”`);
+      faults.push(`line ${i + 2}, ${id}: “${written}”`);
       return null;
     };
-    const parts: Record<string, number> = {};
-    for (const name of PARTS) {
-      const value = read(name, name.startsWith('R') ? 'resistance' : 'capacitance', name !== 'R1b');
-      if (value !== null) parts[name] = value;
-    }
+    const values = new Map(BANK_COLUMNS.map((column) => [column.id, read(column)]));
     if (cell('band') === '') faults.push(`line ${i + 2}, band: “”`);
-    return { band: cell('band'), parts: parts as PartValues, wantedHz: read('wanted_hz', 'frequency', false) };
+    return {
+      band: cell('band'),
+      parts: Object.fromEntries(PARTS.flatMap((p) => (values.get(p) ? [[p, values.get(p)]] : []))) as PartValues,
+      wantedHz: values.get('wanted_hz') ?? null,
+      trimmerOhm: values.get('trimmer') ?? null,
+    };
   });
   return faults.length > 0 ? failure('bank-lines', { faults: faults.slice(0, 8) }) : success(stages);
 }
 
-function quantity(text: string, kind: 'resistance' | 'capacitance' | 'frequency'): number | null {
+/** Reads a table whose headings say what they are. Fails as `stagesOfTable`. */
+export function readBankCsv(text: string): Result<GivenStage[], 'bank-columns' | 'bank-lines'> {
+  const table = readBankTable(text);
+  return stagesOfTable(table, guessColumns(table));
+}
+
+function quantity(text: string, kind: ColumnKind): number | null {
   const parsed = parseQuantity(text, kind);
   return parsed.ok ? parsed.value : null;
 }

@@ -2,14 +2,16 @@
 
 import { App, Button } from 'antd';
 import { useState } from 'react';
-import { readBankCsv, writeBankCsv } from '@/core/format/bank-csv';
+import { reaches, type BankRow } from '@/core/design/bank';
+import { readBankTable, writeBankCsv, type BankTableText } from '@/core/format/bank-csv';
 import type { Bank } from '@/core/jobs/bank/bank';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { download, fileName, pickTextFile } from '@/ui/download';
 import { failureWords } from '@/ui/words';
 import { documentStore, edit, useDesign } from '@/store/document';
-import { currentVariantOf, currentWayOf, selectWay, takeBank, takeWays } from '@/store/edits';
+import { currentVariantOf, currentWayOf, selectWay, setTrimmers, takeBank, takeWays } from '@/store/edits';
 import { bankParts, useResults } from '@/store/results';
+import { BankColumns } from './bank-columns';
 
 const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3, bare: true });
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4, bare: true });
@@ -22,6 +24,7 @@ export function BankTable() {
   const bank = useResults((s) => s.bank);
   const current = useDesign((d) => currentWayOf(d).name);
   const [busy, setBusy] = useState(false);
+  const [reading, setReading] = useState<{ readonly name: string; readonly table: BankTableText } | null>(null);
   const { notification, message } = App.useApp();
   if (!several || !bank) return null;
   const act = async (what: 'snap' | 'level') => {
@@ -39,15 +42,16 @@ export function BankTable() {
   const read = async () => {
     const file = await pickTextFile('.csv,.txt,.tsv');
     if (!file) return;
-    const given = readBankCsv(file.text);
-    if (!given.ok)
-      return void notification.error({
-        title: `${file.name} was not taken`,
-        description: failureWords(given),
-        duration: 0,
-      });
-    edit(takeBank(given.value));
-    void message.success(`${given.value.length} stages read.`);
+    setReading({ name: file.name, table: readBankTable(file.text) });
+  };
+  const trimAll = () => {
+    const trims = bank.table.flatMap((row) => (row.trim ? [{ row, trim: row.trim }] : []));
+    const out = trims.filter(({ trim }) => !reaches(trim)).map(({ row }) => `${row.band}, stage ${row.stage}`);
+    edit(setTrimmers(bank.table));
+    void message.success(
+      `${trims.length - out.length} trimmers set.${out.length > 0 ? ` Out of reach: ${out.join('; ')}.` : ''}`,
+      6,
+    );
   };
   const write = () => {
     const { design } = documentStore.getState();
@@ -68,6 +72,9 @@ export function BankTable() {
           </Button>
           <Button size="small" disabled={busy} onClick={() => void act('level')}>
             Level
+          </Button>
+          <Button size="small" disabled={busy || !bank.table.some((r) => r.trim)} onClick={trimAll}>
+            Set all trimmers
           </Button>
           <Button size="small" onClick={() => void read()}>
             Read CSV
@@ -115,15 +122,7 @@ export function BankTable() {
                   <td className="number">{formatSigned(row.gainDb, 'ratio', 1)}</td>
                   <td className="number">{row.trim ? ohm(row.trim.ohm) : '–'}</td>
                   <td className="number">
-                    {row.trim ? (
-                      Number.isFinite(row.trim.trimmerOhm) ? (
-                        `${ohm(row.trim.fixedOhm)} + ${ohm(row.trim.trimmerOhm)}`
-                      ) : (
-                        <span className="warn">out of reach</span>
-                      )
-                    ) : (
-                      '–'
-                    )}
+                    <TrimCell trim={row.trim} />
                   </td>
                 </tr>
               );
@@ -131,7 +130,37 @@ export function BankTable() {
           </tbody>
         </table>
       </div>
+      {reading && (
+        <BankColumns
+          {...reading}
+          onClose={() => setReading(null)}
+          onTake={(stages) => {
+            edit(takeBank(stages));
+            setReading(null);
+            void message.success(`${stages.length} stages read.`);
+          }}
+        />
+      )}
     </section>
+  );
+}
+
+/** Resistor and trimmer, and where on its track the trimmer is to stand. */
+function TrimCell({ trim }: Pick<BankRow, 'trim'>) {
+  if (!trim) return <>–</>;
+  if (!Number.isFinite(trim.trimmerOhm)) return <span className="warn">out of reach</span>;
+  const parts = `${ohm(trim.fixedOhm)} + ${ohm(trim.trimmerOhm)}`;
+  if (reaches(trim))
+    return (
+      <>
+        {parts} <span className="quiet">at {((100 * trim.settingOhm) / trim.trimmerOhm).toFixed(0)} %</span>
+      </>
+    );
+  const short = trim.settingOhm < 0 ? -trim.settingOhm : trim.settingOhm - trim.trimmerOhm;
+  return (
+    <span className="warn" title={trim.settingOhm < 0 ? 'the fixed resistor is too large' : 'the trimmer is too small'}>
+      {parts}: {ohm(short)} too {trim.settingOhm < 0 ? 'much' : 'little'}
+    </span>
   );
 }
 
