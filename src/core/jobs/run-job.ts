@@ -16,6 +16,7 @@ import { opAmpSwapJob } from './desk/op-amp-swap';
 import { rangeJob } from './desk/path-noise';
 import { thumbnailJob } from './desk/thumbnail';
 import { timeJob } from './desk/time';
+import { coilEffectsJob } from './loudspeaker/coil-effects';
 import { acousticsJob } from './loudspeaker/acoustics';
 import { fitImpedanceJob } from './loudspeaker/fit-impedance';
 import { notchJob } from './loudspeaker/notch-outlook';
@@ -71,6 +72,7 @@ const JOBS = [
 
   // loudspeaker
   acousticsJob,
+  coilEffectsJob,
   fitImpedanceJob,
   notchJob,
   optimiseJob,

@@ -10,6 +10,9 @@ import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { useResults } from '@/store/results';
 import { addCoupling, changeCoupling, removeCoupling } from '@/store/speaker-edits';
+import { useDesignJob } from '@/store/use-design-job';
+import type { CoilEffect, Moved } from '@/core/jobs/loudspeaker/coil-effects';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
 
 interface Coil {
   readonly key: string;
@@ -26,6 +29,7 @@ export function CoilsPanel() {
   const variant = useDesign(currentVariantOf);
   const grade = useDesign((d) => d.preferences.grades?.inductor);
   const ways = useResults((s) => s.acoustics?.ways);
+  const effects = useDesignJob('coil-effects', (variant.couplings ?? []).length > 0 ? {} : null);
   if (variant.join !== 'acoustic' || !ways) return null;
   const coils: Coil[] = ways.flatMap((w) =>
     w.stages
@@ -142,9 +146,29 @@ export function CoilsPanel() {
               aria-label="Forget this pair"
               onClick={() => edit(removeCoupling(coupling.id))}
             />
+            <EffectWords effect={effects?.find((e) => e.couplingId === coupling.id)} />
           </div>
         );
       })}
     </section>
+  );
+}
+
+const moved = ({ db, freqHz }: Moved): string =>
+  `${formatSigned(db, 'decibel', 2)} at ${formatQuantity(freqHz, 'frequency', { digits: 2 })}`;
+
+/** The most that a pair moves each way and the sum. */
+function EffectWords({ effect }: { effect: CoilEffect | undefined }) {
+  if (!effect) return null;
+  return (
+    <p className="reason coil-effect" data-testid="coil-effect">
+      Moves the sum by {moved(effect.sum)} at most
+      {effect.ways.map((way) => (
+        <span key={way.wayId}>
+          ; {way.name} by {moved(way)}
+        </span>
+      ))}
+      .
+    </p>
   );
 }

@@ -2,8 +2,10 @@ import { act, fireEvent, render, screen, within } from '@testing-library/react';
 import { AcSolver } from '@/core/analysis/solver';
 import { demoDesigns } from '@/core/design/demo';
 import type { Design } from '@/core/design/schema';
+import { runCoilEffects } from '@/core/jobs/loudspeaker/coil-effects';
 import { runAcoustics } from '@/core/jobs/loudspeaker/acoustics';
 import { must } from '@/core/result';
+import type * as documentModule from '@/store/document';
 import { documentStore, edit, openDesign, undo } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { resultsStore } from '@/store/results';
@@ -17,6 +19,18 @@ const solver = new AcSolver();
 const twoWay = demoDesigns().find((d) => d.title === 'Tone cabinet, two-way')!;
 const now = (): Design => documentStore.getState().design!;
 const variant = () => currentVariantOf(now());
+
+/** Jobs are run here and now, by the very functions the workers run. */
+jest.mock('@/store/use-design-job', () => ({
+  useDesignJob: (kind: string, asked: object | null) => {
+    const { useDesign } = jest.requireActual<typeof documentModule>('@/store/document');
+    const design = useDesign((d: Design) => d);
+    if (asked === null) return null;
+    if (kind !== 'coil-effects') throw new Error(kind);
+    const said = runCoilEffects({ kind, design, variantId: design.currentVariant }, solver);
+    return said.ok ? said.value : null;
+  },
+}));
 
 /** The results that the panels read, by the function the worker runs. */
 function settle(): void {
@@ -92,6 +106,55 @@ test('coils: a pair with its distance, the coupling falling with it, and nearly 
   expect(percent()).toBeLessThan(0.2);
   act(() => fireEvent.click(screen.getByRole('button', { name: 'Forget this pair' })));
   expect(variant().couplings ?? []).toHaveLength(0);
+});
+
+test('what a pair of coils does to the sum and to each way is said in decibels: with it less without it', () => {
+  const [lower, upper] = variant().ways;
+  /** Of each way and of the sum, over a grid. */
+  const levels = (fromHz: number, toHz: number, points: number): readonly Float64Array[] => {
+    const got = must(
+      runAcoustics(
+        {
+          kind: 'acoustics',
+          design: now(),
+          variantId: now().currentVariant,
+          grid: { fromHz, toHz, points },
+          ghostVariantId: null,
+        },
+        solver,
+      ),
+    );
+    return [...got.ways.map((w) => w.levelDb), got.sumDb];
+  };
+  const coarse = () => levels(100, 15e3, 60);
+  const without = coarse();
+  edit(
+    addCoupling({
+      first: { stage: lower.stages[0].id, part: 'L1' },
+      second: { stage: upper.stages[0].id, part: 'L1' },
+      distanceM: 0.05,
+      turned: 'side by side',
+    }),
+  );
+  const paired = now();
+  const [effect] = must(
+    runCoilEffects({ kind: 'coil-effects', design: paired, variantId: paired.currentVariant }, solver),
+  );
+  const withPair = coarse();
+  [...effect.ways, effect.sum].forEach(({ db, freqHz }, c) => {
+    // Nowhere on a coarse grid is it moved by more where it is heard, and there by as much.
+    const top = Math.max(...without[c]);
+    without[c].forEach((v, i) => {
+      if (v > top - 39) expect(Math.abs(withPair[c][i] - v)).toBeLessThan(Math.abs(db) + 1e-6);
+    });
+    const there = levels(freqHz, 1.0001 * freqHz, 2)[c][0];
+    openDesign(twoWay);
+    expect(there - levels(freqHz, 1.0001 * freqHz, 2)[c][0]).toBeCloseTo(db, 6);
+    openDesign(paired);
+  });
+  expect(Math.abs(effect.sum.db)).toBeGreaterThan(0.01);
+  render(<CoilsPanel />);
+  expect(screen.getByTestId('coil-effect')).toHaveTextContent(/Moves the sum by [+−]\d+\.\d\d dB at [\d.]+ k?Hz/);
 });
 
 test('coupled coils are in the curves: the sum changes by what the pair does', () => {
