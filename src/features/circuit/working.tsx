@@ -7,7 +7,7 @@ import { Formula } from '@/ui/formula';
 
 const rightOf = (tex: string): string => (tex.includes('=') ? tex.slice(tex.lastIndexOf('=') + 1) : tex);
 
-/** The formulas, typeset: with symbols, with this design's numbers in them, and what they come to. */
+/** The formulas, typeset: with symbols, with the chosen parts' numbers in them, and what these come to. */
 export function Working({
   topology,
   facts,
@@ -25,7 +25,7 @@ export function Working({
       ? topology.working(
           facts.form,
           parts,
-          Object.fromEntries(facts.network?.parameters.map((p) => [p.name, p.wanted]) ?? []),
+          Object.fromEntries(facts.network?.parameters.map((p) => [p.name, p.got]) ?? []),
         )
       : facts.target
         ? topology.working(facts.target, parts)

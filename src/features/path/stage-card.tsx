@@ -112,6 +112,9 @@ function StageFace({ stage, wayId }: { stage: Stage; wayId?: string }) {
                 : ''}
         </span>
         <span className="figures stage-figures">{stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}</span>
+        {!stage.bypassed && facts && standsText(facts) !== '' && (
+          <span className="figures stage-figures warn">{standsText(facts)}</span>
+        )}
       </span>
     </>
   );
@@ -126,7 +129,7 @@ function figures({ target, retuned, network, parts }: DeskStage): string {
         .map((p) => formatQuantity(p.chosen, PART_UNITS[p.kind], { digits: 2, bare: true }).replace(' ', ''))
         .join(' · ');
     const first = network?.parameters.find((p) => p.kind === 'frequency') ?? network?.parameters[0];
-    return first ? formatQuantity(first.wanted, first.kind, { digits: 3 }) : '';
+    return first ? formatQuantity(first.got, first.kind, { digits: 3 }) : '';
   }
   if (target.order === 0) return 'flat';
   const q = target.order === 2 ? ` Q ${target.q.toFixed(3)}` : '';
@@ -135,7 +138,19 @@ function figures({ target, retuned, network, parts }: DeskStage): string {
 
 const MOST_PARTS = 3;
 
-function gainText({ target, network }: DeskStage): string {
-  const asked = target ? decibels(target.gain) : network?.parameters.find((p) => p.name === 'gainDb')?.wanted;
-  return asked === undefined || Math.abs(asked) < 0.005 ? '' : formatSigned(asked, 'decibel', 1);
+/** Less than this, dB, on a stage that is asked for none is its parts' rounding. */
+const ROUNDING_DB = 0.3;
+/** What it gives as it is built, where it is asked for a gain or has one all the same. */
+function gainText({ target, got, network }: DeskStage): string {
+  const parameter = network?.parameters.find((p) => p.name === 'gainDb');
+  const [asked, gives] = target ? [decibels(target.gain), got.gainDb] : [parameter?.wanted ?? 0, parameter?.got ?? NaN];
+  return Math.abs(gives) > (Math.abs(asked) < 0.005 ? ROUNDING_DB : 0.005) ? formatSigned(gives, 'decibel', 1) : '';
+}
+
+/** Parts that were typed may bring a section far from what it is asked for, as a share. */
+const FAR = 0.03;
+/** Where a section stands, when that is far from where it is meant. */
+function standsText({ target, got }: DeskStage): string {
+  if (!target || target.order === 0 || !(Math.abs(got.freqHz / target.freqHz - 1) > FAR)) return '';
+  return `now ${formatQuantity(got.freqHz, 'frequency', { digits: 3 })}`;
 }

@@ -86,7 +86,7 @@ export interface DeskNetwork {
 
 export interface DeskStage {
   readonly id: string;
-  /** Exact values as its formulas take them: parts, wipers, and what it rests on. */
+  /** Chosen values as its formulas take them: parts, wipers, and what it rests on. */
   readonly values: PartValues;
   readonly name: string;
   readonly topology: string;

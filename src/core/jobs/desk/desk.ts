@@ -105,7 +105,7 @@ export function deskStage(design: Design, way: Way, designed: DesignedStage, sol
   const target = designed.role === 'section' ? designed.target : null;
   return {
     id: stage.id,
-    values: valuesOf(designed, 'exact'),
+    values: valuesOf(designed, 'chosen'),
     name: stageName(way, stage),
     topology: topology.id,
     form,

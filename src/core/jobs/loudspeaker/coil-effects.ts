@@ -28,7 +28,9 @@ const POINTS = 301;
 /** A way is moved where it still lies within this of its highest, dB: deeper down nobody hears it. */
 const HEARD_DB = 40;
 
-/** Of each coupling: the circuit with all of them against the one without it. Fails as the design or the solver does. */
+/**
+ * Of each coupling: the circuit with all of them against the one without it. Fails as the design or the solver does.
+ */
 export function runCoilEffects({ design, variantId }: CoilEffectsRequest, solver: AcSolver): Result<CoilEffect[]> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });

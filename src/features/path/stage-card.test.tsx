@@ -1,0 +1,75 @@
+import { render, screen } from '@testing-library/react';
+import { AcSolver } from '@/core/analysis/solver';
+import type { Design } from '@/core/design/schema';
+import { runDesk } from '@/core/jobs/desk/desk';
+import { must } from '@/core/result';
+import { lonePath } from '@/core/testing/lone-path';
+import { topologyById } from '@/core/topology/index';
+import { Working } from '@/features/circuit/working';
+import { currentVariantOf } from '@/store/edits';
+import { openDesign } from '@/store/document';
+import { resultsStore } from '@/store/results';
+import { resetView } from '@/store/view';
+import { StageCard } from './stage-card';
+
+const solver = new AcSolver();
+
+function show(design: Design) {
+  openDesign(design);
+  resetView();
+  const desk = must(
+    runDesk(
+      {
+        kind: 'desk',
+        design,
+        variantId: design.currentVariant,
+        ghostVariantId: null,
+        grid: { fromHz: 20, toHz: 20e3, points: 61 },
+      },
+      solver,
+    ),
+  );
+  resultsStore.setState({ deskToRead: desk });
+  const [stage] = currentVariantOf(design).ways[0].stages;
+  return { stage, facts: desk.stages[0] };
+}
+
+const sallenKey = lonePath(
+  { topology: 'sallen-key-unity-gain', form: 'lowpass', wanted: { freqHz: 1200, q: 0.7 } },
+  { device: 'ideal' },
+);
+const typed = (design: Design, part: string, value: number): Design => ({
+  ...design,
+  variants: design.variants.map((v) => ({
+    ...v,
+    ways: v.ways.map((w) => ({
+      ...w,
+      stages: w.stages.map((s) => ({ ...s, parts: { [part]: { use: { kind: 'single', values: [value] } } } })),
+    })),
+  })),
+});
+
+test('a card says where its stage stands when typed parts have taken it far from what it is asked for', () => {
+  const before = show(sallenKey);
+  const { unmount } = render(<StageCard stage={before.stage} />);
+  expect(screen.getByTestId('stage-card')).toHaveTextContent('1.2 kHz');
+  expect(screen.getByTestId('stage-card')).not.toHaveTextContent('now');
+  unmount();
+  const c1 = before.facts.parts.find((p) => p.name === 'C1')!.chosen;
+  const { stage, facts } = show(typed(sallenKey, 'C1', 4 * c1));
+  render(<StageCard stage={stage} />);
+  // f0 = 1/(2π √(R1 R2 C1 C2)): half of it.
+  const [R1, R2, C1, C2] = ['R1', 'R2', 'C1', 'C2'].map((n) => facts.parts.find((p) => p.name === n)!.chosen);
+  const hz = 1 / (2 * Math.PI * Math.sqrt(R1 * R2 * C1 * C2));
+  expect(screen.getByTestId('stage-card')).toHaveTextContent(`now ${Number(hz.toPrecision(3))} Hz`);
+});
+
+test('the working puts in the parts as they are chosen, and what they come to, not what was asked', () => {
+  const before = show(sallenKey);
+  const c1 = before.facts.parts.find((p) => p.name === 'C1')!.chosen;
+  const { facts } = show(typed(sallenKey, 'C1', 4 * c1));
+  render(<Working topology={topologyById('sallen-key-unity-gain')} facts={facts} lit={[]} onPoint={() => {}} />);
+  const [R1, R2, C1, C2] = ['R1', 'R2', 'C1', 'C2'].map((n) => facts.parts.find((p) => p.name === n)!.chosen);
+  const hz = 1 / (2 * Math.PI * Math.sqrt(R1 * R2 * C1 * C2));
+  expect(screen.getByRole('region', { name: 'Working' })).toHaveTextContent(`${hz.toPrecision(4)}`);
+});
