@@ -57,13 +57,13 @@ test('stages are reordered, bypassed, retuned and added from the path', async ({
   const cards = page.getByTestId('stage-card');
   await page.getByRole('button', { name: 'High-pass 1: more' }).click();
   await page.getByRole('menuitem', { name: 'Move towards the load' }).click();
-  await expect(cards.nth(0)).toContainText('Q 1.307');
+  await expect(cards.nth(0)).toContainText('Q 1.31');
   await cards.nth(0).getByRole('button').first().click();
   await task(page, 'Circuit');
   await type(page.getByTestId('stage-q'), '2');
   await expect(cards.nth(0)).toContainText('≠ 72 Hz Q 2.000');
   await page.getByRole('button', { name: 'follow the plan again' }).click();
-  await expect(cards.nth(0)).toContainText('Q 1.307');
+  await expect(cards.nth(0)).toContainText('Q 1.31');
   await page.keyboard.press('Escape');
   await page.locator('#task-circuit').focus();
   await page.keyboard.press('b');

@@ -121,7 +121,7 @@ export function BankTable() {
                   <td className="number">{row.q.toFixed(1)}</td>
                   <td className="number">{formatSigned(row.gainDb, 'ratio', 1)}</td>
                   <td className="number">{row.trim ? ohm(row.trim.ohm) : '–'}</td>
-                  <td className="number">
+                  <td className="number trim-reach">
                     <TrimCell trim={row.trim} />
                   </td>
                 </tr>

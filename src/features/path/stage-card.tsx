@@ -132,7 +132,7 @@ function figures({ target, retuned, network, parts }: DeskStage): string {
     return first ? formatQuantity(first.got, first.kind, { digits: 3 }) : '';
   }
   if (target.order === 0) return 'flat';
-  const q = target.order === 2 ? ` Q ${target.q.toFixed(3)}` : '';
+  const q = target.order === 2 ? ` Q ${Number(target.q.toPrecision(3))}` : '';
   return `${retuned ? '≠ ' : ''}${formatQuantity(target.freqHz, 'frequency', { digits: 3 })}${q}`;
 }
 

@@ -24,7 +24,7 @@ export interface ChartFrameProps {
   readonly children: ReactNode;
 }
 
-const LEFT = 46;
+const LEFT = 50;
 const RIGHT = 24;
 const TOP = 10;
 

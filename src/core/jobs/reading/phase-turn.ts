@@ -41,8 +41,16 @@ export function turnsBetween(phaseDeg: ArrayLike<number>, otherDeg: ArrayLike<nu
   return 360 * Math.round((off[off.length >> 1] ?? 0) / 360);
 }
 
-/** A trace with its phase in the turn of another's. */
+/** A step of more than this from one point to the next is a null, degrees: to either side of it is as true. */
+const NULL_STEP_DEG = 120;
+
+/** A trace with its phase in the turn of another's; at a null of its own it goes to the side that the other does. */
 export function inTurnWith(trace: Trace, other: Trace): Trace {
-  const turns = turnsBetween(trace.phaseDeg, other.phaseDeg);
-  return turns === 0 ? trace : { ...trace, phaseDeg: trace.phaseDeg.map((p) => p + turns) };
+  let turns = turnsBetween(trace.phaseDeg, other.phaseDeg);
+  const phaseDeg = trace.phaseDeg.map((p, i) => {
+    if (i > 0 && Math.abs(p - trace.phaseDeg[i - 1]) > NULL_STEP_DEG)
+      turns += 360 * Math.round((other.phaseDeg[i] - p - turns) / 360);
+    return p + turns;
+  });
+  return { ...trace, phaseDeg };
 }

@@ -281,3 +281,20 @@ describe('noise and level inside', () => {
     }
   });
 });
+
+test('at a null the predicted phase goes to the side that the built one does: no whole turn comes between them', async () => {
+  const plan = { ...createPlan('p', 'lowpass', 'elliptic', 5, 3000), rippleDb: 0.5, attenuationDb: 50 };
+  const design = lonePath({ plan }, { device: 'micropower-1mhz' });
+  const desk = must(
+    await runner.run<'desk'>({
+      kind: 'desk',
+      design,
+      variantId: design.currentVariant,
+      ghostVariantId: null,
+      grid: { fromHz: 20, toHz: 40e3, points: 401 },
+    }),
+  );
+  const apart = Array.from(desk.ideal.phaseDeg, (p, i) => Math.abs(p - desk.asBuilt.phaseDeg[i])).sort((a, b) => a - b);
+  // But for the points between the two nulls, the ideal's and the built one's.
+  expect(apart[Math.floor(0.97 * apart.length)]).toBeLessThan(120);
+});
