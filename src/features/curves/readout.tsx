@@ -95,7 +95,7 @@ function FrequencyCursor() {
     <div className="readout-cursor" data-testid="readout-cursor">
       <span className="quiet">at cursor {cursor === null ? '' : <b className="figures">{hz(cursor)}</b>}</span>
       {cursor === null ? (
-        <span className="quiet">Point at the curve, or press C and use the arrow keys.</span>
+        <span className="quiet">Point at the curve, or press C.</span>
       ) : (
         <div className="readout-traces">
           {[...traces].reverse().map((t) => (
@@ -121,7 +121,7 @@ function DifferenceCursor() {
           Nothing to compare with: the stage in hand has no capacitor, and no ghost is shown.
         </span>
       ) : cursor === null ? (
-        <span className="quiet">Point at the curve, or press C and use the arrow keys.</span>
+        <span className="quiet">Point at the curve, or press C.</span>
       ) : (
         <span className="figures ink-asBuilt">{formatSigned(levelAt(desk.freqHz, difference, cursor), 'decibel')}</span>
       )}

@@ -58,7 +58,7 @@ function SpeakerCursor() {
     <div className="readout-cursor" data-testid="readout-cursor">
       <span className="quiet">at cursor {cursor === null ? '' : <b className="figures">{hz(cursor)}</b>}</span>
       {cursor === null ? (
-        <span className="quiet">Point at the curve, or press C and use the arrow keys.</span>
+        <span className="quiet">Point at the curve, or press C.</span>
       ) : (
         <div className="readout-traces">
           <span className="figures">

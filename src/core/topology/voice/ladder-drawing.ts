@@ -275,14 +275,14 @@ export function drivenLadderDrawing(middle: LadderMiddle, railY: number): Drawin
     ],
   ];
   for (let k = 0; k < 4; k++) {
-    parts.push(across(`C${k + 1}`, 'capacitor', 22, rungY(k)));
+    parts.push(across(`C${k + 1}`, 'capacitor', 21, rungY(k)));
     (wires as Point[][]).push(
       [
         [A, rungY(k)],
-        [20, rungY(k)],
+        [19, rungY(k)],
       ],
       [
-        [24, rungY(k)],
+        [23, rungY(k)],
         [D, rungY(k)],
       ],
     );

@@ -24,7 +24,7 @@ const SHUNTED = [GATE, COMPENSATED];
 
 const PARAMETERS: ParameterSpec[] = [
   { name: 'cellOhm', label: 'cell, half way', kind: 'resistance', min: 200, max: 1e6, initial: 12e3 },
-  { name: 'cutoffHz', label: 'cutoff there, as filter', kind: 'frequency', min: 5, max: 5e4, initial: 900 },
+  { name: 'cutoffHz', label: 'cutoff as filter', kind: 'frequency', min: 5, max: 5e4, initial: 900 },
   { name: 'q', label: 'Q as filter', kind: 'ratio', min: 0.5, max: 30, initial: 1 },
   { name: 'shuntOhm', label: 'shunt', kind: 'resistance', min: 100, max: 1e6, initial: 4700, forms: SHUNTED },
 ];
