@@ -2,7 +2,7 @@ import { temporal } from 'zundo';
 import { create } from 'zustand';
 import { produce } from 'immer';
 import { useStore } from 'zustand';
-import type { Design } from '@/core/design/schema';
+import { faultOf, type Design } from '@/core/design/schema';
 import { tidy, type Edit } from './edits';
 
 interface DocumentState {
@@ -32,6 +32,15 @@ export function openDesign(design: Design | null): void {
   documentStore.temporal.getState().clear();
 }
 
+interface Refusal {
+  /** Where the design would have been no design any more, and how. */
+  readonly fault: string;
+  readonly at: number;
+}
+/** The last change that was refused, for the desk to tell. */
+export const refusalStore = create<{ readonly refused: Refusal | null }>()(() => ({ refused: null }));
+
+/** Changes the open design. What would make it unreadable is refused, and the design stays as it is. */
 export function edit(change: Edit): void {
   const { design } = documentStore.getState();
   if (!design) return;
@@ -39,7 +48,10 @@ export function edit(change: Edit): void {
     change(draft);
     tidy(draft);
   });
-  if (next !== design) documentStore.setState({ design: next });
+  if (next === design) return;
+  const fault = faultOf(next, design);
+  if (fault === null) documentStore.setState({ design: next });
+  else refusalStore.setState(({ refused }) => ({ refused: { fault, at: (refused?.at ?? 0) + 1 } }));
 }
 
 let gestureStart: Design | null = null;

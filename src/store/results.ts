@@ -3,6 +3,7 @@ import { create } from 'zustand';
 import type { Design, Stage, Variant, Way } from '@/core/design/schema';
 import type { Candidate } from '@/core/jobs/desk/compare';
 import type { Grid } from '@/core/jobs/define-job';
+import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
 import type { DeskExtras, DeskResult } from '@/core/jobs/desk/desk-types';
 import type { Matches } from '@/core/jobs/desk/match';
 import type { PartDetail } from '@/core/jobs/desk/detail';
@@ -12,7 +13,7 @@ import type { WaySnaps } from '@/core/design/snap-way';
 import type { Turn } from '@/core/jobs/network/turn';
 import type { SpreadBand, SpreadResult } from '@/core/jobs/values/spread';
 import type { TimeResult } from '@/core/jobs/desk/time';
-import { failure, type Failure, type Result } from '@/core/result';
+import type { Failure, Result } from '@/core/result';
 import { onlyCurrentWays } from '@/core/design/current-way';
 import type { Acoustics } from '@/core/jobs/loudspeaker/acoustics-types';
 import type { NotchOutlook, NotchRequest } from '@/core/jobs/loudspeaker/notch-outlook';
@@ -42,6 +43,8 @@ interface ResultsState {
   readonly deskToRead: DeskResult | null;
   /** Why there is no result for the design as it stands; the last good one stays in `desk`. */
   readonly deskFailure: Failure | null;
+  /** Why a question about the variant on the desk has no answer, by its kind; the last answer may still be shown. */
+  readonly failures: Readonly<Partial<Record<JobRequest['kind'], Failure>>>;
   readonly detail: { readonly stageId: string; readonly parts: readonly PartDetail[] } | null;
   readonly time: TimeResult | null;
   readonly fourViews: FourViews | null;
@@ -78,6 +81,7 @@ const NONE: ResultsState = {
   desk: null,
   deskToRead: null,
   deskFailure: null,
+  failures: {},
   detail: null,
   time: null,
   fourViews: null,
@@ -169,75 +173,58 @@ function gridNow(design: Design): Grid {
   return dragging ? { ...frozenGrid, points: DRAG_POINTS } : frozenGrid;
 }
 
+/** Requests that ask something of a variant. */
+type AboutVariant = Extract<JobRequest, { variantId: string }>;
+
+/** Whether a request was made of the design and variant that are on the desk. */
+const onDesk = ({ design, variantId }: Pick<AboutVariant, 'design' | 'variantId'>): boolean => {
+  const now = documentStore.getState().design;
+  return now !== null && now.id === design.id && currentVariantOf(now).id === variantId;
+};
+
 /** Watches the document and the view and keeps the results true to them. Returns the way to stop. */
 export function startLiveResults(): () => void {
   resultsStore.setState(NONE);
-  const desk = new LatestJob<'desk'>(
-    (request) => startJob<'desk'>(request),
-    (answer) => {
-      if (answer.ok)
-        resultsStore.setState({
-          desk: answer.value,
-          deskFailure: null,
-          ...(readable() ? { deskToRead: answer.value } : {}),
-        });
-      else resultsStore.setState({ deskFailure: answer });
-    },
+  const keep = resultsStore.setState;
+  const failures = () => resultsStore.getState().failures;
+  const lanes: { close(): void }[] = [];
+  /** A lane that delivers only what was asked of the variant that is on the desk when the answer comes. */
+  const lane = <K extends AboutVariant['kind']>(
+    kind: K,
+    deliver: (answer: JobAnswers[K], request: Extract<AboutVariant, { kind: K }>) => void,
+    failed: (failure: Failure) => void = (failure) => keep({ failures: { ...failures(), [kind]: failure } }),
+  ): LatestJob<K> => {
+    const made = new LatestJob<K>(
+      (request) => startJob<K>(request),
+      (answer, request) => {
+        const asked = request as Extract<AboutVariant, { kind: K }>;
+        if (!onDesk(asked)) return;
+        if (!answer.ok) return failed(answer);
+        if (failures()[kind]) keep({ failures: { ...failures(), [kind]: undefined } });
+        deliver(answer.value, asked);
+      },
+    );
+    lanes.push(made);
+    return made;
+  };
+  const desk = lane(
+    'desk',
+    (value) => keep({ desk: value, deskFailure: null, ...(readable() ? { deskToRead: value } : {}) }),
+    (deskFailure) => keep({ deskFailure }),
   );
-  const time = new LatestJob<'time'>(
-    (request) => startJob<'time'>(request),
-    (answer) => answer.ok && resultsStore.setState({ time: answer.value }),
-  );
-  const detail = new LatestJob<'detail'>(
-    (request) => startJob<'detail'>(request),
-    (answer, request) =>
-      answer.ok && resultsStore.setState({ detail: { stageId: request.stageId, parts: answer.value } }),
-  );
-  const compare = new LatestJob<'compare'>(
-    (request) => startJob<'compare'>(request),
-    (answer) => answer.ok && resultsStore.setState({ candidates: answer.value }),
-  );
-  const band = new LatestJob<'band'>(
-    (request) => startJob<'band'>(request),
-    (answer, request) =>
-      answer.ok && resultsStore.setState({ band: { band: answer.value, forDesign: request.design } }),
-  );
-  const fourViews = new LatestJob<'four-views'>(
-    (request) => startJob<'four-views'>(request),
-    (answer) => answer.ok && resultsStore.setState({ fourViews: answer.value }),
-  );
-  const turn = new LatestJob<'turn'>(
-    (request) => startJob<'turn'>(request),
-    (answer) => answer.ok && resultsStore.setState({ turn: answer.value }),
-  );
-  const shaping = new LatestJob<'shaping'>(
-    (request) => startJob<'shaping'>(request),
-    (answer) => answer.ok && resultsStore.setState({ shaping: answer.value }),
-  );
-  const bank = new LatestJob<'bank'>(
-    (request) => startJob<'bank'>(request),
-    (answer) => answer.ok && resultsStore.setState({ bank: answer.value }),
-  );
-  const swap = new LatestJob<'op-amp-swap'>(
-    (request) => startJob<'op-amp-swap'>(request),
-    (answer) => answer.ok && resultsStore.setState({ opAmps: answer.value }),
-  );
-  const range = new LatestJob<'range'>(
-    (request) => startJob<'range'>(request),
-    (answer) => answer.ok && resultsStore.setState({ range: answer.value }),
-  );
-  const acoustics = new LatestJob<'acoustics'>(
-    (request) => startJob<'acoustics'>(request),
-    (answer) => answer.ok && resultsStore.setState({ acoustics: answer.value }),
-  );
-  const angles = new LatestJob<'angles'>(
-    (request) => startJob<'angles'>(request),
-    (answer) => answer.ok && resultsStore.setState({ angles: answer.value }),
-  );
-  const decay = new LatestJob<'decay'>(
-    (request) => startJob<'decay'>(request),
-    (answer) => answer.ok && resultsStore.setState({ decay: answer.value }),
-  );
+  const time = lane('time', (value) => keep({ time: value }));
+  const detail = lane('detail', (parts, { stageId }) => keep({ detail: { stageId, parts } }));
+  const compare = lane('compare', (candidates) => keep({ candidates }));
+  const band = lane('band', (value, { design }) => keep({ band: { band: value, forDesign: design } }));
+  const fourViews = lane('four-views', (value) => keep({ fourViews: value }));
+  const turn = lane('turn', (value) => keep({ turn: value }));
+  const shaping = lane('shaping', (value) => keep({ shaping: value }));
+  const bank = lane('bank', (value) => keep({ bank: value }));
+  const swap = lane('op-amp-swap', (opAmps) => keep({ opAmps }));
+  const range = lane('range', (value) => keep({ range: value }));
+  const acoustics = lane('acoustics', (value) => keep({ acoustics: value }));
+  const angles = lane('angles', (value) => keep({ angles: value }));
+  const decay = lane('decay', (value) => keep({ decay: value }));
   let rest: ReturnType<typeof setTimeout> | undefined;
 
   const refresh = () => {
@@ -337,13 +324,7 @@ export function startLiveResults(): () => void {
     clearTimeout(rest);
     stopDocument();
     stopView();
-    desk.clear();
-    band.clear();
-    turn.clear();
-    bank.clear();
-    acoustics.clear();
-    angles.clear();
-    decay.clear();
+    for (const lane of lanes) lane.close();
   };
 }
 
@@ -393,190 +374,171 @@ function extrasOf(
   };
 }
 
-/** Whether a spread was drawn for circuits, tolerances or surroundings other than those on the desk. */
-export const spreadIsStale = (drawnFor: Design, now: Design): boolean =>
+/** Whether the circuits, tolerances, drivers or surroundings are others than those that something was worked out for. */
+export const changedSince = (drawnFor: Design, now: Design): boolean =>
+  drawnFor.id !== now.id ||
   drawnFor.variants !== now.variants ||
+  drawnFor.drivers !== now.drivers ||
   drawnFor.preferences !== now.preferences ||
   drawnFor.brief !== now.brief ||
   drawnFor.currentVariant !== now.currentVariant;
 
-let runningSpread: RunningJob<SpreadResult> | null = null;
-
-/** Runs the Monte Carlo on the design as it stands. Resolves when done, cancelled or failed. */
-export async function runSpread(seed: number, runs: number): Promise<Failure | null> {
-  const { design } = documentStore.getState();
-  if (!design) return null;
-  cancelSpread();
-  resultsStore.setState({ spreadProgress: 0 });
-  const grid = { ...gridFor(design), points: 201 };
-  const job = startJob<'spread'>(
-    { kind: 'spread', design: lean(design), variantId: currentVariantOf(design).id, seed, runs, grid },
-    (share) => resultsStore.setState({ spreadProgress: share }),
-  );
-  runningSpread = job;
-  const answer = await job.answer;
-  if (runningSpread === job) {
-    runningSpread = null;
-    resultsStore.setState({ spreadProgress: null });
-  }
-  if (!answer.ok) return answer.code === 'cancelled' ? null : answer;
-  resultsStore.setState({ spread: { result: answer.value, forDesign: design, seed }, band: null });
-  return null;
+/**
+ * A long job that is asked for by hand: one of its kind at a time, its progress told until it ends or is stopped.
+ * Resolves with null when it was stopped, overtaken, or another design has come to the desk meanwhile.
+ */
+function longJob<K extends AboutVariant['kind']>(tell: (share: number | null) => void) {
+  let running: RunningJob<JobAnswers[K]> | null = null;
+  const cancel = (): void => {
+    running?.cancel();
+    running = null;
+    tell(null);
+  };
+  const run = async (request: Extract<AboutVariant, { kind: K }>): Promise<Result<JobAnswers[K]> | null> => {
+    cancel();
+    tell(0);
+    const job = startJob<K>(request as Extract<JobRequest, { kind: K }>, (share) => running === job && tell(share));
+    running = job;
+    const answer = await job.answer;
+    if (running !== job) return null;
+    running = null;
+    tell(null);
+    return onDesk(request as AboutVariant) ? answer : null;
+  };
+  return { run, cancel };
 }
+
+/** The failure of a long job that is to be told; null for what was stopped or went well. */
+const told = (answer: Result<unknown> | null): Failure | null => (answer && !answer.ok ? answer : null);
+
+/** What a long job is asked of: the variant on the desk. Null with no design open. */
+function nowOnDesk(
+  lightened: (design: Design) => Design,
+): { design: Design; asked: { design: Design; variantId: string } } | null {
+  const { design } = documentStore.getState();
+  return design && { design, asked: { design: lightened(design), variantId: currentVariantOf(design).id } };
+}
+
+const spreading = longJob<'spread'>((spreadProgress) => resultsStore.setState({ spreadProgress }));
+export const cancelSpread = spreading.cancel;
+
+/** Runs the Monte Carlo on the design as it stands. Resolves when done, stopped or failed. */
+export async function runSpread(seed: number, runs: number): Promise<Failure | null> {
+  const now = nowOnDesk(lean);
+  if (!now) return null;
+  const grid = { ...gridFor(now.design), points: TURN_POINTS };
+  const answer = await spreading.run({ kind: 'spread', ...now.asked, seed, runs, grid });
+  if (answer?.ok) resultsStore.setState({ spread: { result: answer.value, forDesign: now.design, seed }, band: null });
+  return told(answer);
+}
+
+const matching = longJob<'match'>(() => {});
 
 /** Looks for what would meet the brief. Resolves when done or failed. */
 export async function findMatches(): Promise<Failure | null> {
-  const { design } = documentStore.getState();
-  if (!design) return null;
-  const answer = await startJob<'match'>({
-    kind: 'match',
-    design: lean(design),
-    variantId: currentVariantOf(design).id,
-    grid: { ...gridFor(design), points: TURN_POINTS },
-  }).answer;
-  resultsStore.setState({ matches: answer.ok ? answer.value : null });
-  return answer.ok ? null : answer;
+  const now = nowOnDesk(lean);
+  if (!now) return null;
+  const grid = { ...gridFor(now.design), points: TURN_POINTS };
+  const answer = await matching.run({ kind: 'match', ...now.asked, grid });
+  if (answer) resultsStore.setState({ matches: answer.ok ? answer.value : null });
+  return told(answer);
 }
 export const forgetMatches = (): void => resultsStore.setState({ matches: null });
 
-/** Chooses all parts of a bank, or levels it; gives the ways with them. */
-export async function bankParts(act: 'snap' | 'level'): Promise<Result<Variant>> {
-  const { design } = documentStore.getState();
-  if (!design) return failure('no-such-variant', { variant: '' });
-  return startJob<'bank-parts'>({
-    kind: 'bank-parts',
-    design: withoutRecord(design),
-    variantId: currentVariantOf(design).id,
-    act,
-  }).answer;
+const choosingBank = longJob<'bank-parts'>(() => {});
+
+/** Chooses all parts of a bank, or levels it; gives the ways with them, null where that was overtaken. */
+export async function bankParts(act: 'snap' | 'level'): Promise<Result<Variant> | null> {
+  const now = nowOnDesk(withoutRecord);
+  return now && choosingBank.run({ kind: 'bank-parts', ...now.asked, act });
 }
 
-let runningOutlook: readonly RunningJob<unknown>[] = [];
 const OUTLOOK_RUNS = 200;
+const outlookRunning = { nulls: false, yield: false };
+const outlook = (part: keyof typeof outlookRunning) => (share: number | null) => {
+  outlookRunning[part] = share !== null;
+  resultsStore.setState({ outlookRunning: outlookRunning.nulls || outlookRunning.yield });
+};
+const nullDepths = longJob<'nulls'>(outlook('nulls'));
+const gradeYields = longJob<'yield'>(outlook('yield'));
+export function cancelOutlook(): void {
+  nullDepths.cancel();
+  gradeYields.cancel();
+}
 
 /**
- * How deep the nulls will be, and how many builds of every grade meet the brief. Resolves when done, cancelled or
- * failed.
+ * How deep the nulls will be, and how many builds of every grade meet the brief. Resolves when done, stopped or failed.
  */
 export async function runOutlook(): Promise<Failure | null> {
-  const { design } = documentStore.getState();
-  if (!design) return null;
-  cancelOutlook();
-  resultsStore.setState({ outlookRunning: true });
-  const common = { design: lean(design), variantId: currentVariantOf(design).id, runs: OUTLOOK_RUNS, seed: 1 };
-  const nulls = startJob<'nulls'>({ kind: 'nulls', ...common });
-  const grades = startJob<'yield'>({ kind: 'yield', ...common, grid: { ...gridFor(design), points: BAND_POINTS } });
-  const mine = [nulls, grades];
-  runningOutlook = mine;
-  const [deep, graded] = await Promise.all([nulls.answer, grades.answer]);
-  if (runningOutlook !== mine) return null;
-  runningOutlook = [];
-  resultsStore.setState({
-    outlookRunning: false,
-    nulls: deep.ok ? deep.value : null,
-    grades: graded.ok ? graded.value : null,
-  });
-  return [deep, graded].find((answer): answer is Failure => !answer.ok && answer.code !== 'cancelled') ?? null;
+  const now = nowOnDesk(lean);
+  if (!now) return null;
+  const asked = { ...now.asked, runs: OUTLOOK_RUNS, seed: 1 };
+  const [nulls, grades] = await Promise.all([
+    nullDepths.run({ kind: 'nulls', ...asked }),
+    gradeYields.run({ kind: 'yield', ...asked, grid: { ...gridFor(now.design), points: BAND_POINTS } }),
+  ]);
+  if (!nulls || !grades) return null;
+  resultsStore.setState({ nulls: nulls.ok ? nulls.value : null, grades: grades.ok ? grades.value : null });
+  return told(nulls) ?? told(grades);
 }
 
-export function cancelOutlook(): void {
-  for (const job of runningOutlook) job.cancel();
-  runningOutlook = [];
-  resultsStore.setState({ outlookRunning: false });
-}
+const fitting = longJob<'optimise'>((fitProgress) => resultsStore.setState({ fitProgress }));
+export const cancelFit = fitting.cancel;
 
-let runningFit: RunningJob<Optimised> | null = null;
-
-/** Fits parts of a crossover to the sound. Resolves when done, cancelled or failed. */
+/** Fits parts of a crossover to the sound. Resolves when done, stopped or failed. */
 export async function runFit(
   parts: OptimiseRequest['parts'],
   weights: OptimiseRequest['weights'],
 ): Promise<Failure | null> {
-  const { design } = documentStore.getState();
-  if (!design) return null;
-  cancelFit();
-  resultsStore.setState({ fitProgress: 0 });
-  const job = startJob<'optimise'>(
-    { kind: 'optimise', design: withoutRecord(design), variantId: currentVariantOf(design).id, parts, weights },
-    (share) => resultsStore.setState({ fitProgress: share }),
-  );
-  runningFit = job;
-  const answer = await job.answer;
-  if (runningFit === job) {
-    runningFit = null;
-    resultsStore.setState({ fitProgress: null });
-  }
-  if (!answer.ok) return answer.code === 'cancelled' ? null : answer;
-  resultsStore.setState({ fitted: { result: answer.value, forDesign: design } });
-  return null;
+  const now = nowOnDesk(withoutRecord);
+  if (!now) return null;
+  const answer = await fitting.run({ kind: 'optimise', ...now.asked, parts, weights });
+  if (answer?.ok) resultsStore.setState({ fitted: { result: answer.value, forDesign: now.design } });
+  return told(answer);
 }
 
-export function cancelFit(): void {
-  runningFit?.cancel();
-  runningFit = null;
-  resultsStore.setState({ fitProgress: null });
-}
+const lookingAtHump = longJob<'notch-outlook'>(() => {});
 
 /** Looks at a hump of a way and what either notch would make of it. */
 export async function lookAtHump(wayId: string, hump?: NotchRequest['hump']): Promise<Failure | null> {
-  const { design } = documentStore.getState();
-  if (!design) return null;
-  const answer = await startJob<'notch-outlook'>({
+  const now = nowOnDesk(withoutRecord);
+  if (!now) return null;
+  const answer = await lookingAtHump.run({
     kind: 'notch-outlook',
-    design: withoutRecord(design),
-    variantId: currentVariantOf(design).id,
+    ...now.asked,
     wayId,
     ...(hump ? { hump } : {}),
-    grid: { ...gridFor(design), points: GRID_POINTS },
-  }).answer;
-  if (!answer.ok) {
-    resultsStore.setState({ notch: null });
-    return answer;
-  }
-  resultsStore.setState({ notch: { result: answer.value, forDesign: design, wayId } });
-  return null;
+    grid: { ...gridFor(now.design), points: GRID_POINTS },
+  });
+  if (answer)
+    resultsStore.setState({ notch: answer.ok ? { result: answer.value, forDesign: now.design, wayId } : null });
+  return told(answer);
 }
+/** After a fit was taken the others stay on offer: it is of the design as it stands now. */
+export const keepFit = (): void =>
+  resultsStore.setState(({ fitted }) => ({
+    fitted: fitted && { ...fitted, forDesign: documentStore.getState().design ?? fitted.forDesign },
+  }));
 export const forgetHump = (): void => resultsStore.setState({ notch: null });
 
-let runningSnap: RunningJob<WaySnaps> | null = null;
+const choosing = longJob<'snap'>((share) => resultsStore.setState({ snapping: share !== null }));
+export const cancelSnap = choosing.cancel;
 
-/** Chooses parts together, of one stage or of the whole path. Resolves when done, cancelled or failed. */
+/** Chooses parts together, of one stage or of the whole path. Resolves when done, stopped or failed. */
 export async function runSnap(
   stageId: string | null,
   mostPairs: number,
   capacitors?: readonly number[],
 ): Promise<Failure | null> {
-  const { design } = documentStore.getState();
-  if (!design) return null;
-  cancelSnap();
-  resultsStore.setState({ snapping: true });
-  const job = startJob<'snap'>({
+  const now = nowOnDesk(lean);
+  if (!now) return null;
+  const answer = await choosing.run({
     kind: 'snap',
-    design: lean(design),
-    variantId: currentVariantOf(design).id,
+    ...now.asked,
     stageId,
     mostPairs,
     ...(capacitors ? { capacitors } : {}),
   });
-  runningSnap = job;
-  const answer = await job.answer;
-  if (runningSnap === job) {
-    runningSnap = null;
-    resultsStore.setState({ snapping: false });
-  }
-  if (!answer.ok) return answer.code === 'cancelled' ? null : answer;
-  resultsStore.setState({ snaps: { result: answer.value, forDesign: design, stageId } });
-  return null;
-}
-
-export function cancelSnap(): void {
-  runningSnap?.cancel();
-  runningSnap = null;
-  resultsStore.setState({ snapping: false });
-}
-
-export function cancelSpread(): void {
-  runningSpread?.cancel();
-  runningSpread = null;
-  resultsStore.setState({ spreadProgress: null });
+  if (answer?.ok) resultsStore.setState({ snaps: { result: answer.value, forDesign: now.design, stageId } });
+  return told(answer);
 }

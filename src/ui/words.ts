@@ -302,6 +302,57 @@ export function failureWords({ code, data }: Failure): string {
       return 'This is not a text file. Nothing was changed.';
     case 'no-numbers':
       return 'No line of this file begins with numbers. It wants two or three columns: frequency in Hz, level in dB, phase in degrees.';
+    case 'cancelled':
+      return 'Stopped before it was done; nothing was changed.';
+    case 'job-failed':
+      return `Working this out went wrong (${data.kind}: ${data.reason}). The design is as it was; undo the last change, or go on: everything else works.`;
+    case 'worker-lost':
+      return `The browser ended the work on this twice (${data.kind}); it may want more memory than there is. The design is as it was. Ask for less, or close other tabs.`;
+    case 'no-convergence':
+      return data.timeS === undefined
+        ? `No operating point is found: ${data.node} does not settle in ${data.iterations} steps. A device may have no way for its current, or a loop feeds back with the wrong sign.`
+        : `At ${formatQuantity(Number(data.timeS), 'time', { digits: 3 })} ${data.node} does not settle. Ask for a gentler signal, or a slower one.`;
+    case 'not-settled':
+      return `It does not come to rest within ${data.periods} periods of the tone, so there is no figure. Ask for a higher tone, or look at it in time.`;
+    case 'load-too-heavy':
+      return `A load of ${ohm(data.loadOhm)} is too heavy: the divider alone stands at ${ohm(data.needsOhm)}. Ask for less, for a lighter load, or put a buffer between.`;
+    case 'load-does-not-fit':
+      return `This ladder fits ${ohm(data.loadOhm)} at its end and no other load. Set the load to it, or choose an odd order.`;
+    case 'not-a-ladder':
+      return 'No ladder with values that can be built has this response. Take another alignment, ripple or order.';
+    case 'no-solution':
+      return 'No values meet all of this at once. Ask for less, or unpin a part.';
+    case 'no-cutoff':
+      return 'Nothing falls to half of its power within hearing, so there is no cutoff to move.';
+    case 'no-loop':
+      return 'This circuit has no loop to walk, or the part that closes it is left out.';
+    case 'not-shaped':
+      return 'This stage is not an amplifier shaped by capacitors; choose one on the path.';
+    case 'needs-more':
+      return `It wants ${data.wanted} values to find the rest.`;
+    case 'too-large':
+      return `${data.unknowns} unknowns are too many for this; the most is ${data.most}. Take less of the circuit.`;
+    case 'too-many-steps':
+      return `At ${formatQuantity(Number(data.timeS), 'time', { digits: 3 })} the circuit asks for steps too small to finish. Ask for a slower signal, or for less of it.`;
+    case 'not-a-wav':
+      return 'This is no WAV file. Export the recording as WAV and give that.';
+    case 'wav-format':
+      return `A WAV of format ${data.format} with ${data.bits} bits is not read; 16, 24 or 32 bits, or floats, are.`;
+    case 'quantity-empty':
+      return 'A value is wanted here; the old one stays.';
+    case 'no-such-variant':
+    case 'no-such-stage':
+    case 'no-such-control':
+    case 'no-such-topology':
+    case 'no-such-form':
+    case 'no-such-parameter':
+    case 'no-such-node':
+    case 'no-such-source':
+    case 'other-circuit':
+      return 'What this was asked of is no longer there; the figures follow in a moment.';
+    case 'bad-option':
+    case 'bad-grid':
+      return 'This is asked in a way that cannot be answered; choose another value.';
     case 'bad-request':
       return `This cannot be worked out as it was asked (${data.kind}, ${data.at}: ${data.reason}). The figures on show are older.`;
     case 'bad-line':

@@ -1,36 +1,32 @@
-import { proxy, wrap, type Remote } from 'comlink';
+import { proxy, wrap } from 'comlink';
 import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
-import type { Result } from '@/core/result';
+import { JobLanes, poolSize, type JobWorker, type RunningJob } from './job-lanes';
 import type { JobWorkerApi } from './job.worker';
-import { poolSize, WorkerPool } from './worker-pool';
 
-let workers: WorkerPool<Remote<JobWorkerApi>> | null = null;
-let lastId = 0;
+export type { RunningJob } from './job-lanes';
 
-function pool(): WorkerPool<Remote<JobWorkerApi>> {
-  return (workers ??= new WorkerPool(
-    () => wrap<JobWorkerApi>(new Worker(new URL('./job.worker.ts', import.meta.url), { type: 'module' })),
-    poolSize(navigator.hardwareConcurrency),
-  ));
+function makeWorker(): JobWorker<JobRequest> {
+  const worker = new Worker(new URL('./job.worker.ts', import.meta.url), { type: 'module' });
+  const remote = wrap<JobWorkerApi>(worker);
+  const lost = new Promise<void>((resolve) => {
+    worker.addEventListener('error', () => resolve());
+    worker.addEventListener('messageerror', () => resolve());
+  });
+  return {
+    run: (id, request, onProgress) => remote.run(id, request, onProgress ? proxy(onProgress) : null),
+    cancel: (id) => void remote.cancel(id),
+    lost,
+    end: () => worker.terminate(),
+  };
 }
 
-export interface RunningJob<T> {
-  readonly answer: Promise<Result<T>>;
-  cancel(): void;
-}
+let lanes: JobLanes<JobRequest> | null = null;
 
-/**
- * Sends a job to a worker: what the desk shows to a worker of its own, the rest to whichever has the least to do.
- * Cancelling asks it to stop; the answer is then a failure `cancelled`.
- */
+/** Sends a job to a worker; what the desk shows goes to one of its own. See `JobLanes` for how it can fail. */
 export function startJob<K extends JobRequest['kind']>(
   request: Extract<JobRequest, { kind: K }>,
   onProgress?: (share: number) => void,
 ): RunningJob<JobAnswers[K]> {
-  const { worker, release } = request.kind === 'desk' ? pool().first : pool().leastBusy;
-  const id = ++lastId;
-  const answer = (
-    worker.run(id, request, onProgress ? proxy(onProgress) : null) as Promise<Result<JobAnswers[K]>>
-  ).finally(release);
-  return { answer, cancel: () => void worker.cancel(id) };
+  lanes ??= new JobLanes(makeWorker, poolSize(navigator.hardwareConcurrency));
+  return lanes.start<JobAnswers[K]>(request, { first: request.kind === 'desk', onProgress });
 }

@@ -37,13 +37,14 @@ test('while a job runs only the newest request waits: stale ones are never compu
   expect(delivered).toEqual(['1', '4']);
 });
 
-test('cleared, what waits is forgotten and what runs is still delivered', async () => {
+test('closed, what waits is forgotten, what runs is not delivered, and nothing more is asked', async () => {
   const { asked, delivered, latest } = lane();
   latest.ask(request('5'));
   latest.ask(request('6'));
-  latest.clear();
+  latest.close();
+  latest.ask(request('7'));
   asked[0].answer(good('5'));
   await settle();
   expect(asked).toHaveLength(1);
-  expect(delivered).toEqual(['5']);
+  expect(delivered).toEqual([]);
 });

@@ -8,6 +8,7 @@ import type { Result } from '@/core/result';
 export class LatestJob<K extends JobRequest['kind']> {
   private busy = false;
   private waiting: Extract<JobRequest, { kind: K }> | null = null;
+  private closed = false;
 
   constructor(
     private readonly start: (request: Extract<JobRequest, { kind: K }>) => {
@@ -17,6 +18,7 @@ export class LatestJob<K extends JobRequest['kind']> {
   ) {}
 
   ask(request: Extract<JobRequest, { kind: K }>): void {
+    if (this.closed) return;
     if (this.busy) {
       this.waiting = request;
       return;
@@ -27,12 +29,13 @@ export class LatestJob<K extends JobRequest['kind']> {
       const next = this.waiting;
       this.waiting = null;
       if (next) this.ask(next);
-      this.deliver(answer, request);
+      if (!this.closed) this.deliver(answer, request);
     });
   }
 
-  /** Forgets what waits; what runs will still be delivered. */
-  clear(): void {
+  /** Whoever asked is gone: what waits is forgotten, and what runs is not delivered. */
+  close(): void {
     this.waiting = null;
+    this.closed = true;
   }
 }

@@ -18,13 +18,21 @@ z.config({ jitless: true });
 export const DESIGN_FORMAT = 'jaunty-reed-design';
 export const DESIGN_VERSION = 6;
 
-const id = z.string().min(1).max(80);
+/** How much of anything a design holds: far more than is sensible, so that nothing made by hand comes near. */
+const MANY = 400;
+const MOST_POINTS = 1_000_000;
+
+/** Names things to one another, in addresses and in files: letters, figures and a few signs, no dot to begin with. */
+const id = z
+  .string()
+  .max(80)
+  .regex(/^[\p{L}\p{N}_~-][\p{L}\p{N}_~.,:+ -]*$/u, { error: 'is no name for a thing: letters, figures, - and _ are' });
 const name = z.string().max(200);
 const hertz = z.number().positive().max(1e9).describe('Hz');
 const ohm = z.number().positive().max(1e12).describe('ohm');
 const metre = z.number().min(-10).max(10).describe('m');
 const decibel = z.number().min(-300).max(300).describe('dB');
-const quality = z.number().positive().max(200);
+const quality = z.number().positive().max(1e4);
 const prototypeSection = z.discriminatedUnion('order', [
   z.object({ order: z.literal(1), omega: z.number().positive().max(1e3) }),
   z.object({
@@ -78,7 +86,7 @@ export const stageTargetSchema = z.discriminatedUnion('kind', [
     .object({ kind: z.literal('plan'), plan: id, ohm })
     .describe('the whole of a plan at once, as a ladder into a resistance'),
   z
-    .object({ kind: z.literal('deck'), text: z.string().min(1).max(200_000), input: name, output: name })
+    .object({ kind: z.literal('deck'), text: z.string().min(1).max(2_000_000), input: name, output: name })
     .describe('a circuit of one’s own, and the nodes where the signal comes in and goes out'),
   z.object({
     kind: z.literal('network'),
@@ -161,8 +169,8 @@ export const waySchema = z.object({
     z.object({ kind: z.literal('source') }),
     z.object({ kind: z.literal('stage'), way: id, stage: id, output: z.string().max(40) }),
   ]),
-  plans: z.array(planSchema).max(8),
-  stages: z.array(stageSchema).max(24),
+  plans: z.array(planSchema).max(MANY),
+  stages: z.array(stageSchema).max(MANY),
   outputResistor: z.object({ ohm, tolerancePct: z.number().positive().max(50).optional() }).nullable(),
   load: z.discriminatedUnion('kind', [
     z.object({ kind: z.literal('brief') }),
@@ -215,8 +223,8 @@ export const briefSchema = z.object({
   ]),
   source: z.object({ name, ohm: z.number().min(0).max(1e9).describe('ohm') }),
   load: z.object({ name, ohm: ohm.nullable().describe('ohm; null for none') }),
-  mask: z.array(maskLimitSchema).max(12),
-  nuisances: z.array(nuisanceSchema).max(12).describe('sounds whose level is read with and without the circuit'),
+  mask: z.array(maskLimitSchema).max(MANY),
+  nuisances: z.array(nuisanceSchema).max(MANY).describe('sounds whose level is read with and without the circuit'),
 });
 
 const share = z.number().min(0).max(1);
@@ -259,7 +267,7 @@ export const batchSchema = z.object({
   parts: z
     .array(z.object({ stage: id, part: z.string().max(20) }))
     .min(1)
-    .max(60),
+    .max(2000),
 });
 
 const coilPlace = z.object({ stage: id, part: z.string().max(20) });
@@ -294,21 +302,28 @@ export const variantSchema = z.object({
   join: z.enum(['none', 'electrical', 'acoustic']),
   currentWay: id.optional().describe('the way being worked on; the first when absent'),
   bank: bankSchema.optional().describe('what the ways were made from, when they are the bands of a bank'),
-  controls: z.array(controlSchema).max(16),
-  batches: z.array(batchSchema).max(40).optional().describe('parts that track'),
-  couplings: z.array(couplingSchema).max(40).optional().describe('coils that see one another'),
+  controls: z.array(controlSchema).max(MANY),
+  batches: z.array(batchSchema).max(MANY).optional().describe('parts that track'),
+  couplings: z.array(couplingSchema).max(MANY).optional().describe('coils that see one another'),
   listening: listeningSchema.optional().describe('where a crossover is judged'),
 });
 
-export const measurementSchema = z.object({
-  id,
-  name,
-  at: z.iso.datetime(),
-  freqHz: z.array(z.number().positive()).min(2).max(100_000),
-  levelDb: z.array(z.number()).min(2).max(100_000),
-  phaseDeg: z.array(z.number()).max(100_000).nullable(),
-  aligned: z.boolean().describe('shifted to the prediction’s level when compared'),
-});
+export const measurementSchema = z
+  .object({
+    id,
+    name,
+    at: z.iso.datetime(),
+    freqHz: z.array(z.number().positive()).min(2).max(MOST_POINTS),
+    levelDb: z.array(z.number()).min(2).max(MOST_POINTS),
+    phaseDeg: z.array(z.number()).max(MOST_POINTS).nullable(),
+    aligned: z.boolean().describe('shifted to the prediction’s level when compared'),
+  })
+  .superRefine(({ freqHz, levelDb, phaseDeg }, context) => {
+    if (levelDb.length !== freqHz.length || (phaseDeg && phaseDeg.length !== freqHz.length))
+      context.addIssue({ code: 'custom', path: ['freqHz'], message: 'its columns differ in length' });
+    if (freqHz.some((f, i) => i > 0 && f <= freqHz[i - 1]))
+      context.addIssue({ code: 'custom', path: ['freqHz'], message: 'its frequencies do not rise' });
+  });
 
 export const snapshotSchema = z.object({
   variant: name,
@@ -338,7 +353,7 @@ export const preferencesSchema = z.object({
     .object({ inductor: gradeId, capacitor: gradeId, resistor: gradeId })
     .optional()
     .describe('of parts that say nothing else'),
-  ownOpAmps: z.array(opAmpSchema).max(40).optional().describe('op-amps that are not in the library'),
+  ownOpAmps: z.array(opAmpSchema).max(MANY).optional().describe('op-amps that are not in the library'),
   photocell: photocellSchema.optional().describe('what faces the lamps of optocouplers; a usual one when absent'),
   opAmpPackage: z
     .union([z.literal(1), z.literal(2), z.literal(4)])
@@ -354,18 +369,39 @@ export const designSchema = z
     title: name,
     family: z.enum(['op-amp-filter', 'rc-network', 'loudspeaker', 'voltage-controlled']),
     brief: briefSchema,
-    variants: z.array(variantSchema).min(1).max(26),
+    variants: z.array(variantSchema).min(1).max(MANY),
     currentVariant: id,
-    measurements: z.array(measurementSchema).max(40),
-    log: z.array(logEntrySchema).max(5000),
+    measurements: z.array(measurementSchema).max(MANY),
+    log: z.array(logEntrySchema).max(100_000),
     preferences: preferencesSchema,
-    drivers: z.array(driverSchema).max(12).optional(),
+    drivers: z.array(driverSchema).max(MANY).optional(),
   })
   .superRefine((design, context) => {
     if (!design.variants.some((v) => v.id === design.currentVariant))
       context.addIssue({ code: 'custom', path: ['currentVariant'], message: 'names no variant of this design' });
     const devices = new Set([...OP_AMP_IDS, ...(design.preferences.ownOpAmps ?? []).map((o) => o.id)]);
+    const twice = (things: readonly { readonly id: string }[], path: (string | number)[]) => {
+      const seen = new Set<string>();
+      things.forEach((thing, i) => {
+        if (seen.has(thing.id))
+          context.addIssue({ code: 'custom', path: [...path, i, 'id'], message: `“${thing.id}” is there twice` });
+        seen.add(thing.id);
+      });
+    };
+    twice(design.variants, ['variants']);
+    twice(design.measurements, ['measurements']);
+    twice(design.log, ['log']);
+    twice(design.brief.mask, ['brief', 'mask']);
+    twice(design.drivers ?? [], ['drivers']);
     design.variants.forEach((variant, v) => {
+      twice(variant.ways, ['variants', v, 'ways']);
+      twice(variant.controls, ['variants', v, 'controls']);
+      const stageIds = variant.ways.flatMap((way) => way.stages);
+      twice(stageIds, ['variants', v, 'stages']);
+      twice(
+        variant.ways.flatMap((way) => way.plans),
+        ['variants', v, 'plans'],
+      );
       const report = (path: (string | number)[], message: string) =>
         context.addIssue({ code: 'custom', path: ['variants', v, ...path], message });
       const drivers = new Set((design.drivers ?? []).map((d) => d.id));
@@ -375,7 +411,7 @@ export const designSchema = z
           drivers.has(load.driver) ||
           report(['ways', w, 'load', 'driver'], 'names no driver of this design'),
       );
-      const stages = new Set(variant.ways.flatMap((way) => way.stages.map((s) => s.id)));
+      const stages = new Set(stageIds.map((s) => s.id));
       variant.couplings?.forEach((coupling, c) =>
         (
           [
@@ -404,6 +440,21 @@ export const designSchema = z
   });
 
 export type Design = z.infer<typeof designSchema>;
+
+/**
+ * What keeps a changed design from being written and read again, as “place: what is wrong”; null where nothing does.
+ * Records that the change left alone were looked at when they came in.
+ */
+export function faultOf(changed: Design, before: Design): string | null {
+  const read = designSchema.safeParse({
+    ...changed,
+    measurements: changed.measurements === before.measurements ? [] : changed.measurements,
+    log: changed.log === before.log ? [] : changed.log,
+  });
+  if (read.success) return null;
+  const [issue] = read.error.issues;
+  return `${issue.path.join('.') || 'design'}: ${issue.message}`;
+}
 export type Brief = z.infer<typeof briefSchema>;
 export type Variant = z.infer<typeof variantSchema>;
 export type Way = z.infer<typeof waySchema>;

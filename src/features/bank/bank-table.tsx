@@ -31,6 +31,7 @@ export function BankTable() {
     setBusy(true);
     const done = await bankParts(what);
     setBusy(false);
+    if (!done) return;
     if (!done.ok)
       return void notification.error({
         title: 'The bank stays as it is',

@@ -2,7 +2,7 @@ import { levelAt } from '@/core/analysis/marks';
 import { placeLabels } from './label-places';
 import { delayAxis, levelAxis, phaseAxis, voltAxis } from './axes';
 import { markName } from './mark-words';
-import { spreadIsStale } from '@/store/results';
+import { changedSince } from '@/store/results';
 import { viewStore } from '@/store/view';
 import { shownTraces } from './trace-list';
 import { demoDesigns } from '@/core/design/demo';
@@ -81,9 +81,9 @@ describe('traces', () => {
   });
 
   test('a spread is stale once the circuit, the tolerances or the surroundings are others', () => {
-    expect(spreadIsStale(band, { ...band, log: [] })).toBe(false);
-    expect(spreadIsStale(band, { ...band, preferences: { ...band.preferences, boards: 2 } })).toBe(true);
-    expect(spreadIsStale(band, { ...band, variants: [...band.variants] })).toBe(true);
+    expect(changedSince(band, { ...band, log: [] })).toBe(false);
+    expect(changedSince(band, { ...band, preferences: { ...band.preferences, boards: 2 } })).toBe(true);
+    expect(changedSince(band, { ...band, variants: [...band.variants] })).toBe(true);
   });
 });
 

@@ -12,6 +12,7 @@ import { SpeakerLegend } from './speaker-legend';
 import { SpeakerReadout } from './speaker-readout';
 import { AnglesView, DecayView, isHeard, LoadView, WaysView } from './speaker-views';
 import { FourViewsView } from './four-views';
+import { CurveFailures } from './curve-failures';
 import { FrequencyView } from './frequency-view';
 import { ImpedanceView } from './impedance-view';
 import { Legend } from './legend';
@@ -70,6 +71,7 @@ export function Curves() {
           {failureWords(failure)}
         </p>
       )}
+      <CurveFailures />
       <Plot />
       {heard ? <SpeakerReadout /> : <Readout />}
     </section>

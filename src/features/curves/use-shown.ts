@@ -4,7 +4,7 @@ import { useMemo } from 'react';
 import type { SpreadBand } from '@/core/jobs/values/spread';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { spreadIsStale, useResults } from '@/store/results';
+import { changedSince, useResults } from '@/store/results';
 import { useView } from '@/store/view';
 import { shownTraces, type ShownTrace } from './trace-list';
 
@@ -34,7 +34,7 @@ export function useSpreadBand(): { band: SpreadBand; stale: boolean } | null {
   const spread = useResults((s) => s.spread);
   const live = useResults((s) => s.band);
   const here = useDesign((d) => d.id === spread?.forDesign.id);
-  const stale = useDesign((d) => spread !== null && spreadIsStale(spread.forDesign, d));
+  const stale = useDesign((d) => spread !== null && changedSince(spread.forDesign, d));
   return useMemo(() => {
     if (!spread || !here) return null;
     if (!stale) return { band: spread.result, stale: false };

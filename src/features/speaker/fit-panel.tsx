@@ -8,7 +8,7 @@ import { formatQuantity } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { cancelFit, runFit, useResults } from '@/store/results';
+import { cancelFit, changedSince, keepFit, runFit, useResults } from '@/store/results';
 import { takeFitted } from '@/store/speaker-edits';
 
 type Much = 'no' | 'some' | 'much';
@@ -65,8 +65,7 @@ export function FitPanel() {
     );
     if (failure) setFailed(failureWords(failure));
   };
-  const fresh =
-    fitted && fitted.forDesign.id === design.id && fitted.forDesign.currentVariant === design.currentVariant;
+  const fresh = fitted && !changedSince(fitted.forDesign, design);
   const stages = [...new Map(all.map((p) => [p.stage, { id: p.stage, name: `${p.way}: ${p.stageName}` }])).values()];
   const toggle = (keys: readonly string[], move: boolean) =>
     setHeld((before) => {
@@ -154,7 +153,13 @@ export function FitPanel() {
               .map((p) => `${p.part} ${formatQuantity(p.value, unitOf(p.part), { digits: 2 })}`)
               .join(' · ')}
           </p>
-          <Button size="small" onClick={() => edit(takeFitted(fitted.result.parts))}>
+          <Button
+            size="small"
+            onClick={() => {
+              edit(takeFitted(fitted.result.parts));
+              keepFit();
+            }}
+          >
             Take these values
           </Button>
         </>

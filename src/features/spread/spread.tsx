@@ -13,14 +13,14 @@ import { failureWords } from '@/ui/words';
 import { useDesign } from '@/store/document';
 import { currentWayOf } from '@/store/edits';
 import { Outlook } from './outlook';
-import { cancelSpread, runSpread, spreadIsStale, useResults } from '@/store/results';
+import { cancelSpread, runSpread, changedSince, useResults } from '@/store/results';
 
 /** What the parts' tolerances do: a band on the curve, the scatter of each cutoff, and which part makes most of it. */
 export function Spread() {
   const preferences = useDesign((d) => d.preferences);
   const spread = useResults((s) => s.spread);
   const progress = useResults((s) => s.spreadProgress);
-  const stale = useDesign((d) => spread !== null && spreadIsStale(spread.forDesign, d));
+  const stale = useDesign((d) => spread !== null && changedSince(spread.forDesign, d));
   const [seed, setSeed] = useState(1);
   const [runs, setRuns] = useState(500);
   const [failure, setFailure] = useState<Failure | null>(null);

@@ -1,0 +1,30 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Failure } from '@/core/result';
+import { failureWords } from './words';
+
+const ROOT = join(__dirname, '../core');
+/** Data of any name, as text, number and list at once. */
+const ANY = new Proxy({}, { get: () => [1] }) as Failure['data'];
+
+/** Every code that the core fails with, by its own text. */
+function codesOfCore(): string[] {
+  const files = readdirSync(ROOT, { recursive: true, encoding: 'utf8' }).filter(
+    (f) => f.endsWith('.ts') && !f.endsWith('.test.ts'),
+  );
+  return [
+    ...new Set(
+      files.flatMap((f) => [...readFileSync(join(ROOT, f), 'utf8').matchAll(/failure\('([a-z-]+)'/g)].map((m) => m[1])),
+    ),
+  ];
+}
+
+test('every failure of the core has a sentence of its own, and none speaks of what is not there', () => {
+  const codes = codesOfCore();
+  expect(codes.length).toBeGreaterThan(50);
+  for (const code of [...codes, 'job-failed', 'worker-lost']) {
+    const words = failureWords({ ok: false, code, data: ANY });
+    expect([code, words]).not.toEqual([code, expect.stringContaining(`(${code})`)]);
+    expect([code, words]).not.toEqual([code, expect.stringMatching(/NaN|\[object/)]);
+  }
+});
