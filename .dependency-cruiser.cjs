@@ -18,7 +18,8 @@ module.exports = {
       severity: 'error',
       from: { path: '^src/core/', pathNot: '\\.test\\.ts$|/testing/' },
       to: {
-        pathNot: '^src/core/|node_modules/(zod|ml-matrix|ml-levenberg-marquardt|fft.js|pure-rand|papaparse|fflate)/',
+        pathNot:
+          '^src/core/|node_modules/(zod|ml-matrix|ml-levenberg-marquardt|fft.js|pure-rand|fast-deep-equal|papaparse|fflate)/',
       },
     },
     below('math|units', 'circuit|filter|device|analysis|topology|parts|loudspeaker|measure|design|format|jobs'),

@@ -8,6 +8,7 @@ import '@/ui/desk.css';
 import '@/ui/shelf.css';
 import '@/ui/views.css';
 import 'katex/dist/katex.min.css';
+import { StorageGate } from '@/features/storage/storage-gate';
 import { Appearance } from '@/ui/appearance';
 
 export const metadata: Metadata = {
@@ -25,7 +26,9 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
         <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: THEME_SCRIPT }} />
       </head>
       <body>
-        <Appearance>{children}</Appearance>
+        <Appearance>
+          <StorageGate>{children}</StorageGate>
+        </Appearance>
       </body>
     </html>
   );

@@ -1,33 +1,88 @@
-import Dexie, { type EntityTable } from 'dexie';
+import Dexie, { type DexieOptions, type EntityTable } from 'dexie';
+import { create } from 'zustand';
 import type { Driver } from '@/core/loudspeaker/driver';
 import type { OpAmp } from '@/core/device/op-amps';
 import type { StockItem } from '@/core/parts/stock';
-import type { Design } from '@/core/design/schema';
 
-/** A design as it lies in the browser. `revision` rises with every save, so that two tabs can tell who is behind. */
+/**
+ * A design as it lies in the browser, as whatever version of the program wrote it. `revision` rises with every save, so
+ * that two tabs can tell who is behind.
+ */
 export interface ShelfRow {
   id: string;
   title: string;
   updatedAt: string;
   revision: number;
-  design: Design;
+  design: unknown;
 }
 
-interface SettingRow {
+export interface SettingRow {
   key: string;
   value: unknown;
 }
 
-export const database = new Dexie('jaunty-reed') as Dexie & {
+/** What can be undone of a design, packed; of the revision that it was left at. */
+export interface HistoryRow {
+  id: string;
+  revision: number;
+  packed: Uint8Array;
+}
+
+type Database = Dexie & {
   designs: EntityTable<ShelfRow, 'id'>;
   settings: EntityTable<SettingRow, 'key'>;
   stock: EntityTable<StockItem, 'id'>;
   opAmps: EntityTable<OpAmp, 'id'>;
   drivers: EntityTable<Driver, 'id'>;
+  histories: EntityTable<HistoryRow, 'id'>;
 };
-database.version(1).stores({ designs: 'id, updatedAt', settings: 'key' });
-database.version(2).stores({ stock: 'id' });
-database.version(3).stores({ opAmps: 'id', drivers: 'id' });
+
+function made(options?: DexieOptions): Database {
+  const dexie = new Dexie('jaunty-reed', options) as Database;
+  dexie.version(1).stores({ designs: 'id, updatedAt', settings: 'key' });
+  dexie.version(2).stores({ stock: 'id' });
+  dexie.version(3).stores({ opAmps: 'id', drivers: 'id' });
+  dexie.version(4).stores({ histories: 'id' });
+  return dexie;
+}
+
+export let database = made();
+
+export interface Storage {
+  /** `memory`: the browser gives no database; what is done is gone with the tab. */
+  readonly kind: 'opening' | 'browser' | 'memory';
+  /** Why there is none. */
+  readonly reason: string | null;
+}
+export const storageStore = create<Storage>()(() => ({ kind: 'opening', reason: null }));
+
+const OPEN_MS = 10_000;
+let opening: Promise<void> | null = null;
+
+/** Opens the browser's database, or where there is none a stand-in in memory. Resolves when the tables can be used. */
+export function openStorage(): Promise<void> {
+  return (opening ??= (async () => {
+    try {
+      await Promise.race([
+        database.open(),
+        new Promise((_, reject) => setTimeout(() => reject(new Error('it does not open')), OPEN_MS)),
+      ]);
+      storageStore.setState({ kind: 'browser' });
+    } catch (error) {
+      const { IDBFactory, IDBKeyRange } = await import('fake-indexeddb');
+      database = made({ indexedDB: new IDBFactory(), IDBKeyRange });
+      await database.open();
+      storageStore.setState({ kind: 'memory', reason: error instanceof Error ? error.message : String(error) });
+    }
+  })());
+}
+
+/** Asks the browser not to throw the shelf away when it wants room; and how full it is, as a share of what it gives. */
+export async function keepStorage(): Promise<{ readonly kept: boolean; readonly share: number | null }> {
+  const kept = (await navigator.storage?.persist?.()) ?? false;
+  const { usage, quota } = (await navigator.storage?.estimate?.()) ?? {};
+  return { kept, share: usage !== undefined && quota ? usage / quota : null };
+}
 
 export const getSetting = async (key: string): Promise<unknown> => (await database.settings.get(key))?.value;
 export const putSetting = async (key: string, value: unknown): Promise<void> =>

@@ -1,16 +1,14 @@
-import { strToU8, strFromU8, unzipSync, zipSync } from 'fflate';
 import { buildSheet } from '@/core/design/build-sheet';
 import { AS_BUILT } from '@/core/design/compile';
-import { readDesignText, writeDesign } from '@/core/design/migrate';
+import { writeDesign } from '@/core/design/migrate';
 import type { Design } from '@/core/design/schema';
 import { figure, writeCsv } from '@/core/format/csv';
 import { curvesSvg, schematicSvg } from '@/core/format/svg';
 import { drawingOf } from '@/core/design/stage-design';
 import { designDeck } from '@/core/jobs/deck/deck-jobs';
-import { failure, success, type Failure, type Result } from '@/core/result';
+import { success, type Failure, type Result } from '@/core/result';
 import { stageTopology } from '@/core/design/stage-topology';
 import { download, fileName } from '@/ui/download';
-import { database } from './database';
 import { documentStore } from './document';
 import { currentVariantOf, currentWayOf } from './edits';
 import { resultsStore } from './results';
@@ -140,38 +138,4 @@ export function exportCurves(): void {
     curvesSvg({ title: design.title, freqHz: desk.freqHz, traces, topDb, bottomDb: topDb - 70 }),
     'image/svg+xml',
   );
-}
-
-/** The whole shelf as one zip of design files. */
-export async function backupShelf(): Promise<Uint8Array<ArrayBuffer>> {
-  const rows = await database.designs.toArray();
-  return zipSync(
-    Object.fromEntries(rows.map((row) => [`${row.id}.json`, strToU8(writeDesign(row.design))])),
-  ) as Uint8Array<ArrayBuffer>;
-}
-
-/** Designs in a file: one design as JSON, or a whole backup. Either all are good or none is taken. */
-export function designsInFile(bytes: Uint8Array): Result<Design[]> {
-  if (bytes[0] !== 0x50 || bytes[1] !== 0x4b) {
-    const one = readDesignText(new TextDecoder().decode(bytes));
-    return one.ok ? success([one.value]) : one;
-  }
-  let files: Record<string, Uint8Array>;
-  try {
-    files = unzipSync(bytes);
-  } catch (error) {
-    return failure('broken-design', { issues: [`backup: ${error instanceof Error ? error.message : String(error)}`] });
-  }
-  const designs: Design[] = [];
-  for (const [name, content] of Object.entries(files)) {
-    if (!name.endsWith('.json')) continue;
-    const read = readDesignText(strFromU8(content));
-    if (!read.ok)
-      return failure(read.code, {
-        ...read.data,
-        issues: [`${name}: ${((read.data.issues as readonly string[]) ?? [read.code]).join('; ')}`],
-      });
-    designs.push(read.value);
-  }
-  return designs.length > 0 ? success(designs) : failure('not-a-design');
 }

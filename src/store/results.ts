@@ -374,7 +374,9 @@ function extrasOf(
   };
 }
 
-/** Whether the circuits, tolerances, drivers or surroundings are others than those that something was worked out for. */
+/**
+ * Whether the circuits, tolerances, drivers or surroundings are others than those that something was worked out for.
+ */
 export const changedSince = (drawnFor: Design, now: Design): boolean =>
   drawnFor.id !== now.id ||
   drawnFor.variants !== now.variants ||

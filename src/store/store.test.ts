@@ -5,14 +5,12 @@ import { wayTargets } from '@/core/design/targets';
 import { compile, AS_BUILT } from '@/core/design/compile';
 import { must } from '@/core/result';
 import { designSchema } from '@/core/design/schema';
-import { database } from './database';
 import { beginGesture, documentStore, edit, endGesture, openDesign, redo, undo } from './document';
 import { OP_AMPS } from '@/core/device/op-amps';
 import * as edits from './edits';
 import * as record from './record-edits';
-import { designsInFile, backupShelf, partsCsvOf } from './exports';
+import { partsCsvOf } from './exports';
 import { gridFor } from './results';
-import { mergeConflict, saveDesign, shelveDesign, loadRow, deleteDesign } from './saving';
 
 jest.mock('@/workers/job-client', () => ({
   startJob: () => ({
@@ -141,52 +139,6 @@ test('the range of the curves is the audio band, or what the corners call for', 
   const high = structuredClone(rumble);
   high.variants[0].ways[0].plans[0].cutoffHz = 20e3;
   expect(gridFor(high)).toMatchObject({ fromHz: 20, toHz: 500e3 });
-});
-
-describe('saving', () => {
-  beforeEach(async () => database.designs.clear());
-
-  test('revisions rise; a save from a tab that is behind keeps both', async () => {
-    const id = await shelveDesign(band);
-    const one = await saveDesign({ ...band, title: 'from tab one' }, 1);
-    expect(one).toMatchObject({ kind: 'saved', revision: 2 });
-    const mine = structuredClone(band);
-    mine.variants[0].ways[0].plans[0].cutoffHz = 99;
-    mine.log.push({ id: 'mine', at: '2026-01-01T10:00:00.000Z', text: 'mine', snapshot: null });
-    const two = await saveDesign(mine, 1);
-    expect(two).toMatchObject({ kind: 'kept-as-variant', revision: 3, variantName: 'C' });
-    const row = await loadRow(id);
-    expect(row?.design.title).toBe('from tab one');
-    expect(row?.design.variants.map((v) => v.name)).toEqual(['A', 'B', 'C']);
-    expect(row?.design.variants[2].ways[0].plans[0].cutoffHz).toBe(99);
-    expect(row?.design.log.map((e) => e.id)).toContain('mine');
-    expect(designSchema.safeParse(row?.design).error).toBeUndefined();
-  });
-  test('a merge does not double what both have', () => {
-    const { design } = mergeConflict(band, band);
-    expect(design.log).toHaveLength(band.log.length);
-    expect(design.variants).toHaveLength(3);
-  });
-  test('an id that is taken gets a copy beside it', async () => {
-    await shelveDesign(band);
-    const other = await shelveDesign(band);
-    expect(other).not.toBe(band.id);
-    expect((await loadRow(other))?.title).toBe('Swell-box band limiter (copy)');
-    await deleteDesign(other);
-    expect(await loadRow(other)).toBeUndefined();
-  });
-  test('a backup of the shelf reads back as it was; a damaged one is refused whole', async () => {
-    await shelveDesign(band);
-    await shelveDesign(rumble);
-    const zip = await backupShelf();
-    expect(
-      must(designsInFile(zip))
-        .map((d) => d.title)
-        .sort(),
-    ).toEqual([band.title, rumble.title].sort());
-    expect(designsInFile(zip.slice(0, 200))).toMatchObject({ ok: false, code: 'broken-design' });
-    expect(designsInFile(new TextEncoder().encode('hello'))).toMatchObject({ code: 'not-json' });
-  });
 });
 
 test('the parts list as CSV names every reference once', () => {

@@ -355,6 +355,12 @@ export function failureWords({ code, data }: Failure): string {
       return 'This is asked in a way that cannot be answered; choose another value.';
     case 'bad-request':
       return `This cannot be worked out as it was asked (${data.kind}, ${data.at}: ${data.reason}). The figures on show are older.`;
+    case 'broken-zip':
+      return `${data.file} is no zip that can be opened (${data.reason}). Nothing was changed.`;
+    case 'empty-zip':
+      return `${data.file} holds no design, stock, driver or op-amp. Nothing was changed.`;
+    case 'broken-table':
+      return `${(data.issues as readonly string[]).join('; ')}: left out.`;
     case 'bad-line':
       return `Line ${data.line}, “${data.text}”, does not read as numbers. Mend that line and try again; nothing was changed.`;
     case 'column-count':

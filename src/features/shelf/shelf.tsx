@@ -1,6 +1,6 @@
 'use client';
 
-import { App, Button, Dropdown, Empty, Input } from 'antd';
+import { App, Button, Dropdown, Empty, Input, Modal } from 'antd';
 import { MoreOutlined, PlusOutlined, UploadOutlined, DownloadOutlined } from '@ant-design/icons';
 import dayjs from 'dayjs';
 import { useLiveQuery } from 'dexie-react-hooks';
@@ -16,14 +16,16 @@ import { stageTopology } from '@/core/design/stage-topology';
 import { formatQuantity } from '@/core/units/quantity';
 import { alignmentById } from '@/core/filter/alignments/index';
 import { download, fileName, pickTextFile } from '@/ui/download';
+import type { Design } from '@/core/design/schema';
 import { Glyph } from '@/ui/glyph';
+import { Guard } from '@/ui/guard';
 import { ThemeButton } from '@/ui/room-top';
 import { failureWords, PLAN_WORDS } from '@/ui/words';
 import { startJob } from '@/workers/job-client';
 import { database, getSetting, putSetting, type ShelfRow } from '@/store/database';
 import { currentVariantOf, newId } from '@/store/edits';
-import { backupShelf, designsInFile } from '@/store/exports';
-import { deleteDesign, shelveDesign } from '@/store/saving';
+import { backupShelf, clashes, readBackup, restoreBackup, type Backup, type OnClash } from '@/store/backup';
+import { deleteDesign, readRow, shelveDesign } from '@/store/shelf-rows';
 
 const DEMO_SHELVED = 'demo-shelved';
 
@@ -31,6 +33,7 @@ const DEMO_SHELVED = 'demo-shelved';
 export function Shelf({ demo }: { demo: boolean }) {
   const rows = useLiveQuery(() => database.designs.orderBy('updatedAt').reverse().toArray(), []);
   const [wanted, setWanted] = useState('');
+  const [restoring, setRestoring] = useState<Restoring | null>(null);
   const router = useRouter();
   const { notification, message } = App.useApp();
   useEffect(() => {
@@ -38,8 +41,10 @@ export function Shelf({ demo }: { demo: boolean }) {
   }, [demo]);
 
   async function startNew(): Promise<void> {
-    const design = createDesign('New filter', (id) => [createPlan(id(), 'lowpass', 'butterworth', 2, 1000)], newId);
-    router.push(`/desk/${await shelveDesign(design)}`);
+    await storing(async () => {
+      const design = createDesign('New filter', (id) => [createPlan(id(), 'lowpass', 'butterworth', 2, 1000)], newId);
+      router.push(`/desk/${await shelveDesign(design)}`);
+    });
   }
   async function startCrossover(): Promise<void> {
     const [woofer, tweeter] = [demoDrivers()[0], demoDrivers()[1]];
@@ -54,22 +59,63 @@ export function Shelf({ demo }: { demo: boolean }) {
       [woofer, tweeter],
       newId,
     );
-    router.push(`/desk/${await shelveDesign(design)}`);
+    await storing(async () => router.push(`/desk/${await shelveDesign(design)}`));
   }
   async function importFile(): Promise<void> {
     const file = await pickTextFile('.json,.zip');
     if (!file) return;
-    const designs = designsInFile(file.bytes);
-    if (!designs.ok) {
-      notification.error({ title: `${file.name} was not taken`, description: failureWords(designs), duration: 0 });
+    notification.destroy();
+    const read = readBackup(file.bytes, file.name);
+    if (!read.ok) {
+      notification.error({ title: `${file.name} was not taken`, description: failureWords(read), duration: 0 });
       return;
     }
-    for (const design of designs.value) await shelveDesign(design);
+    await storing(async () => {
+      // One design by itself comes in beside what is there; a whole shelf asks.
+      const alone = read.value.designs.length === 1 && read.value.faults.length === 0;
+      const clashing = alone ? [] : await clashes(read.value);
+      if (alone) {
+        await shelveDesign(read.value.designs[0].design);
+        return void message.success(`“${read.value.designs[0].design.title}” is on the shelf.`);
+      }
+      if (clashing.length > 0)
+        setRestoring({ backup: read.value, clashing: clashing.map((c) => c.design.title), name: file.name });
+      else await restore(read.value, 'skip', file.name);
+    });
+  }
+  async function restore(backup: Backup, onClash: OnClash, name: string): Promise<void> {
+    setRestoring(null);
+    const taken = await restoreBackup(backup, onClash);
+    const { stock, drivers, opAmps, faults } = backup;
     void message.success(
-      designs.value.length === 1
-        ? `“${designs.value[0].title}” is on the shelf.`
-        : `${designs.value.length} designs are on the shelf.`,
+      `${taken} ${taken === 1 ? 'design is' : 'designs are'} on the shelf${stock.length + drivers.length + opAmps.length > 0 ? ', with stock, drivers and op-amps' : ''}.`,
     );
+    if (faults.length > 0)
+      notification.warning({
+        title: `Of ${name}, ${faults.length === 1 ? 'one thing was' : `${faults.length} things were`} not taken`,
+        description: (
+          <ul>
+            {faults.slice(0, 12).map((fault, i) => (
+              <li key={i}>
+                {fault.file}: {failureWords({ ok: false, ...fault })}
+              </li>
+            ))}
+          </ul>
+        ),
+        duration: 0,
+      });
+  }
+  /** Says what storage did not take. */
+  async function storing(act: () => Promise<void>): Promise<void> {
+    try {
+      await act();
+    } catch (error) {
+      notification.error({
+        title: 'The browser did not keep it',
+        description: `${error instanceof Error ? error.message : String(error)} Its storage may be full: back up the shelf, remove what is not needed, and try again.`,
+        duration: 0,
+      });
+    }
   }
   async function backup(): Promise<void> {
     download(`jaunty-reed-shelf-${dayjs().format('YYYY-MM-DD')}.zip`, await backupShelf(), 'application/zip');
@@ -105,7 +151,7 @@ export function Shelf({ demo }: { demo: boolean }) {
             <Button icon={<UploadOutlined />} onClick={importFile}>
               Import
             </Button>
-            <Button icon={<DownloadOutlined />} onClick={backup} disabled={!rows || rows.length === 0}>
+            <Button icon={<DownloadOutlined />} onClick={backup} disabled={!rows}>
               Back up
             </Button>
             <Button icon={<PlusOutlined />} onClick={startCrossover}>
@@ -131,11 +177,97 @@ export function Shelf({ demo }: { demo: boolean }) {
         {shown?.length === 0 && rows && rows.length > 0 && <p className="quiet">No design is called that.</p>}
         <ul className="shelf-grid">
           {shown?.map((row) => (
-            <ShelfCard key={row.id} row={row} />
+            <ShelfItem key={row.id} row={row} />
           ))}
         </ul>
+        {restoring && (
+          <RestoreQuestion
+            {...restoring}
+            onChoose={(onClash) => void storing(() => restore(restoring.backup, onClash, restoring.name))}
+            onClose={() => setRestoring(null)}
+          />
+        )}
       </main>
     </div>
+  );
+}
+
+interface Restoring {
+  readonly backup: Backup;
+  /** Titles of designs that lie on the shelf with something else in them. */
+  readonly clashing: readonly string[];
+  readonly name: string;
+}
+
+/** What is to become of designs that are on the shelf already, otherwise than in the backup. */
+function RestoreQuestion({
+  backup,
+  clashing,
+  name,
+  onChoose,
+  onClose,
+}: Restoring & { onChoose: (onClash: OnClash) => void; onClose: () => void }) {
+  return (
+    <Modal
+      open
+      title={`Restore ${name}`}
+      onCancel={onClose}
+      footer={[
+        <Button key="skip" onClick={() => onChoose('skip')}>
+          Leave those on the shelf
+        </Button>,
+        <Button key="both" type="primary" onClick={() => onChoose('keep-both')}>
+          Keep both
+        </Button>,
+        <Button key="replace" danger onClick={() => onChoose('replace')}>
+          Replace them
+        </Button>,
+      ]}
+    >
+      <p>
+        {backup.designs.length} designs are in it. {clashing.length === 1 ? 'One lies' : `${clashing.length} lie`} on
+        the shelf with something else in {clashing.length === 1 ? 'it' : 'them'}:
+      </p>
+      <ul>
+        {clashing.slice(0, 12).map((title, i) => (
+          <li key={i}>{title || 'untitled'}</li>
+        ))}
+      </ul>
+    </Modal>
+  );
+}
+
+/** A design on the shelf; one that does not read is named, kept untouched, and can be exported as it lies. */
+function ShelfItem({ row }: { row: ShelfRow }) {
+  const read = readRow(row);
+  return (
+    <Guard what={`“${row.title}”`}>
+      {read.ok ? <ShelfCard row={row} design={read.value} /> : <UnreadCard row={row} reason={failureWords(read)} />}
+    </Guard>
+  );
+}
+
+function UnreadCard({ row, reason }: { row: ShelfRow; reason: string }) {
+  return (
+    <li className="shelf-card unread" data-testid="unread-card">
+      <div className="shelf-link">
+        <b>{String(row.title || 'untitled')}</b>
+        <span className="failure">{reason}</span>
+        <span className="quiet">It lies here as it is.</span>
+        <Button
+          size="small"
+          onClick={() =>
+            download(
+              fileName(String(row.title), 'json'),
+              `${JSON.stringify(row.design, null, 2)}\n`,
+              'application/json',
+            )
+          }
+        >
+          Export as it is
+        </Button>
+      </div>
+    </li>
   );
 }
 
@@ -155,19 +287,19 @@ async function shelveDemoOnce(): Promise<void> {
   if (first) await shelveDemo();
 }
 
-function ShelfCard({ row }: { row: ShelfRow }) {
+function ShelfCard({ row, design }: { row: ShelfRow; design: Design }) {
   const [curve, setCurve] = useState<{ freqHz: Float64Array; levelDb: Float64Array } | null>(null);
   const { modal } = App.useApp();
-  const variant = currentVariantOf(row.design);
+  const variant = currentVariantOf(design);
   useEffect(() => {
     let gone = false;
-    void startJob<'thumbnail'>({ kind: 'thumbnail', design: withoutRecord(row.design) }).answer.then(
+    void startJob<'thumbnail'>({ kind: 'thumbnail', design: withoutRecord(design) }).answer.then(
       (answer) => !gone && answer.ok && setCurve(answer.value),
     );
     return () => {
       gone = true;
     };
-  }, [row.design]);
+  }, [design]);
   const remove = () =>
     modal.confirm({
       title: `Remove “${row.title}”?`,
@@ -194,9 +326,9 @@ function ShelfCard({ row }: { row: ShelfRow }) {
             )
             .join(' · ') || 'no plan yet'}
         </span>
-        <span className="quiet shelf-note">{row.design.brief.note || 'No brief in words yet.'}</span>
+        <span className="quiet shelf-note">{design.brief.note || 'No brief in words yet.'}</span>
         <span className="quiet">
-          {row.design.variants.length === 1 ? '1 variant' : `${row.design.variants.length} variants`}, changed{' '}
+          {design.variants.length === 1 ? '1 variant' : `${design.variants.length} variants`}, changed{' '}
           {dayjs(row.updatedAt).format('D MMM YYYY, HH:mm')}
         </span>
       </Link>
@@ -204,11 +336,11 @@ function ShelfCard({ row }: { row: ShelfRow }) {
         trigger={['click']}
         menu={{
           items: [
-            { key: 'copy', label: 'Duplicate', onClick: () => void shelveDesign(row.design) },
+            { key: 'copy', label: 'Duplicate', onClick: () => void shelveDesign(design) },
             {
               key: 'export',
               label: 'Export (JSON)',
-              onClick: () => download(fileName(row.title, 'json'), writeDesign(row.design), 'application/json'),
+              onClick: () => download(fileName(row.title, 'json'), writeDesign(design), 'application/json'),
             },
             { key: 'remove', label: 'Remove', danger: true, onClick: remove },
           ],

@@ -1,6 +1,6 @@
 'use client';
 
-import { Alert, Button, Result, Spin } from 'antd';
+import { Alert, App, Button, Result, Space, Spin } from 'antd';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState, type KeyboardEvent } from 'react';
 import { BankBrief } from '@/features/bank/bank-brief';
@@ -30,15 +30,20 @@ import { OrdersPanel } from '@/features/speaker/orders-panel';
 import { SpeakerBuild } from '@/features/speaker/speaker-build';
 import { Spread } from '@/features/spread/spread';
 import { Values } from '@/features/values/values';
-import { dismissSaveMessage, saveStore, startAutosave } from '@/store/autosave';
+import { dismissSaveMessage, putOpenBack, saveStore, startAutosave } from '@/store/autosave';
 import { stopLive } from '@/store/live-sound';
-import { documentStore, openDesign } from '@/store/document';
+import type { Failure } from '@/core/result';
+import { documentStore, openDesign, refusalStore } from '@/store/document';
+import { exportDesign } from '@/store/exports';
+import { restoreHistory } from '@/store/history';
+import { failureWords } from '@/ui/words';
+import { Guard } from '@/ui/guard';
 import { currentVariantOf } from '@/store/edits';
 import { startLiveResults, useResults } from '@/store/results';
-import { loadRow } from '@/store/saving';
+import { loadRow, readRow } from '@/store/shelf-rows';
 import { resetView, setView, TASKS, useView, type Task } from '@/store/view';
 
-type Opening = 'loading' | 'missing' | 'open';
+type Opening = 'loading' | 'missing' | 'open' | Failure;
 
 /** One desk per design: opens it, keeps it saved and computed, and lays out path, curves and tasks. */
 export function DeskRoom({ id }: { id: string }) {
@@ -50,10 +55,13 @@ export function DeskRoom({ id }: { id: string }) {
     void loadRow(id).then((row) => {
       if (left) return;
       if (!row) return setOpening('missing');
-      openDesign(row.design);
+      const read = readRow(row);
+      if (!read.ok) return setOpening(read);
+      openDesign(read.value);
+      void restoreHistory(row.revision);
       resetView();
-      if (row.design.family === 'loudspeaker') setView({ curveView: 'ways' });
-      const stopSaving = startAutosave(row.design, row.revision);
+      if (read.value.family === 'loudspeaker') setView({ curveView: 'ways' });
+      const stopSaving = startAutosave(read.value, row.revision);
       const stopResults = startLiveResults();
       stop = () => {
         stopResults();
@@ -80,6 +88,19 @@ export function DeskRoom({ id }: { id: string }) {
         }
       />
     );
+  if (typeof opening === 'object')
+    return (
+      <Result
+        status="warning"
+        title="This design does not open"
+        subTitle={`${failureWords(opening)} It lies on the shelf untouched, and can be exported from there as it is.`}
+        extra={
+          <Button type="primary" onClick={() => router.push('/')}>
+            To the shelf
+          </Button>
+        }
+      />
+    );
   if (opening === 'loading') return <Spin fullscreen description="Opening the design" />;
   return <Desk />;
 }
@@ -89,7 +110,6 @@ function Desk() {
   const [sheet, setSheet] = useState(false);
   const open = documentStore((s) => s.design !== null);
   const heard = documentStore((s) => s.design !== null && currentVariantOf(s.design).join === 'acoustic');
-  const message = saveStore((s) => s.message);
   if (!open) return null;
   return (
     <div className="desk">
@@ -98,26 +118,74 @@ function Desk() {
       </a>
       <Keys onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
       <Header onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
-      {message && (
-        <Alert
-          banner
-          type="warning"
-          title={message}
-          closable={{ onClose: dismissSaveMessage, 'aria-label': 'Close' }}
-        />
-      )}
-      {heard ? <SpeakerPath /> : <Path />}
-      <BankStrip />
-      <ControlLane />
+      <SaveNews />
+      <Refusals />
+      <Guard what="The path">
+        {heard ? <SpeakerPath /> : <Path />}
+        <BankStrip />
+        <ControlLane />
+      </Guard>
       <main className="work">
         <h1 className="only-read-aloud">Desk</h1>
-        <Curves />
+        <Guard what="The curves">
+          <Curves />
+        </Guard>
         <Tasks />
       </main>
       <Palette open={palette} onClose={() => setPalette(false)} />
       <KeySheet open={sheet} onClose={() => setSheet(false)} />
     </div>
   );
+}
+
+/** What there is to know and decide about saving. */
+function SaveNews() {
+  const { state, message } = saveStore();
+  const router = useRouter();
+  if (state === 'removed')
+    return (
+      <Alert
+        banner
+        type="warning"
+        title="This design was removed from the shelf in another tab. It is still open here; nothing of it is written."
+        action={
+          <Space>
+            <Button size="small" onClick={() => void putOpenBack()}>
+              Put it back
+            </Button>
+            <Button size="small" onClick={() => router.push('/')}>
+              Leave it removed
+            </Button>
+          </Space>
+        }
+      />
+    );
+  if (!message) return null;
+  return (
+    <Alert
+      banner
+      type={state === 'failed' ? 'error' : 'warning'}
+      title={message}
+      closable={{ onClose: dismissSaveMessage, 'aria-label': 'Close' }}
+      action={
+        state === 'failed' && (
+          <Button size="small" onClick={exportDesign}>
+            Export the file
+          </Button>
+        )
+      }
+    />
+  );
+}
+
+/** Says why a change was not made. */
+function Refusals() {
+  const refused = refusalStore((s) => s.refused);
+  const { message } = App.useApp();
+  useEffect(() => {
+    if (refused) void message.warning(`That change was not made: ${refused.fault}.`, 6);
+  }, [refused, message]);
+  return null;
 }
 
 const PANES: Record<Task, { name: string; pane: () => React.ReactNode }> = {
@@ -209,7 +277,9 @@ function Tasks() {
         ))}
       </div>
       <div className="task-pane" id="task-pane" role="tabpanel" aria-labelledby={`task-${task}`} tabIndex={0}>
-        {PANES[task].pane()}
+        <Guard key={task} what={`The task ${PANES[task].name}`}>
+          {PANES[task].pane()}
+        </Guard>
       </div>
     </section>
   );

@@ -1,0 +1,34 @@
+'use client';
+
+import { Alert } from 'antd';
+import { useEffect, type ReactNode } from 'react';
+import { keepStorage, openStorage, storageStore } from '@/store/database';
+
+/** Shows a page when the browser's tables can be used, and says where there are none. */
+export function StorageGate({ children }: { children: ReactNode }) {
+  const { kind, reason } = storageStore();
+  useEffect(() => {
+    void openStorage().then(async () => {
+      if (storageStore.getState().kind === 'browser') await keepStorage();
+    });
+  }, []);
+  if (kind === 'opening')
+    return (
+      <p className="shelf-room quiet" role="status">
+        Opening the shelf …
+      </p>
+    );
+  return (
+    <>
+      {kind === 'memory' && (
+        <Alert
+          banner
+          type="error"
+          data-testid="no-storage"
+          title={`This browser gives no place to keep designs (${reason}). Everything works, but what you do is gone with this tab: export each design, or back up the shelf.`}
+        />
+      )}
+      {children}
+    </>
+  );
+}

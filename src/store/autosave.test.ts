@@ -1,0 +1,116 @@
+import 'fake-indexeddb/auto';
+import { demoDesigns } from '@/core/design/demo';
+import type { Design } from '@/core/design/schema';
+import { must } from '@/core/result';
+import { putOpenBack, saveStore, startAutosave } from './autosave';
+import { database } from './database';
+import { documentStore, edit, openDesign, undo } from './document';
+import { restoreHistory } from './history';
+import { changeBrief, setTitle } from './record-edits';
+import { deleteDesign, loadRow, readRow, saveDesign, shelveDesign } from './shelf-rows';
+
+// A page as far as saving knows one: it is hidden, and left.
+const page = Object.assign(new EventTarget(), { visibilityState: 'visible' });
+Object.assign(globalThis, { document: page, window: new EventTarget() });
+
+const [rumble] = demoDesigns();
+const lies = async (): Promise<Design> => must(readRow((await loadRow(rumble.id))!));
+const until = async (holds: () => boolean | Promise<boolean>) => {
+  for (let i = 0; i < 100; i++) {
+    if (await holds()) return;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  throw new Error('it did not come to that');
+};
+let stop: () => Promise<void>;
+
+beforeEach(async () => {
+  await database.designs.clear();
+  await database.histories.clear();
+  await shelveDesign(rumble);
+  openDesign(rumble);
+  stop = startAutosave(rumble, 1);
+});
+afterEach(async () => {
+  jest.restoreAllMocks();
+  await stop();
+});
+
+test('what is changed is on the shelf a moment later, and what is changed while it is saved, after that', async () => {
+  edit(setTitle('one'));
+  expect(saveStore.getState().state).toBe('pending');
+  await until(async () => (await lies()).title === 'one');
+  edit(setTitle('two'));
+  await until(async () => (await lies()).title === 'two');
+  expect(saveStore.getState().state).toBe('saved');
+});
+
+test('a save that fails is tried again by itself, says so meanwhile, and no longer when it has gone well', async () => {
+  const put = jest.spyOn(database.designs, 'put').mockImplementation(() => {
+    throw new Error('the disk is full.');
+  });
+  edit(setTitle('one'));
+  await until(() => saveStore.getState().state === 'failed');
+  expect(saveStore.getState().message).toContain('the disk is full. It is tried again in 1 s');
+  const leaving = new Event('beforeunload', { cancelable: true });
+  window.dispatchEvent(leaving);
+  expect(leaving.defaultPrevented).toBe(true);
+  put.mockRestore();
+  await until(() => saveStore.getState().state === 'saved');
+  expect([saveStore.getState().message, (await lies()).title]).toEqual([null, 'one']);
+  const later = new Event('beforeunload', { cancelable: true });
+  window.dispatchEvent(later);
+  expect(later.defaultPrevented).toBe(false);
+});
+
+test('an edit that is not saved yet is not overwritten by what another tab tells of', async () => {
+  edit(setTitle('ours'));
+  await saveDesign({ ...rumble, brief: { ...rumble.brief, note: 'theirs' } }, rumble, 1);
+  const channel = new BroadcastChannel('jaunty-reed-designs');
+  channel.postMessage({ id: rumble.id, revision: 2 });
+  await until(async () => (await lies()).title === 'ours');
+  channel.close();
+  expect((await lies()).brief.note).toBe('theirs');
+  expect(documentStore.getState().design).toMatchObject({ title: 'ours', brief: { note: 'theirs' } });
+  expect(saveStore.getState().message).toContain('are both here');
+});
+
+test('an idle tab follows what another saved', async () => {
+  await saveDesign({ ...rumble, title: 'theirs' }, rumble, 1);
+  const channel = new BroadcastChannel('jaunty-reed-designs');
+  channel.postMessage({ id: rumble.id, revision: 2 });
+  await until(() => documentStore.getState().design!.title === 'theirs');
+  channel.close();
+});
+
+test('removed in another tab: it is said, nothing is written until it is put back', async () => {
+  await deleteDesign(rumble.id);
+  await until(() => saveStore.getState().state === 'removed');
+  edit(setTitle('after'));
+  await new Promise((resolve) => setTimeout(resolve, 700));
+  expect(await loadRow(rumble.id)).toBeUndefined();
+  await putOpenBack();
+  expect((await lies()).title).toBe('after');
+  edit(setTitle('on'));
+  await until(async () => (await lies()).title === 'on');
+});
+
+test('undo goes on after a reload, step by step, where the design is as it was left', async () => {
+  edit(setTitle('one'));
+  edit(changeBrief({ note: 'two' }));
+  await until(() => saveStore.getState().state === 'saved');
+  await stop();
+  const row = (await loadRow(rumble.id))!;
+  await until(async () => (await database.histories.get(rumble.id))?.revision === row.revision);
+  // As after a reload: opened anew, from the shelf.
+  openDesign(structuredClone(must(readRow(row))));
+  await restoreHistory(row.revision);
+  undo();
+  expect(documentStore.getState().design).toMatchObject({ title: 'one', brief: { note: rumble.brief.note } });
+  undo();
+  expect(documentStore.getState().design).toEqual(rumble);
+  openDesign(structuredClone(must(readRow(row))));
+  await restoreHistory(row.revision + 1);
+  undo();
+  expect(documentStore.getState().design!.title).toBe('one');
+});

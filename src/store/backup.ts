@@ -1,0 +1,199 @@
+import equal from 'fast-deep-equal';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { z } from 'zod';
+import { readDesign, readDesignText, writeDesign } from '@/core/design/migrate';
+import type { Design } from '@/core/design/schema';
+import { opAmpSchema, type OpAmp } from '@/core/device/op-amps';
+import { driverSchema, type Driver } from '@/core/loudspeaker/driver';
+import { stockItemSchema, type StockItem } from '@/core/parts/stock';
+import { failure, success, type Result } from '@/core/result';
+import { database, type SettingRow } from './database';
+import { newId } from './edits';
+import { readRow } from './shelf-rows';
+
+const FORMAT = 'jaunty-reed-shelf';
+const settingSchema = z.object({ key: z.string(), value: z.unknown() });
+const manifestSchema = z.object({
+  format: z.literal(FORMAT),
+  version: z.literal(1),
+  designs: z.array(z.object({ file: z.string(), updatedAt: z.string(), revision: z.number().int().min(1) })),
+});
+
+/** A design with the day and the count of its last change; of a file without a manifest, as it comes in. */
+export interface BackedUp {
+  readonly design: Design;
+  readonly updatedAt: string | null;
+  readonly revision: number;
+}
+export interface Fault {
+  readonly file: string;
+  readonly code: string;
+  readonly data: Readonly<Record<string, string | number | boolean | readonly string[]>>;
+}
+
+/** What a file holds that can be taken, and what of it does not read. */
+export interface Backup {
+  readonly designs: readonly BackedUp[];
+  readonly stock: readonly StockItem[];
+  readonly opAmps: readonly OpAmp[];
+  readonly drivers: readonly Driver[];
+  readonly settings: readonly SettingRow[];
+  readonly faults: readonly Fault[];
+}
+
+/** Everything that lies in the browser as one zip: designs with their dates, stock, op-amps, drivers, settings. */
+export async function backupShelf(): Promise<Uint8Array<ArrayBuffer>> {
+  const [rows, stock, opAmps, drivers, settings] = await Promise.all([
+    database.designs.toArray(),
+    database.stock.toArray(),
+    database.opAmps.toArray(),
+    database.drivers.toArray(),
+    database.settings.toArray(),
+  ]);
+  const files: Record<string, Uint8Array> = {};
+  const json = (name: string, value: unknown) => (files[name] = strToU8(`${JSON.stringify(value, null, 2)}\n`));
+  const designs = rows.map((row, i) => {
+    const read = readRow(row);
+    // What does not read is kept as it lies, under a number: its name may be what is wrong with it.
+    const file = `designs/${read.ok ? row.id : `unread-${i + 1}`}.json`;
+    if (read.ok) files[file] = strToU8(writeDesign(read.value));
+    else json(file, row.design);
+    return { file, updatedAt: row.updatedAt, revision: row.revision };
+  });
+  json('shelf.json', { format: FORMAT, version: 1, designs });
+  json('stock.json', stock);
+  json('op-amps.json', opAmps);
+  json('drivers.json', drivers);
+  json('settings.json', settings);
+  return zipSync(files) as Uint8Array<ArrayBuffer>;
+}
+
+/** Reads one design as JSON, or a whole backup: every good file is taken, the others are named. */
+export function readBackup(bytes: Uint8Array, name: string): Result<Backup> {
+  const none: Backup = { designs: [], stock: [], opAmps: [], drivers: [], settings: [], faults: [] };
+  if (bytes[0] !== 0x50 || bytes[1] !== 0x4b) {
+    const one = readDesignText(new TextDecoder().decode(bytes));
+    return one.ok ? success({ ...none, designs: [{ design: one.value, updatedAt: null, revision: 1 }] }) : one;
+  }
+  let files: Record<string, Uint8Array>;
+  try {
+    files = unzipSync(bytes);
+  } catch (error) {
+    return failure('broken-zip', { file: name, reason: error instanceof Error ? error.message : String(error) });
+  }
+  const faults: Fault[] = [];
+  const parsed = (file: string): unknown => {
+    if (!files[file]) return undefined;
+    try {
+      return JSON.parse(strFromU8(files[file]));
+    } catch (error) {
+      faults.push({
+        file,
+        code: 'not-json',
+        data: { message: error instanceof Error ? error.message : String(error) },
+      });
+      return undefined;
+    }
+  };
+  /** Items of a table that read; each that does not is named by its place. */
+  const table = <T>(file: string, schema: z.ZodType<T>): T[] => {
+    const given = parsed(file);
+    if (given === undefined) return [];
+    if (!Array.isArray(given)) {
+      faults.push({ file, code: 'broken-table', data: { issues: ['it is no list'] } });
+      return [];
+    }
+    return given.flatMap((item, i) => {
+      const read = schema.safeParse(item);
+      if (read.success) return [read.data];
+      const [issue] = read.error.issues;
+      faults.push({
+        file,
+        code: 'broken-table',
+        data: { issues: [`${[i, ...issue.path].join('.')}: ${issue.message}`] },
+      });
+      return [];
+    });
+  };
+  const manifest = manifestSchema.safeParse(parsed('shelf.json'));
+  const listed = new Map(manifest.success ? manifest.data.designs.map((d) => [d.file, d]) : []);
+  const tables = new Set(['shelf.json', 'stock.json', 'op-amps.json', 'drivers.json', 'settings.json']);
+  const designs = Object.keys(files).flatMap((file): BackedUp[] => {
+    if (!file.endsWith('.json') || tables.has(file)) return [];
+    const given = parsed(file);
+    if (given === undefined) return [];
+    const read = readDesign(given);
+    if (!read.ok) {
+      faults.push({ file, code: read.code, data: read.data });
+      return [];
+    }
+    const entry = listed.get(file);
+    return [{ design: read.value, updatedAt: entry?.updatedAt ?? null, revision: entry?.revision ?? 1 }];
+  });
+  const backup: Backup = {
+    designs,
+    stock: table('stock.json', stockItemSchema),
+    opAmps: table('op-amps.json', opAmpSchema),
+    drivers: table('drivers.json', driverSchema),
+    settings: table('settings.json', settingSchema),
+    faults,
+  };
+  if (Object.keys(files).length === 0) return failure('empty-zip', { file: name });
+  const anything = designs.length + backup.stock.length + backup.opAmps.length + backup.drivers.length > 0;
+  return anything || faults.length > 0 ? success(backup) : failure('empty-zip', { file: name });
+}
+
+/** Designs of a backup whose ids lie on the shelf with something else in them. */
+export async function clashes({ designs }: Backup): Promise<BackedUp[]> {
+  const found: BackedUp[] = [];
+  for (const one of designs) {
+    const row = await database.designs.get(one.design.id);
+    const lies = row && readRow(row);
+    if (row && !(lies?.ok && equal(lies.value, one.design))) found.push(one);
+  }
+  return found;
+}
+
+/** What is done with a design whose id lies on the shelf with something else in it. */
+export type OnClash = 'keep-both' | 'replace' | 'skip';
+
+/** Puts a backup onto the shelf; what lies there alike stays as it lies. Gives how many designs came in. */
+export async function restoreBackup(backup: Backup, onClash: OnClash, now = new Date()): Promise<number> {
+  const { designs, stock, opAmps, drivers, settings } = backup;
+  const different = new Set((await clashes(backup)).map((c) => c.design.id));
+  const { designs: table } = database;
+  return database.transaction(
+    'rw',
+    [table, database.stock, database.opAmps, database.drivers, database.settings],
+    async () => {
+      let taken = 0;
+      for (const { design, updatedAt, revision } of designs) {
+        const row = await table.get(design.id);
+        const clashing = row !== undefined && different.has(design.id);
+        if (row && (!clashing || onClash === 'skip')) continue;
+        const beside = clashing && onClash === 'keep-both';
+        const kept = beside ? { ...design, id: newId(), title: `${design.title} (copy)` } : design;
+        await table.put({
+          id: kept.id,
+          title: kept.title,
+          updatedAt: updatedAt ?? now.toISOString(),
+          revision: row && !beside ? Math.max(row.revision + 1, revision) : revision,
+          design: kept,
+        });
+        taken++;
+      }
+      const add = async <T extends { id: string }>(
+        into: { get(id: string): PromiseLike<T | undefined>; put(item: T): PromiseLike<unknown> },
+        items: readonly T[],
+      ) => {
+        for (const item of items) if (onClash === 'replace' || !(await into.get(item.id))) await into.put(item);
+      };
+      await add<StockItem>(database.stock as never, stock);
+      await add<OpAmp>(database.opAmps as never, opAmps);
+      await add<Driver>(database.drivers as never, drivers);
+      for (const setting of settings)
+        if (onClash === 'replace' || !(await database.settings.get(setting.key))) await database.settings.put(setting);
+      return taken;
+    },
+  );
+}

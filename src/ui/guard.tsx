@@ -1,0 +1,27 @@
+'use client';
+
+import { Button } from 'antd';
+import type { ReactNode } from 'react';
+import { ErrorBoundary } from 'react-error-boundary';
+
+const reasonOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+
+/** Keeps what goes wrong in one part of a page from taking the rest with it. @param what begins the sentence. */
+export function Guard({ what, children }: { what: string; children: ReactNode }) {
+  return (
+    <ErrorBoundary
+      fallbackRender={({ error, resetErrorBoundary }) => (
+        <div className="guard" role="alert">
+          <p className="failure">
+            {what} cannot be shown: {reasonOf(error)}. The design is safe; undo the last change, or look again.
+          </p>
+          <Button size="small" onClick={resetErrorBoundary}>
+            Look again
+          </Button>
+        </div>
+      )}
+    >
+      {children}
+    </ErrorBoundary>
+  );
+}
