@@ -31,7 +31,7 @@ export default defineConfig({
     },
   },
   webServer: {
-    command: `node node_modules/next/dist/bin/next start --hostname 127.0.0.1 --port ${PORT}`,
+    command: `node scripts/serve.mjs ${PORT}`,
     url: `http://127.0.0.1:${PORT}/`,
     env: { JAUNTY_REED_DEMO: '', NEXT_TELEMETRY_DISABLED: '1' },
     reuseExistingServer: !process.env.CI,

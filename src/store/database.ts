@@ -1,4 +1,4 @@
-import Dexie, { type DexieOptions, type EntityTable } from 'dexie';
+import Dexie, { type EntityTable } from 'dexie';
 import { create } from 'zustand';
 import type { Driver } from '@/core/loudspeaker/driver';
 import type { OpAmp } from '@/core/device/op-amps';
@@ -37,8 +37,8 @@ type Database = Dexie & {
   histories: EntityTable<HistoryRow, 'id'>;
 };
 
-function made(options?: DexieOptions): Database {
-  const dexie = new Dexie('jaunty-reed', options) as Database;
+function made(): Database {
+  const dexie = new Dexie('jaunty-reed') as Database;
   dexie.version(1).stores({ designs: 'id, updatedAt', settings: 'key' });
   dexie.version(2).stores({ stock: 'id' });
   dexie.version(3).stores({ opAmps: 'id', drivers: 'id' });
@@ -56,6 +56,13 @@ export interface Storage {
 }
 export const storageStore = create<Storage>()(() => ({ kind: 'opening', reason: null }));
 
+const reasonOf = (error: unknown): string =>
+  error instanceof Dexie.MissingAPIError
+    ? 'it has no IndexedDB'
+    : error instanceof Error
+      ? error.message
+      : String(error);
+
 const OPEN_MS = 10_000;
 let opening: Promise<void> | null = null;
 
@@ -70,9 +77,10 @@ export function openStorage(): Promise<void> {
       storageStore.setState({ kind: 'browser' });
     } catch (error) {
       const { IDBFactory, IDBKeyRange } = await import('fake-indexeddb');
-      database = made({ indexedDB: new IDBFactory(), IDBKeyRange });
+      Object.assign(Dexie.dependencies, { indexedDB: new IDBFactory(), IDBKeyRange });
+      database = made();
       await database.open();
-      storageStore.setState({ kind: 'memory', reason: error instanceof Error ? error.message : String(error) });
+      storageStore.setState({ kind: 'memory', reason: reasonOf(error) });
     }
   })());
 }

@@ -44,7 +44,9 @@ function mergedTree(base: Tree, theirs: Tree, ours: Tree): Tree {
   return Object.fromEntries(entries.filter(([, value]) => value !== undefined));
 }
 
-/** What was taken out of one list goes where the other left it alone; what was put in stays behind what it stood behind. */
+/**
+ * What was taken out of one list goes where the other left it alone; what was put in stays behind what it stood behind.
+ */
 function mergedList(base: readonly Named[], theirs: readonly Named[], ours: readonly Named[]): Named[] {
   const [was, theirsById, oursById] = [base, theirs, ours].map((list) => new Map(list.map((item) => [item.id, item])));
   const kept = new Map<string, Named>();

@@ -1,0 +1,130 @@
+import { readFileSync } from 'node:fs';
+import { expect, test, type Page } from '@playwright/test';
+import { giveFile, openWorkshop, saved, type, WORKSHOP } from './bench-hands';
+
+const NOTE = { name: 'in words' };
+const cutoff = (page: Page) => page.getByTestId('cutoff-lowpass');
+
+test('two tabs: a cutoff in one and a note in the other are both kept; the same cutoff in both keeps two designs', async ({
+  page,
+  context,
+}) => {
+  await openWorkshop(page, 'Bellows microphone hiss filter');
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await expect(cutoff(other)).toBeVisible();
+  // Both at once: neither has told the other yet.
+  await Promise.all([type(cutoff(page), '7.7k'), other.getByRole('textbox', NOTE).fill('from the other tab')]);
+  await other.getByRole('textbox', NOTE).blur();
+  await expect(other.getByRole('textbox', NOTE)).toHaveValue('from the other tab');
+  await expect(cutoff(other)).toHaveValue('7.7 kHz');
+  await expect(page.getByRole('textbox', NOTE)).toHaveValue('from the other tab');
+  await expect(cutoff(page)).toHaveValue('7.7 kHz');
+  await other.close();
+});
+
+test('a design removed in another tab is said to be, and is put back or left', async ({ page, context }) => {
+  await openWorkshop(page, 'Bellows microphone hiss filter');
+  const other = await context.newPage();
+  await other.goto('/');
+  await other.getByRole('button', { name: 'Bellows microphone hiss filter: more' }).click();
+  await other.getByRole('menuitem', { name: 'Remove' }).click();
+  await other.getByRole('button', { name: 'Remove' }).click();
+  await expect(page.getByText('was removed from the shelf in another tab')).toBeVisible();
+  await page.getByRole('button', { name: 'Put it back' }).click();
+  await expect(other.getByRole('link', { name: 'Bellows microphone hiss filter' })).toBeVisible();
+  await other.close();
+});
+
+test('what can be undone survives a reload', async ({ page }) => {
+  await openWorkshop(page, 'Bellows microphone hiss filter');
+  const before = await cutoff(page).inputValue();
+  await type(cutoff(page), '5k');
+  await saved(page);
+  await page.reload();
+  await expect(cutoff(page)).toHaveValue('5 kHz');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(cutoff(page)).toHaveValue(before);
+});
+
+test('without a database everything works from memory, and that is said', async ({ page }) => {
+  await page.addInitScript(() => Object.defineProperty(window, 'indexedDB', { value: undefined }));
+  await page.goto('/');
+  await expect(page.getByTestId('no-storage')).toContainText('gone with this tab');
+  await page.getByRole('main').getByRole('button', { name: 'New design' }).first().click();
+  await expect(cutoff(page)).toBeVisible();
+  await type(cutoff(page), '2k');
+  await expect(cutoff(page)).toHaveValue('2 kHz');
+  await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+  await expect(page.getByTestId('shelf-card')).toHaveCount(1);
+});
+
+test('a row that does not read is named on the shelf, exported as it lies, and the others open', async ({ page }) => {
+  await openWorkshop(page, 'Bellows microphone hiss filter');
+  await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+  await expect(page.getByTestId('shelf-card').first()).toBeVisible();
+  await page.evaluate(
+    () =>
+      new Promise<void>((resolve, reject) => {
+        const open = indexedDB.open('jaunty-reed');
+        open.onerror = () => reject(open.error);
+        open.onsuccess = () => {
+          const write = open.result.transaction('designs', 'readwrite');
+          write.objectStore('designs').put({
+            id: '\ud800',
+            title: 'Odd one',
+            updatedAt: '2030-01-01T00:00:00.000Z',
+            revision: 1,
+            design: { format: 'jaunty-reed-design', version: 6, id: '\ud800', title: 'Odd one' },
+          });
+          write.oncomplete = () => {
+            open.result.close();
+            resolve();
+          };
+        };
+      }),
+  );
+  await page.reload();
+  const unread = page.getByTestId('unread-card');
+  await expect(unread).toContainText('Odd one');
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    unread.getByRole('button', { name: 'Export as it is' }).click(),
+  ]);
+  expect(JSON.parse(readFileSync(await file.path(), 'utf8'))).toMatchObject({ title: 'Odd one' });
+  await page.getByRole('link', { name: 'Bellows microphone hiss filter' }).click();
+  await expect(cutoff(page)).toBeVisible();
+});
+
+test('a backup over a shelf that has moved on asks, and names what it cannot take', async ({ page }) => {
+  await openWorkshop(page, 'Bellows microphone hiss filter');
+  await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Back up' }).click(),
+  ]);
+  const bytes = readFileSync(await file.path());
+  await page.getByRole('link', { name: 'Bellows microphone hiss filter' }).click();
+  await type(cutoff(page), '5k');
+  await saved(page);
+  await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+  await giveFile(page, () => page.getByRole('button', { name: 'Import' }).click(), 'shelf.zip', bytes);
+  await expect(page.getByRole('dialog')).toContainText('One lies on the shelf with something else in it');
+  await page.getByRole('button', { name: 'Keep both' }).click();
+  await expect(page.getByTestId('shelf-card')).toHaveCount(WORKSHOP + 1);
+});
+
+test('bad addresses are pages that say so, and other methods are refused, each with its headers', async ({
+  request,
+}) => {
+  for (const path of ['/desk/%E0%A4%A', '/desk/%', '/nothing/here']) {
+    const answer = await request.get(path);
+    expect([path, answer.status()]).toEqual([path, 404]);
+    expect(answer.headers()['content-security-policy']).toContain("default-src 'none'");
+  }
+  for (const method of ['POST', 'PUT', 'DELETE', 'PATCH', 'TRACE']) {
+    const answer = await request.fetch('/', { method });
+    expect([method, answer.status()]).toEqual([method, 405]);
+    expect(answer.headers()['x-content-type-options']).toBe('nosniff');
+  }
+});
