@@ -141,7 +141,7 @@ function readRows(text: string): Result<Rows, ResponseTextFailure> {
   return success({ rows, passedOver, sorted });
 }
 
-const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$/;
+const NUMBER = /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?$/;
 
 /** The numbers of a line, or null when anything in it is not one. */
 function numbersOf(line: string): number[] | null {

@@ -82,6 +82,9 @@ const SCALED: ReadonlySet<QuantityKind> = new Set([
 /** A power of ten times a number, rounded once: 4.7 and 3 give 4700, not 4700.000000000001. */
 const scaled = (digits: string, factor: number): number => Number(`${digits}e${Math.round(Math.log10(factor))}`);
 
+/** No value that anyone types is longer. */
+const MOST_LETTERS = 64;
+
 /**
  * Reads what a maker types: `4k7`, `4.7k`, `4,7 kΩ`, `4700`, `2n2`, `2.2 nF`, `0.0022u`, `1.2 kHz`, `-3 dB`.
  *
@@ -94,6 +97,11 @@ export function parseQuantity(
 ): Result<number, 'quantity-empty' | 'quantity-unreadable'> {
   const typed = text.trim().replace(/−/g, '-');
   if (typed === '') return failure('quantity-empty');
+  if (typed.length > MOST_LETTERS)
+    return failure('quantity-unreadable', {
+      text: `${typed.slice(0, MOST_LETTERS)}…`,
+      rest: `${typed.length} letters`,
+    });
   let body = typed.replace(/\s+/g, '');
   for (const spelling of SPELLINGS[kind]) {
     if (spelling.length === 1 && /[rR]/.test(spelling)) continue;
@@ -157,6 +165,7 @@ export function parsePair(
   text: string,
   kind: QuantityKind,
 ): { readonly kind: 'series' | 'parallel'; readonly values: readonly [number, number] } | null {
+  if (text.length > 2 * MOST_LETTERS) return null;
   const halves = /^(.*[^e+|∥\s])\s*(\+|\|\||∥)\s*([^+|∥\s].*)$/.exec(text.trim());
   if (!halves) return null;
   const [a, b] = [parseQuantity(halves[1], kind), parseQuantity(halves[3], kind)];

@@ -16,6 +16,10 @@ const FUNCTIONS: Record<string, (...x: number[]) => number> = {
   pow: Math.pow,
 };
 
+/** No expression is longer, or nests deeper, parentheses, functions and powers together. */
+export const MOST_LETTERS = 4000;
+export const MOST_DEPTH = 100;
+
 /** What could not be read in an expression. */
 export class ExpressionError extends Error {}
 
@@ -24,8 +28,17 @@ export class ExpressionError extends Error {}
  * Throws ExpressionError naming what it stumbled over.
  */
 export function evaluateExpression(text: string, lookup: (name: string) => number | undefined): number {
-  const tokens = text.match(/(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?[a-zµ]*|[a-z_][\w.]*|\*\*|[-+*/^(),]|\S/gi) ?? [];
+  if (text.length > MOST_LETTERS)
+    throw new ExpressionError(`an expression has ${text.length} letters; the most is ${MOST_LETTERS}`);
+  const tokens = text.match(/(?:\d+(?:\.\d*)?|\.\d+)(?:e[+-]?\d+)?[a-zµ]*|[a-z_][\w.]*|\*\*|[-+*/^(),]|\S/gi) ?? [];
   let at = 0;
+  let depth = 0;
+  const deeper = (read: () => number): number => {
+    if (++depth > MOST_DEPTH) throw new ExpressionError(`it nests more than ${MOST_DEPTH} deep`);
+    const value = read();
+    depth--;
+    return value;
+  };
   const peek = () => tokens[at];
   const expect = (token: string) => {
     if (tokens[at] !== token) throw new ExpressionError(`expected '${token}' but found '${tokens[at] ?? 'the end'}'`);
@@ -42,21 +55,21 @@ export function evaluateExpression(text: string, lookup: (name: string) => numbe
     return value;
   }
   function signed(): number {
-    if (peek() === '-') return (at++, -signed());
-    if (peek() === '+') return (at++, signed());
-    return power();
+    let sign = 1;
+    while (peek() === '-' || peek() === '+') if (tokens[at++] === '-') sign = -sign;
+    return sign * power();
   }
   function power(): number {
     const base = atom();
     if (peek() !== '^' && peek() !== '**') return base;
     at++;
-    return base ** signed();
+    return base ** deeper(signed);
   }
   function atom(): number {
     const token = tokens[at++];
     if (token === undefined) throw new ExpressionError('the expression ends too early');
     if (token === '(') {
-      const value = sum();
+      const value = deeper(sum);
       expect(')');
       return value;
     }
@@ -72,10 +85,10 @@ export function evaluateExpression(text: string, lookup: (name: string) => numbe
     const apply = Object.hasOwn(FUNCTIONS, name) ? FUNCTIONS[name] : undefined;
     if (!apply) throw new ExpressionError(`there is no function '${name}'`);
     expect('(');
-    const values = [sum()];
+    const values = [deeper(sum)];
     while (peek() === ',') {
       at++;
-      values.push(sum());
+      values.push(deeper(sum));
     }
     expect(')');
     return apply(...values);

@@ -24,9 +24,10 @@ export function fieldsOf(text: string): string[] {
   let depth = 0;
   let field = '';
   for (const letter of text
-    .replace(/\s*=\s*/g, '=')
-    .replace(/\s+\(/g, (m, at: number, all: string) =>
-      /\b(?:sin|pulse|pwl|v|i)$/i.test(all.slice(0, at)) ? '(' : m,
+    .replace(/\s+/g, ' ')
+    .replace(/ ?= ?/g, '=')
+    .replace(/ \(/g, (m, at: number, all: string) =>
+      /\b(?:sin|pulse|pwl|v|i)$/i.test(all.slice(Math.max(0, at - 6), at)) ? '(' : m,
     )) {
     if (letter === '{' || letter === '(') depth++;
     if (letter === '}' || letter === ')') depth--;

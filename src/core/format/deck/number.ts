@@ -11,12 +11,16 @@ const SUFFIX: readonly [string, number][] = [
   ['t', 12],
 ];
 
+/** Longer than this nothing is a number. */
+const MOST_LETTERS = 64;
+
 /**
  * A deck's number: `4.7k`, `10kohm`, `2meg`, `1e-9`; letters after the suffix are ignored, M is milli. Null when it is
  * not one.
  */
 export function deckNumber(text: string): number | null {
-  const match = /^([+-]?(?:\d+\.?\d*|\.\d+))(?:e([+-]?\d+))?([a-zµ]*)$/i.exec(text.trim());
+  if (text.length > MOST_LETTERS) return null;
+  const match = /^([+-]?(?:\d+(?:\.\d*)?|\.\d+))(?:e([+-]?\d+))?([a-zµ]*)$/i.exec(text.trim());
   if (!match) return null;
   const letters = match[3].toLowerCase();
   const power = SUFFIX.find(([suffix]) => letters.startsWith(suffix))?.[1] ?? 0;

@@ -18,6 +18,8 @@ import { isWave, readWave } from './waves';
 export const MOST_CARDS = 5000;
 /** Subcircuits inside subcircuits beyond this are taken for a circle. */
 const MOST_NESTING = 20;
+const MOST_CHAINED = 200;
+const MOST_DECK_LETTERS = 2_000_000;
 
 export interface Deck {
   readonly title: string;
@@ -56,6 +58,8 @@ const ANALYSES =
  */
 export function readDeck(text: string): Result<Deck, 'deck'> {
   if (text.includes('\0')) return deckFailure(0, 'this is not a text file');
+  if (text.length > MOST_DECK_LETTERS)
+    return deckFailure(0, `the deck has ${text.length} letters; the most is ${MOST_DECK_LETTERS}`);
   const { title, cards } = cardsOf(text);
   if (cards.length > MOST_CARDS)
     return deckFailure(cards[MOST_CARDS].line, `the deck has more than ${MOST_CARDS} cards`);
@@ -149,6 +153,8 @@ class DeckReader {
       const wanted = pending.get(name);
       if (!wanted) return scope.parameters.get(name);
       if (busy.has(name)) throw new CardError(wanted.line, `parameter '${name}' is defined by itself`);
+      if (busy.size >= MOST_CHAINED)
+        throw new CardError(wanted.line, `parameters refer to one another more than ${MOST_CHAINED} deep`);
       busy.add(name);
       const value = evaluateOnLine(wanted.text, wanted.line, valueOf);
       busy.delete(name);

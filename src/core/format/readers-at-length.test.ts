@@ -1,0 +1,69 @@
+import { must } from '../result';
+import { parsePair, parseQuantity } from '../units/quantity';
+import { readBankCsv } from './bank-csv';
+import { evaluateExpression, MOST_DEPTH } from './deck/expression';
+import { readDeck } from './deck/read-deck';
+import { readResponseText } from './response-text';
+import { readStockCsv } from './stock-csv';
+
+const none = () => undefined;
+
+test.each([
+  ['parentheses', (n: number) => `${'('.repeat(n)}1${')'.repeat(n)}`],
+  ['powers', (n: number) => `1${'^1'.repeat(n)}`],
+  ['functions', (n: number) => `${'abs('.repeat(n)}1${')'.repeat(n)}`],
+])('%s are read to a stated depth, and refused in a sentence beyond it', (_, nested) => {
+  expect(evaluateExpression(nested(MOST_DEPTH), none)).toBe(1);
+  expect(() => evaluateExpression(nested(MOST_DEPTH + 1), none)).toThrow('more than 100 deep');
+  expect(() => evaluateExpression(nested(50_000), none)).toThrow(/deep|letters/);
+});
+
+test('a long row of signs is no nesting', () => {
+  expect(evaluateExpression(`${'-'.repeat(3001)}1`, none)).toBe(-1);
+  expect(evaluateExpression(`${'+-'.repeat(1000)}1`, none)).toBe(1);
+});
+
+test('parameters that refer to one another far down are refused with their line', () => {
+  const chain = (n: number) =>
+    `t\n${Array.from({ length: n }, (_, i) => `.param p${i}={p${i + 1}}`).join('\n')}\n.param p${n}=1k\nV1 a 0 1\nR1 a 0 {p0}\n`;
+  expect(readDeck(chain(150)).ok).toBe(true);
+  expect(readDeck(chain(3000))).toMatchObject({ ok: false, data: { message: expect.stringContaining('200 deep') } });
+});
+
+/** Time for a text of so much and for one four times as long: a reader that is linear takes about four times as long. */
+function growth(read: (text: string) => unknown, of: (n: number) => string, n = 20_000): number {
+  const time = (text: string) => {
+    let best = Infinity;
+    for (let k = 0; k < 3; k++) {
+      const began = performance.now();
+      read(text);
+      best = Math.min(best, performance.now() - began);
+    }
+    return best;
+  };
+  const [short, long] = [of(n), of(4 * n)];
+  return time(long) / Math.max(0.3, time(short));
+}
+
+test.each<[string, (text: string) => unknown, (n: number) => string]>([
+  ['digits and _ as a value', (t) => parseQuantity(t, 'resistance'), (n) => `${'1'.repeat(n)}_`],
+  ['blanks as a value', (t) => parseQuantity(`1${t}1`, 'resistance'), (n) => ' '.repeat(n)],
+  ['pluses as a pair', (t) => parsePair(t, 'resistance'), (n) => '1+'.repeat(n)],
+  ['digits and _ in a deck', readDeck, (n) => `t\nR1 a 0 ${'1'.repeat(n)}_\nV1 a 0 1\n`],
+  ['blanks in a deck', readDeck, (n) => `t\nR1 a 0${' '.repeat(n)}x\nV1 a 0 1\n`],
+  ['parentheses in a deck', readDeck, (n) => `t\nR1 a 0 ${' (1'.repeat(n / 3)}\nV1 a 0 1\n`],
+  ['digits and x in a response', readResponseText, (n) => `1 2\n${'1'.repeat(n)}x 3\n`],
+  ['digits in a stock table', (t) => readStockCsv(t, () => 'id'), (n) => `kind,value,count\nresistor,${'1'.repeat(n)}x,3\n`],
+  ['digits in a bank table', readBankCsv, (n) => `band,R1,R2,C1,C2\na,${'1'.repeat(n)}x,1k,1n,1n\n`],
+])('%s: four times as much takes nowhere near sixteen times as long', (_, read, of) => {
+  expect(growth(read, of)).toBeLessThan(10);
+});
+
+test('what is too long is refused with its length, and what is left is not lost', () => {
+  expect(parseQuantity('1'.repeat(70), 'resistance')).toMatchObject({
+    code: 'quantity-unreadable',
+    data: { rest: '70 letters' },
+  });
+  expect(must(parseQuantity(`1${'0'.repeat(6)}`, 'resistance'))).toBe(1e6);
+  expect(readDeck('x'.repeat(2_000_001))).toMatchObject({ data: { message: expect.stringContaining('2000001') } });
+});
