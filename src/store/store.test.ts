@@ -3,6 +3,7 @@ import { demoDesigns } from '@/core/design/demo';
 import type { Design } from '@/core/design/schema';
 import { wayTargets } from '@/core/design/targets';
 import { compile, AS_BUILT } from '@/core/design/compile';
+import { alignmentById } from '@/core/filter/alignments/index';
 import { must } from '@/core/result';
 import { designSchema } from '@/core/design/schema';
 import { beginGesture, documentStore, edit, endGesture, openDesign, redo, undo } from './document';
@@ -146,4 +147,29 @@ test('the parts list as CSV names every reference once', () => {
   expect(lines[0]).toBe('kind,value_si,name,tolerance_pct,references,per_board,boards,total');
   const references = lines.slice(1).flatMap((l) => l.split(',')[4].split(' '));
   expect(new Set(references).size).toBe(references.length);
+});
+
+test('another alignment brings its own meaning of the cutoff; the same one keeps what was chosen', () => {
+  const plan = () => way().plans[0];
+  edit(edits.changePlan(plan().id, { alignment: 'bessel' }));
+  edit(edits.changePlan(plan().id, { cutoffAt: '-3db' }));
+  edit(edits.changePlan(plan().id, { alignment: 'bessel', cutoffHz: 500 }));
+  expect(plan()).toMatchObject({ cutoffAt: '-3db', cutoffHz: 500 });
+  for (const id of ['butterworth', 'linkwitz-riley', 'chebyshev', 'bessel'] as const) {
+    edit(edits.changePlan(plan().id, { cutoffAt: '-3db' }));
+    edit(edits.changePlan(plan().id, { alignment: id }));
+    expect([id, plan().cutoffAt]).toEqual([id, alignmentById(id).defaultCutoffAt]);
+  }
+});
+
+test('a ladder of another order has none of its old parts; of another cutoff it keeps them', () => {
+  const crossover = demoDesigns().find((d) => d.title === 'Tone cabinet, two-way')!;
+  openDesign(structuredClone(crossover));
+  const ladder = () => edits.currentWayOf(now()).stages.find((s) => s.target.kind === 'plan')!;
+  const plan = () => edits.currentWayOf(now()).plans[0];
+  edit(edits.choosePart(ladder().id, 'L1', { use: { kind: 'single', values: [2e-3] } }));
+  edit(edits.changePlan(plan().id, { cutoffHz: plan().cutoffHz * 1.1 }));
+  expect(ladder().parts.L1.use?.values).toEqual([2e-3]);
+  edit(edits.changePlan(plan().id, { order: plan().order + 1 }));
+  expect(ladder().parts).toEqual({});
 });

@@ -53,7 +53,11 @@ test.each<[string, (text: string) => unknown, (n: number) => string]>([
   ['blanks in a deck', readDeck, (n) => `t\nR1 a 0${' '.repeat(n)}x\nV1 a 0 1\n`],
   ['parentheses in a deck', readDeck, (n) => `t\nR1 a 0 ${' (1'.repeat(n / 3)}\nV1 a 0 1\n`],
   ['digits and x in a response', readResponseText, (n) => `1 2\n${'1'.repeat(n)}x 3\n`],
-  ['digits in a stock table', (t) => readStockCsv(t, () => 'id'), (n) => `kind,value,count\nresistor,${'1'.repeat(n)}x,3\n`],
+  [
+    'digits in a stock table',
+    (t) => readStockCsv(t, () => 'id'),
+    (n) => `kind,value,count\nresistor,${'1'.repeat(n)}x,3\n`,
+  ],
   ['digits in a bank table', readBankCsv, (n) => `band,R1,R2,C1,C2\na,${'1'.repeat(n)}x,1k,1n,1n\n`],
 ])('%s: four times as much takes nowhere near sixteen times as long', (_, read, of) => {
   expect(growth(read, of)).toBeLessThan(10);

@@ -89,8 +89,8 @@ export function equivalentDissipationOhm(ohm: number, phaseDeg: number): number 
 
 export const PROGRAMMES = ['programme', 'pink noise'] as const;
 export type Programme = (typeof PROGRAMMES)[number];
-const PROGRAMME_LOW_HZ = 40;
-const PROGRAMME_HIGH_HZ = 4000;
+export const PROGRAMME_LOW_HZ = 40;
+export const PROGRAMME_HIGH_HZ = 4000;
 
 /**
  * Share of a signal's power that each point of a grid stands for, adding to 1 over the whole grid: as much in every

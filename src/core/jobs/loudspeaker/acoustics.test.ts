@@ -10,6 +10,7 @@ import type { Driver } from '../../loudspeaker/driver';
 import { equivalentDissipationOhm, pathTo, programmeShares } from '../../loudspeaker/listening';
 import { rationalAt } from '../../filter/rational';
 import { logGrid } from '../../math/grid';
+import { PROGRAMME_HIGH_HZ, PROGRAMME_LOW_HZ } from '../../loudspeaker/listening';
 import { couplingOf } from '../../parts/coil-coupling';
 import { gradeById, windingOf } from '../../parts/grades';
 import { must } from '../../result';
@@ -502,3 +503,35 @@ test.each(['lowpass', 'highpass', 'bandpass'] as const)(
     });
   },
 );
+
+test('what a tweeter gets below its safe band is a share of its power, by the integral over the programme', () => {
+  const design = twoWays('butterworth', 1, false);
+  const safeFromHz = 600;
+  const drivers = design.drivers!.map((d) => ({ ...d, safeFromHz }));
+  const acoustics = must(
+    runAcoustics(
+      {
+        kind: 'acoustics',
+        design: { ...design, drivers },
+        variantId: design.currentVariant,
+        ghostVariantId: null,
+        grid: { fromHz: 20, toHz: 20e3, points: 201 },
+      },
+      solver,
+    ),
+  );
+  // A first-order high-pass at 1 kHz into its 8 Ω, f²/(f² + 1000²), under the programme's density an octave.
+  const density = (f: number) =>
+    f ** 2 / (f ** 2 + 1e6) / ((1 + (PROGRAMME_LOW_HZ / f) ** 2) * (1 + (f / PROGRAMME_HIGH_HZ) ** 2));
+  const integral = (from: number, to: number) => {
+    let sum = 0;
+    const step = Math.log(to / from) / 20_000;
+    for (let i = 0; i < 20_000; i++) sum += density(from * Math.exp((i + 0.5) * step)) * step;
+    return sum;
+  };
+  const share = integral(20, safeFromHz) / integral(20, 20e3);
+  const found = acoustics.checks.find((c) => c.code === 'safe-band')!;
+  expect(Number(found.data.sharePct) / (100 * share)).toBeCloseTo(1, 1);
+  // The share of its voltage would be another by far.
+  expect(share).toBeLessThan(0.35);
+});

@@ -1,6 +1,7 @@
 import { demoDesigns } from '../../design/demo';
 import type { Design } from '../../design/schema';
 import { must } from '../../result';
+import { lonePath } from '../../testing/lone-path';
 import { LIVE_BLOCK, LiveSound, type LiveRequest } from './live-sound';
 import { RATE_HZ } from './sound-source';
 
@@ -89,4 +90,34 @@ test('noise and a cluster of drones sound too, and a linear filter', () => {
   expect(
     rms(take(must(LiveSound.start({ ...request, design: filter, variantId: filter.variants[0].id }, clockOf(10))), 50)),
   ).toBeGreaterThan(0.02);
+});
+
+test('what rests is kept from the ears, and the lowest notes are not: a saw at 47 Hz has its fundamental whole', () => {
+  // On one supply the output rests at half of it.
+  const flute = demoDesigns().find((d) => d.title.startsWith('Stopped flute'))!;
+  const resting = must(
+    LiveSound.start({ ...request, design: flute, variantId: flute.variants[0].id, source: 'saw' }, clockOf(10)),
+  );
+  take(resting, 400);
+  const heard = take(resting, 128);
+  expect(Math.abs(heard.reduce((sum, v) => sum + v, 0) / heard.length)).toBeLessThan(0.01 * rms(heard) + 1e-4);
+  // A wide path: harmonics of a saw fall as 1/h (J. Fourier), but for a corner of a few hertz.
+  const low = RATE_HZ / 1024;
+  const wide = lonePath({ topology: 'buffer', form: 'lowpass', wanted: { gainDb: 0 } }, { device: 'ideal' });
+  const sound = must(
+    LiveSound.start({ ...request, design: wide, variantId: wide.currentVariant, hz: low, volts: 0.2 }, clockOf(10)),
+  );
+  take(sound, 400);
+  const x = take(sound, 64);
+  const size = (h: number) => {
+    let [re, im] = [0, 0];
+    x.forEach((v, i) => {
+      re += v * Math.cos((2 * Math.PI * h * i) / 1024);
+      im += v * Math.sin((2 * Math.PI * h * i) / 1024);
+    });
+    return Math.hypot(re, im);
+  };
+  const lost = 20 * Math.log10((4 * size(4)) / size(1));
+  expect(lost).toBeLessThan(0.3);
+  expect(lost).toBeGreaterThan(0.02);
 });
