@@ -1,8 +1,14 @@
 import Papa from 'papaparse';
 
-/** Rows of a table as CSV text with a header line; numbers in plain decimal or exponent form, never localised. */
+/** What a spreadsheet would run as a formula: a cell that begins so, and is no number with a sign. */
+const FORMULA = /^[=@\t\r]|^[+-](?![\d.])/;
+
+/**
+ * Rows of a table as CSV text with a header line; numbers in plain decimal or exponent form, never localised. What a
+ * spreadsheet would run is written behind an apostrophe, as spreadsheets themselves write text.
+ */
 export function writeCsv(header: readonly string[], rows: readonly (readonly (string | number)[])[]): string {
-  return `${Papa.unparse({ fields: [...header], data: rows.map((row) => row.map(String)) }, { newline: '\n' })}\n`;
+  return `${Papa.unparse({ fields: [...header], data: rows.map((row) => row.map(String)) }, { newline: '\n', escapeFormulae: FORMULA })}\n`;
 }
 
 /** A number with as many digits as carry information, for files. */

@@ -127,3 +127,16 @@ test('thousands set apart by points and decimals by a comma are read as such, an
   expect(read.freqHz).toEqual([999.5, 1000.5, 12500]);
   expect(read.levelDb).toEqual([-3, -3.25, -40.5]);
 });
+
+test('no cell of a table is a formula to a spreadsheet; numbers with a sign stay numbers', () => {
+  const text = writeCsv(
+    ['name', 'v'],
+    [
+      ['=1+1', -3.5],
+      ['@SUM(A1)', '+2e-3'],
+      ['-cmd', '-'],
+      ['plain', '=x'],
+    ],
+  );
+  expect(text).toBe(`name,v\n"'=1+1",-3.5\n"'@SUM(A1)",+2e-3\n"'-cmd","'-"\nplain,"'=x"\n`);
+});
