@@ -290,7 +290,8 @@ export function startLiveResults(): () => void {
     clearTimeout(rest);
     rest = setTimeout(() => {
       if (stage) detail.ask({ kind: 'detail', ...common, stageId: stage.id });
-      if (stage?.topology.startsWith('shaped-amplifier'))
+      const topology = stage && stageTopology(stage, currentWayOf(design));
+      if (stage && topology?.role === 'network' && topology.shelved)
         shaping.ask({ kind: 'shaping', ...common, stageId: stage.id, goal: view.shapingGoal });
       const control = turnedControlOf(design, view.turnedControl);
       if (control)

@@ -14,7 +14,9 @@ function codesOfCore(): string[] {
   );
   return [
     ...new Set(
-      files.flatMap((f) => [...readFileSync(join(ROOT, f), 'utf8').matchAll(/failure\('([a-z-]+)'/g)].map((m) => m[1])),
+      files.flatMap((f) =>
+        [...readFileSync(join(ROOT, f), 'utf8').matchAll(/failure\(\s*'([a-z-]+)'/g)].map((m) => m[1]),
+      ),
     ),
   ];
 }

@@ -338,6 +338,8 @@ export function failureWords({ code, data }: Failure): string {
       return 'This is no WAV file. Export the recording as WAV and give that.';
     case 'wav-format':
       return `A WAV of format ${data.format} with ${data.bits} bits is not read; 16, 24 or 32 bits, or floats, are.`;
+    case 'quantity-unreadable':
+      return `“${data.text}” does not read as a value: “${data.rest}” is left over. The old one stays.`;
     case 'quantity-empty':
       return 'A value is wanted here; the old one stays.';
     case 'no-such-variant':

@@ -121,30 +121,34 @@ export function bankTable(variant: Variant, bench: Bench): Result<BankRow[]> {
   return success(rows);
 }
 
-/** R1b tunes a multiple-feedback band-pass and leaves its bandwidth and gain alone: 1/R1b = ω0² R2 C1 C2 − 1/R1. */
+/** What tunes a stage alone, and the trimmer that reaches it. */
 function trimOf(stage: DesignedSection, v: PartValues): BankRow['trim'] {
-  if (stage.topology.id !== 'multiple-feedback-band-pass' || v.R1b === undefined) return null;
-  const omega = 2 * Math.PI * stage.target.freqHz;
-  const needs = ({ R1, R2, C1, C2 }: PartValues) => 1 / (omega * omega * R2 * C1 * C2 - 1 / R1);
+  const { tuning } = stage.topology;
+  if (!tuning || v[tuning.part] === undefined) return null;
+  const { part } = tuning;
+  const needs = (parts: PartValues) => tuning.ohmFor(parts, stage.target.freqHz);
   const needed = needs(v);
-  const held = stage.parts.find((p) => p.spec.name === 'R1b')?.choice;
+  const held = stage.parts.find((p) => p.spec.name === part)?.choice;
   if (held?.trimmerOhm !== undefined && held.use?.values.length === 2) {
     const [fixedOhm] = held.use.values;
     const { trimmerOhm } = held;
-    return { part: 'R1b', ohm: needed, fixedOhm, trimmerOhm, listed: true, settingOhm: needed - fixedOhm };
+    return { part, ohm: needed, fixedOhm, trimmerOhm, listed: true, settingOhm: needed - fixedOhm };
   }
   const proposed = (fixedOhm: number, trimmerOhm: number): BankRow['trim'] => ({
-    part: 'R1b',
+    part,
     ohm: needed,
     fixedOhm,
     trimmerOhm,
     listed: false,
     settingOhm: needed - fixedOhm,
   });
+  // Each part at the end of its tolerance that takes the resistor further the same way.
   const off = (name: string, sign: number) =>
     v[name] * (1 + (sign * (stage.parts.find((p) => p.spec.name === name)?.tolerancePct ?? 0)) / 100);
+  const others = Object.keys(v).filter((name) => name !== part);
+  const raises = new Map(others.map((name) => [name, needs({ ...v, [name]: 1.001 * v[name] }) > needed ? 1 : -1]));
   const ends = [1, -1].map((sign) =>
-    needs({ R1: off('R1', -sign), R2: off('R2', sign), C1: off('C1', sign), C2: off('C2', sign) }),
+    needs({ ...v, ...Object.fromEntries(others.map((name) => [name, off(name, sign * raises.get(name)!)])) }),
   );
   const [least, most] = [Math.min(...ends), Math.max(...ends)];
   if (!(least > 0) || !Number.isFinite(most)) return proposed(0, NaN);

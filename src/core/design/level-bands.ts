@@ -85,17 +85,18 @@ function detuned(stage: DesignedStage, v: PartValues): number {
 }
 
 function retuned(stage: DesignedStage, v: PartValues, { resistorSeries }: Preferences): PartValues[] {
-  if (stage.role !== 'section' || stage.topology.id !== 'multiple-feedback-band-pass' || v.R1b === undefined) return [];
-  const conductance = (2 * Math.PI * stage.target.freqHz) ** 2 * v.R2 * v.C1 * v.C2;
+  const tuning = stage.role === 'section' ? stage.topology.tuning : undefined;
+  if (stage.role !== 'section' || !tuning || v[tuning.part] === undefined) return [];
   const list: PartValues[] = [];
   for (const way of ['below', 'above'] as const) {
-    let R1 = v.R1;
+    let level = v[tuning.levelsWith];
     for (let i = 0; i < STEPS; i++) {
-      R1 = neighbours(R1 * (way === 'below' ? 0.999 : 1.001), resistorSeries)[way];
-      const leg = 1 / (conductance - 1 / R1);
-      if (!(leg > 0) || !Number.isFinite(leg)) continue;
-      const sides = neighbours(leg, resistorSeries);
-      for (const R1b of new Set([sides.below, sides.above])) list.push({ ...v, R1, R1b });
+      level = neighbours(level * (way === 'below' ? 0.999 : 1.001), resistorSeries)[way];
+      const moved = { ...v, [tuning.levelsWith]: level };
+      const tuned = tuning.ohmFor(moved, stage.target.freqHz);
+      if (!(tuned > 0) || !Number.isFinite(tuned)) continue;
+      const sides = neighbours(tuned, resistorSeries);
+      for (const ohm of new Set([sides.below, sides.above])) list.push({ ...moved, [tuning.part]: ohm });
     }
   }
   return list;

@@ -30,7 +30,9 @@ test('parameters that refer to one another far down are refused with their line'
   expect(readDeck(chain(3000))).toMatchObject({ ok: false, data: { message: expect.stringContaining('200 deep') } });
 });
 
-/** Time for a text of so much and for one four times as long: a reader that is linear takes about four times as long. */
+/**
+ * Time for a text of so much and for one four times as long: a reader that is linear takes about four times as long.
+ */
 function growth(read: (text: string) => unknown, of: (n: number) => string, n = 20_000): number {
   const time = (text: string) => {
     let best = Infinity;

@@ -21,6 +21,7 @@ import { useSelectedStage } from '@/store/use-selected-stage';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentWayOf, followPlan, predistort, retune, setDevice, setTopology } from '@/store/edits';
 import { setForm, setParameter } from '@/store/network-edits';
+import { findTopology } from '@/core/topology/index';
 import { setView, useView } from '@/store/view';
 import { Blocks } from './blocks';
 import { Candidates } from './candidates';
@@ -35,7 +36,8 @@ import { Working } from './working';
  */
 export function Circuit({ children }: { children?: ReactNode }) {
   const { stage, facts } = useSelectedStage();
-  const shaped = stage?.topology.startsWith('shaped-amplifier') ?? false;
+  const topology = stage && findTopology(stage.topology);
+  const shaped = topology?.role === 'network' && topology.shelved === true;
   return (
     <>
       {stage && facts && facts.topology === stage.topology ? (

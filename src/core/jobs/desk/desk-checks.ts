@@ -100,8 +100,7 @@ export function checkDesk(
  */
 const OWN_RANGES: ReadonlySet<string> = new Set(['loudspeaker', 'voltage-controlled']);
 
-/** Stages of one transistor, and what its base stands over its emitter, V. */
-const TRANSISTOR_STAGES: ReadonlySet<string> = new Set(['common-emitter', 'emitter-follower']);
+/** What a transistor's base stands over its emitter, V. */
 const JUNCTION_VOLTS = 0.65;
 
 function checkJoint(design: Design, way: Way, stages: readonly DesignedStage[], joint: DeskJoint): Check {
@@ -110,7 +109,7 @@ function checkJoint(design: Design, way: Way, stages: readonly DesignedStage[], 
   const after = stages[joint.index];
   let cure: Check['cure'] = null;
   let others: Cure[] = [];
-  if (joint.verdict !== 'ok' && after && TRANSISTOR_STAGES.has(after.topology.id)) {
+  if (joint.verdict !== 'ok' && after?.role === 'network' && after.topology.oneTransistor) {
     // What a transistor takes is mended with one, on the same supply.
     const follower: Cure = {
       kind: 'insert-follower',

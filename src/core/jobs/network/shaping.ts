@@ -75,8 +75,7 @@ export function runShaping({ design, variantId, stageId, goal }: ShapingRequest)
   if (!built.ok) return built;
   const stage = built.value.ways[0].stages.find((s) => s.stage.id === stageId);
   if (!stage) return failure('no-such-stage', { stage: stageId });
-  if (stage.role !== 'network' || !stage.topology.id.startsWith('shaped-amplifier'))
-    return failure('not-shaped', { stage: stageId });
+  if (stage.role !== 'network' || !stage.topology.shelved) return failure('not-shaped', { stage: stageId });
   const { Rf, Ri } = valuesOf(stage, 'chosen');
   const inverting = polarityOf(stage.topology, stage.form) < 0;
   const noiseGain = 1 + Rf / Ri;

@@ -119,8 +119,19 @@ export interface SectionTopology extends Circuit<FilterResponse> {
   working(target: SectionTarget, parts: PartValues): readonly WorkingLine[];
   /** Outputs it has besides, by what they give: nodes of the stage's own; null where it is the stage's output. */
   taps?(form: FilterResponse): readonly { readonly name: string; readonly node: string | null }[];
+  /** What tunes it alone, its Q and its gain left as they are, where there is such a part. */
+  readonly tuning?: Tuning;
   /** What it is as a block diagram, in the order of the signal: each block and the parts that make it. */
   blocks?(form: FilterResponse): readonly TopologyBlock[];
+}
+
+/** A resistor that moves a section's frequency and nothing else. */
+export interface Tuning {
+  readonly part: string;
+  /** Its value (ohm) for a frequency (Hz), the others as they are; not a resistance where there is none. */
+  ohmFor(parts: PartValues, freqHz: number): number;
+  /** Parts that may be changed with it to find the level, the frequency staying. */
+  readonly levelsWith: string;
 }
 
 /** A block of a block diagram, and the parts it is made of. */
@@ -172,6 +183,10 @@ export interface NetworkTopology extends Circuit<string> {
   ) => { readonly part: string; readonly drivenBy: string; readonly path: readonly string[] } | null;
   /** A form that does at once what two others do. */
   readonly combines?: { readonly whole: string; readonly of: readonly [string, string] };
+  /** An amplifier of Rf and Ri whose gain capacitors shape into shelves: its corners are worked out and asked for. */
+  readonly shelved?: boolean;
+  /** A stage of one transistor, whose input is mended by a bootstrap or by a follower before it. */
+  readonly oneTransistor?: boolean;
   /** The rungs it is built of, where it is a ladder: for laying it out on a board. */
   readonly arms?: (form: string) => readonly Arm[];
   /**

@@ -120,6 +120,12 @@ export function bandPassDrawing(parts: PartValues): Drawing {
 
 export const multipleFeedbackBandPass = defineSection({
   id: 'multiple-feedback-band-pass',
+  // 1/R1b = ω0² R2 C1 C2 − 1/R1: bandwidth and gain do not know it.
+  tuning: {
+    part: 'R1b',
+    ohmFor: ({ R1, R2, C1, C2 }, freqHz) => 1 / ((2 * Math.PI * freqHz) ** 2 * R2 * C1 * C2 - 1 / R1),
+    levelsWith: 'R1',
+  },
   name: 'Multiple feedback band-pass',
   shortName: 'Multi-feedback',
   family: 'op-amp',

@@ -25,6 +25,7 @@ const measures = (form: string, parts: PartValues) => ({
 export const shapedAmplifierInverting = defineNetwork({
   id: 'shaped-amplifier-inverting',
   readAtPeak: (form) => form === 'both',
+  shelved: true,
   name: 'Shaped amplifier, inverting',
   shortName: 'Inverting amp',
   family: 'op-amp',

@@ -31,6 +31,7 @@ const measures = (form: string, parts: PartValues) => ({
 export const shapedAmplifierNonInverting = defineNetwork({
   id: 'shaped-amplifier-non-inverting',
   readAtPeak: (form) => form === 'both',
+  shelved: true,
   name: 'Shaped amplifier, non-inverting',
   shortName: 'Shaped amp',
   family: 'op-amp',

@@ -242,6 +242,7 @@ function drawing(form: string, parts: PartValues): Drawing {
 
 export const commonEmitter = defineNetwork({
   id: 'common-emitter',
+  oneTransistor: true,
   name: 'Common emitter, one transistor',
   shortName: 'Common emitter',
   family: 'voltage-controlled',

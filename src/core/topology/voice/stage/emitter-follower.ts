@@ -125,6 +125,7 @@ function drawing(form: string): Drawing {
 
 export const emitterFollower = defineNetwork({
   id: 'emitter-follower',
+  oneTransistor: true,
   name: 'Emitter follower, one transistor',
   shortName: 'Follower',
   family: 'voltage-controlled',
