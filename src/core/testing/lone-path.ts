@@ -20,3 +20,20 @@ export function lonePath(given: SinglePath, stage: Partial<Stage> = {}, brief: P
     })),
   };
 }
+
+/** A design whose stages have these values typed in for their parts, ohm and farad. */
+export const typedInto = (design: Design, values: Readonly<Record<string, number>>): Design => ({
+  ...design,
+  variants: design.variants.map((v) => ({
+    ...v,
+    ways: v.ways.map((w) => ({
+      ...w,
+      stages: w.stages.map((s) => ({
+        ...s,
+        parts: Object.fromEntries(
+          Object.entries(values).map(([part, value]) => [part, { use: { kind: 'single' as const, values: [value] } }]),
+        ),
+      })),
+    })),
+  })),
+});

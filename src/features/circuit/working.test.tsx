@@ -3,7 +3,7 @@ import { AcSolver } from '@/core/analysis/solver';
 import type { Design } from '@/core/design/schema';
 import { runDesk } from '@/core/jobs/desk/desk';
 import { must } from '@/core/result';
-import { lonePath } from '@/core/testing/lone-path';
+import { lonePath, typedInto } from '@/core/testing/lone-path';
 import { topologyById } from '@/core/topology/index';
 import { Working } from './working';
 
@@ -29,20 +29,9 @@ const sallenKey = lonePath(
   { topology: 'sallen-key-unity-gain', form: 'lowpass', wanted: { freqHz: 1200, q: 0.7 } },
   { device: 'ideal' },
 );
-const typed = (design: Design, part: string, value: number): Design => ({
-  ...design,
-  variants: design.variants.map((v) => ({
-    ...v,
-    ways: v.ways.map((w) => ({
-      ...w,
-      stages: w.stages.map((s) => ({ ...s, parts: { [part]: { use: { kind: 'single', values: [value] } } } })),
-    })),
-  })),
-});
-
 test('the working puts in the parts as they are chosen, and what they come to, not what was asked', () => {
   const c1 = facts(sallenKey).parts.find((p) => p.name === 'C1')!.chosen;
-  const got = facts(typed(sallenKey, 'C1', 4 * c1));
+  const got = facts(typedInto(sallenKey, { C1: 4 * c1 }));
   render(<Working topology={topologyById('sallen-key-unity-gain')} facts={got} lit={[]} onPoint={() => {}} />);
   const [R1, R2, C1, C2] = ['R1', 'R2', 'C1', 'C2'].map((n) => got.parts.find((p) => p.name === n)!.chosen);
   const hz = 1 / (2 * Math.PI * Math.sqrt(R1 * R2 * C1 * C2));

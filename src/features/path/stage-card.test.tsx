@@ -3,7 +3,7 @@ import { AcSolver } from '@/core/analysis/solver';
 import type { Design } from '@/core/design/schema';
 import { runDesk } from '@/core/jobs/desk/desk';
 import { must } from '@/core/result';
-import { lonePath } from '@/core/testing/lone-path';
+import { lonePath, typedInto } from '@/core/testing/lone-path';
 import { currentVariantOf } from '@/store/edits';
 import { openDesign } from '@/store/document';
 import { resultsStore } from '@/store/results';
@@ -36,17 +36,6 @@ const sallenKey = lonePath(
   { topology: 'sallen-key-unity-gain', form: 'lowpass', wanted: { freqHz: 1200, q: 0.7 } },
   { device: 'ideal' },
 );
-const typed = (design: Design, part: string, value: number): Design => ({
-  ...design,
-  variants: design.variants.map((v) => ({
-    ...v,
-    ways: v.ways.map((w) => ({
-      ...w,
-      stages: w.stages.map((s) => ({ ...s, parts: { [part]: { use: { kind: 'single', values: [value] } } } })),
-    })),
-  })),
-});
-
 test('a card says where its stage stands when typed parts have taken it far from what it is asked for', () => {
   const before = show(sallenKey);
   const { unmount } = render(<StageCard stage={before.stage} />);
@@ -54,7 +43,7 @@ test('a card says where its stage stands when typed parts have taken it far from
   expect(screen.getByTestId('stage-card')).not.toHaveTextContent('now');
   unmount();
   const c1 = before.facts.parts.find((p) => p.name === 'C1')!.chosen;
-  const { stage, facts } = show(typed(sallenKey, 'C1', 4 * c1));
+  const { stage, facts } = show(typedInto(sallenKey, { C1: 4 * c1 }));
   render(<StageCard stage={stage} />);
   // f0 = 1/(2π √(R1 R2 C1 C2)): half of it.
   const [R1, R2, C1, C2] = ['R1', 'R2', 'C1', 'C2'].map((n) => facts.parts.find((p) => p.name === n)!.chosen);

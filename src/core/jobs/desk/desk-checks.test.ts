@@ -4,7 +4,7 @@ import { AS_BUILT, compile } from '../../design/compile';
 import type { Design } from '../../design/schema';
 import type { SinglePath } from '../../design/single-path';
 import { OP_AMPS, swingRoom } from '../../device/op-amps';
-import { lonePath } from '../../testing/lone-path';
+import { lonePath, typedInto } from '../../testing/lone-path';
 import { must } from '../../result';
 import { runDesk } from './desk';
 import { strains } from './op-amp-strain';
@@ -182,22 +182,7 @@ describe('stability', () => {
       {},
       'ideal',
     );
-    const typed = (value: number) => ({ use: { kind: 'single' as const, values: [value] } });
-    const parts = {
-      R1: typed(10e3),
-      R2: typed(10e3),
-      C1: typed(10e-9),
-      C2: typed(10e-9),
-      Ra: typed(1e3),
-      Rb: typed(1e3 * (gain - 1)),
-    };
-    return {
-      ...design,
-      variants: design.variants.map((v) => ({
-        ...v,
-        ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, parts })) })),
-      })),
-    };
+    return typedInto(design, { R1: 10e3, R2: 10e3, C1: 10e-9, C2: 10e-9, Ra: 1e3, Rb: 1e3 * (gain - 1) });
   };
   const f0 = 1 / (2 * Math.PI * 10e3 * 10e-9);
 
