@@ -85,6 +85,7 @@ test('a row that does not read is named on the shelf, exported as it lies, and t
       }),
   );
   await page.reload();
+  await expect(page.getByTestId('storage')).toContainText('lies in this browser');
   const unread = page.getByTestId('unread-card');
   await expect(unread).toContainText('Odd one');
   const [file] = await Promise.all([

@@ -53,8 +53,12 @@ export interface Storage {
   readonly kind: 'opening' | 'browser' | 'memory';
   /** Why there is none. */
   readonly reason: string | null;
+  /** Whether the browser has promised not to throw it away; null until it was asked. */
+  readonly kept: boolean | null;
+  /** How full it is, as a share of what the browser gives; null where it does not say. */
+  readonly share: number | null;
 }
-export const storageStore = create<Storage>()(() => ({ kind: 'opening', reason: null }));
+export const storageStore = create<Storage>()(() => ({ kind: 'opening', reason: null, kept: null, share: null }));
 
 const reasonOf = (error: unknown): string =>
   error instanceof Dexie.MissingAPIError
@@ -85,11 +89,12 @@ export function openStorage(): Promise<void> {
   })());
 }
 
-/** Asks the browser not to throw the shelf away when it wants room; and how full it is, as a share of what it gives. */
-export async function keepStorage(): Promise<{ readonly kept: boolean; readonly share: number | null }> {
+/** Asks the browser not to throw the shelf away when it wants room, and how full it is. */
+export async function keepStorage(): Promise<void> {
+  if (storageStore.getState().kind !== 'browser') return;
   const kept = (await navigator.storage?.persist?.()) ?? false;
   const { usage, quota } = (await navigator.storage?.estimate?.()) ?? {};
-  return { kept, share: usage !== undefined && quota ? usage / quota : null };
+  storageStore.setState({ kept, share: usage !== undefined && quota ? usage / quota : null });
 }
 
 export const getSetting = async (key: string): Promise<unknown> => (await database.settings.get(key))?.value;

@@ -22,7 +22,7 @@ import { Guard } from '@/ui/guard';
 import { ThemeButton } from '@/ui/room-top';
 import { failureWords, PLAN_WORDS } from '@/ui/words';
 import { startJob } from '@/workers/job-client';
-import { database, getSetting, putSetting, type ShelfRow } from '@/store/database';
+import { database, getSetting, putSetting, storageStore, type ShelfRow } from '@/store/database';
 import { currentVariantOf, newId } from '@/store/edits';
 import { backupShelf, clashes, readBackup, restoreBackup, type Backup, type OnClash } from '@/store/backup';
 import { deleteDesign, readRow, shelveDesign } from '@/store/shelf-rows';
@@ -180,6 +180,7 @@ export function Shelf({ demo }: { demo: boolean }) {
             <ShelfItem key={row.id} row={row} />
           ))}
         </ul>
+        <StorageWords />
         {restoring && (
           <RestoreQuestion
             {...restoring}
@@ -189,6 +190,21 @@ export function Shelf({ demo }: { demo: boolean }) {
         )}
       </main>
     </div>
+  );
+}
+
+/** Where the shelf lies, how full that is, and whether it stays. */
+function StorageWords() {
+  const { kind, kept, share } = storageStore();
+  if (kind !== 'browser' || kept === null) return null;
+  const full = share === null ? '' : `, ${(100 * share).toFixed(share < 0.1 ? 1 : 0)} % of the room it has there`;
+  return (
+    <p className="quiet shelf-storage" data-testid="storage">
+      The shelf lies in this browser{full}.{' '}
+      {kept
+        ? 'The browser has promised to keep it.'
+        : 'The browser may clear it when it wants room: back up now and then.'}
+    </p>
   );
 }
 

@@ -8,9 +8,7 @@ import { keepStorage, openStorage, storageStore } from '@/store/database';
 export function StorageGate({ children }: { children: ReactNode }) {
   const { kind, reason } = storageStore();
   useEffect(() => {
-    void openStorage().then(async () => {
-      if (storageStore.getState().kind === 'browser') await keepStorage();
-    });
+    void openStorage().then(keepStorage);
   }, []);
   if (kind === 'opening')
     return (
