@@ -179,7 +179,7 @@ test('a lesson from the keyboard alone: a circuit added by name, its form, its f
   await page.keyboard.press('Control+a');
   await page.keyboard.type('1.2k');
   await page.keyboard.press('Enter');
-  await expect(page.getByTestId('stage-card').nth(1)).toContainText('1.2 kHz');
+  await expect(page.getByTestId('stage-card').nth(1)).toContainText('1.15 kHz');
   await page.getByRole('combobox', { name: 'Form of this circuit' }).focus();
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('ArrowDown');
