@@ -61,3 +61,21 @@ test.each(cases)(
     }
   },
 );
+
+test('an op-amp upside down, a wire left out and a wire too many are each another circuit', () => {
+  const topology = TOPOLOGIES.find((t) => t.id === 'sallen-key-unity-gain')!;
+  const [values] = valuesIn(topology, 'lowpass');
+  const drawing = topology.drawing('lowpass' as never, values);
+  const built = builtNets(topology, 'lowpass', values, drawing);
+  const turned = { ...drawing, opAmps: drawing.opAmps.map((o) => ({ ...o, plusOnTop: !o.plusOnTop })) };
+  expect(drawnNets(turned)).not.toEqual(built);
+  drawing.wires.forEach((_, left) => {
+    const without = { ...drawing, wires: drawing.wires.filter((__, i) => i !== left) };
+    expect(drawnNets(without)).not.toEqual(built);
+  });
+  const crossed = {
+    ...drawing,
+    wires: [...drawing.wires, [drawing.ports[0].at, drawing.ports[1].at]],
+  };
+  expect(drawnNets(crossed)).not.toEqual(built);
+});
