@@ -1,5 +1,5 @@
 import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate';
-import { DESIGN_VERSION, type Design } from '@/core/design/schema';
+import { DESIGN_VERSION, designSchema, type Design } from '@/core/design/schema';
 import { database } from './database';
 import { documentStore } from './document';
 
@@ -37,8 +37,23 @@ export async function restoreHistory(revision: number): Promise<void> {
   if (!design) return;
   const row = await database.histories.get(design.id);
   if (!row || row.revision !== revision || documentStore.getState().design !== design) return;
-  const { version, past, future } = JSON.parse(strFromU8(inflateSync(row.packed))) as Packed;
-  if (version !== DESIGN_VERSION) return;
-  const states = (steps: readonly Partial<Design>[]) => steps.map((step) => ({ design: { ...design, ...step } }));
-  documentStore.temporal.setState({ pastStates: states(past), futureStates: states(future) });
+  const packed = unpacked(row.packed);
+  if (packed?.version !== DESIGN_VERSION) return;
+  const { past, future } = packed;
+  const steps = [...past, ...future].map((step) => designSchema.safeParse({ ...design, ...step }));
+  // A step that does not read would open a design that is none: then none of them is offered.
+  if (!steps.every((step) => step.success)) return;
+  const states = steps.map((step) => ({ design: step.data }));
+  documentStore.temporal.setState({
+    pastStates: states.slice(0, past.length),
+    futureStates: states.slice(past.length),
+  });
+}
+
+function unpacked(bytes: Uint8Array): Packed | null {
+  try {
+    return JSON.parse(strFromU8(inflateSync(bytes))) as Packed;
+  } catch {
+    return null;
+  }
 }

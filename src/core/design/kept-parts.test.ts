@@ -1,12 +1,11 @@
 import { must } from '../result';
-import { AcSolver } from '../analysis/solver';
 import { AS_BUILT, compile } from './compile';
 import { countingIds, createPlan } from './create';
 import { keptParts } from './kept-parts';
 import { singlePath } from './single-path';
 import { designWay, valuesOf } from './stage-design';
 import { withTopology } from './with-topology';
-import { runDesk } from '../jobs/desk/desk';
+import { deskOf } from '../testing/desk-of';
 
 const makeId = countingIds('k');
 const typed = (value: number, pinned = false) => ({
@@ -61,19 +60,7 @@ test('a bypassed plan takes no part: ideal, marks and handles are those of what 
       makeId,
     ),
   );
-  const desk = (design: typeof beside) =>
-    must(
-      runDesk(
-        {
-          kind: 'desk',
-          design,
-          variantId: design.currentVariant,
-          ghostVariantId: null,
-          grid: { fromHz: 20, toHz: 20e3, points: 101 },
-        },
-        new AcSolver(),
-      ),
-    );
+  const desk = deskOf;
   const alone = desk(beside);
   const [variant] = beside.variants;
   const [way] = variant.ways;

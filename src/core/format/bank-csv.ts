@@ -153,12 +153,6 @@ export function stagesOfTable(
   return faults.length > 0 ? failure('bank-lines', { faults: faults.slice(0, 8) }) : success(stages);
 }
 
-/** Reads a table whose headings say what they are. Fails as `stagesOfTable`. */
-export function readBankCsv(text: string): Result<GivenStage[], 'bank-columns' | 'bank-lines'> {
-  const table = readBankTable(text);
-  return stagesOfTable(table, guessColumns(table));
-}
-
 function quantity(text: string, kind: ColumnKind): number | null {
   const parsed = parseQuantity(text, kind);
   return parsed.ok ? parsed.value : null;

@@ -12,28 +12,27 @@ const makeId = countingIds('lone');
 export function lonePath(given: SinglePath, stage: Partial<Stage> = {}, brief: Partial<Design['brief']> = {}): Design {
   const design = must(singlePath(given, makeId));
   return {
-    ...design,
+    ...withStages(design, () => stage),
     brief: { ...design.brief, source: { name: '', ohm: 0 }, load: { name: '', ohm: null }, ...brief },
-    variants: design.variants.map((v) => ({
-      ...v,
-      ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, ...stage })) })),
-    })),
   };
 }
 
-/** A design whose stages have these values typed in for their parts, ohm and farad. */
-export const typedInto = (design: Design, values: Readonly<Record<string, number>>): Design => ({
+/** A design with every stage changed. */
+export const withStages = (design: Design, change: (stage: Stage) => Partial<Stage>): Design => ({
   ...design,
   variants: design.variants.map((v) => ({
     ...v,
-    ways: v.ways.map((w) => ({
-      ...w,
-      stages: w.stages.map((s) => ({
-        ...s,
-        parts: Object.fromEntries(
-          Object.entries(values).map(([part, value]) => [part, { use: { kind: 'single' as const, values: [value] } }]),
-        ),
-      })),
-    })),
+    ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, ...change(s) })) })),
   })),
 });
+
+/** A design whose stages have these values typed in for their parts beside what they had, ohm and farad. */
+export const typedInto = (design: Design, values: Readonly<Record<string, number>>): Design =>
+  withStages(design, ({ parts }) => ({
+    parts: {
+      ...parts,
+      ...Object.fromEntries(
+        Object.entries(values).map(([part, value]) => [part, { use: { kind: 'single' as const, values: [value] } }]),
+      ),
+    },
+  }));

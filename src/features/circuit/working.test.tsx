@@ -1,29 +1,11 @@
 import { render, screen } from '@testing-library/react';
-import { AcSolver } from '@/core/analysis/solver';
 import type { Design } from '@/core/design/schema';
-import { runDesk } from '@/core/jobs/desk/desk';
-import { must } from '@/core/result';
+import { deskOf } from '@/core/testing/desk-of';
 import { lonePath, typedInto } from '@/core/testing/lone-path';
 import { topologyById } from '@/core/topology/index';
 import { Working } from './working';
 
-const solver = new AcSolver();
-
-function facts(design: Design) {
-  const desk = must(
-    runDesk(
-      {
-        kind: 'desk',
-        design,
-        variantId: design.currentVariant,
-        ghostVariantId: null,
-        grid: { fromHz: 20, toHz: 20e3, points: 61 },
-      },
-      solver,
-    ),
-  );
-  return desk.stages[0];
-}
+const facts = (design: Design) => deskOf(design).stages[0];
 
 const sallenKey = lonePath(
   { topology: 'sallen-key-unity-gain', form: 'lowpass', wanted: { freqHz: 1200, q: 0.7 } },

@@ -1,8 +1,6 @@
 import { render, screen } from '@testing-library/react';
-import { AcSolver } from '@/core/analysis/solver';
 import type { Design } from '@/core/design/schema';
-import { runDesk } from '@/core/jobs/desk/desk';
-import { must } from '@/core/result';
+import { deskOf } from '@/core/testing/desk-of';
 import { lonePath, typedInto } from '@/core/testing/lone-path';
 import { currentVariantOf } from '@/store/edits';
 import { openDesign } from '@/store/document';
@@ -10,23 +8,10 @@ import { resultsStore } from '@/store/results';
 import { resetView } from '@/store/view';
 import { StageCard } from './stage-card';
 
-const solver = new AcSolver();
-
 function show(design: Design) {
   openDesign(design);
   resetView();
-  const desk = must(
-    runDesk(
-      {
-        kind: 'desk',
-        design,
-        variantId: design.currentVariant,
-        ghostVariantId: null,
-        grid: { fromHz: 20, toHz: 20e3, points: 61 },
-      },
-      solver,
-    ),
-  );
+  const desk = deskOf(design);
   resultsStore.setState({ deskToRead: desk });
   const [stage] = currentVariantOf(design).ways[0].stages;
   return { stage, facts: desk.stages[0] };

@@ -4,13 +4,13 @@ import { createNetwork } from '@/core/design/create';
 import { demoDesigns } from '@/core/design/demo';
 import type { Design } from '@/core/design/schema';
 import { runControlLaw } from '@/core/jobs/voice/control-law';
-import { runDesk } from '@/core/jobs/desk/desk';
+import { deskOf } from '@/core/testing/desk-of';
 import { runForms } from '@/core/jobs/voice/forms';
 import { runGateResponse } from '@/core/jobs/voice/gate-response';
 import { runLoop } from '@/core/jobs/voice/loop';
 import { runRest } from '@/core/jobs/voice/rest';
 import { runSag } from '@/core/jobs/voice/sag';
-import { must, type Result } from '@/core/result';
+import { type Result } from '@/core/result';
 import { shapedAmplifierInverting } from '@/core/topology/op-amp/shaped-amplifier-inverting';
 import type * as documentModule from '@/store/document';
 import { documentStore, openDesign } from '@/store/document';
@@ -42,20 +42,7 @@ jest.mock('@/store/use-design-job', () => ({
 function put(design: Design): void {
   openDesign(design);
   resetView();
-  resultsStore.setState({
-    deskToRead: must(
-      runDesk(
-        {
-          kind: 'desk',
-          design,
-          variantId: design.currentVariant,
-          ghostVariantId: null,
-          grid: { fromHz: 20, toHz: 20e3, points: 61 },
-        },
-        solver,
-      ),
-    ),
-  });
+  resultsStore.setState({ deskToRead: deskOf(design) });
 }
 const open = (title: string, view: VoiceView): void => {
   put(demoDesigns().find((d) => d.title.startsWith(title))!);

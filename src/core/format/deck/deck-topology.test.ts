@@ -6,7 +6,7 @@ import { createDesign } from '../../design/create';
 import { readDesign } from '../../design/migrate';
 import type { Design, Stage } from '../../design/schema';
 import { designStage } from '../../design/stage-design';
-import { runDesk } from '../../jobs/desk/desk';
+import { deskOf } from '../../testing/desk-of';
 import { runResponse } from '../../jobs/deck/deck-analyses';
 import { logGrid } from '../../math/grid';
 import { must } from '../../result';
@@ -98,18 +98,7 @@ test('it takes part in the desk: loaded, checked, drawn, with its parts to choos
   const values = { R1: { use: { kind: 'single' as const, values: [12e3] } } };
   const design = designWith(deck, values);
   expect(readDesign(JSON.parse(JSON.stringify(design)))).toMatchObject({ ok: true });
-  const desk = must(
-    runDesk(
-      {
-        kind: 'desk',
-        design,
-        variantId: design.currentVariant,
-        ghostVariantId: null,
-        grid: { fromHz: 20, toHz: 20e3, points: 101 },
-      },
-      solver,
-    ),
-  );
+  const desk = deskOf(design);
   expect(desk.stages[0].name).toBe('Bridged T');
   expect(desk.stages[0].parts.map((p) => [p.name, p.exact])).toEqual([
     ['R1', 10e3],

@@ -6,7 +6,7 @@ import type { SinglePath } from '../../design/single-path';
 import { OP_AMPS, swingRoom } from '../../device/op-amps';
 import { lonePath, typedInto } from '../../testing/lone-path';
 import { must } from '../../result';
-import { runDesk } from './desk';
+import { deskOf } from '../../testing/desk-of';
 import { strains } from './op-amp-strain';
 import { naturalOf } from '../reading/read-way';
 import { bruteCurve } from '../../testing/brute-curve';
@@ -18,19 +18,7 @@ const solver = new AcSolver();
 const [jfet] = OP_AMPS;
 type Brief = Partial<Design['brief']>;
 const path = (given: SinglePath, brief: Brief = {}, device = jfet.id): Design => lonePath(given, { device }, brief);
-const desk = (design: Design) =>
-  must(
-    runDesk(
-      {
-        kind: 'desk',
-        design,
-        variantId: design.currentVariant,
-        ghostVariantId: null,
-        grid: { fromHz: 20, toHz: 20e3, points: 101 },
-      },
-      solver,
-    ),
-  );
+const desk = deskOf;
 const check = (design: Design, code: string) => desk(design).checks.find((c) => c.code === code);
 const gain = (gainDb: number): SinglePath => ({ topology: 'buffer', form: 'lowpass', wanted: { gainDb } });
 const single = (volts: number): Brief => ({ supply: { kind: 'single', volts, virtualGroundOhm: 10 } });

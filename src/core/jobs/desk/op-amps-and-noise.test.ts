@@ -6,7 +6,7 @@ import { designWay, type DesignedSection } from '../../design/stage-design';
 import { withTopology } from '../../design/with-topology';
 import { must } from '../../result';
 import { OP_AMPS } from '../../device/op-amps';
-import { lonePath } from '../../testing/lone-path';
+import { lonePath, withStages } from '../../testing/lone-path';
 import { pathNoise } from './path-noise';
 import { JobRunner } from '../run-job';
 
@@ -84,19 +84,7 @@ test('aimed elsewhere, the real op-amp brings the section where it belongs', asy
     const stage = must(designWay(of.variants[0].ways[0], of, [])).stages[0] as DesignedSection;
     return dominantSection(compileStage(of, stage, { values: 'exact', devices: 'real' }), 2, 8000)!;
   };
-  const aimed: Design = {
-    ...design,
-    variants: design.variants.map((v) => ({
-      ...v,
-      ways: v.ways.map((w) => ({
-        ...w,
-        stages: w.stages.map((s) => ({
-          ...s,
-          predistortion: { freq: factors.freq, q: factors.q },
-        })),
-      })),
-    })),
-  };
+  const aimed = withStages(design, () => ({ predistortion: { freq: factors.freq, q: factors.q } }));
   const [before, after] = [landed(design), landed(aimed)];
   expect(Math.abs(before.freqHz / 8000 - 1)).toBeGreaterThan(0.005);
   expect(Math.abs(after.freqHz / 8000 - 1)).toBeLessThan(Math.abs(before.freqHz / 8000 - 1) / 5);

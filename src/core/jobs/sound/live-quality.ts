@@ -60,12 +60,8 @@ export class SteadySound {
   }
 
   follow(design: Design, variantId: string): Result<null> {
-    return this.fading ? this.settled().follow(design, variantId) : this.sound.follow(design, variantId);
-  }
-
-  private settled(): LiveSound {
-    this.fading = null;
-    return this.sound;
+    this.fading?.from.follow(design, variantId);
+    return this.sound.follow(design, variantId);
   }
 
   private judge(played: number): void {

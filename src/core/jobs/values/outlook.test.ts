@@ -2,6 +2,7 @@ import { createDesign, createNetwork, createPlan } from '../../design/create';
 import type { Design } from '../../design/schema';
 import { must } from '../../result';
 import { topologyById } from '../../topology/index';
+import { typedInto } from '../../testing/lone-path';
 import { JobRunner } from '../run-job';
 import { worthwhileGrades } from './yield';
 
@@ -62,23 +63,7 @@ test('the part named for trimming does bring the null back, by the range given',
   const [{ trims }] = await nulls(design);
   const range = trims.find((t) => t.part === 'R3')!.rangePct;
   // R1 one per cent off alone: R3 moved within its range makes the null again.
-  const off = (r3: number): Design => ({
-    ...design,
-    variants: design.variants.map((v) => ({
-      ...v,
-      ways: v.ways.map((w) => ({
-        ...w,
-        stages: w.stages.map((s) => ({
-          ...s,
-          parts: {
-            ...s.parts,
-            R1: { use: { kind: 'single' as const, values: [10.1e3] } },
-            R3: { use: { kind: 'single' as const, values: [5e3 * (1 + r3 / 100)] } },
-          },
-        })),
-      })),
-    })),
-  });
+  const off = (r3: number): Design => typedInto(design, { R1: 10.1e3, R3: 5e3 * (1 + r3 / 100) });
   const depth = async (r3: number) => (await nulls(off(r3)))[0].markedDb;
   const before = await depth(0);
   const tried = await Promise.all([-1, -0.75, -0.5, -0.25, 0.25, 0.5, 0.75, 1].map((share) => depth(share * range)));
