@@ -35,3 +35,30 @@ test('a card says where its stage stands when typed parts have taken it far from
   const hz = 1 / (2 * Math.PI * Math.sqrt(R1 * R2 * C1 * C2));
   expect(screen.getByTestId('stage-card')).toHaveTextContent(`now ${Number(hz.toPrecision(3))} Hz`);
 });
+
+test.each([
+  [0.985, false],
+  [0.975, false],
+  [0.965, true],
+  [1.035, true],
+])('a section at %d of its frequency: that it stands elsewhere is said: %s', (share, said) => {
+  // f0 goes as the root of C1: this much of it takes the section so far.
+  const exact = Object.fromEntries(show(sallenKey).facts.parts.map((p) => [p.name, p.exact]));
+  const { stage } = show(typedInto(sallenKey, { ...exact, C1: exact.C1 / share ** 2 }));
+  render(<StageCard stage={stage} />);
+  expect(/now/.test(screen.getByTestId('stage-card').textContent!)).toBe(said);
+});
+
+test.each([
+  [0.25, false],
+  [0.35, true],
+  [-0.35, true],
+])('a stage asked for no gain that has %d dB all the same: it is said: %s', (gainDb, said) => {
+  const buffer = lonePath({ topology: 'buffer', form: 'lowpass', wanted: { gainDb: 6 } }, { device: 'ideal' });
+  const flat = show(buffer);
+  // The card's own words for a stage whose target and outcome are given.
+  const facts = { ...flat.facts, target: { ...flat.facts.target!, gain: 1 }, got: { ...flat.facts.got, gainDb } };
+  resultsStore.setState(({ deskToRead }) => ({ deskToRead: deskToRead && { ...deskToRead, stages: [facts] } }));
+  render(<StageCard stage={flat.stage} />);
+  expect(/dB/.test(screen.getByTestId('stage-card').textContent!)).toBe(said);
+});

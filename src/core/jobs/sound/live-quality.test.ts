@@ -93,3 +93,13 @@ test('one quality fades into the other without a click, in time and as loud', ()
   expect(steepest(heard)).toBeLessThan(1.1 * steepest(before));
   expect(rms(heard.slice(-8000)) / rms(before)).toBeCloseTo(1, 1);
 });
+
+test.each([
+  [0.41, 0],
+  [0.39, 1],
+])('with %d of what should lie ready, time and again, it is %d steps down', (share, steps) => {
+  const steady = begin();
+  let sent = [...steady.feed(0)].length * LIVE_BLOCK;
+  for (let k = 0; k < 3; k++) sent += [...steady.feed(sent - share * steady.quality.ahead)].length * LIVE_BLOCK;
+  expect(steady.stepsDown).toBe(steps);
+});
