@@ -19,3 +19,7 @@ export function must<T>(result: Result<T>): T {
   if (!result.ok) throw new Error(`unexpected failure ${result.code} ${JSON.stringify(result.data)}`);
   return result.value;
 }
+
+/** What was thrown, in one line of words. */
+export const reasonOf = (thrown: unknown): string =>
+  (thrown instanceof Error ? thrown.message : String(thrown)).split('\n')[0];

@@ -180,28 +180,32 @@ describe('the guard', () => {
       merged: [],
     });
 
-  test('a plan that does not suit is refined, made again or passed to the dense solver, and the answer is never worse for it', () => {
-    const poor = lopsided(1, 1e6);
-    let better = 0;
-    let tried = 0;
-    const plan = planOf(poor, 1e5);
-    for (const [first, second] of [
-      [1, 1e6],
-      [1e6, 1],
-      [1e9, 1],
-      [1e3, 1e3],
-    ]) {
-      const circuit = lopsided(first, second);
-      if (circuit.structure.key !== poor.structure.key) continue;
-      tried++;
-      const kernel = replayKernel(poor.structure, plan, () => better++);
-      const got = rows(kernel, circuit);
-      expect(got.every((row) => row.every(Number.isFinite))).toBe(true);
-      expect(disagreement(got, rows(denseKernel(circuit.structure), circuit))).toBeLessThan(1e-9);
-    }
-    expect(better).toBeLessThan(20);
-    expect(tried).toBeGreaterThanOrEqual(3);
-  });
+  test(
+    'a plan that does not suit is refined, made again or passed to the dense solver, and the answer is ' +
+      'never worse for it',
+    () => {
+      const poor = lopsided(1, 1e6);
+      let better = 0;
+      let tried = 0;
+      const plan = planOf(poor, 1e5);
+      for (const [first, second] of [
+        [1, 1e6],
+        [1e6, 1],
+        [1e9, 1],
+        [1e3, 1e3],
+      ]) {
+        const circuit = lopsided(first, second);
+        if (circuit.structure.key !== poor.structure.key) continue;
+        tried++;
+        const kernel = replayKernel(poor.structure, plan, () => better++);
+        const got = rows(kernel, circuit);
+        expect(got.every((row) => row.every(Number.isFinite))).toBe(true);
+        expect(disagreement(got, rows(denseKernel(circuit.structure), circuit))).toBeLessThan(1e-9);
+      }
+      expect(better).toBeLessThan(20);
+      expect(tried).toBeGreaterThanOrEqual(3);
+    },
+  );
 
   test('a pivot that vanishes at one frequency is repaired there: a trap exactly in tune', () => {
     // At 1/(2π√(LC)) the series trap has no impedance at all; the plan is made far from it.

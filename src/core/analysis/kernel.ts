@@ -28,7 +28,7 @@ export interface AcKernel {
 }
 
 /** How many doubles the points of a sweep take. */
-export const pointsLength = (unknowns: number, frequencies: number): number => 4 * unknowns * ((frequencies + 1) >> 1);
+const pointsLength = (unknowns: number, frequencies: number): number => 4 * unknowns * ((frequencies + 1) >> 1);
 
 /** One unknown's solutions, interleaved re, im, in an array of their own. */
 export function rowOf({ data, start }: Points, k: number, unknowns: number, frequencies: number): Float64Array {

@@ -44,16 +44,20 @@ test('parts add in power, each with its own gain', () => {
   expect(output[0] ** 2).toBeCloseTo(KT4 * 1e5 + KT4 * 1e4, 22);
 });
 
-test('op-amp noise: its voltage at the noise gain, its current through the source resistance, 1/f below the corner', () => {
-  const [en, corner, current] = [10e-9, 100, 1e-12];
-  const amp = onePoleAmp('U', 'p', 'm', 'out', 1e12, 1e12, [en, corner, current, 0]);
-  const { byPart } = spectrum(
-    [input, R('RS', 'in', 'p', 1e4), R('R1', 'm', '0', 1e3), R('R2', 'm', 'out', 9e3), amp],
-    Float64Array.of(10, 1000),
-  );
-  const expected = (f: number) => (en * 10) ** 2 * (1 + corner / f) + (current * 1e4 * 10) ** 2 + (current * 9e3) ** 2;
-  [10, 1000].forEach((f, i) => expect((byPart.get('U')?.[i] ?? 0) / expected(f)).toBeCloseTo(1, 6));
-});
+test(
+  'op-amp noise: its voltage at the noise gain, its current through the source resistance, 1/f below ' + 'the corner',
+  () => {
+    const [en, corner, current] = [10e-9, 100, 1e-12];
+    const amp = onePoleAmp('U', 'p', 'm', 'out', 1e12, 1e12, [en, corner, current, 0]);
+    const { byPart } = spectrum(
+      [input, R('RS', 'in', 'p', 1e4), R('R1', 'm', '0', 1e3), R('R2', 'm', 'out', 9e3), amp],
+      Float64Array.of(10, 1000),
+    );
+    const expected = (f: number) =>
+      (en * 10) ** 2 * (1 + corner / f) + (current * 1e4 * 10) ** 2 + (current * 9e3) ** 2;
+    [10, 1000].forEach((f, i) => expect((byPart.get('U')?.[i] ?? 0) / expected(f)).toBeCloseTo(1, 6));
+  },
+);
 
 test('a diode biased by a resistor: shot noise 2qI across its slope', () => {
   const { byPart } = spectrum(

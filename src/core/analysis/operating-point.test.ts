@@ -200,11 +200,15 @@ test('a lit cell: its conductance is the sum of dark and light', () => {
   expect(at('cell')).toBeCloseTo(ohm / (1e3 + ohm), 9);
 });
 
-test('hotter junctions drop less: −2 mV a degree or so at constant current with a fixed saturation current is +', () => {
-  const at = (t: number) => rest([source('V', 'in', '0', { dc: 5 }), R('R', 'in', 'a', 1e3), D('D', 'a', '0')], t)('a');
-  // With IS held, v = N·Vt·ln(I/IS) grows with absolute temperature.
-  expect(at(77) / at(27)).toBeCloseTo(350.15 / 300.15, 2);
-});
+test(
+  'hotter junctions drop less: −2 mV a degree or so at constant current with a fixed saturation ' + 'current is +',
+  () => {
+    const at = (t: number) =>
+      rest([source('V', 'in', '0', { dc: 5 }), R('R', 'in', 'a', 1e3), D('D', 'a', '0')], t)('a');
+    // With IS held, v = N·Vt·ln(I/IS) grows with absolute temperature.
+    expect(at(77) / at(27)).toBeCloseTo(350.15 / 300.15, 2);
+  },
+);
 
 test('what cannot settle names a node', () => {
   const circuit = assemble({

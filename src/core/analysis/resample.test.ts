@@ -31,23 +31,26 @@ test.each([0.01, 0.1, 0.25, 0.4])(
   },
 );
 
-test('down eight times: what is heard stays, what would fold is 100 dB down, and there and back is where it was', () => {
-  const fast = (share: number) => sine(Math.round(share * COUNT), COUNT * 8);
-  for (const share of [0.05, 0.4])
-    expect(dB(sizeOf(downsampled(fast(share), 8), Math.round(share * COUNT) / COUNT))).toBeCloseTo(0, 3);
-  // 0.65, 1.3 and 3.4 times the output's rate.
-  for (const share of [0.65, 1.3, 3.4])
-    expect(
-      dB(
-        Math.max(
-          ...[0.05, 0.1, 0.2, 0.3, 0.35, 0.4].map((f) => sizeOf(downsampled(fast(share), 8), f)),
-          sizeOf(downsampled(fast(share), 8), Math.abs(share - Math.round(share))),
+test(
+  'down eight times: what is heard stays, what would fold is 100 dB down, and there and back is where ' + 'it was',
+  () => {
+    const fast = (share: number) => sine(Math.round(share * COUNT), COUNT * 8);
+    for (const share of [0.05, 0.4])
+      expect(dB(sizeOf(downsampled(fast(share), 8), Math.round(share * COUNT) / COUNT))).toBeCloseTo(0, 3);
+    // 0.65, 1.3 and 3.4 times the output's rate.
+    for (const share of [0.65, 1.3, 3.4])
+      expect(
+        dB(
+          Math.max(
+            ...[0.05, 0.1, 0.2, 0.3, 0.35, 0.4].map((f) => sizeOf(downsampled(fast(share), 8), f)),
+            sizeOf(downsampled(fast(share), 8), Math.abs(share - Math.round(share))),
+          ),
         ),
-      ),
-    ).toBeLessThan(-100);
-  const there = downsampled(upsampled(sine(700), 8), 8);
-  for (let i = COUNT / 4; i < (3 * COUNT) / 4; i++) expect(there[i]).toBeCloseTo(sine(700)[i], 4);
-});
+      ).toBeLessThan(-100);
+    const there = downsampled(upsampled(sine(700), 8), 8);
+    for (let i = COUNT / 4; i < (3 * COUNT) / 4; i++) expect(there[i]).toBeCloseTo(sine(700)[i], 4);
+  },
+);
 
 test('half-band: its response at a quarter of the rate is a half, and mirrored about it', () => {
   const taps = halfBand(0.2);

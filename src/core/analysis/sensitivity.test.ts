@@ -61,37 +61,40 @@ test.each([
   });
 });
 
-test('sensitivities to all resistors, and to all reactances, sum as impedance scaling and frequency scaling demand', () =>
-  fc.assert(
-    fc.property(
-      fc.array(fc.tuple(fc.double({ min: 2, max: 5, noNaN: true }), fc.double({ min: -9, max: -6, noNaN: true })), {
-        minLength: 1,
-        maxLength: 6,
-      }),
-      (rungs) => {
-        const elements = [V('V', 'n0', '0', 1)];
-        rungs.forEach(([r, c], i) =>
-          elements.push(R(`R${i}`, `n${i}`, `n${i + 1}`, 10 ** r), C(`C${i}`, `n${i + 1}`, '0', 10 ** c)),
-        );
-        const circuit = assemble({ elements, merged: [] });
-        const slots = (letter: string) => rungs.map((_, i) => circuit.structure.slotOf(`${letter}${i}`) as number);
-        const { relative } = must(
-          sensitivity(
-            circuit,
-            grid,
-            [circuit.structure.nodeOf(`n${rungs.length}`) as number, -1],
-            [...slots('R'), ...slots('C')],
-          ),
-        );
-        grid.forEach((_, f) => {
-          const sum = (from: number) => rungs.reduce((total, _, i) => total + relative[from + i][2 * f], 0);
-          // All R up and all C down by the same share change nothing.
-          expect(sum(0) - sum(rungs.length)).toBeCloseTo(0, 8);
-        });
-      },
+test(
+  'sensitivities to all resistors, and to all reactances, sum as impedance scaling and frequency ' + 'scaling demand',
+  () =>
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.double({ min: 2, max: 5, noNaN: true }), fc.double({ min: -9, max: -6, noNaN: true })), {
+          minLength: 1,
+          maxLength: 6,
+        }),
+        (rungs) => {
+          const elements = [V('V', 'n0', '0', 1)];
+          rungs.forEach(([r, c], i) =>
+            elements.push(R(`R${i}`, `n${i}`, `n${i + 1}`, 10 ** r), C(`C${i}`, `n${i + 1}`, '0', 10 ** c)),
+          );
+          const circuit = assemble({ elements, merged: [] });
+          const slots = (letter: string) => rungs.map((_, i) => circuit.structure.slotOf(`${letter}${i}`) as number);
+          const { relative } = must(
+            sensitivity(
+              circuit,
+              grid,
+              [circuit.structure.nodeOf(`n${rungs.length}`) as number, -1],
+              [...slots('R'), ...slots('C')],
+            ),
+          );
+          grid.forEach((_, f) => {
+            const sum = (from: number) => rungs.reduce((total, _, i) => total + relative[from + i][2 * f], 0);
+            // All R up and all C down by the same share change nothing.
+            expect(sum(0) - sum(rungs.length)).toBeCloseTo(0, 8);
+          });
+        },
+      ),
+      { numRuns: 40 },
     ),
-    { numRuns: 40 },
-  ));
+);
 
 test('group delay is exact: it agrees with differences on a fine grid, and with RC/(1 + (ωRC)²)', () => {
   const rc = assemble({

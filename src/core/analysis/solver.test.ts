@@ -91,25 +91,29 @@ function denseRow(circuit: Assembled, node: string): Float64Array {
   return rowOf(points, 0, 1, grid.length);
 }
 
-test('random ladders: the plan agrees with the dense solve, passive networks never gain, impedance scaling leaves the transfer alone', () =>
-  fc.assert(
-    fc.property(ladder, fc.double({ min: 0.1, max: 10, noNaN: true }), (rungs, scale) => {
-      const { elements, out } = ladderElements(rungs);
-      const circuit = assemble({ elements, merged: [] });
-      const [planned] = must(new AcSolver().sweep(circuit, grid, [out]));
-      const dense = denseRow(circuit, out);
-      const scaled = ladderElements(rungs, scale);
-      const [again] = must(new AcSolver().sweep(assemble({ elements: scaled.elements, merged: [] }), grid, [out]));
-      const [other] = [must(new AcSolver().sweep(circuit, grid, ['n0']))[0]];
-      for (let i = 0; i < planned.length; i++) {
-        expect(Math.abs(planned[i] - dense[i])).toBeLessThan(1e-9);
-        expect(Math.abs(planned[i] - again[i])).toBeLessThan(1e-8);
-      }
-      for (let i = 0; i < grid.length; i++)
-        expect(Math.hypot(other[2 * i], other[2 * i + 1])).toBeLessThanOrEqual(1 + 1e-9);
-    }),
-    { numRuns: 60 },
-  ));
+test(
+  'random ladders: the plan agrees with the dense solve, passive networks never gain, impedance ' +
+    'scaling leaves the transfer alone',
+  () =>
+    fc.assert(
+      fc.property(ladder, fc.double({ min: 0.1, max: 10, noNaN: true }), (rungs, scale) => {
+        const { elements, out } = ladderElements(rungs);
+        const circuit = assemble({ elements, merged: [] });
+        const [planned] = must(new AcSolver().sweep(circuit, grid, [out]));
+        const dense = denseRow(circuit, out);
+        const scaled = ladderElements(rungs, scale);
+        const [again] = must(new AcSolver().sweep(assemble({ elements: scaled.elements, merged: [] }), grid, [out]));
+        const [other] = [must(new AcSolver().sweep(circuit, grid, ['n0']))[0]];
+        for (let i = 0; i < planned.length; i++) {
+          expect(Math.abs(planned[i] - dense[i])).toBeLessThan(1e-9);
+          expect(Math.abs(planned[i] - again[i])).toBeLessThan(1e-8);
+        }
+        for (let i = 0; i < grid.length; i++)
+          expect(Math.hypot(other[2 * i], other[2 * i + 1])).toBeLessThanOrEqual(1 + 1e-9);
+      }),
+      { numRuns: 60 },
+    ),
+);
 
 test('one plan serves all values of a structure, and a nasty change of values is repaired', () => {
   const at = (big: number) =>

@@ -41,6 +41,8 @@ export interface ElementDefinition {
   readonly values: readonly string[];
   /** How many branch currents it adds to the unknowns. */
   readonly branches: number;
+  /** Elements, by name, that it is nothing without. */
+  readonly between?: readonly string[];
   stamp(stamper: Stamper): void;
   /** What the stamps cannot say: currents and charges that are not proportional to voltages, and noise. */
   readonly behave?: (behaviour: Behaviour) => void;

@@ -93,7 +93,8 @@ export function assemble(netlist: Netlist): Assembled {
     const { definition } = element;
     if (element.nodes.length !== definition.terminals || element.values.length !== definition.values.length)
       throw new Error(
-        `${element.name}: ${definition.kind} takes ${definition.terminals} nodes and ${definition.values.length} values`,
+        `${element.name}: ${definition.kind} takes ${definition.terminals} nodes and ` +
+          `${definition.values.length} values`,
       );
     if (slotStart.has(element.name)) throw new Error(`two elements are called ${element.name}`);
     slotStart.set(element.name, values.length);

@@ -24,7 +24,7 @@ export function sineWave(
 }
 
 /** More corners than this in one run, and a pulse is taken for a mistake by whoever asks. */
-export const MOST_BREAKPOINTS = 200_000;
+const MOST_BREAKPOINTS = 200_000;
 
 /**
  * A train of pulses: low, high, delay, rise, fall, width at the top, period (s; Infinity for a single pulse). A rise or

@@ -18,6 +18,7 @@ import {
   snapBank,
   trimmedPart,
   type BankSpec,
+  USUAL_BANK,
 } from './bank';
 import { AS_BUILT, compile } from './compile';
 import { createDesign } from './create';
@@ -33,15 +34,7 @@ const readBank = (text: string) => {
 let n = 0;
 const makeId = () => `b${n++}`;
 const solver = new AcSolver();
-const SPEC: BankSpec = {
-  rule: 'half',
-  firstHz: 110,
-  count: 12,
-  centresHz: [],
-  stages: 2,
-  flatnessDb: 0.1,
-  ends: false,
-};
+const SPEC: BankSpec = USUAL_BANK;
 const base = createDesign('bank', () => [], makeId);
 const design: Design = {
   ...base,
@@ -79,7 +72,8 @@ test('half octaves lie √2 apart and neighbours meet where both are 3 dB down',
 });
 
 test.each([1, 2, 3])(
-  'twelve half octaves of %d stages, snapped to E96 and E6: every peak within a quarter of a decibel, every value one of its series',
+  'twelve half octaves of %d stages, snapped to E96 and E6: every peak within a quarter of a decibel, ' +
+    'every value one of its series',
   (stages) => {
     const snapped = must(snapBank(bankOf({ stages }), design));
     for (const way of snapped.ways) {

@@ -19,10 +19,21 @@ import { snapWay, withUses } from './snap-way';
  */
 export type BankSpec = z.infer<typeof bankSchema>;
 
-export const centresOf = (spec: BankSpec): readonly number[] =>
+/** Where a new bank begins: half octaves from 110 Hz. */
+export const USUAL_BANK: BankSpec = {
+  rule: 'half',
+  firstHz: 110,
+  count: 12,
+  centresHz: [],
+  stages: 2,
+  flatnessDb: 0.1,
+  ends: false,
+};
+
+const centresOf = (spec: BankSpec): readonly number[] =>
   spec.rule === 'free' ? spec.centresHz : bankCentres(spec.rule, spec.firstHz, spec.count);
 /** Below this ripple a band is as flat as it gets. */
-export const FLATTEST_DB = 0.02;
+const FLATTEST_DB = 0.02;
 
 const bandName = (hz: number): string =>
   hz >= 1000 ? `${Number((hz / 1000).toPrecision(3))} kHz` : `${Number(hz.toPrecision(3))} Hz`;
@@ -290,7 +301,7 @@ export function bankOfParts(given: readonly GivenStage[], makeId: MakeId): Way[]
 }
 
 /** Edges of a plan's band, or of a single low- or high-pass from or to the end of hearing. */
-export function wayBand(way: Way): readonly [number, number] {
+function wayBand(way: Way): readonly [number, number] {
   const [plan] = way.plans;
   if (!plan) {
     const freqs = way.stages.flatMap(({ target }) => (target.kind === 'own' ? [target.freqHz] : []));

@@ -2,14 +2,15 @@ import { success, type Result } from '../result';
 import { assignPackages, inPackageOrder, opAmpLeads, otaLeads, type Package } from '../parts/packages';
 import { partsList, type PartsLine, type PlacedPartValue } from '../parts/parts-list';
 import type { Control, Design, Variant } from './schema';
-import { AS_BUILT, compile } from './compile';
+import { AS_BUILT, compile, type Compilation } from './compile';
+import { designatorsOf, outputResistorName } from './designators';
 import { mergeNodes, GROUND, type Netlist } from '../circuit/netlist';
 import type { StripPart } from '../parts/strip-board';
-import { stageName, type DesignedPart, type DesignedStage } from './stage-design';
+import { stageName, type DesignedPart } from './stage-design';
 
 export interface Connection {
   readonly net: string;
-  /** What is soldered together there: `R1.2 a` is the first lead of R1 in the second stage. */
+  /** What is soldered together there: `R101 a` is the first lead of R101. */
   readonly pins: readonly string[];
 }
 
@@ -32,9 +33,6 @@ export interface BuildSheet {
   }[];
 }
 
-/** A part's reference on the board: its name in the stage and the stage's number on the path. */
-const referenceOf = (part: string, stageNumber: number): string => `${part}.${stageNumber}`;
-
 /**
  * What to buy, what meets where, and in which order it is built, for the variant with its chosen parts. Bypassed stages
  * are not built.
@@ -42,31 +40,31 @@ const referenceOf = (part: string, stageNumber: number): string => `${part}.${st
 export function buildSheet(design: Design, variant: Variant): Result<BuildSheet> {
   const compiled = compile(design, variant, AS_BUILT);
   if (!compiled.ok) return compiled;
-  let count = 0;
   const built = compiled.value.ways
-    .flatMap((way, w) => way.stages.map((designed) => ({ designed, number: ++count, way: variant.ways[w] })))
+    .flatMap((way, w) => way.stages.map((designed) => ({ designed, way: variant.ways[w] })))
     .filter(({ designed }) => !designed.stage.bypassed);
-  const numberOf = numbersOf(compiled.value.ways);
-  const parts: PlacedPartValue[] = built.flatMap(({ designed, number }) =>
+  const names = namesOn(compiled.value);
+  const parts: PlacedPartValue[] = built.flatMap(({ designed }) =>
     designed.parts
       .filter((p) => !p.choice.leftOut && !p.spec.given)
-      .flatMap((p) => boughtParts(p, referenceOf(p.spec.name, number), variant.controls)),
+      .flatMap((p) => boughtParts(p, names(designed.stage.id, p.spec.name), variant.controls)),
   );
-  const several = variant.ways.length > 1;
-  for (const { outputResistor, name } of variant.ways)
+  for (const way of variant.ways) {
+    const { outputResistor } = way;
     if (outputResistor)
       parts.push({
-        reference: several ? `Rout ${name}` : 'Rout',
+        reference: outputResistorName(variant, way),
         kind: 'resistor',
         value: outputResistor.ohm,
         tolerancePct: outputResistor.tolerancePct ?? design.preferences.resistorTolerancePct,
       });
+  }
   const inStages = compiled.value.netlist.elements.flatMap(({ name, definition: { kind }, values }) => {
     const stage = built.find(({ designed }) => name.startsWith(`${designed.stage.id}.`));
     return stage
       ? [
           {
-            reference: referenceOf(name.slice(stage.designed.stage.id.length + 1).split('.')[0], stage.number),
+            reference: names(stage.designed.stage.id, name.slice(stage.designed.stage.id.length + 1).split('.')[0]),
             kind,
             values,
             device: stage.designed.device,
@@ -80,13 +78,14 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
   const devices = inStages
     .filter((e) => DEVICE_NAMES[e.kind])
     .map(({ reference, kind, values }) => ({ reference, name: deviceName(kind, values) }));
+  const several = variant.ways.length > 1;
   return success({
     parts: partsList(parts, amplifiers, design.preferences.boards, devices),
-    connections: connectionsOf(compiled.value.netlist, namedWays(compiled.value.ways, variant), numberOf, design),
-    stages: built.map(({ designed, number, way }) => ({
+    connections: connectionsOf(compiled.value, namedWays(compiled.value.ways, variant), design),
+    stages: built.map(({ designed, way }) => ({
       name: several ? `${way.name}: ${stageName(way, designed.stage)}` : stageName(way, designed.stage),
       topology: designed.topology.name,
-      references: designed.parts.map((p) => referenceOf(p.spec.name, number)),
+      references: designed.parts.map((p) => names(designed.stage.id, p.spec.name)),
     })),
     opAmpUnits: amplifiers.length,
     packages: assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2),
@@ -95,10 +94,16 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
       name,
       matchPct,
       references: members.flatMap(({ stage, part }) =>
-        numberOf.has(stage) ? [referenceOf(part, numberOf.get(stage) as number)] : [],
+        built.some(({ designed }) => designed.stage.id === stage) ? [names(stage, part)] : [],
       ),
     })),
   });
+}
+
+/** A part's designator, by its stage and its name there; of what has none, the element's own name. */
+function namesOn({ ways }: Compilation): (stageId: string, part: string) => string {
+  const names = designatorsOf(ways);
+  return (stageId, part) => names.get(`${stageId}.${part}`) ?? part;
 }
 
 const taperWords = (controls: readonly Control[], id: string): string => {
@@ -210,7 +215,12 @@ interface Pin {
 }
 
 /** Every lead of every part on the board, and the node of the netlist that it is soldered to. */
-function pinsOf(netlist: Netlist, numberOf: ReadonlyMap<string, number>, ways: readonly NamedWay[]): Pin[] {
+function pinsOf(compiled: Compilation, ways: readonly NamedWay[]): Pin[] {
+  const { netlist } = compiled;
+  const names = namesOn(compiled);
+  const built = new Set(
+    compiled.ways.flatMap((way) => way.stages).flatMap(({ stage }) => (stage.bypassed ? [] : [stage.id])),
+  );
   const pins: Pin[] = [];
   for (const {
     name,
@@ -227,12 +237,11 @@ function pinsOf(netlist: Netlist, numberOf: ReadonlyMap<string, number>, ways: r
       name.slice(name.indexOf('.') + 1).split('.')[0],
       name.split('.')[2],
     ];
-    const number = numberOf.get(stageId);
-    if (number === undefined) continue;
+    if (!built.has(stageId)) continue;
     const amplifier = kind.endsWith('op-amp') || tail === 'output';
     const put = (pin: string, node: string) =>
       pins.push({
-        reference: referenceOf(part, number),
+        reference: names(stageId, part),
         kind: amplifier
           ? 'op-amp'
           : kind === 'ota'
@@ -295,16 +304,12 @@ function netNames(netlist: Netlist, ways: readonly NamedWay[], design: Design): 
   return named;
 }
 
-function connectionsOf(
-  netlist: Netlist,
-  ways: readonly NamedWay[],
-  numberOf: ReadonlyMap<string, number>,
-  design: Design,
-): Connection[] {
+function connectionsOf(compiled: Compilation, ways: readonly NamedWay[], design: Design): Connection[] {
+  const { netlist } = compiled;
   const canonical = mergeNodes(netlist);
   const pins = new Map<string, string[]>();
   const put = (node: string, pin: string) => pins.set(canonical(node), [...(pins.get(canonical(node)) ?? []), pin]);
-  for (const { reference, pin, node } of pinsOf(netlist, numberOf, ways)) put(node, `${reference} ${pin}`);
+  for (const { reference, pin, node } of pinsOf(compiled, ways)) put(node, `${reference} ${pin}`);
   for (const { joints, output, suffix } of ways) {
     put(joints[0], `input${suffix} from ${design.brief.source.name || 'source'}`);
     put(output, `output${suffix} to ${design.brief.load.name || 'load'}`);
@@ -332,7 +337,7 @@ export function stripParts(
   const netOf = (node: string) => named.get(canonical(node)) ?? canonical(node);
   const byReference = new Map<string, { kind: Pin['kind']; pins: { name: string; net: string }[] }>();
   const leaving: { label: string; net: string }[] = [];
-  for (const { reference, kind, pin, node } of pinsOf(netlist, numbersOf(compiled.value.ways), ways)) {
+  for (const { reference, kind, pin, node } of pinsOf(compiled.value, ways)) {
     // A control current comes from off the board.
     if (CONTROL_PINS.has(pin)) leaving.push({ label: `${reference} ${pin}`, net: netOf(node) });
     else
@@ -364,9 +369,3 @@ export function stripParts(
   leaving.push(...[...new Set(named.values())].filter((net) => nets.has(net)).map((net) => ({ label: net, net })));
   return success({ parts, leaving });
 }
-
-/** Stages by their number on the path; those that are bypassed are counted, and not built. */
-const numbersOf = (ways: readonly { readonly stages: readonly DesignedStage[] }[]): Map<string, number> =>
-  new Map(
-    ways.flatMap((way) => way.stages).flatMap(({ stage }, i) => (stage.bypassed ? [] : [[stage.id, i + 1] as const])),
-  );

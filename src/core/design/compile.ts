@@ -107,7 +107,7 @@ const LEAST_ROOM_VOLTS = 1e-3;
 const AIR_COIL = { wireMm: 1, core: 1 };
 
 /** Collects elements; the only place that knows the names of the environment's nodes. */
-export class NetlistWriter {
+class NetlistWriter {
   readonly elements: ElementInstance[] = [];
   readonly merged: (readonly [string, string])[] = [];
   readonly owners: {
@@ -340,14 +340,7 @@ export class NetlistWriter {
   finish(): { netlist: Netlist; circuit: Assembled; live: Live | null; unsettled: Failure | null } {
     // A coupling goes with its coils: one that was left out leaves nothing to couple.
     const there = new Set(this.elements.map((e) => e.name));
-    const elements = this.elements.filter(
-      ({ definition: { kind } }) =>
-        !kind.startsWith('coupling ') ||
-        kind
-          .split(' ')
-          .slice(1)
-          .every((coil) => there.has(coil)),
-    );
+    const elements = this.elements.filter(({ definition: { between = [] } }) => between.every((e) => there.has(e)));
     const netlist = { elements, merged: this.merged };
     if (this.options.rest === 'left') return { netlist, circuit: assemble(netlist), live: null, unsettled: null };
     const small = smallSignal(netlist);

@@ -111,7 +111,7 @@ export function arrangeStages(way: Way, makeId: MakeId): Way {
 }
 
 /** What a passive network is made into until something else is said. */
-export const USUAL_DRIVER_OHM = 8;
+const USUAL_DRIVER_OHM = 8;
 const ladderStage = (plan: Plan, makeId: MakeId): Stage => ({
   id: makeId(),
   topology: PASSIVE_LADDER,
@@ -231,7 +231,7 @@ export function createWay(id: string, plans: Plan[], makeId: MakeId): Way {
   return arrangeStages(way, makeId);
 }
 
-export function createVariant(id: string, name: string, label: string, ways: Way[]): Variant {
+function createVariant(id: string, name: string, label: string, ways: Way[]): Variant {
   return { id, name, label, ways, join: 'none', controls: [] };
 }
 

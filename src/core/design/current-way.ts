@@ -1,5 +1,9 @@
 import type { Design, Variant, Way } from './schema';
 
+/** The variant of a design that is in front: the chosen one, or its first. */
+export const currentVariantIn = (design: Design): Variant =>
+  design.variants.find((v) => v.id === design.currentVariant) ?? design.variants[0];
+
 /** The way of a variant that is being worked on: the chosen one, or its first. */
 export const currentWayIn = (variant: Variant): Way =>
   variant.ways.find((w) => w.id === variant.currentWay) ?? variant.ways[0];

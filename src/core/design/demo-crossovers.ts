@@ -60,7 +60,9 @@ export function twoWay(makeId: MakeId): Design {
     ...base,
     brief: {
       ...base.brief,
-      note: 'A two-way for the tone cabinet: even from 200 Hz to 15 kHz on the swell box’s axis, never under 3.5 ohm for the old amplifier. The woofer’s hump at 1.1 kHz makes every reed sound like a nose.',
+      note:
+        'A two-way for the tone cabinet: even from 200 Hz to 15 kHz on the swell box’s axis, never under 3.5 ' +
+        'ohm for the old amplifier. The woofer’s hump at 1.1 kHz makes every reed sound like a nose.',
       signalVolts: 14,
     },
     variants: [{ ...formulas, label: 'by formula' }, fitted(alder, finch)],
@@ -69,7 +71,9 @@ export function twoWay(makeId: MakeId): Design {
       {
         id: 'twoway-l1',
         at: '2026-05-11T19:20:00.000Z',
-        text: 'By formula the sum stands 5 dB proud above the crossover and honks at 1.1 kHz. B takes the hump down across the woofer and fits the rest to the microphone.',
+        text:
+          'By formula the sum stands 5 dB proud above the crossover and honks at 1.1 kHz. B takes the hump ' +
+          'down across the woofer and fits the rest to the microphone.',
         snapshot: null,
       },
     ],
@@ -173,7 +177,9 @@ export function threeWayActive(makeId: MakeId): Design {
     ...base,
     brief: {
       ...base.brief,
-      note: 'Three boards alike, one for each driver, between the swell mixer and three amplifiers. Fourth order keeps each driver out of the other’s way.',
+      note:
+        'Three boards alike, one for each driver, between the swell mixer and three amplifiers. Fourth order ' +
+        'keeps each driver out of the other’s way.',
       signalVolts: 0.5,
       source: { name: 'Swell mixer', ohm: 100 },
       load: { name: 'Amplifier', ohm: 22e3 },

@@ -25,11 +25,15 @@ test('every demo design is a design', () => {
   for (const design of demoDesigns()) expect(designSchema.safeParse(design).success).toBe(true);
 });
 
-test('the flute’s make-up stage takes most of the level from the filter; bootstrapped it takes little, behind a follower still less', () => {
-  const [plain, lifted, behind] = [joint(0), joint(1), joint(2)];
-  expect(plain.lossDb).toBeLessThan(-3);
-  expect(plain.check.cure).toMatchObject({ kind: 'use-form', form: 'bootstrapped' });
-  expect(plain.check.others).toMatchObject([{ kind: 'insert-follower', joint: 1 }]);
-  expect(lifted.lossDb).toBeGreaterThan(plain.lossDb / 2);
-  expect(behind.lossDb).toBeGreaterThan(-1);
-});
+test(
+  'the flute’s make-up stage takes most of the level from the filter; bootstrapped it takes little, ' +
+    'behind a follower still less',
+  () => {
+    const [plain, lifted, behind] = [joint(0), joint(1), joint(2)];
+    expect(plain.lossDb).toBeLessThan(-3);
+    expect(plain.check.cure).toMatchObject({ kind: 'use-form', form: 'bootstrapped' });
+    expect(plain.check.others).toMatchObject([{ kind: 'insert-follower', joint: 1 }]);
+    expect(lifted.lossDb).toBeGreaterThan(plain.lossDb / 2);
+    expect(behind.lossDb).toBeGreaterThan(-1);
+  },
+);

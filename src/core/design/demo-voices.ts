@@ -42,7 +42,9 @@ export function reedVoice(makeId: MakeId): Design {
     family: 'voltage-controlled',
     brief: {
       ...base.brief,
-      note: 'A voice for the pedal board that a reed cannot be: a saw through four poles, swept by the swell. Two candidates to hear against one another.',
+      note:
+        'A voice for the pedal board that a reed cannot be: a saw through four poles, swept by the swell. ' +
+        'Two candidates to hear against one another.',
       signalVolts: 1,
       source: { name: 'Oscillator', ohm: 100 },
       load: { name: 'Swell mixer', ohm: 47e3 },
@@ -142,7 +144,9 @@ export function stoppedFlute(makeId: MakeId): Design {
     family: 'voltage-controlled',
     brief: {
       ...base.brief,
-      note: 'A pedal that closes the flute like its stopper: two sections on diodes, from one battery. Its make-up stage takes most of the level away again.',
+      note:
+        'A pedal that closes the flute like its stopper: two sections on diodes, from one battery. Its ' +
+        'make-up stage takes most of the level away again.',
       signalVolts: 0.3,
       supply: BATTERY,
       source: { name: 'Flute pickup', ohm: 1000 },
@@ -177,7 +181,9 @@ export function swellWah(makeId: MakeId): Design {
     family: 'voltage-controlled',
     brief: {
       ...base.brief,
-      note: 'The swell shoe moves a peak instead of the level: the reeds speak vowels. A coil from the spares drawer, or none.',
+      note:
+        'The swell shoe moves a peak instead of the level: the reeds speak vowels. A coil from the spares ' +
+        'drawer, or none.',
       signalVolts: 0.1,
       supply: BATTERY,
       source: { name: 'Reed pickup', ohm: 2200 },

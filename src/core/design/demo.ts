@@ -1,6 +1,6 @@
 import { must } from '../result';
 import { topologyById } from '../topology/index';
-import { bankWays } from './bank';
+import { bankWays, USUAL_BANK } from './bank';
 import { pluckGate, reedVoice, stoppedFlute, swellWah } from './demo-voices';
 import { threeWayActive, twoWay } from './demo-crossovers';
 import { countingIds, createDesign, createNetwork, createPlan } from './create';
@@ -38,7 +38,9 @@ function rumbleFilter(): Design {
     ...base,
     brief: {
       ...base.brief,
-      note: 'Lose the bellows rumble under 45 Hz before the swell-box preamp; keep the lowest reed, 65 Hz, within 1 dB.',
+      note:
+        'Lose the bellows rumble under 45 Hz before the swell-box preamp; keep the lowest reed, 65 Hz, ' +
+        'within 1 dB.',
       signalVolts: 0.5,
       source: { name: 'Reed pickup', ohm: 600 },
       load: { name: 'Swell preamp', ohm: 22e3 },
@@ -75,7 +77,9 @@ function hissFilter(): Design {
     ...base,
     brief: {
       ...base.brief,
-      note: 'Take the air hiss off the bellows microphone without smearing the chiff of the reeds: even delay matters more than steepness.',
+      note:
+        'Take the air hiss off the bellows microphone without smearing the chiff of the reeds: even delay ' +
+        'matters more than steepness.',
       signalVolts: 0.25,
       supply: { kind: 'single', volts: 9, virtualGroundOhm: 10 },
       source: { name: 'Bellows microphone', ohm: 220 },
@@ -111,7 +115,9 @@ function bandLimiter(): Design {
     ...base,
     brief: {
       ...base.brief,
-      note: 'Everything the swell box adds outside 72 Hz to 4 kHz is creak and wind. The mixer input is low, so watch the last joint.',
+      note:
+        'Everything the swell box adds outside 72 Hz to 4 kHz is creak and wind. The mixer input is low, so ' +
+        'watch the last joint.',
       signalVolts: 1,
       source: { name: 'Reed pickup', ohm: 600 },
       load: { name: 'Mixer', ohm: 2200 },
@@ -177,7 +183,9 @@ function tremulantLag(): Design {
     family: 'rc-network',
     brief: {
       ...base.brief,
-      note: 'One RC between the tremulant’s switch and the swell voltage, so that it sways and does not click. Its time constant is about a millisecond.',
+      note:
+        'One RC between the tremulant’s switch and the swell voltage, so that it sways and does not click. ' +
+        'Its time constant is about a millisecond.',
       signalVolts: 1,
       source: { name: 'Tremulant', ohm: 10 },
       load: { name: 'Swell input', ohm: 10e6 },
@@ -196,7 +204,9 @@ function hornPreamplifier(): Design {
     ...base,
     brief: {
       ...base.brief,
-      note: 'Twenty times for the horn’s pickup, and as little as can be of the blower’s hum and the whistle of the lamp supply.',
+      note:
+        'Twenty times for the horn’s pickup, and as little as can be of the blower’s hum and the whistle of ' +
+        'the lamp supply.',
       signalVolts: 0.05,
       source: { name: 'Horn pickup', ohm: 1000 },
       load: { name: 'Mixer', ohm: 22e3 },
@@ -241,7 +251,9 @@ function heterodyneStop(): Design {
     ...base,
     brief: {
       ...base.brief,
-      note: 'The condenser pickup beats with the lamp dimmer at 9.6 kHz. Everything up to 6 kHz stays; the beat must be gone.',
+      note:
+        'The condenser pickup beats with the lamp dimmer at 9.6 kHz. Everything up to 6 kHz stays; the beat ' +
+        'must be gone.',
       signalVolts: 0.5,
       source: { name: 'Condenser pickup', ohm: 470 },
       load: { name: 'Tone cabinet', ohm: 47e3 },
@@ -272,7 +284,9 @@ function krummhornFormant(): Design {
     ...base,
     brief: {
       ...base.brief,
-      note: 'One formant of the krummhorn rank, from the state-variable board: high-pass, band-pass and low-pass at once, so that the voicer can choose.',
+      note:
+        'One formant of the krummhorn rank, from the state-variable board: high-pass, band-pass and low-pass ' +
+        'at once, so that the voicer can choose.',
       signalVolts: 0.3,
       source: { name: 'Krummhorn pickup', ohm: 220 },
       load: { name: 'Swell mixer', ohm: 22e3 },
@@ -293,7 +307,9 @@ function bombardeLeapfrog(): Design {
     ...base,
     brief: {
       ...base.brief,
-      note: 'The bombarde’s reeds through a cutoff so steep that their harmonics come in one by one as it rises. B is a single RC, which lowers all of them by degrees.',
+      note:
+        'The bombarde’s reeds through a cutoff so steep that their harmonics come in one by one as it rises. ' +
+        'B is a single RC, which lowers all of them by degrees.',
       signalVolts: 0.5,
       source: { name: 'Bombarde pickup', ohm: 100 },
       load: { name: 'Tone cabinet', ohm: 47e3 },
@@ -309,20 +325,13 @@ function bombardeLeapfrog(): Design {
 function formantBank(): Design {
   const makeId = countingIds('bank');
   const base = createDesign('Formant bank, half octaves', () => [], makeId);
-  const bank = {
-    rule: 'half' as const,
-    firstHz: 110,
-    count: 12,
-    centresHz: [],
-    stages: 2,
-    flatnessDb: 0.1,
-    ends: false,
-  };
   return {
     ...base,
     brief: {
       ...base.brief,
-      note: 'Twelve bands over the reeds’ range, a slider each, to find the formants of a rank by ear before its own filter is built.',
+      note:
+        'Twelve bands over the reeds’ range, a slider each, to find the formants of a rank by ear before its ' +
+        'own filter is built.',
       signalVolts: 0.3,
       source: { name: 'Rank pickup', ohm: 10 },
       load: { name: 'Sliders', ohm: 47e3 },
@@ -332,8 +341,8 @@ function formantBank(): Design {
       ...v,
       label: 'two stages a band',
       join: 'electrical' as const,
-      bank,
-      ways: must(bankWays(bank, makeId)),
+      bank: USUAL_BANK,
+      ways: must(bankWays(USUAL_BANK, makeId)),
     })),
   };
 }

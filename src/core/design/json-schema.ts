@@ -4,5 +4,10 @@ import { DESIGN_VERSION, designSchema } from './schema';
 /** The JSON Schema of a design file as published under /schema/design-<version>.json. */
 export function designJsonSchema(): string {
   const schema = z.toJSONSchema(designSchema, { io: 'input', unrepresentable: 'any' });
-  return `${JSON.stringify({ ...schema, title: `Jaunty Reed design, version ${DESIGN_VERSION}`, description: 'SI units throughout: ohm, farad, henry, hertz, volt; levels in dB, tolerances in per cent.' }, null, 2)}\n`;
+  const titled = {
+    ...schema,
+    title: `Jaunty Reed design, version ${DESIGN_VERSION}`,
+    description: 'SI units throughout: ohm, farad, henry, hertz, volt; levels in dB, tolerances in per cent.',
+  };
+  return `${JSON.stringify(titled, null, 2)}\n`;
 }

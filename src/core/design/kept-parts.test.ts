@@ -13,12 +13,15 @@ const typed = (value: number, pinned = false) => ({
   ...(pinned ? { pinned } : {}),
 });
 
-test('a part of the same name that does the same, or is held, is kept; what the other circuit has not is dropped', () => {
-  const stage = { topology: 'first-order-passive', parts: { R1: typed(4700), C1: typed(33e-9, true), X9: typed(1) } };
-  expect(keptParts(stage, 'lowpass', 'first-order-buffered', 'lowpass')).toMatchObject({ C1: typed(33e-9, true) });
-  expect(keptParts(stage, 'lowpass', 'first-order-buffered', 'lowpass').X9).toBeUndefined();
-  expect(keptParts(stage, 'lowpass', 'nothing-such', 'lowpass')).toEqual({});
-});
+test(
+  'a part of the same name that does the same, or is held, is kept; what the other circuit has not is ' + 'dropped',
+  () => {
+    const stage = { topology: 'first-order-passive', parts: { R1: typed(4700), C1: typed(33e-9, true), X9: typed(1) } };
+    expect(keptParts(stage, 'lowpass', 'first-order-buffered', 'lowpass')).toMatchObject({ C1: typed(33e-9, true) });
+    expect(keptParts(stage, 'lowpass', 'first-order-buffered', 'lowpass').X9).toBeUndefined();
+    expect(keptParts(stage, 'lowpass', 'nothing-such', 'lowpass')).toEqual({});
+  },
+);
 
 test('a held capacitor stays when the whole path is built otherwise', () => {
   const design = must(singlePath({ plan: createPlan(makeId(), 'lowpass', 'butterworth', 2, 1000) }, makeId));
@@ -49,45 +52,56 @@ test('two held resistors decide the gain, and the capacitors still put the corne
   expect(1 / (2 * Math.PI * Ri * Ci)).toBeCloseTo(70, 6);
 });
 
-test('a bypassed plan takes no part: ideal, marks and handles are those of what stands; an empty path is a wire', () => {
-  const beside = must(singlePath({ topology: 'wah-inductor' }, makeId));
-  const planned = must(
-    singlePath(
-      {
-        plan: { ...createPlan(makeId(), 'lowpass', 'butterworth', 2, 300), gainDb: -6 },
-        topology: 'multiple-feedback',
-      },
-      makeId,
-    ),
-  );
-  const desk = deskOf;
-  const alone = desk(beside);
-  const [variant] = beside.variants;
-  const [way] = variant.ways;
-  const [plan] = planned.variants[0].ways;
-  const both = {
-    ...beside,
-    variants: [
-      {
-        ...variant,
-        ways: [
-          { ...way, plans: plan.plans, stages: [...plan.stages.map((s) => ({ ...s, bypassed: true })), ...way.stages] },
-        ],
-      },
-    ],
-  };
-  const together = desk(both);
-  expect(together.ideal.levelDb).toEqual(alone.ideal.levelDb);
-  expect(together.marks).toEqual(alone.marks);
-  expect([together.handles, together.worstErrorDb, together.askedDb]).toEqual([[], alone.worstErrorDb, alone.askedDb]);
-  const empty = {
-    ...beside,
-    brief: { ...beside.brief, source: { name: '', ohm: 0 } },
-    variants: [{ ...variant, ways: [{ ...way, stages: [] }] }],
-  };
-  must(compile(empty, empty.variants[0], AS_BUILT));
-  const wire = desk(empty);
-  expect(wire.marks).toEqual([]);
-  expect(wire.passLevelDb).toBeCloseTo(0, 9);
-  expect(wire.checks.filter((c) => c.level === 'bad')).toEqual([]);
-});
+test(
+  'a bypassed plan takes no part: ideal, marks and handles are those of what stands; an empty path is ' + 'a wire',
+  () => {
+    const beside = must(singlePath({ topology: 'wah-inductor' }, makeId));
+    const planned = must(
+      singlePath(
+        {
+          plan: { ...createPlan(makeId(), 'lowpass', 'butterworth', 2, 300), gainDb: -6 },
+          topology: 'multiple-feedback',
+        },
+        makeId,
+      ),
+    );
+    const desk = deskOf;
+    const alone = desk(beside);
+    const [variant] = beside.variants;
+    const [way] = variant.ways;
+    const [plan] = planned.variants[0].ways;
+    const both = {
+      ...beside,
+      variants: [
+        {
+          ...variant,
+          ways: [
+            {
+              ...way,
+              plans: plan.plans,
+              stages: [...plan.stages.map((s) => ({ ...s, bypassed: true })), ...way.stages],
+            },
+          ],
+        },
+      ],
+    };
+    const together = desk(both);
+    expect(together.ideal.levelDb).toEqual(alone.ideal.levelDb);
+    expect(together.marks).toEqual(alone.marks);
+    expect([together.handles, together.worstErrorDb, together.askedDb]).toEqual([
+      [],
+      alone.worstErrorDb,
+      alone.askedDb,
+    ]);
+    const empty = {
+      ...beside,
+      brief: { ...beside.brief, source: { name: '', ohm: 0 } },
+      variants: [{ ...variant, ways: [{ ...way, stages: [] }] }],
+    };
+    must(compile(empty, empty.variants[0], AS_BUILT));
+    const wire = desk(empty);
+    expect(wire.marks).toEqual([]);
+    expect(wire.passLevelDb).toBeCloseTo(0, 9);
+    expect(wire.checks.filter((c) => c.level === 'bad')).toEqual([]);
+  },
+);

@@ -1,4 +1,4 @@
-import { failure, success, type Result } from '../result';
+import { failure, success, type Result, reasonOf } from '../result';
 import { DESIGN_FORMAT, DESIGN_VERSION, designSchema, type Design } from './schema';
 
 type Loose = Record<string, unknown>;
@@ -99,7 +99,7 @@ export function readDesignText(text: string): Result<Design, ReadFailure> {
   try {
     return readDesign(JSON.parse(text));
   } catch (error) {
-    return failure('not-json', { message: error instanceof Error ? error.message : String(error) });
+    return failure('not-json', { message: reasonOf(error) });
   }
 }
 

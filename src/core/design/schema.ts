@@ -6,7 +6,7 @@ import { FILTER_RESPONSES } from '../filter/section';
 import { OP_AMP_IDS, opAmpSchema } from '../device/op-amps';
 import { photocellSchema } from '../device/photocell';
 import { SERIES_IDS } from '../parts/preferred';
-import { driverSchema } from '../loudspeaker/driver';
+import { driverSchema, faultOfColumns } from '../loudspeaker/driver';
 import { GRADES, TURNED } from '../parts/grades';
 import { PASSIVE_LADDER } from '../topology/loudspeaker/passive-ladder-circuit';
 import { DECK, deckTopology } from '../format/deck/deck-topology';
@@ -63,7 +63,7 @@ export const planSchema = z.object({
     ),
 });
 
-export const stageTargetSchema = z.discriminatedUnion('kind', [
+const stageTargetSchema = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('section'),
     plan: id,
@@ -119,7 +119,8 @@ export const partControlSchema = z.discriminatedUnion('kind', [
       scaleErrorPct: z.number().min(-50).max(50),
     })
     .describe(
-      'a control current that doubles with every so many volts: octaves from end to end, its designed value in the middle',
+      'a control current that doubles with every so many volts: octaves from end to end, its designed ' +
+        'value in the middle',
     ),
   z
     .object({ kind: z.literal('wiper'), control: controlId, endOhm, mismatchPct })
@@ -156,6 +157,13 @@ export const stageSchema = z.object({
   output: z.string().max(40),
   mode: z.string().max(40),
   bypassed: z.boolean(),
+  number: z
+    .number()
+    .int()
+    .min(1)
+    .max(100_000)
+    .optional()
+    .describe('its own in the variant: parts of stage 2 are called R101, C101 …; without one, the lowest that is free'),
   predistortion: z
     .object({ freq: z.number().min(0.5).max(2), q: z.number().min(0.2).max(5) })
     .optional()
@@ -228,7 +236,7 @@ export const briefSchema = z.object({
 });
 
 const share = z.number().min(0).max(1);
-export const taperSchema = z.union([
+const taperSchema = z.union([
   z.enum(['linear', 'log', 'reverse-log']),
   z
     .object({
@@ -319,10 +327,8 @@ export const measurementSchema = z
     aligned: z.boolean().describe('shifted to the prediction’s level when compared'),
   })
   .superRefine(({ freqHz, levelDb, phaseDeg }, context) => {
-    if (levelDb.length !== freqHz.length || (phaseDeg && phaseDeg.length !== freqHz.length))
-      context.addIssue({ code: 'custom', path: ['freqHz'], message: 'its columns differ in length' });
-    if (freqHz.some((f, i) => i > 0 && f <= freqHz[i - 1]))
-      context.addIssue({ code: 'custom', path: ['freqHz'], message: 'its frequencies do not rise' });
+    const fault = faultOfColumns(freqHz, levelDb, phaseDeg);
+    if (fault) context.addIssue({ code: 'custom', path: ['freqHz'], message: fault });
   });
 
 export const snapshotSchema = z.object({
@@ -460,7 +466,6 @@ export type Variant = z.infer<typeof variantSchema>;
 export type Way = z.infer<typeof waySchema>;
 export type Plan = z.infer<typeof planSchema>;
 export type Stage = z.infer<typeof stageSchema>;
-export type StageTarget = z.infer<typeof stageTargetSchema>;
 export type PartChoice = z.infer<typeof partChoiceSchema>;
 export type Coupling = z.infer<typeof couplingSchema>;
 export type Listening = z.infer<typeof listeningSchema>;

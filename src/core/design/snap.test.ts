@@ -105,33 +105,36 @@ test.each([
   expect(choice.errorDb).toBeLessThanOrEqual(nearest.errorDb + 1e-9);
 });
 
-test('a twin-T keeps its null and its width: neither is given up for the other, and a bypassed section has no say', () => {
-  const base = must(singlePath({ topology: 'twin-t', wanted: { notchHz: 57 } }, () => `s${n++}`));
-  const [way] = base.variants[0].ways;
-  const beside = {
-    ...must(
-      singlePath({ topology: 'sallen-key-unity-gain', form: 'lowpass', wanted: { freqHz: 5000 } }, () => `s${n++}`),
-    ).variants[0].ways[0].stages[0],
-    bypassed: true,
-  };
-  const design = {
-    ...base,
-    variants: base.variants.map((v) => ({ ...v, ways: [{ ...way, stages: [beside, ...way.stages] }] })),
-  };
-  const result = snap(design, { mostPairs: 1 });
-  const freqHz = Float64Array.from({ length: 4001 }, (_, i) => 1 * 5000 ** (i / 4000));
-  const read = (d: Design) => {
-    const h = denseOf(d, freqHz);
-    const level = Array.from(freqHz, (_, i) => 20 * Math.log10(Math.hypot(h[2 * i], h[2 * i + 1])));
-    const wide = freqHz.filter((_, i) => level[i] < -3.01);
-    return { depth: Math.min(...level), low: wide[0], high: wide[wide.length - 1] };
-  };
-  const [plain, chosen] = [read(design), read(taken(design, result.choices[0]))];
-  expect(chosen.depth).toBeLessThan(plain.depth + 0.5);
-  // √5 ∓ 2 times the null.
-  expect(chosen.low / 57 / (Math.sqrt(5) - 2)).toBeCloseTo(1, 1);
-  expect(chosen.high / 57 / (Math.sqrt(5) + 2)).toBeCloseTo(1, 1);
-});
+test(
+  'a twin-T keeps its null and its width: neither is given up for the other, and a bypassed section ' + 'has no say',
+  () => {
+    const base = must(singlePath({ topology: 'twin-t', wanted: { notchHz: 57 } }, () => `s${n++}`));
+    const [way] = base.variants[0].ways;
+    const beside = {
+      ...must(
+        singlePath({ topology: 'sallen-key-unity-gain', form: 'lowpass', wanted: { freqHz: 5000 } }, () => `s${n++}`),
+      ).variants[0].ways[0].stages[0],
+      bypassed: true,
+    };
+    const design = {
+      ...base,
+      variants: base.variants.map((v) => ({ ...v, ways: [{ ...way, stages: [beside, ...way.stages] }] })),
+    };
+    const result = snap(design, { mostPairs: 1 });
+    const freqHz = Float64Array.from({ length: 4001 }, (_, i) => 1 * 5000 ** (i / 4000));
+    const read = (d: Design) => {
+      const h = denseOf(d, freqHz);
+      const level = Array.from(freqHz, (_, i) => 20 * Math.log10(Math.hypot(h[2 * i], h[2 * i + 1])));
+      const wide = freqHz.filter((_, i) => level[i] < -3.01);
+      return { depth: Math.min(...level), low: wide[0], high: wide[wide.length - 1] };
+    };
+    const [plain, chosen] = [read(design), read(taken(design, result.choices[0]))];
+    expect(chosen.depth).toBeLessThan(plain.depth + 0.5);
+    // √5 ∓ 2 times the null.
+    expect(chosen.low / 57 / (Math.sqrt(5) - 2)).toBeCloseTo(1, 1);
+    expect(chosen.high / 57 / (Math.sqrt(5) + 2)).toBeCloseTo(1, 1);
+  },
+);
 
 test.each(SECTION_TOPOLOGIES.filter((t) => t.order > 0 && t.family !== 'loudspeaker').map((t) => [t.id] as const))(
   '%s: what is claimed is what stands, and no worse than the nearest',

@@ -2,6 +2,7 @@ import { cellOhmOf } from '../circuit/elements/optocoupler';
 import { findOpAmp, type OpAmp } from '../device/op-amps';
 import { photocellValues, USUAL_PHOTOCELL } from '../device/photocell';
 import { trackShare } from '../device/potentiometer';
+import { RESPONSE_NAMES } from '../filter/response-names';
 import type { SectionTarget } from '../filter/section';
 import { together } from '../parts/pairs';
 import { nearestPreferred, neighbours, type SeriesId } from '../parts/preferred';
@@ -111,20 +112,12 @@ export function seriesFor(kind: PartKind, preferences: Preferences): SeriesId {
 
 /** Tracks are made to this, per cent. */
 const TRACK_TOLERANCE_PCT = 20;
-export const toleranceFor = (kind: PartKind, preferences: Preferences): number =>
+const toleranceFor = (kind: PartKind, preferences: Preferences): number =>
   kind === 'resistor'
     ? preferences.resistorTolerancePct
     : kind === 'potentiometer'
       ? TRACK_TOLERANCE_PCT
       : preferences.capacitorTolerancePct;
-
-const NAMES: Record<SectionTarget['response'], string> = {
-  lowpass: 'Low-pass',
-  highpass: 'High-pass',
-  bandpass: 'Band-pass',
-  notch: 'Notch',
-  allpass: 'All-pass',
-};
 
 /**
  * How a stage is called on the path: High-pass 1, Low-pass 2 … by its place among its like; circuits with questions of
@@ -136,7 +129,11 @@ export function stageName(
   targets: readonly (SectionTarget | null)[] = wayTargets(way).targets,
 ): string {
   const baseName = (other: Stage, target: SectionTarget | null) =>
-    target === null ? stageTopology(other, way).shortName : target.order === 0 ? 'Buffer' : NAMES[target.response];
+    target === null
+      ? stageTopology(other, way).shortName
+      : target.order === 0
+        ? 'Buffer'
+        : RESPONSE_NAMES[target.response];
   const at = way.stages.indexOf(stage);
   const own = baseName(stage, targets[at]);
   const alike = way.stages.map((other, i) => baseName(other, targets[i]));
@@ -146,7 +143,7 @@ export function stageName(
 }
 
 /** What a control in a part's place comes to at its position, ohm. */
-export function controlledOhm(
+function controlledOhm(
   held: Extract<PartControl, { kind: 'rheostat' | 'switch' }>,
   controls: readonly Control[],
 ): number {
@@ -374,3 +371,7 @@ export function designWay(
 /** What a stage is drawn from. */
 export const drawingOf = (topology: Topology, form: string, parts: PartValues) =>
   (topology as { drawing(form: string, parts: PartValues): ReturnType<Topology['drawing']> }).drawing(form, parts);
+
+/** Parts of a stage that a pot or a switch stands in for. */
+export const turnedParts = ({ parts }: Pick<Stage, 'parts'>): ReadonlySet<string> =>
+  new Set(Object.entries(parts).flatMap(([name, { control }]) => (control && control.kind !== 'wiper' ? [name] : [])));

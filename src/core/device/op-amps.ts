@@ -22,7 +22,7 @@ export const opAmpSchema = z.object({
 });
 export type OpAmp = z.infer<typeof opAmpSchema>;
 
-export const IDEAL_OP_AMP = 'ideal';
+const IDEAL_OP_AMP = 'ideal';
 
 export const OP_AMPS: readonly OpAmp[] = [
   {

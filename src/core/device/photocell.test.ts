@@ -8,23 +8,27 @@ import { conditionFactor, photocellSchema, photocellValues, USUAL_PHOTOCELL, typ
 
 const at = (cell: Photocell, amps: number) => cellOhmOf(photocellValues(cell).values, 1000 * amps);
 
-test('the law passes through every point of its table, straight between them on logarithms, and goes on past the ends', () => {
-  const cell: Photocell = {
-    ...USUAL_PHOTOCELL,
-    darkOhm: 1e12,
-    points: [
-      [1e-5, 200e3],
-      [1e-4, 20e3],
-      [1e-3, 3e3],
-      [5e-3, 900],
-      [2e-2, 400],
-    ],
-  };
-  for (const [amps, ohm] of cell.points) expect(at(cell, amps) / ohm).toBeCloseTo(1, 6);
-  expect(at(cell, Math.sqrt(1e-5 * 1e-4)) / Math.sqrt(200e3 * 20e3)).toBeCloseTo(1, 6);
-  expect(at(cell, Math.sqrt(5e-3 * 2e-2)) / Math.sqrt(900 * 400)).toBeCloseTo(1, 6);
-  expect(at(cell, 1e-6) / 2e6).toBeCloseTo(1, 5);
-});
+test(
+  'the law passes through every point of its table, straight between them on logarithms, and goes on ' +
+    'past the ends',
+  () => {
+    const cell: Photocell = {
+      ...USUAL_PHOTOCELL,
+      darkOhm: 1e12,
+      points: [
+        [1e-5, 200e3],
+        [1e-4, 20e3],
+        [1e-3, 3e3],
+        [5e-3, 900],
+        [2e-2, 400],
+      ],
+    };
+    for (const [amps, ohm] of cell.points) expect(at(cell, amps) / ohm).toBeCloseTo(1, 6);
+    expect(at(cell, Math.sqrt(1e-5 * 1e-4)) / Math.sqrt(200e3 * 20e3)).toBeCloseTo(1, 6);
+    expect(at(cell, Math.sqrt(5e-3 * 2e-2)) / Math.sqrt(900 * 400)).toBeCloseTo(1, 6);
+    expect(at(cell, 1e-6) / 2e6).toBeCloseTo(1, 5);
+  },
+);
 
 test('in the dark it is what it is said to be; warmth and the light it had before move the rest', () => {
   expect(at(USUAL_PHOTOCELL, 1e-12) / USUAL_PHOTOCELL.darkOhm).toBeCloseTo(1, 2);

@@ -1,7 +1,7 @@
 import { failure, success, type Result } from '../result';
 
 /** How far apart the bands of a bank lie, as a ratio of neighbours’ centres; free ones are given one by one. */
-export const BANK_RULES = { octave: 2, 'two-thirds': 2 ** (2 / 3), half: Math.SQRT2, third: 2 ** (1 / 3) } as const;
+const BANK_RULES = { octave: 2, 'two-thirds': 2 ** (2 / 3), half: Math.SQRT2, third: 2 ** (1 / 3) } as const;
 export type BankRule = keyof typeof BANK_RULES;
 
 export interface Band {

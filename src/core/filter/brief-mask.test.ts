@@ -196,17 +196,20 @@ test.each([
   expect(result).toMatchObject({ ok: false, code, ...(why ? { data: { why } } : {}) });
 });
 
-test('a pass limit holds for a decade on its side, and ends where something is to be lost; a stop limit never ends', () => {
-  const [keep, low, high, lose] = [
-    limit('at-most', 'below', 1000, 1),
-    limit('at-least', 'below', 300, 20),
-    limit('at-most', 'above', 400, 1),
-    limit('at-least', 'above', 3000, 20),
-  ];
-  expect(limitSpan(keep, [keep])).toEqual([100, 1000]);
-  expect(limitSpan(keep, [keep, low])).toEqual([300, 1000]);
-  expect(limitSpan(keep, [keep, low, high])).toEqual([400, 1000]);
-  expect(limitSpan(high, [high, lose])).toEqual([400, 3000]);
-  expect(limitSpan(low, [keep, low])).toEqual([0, 300]);
-  expect(limitSpan(lose, [keep, lose])).toEqual([3000, Infinity]);
-});
+test(
+  'a pass limit holds for a decade on its side, and ends where something is to be lost; a stop limit ' + 'never ends',
+  () => {
+    const [keep, low, high, lose] = [
+      limit('at-most', 'below', 1000, 1),
+      limit('at-least', 'below', 300, 20),
+      limit('at-most', 'above', 400, 1),
+      limit('at-least', 'above', 3000, 20),
+    ];
+    expect(limitSpan(keep, [keep])).toEqual([100, 1000]);
+    expect(limitSpan(keep, [keep, low])).toEqual([300, 1000]);
+    expect(limitSpan(keep, [keep, low, high])).toEqual([400, 1000]);
+    expect(limitSpan(high, [high, lose])).toEqual([400, 3000]);
+    expect(limitSpan(low, [keep, low])).toEqual([0, 300]);
+    expect(limitSpan(lose, [keep, lose])).toEqual([3000, Infinity]);
+  },
+);

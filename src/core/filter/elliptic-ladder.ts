@@ -27,7 +27,7 @@ const sum = (a: Polynomial, b: Polynomial): number[] =>
  * Denominator of the ladder's transfer function, lowest power first, from its chain matrix: a shunt 1/Y, a trap in line
  * of impedance sL/(1 + s²LC), whose own denominators are kept apart so that all stays polynomial.
  */
-export function ladderDenominator({ shunt, coils, traps }: EllipticLadder): number[] {
+function ladderDenominator({ shunt, coils, traps }: EllipticLadder): number[] {
   // (A B; C D) with everything in line multiplied through by its trap's 1 + s²LC.
   let [a, b, c, d]: Polynomial[] = [[1], [0], [0], [1]];
   shunt.forEach((farad, k) => {

@@ -36,7 +36,7 @@ export function polynomialProduct(a: readonly number[], b: readonly number[]): n
  * Frequencies (Hz) at which the straight-line trace bends: sizes of zeros and poles. Those at the origin are left to
  * the slope it starts with.
  */
-export function cornersOf({ numerator, denominator }: Rational): { zerosHz: number[]; polesHz: number[] } {
+function cornersOf({ numerator, denominator }: Rational): { zerosHz: number[]; polesHz: number[] } {
   const sizes = (polynomial: readonly number[]) =>
     rootSizes(polynomial)
       .map((size) => size / (2 * Math.PI))

@@ -131,12 +131,6 @@ export interface Biquad {
 /** What a cascade is ordered for. */
 export type StageOrder = 'low-q-first' | 'high-q-first' | 'dynamic-range';
 
-export const STAGE_ORDER_REASONS: Readonly<Record<StageOrder, string>> = {
-  'low-q-first': 'Early stages take away what a peaking stage would clip on: most headroom.',
-  'high-q-first': 'The peaking stage’s noise is filtered by all that follow: least noise.',
-  'dynamic-range': 'The order in which no stage’s output rises further above the level than it must.',
-};
-
 /**
  * Takes a transfer function apart into real factors: poles of the highest Q take the nearest zeros (which keeps each
  * factor's own peak low), then the factors are put in order. The gain goes to the first. Roots must come in conjugate

@@ -8,7 +8,8 @@ const FORMULA = /^[=@\t\r]|^[+-](?![\d.])/;
  * spreadsheet would run is written behind an apostrophe, as spreadsheets themselves write text.
  */
 export function writeCsv(header: readonly string[], rows: readonly (readonly (string | number)[])[]): string {
-  return `${Papa.unparse({ fields: [...header], data: rows.map((row) => row.map(String)) }, { newline: '\n', escapeFormulae: FORMULA })}\n`;
+  const table = { fields: [...header], data: rows.map((row) => row.map(String)) };
+  return `${Papa.unparse(table, { newline: '\n', escapeFormulae: FORMULA })}\n`;
 }
 
 /** A number with as many digits as carry information, for files. */

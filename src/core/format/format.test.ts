@@ -1,4 +1,5 @@
-import { schematicSvg, curvesSvg } from './svg';
+import { curvesSvg, sheetSvg } from './svg';
+import { variantSheet } from './variant-sheet';
 import { readResponseText } from './response-text';
 import { writeCsv } from './csv';
 import { compareWithPrediction } from '../measure/compare';
@@ -88,27 +89,43 @@ test('CSV quotes what needs it', () =>
   ).toBe('a,b\n"x, y",1\n"""q""",2\n'));
 
 test('SVG files are well formed, hold every part, and escape what was typed', () => {
-  const drawing = topologyById('sallen-key-unity-gain').drawing('lowpass', {
-    R1: 1e4,
-    R2: 1e4,
-    C1: 2e-9,
-    C2: 1e-9,
-  });
-  const svg = schematicSvg({
-    title: 'a < b & "c"',
-    stages: [
-      {
-        name: '1',
-        drawing,
-        options: {
-          values: { R1: 1e4, R2: 1e4, C1: 2e-9, C2: 1e-9 },
-          resistorSymbol: 'zigzag',
-          leftOut: { C1: 'open' },
+  const values = { R1: 1e4, R2: 1e4, C1: 2e-9, C2: 1e-9 };
+  const svg = sheetSvg(
+    variantSheet({
+      title: 'a < b & "c"',
+      lines: [],
+      source: ['<pickup>'],
+      resistorSymbol: 'zigzag',
+      ways: [
+        {
+          name: null,
+          from: null,
+          outputResistor: { name: 'Rout', ohm: 220 },
+          to: ['load'],
+          stages: [
+            {
+              wayId: 'w',
+              stageId: 's',
+              name: '1',
+              drawing: topologyById('sallen-key-unity-gain').drawing('lowpass', values),
+              options: { values, resistorSymbol: 'zigzag', leftOut: { C1: 'open' } },
+            },
+          ],
         },
-      },
-    ],
-  });
-  for (const text of ['R1', 'R2', 'C2', '10 kΩ', '1 nF', 'empty', 'a &lt; b &amp; &quot;c&quot;'])
+      ],
+    }),
+  );
+  for (const text of [
+    'R1',
+    'R2',
+    'C2',
+    '10 kΩ',
+    '1 nF',
+    'empty',
+    '220 Ω',
+    'a &lt; b &amp; &quot;c&quot;',
+    '&lt;pickup&gt;',
+  ])
     expect(svg).toContain(text);
   expect(svg.match(/<g/g)?.length).toBe(svg.match(/<\/g>/g)?.length);
   const curves = curvesSvg({

@@ -61,7 +61,8 @@ export function readOpAmpCsv(
       faults.push(
         ...parsed.error.issues.map(
           (issue) =>
-            `line ${i + 2}, ${NAMES.find((n) => COLUMNS[n] === issue.path[0]) ?? String(issue.path[0])}: ${issue.message}`,
+            `line ${i + 2}, ${NAMES.find((n) => COLUMNS[n] === issue.path[0]) ?? String(issue.path[0])}: ` +
+            `${issue.message}`,
         ),
       );
     return read as OpAmp;

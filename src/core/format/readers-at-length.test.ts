@@ -31,7 +31,8 @@ test('a long row of signs is no nesting', () => {
 
 test('parameters that refer to one another far down are refused with their line', () => {
   const chain = (n: number) =>
-    `t\n${Array.from({ length: n }, (_, i) => `.param p${i}={p${i + 1}}`).join('\n')}\n.param p${n}=1k\nV1 a 0 1\nR1 a 0 {p0}\n`;
+    `t\n${Array.from({ length: n }, (_, i) => `.param p${i}={p${i + 1}}`).join('\n')}\n.param ` +
+    `p${n}=1k\nV1 a 0 1\nR1 a 0 {p0}\n`;
   expect(readDeck(chain(150)).ok).toBe(true);
   expect(readDeck(chain(3000))).toMatchObject({ ok: false, data: { message: expect.stringContaining('200 deep') } });
 });
@@ -67,6 +68,17 @@ test.each<[string, (text: string) => unknown, (n: number) => string]>([
     (n) => `kind,value,count\nresistor,${'1'.repeat(n)}x,3\n`,
   ],
   ['digits in a bank table', readBank, (n) => `band,R1,R2,C1,C2\na,${'1'.repeat(n)}x,1k,1n,1n\n`],
+  [
+    'instances and parameters of a subcircuit',
+    readDeck,
+    (n) => {
+      const each = n / 20;
+      const several = (of: (i: number) => string) => Array.from({ length: each }, (_, i) => of(i)).join(' ');
+      return `t\n.subckt s a b params: ${several((i) => `p${i}=${i}`)}\nR1 a b {p1}\n.ends\nV1 a 0 1\n${several(
+        (i) => `\nX${i} a 0 s`,
+      )}\n`;
+    },
+  ],
 ])('%s: four times as much takes nowhere near sixteen times as long', (_, read, of) => {
   expect(growth(read, of)).toBeLessThan(10);
 });

@@ -30,6 +30,8 @@ export type Reading = 'built' | 'dc' | 'signal';
 
 export interface SchematicOptions {
   readonly values: Readonly<Record<string, number>>;
+  /** What parts, op-amps and devices are called where that is not their name in the circuit. */
+  readonly names?: Readonly<Record<string, string>>;
   readonly resistorSymbol: 'box' | 'zigzag';
   /** Parts that are left out, and how the place is then filled. */
   readonly leftOut: Readonly<Record<string, 'open' | 'short'>>;
@@ -65,11 +67,15 @@ const restText = (at: Point, text: string, anchor: 'start' | 'middle' | 'end'): 
   rest: true,
 });
 
+/** A line from point to point, as SVG writes it. */
+export const pathThrough = (points: readonly Point[]): string => `M${points.map((p) => p.join(' ')).join('L')}`;
+
 /** A drawing with its values as shapes; the screen and the SVG file draw the same ones. */
 export function schematicShapes(drawing: Drawing, options: SchematicOptions): Shape[] {
+  const called = (name: string) => options.names?.[name] ?? name;
   const shapes: Shape[] = drawing.wires.map((wire) => ({
     kind: 'path',
-    d: `M${wire.map(([x, y]) => `${x} ${y}`).join('L')}`,
+    d: pathThrough(wire),
     part: null,
   }));
   for (const placed of drawing.parts) {
@@ -86,7 +92,7 @@ export function schematicShapes(drawing: Drawing, options: SchematicOptions): Sh
       if (read && label.line === 'value') continue;
       const text =
         label.line === 'name'
-          ? placed.part
+          ? called(placed.part)
           : out
             ? out === 'short'
               ? 'wire'
@@ -114,7 +120,14 @@ export function schematicShapes(drawing: Drawing, options: SchematicOptions): Sh
       d: `M${x - 2.5} ${plus}h0.9M${x - 2.05} ${plus - 0.45}v0.9M${x - 2.5} ${minus}h0.9`,
       part: null,
     });
-    shapes.push({ kind: 'text', at: [x - 0.9, y + 0.4], text: name, anchor: 'middle', part: null, strong: false });
+    shapes.push({
+      kind: 'text',
+      at: [x - 0.9, y + 0.4],
+      text: called(name),
+      anchor: 'middle',
+      part: null,
+      strong: false,
+    });
   }
   for (const device of drawing.devices ?? []) {
     const {
@@ -131,7 +144,7 @@ export function schematicShapes(drawing: Drawing, options: SchematicOptions): Sh
     shapes.push({
       kind: 'text',
       at: beside ? at : [x - 2.4, y - 2.4],
-      text: name,
+      text: called(name),
       anchor: beside ? anchor : 'middle',
       part: null,
       strong: false,
@@ -185,12 +198,18 @@ function symbolPath(placed: PlacedPart, resistorSymbol: 'box' | 'zigzag'): strin
 /** The wiper's lead with its head on the track. */
 function wiperPath({ at: [x, y], wiper }: PlacedPart): string {
   const side = wiper === 'left' ? -1 : 1;
-  return `M${x + side * LEAD} ${y}L${x + side * 0.6} ${y}M${x + side * 1.15} ${y - 0.4}L${x + side * 0.6} ${y}L${x + side * 1.15} ${y + 0.4}`;
+  return (
+    `M${x + side * LEAD} ${y}L${x + side * 0.6} ${y}M${x + side * 1.15} ${y - 0.4}L${x + side * 0.6} ` +
+    `${y}L${x + side * 1.15} ${y + 0.4}`
+  );
 }
 
 /** A slanted arrow through a part that can be turned. */
 function arrowPath({ at: [x, y] }: PlacedPart): string {
-  return `M${x - 1.5} ${y + 1.2}L${x + 1.5} ${y - 1.2}M${x + 0.85} ${y - 1.15}L${x + 1.5} ${y - 1.2}L${x + 1.3} ${y - 0.6}`;
+  return (
+    `M${x - 1.5} ${y + 1.2}L${x + 1.5} ${y - 1.2}M${x + 0.85} ${y - 1.15}L${x + 1.5} ` +
+    `${y - 1.2}L${x + 1.3} ${y - 0.6}`
+  );
 }
 
 /** Symbols of devices, by their middle. */
@@ -198,17 +217,31 @@ function devicePath({ symbol, down, mirrored }: PlacedDevice, x: number, y: numb
   if (symbol === 'diode' && down)
     return `M${x} ${y - 2}v1.2M${x} ${y + 0.8}v1.2M${x - 0.9} ${y - 0.8}h1.8l-0.9 1.6ZM${x - 0.9} ${y + 0.8}h1.8`;
   if (symbol === 'npn' && mirrored)
-    return `M${x + 2} ${y}h-2M${x} ${y - 1.4}v2.8M${x} ${y - 0.7}L${x - 1.5} ${y - 2}M${x} ${y + 0.7}L${x - 1.5} ${y + 2}M${x - 0.4} ${y + 1.7}l-0.9 0.2l0.4 -0.8`;
+    return (
+      `M${x + 2} ${y}h-2M${x} ${y - 1.4}v2.8M${x} ${y - 0.7}L${x - 1.5} ${y - 2}M${x} ` +
+      `${y + 0.7}L${x - 1.5} ${y + 2}M${x - 0.4} ${y + 1.7}l-0.9 0.2l0.4 -0.8`
+    );
   if (symbol === 'diode')
     return `M${x - 2} ${y}h1.2M${x + 0.8} ${y}h1.2M${x - 0.8} ${y - 0.9}v1.8l1.6 -0.9ZM${x + 0.8} ${y - 0.9}v1.8`;
   if (symbol === 'optocoupler') {
-    return `M${x - 2.5} ${y - 1.6}h1.8M${x + 0.7} ${y - 1.6}h1.8M${x - 0.7} ${y - 2.4}v1.6l1.4 -0.8ZM${x + 0.7} ${y - 2.4}v1.6M${x - 0.3} ${y - 0.7}l0.4 1.1m0 0l-0.5 -0.2m0.5 0.2l0.15 -0.5M${x + 0.6} ${y - 0.7}l0.4 1.1m0 0l-0.5 -0.2m0.5 0.2l0.15 -0.5M${x - 2.5} ${y + 1.6}h1.2v-0.6h2.6v1.2h-2.6v-0.6M${x + 1.3} ${y + 1.6}h1.2`;
+    return (
+      `M${x - 2.5} ${y - 1.6}h1.8M${x + 0.7} ${y - 1.6}h1.8M${x - 0.7} ${y - 2.4}v1.6l1.4 -0.8ZM${x + 0.7} ` +
+      `${y - 2.4}v1.6M${x - 0.3} ${y - 0.7}l0.4 1.1m0 0l-0.5 -0.2m0.5 0.2l0.15 -0.5M${x + 0.6} ` +
+      `${y - 0.7}l0.4 1.1m0 0l-0.5 -0.2m0.5 0.2l0.15 -0.5M${x - 2.5} ` +
+      `${y + 1.6}h1.2v-0.6h2.6v1.2h-2.6v-0.6M${x + 1.3} ${y + 1.6}h1.2`
+    );
   }
   if (symbol === 'n-jfet')
-    return `M${x - 2} ${y}h2M${x - 0.8} ${y - 0.35}l0.6 0.35l-0.6 0.35M${x} ${y - 1.4}v2.8M${x} ${y - 1}h1.5v-1M${x} ${y + 1}h1.5v1`;
+    return (
+      `M${x - 2} ${y}h2M${x - 0.8} ${y - 0.35}l0.6 0.35l-0.6 0.35M${x} ${y - 1.4}v2.8M${x} ` +
+      `${y - 1}h1.5v-1M${x} ${y + 1}h1.5v1`
+    );
   const arrow =
     symbol === 'npn' ? `M${x + 0.4} ${y + 1.7}l0.9 0.2l-0.4 -0.8` : `M${x + 0.2} ${y - 0.9}l-0.1 0.9l0.8 -0.4`;
-  return `M${x - 2} ${y}h2M${x} ${y - 1.4}v2.8M${x} ${y - 0.7}L${x + 1.5} ${y - 2}M${x} ${y + 0.7}L${x + 1.5} ${y + 2}${arrow}`;
+  return (
+    `M${x - 2} ${y}h2M${x} ${y - 1.4}v2.8M${x} ${y - 0.7}L${x + 1.5} ${y - 2}M${x} ${y + 0.7}L${x + 1.5} ` +
+    `${y + 2}${arrow}`
+  );
 }
 
 function bodyPath(placed: PlacedPart, resistorSymbol: 'box' | 'zigzag'): string {
@@ -223,12 +256,19 @@ function bodyPath(placed: PlacedPart, resistorSymbol: 'box' | 'zigzag'): string 
         const teeth = Array.from({ length: 6 }, (_, i) => at(-1.2 + (i + 0.5) * 0.4, i % 2 === 0 ? -0.62 : 0.62));
         return `M${at(-LEAD, 0)}L${at(-1.2, 0)}L${teeth.join('L')}L${at(1.2, 0)}L${at(LEAD, 0)}`;
       }
-      return `M${at(-LEAD, 0)}L${at(-1.3, 0)}M${at(1.3, 0)}L${at(LEAD, 0)}M${at(-1.3, -0.5)}L${at(1.3, -0.5)}L${at(1.3, 0.5)}L${at(-1.3, 0.5)}Z`;
+      const leads = `M${at(-LEAD, 0)}L${at(-1.3, 0)}M${at(1.3, 0)}L${at(LEAD, 0)}`;
+      return `${leads}M${at(-1.3, -0.5)}L${at(1.3, -0.5)}L${at(1.3, 0.5)}L${at(-1.3, 0.5)}Z`;
     }
-    case 'capacitor':
-      return `M${at(-LEAD, 0)}L${at(-0.28, 0)}M${at(0.28, 0)}L${at(LEAD, 0)}M${at(-0.28, -BODY)}L${at(-0.28, BODY)}M${at(0.28, -BODY)}L${at(0.28, BODY)}`;
+    case 'capacitor': {
+      const plate = (along: number) => `M${at(along, -BODY)}L${at(along, BODY)}`;
+      return `M${at(-LEAD, 0)}L${at(-0.28, 0)}M${at(0.28, 0)}L${at(LEAD, 0)}${plate(-0.28)}${plate(0.28)}`;
+    }
     case 'current':
-      return `M${at(-LEAD, 0)}L${at(-0.9, 0)}M${at(0.9, 0)}L${at(LEAD, 0)}M${at(-0.9, 0)}C${at(-0.9, -1.2)} ${at(0.9, -1.2)} ${at(0.9, 0)}C${at(0.9, 1.2)} ${at(-0.9, 1.2)} ${at(-0.9, 0)}M${at(-0.5, 0)}L${at(0.5, 0)}M${at(0.15, -0.3)}L${at(0.5, 0)}L${at(0.15, 0.3)}`;
+      return (
+        `M${at(-LEAD, 0)}L${at(-0.9, 0)}M${at(0.9, 0)}L${at(LEAD, 0)}M${at(-0.9, 0)}C${at(-0.9, -1.2)} ` +
+        `${at(0.9, -1.2)} ${at(0.9, 0)}C${at(0.9, 1.2)} ${at(-0.9, 1.2)} ` +
+        `${at(-0.9, 0)}M${at(-0.5, 0)}L${at(0.5, 0)}M${at(0.15, -0.3)}L${at(0.5, 0)}L${at(0.15, 0.3)}`
+      );
     case 'inductor': {
       const humps = Array.from({ length: 4 }, (_, i) => {
         const start = -1.2 + i * 0.6;

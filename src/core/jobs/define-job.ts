@@ -33,9 +33,7 @@ export function defineJob<K extends string, Asked extends { readonly kind: K }, 
 /**
  * A document that was read at one of the program’s doors (form, file, database): it is not read again at each question.
  */
-export const designRead = z.custom<Design>(
-  (value) => typeof value === 'object' && value !== null && 'variants' in value,
-);
+const designRead = z.custom<Design>((value) => typeof value === 'object' && value !== null && 'variants' in value);
 
 /** What is asked of one variant of a design. */
 export const ofVariant = { design: designRead, variantId: z.string() };

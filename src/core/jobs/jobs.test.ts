@@ -2,6 +2,7 @@ import { createDesign, createPlan } from '../design/create';
 import { demoDesigns } from '../design/demo';
 import type { Design } from '../design/schema';
 import { buildSheet } from '../design/build-sheet';
+import { stageTopology } from '../design/stage-topology';
 import { must } from '../result';
 import { JobRunner } from './run-job';
 import type { DeskRequest, DeskResult } from './desk/desk-types';
@@ -184,57 +185,64 @@ describe('desk', () => {
     expect(Math.max(...flat.asBuilt.levelDb) - Math.min(...flat.asBuilt.levelDb)).toBeLessThan(1e-9);
   });
 
-  test('parts left out still give an answer where capacitors hold the node; a variant that is not there is a failure', async () => {
-    const broken: Design = {
-      ...rumble,
-      variants: rumble.variants.map((v) => ({
-        ...v,
-        ways: v.ways.map((w) => ({
-          ...w,
-          stages: w.stages.map((s) => ({
-            ...s,
-            parts: { R1: { leftOut: true }, R2: { leftOut: true } },
+  test(
+    'parts left out still give an answer where capacitors hold the node; a variant that is not there is ' + 'a failure',
+    async () => {
+      const broken: Design = {
+        ...rumble,
+        variants: rumble.variants.map((v) => ({
+          ...v,
+          ways: v.ways.map((w) => ({
+            ...w,
+            stages: w.stages.map((s) => ({
+              ...s,
+              parts: { R1: { leftOut: true }, R2: { leftOut: true } },
+            })),
           })),
         })),
-      })),
-    };
-    const answer = await runner.run<'desk'>({
-      kind: 'desk',
-      design: broken,
-      variantId: broken.currentVariant,
-      ghostVariantId: null,
-      grid: GRID,
-    });
-    expect(answer.ok).toBe(true);
-    expect(
-      await runner.run<'desk'>({
+      };
+      const answer = await runner.run<'desk'>({
         kind: 'desk',
-        design: rumble,
-        variantId: 'nope',
+        design: broken,
+        variantId: broken.currentVariant,
         ghostVariantId: null,
         grid: GRID,
-      }),
-    ).toMatchObject({ code: 'no-such-variant' });
-  });
+      });
+      expect(answer.ok).toBe(true);
+      expect(
+        await runner.run<'desk'>({
+          kind: 'desk',
+          design: rumble,
+          variantId: 'nope',
+          ghostVariantId: null,
+          grid: GRID,
+        }),
+      ).toMatchObject({ code: 'no-such-variant' });
+    },
+  );
 });
 
-test('detail: in a unity-gain Sallen-Key each part moves the cutoff by half its change, and leaving out C2 costs nothing at DC', async () => {
-  const design = textbook(2, 'butterworth');
-  const stage = design.variants[0].ways[0].stages[0].id;
-  const parts = must(
-    await runner.run<'detail'>({
-      kind: 'detail',
-      design,
-      variantId: design.currentVariant,
-      stageId: stage,
-    }),
-  );
-  for (const part of parts) expect(part.movesCutoff).toBeCloseTo(-0.5, 2);
-  // S of Q to C1 is ½ and to C2 −½ (Sallen-Key unity gain).
-  expect(parts.find((p) => p.part === 'C1')?.movesQ).toBeCloseTo(0.5, 2);
-  expect(parts.find((p) => p.part === 'C2')?.movesQ).toBeCloseTo(-0.5, 2);
-  expect(parts.every((p) => p.leaveOut === null || Math.abs(p.leaveOut.costDb) > 0.1)).toBe(true);
-});
+test(
+  'detail: in a unity-gain Sallen-Key each part moves the cutoff by half its change, and leaving out ' +
+    'C2 costs nothing at DC',
+  async () => {
+    const design = textbook(2, 'butterworth');
+    const stage = design.variants[0].ways[0].stages[0].id;
+    const parts = must(
+      await runner.run<'detail'>({
+        kind: 'detail',
+        design,
+        variantId: design.currentVariant,
+        stageId: stage,
+      }),
+    );
+    for (const part of parts) expect(part.movesCutoff).toBeCloseTo(-0.5, 2);
+    // S of Q to C1 is ½ and to C2 −½ (Sallen-Key unity gain).
+    expect(parts.find((p) => p.part === 'C1')?.movesQ).toBeCloseTo(0.5, 2);
+    expect(parts.find((p) => p.part === 'C2')?.movesQ).toBeCloseTo(-0.5, 2);
+    expect(parts.every((p) => p.leaveOut === null || Math.abs(p.leaveOut.costDb) > 0.1)).toBe(true);
+  },
+);
 
 test('compare: equal parts spread least and feel their parts most', async () => {
   const candidates = must(
@@ -355,11 +363,32 @@ test('build sheet: every pin is wired once, every part counted', () => {
   expect(sheet.connections.map((c) => c.net)).toEqual(expect.arrayContaining(['ground', 'input', 'output']));
 });
 
-test('thumbnail and topologies', async () => {
-  for (const design of [rumble, hiss, band])
-    expect(must(await runner.run<'thumbnail'>({ kind: 'thumbnail', design })).levelDb.every(Number.isFinite)).toBe(
-      true,
-    );
+test('a shelf’s card says what a design is, draws it, and knows what it is found by', async () => {
+  const cardOf = (design: unknown) => runner.run<'shelf-card'>({ kind: 'shelf-card', design });
+  for (const design of [rumble, hiss, band]) {
+    const card = must(await cardOf(design));
+    expect(card.curve?.levelDb.every(Number.isFinite)).toBe(true);
+    expect(card).toMatchObject({ note: design.brief.note, variants: design.variants.length });
+    const [way] = design.variants[0].ways;
+    for (const stage of way.stages)
+      expect(card.words).toEqual(expect.arrayContaining([...stageTopology(stage, way).words]));
+  }
+  expect(must(await cardOf(rumble)).summary).toMatch(/^\w+ high-pass \d, [\d.]+ Hz$/);
+  // An older version is read as at every other door; what does not read is no card.
+  const { version: _, ...torn } = rumble;
+  expect(await cardOf(torn)).toMatchObject({ ok: false });
+  expect(await cardOf('a photograph')).toMatchObject({ ok: false });
+  // What has no curve as it stands is a card all the same.
+  const [variant] = rumble.variants;
+  const [path] = variant.ways;
+  const shorted = {
+    ...rumble,
+    variants: [{ ...variant, ways: [{ ...path, stages: [] }] }],
+  };
+  expect(must(await cardOf(shorted)).variants).toBe(1);
+});
+
+test('topologies', async () => {
   expect(must(await runner.run<'topologies'>({ kind: 'topologies' })).map((t) => t.id)).toContain('multiple-feedback');
 });
 

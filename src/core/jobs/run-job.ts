@@ -3,6 +3,7 @@ import { failure, type Result } from '../result';
 import type { Job } from './define-job';
 import { RUN_THROUGH, type JobContext } from './job-context';
 import { bankJob, bankPartsJob } from './bank/bank';
+import { reportJob } from './build/report';
 import { stripBoardJob } from './build/strip-board';
 import { crossoverJob } from './deck/crossover-job';
 import { responseJob, operatingPointJob, transientJob, noiseJob, polesJob, toleranceJob } from './deck/deck-analyses';
@@ -14,7 +15,8 @@ import { detailJob } from './desk/detail';
 import { matchJob } from './desk/match';
 import { opAmpSwapJob } from './desk/op-amp-swap';
 import { rangeJob } from './desk/path-noise';
-import { thumbnailJob } from './desk/thumbnail';
+import { sheetJob } from './build/sheet';
+import { shelfCardJob } from './desk/shelf-card';
 import { timeJob } from './desk/time';
 import { coilEffectsJob } from './loudspeaker/coil-effects';
 import { acousticsJob } from './loudspeaker/acoustics';
@@ -29,6 +31,7 @@ import { turnJob } from './network/turn';
 import { listenJob } from './sound/listen';
 import { nullsJob } from './values/nulls';
 import { snapJob } from './values/snap';
+import { heldByJob, partMovesJob } from './values/part-moves';
 import { spreadJob, bandJob } from './values/spread';
 import { yieldJob } from './values/yield';
 import { bendJob } from './voice/bend';
@@ -47,6 +50,8 @@ const JOBS = [
   bankPartsJob,
 
   // build
+  reportJob,
+  sheetJob,
   stripBoardJob,
 
   // deck
@@ -67,7 +72,7 @@ const JOBS = [
   matchJob,
   opAmpSwapJob,
   rangeJob,
-  thumbnailJob,
+  shelfCardJob,
   timeJob,
 
   // loudspeaker
@@ -89,7 +94,9 @@ const JOBS = [
   listenJob,
 
   // values
+  heldByJob,
   nullsJob,
+  partMovesJob,
   snapJob,
   spreadJob,
   bandJob,

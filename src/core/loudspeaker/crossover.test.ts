@@ -73,31 +73,34 @@ test('values of the textbook: order 2, 8 ohm, 2 kHz', () => {
   expect(value('Lhigh2')).toBeCloseTo((8 * Math.SQRT2) / omega, 10);
 });
 
-test('three ways: the middle one passes between its edges and is down at both; parts come from a series when asked', () => {
-  const [low, mid, high] = responses(butterworth, 2, [400, 3000], [8, 6, 4]);
-  const at = (v: Float64Array, f: number) =>
-    10 *
-    Math.log10(
-      power(
-        v,
-        grid.findIndex((g) => g >= f),
-      ),
+test(
+  'three ways: the middle one passes between its edges and is down at both; parts come from a series ' + 'when asked',
+  () => {
+    const [low, mid, high] = responses(butterworth, 2, [400, 3000], [8, 6, 4]);
+    const at = (v: Float64Array, f: number) =>
+      10 *
+      Math.log10(
+        power(
+          v,
+          grid.findIndex((g) => g >= f),
+        ),
+      );
+    expect(at(mid, Math.sqrt(400 * 3000))).toBeCloseTo(0, 1);
+    expect(at(mid, 60)).toBeLessThan(-25);
+    expect(at(mid, 19e3)).toBeLessThan(-25);
+    expect(at(low, 30)).toBeCloseTo(0, 2);
+    expect(at(high, 19e3)).toBeCloseTo(0, 1);
+    const snapped = must(
+      passiveCrossover({
+        alignment: butterworth,
+        order: 2,
+        cutoffsHz: [400, 3000],
+        loadsOhm: [8],
+        rippleDb: 0.5,
+        snap: (_, v) => nearestPreferred(v, 'E12'),
+      }),
     );
-  expect(at(mid, Math.sqrt(400 * 3000))).toBeCloseTo(0, 1);
-  expect(at(mid, 60)).toBeLessThan(-25);
-  expect(at(mid, 19e3)).toBeLessThan(-25);
-  expect(at(low, 30)).toBeCloseTo(0, 2);
-  expect(at(high, 19e3)).toBeCloseTo(0, 1);
-  const snapped = must(
-    passiveCrossover({
-      alignment: butterworth,
-      order: 2,
-      cutoffsHz: [400, 3000],
-      loadsOhm: [8],
-      rippleDb: 0.5,
-      snap: (_, v) => nearestPreferred(v, 'E12'),
-    }),
-  );
-  for (const { definition, values } of snapped.elements)
-    if (/capacitor|inductor/.test(definition.kind)) expect(nearestPreferred(values[0], 'E12')).toBe(values[0]);
-});
+    for (const { definition, values } of snapped.elements)
+      if (/capacitor|inductor/.test(definition.kind)) expect(nearestPreferred(values[0], 'E12')).toBe(values[0]);
+  },
+);

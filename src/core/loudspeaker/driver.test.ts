@@ -8,7 +8,7 @@ import { readDriverCurve } from '../format/response-text';
 import { logGrid } from '../math/grid';
 import { must } from '../result';
 import { demoDriverFiles, demoDrivers } from './demo-drivers';
-import { driverSchema, type ImpedanceModel } from './driver';
+import { curveSchema, driverSchema, type ImpedanceModel } from './driver';
 import { driverResponse, pistonDirectivity } from './driver-response';
 import { fitImpedance } from './fit-impedance';
 import { minimumPhaseDeg } from './minimum-phase';
@@ -90,25 +90,28 @@ test('minimum phase of filters whose phase is known', () => {
   });
 });
 
-test('a modelled driver has its sensitivity in its flat part and falls by twelve decibels an octave on both sides', () => {
-  const response = {
-    kind: 'model' as const,
-    sensitivityDb: 88,
-    lowHz: 50,
-    lowQ: 0.707,
-    topHz: 8000,
-    topQ: 0.707,
-    bumps: [{ freqHz: 1000, q: 3, gainDb: 4 }],
-  };
-  const levels = (...freq: number[]) => {
-    const r = driverResponse({ response }, Float64Array.from(freq));
-    return freq.map((_, i) => 20 * Math.log10(Math.hypot(r[2 * i], r[2 * i + 1])));
-  };
-  const [low, half, bump, far] = levels(5, 2.5, 1000, 64e3);
-  expect(low - half).toBeCloseTo(12.04, 1);
-  expect(bump).toBeCloseTo(92, 1);
-  expect(far).toBeCloseTo(88 - 36.1, 0);
-});
+test(
+  'a modelled driver has its sensitivity in its flat part and falls by twelve decibels an octave on ' + 'both sides',
+  () => {
+    const response = {
+      kind: 'model' as const,
+      sensitivityDb: 88,
+      lowHz: 50,
+      lowQ: 0.707,
+      topHz: 8000,
+      topQ: 0.707,
+      bumps: [{ freqHz: 1000, q: 3, gainDb: 4 }],
+    };
+    const levels = (...freq: number[]) => {
+      const r = driverResponse({ response }, Float64Array.from(freq));
+      return freq.map((_, i) => 20 * Math.log10(Math.hypot(r[2 * i], r[2 * i + 1])));
+    };
+    const [low, half, bump, far] = levels(5, 2.5, 1000, 64e3);
+    expect(low - half).toBeCloseTo(12.04, 1);
+    expect(bump).toBeCloseTo(92, 1);
+    expect(far).toBeCloseTo(88 - 36.1, 0);
+  },
+);
 
 test('a piston sends nothing where J1 has its first zero, and all of it ahead', () => {
   expect(pistonDirectivity(0)).toBe(1);
@@ -128,4 +131,15 @@ test('the workshop’s drivers: files as the script writes them, read back, thei
     expect(found.resonances).toHaveLength(1);
   }
   for (const driver of demoDrivers()) expect(driverSchema.safeParse(driver).success).toBe(true);
+});
+
+test('a curve whose columns differ in length or whose frequencies do not rise is refused, and why is said', () => {
+  const says = (curve: object) => curveSchema.safeParse(curve).error?.issues[0]?.message;
+  const curve = { freqHz: [10, 20, 30], values: [1, 2, 3], phaseDeg: [0, 0, 0] };
+  expect(says(curve)).toBeUndefined();
+  expect(says({ ...curve, phaseDeg: null })).toBeUndefined();
+  expect(says({ ...curve, values: [1, 2] })).toContain('differ in length');
+  expect(says({ ...curve, phaseDeg: [0, 0, 0, 0] })).toContain('differ in length');
+  expect(says({ ...curve, freqHz: [10, 30, 20] })).toContain('do not rise');
+  expect(says({ ...curve, freqHz: [10, 10, 20] })).toContain('do not rise');
 });

@@ -18,11 +18,30 @@ export const impedanceModelSchema = z.object({
 });
 export type ImpedanceModel = z.infer<typeof impedanceModelSchema>;
 
-export const curveSchema = z.object({
-  freqHz: z.array(hertz).min(2).max(20_000),
-  values: z.array(z.number()).min(2).max(20_000),
-  phaseDeg: z.array(z.number()).max(20_000).nullable(),
-});
+/** As many as a file may have. */
+const MOST_POINTS = 100_000;
+
+/** How the columns of a curve do not go together; null where they do: as long as one another, frequencies rising. */
+export function faultOfColumns(
+  freqHz: readonly number[],
+  values: readonly number[],
+  phaseDeg: readonly number[] | null,
+): string | null {
+  if (values.length !== freqHz.length || (phaseDeg && phaseDeg.length !== freqHz.length))
+    return 'its columns differ in length';
+  return freqHz.some((f, i) => i > 0 && f <= freqHz[i - 1]) ? 'its frequencies do not rise' : null;
+}
+
+export const curveSchema = z
+  .object({
+    freqHz: z.array(hertz).min(2).max(MOST_POINTS),
+    values: z.array(z.number()).min(2).max(MOST_POINTS),
+    phaseDeg: z.array(z.number()).max(MOST_POINTS).nullable(),
+  })
+  .superRefine(({ freqHz, values, phaseDeg }, context) => {
+    const fault = faultOfColumns(freqHz, values, phaseDeg);
+    if (fault) context.addIssue({ code: 'custom', path: ['freqHz'], message: fault });
+  });
 
 export const driverSchema = z.object({
   id: z.string().min(1).max(80),
@@ -51,7 +70,5 @@ export const driverSchema = z.object({
 export type Driver = z.infer<typeof driverSchema>;
 export type Curve = z.infer<typeof curveSchema>;
 
-/** V: what sensitivity is given at; 1 W into 8 ohm. */
-export const SENSITIVITY_VOLTS = 2.83;
 /** m/s, at 20 °C. */
 export const SPEED_OF_SOUND = 343;

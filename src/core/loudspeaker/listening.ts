@@ -87,8 +87,7 @@ export function equivalentDissipationOhm(ohm: number, phaseDeg: number): number 
   return ohm / (4 * worst);
 }
 
-export const PROGRAMMES = ['programme', 'pink noise'] as const;
-export type Programme = (typeof PROGRAMMES)[number];
+export type Programme = 'programme' | 'pink noise';
 export const PROGRAMME_LOW_HZ = 40;
 export const PROGRAMME_HIGH_HZ = 4000;
 

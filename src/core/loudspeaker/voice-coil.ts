@@ -7,7 +7,7 @@ import type { ImpedanceModel } from './driver';
  * Coil (H) and capacitor (F) that resonate in parallel with a resistor, as a cone on its spring looks from the voice
  * coil.
  */
-export function motional({ freqHz, q, ohm }: ImpedanceModel['resonances'][number]): { henry: number; farad: number } {
+function motional({ freqHz, q, ohm }: ImpedanceModel['resonances'][number]): { henry: number; farad: number } {
   const omega = 2 * Math.PI * freqHz;
   return { henry: ohm / (q * omega), farad: q / (ohm * omega) };
 }

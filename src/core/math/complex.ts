@@ -13,7 +13,6 @@ export const multiply = (a: Complex, b: Complex): Complex => ({
 });
 export const scale = (a: Complex, k: number): Complex => ({ re: a.re * k, im: a.im * k });
 export const magnitude = (a: Complex): number => Math.hypot(a.re, a.im);
-export const phaseRad = (a: Complex): number => Math.atan2(a.im, a.re);
 
 /** Quotient by Smith's method (R. L. Smith, Algorithm 116, Comm. ACM 5, 1962): no overflow in the middle. */
 export function divide(a: Complex, b: Complex): Complex {

@@ -7,7 +7,7 @@ export const PRIME = 67108859;
 
 export const residueProduct = (a: number, b: number): number => (a * b) % PRIME;
 
-export function residuePower(base: number, exponent: number): number {
+function residuePower(base: number, exponent: number): number {
   let [result, square] = [1, base];
   for (let e = exponent; e > 0; e = Math.floor(e / 2)) {
     if (e % 2 === 1) result = residueProduct(result, square);

@@ -24,7 +24,7 @@ export function compareWithPrediction(
   const top = predicted.levelDb.reduce((m, v) => Math.max(m, v), -Infinity);
   const expected = measured.freqHz.map((f) => levelAt(predicted.freqHz, predicted.levelDb, f));
   const raw = expected.map((level, i) => measured.levelDb[i] - level);
-  const inBand = raw.filter((_, i) => expected[i] > top - windowDb).sort((a, b) => a - b);
+  const inBand = Float64Array.from(raw.filter((_, i) => expected[i] > top - windowDb)).sort();
   const middle = inBand.length >> 1;
   const median =
     inBand.length === 0 ? 0 : inBand.length % 2 === 1 ? inBand[middle] : (inBand[middle - 1] + inBand[middle]) / 2;

@@ -54,16 +54,20 @@ test.each(LAYOUTS)('%s: every part once, on the board, none on another', (layout
   );
 });
 
-test('parts one behind the other are wired in a chain: only the first from the line, only the last to the common conductor', () => {
-  const plan = boardPlan(ways, LAYOUTS[1]);
-  const chain = ['L2', 'C2', 'R2'].map((name) => plan.parts.find((p) => p.name === name)!);
-  expect(new Set(chain.map((p) => p.y)).size).toBe(1);
-  const joints = chain.slice(1).map((p, i) => [
-    [chain[i].x + chain[i].width / 2, p.y],
-    [p.x - p.width / 2, p.y],
-  ]);
-  for (const joint of joints) expect(plan.wires).toContainEqual(joint);
-});
+test(
+  'parts one behind the other are wired in a chain: only the first from the line, only the last to the ' +
+    'common conductor',
+  () => {
+    const plan = boardPlan(ways, LAYOUTS[1]);
+    const chain = ['L2', 'C2', 'R2'].map((name) => plan.parts.find((p) => p.name === name)!);
+    expect(new Set(chain.map((p) => p.y)).size).toBe(1);
+    const joints = chain.slice(1).map((p, i) => [
+      [chain[i].x + chain[i].width / 2, p.y],
+      [p.x - p.width / 2, p.y],
+    ]);
+    for (const joint of joints) expect(plan.wires).toContainEqual(joint);
+  },
+);
 
 test('neighbouring coils stand square to one another, and a reversed driver has its terminals changed over', () => {
   const plan = boardPlan(ways, LAYOUTS[0]);

@@ -64,7 +64,7 @@ const TERMINAL = 12;
  * Size of a part as it lies, mm: coils by their winding (2.5 times the mean radius across, side 2/3 of it), film
  * capacitors by their value, resistors as wirewound ones are.
  */
-export function sizeOnBoard({ kind, value, grade }: Pick<BoardPart, 'kind' | 'value' | 'grade'>): {
+function sizeOnBoard({ kind, value, grade }: Pick<BoardPart, 'kind' | 'value' | 'grade'>): {
   width: number;
   height: number;
 } {

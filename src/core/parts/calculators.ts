@@ -36,7 +36,7 @@ function missing(
   );
 }
 
-export const parallelOf = (a: number, b: number): number => (a * b) / (a + b);
+const parallelOf = (a: number, b: number): number => (a * b) / (a + b);
 
 /** The parallel pair of E24 that comes nearest to a wanted value, or one part where that does as well; ohm. */
 function parallelPair(wanted: number): readonly CalculatorOutput[] {

@@ -33,15 +33,19 @@ test.each([
   ).toBeCloseTo(1, 5);
 });
 
-test('far apart they are two dipoles: on the axis, beside it half of that and turned about, and square to one another nothing', () => {
-  const turn = { radiusM: 0.01, alongM: 0 };
-  const far = 0.4;
-  const moment = Math.PI * 0.01 ** 2;
-  const dipole = (MU0 * moment * moment) / (2 * Math.PI * far ** 3);
-  expect(mutualOfTurns(turn, turn, [0, 0, far], 0) / dipole).toBeCloseTo(1, 2);
-  expect(mutualOfTurns(turn, turn, [far, 0, 0], 0) / (-dipole / 2)).toBeCloseTo(1, 2);
-  expect(Math.abs(mutualOfTurns(turn, turn, [far, 0, 0], Math.PI / 2) / dipole)).toBeLessThan(1e-9);
-});
+test(
+  'far apart they are two dipoles: on the axis, beside it half of that and turned about, and square to ' +
+    'one another nothing',
+  () => {
+    const turn = { radiusM: 0.01, alongM: 0 };
+    const far = 0.4;
+    const moment = Math.PI * 0.01 ** 2;
+    const dipole = (MU0 * moment * moment) / (2 * Math.PI * far ** 3);
+    expect(mutualOfTurns(turn, turn, [0, 0, far], 0) / dipole).toBeCloseTo(1, 2);
+    expect(mutualOfTurns(turn, turn, [far, 0, 0], 0) / (-dipole / 2)).toBeCloseTo(1, 2);
+    expect(Math.abs(mutualOfTurns(turn, turn, [far, 0, 0], Math.PI / 2) / dipole)).toBeLessThan(1e-9);
+  },
+);
 
 test('near one another the bodies keep them apart, and k stays what a pair of coils can have', () => {
   const winding = windingOf(0.5e-3, { wireMm: 1, core: 1 });

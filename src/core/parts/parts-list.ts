@@ -1,10 +1,13 @@
+import { PART_UNITS } from '../topology/kit/part-units';
+import { formatQuantity } from '../units/quantity';
+
 /** One line of a shopping list. */
 export interface PartsLine {
   readonly kind: 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'switch' | 'op-amp' | 'device';
   readonly value: number | null;
   readonly name: string;
   readonly tolerancePct: number | null;
-  /** References on one board: `R1.2` is R1 of the second stage. */
+  /** Designators on one board. */
   readonly references: readonly string[];
   readonly perBoard: number;
   readonly total: number;
@@ -49,5 +52,15 @@ export function partsList(
   const rank = { resistor: 0, capacitor: 1, inductor: 2, potentiometer: 3, switch: 4, 'op-amp': 5, device: 6 };
   return [...lines.values()].sort(
     (a, b) => rank[a.kind] - rank[b.kind] || (a.value ?? 0) - (b.value ?? 0) || a.name.localeCompare(b.name),
+  );
+}
+
+/** A line of the list as it is asked for at the counter. */
+export function partText(line: PartsLine): string {
+  if (line.kind === 'op-amp' || line.kind === 'device') return line.name;
+  if (line.kind === 'switch') return `${line.name}: ${line.value}`;
+  return (
+    `${formatQuantity(line.value ?? 0, PART_UNITS[line.kind])} ± ${line.tolerancePct} ` +
+    `%${line.name ? `, ${line.name}` : ''}`
   );
 }

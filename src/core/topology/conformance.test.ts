@@ -109,7 +109,8 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
   });
 
   test.each(['capacitors', 'resistors'] as const)(
-    '%s first: design, simulate with an ideal op-amp, measure: cutoff, Q and gain within 0.1 %% of the target; closed form agrees',
+    '%s first: design, simulate with an ideal op-amp, measure: cutoff, Q and gain within 0.1 %% of the ' +
+      'target; closed form agrees',
     (chooseFirst) => {
       const design = designWith(chooseFirst);
       for (const target of targetsFor(topology)) {
@@ -179,19 +180,23 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
     }
   });
 
-  test('snapped parts stay within half a step of the series, and the drawing covers every part with no label on ink or label', () => {
-    const design = designWith('capacitors');
-    for (const target of targetsFor(topology)) {
-      const designed = must(designStage(stageOf(topology), target, design));
-      for (const part of designed.parts) {
-        expect(Math.abs(Math.log(part.chosen / part.exact))).toBeLessThan(
-          part.spec.kind === 'resistor' ? 0.072 : 0.203,
-        );
+  test(
+    'snapped parts stay within half a step of the series, and the drawing covers every part with no ' +
+      'label on ink or label',
+    () => {
+      const design = designWith('capacitors');
+      for (const target of targetsFor(topology)) {
+        const designed = must(designStage(stageOf(topology), target, design));
+        for (const part of designed.parts) {
+          expect(Math.abs(Math.log(part.chosen / part.exact))).toBeLessThan(
+            part.spec.kind === 'resistor' ? 0.072 : 0.203,
+          );
+        }
+        const values = valuesOf(designed, 'chosen');
+        expect(drawingFaults(topology.drawing(target.response, values), designed.parts, values)).toEqual([]);
       }
-      const values = valuesOf(designed, 'chosen');
-      expect(drawingFaults(topology.drawing(target.response, values), designed.parts, values)).toEqual([]);
-    }
-  });
+    },
+  );
 
   test('with a real op-amp nothing of it grows by itself', () => {
     if (topology.opAmps(topology.responses[0]) === 0) return;
@@ -206,53 +211,56 @@ describe.each(SECTION_TOPOLOGIES)('$id', (topology) => {
       }
   });
 
-  test('joint loss is measured against the termination it declares: none into that load, a loss into a heavier one', () => {
-    const base = designWith('capacitors');
-    const [response] = topology.responses;
-    const target: SectionTarget = {
-      response,
-      order: topology.order,
-      freqHz: 1000,
-      q: topology.order === 2 ? Math.SQRT1_2 : 0.5,
-      gain: 1,
-    };
-    const joint = (loadOhm: number | null) => {
-      const design: Design = {
-        ...base,
-        brief: { ...base.brief, load: { name: 'l', ohm: loadOhm } },
+  test(
+    'joint loss is measured against the termination it declares: none into that load, a loss into a ' + 'heavier one',
+    () => {
+      const base = designWith('capacitors');
+      const [response] = topology.responses;
+      const target: SectionTarget = {
+        response,
+        order: topology.order,
+        freqHz: 1000,
+        q: topology.order === 2 ? Math.SQRT1_2 : 0.5,
+        gain: 1,
       };
-      const way = {
-        ...design.variants[0].ways[0],
-        plans: [],
-        stages: [
-          {
-            ...stageOf(topology),
-            target: {
-              kind: 'own' as const,
-              of: null,
-              response,
-              order: topology.order,
-              freqHz: 1000,
-              q: target.q,
-              gainDb: 0,
+      const joint = (loadOhm: number | null) => {
+        const design: Design = {
+          ...base,
+          brief: { ...base.brief, load: { name: 'l', ohm: loadOhm } },
+        };
+        const way = {
+          ...design.variants[0].ways[0],
+          plans: [],
+          stages: [
+            {
+              ...stageOf(topology),
+              target: {
+                kind: 'own' as const,
+                of: null,
+                response,
+                order: topology.order,
+                freqHz: 1000,
+                q: target.q,
+                gainDb: 0,
+              },
             },
-          },
-        ],
+          ],
+        };
+        const variant = { ...design.variants[0], ways: [way] };
+        const built = must(compile(design, variant, AS_BUILT));
+        const grid = logGrid(10, 1e5, 101);
+        return judgeJoints(design, way, built, solver, levelsDb(cascadeResponse([target], grid)), grid)[1];
       };
-      const variant = { ...design.variants[0], ways: [way] };
-      const built = must(compile(design, variant, AS_BUILT));
-      const grid = logGrid(10, 1e5, 101);
-      return judgeJoints(design, way, built, solver, levelsDb(cascadeResponse([target], grid)), grid)[1];
-    };
-    expect(joint(topology.load.ohm).lossDb).toBeCloseTo(0, 9);
-    const passive = topology.opAmps(response) === 0;
-    const heavier = joint(topology.load.ohm === null ? 10e3 : topology.load.ohm / 2);
-    if (passive) {
-      expect(Math.abs(heavier.lossDb)).toBeGreaterThan(0.3);
-      expect(heavier.seesOhm).toBeCloseTo(topology.load.ohm === null ? 10e3 : topology.load.ohm / 2, 4);
-    } else expect(heavier.lossDb).toBeCloseTo(0, 2);
-    expect(compileBefore(base, { ...base.variants[0].ways[0] }, [], 0).structure.nodeOf('cut')).toBeDefined();
-  });
+      expect(joint(topology.load.ohm).lossDb).toBeCloseTo(0, 9);
+      const passive = topology.opAmps(response) === 0;
+      const heavier = joint(topology.load.ohm === null ? 10e3 : topology.load.ohm / 2);
+      if (passive) {
+        expect(Math.abs(heavier.lossDb)).toBeGreaterThan(0.3);
+        expect(heavier.seesOhm).toBeCloseTo(topology.load.ohm === null ? 10e3 : topology.load.ohm / 2, 4);
+      } else expect(heavier.lossDb).toBeCloseTo(0, 2);
+      expect(compileBefore(base, { ...base.variants[0].ways[0] }, [], 0).structure.nodeOf('cut')).toBeDefined();
+    },
+  );
 });
 
 const BAND = { cutoffHz: 1000, bandwidthHz: 400 };

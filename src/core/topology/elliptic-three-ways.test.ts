@@ -46,40 +46,44 @@ function ellipticRational(attenuationDb: number): (x: number) => number {
   return (x) => bare(x) / unit;
 }
 
-test('an elliptic of order five as a cascade with nulls, as two-integrator loops and as a leapfrog: one curve, and the ideal one', () => {
-  const epsilon = Math.sqrt(10 ** (RIPPLE / 10) - 1);
-  const R = ellipticRational(ATTENUATION);
-  const pass = logGrid(10, EDGE, 161);
-  const ideal = pass.map((f) => -10 * Math.log10(1 + (epsilon * R(f / EDGE)) ** 2));
-  // It is the curve that is meant: equal ripples, and 50 dB past the edge.
-  expect(Math.min(...ideal)).toBeCloseTo(-RIPPLE, 2);
-  const plan = {
-    ...createPlan('p', 'lowpass', 'elliptic', 5, EDGE),
-    rippleDb: RIPPLE,
-    attenuationDb: ATTENUATION,
-  };
-  const design = createDesign('t', () => [plan], makeId);
-  const cascades = ['bainter', 'tow-thomas', 'state-variable'].map((id) => {
-    const built = must(compile(design, withTopology(design.variants[0], id), IDEAL));
-    return levelsDb(must(solver.sweep(built.circuit, pass, [built.ways[0].output]))[0]).map(
-      (level) => level + 20 * Math.log10(built.ways[0].shortfall),
-    );
-  });
-  const topology = topologyById('leapfrog-ladder');
-  if (topology.role !== 'network') throw new Error('a network was wanted');
-  const { stage } = createNetwork(topology, makeId, {
-    form: 'order 5, nulls',
-    parameters: { cutoffHz: EDGE, rippleDb: RIPPLE, attenuationDb: ATTENUATION },
-  });
-  const circuit = compileStage(design, must(designStage(stage, null, design)), {
-    values: 'exact',
-    devices: 'ideal',
-  });
-  const leapfrog = levelsDb(must(solver.sweep(circuit, pass, ['out']))[0]);
-  for (const levels of [...cascades, leapfrog])
-    levels.forEach((level, i) => expect(Math.abs(level - ideal[i])).toBeLessThan(0.05));
-  // And what goes, goes: 50 dB from where the ideal says on.
-  const stop = logGrid(1600, 50e3, 101);
-  const gone = levelsDb(must(solver.sweep(circuit, stop, ['out']))[0]);
-  gone.forEach((level, i) => expect(level).toBeCloseTo(-10 * Math.log10(1 + (epsilon * R(stop[i] / EDGE)) ** 2), 1));
-});
+test(
+  'an elliptic of order five as a cascade with nulls, as two-integrator loops and as a leapfrog: one ' +
+    'curve, and the ideal one',
+  () => {
+    const epsilon = Math.sqrt(10 ** (RIPPLE / 10) - 1);
+    const R = ellipticRational(ATTENUATION);
+    const pass = logGrid(10, EDGE, 161);
+    const ideal = pass.map((f) => -10 * Math.log10(1 + (epsilon * R(f / EDGE)) ** 2));
+    // It is the curve that is meant: equal ripples, and 50 dB past the edge.
+    expect(Math.min(...ideal)).toBeCloseTo(-RIPPLE, 2);
+    const plan = {
+      ...createPlan('p', 'lowpass', 'elliptic', 5, EDGE),
+      rippleDb: RIPPLE,
+      attenuationDb: ATTENUATION,
+    };
+    const design = createDesign('t', () => [plan], makeId);
+    const cascades = ['bainter', 'tow-thomas', 'state-variable'].map((id) => {
+      const built = must(compile(design, withTopology(design.variants[0], id), IDEAL));
+      return levelsDb(must(solver.sweep(built.circuit, pass, [built.ways[0].output]))[0]).map(
+        (level) => level + 20 * Math.log10(built.ways[0].shortfall),
+      );
+    });
+    const topology = topologyById('leapfrog-ladder');
+    if (topology.role !== 'network') throw new Error('a network was wanted');
+    const { stage } = createNetwork(topology, makeId, {
+      form: 'order 5, nulls',
+      parameters: { cutoffHz: EDGE, rippleDb: RIPPLE, attenuationDb: ATTENUATION },
+    });
+    const circuit = compileStage(design, must(designStage(stage, null, design)), {
+      values: 'exact',
+      devices: 'ideal',
+    });
+    const leapfrog = levelsDb(must(solver.sweep(circuit, pass, ['out']))[0]);
+    for (const levels of [...cascades, leapfrog])
+      levels.forEach((level, i) => expect(Math.abs(level - ideal[i])).toBeLessThan(0.05));
+    // And what goes, goes: 50 dB from where the ideal says on.
+    const stop = logGrid(1600, 50e3, 101);
+    const gone = levelsDb(must(solver.sweep(circuit, stop, ['out']))[0]);
+    gone.forEach((level, i) => expect(level).toBeCloseTo(-10 * Math.log10(1 + (epsilon * R(stop[i] / EDGE)) ** 2), 1));
+  },
+);

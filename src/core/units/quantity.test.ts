@@ -1,5 +1,7 @@
+import fc from 'fast-check';
 import { must } from '../result';
-import { formatQuantity, formatSigned, parseQuantity, doubtOf, parsePair } from './quantity';
+import { doubtOf, formatFixed, formatQuantity, formatSigned, parsePair, parseQuantity } from './quantity';
+import type { QuantityKind } from './quantity';
 
 describe('parseQuantity', () => {
   test.each([
@@ -96,4 +98,41 @@ test('two values for one: added in series or side by side as the kind has it, or
   expect(parsePair('100k || 4k7', 'resistance')).toEqual({ kind: 'parallel', values: [100e3, 4700] });
   expect(parsePair('10k + 330', 'resistance')).toEqual({ kind: 'series', values: [10e3, 330] });
   for (const text of ['4.7e+3', '10k+', '||10k', '10k', '1k+x']) expect(parsePair(text, 'resistance')).toBeNull();
+});
+
+const KINDS = [
+  ['resistance', 'capacitance', 'inductance', 'frequency', 'voltage', 'current', 'time'],
+  ['decibel', 'percent', 'degree', 'slew', 'ratio'],
+].flat() as readonly QuantityKind[];
+
+test('whatever a figure comes to, what is shown is a number that can be read back, a dash or ∞', () => {
+  const READABLE = /^(?:[+−]?(?:\d+(?:\.\d+)?|∞)|–)(?: ?\D{0,4})?$/u;
+  fc.assert(
+    fc.property(fc.double(), fc.constantFrom(...KINDS), fc.integer({ min: 0, max: 6 }), (value, kind, decimals) => {
+      for (const text of [
+        formatQuantity(value, kind, { digits: decimals + 1 }),
+        formatSigned(value, kind, decimals),
+        formatFixed(value, decimals),
+      ]) {
+        // What is beyond 1e21 is written with its power of ten.
+        expect(text.replace(/e[+-]\d+/, '')).toMatch(READABLE);
+        expect(text).not.toMatch(/NaN|Infinity|undefined/);
+      }
+    }),
+    {
+      seed: 15,
+      numRuns: 5000,
+      examples: [
+        [NaN, 'decibel', 2],
+        [Infinity, 'percent', 1],
+        [-Infinity, 'ratio', 0],
+      ],
+    },
+  );
+  expect([formatSigned(Infinity, 'percent'), formatSigned(NaN, 'decibel'), formatFixed(-Infinity, 1)]).toEqual([
+    '+∞',
+    '–',
+    '−∞',
+  ]);
+  expect([formatFixed(-0.04, 1), formatFixed(-0.06, 1), formatFixed(1234.5, 0)]).toEqual(['0.0', '−0.1', '1235']);
 });

@@ -202,14 +202,14 @@ function trimmed(text: string): string {
 /** Writes a value as makers do: `4.7 kΩ`, `2.2 nF`, `1.25 kHz`, `-3.01 dB`. Uses the true minus sign. */
 export function formatQuantity(value: number, kind: QuantityKind, options: FormatOptions = {}): string {
   const { digits = 4, fixed = false, bare = false } = options;
-  if (!Number.isFinite(value)) return value === Infinity ? '∞' : value === -Infinity ? '−∞' : '–';
+  if (!Number.isFinite(value)) return notFinite(value);
   const unit = bare ? '' : UNIT[kind];
   const magnitude = Math.abs(value);
   let prefix = '';
   let shown = magnitude;
   if (SCALED.has(kind) && magnitude > 0) {
     // Rounding first keeps 999.96 from being written as 1000 instead of 1 k.
-    const rounded = Number(magnitude.toPrecision(digits));
+    const rounded = Math.min(Number.MAX_VALUE, Number(magnitude.toPrecision(digits)));
     const [factor, letter] =
       ENGINEERING.find(([size]) => rounded >= size * (1 - 1e-12)) ?? ENGINEERING[ENGINEERING.length - 1];
     prefix = letter;
@@ -227,8 +227,20 @@ export function formatQuantity(value: number, kind: QuantityKind, options: Forma
   return `${sign}${number}${space}${tail}`;
 }
 
-/** `+6.02 dB`, `−0.11 dB`, `0.00 dB`: a change, with its sign. */
+/** What stands in place of a figure that there is not. */
+const NO_FIGURE = '–';
+const notFinite = (value: number): string => (value === Infinity ? '∞' : value === -Infinity ? '−∞' : NO_FIGURE);
+
+/** `6.02`, `−0.11`, `0.00`: so many decimals, the true minus sign, and a dash or ∞ for what is no number. */
+export function formatFixed(value: number, decimals: number): string {
+  if (!Number.isFinite(value)) return notFinite(value);
+  const text = Math.abs(value).toFixed(decimals);
+  return value < 0 && Number(text) !== 0 ? `−${text}` : text;
+}
+
+/** `+6.02 dB`, `−0.11 dB`, `0.00 dB`: a change, with its sign; a dash or ∞ for what is no number. */
 export function formatSigned(value: number, kind: QuantityKind, decimals = 2): string {
+  if (!Number.isFinite(value)) return value === Infinity ? '+∞' : notFinite(value);
   const rounded = Number(value.toFixed(decimals));
   const sign = rounded > 0 ? '+' : rounded < 0 ? '−' : '';
   const unit = UNIT[kind];

@@ -1,6 +1,6 @@
 import { junctionCurrent, shotNoise, type ElementDefinition } from '../element';
 
-export const BIPOLAR_VALUES = ['IS', 'BF', 'BR', 'NF', 'NR', '1/VAF', '1/VAR', 'CJE', 'CJC', 'TF'] as const;
+const BIPOLAR_VALUES = ['IS', 'BF', 'BR', 'NF', 'NR', '1/VAF', '1/VAR', 'CJE', 'CJC', 'TF'] as const;
 
 /**
  * Bipolar transistor: collector, base, emitter. Ebers-Moll in its transport form with Early effect and charge storage

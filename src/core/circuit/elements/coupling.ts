@@ -6,6 +6,7 @@ export const couplingBetween = (first: string, second: string): ElementDefinitio
   terminals: 0,
   values: ['coefficient'],
   branches: 0,
+  between: [first, second],
   stamp(s) {
     const slots = [s.slotOf('', 0), s.slotOf(first, 0), s.slotOf(second, 0)] as const;
     s.addMutual(s.branchOf(first), s.branchOf(second), -1, slots);

@@ -1,7 +1,7 @@
 import { junctionCurrent, thermalNoise, type ElementDefinition } from '../element';
 import { derivativeOf } from '../../program/derivative';
 
-export const JUNCTION_FET_VALUES = ['pinchOffVolts', 'beta', 'lambda', 'IS', 'CGS', 'CGD'] as const;
+const JUNCTION_FET_VALUES = ['pinchOffVolts', 'beta', 'lambda', 'IS', 'CGS', 'CGD'] as const;
 
 /**
  * Junction field-effect transistor: drain, gate, source. Square law in saturation, parabola below it (W. Shockley,

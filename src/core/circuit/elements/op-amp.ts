@@ -17,7 +17,7 @@ export const idealOpAmp: ElementDefinition = {
   },
 };
 
-export const OP_AMP_NOISE_VALUES = [
+const OP_AMP_NOISE_VALUES = [
   'voltageNoisePerRtHz',
   'voltageNoiseCornerHz',
   'currentNoisePerRtHz',
@@ -51,7 +51,7 @@ export const onePoleOpAmp: ElementDefinition = {
   behave: (b) => inputNoise(b, 2),
 };
 
-export const LIMITED_OP_AMP_VALUES = [
+const LIMITED_OP_AMP_VALUES = [
   'dcGain',
   'omegaUnityRadPerSec',
   'slewVoltsPerSec',

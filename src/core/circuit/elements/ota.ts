@@ -1,7 +1,7 @@
 import { shotNoise, type Behaviour, type ElementDefinition } from '../element';
 import type { Graph, Node } from '../../program/graph';
 
-export const OTA_VALUES = ['biasAmps', 'biasAmpsPerVolt'] as const;
+const OTA_VALUES = ['biasAmps', 'biasAmpsPerVolt'] as const;
 
 /** tanh by one exponential of a negative argument, so that it cannot overflow. */
 export function hyperbolicTangent(graph: Graph, x: Node): Node {

@@ -3,7 +3,7 @@ import { sectionOfPair, type PrototypeSection } from '../section';
 import { halfPowerOmega, ordersUpTo, scaleSections, type Alignment } from './define-alignment';
 
 /** Coefficients of the reverse Bessel polynomial, lowest power first: a_k = (2n − k)! / (2^(n−k) k! (n−k)!). */
-export function reverseBessel(order: number): number[] {
+function reverseBessel(order: number): number[] {
   const factorial = (n: number): number => (n < 2 ? 1 : n * factorial(n - 1));
   return Array.from(
     { length: order + 1 },

@@ -26,7 +26,9 @@ export function checkCircuit(
       if (!fits)
         return {
           line: line(element.name),
-          message: `${element.name} refers to '${control}', which is not ${kind === 'coupling' ? 'a coil' : 'a voltage source'} of this deck`,
+          message:
+            `${element.name} refers to '${control}', which is not ` +
+            `${kind === 'coupling' ? 'a coil' : 'a voltage source'} of this deck`,
         };
     }
   }

@@ -20,7 +20,7 @@ export interface DeckStage {
 
 /** Every topology has an id; a deck's is not in the registry, since its circuit lies in the document. */
 export const DECK = 'deck';
-export const LONGEST_PART_NAME = 20;
+const LONGEST_PART_NAME = 20;
 const MOST_PARTS = 200;
 
 const KINDS: Readonly<Record<string, PartKind>> = {
@@ -116,6 +116,7 @@ function readTopology({ text, input, output }: DeckStage): Result<NetworkTopolog
       id: DECK,
       name: title.trim() || 'Circuit from a deck',
       shortName: shortened(title.trim()) || 'Deck',
+      words: [],
       family: 'rc',
       parameters: [],
       reason: 'A circuit of one’s own, as its deck has it; it is loaded, checked, spread and built like any other.',
@@ -123,7 +124,8 @@ function readTopology({ text, input, output }: DeckStage): Result<NetworkTopolog
         ...(others.length > 0 ? [`Not drawn, but there: ${others.join(', ')}.`] : []),
         ...(small.value !== netlist.elements
           ? [
-              'Diodes and transistors stand for what they are to a small signal where the deck by itself rests; clipping is not seen.',
+              'Diodes and transistors stand for what they are to a small signal where the deck by itself rests; ' +
+                'clipping is not seen.',
             ]
           : []),
       ],

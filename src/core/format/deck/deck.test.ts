@@ -56,7 +56,8 @@ test.each(['', '1+', '(1', 'b', 'f(1)', '1 2', 'constructor(1)', '1/0'])('%j is 
 describe('readDeck', () => {
   test('cards, comments, continuation, case and ground by name', () => {
     const deck =
-      'a title is not a card\n* comment\nV1 IN gnd\n+ DC 0 AC 2 ; loud\nr1 in OUT 1k\nR2 out 0 1kohm ; half\n.ac dec 10 1 1k\n.end\nnonsense after the end';
+      'a title is not a card\n* comment\nV1 IN gnd\n+ DC 0 AC 2 ; loud\nr1 in OUT 1k\nR2 out 0 1kohm ; ' +
+      'half\n.ac dec 10 1 1k\n.end\nnonsense after the end';
     expect(solve(deck)).toBeCloseTo(1, 12);
     expect(must(readDeck(deck)).notes).toEqual(['line 7: .ac is read past']);
   });
@@ -118,7 +119,8 @@ R9 out 0 1k
     }));
   test('mutations of a good deck give an answer or a plain error, never a crash', () => {
     const good =
-      'fuzz\n.param a=2k\n.subckt s x y\nR1 x y {a}\nC1 y 0 10n\n.ends\nV1 in 0 AC 1\nX1 in out s\nE1 o2 0 out 0 2\nR2 o2 0 1k\n.end\n';
+      'fuzz\n.param a=2k\n.subckt s x y\nR1 x y {a}\nC1 y 0 10n\n.ends\nV1 in 0 AC 1\nX1 in out s\nE1 o2 0 ' +
+      'out 0 2\nR2 o2 0 1k\n.end\n';
     fc.assert(
       fc.property(
         fc.array(
@@ -241,9 +243,12 @@ describe('devices and waves in decks', () => {
     if (!read.ok)
       expect(`${Number(read.data.line) > 0 ? `line ${read.data.line}: ` : ''}${read.data.message}`).toContain(message);
   });
-  test('models in subcircuits are their own, parameters reach into them, and what has no part in the equations is named', () => {
-    const read = must(
-      readDeck(`t
+  test(
+    'models in subcircuits are their own, parameters reach into them, and what has no part in the ' +
+      'equations is named',
+    () => {
+      const read = must(
+        readDeck(`t
 .param big=150
 .subckt stage in out vcc
 .model q NPN(BF={big} XTF=2 VJE=0.7)
@@ -256,10 +261,11 @@ X2 b c v stage
 Ra v a 100k
 Rc c 0 1k
 `),
-    );
-    expect(read.notes).toEqual(['line 4: model q: XTF, VJE unknown here, left out']);
-    expect(read.netlist.elements.find((e) => e.name === 'x2.q1')?.values[1]).toBe(150);
-  });
+      );
+      expect(read.notes).toEqual(['line 4: model q: XTF, VJE unknown here, left out']);
+      expect(read.netlist.elements.find((e) => e.name === 'x2.q1')?.values[1]).toBe(150);
+    },
+  );
 });
 
 test.each(demoDesigns().map((d) => [d.title, d] as const))(

@@ -17,7 +17,7 @@ const FUNCTIONS: Record<string, (...x: number[]) => number> = {
 };
 
 /** No expression is longer, or nests deeper, parentheses, functions and powers together. */
-export const MOST_LETTERS = 4000;
+const MOST_LETTERS = 4000;
 export const MOST_DEPTH = 100;
 
 /** What could not be read in an expression. */

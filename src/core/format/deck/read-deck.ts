@@ -10,12 +10,13 @@ import { GROUND, type ElementInstance, type Netlist, type SourceValue } from '..
 import { failure, success, type Failure, type Result } from '../../result';
 import { CardError, evaluateOnLine } from './card-error';
 import { checkCircuit } from './check-circuit';
+import { Layered } from './layered';
 import { cardsOf, fieldsOf, type Card } from './lines';
 import { modelOf, placeDevice, type DeckModel } from './models';
 import { deckNumber } from './number';
 import { isWave, readWave } from './waves';
 
-export const MOST_CARDS = 5000;
+const MOST_CARDS = 5000;
 /** Subcircuits inside subcircuits beyond this are taken for a circle. */
 const MOST_NESTING = 20;
 const MOST_CHAINED = 200;
@@ -38,8 +39,8 @@ const deckFailure = (line: number, message: string): DeckFailure => failure('dec
 interface Scope {
   readonly prefix: string;
   readonly nodes: ReadonlyMap<string, string>;
-  readonly parameters: Map<string, number>;
-  readonly models: Map<string, DeckModel>;
+  readonly parameters: Layered<number>;
+  readonly models: Layered<DeckModel>;
   readonly depth: number;
 }
 interface Subcircuit {
@@ -67,7 +68,7 @@ export function readDeck(text: string): Result<Deck, 'deck'> {
   try {
     const reader = new DeckReader();
     const top = reader.collect(cards);
-    reader.expand(top, { prefix: '', nodes: new Map(), parameters: new Map(), models: new Map(), depth: 0 });
+    reader.expand(top, { prefix: '', nodes: new Map(), parameters: new Layered(), models: new Layered(), depth: 0 });
     const netlist: Netlist = { elements: reader.elements, merged: [] };
     const wrong = checkCircuit(netlist, reader.lineOf);
     if (wrong) return deckFailure(wrong.line, wrong.message);
@@ -83,6 +84,7 @@ class DeckReader {
   readonly notes: string[] = [];
   readonly lineOf = new Map<string, number>();
   private readonly subcircuits = new Map<string, Subcircuit>();
+  private readonly defaults = new Map<Layered<number>, Map<Subcircuit, Layered<number>>>();
   private expanded = 0;
 
   /** Takes subcircuit definitions out and returns the cards that are left. */
@@ -253,9 +255,7 @@ class DeckReader {
         card.line,
         `subcircuits are nested more than ${MOST_NESTING} deep: does '${kind}' contain itself?`,
       );
-    const parameters = new Map(scope.parameters);
-    const look = (n: string) => parameters.get(n);
-    for (const [key, text] of found.defaults) parameters.set(key, evaluateOnLine(text, found.line, look));
+    const parameters = new Layered(this.defaultsIn(found, scope));
     for (const [key, text] of assignments(words))
       parameters.set(
         key,
@@ -268,9 +268,24 @@ class DeckReader {
       prefix: `${scope.prefix}${name.toLowerCase()}.`,
       nodes,
       parameters,
-      models: new Map(scope.models),
+      models: new Layered(scope.models),
       depth: scope.depth + 1,
     });
+  }
+
+  /** A subcircuit's parameters by default: the same for every instance in a scope, so worked out once. */
+  private defaultsIn(found: Subcircuit, { parameters: outer }: Scope): Layered<number> {
+    const known = this.defaults.get(outer)?.get(found);
+    if (known) return known;
+    const values = new Layered(outer);
+    for (const [key, text] of found.defaults)
+      values.set(
+        key,
+        evaluateOnLine(text, found.line, (n) => values.get(n)),
+      );
+    const here = this.defaults.get(outer) ?? new Map<Subcircuit, Layered<number>>();
+    this.defaults.set(outer, here.set(found, values));
+    return values;
   }
 
   /** AC magnitude and phase, rest value and wave. */

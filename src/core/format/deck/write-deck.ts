@@ -82,10 +82,10 @@ function sourceWords({ source }: ElementInstance): string {
   const words: string[] = [];
   if (source?.dc !== undefined) words.push(`DC ${digits(source.dc)}`);
   // A pulse without a period, or without an end, leaves out what is infinite.
-  if (source?.wave)
-    words.push(
-      `${source.wave.form.kind.toUpperCase()}(${source.wave.form.numbers.filter(Number.isFinite).map(digits).join(' ')})`,
-    );
+  if (source?.wave) {
+    const { kind, numbers } = source.wave.form;
+    words.push(`${kind.toUpperCase()}(${numbers.filter(Number.isFinite).map(digits).join(' ')})`);
+  }
   return words.length > 0 ? `${words.join(' ')} ` : '';
 }
 
@@ -136,7 +136,8 @@ function cardsFor(
     case 'voltage-source':
     case 'current-source':
       return [
-        `${card(kind === 'voltage-source' ? 'V' : 'I')} ${nodes.join(' ')} ${sourceWords(element)}AC ${values.map(digits).join(' ')}`,
+        `${card(kind === 'voltage-source' ? 'V' : 'I')} ${nodes.join(' ')} ${sourceWords(element)}AC ` +
+          `${values.map(digits).join(' ')}`,
       ];
     case 'diode':
       // The deck's diode holds no charge; a capacitor beside it does.

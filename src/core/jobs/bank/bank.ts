@@ -12,7 +12,7 @@ import { decibels, fromDecibels } from '../../units/quantity';
 import { readWay } from '../reading/read-way';
 
 /** All bands of a bank over one another, their sum, and the table of their stages. */
-export const bankRequest = requestOf('bank', { ...ofVariant, grid: gridSchema });
+const bankRequest = requestOf('bank', { ...ofVariant, grid: gridSchema });
 export type BankRequest = z.infer<typeof bankRequest>;
 
 export interface BankBand {
@@ -119,10 +119,10 @@ function driftOf(design: Design, variant: Variant, peaks: readonly number[], sol
 }
 
 /** Chooses all parts of a bank, or brings its bands to one level. */
-export const bankPartsRequest = requestOf('bank-parts', { ...ofVariant, act: z.enum(['snap', 'level']) });
+const bankPartsRequest = requestOf('bank-parts', { ...ofVariant, act: z.enum(['snap', 'level']) });
 export type BankPartsRequest = z.infer<typeof bankPartsRequest>;
 
-export function runBankParts({ design, variantId, act }: BankPartsRequest): Result<Variant> {
+function runBankParts({ design, variantId, act }: BankPartsRequest): Result<Variant> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   return act === 'snap' ? snapBank(variant, design) : levelBank(variant, design);

@@ -5,7 +5,7 @@ import { checkStrips, longLegged, stripPlan, type StripCheck, type StripPlan } f
 import { failure, success, type Failure, type Result } from '../../result';
 
 /** A variant on board with copper strips. */
-export const stripBoardRequest = requestOf('strip-board', { ...ofVariant });
+const stripBoardRequest = requestOf('strip-board', { ...ofVariant });
 export type StripBoardRequest = z.infer<typeof stripBoardRequest>;
 
 export interface StripBoard {

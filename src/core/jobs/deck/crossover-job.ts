@@ -6,7 +6,7 @@ import { passiveCrossover } from '../../loudspeaker/crossover';
 import { nearestPreferred, SERIES_IDS, type SeriesId } from '../../parts/preferred';
 import { failure, success, type Result } from '../../result';
 
-export const crossoverRequest = requestOf('crossover', {
+const crossoverRequest = requestOf('crossover', {
   ways: z.number(),
   cutoffsHz: z.array(z.number()).readonly(),
   alignment: z.string(),
@@ -26,7 +26,7 @@ const HIGHEST_ORDER = 8;
  * Designs a passive parallel crossover and gives it as a deck with its loads at `low`, `mid`, `high`. Fails with
  * `bad-option` (option, value, allowed).
  */
-export function runCrossover(request: CrossoverRequest): Result<{ deck: string }> {
+function runCrossover(request: CrossoverRequest): Result<{ deck: string }> {
   const bad = (option: string, value: string | number, allowed: string) =>
     failure('bad-option', { option, value, allowed });
   const { ways, cutoffsHz, impedancesOhm, order } = request;

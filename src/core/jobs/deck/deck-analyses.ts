@@ -24,7 +24,7 @@ interface Noted {
   readonly notes: readonly string[];
 }
 
-export const responseRequest = requestOf('response', {
+const responseRequest = requestOf('response', {
   ...ofDeck,
   /** A node, `v(a,b)` or `i(Vname)`. */
   probe: z.string(),
@@ -37,7 +37,7 @@ export interface ResponseResult extends Noted {
   readonly phaseDeg: Float64Array;
 }
 
-export const operatingPointRequest = requestOf('operating-point', {
+const operatingPointRequest = requestOf('operating-point', {
   ...ofDeck,
 });
 export type OperatingPointRequest = z.infer<typeof operatingPointRequest>;
@@ -47,7 +47,7 @@ export interface OperatingPointResult extends Noted {
   readonly currents: Readonly<Record<string, number>>;
 }
 
-export const transientRequest = requestOf('transient', {
+const transientRequest = requestOf('transient', {
   ...ofDeck,
   stopS: z.number(),
   stepS: z.number(),
@@ -60,7 +60,7 @@ export interface TransientResult extends Noted {
   readonly traces: readonly Float64Array[];
 }
 
-export const noiseRequest = requestOf('noise', {
+const noiseRequest = requestOf('noise', {
   ...ofDeck,
   probe: z.string(),
   source: z.string(),
@@ -73,7 +73,7 @@ export interface NoiseResult extends Noted {
   readonly input: Float64Array;
 }
 
-export const polesRequest = requestOf('poles', {
+const polesRequest = requestOf('poles', {
   ...ofDeck,
   probe: z.string(),
 });
@@ -85,7 +85,7 @@ export interface PolesResult extends Noted {
   readonly gain: number;
 }
 
-export const toleranceRequest = requestOf('tolerance', {
+const toleranceRequest = requestOf('tolerance', {
   ...ofDeck,
   probe: z.string(),
   freqHz: float64,
@@ -198,7 +198,7 @@ export function runOperatingPoint(request: OperatingPointRequest): Result<Operat
   return success({ nodes, currents, notes: deck.notes });
 }
 
-export function runTransient(request: TransientRequest): Result<TransientResult> {
+function runTransient(request: TransientRequest): Result<TransientResult> {
   const opened = openSmall(request.deck);
   if (!opened.ok) return opened;
   const { circuit, deck } = opened.value;
@@ -220,7 +220,7 @@ export function runTransient(request: TransientRequest): Result<TransientResult>
   });
 }
 
-export function runNoise(request: NoiseRequest): Result<NoiseResult> {
+function runNoise(request: NoiseRequest): Result<NoiseResult> {
   const opened = openSmall(request.deck);
   if (!opened.ok) return opened;
   const { circuit, deck } = opened.value;
@@ -240,7 +240,7 @@ export function runNoise(request: NoiseRequest): Result<NoiseResult> {
     : spectrum;
 }
 
-export function runPoles(request: PolesRequest): Result<PolesResult> {
+function runPoles(request: PolesRequest): Result<PolesResult> {
   const opened = openSmall(request.deck);
   if (!opened.ok) return opened;
   const { deck } = opened.value;
@@ -260,7 +260,7 @@ export function runPoles(request: PolesRequest): Result<PolesResult> {
 }
 
 /** Seeded draws of every resistor, capacitor and coil of a deck about its value. */
-export function runTolerance(request: ToleranceRequest, solver: AcSolver): Result<ToleranceResult> {
+function runTolerance(request: ToleranceRequest, solver: AcSolver): Result<ToleranceResult> {
   const opened = open(request.deck);
   if (!opened.ok) return opened;
   const { circuit, deck } = opened.value;

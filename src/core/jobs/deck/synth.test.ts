@@ -39,7 +39,8 @@ const cases = ALIGNMENTS.filter((a) => a.id !== 'custom').flatMap((alignment) =>
 );
 
 test.each(cases)(
-  '$id as $response, every order to ten within 0.1 %%, band orders to twenty within 0.2 %%: the edge lies where the contract says, judged by plain elimination',
+  '$id as $response, every order to ten within 0.1 %%, band orders to twenty within 0.2 %%: the edge ' +
+    'lies where the contract says, judged by plain elimination',
   ({ id, alignment, response }) => {
     const band = response === 'bandpass' || response === 'notch';
     const edges = band ? bandEdges(CUTOFF, WIDTH) : [CUTOFF];

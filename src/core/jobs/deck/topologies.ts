@@ -3,7 +3,7 @@ import { TOPOLOGIES } from '../../topology/index';
 import { defineJob, requestOf } from '../define-job';
 
 /** What circuits there are, for the shell. */
-export const topologiesRequest = requestOf('topologies', {});
+const topologiesRequest = requestOf('topologies', {});
 
 interface TopologyEntry {
   readonly id: string;

@@ -23,7 +23,7 @@ function named(
   { netlist, ways }: Compilation,
   { values }: CompileOptions,
 ): { netlist: Netlist; call: (element: string) => string } {
-  const names: ReadonlyMap<string, string> = designatorsOf(ways, netlist.elements);
+  const names: ReadonlyMap<string, string> = designatorsOf(ways);
   const pairs: ReadonlyMap<
     string,
     { readonly kind: string; readonly values: readonly number[]; readonly part: PartKind }

@@ -13,7 +13,7 @@ import { SECTION_TOPOLOGIES } from '../../topology/index';
 import { worstInBand } from './desk';
 import { askedLevelDb, idealResponse } from '../reading/ideal-response';
 
-export const compareRequest = requestOf('compare', { ...ofVariant });
+const compareRequest = requestOf('compare', { ...ofVariant });
 export type CompareRequest = z.infer<typeof compareRequest>;
 
 /**
@@ -47,7 +47,7 @@ const NUDGE = 1e-4;
  * The circuits that could serve this path, side by side: those that can build at least one of its planned stages of the
  * highest order there is.
  */
-export function runCompare({ design, variantId }: CompareRequest, solver: AcSolver): Result<readonly Candidate[]> {
+function runCompare({ design, variantId }: CompareRequest, solver: AcSolver): Result<readonly Candidate[]> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const [way] = variant.ways;

@@ -133,27 +133,33 @@ test('signal to noise counts the signal as it comes out at its best, not as it g
   expect(verdict.signalToNoiseDb).toBeCloseTo(20 * Math.log10(0.1 / verdict.noiseV) + built, 1);
 });
 
-test('a battery that sags under what its diodes need is said to stop, at the highest voltage where it does; a full one is not', () => {
-  const design = path({ topology: 'diode-band-pass', form: 'LED pair' }, single(9));
-  const sag = must(runSag({ kind: 'sag', design, variantId: design.currentVariant }, solver));
-  // Two junctions of n Vt ln(I/Is) in a row over the middle of the supply: the supply must be twice that.
-  const stage = desk(design).stages[0];
-  const amps = stage.parts.find((p) => p.name === 'I1')!.chosen;
-  const needs = 2 * 2 * 2 * 0.02585 * Math.log(amps / 1e-18);
-  const tried = [9, 8.1, 7.2, 6.3, 5.4];
-  const stops = tried.filter((v) => v <= needs);
-  expect(stops.length).toBeGreaterThan(0);
-  expect(sag.stopsAtVolts).toBeCloseTo(Math.max(...stops), 9);
-  expect(sag.points.map((p) => p.supplyVolts)).toEqual(tried.filter((v) => v > needs).map((v) => expect.closeTo(v, 9)));
-  // What it draws is its op-amp's too.
-  expect(sag.points[0].restAmps).toBeGreaterThanOrEqual(jfet.supplyAmps);
-  expect(desk(design).checks.some((c) => c.code === 'supply-short')).toBe(false);
-  expect(
-    desk({ ...design, brief: { ...design.brief, ...single(0.98 * needs) } }).checks.find(
-      (c) => c.code === 'supply-short',
-    ),
-  ).toMatchObject({ level: 'bad' });
-});
+test(
+  'a battery that sags under what its diodes need is said to stop, at the highest voltage where it ' +
+    'does; a full one is not',
+  () => {
+    const design = path({ topology: 'diode-band-pass', form: 'LED pair' }, single(9));
+    const sag = must(runSag({ kind: 'sag', design, variantId: design.currentVariant }, solver));
+    // Two junctions of n Vt ln(I/Is) in a row over the middle of the supply: the supply must be twice that.
+    const stage = desk(design).stages[0];
+    const amps = stage.parts.find((p) => p.name === 'I1')!.chosen;
+    const needs = 2 * 2 * 2 * 0.02585 * Math.log(amps / 1e-18);
+    const tried = [9, 8.1, 7.2, 6.3, 5.4];
+    const stops = tried.filter((v) => v <= needs);
+    expect(stops.length).toBeGreaterThan(0);
+    expect(sag.stopsAtVolts).toBeCloseTo(Math.max(...stops), 9);
+    expect(sag.points.map((p) => p.supplyVolts)).toEqual(
+      tried.filter((v) => v > needs).map((v) => expect.closeTo(v, 9)),
+    );
+    // What it draws is its op-amp's too.
+    expect(sag.points[0].restAmps).toBeGreaterThanOrEqual(jfet.supplyAmps);
+    expect(desk(design).checks.some((c) => c.code === 'supply-short')).toBe(false);
+    expect(
+      desk({ ...design, brief: { ...design.brief, ...single(0.98 * needs) } }).checks.find(
+        (c) => c.code === 'supply-short',
+      ),
+    ).toMatchObject({ level: 'bad' });
+  },
+);
 
 describe('stability', () => {
   /**
@@ -174,7 +180,7 @@ describe('stability', () => {
   };
   const f0 = 1 / (2 * Math.PI * 10e3 * 10e-9);
 
-  test('just under a gain of three it stands; just over, it sings at 1/2πRC and nothing else is said of it', async () => {
+  test('under a gain of three it stands; over it, it sings at 1/2πRC and nothing else is said', async () => {
     const [still, sings] = [desk(withGain(2.98)), desk(withGain(3.02))];
     expect(still.stability).toEqual({ stable: true, singsHz: null });
     expect(still.marks.find((m) => m.kind === 'peak')!.levelDb).toBeCloseTo(20 * Math.log10(2.98 / 0.02), 1);
@@ -213,21 +219,24 @@ test.each([
   ).toBe(none);
 });
 
-test('as the battery sags: level, its place and the cutoff are the circuit’s own at that voltage, by brute force', () => {
-  const design = path({ topology: 'transistor-ladder' }, single(9));
-  const sag = must(runSag({ kind: 'sag', design, variantId: design.currentVariant }, solver));
-  for (const point of sag.points) {
-    const { circuit, ways } = must(
-      compile(design, design.variants[0], { ...AS_BUILT, supplyShare: point.supplyVolts / 9 }),
-    );
-    const brute = bruteCurve(circuit, ways[0].output, 20, 20e3);
-    const top = brute.highest();
-    expect(point.topDb).toBeCloseTo(top.levelDb, 3);
-    expect(point.topHz / top.freqHz).toBeCloseTo(1, 3);
-    const falls = brute.crossings(point.passDb - 10 * Math.log10(2)).filter((c) => c.falling);
-    expect(point.cutoffHz / falls[falls.length - 1].freqHz).toBeCloseTo(1, 4);
-    // Direct coupled: its pass band goes on to nothing at all.
-    expect(point.passDb).toBeCloseTo(brute.levelAt(1), 3);
-  }
-  expect(sag.points.length).toBeGreaterThan(2);
-});
+test(
+  'as the battery sags: level, its place and the cutoff are the circuit’s own at that voltage, by ' + 'brute force',
+  () => {
+    const design = path({ topology: 'transistor-ladder' }, single(9));
+    const sag = must(runSag({ kind: 'sag', design, variantId: design.currentVariant }, solver));
+    for (const point of sag.points) {
+      const { circuit, ways } = must(
+        compile(design, design.variants[0], { ...AS_BUILT, supplyShare: point.supplyVolts / 9 }),
+      );
+      const brute = bruteCurve(circuit, ways[0].output, 20, 20e3);
+      const top = brute.highest();
+      expect(point.topDb).toBeCloseTo(top.levelDb, 3);
+      expect(point.topHz / top.freqHz).toBeCloseTo(1, 3);
+      const falls = brute.crossings(point.passDb - 10 * Math.log10(2)).filter((c) => c.falling);
+      expect(point.cutoffHz / falls[falls.length - 1].freqHz).toBeCloseTo(1, 4);
+      // Direct coupled: its pass band goes on to nothing at all.
+      expect(point.passDb).toBeCloseTo(brute.levelAt(1), 3);
+    }
+    expect(sag.points.length).toBeGreaterThan(2);
+  },
+);

@@ -105,6 +105,8 @@ export interface DeskStage {
   readonly got: { readonly freqHz: number; readonly q: number; readonly gainDb: number };
   readonly glyph: { readonly freqHz: Float64Array; readonly levelDb: Float64Array | null };
   readonly parts: readonly DeskPart[];
+  /** What its parts and devices are called in the whole variant, by their names in the circuit. */
+  readonly designators: Readonly<Record<string, string>>;
 }
 
 /** The joint before stage `index` (or, past the last, at the load). */

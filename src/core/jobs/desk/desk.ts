@@ -17,6 +17,7 @@ import { failure, success, type Result } from '../../result';
 import { decibels } from '../../units/quantity';
 import { checkDesk } from './desk-checks';
 import { extraTraces, nuisanceLevels } from './desk-extras';
+import { designatorsIn, designatorsOf } from '../../design/designators';
 import { judgeJoints } from './desk-joints';
 import type { BriefVerdict, DeskNetwork, DeskRequest, DeskResult, DeskStage } from './desk-types';
 import { askedLevelDb, idealResponse } from '../reading/ideal-response';
@@ -50,7 +51,8 @@ export function runDesk(
   const ghostVariant = ghostVariantId ? design.variants.find((v) => v.id === ghostVariantId) : undefined;
   const ghost = ghostVariant ? sweptTrace(design, ghostVariant, AS_BUILT, freqHz, solver) : null;
   const askedDb = askedLevelDb(way, idealRead);
-  const stages = compiled.stages.map((designed) => deskStage(design, way, designed, solver));
+  const names = designatorsOf(built.value.ways);
+  const stages = compiled.stages.map((designed) => deskStage(design, way, designed, names, solver));
   const partial = {
     variantId,
     freqHz,
@@ -96,7 +98,13 @@ export function worstInBand(levelDb: Float64Array, idealDb: Float64Array, refere
 }
 
 /** What a card and the tables say of a stage. */
-export function deskStage(design: Design, way: Way, designed: DesignedStage, solver: AcSolver): DeskStage {
+export function deskStage(
+  design: Design,
+  way: Way,
+  designed: DesignedStage,
+  names: ReadonlyMap<string, string>,
+  solver: AcSolver,
+): DeskStage {
   const { stage, topology, form, cornersHz } = designed;
   const circuit = compileStage(design, designed, { values: 'chosen', devices: 'real' });
   const [lowest, highest] = cornersHz.length > 0 ? [Math.min(...cornersHz), Math.max(...cornersHz)] : [1000, 1000];
@@ -116,22 +124,27 @@ export function deskStage(design: Design, way: Way, designed: DesignedStage, sol
     retuned: stage.target.kind === 'own',
     got: target ? sectionFacts(circuit, target, solver) : { freqHz: NaN, q: NaN, gainDb: NaN },
     glyph: { freqHz: glyphGrid, levelDb: swept.ok ? levelsDb(swept.value[0]) : null },
-    parts: designed.parts.map((part) => ({
-      name: part.spec.name,
-      kind: part.spec.kind,
-      role: part.spec.role,
-      leaveOut: part.spec.leaveOut,
-      exact: part.exact,
-      chosen: part.chosen,
-      typed: part.typed,
-      pinned: part.choice.pinned ?? false,
-      leftOut: part.choice.leftOut ?? false,
-      tolerancePct: part.tolerancePct,
-      given: part.spec.given ?? false,
-      ...(part.wiper === undefined ? {} : { wiper: part.wiper }),
-    })),
+    parts: deskParts(designed),
+    designators: designatorsIn(stage.id, names),
   };
 }
+
+/** The parts of a stage as they are chosen. */
+export const deskParts = (designed: DesignedStage): DeskStage['parts'] =>
+  designed.parts.map((part) => ({
+    name: part.spec.name,
+    kind: part.spec.kind,
+    role: part.spec.role,
+    leaveOut: part.spec.leaveOut,
+    exact: part.exact,
+    chosen: part.chosen,
+    typed: part.typed,
+    pinned: part.choice.pinned ?? false,
+    leftOut: part.choice.leftOut ?? false,
+    tolerancePct: part.tolerancePct,
+    given: part.spec.given ?? false,
+    ...(part.wiper === undefined ? {} : { wiper: part.wiper }),
+  }));
 
 function sectionFacts(
   circuit: Parameters<AcSolver['sweep']>[0],

@@ -11,7 +11,7 @@ import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { askedLevelDb, idealResponse } from '../reading/ideal-response';
 
-export const detailRequest = requestOf('detail', { ...ofVariant, stageId: z.string() });
+const detailRequest = requestOf('detail', { ...ofVariant, stageId: z.string() });
 export type DetailRequest = z.infer<typeof detailRequest>;
 
 /** What one part does to its stage and to the whole. */
@@ -32,10 +32,7 @@ const COST_POINTS = 61;
 const NUDGE = 1e-3;
 
 /** Sensitivity of a stage to each part, from its circuit's poles, and what leaving each part out costs. */
-export function runDetail(
-  { design, variantId, stageId }: DetailRequest,
-  solver: AcSolver,
-): Result<readonly PartDetail[]> {
+function runDetail({ design, variantId, stageId }: DetailRequest, solver: AcSolver): Result<readonly PartDetail[]> {
   const variant = design.variants.find((v) => v.id === variantId);
   const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: variantId });
   if (!built.ok) return built;

@@ -16,7 +16,7 @@ import { judgeLimit, worstInBand } from './desk';
 import { traceOf } from '../reading/trace';
 
 /** What would meet the brief: the smallest order of every alignment, built and compared. */
-export const matchRequest = requestOf('match', { ...ofVariant, grid: gridSchema });
+const matchRequest = requestOf('match', { ...ofVariant, grid: gridSchema });
 export type MatchRequest = z.infer<typeof matchRequest>;
 
 export interface Match {
@@ -47,7 +47,7 @@ const PASS_POINTS = 121;
 const MET_DB = 1e-3;
 
 /** Fails as `matchBrief` does, or with `no-such-variant`. */
-export function runMatch({ design, variantId, grid }: MatchRequest, solver: AcSolver): Result<Matches> {
+function runMatch({ design, variantId, grid }: MatchRequest, solver: AcSolver): Result<Matches> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const found = matchBrief(design.brief.mask);

@@ -20,7 +20,7 @@ export interface Strain {
 }
 
 /** Steeper edges than a full sine at the end of hearing are nobody's signal, Hz. */
-export const SLEW_TO_HZ = 20e3;
+const SLEW_TO_HZ = 20e3;
 
 /** Nodes that op-amps drive, inside a stage as well as at its end, and whose they are. */
 export const opAmpOutputs = ({

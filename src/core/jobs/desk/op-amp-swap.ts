@@ -14,7 +14,7 @@ import { outputNoise } from './path-noise';
 import { readWay } from '../reading/read-way';
 
 /** What every op-amp of the library would make of a path, all its stages with the same. */
-export const opAmpSwapRequest = requestOf('op-amp-swap', { ...ofVariant });
+const opAmpSwapRequest = requestOf('op-amp-swap', { ...ofVariant });
 export type OpAmpSwapRequest = z.infer<typeof opAmpSwapRequest>;
 
 export interface OpAmpVerdict {

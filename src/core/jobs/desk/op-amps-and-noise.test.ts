@@ -55,23 +55,26 @@ test('stage by stage: powers add up to the whole, and the sharp stage’s own pe
   expect(range.forNoise.noiseV).toBeLessThanOrEqual(range.now.noiseV * (1 + 1e-9));
 });
 
-test('op-amps swapped: the quick one misses less, the quiet one is quieter, the decompensated one would oscillate', async () => {
-  const fine = filter(4, 10e3, 'sallen-key-unity-gain');
-  const verdicts = must(
-    await runner.run<'op-amp-swap'>({
-      kind: 'op-amp-swap',
-      ...ask({ ...fine, preferences: { ...fine.preferences, resistorSeries: 'E192' } }),
-    }),
-  );
-  const of = (id: string) => verdicts.find((v) => v.id === id)!;
-  expect(verdicts.filter((v) => v.current).map((v) => v.id)).toEqual(['jfet-audio-3mhz']);
-  expect(of('fast-50mhz-decompensated').stable).toBe(false);
-  expect(of('low-noise-bipolar-10mhz').stable).toBe(true);
-  expect(Math.abs(of('low-noise-bipolar-10mhz').movesDb)).toBeLessThan(Math.abs(of('micropower-1mhz').movesDb));
-  expect(of('low-noise-bipolar-10mhz').signalToNoiseDb).toBeGreaterThan(of('micropower-1mhz').signalToNoiseDb);
-  // 1 V RMS at 10 kHz wants 0.09 V/µs.
-  expect(of('micropower-1mhz').slewShare).toBeCloseTo((2 * Math.PI * 10e3 * Math.SQRT2) / 0.5e6, 1);
-});
+test(
+  'op-amps swapped: the quick one misses less, the quiet one is quieter, the decompensated one would ' + 'oscillate',
+  async () => {
+    const fine = filter(4, 10e3, 'sallen-key-unity-gain');
+    const verdicts = must(
+      await runner.run<'op-amp-swap'>({
+        kind: 'op-amp-swap',
+        ...ask({ ...fine, preferences: { ...fine.preferences, resistorSeries: 'E192' } }),
+      }),
+    );
+    const of = (id: string) => verdicts.find((v) => v.id === id)!;
+    expect(verdicts.filter((v) => v.current).map((v) => v.id)).toEqual(['jfet-audio-3mhz']);
+    expect(of('fast-50mhz-decompensated').stable).toBe(false);
+    expect(of('low-noise-bipolar-10mhz').stable).toBe(true);
+    expect(Math.abs(of('low-noise-bipolar-10mhz').movesDb)).toBeLessThan(Math.abs(of('micropower-1mhz').movesDb));
+    expect(of('low-noise-bipolar-10mhz').signalToNoiseDb).toBeGreaterThan(of('micropower-1mhz').signalToNoiseDb);
+    // 1 V RMS at 10 kHz wants 0.09 V/µs.
+    expect(of('micropower-1mhz').slewShare).toBeCloseTo((2 * Math.PI * 10e3 * Math.SQRT2) / 0.5e6, 1);
+  },
+);
 
 test('aimed elsewhere, the real op-amp brings the section where it belongs', async () => {
   const design = filter(2, 8000, 'multiple-feedback', {});
@@ -91,23 +94,26 @@ test('aimed elsewhere, the real op-amp brings the section where it belongs', asy
   expect(Math.abs(after.q! / Math.SQRT1_2 - 1)).toBeLessThan(Math.abs(before.q! / Math.SQRT1_2 - 1) / 2 + 1e-4);
 });
 
-test('what an op-amp makes of the pass band: a gain of ten at its gain-bandwidth, by the closed form of one pole', async () => {
-  const design = lonePath({ topology: 'buffer', form: 'lowpass', wanted: { gainDb: 20 } });
-  const exact = { ...design, preferences: { ...design.preferences, resistorSeries: 'E192' as const } };
-  const verdicts = must(await runner.run<'op-amp-swap'>({ kind: 'op-amp-swap', ...ask(exact) }));
-  const [stage] = must(designWay(exact.variants[0].ways[0], exact, [])).stages;
-  const part = (name: string) => stage.parts.find((p) => p.spec.name === name)!.chosen;
-  const gain = 1 + part('Rb') / part('Ra');
-  for (const { dcGainDb, gainBandwidthHz, outputOhm, id } of OP_AMPS.filter((o) => o.unityGainStable)) {
-    // G/(1 + G/A), A = 1/(1/A0 + j f/fT), less what its output resistance drops before the divider: over 20 Hz to 20
-    // kHz the end at the top is furthest off.
-    const lost = 1 + outputOhm / (part('Ra') + part('Rb'));
-    const [dc, turn] = [(lost * gain) / 10 ** (dcGainDb / 20), (lost * gain * 20e3) / gainBandwidthHz];
-    const moved = -10 * Math.log10((1 + dc) ** 2 + turn ** 2);
-    const verdict = verdicts.find((v) => v.id === id)!;
-    expect([id, Math.abs(verdict.movesDb) / Math.abs(moved)]).toEqual([id, expect.closeTo(1, 2)]);
-  }
-});
+test(
+  'what an op-amp makes of the pass band: a gain of ten at its gain-bandwidth, by the closed form of ' + 'one pole',
+  async () => {
+    const design = lonePath({ topology: 'buffer', form: 'lowpass', wanted: { gainDb: 20 } });
+    const exact = { ...design, preferences: { ...design.preferences, resistorSeries: 'E192' as const } };
+    const verdicts = must(await runner.run<'op-amp-swap'>({ kind: 'op-amp-swap', ...ask(exact) }));
+    const [stage] = must(designWay(exact.variants[0].ways[0], exact, [])).stages;
+    const part = (name: string) => stage.parts.find((p) => p.spec.name === name)!.chosen;
+    const gain = 1 + part('Rb') / part('Ra');
+    for (const { dcGainDb, gainBandwidthHz, outputOhm, id } of OP_AMPS.filter((o) => o.unityGainStable)) {
+      // G/(1 + G/A), A = 1/(1/A0 + j f/fT), less what its output resistance drops before the divider: over 20 Hz to 20
+      // kHz the end at the top is furthest off.
+      const lost = 1 + outputOhm / (part('Ra') + part('Rb'));
+      const [dc, turn] = [(lost * gain) / 10 ** (dcGainDb / 20), (lost * gain * 20e3) / gainBandwidthHz];
+      const moved = -10 * Math.log10((1 + dc) ** 2 + turn ** 2);
+      const verdict = verdicts.find((v) => v.id === id)!;
+      expect([id, Math.abs(verdict.movesDb) / Math.abs(moved)]).toEqual([id, expect.closeTo(1, 2)]);
+    }
+  },
+);
 
 test('A-weighted noise of an RC with an ideal follower: 4kTR under the weighting’s own formula', () => {
   const design = lonePath(

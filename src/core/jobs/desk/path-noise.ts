@@ -69,7 +69,7 @@ export function outputNoise(built: Compilation, natural?: readonly Complex[]): R
 }
 
 /** Noise and headroom of a path, stage by stage, and the order in which each would be best. */
-export const rangeRequest = requestOf('range', { ...ofVariant });
+const rangeRequest = requestOf('range', { ...ofVariant });
 export type RangeRequest = z.infer<typeof rangeRequest>;
 
 export interface StageRange {
@@ -104,7 +104,7 @@ export interface PathRange {
 const MOST_STAGES = 6;
 
 /** Fails with `no-such-variant`, as the design does, or with `sings` (`freqHz`). */
-export function runRange({ design, variantId }: RangeRequest, solver: AcSolver): Result<PathRange> {
+function runRange({ design, variantId }: RangeRequest, solver: AcSolver): Result<PathRange> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const built = compile(design, variant, AS_BUILT);

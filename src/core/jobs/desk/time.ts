@@ -5,7 +5,7 @@ import { periodicWave, waveInTime, WAVE_IDS, type WaveId } from '../../analysis/
 import { AS_BUILT, compile, IDEAL, type Compilation } from '../../design/compile';
 import { failure, success, type Result } from '../../result';
 
-export const timeRequest = requestOf('time', {
+const timeRequest = requestOf('time', {
   ...ofVariant,
   ghostVariantId: z.string().nullable(),
   wave: z.union([
@@ -42,7 +42,7 @@ const WAVE_PERIODS = 2;
 const SETTLED = 0.02;
 
 /** The output in time for a unit step of the source, or for a periodic wave once all that fades has faded. */
-export function runTime({ design, variantId, ghostVariantId, wave }: TimeRequest): Result<TimeResult> {
+function runTime({ design, variantId, ghostVariantId, wave }: TimeRequest): Result<TimeResult> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const built = compile(design, variant, AS_BUILT);

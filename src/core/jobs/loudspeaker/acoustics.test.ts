@@ -117,30 +117,34 @@ function unequal(u: number, sign: 1 | -1): { low: number; high: number; sum: num
   };
 }
 
-test('a steep low-pass beside a gentle high-pass follows its alignments and is far from level: both are said, and where the ways meet is exact', () => {
-  const base = twoWays('butterworth', 4, false);
-  const gentle = twoWays('butterworth', 1, true);
-  const design = {
-    ...base,
-    drivers: gentle.drivers,
-    variants: base.variants.map((v) => ({ ...v, ways: [v.ways[0], gentle.variants[0].ways[1]] })),
-  };
-  const got = acousticsOf(design);
-  const us = Array.from({ length: 40001 }, (_, i) => 0.02 * 1000 ** (i / 40000));
-  const over = Math.max(...us.map((u) => 20 * Math.log10(unequal(u, -1).sum)));
-  const under = Math.min(...us.map((u) => 20 * Math.log10(unequal(u, -1).sum)));
-  expect(over - under).toBeGreaterThan(3);
-  expect(got.flat.overDb).toBeCloseTo(over, 3);
-  expect(got.flat.underDb).toBeCloseTo(under, 3);
-  expect(Math.max(got.aligned.overDb, -got.aligned.underDb)).toBeLessThan(0.01);
-  expect(got.checks.find((c) => c.id === 'flat')!.level).toBe('bad');
-  expect(got.checks.find((c) => c.id === 'aligned')!.level).toBe('ok');
-  const meets = us.find((u) => unequal(u, 1).low <= unequal(u, 1).high)!;
-  const [crossing] = got.crossings;
-  expect(crossing.freqHz / 1000 / meets).toBeCloseTo(1, 3);
-  expect(Math.abs(((crossing.phaseDeg - unequal(meets, -1).apartDeg + 540) % 360) - 180)).toBeLessThan(0.2);
-  expect(crossing.belowSumDb).toBeCloseTo(20 * Math.log10(unequal(meets, -1).sum / unequal(meets, -1).low), 2);
-});
+test(
+  'a steep low-pass beside a gentle high-pass follows its alignments and is far from level: both are ' +
+    'said, and where the ways meet is exact',
+  () => {
+    const base = twoWays('butterworth', 4, false);
+    const gentle = twoWays('butterworth', 1, true);
+    const design = {
+      ...base,
+      drivers: gentle.drivers,
+      variants: base.variants.map((v) => ({ ...v, ways: [v.ways[0], gentle.variants[0].ways[1]] })),
+    };
+    const got = acousticsOf(design);
+    const us = Array.from({ length: 40001 }, (_, i) => 0.02 * 1000 ** (i / 40000));
+    const over = Math.max(...us.map((u) => 20 * Math.log10(unequal(u, -1).sum)));
+    const under = Math.min(...us.map((u) => 20 * Math.log10(unequal(u, -1).sum)));
+    expect(over - under).toBeGreaterThan(3);
+    expect(got.flat.overDb).toBeCloseTo(over, 3);
+    expect(got.flat.underDb).toBeCloseTo(under, 3);
+    expect(Math.max(got.aligned.overDb, -got.aligned.underDb)).toBeLessThan(0.01);
+    expect(got.checks.find((c) => c.id === 'flat')!.level).toBe('bad');
+    expect(got.checks.find((c) => c.id === 'aligned')!.level).toBe('ok');
+    const meets = us.find((u) => unequal(u, 1).low <= unequal(u, 1).high)!;
+    const [crossing] = got.crossings;
+    expect(crossing.freqHz / 1000 / meets).toBeCloseTo(1, 3);
+    expect(Math.abs(((crossing.phaseDeg - unequal(meets, -1).apartDeg + 540) % 360) - 180)).toBeLessThan(0.2);
+    expect(crossing.belowSumDb).toBeCloseTo(20 * Math.log10(unequal(meets, -1).sum / unequal(meets, -1).low), 2);
+  },
+);
 
 test('two equal ways are never more than 6.02 dB under their sum, on any grid', () => {
   for (const points of [31, 60, 97]) {
@@ -186,11 +190,14 @@ test('what a driver takes is the programme’s own integral, whatever stretch is
   }
 });
 
-test('turned the wrong way, a second order cancels where its ways meet and the check says which terminals to change', () => {
-  const got = acousticsOf(twoWays('linkwitz-riley', 2, false));
-  expect(got.crossings[0].nullDb).toBeLessThan(-30);
-  expect(got.checks.find((c) => c.code === 'ways-oppose')?.cure).toMatchObject({ kind: 'turn-over' });
-});
+test(
+  'turned the wrong way, a second order cancels where its ways meet and the check says which terminals ' + 'to change',
+  () => {
+    const got = acousticsOf(twoWays('linkwitz-riley', 2, false));
+    expect(got.crossings[0].nullDb).toBeLessThan(-30);
+    expect(got.checks.find((c) => c.code === 'ways-oppose')?.cure).toMatchObject({ kind: 'turn-over' });
+  },
+);
 
 test.each<['lowpass' | 'highpass', AlignmentId, number, readonly number[]]>([
   // Element values of ladders between a stiff source and 1 ohm at 1 rad/s (M. E. Van Valkenburg, table 14.1; W.
@@ -293,14 +300,18 @@ test.each([
   },
 );
 
-test('the workshop’s two-way: by formula it misses; fitted it stays within 1 dB from 200 Hz to 15 kHz and above 3.5 ohm', () => {
-  const design = demoDesigns().find((d) => d.title.startsWith('Tone cabinet, two'))!;
-  const [a, b] = design.variants.map((v) => acousticsOf(design, v.id));
-  expect(Math.max(a.flat.overDb, -a.flat.underDb)).toBeGreaterThan(3);
-  expect(Math.max(b.flat.overDb, -b.flat.underDb)).toBeLessThan(1);
-  expect(b.load!.lowestOhm).toBeGreaterThan(3.5);
-  expect(b.power.every((p) => p.ratingWatts === null || p.watts < p.ratingWatts)).toBe(true);
-});
+test(
+  'the workshop’s two-way: by formula it misses; fitted it stays within 1 dB from 200 Hz to 15 kHz and ' +
+    'above 3.5 ohm',
+  () => {
+    const design = demoDesigns().find((d) => d.title.startsWith('Tone cabinet, two'))!;
+    const [a, b] = design.variants.map((v) => acousticsOf(design, v.id));
+    expect(Math.max(a.flat.overDb, -a.flat.underDb)).toBeGreaterThan(3);
+    expect(Math.max(b.flat.overDb, -b.flat.underDb)).toBeLessThan(1);
+    expect(b.load!.lowestOhm).toBeGreaterThan(3.5);
+    expect(b.power.every((p) => p.ratingWatts === null || p.watts < p.ratingWatts)).toBe(true);
+  },
+);
 
 const everyPart = (design: Design, variantId: string) =>
   acousticsOf(design, variantId).ways.flatMap((w) =>

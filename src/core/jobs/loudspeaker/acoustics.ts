@@ -5,6 +5,7 @@ import { highestPoint, refineCrossing } from '../../analysis/marks';
 import { levelsDb, phasesDeg } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
 import { driverOf } from '../../design/compile';
+import { designatorsOf } from '../../design/designators';
 import type { Design, Variant } from '../../design/schema';
 import { driverResponse } from '../../loudspeaker/driver-response';
 import { equivalentDissipationOhm } from '../../loudspeaker/listening';
@@ -51,6 +52,7 @@ export function runAcoustics(
   const crossings = crossingsOf(system, target, sumDb, reversedDb, at);
   const load = loadOf(design, variant, system, solver);
   const ghost = ghostOf(design, ghostVariantId, freqHz, solver);
+  const names = designatorsOf(system.built.ways);
   const partial = {
     variantId,
     freqHz,
@@ -66,7 +68,7 @@ export function runAcoustics(
         targetDb: target.ways[w],
         bareDb: driver ? levelsDb(driverResponse(driver, freqHz)) : null,
         turned: target.turned[w],
-        stages: system.built.ways[w].stages.map((designed) => deskStage(design, way, designed, solver)),
+        stages: system.built.ways[w].stages.map((designed) => deskStage(design, way, designed, names, solver)),
       };
     }),
     sumDb,

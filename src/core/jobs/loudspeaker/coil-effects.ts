@@ -10,7 +10,7 @@ import { defineJob, ofVariant, requestOf } from '../define-job';
 import { sumOf, systemAt } from './speaker-system';
 
 /** What each pair of coils that stand close does to what is heard. */
-export const coilEffectsRequest = requestOf('coil-effects', { ...ofVariant });
+const coilEffectsRequest = requestOf('coil-effects', { ...ofVariant });
 export type CoilEffectsRequest = z.infer<typeof coilEffectsRequest>;
 
 /** The most that a curve is moved, dB, and where. */

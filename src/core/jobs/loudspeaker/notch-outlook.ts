@@ -22,7 +22,7 @@ import type { Grid } from '../define-job';
 const humpSchema = z.object({ centreHz: z.number(), widthOct: z.number(), depthDb: z.number() });
 export type Hump = z.infer<typeof humpSchema>;
 
-export const notchRequest = requestOf('notch-outlook', {
+const notchRequest = requestOf('notch-outlook', {
   ...ofVariant,
   wayId: z.string(),
   /** Absent: the way's largest hump above its target is looked for. */

@@ -14,7 +14,7 @@ import type { JobContext } from '../job-context';
 import { acousticTarget, sumOf, USUAL_LISTENING, wayTransfer, type AcousticTarget } from './speaker-system';
 import { timesResponse } from '../../math/complex';
 
-export const optimiseRequest = requestOf('optimise', {
+const optimiseRequest = requestOf('optimise', {
   ...ofVariant,
   /** What may move. */
   parts: z

@@ -104,7 +104,7 @@ export function sumOf(pressures: readonly Float64Array[]): Float64Array {
 }
 
 /** What a way's plans ask of the sound, 1 in the pass band. */
-export const acousticIdeal = (way: Way, freqHz: Float64Array): Float64Array =>
+const acousticIdeal = (way: Way, freqHz: Float64Array): Float64Array =>
   cascadeResponse(
     (way.aim ? [way.aim] : way.plans).flatMap((plan) => sectionsOf(plan)),
     freqHz,

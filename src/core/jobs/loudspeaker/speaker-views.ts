@@ -8,7 +8,7 @@ import { failure, success, type Result } from '../../result';
 import { speakerSystem, sumOf, USUAL_LISTENING, wayTransfer } from './speaker-system';
 import { timesResponse } from '../../math/complex';
 
-export const anglesRequest = requestOf('angles', {
+const anglesRequest = requestOf('angles', {
   ...ofVariant,
   grid: gridSchema,
   /** Where the lobe is looked at, Hz. */
@@ -77,7 +77,7 @@ function windowOf(deg: Float64Array, levelDb: Float64Array): Angles['window'] {
   return { fromDeg: deg[from], toDeg: deg[to] };
 }
 
-export const decayRequest = requestOf('decay', { ...ofVariant, ghostVariantId: z.string().nullable() });
+const decayRequest = requestOf('decay', { ...ofVariant, ghostVariantId: z.string().nullable() });
 export type DecayRequest = z.infer<typeof decayRequest>;
 
 /** What still sounds some time after an impulse: a curve for each time. */

@@ -81,7 +81,7 @@ const ONE_TAU = 1 - Math.exp(-1);
 const CENT = 1 / 1200;
 
 /** Fails as the design does, with `no-such-variant`, `no-such-stage`, or with `no-unique-solution`. */
-export function runFourViews(request: FourViewsRequest, solver: AcSolver): Result<FourViews> {
+function runFourViews(request: FourViewsRequest, solver: AcSolver): Result<FourViews> {
   const { design, variantId, stageId, wave, freqHz } = request;
   const variant = design.variants.find((v) => v.id === variantId);
   const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: variantId });

@@ -62,19 +62,23 @@ const views = async (design: Design, patch: Partial<FourViewsRequest> = {}): Pro
   );
 
 describe('one cutoff in four views', () => {
-  test('it charges to 63.2 % in a time constant, settles as the exponential says, and marks half power and half voltage', async () => {
-    const { charge, half } = await views(oneRc());
-    expect(charge.onTauS).toBeCloseTo(TAU, 7);
-    expect(charge.offTauS).toBeCloseTo(TAU, 6);
-    expect((charge.settled?.onePctS as number) / TAU).toBeCloseTo(Math.log(100), 2);
-    // A cent is a 1200th of an octave: ln 1200 time constants.
-    expect((charge.settled?.centS as number) / TAU).toBeCloseTo(Math.log(1200), 3);
-    charge.timeS.forEach(
-      (t, i) => t < charge.offAtS && expect(Math.abs(charge.output[i] - (1 - Math.exp(-t / TAU)))).toBeLessThan(1e-3),
-    );
-    expect(half.find((h) => h.of === 'power')?.freqHz).toBeCloseTo(CORNER, 1);
-    expect(half.find((h) => h.of === 'voltage')?.freqHz).toBeCloseTo(CORNER * Math.sqrt(3), 1);
-  });
+  test(
+    'it charges to 63.2 % in a time constant, settles as the exponential says, and marks half power and ' +
+      'half voltage',
+    async () => {
+      const { charge, half } = await views(oneRc());
+      expect(charge.onTauS).toBeCloseTo(TAU, 7);
+      expect(charge.offTauS).toBeCloseTo(TAU, 6);
+      expect((charge.settled?.onePctS as number) / TAU).toBeCloseTo(Math.log(100), 2);
+      // A cent is a 1200th of an octave: ln 1200 time constants.
+      expect((charge.settled?.centS as number) / TAU).toBeCloseTo(Math.log(1200), 3);
+      charge.timeS.forEach(
+        (t, i) => t < charge.offAtS && expect(Math.abs(charge.output[i] - (1 - Math.exp(-t / TAU)))).toBeLessThan(1e-3),
+      );
+      expect(half.find((h) => h.of === 'power')?.freqHz).toBeCloseTo(CORNER, 1);
+      expect(half.find((h) => h.of === 'voltage')?.freqHz).toBeCloseTo(CORNER * Math.sqrt(3), 1);
+    },
+  );
 
   test('a smaller resistor to discharge through lets it fall sooner and rise as before', async () => {
     const { charge } = await views(oneRc(), { discharge: { part: 'R1', ohm: 2200 } });
@@ -195,14 +199,17 @@ describe('an amplifier shaped by capacitors', () => {
     expect(shelves.map((s) => s.levels)).toEqual([null]);
   });
 
-  test('the op-amp’s own top is gain-bandwidth over noise gain; the series capacitor takes the offset’s gain away', async () => {
-    const withCi = await shaping(amplifier('shaped-amplifier-non-inverting', 'both', GAIN_11, 'jfet-audio-3mhz'));
-    expect(withCi.ownTopHz).toBeCloseTo(3e6 / 11, 0);
-    expect(withCi.offset!.withoutBottomVolts / withCi.offset!.volts).toBeCloseTo(11, 9);
-    const without = await shaping(amplifier('shaped-amplifier-non-inverting', 'top', GAIN_11, 'jfet-audio-3mhz'));
-    expect(without.offset!.volts).toBe(without.offset!.withoutBottomVolts);
-    expect((await shaping(amplifier('shaped-amplifier-non-inverting', 'both', GAIN_11))).offset).toBeNull();
-  });
+  test(
+    'the op-amp’s own top is gain-bandwidth over noise gain; the series capacitor takes the offset’s ' + 'gain away',
+    async () => {
+      const withCi = await shaping(amplifier('shaped-amplifier-non-inverting', 'both', GAIN_11, 'jfet-audio-3mhz'));
+      expect(withCi.ownTopHz).toBeCloseTo(3e6 / 11, 0);
+      expect(withCi.offset!.withoutBottomVolts / withCi.offset!.volts).toBeCloseTo(11, 9);
+      const without = await shaping(amplifier('shaped-amplifier-non-inverting', 'top', GAIN_11, 'jfet-audio-3mhz'));
+      expect(without.offset!.volts).toBe(without.offset!.withoutBottomVolts);
+      expect((await shaping(amplifier('shaped-amplifier-non-inverting', 'both', GAIN_11))).offset).toBeNull();
+    },
+  );
 
   test('asked the other way round, the corner it answers loses what was asked', async () => {
     const { answer, remedies, gainDb } = await shaping(amplifier('shaped-amplifier-non-inverting', 'top', GAIN_11));

@@ -15,7 +15,7 @@ const shapingGoal = z.object({ keepHz: z.number(), loseHz: z.number(), loseDb: z
 export type ShapingGoal = z.infer<typeof shapingGoal>;
 
 /** What there is to know of an amplifier shaped by one or two capacitors, and how to ask it the other way round. */
-export const shapingRequest = requestOf('shaping', {
+const shapingRequest = requestOf('shaping', {
   ...ofVariant,
   stageId: z.string(),
   /** Keep the gain at one frequency, lose so many decibels by another. */
@@ -69,7 +69,7 @@ export interface Shaping {
 const RULE_GOOD = 0.05;
 
 /** Fails with `no-such-stage`, or `not-shaped` for a stage of another kind. */
-export function runShaping({ design, variantId, stageId, goal }: ShapingRequest): Result<Shaping> {
+function runShaping({ design, variantId, stageId, goal }: ShapingRequest): Result<Shaping> {
   const variant = design.variants.find((v) => v.id === variantId);
   const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: variantId });
   if (!built.ok) return built;

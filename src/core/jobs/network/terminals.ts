@@ -8,7 +8,7 @@ import { assemble } from '../../circuit/structure';
 import { AS_BUILT, compile, FED_NODE } from '../../design/compile';
 import { failure, success, type Result } from '../../result';
 
-export const terminalsRequest = requestOf('terminals', { ...ofVariant });
+const terminalsRequest = requestOf('terminals', { ...ofVariant });
 export type TerminalsRequest = z.infer<typeof terminalsRequest>;
 
 /** What a meter reads between a pair of terminals before power, ohm; null for an open circuit. */
@@ -26,10 +26,7 @@ const OPEN_OHM = 1e6;
  * Resistances at every pair of a passive crossover's terminals, the amplifier taken off: with the drivers off, and with
  * them on. Fails as the design does.
  */
-export function runTerminals(
-  { design, variantId }: TerminalsRequest,
-  solver: AcSolver,
-): Result<readonly TerminalReading[]> {
+function runTerminals({ design, variantId }: TerminalsRequest, solver: AcSolver): Result<readonly TerminalReading[]> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const built = compile(design, variant, AS_BUILT);

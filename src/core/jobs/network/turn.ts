@@ -11,7 +11,7 @@ import { marksOf } from '../reading/way-marks';
 import { readWay } from '../reading/read-way';
 
 /** What turning a control does, over its whole rotation. */
-export const turnRequest = requestOf('turn', { ...ofVariant, controlId: z.string(), grid: gridSchema });
+const turnRequest = requestOf('turn', { ...ofVariant, controlId: z.string(), grid: gridSchema });
 export type TurnRequest = z.infer<typeof turnRequest>;
 
 export interface TurnPoint {
@@ -45,7 +45,7 @@ const POINTS = 33;
 const TAPERS = ['linear', 'log', 'reverse-log'] as const;
 
 /** A family of curves over a control's rotation, and cutoff, gain and Q against it. Fails as the design does. */
-export function runTurn({ design, variantId, controlId, grid }: TurnRequest, solver: AcSolver): Result<Turn> {
+function runTurn({ design, variantId, controlId, grid }: TurnRequest, solver: AcSolver): Result<Turn> {
   const variant = design.variants.find((v) => v.id === variantId);
   const control = variant?.controls.find((c) => c.id === controlId);
   if (!variant || !control) return failure('no-such-control', { control: controlId });

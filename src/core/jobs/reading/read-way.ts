@@ -36,7 +36,7 @@ export interface WayReading {
 const BEYOND = 100;
 
 const standing = (stages: readonly DesignedStage[]): DesignedStage[] => stages.filter((s) => !s.stage.bypassed);
-export const cornersOf = (stages: readonly DesignedStage[]): number[] => standing(stages).flatMap((s) => s.cornersHz);
+const cornersOf = (stages: readonly DesignedStage[]): number[] => standing(stages).flatMap((s) => s.cornersHz);
 
 /**
  * Where a way is read: the audio band, what is on show, two decades beyond its corners, and under its lowest natural
@@ -120,7 +120,7 @@ const RIPPLE_ROOM_DB = 1.5;
  * The level a way's figures count from: that of its pass band, where it lies flat; the highest, of what passes a band,
  * of a pass band that ripples by design, and of what lies flat nowhere.
  */
-export function referenceOf(reader: CurveReader, way: Way, stages: readonly DesignedStage[]): Reference {
+function referenceOf(reader: CurveReader, way: Way, stages: readonly DesignedStage[]): Reference {
   const peak = reader.highest();
   const highest: Reference = { of: 'peak', ...peak };
   if (standing(stages).some(passesBand)) return highest;

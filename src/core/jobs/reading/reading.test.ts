@@ -32,42 +32,48 @@ const cutoffs = ({ marks }: DeskResult) =>
 const single = (value: number) => ({ use: { kind: 'single' as const, values: [value] } });
 
 describe('marks by their closed forms', () => {
-  test('a band-pass of Q 1.7: edges f0 (√(1 + 1/4Q²) ∓ 1/2Q) of the parts that stand, and Q as centre over width', async () => {
-    const [R1, R2, C] = [47e3, 560e3, 1e-9];
-    const result = await desk(
-      path({ topology: 'multiple-feedback-band-pass', form: 'bandpass', wanted: { freqHz: 980, q: 1.7 } }, 'ideal', {
-        parts: { R1: single(R1), R2: single(R2), C1: single(C), C2: single(C), R1b: { leftOut: true } },
-      }),
-    );
-    // Own node equations, R1b open: ω0 = 1/(C √(R1 R2)), Q = √(R2/R1)/2, peak R2/2R1.
-    const [f0, q] = [1 / (2 * Math.PI * C * Math.sqrt(R1 * R2)), Math.sqrt(R2 / R1) / 2];
-    const [low, high] = [-1, 1].map((sign) => f0 * (Math.sqrt(1 + 1 / (4 * q * q)) + sign / (2 * q)));
-    expect(cutoffs(result).map((m) => m.freqHz / (m.falling ? high : low))).toEqual([
-      expect.closeTo(1, 6),
-      expect.closeTo(1, 6),
-    ]);
-    expect(cutoffs(result)[0].q).toBeCloseTo(q, 5);
-    expect(result.passLevelDb).toBeCloseTo(20 * Math.log10(R2 / (2 * R1)), 5);
-    expect(result.passLevelOf).toBe('peak');
-  });
+  test(
+    'a band-pass of Q 1.7: edges f0 (√(1 + 1/4Q²) ∓ 1/2Q) of the parts that stand, and Q as centre over ' + 'width',
+    async () => {
+      const [R1, R2, C] = [47e3, 560e3, 1e-9];
+      const result = await desk(
+        path({ topology: 'multiple-feedback-band-pass', form: 'bandpass', wanted: { freqHz: 980, q: 1.7 } }, 'ideal', {
+          parts: { R1: single(R1), R2: single(R2), C1: single(C), C2: single(C), R1b: { leftOut: true } },
+        }),
+      );
+      // Own node equations, R1b open: ω0 = 1/(C √(R1 R2)), Q = √(R2/R1)/2, peak R2/2R1.
+      const [f0, q] = [1 / (2 * Math.PI * C * Math.sqrt(R1 * R2)), Math.sqrt(R2 / R1) / 2];
+      const [low, high] = [-1, 1].map((sign) => f0 * (Math.sqrt(1 + 1 / (4 * q * q)) + sign / (2 * q)));
+      expect(cutoffs(result).map((m) => m.freqHz / (m.falling ? high : low))).toEqual([
+        expect.closeTo(1, 6),
+        expect.closeTo(1, 6),
+      ]);
+      expect(cutoffs(result)[0].q).toBeCloseTo(q, 5);
+      expect(result.passLevelDb).toBeCloseTo(20 * Math.log10(R2 / (2 * R1)), 5);
+      expect(result.passLevelOf).toBe('peak');
+    },
+  );
 
-  test('an amplifier whose typed capacitors cross one another is read under its own top, not under what was wanted', async () => {
-    const [Rf, Ri, Cf, Ci] = [68e3, 2.2e3, 3.3e-9, 22e-9];
-    const result = await desk(
-      path({ topology: 'shaped-amplifier-inverting', form: 'both' }, 'ideal', {
-        parts: { Rf: single(Rf), Ri: single(Ri), Cf: single(Cf), Ci: single(Ci) },
-      }),
-    );
-    // |H| = (Rf/Ri) b/√((1 + b²)(1 + t²)), b = f/fb, t = f/ft, highest at √(fb ft): Rf/Ri · 1/(1 + fb/ft).
-    const [fb, ft] = [1 / (2 * Math.PI * Ri * Ci), 1 / (2 * Math.PI * Rf * Cf)];
-    expect(fb).toBeGreaterThan(ft);
-    expect(result.passLevelDb).toBeCloseTo(20 * Math.log10(Rf / Ri / (1 + fb / ft)), 5);
-    const level = (f: number) =>
-      20 * Math.log10(((Rf / Ri) * (f / fb)) / Math.sqrt((1 + (f / fb) ** 2) * (1 + (f / ft) ** 2)));
-    for (const mark of cutoffs(result))
-      expect(level(mark.freqHz)).toBeCloseTo(result.passLevelDb - 10 * Math.log10(2), 5);
-    expect(cutoffs(result)).toHaveLength(2);
-  });
+  test(
+    'an amplifier whose typed capacitors cross one another is read under its own top, not under what was ' + 'wanted',
+    async () => {
+      const [Rf, Ri, Cf, Ci] = [68e3, 2.2e3, 3.3e-9, 22e-9];
+      const result = await desk(
+        path({ topology: 'shaped-amplifier-inverting', form: 'both' }, 'ideal', {
+          parts: { Rf: single(Rf), Ri: single(Ri), Cf: single(Cf), Ci: single(Ci) },
+        }),
+      );
+      // |H| = (Rf/Ri) b/√((1 + b²)(1 + t²)), b = f/fb, t = f/ft, highest at √(fb ft): Rf/Ri · 1/(1 + fb/ft).
+      const [fb, ft] = [1 / (2 * Math.PI * Ri * Ci), 1 / (2 * Math.PI * Rf * Cf)];
+      expect(fb).toBeGreaterThan(ft);
+      expect(result.passLevelDb).toBeCloseTo(20 * Math.log10(Rf / Ri / (1 + fb / ft)), 5);
+      const level = (f: number) =>
+        20 * Math.log10(((Rf / Ri) * (f / fb)) / Math.sqrt((1 + (f / fb) ** 2) * (1 + (f / ft) ** 2)));
+      for (const mark of cutoffs(result))
+        expect(level(mark.freqHz)).toBeCloseTo(result.passLevelDb - 10 * Math.log10(2), 5);
+      expect(cutoffs(result)).toHaveLength(2);
+    },
+  );
 
   test('a twin-T: √5 ∓ 2 times its null, under the level far from it, though it is 0 dB on both sides', async () => {
     const result = await desk(exact(path({ topology: 'twin-t', wanted: { notchHz: 84 } })));
@@ -194,7 +200,7 @@ test('slopes are those of the filter’s own decade: the steepest octave of a se
 });
 
 describe('phase', () => {
-  test('stands at 0 or 180 degrees in the pass band: a high-pass of order 3 comes from +270, inverted or not', async () => {
+  test('stands at 0 or 180° in the pass band: a third-order high-pass comes from +270°', async () => {
     const plain = await desk(path({ plan: createPlan(makeId(), 'highpass', 'butterworth', 3, 800) }), {
       fromHz: 2,
       toHz: 200e3,
@@ -282,19 +288,24 @@ describe('noise and level inside', () => {
   });
 });
 
-test('at a null the predicted phase goes to the side that the built one does: no whole turn comes between them', async () => {
-  const plan = { ...createPlan('p', 'lowpass', 'elliptic', 5, 3000), rippleDb: 0.5, attenuationDb: 50 };
-  const design = lonePath({ plan }, { device: 'micropower-1mhz' });
-  const desk = must(
-    await runner.run<'desk'>({
-      kind: 'desk',
-      design,
-      variantId: design.currentVariant,
-      ghostVariantId: null,
-      grid: { fromHz: 20, toHz: 40e3, points: 401 },
-    }),
-  );
-  const apart = Array.from(desk.ideal.phaseDeg, (p, i) => Math.abs(p - desk.asBuilt.phaseDeg[i])).sort((a, b) => a - b);
-  // But for the points between the two nulls, the ideal's and the built one's.
-  expect(apart[Math.floor(0.97 * apart.length)]).toBeLessThan(120);
-});
+test(
+  'at a null the predicted phase goes to the side that the built one does: no whole turn comes between ' + 'them',
+  async () => {
+    const plan = { ...createPlan('p', 'lowpass', 'elliptic', 5, 3000), rippleDb: 0.5, attenuationDb: 50 };
+    const design = lonePath({ plan }, { device: 'micropower-1mhz' });
+    const desk = must(
+      await runner.run<'desk'>({
+        kind: 'desk',
+        design,
+        variantId: design.currentVariant,
+        ghostVariantId: null,
+        grid: { fromHz: 20, toHz: 40e3, points: 401 },
+      }),
+    );
+    const apart = Array.from(desk.ideal.phaseDeg, (p, i) => Math.abs(p - desk.asBuilt.phaseDeg[i])).sort(
+      (a, b) => a - b,
+    );
+    // But for the points between the two nulls, the ideal's and the built one's.
+    expect(apart[Math.floor(0.97 * apart.length)]).toBeLessThan(120);
+  },
+);

@@ -90,8 +90,8 @@ const UNITS: Readonly<Record<PartKind, 'ohm' | 'farad' | 'henry' | null>> = {
   current: null,
 };
 
-function partsOut({ ways, netlist }: Compilation) {
-  const names = designatorsOf(ways, netlist.elements);
+function partsOut({ ways }: Compilation) {
+  const names = designatorsOf(ways);
   return ways
     .flatMap((w) => w.stages)
     .flatMap(({ stage, parts }) =>

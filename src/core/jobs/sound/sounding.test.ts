@@ -67,68 +67,71 @@ test('louder than its op-amp can swing, the same filter clips at its rails inste
   expect(Math.max(...out.subarray(500))).toBeLessThan(3.3);
 });
 
-test('the one-op-amp filter past its threshold sings within its rails on 9 V, at the frequency its poles say', async () => {
-  const design = path(
-    { topology: 'diode-band-pass', form: 'LED pair', wanted: { cutoffHz: 500, q: 5, gain: 0.5 } },
-    { supply: { kind: 'single', volts: 9, virtualGroundOhm: 100 } },
-  );
-  const [variant] = design.variants;
-  const [stage] = variant.ways[0].stages;
-  // Resonance well past singing: twice what comes round to the plus.
-  const law = must(await runner.run<'control-law'>({ kind: 'control-law', design, variantId: variant.id }));
-  const loud: Design = {
-    ...design,
-    variants: [
-      {
-        ...variant,
-        ways: [
-          {
-            ...variant.ways[0],
-            stages: [
-              {
-                ...stage,
-                parts: { ...stage.parts, R6: { use: { kind: 'single', values: [1.5 * law.singing!.atOhm] } } },
-              },
-            ],
-          },
-        ],
-      },
-    ],
-  };
-  const shown = must(
-    await runner.run<'desk'>({
-      kind: 'desk',
-      design: loud,
-      variantId: variant.id,
-      ghostVariantId: null,
-      grid: { fromHz: 20, toHz: 20e3, points: 101 },
-    }),
-  );
-  expect(shown.stability.stable).toBe(false);
-  expect(shown.marks).toEqual([]);
-  expect(shown.checks.map((c) => c.code)).toEqual(['sings']);
-  const kick = new Float64Array(0.3 * RATE);
-  kick[100] = 0.5;
-  const { out, linear } = await rendered(loud, kick);
-  // Before anything is filtered out of it, it stays within the rails: half of 9 V less the op-amp's headroom.
-  const { volts } = must(
-    await sounding(
-      loud,
-      loud.currentVariant,
-      upsampled(kick, RENDER_OVERSAMPLED),
-      RATE * RENDER_OVERSAMPLED,
-      RUN_THROUGH,
-    ),
-  );
-  expect(volts.reduce((m, v) => Math.max(m, Math.abs(v)), 0)).toBeLessThan(3.001);
-  expect(linear).toBe(false);
-  const late = out.subarray(0.2 * RATE);
-  const peak = late.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
-  // It goes all the way to 3 V; heard without its highest harmonics a square's corners stand over it by 8.95 % of the
-  // jump (H. Wilbraham, On a certain periodic function, 1848).
-  expect(peak).toBeGreaterThan(2.5);
-  expect(peak).toBeLessThan(3 + 0.0895 * 6 + 0.01);
-});
+test(
+  'the one-op-amp filter past its threshold sings within its rails on 9 V, at the frequency its poles ' + 'say',
+  async () => {
+    const design = path(
+      { topology: 'diode-band-pass', form: 'LED pair', wanted: { cutoffHz: 500, q: 5, gain: 0.5 } },
+      { supply: { kind: 'single', volts: 9, virtualGroundOhm: 100 } },
+    );
+    const [variant] = design.variants;
+    const [stage] = variant.ways[0].stages;
+    // Resonance well past singing: twice what comes round to the plus.
+    const law = must(await runner.run<'control-law'>({ kind: 'control-law', design, variantId: variant.id }));
+    const loud: Design = {
+      ...design,
+      variants: [
+        {
+          ...variant,
+          ways: [
+            {
+              ...variant.ways[0],
+              stages: [
+                {
+                  ...stage,
+                  parts: { ...stage.parts, R6: { use: { kind: 'single', values: [1.5 * law.singing!.atOhm] } } },
+                },
+              ],
+            },
+          ],
+        },
+      ],
+    };
+    const shown = must(
+      await runner.run<'desk'>({
+        kind: 'desk',
+        design: loud,
+        variantId: variant.id,
+        ghostVariantId: null,
+        grid: { fromHz: 20, toHz: 20e3, points: 101 },
+      }),
+    );
+    expect(shown.stability.stable).toBe(false);
+    expect(shown.marks).toEqual([]);
+    expect(shown.checks.map((c) => c.code)).toEqual(['sings']);
+    const kick = new Float64Array(0.3 * RATE);
+    kick[100] = 0.5;
+    const { out, linear } = await rendered(loud, kick);
+    // Before anything is filtered out of it, it stays within the rails: half of 9 V less the op-amp's headroom.
+    const { volts } = must(
+      await sounding(
+        loud,
+        loud.currentVariant,
+        upsampled(kick, RENDER_OVERSAMPLED),
+        RATE * RENDER_OVERSAMPLED,
+        RUN_THROUGH,
+      ),
+    );
+    expect(volts.reduce((m, v) => Math.max(m, Math.abs(v)), 0)).toBeLessThan(3.001);
+    expect(linear).toBe(false);
+    const late = out.subarray(0.2 * RATE);
+    const peak = late.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
+    // It goes all the way to 3 V; heard without its highest harmonics a square's corners stand over it by 8.95 % of the
+    // jump (H. Wilbraham, On a certain periodic function, 1848).
+    expect(peak).toBeGreaterThan(2.5);
+    expect(peak).toBeLessThan(3 + 0.0895 * 6 + 0.01);
+  },
+);
 
 test('a ladder driven hard at 10 kHz: what is no harmonic is 80 dB down', async () => {
   const design = path({ topology: 'transistor-ladder' }, {});

@@ -10,7 +10,7 @@ import { decibels } from '../../units/quantity';
 import type { JobContext } from '../job-context';
 
 /** How deep the nulls of a path will be with parts of their tolerance, and which part is to be trimmed. */
-export const nullsRequest = requestOf('nulls', { ...ofVariant, runs: z.number(), seed: z.number() });
+const nullsRequest = requestOf('nulls', { ...ofVariant, runs: z.number(), seed: z.number() });
 export type NullsRequest = z.infer<typeof nullsRequest>;
 
 export interface NullOutlook {
@@ -52,7 +52,7 @@ function nullOf(designed: DesignedStage): number | null {
 }
 
 /** Fails with `no-such-variant`, as the design does, or with `cancelled`. */
-export async function runNulls(
+async function runNulls(
   request: NullsRequest,
   solver: AcSolver,
   context: JobContext,

@@ -5,7 +5,7 @@ import { snapWay, type WaySnaps } from '../../design/snap-way';
 import { failure, type Result } from '../../result';
 
 /** Chooses the parts of one stage, or of a whole path, together. */
-export const snapRequest = requestOf('snap', {
+const snapRequest = requestOf('snap', {
   ...ofVariant,
   /** Null for the whole path. */
   stageId: z.string().nullable(),
@@ -16,7 +16,7 @@ export const snapRequest = requestOf('snap', {
 });
 export type SnapRequest = z.infer<typeof snapRequest>;
 
-export function runSnap(
+function runSnap(
   { design, variantId, stageId, mostPairs, capacitors }: SnapRequest,
   solver: AcSolver,
 ): Result<WaySnaps> {

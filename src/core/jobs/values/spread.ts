@@ -11,7 +11,7 @@ import type { JobContext } from '../job-context';
 import { marksOf } from '../reading/way-marks';
 import { readWay, referenceOfDraw } from '../reading/read-way';
 
-export const spreadRequest = requestOf('spread', {
+const spreadRequest = requestOf('spread', {
   ...ofVariant,
   seed: z.number(),
   runs: z.number(),
@@ -37,7 +37,7 @@ export interface SpreadResult {
   readonly blame: readonly { readonly stageId: string | null; readonly part: string; readonly share: number }[];
 }
 
-export const bandRequest = requestOf('band', { ...ofVariant, seed: z.number(), runs: z.number(), grid: gridSchema });
+const bandRequest = requestOf('band', { ...ofVariant, seed: z.number(), runs: z.number(), grid: gridSchema });
 export type BandRequest = z.infer<typeof bandRequest>;
 
 /** The levels that draws of a design lie between: over its grid, dB. */
@@ -53,7 +53,7 @@ export interface SpreadBand {
  * The band alone, of few draws: quick enough to follow a drag. The same seed draws the same deviations, so the band
  * moves with the curve and does not flicker.
  */
-export function runBand(request: BandRequest, solver: AcSolver): Result<SpreadBand> {
+function runBand(request: BandRequest, solver: AcSolver): Result<SpreadBand> {
   const variant = request.design.variants.find((v) => v.id === request.variantId);
   if (!variant) return failure('no-such-variant', { variant: request.variantId });
   const built = compile(request.design, variant, AS_BUILT);
@@ -81,11 +81,7 @@ const DRAWS_BETWEEN_PAUSES = 25;
  * Seeded Monte Carlo over all parts: only value arrays change, so the whole run uses one elimination plan. Fails with
  * `cancelled` when asked to stop.
  */
-export async function runSpread(
-  request: SpreadRequest,
-  solver: AcSolver,
-  context: JobContext,
-): Promise<Result<SpreadResult>> {
+async function runSpread(request: SpreadRequest, solver: AcSolver, context: JobContext): Promise<Result<SpreadResult>> {
   const { design, runs, grid } = request;
   const variant = design.variants.find((v) => v.id === request.variantId);
   const built = variant

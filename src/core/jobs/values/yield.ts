@@ -14,7 +14,7 @@ import type { JobContext } from '../job-context';
 import { readWay, referenceOfDraw } from '../reading/read-way';
 
 /** What share of builds meets the brief with parts of one grade or another, and what the grades cost. */
-export const yieldRequest = requestOf('yield', { ...ofVariant, runs: z.number(), seed: z.number(), grid: gridSchema });
+const yieldRequest = requestOf('yield', { ...ofVariant, runs: z.number(), seed: z.number(), grid: gridSchema });
 export type YieldRequest = z.infer<typeof yieldRequest>;
 
 export interface GradeYield {
@@ -44,7 +44,7 @@ const CAPACITOR_GRADES = [
 const WITHIN_DB = 1;
 
 /** Fails with `no-such-variant`, as the design does, or with `cancelled`. */
-export async function runYield(
+async function runYield(
   { design, variantId, runs, seed, grid }: YieldRequest,
   solver: AcSolver,
   context: JobContext,

@@ -12,7 +12,7 @@ import { readWay } from '../reading/read-way';
 import { harmonicOf, settledPeriod, sine } from './settled-tone';
 
 /** How much of a tone the filter bears before it bends by so much, wherever in what it passes that is least. */
-export const bendRequest = requestOf('bend', { ...ofVariant, percent: z.number() });
+const bendRequest = requestOf('bend', { ...ofVariant, percent: z.number() });
 export type BendRequest = z.infer<typeof bendRequest>;
 
 export interface Bend {

@@ -13,7 +13,7 @@ import { resonanceOf, singingOf, type Resonance, type Singing } from './resonanc
 import { turned } from '../network/turn';
 
 /** What a control does to a filter that is moved by a current, and how near it is to singing. */
-export const controlLawRequest = requestOf('control-law', { ...ofVariant });
+const controlLawRequest = requestOf('control-law', { ...ofVariant });
 export type ControlLawRequest = z.infer<typeof controlLawRequest>;
 
 export interface ControlLaw {

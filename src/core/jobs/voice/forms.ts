@@ -9,7 +9,7 @@ import { failure, success, type Result } from '../../result';
 import { findTopology } from '../../topology/index';
 
 /** The switch positions of a stage's circuit, one over another. */
-export const formsRequest = requestOf('forms', { ...ofVariant, stageId: z.string(), grid: gridSchema });
+const formsRequest = requestOf('forms', { ...ofVariant, stageId: z.string(), grid: gridSchema });
 export type FormsRequest = z.infer<typeof formsRequest>;
 
 export interface FormCurve {

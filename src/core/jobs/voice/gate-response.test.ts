@@ -34,25 +34,28 @@ test('a gate too short to open it says so, and where nothing is lit there is not
   });
 });
 
-test('an envelope: the cell opens no sooner than the lamp has risen, and closes the later the longer it dies away', () => {
-  const [plain, slow] = [{}, { attackS: 0.2, decayS: 0.3 }].map(
-    (envelope) =>
-      must(
-        runGateResponse({
-          kind: 'gate-response',
-          design: pluck,
-          variantId: pluck.currentVariant,
-          gateS: 0.5,
-          ...envelope,
-        }),
-      )!.cells[0],
-  );
-  // Within a tenth of its resistance when the current has risen to 1.1^(−1/0.9) of its own: a hundred and eighty of the
-  // two hundred milliseconds.
-  expect(slow.openS).toBeGreaterThan(0.2 * 1.1 ** (-1 / 0.9));
-  expect(slow.openS).toBeLessThan(0.21);
-  expect(plain.openS).toBeLessThan(0.02);
-  // Its own eighty milliseconds and the lamp's three hundred: later than the lamp alone would have it.
-  expect(slow.closeS).toBeGreaterThan(0.3 * Math.log(10 ** (1 / 0.9)));
-  expect(plain.closeS).toBeLessThan(0.22);
-});
+test(
+  'an envelope: the cell opens no sooner than the lamp has risen, and closes the later the longer it ' + 'dies away',
+  () => {
+    const [plain, slow] = [{}, { attackS: 0.2, decayS: 0.3 }].map(
+      (envelope) =>
+        must(
+          runGateResponse({
+            kind: 'gate-response',
+            design: pluck,
+            variantId: pluck.currentVariant,
+            gateS: 0.5,
+            ...envelope,
+          }),
+        )!.cells[0],
+    );
+    // Within a tenth of its resistance when the current has risen to 1.1^(−1/0.9) of its own: a hundred and eighty of
+    // the two hundred milliseconds.
+    expect(slow.openS).toBeGreaterThan(0.2 * 1.1 ** (-1 / 0.9));
+    expect(slow.openS).toBeLessThan(0.21);
+    expect(plain.openS).toBeLessThan(0.02);
+    // Its own eighty milliseconds and the lamp's three hundred: later than the lamp alone would have it.
+    expect(slow.closeS).toBeGreaterThan(0.3 * Math.log(10 ** (1 / 0.9)));
+    expect(plain.closeS).toBeLessThan(0.22);
+  },
+);

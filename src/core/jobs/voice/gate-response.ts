@@ -8,7 +8,7 @@ import { builtVariant, restOfSource } from '../reading/built-variant';
 /**
  * What the cells of optocouplers do when their lamps are lit for a while, at the current they have now, and put out.
  */
-export const gateRequest = requestOf('gate-response', {
+const gateRequest = requestOf('gate-response', {
   ...ofVariant,
   gateS: z.number(),
   /**

@@ -12,7 +12,7 @@ import { failure, success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';
 
 /** Once round a stage's loop, cut where it is driven. */
-export const loopRequest = requestOf('loop', { ...ofVariant, stageId: z.string(), grid: gridSchema });
+const loopRequest = requestOf('loop', { ...ofVariant, stageId: z.string(), grid: gridSchema });
 export type LoopRequest = z.infer<typeof loopRequest>;
 
 /** From one node to the next at the frequency where the loop matters: how much, and whether it turns over. */

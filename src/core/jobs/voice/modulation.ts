@@ -10,7 +10,7 @@ import { readWay } from '../reading/read-way';
 import { harmonicOf, settledPeriod, sine } from './settled-tone';
 
 /** From what level on the sound itself moves the cutoff. */
-export const modulationRequest = requestOf('modulation', {
+const modulationRequest = requestOf('modulation', {
   ...ofVariant,
   /** How far it may move, cents. */
   cents: z.number(),

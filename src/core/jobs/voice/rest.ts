@@ -6,7 +6,7 @@ import { success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';
 
 /** How a variant rests: volts of its nodes, amperes through its devices. */
-export const restRequest = requestOf('rest', { ...ofVariant });
+const restRequest = requestOf('rest', { ...ofVariant });
 export type RestRequest = z.infer<typeof restRequest>;
 
 export interface Rest {

@@ -10,7 +10,7 @@ import { readWay } from '../reading/read-way';
 import { AUDIO_BAND } from '../../math/grid';
 
 /** What changes as the battery sags, the parts staying what they are. */
-export const sagRequest = requestOf('sag', { ...ofVariant });
+const sagRequest = requestOf('sag', { ...ofVariant });
 export type SagRequest = z.infer<typeof sagRequest>;
 
 export interface SagPoint {

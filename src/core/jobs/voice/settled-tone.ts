@@ -3,7 +3,7 @@ import type { Assembled } from '../../circuit/structure';
 import { success, type Result } from '../../result';
 import { restOfSource } from '../reading/built-variant';
 
-export const POINTS_A_PERIOD = 512;
+const POINTS_A_PERIOD = 512;
 const FIRST_PERIODS = 12;
 const MOST_PERIODS = 400;
 /** A period that repeats the last to this share of its swing is settled. */

@@ -65,33 +65,37 @@ function designWith(
   };
 }
 
-test('the ladder sings at a feedback of 4 with nothing but its exponentials, and with real transistors within some per cent of it', () => {
-  // By its poles: exact parts, ideal transistors and op-amp; the four equal poles meet the axis at k = 4.
-  const at = (feedback: number) => {
-    const { stage } = createNetwork(transistorLadder, makeId, { parameters: { cutoffHz: 900, feedback } });
-    const designed = must(designStage(stage, null, base));
-    const poles = naturalFrequencies(
-      compileStage(base, designed, { values: 'exact', devices: 'ideal' }),
-      2 * Math.PI * 900,
-    ).filter((p) => Math.hypot(p.re, p.im) < 2 * Math.PI * 9e4 && p.im > 0);
-    return poles.reduce((a, b) => (b.re > a.re ? b : a));
-  };
-  expect(at(3.96).re).toBeLessThan(0);
-  expect(at(4.04).re).toBeGreaterThan(0);
-  expect(at(4).im / (2 * Math.PI * 900)).toBeCloseTo(1, 1.7);
-  const { singing } = must(
-    runControlLaw(
-      {
-        kind: 'control-law',
-        design: designWith(transistorLadder, { cutoffHz: 900, feedback: 2 }),
-        variantId: base.currentVariant,
-      },
-      new AcSolver(),
-    ),
-  );
-  const k = (ohm: number) => ((10e3 + 220) / 220) * (220 / (ohm + 220));
-  expect(Math.abs(k(singing!.atOhm) / 4 - 1)).toBeLessThan(0.06);
-});
+test(
+  'the ladder sings at a feedback of 4 with nothing but its exponentials, and with real transistors ' +
+    'within some per cent of it',
+  () => {
+    // By its poles: exact parts, ideal transistors and op-amp; the four equal poles meet the axis at k = 4.
+    const at = (feedback: number) => {
+      const { stage } = createNetwork(transistorLadder, makeId, { parameters: { cutoffHz: 900, feedback } });
+      const designed = must(designStage(stage, null, base));
+      const poles = naturalFrequencies(
+        compileStage(base, designed, { values: 'exact', devices: 'ideal' }),
+        2 * Math.PI * 900,
+      ).filter((p) => Math.hypot(p.re, p.im) < 2 * Math.PI * 9e4 && p.im > 0);
+      return poles.reduce((a, b) => (b.re > a.re ? b : a));
+    };
+    expect(at(3.96).re).toBeLessThan(0);
+    expect(at(4.04).re).toBeGreaterThan(0);
+    expect(at(4).im / (2 * Math.PI * 900)).toBeCloseTo(1, 1.7);
+    const { singing } = must(
+      runControlLaw(
+        {
+          kind: 'control-law',
+          design: designWith(transistorLadder, { cutoffHz: 900, feedback: 2 }),
+          variantId: base.currentVariant,
+        },
+        new AcSolver(),
+      ),
+    );
+    const k = (ohm: number) => ((10e3 + 220) / 220) * (220 / (ohm + 220));
+    expect(Math.abs(k(singing!.atOhm) / 4 - 1)).toBeLessThan(0.06);
+  },
+);
 
 /**
  * How a kicked circuit's swing of a late stretch stands to that of an early one, with a resistor at so many ohms: above
@@ -149,51 +153,55 @@ test.each([
   },
 );
 
-test('thresholds where a closed form says: the OTA cascade at k = 4, the diode ladder at k = 18.39 and √(10/7) of its rate, the OTA Sallen-Key at K = 2', () => {
-  const of = (topology: NetworkTopology, parameters: Record<string, number>) =>
-    must(
-      runControlLaw(
-        { kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant },
-        new AcSolver(),
-      ),
-    ).singing!;
-  expect(22e3 / of(otaCascade, { cutoffHz: 900, feedback: 2 }).atOhm / 4).toBeCloseTo(1, 1.3);
-  expect(1 + of(otaSallenKey, { cutoffHz: 900, q: 4 }).atOhm / 10e3).toBeCloseTo(2, 2);
-  // Four rungs of conductance g with C across each, driven at the foot, joined to nothing at the top: solved node by
-  // node for the threshold, not by its polynomial.
-  const ladder = (w: number): { re: number; im: number } => {
-    let [above, here] = [
-      { re: 0, im: 0 },
-      { re: 1, im: 0 },
-    ];
-    for (let k = 0; k < 3; k++) {
-      // g(v_k+1 − v_k) balance: v below = (2 + jw) v − v above.
-      const below = { re: 2 * here.re - w * here.im - above.re, im: 2 * here.im + w * here.re - above.im };
-      [above, here] = [here, below];
+test(
+  'thresholds where a closed form says: the OTA cascade at k = 4, the diode ladder at k = 18.39 and ' +
+    '√(10/7) of its rate, the OTA Sallen-Key at K = 2',
+  () => {
+    const of = (topology: NetworkTopology, parameters: Record<string, number>) =>
+      must(
+        runControlLaw(
+          { kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant },
+          new AcSolver(),
+        ),
+      ).singing!;
+    expect(22e3 / of(otaCascade, { cutoffHz: 900, feedback: 2 }).atOhm / 4).toBeCloseTo(1, 1.3);
+    expect(1 + of(otaSallenKey, { cutoffHz: 900, q: 4 }).atOhm / 10e3).toBeCloseTo(2, 2);
+    // Four rungs of conductance g with C across each, driven at the foot, joined to nothing at the top: solved node by
+    // node for the threshold, not by its polynomial.
+    const ladder = (w: number): { re: number; im: number } => {
+      let [above, here] = [
+        { re: 0, im: 0 },
+        { re: 1, im: 0 },
+      ];
+      for (let k = 0; k < 3; k++) {
+        // g(v_k+1 − v_k) balance: v below = (2 + jw) v − v above.
+        const below = { re: 2 * here.re - w * here.im - above.re, im: 2 * here.im + w * here.re - above.im };
+        [above, here] = [here, below];
+      }
+      return { re: here.re - w * here.im - above.re, im: here.im + w * here.re - above.im };
+    };
+    let [low, high] = [0.5, 2];
+    for (let i = 0; i < 60; i++) {
+      const middle = (low + high) / 2;
+      if (ladder(middle).im > 0) low = middle;
+      else high = middle;
     }
-    return { re: here.re - w * here.im - above.re, im: here.im + w * here.re - above.im };
-  };
-  let [low, high] = [0.5, 2];
-  for (let i = 0; i < 60; i++) {
-    const middle = (low + high) / 2;
-    if (ladder(middle).im > 0) low = middle;
-    else high = middle;
-  }
-  const exact = (feedback: number) => {
-    const { stage } = createNetwork(diodeLadder, makeId, { parameters: { cutoffHz: 900, feedback } });
-    const poles = naturalFrequencies(
-      compileStage(base, must(designStage(stage, null, base)), { values: 'exact', devices: 'ideal' }),
-      2 * Math.PI * 900,
-    ).filter((p) => Math.hypot(p.re, p.im) < 2 * Math.PI * 9e4 && p.im > 0);
-    return poles.reduce((a, b) => (b.re > a.re ? b : a));
-  };
-  const threshold = -ladder(low).re;
-  expect(threshold).toBeCloseTo(18.39, 2);
-  expect(exact(threshold * 0.99).re).toBeLessThan(0);
-  expect(exact(threshold * 1.01).re).toBeGreaterThan(0);
-  // The cutoff that is asked for is the one it sings at.
-  expect(exact(threshold).im / (2 * Math.PI * 900)).toBeCloseTo(1, 2);
-});
+    const exact = (feedback: number) => {
+      const { stage } = createNetwork(diodeLadder, makeId, { parameters: { cutoffHz: 900, feedback } });
+      const poles = naturalFrequencies(
+        compileStage(base, must(designStage(stage, null, base)), { values: 'exact', devices: 'ideal' }),
+        2 * Math.PI * 900,
+      ).filter((p) => Math.hypot(p.re, p.im) < 2 * Math.PI * 9e4 && p.im > 0);
+      return poles.reduce((a, b) => (b.re > a.re ? b : a));
+    };
+    const threshold = -ladder(low).re;
+    expect(threshold).toBeCloseTo(18.39, 2);
+    expect(exact(threshold * 0.99).re).toBeLessThan(0);
+    expect(exact(threshold * 1.01).re).toBeGreaterThan(0);
+    // The cutoff that is asked for is the one it sings at.
+    expect(exact(threshold).im / (2 * Math.PI * 900)).toBeCloseTo(1, 2);
+  },
+);
 
 test('a phaser’s notches lie where the all-passes turn it over, and all move with the gate', () => {
   const { stage } = createNetwork(junctionFetPhaser, makeId, { form: '4 stages', parameters: { cutoffHz: 700 } });
@@ -300,43 +308,47 @@ test('a linear circuit does not bend, and says so', async () => {
   ).toMatchObject({ ok: false, code: 'nothing-bends' });
 });
 
-test('heard: a saw through the closed filter is darker than through the open one, at a gentle level, and the envelope moves it', async () => {
-  const variant = voice.variants[0];
-  const at = (position: number): Design => ({
-    ...voice,
-    variants: [{ ...variant, controls: variant.controls.map((c) => ({ ...c, position })) }],
-  });
-  const hear = async (position: number, depth = 0) =>
-    must(
-      await runListen(
-        {
-          kind: 'listen',
-          design: at(position),
-          variantId: variant.id,
-          source: 'saw',
-          notesHz: [110, 165],
-          noteS: 0.15,
-          volts: 1,
-          envelope: depth === 0 ? null : { controlId: variant.controls[0].id, depth, attackS: 0.01, decayS: 0.05 },
-        },
-        RUN_THROUGH,
-        () => 0,
-      ),
-    );
-  const bright = ({ samples }: { samples: Float32Array }) => {
-    let [slope, size] = [0, 0];
-    for (let i = 1; i < samples.length; i++)
-      [slope, size] = [slope + (samples[i] - samples[i - 1]) ** 2, size + samples[i] ** 2];
-    return slope / size;
-  };
-  const [closed, open, moved] = [await hear(0.2), await hear(0.9), await hear(0.2, 0.6)];
-  for (const heard of [closed, open, moved]) {
-    expect(heard.samples).toHaveLength(Math.floor(0.3 * RATE_HZ));
-    expect(heard.samples.every((v) => Math.abs(v) <= 1)).toBe(true);
-  }
-  expect(bright(closed)).toBeLessThan(bright(open) / 10);
-  expect(bright(moved)).toBeGreaterThan(1.5 * bright(closed));
-});
+test(
+  'heard: a saw through the closed filter is darker than through the open one, at a gentle level, and ' +
+    'the envelope moves it',
+  async () => {
+    const variant = voice.variants[0];
+    const at = (position: number): Design => ({
+      ...voice,
+      variants: [{ ...variant, controls: variant.controls.map((c) => ({ ...c, position })) }],
+    });
+    const hear = async (position: number, depth = 0) =>
+      must(
+        await runListen(
+          {
+            kind: 'listen',
+            design: at(position),
+            variantId: variant.id,
+            source: 'saw',
+            notesHz: [110, 165],
+            noteS: 0.15,
+            volts: 1,
+            envelope: depth === 0 ? null : { controlId: variant.controls[0].id, depth, attackS: 0.01, decayS: 0.05 },
+          },
+          RUN_THROUGH,
+          () => 0,
+        ),
+      );
+    const bright = ({ samples }: { samples: Float32Array }) => {
+      let [slope, size] = [0, 0];
+      for (let i = 1; i < samples.length; i++)
+        [slope, size] = [slope + (samples[i] - samples[i - 1]) ** 2, size + samples[i] ** 2];
+      return slope / size;
+    };
+    const [closed, open, moved] = [await hear(0.2), await hear(0.9), await hear(0.2, 0.6)];
+    for (const heard of [closed, open, moved]) {
+      expect(heard.samples).toHaveLength(Math.floor(0.3 * RATE_HZ));
+      expect(heard.samples.every((v) => Math.abs(v) <= 1)).toBe(true);
+    }
+    expect(bright(closed)).toBeLessThan(bright(open) / 10);
+    expect(bright(moved)).toBeGreaterThan(1.5 * bright(closed));
+  },
+);
 
 test.each(['diode pair', 'LED pair'])(
   'one op-amp with a %s: where it was asked for, and an octave for four times the current',
@@ -364,23 +376,27 @@ test.each(['diode pair', 'LED pair'])(
   },
 );
 
-test('a degree warmer: as kT/q where a junction is the resistance, as its root where it stands under one, not at all where a channel does it', () => {
-  // A frequency of I/(kT/q): −1200 log2(310.15/300.15)/10 cents.
-  const wholly = (-1200 * Math.log2((37 + 273.15) / (27 + 273.15))) / 10;
-  const drift = (topology: NetworkTopology, parameters: Record<string, number>) =>
-    must(
-      runControlLaw(
-        { kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant },
-        new AcSolver(),
-      ),
-    ).driftCents!;
-  expect(drift(otaCascade, { cutoffHz: 900, feedback: 2 }) / wholly).toBeCloseTo(1, 1);
-  expect(drift(transistorLadder, { cutoffHz: 900, feedback: 2 }) / wholly).toBeCloseTo(1, 1);
-  const root = drift(diodeBandPass, { cutoffHz: 900, q: 3, gain: 0.2 }) / wholly;
-  expect(root).toBeGreaterThan(0.45);
-  expect(root).toBeLessThan(0.51);
-  expect(Math.abs(drift(junctionFetPhaser, { cutoffHz: 900 }))).toBeLessThan(0.05);
-});
+test(
+  'a degree warmer: as kT/q where a junction is the resistance, as its root where it stands under one, ' +
+    'not at all where a channel does it',
+  () => {
+    // A frequency of I/(kT/q): −1200 log2(310.15/300.15)/10 cents.
+    const wholly = (-1200 * Math.log2((37 + 273.15) / (27 + 273.15))) / 10;
+    const drift = (topology: NetworkTopology, parameters: Record<string, number>) =>
+      must(
+        runControlLaw(
+          { kind: 'control-law', design: designWith(topology, parameters), variantId: base.currentVariant },
+          new AcSolver(),
+        ),
+      ).driftCents!;
+    expect(drift(otaCascade, { cutoffHz: 900, feedback: 2 }) / wholly).toBeCloseTo(1, 1);
+    expect(drift(transistorLadder, { cutoffHz: 900, feedback: 2 }) / wholly).toBeCloseTo(1, 1);
+    const root = drift(diodeBandPass, { cutoffHz: 900, q: 3, gain: 0.2 }) / wholly;
+    expect(root).toBeGreaterThan(0.45);
+    expect(root).toBeLessThan(0.51);
+    expect(Math.abs(drift(junctionFetPhaser, { cutoffHz: 900 }))).toBeLessThan(0.05);
+  },
+);
 
 test('the gate’s law is its filter’s, not the cells’ slowness: it only rises', () => {
   const pluck = demoDesigns().find((d) => d.title.startsWith('Plucked'))!;

@@ -86,6 +86,10 @@ interface Circuit<Form extends string> {
   readonly name: string;
   /** For a card on the path: a dozen letters or so. */
   readonly shortName: string;
+  /** What else it is called, and what one would look for it by. */
+  readonly words: readonly string[];
+  /** Of what stands in a crossover's way: the way it is mostly put in; the lowest when absent. */
+  readonly usualWay?: 'highest';
   readonly family: 'op-amp' | 'rc' | 'loudspeaker' | 'voltage-controlled';
   /** −1 when it turns the signal over. */
   readonly polarity: 1 | -1 | ((form: Form) => 1 | -1);

@@ -156,5 +156,4 @@ const DECIDED = 1e-6;
 export const missOf = ({ kind }: ParameterSpec, got: number, wanted: number): number =>
   kind === 'decibel' || kind === 'degree' || wanted === 0 ? (got - wanted) / 20 : got / wanted - 1;
 
-export const overPinned = (pins: readonly string[]): Failure<'over-pinned'> =>
-  failure('over-pinned', { pinned: [...pins] });
+const overPinned = (pins: readonly string[]): Failure<'over-pinned'> => failure('over-pinned', { pinned: [...pins] });

@@ -84,7 +84,7 @@ export const down = (
 export const LEAD = 2;
 /** Half the width of a part's body. */
 export const BODY = 0.8;
-/** Text size and mean advance of a figure, in units: the type the drawing is set in. */
+/** Text size and mean advance of a letter, in units: the type the drawing is set in. */
 export const TEXT = 1.15;
 export const ADVANCE = 0.66;
 
@@ -177,7 +177,7 @@ export function inkBoxes(drawing: Drawing): Box[] {
 }
 
 /** Letters that a value takes at most: `15.92 kΩ`. */
-const VALUE_LETTERS = 8;
+export const VALUE_LETTERS = 8;
 
 /** The room that everything drawn takes, labels and ports included. */
 export function drawingBounds(drawing: Drawing): Box {

@@ -27,6 +27,13 @@ export const partsInFormula = (tex: string): string[] =>
 
 const PART_SYMBOL = /([RCLP])_(?:\{(\w+)\}|(\w))/g;
 
+/** A formula with its parts called as they are in the whole variant. */
+export const withDesignators = (tex: string, names: Readonly<Record<string, string>>): string =>
+  tex.replace(PART_SYMBOL, (symbol, letter: string, long: string | undefined, short: string | undefined) => {
+    const name = names[`${letter}${long ?? short}`];
+    return name === undefined ? symbol : `${name[0]}_{${name.slice(1)}}`;
+  });
+
 /**
  * A formula with this design's part values in place of the parts' names, a dot between two that stand side by side.
  * What names no part stays a symbol.

@@ -28,11 +28,13 @@ export const baffleStep = defineNetwork({
   id: 'baffle-step',
   name: 'Baffle-step shelf',
   shortName: 'Baffle step',
+  words: ['baffle diffraction', 'shelf', 'bass step', 'cabinet edge', 'contour'],
   family: 'loudspeaker',
   parameters: PARAMETERS,
   load: ({ ohm }) => ({ ohm }),
   reason:
-    'Below the frequency where the cabinet’s front is half a wave wide the sound goes round behind; the shelf takes the top down to match what is left below.',
+    'Below the frequency where the cabinet’s front is half a wave wide the sound goes round behind; the ' +
+    'shelf takes the top down to match what is left below.',
   cautions: [
     'The whole step is 6 dB in the open; near a wall 3 or 4 are enough.',
     'It costs its decibels of sensitivity.',

@@ -16,6 +16,7 @@ export const coilCapacitor = defineSection({
   id: 'coil-capacitor',
   name: 'Coil and capacitor into 8 Ω',
   shortName: 'L and C',
+  words: ['LC filter', 'second order', '8 ohm', 'passive low-pass', 'passive high-pass'],
   family: 'loudspeaker',
   responses: ['lowpass', 'highpass'],
   order: 2,

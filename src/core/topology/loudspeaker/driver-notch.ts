@@ -41,14 +41,17 @@ export const driverNotch = defineNetwork({
   id: 'driver-notch',
   name: 'Notch for a driver’s hump',
   shortName: 'Notch',
+  words: ['hump', 'peak', 'breakup', 'trap', 'notch', 'parallel trap', 'series trap', 'contour'],
   family: 'loudspeaker',
   modes: [ACROSS, IN_LINE],
   parameters: PARAMETERS,
   load: ({ ohm }) => ({ ohm }),
   reason:
-    'Coil and capacitor say where, their ratio how broad, the resistor how deep. Across the driver (series L-C-R) it lowers the load there; in line (parallel L-C-R) it raises it.',
+    'Coil and capacitor say where, their ratio how broad, the resistor how deep. Across the driver ' +
+    '(series L-C-R) it lowers the load there; in line (parallel L-C-R) it raises it.',
   cautions: [
-    'Across the driver it works against what lies before it: from a stiff source it takes nothing down and only loads the amplifier.',
+    'Across the driver it works against what lies before it: from a stiff source it takes nothing down ' +
+      'and only loads the amplifier.',
     'In line it works against the driver’s own impedance at that frequency, not against what is printed on it.',
     'A hump of the cone or cabinet cured where it comes from costs nothing in parts.',
   ],
@@ -96,7 +99,9 @@ export const driverNotch = defineNetwork({
         : { says: 'how deep', tex: 'K = 1 + \\frac{Z}{R_1}', value: `${format.ratio(got.depthDb)} dB` },
       {
         says: 'how broad, at half the decibels',
-        tex: `w = \\frac{2}{\\ln 2}\\,\\mathrm{arsinh}\\frac{\\sqrt K}{2q},\\ q = ${form === IN_LINE ? 'R_1\\sqrt{C_1/L_1}' : '\\frac{1}{R_1}\\sqrt{L_1/C_1}'}`,
+        tex:
+          `w = \\frac{2}{\\ln 2}\\,\\mathrm{arsinh}\\frac{\\sqrt K}{2q},\\ q = ` +
+          `${form === IN_LINE ? 'R_1\\sqrt{C_1/L_1}' : '\\frac{1}{R_1}\\sqrt{L_1/C_1}'}`,
         value: `${format.ratio(got.widthOct)} oct`,
       },
     ];

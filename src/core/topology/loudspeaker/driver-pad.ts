@@ -34,12 +34,15 @@ export const driverPad = defineNetwork({
   id: 'driver-pad',
   name: 'Level pad for a driver',
   shortName: 'Pad',
+  words: ['attenuator', 'tweeter level', 'L-pad', 'pad', 'rotating pad', 'bypass capacitor'],
+  usualWay: 'highest',
   family: 'loudspeaker',
   modes: MODES,
   parameters: PARAMETERS,
   load: ({ ohm }) => ({ ohm }),
   reason:
-    'Brings a loud driver down to its neighbour. Two resistors keep what the network sees; one is cheaper and moves the corner with it. A small capacitor across the first gives the very top back.',
+    'Brings a loud driver down to its neighbour. Two resistors keep what the network sees; one is ' +
+    'cheaper and moves the corner with it. A small capacitor across the first gives the very top back.',
   cautions: [
     'Give both resistors their watts: they get hot.',
     'A pot in one leg does not hold the load constant over its travel; the network’s corner and damping go with it.',

@@ -31,18 +31,22 @@ export const impedanceCorrection = defineNetwork({
   id: 'impedance-correction',
   name: 'Impedance correction',
   shortName: 'Correction',
+  words: ['Zobel', 'RC across the driver', 'conjugate', 'impedance equaliser', 'resonance trap', 'flatten the load'],
   family: 'loudspeaker',
   modes: [COIL, RESONANCE],
   parameters: PARAMETERS,
   load: ({ ohm }) => ({ ohm }),
   reason:
-    'What the driver’s impedance does, turned about: together the two are a resistor, and a network made for a resistor keeps its slope.',
+    'What the driver’s impedance does, turned about: together the two are a resistor, and a network made ' +
+    'for a resistor keeps its slope.',
   cautions: [
-    'A voice coil loses in its iron: its inductance falls with frequency, so the correction is right over a decade or so.',
+    'A voice coil loses in its iron: its inductance falls with frequency, so the correction is right ' +
+      'over a decade or so.',
     'A resonance moves with box, heat and age; its correction costs a large capacitor.',
   ],
   sources: [
-    'O. J. Zobel, Theory and Design of Uniform and Composite Electric Wave-Filters, Bell System Technical Journal 2, 1923',
+    'O. J. Zobel, Theory and Design of Uniform and Composite Electric Wave-Filters, Bell System ' +
+      'Technical Journal 2, 1923',
     'own derivation: Z1 − Re and Z2 − Re reciprocal about Re²',
   ],
   parts: (form) => [

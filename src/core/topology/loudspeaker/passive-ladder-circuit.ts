@@ -119,14 +119,18 @@ function make(request: LadderRequest): NetworkTopology {
     id: PASSIVE_LADDER,
     name: `${NAMES[response]} of ${ORDER_NAMES[slope] ?? slope} order, ${alignment.name}`,
     shortName: NAMES[response],
+    words: [],
     family: 'loudspeaker',
     modes: ['normal'],
     parameters: [],
     cornersHz: response === 'bandpass' ? bandEdges(cutoffHz, bandwidthHz) : [cutoffHz],
     load: () => ({ ohm }),
-    reason: `${slope * 6} dB per octave with ${parts.length} ${parts.length === 1 ? 'part' : 'parts'} between amplifier and driver.`,
+    reason:
+      `${slope * 6} dB per octave with ${parts.length} ${parts.length === 1 ? 'part' : 'parts'} between ` +
+      `amplifier and driver.`,
     cautions: [
-      'Made for a resistance: on the bare driver its slope is another. Correct the impedance, or fit all parts to what the microphone sees.',
+      'Made for a resistance: on the bare driver its slope is another. Correct the impedance, or fit all ' +
+        'parts to what the microphone sees.',
       ...(response === 'highpass' || response === 'bandpass'
         ? ['Without its first capacitor the driver gets the bass: check it before power.']
         : []),

@@ -115,13 +115,15 @@ export const seriesCrossover = defineNetwork({
   id: 'series-crossover',
   name: 'Series crossover',
   shortName: 'Series',
+  words: ['series network', 'two-way', 'passive crossover', 'quasi second order'],
   family: 'loudspeaker',
   modes: [FIRST, SECOND],
   outputs: ['out', 'high'],
   parameters: PARAMETERS,
   load: ({ ohm }) => ({ ohm }),
   reason:
-    'The drivers in a row, each with a part across it that lets pass what the other is to have. In first order the two always add up to what comes in, whatever the parts are.',
+    'The drivers in a row, each with a part across it that lets pass what the other is to have. In first ' +
+    'order the two always add up to what comes in, whatever the parts are.',
   cautions: [
     'Each driver’s impedance moves the other’s slope: correct both.',
     'Neither driver may be taken away while it plays.',

@@ -23,6 +23,7 @@ export const bridgedT = defineNetwork({
   id: 'bridged-t',
   name: 'Bridged-T dip',
   shortName: 'Bridged-T',
+  words: ['notch', 'dip', 'passive dip', 'mid cut', 'scoop', 'tone notch'],
   family: 'rc',
   parameters: PARAMETERS,
   reason: 'A dip of a chosen depth from four parts: forgiving where a twin-T’s null is not.',

@@ -22,6 +22,7 @@ export const equalSectionsIsolated = defineNetwork({
   id: 'equal-sections-isolated',
   name: 'Equal RC sections, isolated',
   shortName: 'RC › RC …',
+  words: ['RC chain', 'buffered sections', 'isolated sections', 'RC cascade'],
   family: 'rc',
   modes: SECTION_FORMS,
   parameters: [CUTOFF],

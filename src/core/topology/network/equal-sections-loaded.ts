@@ -22,11 +22,13 @@ export const equalSectionsLoaded = defineNetwork({
   id: 'equal-sections-loaded',
   name: 'Equal RC sections in a row',
   shortName: 'RC, RC …',
+  words: ['RC chain', 'RC cascade', 'loaded sections', 'ladder of RC', 'one section loads another'],
   family: 'rc',
   modes: SECTION_FORMS,
   parameters: [CUTOFF],
   reason:
-    'A steeper far slope from nothing but R and C. The sections load each other, so the knee is very round: two are 3 dB down at 0.374 of one section’s corner.',
+    'A steeper far slope from nothing but R and C. The sections load each other, so the knee is very ' +
+    'round: two are 3 dB down at 0.374 of one section’s corner.',
   cautions: [
     'It cannot have a Q above one half: for a sharp knee take an op-amp.',
     'What it drives loads the last section as each loads the one before.',

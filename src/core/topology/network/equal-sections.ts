@@ -7,18 +7,17 @@ import type { Arm } from '../kit/arm';
 import type { PartValues } from '../kit/part';
 
 /** What the two families of equal RC sections share: forms, parts, the half-power point of the whole. */
-export const SECTION_FORMS = [
-  'two low-pass',
-  'three low-pass',
-  'four low-pass',
-  'two high-pass',
-  'three high-pass',
-  'four high-pass',
-] as const;
-
-const COUNTS: Readonly<Record<string, number>> = { two: 2, three: 3, four: 4 };
-export const sectionCount = (form: string): number => COUNTS[form.split(' ')[0]];
-export const isLow = (form: string): boolean => form.endsWith('low-pass');
+const FORMS: Readonly<Record<string, { readonly count: number; readonly low: boolean }>> = {
+  'two low-pass': { count: 2, low: true },
+  'three low-pass': { count: 3, low: true },
+  'four low-pass': { count: 4, low: true },
+  'two high-pass': { count: 2, low: false },
+  'three high-pass': { count: 3, low: false },
+  'four high-pass': { count: 4, low: false },
+};
+export const SECTION_FORMS = Object.keys(FORMS);
+export const sectionCount = (form: string): number => FORMS[form].count;
+const isLow = (form: string): boolean => FORMS[form].low;
 const numbers = (form: string) => Array.from({ length: sectionCount(form) }, (_, k) => k + 1);
 
 export const CUTOFF: ParameterSpec = {

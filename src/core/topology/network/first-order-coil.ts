@@ -14,15 +14,18 @@ export const firstOrderCoil = defineSection({
   id: 'first-order-coil',
   name: 'First-order RL, passive',
   shortName: 'RL alone',
+  words: ['RL low-pass', 'RL high-pass', 'choke', 'inductor', 'single pole'],
   family: 'rc',
   responses: ['lowpass', 'highpass'],
   order: 1,
   opAmps: () => 0,
   polarity: 1,
   reason:
-    'The RC section’s twin: the coil passes what the capacitor would stop. Worth it where the current is large or the resistance low.',
+    'The RC section’s twin: the coil passes what the capacitor would stop. Worth it where the current is ' +
+    'large or the resistance low.',
   cautions: [
-    'A real coil has resistance in series and capacitance across it: a low-pass loses level, and stops working above its self-resonance.',
+    'A real coil has resistance in series and capacitance across it: a low-pass loses level, and stops ' +
+      'working above its self-resonance.',
     'Opening a switch in a coil’s current makes a spark: give the current another way.',
   ],
   sources: ['R. C. Dorf, J. A. Svoboda, Introduction to Electric Circuits, 9th ed., 8.3'],

@@ -16,11 +16,13 @@ export const lPad = defineNetwork({
   id: 'l-pad',
   name: 'L-pad',
   shortName: 'L-pad',
+  words: ['attenuator', 'pad', 'constant impedance', 'impedance match'],
   family: 'rc',
   parameters: PAD_PARAMETERS,
   load: ({ ohm }) => ({ ohm }),
   reason:
-    'Two resistors lower the level and keep what the source sees as it was; the load, looking back, sees something else.',
+    'Two resistors lower the level and keep what the source sees as it was; the load, looking back, sees ' +
+    'something else.',
   cautions: [
     'Behind a power amplifier give both resistors their watts: they get hot.',
     'Made for one load: with another both loss and resistance change.',

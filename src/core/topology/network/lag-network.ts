@@ -21,6 +21,7 @@ export const lagNetwork = defineNetwork({
   id: 'lag-network',
   name: 'Lag network',
   shortName: 'Lag',
+  words: ['phase lag', 'compensation', 'shelf', 'step network'],
   family: 'rc',
   parameters: PARAMETERS,
   reason: 'A low-pass that stops falling: R2 keeps a floor under the highs, and the phase comes back.',

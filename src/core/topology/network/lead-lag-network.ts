@@ -26,10 +26,12 @@ export const leadLagNetwork = defineNetwork({
   id: 'lead-lag-network',
   name: 'Lead-lag network',
   shortName: 'Lead-lag',
+  words: ['phase lead and lag', 'compensation'],
   family: 'rc',
   parameters: PARAMETERS,
   reason:
-    'Lags below, leads above: lows and highs pass whole, and a broad dip lies between with no phase of its own at its floor.',
+    'Lags below, leads above: lows and highs pass whole, and a broad dip lies between with no phase of ' +
+    'its own at its floor.',
   cautions: ['What it drives loads it most in the dip.'],
   sources: ['G. F. Franklin, J. D. Powell, A. Emami-Naeini, Feedback Control of Dynamic Systems, 6.7'],
   parts: () => [

@@ -21,10 +21,12 @@ export const leadNetwork = defineNetwork({
   id: 'lead-network',
   name: 'Lead network',
   shortName: 'Lead',
+  words: ['phase lead', 'compensation', 'speed-up'],
   family: 'rc',
   parameters: PARAMETERS,
   reason:
-    'A divider whose upper resistor is bridged by a capacitor: highs pass whole, lows are divided, and in between the output leads.',
+    'A divider whose upper resistor is bridged by a capacitor: highs pass whole, lows are divided, and ' +
+    'in between the output leads.',
   cautions: [
     'What it drives belongs to R2: read the joint.',
     'It lifts highs and noise by as much as it lowers the lows.',

@@ -37,11 +37,13 @@ export const loadedDivider = defineNetwork({
   id: 'loaded-divider',
   name: 'Divider with load and speed-up capacitor',
   shortName: 'Divider',
+  words: ['voltage divider', 'attenuator', 'compensated divider', 'probe', 'speed-up capacitor', 'potential divider'],
   family: 'rc',
   parameters: PARAMETERS,
   load: ({ loadOhm }) => ({ ohm: loadOhm }),
   reason:
-    'Takes a known share and keeps its corners square: the speed-up capacitor does for the highs what R1 does for the lows.',
+    'Takes a known share and keeps its corners square: the speed-up capacitor does for the highs what R1 ' +
+    'does for the lows.',
   cautions: [
     'Below 1 a square wave comes out round, above 1 it overshoots: trim C1 on a square wave.',
     'The source sees the capacitors in series as a load at high frequencies.',

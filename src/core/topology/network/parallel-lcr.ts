@@ -21,11 +21,13 @@ export const parallelLcr = defineNetwork({
   readAtPeak: (form) => form === 'band-pass',
   name: 'Parallel LCR',
   shortName: 'Parallel LCR',
+  words: ['resonance', 'RLC', 'tank', 'resonant circuit', 'pickup resonance', 'parallel resonance'],
   family: 'rc',
   modes: ['band-pass', 'band-stop'],
   parameters: LCR_PARAMETERS,
   reason:
-    'The series circuit’s dual: at resonance coil and capacitor together are an open circuit, to ground (band-pass) or in the way (band-stop).',
+    'The series circuit’s dual: at resonance coil and capacitor together are an open circuit, to ground ' +
+    '(band-pass) or in the way (band-stop).',
   cautions: [
     'At resonance a current Q times the source’s runs round coil and capacitor.',
     'The coil’s own resistance sets how deep a band-stop goes.',

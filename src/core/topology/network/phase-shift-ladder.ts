@@ -42,6 +42,7 @@ export const phaseShiftLadder = defineNetwork({
   id: 'phase-shift-ladder',
   name: 'Phase-shift ladder, three sections',
   shortName: 'Phase shift',
+  words: ['phase-shift oscillator', 'three RC sections', '180 degrees', '60 degrees a section'],
   family: 'rc',
   modes: ['high-pass', 'low-pass'],
   parameters: PARAMETERS,

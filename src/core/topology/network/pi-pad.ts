@@ -16,6 +16,7 @@ export const piPad = defineNetwork({
   id: 'pi-pad',
   name: 'Pi-pad',
   shortName: 'Pi-pad',
+  words: ['attenuator', 'pad', 'constant impedance', '600 ohm'],
   family: 'rc',
   parameters: PAD_PARAMETERS,
   load: ({ ohm }) => ({ ohm }),

@@ -34,6 +34,7 @@ export const seriesLcr = defineNetwork({
   readAtPeak: (form) => form === 'band-pass',
   name: 'Series LCR',
   shortName: 'Series LCR',
+  words: ['resonance', 'RLC', 'resonant circuit', 'series resonance', 'trap'],
   family: 'rc',
   modes: ['band-pass', 'band-stop', 'low-pass', 'high-pass'],
   parameters: LCR_PARAMETERS,

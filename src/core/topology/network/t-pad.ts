@@ -19,13 +19,15 @@ export const tPad = defineNetwork({
   id: 't-pad',
   name: 'T-pad',
   shortName: 'T-pad',
+  words: ['attenuator', 'pad', 'constant impedance', '600 ohm'],
   family: 'rc',
   parameters: PAD_PARAMETERS,
   load: ({ ohm }) => ({ ohm }),
   reason: 'Three resistors that look the same from both sides: the pad for lines and for terminated filters.',
   cautions: [
     'Made for one resistance at both ends.',
-    'From a source of that resistance half the voltage is lost before the pad: that is the line’s doing, not the pad’s.',
+    'From a source of that resistance half the voltage is lost before the pad: that is the line’s doing, ' +
+      'not the pad’s.',
   ],
   sources: ['F. E. Terman, Radio Engineers’ Handbook, 1943, sec. 3: attenuators'],
   parts: () => [

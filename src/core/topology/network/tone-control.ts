@@ -34,10 +34,12 @@ export const toneControl = defineNetwork({
   id: 'tone-control',
   name: 'Passive bass and treble control',
   shortName: 'Tone control',
+  words: ['bass', 'treble', 'tone stack', 'tone controls', 'bass and treble', 'Baxandall', 'James', 'passive tone'],
   family: 'rc',
   parameters: PARAMETERS,
   reason:
-    'Two pots tilt bass and treble about a middle that stands still, with no supply; what can be lifted is first taken away from all.',
+    'Two pots tilt bass and treble about a middle that stands still, with no supply; what can be lifted ' +
+    'is first taken away from all.',
   cautions: [
     'It loses its whole range in the middle: plan a stage that gives it back, and mind its noise.',
     'Log pots put flat near half turn; linear ones put it near a tenth.',

@@ -50,12 +50,15 @@ export const twinT = defineNetwork({
   id: 'twin-t',
   name: 'Twin-T notch',
   shortName: 'Twin-T',
+  words: ['notch', 'hum notch', '50 Hz', '60 Hz', 'mains hum', 'passive notch', 'null', 'parallel T', 'band-stop'],
   family: 'rc',
   parameters: PARAMETERS,
   reason: 'A null from R and C alone: two Ts whose outputs cancel at one frequency.',
   cautions: [
-    'The depth is all matching: one per cent parts leave about 40 dB, five per cent about 26. Draw the spread before trusting the notch.',
-    'Make R3 adjustable for the depth, and take two equal parts in parallel for 2C and for R/2: equal parts match better than marked doubles.',
+    'The depth is all matching: one per cent parts leave about 40 dB, five per cent about 26. Draw the ' +
+      'spread before trusting the notch.',
+    'Make R3 adjustable for the depth, and take two equal parts in parallel for 2C and for R/2: equal ' +
+      'parts match better than marked doubles.',
     'It is broad (Q one quarter) and wants a low source and a high load.',
   ],
   sources: ['A. Wolf, Note on a Parallel-T Resistance-Capacitance Network, Proc. IRE 34, 1946'],

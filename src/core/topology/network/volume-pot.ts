@@ -12,12 +12,15 @@ export const volumePot = defineNetwork({
   id: 'volume-pot',
   name: 'Pot as divider (volume)',
   shortName: 'Volume',
+  words: ['potentiometer', 'pot', 'volume', 'taper', 'audio taper', 'log pot', 'treble loss'],
   family: 'rc',
   parameters: PARAMETERS,
   reason:
-    'The whole track across the source, the wiper to what follows: level from nothing to all, and no cutoff. As a resistor in a filter the same part sets a cutoff and no level.',
+    'The whole track across the source, the wiper to what follows: level from nothing to all, and no ' +
+    'cutoff. As a resistor in a filter the same part sets a cutoff and no level.',
   cautions: [
-    'A load bends the law: at half travel a load as large as the track takes 1.9 dB more. Keep it ten times the track, or buffer the wiper.',
+    'A load bends the law: at half travel a load as large as the track takes 1.9 dB more. Keep it ten ' +
+      'times the track, or buffer the wiper.',
     'Fed from an earlier stage with DC on it, it crackles: put a capacitor before it.',
   ],
   sources: ['P. Horowitz, W. Hill, The Art of Electronics, 3rd ed., 1.2.4'],

@@ -19,6 +19,7 @@ export const wienNetwork = defineNetwork({
   id: 'wien-network',
   name: 'Wien network',
   shortName: 'Wien',
+  words: ['Wien bridge', 'oscillator network', 'RC band-pass'],
   family: 'rc',
   parameters: PARAMETERS,
   reason: 'A broad band-pass whose phase is nought at one frequency only: with an amplifier of three it holds a sine.',

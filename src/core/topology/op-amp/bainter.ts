@@ -90,6 +90,7 @@ export const bainter = defineSection({
   id: 'bainter',
   name: 'Bainter, finite zero',
   shortName: 'Bainter',
+  words: ['notch', 'elliptic', 'Cauer', 'low-pass notch', 'high-pass notch', 'finite zero', 'transmission zero'],
   family: 'op-amp',
   responses: ['notch'],
   order: 2,
@@ -97,7 +98,8 @@ export const bainter = defineSection({
   polarity: 1,
   reason: 'A null below, at or above the natural frequency, whose depth needs no matching: gain alone makes it.',
   cautions: [
-    'With the null above, low frequencies come out with the square of the ratio: watch the headroom, or let C3 take it away.',
+    'With the null above, low frequencies come out with the square of the ratio: watch the headroom, or ' +
+      'let C3 take it away.',
     'R4 and R5 stand Q² apart.',
   ],
   sources: ['J. R. Bainter, Active Filter Has Stable Notch, and Response Can Be Regulated, Electronics 48, 1975'],

@@ -29,6 +29,7 @@ export const bandPassSubtractor = defineSection({
   id: 'band-pass-subtractor',
   name: 'Band-pass taken away',
   shortName: '1 − band-pass',
+  words: ['notch', 'all-pass', 'second-order all-pass', 'phase', 'delay equaliser', 'one minus band-pass'],
   family: 'op-amp',
   responses: ['allpass', 'notch'],
   order: 2,

@@ -12,6 +12,7 @@ export const buffer = defineSection({
   id: 'buffer',
   name: 'Buffer',
   shortName: 'Follower',
+  words: ['follower', 'voltage follower', 'unity gain', 'impedance', 'isolate'],
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 0,

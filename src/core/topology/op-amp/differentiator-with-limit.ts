@@ -20,6 +20,7 @@ export const differentiatorWithLimit = defineNetwork({
   id: 'differentiator-with-limit',
   name: 'Differentiator with limit',
   shortName: 'Differentiator',
+  words: ['differentiator', 'edge', 'high-pass with gain', 'calculus'],
   family: 'op-amp',
   parameters: PARAMETERS,
   polarity: -1,

@@ -15,6 +15,7 @@ export const firstOrderAllPass = defineSection({
   id: 'first-order-all-pass',
   name: 'First-order all-pass',
   shortName: 'All-pass, RC',
+  words: ['phase shifter', 'phase', 'delay', 'all-pass', '90 degrees'],
   family: 'op-amp',
   responses: ['allpass'],
   order: 1,

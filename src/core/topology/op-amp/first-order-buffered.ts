@@ -10,6 +10,7 @@ export const firstOrderBuffered = defineSection({
   id: 'first-order-buffered',
   name: 'First-order RC, buffered',
   shortName: 'RC and buffer',
+  words: ['single pole', 'one pole', '6 dB/oct', 'RC with follower'],
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 1,

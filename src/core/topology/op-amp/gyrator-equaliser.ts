@@ -173,6 +173,18 @@ export const gyratorEqualiser = defineNetwork({
   id: 'gyrator-equaliser',
   name: 'Peaking equaliser, gyrator coil',
   shortName: 'Gyrator peak',
+  words: [
+    'graphic equaliser',
+    'peaking',
+    'bell',
+    'boost',
+    'cut',
+    'presence',
+    'gyrator',
+    'simulated coil',
+    'EQ',
+    'parametric',
+  ],
   family: 'op-amp',
   modes: ['lift', 'cut'],
   parameters: PARAMETERS,
@@ -184,7 +196,8 @@ export const gyratorEqualiser = defineNetwork({
   ],
   sources: [
     'R. H. S. Riordan, Simulated Inductors Using Differential Amplifiers, Electronics Letters 3, 1967',
-    'D. F. Berndt, S. C. Dutta Roy, Inductor Simulation Using a Single Unity Gain Amplifier, IEEE J. Solid-State Circuits SC-4, 1969',
+    'D. F. Berndt, S. C. Dutta Roy, Inductor Simulation Using a Single Unity Gain Amplifier, IEEE J. ' +
+      'Solid-State Circuits SC-4, 1969',
   ],
   parts: () => PARTS,
   design(wanted, _form, context) {

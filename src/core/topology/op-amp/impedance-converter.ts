@@ -447,6 +447,7 @@ export const impedanceConverter = defineSection({
   id: 'impedance-converter',
   name: 'Impedance converter (Fliege)',
   shortName: 'Converter',
+  words: ['GIC', 'Antoniou', 'Fliege', 'simulated inductor', 'FDNR', 'high Q', 'biquad'],
   family: 'op-amp',
   responses: ['lowpass', 'highpass', 'bandpass', 'notch'],
   order: 2,

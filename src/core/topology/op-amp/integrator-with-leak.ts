@@ -19,6 +19,7 @@ export const integratorWithLeak = defineNetwork({
   id: 'integrator-with-leak',
   name: 'Integrator with leak',
   shortName: 'Integrator',
+  words: ['integrator', 'ramp', 'lossy integrator', 'low-pass with gain', 'calculus'],
   family: 'op-amp',
   parameters: PARAMETERS,
   polarity: -1,

@@ -13,10 +13,15 @@ import type { PartValues } from '../kit/part';
 import { format } from '../kit/working';
 import { greatestBetween } from '../../math/search';
 
-const ALL_POLE = [3, 4, 5, 6, 7, 8].map((n) => `order ${n}`);
-const WITH_NULLS = [3, 4, 5, 6, 7, 8].map((n) => `order ${n}, nulls`);
-const orderOf = (form: string): number => Number(form.split(' ')[1].replace(',', ''));
-const hasNulls = (form: string): boolean => form.endsWith('nulls');
+/** By form: its order, and whether it has nulls. */
+const FORMS: ReadonlyMap<string, { readonly order: number; readonly nulls: boolean }> = new Map(
+  [true, false].flatMap((nulls) =>
+    [3, 4, 5, 6, 7, 8].map((order) => [`order ${order}${nulls ? ', nulls' : ''}`, { order, nulls }] as const),
+  ),
+);
+const orderOf = (form: string): number => FORMS.get(form)?.order ?? 3;
+const hasNulls = (form: string): boolean => FORMS.get(form)?.nulls ?? false;
+const WITH_NULLS = [...FORMS.keys()].filter(hasNulls);
 
 const PARAMETERS: ParameterSpec[] = [
   { name: 'cutoffHz', label: 'ripple edge', kind: 'frequency', min: 1e-2, max: 1e7, initial: 1000 },
@@ -328,8 +333,9 @@ export const leapfrogLadder = defineNetwork({
   id: 'leapfrog-ladder',
   name: 'Leapfrog ladder',
   shortName: 'Leapfrog',
+  words: ['ladder simulation', 'active ladder', 'low sensitivity', 'LC simulation', 'high order', 'Girling Good'],
   family: 'op-amp',
-  modes: [...WITH_NULLS, ...ALL_POLE],
+  modes: [...FORMS.keys()],
   parameters: PARAMETERS,
   polarity: (form) => signOf(orderOf(form)),
   opAmps: (form) => orderOf(form) + Math.floor(orderOf(form) / 2),
@@ -337,7 +343,9 @@ export const leapfrogLadder = defineNetwork({
   cautions: [
     'Parts of the same name in neighbouring integrators track: take them from one batch.',
     'Every op-amp adds its phase around the loops: for a high cutoff take quick ones.',
-    'An even order with nulls stands on the transformed approximation, which equal terminations can pass: its highest null is at infinity and it is flat at DC, so its poles are its own. An even order without nulls has a load of its own for its ripple.',
+    'An even order with nulls stands on the transformed approximation, which equal terminations can ' +
+      'pass: its highest null is at infinity and it is flat at DC, so its poles are its own. An even order ' +
+      'without nulls has a load of its own for its ripple.',
   ],
   sources: [
     'F. E. J. Girling, E. F. Good, The Leapfrog or Active Ladder Synthesis, Wireless World 76, 1970',

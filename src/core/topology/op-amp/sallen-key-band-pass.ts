@@ -26,6 +26,7 @@ export const sallenKeyBandPass = defineSection({
   id: 'sallen-key-band-pass',
   name: 'Sallen-Key band-pass',
   shortName: 'Sallen-Key',
+  words: ['VCVS', 'band-pass', 'positive feedback', 'resonator'],
   family: 'op-amp',
   responses: ['bandpass'],
   order: 2,

@@ -60,6 +60,7 @@ export const sallenKeyChosenGain = defineSection({
   id: 'sallen-key-chosen-gain',
   name: 'Sallen-Key, chosen gain',
   shortName: 'Sallen-Key, K',
+  words: ['VCVS', 'gain', 'amplifier with filter', 'two poles', '12 dB/oct', 'second order', 'KRC'],
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 2,

@@ -50,6 +50,7 @@ export const sallenKeyEqualParts = defineSection({
   id: 'sallen-key-equal-parts',
   name: 'Sallen-Key, equal parts',
   shortName: 'Sallen-Key, R = R',
+  words: ['VCVS', 'equal components', 'equal values', 'two poles', '12 dB/oct', 'second order'],
   family: 'op-amp',
   responses: ['lowpass', 'highpass'],
   order: 2,

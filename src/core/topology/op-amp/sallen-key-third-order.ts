@@ -150,6 +150,7 @@ export const sallenKeyThirdOrder = defineNetwork({
   id: 'sallen-key-third-order',
   name: 'Third-order Sallen-Key, one op-amp',
   shortName: 'Sallen-Key, 3rd',
+  words: ['three poles', '18 dB/oct', 'third order', 'one op-amp', 'Geffe'],
   family: 'op-amp',
   modes: ['low-pass', 'high-pass'],
   parameters: PARAMETERS,
@@ -160,7 +161,8 @@ export const sallenKeyThirdOrder = defineNetwork({
     'The op-amp must be stable at unity gain.',
   ],
   sources: [
-    'R. S. Aikens, W. J. Kerwin, Single Amplifier, Minimal RC, Butterworth, Thomson and Chebyshev Filters to Sixth Order, Proc. Int. Filter Symposium, 1972',
+    'R. S. Aikens, W. J. Kerwin, Single Amplifier, Minimal RC, Butterworth, Thomson and Chebyshev ' +
+      'Filters to Sixth Order, Proc. Int. Filter Symposium, 1972',
   ],
   parts: (form): PartSpec[] => {
     const [s, p] = letters(form);

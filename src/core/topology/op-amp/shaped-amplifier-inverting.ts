@@ -28,6 +28,7 @@ export const shapedAmplifierInverting = defineNetwork({
   shelved: true,
   name: 'Shaped amplifier, inverting',
   shortName: 'Inverting amp',
+  words: ['gain stage', 'preamplifier', 'inverting amplifier', 'bandwidth of an amplifier', 'mixer stage'],
   family: 'op-amp',
   modes: SHAPES,
   parameters: SHAPED_PARAMETERS,

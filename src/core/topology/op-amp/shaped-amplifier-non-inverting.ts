@@ -34,12 +34,21 @@ export const shapedAmplifierNonInverting = defineNetwork({
   shelved: true,
   name: 'Shaped amplifier, non-inverting',
   shortName: 'Shaped amp',
+  words: [
+    'gain stage',
+    'preamplifier',
+    'booster',
+    'overdrive stage',
+    'non-inverting amplifier',
+    'bandwidth of an amplifier',
+  ],
   family: 'op-amp',
   modes: SHAPES,
   parameters: SHAPED_PARAMETERS,
   opAmps: () => 1,
   reason:
-    'A gain with its top, its bottom or both taken down by one capacitor each. It falls only to gain one: what there is to take away is the gain itself.',
+    'A gain with its top, its bottom or both taken down by one capacitor each. It falls only to gain ' +
+    'one: what there is to take away is the gain itself.',
   cautions: [
     'It shelves at gain one: with little gain there is little to remove.',
     'Cf brings the noise gain down to one at high frequencies: the op-amp must be stable there.',

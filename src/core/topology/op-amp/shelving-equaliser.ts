@@ -190,6 +190,7 @@ export const shelvingEqualiser = defineNetwork({
   id: 'shelving-equaliser',
   name: 'Shelving equaliser',
   shortName: 'Shelf',
+  words: ['shelf', 'bass', 'treble', 'tilt', 'tone', 'shelving', 'high shelf', 'low shelf'],
   family: 'op-amp',
   modes: FORMS,
   parameters: PARAMETERS,

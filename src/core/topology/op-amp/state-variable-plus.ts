@@ -139,20 +139,23 @@ export const stateVariablePlus = defineSection({
   id: 'state-variable-plus',
   name: 'State variable, input at plus',
   shortName: 'State var. +',
+  words: ['SVF', 'KHN', 'biquad', 'two integrators', 'non-inverting', 'multimode'],
   family: 'op-amp',
   responses: ['lowpass', 'bandpass', 'highpass'],
   order: 2,
   opAmps: () => 3,
   polarity: (form) => (form === 'bandpass' ? -1 : 1),
   reason:
-    'The other sign: low-pass and high-pass come out upright, and nothing is fed into the adder’s sum but the loop. Gain and Q hang together.',
+    'The other sign: low-pass and high-pass come out upright, and nothing is fed into the adder’s sum ' +
+    'but the loop. Gain and Q hang together.',
   cautions: [
     'Gain follows Q: it is 2Q − 1 at the band-pass, 2 − 1/Q at the others, or less by R5.',
     'The adder’s inputs swing with the signal: take an op-amp with room in common mode.',
     'Finite bandwidth raises Q: choose quick op-amps for a high Q.',
   ],
   sources: [
-    'W. J. Kerwin, L. P. Huelsman, R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated Circuit Transfer Functions, IEEE J. Solid-State Circuits SC-2, 1967',
+    'W. J. Kerwin, L. P. Huelsman, R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated ' +
+      'Circuit Transfer Functions, IEEE J. Solid-State Circuits SC-2, 1967',
   ],
   gainRange: ({ response, q }) => {
     const natural = naturalGain(response, q);

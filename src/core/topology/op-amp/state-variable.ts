@@ -151,6 +151,15 @@ export const stateVariable = defineSection({
   id: 'state-variable',
   name: 'State variable',
   shortName: 'State variable',
+  words: [
+    'SVF',
+    'KHN',
+    'biquad',
+    'two integrators',
+    'low-pass high-pass band-pass at once',
+    'notch output',
+    'multimode',
+  ],
   family: 'op-amp',
   responses: ['lowpass', 'bandpass', 'highpass', 'notch'],
   order: 2,
@@ -163,7 +172,8 @@ export const stateVariable = defineSection({
     'At a high Q the inner outputs swing higher than the one you take.',
   ],
   sources: [
-    'W. J. Kerwin, L. P. Huelsman, R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated Circuit Transfer Functions, IEEE J. Solid-State Circuits SC-2, 1967',
+    'W. J. Kerwin, L. P. Huelsman, R. W. Newcomb, State-Variable Synthesis for Insensitive Integrated ' +
+      'Circuit Transfer Functions, IEEE J. Solid-State Circuits SC-2, 1967',
   ],
   gainRange: (target) => {
     if (target.response !== 'notch') return { min: 0.05, natural: 1, max: 20 };
@@ -219,7 +229,9 @@ export const stateVariable = defineSection({
       },
       {
         says: 'one over Q',
-        tex: '\\frac1Q = \\frac{\\beta}{\\omega_0 R_6 C_1}\\left(1 + \\frac{R_3}{R_1} + \\frac{R_3}{R_2}\\right),\\ \\beta = \\frac{R_5}{R_4 + R_5}',
+        tex:
+          '\\frac1Q = \\frac{\\beta}{\\omega_0 R_6 C_1}\\left(1 + \\frac{R_3}{R_1} + ' +
+          '\\frac{R_3}{R_2}\\right),\\ \\beta = \\frac{R_5}{R_4 + R_5}',
         value: `Q = ${format.ratio(got.q ?? 0)}`,
       },
       ...(got.zeroHz === undefined

@@ -196,14 +196,17 @@ const of = (response: Parameters<SectionTopology['design']>[0]['response'], q: n
   ...(zeroHz === undefined ? {} : { zeroHz }),
 });
 
-test('multiple feedback band-pass, Q 10, gain 1, from two 10 n: R2 = 2Q/(ωC), R1 = Q/(ωC), R1b = Q/((2Q² − 1)ωC)', () => {
-  const parts = design('multiple-feedback-band-pass', of('bandpass', 10), { C1: 10e-9, C2: 10e-9 });
-  const unit = 1 / (OMEGA * 10e-9);
-  expect(parts.R2).toBeCloseTo(20 * unit, 2);
-  expect(parts.R1).toBeCloseTo(10 * unit, 2);
-  expect(parts.R1b).toBeCloseTo((10 / 199) * unit, 3);
-  expect(unit).toBeCloseTo(15915.49, 2);
-});
+test(
+  'multiple feedback band-pass, Q 10, gain 1, from two 10 n: R2 = 2Q/(ωC), R1 = Q/(ωC), R1b = Q/((2Q² ' + '− 1)ωC)',
+  () => {
+    const parts = design('multiple-feedback-band-pass', of('bandpass', 10), { C1: 10e-9, C2: 10e-9 });
+    const unit = 1 / (OMEGA * 10e-9);
+    expect(parts.R2).toBeCloseTo(20 * unit, 2);
+    expect(parts.R1).toBeCloseTo(10 * unit, 2);
+    expect(parts.R1b).toBeCloseTo((10 / 199) * unit, 3);
+    expect(unit).toBeCloseTo(15915.49, 2);
+  },
+);
 
 test('Sallen-Key band-pass with equal parts: R = √2/(ωC), K = 4 − √2/Q, gain K/(4 − K)', () => {
   const gain = ((4 - Math.SQRT2 / 3) * 3) / Math.SQRT2;

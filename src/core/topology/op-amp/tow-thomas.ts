@@ -146,6 +146,7 @@ export const towThomas = defineSection({
   id: 'tow-thomas',
   name: 'Two-integrator loop, Tow-Thomas',
   shortName: 'Tow-Thomas',
+  words: ['biquad', 'two integrators', 'resonator', 'ring of three', 'low sensitivity', 'high Q'],
   family: 'op-amp',
   responses: ['lowpass', 'bandpass', 'highpass', 'notch'],
   order: 2,
@@ -158,7 +159,8 @@ export const towThomas = defineSection({
   ],
   sources: [
     'L. C. Thomas, The Biquad, IEEE Trans. Circuit Theory CT-18, 1971',
-    'P. E. Fleischer, J. Tow, Design Formulas for Biquad Active Filters Using Three Operational Amplifiers, Proc. IEEE 61, 1973',
+    'P. E. Fleischer, J. Tow, Design Formulas for Biquad Active Filters Using Three Operational ' +
+      'Amplifiers, Proc. IEEE 61, 1973',
   ],
   gainRange: (target) => {
     // Even a null keeps C3 within what C1 can bear.

@@ -43,6 +43,7 @@ export const twinTBootstrapped = defineSection({
   id: 'twin-t-bootstrapped',
   name: 'Twin-T, bootstrapped',
   shortName: 'Twin-T, lifted',
+  words: ['active twin-T', 'notch', 'hum notch', '50 Hz', '60 Hz', 'mains hum', 'narrow notch', 'Q of a twin-T'],
   family: 'op-amp',
   responses: ['notch'],
   order: 2,

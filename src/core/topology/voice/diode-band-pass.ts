@@ -222,15 +222,18 @@ export const diodeBandPass = defineNetwork({
   readAtPeak: () => true,
   name: 'One op-amp with a pair of diodes',
   shortName: 'Diode filter',
+  words: ['VCF', 'diode filter', 'diode resistance', 'simple VCF', 'percussion filter', 'voltage-controlled filter'],
   family: 'voltage-controlled',
   modes: [DIODES, LEDS],
   parameters: PARAMETERS,
   polarity: -1,
   opAmps: () => 1,
   reason:
-    'A resonant band-pass of one op-amp whose leg to ground is two junctions: the current through them moves it, and what comes round to the plus makes it ring, up to singing.',
+    'A resonant band-pass of one op-amp whose leg to ground is two junctions: the current through them ' +
+    'moves it, and what comes round to the plus makes it ring, up to singing.',
   cautions: [
-    'Its frequency goes as the root of the current: an octave takes four times as much, and it rings harder as it rises, so that it sings at the top first.',
+    'Its frequency goes as the root of the current: an octave takes four times as much, and it rings ' +
+      'harder as it rises, so that it sings at the top first.',
     'The pair bends from some tens of millivolts across it: that is its voice when driven, and its limit when not.',
     'Junctions drift about 0.33 % a degree, half of which the root lets through.',
   ],

@@ -17,10 +17,24 @@ export const diodeLadder = drivenLadder(
     id: 'diode-ladder',
     name: 'Diode ladder, four poles',
     shortName: 'Diode ladder',
+    words: [
+      'VCF',
+      'ladder filter',
+      'diode filter',
+      'four poles',
+      '18 dB/oct',
+      '24 dB/oct',
+      'acid',
+      'voltage-controlled filter',
+      'resonance',
+      'synth filter',
+    ],
     reason:
-      'Eight diodes for eight transistors: its poles lie apart, so it closes gently first and steeply later, and it takes four times the feedback to sing.',
+      'Eight diodes for eight transistors: its poles lie apart, so it closes gently first and steeply ' +
+      'later, and it takes four times the feedback to sing.',
     cautions: [
-      'It starts to close at about a tenth of the frequency at which it sings: the cutoff asked for is the singing one.',
+      'It starts to close at about a tenth of the frequency at which it sings: the cutoff asked for is the ' +
+        'singing one.',
       'At feedback 18.4 it sings, and its level has fallen by 26 dB by then: make it up.',
       'Diodes of one batch: what one side has over the other is a thump when the cutoff moves.',
     ],

@@ -218,15 +218,28 @@ export const diodeLegs = defineNetwork({
   id: 'diode-legs',
   name: 'Two sections on diode legs, with attenuator',
   shortName: 'Diode legs',
+  words: [
+    'VCF',
+    'diode resistance',
+    'diode filter',
+    'two sections',
+    'dynamic filter',
+    'damper',
+    'voltage-controlled filter',
+  ],
   family: 'voltage-controlled',
   modes: [LOW, HIGH],
   parameters: PARAMETERS,
   reason:
-    'Two RC sections whose lower legs are diodes: the control turns them from open to nearly short. Nothing else bends, and there is no op-amp.',
+    'Two RC sections whose lower legs are diodes: the control turns them from open to nearly short. ' +
+    'Nothing else bends, and there is no op-amp.',
   cautions: [
-    'The diodes bear some tens of millivolts before they bend, and a few hundred before they clip: attenuate before, make up after.',
-    'The control’s own step goes through with the signal: that is its thump. Two diodes back to back, driven apart, would cancel it.',
-    'What follows must be a high impedance: a one-transistor stage takes most of the level unless it is bootstrapped or stands behind a follower.',
+    'The diodes bear some tens of millivolts before they bend, and a few hundred before they clip: ' +
+      'attenuate before, make up after.',
+    'The control’s own step goes through with the signal: that is its thump. Two diodes back to back, ' +
+      'driven apart, would cancel it.',
+    'What follows must be a high impedance: a one-transistor stage takes most of the level unless it is ' +
+      'bootstrapped or stands behind a follower.',
   ],
   sources: [
     'own node equations of two loaded sections with legs of n Vt/I',

@@ -38,7 +38,7 @@ export interface Rungs {
   place(context: BuildContext, side: Side, transistor: readonly number[]): void;
 }
 
-type Told = Pick<NetworkTopology, 'id' | 'name' | 'shortName' | 'reason' | 'cautions' | 'sources'>;
+type Told = Pick<NetworkTopology, 'id' | 'name' | 'shortName' | 'words' | 'reason' | 'cautions' | 'sources'>;
 
 /**
  * A driven pair under four pairs of junctions with a capacitor across each: every pair is a resistance of 4 n Vt/I

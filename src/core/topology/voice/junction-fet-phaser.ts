@@ -209,19 +209,22 @@ export const junctionFetPhaser = defineNetwork({
   id: 'junction-fet-phaser',
   name: 'JFET phaser',
   shortName: 'Phaser',
+  words: ['phaser', 'phase shifter', 'all-pass', 'FET', 'swirl', 'sweep', 'stages', 'voltage-controlled resistor'],
   family: 'voltage-controlled',
   modes: FORMS.map(nameOf),
   parameters: PARAMETERS,
   opAmps: (form) => parseInt(form, 10) + 1,
   reason:
-    'All-passes with a JFET for their resistor, mixed with what came in: a notch for every two of them, all moved by one gate voltage.',
+    'All-passes with a JFET for their resistor, mixed with what came in: a notch for every two of them, ' +
+    'all moved by one gate voltage.',
   cautions: [
     'JFETs of one pinch-off: pick them, or the notches fill and close one after another.',
     'A channel bends beyond some hundred millivolts along it: keep the signal small.',
     'Trim the foot of the gate resistor to the pinch-off, until the sweep only just closes; it drifts with heat.',
   ],
   sources: [
-    'H. Shichman, D. Hodges, Modeling and Simulation of Insulated-Gate Field-Effect Transistor Switching Circuits, IEEE J. Solid-State Circuits 3, 1968',
+    'H. Shichman, D. Hodges, Modeling and Simulation of Insulated-Gate Field-Effect Transistor Switching ' +
+      'Circuits, IEEE J. Solid-State Circuits 3, 1968',
     'own derivation of the all-pass and the mix',
   ],
   parts: partsOf,

@@ -42,11 +42,14 @@ describe.each(['filter', 'gate', 'combined', 'compensated'])('%s', (form) => {
   const design = gate(form);
   const figure = (label: string) => deskOf(design).stages[0].network!.figures.find((f) => f.label === label)!.value;
 
-  test('its half-power figure is where its curve has fallen to half, and C3 moves that by what leaving it out does', () => {
-    const [whole, bare] = [halfPower(design), halfPower(without(design, 'C3'))];
-    expect(figure('half power, as switched') / whole.hz).toBeCloseTo(1, 4);
-    expect(figure('C3 moves that')).toBeCloseTo(100 * (whole.hz / bare.hz - 1), 2);
-  });
+  test(
+    'its half-power figure is where its curve has fallen to half, and C3 moves that by what leaving it ' + 'out does',
+    () => {
+      const [whole, bare] = [halfPower(design), halfPower(without(design, 'C3'))];
+      expect(figure('half power, as switched') / whole.hz).toBeCloseTo(1, 4);
+      expect(figure('C3 moves that')).toBeCloseTo(100 * (whole.hz / bare.hz - 1), 2);
+    },
+  );
 
   test('its working says what the open gate passes, and what the larger capacitor takes at 1 kHz', () => {
     const { values } = deskOf(design).stages[0];

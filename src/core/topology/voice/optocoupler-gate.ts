@@ -274,13 +274,16 @@ export const optocouplerGate = defineNetwork({
   id: 'optocoupler-gate',
   name: 'Optocoupler gate and filter',
   shortName: 'Gate',
+  words: ['LED and LDR', 'low-pass gate', 'LPG', 'photocell', 'light-dependent resistor', 'opto', 'VCA', 'pluck'],
   family: 'voltage-controlled',
   modes: [FILTER, GATE, COMBINED, COMPENSATED],
   parameters: PARAMETERS,
   opAmps: (form) => (switchedIn(form).feedback ? 3 : 2),
   resonance: () => 'R5',
   reason:
-    'Two cells lit by one current in a follower’s network: switched as a low-pass with resonance, as a gate, as both in one without resonance, or with everything in, with the cells’ own slow rise and slower fall.',
+    'Two cells lit by one current in a follower’s network: switched as a low-pass with resonance, as a ' +
+    'gate, as both in one without resonance, or with everything in, with the cells’ own slow rise and ' +
+    'slower fall.',
   cautions: [
     'Cells differ by half from sample to sample, drift with heat, and remember the light they had: choose pairs.',
     'The fall is many times slower than the rise: that is its sound, not a fault.',

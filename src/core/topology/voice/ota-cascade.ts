@@ -69,12 +69,23 @@ export const otaCascade = defineNetwork({
   id: 'ota-cascade',
   name: 'OTA cascade, four poles',
   shortName: 'OTA cascade',
+  words: [
+    'VCF',
+    'transconductance',
+    'four poles',
+    '24 dB/oct',
+    'voltage-controlled filter',
+    'resonance',
+    'self-oscillation',
+    'synth filter',
+  ],
   family: 'voltage-controlled',
   modes: ['low-pass'],
   parameters: PARAMETERS,
   opAmps: () => 4,
   reason:
-    'Four equal poles on one current, and one resistor round them all: 24 dB an octave, and resonance up to singing by itself.',
+    'Four equal poles on one current, and one resistor round them all: 24 dB an octave, and resonance up ' +
+    'to singing by itself.',
   cautions: [
     'At feedback 4 it sings at its cutoff; more makes it louder until the OTAs bend.',
     'Its level falls by 1 + feedback as resonance rises: make it up after it, or feed some of the input round.',

@@ -89,12 +89,14 @@ export const otaLeapfrog = defineNetwork({
   id: 'ota-leapfrog',
   name: 'OTA leapfrog ladder',
   shortName: 'OTA leapfrog',
+  words: ['VCF', 'transconductance', 'ladder simulation', 'elliptic VCF', 'voltage-controlled filter'],
   family: 'voltage-controlled',
   modes: FORMS,
   parameters: PARAMETERS,
   opAmps: (form) => ORDER[form],
   reason:
-    'A ladder between equal resistors, its coils and capacitors imitated by OTAs on one current: flat, steep, hardly moved by its parts, and swept whole.',
+    'A ladder between equal resistors, its coils and capacitors imitated by OTAs on one current: flat, ' +
+    'steep, hardly moved by its parts, and swept whole.',
   cautions: [
     'It passes half of what comes in, as the ladder does.',
     'The OTAs want to be alike: one that is off makes a ripple, not another cutoff.',

@@ -35,15 +35,18 @@ export const otaOnePole = defineNetwork({
   id: 'ota-one-pole',
   name: 'OTA, one pole',
   shortName: 'OTA pole',
+  words: ['VCF', 'transconductance', 'one pole', '6 dB/oct', 'voltage-controlled filter'],
   family: 'voltage-controlled',
   modes: ['low-pass', 'high-pass'],
   parameters: PARAMETERS,
   opAmps: () => 1,
   reason:
-    'A transconductance amplifier charges one capacitor: its control current is the cutoff, over as many decades as it has.',
+    'A transconductance amplifier charges one capacitor: its control current is the cutoff, over as many ' +
+    'decades as it has.',
   cautions: [
     'Its input bends from some tens of millivolts on: the divider keeps it there, and what it takes is noise’s gain.',
-    'Cutoff is in proportion to the current; an exponential converter makes it octaves a volt, and drifts 0.33 % a degree unless it is compensated.',
+    'Cutoff is in proportion to the current; an exponential converter makes it octaves a volt, and ' +
+      'drifts 0.33 % a degree unless it is compensated.',
   ],
   sources: [
     'P. R. Gray, R. G. Meyer, Analysis and Design of Analog Integrated Circuits, 3.5',

@@ -127,12 +127,14 @@ export const otaSallenKey = defineNetwork({
   id: 'ota-sallen-key',
   name: 'OTA Sallen-Key, two poles',
   shortName: 'OTA Sallen-Key',
+  words: ['VCF', 'transconductance', 'two poles', '12 dB/oct', 'voltage-controlled filter', 'resonance'],
   family: 'voltage-controlled',
   modes: ['low-pass'],
   parameters: PARAMETERS,
   opAmps: () => 3,
   reason:
-    'Two OTA poles and a little gain round the first capacitor: a resonant pair that keeps its level in the pass band however hard it rings.',
+    'Two OTA poles and a little gain round the first capacitor: a resonant pair that keeps its level in ' +
+    'the pass band however hard it rings.',
   cautions: [
     'The gain round is between 1 and 2: near 2 a per cent of it is half of Q.',
     'The foot of the first capacitor swings as far as the gain round says: it clips before the output does.',

@@ -153,6 +153,16 @@ export const otaStateVariable = defineNetwork({
   readAtPeak: (form) => form === 'band-pass',
   name: 'OTA state variable',
   shortName: 'OTA state var.',
+  words: [
+    'VCF',
+    'SVF',
+    'transconductance',
+    'two poles',
+    '12 dB/oct',
+    'multimode',
+    'voltage-controlled filter',
+    'resonance',
+  ],
   family: 'voltage-controlled',
   modes: ['low-pass', 'band-pass', 'high-pass'],
   parameters: PARAMETERS,
@@ -161,7 +171,8 @@ export const otaStateVariable = defineNetwork({
   reason: 'Low-pass, band-pass and high-pass of second order at once, frequency by one current, Q apart from it.',
   cautions: [
     'At a high Q the inner outputs swing higher than the one you take, and the OTAs bend first.',
-    'Its integrators’ own losses keep it from singing cleanly: a little positive feedback, held by a limiter, makes it.',
+    'Its integrators’ own losses keep it from singing cleanly: a little positive feedback, held by a ' +
+      'limiter, makes it.',
   ],
   sources: [
     'W. J. Kerwin, L. P. Huelsman, R. W. Newcomb, IEEE J. Solid-State Circuits SC-2, 1967: the loop',

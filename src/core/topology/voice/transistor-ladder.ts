@@ -11,6 +11,16 @@ export const transistorLadder = drivenLadder(
     id: 'transistor-ladder',
     name: 'Transistor ladder, four poles',
     shortName: 'Ladder',
+    words: [
+      'VCF',
+      'ladder filter',
+      'four poles',
+      '24 dB/oct',
+      'voltage-controlled filter',
+      'resonance',
+      'self-oscillation',
+      'synth filter',
+    ],
     reason: 'Ten transistors and four capacitors: 24 dB an octave from one current, bending softly, singing cleanly.',
     cautions: [
       'Pairs want to be alike: what one base has over the other is a thump when the cutoff moves.',

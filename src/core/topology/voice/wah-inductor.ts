@@ -31,7 +31,7 @@ function loop(v: PartValues) {
 }
 
 /** The capacitor as the coil sees it: C2 (1 + A x), x what the pedal sends back. Farad. */
-export const effectiveFarad = (v: PartValues, share: number): number => v.C2 * (1 + loop(v).gain * share);
+const effectiveFarad = (v: PartValues, share: number): number => v.C2 * (1 + loop(v).gain * share);
 
 /**
  * With the pedal at x: (1/sL + G)(1 + s r C) + sC(1 + A x) = 0, r the pedal's own resistance at its wiper and the
@@ -267,6 +267,7 @@ export const wahInductor = defineNetwork({
   readAtPeak: () => true,
   name: 'Wah with a coil, two transistors',
   shortName: 'Wah, coil',
+  words: ['wah', 'wah-wah', 'pedal', 'inductor', 'foot', 'resonant pedal', 'guitar'],
   family: 'voltage-controlled',
   parameters: PARAMETERS,
   supplied: true,
@@ -274,14 +275,16 @@ export const wahInductor = defineNetwork({
   opAmps: () => 0,
   modes: ['normal'],
   reason:
-    'A coil and a capacitor ring; the amplifier drives the capacitor’s far end the other way, as much as the pedal lets it, and so makes it seem larger: the peak moves from heel to toe.',
+    'A coil and a capacitor ring; the amplifier drives the capacitor’s far end the other way, as much as ' +
+    'the pedal lets it, and so makes it seem larger: the peak moves from heel to toe.',
   cautions: [
     'The coil’s own resistance and R5 set how sharp it is: leave R5 out and it whistles at the heel.',
     'Between the ends the pedal’s own resistance damps it: the middle is duller than either end.',
     'A coil picks hum up: turn it, or screen it.',
   ],
   sources: [
-    'J. M. Miller, Dependence of the Input Impedance of a Three-Electrode Vacuum Tube upon the Load in the Plate Circuit, Bureau of Standards 351, 1920',
+    'J. M. Miller, Dependence of the Input Impedance of a Three-Electrode Vacuum Tube upon the Load in ' +
+      'the Plate Circuit, Bureau of Standards 351, 1920',
     'own node equations with the pedal’s resistance',
   ],
   loop: () => ({ part: 'C4', drivenBy: 'o', path: ['w', 'n', 'c', 'o'] }),

@@ -239,12 +239,14 @@ export const wahInductorless = defineNetwork({
   readAtPeak: () => true,
   name: 'Wah without a coil, two transistors',
   shortName: 'Wah, no coil',
+  words: ['wah', 'wah-wah', 'pedal', 'foot', 'resonant pedal', 'guitar', 'no inductor'],
   family: 'voltage-controlled',
   parameters: PARAMETERS,
   supplied: true,
   polarity: -1,
   reason:
-    'Two transistors as an amplifier that turns over, two capacitors round it, and the pedal for its leg to ground: a moving peak of even height from parts that any drawer has.',
+    'Two transistors as an amplifier that turns over, two capacitors round it, and the pedal for its leg ' +
+    'to ground: a moving peak of even height from parts that any drawer has.',
   cautions: [
     'Its band stays as wide while it moves: Q rises with the frequency, until the transistors’ gain is used up.',
     'An octave takes a quarter of the pedal’s resistance: a reverse-log track makes the travel even.',

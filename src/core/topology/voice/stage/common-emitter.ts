@@ -245,6 +245,7 @@ export const commonEmitter = defineNetwork({
   oneTransistor: true,
   name: 'Common emitter, one transistor',
   shortName: 'Common emitter',
+  words: ['transistor amplifier', 'BJT', 'gain stage', 'single transistor', 'preamplifier', 'bias'],
   family: 'voltage-controlled',
   modes: [PLAIN, BOOTSTRAPPED],
   parameters: PARAMETERS,
@@ -252,9 +253,11 @@ export const commonEmitter = defineNetwork({
   polarity: -1,
   load: ({ loadOhm }) => ({ ohm: loadOhm }),
   reason:
-    'Gain from one transistor: collector over emitter resistor, its output half way in its swing where the gain allows. It turns the signal over.',
+    'Gain from one transistor: collector over emitter resistor, its output half way in its swing where ' +
+    'the gain allows. It turns the signal over.',
   cautions: [
-    'Its input is far lower than an op-amp’s: what stands before it is loaded by divider and base together. Look at the joint.',
+    'Its input is far lower than an op-amp’s: what stands before it is loaded by divider and base ' +
+      'together. Look at the joint.',
     'Bootstrapped, the divider rides on the emitter: the input rises, the bias stays.',
     'Between one transistor and another the current gain differs fivefold: a stiff divider makes that a few per cent.',
   ],

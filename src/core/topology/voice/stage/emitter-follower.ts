@@ -128,13 +128,15 @@ export const emitterFollower = defineNetwork({
   oneTransistor: true,
   name: 'Emitter follower, one transistor',
   shortName: 'Follower',
+  words: ['transistor buffer', 'BJT', 'common collector', 'follower', 'single transistor', 'bootstrap'],
   family: 'voltage-controlled',
   modes: [PLAIN, BOOTSTRAPPED],
   parameters: PARAMETERS,
   supplied: true,
   load: ({ loadOhm }) => ({ ohm: loadOhm }),
   reason:
-    'Nearly all of the signal, from an input that hardly loads to an output of some tens of ohms: what goes between a filter and a stage that would load it.',
+    'Nearly all of the signal, from an input that hardly loads to an output of some tens of ohms: what ' +
+    'goes between a filter and a stage that would load it.',
   cautions: [
     'Downwards it can only let the load’s current go through its emitter resistor: a heavy load clips there first.',
     'Its divider is most of its input; bootstrapped, it rides on the emitter and is hardly seen.',

@@ -17,7 +17,7 @@ export interface Rest {
 }
 
 /** What the base sees of its divider: open voltage, V, and resistance, ohm. */
-export function divider(v: PartValues): { volts: number; ohm: number } {
+function divider(v: PartValues): { volts: number; ohm: number } {
   return { volts: (v[SUPPLY] * v.R2) / (v.R1 + v.R2), ohm: parallel(v.R1, v.R2) + (v.R6 ?? 0) };
 }
 

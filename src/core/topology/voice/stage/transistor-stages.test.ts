@@ -116,38 +116,45 @@ describe.each(['divider', 'bootstrapped'])('common emitter, %s', (form) => {
   );
 });
 
-test('the bootstrap lifts the input at the same bias, and no other split of the same resistance lifts it higher', () => {
-  const [plain, lifted] = ['divider', 'bootstrapped'].map((form) =>
-    stageOf(commonEmitter, form, { ...EMITTER, gain: 2.5 }),
-  );
-  expect(inputOhmOf(lifted, 3000)).toBeGreaterThan(3 * inputOhmOf(plain, 3000));
-  const parts = valuesOf(lifted, 'exact');
-  const dividerOhm = 1 / (1 / parts.R1 + 1 / parts.R2);
-  const whole = dividerOhm + parts.R6;
-  const split = (share: number) => {
-    const factor = (share * whole) / dividerOhm;
-    const moved = { R1: parts.R1 * factor, R2: parts.R2 * factor, R6: (1 - share) * whole };
-    return inputOhmOf(
-      { ...lifted, parts: lifted.parts.map((p) => ({ ...p, exact: moved[p.spec.name as 'R1'] ?? p.exact })) },
-      3000,
+test(
+  'the bootstrap lifts the input at the same bias, and no other split of the same resistance lifts it ' + 'higher',
+  () => {
+    const [plain, lifted] = ['divider', 'bootstrapped'].map((form) =>
+      stageOf(commonEmitter, form, { ...EMITTER, gain: 2.5 }),
     );
-  };
-  const here = dividerOhm / whole;
-  for (const other of [here * 0.7, here * 0.9, here + 0.1 * (1 - here), here + 0.4 * (1 - here)])
-    expect(split(other)).toBeLessThanOrEqual(split(here) * 1.0001);
-});
+    expect(inputOhmOf(lifted, 3000)).toBeGreaterThan(3 * inputOhmOf(plain, 3000));
+    const parts = valuesOf(lifted, 'exact');
+    const dividerOhm = 1 / (1 / parts.R1 + 1 / parts.R2);
+    const whole = dividerOhm + parts.R6;
+    const split = (share: number) => {
+      const factor = (share * whole) / dividerOhm;
+      const moved = { R1: parts.R1 * factor, R2: parts.R2 * factor, R6: (1 - share) * whole };
+      return inputOhmOf(
+        { ...lifted, parts: lifted.parts.map((p) => ({ ...p, exact: moved[p.spec.name as 'R1'] ?? p.exact })) },
+        3000,
+      );
+    };
+    const here = dividerOhm / whole;
+    for (const other of [here * 0.7, here * 0.9, here + 0.1 * (1 - here), here + 0.4 * (1 - here)])
+      expect(split(other)).toBeLessThanOrEqual(split(here) * 1.0001);
+  },
+);
 
-test('a transistor of a third or twice the gain moves a stiffly held current by little, a soft one’s by more: as figured and as solved', () => {
-  const spreadOf = (stiffness: number) => {
-    const designed = stageOf(commonEmitter, 'divider', { ...EMITTER, stiffness });
-    const parts = valuesOf(designed, 'exact');
-    const amps = (label: string) =>
-      designed.topology.figures!.find((f) => f.label === label)!.of('divider', parts, EMITTER);
-    return (amps('current, gain of 600') - amps('current, gain of 110')) / EMITTER.collectorAmps;
-  };
-  expect(spreadOf(20)).toBeGreaterThan(0);
-  expect(spreadOf(3)).toBeGreaterThan(3 * spreadOf(20));
-});
+test(
+  'a transistor of a third or twice the gain moves a stiffly held current by little, a soft one’s by ' +
+    'more: as figured and as solved',
+  () => {
+    const spreadOf = (stiffness: number) => {
+      const designed = stageOf(commonEmitter, 'divider', { ...EMITTER, stiffness });
+      const parts = valuesOf(designed, 'exact');
+      const amps = (label: string) =>
+        designed.topology.figures!.find((f) => f.label === label)!.of('divider', parts, EMITTER);
+      return (amps('current, gain of 600') - amps('current, gain of 110')) / EMITTER.collectorAmps;
+    };
+    expect(spreadOf(20)).toBeGreaterThan(0);
+    expect(spreadOf(3)).toBeGreaterThan(3 * spreadOf(20));
+  },
+);
 
 test('headroom: down to the emitter, up until the transistor lets go', () => {
   const designed = stageOf(commonEmitter, 'divider', EMITTER);
