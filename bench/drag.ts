@@ -26,6 +26,7 @@ export async function measureDrag(
     await page.addInitScript('globalThis.__name = (f) => f');
     await page.goto(origin);
     await page.getByRole('button', { name: 'New design' }).first().click();
+    await page.getByRole('button', { name: 'Low-pass', exact: true }).click();
     await page.getByTestId('readout-cutoff').getByText('Hz').waitFor();
     await page.getByRole('combobox', { name: 'Order' }).click();
     await page.locator('.ant-select-item-option').filter({ hasText: '(48 dB' }).click();

@@ -19,7 +19,9 @@ export function measureParts(): Record<string, string | number> {
       snapWay(variant.ways[0], design, variant.controls, { stageId: null, mostPairs: 3 }),
     );
     figures[design.title] =
-      `nearest ${decibels(nearest.errorDb)}, together ${decibels(choices[0].errorDb)}, with ${choices[choices.length - 1].pairs} pairs ${decibels(choices[choices.length - 1].errorDb)}, ${(performance.now() - start).toFixed(0)} ms`;
+      `nearest ${decibels(nearest.errorDb)}, together ${decibels(choices[0].errorDb)}, with ` +
+      `${choices[choices.length - 1].pairs} pairs ${decibels(choices[choices.length - 1].errorDb)}, ` +
+      `${(performance.now() - start).toFixed(0)} ms`;
   }
   let n = 0;
   const base = createDesign(

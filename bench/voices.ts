@@ -35,7 +35,8 @@ export function measureVoices(): Record<string, string | number> {
     for (let i = 0; i < blocks; i++) sound.next();
     const took = (performance.now() - start) / 1000;
     figures[topology.name] =
-      `${((blocks * LIVE_BLOCK) / RATE_HZ / took).toFixed(1)} × real time, ${sound.oversampled} steps a sample, ${sound.unsettled} unsettled`;
+      `${((blocks * LIVE_BLOCK) / RATE_HZ / took).toFixed(1)} × real time, ${sound.oversampled} steps a ` +
+      `sample, ${sound.unsettled} unsettled`;
   }
   return figures;
 }

@@ -7,7 +7,7 @@ import { deskVerb } from '../src/core/jobs/shell/desk-verb';
 import { limitsOf, matchVerb } from '../src/core/jobs/shell/match-verb';
 import { partsVerb } from '../src/core/jobs/shell/parts-verb';
 import { renderVerb } from '../src/core/jobs/shell/render-verb';
-import { checkWords } from '../src/ui/words';
+import { checkWords } from '../src/ui/words/checks';
 import { CommandError } from './command-error';
 import { optionsOf, quantity, runner, text, valueOr, type Verb, type VerbCall } from './options';
 import { SYNTH_HELP, synthRequest } from './synth-options';

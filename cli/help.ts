@@ -19,11 +19,15 @@ export const GENERAL_HELP = `reed: the computations of the desk, from a shell
   npm run -s reed -- render notch.json --in dry.wav --out wet.wav
   npm run -s reed -- parts notch.json --boards 3
 
-Results go to standard output, or to --out FILE. Exit 0 for success, 2 for bad usage or input, 3 where there is no solution.
+Results go to standard output, or to --out FILE. Exit 0 for success, 2 for bad usage or input,
+3 where there is no solution.
 VERB --help says more.
 `;
 
 export function helpFor(name: string, verb: Verb): string {
   const options = Object.entries(verb.describe).map(([option, text]) => `  --${option.padEnd(20)} ${text}`);
-  return `reed ${name}${verb.files > 0 ? ' FILE' : ''}: ${verb.says}\n\n${[...options, '  --out FILE             write there instead of standard output'].join('\n')}\n`;
+  return (
+    `reed ${name}${verb.files > 0 ? ' FILE' : ''}: ` +
+    `${verb.says}\n\n${[...options, '  --out FILE             write there instead of standard output'].join('\n')}\n`
+  );
 }

@@ -1,4 +1,5 @@
 import { execFile } from 'node:child_process';
+import { build } from 'esbuild';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -11,16 +12,44 @@ jest.setTimeout(60_000);
 const ROOT = join(__dirname, '..');
 const folder = mkdtempSync(join(tmpdir(), 'reed-'));
 
-function reed(...args: string[]): Promise<{ code: number; out: string; err: string }> {
-  return new Promise((resolve) => {
+/** The command in one file: compiled once here, not anew by every call. */
+const command = join(folder, 'reed.mjs');
+beforeAll(() =>
+  build({
+    entryPoints: [join(ROOT, 'cli/reed.ts')],
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    outfile: command,
+    logLevel: 'error',
+    // What is written for `require` finds it.
+    banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
+  }),
+);
+
+interface Said {
+  readonly code: number;
+  readonly out: string;
+  readonly err: string;
+}
+const ran = (node: readonly string[], args: readonly string[]): Promise<Said> =>
+  new Promise((resolve) => {
     execFile(
       process.execPath,
-      ['--import', 'tsx', 'cli/reed.ts', ...args],
+      [...node, ...args],
       { cwd: ROOT, env: { ...process.env, INIT_CWD: folder } },
       (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }),
     );
   });
-}
+const reed = (...args: string[]): Promise<Said> => ran([command], args);
+
+test('the command as it stands, uncompiled, says the same as compiled', async () => {
+  const args = ['design', '--topology', 'twin-t', '--set', 'notchHz=60'];
+  const plain = await ran(['--import', 'tsx', 'cli/reed.ts'], args);
+  expect(plain.code).toBe(0);
+  expect(plain).toEqual(await reed(...args));
+});
+
 const rows = (csv: string) =>
   csv
     .trim()

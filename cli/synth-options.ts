@@ -6,7 +6,8 @@ import { quantity, text, type VerbCall } from './options';
 export const SYNTH_HELP = {
   response: 'lowpass, highpass, bandpass, notch or allpass',
   alignment:
-    'butterworth, bessel, chebyshev, inverse-chebyshev, elliptic, linkwitz-riley, legendre, gaussian, equiripple-delay or critically-damped',
+    'butterworth, bessel, chebyshev, inverse-chebyshev, elliptic, linkwitz-riley, legendre, gaussian, ' +
+    'equiripple-delay or critically-damped',
   order: 'number of poles, 1 to 10; of bandpass and notch even, 2 to 20',
   cutoff: 'Hz',
   center: 'Hz, of bandpass and notch',
