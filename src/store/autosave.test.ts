@@ -7,7 +7,8 @@ import { database } from './database';
 import { documentStore, edit, openDesign, undo } from './document';
 import { restoreHistory } from './history';
 import { changeBrief, setTitle } from './record-edits';
-import { deleteDesign, loadRow, readRow, saveDesign, shelveDesign } from './shelf-rows';
+import { readRow, saveDesign } from './save-design';
+import { deleteDesign, loadRow, shelveDesign } from './shelf-rows';
 
 // A page as far as saving knows one: it is hidden, and left.
 const page = Object.assign(new EventTarget(), { visibilityState: 'visible' });

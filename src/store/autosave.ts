@@ -1,17 +1,10 @@
+import { reasonOf } from '@/core/result';
 import { create } from 'zustand';
 import type { Design } from '@/core/design/schema';
 import { documentStore, openDesign } from './document';
 import { keepHistory } from './history';
-import {
-  keepCopy,
-  loadRow,
-  putBack,
-  readRow,
-  saveDesign,
-  shelfChannel,
-  type SaveOutcome,
-  type ShelfNews,
-} from './shelf-rows';
+import { keepCopy, readRow, saveDesign, type SaveOutcome } from './save-design';
+import { loadRow, putBack, shelfChannel, type ShelfNews } from './shelf-rows';
 
 interface SaveState {
   /** `removed`: another tab took it off the shelf; nothing is written until that is decided. */
@@ -34,7 +27,8 @@ const wordsOf = (outcome: SaveOutcome): string | null =>
   outcome.kind === 'merged'
     ? 'Another tab changed this design too. What it changed and what you changed are both here.'
     : outcome.kind === 'kept-beside'
-      ? `Another tab changed the same thing. Its design is open here; yours lies whole on the shelf as “${outcome.copyTitle}”.`
+      ? `Another tab changed the same thing. Its design is open here; yours lies whole on the shelf as ` +
+        `“${outcome.copyTitle}”.`
       : null;
 
 let restoring: (() => Promise<void>) | null = null;
@@ -90,7 +84,9 @@ export function startAutosave(opened: Design, openedRevision: number): () => Pro
     } catch (error) {
       saveStore.setState({
         state: 'failed',
-        message: `Saving failed: ${error instanceof Error ? error.message : String(error)} It is tried again in ${retryMs / 1000} s. Until then the design is only in this tab: export it to have it safe.`,
+        message:
+          `Saving failed: ${reasonOf(error)} It is tried again in ` +
+          `${retryMs / 1000} s. Until then the design is only in this tab: export it to have it safe.`,
       });
       timer = setTimeout(() => void saveNow(), retryMs);
       retryMs = Math.min(LAST_RETRY_MS, 2 * retryMs);

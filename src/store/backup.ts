@@ -6,13 +6,21 @@ import type { Design } from '@/core/design/schema';
 import { opAmpSchema, type OpAmp } from '@/core/device/op-amps';
 import { driverSchema, type Driver } from '@/core/loudspeaker/driver';
 import { stockItemSchema, type StockItem } from '@/core/parts/stock';
-import { failure, success, type Result } from '@/core/result';
-import { database, type SettingRow } from './database';
-import { newId } from './edits';
-import { readRow } from './shelf-rows';
+import { failure, success, type Result, reasonOf } from '@/core/result';
+import { database, type RemovedRow, type SettingRow } from './database';
+import { newId } from './new-id';
+import { readRow } from './save-design';
 
 const FORMAT = 'jaunty-reed-shelf';
 const settingSchema = z.object({ key: z.string(), value: z.unknown() });
+const removedSchema = z.object({
+  id: z.string(),
+  title: z.string(),
+  updatedAt: z.string(),
+  revision: z.number().int().min(1),
+  removedAt: z.iso.datetime(),
+  design: z.unknown(),
+});
 const manifestSchema = z.object({
   format: z.literal(FORMAT),
   version: z.literal(1),
@@ -38,17 +46,22 @@ export interface Backup {
   readonly opAmps: readonly OpAmp[];
   readonly drivers: readonly Driver[];
   readonly settings: readonly SettingRow[];
+  readonly removed: readonly RemovedRow[];
   readonly faults: readonly Fault[];
 }
 
-/** Everything that lies in the browser as one zip: designs with their dates, stock, op-amps, drivers, settings. */
+/**
+ * Everything that lies in the browser as one zip: designs with their dates, stock, op-amps, drivers, settings, and what
+ * was removed of late.
+ */
 export async function backupShelf(): Promise<Uint8Array<ArrayBuffer>> {
-  const [rows, stock, opAmps, drivers, settings] = await Promise.all([
+  const [rows, stock, opAmps, drivers, settings, removed] = await Promise.all([
     database.designs.toArray(),
     database.stock.toArray(),
     database.opAmps.toArray(),
     database.drivers.toArray(),
     database.settings.toArray(),
+    database.removed.toArray(),
   ]);
   const files: Record<string, Uint8Array> = {};
   const json = (name: string, value: unknown) => (files[name] = strToU8(`${JSON.stringify(value, null, 2)}\n`));
@@ -65,12 +78,13 @@ export async function backupShelf(): Promise<Uint8Array<ArrayBuffer>> {
   json('op-amps.json', opAmps);
   json('drivers.json', drivers);
   json('settings.json', settings);
+  json('removed.json', removed);
   return zipSync(files) as Uint8Array<ArrayBuffer>;
 }
 
 /** Reads one design as JSON, or a whole backup: every good file is taken, the others are named. */
 export function readBackup(bytes: Uint8Array, name: string): Result<Backup> {
-  const none: Backup = { designs: [], stock: [], opAmps: [], drivers: [], settings: [], faults: [] };
+  const none: Backup = { designs: [], stock: [], opAmps: [], drivers: [], settings: [], removed: [], faults: [] };
   if (bytes[0] !== 0x50 || bytes[1] !== 0x4b) {
     const one = readDesignText(new TextDecoder().decode(bytes));
     return one.ok ? success({ ...none, designs: [{ design: one.value, updatedAt: null, revision: 1 }] }) : one;
@@ -79,7 +93,7 @@ export function readBackup(bytes: Uint8Array, name: string): Result<Backup> {
   try {
     files = unzipSync(bytes);
   } catch (error) {
-    return failure('broken-zip', { file: name, reason: error instanceof Error ? error.message : String(error) });
+    return failure('broken-zip', { file: name, reason: reasonOf(error) });
   }
   const faults: Fault[] = [];
   const parsed = (file: string): unknown => {
@@ -90,7 +104,7 @@ export function readBackup(bytes: Uint8Array, name: string): Result<Backup> {
       faults.push({
         file,
         code: 'not-json',
-        data: { message: error instanceof Error ? error.message : String(error) },
+        data: { message: reasonOf(error) },
       });
       return undefined;
     }
@@ -117,7 +131,7 @@ export function readBackup(bytes: Uint8Array, name: string): Result<Backup> {
   };
   const manifest = manifestSchema.safeParse(parsed('shelf.json'));
   const listed = new Map(manifest.success ? manifest.data.designs.map((d) => [d.file, d]) : []);
-  const tables = new Set(['shelf.json', 'stock.json', 'op-amps.json', 'drivers.json', 'settings.json']);
+  const tables = new Set(['shelf.json', 'stock.json', 'op-amps.json', 'drivers.json', 'settings.json', 'removed.json']);
   const designs = Object.keys(files).flatMap((file): BackedUp[] => {
     if (!file.endsWith('.json') || tables.has(file)) return [];
     const given = parsed(file);
@@ -136,6 +150,7 @@ export function readBackup(bytes: Uint8Array, name: string): Result<Backup> {
     opAmps: table('op-amps.json', opAmpSchema),
     drivers: table('drivers.json', driverSchema),
     settings: table('settings.json', settingSchema),
+    removed: table('removed.json', removedSchema),
     faults,
   };
   if (Object.keys(files).length === 0) return failure('empty-zip', { file: name });
@@ -159,12 +174,12 @@ export type OnClash = 'keep-both' | 'replace' | 'skip';
 
 /** Puts a backup onto the shelf; what lies there alike stays as it lies. Gives how many designs came in. */
 export async function restoreBackup(backup: Backup, onClash: OnClash, now = new Date()): Promise<number> {
-  const { designs, stock, opAmps, drivers, settings } = backup;
+  const { designs, stock, opAmps, drivers, settings, removed } = backup;
   const different = new Set((await clashes(backup)).map((c) => c.design.id));
   const { designs: table } = database;
   return database.transaction(
     'rw',
-    [table, database.stock, database.opAmps, database.drivers, database.settings],
+    [table, database.stock, database.opAmps, database.drivers, database.settings, database.removed],
     async () => {
       let taken = 0;
       for (const { design, updatedAt, revision } of designs) {
@@ -191,6 +206,7 @@ export async function restoreBackup(backup: Backup, onClash: OnClash, now = new 
       await add<StockItem>(database.stock as never, stock);
       await add<OpAmp>(database.opAmps as never, opAmps);
       await add<Driver>(database.drivers as never, drivers);
+      await add<RemovedRow>(database.removed as never, removed);
       for (const setting of settings)
         if (onClash === 'replace' || !(await database.settings.get(setting.key))) await database.settings.put(setting);
       return taken;

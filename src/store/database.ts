@@ -2,7 +2,9 @@ import Dexie, { type EntityTable } from 'dexie';
 import { create } from 'zustand';
 import type { Driver } from '@/core/loudspeaker/driver';
 import type { OpAmp } from '@/core/device/op-amps';
+import type { ShelfCard } from '@/core/jobs/desk/shelf-card';
 import type { StockItem } from '@/core/parts/stock';
+import type { Result } from '@/core/result';
 
 /**
  * A design as it lies in the browser, as whatever version of the program wrote it. `revision` rises with every save, so
@@ -28,6 +30,19 @@ export interface HistoryRow {
   packed: Uint8Array;
 }
 
+/** A design that was taken off the shelf, and when: it can be brought back for a while. */
+export interface RemovedRow extends ShelfRow {
+  removedAt: string;
+}
+
+/** What the shelf shows of a design, or why it does not read: of a revision, worked out by a version of the program. */
+export interface CardRow {
+  id: string;
+  revision: number;
+  by: string;
+  card: Result<ShelfCard>;
+}
+
 type Database = Dexie & {
   designs: EntityTable<ShelfRow, 'id'>;
   settings: EntityTable<SettingRow, 'key'>;
@@ -35,6 +50,8 @@ type Database = Dexie & {
   opAmps: EntityTable<OpAmp, 'id'>;
   drivers: EntityTable<Driver, 'id'>;
   histories: EntityTable<HistoryRow, 'id'>;
+  removed: EntityTable<RemovedRow, 'id'>;
+  cards: EntityTable<CardRow, 'id'>;
 };
 
 function made(): Database {
@@ -43,6 +60,8 @@ function made(): Database {
   dexie.version(2).stores({ stock: 'id' });
   dexie.version(3).stores({ opAmps: 'id', drivers: 'id' });
   dexie.version(4).stores({ histories: 'id' });
+  dexie.version(5).stores({ removed: 'id, removedAt', pictures: 'id' });
+  dexie.version(6).stores({ cards: 'id', pictures: null });
   return dexie;
 }
 

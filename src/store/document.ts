@@ -2,6 +2,7 @@ import { temporal } from 'zundo';
 import { create } from 'zustand';
 import { produce } from 'immer';
 import { useStore } from 'zustand';
+import { numberStages } from '@/core/design/designators';
 import { faultOf, type Design } from '@/core/design/schema';
 import { tidy, type Edit } from './edits';
 
@@ -25,6 +26,9 @@ export const useDesign = <T>(selector: (design: Design) => T): T =>
     if (!state.design) throw new Error('no design is open');
     return selector(state.design);
   });
+
+/** A design whose stages all have their numbers; the same one where they have. */
+export const numbered = (design: Design): Design => produce(design, (draft) => draft.variants.forEach(numberStages));
 
 /** Opens a design, with an empty history: from the shelf, or as another tab has left it. */
 export function openDesign(design: Design | null): void {

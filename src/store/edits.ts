@@ -7,8 +7,8 @@ import {
   placeOf,
   topologyFor,
   usualTopologies,
-  type MakeId,
 } from '@/core/design/create';
+import { numberStages } from '@/core/design/designators';
 import { custom as ownSections, orderOfSections } from '@/core/filter/alignments/custom';
 import { ordersIn } from '@/core/filter/plan-sections';
 import type { FilterResponse } from '@/core/filter/section';
@@ -28,12 +28,13 @@ import {
   trimmedPart,
   type BankRow,
 } from '@/core/design/bank';
-import { currentWayIn } from '@/core/design/current-way';
+import { currentVariantIn, currentWayIn } from '@/core/design/current-way';
 import { keptParts } from '@/core/design/kept-parts';
 import { formOf } from '@/core/design/stage-design';
 import { stageTopology } from '@/core/design/stage-topology';
 import { withTopology } from '@/core/design/with-topology';
 import { decibels } from '@/core/units/quantity';
+import { newId } from './new-id';
 
 /**
  * A change of the open design, written on a draft. Every edit the desk can make is one of these, so each can be undone,
@@ -41,10 +42,7 @@ import { decibels } from '@/core/units/quantity';
  */
 export type Edit = (draft: Design) => void;
 
-export const newId: MakeId = () => crypto.randomUUID().slice(0, 13);
-
-export const currentVariantOf = (design: Design): Variant =>
-  design.variants.find((v) => v.id === design.currentVariant) ?? design.variants[0];
+export const currentVariantOf = currentVariantIn;
 /** The way that is being worked on. */
 export const currentWayOf = (design: Design): Way => currentWayIn(currentVariantOf(design));
 const wayOf = currentWayOf;
@@ -470,9 +468,10 @@ function nextBatchName(batches: readonly Batch[]): string {
   while (batches.some((b) => b.name === `Batch ${n}`)) n++;
   return `Batch ${n}`;
 }
-/** After every edit: stages that are gone are in no batch. */
+/** After every edit: stages that are new have their numbers, and those that are gone are in no batch. */
 export function tidy(draft: Design): void {
   const variant = currentVariantOf(draft);
+  numberStages(variant);
   if (!variant.batches) return;
   const there = new Set(variant.ways.flatMap((way) => way.stages.map((s) => s.id)));
   if (variant.batches.every((b) => b.parts.every((p) => there.has(p.stage)))) return;

@@ -3,15 +3,27 @@ import { AS_BUILT } from '@/core/design/compile';
 import { writeDesign } from '@/core/design/migrate';
 import type { Design } from '@/core/design/schema';
 import { figure, writeCsv } from '@/core/format/csv';
-import { curvesSvg, schematicSvg } from '@/core/format/svg';
-import { drawingOf } from '@/core/design/stage-design';
+import { curvesSvg, printedSheet, sheetSvg } from '@/core/format/svg';
+import { compareWithPrediction } from '@/core/measure/compare';
+import { thinned } from '@/core/measure/thinned';
 import { designDeck } from '@/core/jobs/deck/deck-jobs';
-import { success, type Failure, type Result } from '@/core/result';
-import { stageTopology } from '@/core/design/stage-topology';
+import type { DeskResult } from '@/core/jobs/desk/desk-types';
+import { soundSvg } from '@/core/jobs/loudspeaker/sound-svg';
+import { success, type Result } from '@/core/result';
 import { download, fileName } from '@/ui/download';
+import { reportBody, reportHtml } from '@/core/format/report-html';
+import type { JobAnswers } from '@/core/jobs/run-job';
+import { startJob } from '@/workers/job-client';
 import { documentStore } from './document';
+import { tellFailure } from './failures';
 import { currentVariantOf, currentWayOf } from './edits';
-import { resultsStore } from './results';
+import { ACOUSTICS, ANGLES, DECAY, DESK, TIME } from './questions/live';
+import { requestOf, type Asked } from './questions/question';
+import { viewStore } from './view';
+import { csvOfView } from './view-csv';
+
+/** dB that a picture of a response shows under its top. */
+const SHOWN_DB = 70;
 
 const openDesignNow = (): Design => {
   const { design } = documentStore.getState();
@@ -24,36 +36,17 @@ export function exportDesign(): void {
   download(fileName(design.title, 'json'), writeDesign(design), 'application/json');
 }
 
-export function responseCsvOf(): string | null {
-  const { desk } = resultsStore.getState();
-  if (!desk) return null;
-  const ghost = desk.ghost;
-  const header = [
-    'frequency_hz',
-    'as_built_db',
-    'as_built_deg',
-    'as_built_delay_s',
-    'ideal_db',
-    'ideal_deg',
-    ...(ghost ? ['ghost_db', 'ghost_deg'] : []),
-  ];
-  return writeCsv(
-    header,
-    Array.from(desk.freqHz, (f, i) => [
-      figure(f),
-      figure(desk.asBuilt.levelDb[i]),
-      figure(desk.asBuilt.phaseDeg[i]),
-      figure(desk.asBuilt.delayS[i]),
-      figure(desk.ideal.levelDb[i]),
-      figure(desk.ideal.phaseDeg[i]),
-      ...(ghost ? [figure(ghost.levelDb[i]), figure(ghost.phaseDeg[i])] : []),
-    ]),
-  );
-}
-
-export function exportResponse(): void {
-  const csv = responseCsvOf();
-  if (csv) download(fileName(`${openDesignNow().title} response`, 'csv'), csv, 'text/csv');
+/** The view in front as a table: a crossover's holds its ways, their sum and the load. */
+export function exportView(): void {
+  const { curveView } = viewStore.getState();
+  const csv = csvOfView(curveView, {
+    desk: DESK.current().value,
+    acoustics: ACOUSTICS.current().value,
+    time: TIME.current().value,
+    angles: ANGLES.current().value,
+    decay: DECAY.current().value,
+  });
+  if (csv) download(fileName(`${openDesignNow().title} ${curveView}`, 'csv'), csv, 'text/csv');
 }
 
 export function partsCsvOf(design: Design): Result<string> {
@@ -76,56 +69,63 @@ export function partsCsvOf(design: Design): Result<string> {
   );
 }
 
-export function exportParts(): Failure | null {
+export function exportParts(): void {
   const design = openDesignNow();
   const csv = partsCsvOf(design);
-  if (!csv.ok) return csv;
-  download(fileName(`${design.title} parts`, 'csv'), csv.value, 'text/csv');
-  return null;
+  if (csv.ok) download(fileName(`${design.title} parts`, 'csv'), csv.value, 'text/csv');
+  else tellFailure('The parts list was not written', csv);
 }
 
-export function exportDeck(): Failure | null {
+export function exportDeck(): void {
   const design = openDesignNow();
   const deck = designDeck(design, { ...currentVariantOf(design), ways: [currentWayOf(design)] }, AS_BUILT);
-  if (!deck.ok) return deck;
-  download(fileName(design.title, 'cir'), deck.value.deck, 'text/plain');
+  if (deck.ok) download(fileName(design.title, 'cir'), deck.value.deck, 'text/plain');
+  else tellFailure('The deck was not written', deck);
+}
+
+/** What a job says of the variant in front; what keeps it from being made is told. */
+async function made<K extends 'sheet' | 'report'>(kind: K, title: string): Promise<JobAnswers[K] | null> {
+  const design = openDesignNow();
+  const answer = await startJob<K>(requestOf(kind, design, {} as Asked<K>)).answer;
+  if (answer.ok) return answer.value;
+  tellFailure(title, answer);
   return null;
 }
 
-export function exportSchematic(): void {
-  const design = openDesignNow();
-  const { desk } = resultsStore.getState();
-  if (!desk) return;
-  const placed = new Map(currentWayOf(design).stages.map((s) => [s.id, s]));
-  const stages = desk.stages
-    .filter((s) => !s.bypassed && placed.has(s.id))
-    .map((s, i) => {
-      const values = Object.fromEntries(s.parts.map((p) => [p.name, p.chosen]));
-      const topology = stageTopology(placed.get(s.id)!, currentWayOf(design));
-      return {
-        name: `${i + 1}  ${s.name}, ${topology.name}`,
-        drawing: drawingOf(topology, s.form, values),
-        options: {
-          values,
-          resistorSymbol: design.preferences.resistorSymbol,
-          leftOut: Object.fromEntries(s.parts.filter((p) => p.leftOut).map((p) => [p.name, p.leaveOut])),
-        },
-      };
-    });
-  download(fileName(`${design.title} circuit`, 'svg'), schematicSvg({ title: design.title, stages }), 'image/svg+xml');
+export async function exportSheet(): Promise<void> {
+  const sheet = await made('sheet', 'The drawing was not written');
+  if (sheet) download(fileName(`${sheet.title} circuit`, 'svg'), sheetSvg(sheet), 'image/svg+xml');
 }
 
+/** Prints the drawing alone, on paper that lies on its side. */
+export async function printSheet(): Promise<void> {
+  const sheet = await made('sheet', 'Nothing was printed');
+  if (sheet) printMarkup(printedSheet(sheet));
+}
+
+/** The curves as a picture: of a crossover whose sound is in front, ways and sum. */
 export function exportCurves(): void {
   const design = openDesignNow();
-  const { desk } = resultsStore.getState();
-  if (!desk) return;
+  const heard = viewStore.getState().curveView === 'ways' ? ACOUSTICS.current().value : null;
+  const desk = DESK.current().value;
+  const svg = heard ? soundSvg(design.title, heard) : desk && responseSvg(design, desk);
+  if (svg) download(fileName(`${design.title} curves`, 'svg'), svg, 'image/svg+xml');
+}
+
+function responseSvg(design: Design, desk: DeskResult): string {
   const topDb = 10 * Math.ceil((desk.askedDb + 5) / 10);
   const traces = [
     { name: 'ideal', freqHz: desk.freqHz, levelDb: desk.ideal.levelDb, colour: '#94580c', dash: '2 4' },
     ...(desk.ghost
       ? [{ name: 'ghost', freqHz: desk.freqHz, levelDb: desk.ghost.levelDb, colour: '#8c7f5f', dash: '7 5' }]
       : []),
-    ...design.measurements.map((m) => ({ name: m.name, freqHz: m.freqHz, levelDb: m.levelDb, colour: '#7b3f8f' })),
+    ...design.measurements.map((m) => {
+      // As it lies on the desk: shifted to the prediction where that is asked for.
+      const predicted = { freqHz: desk.freqHz, levelDb: desk.asBuilt.levelDb };
+      const { offsetDb } = compareWithPrediction(m, predicted, { aligned: m.aligned });
+      const { freqHz, levelDb } = thinned(m);
+      return { name: m.name, freqHz, levelDb: levelDb.map((v) => v + offsetDb), colour: '#7b3f8f' };
+    }),
     {
       name: `${currentVariantOf(design).name} as built`,
       freqHz: desk.freqHz,
@@ -133,9 +133,32 @@ export function exportCurves(): void {
       colour: '#17594b',
     },
   ];
-  download(
-    fileName(`${design.title} curves`, 'svg'),
-    curvesSvg({ title: design.title, freqHz: desk.freqHz, traces, topDb, bottomDb: topDb - 70 }),
-    'image/svg+xml',
-  );
+  return curvesSvg({ title: design.title, freqHz: desk.freqHz, traces, topDb, bottomDb: topDb - SHOWN_DB });
+}
+
+/** Everything for the bench on one page that needs nothing else. */
+export async function exportReport(): Promise<void> {
+  const report = await made('report', 'The report was not written');
+  if (report) download(fileName(`${report.title} report`, 'html'), reportHtml(report), 'text/html');
+}
+
+/** The sheet that stands on the page only while it is printed. */
+const SHEET = 'report-to-print';
+
+/** Prints the report of the variant in front, black on white, in place of the page. */
+export async function printReport(): Promise<void> {
+  const report = await made('report', 'Nothing was printed');
+  if (report) printMarkup(reportBody(report));
+}
+
+/** Prints what is marked up in place of the page. Every text in it is escaped where it is made. */
+function printMarkup(markup: string): void {
+  document.getElementById(SHEET)?.remove();
+  const sheet = document.createElement('div');
+  sheet.id = SHEET;
+  sheet.className = 'report';
+  sheet.innerHTML = markup;
+  document.body.append(sheet);
+  window.addEventListener('afterprint', () => sheet.remove(), { once: true });
+  window.print();
 }

@@ -6,25 +6,59 @@ import { documentStore } from './document';
 /** Steps that are kept over a reload, and how large they may be together, packed. */
 const STEPS = 40;
 const MOST_BYTES = 4_000_000;
+/** Points of measurements that have gone since, all steps together: packing them takes time. */
+const MOST_POINTS = 30_000;
+
+type Measured = Design['measurements'][number];
+/** What a step has otherwise than the design as it is. Measurements that are the design's own go by their ids. */
+type Otherwise = Omit<Partial<Design>, 'measurements'> & { readonly measurements?: readonly (Measured | string)[] };
 
 interface Packed {
   readonly version: number;
-  /** What each step had otherwise than the design as it is, oldest first; then those that were undone. */
-  readonly past: readonly Partial<Design>[];
-  readonly future: readonly Partial<Design>[];
+  /** Oldest first; then those that were undone. */
+  readonly past: readonly Otherwise[];
+  readonly future: readonly Otherwise[];
 }
 
 /** What a step has otherwise: parts of a document that were left alone are the very same objects. */
-const otherwise = (step: Design, now: Design): Partial<Design> =>
-  Object.fromEntries(Object.entries(step).filter(([key, value]) => value !== now[key as keyof Design]));
+function otherwise(step: Design, now: Design): Otherwise {
+  const changed: Partial<Design> = Object.fromEntries(
+    Object.entries(step).filter(([key, value]) => value !== now[key as keyof Design]),
+  );
+  const { measurements, ...rest } = changed;
+  if (!measurements) return rest;
+  return { ...rest, measurements: measurements.map((m) => (now.measurements.includes(m) ? m.id : m)) };
+}
+
+/** The step itself again. */
+function whole({ measurements, ...rest }: Otherwise, now: Design): unknown {
+  if (!measurements) return { ...now, ...rest };
+  const own = new Map(now.measurements.map((m) => [m.id, m]));
+  return { ...now, ...rest, measurements: measurements.map((m) => (typeof m === 'string' ? own.get(m) : m)) };
+}
+
+/** Points of measurements that a step would have to carry whole: two or three numbers each. */
+const pointsIn = ({ measurements = [] }: Otherwise): number =>
+  measurements.reduce((sum, m) => sum + (typeof m === 'string' ? 0 : m.freqHz.length), 0);
 
 /** Keeps what can be undone of the open design, for the revision it is saved at. */
 export async function keepHistory(revision: number): Promise<void> {
   const { design } = documentStore.getState();
   if (!design) return;
   const { pastStates, futureStates } = documentStore.temporal.getState();
-  const steps = (states: readonly { design?: Design | null }[]) =>
-    states.slice(-STEPS).flatMap((s) => (s.design ? [otherwise(s.design, design)] : []));
+  let room = MOST_POINTS;
+  /** The steps nearest to now, as far as there is room. */
+  const steps = (states: readonly { design?: Design | null }[]) => {
+    const kept: Otherwise[] = [];
+    for (const { design: step } of states.slice(-STEPS).reverse()) {
+      if (!step) continue;
+      const packed = otherwise(step, design);
+      room -= pointsIn(packed);
+      if (room < 0) break;
+      kept.unshift(packed);
+    }
+    return kept;
+  };
   const packed: Packed = { version: DESIGN_VERSION, past: steps(pastStates), future: steps(futureStates) };
   const bytes = deflateSync(strToU8(JSON.stringify(packed)));
   if (bytes.length > MOST_BYTES) await database.histories.delete(design.id);
@@ -40,7 +74,7 @@ export async function restoreHistory(revision: number): Promise<void> {
   const packed = unpacked(row.packed);
   if (packed?.version !== DESIGN_VERSION) return;
   const { past, future } = packed;
-  const steps = [...past, ...future].map((step) => designSchema.safeParse({ ...design, ...step }));
+  const steps = [...past, ...future].map((step) => designSchema.safeParse(whole(step, design)));
   // A step that does not read would open a design that is none: then none of them is offered.
   if (!steps.every((step) => step.success)) return;
   const states = steps.map((step) => ({ design: step.data }));

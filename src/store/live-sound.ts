@@ -1,3 +1,4 @@
+import { reasonOf } from '@/core/result';
 import { proxy, transfer, wrap, type Remote } from 'comlink';
 import { create } from 'zustand';
 import { withoutRecord } from '@/core/design/without-record';
@@ -79,7 +80,7 @@ export async function startLive(request: Omit<LiveRequest, 'design' | 'variantId
     };
     useLive.setState({ state: 'sounding', ...begun.value, failed: null });
   } catch (error) {
-    quit({ ok: false, code: 'no-sound', data: { reason: error instanceof Error ? error.message : String(error) } });
+    quit({ ok: false, code: 'no-sound', data: { reason: reasonOf(error) } });
   }
 }
 

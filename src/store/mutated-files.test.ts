@@ -15,7 +15,7 @@ import { demoStock } from '@/core/parts/stock';
 import type { Result } from '@/core/result';
 import { seeded } from '@/core/testing/seeded';
 import { readBackup } from './backup';
-import { newId } from './edits';
+import { newId } from './new-id';
 
 /** A bank's table by what its headings seem to mean. */
 const readBank = (text: string) => {

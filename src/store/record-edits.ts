@@ -1,6 +1,7 @@
 import { copyVariant } from '@/core/design/create';
 import type { Brief, Design, LogEntry, MaskLimit, Measurement, Preferences, Variant } from '@/core/design/schema';
-import { currentVariantOf, newId, type Edit } from './edits';
+import { currentVariantOf, type Edit } from './edits';
+import { newId } from './new-id';
 
 /** Edits of what stands about the path: the brief, preferences, variants, measurements and the log. */
 

@@ -10,12 +10,20 @@ import { demoDrivers } from '@/core/loudspeaker/demo-drivers';
 import { demoStock } from '@/core/parts/stock';
 import { backupShelf, clashes, readBackup, restoreBackup } from './backup';
 import { database, putSetting } from './database';
-import { newId } from './edits';
-import { deleteDesign, loadRow, putBack, readRow, saveDesign, shelveDesign } from './shelf-rows';
+import { newId } from './new-id';
+import { readRow, saveDesign } from './save-design';
+import { bringBack, deleteDesign, forgetRemoved, loadRow, putBack, shelveDesign } from './shelf-rows';
 
 const [rumble, , band] = demoDesigns();
 const changed = (change: (draft: Design) => void): Design => produce(band, change);
-const tables = () => [database.designs, database.stock, database.opAmps, database.drivers, database.settings];
+const tables = () => [
+  database.designs,
+  database.stock,
+  database.opAmps,
+  database.drivers,
+  database.settings,
+  database.removed,
+];
 const wipe = () => Promise.all(tables().map((table) => table.clear()));
 beforeEach(wipe);
 
@@ -54,8 +62,11 @@ describe('two tabs', () => {
       ),
     ).toEqual({ kind: 'removed' });
     expect(await database.designs.count()).toBe(0);
+    await deleteDesign(band.id);
     await putBack(band);
     expect(must(readRow((await loadRow(band.id))!))).toEqual(band);
+    // It is on the shelf again, and no longer among what was removed.
+    expect(await database.removed.count()).toBe(0);
   });
 });
 
@@ -69,6 +80,29 @@ test('rows of every older version open, brought up to date; what does not read i
   await database.designs.put({ id: 'broken', title: 'b', updatedAt: '2026-01-01', revision: 1, design: broken });
   expect(readRow((await loadRow('broken'))!)).toMatchObject({ ok: false, code: 'broken-design' });
   expect((await loadRow('broken'))!.design).toEqual(broken);
+});
+
+test('what was removed can be brought back for thirty days, beside what has its id by then', async () => {
+  await shelveDesign(band, new Date('2026-02-01T10:00:00Z'));
+  await deleteDesign(band.id, new Date('2026-02-02T10:00:00Z'));
+  expect(await database.designs.count()).toBe(0);
+  expect(await forgetRemoved(new Date('2026-03-04T09:59:00Z'))).toBe(0);
+  expect(await bringBack(band.id)).toBe(band.id);
+  const row = (await loadRow(band.id))!;
+  expect(must(readRow(row))).toEqual(band);
+  expect(row).toMatchObject({ updatedAt: '2026-02-01T10:00:00.000Z', revision: 2 });
+  expect('removedAt' in row).toBe(false);
+  expect(await database.removed.count()).toBe(0);
+  // Its id has been taken meanwhile, by a copy that was read in again.
+  await deleteDesign(band.id, new Date('2026-02-02T10:00:00Z'));
+  await shelveDesign({ ...band, title: 'read in again' });
+  const beside = await bringBack(band.id);
+  expect(beside).not.toBe(band.id);
+  expect((await database.designs.toArray()).map((r) => r.title).sort()).toEqual([band.title, 'read in again'].sort());
+  expect(must(readRow((await loadRow(beside!))!)).id).toBe(beside);
+  await deleteDesign(band.id, new Date('2026-02-02T10:00:00Z'));
+  expect(await forgetRemoved(new Date('2026-03-04T10:01:00Z'))).toBe(1);
+  expect(await bringBack(band.id)).toBeNull();
 });
 
 describe('backup', () => {
@@ -86,6 +120,8 @@ describe('backup', () => {
     await database.stock.bulkPut(demoStock(newId));
     await database.drivers.bulkPut(demoDrivers());
     await putSetting('theme', 'bench');
+    const gone = await shelveDesign({ ...band, id: 'gone', title: 'gone' });
+    await deleteDesign(gone, new Date('2026-02-05T10:00:00Z'));
     const before = await everything();
     const zip = await backupShelf();
     await wipe();
@@ -95,7 +131,7 @@ describe('backup', () => {
     expect(await everything()).toEqual(before);
   });
 
-  test('what lies on the shelf otherwise is asked about: left, kept beside, or replaced; what is alike stays', async () => {
+  test('what lies there otherwise is left, kept beside, or replaced; what is alike stays', async () => {
     await shelveDesign(band);
     await shelveDesign(rumble);
     const backup = must(readBackup(await backupShelf(), 'shelf.zip'));

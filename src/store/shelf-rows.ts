@@ -1,39 +1,9 @@
-import { mergeDesigns } from '@/core/design/merge';
-import { readDesign, type ReadFailure } from '@/core/design/migrate';
 import type { Design } from '@/core/design/schema';
-import type { Result } from '@/core/result';
 import { database, type ShelfRow } from './database';
-import { newId } from './edits';
+import { newId } from './new-id';
 
-/** Rows are read once for as long as they lie as they are. */
-const readings = new WeakMap<object, Result<Design, ReadFailure>>();
-
-/** A row's design, brought up to date; what does not read is a failure, and its row stays untouched. */
-export function readRow({ design }: Pick<ShelfRow, 'design'>): Result<Design, ReadFailure> {
-  if (typeof design !== 'object' || design === null) return readDesign(design);
-  const known = readings.get(design);
-  if (known) return known;
-  const read = readDesign(design);
-  readings.set(design, read);
-  return read;
-}
-
-export type SaveOutcome =
-  | { readonly kind: 'saved'; readonly revision: number }
-  /** Another tab had saved since, something else: the two are one design now. */
-  | { readonly kind: 'merged'; readonly revision: number; readonly design: Design }
-  /** It had changed the same thing: its design stays, ours lies beside it, whole. */
-  | {
-      readonly kind: 'kept-beside';
-      readonly revision: number;
-      readonly design: Design;
-      readonly copyId: string;
-      readonly copyTitle: string;
-    }
-  /** It was removed from the shelf meanwhile: nothing was written. */
-  | { readonly kind: 'removed' };
-
-const rowOf = (design: Design, revision: number, now: Date): ShelfRow => ({
+/** A design as it lies on the shelf. */
+export const rowOf = (design: Design, revision: number, now: Date): ShelfRow => ({
   id: design.id,
   title: design.title,
   updatedAt: now.toISOString(),
@@ -41,55 +11,12 @@ const rowOf = (design: Design, revision: number, now: Date): ShelfRow => ({
   design,
 });
 
-/**
- * Writes a design in one transaction that compares revisions. When the shelf has moved on, what both sides changed
- * apart is merged; where they changed the same thing both are kept whole.
- * @param base the design as this side last had it from the shelf.
- */
-export async function saveDesign(
-  design: Design,
-  base: Design,
-  knownRevision: number,
-  now = new Date(),
-): Promise<SaveOutcome> {
-  return database.transaction('rw', database.designs, async (): Promise<SaveOutcome> => {
-    const row = await database.designs.get(design.id);
-    if (!row) return { kind: 'removed' };
-    const revision = row.revision + 1;
-    if (row.revision === knownRevision) {
-      await database.designs.put(rowOf(design, revision, now));
-      return { kind: 'saved', revision };
-    }
-    const theirs = readRow(row);
-    const merged = theirs.ok ? mergeDesigns(base, theirs.value, design) : null;
-    if (merged) {
-      await database.designs.put(rowOf(merged, revision, now));
-      return { kind: 'merged', revision, design: merged };
-    }
-    const copy = { ...design, id: newId(), title: `${design.title} (from another tab)` };
-    await database.designs.put(rowOf(copy, 1, now));
-    return {
-      kind: 'kept-beside',
-      revision: row.revision,
-      design: theirs.ok ? theirs.value : design,
-      copyId: copy.id,
-      copyTitle: copy.title,
-    };
-  });
-}
-
-/** Brings what was kept beside up to a later state of the same design. */
-export const keepCopy = async (
-  design: Design,
-  { copyId, copyTitle }: { readonly copyId: string; readonly copyTitle: string },
-  now = new Date(),
-): Promise<void> => void (await database.designs.put(rowOf({ ...design, id: copyId, title: copyTitle }, 2, now)));
-
 /** Puts a design that was removed back where it was. Gives its revision. */
 export async function putBack(design: Design, now = new Date()): Promise<number> {
-  return database.transaction('rw', database.designs, async () => {
+  return database.transaction('rw', [database.designs, database.removed], async () => {
     const revision = ((await database.designs.get(design.id))?.revision ?? 0) + 1;
     await database.designs.put(rowOf(design, revision, now));
+    await database.removed.delete(design.id);
     return revision;
   });
 }
@@ -104,14 +31,51 @@ export interface ShelfNews {
 }
 export const shelfChannel = (): BroadcastChannel => new BroadcastChannel(SHELF_CHANNEL);
 
-/** Takes a design off the shelf, with what could be undone of it, and tells the tabs that have it open. */
-export async function deleteDesign(id: string): Promise<void> {
-  await database.transaction('rw', database.designs, database.histories, async () => {
-    await database.designs.delete(id);
-    await database.histories.delete(id);
+/** Days for which a removed design can be brought back. */
+export const REMOVED_DAYS = 30;
+
+/**
+ * Takes a design off the shelf, with what could be undone of it, and tells the tabs that have it open. For a while it
+ * can be brought back.
+ */
+export async function deleteDesign(id: string, now = new Date()): Promise<void> {
+  const { designs, histories, removed, cards } = database;
+  await database.transaction('rw', [designs, histories, removed, cards], async () => {
+    const row = await designs.get(id);
+    if (row) await removed.put({ ...row, removedAt: now.toISOString() });
+    await designs.delete(id);
+    await histories.delete(id);
+    await cards.delete(id);
   });
+  tell({ id, revision: null });
+}
+
+/** Puts a removed design back on the shelf, beside whatever has its id by now. Gives the id it has there. */
+export async function bringBack(id: string): Promise<string | null> {
+  const { designs, removed } = database;
+  return database.transaction('rw', [designs, removed], async () => {
+    const row = await removed.get(id);
+    if (!row) return null;
+    const { removedAt: _, ...kept } = row;
+    const free = (await designs.get(id)) === undefined;
+    const own = free ? id : newId();
+    const design = free ? kept.design : { ...(kept.design as object), id: own };
+    await designs.put({ ...kept, id: own, revision: kept.revision + 1, design });
+    await removed.delete(id);
+    return own;
+  });
+}
+
+/** Forgets what was removed longer ago than it can be brought back. Gives how many. */
+export const forgetRemoved = (now = new Date()): PromiseLike<number> =>
+  database.removed
+    .where('removedAt')
+    .below(new Date(now.getTime() - REMOVED_DAYS * 86_400_000).toISOString())
+    .delete();
+
+function tell(news: ShelfNews): void {
   const channel = shelfChannel();
-  channel.postMessage({ id, revision: null } satisfies ShelfNews);
+  channel.postMessage(news);
   channel.close();
 }
 

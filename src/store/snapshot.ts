@@ -1,3 +1,4 @@
+import { calledIn } from '@/core/design/designators';
 import type { Design, Snapshot } from '@/core/design/schema';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { currentVariantOf } from './edits';
@@ -17,7 +18,7 @@ export function snapshotOf(design: Design, desk: DeskResult): Snapshot {
       q: Number.isFinite(s.got.q) ? s.got.q : null,
       gainDb: finite(s.got.gainDb),
     })),
-    parts: desk.stages.flatMap((s, i) => s.parts.map((p) => ({ part: `${p.name}.${i + 1}`, value: p.chosen }))),
+    parts: desk.stages.flatMap((s) => s.parts.map((p) => ({ part: calledIn(s, p.name), value: p.chosen }))),
     brief:
       desk.brief.length === 0
         ? 'No limits were asked for.'

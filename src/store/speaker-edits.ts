@@ -16,7 +16,8 @@ import { alignmentById } from '@/core/filter/alignments/index';
 import { USUAL_LISTENING } from '@/core/jobs/loudspeaker/speaker-system';
 import type { Driver } from '@/core/loudspeaker/driver';
 import { PASSIVE_LADDER } from '@/core/topology/loudspeaker/passive-ladder-circuit';
-import { currentVariantOf, currentWayOf, newId, selectWay, type Edit } from './edits';
+import { currentVariantOf, currentWayOf, selectWay, type Edit } from './edits';
+import { newId } from './new-id';
 
 /** Changes of a crossover: its ways, drivers, listener's place, coils; written on a draft like all others. */
 

@@ -11,7 +11,7 @@ import { OP_AMPS } from '@/core/device/op-amps';
 import * as edits from './edits';
 import * as record from './record-edits';
 import { partsCsvOf } from './exports';
-import { gridFor } from './results';
+import { gridFor } from './questions/axis';
 
 jest.mock('@/workers/job-client', () => ({
   startJob: () => ({

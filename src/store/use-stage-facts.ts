@@ -1,12 +1,12 @@
 'use client';
 
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
-import { useResults } from './results';
+import { ACOUSTICS, DESK } from './questions/live';
+import { useAnswer, useAnswerToRead } from './questions/question';
 
 /** What the results say of a stage: of the way in hand, or of any way of a crossover. */
-export const useStageFacts = (id: string): DeskStage | undefined =>
-  useResults(
-    (s) =>
-      s.deskToRead?.stages.find((f) => f.id === id) ??
-      s.acoustics?.ways.flatMap((w) => w.stages).find((f) => f.id === id),
-  );
+export function useStageFacts(id: string): DeskStage | undefined {
+  const own = useAnswerToRead(DESK, (d) => d.stages.find((f) => f.id === id));
+  const ofAny = useAnswer(ACOUSTICS, (a) => a.ways.flatMap((w) => w.stages).find((f) => f.id === id));
+  return own ?? ofAny ?? undefined;
+}

@@ -5,7 +5,7 @@ import type { ShapingGoal } from '@/core/jobs/network/shaping';
 
 export const TASKS = ['brief', 'circuit', 'values', 'spread', 'build', 'measure', 'listen', 'log'] as const;
 export type Task = (typeof TASKS)[number];
-export const CURVE_VIEWS = ['response', 'delay', 'step', 'wave', 'four', 'impedance', 'difference'] as const;
+export const CURVE_VIEWS = ['response', 'delay', 'step', 'wave', 'four', 'impedance', 'difference', 'sheet'] as const;
 /** What is looked at of a crossover: what is heard and driven first, then each way's own voltage. */
 export const SPEAKER_VIEWS = [
   'ways',
@@ -17,6 +17,7 @@ export const SPEAKER_VIEWS = [
   'step',
   'impedance',
   'difference',
+  'sheet',
 ] as const;
 export type CurveView = (typeof CURVE_VIEWS)[number] | (typeof SPEAKER_VIEWS)[number];
 export const viewsOf = (family: string): readonly CurveView[] =>
@@ -45,7 +46,7 @@ export const VOICE_VIEWS = ['control', 'forms', 'loop', 'level', 'rest', 'cell']
 export type VoiceView = (typeof VOICE_VIEWS)[number];
 
 /** How the desk is being looked at: not part of the design, not undone, not saved with it. */
-interface ViewState {
+export interface ViewState {
   readonly task: Task;
   readonly curveView: CurveView;
   readonly shown: Readonly<Record<TraceName, boolean>>;
@@ -63,6 +64,8 @@ interface ViewState {
   readonly dischargeOhm: number | null;
   /** The part in hand, of the stage in hand. */
   readonly selectedPart: string | null;
+  /** The part that is pointed at, in a drawing or a table: what it moves is shown on the curve. */
+  readonly pointedPart: { readonly stageId: string; readonly part: string } | null;
   /** The control whose whole rotation is shown. */
   readonly turnedControl: string | null;
   readonly shapingGoal: ShapingGoal;
@@ -74,6 +77,8 @@ interface ViewState {
   readonly reading: Reading;
   readonly voiceView: VoiceView;
   readonly dragging: boolean;
+  /** The link to this design is being looked at. */
+  readonly sharing: boolean;
 }
 
 const FRESH: ViewState = {
@@ -104,10 +109,12 @@ const FRESH: ViewState = {
   waveHz: null,
   dischargeOhm: null,
   selectedPart: null,
+  pointedPart: null,
   turnedControl: null,
   shapingGoal: { keepHz: 1000, loseHz: 60e3, loseDb: 15 },
   pointedMatch: null,
   angleWay: 'up',
+  sharing: false,
   reading: 'built',
   voiceView: 'control',
   dragging: false,
@@ -117,6 +124,10 @@ export const viewStore = create<ViewState>()(() => FRESH);
 export const useView = viewStore;
 export const setView = (patch: Partial<ViewState>): void => viewStore.setState(patch);
 export const resetView = (): void => viewStore.setState(FRESH);
+
+/** Points at a part of a stage, or at none. */
+export const pointAt = (stageId: string, part: string | null): void =>
+  viewStore.setState({ pointedPart: part === null ? null : { stageId, part } });
 
 export const toggleTrace = (name: TraceName): void =>
   viewStore.setState(({ shown }) => ({ shown: { ...shown, [name]: !shown[name] } }));

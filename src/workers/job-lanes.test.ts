@@ -84,21 +84,24 @@ test('lost with its worker, a job is asked once more of a new one, and then repo
   expect(await next.answer).toEqual(success('well'));
 });
 
-test('cancelling is final: the answer is that it was, at once, and neither progress nor a late answer comes after', async () => {
-  const { lanes, asked, cancelled } = stage();
-  const shares: number[] = [];
-  const job = lanes.start<string>({ kind: 'fit' }, { onProgress: (share) => shares.push(share) });
-  await settle();
-  asked[0].progress!(0.25);
-  job.cancel();
-  asked[0].progress!(0.5);
-  expect(await job.answer).toMatchObject({ ok: false, code: 'cancelled' });
-  asked[0].answer(success('late'));
-  await settle();
-  asked[0].progress!(1);
-  job.cancel();
-  expect([shares, cancelled]).toEqual([[0.25], [asked[0].id]]);
-});
+test(
+  'cancelling is final: the answer is that it was, at once, and neither progress nor a late answer ' + 'comes after',
+  async () => {
+    const { lanes, asked, cancelled } = stage();
+    const shares: number[] = [];
+    const job = lanes.start<string>({ kind: 'fit' }, { onProgress: (share) => shares.push(share) });
+    await settle();
+    asked[0].progress!(0.25);
+    job.cancel();
+    asked[0].progress!(0.5);
+    expect(await job.answer).toMatchObject({ ok: false, code: 'cancelled' });
+    asked[0].answer(success('late'));
+    await settle();
+    asked[0].progress!(1);
+    job.cancel();
+    expect([shares, cancelled]).toEqual([[0.25], [asked[0].id]]);
+  },
+);
 
 test('after its answer a job tells no more progress', async () => {
   const { lanes, asked } = stage();

@@ -1,4 +1,4 @@
-import { failure, type Result } from '@/core/result';
+import { failure, type Result, reasonOf } from '@/core/result';
 
 /** A worker as the lanes need it: runs a job by number, is told to give one up, and may be lost with what it had. */
 export interface JobWorker<Request> {
@@ -67,7 +67,7 @@ export class JobLanes<Request extends { readonly kind: string }> {
         } catch (error) {
           return failure('job-failed', {
             kind: request.kind,
-            reason: error instanceof Error ? error.message : String(error),
+            reason: reasonOf(error),
           });
         } finally {
           lane.busy--;

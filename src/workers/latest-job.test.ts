@@ -5,7 +5,8 @@ import { LatestJob } from './latest-job';
 
 type Asked = { deck: string; answer: (value: Result<ResponseResult>) => void };
 
-const request = (deck: string): Extract<JobRequest, { kind: 'response' }> => ({
+type Request = Extract<JobRequest, { kind: 'response' }>;
+const request = (deck: string): Request => ({
   kind: 'response',
   deck,
   probe: 'out',
@@ -18,14 +19,18 @@ const settle = () => new Promise((resolve) => setTimeout(resolve, 0));
 function lane() {
   const asked: Asked[] = [];
   const delivered: string[] = [];
-  const latest = new LatestJob<'response'>(
-    ({ deck }) => ({ answer: new Promise((resolve) => asked.push({ deck, answer: resolve })) }),
+  const cancelled: string[] = [];
+  const latest = new LatestJob<Request, ResponseResult>(
+    ({ deck }) => ({
+      answer: new Promise((resolve) => asked.push({ deck, answer: resolve })),
+      cancel: () => cancelled.push(deck),
+    }),
     (answer) => delivered.push(answer.ok ? answer.value.notes[0] : answer.code),
   );
-  return { asked, delivered, latest };
+  return { asked, delivered, cancelled, latest };
 }
 
-test('while a job runs only the newest request waits: stale ones are never computed, answers come in order', async () => {
+test('while a job runs only the newest request waits; answers come in order', async () => {
   const { asked, delivered, latest } = lane();
   for (const deck of ['1', '2', '3', '4']) latest.ask(request(deck));
   expect(asked.map((a) => a.deck)).toEqual(['1']);
@@ -37,8 +42,8 @@ test('while a job runs only the newest request waits: stale ones are never compu
   expect(delivered).toEqual(['1', '4']);
 });
 
-test('closed, what waits is forgotten, what runs is not delivered, and nothing more is asked', async () => {
-  const { asked, delivered, latest } = lane();
+test('closed, what waits is forgotten, what runs is given up, and nothing more is asked', async () => {
+  const { asked, delivered, cancelled, latest } = lane();
   latest.ask(request('5'));
   latest.ask(request('6'));
   latest.close();
@@ -46,5 +51,6 @@ test('closed, what waits is forgotten, what runs is not delivered, and nothing m
   asked[0].answer(good('5'));
   await settle();
   expect(asked).toHaveLength(1);
+  expect(cancelled).toEqual(['5']);
   expect(delivered).toEqual([]);
 });

@@ -1,41 +1,40 @@
-import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
 import type { Result } from '@/core/result';
+import type { RunningJob } from './job-lanes';
 
 /**
  * Runs one job at a time and, while it runs, keeps only the newest request: a drag never builds a queue, and stale
  * requests are never computed.
  */
-export class LatestJob<K extends JobRequest['kind']> {
-  private busy = false;
-  private waiting: Extract<JobRequest, { kind: K }> | null = null;
+export class LatestJob<Asked, Answer> {
+  private running: RunningJob<Answer> | null = null;
+  private waiting: Asked | null = null;
   private closed = false;
 
   constructor(
-    private readonly start: (request: Extract<JobRequest, { kind: K }>) => {
-      readonly answer: Promise<Result<JobAnswers[K]>>;
-    },
-    private readonly deliver: (answer: Result<JobAnswers[K]>, request: Extract<JobRequest, { kind: K }>) => void,
+    private readonly start: (asked: Asked) => RunningJob<Answer>,
+    private readonly deliver: (answer: Result<Answer>, asked: Asked) => void,
   ) {}
 
-  ask(request: Extract<JobRequest, { kind: K }>): void {
+  ask(asked: Asked): void {
     if (this.closed) return;
-    if (this.busy) {
-      this.waiting = request;
+    if (this.running) {
+      this.waiting = asked;
       return;
     }
-    this.busy = true;
-    void this.start(request).answer.then((answer) => {
-      this.busy = false;
+    this.running = this.start(asked);
+    void this.running.answer.then((answer) => {
+      this.running = null;
       const next = this.waiting;
       this.waiting = null;
       if (next) this.ask(next);
-      if (!this.closed) this.deliver(answer, request);
+      if (!this.closed) this.deliver(answer, asked);
     });
   }
 
-  /** Whoever asked is gone: what waits is forgotten, and what runs is not delivered. */
+  /** Whoever asked is gone: what waits is forgotten, what runs is given up and not delivered. */
   close(): void {
     this.waiting = null;
     this.closed = true;
+    this.running?.cancel();
   }
 }

@@ -1,0 +1,9 @@
+import { onlyCurrentWays } from '@/core/design/current-way';
+import type { Design } from '@/core/design/schema';
+import { withoutRecord } from '@/core/design/without-record';
+
+/**
+ * Workers need the circuits, not the record; and of a bank or a crossover only what is being worked on, unless all of
+ * it is wanted.
+ */
+export const lean = (design: Design): Design => onlyCurrentWays(withoutRecord(design));
