@@ -34,4 +34,6 @@ export function proxy(request: NextRequest): NextResponse {
   return response;
 }
 
-export const config = { matcher: [{ source: '/((?!_next/static|_next/image|schema/|icon).*)' }] };
+export const config = {
+  matcher: [{ source: '/((?!_next/static|_next/image|schema/|icon|service-worker|manifest).*)' }],
+};

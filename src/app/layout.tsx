@@ -6,10 +6,11 @@ import '@fontsource-variable/atkinson-hyperlegible-mono';
 import '@/ui/theme.css';
 import '@/ui/desk.css';
 import '@/ui/shelf.css';
+import '@/ui/report.css';
 import '@/ui/views.css';
 import 'katex/dist/katex.min.css';
-import { StorageGate } from '@/features/storage/storage-gate';
 import { Appearance } from '@/ui/appearance';
+import { Offline } from '@/ui/offline';
 
 export const metadata: Metadata = {
   title: 'Jaunty Reed',
@@ -27,11 +28,18 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
       </head>
       <body>
         <Appearance>
-          <StorageGate>{children}</StorageGate>
+          <Offline />
+          {children}
         </Appearance>
       </body>
     </html>
   );
 }
 
-const THEME_SCRIPT = `try{var t=localStorage.getItem('jaunty-reed-theme');document.documentElement.dataset.theme=t==='bench'||t==='paper'?t:(matchMedia('(prefers-color-scheme: dark)').matches?'bench':'paper')}catch(e){document.documentElement.dataset.theme='paper'}`;
+const THEME_SCRIPT = `try {
+  var kept = localStorage.getItem('jaunty-reed-theme');
+  var dark = matchMedia('(prefers-color-scheme: dark)').matches;
+  document.documentElement.dataset.theme = kept === 'bench' || kept === 'paper' ? kept : dark ? 'bench' : 'paper';
+} catch (e) {
+  document.documentElement.dataset.theme = 'paper';
+}`;

@@ -1,3 +1,5 @@
+import { deserialize, serialize } from 'node:v8';
+import { BroadcastChannel } from 'node:worker_threads';
 import '@testing-library/jest-dom';
 
 // jsdom has neither; antd asks for both.
@@ -18,3 +20,17 @@ globalThis.ResizeObserver = class {
   unobserve(): void {}
   disconnect(): void {}
 };
+Element.prototype.scrollIntoView = () => {};
+// Components ask as they do on the desk; answers are placed by the tests that want some.
+jest.mock('@/workers/job-client', () => ({
+  startJob: () => ({ answer: new Promise(() => {}), cancel: () => {} }),
+}));
+// The browser's own, which jsdom has not; the tables in memory want it.
+globalThis.structuredClone ??= ((value: unknown) => deserialize(serialize(value))) as typeof structuredClone;
+/** What is told to other tabs goes nowhere, and keeps nothing open. */
+globalThis.BroadcastChannel ??= class extends BroadcastChannel {
+  constructor(name: string) {
+    super(name);
+    this.unref();
+  }
+} as never;

@@ -1,14 +1,14 @@
 'use client';
 
 import type { Check, Cure } from '@/core/jobs/desk/desk-types';
-import { checkWords, cureWords } from './words';
+import { checkWords, cureWords } from './words/checks';
 import { edit } from '@/store/document';
 import { turnOver } from '@/store/speaker-edits';
 import { insertBuffer, predistort, setDevice, setOutputResistor, setTopology, type Edit } from '@/store/edits';
 import { insertFollower, setForm } from '@/store/network-edits';
 
 /** The edit that a cure is. */
-export function cureEdit(cure: Cure): Edit {
+function cureEdit(cure: Cure): Edit {
   switch (cure.kind) {
     case 'set-output-resistor':
       return setOutputResistor(cure.ohm);

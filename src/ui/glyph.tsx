@@ -1,3 +1,4 @@
+import { tenth } from './chart/tenth';
 /** A curve as a small picture: thumbnail on the shelf, face of a stage. Levels (dB) over a log frequency axis. */
 export function Glyph({
   freqHz,
@@ -20,7 +21,7 @@ export function Glyph({
   const points = Array.from(levelDb, (level, i) => {
     const x = ((Math.log(freqHz[i]) - low) / (high - low)) * (width - 4) + 2;
     const y = Math.min(1, Math.max(0, (top - level) / spanDb)) * (height - 6) + 3;
-    return `${x.toFixed(1)} ${y.toFixed(1)}`;
+    return `${tenth(x)} ${tenth(y)}`;
   });
   return (
     <svg

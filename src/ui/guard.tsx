@@ -1,10 +1,9 @@
 'use client';
 
+import { reasonOf } from '@/core/result';
 import { Button } from 'antd';
 import type { ReactNode } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
-
-const reasonOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
 /** Keeps what goes wrong in one part of a page from taking the rest with it. @param what begins the sentence. */
 export function Guard({ what, children }: { what: string; children: ReactNode }) {

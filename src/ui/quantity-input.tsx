@@ -3,7 +3,7 @@
 import { useId, useRef, useState, type KeyboardEvent, type PointerEvent, type WheelEvent } from 'react';
 import { stepPreferred, type SeriesId } from '@/core/parts/preferred';
 import { doubtOf, formatQuantity, parsePair, parseQuantity, type QuantityKind } from '@/core/units/quantity';
-import { doubtWords, quantityWords } from './words';
+import { doubtWords, quantityWords } from './words/quantities';
 
 export interface QuantityInputProps {
   readonly label: string;

@@ -1,6 +1,6 @@
 'use client';
 
-import { schematicShapes, type SchematicOptions } from '@/core/format/schematic-shapes';
+import { schematicShapes, type SchematicOptions, type Shape } from '@/core/format/schematic-shapes';
 import { useMemo } from 'react';
 import { drawingBounds, TEXT, type Drawing } from '@/core/topology/kit/drawing';
 
@@ -37,37 +37,46 @@ export function Schematic({ drawing, title, highlighted = NONE, onPoint, onPick,
     <svg
       className="schematic"
       viewBox={`${x0} ${y0} ${width} ${height}`}
-      style={{ maxWidth: `${(width * PIXELS_A_UNIT).toFixed(0)}px`, ...(height > TALL ? { maxHeight: 'none' } : {}) }}
+      style={{
+        maxWidth: width * PIXELS_A_UNIT,
+        ...(height > TALL ? { maxHeight: 'none' } : {}),
+      }}
       role="img"
       aria-label={title}
       preserveAspectRatio="xMidYMid meet"
     >
       {shapes.map((shape, i) => {
-        if (shape.kind === 'dot') return <circle key={i} cx={shape.at[0]} cy={shape.at[1]} r={0.28} className="node" />;
-        const part = shape.part;
-        const lit = part !== null && highlighted.includes(part) ? ' lit' : '';
-        const point = part
-          ? {
-              onPointerEnter: () => onPoint?.(part),
-              onPointerLeave: () => onPoint?.(null),
-              onClick: () => onPick?.(part),
-            }
-          : {};
-        if (shape.kind === 'path') return <path key={i} d={shape.d} className={`line${lit}`} {...point} />;
+        const part = shape.kind === 'dot' ? null : shape.part;
+        const lit = part !== null && highlighted.includes(part);
+        if (part === null) return <Drawn key={i} shape={shape} lit={lit} />;
         return (
-          <text
+          <g
             key={i}
-            x={shape.at[0]}
-            y={shape.at[1]}
-            textAnchor={shape.anchor}
-            fontSize={TEXT}
-            className={`${shape.rest ? 'rest' : shape.strong ? 'value' : 'name'}${lit}`}
-            {...point}
+            onPointerEnter={() => onPoint?.(part)}
+            onPointerLeave={() => onPoint?.(null)}
+            onClick={() => onPick?.(part)}
           >
-            {shape.text}
-          </text>
+            <Drawn shape={shape} lit={lit} />
+          </g>
         );
       })}
     </svg>
+  );
+}
+
+/** One line, dot or text of a schematic. */
+export function Drawn({ shape, lit = false }: { shape: Shape; lit?: boolean }) {
+  if (shape.kind === 'dot') return <circle cx={shape.at[0]} cy={shape.at[1]} r={0.28} className="node" />;
+  if (shape.kind === 'path') return <path d={shape.d} className={lit ? 'line lit' : 'line'} />;
+  return (
+    <text
+      x={shape.at[0]}
+      y={shape.at[1]}
+      textAnchor={shape.anchor}
+      fontSize={TEXT}
+      className={`${shape.rest ? 'rest' : shape.strong ? 'value' : 'name'}${lit ? ' lit' : ''}`}
+    >
+      {shape.text}
+    </text>
   );
 }

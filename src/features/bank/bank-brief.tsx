@@ -8,7 +8,8 @@ import { formatQuantity, formatSigned, parseQuantity } from '@/core/units/quanti
 import { QuantityInput } from '@/ui/quantity-input';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf, makeBank } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { BANK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 
 const RULES: { value: BankSpec['rule']; label: string }[] = [
   { value: 'octave', label: 'octaves' },
@@ -22,7 +23,7 @@ const STAGES = [1, 2, 3].map((value) => ({ value, label: `${value} ${value === 1
 /** What a bank is asked for; every change makes its bands anew. */
 export function BankBrief() {
   const spec = useDesign((d) => currentVariantOf(d).bank);
-  const bank = useResults((s) => s.bank);
+  const bank = useAnswer(BANK);
   const [wrong, setWrong] = useState<string | null>(null);
   if (!spec) return null;
   const change = (patch: Partial<BankSpec>) => edit(makeBank({ ...spec, ...patch }));
@@ -143,7 +144,8 @@ export function BankBrief() {
       <p className="reason quiet">
         Neighbours meet where both are 3 dB down.{' '}
         {spec.stages > 1
-          ? `Stages tuned apart lose up to ${formatSigned(makeUp, 'decibel', 1).replace('+', '')} on one another, which their gains make up.`
+          ? `Stages tuned apart lose up to ${formatSigned(makeUp, 'decibel', 1).replace('+', '')} on one ` +
+            `another, which their gains make up.`
           : 'One stage a band: a plain resonance.'}{' '}
         The bands are fed alike, each by itself.
       </p>

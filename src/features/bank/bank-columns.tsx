@@ -11,7 +11,7 @@ import {
   type BankTableText,
   type ColumnMap,
 } from '@/core/format/bank-csv';
-import { failureWords } from '@/ui/words';
+import { failureWords } from '@/ui/words/failures';
 
 /** Says which column of a maker's table is what, and in which unit; what is read then is told while it is chosen. */
 export function BankColumns({

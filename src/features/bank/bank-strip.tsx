@@ -4,14 +4,15 @@ import type { KeyboardEvent } from 'react';
 import { formatSigned } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf, currentWayOf, selectWay } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { BANK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { setView } from '@/store/view';
 
 /** All ways of a variant that has several, each with its peak: which of them the desk works on. */
 export function BankStrip() {
   const ways = useDesign((d) => currentVariantOf(d).ways);
   const current = useDesign((d) => currentWayOf(d).id);
-  const bank = useResults((s) => s.bank);
+  const bank = useAnswer(BANK);
   const heard = useDesign((d) => currentVariantOf(d).join === 'acoustic');
   if (ways.length < 2 || heard) return null;
   const take = (id: string) => {

@@ -5,12 +5,14 @@ import { useState } from 'react';
 import { reaches, type BankRow } from '@/core/design/bank';
 import { readBankTable, writeBankCsv, type BankTableText } from '@/core/format/bank-csv';
 import type { Bank } from '@/core/jobs/bank/bank';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { download, fileName, pickTextFile } from '@/ui/download';
-import { failureWords } from '@/ui/words';
+import { failureWords } from '@/ui/words/failures';
 import { documentStore, edit, useDesign } from '@/store/document';
 import { currentVariantOf, currentWayOf, selectWay, setTrimmers, takeBank, takeWays } from '@/store/edits';
-import { bankParts, useResults } from '@/store/results';
+import { BANK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
+import { BANK_PARTS } from '@/store/questions/by-hand';
 import { BankColumns } from './bank-columns';
 
 const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3, bare: true });
@@ -21,7 +23,7 @@ const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4, bare: true
  */
 export function BankTable() {
   const several = useDesign((d) => currentVariantOf(d).ways.length > 1);
-  const bank = useResults((s) => s.bank);
+  const bank = useAnswer(BANK);
   const current = useDesign((d) => currentWayOf(d).name);
   const [busy, setBusy] = useState(false);
   const [reading, setReading] = useState<{ readonly name: string; readonly table: BankTableText } | null>(null);
@@ -29,7 +31,7 @@ export function BankTable() {
   if (!several || !bank) return null;
   const act = async (what: 'snap' | 'level') => {
     setBusy(true);
-    const done = await bankParts(what);
+    const done = await BANK_PARTS.run({ act: what });
     setBusy(false);
     if (!done) return;
     if (!done.ok)
@@ -119,7 +121,7 @@ export function BankTable() {
                   </td>
                   <td className="number">{hz(row.centreHz)}</td>
                   <td className={`number${Math.abs(off) > 1 ? ' warn' : ''}`}>{formatSigned(off, 'percent', 1)}</td>
-                  <td className="number">{row.q.toFixed(1)}</td>
+                  <td className="number">{formatFixed(row.q, 1)}</td>
                   <td className="number">{formatSigned(row.gainDb, 'ratio', 1)}</td>
                   <td className="number">{row.trim ? ohm(row.trim.ohm) : '–'}</td>
                   <td className="number trim-reach">
@@ -154,7 +156,7 @@ function TrimCell({ trim }: Pick<BankRow, 'trim'>) {
   if (reaches(trim))
     return (
       <>
-        {parts} <span className="quiet">at {((100 * trim.settingOhm) / trim.trimmerOhm).toFixed(0)} %</span>
+        {parts} <span className="quiet">at {formatFixed((100 * trim.settingOhm) / trim.trimmerOhm, 0)} %</span>
       </>
     );
   const short = trim.settingOhm < 0 ? -trim.settingOhm : trim.settingOhm - trim.trimmerOhm;
@@ -178,6 +180,11 @@ function driftWords({ bands, drift }: Pick<Bank, 'bands' | 'drift'>): string {
       : 'No band is off by more than a quarter of a decibel. ';
   if (!drift || Math.abs(drift.db) <= DRIFTS_DB) return `${off}They do not drift from low to high.`;
   const share = (db: number, what: string) => `${formatSigned(db, 'decibel', 1)} with ${what}`;
-  return `${off}Levels drift by ${formatSigned(drift.db, 'decibel', 1)} from low to high; of that goes ${share(drift.partsDb, 'exact parts (values and tuning)')}, ${share(drift.opAmpsDb, 'ideal op-amps')}, ${share(drift.levelsDb, 'the levels fed in alike')}. Level them, or mend what makes the most.`;
+  return (
+    `${off}Levels drift by ${formatSigned(drift.db, 'decibel', 1)} from low to high; of that goes ` +
+    `${share(drift.partsDb, 'exact parts (values and tuning)')}, ` +
+    `${share(drift.opAmpsDb, 'ideal op-amps')}, ${share(drift.levelsDb, 'the levels fed in alike')}. ` +
+    `Level them, or mend what makes the most.`
+  );
 }
 const DRIFTS_DB = 0.5;

@@ -7,13 +7,14 @@ import { alignmentById, ALIGNMENTS } from '@/core/filter/alignments/index';
 import type { MaskLimit, Plan } from '@/core/design/schema';
 import type { Alignment } from '@/core/filter/alignments/define-alignment';
 import { bandEdges, isBand, ordersIn, PLAN_RESPONSES } from '@/core/filter/plan-sections';
-import { PLAN_WORDS } from '@/ui/words';
+import { PLAN_NAMES } from '@/core/filter/response-names';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, documentStore, edit, endGesture, useDesign } from '@/store/document';
 import { changePlan, currentVariantOf, currentWayOf, removePlan } from '@/store/edits';
 import { addLimit, changeBrief, changeLimit, removeLimit } from '@/store/record-edits';
-import { useResults } from '@/store/results';
+import { DESK } from '@/store/questions/live';
+import { useAnswerToRead } from '@/store/questions/question';
 import { useDesignToRead } from '@/store/use-design-to-read';
 import { MatchBrief } from './match-brief';
 import { OwnSections } from './own-sections';
@@ -40,7 +41,7 @@ export function Brief() {
   );
 }
 
-const RESPONSES = PLAN_RESPONSES.map((value) => ({ value, label: PLAN_WORDS[value] }));
+const RESPONSES = PLAN_RESPONSES.map((value) => ({ value, label: PLAN_NAMES[value] }));
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 
 function PlanForm({ plan }: { plan: Plan }) {
@@ -48,14 +49,14 @@ function PlanForm({ plan }: { plan: Plan }) {
   const band = isBand(plan.response);
   const change = (patch: Partial<Plan>) => edit(changePlan(plan.id, patch));
   return (
-    <section className="panel" aria-label={PLAN_WORDS[plan.response]}>
+    <section className="panel" aria-label={PLAN_NAMES[plan.response]}>
       <header>
         <Kind planId={plan.id} response={plan.response} alignment={plan.alignment} />
         <Button
           size="small"
           type="text"
           icon={<DeleteOutlined />}
-          aria-label={`Remove the ${PLAN_WORDS[plan.response].toLowerCase()}`}
+          aria-label={`Remove the ${PLAN_NAMES[plan.response].toLowerCase()}`}
           title="Remove this plan and its stages"
           onClick={() => edit(removePlan(plan.id))}
         />
@@ -204,7 +205,10 @@ const Order = memo(function Order({
 /** Where a band's edges lie. */
 function bandWords({ cutoffHz, bandwidthHz }: Plan): string {
   const [low, high] = bandEdges(cutoffHz, bandwidthHz);
-  return `From ${formatQuantity(low, 'frequency')} to ${formatQuantity(high, 'frequency')}; the centre is their geometric mean.`;
+  return (
+    `From ${formatQuantity(low, 'frequency')} to ${formatQuantity(high, 'frequency')}; the centre is ` +
+    `their geometric mean.`
+  );
 }
 
 function Surroundings() {
@@ -404,7 +408,7 @@ const Limit = memo(function Limit({ limit }: { limit: MaskLimit }) {
 });
 
 function Verdict({ limitId }: { limitId: string }) {
-  const verdict = useResults((s) => s.deskToRead?.brief.find((v) => v.limitId === limitId));
+  const verdict = useAnswerToRead(DESK, (d) => d.brief.find((v) => v.limitId === limitId));
   if (!verdict) return null;
   return (
     <span className={`verdict ${verdict.met ? 'live' : 'bad'}`} data-testid="brief-verdict">

@@ -1,11 +1,13 @@
 import { Button } from 'antd';
 import { useEffect, useState } from 'react';
 import type { Match } from '@/core/jobs/desk/match';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
-import { failureWords, PLAN_WORDS } from '@/ui/words';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
+import { failureWords } from '@/ui/words/failures';
+import { PLAN_NAMES } from '@/core/filter/response-names';
 import { edit, useDesign } from '@/store/document';
 import { takePlan } from '@/store/edits';
-import { findMatches, forgetMatches, useResults } from '@/store/results';
+import { coarseGrid, MATCH } from '@/store/questions/by-hand';
+import { useLongJob } from '@/store/questions/long-job';
 import { setView, useView } from '@/store/view';
 
 type Key = 'order' | 'margin' | 'parts' | 'q' | 'delay' | 'real';
@@ -32,45 +34,41 @@ const rank = (m: Match, key: Key): number => {
  */
 export function MatchBrief() {
   const mask = useDesign((d) => d.brief.mask);
-  const matches = useResults((s) => s.matches);
+  const { result, failure, running } = useLongJob(MATCH);
+  const matches = result?.value ?? null;
   const pointed = useView((s) => s.pointedMatch);
   const [by, setBy] = useState<Key>('parts');
-  const [wrong, setWrong] = useState<string | null>(null);
   // Other limits have other answers; the curves go when the panel does.
-  useEffect(() => forgetMatches, [mask]);
+  useEffect(() => MATCH.forget, [mask]);
   if (mask.length === 0) return null;
-  const find = async () => {
-    const failed = await findMatches();
-    setWrong(failed ? failureWords(failed) : null);
-  };
   const ordered = matches?.matches
     .map((match, index) => ({ match, index }))
     .sort((a, b) => rank(a.match, by) - rank(b.match, by) || rank(a.match, 'order') - rank(b.match, 'order'));
   const take = (match: Match) => {
     edit(takePlan(match.plan));
     setView({ selectedStage: null, pointedMatch: null });
-    forgetMatches();
+    MATCH.forget();
   };
   return (
     <section className="panel" aria-label="What would meet it" data-testid="matches">
       <header>
         <h2>What would meet it</h2>
         {matches ? (
-          <Button size="small" type="text" onClick={forgetMatches}>
+          <Button size="small" type="text" onClick={MATCH.forget}>
             Put away
           </Button>
         ) : (
-          <Button size="small" onClick={() => void find()}>
+          <Button size="small" loading={running} onClick={() => void MATCH.run({ grid: coarseGrid() })}>
             Match this brief
           </Button>
         )}
       </header>
-      {wrong && !matches && (
+      {failure && (
         <p role="alert" className="reason bad">
-          {wrong}
+          {failureWords(failure)}
         </p>
       )}
-      {!ordered && !wrong && (
+      {!ordered && !failure && (
         <p className="reason quiet">The smallest order of every alignment that meets these limits, side by side.</p>
       )}
       {ordered && ordered.length === 0 && (
@@ -102,7 +100,10 @@ export function MatchBrief() {
                   <button
                     type="button"
                     className="link"
-                    title={`${PLAN_WORDS[match.plan.response]} at ${formatQuantity(match.plan.cutoffHz, 'frequency', { digits: 3 })}`}
+                    title={
+                      `${PLAN_NAMES[match.plan.response]} at ` +
+                      `${formatQuantity(match.plan.cutoffHz, 'frequency', { digits: 3 })}`
+                    }
                     onFocus={() => setView({ pointedMatch: index })}
                     onBlur={() => setView({ pointedMatch: null })}
                     onClick={() => take(match)}
@@ -115,7 +116,7 @@ export function MatchBrief() {
                 <td className="number">
                   {'ok' in match.figures ? '–' : `${match.figures.partCount} + ${match.figures.opAmps}`}
                 </td>
-                <td className="number">{match.worstQ.toFixed(2)}</td>
+                <td className="number">{formatFixed(match.worstQ, 2)}</td>
                 <td className="number">{formatQuantity(match.delayRippleS, 'time', { digits: 2 })}</td>
                 <td className="number">
                   {'ok' in match.figures ? '–' : formatSigned(match.figures.realPartsDb, 'ratio', 2)}

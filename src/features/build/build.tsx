@@ -4,35 +4,35 @@ import { Button, Segmented } from 'antd';
 import { PrinterOutlined } from '@ant-design/icons';
 import { useMemo } from 'react';
 import { buildSheet } from '@/core/design/build-sheet';
-import { formatQuantity } from '@/core/units/quantity';
+import { formatQuantity, formatFixed } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
-import { failureWords } from '@/ui/words';
+import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { changePreferences } from '@/store/record-edits';
-import { exportParts } from '@/store/exports';
-import { PART_UNITS } from '@/core/topology/kit/part-units';
+import { exportParts, printReport } from '@/store/exports';
 import { coverList, type Covered } from '@/core/parts/stock';
 import { useStock } from '@/store/stock';
 import { Helpers } from './helpers';
 import { FirstVolts } from './first-volts';
 import { StripBoardPanel } from './strip-board';
 import type { Package } from '@/core/parts/packages';
-import type { PartsLine } from '@/core/parts/parts-list';
-
-/** A line of the list as it is asked for at the counter. */
-export function partText(line: PartsLine): string {
-  if (line.kind === 'op-amp' || line.kind === 'device') return line.name;
-  if (line.kind === 'switch') return `${line.name}: ${line.value}`;
-  return `${formatQuantity(line.value ?? 0, PART_UNITS[line.kind])} ± ${line.tolerancePct} %${line.name ? `, ${line.name}` : ''}`;
-}
+import { partText } from '@/core/parts/parts-list';
 
 function shoppingWords(covered: readonly Covered[]): string {
   const toBuy = covered.filter((c) => c.buy > 0);
   if (toBuy.length === 0) return 'All of it is in stock.';
   const priced = toBuy.filter((c) => c.price !== null);
   const cost = priced.reduce((sum, c) => sum + c.buy * (c.price ?? 0), 0);
-  return `${toBuy.reduce((sum, c) => sum + c.buy, 0)} parts of ${toBuy.length} kinds to buy${priced.length > 0 ? `, ${cost.toFixed(2)} for those with a price${priced.length < toBuy.length ? ` (${toBuy.length - priced.length} have none)` : ''}` : ''}.`;
+  return (
+    `${toBuy.reduce((sum, c) => sum + c.buy, 0)} parts of ${toBuy.length} kinds to ` +
+    `buy${
+      priced.length > 0
+        ? `, ${formatFixed(cost, 2)} for those with a ` +
+          `price${priced.length < toBuy.length ? ` (${toBuy.length - priced.length} have none)` : ''}`
+        : ''
+    }.`
+  );
 }
 
 const SIZES: { value: 1 | 2 | 4; label: string }[] = [
@@ -85,7 +85,7 @@ function Packages({ packages, boards, plus }: { packages: readonly Package[]; bo
   );
 }
 
-/** What to buy, what meets where, in which order, and what to look at before power. Prints on its own. */
+/** What to buy, what meets where, in which order, and what to look at before power. Printed, it is the report. */
 export function Build() {
   const design = useDesign((d) => d);
   const stock = useStock();
@@ -120,7 +120,7 @@ export function Build() {
             <Button size="small" onClick={exportParts}>
               CSV
             </Button>
-            <Button size="small" icon={<PrinterOutlined />} onClick={() => window.print()}>
+            <Button size="small" icon={<PrinterOutlined />} onClick={() => void printReport()}>
               Print
             </Button>
           </span>
@@ -166,7 +166,10 @@ export function Build() {
             {shoppingWords(covered)}
           </p>
         )}
-        <p className="reason quiet">R1.2 is R1 of the second stage on the path. Op-amps are counted in units here.</p>
+        <p className="reason quiet">
+          Every stage has its own hundred: R1 to R99 stand in the first, R101 to R199 in the second. Op-amps are counted
+          in units here.
+        </p>
       </section>
       {packages.length > 0 && (
         <Packages packages={packages} boards={boards} plus={supply.kind === 'dual' ? 'ground' : 'virtual ground'} />
@@ -235,7 +238,8 @@ export function Build() {
               </li>
               <li>
                 {supply.kind === 'dual'
-                  ? `Both rails come up together, ${formatQuantity(supply.volts, 'voltage')} each; a series resistor of 100 Ω in each rail for the first switching-on.`
+                  ? `Both rails come up together, ${formatQuantity(supply.volts, 'voltage')} each; a series resistor ` +
+                    `of 100 Ω in each rail for the first switching-on.`
                   : `Battery polarity; the virtual ground stands at ${formatQuantity(supply.volts / 2, 'voltage')}.`}
               </li>
               <li>

@@ -1,13 +1,14 @@
 'use client';
 
 import { formatQuantity } from '@/core/units/quantity';
-import { useResults } from '@/store/results';
+import { DESK } from '@/store/questions/live';
+import { useAnswerToRead } from '@/store/questions/question';
 import { useDesignJob } from '@/store/use-design-job';
 
 /** What a meter should show first, node by node, where anything rests on anything. */
 export function FirstVolts() {
   const rest = useDesignJob('rest', {});
-  const stages = useResults((s) => s.deskToRead?.stages);
+  const stages = useAnswerToRead(DESK, (d) => d.stages);
   if (!rest) return null;
   return (
     <>

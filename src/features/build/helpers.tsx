@@ -2,7 +2,7 @@ import { Button } from 'antd';
 import { useMemo } from 'react';
 import { helperParts, PROTECTION_OHM, type HelperPart } from '@/core/design/helper-parts';
 import { designWay } from '@/core/design/stage-design';
-import { says } from '@/ui/words';
+import { farad, ohm, volts } from '@/ui/words/figures';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf, currentWayOf, setOutputResistor } from '@/store/edits';
 
@@ -30,7 +30,7 @@ export function Helpers() {
               {wordsOf(part)}{' '}
               {part.code === 'output-bare' && (
                 <Button size="small" className="no-print" onClick={() => edit(setOutputResistor(PROTECTION_OHM))}>
-                  Put {says.ohm(PROTECTION_OHM)} there
+                  Put {ohm(PROTECTION_OHM)} there
                 </Button>
               )}
             </span>
@@ -44,16 +44,34 @@ export function Helpers() {
 function wordsOf({ code, data }: HelperPart): string {
   switch (code) {
     case 'dc-path':
-      return `${data.part}, ${says.ohm(data.ohm)}, gives the first op-amp’s input its DC path: without it the bias current has nowhere to go, and the output drifts to a rail.`;
+      return (
+        `${data.part}, ${ohm(data.ohm)}, gives the first op-amp’s input its DC path: without it the ` +
+        `bias current has nowhere to go, and the output drifts to a rail.`
+      );
     case 'dc-path-left-to-source':
-      return `The first op-amp’s input gets its DC path through ${data.source || 'the source'}. If that comes through a capacitor, or may be unplugged, put ${says.ohm(data.ohm)} from the input to ground.`;
+      return (
+        `The first op-amp’s input gets its DC path through ${data.source || 'the source'}. If that comes ` +
+        `through a capacitor, or may be unplugged, put ${ohm(data.ohm)} from the input to ground.`
+      );
     case 'output-protection':
-      return `${says.ohm(data.ohm)} at the output keeps a cable’s capacitance off the op-amp and lives through a short.`;
+      return (
+        `${ohm(data.ohm)} at the output keeps a cable’s capacitance off the op-amp and lives through a ` + `short.`
+      );
     case 'output-bare':
-      return `Nothing stands between ${data.device} and the output: a cable’s capacitance can make it sing, a short heats it.`;
+      return (
+        `Nothing stands between ${data.device} and the output: a cable’s capacitance can make it sing, a ` +
+        `short heats it.`
+      );
     case 'output-coupling':
-      return `On one supply the output stands at ${says.volts(data.volts)}: a capacitor of ${says.farad(data.farad)} in line, its + to the op-amp, keeps that off a load of ${says.ohm(data.ohm)}.`;
+      return (
+        `On one supply the output stands at ${volts(data.volts)}: a capacitor of ` +
+        `${farad(data.farad)} in line, its + to the op-amp, keeps that off a load of ` +
+        `${ohm(data.ohm)}.`
+      );
     case 'output-bleed':
-      return `${says.ohm(data.ohm)} from the far side of that capacitor to ground bleeds it: without it, plugging in makes a pop.`;
+      return (
+        `${ohm(data.ohm)} from the far side of that capacitor to ground bleeds it: without it, plugging ` +
+        `in makes a pop.`
+      );
   }
 }

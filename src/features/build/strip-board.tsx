@@ -3,9 +3,12 @@
 import { Button } from 'antd';
 import { useState } from 'react';
 import type { StripPlaced, StripPlan } from '@/core/parts/strip-board';
-import { failureWords } from '@/ui/words';
+import { failureWords } from '@/ui/words/failures';
 import { useDesign } from '@/store/document';
 import { useDesignJob } from '@/store/use-design-job';
+
+const placeWords = ({ reference, pins }: StripPlan['parts'][number]): string =>
+  `${reference} in ${pins.map((pin) => `column ${pin.column}, strip ${pin.row + 1}`).join(' and ')}`;
 
 /** A plan on strip board, on request, with what reading it back against the circuit found. */
 export function StripBoardPanel() {
@@ -97,7 +100,7 @@ function StripDrawing({ plan }: { plan: StripPlan }) {
         viewBox={`0 0 ${width} ${height}`}
         style={{ maxWidth: 1.5 * width }}
         role="img"
-        aria-label={`Strip board: ${plan.parts.map((p) => `${p.reference} in ${p.pins.map((pin) => `column ${pin.column}, strip ${pin.row + 1}`).join(' and ')}`).join('; ')}`}
+        aria-label={`Strip board: ${plan.parts.map(placeWords).join('; ')}`}
       >
         {plan.rows.map((_, row) => (
           <g key={row}>

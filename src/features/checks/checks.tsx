@@ -2,9 +2,11 @@
 
 import { useState } from 'react';
 import type { Check } from '@/core/jobs/desk/desk-types';
-import { checkWords } from '@/ui/words';
+import { checkWords } from '@/ui/words/checks';
 import { CureButton } from '@/ui/cure-button';
-import { useResults } from '@/store/results';
+import { ACOUSTICS, DESK } from '@/store/questions/live';
+import { useAnswer, useAnswerToRead } from '@/store/questions/question';
+import { useDesignators } from '@/store/use-designators';
 
 const SIGN: Record<Check['level'], string> = { ok: '✓', warn: '!', bad: '✗' };
 const SAYS: Record<Check['level'], string> = { ok: 'Fine:', warn: 'Look at this:', bad: 'Trouble:' };
@@ -12,10 +14,16 @@ const ORDER: Record<Check['level'], number> = { bad: 0, warn: 1, ok: 2 };
 
 /** What a colleague would say looking over the shoulder: sentences with numbers, worst first. */
 export function Checks() {
-  const own = useResults((s) => s.deskToRead?.checks);
-  const heard = useResults((s) => s.acoustics?.checks);
+  const own = useAnswerToRead(DESK, (d) => d.checks);
+  const heard = useAnswer(ACOUSTICS, (a) => a.checks);
   const checks = own && [...(heard ?? []), ...own];
   const [all, setAll] = useState(false);
+  const called = useDesignators();
+  /** With its part called as it is everywhere. */
+  const inFull = (check: Check): Check =>
+    check.stageId !== null && typeof check.data.part === 'string'
+      ? { ...check, data: { ...check.data, part: called(check.stageId, check.data.part) } }
+      : check;
   if (!checks) return null;
   const sorted = [...checks].sort((a, b) => ORDER[a.level] - ORDER[b.level]);
   const trouble = sorted.filter((c) => c.level !== 'ok');
@@ -38,7 +46,7 @@ export function Checks() {
             </span>
             <span>
               <span className="only-read-aloud">{SAYS[check.level]} </span>
-              {checkWords(check).text} <CureButton check={check} />
+              {checkWords(inFull(check)).text} <CureButton check={check} />
             </span>
           </li>
         ))}

@@ -3,11 +3,12 @@
 import { Segmented } from 'antd';
 import type { Candidate } from '@/core/jobs/desk/compare';
 import type { Plan } from '@/core/design/schema';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
-import { failureWords } from '@/ui/words';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
+import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
 import { changePlan, currentWayOf, setAllTopologies } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { CANDIDATES } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 
 const ORDERS: { value: Plan['stageOrder']; label: string }[] = [
   { value: 'low-q-first', label: 'low Q first' },
@@ -17,7 +18,7 @@ const OWN_ORDER: { value: Plan['stageOrder']; label: string } = { value: 'free',
 
 /** The circuits that could build the whole path, side by side. */
 export function Candidates() {
-  const candidates = useResults((s) => s.candidates);
+  const candidates = useAnswer(CANDIDATES);
   const plans = useDesign((d) => currentWayOf(d).plans);
   if (plans.length === 0 || plans.every((p) => p.topologies.whole)) return null;
   const order = plans[0].stageOrder;
@@ -86,7 +87,7 @@ function CandidateRow({ candidate }: { candidate: Candidate }) {
             <td className="number">{figures.partCount}</td>
             <td className="number">{formatQuantity(figures.resistorSpread, 'ratio', { digits: 3 })}</td>
             <td className="number">{formatQuantity(figures.capacitorSpread, 'ratio', { digits: 3 })}</td>
-            <td className="number">{figures.worstSensitivityOfQ.toFixed(1)} %</td>
+            <td className="number">{formatFixed(figures.worstSensitivityOfQ, 1)} %</td>
             <td className="number">{formatSigned(figures.realPartsDb, 'decibel')}</td>
           </>
         )}

@@ -1,7 +1,7 @@
 'use client';
 
 import { Segmented, Select } from 'antd';
-import { useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import type { Stage } from '@/core/design/schema';
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '@/core/topology/index';
@@ -22,7 +22,8 @@ import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentWayOf, followPlan, predistort, retune, setDevice, setTopology } from '@/store/edits';
 import { setForm, setParameter } from '@/store/network-edits';
 import { findTopology } from '@/core/topology/index';
-import { setView, useView } from '@/store/view';
+import { useLitParts } from '@/store/use-held-by';
+import { pointAt, setView, useView } from '@/store/view';
 import { Blocks } from './blocks';
 import { Candidates } from './candidates';
 import { OpAmps } from './op-amps';
@@ -63,6 +64,12 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
   const topology = stageTopology(stage, { plans });
   const [lit, setLit] = useState<readonly string[]>([]);
   const picked = useView((s) => s.selectedPart);
+  const inHand = useMemo(() => (lit.length > 0 || picked === null ? lit : [picked]), [lit, picked]);
+  const highlighted = useLitParts(facts.id, inHand);
+  const point = (parts: readonly string[]) => {
+    setLit(parts);
+    pointAt(facts.id, parts[0] ?? null);
+  };
   const opAmps = useOpAmpChoices();
   const others =
     topology.role === 'network'
@@ -151,17 +158,17 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
         <Tuning stage={stage} facts={facts} />
       )}
       {topology.role === 'section' && topology.blocks && facts.target && (
-        <Blocks blocks={topology.blocks(facts.target.response)} lit={lit} onPoint={setLit} />
+        <Blocks blocks={topology.blocks(facts.target.response)} lit={lit} onPoint={point} />
       )}
       {isReadTwice(topology, facts.form) && <Readings />}
       <StageSchematic
         facts={facts}
-        highlighted={lit.length > 0 || picked === null ? lit : [picked]}
-        onPoint={(part) => setLit(part === null ? [] : [part])}
+        highlighted={highlighted}
+        onPoint={(part) => point(part === null ? [] : [part])}
         onPick={(part) => setView({ selectedPart: part })}
       />
       <p className="reason">{topology.reason}</p>
-      <Working topology={topology} facts={facts} lit={lit} onPoint={setLit} />
+      <Working topology={topology} facts={facts} lit={lit} onPoint={point} />
       {topology.cautions.map((caution) => (
         <p key={caution} className="reason caution">
           {caution}

@@ -3,10 +3,11 @@
 import { Button } from 'antd';
 import type { OrderOffer } from '@/core/jobs/desk/path-noise';
 import { stageTopology } from '@/core/design/stage-topology';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
 import { currentWayOf, orderStages, setDevice } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { DESK, OP_AMPS, RANGE } from '@/store/questions/live';
+import { useAnswer, useAnswerToRead } from '@/store/questions/question';
 
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 2 });
 /** A figure that cannot be had is said to be none. */
@@ -18,14 +19,14 @@ const share = (v: number) => figure(v, (s) => `${Math.round(100 * s)} %`);
  * order that is best for either.
  */
 export function OpAmps() {
-  const swap = useResults((s) => s.opAmps);
-  const range = useResults((s) => s.range);
+  const swap = useAnswer(OP_AMPS);
+  const range = useAnswer(RANGE);
   const any = useDesign((d) =>
     currentWayOf(d).stages.some(
       (s) => s.target.kind !== 'plan' && stageTopology(s, currentWayOf(d)).family !== 'loudspeaker',
     ),
   );
-  const amplified = useResults((s) => s.deskToRead?.supplyAmps !== 0);
+  const amplified = useAnswerToRead(DESK, (d) => d.supplyAmps !== 0);
   if (!any || !swap || !amplified) return null;
   return (
     <>
@@ -70,7 +71,7 @@ export function OpAmps() {
                   <td className="number">
                     {figure(v.movesDb, (db) => formatSigned(db, 'ratio', Math.abs(db) < 0.1 ? 4 : 2))}
                   </td>
-                  <td className="number">{figure(v.signalToNoiseDb, (db) => db.toFixed(0))}</td>
+                  <td className="number">{figure(v.signalToNoiseDb, (db) => formatFixed(db, 0))}</td>
                   <td className={`number${v.swingShare > 1 ? ' bad' : v.swingShare > 0.7 ? ' warn' : ''}`}>
                     {share(v.swingShare)}
                   </td>
@@ -92,7 +93,7 @@ export function OpAmps() {
 }
 
 function Range() {
-  const range = useResults((s) => s.range);
+  const range = useAnswer(RANGE);
   if (!range) return null;
   const { stages, noiseV, now, forHeadroom, forNoise } = range;
   const better = (offer: OrderOffer) => offer.order.join() !== now.order.join();
@@ -125,7 +126,10 @@ function Range() {
       {better(forHeadroom) && (
         <Offer
           offer={forHeadroom}
-          words={`For headroom: rises to ${formatSigned(forHeadroom.peakDb, 'decibel', 1)} instead of ${formatSigned(now.peakDb, 'decibel', 1)}`}
+          words={
+            `For headroom: rises to ${formatSigned(forHeadroom.peakDb, 'decibel', 1)} instead of ` +
+            `${formatSigned(now.peakDb, 'decibel', 1)}`
+          }
         />
       )}
       {better(forNoise) && (

@@ -4,12 +4,13 @@ import { Button, Input, Select } from 'antd';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
 import type { Remedy, Shaping as ShapingFacts, Shelf } from '@/core/jobs/network/shaping';
 import type { Nuisance } from '@/core/design/schema';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { documentStore, edit, useDesign } from '@/store/document';
 import { addNuisance, changeNuisance, currentWayOf, removeNuisance } from '@/store/edits';
 import { setForm, setParameter } from '@/store/network-edits';
-import { useResults } from '@/store/results';
+import { DESK, SHAPING } from '@/store/questions/live';
+import { useAnswer, useAnswerToRead } from '@/store/questions/question';
 import { setView, useView } from '@/store/view';
 
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
@@ -21,8 +22,8 @@ const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 2 });
  * way round, and what it does to nuisances.
  */
 export function Shaping({ stageId }: { stageId: string }) {
-  const shaping = useResults((s) => (s.shaping?.stageId === stageId ? s.shaping : null));
-  if (!shaping) return null;
+  const shaping = useAnswer(SHAPING);
+  if (shaping?.stageId !== stageId) return null;
   return (
     <>
       <section className="panel" aria-label="Shelves">
@@ -95,8 +96,9 @@ function worthWords({ gainDb, inverting, ruleGoodFrom, noiseGain }: ShapingFacts
   if (inverting) return `From ${db(gainDb)} it falls as far as you like: inverting, it has no shelf.`;
   const rule =
     noiseGain >= ruleGoodFrom
-      ? `With a gain of ${noiseGain.toFixed(1)} the rule of thumb is good to five per cent.`
-      : `The rule of thumb is good to five per cent from a gain of ${ruleGoodFrom} on; here, with ${noiseGain.toFixed(1)}, take the exact corner.`;
+      ? `With a gain of ${formatFixed(noiseGain, 1)} the rule of thumb is good to five per cent.`
+      : `The rule of thumb is good to five per cent from a gain of ${ruleGoodFrom} on; here, with ` +
+        `${formatFixed(noiseGain, 1)}, take the exact corner.`;
   const worth =
     gainDb < 12
       ? ` There is little to take away: at most ${db(gainDb)}.`
@@ -107,10 +109,18 @@ function worthWords({ gainDb, inverting, ruleGoodFrom, noiseGain }: ShapingFacts
 const topWords = ({ ownTopHz, noiseGain }: ShapingFacts): string =>
   ownTopHz === null
     ? 'An ideal op-amp has no top of its own.'
-    : `The op-amp’s own top: gain-bandwidth over noise gain ${noiseGain.toFixed(1)}, ${hz(ownTopHz)}.`;
+    : `The op-amp’s own top: gain-bandwidth over noise gain ${formatFixed(noiseGain, 1)}, ${hz(ownTopHz)}.`;
 
-const offsetWords = ({ volts: now, withoutBottomVolts, biasVolts }: NonNullable<ShapingFacts['offset']>): string =>
-  `Offset at the output: typically ${volts(now)} from the op-amp, ${volts(biasVolts)} from its bias current through Rf.${now < withoutBottomVolts ? ` Ci keeps it so: without, it would be ${volts(withoutBottomVolts)}.` : ' A capacitor in series with Ri would bring its gain for DC down to one.'}`;
+function offsetWords({ volts: now, withoutBottomVolts, biasVolts }: NonNullable<ShapingFacts['offset']>): string {
+  const cure =
+    now < withoutBottomVolts
+      ? `Ci keeps it so: without, it would be ${volts(withoutBottomVolts)}.`
+      : 'A capacitor in series with Ri would bring its gain for DC down to one.';
+  return (
+    `Offset at the output: typically ${volts(now)} from the op-amp, ` +
+    `${volts(biasVolts)} from its bias current through Rf. ${cure}`
+  );
+}
 
 const REMEDY: Record<Remedy['id'], string> = {
   capacitor: 'one capacitor',
@@ -217,7 +227,7 @@ const KINDS: { value: Nuisance['kind']; label: string }[] = [
 
 function Nuisances() {
   const nuisances = useDesign((d) => d.brief.nuisances);
-  const read = useResults((s) => s.deskToRead?.nuisances);
+  const read = useAnswerToRead(DESK, (d) => d.nuisances);
   return (
     <section className="panel" aria-label="Nuisances">
       <header>

@@ -1,8 +1,9 @@
 'use client';
 
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
+import { workingOf } from '@/core/jobs/desk/stage-facts';
 import type { Topology } from '@/core/topology/kit/define-topology';
-import { partsInFormula, withNumbers } from '@/core/topology/kit/working';
+import { partsInFormula, withDesignators, withNumbers } from '@/core/topology/kit/working';
 import { Formula } from '@/ui/formula';
 
 const rightOf = (tex: string): string => (tex.includes('=') ? tex.slice(tex.lastIndexOf('=') + 1) : tex);
@@ -20,16 +21,7 @@ export function Working({
   onPoint: (parts: readonly string[]) => void;
 }) {
   const parts = facts.values;
-  const lines =
-    topology.role === 'network'
-      ? topology.working(
-          facts.form,
-          parts,
-          Object.fromEntries(facts.network?.parameters.map((p) => [p.name, p.got]) ?? []),
-        )
-      : facts.target
-        ? topology.working(facts.target, parts)
-        : [];
+  const lines = workingOf(topology, facts);
   return (
     <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Working">
       <table className="sheet working">
@@ -46,7 +38,7 @@ export function Working({
               >
                 <td className="quiet">{says}</td>
                 <td>
-                  <Formula tex={tex} />
+                  <Formula tex={withDesignators(tex, facts.designators)} />
                   {rightOf(numbers) !== rightOf(tex) && <Formula tex={`{} = ${rightOf(numbers)}`} />}
                 </td>
                 <td className="number">{value}</td>

@@ -4,19 +4,22 @@ import { useRef } from 'react';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { edit } from '@/store/document';
-import { useResults } from '@/store/results';
+import { ACOUSTICS } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { moveCrossing } from '@/store/speaker-edits';
 import { FrequencyHandle } from './frequency-handle';
 
 /** Where two ways meet, to be taken by the hand: both plans move with it. */
 export function CrossingHandles() {
-  const crossings = useResults((s) => s.acoustics?.crossings);
+  const crossings = useAnswer(ACOUSTICS, (a) => a.crossings);
   const plot = usePlot();
   /** Where the plans stood last: results are a moment behind the hand. */
   const planned = useRef(0);
   if (!plot || !crossings) return null;
   return crossings.map(({ lower, upper, lowerName, upperName, freqHz, levelDb, belowSumDb }) => {
-    const words = `${formatQuantity(freqHz, 'frequency', { digits: 3 })}, each ${formatSigned(-belowSumDb, 'decibel', 1)} against the sum`;
+    const words =
+      `${formatQuantity(freqHz, 'frequency', { digits: 3 })}, each ` +
+      `${formatSigned(-belowSumDb, 'decibel', 1)} against the sum`;
     return (
       <FrequencyHandle
         key={upper}

@@ -1,9 +1,11 @@
 'use client';
 
+import { tenth } from '@/ui/chart/tenth';
 import { useXAxisInverseScale } from 'recharts';
 import type { PointerEvent } from 'react';
 import { usePlot } from '@/ui/chart/chart-frame';
-import { useResults } from '@/store/results';
+import { DESK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { setView, useView } from '@/store/view';
 
 const SNAP_PIXELS = 7;
@@ -11,7 +13,7 @@ const SNAP_PIXELS = 7;
 /** The cursor's line in one chart, and the surface that moves it. It snaps to marks. */
 export function CursorLayer({ snaps = false }: { snaps?: boolean }) {
   const cursor = useView((s) => s.cursor);
-  const marks = useResults((s) => s.desk?.marks);
+  const marks = useAnswer(DESK, (d) => d.marks);
   const plot = usePlot();
   const inverse = useXAxisInverseScale();
   if (!plot || !inverse) return null;
@@ -28,7 +30,7 @@ export function CursorLayer({ snaps = false }: { snaps?: boolean }) {
   return (
     <>
       {x >= area.x && x <= area.x + area.width && (
-        <path d={`M${x.toFixed(1)} ${area.y}v${area.height}`} className="cursor-line" aria-hidden="true" />
+        <path d={`M${tenth(x)} ${area.y}v${area.height}`} className="cursor-line" aria-hidden="true" />
       )}
       <rect
         data-testid="cursor-surface"

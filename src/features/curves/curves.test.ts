@@ -2,7 +2,7 @@ import { levelAt } from '@/core/analysis/marks';
 import { placeLabels } from './label-places';
 import { delayAxis, levelAxis, phaseAxis, voltAxis } from './axes';
 import { markName } from './mark-words';
-import { changedSince } from '@/store/results';
+import { changedSince } from '@/store/questions/long-job';
 import { viewStore } from '@/store/view';
 import { shownTraces } from './trace-list';
 import { demoDesigns } from '@/core/design/demo';
@@ -46,6 +46,21 @@ describe('traces', () => {
 
   test('are painted with the built one on top', () => {
     expect(shownTraces(sources).map((t) => t.name)).toEqual(['ideal', 'B ghost', 'sweep', 'A as built']);
+  });
+
+  test('kept curves lie under all others, unless hidden, each with dashes of its own', () => {
+    const curve = (id: string, hidden = false) => ({
+      id,
+      name: `kept ${id}`,
+      hidden,
+      freqHz: [10, 100],
+      levelDb: [0, -1],
+      phaseDeg: [0, -10],
+      delayS: [0, 0],
+    });
+    const traces = shownTraces({ ...sources, kept: [curve('1'), curve('2', true), curve('3')] });
+    expect(traces.map((t) => t.name)).toEqual(['kept 1', 'kept 3', 'ideal', 'B ghost', 'sweep', 'A as built']);
+    expect(new Set(traces.slice(0, 2).map((t) => t.look)).size).toBe(2);
   });
 
   test('flipped, the ghost is in front and the built one behind', () => {

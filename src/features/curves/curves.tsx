@@ -1,11 +1,13 @@
 'use client';
 
+import dynamic from 'next/dynamic';
 import type { KeyboardEvent } from 'react';
 import { levelAt } from '@/core/analysis/marks';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { useSize } from '@/ui/use-size';
-import { failureWords } from '@/ui/words';
-import { useResults } from '@/store/results';
+import { failureWords } from '@/ui/words/failures';
+import { DESK, TIME } from '@/store/questions/live';
+import { useAnswer, useAnswerToRead, useFailure } from '@/store/questions/question';
 import { useDesign } from '@/store/document';
 import { setView, useView, viewsOf, type CurveView } from '@/store/view';
 import { SpeakerLegend } from './speaker-legend';
@@ -29,6 +31,7 @@ const NAMES: Record<CurveView, string> = {
   four: 'Four views',
   impedance: 'Impedance',
   difference: 'Difference',
+  sheet: 'Schematic',
   ways: 'Ways and sum',
   load: 'Load',
   angles: 'Off axis',
@@ -38,10 +41,14 @@ const NAMES: Record<CurveView, string> = {
 /** Views in which traces can be switched on and off. */
 const LEGEND_VIEWS: ReadonlySet<CurveView> = new Set(['response', 'delay', 'step', 'wave']);
 
+const DESK_ALONE = [DESK];
+
+const SheetView = dynamic(() => import('./sheet/sheet-view').then((m) => m.SheetView), { ssr: false });
+
 /** The left of the desk: one view of the curves, its legend and its figures. */
 export function Curves() {
   const view = useView((s) => s.curveView);
-  const failure = useResults((s) => s.deskFailure);
+  const failure = useFailure(DESK_ALONE);
   const views = useDesign((d) => viewsOf(d.family));
   const heard = isHeard(view);
   return (
@@ -72,8 +79,14 @@ export function Curves() {
         </p>
       )}
       <CurveFailures />
-      <Plot />
-      {heard ? <SpeakerReadout /> : <Readout />}
+      {view === 'sheet' ? (
+        <SheetView />
+      ) : (
+        <>
+          <Plot />
+          {heard ? <SpeakerReadout /> : <Readout />}
+        </>
+      )}
     </section>
   );
 }
@@ -112,8 +125,8 @@ function Plot() {
   const [ref, { width, height }] = useSize<HTMLDivElement>();
   const view = useView((s) => s.curveView);
   // Read, not watched: the layers inside draw every result themselves.
-  const desk = useResults((s) => s.deskToRead);
-  const time = useResults((s) => s.time);
+  const desk = useAnswerToRead(DESK);
+  const time = useAnswer(TIME);
   const cursor = useView((s) => s.cursor);
   const isTime = view === 'step' || view === 'wave';
   const range: [number, number] | null = isTime
@@ -172,6 +185,10 @@ function Plot() {
     if (cursor === null || !desk) return 'cursor put away';
     if (isTime) return formatQuantity(cursor, 'time');
     const near = desk.marks.find((m) => Math.abs(m.freqHz / cursor - 1) < 1e-3);
-    return `${formatQuantity(cursor, 'frequency')}, as built ${formatSigned(levelAt(desk.freqHz, desk.asBuilt.levelDb, cursor), 'decibel')}${near ? `, mark: ${markName(near)}` : ''}`;
+    return (
+      `${formatQuantity(cursor, 'frequency')}, as built ` +
+      `${formatSigned(levelAt(desk.freqHz, desk.asBuilt.levelDb, cursor), 'decibel')}` +
+      (near ? `, mark: ${markName(near)}` : '')
+    );
   }
 }

@@ -1,5 +1,6 @@
 'use client';
 
+import { tenth } from '@/ui/chart/tenth';
 import { useMemo, type ReactNode } from 'react';
 import type { FourViews } from '@/core/jobs/network/four-views';
 import { periodicWave } from '@/core/analysis/periodic-waves';
@@ -7,7 +8,8 @@ import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { ChartFrame, usePlot, type Axis } from '@/ui/chart/chart-frame';
 import { Trace } from '@/ui/chart/trace-layer';
-import { useResults } from '@/store/results';
+import { DESK, FOUR_VIEWS } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { frequencyAxis, levelAxis, timeAxis, voltAxis } from './axes';
 import { useHeld } from './use-held';
 import { useView } from '@/store/view';
@@ -21,7 +23,7 @@ const hz = (f: number) => formatQuantity(f, 'frequency', { digits: 3 });
 
 /** One cutoff seen four ways, linked by one frequency: on a switch, with a wave, in decibels, by its harmonics. */
 export function FourViewsView({ width, height }: { width: number; height: number }) {
-  const views = useResults((s) => s.fourViews);
+  const views = useAnswer(FOUR_VIEWS);
   if (!views)
     return (
       <p className="reason quiet four-wait" role="status">
@@ -70,13 +72,20 @@ function chargeWords({ charge }: FourViews): string {
     same || offTauS === null
       ? `63 % of the way after ${time(onTauS)}`
       : `63 % of the way up after ${time(onTauS)}, down after ${time(offTauS)}`;
-  return `${taus}${settled ? `; within 1 % after ${time(settled.onePctS)}, within a cent at 1 V/oct after ${time(settled.centS)}` : ''}.`;
+  const within = (s: NonNullable<typeof settled>) =>
+    `; within 1 % after ${time(s.onePctS)}, within a cent at 1 V/oct after ${time(s.centS)}`;
+  return `${taus}${settled ? within(settled) : ''}.`;
 }
 
 function waveWords({ at, freqHz, wave }: FourViews): string {
   const turn = at.turnedOver ? 'turned over, ' : '';
-  const late = `${turn}${Math.abs(at.lateS) * freqHz < 0.0014 ? 'comes in time' : at.lateS > 0 ? `comes ${time(at.lateS)} late` : `leads by ${time(-at.lateS)}`}`;
-  return `At ${hz(freqHz)} its ${wave === 'sine' ? 'sine' : 'fundamental'} passes at ${formatSigned(at.levelDb, 'decibel')} and ${late} (${formatSigned(at.phaseDeg, 'degree', 0)}).`;
+  const inTime = Math.abs(at.lateS) * freqHz < 0.0014;
+  const when = at.lateS > 0 ? `comes ${time(at.lateS)} late` : `leads by ${time(-at.lateS)}`;
+  const late = `${turn}${inTime ? 'comes in time' : when}`;
+  return (
+    `At ${hz(freqHz)} its ${wave === 'sine' ? 'sine' : 'fundamental'} passes at ` +
+    `${formatSigned(at.levelDb, 'decibel')} and ${late} (${formatSigned(at.phaseDeg, 'degree', 0)}).`
+  );
 }
 
 function halfWords({ half }: FourViews): string {
@@ -85,7 +94,10 @@ function halfWords({ half }: FourViews): string {
       .filter((x) => x.of === of)
       .map((x) => hz(x.freqHz))
       .join(' and ') || 'nowhere near';
-  return `Half power (−3.01 dB, 0.707 of the voltage) at ${say('power')}; half voltage (−6.02 dB, a quarter of the power) only at ${say('voltage')}.`;
+  return (
+    `Half power (−3.01 dB, 0.707 of the voltage) at ${say('power')}; half voltage (−6.02 dB, a quarter ` +
+    `of the power) only at ${say('voltage')}.`
+  );
 }
 
 function harmonicWords({ harmonics: { before, after } }: FourViews): string {
@@ -135,7 +147,7 @@ function Stamp({ x, y, text }: { x: number; y: number; text: string }) {
   if (!plot) return null;
   return (
     <g className="marks" aria-hidden="true">
-      <path d={`M${plot.x(x).toFixed(1)} ${plot.area.y}v${plot.area.height}`} className="cursor-line" />
+      <path d={`M${tenth(plot.x(x))} ${plot.area.y}v${plot.area.height}`} className="cursor-line" />
       <circle cx={plot.x(x)} cy={plot.y(y)} r={3} />
       <text x={plot.x(x) + 7} y={plot.y(y) + 4}>
         {text}
@@ -167,7 +179,7 @@ function Through({ views: { through, at }, width, height }: { views: FourViews; 
 }
 
 function Level({ width, height }: { width: number; height: number }) {
-  const desk = useResults((s) => s.desk) as DeskResult;
+  const desk = useAnswer(DESK) as DeskResult;
   const dragging = useView((s) => s.dragging);
   const axis = useHeld(levelAxis(desk), dragging);
   const [from, to] = [desk.freqHz[0], desk.freqHz[desk.freqHz.length - 1]];
@@ -199,10 +211,10 @@ const LEVEL_LAYERS = (
 
 /** Half power and half voltage, each by its name. */
 function HalfMarks() {
-  const half = useResults((s) => s.fourViews?.half);
-  const top = useResults((s) => s.desk?.asBuilt.levelDb.reduce((m, v) => Math.max(m, v), -Infinity));
+  const half = useAnswer(FOUR_VIEWS, (f) => f.half);
+  const top = useAnswer(DESK, (d) => d.asBuilt.levelDb.reduce((m, v) => Math.max(m, v), -Infinity));
   const plot = usePlot();
-  if (!plot || !half || top === undefined) return null;
+  if (!plot || !half || top === null) return null;
   return (
     <g className="marks" aria-hidden="true">
       {half.map(({ of, freqHz, falling }) => {

@@ -3,7 +3,8 @@
 import { useMemo } from 'react';
 import { ChartFrame } from '@/ui/chart/chart-frame';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
-import { useResults } from '@/store/results';
+import { DESK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { useView } from '@/store/view';
 import { useHeld } from './use-held';
 import { delayAxis, differenceAxis, frequencyAxis, levelAxis, phaseAxis } from './axes';
@@ -15,9 +16,11 @@ import {
   DelayTraces,
   DifferenceTrace,
   FamilyTraces,
+  HeldBy,
   MatchTraces,
   LevelTraces,
   MarkLayer,
+  PartMovesBand,
   PhaseTraces,
   SpreadBand,
 } from './response-layers';
@@ -27,7 +30,7 @@ const PHASE_SHARE = 0.3;
 /** Magnitude over phase, or group delay: frames that only move when their axes do. */
 export function FrequencyView({ width, height }: { width: number; height: number }) {
   const kind = useView((s) => s.curveView);
-  const desk = useResults((s) => s.desk) as DeskResult;
+  const desk = useAnswer(DESK) as DeskResult;
   const dragging = useView((s) => s.dragging);
   const from = desk.freqHz[0];
   const to = desk.freqHz[desk.freqHz.length - 1];
@@ -75,10 +78,12 @@ const RESPONSE_LAYERS = (
   <>
     <BriefLimits />
     <SpreadBand />
+    <PartMovesBand />
     <FamilyTraces />
     <MatchTraces />
     <BankTraces />
     <LevelTraces />
+    <HeldBy />
     <CursorLayer snaps />
     <MarkLayer />
     <CutoffHandles />

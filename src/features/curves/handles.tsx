@@ -1,10 +1,11 @@
 'use client';
 
-import { PLAN_WORDS } from '@/ui/words';
+import { PLAN_NAMES } from '@/core/filter/response-names';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { edit, useDesign } from '@/store/document';
 import { changePlan, currentWayOf } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { DESK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { isBand } from '@/core/filter/plan-sections';
 import { formatQuantity } from '@/core/units/quantity';
 import { FrequencyHandle } from './frequency-handle';
@@ -12,7 +13,7 @@ import { FrequencyHandle } from './frequency-handle';
 /** Cutoffs are on the curve, and can be taken by the hand or moved with the arrow keys. */
 export function CutoffHandles() {
   const plans = useDesign((d) => currentWayOf(d).plans);
-  const handles = useResults((s) => s.desk?.handles);
+  const handles = useAnswer(DESK, (d) => d.handles);
   const plot = usePlot();
   if (!plot) return null;
   return plans.map(({ id, response, cutoffHz }) => {
@@ -23,7 +24,7 @@ export function CutoffHandles() {
         key={id}
         at={[plot.x(cutoffHz), plot.y(levelDb)]}
         testId={`handle-${response}`}
-        name={`${PLAN_WORDS[response]} ${isBand(response) ? 'centre' : 'cutoff'}`}
+        name={`${PLAN_NAMES[response]} ${isBand(response) ? 'centre' : 'cutoff'}`}
         freqHz={cutoffHz}
         words={formatQuantity(cutoffHz, 'frequency')}
         onDrag={(wanted) => edit(changePlan(id, { cutoffHz: wanted }))}

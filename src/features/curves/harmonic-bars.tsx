@@ -1,5 +1,6 @@
 'use client';
 
+import { tenth } from '@/ui/chart/tenth';
 import { useMemo } from 'react';
 import type { FourViews } from '@/core/jobs/network/four-views';
 import { decibels } from '@/core/units/quantity';
@@ -62,7 +63,7 @@ function Bars({ before, after, ghost }: FourViews['harmonics']) {
           {bar(size, k, 'harmonic before')}
           {ghost && decibels(ghost[k]) > FLOOR_DB && (
             <path
-              d={`M${(plot.x(k + 1) - wide / 2 - 3).toFixed(1)} ${plot.y(decibels(ghost[k])).toFixed(1)}h${(wide + 6).toFixed(1)}`}
+              d={`M${tenth(plot.x(k + 1) - wide / 2 - 3)} ` + `${tenth(plot.y(decibels(ghost[k])))}h${tenth(wide + 6)}`}
               className="harmonic-ghost"
             />
           )}

@@ -1,12 +1,14 @@
 'use client';
 
+import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { useMemo } from 'react';
 import type { DeskPart, DeskResult } from '@/core/jobs/desk/desk-types';
 import { logGrid } from '@/core/math/grid';
 import { formatQuantity } from '@/core/units/quantity';
 import { ChartFrame, usePlot } from '@/ui/chart/chart-frame';
 import { Trace } from '@/ui/chart/trace-layer';
-import { useResults } from '@/store/results';
+import { DESK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { frequencyAxis, ohmAxis } from './axes';
 import { CursorLayer } from './cursor';
@@ -17,7 +19,7 @@ import { meetsAt, sizeOf } from './part-impedance';
  * evenly in size.
  */
 export function ImpedanceView({ width, height }: { width: number; height: number }) {
-  const desk = useResults((s) => s.desk) as DeskResult;
+  const desk = useAnswer(DESK) as DeskResult;
   const { facts } = useSelectedStage();
   const [from, to] = [desk.freqHz[0], desk.freqHz[desk.freqHz.length - 1]];
   const x = useMemo(() => frequencyAxis(from, to), [from, to]);
@@ -71,7 +73,7 @@ function PartNames({ parts, from, to }: { parts: readonly DeskPart[]; from: numb
       ) ?? from;
     const at = f * (to / from) ** (0.03 + 0.055 * (i % 6));
     return {
-      name: `${p.name} ${formatQuantity(p.chosen, p.kind === 'capacitor' ? 'capacitance' : p.kind === 'inductor' ? 'inductance' : 'resistance', { digits: 3 })}`,
+      name: `${p.name} ${formatQuantity(p.chosen, PART_UNITS[p.kind], { digits: 3 })}`,
       x: plot.x(at),
       y: plot.y(sizeOf(p, at)),
     };

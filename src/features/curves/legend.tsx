@@ -1,11 +1,15 @@
 'use client';
 
+import { useEffect } from 'react';
 import { useDesign } from '@/store/document';
 import { currentVariantOf, currentWayOf } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { BANK, DESK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
+import { forgetKept, keepCurve, keptStore, restoreKept, toggleKept } from '@/store/kept-curves';
 import { toggleTrace, useView, type TraceName } from '@/store/view';
 import { stageTopology } from '@/core/design/stage-topology';
 import { useSelectedStage } from '@/store/use-selected-stage';
+import { keptLook } from './trace-list';
 import { useSpreadBand } from './use-shown';
 
 const SAYS: Partial<Record<TraceName, string>> = {
@@ -20,7 +24,7 @@ const SAYS: Partial<Record<TraceName, string>> = {
 export function Legend() {
   const shown = useView((s) => s.shown);
   const ghost = useView((s) => s.ghostVariant);
-  const hasGhost = useResults((s) => s.desk?.ghost != null);
+  const hasGhost = useAnswer(DESK, (d) => d.ghost !== null) ?? false;
   const spread = useSpreadBand();
   const hasControls = useDesign((d) => currentVariantOf(d).controls.length > 0);
   const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghost)?.name);
@@ -28,7 +32,7 @@ export function Legend() {
   const plans = useDesign((d) => currentWayOf(d).plans);
   const topology = stage && stageTopology(stage, { plans });
   const hasTaps = topology?.role === 'section' && topology.taps !== undefined;
-  const hasBank = useResults((s) => s.bank !== null);
+  const hasBank = useAnswer(BANK) !== null;
   const measured = useDesign((d) => d.measurements.length > 0);
   const limited = useDesign((d) => d.brief.mask.length > 0);
   const entries: [TraceName, string, boolean][] = [
@@ -68,6 +72,43 @@ export function Legend() {
             {label}
           </button>
         ))}
+      <Kept />
     </div>
+  );
+}
+
+/** Responses that were kept, each to hide or to forget by itself, and the way to keep another. */
+function Kept() {
+  const curves = keptStore((s) => s.curves);
+  useEffect(restoreKept, []);
+  return (
+    <>
+      {curves.map(({ id, name, hidden }, i) => (
+        <span key={id} className="legend-kept">
+          <button type="button" className="legend-entry" aria-pressed={!hidden} onClick={() => toggleKept(id)}>
+            <svg width="20" height="8" aria-hidden="true">
+              <path d="M0 4h20" className={`trace ${keptLook(i)}`} />
+            </svg>
+            {name}
+          </button>
+          <button
+            type="button"
+            className="plain legend-forget"
+            aria-label={`Forget ${name}`}
+            onClick={() => forgetKept(id)}
+          >
+            ×
+          </button>
+        </span>
+      ))}
+      <button
+        type="button"
+        className="legend-entry"
+        title="lay the curve as it is now under what comes (K)"
+        onClick={keepCurve}
+      >
+        + overlay
+      </button>
+    </>
   );
 }

@@ -1,5 +1,6 @@
 'use client';
 
+import { tenth } from '@/ui/chart/tenth';
 import { formatQuantity } from '@/core/units/quantity';
 
 const SPAN_DB = 24;
@@ -33,14 +34,14 @@ export function Lobe({
   };
   const path = Array.from(deg, (d, i) =>
     at(d, levelDb[i])
-      .map((v) => v.toFixed(1))
+      .map((v) => tenth(v))
       .join(' '),
   ).join('L');
   const rings = Array.from({ length: SPAN_DB / STEP_DB }, (_, i) => most - i * STEP_DB);
   const ring = (db: number) =>
     Array.from(deg, (d) =>
       at(d, db)
-        .map((v) => v.toFixed(1))
+        .map((v) => tenth(v))
         .join(' '),
     ).join('L');
   return (
@@ -49,7 +50,9 @@ export function Lobe({
       height={size * 1.1}
       className="lobe"
       role="img"
-      aria-label={`Lobe at ${formatQuantity(hz, 'frequency', { digits: 3 })}, ${up ? 'up and down' : 'from side to side'}`}
+      aria-label={
+        `Lobe at ${formatQuantity(hz, 'frequency', { digits: 3 })}, ` + `${up ? 'up and down' : 'from side to side'}`
+      }
       data-testid="lobe"
     >
       {rings.map((db) => (
@@ -59,7 +62,7 @@ export function Lobe({
         const [x, y] = at(d, most);
         return (
           <g key={d}>
-            <path d={`M${cx} ${cy}L${x.toFixed(1)} ${y.toFixed(1)}`} className="lobe-ring" />
+            <path d={`M${cx} ${cy}L${tenth(x)} ${tenth(y)}`} className="lobe-ring" />
             <text x={x + 5} y={y + 4} className="lobe-name">
               {`${d}°`.replace('-', '−')}
             </text>

@@ -1,8 +1,10 @@
 'use client';
 
+import { calledIn } from '@/core/design/designators';
 import { formatQuantity } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';
-import { useResults } from '@/store/results';
+import { FOUR_VIEWS } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { useView } from '@/store/view';
 import { sizeOf } from './part-impedance';
@@ -11,8 +13,9 @@ const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3 });
 
 /** What the wave, at the brief's level, makes each part of the stage in hand do. */
 export function PartsAtWork() {
-  const views = useResults((s) => s.fourViews);
+  const views = useAnswer(FOUR_VIEWS);
   const rms = useDesign((d) => d.brief.signalVolts);
+  const { facts } = useSelectedStage();
   if (!views) return <div className="readout-cursor" />;
   const k = rms * Math.SQRT2;
   const amount = (value: number, unit: string) => formatQuantity(value, 'voltage', { digits: 3 }).replace(/V$/, unit);
@@ -27,7 +30,7 @@ export function PartsAtWork() {
       <span className="quiet">at {amount(k, 'V')} peak, RMS:</span>
       {views.parts.map((p) => (
         <span key={p.part} className="figures">
-          <b>{p.part}</b> {amount(p.rmsV * k, 'V')} {amount(p.rmsA * k, 'A')}
+          <b>{calledIn(facts, p.part)}</b> {amount(p.rmsV * k, 'V')} {amount(p.rmsA * k, 'A')}
           {p.chargeC !== null && ` · moves ${amount(p.chargeC * k, 'C')}`}
           {p.energyJ !== null && ` · holds ${amount(p.energyJ * k * k, 'J')}`}
           {p.powerW !== null && ` · ${amount(p.powerW * k * k, 'W')}`}

@@ -2,19 +2,21 @@
 
 import { levelAt } from '@/core/analysis/marks';
 import type { DeskMark } from '@/core/jobs/desk/desk-types';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
-import { useResults } from '@/store/results';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
+import { DESK, TIME } from '@/store/questions/live';
+import { useAnswer, useAnswerToRead } from '@/store/questions/question';
 import { useView } from '@/store/view';
 import { differenceOf } from './axes';
 import { depthWords } from './mark-words';
 import { PartsAtWork, PartSizes } from './parts-at-work';
+import type { ShownTrace } from './trace-list';
 import { useShownTraces } from './use-shown';
 
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4 });
 
 /** What the curves say in figures: corners, slope, peak, and every visible trace at the cursor. */
 export function Readout() {
-  const desk = useResults((s) => s.deskToRead);
+  const desk = useAnswerToRead(DESK);
   const view = useView((s) => s.curveView);
   if (!desk) return <div className="readout" />;
   const cutoffs = desk.marks.filter((m): m is Extract<DeskMark, { kind: 'cutoff' }> => m.kind === 'cutoff');
@@ -62,7 +64,8 @@ export function Readout() {
         </span>
         <b className="figures" data-testid="readout-peak">
           {peak
-            ? `${formatSigned(desk.passLevelOf === 'peak' ? peak.levelDb : peak.levelDb - peak.referenceDb, 'decibel')} at ${hz(peak.freqHz)}`
+            ? `${formatSigned(peak.levelDb - (desk.passLevelOf === 'peak' ? 0 : peak.referenceDb), 'decibel')} ` +
+              `at ${hz(peak.freqHz)}`
             : formatSigned(desk.worstErrorDb, 'decibel')}
         </b>
         {edges.length > 0 && (
@@ -99,9 +102,11 @@ function FrequencyCursor() {
       ) : (
         <div className="readout-traces">
           {[...traces].reverse().map((t) => (
-            <span key={t.key} className={`figures ink-${t.kind}`}>
-              {t.name} {view === 'delay' ? delayText(t.delayS, t.freqHz, cursor) : levelText(t, cursor)}
-            </span>
+            <TraceFigure
+              key={t.key}
+              trace={t}
+              text={view === 'delay' ? delayText(t.delayS, t.freqHz, cursor) : levelText(t, cursor)}
+            />
           ))}
         </div>
       )}
@@ -109,9 +114,16 @@ function FrequencyCursor() {
   );
 }
 
+/** A curve's figure under the cursor. A kept one's name may be long: its figure stands first, so that it is not cut. */
+const TraceFigure = ({ trace: { kind, name }, text }: { trace: ShownTrace; text: string }) => (
+  <span className={`figures ink-${kind}`} title={kind === 'kept' ? name : undefined}>
+    {kind === 'kept' ? `${text} ${name}` : `${name} ${text}`}
+  </span>
+);
+
 function DifferenceCursor() {
   const cursor = useView((s) => s.cursor);
-  const desk = useResults((s) => s.deskToRead);
+  const desk = useAnswerToRead(DESK);
   const difference = desk && differenceOf(desk);
   return (
     <div className="readout-cursor" data-testid="readout-cursor">
@@ -143,13 +155,13 @@ function levelText(
 ): string {
   const level = levelAt(freqHz, levelDb, at);
   if (!Number.isFinite(level)) return 'outside';
-  const phase = phaseDeg ? ` ${levelAt(freqHz, phaseDeg, at).toFixed(0).replace('-', '−')}°` : '';
+  const phase = phaseDeg ? ` ${formatFixed(levelAt(freqHz, phaseDeg, at), 0)}°` : '';
   return `${formatSigned(level, 'decibel')}${phase}`;
 }
 
 function TimeCursor() {
   const cursor = useView((s) => s.cursor);
-  const time = useResults((s) => s.time);
+  const time = useAnswer(TIME);
   const settling = time?.settling;
   const at = (trace: Float64Array | null): string => {
     if (!trace || !time || cursor === null) return '–';
@@ -161,7 +173,7 @@ function TimeCursor() {
       <span className="quiet">
         {settling ? (
           <>
-            overshoot <b className="figures">{settling.overshootPct.toFixed(1)} %</b>, within 2 % after{' '}
+            overshoot <b className="figures">{formatFixed(settling.overshootPct, 1)} %</b>, within 2 % after{' '}
             <b className="figures">{formatQuantity(settling.settledS, 'time', { digits: 3 })}</b>
           </>
         ) : (

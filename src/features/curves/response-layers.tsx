@@ -3,11 +3,17 @@
 import { useMemo } from 'react';
 import { levelAt } from '@/core/analysis/marks';
 import { limitSpan } from '@/core/filter/brief-mask';
+import { formatSigned } from '@/core/units/quantity';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { Band, Clipped, Trace } from '@/ui/chart/trace-layer';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { BANK, DESK, MOVED_PCT, PART_MOVES, TURN } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
+import { MATCH } from '@/store/questions/by-hand';
+import { useLongJob } from '@/store/questions/long-job';
+import { useDesignators } from '@/store/use-designators';
+import { useHeldBy } from '@/store/use-held-by';
 import { useView } from '@/store/view';
 import { differenceOf } from './axes';
 import { markName } from './mark-words';
@@ -18,14 +24,14 @@ import { useSpreadBand, useShownTraces } from './use-shown';
 export function LevelTraces() {
   const traces = useShownTraces();
   return traces.map((t) => (
-    <Trace key={t.key} x={t.freqHz} y={t.levelDb} className={t.kind} testId={`trace-${t.kind}`} />
+    <Trace key={t.key} x={t.freqHz} y={t.levelDb} className={t.look ?? t.kind} testId={`trace-${t.kind}`} />
   ));
 }
 
 export function PhaseTraces() {
   const traces = useShownTraces();
   return traces.map((t) =>
-    t.phaseDeg ? <Trace key={t.key} x={t.freqHz} y={t.phaseDeg} className={`phase ${t.kind}`} /> : null,
+    t.phaseDeg ? <Trace key={t.key} x={t.freqHz} y={t.phaseDeg} className={`phase ${t.look ?? t.kind}`} /> : null,
   );
 }
 
@@ -33,7 +39,7 @@ export function DelayTraces() {
   const traces = useShownTraces();
   return traces.map((t) =>
     t.delayS ? (
-      <Trace key={t.key} x={t.freqHz} y={Float64Array.from(t.delayS, (s) => 1000 * s)} className={t.kind} />
+      <Trace key={t.key} x={t.freqHz} y={Float64Array.from(t.delayS, (s) => 1000 * s)} className={t.look ?? t.kind} />
     ) : null,
   );
 }
@@ -52,9 +58,61 @@ export function SpreadBand() {
   );
 }
 
+/** px: how far the words stand from the cursor's line, and from the foot of the chart. */
+const BESIDE_PX = 6;
+/** px: from the top of the chart to its first line of words. */
+const LINE_PX = 16;
+
+/** What the part that is pointed at moves: where the curve goes with it so much smaller and larger. */
+export function PartMovesBand() {
+  const moves = useAnswer(PART_MOVES);
+  const pointed = useView((s) => s.pointedPart);
+  const called = useDesignators();
+  const plot = usePlot();
+  if (!moves || !pointed || !plot) return null;
+  const { area } = plot;
+  return (
+    <g data-testid="part-moves">
+      <Band x={moves.freqHz} low={moves.lessDb} high={moves.moreDb} className="spread-band" />
+      <Trace x={moves.freqHz} y={moves.lessDb} className="ghost" />
+      <Trace x={moves.freqHz} y={moves.moreDb} className="family" />
+      <g className="marks">
+        <text x={area.x + area.width - BESIDE_PX} y={area.y + LINE_PX} textAnchor="end">
+          {called(pointed.stageId, pointed.part)} ± {MOVED_PCT} %, smaller dashed
+        </text>
+      </g>
+    </g>
+  );
+}
+
+/** Which parts hold the level under the cursor, and what one per cent of each does to it; beside the cursor's line. */
+export function HeldBy() {
+  const holders = useHeldBy();
+  const called = useDesignators();
+  const cursor = useView((s) => s.cursor);
+  const plot = usePlot();
+  if (!plot || cursor === null || holders.length === 0) return null;
+  const { area } = plot;
+  const x = plot.x(cursor);
+  const left = x > area.x + area.width / 2;
+  const words = holders.map((h) => `${called(h.stageId, h.part)} ${formatSigned(h.dbPerPct, 'ratio', 2)}`).join(', ');
+  return (
+    <g className="marks">
+      <text
+        x={left ? x - BESIDE_PX : x + BESIDE_PX}
+        y={area.y + area.height - BESIDE_PX}
+        textAnchor={left ? 'end' : 'start'}
+        data-testid="held-by"
+      >
+        held by {words} dB per %
+      </text>
+    </g>
+  );
+}
+
 /** The curves over the whole rotation of the control in hand, faint, so that the one at its position stands out. */
 export function FamilyTraces() {
-  const turn = useResults((s) => s.turn);
+  const turn = useAnswer(TURN);
   const on = useView((s) => s.shown.family);
   const controls = useDesign((d) => currentVariantOf(d).controls);
   if (!on || !turn || !controls.some((c) => c.id === turn.controlId)) return null;
@@ -69,7 +127,7 @@ export function FamilyTraces() {
 
 /** All bands of a bank, faint, and their sum. */
 export function BankTraces() {
-  const bank = useResults((s) => s.bank);
+  const bank = useAnswer(BANK);
   const on = useView((s) => s.shown.bank);
   if (!bank || !on) return null;
   return (
@@ -84,7 +142,7 @@ export function BankTraces() {
 
 /** What would meet the brief, faint; the one pointed at stands out. */
 export function MatchTraces() {
-  const matches = useResults((s) => s.matches);
+  const matches = useLongJob(MATCH).result?.value;
   const pointed = useView((s) => s.pointedMatch);
   const onBrief = useView((s) => s.task === 'brief');
   if (!matches || !onBrief) return null;
@@ -98,7 +156,7 @@ export function MatchTraces() {
 }
 
 export function DifferenceTrace() {
-  const desk = useResults((s) => s.desk);
+  const desk = useAnswer(DESK);
   const difference = useMemo(() => (desk ? differenceOf(desk) : null), [desk]);
   return desk && difference ? (
     <Trace x={desk.freqHz} y={difference} className="asBuilt" testId="trace-difference" />
@@ -108,8 +166,8 @@ export function DifferenceTrace() {
 /** What the brief forbids, shaded, with its edge dashed. */
 export function BriefLimits() {
   const mask = useDesign((d) => d.brief.mask);
-  const referenceDb = useResults((s) => s.desk?.passLevelDb ?? 0);
-  const verdicts = useResults((s) => s.desk?.brief);
+  const referenceDb = useAnswer(DESK, (d) => d.passLevelDb) ?? 0;
+  const verdicts = useAnswer(DESK, (d) => d.brief);
   const on = useView((s) => s.shown.brief);
   if (!on) return null;
   return (
@@ -142,7 +200,7 @@ const LETTER = 6.7;
 
 /** Cutoff, slope and peak find themselves on the as-built curve. */
 export function MarkLayer() {
-  const desk = useResults((s) => s.desk);
+  const desk = useAnswer(DESK);
   const on = useView((s) => s.shown.asBuilt);
   const flipped = useView((s) => s.flipped && s.ghostVariant !== null);
   const plot = usePlot();

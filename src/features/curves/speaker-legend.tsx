@@ -2,7 +2,8 @@
 
 import { Segmented } from 'antd';
 import { useDesign } from '@/store/document';
-import { useResults } from '@/store/results';
+import { ACOUSTICS } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { setView, toggleTrace, useView, type CurveView, type TraceName } from '@/store/view';
 
 const SAYS: Partial<Record<TraceName, string>> = {
@@ -19,7 +20,7 @@ const ANGLES: { value: 'up' | 'across'; label: string }[] = [
 export function SpeakerLegend({ view }: { view: CurveView }) {
   const shown = useView((s) => s.shown);
   const angleWay = useView((s) => s.angleWay);
-  const acoustics = useResults((s) => s.acoustics);
+  const acoustics = useAnswer(ACOUSTICS);
   const ghost = useView((s) => s.ghostVariant);
   const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghost)?.name);
   if (view === 'angles')

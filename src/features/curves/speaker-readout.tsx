@@ -2,8 +2,9 @@
 
 import { levelAt } from '@/core/analysis/marks';
 import type { Flatness } from '@/core/jobs/loudspeaker/acoustics-types';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
-import { useResults } from '@/store/results';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
+import { ACOUSTICS } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { useView } from '@/store/view';
 
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
@@ -16,7 +17,7 @@ const strays = ({ overDb, underDb }: Flatness): number => Math.max(overDb, -unde
  * all of it at the cursor.
  */
 export function SpeakerReadout() {
-  const acoustics = useResults((s) => s.acoustics);
+  const acoustics = useAnswer(ACOUSTICS);
   if (!acoustics) return <div className="readout" />;
   const { crossings, flat, aligned, load } = acoustics;
   return (
@@ -32,9 +33,9 @@ export function SpeakerReadout() {
           sum, {hz(flat.fromHz)} to {hz(flat.toHz)}
         </span>
         <b className="figures" data-testid="readout-sum">
-          ±{strays(flat).toFixed(2)} dB of level
+          ±{formatFixed(strays(flat), 2)} dB of level
         </b>
-        <span className="quiet">±{strays(aligned).toFixed(2)} dB of its alignments’ own sum</span>
+        <span className="quiet">±{formatFixed(strays(aligned), 2)} dB of its alignments’ own sum</span>
       </div>
       <div className="readout-figure">
         <span className="quiet">lowest load</span>
@@ -51,7 +52,7 @@ export function SpeakerReadout() {
 
 function SpeakerCursor() {
   const cursor = useView((s) => s.cursor);
-  const acoustics = useResults((s) => s.acoustics);
+  const acoustics = useAnswer(ACOUSTICS);
   if (!acoustics) return null;
   const { freqHz, load } = acoustics;
   return (
@@ -62,7 +63,7 @@ function SpeakerCursor() {
       ) : (
         <div className="readout-traces">
           <span className="figures">
-            sum {levelAt(freqHz, acoustics.sumDb, cursor).toFixed(1)} dB (
+            sum {formatFixed(levelAt(freqHz, acoustics.sumDb, cursor), 1)} dB (
             {formatSigned(
               levelAt(freqHz, acoustics.sumDb, cursor) - levelAt(freqHz, acoustics.targetDb, cursor),
               'decibel',
@@ -72,7 +73,7 @@ function SpeakerCursor() {
           </span>
           {acoustics.ways.map((w, i) => (
             <span key={w.wayId} className={`figures ink-way-${i}`}>
-              {w.name} {levelAt(freqHz, w.levelDb, cursor).toFixed(1)} dB{' '}
+              {w.name} {formatFixed(levelAt(freqHz, w.levelDb, cursor), 1)} dB{' '}
               {degrees(((((levelAt(freqHz, w.phaseDeg, cursor) + 180) % 360) + 360) % 360) - 180)}
             </span>
           ))}

@@ -1,5 +1,6 @@
 'use client';
 
+import { tenth } from '@/ui/chart/tenth';
 import { useMemo } from 'react';
 import type { Acoustics } from '@/core/jobs/loudspeaker/acoustics-types';
 import { formatQuantity } from '@/core/units/quantity';
@@ -8,7 +9,10 @@ import { linearTicks } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { ACOUSTICS, ANGLES, DECAY } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
+import { HUMP } from '@/store/questions/by-hand';
+import { useLongJob } from '@/store/questions/long-job';
 import { useView, type CurveView } from '@/store/view';
 import { frequencyAxis } from './axes';
 import { CrossingHandles } from './crossing-handles';
@@ -28,7 +32,7 @@ const LOWER_SHARE = 0.3;
 const SPAN_DB = 40;
 
 /** Tops out over the highest level in steps of five; what is 40 dB under it is not heard. */
-export function soundAxis(levels: readonly ArrayLike<number>[]): Axis {
+function soundAxis(levels: readonly ArrayLike<number>[]): Axis {
   let high = -Infinity;
   for (const level of levels)
     for (let i = 0; i < level.length; i++) if (Number.isFinite(level[i])) high = Math.max(high, level[i]);
@@ -51,7 +55,7 @@ function loadAxis(ohm: Float64Array | undefined): Axis {
 
 /** What each driver gives and what they sum to, over what the amplifier sees. */
 export function WaysView({ width, height }: Size) {
-  const acoustics = useResults((s) => s.acoustics);
+  const acoustics = useAnswer(ACOUSTICS);
   const dragging = useView((s) => s.dragging);
   const x = useFrequencyAxis(acoustics);
   const level = useHeld(soundAxis(acoustics ? [acoustics.sumDb, acoustics.targetDb] : []), dragging);
@@ -81,7 +85,7 @@ export function WaysView({ width, height }: Size) {
 }
 
 function WayTraces() {
-  const acoustics = useResults((s) => s.acoustics);
+  const acoustics = useAnswer(ACOUSTICS);
   const shown = useView((s) => s.shown);
   const flipped = useView((s) => s.flipped && s.ghostVariant !== null);
   if (!acoustics) return null;
@@ -108,24 +112,24 @@ function WayTraces() {
 
 /** The offers for a hump, while they are looked at. */
 function NotchTraces() {
-  const notch = useResults((s) => s.notch);
+  const notch = useLongJob(HUMP).result?.value;
   const onValues = useView((s) => s.task === 'values');
   if (!notch || !onValues) return null;
-  return notch.result.offers.map((o, i) => (
-    <Trace key={o.form} x={notch.result.freqHz} y={o.wayDb} className={i === 0 ? 'ghost' : 'measured'} />
+  return notch.offers.map((o, i) => (
+    <Trace key={o.form} x={notch.freqHz} y={o.wayDb} className={i === 0 ? 'ghost' : 'measured'} />
   ));
 }
 
 /** The range that counts, between two faint lines. */
 function RangeMarks() {
-  const flat = useResults((s) => s.acoustics?.flat);
+  const flat = useAnswer(ACOUSTICS, (a) => a.flat);
   const plot = usePlot();
   if (!flat || !plot) return null;
   const { area } = plot;
   return (
     <g aria-hidden="true">
       {[flat.fromHz, flat.toHz].map((f) => (
-        <path key={f} d={`M${plot.x(f).toFixed(1)} ${area.y}v${area.height}`} className="range-line" />
+        <path key={f} d={`M${tenth(plot.x(f))} ${area.y}v${area.height}`} className="range-line" />
       ))}
     </g>
   );
@@ -142,7 +146,7 @@ const WAY_LAYERS = (
 );
 
 function LoadTraces() {
-  const acoustics = useResults((s) => s.acoustics);
+  const acoustics = useAnswer(ACOUSTICS);
   const shownGhost = useView((s) => s.shown.ghost);
   const lowest = useDesign((d) => currentVariantOf(d).listening?.lowestOhm ?? 3.5);
   if (!acoustics?.load) return null;
@@ -180,7 +184,7 @@ const LOAD_LAYERS = (
 
 /** What the amplifier sees in full: size and what heats it, over phase. */
 export function LoadView({ width, height }: Size) {
-  const acoustics = useResults((s) => s.acoustics);
+  const acoustics = useAnswer(ACOUSTICS);
   const dragging = useView((s) => s.dragging);
   const x = useFrequencyAxis(acoustics);
   const ohm = useHeld(loadAxis(acoustics?.load?.ohm), dragging);
@@ -216,8 +220,8 @@ const PHASE: Axis = { from: -90, to: 90, labelled: [-90, -45, 0, 45, 90], format
 
 /** The sum from other places than the axis, and the lobe where the ways meet. */
 export function AnglesView({ width, height }: Size) {
-  const angles = useResults((s) => s.angles);
-  const acoustics = useResults((s) => s.acoustics);
+  const angles = useAnswer(ANGLES);
+  const acoustics = useAnswer(ACOUSTICS);
   const way = useView((s) => s.angleWay);
   const x = useFrequencyAxis(acoustics);
   const family = way === 'up' ? angles?.up : angles?.across;
@@ -292,7 +296,7 @@ function AngleNames({
 
 /** What still sounds later and later after an impulse; the ghost's under it. */
 export function DecayView({ width, height }: Size) {
-  const decay = useResults((s) => s.decay);
+  const decay = useAnswer(DECAY);
   const x = useMemo(() => frequencyAxis(200, 20e3), []);
   const level = useMemo(() => soundAxis(decay ? [decay.slices[0].levelDb] : []), [decay]);
   const ghostVariant = useView((s) => s.ghostVariant);

@@ -2,14 +2,15 @@
 
 import { ChartFrame } from '@/ui/chart/chart-frame';
 import { Trace } from '@/ui/chart/trace-layer';
-import { useResults } from '@/store/results';
+import { TIME } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { useView } from '@/store/view';
 import { timeAxis, voltAxis } from './axes';
 import { CursorLayer } from './cursor';
 
 /** Output against time for a unit step or a square wave. */
 export function TimeView({ width, height }: { width: number; height: number }) {
-  const time = useResults((s) => s.time);
+  const time = useAnswer(TIME);
   const view = useView((s) => s.curveView);
   const shown = useView((s) => s.shown);
   if (!time) return null;

@@ -1,7 +1,9 @@
 import { levelAt } from '@/core/analysis/marks';
 import { compareWithPrediction } from '@/core/measure/compare';
+import { thinned } from '@/core/measure/thinned';
 import type { Measurement } from '@/core/design/schema';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
+import type { KeptCurve } from '@/store/kept-curves';
 import type { TraceName } from '@/store/view';
 import { turnsBetween } from '@/core/jobs/reading/phase-turn';
 
@@ -9,7 +11,9 @@ import { turnsBetween } from '@/core/jobs/reading/phase-turn';
 export interface ShownTrace {
   readonly key: string;
   readonly name: string;
-  readonly kind: Exclude<TraceName, 'spread' | 'brief' | 'family' | 'bank'>;
+  readonly kind: Exclude<TraceName, 'spread' | 'brief' | 'family' | 'bank'> | 'kept';
+  /** How it is drawn, where its kind alone does not say. */
+  readonly look?: string;
   readonly freqHz: ArrayLike<number>;
   readonly levelDb: ArrayLike<number>;
   readonly phaseDeg: ArrayLike<number> | null;
@@ -19,6 +23,8 @@ export interface ShownTrace {
 export interface TraceSources {
   readonly desk: DeskResult;
   readonly measurements: readonly Measurement[];
+  /** Responses that were kept, of whichever design. */
+  readonly kept?: readonly KeptCurve[];
   /** What the variant on the desk and the one laid under it are called. */
   readonly ownName: string;
   readonly ghostName: string | undefined;
@@ -30,7 +36,15 @@ export interface TraceSources {
  * Every visible frequency curve, lowest first: the order they are painted in. Flipped, the ghost and the built change
  * places.
  */
-export function shownTraces({ desk, measurements, ownName, ghostName, shown, flipped }: TraceSources): ShownTrace[] {
+export function shownTraces({
+  desk,
+  measurements,
+  kept = [],
+  ownName,
+  ghostName,
+  shown,
+  flipped,
+}: TraceSources): ShownTrace[] {
   const { freqHz } = desk;
   const traces: ShownTrace[] = [];
   const built = { freqHz, ...desk.asBuilt };
@@ -42,6 +56,9 @@ export function shownTraces({ desk, measurements, ownName, ghostName, shown, fli
       ? { name: `${ownName} ghost`, ...built }
       : { name: `${ghostName} ghost`, ...ghost }
     : null;
+  kept.forEach((curve, i) => {
+    if (!curve.hidden) traces.push({ ...curve, key: curve.id, kind: 'kept', look: keptLook(i) });
+  });
   if (shown.ideal) traces.push({ key: 'ideal', name: 'ideal', kind: 'ideal', freqHz, ...desk.ideal });
   if (shown.straight && desk.straightDb)
     traces.push({
@@ -60,7 +77,8 @@ export function shownTraces({ desk, measurements, ownName, ghostName, shown, fli
     traces.push({ key: 'bare', name: 'without its capacitors', kind: 'bare', freqHz, ...desk.bare });
   if (shown.ghost && back) traces.push({ key: 'ghost', kind: 'ghost', ...back });
   if (shown.measured)
-    for (const measured of measurements) {
+    for (const measurement of measurements) {
+      const measured = { ...measurement, ...thinned(measurement) };
       const { offsetDb } = compareWithPrediction(
         measured,
         { freqHz, levelDb: desk.asBuilt.levelDb },
@@ -79,6 +97,9 @@ export function shownTraces({ desk, measurements, ownName, ghostName, shown, fli
   if (shown.asBuilt) traces.push({ key: 'asBuilt', kind: 'asBuilt', ...front });
   return traces;
 }
+
+/** Kept curves are told apart by their dashes. */
+export const keptLook = (at: number): string => `kept kept-${at % 3}`;
 
 /**
  * A measured phase in the turn of the prediction: whole turns are the card's and the reader's business, not the

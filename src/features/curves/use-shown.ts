@@ -4,7 +4,11 @@ import { useMemo } from 'react';
 import type { SpreadBand } from '@/core/jobs/values/spread';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { changedSince, useResults } from '@/store/results';
+import { keptStore } from '@/store/kept-curves';
+import { BAND, DESK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
+import { SPREAD } from '@/store/questions/by-hand';
+import { useLongJob } from '@/store/questions/long-job';
 import { useView } from '@/store/view';
 import { shownTraces, type ShownTrace } from './trace-list';
 
@@ -13,16 +17,17 @@ import { shownTraces, type ShownTrace } from './trace-list';
  * old curves again.
  */
 export function useShownTraces(): ShownTrace[] {
-  const desk = useResults((s) => s.desk);
+  const desk = useAnswer(DESK);
   const shown = useView((s) => s.shown);
   const ghostVariant = useView((s) => s.ghostVariant);
   const flipped = useView((s) => s.flipped);
   const measurements = useDesign((d) => d.measurements);
+  const kept = keptStore((s) => s.curves);
   const ownName = useDesign((d) => currentVariantOf(d).name);
   const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghostVariant)?.name);
   return useMemo(
-    () => (desk ? shownTraces({ desk, measurements, ownName, ghostName, shown, flipped }) : []),
-    [desk, measurements, ownName, ghostName, shown, flipped],
+    () => (desk ? shownTraces({ desk, measurements, kept, ownName, ghostName, shown, flipped }) : []),
+    [desk, measurements, kept, ownName, ghostName, shown, flipped],
   );
 }
 
@@ -31,15 +36,11 @@ export function useShownTraces(): ShownTrace[] {
  * change the live band of fewer draws, and until that is there the old one, marked as stale.
  */
 export function useSpreadBand(): { band: SpreadBand; stale: boolean } | null {
-  const spread = useResults((s) => s.spread);
-  const live = useResults((s) => s.band);
-  const here = useDesign((d) => d.id === spread?.forDesign.id);
-  const stale = useDesign((d) => spread !== null && changedSince(spread.forDesign, d));
+  const { result: spread, stale } = useLongJob(SPREAD);
+  const live = useAnswer(BAND);
   return useMemo(() => {
-    if (!spread || !here) return null;
-    if (!stale) return { band: spread.result, stale: false };
-    return live && live.forDesign.id === spread.forDesign.id
-      ? { band: live.band, stale: false }
-      : { band: spread.result, stale: true };
-  }, [spread, live, here, stale]);
+    if (!spread) return null;
+    if (!stale) return { band: spread.value, stale: false };
+    return live ? { band: live, stale: false } : { band: spread.value, stale: true };
+  }, [spread, live, stale]);
 }

@@ -4,7 +4,7 @@ import { Select } from 'antd';
 import { PERIODIC_WAVES, type WaveId } from '@/core/analysis/periodic-waves';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useDesign } from '@/store/document';
-import { defaultWaveHz } from '@/store/results';
+import { defaultWaveHz } from '@/store/questions/axis';
 import { setView, useView } from '@/store/view';
 
 const OPTIONS: { value: WaveId; label: string }[] = PERIODIC_WAVES.map(({ id, name }) => ({ value: id, label: name }));

@@ -1,18 +1,20 @@
 'use client';
 
+import { tenth } from '@/ui/chart/tenth';
 import { useXAxisInverseScale } from 'recharts';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { levelAt } from '@/core/analysis/marks';
 import { formatQuantity } from '@/core/units/quantity';
 import { usePlot } from '@/ui/chart/chart-frame';
-import { useResults } from '@/store/results';
+import { DESK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { setView } from '@/store/view';
 import { useWaveHz } from './wave-bar';
 
 /** The wave's frequency on the curve: dragged, or moved with the arrow keys, from far below the cutoff to far above. */
 export function WaveHandle() {
   const waveHz = useWaveHz();
-  const desk = useResults((s) => s.desk);
+  const desk = useAnswer(DESK);
   const plot = usePlot();
   const inverse = useXAxisInverseScale();
   const chartLeft = useRef(0);
@@ -61,7 +63,7 @@ export function WaveHandle() {
         chartLeft.current = event.currentTarget.ownerSVGElement?.getBoundingClientRect().left ?? 0;
       }}
     >
-      <path d={`M${x.toFixed(1)} ${area.y}v${area.height}`} className="wave-line" />
+      <path d={`M${tenth(x)} ${area.y}v${area.height}`} className="wave-line" />
       <circle className="reach" cx={x} cy={y} r={14} />
       <rect className="knob" x={x - 5} y={y - 5} width={10} height={10} transform={`rotate(45 ${x} ${y})`} />
     </g>

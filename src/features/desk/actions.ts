@@ -1,10 +1,21 @@
 import { setTheme } from '@/ui/appearance';
 import { documentStore, edit, redo, undo } from '@/store/document';
 import { currentWayOf, insertBuffer, setDevice, toggleBypass } from '@/store/edits';
-import { addNetwork } from '@/store/network-edits';
 import { addLimit, addVariant } from '@/store/record-edits';
-import { exportCurves, exportDeck, exportDesign, exportParts, exportResponse, exportSchematic } from '@/store/exports';
-import { runSpread } from '@/store/results';
+import {
+  exportCurves,
+  exportDeck,
+  exportDesign,
+  exportParts,
+  exportReport,
+  exportView,
+  exportSheet,
+  printSheet,
+  printReport,
+} from '@/store/exports';
+import { keepCurve } from '@/store/kept-curves';
+import { toggleWhole } from '@/store/wall';
+import { drawParts } from '@/store/questions/by-hand';
 import {
   CURVE_VIEWS,
   setView,
@@ -15,7 +26,8 @@ import {
   type CurveView,
   type Task,
 } from '@/store/view';
-import { NETWORK_TOPOLOGIES } from '@/core/topology/index';
+import { ADDABLE, addFromCatalogue } from '@/store/add-to-path';
+import type { PaletteEntry } from '@/ui/palette/entries';
 import { OP_AMPS } from '@/core/device/op-amps';
 
 /** Everything that can be done at the desk by name: the palette and the shortcut sheet are made from this list. */
@@ -48,6 +60,7 @@ const VIEW_NAMES: Record<CurveView, string> = {
   four: 'Four views of one cutoff',
   impedance: 'Impedance of each part',
   difference: 'Difference in decibels',
+  sheet: 'Schematic of the whole variant',
   ways: 'Ways and sum',
   load: 'Amplifier load',
   angles: 'Off axis',
@@ -98,12 +111,6 @@ function turnToView(view: CurveView, place: number): void {
   if (wanted && views.includes(wanted)) setView({ curveView: wanted, cursor: null });
 }
 
-/** Takes the last stage of the path in hand. */
-export function selectLast(): void {
-  const { design } = documentStore.getState();
-  setView({ selectedStage: design ? (currentWayOf(design).stages.at(-1)?.id ?? null) : null, selectedPart: null });
-}
-
 export const DESK_ACTIONS: readonly DeskAction[] = [
   ...TASKS.map((task, i): DeskAction => ({
     id: `task-${task}`,
@@ -133,6 +140,7 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
     group: 'Views',
     run: () => document.getElementById('plot')?.focus(),
   },
+  { id: 'keep-curve', name: 'Keep this curve', keys: 'k', group: 'Views', run: keepCurve },
   { id: 'undo', name: 'Undo', keys: 'mod+z', group: 'Design', run: undo },
   { id: 'redo', name: 'Redo', keys: 'mod+shift+z', group: 'Design', run: redo },
   { id: 'variant-next', name: 'Turn to the next variant', keys: 'v', group: 'Design', run: nextVariant },
@@ -155,17 +163,6 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
       if (design) edit(insertBuffer(currentWayOf(design).stages.length));
     },
   },
-  ...NETWORK_TOPOLOGIES.map((t): DeskAction => ({
-    id: `network-${t.id}`,
-    name: `Add to the path: ${t.name}`,
-    words: t.id.replaceAll('-', ' '),
-    group: 'Design',
-    run: () => {
-      edit(addNetwork(t.id));
-      selectLast();
-      setView({ task: 'circuit' });
-    },
-  })),
   {
     id: 'limit-keep',
     name: 'Ask for a pass limit',
@@ -182,7 +179,7 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
     group: 'Design',
     run: () => {
       setView({ task: 'spread' });
-      void runSpread(1, 500);
+      void drawParts(1, 500);
     },
   },
   ...OP_AMPS.map((o): DeskAction => ({
@@ -193,18 +190,53 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
   })),
   { id: 'device-ideal', name: 'All op-amps: ideal', group: 'Design', run: () => edit(setDevice(null, 'ideal')) },
   { id: 'export-design', name: 'Export the design (JSON)', keys: 'mod+s', group: 'Export', run: exportDesign },
-  { id: 'export-response', name: 'Export the curves (CSV)', group: 'Export', run: exportResponse },
+  { id: 'export-response', name: 'Export the view in front (CSV)', group: 'Export', run: exportView },
   { id: 'export-parts', name: 'Export the parts list (CSV)', group: 'Export', run: exportParts },
   { id: 'export-deck', name: 'Export a circuit deck (.cir)', group: 'Export', run: exportDeck },
-  { id: 'export-schematic', name: 'Export the schematic (SVG)', group: 'Export', run: exportSchematic },
+  { id: 'export-schematic', name: 'Export the drawing (SVG)', group: 'Export', run: () => void exportSheet() },
+  { id: 'print-drawing', name: 'Print the drawing', group: 'Export', run: () => void printSheet() },
   { id: 'export-curves', name: 'Export the curves (SVG)', group: 'Export', run: exportCurves },
+  {
+    id: 'export-report',
+    name: 'Export a report (HTML)',
+    words: 'print, paper, send, share, document',
+    group: 'Export',
+    run: () => void exportReport(),
+  },
+  {
+    id: 'print',
+    name: 'Print the report',
+    words: 'paper, A4, Letter, PDF',
+    group: 'Export',
+    run: () => void printReport(),
+  },
+  {
+    id: 'share',
+    name: 'Share by a link',
+    words: 'send, copy, address, URL',
+    group: 'Export',
+    run: () => setView({ sharing: true }),
+  },
+  {
+    id: 'whole-task',
+    name: 'Give the task the whole desk, or the curves their side back',
+    words: 'wall, room, full screen, wider',
+    keys: 'f',
+    group: 'Look',
+    run: toggleWhole,
+  },
   { id: 'theme-paper', name: 'Light paper', group: 'Look', run: () => setTheme('paper') },
   { id: 'theme-bench', name: 'Dark evening bench', group: 'Look', run: () => setTheme('bench') },
 ];
 
-/** `mod+shift+z` as people read it. */
-export const keyWords = (keys: string): string =>
-  keys
-    .split('+')
-    .map((k) => (k === 'mod' ? 'Ctrl' : k === 'shift' ? 'Shift' : k.length === 1 ? k.toUpperCase() : k))
-    .join(' + ');
+/** The same as the palette takes them, and everything that can be added to the path. */
+export const DESK_ENTRIES: readonly PaletteEntry[] = [
+  ...DESK_ACTIONS.map((action) => ({ ...action, words: action.words ? [action.words] : [] })),
+  ...ADDABLE.map((entry) => ({
+    id: `add-${entry.id}`,
+    group: 'Add to the path',
+    name: entry.name,
+    words: entry.words,
+    run: () => addFromCatalogue(entry),
+  })),
+];

@@ -2,7 +2,6 @@
 
 import { Dropdown, Input, Tooltip } from 'antd';
 import {
-  BulbOutlined,
   DownOutlined,
   PlusOutlined,
   QuestionCircleOutlined,
@@ -12,9 +11,9 @@ import {
   UndoOutlined,
 } from '@ant-design/icons';
 import Link from 'next/link';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
-import { setTheme, useThemeName } from '@/ui/appearance';
+import { ThemeButton } from '@/ui/palette/room-top';
 import { edit, redo, undo, useDesign, useHistory } from '@/store/document';
 import { labelVariant, removeVariant, setTitle } from '@/store/record-edits';
 import { saveStore } from '@/store/autosave';
@@ -26,8 +25,10 @@ import { addVariantAndGhost, DESK_ACTIONS, selectVariantAndGhost } from './actio
 export function Header({ onPalette, onSheet }: { onPalette: () => void; onSheet: () => void }) {
   const title = useDesign((d) => d.title);
   const { canUndo, canRedo } = useHistory();
-  const theme = useThemeName();
   const sounding = useLive((s) => s.state !== 'silent');
+  useEffect(() => {
+    document.title = `${title || 'untitled'} · Jaunty Reed`;
+  }, [title]);
   return (
     <header className="top">
       <Link href="/" className="home">
@@ -83,16 +84,7 @@ export function Header({ onPalette, onSheet }: { onPalette: () => void; onSheet:
             <SearchOutlined />
           </button>
         </Tip>
-        <Tip text={theme === 'paper' ? 'Evening bench' : 'Paper'}>
-          <button
-            type="button"
-            className="plain icon"
-            aria-label={theme === 'paper' ? 'Dark evening bench' : 'Light paper'}
-            onClick={() => setTheme(theme === 'paper' ? 'bench' : 'paper')}
-          >
-            <BulbOutlined />
-          </button>
-        </Tip>
+        <ThemeButton />
         <Tip text="Keys (?)">
           <button type="button" className="plain icon" aria-label="Keys" onClick={onSheet}>
             <QuestionCircleOutlined />

@@ -40,7 +40,7 @@ export function Keys({ onPalette, onSheet }: { onPalette: () => void; onSheet: (
 }
 
 /** Shows the other variant in front; with no ghost chosen yet, the first other one becomes it. */
-export function flip(flipped: boolean): void {
+function flip(flipped: boolean): void {
   const { design } = documentStore.getState();
   const other = design?.variants.find((v) => v.id !== design.currentVariant);
   const ghost = viewStore.getState().ghostVariant;

@@ -11,17 +11,16 @@ import { curveAt, driverResponse } from '@/core/loudspeaker/driver-response';
 import { splice } from '@/core/loudspeaker/splice';
 import { impedanceAt, modelFromParameters } from '@/core/loudspeaker/voice-coil';
 import { logGrid } from '@/core/math/grid';
-import { formatQuantity } from '@/core/units/quantity';
+import { formatQuantity, formatFixed } from '@/core/units/quantity';
 import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
 import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
 import { pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useSize } from '@/ui/use-size';
-import { RoomTop } from '@/ui/room-top';
-import { failureWords } from '@/ui/words';
+import { failureWords } from '@/ui/words/failures';
 import { putDriver, removeDriver, useOwnDrivers } from '@/store/drivers';
-import { newId } from '@/store/edits';
+import { newId } from '@/store/new-id';
 import { startJob } from '@/workers/job-client';
 
 const KINDS: { value: Driver['kind']; label: string }[] = ['woofer', 'midrange', 'tweeter', 'full-range'].map(
@@ -87,81 +86,78 @@ export function Drivers() {
     });
   };
   return (
-    <div className="shelf">
-      <RoomTop says="drivers: from files or from their figures" />
-      <main className="shelf-room">
-        <div className="shelf-bar">
-          <h1>Drivers</h1>
-          <span className="shelf-actions">
-            <Button type="primary" icon={<PlusOutlined />} onClick={add}>
-              Add a driver
-            </Button>
-          </span>
-        </div>
-        <div className="drivers-room">
-          <ul className="drivers-list" aria-label="Drivers">
-            {all.map((d) => (
-              <li key={d.id}>
-                <button
-                  type="button"
-                  className={`plain driver-entry${d.id === driver?.id ? ' current' : ''}`}
-                  aria-pressed={d.id === driver?.id}
-                  onClick={() => setChosen(d.id)}
-                  data-testid="driver-entry"
-                >
-                  <b>{d.name}</b>
-                  <span className="quiet">
-                    {d.kind}, {formatQuantity(d.nominalOhm, 'resistance')}
-                    {own?.some((o) => o.id === d.id) ? '' : ', workshop’s'}
-                  </span>
-                </button>
-              </li>
-            ))}
-          </ul>
-          {driver ? (
-            <div className="driver-sheet">
-              {mine ? (
-                <DriverForm key={driver.id} driver={driver} onRemove={() => remove(driver)} />
-              ) : (
-                <section className="panel">
-                  <header>
-                    <h2>{driver.name}</h2>
-                    <Button size="small" onClick={() => copy(driver)}>
-                      Make one’s own of it
-                    </Button>
-                  </header>
-                  <p className="reason quiet">
-                    One of the workshop’s made-up drivers, measured in its box. Its files:{' '}
-                    <a href={`/drivers/${driver.id}-response.txt`} download>
-                      response
-                    </a>
-                    ,{' '}
-                    <a href={`/drivers/${driver.id}-impedance.txt`} download>
-                      impedance
-                    </a>
-                    .
-                  </p>
-                </section>
-              )}
-              <div className="field wide drivers-beside">
-                <span className="label">beside it</span>
-                <Select
-                  allowClear
-                  aria-label="Another driver beside it"
-                  value={other?.id}
-                  placeholder="another driver"
-                  options={all.filter((d) => d.id !== driver.id).map((d) => ({ value: d.id, label: d.name }))}
-                  onChange={(id: string | undefined) => setBeside(id ?? null)}
-                />
-              </div>
-              <DriverCharts driver={driver} other={other} />
+    <>
+      <div className="shelf-bar">
+        <h1>Drivers</h1>
+        <span className="shelf-actions">
+          <Button type="primary" icon={<PlusOutlined />} onClick={add}>
+            Add a driver
+          </Button>
+        </span>
+      </div>
+      <div className="drivers-room">
+        <ul className="drivers-list" aria-label="Drivers">
+          {all.map((d) => (
+            <li key={d.id}>
+              <button
+                type="button"
+                className={`plain driver-entry${d.id === driver?.id ? ' current' : ''}`}
+                aria-pressed={d.id === driver?.id}
+                onClick={() => setChosen(d.id)}
+                data-testid="driver-entry"
+              >
+                <b>{d.name}</b>
+                <span className="quiet">
+                  {d.kind}, {formatQuantity(d.nominalOhm, 'resistance')}
+                  {own?.some((o) => o.id === d.id) ? '' : ', workshop’s'}
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+        {driver ? (
+          <div className="driver-sheet">
+            {mine ? (
+              <DriverForm key={driver.id} driver={driver} onRemove={() => remove(driver)} />
+            ) : (
+              <section className="panel">
+                <header>
+                  <h2>{driver.name}</h2>
+                  <Button size="small" onClick={() => copy(driver)}>
+                    Make one’s own of it
+                  </Button>
+                </header>
+                <p className="reason quiet">
+                  One of the workshop’s made-up drivers, measured in its box. Its files:{' '}
+                  <a href={`/drivers/${driver.id}-response.txt`} download>
+                    response
+                  </a>
+                  ,{' '}
+                  <a href={`/drivers/${driver.id}-impedance.txt`} download>
+                    impedance
+                  </a>
+                  .
+                </p>
+              </section>
+            )}
+            <div className="field wide drivers-beside">
+              <span className="label">beside it</span>
+              <Select
+                allowClear
+                aria-label="Another driver beside it"
+                value={other?.id}
+                placeholder="another driver"
+                options={all.filter((d) => d.id !== driver.id).map((d) => ({ value: d.id, label: d.name }))}
+                onChange={(id: string | undefined) => setBeside(id ?? null)}
+              />
             </div>
-          ) : (
-            <Empty description="No driver yet." />
-          )}
-        </div>
-      </main>
-    </div>
+            <DriverCharts driver={driver} other={other} />
+          </div>
+        ) : (
+          <Empty description="No driver yet." />
+        )}
+      </div>
+    </>
   );
 }
 
@@ -184,12 +180,15 @@ function DriverForm({ driver, onRemove }: { driver: Driver; onRemove: () => void
       if (!joined.ok) return refuse(file.name, failureWords(joined));
       change({ response: { kind: 'curve', curve: joined.value.curve } });
       return void message.success(
-        `Joined at ${formatQuantity(meetHz, 'frequency')}, the near one shifted by ${joined.value.shiftDb.toFixed(1)} dB.`,
+        `Joined at ${formatQuantity(meetHz, 'frequency')}, the near one shifted by ` +
+          `${formatFixed(joined.value.shiftDb, 1)} dB.`,
       );
     }
     change({ response: { kind: 'curve', curve: taken } });
     void message.success(
-      `${freqHz.length} points taken${phaseDeg ? '' : '; it has no phase, so minimum phase is made from its level'}${read.value.sorted ? '; sorted by frequency' : ''}.`,
+      `${freqHz.length} points taken` +
+        `${phaseDeg ? '' : '; it has no phase, so minimum phase is made from its level'}` +
+        `${read.value.sorted ? '; sorted by frequency' : ''}.`,
     );
   }
   async function readImpedance(): Promise<void> {
@@ -327,7 +326,7 @@ function DriverForm({ driver, onRemove }: { driver: Driver; onRemove: () => void
       </div>
       {off !== null && (
         <p className="reason" data-testid="fit-off">
-          The impedance is fitted as a circuit, within {off.toFixed(1)} % over the whole curve.
+          The impedance is fitted as a circuit, within {formatFixed(off, 1)} % over the whole curve.
         </p>
       )}
       {response.kind === 'curve' && (

@@ -1,5 +1,6 @@
 'use client';
 
+import { reasonOf } from '@/core/result';
 import { Button, Progress, Select, Slider } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { writeWav } from '@/core/format/wav';
@@ -7,11 +8,11 @@ import { withoutRecord } from '@/core/design/without-record';
 import type { Heard, ListenRequest } from '@/core/jobs/sound/listen';
 import { SOUND_SOURCES, type SoundSource } from '@/core/jobs/sound/sound-source';
 import type { Variant } from '@/core/design/schema';
-import { formatQuantity } from '@/core/units/quantity';
+import { formatQuantity, formatFixed } from '@/core/units/quantity';
 import { playSound, readSound, stopSound } from '@/ui/audio';
 import { download, fileName, pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
-import { failureWords } from '@/ui/words';
+import { failureWords } from '@/ui/words/failures';
 import { documentStore, edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { addLogEntry } from '@/store/record-edits';
@@ -28,6 +29,8 @@ const NAMES: Record<SoundSource, string> = {
   drone: 'cluster of drones',
 };
 const OWN = 'own';
+/** A recording that is shorter is no sound but a click. */
+const SHORTEST_OWN_S = 0.02;
 const OWN_S = 8;
 const CLEFS: { value: string; label: string; notes: number[] }[] = [
   { value: 'low', label: 'low, in steps', notes: [55, 82.5, 110, 73.4] },
@@ -128,19 +131,26 @@ export function Listen() {
     if (!file) return;
     try {
       const read = await readSound(file.bytes);
+      const seconds = read.samples.length / read.rateHz;
+      if (seconds < SHORTEST_OWN_S)
+        return setFailed(
+          `${file.name} lasts ${formatQuantity(seconds, 'time', { digits: 2 })}, which is too short to hear: take ` +
+            `one of at least ${formatQuantity(SHORTEST_OWN_S, 'time')}. Nothing was changed.`,
+        );
+      setFailed(null);
       setOwn({ name: file.name, ...read });
       setSource(OWN);
     } catch (error) {
-      setFailed(
-        `${file.name} is no sound that this browser reads: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`,
-      );
+      setFailed(`${file.name} is no sound that this browser reads: ` + `${reasonOf(error)}. Nothing was changed.`);
     }
   }
   const verdict = (winner: string, loser: string) =>
     edit(
       addLogEntry({
         at: new Date().toISOString(),
-        text: `Heard blind and at one level (${source === OWN ? own?.name : NAMES[source]}): ${nameOf(winner)} preferred to ${nameOf(loser)}.`,
+        text:
+          `Heard blind and at one level (${source === OWN ? own?.name : NAMES[source]}): ${nameOf(winner)} ` +
+          `preferred to ${nameOf(loser)}.`,
         snapshot: null,
       }),
     );
@@ -288,7 +298,7 @@ export function Listen() {
                   <td>{nameOf(id)}</td>
                   <td className="number">{formatQuantity(heard.peakVolts, 'voltage', { digits: 2 })}</td>
                   <td className="number">{formatQuantity(heard.rmsVolts, 'voltage', { digits: 2 })}</td>
-                  <td className="number">{heard.timesRealTime.toFixed(1)}</td>
+                  <td className="number">{formatFixed(heard.timesRealTime, 1)}</td>
                   <td className="row-acts">
                     <Button
                       size="small"

@@ -1,10 +1,11 @@
 'use client';
 
+import { formatFixed } from '@/core/units/quantity';
 import { Button } from 'antd';
 import { useEffect } from 'react';
 import type { SoundSource } from '@/core/jobs/sound/sound-source';
 import { setLiveVolume, startLive, stopLive, useLive } from '@/store/live-sound';
-import { failureWords } from '@/ui/words';
+import { failureWords } from '@/ui/words/failures';
 
 /** How it is sounded, by steps under the best. */
 const STEPS_WORDS = [
@@ -43,9 +44,9 @@ export function Live({
           <>
             Sounding{' '}
             <span data-testid="live-seconds" className="figures">
-              {playedS.toFixed(0)}
+              {formatFixed(playedS, 0)}
             </span>{' '}
-            s, {timesRealTime.toFixed(1)} × real time,{' '}
+            s, {formatFixed(timesRealTime, 1)} × real time,{' '}
             <span data-testid="live-gaps" className="figures">
               {gaps}
             </span>{' '}

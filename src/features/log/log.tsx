@@ -5,10 +5,10 @@ import { DeleteOutlined } from '@ant-design/icons';
 import dayjs from 'dayjs';
 import { useState } from 'react';
 import type { LogEntry } from '@/core/design/schema';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { documentStore, edit, useDesign } from '@/store/document';
 import { addLogEntry, changeLogEntry, removeLogEntry } from '@/store/record-edits';
-import { resultsStore } from '@/store/results';
+import { DESK } from '@/store/questions/live';
 import { snapshotOf } from '@/store/snapshot';
 
 /** The record: dated notes, each with the numbers as they stood. */
@@ -18,7 +18,7 @@ export function Log() {
   const [withNumbers, setWithNumbers] = useState(true);
   function add(): void {
     if (text.trim() === '') return;
-    const { desk } = resultsStore.getState();
+    const desk = DESK.current().value;
     const { design } = documentStore.getState();
     edit(
       addLogEntry({
@@ -102,7 +102,7 @@ function Entry({ entry }: { entry: LogEntry }) {
                 <tr key={i}>
                   <td>{s.name}</td>
                   <td className="number">{formatQuantity(s.freqHz, 'frequency')}</td>
-                  <td className="number">{s.q === null ? '' : `Q ${s.q.toFixed(3)}`}</td>
+                  <td className="number">{s.q === null ? '' : `Q ${formatFixed(s.q, 3)}`}</td>
                   <td className="number">{formatSigned(s.gainDb, 'decibel')}</td>
                 </tr>
               ))}
@@ -112,7 +112,8 @@ function Entry({ entry }: { entry: LogEntry }) {
             {snapshot.parts
               .map(
                 (p) =>
-                  `${p.part} ${formatQuantity(p.value, p.part.startsWith('C') ? 'capacitance' : 'resistance', { bare: true })}`,
+                  `${p.part} ` +
+                  `${formatQuantity(p.value, p.part.startsWith('C') ? 'capacitance' : 'resistance', { bare: true })}`,
               )
               .join(' · ')}
           </p>

@@ -1,5 +1,7 @@
 'use client';
 
+import { useMemo } from 'react';
+import { thinned } from '@/core/measure/thinned';
 import { ChartFrame } from '@/ui/chart/chart-frame';
 import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
@@ -12,14 +14,17 @@ export function DifferenceChart({
   fromHz,
   toHz,
 }: {
-  freqHz: ArrayLike<number>;
+  freqHz: readonly number[];
   differenceDb: Float64Array;
   fromHz: number;
   toHz: number;
 }) {
   const [ref, { width }] = useSize<HTMLDivElement>();
-  const finite = Array.from(differenceDb).filter((v) => Number.isFinite(v) && Math.abs(v) < 20);
-  const reach = Math.max(1, ...finite.map(Math.abs)) * 1.1;
+  const reach = 1.1 * differenceDb.reduce((most, v) => (Math.abs(v) < 20 ? Math.max(most, Math.abs(v)) : most), 1);
+  const drawn = useMemo(
+    () => thinned({ freqHz, levelDb: Array.from(differenceDb), phaseDeg: null }),
+    [freqHz, differenceDb],
+  );
   const ticks = linearTicks(-reach, reach, 4);
   const x = logTicks(fromHz, toHz);
   return (
@@ -38,7 +43,7 @@ export function DifferenceChart({
         }}
         y={{ from: -reach, to: reach, labelled: ticks, format: (v) => (v > 0 ? `+${v}` : `${v}`.replace('-', '−')) }}
       >
-        <Trace x={freqHz} y={differenceDb} className="measured" />
+        <Trace x={drawn.freqHz} y={drawn.levelDb} className="measured" />
       </ChartFrame>
     </div>
   );

@@ -2,18 +2,19 @@
 
 import { App, Button, Checkbox, Input } from 'antd';
 import { DeleteOutlined, UploadOutlined } from '@ant-design/icons';
-import { useMemo } from 'react';
+import { useDeferredValue, useMemo } from 'react';
 import { readResponseText } from '@/core/format/response-text';
 import { compareWithPrediction } from '@/core/measure/compare';
 import type { Measurement } from '@/core/design/schema';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { logGrid } from '@/core/math/grid';
 import { pickTextFile } from '@/ui/download';
-import { failureWords } from '@/ui/words';
+import { failureWords } from '@/ui/words/failures';
 import { startJob } from '@/workers/job-client';
 import { edit, useDesign } from '@/store/document';
 import { addMeasurement, changeMeasurement, removeMeasurement } from '@/store/record-edits';
-import { useResults } from '@/store/results';
+import { DESK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { DifferenceChart } from './difference-chart';
 
 const DECK_POINTS = 401;
@@ -49,7 +50,9 @@ export function Measure() {
     const { freqHz, levelDb, phaseDeg, passedOver, sorted } = answer.value;
     edit(addMeasurement({ name, at: new Date().toISOString(), freqHz, levelDb, phaseDeg, aligned: true }));
     void message.info(
-      `${freqHz.length} points read${phaseDeg ? ' with phase' : ''}${passedOver > 0 ? `; ${passedOver} lines of comment passed over` : ''}${sorted ? '; put in order of frequency' : ''}.`,
+      `${freqHz.length} points read${phaseDeg ? ' with phase' : ''}` +
+        `${passedOver > 0 ? `; ${passedOver} lines of comment passed over` : ''}` +
+        `${sorted ? '; put in order of frequency' : ''}.`,
     );
   }
   return (
@@ -74,7 +77,8 @@ export function Measure() {
 }
 
 function MeasurementPanel({ measurement }: { measurement: Measurement }) {
-  const desk = useResults((s) => s.desk);
+  // A long measurement is laid over the prediction when there is time for it, not within a drag.
+  const desk = useDeferredValue(useAnswer(DESK));
   const comparison = useMemo(
     () =>
       desk
@@ -128,7 +132,7 @@ function MeasurementPanel({ measurement }: { measurement: Measurement }) {
           <b className="figures" data-testid="worst-difference">
             {formatSigned(comparison.worst.db, 'decibel')}
           </b>
-          ; root mean square <b className="figures">{comparison.rmsDb.toFixed(2)} dB</b>, over the top 60 dB.
+          ; root mean square <b className="figures">{formatFixed(comparison.rmsDb, 2)} dB</b>, over the top 60 dB.
         </p>
       ) : (
         <p className="reason warn">The measurement and the curves have no frequency in common.</p>

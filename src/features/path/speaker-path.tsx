@@ -7,11 +7,12 @@ import { PlusOutlined } from '@ant-design/icons';
 import { Fragment } from 'react';
 import type { Way } from '@/core/design/schema';
 import { topologyById } from '@/core/topology/index';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { documentStore, edit, useDesign } from '@/store/document';
 import { currentVariantOf, currentWayOf, moveStage, selectWay } from '@/store/edits';
 import { addNetwork, setParameter } from '@/store/network-edits';
-import { useResults } from '@/store/results';
+import { ACOUSTICS } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { turnOver } from '@/store/speaker-edits';
 import { setView } from '@/store/view';
 import { StageCard } from './stage-card';
@@ -160,7 +161,8 @@ function DriverEnd({ way }: { way: Way }) {
       <b>{driver?.name ?? 'no driver'}</b>
       <span className="quiet">
         {driver
-          ? `${way.load.kind === 'driver' && way.load.amplifier ? '' : 'nominal '}${formatQuantity(driver.nominalOhm, 'resistance')}`
+          ? (way.load.kind === 'driver' && way.load.amplifier ? '' : 'nominal ') +
+            formatQuantity(driver.nominalOhm, 'resistance')
           : 'choose one in Brief'}
         {way.load.kind === 'driver' && way.load.amplifier ? ', own amp' : ''}{' '}
         <button
@@ -179,7 +181,7 @@ function DriverEnd({ way }: { way: Way }) {
 }
 
 function Sum() {
-  const flat = useResults((s) => s.acoustics?.flat);
+  const flat = useAnswer(ACOUSTICS, (a) => a.flat);
   const listening = useDesign((d) => currentVariantOf(d).listening);
   const off = flat ? Math.max(flat.overDb, -flat.underDb) : NaN;
   const onAxis = !listening || (listening.acrossDeg === 0 && listening.upDeg === 0);
@@ -187,7 +189,7 @@ function Sum() {
     <div className="path-end sum-end" data-testid="sum-end">
       <b>Sum at {formatQuantity(listening?.distanceM ?? 2, 'ratio', { digits: 2 })} m</b>
       <span className="quiet">{onAxis ? 'on axis' : 'off axis'}</span>
-      <span className="figures quiet">{Number.isFinite(off) ? `±${off.toFixed(1)} dB of level` : ' '}</span>
+      <span className="figures quiet">{Number.isFinite(off) ? `±${formatFixed(off, 1)} dB of level` : ' '}</span>
     </div>
   );
 }

@@ -4,7 +4,7 @@ import { deskOf } from '@/core/testing/desk-of';
 import { lonePath, typedInto } from '@/core/testing/lone-path';
 import { currentVariantOf } from '@/store/edits';
 import { openDesign } from '@/store/document';
-import { resultsStore } from '@/store/results';
+import { DESK } from '@/store/questions/live';
 import { resetView } from '@/store/view';
 import { StageCard } from './stage-card';
 
@@ -12,9 +12,9 @@ function show(design: Design) {
   openDesign(design);
   resetView();
   const desk = deskOf(design);
-  resultsStore.setState({ deskToRead: desk });
+  DESK.place(desk);
   const [stage] = currentVariantOf(design).ways[0].stages;
-  return { stage, facts: desk.stages[0] };
+  return { stage, desk, facts: desk.stages[0] };
 }
 
 const sallenKey = lonePath(
@@ -58,7 +58,7 @@ test.each([
   const flat = show(buffer);
   // The card's own words for a stage whose target and outcome are given.
   const facts = { ...flat.facts, target: { ...flat.facts.target!, gain: 1 }, got: { ...flat.facts.got, gainDb } };
-  resultsStore.setState(({ deskToRead }) => ({ deskToRead: deskToRead && { ...deskToRead, stages: [facts] } }));
+  DESK.place({ ...flat.desk, stages: [facts] });
   render(<StageCard stage={flat.stage} />);
   expect(/dB/.test(screen.getByTestId('stage-card').textContent!)).toBe(said);
 });

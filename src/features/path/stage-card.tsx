@@ -46,7 +46,9 @@ export const StageCard = memo(function StageCard({ stage, wayId }: { stage: Stag
     <div
       ref={setNodeRef}
       style={{ transform: CSS.Translate.toString(transform), transition }}
-      className={`stage-card${selected ? ' selected' : ''}${stage.bypassed ? ' bypassed' : ''}${isDragging ? ' dragging' : ''}`}
+      className={['stage-card', selected && 'selected', stage.bypassed && 'bypassed', isDragging && 'dragging']
+        .filter(Boolean)
+        .join(' ')}
       data-testid="stage-card"
     >
       <button

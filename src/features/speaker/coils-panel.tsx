@@ -1,5 +1,6 @@
 'use client';
 
+import { calledIn } from '@/core/design/designators';
 import { Button, Select } from 'antd';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
 import type { Coupling } from '@/core/design/schema';
@@ -8,11 +9,12 @@ import { gradeById, TURNED, windingOf, type Turned } from '@/core/parts/grades';
 import { QuantityInput } from '@/ui/quantity-input';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { ACOUSTICS } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { addCoupling, changeCoupling, removeCoupling } from '@/store/speaker-edits';
 import { useDesignJob } from '@/store/use-design-job';
 import type { CoilEffect, Moved } from '@/core/jobs/loudspeaker/coil-effects';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 
 interface Coil {
   readonly key: string;
@@ -28,7 +30,7 @@ const AIR = { wireMm: 1, core: 1 };
 export function CoilsPanel() {
   const variant = useDesign(currentVariantOf);
   const grade = useDesign((d) => d.preferences.grades?.inductor);
-  const ways = useResults((s) => s.acoustics?.ways);
+  const ways = useAnswer(ACOUSTICS, (a) => a.ways);
   const effects = useDesignJob('coil-effects', (variant.couplings ?? []).length > 0 ? {} : null);
   if (variant.join !== 'acoustic' || !ways) return null;
   const coils: Coil[] = ways.flatMap((w) =>
@@ -41,7 +43,7 @@ export function CoilsPanel() {
             key: `${s.id} ${p.name}`,
             stage: s.id,
             part: p.name,
-            name: `${w.name} ${s.name} ${p.name}`,
+            name: `${w.name} ${calledIn(s, p.name)}`,
             henry: p.chosen,
           })),
       ),
@@ -127,11 +129,11 @@ export function CoilsPanel() {
               onChange={(turned: Turned) => edit(changeCoupling(coupling.id, { turned }))}
             />
             <span className={`figures${Math.abs(k) > 0.02 ? ' warn' : ''}`} title="coupling">
-              {(100 * k).toFixed(1).replace('-', '−')} %
+              {formatFixed(100 * k, 1)} %
             </span>
             {coupling.distanceM < leastM && (
               <span className="bad" role="status">
-                their bodies touch at {(100 * leastM).toFixed(1)} cm; reckoned as if they did
+                their bodies touch at {formatFixed(100 * leastM, 1)} cm; reckoned as if they did
               </span>
             )}
             {coupling.turned !== 'one stood up' && (

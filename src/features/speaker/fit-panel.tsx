@@ -3,13 +3,19 @@
 import { Button, Checkbox, Progress, Segmented } from 'antd';
 import { useState } from 'react';
 import type { Outcome } from '@/core/jobs/loudspeaker/optimise';
+import { formOf, specsOf, stageName } from '@/core/design/stage-design';
+import { stageTopology } from '@/core/design/stage-topology';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
-import { formatQuantity } from '@/core/units/quantity';
-import { failureWords } from '@/ui/words';
+import { formatQuantity, formatFixed } from '@/core/units/quantity';
+import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { cancelFit, changedSince, keepFit, runFit, useResults } from '@/store/results';
+import { ACOUSTICS } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
+import { FIT } from '@/store/questions/by-hand';
+import { useLongJob } from '@/store/questions/long-job';
 import { takeFitted } from '@/store/speaker-edits';
+import { useDesignators } from '@/store/use-designators';
 
 type Much = 'no' | 'some' | 'much';
 const MUCH: { value: Much; label: string }[] = [
@@ -27,9 +33,8 @@ const COST: Record<Much, number> = { no: 0, some: 0.15, much: 0.6 };
  */
 export function FitPanel() {
   const heard = useDesign((d) => currentVariantOf(d).join === 'acoustic');
-  const ways = useResults((s) => s.acoustics?.ways);
-  const progress = useResults((s) => s.fitProgress);
-  const fitted = useResults((s) => s.fitted);
+  const ways = useAnswer(ACOUSTICS, (a) => a.ways);
+  const { progress, running, result, stale, failure } = useLongJob(FIT);
   const design = useDesign((d) => d);
   const [held, setHeld] = useState<ReadonlySet<string>>(new Set());
   const [weights, setWeights] = useState<{ ways: Much; load: Much; cost: Much }>({
@@ -37,35 +42,32 @@ export function FitPanel() {
     load: 'much',
     cost: 'no',
   });
-  const [failed, setFailed] = useState<string | null>(null);
-  if (!heard || !ways || ways.every((w) => w.stages.every((s) => s.parts.every((p) => p.kind !== 'inductor'))))
-    return null;
-  const all = ways.flatMap((w) =>
-    w.stages
-      .filter((s) => !s.bypassed)
-      .flatMap((s) =>
-        s.parts
-          .filter((p) => !p.leftOut)
-          .map((p) => ({
-            way: w.name,
-            stage: s.id,
-            stageName: s.name,
-            part: p.name,
-            kind: p.kind,
-            key: `${s.id} ${p.name}`,
+  const called = useDesignators();
+  // What may move is read from the document: the answers are a moment behind what was just added.
+  const all = currentVariantOf(design).ways.flatMap((way) =>
+    way.stages
+      .filter((stage) => !stage.bypassed)
+      .flatMap((stage) =>
+        specsOf(stageTopology(stage, way), formOf(way, stage))
+          .filter((spec) => !spec.given && !stage.parts[spec.name]?.leftOut)
+          .map((spec) => ({
+            way: way.name,
+            stage: stage.id,
+            stageName: stageName(way, stage),
+            part: spec.name,
+            kind: spec.kind,
+            key: `${stage.id} ${spec.name}`,
           })),
       ),
   );
+  if (!heard || !ways || all.every((p) => p.kind !== 'inductor')) return null;
   const moving = all.filter((p) => !held.has(p.key));
-  const fit = async () => {
-    setFailed(null);
-    const failure = await runFit(
-      moving.map(({ stage, part }) => ({ stage, part })),
-      { ways: WAYS[weights.ways], load: LOAD[weights.load], cost: COST[weights.cost] },
-    );
-    if (failure) setFailed(failureWords(failure));
-  };
-  const fresh = fitted && !changedSince(fitted.forDesign, design);
+  const fit = () =>
+    FIT.run({
+      parts: moving.map(({ stage, part }) => ({ stage, part })),
+      weights: { ways: WAYS[weights.ways], load: LOAD[weights.load], cost: COST[weights.cost] },
+    });
+  const fitted = stale ? null : result?.value;
   const stages = [...new Map(all.map((p) => [p.stage, { id: p.stage, name: `${p.way}: ${p.stageName}` }])).values()];
   const toggle = (keys: readonly string[], move: boolean) =>
     setHeld((before) => {
@@ -79,12 +81,12 @@ export function FitPanel() {
     <section className="panel" aria-label="Fit to the sound" data-testid="fit-panel">
       <header>
         <h2>Fit to the sound</h2>
-        {progress === null ? (
+        {!running ? (
           <Button size="small" type="primary" disabled={moving.length === 0} onClick={() => void fit()}>
             Fit {moving.length} parts
           </Button>
         ) : (
-          <Button size="small" onClick={cancelFit}>
+          <Button size="small" onClick={FIT.cancel}>
             Stop
           </Button>
         )}
@@ -99,7 +101,7 @@ export function FitPanel() {
               <span className="quiet">{stage.name}</span>
               {own.map((p) => (
                 <Checkbox key={p.key} checked={!held.has(p.key)} onChange={(e) => toggle([p.key], e.target.checked)}>
-                  {p.part}
+                  {called(p.stage, p.part)}
                 </Checkbox>
               ))}
             </div>
@@ -126,12 +128,12 @@ export function FitPanel() {
           ))}
         </div>
       </details>
-      {failed && (
+      {failure && (
         <p className="failure" role="alert">
-          {failed}
+          {failureWords(failure)}
         </p>
       )}
-      {fresh && (
+      {fitted && (
         <>
           <table className="sheet speaker-figures" data-testid="fit-result">
             <thead>
@@ -143,28 +145,28 @@ export function FitPanel() {
               </tr>
             </thead>
             <tbody>
-              <OutcomeRow name="as it was" outcome={fitted.result.before} />
-              <OutcomeRow name="before rounding" outcome={fitted.result.best} />
-              <OutcomeRow name="with values to be had" outcome={fitted.result.after} />
+              <OutcomeRow name="as it was" outcome={fitted.before} />
+              <OutcomeRow name="before rounding" outcome={fitted.best} />
+              <OutcomeRow name="with values to be had" outcome={fitted.after} />
             </tbody>
           </table>
           <p className="reason figures">
-            {fitted.result.parts
-              .map((p) => `${p.part} ${formatQuantity(p.value, unitOf(p.part), { digits: 2 })}`)
+            {fitted.parts
+              .map((p) => `${called(p.stage, p.part)} ${formatQuantity(p.value, unitOf(p.part), { digits: 2 })}`)
               .join(' · ')}
           </p>
           <Button
             size="small"
             onClick={() => {
-              edit(takeFitted(fitted.result.parts));
-              keepFit();
+              edit(takeFitted(fitted.parts));
+              FIT.stillHolds();
             }}
           >
             Take these values
           </Button>
         </>
       )}
-      {!fresh && progress === null && (
+      {!fitted && !running && (
         <p className="reason quiet">
           Coils, capacitors and resistors move together until the sum, on these drivers and from this place, is nearest
           to what the plans ask. The values are then the nearest good ones of the series; what is on the desk stays
@@ -182,11 +184,11 @@ function OutcomeRow({ name, outcome }: { name: string; outcome: Outcome }) {
   return (
     <tr>
       <td>{name}</td>
-      <td className="number">±{outcome.offDb.toFixed(2)} dB</td>
+      <td className="number">±{formatFixed(outcome.offDb, 2)} dB</td>
       <td className="number">
         {outcome.lowestOhm === null ? '–' : formatQuantity(outcome.lowestOhm, 'resistance', { digits: 3 })}
       </td>
-      <td className="number">{outcome.price.toFixed(2)}</td>
+      <td className="number">{formatFixed(outcome.price, 2)}</td>
     </tr>
   );
 }

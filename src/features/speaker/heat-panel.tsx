@@ -1,15 +1,17 @@
 'use client';
 
+import { calledIn } from '@/core/design/designators';
 import { Select } from 'antd';
 import { gradeById, gradesFor, lossOhm, priceOf, type Grade } from '@/core/parts/grades';
 import type { PartKind } from '@/core/topology/kit/part';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { variantPrice } from '@/core/design/price';
 import { useView } from '@/store/view';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { ACOUSTICS } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { setGrade, setGrades } from '@/store/speaker-edits';
 
 const GRADED = ['inductor', 'capacitor', 'resistor'] as const;
@@ -26,7 +28,7 @@ export function HeatPanel() {
   const beside = useDesign((d) => d.variants.find((v) => v.id === ghost));
   const brief = useDesign((d) => d.brief);
   const volts = brief.signalVolts;
-  const acoustics = useResults((s) => s.acoustics);
+  const acoustics = useAnswer(ACOUSTICS);
   if (variant.join !== 'acoustic' || !acoustics || !acoustics.load) return null;
   const rows = acoustics.ways.flatMap((w) =>
     w.stages
@@ -41,6 +43,7 @@ export function HeatPanel() {
               key: `${s.id} ${p.name}`,
               stage: s.id,
               part: p.name,
+              called: calledIn(s, p.name),
               kind: p.kind as Graded,
               way: w.name,
               value: p.chosen,
@@ -60,12 +63,12 @@ export function HeatPanel() {
         <h2>Grades, heat and price</h2>
         <span>
           <b className="figures" data-testid="network-price">
-            {total.toFixed(2)}
+            {formatFixed(total, 2)}
           </b>
           {other !== null && (
             <span className="quiet">
               {' '}
-              {beside?.name} {other.toFixed(2)}, the change {formatSigned(total - other, 'ratio', 2)}
+              {beside?.name} {formatFixed(other, 2)}, the change {formatSigned(total - other, 'ratio', 2)}
             </span>
           )}
         </span>
@@ -103,13 +106,13 @@ export function HeatPanel() {
             {rows.map((r) => (
               <tr key={r.key}>
                 <td>
-                  {r.part} {r.way}
+                  {r.called} {r.way}
                 </td>
                 <td className="number">{formatQuantity(r.value, PART_UNITS[r.kind], { digits: 3 })}</td>
                 <td>
                   <Select
                     size="small"
-                    aria-label={`Grade of ${r.part}, ${r.way}`}
+                    aria-label={`Grade of ${r.called}, ${r.way}`}
                     value={r.own ?? USUAL}
                     options={[
                       { value: USUAL, label: 'as a rule' },
@@ -125,11 +128,11 @@ export function HeatPanel() {
                     : formatQuantity(lossOhm(r.kind, r.value, r.grade), 'resistance', { digits: 2 })}
                 </td>
                 <td
-                  className={`number${r.watts !== undefined && r.grade?.kind === 'resistor' && r.watts > r.grade.watts ? ' bad' : ''}`}
+                  className={r.grade?.kind === 'resistor' && (r.watts ?? 0) > r.grade.watts ? 'number bad' : 'number'}
                 >
-                  {r.watts === undefined ? '–' : r.watts.toFixed(2)}
+                  {r.watts === undefined ? '–' : formatFixed(r.watts, 2)}
                 </td>
-                <td className="number">{r.grade ? priceOf(r.value, r.grade).toFixed(2) : '–'}</td>
+                <td className="number">{r.grade ? formatFixed(priceOf(r.value, r.grade), 2) : '–'}</td>
               </tr>
             ))}
           </tbody>
@@ -138,7 +141,7 @@ export function HeatPanel() {
       <p className="reason">
         With {formatQuantity(volts, 'voltage')} of programme:{' '}
         {drivers
-          .map((d) => `${d.part} takes ${d.watts.toFixed(1)} W${d.ratingWatts ? ` of ${d.ratingWatts}` : ''}`)
+          .map((d) => `${d.part} takes ${formatFixed(d.watts, 1)} W${d.ratingWatts ? ` of ${d.ratingWatts}` : ''}`)
           .join(', ')}
         .
       </p>

@@ -1,14 +1,15 @@
 'use client';
 
 import { Button } from 'antd';
-import { useState } from 'react';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
-import { formatQuantity } from '@/core/units/quantity';
+import { formatQuantity, formatFixed } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
-import { failureWords } from '@/ui/words';
+import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf, currentWayOf } from '@/store/edits';
-import { forgetHump, lookAtHump, useResults } from '@/store/results';
+import { gridFor } from '@/store/questions/axis';
+import { HUMP } from '@/store/questions/by-hand';
+import { useLongJob } from '@/store/questions/long-job';
 import { addBeforeDriver } from '@/store/speaker-edits';
 import { setView, viewStore } from '@/store/view';
 
@@ -23,20 +24,17 @@ const WORDS: Record<string, string> = {
  */
 export function NotchPanel() {
   const heard = useDesign((d) => currentVariantOf(d).join === 'acoustic');
-  const way = useDesign(currentWayOf);
-  const notch = useResults((s) => s.notch);
-  const [failed, setFailed] = useState<string | null>(null);
+  const design = useDesign((d) => d);
+  const way = currentWayOf(design);
+  const { result, failure } = useLongJob(HUMP);
   if (!heard || way.load.kind !== 'driver' || way.load.amplifier) return null;
-  const look = async (hump?: { centreHz: number; widthOct: number; depthDb: number }) => {
-    setFailed(null);
-    const failure = await lookAtHump(way.id, hump);
-    if (failure) setFailed(failureWords(failure));
-  };
+  const look = (hump?: { centreHz: number; widthOct: number; depthDb: number }) =>
+    HUMP.run({ wayId: way.id, hump, grid: gridFor(design) });
   const atCursor = () => {
     const { cursor } = viewStore.getState();
     void look({ centreHz: Number((cursor ?? 1000).toPrecision(3)), widthOct: 0.8, depthDb: 3 });
   };
-  const own = notch && notch.wayId === way.id ? notch.result : null;
+  const own = result?.asked.wayId === way.id ? result.value : null;
   const change = (patch: Partial<{ centreHz: number; widthOct: number; depthDb: number }>) =>
     own && void look({ ...own.hump, ...patch });
   return (
@@ -45,7 +43,7 @@ export function NotchPanel() {
         <h2>Tame a hump of {way.name}</h2>
         <span>
           {own && (
-            <Button size="small" type="text" onClick={forgetHump}>
+            <Button size="small" type="text" onClick={HUMP.forget}>
               put away
             </Button>
           )}
@@ -57,7 +55,7 @@ export function NotchPanel() {
           </Button>
         </span>
       </header>
-      {failed && <p className="reason">{failed}</p>}
+      {failure && <p className="reason">{failureWords(failure)}</p>}
       {own && (
         <>
           <div className="field-row">
@@ -119,18 +117,18 @@ export function NotchPanel() {
                       </span>
                     ))}
                   </td>
-                  <td className="number">{offer.tookDb.toFixed(1)}</td>
-                  <td className="number">{offer.dipDb.toFixed(1).replace('-', '−')}</td>
+                  <td className="number">{formatFixed(offer.tookDb, 1)}</td>
+                  <td className="number">{formatFixed(offer.dipDb, 1)}</td>
                   <td className="number">
                     {offer.lowestOhm === null ? '–' : formatQuantity(offer.lowestOhm, 'resistance', { digits: 2 })}
                   </td>
-                  <td className="number">{offer.price.toFixed(2)}</td>
+                  <td className="number">{formatFixed(offer.price, 2)}</td>
                   <td>
                     <Button
                       size="small"
                       onClick={() => {
                         edit(addBeforeDriver(way.id, offer.stage));
-                        forgetHump();
+                        HUMP.forget();
                         setView({ selectedStage: null });
                       }}
                       aria-label={`Take the notch ${offer.form}`}
@@ -153,4 +151,4 @@ export function NotchPanel() {
   );
 }
 
-const cheapest = (prices: readonly number[]): string => Math.min(...prices).toFixed(2);
+const cheapest = (prices: readonly number[]): string => formatFixed(Math.min(...prices), 2);

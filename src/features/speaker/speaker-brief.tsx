@@ -6,12 +6,13 @@ import { alignmentById, ALIGNMENTS } from '@/core/filter/alignments/index';
 import { ordersIn } from '@/core/filter/plan-sections';
 import { USUAL_LISTENING } from '@/core/jobs/loudspeaker/speaker-system';
 import type { Way } from '@/core/design/schema';
-import { formatQuantity } from '@/core/units/quantity';
+import { formatQuantity, formatFixed } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useDriverChoices } from '@/store/drivers';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentVariantOf, currentWayOf } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { ACOUSTICS } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import {
   addWay,
   changeWay,
@@ -308,7 +309,7 @@ const degrees = (v: number) => `${Math.round(v)}°`.replace('-', '−');
 
 /** Where neighbours meet: as theory has it, and as they are. */
 function Crossings() {
-  const crossings = useResults((s) => s.acoustics?.crossings);
+  const crossings = useAnswer(ACOUSTICS, (a) => a.crossings);
   if (!crossings || crossings.length === 0) return null;
   return (
     <section className="panel" aria-label="Where ways meet" data-testid="crossings">
@@ -332,9 +333,9 @@ function Crossings() {
                 {c.lowerName}, {c.upperName}
               </td>
               <td className="number">{formatQuantity(c.freqHz, 'frequency', { digits: 3 })}</td>
-              <td className="number">{c.belowSumDb.toFixed(1)} dB</td>
+              <td className="number">{formatFixed(c.belowSumDb, 1)} dB</td>
               <td className="number">{degrees(c.phaseDeg)}</td>
-              <td className="number">{(-c.nullDb).toFixed(0).replace('-', '−')} dB</td>
+              <td className="number">{formatFixed(-c.nullDb, 0)} dB</td>
             </tr>
           ))}
         </tbody>
@@ -356,7 +357,7 @@ function Crossings() {
 
 function Listening() {
   const listening = useDesign((d) => currentVariantOf(d).listening) ?? USUAL_LISTENING;
-  const level = useResults((s) => s.acoustics?.targetLevelDb);
+  const level = useAnswer(ACOUSTICS, (a) => a.targetLevelDb);
   return (
     <section className="panel" aria-label="Where it is listened to">
       <h2>Where it is listened to, and what counts</h2>
@@ -383,7 +384,7 @@ function Listening() {
           kind="decibel"
           step={0.5}
           allowEmpty
-          placeholder={level === undefined ? 'as can be' : `${level.toFixed(1)} dB`}
+          placeholder={level === null ? 'as can be' : `${formatFixed(level, 1)} dB`}
           value={listening.levelDb}
           min={40}
           max={140}

@@ -18,6 +18,7 @@ import { formatQuantity } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { useDesignJob } from '@/store/use-design-job';
+import { useDesignators } from '@/store/use-designators';
 
 /**
  * What building a passive crossover wants besides parts and nets: a plan to scale, what the meter reads before power,
@@ -69,6 +70,7 @@ function useBoardWays(): readonly BoardWay[] {
   const variant = useDesign(currentVariantOf);
   const preferences = useDesign((d) => d.preferences);
   const brief = useDesign((d) => d.brief);
+  const called = useDesignators();
   return useMemo(
     () =>
       variant.ways
@@ -82,7 +84,7 @@ function useBoardWays(): readonly BoardWay[] {
               reversed: way.polarity === -1,
               groups: designed.value.stages
                 .filter((s) => !s.stage.bypassed)
-                .flatMap((s, k) =>
+                .flatMap((s) =>
                   (s.role === 'network' ? (s.topology.arms?.(s.form) ?? []) : []).flatMap((arm): BoardGroup[] => {
                     if (arm.to === 'follower') return [];
                     const parts = arm.parts.flatMap((name): BoardPart[] => {
@@ -90,7 +92,9 @@ function useBoardWays(): readonly BoardWay[] {
                       return p
                         ? [
                             {
-                              name: `${name}.${k + 1} ${formatQuantity(p.chosen, PART_UNITS[p.spec.kind], { digits: 2 })}`,
+                              name:
+                                `${called(s.stage.id, name)} ` +
+                                formatQuantity(p.chosen, PART_UNITS[p.spec.kind], { digits: 2 }),
                               kind: p.spec.kind,
                               value: p.chosen,
                               grade: p.grade,
@@ -112,7 +116,7 @@ function useBoardWays(): readonly BoardWay[] {
             },
           ];
         }),
-    [variant, preferences, brief],
+    [variant, preferences, brief, called],
   );
 }
 

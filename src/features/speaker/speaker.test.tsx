@@ -8,7 +8,7 @@ import { must } from '@/core/result';
 import type * as documentModule from '@/store/document';
 import { documentStore, edit, openDesign, undo } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { resultsStore } from '@/store/results';
+import { ACOUSTICS } from '@/store/questions/live';
 import { addCoupling } from '@/store/speaker-edits';
 import { resetView, setView } from '@/store/view';
 import { CoilsPanel } from './coils-panel';
@@ -34,8 +34,8 @@ jest.mock('@/store/use-design-job', () => ({
 
 /** The results that the panels read, by the function the worker runs. */
 function settle(): void {
-  resultsStore.setState({
-    acoustics: must(
+  ACOUSTICS.place(
+    must(
       runAcoustics(
         {
           kind: 'acoustics',
@@ -47,7 +47,7 @@ function settle(): void {
         solver,
       ),
     ),
-  });
+  );
 }
 
 beforeEach(() => {
@@ -158,7 +158,7 @@ test('what a pair of coils does to the sum and to each way is said in decibels: 
 });
 
 test('coupled coils are in the curves: the sum changes by what the pair does', () => {
-  const level = () => resultsStore.getState().acoustics!.sumDb.slice();
+  const level = () => ACOUSTICS.current().value!.sumDb.slice();
   const before = level();
   const [lower, upper] = variant().ways;
   act(() =>

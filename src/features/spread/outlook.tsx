@@ -1,26 +1,27 @@
 'use client';
 
 import { Button } from 'antd';
-import { useState } from 'react';
 import type { NullOutlook } from '@/core/jobs/values/nulls';
 import { worthwhileGrades } from '@/core/jobs/values/yield';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
-import { failureWords } from '@/ui/words';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
+import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
 import { changePreferences } from '@/store/record-edits';
-import { cancelOutlook, runOutlook, useResults } from '@/store/results';
+import { DESK } from '@/store/questions/live';
+import { useAnswerToRead } from '@/store/questions/question';
+import { cancelOutlook, NULLS, workOutlook, YIELD } from '@/store/questions/by-hand';
+import { useLongJob } from '@/store/questions/long-job';
+import { useDesignators } from '@/store/use-designators';
 
 /**
  * How deep the nulls will be and what to trim; which grade of parts meets the brief in how many builds, and what it
  * costs.
  */
 export function Outlook() {
-  const running = useResults((s) => s.outlookRunning);
-  const [wrong, setWrong] = useState<string | null>(null);
-  const run = async () => {
-    const failed = await runOutlook();
-    setWrong(failed ? failureWords(failed) : null);
-  };
+  const nulls = useLongJob(NULLS);
+  const grades = useLongJob(YIELD);
+  const running = nulls.running || grades.running;
+  const failure = nulls.failure ?? grades.failure;
   return (
     <section className="panel" aria-label="Grades and nulls" data-testid="outlook">
       <header>
@@ -30,7 +31,7 @@ export function Outlook() {
             Stop
           </Button>
         ) : (
-          <Button size="small" onClick={() => void run()}>
+          <Button size="small" onClick={workOutlook}>
             Work it out
           </Button>
         )}
@@ -40,9 +41,9 @@ export function Outlook() {
           drawing parts of every grade …
         </p>
       )}
-      {wrong && (
+      {failure && (
         <p role="alert" className="reason bad">
-          {wrong}
+          {failureWords(failure)}
         </p>
       )}
       <Nulls />
@@ -52,30 +53,42 @@ export function Outlook() {
 }
 
 function Nulls() {
-  const nulls = useResults((s) => s.nulls);
+  const nulls = useLongJob(NULLS).result?.value;
+  const called = useDesignators();
   if (!nulls || nulls.length === 0) return null;
   return nulls.map((n) => (
     <p key={n.stageId} className="reason" data-testid="null-outlook">
-      {nullWords(n)}
+      {nullWords(n, called)}
     </p>
   ));
 }
 
-function nullWords({ name, nullHz, markedDb, p05Db, p50Db, trims }: NullOutlook): string {
+function nullWords(
+  { stageId, name, nullHz, markedDb, p05Db, p50Db, trims }: NullOutlook,
+  called: (stageId: string, part: string) => string,
+): string {
   const depth = (v: number) => formatSigned(v, 'decibel', 0);
   const [best] = trims;
   const second = trims.find((t) => t.part.startsWith('R') && t.part !== best?.part);
+  const range = (t: NullOutlook['trims'][number]) =>
+    `${called(stageId, t.part)} over ± ${formatFixed(t.rangePct, 1)} %`;
   const trim = best
-    ? ` Trim ${best.part} over ± ${best.rangePct.toFixed(1)} %${!best.part.startsWith('R') && second ? `, or ${second.part} over ± ${second.rangePct.toFixed(1)} %` : ''}: that brings it back in nineteen builds of twenty.`
+    ? ` Trim ${range(best)}${!best.part.startsWith('R') && second ? `, or ${range(second)}` : ''}: that brings it ` +
+      `back in nineteen builds of twenty.`
     : ' No single part brings it back: its depth is not a matter of matching.';
-  return `${name}, null at ${formatQuantity(nullHz, 'frequency', { digits: 4 })}: ${depth(p50Db)} in half the builds, not even ${depth(p05Db)} in one of twenty; ${depth(markedDb)} with parts as marked.${trim}${best ? ' Two equal parts in parallel or series make a truer double or half than one of another batch.' : ''}`;
+  return (
+    `${name}, null at ${formatQuantity(nullHz, 'frequency', { digits: 4 })}: ${depth(p50Db)} in half the ` +
+    `builds, not even ${depth(p05Db)} in one of twenty; ${depth(markedDb)} with parts as ` +
+    `marked.${trim}` +
+    (best ? ' Two equal parts in parallel or series make a truer double or half than one of another batch.' : '')
+  );
 }
 
 function Grades() {
-  const grades = useResults((s) => s.grades);
+  const grades = useLongJob(YIELD).result?.value;
   const now = useDesign((d) => d.preferences);
   const limits = useDesign((d) => d.brief.mask.length > 0);
-  const missed = useResults((s) => s.deskToRead?.brief.some((v) => !v.met) ?? false);
+  const missed = useAnswerToRead(DESK, (d) => d.brief.some((v) => !v.met)) ?? false;
   if (!grades)
     return (
       <p className="reason quiet">
@@ -106,7 +119,7 @@ function Grades() {
                 <td className="number">
                   <b>{Math.round(100 * g.share)} %</b>
                 </td>
-                <td className="number">× {g.costRatio.toFixed(1)}</td>
+                <td className="number">× {formatFixed(g.costRatio, 1)}</td>
                 <td className="drop">
                   {!current && (
                     <Button

@@ -4,26 +4,26 @@ import { Button, Progress } from 'antd';
 import { useState } from 'react';
 import { Bar, BarChart, XAxis, YAxis } from 'recharts';
 import type { SpreadResult } from '@/core/jobs/values/spread';
-import type { Failure } from '@/core/result';
 import { quantile } from '@/core/analysis/spread';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useSize } from '@/ui/use-size';
-import { failureWords } from '@/ui/words';
+import { failureWords } from '@/ui/words/failures';
 import { useDesign } from '@/store/document';
 import { currentWayOf } from '@/store/edits';
 import { Outlook } from './outlook';
-import { cancelSpread, runSpread, changedSince, useResults } from '@/store/results';
+import { DESK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
+import { drawParts, SPREAD } from '@/store/questions/by-hand';
+import { useLongJob } from '@/store/questions/long-job';
+import { useDesignators } from '@/store/use-designators';
 
 /** What the parts' tolerances do: a band on the curve, the scatter of each cutoff, and which part makes most of it. */
 export function Spread() {
   const preferences = useDesign((d) => d.preferences);
-  const spread = useResults((s) => s.spread);
-  const progress = useResults((s) => s.spreadProgress);
-  const stale = useDesign((d) => spread !== null && changedSince(spread.forDesign, d));
+  const { progress, result, failure, stale } = useLongJob(SPREAD);
   const [seed, setSeed] = useState(1);
   const [runs, setRuns] = useState(500);
-  const [failure, setFailure] = useState<Failure | null>(null);
   return (
     <>
       <section className="panel" aria-label="Run">
@@ -49,11 +49,11 @@ export function Spread() {
           <div className="field">
             <span className="label">&nbsp;</span>
             {progress === null ? (
-              <Button type="primary" onClick={async () => setFailure(await runSpread(seed, runs))}>
+              <Button type="primary" onClick={() => void drawParts(seed, runs)}>
                 Draw parts
               </Button>
             ) : (
-              <Button onClick={cancelSpread}>Stop</Button>
+              <Button onClick={SPREAD.cancel}>Stop</Button>
             )}
           </div>
         </div>
@@ -74,7 +74,7 @@ export function Spread() {
           parts again for the figures.
         </p>
       )}
-      {spread && <Outcome result={spread.result} />}
+      {result && <Outcome result={result.value} />}
       <Outlook />
     </>
   );
@@ -82,9 +82,12 @@ export function Spread() {
 
 function Outcome({ result }: { result: SpreadResult }) {
   const way = useDesign((d) => currentWayOf(d));
-  const desk = useResults((s) => s.desk);
+  const desk = useAnswer(DESK);
+  const called = useDesignators();
   const nameOf = (stageId: string | null, part: string) =>
-    stageId === null ? 'output R' : `${part}, ${desk?.stages.find((s) => s.id === stageId)?.name ?? 'stage'}`;
+    stageId === null
+      ? 'output R'
+      : `${called(stageId, part)}, ${desk?.stages.find((s) => s.id === stageId)?.name ?? 'stage'}`;
   return (
     <>
       {result.cutoffs.map((cutoff) => (
@@ -116,7 +119,7 @@ function Outcome({ result }: { result: SpreadResult }) {
                   <td className="share">
                     <span style={{ width: `${Math.round(share * 100)}%` }} />
                   </td>
-                  <td className="number">{(share * 100).toFixed(0)} %</td>
+                  <td className="number">{formatFixed(share * 100, 0)} %</td>
                 </tr>
               ))}
           </tbody>

@@ -8,8 +8,8 @@ import { readOpAmpCsv, writeOpAmpCsv } from '@/core/format/op-amp-csv';
 import type { QuantityKind } from '@/core/units/quantity';
 import { download, pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
-import { failureWords } from '@/ui/words';
-import { newId } from '@/store/edits';
+import { failureWords } from '@/ui/words/failures';
+import { newId } from '@/store/new-id';
 import { putOpAmps, removeOpAmp, useOwnOpAmps } from '@/store/op-amps';
 
 type Figure = Exclude<keyof OpAmp, 'id' | 'name' | 'unityGainStable' | 'unitsPerPackage'>;

@@ -9,9 +9,9 @@ import { STOCK_KINDS, type StockItem } from '@/core/parts/stock';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { download, pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
-import { RoomTop } from '@/ui/room-top';
-import { failureWords } from '@/ui/words';
-import { newId } from '@/store/edits';
+import { useVirtualRows } from '@/ui/use-virtual-rows';
+import { failureWords } from '@/ui/words/failures';
+import { newId } from '@/store/new-id';
 import { useOwnOpAmps } from '@/store/op-amps';
 import { changeStock, putStock, removeStock, replaceStock, stockWorkshop, useStock } from '@/store/stock';
 import { OwnOpAmps } from './own-op-amps';
@@ -27,6 +27,9 @@ const NEW: Omit<StockItem, 'id'> = {
   count: 10,
   price: null,
 };
+
+/** px: what a row of the drawer is high. */
+const ROW_PX = 33;
 
 /** Parts in hand: what snapping takes capacitors from, and what the parts list counts off. */
 export function Stock() {
@@ -80,75 +83,98 @@ export function Stock() {
     ?.filter((i) => `${i.kind} ${i.name} ${i.grade}`.toLowerCase().includes(wanted.toLowerCase()))
     .sort((a, b) => RANK[a.kind] - RANK[b.kind] || (a.value ?? 0) - (b.value ?? 0) || a.id.localeCompare(b.id));
   return (
-    <div className="shelf">
-      <RoomTop says="stock: the parts in hand" />
-      <main className="shelf-room">
-        <div className="shelf-bar">
-          <h1>Stock</h1>
-          <Input
-            allowClear
-            className="shelf-find"
-            placeholder="Find a part"
-            aria-label="Find a part"
-            value={wanted}
-            onChange={(e) => setWanted(e.target.value)}
-          />
-          <span className="shelf-actions">
-            <Button icon={<UploadOutlined />} onClick={() => void read()}>
-              Read CSV
-            </Button>
-            <Button
-              icon={<DownloadOutlined />}
-              disabled={!stock || stock.length === 0}
-              onClick={() => stock && download('stock.csv', writeStockCsv(stock), 'text/csv')}
-            >
-              Write CSV
-            </Button>
-            <Button type="primary" icon={<PlusOutlined />} onClick={() => void putStock([{ id: newId(), ...NEW }])}>
-              Add
-            </Button>
-          </span>
-        </div>
-        {stock?.length === 0 && (
-          <Empty
-            className="shelf-empty"
-            image={Empty.PRESENTED_IMAGE_SIMPLE}
-            description="The drawer is empty. What you put in is counted off every parts list, and Choose together can keep to its capacitors."
+    <>
+      <div className="shelf-bar">
+        <h1>Stock</h1>
+        <Input
+          allowClear
+          className="shelf-find"
+          placeholder="Find a part"
+          aria-label="Find a part"
+          value={wanted}
+          onChange={(e) => setWanted(e.target.value)}
+        />
+        <span className="shelf-actions">
+          <Button icon={<UploadOutlined />} onClick={() => void read()}>
+            Read CSV
+          </Button>
+          <Button
+            icon={<DownloadOutlined />}
+            disabled={!stock || stock.length === 0}
+            onClick={() => stock && download('stock.csv', writeStockCsv(stock), 'text/csv')}
           >
-            <Button type="primary" onClick={() => void putStock([{ id: newId(), ...NEW }])}>
-              Add a part
-            </Button>{' '}
-            <Button onClick={() => void stockWorkshop()}>Put the workshop’s drawer here</Button>
-          </Empty>
-        )}
-        {shown && shown.length > 0 && (
-          <table className="sheet stock-table">
-            <thead>
-              <tr>
-                <th>kind</th>
-                <th className="number">value or name</th>
-                <th className="number">± %</th>
-                <th>grade</th>
-                <th className="number">count</th>
-                <th className="number">price of one</th>
-                <th />
-              </tr>
-            </thead>
-            <tbody>
-              {shown.map((item) => (
-                <StockRow key={item.id} item={item} onRemove={() => remove(item)} />
-              ))}
-            </tbody>
-          </table>
-        )}
-        <OwnOpAmps />
-      </main>
-    </div>
+            Write CSV
+          </Button>
+          <Button type="primary" icon={<PlusOutlined />} onClick={() => void putStock([{ id: newId(), ...NEW }])}>
+            Add
+          </Button>
+        </span>
+      </div>
+      {stock?.length === 0 && (
+        <Empty
+          className="shelf-empty"
+          image={Empty.PRESENTED_IMAGE_SIMPLE}
+          description={
+            'The drawer is empty. What you put in is counted off every parts list, and Choose together can keep ' +
+            'to its capacitors.'
+          }
+        >
+          <Button type="primary" onClick={() => void putStock([{ id: newId(), ...NEW }])}>
+            Add a part
+          </Button>{' '}
+          <Button onClick={() => void stockWorkshop()}>Put the workshop’s drawer here</Button>
+        </Empty>
+      )}
+      {shown && shown.length > 0 && <StockTable items={shown} onRemove={remove} />}
+      <OwnOpAmps />
+    </>
   );
 }
 
-function StockRow({ item, onRemove }: { item: StockItem; onRemove: () => void }) {
+/** The drawer as a table: of a long one only the rows in sight, and some about them, are on the page. */
+function StockTable({ items, onRemove }: { items: readonly StockItem[]; onRemove: (item: StockItem) => void }) {
+  const { table, rows, above, below } = useVirtualRows(items.length, ROW_PX);
   const own = useOwnOpAmps() ?? [];
+  const opAmps = [...OP_AMPS, ...own].map((o) => ({ value: o.name, label: o.name }));
+  return (
+    <table className="sheet stock-table" ref={table} aria-rowcount={items.length + 1}>
+      <thead>
+        <tr>
+          <th>kind</th>
+          <th className="number">value or name</th>
+          <th className="number">± %</th>
+          <th>grade</th>
+          <th className="number">count</th>
+          <th className="number">price of one</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {above > 0 && <tr aria-hidden="true" style={{ height: above }} />}
+        {rows.map((at) => (
+          <StockRow
+            key={items[at].id}
+            item={items[at]}
+            place={at + 2}
+            opAmps={opAmps}
+            onRemove={() => onRemove(items[at])}
+          />
+        ))}
+        {below > 0 && <tr aria-hidden="true" style={{ height: below }} />}
+      </tbody>
+    </table>
+  );
+}
+
+interface StockRowProps {
+  readonly item: StockItem;
+  /** Which row of the whole table it is, from 1. */
+  readonly place: number;
+  readonly opAmps: { value: string; label: string }[];
+  readonly onRemove: () => void;
+}
+
+function StockRow({ item, place, opAmps, onRemove }: StockRowProps) {
   const change = (patch: Partial<StockItem>) => void changeStock(item.id, patch);
   const turn = (kind: StockItem['kind']) =>
     change({
@@ -160,7 +186,7 @@ function StockRow({ item, onRemove }: { item: StockItem; onRemove: () => void })
           : {}),
     });
   return (
-    <tr data-testid="stock-row">
+    <tr data-testid="stock-row" aria-rowindex={place}>
       <td>
         <Select
           size="small"
@@ -177,7 +203,7 @@ function StockRow({ item, onRemove }: { item: StockItem; onRemove: () => void })
             size="small"
             aria-label="Op-amp"
             value={item.name}
-            options={[...OP_AMPS, ...own].map((o) => ({ value: o.name, label: o.name }))}
+            options={opAmps}
             onChange={(name) => change({ name })}
             popupMatchSelectWidth={false}
           />

@@ -4,18 +4,13 @@ import { Alert } from 'antd';
 import { useEffect, type ReactNode } from 'react';
 import { keepStorage, openStorage, storageStore } from '@/store/database';
 
-/** Shows a page when the browser's tables can be used, and says where there are none. */
-export function StorageGate({ children }: { children: ReactNode }) {
+/** Shows a page when the browser's tables can be used, `opening` until then, and says where there are none. */
+export function StorageGate({ opening, children }: { opening: ReactNode; children: ReactNode }) {
   const { kind, reason } = storageStore();
   useEffect(() => {
     void openStorage().then(keepStorage);
   }, []);
-  if (kind === 'opening')
-    return (
-      <p className="shelf-room quiet" role="status">
-        Opening the shelf …
-      </p>
-    );
+  if (kind === 'opening') return opening;
   return (
     <>
       {kind === 'memory' && (
@@ -23,7 +18,10 @@ export function StorageGate({ children }: { children: ReactNode }) {
           banner
           type="error"
           data-testid="no-storage"
-          title={`This browser gives no place to keep designs (${reason}). Everything works, but what you do is gone with this tab: export each design, or back up the shelf.`}
+          title={
+            `This browser gives no place to keep designs (${reason}). Everything works, but what you do is gone ` +
+            `with this tab: export each design, or back up the shelf.`
+          }
         />
       )}
       {children}

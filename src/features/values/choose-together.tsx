@@ -2,10 +2,11 @@ import { Button, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import type { WaySnap, WaySnaps } from '@/core/design/snap-way';
 import { formatQuantity } from '@/core/units/quantity';
-import { failureWords } from '@/ui/words';
+import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
 import { takeValues } from '@/store/edits';
-import { cancelSnap, runSnap, useResults } from '@/store/results';
+import { SNAP } from '@/store/questions/by-hand';
+import { useLongJob } from '@/store/questions/long-job';
 import { useStockedCapacitors } from '@/store/stock';
 import { useSelectedStage } from '@/store/use-selected-stage';
 
@@ -27,24 +28,19 @@ export function ChooseTogether() {
   const [scope, setScope] = useState<Scope>('path');
   const [pairs, setPairs] = useState(3);
   const [atHand, setAtHand] = useState(false);
-  const [wrong, setWrong] = useState<string | null>(null);
-  const snapping = useResults((s) => s.snapping);
-  const snaps = useResults((s) => s.snaps);
+  const { running, result, failure } = useLongJob(SNAP);
   const current = useDesign((d) => d);
   const stocked = useStockedCapacitors();
-  const run = async () => {
-    const failed = await runSnap(
-      scope === 'stage' ? (stage?.id ?? null) : null,
-      pairs,
-      atHand && stocked.length > 0 ? stocked : undefined,
-    );
-    setWrong(failed ? failureWords(failed) : null);
-  };
+  const run = () =>
+    SNAP.run({
+      stageId: scope === 'stage' ? (stage?.id ?? null) : null,
+      mostPairs: pairs,
+      capacitors: atHand && stocked.length > 0 ? stocked : undefined,
+    });
   // What was chosen for another circuit is not offered for this one; taking a choice changes only parts.
   const fits =
-    snaps !== null &&
-    snaps.forDesign.id === current.id &&
-    snaps.result.choices.every((c) =>
+    result !== null &&
+    result.value.choices.every((c) =>
       c.stages.every(({ stageId }) =>
         current.variants.some((v) => v.id === current.currentVariant && v.ways[0].stages.some((s) => s.id === stageId)),
       ),
@@ -77,8 +73,8 @@ export function ChooseTogether() {
             popupMatchSelectWidth={false}
           />
         )}
-        {snapping ? (
-          <Button size="small" onClick={cancelSnap}>
+        {running ? (
+          <Button size="small" onClick={SNAP.cancel}>
             Cancel
           </Button>
         ) : (
@@ -86,19 +82,19 @@ export function ChooseTogether() {
             Choose
           </Button>
         )}
-        {snapping && (
+        {running && (
           <span className="quiet" role="status">
             trying combinations …
           </span>
         )}
       </div>
-      {wrong && (
+      {failure && (
         <p role="alert" className="reason bad">
-          {wrong}
+          {failureWords(failure)}
         </p>
       )}
-      {fits && !snapping ? (
-        <Choices snaps={snaps.result} />
+      {fits && !running ? (
+        <Choices snaps={result.value} />
       ) : (
         <p className="reason quiet">
           Nearest values, one by one, add their errors up. Chosen together, what one part misses another makes good.

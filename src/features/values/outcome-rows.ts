@@ -1,5 +1,5 @@
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
-import { decibels, formatQuantity, formatSigned } from '@/core/units/quantity';
+import { decibels, formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 
 interface Row {
   readonly name: string;
@@ -40,8 +40,8 @@ export function outcomeRows({ target, got, network }: DeskStage): Row[] {
   if (target.order === 2)
     rows.push({
       name: 'Q',
-      wanted: target.q.toFixed(4),
-      real: Number.isFinite(got.q) ? got.q.toFixed(4) : '–',
+      wanted: formatFixed(target.q, 4),
+      real: Number.isFinite(got.q) ? formatFixed(got.q, 4) : '–',
       off: formatSigned(100 * (got.q / target.q - 1), 'percent'),
     });
   rows.push({

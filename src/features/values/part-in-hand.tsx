@@ -1,5 +1,6 @@
 'use client';
 
+import { calledIn } from '@/core/design/designators';
 import { Segmented, Select } from 'antd';
 import type { Batch, Control, PartControl } from '@/core/design/schema';
 import type { DeskPart, DeskStage } from '@/core/jobs/desk/desk-types';
@@ -35,6 +36,7 @@ export function PartInHand({ facts }: { facts: DeskStage }) {
         dropped into it.
       </p>
     );
+  const called = calledIn(facts, part.name);
   const as: HeldAs = held?.kind === 'switch' ? 'switch' : held ? 'pot' : 'fixed';
   const turn = (next: HeldAs) => {
     setView({ turnedControl: null });
@@ -51,17 +53,17 @@ export function PartInHand({ facts }: { facts: DeskStage }) {
       );
   };
   return (
-    <div className="in-hand-panel" role="group" aria-label={`${part.name} in hand`} data-testid="part-in-hand">
+    <div className="in-hand-panel" role="group" aria-label={`${called} in hand`} data-testid="part-in-hand">
       <div className="in-hand-top">
-        <b>{part.name}</b>{' '}
+        <b>{called}</b>{' '}
         <span className="quiet">
           {part.role}, {formatQuantity(part.chosen, PART_UNITS[part.kind])}
         </span>
         {part.kind === 'resistor' && !part.given && (
-          <Segmented size="small" aria-label={`What holds ${part.name}`} value={as} options={WAYS} onChange={turn} />
+          <Segmented size="small" aria-label={`What holds ${called}`} value={as} options={WAYS} onChange={turn} />
         )}
       </div>
-      {!part.given && <Tracks stageId={facts.id} part={part} />}
+      {!part.given && <Tracks stageId={facts.id} part={part} called={called} />}
       {held && <HeldFields stageId={facts.id} part={part} held={held} />}
     </div>
   );
@@ -72,7 +74,7 @@ const ALONE = 'alone';
 /**
  * Which batch the part comes from: parts of one batch drift and differ together, and only by so much among themselves.
  */
-function Tracks({ stageId, part }: { stageId: string; part: DeskPart }) {
+function Tracks({ stageId, part, called }: { stageId: string; part: DeskPart; called: string }) {
   const batches = useDesign((d) => currentVariantOf(d).batches) ?? NO_BATCHES;
   const own = batches.find((b) => b.parts.some((p) => p.stage === stageId && p.part === part.name));
   const options = [
@@ -88,7 +90,7 @@ function Tracks({ stageId, part }: { stageId: string; part: DeskPart }) {
       <div className="field wide">
         <span className="label">its tolerance</span>
         <Select
-          aria-label={`Batch of ${part.name}`}
+          aria-label={`Batch of ${called}`}
           value={own?.id ?? ALONE}
           options={options}
           popupMatchSelectWidth={false}

@@ -1,5 +1,6 @@
 'use client';
 
+import { tenth } from '@/ui/chart/tenth';
 import { Segmented } from 'antd';
 import { useState } from 'react';
 import type { Control } from '@/core/design/schema';
@@ -70,7 +71,7 @@ export function TaperField({
 function TaperGlyph({ taper }: { taper: Control['taper'] }) {
   const path = Array.from(
     { length: 21 },
-    (_, i) => `${i === 0 ? 'M' : 'L'}${1 + 2.2 * i} ${(25 - 24 * trackShare(taper, i / 20)).toFixed(1)}`,
+    (_, i) => `${i === 0 ? 'M' : 'L'}${1 + 2.2 * i} ${tenth(25 - 24 * trackShare(taper, i / 20))}`,
   ).join('');
   return (
     <svg width="46" height="26" aria-hidden="true" className="taper-glyph">

@@ -1,16 +1,18 @@
 'use client';
 
+import { tenth } from '@/ui/chart/tenth';
 import { Segmented } from 'antd';
 import { useState } from 'react';
 import type { Turn as TurnFacts, TurnPoint } from '@/core/jobs/network/turn';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { ChartFrame, usePlot, type Axis } from '@/ui/chart/chart-frame';
 import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
 import { useSize } from '@/ui/use-size';
 import { edit, useDesign } from '@/store/document';
 import { setControl } from '@/store/network-edits';
-import { turnedControlOf, useResults } from '@/store/results';
+import { TURN, turnedControlOf } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { useView } from '@/store/view';
 
 type Against = 'cutoffHz' | 'gainDb' | 'q';
@@ -24,10 +26,10 @@ const CHART_HEIGHT = 168;
 export function Turn() {
   const turned = useView((s) => s.turnedControl);
   const control = useDesign((d) => turnedControlOf(d, turned));
-  const turn = useResults((s) => s.turn);
+  const turn = useAnswer(TURN);
   const [wanted, setWanted] = useState<Against>('cutoffHz');
   const [ref, { width }] = useSize<HTMLDivElement>();
-  if (!control || turn?.controlId !== control.id) return null;
+  if (!control || !turn || turn.controlId !== control.id) return null;
   const there = (Object.keys(NAMES) as Against[]).filter(
     (name) => name === 'gainDb' || turn.points.filter((p) => Number.isFinite(p[name])).length > 1,
   );
@@ -113,7 +115,7 @@ function Here({ position }: { position: number }) {
   const plot = usePlot();
   return plot ? (
     <path
-      d={`M${plot.x(100 * position).toFixed(1)} ${plot.area.y}v${plot.area.height}`}
+      d={`M${tenth(plot.x(100 * position))} ${plot.area.y}v${plot.area.height}`}
       className="wave-line"
       aria-hidden="true"
     />
@@ -124,8 +126,12 @@ function rangeWords(points: readonly TurnPoint[], against: Against): string {
   const values = points.map((p) => p[against]).filter(Number.isFinite);
   const [first, last] = [values[0], values[values.length - 1]];
   if (against === 'gainDb') return `${formatSigned(first, 'decibel', 1)} … ${formatSigned(last, 'decibel', 1)}`;
-  if (against === 'q') return `Q ${first.toFixed(2)} … ${last.toFixed(2)}`;
-  return `${formatQuantity(first, 'frequency', { digits: 3 })} … ${formatQuantity(last, 'frequency', { digits: 3 })}, ${Math.abs(Math.log2(last / first)).toFixed(1)} octaves`;
+  if (against === 'q') return `Q ${formatFixed(first, 2)} … ${formatFixed(last, 2)}`;
+  return (
+    `${formatQuantity(first, 'frequency', { digits: 3 })} … ` +
+    `${formatQuantity(last, 'frequency', { digits: 3 })}, ` +
+    `${formatFixed(Math.abs(Math.log2(last / first)), 1)} octaves`
+  );
 }
 
 /** Which taper gives even musical steps. */
@@ -161,8 +167,8 @@ function Tapers({
               )}
               {i === 0 && <span className="live"> evenest</span>}
             </td>
-            <td className="number">{octaves.toFixed(1)} oct</td>
-            <td className="number">{unevenOctaves.toFixed(2)} oct</td>
+            <td className="number">{formatFixed(octaves, 1)} oct</td>
+            <td className="number">{formatFixed(unevenOctaves, 2)} oct</td>
           </tr>
         ))}
       </tbody>

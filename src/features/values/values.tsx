@@ -1,23 +1,25 @@
 'use client';
 
+import { calledIn } from '@/core/design/designators';
 import { Checkbox, Select, Segmented } from 'antd';
-import { PushpinFilled, PushpinOutlined } from '@ant-design/icons';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { SERIES_IDS } from '@/core/parts/preferred';
 import type { DeskPart, DeskStage } from '@/core/jobs/desk/desk-types';
 import type { PartDetail } from '@/core/jobs/desk/detail';
 import type { Preferences } from '@/core/design/schema';
-import { choiceValue } from '@/core/design/stage-design';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { PartValue } from '@/ui/part-value';
 import { QuantityInput } from '@/ui/quantity-input';
 import { StageSchematic } from '@/ui/stage-schematic';
-import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
+import { edit, useDesign } from '@/store/document';
 import { choosePart, currentWayOf, setOutputResistor } from '@/store/edits';
 import { changePreferences } from '@/store/record-edits';
-import { useResults } from '@/store/results';
+import { DETAIL } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
 import { useSelectedStage } from '@/store/use-selected-stage';
-import { setView, useView } from '@/store/view';
+import { useLitParts } from '@/store/use-held-by';
+import { pointAt, setView, useView } from '@/store/view';
 import { ChooseTogether } from './choose-together';
 import { Outcome } from './outcome';
 import { PartInHand } from './part-in-hand';
@@ -31,18 +33,21 @@ export function Values() {
   const [lit, setLit] = useState<string | null>(null);
   const picked = useView((s) => s.selectedPart);
   const pointed = lit ?? picked;
+  const highlighted = useLitParts(
+    facts?.id,
+    useMemo(() => (pointed === null ? [] : [pointed]), [pointed]),
+  );
+  const point = (part: string | null) => {
+    setLit(part);
+    if (facts) pointAt(facts.id, part);
+  };
   return (
     <>
       {facts ? (
         <section className="panel" aria-label={`Values of ${facts.name}`}>
           <Outcome facts={facts} />
-          <StageSchematic
-            facts={facts}
-            highlighted={pointed === null ? [] : [pointed]}
-            onPoint={setLit}
-            onPick={pick}
-          />
-          <PartTable facts={facts} lit={lit} onPoint={setLit} />
+          <StageSchematic facts={facts} highlighted={highlighted} onPoint={point} onPick={pick} />
+          <PartTable facts={facts} lit={lit} onPoint={point} />
           <PartInHand facts={facts} />
         </section>
       ) : (
@@ -66,8 +71,8 @@ function PartTable({
   lit: string | null;
   onPoint: (part: string | null) => void;
 }) {
-  const detail = useResults((s) => s.detail);
-  const known = new Map(detail?.stageId === facts.id ? detail.parts.map((p) => [p.part, p]) : []);
+  const detail = useAnswer(DETAIL);
+  const known = new Map(detail?.map((p) => [p.part, p]));
   // A circuit with neither a cutoff nor a Q of its own has no use for their columns.
   const moves = facts.target !== null || (facts.network?.parameters.some((p) => p.kind === 'frequency') ?? false);
   const rings =
@@ -104,6 +109,7 @@ function PartTable({
             key={part.name}
             stageId={facts.id}
             part={part}
+            called={calledIn(facts, part.name)}
             detail={known.get(part.name)}
             moves={moves}
             rings={rings}
@@ -122,6 +128,7 @@ const slope = (v: number | undefined): string =>
 function PartRow({
   stageId,
   part,
+  called,
   detail,
   moves,
   rings,
@@ -130,23 +137,19 @@ function PartRow({
 }: {
   stageId: string;
   part: DeskPart;
+  /** Its designator. */
+  called: string;
   detail: PartDetail | undefined;
   moves: boolean;
   rings: boolean;
   lit: boolean;
   onPoint: (part: string | null) => void;
 }) {
-  const series = useDesign((d) =>
-    part.kind === 'resistor' ? d.preferences.resistorSeries : d.preferences.capacitorSeries,
-  );
-  // What was decided is read from the document: the results are a moment behind the hand.
   const choice = useDesign((d) => currentWayOf(d).stages.find((s) => s.id === stageId)?.parts[part.name]);
-  const decided = choice && choiceValue(choice, part.kind);
-  const typed = decided !== undefined;
+  const typed = choice?.use !== undefined;
   const kind = PART_UNITS[part.kind];
   const out = detail?.leaveOut;
   const inHand = useView((s) => s.selectedPart === part.name);
-  const held = choice?.control;
   return (
     <tr
       className={`${lit ? 'lit' : ''}${inHand ? ' in-hand' : ''}`}
@@ -157,67 +160,18 @@ function PartRow({
         <button
           type="button"
           className="plain part-name"
+          onFocus={() => onPoint(part.name)}
+          onBlur={() => onPoint(null)}
           aria-pressed={inHand}
-          aria-label={`${part.name}, ${part.role}: take in hand`}
+          aria-label={`${called}, ${part.role}: take in hand`}
           onClick={() => pick(part.name)}
         >
-          {part.name}
+          {called}
         </button>
       </td>
       <td className="number">{formatQuantity(part.exact, kind, { bare: true })}</td>
       <td className={`use${typed ? ' typed' : ''}`}>
-        {part.given ? (
-          <span className="figures">{formatQuantity(part.chosen, kind, { bare: true })}</span>
-        ) : held && held.kind !== 'wiper' ? (
-          <span
-            className="figures on-control"
-            data-testid={`use-${part.name}`}
-            title={held.kind === 'switch' ? 'on a switch' : 'on a pot'}
-          >
-            {formatQuantity(part.chosen, kind, { bare: true, digits: 3 })} ↻
-          </span>
-        ) : (
-          <span className="use-cell">
-            <button
-              type="button"
-              className="plain pin"
-              disabled={!typed}
-              aria-pressed={choice?.pinned ?? false}
-              aria-label={`Hold ${part.name} and compute the others around it`}
-              title={typed ? 'hold this value and compute the others around it' : 'type a value to hold it'}
-              onClick={() => edit(choosePart(stageId, part.name, { pinned: !choice?.pinned }))}
-            >
-              {choice?.pinned ? <PushpinFilled /> : <PushpinOutlined />}
-            </button>
-            <QuantityInput
-              label={`${part.name}, value to use`}
-              hideLabel
-              small
-              kind={kind}
-              series={series}
-              digits={4}
-              value={decided ?? part.chosen}
-              min={Number.MIN_VALUE}
-              max={1e9}
-              allowEmpty
-              testId={`use-${part.name}`}
-              onChange={(value) =>
-                edit(
-                  choosePart(
-                    stageId,
-                    part.name,
-                    value === null ? { use: undefined } : { use: { kind: 'single', values: [value] } },
-                  ),
-                )
-              }
-              onPair={(joined, values) =>
-                edit(choosePart(stageId, part.name, { use: { kind: joined, values: [...values] } }))
-              }
-              onGestureStart={beginGesture}
-              onGestureEnd={endGesture}
-            />
-          </span>
-        )}
+        <PartValue stageId={stageId} part={part} called={called} />
       </td>
       <td className="number">
         {formatSigned(
@@ -232,7 +186,9 @@ function PartRow({
         <Checkbox
           disabled={part.given}
           checked={choice?.leftOut ?? false}
-          aria-label={`Leave ${part.name} out (${part.leaveOut === 'open' ? 'its place empty' : 'a wire in its place'})`}
+          aria-label={
+            `Leave ${called} out ` + (part.leaveOut === 'open' ? '(its place empty)' : '(a wire in its place)')
+          }
           onChange={(e) => edit(choosePart(stageId, part.name, { leftOut: e.target.checked }))}
         />
         <span

@@ -1,10 +1,11 @@
 'use client';
 
 import { useState } from 'react';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useDesign } from '@/store/document';
-import { useResults } from '@/store/results';
+import { DESK } from '@/store/questions/live';
+import { useAnswerToRead } from '@/store/questions/question';
 import { useDesignJob } from '@/store/use-design-job';
 
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 3 });
@@ -13,8 +14,8 @@ const amps = (v: number) => formatQuantity(v, 'current', { digits: 3 });
 /** What to measure first on the bench, what it takes from its battery, and what changes as that sags. */
 export function AtRest() {
   const rest = useDesignJob('rest', {});
-  const stages = useResults((s) => s.deskToRead?.stages);
-  const opAmps = useResults((s) => s.deskToRead?.supplyAmps ?? 0);
+  const stages = useAnswerToRead(DESK, (d) => d.stages);
+  const opAmps = useAnswerToRead(DESK, (d) => d.supplyAmps) ?? 0;
   if (!rest) return null;
   const nameOf = (id: string) => stages?.find((s) => s.id === id)?.name ?? '';
   return (
@@ -93,7 +94,7 @@ function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
           <tbody>
             {sag.points.map((p) => (
               <tr key={p.supplyVolts}>
-                <td className="number">{p.supplyVolts.toFixed(1)}</td>
+                <td className="number">{formatFixed(p.supplyVolts, 1)}</td>
                 <td className="number">{amps(p.restAmps)}</td>
                 {p.singsHz !== null && (
                   <td colSpan={2} className="number">

@@ -1,13 +1,16 @@
 'use client';
 
+import { calledIn } from '@/core/design/designators';
+import { useSelectedStage } from '@/store/use-selected-stage';
 import type { ControlLaw } from '@/core/jobs/voice/control-law';
 import type { Resonance } from '@/core/jobs/voice/resonance';
 import { wahAt } from '@/core/topology/voice/wah-inductor';
-import { formatQuantity } from '@/core/units/quantity';
+import { formatQuantity, formatFixed } from '@/core/units/quantity';
 import type { Axis } from '@/ui/chart/chart-frame';
 import { edit, useDesign } from '@/store/document';
 import { choosePart, currentVariantOf, currentWayOf } from '@/store/edits';
-import { useResults } from '@/store/results';
+import { DESK } from '@/store/questions/live';
+import { useAnswerToRead } from '@/store/questions/question';
 import { useDesignJob } from '@/store/use-design-job';
 import { decibelAxis, logAxis, minus, SmallChart } from '@/ui/chart/small-chart';
 
@@ -21,6 +24,7 @@ const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3 });
 export function Control() {
   const law = useDesignJob('control-law', {});
   const control = useDesign((d) => currentVariantOf(d).controls.find((c) => c.id === law?.controlId));
+  const { facts } = useSelectedStage();
   if (!law) return null;
   const { points, octaves, worstCents, driftCents, singing, resonance } = law;
   const [first, last] = [points[0], points[points.length - 1]];
@@ -31,16 +35,16 @@ export function Control() {
       {points.length > 2 && (
         <p className="reason" data-testid="control-law">
           From end to end {byCurrent ? 'the control' : 'the pedal'} moves it{' '}
-          <b className="figures">{Math.abs(Math.log2(last.freqHz / first.freqHz)).toFixed(2)}</b> octaves,{' '}
+          <b className="figures">{formatFixed(Math.abs(Math.log2(last.freqHz / first.freqHz)), 2)}</b> octaves,{' '}
           {hz(first.freqHz)} to {hz(last.freqHz)}
           {byCurrent ? (
             <>
-              ; a straight line through them has {octaves.toFixed(2)}, and its worst point lies{' '}
-              <b className="figures">{worstCents.toFixed(1)} cents</b> off it.
+              ; a straight line through them has {formatFixed(octaves, 2)}, and its worst point lies{' '}
+              <b className="figures">{formatFixed(worstCents, 1)} cents</b> off it.
             </>
           ) : (
             <>
-              ; Q {first.q.toFixed(1)} to {last.q.toFixed(1)}.
+              ; Q {formatFixed(first.q, 1)} to {formatFixed(last.q, 1)}.
             </>
           )}
         </p>
@@ -49,9 +53,9 @@ export function Control() {
       <Capacitor />
       {driftCents !== null && Math.abs(driftCents) > NO_DRIFT && byCurrent && (
         <p className="reason" data-testid="drift">
-          A degree warmer moves it <b className="figures">{driftCents.toFixed(1).replace('-', '−')} cents</b> with its
-          currents held. A converter that makes them from volts drifts 0.33 % of the interval besides: a resistor that
-          rises as much, warm with it, makes up for that.
+          A degree warmer moves it <b className="figures">{formatFixed(driftCents, 1)} cents</b> with its currents held.
+          A converter that makes them from volts drifts 0.33 % of the interval besides: a resistor that rises as much,
+          warm with it, makes up for that.
         </p>
       )}
       {singing && (
@@ -60,8 +64,8 @@ export function Control() {
             <b>It sings.</b>
           ) : (
             <>
-              It starts to sing at {singing.part} = <b className="figures">{ohm(singing.atOhm)}</b> (now{' '}
-              {ohm(singing.nowOhm)}), at {hz(singing.freqHz)}.
+              It starts to sing at {calledIn(facts, singing.part)} = <b className="figures">{ohm(singing.atOhm)}</b>,
+              now {ohm(singing.nowOhm)}, at {hz(singing.freqHz)}.
             </>
           )}{' '}
           {singing.knob !== null && <>On its pot that is at {Math.round(100 * singing.knob)} % of the track.</>}
@@ -110,7 +114,7 @@ function LawTable({ points, name }: { points: ControlLaw['points']; name: string
             <th>Q</th>
             {rows.map((r) => (
               <td key={r.position} className="number">
-                {r.q < 0 ? 'sings' : r.q.toFixed(1)}
+                {r.q < 0 ? 'sings' : formatFixed(r.q, 1)}
               </td>
             ))}
           </tr>
@@ -126,7 +130,7 @@ const X_PEDAL: Axis = { from: 0, to: 100, labelled: [0, 25, 50, 75, 100], format
 /** Of a wah with a coil: what its capacitor seems, from heel to toe. */
 function Capacitor() {
   const wah = useDesign((d) => currentWayOf(d).stages.find((s) => s.topology === 'wah-inductor' && !s.bypassed)?.id);
-  const facts = useResults((s) => s.deskToRead?.stages.find((x) => x.id === wah));
+  const facts = useAnswerToRead(DESK, (d) => d.stages.find((x) => x.id === wah));
   if (!wah || facts?.topology !== 'wah-inductor') return null;
   const parts = { ...facts.values, ...Object.fromEntries(facts.parts.map((p) => [p.name, p.chosen])) };
   const at = PEDAL.map((p) => ({ p: 100 * p, nano: 1e9 * wahAt(parts, p).farad }));
@@ -144,8 +148,8 @@ function Capacitor() {
       />
       <p className="reason" data-testid="capacitor-range">
         C2 of {formatQuantity(low * 1e-9, 'capacitance', { digits: 3 })} seems{' '}
-        <b className="figures">{(high / low).toFixed(1)}</b> times as much with the heel down: the amplifier drives its
-        far end the other way.
+        <b className="figures">{formatFixed(high / low, 1)}</b> times as much with the heel down: the amplifier drives
+        its far end the other way.
       </p>
     </>
   );
@@ -153,6 +157,7 @@ function Capacitor() {
 
 /** Q and level over the resistor that makes it resonate, and what makes the level up. */
 function ResonanceCurve({ resonance: { stageId, part, points, lostDb, makeUp } }: { resonance: Resonance }) {
+  const { facts } = useSelectedStage();
   const shown = points.filter((p) => Number.isFinite(p.q) && p.q > 0);
   if (shown.length < 3) return null;
   const onKnob = points[0].knob !== null;
@@ -189,8 +194,7 @@ function ResonanceCurve({ resonance: { stageId, part, points, lostDb, makeUp } }
             xUnit={onKnob ? '%' : 'Ω'}
           />
           <p className="reason" data-testid="lost">
-            Resonance takes <b className="figures">{lostDb.toFixed(1).replace('-', '−')} dB</b> of the level as it
-            stands.{' '}
+            Resonance takes <b className="figures">{formatFixed(lostDb, 1)} dB</b> of the level as it stands.{' '}
             {makeUp && (
               <>
                 <button
@@ -204,7 +208,7 @@ function ResonanceCurve({ resonance: { stageId, part, points, lostDb, makeUp } }
                     )
                   }
                 >
-                  Make it up: {makeUp.part} {ohm(makeUp.ohm)}
+                  Make it up: {calledIn(facts, makeUp.part)} {ohm(makeUp.ohm)}
                 </button>{' '}
                 for {ohm(makeUp.nowOhm)}; it bends that much sooner.
               </>

@@ -8,7 +8,7 @@ import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { Schematic } from '@/ui/schematic';
 import { edit, useDesign } from '@/store/document';
 import { setForm } from '@/store/network-edits';
-import { gridFor } from '@/store/results';
+import { gridFor } from '@/store/questions/axis';
 import { useDesignJob } from '@/store/use-design-job';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { decibelAxis, hertzAxis, SmallChart } from '@/ui/chart/small-chart';

@@ -6,10 +6,10 @@ import { withoutRecord } from '@/core/design/without-record';
 import type { Bend } from '@/core/jobs/voice/bend';
 import type { Modulation } from '@/core/jobs/voice/modulation';
 import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
-import { formatQuantity } from '@/core/units/quantity';
+import { formatQuantity, formatFixed } from '@/core/units/quantity';
 import type { Axis } from '@/ui/chart/chart-frame';
 import { QuantityInput } from '@/ui/quantity-input';
-import { failureWords } from '@/ui/words';
+import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
 import { currentWayOf } from '@/store/edits';
 import { setPadAndMakeUp } from '@/store/network-edits';
@@ -116,8 +116,9 @@ function BendPanel() {
             )}
             . The brief’s signal peaks at {volts(signal)}:{' '}
             {signal > bend.inputVolts
-              ? `attenuate it ${decibels(signal / bend.inputVolts).toFixed(1)} dB before, and make as much up after.`
-              : `${decibels(bend.inputVolts / signal).toFixed(1)} dB to spare.`}
+              ? `attenuate it ${formatFixed(decibels(signal / bend.inputVolts), 1)} dB before, and make as much up ` +
+                'after.'
+              : `${formatFixed(decibels(bend.inputVolts / signal), 1)} dB to spare.`}
           </p>
           <MakeUp bend={bend} signal={signal} />
           <HarmonicsChart curve={bend.curve} />
@@ -252,8 +253,8 @@ function ModulationResult({
           </>
         ) : (
           <>
-            From <b className="figures">{volts(at)}</b> peak on, a tone of {hertz(toneHz)} moves the {hertz(cutoffHz)}{' '}
-            point by {cents} cents: the sound plays the filter.
+            From <b className="figures">{volts(at)}</b> peak on, a tone of {hertz(toneHz)} moves the point at{' '}
+            {hertz(cutoffHz)} by {cents} cents: the sound plays the filter.
           </>
         )}
       </p>

@@ -1,10 +1,11 @@
 'use client';
 
+import { calledIn } from '@/core/design/designators';
 import { findTopology } from '@/core/topology/index';
 import type { Loop as LoopFacts } from '@/core/jobs/voice/loop';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';
-import { gridFor } from '@/store/results';
+import { gridFor } from '@/store/questions/axis';
 import { useDesignJob } from '@/store/use-design-job';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { decibelAxis, hertzAxis, minus, SmallChart } from '@/ui/chart/small-chart';
@@ -23,7 +24,7 @@ const SENSES: Record<LoopFacts['comesBack'], React.ReactNode> = {
 
 /** Once round the stage's loop: polarity from node to node, how much comes back, and whether it helps. */
 export function Loop() {
-  const { stage } = useSelectedStage();
+  const { stage, facts } = useSelectedStage();
   const topology = stage && findTopology(stage.topology);
   const design = useDesign((d) => d);
   const { fromHz, toHz } = gridFor(design);
@@ -43,7 +44,7 @@ export function Loop() {
   if (!loop || loop.part !== own.part) return null;
   return (
     <section className="panel" aria-label="Once round the loop" data-testid="loop">
-      <h2>Once round the loop, through {loop.part}</h2>
+      <h2>Once round the loop, through {calledIn(facts, loop.part)}</h2>
       <Chain loop={loop} />
       <p className="reason" data-testid="loop-verdict">
         At {formatQuantity(loop.atHz, 'frequency', { digits: 3 })} what comes back {SENSES[loop.comesBack]}.{' '}
@@ -51,7 +52,9 @@ export function Loop() {
           <>
             It comes back in step there with <b className="figures">{formatSigned(loop.inStep.gainDb, 'decibel', 1)}</b>
             :{' '}
-            {loop.inStep.gainDb < 0 ? `${Math.abs(loop.inStep.gainDb).toFixed(1)} dB more and it sings.` : 'it sings.'}
+            {loop.inStep.gainDb < 0
+              ? `${formatFixed(Math.abs(loop.inStep.gainDb), 1)} dB more and it sings.`
+              : 'it sings.'}
           </>
         ) : (
           <>It never comes back in step: it cannot sing by itself.</>

@@ -15,7 +15,7 @@ import { shapedAmplifierInverting } from '@/core/topology/op-amp/shaped-amplifie
 import type * as documentModule from '@/store/document';
 import { documentStore, openDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { resultsStore } from '@/store/results';
+import { DESK } from '@/store/questions/live';
 import { resetView, setView, type VoiceView } from '@/store/view';
 import { Voice } from './voice';
 
@@ -42,7 +42,7 @@ jest.mock('@/store/use-design-job', () => ({
 function put(design: Design): void {
   openDesign(design);
   resetView();
-  resultsStore.setState({ deskToRead: deskOf(design) });
+  DESK.place(deskOf(design));
 }
 const open = (title: string, view: VoiceView): void => {
   put(demoDesigns().find((d) => d.title.startsWith(title))!);
@@ -77,22 +77,26 @@ test('a wah: the pedal’s travel, and what its capacitor seems', () => {
   expect(figure('capacitor-range')).toBeGreaterThan(15);
 });
 
-test('forms: a row for each, the one on the desk marked, another taken; what they make combined is beside the two in a row', () => {
-  open('Plucked', 'forms');
-  const rows = within(screen.getByTestId('forms')).getAllByRole('row').slice(1);
-  expect(rows.map((r) => r.textContent)).toEqual([
-    expect.stringMatching(/^filter/),
-    expect.stringMatching(/^gate/),
-    expect.stringMatching(/^combined/),
-    expect.stringMatching(/^compensated.*on the desk$/),
-  ]);
-  expect(screen.getByRole('img', { name: 'Reduced circuit: compensated' })).toHaveTextContent('R3');
-  act(() => fireEvent.click(within(rows[0]).getByRole('button', { name: 'filter' })));
-  expect(screen.getByRole('img', { name: 'Reduced circuit: filter' })).not.toHaveTextContent('R3');
-  expect(screen.getByTestId('combined')).toHaveTextContent('from the two in a row');
-  act(() => fireEvent.click(within(rows[1]).getByRole('button', { name: 'take it' })));
-  expect(currentVariantOf(now()).ways[0].stages[0].mode).toBe('gate');
-});
+test(
+  'forms: a row for each, the one on the desk marked, another taken; what they make combined is beside ' +
+    'the two in a row',
+  () => {
+    open('Plucked', 'forms');
+    const rows = within(screen.getByTestId('forms')).getAllByRole('row').slice(1);
+    expect(rows.map((r) => r.textContent)).toEqual([
+      expect.stringMatching(/^filter/),
+      expect.stringMatching(/^gate/),
+      expect.stringMatching(/^combined/),
+      expect.stringMatching(/^compensated.*on the desk$/),
+    ]);
+    expect(screen.getByRole('img', { name: 'Reduced circuit: compensated' })).toHaveTextContent('R3');
+    act(() => fireEvent.click(within(rows[0]).getByRole('button', { name: 'filter' })));
+    expect(screen.getByRole('img', { name: 'Reduced circuit: filter' })).not.toHaveTextContent('R3');
+    expect(screen.getByTestId('combined')).toHaveTextContent('from the two in a row');
+    act(() => fireEvent.click(within(rows[1]).getByRole('button', { name: 'take it' })));
+    expect(currentVariantOf(now()).ways[0].stages[0].mode).toBe('gate');
+  },
+);
 
 test('any circuit with switch positions has its forms laid over one another, not only voices', () => {
   const design = demoDesigns().find((d) => d.title.startsWith('Horn preamplifier'))!;

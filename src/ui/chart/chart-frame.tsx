@@ -1,5 +1,6 @@
 'use client';
 
+import { tenth } from '@/ui/chart/tenth';
 import { createContext, memo, useContext, useMemo, type ReactNode } from 'react';
 import { ComposedChart, Line, usePlotArea, XAxis, YAxis } from 'recharts';
 
@@ -131,9 +132,9 @@ const GridLines = memo(function GridLines({ x, y }: { x: Axis; y: Axis }) {
   if (!plot) return null;
   const { area } = plot;
   const vertical = (values: readonly number[]) =>
-    values.map((v) => `M${plot.x(v).toFixed(1)} ${area.y}v${area.height}`).join('');
+    values.map((v) => `M${tenth(plot.x(v))} ${area.y}v${area.height}`).join('');
   const horizontal = (values: readonly number[]) =>
-    values.map((v) => `M${area.x} ${plot.y(v).toFixed(1)}h${area.width}`).join('');
+    values.map((v) => `M${area.x} ${tenth(plot.y(v))}h${area.width}`).join('');
   return (
     <g aria-hidden="true">
       <path d={vertical(x.minor ?? [])} stroke="var(--grid)" fill="none" />

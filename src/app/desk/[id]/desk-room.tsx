@@ -1,52 +1,41 @@
 'use client';
 
-import { Alert, App, Button, Result, Space, Spin } from 'antd';
+import { Alert, App, Button, Result, Space } from 'antd';
 import { useRouter } from 'next/navigation';
-import { useEffect, useState, type KeyboardEvent } from 'react';
-import { BankBrief } from '@/features/bank/bank-brief';
+import { useEffect, useState, type CSSProperties, type ReactNode } from 'react';
 import { BankStrip } from '@/features/bank/bank-strip';
-import { BankTable } from '@/features/bank/bank-table';
-import { Brief } from '@/features/brief/brief';
-import { Build } from '@/features/build/build';
-import { Checks } from '@/features/checks/checks';
-import { Circuit } from '@/features/circuit/circuit';
 import { Curves } from '@/features/curves/curves';
 import { Header } from '@/features/desk/header';
 import { Keys } from '@/features/desk/keys';
-import { KeySheet, Palette } from '@/features/desk/palette';
-import { Listen } from '@/features/listen/listen';
-import { Voice } from '@/features/voice/voice';
-import { Log } from '@/features/log/log';
-import { Measure } from '@/features/measure/measure';
+import { DESK_ENTRIES } from '@/features/desk/actions';
+import { Wall } from '@/features/desk/wall';
+import { restoreWall, wallStore } from '@/store/wall';
+import { ShareDialog } from '@/features/desk/share-dialog';
+import { KeySheet } from '@/features/desk/key-sheet';
+import { Palette } from '@/ui/palette/palette';
 import { ControlLane } from '@/features/path/control-lane';
 import { Path } from '@/features/path/path';
 import { SpeakerPath } from '@/features/path/speaker-path';
-import { SpeakerBrief } from '@/features/speaker/speaker-brief';
-import { FitPanel } from '@/features/speaker/fit-panel';
-import { NotchPanel } from '@/features/speaker/notch-panel';
-import { CoilsPanel } from '@/features/speaker/coils-panel';
-import { HeatPanel } from '@/features/speaker/heat-panel';
-import { OrdersPanel } from '@/features/speaker/orders-panel';
-import { SpeakerBuild } from '@/features/speaker/speaker-build';
-import { Spread } from '@/features/spread/spread';
-import { Values } from '@/features/values/values';
 import { dismissSaveMessage, putOpenBack, saveStore, startAutosave } from '@/store/autosave';
 import { stopLive } from '@/store/live-sound';
 import type { Failure } from '@/core/result';
-import { documentStore, openDesign, refusalStore } from '@/store/document';
+import { failureStore } from '@/store/failures';
+import { documentStore, numbered, openDesign, refusalStore } from '@/store/document';
 import { exportDesign } from '@/store/exports';
 import { restoreHistory } from '@/store/history';
-import { failureWords } from '@/ui/words';
+import { failureWords } from '@/ui/words/failures';
 import { Guard } from '@/ui/guard';
 import { currentVariantOf } from '@/store/edits';
-import { startLiveResults, useResults } from '@/store/results';
-import { loadRow, readRow } from '@/store/shelf-rows';
-import { resetView, setView, TASKS, useView, type Task } from '@/store/view';
+import { cancelAll } from '@/store/questions/by-hand';
+import { readRow } from '@/store/save-design';
+import { loadRow } from '@/store/shelf-rows';
+import { resetView, setView } from '@/store/view';
+import { Tasks } from './tasks';
 
 type Opening = 'loading' | 'missing' | 'open' | Failure;
 
 /** One desk per design: opens it, keeps it saved and computed, and lays out path, curves and tasks. */
-export function DeskRoom({ id }: { id: string }) {
+export function DeskRoom({ id, frame }: { id: string; frame: ReactNode }) {
   const [opening, setOpening] = useState<Opening>('loading');
   const router = useRouter();
   useEffect(() => {
@@ -57,14 +46,14 @@ export function DeskRoom({ id }: { id: string }) {
       if (!row) return setOpening('missing');
       const read = readRow(row);
       if (!read.ok) return setOpening(read);
-      openDesign(read.value);
+      const design = numbered(read.value);
+      openDesign(design);
       void restoreHistory(row.revision);
       resetView();
-      if (read.value.family === 'loudspeaker') setView({ curveView: 'ways' });
-      const stopSaving = startAutosave(read.value, row.revision);
-      const stopResults = startLiveResults();
+      if (design.family === 'loudspeaker') setView({ curveView: 'ways' });
+      const stopSaving = startAutosave(design, row.revision);
       stop = () => {
-        stopResults();
+        cancelAll();
         stopLive();
         void stopSaving();
       };
@@ -101,7 +90,7 @@ export function DeskRoom({ id }: { id: string }) {
         }
       />
     );
-  if (opening === 'loading') return <Spin fullscreen description="Opening the design" />;
+  if (opening === 'loading') return frame;
   return <Desk />;
 }
 
@@ -110,6 +99,8 @@ function Desk() {
   const [sheet, setSheet] = useState(false);
   const open = documentStore((s) => s.design !== null);
   const heard = documentStore((s) => s.design !== null && currentVariantOf(s.design).join === 'acoustic');
+  const { taskPx, whole } = wallStore();
+  useEffect(restoreWall, []);
   if (!open) return null;
   return (
     <div className="desk">
@@ -120,19 +111,25 @@ function Desk() {
       <Header onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
       <SaveNews />
       <Refusals />
+      <Failures />
       <Guard what="The path">
         {heard ? <SpeakerPath /> : <Path />}
         <BankStrip />
         <ControlLane />
       </Guard>
-      <main className="work">
+      <main
+        className={whole ? 'work whole-task' : 'work'}
+        style={taskPx === null ? undefined : ({ '--task-px': `${taskPx}px` } as CSSProperties)}
+      >
         <h1 className="only-read-aloud">Desk</h1>
         <Guard what="The curves">
           <Curves />
         </Guard>
+        <Wall />
         <Tasks />
       </main>
-      <Palette open={palette} onClose={() => setPalette(false)} />
+      {palette && <Palette open own={DESK_ENTRIES} onClose={() => setPalette(false)} />}
+      <ShareDialog />
       <KeySheet open={sheet} onClose={() => setSheet(false)} />
     </div>
   );
@@ -179,6 +176,15 @@ function SaveNews() {
 }
 
 /** Says why a change was not made. */
+function Failures() {
+  const told = failureStore((s) => s.told);
+  const { notification } = App.useApp();
+  useEffect(() => {
+    if (told) notification.error({ title: told.title, description: failureWords(told.failure), duration: 0 });
+  }, [told, notification]);
+  return null;
+}
+
 function Refusals() {
   const refused = refusalStore((s) => s.refused);
   const { message } = App.useApp();
@@ -186,101 +192,4 @@ function Refusals() {
     if (refused) void message.warning(`That change was not made: ${refused.fault}.`, 6);
   }, [refused, message]);
   return null;
-}
-
-const PANES: Record<Task, { name: string; pane: () => React.ReactNode }> = {
-  brief: {
-    name: 'Brief',
-    pane: () => (
-      <>
-        <SpeakerBrief />
-        <BankBrief />
-        <Brief />
-        <Checks />
-      </>
-    ),
-  },
-  circuit: {
-    name: 'Circuit',
-    pane: () => (
-      <>
-        <Circuit>
-          <Voice />
-        </Circuit>
-        <OrdersPanel />
-      </>
-    ),
-  },
-  values: {
-    name: 'Values',
-    pane: () => (
-      <>
-        <FitPanel />
-        <NotchPanel />
-        <BankTable />
-        <Values />
-        <CoilsPanel />
-        <HeatPanel />
-        <Checks />
-      </>
-    ),
-  },
-  spread: { name: 'Spread', pane: () => <Spread /> },
-  build: {
-    name: 'Build',
-    pane: () => (
-      <>
-        <Build />
-        <SpeakerBuild />
-      </>
-    ),
-  },
-  measure: { name: 'Measure', pane: () => <Measure /> },
-  listen: { name: 'Listen', pane: () => <Listen /> },
-  log: { name: 'Log', pane: () => <Log /> },
-};
-
-function Tasks() {
-  const task = useView((s) => s.task);
-  const trouble = useResults(
-    (s) => [...(s.acoustics?.checks ?? []), ...(s.deskToRead?.checks ?? [])].filter((c) => c.level !== 'ok').length,
-  );
-  const onKey = (event: KeyboardEvent<HTMLButtonElement>, at: number) => {
-    const move = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
-    if (move === 0) return;
-    const next = TASKS[(at + move + TASKS.length) % TASKS.length];
-    setView({ task: next });
-    document.getElementById(`task-${next}`)?.focus();
-  };
-  return (
-    <section className="tasks" id="tasks" aria-label="Tasks">
-      <div role="tablist" aria-label="Task" className="tabs task-tabs">
-        {TASKS.map((name, i) => (
-          <button
-            key={name}
-            id={`task-${name}`}
-            type="button"
-            role="tab"
-            aria-selected={task === name}
-            aria-controls="task-pane"
-            tabIndex={task === name ? 0 : -1}
-            onClick={() => setView({ task: name })}
-            onKeyDown={(event) => onKey(event, i)}
-          >
-            {PANES[name].name}
-            {name === 'values' && trouble > 0 && (
-              <span className="trouble-count" title={`${trouble} checks want a look`}>
-                {trouble}
-              </span>
-            )}
-          </button>
-        ))}
-      </div>
-      <div className="task-pane" id="task-pane" role="tabpanel" aria-labelledby={`task-${task}`} tabIndex={0}>
-        <Guard key={task} what={`The task ${PANES[task].name}`}>
-          {PANES[task].pane()}
-        </Guard>
-      </div>
-    </section>
-  );
 }

@@ -1,9 +1,9 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Failure } from '@/core/result';
-import { failureWords } from './words';
+import { failureWords } from './failures';
 
-const ROOT = join(__dirname, '../core');
+const ROOT = join(__dirname, '../../core');
 /** Data of any name, as text, number and list at once. */
 const ANY = new Proxy({}, { get: () => [1] }) as Failure['data'];
 

@@ -1,43 +1,34 @@
 'use client';
 
 import { App, Input, Modal, type InputRef } from 'antd';
-import { useRef, useState, type KeyboardEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import type { Calculator as CalculatorSpec } from '@/core/parts/calculator';
-import { CALCULATORS } from '@/core/parts/calculators';
-import { DESK_ACTIONS, keyWords } from './actions';
+import { searchOf } from '@/core/catalogue/search';
+import { keyWords } from './key-words';
 import { Calculator } from './calculator';
+import { useCommonEntries, type PaletteEntry } from './entries';
 
-interface Entry {
-  readonly id: string;
-  readonly group: string;
-  readonly name: string;
-  readonly words?: string;
-  readonly keys?: string;
-  readonly run?: () => void;
-  readonly calculator?: CalculatorSpec;
+const NONE: readonly PaletteEntry[] = [];
+
+interface PaletteProps {
+  readonly open: boolean;
+  /** What can be done on this page besides. */
+  readonly own?: readonly PaletteEntry[];
+  readonly onClose: () => void;
 }
 
-const ENTRIES: readonly Entry[] = [
-  ...DESK_ACTIONS,
-  ...CALCULATORS.map((calculator) => ({
-    id: `calculator-${calculator.id}`,
-    group: 'Work out',
-    name: calculator.name,
-    words: calculator.words,
-    calculator,
-  })),
-];
-
-/** Reaches every action by name, and the quick calculators. */
-export function Palette({ open, onClose }: { open: boolean; onClose: () => void }) {
+/** Reaches everything by name: what this page can do, pages, designs, circuits, and the quick calculators. */
+export function Palette({ open, own = NONE, onClose }: PaletteProps) {
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
   const [calculator, setCalculator] = useState<CalculatorSpec | null>(null);
   const input = useRef<InputRef>(null);
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = ENTRIES.filter((a) =>
-    words.every((w) => `${a.group} ${a.name} ${a.words ?? ''}`.toLowerCase().includes(w)),
-  );
+  const common = useCommonEntries();
+  const search = useMemo(() => searchOf([...own, ...common]), [own, common]);
+  const found = search(text);
+  useEffect(() => {
+    document.getElementById('palette-list')?.children[at]?.scrollIntoView({ block: 'nearest' });
+  }, [at]);
   const { message } = App.useApp();
   const chosen = Math.min(at, found.length - 1);
   const close = () => {
@@ -48,9 +39,10 @@ export function Palette({ open, onClose }: { open: boolean; onClose: () => void 
   };
   const run = (index: number) => {
     const entry = found[index];
-    if (entry?.calculator) return setCalculator(entry.calculator);
+    if (!entry) return;
+    if (entry.calculator) return setCalculator(entry.calculator);
     close();
-    entry?.run?.();
+    entry.run?.();
   };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
@@ -63,7 +55,7 @@ export function Palette({ open, onClose }: { open: boolean; onClose: () => void 
       open={open}
       onCancel={close}
       footer={null}
-      title={calculator ? calculator.name : 'Do, or work out'}
+      title={calculator ? calculator.name : 'Find, do, or work out'}
       destroyOnHidden
       width={520}
       afterOpenChange={(now) => now && input.current?.focus()}
@@ -83,8 +75,8 @@ export function Palette({ open, onClose }: { open: boolean; onClose: () => void 
           <Input
             ref={input}
             value={text}
-            placeholder="What do you want to do?"
-            aria-label="Find an action"
+            placeholder="A circuit, a design, a view, a calculator …"
+            aria-label="Find anything"
             role="combobox"
             aria-expanded
             aria-controls="palette-list"
@@ -95,7 +87,7 @@ export function Palette({ open, onClose }: { open: boolean; onClose: () => void 
             }}
             onKeyDown={onKeyDown}
           />
-          <ul id="palette-list" role="listbox" aria-label="Actions" className="palette">
+          <ul id="palette-list" role="listbox" aria-label="What was found" className="palette">
             {found.map((action, i) => (
               <li
                 key={action.id}
@@ -111,42 +103,12 @@ export function Palette({ open, onClose }: { open: boolean; onClose: () => void 
             ))}
             {found.length === 0 && (
               <li className="quiet" role="option" aria-selected="false">
-                Nothing is called that.
+                Nothing answers to that. Try what it does: notch, shelf, delay, price.
               </li>
             )}
           </ul>
         </>
       )}
-    </Modal>
-  );
-}
-
-/** The sheet of shortcuts. */
-export function KeySheet({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const extra: [string, string][] = [
-    ['Q, held', 'see the other variant in front'],
-    ['Ctrl + K', 'do anything by name'],
-    ['arrow keys', 'in a number: one preferred value or one per cent; with Shift, ten'],
-    ['arrow keys on the curves', 'move the cursor; Page Up and Page Down jump to marks'],
-    ['?', 'this sheet'],
-  ];
-  return (
-    <Modal open={open} onCancel={onClose} footer={null} title="Keys" width={560} destroyOnHidden>
-      <table className="sheet">
-        <tbody>
-          {[
-            ...DESK_ACTIONS.filter((a) => a.keys).map((a): [string, string] => [keyWords(a.keys ?? ''), a.name]),
-            ...extra,
-          ].map(([keys, name]) => (
-            <tr key={keys + name}>
-              <td>
-                <kbd>{keys}</kbd>
-              </td>
-              <td>{name}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
     </Modal>
   );
 }

@@ -1,4 +1,6 @@
-import { checkWords, failureWords, quantityWords } from './words';
+import { checkWords } from './checks';
+import { failureWords } from './failures';
+import { quantityWords } from './quantities';
 import type { Check } from '@/core/jobs/desk/desk-types';
 import { failure } from '@/core/result';
 import { parseQuantity } from '@/core/units/quantity';

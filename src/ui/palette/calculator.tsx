@@ -8,7 +8,7 @@ import { formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { documentStore, edit } from '@/store/document';
 import { choosePart, currentWayOf } from '@/store/edits';
-import { resultsStore } from '@/store/results';
+import { DESK } from '@/store/questions/live';
 import { viewStore } from '@/store/view';
 
 /** The part of the design that a result may be dropped into: the one in hand. */
@@ -17,9 +17,8 @@ function partInHand(): { stageId: string; name: string; unit: string } | null {
   const { selectedStage, selectedPart } = viewStore.getState();
   const stages = design ? currentWayOf(design).stages : [];
   const stage = stages.find((s) => s.id === selectedStage) ?? stages[0];
-  const part = resultsStore
-    .getState()
-    .desk?.stages.find((s) => s.id === stage?.id)
+  const part = DESK.current()
+    .value?.stages.find((s) => s.id === stage?.id)
     ?.parts.find((p) => p.name === selectedPart);
   return stage && part && !part.given ? { stageId: stage.id, name: part.name, unit: PART_UNITS[part.kind] } : null;
 }

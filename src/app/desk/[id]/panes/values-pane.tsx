@@ -1,0 +1,23 @@
+'use client';
+
+import { FitPanel } from '@/features/speaker/fit-panel';
+import { NotchPanel } from '@/features/speaker/notch-panel';
+import { BankTable } from '@/features/bank/bank-table';
+import { Values } from '@/features/values/values';
+import { CoilsPanel } from '@/features/speaker/coils-panel';
+import { HeatPanel } from '@/features/speaker/heat-panel';
+import { Checks } from '@/features/checks/checks';
+
+export default function ValuesPane() {
+  return (
+    <>
+      <FitPanel />
+      <NotchPanel />
+      <BankTable />
+      <Values />
+      <CoilsPanel />
+      <HeatPanel />
+      <Checks />
+    </>
+  );
+}

@@ -1,0 +1,50 @@
+'use client';
+
+import { MoreOutlined } from '@ant-design/icons';
+import { App, Dropdown } from 'antd';
+import { useState } from 'react';
+import type { Design } from '@/core/design/schema';
+import type { ShelfRow } from '@/store/database';
+import { deleteDesign, REMOVED_DAYS, shelveDesign } from '@/store/shelf-rows';
+import { download, fileName } from '@/ui/download';
+
+/** What can be done with a design on the shelf; open from the start, since it comes when it is asked for. */
+export function CardMenu({ row }: { row: ShelfRow }) {
+  const [open, setOpen] = useState(true);
+  const { modal } = App.useApp();
+  const remove = () =>
+    modal.confirm({
+      title: `Remove “${row.title}”?`,
+      content: `It can be brought back from the foot of the shelf for ${REMOVED_DAYS} days.`,
+      okText: 'Remove',
+      cancelText: 'Keep',
+      onOk: () => deleteDesign(row.id),
+    });
+  const duplicate = () => shelveDesign(row.design as Design);
+  const exported = async () => {
+    const [{ readRow }, { writeDesign }] = await Promise.all([
+      import('@/store/save-design'),
+      import('@/core/design/migrate'),
+    ]);
+    const read = readRow(row);
+    if (read.ok) download(fileName(row.title, 'json'), writeDesign(read.value), 'application/json');
+  };
+  return (
+    <Dropdown
+      trigger={['click']}
+      open={open}
+      onOpenChange={setOpen}
+      menu={{
+        items: [
+          { key: 'copy', label: 'Duplicate', onClick: () => void duplicate() },
+          { key: 'export', label: 'Export (JSON)', onClick: () => void exported() },
+          { key: 'remove', label: 'Remove', danger: true, onClick: remove },
+        ],
+      }}
+    >
+      <button autoFocus type="button" className="plain icon shelf-more" aria-label={`${row.title}: more`}>
+        <MoreOutlined />
+      </button>
+    </Dropdown>
+  );
+}

@@ -1,0 +1,35 @@
+'use client';
+
+import { Button } from 'antd';
+import dayjs from 'dayjs';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useEffect } from 'react';
+import { database } from '@/store/database';
+import { bringBack, forgetRemoved } from '@/store/shelf-rows';
+import { useStoring } from '@/ui/use-storing';
+
+/** What was taken off the shelf of late, to be brought back. */
+export function Removed() {
+  const removed = useLiveQuery(() => database.removed.orderBy('removedAt').reverse().toArray(), []);
+  const storing = useStoring();
+  useEffect(() => void forgetRemoved(), []);
+  if (!removed || removed.length === 0) return null;
+  return (
+    <details className="shelf-removed" data-testid="removed">
+      <summary>
+        {removed.length === 1 ? 'One removed design' : `${removed.length} removed designs`} can be brought back
+      </summary>
+      <ul>
+        {removed.map((row) => (
+          <li key={row.id}>
+            {row.title || 'untitled'}{' '}
+            <span className="quiet">removed {dayjs(row.removedAt).format('D MMM YYYY, HH:mm')}</span>{' '}
+            <Button size="small" type="link" onClick={() => void storing(async () => void (await bringBack(row.id)))}>
+              Bring back
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}

@@ -1,0 +1,42 @@
+'use client';
+
+import { Button, Modal } from 'antd';
+import { USUAL_BANK } from '@/core/design/bank';
+import { edit } from '@/store/document';
+import { makeBank } from '@/store/edits';
+import { setView } from '@/store/view';
+import { ADDABLE, addFromCatalogue } from '@/store/add-to-path';
+import { Gallery } from './gallery';
+
+/** The gallery for a path that there is. */
+export function AddDialog({ open, onClose, onDeck }: { open: boolean; onClose: () => void; onDeck: () => void }) {
+  const bank = () => {
+    edit(makeBank(USUAL_BANK));
+    setView({ selectedStage: null, task: 'brief' });
+    onClose();
+  };
+  return (
+    <Modal
+      open={open}
+      onCancel={onClose}
+      title="Add to the path"
+      width={1000}
+      destroyOnHidden
+      className="gallery-dialog"
+      footer={
+        <>
+          <Button onClick={onDeck}>Circuit of your own, from a deck</Button>
+          <Button onClick={bank}>Filter bank instead of this path</Button>
+        </>
+      }
+    >
+      <Gallery
+        entries={ADDABLE}
+        onChoose={(entry, response) => {
+          onClose();
+          addFromCatalogue(entry, response);
+        }}
+      />
+    </Modal>
+  );
+}

@@ -1,0 +1,304 @@
+import type { FilterResponse } from '@/core/filter/section';
+import type { Failure } from '@/core/result';
+import { formatFixed, formatQuantity } from '@/core/units/quantity';
+import { hz, ohm, plain, volts } from './figures';
+import { RESPONSE_NAMES } from '@/core/filter/response-names';
+
+const MASK_WORDS: Readonly<Record<string, string>> = {
+  keep: 'Say first what may be lost at most: “keep”.',
+  lose: 'Say first what must go: “lose”.',
+  'keep-below': 'What is lost above needs a limit that keeps what lies below it.',
+  'keep-above': 'What is lost below needs a limit that keeps what lies above it.',
+};
+
+/** A failed design or simulation, for the strip above the curves. */
+export function failureWords({ code, data }: Failure): string {
+  switch (code) {
+    case 'over-pinned':
+      return (
+        `No values fit around the pinned parts (${(data.pinned as readonly string[]).join(', ')}). Unpin ` +
+        `one, or type another value; the last good curves are still shown.`
+      );
+    case 'capacitor-ratio':
+    case 'resistor-ratio':
+      return (
+        `${data.larger} must be at least ${plain(data.needed)} times ${data.smaller}; it is ` +
+        `${plain(data.ratio)} times. Unpin one of them or type other values.`
+      );
+    case 'q-too-low':
+      return (
+        `This circuit cannot make a Q of ${plain(data.q)}: its lowest is ${plain(data.lowest)}. Choose ` +
+        `another topology for the stage.`
+      );
+    case 'wrong-order':
+      return `${data.topology} does not build a section of order ${data.order}. Choose another topology for the stage.`;
+    case 'wrong-response': {
+      const response = String(RESPONSE_NAMES[data.response as FilterResponse]).toLowerCase();
+      return `${data.topology} does not build ${response} sections. Choose another topology for the stage.`;
+    }
+    case 'null-apart':
+      return (
+        `This circuit has its null at its natural frequency; the section wants it ${plain(data.ratio)} times ` +
+        `that. Choose a circuit with a free null (Bainter, Tow-Thomas, state variable).`
+      );
+    case 'no-headroom':
+      return (
+        `With ${volts(data.supplyVolts)} from rail to rail there is no room: the emitter at ` +
+        `${volts(data.emitterVolts)} and what stands over it want ${volts(data.needsVolts)} and some swing. ` +
+        `Lower the emitter, or raise the supply.`
+      );
+    case 'gain-too-high':
+      return (
+        `A gain of ${plain(data.gain)} is more than this stage can give at its current: ${plain(data.most)} ` +
+        `at most. Ask for less, or for a higher load.`
+      );
+    case 'q-too-high':
+      return (
+        `A Q of ${plain(data.q)} is more than its losses allow: ${plain(data.most)} at most. Ask for less, ` +
+        `or take more gain or a larger resistor in line.`
+      );
+    case 'heel-over-toe':
+      return `The toe’s peak (${hz(data.toeHz)}) is to lie above the heel’s (${hz(data.heelHz)}). Move one of them.`;
+    case 'too-large-for-strips':
+      return (
+        `${data.parts} parts on ${data.nets} nets are too many for one strip board laid by hand. Build it ` +
+        `stage by stage: bypass the others, plan, build, and go on.`
+      );
+    case 'not-for-strips':
+      return `${data.part} comes in a package whose pins differ from maker to maker: plan its board by hand.`;
+    case 'no-mask':
+      return MASK_WORDS[String(data.why)];
+    case 'mask-crossed':
+      return 'A frequency that is to be kept lies where it is to be lost: move the limits apart.';
+    case 'no-ladder':
+      return (
+        `No ladder of order ${data.order} has ${plain(data.rippleDb)} dB of ` +
+        `ripple${Number(data.attenuationDb) > 0 ? ` and ${plain(data.attenuationDb)} dB of attenuation` : ''} ` +
+        `with positive parts. Ask for more attenuation, less ripple, or another order.`
+      );
+    case 'bank-columns':
+      return (
+        `No column is known as ${(data.missing as readonly string[]).join(' or ')}. Choose which of yours it ` +
+        `is; R1b, trimmer and wanted_hz may be left out.`
+      );
+    case 'bank-lines':
+      return (
+        `These do not read: ${(data.faults as readonly string[]).join('; ')}. Mend them and read the file ` +
+        `again; nothing was changed.`
+      );
+    case 'bank-bands':
+      return `A bank has between 2 and ${data.most} bands, their centres rising.`;
+    case 'stock-columns':
+      return (
+        `The first line names no column called ${(data.missing as readonly string[]).join(' or ')}. It wants ` +
+        `kind, value, count, and may have name, tolerance, grade and price. Nothing was changed.`
+      );
+    case 'stock-lines':
+      return (
+        `These do not read: ${(data.faults as readonly string[]).join('; ')}. Mend them and read the file ` +
+        `again; nothing was changed.`
+      );
+    case 'out-of-range':
+      return (
+        `Line ${data.line}: ${String(data.value)} cannot be a ${data.what}; it is wanted between ` +
+        `${String(data.min)} and ${String(data.max)}. Nothing was changed.`
+      );
+    case 'no-impedance':
+      return `This cannot be a driver’s impedance: it is ${data.reason}. Nothing was changed.`;
+    case 'no-overlap':
+      return (
+        `The two do not overlap there: both are known from ${hz(data.fromHz)} to ${hz(data.toHz)}. Choose a ` +
+        `frequency well inside. Nothing was changed.`
+      );
+    case 'no-hump':
+      return (
+        `${String(data.way)} has no hump above its target in the range that counts. Point the cursor at what ` +
+        `you mean and take “at the cursor”.`
+      );
+    case 'nothing-bends':
+      return 'This circuit is linear: nothing in it bends. Its op-amps’ limits are in the checks.';
+    case 'sings':
+      return (
+        `The circuit sings at ${hz(data.freqHz)} by itself: what is asked here has no answer until it does ` +
+        `not. Take resonance or gain back.`
+      );
+    case 'did-not-settle':
+      return (
+        `At ${formatQuantity(Number(data.timeS), 'time', { digits: 3 })} the circuit would not settle within ` +
+        `a step (${plain(100 * Number(data.share), 2)} % of its steps): nothing was made of it. Lower the ` +
+        `level, take resonance back, or slow what moves it.`
+      );
+    case 'bends-no-further':
+      return (
+        `Even at ${formatQuantity(Number(data.volts), 'voltage', { digits: 2 })} peak it bends by only ` +
+        `${formatFixed(Number(data.percent), 2)} %. Ask for less.`
+      );
+    case 'too-long':
+      return (
+        `That would be ${String(data.seconds)} seconds; ${String(data.most)} at most are rendered. Shorten ` +
+        `the notes.`
+      );
+    case 'no-sound':
+      return `The browser gave no sound: ${String(data.reason)}. Render it instead; the WAV plays anywhere.`;
+    case 'nothing-to-move':
+      return 'No part is let move. Tick some in “what may move”.';
+    case 'no-passive-ladder':
+      return (
+        `${String(data.alignment)} has no ladder of coils and capacitors by turns. Choose an alignment ` +
+        `without nulls.`
+      );
+    case 'op-amp-columns':
+      return (
+        `The first line names no column called ${(data.missing as readonly string[]).join(' or ')}. It wants ` +
+        `name and gain_bandwidth_hz, and may have the other figures that Write op-amps gives. Nothing was ` +
+        `changed.`
+      );
+    case 'op-amp-lines':
+      return (
+        `These do not read: ${(data.faults as readonly string[]).join('; ')}. Mend them and read the file ` +
+        `again; nothing was changed.`
+      );
+    case 'no-unique-solution':
+      return (
+        `The circuit as it stands has no single answer: ${data.unknown} is left undetermined. Put back the ` +
+        `part that was left out there.`
+      );
+    case 'broken-link':
+      return data.reason === 'nothing'
+        ? 'There is no design in this link. Ask for it again, or for the design as a file.'
+        : 'This link was cut or changed on its way, so its design cannot be read. Ask for it again, or for a file.';
+    case 'not-json':
+      return `This is not a design file: it does not read as JSON (${data.message}). Nothing was changed.`;
+    case 'not-a-design':
+      return 'This file is JSON, but not a design of this program. Nothing was changed.';
+    case 'newer-version':
+      return (
+        `This design was written by a newer program (version ${data.version}; this one knows ${data.known}). ` +
+        `It was left untouched.`
+      );
+    case 'broken-design':
+      return `This design file is damaged: ${(data.issues as readonly string[]).join('; ')}. Nothing was changed.`;
+    case 'deck':
+      return `${Number(data.line) > 0 ? `Line ${data.line}: ` : ''}${data.message}. Nothing was changed.`;
+    case 'no-such-probe':
+      return `The deck has no node called “${data.probe}”. Name its output node “out”. Nothing was changed.`;
+    case 'empty-file':
+      return 'The file is empty. Nothing was changed.';
+    case 'binary-file':
+      return 'This is not a text file. Nothing was changed.';
+    case 'no-numbers':
+      return (
+        'No line of this file begins with numbers. It wants two or three columns: frequency in Hz, level in ' +
+        'dB, phase in degrees.'
+      );
+    case 'cancelled':
+      return 'Stopped before it was done; nothing was changed.';
+    case 'job-failed':
+      return (
+        `Working this out went wrong (${data.kind}: ${data.reason}). The design is as it was; undo the last ` +
+        `change, or go on: everything else works.`
+      );
+    case 'worker-lost':
+      return (
+        `The browser ended the work on this twice (${data.kind}); it may want more memory than there is. The ` +
+        `design is as it was. Ask for less, or close other tabs.`
+      );
+    case 'no-convergence':
+      return data.timeS === undefined
+        ? `No operating point is found: ${data.node} does not settle in ${data.iterations} steps. A device may ` +
+            `have no way for its current, or a loop feeds back with the wrong sign.`
+        : `At ${formatQuantity(Number(data.timeS), 'time', { digits: 3 })} ${data.node} does not settle. Ask ` +
+            `for a gentler signal, or a slower one.`;
+    case 'not-settled':
+      return (
+        `It does not come to rest within ${data.periods} periods of the tone, so there is no figure. Ask for ` +
+        `a higher tone, or look at it in time.`
+      );
+    case 'load-too-heavy':
+      return (
+        `A load of ${ohm(data.loadOhm)} is too heavy: the divider alone stands at ${ohm(data.needsOhm)}. Ask ` +
+        `for less, for a lighter load, or put a buffer between.`
+      );
+    case 'load-does-not-fit':
+      return (
+        `This ladder fits ${ohm(data.loadOhm)} at its end and no other load. Set the load to it, or choose ` +
+        `an odd order.`
+      );
+    case 'not-a-ladder':
+      return 'No ladder with values that can be built has this response. Take another alignment, ripple or order.';
+    case 'no-solution':
+      return 'No values meet all of this at once. Ask for less, or unpin a part.';
+    case 'no-cutoff':
+      return 'Nothing falls to half of its power within hearing, so there is no cutoff to move.';
+    case 'no-loop':
+      return 'This circuit has no loop to walk, or the part that closes it is left out.';
+    case 'not-shaped':
+      return 'This stage is not an amplifier shaped by capacitors; choose one on the path.';
+    case 'needs-more':
+      return `It wants ${data.wanted} values to find the rest.`;
+    case 'too-large':
+      return `${data.unknowns} unknowns are too many for this; the most is ${data.most}. Take less of the circuit.`;
+    case 'too-many-steps':
+      return (
+        `At ${formatQuantity(Number(data.timeS), 'time', { digits: 3 })} the circuit asks for steps too ` +
+        `small to finish. Ask for a slower signal, or for less of it.`
+      );
+    case 'not-a-wav':
+      return 'This is no WAV file. Export the recording as WAV and give that.';
+    case 'wav-format':
+      return `A WAV of format ${data.format} with ${data.bits} bits is not read; 16, 24 or 32 bits, or floats, are.`;
+    case 'quantity-unreadable':
+      return `“${data.text}” does not read as a value: “${data.rest}” is left over. The old one stays.`;
+    case 'quantity-empty':
+      return 'A value is wanted here; the old one stays.';
+    case 'no-such-variant':
+    case 'no-such-part':
+    case 'no-such-stage':
+    case 'no-such-control':
+    case 'no-such-topology':
+    case 'no-such-form':
+    case 'no-such-parameter':
+    case 'no-such-node':
+    case 'no-such-source':
+    case 'other-circuit':
+      return 'What this was asked of is no longer there; the figures follow in a moment.';
+    case 'bad-option':
+    case 'bad-grid':
+      return 'This is asked in a way that cannot be answered; choose another value.';
+    case 'bad-request':
+      return (
+        `This cannot be worked out as it was asked (${data.kind}, ${data.at}: ${data.reason}). The figures ` +
+        `on show are older.`
+      );
+    case 'broken-zip':
+      return `${data.file} is no zip that can be opened (${data.reason}). Nothing was changed.`;
+    case 'empty-zip':
+      return `${data.file} holds no design, stock, driver or op-amp. Nothing was changed.`;
+    case 'broken-table':
+      return `${(data.issues as readonly string[]).join('; ')}: left out.`;
+    case 'bad-line':
+      return (
+        `Line ${data.line}, “${data.text}”, does not read as numbers. Mend that line and try again; nothing ` +
+        `was changed.`
+      );
+    case 'column-count':
+      return (
+        `Line ${data.line} has ${data.columns} column${data.columns === 1 ? '' : 's'} unlike the lines ` +
+        `before it; two or three are wanted on every line. Nothing was changed.`
+      );
+    case 'bad-frequency':
+      return `Line ${data.line}: a frequency of ${data.value} Hz cannot be. Nothing was changed.`;
+    case 'repeated-frequency':
+      return `Line ${data.line}: ${data.value} Hz stands there twice. Nothing was changed.`;
+    case 'too-few-points':
+      return 'One point is no curve: at least two are wanted. Nothing was changed.';
+    case 'too-many-points':
+      return `More than ${data.most} points. Thin them out and try again; nothing was changed.`;
+    case 'not-in-a-deck':
+      return `A deck cannot say what ${data.element} is; it was not written.`;
+    case 'gain-not-reached':
+      return `The stages miss the gain asked for by ${plain(data.db)} dB.`;
+    default:
+      return `Something could not be computed (${code}). Undo the last change; nothing is lost.`;
+  }
+}
