@@ -14,7 +14,8 @@ const common = {
   transform,
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1', '\\.css$': '<rootDir>/src/testing/empty.cjs' },
   transformIgnorePatterns: [
-    '/node_modules/(?!(@ant-design/(icons|icons-svg|colors|fast-color)|pure-rand|dexie|immer|zustand|zundo|comlink|fflate|ml-levenberg-marquardt|is-any-array)/)',
+    '/node_modules/(?!(@ant-design/(icons|icons-svg|colors|fast-color)|pure-rand|dexie|immer|zustand|zundo|comlink|' +
+      'fflate|ml-levenberg-marquardt|is-any-array)/)',
   ],
 };
 

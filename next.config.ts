@@ -1,4 +1,5 @@
 import type { NextConfig } from 'next';
+import { version } from './package.json';
 
 /**
  * Headers for every answer. Pages get their content security policy, with a nonce, from src/proxy.ts;
@@ -24,13 +25,17 @@ const staticPolicy = [
 
 const config: NextConfig = {
   reactStrictMode: true,
+  // For the bench, which says what the weight is made of.
+  productionBrowserSourceMaps: process.env.SOURCE_MAPS === '1',
   poweredByHeader: false,
+  env: { NEXT_PUBLIC_VERSION: version },
   devIndicators: false,
   // Types are checked once, by npm run check.
   typescript: { ignoreBuildErrors: true },
   headers: async () => [
     { source: '/:path*', headers: always },
     { source: '/_next/static/:path*', headers: [{ key: 'Content-Security-Policy', value: staticPolicy }] },
+    { source: '/service-worker.js', headers: [{ key: 'Content-Security-Policy', value: staticPolicy }] },
     { source: '/schema/:path*', headers: [{ key: 'Content-Security-Policy', value: staticPolicy }] },
   ],
 };

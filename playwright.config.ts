@@ -1,6 +1,6 @@
 import { defineConfig } from '@playwright/test';
 
-const PORT = 4319;
+const PORT = Number(process.env.JOURNEYS_PORT ?? 4319);
 
 export default defineConfig({
   testDir: 'e2e',
@@ -16,6 +16,8 @@ export default defineConfig({
     reducedMotion: 'reduce',
     colorScheme: 'light',
     acceptDownloads: true,
+    // Only the journeys without a network want the application kept in the browser.
+    serviceWorkers: 'block',
     actionTimeout: 15_000,
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',

@@ -16,9 +16,21 @@ export function watch(page: Page, origin: string): { outside: string[]; complain
   return seen;
 }
 
+/** From the shelf: a new design that begins with something of the gallery. */
+export async function begin(page: Page, entry: string): Promise<void> {
+  await page.getByRole('button', { name: 'New design' }).first().click();
+  await page.getByRole('button', { name: entry, exact: true }).click();
+}
+
+/** Adds something of the gallery to the path. */
+export async function addToPath(page: Page, entry: string): Promise<void> {
+  await page.getByRole('button', { name: 'Add to the path' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: entry, exact: true }).click();
+}
+
 export async function startNew(page: Page): Promise<void> {
   await page.goto('/');
-  await page.getByRole('button', { name: 'New design' }).first().click();
+  await begin(page, 'Low-pass');
   await expect(page.getByTestId('readout-cutoff')).toContainText('Hz');
 }
 

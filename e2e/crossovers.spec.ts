@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { choose, figureOf, giveFile, openWorkshop, saved, task, type, watch } from './bench-hands';
+import { begin, choose, figureOf, giveFile, openWorkshop, saved, task, type, watch } from './bench-hands';
 
 const fileOf = (name: string) => ({ name, text: readFileSync(`public/drivers/${name}`, 'utf8') });
 const sumOff = async (page: Page): Promise<number> =>
@@ -46,7 +46,7 @@ test('from measured files to a two-way within a decibel, above 3.5 ohm, all part
   await addDriver(page, 'My tweeter', 'finch-25');
 
   await page.goto('/');
-  await page.getByRole('button', { name: 'New crossover' }).click();
+  await begin(page, 'Two-way crossover');
   await expect(page.getByTestId('way-row')).toHaveCount(2);
   await choose(page, 'Driver of this way', 'My woofer');
   await expect(page.getByTestId('way-row').first()).toContainText('My woofer');
@@ -129,27 +129,27 @@ test('coils, grades, a board to scale and what the meter reads before power', as
   await expect(meter.getByRole('row').filter({ hasText: 'input + and Woofer +' })).toContainText('Ω');
 });
 
-test('three ways with an amplifier each: the crossing dragged by key, off the axis, the trims to set; in the evening', async ({
-  page,
-  baseURL,
-}) => {
-  const seen = watch(page, baseURL as string);
-  await openWorkshop(page, 'Chapel cabinet, three-way active');
-  await expect(page.getByTestId('way-row')).toHaveCount(3);
-  await expect(page.getByTestId('readout-load')).toContainText('own amplifiers');
-  const handle = page.getByTestId('handle-crossing').first();
-  const from = Number(await handle.getAttribute('aria-valuenow'));
-  await handle.focus();
-  await page.keyboard.press('Shift+ArrowRight');
-  await expect.poll(async () => Number(await handle.getAttribute('aria-valuenow'))).toBeGreaterThan(from * 1.05);
-  await page.getByRole('tab', { name: 'Off axis' }).click();
-  await expect(page.getByTestId('lobe')).toBeVisible();
-  await page.getByText('to the side', { exact: true }).first().click();
-  await expect(page.getByTestId('angle-60')).toBeVisible();
-  await page.getByRole('tab', { name: 'Decay' }).click();
-  await expect(page.getByTestId('decay-slices')).toBeVisible();
-  await page.getByRole('button', { name: 'Dark evening bench' }).click();
-  await task(page, 'Build');
-  await expect(page.getByTestId('level-trims').getByRole('row')).toHaveCount(4);
-  expect(seen.complaints).toEqual([]);
-});
+test(
+  'three ways with an amplifier each: the crossing dragged by key, off the axis, the trims to set; in ' + 'the evening',
+  async ({ page, baseURL }) => {
+    const seen = watch(page, baseURL as string);
+    await openWorkshop(page, 'Chapel cabinet, three-way active');
+    await expect(page.getByTestId('way-row')).toHaveCount(3);
+    await expect(page.getByTestId('readout-load')).toContainText('own amplifiers');
+    const handle = page.getByTestId('handle-crossing').first();
+    const from = Number(await handle.getAttribute('aria-valuenow'));
+    await handle.focus();
+    await page.keyboard.press('Shift+ArrowRight');
+    await expect.poll(async () => Number(await handle.getAttribute('aria-valuenow'))).toBeGreaterThan(from * 1.05);
+    await page.getByRole('tab', { name: 'Off axis' }).click();
+    await expect(page.getByTestId('lobe')).toBeVisible();
+    await page.getByText('to the side', { exact: true }).first().click();
+    await expect(page.getByTestId('angle-60')).toBeVisible();
+    await page.getByRole('tab', { name: 'Decay' }).click();
+    await expect(page.getByTestId('decay-slices')).toBeVisible();
+    await page.getByRole('button', { name: 'Dark evening bench' }).click();
+    await task(page, 'Build');
+    await expect(page.getByTestId('level-trims').getByRole('row')).toHaveCount(4);
+    expect(seen.complaints).toEqual([]);
+  },
+);

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { choose, cutoffShown, openWorkshop, saved, startNew, task, type } from './bench-hands';
+import { addToPath, choose, cutoffShown, openWorkshop, saved, startNew, task, type } from './bench-hands';
 
 test('two tabs on one design lose nothing: the idle one follows, of two that clash both are kept whole', async ({
   page,
@@ -19,14 +19,14 @@ test('two tabs on one design lose nothing: the idle one follows, of two that cla
     type(page.getByTestId('cutoff-lowpass'), '700'),
     type(other.getByTestId('cutoff-lowpass'), '2k2'),
   ]);
-  const words = /yours lies whole on the shelf as “New filter \(from another tab\)”/;
+  const words = /yours lies whole on the shelf as “New low-pass \(from another tab\)”/;
   const late = async () => (await page.getByText(words).count()) + (await other.getByText(words).count());
   await expect.poll(late).toBe(1);
   await other.close();
   await page.goto('/');
   await expect(page.getByTestId('shelf-card')).toHaveCount(2);
   const seen = new Set<string>();
-  for (const name of [/^New filter (?!\(from)/, /^New filter \(from another tab\)/]) {
+  for (const name of [/^New low-pass (?!\(from)/, /^New low-pass \(from another tab\)/]) {
     await page.getByRole('link', { name }).click();
     seen.add(await page.getByTestId('cutoff-lowpass').inputValue());
     await page.getByRole('link', { name: 'Jaunty Reed' }).click();
@@ -70,8 +70,7 @@ test('stages are reordered, bypassed, retuned and added from the path', async ({
   await page.locator('#task-circuit').focus();
   await page.keyboard.press('b');
   await expect(cards.nth(0)).toContainText('bypassed');
-  await page.getByRole('button', { name: 'Add to the path' }).click();
-  await page.getByRole('menuitem', { name: 'Buffer at the end' }).click();
+  await addToPath(page, 'Buffer');
   await expect(cards).toHaveCount(5);
   await expect(cards.nth(4)).toContainText('Follower');
 });
@@ -89,7 +88,7 @@ test('from the keyboard alone: a cutoff by arrow keys, a task by number, an acti
   await page.keyboard.press('ArrowUp');
   await expect(page.getByTestId('use-R1')).not.toHaveValue(before);
   await page.keyboard.press('Control+k');
-  await page.getByRole('combobox', { name: 'Find an action' }).fill('ideal');
+  await page.getByRole('combobox', { name: 'Find anything' }).fill('ideal');
   await page.keyboard.press('Enter');
   await task(page, 'Circuit');
   await expect(page.getByText('Ideal op-amp').first()).toBeVisible();
@@ -108,4 +107,55 @@ test('supply, single or dual, and Bessel by delay or by half power', async ({ pa
   await choose(page, 'Supply', 'single');
   await type(page.getByRole('textbox', { name: 'level, RMS' }), '5');
   await expect(page.getByTestId('checks')).toContainText('and clips');
+});
+
+test('the wall is dragged, moved by keys, kept, put back; one key gives the task the whole desk', async ({ page }) => {
+  await openWorkshop(page, 'Swell-box band limiter');
+  const wall = page.getByRole('separator', { name: 'Wall between curves and task' });
+  const width = async () => (await page.locator('.tasks').boundingBox())?.width ?? 0;
+  const natural = await width();
+  const box = await wall.boundingBox();
+  if (!box) throw new Error('no wall');
+  await page.mouse.move(box.x + 6, box.y + 200);
+  await page.mouse.down();
+  await page.mouse.move(box.x - 144, box.y + 200, { steps: 5 });
+  await page.mouse.up();
+  await expect.poll(width).toBeGreaterThan(natural + 130);
+  await wall.focus();
+  await page.keyboard.press('ArrowRight');
+  const moved = await width();
+  await page.reload();
+  await expect(page.getByTestId('readout-cutoff')).toContainText('Hz');
+  await expect.poll(width).toBe(moved);
+  await wall.focus();
+  await page.keyboard.press('Home');
+  await expect.poll(width).toBe(natural);
+  await page.locator('#task-brief').focus();
+  await page.keyboard.press('f');
+  await expect(page.locator('.curves')).toBeHidden();
+  expect(await width()).toBeGreaterThan(1200);
+  await page.keyboard.press('f');
+  await expect(page.locator('.curves')).toBeVisible();
+});
+
+test('curves are kept under what comes, of this design and others, hidden and forgotten one by one', async ({
+  page,
+}) => {
+  await openWorkshop(page, 'Swell-box band limiter');
+  const kept = page.getByTestId('trace-kept');
+  await page.keyboard.press('k');
+  await expect(page.getByRole('button', { name: 'Swell-box band limiter, A', exact: true })).toBeVisible();
+  await expect(kept).toHaveCount(1);
+  await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+  await page.getByRole('link', { name: 'Bellows microphone hiss filter' }).click();
+  await expect(kept).toHaveCount(1);
+  await page.getByRole('button', { name: '+ overlay' }).click();
+  await expect(kept).toHaveCount(2);
+  await page.getByRole('button', { name: 'Swell-box band limiter, A', exact: true }).click();
+  await expect(kept).toHaveCount(1);
+  await page.reload();
+  await expect(kept).toHaveCount(1);
+  await page.getByRole('button', { name: 'Forget Bellows microphone hiss filter, A' }).click();
+  await page.getByRole('button', { name: 'Forget Swell-box band limiter, A' }).click();
+  await expect(page.getByRole('button', { name: /^Forget/ })).toHaveCount(0);
 });

@@ -6,6 +6,10 @@ const TASKS = ['Brief', 'Circuit', 'Values', 'Spread', 'Build', 'Measure', 'List
 
 /** Faults of what is on the page, by the rules of accessibility. */
 async function auditOf(page: Page, where: string): Promise<void> {
+  // No figure is shown that is none.
+  expect((await page.locator('body').innerText()).match(/.*\b(?:NaN|Infinity|undefined)\b.*/g) ?? [], where).toEqual(
+    [],
+  );
   const { violations } = await new AxeBuilder({ page })
     .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
     .analyze();
@@ -25,6 +29,7 @@ for (const theme of ['paper', 'bench'] as const)
     page,
     baseURL,
   }) => {
+    test.slow();
     const seen = watch(page, baseURL as string);
     await page.addInitScript((name) => localStorage.setItem('jaunty-reed-theme', name), theme);
     const audit = (where: string) => auditOf(page, where);
@@ -48,8 +53,8 @@ for (const theme of ['paper', 'bench'] as const)
       await audit(name);
     }
     for (const view of theme === 'paper'
-      ? ['Group delay', 'Step', 'Wave', 'Four views', 'Impedance', 'Difference']
-      : ['Four views', 'Impedance']) {
+      ? ['Group delay', 'Step', 'Wave', 'Four views', 'Impedance', 'Difference', 'Schematic']
+      : ['Four views', 'Impedance', 'Schematic']) {
       await page.getByRole('tab', { name: view }).click();
       await audit(view);
     }
@@ -69,7 +74,7 @@ for (const theme of ['paper', 'bench'] as const)
       await page.waitForTimeout(300);
       await audit(`crossover, ${name}`);
     }
-    for (const view of ['Load', 'Off axis', 'Decay']) {
+    for (const view of ['Load', 'Off axis', 'Decay', 'Schematic']) {
       await page.getByRole('tab', { name: view }).click();
       await page.waitForTimeout(300);
       await audit(`crossover, ${view}`);

@@ -1,11 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
-import { giveFile, openWorkshop, saved, type, WORKSHOP } from './bench-hands';
+import { begin, giveFile, openWorkshop, saved, type, WORKSHOP } from './bench-hands';
 
 const NOTE = { name: 'in words' };
 const cutoff = (page: Page) => page.getByTestId('cutoff-lowpass');
 
-test('two tabs: a cutoff in one and a note in the other are both kept; the same cutoff in both keeps two designs', async ({
+test('two tabs: a cutoff in one and a note in the other are both kept; the same cutoff in both keeps both', async ({
   page,
   context,
 }) => {
@@ -36,6 +36,25 @@ test('a design removed in another tab is said to be, and is put back or left', a
   await other.close();
 });
 
+test('a design that was removed is brought back from the foot of the shelf', async ({ page }) => {
+  await openWorkshop(page, 'Bellows microphone hiss filter');
+  await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+  await page.getByRole('button', { name: 'Bellows microphone hiss filter: more' }).click();
+  await page.getByRole('menuitem', { name: 'Remove' }).click();
+  await page.getByRole('button', { name: 'Remove', exact: true }).click();
+  await expect(page.getByTestId('shelf-card')).toHaveCount(WORKSHOP - 1);
+  await page.reload();
+  await page.getByText('One removed design can be brought back').click();
+  await page.getByRole('button', { name: 'Bring back' }).click();
+  await expect(page.getByTestId('shelf-card')).toHaveCount(WORKSHOP);
+  await expect(page.getByTestId('removed')).toHaveCount(0);
+  // Found by what it is made of, too.
+  await page.getByRole('textbox', { name: 'Find a design' }).fill('vcvs');
+  const found = await page.getByTestId('shelf-card').count();
+  expect(found).toBeGreaterThan(0);
+  expect(found).toBeLessThan(WORKSHOP);
+});
+
 test('what can be undone survives a reload', async ({ page }) => {
   await openWorkshop(page, 'Bellows microphone hiss filter');
   const before = await cutoff(page).inputValue();
@@ -51,7 +70,7 @@ test('without a database everything works from memory, and that is said', async 
   await page.addInitScript(() => Object.defineProperty(window, 'indexedDB', { value: undefined }));
   await page.goto('/');
   await expect(page.getByTestId('no-storage')).toContainText('gone with this tab');
-  await page.getByRole('main').getByRole('button', { name: 'New design' }).first().click();
+  await begin(page, 'Low-pass');
   await expect(cutoff(page)).toBeVisible();
   await type(cutoff(page), '2k');
   await expect(cutoff(page)).toHaveValue('2 kHz');
@@ -128,4 +147,39 @@ test('bad addresses are pages that say so, and other methods are refused, each w
     expect([method, answer.status()]).toEqual([method, 405]);
     expect(answer.headers()['x-content-type-options']).toBe('nosniff');
   }
+});
+
+test('with the disk full an edit is said not to be kept, and it is saved when there is room', async ({ page }) => {
+  // What the browser does when it has no more room: the write fails.
+  await page.addInitScript(() => {
+    const put = IDBObjectStore.prototype.put;
+    IDBObjectStore.prototype.put = function (...args: Parameters<typeof put>) {
+      if (document.documentElement.dataset.full) throw new DOMException('The quota is used up.', 'QuotaExceededError');
+      return put.apply(this, args);
+    };
+  });
+  const fill = (full: boolean) =>
+    page.evaluate(
+      (is) => (is ? (document.documentElement.dataset.full = '1') : delete document.documentElement.dataset.full),
+      full,
+    );
+  await openWorkshop(page, 'Bellows microphone hiss filter');
+  await fill(true);
+  await type(cutoff(page), '5k');
+  await expect(page.getByText(/Saving failed: The quota is used up\. It is tried again/)).toBeVisible();
+  await expect(page.getByTestId('save-state')).toContainText('not saved');
+  await expect(cutoff(page)).toHaveValue('5 kHz');
+  await fill(false);
+  await saved(page);
+  await page.reload();
+  await expect(cutoff(page)).toHaveValue('5 kHz');
+  // New from the shelf with no room: said there too, and the shelf is as it was.
+  await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+  await expect(page.getByTestId('shelf-card').first()).toBeVisible();
+  const cards = await page.getByTestId('shelf-card').count();
+  await fill(true);
+  await begin(page, 'Low-pass');
+  await expect(page.getByText('The browser did not keep it')).toBeVisible();
+  await page.goto('/');
+  await expect(page.getByTestId('shelf-card')).toHaveCount(cards);
 });

@@ -239,8 +239,8 @@ test('a circuit from a deck, an op-amp of one’s own, and parts that track', as
   await expect(page.getByRole('img', { name: /Circuit of Bridge/ })).toBeVisible();
   await task(page, 'Values');
   await type(page.getByTestId('use-R1'), '12k');
-  await page.getByRole('button', { name: /^R2, .*take in hand/ }).click();
-  await choose(page, 'Batch of R2', 'a new batch');
+  await page.getByRole('button', { name: /^R\d02, .*take in hand/ }).click();
+  await choose(page, 'Batch of R202', 'a new batch');
   await expect(page.getByTestId('batch-match')).toBeVisible();
   await saved(page);
   await page.reload();

@@ -35,9 +35,9 @@ test('pictures of the main views', async ({ page }) => {
   await shoot(page, 'desk-circuit');
   await task(page, 'Values');
   await shoot(page, 'desk-values');
-  await page.getByRole('radio', { name: /^B/ }).click();
-  await task(page, 'Circuit');
+  await page.getByRole('tab', { name: 'Schematic' }).click();
   await page.getByRole('button', { name: 'Dark evening bench' }).click();
+  await page.getByRole('button', { name: /^R102, / }).click();
   await shoot(page, 'desk-evening-bench');
   await page.getByRole('button', { name: 'Light paper' }).click();
 
@@ -88,14 +88,9 @@ test('pictures of the main views', async ({ page }) => {
   await page.getByText('No band is off').waitFor({ timeout: 40_000 });
   await shoot(page, 'desk-bank');
   await home(page);
-  await page.getByRole('link', { name: 'Bombarde leapfrog' }).click();
-  await page.keyboard.press('v');
-  await page.keyboard.press('v');
-  await task(page, 'Circuit');
-  await page.getByRole('tab', { name: 'Four views' }).click();
-  await page.getByTestId('harmonics').waitFor({ timeout: 30_000 });
-  await shoot(page, 'desk-leapfrog');
-  await home(page);
+  await page.getByRole('link', { name: 'New design' }).click();
+  await page.getByTestId('gallery-card').first().waitFor();
+  await shoot(page, 'new-design');
   await page.getByRole('link', { name: 'Stock' }).click();
   await page.getByRole('button', { name: 'Put the workshop’s drawer here' }).click();
   await page.getByTestId('stock-row').first().waitFor();

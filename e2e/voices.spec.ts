@@ -1,5 +1,16 @@
 import { expect, test, type Page } from '@playwright/test';
-import { choose, downloaded, figureOf, openWorkshop, saved, startNew, task, type, watch } from './bench-hands';
+import {
+  addToPath,
+  choose,
+  downloaded,
+  figureOf,
+  openWorkshop,
+  saved,
+  startNew,
+  task,
+  type,
+  watch,
+} from './bench-hands';
 
 /** What is shown of the voice. */
 const view = (page: Page, name: string): Promise<void> =>
@@ -83,130 +94,132 @@ test('a gate keeps its lamp in every position, and each has the parts of its own
   expect(seen.complaints).toEqual([]);
 });
 
-test('a gate’s four forms are laid over one another, matched, and combined beside one after the other; its cell is a table that can be changed and taken back', async ({
-  page,
-  baseURL,
-}) => {
-  const seen = watch(page, baseURL as string);
-  await openWorkshop(page, 'Plucked stop, optocoupler gate');
-  await task(page, 'Circuit');
-  await view(page, 'Forms');
-  const forms = page.getByTestId('forms');
-  for (const k of [0, 1, 2, 3]) await expect(page.getByTestId(`forms-chart-${k}`)).toBeAttached();
-  const path = () => page.getByTestId('forms-chart-0').getAttribute('d');
-  const matched = await path();
-  await page.getByRole('switch', { name: 'Levels matched' }).click();
-  await expect.poll(path).not.toBe(matched);
-  // The reduced circuit of each: the filter has no shunt, the gate no capacitor round.
-  await forms.getByRole('button', { name: 'filter', exact: true }).click();
-  await expect(page.getByRole('img', { name: 'Reduced circuit: filter' })).toContainText('C2');
-  await expect(page.getByRole('img', { name: 'Reduced circuit: filter' })).not.toContainText('R3');
-  await forms.getByRole('button', { name: 'gate', exact: true }).click();
-  await expect(page.getByRole('img', { name: 'Reduced circuit: gate' })).toContainText('R3');
-  await expect(page.getByTestId('combined')).toContainText(/lies \+\d+\.\d dB from the two in a row/);
-  await expect(page.getByTestId('combined-chart-0')).toBeAttached();
-  await view(page, 'Cell');
-  const now = page.getByTestId('cell-now').locator('b');
-  await expect(now).toHaveText('1.5 kΩ');
-  await type(page.getByRole('textbox', { name: 'cell of point 3' }), '2k2');
-  await expect(now).toHaveText('2.2 kΩ');
-  // Warmer by ten degrees: four per cent. A value that breaks the table's order is not taken.
-  await type(page.getByRole('textbox', { name: 'warmth, °C' }), '35');
-  await expect(now).toHaveText('2.29 kΩ');
-  await type(page.getByRole('textbox', { name: 'cell of point 2' }), '100');
-  await expect(page.getByRole('textbox', { name: 'cell of point 2' })).toHaveValue('11.9 kΩ');
-  await choose(page, 'The light it had before', 'lit for hours');
-  await expect(now).toHaveText('2.64 kΩ');
-  await saved(page);
-  await page.reload();
-  await task(page, 'Circuit');
-  await view(page, 'Cell');
-  await expect(now).toHaveText('2.64 kΩ');
-  await page.getByRole('button', { name: 'a usual one again' }).click();
-  await expect(now).toHaveText('1.5 kΩ');
-  expect(seen.complaints).toEqual([]);
-});
+test(
+  'a gate’s four forms are laid over one another, matched, and combined beside one after the other; ' +
+    'its cell is a table that can be changed and taken back',
+  async ({ page, baseURL }) => {
+    const seen = watch(page, baseURL as string);
+    await openWorkshop(page, 'Plucked stop, optocoupler gate');
+    await task(page, 'Circuit');
+    await view(page, 'Forms');
+    const forms = page.getByTestId('forms');
+    for (const k of [0, 1, 2, 3]) await expect(page.getByTestId(`forms-chart-${k}`)).toBeAttached();
+    const path = () => page.getByTestId('forms-chart-0').getAttribute('d');
+    const matched = await path();
+    await page.getByRole('switch', { name: 'Levels matched' }).click();
+    await expect.poll(path).not.toBe(matched);
+    // The reduced circuit of each: the filter has no shunt, the gate no capacitor round.
+    await forms.getByRole('button', { name: 'filter', exact: true }).click();
+    await expect(page.getByRole('img', { name: 'Reduced circuit: filter' })).toContainText('C2');
+    await expect(page.getByRole('img', { name: 'Reduced circuit: filter' })).not.toContainText('R3');
+    await forms.getByRole('button', { name: 'gate', exact: true }).click();
+    await expect(page.getByRole('img', { name: 'Reduced circuit: gate' })).toContainText('R3');
+    await expect(page.getByTestId('combined')).toContainText(/lies \+\d+\.\d dB from the two in a row/);
+    await expect(page.getByTestId('combined-chart-0')).toBeAttached();
+    await view(page, 'Cell');
+    const now = page.getByTestId('cell-now').locator('b');
+    await expect(now).toHaveText('1.5 kΩ');
+    await type(page.getByRole('textbox', { name: 'cell of point 3' }), '2k2');
+    await expect(now).toHaveText('2.2 kΩ');
+    // Warmer by ten degrees: four per cent. A value that breaks the table's order is not taken.
+    await type(page.getByRole('textbox', { name: 'warmth, °C' }), '35');
+    await expect(now).toHaveText('2.29 kΩ');
+    await type(page.getByRole('textbox', { name: 'cell of point 2' }), '100');
+    await expect(page.getByRole('textbox', { name: 'cell of point 2' })).toHaveValue('11.9 kΩ');
+    await choose(page, 'The light it had before', 'lit for hours');
+    await expect(now).toHaveText('2.64 kΩ');
+    await saved(page);
+    await page.reload();
+    await task(page, 'Circuit');
+    await view(page, 'Cell');
+    await expect(now).toHaveText('2.64 kΩ');
+    await page.getByRole('button', { name: 'a usual one again' }).click();
+    await expect(now).toHaveText('1.5 kΩ');
+    expect(seen.complaints).toEqual([]);
+  },
+);
 
-test('a diode filter’s make-up stage takes its level; bootstrapped or behind a follower it does not; level, attenuator and strip board follow', async ({
-  page,
-  baseURL,
-}) => {
-  const seen = watch(page, baseURL as string);
-  await openWorkshop(page, 'Stopped flute, diode legs');
-  await task(page, 'Circuit');
-  await expect(page.getByRole('img', { name: /Circuit of Diode legs/ })).toContainText(/d1 \d\.\d+ V/);
-  // A joint is empty for the moment in which its stages have changed and its figures have not.
-  const loss = async (index: number) => {
-    const text = await page.locator('.joint').nth(index).innerText();
-    return text.includes('dB') ? figureOf(text.split('\n')[0]) : NaN;
-  };
-  await expect.poll(() => loss(1)).toBeLessThan(-3);
-  const loaded = await loss(1);
-  expect(loaded).toBeLessThan(-3);
-  await page.getByTestId('joint-bad').click();
-  await page.getByRole('button', { name: 'Bootstrap the next stage’s bias' }).click();
-  await expect.poll(() => loss(1)).toBeGreaterThan(loaded / 2);
-  await page.getByRole('button', { name: /^Undo/ }).click();
-  await expect.poll(() => loss(1)).toBeCloseTo(loaded, 1);
-  await page.getByTestId('joint-bad').click();
-  await page.getByRole('button', { name: 'Put an emitter follower here' }).click();
-  await expect(page.locator('.stage-card')).toHaveCount(3);
-  await expect.poll(() => loss(1)).toBeGreaterThan(-1);
-  // The circuit is read twice: DC passes no capacitor, the signal sees the supply as ground.
-  await page.locator('.stage-card').last().click();
-  const drawn = page.getByRole('img', { name: /Circuit of Common emitter/ });
-  await expect(drawn).toContainText('c 5');
-  await page.getByText('as DC sees it').click();
-  await expect(drawn).not.toContainText('µF');
-  await page.getByText('as the signal sees it').click();
-  await expect(drawn).toContainText('ground');
-  await page.getByTitle('as built', { exact: true }).click();
-  // Attenuator and make-up at once, from the level that bends it.
-  await view(page, 'Level');
-  await page.getByRole('button', { name: 'Look for 1 %' }).click();
-  await expect(page.getByTestId('bend-result')).toContainText('1 % of harmonics', { timeout: 40_000 });
-  await page.getByTestId('make-up').getByRole('button').click();
-  await page.locator('.stage-card').first().click();
-  await expect(page.getByRole('textbox', { name: 'attenuator before it' })).not.toHaveValue('−20 dB');
-  await page.getByRole('button', { name: 'Look for 25 cents' }).click();
-  await expect(page.getByTestId('modulation-result')).toContainText('peak', { timeout: 40_000 });
-  await view(page, 'Rest');
-  await expect(page.getByTestId('sag').locator('tbody tr')).toHaveCount(5);
-  await task(page, 'Build');
-  await expect(page.getByTestId('parts-list')).toContainText('small NPN transistor');
-  await expect(page.getByTestId('first-volts')).toContainText('V');
-  await page.getByRole('button', { name: 'Plan it' }).click();
-  await expect(page.getByTestId('strip-check')).toContainText('leads are where they belong');
-  expect(seen.complaints).toEqual([]);
-});
+test(
+  'a diode filter’s make-up stage takes its level; bootstrapped or behind a follower it does not; ' +
+    'level, attenuator and strip board follow',
+  async ({ page, baseURL }) => {
+    const seen = watch(page, baseURL as string);
+    await openWorkshop(page, 'Stopped flute, diode legs');
+    await task(page, 'Circuit');
+    await expect(page.getByRole('img', { name: /Circuit of Diode legs/ })).toContainText(/d1 \d\.\d+ V/);
+    // A joint is empty for the moment in which its stages have changed and its figures have not.
+    const loss = async (index: number) => {
+      const text = await page.locator('.joint').nth(index).innerText();
+      return text.includes('dB') ? figureOf(text.split('\n')[0]) : NaN;
+    };
+    await expect.poll(() => loss(1)).toBeLessThan(-3);
+    const loaded = await loss(1);
+    expect(loaded).toBeLessThan(-3);
+    await page.getByTestId('joint-bad').click();
+    await page.getByRole('button', { name: 'Bootstrap the next stage’s bias' }).click();
+    await expect.poll(() => loss(1)).toBeGreaterThan(loaded / 2);
+    await page.getByRole('button', { name: /^Undo/ }).click();
+    await expect.poll(() => loss(1)).toBeCloseTo(loaded, 1);
+    await page.getByTestId('joint-bad').click();
+    await page.getByRole('button', { name: 'Put an emitter follower here' }).click();
+    await expect(page.locator('.stage-card')).toHaveCount(3);
+    await expect.poll(() => loss(1)).toBeGreaterThan(-1);
+    // The circuit is read twice: DC passes no capacitor, the signal sees the supply as ground.
+    await page.locator('.stage-card').last().click();
+    const drawn = page.getByRole('img', { name: /Circuit of Common emitter/ });
+    await expect(drawn).toContainText('c 5');
+    await page.getByText('as DC sees it').click();
+    await expect(drawn).not.toContainText('µF');
+    await page.getByText('as the signal sees it').click();
+    await expect(drawn).toContainText('ground');
+    await page.getByTitle('as built', { exact: true }).click();
+    // Attenuator and make-up at once, from the level that bends it.
+    await view(page, 'Level');
+    await page.getByRole('button', { name: 'Look for 1 %' }).click();
+    await expect(page.getByTestId('bend-result')).toContainText('1 % of harmonics', { timeout: 40_000 });
+    await page.getByTestId('make-up').getByRole('button').click();
+    await page.locator('.stage-card').first().click();
+    await expect(page.getByRole('textbox', { name: 'attenuator before it' })).not.toHaveValue('−20 dB');
+    await page.getByRole('button', { name: 'Look for 25 cents' }).click();
+    await expect(page.getByTestId('modulation-result')).toContainText('peak', { timeout: 40_000 });
+    await view(page, 'Rest');
+    await expect(page.getByTestId('sag').locator('tbody tr')).toHaveCount(5);
+    await task(page, 'Build');
+    await expect(page.getByTestId('parts-list')).toContainText('small NPN transistor');
+    await expect(page.getByTestId('first-volts')).toContainText('V');
+    await page.getByRole('button', { name: 'Plan it' }).click();
+    await expect(page.getByTestId('strip-check')).toContainText('leads are where they belong');
+    expect(seen.complaints).toEqual([]);
+  },
+);
 
-test('a wah from heel to toe: the peak follows the pedal as its capacitor seems to shrink, with a coil and without', async ({
-  page,
-  baseURL,
-}) => {
-  const seen = watch(page, baseURL as string);
-  await openWorkshop(page, 'Swell pedal wah');
-  await task(page, 'Circuit');
-  const peakHz = async () => figureOf((await page.getByTestId('readout-peak').innerText()).split(' at ')[1]);
-  const pedal = page.getByRole('slider', { name: /Pedal/ });
-  for (const variant of ['with a coil', 'without a coil']) {
-    await page.getByText(variant, { exact: false }).first().click();
-    await expect(page.getByTestId('control-law')).toContainText('octaves');
-    await pedal.focus();
-    await page.keyboard.press('Home');
-    await expect.poll(peakHz).toBeLessThan(490);
-    const heel = await peakHz();
-    await page.keyboard.press('End');
-    await expect.poll(peakHz).toBeGreaterThan(3.5 * heel);
-    expect((await peakHz()) / heel).toBeLessThan(6);
-    if (variant === 'with a coil')
-      expect(figureOf(await page.getByTestId('capacitor-range').locator('b').innerText())).toBeGreaterThan(15);
-  }
-  await view(page, 'Loop');
-  await expect(page.getByTestId('loop-steps').locator('tbody tr').nth(2)).toContainText('−');
-  await expect(page.getByTestId('loop-verdict')).toContainText('helps');
-  expect(seen.complaints).toEqual([]);
-});
+test(
+  'a wah from heel to toe: the peak follows the pedal as its capacitor seems to shrink, with a coil ' + 'and without',
+  async ({ page, baseURL }) => {
+    const seen = watch(page, baseURL as string);
+    await openWorkshop(page, 'Swell pedal wah');
+    await task(page, 'Circuit');
+    const peakHz = async () => figureOf((await page.getByTestId('readout-peak').innerText()).split(' at ')[1]);
+    const pedal = page.getByRole('slider', { name: /Pedal/ });
+    for (const variant of ['with a coil', 'without a coil']) {
+      await page.getByText(variant, { exact: false }).first().click();
+      await expect(page.getByTestId('control-law')).toContainText('octaves');
+      await pedal.focus();
+      await page.keyboard.press('Home');
+      await expect.poll(peakHz).toBeLessThan(490);
+      const heel = await peakHz();
+      await page.keyboard.press('End');
+      await expect.poll(peakHz).toBeGreaterThan(3.5 * heel);
+      expect((await peakHz()) / heel).toBeLessThan(6);
+      if (variant === 'with a coil')
+        expect(figureOf(await page.getByTestId('capacitor-range').locator('b').innerText())).toBeGreaterThan(15);
+    }
+    await view(page, 'Loop');
+    await expect(page.getByTestId('loop-steps').locator('tbody tr').nth(2)).toContainText('−');
+    await expect(page.getByTestId('loop-verdict')).toContainText('helps');
+    expect(seen.complaints).toEqual([]);
+  },
+);
 
 test('two variants are rendered, saved as sound, told apart blind, and the verdict goes into the log', async ({
   page,
@@ -267,29 +280,28 @@ async function soundedWhileTurned(page: Page, control: RegExp): Promise<{ gaps: 
   return { gaps, looks: (seconds * 48_000) / 128 };
 }
 
-test('the ladder, the gate, the state variable and the one-op-amp filter sound while they are turned, without drop-outs', async ({
-  page,
-  baseURL,
-}) => {
-  const seen = watch(page, baseURL as string);
-  const sounded: [string, { gaps: number; looks: number }][] = [];
-  await openWorkshop(page, 'Reed voice, ladder filter');
-  sounded.push(['ladder', await soundedWhileTurned(page, /Cutoff CV/)]);
-  await page.getByRole('link', { name: 'Jaunty Reed' }).click();
-  await page.getByRole('link', { name: 'Plucked stop, optocoupler gate' }).click();
-  await expect(page.getByTestId('readout-cutoff')).toContainText('Hz');
-  sounded.push(['gate', await soundedWhileTurned(page, /Lamp/)]);
-  for (const name of ['OTA state variable', 'One op-amp with a pair of diodes']) {
-    await startNew(page);
-    await page.getByRole('button', { name: 'Add to the path' }).click();
-    await page.getByText('Voltage controlled').hover();
-    await page.getByRole('menuitem', { name }).click();
-    sounded.push([name, await soundedWhileTurned(page, /current/)]);
-  }
-  for (const [name, { gaps, looks }] of sounded) {
-    test.info().annotations.push({ type: `gaps, ${name}`, description: `${gaps} of ${Math.round(looks)}` });
-    expect(gaps / looks, name).toBeLessThan(0.01);
-  }
-  expect(seen.complaints).toEqual([]);
-  expect(seen.outside).toEqual([]);
-});
+test(
+  'the ladder, the gate, the state variable and the one-op-amp filter sound while they are turned, ' +
+    'without drop-outs',
+  async ({ page, baseURL }) => {
+    const seen = watch(page, baseURL as string);
+    const sounded: [string, { gaps: number; looks: number }][] = [];
+    await openWorkshop(page, 'Reed voice, ladder filter');
+    sounded.push(['ladder', await soundedWhileTurned(page, /Cutoff CV/)]);
+    await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+    await page.getByRole('link', { name: 'Plucked stop, optocoupler gate' }).click();
+    await expect(page.getByTestId('readout-cutoff')).toContainText('Hz');
+    sounded.push(['gate', await soundedWhileTurned(page, /Lamp/)]);
+    for (const name of ['OTA state variable', 'One op-amp with a pair of diodes']) {
+      await startNew(page);
+      await addToPath(page, name);
+      sounded.push([name, await soundedWhileTurned(page, /current/)]);
+    }
+    for (const [name, { gaps, looks }] of sounded) {
+      test.info().annotations.push({ type: `gaps, ${name}`, description: `${gaps} of ${Math.round(looks)}` });
+      expect(gaps / looks, name).toBeLessThan(0.01);
+    }
+    expect(seen.complaints).toEqual([]);
+    expect(seen.outside).toEqual([]);
+  },
+);

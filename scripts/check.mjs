@@ -12,6 +12,7 @@ export function check(jestArguments = []) {
       'dependency-cruiser/bin/dependency-cruise.mjs',
       ['--config', '.dependency-cruiser.cjs', 'src', 'cli'],
     ],
+    ['unused code', 'knip/bin/knip.js', ['--no-progress', '--no-config-hints']],
     ['unit tests', 'jest/bin/jest.js', ['--silent', '--maxWorkers=100%', ...jestArguments]],
   ];
   for (const [name, file, args] of steps) {

@@ -27,7 +27,8 @@ const isText = (url) => {
 const refuse = (response, status, words, more = {}) => {
   response.writeHead(status, { ...HEADERS, ...more });
   response.end(
-    `<!doctype html><html lang="en"><title>Jaunty Reed</title><h1>${words}</h1><p><a href="/">To the shelf</a></p></html>\n`,
+    `<!doctype html><html lang="en"><title>Jaunty Reed</title><h1>${words}</h1>` +
+      '<p><a href="/">To the shelf</a></p></html>\n',
   );
 };
 

@@ -28,7 +28,8 @@ export function ensureChromium() {
   if (existsSync(CHROMIUM)) return;
   if (process.getuid?.() !== 0) {
     console.error(
-      `No browser at ${CHROMIUM}. Install Debian's package chromium (apt-get install chromium), or set CHROMIUM to one.`,
+      `No browser at ${CHROMIUM}. Install Debian's package chromium ` +
+        '(apt-get install chromium), or set CHROMIUM to one.',
     );
     process.exit(1);
   }
@@ -53,13 +54,18 @@ export function tool(file, args, options = {}) {
 
 /** Builds the application unless the sources are those of the build that stands. */
 export function ensureBuild() {
-  if (!existsSync(join(root, '.next', 'BUILD_ID')) || newerThanBuild() !== '') build();
+  const made = ['.next/BUILD_ID', 'public/service-worker.js'].every((file) => existsSync(join(root, file)));
+  if (!made || newerThanBuild() !== '') build();
 }
 
 function newerThanBuild() {
   return execFileSync(
     'find',
-    ['src', 'public', 'next.config.ts', 'package-lock.json', '-type', 'f', '-newer', '.next/BUILD_ID'],
+    [
+      ...['src', 'public', 'scripts/service-worker.js', 'next.config.ts', 'package-lock.json', '-type', 'f'],
+      // It is written after every build.
+      ...['-not', '-path', 'public/service-worker.js', '-newer', '.next/BUILD_ID'],
+    ],
     { cwd: root, encoding: 'utf8' },
   ).trim();
 }
@@ -67,4 +73,6 @@ function newerThanBuild() {
 export function build() {
   const { status } = tool('next/dist/bin/next', ['build']);
   if (status !== 0) process.exit(status ?? 1);
+  const { status: written } = spawnSync(process.execPath, [join(root, 'scripts', 'offline.mjs')], { stdio: 'inherit' });
+  if (written !== 0) process.exit(written ?? 1);
 }
