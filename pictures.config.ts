@@ -2,4 +2,10 @@ import { defineConfig } from '@playwright/test';
 import base from './playwright.config';
 
 /** `npm run pictures`: one current picture of each main view, from the demo designs, into docs/screenshots. */
-export default defineConfig({ ...base, testMatch: 'pictures.ts', reporter: 'list' });
+export default defineConfig({
+  ...base,
+  projects: [{ name: 'pictures', testMatch: 'pictures.ts' }],
+  fullyParallel: false,
+  workers: 1,
+  reporter: 'list',
+});

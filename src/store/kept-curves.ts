@@ -4,6 +4,7 @@ import { documentStore } from './document';
 import { currentVariantOf } from './edits';
 import { newId } from './new-id';
 import { DESK } from './questions/live';
+import { keptBetweenVisits } from './visits';
 
 const column = z.array(z.number());
 const keptCurveSchema = z.object({
@@ -20,35 +21,26 @@ const keptCurveSchema = z.object({
 /** A response as it was when it was kept, of whichever design. */
 export type KeptCurve = Readonly<z.infer<typeof keptCurveSchema>>;
 
-const KEY = 'jaunty-reed-kept-curves';
 /** More than can be told apart are not kept: the oldest goes. */
 export const MOST_KEPT = 6;
 /** Figures that a kept curve is written with. */
 const DIGITS = 7;
 
-function written(): readonly KeptCurve[] {
-  try {
-    const read = z.array(keptCurveSchema).safeParse(JSON.parse(localStorage.getItem(KEY) ?? '[]'));
-    return read.success ? read.data : [];
-  } catch {
-    return [];
-  }
-}
+const kept = keptBetweenVisits<readonly KeptCurve[]>(
+  'jaunty-reed-kept-curves',
+  (written) => z.array(keptCurveSchema).safeParse(written).data ?? null,
+);
 
 export const keptStore = create<{ readonly curves: readonly KeptCurve[] }>()(() => ({ curves: [] }));
 
 /** Takes up what was kept at the last visit, unless something is there: storage may be barred. */
 export const restoreKept = (): void => {
-  if (keptStore.getState().curves.length === 0) keptStore.setState({ curves: written() });
+  if (keptStore.getState().curves.length === 0) keptStore.setState({ curves: kept.read() ?? [] });
 };
 
 function set(curves: readonly KeptCurve[]): void {
   keptStore.setState({ curves });
-  try {
-    localStorage.setItem(KEY, JSON.stringify(curves));
-  } catch {
-    // Storage may be barred or full; they are then kept as long as the page.
-  }
+  kept.write(curves);
 }
 
 const rounded = (values: ArrayLike<number>): number[] => Array.from(values, (v) => Number(v.toPrecision(DIGITS)));

@@ -64,8 +64,8 @@ export interface ViewState {
   readonly dischargeOhm: number | null;
   /** The part in hand, of the stage in hand. */
   readonly selectedPart: string | null;
-  /** The part that is pointed at, in a drawing or a table: what it moves is shown on the curve. */
-  readonly pointedPart: { readonly stageId: string; readonly part: string } | null;
+  /** The parts of a stage that are pointed at, in a drawing, a table or a formula; the first shows what it moves. */
+  readonly pointed: { readonly stageId: string; readonly parts: readonly string[] } | null;
   /** The control whose whole rotation is shown. */
   readonly turnedControl: string | null;
   readonly shapingGoal: ShapingGoal;
@@ -109,7 +109,7 @@ const FRESH: ViewState = {
   waveHz: null,
   dischargeOhm: null,
   selectedPart: null,
-  pointedPart: null,
+  pointed: null,
   turnedControl: null,
   shapingGoal: { keepHz: 1000, loseHz: 60e3, loseDb: 15 },
   pointedMatch: null,
@@ -124,10 +124,6 @@ export const viewStore = create<ViewState>()(() => FRESH);
 export const useView = viewStore;
 export const setView = (patch: Partial<ViewState>): void => viewStore.setState(patch);
 export const resetView = (): void => viewStore.setState(FRESH);
-
-/** Points at a part of a stage, or at none. */
-export const pointAt = (stageId: string, part: string | null): void =>
-  viewStore.setState({ pointedPart: part === null ? null : { stageId, part } });
 
 export const toggleTrace = (name: TraceName): void =>
   viewStore.setState(({ shown }) => ({ shown: { ...shown, [name]: !shown[name] } }));

@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import { keptBetweenVisits } from './visits';
 
 /** Where the wall between curves and task stands on the desk. */
 interface Wall {
@@ -8,24 +9,16 @@ interface Wall {
   readonly whole: boolean;
 }
 
-const KEY = 'jaunty-reed-wall';
 /** px: neither side is made narrower than can be read. */
 export const LEAST_PX = 320;
 const LEAST_CURVES_PX = 380;
 
-function kept(): number | null {
-  try {
-    const px = Number(localStorage.getItem(KEY));
-    return px >= LEAST_PX ? px : null;
-  } catch {
-    return null;
-  }
-}
+const kept = keptBetweenVisits('jaunty-reed-wall', (px) => (typeof px === 'number' && px >= LEAST_PX ? px : null));
 
 export const wallStore = create<Wall>()(() => ({ taskPx: null, whole: false }));
 
 /** Puts the wall where it stood at the last visit. */
-export const restoreWall = (): void => wallStore.setState({ taskPx: kept() });
+export const restoreWall = (): void => wallStore.setState({ taskPx: kept.read() });
 
 /** px: how wide the task may be in the window as it is. */
 export const widestPx = (): number => Math.max(LEAST_PX, window.innerWidth - LEAST_CURVES_PX);
@@ -34,12 +27,7 @@ export const widestPx = (): number => Math.max(LEAST_PX, window.innerWidth - LEA
 export function moveWall(taskPx: number | null): void {
   const px = taskPx === null ? null : Math.round(Math.min(widestPx(), Math.max(LEAST_PX, taskPx)));
   wallStore.setState({ taskPx: px, whole: false });
-  try {
-    if (px === null) localStorage.removeItem(KEY);
-    else localStorage.setItem(KEY, String(px));
-  } catch {
-    // Storage may be barred; the wall then stands as long as the page.
-  }
+  kept.write(px);
 }
 
 /** Gives the task the whole desk, or the curves their side back. */

@@ -44,9 +44,9 @@ test('pointing at a part tells which, and the one pointed at is lit', () => {
     />,
   );
   fireEvent.pointerEnter(screen.getByText('R2'));
-  expect(onPoint).toHaveBeenLastCalledWith('R2');
+  expect(onPoint).toHaveBeenLastCalledWith(['R2']);
   fireEvent.pointerLeave(screen.getByText('R2'));
-  expect(onPoint).toHaveBeenLastCalledWith(null);
+  expect(onPoint).toHaveBeenLastCalledWith([]);
   expect(container.querySelectorAll('.lit').length).toBe(3);
 });
 

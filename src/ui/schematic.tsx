@@ -9,7 +9,7 @@ export interface SchematicProps extends SchematicOptions {
   readonly title: string;
   /** Parts pointed at, here or elsewhere. */
   readonly highlighted?: readonly string[];
-  readonly onPoint?: (part: string | null) => void;
+  readonly onPoint?: (parts: readonly string[]) => void;
   /** A part was taken in hand. */
   readonly onPick?: (part: string) => void;
 }
@@ -21,7 +21,7 @@ const MARGIN = 0.6;
 const TALL = 44;
 const NONE: readonly string[] = [];
 
-/** A stage's circuit with its live values. Pointing at a part tells the owner which. */
+/** A stage's circuit with its live values. Pointing at a part tells the owner which, and again when it is left. */
 export function Schematic({ drawing, title, highlighted = NONE, onPoint, onPick, ...options }: SchematicProps) {
   const shapes = schematicShapes(drawing, options);
   const { x0, y0, width, height } = useMemo(() => {
@@ -52,8 +52,8 @@ export function Schematic({ drawing, title, highlighted = NONE, onPoint, onPick,
         return (
           <g
             key={i}
-            onPointerEnter={() => onPoint?.(part)}
-            onPointerLeave={() => onPoint?.(null)}
+            onPointerEnter={() => onPoint?.([part])}
+            onPointerLeave={() => onPoint?.(NONE)}
             onClick={() => onPick?.(part)}
           >
             <Drawn shape={shape} lit={lit} />

@@ -35,7 +35,7 @@ export function StageSchematic({
 }: {
   facts: DeskStage;
   highlighted: readonly string[];
-  onPoint: (part: string | null) => void;
+  onPoint: (parts: readonly string[]) => void;
   onPick?: (part: string) => void;
 }) {
   const preferences = useDesign((d) => d.preferences);

@@ -1,7 +1,7 @@
 'use client';
 
 import { Segmented, Select } from 'antd';
-import { useMemo, useState, type ReactNode } from 'react';
+import { type ReactNode } from 'react';
 import type { Stage } from '@/core/design/schema';
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '@/core/topology/index';
@@ -22,8 +22,8 @@ import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentWayOf, followPlan, predistort, retune, setDevice, setTopology } from '@/store/edits';
 import { setForm, setParameter } from '@/store/network-edits';
 import { findTopology } from '@/core/topology/index';
-import { useLitParts } from '@/store/use-held-by';
-import { pointAt, setView, useView } from '@/store/view';
+import { usePointing } from '@/store/use-pointing';
+import { setView, useView } from '@/store/view';
 import { Blocks } from './blocks';
 import { Candidates } from './candidates';
 import { OpAmps } from './op-amps';
@@ -62,14 +62,7 @@ const named = (t: Topology) => ({ value: t.id, label: t.name });
 function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
   const plans = useDesign((d) => currentWayOf(d).plans);
   const topology = stageTopology(stage, { plans });
-  const [lit, setLit] = useState<readonly string[]>([]);
-  const picked = useView((s) => s.selectedPart);
-  const inHand = useMemo(() => (lit.length > 0 || picked === null ? lit : [picked]), [lit, picked]);
-  const highlighted = useLitParts(facts.id, inHand);
-  const point = (parts: readonly string[]) => {
-    setLit(parts);
-    pointAt(facts.id, parts[0] ?? null);
-  };
+  const { pointed, lit, point } = usePointing(facts.id);
   const opAmps = useOpAmpChoices();
   const others =
     topology.role === 'network'
@@ -158,17 +151,17 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
         <Tuning stage={stage} facts={facts} />
       )}
       {topology.role === 'section' && topology.blocks && facts.target && (
-        <Blocks blocks={topology.blocks(facts.target.response)} lit={lit} onPoint={point} />
+        <Blocks blocks={topology.blocks(facts.target.response)} lit={pointed} onPoint={point} />
       )}
       {isReadTwice(topology, facts.form) && <Readings />}
       <StageSchematic
         facts={facts}
-        highlighted={highlighted}
-        onPoint={(part) => point(part === null ? [] : [part])}
+        highlighted={lit}
+        onPoint={point}
         onPick={(part) => setView({ selectedPart: part })}
       />
       <p className="reason">{topology.reason}</p>
-      <Working topology={topology} facts={facts} lit={lit} onPoint={point} />
+      <Working topology={topology} facts={facts} lit={pointed} onPoint={point} />
       {topology.cautions.map((caution) => (
         <p key={caution} className="reason caution">
           {caution}

@@ -66,7 +66,7 @@ const LINE_PX = 16;
 /** What the part that is pointed at moves: where the curve goes with it so much smaller and larger. */
 export function PartMovesBand() {
   const moves = useAnswer(PART_MOVES);
-  const pointed = useView((s) => s.pointedPart);
+  const pointed = useView((s) => s.pointed);
   const called = useDesignators();
   const plot = usePlot();
   if (!moves || !pointed || !plot) return null;
@@ -78,7 +78,7 @@ export function PartMovesBand() {
       <Trace x={moves.freqHz} y={moves.moreDb} className="family" />
       <g className="marks">
         <text x={area.x + area.width - BESIDE_PX} y={area.y + LINE_PX} textAnchor="end">
-          {called(pointed.stageId, pointed.part)} ± {MOVED_PCT} %, smaller dashed
+          {called(pointed.stageId, pointed.parts[0])} ± {MOVED_PCT} %, smaller dashed
         </text>
       </g>
     </g>

@@ -56,9 +56,8 @@ function useDone(at: number): boolean {
   const [done, setDone] = useState(false);
   const task = useView((s) => s.task);
   const curveView = useView((s) => s.curveView);
-  const flipped = useView((s) => s.flipped);
   const spread = useLongJob(SPREAD).result !== null;
-  const now = GUIDE_STEPS[at].done({ before, design, view: { task, curveView, flipped }, spread });
+  const now = GUIDE_STEPS[at].done({ before, design, view: { task, curveView }, spread });
   if (now && !done) setDone(true);
   return done || now;
 }

@@ -6,7 +6,7 @@ import type { ViewState } from '@/store/view';
 export interface Seen {
   readonly before: Design;
   readonly design: Design;
-  readonly view: Pick<ViewState, 'task' | 'curveView' | 'flipped'>;
+  readonly view: Pick<ViewState, 'task' | 'curveView'>;
   /** Parts have been drawn of this variant. */
   readonly spread: boolean;
 }

@@ -1,13 +1,11 @@
 'use client';
 
 import { Button } from 'antd';
-import { useRouter } from 'next/navigation';
 import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { reportBody, type Report } from '@/core/format/report-html';
 import { newId } from '@/store/new-id';
 import { readShared } from '@/store/share-link';
-import { shelveDesign } from '@/store/shelf-rows';
-import { useStoring } from '@/ui/use-storing';
+import { useShelve } from '@/ui/use-shelve';
 import { failureWords } from '@/ui/words/failures';
 import { startJob } from '@/workers/job-client';
 
@@ -23,8 +21,7 @@ export function Shared() {
   const design = read.ok ? read.value : null;
   const [report, setReport] = useState<Report | null>(null);
   const [failed, setFailed] = useState<string | null>(null);
-  const router = useRouter();
-  const storing = useStoring();
+  const shelve = useShelve();
   useEffect(() => {
     if (!design) return;
     const job = startJob<'report'>({ kind: 'report', design, variantId: design.currentVariant });
@@ -34,11 +31,6 @@ export function Shared() {
     });
     return () => job.cancel();
   }, [design]);
-  const keep = () =>
-    storing(async () => {
-      // A copy of one's own, beside whatever lies on this shelf.
-      if (design) router.push(`/desk/${await shelveDesign({ ...design, id: newId() })}`);
-    });
   return (
     <>
       {design ? (
@@ -48,7 +40,11 @@ export function Shared() {
               This is read from the link itself, in this browser only. To change it, keep a copy on your shelf.
             </p>
             <span className="shelf-actions">
-              <Button type="primary" onClick={() => void keep()}>
+              <Button
+                type="primary"
+                // A copy of one's own, beside whatever lies on this shelf.
+                onClick={() => shelve(() => ({ ...design, id: newId() }))}
+              >
                 Keep a copy
               </Button>
             </span>

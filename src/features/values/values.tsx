@@ -2,7 +2,6 @@
 
 import { calledIn } from '@/core/design/designators';
 import { Checkbox, Select, Segmented } from 'antd';
-import { useMemo, useState } from 'react';
 import { SERIES_IDS } from '@/core/parts/preferred';
 import type { DeskPart, DeskStage } from '@/core/jobs/desk/desk-types';
 import type { PartDetail } from '@/core/jobs/desk/detail';
@@ -18,8 +17,8 @@ import { changePreferences } from '@/store/record-edits';
 import { DETAIL } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { useSelectedStage } from '@/store/use-selected-stage';
-import { useLitParts } from '@/store/use-held-by';
-import { pointAt, setView, useView } from '@/store/view';
+import { usePointing } from '@/store/use-pointing';
+import { setView, useView } from '@/store/view';
 import { ChooseTogether } from './choose-together';
 import { Outcome } from './outcome';
 import { PartInHand } from './part-in-hand';
@@ -30,24 +29,14 @@ import { Turn } from './turn';
  */
 export function Values() {
   const { facts } = useSelectedStage();
-  const [lit, setLit] = useState<string | null>(null);
-  const picked = useView((s) => s.selectedPart);
-  const pointed = lit ?? picked;
-  const highlighted = useLitParts(
-    facts?.id,
-    useMemo(() => (pointed === null ? [] : [pointed]), [pointed]),
-  );
-  const point = (part: string | null) => {
-    setLit(part);
-    if (facts) pointAt(facts.id, part);
-  };
+  const { pointed, lit, point } = usePointing(facts?.id);
   return (
     <>
       {facts ? (
         <section className="panel" aria-label={`Values of ${facts.name}`}>
           <Outcome facts={facts} />
-          <StageSchematic facts={facts} highlighted={highlighted} onPoint={point} onPick={pick} />
-          <PartTable facts={facts} lit={lit} onPoint={point} />
+          <StageSchematic facts={facts} highlighted={lit} onPoint={point} onPick={pick} />
+          <PartTable facts={facts} lit={pointed} onPoint={point} />
           <PartInHand facts={facts} />
         </section>
       ) : (
@@ -60,6 +49,7 @@ export function Values() {
   );
 }
 
+const NOTHING: readonly string[] = [];
 const pick = (part: string): void => setView({ selectedPart: part });
 
 function PartTable({
@@ -68,8 +58,8 @@ function PartTable({
   onPoint,
 }: {
   facts: DeskStage;
-  lit: string | null;
-  onPoint: (part: string | null) => void;
+  lit: readonly string[];
+  onPoint: (parts: readonly string[]) => void;
 }) {
   const detail = useAnswer(DETAIL);
   const known = new Map(detail?.map((p) => [p.part, p]));
@@ -113,7 +103,7 @@ function PartTable({
             detail={known.get(part.name)}
             moves={moves}
             rings={rings}
-            lit={lit === part.name}
+            lit={lit.includes(part.name)}
             onPoint={onPoint}
           />
         ))}
@@ -143,7 +133,7 @@ function PartRow({
   moves: boolean;
   rings: boolean;
   lit: boolean;
-  onPoint: (part: string | null) => void;
+  onPoint: (parts: readonly string[]) => void;
 }) {
   const choice = useDesign((d) => currentWayOf(d).stages.find((s) => s.id === stageId)?.parts[part.name]);
   const typed = choice?.use !== undefined;
@@ -153,15 +143,15 @@ function PartRow({
   return (
     <tr
       className={`${lit ? 'lit' : ''}${inHand ? ' in-hand' : ''}`}
-      onPointerEnter={() => onPoint(part.name)}
-      onPointerLeave={() => onPoint(null)}
+      onPointerEnter={() => onPoint([part.name])}
+      onPointerLeave={() => onPoint(NOTHING)}
     >
       <td title={part.role}>
         <button
           type="button"
           className="plain part-name"
-          onFocus={() => onPoint(part.name)}
-          onBlur={() => onPoint(null)}
+          onFocus={() => onPoint([part.name])}
+          onBlur={() => onPoint(NOTHING)}
           aria-pressed={inHand}
           aria-label={`${called}, ${part.role}: take in hand`}
           onClick={() => pick(part.name)}

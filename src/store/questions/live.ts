@@ -119,9 +119,9 @@ export const MOVED_PCT = 20;
 export const PART_MOVES = new Question(
   'part-moves',
   (now) => {
-    const { pointedPart } = now.view;
-    return pointedPart && shows(now, 'response')
-      ? { ...pointedPart, pct: MOVED_PCT, grid: gridFor(now.design, TURN_POINTS) }
+    const { pointed } = now.view;
+    return pointed && shows(now, 'response')
+      ? { stageId: pointed.stageId, part: pointed.parts[0], pct: MOVED_PCT, grid: gridFor(now.design, TURN_POINTS) }
       : null;
   },
   { pace: 'frame', lighten: lean, about: (_, { stageId, part }) => `${stageId} ${part}` },

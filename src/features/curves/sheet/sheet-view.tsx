@@ -1,11 +1,11 @@
 'use client';
 
 import { CompressOutlined, MinusOutlined, PlusOutlined, PrinterOutlined } from '@ant-design/icons';
-import { useMemo, useRef, useState, type KeyboardEvent, type RefObject } from 'react';
+import { useCallback, useMemo, useRef, useState, type KeyboardEvent, type RefObject } from 'react';
 import { TransformComponent, TransformWrapper, type ReactZoomPanPinchRef } from 'react-zoom-pan-pinch';
 import type { VariantSheet } from '@/core/format/variant-sheet';
 import { TEXT } from '@/core/topology/kit/drawing';
-import { edit, useDesign } from '@/store/document';
+import { documentStore, edit } from '@/store/document';
 import { currentWayOf, selectWay } from '@/store/edits';
 import { printSheet } from '@/store/exports';
 import { SHEET } from '@/store/questions/live';
@@ -45,15 +45,16 @@ function Sheet({ sheet, width, height }: { sheet: VariantSheet; width: number; h
   const here = parts.find((p) => p.id === at) ?? parts.find((p) => p.id === inHand) ?? parts[0];
   const fit = Math.min((width - 2 * MARGIN_PX) / sheet.width, (height - 2 * MARGIN_PX) / sheet.height);
   const unitPx = Math.max(fit, LEAST_LETTER_PX / TEXT);
-  const wayInHand = useDesign((d) => currentWayOf(d).id);
 
   const elementOf = (part: SheetPart) => box.current?.querySelector<SVGGElement>(partSelector(part));
-  const take = (part: SheetPart) => {
+  // One function as long as the sheet stands, so that what it is given to is not drawn anew.
+  const take = useCallback((part: SheetPart) => {
     setAt(part.id);
-    if (part.wayId !== wayInHand) edit(selectWay(part.wayId));
+    const { design } = documentStore.getState();
+    if (design && part.wayId !== currentWayOf(design).id) edit(selectWay(part.wayId));
     setView({ selectedStage: part.stageId, selectedPart: part.name });
     setEditing(true);
-  };
+  }, []);
   const close = () => {
     setEditing(false);
     if (here) elementOf(here)?.focus();
