@@ -1,6 +1,7 @@
 import type { AcSolver } from '../analysis/solver';
 import { idealAmp, onePoleAmp, V } from '../circuit/build';
-import { smallSignal, stageWriter } from './compile';
+import { stageWriter } from './compile';
+import { smallSignal } from './netlist-writer';
 import type { Bench, DesignedStage } from './stage-design';
 
 /** So far above everything a stage is about, capacitors are shorts and loops of integrators are open, Hz. */

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { defineJob, requestOf } from '../define-job';
-import { compile, SOURCE_NODE, type CompileOptions } from '../../design/compile';
+import { compile, SOURCE_NODE } from '../../design/compile';
+import type { CompileOptions } from '../../design/netlist-writer';
 import { countingIds, createDesign, createPlan, usualTopologies } from '../../design/create';
 import type { Design, Plan, Variant } from '../../design/schema';
 import { OP_AMP_IDS } from '../../device/op-amps';

@@ -1,6 +1,7 @@
 import { together } from '../../parts/pairs';
 import type { ElementInstance, Netlist } from '../../circuit/netlist';
-import { compile, SOURCE_NODE, type Compilation, type CompileOptions } from '../../design/compile';
+import { compile, SOURCE_NODE, type Compilation } from '../../design/compile';
+import type { CompileOptions } from '../../design/netlist-writer';
 import { designatorsOf } from '../../design/designators';
 import type { Design, Variant } from '../../design/schema';
 import { writeDeck } from '../../format/deck/write-deck';

@@ -1,4 +1,4 @@
-import { driverOf } from '../../design/compile';
+import { driverOf } from '../../design/netlist-writer';
 import type { Design, Variant } from '../../design/schema';
 import { samplingGrid } from '../../analysis/curve-sampling';
 import { levelsDb } from '../../analysis/response';

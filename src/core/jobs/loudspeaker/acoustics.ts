@@ -4,7 +4,7 @@ import { CurveReader } from '../../analysis/curve-reader';
 import { highestPoint, refineCrossing } from '../../analysis/marks';
 import { levelsDb, phasesDeg } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import { driverOf } from '../../design/compile';
+import { driverOf } from '../../design/netlist-writer';
 import { designatorsOf } from '../../design/designators';
 import type { Design, Variant } from '../../design/schema';
 import { driverResponse } from '../../loudspeaker/driver-response';

@@ -10,7 +10,7 @@ import type { Design, Stage, Variant, Way } from '../../design/schema';
 import { designStage } from '../../design/stage-design';
 import { add, complex, divide, magnitude, subtract, type Complex } from '../../math/complex';
 import { impedanceAt } from '../../loudspeaker/voice-coil';
-import { driverOf } from '../../design/compile';
+import { driverOf } from '../../design/netlist-writer';
 import { priceOf } from '../../parts/grades';
 import { driverNotch } from '../../topology/loudspeaker/driver-notch';
 import { failure, success, type Result } from '../../result';

@@ -1,6 +1,6 @@
 import { samplingGrid } from '../../analysis/curve-sampling';
 import type { AcSolver } from '../../analysis/solver';
-import { driverOf } from '../../design/compile';
+import { driverOf } from '../../design/netlist-writer';
 import type { Design, Variant } from '../../design/schema';
 import { programmeShares } from '../../loudspeaker/listening';
 import type { PartPower } from './acoustics-types';

@@ -1,7 +1,8 @@
 import { levelsDb } from '../../analysis/response';
 import { quantile } from '../../analysis/spread';
 import type { AcSolver } from '../../analysis/solver';
-import { AS_BUILT, compile, driverOf, type Compilation, type CompileOptions } from '../../design/compile';
+import { AS_BUILT, compile, type Compilation } from '../../design/compile';
+import { driverOf, type CompileOptions } from '../../design/netlist-writer';
 import type { Design, Listening, Variant, Way } from '../../design/schema';
 import { sectionsOf } from '../../design/targets';
 import { cascadeResponse } from '../../filter/section';

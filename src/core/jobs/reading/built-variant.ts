@@ -1,7 +1,8 @@
 import type { Assembled } from '../../circuit/structure';
 import { linearise } from '../../analysis/linearise';
 import { operatingPointNear } from '../../analysis/operating-point';
-import { AS_BUILT, compile, type Compilation, type CompileOptions } from '../../design/compile';
+import { AS_BUILT, compile, type Compilation } from '../../design/compile';
+import type { CompileOptions } from '../../design/netlist-writer';
 import type { Design, Variant } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 

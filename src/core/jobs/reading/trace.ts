@@ -1,6 +1,7 @@
 import { groupDelaysS, levelsDb, phasesDeg } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import { compile, type CompileOptions } from '../../design/compile';
+import { compile } from '../../design/compile';
+import type { CompileOptions } from '../../design/netlist-writer';
 import type { Design, Variant } from '../../design/schema';
 import type { Trace } from '../desk/desk-types';
 

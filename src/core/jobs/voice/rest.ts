@@ -1,7 +1,8 @@
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { CircuitEquations } from '../../analysis/equations';
-import type { CompiledWay, Live } from '../../design/compile';
+import type { CompiledWay } from '../../design/compile';
+import type { Live } from '../../design/netlist-writer';
 import { success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';
 
