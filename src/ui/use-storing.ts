@@ -3,7 +3,7 @@ import { useCallback } from 'react';
 import { reasonOf } from '@/core/result';
 
 /** Does what writes to the browser's storage, and says so where it was not taken. */
-export function useStoring(): (act: () => Promise<void>) => Promise<void> {
+export function useStoring(): (act: () => Promise<unknown>) => Promise<void> {
   const { notification } = App.useApp();
   return useCallback(
     async (act) => {

@@ -12,7 +12,7 @@ import { DECK, deckTopology } from '../format/deck/deck-topology';
 import { findTopology } from '../topology/index';
 
 import { decibel, hertz, id, MANY, MOST_POINTS, name, ohm } from './fields';
-import type { planSchema, stageSchema, partChoiceSchema, partControlSchema} from './way-schema';
+import type { planSchema, stageSchema, partChoiceSchema, partControlSchema } from './way-schema';
 import { waySchema, gradeId } from './way-schema';
 
 export const DESIGN_FORMAT = 'jaunty-reed-design';

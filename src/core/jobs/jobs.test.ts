@@ -2,7 +2,6 @@ import { createDesign, createPlan } from '../design/create';
 import { demoDesigns } from '../design/demo';
 import type { Design } from '../design/schema';
 import { buildSheet } from '../design/build-sheet';
-import { stageTopology } from '../design/stage-topology';
 import { must } from '../result';
 import { JobRunner } from './run-job';
 import type { DeskRequest, DeskResult } from './desk/desk-types';
@@ -361,31 +360,6 @@ test('build sheet: every pin is wired once, every part counted', () => {
   for (const reference of references)
     expect(pins.filter((p) => p.startsWith(`${reference} `)).length).toBe(reference.startsWith('U') ? 3 : 2);
   expect(sheet.connections.map((c) => c.net)).toEqual(expect.arrayContaining(['ground', 'input', 'output']));
-});
-
-test('a shelf’s card says what a design is, draws it, and knows what it is found by', async () => {
-  const cardOf = (design: unknown) => runner.run<'shelf-card'>({ kind: 'shelf-card', design });
-  for (const design of [rumble, hiss, band]) {
-    const card = must(await cardOf(design));
-    expect(card.curve?.levelDb.every(Number.isFinite)).toBe(true);
-    expect(card).toMatchObject({ note: design.brief.note, variants: design.variants.length });
-    const [way] = design.variants[0].ways;
-    for (const stage of way.stages)
-      expect(card.words).toEqual(expect.arrayContaining([...stageTopology(stage, way).words]));
-  }
-  expect(must(await cardOf(rumble)).summary).toMatch(/^\w+ high-pass \d, [\d.]+ Hz$/);
-  // An older version is read as at every other door; what does not read is no card.
-  const { version: _, ...torn } = rumble;
-  expect(await cardOf(torn)).toMatchObject({ ok: false });
-  expect(await cardOf('a photograph')).toMatchObject({ ok: false });
-  // What has no curve as it stands is a card all the same.
-  const [variant] = rumble.variants;
-  const [path] = variant.ways;
-  const shorted = {
-    ...rumble,
-    variants: [{ ...variant, ways: [{ ...path, stages: [] }] }],
-  };
-  expect(must(await cardOf(shorted)).variants).toBe(1);
 });
 
 test('topologies', async () => {

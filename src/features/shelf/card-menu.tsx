@@ -7,27 +7,30 @@ import type { Design } from '@/core/design/schema';
 import type { ShelfRow } from '@/store/database';
 import { deleteDesign, REMOVED_DAYS, shelveDesign } from '@/store/shelf-rows';
 import { download, fileName } from '@/ui/download';
+import { useStoring } from '@/ui/use-storing';
 
 /** What can be done with a design on the shelf; open from the start, since it comes when it is asked for. */
 export function CardMenu({ row }: { row: ShelfRow }) {
   const [open, setOpen] = useState(true);
   const { modal } = App.useApp();
+  const storing = useStoring();
   const remove = () =>
     modal.confirm({
       title: `Remove “${row.title}”?`,
       content: `It can be brought back from the foot of the shelf for ${REMOVED_DAYS} days.`,
       okText: 'Remove',
       cancelText: 'Keep',
-      onOk: () => deleteDesign(row.id),
+      onOk: () => storing(() => deleteDesign(row.id)),
     });
-  const duplicate = () => shelveDesign(row.design as Design);
+  const duplicate = () => storing(() => shelveDesign(row.design as Design));
   const exported = async () => {
     const [{ readRow }, { writeDesign }] = await Promise.all([
       import('@/store/save-design'),
       import('@/core/design/migrate'),
     ]);
     const read = readRow(row);
-    if (read.ok) download(fileName(row.title, 'json'), writeDesign(read.value), 'application/json');
+    const text = read.ok ? writeDesign(read.value) : JSON.stringify(row.design, null, 2);
+    download(fileName(row.title, 'json'), text, 'application/json');
   };
   return (
     <Dropdown

@@ -104,12 +104,31 @@ test('what was removed stands at the foot of the shelf and comes back', async ()
   await waitFor(() => expect(cards()).toHaveLength(2));
 });
 
-test('a card’s menu duplicates and asks before it removes', async () => {
+const choose = async (entry: string, title = rumble.title) => {
+  fireEvent.click(screen.getByRole('button', { name: `${title}: more` }));
+  fireEvent.click(await screen.findByText(entry));
+};
+
+test('a card’s menu duplicates', async () => {
   await open(rumble);
   await waitFor(() => expect(cards()).toHaveLength(1));
-  act(() => fireEvent.click(screen.getByRole('button', { name: `${rumble.title}: more` })));
-  act(() => void 0);
-  fireEvent.click(await screen.findByText('Duplicate'));
+  await choose('Duplicate');
   await waitFor(() => expect(cards()).toHaveLength(2));
   expect(screen.getByText(`${rumble.title} (copy)`)).toBeInTheDocument();
+});
+
+test('a card’s menu asks before it removes; kept, nothing is gone', async () => {
+  await open(rumble);
+  await waitFor(() => expect(cards()).toHaveLength(1));
+  await choose('Remove');
+  const asked = await screen.findByRole('dialog');
+  expect(asked).toHaveTextContent(`Remove “${rumble.title}”?`);
+  fireEvent.click(within(asked).getByRole('button', { name: 'Keep' }));
+  await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+  expect(await database.designs.count()).toBe(1);
+  await choose('Remove');
+  fireEvent.click(within(await screen.findByRole('dialog')).getByRole('button', { name: 'Remove' }));
+  await waitFor(() => expect(cards()).toHaveLength(0));
+  expect(await database.designs.count()).toBe(0);
+  expect(screen.getByTestId('removed')).toHaveTextContent(rumble.title);
 });

@@ -1,12 +1,14 @@
 import { AS_BUILT, compile } from '../../design/compile';
 import { demoDesigns } from '../../design/demo';
 import { countingIds } from '../../design/create';
+import { designatorsOf } from '../../design/designators';
 import { singlePath } from '../../design/single-path';
 import type { Design } from '../../design/schema';
 import { sheetSvg } from '../../format/svg';
 import type { VariantSheet } from '../../format/variant-sheet';
 import { must } from '../../result';
 import { TOPOLOGIES } from '../../topology/index';
+import { formatQuantity } from '../../units/quantity';
 import { overlap, TEXT, type Box, type Point } from '../../topology/kit/drawing';
 import { runSheet } from './sheet';
 
@@ -123,14 +125,40 @@ test.each(TOPOLOGIES.filter((t) => t.family !== 'loudspeaker').map((t) => [t.id,
   },
 );
 
-test('every part of the netlist is drawn with its value and its designator, in the file too', () => {
-  const design = named('Tone cabinet, two-way');
-  const [variant] = design.variants;
-  const svg = sheetSvg(sheetOf(design));
-  const { ways } = must(compile(design, variant, AS_BUILT));
-  expect(ways.flatMap((w) => w.stages.flatMap((s) => s.parts))).not.toHaveLength(0);
-  for (const text of ['L1', 'C1', 'C101', 'L101', 'R201', 'Woofer', 'Tweeter', 'Amplifier'])
-    expect(svg).toContain(`>${text}<`);
+/** How often every text stands in a file. */
+function textsOf(svg: string): Map<string, number> {
+  const counts = new Map<string, number>();
+  for (const [, text] of svg.matchAll(/<text[^>]*>([^<]*)<\/text>/g)) counts.set(text, (counts.get(text) ?? 0) + 1);
+  return counts;
+}
+
+test.each(variants)('%s: every part of the netlist stands in the file by its designator and value', (_, design, v) => {
+  const texts = textsOf(sheetSvg(sheetOf(design, v.id)));
+  const { circuit, parts } = must(compile(design, v, AS_BUILT));
+  const wanted = new Map<string, number>();
+  const names = designatorsOf(must(compile(design, v, AS_BUILT)).ways);
+  const one = (text: string) => wanted.set(text, (wanted.get(text) ?? 0) + 1);
+  // A pot is two resistors in the netlist and one part in the drawing; what a pot stands in for is written by its turn.
+  const plain = parts.filter(({ stageId, part }) => {
+    const chosen = v.ways.flatMap((w) => w.stages).find((s) => s.id === stageId)?.parts[part];
+    return stageId !== null && !chosen?.control && names.get(`${stageId}.${part}`)?.[0].match(/[RCL]/);
+  });
+  for (const { stageId, part, slot } of plain) {
+    one(names.get(`${stageId}.${part}`)!);
+    const value = circuit.values[slot];
+    const kind = { R: 'resistance', C: 'capacitance', L: 'inductance' } as const;
+    one(formatQuantity(value, kind[names.get(`${stageId}.${part}`)![0] as 'R' | 'C' | 'L']));
+  }
+  const missing = [...wanted].filter(([text, count]) => (texts.get(text) ?? 0) < count);
+  expect(missing).toEqual([]);
+  // Some circuits are all turned parts.
+  expect(wanted.size > 0 || parts.every(({ part }) => part === 'Rout' || v.controls.length > 0)).toBe(true);
+});
+
+test('drivers and the amplifier are named in the file, and every group of it is closed', () => {
+  const svg = sheetSvg(sheetOf(named('Tone cabinet, two-way')));
+  const texts = textsOf(svg);
+  for (const text of ['Woofer', 'Tweeter', 'Amplifier']) expect(texts.get(text)).toBe(1);
   expect(svg.match(/<g/g)?.length).toBe(svg.match(/<\/g>/g)?.length);
 });
 
