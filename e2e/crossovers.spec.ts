@@ -50,10 +50,10 @@ test('from measured files to a two-way within a decibel, above 3.5 ohm, all part
   await expect(page.getByTestId('way-row')).toHaveCount(2);
   await choose(page, 'Driver of this way', 'My woofer');
   await expect(page.getByTestId('way-row').first()).toContainText('My woofer');
-  await page.getByRole('button', { name: 'Aim at a slope of its own' }).click();
+  await page.getByRole('button', { name: 'Set an acoustic target of its own' }).click();
   await page.getByTestId('way-row').nth(1).getByRole('button', { name: 'Tweeter', exact: true }).click();
   await choose(page, 'Driver of this way', 'My tweeter');
-  await page.getByRole('button', { name: 'Aim at a slope of its own' }).click();
+  await page.getByRole('button', { name: 'Set an acoustic target of its own' }).click();
   await page.getByRole('button', { name: 'reversed' }).first().click();
   await page.getByRole('button', { name: 'Add before the driver of Tweeter' }).click();
   await page.getByRole('menuitem', { name: 'Level pad' }).click();

@@ -52,7 +52,7 @@ const PLACES: Record<string, (page: Page, theme: string, audit: Audit) => Promis
     for (const name of tasksIn(theme)) {
       await task(page, name);
       if (name === 'Spread') {
-        await page.getByRole('button', { name: 'Draw parts' }).click();
+        await page.getByRole('button', { name: 'Run tolerances' }).click();
         await expect(page.getByTestId('cutoff-histogram').first()).toBeVisible();
       }
       await page.waitForTimeout(300);

@@ -30,7 +30,7 @@ test('a guided first design from an empty shelf: each step is seen to be done, n
   await guide.getByRole('button', { name: 'Skip this' }).click();
   await guide.getByRole('button', { name: 'Skip this' }).click();
   await task(page, 'Spread');
-  await page.getByRole('button', { name: 'Draw parts' }).click();
+  await page.getByRole('button', { name: 'Run tolerances' }).click();
   await next();
   await guide.getByRole('button', { name: 'Skip this' }).click();
   await task(page, 'Build');

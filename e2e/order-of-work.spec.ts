@@ -15,8 +15,8 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     // Stage Qs of an eighth-order Butterworth, from the pole angles: 1/(2 sin((2k−1)π/16)).
     for (const [i, q] of ['0.51', '0.601', '0.9', '2.56'].entries())
       await expect(page.getByTestId('stage-card').nth(i)).toContainText(`Q ${q}`);
-    await page.getByRole('button', { name: 'keep' }).click();
-    await page.getByRole('button', { name: 'lose' }).click();
+    await page.getByRole('button', { name: 'pass limit' }).click();
+    await page.getByRole('button', { name: 'stop limit' }).click();
     const verdicts = page.getByTestId('brief-verdict');
     await expect(verdicts).toHaveCount(2);
     await expect(verdicts.first()).toContainText('met');
@@ -98,7 +98,7 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
 
   await test.step('Spread: drawn in a worker, a band on the curve, a histogram', async () => {
     await task(page, 'Spread');
-    await page.getByRole('button', { name: 'Draw parts' }).click();
+    await page.getByRole('button', { name: 'Run tolerances' }).click();
     await expect(page.getByTestId('cutoff-histogram')).toBeVisible();
     await expect(page.getByTestId('spread-band')).toBeAttached();
     await expect(page.getByText('Which part matters most')).toBeVisible();

@@ -44,7 +44,7 @@ test('pictures of the main views', async ({ page }) => {
   await home(page);
   await page.getByRole('link', { name: 'Bellows microphone hiss filter' }).click();
   await task(page, 'Spread');
-  await page.getByRole('button', { name: 'Draw parts' }).click();
+  await page.getByRole('button', { name: 'Run tolerances' }).click();
   await page.getByTestId('cutoff-histogram').first().waitFor();
   await shoot(page, 'desk-spread');
   await page.getByRole('tab', { name: 'Step' }).click();

@@ -27,7 +27,7 @@ const JOBS: readonly Job[] = [
     name: 'a spread',
     design: SWELL,
     task: 'Spread',
-    begin: (page) => press(page, 'Draw parts'),
+    begin: (page) => press(page, 'Run tolerances'),
     shows: 'cutoff-histogram',
     next: HISS,
     figure: 'readout-cutoff',

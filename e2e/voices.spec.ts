@@ -25,11 +25,11 @@ test('a ladder is turned through its octaves, brought to sing, and asked how muc
   expect((await peakHz()) / before).toBeLessThan(3.3);
   // It sings below a resistor that it names; with that resistor halved it does, and the desk says so.
   const singing = page.getByTestId('singing');
-  await expect(singing).toContainText('It starts to sing at R9');
+  await expect(singing).toContainText('It starts to oscillate at R9');
   await type(page.getByRole('textbox', { name: 'feedback' }), '4.6');
-  await expect(singing).toContainText('It sings.');
+  await expect(singing).toContainText('It oscillates.');
   await page.getByRole('button', { name: /^Undo/ }).click();
-  await expect(singing).toContainText('It starts to sing');
+  await expect(singing).toContainText('It starts to oscillate');
   // What resonance takes, a part at the input gives back: the curve's low end rises by as much.
   await expect(page.getByTestId('lost')).toContainText('dB');
   const lost = figureOf(await page.getByTestId('lost').locator('b').innerText());
@@ -42,7 +42,7 @@ test('a ladder is turned through its octaves, brought to sing, and asked how muc
     .toBeGreaterThan(lost - 2);
   await page.getByRole('button', { name: /^Undo/ }).click();
   await view(page, 'Loop');
-  await expect(page.getByTestId('loop-verdict')).toContainText('and it sings');
+  await expect(page.getByTestId('loop-verdict')).toContainText('and it oscillates');
   await view(page, 'Level');
   await page.getByRole('button', { name: 'Look for 1 %' }).click();
   await expect(page.getByTestId('bend-result')).toContainText('1 % of harmonics at', { timeout: 40_000 });

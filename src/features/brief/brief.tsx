@@ -336,17 +336,17 @@ function Limits() {
         <h2>What must be met</h2>
         <span>
           <Button size="small" type="text" icon={<PlusOutlined />} onClick={() => add('at-most')}>
-            keep
+            pass limit
           </Button>
           <Button size="small" type="text" icon={<PlusOutlined />} onClick={() => add('at-least')}>
-            lose
+            stop limit
           </Button>
         </span>
       </header>
       {mask.length === 0 && (
         <p className="quiet reason">
-          Nothing is asked for yet. “Keep” sets how little may be lost, “lose” how much must go; both are drawn on the
-          curves.
+          Nothing is asked for yet. A pass limit says how far the pass band may fall, a stop limit how far the stop band
+          must; both are drawn on the curves.
         </p>
       )}
       {mask.map((limit) => (

@@ -77,8 +77,8 @@ function Packages({ packages, boards, plus }: { packages: readonly Package[]; bo
       {spares.length > 0 && (
         <p className="reason">
           Terminate {spares.length === 1 ? 'the spare' : 'the spares'} (
-          {spares.map((u) => `${u.package}${u.unit}`).join(', ')}): output to −, + to {plus}; left open it may sing and
-          warm its neighbours.
+          {spares.map((u) => `${u.package}${u.unit}`).join(', ')}): output to −, + to {plus}; left open it may oscillate
+          and warm its neighbours.
         </p>
       )}
     </section>

@@ -59,7 +59,7 @@ function wordsOf({ code, data }: HelperPart): string {
       );
     case 'output-bare':
       return (
-        `Nothing stands between ${data.device} and the output: a cable’s capacitance can make it sing, a ` +
+        `Nothing stands between ${data.device} and the output: a cable’s capacitance can make it oscillate, a ` +
         `short heats it.`
       );
     case 'output-coupling':

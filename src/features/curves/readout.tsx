@@ -31,7 +31,7 @@ export function Readout() {
         <div className="readout-figure">
           <span className="quiet">as built</span>
           <b className="figures bad" data-testid="readout-sings">
-            {desk.stability.singsHz ? `sings at ${hz(desk.stability.singsHz)}` : 'runs to a rail'}
+            {desk.stability.singsHz ? `oscillates at ${hz(desk.stability.singsHz)}` : 'runs to a rail'}
           </b>
         </div>
         <p className="quiet">No cutoff, margin or step until it does not: what grows has no response.</p>

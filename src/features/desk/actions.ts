@@ -174,7 +174,7 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
   },
   {
     id: 'spread',
-    name: 'Draw parts: run the spread',
+    name: 'Run tolerances: the spread',
     keys: 's',
     group: 'Design',
     run: () => {

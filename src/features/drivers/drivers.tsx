@@ -124,7 +124,7 @@ export function Drivers() {
                 <header>
                   <h2>{driver.name}</h2>
                   <Button size="small" onClick={() => copy(driver)}>
-                    Make one’s own of it
+                    Copy to my drivers
                   </Button>
                 </header>
                 <p className="reason quiet">

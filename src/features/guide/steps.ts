@@ -63,7 +63,7 @@ export const GUIDE_STEPS: readonly GuideStep[] = [
   },
   {
     title: 'See what tolerance does',
-    says: 'In Spread (key 4), draw parts: hundreds of builds, each with parts as far off as their marking allows.',
+    says: 'In Spread (key 4), run tolerances: hundreds of builds, each with parts as far off as their marking allows.',
     then: 'The band on the curve holds nine builds of ten; the table says which part is to blame.',
     done: ({ spread }) => spread,
   },

@@ -169,7 +169,7 @@ function DriverEnd({ way }: { way: Way }) {
           type="button"
           className={`plain polarity${turned ? ' turned' : ''}`}
           aria-pressed={turned}
-          title="change its terminals over"
+          title={`Polarity ${turned ? 'reversed' : 'normal'}: click to change it`}
           onClick={() => edit(turnOver(way.id))}
         >
           {turned ? 'reversed −' : '+'}

@@ -149,9 +149,9 @@ function WayPanel({ way }: { way: Way }) {
           {...gesture}
         />
         <div className="field">
-          <span className="label">terminals</span>
+          <span className="label">polarity</span>
           <Button size="small" aria-pressed={way.polarity === -1} onClick={() => edit(turnOver(way.id))}>
-            {way.polarity === 1 ? 'as marked' : 'reversed'}
+            {way.polarity === 1 ? 'normal' : 'reversed'}
           </Button>
         </div>
       </div>
@@ -208,9 +208,9 @@ function WayPanel({ way }: { way: Way }) {
   );
 }
 const WIRINGS: { value: 'parallel' | 'first order' | 'second order'; label: string }[] = [
-  { value: 'parallel', label: 'side by side' },
-  { value: 'first order', label: 'in a row, 1st' },
-  { value: 'second order', label: 'in a row, 2nd' },
+  { value: 'parallel', label: 'parallel' },
+  { value: 'first order', label: 'series, 1st order' },
+  { value: 'second order', label: 'series, 2nd order' },
 ];
 
 /** Drivers side by side, each with its own ladder, or in a row with parts across them: of two passive ways. */
@@ -253,18 +253,18 @@ function Aim({ way }: { way: Way }) {
           className="link"
           onClick={() => edit(setAim(way.id, { alignment: 'linkwitz-riley', order: 4 }))}
         >
-          Aim at a slope of its own
+          Set an acoustic target of its own
         </button>
         , which driver and network make together.
       </p>
     );
   const slope = (n: number) => `${n}  (${n * 6} dB/oct)`;
   return (
-    <div className="field-row aim-row" role="group" aria-label="What the sound is to do">
+    <div className="field-row aim-row" role="group" aria-label="Acoustic target">
       <div className="field wide">
-        <span className="label">the sound is to be</span>
+        <span className="label">acoustic target</span>
         <Select
-          aria-label="Alignment of the sound"
+          aria-label="Alignment of the acoustic target"
           value={aim.alignment as string}
           options={SLOPES}
           popupMatchSelectWidth={false}
@@ -274,7 +274,7 @@ function Aim({ way }: { way: Way }) {
       <div className="field">
         <span className="label">order</span>
         <Select
-          aria-label="Order of the sound"
+          aria-label="Order of the acoustic target"
           value={aim.order}
           options={ordersIn(aim.response, alignmentById(aim.alignment))
             .filter((n) => n <= 8)
@@ -297,7 +297,7 @@ function Aim({ way }: { way: Way }) {
       <Button
         size="small"
         type="text"
-        aria-label="Aim at the network’s plan again"
+        aria-label="Follow the network’s plan again"
         icon={<DeleteOutlined />}
         onClick={() => edit(setAim(way.id, null))}
       />

@@ -50,7 +50,7 @@ export function Spread() {
             <span className="label">&nbsp;</span>
             {progress === null ? (
               <Button type="primary" onClick={() => void drawParts(seed, runs)}>
-                Draw parts
+                Run tolerances
               </Button>
             ) : (
               <Button onClick={SPREAD.cancel}>Stop</Button>

@@ -98,7 +98,7 @@ function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
                 <td className="number">{amps(p.restAmps)}</td>
                 {p.singsHz !== null && (
                   <td colSpan={2} className="number">
-                    sings at {formatQuantity(p.singsHz, 'frequency', { digits: 3 })}
+                    oscillates at {formatQuantity(p.singsHz, 'frequency', { digits: 3 })}
                   </td>
                 )}
                 {p.singsHz === null && (

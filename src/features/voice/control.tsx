@@ -61,11 +61,11 @@ export function Control() {
       {singing && (
         <p className="reason" data-testid="singing">
           {singing.sings ? (
-            <b>It sings.</b>
+            <b>It oscillates.</b>
           ) : (
             <>
-              It starts to sing at {calledIn(facts, singing.part)} = <b className="figures">{ohm(singing.atOhm)}</b>,
-              now {ohm(singing.nowOhm)}, at {hz(singing.freqHz)}.
+              It starts to oscillate at {calledIn(facts, singing.part)} ={' '}
+              <b className="figures">{ohm(singing.atOhm)}</b>, now {ohm(singing.nowOhm)}, at {hz(singing.freqHz)}.
             </>
           )}{' '}
           {singing.knob !== null && <>On its pot that is at {Math.round(100 * singing.knob)} % of the track.</>}
@@ -114,7 +114,7 @@ function LawTable({ points, name }: { points: ControlLaw['points']; name: string
             <th>Q</th>
             {rows.map((r) => (
               <td key={r.position} className="number">
-                {r.q < 0 ? 'sings' : formatFixed(r.q, 1)}
+                {r.q < 0 ? 'oscillates' : formatFixed(r.q, 1)}
               </td>
             ))}
           </tr>

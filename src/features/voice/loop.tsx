@@ -53,11 +53,11 @@ export function Loop() {
             It comes back in step there with <b className="figures">{formatSigned(loop.inStep.gainDb, 'decibel', 1)}</b>
             :{' '}
             {loop.inStep.gainDb < 0
-              ? `${formatFixed(Math.abs(loop.inStep.gainDb), 1)} dB more and it sings.`
-              : 'it sings.'}
+              ? `${formatFixed(Math.abs(loop.inStep.gainDb), 1)} dB more and it oscillates.`
+              : 'it oscillates.'}
           </>
         ) : (
-          <>It never comes back in step: it cannot sing by itself.</>
+          <>It never comes back in step: it cannot oscillate by itself.</>
         )}
       </p>
       <SmallChart

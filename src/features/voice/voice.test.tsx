@@ -58,7 +58,7 @@ test('a ladder: octaves, cents, where it sings, what resonance takes; one click 
   expect(screen.getByTestId('control-law')).toHaveTextContent(
     /moves it [78]\.\d\d octaves, \d+(\.\d)? Hz to \d+(\.\d+)? kHz/,
   );
-  expect(screen.getByTestId('singing')).toHaveTextContent('It starts to sing at R9');
+  expect(screen.getByTestId('singing')).toHaveTextContent('It starts to oscillate at R9');
   expect(screen.getByTestId('drift')).toHaveTextContent('−5.');
   // 1 + 2.6 is 11.1 dB.
   expect(figure('lost')).toBeCloseTo(20 * Math.log10(3.6), 0);
@@ -120,7 +120,7 @@ test('the loop: node by node with its sign; that it comes back in step, and how 
   open('Reed voice', 'loop');
   expect(screen.getByTestId('loop-steps').querySelectorAll('tbody tr')).toHaveLength(5);
   expect(screen.getByTestId('loop-verdict')).toHaveTextContent(
-    /helps.*in step there with −\d\.\d dB: \d\.\d dB more and it sings/,
+    /helps.*in step there with −\d\.\d dB: \d\.\d dB more and it oscillates/,
   );
 });
 

@@ -58,7 +58,7 @@ export function useCommonEntries(): readonly PaletteEntry[] {
       })),
       ...CALCULATORS.map((calculator) => ({
         id: `calculator-${calculator.id}`,
-        group: 'Work out',
+        group: 'Calculate',
         name: calculator.name,
         words: [calculator.words ?? '', 'calculator'],
         calculator,

@@ -38,7 +38,7 @@ test('what the page can do, pages, calculators and circuits are all found, by ot
   for (const [text, name] of [
     ['take back', /Undo/],
     ['inventory', /Go to Stock/],
-    ['parallel', /Work out/],
+    ['parallel', /Calculate/],
     ['zobel', /Begin Impedance correction/],
   ] as const) {
     type(field, text);

@@ -51,7 +51,7 @@ function sentence(code: string, d: Check['data'], level: Check['level']): string
       );
     case 'sings':
       return (
-        `It sings at ${hz(d.freqHz)} by itself: a natural frequency grows, so there is no cutoff, no margin ` +
+        `It oscillates at ${hz(d.freqHz)}: a natural frequency grows, so there is no cutoff, no margin ` +
         `and no step. Look at it in time, or take resonance or gain back.`
       );
     case 'latches':

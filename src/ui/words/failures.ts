@@ -5,10 +5,10 @@ import { hz, ohm, plain, volts } from './figures';
 import { RESPONSE_NAMES } from '@/core/filter/response-names';
 
 const MASK_WORDS: Readonly<Record<string, string>> = {
-  keep: 'Say first what may be lost at most: “keep”.',
-  lose: 'Say first what must go: “lose”.',
-  'keep-below': 'What is lost above needs a limit that keeps what lies below it.',
-  'keep-above': 'What is lost below needs a limit that keeps what lies above it.',
+  keep: 'Say first how far the pass band may fall: a pass limit.',
+  lose: 'Say first how far the stop band must fall: a stop limit.',
+  'keep-below': 'A stop limit above needs a pass limit below it.',
+  'keep-above': 'A stop limit below needs a pass limit above it.',
 };
 
 /** A failed design or simulation, for the strip above the curves. */
@@ -119,7 +119,7 @@ export function failureWords({ code, data }: Failure): string {
       return 'This circuit is linear: nothing in it bends. Its op-amps’ limits are in the checks.';
     case 'sings':
       return (
-        `The circuit sings at ${hz(data.freqHz)} by itself: what is asked here has no answer until it does ` +
+        `The circuit oscillates at ${hz(data.freqHz)}: what is asked here has no answer until it does ` +
         `not. Take resonance or gain back.`
       );
     case 'did-not-settle':
