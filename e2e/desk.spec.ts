@@ -159,3 +159,34 @@ test('curves are kept under what comes, of this design and others, hidden and fo
   await page.getByRole('button', { name: 'Forget Swell-box band limiter, A' }).click();
   await expect(page.getByRole('button', { name: /^Forget/ })).toHaveCount(0);
 });
+
+test('the frequency axis is set, zoomed by wheel and keys, and put back; the figures stay what they are', async ({
+  page,
+}) => {
+  await openWorkshop(page, 'Swell-box band limiter');
+  const cutoff = await page.getByTestId('readout-cutoff').innerText();
+  const shown = page.getByRole('button', { name: /^Frequencies shown:/ });
+  await expect(shown).toHaveText('5 Hz – 50 kHz');
+  const surface = page.getByTestId('cursor-surface').first();
+  const box = (await surface.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + 80);
+  await page.mouse.wheel(0, -300);
+  await expect(shown).not.toHaveText('5 Hz – 50 kHz');
+  await page.keyboard.press('a');
+  await expect(shown).toHaveText('20 Hz – 20 kHz');
+  await page.keyboard.press('c');
+  await page.keyboard.press('+');
+  await expect(shown).not.toHaveText('20 Hz – 20 kHz');
+  await shown.click();
+  const fields = page.getByRole('group', { name: 'Frequencies shown' });
+  await type(fields.getByRole('textbox', { name: 'from' }), '100');
+  await type(fields.getByRole('textbox', { name: 'to' }), '1k2');
+  await expect(shown).toHaveText('100 Hz – 1.2 kHz');
+  // What is read does not hang on what is shown.
+  await expect(page.getByTestId('readout-cutoff')).toHaveText(cutoff);
+  await type(fields.getByRole('textbox', { name: 'to' }), '50');
+  await expect(fields.getByRole('alert').or(page.getByRole('tooltip')).first()).toBeVisible();
+  await expect(shown).toHaveText('100 Hz – 1.2 kHz');
+  await fields.getByRole('button', { name: 'all of the circuit' }).click();
+  await expect(shown).toHaveText('5 Hz – 50 kHz');
+});

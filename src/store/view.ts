@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import type { WaveId } from '@/core/analysis/periodic-waves';
+import type { FrequencyRange } from './frequency-range';
 import type { Reading } from '@/core/format/schematic-shapes';
 import type { ShapingGoal } from '@/core/jobs/network/shaping';
 
@@ -51,6 +52,8 @@ export interface ViewState {
   readonly curveView: CurveView;
   readonly shown: Readonly<Record<TraceName, boolean>>;
   readonly selectedStage: string | null;
+  /** Frequencies that the curves are shown over, where another range is wanted than the design calls for. */
+  readonly range: FrequencyRange | null;
   /** Where the cursor stands, Hz on frequency views and s on time views; null when put away. */
   readonly cursor: number | null;
   /** The variant laid under as a ghost. */
@@ -102,6 +105,7 @@ const FRESH: ViewState = {
     bareDrivers: false,
   },
   selectedStage: null,
+  range: null,
   cursor: null,
   ghostVariant: null,
   flipped: false,

@@ -2,16 +2,22 @@
 
 import { tenth } from '@/ui/chart/tenth';
 import { useXAxisInverseScale } from 'recharts';
-import type { PointerEvent } from 'react';
+import { useRef, type PointerEvent } from 'react';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { setView, useView } from '@/store/view';
+import { useRangeGestures } from './use-range-gestures';
 
 const SNAP_PIXELS = 7;
 
-/** The cursor's line in one chart, and the surface that moves it. It snaps to marks. */
-export function CursorLayer({ snaps = false }: { snaps?: boolean }) {
+/**
+ * The cursor's line in one chart, and the surface that moves it: it snaps to marks. The range of
+ * frequencies is zoomed and panned on it too, unless the chart has an axis of its own.
+ */
+export function CursorLayer({ snaps = false, zooms = true }: { snaps?: boolean; zooms?: boolean }) {
+  const surface = useRef<SVGRectElement>(null);
+  useRangeGestures(surface, zooms);
   const cursor = useView((s) => s.cursor);
   const marks = useAnswer(DESK, (d) => d.marks);
   const plot = usePlot();
@@ -33,6 +39,8 @@ export function CursorLayer({ snaps = false }: { snaps?: boolean }) {
         <path d={`M${tenth(x)} ${area.y}v${area.height}`} className="cursor-line" aria-hidden="true" />
       )}
       <rect
+        ref={surface}
+        className="cursor-surface"
         data-testid="cursor-surface"
         x={area.x}
         y={area.y}

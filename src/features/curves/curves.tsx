@@ -9,6 +9,7 @@ import { failureWords } from '@/ui/words/failures';
 import { DESK, TIME } from '@/store/questions/live';
 import { useAnswer, useAnswerToRead, useFailure } from '@/store/questions/question';
 import { useDesign } from '@/store/document';
+import { panRange, showRange, zoomRange } from '@/store/frequency-range';
 import { setView, useView, viewsOf, type CurveView } from '@/store/view';
 import { SpeakerLegend } from './speaker-legend';
 import { SpeakerReadout } from './speaker-readout';
@@ -19,6 +20,7 @@ import { FrequencyView } from './frequency-view';
 import { ImpedanceView } from './impedance-view';
 import { Legend } from './legend';
 import { markName } from './mark-words';
+import { RangeField } from './range-field';
 import { Readout } from './readout';
 import { TimeView } from './time-view';
 import { WaveBar } from './wave-bar';
@@ -40,6 +42,17 @@ const NAMES: Record<CurveView, string> = {
 
 /** Views in which traces can be switched on and off. */
 const LEGEND_VIEWS: ReadonlySet<CurveView> = new Set(['response', 'delay', 'step', 'wave']);
+
+/** Views over the range of frequencies. */
+const RANGE_VIEWS: ReadonlySet<CurveView> = new Set([
+  'response',
+  'delay',
+  'impedance',
+  'difference',
+  'ways',
+  'load',
+  'angles',
+]);
 
 const DESK_ALONE = [DESK];
 
@@ -70,6 +83,7 @@ export function Curves() {
           ))}
         </div>
         {(view === 'wave' || view === 'four') && <WaveBar discharge={view === 'four'} />}
+        {RANGE_VIEWS.has(view) && <RangeField />}
         {LEGEND_VIEWS.has(view) && <Legend />}
         {heard && <SpeakerLegend view={view} />}
       </div>
@@ -121,6 +135,18 @@ function View({ view, width, height }: { view: CurveView; width: number; height:
   }
 }
 
+/** What keys on the plot do to the range of frequencies. */
+const ZOOM = 0.8;
+const PAN = 0.1;
+const RANGE_KEYS: Readonly<Record<string, () => void>> = {
+  '+': () => zoomRange(ZOOM),
+  '=': () => zoomRange(ZOOM),
+  '-': () => zoomRange(1 / ZOOM),
+  ',': () => panRange(-PAN),
+  '.': () => panRange(PAN),
+  '0': () => showRange(null),
+};
+
 function Plot() {
   const [ref, { width, height }] = useSize<HTMLDivElement>();
   const view = useView((s) => s.curveView);
@@ -159,6 +185,10 @@ function Plot() {
       event.preventDefault();
       setView({ cursor: event.key === 'Home' ? low : high });
     } else if (event.key === 'Escape') setView({ cursor: null });
+    else if (RANGE_VIEWS.has(view) && event.key in RANGE_KEYS) {
+      event.preventDefault();
+      RANGE_KEYS[event.key]();
+    }
   }
   return (
     <div className="plot">
@@ -171,7 +201,10 @@ function Plot() {
         className="plot-focus"
         role="slider"
         tabIndex={0}
-        aria-label="Curve cursor. Arrow keys move it, Page Up and Page Down jump to marks."
+        aria-label={
+          'Curve cursor. Arrow keys move it, Page Up and Page Down jump to marks, plus and minus zoom, ' +
+          'comma and full stop pan.'
+        }
         aria-valuemin={range?.[0] ?? 0}
         aria-valuemax={range?.[1] ?? 0}
         aria-valuenow={cursor ?? range?.[0] ?? 0}

@@ -2,6 +2,7 @@
 
 import { useXAxisInverseScale } from 'recharts';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { usePlot } from '@/ui/chart/chart-frame';
 import { beginGesture, endGesture } from '@/store/document';
 import { setView } from '@/store/view';
 
@@ -36,6 +37,7 @@ export function FrequencyHandle({
   onStep: (factor: number) => void;
 }) {
   const inverse = useXAxisInverseScale();
+  const plot = usePlot();
   /** Where the chart begins on the page: asked once a drag, since asking makes the browser lay the page out. */
   const chartLeft = useRef(0);
   const move = (event: PointerEvent<SVGGElement>) => {
@@ -61,6 +63,8 @@ export function FrequencyHandle({
     event.stopPropagation();
     onStep(STEP ** (way * (event.shiftKey ? LARGE : 1)));
   };
+  // Out of the range on show there is nothing to take hold of.
+  if (!plot || x < plot.area.x || x > plot.area.x + plot.area.width) return null;
   return (
     <g
       className="handle"

@@ -12,6 +12,7 @@ import { useAnswer } from '@/store/questions/question';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { frequencyAxis, ohmAxis } from './axes';
 import { CursorLayer } from './cursor';
+import { placeLabels } from './label-places';
 import { meetsAt, sizeOf } from './part-impedance';
 
 /**
@@ -58,50 +59,62 @@ export function ImpedanceView({ width, height }: { width: number; height: number
   );
 }
 
-/** Names at the ends of the lines, and the places where lines cross. */
+const LETTER_PX = 6.4;
+const LABEL_PX = 13;
+/** More meeting points than this are dots alone. */
+const MOST_NAMED = 6;
+/** Where along a line its name is looked for: so many places from the left. */
+const PLACES = 24;
+
+/** Names on the lines, and the frequencies where lines cross, each where nothing else stands. */
 function PartNames({ parts, from, to }: { parts: readonly DeskPart[]; from: number; to: number }) {
   const plot = usePlot();
   if (!plot) return null;
   const { area } = plot;
   const inside = (x: number, y: number) =>
     x > area.x && x < area.x + area.width && y > area.y + 14 && y < area.y + area.height;
+  const along = Array.from({ length: PLACES }, (_, k) => from * (to / from) ** ((k + 1) / (PLACES + 1)));
   const names = parts.map((p, i) => {
-    // The first place from the left, a little apart from the last, where the line is inside.
-    const f =
-      Array.from({ length: 40 }, (_, k) => from * (to / from) ** ((k + 1) / 42)).find((g) =>
-        inside(plot.x(g), plot.y(sizeOf(p, g))),
-      ) ?? from;
-    const at = f * (to / from) ** (0.03 + 0.055 * (i % 6));
+    const seen = along.filter((f) => inside(plot.x(f), plot.y(sizeOf(p, f))));
+    // Not all at one end: each line's name a little further along than the one before.
+    const at = seen[Math.min(seen.length - 1, 2 * (i % 8))] ?? from;
     return {
-      name: `${p.name} ${formatQuantity(p.chosen, PART_UNITS[p.kind], { digits: 3 })}`,
+      key: p.name,
+      text: `${p.name} ${formatQuantity(p.chosen, PART_UNITS[p.kind], { digits: 3 })}`,
       x: plot.x(at),
       y: plot.y(sizeOf(p, at)),
+      className: 'part-label',
     };
   });
   const crossings = parts.flatMap((a, i) =>
     parts.slice(i + 1).flatMap((b) => {
       const f = meetsAt(a, b);
-      return f !== null && f > from && f < to && inside(plot.x(f), plot.y(sizeOf(a, f)))
-        ? [{ key: `${a.name} ${b.name}`, f, ohm: sizeOf(a, f) }]
-        : [];
+      if (f === null || f <= from || f >= to || !inside(plot.x(f), plot.y(sizeOf(a, f)))) return [];
+      const text = formatQuantity(f, 'frequency', { digits: 3 });
+      return [{ key: `${a.name} ${b.name}`, text, x: plot.x(f), y: plot.y(sizeOf(a, f)), className: '' }];
     }),
+  );
+  // Equal parts cross another at one place: that is one point with one name.
+  const points = crossings.filter((c, i) => crossings.findIndex((d) => d.text === c.text && d.y === c.y) === i);
+  const labels = [...(points.length <= MOST_NAMED ? points : []), ...names];
+  const inked = (px: number) => {
+    const f = from * (to / from) ** ((px - area.x) / area.width);
+    return parts.map((p) => plot.y(sizeOf(p, f)));
+  };
+  const places = placeLabels(
+    labels.map(({ key, text, x, y }) => ({ key, x, y, width: text.length * LETTER_PX, height: LABEL_PX })),
+    area,
+    inked,
   );
   return (
     <g className="marks" aria-hidden="true">
-      {names.map(({ name, x, y }) => (
-        <text key={name} x={x + 4} y={y - 5} className="part-label">
-          {name}
-        </text>
+      {crossings.map(({ key, x, y }) => (
+        <circle key={key} cx={x} cy={y} r={3} data-testid="impedance-crossing" />
       ))}
-      {crossings.map(({ key, f, ohm }) => (
-        <g key={key} data-testid="impedance-crossing">
-          <circle cx={plot.x(f)} cy={plot.y(ohm)} r={3} />
-          {crossings.length <= 6 && (
-            <text x={plot.x(f) + 8} y={plot.y(ohm) + 13}>
-              {formatQuantity(f, 'frequency', { digits: 3 })}
-            </text>
-          )}
-        </g>
+      {labels.map(({ key, text, className }, i) => (
+        <text key={key} x={places[i].x} y={places[i].y + 4} className={className}>
+          {text}
+        </text>
       ))}
     </g>
   );

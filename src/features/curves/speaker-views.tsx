@@ -316,12 +316,12 @@ export function DecayView({ width, height }: Size) {
         xUnit="Hz"
       >
         <Slices freqHz={decay.freqHz} slices={decay.slices} />
-        <CursorLayer />
+        <CursorLayer zooms={false} />
       </ChartFrame>
       {both && decay.ghost && (
         <ChartFrame width={width} height={each} x={x} y={level} title={`the same of ${ghostName}`} xUnit="Hz">
           <Slices freqHz={decay.freqHz} slices={decay.ghost} />
-          <CursorLayer />
+          <CursorLayer zooms={false} />
         </ChartFrame>
       )}
     </>

@@ -36,7 +36,7 @@ export function TimeView({ width, height }: { width: number; height: number }) {
       {shown.ideal && time.ideal && <Trace x={time.timeS} y={time.ideal} className="ideal" />}
       {shown.ghost && time.ghost && <Trace x={time.timeS} y={time.ghost} className="ghost" />}
       {shown.asBuilt && <Trace x={time.timeS} y={time.asBuilt} className="asBuilt" testId="trace-time" />}
-      <CursorLayer />
+      <CursorLayer zooms={false} />
     </ChartFrame>
   );
 }

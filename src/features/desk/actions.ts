@@ -14,6 +14,7 @@ import {
   printReport,
 } from '@/store/exports';
 import { keepCurve } from '@/store/kept-curves';
+import { AUDIO, showRange, zoomRange } from '@/store/frequency-range';
 import { toggleWhole } from '@/store/wall';
 import { drawParts } from '@/store/questions/by-hand';
 import {
@@ -140,6 +141,30 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
     group: 'Views',
     run: () => document.getElementById('plot')?.focus(),
   },
+  {
+    id: 'range-audio',
+    name: 'Audio band, 20 Hz to 20 kHz',
+    words: 'frequency axis range zoom',
+    keys: 'a',
+    group: 'Views',
+    run: () => showRange(AUDIO),
+  },
+  {
+    id: 'range-circuit',
+    name: 'All frequencies that the circuit is about',
+    words: 'frequency axis range zoom fit',
+    keys: 'w',
+    group: 'Views',
+    run: () => showRange(null),
+  },
+  {
+    id: 'range-in',
+    name: 'Zoom the frequency axis in',
+    words: 'range closer',
+    group: 'Views',
+    run: () => zoomRange(0.5),
+  },
+  { id: 'range-out', name: 'Zoom the frequency axis out', words: 'range', group: 'Views', run: () => zoomRange(2) },
   { id: 'keep-curve', name: 'Keep this curve', keys: 'k', group: 'Views', run: keepCurve },
   { id: 'undo', name: 'Undo', keys: 'mod+z', group: 'Design', run: undo },
   { id: 'redo', name: 'Redo', keys: 'mod+shift+z', group: 'Design', run: redo },

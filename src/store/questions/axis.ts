@@ -49,10 +49,14 @@ export function gridFor(design: Design, points = GRID_POINTS): Grid {
 
 let held: { readonly id: string; readonly grid: Grid } | null = null;
 
+/** What is shown: the range that was set, or what the design calls for. */
+export const gridShown = (design: Design, { range }: Pick<ViewState, 'range'>, points = GRID_POINTS): Grid =>
+  range ? { ...range, points } : gridFor(design, points);
+
 /** The grid in use: held still, and thinner, while something on the curve is being dragged. */
-export function gridNow(design: Design, { dragging }: Pick<ViewState, 'dragging'>): Grid {
-  if (!dragging || held?.id !== design.id) held = { id: design.id, grid: gridFor(design) };
-  return dragging ? { ...held.grid, points: DRAG_POINTS } : held.grid;
+export function gridNow(design: Design, view: Pick<ViewState, 'dragging' | 'range'>): Grid {
+  if (!view.dragging || held?.id !== design.id) held = { id: design.id, grid: gridShown(design, view) };
+  return view.dragging ? { ...held.grid, points: DRAG_POINTS } : held.grid;
 }
 
 /** The wave's frequency until one is chosen: two octaves under the highest corner of the path. */

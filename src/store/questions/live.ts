@@ -4,7 +4,7 @@ import { stageTopology } from '@/core/design/stage-topology';
 import type { DeskExtras } from '@/core/jobs/desk/desk-types';
 import { currentVariantOf, currentWayOf } from '../edits';
 import type { CurveView, ViewState } from '../view';
-import { defaultWaveHz, gridFor, gridNow } from './axis';
+import { defaultWaveHz, gridNow, gridShown } from './axis';
 import { SPREAD } from './by-hand';
 import { circuitsOf } from './circuits-of';
 import { lean } from './lean';
@@ -78,7 +78,7 @@ export const ANGLES = new Question(
   (now) =>
     isHeard(now) && shows(now, 'angles')
       ? {
-          grid: gridFor(now.design, TURN_POINTS),
+          grid: gridShown(now.design, now.view, TURN_POINTS),
           lobeHz: ACOUSTICS.current().value?.crossings[0]?.freqHz ?? USUAL_CROSSING_HZ,
         }
       : null,
@@ -96,7 +96,9 @@ export const DECAY = new Question(
 export const BANK = new Question(
   'bank',
   (now) =>
-    currentVariantOf(now.design).ways.length > 1 && !isHeard(now) ? { grid: gridFor(now.design, TURN_POINTS) } : null,
+    currentVariantOf(now.design).ways.length > 1 && !isHeard(now)
+      ? { grid: gridShown(now.design, now.view, TURN_POINTS) }
+      : null,
   { pace: 'frame' },
 );
 
@@ -121,7 +123,12 @@ export const PART_MOVES = new Question(
   (now) => {
     const { pointed } = now.view;
     return pointed && shows(now, 'response')
-      ? { stageId: pointed.stageId, part: pointed.parts[0], pct: MOVED_PCT, grid: gridFor(now.design, TURN_POINTS) }
+      ? {
+          stageId: pointed.stageId,
+          part: pointed.parts[0],
+          pct: MOVED_PCT,
+          grid: gridShown(now.design, now.view, TURN_POINTS),
+        }
       : null;
   },
   { pace: 'frame', lighten: lean, about: (_, { stageId, part }) => `${stageId} ${part}` },
@@ -186,7 +193,7 @@ export const TURN = new Question(
   'turn',
   ({ design, view }) => {
     const control = turnedControlOf(design, view.turnedControl);
-    return control ? { controlId: control.id, grid: gridFor(design, TURN_POINTS) } : null;
+    return control ? { controlId: control.id, grid: gridShown(design, view, TURN_POINTS) } : null;
   },
   { pace: 'rest', lighten: lean, about: (_, { controlId }) => controlId },
 );

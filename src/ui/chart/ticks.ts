@@ -1,9 +1,17 @@
+/** Decades. */
+const NEARLY_STRAIGHT = 0.6;
+
 /** Places for labels and lines on a logarithmic axis from lo to hi. */
 export function logTicks(lo: number, hi: number): { labelled: number[]; minor: number[] } {
   const labelled: number[] = [];
   const minor: number[] = [];
   const decades = Math.log10(hi / lo);
-  const wanted = decades <= 3.6 ? [1, 2, 5] : decades <= 4.4 ? [1, 3] : [1];
+  // Over less than an octave or two the logarithm is nearly straight: even steps are read more easily.
+  if (decades < NEARLY_STRAIGHT) {
+    const inner = linearTicks(lo, hi, 6).filter((t) => (t - lo) / (hi - lo) > 0.08 && (hi - t) / (hi - lo) > 0.08);
+    return { labelled: [lo, ...inner, hi], minor: [] };
+  }
+  const wanted = decades <= 1.3 ? [1, 2, 3, 4, 6, 8] : decades <= 3.6 ? [1, 2, 5] : decades <= 4.4 ? [1, 3] : [1];
   for (let d = Math.floor(Math.log10(lo) + 1e-9); d <= Math.ceil(Math.log10(hi)); d++)
     for (let n = 1; n < 10; n++) {
       const at = Number(`${n}e${d}`);
