@@ -20,6 +20,7 @@ import { currentVariantOf, currentWayOf } from './edits';
 import { ACOUSTICS, ANGLES, DECAY, DESK, TIME } from './questions/live';
 import { requestOf, type Asked } from './questions/question';
 import { viewStore } from './view';
+import { comparisonNow } from './comparison';
 import { csvOfView } from './view-csv';
 
 /** dB that a picture of a response shows under its top. */
@@ -45,6 +46,7 @@ export function exportView(): void {
     time: TIME.current().value,
     angles: ANGLES.current().value,
     decay: DECAY.current().value,
+    comparison: comparisonNow(),
   });
   if (csv) download(fileName(`${openDesignNow().title} ${curveView}`, 'csv'), csv, 'text/csv');
 }

@@ -8,7 +8,7 @@ import { deskOf } from '@/core/testing/desk-of';
 import { csvOfView, type ViewAnswers } from './view-csv';
 
 const solver = new AcSolver();
-const NONE: ViewAnswers = { desk: null, acoustics: null, time: null, angles: null, decay: null };
+const NONE: ViewAnswers = { desk: null, acoustics: null, time: null, angles: null, decay: null, comparison: null };
 const cabinet = demoDesigns().find((d) => d.title === 'Tone cabinet, two-way')!;
 const grid = { fromHz: 20, toHz: 20e3, points: 31 };
 const asked = { design: cabinet, variantId: cabinet.currentVariant };

@@ -3,6 +3,7 @@ import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import type { TimeResult } from '@/core/jobs/desk/time';
 import type { Acoustics } from '@/core/jobs/loudspeaker/acoustics-types';
 import type { Angles, Decay } from '@/core/jobs/loudspeaker/speaker-views';
+import type { Comparison } from './comparison';
 import type { CurveView } from './view';
 
 /** What the views show, as far as it is there. */
@@ -12,6 +13,7 @@ export interface ViewAnswers {
   readonly time: TimeResult | null;
   readonly angles: Angles | null;
   readonly decay: Decay | null;
+  readonly comparison: Comparison | null;
 }
 
 type Column = readonly [name: string, values: ArrayLike<number>];
@@ -84,8 +86,16 @@ const decayColumns = ({ freqHz, slices }: Decay): Column[] => [
   ...slices.map(({ ms, levelDb }): Column => [`after_${ms}_ms_db_spl`, levelDb]),
 ];
 
+const differenceColumns = ({ freqHz, differenceDb, first, second }: Comparison): Column[] => [
+  ['frequency_hz', freqHz],
+  [columnName(`${first.name} less ${second.name}`, 'db'), differenceDb],
+];
+
 /** What a view is made of; what has none of its own is written as the response that lies under it. */
-function columnsOf(view: CurveView, { desk, acoustics, time, angles, decay }: ViewAnswers): Column[] | null {
+function columnsOf(
+  view: CurveView,
+  { desk, acoustics, time, angles, decay, comparison }: ViewAnswers,
+): Column[] | null {
   switch (view) {
     case 'step':
     case 'wave':
@@ -95,6 +105,8 @@ function columnsOf(view: CurveView, { desk, acoustics, time, angles, decay }: Vi
       return acoustics && heardColumns(acoustics);
     case 'angles':
       return angles && angleColumns(angles);
+    case 'difference':
+      return comparison && differenceColumns(comparison);
     case 'decay':
       return decay && decayColumns(decay);
     default:

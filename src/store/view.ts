@@ -58,6 +58,8 @@ export interface ViewState {
   readonly cursor: number | null;
   /** The variant laid under as a ghost. */
   readonly ghostVariant: string | null;
+  /** Of which curves the difference is shown, by their keys; null is the usual one. */
+  readonly compared: { readonly first: string | null; readonly second: string | null };
   /** While the key is held the ghost is shown in front. */
   readonly flipped: boolean;
   /** The wave that is put through the circuit; its frequency follows the cutoff until one is chosen. */
@@ -108,6 +110,7 @@ const FRESH: ViewState = {
   range: null,
   cursor: null,
   ghostVariant: null,
+  compared: { first: null, second: null },
   flipped: false,
   wave: 'square',
   waveHz: null,

@@ -71,18 +71,13 @@ export function voltAxis(traces: readonly Float64Array[], headroom = 0.08): Axis
   };
 }
 
-/**
- * As built against what it is compared with: the ghost, or the stage in hand without its capacitors; dB. Null when
- * there is nothing to compare with.
- */
-export function differenceOf({ asBuilt, ghost, bare }: DeskResult): Float64Array | null {
-  const other = ghost ?? bare;
-  return other ? asBuilt.levelDb.map((level, i) => level - other.levelDb[i]) : null;
-}
-
-export function differenceAxis(desk: DeskResult): Axis {
+/** Decibels about zero, as far as the curve goes. */
+export function differenceAxis(differenceDb: ArrayLike<number>): Axis {
   let [low, high] = [-1, 1];
-  for (const v of differenceOf(desk) ?? []) if (Number.isFinite(v)) [low, high] = [Math.min(low, v), Math.max(high, v)];
+  for (let i = 0; i < differenceDb.length; i++) {
+    const v = differenceDb[i];
+    if (Number.isFinite(v)) [low, high] = [Math.min(low, v), Math.max(high, v)];
+  }
   const [from, to] = [Math.max(-80, 5 * Math.floor((low - 0.5) / 5)), Math.min(80, 5 * Math.ceil((high + 0.5) / 5))];
   return { from, to, labelled: linearTicks(from, to, 7), format: (v) => (v > 0 ? `+${v}` : minus(v)) };
 }

@@ -20,6 +20,7 @@ import { FrequencyView } from './frequency-view';
 import { ImpedanceView } from './impedance-view';
 import { Legend } from './legend';
 import { markName } from './mark-words';
+import { DifferenceBar } from './difference-bar';
 import { RangeField } from './range-field';
 import { Readout } from './readout';
 import { TimeView } from './time-view';
@@ -83,6 +84,7 @@ export function Curves() {
           ))}
         </div>
         {(view === 'wave' || view === 'four') && <WaveBar discharge={view === 'four'} />}
+        {view === 'difference' && <DifferenceBar />}
         {RANGE_VIEWS.has(view) && <RangeField />}
         {LEGEND_VIEWS.has(view) && <Legend />}
         {heard && <SpeakerLegend view={view} />}

@@ -1,10 +1,11 @@
 'use client';
 
 import { useMemo } from 'react';
-import { ChartFrame } from '@/ui/chart/chart-frame';
+import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
+import { useComparison } from '@/store/comparison';
 import { useView } from '@/store/view';
 import { useHeld } from './use-held';
 import { delayAxis, differenceAxis, frequencyAxis, levelAxis, phaseAxis } from './axes';
@@ -38,7 +39,6 @@ export function FrequencyView({ width, height }: { width: number; height: number
   const level = useHeld(levelAxis(desk), dragging);
   const phase = useHeld(phaseAxis(desk), dragging);
   const delay = useHeld(delayAxis(desk), dragging);
-  const difference = useHeld(differenceAxis(desk), dragging);
   if (kind === 'delay')
     return (
       <ChartFrame width={width} height={height} x={x} y={delay} title="group delay, ms" xUnit="Hz">
@@ -46,20 +46,7 @@ export function FrequencyView({ width, height }: { width: number; height: number
         <CursorLayer />
       </ChartFrame>
     );
-  if (kind === 'difference')
-    return (
-      <ChartFrame
-        width={width}
-        height={height}
-        x={x}
-        y={difference}
-        title={`as built against ${desk.ghost ? 'the ghost' : 'the stage in hand without its capacitors'}, dB`}
-        xUnit="Hz"
-      >
-        <DifferenceTrace />
-        <CursorLayer />
-      </ChartFrame>
-    );
+  if (kind === 'difference') return <DifferenceView width={width} height={height} x={x} />;
   const lower = Math.round(height * PHASE_SHARE);
   return (
     <>
@@ -73,6 +60,31 @@ export function FrequencyView({ width, height }: { width: number; height: number
   );
 }
 
+/** One curve less another. */
+function DifferenceView({ width, height, x }: { width: number; height: number; x: Axis }) {
+  const comparison = useComparison();
+  const dragging = useView((s) => s.dragging);
+  const axis = useHeld(differenceAxis(comparison?.differenceDb ?? []), dragging);
+  return (
+    <ChartFrame
+      width={width}
+      height={height}
+      x={x}
+      y={axis}
+      title={comparison ? `${comparison.first.name} less ${comparison.second.name}, dB` : 'difference, dB'}
+      xUnit="Hz"
+    >
+      {DIFFERENCE_LAYERS}
+    </ChartFrame>
+  );
+}
+
+const DIFFERENCE_LAYERS = (
+  <>
+    <DifferenceTrace />
+    <CursorLayer />
+  </>
+);
 /** Made once, so that the memoised frames see the same children every time. */
 const RESPONSE_LAYERS = (
   <>

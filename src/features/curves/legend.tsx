@@ -9,8 +9,8 @@ import { forgetKept, keepCurve, keptStore, restoreKept, toggleKept } from '@/sto
 import { toggleTrace, useView, type TraceName } from '@/store/view';
 import { stageTopology } from '@/core/design/stage-topology';
 import { useSelectedStage } from '@/store/use-selected-stage';
-import { keptLook } from './trace-list';
-import { useSpreadBand } from './use-shown';
+import { keptLook } from '@/store/shown-traces';
+import { useSpreadBand } from '@/store/use-shown';
 
 const SAYS: Partial<Record<TraceName, string>> = {
   bare: 'the stage in hand with its capacitors left out',

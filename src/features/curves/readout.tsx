@@ -5,12 +5,12 @@ import type { DeskMark } from '@/core/jobs/desk/desk-types';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { DESK, TIME } from '@/store/questions/live';
 import { useAnswer, useAnswerToRead } from '@/store/questions/question';
+import { useComparison } from '@/store/comparison';
 import { useView } from '@/store/view';
-import { differenceOf } from './axes';
 import { depthWords } from './mark-words';
 import { PartsAtWork, PartSizes } from './parts-at-work';
-import type { ShownTrace } from './trace-list';
-import { useShownTraces } from './use-shown';
+import type { ShownTrace } from '@/store/shown-traces';
+import { useShownTraces } from '@/store/use-shown';
 
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4 });
 
@@ -123,19 +123,18 @@ const TraceFigure = ({ trace: { kind, name }, text }: { trace: ShownTrace; text:
 
 function DifferenceCursor() {
   const cursor = useView((s) => s.cursor);
-  const desk = useAnswerToRead(DESK);
-  const difference = desk && differenceOf(desk);
+  const comparison = useComparison();
   return (
     <div className="readout-cursor" data-testid="readout-cursor">
       <span className="quiet">at cursor {cursor === null ? '' : <b className="figures">{hz(cursor)}</b>}</span>
-      {!difference ? (
-        <span className="quiet">
-          Nothing to compare with: the stage in hand has no capacitor, and no ghost is shown.
-        </span>
+      {!comparison ? (
+        <span className="quiet">Nothing to compare with yet.</span>
       ) : cursor === null ? (
         <span className="quiet">Point at the curve, or press C.</span>
       ) : (
-        <span className="figures ink-asBuilt">{formatSigned(levelAt(desk.freqHz, difference, cursor), 'decibel')}</span>
+        <span className="figures ink-asBuilt">
+          {formatSigned(levelAt(comparison.freqHz, comparison.differenceDb, cursor), 'decibel')}
+        </span>
       )}
     </div>
   );

@@ -1,6 +1,5 @@
 'use client';
 
-import { useMemo } from 'react';
 import { levelAt } from '@/core/analysis/marks';
 import { limitSpan } from '@/core/filter/brief-mask';
 import { formatSigned } from '@/core/units/quantity';
@@ -13,12 +12,12 @@ import { useAnswer } from '@/store/questions/question';
 import { MATCH } from '@/store/questions/by-hand';
 import { useLongJob } from '@/store/questions/long-job';
 import { useDesignators } from '@/store/use-designators';
+import { useComparison } from '@/store/comparison';
 import { useHeldBy } from '@/store/use-held-by';
 import { useView } from '@/store/view';
-import { differenceOf } from './axes';
 import { markName } from './mark-words';
 import { placeLabels } from './label-places';
-import { useSpreadBand, useShownTraces } from './use-shown';
+import { useSpreadBand, useShownTraces } from '@/store/use-shown';
 
 /** All level curves of the response view. */
 export function LevelTraces() {
@@ -156,10 +155,9 @@ export function MatchTraces() {
 }
 
 export function DifferenceTrace() {
-  const desk = useAnswer(DESK);
-  const difference = useMemo(() => (desk ? differenceOf(desk) : null), [desk]);
-  return desk && difference ? (
-    <Trace x={desk.freqHz} y={difference} className="asBuilt" testId="trace-difference" />
+  const comparison = useComparison();
+  return comparison ? (
+    <Trace x={comparison.freqHz} y={comparison.differenceDb} className="asBuilt" testId="trace-difference" />
   ) : null;
 }
 

@@ -2,15 +2,15 @@
 
 import { useMemo } from 'react';
 import type { SpreadBand } from '@/core/jobs/values/spread';
-import { useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
-import { keptStore } from '@/store/kept-curves';
-import { BAND, DESK } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
-import { SPREAD } from '@/store/questions/by-hand';
-import { useLongJob } from '@/store/questions/long-job';
-import { useView } from '@/store/view';
-import { shownTraces, type ShownTrace } from './trace-list';
+import { useDesign } from './document';
+import { currentVariantOf } from './edits';
+import { keptStore } from './kept-curves';
+import { BAND, DESK } from './questions/live';
+import { useAnswer } from './questions/question';
+import { SPREAD } from './questions/by-hand';
+import { useLongJob } from './questions/long-job';
+import { useView } from './view';
+import { shownTraces, type ShownTrace } from './shown-traces';
 
 /**
  * Selectors here are narrow on purpose: a drag changes the design before its results are there, and must not draw the
