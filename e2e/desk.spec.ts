@@ -190,3 +190,27 @@ test('the frequency axis is set, zoomed by wheel and keys, and put back; the fig
   await fields.getByRole('button', { name: 'all of the circuit' }).click();
   await expect(shown).toHaveText('5 Hz – 50 kHz');
 });
+
+test('a wave in volts on an offset, its harmonics under it, out over in; the difference of any two curves', async ({
+  page,
+}) => {
+  await openWorkshop(page, 'Swell-box band limiter');
+  await page.getByRole('tab', { name: 'Wave' }).click();
+  // The brief's 1 V RMS.
+  await expect(page.getByTestId('wave-peak')).toHaveValue('1.414 V');
+  await expect(page.getByTestId('harmonics')).toBeVisible();
+  await expect(page.getByTestId('readout-cursor')).toContainText('fundamental');
+  const wave = page.getByTestId('trace-time');
+  const drawn = await wave.getAttribute('d');
+  await type(page.getByTestId('wave-offset'), '2');
+  await expect.poll(() => wave.getAttribute('d')).not.toBe(drawn);
+  await page.getByText('x-y', { exact: true }).click();
+  await expect(page.getByTestId('trace-xy')).toBeVisible();
+  await page.getByRole('tab', { name: 'Difference' }).click();
+  const difference = page.getByTestId('trace-difference');
+  await expect(difference).toBeVisible();
+  await choose(page, 'Curve that is taken away', 'ideal');
+  await expect(page.getByText('A as built less ideal, dB')).toBeAttached();
+  await choose(page, 'Curve that is taken away', 'B as built');
+  await expect(page.getByText('A as built less B ghost, dB')).toBeAttached();
+});

@@ -73,6 +73,8 @@ test('a step in volts against seconds; what is not there has no column', () => {
     ideal: null,
     ghost: Float64Array.of(0, 0.4),
     settling: null,
+    bare: null,
+    harmonics: null,
   };
   expect(read(csvOfView('step', { ...NONE, time }))).toEqual([
     { time_s: 0, input_v: 1, as_built_v: 0, ghost_v: 0 },

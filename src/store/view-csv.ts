@@ -65,13 +65,14 @@ function heardColumns({ freqHz, ways, sumDb, sumPhaseDeg, targetDb, ghost, load 
   ];
 }
 
-function timeColumns({ timeS, drive, asBuilt, ideal, ghost }: TimeResult): Column[] {
+function timeColumns({ timeS, drive, asBuilt, ideal, ghost, bare }: TimeResult): Column[] {
   return [
     ['time_s', timeS],
     ['input_v', drive],
     ['as_built_v', asBuilt],
     ...optional('ideal_v', ideal),
     ...optional('ghost_v', ghost),
+    ...optional('without_capacitors_v', bare),
   ];
 }
 

@@ -65,6 +65,12 @@ export interface ViewState {
   /** The wave that is put through the circuit; its frequency follows the cutoff until one is chosen. */
   readonly wave: WaveId;
   readonly waveHz: number | null;
+  /** V peak, of the step too; the brief's level until one is chosen. */
+  readonly wavePeakVolts: number | null;
+  /** What the source rests at, V. */
+  readonly waveOffsetVolts: number;
+  /** The wave against time, or what comes out against what goes in. */
+  readonly waveAxes: 'time' | 'xy';
   /** While the switch is off: through what resistor of the stage in hand it discharges. */
   readonly dischargeOhm: number | null;
   /** The part in hand, of the stage in hand. */
@@ -114,6 +120,9 @@ const FRESH: ViewState = {
   flipped: false,
   wave: 'square',
   waveHz: null,
+  wavePeakVolts: null,
+  waveOffsetVolts: 0,
+  waveAxes: 'time',
   dischargeOhm: null,
   selectedPart: null,
   pointed: null,

@@ -83,7 +83,7 @@ export function Curves() {
             </button>
           ))}
         </div>
-        {(view === 'wave' || view === 'four') && <WaveBar discharge={view === 'four'} />}
+        {(view === 'wave' || view === 'step' || view === 'four') && <WaveBar view={view} />}
         {view === 'difference' && <DifferenceBar />}
         {RANGE_VIEWS.has(view) && <RangeField />}
         {LEGEND_VIEWS.has(view) && <Legend />}

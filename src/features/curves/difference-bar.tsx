@@ -5,6 +5,7 @@ import { useComparison } from '@/store/comparison';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { setView, useView } from '@/store/view';
+import styles from './difference-bar.module.css';
 
 /** Variants are laid under before they are compared with. */
 const VARIANT = 'variant ';
@@ -30,7 +31,7 @@ export function DifferenceBar() {
         : { compared: { ...compared, [place]: key } },
     );
   return (
-    <div className="wave-bar" role="group" aria-label="Compared curves">
+    <div className={`wave-bar ${styles.bar}`} role="group" aria-label="Compared curves">
       <Select
         size="small"
         aria-label="Curve"

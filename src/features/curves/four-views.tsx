@@ -43,7 +43,7 @@ export function FourViewsView({ width, height }: { width: number; height: number
         <Level width={w} height={h - CAPTION} />
       </Cell>
       <Cell name="By its harmonics" says={harmonicWords(views)}>
-        <HarmonicBars views={views} width={w} height={h - CAPTION} />
+        <HarmonicBars harmonics={views.harmonics} width={w} height={h - CAPTION} />
       </Cell>
     </div>
   );

@@ -10,8 +10,16 @@ const FLOOR_DB = -60;
 const minus = (v: number) => `${v}`.replace('-', '−');
 
 /** Harmonics before, as outlines, and after, filled; dB re 1 V. */
-export function HarmonicBars({ views, width, height }: { views: FourViews; width: number; height: number }) {
-  const { before, after, ghost } = views.harmonics;
+export function HarmonicBars({
+  harmonics,
+  width,
+  height,
+}: {
+  harmonics: FourViews['harmonics'];
+  width: number;
+  height: number;
+}) {
+  const { before, after, ghost } = harmonics;
   const x = useMemo(
     (): Axis => ({
       from: 0,
@@ -21,7 +29,8 @@ export function HarmonicBars({ views, width, height }: { views: FourViews; width
     }),
     [before.length],
   );
-  const top = Math.max(10, ...Array.from(after, (v) => 10 * Math.ceil(decibels(Math.max(v, 1e-6)) / 10)));
+  // Room above the highest for what the axes are.
+  const top = Math.max(10, ...[...before, ...after].map((v) => 10 * Math.ceil((decibels(Math.max(v, 1e-6)) + 6) / 10)));
   const y = useMemo(
     (): Axis => ({
       from: FLOOR_DB,

@@ -2,7 +2,8 @@
 
 import { levelAt } from '@/core/analysis/marks';
 import type { DeskMark } from '@/core/jobs/desk/desk-types';
-import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
+import type { TimeResult } from '@/core/jobs/desk/time';
+import { decibels, formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { DESK, TIME } from '@/store/questions/live';
 import { useAnswer, useAnswerToRead } from '@/store/questions/question';
 import { useComparison } from '@/store/comparison';
@@ -160,9 +161,10 @@ function levelText(
 
 function TimeCursor() {
   const cursor = useView((s) => s.cursor);
+  const bare = useView((s) => s.shown.bare);
   const time = useAnswer(TIME);
   const settling = time?.settling;
-  const at = (trace: Float64Array | null): string => {
+  const at = (trace: Float64Array | null | undefined): string => {
     if (!trace || !time || cursor === null) return '–';
     const i = Math.round((cursor / time.timeS[time.timeS.length - 1]) * (trace.length - 1));
     return trace[i] === undefined ? '–' : formatQuantity(trace[i], 'voltage');
@@ -175,15 +177,34 @@ function TimeCursor() {
             overshoot <b className="figures">{formatFixed(settling.overshootPct, 1)} %</b>, within 2 % after{' '}
             <b className="figures">{formatQuantity(settling.settledS, 'time', { digits: 3 })}</b>
           </>
+        ) : time?.harmonics ? (
+          harmonicWords(time.harmonics)
         ) : (
           'at cursor'
         )}{' '}
         {cursor !== null && <b className="figures">{formatQuantity(cursor, 'time', { digits: 4 })}</b>}
       </span>
       <div className="readout-traces">
-        <span className="figures ink-asBuilt">as built {at(time?.asBuilt ?? null)}</span>
-        <span className="figures ink-ideal">ideal {at(time?.ideal ?? null)}</span>
+        <span className="figures ink-drive">source {at(time?.drive)}</span>
+        <span className="figures ink-asBuilt">as built {at(time?.asBuilt)}</span>
+        <span className="figures ink-ideal">ideal {at(time?.ideal)}</span>
+        {time?.ghost && <span className="figures ink-ghost">ghost {at(time.ghost)}</span>}
+        {bare && time?.bare && <span className="figures ink-bare">without C {at(time.bare)}</span>}
       </div>
     </div>
   );
 }
+
+/** What the first harmonics that a wave has lose: the fundamental, the 3rd, the 5th of a square. */
+function harmonicWords({ before, after }: NonNullable<TimeResult['harmonics']>): string {
+  const most = Math.max(...before);
+  return Array.from(before, (v, k) => ({ v, k }))
+    .filter(({ v }) => v > 1e-6 * most)
+    .slice(0, HARMONICS_SAID)
+    .map(
+      ({ v, k }) => `${k === 0 ? 'fundamental' : ordinal(k + 1)} ${formatSigned(decibels(after[k] / v), 'decibel', 1)}`,
+    )
+    .join(', ');
+}
+const HARMONICS_SAID = 3;
+const ordinal = (n: number): string => `${n}${n === 2 ? 'nd' : n === 3 ? 'rd' : 'th'}`;

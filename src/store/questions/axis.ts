@@ -59,6 +59,9 @@ export function gridNow(design: Design, view: Pick<ViewState, 'dragging' | 'rang
   return view.dragging ? { ...held.grid, points: DRAG_POINTS } : held.grid;
 }
 
+/** The peak of a wave, and the height of a step, until one is chosen: that of a sine at the brief's level, V. */
+export const briefPeakVolts = ({ brief }: Design): number => Number((brief.signalVolts * Math.SQRT2).toPrecision(4));
+
 /** The wave's frequency until one is chosen: two octaves under the highest corner of the path. */
 export const defaultWaveHz = (design: Design): number => {
   const corners = cornersOf(currentVariantOf(design).ways[0]);

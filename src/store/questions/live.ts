@@ -4,7 +4,7 @@ import { stageTopology } from '@/core/design/stage-topology';
 import type { DeskExtras } from '@/core/jobs/desk/desk-types';
 import { currentVariantOf, currentWayOf } from '../edits';
 import type { CurveView, ViewState } from '../view';
-import { defaultWaveHz, gridNow, gridShown } from './axis';
+import { briefPeakVolts, defaultWaveHz, gridNow, gridShown } from './axis';
 import { SPREAD } from './by-hand';
 import { circuitsOf } from './circuits-of';
 import { lean } from './lean';
@@ -147,6 +147,7 @@ export const HELD_BY = new Question(
 /** The whole variant as one drawing. */
 export const SHEET = new Question('sheet', (now) => (shows(now, 'sheet') ? {} : null), { pace: 'frame' });
 
+const wavePeakOf = ({ design, view }: Now): number => view.wavePeakVolts ?? briefPeakVolts(design);
 const waveHzOf = ({ design, view }: Now): number => view.waveHz ?? defaultWaveHz(design);
 
 export const TIME = new Question(
@@ -155,6 +156,9 @@ export const TIME = new Question(
     shows(now, 'step', 'wave')
       ? {
           ghostVariantId: now.view.ghostVariant,
+          bareStage: now.view.shown.bare ? (stageNow(now)?.id ?? null) : null,
+          peakVolts: wavePeakOf(now),
+          offsetVolts: now.view.waveOffsetVolts,
           wave: shows(now, 'step')
             ? { kind: 'step' as const }
             : { kind: 'periodic' as const, wave: now.view.wave, freqHz: waveHzOf(now) },

@@ -3,6 +3,7 @@
 import { useId } from 'react';
 import { usePlot, type PlotScales } from './chart-frame';
 import { pathOf } from './path-of';
+import { tenth } from './tenth';
 
 /** Clips what it holds to the plot area. */
 export function Clipped({ children }: { children: (plot: PlotScales, clip: string) => React.ReactNode }) {
@@ -32,6 +33,22 @@ export function Trace({ x, y, className, testId }: TraceProps) {
     <Clipped>
       {(plot, clip) => (
         <path d={pathOf(plot, x, y)} clipPath={clip} className={`trace ${className}`} data-testid={testId} />
+      )}
+    </Clipped>
+  );
+}
+
+/** A line through points in their own order: x may go back and forth. */
+export function Loop({ x, y, className, testId }: TraceProps) {
+  return (
+    <Clipped>
+      {(plot, clip) => (
+        <path
+          d={Array.from(x, (v, i) => `${i === 0 ? 'M' : 'L'}${tenth(plot.x(v))} ${tenth(plot.y(y[i]))}`).join('')}
+          clipPath={clip}
+          className={`trace ${className}`}
+          data-testid={testId}
+        />
       )}
     </Clipped>
   );

@@ -46,7 +46,7 @@ function tapsOf(built: Compilation, stageId: string, freqHz: Float64Array, solve
 }
 
 /** The variant with a stage's capacitors left out, each as it is left out at the bench; null when it has none. */
-function withoutCapacitors(variant: Variant, stages: readonly DesignedStage[], stageId: string): Variant | null {
+export function withoutCapacitors(variant: Variant, stages: readonly DesignedStage[], stageId: string): Variant | null {
   const capacitors = stages.find((s) => s.stage.id === stageId)?.parts.filter((p) => p.spec.kind === 'capacitor') ?? [];
   if (capacitors.length === 0) return null;
   const out = Object.fromEntries(capacitors.map(({ spec, choice }) => [spec.name, { ...choice, leftOut: true }]));

@@ -2,12 +2,21 @@ import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { LinearMotion, stretches, type SeenStep } from '../../analysis/linear-motion';
 import { periodicWave, waveInTime, WAVE_IDS, type WaveId } from '../../analysis/periodic-waves';
+import type { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile, IDEAL, type Compilation } from '../../design/compile';
 import { failure, success, type Result } from '../../result';
+import { withoutCapacitors } from './desk-extras';
+import { harmonicsThrough, type Harmonics } from './harmonics';
 
 const timeRequest = requestOf('time', {
   ...ofVariant,
   ghostVariantId: z.string().nullable(),
+  /** Also with this stage's capacitors left out. */
+  bareStage: z.string().nullish(),
+  /** Of the step, or of the wave: V; 1 unless said. */
+  peakVolts: z.number().positive().max(1e6).optional(),
+  /** What the source rests at: V; 0 unless said. */
+  offsetVolts: z.number().min(-1e6).max(1e6).optional(),
   wave: z.union([
     z.object({
       kind: z.literal('step'),
@@ -15,23 +24,27 @@ const timeRequest = requestOf('time', {
     z.object({
       kind: z.literal('periodic'),
       wave: z.enum(WAVE_IDS),
-      freqHz: z.number(),
+      freqHz: z.number().positive(),
     }),
   ]),
 });
 export type TimeRequest = z.infer<typeof timeRequest>;
 
+/** All in V. */
 export interface TimeResult {
   readonly timeS: Float64Array;
   readonly drive: Float64Array;
   readonly asBuilt: Float64Array;
   readonly ideal: Float64Array | null;
   readonly ghost: Float64Array | null;
+  readonly bare: Float64Array | null;
   /**
    * Of a step on a low-pass: per cent above the final value, and the time it last leaves ±2 % of it (s). Null when it
    * does not settle on a value.
    */
   readonly settling: { readonly overshootPct: number; readonly settledS: number } | null;
+  /** Of a wave: its harmonics before and after. */
+  readonly harmonics: (Harmonics & { readonly ghost: Float64Array | null }) | null;
 }
 
 const STEP_POINTS = 600;
@@ -41,32 +54,58 @@ const WAVE_POINTS = 240;
 const WAVE_PERIODS = 2;
 const SETTLED = 0.02;
 
-/** The output in time for a unit step of the source, or for a periodic wave once all that fades has faded. */
-function runTime({ design, variantId, ghostVariantId, wave }: TimeRequest): Result<TimeResult> {
+/** The output in time for a step of the source, or for a periodic wave once all that fades has faded. */
+export function runTime(request: TimeRequest, solver: AcSolver): Result<TimeResult> {
+  const { design, variantId, ghostVariantId, bareStage, wave } = request;
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const built = compile(design, variant, AS_BUILT);
   if (!built.ok) return built;
-  const shown =
-    wave.kind === 'step'
-      ? (c: Compilation) => stepResponse(c, STEP_PERIODS / lowestHz(c))
-      : (c: Compilation) => steadyWave(c, wave.wave, wave.freqHz);
-  const asBuilt = shown(built.value);
+  const asBuilt = curveOf(built.value, request);
   if (!asBuilt.ok) return asBuilt;
-  const other = (compiled: Result<Compilation>) => {
-    const response = compiled.ok ? shown(compiled.value) : null;
+  const other = (compiled: Result<Compilation> | null) => {
+    const response = compiled?.ok ? curveOf(compiled.value, request) : null;
     return response?.ok ? response.value.output : null;
   };
   const ghost = design.variants.find((v) => v.id === ghostVariantId);
-  const { timeS, drive, output } = asBuilt.value;
+  const laidUnder = ghost ? compile(design, ghost, AS_BUILT) : null;
+  const bare = bareStage ? withoutCapacitors(variant, built.value.ways[0].stages, bareStage) : null;
+  const { timeS, drive, output, restVolts = 0 } = asBuilt.value;
   return success({
     timeS,
     drive,
     asBuilt: output,
     ideal: other(compile(design, variant, IDEAL)),
-    ghost: ghost ? other(compile(design, ghost, AS_BUILT)) : null,
-    settling: wave.kind === 'step' ? settlingOf(timeS, output) : null,
+    ghost: other(laidUnder),
+    bare: other(bare && compile(design, bare, AS_BUILT)),
+    settling: wave.kind === 'step' ? settlingOf(timeS, output, restVolts) : null,
+    harmonics:
+      wave.kind === 'periodic'
+        ? spectra(built.value, laidUnder, { ...wave, peakVolts: request.peakVolts }, solver)
+        : null,
   });
+}
+
+const curveOf = (
+  built: Compilation,
+  { wave, peakVolts = 1, offsetVolts = 0 }: TimeRequest,
+): Result<TimeCurve & { readonly restVolts?: number }> =>
+  wave.kind === 'step'
+    ? stepResponse(built, STEP_PERIODS / lowestHz(built), { peakVolts, offsetVolts })
+    : steadyWave(built, wave.wave, wave.freqHz, { peakVolts, offsetVolts });
+
+/** Harmonics before and after, and after the variant laid under; null where there is no answer. */
+function spectra(
+  built: Compilation,
+  laidUnder: Result<Compilation> | null,
+  wave: { readonly wave: WaveId; readonly freqHz: number; readonly peakVolts?: number },
+  solver: AcSolver,
+): TimeResult['harmonics'] {
+  const own = harmonicsThrough(built, wave, solver);
+  if (!own.ok) return null;
+  const { before, after } = own.value;
+  const under = laidUnder?.ok ? harmonicsThrough(laidUnder.value, wave, solver) : null;
+  return { before, after, ghost: under?.ok ? under.value.after : null };
 }
 
 const cornersOf = (built: Compilation): readonly number[] => {
@@ -81,17 +120,33 @@ export interface TimeCurve {
   readonly drive: Float64Array;
   readonly output: Float64Array;
 }
+/** `restVolts`: where the output stood before. */
+type StepCurve = TimeCurve & { readonly restVolts: number };
 
-function stepResponse(built: Compilation, stopS: number): Result<TimeCurve> {
+/** How large a drive is, and what it rests at: V. */
+interface Level {
+  readonly peakVolts: number;
+  readonly offsetVolts: number;
+}
+const UNIT: Level = { peakVolts: 1, offsetVolts: 0 };
+
+/** From rest at the offset, the source steps up by the peak. */
+function stepResponse(built: Compilation, stopS: number, { peakVolts, offsetVolts }: Level): Result<StepCurve> {
   const motion = new LinearMotion(built.circuit);
-  const rows = motion.run(
-    new Float64Array(motion.size),
-    stretches(0, stopS, STEP_POINTS, [0], highestHz(built)),
-    () => 1,
-  );
+  const walk = stretches(0, stopS, STEP_POINTS, [0], highestHz(built));
+  const still = stretches(0, stopS, STEP_POINTS, [], highestHz(built));
+  const rest =
+    offsetVolts === 0 ? success(new Float64Array(motion.size)) : motion.steadyState(still, () => offsetVolts);
+  if (!rest.ok) return rest;
+  const rows = motion.run(rest.value, walk, () => offsetVolts + peakVolts);
   if (!rows.ok) return rows;
   const timeS = Float64Array.from(rows.value, (_, i) => (i * stopS) / STEP_POINTS);
-  return success({ timeS, drive: timeS.map(() => 1), output: nodeOver(built, rows.value, built.ways[0].output) });
+  return success({
+    timeS,
+    drive: timeS.map(() => offsetVolts + peakVolts),
+    output: nodeOver(built, rows.value, built.ways[0].output),
+    restVolts: nodeOver(built, [rest.value], built.ways[0].output)[0],
+  });
 }
 
 /** A node's voltage over rows of unknowns. */
@@ -104,20 +159,21 @@ export function nodeOver(
   return Float64Array.from(rows, (row) => (at < 0 ? 0 : row[at]));
 }
 
-/** All unknowns over one period of a wave of 1 V peak, in the steady state: count + 1 rows. */
+/** All unknowns over one period of a wave in the steady state: count + 1 rows. */
 export function steadyRows(
   built: Compilation,
   id: WaveId,
   freqHz: number,
   seen?: SeenStep,
-  count = WAVE_POINTS,
+  { peakVolts, offsetVolts }: Level = UNIT,
 ): Result<Float64Array[]> {
   const wave = periodicWave(id);
-  const drive = waveInTime(wave, freqHz);
+  const shape = waveInTime(wave, freqHz);
+  const drive = (timeS: number) => offsetVolts + peakVolts * shape(timeS);
   const walk = stretches(
     0,
     1 / freqHz,
-    count,
+    WAVE_POINTS,
     wave.edges.map((phase) => phase / freqHz),
     highestHz(built),
   );
@@ -126,25 +182,32 @@ export function steadyRows(
   return start.ok ? motion.run(start.value, walk, drive, seen) : start;
 }
 
-function steadyWave(built: Compilation, id: WaveId, freqHz: number): Result<TimeCurve> {
-  const rows = steadyRows(built, id, freqHz);
+function steadyWave(built: Compilation, id: WaveId, freqHz: number, level: Level): Result<TimeCurve> {
+  const rows = steadyRows(built, id, freqHz, undefined, level);
   if (!rows.ok) return rows;
   const one = nodeOver(built, rows.value, built.ways[0].output);
-  return success({ ...driveOver(id, freqHz), output: repeated(one) });
+  return success({ ...driveOver(id, freqHz, level), output: repeated(one) });
 }
 
 /** The wave itself over the periods shown. */
-export function driveOver(id: WaveId, freqHz: number): { timeS: Float64Array; drive: Float64Array } {
+export function driveOver(
+  id: WaveId,
+  freqHz: number,
+  { peakVolts, offsetVolts }: Level = UNIT,
+): { timeS: Float64Array; drive: Float64Array } {
   const wave = periodicWave(id);
   const timeS = Float64Array.from({ length: WAVE_PERIODS * WAVE_POINTS + 1 }, (_, i) => i / WAVE_POINTS / freqHz);
-  return { timeS, drive: timeS.map((_, i) => wave.at((i % WAVE_POINTS) / WAVE_POINTS)) };
+  const drive = timeS.map((_, i) => offsetVolts + peakVolts * wave.at((i % WAVE_POINTS) / WAVE_POINTS));
+  return { timeS, drive };
 }
 
 /** One period as often as it is shown. */
 export const repeated = (period: Float64Array): Float64Array =>
   Float64Array.from({ length: WAVE_PERIODS * (period.length - 1) + 1 }, (_, i) => period[i % (period.length - 1)]);
 
-function settlingOf(timeS: Float64Array, response: Float64Array): TimeResult['settling'] {
+/** Of what the step adds to where the output stood. */
+function settlingOf(timeS: Float64Array, output: Float64Array, restVolts: number): TimeResult['settling'] {
+  const response = output.map((v) => v - restVolts);
   const final = response[response.length - 1];
   const largest = response.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
   if (Math.abs(final) < 0.2 * largest) return null;
@@ -154,4 +217,4 @@ function settlingOf(timeS: Float64Array, response: Float64Array): TimeResult['se
   return { overshootPct: Math.max(0, 100 * (extreme - 1)), settledS: timeS[Math.min(last + 1, timeS.length - 1)] };
 }
 
-export const timeJob = defineJob(timeRequest, (request) => runTime(request));
+export const timeJob = defineJob(timeRequest, (request, { solver }) => runTime(request, solver));

@@ -2,13 +2,14 @@ import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { LinearMotion, stretches } from '../../analysis/linear-motion';
 import { HALF_POWER_DB } from '../../analysis/marks';
-import { periodicWave, WAVE_IDS, type WaveId } from '../../analysis/periodic-waves';
+import { WAVE_IDS, type WaveId } from '../../analysis/periodic-waves';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compile';
 import type { Design, Variant } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 import { driveOver, highestHz, lowestHz, nodeOver, repeated, steadyRows, type TimeCurve } from '../desk/time';
+import { harmonicsThrough } from '../desk/harmonics';
 import { anchoredTrace } from '../reading/phase-turn';
 import { readWay, type WayReading } from '../reading/read-way';
 import { partsAtWork, type PartAtWork, type SteadyStep } from './parts-at-work';
@@ -70,7 +71,6 @@ export interface FourViews {
   readonly parts: readonly PartAtWork[];
 }
 
-const HARMONICS = 15;
 const CHARGE_POINTS = 160;
 /** Each half of the switch's time, in time constants of the lowest corner. */
 const CHARGE_TAUS = 6;
@@ -94,12 +94,10 @@ function runFourViews(request: FourViewsRequest, solver: AcSolver): Result<FourV
   const rows = steadyRows(built.value, wave, freqHz, (h, before, after) => void steps.push({ h, before, after }));
   if (!rows.ok) return rows;
   const { output } = built.value.ways[0];
-  const harmonicHz = Float64Array.from({ length: HARMONICS }, (_, k) => (k + 1) * freqHz);
-  const passed = solver.sweep(built.value.circuit, harmonicHz, [output]);
+  const passed = harmonicsThrough(built.value, request, solver);
   if (!passed.ok) return passed;
-  const before = harmonicHz.map((_, k) => periodicWave(wave).harmonic(k + 1));
-  const [h] = passed.value;
-  const ghost = ghostOf(request, harmonicHz, before, solver);
+  const { before, after, response: h } = passed.value;
+  const ghost = ghostOf(request, solver);
   const read = readWay(built.value, variant.ways[0], built.value.ways[0], solver, { fromHz: freqHz, toHz: freqHz });
   if (!read.ok) return read;
   // From the pass band's own turn: an inversion, and whole turns, are no delay.
@@ -123,7 +121,7 @@ function runFourViews(request: FourViewsRequest, solver: AcSolver): Result<FourV
     at: { levelDb: levelsDb(h)[0], phaseDeg, lateS: -(phaseDeg - (turnedOver ? 180 : 0)) / 360 / freqHz, turnedOver },
     harmonics: {
       before,
-      after: before.map((size, k) => size * Math.hypot(h[2 * k], h[2 * k + 1])),
+      after,
       ghost: ghost?.harmonics ?? null,
     },
     half: halves(read.value),
@@ -134,20 +132,17 @@ function runFourViews(request: FourViewsRequest, solver: AcSolver): Result<FourV
 /** The same wave through another variant; null when there is none, or it has no answer. */
 function ghostOf(
   { design, ghostVariantId, wave, freqHz }: FourViewsRequest,
-  harmonicHz: Float64Array,
-  before: Float64Array,
   solver: AcSolver,
 ): { output: Float64Array; harmonics: Float64Array } | null {
   const variant = design.variants.find((v) => v.id === ghostVariantId);
   const built = variant ? compile(design, variant, AS_BUILT) : null;
   if (!built?.ok) return null;
   const rows = steadyRows(built.value, wave, freqHz);
-  const passed = solver.sweep(built.value.circuit, harmonicHz, [built.value.ways[0].output]);
+  const passed = harmonicsThrough(built.value, { wave, freqHz }, solver);
   if (!rows.ok || !passed.ok) return null;
-  const [h] = passed.value;
   return {
     output: repeated(nodeOver(built.value, rows.value, built.value.ways[0].output)),
-    harmonics: before.map((size, k) => size * Math.hypot(h[2 * k], h[2 * k + 1])),
+    harmonics: passed.value.after,
   };
 }
 
