@@ -153,3 +153,21 @@ test(
     expect(seen.complaints).toEqual([]);
   },
 );
+
+test('decay and angles as maps: this variant over the other, and what the axis does not hear', async ({ page }) => {
+  await openWorkshop(page, 'Tone cabinet, two-way');
+  await page.getByRole('tab', { name: 'Decay' }).click();
+  await expect(page.getByTestId('decay-slices').first()).toBeVisible();
+  await page.getByRole('radiogroup', { name: 'Shown as' }).getByText('map', { exact: true }).click();
+  await expect(page.getByTestId('decay-map')).toHaveCount(1);
+  await expect(page.getByTestId('decay-slices')).toHaveCount(0);
+  // Every step of level has its cells, as one path.
+  await expect(page.getByTestId('decay-map').locator('path')).toHaveCount(12);
+  // Turning to the other variant lays the first under it.
+  await page.keyboard.press('v');
+  await expect(page.getByTestId('decay-map')).toHaveCount(2);
+  await page.getByRole('tab', { name: 'Off axis' }).click();
+  await expect(page.getByTestId('angle-map').locator('path').first()).toBeAttached();
+  await page.getByRole('radiogroup', { name: 'Shown as' }).getByText('curves', { exact: true }).click();
+  await expect(page.getByTestId('angle-30')).toBeAttached();
+});

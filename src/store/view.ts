@@ -84,6 +84,8 @@ export interface ViewState {
   readonly pointedMatch: number | null;
   /** Of the angles: up and down, or from side to side. */
   readonly angleWay: 'up' | 'across';
+  /** Angles and decay as curves, or as a map of level over frequency. */
+  readonly soundLook: 'curves' | 'map';
   /** A schematic as it is built, as DC sees it, or as the signal does. */
   readonly reading: Reading;
   readonly voiceView: VoiceView;
@@ -130,6 +132,7 @@ const FRESH: ViewState = {
   shapingGoal: { keepHz: 1000, loseHz: 60e3, loseDb: 15 },
   pointedMatch: null,
   angleWay: 'up',
+  soundLook: 'curves',
   sharing: false,
   reading: 'built',
   voiceView: 'control',

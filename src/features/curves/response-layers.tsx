@@ -109,6 +109,39 @@ export function HeldBy() {
   );
 }
 
+/** Shades from one end of a rotation to the other. */
+const ALONG_STEPS = 10;
+const SHADE_PX = 8;
+
+/** Which shade stands for which end of the control. */
+function RotationScale({ name }: { name: string }) {
+  const plot = usePlot();
+  if (!plot) return null;
+  const { area } = plot;
+  const width = (ALONG_STEPS + 1) * SHADE_PX;
+  const [right, y] = [area.x + area.width - 34, area.y + BESIDE_PX + 4];
+  return (
+    <g className="marks" aria-hidden="true" data-testid="rotation-scale">
+      <text x={right - width - BESIDE_PX} y={y + 7} textAnchor="end">
+        {name} 0
+      </text>
+      {Array.from({ length: ALONG_STEPS + 1 }, (_, i) => (
+        <rect
+          key={i}
+          className={`along-${i}`}
+          x={right - width + i * SHADE_PX}
+          y={y}
+          width={SHADE_PX}
+          height={SHADE_PX}
+        />
+      ))}
+      <text x={right + BESIDE_PX - 2} y={y + 7}>
+        1
+      </text>
+    </g>
+  );
+}
+
 /** The curves over the whole rotation of the control in hand, faint, so that the one at its position stands out. */
 export function FamilyTraces() {
   const turn = useAnswer(TURN);
@@ -118,8 +151,14 @@ export function FamilyTraces() {
   return (
     <g data-testid="family">
       {turn.family.map((f) => (
-        <Trace key={f.position} x={turn.freqHz} y={f.levelDb} className="family" />
+        <Trace
+          key={f.position}
+          x={turn.freqHz}
+          y={f.levelDb}
+          className={`family along-${Math.round(ALONG_STEPS * f.position)}`}
+        />
       ))}
+      <RotationScale name={controls.find((c) => c.id === turn.controlId)?.name ?? ''} />
     </g>
   );
 }

@@ -16,6 +16,11 @@ const ANGLES: { value: 'up' | 'across'; label: string }[] = [
   { value: 'across', label: 'to the side' },
 ];
 
+const LOOKS: { value: 'curves' | 'map'; label: string }[] = [
+  { value: 'curves', label: 'curves' },
+  { value: 'map', label: 'map' },
+];
+
 /** Which curves of the sound there are, to switch on and off; which way the angles go. */
 export function SpeakerLegend({ view }: { view: CurveView }) {
   const shown = useView((s) => s.shown);
@@ -23,15 +28,27 @@ export function SpeakerLegend({ view }: { view: CurveView }) {
   const acoustics = useAnswer(ACOUSTICS);
   const ghost = useView((s) => s.ghostVariant);
   const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghost)?.name);
-  if (view === 'angles')
+  const soundLook = useView((s) => s.soundLook);
+  if (view === 'angles' || view === 'decay')
     return (
-      <Segmented
-        size="small"
-        aria-label="Angles"
-        value={angleWay}
-        options={ANGLES}
-        onChange={(next) => setView({ angleWay: next })}
-      />
+      <>
+        {view === 'angles' && (
+          <Segmented
+            size="small"
+            aria-label="Angles"
+            value={angleWay}
+            options={ANGLES}
+            onChange={(next) => setView({ angleWay: next })}
+          />
+        )}
+        <Segmented
+          size="small"
+          aria-label="Shown as"
+          value={soundLook}
+          options={LOOKS}
+          onChange={(next) => setView({ soundLook: next })}
+        />
+      </>
     );
   if (view !== 'ways' || !acoustics) return null;
   const entries: [TraceName, string, string, boolean][] = [

@@ -9,7 +9,7 @@ import { linearTicks } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { ACOUSTICS, ANGLES, DECAY } from '@/store/questions/live';
+import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { HUMP } from '@/store/questions/by-hand';
 import { useLongJob } from '@/store/questions/long-job';
@@ -17,13 +17,12 @@ import { useView, type CurveView } from '@/store/view';
 import { frequencyAxis } from './axes';
 import { CrossingHandles } from './crossing-handles';
 import { CursorLayer } from './cursor';
-import { Lobe } from './lobe';
 import { useHeld } from './use-held';
 
 const HEARD: ReadonlySet<CurveView> = new Set(['ways', 'load', 'angles', 'decay']);
 export const isHeard = (view: CurveView): boolean => HEARD.has(view);
 
-interface Size {
+export interface Size {
   readonly width: number;
   readonly height: number;
 }
@@ -32,7 +31,7 @@ const LOWER_SHARE = 0.3;
 const SPAN_DB = 40;
 
 /** Tops out over the highest level in steps of five; what is 40 dB under it is not heard. */
-function soundAxis(levels: readonly ArrayLike<number>[]): Axis {
+export function soundAxis(levels: readonly ArrayLike<number>[]): Axis {
   let high = -Infinity;
   for (const level of levels)
     for (let i = 0; i < level.length; i++) if (Number.isFinite(level[i])) high = Math.max(high, level[i]);
@@ -40,7 +39,7 @@ function soundAxis(levels: readonly ArrayLike<number>[]): Axis {
   return { from: to - SPAN_DB, to, labelled: linearTicks(to - SPAN_DB, to, 8), format: (v) => `${v}` };
 }
 
-function useFrequencyAxis(acoustics: Acoustics | null) {
+export function useFrequencyAxis(acoustics: Acoustics | null) {
   const [from, to] = acoustics ? [acoustics.freqHz[0], acoustics.freqHz[acoustics.freqHz.length - 1]] : [20, 20e3];
   return useMemo(() => frequencyAxis(from, to), [from, to]);
 }
@@ -217,160 +216,3 @@ export function LoadView({ width, height }: Size) {
   );
 }
 const PHASE: Axis = { from: -90, to: 90, labelled: [-90, -45, 0, 45, 90], format: (v) => `${v}°`.replace('-', '−') };
-
-/** The sum from other places than the axis, and the lobe where the ways meet. */
-export function AnglesView({ width, height }: Size) {
-  const angles = useAnswer(ANGLES);
-  const acoustics = useAnswer(ACOUSTICS);
-  const way = useView((s) => s.angleWay);
-  const x = useFrequencyAxis(acoustics);
-  const family = way === 'up' ? angles?.up : angles?.across;
-  const level = useMemo(() => soundAxis(family?.map((f) => f.sumDb) ?? []), [family]);
-  if (!angles || !family) return null;
-  const side = Math.min(300, Math.round(width * 0.36));
-  return (
-    <div className="angles">
-      <ChartFrame
-        width={width - side}
-        height={height}
-        x={x}
-        y={level}
-        title={`sum ${way === 'up' ? 'above and below' : 'to the side of'} the axis, dB`}
-        xUnit="Hz"
-      >
-        {family.map((f) => (
-          <Trace
-            key={f.deg}
-            x={angles.freqHz}
-            y={f.sumDb}
-            className={f.deg === 0 ? 'sound-sum' : `angle ${f.deg < 0 ? 'below' : 'above'} a${Math.abs(f.deg)}`}
-            testId={`angle-${f.deg}`}
-          />
-        ))}
-        <AngleNames family={family} freqHz={angles.freqHz} />
-        <CursorLayer />
-      </ChartFrame>
-      <Lobe
-        deg={angles.lobe.deg}
-        levelDb={way === 'up' ? angles.lobe.upDb : angles.lobe.acrossDb}
-        hz={angles.lobeHz}
-        size={side}
-        up={way === 'up'}
-      />
-    </div>
-  );
-}
-
-const LINE_PX = 13;
-/** Heights from the top down, moved down where they would run into one another. */
-const apart = (wanted: readonly number[]): number[] =>
-  wanted.reduce<number[]>((places, y) => [...places, Math.max(y, (places.at(-1) ?? -Infinity) + LINE_PX)], []);
-
-/** Each curve's angle at its right end, apart from one another. */
-function AngleNames({
-  family,
-  freqHz,
-}: {
-  family: readonly { deg: number; sumDb: Float64Array }[];
-  freqHz: Float64Array;
-}) {
-  const plot = usePlot();
-  if (!plot) return null;
-  const { area } = plot;
-  const at = Math.floor(freqHz.length * 0.93);
-  const wanted = family
-    .map((f) => ({ deg: f.deg, y: plot.y(f.sumDb[at]) }))
-    .filter(({ y }) => y > area.y + 8 && y < area.y + area.height)
-    .sort((a, b) => a.y - b.y);
-  const places = apart(wanted.map(({ y }) => y + 4));
-  return (
-    <g className="marks" aria-hidden="true">
-      {wanted.map(({ deg }, i) => (
-        <text key={deg} x={area.x + area.width - 4} y={places[i]} textAnchor="end">
-          {`${deg > 0 ? '+' : ''}${deg}°`.replace('-', '−')}
-        </text>
-      ))}
-    </g>
-  );
-}
-
-/** What still sounds later and later after an impulse; the ghost's under it. */
-export function DecayView({ width, height }: Size) {
-  const decay = useAnswer(DECAY);
-  const x = useMemo(() => frequencyAxis(200, 20e3), []);
-  const level = useMemo(() => soundAxis(decay ? [decay.slices[0].levelDb] : []), [decay]);
-  const ghostVariant = useView((s) => s.ghostVariant);
-  const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghostVariant)?.name);
-  if (!decay) return null;
-  const both = decay.ghost && ghostName;
-  const each = both ? Math.round(height / 2) : height;
-  return (
-    <>
-      <ChartFrame
-        width={width}
-        height={height - (both ? each : 0)}
-        x={x}
-        y={level}
-        title="after the sound stops, dB"
-        bareX={Boolean(both)}
-        xUnit="Hz"
-      >
-        <Slices freqHz={decay.freqHz} slices={decay.slices} />
-        <CursorLayer zooms={false} />
-      </ChartFrame>
-      {both && decay.ghost && (
-        <ChartFrame width={width} height={each} x={x} y={level} title={`the same of ${ghostName}`} xUnit="Hz">
-          <Slices freqHz={decay.freqHz} slices={decay.ghost} />
-          <CursorLayer zooms={false} />
-        </ChartFrame>
-      )}
-    </>
-  );
-}
-
-function Slices({
-  freqHz,
-  slices,
-}: {
-  freqHz: Float64Array;
-  slices: readonly { ms: number; levelDb: Float64Array }[];
-}) {
-  return (
-    <g data-testid="decay-slices">
-      {[...slices].reverse().map((s, i) => (
-        <g key={s.ms} style={{ opacity: 0.25 + (0.75 * (i + 1)) / slices.length }}>
-          <Trace x={freqHz} y={s.levelDb} className={s.ms === 0 ? 'sound-sum' : 'slice'} />
-        </g>
-      ))}
-      <SliceNames freqHz={freqHz} slices={slices} />
-    </g>
-  );
-}
-
-function SliceNames({
-  freqHz,
-  slices,
-}: {
-  freqHz: Float64Array;
-  slices: readonly { ms: number; levelDb: Float64Array }[];
-}) {
-  const plot = usePlot();
-  if (!plot) return null;
-  const { area } = plot;
-  const at = Math.floor(freqHz.length * 0.1);
-  const named = slices
-    .filter((s) => s.ms > 0 && Number.isInteger(s.ms))
-    .map((s) => ({ ms: s.ms, y: plot.y(s.levelDb[at]) }))
-    .filter(({ y }) => y > area.y + 10 && y < area.y + area.height - 2)
-    .sort((a, b) => a.y - b.y);
-  const places = apart(named.map(({ y }) => y - 4));
-  return (
-    <g className="marks" aria-hidden="true">
-      {named.map(({ ms }, i) => (
-        <text key={ms} x={area.x + 6} y={places[i]}>
-          {ms} ms
-        </text>
-      ))}
-    </g>
-  );
-}

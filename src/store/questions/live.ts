@@ -79,17 +79,19 @@ export const ANGLES = new Question(
     isHeard(now) && shows(now, 'angles')
       ? {
           grid: gridShown(now.design, now.view, TURN_POINTS),
+          dense: now.view.soundLook === 'map',
           lobeHz: ACOUSTICS.current().value?.crossings[0]?.freqHz ?? USUAL_CROSSING_HZ,
         }
       : null,
-  { pace: 'frame', follows: [ACOUSTICS] },
+  { pace: 'frame', follows: [ACOUSTICS], about: ({ view }) => view.soundLook },
 );
 
 /** What rings on. */
 export const DECAY = new Question(
   'decay',
-  (now) => (isHeard(now) && shows(now, 'decay') ? { ghostVariantId: underOf(now) } : null),
-  { pace: 'frame' },
+  (now) =>
+    isHeard(now) && shows(now, 'decay') ? { ghostVariantId: underOf(now), dense: now.view.soundLook === 'map' } : null,
+  { pace: 'frame', about: ({ view }) => view.soundLook },
 );
 
 /** All bands, of a variant that has more than one way. */

@@ -13,6 +13,8 @@ const anglesRequest = requestOf('angles', {
   grid: gridSchema,
   /** Where the lobe is looked at, Hz. */
   lobeHz: z.number(),
+  /** From so many sides that they make a map. */
+  dense: z.boolean().optional(),
 });
 export type AnglesRequest = z.infer<typeof anglesRequest>;
 
@@ -30,11 +32,16 @@ export interface Angles {
 
 const FAMILY_DEG = [-30, -20, -10, 0, 10, 20, 30];
 const SIDE_DEG = [0, 15, 30, 45, 60];
+const DENSE_DEG = Array.from({ length: 37 }, (_, i) => 5 * i - 90);
+const DENSE_SIDE_DEG = DENSE_DEG.filter((deg) => deg >= 0);
 const LOBE_STEP_DEG = 3;
 const WINDOW_DB = 3;
 
 /** Fails as the design does, or with `no-such-variant`. */
-export function runAngles({ design, variantId, grid, lobeHz }: AnglesRequest, solver: AcSolver): Result<Angles> {
+export function runAngles(
+  { design, variantId, grid, lobeHz, dense = false }: AnglesRequest,
+  solver: AcSolver,
+): Result<Angles> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
@@ -61,8 +68,8 @@ export function runAngles({ design, variantId, grid, lobeHz }: AnglesRequest, so
   return success({
     freqHz,
     lobeHz,
-    up: FAMILY_DEG.map((d) => ({ deg: d, sumDb: whole.value(listening.acrossDeg, d) })),
-    across: SIDE_DEG.map((d) => ({ deg: d, sumDb: whole.value(d, listening.upDeg) })),
+    up: (dense ? DENSE_DEG : FAMILY_DEG).map((d) => ({ deg: d, sumDb: whole.value(listening.acrossDeg, d) })),
+    across: (dense ? DENSE_SIDE_DEG : SIDE_DEG).map((d) => ({ deg: d, sumDb: whole.value(d, listening.upDeg) })),
     lobe: { deg, upDb, acrossDb: deg.map((d) => one.value(d, listening.upDeg)[0]) },
     window: windowOf(deg, upDb),
   });
@@ -77,7 +84,12 @@ function windowOf(deg: Float64Array, levelDb: Float64Array): Angles['window'] {
   return { fromDeg: deg[from], toDeg: deg[to] };
 }
 
-const decayRequest = requestOf('decay', { ...ofVariant, ghostVariantId: z.string().nullable() });
+const decayRequest = requestOf('decay', {
+  ...ofVariant,
+  ghostVariantId: z.string().nullable(),
+  /** At so many times that they make a map. */
+  dense: z.boolean().optional(),
+});
 export type DecayRequest = z.infer<typeof decayRequest>;
 
 /** What still sounds some time after an impulse: a curve for each time. */
@@ -92,6 +104,7 @@ const RATE = 48_000;
 const SHOWN_POINTS = 141;
 const SHOWN_FROM_HZ = 200;
 const SHOWN_TO_HZ = 20_000;
+const DENSE_MS = Array.from({ length: 41 }, (_, i) => i / 10);
 const SLICES_MS = [0, 0.2, 0.4, 0.6, 0.8, 1, 1.3, 1.6, 2, 2.5, 3, 4];
 /** The window opens over this time and closes over the last quarter of what is kept, s. */
 const OPENS_S = 0.2e-3;
@@ -101,14 +114,17 @@ const KEPT_S = 20e-3;
  * Spectrum of the sum's impulse response from later and later on, dB SPL (cumulative: J. M. Berman, L. R. Fincham, J.
  * AES 25, 1977).
  */
-export function runDecay({ design, variantId, ghostVariantId }: DecayRequest, solver: AcSolver): Result<Decay> {
+export function runDecay(
+  { design, variantId, ghostVariantId, dense = false }: DecayRequest,
+  solver: AcSolver,
+): Result<Decay> {
   const decayOf = (id: string): Result<Decay['slices']> => {
     const variant = design.variants.find((v) => v.id === id);
     if (!variant) return failure('no-such-variant', { variant: id });
     const bins = Float64Array.from({ length: SIZE / 2 }, (_, k) => ((k + 1) * RATE) / SIZE);
     const system = speakerSystem(design, variant, bins, solver);
     if (!system.ok) return system;
-    return success(slicesOf(sumOf(system.value.ways.map((w) => w.pressure)), shown));
+    return success(slicesOf(sumOf(system.value.ways.map((w) => w.pressure)), shown, dense ? DENSE_MS : SLICES_MS));
   };
   const shown = logGrid(SHOWN_FROM_HZ, SHOWN_TO_HZ, SHOWN_POINTS);
   const own = decayOf(variantId);
@@ -118,7 +134,7 @@ export function runDecay({ design, variantId, ghostVariantId }: DecayRequest, so
 }
 
 /** @param spectrum re, im by turns, from the first bin above 0 Hz to half the rate. */
-function slicesOf(spectrum: Float64Array, shown: Float64Array): Decay['slices'] {
+function slicesOf(spectrum: Float64Array, shown: Float64Array, timesMs: readonly number[]): Decay['slices'] {
   const fft = new FFT(SIZE);
   const whole = fft.createComplexArray();
   whole.fill(0);
@@ -133,7 +149,7 @@ function slicesOf(spectrum: Float64Array, shown: Float64Array): Decay['slices'] 
   const samples = Float64Array.from({ length: SIZE }, (_, i) => impulse[2 * i]);
   const start = samples.reduce((best, v, i) => (Math.abs(v) > Math.abs(samples[best]) ? i : best), 0);
   const kept = Math.round(KEPT_S * RATE);
-  return SLICES_MS.map((ms) => {
+  return timesMs.map((ms) => {
     const from = start + Math.round(ms * 1e-3 * RATE) - Math.round(OPENS_S * RATE);
     const windowed = fft.createComplexArray();
     windowed.fill(0);
