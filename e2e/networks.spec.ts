@@ -126,14 +126,14 @@ test('a tone control: bass and treble turned at the desk', async ({ page }) => {
     await page.keyboard.press(freq);
     return figureOf(/as built ([−+\d.]+ )/.exec(await page.getByTestId('readout-cursor').innerText())![1]);
   };
-  const bass = page.getByRole('slider', { name: 'Bass' });
+  const bass = page.getByRole('slider', { name: 'Bass', exact: true });
   await bass.focus();
   await page.keyboard.press('Home');
   await expect.poll(() => at('Home')).toBeLessThan(-30);
   await bass.focus();
   await page.keyboard.press('End');
   await expect.poll(() => at('Home')).toBeGreaterThan(-6);
-  const treble = page.getByRole('slider', { name: 'Treble' });
+  const treble = page.getByRole('slider', { name: 'Treble', exact: true });
   await treble.focus();
   await page.keyboard.press('End');
   await expect.poll(() => at('End')).toBeGreaterThan(-4);

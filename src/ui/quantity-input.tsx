@@ -149,6 +149,8 @@ export function QuantityInput(props: QuantityInputProps) {
       <input
         id={id}
         data-testid={props.testId}
+        // Nothing typed that is not taken: undo is then the design's, not the field's.
+        data-committed={draft === null}
         value={shown}
         placeholder={props.placeholder}
         inputMode="text"

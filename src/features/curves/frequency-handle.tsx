@@ -14,7 +14,7 @@ const LARGE = 10;
  * Shift. One drag is one step to undo.
  */
 export function FrequencyHandle({
-  at: [x, y],
+  at: [x, atY],
   testId,
   name,
   freqHz,
@@ -65,6 +65,7 @@ export function FrequencyHandle({
   };
   // Out of the range on show there is nothing to take hold of.
   if (!plot || x < plot.area.x || x > plot.area.x + plot.area.width) return null;
+  const y = Math.min(plot.area.y + plot.area.height, Math.max(plot.area.y, atY));
   return (
     <g
       className="handle"

@@ -10,7 +10,7 @@ import { useView } from '@/store/view';
 import { useHeld } from './use-held';
 import { delayAxis, differenceAxis, frequencyAxis, levelAxis, phaseAxis } from './axes';
 import { CursorLayer } from './cursor';
-import { CutoffHandles } from './handles';
+import { CutoffHandles, StageHandles } from './handles';
 import {
   BankTraces,
   BriefLimits,
@@ -99,6 +99,7 @@ const RESPONSE_LAYERS = (
     <CursorLayer snaps />
     <MarkLayer />
     <CutoffHandles />
+    <StageHandles />
   </>
 );
 const PHASE_LAYERS = (

@@ -3,7 +3,12 @@
 import { PLAN_NAMES } from '@/core/filter/response-names';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { edit, useDesign } from '@/store/document';
-import { changePlan, currentWayOf } from '@/store/edits';
+import { changePlan, currentWayOf, retune } from '@/store/edits';
+import { setParameter } from '@/store/network-edits';
+import { levelAt } from '@/core/analysis/marks';
+import type { Stage, Way } from '@/core/design/schema';
+import { stageTopology } from '@/core/design/stage-topology';
+import { parametersOf } from '@/core/topology/kit/define-topology';
 import { DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { isBand } from '@/core/filter/plan-sections';
@@ -32,4 +37,64 @@ export function CutoffHandles() {
       />
     );
   });
+}
+
+/** Of a stage that has no plan: the frequencies it is tuned by. */
+function ownFrequencies(stage: Stage, way: Way): readonly OwnFrequency[] {
+  const { target } = stage;
+  if (stage.bypassed) return [];
+  const topology = stageTopology(stage, way);
+  if (target.kind === 'own' && target.order > 0)
+    return [
+      {
+        name: `${topology.shortName}, tuning`,
+        freqHz: target.freqHz,
+        range: [0, Infinity],
+        tune: (freqHz) => edit(retune(stage.id, { freqHz })),
+      },
+    ];
+  if (target.kind !== 'network' || topology.role !== 'network') return [];
+  return parametersOf(topology, stage.mode)
+    .filter((p) => p.kind === 'frequency')
+    .map((p) => ({
+      name: `${topology.shortName}, ${p.label}`,
+      freqHz: target.parameters[p.name],
+      range: [p.min, p.max],
+      tune: (freqHz) => edit(setParameter(stage.id, p.name, freqHz)),
+    }));
+}
+
+interface OwnFrequency {
+  readonly name: string;
+  readonly freqHz: number;
+  readonly range: readonly [number, number];
+  readonly tune: (freqHz: number) => void;
+}
+
+/** Circuits without a plan, a ladder or a wah, are taken by the frequencies that they are asked for. */
+export function StageHandles() {
+  const way = useDesign(currentWayOf);
+  const built = useAnswer(DESK, (d) => d.asBuilt.levelDb);
+  const freqHz = useAnswer(DESK, (d) => d.freqHz);
+  const plot = usePlot();
+  if (!plot || !built || !freqHz) return null;
+  return way.stages.flatMap((stage) =>
+    ownFrequencies(stage, way).map(({ name, freqHz: at, range: [least, most], tune }) => {
+      const levelDb = levelAt(freqHz, built, at);
+      if (!Number.isFinite(levelDb)) return null;
+      const within = (wanted: number) => tune(Number(Math.min(most, Math.max(least, wanted)).toPrecision(4)));
+      return (
+        <FrequencyHandle
+          key={`${stage.id} ${name}`}
+          at={[plot.x(at), plot.y(levelDb)]}
+          testId="handle-stage"
+          name={name}
+          freqHz={at}
+          words={formatQuantity(at, 'frequency')}
+          onDrag={within}
+          onStep={(factor) => within(at * factor)}
+        />
+      );
+    }),
+  );
 }

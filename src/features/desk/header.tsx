@@ -1,6 +1,7 @@
 'use client';
 
-import { Dropdown, Input, Tooltip } from 'antd';
+import { ActionMenu } from '@/ui/action-menu';
+import { Input, Tooltip } from 'antd';
 import {
   DownOutlined,
   PlusOutlined,
@@ -65,20 +66,17 @@ export function Header({ onPalette, onSheet }: { onPalette: () => void; onSheet:
             <RedoOutlined />
           </button>
         </Tip>
-        <Dropdown
-          trigger={['click']}
-          menu={{
-            items: DESK_ACTIONS.filter((a) => a.group === 'Export').map((a) => ({
-              key: a.id,
-              label: a.name.replace(/^Export /, '').replace(/^./, (c) => c.toUpperCase()),
-              onClick: a.run,
-            })),
-          }}
+        <ActionMenu
+          items={DESK_ACTIONS.filter((a) => a.group === 'Export').map((a) => ({
+            key: a.id,
+            label: a.name.replace(/^Export /, '').replace(/^./, (c) => c.toUpperCase()),
+            onClick: a.run,
+          }))}
         >
           <button type="button" className="plain">
             Export <DownOutlined />
           </button>
-        </Dropdown>
+        </ActionMenu>
         <Tip text="Do anything by name (Ctrl + K)">
           <button type="button" className="plain icon" aria-label="Find an action" onClick={onPalette}>
             <SearchOutlined />
@@ -129,39 +127,36 @@ function Variants() {
           </button>
         ))}
       </div>
-      <Dropdown
-        trigger={['click']}
-        menu={{
-          items: [
-            { key: 'new', label: 'New variant from this one', icon: <PlusOutlined />, onClick: addVariantAndGhost },
-            { key: 'name', label: 'Name this variant', onClick: () => setNaming(current) },
-            ...variants
-              .filter((v) => v.id !== current)
-              .map((v) => ({
-                key: `ghost-${v.id}`,
-                label: ghost === v.id ? `Put ghost ${v.name} away` : `Lay ${v.name} under as a ghost`,
-                onClick: () => setView({ ghostVariant: ghost === v.id ? null : v.id }),
-              })),
-            ...(variants.length > 1
-              ? [
-                  {
-                    key: 'remove',
-                    label: 'Remove this variant',
-                    danger: true,
-                    onClick: () => {
-                      setView({ ghostVariant: null, selectedStage: null });
-                      edit(removeVariant(current));
-                    },
+      <ActionMenu
+        items={[
+          { key: 'new', label: 'New variant from this one', icon: <PlusOutlined />, onClick: addVariantAndGhost },
+          { key: 'name', label: 'Name this variant', onClick: () => setNaming(current) },
+          ...variants
+            .filter((v) => v.id !== current)
+            .map((v) => ({
+              key: `ghost-${v.id}`,
+              label: ghost === v.id ? `Put ghost ${v.name} away` : `Lay ${v.name} under as a ghost`,
+              onClick: () => setView({ ghostVariant: ghost === v.id ? null : v.id }),
+            })),
+          ...(variants.length > 1
+            ? [
+                {
+                  key: 'remove',
+                  label: 'Remove this variant',
+                  danger: true,
+                  onClick: () => {
+                    setView({ ghostVariant: null, selectedStage: null });
+                    edit(removeVariant(current));
                   },
-                ]
-              : []),
-          ],
-        }}
+                },
+              ]
+            : []),
+        ]}
       >
         <button type="button" className="plain variant more" aria-label="Variants: more">
           <PlusOutlined />
         </button>
-      </Dropdown>
+      </ActionMenu>
       {variants.length > 1 && <span className="top-quiet hold">hold Q to see the other</span>}
       {naming && (
         <Input

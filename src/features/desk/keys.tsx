@@ -10,6 +10,10 @@ const typing = (event: KeyboardEvent): boolean =>
   event.target instanceof HTMLElement &&
   event.target.matches('input:not([type=checkbox], [type=radio]), textarea, [contenteditable=true]');
 const OPTIONS = { enableOnFormTags: true, ignoreEventWhen: typing } as const;
+/** Undo and redo are the design's in a field whose value was taken. */
+const typingAnew = (event: KeyboardEvent): boolean =>
+  typing(event) && (event.target as HTMLElement).dataset.committed !== 'true';
+const HISTORY = { ...OPTIONS, ignoreEventWhen: typingAnew };
 
 function Key({ action }: { action: DeskAction }) {
   useHotkeys(
@@ -18,7 +22,10 @@ function Key({ action }: { action: DeskAction }) {
       event.preventDefault();
       action.run();
     },
-    { ...OPTIONS, useKey: !action.keys?.startsWith('shift') },
+    {
+      ...(action.id === 'undo' || action.id === 'redo' ? HISTORY : OPTIONS),
+      useKey: !action.keys?.startsWith('shift'),
+    },
   );
   return null;
 }

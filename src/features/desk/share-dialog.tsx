@@ -1,5 +1,6 @@
 'use client';
 
+import { useFocusBack } from '@/ui/use-focus-back';
 import { Button, Input, Modal } from 'antd';
 import { useMemo, useState } from 'react';
 import { exportDesign } from '@/store/exports';
@@ -16,6 +17,7 @@ export function ShareDialog() {
 function OpenDialog() {
   const design = useDesign((d) => d);
   const link = useMemo(() => shareLink(design, window.location.origin), [design]);
+  useFocusBack();
   const [copied, setCopied] = useState<'yes' | 'no' | null>(null);
   const copy = async () => {
     try {

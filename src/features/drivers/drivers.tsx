@@ -16,6 +16,7 @@ import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
 import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
 import { pickTextFile } from '@/ui/download';
+import { useFocusOnArrival } from '@/ui/use-focus-back';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useSize } from '@/ui/use-size';
 import { failureWords } from '@/ui/words/failures';
@@ -44,6 +45,7 @@ const fresh = (count: number): Driver => ({
 
 /** The drivers there are: from measured files or from their few figures, for every crossover to choose from. */
 export function Drivers() {
+  useFocusOnArrival('drivers-heading');
   const own = useOwnDrivers();
   const [chosen, setChosen] = useState<string | null>(null);
   const [beside, setBeside] = useState<string | null>(null);
@@ -88,7 +90,9 @@ export function Drivers() {
   return (
     <>
       <div className="shelf-bar">
-        <h1>Drivers</h1>
+        <h1 id="drivers-heading" tabIndex={-1}>
+          Drivers
+        </h1>
         <span className="shelf-actions">
           <Button type="primary" icon={<PlusOutlined />} onClick={add}>
             Add a driver

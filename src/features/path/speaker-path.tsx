@@ -1,8 +1,9 @@
 'use client';
 
+import { ActionMenu } from '@/ui/action-menu';
 import { DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
 import { horizontalListSortingStrategy, SortableContext, sortableKeyboardCoordinates } from '@dnd-kit/sortable';
-import { Button, Dropdown } from 'antd';
+import { Button } from 'antd';
 import { PlusOutlined } from '@ant-design/icons';
 import { Fragment } from 'react';
 import type { Way } from '@/core/design/schema';
@@ -114,17 +115,16 @@ function AddBeforeDriver({ way }: { way: Way }) {
   };
   const active = way.load.kind === 'driver' && way.load.amplifier !== null;
   return (
-    <Dropdown
-      trigger={['click']}
-      menu={{
-        items: active
+    <ActionMenu
+      items={
+        active
           ? ACTIVE.map((id) => ({ key: id, label: topologyById(id).name, onClick: () => add(id) }))
           : NETWORKS.map(({ id, label, ...form }) => ({
               key: label,
               label,
               onClick: () => add(id, 'form' in form ? form.form : undefined),
-            })),
-      }}
+            }))
+      }
     >
       <Button
         type="text"
@@ -133,7 +133,7 @@ function AddBeforeDriver({ way }: { way: Way }) {
         aria-label={`Add before the driver of ${way.name}`}
         className="path-add"
       />
-    </Dropdown>
+    </ActionMenu>
   );
 }
 

@@ -1,8 +1,8 @@
 'use client';
 
+import { ActionMenu } from '@/ui/action-menu';
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { Dropdown } from 'antd';
 import { memo } from 'react';
 import { MoreOutlined } from '@ant-design/icons';
 import type { Stage } from '@/core/design/schema';
@@ -61,34 +61,31 @@ export const StageCard = memo(function StageCard({ stage, wayId }: { stage: Stag
       >
         <StageFace stage={stage} wayId={wayId} />
       </button>
-      <Dropdown
-        trigger={['click']}
-        menu={{
-          items: [
-            {
-              key: 'bypass',
-              label: stage.bypassed ? 'Put back in the path' : 'Bypass',
-              onClick: inHand(() => edit(toggleBypass(stage.id))),
-            },
-            { key: 'left', label: 'Move towards the source', onClick: inHand(() => step(-1)) },
-            { key: 'right', label: 'Move towards the load', onClick: inHand(() => step(1)) },
-            { key: 'copy', label: 'Duplicate', onClick: inHand(() => edit(duplicateStage(stage.id))) },
-            ...(stage.target.kind === 'own' && stage.target.of
-              ? [{ key: 'follow', label: 'Follow the plan again', onClick: inHand(() => edit(followPlan(stage.id))) }]
-              : []),
-            {
-              key: 'remove',
-              label: placeOf(stage) === null ? 'Remove' : 'Remove the whole plan',
-              danger: true,
-              onClick: inHand(() => edit(removeStage(stage.id))),
-            },
-          ],
-        }}
+      <ActionMenu
+        items={[
+          {
+            key: 'bypass',
+            label: stage.bypassed ? 'Put back in the path' : 'Bypass',
+            onClick: inHand(() => edit(toggleBypass(stage.id))),
+          },
+          { key: 'left', label: 'Move towards the source', onClick: inHand(() => step(-1)) },
+          { key: 'right', label: 'Move towards the load', onClick: inHand(() => step(1)) },
+          { key: 'copy', label: 'Duplicate', onClick: inHand(() => edit(duplicateStage(stage.id))) },
+          ...(stage.target.kind === 'own' && stage.target.of
+            ? [{ key: 'follow', label: 'Follow the plan again', onClick: inHand(() => edit(followPlan(stage.id))) }]
+            : []),
+          {
+            key: 'remove',
+            label: placeOf(stage) === null ? 'Remove' : 'Remove the whole plan',
+            danger: true,
+            onClick: inHand(() => edit(removeStage(stage.id))),
+          },
+        ]}
       >
         <button type="button" className="plain stage-menu" aria-label={`${name}: more`}>
           <MoreOutlined />
         </button>
-      </Dropdown>
+      </ActionMenu>
     </div>
   );
 });

@@ -1,12 +1,14 @@
 'use client';
 
+import { ActionMenu } from '@/ui/action-menu';
 import { MoreOutlined } from '@ant-design/icons';
-import { App, Dropdown } from 'antd';
+import { App } from 'antd';
 import { useState } from 'react';
 import type { Design } from '@/core/design/schema';
 import type { ShelfRow } from '@/store/database';
 import { deleteDesign, REMOVED_DAYS, shelveDesign } from '@/store/shelf-rows';
 import { download, fileName } from '@/ui/download';
+import { focusUnlessTaken } from '@/ui/use-focus-back';
 import { useStoring } from '@/ui/use-storing';
 
 /** What can be done with a design on the shelf; open from the start, since it comes when it is asked for. */
@@ -20,7 +22,13 @@ export function CardMenu({ row }: { row: ShelfRow }) {
       content: `It can be brought back from the foot of the shelf for ${REMOVED_DAYS} days.`,
       okText: 'Remove',
       cancelText: 'Keep',
-      onOk: () => storing(() => deleteDesign(row.id)),
+      onOk: async () => {
+        const [...links] = document.querySelectorAll('.shelf-link');
+        const at = links.findIndex((link) => link.getAttribute('href') === `/desk/${row.id}`);
+        await storing(() => deleteDesign(row.id));
+        // On to what stands in its place.
+        focusUnlessTaken(links[at + 1] ?? links[at - 1] ?? document.querySelector('h1'));
+      },
     });
   const duplicate = () => storing(() => shelveDesign(row.design as Design));
   const exported = async () => {
@@ -33,21 +41,18 @@ export function CardMenu({ row }: { row: ShelfRow }) {
     download(fileName(row.title, 'json'), text, 'application/json');
   };
   return (
-    <Dropdown
-      trigger={['click']}
+    <ActionMenu
       open={open}
       onOpenChange={setOpen}
-      menu={{
-        items: [
-          { key: 'copy', label: 'Duplicate', onClick: () => void duplicate() },
-          { key: 'export', label: 'Export (JSON)', onClick: () => void exported() },
-          { key: 'remove', label: 'Remove', danger: true, onClick: remove },
-        ],
-      }}
+      items={[
+        { key: 'copy', label: 'Duplicate', onClick: () => void duplicate() },
+        { key: 'export', label: 'Export (JSON)', onClick: () => void exported() },
+        { key: 'remove', label: 'Remove', danger: true, onClick: remove },
+      ]}
     >
       <button autoFocus type="button" className="plain icon shelf-more" aria-label={`${row.title}: more`}>
         <MoreOutlined />
       </button>
-    </Dropdown>
+    </ActionMenu>
   );
 }

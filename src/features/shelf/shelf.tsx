@@ -10,6 +10,7 @@ import type { ShelfCard } from '@/core/jobs/desk/shelf-card';
 import type { Result } from '@/core/result';
 import { database, type ShelfRow } from '@/store/database';
 import { keptCard } from '@/store/shelf-cards';
+import { useFocusOnArrival } from '@/ui/use-focus-back';
 import { useGuided } from '@/ui/gallery/use-guided';
 import { shelveDemo, shelveDemoOnce } from './demo-shelf';
 import { Removed } from './removed';
@@ -29,6 +30,7 @@ export function Shelf({ demo }: { demo: boolean }) {
   const [wanted, setWanted] = useState('');
   const [order, setOrder] = useState<Order>('changed');
   const { importFile, backUp, question } = useShelfFiles();
+  useFocusOnArrival('shelf-heading');
   useEffect(() => {
     if (demo) void shelveDemoOnce();
   }, [demo]);
@@ -39,7 +41,9 @@ export function Shelf({ demo }: { demo: boolean }) {
   return (
     <>
       <div className="shelf-bar">
-        <h1>Shelf</h1>
+        <h1 id="shelf-heading" tabIndex={-1}>
+          Shelf
+        </h1>
         <Find wanted={wanted} onWanted={setWanted} order={order} onOrder={setOrder} />
         <span className="shelf-actions">
           <Button icon={<UploadOutlined />} onClick={importFile}>

@@ -1,5 +1,6 @@
 'use client';
 
+import { useFocusOnArrival } from '@/ui/use-focus-back';
 import { App, Button, Empty, Input, Select } from 'antd';
 import { DeleteOutlined, DownloadOutlined, PlusOutlined, UploadOutlined } from '@ant-design/icons';
 import { useState } from 'react';
@@ -33,6 +34,7 @@ const ROW_PX = 33;
 
 /** Parts in hand: what snapping takes capacitors from, and what the parts list counts off. */
 export function Stock() {
+  useFocusOnArrival('stock-heading');
   const stock = useStock();
   const [wanted, setWanted] = useState('');
   const { message, notification } = App.useApp();
@@ -85,7 +87,9 @@ export function Stock() {
   return (
     <>
       <div className="shelf-bar">
-        <h1>Stock</h1>
+        <h1 id="stock-heading" tabIndex={-1}>
+          Stock
+        </h1>
         <Input
           allowClear
           className="shelf-find"

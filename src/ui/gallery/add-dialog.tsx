@@ -6,6 +6,7 @@ import { edit } from '@/store/document';
 import { makeBank } from '@/store/edits';
 import { setView } from '@/store/view';
 import { ADDABLE, addFromCatalogue } from '@/store/add-to-path';
+import { FocusBack } from '@/ui/use-focus-back';
 import { Gallery } from './gallery';
 
 /** The gallery for a path that there is. */
@@ -30,6 +31,7 @@ export function AddDialog({ open, onClose, onDeck }: { open: boolean; onClose: (
         </>
       }
     >
+      <FocusBack />
       <Gallery
         entries={ADDABLE}
         onChoose={(entry, response) => {

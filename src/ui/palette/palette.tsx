@@ -4,6 +4,7 @@ import { App, Input, Modal, type InputRef } from 'antd';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import type { Calculator as CalculatorSpec } from '@/core/parts/calculator';
 import { searchOf } from '@/core/catalogue/search';
+import { useFocusBack } from '@/ui/use-focus-back';
 import { keyWords } from './key-words';
 import { Calculator } from './calculator';
 import { useCommonEntries, type PaletteEntry } from './entries';
@@ -23,6 +24,7 @@ export function Palette({ open, own = NONE, onClose }: PaletteProps) {
   const [at, setAt] = useState(0);
   const [calculator, setCalculator] = useState<CalculatorSpec | null>(null);
   const input = useRef<InputRef>(null);
+  useFocusBack();
   const common = useCommonEntries();
   const search = useMemo(() => searchOf([...own, ...common]), [own, common]);
   const found = search(text);

@@ -8,6 +8,7 @@ import { Curves } from '@/features/curves/curves';
 import { Header } from '@/features/desk/header';
 import { Keys } from '@/features/desk/keys';
 import { DESK_ENTRIES } from '@/features/desk/actions';
+import { Announcer } from '@/features/desk/announcer';
 import { Wall } from '@/features/desk/wall';
 import { restoreWall, wallStore } from '@/store/wall';
 import { ShareDialog } from '@/features/desk/share-dialog';
@@ -24,6 +25,7 @@ import { documentStore, numbered, openDesign, refusalStore } from '@/store/docum
 import { exportDesign } from '@/store/exports';
 import { restoreHistory } from '@/store/history';
 import { failureWords } from '@/ui/words/failures';
+import { useFocusOnArrival } from '@/ui/use-focus-back';
 import { Guard } from '@/ui/guard';
 import { currentVariantOf } from '@/store/edits';
 import { cancelAll } from '@/store/questions/by-hand';
@@ -100,7 +102,9 @@ function Desk() {
   const open = documentStore((s) => s.design !== null);
   const heard = documentStore((s) => s.design !== null && currentVariantOf(s.design).join === 'acoustic');
   const { taskPx, whole } = wallStore();
+  const title = documentStore((s) => s.design?.title || 'Untitled design');
   useEffect(restoreWall, []);
+  useFocusOnArrival('desk-heading');
   if (!open) return null;
   return (
     <div className="desk">
@@ -109,6 +113,7 @@ function Desk() {
       </a>
       <Keys onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
       <Header onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
+      <Announcer />
       <SaveNews />
       <Refusals />
       <Failures />
@@ -121,7 +126,9 @@ function Desk() {
         className={whole ? 'work whole-task' : 'work'}
         style={taskPx === null ? undefined : ({ '--task-px': `${taskPx}px` } as CSSProperties)}
       >
-        <h1 className="only-read-aloud">Desk</h1>
+        <h1 id="desk-heading" tabIndex={-1} className="only-read-aloud">
+          {title}
+        </h1>
         <Guard what="The curves">
           <Curves />
         </Guard>
