@@ -10,9 +10,10 @@ test('menus are walked by arrows; what closes gives the focus back', async ({ pa
   const exporting = page.getByRole('button', { name: 'Export' });
   await exporting.focus();
   await page.keyboard.press('Enter');
+  await expect(page.getByRole('menuitem').first()).toBeFocused();
   await page.keyboard.press('ArrowDown');
   const [download] = await Promise.all([page.waitForEvent('download'), page.keyboard.press('Enter')]);
-  expect(download.suggestedFilename()).toMatch(/\.json$/);
+  expect(download.suggestedFilename()).toMatch(/response\.csv$/);
   await expect(exporting).toBeFocused();
   for (const [keys, closed] of [
     ['Control+k', 'Find anything'],

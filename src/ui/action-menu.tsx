@@ -21,7 +21,11 @@ export function ActionMenu({
     <Dropdown
       trigger={['click']}
       autoFocus
-      menu={{ items }}
+      menu={{
+        items,
+        // Enter opens a dialog here, and would press the dialog's first button too.
+        onClick: ({ domEvent }) => domEvent.preventDefault(),
+      }}
       {...(open === undefined ? {} : { open })}
       onOpenChange={(now) => {
         if (now) button.current = document.activeElement;

@@ -8,7 +8,6 @@ import type { Design } from '@/core/design/schema';
 import type { ShelfRow } from '@/store/database';
 import { deleteDesign, REMOVED_DAYS, shelveDesign } from '@/store/shelf-rows';
 import { download, fileName } from '@/ui/download';
-import { focusUnlessTaken } from '@/ui/use-focus-back';
 import { useStoring } from '@/ui/use-storing';
 
 /** What can be done with a design on the shelf; open from the start, since it comes when it is asked for. */
@@ -16,20 +15,23 @@ export function CardMenu({ row }: { row: ShelfRow }) {
   const [open, setOpen] = useState(true);
   const { modal } = App.useApp();
   const storing = useStoring();
-  const remove = () =>
+  const remove = () => {
+    const [...links] = document.querySelectorAll('.shelf-link');
+    const at = links.findIndex((link) => link.getAttribute('href') === `/desk/${row.id}`);
+    let removed = false;
     modal.confirm({
       title: `Remove “${row.title}”?`,
       content: `It can be brought back from the foot of the shelf for ${REMOVED_DAYS} days.`,
       okText: 'Remove',
       cancelText: 'Keep',
-      onOk: async () => {
-        const [...links] = document.querySelectorAll('.shelf-link');
-        const at = links.findIndex((link) => link.getAttribute('href') === `/desk/${row.id}`);
-        await storing(() => deleteDesign(row.id));
-        // On to what stands in its place.
-        focusUnlessTaken(links[at + 1] ?? links[at - 1] ?? document.querySelector('h1'));
+      onOk: () => storing(() => deleteDesign(row.id)).then(() => (removed = true)),
+      // On to what stands in its place: its own button has the focus for the last time.
+      afterClose: () => {
+        const next = links[at + 1] ?? links[at - 1];
+        if (removed && next instanceof HTMLElement) next.focus();
       },
     });
+  };
   const duplicate = () => storing(() => shelveDesign(row.design as Design));
   const exported = async () => {
     const [{ readRow }, { writeDesign }] = await Promise.all([
