@@ -52,6 +52,10 @@ export async function type(field: Locator, text: string): Promise<void> {
 
 export const task = (page: Page, name: string): Promise<void> => page.getByRole('tab', { name }).click();
 
+/** Opens a panel that is a line with its outcome. */
+export const unfold = (page: Page, title: string): Promise<void> =>
+  page.getByRole('button', { name: title, expanded: false }).click();
+
 export async function choose(page: Page, label: string, option: string): Promise<void> {
   await page.getByRole('combobox', { name: label }).first().click();
   await page.locator('.ant-select-item-option').filter({ hasText: option }).filter({ visible: true }).first().click();

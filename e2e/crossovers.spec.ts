@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { begin, choose, figureOf, giveFile, openWorkshop, saved, task, type, watch } from './bench-hands';
+import { begin, choose, figureOf, giveFile, openWorkshop, saved, task, type, unfold, watch } from './bench-hands';
 
 const fileOf = (name: string) => ({ name, text: readFileSync(`public/drivers/${name}`, 'utf8') });
 const sumOff = async (page: Page): Promise<number> =>
@@ -122,6 +122,8 @@ test('coils, grades, a board to scale and what the meter reads before power', as
   await pair.getByRole('button', { name: 'Stand one up' }).click();
   await expect(pair).toContainText('one stood up');
   await task(page, 'Build');
+  await unfold(page, 'Board plan');
+  await unfold(page, 'With a meter, before power');
   await expect(page.getByRole('img', { name: 'Plan of the board to scale' })).toBeVisible();
   await choose(page, 'Layout of the board', 'two boards');
   const meter = page.getByTestId('meter-before-power');
@@ -149,6 +151,7 @@ test(
     await expect(page.getByTestId('decay-slices')).toBeVisible();
     await page.getByRole('button', { name: 'Dark evening bench' }).click();
     await task(page, 'Build');
+    await unfold(page, 'Setting the level trims');
     await expect(page.getByTestId('level-trims').getByRole('row')).toHaveCount(4);
     expect(seen.complaints).toEqual([]);
   },

@@ -6,6 +6,7 @@ import {
   figureOf,
   giveFile,
   openWorkshop,
+  unfold,
   saved,
   task,
   type,
@@ -145,6 +146,8 @@ test('a notch: its depth expected from the tolerance, the part to trim, and the 
 test('op-amps swapped on the path, and the values aimed to make up for a slow one', async ({ page }) => {
   await openWorkshop(page, 'Swell-box band limiter');
   await task(page, 'Circuit');
+  await unfold(page, 'The same path with other op-amps');
+  await unfold(page, 'Noise and headroom, stage by stage');
   const table = page.getByTestId('op-amps');
   await expect(table.getByRole('row')).toHaveCount(7);
   await expect(table).toContainText('would oscillate');
@@ -256,6 +259,7 @@ test('a circuit from a deck, an op-amp of one’s own, and parts that track', as
   await page.getByTestId('stage-card').nth(1).getByRole('button').first().click();
   await task(page, 'Circuit');
   await choose(page, 'Op-amp of this stage', 'Bench amp');
+  await unfold(page, 'The same path with other op-amps');
   await expect(page.getByTestId('op-amps')).toContainText('Bench amp');
   expect(seen.complaints).toEqual([]);
 });

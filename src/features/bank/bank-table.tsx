@@ -1,5 +1,6 @@
 'use client';
 
+import { LongList } from '@/ui/fold';
 import { App, Button } from 'antd';
 import { useState } from 'react';
 import { reaches, type BankRow } from '@/core/design/bank';
@@ -89,49 +90,54 @@ export function BankTable() {
       </header>
       <p className="reason">{driftWords(bank)}</p>
       <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Stages of all bands">
-        <table className="sheet bank-rows">
-          <thead>
-            <tr>
-              <th>band</th>
-              <th className="number">centre, Hz</th>
-              <th className="number">off</th>
-              <th className="number">Q</th>
-              <th className="number">gain</th>
-              <th className="number" title="the resistor that tunes it, exact for its centre">
-                trim, Ω
-              </th>
-              <th className="number" title="fixed resistor and trimmer that reach it with any parts of their tolerance">
-                by
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {bank.table.map((row, i) => {
-              const off = 100 * (row.centreHz / row.wantedHz - 1);
-              return (
-                <tr key={i} className={row.band === current ? 'current' : undefined}>
-                  <td>
-                    {row.stage === 1 ? (
-                      <button type="button" className="link" onClick={() => go(row.band)}>
-                        {row.band}
-                      </button>
-                    ) : (
-                      <span className="quiet">{row.stage}</span>
-                    )}
-                  </td>
-                  <td className="number">{hz(row.centreHz)}</td>
-                  <td className={`number${Math.abs(off) > 1 ? ' warn' : ''}`}>{formatSigned(off, 'percent', 1)}</td>
-                  <td className="number">{formatFixed(row.q, 1)}</td>
-                  <td className="number">{formatSigned(row.gainDb, 'ratio', 1)}</td>
-                  <td className="number">{row.trim ? ohm(row.trim.ohm) : '–'}</td>
-                  <td className="number trim-reach">
-                    <TrimCell trim={row.trim} />
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
+        <LongList label="Bands">
+          <table className="sheet bank-rows">
+            <thead>
+              <tr>
+                <th>band</th>
+                <th className="number">centre, Hz</th>
+                <th className="number">off</th>
+                <th className="number">Q</th>
+                <th className="number">gain</th>
+                <th className="number" title="the resistor that tunes it, exact for its centre">
+                  trim, Ω
+                </th>
+                <th
+                  className="number"
+                  title="fixed resistor and trimmer that reach it with any parts of their tolerance"
+                >
+                  by
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {bank.table.map((row, i) => {
+                const off = 100 * (row.centreHz / row.wantedHz - 1);
+                return (
+                  <tr key={i} className={row.band === current ? 'current' : undefined}>
+                    <td>
+                      {row.stage === 1 ? (
+                        <button type="button" className="link" onClick={() => go(row.band)}>
+                          {row.band}
+                        </button>
+                      ) : (
+                        <span className="quiet">{row.stage}</span>
+                      )}
+                    </td>
+                    <td className="number">{hz(row.centreHz)}</td>
+                    <td className={`number${Math.abs(off) > 1 ? ' warn' : ''}`}>{formatSigned(off, 'percent', 1)}</td>
+                    <td className="number">{formatFixed(row.q, 1)}</td>
+                    <td className="number">{formatSigned(row.gainDb, 'ratio', 1)}</td>
+                    <td className="number">{row.trim ? ohm(row.trim.ohm) : '–'}</td>
+                    <td className="number trim-reach">
+                      <TrimCell trim={row.trim} />
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </LongList>
       </div>
       {reading && (
         <BankColumns

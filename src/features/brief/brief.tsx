@@ -253,6 +253,7 @@ function Surroundings() {
           <Input
             id="load-name"
             value={brief.load.name}
+            title={brief.load.name}
             maxLength={60}
             onChange={(e) => change({ load: { ...brief.load, name: e.target.value } })}
           />

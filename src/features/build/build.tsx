@@ -1,5 +1,6 @@
 'use client';
 
+import { Fold, LongList } from '@/ui/fold';
 import { Button, Segmented } from 'antd';
 import { PrinterOutlined } from '@ant-design/icons';
 import { useMemo } from 'react';
@@ -61,19 +62,21 @@ function Packages({ packages, boards, plus }: { packages: readonly Package[]; bo
           onChange={(opAmpPackage) => edit(changePreferences({ opAmpPackage }))}
         />
       </header>
-      <table className="sheet">
-        <tbody>
-          {packages.map((p) => (
-            <tr key={p.name}>
-              <td>
-                <b>{p.name}</b>
-              </td>
-              <td>{p.opAmp}</td>
-              <td className="figures">{p.units.map((u) => `${u.unit} ${u.reference ?? 'spare'}`).join(' · ')}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <LongList label="Packages" low>
+        <table className="sheet">
+          <tbody>
+            {packages.map((p) => (
+              <tr key={p.name}>
+                <td>
+                  <b>{p.name}</b>
+                </td>
+                <td>{p.opAmp}</td>
+                <td className="figures">{p.units.map((u) => `${u.unit} ${u.reference ?? 'spare'}`).join(' · ')}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </LongList>
       {spares.length > 0 && (
         <p className="reason">
           Terminate {spares.length === 1 ? 'the spare' : 'the spares'} (
@@ -125,42 +128,44 @@ export function Build() {
             </Button>
           </span>
         </header>
-        <table className="sheet" data-testid="parts-list">
-          <thead>
-            <tr>
-              <th>part</th>
-              <th>where</th>
-              <th className="number">a board</th>
-              <th className="number">in all</th>
-              {stocked && (
-                <>
-                  <th className="number">have</th>
-                  <th className="number">buy</th>
-                </>
-              )}
-            </tr>
-          </thead>
-          <tbody>
-            {parts.map((line, i) => (
-              <tr key={`${line.kind}${line.value}${line.name}${line.tolerancePct}`}>
-                <td className={line.kind === 'op-amp' || line.kind === 'device' ? undefined : 'figures part-value'}>
-                  {partText(line)}
-                </td>
-                <td>{line.references.join(', ')}</td>
-                <td className="number">{line.perBoard}</td>
-                <td className="number">
-                  <b>{line.total}</b>
-                </td>
+        <LongList label="Parts">
+          <table className="sheet" data-testid="parts-list">
+            <thead>
+              <tr>
+                <th>part</th>
+                <th>where</th>
+                <th className="number">a board</th>
+                <th className="number">in all</th>
                 {stocked && (
                   <>
-                    <td className="number">{covered[i].have || '–'}</td>
-                    <td className={`number${covered[i].buy > 0 ? ' warn' : ''}`}>{covered[i].buy || '–'}</td>
+                    <th className="number">have</th>
+                    <th className="number">buy</th>
                   </>
                 )}
               </tr>
-            ))}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {parts.map((line, i) => (
+                <tr key={`${line.kind}${line.value}${line.name}${line.tolerancePct}`}>
+                  <td className={line.kind === 'op-amp' || line.kind === 'device' ? undefined : 'figures part-value'}>
+                    {partText(line)}
+                  </td>
+                  <td>{line.references.join(', ')}</td>
+                  <td className="number">{line.perBoard}</td>
+                  <td className="number">
+                    <b>{line.total}</b>
+                  </td>
+                  {stocked && (
+                    <>
+                      <td className="number">{covered[i].have || '–'}</td>
+                      <td className={`number${covered[i].buy > 0 ? ' warn' : ''}`}>{covered[i].buy || '–'}</td>
+                    </>
+                  )}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </LongList>
         {stocked && (
           <p className="reason" data-testid="shopping">
             {shoppingWords(covered)}
@@ -175,97 +180,100 @@ export function Build() {
         <Packages packages={packages} boards={boards} plus={supply.kind === 'dual' ? 'ground' : 'virtual ground'} />
       )}
       <Helpers />
-      <section className="panel" aria-label="Connections">
-        <h2>What meets where</h2>
-        <table className="sheet">
-          <tbody>
-            {connections.map(({ net, pins }) => (
-              <tr key={net}>
-                <td>
-                  <b>{net}</b>
-                </td>
-                <td className="figures">{pins.join(' · ')}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </section>
+      <Fold name="Connections" title="What meets where" outcome={`${connections.length} nets`}>
+        <LongList label="What meets where">
+          <table className="sheet">
+            <tbody>
+              {connections.map(({ net, pins }) => (
+                <tr key={net}>
+                  <td>
+                    <b>{net}</b>
+                  </td>
+                  <td className="figures">{pins.join(' · ')}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </LongList>
+      </Fold>
       <StripBoardPanel />
       <section className="panel" aria-label="Order of work">
         <h2>Order of work</h2>
-        <ol className="work">
-          <li>
-            Lay out the parts list and tick it off; measure one of every resistor value before the first board: a wrong
-            bag spoils the whole batch.
-          </li>
-          {batches.map(({ name, matchPct, references }) => (
-            <li key={name}>
-              {name}: take {references.join(', ')} from one bag and sort them to within{' '}
-              {formatQuantity(matchPct, 'percent')} of one another.
-            </li>
-          ))}
-          {packages.length === 0 && !powered ? (
+        <LongList label="Steps of the work">
+          <ol className="work">
             <li>
-              Terminals and the common conductor first, then coils, capacitors and resistors, each resistor clear of the
-              board.
+              Lay out the parts list and tick it off; measure one of every resistor value before the first board: a
+              wrong bag spoils the whole batch.
             </li>
-          ) : (
-            <li>
-              Wires and sockets first, then resistors, then capacitors,{' '}
-              {packages.length > 0 ? 'op-amps' : 'transistors and diodes'} last.
-            </li>
-          )}
-          {packages.length > 0 && (
-            <li>
-              Decouple each op-amp package with 100 nF from {supply.kind === 'dual' ? 'each rail' : 'the supply'} to
-              ground, close to its pins.
-            </li>
-          )}
-          {stages.map((stage, i) => (
-            <li key={i}>
-              {stage.name} ({stage.topology}): {stage.references.join(', ')}. Try it before the next one.
-            </li>
-          ))}
-        </ol>
-        <h2>Before power</h2>
-        <ul className="work">
-          {packages.length > 0 && (
-            <>
-              <li>
-                No short between{' '}
-                {supply.kind === 'dual' ? 'either rail and ground, or rail and rail' : 'supply and ground'}; op-amps the
-                right way round.
+            {batches.map(({ name, matchPct, references }) => (
+              <li key={name}>
+                {name}: take {references.join(', ')} from one bag and sort them to within{' '}
+                {formatQuantity(matchPct, 'percent')} of one another.
               </li>
+            ))}
+            {packages.length === 0 && !powered ? (
               <li>
-                {supply.kind === 'dual'
-                  ? `Both rails come up together, ${formatQuantity(supply.volts, 'voltage')} each; a series resistor ` +
-                    `of 100 Ω in each rail for the first switching-on.`
-                  : `Battery polarity; the virtual ground stands at ${formatQuantity(supply.volts / 2, 'voltage')}.`}
+                Terminals and the common conductor first, then coils, capacitors and resistors, each resistor clear of
+                the board.
               </li>
+            ) : (
               <li>
-                With no signal every op-amp output lies within some millivolts of{' '}
-                {supply.kind === 'dual' ? 'ground' : 'the virtual ground'}.
+                Wires and sockets first, then resistors, then capacitors,{' '}
+                {packages.length > 0 ? 'op-amps' : 'transistors and diodes'} last.
               </li>
-            </>
-          )}
-          {packages.length === 0 && powered && (
+            )}
+            {packages.length > 0 && (
+              <li>
+                Decouple each op-amp package with 100 nF from {supply.kind === 'dual' ? 'each rail' : 'the supply'} to
+                ground, close to its pins.
+              </li>
+            )}
+            {stages.map((stage, i) => (
+              <li key={i}>
+                {stage.name} ({stage.topology}): {stage.references.join(', ')}. Try it before the next one.
+              </li>
+            ))}
+          </ol>
+          <h2>Before power</h2>
+          <ul className="work">
+            {packages.length > 0 && (
+              <>
+                <li>
+                  No short between{' '}
+                  {supply.kind === 'dual' ? 'either rail and ground, or rail and rail' : 'supply and ground'}; op-amps
+                  the right way round.
+                </li>
+                <li>
+                  {supply.kind === 'dual'
+                    ? `Both rails come up together, ${formatQuantity(supply.volts, 'voltage')} each; a series ` +
+                      `resistor of 100 Ω in each rail for the first switching-on.`
+                    : `Battery polarity; the virtual ground stands at ${formatQuantity(supply.volts / 2, 'voltage')}.`}
+                </li>
+                <li>
+                  With no signal every op-amp output lies within some millivolts of{' '}
+                  {supply.kind === 'dual' ? 'ground' : 'the virtual ground'}.
+                </li>
+              </>
+            )}
+            {packages.length === 0 && powered && (
+              <li>
+                {supply.kind === 'single' ? 'Battery the right way round' : 'Rails the right way round'}; transistors
+                and diodes too, electrolytic capacitors with their + to the higher voltage below.
+              </li>
+            )}
+            <li>Start with the level down and the loudspeaker off; protect tweeters and ears when sweeping.</li>
+          </ul>
+          <FirstVolts />
+          <h2>Take care</h2>
+          <ul className="work">
             <li>
-              {supply.kind === 'single' ? 'Battery the right way round' : 'Rails the right way round'}; transistors and
-              diodes too, electrolytic capacitors with their + to the higher voltage below.
+              Power off before touching, and let supplies discharge. Mains inside supplies and amplifiers is for
+              qualified people and local codes.
             </li>
-          )}
-          <li>Start with the level down and the loudspeaker off; protect tweeters and ears when sweeping.</li>
-        </ul>
-        <FirstVolts />
-        <h2>Take care</h2>
-        <ul className="work">
-          <li>
-            Power off before touching, and let supplies discharge. Mains inside supplies and amplifiers is for qualified
-            people and local codes.
-          </li>
-          <li>Solder fumes want air; wear eye protection when cutting leads.</li>
-          <li>These are the usual cautions; the tool advises and does not certify.</li>
-        </ul>
+            <li>Solder fumes want air; wear eye protection when cutting leads.</li>
+            <li>These are the usual cautions; the tool advises and does not certify.</li>
+          </ul>
+        </LongList>
       </section>
     </div>
   );

@@ -1,5 +1,6 @@
 'use client';
 
+import { LongList } from '@/ui/fold';
 import { Segmented } from 'antd';
 import type { Candidate } from '@/core/jobs/desk/compare';
 import type { Plan } from '@/core/design/schema';
@@ -34,7 +35,7 @@ export function Candidates() {
           options={order === 'free' ? [...ORDERS, OWN_ORDER] : ORDERS}
         />
       </header>
-      <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Comparison of circuits">
+      <LongList label="Comparison of circuits">
         <table className="sheet candidates">
           <thead>
             <tr>
@@ -52,7 +53,7 @@ export function Candidates() {
             ))}
           </tbody>
         </table>
-      </div>
+      </LongList>
       <p className="reason quiet">
         {order === 'high-q-first'
           ? 'High Q first: the later stages filter its noise, but its peak must fit the rails.'

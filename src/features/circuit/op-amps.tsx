@@ -1,5 +1,6 @@
 'use client';
 
+import { Fold } from '@/ui/fold';
 import { Button } from 'antd';
 import type { OrderOffer } from '@/core/jobs/desk/path-noise';
 import { stageTopology } from '@/core/design/stage-topology';
@@ -30,8 +31,12 @@ export function OpAmps() {
   if (!any || !swap || !amplified) return null;
   return (
     <>
-      <section className="panel" aria-label="Op-amps swapped" data-testid="op-amps">
-        <h2>The same path with other op-amps</h2>
+      <Fold
+        name="Op-amps swapped"
+        title="The same path with other op-amps"
+        outcome={`${swap.length} compared`}
+        testId="op-amps"
+      >
         <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Comparison of op-amps">
           <table className="sheet op-amps">
             <thead>
@@ -86,7 +91,7 @@ export function OpAmps() {
             </tbody>
           </table>
         </div>
-      </section>
+      </Fold>
       {range && <Range />}
     </>
   );
@@ -98,8 +103,12 @@ function Range() {
   const { stages, noiseV, now, forHeadroom, forNoise } = range;
   const better = (offer: OrderOffer) => offer.order.join() !== now.order.join();
   return (
-    <section className="panel" aria-label="Noise and headroom" data-testid="range">
-      <h2>Noise and headroom, stage by stage</h2>
+    <Fold
+      name="Noise and headroom"
+      title="Noise and headroom, stage by stage"
+      outcome={`${volts(noiseV)} of noise at the output`}
+      testId="range"
+    >
       <table className="sheet">
         <thead>
           <tr>
@@ -138,7 +147,7 @@ function Range() {
       {!better(forHeadroom) && !better(forNoise) && Number.isFinite(now.peakDb) && (
         <p className="reason quiet">No other order of these stages is better for either.</p>
       )}
-    </section>
+    </Fold>
   );
 }
 

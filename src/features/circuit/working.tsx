@@ -1,5 +1,6 @@
 'use client';
 
+import { LongList } from '@/ui/fold';
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { workingOf } from '@/core/jobs/desk/stage-facts';
 import type { Topology } from '@/core/topology/kit/define-topology';
@@ -23,7 +24,7 @@ export function Working({
   const parts = facts.values;
   const lines = workingOf(topology, facts);
   return (
-    <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Working">
+    <LongList label="Working" low>
       <table className="sheet working">
         <tbody>
           {lines.map(({ says, tex, value }) => {
@@ -47,6 +48,6 @@ export function Working({
           })}
         </tbody>
       </table>
-    </div>
+    </LongList>
   );
 }

@@ -13,6 +13,9 @@ import { LevelMap } from './level-map';
 import { Lobe } from './lobe';
 import { soundAxis, useFrequencyAxis, type Size } from './speaker-views';
 
+/** px */
+const NARROW_PX = 420;
+
 /** The sum from other places than the axis, and the lobe where the ways meet. */
 export function AnglesView({ width, height }: Size) {
   const angles = useAnswer(ANGLES);
@@ -24,7 +27,8 @@ export function AnglesView({ width, height }: Size) {
   const map = useView((s) => s.soundLook) === 'map';
   if (!angles || !family) return null;
   if (map) return <AnglesMap angles={angles} up={way === 'up'} x={x} width={width} height={height} />;
-  const side = Math.min(300, Math.round(width * 0.36));
+  // On a phone the curves have the room.
+  const side = width < NARROW_PX ? 0 : Math.min(300, Math.round(width * 0.36));
   return (
     <div className="angles">
       <ChartFrame
@@ -47,13 +51,15 @@ export function AnglesView({ width, height }: Size) {
         <AngleNames family={family} freqHz={angles.freqHz} />
         <CursorLayer />
       </ChartFrame>
-      <Lobe
-        deg={angles.lobe.deg}
-        levelDb={way === 'up' ? angles.lobe.upDb : angles.lobe.acrossDb}
-        hz={angles.lobeHz}
-        size={side}
-        up={way === 'up'}
-      />
+      {side > 0 && (
+        <Lobe
+          deg={angles.lobe.deg}
+          levelDb={way === 'up' ? angles.lobe.upDb : angles.lobe.acrossDb}
+          hz={angles.lobeHz}
+          size={side}
+          up={way === 'up'}
+        />
+      )}
     </div>
   );
 }

@@ -11,6 +11,7 @@ import { Trace } from '@/ui/chart/trace-layer';
 import { DESK, FOUR_VIEWS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { frequencyAxis, levelAxis, timeAxis, voltAxis } from './axes';
+import { placeLabels } from './label-places';
 import { useHeld } from './use-held';
 import { useView } from '@/store/view';
 import { CutoffHandles } from './handles';
@@ -30,9 +31,10 @@ export function FourViewsView({ width, height }: { width: number; height: number
         Working out the four views …
       </p>
     );
-  const [w, h] = [Math.floor(width / 2), Math.floor(height / 2)];
+  const narrow = width < NARROW_PX;
+  const [w, h] = narrow ? [width, CAPTION + 200] : [Math.floor(width / 2), Math.floor(height / 2)];
   return (
-    <div className="four-views" data-testid="four-views">
+    <div className={narrow ? 'four-views narrow' : 'four-views'} data-testid="four-views">
       <Cell name="On a switch" says={chargeWords(views)}>
         <Charge views={views} width={w} height={h - CAPTION} />
       </Cell>
@@ -49,6 +51,8 @@ export function FourViewsView({ width, height }: { width: number; height: number
   );
 }
 
+/** px: under this the four stand under one another. */
+const NARROW_PX = 520;
 /** Room for a caption of two lines, and over the curves for what the axes are. */
 const CAPTION = 46;
 const HEADROOM = 0.2;
@@ -209,26 +213,40 @@ const LEVEL_LAYERS = (
   </>
 );
 
+const LETTER_PX = 6.7;
+const LABEL_PX = 14;
+
 /** Half power and half voltage, each by its name. */
 function HalfMarks() {
   const half = useAnswer(FOUR_VIEWS, (f) => f.half);
   const top = useAnswer(DESK, (d) => d.asBuilt.levelDb.reduce((m, v) => Math.max(m, v), -Infinity));
   const plot = usePlot();
   if (!plot || !half || top === null) return null;
+  const words = (of: 'power' | 'voltage') => `½ ${of}`;
+  const places = placeLabels(
+    half.map(({ of, freqHz, falling }) => ({
+      key: `${of} ${freqHz}`,
+      x: plot.x(freqHz),
+      y: plot.y(top - (of === 'power' ? 3.01 : 6.02)),
+      width: words(of).length * LETTER_PX,
+      height: LABEL_PX,
+      side: (of === 'power') === falling ? 'right' : 'left',
+    })),
+    plot.area,
+    () => [],
+  );
   return (
     <g className="marks" aria-hidden="true">
-      {half.map(({ of, freqHz, falling }) => {
-        const [x, y] = [plot.x(freqHz), plot.y(top - (of === 'power' ? 3.01 : 6.02))];
-        const right = of === 'power' ? falling : !falling;
-        return (
-          <g key={`${of} ${freqHz}`}>
-            <circle cx={x} cy={y} r={3} />
-            <text x={x + (right ? 9 : -9)} y={y + (of === 'power' ? -3 : 11)} textAnchor={right ? 'start' : 'end'}>
-              ½ {of}
+      {half.map(({ of, freqHz }, i) => (
+        <g key={`${of} ${freqHz}`}>
+          <circle cx={plot.x(freqHz)} cy={plot.y(top - (of === 'power' ? 3.01 : 6.02))} r={3} />
+          {places[i].free && (
+            <text x={places[i].x} y={places[i].y + 4}>
+              {words(of)}
             </text>
-          </g>
-        );
-      })}
+          )}
+        </g>
+      ))}
     </g>
   );
 }

@@ -9,6 +9,15 @@ import { setView } from '@/store/view';
 const STEP = 1.01;
 const LARGE = 10;
 
+/** px */
+const LETTER_PX = 6.7;
+
+/** Under the knob, or as far beside as keeps it in the chart. */
+function captionX(text: string, x: number, area: { readonly x: number; readonly width: number }): number {
+  const half = (text.length * LETTER_PX) / 2;
+  return Math.max(area.x + half, Math.min(area.x + area.width - half, x));
+}
+
 /**
  * A knob on a curve that stands for a frequency: taken by the hand, or stepped by the arrow keys, ten times as far with
  * Shift. One drag is one step to undo.
@@ -91,7 +100,7 @@ export function FrequencyHandle({
       <circle className="reach" cx={x} cy={y} r={14} />
       <circle className="knob" cx={x} cy={y} r={6} />
       {caption && (
-        <text x={x} y={y + 22} textAnchor="middle" className="handle-name">
+        <text x={captionX(caption, x, plot.area)} y={y + 22} textAnchor="middle" className="handle-name">
           {caption}
         </text>
       )}

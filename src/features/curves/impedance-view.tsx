@@ -111,11 +111,13 @@ function PartNames({ parts, from, to }: { parts: readonly DeskPart[]; from: numb
       {crossings.map(({ key, x, y }) => (
         <circle key={key} cx={x} cy={y} r={3} data-testid="impedance-crossing" />
       ))}
-      {labels.map(({ key, text, className }, i) => (
-        <text key={key} x={places[i].x} y={places[i].y + 4} className={className}>
-          {text}
-        </text>
-      ))}
+      {labels.map(({ key, text, className }, i) =>
+        places[i].free ? (
+          <text key={key} x={places[i].x} y={places[i].y + 4} className={className}>
+            {text}
+          </text>
+        ) : null,
+      )}
     </g>
   );
 }

@@ -13,6 +13,8 @@ export interface LabelPlace {
   /** Left end of the text and its middle line. */
   readonly x: number;
   readonly y: number;
+  /** It lies on no other label and within the area: one that does not is better left out. */
+  readonly free: boolean;
 }
 interface Area {
   readonly x: number;
@@ -60,7 +62,11 @@ export function placeLabels(
         cost += 4 * inked(left + (at * width) / 4).filter((ink) => ink > box.y0 - 2 && ink < box.y1 + 2).length;
       if (cost < bestCost) [best, bestCost] = [[left, middle], cost];
     });
-    placed.push({ x0: best[0], x1: best[0] + width, y0: best[1] - height / 2, y1: best[1] + height / 2 });
-    return { key, x: best[0], y: best[1] };
+    const box = { x0: best[0], x1: best[0] + width, y0: best[1] - height / 2, y1: best[1] + height / 2 };
+    const inside =
+      box.x0 >= area.x && box.x1 <= area.x + area.width && box.y0 >= area.y && box.y1 <= area.y + area.height;
+    const free = inside && !placed.some((p) => p.x0 < box.x1 && box.x0 < p.x1 && p.y0 < box.y1 && box.y0 < p.y1);
+    if (free) placed.push(box);
+    return { key, x: best[0], y: best[1], free };
   });
 }

@@ -112,6 +112,8 @@ export function HeldBy() {
 /** Shades from one end of a rotation to the other. */
 const ALONG_STEPS = 10;
 const SHADE_PX = 8;
+/** px: a narrower chart has room for the scale alone. */
+const NAMED_PX = 480;
 
 /** Which shade stands for which end of the control. */
 function RotationScale({ name }: { name: string }) {
@@ -123,7 +125,7 @@ function RotationScale({ name }: { name: string }) {
   return (
     <g className="marks" aria-hidden="true" data-testid="rotation-scale">
       <text x={right - width - BESIDE_PX} y={y + 7} textAnchor="end">
-        {name} 0
+        {area.width < NAMED_PX ? '' : name} 0
       </text>
       {Array.from({ length: ALONG_STEPS + 1 }, (_, i) => (
         <rect
@@ -273,9 +275,11 @@ export function MarkLayer() {
       {inView.map((mark, i) => (
         <g key={i} data-testid={`mark-${mark.kind}`}>
           {mark.kind !== 'slope' && <circle cx={plot.x(mark.freqHz)} cy={plot.y(mark.levelDb)} r={3} />}
-          <text x={places[i].x} y={places[i].y + 4}>
-            {texts[i]}
-          </text>
+          {places[i].free && (
+            <text x={places[i].x} y={places[i].y + 4}>
+              {texts[i]}
+            </text>
+          )}
         </g>
       ))}
     </g>

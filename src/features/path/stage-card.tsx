@@ -98,7 +98,11 @@ function StageFace({ stage, wayId }: { stage: Stage; wayId?: string }) {
   return (
     <>
       <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={36} height={40} />
-      <span className="stage-words">
+      {/* The whole of it, where the card has no room. */}
+      <span
+        className="stage-words"
+        title={facts ? `${facts.name}: ${topology.name}, ${figures(facts)}` : topology.name}
+      >
         <b>{facts?.name ?? topology.name}</b>
         <span className="quiet stage-topology">
           {facts && gainText(facts) !== '' && <b className="figures">{gainText(facts)} </b>}

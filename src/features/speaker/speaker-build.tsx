@@ -1,5 +1,6 @@
 'use client';
 
+import { Fold } from '@/ui/fold';
 import { Select } from 'antd';
 import { useMemo, useState } from 'react';
 import {
@@ -129,11 +130,11 @@ function Board() {
   const plan = boardPlan(ways, layout);
   const near = plan.coils.filter((c) => c.distance < CLOSE_MM);
   return (
-    <section className="panel" aria-label="Board plan" data-testid="board-plan">
+    <Fold name="Board plan" title="Board plan" outcome={`${plan.width} × ${plan.height} mm`} testId="board-plan">
       <header>
-        <h2>
-          Board plan, {plan.width} × {plan.height} mm
-        </h2>
+        <span>
+          {plan.width} × {plan.height} mm
+        </span>
         <Select
           size="small"
           aria-label="Layout of the board"
@@ -154,7 +155,7 @@ function Board() {
           {c.square ? 'standing square to one another' : 'alike: turn one or move it'}.
         </p>
       ))}
-    </section>
+    </Fold>
   );
 }
 
@@ -241,8 +242,12 @@ function Meter() {
   const readings = useDesignJob('terminals', {});
   if (!readings) return null;
   return (
-    <section className="panel" aria-label="With a meter before power" data-testid="meter-before-power">
-      <h2>With a meter, before power</h2>
+    <Fold
+      name="With a meter before power"
+      title="With a meter, before power"
+      outcome={`${readings.length} readings to expect`}
+      testId="meter-before-power"
+    >
       <table className="sheet speaker-figures">
         <thead>
           <tr>
@@ -265,7 +270,7 @@ function Meter() {
         The amplifier is off and taken away. Let capacitors charge from the meter before reading; subtract its leads’
         own resistance.
       </p>
-    </section>
+    </Fold>
   );
 }
 
@@ -280,8 +285,7 @@ function Trims() {
     return low && high ? Math.sqrt(low * high) : low ? low * 4 : (high ?? 1000) / 4;
   };
   return (
-    <section className="panel" aria-label="Setting the level trims" data-testid="level-trims">
-      <h2>Setting the level trims</h2>
+    <Fold name="Setting the level trims" title="Setting the level trims" testId="level-trims">
       <table className="sheet speaker-figures">
         <thead>
           <tr>
@@ -311,6 +315,6 @@ function Trims() {
         A sine into the input, a meter at the board’s output with the amplifier off. One board drawing serves all ways;
         the parts list above is for each way’s own values.
       </p>
-    </section>
+    </Fold>
   );
 }

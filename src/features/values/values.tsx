@@ -1,5 +1,6 @@
 'use client';
 
+import { Fold, LongList } from '@/ui/fold';
 import { calledIn } from '@/core/design/designators';
 import { Checkbox, Select, Segmented } from 'antd';
 import { SERIES_IDS } from '@/core/parts/preferred';
@@ -38,6 +39,7 @@ export function Values() {
           <StageSchematic facts={facts} highlighted={lit} onPoint={point} onPick={pick} />
           <PartTable facts={facts} lit={pointed} onPoint={point} />
           <PartInHand facts={facts} />
+          <OutputResistor />
         </section>
       ) : (
         <p className="panel quiet">Choose a stage on the path.</p>
@@ -71,44 +73,46 @@ function PartTable({
       ? facts.target.order === 2
       : (facts.network?.parameters.some((p) => p.name === 'q') ?? false));
   return (
-    <table className="sheet parts">
-      <thead>
-        <tr>
-          <th>part</th>
-          <th className="number">exact</th>
-          <th className="number">use</th>
-          <th className="number">off by</th>
-          {moves && (
-            <th className="number" title="per cent of cutoff per per cent of the part">
-              moves f
+    <LongList label="Parts of the stage">
+      <table className="sheet parts">
+        <thead>
+          <tr>
+            <th>part</th>
+            <th className="number">exact</th>
+            <th className="number">use</th>
+            <th className="number">off by</th>
+            {moves && (
+              <th className="number" title="per cent of cutoff per per cent of the part">
+                moves f
+              </th>
+            )}
+            {rings && (
+              <th className="number" title="per cent of Q per per cent of the part">
+                moves Q
+              </th>
+            )}
+            <th className="number" title="worst change in the pass band without it, dB">
+              without
             </th>
-          )}
-          {rings && (
-            <th className="number" title="per cent of Q per per cent of the part">
-              moves Q
-            </th>
-          )}
-          <th className="number" title="worst change in the pass band without it, dB">
-            without
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {facts.parts.map((part) => (
-          <PartRow
-            key={part.name}
-            stageId={facts.id}
-            part={part}
-            called={calledIn(facts, part.name)}
-            detail={known.get(part.name)}
-            moves={moves}
-            rings={rings}
-            lit={lit.includes(part.name)}
-            onPoint={onPoint}
-          />
-        ))}
-      </tbody>
-    </table>
+          </tr>
+        </thead>
+        <tbody>
+          {facts.parts.map((part) => (
+            <PartRow
+              key={part.name}
+              stageId={facts.id}
+              part={part}
+              called={calledIn(facts, part.name)}
+              detail={known.get(part.name)}
+              moves={moves}
+              rings={rings}
+              lit={lit.includes(part.name)}
+              onPoint={onPoint}
+            />
+          ))}
+        </tbody>
+      </table>
+    </LongList>
   );
 }
 
@@ -196,14 +200,38 @@ function PartRow({
   );
 }
 
+/** What stands between the last stage and the load. */
+function OutputResistor() {
+  const outputOhm = useDesign((d) => currentWayOf(d).outputResistor?.ohm ?? null);
+  return (
+    <div className="field-row">
+      <QuantityInput
+        label="output R"
+        kind="resistance"
+        series="E12"
+        allowEmpty
+        placeholder="none"
+        value={outputOhm}
+        min={Number.MIN_VALUE}
+        max={1e7}
+        onChange={(v) => edit(setOutputResistor(v))}
+        testId="output-resistor"
+      />
+    </div>
+  );
+}
+
+const habitWords = (p: Preferences): string =>
+  `resistors ${p.resistorSeries} ± ${p.resistorTolerancePct} %, ` +
+  `capacitors ${p.capacitorSeries} ± ${p.capacitorTolerancePct} %`;
+
 /** How parts are chosen: series, order of choice, tolerances, symbols; and the way's output resistor. */
 function Habits() {
   const preferences = useDesign((d) => d.preferences);
-  const outputOhm = useDesign((d) => currentWayOf(d).outputResistor?.ohm ?? null);
   const change = (patch: Partial<Preferences>) => edit(changePreferences(patch));
   const series = SERIES_IDS.filter((id) => id !== 'E192').map((id) => ({ value: id, label: id }));
   return (
-    <section className="panel" aria-label="How parts are chosen">
+    <Fold name="How parts are chosen" title="How parts are chosen" outcome={habitWords(preferences)}>
       <div className="field-row">
         <div className="field wide">
           <span className="label">choose first</span>
@@ -263,20 +291,8 @@ function Habits() {
           value={preferences.capacitorTolerancePct}
           onChange={(v) => v !== null && change({ capacitorTolerancePct: v })}
         />
-        <QuantityInput
-          label="output R"
-          kind="resistance"
-          series="E12"
-          allowEmpty
-          placeholder="none"
-          value={outputOhm}
-          min={Number.MIN_VALUE}
-          max={1e7}
-          onChange={(v) => edit(setOutputResistor(v))}
-          testId="output-resistor"
-        />
       </div>
-    </section>
+    </Fold>
   );
 }
 
