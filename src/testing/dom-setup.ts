@@ -34,3 +34,8 @@ globalThis.BroadcastChannel ??= class extends BroadcastChannel {
     this.unref();
   }
 } as never;
+/** Nor this, by which select boxes wait for a moment. */
+globalThis.MessageChannel ??= class {
+  readonly port1: { onmessage: ((event: object) => void) | null } = { onmessage: null };
+  readonly port2 = { postMessage: () => void setTimeout(() => this.port1.onmessage?.({})) };
+} as never;

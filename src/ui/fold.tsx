@@ -36,7 +36,7 @@ export function Fold({
           aria-controls={id}
           onClick={() => setOpen(name, !open)}
         >
-          <RightOutlined className={open ? styles.open : undefined} /> {title}
+          <RightOutlined aria-hidden className={open ? styles.open : undefined} /> {title}
         </button>
         {!open && outcome !== undefined && <span className={`quiet ${styles.outcome}`}>{outcome}</span>}
       </h2>

@@ -1,0 +1,51 @@
+import { act, fireEvent, screen, within } from '@testing-library/react';
+import { demoDesigns } from '@/core/design/demo';
+import { deskOf } from '@/core/testing/desk-of';
+import { addMeasurement } from '@/store/record-edits';
+import { edit } from '@/store/document';
+import { designNow, showPane } from '@/testing/pane';
+import { Measure } from './measure';
+
+let mockFile: { name: string; text: string } | null = null;
+jest.mock('@/ui/download', () => ({ pickTextFile: () => Promise.resolve(mockFile), download: () => {} }));
+
+const [rumble] = demoDesigns();
+const bare = { ...rumble, measurements: [] };
+/** The prediction itself, so much louder: what a meter with another reference reads. */
+const louder = (db: number) => {
+  const { freqHz, asBuilt } = deskOf(rumble);
+  return { freqHz: [...freqHz], levelDb: Array.from(asBuilt.levelDb, (v) => v + db), phaseDeg: null, aligned: true };
+};
+const read = async () => {
+  await act(async () => void fireEvent.click(screen.getByRole('button', { name: 'upload Read a file' })));
+};
+
+test('a file of columns becomes a measurement, with what was passed over said', async () => {
+  showPane(bare, <Measure />);
+  mockFile = { name: 'bench 3.txt', text: '* a remark\n100 -20\n200, -14\n400; -8\n' };
+  await read();
+  expect(designNow().measurements).toMatchObject([
+    { name: 'bench 3', freqHz: [100, 200, 400], levelDb: [-20, -14, -8] },
+  ]);
+  expect(await screen.findByText(/3 points read; 1 lines of comment passed over/)).toBeInTheDocument();
+});
+
+test('what is no measurement is refused with its reason, and nothing is taken', async () => {
+  showPane(bare, <Measure />);
+  mockFile = { name: 'holiday.txt', text: 'dear aunt, the weather' };
+  await read();
+  expect(await screen.findByText('holiday.txt was not read')).toBeInTheDocument();
+  expect(designNow().measurements).toEqual([]);
+});
+
+test('laid over the prediction by its level, it differs by nothing; named, and removed', () => {
+  showPane(bare, <Measure />);
+  act(() => edit(addMeasurement({ name: 'sweep', at: '2030-01-01T10:00:00.000Z', ...louder(7) })));
+  const panel = screen.getByTestId('measurement');
+  expect(panel).toHaveTextContent(/0\.00 dB/);
+  const name = within(panel).getByRole('textbox', { name: 'Name of the measurement' });
+  act(() => void fireEvent.change(name, { target: { value: 'board 2' } }));
+  expect(designNow().measurements[0].name).toBe('board 2');
+  act(() => void fireEvent.click(within(panel).getByRole('button', { name: 'Remove board 2' })));
+  expect(designNow().measurements).toEqual([]);
+});
