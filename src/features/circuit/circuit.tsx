@@ -30,6 +30,7 @@ import { OpAmps } from './op-amps';
 import { Shaping } from './shaping';
 import { DeckButton } from '@/ui/deck-dialog';
 import { Working } from './working';
+import styles from './circuit.module.css';
 
 /**
  * Which circuit: the selected stage drawn, tuned and built one way or another, what else belongs to it, and the
@@ -154,14 +155,18 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
         <Blocks blocks={topology.blocks(facts.target.response)} lit={pointed} onPoint={point} />
       )}
       {isReadTwice(topology, facts.form) && <Readings />}
-      <StageSchematic
-        facts={facts}
-        highlighted={lit}
-        onPoint={point}
-        onPick={(part) => setView({ selectedPart: part })}
-      />
-      <p className="reason">{topology.reason}</p>
-      <Working topology={topology} facts={facts} lit={pointed} onPoint={point} />
+      <div className={styles.beside}>
+        <div>
+          <StageSchematic
+            facts={facts}
+            highlighted={lit}
+            onPoint={point}
+            onPick={(part) => setView({ selectedPart: part })}
+          />
+          <p className="reason">{topology.reason}</p>
+        </div>
+        <Working topology={topology} facts={facts} lit={pointed} onPoint={point} />
+      </div>
       {topology.cautions.map((caution) => (
         <p key={caution} className="reason caution">
           {caution}

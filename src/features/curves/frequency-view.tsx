@@ -27,6 +27,8 @@ import {
 } from './response-layers';
 
 const PHASE_SHARE = 0.3;
+/** px */
+const NARROW_PX = 400;
 
 /** Magnitude over phase, or group delay: frames that only move when their axes do. */
 export function FrequencyView({ width, height }: { width: number; height: number }) {
@@ -47,15 +49,26 @@ export function FrequencyView({ width, height }: { width: number; height: number
       </ChartFrame>
     );
   if (kind === 'difference') return <DifferenceView width={width} height={height} x={x} />;
-  const lower = Math.round(height * PHASE_SHARE);
+  // Beside a task that has most of the desk the level has all of its height.
+  const lower = width < NARROW_PX ? 0 : Math.round(height * PHASE_SHARE);
   return (
     <>
-      <ChartFrame width={width} height={height - lower} x={x} y={level} title="level, dB re 1 V at the source" bareX>
+      <ChartFrame
+        width={width}
+        height={height - lower}
+        x={x}
+        y={level}
+        title="level, dB re 1 V at the source"
+        bareX={lower > 0}
+        xUnit="Hz"
+      >
         {RESPONSE_LAYERS}
       </ChartFrame>
-      <ChartFrame width={width} height={lower} x={x} y={phase} title="phase" xUnit="Hz">
-        {PHASE_LAYERS}
-      </ChartFrame>
+      {lower > 0 && (
+        <ChartFrame width={width} height={lower} x={x} y={phase} title="phase" xUnit="Hz">
+          {PHASE_LAYERS}
+        </ChartFrame>
+      )}
     </>
   );
 }

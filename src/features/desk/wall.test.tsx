@@ -22,7 +22,7 @@ function desk() {
   );
   const task = screen.getByTestId('task');
   task.getBoundingClientRect = () => {
-    const width = wallStore.getState().taskPx ?? 420;
+    const width = wallStore.getState().taskPx.brief ?? 420;
     return { width, right: 1270, left: 1270 - width } as DOMRect;
   };
   act(() => seen.forEach((tell) => tell()));
@@ -37,7 +37,7 @@ function desk() {
 
 beforeEach(() => {
   localStorage.clear();
-  wallStore.setState({ taskPx: null, whole: false });
+  wallStore.setState({ taskPx: {}, whole: false });
 });
 
 test('it says where it stands, how far it may go, and that it has its natural share', () => {
@@ -50,16 +50,16 @@ test('it says where it stands, how far it may go, and that it has its natural sh
 test('arrow keys move it, with shift by more; Home gives the natural share back; Enter does nothing', () => {
   const { wall, key } = desk();
   key('ArrowLeft');
-  expect(wallStore.getState().taskPx).toBe(444);
+  expect(wallStore.getState().taskPx.brief).toBe(444);
   expect(wall).toHaveAttribute('aria-valuetext', 'task 444 pixels wide');
   key('ArrowLeft');
-  expect(wallStore.getState().taskPx).toBe(468);
+  expect(wallStore.getState().taskPx.brief).toBe(468);
   key('ArrowRight', true);
-  expect(wallStore.getState().taskPx).toBe(372);
+  expect(wallStore.getState().taskPx.brief).toBe(372);
   key('Enter');
-  expect(wallStore.getState()).toMatchObject({ taskPx: 372, whole: false });
+  expect(wallStore.getState()).toMatchObject({ taskPx: { brief: 372 }, whole: false });
   key('Home');
-  expect(wallStore.getState().taskPx).toBeNull();
+  expect(wallStore.getState().taskPx.brief).toBeUndefined();
 });
 
 test('dragged, it follows the pointer; a double click gives the natural share back', () => {
@@ -68,12 +68,12 @@ test('dragged, it follows the pointer; a double click gives the natural share ba
   const move = () => act(() => void fireEvent(wall, new MouseEvent('pointermove', { clientX: 700, bubbles: true })));
   wall.hasPointerCapture = () => false;
   move();
-  expect(wallStore.getState().taskPx).toBeNull();
+  expect(wallStore.getState().taskPx.brief).toBeUndefined();
   wall.hasPointerCapture = () => true;
   move();
   // From the pointer to the task's right edge, less half the wall's own width.
-  expect(wallStore.getState().taskPx).toBe(1270 - 700 - 6);
+  expect(wallStore.getState().taskPx.brief).toBe(1270 - 700 - 6);
   act(() => moveWall(500));
   fireEvent.doubleClick(wall);
-  expect(wallStore.getState().taskPx).toBeNull();
+  expect(wallStore.getState().taskPx.brief).toBeUndefined();
 });

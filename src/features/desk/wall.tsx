@@ -1,6 +1,7 @@
 'use client';
 
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useView } from '@/store/view';
 import { LEAST_PX, moveWall, wallStore, widestPx } from '@/store/wall';
 
 const STEP_PX = 24;
@@ -10,7 +11,8 @@ const HALF_PX = 6;
 /** The wall between curves and task: dragged, moved by arrow keys, put back by a double click or Home. */
 export function Wall() {
   const wall = useRef<HTMLDivElement>(null);
-  const taskPx = wallStore((s) => s.taskPx);
+  const task = useView((s) => s.task);
+  const taskPx = wallStore((s) => s.taskPx[task]);
   const [{ widthPx, mostPx }, setRoom] = useState({ widthPx: LEAST_PX, mostPx: LEAST_PX });
   useEffect(() => {
     const task = wall.current?.nextElementSibling;
@@ -47,7 +49,7 @@ export function Wall() {
       aria-valuemin={LEAST_PX}
       aria-valuemax={mostPx}
       aria-valuenow={widthPx}
-      aria-valuetext={`task ${widthPx} pixels wide${taskPx === null ? ', its natural share' : ''}`}
+      aria-valuetext={`task ${widthPx} pixels wide${taskPx === undefined ? ', its natural share' : ''}`}
       title="Drag; double click for the natural share; F gives the task the whole desk"
       onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
       onPointerMove={drag}

@@ -31,7 +31,7 @@ import { currentVariantOf } from '@/store/edits';
 import { cancelAll } from '@/store/questions/by-hand';
 import { readRow } from '@/store/save-design';
 import { loadRow } from '@/store/shelf-rows';
-import { resetView, setView } from '@/store/view';
+import { resetView, setView, useView } from '@/store/view';
 import { Tasks } from './tasks';
 
 type Opening = 'loading' | 'missing' | 'open' | Failure;
@@ -101,7 +101,9 @@ function Desk() {
   const [sheet, setSheet] = useState(false);
   const open = documentStore((s) => s.design !== null);
   const heard = documentStore((s) => s.design !== null && currentVariantOf(s.design).join === 'acoustic');
-  const { taskPx, whole } = wallStore();
+  const task = useView((s) => s.task);
+  const taskPx = wallStore((s) => s.taskPx[task]);
+  const whole = wallStore((s) => s.whole);
   const title = documentStore((s) => s.design?.title || 'Untitled design');
   useEffect(restoreWall, []);
   useFocusOnArrival('desk-heading');
@@ -124,7 +126,8 @@ function Desk() {
       </Guard>
       <main
         className={whole ? 'work whole-task' : 'work'}
-        style={taskPx === null ? undefined : ({ '--task-px': `${taskPx}px` } as CSSProperties)}
+        data-task={task}
+        style={taskPx === undefined ? undefined : ({ '--task-px': `${taskPx}px` } as CSSProperties)}
       >
         <h1 id="desk-heading" tabIndex={-1} className="only-read-aloud">
           {title}

@@ -32,7 +32,7 @@ export const sallenKeyBandPass = defineSection({
   order: 2,
   opAmps: () => 1,
   polarity: 1,
-  reason: 'Equal parts, and Q set by the amplifier alone; does not invert. For low Q: near K = 4 it sings.',
+  reason: 'Equal parts, and Q set by the amplifier alone; does not invert. For low Q: near K = 4 it oscillates.',
   cautions: ['Q follows 4 − K: at a Q of 5 one per cent of K moves it by a seventh.', 'At K = 4 it oscillates.'],
   sources: [
     'R. P. Sallen, E. L. Key, A Practical Method of Designing RC Active Filters, IRE Trans. Circuit Theory CT-2, 1955',

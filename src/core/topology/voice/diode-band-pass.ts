@@ -233,7 +233,7 @@ export const diodeBandPass = defineNetwork({
     'moves it, and what comes round to the plus makes it ring, up to singing.',
   cautions: [
     'Its frequency goes as the root of the current: an octave takes four times as much, and it rings ' +
-      'harder as it rises, so that it sings at the top first.',
+      'harder as it rises, so that it oscillates at the top first.',
     'The pair bends from some tens of millivolts across it: that is its voice when driven, and its limit when not.',
     'Junctions drift about 0.33 % a degree, half of which the root lets through.',
   ],
@@ -289,7 +289,7 @@ export const diodeBandPass = defineNetwork({
     },
     { says: 'quality', tex: 'Q = \\frac{Q_0}{1 - 2 Q_0^2\\,R_6/R_5}', value: format.ratio(measures(form, v).q) },
     {
-      says: 'sings at',
+      says: 'oscillates at',
       tex: 'R_6 = \\frac{R_5}{2 Q_0^2}',
       value: `R6 = ${format.ohm((v.R5 * (v.C1 + v.C2) * legOf(form, v)) / (v.C2 * v.R3))}`,
     },

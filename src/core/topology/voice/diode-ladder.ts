@@ -33,9 +33,9 @@ export const diodeLadder = drivenLadder(
       'Eight diodes for eight transistors: its poles lie apart, so it closes gently first and steeply ' +
       'later, and it takes four times the feedback to sing.',
     cautions: [
-      'It starts to close at about a tenth of the frequency at which it sings: the cutoff asked for is the ' +
+      'It starts to close at about a tenth of the frequency at which it oscillates: the cutoff asked for is the ' +
         'singing one.',
-      'At feedback 18.4 it sings, and its level has fallen by 26 dB by then: make it up.',
+      'At feedback 18.4 it oscillates, and its level has fallen by 26 dB by then: make it up.',
       'Diodes of one batch: what one side has over the other is a thump when the cutoff moves.',
     ],
     sources: [
@@ -47,8 +47,8 @@ export const diodeLadder = drivenLadder(
     emission: SMALL_DIODE.emission,
     singsAt: SINGS_AT,
     singsTimes: SINGS_TIMES,
-    feedback: { label: 'feedback, sings at 18.4', max: 25, initial: 9 },
-    cutoffLabel: 'sings at, control half way',
+    feedback: { label: 'feedback, oscillates at 18.4', max: 25, initial: 9 },
+    cutoffLabel: 'oscillates at, control half way',
     holders: { R11: 1000, R12: 1500 },
     loopTex: 'x^4 + 7x^3 + 15x^2 + 10x + 1 + k = 0 \\Rightarrow k = 18.4',
     drawn: diodeRungs(),

@@ -153,7 +153,7 @@ export function drivenLadder(told: Told, rungs: Rungs): NetworkTopology {
         value: format.ratio(measures(v).feedback),
       },
       {
-        says: 'sings at',
+        says: 'oscillates at',
         tex: rungs.loopTex,
         value: `R9 = ${format.ohm(v.R10 * ((emission * v.R6) / v.R5 / singsAt - 1))}`,
       },

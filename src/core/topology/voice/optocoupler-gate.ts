@@ -352,7 +352,7 @@ export const optocouplerGate = defineNetwork({
             },
             { says: 'comes back', tex: 'K = 1 + \\frac{R_5}{R_6}', value: format.ratio(backGain(v)) },
             {
-              says: 'sings, with ideal op-amps, at',
+              says: 'oscillates, with ideal op-amps, at',
               tex: 'K = 1 + \\frac{2 C_2 + C_3}{C_1}',
               value: `K = ${format.ratio(singsAtGain(v))}, R5 = ${format.ohm(v.R6 * (singsAtGain(v) - 1))}`,
             },

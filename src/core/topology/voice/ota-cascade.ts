@@ -10,7 +10,7 @@ import { format } from '../kit/working';
 
 const PARAMETERS: ParameterSpec[] = [
   { name: 'cutoffHz', label: 'cutoff, control half way', kind: 'frequency', min: 1, max: 1e5, initial: 800 },
-  { name: 'feedback', label: 'feedback, sings at 4', kind: 'ratio', min: 0.05, max: 6, initial: 2.5 },
+  { name: 'feedback', label: 'feedback, oscillates at 4', kind: 'ratio', min: 0.05, max: 6, initial: 2.5 },
 ];
 const STAGES = [1, 2, 3, 4] as const;
 const IN_OHM = 22e3;
@@ -87,7 +87,7 @@ export const otaCascade = defineNetwork({
     'Four equal poles on one current, and one resistor round them all: 24 dB an octave, and resonance up ' +
     'to singing by itself.',
   cautions: [
-    'At feedback 4 it sings at its cutoff; more makes it louder until the OTAs bend.',
+    'At feedback 4 it oscillates at its cutoff; more makes it louder until the OTAs bend.',
     'Its level falls by 1 + feedback as resonance rises: make it up after it, or feed some of the input round.',
     'The four OTAs want to be alike: take them from one package.',
   ],
@@ -149,7 +149,7 @@ export const otaCascade = defineNetwork({
     },
     { says: 'feedback', tex: 'k = \\frac{R_3}{R_9}', value: format.ratio(measures(v).feedback) },
     {
-      says: 'sings at',
+      says: 'oscillates at',
       tex: '(1 + s/\\omega)^4 + k = 0,\\ s = j\\omega \\Rightarrow k = 4',
       value: `R9 = ${format.ohm(v.R3 / 4)}`,
     },

@@ -183,7 +183,7 @@ export const otaSallenKey = defineNetwork({
   },
   measures: (_form, v) => measures(v),
   transfer: (_form, v) => transfer(v),
-  figures: [{ label: 'gain round, sings at 2', kind: 'ratio', of: (_form, v) => 1 + v.R5 / v.R6 }],
+  figures: [{ label: 'gain round, oscillates at 2', kind: 'ratio', of: (_form, v) => 1 + v.R5 / v.R6 }],
   build,
   working: (_form, v) => [
     {

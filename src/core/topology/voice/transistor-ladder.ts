@@ -24,7 +24,7 @@ export const transistorLadder = drivenLadder(
     reason: 'Ten transistors and four capacitors: 24 dB an octave from one current, bending softly, singing cleanly.',
     cautions: [
       'Pairs want to be alike: what one base has over the other is a thump when the cutoff moves.',
-      'At feedback 4 it sings; its level falls by 1 + feedback on the way.',
+      'At feedback 4 it oscillates; its level falls by 1 + feedback on the way.',
       'Its input bears some tens of millivolts between the bases before it bends.',
     ],
     sources: [
@@ -36,7 +36,7 @@ export const transistorLadder = drivenLadder(
     emission: 1,
     singsAt: 4,
     singsTimes: 1,
-    feedback: { label: 'feedback, sings at 4', max: 6, initial: 2 },
+    feedback: { label: 'feedback, oscillates at 4', max: 6, initial: 2 },
     cutoffLabel: 'cutoff, control half way',
     holders: { R11: 3900, R12: 390, R13: 390, R14: 390, R15: 1000 },
     loopTex: '(1 + s/\\omega)^4 + k = 0 \\Rightarrow k = 4',
