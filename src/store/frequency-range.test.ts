@@ -1,16 +1,7 @@
+import { AUDIO_BAND } from '@/core/math/grid';
 import { demoDesigns } from '@/core/design/demo';
 import { openDesign } from './document';
-import {
-  AUDIO,
-  HIGHEST_HZ,
-  LEAST_RATIO,
-  LOWEST_HZ,
-  panned,
-  rangeNow,
-  showRange,
-  zoomed,
-  zoomRange,
-} from './frequency-range';
+import { HIGHEST_HZ, LEAST_RATIO, LOWEST_HZ, panned, rangeNow, showRange, zoomed, zoomRange } from './frequency-range';
 import { gridNow, gridShown } from './questions/axis';
 import { resetView, setView, viewStore } from './view';
 
@@ -24,15 +15,15 @@ beforeEach(() => {
 afterEach(() => openDesign(null));
 
 test('zooming halves the octaves shown and leaves the frequency under the pointer where it was', () => {
-  const near = zoomed(AUDIO, 0.5, 1000);
-  expect(octaves(near)).toBeCloseTo(octaves(AUDIO) / 2, 3);
-  const share = ({ fromHz, toHz }: typeof AUDIO) => Math.log(1000 / fromHz) / Math.log(toHz / fromHz);
-  expect(share(near)).toBeCloseTo(share(AUDIO), 4);
+  const near = zoomed(AUDIO_BAND, 0.5, 1000);
+  expect(octaves(near)).toBeCloseTo(octaves(AUDIO_BAND) / 2, 3);
+  const share = ({ fromHz, toHz }: typeof AUDIO_BAND) => Math.log(1000 / fromHz) / Math.log(toHz / fromHz);
+  expect(share(near)).toBeCloseTo(share(AUDIO_BAND), 4);
   expect(zoomed(near, 2, 1000).fromHz).toBeCloseTo(20, 1);
 });
 
 test('a range stays within what can be shown, and is no narrower than can be read', () => {
-  let range = AUDIO;
+  let range = AUDIO_BAND;
   for (let i = 0; i < 60; i++) range = zoomed(range, 0.5, 440);
   expect(range.toHz / range.fromHz).toBeCloseTo(LEAST_RATIO, 3);
   expect(range.fromHz).toBeLessThan(440);
@@ -40,10 +31,10 @@ test('a range stays within what can be shown, and is no narrower than can be rea
   for (let i = 0; i < 60; i++) range = zoomed(range, 2, 440);
   expect(range).toEqual({ fromHz: LOWEST_HZ, toHz: HIGHEST_HZ });
   expect(panned(range, 0.5)).toEqual(range);
-  let high = AUDIO;
+  let high = AUDIO_BAND;
   for (let i = 0; i < 60; i++) high = panned(high, 0.5);
   expect(high.toHz).toBeCloseTo(HIGHEST_HZ, -5);
-  expect(octaves(high)).toBeCloseTo(octaves(AUDIO), 3);
+  expect(octaves(high)).toBeCloseTo(octaves(AUDIO_BAND), 3);
 });
 
 test('the range is what the design calls for until one is set, and again when it is put back', () => {
@@ -57,7 +48,7 @@ test('the range is what the design calls for until one is set, and again when it
     toHz: 400,
   });
   // While something is dragged the range holds still.
-  expect(gridNow(band, { dragging: true, range: AUDIO })).toMatchObject({ fromHz: 100, toHz: 400 });
+  expect(gridNow(band, { dragging: true, range: AUDIO_BAND })).toMatchObject({ fromHz: 100, toHz: 400 });
   showRange(null);
   expect(rangeNow()).toEqual(own);
   expect(gridNow(rumble, { dragging: false, range: null })).toMatchObject({ toHz: 20e3 });

@@ -1,12 +1,7 @@
+import { AUDIO_BAND, type Span } from '@/core/math/grid';
 import { documentStore } from './document';
 import { gridFor } from './questions/axis';
 import { setView, viewStore } from './view';
-
-/** Hz, from less than to. */
-export interface FrequencyRange {
-  readonly fromHz: number;
-  readonly toHz: number;
-}
 
 /** Hz: what can be shown at all. */
 export const LOWEST_HZ = 1e-3;
@@ -16,12 +11,10 @@ export const LEAST_RATIO = 1.09;
 /** Figures of a range: more are not read off an axis. */
 const DIGITS = 5;
 
-export const AUDIO: FrequencyRange = { fromHz: 20, toHz: 20e3 };
-
 const rounded = (hz: number): number => Number(hz.toPrecision(DIGITS));
 
 /** A range within what can be shown, keeping its width where one end runs into a limit. */
-function within({ fromHz, toHz }: FrequencyRange): FrequencyRange {
+function within({ fromHz, toHz }: Span): Span {
   const ratio = Math.min(HIGHEST_HZ / LOWEST_HZ, Math.max(LEAST_RATIO, toHz / fromHz));
   const middle = Math.sqrt(fromHz * toHz);
   const from = Math.min(HIGHEST_HZ / ratio, Math.max(LOWEST_HZ, middle / Math.sqrt(ratio)));
@@ -29,26 +22,26 @@ function within({ fromHz, toHz }: FrequencyRange): FrequencyRange {
 }
 
 /** The range with everything about a frequency drawn so much narrower (factor under 1) or wider. */
-export const zoomed = ({ fromHz, toHz }: FrequencyRange, factor: number, aboutHz: number): FrequencyRange =>
+export const zoomed = ({ fromHz, toHz }: Span, factor: number, aboutHz: number): Span =>
   within({ fromHz: aboutHz * (fromHz / aboutHz) ** factor, toHz: aboutHz * (toHz / aboutHz) ** factor });
 
 /** The range moved up by a share of its own width. */
-export const panned = ({ fromHz, toHz }: FrequencyRange, share: number): FrequencyRange => {
+export const panned = ({ fromHz, toHz }: Span, share: number): Span => {
   const by = (toHz / fromHz) ** share;
   return within({ fromHz: fromHz * by, toHz: toHz * by });
 };
 
 /** Frequencies that the curves are shown over now. */
-export function rangeNow(): FrequencyRange {
+export function rangeNow(): Span {
   const { design } = documentStore.getState();
   const { range } = viewStore.getState();
-  if (range || !design) return range ?? AUDIO;
+  if (range || !design) return range ?? AUDIO_BAND;
   const { fromHz, toHz } = gridFor(design);
   return { fromHz, toHz };
 }
 
 /** Shows the curves over a range; null: over what the design calls for. */
-export const showRange = (range: FrequencyRange | null): void => setView({ range: range && within(range) });
+export const showRange = (range: Span | null): void => setView({ range: range && within(range) });
 
 /** Zooms about a frequency, or about the cursor, or about the middle. */
 export function zoomRange(factor: number, aboutHz?: number): void {

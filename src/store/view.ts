@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import type { WaveId } from '@/core/analysis/periodic-waves';
-import type { FrequencyRange } from './frequency-range';
+import type { Span } from '@/core/math/grid';
 import type { Reading } from '@/core/format/schematic-shapes';
 import type { ShapingGoal } from '@/core/jobs/network/shaping';
 
@@ -53,7 +53,7 @@ export interface ViewState {
   readonly shown: Readonly<Record<TraceName, boolean>>;
   readonly selectedStage: string | null;
   /** Frequencies that the curves are shown over, where another range is wanted than the design calls for. */
-  readonly range: FrequencyRange | null;
+  readonly range: Span | null;
   /** Where the cursor stands, Hz on frequency views and s on time views; null when put away. */
   readonly cursor: number | null;
   /** The variant laid under as a ghost. */

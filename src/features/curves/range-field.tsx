@@ -1,9 +1,10 @@
 'use client';
 
+import { AUDIO_BAND } from '@/core/math/grid';
 import { ColumnWidthOutlined } from '@ant-design/icons';
 import { Button, Popover } from 'antd';
 import { useDesign } from '@/store/document';
-import { AUDIO, HIGHEST_HZ, LEAST_RATIO, LOWEST_HZ, showRange } from '@/store/frequency-range';
+import { HIGHEST_HZ, LEAST_RATIO, LOWEST_HZ, showRange } from '@/store/frequency-range';
 import { gridShown } from '@/store/questions/axis';
 import { useView } from '@/store/view';
 import { formatQuantity } from '@/core/units/quantity';
@@ -52,7 +53,7 @@ function Fields({ fromHz, toHz }: { fromHz: number; toHz: number }) {
         onChange={(v) => v !== null && showRange({ fromHz, toHz: v })}
         testId="range-to"
       />
-      <Button size="small" onClick={() => showRange(AUDIO)}>
+      <Button size="small" onClick={() => showRange(AUDIO_BAND)}>
         audio band
       </Button>
       <Button size="small" onClick={() => showRange(null)}>

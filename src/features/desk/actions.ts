@@ -1,3 +1,4 @@
+import { AUDIO_BAND } from '@/core/math/grid';
 import { setTheme } from '@/ui/appearance';
 import { documentStore, edit, redo, undo } from '@/store/document';
 import { currentWayOf, insertBuffer, setDevice, toggleBypass } from '@/store/edits';
@@ -14,7 +15,7 @@ import {
   printReport,
 } from '@/store/exports';
 import { keepCurve } from '@/store/kept-curves';
-import { AUDIO, showRange, zoomRange } from '@/store/frequency-range';
+import { showRange, zoomRange } from '@/store/frequency-range';
 import { toggleWhole } from '@/store/wall';
 import { drawParts } from '@/store/questions/by-hand';
 import {
@@ -147,7 +148,7 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
     words: 'frequency axis range zoom',
     keys: 'a',
     group: 'Views',
-    run: () => showRange(AUDIO),
+    run: () => showRange(AUDIO_BAND),
   },
   {
     id: 'range-circuit',

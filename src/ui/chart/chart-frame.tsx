@@ -1,6 +1,7 @@
 'use client';
 
 import { tenth } from '@/ui/chart/tenth';
+import { ticksApart } from '@/ui/chart/ticks';
 import { createContext, memo, useContext, useMemo, type ReactNode } from 'react';
 import { ComposedChart, Line, usePlotArea, XAxis, YAxis } from 'recharts';
 
@@ -28,26 +29,6 @@ export interface ChartFrameProps {
 const LEFT = 50;
 const RIGHT = 24;
 const TOP = 10;
-
-const LETTER_PX = 6.7;
-const BETWEEN_PX = 8;
-
-/** Labels of an axis that do not run into one another over so many pixels; its ends always stand. */
-export function ticksApart({ from, to, log, labelled, format }: Axis, px: number, unit = ''): number[] {
-  const at = (v: number) => (px * (log ? Math.log(v / from) : v - from)) / (log ? Math.log(to / from) : to - from);
-  const half = (v: number, more = '') => ((format(v).length + more.length) * LETTER_PX) / 2;
-  const last = labelled[labelled.length - 1];
-  // The last has the unit behind it.
-  const end = at(last) - half(last, unit && ` ${unit}`);
-  let used = -Infinity;
-  return labelled.filter((v) => {
-    if (v === last) return true;
-    const [left, right] = [at(v) - half(v), at(v) + half(v)];
-    if (left < used + BETWEEN_PX || right > end - BETWEEN_PX) return v === labelled[0];
-    used = right;
-    return true;
-  });
-}
 
 /**
  * Frame, axes and grid of a chart. Curves are drawn by child layers, which keep their own state: dragging redraws a

@@ -1,4 +1,4 @@
-import { linearTicks, logTicks, tickHz } from './ticks';
+import { linearTicks, logTicks, tickHz, ticksApart } from './ticks';
 
 test.each([
   [20, 20e3],
@@ -31,3 +31,20 @@ test.each([
   [2500, '2.5k'],
   [1e6, '1M'],
 ])('%d Hz is written %s', (f, text) => expect(tickHz(f)).toBe(text));
+
+test('labels of an axis that have no room are left out, never an end, and none runs into another', () => {
+  const axis = { from: 20, to: 20e3, log: true, ...logTicks(20, 20e3), format: tickHz };
+  expect(ticksApart(axis, 900, 'Hz')).toEqual(axis.labelled);
+  for (const px of [120, 200, 260, 340, 420]) {
+    const kept = ticksApart(axis, px, 'Hz');
+    expect([kept[0], kept.at(-1)]).toEqual([20, 20e3]);
+    // By a rule of its own: a letter is 6 px at least, and the last has its unit behind it.
+    const boxes = kept.map((v, i) => {
+      const at = (px * Math.log(v / 20)) / Math.log(1000);
+      const half = 3 * (tickHz(v).length + (i === kept.length - 1 ? 3 : 0));
+      return [at - half, at + half];
+    });
+    for (let i = 1; i < boxes.length; i++) expect(boxes[i][0] - boxes[i - 1][1]).toBeGreaterThan(px < 150 ? -6 : 4);
+    if (px > 250) expect(kept.length).toBeGreaterThan(3);
+  }
+});

@@ -47,3 +47,32 @@ export const tickHz = (f: number): string =>
       ? `${Number((f / 1e3).toPrecision(3))}k`
       : `${Number(f.toPrecision(3))}`
   ).replace('.', '.');
+
+/** What is labelled on an axis, and how. */
+interface Labelled {
+  readonly from: number;
+  readonly to: number;
+  readonly log?: boolean;
+  readonly labelled: readonly number[];
+  readonly format: (value: number) => string;
+}
+
+const LETTER_PX = 6.7;
+const BETWEEN_PX = 8;
+
+/** Labels of an axis that do not run into one another over so many pixels; its ends always stand. */
+export function ticksApart({ from, to, log = false, labelled, format }: Labelled, px: number, unit = ''): number[] {
+  const at = (v: number) => (px * (log ? Math.log(v / from) : v - from)) / (log ? Math.log(to / from) : to - from);
+  const half = (v: number, more = '') => ((format(v).length + more.length) * LETTER_PX) / 2;
+  const last = labelled[labelled.length - 1];
+  // The last has the unit behind it.
+  const end = at(last) - half(last, unit && ` ${unit}`);
+  let used = -Infinity;
+  return labelled.filter((v) => {
+    if (v === last) return true;
+    const [left, right] = [at(v) - half(v), at(v) + half(v)];
+    if (left < used + BETWEEN_PX || right > end - BETWEEN_PX) return v === labelled[0];
+    used = right;
+    return true;
+  });
+}

@@ -9,7 +9,7 @@ export interface Harmonics {
   readonly after: Float64Array;
 }
 
-export const HARMONICS = 15;
+const HARMONICS = 15;
 
 /**
  * What each harmonic of a wave comes to behind a circuit of one way. Also the response at them, interleaved re, im.

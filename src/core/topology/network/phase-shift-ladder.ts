@@ -46,7 +46,8 @@ export const phaseShiftLadder = defineNetwork({
   family: 'rc',
   modes: ['high-pass', 'low-pass'],
   parameters: PARAMETERS,
-  reason: 'Three sections turn the signal over at one frequency; with an inverting amplifier of 29 it oscillates there.',
+  reason:
+    'Three sections turn the signal over at one frequency; with an inverting amplifier of 29 it oscillates there.',
   cautions: [
     'Loaded by what it drives it loses more than 29 times, and the oscillator does not start.',
     'Unequal sections, each ten times the one before, lose only about eight times.',
