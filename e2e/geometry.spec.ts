@@ -44,9 +44,11 @@ const faultsOf = (page: Page, least: number): Promise<string[]> =>
     for (const e of document.querySelectorAll<HTMLElement>('body *')) {
       const words = [...e.childNodes].some((n) => n.nodeType === Node.TEXT_NODE && n.textContent?.trim());
       if ((!words && !(e instanceof HTMLInputElement)) || !seen(e) || e.closest(hidden)) continue;
-      const { overflowX, fontSize } = getComputedStyle(e);
+      const { overflowX, overflowY, fontSize } = getComputedStyle(e);
       if (words && parseFloat(fontSize) < smallest) faults.add(`“${e.textContent?.slice(0, 30)}” at ${fontSize}`);
       // What may be cut says all of it when it is pointed at.
+      const low = overflowY === 'hidden' && e.clientHeight > 0 && e.scrollHeight > e.clientHeight + 3;
+      if (low && !e.closest('[title]')) faults.add(`“${e.textContent?.slice(0, 40)}” is cut at its foot`);
       const cuts = overflowX !== 'visible' && overflowX !== 'auto' && overflowX !== 'scroll';
       if (cuts && e.scrollWidth > e.clientWidth + 1 && e.clientWidth > 0 && !e.closest('[title]'))
         faults.add(`“${(e instanceof HTMLInputElement ? e.value : (e.textContent ?? '')).slice(0, 40)}” is cut`);

@@ -17,6 +17,8 @@ import { useView } from '@/store/view';
 import { CutoffHandles } from './handles';
 import { HarmonicBars } from './harmonic-bars';
 import { LevelTraces } from './response-layers';
+import { levelAt } from '@/core/analysis/marks';
+import { useWaveHz } from './wave-bar';
 import { WaveHandle } from './wave-handle';
 
 const time = (s: number | null) => (s === null ? '–' : formatQuantity(s, 'time', { digits: 3 }));
@@ -32,35 +34,48 @@ export function FourViewsView({ width, height }: { width: number; height: number
       </p>
     );
   const narrow = width < NARROW_PX;
-  const [w, h] = narrow ? [width, CAPTION + 200] : [Math.floor(width / 2), Math.floor(height / 2)];
+  const w = narrow ? width : Math.floor(width / 2);
+  const cells = [
+    { name: 'On a switch', says: chargeWords(views), Chart: Charge },
+    { name: `A ${periodicWave(views.wave).name} through it`, says: waveWords(views), Chart: Through },
+    { name: 'In decibels', says: halfWords(views), Chart: Level },
+    { name: 'By its harmonics', says: harmonicWords(views), Chart: Harmonics },
+  ];
+  const caption = captionHeight(
+    cells.map(({ name, says }) => `${name}. ${says}`),
+    w,
+  );
+  const h = narrow ? CELL_PX : Math.floor(height / 2) - caption;
   return (
     <div className={narrow ? 'four-views narrow' : 'four-views'} data-testid="four-views">
-      <Cell name="On a switch" says={chargeWords(views)}>
-        <Charge views={views} width={w} height={h - CAPTION} />
-      </Cell>
-      <Cell name={`A ${periodicWave(views.wave).name} through it`} says={waveWords(views)}>
-        <Through views={views} width={w} height={h - CAPTION} />
-      </Cell>
-      <Cell name="In decibels" says={halfWords(views)}>
-        <Level width={w} height={h - CAPTION} />
-      </Cell>
-      <Cell name="By its harmonics" says={harmonicWords(views)}>
-        <HarmonicBars harmonics={views.harmonics} width={w} height={h - CAPTION} />
-      </Cell>
+      {cells.map(({ name, says, Chart }) => (
+        <Cell key={name} caption={caption} name={name} says={says}>
+          <Chart views={views} width={w} height={h} />
+        </Cell>
+      ))}
     </div>
   );
 }
 
-/** px: under this the four stand under one another. */
+/** px: under this the four stand under one another, each so high. */
 const NARROW_PX = 520;
-/** Room for a caption of two lines, and over the curves for what the axes are. */
-const CAPTION = 46;
+const CELL_PX = 200;
+/** px of the captions: a letter, a line, what stands about the lines. */
+const CAPTION_LETTER = 6.2;
+const CAPTION_LINE = 16;
+const CAPTION_PAD = 10;
+/** px: room for the longest of some captions in a cell of a width; two lines at least. */
+const captionHeight = (texts: readonly string[], width: number): number =>
+  CAPTION_PAD +
+  CAPTION_LINE * Math.max(2, ...texts.map((t) => Math.ceil((t.length * CAPTION_LETTER) / (width - 2 * CAPTION_PAD))));
+
+/** Over the curves, for what the axes are. */
 const HEADROOM = 0.2;
 
-function Cell({ name, says, children }: { name: string; says: string; children: ReactNode }) {
+function Cell({ name, says, caption, children }: { name: string; says: string; caption: number; children: ReactNode }) {
   return (
     <section className="four-cell" aria-label={name}>
-      <p>
+      <p style={{ height: caption }}>
         <b>{name}.</b> {says}
       </p>
       {children}
@@ -182,6 +197,10 @@ function Through({ views: { through, at }, width, height }: { views: FourViews; 
   );
 }
 
+const Harmonics = ({ views, width, height }: { views: FourViews; width: number; height: number }) => (
+  <HarmonicBars harmonics={views.harmonics} width={width} height={height} />
+);
+
 function Level({ width, height }: { width: number; height: number }) {
   const desk = useAnswer(DESK) as DeskResult;
   const dragging = useView((s) => s.dragging);
@@ -219,9 +238,19 @@ const LABEL_PX = 14;
 /** Half power and half voltage, each by its name. */
 function HalfMarks() {
   const half = useAnswer(FOUR_VIEWS, (f) => f.half);
-  const top = useAnswer(DESK, (d) => d.asBuilt.levelDb.reduce((m, v) => Math.max(m, v), -Infinity));
+  const desk = useAnswer(DESK);
+  const waveHz = useWaveHz();
   const plot = usePlot();
-  if (!plot || !half || top === null) return null;
+  if (!plot || !half || !desk) return null;
+  const { freqHz: grid, asBuilt } = desk;
+  const top = asBuilt.levelDb.reduce((m, v) => Math.max(m, v), -Infinity);
+  const handleX = plot.x(waveHz);
+  const inked = (px: number): number[] => {
+    const f = grid[0] * (grid[grid.length - 1] / grid[0]) ** ((px - plot.area.x) / plot.area.width);
+    const y = plot.y(levelAt(grid, asBuilt.levelDb, f));
+    // The wave’s handle takes as much room as a label is high.
+    return Math.abs(px - handleX) < LABEL_PX ? [y - 8, y, y + 8] : [y];
+  };
   const words = (of: 'power' | 'voltage') => `½ ${of}`;
   const places = placeLabels(
     half.map(({ of, freqHz, falling }) => ({
@@ -233,7 +262,7 @@ function HalfMarks() {
       side: (of === 'power') === falling ? 'right' : 'left',
     })),
     plot.area,
-    () => [],
+    inked,
   );
   return (
     <g className="marks" aria-hidden="true">

@@ -24,6 +24,7 @@ import { ChooseTogether } from './choose-together';
 import { Outcome } from './outcome';
 import { PartInHand } from './part-in-hand';
 import { Turn } from './turn';
+import styles from './values.module.css';
 
 /**
  * The table to live in: every part of the selected stage, exact and taken, what it moves and what leaving it out costs.
@@ -204,7 +205,7 @@ function PartRow({
 function OutputResistor() {
   const outputOhm = useDesign((d) => currentWayOf(d).outputResistor?.ohm ?? null);
   return (
-    <div className="field-row">
+    <div className={styles.output}>
       <QuantityInput
         label="output R"
         kind="resistance"

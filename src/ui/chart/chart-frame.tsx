@@ -1,7 +1,7 @@
 'use client';
 
 import { tenth } from '@/ui/chart/tenth';
-import { ticksApart } from '@/ui/chart/ticks';
+import { everyNth, ticksApart } from '@/ui/chart/ticks';
 import { createContext, memo, useContext, useMemo, type ReactNode } from 'react';
 import { ComposedChart, Line, usePlotArea, XAxis, YAxis } from 'recharts';
 
@@ -29,6 +29,7 @@ export interface ChartFrameProps {
 const LEFT = 50;
 const RIGHT = 24;
 const TOP = 10;
+const X_LABELS = 22;
 
 /**
  * Frame, axes and grid of a chart. Curves are drawn by child layers, which keep their own state: dragging redraws a
@@ -45,6 +46,7 @@ export const ChartFrame = memo(function ChartFrame({
   children,
 }: ChartFrameProps) {
   const axes = useMemo(() => ({ x, y }), [x, y]);
+  const yTicks = useMemo(() => everyNth(y.labelled, height - TOP - (bareX ? 4 : X_LABELS)), [y, height, bareX]);
   const xTicks = useMemo(() => ticksApart(x, width - LEFT - RIGHT, xUnit), [x, width, xUnit]);
   if (width < 80 || height < 50) return null;
   return (
@@ -66,7 +68,7 @@ export const ChartFrame = memo(function ChartFrame({
         ticks={xTicks}
         allowDataOverflow
         interval={0}
-        height={bareX ? 1 : 22}
+        height={bareX ? 1 : X_LABELS}
         tick={bareX ? false : { fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }}
         tickLine={false}
         axisLine={{ stroke: 'var(--hair)' }}
@@ -78,7 +80,7 @@ export const ChartFrame = memo(function ChartFrame({
         type="number"
         scale={y.log ? 'log' : 'linear'}
         domain={[y.from, y.to]}
-        ticks={[...y.labelled]}
+        ticks={yTicks}
         allowDataOverflow
         interval={0}
         width={LEFT}

@@ -1,4 +1,4 @@
-import { linearTicks, logTicks, tickHz, ticksApart } from './ticks';
+import { linearTicks, logTicks, tickHz, ticksApart, everyNth } from './ticks';
 
 test.each([
   [20, 20e3],
@@ -47,4 +47,13 @@ test('labels of an axis that have no room are left out, never an end, and none r
     for (let i = 1; i < boxes.length; i++) expect(boxes[i][0] - boxes[i - 1][1]).toBeGreaterThan(px < 150 ? -6 : 4);
     if (px > 250) expect(kept.length).toBeGreaterThan(3);
   }
+});
+
+test('labels over one another are thinned evenly until each has a line', () => {
+  const levels = linearTicks(-60, 10, 7);
+  expect(everyNth(levels, 200)).toEqual(levels);
+  expect(everyNth(levels, 104)).toEqual([-60, -40, -20, 0]);
+  expect(everyNth(levels, 106)).toEqual(levels);
+  expect(everyNth(levels, 40)).toEqual([-60, -30, 0]);
+  expect(everyNth([0], 10)).toEqual([0]);
 });

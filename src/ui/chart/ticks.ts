@@ -76,3 +76,12 @@ export function ticksApart({ from, to, log = false, labelled, format }: Labelled
     return true;
   });
 }
+
+/** px: a line of lettering and what stands about it. */
+const LINE_PX = 15;
+
+/** As many of some evenly spaced labels as stand over one another on so many pixels: all, every second, every third. */
+export function everyNth(labelled: readonly number[], px: number): number[] {
+  const step = Math.max(1, Math.ceil((LINE_PX * (labelled.length - 1)) / Math.max(1, px)));
+  return labelled.filter((_, i) => i % step === 0);
+}
