@@ -61,7 +61,7 @@ export function FourViewsView({ width, height }: { width: number; height: number
 const NARROW_PX = 520;
 const CELL_PX = 200;
 /** px of the captions: a letter, a line, what stands about the lines. */
-const CAPTION_LETTER = 6.2;
+const CAPTION_LETTER = 5.7;
 const CAPTION_LINE = 16;
 const CAPTION_PAD = 10;
 /** px: room for the longest of some captions in a cell of a width; two lines at least. */
