@@ -1,5 +1,6 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { addToPath, choose, cutoffShown, openWorkshop, saved, startNew, task, type } from './bench-hands';
+import { addToPath, choose, cutoffShown, downloaded, openWorkshop, saved, startNew, task, type } from './bench-hands';
 
 test('two tabs on one design lose nothing: the idle one follows, of two that clash both are kept whole', async ({
   page,
@@ -213,4 +214,30 @@ test('a wave in volts on an offset, its harmonics under it, out over in; the dif
   await expect(page.getByText('A as built less ideal, dB')).toBeAttached();
   await choose(page, 'Curve that is taken away', 'B as built');
   await expect(page.getByText('A as built less B ghost, dB')).toBeAttached();
+});
+
+test('the view in front becomes a picture, twice as fine as the screen: curves, a map, the schematic', async ({
+  page,
+}) => {
+  await openWorkshop(page, 'Tone cabinet, two-way');
+  const picture = async () => {
+    await page.getByRole('button', { name: 'Export' }).click();
+    const { name, path } = await downloaded(page, () =>
+      page.getByRole('menuitem', { name: 'The view in front (PNG)' }).click(),
+    );
+    const bytes = readFileSync(path);
+    expect(bytes.subarray(1, 4).toString('latin1')).toBe('PNG');
+    return { name, bytes: bytes.length, width: bytes.readUInt32BE(16), height: bytes.readUInt32BE(20) };
+  };
+  await expect(page.getByTestId('trace-sum')).toBeVisible();
+  const room = (await page.locator('[data-view-in-front]').boundingBox())!;
+  const ways = await picture();
+  expect(ways.name).toBe('tone-cabinet-two-way-ways.png');
+  expect(Math.abs(ways.width - 2 * room.width)).toBeLessThanOrEqual(2);
+  expect(Math.abs(ways.height - 2 * room.height)).toBeLessThanOrEqual(2);
+  // Curves, grid and lettering, not bare paper.
+  expect(ways.bytes).toBeGreaterThan(20_000);
+  await page.getByRole('tab', { name: 'Schematic' }).click();
+  await expect(page.getByTestId('sheet-view').locator('svg').first()).toBeVisible();
+  expect((await picture()).bytes).toBeGreaterThan(10_000);
 });

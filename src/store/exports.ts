@@ -9,8 +9,9 @@ import { thinned } from '@/core/measure/thinned';
 import { designDeck } from '@/core/jobs/deck/deck-jobs';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { soundSvg } from '@/core/jobs/loudspeaker/sound-svg';
-import { success, type Result } from '@/core/result';
+import { failure, success, type Result } from '@/core/result';
 import { download, fileName } from '@/ui/download';
+import { pngOf, svgOfView } from '@/ui/view-picture';
 import { reportBody, reportHtml } from '@/core/format/report-html';
 import type { JobAnswers } from '@/core/jobs/run-job';
 import { startJob } from '@/workers/job-client';
@@ -103,6 +104,16 @@ export async function exportSheet(): Promise<void> {
 export async function printSheet(): Promise<void> {
   const sheet = await made('sheet', 'Nothing was printed');
   if (sheet) printMarkup(printedSheet(sheet));
+}
+
+/** The view in front as points, in the colours it is seen in. */
+export async function exportPicture(): Promise<void> {
+  const view = document.querySelector('[data-view-in-front]');
+  const svg = view && svgOfView(view);
+  const png = svg ? await pngOf(svg) : failure('no-picture');
+  const { curveView } = viewStore.getState();
+  if (png.ok) download(fileName(`${openDesignNow().title} ${curveView}`, 'png'), png.value, 'image/png');
+  else tellFailure('No picture was made', png);
 }
 
 /** The curves as a picture: of a crossover whose sound is in front, ways and sum. */

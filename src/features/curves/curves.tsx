@@ -196,7 +196,7 @@ function Plot() {
   }
   return (
     <div className="plot">
-      <div ref={ref} className="plot-inner">
+      <div ref={ref} className="plot-inner" data-view-in-front>
         {desk && <View view={view} width={width} height={height} />}
       </div>
       {/* Beside the charts, not around them: a slider may hold no other controls, and the charts hold handles. */}

@@ -8,6 +8,7 @@ import {
   exportDeck,
   exportDesign,
   exportParts,
+  exportPicture,
   exportReport,
   exportView,
   exportSheet,
@@ -222,6 +223,13 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
   { id: 'export-schematic', name: 'Export the drawing (SVG)', group: 'Export', run: () => void exportSheet() },
   { id: 'print-drawing', name: 'Print the drawing', group: 'Export', run: () => void printSheet() },
   { id: 'export-curves', name: 'Export the curves (SVG)', group: 'Export', run: exportCurves },
+  {
+    id: 'export-picture',
+    name: 'Export the view in front (PNG)',
+    words: 'picture, image, screenshot, points',
+    group: 'Export',
+    run: () => void exportPicture(),
+  },
   {
     id: 'export-report',
     name: 'Export a report (HTML)',

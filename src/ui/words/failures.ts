@@ -296,6 +296,8 @@ export function failureWords({ code, data }: Failure): string {
       return `More than ${data.most} points. Thin them out and try again; nothing was changed.`;
     case 'not-in-a-deck':
       return `A deck cannot say what ${data.element} is; it was not written.`;
+    case 'no-picture':
+      return 'The browser made no picture of what is in front. The curves as SVG say the same.';
     case 'gain-not-reached':
       return `The stages miss the gain asked for by ${plain(data.db)} dB.`;
     default:

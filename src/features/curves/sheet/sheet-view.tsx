@@ -84,7 +84,7 @@ function Sheet({ sheet, width, height }: { sheet: VariantSheet; width: number; h
     act();
   };
   return (
-    <div ref={box} data-sheet className={styles.box} onKeyDown={onKeyDown}>
+    <div ref={box} data-sheet data-view-in-front className={styles.box} onKeyDown={onKeyDown}>
       <TransformWrapper
         ref={pan}
         minScale={Math.min(1, fit / unitPx)}
