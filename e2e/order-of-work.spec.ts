@@ -174,7 +174,13 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     const deck = await exportAs(page, 'A circuit deck (.cir)');
     expect(deck.text).toMatch(/^Bourdon tone filter\nVin in 0 AC 1 0\n/);
     expect((await exportAs(page, 'The drawing (SVG)')).text).toContain('<svg');
-    expect((await exportAs(page, 'The curves (SVG)')).text).toContain('A as built');
+    await page.getByRole('tab', { name: 'Response' }).click();
+    expect((await exportAs(page, 'The view in front (SVG)')).text).toContain('A as built');
+    await page.getByRole('tab', { name: 'Wave' }).click();
+    await expect(page.getByTestId('harmonics')).toBeVisible();
+    expect((await exportAs(page, 'The view in front (SVG)')).text).toContain(
+      'source and output once it has settled, V',
+    );
     const design = await exportAs(page, 'The design (JSON)');
     expect(JSON.parse(design.text)).toMatchObject({
       format: 'jaunty-reed-design',

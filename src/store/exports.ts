@@ -116,13 +116,22 @@ export async function exportPicture(): Promise<void> {
   else tellFailure('No picture was made', png);
 }
 
-/** The curves as a picture: of a crossover whose sound is in front, ways and sum. */
+/**
+ * The view in front as lines: response, ways and sum drawn anew as for paper, any other as it is seen.
+ */
 export function exportCurves(): void {
   const design = openDesignNow();
-  const heard = viewStore.getState().curveView === 'ways' ? ACOUSTICS.current().value : null;
-  const desk = DESK.current().value;
-  const svg = heard ? soundSvg(design.title, heard) : desk && responseSvg(design, desk);
+  const { curveView } = viewStore.getState();
+  const [desk, heard] = [DESK.current().value, ACOUSTICS.current().value];
+  const seen = document.querySelector('[data-view-in-front]');
+  const svg =
+    curveView === 'ways' && heard
+      ? soundSvg(design.title, heard)
+      : curveView === 'response' && desk
+        ? responseSvg(design, desk)
+        : seen && svgOfView(seen);
   if (svg) download(fileName(`${design.title} curves`, 'svg'), svg, 'image/svg+xml');
+  else tellFailure('No picture was made', failure('no-picture'));
 }
 
 function responseSvg(design: Design, desk: DeskResult): string {

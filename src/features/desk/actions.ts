@@ -222,7 +222,7 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
   { id: 'export-deck', name: 'Export a circuit deck (.cir)', group: 'Export', run: exportDeck },
   { id: 'export-schematic', name: 'Export the drawing (SVG)', group: 'Export', run: () => void exportSheet() },
   { id: 'print-drawing', name: 'Print the drawing', group: 'Export', run: () => void printSheet() },
-  { id: 'export-curves', name: 'Export the curves (SVG)', group: 'Export', run: exportCurves },
+  { id: 'export-curves', name: 'Export the view in front (SVG)', group: 'Export', run: exportCurves },
   {
     id: 'export-picture',
     name: 'Export the view in front (PNG)',
