@@ -1,12 +1,11 @@
 import { levelAt } from '@/core/analysis/marks';
 import { useMemo } from 'react';
-import { useDesign } from './document';
 import { currentVariantOf } from './edits';
 import { keptStore } from './kept-curves';
 import { DESK } from './questions/live';
-import { useAnswer } from './questions/question';
-import { shownTraces, type ShownTrace, type TraceSources } from './shown-traces';
-import { useView, viewStore, type ViewState } from './view';
+import { useCurveSources } from './use-shown';
+import { shownTraces, type CurveSources, type ShownTrace } from './shown-traces';
+import { TRACES, useView, viewStore, type TraceName, type ViewState } from './view';
 import { documentStore } from './document';
 
 /** Two curves and how far the first lies over the second. */
@@ -23,27 +22,20 @@ export interface Comparison {
 /** Compared with unless something else is chosen: the first of these that there is. */
 const USUAL_SECOND = ['ghost', 'bare', 'ideal'];
 
-type Sources = Omit<TraceSources, 'shown' | 'flipped'>;
+/** Every trace there is a switch for, switched on. */
+const ALL = Object.fromEntries(TRACES.map((name) => [name, true])) as Record<TraceName, true>;
 
 /** Every curve that there is, whether it is shown or hidden. */
-function comparable({ kept = [], ...sources }: Sources): ShownTrace[] {
-  const { shown } = viewStore.getInitialState();
-  const all = {
-    ...shown,
-    asBuilt: true,
-    ideal: true,
-    ghost: true,
-    bare: true,
-    isolated: true,
-    taps: true,
-    measured: true,
-  };
-  const unhidden = kept.map((curve) => ({ ...curve, hidden: false }));
-  return shownTraces({ ...sources, kept: unhidden, shown: { ...all, straight: true }, flipped: false }).reverse();
-}
+const comparable = ({ kept = [], ...sources }: CurveSources): ShownTrace[] =>
+  shownTraces({
+    ...sources,
+    kept: kept.map((curve) => ({ ...curve, hidden: false })),
+    shown: ALL,
+    flipped: false,
+  }).reverse();
 
 /** The difference that is asked for; null where there is nothing to compare with. */
-export function comparisonOf(sources: Sources, { first, second }: ViewState['compared']): Comparison | null {
+export function comparisonOf(sources: CurveSources, { first, second }: ViewState['compared']): Comparison | null {
   const curves = comparable(sources);
   const named = (key: string | null) => curves.find((c) => c.key === key);
   const one = named(first) ?? curves[0];
@@ -64,17 +56,9 @@ export function comparisonOf(sources: Sources, { first, second }: ViewState['com
 
 /** The difference that the view shows. */
 export function useComparison(): Comparison | null {
-  const desk = useAnswer(DESK);
-  const measurements = useDesign((d) => d.measurements);
-  const kept = keptStore((s) => s.curves);
-  const ghostVariant = useView((s) => s.ghostVariant);
-  const ownName = useDesign((d) => currentVariantOf(d).name);
-  const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghostVariant)?.name);
+  const sources = useCurveSources();
   const compared = useView((s) => s.compared);
-  return useMemo(
-    () => (desk ? comparisonOf({ desk, measurements, kept, ownName, ghostName }, compared) : null),
-    [desk, measurements, kept, ownName, ghostName, compared],
-  );
+  return useMemo(() => (sources ? comparisonOf(sources, compared) : null), [sources, compared]);
 }
 
 /** The same as it stands now, for what is not drawn. */

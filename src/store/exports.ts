@@ -106,10 +106,15 @@ export async function printSheet(): Promise<void> {
   if (sheet) printMarkup(printedSheet(sheet));
 }
 
+/** The view in front as it is seen; null where nothing is drawn. */
+function seenSvg(): string | null {
+  const view = document.querySelector('[data-view-in-front]');
+  return view && svgOfView(view);
+}
+
 /** The view in front as points, in the colours it is seen in. */
 export async function exportPicture(): Promise<void> {
-  const view = document.querySelector('[data-view-in-front]');
-  const svg = view && svgOfView(view);
+  const svg = seenSvg();
   const png = svg ? await pngOf(svg) : failure('no-picture');
   const { curveView } = viewStore.getState();
   if (png.ok) download(fileName(`${openDesignNow().title} ${curveView}`, 'png'), png.value, 'image/png');
@@ -123,13 +128,12 @@ export function exportCurves(): void {
   const design = openDesignNow();
   const { curveView } = viewStore.getState();
   const [desk, heard] = [DESK.current().value, ACOUSTICS.current().value];
-  const seen = document.querySelector('[data-view-in-front]');
   const svg =
     curveView === 'ways' && heard
       ? soundSvg(design.title, heard)
       : curveView === 'response' && desk
         ? responseSvg(design, desk)
-        : seen && svgOfView(seen);
+        : seenSvg();
   if (svg) download(fileName(`${design.title} curves`, 'svg'), svg, 'image/svg+xml');
   else tellFailure('No picture was made', failure('no-picture'));
 }

@@ -20,7 +20,8 @@ export interface ShownTrace {
   readonly delayS: ArrayLike<number> | null;
 }
 
-export interface TraceSources {
+/** What there is to draw. */
+export interface CurveSources {
   readonly desk: DeskResult;
   readonly measurements: readonly Measurement[];
   /** Responses that were kept, of whichever design. */
@@ -28,6 +29,9 @@ export interface TraceSources {
   /** What the variant on the desk and the one laid under it are called. */
   readonly ownName: string;
   readonly ghostName: string | undefined;
+}
+
+interface TraceSources extends CurveSources {
   readonly shown: Readonly<Record<TraceName, boolean>>;
   readonly flipped: boolean;
 }

@@ -10,25 +10,31 @@ import { useAnswer } from './questions/question';
 import { SPREAD } from './questions/by-hand';
 import { useLongJob } from './questions/long-job';
 import { useView } from './view';
-import { shownTraces, type ShownTrace } from './shown-traces';
+import { shownTraces, type CurveSources, type ShownTrace } from './shown-traces';
 
 /**
- * Selectors here are narrow on purpose: a drag changes the design before its results are there, and must not draw the
- * old curves again.
+ * Everything that curves can be drawn of, shown or not; null until the desk has answered. Selectors here are narrow on
+ * purpose: a drag changes the design before its results are there, and must not draw the old curves again.
  */
-export function useShownTraces(): ShownTrace[] {
+export function useCurveSources(): CurveSources | null {
   const desk = useAnswer(DESK);
-  const shown = useView((s) => s.shown);
   const ghostVariant = useView((s) => s.ghostVariant);
-  const flipped = useView((s) => s.flipped);
   const measurements = useDesign((d) => d.measurements);
   const kept = keptStore((s) => s.curves);
   const ownName = useDesign((d) => currentVariantOf(d).name);
   const ghostName = useDesign((d) => d.variants.find((v) => v.id === ghostVariant)?.name);
   return useMemo(
-    () => (desk ? shownTraces({ desk, measurements, kept, ownName, ghostName, shown, flipped }) : []),
-    [desk, measurements, kept, ownName, ghostName, shown, flipped],
+    () => desk && { desk, measurements, kept, ownName, ghostName },
+    [desk, measurements, kept, ownName, ghostName],
   );
+}
+
+/** The curves that are on show. */
+export function useShownTraces(): ShownTrace[] {
+  const sources = useCurveSources();
+  const shown = useView((s) => s.shown);
+  const flipped = useView((s) => s.flipped);
+  return useMemo(() => (sources ? shownTraces({ ...sources, shown, flipped }) : []), [sources, shown, flipped]);
 }
 
 /**

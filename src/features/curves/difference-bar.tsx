@@ -30,25 +30,45 @@ export function DifferenceBar() {
         ? { ghostVariant: key.slice(VARIANT.length), compared: { ...compared, [place]: 'ghost' } }
         : { compared: { ...compared, [place]: key } },
     );
+  const { first, second } = comparison;
   return (
     <div className={`wave-bar ${styles.bar}`} role="group" aria-label="Compared curves">
-      <Select
-        size="small"
-        aria-label="Curve"
-        value={comparison.first.key}
-        options={options.filter(({ value }) => value !== comparison.second.key)}
-        onChange={choose('first')}
-        popupMatchSelectWidth={false}
+      <Choice
+        label="Curve"
+        value={first.key}
+        options={options.filter(({ value }) => value !== second.key)}
+        onChoose={choose('first')}
       />
       <span className="quiet">less</span>
-      <Select
-        size="small"
-        aria-label="Curve that is taken away"
-        value={comparison.second.key}
-        options={options.filter(({ value }) => value !== comparison.first.key)}
-        onChange={choose('second')}
-        popupMatchSelectWidth={false}
+      <Choice
+        label="Curve that is taken away"
+        value={second.key}
+        options={options.filter(({ value }) => value !== first.key)}
+        onChoose={choose('second')}
       />
     </div>
+  );
+}
+
+function Choice({
+  label,
+  value,
+  options,
+  onChoose,
+}: {
+  label: string;
+  value: string;
+  options: { value: string; label: string }[];
+  onChoose: (key: string) => void;
+}) {
+  return (
+    <Select
+      size="small"
+      aria-label={label}
+      value={value}
+      options={options}
+      onChange={onChoose}
+      popupMatchSelectWidth={false}
+    />
   );
 }
