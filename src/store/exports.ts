@@ -21,8 +21,8 @@ import { currentVariantOf, currentWayOf } from './edits';
 import { ACOUSTICS, ANGLES, DECAY, DESK, TIME } from './questions/live';
 import { requestOf, type Asked } from './questions/question';
 import { viewStore } from './view';
-import { comparisonNow } from './comparison';
-import { csvOfView } from './view-csv';
+import { comparisonNow } from './curves/comparison';
+import { csvOfView } from './curves/view-csv';
 
 /** dB that a picture of a response shows under its top. */
 const SHOWN_DB = 70;

@@ -22,7 +22,7 @@ import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentWayOf, followPlan, predistort, retune, setDevice, setTopology } from '@/store/edits';
 import { setForm, setParameter } from '@/store/network-edits';
 import { findTopology } from '@/core/topology/index';
-import { usePointing } from '@/store/use-pointing';
+import { usePointing } from '@/store/curves/use-pointing';
 import { setView, useView } from '@/store/view';
 import { Blocks } from './blocks';
 import { Candidates } from './candidates';

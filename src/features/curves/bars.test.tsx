@@ -1,6 +1,6 @@
 import { act, fireEvent, screen } from '@testing-library/react';
 import { demoDesigns } from '@/core/design/demo';
-import { rangeNow } from '@/store/frequency-range';
+import { rangeNow } from '@/store/curves/frequency-range';
 import { viewStore } from '@/store/view';
 import { showPane, typed } from '@/testing/pane';
 import { DifferenceBar } from './difference-bar';

@@ -4,7 +4,7 @@ import { delayAxis, levelAxis, phaseAxis, voltAxis } from './axes';
 import { markName } from './mark-words';
 import { changedSince } from '@/store/questions/long-job';
 import { viewStore } from '@/store/view';
-import { shownTraces } from '@/store/shown-traces';
+import { shownTraces } from '@/store/curves/shown-traces';
 import { demoDesigns } from '@/core/design/demo';
 import { runDesk } from '@/core/jobs/desk/desk';
 import { AcSolver } from '@/core/analysis/solver';

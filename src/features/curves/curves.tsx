@@ -9,7 +9,7 @@ import { failureWords } from '@/ui/words/failures';
 import { DESK, TIME } from '@/store/questions/live';
 import { useAnswer, useAnswerToRead, useFailure } from '@/store/questions/question';
 import { useDesign } from '@/store/document';
-import { panRange, showRange, zoomRange } from '@/store/frequency-range';
+import { panRange, showRange, zoomRange } from '@/store/curves/frequency-range';
 import { setView, useView, viewsOf, type CurveView } from '@/store/view';
 import { SpeakerLegend } from './speaker-legend';
 import { SpeakerReadout } from './speaker-readout';

@@ -1,7 +1,7 @@
 'use client';
 
 import { Select } from 'antd';
-import { useComparison } from '@/store/comparison';
+import { useComparison } from '@/store/curves/comparison';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { setView, useView } from '@/store/view';

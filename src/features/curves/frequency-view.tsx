@@ -5,7 +5,7 @@ import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
-import { useComparison } from '@/store/comparison';
+import { useComparison } from '@/store/curves/comparison';
 import { useView } from '@/store/view';
 import { useHeld } from './use-held';
 import { delayAxis, differenceAxis, frequencyAxis, levelAxis, phaseAxis } from './axes';

@@ -2,7 +2,7 @@ import { act, fireEvent, render, screen } from '@testing-library/react';
 import { demoDesigns } from '@/core/design/demo';
 import { deskOf } from '@/core/testing/desk-of';
 import { openDesign } from '@/store/document';
-import { keptStore } from '@/store/kept-curves';
+import { keptStore } from '@/store/curves/kept-curves';
 import { DESK } from '@/store/questions/live';
 import { resetView, setView, viewStore } from '@/store/view';
 import { Legend } from './legend';

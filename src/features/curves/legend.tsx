@@ -5,12 +5,12 @@ import { useDesign } from '@/store/document';
 import { currentVariantOf, currentWayOf } from '@/store/edits';
 import { BANK, DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
-import { forgetKept, keepCurve, keptStore, restoreKept, toggleKept } from '@/store/kept-curves';
+import { forgetKept, keepCurve, keptStore, restoreKept, toggleKept } from '@/store/curves/kept-curves';
 import { toggleTrace, useView, type TraceName } from '@/store/view';
 import { stageTopology } from '@/core/design/stage-topology';
 import { useSelectedStage } from '@/store/use-selected-stage';
-import { keptLook } from '@/store/shown-traces';
-import { useSpreadBand } from '@/store/use-shown';
+import { keptLook } from '@/store/curves/shown-traces';
+import { useSpreadBand } from '@/store/curves/use-shown';
 
 const SAYS: Partial<Record<TraceName, string>> = {
   bare: 'the stage in hand with its capacitors left out',

@@ -4,7 +4,7 @@ import { AUDIO_BAND } from '@/core/math/grid';
 import { ColumnWidthOutlined } from '@ant-design/icons';
 import { Button, Popover } from 'antd';
 import { useDesign } from '@/store/document';
-import { HIGHEST_HZ, LEAST_RATIO, LOWEST_HZ, showRange } from '@/store/frequency-range';
+import { HIGHEST_HZ, LEAST_RATIO, LOWEST_HZ, showRange } from '@/store/curves/frequency-range';
 import { gridShown } from '@/store/questions/axis';
 import { useView } from '@/store/view';
 import { formatQuantity } from '@/core/units/quantity';

@@ -6,12 +6,12 @@ import type { TimeResult } from '@/core/jobs/desk/time';
 import { decibels, formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { DESK, TIME } from '@/store/questions/live';
 import { useAnswer, useAnswerToRead } from '@/store/questions/question';
-import { useComparison } from '@/store/comparison';
+import { useComparison } from '@/store/curves/comparison';
 import { useView } from '@/store/view';
 import { depthWords } from './mark-words';
 import { PartsAtWork, PartSizes } from './parts-at-work';
-import type { ShownTrace } from '@/store/shown-traces';
-import { useShownTraces } from '@/store/use-shown';
+import type { ShownTrace } from '@/store/curves/shown-traces';
+import { useShownTraces } from '@/store/curves/use-shown';
 
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4 });
 

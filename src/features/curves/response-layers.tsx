@@ -12,12 +12,12 @@ import { useAnswer } from '@/store/questions/question';
 import { MATCH } from '@/store/questions/by-hand';
 import { useLongJob } from '@/store/questions/long-job';
 import { useDesignators } from '@/store/use-designators';
-import { useComparison } from '@/store/comparison';
-import { useHeldBy } from '@/store/use-held-by';
+import { useComparison } from '@/store/curves/comparison';
+import { useHeldBy } from '@/store/curves/use-held-by';
 import { useView } from '@/store/view';
 import { markName } from './mark-words';
 import { placeLabels } from './label-places';
-import { useSpreadBand, useShownTraces } from '@/store/use-shown';
+import { useSpreadBand, useShownTraces } from '@/store/curves/use-shown';
 
 /** All level curves of the response view. */
 export function LevelTraces() {

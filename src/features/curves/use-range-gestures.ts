@@ -1,6 +1,6 @@
 import { useGesture } from '@use-gesture/react';
 import type { RefObject } from 'react';
-import { panned, rangeNow, showRange, zoomed } from '@/store/frequency-range';
+import { panned, rangeNow, showRange, zoomed } from '@/store/curves/frequency-range';
 
 /** px of a wheel that zoom by a factor of e, and that pan by the whole range. */
 const ZOOM_PX = 500;

@@ -15,8 +15,8 @@ import {
   printSheet,
   printReport,
 } from '@/store/exports';
-import { keepCurve } from '@/store/kept-curves';
-import { showRange, zoomRange } from '@/store/frequency-range';
+import { keepCurve } from '@/store/curves/kept-curves';
+import { showRange, zoomRange } from '@/store/curves/frequency-range';
 import { toggleWhole } from '@/store/wall';
 import { drawParts } from '@/store/questions/by-hand';
 import {

@@ -18,7 +18,7 @@ import { changePreferences } from '@/store/record-edits';
 import { DETAIL } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { useSelectedStage } from '@/store/use-selected-stage';
-import { usePointing } from '@/store/use-pointing';
+import { usePointing } from '@/store/curves/use-pointing';
 import { setView, useView } from '@/store/view';
 import { ChooseTogether } from './choose-together';
 import { Outcome } from './outcome';

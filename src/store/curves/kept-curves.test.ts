@@ -1,11 +1,11 @@
 /** @jest-environment jsdom */
 import { demoDesigns } from '@/core/design/demo';
 import { deskOf } from '@/core/testing/desk-of';
-import { openDesign } from './document';
+import { openDesign } from '../document';
 import { forgetKept, keepCurve, keptStore, MOST_KEPT, restoreKept, toggleKept } from './kept-curves';
-import { DESK } from './questions/live';
+import { DESK } from '../questions/live';
 
-jest.mock('./new-id', () => {
+jest.mock('../new-id', () => {
   let n = 0;
   return { newId: () => `kept-${n++}` };
 });

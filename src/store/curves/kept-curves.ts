@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { create } from 'zustand';
-import { documentStore } from './document';
-import { currentVariantOf } from './edits';
-import { newId } from './new-id';
-import { DESK } from './questions/live';
-import { keptBetweenVisits } from './visits';
+import { documentStore } from '../document';
+import { currentVariantOf } from '../edits';
+import { newId } from '../new-id';
+import { DESK } from '../questions/live';
+import { keptBetweenVisits } from '../visits';
 
 const column = z.array(z.number());
 const keptCurveSchema = z.object({

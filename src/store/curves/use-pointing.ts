@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo } from 'react';
 import { useHeldBy } from './use-held-by';
-import { setView, useView } from './view';
+import { setView, useView } from '../view';
 
 interface Pointing {
   /** Parts that are pointed at. */

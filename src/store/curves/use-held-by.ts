@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { Holder } from '@/core/jobs/values/part-moves';
-import { HELD_BY } from './questions/live';
-import { useAnswer } from './questions/question';
+import { HELD_BY } from '../questions/live';
+import { useAnswer } from '../questions/question';
 
 /** Parts that are named as holding a level. */
 const MOST_NAMED = 3;

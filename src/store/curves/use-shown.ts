@@ -2,14 +2,14 @@
 
 import { useMemo } from 'react';
 import type { SpreadBand } from '@/core/jobs/values/spread';
-import { useDesign } from './document';
-import { currentVariantOf } from './edits';
+import { useDesign } from '../document';
+import { currentVariantOf } from '../edits';
 import { keptStore } from './kept-curves';
-import { BAND, DESK } from './questions/live';
-import { useAnswer } from './questions/question';
-import { SPREAD } from './questions/by-hand';
-import { useLongJob } from './questions/long-job';
-import { useView } from './view';
+import { BAND, DESK } from '../questions/live';
+import { useAnswer } from '../questions/question';
+import { SPREAD } from '../questions/by-hand';
+import { useLongJob } from '../questions/long-job';
+import { useView } from '../view';
 import { shownTraces, type CurveSources, type ShownTrace } from './shown-traces';
 
 /**

@@ -4,7 +4,7 @@ import { thinned } from '@/core/measure/thinned';
 import type { Measurement } from '@/core/design/schema';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import type { KeptCurve } from './kept-curves';
-import type { TraceName } from './view';
+import type { TraceName } from '../view';
 import { turnsBetween } from '@/core/jobs/reading/phase-turn';
 
 /** A curve that the desk is showing: what it is called, and its figures over its own frequencies. */

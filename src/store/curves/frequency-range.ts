@@ -1,7 +1,7 @@
 import { AUDIO_BAND, type Span } from '@/core/math/grid';
-import { documentStore } from './document';
-import { gridFor } from './questions/axis';
-import { setView, viewStore } from './view';
+import { documentStore } from '../document';
+import { gridFor } from '../questions/axis';
+import { setView, viewStore } from '../view';
 
 /** Hz: what can be shown at all. */
 export const LOWEST_HZ = 1e-3;

@@ -1,12 +1,12 @@
 import { levelAt } from '@/core/analysis/marks';
 import { useMemo } from 'react';
-import { currentVariantOf } from './edits';
+import { currentVariantOf } from '../edits';
 import { keptStore } from './kept-curves';
-import { DESK } from './questions/live';
+import { DESK } from '../questions/live';
 import { useCurveSources } from './use-shown';
 import { shownTraces, type CurveSources, type ShownTrace } from './shown-traces';
-import { TRACES, useView, viewStore, type TraceName, type ViewState } from './view';
-import { documentStore } from './document';
+import { TRACES, useView, viewStore, type TraceName, type ViewState } from '../view';
+import { documentStore } from '../document';
 
 /** Two curves and how far the first lies over the second. */
 export interface Comparison {

@@ -1,9 +1,9 @@
 import { AUDIO_BAND } from '@/core/math/grid';
 import { demoDesigns } from '@/core/design/demo';
-import { openDesign } from './document';
+import { openDesign } from '../document';
 import { HIGHEST_HZ, LEAST_RATIO, LOWEST_HZ, panned, rangeNow, showRange, zoomed, zoomRange } from './frequency-range';
-import { gridNow, gridShown } from './questions/axis';
-import { resetView, setView, viewStore } from './view';
+import { gridNow, gridShown } from '../questions/axis';
+import { resetView, setView, viewStore } from '../view';
 
 const octaves = ({ fromHz, toHz }: { fromHz: number; toHz: number }) => Math.log2(toHz / fromHz);
 const [rumble, , band] = demoDesigns();

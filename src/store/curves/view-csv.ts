@@ -4,7 +4,7 @@ import type { TimeResult } from '@/core/jobs/desk/time';
 import type { Acoustics } from '@/core/jobs/loudspeaker/acoustics-types';
 import type { Angles, Decay } from '@/core/jobs/loudspeaker/speaker-views';
 import type { Comparison } from './comparison';
-import type { CurveView } from './view';
+import type { CurveView } from '../view';
 
 /** What the views show, as far as it is there. */
 export interface ViewAnswers {
