@@ -167,6 +167,21 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
     run: () => zoomRange(0.5),
   },
   { id: 'range-out', name: 'Zoom the frequency axis out', words: 'range', group: 'Views', run: () => zoomRange(2) },
+  {
+    id: 'sound-map',
+    name: 'Decay and angles as a map, or as curves again',
+    words: 'waterfall directivity heat colour loudspeaker',
+    group: 'Views',
+    run: () => setView({ soundLook: viewStore.getState().soundLook === 'map' ? 'curves' : 'map' }),
+  },
+  {
+    id: 'wave-xy',
+    name: 'Wave: output over input, or against time again',
+    words: 'x-y Lissajous transfer scope',
+    group: 'Views',
+    run: () =>
+      setView({ curveView: 'wave', waveAxes: viewStore.getState().waveAxes === 'xy' ? 'time' : 'xy', cursor: null }),
+  },
   { id: 'keep-curve', name: 'Keep this curve', keys: 'k', group: 'Views', run: keepCurve },
   { id: 'undo', name: 'Undo', keys: 'mod+z', group: 'Design', run: undo },
   { id: 'redo', name: 'Redo', keys: 'mod+shift+z', group: 'Design', run: redo },
