@@ -104,11 +104,18 @@ for (const [title, tasks] of [
     await expect.poll(() => parts.evaluate((e) => e.scrollTop)).toBeGreaterThan(20);
   });
 
-for (const path of ['/', '/new', '/drivers', '/stock'])
+// Each page with what arrives on it last: measured before that, a page fits that does not.
+for (const [path, last] of [
+  ['/', 'Swell-box band limiter'],
+  ['/new', 'For a crossover’s way'],
+  ['/drivers', 'Copy to my drivers'],
+  ['/stock', 'Add op-amp'],
+] as const)
   test(`${path} fits a phone and a wide screen`, async ({ page }) => {
     await page.goto(path);
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
     if (path === '/') await page.getByRole('button', { name: 'Put the workshop’s designs here' }).click();
+    await expect(page.getByText(last).first()).toBeVisible();
     for (const [width, height] of WINDOWS) {
       await page.setViewportSize({ width, height });
       await page.waitForTimeout(400);
