@@ -87,6 +87,7 @@ for (const title of [
 
 for (const [title, tasks] of [
   ['Swell-box band limiter', TASKS],
+  ['Reed voice, ladder filter', ['Brief', 'Circuit', 'Values', 'Build']],
   ['Formant bank, half octaves', ['Brief', 'Circuit', 'Values', 'Build']],
 ] as const)
   test(`no task of ${title} is over two screens high, and its long lists scroll by themselves`, async ({ page }) => {

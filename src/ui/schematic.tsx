@@ -17,9 +17,17 @@ export interface SchematicProps extends SchematicOptions {
 /** The largest a unit is drawn: small circuits do not fill the pane for its own sake. */
 const PIXELS_A_UNIT = 13;
 const MARGIN = 0.6;
-/** Units: what is higher than this is read by scrolling, not by shrinking. */
+/** Units: what is higher is read by scrolling, not by shrinking, and is no larger than its lettering needs. */
 const TALL = 44;
+/** The least that lettering is read at. */
+const LEAST_LETTER_PX = 11;
 const NONE: readonly string[] = [];
+
+/** Whether a drawing is one of those that take a screen by themselves. */
+export function isTall(drawing: Drawing): boolean {
+  const { y0, y1 } = drawingBounds(drawing);
+  return y1 - y0 + 2 * MARGIN > TALL;
+}
 
 /** A stage's circuit with its live values. Pointing at a part tells the owner which, and again when it is left. */
 export function Schematic({ drawing, title, highlighted = NONE, onPoint, onPick, ...options }: SchematicProps) {
@@ -37,10 +45,11 @@ export function Schematic({ drawing, title, highlighted = NONE, onPoint, onPick,
     <svg
       className="schematic"
       viewBox={`${x0} ${y0} ${width} ${height}`}
-      style={{
-        maxWidth: width * PIXELS_A_UNIT,
-        ...(height > TALL ? { maxHeight: 'none' } : {}),
-      }}
+      style={
+        height > TALL
+          ? { maxWidth: (width * LEAST_LETTER_PX) / TEXT, maxHeight: 'none' }
+          : { maxWidth: width * PIXELS_A_UNIT }
+      }
       role="img"
       aria-label={title}
       preserveAspectRatio="xMidYMid meet"

@@ -4,7 +4,8 @@ import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { specsOf, turnedParts } from '@/core/design/stage-design';
 import { drawnStage } from '@/core/jobs/desk/stage-facts';
 import { stageTopology } from '@/core/design/stage-topology';
-import { Schematic } from './schematic';
+import { isTall, Schematic } from './schematic';
+import type { Design } from '@/core/design/schema';
 import type { Topology } from '@/core/topology/kit/define-topology';
 import { useDesign } from '@/store/document';
 import { useDesignJob } from '@/store/use-design-job';
@@ -23,21 +24,26 @@ export const isReadTwice = (topology: Topology, form: string): boolean =>
   topology.family === 'voltage-controlled' &&
   (couplersOf(topology, form).size > 0 || specsOf(topology, form).some((spec) => spec.kind === 'current'));
 
+export interface StageSchematicProps {
+  readonly facts: DeskStage;
+  readonly highlighted: readonly string[];
+  readonly onPoint: (parts: readonly string[]) => void;
+  readonly onPick?: (part: string) => void;
+}
+
+/** Whether a stage's drawing takes a screen by itself. */
+export function isTallStage(design: Design, facts: DeskStage): boolean {
+  const way = currentWayOf(design);
+  const stage = way.stages.find((s) => s.id === facts.id);
+  const topology = stage && stageTopology(stage, way);
+  return topology !== undefined && isTall(drawnStage(topology, facts, design.preferences).drawing);
+}
+
 /**
  * A stage's circuit with the values as chosen, in the symbols the maker prefers; where devices rest on something, with
  * their volts and amperes.
  */
-export function StageSchematic({
-  facts,
-  highlighted,
-  onPoint,
-  onPick,
-}: {
-  facts: DeskStage;
-  highlighted: readonly string[];
-  onPoint: (parts: readonly string[]) => void;
-  onPick?: (part: string) => void;
-}) {
+export function StageSchematic({ facts, highlighted, onPoint, onPick }: StageSchematicProps) {
   const preferences = useDesign((d) => d.preferences);
   const way = useDesign(currentWayOf);
   const reading = useView((s) => s.reading);

@@ -180,7 +180,8 @@ export function schematicShapes(drawing: Drawing, options: SchematicOptions): Sh
       strong: false,
     });
     if (net !== undefined && volts?.[net] !== undefined && !rail)
-      shapes.push(restText([x, y + 2.9], voltsText(volts[net]), anchor));
+      // Over its wire: below it stand the port's name and whatever the wire leads to.
+      shapes.push(restText([x, y - 0.5], voltsText(volts[net]), anchor));
   }
   for (const { node, at, side } of drawing.nodes ?? [])
     if (volts?.[node] !== undefined)

@@ -15,7 +15,8 @@ import {
 } from '@/core/topology/kit/define-topology';
 import { decibels } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
-import { isReadTwice, StageSchematic } from '@/ui/stage-schematic';
+import { Fold } from '@/ui/fold';
+import { isReadTwice, isTallStage, StageSchematic } from '@/ui/stage-schematic';
 import { useOpAmpChoices } from '@/store/op-amps';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
@@ -65,6 +66,7 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
   const topology = stageTopology(stage, { plans });
   const { pointed, lit, point } = usePointing(facts.id);
   const opAmps = useOpAmpChoices();
+  const tall = useDesign((d) => isTallStage(d, facts));
   const others =
     topology.role === 'network'
       ? NETWORK_TOPOLOGIES.filter(
@@ -165,7 +167,13 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
           />
           <p className="reason">{topology.reason}</p>
         </div>
-        <Working topology={topology} facts={facts} lit={pointed} onPoint={point} />
+        {tall ? (
+          <Fold name="Working" title="Working" outcome="the textbook’s formulas with the numbers in">
+            <Working topology={topology} facts={facts} lit={pointed} onPoint={point} />
+          </Fold>
+        ) : (
+          <Working topology={topology} facts={facts} lit={pointed} onPoint={point} />
+        )}
       </div>
       {topology.cautions.map((caution) => (
         <p key={caution} className="reason caution">

@@ -11,7 +11,7 @@ import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { PartValue } from '@/ui/part-value';
 import { QuantityInput } from '@/ui/quantity-input';
-import { StageSchematic } from '@/ui/stage-schematic';
+import { isTallStage, StageSchematic, type StageSchematicProps } from '@/ui/stage-schematic';
 import { edit, useDesign } from '@/store/document';
 import { choosePart, currentWayOf, setOutputResistor } from '@/store/edits';
 import { changePreferences } from '@/store/record-edits';
@@ -37,7 +37,7 @@ export function Values() {
       {facts ? (
         <section className="panel" aria-label={`Values of ${facts.name}`}>
           <Outcome facts={facts} />
-          <StageSchematic facts={facts} highlighted={lit} onPoint={point} onPick={pick} />
+          <DrawnStage facts={facts} highlighted={lit} onPoint={point} onPick={pick} />
           <PartTable facts={facts} lit={pointed} onPoint={point} />
           <PartInHand facts={facts} />
           <OutputResistor />
@@ -49,6 +49,17 @@ export function Values() {
       <Turn />
       <Habits />
     </>
+  );
+}
+
+/** The drawing by its values; one that takes a screen by itself is drawn when it is asked for. */
+function DrawnStage(props: StageSchematicProps) {
+  const tall = useDesign((d) => isTallStage(d, props.facts));
+  if (!tall) return <StageSchematic {...props} />;
+  return (
+    <Fold name="Drawing" title="Drawing" outcome="also in Circuit and Schematic">
+      <StageSchematic {...props} />
+    </Fold>
   );
 }
 

@@ -13,7 +13,10 @@ import { DESK } from '@/store/questions/live';
 import { useAnswerToRead } from '@/store/questions/question';
 import { useDesignJob } from '@/store/use-design-job';
 import { decibelAxis, logAxis, minus, SmallChart } from '@/ui/chart/small-chart';
+import { Fold } from '@/ui/fold';
 
+/** Less than this that resonance takes is not spoken of. */
+const LEAST_LOSS_DB = 0.05;
 /** Cents a degree: less is no drift. */
 const NO_DRIFT = 0.05;
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
@@ -30,49 +33,52 @@ export function Control() {
   const [first, last] = [points[0], points[points.length - 1]];
   const byCurrent = control?.kind !== 'pedal';
   return (
-    <section className="panel" aria-label="Control and resonance" data-testid="control-panel">
-      <h2>{control?.kind === 'pedal' ? 'Pedal, heel to toe' : 'Control and resonance'}</h2>
-      {points.length > 2 && (
-        <p className="reason" data-testid="control-law">
-          From end to end {byCurrent ? 'the control' : 'the pedal'} moves it{' '}
-          <b className="figures">{formatFixed(Math.abs(Math.log2(last.freqHz / first.freqHz)), 2)}</b> octaves,{' '}
-          {hz(first.freqHz)} to {hz(last.freqHz)}
-          {byCurrent ? (
-            <>
-              ; a straight line through them has {formatFixed(octaves, 2)}, and its worst point lies{' '}
-              <b className="figures">{formatFixed(worstCents, 1)} cents</b> off it.
-            </>
-          ) : (
-            <>
-              ; Q {formatFixed(first.q, 1)} to {formatFixed(last.q, 1)}.
-            </>
-          )}
-        </p>
-      )}
-      {points.length > 2 && <LawTable points={points} name={byCurrent ? 'control, %' : 'pedal, %'} />}
-      <Capacitor />
-      {driftCents !== null && Math.abs(driftCents) > NO_DRIFT && byCurrent && (
-        <p className="reason" data-testid="drift">
-          A degree warmer moves it <b className="figures">{formatFixed(driftCents, 1)} cents</b> with its currents held.
-          A converter that makes them from volts drifts 0.33 % of the interval besides: a resistor that rises as much,
-          warm with it, makes up for that.
-        </p>
-      )}
-      {singing && (
-        <p className="reason" data-testid="singing">
-          {singing.sings ? (
-            <b>It oscillates.</b>
-          ) : (
-            <>
-              It starts to oscillate at {calledIn(facts, singing.part)} ={' '}
-              <b className="figures">{ohm(singing.atOhm)}</b>, now {ohm(singing.nowOhm)}, at {hz(singing.freqHz)}.
-            </>
-          )}{' '}
-          {singing.knob !== null && <>On its pot that is at {Math.round(100 * singing.knob)} % of the track.</>}
-        </p>
-      )}
+    <>
+      <section className="panel" aria-label="Control and resonance" data-testid="control-panel">
+        <h2>{control?.kind === 'pedal' ? 'Pedal, heel to toe' : 'Control and resonance'}</h2>
+        {points.length > 2 && (
+          <p className="reason" data-testid="control-law">
+            From end to end {byCurrent ? 'the control' : 'the pedal'} moves it{' '}
+            <b className="figures">{formatFixed(Math.abs(Math.log2(last.freqHz / first.freqHz)), 2)}</b> octaves,{' '}
+            {hz(first.freqHz)} to {hz(last.freqHz)}
+            {byCurrent ? (
+              <>
+                ; a straight line through them has {formatFixed(octaves, 2)}, and its worst point lies{' '}
+                <b className="figures">{formatFixed(worstCents, 1)} cents</b> off it.
+              </>
+            ) : (
+              <>
+                ; Q {formatFixed(first.q, 1)} to {formatFixed(last.q, 1)}.
+              </>
+            )}
+          </p>
+        )}
+        {points.length > 2 && <LawTable points={points} name={byCurrent ? 'control, %' : 'pedal, %'} />}
+        <Capacitor />
+        {driftCents !== null && Math.abs(driftCents) > NO_DRIFT && byCurrent && (
+          <p className="reason" data-testid="drift">
+            A degree warmer moves it <b className="figures">{formatFixed(driftCents, 1)} cents</b> with its currents
+            held. A converter that makes them from volts drifts 0.33 % of the interval besides: a resistor that rises as
+            much, warm with it, makes up for that.
+          </p>
+        )}
+        {singing && (
+          <p className="reason" data-testid="singing">
+            {singing.sings ? (
+              <b>It oscillates.</b>
+            ) : (
+              <>
+                It starts to oscillate at {calledIn(facts, singing.part)} ={' '}
+                <b className="figures">{ohm(singing.atOhm)}</b>, now {ohm(singing.nowOhm)}, at {hz(singing.freqHz)}.
+              </>
+            )}{' '}
+            {singing.knob !== null && <>On its pot that is at {Math.round(100 * singing.knob)} % of the track.</>}
+          </p>
+        )}
+        {resonance && <LostLevel resonance={resonance} />}
+      </section>
       {resonance && <ResonanceCurve resonance={resonance} />}
-    </section>
+    </>
   );
 }
 
@@ -155,67 +161,78 @@ function Capacitor() {
   );
 }
 
-/** Q and level over the resistor that makes it resonate, and what makes the level up. */
-function ResonanceCurve({ resonance: { stageId, part, points, lostDb, makeUp } }: { resonance: Resonance }) {
+/** What resonance takes of the level, and the part that makes it up. */
+function LostLevel({ resonance: { stageId, lostDb, makeUp } }: { resonance: Resonance }) {
   const { facts } = useSelectedStage();
+  if (Math.abs(lostDb) <= LEAST_LOSS_DB) return null;
+  return (
+    <p className="reason" data-testid="lost">
+      Resonance takes <b className="figures">{formatFixed(lostDb, 1)} dB</b> of the level as it stands.{' '}
+      {makeUp && (
+        <>
+          <button
+            type="button"
+            className="link"
+            onClick={() =>
+              edit(
+                choosePart(stageId, makeUp.part, {
+                  use: { kind: 'single', values: [Number(makeUp.ohm.toPrecision(3))] },
+                }),
+              )
+            }
+          >
+            Make it up: {calledIn(facts, makeUp.part)} {ohm(makeUp.ohm)}
+          </button>{' '}
+          for {ohm(makeUp.nowOhm)}; it bends that much sooner.
+        </>
+      )}
+    </p>
+  );
+}
+
+/** Q and level over the resistor that makes it resonate. */
+function ResonanceCurve({ resonance: { part, points, lostDb } }: { resonance: Resonance }) {
   const shown = points.filter((p) => Number.isFinite(p.q) && p.q > 0);
   if (shown.length < 3) return null;
   const onKnob = points[0].knob !== null;
   const x = (p: (typeof points)[number]) => (p.knob !== null ? 100 * p.knob : p.ohm);
   const ohms = points.map((p) => p.ohm);
-  const [least, most] = [Math.min(...ohms), Math.max(...ohms)];
-  const qTop = Math.max(...shown.map((p) => p.q));
+  const across = onKnob ? X_PEDAL : logAxis(Math.min(...ohms), Math.max(...ohms), short);
+  const against = onKnob ? 'the knob' : part;
+  const qTop = Math.min(100, Math.max(10, 1.2 * Math.max(...shown.map((p) => p.q))));
+  const qs = shown.map((p) => p.q);
   return (
-    <>
+    <Fold
+      name="Resonance over its part"
+      title={`Q and level against ${against}`}
+      outcome={`Q ${formatFixed(Math.min(...qs), 1)} to ${formatFixed(Math.max(...qs), 1)}`}
+    >
       <SmallChart
         testId="resonance-chart"
         height={150}
         lines={[{ name: 'Q', x: shown.map(x), y: shown.map((p) => Math.min(100, p.q)) }]}
-        x={onKnob ? X_PEDAL : logAxis(least, most, short)}
+        x={across}
         y={{
           from: 0.4,
-          to: Math.min(100, Math.max(10, qTop * 1.2)),
+          to: qTop,
           log: true,
-          labelled: [0.5, 1, 2, 5, 10, 20, 50, 100].filter((v) => v <= Math.min(100, Math.max(10, qTop * 1.2))),
+          labelled: [0.5, 1, 2, 5, 10, 20, 50, 100].filter((v) => v <= qTop),
           format: minus,
         }}
-        title={`Q against ${onKnob ? 'the knob' : part}`}
+        title={`Q against ${against}`}
         xUnit={onKnob ? '%' : 'Ω'}
       />
-      {Math.abs(lostDb) > 0.05 && (
-        <>
-          <SmallChart
-            testId="lost-chart"
-            height={120}
-            lines={[{ name: 'level', x: points.map(x), y: points.map((p) => p.levelDb) }]}
-            x={onKnob ? X_PEDAL : logAxis(least, most, short)}
-            y={decibelAxis([points.map((p) => p.levelDb)], 40)}
-            title="level well under the cutoff, dB"
-            xUnit={onKnob ? '%' : 'Ω'}
-          />
-          <p className="reason" data-testid="lost">
-            Resonance takes <b className="figures">{formatFixed(lostDb, 1)} dB</b> of the level as it stands.{' '}
-            {makeUp && (
-              <>
-                <button
-                  type="button"
-                  className="link"
-                  onClick={() =>
-                    edit(
-                      choosePart(stageId, makeUp.part, {
-                        use: { kind: 'single', values: [Number(makeUp.ohm.toPrecision(3))] },
-                      }),
-                    )
-                  }
-                >
-                  Make it up: {calledIn(facts, makeUp.part)} {ohm(makeUp.ohm)}
-                </button>{' '}
-                for {ohm(makeUp.nowOhm)}; it bends that much sooner.
-              </>
-            )}
-          </p>
-        </>
+      {Math.abs(lostDb) > LEAST_LOSS_DB && (
+        <SmallChart
+          testId="lost-chart"
+          height={120}
+          lines={[{ name: 'level', x: points.map(x), y: points.map((p) => p.levelDb) }]}
+          x={across}
+          y={decibelAxis([points.map((p) => p.levelDb)], 40)}
+          title="level well under the cutoff, dB"
+          xUnit={onKnob ? '%' : 'Ω'}
+        />
       )}
-    </>
+    </Fold>
   );
 }
