@@ -16,7 +16,7 @@ import { SYNTH_HELP, synthRequest } from './synth-options';
 
 type Values = VerbCall['values'];
 
-const VARIANT = { variant: 'name or id (the current one)' };
+export const VARIANT = { variant: 'name or id (the current one)' };
 const SERIES = (usual: string) => ({
   'series-resistors': `E6 to E192 (${usual})`,
   'series-capacitors': `E6 to E192 (${usual})`,
@@ -29,13 +29,13 @@ interface VerbGiven extends Pick<Verb, 'says' | 'describe' | 'run'> {
   readonly repeated?: readonly string[];
 }
 
-function verb({ files = 1, repeated = [], ...given }: VerbGiven): Verb {
+export function verbOf({ files = 1, repeated = [], ...given }: VerbGiven): Verb {
   const options = optionsOf(given.describe);
   for (const name of repeated) options[name] = { type: 'string', multiple: true };
   return { ...given, files, options };
 }
 
-const all = (values: Values, option: string): string[] => [values[option] ?? []].flat();
+export const all = (values: Values, option: string): string[] => [values[option] ?? []].flat();
 
 /** `NAME=VALUE` as often as it is given. */
 function pairs(values: Values, option: string): Record<string, number> {
@@ -49,7 +49,7 @@ function pairs(values: Values, option: string): Record<string, number> {
   );
 }
 
-const design = verb({
+const design = verbOf({
   says: 'designs one path and writes it as a design file',
   describe: {
     ...SYNTH_HELP,
@@ -88,7 +88,7 @@ const design = verb({
   repeated: ['set'],
 });
 
-const desk = verb({
+const desk = verbOf({
   says: 'what the desk says of a design, as JSON',
   describe: VARIANT,
   run: async ({ files, values, io }) =>
@@ -99,7 +99,7 @@ const desk = verb({
     ),
 });
 
-const deck = verb({
+const deck = verbOf({
   says: 'a design as a deck: in driven by Vin, out, every part by its designator',
   describe: { ...VARIANT, values: 'exact or chosen (chosen)', devices: 'ideal or real (real)' },
   run: async ({ files, values, io }) =>
@@ -113,7 +113,7 @@ const deck = verb({
     ),
 });
 
-const choose = verb({
+const choose = verbOf({
   says: 'chooses the parts of a design, as JSON { claimedErrorDb, design }',
   describe: {
     ...VARIANT,
@@ -132,7 +132,7 @@ const choose = verb({
   },
 });
 
-const match = verb({
+const match = verbOf({
   says: 'plans that meet every limit, smallest order first, as JSON',
   describe: {
     keep: 'DB@HZ..HZ: at most so far down; one end may be empty; may be repeated',
@@ -150,7 +150,7 @@ const match = verb({
   repeated: ['keep', 'lose'],
 });
 
-const render = verb({
+const render = verbOf({
   says: 'a recording through a design, as a 32-bit float WAV of the same rate and length',
   describe: {
     ...VARIANT,
@@ -170,14 +170,14 @@ const render = verb({
   repeated: ['control'],
 });
 
-const parts = verb({
+const parts = verbOf({
   says: 'everything to buy, as CSV',
   describe: { ...VARIANT, boards: 'how many (1)' },
   run: async ({ files, values, io }) =>
     valueOr(partsVerb(io.readFile(files[0]), text(values, 'variant'), quantity(values, 'boards', 1))),
 });
 
-const board = verb({
+const board = verbOf({
   says: 'a board’s plan, as JSON; with --out a folder, into it too',
   describe: { ...VARIANT, kind: 'strip', seed: 'number: the plan is the same every time (unused)' },
   async run({ files, values, io }) {

@@ -1,6 +1,7 @@
 import { CommandError } from './command-error';
 import { DECK_VERBS } from './deck-verbs';
 import { DESIGN_VERBS } from './design-verbs';
+import { MEASURE_VERBS } from './measure-verbs';
 import { cutoffAt, SYNTH_HELP, synthRequest } from './synth-options';
 import { optionsOf, quantity, runner, text, valueOr, type Verb, type VerbCall } from './options';
 
@@ -72,4 +73,11 @@ const topologies: Verb = {
   },
 };
 
-export const VERBS: Readonly<Record<string, Verb>> = { ...DECK_VERBS, ...DESIGN_VERBS, synth, crossover, topologies };
+export const VERBS: Readonly<Record<string, Verb>> = {
+  ...DECK_VERBS,
+  ...DESIGN_VERBS,
+  ...MEASURE_VERBS,
+  synth,
+  crossover,
+  topologies,
+};

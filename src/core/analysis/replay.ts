@@ -140,11 +140,12 @@ export class PlanReplay {
    * the transfer from every place in the circuit to one output (S. Director and R. Rohrer, IEEE Trans. Circuit Theory
    * 16, 1969).
    */
-  solveTransposed(wanted: Float64Array, yRe: Float64Array, yIm: Float64Array): void {
+  solveTransposed(wanted: Float64Array, yRe: Float64Array, yIm: Float64Array, wantedIm?: Float64Array): void {
     const { re, im, stepRe: cRe, stepIm: cIm } = this;
     const { tape, pivotRow, pivotColumn, pivotPosition, size } = this.plan;
     cRe.set(wanted);
-    cIm.fill(0);
+    if (wantedIm) cIm.set(wantedIm);
+    else cIm.fill(0);
     for (let k = 0; k < size; k++) {
       const p = pivotPosition[k];
       const inverse = 1 / (re[p] * re[p] + im[p] * im[p]);

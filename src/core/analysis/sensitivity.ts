@@ -1,6 +1,6 @@
 import { entryValue, type Assembled, type Entry } from '../circuit/structure';
 import { failure, success, type Result } from '../result';
-import { planElimination } from './plan';
+import { planElimination, type Plan } from './plan';
 import { PlanReplay } from './replay';
 import { AcSolver } from './solver';
 import type { VaryingSlot } from './spread';
@@ -35,29 +35,37 @@ function slopeOf(entry: Entry, values: Float64Array, slot: number): number {
   }
 }
 
+/** One of the unknowns that an output is the sum of, and what it counts for at each frequency: re and im by turns. */
+export interface WeightedUnknown {
+  readonly unknown: number;
+  readonly weights: Float64Array;
+}
+
 /**
  * How every point of a response moves with every part, by the adjoint: one solve and one transposed substitution a
  * frequency, whatever the number of parts: ∂H/∂p = −yᵀ (∂A/∂p) x (S. Director and R. Rohrer, IEEE Trans. Circuit Theory
  * 16, 1969).
  *
- * @param output unknowns whose difference is the response (−1: ground). Fails with `no-unique-solution` (`unknown`).
+ * @param output two unknowns whose difference is the response (−1: ground), or several by their weights. @param given a plan of the structure, kept from
+ * values not far from these. Fails with `no-unique-solution` (`unknown`).
  */
 export function sensitivity(
   circuit: Assembled,
   freqHz: Float64Array,
-  output: readonly [number, number],
+  output: readonly [number, number] | readonly WeightedUnknown[],
   slots: readonly number[],
+  given?: Plan,
 ): Result<Sensitivity, 'no-unique-solution'> {
   const { structure, values } = circuit;
   const n = structure.size;
   const m = freqHz.length;
-  const plan = planElimination(structure, values, Math.sqrt(freqHz[0] * freqHz[m - 1]));
+  const plan = given ?? planElimination(structure, values, Math.sqrt(freqHz[0] * freqHz[m - 1]));
   if ('singularUnknown' in plan)
     return failure('no-unique-solution', { unknown: structure.unknowns[plan.singularUnknown] });
   const replay = new PlanReplay(structure, plan);
   replay.setValues(values);
-  const [wanted, yRe, yIm] = [new Float64Array(n), new Float64Array(n), new Float64Array(n)];
-  output.forEach((unknown, k) => unknown >= 0 && (wanted[unknown] += k === 0 ? 1 : -1));
+  const [wanted, wantedIm, yRe, yIm] = Array.from({ length: 4 }, () => new Float64Array(n));
+  const terms = weighted(output, m);
   const touching = slots.map((slot) =>
     structure.entries
       .filter((entry) => entry.slots.includes(slot))
@@ -71,10 +79,18 @@ export function sensitivity(
     const omega = 2 * Math.PI * freqHz[f];
     replay.solve(freqHz[f]);
     if (!(replay.backwardError() < 1e-12)) replay.refine();
-    replay.solveTransposed(wanted, yRe, yIm);
+    wanted.fill(0);
+    wantedIm.fill(0);
     const { xRe, xIm } = replay;
-    const part = (from: Float64Array) => (output[0] < 0 ? 0 : from[output[0]]) - (output[1] < 0 ? 0 : from[output[1]]);
-    const [hRe, hIm] = [part(xRe), part(xIm)];
+    let [hRe, hIm] = [0, 0];
+    for (const { unknown, weights } of terms) {
+      const [re, im] = [weights[2 * f], weights[2 * f + 1]];
+      wanted[unknown] += re;
+      wantedIm[unknown] += im;
+      hRe += re * xRe[unknown] - im * xIm[unknown];
+      hIm += re * xIm[unknown] + im * xRe[unknown];
+    }
+    replay.solveTransposed(wanted, yRe, yIm, wantedIm);
     response[2 * f] = hRe;
     response[2 * f + 1] = hIm;
     const size = hRe ** 2 + hIm ** 2;
@@ -110,6 +126,16 @@ export function sensitivity(
     groupDelayS[f] = -overResponse(re, im)[1];
   }
   return success({ response, relative, groupDelayS });
+}
+
+function weighted(output: readonly [number, number] | readonly WeightedUnknown[], count: number): WeightedUnknown[] {
+  const [first, second] = output;
+  if (typeof first === 'object') return (output as readonly WeightedUnknown[]).filter((t) => t.unknown >= 0);
+  return [first, second as number].flatMap((unknown, k) => {
+    const sign = k === 0 ? 1 : -1;
+    const weights = Float64Array.from({ length: 2 * count }, (_, i) => (i % 2 === 0 ? sign : 0));
+    return unknown >= 0 ? [{ unknown, weights }] : [];
+  });
 }
 
 export interface WorstCase {

@@ -17,6 +17,7 @@ import type { Driver } from '../loudspeaker/driver';
 import { voiceCoilElements } from '../loudspeaker/voice-coil';
 import { couplingOf } from '../parts/coil-coupling';
 import { windingOf } from '../parts/grades';
+import type { Board } from './board';
 import type { Coupling, Design, Variant, Way } from './schema';
 import { type Bench, type DesignedStage } from './stage-design';
 
@@ -31,6 +32,8 @@ export interface CompileOptions {
   readonly opAmps?: 'small-signal' | 'limited';
   /** `left`: where devices bend, the circuit is given as it is, and its rest is not looked for. */
   readonly rest?: 'found' | 'left';
+  /** A board as it was built, with its parts' own values and faults. */
+  readonly board?: Board;
 }
 
 export interface Live {
@@ -57,6 +60,11 @@ const shotNoise = (biasAmps: number): number => Math.sqrt(2 * ELEMENTARY_CHARGE 
 
 /** An op-amp without room for any signal is given so much, V: it does nothing, and the equations still stand. */
 const LEAST_ROOM_VOLTS = 1e-3;
+
+/** What a board leaks past a joint that does not conduct. */
+export const OPEN_OHM = 1e10;
+/** What an op-amp without a device has for its output, once it is dead. */
+const IDEAL_DEAD_OHM = 50;
 
 /** What a coil is taken for that says nothing of its making. */
 const AIR_COIL = { wireMm: 1, core: 1 };
@@ -134,8 +142,12 @@ export class NetlistWriter {
           return;
         }
         const element = `${stage.id}.${name}`;
+        const failed = this.options.board?.failed.get(element);
+        if (failed === 'short') this.merged.push([a, b]);
+        if (failed === 'open') this.elements.push(R(element, a, b, OPEN_OHM));
+        if (failed) return;
         const make = part.spec.kind === 'resistor' ? R : part.spec.kind === 'capacitor' ? C : L;
-        const value = part[this.options.values];
+        const value = part[this.options.values] * this.shareOf(element);
         if (value === 0 && part.spec.kind === 'resistor') {
           // A pot turned to its end: no 0 ohm is ever stamped.
           this.merged.push([a, b]);
@@ -169,7 +181,8 @@ export class NetlistWriter {
           ['high', high, 1 - share],
         ] as const) {
           const element = `${stage.id}.${name}.${half}`;
-          this.resistorOrWire(element, end, wiper, part[this.options.values] * portion);
+          const track = part[this.options.values] * this.shareOf(`${stage.id}.${name}`);
+          this.resistorOrWire(element, end, wiper, track * portion);
           // One track: its halves are off by the same share.
           if (portion > 0)
             this.owners.push({
@@ -213,7 +226,13 @@ export class NetlistWriter {
     return `rail.${name}`;
   }
 
+  private readonly shareOf = (element: string): number => this.options.board?.factors.get(element) ?? 1;
+
   private opAmp(name: string, plus: string, minus: string, out: string, device: OpAmp | null): void {
+    if (this.options.board?.dead.has(name)) {
+      this.elements.push(R(`${name}.output`, this.reference, out, device?.outputOhm ?? IDEAL_DEAD_OHM));
+      return;
+    }
     if (!device) {
       this.elements.push(idealAmp(name, plus, minus, out));
       return;

@@ -3,7 +3,8 @@ declare module 'fft.js' {
   export default class FFT {
     constructor(size: number);
     createComplexArray(): number[];
-    transform(out: number[], data: ArrayLike<number>): void;
-    inverseTransform(out: number[], data: ArrayLike<number>): void;
+    transform(out: number[] | Float64Array, data: ArrayLike<number>): void;
+    realTransform(out: number[] | Float64Array, data: ArrayLike<number>): void;
+    inverseTransform(out: number[] | Float64Array, data: ArrayLike<number>): void;
   }
 }

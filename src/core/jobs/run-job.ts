@@ -24,6 +24,7 @@ import { fitImpedanceJob } from './loudspeaker/fit-impedance';
 import { notchJob } from './loudspeaker/notch-outlook';
 import { optimiseJob } from './loudspeaker/optimise';
 import { anglesJob, decayJob } from './loudspeaker/speaker-views';
+import { rankFaultsJob } from './measure/rank-faults';
 import { fourViewsJob } from './network/four-views';
 import { shapingJob } from './network/shaping';
 import { terminalsJob } from './network/terminals';
@@ -83,6 +84,9 @@ const JOBS = [
   optimiseJob,
   anglesJob,
   decayJob,
+
+  // measure
+  rankFaultsJob,
 
   // network
   fourViewsJob,

@@ -1,5 +1,6 @@
 import { LinearSound } from '../../analysis/linear-sound';
 import { compiledRunner } from '../../analysis/sound';
+import type { CompileOptions } from '../../design/netlist-writer';
 import type { Design } from '../../design/schema';
 import { swingRoom } from '../../device/op-amps';
 import { failure, success, type Result } from '../../result';
@@ -32,7 +33,7 @@ const MOST_UNSETTLED = 1e-4;
  * is stepped exactly; any other runs step by step, op-amps limited. Fails as the design or its rest does, with
  * `did-not-settle` (`share`, `timeS`), or `cancelled`.
  *
- * @param input volts at the oversampled rate.
+ * @param input volts at the oversampled rate. @param options what differs from as built.
  */
 export async function sounding(
   design: Design,
@@ -41,12 +42,13 @@ export async function sounding(
   rateHz: number,
   context: JobContext,
   mover: Mover | null = null,
+  options: Partial<CompileOptions> = {},
 ): Promise<Result<Sounding>> {
   if (!mover) {
-    const linear = await linearSounding(design, variantId, input, rateHz, context);
+    const linear = await linearSounding(design, variantId, input, rateHz, context, options);
     if (!linear.ok || linear.value) return linear as Result<Sounding>;
   }
-  const built = builtVariant(design, variantId, IN_TIME);
+  const built = builtVariant(design, variantId, { ...options, ...IN_TIME });
   if (!built.ok) return built;
   let last: Result<Sounding> = failure('did-not-settle', { timeS: 0, share: 1 });
   // A circuit that snaps from rail to rail asks for shorter steps than one that only bends.
@@ -67,8 +69,9 @@ async function linearSounding(
   input: Float64Array,
   rateHz: number,
   context: JobContext,
+  options: Partial<CompileOptions>,
 ): Promise<Result<Sounding | null>> {
-  const built = builtVariant(design, variantId);
+  const built = builtVariant(design, variantId, options);
   // A rest that is not found is the stepped run's to report.
   if (!built.ok || built.value.live) return success(null);
   const {

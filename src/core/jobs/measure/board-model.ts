@@ -1,0 +1,207 @@
+import type { Assembled } from '../../circuit/structure';
+import type { AcSolver } from '../../analysis/solver';
+import type { Compilation } from '../../design/compile';
+import { planElimination, type Plan } from '../../analysis/plan';
+import { sensitivity, type Sensitivity } from '../../analysis/sensitivity';
+import { residualsOf, slopesOf, type Observation } from '../../measure/observation';
+import type { Belief, Residuals, Slopes } from '../../measure/posterior';
+import { smallSignalWith } from '../reading/built-variant';
+import type { Probe } from './probes';
+
+/** One number of a board that is not known to the last digit: a part’s value, as the logarithm of its share. */
+export interface BoardPart {
+  /** `stage.part`, or the batch that parts have in common. */
+  readonly element: string;
+  readonly slots: readonly number[];
+  readonly belief: Belief;
+  /** What it is chosen to be; NaN for what a batch has in common. */
+  readonly value: number;
+}
+
+export interface Seen {
+  readonly probe: Probe;
+  readonly curve: Observation;
+  /** Its level may be off by a factor that nothing is known of. */
+  readonly anyLevel: boolean;
+}
+
+/** A spread that is even from end to end has this of its half width for standard deviation. */
+const EVEN = 1 / Math.sqrt(3);
+/** Loosest and tightest that a part is believed to be, as a share. */
+const LEAST_TOLERANCE = 1e-4;
+
+/** The parts of a compiled variant and what is believed of them: within their tolerances, batches going together. */
+export function partsOf({ parts, circuit }: Pick<Compilation, 'parts' | 'circuit'>): BoardPart[] {
+  const found = new Map<string, { slots: number[]; share: number; batch: Compilation['parts'][number]['batch'] }>();
+  for (const { stageId, wayId, part, slot, tolerancePct, batch } of parts) {
+    const element = `${stageId ?? wayId}.${part}`;
+    const known = found.get(element);
+    if (known) known.slots.push(slot);
+    else found.set(element, { slots: [slot], share: Math.max(LEAST_TOLERANCE, tolerancePct / 100), batch });
+  }
+  const believed = (most: number): Belief => ({ centre: 0, sigma: most * EVEN, most });
+  const batches = new Map<string, { slots: number[]; share: number }>();
+  const own = [...found].map(([element, { slots, share, batch }]): BoardPart => {
+    const alone =
+      batch && slots.length === 1 ? Math.max(LEAST_TOLERANCE, Math.min(share, batch.matchPct / 100)) : share;
+    if (batch && slots.length === 1) {
+      const together = batches.get(batch.id) ?? { slots: [], share: Math.max(LEAST_TOLERANCE, share - alone) };
+      together.slots.push(slots[0]);
+      batches.set(batch.id, together);
+    }
+    const value = slots.reduce((sum, slot) => sum + circuit.values[slot], 0);
+    return { element, slots, belief: believed(alone), value };
+  });
+  return [
+    ...own,
+    ...[...batches].map(([id, { slots, share }]): BoardPart => ({
+      element: id,
+      slots,
+      belief: believed(share),
+      value: NaN,
+    })),
+  ];
+}
+
+/** ln of how far the level of a card that was divided out may be off, and of one that nothing is known of. */
+const LEVEL_KNOWN = 0.002;
+const LEVEL_UNKNOWN = 1.5;
+
+/**
+ * What a board with its parts somewhere would give at every place that was measured. The state: the logarithm of each
+ * part's share, then that of each observation's level.
+ */
+export class BoardModel {
+  readonly parts: readonly BoardPart[];
+  readonly beliefs: readonly Belief[];
+
+  constructor(
+    private readonly built: Compilation,
+    private readonly seen: readonly Seen[],
+    private readonly solver: AcSolver,
+    parts?: readonly BoardPart[],
+  ) {
+    this.parts = parts ?? partsOf(built);
+    this.beliefs = [
+      ...this.parts.map((p) => p.belief),
+      ...seen.map(({ anyLevel }): Belief => ({ centre: 0, sigma: anyLevel ? LEVEL_UNKNOWN : LEVEL_KNOWN })),
+    ];
+  }
+
+  indexOf(element: string): number {
+    return this.parts.findIndex((p) => p.element === element);
+  }
+
+  /** Response at a probe, re and im by turns; null where the board has none. */
+  response(state: Float64Array, { terms }: Probe, freqHz: Float64Array): Float64Array | null {
+    const circuit = this.circuitAt(state);
+    return circuit && this.responseAt(circuit, terms, freqHz);
+  }
+
+  /** What is left of all that was seen, in standard deviations. */
+  residuals(shareOff: number): Residuals {
+    return (state) => {
+      const circuit = this.circuitAt(state);
+      if (!circuit) return null;
+      const left: number[] = [];
+      for (const [k, { probe, curve }] of this.seen.entries()) {
+        const response = this.responseAt(circuit, probe.terms, curve.freqHz);
+        if (!response) return null;
+        const gain = Math.exp(state[this.parts.length + k]);
+        residualsOf(curve, gain === 1 ? response : response.map((v) => gain * v), shareOff, left);
+      }
+      return Float64Array.from(left);
+    };
+  }
+
+  /** How they move with every number of the state; null where devices bend, whose rest moves too. */
+  slopes(shareOff: number): Slopes {
+    return (state) => {
+      if (this.built.live) return null;
+      const circuit = this.circuitAt(state);
+      if (!circuit) return null;
+      const slots = this.parts.flatMap((p) => p.slots);
+      const all: number[][] = this.beliefs.map(() => []);
+      for (const [k, { probe, curve }] of this.seen.entries()) {
+        const moved = this.sensitivities(circuit, probe.terms, curve.freqHz, slots);
+        if (!moved) return null;
+        const gain = Math.exp(state[this.parts.length + k]);
+        const response = moved.response.map((v) => gain * v);
+        let slot = 0;
+        this.parts.forEach((part, p) => {
+          const relative = new Float64Array(response.length);
+          for (let s = 0; s < part.slots.length; s++, slot++)
+            for (let i = 0; i < relative.length; i++) relative[i] += moved.relative[slot][i];
+          slopesOf(curve, response, relative, shareOff, all[p]);
+        });
+        this.seen.forEach((_, level) => {
+          const relative = response.map((__, i) => (level === k && i % 2 === 0 ? 1 : 0));
+          slopesOf(curve, response, relative, shareOff, all[this.parts.length + level]);
+        });
+      }
+      return all.map((column) => Float64Array.from(column));
+    };
+  }
+
+  private sensitivities(
+    circuit: Assembled,
+    terms: Probe['terms'],
+    freqHz: Float64Array,
+    slots: readonly number[],
+  ): Sensitivity | null {
+    const { structure } = circuit;
+    const plan = this.planOf(circuit, freqHz);
+    if (!plan) return null;
+    const output = terms.flatMap(({ node, ground, weights }) => {
+      const by =
+        weights?.(freqHz) ??
+        freqHz.reduce((all, _, i) => all.fill(1, 2 * i, 2 * i + 1), new Float64Array(2 * freqHz.length));
+      return [
+        { unknown: structure.nodeOf(node) ?? -1, weights: by },
+        { unknown: structure.nodeOf(ground) ?? -1, weights: by.map((v) => -v) },
+      ];
+    });
+    const found = sensitivity(circuit, freqHz, output, slots, plan);
+    return found.ok ? found.value : null;
+  }
+
+  private plan: Plan | null = null;
+
+  private planOf({ structure }: Assembled, freqHz: Float64Array): Plan | null {
+    if (this.plan) return this.plan;
+    const middle = Math.sqrt(freqHz[0] * freqHz[freqHz.length - 1]);
+    const made = planElimination(structure, this.built.circuit.values, middle);
+    return 'singularUnknown' in made ? null : (this.plan = made);
+  }
+
+  private circuitAt(state: Float64Array): Assembled | null {
+    const values = this.built.circuit.values.slice();
+    this.parts.forEach(({ slots }, p) => {
+      if (state[p] === 0) return;
+      const share = Math.exp(state[p]);
+      for (const slot of slots) values[slot] *= share;
+    });
+    const circuit = smallSignalWith(this.built, values);
+    return circuit.ok ? circuit.value : null;
+  }
+
+  private responseAt(circuit: Assembled, terms: Probe['terms'], freqHz: Float64Array): Float64Array | null {
+    const solved = this.solver.sweep(
+      circuit,
+      freqHz,
+      terms.flatMap(({ node, ground }) => [node, ground]),
+    );
+    if (!solved.ok) return null;
+    const sum = new Float64Array(2 * freqHz.length);
+    terms.forEach(({ weights }, t) => {
+      const [high, low] = [solved.value[2 * t], solved.value[2 * t + 1]];
+      const by = weights?.(freqHz);
+      for (let i = 0; i < sum.length; i += 2) {
+        const [re, im] = [high[i] - low[i], high[i + 1] - low[i + 1]];
+        sum[i] += by ? re * by[i] - im * by[i + 1] : re;
+        sum[i + 1] += by ? re * by[i + 1] + im * by[i] : im;
+      }
+    });
+    return sum;
+  }
+}

@@ -1,0 +1,370 @@
+import { z } from 'zod';
+import { levelsDb } from '../../analysis/response';
+import type { AcSolver } from '../../analysis/solver';
+import type { Board } from '../../design/board';
+import { AS_BUILT, compile, type Compilation } from '../../design/compile';
+import { designatorsOf } from '../../design/designators';
+import type { Design, Variant } from '../../design/schema';
+import { observationOf, SHARE_OFF } from '../../measure/observation';
+import { cholesky, differences, posterior, solved, type Belief, type Posterior } from '../../measure/posterior';
+import { failure, success, type Result } from '../../result';
+import { defineJob, ofVariant, requestOf } from '../define-job';
+import type { JobContext } from '../job-context';
+import { opAmpOutputs } from '../desk/op-amp-strain';
+import { builtVariant } from '../reading/built-variant';
+import { BoardModel, type Seen } from './board-model';
+import {
+  namedParts,
+  otherHypotheses,
+  partHypotheses,
+  sentenceOf,
+  swapHypotheses,
+  type FaultKind,
+  type Hypothesis,
+  type NamedPart,
+} from './hypotheses';
+import { nextMeasurement, type NextMeasurement } from './next-measurement';
+import { OUTPUT, probesOf, type Probe } from './probes';
+import { GROUND } from '../../circuit/netlist';
+import { alike } from './alike';
+
+const column = z.array(z.number()).max(250_000);
+const rankRequest = requestOf('rank-faults', {
+  ...ofVariant,
+  measured: z
+    .array(
+      z.object({
+        probe: z.string(),
+        freqHz: column,
+        levelDb: column,
+        phaseDeg: column.nullable(),
+        noiseDb: column.nullable(),
+        anyLevel: z.boolean(),
+      }),
+    )
+    .min(1)
+    .max(12),
+});
+type RankRequest = z.infer<typeof rankRequest>;
+
+/** One thing that may be wrong, and how likely it is after all that was measured. */
+export interface RankedFault {
+  readonly kind: FaultKind;
+  readonly parts: readonly string[];
+  readonly probability: number;
+  readonly sentence: string;
+  /** Of a value: what it seems to be; ohm, farad, henry. */
+  readonly value: number | null;
+  /** Parts whose fault of the same kind gives the same curve within the noise. */
+  readonly sameAs: readonly string[];
+  /** Faults of other kinds that do, in words. */
+  readonly likewise: readonly string[];
+  /** Levels that it would give at each measurement’s frequencies, dB. */
+  readonly curves: readonly { readonly freqHz: Float64Array; readonly levelDb: Float64Array }[];
+}
+
+/** What a part seems to be, all others free within their tolerances: share of what it is chosen to be. */
+export interface LikelyValue {
+  readonly designator: string;
+  readonly chosen: number;
+  readonly likely: number;
+  /** The share lies between these with 95 %. */
+  readonly lowRatio: number;
+  readonly highRatio: number;
+  /** Parts that only show together with it. */
+  readonly together: readonly string[];
+}
+
+export interface FaultRanking {
+  /** How likely it is that nothing is wrong: all parts within their tolerances. */
+  readonly healthy: number;
+  readonly ranked: readonly RankedFault[];
+  readonly values: readonly LikelyValue[];
+  readonly next: NextMeasurement | null;
+  /** How far what was measured lies from a sound board’s best: root mean square, in what noise and tolerance allow. */
+  readonly off: number;
+}
+
+/** Hypotheses that are fitted: those that a look from afar leaves. */
+const FITTED = 40;
+/** Seen from afar, levels are off by so much more. */
+const FROM_AFAR = 0.03;
+/** Parts that are looked at for having changed places with one another. */
+const MOST_SWAPPED = 24;
+const SHOWN = 12;
+/** ln of the evidence under the best from which nothing is shown. */
+const NOWHERE = 60;
+const TOGETHER = 0.97;
+
+interface Fitted {
+  readonly hypothesis: Hypothesis;
+  readonly model: BoardModel;
+  readonly found: Posterior;
+  readonly score: number;
+}
+
+/**
+ * Ranks what may be wrong with a board from curves measured at any of its places. Every hypothesis is fitted with all
+ * other parts free within their tolerances and weighed by its evidence. Fails as the design does, with `no-such-probe`
+ * (`probe`, `probes`), `nothing-measured`, or `cancelled`.
+ */
+async function rankFaults(
+  { design, variantId, measured }: RankRequest,
+  solver: AcSolver,
+  context: JobContext,
+): Promise<Result<FaultRanking>> {
+  const built = builtVariant(design, variantId);
+  if (!built.ok) return built;
+  const { variant } = built.value;
+  const probes = probesOf(design, variant, built.value);
+  const seen: Seen[] = [];
+  for (const { probe: asked, anyLevel, ...curve } of measured) {
+    const probe = probeAt(asked, probes, built.value);
+    if (!probe) return failure('no-such-probe', { probe: asked, probes: probes.map((p) => p.name).join(', ') });
+    const observation = observationOf(curve, topOf(built.value, probe, curve.freqHz, solver));
+    if (observation.freqHz.length < 3) return failure('nothing-measured', { probe: asked });
+    seen.push({ probe, curve: observation, anyLevel });
+  }
+  const bench = new Bench(design, variant, built.value, seen, probes, solver);
+  const healthy = bench.fit(null);
+  if (!healthy) return failure('no-unique-solution', { unknown: seen[0].probe.name });
+  const looked = bench.fromAfar(healthy.found);
+  const fitted: Fitted[] = [];
+  for (const [k, hypothesis] of looked.entries()) {
+    const fit = bench.fit(hypothesis);
+    if (fit) fitted.push({ ...fit, hypothesis });
+    context.progress((k + 1) / looked.length);
+    await context.pause();
+    if (context.signal.aborted) return failure('cancelled', { done: k });
+  }
+  return success(bench.ranking(healthy, fitted));
+}
+
+/** The highest level that a sound board has at a place over a range, dB. */
+function topOf(built: Compilation, probe: Probe, freqHz: readonly number[], solver: AcSolver): number {
+  const sound = new BoardModel(built, [], solver);
+  const grid = Float64Array.from(freqHz.filter((f) => f > 0));
+  const response = sound.response(new Float64Array(sound.beliefs.length), probe, grid);
+  return response ? levelsDb(response).reduce((m, v) => Math.max(m, v), -Infinity) : -Infinity;
+}
+
+/** What a deck calls a node. */
+const inDeck = (node: string): string => node.replace(/[^\w.]/g, '_').toLowerCase();
+
+function probeAt(asked: string, probes: readonly Probe[], { circuit }: Compilation): Probe | null {
+  const named = probes.find((p) => p.id === asked || p.name === asked) ?? (asked === OUTPUT ? probes[0] : undefined);
+  if (named) return named;
+  const node = circuit.structure.unknowns.find((u) => u === asked || inDeck(u) === asked.toLowerCase());
+  return node === undefined ? null : { id: node, name: asked, terms: [{ node, ground: GROUND }] };
+}
+
+class Bench {
+  private readonly sound: BoardModel;
+  private readonly designators: ReadonlyMap<string, string>;
+  private readonly parts: readonly NamedPart[];
+  private readonly hypotheses: readonly Hypothesis[];
+
+  constructor(
+    private readonly design: Design,
+    private readonly variant: Variant,
+    private readonly built: Compilation,
+    private readonly seen: readonly Seen[],
+    private readonly probes: readonly Probe[],
+    private readonly solver: AcSolver,
+  ) {
+    this.sound = new BoardModel(built, seen, solver);
+    this.designators = designatorsOf(built.ways);
+    this.parts = namedParts(built, this.designators, (element) => this.sound.indexOf(element) >= 0);
+    const opAmps = opAmpOutputs(built).flatMap(({ element }) => {
+      const own = element.replace(/\.output$/, '');
+      const designator = this.designators.get(own);
+      return designator ? [{ element: own, designator }] : [];
+    });
+    const ways = variant.join === 'acoustic' ? variant.ways : [];
+    const elsewhere = probes.filter((p) => !seen.some((s) => s.probe.id === p.id));
+    this.hypotheses = [
+      ...partHypotheses(this.parts),
+      ...otherHypotheses(opAmps, ways, seen.length === 1 ? elsewhere : []),
+    ];
+  }
+
+  /** A hypothesis with everything else free; null: a sound board. */
+  fit(hypothesis: Hypothesis | null): Omit<Fitted, 'hypothesis'> | null {
+    const model = hypothesis ? this.modelOf(hypothesis) : this.sound;
+    if (!model) return null;
+    const beliefs = model.beliefs.map((belief, i): Belief => {
+      const own = i < model.parts.length ? hypothesis?.beliefs.get(model.parts[i].element) : undefined;
+      return own ?? belief;
+    });
+    const start = this.startOf(hypothesis, model, beliefs);
+    const found = start && posterior(model.residuals(SHARE_OFF), beliefs, start, model.slopes(SHARE_OFF));
+    return found ? { model, found, score: found.logEvidence + (hypothesis?.logPrior ?? 0) } : null;
+  }
+
+  /** Of the starts of a hypothesis, the one that leaves least. */
+  private startOf(hypothesis: Hypothesis | null, model: BoardModel, beliefs: readonly Belief[]): Float64Array | null {
+    const middle = Float64Array.from(beliefs, (b) => b.centre);
+    if (!hypothesis || hypothesis.starts.length === 0) return middle;
+    const residuals = model.residuals(FROM_AFAR);
+    let best: { state: Float64Array; left: number } | null = null;
+    for (const start of hypothesis.starts) {
+      const state = middle.slice();
+      for (const [element, value] of start) state[model.indexOf(element)] = value;
+      const left = residuals(state)?.reduce((sum, r) => sum + r * r, 0) ?? NaN;
+      if (Number.isFinite(left) && (!best || left < best.left)) best = { state, left };
+    }
+    return best?.state ?? null;
+  }
+
+  /** The circuit of a hypothesis: the sound one, but for op-amps, drivers and probes. */
+  private modelOf({ elsewhere }: Hypothesis): BoardModel | null {
+    if (!elsewhere) return this.sound;
+    const { dead, reversed, probe } = elsewhere;
+    if (dead) {
+      const board: Board = { factors: new Map(), failed: new Map(), dead: new Set([dead]) };
+      const compiled = compile(this.design, this.variant, { ...AS_BUILT, board });
+      return compiled.ok ? new BoardModel(compiled.value, this.seen, this.solver) : null;
+    }
+    const turned = new Set(reversed ? [reversed] : []);
+    const there = probesOf(this.design, this.variant, this.built, turned);
+    const seen = this.seen.map((s) => {
+      const id = probe ?? s.probe.id;
+      return { ...s, probe: there.find((p) => p.id === id) ?? s.probe };
+    });
+    return new BoardModel(this.built, seen, this.solver, this.sound.parts);
+  }
+
+  /**
+   * The hypotheses worth fitting: each at its starts, what the other parts could take up of the rest taken from it by
+   * the sound board’s slopes.
+   */
+  fromAfar(sound: Posterior): Hypothesis[] {
+    const residuals = this.sound.residuals(FROM_AFAR);
+    const here = residuals(sound.state);
+    if (!here) return this.hypotheses.slice(0, FITTED);
+    const slopes = this.sound.slopes(FROM_AFAR)(sound.state) ?? differences(residuals, here, sound.state);
+    const n = this.sound.beliefs.length;
+    const normal = new Float64Array(n * n);
+    for (let i = 0; i < n; i++)
+      for (let j = 0; j < n; j++)
+        normal[i * n + j] = dot(slopes[i], slopes[j]) + (i === j ? 1 / this.sound.beliefs[i].sigma ** 2 : 0);
+    const factor = cholesky(normal, n);
+    const leftAfter = (left: Float64Array): number => {
+      if (!factor) return dot(left, left);
+      const pull = Float64Array.from(slopes, (s) => dot(s, left));
+      return dot(left, left) - dot(pull, solved(factor, pull, n));
+    };
+    const scoresOf = (hypotheses: readonly Hypothesis[]) =>
+      hypotheses.flatMap((hypothesis) => {
+        const model = this.modelOf(hypothesis);
+        if (!model) return [];
+        const own = model.residuals(FROM_AFAR);
+        const lefts = hypothesis.starts.flatMap((start) => {
+          const state = Float64Array.from(model.beliefs, (b) => b.centre);
+          for (const [element, value] of start) state[model.indexOf(element)] = value;
+          const left = own(state);
+          return left ? [leftAfter(left)] : [];
+        });
+        const least = Math.min(...lefts);
+        return Number.isFinite(least) ? [{ hypothesis, score: hypothesis.logPrior - least / 2 }] : [];
+      });
+    const singles = scoresOf(this.hypotheses).sort((a, b) => b.score - a.score);
+    // Two parts that changed places are each among those that alone explain most.
+    const blamed = new Set(singles.flatMap(({ hypothesis }) => (hypothesis.kind === 'value' ? hypothesis.parts : [])));
+    const leading = [...blamed].slice(0, MOST_SWAPPED);
+    const swaps = swapHypotheses(
+      this.parts.filter((p) => leading.includes(p.designator)),
+      this.parts.length,
+    );
+    return [...singles, ...scoresOf(swaps)]
+      .sort((a, b) => b.score - a.score)
+      .slice(0, FITTED)
+      .map((s) => s.hypothesis);
+  }
+
+  ranking(healthy: Omit<Fitted, 'hypothesis'>, fitted: readonly Fitted[]): FaultRanking {
+    const best = Math.max(healthy.score, ...fitted.map((f) => f.score));
+    const weight = (score: number) => Math.exp(score - best);
+    const total = weight(healthy.score) + fitted.reduce((sum, f) => sum + weight(f.score), 0);
+    const order = fitted.filter((f) => f.score > best - NOWHERE || f === fitted[0]).sort((a, b) => b.score - a.score);
+    const shown = order.slice(0, SHOWN);
+    const ranked = shown.map((f, k): RankedFault => {
+      const { named, ratio } = this.valueOf(f);
+      const same = k < LOOKED_ALIKE ? alike(f, order, this.seen) : [];
+      return {
+        kind: f.hypothesis.kind,
+        parts: f.hypothesis.parts,
+        probability: weight(f.score) / total,
+        sentence: this.said(f),
+        value: named && ratio !== null ? named.part.chosen * ratio : null,
+        sameAs: same.filter((o) => o.hypothesis.kind === f.hypothesis.kind).map((o) => o.hypothesis.parts[0]),
+        likewise: same.filter((o) => o.hypothesis.kind !== f.hypothesis.kind).map((o) => this.said(o)),
+        curves: this.seen.map(({ probe, curve }) => {
+          const response =
+            f.model.response(f.found.state, probe, curve.freqHz) ?? new Float64Array(2 * curve.freqHz.length);
+          return {
+            freqHz: curve.freqHz,
+            levelDb: curve.freqHz.map((_, i) => 20 * Math.log10(Math.hypot(response[2 * i], response[2 * i + 1]))),
+          };
+        }),
+      };
+    });
+    const top = order[0] && order[0].score > healthy.score ? order[0] : null;
+    return {
+      healthy: weight(healthy.score) / total,
+      ranked,
+      values: this.likely(top ?? healthy),
+      next: nextMeasurement(healthy, shown, this.probes, this.seen),
+      off: Math.sqrt(
+        healthy.found.chiSquare /
+          this.seen.reduce((sum, s) => sum + (s.curve.phaseRad ? 2 : 1) * s.curve.freqHz.length, 0),
+      ),
+    };
+  }
+
+  private valueOf({ hypothesis, model, found }: Fitted): { named: NamedPart | undefined; ratio: number | null } {
+    const named = this.parts.find((p) => p.designator === hypothesis.parts[0]);
+    const ratio = hypothesis.kind === 'value' && named ? Math.exp(found.state[model.indexOf(named.element)]) : null;
+    return { named, ratio };
+  }
+
+  private said(fit: Fitted): string {
+    const { named, ratio } = this.valueOf(fit);
+    return sentenceOf(fit.hypothesis, named ? { kind: named.kind, value: named.part.chosen } : null, ratio);
+  }
+
+  private likely({ model, found }: Omit<Fitted, 'hypothesis'>): LikelyValue[] {
+    const n = model.beliefs.length;
+    return this.parts.map(({ element, designator, part: { chosen } }) => {
+      const i = model.indexOf(element);
+      const [middle, sigma] = [found.state[i], found.sigma[i]];
+      const together = this.parts
+        .filter((other) => {
+          const j = model.indexOf(other.element);
+          return j !== i && Math.abs(found.correlation[i * n + j]) > TOGETHER;
+        })
+        .map((other) => other.designator);
+      return {
+        designator,
+        chosen,
+        likely: chosen * Math.exp(middle),
+        lowRatio: Math.exp(middle - 1.96 * sigma),
+        highRatio: Math.exp(middle + 1.96 * sigma),
+        together,
+      };
+    });
+  }
+}
+
+/** The first so many are looked at for others that would give the same curve. */
+const LOOKED_ALIKE = 4;
+
+function dot(a: Float64Array, b: Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < a.length; i++) sum += a[i] * b[i];
+  return sum;
+}
+
+export const rankFaultsJob = defineJob(rankRequest, (request, { solver, context }) =>
+  rankFaults(request, solver, context),
+);
