@@ -19,8 +19,8 @@ export interface BenchRun {
 }
 
 /**
- * What the workshop's sound card records of a board: its output drives the source's resistance, its input loads nothing.
- * Fails as the design and time do.
+ * What the workshop's sound card records of a board: its output drives the source's resistance, its input loads
+ * nothing. Fails as the design and time do.
  */
 export async function benchRecording(
   design: Design,

@@ -6,8 +6,8 @@ import type { Design, Variant } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 
 /**
- * One board of a variant: every part drawn within its tolerance, those of a batch together. The same seed gives the same
- * board. Fails as the design does.
+ * One board of a variant: every part drawn within its tolerance, those of a batch together. The same seed gives the
+ * same board. Fails as the design does.
  */
 export function drawBoard(design: Design, variant: Variant, seed: number): Result<Board> {
   const compiled = compile(design, variant, { ...AS_BUILT, rest: 'left' });
