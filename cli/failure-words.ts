@@ -53,11 +53,13 @@ export const FAILURE_WORDS: Readonly<Record<string, Words | undefined>> = {
   ),
   'recording-too-short': usage(
     (d) =>
-      `the ${d.what} is too short: ${Number(d.seconds).toFixed(2)} s, and the sweep alone takes ${Number(d.neededS).toFixed(2)} s`,
+      `the ${d.what} is too short: ${Number(d.seconds).toFixed(2)} s, and the sweep alone ` +
+      `takes ${Number(d.neededS).toFixed(2)} s`,
   ),
   'sweep-not-found': usage(
     (d) =>
-      `the sweep is not found in the ${d.what}: another sweep, another rate, cut off before its end, or drowned in noise`,
+      `the sweep is not found in the ${d.what}: another sweep, another rate, cut off before its end, ` +
+      `or drowned in noise`,
   ),
   'channels-swapped': usage(() => 'the reference is not even and the recording is: the two are swapped, it seems'),
   'measured-columns': usage((d) => `${d.file}: the first line is to name frequency_hz and magnitude_db`),

@@ -46,8 +46,8 @@ export interface WeightedUnknown {
  * frequency, whatever the number of parts: ∂H/∂p = −yᵀ (∂A/∂p) x (S. Director and R. Rohrer, IEEE Trans. Circuit Theory
  * 16, 1969).
  *
- * @param output two unknowns whose difference is the response (−1: ground), or several by their weights. @param given a plan of the structure, kept from
- * values not far from these. Fails with `no-unique-solution` (`unknown`).
+ * @param output two unknowns whose difference is the response (−1: ground), or several by their weights. @param given
+ * a plan of the structure, kept from values not far from these. Fails with `no-unique-solution` (`unknown`).
  */
 export function sensitivity(
   circuit: Assembled,

@@ -53,54 +53,66 @@ export function observationOf({ freqHz, levelDb, phaseDeg, noiseDb }: MeasuredCu
   };
 }
 
-/**
- * What is left of an observation where a circuit would give `response` (re and im by turns), in standard deviations:
- * of the level first, then of the phase. Sizes count from the noise up, so that a dead output is a dead output.
- */
-export function residualsOf(seen: Observation, response: Float64Array, shareOff: number, into: number[]): void {
-  const { freqHz, logSize, phaseRad, noise } = seen;
-  for (let i = 0; i < freqHz.length; i++) {
-    const size = Math.hypot(response[2 * i], response[2 * i + 1]);
-    const heard = Math.hypot(Math.exp(logSize[i]), noise[i] / 10);
-    const given = Math.hypot(size, noise[i]);
-    const sigma = Math.hypot(shareOff, noise[i] / Math.hypot(heard, noise[i]));
-    into.push((Math.log(given) - Math.log(Math.hypot(heard, noise[i]))) / sigma);
-  }
-  if (!phaseRad) return;
-  for (let i = 0; i < freqHz.length; i++) {
-    const size = Math.hypot(response[2 * i], response[2 * i + 1]);
-    const heard = Math.exp(logSize[i]);
-    // Where either is lost in the noise there is no phase.
-    const sure = Math.min(1, size / (3 * noise[i]), heard / (3 * noise[i])) ** 2;
-    const turn = Math.atan2(response[2 * i + 1], response[2 * i]) - phaseRad[i];
-    const wrapped = turn - 2 * Math.PI * Math.round(turn / (2 * Math.PI));
-    into.push((sure * wrapped) / Math.hypot(shareOff, noise[i] / Math.max(heard, noise[i])));
-  }
+/** An observation with all that does not depend on the circuit worked out: levels and phases with their deviations. */
+export interface Weighed {
+  readonly logHeard: Float64Array;
+  readonly levelSigma: Float64Array;
+  readonly phaseRad: Float64Array | null;
+  readonly phaseSigma: Float64Array;
+  /** How sure a phase is for what was heard, and for what a circuit would give: 0 where it is lost in the noise. */
+  readonly sure: Float64Array;
+  readonly noiseSquare: Float64Array;
+}
+
+/** Over the noise, as a ratio, a phase is wholly sure. */
+const SURE = 3;
+
+/** @param shareOff what a level may be off beside its noise, as a share. */
+export function weighed({ logSize, phaseRad, noise }: Observation, shareOff: number): Weighed {
+  const of = (value: (size: number, noise: number) => number) => noise.map((n, i) => value(Math.exp(logSize[i]), n));
+  return {
+    phaseRad,
+    // Sizes count from the noise up, so that a dead output is a dead output.
+    logHeard: of((size, n) => Math.log(size * size + 1.01 * n * n) / 2),
+    levelSigma: of((size, n) => Math.sqrt(shareOff ** 2 + (n * n) / (size * size + 1.01 * n * n))),
+    phaseSigma: of((size, n) => Math.sqrt(shareOff ** 2 + (n / Math.max(size, n)) ** 2)),
+    sure: of((size, n) => Math.min(1, size / (SURE * n)) ** 2),
+    noiseSquare: of((_, n) => n * n),
+  };
 }
 
 /**
- * How the same residuals move, for `relative` changes of the response (its size’s, its phase’s, by turns): what of a
- * change is not lost in the noise.
+ * What is left of an observation where a circuit would give `response` (re and im by turns), in standard deviations:
+ * of the level first, then of the phase.
  */
-export function slopesOf(
-  seen: Observation,
-  response: Float64Array,
-  relative: Float64Array,
-  shareOff: number,
-  into: number[],
-): void {
-  const { freqHz, logSize, phaseRad, noise } = seen;
-  for (let i = 0; i < freqHz.length; i++) {
-    const power = response[2 * i] ** 2 + response[2 * i + 1] ** 2;
-    const heard = Math.hypot(Math.exp(logSize[i]), noise[i] / 10);
-    const sigma = Math.hypot(shareOff, noise[i] / Math.hypot(heard, noise[i]));
-    into.push((relative[2 * i] * power) / (power + noise[i] ** 2) / sigma);
+export function residualsOf(seen: Weighed, response: Float64Array, into: number[]): void {
+  const { logHeard, levelSigma, phaseRad, phaseSigma, noiseSquare } = seen;
+  const count = logHeard.length;
+  for (let i = 0; i < count; i++) {
+    const power = response[2 * i] * response[2 * i] + response[2 * i + 1] * response[2 * i + 1];
+    into.push((Math.log(power + noiseSquare[i]) / 2 - logHeard[i]) / levelSigma[i]);
   }
   if (!phaseRad) return;
-  for (let i = 0; i < freqHz.length; i++) {
-    const size = Math.hypot(response[2 * i], response[2 * i + 1]);
-    const heard = Math.exp(logSize[i]);
-    const sure = Math.min(1, size / (3 * noise[i]), heard / (3 * noise[i])) ** 2;
-    into.push((sure * relative[2 * i + 1]) / Math.hypot(shareOff, noise[i] / Math.max(heard, noise[i])));
+  for (let i = 0; i < count; i++) {
+    const [re, im] = [response[2 * i], response[2 * i + 1]];
+    const turn = Math.atan2(im, re) - phaseRad[i];
+    const wrapped = turn - 2 * Math.PI * Math.round(turn / (2 * Math.PI));
+    into.push((sureOf(seen, i, re * re + im * im) * wrapped) / phaseSigma[i]);
   }
+}
+
+const sureOf = ({ sure, noiseSquare }: Weighed, i: number, power: number): number =>
+  Math.min(sure[i], power / (SURE * SURE * noiseSquare[i]));
+
+/** How the same residuals move for relative changes of the response: its size’s and its phase’s, by turns. */
+export function slopesOf(seen: Weighed, response: Float64Array, relative: Float64Array, into: number[]): void {
+  const { logHeard, levelSigma, phaseRad, phaseSigma, noiseSquare } = seen;
+  const count = logHeard.length;
+  const powerAt = (i: number) => response[2 * i] * response[2 * i] + response[2 * i + 1] * response[2 * i + 1];
+  for (let i = 0; i < count; i++) {
+    const power = powerAt(i);
+    into.push((relative[2 * i] * power) / (power + noiseSquare[i]) / levelSigma[i]);
+  }
+  if (!phaseRad) return;
+  for (let i = 0; i < count; i++) into.push((sureOf(seen, i, powerAt(i)) * relative[2 * i + 1]) / phaseSigma[i]);
 }

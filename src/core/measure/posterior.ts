@@ -1,4 +1,6 @@
-/** What is believed of one number before anything was measured: normal, and no further off than `most`, if that is set. */
+/**
+ * What is believed of one number before anything was measured: normal, and no further off than `most`, if that is set.
+ */
 export interface Belief {
   readonly centre: number;
   readonly sigma: number;

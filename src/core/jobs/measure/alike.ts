@@ -1,4 +1,4 @@
-import { residualsOf } from '../../measure/observation';
+import { residualsOf, weighed } from '../../measure/observation';
 import type { BoardModel, Seen } from './board-model';
 import type { Hypothesis } from './hypotheses';
 
@@ -49,16 +49,12 @@ function nearest(
       const wanted = target[k];
       if (!response || !wanted) return left.push(Infinity);
       const size = (of: Float64Array, i: number) => Math.hypot(of[2 * i], of[2 * i + 1]);
-      residualsOf(
-        {
-          ...curve,
-          logSize: curve.freqHz.map((_, i) => Math.log(size(wanted, i) + 1e-30)),
-          phaseRad: curve.phaseRad && curve.freqHz.map((_, i) => Math.atan2(wanted[2 * i + 1], wanted[2 * i])),
-        },
-        response,
-        SHARE_OFF,
-        left,
-      );
+      const alone = {
+        ...curve,
+        logSize: curve.freqHz.map((_, i) => Math.log(size(wanted, i) + 1e-30)),
+        phaseRad: curve.phaseRad && curve.freqHz.map((_, i) => Math.atan2(wanted[2 * i + 1], wanted[2 * i])),
+      };
+      residualsOf(weighed(alone, SHARE_OFF), response, left);
     });
     return left;
   };

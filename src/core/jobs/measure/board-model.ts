@@ -3,7 +3,7 @@ import type { AcSolver } from '../../analysis/solver';
 import type { Compilation } from '../../design/compile';
 import { planElimination, type Plan } from '../../analysis/plan';
 import { sensitivity, type Sensitivity } from '../../analysis/sensitivity';
-import { residualsOf, slopesOf, type Observation } from '../../measure/observation';
+import { residualsOf, slopesOf, weighed, type Observation } from '../../measure/observation';
 import type { Belief, Residuals, Slopes } from '../../measure/posterior';
 import { smallSignalWith } from '../reading/built-variant';
 import type { Probe } from './probes';
@@ -100,6 +100,7 @@ export class BoardModel {
 
   /** What is left of all that was seen, in standard deviations. */
   residuals(shareOff: number): Residuals {
+    const held = this.seen.map((s) => weighed(s.curve, shareOff));
     return (state) => {
       const circuit = this.circuitAt(state);
       if (!circuit) return null;
@@ -108,7 +109,7 @@ export class BoardModel {
         const response = this.responseAt(circuit, probe.terms, curve.freqHz);
         if (!response) return null;
         const gain = Math.exp(state[this.parts.length + k]);
-        residualsOf(curve, gain === 1 ? response : response.map((v) => gain * v), shareOff, left);
+        residualsOf(held[k], gain === 1 ? response : response.map((v) => gain * v), left);
       }
       return Float64Array.from(left);
     };
@@ -116,6 +117,7 @@ export class BoardModel {
 
   /** How they move with every number of the state; null where devices bend, whose rest moves too. */
   slopes(shareOff: number): Slopes {
+    const held = this.seen.map((s) => weighed(s.curve, shareOff));
     return (state) => {
       if (this.built.live) return null;
       const circuit = this.circuitAt(state);
@@ -132,11 +134,11 @@ export class BoardModel {
           const relative = new Float64Array(response.length);
           for (let s = 0; s < part.slots.length; s++, slot++)
             for (let i = 0; i < relative.length; i++) relative[i] += moved.relative[slot][i];
-          slopesOf(curve, response, relative, shareOff, all[p]);
+          slopesOf(held[k], response, relative, all[p]);
         });
         this.seen.forEach((_, level) => {
           const relative = response.map((__, i) => (level === k && i % 2 === 0 ? 1 : 0));
-          slopesOf(curve, response, relative, shareOff, all[this.parts.length + level]);
+          slopesOf(held[k], response, relative, all[this.parts.length + level]);
         });
       }
       return all.map((column) => Float64Array.from(column));

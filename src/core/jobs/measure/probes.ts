@@ -27,8 +27,8 @@ const single = (id: string, name: string, node: string, ground = GROUND): Probe 
 });
 
 /**
- * Where a variant can be measured: its output first, the ways' ends, the sum at the listener's place, the joints between
- * stages. @param turned ways whose drivers are the other way round than they should be.
+ * Where a variant can be measured: its output first, the ways' ends, the sum at the listener's place, the joints
+ * between stages. @param turned ways whose drivers are the other way round than they should be.
  */
 export function probesOf(
   design: Design,

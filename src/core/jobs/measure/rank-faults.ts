@@ -23,7 +23,7 @@ import {
   type Hypothesis,
   type NamedPart,
 } from './hypotheses';
-import { nextMeasurement, type NextMeasurement } from './next-measurement';
+import { nextMeasurement, type NextMeasurement } from './where-next';
 import { OUTPUT, probesOf, type Probe } from './probes';
 import { GROUND } from '../../circuit/netlist';
 import { alike } from './alike';

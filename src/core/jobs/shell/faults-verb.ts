@@ -54,11 +54,13 @@ interface Columns {
  * `noise_db`. Fails with `measured-columns` (`file`) or `measured-row` (`file`, `line`).
  */
 export function readMeasured({ file, text }: Pick<MeasuredText, 'file' | 'text'>): Result<Columns> {
-  const { data, meta } = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: 'greedy' });
-  const fields = meta.fields ?? [];
+  const [fields = [], ...rows] = Papa.parse<string[]>(text, { skipEmptyLines: true }).data;
   if (!fields.includes('frequency_hz') || !fields.includes('magnitude_db'))
     return failure('measured-columns', { file });
-  const column = (name: string) => data.map((row) => Number(row[name]));
+  const column = (name: string) => {
+    const at = fields.indexOf(name);
+    return rows.map((row) => (row[at] === undefined || row[at] === '' ? NaN : Number(row[at])));
+  };
   const [freqHz, levelDb] = [column('frequency_hz'), column('magnitude_db')];
   const bad = freqHz.findIndex((f, i) => !(f > 0) || !Number.isFinite(levelDb[i]) || (i > 0 && f <= freqHz[i - 1]));
   if (bad >= 0) return failure('measured-row', { file, line: bad + 2 });

@@ -38,7 +38,9 @@ export function analyseVerb(
   return analyse(recording.value, sweep.value, { ...options, reference: reference.value });
 }
 
-/** `frequency_hz,magnitude_db,phase_deg,noise_db,h2_db,h3_db`: harmonics on the magnitude's scale, empty over the top. */
+/**
+ * `frequency_hz,magnitude_db,phase_deg,noise_db,h2_db,h3_db`: harmonics on the magnitude's scale, empty over the top.
+ */
 export function analysedCsv({ freqHz, levelDb, phaseDeg, noiseDb, harmonicsDb }: Analysed): string {
   const [second, third] = harmonicsDb;
   const cell = (v: number, digits: number) => (Number.isFinite(v) ? v.toFixed(digits) : '');
