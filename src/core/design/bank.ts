@@ -36,7 +36,7 @@ const centresOf = (spec: BankSpec): readonly number[] =>
 const FLATTEST_DB = 0.02;
 
 const bandName = (hz: number): string =>
-  hz >= 1000 ? `${Number((hz / 1000).toPrecision(3))} kHz` : `${Number(hz.toPrecision(3))} Hz`;
+  hz >= 1000 ? `${Number((hz / 1000).toPrecision(3))}\u202fkHz` : `${Number(hz.toPrecision(3))}\u202fHz`;
 
 /** A way for every band of a bank, neighbours meeting where both are 3 dB down. Fails as `bankBands` does. */
 export function bankWays(spec: BankSpec, makeId: MakeId): Result<Way[]> {

@@ -119,10 +119,10 @@ test('SVG files are well formed, hold every part, and escape what was typed', ()
     'R1',
     'R2',
     'C2',
-    '10 kΩ',
-    '1 nF',
+    '10 kΩ',
+    '1 nF',
     'empty',
-    '220 Ω',
+    '220 Ω',
     'a &lt; b &amp; &quot;c&quot;',
     '&lt;pickup&gt;',
   ])

@@ -1,6 +1,7 @@
 import { cholesky, posterior, solved } from './posterior';
 
-// Measured: y = 2 a with standard deviation 0.1, a believed to be 1 ± 0.5. All is normal, so all is known in closed form.
+// Measured: y = 2 a with standard deviation 0.1, a believed to be 1 ± 0.5. All is normal, so all is known in closed
+// form.
 const [Y, SLOPE, NOISE, CENTRE, SIGMA] = [2.6, 2, 0.1, 1, 0.5];
 const one = (slopes?: () => Float64Array[]) =>
   posterior(

@@ -193,15 +193,23 @@ export interface FormatOptions {
   readonly fixed?: boolean;
   /** Leave the unit off and keep the prefix: `4.7 k`. */
   readonly bare?: boolean;
+  /** With nothing between figure and unit: `4.7k`, for axes and fields. */
+  readonly tight?: boolean;
 }
+
+/** Between a figure and its unit: narrow, and no place to break a line (ISO 80000-1, 7.1.4). */
+export const UNIT_SPACE = '\u202f';
 
 function trimmed(text: string): string {
   return text.includes('.') ? text.replace(/\.?0+$/, '') : text;
 }
 
-/** Writes a value as makers do: `4.7 kΩ`, `2.2 nF`, `1.25 kHz`, `-3.01 dB`. Uses the true minus sign. */
+/**
+ * Writes a value as makers do, a narrow space before the unit: `4.7 kΩ`, `2.2 nF`, `1.25 kHz`, `-3.01 dB`. Uses the
+ * true minus sign.
+ */
 export function formatQuantity(value: number, kind: QuantityKind, options: FormatOptions = {}): string {
-  const { digits = 4, fixed = false, bare = false } = options;
+  const { digits = 4, fixed = false, bare = false, tight = false } = options;
   if (!Number.isFinite(value)) return notFinite(value);
   const unit = bare ? '' : UNIT[kind];
   const magnitude = Math.abs(value);
@@ -223,7 +231,7 @@ export function formatQuantity(value: number, kind: QuantityKind, options: Forma
   const number = fixed ? text : trimmed(text);
   const sign = value < 0 && Number(number) !== 0 ? '−' : '';
   const tail = `${prefix}${unit}`;
-  const space = tail === '' || tail === '°' ? '' : ' ';
+  const space = tight || tail === '' || tail === '°' ? '' : UNIT_SPACE;
   return `${sign}${number}${space}${tail}`;
 }
 
@@ -244,7 +252,7 @@ export function formatSigned(value: number, kind: QuantityKind, decimals = 2): s
   const rounded = Number(value.toFixed(decimals));
   const sign = rounded > 0 ? '+' : rounded < 0 ? '−' : '';
   const unit = UNIT[kind];
-  return `${sign}${Math.abs(rounded).toFixed(decimals)}${unit === '' || unit === '°' ? unit : ` ${unit}`}`;
+  return `${sign}${Math.abs(rounded).toFixed(decimals)}${unit === '' || unit === '°' ? unit : `${UNIT_SPACE}${unit}`}`;
 }
 
 /** Decibels of a voltage ratio: 20 log10 of its size; −∞ for zero. */

@@ -104,7 +104,7 @@ export function BankBrief() {
             key={spec.centresHz.join()}
             className="plain-input figures"
             defaultValue={spec.centresHz
-              .map((f) => formatQuantity(f, 'frequency', { digits: 5 }).replace(/ ?Hz$/, '').replace(' ', ''))
+              .map((f) => formatQuantity(f, 'frequency', { digits: 5, tight: true }).replace(/Hz$/, ''))
               .join('; ')}
             data-testid="bank-centres"
             onBlur={(e) => free(e.target.value)}

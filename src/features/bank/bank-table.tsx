@@ -162,7 +162,7 @@ function TrimCell({ trim }: Pick<BankRow, 'trim'>) {
   if (reaches(trim))
     return (
       <>
-        {parts} <span className="quiet">at {formatFixed((100 * trim.settingOhm) / trim.trimmerOhm, 0)} %</span>
+        {parts} <span className="quiet">at {formatFixed((100 * trim.settingOhm) / trim.trimmerOhm, 0)}&#8239;%</span>
       </>
     );
   const short = trim.settingOhm < 0 ? -trim.settingOhm : trim.settingOhm - trim.trimmerOhm;

@@ -17,7 +17,7 @@ const plan = () => currentWayOf(designNow()).plans[0];
 test('cutoff, gain and order are those of the plan, and change it', () => {
   showPane(lowPass, <Brief />);
   const cutoff = screen.getByTestId('cutoff-lowpass');
-  expect(cutoff).toHaveValue('1 kHz');
+  expect(cutoff).toHaveValue('1 kHz');
   act(() => typed(cutoff, '2k2'));
   expect(plan().cutoffHz).toBe(2200);
   act(() => typed(screen.getByRole('textbox', { name: 'gain' }), '6'));

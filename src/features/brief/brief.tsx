@@ -186,7 +186,7 @@ const Order = memo(function Order({
   const slope = (n: number) =>
     response === 'allpass'
       ? `${n * 180}° in all`
-      : `${(isBand(response) ? n / 2 : n) * 6} dB/oct${isBand(response) ? ' a side' : ''}`;
+      : `${(isBand(response) ? n / 2 : n) * 6}\u202fdB/oct${isBand(response) ? ' a side' : ''}`;
   return (
     <div className="field">
       <span className="label">order</span>

@@ -88,7 +88,7 @@ function CandidateRow({ candidate }: { candidate: Candidate }) {
             <td className="number">{figures.partCount}</td>
             <td className="number">{formatQuantity(figures.resistorSpread, 'ratio', { digits: 3 })}</td>
             <td className="number">{formatQuantity(figures.capacitorSpread, 'ratio', { digits: 3 })}</td>
-            <td className="number">{formatFixed(figures.worstSensitivityOfQ, 1)} %</td>
+            <td className="number">{formatFixed(figures.worstSensitivityOfQ, 1)}&#8239;%</td>
             <td className="number">{formatSigned(figures.realPartsDb, 'decibel')}</td>
           </>
         )}

@@ -13,7 +13,7 @@ import { useAnswer, useAnswerToRead } from '@/store/questions/question';
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 2 });
 /** A figure that cannot be had is said to be none. */
 const figure = (v: number, words: (v: number) => string): string => (Number.isFinite(v) ? words(v) : '–');
-const share = (v: number) => figure(v, (s) => `${Math.round(100 * s)} %`);
+const share = (v: number) => figure(v, (s) => `${Math.round(100 * s)}\u202f%`);
 
 /**
  * Every op-amp of the library in this path, side by side; what each stage adds in noise and asks in headroom, and the

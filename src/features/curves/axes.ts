@@ -95,6 +95,6 @@ export function ohmAxis(low: number, high: number): Axis {
     to,
     log: true,
     labelled,
-    format: (v) => formatQuantity(v, 'resistance', { digits: 3, bare: true }).replace(' ', ''),
+    format: (v) => formatQuantity(v, 'resistance', { digits: 3, bare: true, tight: true }),
   };
 }

@@ -11,7 +11,7 @@ const [, , band] = demoDesigns();
 
 test('the range says what is shown; typed, it is set; an end past the other is refused', async () => {
   showPane(band, <RangeField />);
-  fireEvent.click(screen.getByRole('button', { name: 'Frequencies shown: 5 Hz to 50 kHz' }));
+  fireEvent.click(screen.getByRole('button', { name: 'Frequencies shown: 5 Hz to 50 kHz' }));
   act(() => typed(screen.getByTestId('range-from'), '200'));
   act(() => typed(screen.getByTestId('range-to'), '2k'));
   expect(rangeNow()).toEqual({ fromHz: 200, toHz: 2000 });
@@ -25,7 +25,7 @@ test('the range says what is shown; typed, it is set; an end past the other is r
 
 test('a wave is as high as the brief’s sine until it is told otherwise, on an offset of its own', () => {
   showPane({ ...band, brief: { ...band.brief, signalVolts: 2 } }, <WaveBar view="wave" />);
-  expect(screen.getByTestId('wave-peak')).toHaveValue('2.828 V');
+  expect(screen.getByTestId('wave-peak')).toHaveValue('2.828 V');
   act(() => typed(screen.getByTestId('wave-peak'), '5'));
   expect(viewStore.getState().wavePeakVolts).toBe(5);
   act(() => typed(screen.getByTestId('wave-offset'), '-1.5'));

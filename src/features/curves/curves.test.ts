@@ -157,11 +157,11 @@ describe('labels of marks', () => {
 
   test('are worded by kind', () => {
     expect(markName({ kind: 'cutoff', freqHz: 4007, levelDb: -3, referenceDb: 0, depthDb: -3.01, falling: true })).toBe(
-      '−3 dB 4.007 kHz',
+      '−3 dB 4.007 kHz',
     );
     expect(markName({ kind: 'slope', freqHz: 1, levelDb: 0, referenceDb: 0, slopeDbPerOctave: -24.08 })).toBe(
-      '−24.1 dB/oct',
+      '−24.1 dB/oct',
     );
-    expect(markName({ kind: 'peak', freqHz: 950, levelDb: 1.2, referenceDb: 0 })).toBe('peak +1.20 dB 950 Hz');
+    expect(markName({ kind: 'peak', freqHz: 950, levelDb: 1.2, referenceDb: 0 })).toBe('peak +1.20 dB 950 Hz');
   });
 });

@@ -105,7 +105,7 @@ function SliceNames({
     <g className="marks" aria-hidden="true">
       {named.map(({ ms }, i) => (
         <text key={ms} x={area.x + 6} y={places[i]}>
-          {ms} ms
+          {ms}&#8239;ms
         </text>
       ))}
     </g>

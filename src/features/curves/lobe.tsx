@@ -71,7 +71,7 @@ export function Lobe({
       })}
       <path d={`M${path}`} className="trace asBuilt" />
       <text x={4} y={16} className="frame-title">
-        {formatQuantity(hz, 'frequency', { digits: 3 })}, {STEP_DB} dB a ring
+        {formatQuantity(hz, 'frequency', { digits: 3 })}, {STEP_DB}&#8239;dB a ring
       </text>
     </svg>
   );

@@ -2,7 +2,7 @@ import type { DeskMark } from '@/core/jobs/desk/desk-types';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 
 /** How far down a cutoff lies: −3 dB, −6 dB. */
-export const depthWords = (depthDb: number): string => `${formatSigned(Math.round(depthDb), 'ratio', 0)} dB`;
+export const depthWords = (depthDb: number): string => `${formatSigned(Math.round(depthDb), 'ratio', 0)}\u202fdB`;
 
 /** A mark as it is written on the curve. */
 export function markName(mark: DeskMark): string {
@@ -13,7 +13,7 @@ export function markName(mark: DeskMark): string {
     case 'band-edge':
       return `peak −3 dB ${at}`;
     case 'slope':
-      return `${formatSigned(mark.slopeDbPerOctave, 'ratio', 1)} dB/oct`;
+      return `${formatSigned(mark.slopeDbPerOctave, 'ratio', 1)}\u202fdB/oct`;
     case 'notch':
       return `notch ${formatSigned(mark.levelDb, 'decibel', 1)} ${at}`;
     case 'peak':

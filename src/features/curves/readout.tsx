@@ -174,7 +174,7 @@ function TimeCursor() {
       <span className="quiet">
         {settling ? (
           <>
-            overshoot <b className="figures">{formatFixed(settling.overshootPct, 1)} %</b>, within 2 % after{' '}
+            overshoot <b className="figures">{formatFixed(settling.overshootPct, 1)}&#8239;%</b>, within 2 % after{' '}
             <b className="figures">{formatQuantity(settling.settledS, 'time', { digits: 3 })}</b>
           </>
         ) : time?.harmonics ? (

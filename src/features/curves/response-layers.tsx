@@ -77,7 +77,7 @@ export function PartMovesBand() {
       <Trace x={moves.freqHz} y={moves.moreDb} className="family" />
       <g className="marks">
         <text x={area.x + area.width - BESIDE_PX} y={area.y + LINE_PX} textAnchor="end">
-          {called(pointed.stageId, pointed.parts[0])} ± {MOVED_PCT} %, smaller dashed
+          {called(pointed.stageId, pointed.parts[0])} ± {MOVED_PCT}&#8239;%, smaller dashed
         </text>
       </g>
     </g>
@@ -103,7 +103,7 @@ export function HeldBy() {
         textAnchor={left ? 'end' : 'start'}
         data-testid="held-by"
       >
-        held by {words} dB per %
+        held by {words}&#8239;dB per %
       </text>
     </g>
   );

@@ -33,9 +33,9 @@ export function SpeakerReadout() {
           sum, {hz(flat.fromHz)} to {hz(flat.toHz)}
         </span>
         <b className="figures" data-testid="readout-sum">
-          ±{formatFixed(strays(flat), 2)} dB of level
+          ±{formatFixed(strays(flat), 2)}&#8239;dB of level
         </b>
-        <span className="quiet">±{formatFixed(strays(aligned), 2)} dB of its alignments’ own sum</span>
+        <span className="quiet">±{formatFixed(strays(aligned), 2)}&#8239;dB of its alignments’ own sum</span>
       </div>
       <div className="readout-figure">
         <span className="quiet">lowest load</span>
@@ -63,7 +63,7 @@ function SpeakerCursor() {
       ) : (
         <div className="readout-traces">
           <span className="figures">
-            sum {formatFixed(levelAt(freqHz, acoustics.sumDb, cursor), 1)} dB (
+            sum {formatFixed(levelAt(freqHz, acoustics.sumDb, cursor), 1)}&#8239;dB (
             {formatSigned(
               levelAt(freqHz, acoustics.sumDb, cursor) - levelAt(freqHz, acoustics.targetDb, cursor),
               'decibel',

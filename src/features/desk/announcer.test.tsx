@@ -18,7 +18,7 @@ test('variant and cutoff are spoken once they stand still, not while they move',
   act(() => void jest.advanceTimersByTime(899));
   expect(spoken()).toBe('');
   act(() => void jest.advanceTimersByTime(2));
-  expect(spoken()).toMatch(/^Variant A, 4th order: cutoff [\d.]+ Hz and [\d.]+ kHz$/);
+  expect(spoken()).toMatch(/^Variant A, 4th order: cutoff [\d.]+\sHz and [\d.]+\skHz$/);
   const before = spoken();
   for (const cutoffHz of [80, 90, 100]) {
     act(() => {
@@ -29,5 +29,5 @@ test('variant and cutoff are spoken once they stand still, not while they move',
     expect(spoken()).toBe(before);
   }
   act(() => void jest.advanceTimersByTime(1000));
-  expect(spoken()).toMatch(/cutoff (9[6-9]|10[0-4])[.\d]* Hz/);
+  expect(spoken()).toMatch(/cutoff (9[6-9]|10[0-4])[.\d]*\sHz/);
 });

@@ -185,7 +185,7 @@ function DriverForm({ driver, onRemove }: { driver: Driver; onRemove: () => void
       change({ response: { kind: 'curve', curve: joined.value.curve } });
       return void message.success(
         `Joined at ${formatQuantity(meetHz, 'frequency')}, the near one shifted by ` +
-          `${formatFixed(joined.value.shiftDb, 1)} dB.`,
+          `${formatFixed(joined.value.shiftDb, 1)}\u202fdB.`,
       );
     }
     change({ response: { kind: 'curve', curve: taken } });
@@ -330,7 +330,7 @@ function DriverForm({ driver, onRemove }: { driver: Driver; onRemove: () => void
       </div>
       {off !== null && (
         <p className="reason" data-testid="fit-off">
-          The impedance is fitted as a circuit, within {formatFixed(off, 1)} % over the whole curve.
+          The impedance is fitted as a circuit, within {formatFixed(off, 1)}&#8239;% over the whole curve.
         </p>
       )}
       {response.kind === 'curve' && (

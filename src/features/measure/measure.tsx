@@ -132,7 +132,7 @@ function MeasurementPanel({ measurement }: { measurement: Measurement }) {
           <b className="figures" data-testid="worst-difference">
             {formatSigned(comparison.worst.db, 'decibel')}
           </b>
-          ; root mean square <b className="figures">{formatFixed(comparison.rmsDb, 2)} dB</b>, over the top 60 dB.
+          ; root mean square <b className="figures">{formatFixed(comparison.rmsDb, 2)}&#8239;dB</b>, over the top 60 dB.
         </p>
       ) : (
         <p className="reason warn">The measurement and the curves have no frequency in common.</p>

@@ -77,4 +77,4 @@ function ControlSlider({ control, first }: { control: Control; first: boolean })
 }
 
 const words = (value: number, places: number): string =>
-  places > 0 ? `${Math.round((value / 100) * (places - 1)) + 1} of ${places}` : `${Math.round(value)} %`;
+  places > 0 ? `${Math.round((value / 100) * (places - 1)) + 1} of ${places}` : `${Math.round(value)}\u202f%`;

@@ -9,7 +9,7 @@ import { useAnswerToRead } from '@/store/questions/question';
 import { CureButton } from '@/ui/cure-button';
 
 /** Makers' shorthand, to fit the wire: `600`, `11k`. */
-const short = (ohm: number): string => formatQuantity(ohm, 'resistance', { digits: 2, bare: true }).replace(' ', '');
+const short = (ohm: number): string => formatQuantity(ohm, 'resistance', { digits: 2, bare: true, tight: true });
 
 /** The wire between two cards: what it loses, what it drives, and the cure when that matters. */
 export function Joint({ index, stages }: { index: number; stages: number }) {

@@ -189,7 +189,7 @@ function Sum() {
     <div className="path-end sum-end" data-testid="sum-end">
       <b>Sum at {formatQuantity(listening?.distanceM ?? 2, 'ratio', { digits: 2 })} m</b>
       <span className="quiet">{onAxis ? 'on axis' : 'off axis'}</span>
-      <span className="figures quiet">{Number.isFinite(off) ? `±${formatFixed(off, 1)} dB of level` : ' '}</span>
+      <span className="figures quiet">{Number.isFinite(off) ? `±${formatFixed(off, 1)}\u202fdB of level` : ' '}</span>
     </div>
   );
 }

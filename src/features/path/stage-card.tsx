@@ -129,7 +129,7 @@ function figures({ target, retuned, network, parts }: DeskStage): string {
     if (network?.parameters.length === 0)
       return parts
         .slice(0, MOST_PARTS)
-        .map((p) => formatQuantity(p.chosen, PART_UNITS[p.kind], { digits: 2, bare: true }).replace(' ', ''))
+        .map((p) => formatQuantity(p.chosen, PART_UNITS[p.kind], { digits: 2, bare: true, tight: true }))
         .join(' · ');
     const first = network?.parameters.find((p) => p.kind === 'frequency') ?? network?.parameters[0];
     return first ? formatQuantity(first.got, first.kind, { digits: 3 }) : '';

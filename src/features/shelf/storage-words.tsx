@@ -7,7 +7,8 @@ import { storageStore } from '@/store/database';
 export function StorageWords() {
   const { kind, kept, share } = storageStore();
   if (kind !== 'browser' || kept === null) return null;
-  const full = share === null ? '' : `, ${formatFixed(100 * share, share < 0.1 ? 1 : 0)} % of the room it has there`;
+  const full =
+    share === null ? '' : `, ${formatFixed(100 * share, share < 0.1 ? 1 : 0)}\u202f% of the room it has there`;
   return (
     <p className="quiet shelf-storage" data-testid="storage">
       The shelf lies in this browser{full}.{' '}

@@ -129,7 +129,7 @@ export function CoilsPanel() {
               onChange={(turned: Turned) => edit(changeCoupling(coupling.id, { turned }))}
             />
             <span className={`figures${Math.abs(k) > 0.02 ? ' warn' : ''}`} title="coupling">
-              {formatFixed(100 * k, 1)} %
+              {formatFixed(100 * k, 1)}&#8239;%
             </span>
             {coupling.distanceM < leastM && (
               <span className="bad" role="status">

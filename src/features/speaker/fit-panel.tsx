@@ -184,7 +184,7 @@ function OutcomeRow({ name, outcome }: { name: string; outcome: Outcome }) {
   return (
     <tr>
       <td>{name}</td>
-      <td className="number">±{formatFixed(outcome.offDb, 2)} dB</td>
+      <td className="number">±{formatFixed(outcome.offDb, 2)}&#8239;dB</td>
       <td className="number">
         {outcome.lowestOhm === null ? '–' : formatQuantity(outcome.lowestOhm, 'resistance', { digits: 3 })}
       </td>

@@ -141,7 +141,7 @@ export function HeatPanel() {
       <p className="reason">
         With {formatQuantity(volts, 'voltage')} of programme:{' '}
         {drivers
-          .map((d) => `${d.part} takes ${formatFixed(d.watts, 1)} W${d.ratingWatts ? ` of ${d.ratingWatts}` : ''}`)
+          .map((d) => `${d.part} takes ${formatFixed(d.watts, 1)}\u202fW${d.ratingWatts ? ` of ${d.ratingWatts}` : ''}`)
           .join(', ')}
         .
       </p>

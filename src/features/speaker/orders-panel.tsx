@@ -93,7 +93,7 @@ function OrderRow({ plan, order, before }: { plan: Plan; order: number; before: 
     <tr className={current ? 'current' : undefined}>
       <td>
         {current ? <b>{order}</b> : order}
-        <span className="quiet stacked">{order * 6} dB/oct</span>
+        <span className="quiet stacked">{order * 6}&#8239;dB/oct</span>
         <Glyph freqHz={freqHz} levelDb={levelDb} width={44} height={22} />
       </td>
       <td>

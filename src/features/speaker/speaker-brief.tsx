@@ -258,7 +258,7 @@ function Aim({ way }: { way: Way }) {
         , which driver and network make together.
       </p>
     );
-  const slope = (n: number) => `${n}  (${n * 6} dB/oct)`;
+  const slope = (n: number) => `${n}  (${n * 6}\u202fdB/oct)`;
   return (
     <div className="field-row aim-row" role="group" aria-label="Acoustic target">
       <div className="field wide">
@@ -333,9 +333,9 @@ function Crossings() {
                 {c.lowerName}, {c.upperName}
               </td>
               <td className="number">{formatQuantity(c.freqHz, 'frequency', { digits: 3 })}</td>
-              <td className="number">{formatFixed(c.belowSumDb, 1)} dB</td>
+              <td className="number">{formatFixed(c.belowSumDb, 1)}&#8239;dB</td>
               <td className="number">{degrees(c.phaseDeg)}</td>
-              <td className="number">{formatFixed(-c.nullDb, 0)} dB</td>
+              <td className="number">{formatFixed(-c.nullDb, 0)}&#8239;dB</td>
             </tr>
           ))}
         </tbody>
@@ -384,7 +384,7 @@ function Listening() {
           kind="decibel"
           step={0.5}
           allowEmpty
-          placeholder={level === null ? 'as can be' : `${formatFixed(level, 1)} dB`}
+          placeholder={level === null ? 'as can be' : `${formatFixed(level, 1)}\u202fdB`}
           value={listening.levelDb}
           min={40}
           max={140}

@@ -71,7 +71,7 @@ function nullWords(
   const [best] = trims;
   const second = trims.find((t) => t.part.startsWith('R') && t.part !== best?.part);
   const range = (t: NullOutlook['trims'][number]) =>
-    `${called(stageId, t.part)} over ± ${formatFixed(t.rangePct, 1)} %`;
+    `${called(stageId, t.part)} over ± ${formatFixed(t.rangePct, 1)}\u202f%`;
   const trim = best
     ? ` Trim ${range(best)}${!best.part.startsWith('R') && second ? `, or ${range(second)}` : ''}: that brings it ` +
       `back in nineteen builds of twenty.`
@@ -117,14 +117,14 @@ function Grades() {
                 <td className="number">{g.resistorPct}</td>
                 <td className="number">{g.capacitorPct}</td>
                 <td className="number">
-                  <b>{Math.round(100 * g.share)} %</b>
+                  <b>{Math.round(100 * g.share)}&#8239;%</b>
                 </td>
                 <td className="number">× {formatFixed(g.costRatio, 1)}</td>
                 <td className="drop">
                   {!current && (
                     <Button
                       size="small"
-                      aria-label={`Take resistors of ${g.resistorPct} % and capacitors of ${g.capacitorPct} %`}
+                      aria-label={`Take resistors of ${g.resistorPct}\u202f% and capacitors of ${g.capacitorPct}\u202f%`}
                       onClick={() =>
                         edit(
                           changePreferences({

@@ -64,8 +64,8 @@ export function Spread() {
           </p>
         )}
         <p className="reason quiet">
-          Every part is drawn evenly within its tolerance, resistors ± {preferences.resistorTolerancePct} %, capacitors
-          ± {preferences.capacitorTolerancePct} %; the same seed draws the same parts.
+          Every part is drawn evenly within its tolerance, resistors ± {preferences.resistorTolerancePct}&#8239;%,
+          capacitors ± {preferences.capacitorTolerancePct}&#8239;%; the same seed draws the same parts.
         </p>
       </section>
       {stale && (
@@ -119,7 +119,7 @@ function Outcome({ result }: { result: SpreadResult }) {
                   <td className="share">
                     <span style={{ width: `${Math.round(share * 100)}%` }} />
                   </td>
-                  <td className="number">{formatFixed(share * 100, 0)} %</td>
+                  <td className="number">{formatFixed(share * 100, 0)}&#8239;%</td>
                 </tr>
               ))}
           </tbody>

@@ -246,7 +246,7 @@ function Gang({
 
 /** A switch's resistors, one for each position, as a list. */
 function Positions({ ohms, onChange }: { ohms: readonly number[]; onChange: (ohms: number[]) => void }) {
-  const text = ohms.map((v) => formatQuantity(v, 'resistance', { bare: true }).replace(' ', '')).join(', ');
+  const text = ohms.map((v) => formatQuantity(v, 'resistance', { bare: true, tight: true })).join(', ');
   const read = (typed: string): void => {
     const values = typed
       .split(/[,;]\s*|\s+/)

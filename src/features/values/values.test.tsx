@@ -19,7 +19,7 @@ test('every part has its exact value, the one that is used, and how far that is 
   // First-order high-pass at 45 Hz by the demo's plan: R = 1/(2π f C).
   const [exactC, exactR] = ['C1', 'R1'].map((part) => within(row(part)).getAllByRole('cell')[1].textContent!);
   const si = (text: string) => {
-    const [, digits, prefix] = /([\d.]+) ?([a-zµ]?)/.exec(text)!;
+    const [, digits, prefix] = /([\d.]+)\s?([a-zµ]?)/.exec(text)!;
     return Number(digits) * { '': 1, k: 1e3, M: 1e6, n: 1e-9, µ: 1e-6, p: 1e-12 }[prefix]!;
   };
   const { target } = firstStage();
@@ -36,7 +36,7 @@ test('a typed value is used and held; emptied, it is proposed again', () => {
   act(() => typed(field(), '33k'));
   expect(firstStage().parts.R1.use).toEqual({ kind: 'single', values: [33_000] });
   act(refresh);
-  expect(field()).toHaveValue('33 kΩ');
+  expect(field()).toHaveValue('33 kΩ');
   act(() => typed(field(), ''));
   expect(firstStage().parts.R1?.use).toBeUndefined();
   act(refresh);

@@ -234,8 +234,8 @@ function OutputResistor() {
 }
 
 const habitWords = (p: Preferences): string =>
-  `resistors ${p.resistorSeries} ± ${p.resistorTolerancePct} %, ` +
-  `capacitors ${p.capacitorSeries} ± ${p.capacitorTolerancePct} %`;
+  `resistors ${p.resistorSeries} ± ${p.resistorTolerancePct}\u202f%, ` +
+  `capacitors ${p.capacitorSeries} ± ${p.capacitorTolerancePct}\u202f%`;
 
 /** How parts are chosen: series, order of choice, tolerances, symbols; and the way's output resistor. */
 function Habits() {

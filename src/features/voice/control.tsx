@@ -20,7 +20,7 @@ const LEAST_LOSS_DB = 0.05;
 /** Cents a degree: less is no drift. */
 const NO_DRIFT = 0.05;
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
-const short = (v: number) => formatQuantity(v, 'resistance', { digits: 2, bare: true }).replace(' ', '');
+const short = (v: number) => formatQuantity(v, 'resistance', { digits: 2, bare: true, tight: true });
 const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3 });
 
 /** What the control does along its travel, and how near the circuit is to singing. */
@@ -72,7 +72,7 @@ export function Control() {
                 <b className="figures">{ohm(singing.atOhm)}</b>, now {ohm(singing.nowOhm)}, at {hz(singing.freqHz)}.
               </>
             )}{' '}
-            {singing.knob !== null && <>On its pot that is at {Math.round(100 * singing.knob)} % of the track.</>}
+            {singing.knob !== null && <>On its pot that is at {Math.round(100 * singing.knob)}&#8239;% of the track.</>}
           </p>
         )}
         {resonance && <LostLevel resonance={resonance} />}
@@ -104,7 +104,7 @@ function LawTable({ points, name }: { points: ControlLaw['points']; name: string
             <th>frequency</th>
             {rows.map((r) => (
               <td key={r.position} className="number">
-                {formatQuantity(r.freqHz, 'frequency', { digits: 2, bare: true }).replace(' ', '')}
+                {formatQuantity(r.freqHz, 'frequency', { digits: 2, bare: true, tight: true })}
               </td>
             ))}
           </tr>
@@ -167,7 +167,7 @@ function LostLevel({ resonance: { stageId, lostDb, makeUp } }: { resonance: Reso
   if (Math.abs(lostDb) <= LEAST_LOSS_DB) return null;
   return (
     <p className="reason" data-testid="lost">
-      Resonance takes <b className="figures">{formatFixed(lostDb, 1)} dB</b> of the level as it stands.{' '}
+      Resonance takes <b className="figures">{formatFixed(lostDb, 1)}&#8239;dB</b> of the level as it stands.{' '}
       {makeUp && (
         <>
           <button

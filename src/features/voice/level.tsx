@@ -17,7 +17,7 @@ import { startJob, type RunningJob } from '@/workers/job-client';
 import { logAxis, minus, SmallChart } from '@/ui/chart/small-chart';
 
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 3 });
-const short = (v: number) => formatQuantity(v, 'voltage', { digits: 2, bare: true }).replace(' ', '');
+const short = (v: number) => formatQuantity(v, 'voltage', { digits: 2, bare: true, tight: true });
 const decibels = (ratio: number) => 20 * Math.log10(ratio);
 
 /** A job that is started by hand, with its progress and its answer. */
@@ -80,7 +80,7 @@ function BendPanel() {
         <h2>How much it bears</h2>
         {progress === null ? (
           <Button size="small" onClick={() => void start({ percent })}>
-            Look for {percent} %
+            Look for {percent}&#8239;%
           </Button>
         ) : (
           <Button size="small" onClick={stop}>
@@ -107,7 +107,7 @@ function BendPanel() {
         <>
           {stale && <p className="reason quiet">Of the circuit as it was; look again.</p>}
           <p className="reason" data-testid="bend-result">
-            {percent} % of harmonics at <b className="figures">{volts(bend.inputVolts)}</b> peak in at{' '}
+            {percent}&#8239;% of harmonics at <b className="figures">{volts(bend.inputVolts)}</b> peak in at{' '}
             {hertz(bend.freqHz)}, where it bears least of all it passes; {volts(bend.outputVolts)} out
             {bend.atCutoff && (
               <>
@@ -116,9 +116,9 @@ function BendPanel() {
             )}
             . The brief’s signal peaks at {volts(signal)}:{' '}
             {signal > bend.inputVolts
-              ? `attenuate it ${formatFixed(decibels(signal / bend.inputVolts), 1)} dB before, and make as much up ` +
+              ? `attenuate it ${formatFixed(decibels(signal / bend.inputVolts), 1)}\u202fdB before, and make as much up ` +
                 'after.'
-              : `${formatFixed(decibels(bend.inputVolts / signal), 1)} dB to spare.`}
+              : `${formatFixed(decibels(bend.inputVolts / signal), 1)}\u202fdB to spare.`}
           </p>
           <MakeUp bend={bend} signal={signal} />
           <HarmonicsChart curve={bend.curve} />
@@ -159,7 +159,7 @@ function MakeUp({ bend, signal }: { bend: Bend; signal: number }) {
           )
         }
       >
-        Set the attenuator to {minus(Number(padDb.toFixed(1)))} dB
+        Set the attenuator to {minus(Number(padDb.toFixed(1)))}&#8239;dB
         {gain === null ? '' : ` and the make-up gain to ${formatQuantity(gain, 'ratio', { digits: 3 })}`}
       </button>
       {gain === null

@@ -53,7 +53,7 @@ export function Loop() {
             It comes back in step there with <b className="figures">{formatSigned(loop.inStep.gainDb, 'decibel', 1)}</b>
             :{' '}
             {loop.inStep.gainDb < 0
-              ? `${formatFixed(Math.abs(loop.inStep.gainDb), 1)} dB more and it oscillates.`
+              ? `${formatFixed(Math.abs(loop.inStep.gainDb), 1)}\u202fdB more and it oscillates.`
               : 'it oscillates.'}
           </>
         ) : (

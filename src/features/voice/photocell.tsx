@@ -209,7 +209,7 @@ const Y: Axis = {
   to: 1e7,
   log: true,
   ...logTicks(10, 1e7),
-  format: (v) => formatQuantity(v, 'resistance', { digits: 2, bare: true }).replace(' ', ''),
+  format: (v) => formatQuantity(v, 'resistance', { digits: 2, bare: true, tight: true }),
 };
 
 /** Between the two that lie furthest apart. */

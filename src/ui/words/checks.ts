@@ -19,13 +19,13 @@ export function checkWords({ code, data, cure, level }: Check): CheckWords {
 function sentence(code: string, d: Check['data'], level: Check['level']): string {
   switch (code) {
     case 'brief-met':
-      return `Brief met, with ${plain(d.byDb)} dB to spare at ${hz(d.atHz)}.`;
+      return `Brief met, with ${plain(d.byDb)}\u202fdB to spare at ${hz(d.atHz)}.`;
     case 'brief-missed':
-      return `Brief missed by ${plain(Math.abs(Number(d.byDb)))} dB at ${hz(d.atHz)}.`;
+      return `Brief missed by ${plain(Math.abs(Number(d.byDb)))}\u202fdB at ${hz(d.atHz)}.`;
     case 'gain-short':
-      return `These circuits fall ${plain(d.db)} dB short of the gain asked for.`;
+      return `These circuits fall ${plain(d.db)}\u202fdB short of the gain asked for.`;
     case 'gain-surplus':
-      return `These circuits give ${plain(Math.abs(Number(d.db)))} dB more than asked for.`;
+      return `These circuits give ${plain(Math.abs(Number(d.db)))}\u202fdB more than asked for.`;
     case 'joint-load':
       return Number(d.seesOhm) < 0
         ? 'Nothing is connected to the output.'
@@ -95,12 +95,12 @@ function sentence(code: string, d: Check['data'], level: Check['level']): string
       );
     case 'sum-flat':
       return (
-        `From ${hz(d.fromHz)} to ${hz(d.toHz)} the sum stays within ${plain(d.off, 2)} dB of a level line: ` +
+        `From ${hz(d.fromHz)} to ${hz(d.toHz)} the sum stays within ${plain(d.off, 2)}\u202fdB of a level line: ` +
         `${db(d.overDb, 1)} at ${hz(d.overHz)}, ${db(d.underDb, 1)} at ${hz(d.underHz)}.`
       );
     case 'sum-aligned':
       return (
-        `Against what these alignments make of themselves it stays within ${plain(d.off, 2)} dB: ` +
+        `Against what these alignments make of themselves it stays within ${plain(d.off, 2)}\u202fdB: ` +
         `${db(d.overDb, 1)} at ${hz(d.overHz)}, ${db(d.underDb, 1)} at ${hz(d.underHz)}.`
       );
     case 'ways-oppose':
@@ -111,15 +111,15 @@ function sentence(code: string, d: Check['data'], level: Check['level']): string
     case 'ways-in-step':
       return (
         `${d.lower} and ${d.upper} meet at ${hz(d.freqHz)}, ${degrees(d.phaseDeg)} apart; turned over, the ` +
-        `sum would dip ${plain(d.nullDb, 2)} dB there.`
+        `sum would dip ${plain(d.nullDb, 2)}\u202fdB there.`
       );
     case 'too-hot':
       return (
-        `${d.part} takes ${plain(d.watts, 2)} W of its ${plain(d.ratingWatts)} W with ${volts(d.volts)} of ` +
+        `${d.part} takes ${plain(d.watts, 2)}\u202fW of its ${plain(d.ratingWatts)}\u202fW with ${volts(d.volts)} of ` +
         `programme.`
       );
     case 'safe-band':
-      return `${d.driver} gets ${plain(d.sharePct, 2)} % of its drive below ${hz(d.safeHz)}, where it is to be spared.`;
+      return `${d.driver} gets ${plain(d.sharePct, 2)}\u202f% of its drive below ${hz(d.safeHz)}, where it is to be spared.`;
     default:
       return `${code}: ${JSON.stringify(d)}`;
   }
@@ -129,8 +129,8 @@ const costs = (d: Check['data']): string =>
   Math.abs(Number(d.lossDb)) < 0.005
     ? 'costs nothing'
     : Number(d.lossDb) < 0
-      ? `costs ${plain(-Number(d.lossDb))} dB`
-      : `lifts ${plain(Number(d.lossDb))} dB`;
+      ? `costs ${plain(-Number(d.lossDb))}\u202fdB`
+      : `lifts ${plain(Number(d.lossDb))}\u202fdB`;
 
 /** What a cure's button says. */
 export function cureWords(cure: Cure): string {

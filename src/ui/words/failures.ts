@@ -72,8 +72,8 @@ export function failureWords({ code, data }: Failure): string {
       return 'A frequency that is to be kept lies where it is to be lost: move the limits apart.';
     case 'no-ladder':
       return (
-        `No ladder of order ${data.order} has ${plain(data.rippleDb)} dB of ` +
-        `ripple${Number(data.attenuationDb) > 0 ? ` and ${plain(data.attenuationDb)} dB of attenuation` : ''} ` +
+        `No ladder of order ${data.order} has ${plain(data.rippleDb)}\u202fdB of ` +
+        `ripple${Number(data.attenuationDb) > 0 ? ` and ${plain(data.attenuationDb)}\u202fdB of attenuation` : ''} ` +
         `with positive parts. Ask for more attenuation, less ripple, or another order.`
       );
     case 'bank-columns':
@@ -125,13 +125,13 @@ export function failureWords({ code, data }: Failure): string {
     case 'did-not-settle':
       return (
         `At ${formatQuantity(Number(data.timeS), 'time', { digits: 3 })} the circuit would not settle within ` +
-        `a step (${plain(100 * Number(data.share), 2)} % of its steps): nothing was made of it. Lower the ` +
+        `a step (${plain(100 * Number(data.share), 2)}\u202f% of its steps): nothing was made of it. Lower the ` +
         `level, take resonance back, or slow what moves it.`
       );
     case 'bends-no-further':
       return (
         `Even at ${formatQuantity(Number(data.volts), 'voltage', { digits: 2 })} peak it bends by only ` +
-        `${formatFixed(Number(data.percent), 2)} %. Ask for less.`
+        `${formatFixed(Number(data.percent), 2)}\u202f%. Ask for less.`
       );
     case 'too-long':
       return (
@@ -287,9 +287,9 @@ export function failureWords({ code, data }: Failure): string {
         `before it; two or three are wanted on every line. Nothing was changed.`
       );
     case 'bad-frequency':
-      return `Line ${data.line}: a frequency of ${data.value} Hz cannot be. Nothing was changed.`;
+      return `Line ${data.line}: a frequency of ${data.value}\u202fHz cannot be. Nothing was changed.`;
     case 'repeated-frequency':
-      return `Line ${data.line}: ${data.value} Hz stands there twice. Nothing was changed.`;
+      return `Line ${data.line}: ${data.value}\u202fHz stands there twice. Nothing was changed.`;
     case 'too-few-points':
       return 'One point is no curve: at least two are wanted. Nothing was changed.';
     case 'too-many-points':
@@ -299,7 +299,7 @@ export function failureWords({ code, data }: Failure): string {
     case 'no-picture':
       return 'The browser made no picture of what is in front. The curves as SVG say the same.';
     case 'gain-not-reached':
-      return `The stages miss the gain asked for by ${plain(data.db)} dB.`;
+      return `The stages miss the gain asked for by ${plain(data.db)}\u202fdB.`;
     default:
       return `Something could not be computed (${code}). Undo the last change; nothing is lost.`;
   }

@@ -8,4 +8,4 @@ export const db = (v: unknown, decimals = 2) => formatSigned(Number(v), 'decibel
 export const volts = (v: unknown) => formatQuantity(Number(v), 'voltage', { digits: 3 });
 export const degrees = (v: unknown) => `${Math.round(Number(v)).toString().replace('-', '−')}°`;
 export const plain = (v: unknown, digits = 3) => formatQuantity(Number(v), 'ratio', { digits });
-export const slew = (v: unknown) => `${plain(Number(v) / 1e6)} V/µs`;
+export const slew = (v: unknown) => `${plain(Number(v) / 1e6)}\u202fV/µs`;

@@ -31,8 +31,8 @@ describe('checks as sentences with numbers and a cure', () => {
         cure: { kind: 'set-output-resistor', ohm: 47 },
       }),
     );
-    expect(words.text).toBe('Mixer 2.2 kΩ costs 3.25 dB through 1 kΩ at 1 kHz.');
-    expect(words.cure).toBe('Lower it to 47 Ω');
+    expect(words.text).toBe('Mixer 2.2 kΩ costs 3.25 dB through 1 kΩ at 1 kHz.');
+    expect(words.cure).toBe('Lower it to 47 Ω');
   });
 
   test('bandwidth says both shifts', () => {
@@ -50,14 +50,14 @@ describe('checks as sentences with numbers and a cure', () => {
         cure: { kind: 'use-device', stageId: 's', device: 'low-noise-bipolar-10mhz' },
       }),
     );
-    expect(words.text).toContain('3 MHz op-amp moves the cutoff −1.23 % and Q +2.50 %');
+    expect(words.text).toContain('3 MHz op-amp moves the cutoff −1.23 % and Q +2.50 %');
     expect(words.cure).toBe('Take Low-noise bipolar, 10 MHz');
   });
 
   test.each([
-    ['brief-met', { byDb: 0.74, atHz: 500 }, 'Brief met, with 0.74 dB to spare at 500 Hz.'],
-    ['brief-missed', { byDb: -6, atHz: 9000 }, 'Brief missed by 6 dB at 9 kHz.'],
-    ['gain-short', { db: 12 }, 'These circuits fall 12 dB short of the gain asked for.'],
+    ['brief-met', { byDb: 0.74, atHz: 500 }, 'Brief met, with 0.74 dB to spare at 500 Hz.'],
+    ['brief-missed', { byDb: -6, atHz: 9000 }, 'Brief missed by 6 dB at 9 kHz.'],
+    ['gain-short', { db: 12 }, 'These circuits fall 12 dB short of the gain asked for.'],
     [
       'not-stable',
       { name: 'Low-pass 1', device: 'Fast', needs: 5, noiseGain: 1 },
@@ -66,17 +66,17 @@ describe('checks as sentences with numbers and a cure', () => {
     [
       'slew',
       { name: 'Low-pass 1', needs: 2e6, has: 13e6, atHz: 20e3 },
-      'Low-pass 1: needs 2 V/µs of 13 V/µs at 20 kHz.',
+      'Low-pass 1: needs 2 V/µs of 13 V/µs at 20 kHz.',
     ],
     [
       'resistor-high',
       { name: 'Low-pass 1', part: 'R2', value: 2.2e6, limit: 1e6 },
-      'Low-pass 1: R2 2.2 MΩ is over 1 MΩ: noise, hum and bias current.',
+      'Low-pass 1: R2 2.2 MΩ is over 1 MΩ: noise, hum and bias current.',
     ],
     [
       'capacitor-small',
       { name: 'Low-pass 1', part: 'C2', value: 47e-12, limit: 1e-10 },
-      'Low-pass 1: C2 47 pF is under 100 pF, where strays count.',
+      'Low-pass 1: C2 47 pF is under 100 pF, where strays count.',
     ],
   ])('%s', (code, data, text) => {
     const words = checkWords(check({ code, data: data as Check['data'] }));

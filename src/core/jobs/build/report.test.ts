@@ -28,14 +28,14 @@ test('what the parts are called is the same in drawing, values, list and connect
     expect(soldered).toContain(`${name} a`);
   }
   // Two limits, each with whether it is met.
-  expect(report.brief.filter((line) => /: (met|missed) by [\d.]+ dB at /.test(line))).toHaveLength(2);
+  expect(report.brief.filter((line) => /: (met|missed) by [\d.]+\sdB at /.test(line))).toHaveLength(2);
 });
 
 test('a crossover is drawn whole, with its sum and its lowest load; a bank band by band', () => {
   const cabinet = reportOf('Tone cabinet, two-way');
   expect(cabinet.pictures.map((p) => p.says)).toEqual(['Every way and their sum', 'The whole circuit']);
   for (const way of ['Woofer', 'Tweeter']) expect(cabinet.pictures[1].svg).toContain(`>${way}<`);
-  expect(cabinet.brief.some((line) => /never under [\d.]+ Ω/.test(line))).toBe(true);
+  expect(cabinet.brief.some((line) => /never under [\d.]+\sΩ/.test(line))).toBe(true);
   const bank = reportOf('Formant bank');
   expect(bank.pictures[0].says).toMatch(/^Response of /);
   expect(bank.pictures.length).toBeGreaterThan(8);
@@ -87,7 +87,7 @@ test('a limit is met or missed by what the filter has there: a fourth-order Butt
       preferences: { ...design.preferences, resistorSeries: 'E192' as const, capacitorSeries: 'E192' as const },
     };
     const report = must(runReport({ kind: 'report', design: exact, variantId: exact.currentVariant }, new AcSolver()));
-    const [, by] = new RegExp(`down above 4 kHz: ${word} by ([\\d.]+) dB at `).exec(report.brief.join('\n')) ?? [];
+    const [, by] = new RegExp(`down above 4 kHz: ${word} by ([\\d.]+) dB at `).exec(report.brief.join('\n')) ?? [];
     expect(Number(by)).toBeGreaterThan(1.5);
     expect(Number(by)).toBeLessThan(2.5);
   }

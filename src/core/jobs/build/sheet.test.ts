@@ -171,11 +171,11 @@ test('drivers and the amplifier are named in the file, and every group of it is 
 
 test('what a way ends in is said: load, driver, amplifier, and the resistor in line', () => {
   const words = (title: string) => sheetOf(named(title)).texts.map((t) => t.text);
-  expect(words('Swell-box')).toEqual(expect.arrayContaining(['Reed pickup', '600 Ω', 'Mixer', '2.2 kΩ']));
+  expect(words('Swell-box')).toEqual(expect.arrayContaining(['Reed pickup', '600 Ω', 'Mixer', '2.2 kΩ']));
   expect(sheetOf(named('Swell-box')).resistors.map((r) => r.options.values)).toEqual([{ Rout: 1000 }]);
   expect(words('Chapel cabinet')).toEqual(expect.arrayContaining(['Bass', 'Middle', 'Top', 'Elm 260 bass']));
   expect(words('Chapel cabinet').filter((t) => t.startsWith('amplifier'))).toHaveLength(3);
-  expect(words('Reed pickup rumble')).toContain('Supply ± 12 V, signal 500 mV RMS');
+  expect(words('Reed pickup rumble')).toContain('Supply ± 12 V, signal 500 mV RMS');
 });
 
 test('a bypassed stage is not drawn, and its neighbours are joined', () => {

@@ -17,7 +17,7 @@ test('a shelf’s card says what a design is, draws it, and knows what it is fou
     for (const stage of way.stages)
       expect(card.words).toEqual(expect.arrayContaining([...stageTopology(stage, way).words]));
   }
-  expect(must(await cardOf(rumble)).summary).toMatch(/^\w+ high-pass \d, [\d.]+ Hz$/);
+  expect(must(await cardOf(rumble)).summary).toMatch(/^\w+ high-pass \d, [\d.]+\sHz$/);
   // An older version is read as at every other door; what does not read is no card.
   const { version: _, ...torn } = rumble;
   expect(await cardOf(torn)).toMatchObject({ ok: false });

@@ -294,7 +294,7 @@ test('parts that one curve cannot tell apart are named together: R and C of one 
   expect(values.find((v) => v.designator === 'R1')?.together).toEqual(['C1']);
 });
 
-test('what can be known of the parts comes out: their products to 0.2 %, from a curve of 1 % in phase and level', async () => {
+test('what can be known of the parts comes out: the product of two that only show together, to 0.2 %', async () => {
   const design = made({ topology: 'first-order-passive', form: 'lowpass', wanted: { freqHz: 1000 } }, 5);
   const next = seeded('values');
   const board = new DeckBoard(deckOf(design), next).times('R1', 1.03).times('C1', 1.02);

@@ -1,4 +1,4 @@
-import { formatQuantity } from '../../units/quantity';
+import { formatQuantity, UNIT_SPACE } from '../../units/quantity';
 import type { PartKind, PartValues } from './part';
 import { PART_UNITS } from './part-units';
 
@@ -43,7 +43,7 @@ export function withNumbers(tex: string, parts: PartValues): string {
     .replace(PART_SYMBOL, (symbol, letter: string, long: string | undefined, short: string | undefined) => {
       const value = parts[`${letter}${long ?? short}`];
       if (value === undefined) return symbol;
-      const [number, unit = ''] = formatQuantity(value, PART_UNITS[KIND_OF[letter]]).split(' ');
+      const [number, unit = ''] = formatQuantity(value, PART_UNITS[KIND_OF[letter]]).split(UNIT_SPACE);
       return `{${number}\\,\\mathrm{${unit.replace('Ω', '\\Omega ').replace('µ', '\\mu ')}}}`;
     })
     .replace(/(\}\})\s*(\\,\s*)?(?=\{\d)/g, '$1 \\cdot ')

@@ -57,7 +57,11 @@ export const baffleStep = defineNetwork({
   arms: () => ARMS,
   build: (context) => buildLadder(context, ARMS),
   working: (_form, parts, wanted) => [
-    { says: 'step', tex: '20\\log\\frac{Z + R_1}{Z}', value: `${format.ratio(measures(parts, wanted).stepDb)} dB` },
+    {
+      says: 'step',
+      tex: '20\\log\\frac{Z + R_1}{Z}',
+      value: `${format.ratio(measures(parts, wanted).stepDb)}\u202fdB`,
+    },
     {
       says: 'half way',
       tex: 'f = \\frac{R_1}{2\\pi L_1}\\sqrt{\\frac{Z}{Z + R_1}}',

@@ -95,8 +95,8 @@ export const driverNotch = defineNetwork({
     return [
       { says: 'where', tex: 'f_0 = \\frac{1}{2\\pi\\sqrt{L_1 C_1}}', value: format.hertz(got.centreHz) },
       form === IN_LINE
-        ? { says: 'how deep', tex: 'K = 1 + \\frac{R_1}{Z}', value: `${format.ratio(got.depthDb)} dB` }
-        : { says: 'how deep', tex: 'K = 1 + \\frac{Z}{R_1}', value: `${format.ratio(got.depthDb)} dB` },
+        ? { says: 'how deep', tex: 'K = 1 + \\frac{R_1}{Z}', value: `${format.ratio(got.depthDb)}\u202fdB` }
+        : { says: 'how deep', tex: 'K = 1 + \\frac{Z}{R_1}', value: `${format.ratio(got.depthDb)}\u202fdB` },
       {
         says: 'how broad, at half the decibels',
         tex:

@@ -126,7 +126,7 @@ function make(request: LadderRequest): NetworkTopology {
     cornersHz: response === 'bandpass' ? bandEdges(cutoffHz, bandwidthHz) : [cutoffHz],
     load: () => ({ ohm }),
     reason:
-      `${slope * 6} dB per octave with ${parts.length} ${parts.length === 1 ? 'part' : 'parts'} between ` +
+      `${slope * 6}\u202fdB per octave with ${parts.length} ${parts.length === 1 ? 'part' : 'parts'} between ` +
       `amplifier and driver.`,
     cautions: [
       'Made for a resistance: on the bare driver its slope is another. Correct the impedance, or fit all ' +

@@ -67,7 +67,7 @@ export const equalSectionsIsolated = defineNetwork({
         tex: `f_{-3\\,\\mathrm{dB}} = ${format.ratio(sectionsFactor(form, false))}\\, f_1`,
         value: format.hertz(sectionsCutoffHz(form, parts, false)),
       },
-      { says: 'slope far away', tex: `${n} \\times 6\\,\\mathrm{dB/oct}`, value: `${6 * n} dB/oct` },
+      { says: 'slope far away', tex: `${n} \\times 6\\,\\mathrm{dB/oct}`, value: `${6 * n}\u202fdB/oct` },
     ];
   },
   drawing: (form) => drawLadder(sectionArms(form, true)),

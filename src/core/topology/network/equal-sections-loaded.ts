@@ -65,7 +65,7 @@ export const equalSectionsLoaded = defineNetwork({
     {
       says: 'slope far away',
       tex: `${sectionCount(form)} \\times 6\\,\\mathrm{dB/oct}`,
-      value: `${6 * sectionCount(form)} dB/oct`,
+      value: `${6 * sectionCount(form)}\u202fdB/oct`,
     },
   ],
   drawing: (form) => drawLadder(sectionArms(form, false)),

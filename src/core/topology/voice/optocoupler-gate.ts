@@ -363,7 +363,7 @@ export const optocouplerGate = defineNetwork({
             {
               says: 'open, with the doubled gain',
               tex: '\\left(1 + \\frac{R_8}{R_9}\\right)\\frac{R_3}{R_3 + 2R}',
-              value: `${format.ratio(20 * Math.log10(poles.gain / poles.a0))} dB`,
+              value: `${format.ratio(20 * Math.log10(poles.gain / poles.a0))}\u202fdB`,
             },
           ]
         : []),
@@ -378,7 +378,7 @@ export const optocouplerGate = defineNetwork({
             {
               says: 'C2 takes at 1 kHz',
               tex: 'L(C_2) - L(0)',
-              value: `${format.ratio(levelDb(poles, 1000) - levelDb(twoPoles({ ...v, C2: 0 }, v[CELL]), 1000))} dB`,
+              value: `${format.ratio(levelDb(poles, 1000) - levelDb(twoPoles({ ...v, C2: 0 }, v[CELL]), 1000))}\u202fdB`,
             },
           ]),
     ];

@@ -35,7 +35,7 @@ test('every part is a button by its designator and value, in a group by its stag
   open('Swell-box');
   const stages = currentVariantOf(now()).ways[0].stages;
   expect(screen.getAllByRole('group', { name: /Sallen-Key/ })).toHaveLength(stages.length);
-  expect(part('R1')).toHaveAccessibleName('R1, 9.1 kΩ');
+  expect(part('R1')).toHaveAccessibleName('R1, 9.1 kΩ');
   const parts = screen.getAllByRole('button').filter((b) => b.hasAttribute('data-part'));
   expect(parts).toHaveLength(16);
   expect(parts.filter((p) => p.getAttribute('tabindex') === '0')).toHaveLength(1);
@@ -56,7 +56,7 @@ test('arrows walk, Enter opens the value, typed it is in the design; Escape give
   const [stage] = currentVariantOf(now()).ways[0].stages;
   expect(stage.parts.C2.use).toEqual({ kind: 'single', values: [330e-9] });
   act(answer);
-  expect(part('C2')).toHaveAccessibleName('C2, 330 nF');
+  expect(part('C2')).toHaveAccessibleName('C2, 330 nF');
   key('Escape', field('C2'));
   expect(screen.queryByRole('dialog')).toBeNull();
   expect(part('C2')).toHaveFocus();
