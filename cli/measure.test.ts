@@ -50,7 +50,7 @@ const rows = (csv: string) =>
     .slice(1)
     .map((line) => line.split(',').map(Number));
 
-test('sweep, bench and analyse give the response of the board that was drawn, within its parts’ tolerances', async () => {
+test('sweep, bench and analyse give the response of the board that was drawn, within its tolerances', async () => {
   const { samples, rateHz } = must(readWav(readFileSync(file('sweep.wav'))));
   expect([rateHz, samples.length]).toEqual([48e3, 48e3 + 48e3]);
   expect(await reed('bench', 'filter.json', '--seed', '2', '--in', 'sweep.wav', '--out', 'board.wav')).toMatchObject({

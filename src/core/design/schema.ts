@@ -138,6 +138,15 @@ export const measurementSchema = z
     levelDb: z.array(z.number()).min(2).max(MOST_POINTS),
     phaseDeg: z.array(z.number()).max(MOST_POINTS).nullable(),
     aligned: z.boolean().describe('shifted to the prediction’s level when compared'),
+    noiseDb: z
+      .array(z.number())
+      .max(MOST_POINTS)
+      .optional()
+      .describe('of the noise, on the level’s scale; absent: not known'),
+    place: z.string().max(120).optional().describe('where on the board: a way, the sum, a joint; absent: its output'),
+    variant: id.optional().describe('which variant the board was built from'),
+    board: name.optional().describe('which board of them'),
+    instrument: name.optional().describe('what it was measured with'),
   })
   .superRefine(({ freqHz, levelDb, phaseDeg }, context) => {
     const fault = faultOfColumns(freqHz, levelDb, phaseDeg);

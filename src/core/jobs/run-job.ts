@@ -24,7 +24,9 @@ import { fitImpedanceJob } from './loudspeaker/fit-impedance';
 import { notchJob } from './loudspeaker/notch-outlook';
 import { optimiseJob } from './loudspeaker/optimise';
 import { anglesJob, decayJob } from './loudspeaker/speaker-views';
+import { measurePlanJob } from './measure/measure-plan';
 import { rankFaultsJob } from './measure/rank-faults';
+import { analyseRecordingJob, sweepBoardJob } from './measure/sweep-board';
 import { fourViewsJob } from './network/four-views';
 import { shapingJob } from './network/shaping';
 import { terminalsJob } from './network/terminals';
@@ -86,7 +88,10 @@ const JOBS = [
   decayJob,
 
   // measure
+  analyseRecordingJob,
+  measurePlanJob,
   rankFaultsJob,
+  sweepBoardJob,
 
   // network
   fourViewsJob,

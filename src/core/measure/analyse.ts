@@ -47,7 +47,7 @@ export type AnalyseFailure =
   | 'channels-swapped';
 
 const POINTS_PER_OCTAVE = 24;
-export const HARMONICS = [2, 3, 4, 5] as const;
+const HARMONICS = [2, 3, 4, 5] as const;
 /** Peak, re full scale, under which there was nothing to hear: −100 dB. */
 const LEAST_PEAK = 1e-5;
 /** Samples at full scale, three or more in a row: from this share on a recording is of no use. */

@@ -57,7 +57,7 @@ function times(a: Float64Array, b: Float64Array): Float64Array {
 }
 
 /** Where in a recording its sweeps begin, to a few samples; none where nothing stands out. */
-export function beginnings(recording: Float64Array, sweep: Float64Array): number[] {
+function beginnings(recording: Float64Array, sweep: Float64Array): number[] {
   const found: { at: number; size: number }[] = [];
   let [square, count] = [0, 0];
   const apart = sweep.length / 2;

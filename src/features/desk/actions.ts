@@ -122,6 +122,13 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
     group: 'Tasks',
     run: () => setView({ task }),
   })),
+  {
+    id: 'sweep',
+    name: 'Sweep the board, and find what is wrong with it',
+    words: 'measure fault troubleshoot repair debug test sound card microphone distortion noise batch recording',
+    group: 'Tasks',
+    run: () => setView({ task: 'measure' }),
+  },
   ...CURVE_VIEWS.map((view, i): DeskAction => ({
     id: `view-${view}`,
     name: VIEW_NAMES[view],

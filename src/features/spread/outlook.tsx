@@ -124,7 +124,7 @@ function Grades() {
                   {!current && (
                     <Button
                       size="small"
-                      aria-label={`Take resistors of ${g.resistorPct}\u202f% and capacitors of ${g.capacitorPct}\u202f%`}
+                      aria-label={`Take resistors of ${g.resistorPct} % and capacitors of ${g.capacitorPct} %`}
                       onClick={() =>
                         edit(
                           changePreferences({

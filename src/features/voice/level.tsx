@@ -116,7 +116,8 @@ function BendPanel() {
             )}
             . The brief’s signal peaks at {volts(signal)}:{' '}
             {signal > bend.inputVolts
-              ? `attenuate it ${formatFixed(decibels(signal / bend.inputVolts), 1)}\u202fdB before, and make as much up ` +
+              ? `attenuate it ${formatFixed(decibels(signal / bend.inputVolts), 1)}\u202fdB before, and make as much ` +
+                'up ' +
                 'after.'
               : `${formatFixed(decibels(bend.inputVolts / signal), 1)}\u202fdB to spare.`}
           </p>

@@ -119,7 +119,10 @@ function sentence(code: string, d: Check['data'], level: Check['level']): string
         `programme.`
       );
     case 'safe-band':
-      return `${d.driver} gets ${plain(d.sharePct, 2)}\u202f% of its drive below ${hz(d.safeHz)}, where it is to be spared.`;
+      return (
+        `${d.driver} gets ${plain(d.sharePct, 2)}\u202f% of its drive below ${hz(d.safeHz)}, ` +
+        'where it is to be spared.'
+      );
     default:
       return `${code}: ${JSON.stringify(d)}`;
   }

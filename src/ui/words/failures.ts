@@ -11,6 +11,14 @@ const MASK_WORDS: Readonly<Record<string, string>> = {
   'keep-above': 'A stop limit below needs a pass limit above it.',
 };
 
+const SWEEP_FAULTS: Readonly<Record<string, string | undefined>> = {
+  rate: 'A card takes between 8,000 and 768,000 samples a second.',
+  range: 'A sweep goes up by an octave at least, from over nothing.',
+  top: 'The sweep’s last tone is too near half the samples a second: 0.495 of them is the most.',
+  seconds: 'A sweep takes between a twentieth of a second and two minutes.',
+  level: 'A level is at most 0 dB re full scale, and at least −120.',
+};
+
 /** A failed design or simulation, for the strip above the curves. */
 export function failureWords({ code, data }: Failure): string {
   switch (code) {
@@ -300,6 +308,62 @@ export function failureWords({ code, data }: Failure): string {
       return 'The browser made no picture of what is in front. The curves as SVG say the same.';
     case 'gain-not-reached':
       return `The stages miss the gain asked for by ${plain(data.db)}\u202fdB.`;
+    case 'bad-sweep':
+      return SWEEP_FAULTS[String(data.what)] ?? 'This is no sweep that a card can play.';
+    case 'not-a-sweep':
+      return 'This is no exponential sweep: a tone that rises as many seconds an octave all the way.';
+    case 'rate-differs':
+      return (
+        `The ${data.what} has ${data.rateHz} samples a second, and the sweep ${data.wantedHz}. Record at the sweep’s ` +
+        'rate, or sweep at the recording’s.'
+      );
+    case 'silent-recording':
+      return `The ${data.what} is silent. Look at the cable, the input that was chosen, and its level.`;
+    case 'recording-clipped':
+      return `The ${data.what} is clipped. Play it lower, or turn the input down, and sweep again.`;
+    case 'recording-too-short':
+      return (
+        `The ${data.what} ends before the sweep: ${plain(data.seconds)}\u202fs, and the sweep takes ` +
+        `${plain(data.neededS)}\u202fs.`
+      );
+    case 'sweep-not-found':
+      return (
+        `The sweep is not to be found in the ${data.what}: it is of another sweep or rate, was cut off, or the cable ` +
+        'is not in.'
+      );
+    case 'channels-swapped':
+      return 'The reference is uneven and the recording is even: left and right are swapped, it seems.';
+    case 'no-such-probe':
+      return `There is no place “${data.probe}” on this variant. Measured there before: take it away, or go back.`;
+    case 'bends-there':
+      return 'Inside a circuit that bends, the simulated card measures at the output only. Choose the output.';
+    case 'nothing-measured':
+      return 'Fewer than three points were measured; a longer range is wanted.';
+    case 'nothing-to-break':
+      return 'There is no part on this path that could be wrong.';
+    case 'bad-fault':
+      return `“${data.fault}” is no fault: R3=open, R3=short, R3=x10, R3~R4 or U1=dead.`;
+    case 'no-such-part':
+      return `There is no part ${data.part} on this path.`;
+    case 'swap-of-kinds':
+      return 'Only parts of one kind are taken for one another.';
+    case 'measured-columns':
+      return `${data.file} names no frequency_hz and magnitude_db in its first line.`;
+    case 'measured-row':
+      return `${data.file}, line ${data.line}: frequencies rise, and levels are numbers.`;
+    case 'card-refused':
+      return 'The browser was not allowed to listen. Allow the microphone for this page, and sweep again.';
+    case 'card-missing':
+      return 'No sound input was found. Plug the card in, and sweep again.';
+    case 'card-gone':
+      return 'The sound card went away in the middle of the sweep. Plug it in, and sweep again.';
+    case 'card-rate':
+      return (
+        `The card runs at ${data.rateHz} samples a second, not at ${data.wantedHz}. Choose its rate, and sweep ` +
+        'again.'
+      );
+    case 'card-dropped':
+      return `${data.samples} samples were lost on the way: the machine was busy. Sweep again.`;
     default:
       return `Something could not be computed (${code}). Undo the last change; nothing is lost.`;
   }

@@ -1,10 +1,14 @@
+import type { AcSolver } from '../../analysis/solver';
 import { downsampled, upsampled } from '../../analysis/resample';
 import type { Board } from '../../design/board';
 import type { Design, Variant } from '../../design/schema';
+import { powerOfTwo, realSpectrum, samplesOf } from '../../math/fourier';
 import { recordedBy, WORKSHOP_CARD, type Card } from '../../measure/card';
-import { success, type Result } from '../../result';
+import { failure, success, type Result } from '../../result';
 import type { JobContext } from '../job-context';
+import { builtVariant } from '../reading/built-variant';
 import { RENDER_OVERSAMPLED, sounding } from '../sound/sounding';
+import { placeAt, responseAt } from './probes';
 
 export interface BenchRun {
   /** What is played, full scale ±1. */
@@ -12,6 +16,8 @@ export interface BenchRun {
   readonly rateHz: number;
   /** Null: a cable in place of the board. */
   readonly board: Board | null;
+  /** Where its input is held: a place by its id; absent: the variant’s output. */
+  readonly place?: string;
   /** Of the card's noise. */
   readonly seed: number;
   readonly snrDb?: number;
@@ -20,19 +26,52 @@ export interface BenchRun {
 
 /**
  * What the workshop's sound card records of a board: its output drives the source's resistance, its input loads
- * nothing. Fails as the design and time do.
+ * nothing. At the output a board is run in time, with all that bends in it; at other places by its response, as far as
+ * nothing bends. Fails as the design and time do, with `no-such-probe`, or with `bends-there` for other places of a
+ * circuit whose devices bend.
  */
 export async function benchRecording(
   design: Design,
   variant: Variant,
-  { played, rateHz, board, seed, snrDb, card = WORKSHOP_CARD }: BenchRun,
+  run: BenchRun,
   context: JobContext,
+  solver: AcSolver,
 ): Promise<Result<Float64Array>> {
-  const input = upsampled(played, RENDER_OVERSAMPLED).map((v) => v * card.fullScaleVolts);
-  const sounded = board
-    ? await sounding(design, variant.id, input, rateHz * RENDER_OVERSAMPLED, context, null, { board })
-    : success({ volts: input });
-  if (!sounded.ok) return sounded;
-  const volts = downsampled(sounded.value.volts, RENDER_OVERSAMPLED).subarray(0, played.length);
-  return success(recordedBy(card, volts, rateHz, seed, snrDb));
+  const { played, rateHz, board, place, seed, snrDb, card = WORKSHOP_CARD } = run;
+  const recorded = (volts: Float64Array) => success(recordedBy(card, volts, rateHz, seed, snrDb));
+  const sent = played.map((v) => v * card.fullScaleVolts);
+  if (!board) return recorded(sent);
+  const built = builtVariant(design, variant.id, { board });
+  if (!built.ok) return built;
+  const found = placeAt(design, variant, built.value, place);
+  if (!found.ok) return found;
+  if (found.value.terms.length === 1 && found.value.terms[0].node === built.value.ways[0].output) {
+    const input = upsampled(played, RENDER_OVERSAMPLED).map((v) => v * card.fullScaleVolts);
+    const sounded = await sounding(design, variant.id, input, rateHz * RENDER_OVERSAMPLED, context, null, { board });
+    if (!sounded.ok) return sounded;
+    return recorded(downsampled(sounded.value.volts, RENDER_OVERSAMPLED).subarray(0, played.length));
+  }
+  if (built.value.live) return failure('bends-there', { place: found.value.name });
+  const size = powerOfTwo(2 * played.length);
+  const spectrum = realSpectrum(sent, size);
+  // At 0 Hz there is nothing to hear, and a circuit may have no answer.
+  const freqHz = Float64Array.from({ length: size / 2 }, (_, k) => ((k + 1) * rateHz) / size);
+  const response = responseAt(built.value.circuit, found.value, freqHz, solver);
+  if (!response.ok) return response;
+  spectrum[0] = spectrum[1] = 0;
+  // Sound is heard by a microphone, whose amplifier is set so that the loudest tone stays under full scale.
+  const scale = found.value.terms.some((t) => t.weights) ? 1 / Math.max(1, peakOf(response.value)) : 1;
+  for (let k = 1; k <= size / 2; k++) {
+    const [re, im] = [spectrum[2 * k], spectrum[2 * k + 1]];
+    const [a, b] = [scale * response.value[2 * k - 2], scale * response.value[2 * k - 1]];
+    spectrum[2 * k] = re * a - im * b;
+    spectrum[2 * k + 1] = re * b + im * a;
+  }
+  return recorded(samplesOf(spectrum, size).slice(0, played.length));
+}
+
+function peakOf(response: Float64Array): number {
+  let most = 0;
+  for (let k = 0; k < response.length; k += 2) most = Math.max(most, response[k] ** 2 + response[k + 1] ** 2);
+  return Math.sqrt(most);
 }

@@ -6,7 +6,7 @@ import { sensitivity, type Sensitivity } from '../../analysis/sensitivity';
 import { residualsOf, slopesOf, weighed, type Observation } from '../../measure/observation';
 import type { Belief, Residuals, Slopes } from '../../measure/posterior';
 import { smallSignalWith } from '../reading/built-variant';
-import type { Probe } from './probes';
+import { responseAt, type Probe } from './probes';
 
 /** One number of a board that is not known to the last digit: a part’s value, as the logarithm of its share. */
 export interface BoardPart {
@@ -31,7 +31,7 @@ const EVEN = 1 / Math.sqrt(3);
 const LEAST_TOLERANCE = 1e-4;
 
 /** The parts of a compiled variant and what is believed of them: within their tolerances, batches going together. */
-export function partsOf({ parts, circuit }: Pick<Compilation, 'parts' | 'circuit'>): BoardPart[] {
+function partsOf({ parts, circuit }: Pick<Compilation, 'parts' | 'circuit'>): BoardPart[] {
   const found = new Map<string, { slots: number[]; share: number; batch: Compilation['parts'][number]['batch'] }>();
   for (const { stageId, wayId, part, slot, tolerancePct, batch } of parts) {
     const element = `${stageId ?? wayId}.${part}`;
@@ -93,9 +93,10 @@ export class BoardModel {
   }
 
   /** Response at a probe, re and im by turns; null where the board has none. */
-  response(state: Float64Array, { terms }: Probe, freqHz: Float64Array): Float64Array | null {
+  response(state: Float64Array, probe: Probe, freqHz: Float64Array): Float64Array | null {
     const circuit = this.circuitAt(state);
-    return circuit && this.responseAt(circuit, terms, freqHz);
+    const found = circuit && responseAt(circuit, probe, freqHz, this.solver);
+    return found?.ok ? found.value : null;
   }
 
   /** What is left of all that was seen, in standard deviations. */
@@ -106,8 +107,9 @@ export class BoardModel {
       if (!circuit) return null;
       const left: number[] = [];
       for (const [k, { probe, curve }] of this.seen.entries()) {
-        const response = this.responseAt(circuit, probe.terms, curve.freqHz);
-        if (!response) return null;
+        const found = responseAt(circuit, probe, curve.freqHz, this.solver);
+        if (!found.ok) return null;
+        const response = found.value;
         const gain = Math.exp(state[this.parts.length + k]);
         residualsOf(held[k], gain === 1 ? response : response.map((v) => gain * v), left);
       }
@@ -185,25 +187,5 @@ export class BoardModel {
     });
     const circuit = smallSignalWith(this.built, values);
     return circuit.ok ? circuit.value : null;
-  }
-
-  private responseAt(circuit: Assembled, terms: Probe['terms'], freqHz: Float64Array): Float64Array | null {
-    const solved = this.solver.sweep(
-      circuit,
-      freqHz,
-      terms.flatMap(({ node, ground }) => [node, ground]),
-    );
-    if (!solved.ok) return null;
-    const sum = new Float64Array(2 * freqHz.length);
-    terms.forEach(({ weights }, t) => {
-      const [high, low] = [solved.value[2 * t], solved.value[2 * t + 1]];
-      const by = weights?.(freqHz);
-      for (let i = 0; i < sum.length; i += 2) {
-        const [re, im] = [high[i] - low[i], high[i + 1] - low[i + 1]];
-        sum[i] += by ? re * by[i] - im * by[i + 1] : re;
-        sum[i + 1] += by ? re * by[i + 1] + im * by[i] : im;
-      }
-    });
-    return sum;
   }
 }

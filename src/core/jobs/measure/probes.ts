@@ -1,4 +1,7 @@
+import type { AcSolver } from '../../analysis/solver';
 import { GROUND } from '../../circuit/netlist';
+import type { Assembled } from '../../circuit/structure';
+import { failure, success, type Result } from '../../result';
 import type { Compilation } from '../../design/compile';
 import type { Design, Variant } from '../../design/schema';
 import { USUAL_LISTENING, wayTransfer } from '../loudspeaker/speaker-system';
@@ -18,7 +21,7 @@ export interface ProbeTerm {
 }
 
 export const OUTPUT = 'out';
-export const SUM = 'sum';
+const SUM = 'sum';
 
 const single = (id: string, name: string, node: string, ground = GROUND): Probe => ({
   id,
@@ -37,7 +40,9 @@ export function probesOf(
   turned: ReadonlySet<string> = new Set(),
 ): Probe[] {
   const several = variant.ways.length > 1;
-  const ends = variant.ways.map((way, w) => single(several ? way.name : OUTPUT, way.name, ways[w].output));
+  const ends = variant.ways.map((way, w) =>
+    several ? single(way.name, way.name, ways[w].output) : single(OUTPUT, 'output', ways[w].output),
+  );
   const listener = variant.listening ?? USUAL_LISTENING;
   const sum: Probe[] =
     several && variant.join !== 'none'
@@ -65,4 +70,53 @@ export function probesOf(
     }),
   );
   return [...sum, ...ends, ...joints];
+}
+
+/** What a deck calls a node. */
+const inDeck = (node: string): string => node.replace(/[^\w.]/g, '_').toLowerCase();
+
+/**
+ * A place by its id or name, or a node by its name in the circuit or its deck; absent: the first there is. Fails with
+ * `no-such-probe` (`probe`, `probes`).
+ */
+export function placeAt(
+  design: Design,
+  variant: Variant,
+  built: Pick<Compilation, 'ways' | 'circuit'>,
+  asked: string | undefined,
+): Result<Probe, 'no-such-probe'> {
+  const probes = probesOf(design, variant, built);
+  if (asked === undefined || asked === OUTPUT) return success(probes[0]);
+  const named = probes.find((p) => p.id === asked || p.name === asked);
+  if (named) return success(named);
+  const node = built.circuit.structure.unknowns.find((u) => u === asked || inDeck(u) === asked.toLowerCase());
+  return node === undefined
+    ? failure('no-such-probe', { probe: asked, probes: probes.map((p) => p.name).join(', ') })
+    : success(single(node, asked, node));
+}
+
+/** Response at a place, re and im by turns. Fails as the solver does. */
+export function responseAt(
+  circuit: Assembled,
+  { terms }: Probe,
+  freqHz: Float64Array,
+  solver: AcSolver,
+): Result<Float64Array> {
+  const solved = solver.sweep(
+    circuit,
+    freqHz,
+    terms.flatMap(({ node, ground }) => [node, ground]),
+  );
+  if (!solved.ok) return solved;
+  const sum = new Float64Array(2 * freqHz.length);
+  terms.forEach(({ weights }, t) => {
+    const [high, low] = [solved.value[2 * t], solved.value[2 * t + 1]];
+    const by = weights?.(freqHz);
+    for (let i = 0; i < sum.length; i += 2) {
+      const [re, im] = [high[i] - low[i], high[i + 1] - low[i + 1]];
+      sum[i] += by ? re * by[i] - im * by[i + 1] : re;
+      sum[i + 1] += by ? re * by[i + 1] + im * by[i] : im;
+    }
+  });
+  return success(sum);
 }

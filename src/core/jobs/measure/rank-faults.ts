@@ -24,8 +24,7 @@ import {
   type NamedPart,
 } from './hypotheses';
 import { nextMeasurement, type NextMeasurement } from './where-next';
-import { OUTPUT, probesOf, type Probe } from './probes';
-import { GROUND } from '../../circuit/netlist';
+import { placeAt, probesOf, responseAt, type Probe } from './probes';
 import { alike } from './alike';
 
 const column = z.array(z.number()).max(250_000);
@@ -119,8 +118,9 @@ async function rankFaults(
   const probes = probesOf(design, variant, built.value);
   const seen: Seen[] = [];
   for (const { probe: asked, anyLevel, ...curve } of measured) {
-    const probe = probeAt(asked, probes, built.value);
-    if (!probe) return failure('no-such-probe', { probe: asked, probes: probes.map((p) => p.name).join(', ') });
+    const place = placeAt(design, variant, built.value, asked);
+    if (!place.ok) return place;
+    const probe = place.value;
     const observation = observationOf(curve, topOf(built.value, probe, curve.freqHz, solver));
     if (observation.freqHz.length < 3) return failure('nothing-measured', { probe: asked });
     seen.push({ probe, curve: observation, anyLevel });
@@ -141,21 +141,9 @@ async function rankFaults(
 }
 
 /** The highest level that a sound board has at a place over a range, dB. */
-function topOf(built: Compilation, probe: Probe, freqHz: readonly number[], solver: AcSolver): number {
-  const sound = new BoardModel(built, [], solver);
-  const grid = Float64Array.from(freqHz.filter((f) => f > 0));
-  const response = sound.response(new Float64Array(sound.beliefs.length), probe, grid);
-  return response ? levelsDb(response).reduce((m, v) => Math.max(m, v), -Infinity) : -Infinity;
-}
-
-/** What a deck calls a node. */
-const inDeck = (node: string): string => node.replace(/[^\w.]/g, '_').toLowerCase();
-
-function probeAt(asked: string, probes: readonly Probe[], { circuit }: Compilation): Probe | null {
-  const named = probes.find((p) => p.id === asked || p.name === asked) ?? (asked === OUTPUT ? probes[0] : undefined);
-  if (named) return named;
-  const node = circuit.structure.unknowns.find((u) => u === asked || inDeck(u) === asked.toLowerCase());
-  return node === undefined ? null : { id: node, name: asked, terms: [{ node, ground: GROUND }] };
+function topOf({ circuit }: Compilation, probe: Probe, freqHz: readonly number[], solver: AcSolver): number {
+  const response = responseAt(circuit, probe, Float64Array.from(freqHz.filter((f) => f > 0)), solver);
+  return response.ok ? levelsDb(response.value).reduce((m, v) => Math.max(m, v), -Infinity) : -Infinity;
 }
 
 class Bench {

@@ -53,7 +53,7 @@ interface Columns {
  * Columns of a CSV file by their headers: `frequency_hz`, `magnitude_db` and, where they are, `phase_deg` and
  * `noise_db`. Fails with `measured-columns` (`file`) or `measured-row` (`file`, `line`).
  */
-export function readMeasured({ file, text }: Pick<MeasuredText, 'file' | 'text'>): Result<Columns> {
+function readMeasured({ file, text }: Pick<MeasuredText, 'file' | 'text'>): Result<Columns> {
   const [fields = [], ...rows] = Papa.parse<string[]>(text, { skipEmptyLines: true }).data;
   if (!fields.includes('frequency_hz') || !fields.includes('magnitude_db'))
     return failure('measured-columns', { file });

@@ -1,3 +1,4 @@
+import { AcSolver } from '../../analysis/solver';
 import { readWav, writeFloatWav } from '../../format/wav';
 import { analyse, type Analysed } from '../../measure/analyse';
 import { sweepSamples, type Sweep } from '../../measure/sweep';
@@ -89,6 +90,7 @@ export async function benchVerb(
     variant,
     { played: samples, rateHz: read.value.rateHz, board: cable ? null : board.value, seed, snrDb },
     RUN_THROUGH,
+    new AcSolver(),
   );
   return recorded.ok ? success(writeFloatWav(Float32Array.from(recorded.value), read.value.rateHz)) : recorded;
 }

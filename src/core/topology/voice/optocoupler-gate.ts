@@ -378,7 +378,7 @@ export const optocouplerGate = defineNetwork({
             {
               says: 'C2 takes at 1 kHz',
               tex: 'L(C_2) - L(0)',
-              value: `${format.ratio(levelDb(poles, 1000) - levelDb(twoPoles({ ...v, C2: 0 }, v[CELL]), 1000))}\u202fdB`,
+              value: `${format.ratio(levelDb(poles, 1000) - levelDb(twoPoles({ ...v, C2: 0 }, v[CELL]), 1000))} dB`,
             },
           ]),
     ];

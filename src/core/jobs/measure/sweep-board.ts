@@ -1,0 +1,102 @@
+import { z } from 'zod';
+import type { AcSolver } from '../../analysis/solver';
+import type { Board } from '../../design/board';
+import { analyse, type Analysed } from '../../measure/analyse';
+import { sweepSamples } from '../../measure/sweep';
+import { failure, type Result } from '../../result';
+import { defineJob, float64, ofVariant, requestOf } from '../define-job';
+import type { JobContext } from '../job-context';
+import { benchRecording } from './bench';
+import { drawBoard, withFault } from './draw-board';
+import { hiddenFault } from './hidden-fault';
+
+export const sweepSchema = z.object({
+  fromHz: z.number().positive(),
+  toHz: z.number().positive(),
+  seconds: z.number().positive(),
+  rateHz: z.number().positive(),
+  levelDbfs: z.number(),
+});
+
+const sweepRequest = requestOf('sweep-board', {
+  ...ofVariant,
+  sweep: sweepSchema,
+  place: z.string().max(120),
+  /** Which of the boards: its parts follow from it. */
+  board: z.int().min(0).max(2_147_483_647),
+  /** Whether something is wrong with it that the sweep is to bring to light. */
+  hidden: z.boolean(),
+});
+type SweepRequest = z.infer<typeof sweepRequest>;
+
+/** Share of the work that the recording is. */
+const RECORDED = 0.7;
+
+/**
+ * A board on the workshop's simulated sound card: played, recorded, the card itself divided out. Fails as the design,
+ * the sweep, time and analysing do, or with `cancelled`.
+ */
+async function sweepBoard(
+  { design, variantId, sweep, place, board, hidden }: SweepRequest,
+  solver: AcSolver,
+  context: JobContext,
+): Promise<Result<Analysed>> {
+  const variant = design.variants.find((v) => v.id === variantId);
+  if (!variant) return failure('no-such-variant', { variant: variantId });
+  const played = sweepSamples(sweep);
+  if (!played.ok) return played;
+  let built: Result<Board> = drawBoard(design, variant, board);
+  if (built.ok && hidden) {
+    const fault = hiddenFault(design, variant, board);
+    built = fault.ok ? withFault(design, variant, built.value, fault.value) : fault;
+  }
+  if (!built.ok) return built;
+  const { rateHz } = sweep;
+  const within: JobContext = { ...context, progress: (share) => context.progress(RECORDED * share) };
+  const run = { played: played.value, rateHz, place };
+  const recorded = await benchRecording(
+    design,
+    variant,
+    { ...run, board: built.value, seed: board + 1 },
+    within,
+    solver,
+  );
+  if (!recorded.ok) return recorded;
+  context.progress(RECORDED);
+  await context.pause();
+  if (context.signal.aborted) return failure('cancelled', {});
+  const cable = await benchRecording(design, variant, { ...run, board: null, seed: -1 - board }, within, solver);
+  if (!cable.ok) return cable;
+  return analyse(
+    { samples: recorded.value, rateHz },
+    { samples: played.value, rateHz },
+    { reference: { samples: cable.value, rateHz } },
+  );
+}
+
+export const sweepBoardJob = defineJob(sweepRequest, (request, { solver, context }) =>
+  sweepBoard(request, solver, context),
+);
+
+const recordingRequest = requestOf('analyse-recording', {
+  // What it is a recording of: an answer belongs to it.
+  ...ofVariant,
+  samples: float64,
+  rateHz: z.number().positive(),
+  sweep: sweepSchema,
+  reference: float64.nullable(),
+});
+
+/** What a recording of a sweep says. Fails as the sweep and analysing do. */
+export const analyseRecordingJob = defineJob(
+  recordingRequest,
+  ({ samples, rateHz, sweep, reference }): Result<Analysed> => {
+    const played = sweepSamples(sweep);
+    if (!played.ok) return played;
+    return analyse(
+      { samples, rateHz },
+      { samples: played.value, rateHz: sweep.rateHz },
+      reference ? { reference: { samples: reference, rateHz } } : {},
+    );
+  },
+);

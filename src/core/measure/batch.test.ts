@@ -1,0 +1,60 @@
+import { judgeBatch, type MeasuredBoard } from './batch';
+
+const freqHz = Float64Array.from({ length: 60 }, (_, i) => 20 * 10 ** (i / 20));
+/** First-order low-pass at 1 kHz. */
+const levelDb = freqHz.map((f) => -10 * Math.log10(1 + (f / 1000) ** 2));
+const predicted = { freqHz, levelDb, referenceDb: 0 };
+const board = (name: string, off: (f: number) => number, aligned = false): MeasuredBoard => ({
+  board: name,
+  freqHz: [...freqHz],
+  levelDb: Array.from(levelDb, (db, i) => db + off(freqHz[i])),
+  aligned,
+});
+
+test('each board has where it lies furthest off, and how far in the mean', () => {
+  const { rows } = judgeBatch([board('1', () => 0), board('2', (f) => (f > 900 && f < 1100 ? -2 : 0))], predicted, []);
+  expect(rows[0]).toMatchObject({ board: '1', rmsDb: 0, roomDb: null });
+  expect(rows[1].worst?.db).toBeCloseTo(-2, 9);
+  expect(Math.abs((rows[1].worst?.freqHz ?? 0) - 1000)).toBeLessThan(100);
+});
+
+test('limits are met or missed by so much, at their worst place', () => {
+  const limits = [
+    { kind: 'at-most', side: 'below', freqHz: 500, db: 2 },
+    { kind: 'at-least', side: 'above', freqHz: 10_000, db: 20 },
+  ] as const;
+  const roomOf = (off: number) => judgeBatch([board('1', () => off)], predicted, limits).rows[0].roomDb ?? NaN;
+  // At the last point up to 500 Hz it is 0.97 dB down or a little less: a decibel and a bit to spare.
+  expect(roomOf(0)).toBeGreaterThan(0);
+  const at500 = Math.max(...[...freqHz].filter((f) => f <= 500));
+  const spare = [
+    2 - 10 * Math.log10(1 + (at500 / 1000) ** 2),
+    -levelDb[[...freqHz].findIndex((f) => f >= 10_000)] - 20,
+  ];
+  expect(roomOf(0)).toBeCloseTo(Math.min(...spare), 9);
+  expect(roomOf(-3)).toBeCloseTo(spare[0] - 3, 9);
+  expect(roomOf(3)).toBeCloseTo(spare[1] - 3, 9);
+});
+
+test('what all have in common is a wrong part in the reel; what only one has is not', () => {
+  const tilted = (by: number) => (f: number) => by * Math.log2(f / 1000);
+  const same = judgeBatch([board('1', tilted(0.5)), board('2', tilted(0.52)), board('3', tilted(0.48))], predicted, []);
+  expect(same.alike?.db).toBeCloseTo(0.5 * Math.log2(20 / 1000), 9);
+  expect(same.alike?.freqHz).toBe(20);
+  const odd = judgeBatch([board('1', () => 0), board('2', () => 0), board('3', tilted(1))], predicted, []);
+  expect(odd.alike).toBeNull();
+  expect(judgeBatch([board('1', tilted(1)), board('2', tilted(1))], predicted, []).alike).toBeNull();
+  const small = judgeBatch(
+    ['1', '2', '3'].map((n) => board(n, () => 0.4)),
+    predicted,
+    [],
+  );
+  expect(small.alike).toBeNull();
+  expect(
+    judgeBatch(
+      ['1', '2', '3'].map((n) => board(n, () => 0.6)),
+      predicted,
+      [],
+    ).alike?.db,
+  ).toBeCloseTo(0.6, 9);
+});

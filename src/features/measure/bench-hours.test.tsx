@@ -1,0 +1,104 @@
+import { act, fireEvent, screen, within } from '@testing-library/react';
+import { demoDesigns } from '@/core/design/demo';
+import { JobRunner, type JobRequest } from '@/core/jobs/run-job';
+import { undo } from '@/store/document';
+import { RANK, resetMeasuring, SWEEP_BOARD } from '@/store/measuring';
+import { designNow, showPane, typed } from '@/testing/pane';
+import { Measure } from './measure';
+
+const mockRunner = new JobRunner();
+jest.mock('@/workers/job-client', () => ({
+  startJob: (request: JobRequest) => ({ answer: mockRunner.run(request as never), cancel: () => {} }),
+}));
+
+const [rumble] = demoDesigns();
+const bare = { ...rumble, measurements: [], log: [] };
+const button = (name: string) => screen.getByRole('button', { name });
+const field = (name: string) => screen.getByRole('textbox', { name });
+const press = async (name: string) => {
+  await act(async () => void fireEvent.click(button(name)));
+};
+/** Sweeps, and waits until the answer is in the design. */
+async function sweep(count: number): Promise<void> {
+  await press('Sweep');
+  await act(async () => {
+    for (let i = 0; i < 300 && designNow().measurements.length < count; i++)
+      await new Promise((resolve) => setTimeout(resolve, 20));
+  });
+  expect(designNow().measurements).toHaveLength(count);
+}
+
+async function shown(): Promise<void> {
+  showPane(bare, <Measure />);
+  await screen.findByRole('button', { name: 'Sweep' }, { timeout: 5000 });
+  act(() => typed(field('takes'), '0.3 s'));
+}
+
+beforeEach(() => {
+  resetMeasuring();
+  SWEEP_BOARD.forget();
+  RANK.forget();
+});
+
+test('a sweep proposes its range, and gives a measurement with its place, board and noise, and a line in the log', async () => {
+  await shown();
+  // A high-pass at 45 Hz: from a decade under it, or as low as the card goes, to the top of hearing and over.
+  expect(field('from')).toHaveValue('5\u202fHz');
+  expect((field('to') as HTMLInputElement).value).toMatch(/^2\d\skHz$/);
+  await sweep(1);
+  const { measurements, log } = designNow();
+  expect(measurements[0]).toMatchObject({ name: 'Board 1', place: 'out', board: 'Board 1', aligned: false });
+  expect(measurements[0].noiseDb).toHaveLength(measurements[0].freqHz.length);
+  expect(log[0].text).toMatch(/^Board 1 measured at output: Workshop’s sound card, simulated, 5\sHz to/);
+  act(undo);
+  expect(designNow()).toMatchObject({ measurements: [], log: [] });
+}, 30_000);
+
+test('a sound board is called as good as its parts; one with a fault has it named, and that is written down', async () => {
+  await shown();
+  await sweep(1);
+  await press('Find what is wrong');
+  expect(await screen.findByText(/As good as its parts/, {}, { timeout: 10_000 })).toBeInTheDocument();
+  expect(designNow().log[0].text).toBe('Board 1: as good as its parts.');
+  act(() => typed(field('board'), '7'));
+  fireEvent.click(screen.getByRole('checkbox', { name: /hide a fault/ }));
+  await sweep(2);
+  await press('Find what is wrong');
+  expect(await screen.findByText(/Not as good as its parts/, {}, { timeout: 10_000 })).toBeInTheDocument();
+  const [first] = within(screen.getByRole('list', { name: /Explanations/ })).getAllByRole('listitem');
+  expect(designNow().log[0].text).toMatch(/^Board 7: [RC]\d/);
+  expect(first.textContent).toContain(designNow().log[0].text.slice('Board 7: '.length));
+}, 60_000);
+
+test('two boards make a batch, each in its row; one that is measured again takes the place of its first', async () => {
+  await shown();
+  await sweep(1);
+  expect(screen.queryByTestId('batch')).toBeNull();
+  act(() => typed(field('board'), '2'));
+  await sweep(2);
+  await sweep(3);
+  const rows = within(screen.getByTestId('batch')).getAllByRole('row');
+  expect(rows.map((r) => r.firstChild?.textContent)).toEqual(['board', 'Board 1', 'Board 2']);
+}, 60_000);
+
+test('what cannot be swept says why, and nothing is kept', async () => {
+  await shown();
+  act(() => typed(field('from'), '19 kHz'));
+  await press('Sweep');
+  expect(await screen.findByText(/A sweep goes up by an octave/, {}, { timeout: 5000 })).toBeInTheDocument();
+  expect(designNow().measurements).toEqual([]);
+  fireEvent.click(button('as proposed'));
+  expect(field('from')).toHaveValue('5\u202fHz');
+}, 30_000);
+
+test('with the computer’s card the cautions come first, and the card by itself is asked for', async () => {
+  await shown();
+  fireEvent.mouseDown(screen.getByRole('combobox', { name: 'Instrument' }));
+  fireEvent.click(await screen.findByText('This computer’s sound card'));
+  expect(screen.getByText(/A sweep harms tweeters and ears/)).toBeInTheDocument();
+  expect(screen.getByRole('img', { name: 'Divider before the card’s input' })).toBeInTheDocument();
+  expect(screen.getByTestId('reference')).toHaveTextContent(/Sweep the card by itself first/);
+  // Here there is no card at all.
+  await press('Sweep');
+  expect(await screen.findByText(/No sound input was found/)).toBeInTheDocument();
+}, 30_000);

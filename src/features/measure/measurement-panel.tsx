@@ -1,0 +1,79 @@
+'use client';
+
+import { Button, Checkbox, Input } from 'antd';
+import { DeleteOutlined } from '@ant-design/icons';
+import { useDeferredValue, useMemo } from 'react';
+import { compareWithPrediction } from '@/core/measure/compare';
+import type { Measurement } from '@/core/design/schema';
+import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
+import { edit } from '@/store/document';
+import { changeMeasurement, removeMeasurement } from '@/store/record-edits';
+import { DESK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
+import { DifferenceChart } from './difference-chart';
+
+/** A measured curve laid over the prediction: what differs, where, and by how much. */
+export function MeasurementPanel({ measurement }: { measurement: Measurement }) {
+  // A long measurement is laid over the prediction when there is time for it, not within a drag.
+  const desk = useDeferredValue(useAnswer(DESK));
+  const comparison = useMemo(
+    () =>
+      desk
+        ? compareWithPrediction(
+            measurement,
+            { freqHz: desk.freqHz, levelDb: desk.asBuilt.levelDb },
+            { aligned: measurement.aligned },
+          )
+        : null,
+    [desk, measurement],
+  );
+  return (
+    <section className="panel" aria-label={measurement.name} data-testid="measurement">
+      <header>
+        <Input
+          size="small"
+          variant="borderless"
+          aria-label="Name of the measurement"
+          value={measurement.name}
+          maxLength={60}
+          onChange={(e) => edit(changeMeasurement(measurement.id, { name: e.target.value }))}
+        />
+        <Button
+          size="small"
+          type="text"
+          icon={<DeleteOutlined />}
+          aria-label={`Remove ${measurement.name}`}
+          onClick={() => edit(removeMeasurement(measurement.id))}
+        />
+      </header>
+      <Checkbox
+        checked={measurement.aligned}
+        onChange={(e) => edit(changeMeasurement(measurement.id, { aligned: e.target.checked }))}
+      >
+        align levels in the pass band{' '}
+        {comparison && measurement.aligned ? (
+          <span className="figures quiet">({formatSigned(comparison.offsetDb, 'decibel')})</span>
+        ) : null}
+      </Checkbox>
+      {comparison && desk && (
+        <DifferenceChart
+          freqHz={measurement.freqHz}
+          differenceDb={comparison.differenceDb}
+          fromHz={desk.freqHz[0]}
+          toHz={desk.freqHz[desk.freqHz.length - 1]}
+        />
+      )}
+      {comparison?.worst ? (
+        <p className="reason">
+          Differs most at <b className="figures">{formatQuantity(comparison.worst.freqHz, 'frequency')}</b>:{' '}
+          <b className="figures" data-testid="worst-difference">
+            {formatSigned(comparison.worst.db, 'decibel')}
+          </b>
+          ; root mean square <b className="figures">{formatFixed(comparison.rmsDb, 2)}&#8239;dB</b>, over the top 60 dB.
+        </p>
+      ) : (
+        <p className="reason warn">The measurement and the curves have no frequency in common.</p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,234 @@
+'use client';
+
+import { App, Button, Checkbox, Progress, Select } from 'antd';
+import { useEffect, useState } from 'react';
+import { readWav, writeFloatWav } from '@/core/format/wav';
+import { sweepSamples, type Sweep } from '@/core/measure/sweep';
+import type { MeasurePlan } from '@/core/jobs/measure/measure-plan';
+import { useDesignJob } from '@/store/use-design-job';
+import { useLongJob } from '@/store/questions/long-job';
+import { inputsOf } from '@/store/sound-card';
+import {
+  ANALYSE,
+  INSTRUMENTS,
+  measuringStore,
+  readRecording,
+  setMeasuring,
+  stopCard,
+  SWEEP_BOARD,
+  sweepComputer,
+  sweepWorkshop,
+  type Instrument,
+} from '@/store/measuring';
+import { download, pickTextFile } from '@/ui/download';
+import { Fold } from '@/ui/fold';
+import { QuantityInput } from '@/ui/quantity-input';
+import { failureWords } from '@/ui/words/failures';
+import { Cautions } from './cautions';
+import styles from './measure.module.css';
+
+const RATE_HZ = 48_000;
+const instruments = (Object.keys(INSTRUMENTS) as Instrument[]).map((value) => ({ value, label: INSTRUMENTS[value] }));
+
+/** A sweep through the board: with what, where, over which range, and how loud. */
+export function SweepPanel() {
+  const plan = useDesignJob('measure-plan', { rateHz: RATE_HZ });
+  const { instrument, place, board, hidden, change, failed, recorded } = measuringStore();
+  const board1 = useLongJob(SWEEP_BOARD);
+  const reading = useLongJob(ANALYSE);
+  const busy = board1.progress ?? recorded ?? reading.progress;
+  const failure = failed ?? (instrument === 'workshop' ? board1.failure : reading.failure);
+  if (!plan) return <p className="panel quiet">Looking at what this circuit asks of a sweep.</p>;
+  const sweep: Sweep = { ...plan.sweep, ...change };
+  const there = plan.places.find((p) => p.id === place) ?? plan.places[0];
+  const start = (cable: boolean) =>
+    instrument === 'workshop' ? sweepWorkshop(sweep, there.name) : sweepComputer(sweep, there.name, cable);
+  const stop = () => {
+    SWEEP_BOARD.cancel();
+    ANALYSE.cancel();
+    stopCard();
+  };
+  return (
+    <section className="panel" aria-label="Sweep the board">
+      <header>
+        <h2>Sweep the board</h2>
+      </header>
+      <div className="field wide">
+        <span className="label">with</span>
+        <Select
+          aria-label="Instrument"
+          value={instrument}
+          options={instruments}
+          popupMatchSelectWidth={false}
+          onChange={(value) => setMeasuring({ instrument: value, failed: null })}
+        />
+      </div>
+      <div className="field-row">
+        <div className="field">
+          <span className="label">at</span>
+          <Select
+            aria-label="Place on the board"
+            value={there.id}
+            options={plan.places.map(({ id, name }) => ({ value: id, label: name }))}
+            popupMatchSelectWidth={false}
+            onChange={(value) => setMeasuring({ place: value === plan.places[0].id ? 'out' : value })}
+          />
+        </div>
+        <QuantityInput
+          label="board"
+          kind="ratio"
+          integer
+          min={1}
+          max={9999}
+          value={board}
+          onChange={(v) => v !== null && setMeasuring({ board: v })}
+        />
+      </div>
+      <Range sweep={sweep} proposed={plan.sweep} />
+      {instrument === 'workshop' ? (
+        <Checkbox checked={hidden} onChange={(e) => setMeasuring({ hidden: e.target.checked })}>
+          hide a fault in it, to find
+        </Checkbox>
+      ) : (
+        <Card sweep={sweep} busy={busy !== null} onCable={() => void start(true)} placeName={there.name} />
+      )}
+      <div className={styles.start}>
+        {busy === null ? (
+          <Button type="primary" onClick={() => void start(false)}>
+            Sweep
+          </Button>
+        ) : (
+          <Button onClick={stop}>Stop</Button>
+        )}
+        {busy !== null && <Progress percent={Math.round(100 * busy)} size="small" aria-label="How far the sweep is" />}
+      </div>
+      {failure && (
+        <p className="failure" role="alert">
+          {failureWords(failure)}
+        </p>
+      )}
+      <Why plan={plan} />
+    </section>
+  );
+}
+
+function Range({ sweep, proposed }: { sweep: Sweep; proposed: Sweep }) {
+  const { change } = measuringStore();
+  const set = (patch: Partial<Sweep>) => setMeasuring({ change: { ...change, ...patch } });
+  return (
+    <>
+      <div className="field-row">
+        <QuantityInput
+          label="from"
+          kind="frequency"
+          value={sweep.fromHz}
+          onChange={(v) => v !== null && set({ fromHz: v })}
+        />
+        <QuantityInput
+          label="to"
+          kind="frequency"
+          max={0.495 * sweep.rateHz}
+          value={sweep.toHz}
+          onChange={(v) => v !== null && set({ toHz: v })}
+        />
+        <QuantityInput
+          label="takes"
+          kind="time"
+          min={0.05}
+          max={120}
+          value={sweep.seconds}
+          onChange={(v) => v !== null && set({ seconds: v })}
+        />
+        <QuantityInput
+          label="peak"
+          kind="decibel"
+          min={-120}
+          max={0}
+          value={sweep.levelDbfs}
+          onChange={(v) => v !== null && set({ levelDbfs: v })}
+        />
+      </div>
+      {JSON.stringify(sweep) !== JSON.stringify(proposed) && (
+        <button type="button" className="link" onClick={() => setMeasuring({ change: {} })}>
+          as proposed
+        </button>
+      )}
+    </>
+  );
+}
+
+function Why({ plan }: { plan: MeasurePlan }) {
+  return (
+    <p className="reason quiet">
+      Proposed: a decade to either side of its corners, as far as a card goes; its peak, of full scale, as loud as{' '}
+      {plan.clipsFirst ? `${plan.clipsFirst} bears` : 'the card records'}, with 6&#8239;dB to spare.
+      {plan.bends && ' This circuit bends: what is measured holds at this level.'}
+    </p>
+  );
+}
+
+/** What is asked of the computer's own card: the input, the card by itself, and files where it stands elsewhere. */
+function Card({
+  sweep,
+  busy,
+  onCable,
+  placeName,
+}: {
+  sweep: Sweep;
+  busy: boolean;
+  onCable: () => void;
+  placeName: string;
+}) {
+  const { notification } = App.useApp();
+  const { reference, place, board } = measuringStore();
+  const [inputs, setInputs] = useState<{ id: string; name: string }[]>([]);
+  useEffect(() => void inputsOf().then(setInputs), [busy]);
+  const current = reference && JSON.stringify(reference.sweep) === JSON.stringify(sweep);
+  const write = () => {
+    const samples = sweepSamples(sweep);
+    if (samples.ok) download('sweep.wav', writeFloatWav(Float32Array.from(samples.value), sweep.rateHz), 'audio/wav');
+    else setMeasuring({ failed: samples });
+  };
+  const read = async () => {
+    const file = await pickTextFile('.wav');
+    if (!file) return;
+    const wav = readWav(file.bytes);
+    if (!wav.ok)
+      return void notification.error({
+        title: `${file.name} was not read`,
+        description: failureWords(wav),
+        duration: 0,
+      });
+    setMeasuring({ failed: null });
+    const made = { place, placeName, board: `Board ${board}`, instrument: 'file' } as const;
+    await readRecording(wav.value.samples, wav.value.rateHz, sweep, made);
+  };
+  return (
+    <>
+      <Cautions />
+      {inputs.length > 0 && (
+        <p className="reason quiet" data-testid="inputs">
+          Inputs: {inputs.map((i) => i.name).join(', ')}.
+        </p>
+      )}
+      <p className="reason" data-testid="reference">
+        {current
+          ? 'The card by itself was swept, and is divided out.'
+          : reference
+            ? 'The card was swept over another range: sweep it again by itself, through a cable.'
+            : 'Sweep the card by itself first, a cable from its output to its input: it is divided out from then on.'}
+      </p>
+      <div className={styles.start}>
+        <Button disabled={busy} onClick={onCable}>
+          Sweep the cable
+        </Button>
+      </div>
+      <Fold name="Recorded elsewhere" title="Recorded elsewhere" outcome="write the sweep, read its recording">
+        <div className={styles.start}>
+          <Button onClick={write}>Write the sweep</Button>
+          <Button onClick={() => void read()}>Read a recording</Button>
+        </div>
+      </Fold>
+    </>
+  );
+}

@@ -1,0 +1,179 @@
+import { create } from 'zustand';
+import type { Measurement } from '@/core/design/schema';
+import type { Analysed } from '@/core/measure/analyse';
+import { sweepSamples, type Sweep } from '@/core/measure/sweep';
+import type { Failure, Result } from '@/core/result';
+import { formatQuantity } from '@/core/units/quantity';
+import { documentStore, edit } from './document';
+import { currentVariantOf } from './edits';
+import { LongJob } from './questions/long-job';
+import { lean } from './questions/lean';
+import { addLogEntry, addMeasurement } from './record-edits';
+import { recordSweep } from './sound-card';
+
+/** A board is swept, its recording read, and what may be wrong with it ranked. */
+
+export const SWEEP_BOARD = new LongJob('sweep-board', lean);
+export const ANALYSE = new LongJob('analyse-recording', lean);
+export const RANK = new LongJob('rank-faults', lean);
+
+export const INSTRUMENTS = {
+  workshop: 'Workshop’s sound card, simulated',
+  computer: 'This computer’s sound card',
+} as const;
+export type Instrument = keyof typeof INSTRUMENTS;
+
+interface Reference {
+  readonly samples: Float64Array;
+  readonly sweep: Sweep;
+  readonly at: string;
+}
+
+interface Measuring {
+  readonly instrument: Instrument;
+  /** Where it is measured: a place by its id. */
+  readonly place: string;
+  readonly board: number;
+  /** Whether the simulated board has something wrong with it. */
+  readonly hidden: boolean;
+  /** What the maker wants otherwise than proposed. */
+  readonly change: Partial<Sweep>;
+  /** The computer's card by itself, at its last sweep through a cable. */
+  readonly reference: Reference | null;
+  /** How far the computer's card is; null: it is at rest. */
+  readonly recorded: number | null;
+  readonly failed: Failure | null;
+}
+
+const AT_REST: Measuring = {
+  instrument: 'workshop',
+  place: 'out',
+  board: 1,
+  hidden: false,
+  change: {},
+  reference: null,
+  recorded: null,
+  failed: null,
+};
+export const measuringStore = create<Measuring>()(() => AT_REST);
+export const setMeasuring = (patch: Partial<Measuring>): void => measuringStore.setState(patch);
+export const resetMeasuring = (): void => measuringStore.setState(AT_REST);
+
+/** Sweeps the simulated board, and keeps what it gave. */
+export async function sweepWorkshop(sweep: Sweep, placeName: string): Promise<void> {
+  const { place, board, hidden } = measuringStore.getState();
+  setMeasuring({ failed: null });
+  const answer = await SWEEP_BOARD.run({ sweep, place, board, hidden });
+  if (answer?.ok) keep(answer.value, { sweep, place, placeName, board: `Board ${board}`, instrument: 'workshop' });
+}
+
+let running: AbortController | null = null;
+export const stopCard = (): void => running?.abort();
+
+/** Plays the sweep on the computer's card and records it; `cable`: the card alone, kept to be divided out. */
+export async function sweepComputer(sweep: Sweep, placeName: string, cable: boolean): Promise<void> {
+  const played = sweepSamples(sweep);
+  if (!played.ok) return setMeasuring({ failed: played });
+  running?.abort();
+  const mine = (running = new AbortController());
+  setMeasuring({ recorded: 0, failed: null });
+  const recorded = await recordSweep({
+    samples: played.value,
+    rateHz: sweep.rateHz,
+    progress: (share) => running === mine && setMeasuring({ recorded: share }),
+    signal: mine.signal,
+  });
+  if (running !== mine) return;
+  setMeasuring({ recorded: null });
+  if (!recorded.ok) return setMeasuring({ failed: recorded.code === 'cancelled' ? null : recorded });
+  if (cable) return keepReference(recorded.value, sweep);
+  const { place, board } = measuringStore.getState();
+  await readRecording(recorded.value, sweep.rateHz, sweep, {
+    place,
+    placeName,
+    board: `Board ${board}`,
+    instrument: 'computer',
+  });
+}
+
+/** A reference is only kept if the sweep is found in it. */
+async function keepReference(samples: Float64Array, sweep: Sweep): Promise<void> {
+  const answer = await ANALYSE.run({ samples, rateHz: sweep.rateHz, sweep, reference: null });
+  if (answer?.ok) setMeasuring({ reference: { samples, sweep, at: new Date().toISOString() } });
+}
+
+interface Made {
+  readonly place: string;
+  readonly placeName: string;
+  readonly board: string;
+  readonly instrument: Instrument | 'file';
+}
+
+/** Reads a recording of the sweep, the reference divided out where there is one of the same sweep, and keeps it. */
+export async function readRecording(samples: Float64Array, rateHz: number, sweep: Sweep, made: Made): Promise<void> {
+  const { reference } = measuringStore.getState();
+  const same = reference && JSON.stringify(reference.sweep) === JSON.stringify(sweep) ? reference.samples : null;
+  const answer = await ANALYSE.run({ samples, rateHz, sweep, reference: same });
+  if (answer?.ok) keep(answer.value, { ...made, sweep });
+}
+
+const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
+const rounded = (values: ArrayLike<number>, digits: number): number[] =>
+  Array.from(values, (v) => Number(v.toPrecision(digits)));
+
+/** Into the design: the measurement, and by itself a line in the log. */
+function keep(found: Analysed, { sweep, place, placeName, board, instrument }: Made & { readonly sweep: Sweep }): void {
+  const { design } = documentStore.getState();
+  if (!design) return;
+  const at = new Date().toISOString();
+  const says = instrument === 'file' ? 'a recording from a file' : INSTRUMENTS[instrument];
+  const measurement: Omit<Measurement, 'id'> = {
+    name: place === 'out' ? board : `${board}, ${placeName}`.slice(0, 60),
+    at,
+    freqHz: rounded(found.freqHz, 8),
+    levelDb: rounded(found.levelDb, 7),
+    phaseDeg: rounded(found.phaseDeg, 7),
+    noiseDb: rounded(found.noiseDb, 4),
+    // Against a card that was divided out levels are what they are; sound has no level of its own.
+    aligned: place === 'sum',
+    place,
+    variant: design.currentVariant,
+    board,
+    instrument: says,
+  };
+  const text =
+    `${measurement.name} measured at ${placeName}: ${says}, ${hz(sweep.fromHz)} to ${hz(sweep.toHz)} in ` +
+    `${formatQuantity(sweep.seconds, 'time')}, ${sweep.levelDbfs} dB re full scale; ` +
+    `variant ${currentVariantOf(design).name}.`;
+  edit((draft) => {
+    addMeasurement(measurement)(draft);
+    addLogEntry({ at, text, snapshot: null })(draft);
+  });
+}
+
+/** Ranks what may be wrong with a board, from all that was measured of it, and writes the verdict down. */
+export async function rankBoard(board: string): Promise<void> {
+  const { design } = documentStore.getState();
+  if (!design) return;
+  const measured = measurementsOf(design.measurements, design.currentVariant, board).map((m) => ({
+    probe: m.place ?? 'out',
+    freqHz: m.freqHz,
+    levelDb: m.levelDb,
+    phaseDeg: m.aligned ? null : m.phaseDeg,
+    noiseDb: m.noiseDb ?? null,
+    anyLevel: m.aligned,
+  }));
+  const answer: Result<{ readonly healthy: number; readonly ranked: readonly { readonly sentence: string }[] }> | null =
+    await RANK.run({ measured });
+  if (!answer?.ok) return;
+  const { healthy, ranked } = answer.value;
+  const verdict = healthy >= 0.5 ? 'as good as its parts.' : (ranked[0]?.sentence ?? 'nothing fits it.');
+  edit(addLogEntry({ at: new Date().toISOString(), text: `${board}: ${verdict}`, snapshot: null }));
+}
+
+/** What a measurement that was read from a file, and names no board, is taken for. */
+export const UNNAMED_BOARD = 'the board';
+
+/** Of a board, measured on the variant on the desk. */
+export const measurementsOf = (all: readonly Measurement[], variantId: string, board: string): Measurement[] =>
+  all.filter((m) => (m.variant ?? variantId) === variantId && (m.board ?? UNNAMED_BOARD) === board);

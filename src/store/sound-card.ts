@@ -1,0 +1,81 @@
+import { failure, success, type Result } from '@/core/result';
+
+/** This computer's sound card, as the browser gives it. */
+
+/** What is recorded after the sweep's own silence: the card's latency, s. */
+const AFTER_S = 0.75;
+
+export type CardFailure = 'card-refused' | 'card-missing' | 'card-gone' | 'card-rate' | 'card-dropped' | 'cancelled';
+
+export interface CardRun {
+  /** Full scale ±1. */
+  readonly samples: Float64Array;
+  readonly rateHz: number;
+  /** Inputs by the browser's own ids; absent: its first. */
+  readonly inputId?: string;
+  readonly progress: (share: number) => void;
+  readonly signal: AbortSignal;
+}
+
+/** Inputs by name; without permission the browser gives no names, and none are told apart. */
+export async function inputsOf(): Promise<{ id: string; name: string }[]> {
+  const devices = (await navigator.mediaDevices?.enumerateDevices()) ?? [];
+  return devices
+    .filter((d) => d.kind === 'audioinput' && d.deviceId !== '')
+    .map((d) => ({ id: d.deviceId, name: d.label || 'an input without a name' }));
+}
+
+/**
+ * Plays a sweep and records what comes in, with all that a browser does to a voice switched off. Asks for permission
+ * the first time. Fails with `card-refused`, `card-missing`, `card-rate` (`rateHz`, `wantedHz`), `card-gone`, `card-
+ * dropped` (`samples`) or `cancelled`.
+ */
+export async function recordSweep(run: CardRun): Promise<Result<Float64Array, CardFailure>> {
+  const { samples, rateHz, inputId, progress, signal } = run;
+  if (!navigator.mediaDevices) return failure('card-missing', {});
+  let stream: MediaStream;
+  try {
+    stream = await navigator.mediaDevices.getUserMedia({
+      audio: {
+        echoCancellation: false,
+        noiseSuppression: false,
+        autoGainControl: false,
+        ...(inputId ? { deviceId: { exact: inputId } } : {}),
+      },
+    });
+  } catch (error) {
+    const refused = error instanceof DOMException && error.name === 'NotAllowedError';
+    return failure(refused ? 'card-refused' : 'card-missing', {});
+  }
+  const audio = new AudioContext({ sampleRate: rateHz });
+  try {
+    if (audio.sampleRate !== rateHz) return failure('card-rate', { rateHz: audio.sampleRate, wantedHz: rateHz });
+    await audio.audioWorklet.addModule('/sound/sweep-recorder.js');
+    await audio.resume();
+    const recorder = new AudioWorkletNode(audio, 'sweep-recorder', {
+      numberOfInputs: 1,
+      outputChannelCount: [1],
+      processorOptions: { samples: Float32Array.from(samples), after: Math.round(AFTER_S * rateHz) },
+    });
+    audio.createMediaStreamSource(stream).connect(recorder).connect(audio.destination);
+    return await new Promise((resolve) => {
+      const end = (result: Result<Float64Array, CardFailure>) => {
+        recorder.port.postMessage('stop');
+        resolve(result);
+      };
+      for (const track of stream.getTracks()) track.onended = () => end(failure('card-gone', {}));
+      signal.addEventListener('abort', () => end(failure('cancelled', {})));
+      recorder.port.onmessage = ({ data }) => {
+        if (data.share !== undefined) return progress(data.share);
+        if (data.lost > 0) return end(failure('card-dropped', { samples: data.lost }));
+        end(success(Float64Array.from(data.recorded as Float32Array)));
+      };
+    });
+  } finally {
+    for (const track of stream.getTracks()) {
+      track.onended = null;
+      track.stop();
+    }
+    void audio.close();
+  }
+}
