@@ -79,12 +79,14 @@ const reed = (...args: string[]) =>
 const RATE_HZ = 48_000;
 const SWEEP = { from: 20, to: 20_000, seconds: 1, level: -12 };
 
-/** 32-bit floats to the 16 bits that the browser's stand-in for a microphone reads, with silence before. */
-function asCaptured(from: string, to: string, silenceS: number): void {
+/**
+ * 32-bit floats to the 16 bits that the browser's stand-in for a microphone reads over and over: so short that whatever
+ * is recorded has one whole sweep, wherever it begins.
+ */
+function asCaptured(from: string, to: string, seconds: number): void {
   const bytes = readFileSync(from);
-  const count = (bytes.length - 44) / 4;
-  const ahead = Math.round(silenceS * RATE_HZ);
-  const out = Buffer.alloc(44 + 2 * (ahead + count));
+  const count = Math.round(seconds * RATE_HZ);
+  const out = Buffer.alloc(44 + 2 * count);
   out.write('RIFF', 0);
   out.writeUInt32LE(out.length - 8, 4);
   out.write('WAVEfmt ', 8);
@@ -96,9 +98,8 @@ function asCaptured(from: string, to: string, silenceS: number): void {
   out.writeUInt16LE(2, 32);
   out.writeUInt16LE(16, 34);
   out.write('data', 36);
-  out.writeUInt32LE(2 * (ahead + count), 40);
-  for (let i = 0; i < count; i++)
-    out.writeInt16LE(Math.round(32_767 * bytes.readFloatLE(44 + 4 * i)), 44 + 2 * (ahead + i));
+  out.writeUInt32LE(2 * count, 40);
+  for (let i = 0; i < count; i++) out.writeInt16LE(Math.round(32_767 * bytes.readFloatLE(44 + 4 * i)), 44 + 2 * i);
   writeFileSync(to, out);
 }
 
@@ -130,7 +131,7 @@ function recorded(): { design: string; captured: string; wav: string } {
   );
   reed('sweep', ...range, '--out', file('sweep.wav'));
   reed('bench', design, '--seed', '2', '--fault', 'R101=x10', '--in', file('sweep.wav'), '--out', file('board.wav'));
-  asCaptured(file('board.wav'), file('captured.wav'), 0.5);
+  asCaptured(file('board.wav'), file('captured.wav'), SWEEP.seconds + 0.2);
   return { design, captured: file('captured.wav'), wav: file('board.wav') };
 }
 
@@ -163,7 +164,7 @@ test('the computer’s own card: through the browser’s stand-in for it, to the
       '--disable-gpu',
       '--use-fake-ui-for-media-stream',
       '--use-fake-device-for-media-stream',
-      `--use-file-for-fake-audio-capture=${captured}%noloop`,
+      `--use-file-for-fake-audio-capture=${captured}`,
     ],
   });
   const page = await browser.newPage({ baseURL, viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });

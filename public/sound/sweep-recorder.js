@@ -1,4 +1,8 @@
 /* Plays a sweep and records what comes back, sample by sample, on the audio thread; tells of blocks that were lost. */
+
+/* Seconds without a lost block before it begins: while devices open, blocks are. */
+const STEADY_S = 0.2;
+
 class SweepRecorder extends AudioWorkletProcessor {
   constructor({ processorOptions: { samples, after } }) {
     super();
@@ -6,16 +10,20 @@ class SweepRecorder extends AudioWorkletProcessor {
     this.at = 0;
     this.recorded = new Float32Array(samples.length + after);
     this.next = null;
+    this.steady = 0;
     this.lost = 0;
-    this.channels = 0;
     this.port.onmessage = () => (this.stopped = true);
   }
 
   process([input], [[out]]) {
     if (this.stopped) return false;
-    if (this.next !== null && currentFrame !== this.next) this.lost += currentFrame - this.next;
+    const gap = this.next === null ? 0 : currentFrame - this.next;
     this.next = currentFrame + out.length;
-    this.channels = Math.max(this.channels, input.length);
+    if (this.steady < STEADY_S * sampleRate) {
+      this.steady = gap === 0 ? this.steady + out.length : 0;
+      return true;
+    }
+    this.lost += gap;
     const count = Math.min(out.length, this.recorded.length - this.at);
     for (let i = 0; i < count; i++) {
       out[i] = this.samples[this.at + i] ?? 0;
@@ -24,8 +32,8 @@ class SweepRecorder extends AudioWorkletProcessor {
     this.at += count;
     if (this.at % 8192 < out.length) this.port.postMessage({ share: this.at / this.recorded.length });
     if (this.at < this.recorded.length) return true;
-    const { recorded, lost, channels } = this;
-    this.port.postMessage({ recorded, lost, channels }, [recorded.buffer]);
+    const { recorded, lost } = this;
+    this.port.postMessage({ recorded, lost }, [recorded.buffer]);
     return false;
   }
 }

@@ -64,7 +64,8 @@ export async function sweepWorkshop(sweep: Sweep, placeName: string): Promise<vo
   const { place, board, hidden } = measuringStore.getState();
   setMeasuring({ failed: null });
   const answer = await SWEEP_BOARD.run({ sweep, place, board, hidden });
-  if (answer?.ok) keep(answer.value, { sweep, place, placeName, board: `Board ${board}`, instrument: 'workshop' });
+  if (answer?.ok)
+    keep(answer.value, { sweep, place, placeName, board: `Board ${board}`, instrument: 'workshop', calibrated: true });
 }
 
 let running: AbortController | null = null;
@@ -103,6 +104,8 @@ async function keepReference(samples: Float64Array, sweep: Sweep): Promise<void>
 }
 
 interface Made {
+  /** Whether the card was divided out. */
+  readonly calibrated: boolean;
   readonly place: string;
   readonly placeName: string;
   readonly board: string;
@@ -110,11 +113,16 @@ interface Made {
 }
 
 /** Reads a recording of the sweep, the reference divided out where there is one of the same sweep, and keeps it. */
-export async function readRecording(samples: Float64Array, rateHz: number, sweep: Sweep, made: Made): Promise<void> {
+export async function readRecording(
+  samples: Float64Array,
+  rateHz: number,
+  sweep: Sweep,
+  made: Omit<Made, 'calibrated'>,
+): Promise<void> {
   const { reference } = measuringStore.getState();
   const same = reference && JSON.stringify(reference.sweep) === JSON.stringify(sweep) ? reference.samples : null;
   const answer = await ANALYSE.run({ samples, rateHz, sweep, reference: same });
-  if (answer?.ok) keep(answer.value, { ...made, sweep });
+  if (answer?.ok) keep(answer.value, { ...made, sweep, calibrated: same !== null });
 }
 
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
@@ -122,7 +130,10 @@ const rounded = (values: ArrayLike<number>, digits: number): number[] =>
   Array.from(values, (v) => Number(v.toPrecision(digits)));
 
 /** Into the design: the measurement, and by itself a line in the log. */
-function keep(found: Analysed, { sweep, place, placeName, board, instrument }: Made & { readonly sweep: Sweep }): void {
+function keep(
+  found: Analysed,
+  { sweep, place, placeName, board, instrument, calibrated }: Made & { readonly sweep: Sweep },
+): void {
   const { design } = documentStore.getState();
   if (!design) return;
   const at = new Date().toISOString();
@@ -135,7 +146,7 @@ function keep(found: Analysed, { sweep, place, placeName, board, instrument }: M
     phaseDeg: rounded(found.phaseDeg, 7),
     noiseDb: rounded(found.noiseDb, 4),
     // Against a card that was divided out levels are what they are; sound has no level of its own.
-    aligned: place === 'sum',
+    aligned: !calibrated || place === 'sum',
     place,
     variant: design.currentVariant,
     board,
@@ -159,9 +170,9 @@ export async function rankBoard(board: string): Promise<void> {
     probe: m.place ?? 'out',
     freqHz: m.freqHz,
     levelDb: m.levelDb,
-    phaseDeg: m.aligned ? null : m.phaseDeg,
+    phaseDeg: m.phaseDeg,
     noiseDb: m.noiseDb ?? null,
-    anyLevel: m.aligned,
+    uncalibrated: m.aligned,
   }));
   const answer: Result<{ readonly healthy: number; readonly ranked: readonly { readonly sentence: string }[] }> | null =
     await RANK.run({ measured });

@@ -25,12 +25,23 @@ export async function inputsOf(): Promise<{ id: string; name: string }[]> {
     .map((d) => ({ id: d.deviceId, name: d.label || 'an input without a name' }));
 }
 
+/** A sweep that lost samples on the way is played again, so often in all. */
+const TRIES = 4;
+
+/** The same as `playAndRecord`, again where samples were lost: a machine is busy for a moment. */
+export async function recordSweep(run: CardRun): Promise<Result<Float64Array, CardFailure>> {
+  let last = await playAndRecord(run);
+  for (let tries = 1; tries < TRIES && !last.ok && last.code === 'card-dropped'; tries++)
+    last = await playAndRecord(run);
+  return last;
+}
+
 /**
  * Plays a sweep and records what comes in, with all that a browser does to a voice switched off. Asks for permission
  * the first time. Fails with `card-refused`, `card-missing`, `card-rate` (`rateHz`, `wantedHz`), `card-gone`, `card-
  * dropped` (`samples`) or `cancelled`.
  */
-export async function recordSweep(run: CardRun): Promise<Result<Float64Array, CardFailure>> {
+async function playAndRecord(run: CardRun): Promise<Result<Float64Array, CardFailure>> {
   const { samples, rateHz, inputId, progress, signal } = run;
   if (!navigator.mediaDevices) return failure('card-missing', {});
   let stream: MediaStream;

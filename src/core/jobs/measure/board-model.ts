@@ -21,8 +21,8 @@ export interface BoardPart {
 export interface Seen {
   readonly probe: Probe;
   readonly curve: Observation;
-  /** Its level may be off by a factor that nothing is known of. */
-  readonly anyLevel: boolean;
+  /** Its level and delay are of whatever it was recorded with: no card was divided out. */
+  readonly uncalibrated: boolean;
 }
 
 /** A spread that is even from end to end has this of its half width for standard deviation. */
@@ -66,10 +66,14 @@ function partsOf({ parts, circuit }: Pick<Compilation, 'parts' | 'circuit'>): Bo
 /** ln of how far the level of a card that was divided out may be off, and of one that nothing is known of. */
 const LEVEL_KNOWN = 0.002;
 const LEVEL_UNKNOWN = 1.5;
+/** Delays are counted in this many seconds; how far one may be off where the card was divided out, and where not. */
+const DELAY_UNIT_S = 1e-5;
+const DELAY_KNOWN = 0.005;
+const DELAY_UNKNOWN = 20;
 
 /**
  * What a board with its parts somewhere would give at every place that was measured. The state: the logarithm of each
- * part's share, then that of each observation's level.
+ * part's share, then for each observation that of its level, and its delay.
  */
 export class BoardModel {
   readonly parts: readonly BoardPart[];
@@ -84,7 +88,10 @@ export class BoardModel {
     this.parts = parts ?? partsOf(built);
     this.beliefs = [
       ...this.parts.map((p) => p.belief),
-      ...seen.map(({ anyLevel }): Belief => ({ centre: 0, sigma: anyLevel ? LEVEL_UNKNOWN : LEVEL_KNOWN })),
+      ...seen.flatMap(({ uncalibrated }): Belief[] => [
+        { centre: 0, sigma: uncalibrated ? LEVEL_UNKNOWN : LEVEL_KNOWN },
+        { centre: 0, sigma: uncalibrated ? DELAY_UNKNOWN : DELAY_KNOWN },
+      ]),
     ];
   }
 
@@ -109,12 +116,25 @@ export class BoardModel {
       for (const [k, { probe, curve }] of this.seen.entries()) {
         const found = responseAt(circuit, probe, curve.freqHz, this.solver);
         if (!found.ok) return null;
-        const response = found.value;
-        const gain = Math.exp(state[this.parts.length + k]);
-        residualsOf(held[k], gain === 1 ? response : response.map((v) => gain * v), left);
+        residualsOf(held[k], this.recorded(found.value, curve.freqHz, state, k), left);
       }
       return Float64Array.from(left);
     };
+  }
+
+  /** A response as it comes out of the k-th recording: louder or later than it is. */
+  private recorded(response: Float64Array, freqHz: Float64Array, state: Float64Array, k: number): Float64Array {
+    const at = this.parts.length + 2 * k;
+    if (state[at] === 0 && state[at + 1] === 0) return response;
+    const [gain, late] = [Math.exp(state[at]), state[at + 1] * DELAY_UNIT_S];
+    const out = new Float64Array(response.length);
+    freqHz.forEach((f, i) => {
+      const angle = -2 * Math.PI * f * late;
+      const [re, im] = [gain * Math.cos(angle), gain * Math.sin(angle)];
+      out[2 * i] = response[2 * i] * re - response[2 * i + 1] * im;
+      out[2 * i + 1] = response[2 * i] * im + response[2 * i + 1] * re;
+    });
+    return out;
   }
 
   /** How they move with every number of the state; null where devices bend, whose rest moves too. */
@@ -129,8 +149,7 @@ export class BoardModel {
       for (const [k, { probe, curve }] of this.seen.entries()) {
         const moved = this.sensitivities(circuit, probe.terms, curve.freqHz, slots);
         if (!moved) return null;
-        const gain = Math.exp(state[this.parts.length + k]);
-        const response = moved.response.map((v) => gain * v);
+        const response = this.recorded(moved.response, curve.freqHz, state, k);
         let slot = 0;
         this.parts.forEach((part, p) => {
           const relative = new Float64Array(response.length);
@@ -138,9 +157,14 @@ export class BoardModel {
             for (let i = 0; i < relative.length; i++) relative[i] += moved.relative[slot][i];
           slopesOf(held[k], response, relative, all[p]);
         });
-        this.seen.forEach((_, level) => {
-          const relative = response.map((__, i) => (level === k && i % 2 === 0 ? 1 : 0));
-          slopesOf(held[k], response, relative, all[this.parts.length + level]);
+        this.seen.forEach((_, other) => {
+          const own = other === k ? 1 : 0;
+          const louder = response.map((__, i) => (i % 2 === 0 ? own : 0));
+          const later = response.map((__, i) =>
+            i % 2 === 0 ? 0 : -own * 2 * Math.PI * curve.freqHz[(i - 1) / 2] * DELAY_UNIT_S,
+          );
+          slopesOf(held[k], response, louder, all[this.parts.length + 2 * other]);
+          slopesOf(held[k], response, later, all[this.parts.length + 2 * other + 1]);
         });
       }
       return all.map((column) => Float64Array.from(column));

@@ -107,7 +107,7 @@ function heard(deck: string, soundDb: number, next: () => number, node = 'out') 
     levelDb: noisy.map(([re, im]) => 20 * Math.log10(Math.hypot(re, im))),
     phaseDeg: noisy.map(([re, im]) => (Math.atan2(im, re) * 180) / Math.PI),
     noiseDb: null,
-    anyLevel: false,
+    uncalibrated: false,
   };
 }
 
@@ -274,7 +274,7 @@ describe('what a bench meets is named first', () => {
       levelDb: [...heardAs.sumDb],
       phaseDeg: null,
       noiseDb: null,
-      anyLevel: true,
+      uncalibrated: true,
     };
     const asked = { kind: 'rank-faults', design, variantId: variant.id, measured: [measured] } as const;
     const { ranked: list } = must(await runner.run<'rank-faults'>({ ...asked, measured: [measured] }));

@@ -38,7 +38,7 @@ const rankRequest = requestOf('rank-faults', {
         levelDb: column,
         phaseDeg: column.nullable(),
         noiseDb: column.nullable(),
-        anyLevel: z.boolean(),
+        uncalibrated: z.boolean(),
       }),
     )
     .min(1)
@@ -117,13 +117,13 @@ async function rankFaults(
   const { variant } = built.value;
   const probes = probesOf(design, variant, built.value);
   const seen: Seen[] = [];
-  for (const { probe: asked, anyLevel, ...curve } of measured) {
+  for (const { probe: asked, uncalibrated, ...curve } of measured) {
     const place = placeAt(design, variant, built.value, asked);
     if (!place.ok) return place;
     const probe = place.value;
     const observation = observationOf(curve, topOf(built.value, probe, curve.freqHz, solver));
     if (observation.freqHz.length < 3) return failure('nothing-measured', { probe: asked });
-    seen.push({ probe, curve: observation, anyLevel });
+    seen.push({ probe, curve: observation, uncalibrated });
   }
   const bench = new Bench(design, variant, built.value, seen, probes, solver);
   const healthy = bench.fit(null);

@@ -32,7 +32,7 @@ export async function faultsVerb(
   for (const given of measured) {
     const read = readMeasured(given);
     if (!read.ok) return read;
-    curves.push({ ...read.value, probe: given.probe, anyLevel: false });
+    curves.push({ ...read.value, probe: given.probe, uncalibrated: false });
   }
   return runner.run<'rank-faults'>({
     kind: 'rank-faults',
