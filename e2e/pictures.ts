@@ -1,22 +1,11 @@
 import { test, type Page } from '@playwright/test';
-import { giveFile, openWorkshop, task } from './bench-hands';
+import { openWorkshop, task } from './bench-hands';
 
 const shoot = async (page: Page, name: string): Promise<void> => {
   await page.waitForTimeout(700);
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
 };
 const home = (page: Page): Promise<void> => page.getByRole('link', { name: 'Jaunty Reed' }).click();
-
-/** A sweep of a made-up prototype: the prediction of a third-order high-pass, 4 % high, with a little ripple. */
-function sweep(): string {
-  const lines = ['* swell preamp prototype, sound card sweep', '* Hz  dB'];
-  for (let i = 0; i <= 90; i++) {
-    const f = 5 * 10 ** (i / 30);
-    const u = f / 46.8;
-    lines.push(`${f.toFixed(2)}  ${(-4.2 - 10 * Math.log10(1 + u ** -6) + 0.12 * Math.sin(i / 2.3)).toFixed(3)}`);
-  }
-  return lines.join('\n');
-}
 
 test('pictures of the main views', async ({ page }) => {
   await openWorkshop(page, 'Swell-box band limiter');
@@ -99,14 +88,10 @@ test('pictures of the main views', async ({ page }) => {
   await home(page);
   await page.getByRole('link', { name: 'Reed pickup rumble filter' }).click();
   await task(page, 'Measure');
-  await giveFile(
-    page,
-    () => page.getByRole('button', { name: 'Read a file' }).click(),
-    'swell-preamp-prototype.txt',
-    sweep(),
-  );
-  await page.getByTestId('measurement').waitFor();
-  await page.getByText('points read').waitFor({ state: 'hidden' });
+  await page.getByText('hide a fault in it').click();
+  await page.getByRole('button', { name: 'Sweep', exact: true }).click();
+  await page.getByRole('button', { name: 'Find what is wrong' }).click();
+  await page.getByTestId('verdict').waitFor();
   await shoot(page, 'desk-measure');
 
   await home(page);

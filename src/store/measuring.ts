@@ -7,15 +7,14 @@ import { formatQuantity } from '@/core/units/quantity';
 import { documentStore, edit } from './document';
 import { currentVariantOf } from './edits';
 import { LongJob } from './questions/long-job';
-import { lean } from './questions/lean';
 import { addLogEntry, addMeasurement } from './record-edits';
 import { recordSweep } from './sound-card';
 
 /** A board is swept, its recording read, and what may be wrong with it ranked. */
 
-export const SWEEP_BOARD = new LongJob('sweep-board', lean);
-export const ANALYSE = new LongJob('analyse-recording', lean);
-export const RANK = new LongJob('rank-faults', lean);
+export const SWEEP_BOARD = new LongJob('sweep-board');
+export const ANALYSE = new LongJob('analyse-recording');
+export const RANK = new LongJob('rank-faults');
 
 export const INSTRUMENTS = {
   workshop: 'Workshop’s sound card, simulated',
@@ -36,6 +35,8 @@ interface Measuring {
   readonly board: number;
   /** Whether the simulated board has something wrong with it. */
   readonly hidden: boolean;
+  /** Of the computer's card, by the browser's id; absent: its first. */
+  readonly inputId?: string;
   /** What the maker wants otherwise than proposed. */
   readonly change: Partial<Sweep>;
   /** The computer's card by itself, at its last sweep through a cable. */
@@ -81,6 +82,7 @@ export async function sweepComputer(sweep: Sweep, placeName: string, cable: bool
   const recorded = await recordSweep({
     samples: played.value,
     rateHz: sweep.rateHz,
+    inputId: measuringStore.getState().inputId,
     progress: (share) => running === mine && setMeasuring({ recorded: share }),
     signal: mine.signal,
   });

@@ -40,7 +40,7 @@ beforeEach(() => {
   RANK.forget();
 });
 
-test('a sweep proposes its range, and gives a measurement with its place, board and noise, and a line in the log', async () => {
+test('a sweep proposes its range, and gives a measurement with its noise and a line in the log', async () => {
   await shown();
   // A high-pass at 45 Hz: from a decade under it, or as low as the card goes, to the top of hearing and over.
   expect(field('from')).toHaveValue('5\u202fHz');
@@ -54,7 +54,7 @@ test('a sweep proposes its range, and gives a measurement with its place, board 
   expect(designNow()).toMatchObject({ measurements: [], log: [] });
 }, 30_000);
 
-test('a sound board is called as good as its parts; one with a fault has it named, and that is written down', async () => {
+test('a sound board is called as good as its parts; one with a fault has it named and written down', async () => {
   await shown();
   await sweep(1);
   await press('Find what is wrong');

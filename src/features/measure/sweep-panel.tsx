@@ -180,7 +180,7 @@ function Card({
   placeName: string;
 }) {
   const { notification } = App.useApp();
-  const { reference, place, board } = measuringStore();
+  const { reference, place, board, inputId } = measuringStore();
   const [inputs, setInputs] = useState<{ id: string; name: string }[]>([]);
   useEffect(() => void inputsOf().then(setInputs), [busy]);
   const current = reference && JSON.stringify(reference.sweep) === JSON.stringify(sweep);
@@ -207,9 +207,15 @@ function Card({
     <>
       <Cautions />
       {inputs.length > 0 && (
-        <p className="reason quiet" data-testid="inputs">
-          Inputs: {inputs.map((i) => i.name).join(', ')}.
-        </p>
+        <div className="field wide">
+          <span className="label">input</span>
+          <Select
+            aria-label="Input of the sound card"
+            value={inputs.some((i) => i.id === inputId) ? inputId : inputs[0].id}
+            options={inputs.map(({ id, name }) => ({ value: id, label: name }))}
+            onChange={(value) => setMeasuring({ inputId: value })}
+          />
+        </div>
       )}
       <p className="reason" data-testid="reference">
         {current

@@ -1,18 +1,36 @@
 import { unsafeUniformIntDistribution, xoroshiro128plus } from 'pure-rand';
 import { designatorsOf } from '../../design/designators';
+import { levelsDb } from '../../analysis/response';
+import type { AcSolver } from '../../analysis/solver';
+import { AS_DESIGNED, type Board } from '../../design/board';
+import { logGrid } from '../../math/grid';
 import type { Design, Variant } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';
+import { withFault } from './draw-board';
 import { namedParts } from './hypotheses';
+import { placeAt, responseAt } from './probes';
 
 /** Times its value that a wrong part may have: another decade, a neighbour on the shelf. */
 const FACTORS = [10, 0.1, 2.2, 0.47, 1.5, 0.68];
 
+/** Boards that are tried until one is found whose fault shows: from this much on, dB, down to so far under the top. */
+const TRIES = 24;
+const SHOWS_DB = 1;
+const WITHIN_DB = 40;
+const POINTS = 61;
+
 /**
- * Something wrong with a board, as it is written, the same for the same seed: a value, an open joint, a bridge. Fails
- * as the design does, or with `nothing-to-break`.
+ * Something wrong with a board, as it is written, the same for the same seed: a value, an open joint, a bridge; such
+ * that it shows at a place, where anything does. Fails as the design does, or with `nothing-to-break`.
  */
-export function hiddenFault(design: Design, variant: Variant, seed: number): Result<string> {
+export function hiddenFault(
+  design: Design,
+  variant: Variant,
+  place: string,
+  seed: number,
+  solver: AcSolver,
+): Result<string> {
   const built = builtVariant(design, variant.id);
   if (!built.ok) return built;
   const there = new Set(built.value.parts.map(({ stageId, part }) => `${stageId}.${part}`));
@@ -20,8 +38,38 @@ export function hiddenFault(design: Design, variant: Variant, seed: number): Res
   if (parts.length === 0) return failure('nothing-to-break', {});
   const generator = xoroshiro128plus(seed ^ 0x5eed);
   const below = (count: number) => unsafeUniformIntDistribution(0, count - 1, generator);
-  const { designator } = parts[below(parts.length)];
-  const kind = below(FACTORS.length + 2);
-  if (kind < FACTORS.length) return success(`${designator}=x${FACTORS[kind]}`);
-  return success(`${designator}=${kind === FACTORS.length ? 'open' : 'short'}`);
+  const drawn = (): string => {
+    const { designator } = parts[below(parts.length)];
+    const kind = below(FACTORS.length + 2);
+    if (kind < FACTORS.length) return `${designator}=x${FACTORS[kind]}`;
+    return `${designator}=${kind === FACTORS.length ? 'open' : 'short'}`;
+  };
+  const sound = levelsAt(design, variant, place, AS_DESIGNED, solver);
+  let fault = drawn();
+  for (let tries = 1; tries < TRIES && sound; tries++) {
+    const board = withFault(design, variant, AS_DESIGNED, fault);
+    const levels = board.ok ? levelsAt(design, variant, place, board.value, solver) : null;
+    if (levels && shows(sound, levels)) break;
+    fault = drawn();
+  }
+  return success(fault);
+}
+
+function levelsAt(
+  design: Design,
+  variant: Variant,
+  place: string,
+  board: Board,
+  solver: AcSolver,
+): Float64Array | null {
+  const built = builtVariant(design, variant.id, { board });
+  if (!built.ok) return null;
+  const probe = placeAt(design, variant, built.value, place);
+  const response = probe.ok ? responseAt(built.value.circuit, probe.value, logGrid(20, 20e3, POINTS), solver) : null;
+  return response?.ok ? levelsDb(response.value) : null;
+}
+
+function shows(sound: Float64Array, broken: Float64Array): boolean {
+  const top = sound.reduce((m, v) => Math.max(m, v), -Infinity);
+  return sound.some((db, i) => db > top - WITHIN_DB && Math.abs(broken[i] - db) > SHOWS_DB);
 }

@@ -20,7 +20,7 @@ export interface ProbeTerm {
   weights?(freqHz: Float64Array): Float64Array;
 }
 
-export const OUTPUT = 'out';
+const OUTPUT = 'out';
 const SUM = 'sum';
 
 const single = (id: string, name: string, node: string, ground = GROUND): Probe => ({

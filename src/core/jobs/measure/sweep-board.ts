@@ -10,7 +10,7 @@ import { benchRecording } from './bench';
 import { drawBoard, withFault } from './draw-board';
 import { hiddenFault } from './hidden-fault';
 
-export const sweepSchema = z.object({
+const sweepSchema = z.object({
   fromHz: z.number().positive(),
   toHz: z.number().positive(),
   seconds: z.number().positive(),
@@ -47,7 +47,7 @@ async function sweepBoard(
   if (!played.ok) return played;
   let built: Result<Board> = drawBoard(design, variant, board);
   if (built.ok && hidden) {
-    const fault = hiddenFault(design, variant, board);
+    const fault = hiddenFault(design, variant, place, board, solver);
     built = fault.ok ? withFault(design, variant, built.value, fault.value) : fault;
   }
   if (!built.ok) return built;
