@@ -1,43 +1,16 @@
-import { execFile } from 'node:child_process';
-import { build } from 'esbuild';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { readWav, writeFloatWav } from '../src/core/format/wav';
 import { must } from '../src/core/result';
+import { reedCommand } from './testing/reed-command';
 
 // Every call is a process of its own.
 jest.setTimeout(60_000);
 
-const ROOT = join(__dirname, '..');
-const folder = mkdtempSync(join(tmpdir(), 'reed-'));
-const command = join(folder, 'reed.mjs');
-const file = (name: string) => join(folder, name);
-
-function reed(...args: string[]): Promise<{ code: number; out: string; err: string }> {
-  return new Promise((resolve) => {
-    execFile(
-      process.execPath,
-      [command, ...args],
-      { cwd: ROOT, env: { ...process.env, INIT_CWD: folder } },
-      (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }),
-    );
-  });
-}
-
+const { file, compiled, reed } = reedCommand();
 const FILTER = ['design', '--response', 'lowpass', '--alignment', 'butterworth', '--order', '4', '--cutoff', '1k'];
 
 beforeAll(async () => {
-  await build({
-    entryPoints: [join(ROOT, 'cli/reed.ts')],
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    outfile: command,
-    logLevel: 'error',
-    // What is written for `require` finds it.
-    banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
-  });
+  await compiled();
   await reed(...FILTER, '--out', 'filter.json');
   await reed('sweep', '--from', '10', '--to', '21k', '--seconds', '1', '--out', 'sweep.wav');
   await reed('bench', 'filter.json', '--of', 'cable', '--in', 'sweep.wav', '--out', 'cable.wav');

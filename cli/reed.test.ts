@@ -1,51 +1,18 @@
-import { execFile } from 'node:child_process';
-import { build } from 'esbuild';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { must } from '../src/core/result';
 import { readWav, writeFloatWav } from '../src/core/format/wav';
+import { ran, reedCommand } from './testing/reed-command';
 
 // Every call is a process of its own.
 jest.setTimeout(60_000);
 
-const ROOT = join(__dirname, '..');
-const folder = mkdtempSync(join(tmpdir(), 'reed-'));
-
-/** The command in one file: compiled once here, not anew by every call. */
-const command = join(folder, 'reed.mjs');
-beforeAll(() =>
-  build({
-    entryPoints: [join(ROOT, 'cli/reed.ts')],
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    outfile: command,
-    logLevel: 'error',
-    // What is written for `require` finds it.
-    banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
-  }),
-);
-
-interface Said {
-  readonly code: number;
-  readonly out: string;
-  readonly err: string;
-}
-const ran = (node: readonly string[], args: readonly string[]): Promise<Said> =>
-  new Promise((resolve) => {
-    execFile(
-      process.execPath,
-      [...node, ...args],
-      { cwd: ROOT, env: { ...process.env, INIT_CWD: folder } },
-      (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }),
-    );
-  });
-const reed = (...args: string[]): Promise<Said> => ran([command], args);
+const { folder, compiled, reed } = reedCommand();
+beforeAll(compiled);
 
 test('the command as it stands, uncompiled, says the same as compiled', async () => {
   const args = ['design', '--topology', 'twin-t', '--set', 'notchHz=60'];
-  const plain = await ran(['--import', 'tsx', 'cli/reed.ts'], args);
+  const plain = await ran(folder, ['--import', 'tsx', 'cli/reed.ts'], args);
   expect(plain.code).toBe(0);
   expect(plain).toEqual(await reed(...args));
 });
