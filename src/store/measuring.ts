@@ -28,6 +28,12 @@ interface Reference {
   readonly at: string;
 }
 
+/** Where a board is measured. */
+export interface Place {
+  readonly id: string;
+  readonly name: string;
+}
+
 interface Measuring {
   readonly instrument: Instrument;
   /** Where it is measured: a place by its id. */
@@ -61,19 +67,19 @@ export const setMeasuring = (patch: Partial<Measuring>): void => measuringStore.
 export const resetMeasuring = (): void => measuringStore.setState(AT_REST);
 
 /** Sweeps the simulated board, and keeps what it gave. */
-export async function sweepWorkshop(sweep: Sweep, placeName: string): Promise<void> {
-  const { place, board, hidden } = measuringStore.getState();
+export async function sweepWorkshop(sweep: Sweep, place: Place): Promise<void> {
+  const { board, hidden } = measuringStore.getState();
   setMeasuring({ failed: null });
-  const answer = await SWEEP_BOARD.run({ sweep, place, board, hidden });
+  const answer = await SWEEP_BOARD.run({ sweep, place: place.id, board, hidden });
   if (answer?.ok)
-    keep(answer.value, { sweep, place, placeName, board: `Board ${board}`, instrument: 'workshop', calibrated: true });
+    keep(answer.value, { sweep, place, board: `Board ${board}`, instrument: 'workshop', calibrated: true });
 }
 
 let running: AbortController | null = null;
 export const stopCard = (): void => running?.abort();
 
 /** Plays the sweep on the computer's card and records it; `cable`: the card alone, kept to be divided out. */
-export async function sweepComputer(sweep: Sweep, placeName: string, cable: boolean): Promise<void> {
+export async function sweepComputer(sweep: Sweep, place: Place, cable: boolean): Promise<void> {
   const played = sweepSamples(sweep);
   if (!played.ok) return setMeasuring({ failed: played });
   running?.abort();
@@ -90,10 +96,9 @@ export async function sweepComputer(sweep: Sweep, placeName: string, cable: bool
   setMeasuring({ recorded: null });
   if (!recorded.ok) return setMeasuring({ failed: recorded.code === 'cancelled' ? null : recorded });
   if (cable) return keepReference(recorded.value, sweep);
-  const { place, board } = measuringStore.getState();
+  const { board } = measuringStore.getState();
   await readRecording(recorded.value, sweep.rateHz, sweep, {
     place,
-    placeName,
     board: `Board ${board}`,
     instrument: 'computer',
   });
@@ -108,8 +113,7 @@ async function keepReference(samples: Float64Array, sweep: Sweep): Promise<void>
 interface Made {
   /** Whether the card was divided out. */
   readonly calibrated: boolean;
-  readonly place: string;
-  readonly placeName: string;
+  readonly place: Place;
   readonly board: string;
   readonly instrument: Instrument | 'file';
 }
@@ -134,28 +138,28 @@ const rounded = (values: ArrayLike<number>, digits: number): number[] =>
 /** Into the design: the measurement, and by itself a line in the log. */
 function keep(
   found: Analysed,
-  { sweep, place, placeName, board, instrument, calibrated }: Made & { readonly sweep: Sweep },
+  { sweep, place, board, instrument, calibrated }: Made & { readonly sweep: Sweep },
 ): void {
   const { design } = documentStore.getState();
   if (!design) return;
   const at = new Date().toISOString();
   const says = instrument === 'file' ? 'a recording from a file' : INSTRUMENTS[instrument];
   const measurement: Omit<Measurement, 'id'> = {
-    name: place === 'out' ? board : `${board}, ${placeName}`.slice(0, 60),
+    name: place.id === 'out' ? board : `${board}, ${place.name}`.slice(0, 60),
     at,
     freqHz: rounded(found.freqHz, 8),
     levelDb: rounded(found.levelDb, 7),
     phaseDeg: rounded(found.phaseDeg, 7),
     noiseDb: rounded(found.noiseDb, 4),
     // Against a card that was divided out levels are what they are; sound has no level of its own.
-    aligned: !calibrated || place === 'sum',
-    place,
+    aligned: !calibrated || place.id === 'sum',
+    place: place.id,
     variant: design.currentVariant,
     board,
     instrument: says,
   };
   const text =
-    `${measurement.name} measured at ${placeName}: ${says}, ${hz(sweep.fromHz)} to ${hz(sweep.toHz)} in ` +
+    `${measurement.name} measured at ${place.name}: ${says}, ${hz(sweep.fromHz)} to ${hz(sweep.toHz)} in ` +
     `${formatQuantity(sweep.seconds, 'time')}, ${sweep.levelDbfs} dB re full scale; ` +
     `variant ${currentVariantOf(design).name}.`;
   edit((draft) => {

@@ -19,6 +19,7 @@ import {
   sweepComputer,
   sweepWorkshop,
   type Instrument,
+  type Place,
 } from '@/store/measuring';
 import { download, pickTextFile } from '@/ui/download';
 import { Fold } from '@/ui/fold';
@@ -42,7 +43,7 @@ export function SweepPanel() {
   const sweep: Sweep = { ...plan.sweep, ...change };
   const there = plan.places.find((p) => p.id === place) ?? plan.places[0];
   const start = (cable: boolean) =>
-    instrument === 'workshop' ? sweepWorkshop(sweep, there.name) : sweepComputer(sweep, there.name, cable);
+    instrument === 'workshop' ? sweepWorkshop(sweep, there) : sweepComputer(sweep, there, cable);
   const stop = () => {
     SWEEP_BOARD.cancel();
     ANALYSE.cancel();
@@ -71,7 +72,7 @@ export function SweepPanel() {
             value={there.id}
             options={plan.places.map(({ id, name }) => ({ value: id, label: name }))}
             popupMatchSelectWidth={false}
-            onChange={(value) => setMeasuring({ place: value === plan.places[0].id ? 'out' : value })}
+            onChange={(value) => setMeasuring({ place: value })}
           />
         </div>
         <QuantityInput
@@ -90,7 +91,7 @@ export function SweepPanel() {
           hide a fault in it, to find
         </Checkbox>
       ) : (
-        <Card sweep={sweep} busy={busy !== null} onCable={() => void start(true)} placeName={there.name} />
+        <Card sweep={sweep} busy={busy !== null} onCable={() => void start(true)} there={there} />
       )}
       <div className={styles.start}>
         {busy === null ? (
@@ -168,19 +169,9 @@ function Why({ plan }: { plan: MeasurePlan }) {
 }
 
 /** What is asked of the computer's own card: the input, the card by itself, and files where it stands elsewhere. */
-function Card({
-  sweep,
-  busy,
-  onCable,
-  placeName,
-}: {
-  sweep: Sweep;
-  busy: boolean;
-  onCable: () => void;
-  placeName: string;
-}) {
+function Card({ sweep, busy, onCable, there }: { sweep: Sweep; busy: boolean; onCable: () => void; there: Place }) {
   const { notification } = App.useApp();
-  const { reference, place, board, inputId } = measuringStore();
+  const { reference, board, inputId } = measuringStore();
   const [inputs, setInputs] = useState<{ id: string; name: string }[]>([]);
   useEffect(() => void inputsOf().then(setInputs), [busy]);
   const current = reference && JSON.stringify(reference.sweep) === JSON.stringify(sweep);
@@ -200,7 +191,7 @@ function Card({
         duration: 0,
       });
     setMeasuring({ failed: null });
-    const made = { place, placeName, board: `Board ${board}`, instrument: 'file' } as const;
+    const made = { place: there, board: `Board ${board}`, instrument: 'file' } as const;
     await readRecording(wav.value.samples, wav.value.rateHz, sweep, made);
   };
   return (

@@ -12,6 +12,10 @@ export interface Probe {
   readonly name: string;
   readonly terms: readonly ProbeTerm[];
 }
+/** Whether sound is measured there: it has no level and no delay of its own. */
+export const isSound = (design: Pick<Variant, 'join'>, { id }: Probe): boolean =>
+  id === SUM && design.join === 'acoustic';
+
 export interface ProbeTerm {
   readonly node: string;
   /** What it is read against. */
@@ -76,7 +80,7 @@ export function probesOf(
 const inDeck = (node: string): string => node.replace(/[^\w.]/g, '_').toLowerCase();
 
 /**
- * A place by its id or name, or a node by its name in the circuit or its deck; absent: the first there is. Fails with
+ * A place by its id or name, or a node by its name in the circuit or its deck; absent: the first way's end. Fails with
  * `no-such-probe` (`probe`, `probes`).
  */
 export function placeAt(
@@ -85,8 +89,9 @@ export function placeAt(
   built: Pick<Compilation, 'ways' | 'circuit'>,
   asked: string | undefined,
 ): Result<Probe, 'no-such-probe'> {
+  // As in a deck, what is called the output is where the first way feeds its load.
+  if (asked === undefined || asked === OUTPUT) return success(single(OUTPUT, 'output', built.ways[0].output));
   const probes = probesOf(design, variant, built);
-  if (asked === undefined || asked === OUTPUT) return success(probes[0]);
   const named = probes.find((p) => p.id === asked || p.name === asked);
   if (named) return success(named);
   const node = built.circuit.structure.unknowns.find((u) => u === asked || inDeck(u) === asked.toLowerCase());

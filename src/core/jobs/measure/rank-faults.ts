@@ -24,7 +24,7 @@ import {
   type NamedPart,
 } from './hypotheses';
 import { nextMeasurement, type NextMeasurement } from './where-next';
-import { placeAt, probesOf, responseAt, type Probe } from './probes';
+import { isSound, placeAt, probesOf, responseAt, type Probe } from './probes';
 import { alike } from './alike';
 
 const column = z.array(z.number()).max(250_000);
@@ -123,7 +123,7 @@ async function rankFaults(
     const probe = place.value;
     const observation = observationOf(curve, topOf(built.value, probe, curve.freqHz, solver));
     if (observation.freqHz.length < 3) return failure('nothing-measured', { probe: asked });
-    seen.push({ probe, curve: observation, uncalibrated });
+    seen.push({ probe, curve: observation, uncalibrated: uncalibrated || isSound(variant, probe) });
   }
   const bench = new Bench(design, variant, built.value, seen, probes, solver);
   const healthy = bench.fit(null);
