@@ -3,6 +3,7 @@ import { measureCore } from './core';
 import { measureDrag } from './drag';
 import { measureGoals } from './goals';
 import { measureParts } from './parts';
+import { measureBench } from './measure';
 import { measureVoices } from './voices';
 
 const PORT = 4427;
@@ -30,7 +31,13 @@ const json = process.argv.includes('--json');
 const desk =
   json || process.argv.includes('--goals')
     ? {}
-    : { core: measureCore(), parts: measureParts(), voices: measureVoices(), drag: await withServer(measureDrag) };
+    : {
+        core: measureCore(),
+        parts: measureParts(),
+        voices: measureVoices(),
+        measure: await measureBench(),
+        drag: await withServer(measureDrag),
+      };
 if (json) console.log(JSON.stringify(goals, null, 2));
 else {
   for (const [name, { says, figure, goal, met }] of Object.entries(goals))

@@ -61,6 +61,9 @@ export async function choose(page: Page, label: string, option: string): Promise
   await page.locator('.ant-select-item-option').filter({ hasText: option }).filter({ visible: true }).first().click();
 }
 
+/** A value as a field has it: with the narrow space before its unit. */
+export const shown = (text: string): string => text.replace(' ', '\u202f');
+
 /** A figure with its prefix as a number: `4.03 kHz` → 4030. */
 export function figureOf(text: string): number {
   const match = /([−-]?[\d.]+)\s*([kMµnpm]?)/.exec(text);

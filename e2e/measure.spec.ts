@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, expect, test, type Page } from '@playwright/test';
-import { choose, giveFile, openWorkshop, saved, task, type, watch } from './bench-hands';
+import { begin, choose, giveFile, openWorkshop, saved, task, type, unfold, watch } from './bench-hands';
 
 const verdict = (page: Page) => page.getByTestId('verdict');
 
@@ -70,6 +70,25 @@ test('ten boards with one odd: a table, the odd one furthest off, the lot as CSV
       .trim()
       .split('\n'),
   ).toHaveLength(11);
+});
+
+test('a notch is trimmed while its sweep repeats: it says when it was better', async ({ page }) => {
+  await page.goto('/');
+  await begin(page, 'Twin-T notch');
+  await task(page, 'Measure');
+  await unfold(page, 'Trim while it sweeps');
+  await choose(page, 'Part that is turned', 'R1');
+  await page.getByRole('button', { name: 'Repeat the sweep' }).click();
+  const said = page.getByTestId('trim');
+  await expect(said).toContainText('The best so far');
+  const deepest = async () => Number(/deepest (−?[\d.]+)/.exec((await said.innerText()).replace('−', '-'))?.[1] ?? NaN);
+  const slider = page.getByRole('slider', { name: 'R1, per cent of what it is' });
+  await slider.focus();
+  for (let i = 0; i < 30; i++) await page.keyboard.press('PageUp');
+  await expect(said).toContainText('It was better: turn back');
+  expect(await deepest()).not.toBeNaN();
+  await page.getByRole('button', { name: 'Stop repeating' }).click();
+  await expect(page.getByTestId('measurement')).toHaveCount(0);
 });
 
 const folder = mkdtempSync(join(tmpdir(), 'reed-card-'));

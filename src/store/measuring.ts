@@ -70,7 +70,7 @@ export const resetMeasuring = (): void => measuringStore.setState(AT_REST);
 export async function sweepWorkshop(sweep: Sweep, place: Place): Promise<void> {
   const { board, hidden } = measuringStore.getState();
   setMeasuring({ failed: null });
-  const answer = await SWEEP_BOARD.run({ sweep, place: place.id, board, hidden });
+  const answer = await SWEEP_BOARD.run({ sweep, place: place.id, board, hidden, turned: null });
   if (answer?.ok)
     keep(answer.value, { sweep, place, board: `Board ${board}`, instrument: 'workshop', calibrated: true });
 }
@@ -194,3 +194,87 @@ export const UNNAMED_BOARD = 'the board';
 /** Of a board, measured on the variant on the desk. */
 export const measurementsOf = (all: readonly Measurement[], variantId: string, board: string): Measurement[] =>
   all.filter((m) => (m.variant ?? variantId) === variantId && (m.board ?? UNNAMED_BOARD) === board);
+
+/** One sweep of those that repeat while something is turned: how far it lies off, and its deepest place. */
+export interface TrimStep {
+  readonly rmsDb: number;
+  readonly worst: { readonly freqHz: number; readonly db: number } | null;
+  readonly deepest: { readonly freqHz: number; readonly levelDb: number };
+}
+
+interface Trimming {
+  readonly repeating: boolean;
+  /** Of the simulated board: what is turned, and how many times it stands over what it is. */
+  readonly part: string | null;
+  readonly share: number;
+  readonly steps: readonly TrimStep[];
+}
+const NO_TRIM: Trimming = { repeating: false, part: null, share: 1, steps: [] };
+export const trimStore = create<Trimming>()(() => NO_TRIM);
+export const setTrim = (patch: Partial<Trimming>): void => trimStore.setState(patch);
+export const stopTrim = (): void => {
+  setTrim({ repeating: false });
+  TRIM.cancel();
+  stopCard();
+};
+export const resetTrim = (): void => {
+  stopTrim();
+  trimStore.setState(NO_TRIM);
+};
+export const TRIM = new LongJob('sweep-board');
+
+/** Sweeps that are kept in sight, and how long each takes at the most, s. */
+const MOST_STEPS = 40;
+export const TRIM_SECONDS = 0.5;
+
+/**
+ * Sweeps again and again until it is stopped, or fails: nothing is kept but how far each lies from what was predicted.
+ * @param judge how far a sweep lies off, as the desk stands.
+ */
+export async function repeatSweeps(
+  sweep: Sweep,
+  place: Place,
+  judge: (found: Analysed) => TrimStep | null,
+): Promise<void> {
+  const short = { ...sweep, seconds: Math.min(TRIM_SECONDS, sweep.seconds) };
+  setTrim({ repeating: true, steps: [] });
+  setMeasuring({ failed: null });
+  while (trimStore.getState().repeating) {
+    const found = await sweptOnce(short, place);
+    if (!trimStore.getState().repeating) return;
+    const step = found && judge(found);
+    if (!step) return setTrim({ repeating: false });
+    setTrim({ steps: [...trimStore.getState().steps, step].slice(-MOST_STEPS) });
+  }
+}
+
+async function sweptOnce(sweep: Sweep, place: Place): Promise<Analysed | null> {
+  const { instrument, board, hidden, inputId } = measuringStore.getState();
+  if (instrument === 'workshop') {
+    const { part, share } = trimStore.getState();
+    const answer = await TRIM.run({
+      sweep,
+      place: place.id,
+      board,
+      hidden,
+      turned: part === null ? null : { part, share },
+    });
+    return answer?.ok ? answer.value : null;
+  }
+  const played = sweepSamples(sweep);
+  if (!played.ok) return null;
+  const mine = (running = new AbortController());
+  const recorded = await recordSweep({
+    samples: played.value,
+    rateHz: sweep.rateHz,
+    inputId,
+    progress: () => {},
+    signal: mine.signal,
+  });
+  if (!recorded.ok) {
+    if (recorded.code !== 'cancelled') setMeasuring({ failed: recorded });
+    return null;
+  }
+  const answer = await ANALYSE.run({ samples: recorded.value, rateHz: sweep.rateHz, sweep, reference: null });
+  return answer?.ok ? answer.value : null;
+}

@@ -1,14 +1,25 @@
 import { act, fireEvent, screen, within } from '@testing-library/react';
 import { demoDesigns } from '@/core/design/demo';
 import { JobRunner, type JobRequest } from '@/core/jobs/run-job';
+import type { Analysed } from '@/core/measure/analyse';
+import { success, type Result } from '@/core/result';
+import { deskOf } from '@/core/testing/desk-of';
 import { undo } from '@/store/document';
-import { RANK, resetMeasuring, SWEEP_BOARD } from '@/store/measuring';
+import { RANK, resetMeasuring, resetTrim, setTrim, SWEEP_BOARD, trimStore } from '@/store/measuring';
 import { designNow, showPane, typed } from '@/testing/pane';
 import { Measure } from './measure';
 
 const mockRunner = new JobRunner();
+/** In place of a sweep, where many are wanted quickly. */
+let mockSweep: ((request: JobRequest) => Result<Analysed>) | null = null;
 jest.mock('@/workers/job-client', () => ({
-  startJob: (request: JobRequest) => ({ answer: mockRunner.run(request as never), cancel: () => {} }),
+  // As a worker answers: not before the page has had its turn.
+  startJob: (request: JobRequest) => ({
+    answer: new Promise((resolve) => setTimeout(resolve, mockSweep ? 80 : 1)).then(() =>
+      mockSweep && request.kind === 'sweep-board' ? mockSweep(request) : mockRunner.run(request as never),
+    ),
+    cancel: () => {},
+  }),
 }));
 
 const [rumble] = demoDesigns();
@@ -35,7 +46,9 @@ async function shown(): Promise<void> {
 }
 
 beforeEach(() => {
+  mockSweep = null;
   resetMeasuring();
+  resetTrim();
   SWEEP_BOARD.forget();
   RANK.forget();
 });
@@ -102,3 +115,47 @@ test('with the computer’s card the cautions come first, and the card by itself
   await press('Sweep');
   expect(await screen.findByText(/No sound input was found/)).toBeInTheDocument();
 }, 30_000);
+
+test('a part is turned while it sweeps: how far off it lies, whether it was better, and nothing is kept', async () => {
+  // A board that is as predicted but for what is turned: a tilt, so many dB a decade for each tenth.
+  const { freqHz, asBuilt } = deskOf(rumble);
+  mockSweep = (request) => {
+    const share = 'turned' in request ? (request.turned?.share ?? 1) : 1;
+    const tilt = (f: number) => (0.1 + 20 * Math.abs(share - 1)) * Math.log10(f / 1000);
+    const none = new Float64Array(freqHz.length);
+    return success({
+      freqHz,
+      levelDb: asBuilt.levelDb.map((db, i) => db + tilt(freqHz[i])),
+      phaseDeg: none,
+      noiseDb: none,
+      harmonicsDb: [],
+      delayS: 0,
+      delayRemoved: false,
+      gateS: 0.1,
+      sweeps: 1,
+    });
+  };
+  await shown();
+  fireEvent.click(button('Trim while it sweeps'));
+  fireEvent.mouseDown(screen.getByRole('combobox', { name: 'Part that is turned' }));
+  fireEvent.click(await screen.findByText('R1', { selector: '.ant-select-item-option-content' }));
+  expect(trimStore.getState().part).toBe('R1');
+  await press('Repeat the sweep');
+  const more = async (than: number) => {
+    await act(async () => {
+      for (let i = 0; i < 300 && trimStore.getState().steps.length < than; i++)
+        await new Promise((resolve) => setTimeout(resolve, 20));
+    });
+    return trimStore.getState().steps;
+  };
+  const as = await more(1);
+  expect(await screen.findByText('The best so far: go on.')).toBeInTheDocument();
+  act(() => setTrim({ share: 2 }));
+  const count = as.length;
+  const off = await more(count + 2);
+  expect(off.at(-1)?.rmsDb).toBeGreaterThan(3 * as[0].rmsDb);
+  expect(await screen.findByText('It was better: turn back.')).toBeInTheDocument();
+  await press('Stop repeating');
+  expect(trimStore.getState().repeating).toBe(false);
+  expect(designNow()).toMatchObject({ measurements: [], log: [] });
+}, 60_000);

@@ -26,6 +26,7 @@ import { Fold } from '@/ui/fold';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words/failures';
 import { Cautions } from './cautions';
+import { Trim } from './trim';
 import styles from './measure.module.css';
 
 const RATE_HZ = 48_000;
@@ -109,6 +110,9 @@ export function SweepPanel() {
         </p>
       )}
       <Why plan={plan} />
+      <Fold name="Trim while it sweeps" title="Trim while it sweeps" outcome="the error shrinks as you turn">
+        <Trim sweep={sweep} place={there} />
+      </Fold>
     </section>
   );
 }

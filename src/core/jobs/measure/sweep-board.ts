@@ -26,6 +26,8 @@ const sweepRequest = requestOf('sweep-board', {
   board: z.int().min(0).max(2_147_483_647),
   /** Whether something is wrong with it that the sweep is to bring to light. */
   hidden: z.boolean(),
+  /** A part that is turned while it is swept: by its designator, and how many times it stands over what it is. */
+  turned: z.object({ part: z.string().max(40), share: z.number().positive() }).nullable(),
 });
 type SweepRequest = z.infer<typeof sweepRequest>;
 
@@ -37,7 +39,7 @@ const RECORDED = 0.7;
  * the sweep, time and analysing do, or with `cancelled`.
  */
 async function sweepBoard(
-  { design, variantId, sweep, place, board, hidden }: SweepRequest,
+  { design, variantId, sweep, place, board, hidden, turned }: SweepRequest,
   solver: AcSolver,
   context: JobContext,
 ): Promise<Result<Analysed>> {
@@ -50,6 +52,7 @@ async function sweepBoard(
     const fault = hiddenFault(design, variant, place, board, solver);
     built = fault.ok ? withFault(design, variant, built.value, fault.value) : fault;
   }
+  if (built.ok && turned) built = withFault(design, variant, built.value, `${turned.part}=x${turned.share}`);
   if (!built.ok) return built;
   const { rateHz } = sweep;
   const within: JobContext = { ...context, progress: (share) => context.progress(RECORDED * share) };

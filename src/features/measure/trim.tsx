@@ -1,0 +1,121 @@
+'use client';
+
+import { Button, Select, Slider } from 'antd';
+import { useEffect } from 'react';
+import type { Analysed } from '@/core/measure/analyse';
+import { compareWithPrediction } from '@/core/measure/compare';
+import type { Sweep } from '@/core/measure/sweep';
+import { formatFixed, formatQuantity, formatSigned } from '@/core/units/quantity';
+import {
+  measuringStore,
+  repeatSweeps,
+  setTrim,
+  stopTrim,
+  TRIM,
+  trimStore,
+  type Place,
+  type TrimStep,
+} from '@/store/measuring';
+import { DESK } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
+import { useLongJob } from '@/store/questions/long-job';
+import { failureWords } from '@/ui/words/failures';
+import styles from './measure.module.css';
+
+/** As near as a sweep of this length can tell, dB. */
+const THERE_DB = 0.05;
+/** Worse than the best by this much, as a share of it, it was turned too far. */
+const TOO_FAR = 1.15;
+const PERCENT = 60;
+
+/** How far a sweep lies from the prediction as the desk stands: its level taken off, so that a shape is looked at. */
+function judged({ freqHz, levelDb }: Analysed): TrimStep | null {
+  const desk = DESK.current().value;
+  if (!desk) return null;
+  const measured = { freqHz: [...freqHz], levelDb: [...levelDb] };
+  const predicted = { freqHz: desk.freqHz, levelDb: desk.asBuilt.levelDb };
+  const { rmsDb, worst } = compareWithPrediction(measured, predicted, { aligned: true, floorDb: 100 });
+  const at = levelDb.reduce((low, v, i) => (v < levelDb[low] ? i : low), 0);
+  return { rmsDb, worst, deepest: { freqHz: freqHz[at], levelDb: levelDb[at] } };
+}
+
+/** Sweeps that repeat while a trimmer is turned: the error shrinks, and it says when to stop. */
+export function Trim({ sweep, place }: { sweep: Sweep; place: Place }) {
+  const { instrument } = measuringStore();
+  const { repeating, part, share, steps } = trimStore();
+  const { failure } = useLongJob(TRIM);
+  const parts = useAnswer(DESK)?.stages.flatMap((s) => s.parts.map((p) => s.designators[p.name] ?? p.name)) ?? [];
+  useEffect(() => stopTrim, []);
+  const best = Math.min(...steps.map((s) => s.rmsDb));
+  const now = steps.at(-1);
+  return (
+    <>
+      {instrument === 'workshop' && (
+        <>
+          <div className="field wide">
+            <span className="label">turned on the simulated board</span>
+            <Select
+              allowClear
+              aria-label="Part that is turned"
+              placeholder="no part"
+              value={part ?? undefined}
+              options={parts.map((value) => ({ value, label: value }))}
+              onChange={(value: string | undefined) => setTrim({ part: value ?? null, share: 1, steps: [] })}
+            />
+          </div>
+          {part !== null && (
+            <Slider
+              min={100 - PERCENT}
+              max={100 + PERCENT}
+              step={0.1}
+              value={100 * share}
+              ariaLabelForHandle={`${part}, per cent of what it is`}
+              tooltip={{ formatter: (v) => `${formatFixed(v ?? 100, 1)}\u202f%` }}
+              onChange={(v: number) => setTrim({ share: v / 100 })}
+            />
+          )}
+        </>
+      )}
+      <div className={styles.start}>
+        {repeating ? (
+          <Button onClick={stopTrim}>Stop repeating</Button>
+        ) : (
+          <Button onClick={() => void repeatSweeps(sweep, place, judged)}>Repeat the sweep</Button>
+        )}
+      </div>
+      {failure && (
+        <p className="failure" role="alert">
+          {failureWords(failure)}
+        </p>
+      )}
+      {now && (
+        <div role="status" data-testid="trim">
+          <p className="reason">
+            Off by <b className="figures">{formatFixed(now.rmsDb, 2)}&#8239;dB</b> in the mean
+            {now.worst && (
+              <>
+                , {formatSigned(now.worst.db, 'decibel', 1)} at{' '}
+                {formatQuantity(now.worst.freqHz, 'frequency', { digits: 3 })} at the most
+              </>
+            )}
+            ; deepest {formatSigned(now.deepest.levelDb, 'decibel', 1)} at{' '}
+            {formatQuantity(now.deepest.freqHz, 'frequency', { digits: 3 })}.
+          </p>
+          <p className="reason">
+            <b>{adviceOf(now.rmsDb, best)}</b>{' '}
+            <span className="quiet">
+              The best of {steps.length}: {formatFixed(best, 2)}&#8239;dB.
+            </span>
+          </p>
+        </div>
+      )}
+    </>
+  );
+}
+
+const adviceOf = (now: number, best: number): string =>
+  now < THERE_DB
+    ? 'Stop: as near as can be told.'
+    : now > TOO_FAR * best
+      ? 'It was better: turn back.'
+      : 'The best so far: go on.';
