@@ -65,7 +65,7 @@ test('a ladder has a handle for its cutoff; what it moves is spoken, and undone 
   for (let i = 0; i < 5; i++) await page.keyboard.press('Shift+ArrowRight');
   await expect.poll(async () => Number(await handle.getAttribute('aria-valuenow'))).toBeGreaterThan(1.4 * before);
   const spoken = page.getByTestId('announcer');
-  await expect(spoken).toContainText(/Variant A.*: cutoff [\d.]+ k?Hz/);
+  await expect(spoken).toContainText(/Variant A.*: cutoff [\d.]+\sk?Hz/);
   await page.getByRole('tab', { name: 'Brief' }).click();
   const load = page.getByRole('textbox', { name: 'load' });
   const was = await load.inputValue();

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, expect, test, type BrowserContext } from '@playwright/test';
-import { openWorkshop, type, WORKSHOP } from './bench-hands';
+import { openWorkshop, shown, type, WORKSHOP } from './bench-hands';
 
 /** How often something is killed: `KILLS=200 npm run long` does it ten times as often as the usual run. */
 const KILLS = Number(process.env.KILLS ?? 20);
@@ -29,7 +29,7 @@ test(`killed in mid-edit ${KILLS} times, every design opens, and none is older t
     for (let k = 0; k < 3; k++) {
       const typed = `${2 + kill}.${k + 1} kHz`;
       await type(page.getByTestId('cutoff-lowpass'), typed);
-      known.push(typed);
+      known.push(shown(typed));
       await page.waitForTimeout((kill * 97 + k * 41) % 530);
       if (/^saved \d/.test(await page.getByTestId('save-state').innerText()))
         known = [await page.getByTestId('cutoff-lowpass').inputValue()];

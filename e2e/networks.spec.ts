@@ -11,7 +11,7 @@ test('one RC in four views: its wave dragged from far below the cutoff to far ab
   await expect(views).toContainText('half voltage (−6.02 dB, a quarter of the power) only at 276 Hz');
 
   const passes = async (): Promise<number> =>
-    figureOf(/passes at ([−+\d.]+ ?)dB/.exec(await views.innerText())?.[1] ?? 'none');
+    figureOf(/passes at ([−+\d.]+\s?)dB/.exec(await views.innerText())?.[1] ?? 'none');
   const handle = page.getByTestId('wave-handle');
   const drag = async (byX: number): Promise<void> => {
     const box = (await handle.locator('.knob').boundingBox())!;
@@ -70,7 +70,7 @@ test(
     await type(page.getByTestId('lose-db'), '15');
     await expect(page.getByTestId('shaping-answer')).toContainText('A corner at');
     await page.getByRole('button', { name: 'Set it so' }).click();
-    const corner = figureOf(/corner at ([\d.]+ k?)Hz/.exec(await page.getByTestId('shaping-answer').innerText())![1]);
+    const corner = figureOf(/corner at ([\d.]+\sk?)Hz/.exec(await page.getByTestId('shaping-answer').innerText())![1]);
     await expect
       .poll(async () => figureOf(await page.getByTestId('parameter-topHz').inputValue()) / corner)
       .toBeCloseTo(1, 1);
@@ -124,7 +124,7 @@ test('a tone control: bass and treble turned at the desk', async ({ page }) => {
     const plot = page.locator('#plot');
     await plot.focus();
     await page.keyboard.press(freq);
-    return figureOf(/as built ([−+\d.]+ )/.exec(await page.getByTestId('readout-cursor').innerText())![1]);
+    return figureOf(/as built ([−+\d.]+\s)/.exec(await page.getByTestId('readout-cursor').innerText())![1]);
   };
   const bass = page.getByRole('slider', { name: 'Bass', exact: true });
   await bass.focus();

@@ -21,7 +21,7 @@ test('after the first visit everything starts and works with no network, and not
   // The desk computes: its workers and their WebAssembly come from the store too.
   await page.goto(address);
   await type(page.getByTestId('cutoff-lowpass'), '5k');
-  await expect(page.getByTestId('readout-cutoff')).toContainText(/[45]\.?\d* kHz/);
+  await expect(page.getByTestId('readout-cutoff')).toContainText(/[45]\.?\d*\skHz/);
   await saved(page);
   await page.reload();
   await expect(page.getByTestId('cutoff-lowpass')).toHaveValue(shown('5 kHz'));

@@ -104,7 +104,7 @@ test('a filter bank: bands by rule, all parts chosen, one band drifting, table o
   await expect(page.getByTestId('bank-table')).toContainText('No band is off');
   await page.getByRole('button', { name: 'Set all trimmers' }).click();
   await expect(page.getByText('24 trimmers set.')).toBeVisible();
-  await expect(page.getByTestId('bank-table')).toContainText(/at \d+ %/);
+  await expect(page.getByTestId('bank-table')).toContainText(/at \d+\s%/);
   await saved(page);
   await page.reload();
   await expect(strip.getByRole('tab')).toHaveCount(12);

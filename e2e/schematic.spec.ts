@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
-import { openWorkshop, task, watch } from './bench-hands';
+import { openWorkshop, shown, task, watch } from './bench-hands';
 
 const part = (page: Page, name: string) => page.getByRole('button', { name: new RegExp(`^${name}, `) });
 
@@ -51,7 +51,7 @@ test('the whole variant is one drawing: walked and changed from the keyboard, un
       await page.keyboard.press('Enter');
     })(),
   ]);
-  expect(readFileSync(await file.path(), 'utf8')).toContain(`>${unit[1]}</text>`);
+  expect(readFileSync(await file.path(), 'utf8')).toContain(`>${shown(unit[1])}</text>`);
   await page.keyboard.press('Control+z');
   await expect(part(page, name)).not.toHaveAccessibleName(`${name}, ${unit[1]}`);
   expect(seen.complaints).toEqual([]);
@@ -84,7 +84,7 @@ test('pointing at a part shows what it moves; pointing at the curve says which p
   await page.getByRole('slider', { name: /^Curve cursor/ }).focus();
   await page.keyboard.press('PageUp');
   // The first mark is the lower cutoff: the two high-pass stages hold it.
-  await expect(page.getByTestId('held-by')).toContainText(/held by [RC](1|2|101|102) [−+]\d\.\d\d, .* dB per %/);
+  await expect(page.getByTestId('held-by')).toContainText(/held by [RC](1|2|101|102) [−+]\d\.\d\d, .*\sdB per %/);
   await page.keyboard.press('Escape');
   await expect(page.getByTestId('held-by')).toHaveCount(0);
 });

@@ -73,7 +73,7 @@ test('a gate keeps its lamp in every position, and each has the parts of its own
   await view(page, 'Cell');
   // Opens in some milliseconds, closes in some hundreds; a gate shorter than that never opens it.
   const times = page.getByTestId('cell-times');
-  await expect(times).toContainText(/Open after 1[12](\.\d)? ms/);
+  await expect(times).toContainText(/Open after 1[12](\.\d)?\sms/);
   await type(page.getByRole('textbox', { name: 'lit for' }), '4m');
   await expect(times).toContainText('Put out before it is open');
   await saved(page);
@@ -103,7 +103,7 @@ test(
     await expect(page.getByRole('img', { name: 'Reduced circuit: filter' })).not.toContainText('R3');
     await forms.getByRole('button', { name: 'gate', exact: true }).click();
     await expect(page.getByRole('img', { name: 'Reduced circuit: gate' })).toContainText('R3');
-    await expect(page.getByTestId('combined')).toContainText(/lies \+\d+\.\d dB from the two in a row/);
+    await expect(page.getByTestId('combined')).toContainText(/lies \+\d+\.\d\sdB from the two in a row/);
     await expect(page.getByTestId('combined-chart-0')).toBeAttached();
     await view(page, 'Cell');
     const now = page.getByTestId('cell-now').locator('b');
@@ -135,7 +135,7 @@ test(
     const seen = watch(page, baseURL as string);
     await openWorkshop(page, 'Stopped flute, diode legs');
     await task(page, 'Circuit');
-    await expect(page.getByRole('img', { name: /Circuit of Diode legs/ })).toContainText(/d1 \d\.\d+ V/);
+    await expect(page.getByRole('img', { name: /Circuit of Diode legs/ })).toContainText(/d1 \d\.\d+\sV/);
     // A joint is empty for the moment in which its stages have changed and its figures have not.
     const loss = async (index: number) => {
       const text = await page.locator('.joint').nth(index).innerText();

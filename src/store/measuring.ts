@@ -225,7 +225,7 @@ export const TRIM = new LongJob('sweep-board');
 
 /** Sweeps that are kept in sight, and how long each takes at the most, s. */
 const MOST_STEPS = 40;
-export const TRIM_SECONDS = 0.5;
+const TRIM_SECONDS = 0.5;
 
 /**
  * Sweeps again and again until it is stopped, or fails: nothing is kept but how far each lies from what was predicted.
