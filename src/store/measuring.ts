@@ -78,30 +78,37 @@ export async function sweepWorkshop(sweep: Sweep, place: Place): Promise<void> {
 let running: AbortController | null = null;
 export const stopCard = (): void => running?.abort();
 
-/** Plays the sweep on the computer's card and records it; `cable`: the card alone, kept to be divided out. */
-export async function sweepComputer(sweep: Sweep, place: Place, cable: boolean): Promise<void> {
+/** The sweep through the computer's card; null where it was stopped, overtaken or failed, which is said. */
+async function recordOnCard(sweep: Sweep, progress: (share: number) => void): Promise<Float64Array | null> {
   const played = sweepSamples(sweep);
-  if (!played.ok) return setMeasuring({ failed: played });
+  if (!played.ok) {
+    setMeasuring({ failed: played, recorded: null });
+    return null;
+  }
   running?.abort();
   const mine = (running = new AbortController());
-  setMeasuring({ recorded: 0, failed: null });
   const recorded = await recordSweep({
     samples: played.value,
     rateHz: sweep.rateHz,
     inputId: measuringStore.getState().inputId,
-    progress: (share) => running === mine && setMeasuring({ recorded: share }),
+    progress: (share) => running === mine && progress(share),
     signal: mine.signal,
   });
-  if (running !== mine) return;
+  if (running !== mine) return null;
   setMeasuring({ recorded: null });
-  if (!recorded.ok) return setMeasuring({ failed: recorded.code === 'cancelled' ? null : recorded });
-  if (cable) return keepReference(recorded.value, sweep);
+  if (recorded.ok) return recorded.value;
+  if (recorded.code !== 'cancelled') setMeasuring({ failed: recorded });
+  return null;
+}
+
+/** Plays the sweep on the computer's card and records it; `cable`: the card alone, kept to be divided out. */
+export async function sweepComputer(sweep: Sweep, place: Place, cable: boolean): Promise<void> {
+  setMeasuring({ recorded: 0, failed: null });
+  const samples = await recordOnCard(sweep, (share) => setMeasuring({ recorded: share }));
+  if (!samples) return;
+  if (cable) return keepReference(samples, sweep);
   const { board } = measuringStore.getState();
-  await readRecording(recorded.value, sweep.rateHz, sweep, {
-    place,
-    board: `Board ${board}`,
-    instrument: 'computer',
-  });
+  await readRecording(samples, sweep.rateHz, sweep, { place, board: `Board ${board}`, instrument: 'computer' });
 }
 
 /** A reference is only kept if the sweep is found in it. */
@@ -249,7 +256,7 @@ export async function repeatSweeps(
 }
 
 async function sweptOnce(sweep: Sweep, place: Place): Promise<Analysed | null> {
-  const { instrument, board, hidden, inputId } = measuringStore.getState();
+  const { instrument, board, hidden } = measuringStore.getState();
   if (instrument === 'workshop') {
     const { part, share } = trimStore.getState();
     const answer = await TRIM.run({
@@ -261,20 +268,8 @@ async function sweptOnce(sweep: Sweep, place: Place): Promise<Analysed | null> {
     });
     return answer?.ok ? answer.value : null;
   }
-  const played = sweepSamples(sweep);
-  if (!played.ok) return null;
-  const mine = (running = new AbortController());
-  const recorded = await recordSweep({
-    samples: played.value,
-    rateHz: sweep.rateHz,
-    inputId,
-    progress: () => {},
-    signal: mine.signal,
-  });
-  if (!recorded.ok) {
-    if (recorded.code !== 'cancelled') setMeasuring({ failed: recorded });
-    return null;
-  }
-  const answer = await ANALYSE.run({ samples: recorded.value, rateHz: sweep.rateHz, sweep, reference: null });
+  const samples = await recordOnCard(sweep, () => {});
+  if (!samples) return null;
+  const answer = await ANALYSE.run({ samples, rateHz: sweep.rateHz, sweep, reference: null });
   return answer?.ok ? answer.value : null;
 }

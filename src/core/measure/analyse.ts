@@ -1,3 +1,4 @@
+import { levelAt } from '../analysis/marks';
 import { levelsDb, phasesDeg } from '../analysis/response';
 import { failure, success, type Failure, type Result } from '../result';
 import { gateOf, harmonicDb, impulseOf, itself, noiseOf, responseOf, type Recording } from './impulse';
@@ -107,7 +108,7 @@ export function analyse(
     noiseDb,
     harmonicsDb: HARMONICS.map((order) => {
       const found = harmonicDb(heard, order, law.value, freqHz, rateHz);
-      return beside ? found.map((db, i) => db - levelNear(freqHz, plainDb, order * freqHz[i])) : found;
+      return beside ? found.map((db, i) => db - levelAt(freqHz, plainDb, order * freqHz[i])) : found;
     }),
     delayS,
     delayRemoved,
@@ -161,12 +162,6 @@ function quotient(a: Float64Array, b: Float64Array): Float64Array {
 function evenness(freqHz: Float64Array, response: Float64Array): number {
   const middle = levelsDb(response).subarray(Math.floor(0.2 * freqHz.length), Math.ceil(0.8 * freqHz.length));
   return middle.reduce((m, v) => Math.max(m, v), -Infinity) - middle.reduce((m, v) => Math.min(m, v), Infinity);
-}
-
-function levelNear(freqHz: Float64Array, levelDb: Float64Array, f: number): number {
-  let at = 0;
-  while (at < freqHz.length - 1 && freqHz[at + 1] <= f) at++;
-  return levelDb[at];
 }
 
 /** Points are heard where they stand so far over the noise, and counted within so much of the loudest, dB. */

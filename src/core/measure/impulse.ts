@@ -1,5 +1,5 @@
 import { fourierAt, powerOfTwo, realSpectrum, samplesOf } from '../math/fourier';
-import type { SweepLaw } from './sweep';
+import { risen, type SweepLaw } from './sweep';
 
 /** What a card has played or recorded, full scale ±1. */
 export interface Recording {
@@ -208,10 +208,8 @@ function gated(samples: Float64Array, at: number, { before, after }: Gate): Floa
 function shapeAt(i: number, before: number, after: number): number {
   const start = before > 0 ? (i + 0.5) / (FADED_BEFORE * before) : 1;
   const end = (before + after - i - 0.5) / (FADED_AFTER * after);
-  return rise(start) * rise(end);
+  return risen(start) * risen(end);
 }
-
-const rise = (share: number): number => (share >= 1 ? 1 : 0.5 - 0.5 * Math.cos(Math.PI * share));
 
 /** Response of a gated impulse, interleaved re and im, its phase counted from sample `at`. */
 export function responseOf(

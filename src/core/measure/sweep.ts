@@ -50,7 +50,8 @@ export function sweepSamples(sweep: Sweep): Result<Float64Array, 'bad-sweep'> {
 }
 
 /** A raised cosine's way from 0 to 1. */
-const risen = (share: number): number => (share >= 1 ? 1 : share <= 0 ? 0 : 0.5 - 0.5 * Math.cos(Math.PI * share));
+export const risen = (share: number): number =>
+  share >= 1 ? 1 : share <= 0 ? 0 : 0.5 - 0.5 * Math.cos(Math.PI * share);
 
 function faultOf({ fromHz, toHz, seconds, rateHz, levelDbfs }: Sweep): string | null {
   if (!(rateHz >= 8000 && rateHz <= 768_000)) return 'rate';

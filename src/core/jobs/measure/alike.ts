@@ -1,4 +1,4 @@
-import { residualsOf, weighed } from '../../measure/observation';
+import { residualsOf, SHARE_OFF, weighed } from '../../measure/observation';
 import type { BoardModel, Seen } from './board-model';
 import type { Hypothesis } from './hypotheses';
 
@@ -10,8 +10,6 @@ interface Fit {
 
 /** Curves that differ by less than this, summed over all points in standard deviations, cannot be told apart. */
 const SAME = 6;
-/** What a curve may be off by in comparing them: less than any card’s own share. */
-const SHARE_OFF = 0.0012;
 const STEPS = 12;
 
 /**

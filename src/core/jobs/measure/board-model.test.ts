@@ -97,6 +97,16 @@ test('parts of one batch have what they share, and what is left to each', () => 
   );
 });
 
+test('the output of a crossover is its first way’s end under one name: no other place to be mistaken for', () => {
+  const design = named('Tone cabinet, two-way');
+  const { built } = modelOf(design, 'sum');
+  const probes = probesOf(design, built.variant, built);
+  const out = must(placeAt(design, built.variant, built, 'out'));
+  expect(probes.map((p) => p.id)).toContain(out.id);
+  expect(out.name).toBe(built.variant.ways[0].name);
+  expect(must(placeAt(design, built.variant, built, undefined)).id).toBe(out.id);
+});
+
 test('places have names of their own, and nodes answer to theirs in a deck', () => {
   const design = named('Swell-box');
   const { built } = modelOf(design, 'out');

@@ -99,6 +99,16 @@ export class BoardModel {
     return this.parts.findIndex((p) => p.element === element);
   }
 
+  /** Where a fit begins: these numbers by their elements, all others as they are believed to be. */
+  startAt(
+    start: ReadonlyMap<string, number>,
+    believed: Float64Array = Float64Array.from(this.beliefs, (b) => b.centre),
+  ): Float64Array {
+    const state = believed.slice();
+    for (const [element, value] of start) state[this.indexOf(element)] = value;
+    return state;
+  }
+
   /** Response at a probe, re and im by turns; null where the board has none. */
   response(state: Float64Array, probe: Probe, freqHz: Float64Array): Float64Array | null {
     const circuit = this.circuitAt(state);

@@ -89,15 +89,23 @@ export function placeAt(
   built: Pick<Compilation, 'ways' | 'circuit'>,
   asked: string | undefined,
 ): Result<Probe, 'no-such-probe'> {
-  // As in a deck, what is called the output is where the first way feeds its load.
-  if (asked === undefined || asked === OUTPUT) return success(single(OUTPUT, 'output', built.ways[0].output));
   const probes = probesOf(design, variant, built);
-  const named = probes.find((p) => p.id === asked || p.name === asked);
+  const { structure } = built.circuit;
+  // As in a deck, what is called the output is where the first way feeds its load.
+  const named =
+    asked === undefined || asked === OUTPUT ? undefined : probes.find((p) => p.id === asked || p.name === asked);
   if (named) return success(named);
-  const node = built.circuit.structure.unknowns.find((u) => u === asked || inDeck(u) === asked.toLowerCase());
-  return node === undefined
-    ? failure('no-such-probe', { probe: asked, probes: probes.map((p) => p.name).join(', ') })
-    : success(single(node, asked, node));
+  const node =
+    asked === undefined || asked === OUTPUT
+      ? built.ways[0].output
+      : structure.unknowns.find((u) => u === asked || inDeck(u) === asked.toLowerCase());
+  if (node === undefined)
+    return failure('no-such-probe', { probe: asked ?? OUTPUT, probes: probes.map((p) => p.name).join(', ') });
+  // A node that has a name already is that place, and no other to be mistaken for it.
+  const known = probes.find(
+    ({ terms: [term, more] }) => !more && structure.nodeOf(term.node) === structure.nodeOf(node),
+  );
+  return success(known ?? single(node, asked ?? OUTPUT, node));
 }
 
 /** Response at a place, re and im by turns. Fails as the solver does. */

@@ -80,8 +80,6 @@ export interface FaultRanking {
   readonly ranked: readonly RankedFault[];
   readonly values: readonly LikelyValue[];
   readonly next: NextMeasurement | null;
-  /** How far what was measured lies from a sound board’s best: root mean square, in what noise and tolerance allow. */
-  readonly off: number;
 }
 
 /** Hypotheses that are fitted: those that a look from afar leaves. */
@@ -196,8 +194,7 @@ class Bench {
     const residuals = model.residuals(FROM_AFAR);
     let best: { state: Float64Array; left: number } | null = null;
     for (const start of hypothesis.starts) {
-      const state = middle.slice();
-      for (const [element, value] of start) state[model.indexOf(element)] = value;
+      const state = model.startAt(start, middle);
       const left = residuals(state)?.reduce((sum, r) => sum + r * r, 0) ?? NaN;
       if (Number.isFinite(left) && (!best || left < best.left)) best = { state, left };
     }
@@ -248,9 +245,7 @@ class Bench {
         if (!model) return [];
         const own = model.residuals(FROM_AFAR);
         const lefts = hypothesis.starts.flatMap((start) => {
-          const state = Float64Array.from(model.beliefs, (b) => b.centre);
-          for (const [element, value] of start) state[model.indexOf(element)] = value;
-          const left = own(state);
+          const left = own(model.startAt(start));
           return left ? [leftAfter(left)] : [];
         });
         const least = Math.min(...lefts);
@@ -274,7 +269,7 @@ class Bench {
     const best = Math.max(healthy.score, ...fitted.map((f) => f.score));
     const weight = (score: number) => Math.exp(score - best);
     const total = weight(healthy.score) + fitted.reduce((sum, f) => sum + weight(f.score), 0);
-    const order = fitted.filter((f) => f.score > best - NOWHERE || f === fitted[0]).sort((a, b) => b.score - a.score);
+    const order = [...fitted].sort((a, b) => b.score - a.score).filter((f, k) => k === 0 || f.score > best - NOWHERE);
     const shown = order.slice(0, SHOWN);
     const ranked = shown.map((f, k): RankedFault => {
       const { named, ratio } = this.valueOf(f);
@@ -292,7 +287,7 @@ class Bench {
             f.model.response(f.found.state, probe, curve.freqHz) ?? new Float64Array(2 * curve.freqHz.length);
           return {
             freqHz: curve.freqHz,
-            levelDb: curve.freqHz.map((_, i) => 20 * Math.log10(Math.hypot(response[2 * i], response[2 * i + 1]))),
+            levelDb: levelsDb(response),
           };
         }),
       };
@@ -303,10 +298,6 @@ class Bench {
       ranked,
       values: this.likely(top ?? healthy),
       next: nextMeasurement(healthy, shown, this.probes, this.seen),
-      off: Math.sqrt(
-        healthy.found.chiSquare /
-          this.seen.reduce((sum, s) => sum + (s.curve.phaseRad ? 2 : 1) * s.curve.freqHz.length, 0),
-      ),
     };
   }
 

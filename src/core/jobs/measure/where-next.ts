@@ -1,3 +1,4 @@
+import { levelsDb } from '../../analysis/response';
 import { logGrid } from '../../math/grid';
 import type { BoardModel, Seen } from './board-model';
 import type { Hypothesis } from './hypotheses';
@@ -30,6 +31,7 @@ const POINTS = 97;
 const LEAST_DB = 0.1;
 /** Levels are told apart down to so far under the highest, dB. */
 const WITHIN_DB = 60;
+const SILENT_DB = -240;
 
 /**
  * The place and the range that set the two likeliest explanations furthest apart: over it they differ by half of their
@@ -47,7 +49,7 @@ export function nextMeasurement(
   const freqHz = logGrid(Math.min(...span), Math.max(...span), POINTS);
   const levelsOf = ({ model, found }: Fit, probe: Probe): Float64Array | null => {
     const response = model.response(found.state, probe, freqHz);
-    return response && freqHz.map((_, i) => 20 * Math.log10(Math.hypot(response[2 * i], response[2 * i + 1]) + 1e-12));
+    return response && levelsDb(response).map((db) => Math.max(SILENT_DB, db));
   };
   const found = probes
     .flatMap((probe) => {
