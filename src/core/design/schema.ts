@@ -7,6 +7,7 @@ import { photocellSchema } from '../device/photocell';
 import { SERIES_IDS } from '../parts/preferred';
 import { driverSchema, faultOfColumns } from '../loudspeaker/driver';
 import { TURNED } from '../parts/grades';
+import { settingSchema } from './setting';
 import { PASSIVE_LADDER } from '../topology/loudspeaker/passive-ladder-circuit';
 import { DECK, deckTopology } from '../format/deck/deck-topology';
 import { findTopology } from '../topology/index';
@@ -147,11 +148,27 @@ export const measurementSchema = z
     variant: id.optional().describe('which variant the board was built from'),
     board: name.optional().describe('which board of them'),
     instrument: name.optional().describe('what it was measured with'),
+    setting: settingSchema.optional().describe('how its controls and switches stood; absent: as they stand'),
+    harmonicsDb: z
+      .array(z.array(z.number().nullable()).max(MOST_POINTS))
+      .max(4)
+      .optional()
+      .describe('second to fifth harmonic of a tone of each frequency, on the level’s scale; null: over the top'),
   })
   .superRefine(({ freqHz, levelDb, phaseDeg }, context) => {
     const fault = faultOfColumns(freqHz, levelDb, phaseDeg);
     if (fault) context.addIssue({ code: 'custom', path: ['freqHz'], message: fault });
   });
+
+export const readingSchema = z.object({
+  id,
+  at: z.iso.datetime(),
+  place: z.string().max(120).describe('a node of the board at rest, or its supply’s current'),
+  value: z.number().min(-1e4).max(1e4).describe('volts as the expected ones are counted, or amperes'),
+  variant: id,
+  board: name,
+  setting: settingSchema,
+});
 
 export const snapshotSchema = z.object({
   variant: name,
@@ -200,6 +217,11 @@ export const designSchema = z
     variants: z.array(variantSchema).min(1).max(MANY),
     currentVariant: id,
     measurements: z.array(measurementSchema).max(MANY),
+    readings: z
+      .array(readingSchema)
+      .max(10 * MANY)
+      .optional()
+      .describe('of a meter, the board at rest'),
     log: z.array(logEntrySchema).max(100_000),
     preferences: preferencesSchema,
     drivers: z.array(driverSchema).max(MANY).optional(),
@@ -218,6 +240,7 @@ export const designSchema = z
     };
     twice(design.variants, ['variants']);
     twice(design.measurements, ['measurements']);
+    twice(design.readings ?? [], ['readings']);
     twice(design.log, ['log']);
     twice(design.brief.mask, ['brief', 'mask']);
     twice(design.drivers ?? [], ['drivers']);
@@ -297,6 +320,7 @@ export type Control = z.infer<typeof controlSchema>;
 export type PartControl = z.infer<typeof partControlSchema>;
 export type MaskLimit = z.infer<typeof maskLimitSchema>;
 export type Measurement = z.infer<typeof measurementSchema>;
+export type Reading = z.infer<typeof readingSchema>;
 export type LogEntry = z.infer<typeof logEntrySchema>;
 export type Snapshot = z.infer<typeof snapshotSchema>;
 export type Preferences = z.infer<typeof preferencesSchema>;
