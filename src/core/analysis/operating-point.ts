@@ -34,16 +34,16 @@ export function operatingPoint(
 
 /**
  * The same from a rest that cannot be far, such as that of slightly other part values: a few steps instead of dozens.
- * Looks from scratch where that leads nowhere.
+ * Looks from scratch where that leads nowhere, unless it is to stay near.
  */
 export function operatingPointNear(
   circuit: Assembled,
   near: OperatingPoint,
-  conditions: Conditions = {},
+  { stay = false, ...conditions }: Conditions & { readonly stay?: boolean } = {},
 ): Result<OperatingPoint, OperatingPointFailure> {
   const equations = new CircuitEquations(circuit, conditions);
   const found = new Search(equations, 'rest').from(near);
-  return found.ok ? found : restOf(equations, 'rest');
+  return found.ok || stay ? found : restOf(equations, 'rest');
 }
 
 export function restOf(

@@ -321,6 +321,21 @@ function connectionsOf(compiled: Compilation, ways: readonly NamedWay[], design:
     .map(([node, list]) => ({ net: named.get(node) ?? `N${++letter}`, pins: list }));
 }
 
+/** Where a meter is put to for a node: an op-amp's output, a device's pin, or what meets there. */
+export function meterPoints(compiled: Compilation, variant: Variant): (node: string) => string {
+  const canonical = mergeNodes(compiled.netlist);
+  const met = new Map<string, Pin[]>();
+  for (const pin of pinsOf(compiled, namedWays(compiled.ways, variant)))
+    met.set(canonical(pin.node), [...(met.get(canonical(pin.node)) ?? []), pin]);
+  return (node) => {
+    const pins = met.get(canonical(node)) ?? [];
+    const told =
+      pins.find((p) => p.pin === 'out') ?? pins.find((p) => p.kind === 'device') ?? pins.find((p) => p.pin === 'wiper');
+    if (told) return `${told.reference} ${told.pin}`;
+    return [...new Set(pins.map((p) => p.reference))].slice(0, 3).join(', ');
+  };
+}
+
 /** What a strip board is planned from: parts with their nets, op-amps with their supply, and what leaves the board. */
 export function stripParts(
   design: Design,

@@ -24,7 +24,9 @@ import { fitImpedanceJob } from './loudspeaker/fit-impedance';
 import { notchJob } from './loudspeaker/notch-outlook';
 import { optimiseJob } from './loudspeaker/optimise';
 import { anglesJob, decayJob } from './loudspeaker/speaker-views';
+import { firstPowerJob, meterBoardJob } from './measure/first-power';
 import { measurePlanJob } from './measure/measure-plan';
+import { predictedJob } from './measure/predicted';
 import { rankFaultsJob } from './measure/rank-faults';
 import { analyseRecordingJob, sweepBoardJob } from './measure/sweep-board';
 import { fourViewsJob } from './network/four-views';
@@ -89,7 +91,10 @@ const JOBS = [
 
   // measure
   analyseRecordingJob,
+  firstPowerJob,
+  meterBoardJob,
   measurePlanJob,
+  predictedJob,
   rankFaultsJob,
   sweepBoardJob,
 

@@ -1,4 +1,4 @@
-import { unsafeUniformIntDistribution, xoroshiro128plus } from 'pure-rand';
+import { gaussian } from '../math/gaussian';
 
 /** A sound card as the circuit sees it. */
 export interface Card {
@@ -62,21 +62,4 @@ export function recordedBy(
     out[i] = Math.max(-1, Math.min(1 - 1 / steps, Math.round(v * steps) / steps));
   }
   return out;
-}
-
-/** Normal numbers, mean 0 and variance 1 (G. Box, M. Muller, Ann. Math. Stat. 29, 1958). */
-function gaussian(seed: number): () => number {
-  const generator = xoroshiro128plus(seed);
-  const unit = () => (unsafeUniformIntDistribution(0, 0xffffffff, generator) + 0.5) / 0x100000000;
-  let spare: number | null = null;
-  return () => {
-    if (spare !== null) {
-      const given = spare;
-      spare = null;
-      return given;
-    }
-    const [size, angle] = [Math.sqrt(-2 * Math.log(unit())), 2 * Math.PI * unit()];
-    spare = size * Math.sin(angle);
-    return size * Math.cos(angle);
-  };
 }

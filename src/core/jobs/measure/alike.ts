@@ -1,5 +1,5 @@
 import { residualsOf, SHARE_OFF, weighed } from '../../measure/observation';
-import type { BoardModel, Seen } from './board-model';
+import type { BoardModel } from './board-model';
 import type { Hypothesis } from './hypotheses';
 
 interface Fit {
@@ -8,18 +8,24 @@ interface Fit {
   readonly found: { readonly state: Float64Array };
 }
 
-/** Curves that differ by less than this, summed over all points in standard deviations, cannot be told apart. */
+/**
+ * Curves and readings that differ by less than this, summed over all points in standard deviations, cannot be told
+ * apart.
+ */
 const SAME = 6;
 const STEPS = 12;
+/** What a reading that may lie about more widely by a factor of e is worth, in standard deviations. */
+const WIDTH = 1;
 
 /**
  * Of other explanations, those that give the same curve within the noise, all other parts as they should be: a value
  * with what comes nearest.
  */
-export function alike<F extends Fit>(fit: Fit, others: readonly F[], seen: readonly Seen[]): F[] {
+export function alike<F extends Fit>(fit: Fit, others: readonly F[]): F[] {
   const own = aloneAt(fit);
-  const target = seen.map(({ probe, curve }) => fit.model.response(own.state, probe, curve.freqHz));
-  return others.filter((o) => o !== fit && nearest(o.model, aloneAt(o), target, seen) < SAME);
+  const target = fit.model.seen.map((s) => fit.model.response(own.state, s, s.curve.freqHz));
+  const rest = fit.model.restOf(own.state);
+  return others.filter((o) => o !== fit && nearest(o.model, aloneAt(o), target, rest) < SAME);
 }
 
 /** The state with nothing else off; and which number of it is free, −1 for none. */
@@ -35,15 +41,16 @@ function nearest(
   model: BoardModel,
   { state, at }: { state: Float64Array; at: number },
   target: readonly (Float64Array | null)[],
-  seen: readonly Seen[],
+  rest: ReturnType<BoardModel['restOf']>,
 ): number {
   const free = at >= 0;
   const leftAt = (value: number): number[] => {
     const moved = state.slice();
     if (free) moved[at] = value;
     const left: number[] = [];
-    seen.forEach(({ probe, curve }, k) => {
-      const response = model.response(moved, probe, curve.freqHz);
+    model.seen.forEach((s, k) => {
+      const { curve } = s;
+      const response = model.response(moved, s, curve.freqHz);
       const wanted = target[k];
       if (!response || !wanted) return left.push(Infinity);
       const size = (of: Float64Array, i: number) => Math.hypot(of[2 * i], of[2 * i + 1]);
@@ -53,6 +60,12 @@ function nearest(
         phaseRad: curve.phaseRad && curve.freqHz.map((_, i) => Math.atan2(wanted[2 * i + 1], wanted[2 * i])),
       };
       residualsOf(weighed(alone, SHARE_OFF), response, left);
+    });
+    const itsRest = model.restOf(moved);
+    rest?.forEach(({ off, sigma }, k) => {
+      const its = itsRest?.[k];
+      if (!its) return left.push(Infinity);
+      left.push((its.off - off) / Math.min(sigma, its.sigma), WIDTH * Math.log(its.sigma / sigma));
     });
     return left;
   };

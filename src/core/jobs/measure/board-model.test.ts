@@ -24,7 +24,7 @@ function modelOf(design: Design, place: string, uncalibrated = false) {
     phaseDeg: freqHz.map((_, i) => (Math.atan2(response[2 * i + 1], response[2 * i]) * 180) / Math.PI),
     noiseDb: null,
   });
-  const seen: Seen = { probe, curve, uncalibrated };
+  const seen: Seen = { probe, built, curve, uncalibrated };
   return { model: new BoardModel(built, [seen], solver), built, probe };
 }
 
@@ -88,7 +88,7 @@ test('parts of one batch have what they share, and what is left to each', () => 
   ];
   const { model } = modelOf(design, 'out');
   const reel = model.parts[model.indexOf('reel')];
-  expect(reel.slots).toHaveLength(2);
+  expect(reel.members).toEqual([`${first.id}.C1`, `${second.id}.C1`]);
   const own = model.parts[model.indexOf(`${first.id}.C1`)];
   expect(own.belief.most).toBeCloseTo(0.01, 9);
   expect((reel.belief.most ?? 0) + (own.belief.most ?? 0)).toBeCloseTo(

@@ -5,14 +5,17 @@ import { planElimination, type Plan } from '../../analysis/plan';
 import { sensitivity, type Sensitivity } from '../../analysis/sensitivity';
 import { residualsOf, slopesOf, weighed, type Observation } from '../../measure/observation';
 import type { Belief, Residuals, Slopes } from '../../measure/posterior';
-import { smallSignalWith } from '../reading/built-variant';
+import { circuitWith, type BuiltVariant, type MovedCircuit } from '../reading/built-variant';
 import { responseAt, type Probe } from './probes';
+import { restVolts } from './rest-volts';
+import type { Brief } from '../../design/schema';
 
 /** One number of a board that is not known to the last digit: a part’s value, as the logarithm of its share. */
 export interface BoardPart {
   /** `stage.part`, or the batch that parts have in common. */
   readonly element: string;
-  readonly slots: readonly number[];
+  /** Elements of a batch. */
+  readonly members: readonly string[];
   readonly belief: Belief;
   /** What it is chosen to be; NaN for what a batch has in common. */
   readonly value: number;
@@ -20,9 +23,18 @@ export interface BoardPart {
 
 export interface Seen {
   readonly probe: Probe;
+  /** The circuit as it stood: its controls, outputs and modes. */
+  readonly built: BuiltVariant;
   readonly curve: Observation;
   /** Its level and delay are of whatever it was recorded with: no card was divided out. */
   readonly uncalibrated: boolean;
+}
+
+/** A meter's reading at rest, V from ground. */
+export interface Read {
+  readonly node: string;
+  readonly built: BuiltVariant;
+  readonly volts: number;
 }
 
 /** A spread that is even from end to end has this of its half width for standard deviation. */
@@ -30,38 +42,42 @@ const EVEN = 1 / Math.sqrt(3);
 /** Loosest and tightest that a part is believed to be, as a share. */
 const LEAST_TOLERANCE = 1e-4;
 
-/** The parts of a compiled variant and what is believed of them: within their tolerances, batches going together. */
-function partsOf({ parts, circuit }: Pick<Compilation, 'parts' | 'circuit'>): BoardPart[] {
-  const found = new Map<string, { slots: number[]; share: number; batch: Compilation['parts'][number]['batch'] }>();
-  for (const { stageId, wayId, part, slot, tolerancePct, batch } of parts) {
-    const element = `${stageId ?? wayId}.${part}`;
-    const known = found.get(element);
-    if (known) known.slots.push(slot);
-    else found.set(element, { slots: [slot], share: Math.max(LEAST_TOLERANCE, tolerancePct / 100), batch });
+/** The parts of a variant, however it stood, and what is believed of them: within tolerances, batches together. */
+function partsOf(builts: readonly Compilation[]): BoardPart[] {
+  const found = new Map<string, { share: number; batch: Compilation['parts'][number]['batch']; value: number }>();
+  for (const { parts, circuit } of builts) {
+    const known = new Set(found.keys());
+    for (const part of parts) {
+      const element = elementOf(part);
+      if (known.has(element)) continue;
+      const share = Math.max(LEAST_TOLERANCE, part.tolerancePct / 100);
+      const value = (found.get(element)?.value ?? 0) + circuit.values[part.slot];
+      found.set(element, { share, batch: found.has(element) ? undefined : part.batch, value });
+    }
   }
   const believed = (most: number): Belief => ({ centre: 0, sigma: most * EVEN, most });
-  const batches = new Map<string, { slots: number[]; share: number }>();
-  const own = [...found].map(([element, { slots, share, batch }]): BoardPart => {
-    const alone =
-      batch && slots.length === 1 ? Math.max(LEAST_TOLERANCE, Math.min(share, batch.matchPct / 100)) : share;
-    if (batch && slots.length === 1) {
-      const together = batches.get(batch.id) ?? { slots: [], share: Math.max(LEAST_TOLERANCE, share - alone) };
-      together.slots.push(slots[0]);
+  const batches = new Map<string, { members: string[]; share: number }>();
+  const own = [...found].map(([element, { share, batch, value }]): BoardPart => {
+    const alone = batch ? Math.max(LEAST_TOLERANCE, Math.min(share, batch.matchPct / 100)) : share;
+    if (batch) {
+      const together = batches.get(batch.id) ?? { members: [], share: Math.max(LEAST_TOLERANCE, share - alone) };
+      together.members.push(element);
       batches.set(batch.id, together);
     }
-    const value = slots.reduce((sum, slot) => sum + circuit.values[slot], 0);
-    return { element, slots, belief: believed(alone), value };
+    return { element, members: [element], belief: believed(alone), value };
   });
   return [
     ...own,
-    ...[...batches].map(([id, { slots, share }]): BoardPart => ({
+    ...[...batches].map(([id, { members, share }]): BoardPart => ({
       element: id,
-      slots,
+      members,
       belief: believed(share),
       value: NaN,
     })),
   ];
 }
+
+const elementOf = ({ stageId, wayId, part }: Compilation['parts'][number]): string => `${stageId ?? wayId}.${part}`;
 
 /** ln of how far the level of a card that was divided out may be off, and of one that nothing is known of. */
 const LEVEL_KNOWN = 0.002;
@@ -70,6 +86,8 @@ const LEVEL_UNKNOWN = 1.5;
 const DELAY_UNIT_S = 1e-5;
 const DELAY_KNOWN = 0.005;
 const DELAY_UNKNOWN = 20;
+/** States whose numbers differ by less than this rest near one another: one step of a fit. */
+const NEAR = 1.1;
 
 /**
  * What a board with its parts somewhere would give at every place that was measured. The state: the logarithm of each
@@ -78,14 +96,25 @@ const DELAY_UNKNOWN = 20;
 export class BoardModel {
   readonly parts: readonly BoardPart[];
   readonly beliefs: readonly Belief[];
+  private readonly slotsIn = new Map<Compilation, readonly (readonly number[])[]>();
+  private readonly plans = new Map<Compilation, Plan | null>();
+  private readonly rests = new Map<Compilation, { readonly state: Float64Array; readonly rest: Float64Array }>();
+  private last: { readonly state: Float64Array; readonly moved: Map<Compilation, MovedCircuit | null> } | null = null;
 
+  /**
+   * @param built as the variant stands now. @param meter what was read at rest.
+   * @param dead element of an op-amp that does nothing in these circuits.
+   */
   constructor(
     private readonly built: Compilation,
-    private readonly seen: readonly Seen[],
+    readonly seen: readonly Seen[],
     private readonly solver: AcSolver,
+    private readonly meter: { readonly brief: Brief; readonly read: readonly Read[] } | null = null,
     parts?: readonly BoardPart[],
+    private readonly dead: string | null = null,
   ) {
-    this.parts = parts ?? partsOf(built);
+    const builts = [...seen.map((s) => s.built), ...(meter?.read ?? []).map((r) => r.built), built];
+    this.parts = parts ?? partsOf([...new Set(builts)]);
     this.beliefs = [
       ...this.parts.map((p) => p.belief),
       ...seen.flatMap(({ uncalibrated }): Belief[] => [
@@ -109,27 +138,64 @@ export class BoardModel {
     return state;
   }
 
-  /** Response at a probe, re and im by turns; null where the board has none. */
-  response(state: Float64Array, probe: Probe, freqHz: Float64Array): Float64Array | null {
-    const circuit = this.circuitAt(state);
+  /** Response at a place, re and im by turns; null where the board has none. */
+  response(
+    state: Float64Array,
+    { probe, built = this.built }: { readonly probe: Probe; readonly built?: Compilation },
+    freqHz: Float64Array,
+  ): Float64Array | null {
+    const circuit = this.circuitAt(state, built)?.small;
     const found = circuit && responseAt(circuit, probe, freqHz, this.solver);
     return found?.ok ? found.value : null;
   }
 
-  /** What is left of all that was seen, in standard deviations. */
+  /** What is left of all that was seen, in standard deviations; and of what a meter read, where anything bends. */
   residuals(shareOff: number): Residuals {
     const held = this.seen.map((s) => weighed(s.curve, shareOff));
     return (state) => {
-      const circuit = this.circuitAt(state);
-      if (!circuit) return null;
       const left: number[] = [];
-      for (const [k, { probe, curve }] of this.seen.entries()) {
-        const found = responseAt(circuit, probe, curve.freqHz, this.solver);
-        if (!found.ok) return null;
+      for (const [k, { probe, built, curve }] of this.seen.entries()) {
+        const circuit = this.circuitAt(state, built);
+        const found = circuit && responseAt(circuit.small, probe, curve.freqHz, this.solver);
+        if (!found?.ok) return null;
         residualsOf(held[k], this.recorded(found.value, curve.freqHz, state, k), left);
       }
+      const rest = this.restOf(state, (built) => built.live !== null);
+      if (!rest) return null;
+      left.push(...rest.map(({ off, sigma }) => off / sigma));
       return Float64Array.from(left);
     };
+  }
+
+  /**
+   * ln of the likelihood of what a meter read at a state, beyond what the residuals have of it: where nothing bends all
+   * of it, else how widely it could have been.
+   */
+  logOfReadings(state: Float64Array): number {
+    const rest = this.restOf(state);
+    if (!rest) return -Infinity;
+    return rest.reduce((sum, { off, sigma, live }) => sum - Math.log(sigma) - (live ? 0 : (off / sigma) ** 2 / 2), 0);
+  }
+
+  /** How far every reading lies off, V, and its standard deviation; null where the board does not rest. */
+  restOf(
+    state: Float64Array,
+    wanted: (built: Compilation) => boolean = () => true,
+  ): { off: number; sigma: number; live: boolean }[] | null {
+    if (!this.meter) return [];
+    const all: { off: number; sigma: number; live: boolean }[] = [];
+    const { brief, read } = this.meter;
+    for (const built of new Set(read.map((r) => r.built))) {
+      if (!wanted(built)) continue;
+      const moved = this.circuitAt(state, built);
+      if (!moved) return null;
+      const own = read.filter((r) => r.built === built);
+      const nodes = own.map((r) => r.node);
+      restVolts(built, brief, moved, nodes, this.dead).forEach(({ volts, sigma }, k) =>
+        all.push({ off: volts - own[k].volts, sigma, live: moved.rest !== null }),
+      );
+    }
+    return all;
   }
 
   /** A response as it comes out of the k-th recording: louder or later than it is. */
@@ -152,18 +218,17 @@ export class BoardModel {
     const held = this.seen.map((s) => weighed(s.curve, shareOff));
     return (state) => {
       if (this.built.live) return null;
-      const circuit = this.circuitAt(state);
-      if (!circuit) return null;
-      const slots = this.parts.flatMap((p) => p.slots);
       const all: number[][] = this.beliefs.map(() => []);
-      for (const [k, { probe, curve }] of this.seen.entries()) {
-        const moved = this.sensitivities(circuit, probe.terms, curve.freqHz, slots);
+      for (const [k, { probe, built, curve }] of this.seen.entries()) {
+        const slots = this.slotsOf(built);
+        const circuit = this.circuitAt(state, built)?.small;
+        const moved = circuit && this.sensitivities(circuit, built, probe.terms, curve.freqHz, slots.flat());
         if (!moved) return null;
         const response = this.recorded(moved.response, curve.freqHz, state, k);
         let slot = 0;
-        this.parts.forEach((part, p) => {
+        slots.forEach((own, p) => {
           const relative = new Float64Array(response.length);
-          for (let s = 0; s < part.slots.length; s++, slot++)
+          for (let s = 0; s < own.length; s++, slot++)
             for (let i = 0; i < relative.length; i++) relative[i] += moved.relative[slot][i];
           slopesOf(held[k], response, relative, all[p]);
         });
@@ -183,12 +248,13 @@ export class BoardModel {
 
   private sensitivities(
     circuit: Assembled,
+    built: Compilation,
     terms: Probe['terms'],
     freqHz: Float64Array,
     slots: readonly number[],
   ): Sensitivity | null {
     const { structure } = circuit;
-    const plan = this.planOf(circuit, freqHz);
+    const plan = this.planOf(circuit, built, freqHz);
     if (!plan) return null;
     const output = terms.flatMap(({ node, ground, weights }) => {
       const by =
@@ -203,23 +269,46 @@ export class BoardModel {
     return found.ok ? found.value : null;
   }
 
-  private plan: Plan | null = null;
-
-  private planOf({ structure }: Assembled, freqHz: Float64Array): Plan | null {
-    if (this.plan) return this.plan;
+  private planOf({ structure }: Assembled, built: Compilation, freqHz: Float64Array): Plan | null {
+    const known = this.plans.get(built);
+    if (known !== undefined) return known;
     const middle = Math.sqrt(freqHz[0] * freqHz[freqHz.length - 1]);
-    const made = planElimination(structure, this.built.circuit.values, middle);
-    return 'singularUnknown' in made ? null : (this.plan = made);
+    const made = planElimination(structure, built.circuit.values, middle);
+    const plan = 'singularUnknown' in made ? null : made;
+    this.plans.set(built, plan);
+    return plan;
   }
 
-  private circuitAt(state: Float64Array): Assembled | null {
-    const values = this.built.circuit.values.slice();
-    this.parts.forEach(({ slots }, p) => {
+  /** Slots of every number of the state in a circuit: none where a part is not in it. */
+  private slotsOf(built: Compilation): readonly (readonly number[])[] {
+    const known = this.slotsIn.get(built);
+    if (known) return known;
+    const made = this.parts.map(({ members }) =>
+      built.parts.filter((part) => members.includes(elementOf(part))).map((part) => part.slot),
+    );
+    this.slotsIn.set(built, made);
+    return made;
+  }
+
+  /** A circuit with its parts somewhere; null where it has no rest. */
+  private circuitAt(state: Float64Array, built: Compilation): MovedCircuit | null {
+    if (this.last?.state !== state) this.last = { state, moved: new Map() };
+    const { moved } = this.last;
+    const known = moved.get(built);
+    if (known !== undefined) return known;
+    const values = built.circuit.values.slice();
+    this.slotsOf(built).forEach((slots, p) => {
       if (state[p] === 0) return;
       const share = Math.exp(state[p]);
       for (const slot of slots) values[slot] *= share;
     });
-    const circuit = smallSignalWith(this.built, values);
-    return circuit.ok ? circuit.value : null;
+    // A fit goes by small steps: where it rested last is near where it rests now, or the step is too long.
+    const last = this.rests.get(built);
+    const near = last && state.every((v, i) => Math.abs(v - last.state[i]) < NEAR);
+    const circuit = circuitWith(built, values, near ? last.rest : undefined);
+    const found = circuit.ok ? circuit.value : null;
+    moved.set(built, found);
+    if (found?.rest) this.rests.set(built, { state, rest: found.rest });
+    return found;
   }
 }

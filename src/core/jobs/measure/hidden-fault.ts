@@ -7,7 +7,7 @@ import { logGrid } from '../../math/grid';
 import type { Design, Variant } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';
-import { withFault } from './draw-board';
+import { drawBoard, withFault } from './draw-board';
 import { namedParts } from './hypotheses';
 import { placeAt, responseAt } from './probes';
 
@@ -19,6 +19,24 @@ const TRIES = 24;
 const SHOWS_DB = 1;
 const WITHIN_DB = 40;
 const POINTS = 61;
+
+/**
+ * The board of a seed, with something wrong with it where it is to be. Fails as drawing and breaking do, or with
+ * `no-such-variant`.
+ */
+export function seededBoard(
+  design: Design,
+  variantId: string,
+  { seed, hidden, place }: { readonly seed: number; readonly hidden: boolean; readonly place: string },
+  solver: AcSolver,
+): Result<Board> {
+  const variant = design.variants.find((v) => v.id === variantId);
+  if (!variant) return failure('no-such-variant', { variant: variantId });
+  const board = drawBoard(design, variant, seed);
+  if (!board.ok || !hidden) return board;
+  const fault = hiddenFault(design, variant, place, seed, solver);
+  return fault.ok ? withFault(design, variant, board.value, fault.value) : fault;
+}
 
 /**
  * Something wrong with a board, as it is written, the same for the same seed: a value, an open joint, a bridge; such

@@ -244,6 +244,15 @@ describe('what a bench meets is named first', () => {
     expect((own?.likely ?? 0) / (own?.chosen ?? 1)).toBeLessThan(11.5);
   });
 
+  test('a joint that does not conduct', async () => {
+    const design = made({ topology: 'multiple-feedback', form: 'lowpass', wanted: { freqHz: 1000, q: 0.7 } });
+    const next = seeded('open');
+    const board = new DeckBoard(deckOf(design), next).drawn(() => 0.01).open('C2');
+    const { ranked: list } = await ranked(design, board.toString(), next);
+    expect(list[0]).toMatchObject({ kind: 'open', parts: ['C2'] });
+    expect(list[0].probability).toBeGreaterThan(0.9);
+  });
+
   test('a dead op-amp', async () => {
     const design = made({ topology: 'sallen-key-unity-gain', form: 'lowpass', wanted: { freqHz: 1000, q: 0.7 } });
     const next = seeded('dead');
@@ -336,4 +345,49 @@ test('every part of the circuit is among the values, by its designator', async (
   const there = new Set(parts.map((p) => `${p.stageId}.${p.part}`));
   const expected = [...designatorsOf(ways)].filter(([element]) => there.has(element)).map(([, name]) => name);
   expect(values.map((v) => v.designator).sort()).toEqual(expected.sort());
+});
+
+/** A design with a pot, its positions, and what a board gives at each whose part is so many times its value. */
+describe('a board that was measured with its controls here and there', () => {
+  const design = demoDesigns().find(
+    (d) => variantOf(d).controls.length > 0 && !must(builtVariant(d, d.currentVariant)).live,
+  ) as Design;
+  const [control] = variantOf(design).controls;
+  const at = (position: number): Design => ({
+    ...design,
+    variants: design.variants.map((v) => ({
+      ...v,
+      controls: v.controls.map((c) => (c.id === control.id ? { ...c, position } : c)),
+    })),
+  });
+  const heardAt = (position: number, part: string, factor: number, next: () => number) => {
+    const sound = denseCurve(deckOf(at(position)), FREQ_HZ).levelDb;
+    const board = new DeckBoard(deckOf(at(position)), next).times(part, factor);
+    return {
+      probe: 'out',
+      ...heard(board.toString(), Math.max(...sound), next),
+      setting: { positions: { [control.id]: position }, outputs: {}, modes: {} },
+    };
+  };
+  const rankAll = async (measured: ReturnType<typeof heardAt>[]) =>
+    must(await runner.run<'rank-faults'>({ kind: 'rank-faults', design, variantId: design.currentVariant, measured }));
+  const parts = new DeckBoard(deckOf(design), seeded('none')).parts();
+
+  test('each curve is held against the circuit as it stood: a sound board stays sound', async () => {
+    const next = seeded('positions');
+    const measured = [0.15, 0.85].map((position) => heardAt(position, parts[0], 1, next));
+    expect((await rankAll(measured)).healthy).toBeGreaterThan(0.5);
+    // The same curves taken for those of another position are no sound board's.
+    const mistaken = measured.map((m) => ({ ...m, setting: { ...m.setting, positions: { [control.id]: 0.5 } } }));
+    expect((await rankAll(mistaken)).healthy).toBeLessThan(0.05);
+  });
+
+  test('one ranking of both names the part', async () => {
+    const next = seeded('both');
+    const part = parts.filter((p) => p.startsWith('C'))[0];
+    const { healthy, ranked: list } = await rankAll([0.15, 0.85].map((p) => heardAt(p, part, 2.2, next)));
+    expect(healthy).toBeLessThan(0.01);
+    expect(names(list[0], [part])).toBe(true);
+    expect(list[0].curves).toHaveLength(2);
+  });
 });

@@ -1,18 +1,18 @@
 import { z } from 'zod';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import type { Board } from '../../design/board';
-import { AS_BUILT, compile, type Compilation } from '../../design/compile';
+import type { Compilation } from '../../design/compile';
 import { designatorsOf } from '../../design/designators';
 import type { Design, Variant } from '../../design/schema';
+import { settingSchema } from '../../design/setting';
 import { observationOf, SHARE_OFF } from '../../measure/observation';
 import { cholesky, differences, posterior, solved, type Belief, type Posterior } from '../../measure/posterior';
 import { failure, success, type Result } from '../../result';
 import { defineJob, ofVariant, requestOf } from '../define-job';
 import type { JobContext } from '../job-context';
 import { opAmpOutputs } from '../desk/op-amp-strain';
-import { builtVariant } from '../reading/built-variant';
-import { BoardModel, type Seen } from './board-model';
+import type { BuiltVariant } from '../reading/built-variant';
+import { BoardModel, type Read, type Seen } from './board-model';
 import {
   namedParts,
   otherHypotheses,
@@ -26,6 +26,7 @@ import {
 import { nextMeasurement, type NextMeasurement } from './where-next';
 import { isSound, placeAt, probesOf, responseAt, type Probe } from './probes';
 import { alike } from './alike';
+import { StoodBoards } from './stood-boards';
 
 const column = z.array(z.number()).max(250_000);
 const rankRequest = requestOf('rank-faults', {
@@ -39,10 +40,15 @@ const rankRequest = requestOf('rank-faults', {
         phaseDeg: column.nullable(),
         noiseDb: column.nullable(),
         uncalibrated: z.boolean(),
+        setting: settingSchema.optional(),
       }),
     )
-    .min(1)
     .max(12),
+  /** Of a meter, the board at rest: V from ground at a node. */
+  readings: z
+    .array(z.object({ node: z.string(), volts: z.number(), setting: settingSchema.optional() }))
+    .max(200)
+    .optional(),
 });
 type RankRequest = z.infer<typeof rankRequest>;
 
@@ -101,31 +107,45 @@ interface Fitted {
 }
 
 /**
- * Ranks what may be wrong with a board from curves measured at any of its places. Every hypothesis is fitted with all
- * other parts free within their tolerances and weighed by its evidence. Fails as the design does, with `no-such-probe`
- * (`probe`, `probes`), `nothing-measured`, or `cancelled`.
+ * Ranks what may be wrong with a board from curves measured at any of its places, and from what a meter read of it at
+ * rest, however its controls stood. Every hypothesis is fitted with all other parts free within their tolerances and
+ * weighed by its evidence. Fails as the design does, with `no-such-probe` (`probe`, `probes`), `nothing-measured`, or
+ * `cancelled`.
  */
 async function rankFaults(
-  { design, variantId, measured }: RankRequest,
+  { design, variantId, measured, readings = [] }: RankRequest,
   solver: AcSolver,
   context: JobContext,
 ): Promise<Result<FaultRanking>> {
-  const built = builtVariant(design, variantId);
+  const boards = new StoodBoards(design, variantId);
+  const built = boards.at(undefined);
   if (!built.ok) return built;
+  if (measured.length + readings.length === 0) return failure('nothing-measured', { probe: '' });
   const { variant } = built.value;
   const probes = probesOf(design, variant, built.value);
   const seen: Seen[] = [];
-  for (const { probe: asked, uncalibrated, ...curve } of measured) {
-    const place = placeAt(design, variant, built.value, asked);
+  for (const { probe: asked, uncalibrated, setting, ...curve } of measured) {
+    const stood = boards.at(setting);
+    if (!stood.ok) return stood;
+    const place = placeAt(design, stood.value.variant, stood.value, asked);
     if (!place.ok) return place;
     const probe = place.value;
-    const observation = observationOf(curve, topOf(built.value, probe, curve.freqHz, solver));
+    const observation = observationOf(curve, topOf(stood.value, probe, curve.freqHz, solver));
     if (observation.freqHz.length < 3) return failure('nothing-measured', { probe: asked });
-    seen.push({ probe, curve: observation, uncalibrated: uncalibrated || isSound(variant, probe) });
+    const loose = uncalibrated || isSound(variant, probe);
+    seen.push({ probe, built: stood.value, curve: observation, uncalibrated: loose });
   }
-  const bench = new Bench(design, variant, built.value, seen, probes, solver);
+  const read: Read[] = [];
+  for (const { node, volts, setting } of readings) {
+    const stood = boards.at(setting);
+    if (!stood.ok) return stood;
+    if (stood.value.circuit.structure.nodeOf(node) === undefined)
+      return failure('no-such-probe', { probe: node, probes: probes.map((p) => p.name).join(', ') });
+    read.push({ node, volts, built: stood.value });
+  }
+  const bench = new Bench(design, built.value, seen, read, boards, probes, solver);
   const healthy = bench.fit(null);
-  if (!healthy) return failure('no-unique-solution', { unknown: seen[0].probe.name });
+  if (!healthy) return failure('no-unique-solution', { unknown: seen[0]?.probe.name ?? read[0].node });
   const looked = bench.fromAfar(healthy.found);
   const fitted: Fitted[] = [];
   for (const [k, hypothesis] of looked.entries()) {
@@ -149,16 +169,19 @@ class Bench {
   private readonly designators: ReadonlyMap<string, string>;
   private readonly parts: readonly NamedPart[];
   private readonly hypotheses: readonly Hypothesis[];
+  private readonly variant: Variant;
 
   constructor(
     private readonly design: Design,
-    private readonly variant: Variant,
-    private readonly built: Compilation,
+    private readonly built: BuiltVariant,
     private readonly seen: readonly Seen[],
+    private readonly read: readonly Read[],
+    private readonly boards: StoodBoards,
     private readonly probes: readonly Probe[],
     private readonly solver: AcSolver,
   ) {
-    this.sound = new BoardModel(built, seen, solver);
+    this.variant = built.variant;
+    this.sound = this.model(built, seen, read);
     this.designators = designatorsOf(built.ways);
     this.parts = namedParts(built, this.designators, (element) => this.sound.indexOf(element) >= 0);
     const opAmps = opAmpOutputs(built).flatMap(({ element }) => {
@@ -166,12 +189,17 @@ class Bench {
       const designator = this.designators.get(own);
       return designator ? [{ element: own, designator }] : [];
     });
-    const ways = variant.join === 'acoustic' ? variant.ways : [];
+    const ways = this.variant.join === 'acoustic' && seen.length > 0 ? this.variant.ways : [];
     const elsewhere = probes.filter((p) => !seen.some((s) => s.probe.id === p.id));
     this.hypotheses = [
       ...partHypotheses(this.parts),
       ...otherHypotheses(opAmps, ways, seen.length === 1 ? elsewhere : []),
     ];
+  }
+
+  private model(built: BuiltVariant, seen: readonly Seen[], read: readonly Read[], dead: string | null = null) {
+    const meter = read.length > 0 ? { brief: this.design.brief, read } : null;
+    return new BoardModel(built, seen, this.solver, meter, this.sound?.parts, dead);
   }
 
   /** A hypothesis with everything else free; null: a sound board. */
@@ -184,7 +212,9 @@ class Bench {
     });
     const start = this.startOf(hypothesis, model, beliefs);
     const found = start && posterior(model.residuals(SHARE_OFF), beliefs, start, model.slopes(SHARE_OFF));
-    return found ? { model, found, score: found.logEvidence + (hypothesis?.logPrior ?? 0) } : null;
+    if (!found) return null;
+    const score = found.logEvidence + model.logOfReadings(found.state) + (hypothesis?.logPrior ?? 0);
+    return { model, found, score };
   }
 
   /** Of the starts of a hypothesis, the one that leaves least. */
@@ -205,18 +235,26 @@ class Bench {
   private modelOf({ elsewhere }: Hypothesis): BoardModel | null {
     if (!elsewhere) return this.sound;
     const { dead, reversed, probe } = elsewhere;
-    if (dead) {
-      const board: Board = { factors: new Map(), failed: new Map(), dead: new Set([dead]) };
-      const compiled = compile(this.design, this.variant, { ...AS_BUILT, board });
-      return compiled.ok ? new BoardModel(compiled.value, this.seen, this.solver) : null;
-    }
+    if (dead) return this.without(dead);
     const turned = new Set(reversed ? [reversed] : []);
-    const there = probesOf(this.design, this.variant, this.built, turned);
     const seen = this.seen.map((s) => {
+      const there = probesOf(this.design, s.built.variant, s.built, turned);
       const id = probe ?? s.probe.id;
       return { ...s, probe: there.find((p) => p.id === id) ?? s.probe };
     });
-    return new BoardModel(this.built, seen, this.solver, this.sound.parts);
+    return this.model(this.built, seen, this.read);
+  }
+
+  /** The board with an op-amp that does nothing, as it stood whenever it was measured. */
+  private without(dead: string): BoardModel | null {
+    const here = this.boards.without(this.built, dead);
+    if (!here) return null;
+    const as = <T extends { readonly built: BuiltVariant }>(all: readonly T[]): T[] =>
+      all.flatMap((s) => {
+        const built = this.boards.without(s.built, dead);
+        return built ? [{ ...s, built }] : [];
+      });
+    return this.model(here, as(this.seen), as(this.read), dead);
   }
 
   /**
@@ -273,7 +311,7 @@ class Bench {
     const shown = order.slice(0, SHOWN);
     const ranked = shown.map((f, k): RankedFault => {
       const { named, ratio } = this.valueOf(f);
-      const same = k < LOOKED_ALIKE ? alike(f, order, this.seen) : [];
+      const same = k < LOOKED_ALIKE ? alike(f, order) : [];
       return {
         kind: f.hypothesis.kind,
         parts: f.hypothesis.parts,
@@ -282,13 +320,10 @@ class Bench {
         value: named && ratio !== null ? named.part.chosen * ratio : null,
         sameAs: same.filter((o) => o.hypothesis.kind === f.hypothesis.kind).map((o) => o.hypothesis.parts[0]),
         likewise: same.filter((o) => o.hypothesis.kind !== f.hypothesis.kind).map((o) => this.said(o)),
-        curves: this.seen.map(({ probe, curve }) => {
-          const response =
-            f.model.response(f.found.state, probe, curve.freqHz) ?? new Float64Array(2 * curve.freqHz.length);
-          return {
-            freqHz: curve.freqHz,
-            levelDb: levelsDb(response),
-          };
+        curves: f.model.seen.map((s) => {
+          const { freqHz } = s.curve;
+          const response = f.model.response(f.found.state, s, freqHz) ?? new Float64Array(2 * freqHz.length);
+          return { freqHz, levelDb: levelsDb(response) };
         }),
       };
     });

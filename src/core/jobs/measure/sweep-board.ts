@@ -1,14 +1,13 @@
 import { z } from 'zod';
 import type { AcSolver } from '../../analysis/solver';
-import type { Board } from '../../design/board';
 import { analyse, type Analysed } from '../../measure/analyse';
 import { sweepSamples } from '../../measure/sweep';
 import { failure, type Result } from '../../result';
 import { defineJob, float64, ofVariant, requestOf } from '../define-job';
 import type { JobContext } from '../job-context';
 import { benchRecording } from './bench';
-import { drawBoard, withFault } from './draw-board';
-import { hiddenFault } from './hidden-fault';
+import { withFault } from './draw-board';
+import { seededBoard } from './hidden-fault';
 
 const sweepSchema = z.object({
   fromHz: z.number().positive(),
@@ -47,11 +46,7 @@ async function sweepBoard(
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const played = sweepSamples(sweep);
   if (!played.ok) return played;
-  let built: Result<Board> = drawBoard(design, variant, board);
-  if (built.ok && hidden) {
-    const fault = hiddenFault(design, variant, place, board, solver);
-    built = fault.ok ? withFault(design, variant, built.value, fault.value) : fault;
-  }
+  let built = seededBoard(design, variantId, { seed: board, hidden, place }, solver);
   if (built.ok && turned) built = withFault(design, variant, built.value, `${turned.part}=x${turned.share}`);
   if (!built.ok) return built;
   const { rateHz } = sweep;

@@ -27,6 +27,8 @@ interface Fit {
 }
 
 const POINTS = 97;
+/** Where nothing was swept yet. */
+const AUDIO = [20, 20e3] as const;
 /** Less than this apart, dB, no measurement tells the two. */
 const LEAST_DB = 0.1;
 /** Levels are told apart down to so far under the highest, dB. */
@@ -46,9 +48,10 @@ export function nextMeasurement(
   const [first, second] = [healthy, ...fitted].sort((a, b) => b.score - a.score);
   if (!second) return null;
   const span = seen.flatMap((s) => [s.curve.freqHz[0], s.curve.freqHz[s.curve.freqHz.length - 1]]);
+  if (span.length === 0) span.push(...AUDIO);
   const freqHz = logGrid(Math.min(...span), Math.max(...span), POINTS);
   const levelsOf = ({ model, found }: Fit, probe: Probe): Float64Array | null => {
-    const response = model.response(found.state, probe, freqHz);
+    const response = model.response(found.state, { probe }, freqHz);
     return response && levelsDb(response).map((db) => Math.max(SILENT_DB, db));
   };
   const found = probes

@@ -34,13 +34,31 @@ export const runningCircuit = ({ live, circuit }: Compilation): Assembled => liv
 /** What a source of a circuit gives at rest, V or A. */
 export const restOfSource = ({ sources }: Assembled, name: string): number => sources?.get(name)?.dc ?? 0;
 
+/** A circuit with other part values: what it is to a small signal, and where it rests if anything bends. */
+export interface MovedCircuit {
+  readonly small: Assembled;
+  /** Volts and amperes in the order of the live circuit's unknowns; null where nothing bends. */
+  readonly rest: Float64Array | null;
+}
+
 /**
- * What a circuit is to a small signal with other part values: where devices bend, at the rest that those values bring.
- * Fails as the operating point does.
+ * A circuit with other part values, at the rest that those values bring where devices bend. Fails as the operating
+ * point does. @param near a rest that theirs cannot be far from, and is looked for nowhere else; absent: that of the
+ * circuit as it is, and then from scratch.
  */
-export function smallSignalWith({ live, circuit }: Compilation, values: Float64Array): Result<Assembled> {
-  if (!live) return success({ structure: circuit.structure, values });
+export function circuitWith(
+  { live, circuit }: Compilation,
+  values: Float64Array,
+  near?: Float64Array,
+): Result<MovedCircuit> {
+  if (!live) return success({ small: { structure: circuit.structure, values }, rest: null });
   const moved = { ...live.circuit, values: values.slice(0, live.circuit.values.length) };
-  const rest = operatingPointNear(moved, live.rest);
-  return rest.ok ? success(linearise(moved, rest.value)) : rest;
+  const rest = operatingPointNear(moved, near ?? live.rest, { stay: near !== undefined });
+  return rest.ok ? success({ small: linearise(moved, rest.value), rest: rest.value }) : rest;
+}
+
+/** What a circuit is to a small signal with other part values. Fails as the operating point does. */
+export function smallSignalWith(built: Compilation, values: Float64Array): Result<Assembled> {
+  const moved = circuitWith(built, values);
+  return moved.ok ? success(moved.value.small) : moved;
 }

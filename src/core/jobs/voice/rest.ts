@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { CircuitEquations } from '../../analysis/equations';
-import type { CompiledWay } from '../../design/compile';
+import type { Compilation, CompiledWay } from '../../design/compile';
 import type { Live } from '../../design/netlist-writer';
 import { success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';
@@ -37,7 +37,7 @@ const NO_AMPS = 1e-10;
 export function runRest({ design, variantId }: RestRequest): Result<Rest | null> {
   const built = builtVariant(design, variantId);
   if (!built.ok) return built;
-  const { live, ways, netlist } = built.value;
+  const { live, ways } = built.value;
   if (!live) return success(null);
   const { supply } = design.brief;
   const lift = supply.kind === 'single' ? supply.volts / 2 : 0;
@@ -48,24 +48,12 @@ export function runRest({ design, variantId }: RestRequest): Result<Rest | null>
     return Math.abs(volts) < NO_VOLTS ? 0 : volts;
   };
   const amps = deviceAmps(live);
-  const stageRest = ({ joints }: CompiledWay, stageId: string, at: number): StageRest => {
+  const nodes = restNodes(built.value);
+  const stageRest = (stageId: string): StageRest => {
     const own = `${stageId}.`;
-    const volts: Record<string, number> = {};
-    for (const { name, nodes } of netlist.elements) {
-      if (!name.startsWith(own)) continue;
-      for (const node of nodes) {
-        const local =
-          node === joints[at]
-            ? 'in'
-            : node === joints[at + 1]
-              ? 'out'
-              : node.startsWith(own)
-                ? node.slice(own.length)
-                : null;
-        // A cell's light is no voltage, and what stands inside an op-amp cannot be measured.
-        if (local !== null && !/^light|\.source$|\.inner$/.test(local)) volts[local] = voltsAt(node);
-      }
-    }
+    const volts = Object.fromEntries(
+      nodes.filter((n) => n.stageId === stageId).map(({ name, node }) => [name, voltsAt(node)]),
+    );
     return {
       stageId,
       volts,
@@ -79,11 +67,43 @@ export function runRest({ design, variantId }: RestRequest): Result<Rest | null>
   const rail = structure.branchOf('Vplus');
   return success({
     from: supply.kind === 'single' ? 'lower rail' : 'ground',
-    stages: ways.flatMap((way) =>
-      way.stages.flatMap(({ stage }, at) => (stage.bypassed ? [] : [stageRest(way, stage.id, at)])),
-    ),
+    stages: ways.flatMap((way) => way.stages.flatMap(({ stage }) => (stage.bypassed ? [] : [stageRest(stage.id)]))),
     supplyAmps: rail === undefined ? 0 : Math.abs(live.rest[rail]),
   });
+}
+
+/**
+ * Nodes of the stages as their drawings name them: their own, `in`, `out`. A cell's light is no voltage, and what
+ * stands inside an op-amp cannot be measured.
+ */
+export function restNodes({
+  ways,
+  netlist,
+}: Pick<Compilation, 'ways' | 'netlist'>): {
+  readonly stageId: string;
+  readonly name: string;
+  readonly node: string;
+}[] {
+  const stageNodes = ({ joints }: CompiledWay, stageId: string, at: number) => {
+    const own = `${stageId}.`;
+    const named = (node: string): string | null => {
+      if (node === joints[at]) return 'in';
+      if (node === joints[at + 1]) return 'out';
+      return node.startsWith(own) ? node.slice(own.length) : null;
+    };
+    const found = new Map(
+      netlist.elements
+        .filter((e) => e.name.startsWith(own))
+        .flatMap((e) => e.nodes)
+        .map((node) => [named(node), node] as const),
+    );
+    return [...found].flatMap(([name, node]) =>
+      name === null || /^light|\.source$|\.inner$/.test(name) ? [] : [{ stageId, name, node }],
+    );
+  };
+  return ways.flatMap((way) =>
+    way.stages.flatMap(({ stage }, at) => (stage.bypassed ? [] : stageNodes(way, stage.id, at))),
+  );
 }
 
 /** What flows into each device’s first terminal at rest. */
