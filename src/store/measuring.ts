@@ -1,13 +1,16 @@
 import { create } from 'zustand';
-import type { Measurement } from '@/core/design/schema';
+import type { Measurement, Reading } from '@/core/design/schema';
 import type { Analysed } from '@/core/measure/analyse';
 import { sweepSamples, type Sweep } from '@/core/measure/sweep';
-import type { Failure, Result } from '@/core/result';
+import type { Failure } from '@/core/result';
 import { formatQuantity } from '@/core/units/quantity';
 import { documentStore, edit } from './document';
 import { currentVariantOf } from './edits';
 import { LongJob } from './questions/long-job';
-import { addLogEntry, addMeasurement } from './record-edits';
+import { addLogEntry, addMeasurement, setReading } from './record-edits';
+import { settingOf } from '@/core/design/setting';
+import { liftOf } from '@/core/jobs/measure/rest-volts';
+
 import { recordSweep } from './sound-card';
 
 /** A board is swept, its recording read, and what may be wrong with it ranked. */
@@ -15,6 +18,7 @@ import { recordSweep } from './sound-card';
 export const SWEEP_BOARD = new LongJob('sweep-board');
 export const ANALYSE = new LongJob('analyse-recording');
 export const RANK = new LongJob('rank-faults');
+export const METER = new LongJob('meter-board');
 
 export const INSTRUMENTS = {
   workshop: 'Workshop’s sound card, simulated',
@@ -72,7 +76,7 @@ export async function sweepWorkshop(sweep: Sweep, place: Place): Promise<void> {
   setMeasuring({ failed: null });
   const answer = await SWEEP_BOARD.run({ sweep, place: place.id, board, hidden, turned: null });
   if (answer?.ok)
-    keep(answer.value, { sweep, place, board: `Board ${board}`, instrument: 'workshop', calibrated: true });
+    keep(answer.value, { sweep, place, board: boardName(board), instrument: 'workshop', calibrated: true });
 }
 
 let running: AbortController | null = null;
@@ -108,7 +112,7 @@ export async function sweepComputer(sweep: Sweep, place: Place, cable: boolean):
   if (!samples) return;
   if (cable) return keepReference(samples, sweep);
   const { board } = measuringStore.getState();
-  await readRecording(samples, sweep.rateHz, sweep, { place, board: `Board ${board}`, instrument: 'computer' });
+  await readRecording(samples, sweep.rateHz, sweep, { place, board: boardName(board), instrument: 'computer' });
 }
 
 /** A reference is only kept if the sweep is found in it. */
@@ -164,6 +168,10 @@ function keep(
     variant: design.currentVariant,
     board,
     instrument: says,
+    setting: settingOf(currentVariantOf(design)),
+    harmonicsDb: found.harmonicsDb.map((all) =>
+      Array.from(all, (v) => (Number.isFinite(v) ? Number(v.toPrecision(4)) : null)),
+    ),
   };
   const text =
     `${measurement.name} measured at ${place.name}: ${says}, ${hz(sweep.fromHz)} to ${hz(sweep.toHz)} in ` +
@@ -175,7 +183,7 @@ function keep(
   });
 }
 
-/** Ranks what may be wrong with a board, from all that was measured of it, and writes the verdict down. */
+/** Ranks what may be wrong with a board, from all that was measured and read of it, and writes the verdict down. */
 export async function rankBoard(board: string): Promise<void> {
   const { design } = documentStore.getState();
   if (!design) return;
@@ -186,14 +194,46 @@ export async function rankBoard(board: string): Promise<void> {
     phaseDeg: m.phaseDeg,
     noiseDb: m.noiseDb ?? null,
     uncalibrated: m.aligned,
+    setting: m.setting,
   }));
-  const answer: Result<{ readonly healthy: number; readonly ranked: readonly { readonly sentence: string }[] }> | null =
-    await RANK.run({ measured });
+  const lift = liftOf(design.brief);
+  const readings = readingsOf(design.readings, design.currentVariant, board)
+    .filter((r) => r.place !== SUPPLY)
+    .map(({ place, value, setting }) => ({ node: place, volts: value - lift, setting }));
+  const answer = await RANK.run({ measured, readings });
   if (!answer?.ok) return;
   const { healthy, ranked } = answer.value;
-  const verdict = healthy >= 0.5 ? 'as good as its parts.' : (ranked[0]?.sentence ?? 'nothing fits it.');
+  const verdict = healthy >= SOUND ? 'as good as its parts.' : (ranked[0]?.sentence ?? 'nothing fits it.');
   edit(addLogEntry({ at: new Date().toISOString(), text: `${board}: ${verdict}`, snapshot: null }));
 }
+
+/** From this chance on a board is called sound. */
+export const SOUND = 0.5;
+/** Where a reading is of the supply's current, A. */
+export const SUPPLY = 'supply';
+
+export const boardName = (board: number): string => `Board ${board}`;
+
+/** Puts the workshop's meter to all places of the simulated board, and keeps what it reads. */
+export async function readBoard(board: number, hidden: boolean): Promise<void> {
+  const answer = await METER.run({ board, hidden });
+  if (!answer?.ok) return;
+  const at = new Date().toISOString();
+  const { volts, supplyAmps } = answer.value;
+  const places = supplyAmps === null ? volts : { ...volts, [SUPPLY]: supplyAmps };
+  edit((draft) => {
+    const variant = currentVariantOf(draft);
+    const setting = settingOf(variant);
+    for (const [place, value] of Object.entries(places)) {
+      const shown = Number(value.toPrecision(4));
+      setReading({ place, value: shown, at, board: boardName(board), variant: variant.id, setting })(draft);
+    }
+  });
+}
+
+/** Meter readings of a board of a variant. */
+export const readingsOf = (all: readonly Reading[] | undefined, variantId: string, board: string): Reading[] =>
+  (all ?? []).filter((r) => r.variant === variantId && r.board === board);
 
 /** What a measurement that was read from a file, and names no board, is taken for. */
 export const UNNAMED_BOARD = 'the board';

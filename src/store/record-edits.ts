@@ -1,5 +1,14 @@
 import { copyVariant } from '@/core/design/create';
-import type { Brief, Design, LogEntry, MaskLimit, Measurement, Preferences, Variant } from '@/core/design/schema';
+import type {
+  Brief,
+  Design,
+  LogEntry,
+  MaskLimit,
+  Measurement,
+  Preferences,
+  Reading,
+  Variant,
+} from '@/core/design/schema';
 import { currentVariantOf, type Edit } from './edits';
 import { newId } from './new-id';
 
@@ -85,6 +94,21 @@ export const removeMeasurement =
   (id: string): Edit =>
   (draft) => {
     draft.measurements = draft.measurements.filter((m) => m.id !== id);
+  };
+
+/** What a meter reads at a place of a board: it takes the place of what was read there before. */
+export const setReading =
+  (reading: Omit<Reading, 'id'>): Edit =>
+  (draft) => {
+    const { place, board, variant } = reading;
+    clearReading(place, board, variant)(draft);
+    (draft.readings ??= []).push({ id: newId(), ...reading });
+  };
+export const clearReading =
+  (place: string, board: string, variant: string): Edit =>
+  (draft) => {
+    draft.readings = draft.readings?.filter((r) => r.place !== place || r.board !== board || r.variant !== variant);
+    if (draft.readings?.length === 0) delete draft.readings;
   };
 
 export const addLogEntry =

@@ -5,30 +5,40 @@ import { DESK } from '@/store/questions/live';
 import { useAnswerToRead } from '@/store/questions/question';
 import { useDesignJob } from '@/store/use-design-job';
 
-/** What a meter should show first, node by node, where anything rests on anything. */
+/** What a meter should show first, place by place, with room to write down what it shows. */
 export function FirstVolts() {
-  const rest = useDesignJob('rest', {});
+  const power = useDesignJob('first-power', {});
   const stages = useAnswerToRead(DESK, (d) => d.stages);
-  if (!rest) return null;
+  if (!power || power.expected.length === 0) return null;
   return (
     <>
       <h2>What to measure first</h2>
       <p className="reason quiet">
-        No signal; the meter’s black lead on {rest.from === 'ground' ? 'ground' : 'the battery’s minus'}. More than a
-        tenth off: power off, and look for a wrong resistor or a turned device.
+        No signal; the meter’s black lead on {power.from === 'ground' ? 'ground' : 'the supply’s minus'}. Further off
+        than this: power off, and look for a wrong resistor or a turned device. Type what you read under Measure, First
+        power.
       </p>
       <table className="sheet" data-testid="first-volts">
         <tbody>
-          {rest.stages.flatMap((s) =>
-            Object.entries(s.volts).map(([node, v]) => (
-              <tr key={`${s.stageId} ${node}`}>
-                <td>{stages?.find((x) => x.id === s.stageId)?.name}</td>
-                <td>{node}</td>
-                <td className="number">{formatQuantity(v, 'voltage', { digits: 3 })}</td>
-                <td className="measured-here" />
-              </tr>
-            )),
+          {power.supplyAmps !== null && (
+            <tr>
+              <td />
+              <td>supply current</td>
+              <td className="number">{formatQuantity(power.supplyAmps, 'current', { digits: 2 })}</td>
+              <td className="measured-here" />
+            </tr>
           )}
+          {power.expected.map((e) => (
+            <tr key={e.node}>
+              <td>{stages?.find((x) => x.id === e.stageId)?.name}</td>
+              <td>{e.name}</td>
+              <td className="number">
+                {formatQuantity(e.volts, 'voltage', { digits: 3 })} ±{' '}
+                {formatQuantity(e.withinVolts, 'voltage', { digits: 2 })}
+              </td>
+              <td className="measured-here" />
+            </tr>
+          ))}
         </tbody>
       </table>
     </>

@@ -3,6 +3,8 @@
 import { Button } from 'antd';
 import { DownloadOutlined } from '@ant-design/icons';
 import { useDeferredValue, useMemo } from 'react';
+import equal from 'fast-deep-equal';
+import { settingOf } from '@/core/design/setting';
 import { figure, writeCsv } from '@/core/format/csv';
 import { judgeBatch, type BoardRow } from '@/core/measure/batch';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
@@ -20,10 +22,16 @@ export function Boards() {
   const variantId = useDesign((d) => currentVariantOf(d).id);
   const measurements = useDesign((d) => d.measurements);
   const limits = useDesign((d) => d.brief.mask);
+  const setting = useDesign((d) => JSON.stringify(settingOf(currentVariantOf(d))));
   const title = useDesign((d) => d.title);
   const batch = useMemo(() => {
+    // Boards whose controls stood otherwise are held against another curve, each by itself.
     const own = measurements.filter(
-      (m) => m.board !== undefined && (m.place ?? 'out') === 'out' && (m.variant ?? variantId) === variantId,
+      (m) =>
+        m.board !== undefined &&
+        (m.place ?? 'out') === 'out' &&
+        (m.variant ?? variantId) === variantId &&
+        (!m.setting || equal(m.setting, JSON.parse(setting))),
     );
     // Of a board that was measured again the last counts.
     const boards = [...new Map(own.map((m) => [m.board ?? UNNAMED_BOARD, m])).values()];
@@ -33,7 +41,7 @@ export function Boards() {
       { freqHz: desk.freqHz, levelDb: desk.asBuilt.levelDb, referenceDb: desk.passLevelDb },
       limits,
     );
-  }, [desk, limits, measurements, variantId]);
+  }, [desk, limits, measurements, setting, variantId]);
   if (!batch) return null;
   const { rows, alike } = batch;
   const passed = rows.filter((r) => r.roomDb === null || r.roomDb >= 0).length;

@@ -7,7 +7,7 @@ import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
 import { useSize } from '@/ui/use-size';
 
-/** Measured less predicted, in dB, on the desk's own frequency axis. */
+/** Measured less predicted, in dB. */
 export function DifferenceChart({
   freqHz,
   differenceDb,

@@ -7,7 +7,7 @@ import { formatFixed, formatQuantity } from '@/core/units/quantity';
 import type { QuantityKind } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
-import { measurementsOf, RANK, rankBoard, setMeasuring, UNNAMED_BOARD } from '@/store/measuring';
+import { measurementsOf, RANK, rankBoard, readingsOf, setMeasuring, SOUND, UNNAMED_BOARD } from '@/store/measuring';
 import { useLongJob } from '@/store/questions/long-job';
 import { decibelAxis, logAxis, SmallChart } from '@/ui/chart/small-chart';
 import { tickHz } from '@/ui/chart/ticks';
@@ -19,18 +19,19 @@ import styles from './measure.module.css';
 const LEAST_CHANCE = 0.005;
 const MOST_LINES = 6;
 const SETTLED = 0.98;
-/** Boards that were measured on the variant on the desk, the last one first. */
+/** Boards that were measured or read on the variant on the desk, the last one first. */
 const boardsOf = (
-  all: readonly { readonly variant?: string; readonly board?: string }[],
+  all: readonly { readonly variant?: string; readonly board?: string; readonly at: string }[],
   variantId: string,
 ): string[] => [
   ...new Set(
     all
       .filter((m) => (m.variant ?? variantId) === variantId)
-      .map((m) => m.board ?? UNNAMED_BOARD)
-      .reverse(),
+      .sort((a, b) => b.at.localeCompare(a.at))
+      .map((m) => m.board ?? UNNAMED_BOARD),
   ),
 ];
+const counted = (count: number, one: string): string => (count === 1 ? `one ${one}` : `${count} ${one}s`);
 
 /**
  * What may be wrong with a board that was measured, likeliest first, what its parts seem to be, and what to do next.
@@ -39,11 +40,17 @@ export function Faults() {
   const variantId = useDesign((d) => currentVariantOf(d).id);
   const measurements = useDesign((d) => d.measurements);
   const { progress, result, failure, stale } = useLongJob(RANK);
-  const boards = boardsOf(measurements, variantId);
+  const readings = useDesign((d) => d.readings);
+  const boards = boardsOf([...measurements, ...(readings ?? [])], variantId);
   const [wanted, setWanted] = useState<string | null>(null);
   const board = wanted !== null && boards.includes(wanted) ? wanted : boards[0];
   if (boards.length === 0) return null;
   const own = measurementsOf(measurements, variantId, board);
+  const read = readingsOf(readings, variantId, board);
+  const kept = [
+    ...(own.length > 0 ? [counted(own.length, 'measurement')] : []),
+    ...(read.length > 0 ? [counted(read.length, 'reading')] : []),
+  ];
   return (
     <section className="panel" aria-label="What is wrong">
       <header>
@@ -71,7 +78,7 @@ export function Faults() {
           <Progress percent={Math.round(100 * progress)} size="small" aria-label="Explanations weighed" />
         )}
         <span className="quiet">
-          {board}, {own.length === 1 ? 'one measurement' : `${own.length} measurements`}
+          {board}, {kept.join(', ')}
         </span>
       </div>
       {failure && (
@@ -99,7 +106,7 @@ function Verdict({
   measured: readonly { readonly freqHz: ArrayLike<number>; readonly levelDb: ArrayLike<number> }[];
 }) {
   const { healthy, ranked, values, next } = ranking;
-  const sound = healthy >= 0.5;
+  const sound = healthy >= SOUND;
   // With one explanation left there is nothing more to tell apart.
   const settled = Math.max(healthy, ranked[0]?.probability ?? 0) > SETTLED;
   const lines = ranked.filter((f) => f.probability >= LEAST_CHANCE).slice(0, MOST_LINES);
@@ -109,7 +116,7 @@ function Verdict({
         {sound ? (
           <b>As good as its parts: nothing lies outside what their tolerances allow.</b>
         ) : (
-          <>Not as good as its parts: within their tolerances nothing gives this curve.</>
+          <>Not as good as its parts: within their tolerances nothing gives what was measured.</>
         )}{' '}
         <span className="quiet">Sound with {percent(healthy)}&#8239;%.</span>
       </p>
@@ -118,7 +125,7 @@ function Verdict({
           <Line key={`${fault.kind} ${fault.parts.join()}`} fault={fault} />
         ))}
       </ol>
-      {!sound && ranked[0] && <Laid fault={ranked[0]} measured={measured[0]} />}
+      {!sound && ranked[0] && measured.length > 0 && <Laid fault={ranked[0]} measured={measured[0]} />}
       {next && !settled && (
         <p className="reason" data-testid="next-measurement">
           To tell the first two apart, measure at <b>{next.name}</b> from{' '}

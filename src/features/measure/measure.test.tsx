@@ -1,10 +1,16 @@
 import { act, fireEvent, screen, within } from '@testing-library/react';
 import { demoDesigns } from '@/core/design/demo';
+import { JobRunner, type JobRequest } from '@/core/jobs/run-job';
 import { deskOf } from '@/core/testing/desk-of';
 import { addMeasurement } from '@/store/record-edits';
 import { edit } from '@/store/document';
 import { designNow, showPane } from '@/testing/pane';
 import { Measure } from './measure';
+
+const mockRunner = new JobRunner();
+jest.mock('@/workers/job-client', () => ({
+  startJob: (request: JobRequest) => ({ answer: mockRunner.run(request as never), cancel: () => {} }),
+}));
 
 let mockFile: { name: string; text: string } | null = null;
 jest.mock('@/ui/download', () => ({ pickTextFile: () => Promise.resolve(mockFile), download: () => {} }));
@@ -38,11 +44,13 @@ test('what is no measurement is refused with its reason, and nothing is taken', 
   expect(designNow().measurements).toEqual([]);
 });
 
-test('laid over the prediction by its level, it differs by nothing; named, and removed', () => {
+test('laid over the prediction by its level, it differs by nothing; named, and removed', async () => {
   showPane(bare, <Measure />);
   act(() => edit(addMeasurement({ name: 'sweep', at: '2030-01-01T10:00:00.000Z', ...louder(7) })));
   const panel = screen.getByTestId('measurement');
-  expect(panel).toHaveTextContent(/0\.00 dB/);
+  expect(await within(panel).findByTestId('worst-difference', {}, { timeout: 4000 })).toHaveTextContent(
+    /^[+−]?0\.00\sdB$/,
+  );
   const name = within(panel).getByRole('textbox', { name: 'Name of the measurement' });
   act(() => void fireEvent.change(name, { target: { value: 'board 2' } }));
   expect(designNow().measurements[0].name).toBe('board 2');

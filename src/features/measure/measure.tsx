@@ -11,6 +11,7 @@ import { edit, useDesign } from '@/store/document';
 import { addMeasurement } from '@/store/record-edits';
 import { Boards } from './boards';
 import { Faults } from './faults';
+import { FirstPower } from './first-power';
 import { MeasurementPanel } from './measurement-panel';
 import { SweepPanel } from './sweep-panel';
 
@@ -21,6 +22,7 @@ export function Measure() {
   const measurements = useDesign((d) => d.measurements);
   return (
     <>
+      <FirstPower />
       <SweepPanel />
       <Faults />
       <Boards />

@@ -2,30 +2,23 @@
 
 import { Button, Checkbox, Input } from 'antd';
 import { DeleteOutlined } from '@ant-design/icons';
-import { useDeferredValue, useMemo } from 'react';
+import { useMemo } from 'react';
 import { compareWithPrediction } from '@/core/measure/compare';
 import type { Measurement } from '@/core/design/schema';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { edit } from '@/store/document';
 import { changeMeasurement, removeMeasurement } from '@/store/record-edits';
-import { DESK } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { useDesignJob } from '@/store/use-design-job';
 import { DifferenceChart } from './difference-chart';
 
-/** A measured curve laid over the prediction: what differs, where, and by how much. */
+/** A measured curve against what the board should give there, as it stood: what differs, where, and by how much. */
 export function MeasurementPanel({ measurement }: { measurement: Measurement }) {
-  // A long measurement is laid over the prediction when there is time for it, not within a drag.
-  const desk = useDeferredValue(useAnswer(DESK));
+  const { freqHz, place = 'out', setting = null } = measurement;
+  const [fromHz, toHz] = [freqHz[0], freqHz[freqHz.length - 1]];
+  const predicted = useDesignJob('predicted', { place, setting, fromHz, toHz });
   const comparison = useMemo(
-    () =>
-      desk
-        ? compareWithPrediction(
-            measurement,
-            { freqHz: desk.freqHz, levelDb: desk.asBuilt.levelDb },
-            { aligned: measurement.aligned },
-          )
-        : null,
-    [desk, measurement],
+    () => predicted && compareWithPrediction(measurement, predicted, { aligned: measurement.aligned }),
+    [predicted, measurement],
   );
   return (
     <section className="panel" aria-label={measurement.name} data-testid="measurement">
@@ -55,13 +48,8 @@ export function MeasurementPanel({ measurement }: { measurement: Measurement }) 
           <span className="figures quiet">({formatSigned(comparison.offsetDb, 'decibel')})</span>
         ) : null}
       </Checkbox>
-      {comparison && desk && (
-        <DifferenceChart
-          freqHz={measurement.freqHz}
-          differenceDb={comparison.differenceDb}
-          fromHz={desk.freqHz[0]}
-          toHz={desk.freqHz[desk.freqHz.length - 1]}
-        />
+      {comparison && (
+        <DifferenceChart freqHz={freqHz} differenceDb={comparison.differenceDb} fromHz={fromHz} toHz={toHz} />
       )}
       {comparison?.worst ? (
         <p className="reason">
@@ -71,9 +59,9 @@ export function MeasurementPanel({ measurement }: { measurement: Measurement }) 
           </b>
           ; root mean square <b className="figures">{formatFixed(comparison.rmsDb, 2)}&#8239;dB</b>, over the top 60 dB.
         </p>
-      ) : (
+      ) : comparison ? (
         <p className="reason warn">The measurement and the curves have no frequency in common.</p>
-      )}
+      ) : null}
     </section>
   );
 }
