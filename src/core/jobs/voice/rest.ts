@@ -76,10 +76,7 @@ export function runRest({ design, variantId }: RestRequest): Result<Rest | null>
  * Nodes of the stages as their drawings name them: their own, `in`, `out`. A cell's light is no voltage, and what
  * stands inside an op-amp cannot be measured.
  */
-export function restNodes({
-  ways,
-  netlist,
-}: Pick<Compilation, 'ways' | 'netlist'>): {
+export function restNodes({ ways, netlist }: Pick<Compilation, 'ways' | 'netlist'>): {
   readonly stageId: string;
   readonly name: string;
   readonly node: string;
