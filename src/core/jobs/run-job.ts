@@ -20,6 +20,7 @@ import { shelfCardJob } from './desk/shelf-card';
 import { timeJob } from './desk/time';
 import { coilEffectsJob } from './loudspeaker/coil-effects';
 import { acousticsJob } from './loudspeaker/acoustics';
+import { analyseDriverJob, driverBenchJob } from './loudspeaker/driver-bench';
 import { fitImpedanceJob } from './loudspeaker/fit-impedance';
 import { notchJob } from './loudspeaker/notch-outlook';
 import { optimiseJob } from './loudspeaker/optimise';
@@ -83,6 +84,8 @@ const JOBS = [
   // loudspeaker
   acousticsJob,
   coilEffectsJob,
+  analyseDriverJob,
+  driverBenchJob,
   fitImpedanceJob,
   notchJob,
   optimiseJob,

@@ -71,3 +71,23 @@ export function fourierAt(samples: Float64Array, cycles: number, origin = 0): re
   }
   return [sumRe, sumIm];
 }
+
+/** Frequencies that a response is wanted at to filter so many samples: all bins but 0 Hz. */
+export const binsHz = (length: number, rateHz: number): Float64Array => {
+  const size = powerOfTwo(2 * length);
+  return Float64Array.from({ length: size / 2 }, (_, k) => ((k + 1) * rateHz) / size);
+};
+
+/** Samples through a response that is given at `binsHz`, re and im by turns; nothing of 0 Hz comes through. */
+export function filteredBy(samples: Float64Array, response: Float64Array): Float64Array {
+  const size = powerOfTwo(2 * samples.length);
+  const spectrum = realSpectrum(samples, size);
+  spectrum[0] = spectrum[1] = 0;
+  for (let k = 1; k <= size / 2; k++) {
+    const [re, im] = [spectrum[2 * k], spectrum[2 * k + 1]];
+    const [a, b] = [response[2 * k - 2], response[2 * k - 1]];
+    spectrum[2 * k] = re * a - im * b;
+    spectrum[2 * k + 1] = re * b + im * a;
+  }
+  return samplesOf(spectrum, size).slice(0, samples.length);
+}

@@ -2,7 +2,7 @@ import type { AcSolver } from '../../analysis/solver';
 import { downsampled, upsampled } from '../../analysis/resample';
 import type { Board } from '../../design/board';
 import type { Design, Variant } from '../../design/schema';
-import { powerOfTwo, realSpectrum, samplesOf } from '../../math/fourier';
+import { binsHz, filteredBy } from '../../math/fourier';
 import { recordedBy, WORKSHOP_CARD, type Card } from '../../measure/card';
 import { failure, success, type Result } from '../../result';
 import type { JobContext } from '../job-context';
@@ -52,22 +52,17 @@ export async function benchRecording(
     return recorded(downsampled(sounded.value.volts, RENDER_OVERSAMPLED).subarray(0, played.length));
   }
   if (built.value.live) return failure('bends-there', { place: found.value.name });
-  const size = powerOfTwo(2 * played.length);
-  const spectrum = realSpectrum(sent, size);
   // At 0 Hz there is nothing to hear, and a circuit may have no answer.
-  const freqHz = Float64Array.from({ length: size / 2 }, (_, k) => ((k + 1) * rateHz) / size);
-  const response = responseAt(built.value.circuit, found.value, freqHz, solver);
+  const response = responseAt(built.value.circuit, found.value, binsHz(played.length, rateHz), solver);
   if (!response.ok) return response;
-  spectrum[0] = spectrum[1] = 0;
   // Sound is heard by a microphone, whose amplifier is set so that the loudest tone stays under full scale.
   const scale = found.value.terms.some((t) => t.weights) ? 1 / Math.max(1, peakOf(response.value)) : 1;
-  for (let k = 1; k <= size / 2; k++) {
-    const [re, im] = [spectrum[2 * k], spectrum[2 * k + 1]];
-    const [a, b] = [scale * response.value[2 * k - 2], scale * response.value[2 * k - 1]];
-    spectrum[2 * k] = re * a - im * b;
-    spectrum[2 * k + 1] = re * b + im * a;
-  }
-  return recorded(samplesOf(spectrum, size).slice(0, played.length));
+  return recorded(
+    filteredBy(
+      sent,
+      response.value.map((v) => scale * v),
+    ),
+  );
 }
 
 function peakOf(response: Float64Array): number {

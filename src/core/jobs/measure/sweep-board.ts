@@ -8,14 +8,7 @@ import type { JobContext } from '../job-context';
 import { benchRecording } from './bench';
 import { withFault } from './draw-board';
 import { seededBoard } from './hidden-fault';
-
-const sweepSchema = z.object({
-  fromHz: z.number().positive(),
-  toHz: z.number().positive(),
-  seconds: z.number().positive(),
-  rateHz: z.number().positive(),
-  levelDbfs: z.number(),
-});
+import { sweepSchema } from './sweep-schema';
 
 const sweepRequest = requestOf('sweep-board', {
   ...ofVariant,

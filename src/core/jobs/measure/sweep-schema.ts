@@ -1,0 +1,10 @@
+import { z } from 'zod';
+
+/** A sweep as it is asked for. */
+export const sweepSchema = z.object({
+  fromHz: z.number().positive(),
+  toHz: z.number().positive(),
+  seconds: z.number().positive(),
+  rateHz: z.number().positive(),
+  levelDbfs: z.number(),
+});
