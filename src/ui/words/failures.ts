@@ -362,6 +362,8 @@ export function failureWords({ code, data }: Failure): string {
         `The card runs at ${data.rateHz} samples a second, not at ${data.wantedHz}. Choose its rate, and sweep ` +
         'again.'
       );
+    case 'reference-missing':
+      return 'Sweep the cable first, or the source without the driver: it is divided out.';
     case 'card-dropped':
       return `${data.samples} samples were lost on the way: the machine was busy. Sweep again.`;
     default:

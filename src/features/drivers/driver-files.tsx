@@ -1,0 +1,116 @@
+'use client';
+
+import { App, Button } from 'antd';
+import { UploadOutlined } from '@ant-design/icons';
+import { useState } from 'react';
+import { readDriverCurve } from '@/core/format/response-text';
+import type { Curve, Driver } from '@/core/loudspeaker/driver';
+import { splice } from '@/core/loudspeaker/splice';
+import type { Result } from '@/core/result';
+import { formatFixed, formatQuantity } from '@/core/units/quantity';
+import { pickTextFile } from '@/ui/download';
+import { QuantityInput } from '@/ui/quantity-input';
+import { failureWords } from '@/ui/words/failures';
+import { startJob } from '@/workers/job-client';
+import type { ChangeDriver } from './driver-form';
+
+/** An impedance as it was measured, with the circuit that is fitted to it. Fails as fitting does. */
+export async function takeImpedance(
+  curve: Curve,
+  change: ChangeDriver,
+  onFitted: (offPct: number) => void,
+): Promise<Result<unknown>> {
+  const fit = await startJob<'fit-impedance'>({ kind: 'fit-impedance', curve }).answer;
+  if (!fit.ok) return fit;
+  onFitted(fit.value.offPct);
+  change({ measuredImpedance: curve, impedance: fit.value.model });
+  return fit;
+}
+
+/** A response from close before the cone, joined to the one from afar. Fails with `no-overlap`. */
+export function joinNear(near: Curve, far: Curve, meetHz: number, change: ChangeDriver): Result<string> {
+  const joined = splice(near, far, meetHz);
+  if (!joined.ok) return joined;
+  change({ response: { kind: 'curve', curve: joined.value.curve } });
+  const words =
+    `Joined at ${formatQuantity(meetHz, 'frequency')}, the near one shifted by ` +
+    `${formatFixed(joined.value.shiftDb, 1)}\u202fdB.`;
+  return { ok: true, value: words };
+}
+
+/** Curves from files: a response, one from close before the cone to be joined to it, an impedance. */
+export function DriverFiles({
+  driver,
+  change,
+  onFitted,
+}: {
+  driver: Driver;
+  change: ChangeDriver;
+  onFitted: (offPct: number) => void;
+}) {
+  const { notification, message } = App.useApp();
+  const [meetHz, setMeetHz] = useState(300);
+  const { response, impedance } = driver;
+  const refuse = (name: string, words: string) =>
+    notification.error({ title: `${name} was not taken`, description: words, duration: 0 });
+  async function read(kind: 'response' | 'impedance') {
+    const file = await pickTextFile(kind === 'response' ? '.frd,.txt,.csv' : '.zma,.txt,.csv');
+    if (!file) return null;
+    const found = readDriverCurve(file.text, kind);
+    if (found.ok) return { ...found.value, name: file.name };
+    refuse(file.name, failureWords(found));
+    return null;
+  }
+  async function readResponse(near: boolean): Promise<void> {
+    const found = await read('response');
+    if (!found) return;
+    const { freqHz, values, phaseDeg } = found;
+    const taken = { freqHz, values, phaseDeg };
+    if (near && response.kind === 'curve') {
+      const joined = joinNear(taken, response.curve, meetHz, change);
+      return void (joined.ok ? message.success(joined.value) : refuse(found.name, failureWords(joined)));
+    }
+    change({ response: { kind: 'curve', curve: taken } });
+    void message.success(
+      `${freqHz.length} points taken` +
+        `${phaseDeg ? '' : '; it has no phase, so minimum phase is made from its level'}` +
+        `${found.sorted ? '; sorted by frequency' : ''}.`,
+    );
+  }
+  async function readImpedance(): Promise<void> {
+    const found = await read('impedance');
+    if (!found) return;
+    const { freqHz, values, phaseDeg, name } = found;
+    const taken = await takeImpedance({ freqHz, values, phaseDeg }, change, onFitted);
+    if (!taken.ok) refuse(name, failureWords(taken));
+  }
+  const fromFigures = () => {
+    const [main] = [...impedance.resonances].sort((a, b) => b.ohm - a.ohm);
+    const lowHz = main?.freqHz ?? 50;
+    change({ response: { kind: 'model', sensitivityDb: 88, lowHz, lowQ: 0.7, topHz: 6000, topQ: 0.7, bumps: [] } });
+  };
+  return (
+    <div className="field-row driver-files">
+      <Button icon={<UploadOutlined />} onClick={() => void readResponse(false)}>
+        Response file
+      </Button>
+      <Button icon={<UploadOutlined />} onClick={() => void readImpedance()}>
+        Impedance file
+      </Button>
+      {response.kind === 'curve' && (
+        <>
+          <Button onClick={() => void readResponse(true)}>Join a near measurement</Button>
+          <QuantityInput
+            label="at"
+            kind="frequency"
+            value={meetHz}
+            min={20}
+            max={5000}
+            onChange={(v) => v !== null && setMeetHz(v)}
+          />
+          <Button onClick={fromFigures}>From figures instead</Button>
+        </>
+      )}
+    </div>
+  );
+}
