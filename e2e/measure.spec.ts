@@ -233,3 +233,44 @@ test('without permission, and with a card that goes away, it says so and works a
   await sweep.click();
   await expect(page.getByTestId('measurement')).toHaveCount(1);
 });
+
+test('first power: volts read on the simulated board, one of them wrong, and the part named from them alone', async ({
+  page,
+}) => {
+  await openWorkshop(page, 'Swell pedal wah');
+  await task(page, 'Measure');
+  await unfold(page, 'First power');
+  const power = page.getByTestId('first-power');
+  await power.getByRole('button', { name: 'Read the simulated board' }).click();
+  await expect(power.getByRole('row').filter({ hasText: 'fits' })).toHaveCount(9);
+  // The collector at its rail: Q1 draws nothing.
+  await type(power.getByRole('textbox', { name: 'Volts at Q1 collector' }), '8.9 V');
+  await expect(power.getByText('Q1 collector is not as expected')).toBeVisible();
+  await expect(power.getByRole('row').filter({ hasText: 'too high' })).toHaveCount(1);
+  await page.getByRole('button', { name: 'Find what is wrong' }).click();
+  await expect(verdict(page)).toContainText('Not as good as its parts');
+  await saved(page);
+  await page.reload();
+  await task(page, 'Measure');
+  await expect(page.getByTestId('first-power')).toContainText('too high');
+});
+
+test('a driver from nothing to its curves: impedance, far response, near response, in eleven actions', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Drivers' }).click();
+  await page.getByRole('button', { name: 'Add a driver' }).click();
+  await unfold(page, 'Measure it');
+  const sweep = () => page.getByRole('button', { name: 'Sweep the driver' }).click();
+  await sweep();
+  await expect(page.getByTestId('fit-off')).toContainText('fitted as a circuit');
+  await choose(page, 'What is measured', 'far response');
+  await sweep();
+  await expect(page.getByText(/Heard from 1\.\d+\sm; \d+ points from 2\d\d\sHz/)).toBeVisible();
+  await choose(page, 'What is measured', 'near response');
+  await sweep();
+  await expect(page.getByText(/Joined at 588\sHz/)).toBeVisible();
+  await page.reload();
+  await expect(page.getByTestId('driver-form')).toContainText('Response from a measurement');
+});
