@@ -1,5 +1,6 @@
 import { levelAt } from '../analysis/marks';
 import { levelsDb, phasesDeg } from '../analysis/response';
+import { brokenAt } from './broken';
 import { failure, success, type Failure, type Result } from '../result';
 import { gateOf, harmonicDb, impulseOf, itself, noiseOf, responseOf, type Recording } from './impulse';
 import { minimumPhaseDeg } from './minimum-phase';
@@ -44,6 +45,7 @@ export type AnalyseFailure =
   | 'silent-recording'
   | 'recording-clipped'
   | 'recording-too-short'
+  | 'recording-broken'
   | 'sweep-not-found'
   | 'channels-swapped';
 
@@ -137,7 +139,8 @@ function faultOf(
     return failure('recording-clipped', { what, share: clipped / samples.length });
   if (samples.length < law.played)
     return failure('recording-too-short', { what, seconds: samples.length / rateHz, neededS: law.played / rateHz });
-  return null;
+  const atS = brokenAt({ samples, rateHz });
+  return atS === null ? null : failure('recording-broken', { what, atS });
 }
 
 /** From the sweep's lowest tone to its highest, so many points an octave. */
