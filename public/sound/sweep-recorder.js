@@ -9,6 +9,7 @@ class SweepRecorder extends AudioWorkletProcessor {
     this.samples = samples;
     this.at = 0;
     this.recorded = new Float32Array(samples.length + after);
+    this.second = null;
     this.next = null;
     this.steady = 0;
     this.lost = 0;
@@ -25,15 +26,17 @@ class SweepRecorder extends AudioWorkletProcessor {
     }
     this.lost += gap;
     const count = Math.min(out.length, this.recorded.length - this.at);
+    if (input.length > 1) this.second ??= new Float32Array(this.recorded.length);
     for (let i = 0; i < count; i++) {
       out[i] = this.samples[this.at + i] ?? 0;
       this.recorded[this.at + i] = input[0]?.[i] ?? 0;
+      if (this.second) this.second[this.at + i] = input[1]?.[i] ?? 0;
     }
     this.at += count;
     if (this.at % 8192 < out.length) this.port.postMessage({ share: this.at / this.recorded.length });
     if (this.at < this.recorded.length) return true;
-    const { recorded, lost } = this;
-    this.port.postMessage({ recorded, lost }, [recorded.buffer]);
+    const { recorded, second, lost } = this;
+    this.port.postMessage({ recorded, second, lost }, [recorded.buffer, ...(second ? [second.buffer] : [])]);
     return false;
   }
 }

@@ -44,15 +44,19 @@ export const writeWav = (samples: Float32Array, rateHz: number): Uint8Array<Arra
 export const writeFloatWav = (samples: Float32Array, rateHz: number): Uint8Array<ArrayBuffer> =>
   wavOf(samples, rateHz, 3, 32, (view, at, v) => view.setFloat32(at, v, true));
 
+export interface Wav {
+  readonly samples: Float64Array;
+  readonly rateHz: number;
+  readonly second?: Float64Array;
+}
+
 const EXTENSIBLE = 0xfffe;
 
 /**
- * The first channel of a WAV file: 16, 24 or 32 bits, whole numbers or floats, ±1. Fails with `not-a-wav`, `wav-format`
- * (`format`, `bits`) or `empty-file`.
+ * The first channel of a WAV file, and the second where there is one: 16, 24 or 32 bits, whole numbers or floats, ±1.
+ * Fails with `not-a-wav`, `wav-format` (`format`, `bits`) or `empty-file`.
  */
-export function readWav(
-  bytes: Uint8Array,
-): Result<{ samples: Float64Array; rateHz: number }, 'not-a-wav' | 'wav-format' | 'empty-file'> {
+export function readWav(bytes: Uint8Array): Result<Wav, 'not-a-wav' | 'wav-format' | 'empty-file'> {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const text = (at: number) => (at + 4 <= bytes.length ? String.fromCharCode(...bytes.subarray(at, at + 4)) : '');
   if (text(0) !== 'RIFF' || text(8) !== 'WAVE') return failure('not-a-wav');
@@ -76,10 +80,9 @@ export function readWav(
       const frame = (channels * bits) / 8;
       const count = Math.floor(Math.min(size, bytes.length - start) / frame);
       if (count === 0) return failure('empty-file');
-      return success({
-        rateHz,
-        samples: Float64Array.from({ length: count }, (_, i) => sample(view, start + i * frame)),
-      });
+      const channel = (c: number) =>
+        Float64Array.from({ length: count }, (_, i) => sample(view, start + i * frame + (c * bits) / 8));
+      return success({ rateHz, samples: channel(0), ...(channels > 1 ? { second: channel(1) } : {}) });
     }
     at = start + size + (size % 2);
   }

@@ -25,6 +25,7 @@ import { fitImpedanceJob } from './loudspeaker/fit-impedance';
 import { notchJob } from './loudspeaker/notch-outlook';
 import { optimiseJob } from './loudspeaker/optimise';
 import { anglesJob, decayJob } from './loudspeaker/speaker-views';
+import { analyseCaptureJob } from './measure/analyse-capture';
 import { firstPowerJob, meterBoardJob } from './measure/first-power';
 import { measurePlanJob } from './measure/measure-plan';
 import { predictedJob } from './measure/predicted';
@@ -94,6 +95,7 @@ const JOBS = [
 
   // measure
   analyseRecordingJob,
+  analyseCaptureJob,
   firstPowerJob,
   meterBoardJob,
   measurePlanJob,
