@@ -1,8 +1,9 @@
 import { create } from 'zustand';
 import type { Measurement, Reading } from '@/core/design/schema';
+import type { Capture } from '@/core/format/scope-csv';
 import type { Analysed } from '@/core/measure/analyse';
 import { sweepSamples, type Sweep } from '@/core/measure/sweep';
-import type { Failure } from '@/core/result';
+import type { Failure, Result } from '@/core/result';
 import { formatQuantity } from '@/core/units/quantity';
 import { documentStore, edit } from './document';
 import { currentVariantOf } from './edits';
@@ -11,12 +12,13 @@ import { addLogEntry, addMeasurement, setReading } from './record-edits';
 import { settingOf } from '@/core/design/setting';
 import { liftOf } from '@/core/jobs/measure/rest-volts';
 
-import { recordSweep } from './sound-card';
+import { recordSweep, type CardRecording } from './sound-card';
 
 /** A board is swept, its recording read, and what may be wrong with it ranked. */
 
 export const SWEEP_BOARD = new LongJob('sweep-board');
 export const ANALYSE = new LongJob('analyse-recording');
+export const CAPTURE = new LongJob('analyse-capture');
 export const RANK = new LongJob('rank-faults');
 export const METER = new LongJob('meter-board');
 
@@ -47,6 +49,8 @@ interface Measuring {
   readonly hidden: boolean;
   /** Of the computer's card, by the browser's id; absent: its first. */
   readonly inputId?: string;
+  /** Whether its second input hears its own output: divided out of the same sweep. */
+  readonly loopback: boolean;
   /** What the maker wants otherwise than proposed. */
   readonly change: Partial<Sweep>;
   /** The computer's card by itself, at its last sweep through a cable. */
@@ -61,6 +65,7 @@ const AT_REST: Measuring = {
   place: 'out',
   board: 1,
   hidden: false,
+  loopback: false,
   change: {},
   reference: null,
   recorded: null,
@@ -83,7 +88,7 @@ let running: AbortController | null = null;
 export const stopCard = (): void => running?.abort();
 
 /** The sweep through the computer's card; null where it was stopped, overtaken or failed, which is said. */
-async function recordOnCard(sweep: Sweep, progress: (share: number) => void): Promise<Float64Array | null> {
+async function recordOnCard(sweep: Sweep, progress: (share: number) => void): Promise<CardRecording | null> {
   const played = sweepSamples(sweep);
   if (!played.ok) {
     setMeasuring({ failed: played, recorded: null });
@@ -95,6 +100,7 @@ async function recordOnCard(sweep: Sweep, progress: (share: number) => void): Pr
     samples: played.value,
     rateHz: sweep.rateHz,
     inputId: measuringStore.getState().inputId,
+    loopback: measuringStore.getState().loopback,
     progress: (share) => running === mine && progress(share),
     signal: mine.signal,
   });
@@ -105,20 +111,29 @@ async function recordOnCard(sweep: Sweep, progress: (share: number) => void): Pr
   return null;
 }
 
+/** A sweep that comes in broken is played again, so often in all. */
+const TRIES = 3;
+
 /** Plays the sweep on the computer's card and records it; `cable`: the card alone, kept to be divided out. */
 export async function sweepComputer(sweep: Sweep, place: Place, cable: boolean): Promise<void> {
-  setMeasuring({ recorded: 0, failed: null });
-  const samples = await recordOnCard(sweep, (share) => setMeasuring({ recorded: share }));
-  if (!samples) return;
-  if (cable) return keepReference(samples, sweep);
   const { board } = measuringStore.getState();
-  await readRecording(samples, sweep.rateHz, sweep, { place, board: boardName(board), instrument: 'computer' });
+  const made = { place, board: boardName(board), instrument: 'computer' } as const;
+  for (let tries = 0; tries < TRIES; tries++) {
+    setMeasuring({ recorded: 0, failed: null });
+    const recorded = await recordOnCard(sweep, (share) => setMeasuring({ recorded: share }));
+    if (!recorded) return;
+    const read = cable
+      ? await keepReference(recorded.samples, sweep)
+      : await readRecording({ ...recorded, rateHz: sweep.rateHz }, sweep, made);
+    if (!read || read.ok || read.code !== 'recording-broken') return;
+  }
 }
 
 /** A reference is only kept if the sweep is found in it. */
-async function keepReference(samples: Float64Array, sweep: Sweep): Promise<void> {
+async function keepReference(samples: Float64Array, sweep: Sweep): Promise<Result<Analysed> | null> {
   const answer = await ANALYSE.run({ samples, rateHz: sweep.rateHz, sweep, reference: null });
   if (answer?.ok) setMeasuring({ reference: { samples, sweep, at: new Date().toISOString() } });
+  return answer;
 }
 
 interface Made {
@@ -126,20 +141,36 @@ interface Made {
   readonly calibrated: boolean;
   readonly place: Place;
   readonly board: string;
-  readonly instrument: Instrument | 'file';
+  readonly instrument: Instrument | 'file' | 'capture';
 }
 
-/** Reads a recording of the sweep, the reference divided out where there is one of the same sweep, and keeps it. */
+/**
+ * Reads a recording of the sweep and keeps what it says. Divided out is the card's own output on its second channel, or
+ * the card by itself, where there is one of the same sweep.
+ */
 export async function readRecording(
-  samples: Float64Array,
-  rateHz: number,
+  { samples, second, rateHz }: CardRecording & { readonly rateHz: number },
   sweep: Sweep,
   made: Omit<Made, 'calibrated'>,
-): Promise<void> {
+): Promise<Result<Analysed> | null> {
   const { reference } = measuringStore.getState();
   const same = reference && JSON.stringify(reference.sweep) === JSON.stringify(sweep) ? reference.samples : null;
-  const answer = await ANALYSE.run({ samples, rateHz, sweep, reference: same });
-  if (answer?.ok) keep(answer.value, { ...made, sweep, calibrated: same !== null });
+  const beside = second ?? same;
+  const answer = await ANALYSE.run({ samples, rateHz, sweep, reference: beside });
+  if (answer?.ok) keep(answer.value, { ...made, sweep, calibrated: beside !== null });
+  return answer;
+}
+
+/** Reads a scope's capture: of two channels the first is what was played, the second what came of it. */
+export async function readCapture(
+  { rateHz, channels }: Capture,
+  sweep: Sweep,
+  made: Omit<Made, 'calibrated' | 'instrument'>,
+): Promise<void> {
+  const [first, second = null] = channels;
+  const asked = second ? { samples: second, source: first } : { samples: first, source: null };
+  const answer = await CAPTURE.run({ ...asked, rateHz, sweep });
+  if (answer?.ok) keep(answer.value, { ...made, sweep, instrument: 'capture', calibrated: second !== null });
 }
 
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
@@ -154,7 +185,7 @@ function keep(
   const { design } = documentStore.getState();
   if (!design) return;
   const at = new Date().toISOString();
-  const says = instrument === 'file' ? 'a recording from a file' : INSTRUMENTS[instrument];
+  const says = { ...INSTRUMENTS, file: 'a recording from a file', capture: 'a scope’s capture' }[instrument];
   const measurement: Omit<Measurement, 'id'> = {
     name: place.id === 'out' ? board : `${board}, ${place.name}`.slice(0, 60),
     at,
@@ -308,8 +339,9 @@ async function sweptOnce(sweep: Sweep, place: Place): Promise<Analysed | null> {
     });
     return answer?.ok ? answer.value : null;
   }
-  const samples = await recordOnCard(sweep, () => {});
-  if (!samples) return null;
-  const answer = await ANALYSE.run({ samples, rateHz: sweep.rateHz, sweep, reference: null });
+  const recorded = await recordOnCard(sweep, () => {});
+  if (!recorded) return null;
+  const { samples, second } = recorded;
+  const answer = await ANALYSE.run({ samples, rateHz: sweep.rateHz, sweep, reference: second });
   return answer?.ok ? answer.value : null;
 }

@@ -78,9 +78,21 @@ const lost = { recorded: Float32Array.of(0, 0), lost: 128 };
 test('what is recorded comes back, progress on the way, and all is closed after', async () => {
   told = [{ says: [{ share: 0.5 }, heard] }];
   const { answer, shares } = run();
-  expect(await answer).toEqual({ ok: true, value: Float64Array.of(0.25, 0.5) });
+  expect(await answer).toEqual({ ok: true, value: { samples: Float64Array.of(0.25, 0.5), second: null } });
   expect(shares).toEqual([0.5]);
   expect(opened).toMatchObject({ tries: 1, stopped: 1, closed: 1 });
+});
+
+test('its own output comes in on the second input, where that is asked for; a card of one is refused', async () => {
+  const both = { ...heard, second: Float32Array.of(0, 1) };
+  told = [{ says: [both] }, { says: [heard] }, { says: [both] }];
+  expect(await run({ loopback: true }).answer).toEqual({
+    ok: true,
+    value: { samples: Float64Array.of(0.25, 0.5), second: Float64Array.of(0, 1) },
+  });
+  expect(opened.asked).toMatchObject({ audio: { channelCount: { ideal: 2 } } });
+  expect(await run({ loopback: true }).answer).toMatchObject({ ok: false, code: 'card-mono' });
+  expect(await run().answer).toMatchObject({ ok: true, value: { second: null } });
 });
 
 test('all that a browser does to a voice is switched off, and the input is the one that was chosen', async () => {

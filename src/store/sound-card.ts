@@ -5,7 +5,8 @@ import { failure, success, type Result } from '@/core/result';
 /** What is recorded after the sweep's own silence: the card's latency, s. */
 const AFTER_S = 0.75;
 
-export type CardFailure = 'card-refused' | 'card-missing' | 'card-gone' | 'card-rate' | 'card-dropped' | 'cancelled';
+export type CardFailure =
+  'card-refused' | 'card-missing' | 'card-gone' | 'card-rate' | 'card-dropped' | 'card-mono' | 'cancelled';
 
 export interface CardRun {
   /** Full scale ±1. */
@@ -13,8 +14,16 @@ export interface CardRun {
   readonly rateHz: number;
   /** Inputs by the browser's own ids; absent: its first. */
   readonly inputId?: string;
+  /** Both of its inputs, the second of them its own output by a cable. */
+  readonly loopback?: boolean;
   readonly progress: (share: number) => void;
   readonly signal: AbortSignal;
+}
+
+/** What came in; of the second input only where it was asked for. */
+export interface CardRecording {
+  readonly samples: Float64Array;
+  readonly second: Float64Array | null;
 }
 
 /** Inputs by name; without permission the browser gives no names, and none are told apart. */
@@ -29,7 +38,7 @@ export async function inputsOf(): Promise<{ id: string; name: string }[]> {
 const TRIES = 4;
 
 /** The same as `playAndRecord`, again where samples were lost: a machine is busy for a moment. */
-export async function recordSweep(run: CardRun): Promise<Result<Float64Array, CardFailure>> {
+export async function recordSweep(run: CardRun): Promise<Result<CardRecording, CardFailure>> {
   let last = await playAndRecord(run);
   for (let tries = 1; tries < TRIES && !last.ok && last.code === 'card-dropped'; tries++)
     last = await playAndRecord(run);
@@ -39,10 +48,10 @@ export async function recordSweep(run: CardRun): Promise<Result<Float64Array, Ca
 /**
  * Plays a sweep and records what comes in, with all that a browser does to a voice switched off. Asks for permission
  * the first time. Fails with `card-refused`, `card-missing`, `card-rate` (`rateHz`, `wantedHz`), `card-gone`, `card-
- * dropped` (`samples`) or `cancelled`.
+ * dropped` (`samples`), `card-mono` where a second input is wanted and there is none, or `cancelled`.
  */
-async function playAndRecord(run: CardRun): Promise<Result<Float64Array, CardFailure>> {
-  const { samples, rateHz, inputId, progress, signal } = run;
+async function playAndRecord(run: CardRun): Promise<Result<CardRecording, CardFailure>> {
+  const { samples, rateHz, inputId, loopback = false, progress, signal } = run;
   if (!navigator.mediaDevices) return failure('card-missing', {});
   let stream: MediaStream;
   try {
@@ -51,6 +60,7 @@ async function playAndRecord(run: CardRun): Promise<Result<Float64Array, CardFai
         echoCancellation: false,
         noiseSuppression: false,
         autoGainControl: false,
+        ...(loopback ? { channelCount: { ideal: 2 } } : {}),
         ...(inputId ? { deviceId: { exact: inputId } } : {}),
       },
     });
@@ -70,7 +80,7 @@ async function playAndRecord(run: CardRun): Promise<Result<Float64Array, CardFai
     });
     audio.createMediaStreamSource(stream).connect(recorder).connect(audio.destination);
     return await new Promise((resolve) => {
-      const end = (result: Result<Float64Array, CardFailure>) => {
+      const end = (result: Result<CardRecording, CardFailure>) => {
         recorder.port.postMessage('stop');
         resolve(result);
       };
@@ -79,7 +89,9 @@ async function playAndRecord(run: CardRun): Promise<Result<Float64Array, CardFai
       recorder.port.onmessage = ({ data }) => {
         if (data.share !== undefined) return progress(data.share);
         if (data.lost > 0) return end(failure('card-dropped', { samples: data.lost }));
-        end(success(Float64Array.from(data.recorded as Float32Array)));
+        if (loopback && !data.second) return end(failure('card-mono', {}));
+        const own = (of: Float32Array) => Float64Array.from(of);
+        end(success({ samples: own(data.recorded), second: loopback ? own(data.second) : null }));
       };
     });
   } finally {

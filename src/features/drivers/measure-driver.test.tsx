@@ -73,7 +73,10 @@ test('from afar nothing is kept below what the gate can tell; the near response 
     screen.getByText(/The floor is heard 3\.6\sms after the driver.*nothing is told below 280\sHz/),
   ).toBeInTheDocument();
   await sweep(() => now().response.kind === 'curve');
-  const curve = () => (now().response.kind === 'curve' ? now().response.curve : null);
+  const curve = () => {
+    const { response } = now();
+    return response.kind === 'curve' ? response.curve : null;
+  };
   expect(curve()?.freqHz[0]).toBeGreaterThan(277);
   const level = curve()?.values[40] ?? NaN;
   expect(Math.abs(level - 88)).toBeLessThan(3);

@@ -118,7 +118,8 @@ function Bench({
     const played = sweepSamples(sweep);
     if (!played.ok) return played;
     const progress = (share: number) => setBusy({ share, stop });
-    return recordSweep({ samples: played.value, rateHz: RATE_HZ, progress, signal: stop.signal });
+    const made = await recordSweep({ samples: played.value, rateHz: RATE_HZ, progress, signal: stop.signal });
+    return made.ok ? success(made.value.samples) : made;
   };
   const measured = async (stop: AbortController): Promise<Result<DriverMeasurement>> => {
     if (bench.instrument === 'workshop') {

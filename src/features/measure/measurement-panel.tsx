@@ -9,6 +9,7 @@ import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity
 import { edit } from '@/store/document';
 import { changeMeasurement, removeMeasurement } from '@/store/record-edits';
 import { useDesignJob } from '@/store/use-design-job';
+import { NoiseAndHarmonics } from './harmonics';
 import { DifferenceChart } from './difference-chart';
 
 /** A measured curve against what the board should give there, as it stood: what differs, where, and by how much. */
@@ -62,6 +63,7 @@ export function MeasurementPanel({ measurement }: { measurement: Measurement }) 
       ) : comparison ? (
         <p className="reason warn">The measurement and the curves have no frequency in common.</p>
       ) : null}
+      <NoiseAndHarmonics measurement={measurement} />
     </section>
   );
 }

@@ -2,16 +2,21 @@
 
 import { App, Button, Checkbox, Progress, Select } from 'antd';
 import { useEffect, useState } from 'react';
+import { readScopeCsv } from '@/core/format/scope-csv';
 import { readWav, writeFloatWav } from '@/core/format/wav';
 import { sweepSamples, type Sweep } from '@/core/measure/sweep';
+import type { Failure } from '@/core/result';
 import type { MeasurePlan } from '@/core/jobs/measure/measure-plan';
 import { useDesignJob } from '@/store/use-design-job';
 import { useLongJob } from '@/store/questions/long-job';
 import { inputsOf } from '@/store/sound-card';
 import {
   ANALYSE,
+  boardName,
+  CAPTURE,
   INSTRUMENTS,
   measuringStore,
+  readCapture,
   readRecording,
   setMeasuring,
   stopCard,
@@ -38,8 +43,9 @@ export function SweepPanel() {
   const { instrument, place, board, hidden, change, failed, recorded } = measuringStore();
   const board1 = useLongJob(SWEEP_BOARD);
   const reading = useLongJob(ANALYSE);
-  const busy = board1.progress ?? recorded ?? reading.progress;
-  const failure = failed ?? (instrument === 'workshop' ? board1.failure : reading.failure);
+  const capture = useLongJob(CAPTURE);
+  const busy = board1.progress ?? recorded ?? reading.progress ?? capture.progress;
+  const failure = failed ?? (instrument === 'workshop' ? board1.failure : (reading.failure ?? capture.failure));
   if (!plan) return <p className="panel quiet">Looking at what this circuit asks of a sweep.</p>;
   const sweep: Sweep = { ...plan.sweep, ...change };
   const there = plan.places.find((p) => p.id === place) ?? plan.places[0];
@@ -48,6 +54,7 @@ export function SweepPanel() {
   const stop = () => {
     SWEEP_BOARD.cancel();
     ANALYSE.cancel();
+    CAPTURE.cancel();
     stopCard();
   };
   return (
@@ -175,7 +182,7 @@ function Why({ plan }: { plan: MeasurePlan }) {
 /** What is asked of the computer's own card: the input, the card by itself, and files where it stands elsewhere. */
 function Card({ sweep, busy, onCable, there }: { sweep: Sweep; busy: boolean; onCable: () => void; there: Place }) {
   const { notification } = App.useApp();
-  const { reference, board, inputId } = measuringStore();
+  const { reference, board, inputId, loopback } = measuringStore();
   const [inputs, setInputs] = useState<{ id: string; name: string }[]>([]);
   useEffect(() => void inputsOf().then(setInputs), [busy]);
   const current = reference && JSON.stringify(reference.sweep) === JSON.stringify(sweep);
@@ -184,19 +191,21 @@ function Card({ sweep, busy, onCable, there }: { sweep: Sweep; busy: boolean; on
     if (samples.ok) download('sweep.wav', writeFloatWav(Float32Array.from(samples.value), sweep.rateHz), 'audio/wav');
     else setMeasuring({ failed: samples });
   };
+  const refuse = (name: string, why: Failure) =>
+    notification.error({ title: `${name} was not read`, description: failureWords(why), duration: 0 });
   const read = async () => {
-    const file = await pickTextFile('.wav');
+    const file = await pickTextFile('.wav,.csv,.txt,.tsv');
     if (!file) return;
-    const wav = readWav(file.bytes);
-    if (!wav.ok)
-      return void notification.error({
-        title: `${file.name} was not read`,
-        description: failureWords(wav),
-        duration: 0,
-      });
+    const made = { place: there, board: boardName(board) };
     setMeasuring({ failed: null });
-    const made = { place: there, board: `Board ${board}`, instrument: 'file' } as const;
-    await readRecording(wav.value.samples, wav.value.rateHz, sweep, made);
+    if (!/\.wav$/i.test(file.name)) {
+      const capture = readScopeCsv(file.text);
+      return capture.ok ? readCapture(capture.value, sweep, made) : void refuse(file.name, capture);
+    }
+    const wav = readWav(file.bytes);
+    if (!wav.ok) return void refuse(file.name, wav);
+    const second = (loopback && wav.value.second) || null;
+    await readRecording({ ...wav.value, second }, sweep, { ...made, instrument: 'file' });
   };
   return (
     <>
@@ -212,15 +221,20 @@ function Card({ sweep, busy, onCable, there }: { sweep: Sweep; busy: boolean; on
           />
         </div>
       )}
+      <Checkbox checked={loopback} onChange={(e) => setMeasuring({ loopback: e.target.checked })}>
+        its second input hears its own output
+      </Checkbox>
       <p className="reason" data-testid="reference">
-        {current
-          ? 'The card by itself was swept, and is divided out.'
-          : reference
-            ? 'The card was swept over another range: sweep it again by itself, through a cable.'
-            : 'Sweep the card by itself first, a cable from its output to its input: it is divided out from then on.'}
+        {loopback
+          ? 'Output and input are recorded together: the card is divided out of every sweep.'
+          : current
+            ? 'The card by itself was swept, and is divided out.'
+            : reference
+              ? 'The card was swept over another range: sweep it again by itself, through a cable.'
+              : 'Sweep the card by itself first, a cable from its output to its input: it is divided out from then on.'}
       </p>
       <div className={styles.start}>
-        <Button disabled={busy} onClick={onCable}>
+        <Button disabled={busy || loopback} onClick={onCable}>
           Sweep the cable
         </Button>
       </div>
@@ -229,6 +243,10 @@ function Card({ sweep, busy, onCable, there }: { sweep: Sweep; busy: boolean; on
           <Button onClick={write}>Write the sweep</Button>
           <Button onClick={() => void read()}>Read a recording</Button>
         </div>
+        <p className="reason quiet">
+          A WAV file of the sweep as it is set above, or a scope’s capture (CSV): time, and one channel of that sweep,
+          or two of anything, the first what was played.
+        </p>
       </Fold>
     </>
   );

@@ -362,6 +362,28 @@ export function failureWords({ code, data }: Failure): string {
         `The card runs at ${data.rateHz} samples a second, not at ${data.wantedHz}. Choose its rate, and sweep ` +
         'again.'
       );
+    case 'recording-broken':
+      return (
+        `The ${data.what} breaks off at ${(data.atS as number).toFixed(2)}\u202fs and goes on elsewhere: samples were ` +
+        'lost on the way. Sweep again, with less going on beside it.'
+      );
+    case 'card-mono':
+      return 'This input has one channel: the loopback has nowhere to come in. Sweep the cable instead.';
+    case 'capture-columns':
+      return 'No line has a time and a voltage. Columns of time and one or two voltages are read, with any heading.';
+    case 'capture-row':
+      return `Line ${data.line} is no row of numbers like those before: “${data.text}”.`;
+    case 'capture-uneven':
+      return `At line ${data.line} the times are not evenly spaced: save the capture without gaps.`;
+    case 'capture-short':
+      return `The capture has ${data.rows} rows; ${data.least} are the least that says anything.`;
+    case 'capture-long':
+      return `The capture has ${data.letters} letters; the most is ${data.most}. Save it with fewer points.`;
+    case 'capture-too-coarse':
+      return (
+        `The capture has ${hz(data.rateHz)} samples a second; tones up to the sweep’s last need ` +
+        `${hz(data.neededHz)}. Capture it finer, or set where the sweep ended.`
+      );
     case 'reference-missing':
       return 'Sweep the cable first, or the source without the driver: it is divided out.';
     case 'card-dropped':
