@@ -209,6 +209,32 @@ test('a recording from a file says the same, and one that is none says why', asy
   await expect(verdict(page)).toContainText('R101 is about');
 });
 
+/** Source and board as a scope has them: times and two voltages, in steps of eight bits. */
+function asScoped(design: string): string {
+  reed('bench', design, '--of', 'cable', '--in', file('sweep.wav'), '--out', file('cable.wav'));
+  const [sweep, board] = ['cable.wav', 'board.wav'].map((name) => readFileSync(file(name)));
+  const volts = (of: Buffer, i: number) => (Math.round(of.readFloatLE(44 + 4 * i) * 128) / 128).toFixed(5);
+  const count = Math.floor((Math.min(sweep.length, board.length) - 44) / 4);
+  const rows = Array.from(
+    { length: count },
+    (_, i) => `${(i / RATE_HZ).toFixed(8)},${volts(sweep, i)},${volts(board, i)}`,
+  );
+  return `Time (s),CH1,CH2\n${rows.join('\n')}\n`;
+}
+
+test('a scope’s capture of both channels names the same part', async ({ page }) => {
+  const { design } = recorded();
+  await openFilter(page, design);
+  await page.getByRole('button', { name: 'Recorded elsewhere', expanded: false }).click();
+  const read = () => page.getByRole('button', { name: 'Read a recording' }).click();
+  await giveFile(page, read, 'scope.csv', 'Time,CH1\n0,1\n');
+  await expect(page.getByText('The capture has 1 rows')).toBeVisible();
+  await giveFile(page, read, 'scope.csv', asScoped(design));
+  await expect(page.getByTestId('measurement')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Find what is wrong' }).click();
+  await expect(verdict(page)).toContainText('R101 is about');
+});
+
 test('without permission, and with a card that goes away, it says so and works again', async ({ page }) => {
   const { design } = recorded();
   await openFilter(page, design);
