@@ -2,6 +2,7 @@ import { create } from 'zustand';
 import type { Measurement, Reading } from '@/core/design/schema';
 import type { Capture } from '@/core/format/scope-csv';
 import type { Analysed } from '@/core/measure/analyse';
+import { tonesOf, toneSamples } from '@/core/measure/stepped';
 import { sweepSamples, type Sweep } from '@/core/measure/sweep';
 import type { Failure, Result } from '@/core/result';
 import { formatQuantity } from '@/core/units/quantity';
@@ -31,6 +32,7 @@ export type Instrument = keyof typeof INSTRUMENTS;
 interface Reference {
   readonly samples: Float64Array;
   readonly sweep: Sweep;
+  readonly tones: number | null;
   readonly at: string;
 }
 
@@ -51,6 +53,8 @@ interface Measuring {
   readonly inputId?: string;
   /** Whether its second input hears its own output: divided out of the same sweep. */
   readonly loopback: boolean;
+  /** So many tones one after the other in place of a sweep; null: a sweep. */
+  readonly tones: number | null;
   /** What the maker wants otherwise than proposed. */
   readonly change: Partial<Sweep>;
   /** The computer's card by itself, at its last sweep through a cable. */
@@ -66,6 +70,7 @@ const AT_REST: Measuring = {
   board: 1,
   hidden: false,
   loopback: false,
+  tones: null,
   change: {},
   reference: null,
   recorded: null,
@@ -77,9 +82,9 @@ export const resetMeasuring = (): void => measuringStore.setState(AT_REST);
 
 /** Sweeps the simulated board, and keeps what it gave. */
 export async function sweepWorkshop(sweep: Sweep, place: Place): Promise<void> {
-  const { board, hidden } = measuringStore.getState();
+  const { board, hidden, tones } = measuringStore.getState();
   setMeasuring({ failed: null });
-  const answer = await SWEEP_BOARD.run({ sweep, place: place.id, board, hidden, turned: null });
+  const answer = await SWEEP_BOARD.run({ sweep, tones, place: place.id, board, hidden, turned: null });
   if (answer?.ok)
     keep(answer.value, { sweep, place, board: boardName(board), instrument: 'workshop', calibrated: true });
 }
@@ -88,8 +93,12 @@ let running: AbortController | null = null;
 export const stopCard = (): void => running?.abort();
 
 /** The sweep through the computer's card; null where it was stopped, overtaken or failed, which is said. */
-async function recordOnCard(sweep: Sweep, progress: (share: number) => void): Promise<CardRecording | null> {
-  const played = sweepSamples(sweep);
+async function recordOnCard(
+  sweep: Sweep,
+  tones: number | null,
+  progress: (share: number) => void,
+): Promise<CardRecording | null> {
+  const played = tones === null ? sweepSamples(sweep) : toneSamples(tonesOf(sweep, tones));
   if (!played.ok) {
     setMeasuring({ failed: played, recorded: null });
     return null;
@@ -120,7 +129,8 @@ export async function sweepComputer(sweep: Sweep, place: Place, cable: boolean):
   const made = { place, board: boardName(board), instrument: 'computer' } as const;
   for (let tries = 0; tries < TRIES; tries++) {
     setMeasuring({ recorded: 0, failed: null });
-    const recorded = await recordOnCard(sweep, (share) => setMeasuring({ recorded: share }));
+    const { tones } = measuringStore.getState();
+    const recorded = await recordOnCard(sweep, tones, (share) => setMeasuring({ recorded: share }));
     if (!recorded) return;
     const read = cable
       ? await keepReference(recorded.samples, sweep)
@@ -131,8 +141,9 @@ export async function sweepComputer(sweep: Sweep, place: Place, cable: boolean):
 
 /** A reference is only kept if the sweep is found in it. */
 async function keepReference(samples: Float64Array, sweep: Sweep): Promise<Result<Analysed> | null> {
-  const answer = await ANALYSE.run({ samples, rateHz: sweep.rateHz, sweep, reference: null });
-  if (answer?.ok) setMeasuring({ reference: { samples, sweep, at: new Date().toISOString() } });
+  const { tones } = measuringStore.getState();
+  const answer = await ANALYSE.run({ samples, rateHz: sweep.rateHz, sweep, tones, reference: null });
+  if (answer?.ok) setMeasuring({ reference: { samples, sweep, tones, at: new Date().toISOString() } });
   return answer;
 }
 
@@ -144,6 +155,10 @@ interface Made {
   readonly instrument: Instrument | 'file' | 'capture';
 }
 
+/** Whether a reference is of the same sweep, or the same tones. */
+export const isOf = (reference: Reference | null, sweep: Sweep, tones: number | null): reference is Reference =>
+  reference !== null && reference.tones === tones && JSON.stringify(reference.sweep) === JSON.stringify(sweep);
+
 /**
  * Reads a recording of the sweep and keeps what it says. Divided out is the card's own output on its second channel, or
  * the card by itself, where there is one of the same sweep.
@@ -153,10 +168,9 @@ export async function readRecording(
   sweep: Sweep,
   made: Omit<Made, 'calibrated'>,
 ): Promise<Result<Analysed> | null> {
-  const { reference } = measuringStore.getState();
-  const same = reference && JSON.stringify(reference.sweep) === JSON.stringify(sweep) ? reference.samples : null;
-  const beside = second ?? same;
-  const answer = await ANALYSE.run({ samples, rateHz, sweep, reference: beside });
+  const { reference, tones } = measuringStore.getState();
+  const beside = second ?? (isOf(reference, sweep, tones) ? reference.samples : null);
+  const answer = await ANALYSE.run({ samples, rateHz, sweep, tones, reference: beside });
   if (answer?.ok) keep(answer.value, { ...made, sweep, calibrated: beside !== null });
   return answer;
 }
@@ -184,6 +198,7 @@ function keep(
 ): void {
   const { design } = documentStore.getState();
   if (!design) return;
+  const tones = instrument === 'capture' ? null : measuringStore.getState().tones;
   const at = new Date().toISOString();
   const says = { ...INSTRUMENTS, file: 'a recording from a file', capture: 'a scope’s capture' }[instrument];
   const measurement: Omit<Measurement, 'id'> = {
@@ -205,8 +220,9 @@ function keep(
     ),
   };
   const text =
-    `${measurement.name} measured at ${place.name}: ${says}, ${hz(sweep.fromHz)} to ${hz(sweep.toHz)} in ` +
-    `${formatQuantity(sweep.seconds, 'time')}, ${sweep.levelDbfs} dB re full scale; ` +
+    `${measurement.name} measured at ${place.name}: ${says}, ${hz(sweep.fromHz)} to ${hz(sweep.toHz)} ` +
+    `${tones === null ? `in ${formatQuantity(sweep.seconds, 'time')}` : `by ${tones} tones`}, ` +
+    `${sweep.levelDbfs} dB re full scale; ` +
     `variant ${currentVariantOf(design).name}.`;
   edit((draft) => {
     addMeasurement(measurement)(draft);
@@ -332,6 +348,7 @@ async function sweptOnce(sweep: Sweep, place: Place): Promise<Analysed | null> {
     const { part, share } = trimStore.getState();
     const answer = await TRIM.run({
       sweep,
+      tones: null,
       place: place.id,
       board,
       hidden,
@@ -339,9 +356,9 @@ async function sweptOnce(sweep: Sweep, place: Place): Promise<Analysed | null> {
     });
     return answer?.ok ? answer.value : null;
   }
-  const recorded = await recordOnCard(sweep, () => {});
+  const recorded = await recordOnCard(sweep, null, () => {});
   if (!recorded) return null;
   const { samples, second } = recorded;
-  const answer = await ANALYSE.run({ samples, rateHz: sweep.rateHz, sweep, reference: second });
+  const answer = await ANALYSE.run({ samples, rateHz: sweep.rateHz, sweep, tones: null, reference: second });
   return answer?.ok ? answer.value : null;
 }

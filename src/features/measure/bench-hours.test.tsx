@@ -67,6 +67,32 @@ test('a sweep proposes its range, and gives a measurement with its noise and a l
   expect(designNow()).toMatchObject({ measurements: [], log: [] });
 }, 30_000);
 
+test('tone by tone there is a point for every tone, and the log says how many', async () => {
+  await shown();
+  fireEvent.click(screen.getByRole('checkbox', { name: /tone by tone/ }));
+  act(() => typed(field('tones'), '12'));
+  act(() => typed(field('from'), '100'));
+  await sweep(1);
+  const { measurements, log } = designNow();
+  expect(measurements[0].freqHz).toHaveLength(12);
+  expect(measurements[0].freqHz[0]).toBeCloseTo(100, 0);
+  expect(log[0].text).toMatch(/100\sHz to 2\d(\.\d)?\skHz by 12 tones/);
+}, 30_000);
+
+test('noise and harmonics of a sweep are kept and said', async () => {
+  await shown();
+  await sweep(1);
+  const [{ harmonicsDb = [], freqHz }] = designNow().measurements;
+  expect(harmonicsDb).toHaveLength(4);
+  // Of the highest tones there is no harmonic under half the rate.
+  expect(harmonicsDb[0][freqHz.length - 1]).toBeNull();
+  expect(harmonicsDb[0][freqHz.findIndex((f) => f > 1000)]).not.toBeNull();
+  const fold = screen.getByRole('button', { name: 'Noise and harmonics' });
+  expect(fold.parentElement).toHaveTextContent(/no harmonic stands out of the noise|harmonic −\d+/);
+  fireEvent.click(fold);
+  expect(screen.getByTestId('harmonics')).toBeInTheDocument();
+}, 30_000);
+
 test('a sound board is called as good as its parts; one with a fault has it named and written down', async () => {
   await shown();
   await sweep(1);

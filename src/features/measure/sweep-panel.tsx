@@ -4,6 +4,7 @@ import { App, Button, Checkbox, Progress, Select } from 'antd';
 import { useEffect, useState } from 'react';
 import { readScopeCsv } from '@/core/format/scope-csv';
 import { readWav, writeFloatWav } from '@/core/format/wav';
+import { tonesOf, toneSamples } from '@/core/measure/stepped';
 import { sweepSamples, type Sweep } from '@/core/measure/sweep';
 import type { Failure } from '@/core/result';
 import type { MeasurePlan } from '@/core/jobs/measure/measure-plan';
@@ -14,6 +15,7 @@ import {
   ANALYSE,
   boardName,
   CAPTURE,
+  isOf,
   INSTRUMENTS,
   measuringStore,
   readCapture,
@@ -94,6 +96,7 @@ export function SweepPanel() {
         />
       </div>
       <Range sweep={sweep} proposed={plan.sweep} />
+      <AsTones />
       {instrument === 'workshop' ? (
         <Checkbox checked={hidden} onChange={(e) => setMeasuring({ hidden: e.target.checked })}>
           hide a fault in it, to find
@@ -169,6 +172,34 @@ function Range({ sweep, proposed }: { sweep: Sweep; proposed: Sweep }) {
   );
 }
 
+/** Tones one after the other where a sweep is too noisy: deep notches. */
+const USUAL_TONES = 60;
+
+function AsTones() {
+  const { tones } = measuringStore();
+  return (
+    <div className={styles.tones}>
+      <Checkbox
+        checked={tones !== null}
+        onChange={(e) => setMeasuring({ tones: e.target.checked ? USUAL_TONES : null })}
+      >
+        tone by tone: slower, and deeper into a notch
+      </Checkbox>
+      {tones !== null && (
+        <QuantityInput
+          label="tones"
+          kind="ratio"
+          integer
+          min={2}
+          max={400}
+          value={tones}
+          onChange={(v) => v !== null && setMeasuring({ tones: v })}
+        />
+      )}
+    </div>
+  );
+}
+
 function Why({ plan }: { plan: MeasurePlan }) {
   return (
     <p className="reason quiet">
@@ -182,12 +213,12 @@ function Why({ plan }: { plan: MeasurePlan }) {
 /** What is asked of the computer's own card: the input, the card by itself, and files where it stands elsewhere. */
 function Card({ sweep, busy, onCable, there }: { sweep: Sweep; busy: boolean; onCable: () => void; there: Place }) {
   const { notification } = App.useApp();
-  const { reference, board, inputId, loopback } = measuringStore();
+  const { reference, board, inputId, loopback, tones } = measuringStore();
   const [inputs, setInputs] = useState<{ id: string; name: string }[]>([]);
   useEffect(() => void inputsOf().then(setInputs), [busy]);
-  const current = reference && JSON.stringify(reference.sweep) === JSON.stringify(sweep);
+  const current = isOf(reference, sweep, tones);
   const write = () => {
-    const samples = sweepSamples(sweep);
+    const samples = tones === null ? sweepSamples(sweep) : toneSamples(tonesOf(sweep, tones));
     if (samples.ok) download('sweep.wav', writeFloatWav(Float32Array.from(samples.value), sweep.rateHz), 'audio/wav');
     else setMeasuring({ failed: samples });
   };

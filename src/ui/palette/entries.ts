@@ -23,7 +23,11 @@ export interface PaletteEntry {
 const PAGES = [
   { path: '/', name: 'Shelf', words: ['home', 'designs', 'open', 'import', 'backup', 'restore'] },
   { path: '/new', name: 'New design', words: ['begin', 'start', 'create', 'gallery', 'circuits'] },
-  { path: '/drivers', name: 'Drivers', words: ['loudspeaker', 'woofer', 'tweeter', 'measure', 'impedance', 'near field', 'FRD', 'ZMA'] },
+  {
+    path: '/drivers',
+    name: 'Drivers',
+    words: ['loudspeaker', 'woofer', 'tweeter', 'measure', 'impedance', 'FRD', 'ZMA'],
+  },
   { path: '/stock', name: 'Stock', words: ['parts in hand', 'drawer', 'inventory', 'op-amps of one’s own'] },
 ] as const;
 

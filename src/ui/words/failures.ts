@@ -364,8 +364,8 @@ export function failureWords({ code, data }: Failure): string {
       );
     case 'recording-broken':
       return (
-        `The ${data.what} breaks off at ${(data.atS as number).toFixed(2)}\u202fs and goes on elsewhere: samples were ` +
-        'lost on the way. Sweep again, with less going on beside it.'
+        `The ${data.what} breaks off at ${plain(data.atS)}\u202fs and goes on elsewhere: samples were lost on the ` +
+        'way. Sweep again, with less going on beside it.'
       );
     case 'card-mono':
       return 'This input has one channel: the loopback has nowhere to come in. Sweep the cable instead.';

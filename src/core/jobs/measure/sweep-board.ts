@@ -1,18 +1,21 @@
 import { z } from 'zod';
 import type { AcSolver } from '../../analysis/solver';
 import { analyse, type Analysed } from '../../measure/analyse';
-import { sweepSamples } from '../../measure/sweep';
+import type { Recording } from '../../measure/impulse';
+import { analyseTones, tonesOf, toneSamples } from '../../measure/stepped';
+import { sweepSamples, type Sweep } from '../../measure/sweep';
 import { failure, type Result } from '../../result';
 import { defineJob, float64, ofVariant, requestOf } from '../define-job';
 import type { JobContext } from '../job-context';
 import { benchRecording } from './bench';
 import { withFault } from './draw-board';
 import { seededBoard } from './hidden-fault';
-import { sweepSchema } from './sweep-schema';
+import { sweepSchema, tonesSchema } from './sweep-schema';
 
 const sweepRequest = requestOf('sweep-board', {
   ...ofVariant,
   sweep: sweepSchema,
+  tones: tonesSchema,
   place: z.string().max(120),
   /** Which of the boards: its parts follow from it. */
   board: z.int().min(0).max(2_147_483_647),
@@ -31,13 +34,13 @@ const RECORDED = 0.7;
  * the sweep, time and analysing do, or with `cancelled`.
  */
 async function sweepBoard(
-  { design, variantId, sweep, place, board, hidden, turned }: SweepRequest,
+  { design, variantId, sweep, tones, place, board, hidden, turned }: SweepRequest,
   solver: AcSolver,
   context: JobContext,
 ): Promise<Result<Analysed>> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
-  const played = sweepSamples(sweep);
+  const played = playedOf(sweep, tones);
   if (!played.ok) return played;
   let built = seededBoard(design, variantId, { seed: board, hidden, place }, solver);
   if (built.ok && turned) built = withFault(design, variant, built.value, `${turned.part}=x${turned.share}`);
@@ -58,11 +61,22 @@ async function sweepBoard(
   if (context.signal.aborted) return failure('cancelled', {});
   const cable = await benchRecording(design, variant, { ...run, board: null, seed: -1 - board }, within, solver);
   if (!cable.ok) return cable;
-  return analyse(
-    { samples: recorded.value, rateHz },
-    { samples: played.value, rateHz },
-    { reference: { samples: cable.value, rateHz } },
-  );
+  return read({ samples: recorded.value, rateHz }, { sweep, tones }, { samples: cable.value, rateHz });
+}
+
+const playedOf = (sweep: Sweep, tones: number | null) =>
+  tones === null ? sweepSamples(sweep) : toneSamples(tonesOf(sweep, tones));
+
+/** What a recording says of a sweep, or of tones in its place. */
+function read(
+  recording: Recording,
+  { sweep, tones }: { readonly sweep: Sweep; readonly tones: number | null },
+  reference?: Recording,
+): Result<Analysed> {
+  if (tones !== null) return analyseTones(recording, tonesOf(sweep, tones), reference);
+  const played = sweepSamples(sweep);
+  if (!played.ok) return played;
+  return analyse(recording, { samples: played.value, rateHz: sweep.rateHz }, reference ? { reference } : {});
 }
 
 export const sweepBoardJob = defineJob(sweepRequest, (request, { solver, context }) =>
@@ -75,19 +89,13 @@ const recordingRequest = requestOf('analyse-recording', {
   samples: float64,
   rateHz: z.number().positive(),
   sweep: sweepSchema,
+  tones: tonesSchema,
   reference: float64.nullable(),
 });
 
 /** What a recording of a sweep says. Fails as the sweep and analysing do. */
 export const analyseRecordingJob = defineJob(
   recordingRequest,
-  ({ samples, rateHz, sweep, reference }): Result<Analysed> => {
-    const played = sweepSamples(sweep);
-    if (!played.ok) return played;
-    return analyse(
-      { samples, rateHz },
-      { samples: played.value, rateHz: sweep.rateHz },
-      reference ? { reference: { samples: reference, rateHz } } : {},
-    );
-  },
+  ({ samples, rateHz, sweep, tones, reference }): Result<Analysed> =>
+    read({ samples, rateHz }, { sweep, tones }, reference ? { samples: reference, rateHz } : undefined),
 );

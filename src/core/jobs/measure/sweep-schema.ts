@@ -8,3 +8,6 @@ export const sweepSchema = z.object({
   rateHz: z.number().positive(),
   levelDbfs: z.number(),
 });
+
+/** So many tones one after the other in its place; null: a sweep. */
+export const tonesSchema = z.int().min(2).max(400).nullable().default(null);

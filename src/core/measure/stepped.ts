@@ -1,0 +1,223 @@
+import { failure, success, type Result } from '../result';
+import type { Analysed, AnalyseFailure } from './analyse';
+import { impulseOf, type Recording } from './impulse';
+import { lawOf, risen, silenceOf, sweepSamples, type Sweep } from './sweep';
+
+/** Tones one after the other, evenly spread over the octaves of a range. */
+export interface Tones {
+  readonly fromHz: number;
+  readonly toHz: number;
+  readonly count: number;
+  /** How long each is listened to, s; a few turns at the least. */
+  readonly seconds: number;
+  readonly rateHz: number;
+  readonly levelDbfs: number;
+}
+
+/** Before a tone is listened to it stands for so long, s, or so many turns: what was before has died away. */
+const SETTLE_S = 0.08;
+const SETTLE_TURNS = 5;
+const FEWEST_TURNS = 2;
+const FADE_S = 0.005;
+const MOST_SECONDS = 180;
+/** A short sweep before them tells how late the recording is. */
+const LEADER = { fromHz: 100, seconds: 0.2 } as const;
+const HIGHEST_SHARE = 0.45;
+
+const leaderOf = ({ rateHz, levelDbfs }: Tones): Sweep => ({
+  ...LEADER,
+  toHz: Math.min(10e3, HIGHEST_SHARE * rateHz),
+  rateHz,
+  levelDbfs,
+});
+
+interface Step {
+  readonly freqHz: number;
+  readonly cycles: number;
+  /** Samples from the start of all: where it begins, is listened to, no longer is, ends. */
+  readonly from: number;
+  readonly heard: number;
+  readonly until: number;
+  readonly to: number;
+}
+
+/** So many tones in place of a sweep, over its range and in about its time. */
+export const tonesOf = ({ fromHz, toHz, seconds, rateHz, levelDbfs }: Sweep, count: number): Tones => ({
+  fromHz,
+  toHz: Math.min(toHz, HIGHEST_SHARE * rateHz),
+  count,
+  seconds: Math.max(LEAST_SECONDS, seconds / count),
+  rateHz,
+  levelDbfs,
+});
+const LEAST_SECONDS = 0.04;
+
+/** When every tone is played, after the leader and its silence; tones fit the samples in whole turns. */
+function stepsOf(tones: Tones): Step[] {
+  const { fromHz, toHz, count, seconds, rateHz } = tones;
+  const leader = leaderOf(tones);
+  let at = Math.round(leader.seconds * rateHz) + Math.round(silenceOf(leader) * rateHz);
+  return Array.from({ length: count }, (_, i) => {
+    const wanted = fromHz * (toHz / fromHz) ** (count > 1 ? i / (count - 1) : 0);
+    const listened = Math.round(Math.max(seconds, FEWEST_TURNS / wanted) * rateHz);
+    const turns = Math.max(1, Math.round((wanted * listened) / rateHz));
+    const from = at;
+    const heard = from + Math.round(Math.max(SETTLE_S, SETTLE_TURNS / wanted) * rateHz);
+    const until = heard + listened;
+    at = until + Math.round(FADE_S * rateHz);
+    return { freqHz: (turns * rateHz) / listened, cycles: turns / listened, from, heard, until, to: at };
+  });
+}
+
+/** Samples of the tones, a leader before them and silence after. Fails with `bad-sweep` (`what`). */
+export function toneSamples(tones: Tones): Result<Float64Array, 'bad-sweep'> {
+  const { rateHz, levelDbfs } = tones;
+  const fault = faultOf(tones);
+  if (fault) return failure('bad-sweep', { what: fault });
+  const leader = sweepSamples(leaderOf(tones));
+  if (!leader.ok) return leader;
+  const steps = stepsOf(tones);
+  const end = steps[steps.length - 1].to;
+  const samples = new Float64Array(end + Math.round(rateHz / 2));
+  samples.set(leader.value);
+  const peak = 10 ** (levelDbfs / 20);
+  const fade = FADE_S * rateHz;
+  for (const { cycles, from, to } of steps)
+    for (let i = from; i < to; i++)
+      samples[i] =
+        peak * risen((i - from) / fade) * risen((to - i) / fade) * Math.sin(2 * Math.PI * cycles * (i - from));
+  return success(samples);
+}
+
+function faultOf(tones: Tones): string | null {
+  const { fromHz, toHz, count, rateHz } = tones;
+  if (!(rateHz >= 8000 && rateHz <= 768_000)) return 'rate';
+  if (!(fromHz > 0 && toHz > fromHz)) return 'range';
+  if (toHz > HIGHEST_SHARE * rateHz) return 'top';
+  if (!(count >= 2 && count <= 400)) return 'count';
+  const steps = stepsOf(tones);
+  return steps[steps.length - 1].to > MOST_SECONDS * rateHz ? 'seconds' : null;
+}
+
+/** What one tone came to: its complex size at its first sample, and what else there was, root mean square. */
+interface Heard {
+  readonly re: number;
+  readonly im: number;
+  readonly rest: number;
+  readonly harmonics: readonly number[];
+}
+
+const HARMONICS = [2, 3, 4, 5];
+const FADED = Math.SQRT1_2;
+
+/**
+ * Level, phase, noise and harmonics tone by tone: each listened to over whole turns after it has settled, so that
+ * neither other tones nor what is left of them is in it (a lock-in; M. L. Meade, Lock-in Amplifiers, 1983, 2). Slower
+ * than a sweep, and as many times less noisy as it is longer at every tone. Fails as `analyse` does.
+ */
+export function analyseTones(
+  recording: Recording,
+  tones: Tones,
+  reference?: Recording,
+): Result<Analysed, AnalyseFailure | 'bad-sweep'> {
+  const played = toneSamples(tones);
+  if (!played.ok) return played;
+  const beside = reference ? latenessOf(reference, tones, 'reference') : null;
+  if (beside && !beside.ok) return beside;
+  const found = latenessOf(recording, tones, 'recording');
+  // What a circuit leaves of the leader may be too little: then the card's own lateness has to do.
+  const late = !found.ok && found.code === 'sweep-not-found' && beside ? beside : found;
+  if (!late.ok) return late;
+  const steps = stepsOf(tones);
+  const own = steps.map((step) => heardAt(recording.samples, step, late.value));
+  const plain = steps.map((step) =>
+    reference && beside?.ok ? heardAt(reference.samples, step, beside.value) : heardAt(played.value, step, 0),
+  );
+  const size = ({ re, im }: Heard) => Math.hypot(re, im);
+  const db = (ratio: number) => 20 * Math.log10(Math.max(ratio, 1e-15));
+  // What the two differ by in lateness is the circuit's own, where there is a reference; else it is the card's.
+  const apartS = (late.value - (beside?.ok ? beside.value : late.value)) / tones.rateHz;
+  const turned = steps.map(
+    ({ freqHz }, i) =>
+      Math.atan2(own[i].im, own[i].re) - Math.atan2(plain[i].im, plain[i].re) - 2 * Math.PI * freqHz * apartS,
+  );
+  return success({
+    freqHz: Float64Array.from(steps, (s) => s.freqHz),
+    levelDb: Float64Array.from(own, (h, i) => db(size(h) / size(plain[i]))),
+    phaseDeg: unwrapped(turned).map((v) => (v * 180) / Math.PI),
+    noiseDb: Float64Array.from(own, (h, i) => {
+      const count = steps[i].until - steps[i].heard;
+      return db((h.rest * Math.sqrt(2 / count)) / (FADED * size(plain[i])));
+    }),
+    harmonicsDb: HARMONICS.map((order, h) =>
+      Float64Array.from(own, (of, i) =>
+        order * steps[i].freqHz < HIGHEST_SHARE * tones.rateHz ? db(of.harmonics[h] / size(plain[i])) : NaN,
+      ),
+    ),
+    delayS: late.value / tones.rateHz,
+    delayRemoved: beside === null,
+    gateS: (steps[0].until - steps[0].heard) / tones.rateHz,
+    sweeps: 1,
+  });
+}
+
+/** Samples that a recording is late, by its leader. */
+function latenessOf(
+  { samples, rateHz }: Recording,
+  tones: Tones,
+  what: 'recording' | 'reference',
+): Result<number, AnalyseFailure> {
+  if (rateHz !== tones.rateHz) return failure('rate-differs', { what, rateHz, wantedHz: tones.rateHz });
+  const steps = stepsOf(tones);
+  const needed = steps[steps.length - 1].to;
+  if (samples.length < needed)
+    return failure('recording-too-short', { what, seconds: samples.length / rateHz, neededS: needed / rateHz });
+  if (!samples.some((v) => Math.abs(v) > 1e-5)) return failure('silent-recording', { what });
+  const leader = sweepSamples(leaderOf(tones));
+  if (!leader.ok) return failure('sweep-not-found', { what });
+  const law = lawOf(leader.value, rateHz);
+  if (!law.ok) return law;
+  const beginning = samples.subarray(0, Math.min(samples.length, leader.value.length + rateHz));
+  const found = impulseOf({ samples: beginning, rateHz }, { samples: leader.value, rateHz }, law.value);
+  return found ? success(found.after) : failure('sweep-not-found', { what });
+}
+
+/**
+ * Sums over whole turns, of which tone and harmonics are at right angles to one another: what is left of the power is
+ * neither.
+ */
+function heardAt(samples: Float64Array, { cycles, from, heard, until }: Step, late: number): Heard {
+  const orders = 1 + HARMONICS.length;
+  const [re, im] = [new Float64Array(orders), new Float64Array(orders)];
+  const omega = 2 * Math.PI * cycles;
+  const [stepCos, stepSin] = [Math.cos(omega), Math.sin(omega)];
+  let [cos, sin] = [Math.cos(omega * (heard - from)), Math.sin(omega * (heard - from))];
+  let [sum, square] = [0, 0];
+  for (let i = heard; i < until; i++) {
+    const v = samples[i + late] ?? 0;
+    sum += v;
+    square += v * v;
+    let [c, s] = [cos, sin];
+    for (let k = 0; k < orders; k++) {
+      re[k] += v * s;
+      im[k] += v * c;
+      [c, s] = [c * cos - s * sin, s * cos + c * sin];
+    }
+    [cos, sin] = [cos * stepCos - sin * stepSin, sin * stepCos + cos * stepSin];
+  }
+  const count = until - heard;
+  const sizes = Array.from(re, (r, k) => (2 * Math.hypot(r, im[k])) / count);
+  const told = sizes.reduce((all, size) => all + (size * size) / 2, (sum / count) ** 2);
+  return {
+    re: (2 * re[0]) / count,
+    im: (2 * im[0]) / count,
+    rest: Math.sqrt(Math.max(0, square / count - told)),
+    harmonics: sizes.slice(1),
+  };
+}
+
+function unwrapped(radians: readonly number[]): Float64Array {
+  const out = Float64Array.from(radians);
+  for (let i = 1; i < out.length; i++) out[i] -= 2 * Math.PI * Math.round((out[i] - out[i - 1]) / (2 * Math.PI));
+  return out;
+}
