@@ -106,6 +106,15 @@ test('recordings that are silent, cut off, or of another rate say so', () => {
   expect(of(played, 44_100)).toMatchObject({ code: 'rate-differs', data: { wantedHz: RATE } });
 });
 
+test.each([60, 400])('%d tones over all of the range rise, each within a hundredth of where it is wanted', (count) => {
+  const tones = { ...TONES, fromHz: 5, toHz: 21e3, count, seconds: 0.04, rateHz: 96e3 };
+  const played = must(toneSamples(tones));
+  const { freqHz } = must(analyseTones({ samples: played, rateHz: 96e3 }, tones));
+  expect(freqHz).toHaveLength(count);
+  freqHz.forEach((f, i) => expect(Math.abs(f / (5 * 4200 ** (i / (count - 1))) - 1)).toBeLessThan(0.01));
+  for (let i = 1; i < count; i++) expect(freqHz[i]).toBeGreaterThan(freqHz[i - 1]);
+});
+
 test('in place of a sweep tones take about its time, over its range', () => {
   const sweep: Sweep = { fromHz: 20, toHz: 23e3, seconds: 6, rateHz: RATE, levelDbfs: -12 };
   const tones = tonesOf(sweep, 60);

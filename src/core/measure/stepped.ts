@@ -52,15 +52,15 @@ export const tonesOf = ({ fromHz, toHz, seconds, rateHz, levelDbfs }: Sweep, cou
 });
 const LEAST_SECONDS = 0.04;
 
-/** When every tone is played, after the leader and its silence; tones fit the samples in whole turns. */
+/** When every tone is played, after the leader and its silence: as many samples as its whole turns take. */
 function stepsOf(tones: Tones): Step[] {
   const { fromHz, toHz, count, seconds, rateHz } = tones;
   const leader = leaderOf(tones);
   let at = Math.round(leader.seconds * rateHz) + Math.round(silenceOf(leader) * rateHz);
   return Array.from({ length: count }, (_, i) => {
     const wanted = fromHz * (toHz / fromHz) ** (count > 1 ? i / (count - 1) : 0);
-    const listened = Math.round(Math.max(seconds, FEWEST_TURNS / wanted) * rateHz);
-    const turns = Math.max(1, Math.round((wanted * listened) / rateHz));
+    const turns = Math.max(FEWEST_TURNS, Math.round(wanted * seconds));
+    const listened = Math.round((turns * rateHz) / wanted);
     const from = at;
     const heard = from + Math.round(Math.max(SETTLE_S, SETTLE_TURNS / wanted) * rateHz);
     const until = heard + listened;

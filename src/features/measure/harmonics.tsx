@@ -9,9 +9,11 @@ import { Fold } from '@/ui/fold';
 
 const NAMES = ['2nd', '3rd', '4th', '5th'];
 /** Levels are shown down to so far under the top, dB. */
-const SHOWN_DB = 140;
+const SHOWN_DB = 170;
+/** Room over the curves for the chart's heading, dB. */
+const HEADING_DB = 20;
 /** A harmonic stands out that is so far over the noise, of a tone within so much of the loudest. */
-const OVER_NOISE_DB = 6;
+const OVER_NOISE_DB = 12;
 const WITHIN_DB = 40;
 
 interface Standing {
@@ -46,6 +48,10 @@ export function NoiseAndHarmonics({ measurement }: { measurement: Measurement })
     ...(noiseDb ? [line('noise', noiseDb)] : []),
     ...(harmonicsDb ?? []).slice(0, 2).map((all, h) => line(`${NAMES[h]} harmonic`, all)),
   ];
+  const axis = decibelAxis(
+    lines.map((l) => l.y),
+    SHOWN_DB,
+  );
   const outcome = worst
     ? `${worst.name} harmonic ${formatFixed(worst.db, 1)}\u202fdB at ` +
       formatQuantity(worst.freqHz, 'frequency', { digits: 3 })
@@ -58,10 +64,7 @@ export function NoiseAndHarmonics({ measurement }: { measurement: Measurement })
         xUnit="Hz"
         lines={lines}
         x={logAxis(freqHz[0], freqHz[freqHz.length - 1], tickHz)}
-        y={decibelAxis(
-          lines.map((l) => l.y),
-          SHOWN_DB,
-        )}
+        y={{ ...axis, to: axis.to + HEADING_DB }}
       />
       <p className="reason quiet">
         {worst
