@@ -32,10 +32,10 @@ const LEAD_S = 0.1;
 const LEAST_CREST = 8;
 
 /**
- * Recording and sweep correlated, by pieces as long as four sweeps, so that no recording is too long for the memory.
+ * Recording and sweep correlated, by pieces little longer than the sweep: no recording is too long for the memory.
  */
 function correlations(recording: Float64Array, sweep: Float64Array, each: (at: number, value: number) => void): void {
-  const size = powerOfTwo(Math.min(4 * sweep.length, recording.length + sweep.length));
+  const size = powerOfTwo(Math.min(1.5 * sweep.length, recording.length + sweep.length));
   const step = Math.max(1, size - sweep.length);
   const own = realSpectrum(sweep, size);
   for (let start = 0; start < recording.length; start += step) {

@@ -43,7 +43,7 @@ test('a notch of 80 dB comes out of noise that a sweep drowns it in: to 3 dB at 
   const played = must(toneSamples(TONES));
   const found = must(analyseTones(recorded(through(played, response), 1, 60), TONES, recorded(played, 2, 90)));
   const exact = response(found.freqHz);
-  found.freqHz.forEach((f, i) => {
+  found.freqHz.forEach((_, i) => {
     const [re, im] = [exact[2 * i], exact[2 * i + 1]];
     expect(Math.abs(found.levelDb[i] - 20 * Math.log10(Math.hypot(re, im)))).toBeLessThan(i === 10 ? 3 : 0.3);
     if (i === 10) return;
