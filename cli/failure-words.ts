@@ -51,6 +51,9 @@ export const FAILURE_WORDS: Readonly<Record<string, Words | undefined>> = {
     (d) =>
       `the ${d.what} is clipped: ${(100 * Number(d.share)).toPrecision(2)} % of it stands at full scale; play it lower`,
   ),
+  'recording-broken': usage(
+    (d) => `the ${d.what} breaks off at ${Number(d.atS).toPrecision(3)} s and goes on elsewhere: samples were lost`,
+  ),
   'recording-too-short': usage(
     (d) =>
       `the ${d.what} is too short: ${Number(d.seconds).toFixed(2)} s, and the sweep alone ` +

@@ -1,5 +1,6 @@
 import { analysedCsv, analyseVerb, benchVerb, sweepVerb } from '../src/core/jobs/shell/measure-verbs';
 import { faultsJson, faultsVerb } from '../src/core/jobs/shell/faults-verb';
+import { parseQuantity } from '../src/core/units/quantity';
 import { CommandError } from './command-error';
 import { all, VARIANT, verbOf } from './design-verbs';
 import { quantity, runner, text, valueOr, type Verb, type VerbCall } from './options';
@@ -101,19 +102,29 @@ function measuredAt(given: string, io: VerbCall['io']) {
   return { file, probe, text: io.readFile(file) };
 }
 
+/** `NODE=V`. */
+function readingOf(given: string) {
+  const at = given.lastIndexOf('=');
+  const volts = parseQuantity(given.slice(at + 1), 'voltage');
+  if (at < 1 || !volts.ok) throw new CommandError(2, `--volts '${given}' is no NODE=V`);
+  return { node: given.slice(0, at), volts: volts.value };
+}
+
 const faults = verbOf({
   says: 'what may be wrong with a board that was measured, likeliest first, as JSON',
   describe: {
     ...VARIANT,
     measured: 'CSV or CSV@PROBE, as analyse or response write it (at out); may be repeated',
+    volts: 'NODE=V, as a meter has it at rest, from signal ground; may be repeated',
     resistors: 'per cent they are made to (the design’s)',
     capacitors: 'per cent (the design’s)',
     inductors: 'per cent (the design’s)',
   },
-  repeated: ['measured'],
+  repeated: ['measured', 'volts'],
   async run({ files, values, io }) {
     const given = all(values, 'measured');
-    if (given.length === 0) throw new CommandError(2, '--measured is missing');
+    const volts = all(values, 'volts');
+    if (given.length + volts.length === 0) throw new CommandError(2, '--measured or --volts is missing');
     const tolerances = Object.fromEntries(
       (['resistor', 'capacitor', 'inductor'] as const).flatMap((kind) => {
         const percent = optional(values, `${kind}s`);
@@ -126,7 +137,7 @@ const faults = verbOf({
       await faultsVerb(
         io.readFile(files[0]),
         text(values, 'variant'),
-        given.map((g) => measuredAt(g, io)),
+        { measured: given.map((g) => measuredAt(g, io)), read: volts.map(readingOf) },
         tolerances,
         runner,
       ),

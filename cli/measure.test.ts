@@ -78,6 +78,24 @@ test('a fault that was hidden is ranked first, and a sound board is called sound
   for (const { lowRatio, highRatio } of sound.values) expect(lowRatio).toBeLessThan(highRatio);
 });
 
+test('a meter alone names what is dead, or what lost its feedback; a few millivolts are nothing', async () => {
+  await reed('design', '--topology', 'multiple-feedback', '--out', 'inverting.json');
+  const read = async (volts: string) =>
+    JSON.parse((await reed('faults', 'inverting.json', '--volts', `out=${volts}`)).out) as {
+      healthy: number;
+      ranked: { part: string; kind: string }[];
+    };
+  expect((await read('4m')).healthy).toBeGreaterThan(0.5);
+  const stuck = await read('-13.2');
+  expect(stuck.healthy).toBeLessThan(0.01);
+  expect(
+    stuck.ranked
+      .slice(0, 2)
+      .map((r) => `${r.kind} ${r.part}`)
+      .sort(),
+  ).toEqual(['dead U1', 'open R2']);
+});
+
 test('what bends is run in time: a diode filter’s recording has harmonics that a cable’s has not', async () => {
   await reed('design', '--topology', 'diode-legs', '--out', 'bent.json');
   await reed('sweep', '--from', '50', '--to', '5k', '--seconds', '0.2', '--level', '-6', '--out', 'short.wav');
@@ -104,7 +122,9 @@ test.each([
   [['bench', 'filter.json', '--in', 'sweep.wav', '--out', 'x.wav', '--fault', 'R77=open'], "no part 'R77'"],
   [['bench', 'filter.json', '--in', 'sweep.wav', '--out', 'x.wav', '--of', 'air'], 'neither board nor cable'],
   [['bench', 'filter.json', '--in', 'sweep.wav', '--out', 'x.wav', '--rate', '96k'], '96000 are wanted'],
-  [['faults', 'filter.json'], '--measured is missing'],
+  [['faults', 'filter.json'], '--measured or --volts is missing'],
+  [['faults', 'filter.json', '--volts', 'out'], "--volts 'out' is no NODE=V"],
+  [['faults', 'filter.json', '--volts', 'moon=1'], 'there is no such place; there are: '],
   [['faults', 'filter.json', '--measured', 'filter.json'], 'the first line is to name frequency_hz'],
   [['faults', 'filter.json', '--measured', 'odd.csv'], 'odd.csv: line 3'],
   [['faults', 'filter.json', '--measured', 'few.csv'], 'fewer than three points'],

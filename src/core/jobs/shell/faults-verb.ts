@@ -3,6 +3,8 @@ import { AS_BUILT, compile } from '../../design/compile';
 import type { Design, Variant } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 import type { PartKind } from '../../topology/kit/part';
+import { placeAt } from '../measure/probes';
+import { builtVariant } from '../reading/built-variant';
 import type { JobAnswers, JobRunner } from '../run-job';
 import { openDesign } from './opened-design';
 
@@ -15,11 +17,17 @@ export interface MeasuredText {
   readonly probe: string;
 }
 
-/** What may be wrong with a board, from what was measured. Fails as reading and ranking do. */
+/** What a meter read at a node, V from signal ground. */
+export interface MeterReading {
+  readonly node: string;
+  readonly volts: number;
+}
+
+/** What may be wrong with a board, from what was measured and read. Fails as reading and ranking do. */
 export async function faultsVerb(
   text: string,
   variantName: string | undefined,
-  measured: readonly MeasuredText[],
+  { measured, read }: { readonly measured: readonly MeasuredText[]; readonly read: readonly MeterReading[] },
   tolerances: Tolerances,
   runner: JobRunner,
 ): Promise<Result<JobAnswers['rank-faults']>> {
@@ -30,15 +38,24 @@ export async function faultsVerb(
   if (!design.ok) return design;
   const curves = [];
   for (const given of measured) {
-    const read = readMeasured(given);
-    if (!read.ok) return read;
-    curves.push({ ...read.value, probe: given.probe, uncalibrated: false });
+    const columns = readMeasured(given);
+    if (!columns.ok) return columns;
+    curves.push({ ...columns.value, probe: given.probe, uncalibrated: false });
+  }
+  const built = builtVariant(design.value, variant.id);
+  if (!built.ok) return built;
+  const readings = [];
+  for (const { node, volts } of read) {
+    const place = placeAt(design.value, variant, built.value, node);
+    if (!place.ok) return place;
+    readings.push({ node: place.value.terms[0].node, volts });
   }
   return runner.run<'rank-faults'>({
     kind: 'rank-faults',
     design: design.value,
     variantId: variant.id,
     measured: curves,
+    readings,
   });
 }
 
