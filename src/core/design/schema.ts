@@ -7,7 +7,7 @@ import { photocellSchema } from '../device/photocell';
 import { SERIES_IDS } from '../parts/preferred';
 import { driverSchema, faultOfColumns } from '../loudspeaker/driver';
 import { TURNED } from '../parts/grades';
-import { settingSchema } from './setting';
+import { settingSchema } from './setting-schema';
 import { PASSIVE_LADDER } from '../topology/loudspeaker/passive-ladder-circuit';
 import { DECK, deckTopology } from '../format/deck/deck-topology';
 import { findTopology } from '../topology/index';

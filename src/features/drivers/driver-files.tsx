@@ -4,39 +4,11 @@ import { App, Button } from 'antd';
 import { UploadOutlined } from '@ant-design/icons';
 import { useState } from 'react';
 import { readDriverCurve } from '@/core/format/response-text';
-import type { Curve, Driver } from '@/core/loudspeaker/driver';
-import { splice } from '@/core/loudspeaker/splice';
-import type { Result } from '@/core/result';
-import { formatFixed, formatQuantity } from '@/core/units/quantity';
+import type { Driver } from '@/core/loudspeaker/driver';
 import { pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words/failures';
-import { startJob } from '@/workers/job-client';
-import type { ChangeDriver } from './driver-form';
-
-/** An impedance as it was measured, with the circuit that is fitted to it. Fails as fitting does. */
-export async function takeImpedance(
-  curve: Curve,
-  change: ChangeDriver,
-  onFitted: (offPct: number) => void,
-): Promise<Result<unknown>> {
-  const fit = await startJob<'fit-impedance'>({ kind: 'fit-impedance', curve }).answer;
-  if (!fit.ok) return fit;
-  onFitted(fit.value.offPct);
-  change({ measuredImpedance: curve, impedance: fit.value.model });
-  return fit;
-}
-
-/** A response from close before the cone, joined to the one from afar. Fails with `no-overlap`. */
-export function joinNear(near: Curve, far: Curve, meetHz: number, change: ChangeDriver): Result<string> {
-  const joined = splice(near, far, meetHz);
-  if (!joined.ok) return joined;
-  change({ response: { kind: 'curve', curve: joined.value.curve } });
-  const words =
-    `Joined at ${formatQuantity(meetHz, 'frequency')}, the near one shifted by ` +
-    `${formatFixed(joined.value.shiftDb, 1)}\u202fdB.`;
-  return { ok: true, value: words };
-}
+import { joinNear, takeImpedance, type ChangeDriver } from './take-curves';
 
 /** Curves from files: a response, one from close before the cone to be joined to it, an impedance. */
 export function DriverFiles({

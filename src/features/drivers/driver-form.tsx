@@ -11,12 +11,11 @@ import { putDriver } from '@/store/drivers';
 import { QuantityInput } from '@/ui/quantity-input';
 import { DriverFiles } from './driver-files';
 import { MeasureDriver } from './measure-driver';
+import type { ChangeDriver } from './take-curves';
 
 const KINDS: { value: Driver['kind']; label: string }[] = ['woofer', 'midrange', 'tweeter', 'full-range'].map(
   (value) => ({ value: value as Driver['kind'], label: value }),
 );
-
-export type ChangeDriver = (patch: Partial<Driver>) => void;
 
 /** A number that is always there. */
 interface Figure {

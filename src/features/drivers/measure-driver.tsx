@@ -14,8 +14,7 @@ import { Fold } from '@/ui/fold';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words/failures';
 import { startJob } from '@/workers/job-client';
-import { joinNear, takeImpedance } from './driver-files';
-import type { ChangeDriver } from './driver-form';
+import { joinNear, takeImpedance, type ChangeDriver } from './take-curves';
 import styles from './drivers.module.css';
 
 type What = DriverSetUp['what'];

@@ -4,7 +4,7 @@ import type { AcSolver } from '../../analysis/solver';
 import type { Compilation } from '../../design/compile';
 import { designatorsOf } from '../../design/designators';
 import type { Design, Variant } from '../../design/schema';
-import { settingSchema } from '../../design/setting';
+import { settingSchema } from '../../design/setting-schema';
 import { observationOf, SHARE_OFF } from '../../measure/observation';
 import { cholesky, differences, posterior, solved, type Belief, type Posterior } from '../../measure/posterior';
 import { failure, success, type Result } from '../../result';

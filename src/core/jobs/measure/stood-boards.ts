@@ -1,7 +1,8 @@
 import equal from 'fast-deep-equal';
 import { AS_DESIGNED, type Board } from '../../design/board';
 import type { Design } from '../../design/schema';
-import { atSetting, settingOf, type Setting } from '../../design/setting';
+import { atSetting, settingOf } from '../../design/setting';
+import type { Setting } from '../../design/setting-schema';
 import type { Result } from '../../result';
 import { builtVariant, type BuiltVariant } from '../reading/built-variant';
 
