@@ -9,17 +9,22 @@ export function settingOf(variant: Variant): Setting {
     positions: Object.fromEntries(variant.controls.map((c) => [c.id, c.position])),
     outputs: Object.fromEntries(stages.filter((s) => s.output !== '').map((s) => [s.id, s.output])),
     modes: Object.fromEntries(stages.filter((s) => s.mode !== '').map((s) => [s.id, s.mode])),
+    ...(variant.join === 'acoustic'
+      ? { polarities: Object.fromEntries(variant.ways.map((way) => [way.id, way.polarity])) }
+      : {}),
     ...(variant.join === 'acoustic' && listening ? { acrossDeg: listening.acrossDeg, upDeg: listening.upDeg } : {}),
   };
 }
 
 /** The variant as it stood: what is no longer there is passed over. */
-export function atSetting(variant: Variant, { positions, outputs, modes, acrossDeg, upDeg }: Setting): Variant {
+export function atSetting(variant: Variant, setting: Setting): Variant {
+  const { positions, outputs, modes, polarities, acrossDeg, upDeg } = setting;
   return {
     ...variant,
     controls: variant.controls.map((c) => ({ ...c, position: positions[c.id] ?? c.position })),
     ways: variant.ways.map((way) => ({
       ...way,
+      polarity: polarities?.[way.id] ?? way.polarity,
       stages: way.stages.map((s) => ({ ...s, output: outputs[s.id] ?? s.output, mode: modes[s.id] ?? s.mode })),
     })),
     ...(variant.listening

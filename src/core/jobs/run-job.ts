@@ -21,6 +21,7 @@ import { timeJob } from './desk/time';
 import { coilEffectsJob } from './loudspeaker/coil-effects';
 import { acousticsJob } from './loudspeaker/acoustics';
 import { analyseDriverJob, driverBenchJob } from './loudspeaker/driver-bench';
+import { findDistanceJob } from './loudspeaker/find-distance';
 import { fitImpedanceJob } from './loudspeaker/fit-impedance';
 import { notchJob } from './loudspeaker/notch-outlook';
 import { optimiseJob } from './loudspeaker/optimise';
@@ -87,6 +88,7 @@ const JOBS = [
   coilEffectsJob,
   analyseDriverJob,
   driverBenchJob,
+  findDistanceJob,
   fitImpedanceJob,
   notchJob,
   optimiseJob,

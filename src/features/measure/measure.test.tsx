@@ -1,5 +1,7 @@
 import { act, fireEvent, screen, within } from '@testing-library/react';
 import { demoDesigns } from '@/core/design/demo';
+import type { Design } from '@/core/design/schema';
+import { must } from '@/core/result';
 import { JobRunner, type JobRequest } from '@/core/jobs/run-job';
 import { deskOf } from '@/core/testing/desk-of';
 import { addMeasurement } from '@/store/record-edits';
@@ -57,3 +59,23 @@ test('laid over the prediction by its level, it differs by nothing; named, and r
   act(() => void fireEvent.click(within(panel).getByRole('button', { name: 'Remove board 2' })));
   expect(designNow().measurements).toEqual([]);
 });
+
+test('a sum that was measured tells where a driver sounds from; it is set so, and then fits', async () => {
+  const cabinet = demoDesigns().find((d) => d.title.includes('Tone cabinet, two-way')) as Design;
+  const backOf = (d: Design) => d.variants[0].ways[1].position?.backM ?? 0;
+  const there: Design = structuredClone({ ...cabinet, measurements: [], log: [] });
+  const [, tweeter] = there.variants[0].ways;
+  tweeter.position = { acrossM: 0, upM: 0, ...tweeter.position, backM: backOf(cabinet) + 0.02 };
+  const ask = { place: 'sum', setting: null, fromHz: 300, toHz: 15e3 };
+  const heard = must(
+    await mockRunner.run<'predicted'>({ kind: 'predicted', design: there, variantId: there.variants[0].id, ...ask }),
+  );
+  showPane({ ...cabinet, currentVariant: cabinet.variants[0].id, measurements: [], log: [] }, <Measure />);
+  const curve = { freqHz: [...heard.freqHz], levelDb: [...heard.levelDb], phaseDeg: null, aligned: true };
+  act(() => edit(addMeasurement({ name: 'sum', at: '2030-01-01T10:00:00.000Z', place: 'sum', ...curve })));
+  const distances = await screen.findByTestId('distances', {}, { timeout: 8000 });
+  expect(distances).toHaveTextContent(/Tweeter sounds from 20\smm further back than it is set/);
+  act(() => void fireEvent.click(within(distances).getByRole('button', { name: 'Set it so' })));
+  expect(backOf(designNow())).toBeCloseTo(backOf(cabinet) + 0.02, 3);
+  expect(await screen.findByText(/sound from where they are set/, {}, { timeout: 8000 })).toBeInTheDocument();
+}, 30_000);

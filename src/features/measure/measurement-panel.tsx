@@ -6,15 +6,21 @@ import { useMemo } from 'react';
 import { compareWithPrediction } from '@/core/measure/compare';
 import type { Measurement } from '@/core/design/schema';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
-import { edit } from '@/store/document';
+import { edit, useDesign } from '@/store/document';
+import { currentVariantOf } from '@/store/edits';
 import { changeMeasurement, removeMeasurement } from '@/store/record-edits';
 import { useDesignJob } from '@/store/use-design-job';
 import { NoiseAndHarmonics } from './harmonics';
+import { Distances } from './distances';
 import { DifferenceChart } from './difference-chart';
+
+/** Distances are found of curves with fewer points than this. */
+const MOST_POINTS = 5000;
 
 /** A measured curve against what the board should give there, as it stood: what differs, where, and by how much. */
 export function MeasurementPanel({ measurement }: { measurement: Measurement }) {
   const { freqHz, place = 'out', setting = null } = measurement;
+  const acoustic = useDesign((d) => currentVariantOf(d).join === 'acoustic');
   const [fromHz, toHz] = [freqHz[0], freqHz[freqHz.length - 1]];
   const predicted = useDesignJob('predicted', { place, setting, fromHz, toHz });
   const comparison = useMemo(
@@ -63,6 +69,7 @@ export function MeasurementPanel({ measurement }: { measurement: Measurement }) 
       ) : comparison ? (
         <p className="reason warn">The measurement and the curves have no frequency in common.</p>
       ) : null}
+      {place === 'sum' && acoustic && freqHz.length < MOST_POINTS && <Distances measurement={measurement} />}
       <NoiseAndHarmonics measurement={measurement} />
     </section>
   );

@@ -384,6 +384,8 @@ export function failureWords({ code, data }: Failure): string {
         `The capture has ${hz(data.rateHz)} samples a second; tones up to the sweep’s last need ` +
         `${hz(data.neededHz)}. Capture it finer, or set where the sweep ended.`
       );
+    case 'not-acoustic':
+      return 'Only ways that sound together in the air have distances to be found.';
     case 'reference-missing':
       return 'Sweep the cable first, or the source without the driver: it is divided out.';
     case 'card-dropped':
