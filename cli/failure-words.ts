@@ -51,6 +51,7 @@ export const FAILURE_WORDS: Readonly<Record<string, Words | undefined>> = {
     (d) =>
       `the ${d.what} is clipped: ${(100 * Number(d.share)).toPrecision(2)} % of it stands at full scale; play it lower`,
   ),
+  'wav-long': usage((d) => `the ${d.file ?? 'file'} has ${d.megabytes} MB; ${d.most} are read`),
   'recording-broken': usage(
     (d) => `the ${d.what} breaks off at ${Number(d.atS).toPrecision(3)} s and goes on elsewhere: samples were lost`,
   ),

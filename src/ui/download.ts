@@ -28,7 +28,14 @@ export function pickTextFile(accept: string): Promise<{ name: string; text: stri
       const file = input.files?.[0];
       if (!file) return resolve(null);
       const bytes = new Uint8Array(await file.arrayBuffer());
-      resolve({ name: file.name, text: new TextDecoder().decode(bytes), bytes });
+      // As text only where it is wanted as text: a long recording is none.
+      resolve({
+        name: file.name,
+        bytes,
+        get text() {
+          return new TextDecoder().decode(bytes);
+        },
+      });
     };
     input.click();
   });

@@ -10,7 +10,7 @@ export interface Capture {
 export type CaptureFailure = 'capture-columns' | 'capture-row' | 'capture-uneven' | 'capture-short' | 'capture-long';
 
 const FEWEST_ROWS = 256;
-const MOST_LETTERS = 400_000_000;
+const MOST_LETTERS = 150_000_000;
 /** What time columns are headed by, in seconds. */
 const UNITS: readonly (readonly [RegExp, number])[] = [
   [/\b(ns|nanoseconds?)\b/i, 1e-9],

@@ -1,4 +1,5 @@
-import { writeWav } from './wav';
+import { must } from '../result';
+import { readWav, writeFloatWav, writeWav } from './wav';
 
 test('a WAV file says what it is, and its samples are what went in', () => {
   const bytes = writeWav(Float32Array.of(0, 0.5, -1, 2), 48_000);
@@ -14,4 +15,22 @@ test('a WAV file says what it is, and its samples are what went in', () => {
     view.getUint32(40, true),
   ]).toEqual([44, 1, 48_000, 16, 8]);
   expect([0, 1, 2, 3].map((i) => view.getInt16(44 + 2 * i, true))).toEqual([0, 16384, -32767, 32767]);
+});
+
+test('a file of 200 MB is refused before it is read, with what is read', () => {
+  const long = new Uint8Array(200e6);
+  long.set(writeFloatWav(Float32Array.of(0), 48_000));
+  expect(readWav(long)).toEqual({ ok: false, code: 'wav-long', data: { megabytes: 200, most: 150 } });
+});
+
+test('of two channels both are given, of one the first alone', () => {
+  const mono = writeFloatWav(Float32Array.of(0.25, 0.5, -0.25, -0.5), 48_000);
+  expect(must(readWav(mono)).second).toBeUndefined();
+  const stereo = mono.slice();
+  const view = new DataView(stereo.buffer);
+  view.setUint16(22, 2, true);
+  view.setUint16(32, 8, true);
+  const both = must(readWav(stereo));
+  expect([...both.samples]).toEqual([0.25, -0.25]);
+  expect([...(both.second ?? [])]).toEqual([0.5, -0.5]);
 });

@@ -51,12 +51,16 @@ export interface Wav {
 }
 
 const EXTENSIBLE = 0xfffe;
+/** Longer than this no recording of a sweep is: a quarter of an hour at 48 kHz and 24 bits. */
+const MOST_BYTES = 150e6;
 
 /**
  * The first channel of a WAV file, and the second where there is one: 16, 24 or 32 bits, whole numbers or floats, ±1.
- * Fails with `not-a-wav`, `wav-format` (`format`, `bits`) or `empty-file`.
+ * Fails with `not-a-wav`, `wav-format` (`format`, `bits`), `empty-file` or `wav-long` (`megabytes`, `most`).
  */
-export function readWav(bytes: Uint8Array): Result<Wav, 'not-a-wav' | 'wav-format' | 'empty-file'> {
+export function readWav(bytes: Uint8Array): Result<Wav, 'not-a-wav' | 'wav-format' | 'empty-file' | 'wav-long'> {
+  if (bytes.length > MOST_BYTES)
+    return failure('wav-long', { megabytes: Math.round(bytes.length / 1e6), most: MOST_BYTES / 1e6 });
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const text = (at: number) => (at + 4 <= bytes.length ? String.fromCharCode(...bytes.subarray(at, at + 4)) : '');
   if (text(0) !== 'RIFF' || text(8) !== 'WAVE') return failure('not-a-wav');

@@ -25,7 +25,7 @@ import { findDistanceJob } from './loudspeaker/find-distance';
 import { fitImpedanceJob } from './loudspeaker/fit-impedance';
 import { notchJob } from './loudspeaker/notch-outlook';
 import { optimiseJob } from './loudspeaker/optimise';
-import { anglesJob, decayJob } from './loudspeaker/speaker-views';
+import { anglesJob, decayJob, measuredDecayJob } from './loudspeaker/speaker-views';
 import { analyseCaptureJob } from './measure/analyse-capture';
 import { firstPowerJob, meterBoardJob } from './measure/first-power';
 import { measurePlanJob } from './measure/measure-plan';
@@ -94,6 +94,7 @@ const JOBS = [
   optimiseJob,
   anglesJob,
   decayJob,
+  measuredDecayJob,
 
   // measure
   analyseRecordingJob,

@@ -12,9 +12,10 @@ import { changeMeasurement, removeMeasurement } from '@/store/record-edits';
 import { useDesignJob } from '@/store/use-design-job';
 import { NoiseAndHarmonics } from './harmonics';
 import { Distances } from './distances';
+import { MeasuredDecay } from './measured-decay';
 import { DifferenceChart } from './difference-chart';
 
-/** Distances are found of curves with fewer points than this. */
+/** Distances and decay are worked out of curves with fewer points than this. */
 const MOST_POINTS = 5000;
 
 /** A measured curve against what the board should give there, as it stood: what differs, where, and by how much. */
@@ -70,6 +71,7 @@ export function MeasurementPanel({ measurement }: { measurement: Measurement }) 
         <p className="reason warn">The measurement and the curves have no frequency in common.</p>
       ) : null}
       {place === 'sum' && acoustic && freqHz.length < MOST_POINTS && <Distances measurement={measurement} />}
+      {acoustic && freqHz.length < MOST_POINTS && <MeasuredDecay measurement={measurement} />}
       <NoiseAndHarmonics measurement={measurement} />
     </section>
   );

@@ -384,6 +384,8 @@ export function failureWords({ code, data }: Failure): string {
         `The capture has ${hz(data.rateHz)} samples a second; tones up to the sweep’s last need ` +
         `${hz(data.neededHz)}. Capture it finer, or set where the sweep ended.`
       );
+    case 'wav-long':
+      return `The file has ${data.megabytes}\u202fMB; ${data.most} are read. Cut it to the sweep and a second more.`;
     case 'not-acoustic':
       return 'Only ways that sound together in the air have distances to be found.';
     case 'reference-missing':

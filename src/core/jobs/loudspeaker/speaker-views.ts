@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import FFT from 'fft.js';
+import { levelAt } from '../../analysis/marks';
 import { levelsDb } from '../../analysis/response';
+import { fromDecibels } from '../../units/quantity';
 import type { AcSolver } from '../../analysis/solver';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
@@ -177,3 +179,39 @@ function binLevel(bins: ArrayLike<number>, at: number): number {
 export const anglesJob = defineJob(anglesRequest, (request, { solver }) => runAngles(request, solver));
 
 export const decayJob = defineJob(decayRequest, (request, { solver }) => runDecay(request, solver));
+
+const column = z.array(z.number()).max(250_000);
+const measuredDecayRequest = requestOf('measured-decay', {
+  // What it was measured of: an answer belongs to it.
+  ...ofVariant,
+  freqHz: column,
+  levelDb: column,
+  phaseDeg: column,
+});
+
+/**
+ * The same of a curve that was measured, level and phase: outside of its range there is nothing. Fails with
+ * `nothing-measured`.
+ */
+export function runMeasuredDecay({
+  freqHz,
+  levelDb,
+  phaseDeg,
+}: Pick<z.infer<typeof measuredDecayRequest>, 'freqHz' | 'levelDb' | 'phaseDeg'>): Result<
+  Omit<Decay, 'ghost'>,
+  'nothing-measured'
+> {
+  if (freqHz.length < 8 || phaseDeg.length !== freqHz.length) return failure('nothing-measured', { probe: 'sum' });
+  const spectrum = new Float64Array(SIZE);
+  for (let k = 0; k < SIZE / 2; k++) {
+    const at = ((k + 1) * RATE) / SIZE;
+    const size = fromDecibels(levelAt(freqHz, levelDb, at));
+    const turn = (levelAt(freqHz, phaseDeg, at) * Math.PI) / 180;
+    if (Number.isFinite(size)) [spectrum[2 * k], spectrum[2 * k + 1]] = [size * Math.cos(turn), size * Math.sin(turn)];
+  }
+  const [from, to] = [Math.max(SHOWN_FROM_HZ, freqHz[0]), Math.min(SHOWN_TO_HZ, freqHz[freqHz.length - 1])];
+  const shown = logGrid(from, to, SHOWN_POINTS);
+  return success({ freqHz: shown, slices: slicesOf(spectrum, shown, SLICES_MS) });
+}
+
+export const measuredDecayJob = defineJob(measuredDecayRequest, (request) => runMeasuredDecay(request));
