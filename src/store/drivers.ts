@@ -9,6 +9,9 @@ import { database } from './database';
  */
 export const useOwnDrivers = (): readonly Driver[] | undefined => useLiveQuery(() => database.drivers.toArray(), []);
 export const putDriver = async (driver: Driver): Promise<void> => void (await database.drivers.put(driver));
+/** Changes what is said, and nothing else: what came in meanwhile stays. */
+export const changeDriver = async (id: string, patch: Partial<Driver>): Promise<void> =>
+  void (await database.drivers.update(id, patch));
 export const removeDriver = async (id: string): Promise<void> => void (await database.drivers.delete(id));
 
 const NONE: readonly Driver[] = [];

@@ -4,10 +4,11 @@ import { Button, Input, Select } from 'antd';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
 import { useState } from 'react';
 import type { Driver } from '@/core/loudspeaker/driver';
+import { asKind } from '@/core/loudspeaker/driver-kinds';
 import { modelFromParameters } from '@/core/loudspeaker/voice-coil';
 import type { QuantityKind } from '@/core/units/quantity';
 import { formatFixed } from '@/core/units/quantity';
-import { putDriver } from '@/store/drivers';
+import { changeDriver } from '@/store/drivers';
 import { QuantityInput } from '@/ui/quantity-input';
 import { DriverFiles } from './driver-files';
 import { MeasureDriver } from './measure-driver';
@@ -37,7 +38,7 @@ const Figures = ({ of }: { of: readonly Figure[] }) =>
 /** A driver of the maker's own: what it is, its curves from files or measured, or its few figures. */
 export function DriverForm({ driver, onRemove }: { driver: Driver; onRemove: () => void }) {
   const [off, setOff] = useState<number | null>(null);
-  const change: ChangeDriver = (patch) => void putDriver({ ...driver, ...patch });
+  const change: ChangeDriver = (patch) => void changeDriver(driver.id, patch);
   const { response } = driver;
   return (
     <section className="panel" aria-label={driver.name} data-testid="driver-form">
@@ -84,7 +85,12 @@ function WhatItIs({ driver, change }: { driver: Driver; change: ChangeDriver }) 
     <div className="field-row">
       <div className="field">
         <span className="label">kind</span>
-        <Select aria-label="Kind of driver" value={driver.kind} options={KINDS} onChange={(kind) => change({ kind })} />
+        <Select
+          aria-label="Kind of driver"
+          value={driver.kind}
+          options={KINDS}
+          onChange={(kind) => change(asKind(driver, kind))}
+        />
       </div>
       <Figures
         of={[

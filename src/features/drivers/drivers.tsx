@@ -5,7 +5,7 @@ import { PlusOutlined } from '@ant-design/icons';
 import { useMemo, useState } from 'react';
 import { demoDrivers } from '@/core/loudspeaker/demo-drivers';
 import type { Driver } from '@/core/loudspeaker/driver';
-import { modelFromParameters } from '@/core/loudspeaker/voice-coil';
+import { USUAL_FIGURES } from '@/core/loudspeaker/driver-kinds';
 import { formatQuantity } from '@/core/units/quantity';
 import { useFocusOnArrival } from '@/ui/use-focus-back';
 import { putDriver, removeDriver, useOwnDrivers } from '@/store/drivers';
@@ -13,20 +13,13 @@ import { newId } from '@/store/new-id';
 import { DriverCharts } from './driver-charts';
 import { DriverForm } from './driver-form';
 
-const COIL = { reOhm: 6, leHenry: 0.4e-3, fsHz: 50, qms: 4, qes: 0.6 };
-
 const fresh = (count: number): Driver => ({
   id: newId(),
   name: `Driver ${count + 1}`,
   kind: 'woofer',
-  nominalOhm: 8,
-  impedance: modelFromParameters(COIL),
   measuredImpedance: null,
-  radiusM: 0.065,
-  safeFromHz: 40,
-  maxWatts: 50,
   price: null,
-  response: { kind: 'model', sensitivityDb: 88, lowHz: 50, lowQ: 0.7, topHz: 5000, topQ: 0.7, bumps: [] },
+  ...USUAL_FIGURES.woofer,
 });
 
 /** The drivers there are: from measured files or from their few figures, for every crossover to choose from. */
