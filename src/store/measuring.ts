@@ -5,7 +5,7 @@ import type { Analysed } from '@/core/measure/analyse';
 import { tonesOf, toneSamples } from '@/core/measure/stepped';
 import { sweepSamples, type Sweep } from '@/core/measure/sweep';
 import type { Failure, Result } from '@/core/result';
-import { formatQuantity } from '@/core/units/quantity';
+import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { documentStore, edit } from './document';
 import { currentVariantOf } from './edits';
 import { LongJob } from './questions/long-job';
@@ -222,7 +222,7 @@ function keep(
   const text =
     `${measurement.name} measured at ${place.name}: ${says}, ${hz(sweep.fromHz)} to ${hz(sweep.toHz)} ` +
     `${tones === null ? `in ${formatQuantity(sweep.seconds, 'time')}` : `by ${tones} tones`}, ` +
-    `${sweep.levelDbfs} dB re full scale; ` +
+    `${formatSigned(sweep.levelDbfs, 'decibel', 0)} re full scale; ` +
     `variant ${currentVariantOf(design).name}.`;
   edit((draft) => {
     addMeasurement(measurement)(draft);

@@ -38,3 +38,18 @@ test('outputs and modes of stages come back', () => {
     if (before[i].mode !== '') expect(stage.mode).toBe(before[i].mode);
   });
 });
+
+test('ways that sound together keep their polarities and the place they were heard from; others have none', () => {
+  const listening = { fromHz: 200, toHz: 15e3, levelDb: null, distanceM: 2, acrossDeg: 10, upDeg: 0, lowestOhm: 3.5 };
+  const cabinet: Variant = { ...having((v) => v.join === 'acoustic'), listening };
+  const [first] = cabinet.ways;
+  expect(settingOf(cabinet).polarities?.[first.id]).toBe(first.polarity);
+  const filter = having((v) => v.join !== 'acoustic');
+  expect(settingOf(filter)).not.toHaveProperty('polarities');
+  expect(settingOf(filter)).not.toHaveProperty('acrossDeg');
+  const { positions, outputs, modes } = settingOf(cabinet);
+  const across: Variant = { ...cabinet, listening: { ...listening, acrossDeg: 25, upDeg: 5 } };
+  expect(atSetting(across, { positions, outputs, modes }).listening).toMatchObject({ acrossDeg: 25, upDeg: 5 });
+  const zero = { positions, outputs, modes, acrossDeg: 0, upDeg: 0 };
+  expect(atSetting(across, zero).listening).toMatchObject({ acrossDeg: 0, upDeg: 0 });
+});
