@@ -19,6 +19,7 @@ import { keepCurve } from '@/store/curves/kept-curves';
 import { showRange, zoomRange } from '@/store/curves/frequency-range';
 import { toggleWhole } from '@/store/wall';
 import { drawParts } from '@/store/questions/by-hand';
+import { setOpen } from '@/store/folds';
 import {
   CURVE_VIEWS,
   setView,
@@ -128,6 +129,16 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
     words: 'measure fault troubleshoot repair debug test sound card microphone distortion noise batch recording',
     group: 'Tasks',
     run: () => setView({ task: 'measure' }),
+  },
+  {
+    id: 'first-power',
+    name: 'First power: what a meter should show',
+    words: 'volts voltage operating point rest supply current multimeter smoke test readings',
+    group: 'Tasks',
+    run: () => {
+      setOpen('First power', true);
+      setView({ task: 'measure' });
+    },
   },
   ...CURVE_VIEWS.map((view, i): DeskAction => ({
     id: `view-${view}`,
