@@ -79,7 +79,9 @@ test('nodes of a transistor stage are what its deck rests at, a meter’s load a
     // Of a battery of 9 V: counted from its minus.
     const there = rest[inDeck(node)] + 4.5;
     expect(Math.abs(volts - there)).toBeLessThan(0.01 * there + 1e-3);
-    expect(withinVolts).toBeGreaterThan(0.02);
+    // The meter itself is no better; a node that junctions hold is known less well than one that is tied.
+    expect(withinVolts / 1.96).toBeGreaterThanOrEqual(0.002);
+    if (there > 0.3) expect(withinVolts / 1.96).toBeGreaterThan(0.02);
   }
 });
 
