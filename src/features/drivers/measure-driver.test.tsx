@@ -52,11 +52,12 @@ const choose = async (list: string, title: string) => {
   await act(async () => void fireEvent.click(await screen.findByTitle(title)));
 };
 
-beforeEach(() => {
+beforeEach(async () => {
   fitted.mockClear();
   driverStore.setState(woofer);
   foldStore.setState({ open: { 'Measure the driver': true } });
   render(<Bench />);
+  await screen.findByRole('button', { name: 'Sweep the driver' }, { timeout: 10_000 });
 });
 
 test('an impedance that was swept is kept with the circuit that is fitted to it', async () => {
