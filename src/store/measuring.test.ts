@@ -307,7 +307,7 @@ describe('sweeps that repeat', () => {
   test('one that fails ends them', async () => {
     mockAnswers.set('sweep-board', () => failure('no-such-variant', {}));
     await repeatSweeps(SWEEP, OUT, () => step(1));
-    expect(trimStore.getState()).toMatchObject({ repeating: false, steps: [] });
+    expect(trimStore.getState()).toMatchObject({ repeating: false, steps: [], failure: { code: 'no-such-variant' } });
   });
 
   test('on the computer’s card a loopback is divided out', async () => {

@@ -302,8 +302,10 @@ interface Trimming {
   readonly part: string | null;
   readonly share: number;
   readonly steps: readonly TrimStep[];
+  /** Why the last sweep of the simulated board said nothing. */
+  readonly failure: Failure | null;
 }
-const NO_TRIM: Trimming = { repeating: false, part: null, share: 1, steps: [] };
+const NO_TRIM: Trimming = { repeating: false, part: null, share: 1, steps: [], failure: null };
 export const trimStore = create<Trimming>()(() => NO_TRIM);
 export const setTrim = (patch: Partial<Trimming>): void => trimStore.setState(patch);
 export const stopTrim = (): void => {
@@ -315,7 +317,7 @@ export const resetTrim = (): void => {
   stopTrim();
   trimStore.setState(NO_TRIM);
 };
-export const TRIM = new LongJob('sweep-board');
+const TRIM = new LongJob('sweep-board');
 
 /** Sweeps that are kept in sight, and how long each takes at the most, s. */
 const MOST_STEPS = 40;
@@ -331,13 +333,13 @@ export async function repeatSweeps(
   judge: (found: Analysed) => TrimStep | null,
 ): Promise<void> {
   const short = { ...sweep, seconds: Math.min(TRIM_SECONDS, sweep.seconds) };
-  setTrim({ repeating: true, steps: [] });
+  setTrim({ repeating: true, steps: [], failure: null });
   setMeasuring({ failed: null });
   while (trimStore.getState().repeating) {
     const found = await sweptOnce(short, place);
     if (!trimStore.getState().repeating) return;
     const step = found && judge(found);
-    if (!step) return setTrim({ repeating: false });
+    if (!step) return setTrim({ repeating: false, failure: found ? null : TRIM.current().failure });
     setTrim({ steps: [...trimStore.getState().steps, step].slice(-MOST_STEPS) });
   }
 }

@@ -11,14 +11,12 @@ import {
   repeatSweeps,
   setTrim,
   stopTrim,
-  TRIM,
   trimStore,
   type Place,
   type TrimStep,
 } from '@/store/measuring';
 import { DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
-import { useLongJob } from '@/store/questions/long-job';
 import { failureWords } from '@/ui/words/failures';
 import styles from './measure.module.css';
 
@@ -42,8 +40,8 @@ function judged({ freqHz, levelDb }: Analysed): TrimStep | null {
 /** Sweeps that repeat while a trimmer is turned: the error shrinks, and it says when to stop. */
 export function Trim({ sweep, place }: { sweep: Sweep; place: Place }) {
   const { instrument } = measuringStore();
-  const { repeating, part, share, steps } = trimStore();
-  const { failure } = useLongJob(TRIM);
+  // How far each sweep is does not show here, and is not followed: they come several a second.
+  const { repeating, part, share, steps, failure } = trimStore();
   const parts = useAnswer(DESK)?.stages.flatMap((s) => s.parts.map((p) => s.designators[p.name] ?? p.name)) ?? [];
   useEffect(() => stopTrim, []);
   const best = Math.min(...steps.map((s) => s.rmsDb));
@@ -64,13 +62,18 @@ export function Trim({ sweep, place }: { sweep: Sweep; place: Place }) {
             />
           </div>
           {part !== null && (
+            <p className="reason figures">
+              {part} at {formatFixed(100 * share, 1)}&#8239;% of what it is
+            </p>
+          )}
+          {part !== null && (
             <Slider
               min={100 - PERCENT}
               max={100 + PERCENT}
               step={0.1}
               value={100 * share}
               ariaLabelForHandle={`${part}, per cent of what it is`}
-              tooltip={{ formatter: (v) => `${formatFixed(v ?? 100, 1)}\u202f%` }}
+              tooltip={{ open: false }}
               onChange={(v: number) => setTrim({ share: v / 100 })}
             />
           )}
