@@ -12,22 +12,11 @@ import { numberStages } from '@/core/design/designators';
 import { custom as ownSections, orderOfSections } from '@/core/filter/alignments/custom';
 import { ordersIn } from '@/core/filter/plan-sections';
 import type { FilterResponse } from '@/core/filter/section';
-import type { Batch, Design, Nuisance, PartChoice, Plan, Stage, Variant, Way } from '@/core/design/schema';
+import type { Design, Nuisance, Plan, Stage, Variant, Way } from '@/core/design/schema';
 import { wayTargets } from '@/core/design/targets';
-import { OP_AMP_IDS, type OpAmp } from '@/core/device/op-amps';
-import { DECK, deckTopology, type DeckStage } from '@/core/format/deck/deck-topology';
-import { DesignContext } from '@/core/topology/kit/design-context';
-import type { NetworkTopology } from '@/core/topology/kit/define-topology';
+
 import { topologyById } from '@/core/topology/index';
-import {
-  bankOfParts,
-  bankWays,
-  type BankSpec,
-  type GivenStage,
-  reaches,
-  trimmedPart,
-  type BankRow,
-} from '@/core/design/bank';
+
 import { currentVariantIn, currentWayIn } from '@/core/design/current-way';
 import { keptParts } from '@/core/design/kept-parts';
 import { formOf } from '@/core/design/stage-design';
@@ -171,57 +160,6 @@ export const selectWay =
     if (variant.ways.some((w) => w.id === wayId)) variant.currentWay = wayId;
   };
 
-/** Makes the variant a bank of bands; what cannot be a bank changes nothing. */
-export const makeBank =
-  (spec: BankSpec): Edit =>
-  (draft) => {
-    const ways = bankWays(spec, newId);
-    if (!ways.ok) return;
-    const variant = currentVariantOf(draft);
-    const at = variant.ways.indexOf(currentWayIn(variant));
-    Object.assign(variant, {
-      ways: ways.value,
-      bank: spec,
-      join: 'electrical',
-      controls: [],
-      currentWay: ways.value[Math.min(Math.max(0, at), ways.value.length - 1)].id,
-    });
-  };
-
-/** A bank as a table of part values has it. */
-export const takeBank =
-  (given: readonly GivenStage[]): Edit =>
-  (draft) => {
-    const ways = bankOfParts(given, newId);
-    if (ways.length === 0) return;
-    const variant = currentVariantOf(draft);
-    delete variant.bank;
-    Object.assign(variant, { ways, join: 'electrical', controls: [], currentWay: ways[0].id });
-  };
-
-/** Sets every trimmer that reaches to what brings its stage home; what has none yet gets the proposed one. */
-export const setTrimmers =
-  (rows: readonly BankRow[]): Edit =>
-  (draft) => {
-    for (const { wayId, stageId, trim } of rows) {
-      if (!trim || !reaches(trim)) continue;
-      const way = currentVariantOf(draft).ways.find((w) => w.id === wayId);
-      const stage = way?.stages.find((s) => s.id === stageId);
-      if (stage)
-        stage.parts[trim.part] = {
-          ...stage.parts[trim.part],
-          ...trimmedPart(trim.fixedOhm, trim.trimmerOhm, trim.settingOhm),
-        };
-    }
-  };
-
-/** Takes parts that were worked out for all ways at once. */
-export const takeWays =
-  (ways: readonly Way[]): Edit =>
-  (draft) => {
-    currentVariantOf(draft).ways = JSON.parse(JSON.stringify(ways)) as Way[];
-  };
-
 /** Puts a stage at another place on the path; the order is then the maker's own. */
 export const moveStage =
   (from: number, to: number): Edit =>
@@ -361,113 +299,6 @@ export const orderStages =
     for (const plan of way.plans) plan.stageOrder = 'free';
   };
 
-/**
- * Another op-amp for a stage or all of them; one of the maker's own comes with its figures, so that the design stands
- * by itself.
- */
-export const setDevice =
-  (stageId: string | null, device: string, own?: OpAmp): Edit =>
-  (draft) => {
-    if (own)
-      draft.preferences.ownOpAmps = [
-        ...(draft.preferences.ownOpAmps ?? []).filter((o) => o.id !== own.id),
-        { ...own, unitsPerPackage: [...own.unitsPerPackage] },
-      ];
-    if (!OP_AMP_IDS.includes(device) && !draft.preferences.ownOpAmps?.some((o) => o.id === device)) return;
-    for (const stage of wayOf(draft).stages) if (stageId === null || stage.id === stageId) stage.device = device;
-  };
-
-/** Changes what was decided about a part; a choice that decides nothing is forgotten. */
-export const choosePart =
-  (stageId: string, part: string, patch: Partial<PartChoice>): Edit =>
-  (draft) => {
-    const stage = stageOf(draft, stageId);
-    if (!stage) return;
-    const choice = { ...stage.parts[part], ...patch };
-    if (!choice.use) delete choice.use;
-    if (!choice.use) choice.pinned = false;
-    if (!choice.use && !choice.leftOut && choice.tolerancePct === undefined && !choice.control)
-      delete stage.parts[part];
-    else stage.parts[part] = choice;
-  };
-
-/** Takes values that were chosen together. */
-export const takeValues =
-  (
-    stages: readonly {
-      readonly stageId: string;
-      readonly snap: { readonly uses: Readonly<Record<string, NonNullable<PartChoice['use']>>> };
-    }[],
-  ): Edit =>
-  (draft) => {
-    for (const { stageId, snap } of stages)
-      for (const [part, use] of Object.entries(snap.uses))
-        choosePart(stageId, part, { use: { kind: use.kind, values: [...use.values] } })(draft);
-  };
-
-/**
- * A circuit of one's own at the end of the path, from its deck; its parts are what the deck says until another value is
- * chosen.
- */
-export const addDeck =
-  (deck: DeckStage): Edit =>
-  (draft) => {
-    const made = deckTopology(deck);
-    if (made.ok)
-      wayOf(draft).stages.push({ ...ownStage(DECK, { kind: 'deck', ...deck }), parts: deckChoices(made.value) });
-  };
-
-/** Another deck in its place: choices of parts that are still there stay, unless the deck now says otherwise. */
-export const changeDeck =
-  (stageId: string, deck: DeckStage): Edit =>
-  (draft) => {
-    const stage = stageOf(draft, stageId);
-    const made = deckTopology(deck);
-    if (stage?.target.kind !== 'deck' || !made.ok) return;
-    Object.assign(stage, { target: { kind: 'deck', ...deck }, parts: deckChoices(made.value) });
-    forgetControls(draft);
-  };
-
-function deckChoices(topology: NetworkTopology): Stage['parts'] {
-  const values = topology.design(
-    {},
-    'normal',
-    new DesignContext({ chooseFirst: 'capacitors', pinned: {}, pick: (_, wanted) => wanted }),
-  );
-  return values.ok
-    ? Object.fromEntries(
-        Object.entries(values.value).map(([name, value]) => [
-          name,
-          { use: { kind: 'single' as const, values: [value] } },
-        ]),
-      )
-    : {};
-}
-
-/** Parts that track: a part joins a batch (a new one when none is named), or leaves the one it is in. */
-export const trackPart =
-  (stageId: string, part: string, batchId: string | null | 'new'): Edit =>
-  (draft) => {
-    const variant = currentVariantOf(draft);
-    const rest = (variant.batches ?? []).map((batch) => ({
-      ...batch,
-      parts: batch.parts.filter((p) => p.stage !== stageId || p.part !== part),
-    }));
-    if (batchId === 'new')
-      rest.push({ id: newId(), name: nextBatchName(rest), matchPct: 0.2, parts: [{ stage: stageId, part }] });
-    else rest.find((b) => b.id === batchId)?.parts.push({ stage: stageId, part });
-    variant.batches = rest.filter((b) => b.parts.length > 0);
-  };
-export const changeBatch =
-  (batchId: string, patch: { name?: string; matchPct?: number }): Edit =>
-  (draft) => {
-    Object.assign(currentVariantOf(draft).batches?.find((b) => b.id === batchId) ?? {}, patch);
-  };
-function nextBatchName(batches: readonly Batch[]): string {
-  let n = batches.length + 1;
-  while (batches.some((b) => b.name === `Batch ${n}`)) n++;
-  return `Batch ${n}`;
-}
 /** After every edit: stages that are new have their numbers, and those that are gone are in no batch. */
 export function tidy(draft: Design): void {
   const variant = currentVariantOf(draft);
@@ -509,7 +340,8 @@ export const addStage =
     );
   };
 
-const ownStage = (topology: string, target: Stage['target']): Stage => ({
+/** A stage that stands on no plan. */
+export const ownStage = (topology: string, target: Stage['target']): Stage => ({
   id: newId(),
   topology,
   target,

@@ -7,6 +7,7 @@ import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '@/core/topology/index';
 import { must } from '@/core/result';
 import { documentStore, edit, openDesign, refusalStore, undo } from './document';
 import * as edits from './edits';
+import * as parts from './part-edits';
 import * as network from './network-edits';
 import * as record from './record-edits';
 
@@ -38,7 +39,7 @@ const CHANGES: ((a: number, b: number, v: number) => edits.Edit)[] = [
   (a, _, v) => edits.retune(pick(edits.currentWayOf(now()).stages, a)?.id ?? '', { freqHz: v, q: v }),
   (a, b) => edits.setTopology(pick(edits.currentWayOf(now()).stages, a)?.id ?? '', pick(SECTION_TOPOLOGIES, b)!.id),
   (a, b, v) =>
-    edits.choosePart(pick(edits.currentWayOf(now()).stages, a)?.id ?? '', `R${1 + (b % 3)}`, {
+    parts.choosePart(pick(edits.currentWayOf(now()).stages, a)?.id ?? '', `R${1 + (b % 3)}`, {
       use: { kind: 'single', values: [v] },
     }),
   (a, b, v) =>

@@ -8,7 +8,9 @@ import { must } from '@/core/result';
 import { designSchema } from '@/core/design/schema';
 import { beginGesture, documentStore, edit, endGesture, openDesign, redo, undo } from './document';
 import { OP_AMPS } from '@/core/device/op-amps';
+import * as decks from './deck-edits';
 import * as edits from './edits';
+import * as parts from './part-edits';
 import * as record from './record-edits';
 import { partsCsvOf } from './exports';
 import { gridFor } from './questions/axis';
@@ -41,10 +43,10 @@ describe('edits', () => {
     ['limit', record.addLimit({ kind: 'at-least', side: 'above', freqHz: 9e3, db: 20 })],
     ['new variant', record.addVariant()],
     ['all multiple feedback', edits.setAllTopologies('multiple-feedback')],
-    ['ideal op-amps', edits.setDevice(null, 'ideal')],
-    ['an op-amp of one’s own', edits.setDevice(null, 'mine', { ...OP_AMPS[0], id: 'mine', name: 'Bench amp' })],
-    ['a deck', edits.addDeck({ text: 'Own\nR1 in out 1k\nC1 out 0 10n', input: 'in', output: 'out' })],
-    ['a part that tracks', edits.trackPart('band-5', 'C1', 'new')],
+    ['ideal op-amps', parts.setDevice(null, 'ideal')],
+    ['an op-amp of one’s own', parts.setDevice(null, 'mine', { ...OP_AMPS[0], id: 'mine', name: 'Bench amp' })],
+    ['a deck', decks.addDeck({ text: 'Own\nR1 in out 1k\nC1 out 0 10n', input: 'in', output: 'out' })],
+    ['a part that tracks', parts.trackPart('band-5', 'C1', 'new')],
     ['title', record.setTitle('x')],
     ['brief', record.changeBrief({ supply: { kind: 'single', volts: 9, virtualGroundOhm: 10 } })],
     ['resistors first', record.changePreferences({ chooseFirst: 'resistors' })],
@@ -87,14 +89,14 @@ describe('edits', () => {
   });
   test('a part typed, held, left out and given back', () => {
     const id = lastStage().id;
-    edit(edits.choosePart(id, 'R1', { use: { kind: 'single', values: [12e3] } }));
-    edit(edits.choosePart(id, 'R1', { pinned: true, leftOut: true }));
+    edit(parts.choosePart(id, 'R1', { use: { kind: 'single', values: [12e3] } }));
+    edit(parts.choosePart(id, 'R1', { pinned: true, leftOut: true }));
     expect(lastStage().parts.R1).toEqual({
       use: { kind: 'single', values: [12e3] },
       pinned: true,
       leftOut: true,
     });
-    edit(edits.choosePart(id, 'R1', { use: undefined, leftOut: false }));
+    edit(parts.choosePart(id, 'R1', { use: undefined, leftOut: false }));
     expect(lastStage().parts).toEqual({});
   });
   test('a stage added by hand goes alone, a section with its whole plan; a path may be left empty, and undone', () => {
@@ -167,7 +169,7 @@ test('a ladder of another order has none of its old parts; of another cutoff it 
   openDesign(structuredClone(crossover));
   const ladder = () => edits.currentWayOf(now()).stages.find((s) => s.target.kind === 'plan')!;
   const plan = () => edits.currentWayOf(now()).plans[0];
-  edit(edits.choosePart(ladder().id, 'L1', { use: { kind: 'single', values: [2e-3] } }));
+  edit(parts.choosePart(ladder().id, 'L1', { use: { kind: 'single', values: [2e-3] } }));
   edit(edits.changePlan(plan().id, { cutoffHz: plan().cutoffHz * 1.1 }));
   expect(ladder().parts.L1.use?.values).toEqual([2e-3]);
   edit(edits.changePlan(plan().id, { order: plan().order + 1 }));

@@ -4,7 +4,8 @@ import type { Check, Cure } from '@/core/jobs/desk/desk-types';
 import { checkWords, cureWords } from './words/checks';
 import { edit } from '@/store/document';
 import { turnOver } from '@/store/speaker-edits';
-import { insertBuffer, predistort, setDevice, setOutputResistor, setTopology, type Edit } from '@/store/edits';
+import { insertBuffer, predistort, setOutputResistor, setTopology, type Edit } from '@/store/edits';
+import { setDevice } from '@/store/part-edits';
 import { insertFollower, setForm } from '@/store/network-edits';
 
 /** The edit that a cure is. */

@@ -1,7 +1,8 @@
 import { AUDIO_BAND } from '@/core/math/grid';
 import { setTheme } from '@/ui/appearance';
 import { documentStore, edit, redo, undo } from '@/store/document';
-import { currentWayOf, insertBuffer, setDevice, toggleBypass } from '@/store/edits';
+import { currentWayOf, insertBuffer, toggleBypass } from '@/store/edits';
+import { setDevice } from '@/store/part-edits';
 import { addLimit, addVariant } from '@/store/record-edits';
 import {
   exportCurves,

@@ -1,7 +1,8 @@
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { createDesign, createPlan } from '@/core/design/create';
 import { documentStore, edit, openDesign } from '@/store/document';
-import { changePlan, choosePart, currentVariantOf, setTopology } from '@/store/edits';
+import { changePlan, currentVariantOf, setTopology } from '@/store/edits';
+import { choosePart } from '@/store/part-edits';
 import { endGuide, guideStore, restoreGuide, startGuide } from '@/store/guide';
 import { newId } from '@/store/new-id';
 import { addVariant } from '@/store/record-edits';
