@@ -88,7 +88,8 @@ test('noise and harmonics of a sweep are kept and said', async () => {
   expect(harmonicsDb[0][freqHz.length - 1]).toBeNull();
   expect(harmonicsDb[0][freqHz.findIndex((f) => f > 1000)]).not.toBeNull();
   const fold = screen.getByRole('button', { name: 'Noise and harmonics' });
-  expect(fold.parentElement).toHaveTextContent(/no harmonic stands out of the noise|harmonic −\d+/);
+  // An op-amp that is run well below its rails is as linear as the simulated card.
+  expect(fold.parentElement).toHaveTextContent(/no harmonic stands out of the noise/);
   fireEvent.click(fold);
   expect(screen.getByTestId('harmonics')).toBeInTheDocument();
 }, 30_000);

@@ -1,6 +1,7 @@
 'use client';
 
 import type { Measurement } from '@/core/design/schema';
+import { strongestHarmonic, WITHIN_DB } from '@/core/measure/harmonics';
 import { thinned } from '@/core/measure/thinned';
 import { formatFixed, formatQuantity } from '@/core/units/quantity';
 import { decibelAxis, logAxis, SmallChart, type Line } from '@/ui/chart/small-chart';
@@ -12,32 +13,11 @@ const NAMES = ['2nd', '3rd', '4th', '5th'];
 const SHOWN_DB = 170;
 /** Room over the curves for the chart's heading, dB. */
 const HEADING_DB = 20;
-/** A harmonic stands out that is so far over the noise, of a tone within so much of the loudest. */
-const OVER_NOISE_DB = 12;
-const WITHIN_DB = 40;
-
-interface Standing {
-  readonly name: string;
-  readonly freqHz: number;
-  readonly db: number;
-}
-
-/** Harmonics that stand out of the noise, dB re the tone they are of, worst first. */
-function worstOf({ freqHz, levelDb, noiseDb, harmonicsDb = [] }: Measurement) {
-  const top = levelDb.reduce((m, v) => Math.max(m, v), -Infinity);
-  const worst = (all: readonly (number | null)[], name: string): Standing | null =>
-    all.reduce<Standing | null>((most, db, i) => {
-      const lost = db === null || db < (noiseDb?.[i] ?? -Infinity) + OVER_NOISE_DB || levelDb[i] < top - WITHIN_DB;
-      return lost || (most && db - levelDb[i] <= most.db) ? most : { name, freqHz: freqHz[i], db: db - levelDb[i] };
-    }, null);
-  return harmonicsDb.flatMap((all, h) => worst(all, NAMES[h]) ?? []).sort((a, b) => b.db - a.db);
-}
-
 /** What else came out of the same sweep: its noise, and the harmonics of every tone. */
 export function NoiseAndHarmonics({ measurement }: { measurement: Measurement }) {
   const { freqHz, levelDb, noiseDb, harmonicsDb } = measurement;
   if (!noiseDb && !harmonicsDb) return null;
-  const [worst] = worstOf(measurement);
+  const strongest = strongestHarmonic(measurement);
   const line = (name: string, values: readonly (number | null)[]): Line => {
     const told = freqHz.flatMap((f, i) => (values[i] === null ? [] : [{ f, db: values[i] }]));
     const few = thinned({ freqHz: told.map((t) => t.f), levelDb: told.map((t) => t.db), phaseDeg: null });
@@ -52,9 +32,9 @@ export function NoiseAndHarmonics({ measurement }: { measurement: Measurement })
     lines.map((l) => l.y),
     SHOWN_DB,
   );
-  const outcome = worst
-    ? `${worst.name} harmonic ${formatFixed(worst.db, 1)}\u202fdB at ` +
-      formatQuantity(worst.freqHz, 'frequency', { digits: 3 })
+  const outcome = strongest
+    ? `${NAMES[strongest.order - 2]} harmonic ${formatFixed(strongest.db, 1)}\u202fdB at ` +
+      formatQuantity(strongest.freqHz, 'frequency', { digits: 3 })
     : 'no harmonic stands out of the noise';
   return (
     <Fold name="Noise and harmonics" title="Noise and harmonics" outcome={outcome}>
@@ -67,7 +47,7 @@ export function NoiseAndHarmonics({ measurement }: { measurement: Measurement })
         y={{ ...axis, to: axis.to + HEADING_DB }}
       />
       <p className="reason quiet">
-        {worst
+        {strongest
           ? `The strongest against its own tone: ${outcome}, of tones within ${WITHIN_DB}\u202fdB of the loudest.`
           : 'What there may be lies under the noise.'}
       </p>
