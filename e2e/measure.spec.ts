@@ -271,7 +271,7 @@ test('first power: volts read on the simulated board, one of them wrong, and the
   await expect(power.getByRole('row').filter({ hasText: 'fits' })).toHaveCount(9);
   // The collector at its rail: Q1 draws nothing.
   await type(power.getByRole('textbox', { name: 'Volts at Q1 collector' }), '8.9 V');
-  await expect(power.getByText('Q1 collector is not as expected')).toBeVisible();
+  await expect(power.getByText('Not as expected: Q1 collector. Power off.')).toBeVisible();
   await expect(power.getByRole('row').filter({ hasText: 'too high' })).toHaveCount(1);
   await page.getByRole('button', { name: 'Find what is wrong' }).click();
   await expect(verdict(page)).toContainText('Not as good as its parts');

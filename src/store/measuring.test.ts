@@ -4,7 +4,7 @@ import type { JobRequest } from '@/core/jobs/run-job';
 import type { Analysed } from '@/core/measure/analyse';
 import { sweepSamples, type Sweep } from '@/core/measure/sweep';
 import { failure, success, type Result } from '@/core/result';
-import { documentStore, openDesign, undo } from './document';
+import { documentStore, edit, openDesign, undo } from './document';
 import {
   ANALYSE,
   CAPTURE,
@@ -30,7 +30,6 @@ import {
   trimStore,
 } from './measuring';
 import { setReading } from './record-edits';
-import { edit } from './document';
 
 type Request = JobRequest & Record<string, unknown>;
 const mockRequests: Request[] = [];
@@ -46,7 +45,10 @@ jest.mock('@/workers/job-client', () => ({
   },
 }));
 const mockCard = jest.fn();
-jest.mock('./sound-card', () => ({ recordSweep: (run: unknown) => mockCard(run) }));
+jest.mock('./sound-card', () => ({
+  ...jest.requireActual('./sound-card'),
+  recordSweep: (run: unknown) => mockCard(run),
+}));
 
 const SWEEP: Sweep = { fromHz: 20, toHz: 20e3, seconds: 1, rateHz: 48e3, levelDbfs: -12 };
 const OUT = { id: 'out', name: 'output' };

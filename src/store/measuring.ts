@@ -2,8 +2,8 @@ import { create } from 'zustand';
 import type { Measurement, Reading } from '@/core/design/schema';
 import type { Capture } from '@/core/format/scope-csv';
 import type { Analysed } from '@/core/measure/analyse';
-import { tonesOf, toneSamples } from '@/core/measure/stepped';
-import { sweepSamples, type Sweep } from '@/core/measure/sweep';
+import { playedSamples } from '@/core/measure/stepped';
+import type { Sweep } from '@/core/measure/sweep';
 import type { Failure, Result } from '@/core/result';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { documentStore, edit } from './document';
@@ -11,9 +11,9 @@ import { currentVariantOf } from './edits';
 import { LongJob } from './questions/long-job';
 import { addLogEntry, addMeasurement, setReading } from './record-edits';
 import { settingOf } from '@/core/design/setting';
-import { liftOf } from '@/core/jobs/measure/rest-volts';
+import { groundLift } from '@/core/device/op-amps';
 
-import { recordSweep, type CardRecording } from './sound-card';
+import { recordSweep, unlessBroken, type CardRecording } from './sound-card';
 
 /** A board is swept, its recording read, and what may be wrong with it ranked. */
 
@@ -98,7 +98,7 @@ async function recordOnCard(
   tones: number | null,
   progress: (share: number) => void,
 ): Promise<CardRecording | null> {
-  const played = tones === null ? sweepSamples(sweep) : toneSamples(tonesOf(sweep, tones));
+  const played = playedSamples(sweep, tones);
   if (!played.ok) {
     setMeasuring({ failed: played, recorded: null });
     return null;
@@ -120,23 +120,19 @@ async function recordOnCard(
   return null;
 }
 
-/** A sweep that comes in broken is played again, so often in all. */
-const TRIES = 3;
-
 /** Plays the sweep on the computer's card and records it; `cable`: the card alone, kept to be divided out. */
 export async function sweepComputer(sweep: Sweep, place: Place, cable: boolean): Promise<void> {
   const { board } = measuringStore.getState();
   const made = { place, board: boardName(board), instrument: 'computer' } as const;
-  for (let tries = 0; tries < TRIES; tries++) {
+  await unlessBroken(async () => {
     setMeasuring({ recorded: 0, failed: null });
     const { tones } = measuringStore.getState();
     const recorded = await recordOnCard(sweep, tones, (share) => setMeasuring({ recorded: share }));
-    if (!recorded) return;
-    const read = cable
-      ? await keepReference(recorded.samples, sweep)
-      : await readRecording({ ...recorded, rateHz: sweep.rateHz }, sweep, made);
-    if (!read || read.ok || read.code !== 'recording-broken') return;
-  }
+    if (!recorded) return null;
+    return cable
+      ? keepReference(recorded.samples, sweep)
+      : readRecording({ ...recorded, rateHz: sweep.rateHz }, sweep, made);
+  });
 }
 
 /** A reference is only kept if the sweep is found in it. */
@@ -243,7 +239,7 @@ export async function rankBoard(board: string): Promise<void> {
     uncalibrated: m.aligned,
     setting: m.setting,
   }));
-  const lift = liftOf(design.brief);
+  const lift = groundLift(design.brief);
   const readings = readingsOf(design.readings, design.currentVariant, board)
     .filter((r) => r.place !== SUPPLY)
     .map(({ place, value, setting }) => ({ node: place, volts: value - lift, setting }));

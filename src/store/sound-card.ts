@@ -37,6 +37,15 @@ export async function inputsOf(): Promise<{ id: string; name: string }[]> {
 /** A sweep that lost samples on the way is played again, so often in all. */
 const TRIES = 4;
 
+/** What was recorded and read, again where it came in broken: so often in all. Nothing where it was stopped. */
+export async function unlessBroken<T extends Result<unknown> | null>(once: () => Promise<T>): Promise<T> {
+  let last = await once();
+  for (let tries = 1; tries < BROKEN_TRIES && last && !last.ok && last.code === 'recording-broken'; tries++)
+    last = await once();
+  return last;
+}
+const BROKEN_TRIES = 3;
+
 /** The same as `playAndRecord`, again where samples were lost: a machine is busy for a moment. */
 export async function recordSweep(run: CardRun): Promise<Result<CardRecording, CardFailure>> {
   let last = await playAndRecord(run);

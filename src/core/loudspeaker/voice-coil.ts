@@ -12,6 +12,13 @@ function motional({ freqHz, q, ohm }: ImpedanceModel['resonances'][number]): { h
   return { henry: ohm / (q * omega), farad: q / (ohm * omega) };
 }
 
+/** The resonance that stands highest: of the cone in its box, or of the suspension; undefined where there is none. */
+export const mainResonance = <R extends { readonly ohm: number }>({
+  resonances,
+}: {
+  readonly resonances: readonly R[];
+}): R | undefined => [...resonances].sort((a, b) => b.ohm - a.ohm)[0];
+
 /** The model's impedance at a frequency (Hz), ohm. */
 export function impedanceAt(model: ImpedanceModel, freqHz: number): Complex {
   const omega = 2 * Math.PI * freqHz;

@@ -9,11 +9,12 @@ import { sweepSamples, type Sweep } from '@/core/measure/sweep';
 import { failure, success, type Failure, type Result } from '@/core/result';
 import { formatFixed, formatQuantity } from '@/core/units/quantity';
 import { INSTRUMENTS, type Instrument } from '@/store/measuring';
-import { recordSweep } from '@/store/sound-card';
+import { recordSweep, unlessBroken } from '@/store/sound-card';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words/failures';
 import { startJob } from '@/workers/job-client';
-import { joinNear, takeImpedance, type ChangeDriver } from './take-curves';
+import { Cautions } from '@/ui/cautions';
+import { joinNear, takeImpedance, type DriverEdits } from './take-curves';
 import styles from './drivers.module.css';
 
 type What = DriverSetUp['what'];
@@ -31,6 +32,8 @@ interface Bench {
   readonly seriesOhm: number;
   readonly distanceM: number;
   readonly heightM: number;
+  /** How long is listened, s; null: as long as the first reflection is late. */
+  readonly gateS: number | null;
   readonly millivoltsPerPascal: number;
   readonly amplifierGain: number;
   readonly seconds: number;
@@ -42,13 +45,12 @@ const USUAL: Bench = {
   seriesOhm: 47,
   distanceM: 1,
   heightM: 1,
+  gateS: null,
   millivoltsPerPascal: 10,
   amplifierGain: 10,
   seconds: 3,
   levelDbfs: -18,
 };
-/** As near as this the cone is heard, and the room is not, m. */
-const NEAR_M = 0.005;
 /** Cones and domes are swept from half of where they are safe; impedances from below every resonance. */
 const IMPEDANCE_FROM_HZ = 10;
 
@@ -59,21 +61,17 @@ const sweepOf = ({ what, seconds, levelDbfs }: Bench, { safeFromHz }: Driver): S
   rateHz: RATE_HZ,
   levelDbfs,
 });
-const setUpOf = (bench: Bench): DriverSetUp =>
-  bench.what === 'impedance'
-    ? { what: 'impedance', seriesOhm: bench.seriesOhm }
-    : {
-        what: bench.what,
-        distanceM: bench.what === 'near' ? NEAR_M : bench.distanceM,
-        heightM: bench.heightM,
-        gateS: null,
-        voltsPerPascal: bench.millivoltsPerPascal / 1000,
-        amplifierGain: bench.amplifierGain,
-      };
+function setUpOf(bench: Bench, { radiusM }: Driver): DriverSetUp {
+  const { what, seriesOhm, distanceM, heightM, gateS, amplifierGain } = bench;
+  if (what === 'impedance') return { what, seriesOhm };
+  const chain = { voltsPerPascal: bench.millivoltsPerPascal / 1000, amplifierGain };
+  return what === 'near' ? { what, ...chain, radiusM } : { what, ...chain, distanceM, heightM, gateS };
+}
+const listenedS = ({ gateS, distanceM, heightM }: Bench): number => gateS ?? firstReflectionS(distanceM, heightM);
 
 /** Where a near response meets the far one: above what the far gate can tell, below what the cone’s size allows. */
-const meetingHz = ({ distanceM, heightM }: Bench, { radiusM }: Driver): number =>
-  Math.round(Math.max(1.3 * lowestHz(firstReflectionS(distanceM, heightM)), 0.7 * nearFieldHz(radiusM)));
+const meetingHz = (bench: Bench, { radiusM }: Driver): number =>
+  Math.round(Math.max(1.3 * lowestHz(listenedS(bench)), 0.7 * nearFieldHz(radiusM)));
 
 const curveOf = ({ freqHz, values, phaseDeg }: DriverMeasurement): Curve => ({
   freqHz: [...freqHz],
@@ -82,22 +80,14 @@ const curveOf = ({ freqHz, values, phaseDeg }: DriverMeasurement): Curve => ({
 });
 
 /** A driver on the bench: its impedance behind a resistor, its sound from afar and close before its cone. */
-export function DriverBench({
-  driver,
-  change,
-  onFitted,
-}: {
-  driver: Driver;
-  change: ChangeDriver;
-  onFitted: (offPct: number) => void;
-}) {
+export function DriverBench({ driver, change, onFitted }: DriverEdits) {
   const { message } = App.useApp();
   const [bench, setBench] = useState(USUAL);
   const [reference, setReference] = useState<{ samples: Float64Array; of: string } | null>(null);
   const [busy, setBusy] = useState<{ share: number; stop: AbortController } | null>(null);
   const [failed, setFailed] = useState<Failure | null>(null);
   const sweep = sweepOf(bench, driver);
-  const setUp = setUpOf(bench);
+  const setUp = setUpOf(bench, driver);
   const referenceOf = JSON.stringify([sweep, setUp.what === 'impedance' ? setUp.seriesOhm : 'cable']);
   const current = reference?.of === referenceOf ? reference.samples : null;
   const set = (patch: Partial<Bench>) => {
@@ -118,10 +108,12 @@ export function DriverBench({
       return job.answer;
     }
     if (!current) return failure('reference-missing', {});
-    const samples = await record(stop);
-    if (!samples.ok) return samples;
-    const asked = { samples: samples.value, rateHz: RATE_HZ, sweep, reference: current, setUp };
-    return startJob<'analyse-driver'>({ kind: 'analyse-driver', ...asked }).answer;
+    return unlessBroken(async () => {
+      const samples = await record(stop);
+      if (!samples.ok) return samples;
+      const asked = { samples: samples.value, rateHz: RATE_HZ, sweep, reference: current, setUp };
+      return startJob<'analyse-driver'>({ kind: 'analyse-driver', ...asked }).answer;
+    });
   };
   const take = async (found: DriverMeasurement): Promise<Result<unknown>> => {
     const curve = curveOf(found);
@@ -188,7 +180,12 @@ const heardWords = ({ freqHz, heardFromM }: DriverMeasurement): string =>
 
 function SetUp({ bench, set }: { bench: Bench; set: (patch: Partial<Bench>) => void }) {
   const { what, instrument } = bench;
-  const figure = (key: Exclude<keyof Bench, 'what' | 'instrument'>, label: string, min: number, max: number) => (
+  const figure = (
+    key: Exclude<keyof Bench, 'what' | 'instrument' | 'gateS'>,
+    label: string,
+    min: number,
+    max: number,
+  ) => (
     <QuantityInput
       label={label}
       kind={KIND_OF[key] ?? 'ratio'}
@@ -223,6 +220,18 @@ function SetUp({ bench, set }: { bench: Bench; set: (patch: Partial<Bench>) => v
       {what === 'impedance' && figure('seriesOhm', 'resistor', 0.1, 1e5)}
       {what === 'far' && figure('distanceM', 'distance, m', 0.1, 20)}
       {what === 'far' && figure('heightM', 'over the floor, m', 0.1, 20)}
+      {what === 'far' && (
+        <QuantityInput
+          label="listened to for"
+          kind="time"
+          allowEmpty
+          placeholder={formatQuantity(listenedS({ ...bench, gateS: null }), 'time', { digits: 2 })}
+          value={bench.gateS}
+          min={0.0005}
+          max={2}
+          onChange={(gateS) => set({ gateS })}
+        />
+      )}
       {what !== 'impedance' && figure('millivoltsPerPascal', 'microphone, mV/Pa', 0.01, 1e4)}
       {what !== 'impedance' && figure('amplifierGain', 'amplifier, times', 0.01, 1000)}
       {figure('seconds', 'takes', 0.2, 60)}
@@ -240,12 +249,7 @@ function Explained({ bench, driver }: { bench: Bench; driver: Driver }) {
   const { what, instrument } = bench;
   return (
     <>
-      {instrument === 'computer' && (
-        <p className="caution">
-          Turn the output down first. A sweep harms tweeters and ears: begin low, with a capacitor in line with a
-          tweeter. Never a power amplifier’s output into a card without a divider.
-        </p>
-      )}
+      {instrument === 'computer' && <Cautions />}
       <p className="reason quiet">
         {explanationOf(bench, driver)}
         {instrument === 'workshop' &&
@@ -257,7 +261,8 @@ function Explained({ bench, driver }: { bench: Bench; driver: Driver }) {
 
 function explanationOf(bench: Bench, driver: Driver): string {
   const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 2 });
-  const gateS = firstReflectionS(bench.distanceM, bench.heightM);
+  const ms = (v: number) => `${formatFixed(1000 * v, 1)}\u202fms`;
+  const [floorS, gateS] = [firstReflectionS(bench.distanceM, bench.heightM), listenedS(bench)];
   switch (bench.what) {
     case 'impedance':
       return (
@@ -266,8 +271,9 @@ function explanationOf(bench: Bench, driver: Driver): string {
       );
     case 'far':
       return (
-        `The floor is heard ${formatFixed(1000 * gateS, 1)}\u202fms after the driver: what comes later is left out, ` +
-        `so nothing is told below ${hz(lowestHz(gateS))}. The near response tells the rest.`
+        `The floor is heard ${ms(floorS)} after the driver: ` +
+        `${gateS > floorS ? `up to ${ms(gateS)} it is in it` : 'what comes later is left out'}, so nothing is told ` +
+        `below ${hz(lowestHz(gateS))}. The near response tells the rest.`
       );
     case 'near':
       return (

@@ -4,22 +4,14 @@ import { App, Button } from 'antd';
 import { UploadOutlined } from '@ant-design/icons';
 import { useState } from 'react';
 import { readDriverCurve } from '@/core/format/response-text';
-import type { Driver } from '@/core/loudspeaker/driver';
+import { mainResonance } from '@/core/loudspeaker/voice-coil';
 import { pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words/failures';
-import { joinNear, takeImpedance, type ChangeDriver } from './take-curves';
+import { joinNear, takeImpedance, type DriverEdits } from './take-curves';
 
 /** Curves from files: a response, one from close before the cone to be joined to it, an impedance. */
-export function DriverFiles({
-  driver,
-  change,
-  onFitted,
-}: {
-  driver: Driver;
-  change: ChangeDriver;
-  onFitted: (offPct: number) => void;
-}) {
+export function DriverFiles({ driver, change, onFitted }: DriverEdits) {
   const { notification, message } = App.useApp();
   const [meetHz, setMeetHz] = useState(300);
   const { response, impedance } = driver;
@@ -57,8 +49,7 @@ export function DriverFiles({
     if (!taken.ok) refuse(name, failureWords(taken));
   }
   const fromFigures = () => {
-    const [main] = [...impedance.resonances].sort((a, b) => b.ohm - a.ohm);
-    const lowHz = main?.freqHz ?? 50;
+    const lowHz = mainResonance(impedance)?.freqHz ?? 50;
     change({ response: { kind: 'model', sensitivityDb: 88, lowHz, lowQ: 0.7, topHz: 6000, topQ: 0.7, bumps: [] } });
   };
   return (

@@ -5,7 +5,7 @@ import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
 import { useState } from 'react';
 import type { Driver } from '@/core/loudspeaker/driver';
 import { asKind } from '@/core/loudspeaker/driver-kinds';
-import { modelFromParameters } from '@/core/loudspeaker/voice-coil';
+import { mainResonance, modelFromParameters } from '@/core/loudspeaker/voice-coil';
 import type { QuantityKind } from '@/core/units/quantity';
 import { formatFixed } from '@/core/units/quantity';
 import { changeDriver } from '@/store/drivers';
@@ -232,7 +232,7 @@ function ModelledResponse({ response, set }: { response: Modelled; set: (patch: 
 
 /** What makes the impedance where no file does, read back from the circuit. */
 function coilOf({ impedance }: Driver) {
-  const [main] = [...impedance.resonances].sort((a, b) => b.ohm - a.ohm);
+  const main = mainResonance(impedance);
   return {
     reOhm: impedance.reOhm,
     leHenry: impedance.leHenry + impedance.lossy.reduce((sum, l) => sum + l.henry, 0),

@@ -1,9 +1,8 @@
 'use client';
 
 import dynamic from 'next/dynamic';
-import type { Driver } from '@/core/loudspeaker/driver';
 import { Fold } from '@/ui/fold';
-import type { ChangeDriver } from './take-curves';
+import type { DriverEdits } from './take-curves';
 
 /** Fetched when it is opened: the page begins without it. */
 const DriverBench = dynamic(() => import('./driver-bench').then((m) => m.DriverBench), {
@@ -12,7 +11,7 @@ const DriverBench = dynamic(() => import('./driver-bench').then((m) => m.DriverB
 });
 
 /** A driver to be measured: a line until it is opened. */
-export function MeasureDriver(props: { driver: Driver; change: ChangeDriver; onFitted: (offPct: number) => void }) {
+export function MeasureDriver(props: DriverEdits) {
   return (
     <Fold name="Measure the driver" title="Measure it" outcome="impedance and response, with a sweep">
       <DriverBench {...props} />

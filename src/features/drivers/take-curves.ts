@@ -6,6 +6,13 @@ import { startJob } from '@/workers/job-client';
 
 export type ChangeDriver = (patch: Partial<Driver>) => void;
 
+/** A driver whose curves are taken: what is changed of it, and how far off an impedance's circuit is, per cent. */
+export interface DriverEdits {
+  readonly driver: Driver;
+  readonly change: ChangeDriver;
+  readonly onFitted: (offPct: number) => void;
+}
+
 /** An impedance as it was measured, with the circuit that is fitted to it. Fails as fitting does. */
 export async function takeImpedance(
   curve: Curve,

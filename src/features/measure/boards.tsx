@@ -19,19 +19,19 @@ import { LongList } from '@/ui/fold';
 /** Every board of the batch that was measured at its output, against the prediction and the brief. */
 export function Boards() {
   const desk = useDeferredValue(useAnswer(DESK));
-  const variantId = useDesign((d) => currentVariantOf(d).id);
+  const variant = useDesign(currentVariantOf);
   const measurements = useDesign((d) => d.measurements);
   const limits = useDesign((d) => d.brief.mask);
-  const setting = useDesign((d) => JSON.stringify(settingOf(currentVariantOf(d))));
   const title = useDesign((d) => d.title);
   const batch = useMemo(() => {
     // Boards whose controls stood otherwise are held against another curve, each by itself.
+    const setting = settingOf(variant);
     const own = measurements.filter(
       (m) =>
         m.board !== undefined &&
         (m.place ?? 'out') === 'out' &&
-        (m.variant ?? variantId) === variantId &&
-        (!m.setting || equal(m.setting, JSON.parse(setting))),
+        (m.variant ?? variant.id) === variant.id &&
+        (!m.setting || equal(m.setting, setting)),
     );
     // Of a board that was measured again the last counts.
     const boards = [...new Map(own.map((m) => [m.board ?? UNNAMED_BOARD, m])).values()];
@@ -41,7 +41,7 @@ export function Boards() {
       { freqHz: desk.freqHz, levelDb: desk.asBuilt.levelDb, referenceDb: desk.passLevelDb },
       limits,
     );
-  }, [desk, limits, measurements, setting, variantId]);
+  }, [desk, limits, measurements, variant]);
   if (!batch) return null;
   const { rows, alike } = batch;
   const passed = rows.filter((r) => r.roomDb === null || r.roomDb >= 0).length;

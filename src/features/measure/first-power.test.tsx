@@ -1,6 +1,7 @@
 import { act, fireEvent, screen, within } from '@testing-library/react';
 import { demoDesigns } from '@/core/design/demo';
 import { JobRunner, type JobRequest } from '@/core/jobs/run-job';
+import { must } from '@/core/result';
 import { undo } from '@/store/document';
 import { foldStore } from '@/store/folds';
 import { METER, RANK, resetMeasuring } from '@/store/measuring';
@@ -37,10 +38,10 @@ test('what a meter should show is listed; what it shows is judged, kept with the
   expect(row(/, U1 out/)).toHaveTextContent(/U1 out0\sV ± [\d.]+\smV/);
   act(() => typed(screen.getByRole('textbox', { name: 'Volts at U1 out' }), '3 mV'));
   expect(row(/, U1 out/)).toHaveTextContent(/fits$/);
-  expect(screen.queryByText(/is not as expected/)).not.toBeInTheDocument();
+  expect(screen.queryByText(/Not as expected/)).not.toBeInTheDocument();
   act(() => typed(screen.getByRole('textbox', { name: 'Volts at U1 out' }), '-9.8 V'));
   expect(row(/, U1 out/)).toHaveTextContent(/too low$/);
-  expect(screen.getByText(/U1 out is not as expected: power off/)).toBeInTheDocument();
+  expect(screen.getByText(/Not as expected: [^.]*U1 out\. Power off/)).toBeInTheDocument();
   expect(designNow().readings).toMatchObject([{ value: -9.8, board: 'Board 1', variant: bare.currentVariant }]);
   act(() => typed(screen.getByRole('textbox', { name: 'Volts at U1 out' }), ''));
   expect(designNow().readings).toBeUndefined();
@@ -59,7 +60,27 @@ test('a current of more than twice what is expected is too high, and of less tha
   ] as const) {
     act(() => typed(field(), `${times * expected} mA`));
     expect(row(/^supply current/)).toHaveTextContent(new RegExp(`${verdict}$`));
+    // What is off is counted, whatever it is.
+    const off = verdict === 'fits' ? null : /Not as expected: supply current\./;
+    if (off) expect(screen.getByText(off)).toBeInTheDocument();
+    else expect(screen.queryByText(/Not as expected/)).not.toBeInTheDocument();
   }
+});
+
+test.each([
+  [0.98, 'fits'],
+  [1.02, 'too high'],
+  [-0.98, 'fits'],
+  [-1.02, 'too low'],
+])('a reading %d times as far off as is allowed: %s', async (times, verdict) => {
+  const { expected } = must(
+    await mockRunner.run<'first-power'>({ kind: 'first-power', design: bare, variantId: bare.currentVariant }),
+  );
+  const output = expected.find((e) => e.name === 'U1 out');
+  act(() =>
+    typed(screen.getByRole('textbox', { name: 'Volts at U1 out' }), `${times * (output?.withinVolts ?? NaN)} V`),
+  );
+  expect(row(/, U1 out/)).toHaveTextContent(new RegExp(`${verdict}$`));
 });
 
 test('a wrong reading alone names the op-amp that is dead, and the verdict is in the log', async () => {

@@ -1,10 +1,9 @@
 'use client';
 
 import { Button } from 'antd';
-import { useState } from 'react';
-import type { ExpectedVolts, FirstPower as Power } from '@/core/jobs/measure/first-power';
 import { settingOf } from '@/core/design/setting';
-import { formatQuantity } from '@/core/units/quantity';
+import type { FirstPower as Power } from '@/core/jobs/measure/first-power';
+import { formatQuantity, type QuantityKind } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits';
 import { boardName, measuringStore, METER, readBoard, readingsOf, SUPPLY } from '@/store/measuring';
@@ -21,47 +20,97 @@ import styles from './measure.module.css';
 /** A current from half to twice of what is expected is no fault: devices differ by so much. */
 const USUAL_AMPS = 2;
 
+/** One thing to be read: what is expected of it, and what was read. */
+interface Line {
+  readonly place: string;
+  readonly name: string;
+  readonly field: string;
+  readonly kind: QuantityKind;
+  readonly expected: string;
+  readonly low: number;
+  readonly high: number;
+  readonly read: number | null;
+}
+
+/** How a reading lies to what is expected; null where it fits, or nothing was read. */
+const offOf = ({ read, low, high }: Line): 'too high' | 'too low' | null =>
+  read === null || (read >= low && read <= high) ? null : read > high ? 'too high' : 'too low';
+
+function linesOf(
+  power: Power,
+  read: ReadonlyMap<string, number>,
+  stageName: (id: string) => string | undefined,
+): Line[] {
+  const readAt = (place: string) => read.get(place) ?? null;
+  const volts = power.expected.map(({ node, stageId, name, volts: v, withinVolts }): Line => ({
+    place: node,
+    name: [stageName(stageId), name].filter(Boolean).join(', '),
+    field: `Volts at ${name}`,
+    kind: 'voltage',
+    expected:
+      `${formatQuantity(v, 'voltage', { digits: 3 })} ± ` + formatQuantity(withinVolts, 'voltage', { digits: 2 }),
+    low: v - withinVolts,
+    high: v + withinVolts,
+    read: readAt(node),
+  }));
+  const { supplyAmps } = power;
+  if (supplyAmps === null) return volts;
+  const current: Line = {
+    place: SUPPLY,
+    name: 'supply current',
+    field: 'Supply current',
+    kind: 'current',
+    expected: formatQuantity(supplyAmps, 'current', { digits: 2 }),
+    low: supplyAmps / USUAL_AMPS,
+    high: supplyAmps * USUAL_AMPS,
+    read: readAt(SUPPLY),
+  };
+  return [current, ...volts];
+}
+
 /** Before the first sound: what a meter should show, place by place, and what it does show. */
 export function FirstPower() {
   const power = useDesignJob('first-power', {});
   const { board } = measuringStore();
   const variantId = useDesign((d) => currentVariantOf(d).id);
   const readings = useDesign((d) => d.readings);
-  if (!power || (power.expected.length === 0 && power.supplyAmps === null)) return null;
-  const read = readingsOf(readings, variantId, boardName(board));
-  const wrong = power.expected.filter((e) => {
-    const own = read.find((r) => r.place === e.node);
-    return own && Math.abs(own.value - e.volts) > e.withinVolts;
-  });
+  const stages = useAnswerToRead(DESK, (d) => d.stages);
+  if (!power) return null;
+  const several = (stages?.length ?? 0) > 1;
+  const lines = linesOf(
+    power,
+    new Map(readingsOf(readings, variantId, boardName(board)).map((r) => [r.place, r.value])),
+    (id) => (several ? stages?.find((s) => s.id === id)?.name : undefined),
+  );
+  if (lines.length === 0) return null;
+  const [read, off] = [lines.filter((l) => l.read !== null), lines.filter((l) => offOf(l) !== null)];
   const outcome =
     read.length === 0
       ? 'volts to expect before the first sound'
-      : `${read.length} read, ${wrong.length === 0 ? 'all as expected' : `${wrong.length} off`}`;
+      : `${read.length} read, ${off.length === 0 ? 'all as expected' : `${off.length} off`}`;
   return (
     <Fold name="First power" title="First power" outcome={outcome} testId="first-power">
-      <Expected power={power} />
+      <Lines lines={lines} from={power.from} />
+      {off.length > 0 && (
+        <p className="reason warn" role="status">
+          Not as expected: {off.map((l) => l.name).join('; ')}. Power off. “Find what is wrong” takes these readings
+          with all that was measured.
+        </p>
+      )}
     </Fold>
   );
 }
 
-function Expected({ power }: { power: Power }) {
+function Lines({ lines, from }: { lines: readonly Line[]; from: Power['from'] }) {
   const { instrument, board, hidden } = measuringStore();
-  const design = useDesign((d) => d);
-  const stages = useAnswerToRead(DESK, (d) => d.stages);
+  const variant = useDesign(currentVariantOf);
   const meter = useLongJob(METER);
-  const [off, setOff] = useState<string | null>(null);
-  const variant = currentVariantOf(design);
   const name = boardName(board);
-  const read = new Map(readingsOf(design.readings, variant.id, name).map((r) => [r.place, r.value]));
   const take = (place: string, value: number | null) => {
     if (value === null) return edit(clearReading(place, name, variant.id));
     const at = new Date().toISOString();
     edit(setReading({ place, value, at, board: name, variant: variant.id, setting: settingOf(variant) }));
-    const expected = power.expected.find((e) => e.node === place);
-    setOff(expected && Math.abs(value - expected.volts) > expected.withinVolts ? expected.name : null);
   };
-  const several = (stages?.length ?? 0) > 1;
-  const stageOf = ({ stageId }: ExpectedVolts) => (several ? stages?.find((s) => s.id === stageId)?.name : undefined);
   return (
     <>
       <p className="caution">
@@ -69,10 +118,10 @@ function Expected({ power }: { power: Power }) {
         supply that limits its current, or through 100&#8239;Ω; off at once if anything grows warm or draws too much.
       </p>
       <p className="reason quiet">
-        No signal; a meter of 10&#8239;MΩ, its black lead on {power.from === 'ground' ? 'ground' : 'the supply’s minus'}
-        . What is read is kept for {name}.
+        No signal; a meter of 10&#8239;MΩ, its black lead on {from === 'ground' ? 'ground' : 'the supply’s minus'}. What
+        is read is kept for {name}.
       </p>
-      {instrument === 'workshop' && power.expected.length > 0 && (
+      {instrument === 'workshop' && (
         <div className={styles.start}>
           <Button size="small" onClick={() => void readBoard(board, hidden)}>
             Read the simulated board
@@ -95,86 +144,28 @@ function Expected({ power }: { power: Power }) {
             </tr>
           </thead>
           <tbody>
-            {power.supplyAmps !== null && (
-              <SupplyRow amps={power.supplyAmps} read={read.get(SUPPLY) ?? null} take={take} />
-            )}
-            {power.expected.map((e) => (
-              <tr key={e.node}>
-                <td>{[stageOf(e), e.name].filter(Boolean).join(', ')}</td>
+            {lines.map((line) => (
+              <tr key={line.place}>
+                <td>{line.name}</td>
+                <td className="number">{line.expected}</td>
                 <td className="number">
-                  {formatQuantity(e.volts, 'voltage', { digits: 3 })} ±{' '}
-                  {formatQuantity(e.withinVolts, 'voltage', { digits: 2 })}
-                </td>
-                <td className="number">
-                  <Reading
-                    label={`Volts at ${e.name}`}
-                    value={read.get(e.node) ?? null}
-                    take={(v) => take(e.node, v)}
+                  <QuantityInput
+                    label={line.field}
+                    hideLabel
+                    small
+                    allowEmpty
+                    kind={line.kind}
+                    digits={4}
+                    value={line.read}
+                    onChange={(v) => take(line.place, v)}
                   />
                 </td>
-                <td>{verdictOf(read.get(e.node), e.volts - e.withinVolts, e.volts + e.withinVolts)}</td>
+                <td>{line.read !== null && (offOf(line) ? <b className="warn">{offOf(line)}</b> : 'fits')}</td>
               </tr>
             ))}
           </tbody>
         </table>
       </LongList>
-      {off !== null && (
-        <p className="reason warn" role="status">
-          {off} is not as expected: power off. “Find what is wrong” takes these readings with all that was measured.
-        </p>
-      )}
     </>
-  );
-}
-
-function SupplyRow({
-  amps,
-  read,
-  take,
-}: {
-  amps: number;
-  read: number | null;
-  take: (place: string, value: number | null) => void;
-}) {
-  return (
-    <tr>
-      <td>supply current</td>
-      <td className="number">{formatQuantity(amps, 'current', { digits: 2 })}</td>
-      <td className="number">
-        <QuantityInput
-          label="Supply current"
-          hideLabel
-          small
-          allowEmpty
-          kind="current"
-          value={read}
-          onChange={(v) => take(SUPPLY, v)}
-        />
-      </td>
-      <td>{verdictOf(read ?? undefined, amps / USUAL_AMPS, amps * USUAL_AMPS)}</td>
-    </tr>
-  );
-}
-
-function Reading({
-  label,
-  value,
-  take,
-}: {
-  label: string;
-  value: number | null;
-  take: (value: number | null) => void;
-}) {
-  return (
-    <QuantityInput label={label} hideLabel small allowEmpty kind="voltage" digits={4} value={value} onChange={take} />
-  );
-}
-
-function verdictOf(value: number | undefined, low: number, high: number) {
-  if (value === undefined) return null;
-  return value >= low && value <= high ? (
-    <span>fits</span>
-  ) : (
-    <b className="warn">{value > high ? 'too high' : 'too low'}</b>
   );
 }

@@ -4,8 +4,8 @@ import { App, Button, Checkbox, Progress, Select } from 'antd';
 import { useEffect, useState } from 'react';
 import { readScopeCsv } from '@/core/format/scope-csv';
 import { readWav, writeFloatWav } from '@/core/format/wav';
-import { tonesOf, toneSamples } from '@/core/measure/stepped';
-import { sweepSamples, type Sweep } from '@/core/measure/sweep';
+import { playedSamples } from '@/core/measure/stepped';
+import type { Sweep } from '@/core/measure/sweep';
 import type { Failure } from '@/core/result';
 import type { MeasurePlan } from '@/core/jobs/measure/measure-plan';
 import { useDesignJob } from '@/store/use-design-job';
@@ -29,10 +29,10 @@ import {
   type Place,
 } from '@/store/measuring';
 import { download, pickTextFile } from '@/ui/download';
+import { Cautions } from '@/ui/cautions';
 import { Fold } from '@/ui/fold';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words/failures';
-import { Cautions } from './cautions';
 import { Trim } from './trim';
 import styles from './measure.module.css';
 
@@ -218,7 +218,7 @@ function Card({ sweep, busy, onCable, there }: { sweep: Sweep; busy: boolean; on
   useEffect(() => void inputsOf().then(setInputs), [busy]);
   const current = isOf(reference, sweep, tones);
   const write = () => {
-    const samples = tones === null ? sweepSamples(sweep) : toneSamples(tonesOf(sweep, tones));
+    const samples = playedSamples(sweep, tones);
     if (samples.ok) download('sweep.wav', writeFloatWav(Float32Array.from(samples.value), sweep.rateHz), 'audio/wav');
     else setMeasuring({ failed: samples });
   };

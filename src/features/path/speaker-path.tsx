@@ -1,5 +1,6 @@
 'use client';
 
+import { mainResonance } from '@/core/loudspeaker/voice-coil';
 import { ActionMenu } from '@/ui/action-menu';
 import { DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
 import { horizontalListSortingStrategy, SortableContext, sortableKeyboardCoordinates } from '@dnd-kit/sortable';
@@ -147,7 +148,7 @@ function correctionOf(
   form: string | undefined,
 ): Record<string, number> {
   if (form === 'resonance') {
-    const highest = [...model.resonances].sort((a, b) => b.ohm - a.ohm)[0];
+    const highest = mainResonance(model);
     return highest ? { centreHz: highest.freqHz, peakOhm: highest.ohm, q: highest.q } : {};
   }
   return { henry: Math.max(1e-6, model.leHenry + model.lossy.reduce((sum, l) => sum + l.henry, 0)) };

@@ -75,6 +75,8 @@ test('8 ohm and 1 mH behind 22 ohm, from a recording stepped in time: within 1 %
   });
 });
 
+const near = (radiusM: number): SetUp => ({ what: 'near', radiusM, voltsPerPascal: 0.01, amplifierGain: 10 });
+
 /** A pulse at 1 m and its echo off the floor, as loud as they come; whole samples late. */
 function withEcho(): { samples: Float64Array; directS: number } {
   const late = Math.round(RATE / 343);
@@ -133,7 +135,7 @@ test('a driver whose file ends above its resonance falls below it by 12 dB an oc
   if (!driver) throw new Error('no woofer');
   const [main] = [...driver.impedance.resonances].sort((a, b) => b.ohm - a.ohm);
   const curve = { freqHz: [400, 20e3], values: [88, 88], phaseDeg: [0, 0] };
-  const setUp: SetUp = { ...far(null), what: 'near', distanceM: 0.005 } as SetUp;
+  const setUp = near(driver.radiusM);
   const sweep = { ...SWEEP, fromHz: 10, seconds: 1.5 };
   const heard = must(
     await runner.run<'driver-bench'>({
@@ -148,4 +150,24 @@ test('a driver whose file ends above its resonance falls below it by 12 dB an oc
   expect(at(main.freqHz / 2) - at(main.freqHz / 4)).toBeGreaterThan(9);
   expect(at(main.freqHz / 2) - at(main.freqHz / 4)).toBeLessThan(13);
   expect(Math.abs(at(8 * main.freqHz) - at(4 * main.freqHz))).toBeLessThan(2);
+});
+
+test('close before the cone it has the level of 1 m by its radius, told to k a = 1', async () => {
+  const driver = demoDrivers().find((d) => d.kind === 'woofer');
+  if (!driver) throw new Error('no woofer');
+  const curve = { freqHz: [20, 20e3], values: [88, 88], phaseDeg: [0, 0] };
+  const flat = { ...driver, response: { kind: 'curve', curve } } as const;
+  const setUp = near(driver.radiusM);
+  const heard = must(
+    await runner.run<'driver-bench'>({ kind: 'driver-bench', driver: flat, sweep: SWEEP, setUp, seed: 3 }),
+  );
+  // One of its kind: its level within three deviations of 0.4 dB.
+  heard.freqHz.forEach((f, i) => {
+    if (f > 40 && f < 300) expect(Math.abs(heard.values[i] - 88)).toBeLessThan(1.3);
+  });
+  const end = 343 / (2 * Math.PI * driver.radiusM);
+  const last = heard.freqHz[heard.freqHz.length - 1];
+  expect(last).toBeLessThanOrEqual(end);
+  expect(last).toBeGreaterThan(end / 1.04);
+  expect(heard.heardFromM).toBeNull();
 });

@@ -1,29 +1,44 @@
 import { z } from 'zod';
 import { driverSchema, SPEED_OF_SOUND, type Driver } from '../../loudspeaker/driver';
 import { driverResponse } from '../../loudspeaker/driver-response';
-import { impedanceAt } from '../../loudspeaker/voice-coil';
+import { impedanceAt, mainResonance } from '../../loudspeaker/voice-coil';
+import { add, complex, divide, multiply, scale, timesResponse, type Complex } from '../../math/complex';
 import { gaussian } from '../../math/gaussian';
 import { binsHz, filteredBy } from '../../math/fourier';
 import { analyse } from '../../measure/analyse';
 import { recordedBy, WORKSHOP_CARD } from '../../measure/card';
 import { impedanceBeyond } from '../../measure/impedance';
-import { firstReflectionS, lowestHz, nearOverFar, pressureLevelDb } from '../../measure/sound-field';
+import {
+  firstReflectionS,
+  lowestHz,
+  nearDistanceM,
+  nearFieldHz,
+  nearOverFar,
+  pressureLevelDb,
+} from '../../measure/sound-field';
 import { sweepSamples } from '../../measure/sweep';
 import { success, type Result } from '../../result';
 import { defineJob, float64, requestOf } from '../define-job';
 import { sweepSchema } from '../measure/sweep-schema';
 
+/**
+ * What stands between the card and the pressure: V/Pa with its preamplifier, and volts at the driver for one played.
+ */
+const chain = {
+  voltsPerPascal: z.number().positive().max(100),
+  amplifierGain: z.number().positive().max(1000),
+};
 /** How a driver is measured: its impedance behind a resistor, its sound from afar or close before its cone. */
 const setUpSchema = z.discriminatedUnion('what', [
   z.object({ what: z.literal('impedance'), seriesOhm: z.number().positive().max(1e6) }),
   z.object({
-    what: z.enum(['far', 'near']),
+    what: z.literal('far'),
+    ...chain,
     distanceM: z.number().min(0.001).max(20),
     heightM: z.number().min(0.01).max(20).describe('over the floor, or under the ceiling where that is nearer, m'),
     gateS: z.number().positive().max(2).nullable().describe('null: as long as the first reflection is late'),
-    voltsPerPascal: z.number().positive().max(100),
-    amplifierGain: z.number().positive().max(1000),
   }),
+  z.object({ what: z.literal('near'), ...chain, radiusM: z.number().positive().max(1).describe('of the cone, m') }),
 ]);
 export type DriverSetUp = z.infer<typeof setUpSchema>;
 
@@ -90,47 +105,57 @@ interface Recorded {
 }
 
 function read({ samples, reference, played, rateHz }: Recorded, setUp: DriverSetUp): Result<DriverMeasurement> {
-  const sounds = setUp.what !== 'impedance';
-  // Close before the cone what the room sends back is little, and may be listened to.
   const gateS = setUp.what === 'far' ? (setUp.gateS ?? firstReflectionS(setUp.distanceM, setUp.heightM)) : null;
   const found = analyse(
     { samples, rateHz },
     { samples: played, rateHz },
-    { reference: { samples: reference, rateHz }, ...(gateS === null ? {} : { gateS }), keepDelay: !sounds },
+    {
+      reference: { samples: reference, rateHz },
+      ...(gateS === null ? {} : { gateS }),
+      keepDelay: setUp.what === 'impedance',
+    },
   );
   if (!found.ok) return found;
   const { freqHz, levelDb, phaseDeg, delayS } = found.value;
-  if (!sounds) {
-    const { ohm, ...impedance } = impedanceBeyond(found.value, setUp.seriesOhm);
-    return success({ freqHz, values: ohm, phaseDeg: impedance.phaseDeg, gateS: null, heardFromM: null });
+  if (setUp.what === 'impedance') {
+    const beyond = impedanceBeyond(found.value, setUp.seriesOhm);
+    return success({ freqHz, values: beyond.ohm, phaseDeg: beyond.phaseDeg, gateS, heardFromM: null });
   }
-  const from = gateS === null ? 0 : lowestHz(gateS);
-  const first = freqHz.findIndex((f) => f >= from);
+  // From afar as low as the gate tells; close before the cone as high as its size allows.
+  const [fromHz, toHz] = setUp.what === 'far' ? [lowestHz(gateS as number), Infinity] : [0, nearFieldHz(setUp.radiusM)];
+  const distanceM = setUp.what === 'far' ? setUp.distanceM : nearDistanceM(setUp.radiusM);
+  const told = [...freqHz.keys()].filter((i) => freqHz[i] >= fromHz && freqHz[i] <= toHz);
   return success({
-    freqHz: freqHz.slice(first),
-    values: levelDb.slice(first).map((db) => pressureLevelDb(db, setUp)),
-    phaseDeg: phaseDeg.slice(first),
+    freqHz: Float64Array.from(told, (i) => freqHz[i]),
+    values: Float64Array.from(told, (i) => pressureLevelDb(levelDb[i], { ...setUp, distanceM })),
+    phaseDeg: Float64Array.from(told, (i) => phaseDeg[i]),
     gateS,
-    heardFromM: delayS * SPEED_OF_SOUND,
+    heardFromM: setUp.what === 'far' ? delayS * SPEED_OF_SOUND : null,
   });
 }
 
 /** Volts that the card records for one that it plays: re and im at a frequency. */
 type Through = (freqHz: Float64Array) => Float64Array;
 
-const shareOf =
-  ({ impedance }: Driver, seriesOhm: number): Through =>
-  (freqHz) => {
-    const out = new Float64Array(2 * freqHz.length);
-    freqHz.forEach((f, i) => {
-      const { re, im } = impedanceAt(impedance, f);
-      const size = (seriesOhm + re) ** 2 + im ** 2;
-      out[2 * i] = (re * (seriesOhm + re) + im * im) / size;
-      out[2 * i + 1] = (im * (seriesOhm + re) - re * im) / size;
-    });
-    return out;
-  };
+/** A response from what it is at each frequency. */
+const pointwise =
+  (at: (freqHz: number) => Complex): Through =>
+  (freqHz) =>
+    Float64Array.from(
+      [...freqHz].flatMap((f) => {
+        const { re, im } = at(f);
+        return [re, im];
+      }),
+    );
 
+const shareOf = ({ impedance }: Driver, seriesOhm: number): Through =>
+  pointwise((f) => {
+    const z = impedanceAt(impedance, f);
+    return divide(z, add(z, complex(seriesOhm)));
+  });
+
+/** As near as this before its cone it is heard, m; the room is not. */
+const NEAR_M = 0.005;
 /** Floor and walls, as what they send back of the sound and how much later than the floor's. */
 const ROOM: readonly (readonly [number, number])[] = [
   [0.6, 0],
@@ -145,7 +170,7 @@ const ROOM: readonly (readonly [number, number])[] = [
 function wholeResponse(driver: Driver, freqHz: Float64Array): Float64Array {
   const { response, impedance } = driver;
   const out = driverResponse(driver, freqHz);
-  const [main] = [...impedance.resonances].sort((a, b) => b.ohm - a.ohm);
+  const main = mainResonance(impedance);
   if (response.kind !== 'curve' || !main || response.curve.freqHz[0] <= main.freqHz) return out;
   const [endHz] = response.curve.freqHz;
   const q = (main.q * impedance.reOhm) / (impedance.reOhm + main.ohm);
@@ -159,33 +184,23 @@ function wholeResponse(driver: Driver, freqHz: Float64Array): Float64Array {
   return out;
 }
 
-const soundOf =
-  (driver: Driver, setUp: Extract<DriverSetUp, { what: 'far' | 'near' }>): Through =>
-  (freqHz) => {
-    const { distanceM, heightM, voltsPerPascal, amplifierGain } = setUp;
-    const near = setUp.what === 'near';
-    const out = wholeResponse(driver, freqHz);
-    const scale = (20e-6 * voltsPerPascal * amplifierGain) / 2.83;
-    const direct = distanceM / SPEED_OF_SOUND;
+/** A turn by so many seconds. */
+const later = (freqHz: number, seconds: number): Complex => {
+  const turn = -2 * Math.PI * freqHz * seconds;
+  return complex(Math.cos(turn), Math.sin(turn));
+};
+
+function soundOf(driver: Driver, setUp: Exclude<DriverSetUp, { what: 'impedance' }>): Through {
+  const volts = (20e-6 * setUp.voltsPerPascal * setUp.amplifierGain) / 2.83;
+  const way = pointwise((f) => {
+    if (setUp.what === 'near') return scale(later(f, NEAR_M / SPEED_OF_SOUND), volts * nearOverFar(setUp.radiusM, f));
+    const { distanceM, heightM } = setUp;
     const floor = firstReflectionS(distanceM, heightM);
-    freqHz.forEach((f, i) => {
-      // Sound that came by the room has come a long way: next to what is heard close before the cone it is little.
-      const [size, room] = near ? [nearOverFar(driver.radiusM, f), 0.02] : [1 / distanceM, 1];
-      let [re, im] = [1, 0];
-      for (const [share, later] of ROOM) {
-        const turn = -2 * Math.PI * f * (floor + later);
-        re += room * share * Math.cos(turn);
-        im += room * share * Math.sin(turn);
-      }
-      const late = -2 * Math.PI * f * direct;
-      const [c, s] = [scale * size * Math.cos(late), scale * size * Math.sin(late)];
-      const [a, b] = [re * c - im * s, re * s + im * c];
-      const [p, q] = [out[2 * i], out[2 * i + 1]];
-      out[2 * i] = p * a - q * b;
-      out[2 * i + 1] = p * b + q * a;
-    });
-    return out;
-  };
+    const room = ROOM.reduce((sum, [share, after]) => add(sum, scale(later(f, floor + after), share)), complex(1));
+    return scale(multiply(room, later(f, distanceM / SPEED_OF_SOUND)), volts / distanceM);
+  });
+  return (freqHz) => timesResponse(wholeResponse(driver, freqHz), way(freqHz));
+}
 
 /** How far one driver is from another of its kind, standard deviation: as a share, and dB. */
 const SHARE = 0.03;

@@ -1,14 +1,15 @@
-import { z } from 'zod';
+import type { z } from 'zod';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
 import type { Design, Variant } from '../../design/schema';
 import { atSetting } from '../../design/setting';
 import { settingSchema } from '../../design/setting-schema';
+import { observationOf } from '../../measure/observation';
+import { timesResponse } from '../../math/complex';
 import { failure, success, type Result } from '../../result';
-import { defineJob, ofVariant, requestOf } from '../define-job';
-import { speakerSystem, USUAL_LISTENING, wayTransfer } from './speaker-system';
+import { column, defineJob, ofVariant, requestOf } from '../define-job';
+import { speakerSystem, sumOf, USUAL_LISTENING, wayTransfer } from './speaker-system';
 
-const column = z.array(z.number()).max(250_000);
 const distanceRequest = requestOf('find-distance', {
   ...ofVariant,
   freqHz: column,
@@ -36,6 +37,7 @@ const REACH_M = 0.12;
 const STEP_M = 0.003;
 const FINE_M = 0.0005;
 const POINTS = 160;
+const FEWEST = 8;
 /** Levels this far under the top are the room's as often as the drivers'. */
 const WITHIN_DB = 40;
 const ROUNDS = 2;
@@ -54,8 +56,9 @@ function findDistance(
   if (!now) return failure('no-such-variant', { variant: variantId });
   if (now.join !== 'acoustic' || now.ways.length < 2) return failure('not-acoustic', {});
   const variant = setting ? atSetting(now, setting) : now;
-  const measured = thinnedTo(freqHz, levelDb);
-  if (measured.freqHz.length < 8) return failure('nothing-measured', { probe: 'sum' });
+  const seen = observationOf({ freqHz, levelDb, phaseDeg: null, noiseDb: null }, -Infinity, POINTS);
+  const measured = { freqHz: seen.freqHz, levelDb: seen.logSize.map((v) => (20 * v) / Math.LN10) };
+  if (measured.freqHz.length < FEWEST) return failure('nothing-measured', { probe: 'sum' });
   const system = speakerSystem(design, variant, measured.freqHz, solver);
   if (!system.ok) return system;
   const volts = system.value.ways.map((w) => w.volts);
@@ -106,31 +109,15 @@ function offFrom(
     if (before) return before;
     const way = variant.ways[w];
     const position = { acrossM: 0, upM: 0, ...way.position, backM };
-    const by = wayTransfer(design, { ...way, position }, freqHz, listener);
-    const out = new Float64Array(by.length);
-    for (let i = 0; i < by.length; i += 2) {
-      out[i] = volts[w][i] * by[i] - volts[w][i + 1] * by[i + 1];
-      out[i + 1] = volts[w][i] * by[i + 1] + volts[w][i + 1] * by[i];
-    }
+    const out = timesResponse(volts[w], wayTransfer(design, { ...way, position }, freqHz, listener));
     known.set(key, out);
     return out;
   };
   return (backM) => {
-    const sum = new Float64Array(2 * freqHz.length);
-    backM.forEach((m, w) => heard(w, m).forEach((v, i) => (sum[i] += v)));
-    const predicted = levelsDb(sum);
+    const predicted = levelsDb(sumOf(backM.map((m, w) => heard(w, m))));
     const differences = counted.map((i) => levelDb[i] - predicted[i]);
     const mean = differences.reduce((s, v) => s + v, 0) / differences.length;
     return Math.sqrt(differences.reduce((s, v) => s + (v - mean) ** 2, 0) / differences.length);
-  };
-}
-
-function thinnedTo(freqHz: readonly number[], levelDb: readonly number[]) {
-  const stride = Math.max(1, Math.ceil(freqHz.length / POINTS));
-  const kept = freqHz.flatMap((f, i) => (i % stride === 0 && f > 0 && Number.isFinite(levelDb[i]) ? [i] : []));
-  return {
-    freqHz: Float64Array.from(kept, (i) => freqHz[i]),
-    levelDb: Float64Array.from(kept, (i) => levelDb[i]),
   };
 }
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
+import { column, defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import FFT from 'fft.js';
 import { levelAt } from '../../analysis/marks';
 import { levelsDb } from '../../analysis/response';
@@ -180,7 +180,6 @@ export const anglesJob = defineJob(anglesRequest, (request, { solver }) => runAn
 
 export const decayJob = defineJob(decayRequest, (request, { solver }) => runDecay(request, solver));
 
-const column = z.array(z.number()).max(250_000);
 const measuredDecayRequest = requestOf('measured-decay', {
   // What it was measured of: an answer belongs to it.
   ...ofVariant,

@@ -1,6 +1,6 @@
 'use client';
 
-import styles from './measure.module.css';
+import styles from './cautions.module.css';
 
 /** What is to be thought of before the first sound. */
 export function Cautions() {
