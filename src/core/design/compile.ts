@@ -52,6 +52,13 @@ export const FED_NODE = 'fed';
 export const AS_BUILT: CompileOptions = { values: 'chosen', devices: 'real', joints: 'loaded' };
 export const IDEAL: CompileOptions = { values: 'exact', devices: 'ideal', joints: 'isolated' };
 
+/** The stage that an element of the netlist is of; undefined for what stands between stages. */
+export const stageOfElement = (
+  ways: readonly Pick<CompiledWay, 'stages'>[],
+  element: string,
+): DesignedStage | undefined =>
+  ways.flatMap((way) => way.stages).find(({ stage }) => element.startsWith(`${stage.id}.`));
+
 /** The circuit of a variant: all its ways, from one source of 1 V. Fails as the stages' designs do. */
 export function compile(design: Design, variant: Variant, options: CompileOptions): Result<Compilation> {
   const designed: CompiledWay[] = [];

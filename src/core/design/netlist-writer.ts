@@ -3,7 +3,7 @@ import { assemble, type Assembled } from '../circuit/structure';
 import { C, idealAmp, L, onePoleAmp, R, V } from '../circuit/build';
 import type { VaryingSlot } from '../analysis/spread';
 import { limitedOpAmp } from '../circuit/elements/op-amp';
-import { swingRoom, type OpAmp } from '../device/op-amps';
+import { railVolts, swingRoom, type OpAmp } from '../device/op-amps';
 import { USUAL_PHOTOCELL, type Photocell } from '../device/photocell';
 import { linearise } from '../analysis/linearise';
 import { operatingPoint, type OperatingPoint } from '../analysis/operating-point';
@@ -101,7 +101,7 @@ export class NetlistWriter {
     const { supply } = design.brief;
     this.brief = design.brief;
     this.photocell = design.preferences.photocell ?? USUAL_PHOTOCELL;
-    this.railVolts = (supply.kind === 'dual' ? supply.volts : supply.volts / 2) * (options.supplyShare ?? 1);
+    this.railVolts = railVolts(design.brief) * (options.supplyShare ?? 1);
     this.reference = supply.kind === 'dual' ? GROUND : 'virtual-ground';
     if (supply.kind === 'single') this.elements.push(R('Rvg', this.reference, GROUND, supply.virtualGroundOhm));
   }

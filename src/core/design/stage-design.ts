@@ -1,5 +1,5 @@
 import { cellOhmOf } from '../circuit/elements/optocoupler';
-import { findOpAmp, type OpAmp } from '../device/op-amps';
+import { findOpAmp, railVolts, type OpAmp } from '../device/op-amps';
 import { photocellValues, USUAL_PHOTOCELL } from '../device/photocell';
 import { trackShare } from '../device/potentiometer';
 import { RESPONSE_NAMES } from '../filter/response-names';
@@ -44,8 +44,7 @@ export interface DesignedPart {
 export type Bench = Pick<Design, 'preferences' | 'brief'>;
 
 /** From rail to rail, V. */
-export const supplyVolts = ({ brief: { supply } }: Pick<Bench, 'brief'>): number =>
-  supply.kind === 'dual' ? 2 * supply.volts : supply.volts;
+export const supplyVolts = ({ brief }: Pick<Bench, 'brief'>): number => 2 * railVolts(brief);
 
 interface Designed {
   readonly stage: Stage;

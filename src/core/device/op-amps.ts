@@ -138,9 +138,14 @@ export interface Supplied {
   readonly supply: { readonly kind: 'dual' | 'single'; readonly volts: number };
 }
 
+/** How far either rail is from signal ground, V. */
+export const railVolts = ({ supply }: Supplied): number => (supply.kind === 'dual' ? supply.volts : supply.volts / 2);
+
+/** What signal ground has over where volts at rest are counted from, V: the minus of a single supply. */
+export const groundLift = (supplied: Supplied): number => (supplied.supply.kind === 'single' ? railVolts(supplied) : 0);
+
 /**
  * How far an op-amp's output may swing either way about its reference, V peak; below zero where the supply does not
  * even give it its headroom.
  */
-export const swingRoom = ({ supply }: Supplied, device: OpAmp): number =>
-  (supply.kind === 'dual' ? supply.volts : supply.volts / 2) - device.headroomVolts;
+export const swingRoom = (supplied: Supplied, device: OpAmp): number => railVolts(supplied) - device.headroomVolts;

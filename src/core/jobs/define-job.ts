@@ -48,4 +48,6 @@ export type Grid = z.infer<typeof gridSchema>;
 
 /** Frequencies, Hz, or samples, as they travel. */
 export const float64 = z.custom<Float64Array>((value) => value instanceof Float64Array);
+/** As many numbers as a curve that is asked about may have. */
+export const column = z.array(z.number()).max(250_000);
 export const float32 = z.custom<Float32Array>((value) => value instanceof Float32Array);

@@ -1,4 +1,5 @@
 import FFT from 'fft.js';
+import { timesResponse } from './complex';
 
 /** The least power of two that holds so many. */
 export const powerOfTwo = (count: number): number => 2 ** Math.ceil(Math.log2(Math.max(2, count)));
@@ -83,11 +84,6 @@ export function filteredBy(samples: Float64Array, response: Float64Array): Float
   const size = powerOfTwo(2 * samples.length);
   const spectrum = realSpectrum(samples, size);
   spectrum[0] = spectrum[1] = 0;
-  for (let k = 1; k <= size / 2; k++) {
-    const [re, im] = [spectrum[2 * k], spectrum[2 * k + 1]];
-    const [a, b] = [response[2 * k - 2], response[2 * k - 1]];
-    spectrum[2 * k] = re * a - im * b;
-    spectrum[2 * k + 1] = re * b + im * a;
-  }
+  spectrum.set(timesResponse(spectrum.subarray(2), response), 2);
   return samplesOf(spectrum, size).slice(0, samples.length);
 }

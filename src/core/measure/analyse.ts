@@ -76,9 +76,9 @@ export function analyse(
   const { reference, gateS, pointsPerOctave = POINTS_PER_OCTAVE } = options;
   const law = lawOf(sweep.samples, sweep.rateHz);
   if (!law.ok) return law;
+  const asked = { rateHz: sweep.rateHz, played: law.value.played };
   const fault =
-    faultOf(recording, sweep, law.value, 'recording') ??
-    (reference ? faultOf(reference, sweep, law.value, 'reference') : null);
+    faultOfSweep(recording, asked, 'recording') ?? (reference ? faultOfSweep(reference, asked, 'reference') : null);
   if (fault) return fault;
   const { rateHz } = sweep;
   const heard = impulseOf(recording, sweep, law.value);
@@ -119,13 +119,14 @@ export function analyse(
   });
 }
 
-function faultOf(
-  { samples, rateHz }: Recording,
-  sweep: Recording,
-  law: SweepLaw,
-  what: 'recording' | 'reference',
-): Failure<AnalyseFailure> | null {
-  if (rateHz !== sweep.rateHz) return failure('rate-differs', { what, rateHz, wantedHz: sweep.rateHz });
+type Asked = [asked: { readonly rateHz: number; readonly played: number }, what: 'recording' | 'reference'];
+
+/**
+ * Why a recording is of no use, whatever was played into it; null where it is of some. @param asked the rate that it is
+ * to have, and samples that were played.
+ */
+export function faultOf({ samples, rateHz }: Recording, ...[asked, what]: Asked): Failure<AnalyseFailure> | null {
+  if (rateHz !== asked.rateHz) return failure('rate-differs', { what, rateHz, wantedHz: asked.rateHz });
   let [peak, clipped, row] = [0, 0, 0];
   for (let i = 0; i < samples.length; i++) {
     const size = Math.abs(samples[i]);
@@ -137,21 +138,31 @@ function faultOf(
   if (!(peak > LEAST_PEAK)) return failure('silent-recording', { what });
   if (clipped > MOST_CLIPPED * samples.length)
     return failure('recording-clipped', { what, share: clipped / samples.length });
-  if (samples.length < law.played)
-    return failure('recording-too-short', { what, seconds: samples.length / rateHz, neededS: law.played / rateHz });
-  const atS = brokenAt({ samples, rateHz });
-  return atS === null ? null : failure('recording-broken', { what, atS });
+  if (samples.length < asked.played)
+    return failure('recording-too-short', { what, seconds: samples.length / rateHz, neededS: asked.played / rateHz });
+  return null;
 }
 
-/** From the sweep's lowest tone to its highest, so many points an octave. */
-function gridOf(law: SweepLaw, rateHz: number, pointsPerOctave: number): Float64Array {
+/** The same of a sweep, which goes on from its first tone to its last. */
+function faultOfSweep(recording: Recording, ...[asked, what]: Asked): Failure<AnalyseFailure> | null {
+  const fault = faultOf(recording, asked, what);
+  const atS = fault ? null : brokenAt(recording);
+  return atS === null ? fault : failure('recording-broken', { what, atS });
+}
+
+/** From the lowest tone that was played to the highest that the rate tells, so many points an octave. */
+export function gridOf(
+  law: Pick<SweepLaw, 'fromHz' | 'toHz'>,
+  rateHz: number,
+  pointsPerOctave = POINTS_PER_OCTAVE,
+): Float64Array {
   const top = Math.min(law.toHz, HIGHEST * rateHz);
   const steps = Math.max(1, Math.floor(pointsPerOctave * Math.log2(top / law.fromHz) + 1e-6));
   return Float64Array.from({ length: steps + 1 }, (_, i) => law.fromHz * 2 ** (i / pointsPerOctave));
 }
 
 /** a / b, both interleaved re and im. */
-function quotient(a: Float64Array, b: Float64Array): Float64Array {
+export function quotient(a: Float64Array, b: Float64Array): Float64Array {
   const out = new Float64Array(a.length);
   for (let k = 0; k < a.length; k += 2) {
     const size = b[k] ** 2 + b[k + 1] ** 2;

@@ -26,13 +26,18 @@ export const SHARE_OFF = 0.0012;
 /**
  * Thins a curve to points evenly spread over its octaves. Rows that are no numbers are passed over.
  * @param soundDb the highest level that a sound board has there: noise that nothing is said of is counted from it.
+ * @param most points that are kept.
  */
-export function observationOf({ freqHz, levelDb, phaseDeg, noiseDb }: MeasuredCurve, soundDb = -Infinity): Observation {
+export function observationOf(
+  { freqHz, levelDb, phaseDeg, noiseDb }: MeasuredCurve,
+  soundDb = -Infinity,
+  most = MOST_POINTS,
+): Observation {
   const good = Array.from({ length: freqHz.length }, (_, i) => i).filter(
     (i) => freqHz[i] > 0 && Number.isFinite(levelDb[i]) && (!phaseDeg || Number.isFinite(phaseDeg[i])),
   );
   const octaves = Math.log2(freqHz[good[good.length - 1]] / freqHz[good[0]]);
-  const apart = octaves / MOST_POINTS;
+  const apart = octaves / most;
   let last = -Infinity;
   const kept = good.filter((i, k) => {
     const at = Math.log2(freqHz[i]);

@@ -8,6 +8,12 @@ export interface Belief {
   readonly most?: number;
 }
 
+/** Standard deviation of what lies evenly between two ends, for half of what they are apart. */
+export const EVEN = 1 / Math.sqrt(3);
+
+/** Evenly within so much of a middle, as parts of a tolerance are. */
+export const within = (most: number, centre = 0): Belief => ({ centre, sigma: EVEN * most, most });
+
 /** Residuals that a state leaves, each in its own standard deviations; null where there is no answer. */
 export type Residuals = (state: Float64Array) => Float64Array | null;
 

@@ -16,10 +16,15 @@ export const lowestHz = (gateS: number): number => 1 / gateS;
  */
 export const nearFieldHz = (radiusM: number): number => SPEED_OF_SOUND / (2 * Math.PI * radiusM);
 
+/**
+ * Where a cone would be as loud, were it a point, as close before it at low frequencies, m: half its radius (eq. 5).
+ */
+export const nearDistanceM = (radiusM: number): number => radiusM / 2;
+
 /** The same at the middle of a rigid piston against what is heard at 1 m, as a ratio (Keele, eq. 5 and 6). */
 export const nearOverFar = (radiusM: number, freqHz: number): number => {
   const half = (Math.PI * freqHz * radiusM) / SPEED_OF_SOUND;
-  return (2 / radiusM) * (half === 0 ? 1 : Math.abs(Math.sin(half) / half));
+  return (1 / nearDistanceM(radiusM)) * (half === 0 ? 1 : Math.abs(Math.sin(half) / half));
 };
 
 /**

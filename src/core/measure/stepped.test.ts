@@ -1,4 +1,5 @@
 import { binsHz, filteredBy } from '../math/fourier';
+import { gaussian } from '../math/gaussian';
 import { must } from '../result';
 import { analyse } from './analyse';
 import { recordedBy, WORKSHOP_CARD } from './card';
@@ -7,7 +8,7 @@ import { sweepSamples, type Sweep } from './sweep';
 
 const RATE = 48_000;
 /** The middle one, in the logarithm, at 1 kHz. */
-const TONES: Tones = { fromHz: 900, toHz: 1e6 / 900, count: 21, seconds: 0.2, rateHz: RATE, levelDbfs: -12 };
+const TONES: Tones = { fromHz: 900, toHz: 1e6 / 900, count: 21, secondsEach: 0.2, rateHz: RATE, levelDbfs: -12 };
 
 /** A notch of second order at 1 kHz, Q 5, so deep: re and im by turns. */
 const notch =
@@ -74,6 +75,21 @@ test('harmonics of every tone are told: third of a cubed sine, no second', () =>
   });
 });
 
+test('noise is said to be what it is: of so many samples, twice its deviation over their root, re the tone', () => {
+  const tones = { ...TONES, fromHz: 200, toHz: 2000, count: 12 };
+  const played = must(toneSamples(tones));
+  const sigma = 0.01;
+  const gauss = gaussian(5);
+  const found = must(analyseTones({ samples: played.map((v) => v + sigma * gauss()), rateHz: RATE }, tones));
+  const size = 10 ** (TONES.levelDbfs / 20);
+  const expected = 20 * Math.log10((2 * sigma) / Math.sqrt(0.2 * RATE) / size);
+  for (const db of found.noiseDb) expect(Math.abs(db - expected)).toBeLessThan(0.5);
+  // And levels are off by as much, root mean square: of the tones there are, within a factor of two.
+  const off = Math.sqrt(found.levelDb.reduce((s, db) => s + (10 ** (db / 20) - 1) ** 2, 0) / found.levelDb.length);
+  expect(off).toBeLessThan(10 ** (expected / 20) * 1.5);
+  expect(off).toBeGreaterThan(10 ** (expected / 20) / 4);
+});
+
 test('lateness is found by the leader, and that of a reference taken off the phase', () => {
   const tones = { ...TONES, fromHz: 100, toHz: 5000, count: 9 };
   const played = must(toneSamples(tones));
@@ -92,7 +108,7 @@ test.each([
   ['a top over what the rate plays', { toHz: 23e3 }, 'top'],
   ['a range that is none', { toHz: 900 }, 'range'],
   ['one tone', { count: 1 }, 'count'],
-  ['hours', { count: 400, seconds: 3 }, 'seconds'],
+  ['hours', { count: 400, secondsEach: 3 }, 'seconds'],
   ['a rate of a telephone', { rateHz: 4000, toHz: 1000 }, 'rate'],
 ])('%s is refused', (_, change, what) => {
   expect(toneSamples({ ...TONES, ...change })).toMatchObject({ ok: false, code: 'bad-sweep', data: { what } });
@@ -104,10 +120,11 @@ test('recordings that are silent, cut off, or of another rate say so', () => {
   expect(of(new Float64Array(played.length))).toMatchObject({ code: 'silent-recording' });
   expect(of(played.subarray(0, played.length >> 1))).toMatchObject({ code: 'recording-too-short' });
   expect(of(played, 44_100)).toMatchObject({ code: 'rate-differs', data: { wantedHz: RATE } });
+  expect(of(played.map((v) => Math.max(-1, Math.min(1, 8 * v))))).toMatchObject({ code: 'recording-clipped' });
 });
 
 test.each([60, 400])('%d tones over all of the range rise, each within a hundredth of where it is wanted', (count) => {
-  const tones = { ...TONES, fromHz: 5, toHz: 21e3, count, seconds: 0.04, rateHz: 96e3 };
+  const tones = { ...TONES, fromHz: 5, toHz: 21e3, count, secondsEach: 0.04, rateHz: 96e3 };
   const played = must(toneSamples(tones));
   const { freqHz } = must(analyseTones({ samples: played, rateHz: 96e3 }, tones));
   expect(freqHz).toHaveLength(count);
@@ -118,6 +135,6 @@ test.each([60, 400])('%d tones over all of the range rise, each within a hundred
 test('in place of a sweep tones take about its time, over its range', () => {
   const sweep: Sweep = { fromHz: 20, toHz: 23e3, seconds: 6, rateHz: RATE, levelDbfs: -12 };
   const tones = tonesOf(sweep, 60);
-  expect(tones).toMatchObject({ fromHz: 20, toHz: 0.45 * RATE, count: 60, seconds: 0.1 });
+  expect(tones).toMatchObject({ fromHz: 20, toHz: 0.45 * RATE, count: 60, secondsEach: 0.1 });
   expect(must(toneSamples(tones)).length / RATE).toBeLessThan(18);
 });

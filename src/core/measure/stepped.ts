@@ -1,17 +1,14 @@
 import { failure, success, type Result } from '../result';
-import type { Analysed, AnalyseFailure } from './analyse';
+import { levelsDb, phasesDeg } from '../analysis/response';
+import { faultOf, quotient, type Analysed, type AnalyseFailure } from './analyse';
 import { impulseOf, type Recording } from './impulse';
 import { lawOf, risen, silenceOf, sweepSamples, type Sweep } from './sweep';
 
 /** Tones one after the other, evenly spread over the octaves of a range. */
-export interface Tones {
-  readonly fromHz: number;
-  readonly toHz: number;
+export interface Tones extends Omit<Sweep, 'seconds'> {
   readonly count: number;
   /** How long each is listened to, s; a few turns at the least. */
-  readonly seconds: number;
-  readonly rateHz: number;
-  readonly levelDbfs: number;
+  readonly secondsEach: number;
 }
 
 /** Before a tone is listened to it stands for so long, s, or so many turns: what was before has died away. */
@@ -41,25 +38,28 @@ interface Step {
   readonly to: number;
 }
 
-/** So many tones in place of a sweep, over its range and in about its time. */
-export const tonesOf = ({ fromHz, toHz, seconds, rateHz, levelDbfs }: Sweep, count: number): Tones => ({
-  fromHz,
-  toHz: Math.min(toHz, HIGHEST_SHARE * rateHz),
-  count,
-  seconds: Math.max(LEAST_SECONDS, seconds / count),
-  rateHz,
-  levelDbfs,
-});
 const LEAST_SECONDS = 0.04;
+
+/** So many tones in place of a sweep, over its range and in about its time. */
+export const tonesOf = ({ seconds, ...sweep }: Sweep, count: number): Tones => ({
+  ...sweep,
+  toHz: Math.min(sweep.toHz, HIGHEST_SHARE * sweep.rateHz),
+  count,
+  secondsEach: Math.max(LEAST_SECONDS, seconds / count),
+});
+
+/** What is played for a sweep, or for so many tones in its place. Fails with `bad-sweep` (`what`). */
+export const playedSamples = (sweep: Sweep, tones: number | null): Result<Float64Array, 'bad-sweep'> =>
+  tones === null ? sweepSamples(sweep) : toneSamples(tonesOf(sweep, tones));
 
 /** When every tone is played, after the leader and its silence: as many samples as its whole turns take. */
 function stepsOf(tones: Tones): Step[] {
-  const { fromHz, toHz, count, seconds, rateHz } = tones;
+  const { fromHz, toHz, count, secondsEach, rateHz } = tones;
   const leader = leaderOf(tones);
   let at = Math.round(leader.seconds * rateHz) + Math.round(silenceOf(leader) * rateHz);
   return Array.from({ length: count }, (_, i) => {
-    const wanted = fromHz * (toHz / fromHz) ** (count > 1 ? i / (count - 1) : 0);
-    const turns = Math.max(FEWEST_TURNS, Math.round(wanted * seconds));
+    const wanted = fromHz * (toHz / fromHz) ** (i / (count - 1));
+    const turns = Math.max(FEWEST_TURNS, Math.round(wanted * secondsEach));
     const listened = Math.round((turns * rateHz) / wanted);
     const from = at;
     const heard = from + Math.round(Math.max(SETTLE_S, SETTLE_TURNS / wanted) * rateHz);
@@ -72,7 +72,7 @@ function stepsOf(tones: Tones): Step[] {
 /** Samples of the tones, a leader before them and silence after. Fails with `bad-sweep` (`what`). */
 export function toneSamples(tones: Tones): Result<Float64Array, 'bad-sweep'> {
   const { rateHz, levelDbfs } = tones;
-  const fault = faultOf(tones);
+  const fault = badOf(tones);
   if (fault) return failure('bad-sweep', { what: fault });
   const leader = sweepSamples(leaderOf(tones));
   if (!leader.ok) return leader;
@@ -89,7 +89,7 @@ export function toneSamples(tones: Tones): Result<Float64Array, 'bad-sweep'> {
   return success(samples);
 }
 
-function faultOf(tones: Tones): string | null {
+function badOf(tones: Tones): string | null {
   const { fromHz, toHz, count, rateHz } = tones;
   if (!(rateHz >= 8000 && rateHz <= 768_000)) return 'rate';
   if (!(fromHz > 0 && toHz > fromHz)) return 'range';
@@ -108,7 +108,6 @@ interface Heard {
 }
 
 const HARMONICS = [2, 3, 4, 5];
-const FADED = Math.SQRT1_2;
 
 /**
  * Level, phase, noise and harmonics tone by tone: each listened to over whole turns after it has settled, so that
@@ -133,25 +132,22 @@ export function analyseTones(
   const plain = steps.map((step) =>
     reference && beside?.ok ? heardAt(reference.samples, step, beside.value) : heardAt(played.value, step, 0),
   );
-  const size = ({ re, im }: Heard) => Math.hypot(re, im);
-  const db = (ratio: number) => 20 * Math.log10(Math.max(ratio, 1e-15));
+  const ratio = quotient(responseOf(own), responseOf(plain));
+  const sizes = plain.map(({ re, im }) => Math.hypot(re, im));
+  const db = (share: number) => 20 * Math.log10(Math.max(share, 1e-15));
   // What the two differ by in lateness is the circuit's own, where there is a reference; else it is the card's.
   const apartS = (late.value - (beside?.ok ? beside.value : late.value)) / tones.rateHz;
-  const turned = steps.map(
-    ({ freqHz }, i) =>
-      Math.atan2(own[i].im, own[i].re) - Math.atan2(plain[i].im, plain[i].re) - 2 * Math.PI * freqHz * apartS,
-  );
   return success({
     freqHz: Float64Array.from(steps, (s) => s.freqHz),
-    levelDb: Float64Array.from(own, (h, i) => db(size(h) / size(plain[i]))),
-    phaseDeg: unwrapped(turned).map((v) => (v * 180) / Math.PI),
-    noiseDb: Float64Array.from(own, (h, i) => {
-      const count = steps[i].until - steps[i].heard;
-      return db((h.rest * Math.sqrt(2 / count)) / (FADED * size(plain[i])));
-    }),
+    levelDb: levelsDb(ratio),
+    phaseDeg: phasesDeg(ratio).map((deg, i) => deg - 360 * steps[i].freqHz * apartS),
+    // Of a sum over so many samples: the root of two over the root of their number, for either part of it.
+    noiseDb: Float64Array.from(own, ({ rest }, i) =>
+      db((2 * rest) / Math.sqrt(steps[i].until - steps[i].heard) / sizes[i]),
+    ),
     harmonicsDb: HARMONICS.map((order, h) =>
       Float64Array.from(own, (of, i) =>
-        order * steps[i].freqHz < HIGHEST_SHARE * tones.rateHz ? db(of.harmonics[h] / size(plain[i])) : NaN,
+        order * steps[i].freqHz < HIGHEST_SHARE * tones.rateHz ? db(of.harmonics[h] / sizes[i]) : NaN,
       ),
     ),
     delayS: late.value / tones.rateHz,
@@ -161,23 +157,25 @@ export function analyseTones(
   });
 }
 
+/** Re and im by turns. */
+const responseOf = (heard: readonly Heard[]): Float64Array =>
+  Float64Array.from(heard.flatMap(({ re, im }) => [re, im]));
+
 /** Samples that a recording is late, by its leader. */
 function latenessOf(
-  { samples, rateHz }: Recording,
+  recording: Recording,
   tones: Tones,
   what: 'recording' | 'reference',
-): Result<number, AnalyseFailure> {
-  if (rateHz !== tones.rateHz) return failure('rate-differs', { what, rateHz, wantedHz: tones.rateHz });
+): Result<number, AnalyseFailure | 'bad-sweep'> {
+  const { samples, rateHz } = recording;
   const steps = stepsOf(tones);
-  const needed = steps[steps.length - 1].to;
-  if (samples.length < needed)
-    return failure('recording-too-short', { what, seconds: samples.length / rateHz, neededS: needed / rateHz });
-  if (!samples.some((v) => Math.abs(v) > 1e-5)) return failure('silent-recording', { what });
+  const fault = faultOf(recording, { rateHz: tones.rateHz, played: steps[steps.length - 1].to }, what);
+  if (fault) return fault;
   const leader = sweepSamples(leaderOf(tones));
-  if (!leader.ok) return failure('sweep-not-found', { what });
+  if (!leader.ok) return leader;
   const law = lawOf(leader.value, rateHz);
   if (!law.ok) return law;
-  const beginning = samples.subarray(0, Math.min(samples.length, leader.value.length + rateHz));
+  const beginning = samples.subarray(0, leader.value.length + rateHz);
   const found = impulseOf({ samples: beginning, rateHz }, { samples: leader.value, rateHz }, law.value);
   return found ? success(found.after) : failure('sweep-not-found', { what });
 }
@@ -214,10 +212,4 @@ function heardAt(samples: Float64Array, { cycles, from, heard, until }: Step, la
     rest: Math.sqrt(Math.max(0, square / count - told)),
     harmonics: sizes.slice(1),
   };
-}
-
-function unwrapped(radians: readonly number[]): Float64Array {
-  const out = Float64Array.from(radians);
-  for (let i = 1; i < out.length; i++) out[i] -= 2 * Math.PI * Math.round((out[i] - out[i - 1]) / (2 * Math.PI));
-  return out;
 }

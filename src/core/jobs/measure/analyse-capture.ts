@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { analyse, type Analysed } from '../../measure/analyse';
 import { sweepSamples, type Sweep } from '../../measure/sweep';
-import { transferBetween } from '../../measure/two-channel';
+import { transferBetween, withoutMean } from '../../measure/two-channel';
 import { failure, type Result } from '../../result';
 import { defineJob, float64, ofVariant, requestOf } from '../define-job';
 import { sweepSchema } from './sweep-schema';
@@ -52,11 +52,11 @@ function meansOf(samples: Float64Array, by: number): Float64Array {
   });
 }
 
-/** Without its mean, its peak brought to one that is neither silent nor clipped; null where there is none. */
+/** Its peak brought to one that is neither silent nor clipped, its mean taken off; null where there is nothing. */
 function scaled(samples: Float64Array): Float64Array | null {
-  const mean = samples.reduce((sum, v) => sum + v, 0) / samples.length;
-  const peak = samples.reduce((most, v) => Math.max(most, Math.abs(v - mean)), 0);
-  return peak > 0 ? samples.map((v) => ((v - mean) * PEAK) / peak) : null;
+  const alone = withoutMean(samples);
+  const peak = alone.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
+  return peak > 0 ? alone.map((v) => (v * PEAK) / peak) : null;
 }
 
 export const analyseCaptureJob = defineJob(captureRequest, analyseCapture);

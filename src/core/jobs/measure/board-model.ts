@@ -4,7 +4,7 @@ import type { Compilation } from '../../design/compile';
 import { planElimination, type Plan } from '../../analysis/plan';
 import { sensitivity, type Sensitivity } from '../../analysis/sensitivity';
 import { residualsOf, slopesOf, weighed, type Observation } from '../../measure/observation';
-import type { Belief, Residuals, Slopes } from '../../measure/posterior';
+import { within, type Belief, type Residuals, type Slopes } from '../../measure/posterior';
 import { circuitWith, type BuiltVariant, type MovedCircuit } from '../reading/built-variant';
 import { responseAt, type Probe } from './probes';
 import { restVolts } from './rest-volts';
@@ -37,8 +37,6 @@ export interface Read {
   readonly volts: number;
 }
 
-/** A spread that is even from end to end has this of its half width for standard deviation. */
-const EVEN = 1 / Math.sqrt(3);
 /** Loosest and tightest that a part is believed to be, as a share. */
 const LEAST_TOLERANCE = 1e-4;
 
@@ -55,7 +53,6 @@ function partsOf(builts: readonly Compilation[]): BoardPart[] {
       found.set(element, { share, batch: found.has(element) ? undefined : part.batch, value });
     }
   }
-  const believed = (most: number): Belief => ({ centre: 0, sigma: most * EVEN, most });
   const batches = new Map<string, { members: string[]; share: number }>();
   const own = [...found].map(([element, { share, batch, value }]): BoardPart => {
     const alone = batch ? Math.max(LEAST_TOLERANCE, Math.min(share, batch.matchPct / 100)) : share;
@@ -64,14 +61,14 @@ function partsOf(builts: readonly Compilation[]): BoardPart[] {
       together.members.push(element);
       batches.set(batch.id, together);
     }
-    return { element, members: [element], belief: believed(alone), value };
+    return { element, members: [element], belief: within(alone), value };
   });
   return [
     ...own,
     ...[...batches].map(([id, { members, share }]): BoardPart => ({
       element: id,
       members,
-      belief: believed(share),
+      belief: within(share),
       value: NaN,
     })),
   ];

@@ -2,12 +2,15 @@ import { z } from 'zod';
 import type { AcSolver } from '../../analysis/solver';
 import { gaussian } from '../../math/gaussian';
 import { meterPoints } from '../../design/build-sheet';
+import { stageOfElement } from '../../design/compile';
+import { groundLift, railVolts } from '../../device/op-amps';
+import { EVEN } from '../../measure/posterior';
 import { success, type Result } from '../../result';
 import { defineJob, ofVariant, requestOf } from '../define-job';
 import { opAmpOutputs } from '../desk/op-amp-strain';
 import { builtVariant, circuitWith, type BuiltVariant } from '../reading/built-variant';
 import { restNodes } from '../voice/rest';
-import { liftOf, restVolts } from './rest-volts';
+import { restVolts } from './rest-volts';
 import { seededBoard } from './hidden-fault';
 
 const firstPowerRequest = requestOf('first-power', { ...ofVariant });
@@ -34,8 +37,7 @@ export interface FirstPower {
 
 /** Deviations within which 19 of 20 lie. */
 const NINETEEN_OF_TWENTY = 1.96;
-/** A spread that is even from end to end has this of its half width for standard deviation. */
-const EVEN = 1 / Math.sqrt(3);
+/** An end that rests as near signal ground as this is coupled by a capacitor. */
 const COUPLED_VOLTS = 5e-3;
 
 /**
@@ -47,7 +49,7 @@ function firstPower({ design, variantId }: z.infer<typeof firstPowerRequest>): R
   if (!built.ok) return built;
   const places = placesOf(built.value);
   const { brief } = design;
-  const lift = liftOf(brief);
+  const lift = groundLift(brief);
   const nodes = places.map((p) => p.node);
   const rest = restVolts(
     built.value,
@@ -57,7 +59,7 @@ function firstPower({ design, variantId }: z.infer<typeof firstPowerRequest>): R
   );
   const spread = spreadOf(built.value, nodes);
   return success({
-    from: brief.supply.kind === 'single' ? 'lower rail' : 'ground',
+    from: lift > 0 ? 'lower rail' : 'ground',
     expected: places.map((place, i) => ({
       ...place,
       volts: rest[i].volts + lift,
@@ -69,10 +71,8 @@ function firstPower({ design, variantId }: z.infer<typeof firstPowerRequest>): R
 
 /** Nodes to put a meter to, each once. */
 function placesOf(built: BuiltVariant): Omit<ExpectedVolts, 'volts' | 'withinVolts'>[] {
-  const stageOf = (element: string) =>
-    built.ways.flatMap((w) => w.stages).find(({ stage }) => element.startsWith(`${stage.id}.`))?.stage.id;
   const outputs = opAmpOutputs(built).flatMap(({ element, node }) => {
-    const stageId = stageOf(element);
+    const stageId = stageOfElement(built.ways, element)?.stage.id;
     return stageId === undefined ? [] : [{ node, stageId }];
   });
   // What a capacitor couples rests where the apparatus beside it does, and says nothing of the board.
@@ -115,9 +115,8 @@ function spreadOf(built: BuiltVariant, nodes: readonly string[]): number[] {
 /** What flows from the positive rail into op-amps, transistors and the like, A; null where nothing does. */
 function supplyOf(built: BuiltVariant): number | null {
   const { live, ways } = built;
-  const stages = ways.flatMap((w) => w.stages);
   const opAmps = opAmpOutputs(built).reduce(
-    (sum, { element }) => sum + (stages.find((s) => element.startsWith(`${s.stage.id}.`))?.device?.supplyAmps ?? 0),
+    (sum, { element }) => sum + (stageOfElement(ways, element)?.device?.supplyAmps ?? 0),
     0,
   );
   const rail = live?.circuit.structure.branchOf('Vplus');
@@ -157,8 +156,7 @@ function meterBoard(
   const [dead = null] = board.value.dead;
   const nodes = asked.value.expected.map((e) => e.node);
   const next = gaussian(seed);
-  const lift = liftOf(design.brief);
-  const rail = design.brief.supply.volts - lift;
+  const [rail, lift] = [railVolts(design.brief), groundLift(design.brief)];
   const rest = restVolts(built.value, design.brief, { small: circuit, rest: live?.rest ?? null }, nodes, dead);
   return success({
     // No output goes beyond its rails.

@@ -1,7 +1,7 @@
 import { OPEN_OHM } from '../../design/netlist-writer';
 import type { Compilation } from '../../design/compile';
 import type { DesignedPart } from '../../design/stage-design';
-import type { Belief } from '../../measure/posterior';
+import { within, type Belief } from '../../measure/posterior';
 import { formatQuantity } from '../../units/quantity';
 import { PART_UNITS } from '../../topology/kit/part-units';
 import type { PartKind } from '../../topology/kit/part';
@@ -106,10 +106,7 @@ export function swapHypotheses(parts: readonly NamedPart[], all: number): Hypoth
     }),
   );
   return pairs.map(({ p, q, ratio }): Hypothesis => {
-    const around = (of: NamedPart, centre: number): Belief => {
-      const most = of.part.tolerancePct / 100;
-      return { centre, sigma: most / Math.sqrt(3), most };
-    };
+    const around = (of: NamedPart, centre: number): Belief => within(of.part.tolerancePct / 100, centre);
     const [a, b] = [Math.log(ratio), -Math.log(ratio)];
     return {
       kind: 'swap',

@@ -8,7 +8,7 @@ import { settingSchema } from '../../design/setting-schema';
 import { observationOf, SHARE_OFF } from '../../measure/observation';
 import { cholesky, differences, posterior, solved, type Belief, type Posterior } from '../../measure/posterior';
 import { failure, success, type Result } from '../../result';
-import { defineJob, ofVariant, requestOf } from '../define-job';
+import { column, defineJob, ofVariant, requestOf } from '../define-job';
 import type { JobContext } from '../job-context';
 import { opAmpOutputs } from '../desk/op-amp-strain';
 import type { BuiltVariant } from '../reading/built-variant';
@@ -28,7 +28,6 @@ import { isSound, placeAt, probesOf, responseAt, type Probe } from './probes';
 import { alike } from './alike';
 import { StoodBoards } from './stood-boards';
 
-const column = z.array(z.number()).max(250_000);
 const rankRequest = requestOf('rank-faults', {
   ...ofVariant,
   measured: z

@@ -1,7 +1,7 @@
 import { denseMatrices, type Assembled } from '../../circuit/structure';
 import { RealLu } from '../../analysis/real-lu';
-import { swingRoom, type OpAmp } from '../../device/op-amps';
-import type { Compilation } from '../../design/compile';
+import { groundLift, railVolts } from '../../device/op-amps';
+import { stageOfElement, type Compilation } from '../../design/compile';
 import type { Brief } from '../../design/schema';
 import type { MovedCircuit } from '../reading/built-variant';
 
@@ -28,9 +28,6 @@ const COIL_OHM = 1e-9;
 /** What the currents among the unknowns are called. */
 const BRANCH = /^i\d*\(/;
 
-/** Of a single supply, volts are counted from its minus: half of it more than from signal ground. */
-export const liftOf = ({ supply }: Pick<Brief, 'supply'>): number => (supply.kind === 'single' ? supply.volts / 2 : 0);
-
 /**
  * What a meter shows at nodes at rest. What op-amps add by offset and bias current comes from one transposed solve a
  * node (D. A. Calahan, Computer-Aided Network Design, 1972, 5.3): it is not known but in its size, and so is all that
@@ -51,10 +48,8 @@ export function restVolts(
   const transposed = Float64Array.from(g, (_, i) => g[(i % n) * n + Math.floor(i / n)]);
   for (let i = 0; i < n; i++) transposed[i * n + i] += BRANCH.test(structure.unknowns[i]) ? -COIL_OHM : LEAK;
   const lu = new RealLu(n, transposed);
-  const deviceOf = devicesOf(built);
-  const lift = liftOf(brief);
-  const railVolts = brief.supply.kind === 'dual' ? brief.supply.volts : brief.supply.volts / 2;
-  const fromSupply = (volts: number) => Math.min(Math.abs(volts), railVolts - Math.min(railVolts, Math.abs(volts)));
+  const [rail, lift] = [railVolts(brief), groundLift(brief)];
+  const fromSupply = (volts: number) => Math.max(0, Math.min(Math.abs(volts), rail - Math.abs(volts)));
   return nodes.map((node) => {
     const at = structure.nodeOf(node);
     if (at === undefined || at < 0 || lu.singular) return { volts: 0, sigma: METER_VOLTS };
@@ -67,30 +62,22 @@ export function restVolts(
     const volts = live - ((live + lift) * Math.max(0, moves[at])) / (METER_OHM + Math.max(0, moves[at]));
     let square = (METER_VOLTS + METER_SHARE * Math.abs(volts + lift)) ** 2;
     if (rest) square += deviceSigma(fromSupply(volts)) ** 2;
-    let most = 0;
     for (const { element, branch, terminals } of structure.devices) {
-      const device = deviceOf(element);
+      const device = stageOfElement(built.ways, element)?.device;
       if (!device || branch < 0) continue;
       const [plus, minus] = terminals.map((t) => (t < 0 ? 0 : moves[t]));
       square += (device.offsetVolts * moves[branch]) ** 2 + (device.biasAmps * (Math.abs(plus) + Math.abs(minus))) ** 2;
-      most = Math.max(most, swingRoom(brief, device));
     }
     const stuck = dead && stuckAt(small, dead, moves);
-    if (stuck) square += (stuck * railVolts) ** 2;
+    if (stuck) square += (stuck * rail) ** 2;
     // No output goes beyond its rails.
-    return { volts, sigma: Math.min(Math.sqrt(square), Math.max(most, railVolts)) };
+    return { volts, sigma: Math.min(Math.sqrt(square), rail) };
   });
 }
 
 /** How far a node moves with its devices that rests so far from ground and rails, V: not at all where it is tied. */
 const deviceSigma = (volts: number): number =>
   DEVICE_VOLTS * Math.min(1, volts / JUNCTION_VOLTS) + DEVICE_SHARE * volts;
-
-/** Op-amps by their elements: those of a stage are all of its device. */
-function devicesOf({ ways }: Pick<Compilation, 'ways'>): (element: string) => OpAmp | null {
-  const stages = ways.flatMap((way) => way.stages).filter((s) => s.device);
-  return (element) => stages.find((s) => element.startsWith(`${s.stage.id}.`))?.device ?? null;
-}
 
 /** Share of a dead output's own voltage that comes to where `moves` was taken from. */
 function stuckAt({ structure, values }: Assembled, dead: string, moves: Float64Array): number {

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { AcSolver } from '../../analysis/solver';
 import { analyse, type Analysed } from '../../measure/analyse';
 import type { Recording } from '../../measure/impulse';
-import { analyseTones, tonesOf, toneSamples } from '../../measure/stepped';
+import { analyseTones, playedSamples, tonesOf } from '../../measure/stepped';
 import { sweepSamples, type Sweep } from '../../measure/sweep';
 import { failure, type Result } from '../../result';
 import { defineJob, float64, ofVariant, requestOf } from '../define-job';
@@ -40,7 +40,7 @@ async function sweepBoard(
 ): Promise<Result<Analysed>> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
-  const played = playedOf(sweep, tones);
+  const played = playedSamples(sweep, tones);
   if (!played.ok) return played;
   let built = seededBoard(design, variantId, { seed: board, hidden, place }, solver);
   if (built.ok && turned) built = withFault(design, variant, built.value, `${turned.part}=x${turned.share}`);
@@ -63,9 +63,6 @@ async function sweepBoard(
   if (!cable.ok) return cable;
   return read({ samples: recorded.value, rateHz }, { sweep, tones }, { samples: cable.value, rateHz });
 }
-
-const playedOf = (sweep: Sweep, tones: number | null) =>
-  tones === null ? sweepSamples(sweep) : toneSamples(tonesOf(sweep, tones));
 
 /** What a recording says of a sweep, or of tones in its place. */
 function read(

@@ -2,6 +2,7 @@ import { LinearSound } from '../../analysis/linear-sound';
 import { compiledRunner } from '../../analysis/sound';
 import type { CompileOptions } from '../../design/netlist-writer';
 import type { Design } from '../../design/schema';
+import { stageOfElement } from '../../design/compile';
 import { swingRoom } from '../../device/op-amps';
 import { failure, success, type Result } from '../../result';
 import { builtVariant, IN_TIME, restOfSource, runningCircuit, type BuiltVariant } from '../reading/built-variant';
@@ -80,7 +81,7 @@ async function linearSounding(
   } = built.value;
   const amplifiers = opAmpOutputs(built.value)
     .flatMap(({ element, node }) => {
-      const device = way.stages.find((s) => element.startsWith(`${s.stage.id}.`))?.device;
+      const device = stageOfElement([way], element)?.device;
       return device
         ? [
             {

@@ -3,6 +3,7 @@ import { defineJob, requestOf, ofVariant } from '../define-job';
 import { CircuitEquations } from '../../analysis/equations';
 import type { Compilation, CompiledWay } from '../../design/compile';
 import type { Live } from '../../design/netlist-writer';
+import { groundLift } from '../../device/op-amps';
 import { success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';
 
@@ -39,8 +40,7 @@ export function runRest({ design, variantId }: RestRequest): Result<Rest | null>
   if (!built.ok) return built;
   const { live, ways } = built.value;
   if (!live) return success(null);
-  const { supply } = design.brief;
-  const lift = supply.kind === 'single' ? supply.volts / 2 : 0;
+  const lift = groundLift(design.brief);
   const { structure } = live.circuit;
   const voltsAt = (node: string): number => {
     const unknown = structure.nodeOf(node);
@@ -66,7 +66,7 @@ export function runRest({ design, variantId }: RestRequest): Result<Rest | null>
   };
   const rail = structure.branchOf('Vplus');
   return success({
-    from: supply.kind === 'single' ? 'lower rail' : 'ground',
+    from: lift > 0 ? 'lower rail' : 'ground',
     stages: ways.flatMap((way) => way.stages.flatMap(({ stage }) => (stage.bypassed ? [] : [stageRest(stage.id)]))),
     supplyAmps: rail === undefined ? 0 : Math.abs(live.rest[rail]),
   });
