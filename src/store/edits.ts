@@ -1,9 +1,11 @@
 import { alignmentById } from '@/core/filter/alignments/index';
 import {
   arrangeStages,
+  asLadder,
   createNetwork,
   createPlan,
   DEFAULT_DEVICE,
+  isPassive,
   placeOf,
   topologyFor,
   usualTopologies,
@@ -83,9 +85,12 @@ export const changePlan =
       way.stages = way.stages.filter((s) => placeOf(s)?.plan !== planId);
     if (plan.response !== before.response) {
       const usual = usualTopologies(plan.response);
+      const { whole, first, second } = plan.topologies;
       plan.topologies = {
-        ...(serves(plan.topologies.second, plan.response) ? plan.topologies : usual),
-        first: serves(plan.topologies.first, plan.response) ? plan.topologies.first : usual.first,
+        ...(serves(second, plan.response) ? plan.topologies : usual),
+        first: serves(first, plan.response) ? first : usual.first,
+        // Between amplifier and driver it stays a ladder, whatever it passes.
+        ...(whole ? { whole } : {}),
       };
     }
     rearrange(way);
@@ -129,7 +134,8 @@ export const addPlan =
   (response: Plan['response'], cutoffHz: number): Edit =>
   (draft) => {
     const way = wayOf(draft);
-    const plan = createPlan(newId(), response, 'butterworth', 2, cutoffHz);
+    const made = createPlan(newId(), response, 'butterworth', 2, cutoffHz);
+    const plan = isPassive(way) ? asLadder(made) : made;
     if (response === 'highpass') way.plans.unshift(plan);
     else way.plans.push(plan);
     rearrange(way);

@@ -1,5 +1,6 @@
 import { seriesCrossover } from '@/core/topology/loudspeaker/series-crossover';
-import { arrangeStages, createDriverWay, createNetwork, createPlan } from '@/core/design/create';
+import { layOutWays, type WaysWanted } from '@/core/catalogue/lay-out-ways';
+import { arrangeStages, asLadder, createNetwork, createPlan, isPassive } from '@/core/design/create';
 import type {
   Coupling,
   Design,
@@ -15,6 +16,7 @@ import { ordersIn } from '@/core/filter/plan-sections';
 import { alignmentById } from '@/core/filter/alignments/index';
 import { USUAL_LISTENING } from '@/core/jobs/loudspeaker/speaker-system';
 import type { Driver } from '@/core/loudspeaker/driver';
+import { driverPad } from '@/core/topology/loudspeaker/driver-pad';
 import { PASSIVE_LADDER } from '@/core/topology/loudspeaker/passive-ladder-circuit';
 import { currentVariantOf, currentWayOf, selectWay, type Edit } from './edits';
 import { newId } from './new-id';
@@ -120,17 +122,35 @@ export const setListening =
     variant.listening = { ...(variant.listening ?? USUAL_LISTENING), ...patch };
   };
 
-/** Another way above those there are, with a ladder and a driver. */
-export const addWay =
-  (name: string, driver: Driver, response: 'lowpass' | 'highpass', cutoffHz: number): Edit =>
+/**
+ * So many ways, laid out at once: plans, crossings and drivers; what is there keeps its driver, its slope and what was
+ * put in by hand.
+ */
+export const setWays =
+  (wanted: WaysWanted): Edit =>
   (draft) => {
     const variant = currentVariantOf(draft);
-    if (variant.ways.length >= 4) return;
-    draft.drivers = [...(draft.drivers ?? []).filter((d) => d.id !== driver.id), copied(driver)];
-    const way = createDriverWay(newId, name, driver, [createPlan(newId(), response, 'linkwitz-riley', 2, cutoffHz)]);
-    variant.ways.push(way);
-    selectWay(way.id)(draft);
+    const laid = layOutWays(copied({ ways: variant.ways }), copied(draft.drivers ?? []), wanted, newId);
+    draft.drivers = [
+      ...(draft.drivers ?? []),
+      ...laid.drivers.filter((d) => !draft.drivers?.some((there) => there.id === d.id)).map(copied),
+    ];
+    variant.ways = laid.ways;
+    tidy(draft, variant);
   };
+
+/** What named a way or a stage that is gone goes with it. */
+function tidy(draft: Design, variant: Variant): void {
+  const there = new Set(variant.ways.flatMap((w) => w.stages.map((s) => s.id)));
+  if (variant.couplings)
+    variant.couplings = variant.couplings.filter((c) => there.has(c.first.stage) && there.has(c.second.stage));
+  if (variant.batches)
+    variant.batches = variant.batches
+      .map((batch) => ({ ...batch, parts: batch.parts.filter((p) => there.has(p.stage)) }))
+      .filter((batch) => batch.parts.length > 0);
+  if (!variant.ways.some((w) => w.id === variant.currentWay)) delete variant.currentWay;
+  forgetDrivers(draft);
+}
 
 export const removeWay =
   (wayId: string): Edit =>
@@ -138,11 +158,15 @@ export const removeWay =
     const variant = currentVariantOf(draft);
     if (variant.ways.length < 2 || variant.ways.some((w) => w.from.kind === 'stage' && w.from.way === wayId)) return;
     variant.ways = variant.ways.filter((w) => w.id !== wayId);
-    const there = new Set(variant.ways.flatMap((w) => w.stages.map((s) => s.id)));
-    if (variant.couplings)
-      variant.couplings = variant.couplings.filter((c) => there.has(c.first.stage) && there.has(c.second.stage));
-    if (variant.currentWay === wayId) delete variant.currentWay;
-    forgetDrivers(draft);
+    tidy(draft, variant);
+  };
+
+/** All ways fed alike. */
+export const setAllActive =
+  (active: boolean): Edit =>
+  (draft) => {
+    if (active) setWiring('parallel')(draft);
+    for (const way of currentVariantOf(draft).ways) if (isPassive(way) === active) setActive(way.id, active)(draft);
   };
 
 /**
@@ -167,40 +191,72 @@ export const setActive =
     for (const stage of way.stages) if (stage.target.kind === 'plan' && ohm) stage.target.ohm = ohm;
   };
 
+/** What a network is made for where nothing is known. */
+const USUAL_DRIVER_OHM = 8;
+const USUAL_CROSSING_HZ = 2500;
 const bare = ({ first, second, notch }: Plan['topologies']): Plan['topologies'] => ({ first, second, notch });
 
-/** Two ways in a row, each driver with parts across it, or each with a ladder of its own. */
+/**
+ * Drivers in a row, each with parts across it, or each with a ladder of its own. Of three or more, each network's upper
+ * driver is the network of those above it.
+ */
 export const setWiring =
   (wiring: 'parallel' | 'first order' | 'second order'): Edit =>
   (draft) => {
     const variant = currentVariantOf(draft);
-    if (variant.ways.length !== 2) return;
-    const [lower, upper] = variant.ways;
-    const passive = (way: Way) => way.load.kind === 'driver' && !way.load.amplifier;
-    if (!passive(lower) || !passive(upper)) return;
-    const stays = (s: Stage) => s.target.kind === 'network' && s.topology !== seriesCrossover.id;
+    const { ways } = variant;
+    if (ways.length < 2 || !ways.every(isPassive)) return;
+    const crossings = ways.slice(1).map((upper, k) => crossingOf(ways[k], upper));
+    for (const way of ways) {
+      way.from = { kind: 'source' };
+      way.stages = way.stages.filter((s) => s.topology !== seriesCrossover.id);
+    }
     if (wiring === 'parallel') {
-      upper.from = { kind: 'source' };
-      for (const way of [lower, upper]) {
-        if (way.plans.length === 0 && way.aim) way.plans = [{ ...copied(way.aim), id: newId() }];
-        for (const plan of way.plans) plan.topologies.whole = PASSIVE_LADDER;
-        way.stages = arrangeStages({ ...copied(way), stages: copied(way.stages.filter(stays)) }, newId).stages;
-      }
+      ways.forEach((way, w) => {
+        if (way.plans.length === 0) way.plans = plansBetween(way, crossings[w - 1], crossings[w]);
+        way.plans = way.plans.map(asLadder);
+        way.stages = arrangeStages(copied(way), newId).stages;
+      });
       return;
     }
-    const crossHz = lower.plans[0]?.cutoffHz ?? lower.aim?.cutoffHz ?? 2500;
-    const ohm = draft.drivers?.find((d) => lower.load.kind === 'driver' && d.id === lower.load.driver)?.nominalOhm ?? 8;
-    const { stage } = createNetwork(seriesCrossover, newId, { form: wiring, parameters: { crossHz, ohm } });
-    for (const way of [lower, upper]) {
+    ways.forEach((way, w) => {
       // The plan stays as what the sound is to do; the network is the series one.
-      if (!way.aim && way.plans[0]) way.aim = { ...copied(way.plans[0]), topologies: bare(way.plans[0].topologies) };
+      if (!way.aim && way.plans.length === 1)
+        way.aim = { ...copied(way.plans[0]), topologies: bare(way.plans[0].topologies) };
       way.plans = [];
-      way.stages = way.stages.filter(stays);
-    }
-    lower.stages.unshift(stage);
-    upper.from = { kind: 'stage', way: lower.id, stage: stage.id, output: 'high' };
-    selectWay(lower.id)(draft);
+      way.stages = way.stages.filter((s) => s.target.kind !== 'plan' && s.target.kind !== 'section');
+      if (w > 0) way.from = { kind: 'stage', way: ways[w - 1].id, stage: ways[w - 1].stages[0].id, output: 'high' };
+      if (w === ways.length - 1) return;
+      const ohm =
+        draft.drivers?.find((d) => way.load.kind === 'driver' && d.id === way.load.driver)?.nominalOhm ??
+        USUAL_DRIVER_OHM;
+      const parameters = { crossHz: crossings[w], ohm };
+      way.stages.unshift(createNetwork(seriesCrossover, newId, { form: wiring, parameters }).stage);
+    });
+    selectWay(ways[0].id)(draft);
   };
+
+/** Where two neighbours cross: as their plans, their targets or the series network between them have it, Hz. */
+function crossingOf(lower: Way, upper: Way): number {
+  const series = lower.stages.find((s) => s.topology === seriesCrossover.id);
+  const edge = ({ plans, aim }: Way, response: Plan['response']) =>
+    [...plans, ...(aim ? [aim] : [])].find((p) => p.response === response)?.cutoffHz;
+  return (
+    (series?.target.kind === 'network' ? series.target.parameters.crossHz : undefined) ??
+    edge(lower, 'lowpass') ??
+    edge(upper, 'highpass') ??
+    USUAL_CROSSING_HZ
+  );
+}
+
+/** Plans for a way's edges: as its target has them where it has one. */
+function plansBetween(way: Way, belowHz: number | undefined, aboveHz: number | undefined): Plan[] {
+  const { alignment, order } = way.aim ?? { alignment: 'linkwitz-riley' as const, order: 2 };
+  return [
+    ...(belowHz === undefined ? [] : [createPlan(newId(), 'highpass', alignment, order, belowHz)]),
+    ...(aboveHz === undefined ? [] : [createPlan(newId(), 'lowpass', alignment, order, aboveHz)]),
+  ];
+}
 
 /** Takes values that were fitted together, wherever their stages stand. */
 export const takeFitted =
@@ -213,6 +269,41 @@ export const takeFitted =
       if (stage) stage.parts[part] = { ...stage.parts[part], use: { kind: 'single', values: [value] } };
     }
   };
+
+/**
+ * Brings all ways to the level that the quietest can have: by the trim where a way has an amplifier of its own, by a
+ * pad before its driver where it has none.
+ */
+export const levelWays =
+  (able: readonly { readonly wayId: string; readonly ableDb: number }[]): Edit =>
+  (draft) => {
+    const lowest = Math.min(...able.map((a) => a.ableDb));
+    for (const { wayId, ableDb } of able) {
+      const way = wayIn(draft, wayId);
+      if (!way || !Number.isFinite(ableDb)) continue;
+      const lossDb = Number((ableDb - lowest).toFixed(1));
+      if (!isPassive(way)) way.levelTrimDb = Number((way.levelTrimDb - lossDb).toFixed(1));
+      else padTo(draft, way, lossDb);
+    }
+  };
+
+/** A difference that nobody hears is no pad's worth, dB. */
+const LEAST_PAD_DB = 0.3;
+
+function padTo(draft: Design, way: Way, lossDb: number): void {
+  const pad = way.stages.find((s) => s.topology === driverPad.id && !s.bypassed);
+  if (lossDb < LEAST_PAD_DB) {
+    way.stages = way.stages.filter((s) => s !== pad);
+    return;
+  }
+  const ohm = draft.drivers?.find((d) => way.load.kind === 'driver' && d.id === way.load.driver)?.nominalOhm;
+  if (!pad)
+    way.stages.push(createNetwork(driverPad, newId, { parameters: { lossDb, ohm: ohm ?? USUAL_DRIVER_OHM } }).stage);
+  else if (pad.target.kind === 'network') {
+    pad.target.parameters.lossDb = lossDb;
+    pad.parts = {};
+  }
+}
 
 /** Puts a stage before a way's driver. */
 export const addBeforeDriver =

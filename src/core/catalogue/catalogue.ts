@@ -7,6 +7,7 @@ import type { PlanResponse } from '../filter/plan-sections';
 import { must } from '../result';
 import type { Topology } from '../topology/kit/define-topology';
 import { TOPOLOGIES } from '../topology/index';
+import type { WaysWanted } from './lay-out-ways';
 import { newCrossover, withCircuit } from './new-crossover';
 
 /** What a maker may want, in the order that a newcomer looks for it. */
@@ -133,36 +134,80 @@ const bank: CatalogueEntry = {
   },
 };
 
-const COUNTS = ['Two-way', 'Three-way', 'Four-way'] as const;
-/** Where their pictures cross. */
-const CROSSINGS = [[1], [0.4, 2.5], [0.2, 1, 5]];
-const crossovers: readonly CatalogueEntry[] = COUNTS.map((name, i) => ({
-  id: `crossover-${i + 2}`,
-  group: 'Loudspeaker crossovers',
-  name: `${name} crossover`,
-  says: `Passive ladders for ${i + 2} drivers between amplifier and sum, each for what its driver bears.`,
-  words: [
-    `${i + 2}-way`,
-    'passive crossover',
-    'frequency divider',
-    'woofer',
-    'tweeter',
-    'midrange',
-    'speaker',
-    'loudspeaker',
-    'cabinet',
-    'Linkwitz-Riley',
-    ...(i === 2 ? ['subwoofer'] : []),
-  ],
-  outlines: [
-    { response: 'lowpass', at: CROSSINGS[i][0] },
-    ...CROSSINGS[i].slice(1).map((at, k) => ({ response: 'bandpass' as const, at: Math.sqrt(at * CROSSINGS[i][k]) })),
-    { response: 'highpass', at: CROSSINGS[i][i] },
-  ],
-  adds: null,
-  responses: [],
-  start: (makeId) => newCrossover(i + 2, makeId),
-}));
+const SPEAKER_WORDS = ['frequency divider', 'woofer', 'tweeter', 'speaker', 'loudspeaker', 'cabinet', 'Linkwitz-Riley'];
+
+/** What a crossover begins as: its name, and where its picture crosses. */
+interface CrossoverEntry {
+  readonly id: string;
+  readonly name: string;
+  readonly wanted: WaysWanted;
+  readonly crossings: readonly number[];
+  readonly words: readonly string[];
+}
+const CROSSOVERS: readonly CrossoverEntry[] = [
+  {
+    id: 'crossover-2',
+    name: 'Two-way crossover',
+    wanted: { count: 2, subwoofer: false },
+    crossings: [1],
+    words: ['2-way', 'passive crossover'],
+  },
+  {
+    id: 'crossover-3',
+    name: 'Three-way crossover',
+    wanted: { count: 3, subwoofer: false },
+    crossings: [0.4, 2.5],
+    words: ['3-way', 'passive crossover', 'midrange'],
+  },
+  {
+    id: 'crossover-4',
+    name: 'Four-way crossover',
+    wanted: { count: 4, subwoofer: false },
+    crossings: [0.2, 1, 5],
+    words: ['4-way', 'passive crossover', 'midrange'],
+  },
+  {
+    id: 'crossover-active-2',
+    name: 'Active two-way',
+    wanted: { count: 2, subwoofer: false, active: true },
+    crossings: [1],
+    words: ['2-way active', 'active crossover', 'biamp', 'line level'],
+  },
+  {
+    id: 'crossover-active-3',
+    name: 'Active three-way',
+    wanted: { count: 3, subwoofer: false, active: true },
+    crossings: [0.4, 2.5],
+    words: ['3-way active', 'active crossover', 'triamp', 'line level', 'midrange'],
+  },
+  {
+    id: 'crossover-subwoofer',
+    name: 'Two-way with a subwoofer',
+    wanted: { count: 2, subwoofer: true, active: true },
+    crossings: [0.15, 2],
+    words: ['subwoofer', 'active crossover', 'bass'],
+  },
+];
+const crossovers: readonly CatalogueEntry[] = CROSSOVERS.map(({ id, name, wanted, crossings, words }) => {
+  const drivers = crossings.length + 1;
+  return {
+    id,
+    group: 'Loudspeaker crossovers',
+    name,
+    says: wanted.active
+      ? `Op-amp sections for ${drivers} drivers, each before an amplifier of its own, levels to trim.`
+      : `Passive ladders for ${drivers} drivers between amplifier and sum, each for what its driver bears.`,
+    words: [...words, ...SPEAKER_WORDS],
+    outlines: [
+      { response: 'lowpass', at: crossings[0] },
+      ...crossings.slice(1).map((at, k) => ({ response: 'bandpass' as const, at: Math.sqrt(at * crossings[k]) })),
+      { response: 'highpass', at: crossings[crossings.length - 1] },
+    ],
+    adds: null,
+    responses: [],
+    start: (makeId) => newCrossover(wanted, makeId),
+  };
+});
 
 const GROUP_OF: Readonly<Record<Topology['family'], CatalogueGroup>> = {
   'op-amp': 'Op-amp circuits',
@@ -182,7 +227,7 @@ const circuits: readonly CatalogueEntry[] = TOPOLOGIES.map((topology) => ({
   responses: topology.role === 'section' && topology.responses.length > 1 ? topology.responses : [],
   start: (makeId, form) =>
     topology.family === 'loudspeaker' && topology.role === 'network'
-      ? withCircuit(newCrossover(2, makeId), topology, makeId)
+      ? withCircuit(newCrossover({ count: 2, subwoofer: false }, makeId), topology, makeId)
       : must(singlePath({ topology: topology.id, form }, makeId, topology.name)),
 }));
 

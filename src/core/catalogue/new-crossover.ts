@@ -1,51 +1,25 @@
-import { createCrossover, createDriverWay, createNetwork, createPlan, type MakeId } from '../design/create';
-import type { Design, Plan } from '../design/schema';
-import { demoDrivers } from '../loudspeaker/demo-drivers';
-import type { Driver } from '../loudspeaker/driver';
+import { createCrossover, createNetwork, type MakeId } from '../design/create';
+import type { Design } from '../design/schema';
 import type { NetworkTopology } from '../topology/kit/define-topology';
+import { layOutWays, type WaysWanted } from './lay-out-ways';
 
-/** By the number of ways: their names, drivers from the bass up, and where they cross, Hz. */
-const LAYOUTS: Readonly<Record<number, { names: string[]; drivers: string[]; crossHz: number[] }>> = {
-  2: { names: ['Woofer', 'Tweeter'], drivers: ['alder-165', 'finch-25'], crossHz: [2500] },
-  3: { names: ['Bass', 'Midrange', 'Tweeter'], drivers: ['elm-260', 'rowan-110', 'finch-25'], crossHz: [500, 3000] },
-  4: {
-    names: ['Subwoofer', 'Bass', 'Midrange', 'Tweeter'],
-    drivers: ['elm-260', 'alder-165', 'rowan-110', 'finch-25'],
-    crossHz: [90, 600, 3000],
-  },
+const IN_WORDS: Readonly<Record<WaysWanted['count'], string>> = {
+  1: 'full-range',
+  2: 'two-way',
+  3: 'three-way',
+  4: 'four-way',
 };
 
-const IN_WORDS: Readonly<Record<number, string>> = { 2: 'two', 3: 'three', 4: 'four' };
-
-/**
- * A passive crossover of so many ways, 2 to 4, second order after Linkwitz and Riley: the lowest way a low-pass, the
- * highest a high-pass, those in the middle both; each way turned against its neighbours, as the second order asks.
- */
-export function newCrossover(ways: number, makeId: MakeId): Design {
-  const layout = LAYOUTS[ways];
-  if (!layout) throw new Error(`no crossover of ${ways} ways is laid out`);
-  const { names, crossHz } = layout;
-  const drivers = layout.drivers.map((id) => demoDrivers().find((d) => d.id === id) as Driver);
-  const plan = (id: MakeId, response: 'lowpass' | 'highpass', hz: number): Plan =>
-    createPlan(id(), response, 'linkwitz-riley', 2, hz);
-  return createCrossover(
-    `New ${IN_WORDS[ways]}-way crossover`,
-    (id) =>
-      names.map((name, w) =>
-        createDriverWay(
-          id,
-          name,
-          drivers[w],
-          [
-            ...(w > 0 ? [plan(id, 'highpass', crossHz[w - 1])] : []),
-            ...(w < crossHz.length ? [plan(id, 'lowpass', crossHz[w])] : []),
-          ],
-          { polarity: w % 2 === 0 ? 1 : -1 },
-        ),
-      ),
-    drivers,
-    makeId,
-  );
+/** A crossover from nothing: passive of second order, or active of fourth, after Linkwitz and Riley. */
+export function newCrossover(wanted: WaysWanted, makeId: MakeId): Design {
+  const title = [
+    'New',
+    ...(wanted.active ? ['active'] : []),
+    `${IN_WORDS[wanted.count]} crossover`,
+    ...(wanted.subwoofer ? ['with a subwoofer'] : []),
+  ].join(' ');
+  const { ways, drivers } = layOutWays({ ways: [] }, [], wanted, makeId);
+  return createCrossover(title, () => ways, drivers, makeId);
 }
 
 /** A crossover with a circuit more, in the way where it mostly stands. */

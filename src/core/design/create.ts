@@ -231,6 +231,11 @@ export function createWay(id: string, plans: Plan[], makeId: MakeId): Way {
   return arrangeStages(way, makeId);
 }
 
+/** A way whose network stands between amplifier and driver: it has ladders and no op-amps. */
+export const isPassive = ({ load }: Way): boolean => load.kind === 'driver' && load.amplifier === null;
+/** A plan that one ladder of coils and capacitors is made for. */
+export const asLadder = (plan: Plan): Plan => ({ ...plan, topologies: { ...plan.topologies, whole: PASSIVE_LADDER } });
+
 function createVariant(id: string, name: string, label: string, ways: Way[]): Variant {
   return { id, name, label, ways, join: 'none', controls: [] };
 }
@@ -247,7 +252,7 @@ export function createDriverWay(
     id: makeId(),
     name,
     from: { kind: 'source' },
-    plans: plans.map((plan) => ({ ...plan, topologies: { ...plan.topologies, whole: PASSIVE_LADDER } })),
+    plans: plans.map(asLadder),
     stages: [],
     outputResistor: null,
     load: { kind: 'driver', driver: driver.id, amplifier: null },

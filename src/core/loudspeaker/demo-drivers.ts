@@ -128,6 +128,35 @@ const TRUTHS: readonly Truth[] = [
       [0.15, 3.8, 2.2],
     ],
   },
+  {
+    driver: {
+      id: 'hazel-100',
+      name: 'Hazel 100 full range',
+      kind: 'full-range',
+      nominalOhm: 8,
+      radiusM: 0.04,
+      safeFromHz: 70,
+      maxWatts: 20,
+      price: 38,
+    },
+    response: {
+      kind: 'model',
+      sensitivityDb: 87.5,
+      lowHz: 88,
+      lowQ: 0.75,
+      topHz: 15e3,
+      topQ: 0.9,
+      bumps: [
+        { freqHz: 1600, q: 1.1, gainDb: 2.2 },
+        { freqHz: 8200, q: 3, gainDb: 4 },
+      ],
+    },
+    coil: { reOhm: 6.6, leHenry: 0.18e-3, fsHz: 88, qms: 3.6, qes: 0.7 },
+    ripple: [
+      [0.2, 1.6, 1.2],
+      [0.14, 4.1, 0.4],
+    ],
+  },
 ];
 
 const FROM_HZ = 20;
@@ -165,7 +194,7 @@ function measured({ driver, response, coil, ripple }: Truth): Driver {
 }
 
 let made: readonly Driver[] | undefined;
-/** The workshop's four drivers. */
+/** The workshop's drivers. */
 export const demoDrivers = (): readonly Driver[] => (made ??= TRUTHS.map(measured));
 
 /** The files they ship as: name and text. */

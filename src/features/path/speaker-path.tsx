@@ -11,7 +11,7 @@ import type { Way } from '@/core/design/schema';
 import { topologyById } from '@/core/topology/index';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { documentStore, edit, useDesign } from '@/store/document';
-import { currentVariantOf, currentWayOf, moveStage, selectWay } from '@/store/edits';
+import { addPlan, currentVariantOf, currentWayOf, moveStage, selectWay } from '@/store/edits';
 import { addNetwork, setParameter } from '@/store/network-edits';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
@@ -97,6 +97,12 @@ const NETWORKS = [
   { id: 'baffle-step', label: 'Baffle-step shelf' },
 ] as const;
 const ACTIVE = ['shelving-equaliser', 'gyrator-equaliser', 'twin-t'] as const;
+/** What an active way's sections may do beside what was laid out; an all-pass delays. */
+const ACTIVE_PLANS = [
+  { response: 'highpass', cutoffHz: 40, label: 'High-pass' },
+  { response: 'lowpass', cutoffHz: 3000, label: 'Low-pass' },
+  { response: 'allpass', cutoffHz: 3000, label: 'All-pass, a delay' },
+] as const;
 
 function AddBeforeDriver({ way }: { way: Way }) {
   const driver = useDesign((d) => d.drivers?.find((x) => way.load.kind === 'driver' && x.id === way.load.driver));
@@ -119,7 +125,17 @@ function AddBeforeDriver({ way }: { way: Way }) {
     <ActionMenu
       items={
         active
-          ? ACTIVE.map((id) => ({ key: id, label: topologyById(id).name, onClick: () => add(id) }))
+          ? [
+              ...ACTIVE_PLANS.map(({ response, cutoffHz, label }) => ({
+                key: response,
+                label,
+                onClick: () => {
+                  take(way.id);
+                  edit(addPlan(response, cutoffHz));
+                },
+              })),
+              ...ACTIVE.map((id) => ({ key: id, label: topologyById(id).name, onClick: () => add(id) })),
+            ]
           : NETWORKS.map(({ id, label, ...form }) => ({
               key: label,
               label,

@@ -1,30 +1,19 @@
 'use client';
 
 import { Button, Input, Segmented, Select } from 'antd';
-import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
+import { DeleteOutlined } from '@ant-design/icons';
 import { alignmentById, ALIGNMENTS } from '@/core/filter/alignments/index';
 import { ordersIn } from '@/core/filter/plan-sections';
-import { USUAL_LISTENING } from '@/core/jobs/loudspeaker/speaker-system';
 import type { Way } from '@/core/design/schema';
-import { formatQuantity, formatFixed } from '@/core/units/quantity';
+import { formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useDriverChoices } from '@/store/drivers';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentVariantOf, currentWayOf } from '@/store/edits';
-import { ACOUSTICS } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
-import {
-  addWay,
-  changeWay,
-  removeWay,
-  setActive,
-  setAim,
-  setLadderOhm,
-  setListening,
-  setWiring,
-  takeDriver,
-  turnOver,
-} from '@/store/speaker-edits';
+import { changeWay, removeWay, setActive, setAim, setLadderOhm, takeDriver, turnOver } from '@/store/speaker-edits';
+import { Crossings } from './crossings';
+import { Listening } from './listening';
+import { WaysPanel } from './ways-panel';
 
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 const ORIGIN = { acrossM: 0, upM: 0, backM: 0 };
@@ -39,6 +28,7 @@ export function SpeakerBrief() {
   if (!heard) return null;
   return (
     <>
+      <WaysPanel />
       <WayPanel way={way} />
       <Crossings />
       <Listening />
@@ -55,13 +45,11 @@ function WayPanel({ way }: { way: Way }) {
   const drivers = useDriverChoices();
   const brought = useDesign((d) => d.drivers) ?? [];
   const several = useDesign((d) => currentVariantOf(d).ways.length > 1);
-  const full = useDesign((d) => currentVariantOf(d).ways.length >= 4);
   const load = way.load.kind === 'driver' ? way.load : null;
   const choices = [...drivers, ...brought.filter((b) => !drivers.some((d) => d.id === b.id))];
   const driver = brought.find((d) => d.id === load?.driver);
   const ladder = way.stages.find((s) => s.target.kind === 'plan');
   const position = way.position ?? ORIGIN;
-  const top = way.plans.at(-1);
   return (
     <section className="panel" aria-label={`Way: ${way.name}`} data-testid="way-panel">
       <header>
@@ -73,17 +61,6 @@ function WayPanel({ way }: { way: Way }) {
           onChange={(e) => edit(changeWay(way.id, { name: e.target.value }))}
         />
         <span>
-          <Button
-            size="small"
-            type="text"
-            icon={<PlusOutlined />}
-            disabled={full}
-            onClick={() =>
-              edit(addWay('Another way', drivers[drivers.length - 1], 'highpass', (top?.cutoffHz ?? 2000) * 2))
-            }
-          >
-            way
-          </Button>
           {several && (
             <Button
               size="small"
@@ -168,7 +145,6 @@ function WayPanel({ way }: { way: Way }) {
           , what it is behind a correction.
         </p>
       )}
-      <Wiring />
       <Aim way={way} />
       <div className="field-row">
         <QuantityInput
@@ -207,31 +183,6 @@ function WayPanel({ way }: { way: Way }) {
     </section>
   );
 }
-const WIRINGS: { value: 'parallel' | 'first order' | 'second order'; label: string }[] = [
-  { value: 'parallel', label: 'parallel' },
-  { value: 'first order', label: 'series, 1st order' },
-  { value: 'second order', label: 'series, 2nd order' },
-];
-
-/** Drivers side by side, each with its own ladder, or in a row with parts across them: of two passive ways. */
-function Wiring() {
-  const variant = useDesign(currentVariantOf);
-  if (variant.ways.length !== 2 || variant.ways.some((w) => w.load.kind !== 'driver' || w.load.amplifier)) return null;
-  const series = variant.ways[0].stages.find((s) => s.topology === 'series-crossover');
-  return (
-    <div className="field wide">
-      <span className="label">drivers are wired</span>
-      <Segmented
-        size="small"
-        aria-label="How the drivers are wired"
-        value={(series?.mode ?? 'parallel') as (typeof WIRINGS)[number]['value']}
-        options={WIRINGS}
-        onChange={(wiring) => edit(setWiring(wiring))}
-      />
-    </div>
-  );
-}
-
 const cm = (metres: number): number => Number((100 * metres).toFixed(2));
 
 const SLOPES = ALIGNMENTS.filter((a) => !a.hasAttenuation && a.id !== 'custom').map((a) => ({
@@ -302,133 +253,5 @@ function Aim({ way }: { way: Way }) {
         onClick={() => edit(setAim(way.id, null))}
       />
     </div>
-  );
-}
-
-const degrees = (v: number) => `${Math.round(v)}°`.replace('-', '−');
-
-/** Where neighbours meet: as theory has it, and as they are. */
-function Crossings() {
-  const crossings = useAnswer(ACOUSTICS, (a) => a.crossings);
-  if (!crossings || crossings.length === 0) return null;
-  return (
-    <section className="panel" aria-label="Where ways meet" data-testid="crossings">
-      <h2>Where ways meet</h2>
-      <table className="sheet speaker-figures">
-        <thead>
-          <tr>
-            <th>ways</th>
-            <th className="number">at</th>
-            <th className="number">under the sum</th>
-            <th className="number">apart</th>
-            <th className="number" title="how much deeper the sum dips with the upper turned over">
-              reversed
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {crossings.map((c) => (
-            <tr key={c.upper}>
-              <td>
-                {c.lowerName}, {c.upperName}
-              </td>
-              <td className="number">{formatQuantity(c.freqHz, 'frequency', { digits: 3 })}</td>
-              <td className="number">{formatFixed(c.belowSumDb, 1)}&#8239;dB</td>
-              <td className="number">{degrees(c.phaseDeg)}</td>
-              <td className="number">{formatFixed(-c.nullDb, 0)}&#8239;dB</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {crossings.map((c) => (
-        <p key={c.upper} className="reason quiet">
-          By the alignment alone {c.upperName} {c.theoryTurned ? 'is turned over against' : 'stands like'} {c.lowerName}
-          ; drivers and their places decide.{' '}
-          {c.nullDb > 10
-            ? 'Turned over, the sum dips deeply here: they are in step.'
-            : c.nullDb < -3
-              ? 'As they stand they take from one another: change one’s terminals over.'
-              : 'They are between in step and opposed: the sum wants a look.'}
-        </p>
-      ))}
-    </section>
-  );
-}
-
-function Listening() {
-  const listening = useDesign((d) => currentVariantOf(d).listening) ?? USUAL_LISTENING;
-  const level = useAnswer(ACOUSTICS, (a) => a.targetLevelDb);
-  return (
-    <section className="panel" aria-label="Where it is listened to">
-      <h2>Where it is listened to, and what counts</h2>
-      <div className="field-row">
-        <QuantityInput
-          label="from"
-          kind="frequency"
-          value={listening.fromHz}
-          min={10}
-          max={1e5}
-          onChange={(v) => v !== null && edit(setListening({ fromHz: v }))}
-          testId="counts-from"
-        />
-        <QuantityInput
-          label="to"
-          kind="frequency"
-          value={listening.toHz}
-          min={10}
-          max={1e5}
-          onChange={(v) => v !== null && edit(setListening({ toHz: v }))}
-        />
-        <QuantityInput
-          label="level"
-          kind="decibel"
-          step={0.5}
-          allowEmpty
-          placeholder={level === null ? 'as can be' : `${formatFixed(level, 1)}\u202fdB`}
-          value={listening.levelDb}
-          min={40}
-          max={140}
-          onChange={(v) => edit(setListening({ levelDb: v }))}
-        />
-        <QuantityInput
-          label="least load"
-          kind="resistance"
-          value={listening.lowestOhm}
-          min={0.5}
-          max={100}
-          onChange={(v) => v !== null && edit(setListening({ lowestOhm: v }))}
-          testId="least-load"
-        />
-      </div>
-      <div className="field-row">
-        <QuantityInput
-          label="metres away"
-          kind="ratio"
-          step={0.5}
-          value={listening.distanceM}
-          min={0.3}
-          max={20}
-          onChange={(v) => v !== null && edit(setListening({ distanceM: v }))}
-        />
-        <QuantityInput
-          label="to the side"
-          kind="degree"
-          step={1}
-          value={listening.acrossDeg}
-          min={-90}
-          max={90}
-          onChange={(v) => v !== null && edit(setListening({ acrossDeg: v }))}
-        />
-        <QuantityInput
-          label="up"
-          kind="degree"
-          step={1}
-          value={listening.upDeg}
-          min={-90}
-          max={90}
-          onChange={(v) => v !== null && edit(setListening({ upDeg: v }))}
-        />
-      </div>
-    </section>
   );
 }

@@ -21,6 +21,8 @@ export interface AcousticWay {
   readonly targetDb: Float64Array;
   /** The driver with nothing before it. */
   readonly bareDb: Float64Array | null;
+  /** What its driver can have where it is to play, before any pad, dB; NaN without a driver. */
+  readonly ableDb: number;
   /** Theory wants it turned over against the lowest way. */
   readonly turned: boolean;
   readonly stages: readonly DeskStage[];

@@ -67,6 +67,7 @@ export function runAcoustics(
         voltsDb: levelsDb(volts),
         targetDb: target.ways[w],
         bareDb: driver ? levelsDb(driverResponse(driver, freqHz)) : null,
+        ableDb: target.ableDb[w],
         turned: target.turned[w],
         stages: system.built.ways[w].stages.map((designed) => deskStage(design, way, designed, names, solver)),
       };

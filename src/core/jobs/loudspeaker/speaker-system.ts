@@ -116,6 +116,8 @@ export interface AcousticTarget {
   /** Of each way, and of all together in the polarity that theory wants: dB. */
   readonly ways: readonly Float64Array[];
   readonly sumDb: Float64Array;
+  /** What each way's driver can have where it is to play, dB; NaN without a driver. */
+  readonly ableDb: readonly number[];
   /** Whether theory wants each way turned over. */
   readonly turned: readonly boolean[];
 }
@@ -131,6 +133,7 @@ export function acousticTarget(design: Design, variant: Variant, freqHz: Float64
     levelDb,
     ways: ideals.map((ideal) => levelsDb(ideal).map((v) => v + levelDb)),
     sumDb: levelsDb(alignedSum(variant, turned, freqHz)).map((v) => v + levelDb),
+    ableDb: able,
     turned,
   };
 }

@@ -1,0 +1,104 @@
+'use client';
+
+import { Button, Checkbox, Segmented } from 'antd';
+import { MOST_WAYS, WAY_COUNTS, waysOf } from '@/core/catalogue/lay-out-ways';
+import { isPassive } from '@/core/design/create';
+import { seriesCrossover } from '@/core/topology/loudspeaker/series-crossover';
+import { edit, useDesign } from '@/store/document';
+import { currentVariantOf } from '@/store/edits';
+import { ACOUSTICS } from '@/store/questions/live';
+import { useAnswer } from '@/store/questions/question';
+import { levelWays, setAllActive, setWays, setWiring } from '@/store/speaker-edits';
+
+/** How many drivers share the band, what feeds them, and whether one is louder than another. */
+export function WaysPanel() {
+  const variant = useDesign(currentVariantOf);
+  const heard = useAnswer(ACOUSTICS, (a) => a.ways);
+  const { ways } = variant;
+  const { count, subwoofer } = waysOf(variant);
+  const passive = ways.filter(isPassive).length;
+  const able = (heard ?? []).filter((w) => Number.isFinite(w.ableDb));
+  const fed = passive === ways.length ? 'passive' : passive === 0 ? 'active' : 'mixed';
+  return (
+    <section className="panel" aria-label="Ways" data-testid="ways-panel">
+      <header>
+        <h2>Ways</h2>
+        {ways.length > 1 && (
+          <Button
+            size="small"
+            disabled={able.length < 2}
+            title="By its trim where a way has its own amplifier, by a pad before the driver where it has none"
+            onClick={() => edit(levelWays(able))}
+          >
+            Level them
+          </Button>
+        )}
+      </header>
+      <div className="field-row">
+        <div className="field">
+          <span className="label">how many</span>
+          <Segmented
+            size="small"
+            aria-label="How many ways"
+            value={count}
+            options={WAY_COUNTS.map((n) => ({ value: n, label: n, disabled: subwoofer && n === MOST_WAYS }))}
+            onChange={(n) => edit(setWays({ count: n, subwoofer }))}
+          />
+        </div>
+        <Checkbox
+          checked={subwoofer}
+          disabled={!subwoofer && count === MOST_WAYS}
+          onChange={(e) => edit(setWays({ count, subwoofer: e.target.checked }))}
+        >
+          and a subwoofer
+        </Checkbox>
+      </div>
+      <div className="field-row">
+        <div className="field">
+          <span className="label">all fed by</span>
+          <Segmented
+            size="small"
+            aria-label="How all ways are fed"
+            value={fed}
+            options={[
+              { value: 'passive', label: 'one amplifier' },
+              { value: 'active', label: 'one each' },
+              ...(fed === 'mixed' ? [{ value: 'mixed', label: 'mixed', disabled: true }] : []),
+            ]}
+            onChange={(kind) => edit(setAllActive(kind === 'active'))}
+          />
+        </div>
+        {fed === 'passive' && ways.length > 1 && <Wiring />}
+      </div>
+    </section>
+  );
+}
+
+type Wired = 'parallel' | 'first order' | 'second order';
+const WIRINGS: { value: Wired; label: string }[] = [
+  { value: 'parallel', label: 'parallel' },
+  { value: 'first order', label: 'series, 1st order' },
+  { value: 'second order', label: 'series, 2nd order' },
+];
+
+/** Drivers side by side, each with its own ladder, or in a row with parts across them. */
+function Wiring() {
+  const wired = useDesign(
+    (d) =>
+      currentVariantOf(d)
+        .ways.flatMap((w) => w.stages)
+        .find((s) => s.topology === seriesCrossover.id)?.mode ?? 'parallel',
+  );
+  return (
+    <div className="field wide">
+      <span className="label">drivers are wired</span>
+      <Segmented
+        size="small"
+        aria-label="How the drivers are wired"
+        value={wired as Wired}
+        options={WIRINGS}
+        onChange={(wiring) => edit(setWiring(wiring))}
+      />
+    </div>
+  );
+}
