@@ -25,8 +25,11 @@ let lanes: JobLanes<JobRequest> | null = null;
 /** Sends a job to a worker; what the desk shows goes to one of its own. See `JobLanes` for how it can fail. */
 export function startJob<K extends JobRequest['kind']>(
   request: Extract<JobRequest, { kind: K }>,
-  onProgress?: (share: number) => void,
+  onProgress?: (share: number, soFar?: JobAnswers[K]) => void,
 ): RunningJob<JobAnswers[K]> {
   lanes ??= new JobLanes(makeWorker, poolSize(navigator.hardwareConcurrency));
-  return lanes.start<JobAnswers[K]>(request, { first: request.kind === 'desk', onProgress });
+  return lanes.start<JobAnswers[K]>(request, {
+    first: request.kind === 'desk',
+    onProgress: onProgress && ((share, soFar) => onProgress(share, soFar as JobAnswers[K] | undefined)),
+  });
 }

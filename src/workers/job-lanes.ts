@@ -1,8 +1,11 @@
 import { failure, type Result, reasonOf } from '@/core/result';
 
+/** How far a job is (0 to 1), and what it would answer if it were stopped now, where it says so. */
+export type OnProgress = (share: number, soFar?: unknown) => void;
+
 /** A worker as the lanes need it: runs a job by number, is told to give one up, and may be lost with what it had. */
 export interface JobWorker<Request> {
-  run(id: number, request: Request, onProgress: ((share: number) => void) | null): Promise<unknown>;
+  run(id: number, request: Request, onProgress: OnProgress | null): Promise<unknown>;
   cancel(id: number): void;
   /** Settles when the worker has crashed or could not be loaded: what it was asked is then never answered. */
   readonly lost: Promise<void>;
@@ -44,14 +47,14 @@ export class JobLanes<Request extends { readonly kind: string }> {
    */
   start<T>(
     request: Request,
-    { first = false, onProgress }: { first?: boolean; onProgress?: (share: number) => void } = {},
+    { first = false, onProgress }: { first?: boolean; onProgress?: OnProgress } = {},
   ): RunningJob<T> {
     const id = ++this.lastId;
     let over = false;
     let giveUp: () => void = () => {};
     let cancelled: () => void = () => {};
     const cancelling = new Promise<Result<T>>((resolve) => (cancelled = () => resolve(failure('cancelled'))));
-    const progress = onProgress ? (share: number) => void (over || onProgress(share)) : null;
+    const progress = onProgress ? (share: number, soFar?: unknown) => void (over || onProgress(share, soFar)) : null;
     const running = async (): Promise<Result<T>> => {
       for (let tries = 1; ; tries++) {
         const index = first ? 0 : this.leastBusy();

@@ -8,14 +8,14 @@ const api = {
   async run(
     id: number,
     request: JobRequest,
-    onProgress: (((share: number) => void) & ProxyMarked) | null,
+    onProgress: (((share: number, soFar?: unknown) => void) & ProxyMarked) | null,
   ): Promise<unknown> {
     const signal = { aborted: false };
     running.set(id, signal);
     try {
       return await runner.run(request as never, {
         signal,
-        progress: (share) => void onProgress?.(share),
+        progress: (share, soFar) => void onProgress?.(share, soFar),
         pause: () => new Promise((resolve) => setTimeout(resolve, 0)),
         now: () => performance.now(),
       });

@@ -181,16 +181,16 @@ export function lossOhm(kind: PartKind, value: number, grade: Grade | undefined)
   return 0;
 }
 
+/** What one of it costs, not rounded: what a search for cheap ones goes by. */
+export const exactPriceOf = (value: number, grade: Grade): number =>
+  grade.kind === 'inductor'
+    ? grade.basePrice + grade.pricePerGram * windingOf(value, grade).copperKg * 1000
+    : grade.kind === 'capacitor'
+      ? grade.basePrice + grade.pricePerMicrofarad * value * 1e6
+      : grade.basePrice;
+
 /** What one of it costs. */
-export function priceOf(value: number, grade: Grade): number {
-  const price =
-    grade.kind === 'inductor'
-      ? grade.basePrice + grade.pricePerGram * windingOf(value, grade).copperKg * 1000
-      : grade.kind === 'capacitor'
-        ? grade.basePrice + grade.pricePerMicrofarad * value * 1e6
-        : grade.basePrice;
-  return Math.round(price * 100) / 100;
-}
+export const priceOf = (value: number, grade: Grade): number => Math.round(exactPriceOf(value, grade) * 100) / 100;
 
 export const TURNED = ['one behind the other', 'side by side', 'one stood up'] as const;
 export type Turned = (typeof TURNED)[number];

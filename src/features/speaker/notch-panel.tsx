@@ -109,11 +109,7 @@ export function NotchPanel() {
                   <td className="number">
                     {offer.parts.map((p) => (
                       <span key={p.name} className="stacked">
-                        {formatQuantity(
-                          p.value,
-                          PART_UNITS[p.name[0] === 'L' ? 'inductor' : p.name[0] === 'C' ? 'capacitor' : 'resistor'],
-                          { digits: 2 },
-                        )}
+                        {formatQuantity(p.value, PART_UNITS[p.kind], { digits: 2 })}
                       </span>
                     ))}
                   </td>

@@ -7,15 +7,22 @@ import { startJob, type RunningJob } from '@/workers/job-client';
 import { documentStore, useDesign } from '../document';
 import { requestOf, subjectOf, type Asked, type Kind } from './question';
 
+interface Said<K extends Kind> {
+  readonly value: JobAnswers[K];
+  readonly asked: Asked<K>;
+  readonly of: Design;
+}
 interface State<K extends Kind> {
   /** Share done; null: it is not running. */
   readonly progress: number | null;
   /** What it last said, what it was asked, and of what document. */
-  readonly result: { readonly value: JobAnswers[K]; readonly asked: Asked<K>; readonly of: Design } | null;
+  readonly result: Said<K> | null;
+  /** What it would say if it were stopped now, of a job that tells. */
+  readonly soFar: Said<K> | null;
   /** Why it said nothing when it was last asked. */
   readonly failure: Failure | null;
 }
-const IDLE = { progress: null, result: null, failure: null };
+const IDLE = { progress: null, result: null, soFar: null, failure: null };
 
 const subjectNow = (): string => {
   const { design } = documentStore.getState();
@@ -57,27 +64,30 @@ export class LongJob<K extends Kind> {
     const subject = subjectNow();
     if (this.subject !== subject) this.state = IDLE;
     this.subject = subject;
-    const job = startJob<K>(
-      requestOf(this.kind, this.lighten(design), asked),
-      (progress) => this.running === job && this.set({ progress }),
-    );
+    const job = startJob<K>(requestOf(this.kind, this.lighten(design), asked), (progress, value) => {
+      if (this.running !== job) return;
+      this.set({ progress, ...(value === undefined ? {} : { soFar: { value, asked, of: design } }) });
+    });
     this.running = job;
-    this.set({ progress: 0, failure: null });
+    this.set({ progress: 0, soFar: null, failure: null });
     const answer = await job.answer;
     if (this.running !== job) return null;
     this.running = null;
     this.set({
       progress: null,
+      soFar: null,
       ...(answer.ok ? { result: { value: answer.value, asked, of: design } } : { failure: answer }),
     });
     return subjectNow() === subject ? answer : null;
   };
 
+  /** Stops it; the best that it had so far is its answer, where it told. */
   readonly cancel = (): void => {
     if (!this.running) return;
     this.running.cancel();
     this.running = null;
-    this.set({ progress: null });
+    const { soFar } = this.state;
+    this.set({ progress: null, soFar: null, ...(soFar ? { result: soFar } : {}) });
   };
 
   /** Puts away what it said, and what it was about to say. */

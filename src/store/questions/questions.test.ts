@@ -19,12 +19,12 @@ interface Asked {
     readonly grid: { fromHz: number };
   };
   readonly answer: (value: Result<unknown>) => void;
-  readonly progress?: (share: number) => void;
+  readonly progress?: (share: number, soFar?: unknown) => void;
   cancelled: boolean;
 }
 const mockAsked: Asked[] = [];
 jest.mock('@/workers/job-client', () => ({
-  startJob: (request: Asked['request'], progress?: (share: number) => void) => {
+  startJob: (request: Asked['request'], progress?: (share: number, soFar?: unknown) => void) => {
     const asked = { request, progress, cancelled: false } as Asked;
     mockAsked.push(asked);
     const answer = new Promise((resolve) => Object.assign(asked, { answer: resolve }));
@@ -250,6 +250,26 @@ describe('asked for by hand', () => {
     expect(SPREAD.current().result).toBeNull();
   });
 
+  test('stopped, the best that it had told so far is its answer; overtaken or begun again, it is not', async () => {
+    open(cabinet);
+    const asked = { parts: [], weights: { ways: 0, aside: 0, cost: 0 }, holdLoad: true };
+    void FIT.run(asked);
+    last('optimise').progress!(0.2, { looked: 10 });
+    last('optimise').progress!(0.3);
+    expect(FIT.current()).toMatchObject({ progress: 0.3, soFar: { value: { looked: 10 } }, result: null });
+    FIT.cancel();
+    expect(FIT.current()).toMatchObject({ progress: null, soFar: null, result: { value: { looked: 10 }, asked } });
+    void FIT.run(asked);
+    const overtaken = last('optimise');
+    overtaken.progress!(0.2, { looked: 20 });
+    void FIT.run(asked);
+    expect(FIT.current()).toMatchObject({ progress: 0, soFar: null, result: { value: { looked: 10 } } });
+    overtaken.progress!(0.9, { looked: 30 });
+    expect(FIT.current().soFar).toBeNull();
+    FIT.forget();
+    expect(FIT.current()).toEqual({ progress: null, result: null, soFar: null, failure: null });
+  });
+
   test('a second run takes the place of the first', async () => {
     const running = drawParts(1, 100);
     const overtaken = last('spread');
@@ -264,14 +284,14 @@ describe('asked for by hand', () => {
 
   test('with another design on the desk a fit that comes late is not offered there', async () => {
     const speaker = open(cabinet);
-    const running = FIT.run({ parts: [], weights: { ways: 0, load: 0, cost: 0 } });
+    const running = FIT.run({ parts: [], weights: { ways: 0, aside: 0, cost: 0 }, holdLoad: true });
     const asked = last('optimise');
     asked.progress!(0.5);
     open(limiter);
-    expect(FIT.current()).toEqual({ progress: null, result: null, failure: null });
+    expect(FIT.current()).toEqual({ progress: null, result: null, soFar: null, failure: null });
     asked.answer(success({ parts: [] }));
     expect(await running).toBeNull();
-    expect(FIT.current()).toEqual({ progress: null, result: null, failure: null });
+    expect(FIT.current()).toEqual({ progress: null, result: null, soFar: null, failure: null });
     openDesign(speaker);
     expect(FIT.current().result?.value).toEqual({ parts: [] });
   });
@@ -295,12 +315,12 @@ describe('asked for by hand', () => {
     expect(asked.cancelled).toBe(true);
     asked.answer(success({ runs: 100 }));
     expect(await running).toBeNull();
-    expect(SPREAD.current()).toEqual({ progress: null, result: null, failure: null });
+    expect(SPREAD.current()).toEqual({ progress: null, result: null, soFar: null, failure: null });
   });
 
   test('put away it is gone; taken from, it still holds for what it was taken into', async () => {
     const speaker = open(cabinet);
-    const running = FIT.run({ parts: [], weights: { ways: 0, load: 0, cost: 0 } });
+    const running = FIT.run({ parts: [], weights: { ways: 0, aside: 0, cost: 0 }, holdLoad: true });
     last('optimise').answer(success({ parts: [] }));
     await running;
     edit(changePlan(planOf(cabinet), { cutoffHz: 2345 }));

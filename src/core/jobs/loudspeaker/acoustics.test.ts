@@ -17,9 +17,7 @@ import { must } from '../../result';
 import { passiveLadder } from '../../topology/loudspeaker/passive-ladder-circuit';
 import { seriesCrossover } from '../../topology/loudspeaker/series-crossover';
 import { runAcoustics } from './acoustics';
-import { RUN_THROUGH } from '../job-context';
 import { runNotchOutlook } from './notch-outlook';
-import { runOptimise } from './optimise';
 import { runAngles, runDecay } from './speaker-views';
 
 const solver = new AcSolver();
@@ -312,60 +310,6 @@ test(
     expect(b.power.every((p) => p.ratingWatts === null || p.watts < p.ratingWatts)).toBe(true);
   },
 );
-
-const everyPart = (design: Design, variantId: string) =>
-  acousticsOf(design, variantId).ways.flatMap((w) =>
-    w.stages.flatMap((s) => s.parts.map((p) => ({ stage: s.id, part: p.name }))),
-  );
-
-test('fitting all parts makes the sum better, never worse, and gives values of the series', async () => {
-  const design = demoDesigns().find((d) => d.title.startsWith('Tone cabinet, two'))!;
-  const [variant, tamed] = design.variants;
-  const fit = async (v: Design['variants'][number]) =>
-    must(
-      await runOptimise(
-        {
-          kind: 'optimise',
-          design,
-          variantId: v.id,
-          parts: everyPart(design, v.id),
-          weights: { ways: 0.2, load: 1, cost: 0 },
-        },
-        solver,
-        RUN_THROUGH,
-      ),
-    );
-  const first = await fit({ ...variant });
-  expect(first.after.offDb).toBeLessThan(first.before.offDb / 2);
-  for (const { value } of first.parts)
-    expect(
-      [1, 1.2, 1.5, 1.8, 2.2, 2.7, 3.3, 3.9, 4.7, 5.6, 6.8, 8.2].some(
-        (e) => Math.abs(Math.log10(value / e) - Math.round(Math.log10(value / e))) < 1e-6,
-      ),
-    ).toBe(true);
-  const again = await fit(tamed);
-  expect(again.after.offDb).toBeLessThan(1);
-  expect(again.after.lowestOhm).toBeGreaterThan(3.5);
-});
-
-test('it stops when told to, and says when there is nothing to move', async () => {
-  const design = demoDesigns().find((d) => d.title.startsWith('Tone cabinet, two'))!;
-  const request = {
-    kind: 'optimise' as const,
-    design,
-    variantId: design.currentVariant,
-    parts: everyPart(design, design.currentVariant),
-    weights: { ways: 0.2, load: 1, cost: 0 },
-  };
-  expect(await runOptimise(request, solver, { ...RUN_THROUGH, signal: { aborted: true } })).toMatchObject({
-    ok: false,
-    code: 'cancelled',
-  });
-  expect(await runOptimise({ ...request, parts: [] }, solver, RUN_THROUGH)).toMatchObject({
-    ok: false,
-    code: 'nothing-to-move',
-  });
-});
 
 test('either notch takes the woofer’s hump down by what was asked, one lowering the load there, one raising it', () => {
   const design = demoDesigns().find((d) => d.title.startsWith('Tone cabinet, two'))!;

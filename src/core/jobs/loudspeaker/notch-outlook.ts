@@ -14,6 +14,7 @@ import { driverOf } from '../../design/netlist-writer';
 import { priceOf } from '../../parts/grades';
 import { driverNotch } from '../../topology/loudspeaker/driver-notch';
 import { failure, success, type Result } from '../../result';
+import type { PartKind } from '../../topology/kit/part';
 import { runAcoustics } from './acoustics';
 import type { Acoustics } from './acoustics-types';
 import type { Grid } from '../define-job';
@@ -34,7 +35,7 @@ export type NotchRequest = z.infer<typeof notchRequest>;
 export interface NotchOffer {
   readonly form: string;
   readonly ohm: number;
-  readonly parts: readonly { readonly name: string; readonly value: number }[];
+  readonly parts: readonly { readonly name: string; readonly kind: PartKind; readonly value: number }[];
   readonly price: number;
   /** What it takes down at the centre, dB, and the load's least, ohm. */
   readonly tookDb: number;
@@ -166,7 +167,7 @@ function offerOf(
     ohm,
     stage,
     wayDb,
-    parts: designed.value.parts.map((p) => ({ name: p.spec.name, value: p.chosen })),
+    parts: designed.value.parts.map((p) => ({ name: p.spec.name, kind: p.spec.kind, value: p.chosen })),
     price: designed.value.parts.reduce((sum, p) => sum + (p.grade ? priceOf(p.chosen, p.grade) : 0), 0),
     tookDb: before.ways[w].levelDb[at] - wayDb[at],
     lowestOhm: after.value.load?.lowestOhm ?? null,
