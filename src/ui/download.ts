@@ -17,6 +17,19 @@ export const fileName = (title: string, ending: string): string =>
       .replace(/^-|-$/g, '') || 'design'
   }.${ending}`;
 
+/** Asks for files of which there may be several; none when the maker thinks better of it. */
+export function pickFiles(accept: string): Promise<readonly File[]> {
+  return new Promise((resolve) => {
+    const input = document.createElement('input');
+    input.type = 'file';
+    input.accept = accept;
+    input.multiple = true;
+    input.oncancel = () => resolve([]);
+    input.onchange = () => resolve([...(input.files ?? [])]);
+    input.click();
+  });
+}
+
 /** Asks for a file and reads it as text. Null when the maker thinks better of it. */
 export function pickTextFile(accept: string): Promise<{ name: string; text: string; bytes: Uint8Array } | null> {
   return new Promise((resolve) => {

@@ -1,5 +1,6 @@
 import { complex, divide, multiply, scale, type Complex } from '../math/complex';
 import { fromDecibels } from '../units/quantity';
+import { SPEED_OF_SOUND } from './air';
 import type { Curve, Driver } from './driver';
 import { minimumPhaseDeg } from './minimum-phase';
 
@@ -92,6 +93,36 @@ function endSlopes(logs: readonly number[], values: readonly number[]): { low: n
     low: Math.max(0, (values[k] - values[0]) / (logs[k] - logs[0])),
     high: Math.min(0, (values[n - 1] - values[n - 1 - k]) / (logs[n - 1] - logs[n - 1 - k])),
   };
+}
+
+/**
+ * How much less a driver sends at an angle off its axis than on it, as a ratio at each frequency: between the angles it
+ * was measured at in proportion, beyond the last as a piston goes on from there. Null without measured angles.
+ */
+export function measuredDirectivity(
+  { response, angles, radiusM }: Pick<Driver, 'response' | 'angles' | 'radiusM'>,
+  freqHz: Float64Array,
+  offAxisRad: number,
+): Float64Array | null {
+  if (!angles || angles.length === 0 || response.kind !== 'curve') return null;
+  const offDeg = (offAxisRad * 180) / Math.PI;
+  const known = [...angles].sort((a, b) => a.offDeg - b.offDeg);
+  const levels = (curve: Curve) => curveAt(curve, freqHz).levelDb;
+  const axis = levels(response.curve);
+  const above = known.find((a) => a.offDeg >= offDeg);
+  const below = known.filter((a) => a.offDeg < offDeg).at(-1);
+  const low = below ? levels(below.curve) : axis;
+  const lowDeg = below?.offDeg ?? 0;
+  if (above) {
+    const high = levels(above.curve);
+    const share = (offDeg - lowDeg) / (above.offDeg - lowDeg);
+    return axis.map((db, i) => fromDecibels(low[i] + share * (high[i] - low[i]) - db));
+  }
+  const piston = (f: number, deg: number) =>
+    pistonDirectivity(((2 * Math.PI * f * radiusM) / SPEED_OF_SOUND) * Math.sin((Math.min(deg, 90) * Math.PI) / 180));
+  return axis.map(
+    (db, i) => fromDecibels(low[i] - db) * Math.min(1, Math.abs(piston(freqHz[i], offDeg) / piston(freqHz[i], lowDeg))),
+  );
 }
 
 /**

@@ -62,6 +62,11 @@ export const driverSchema = z.object({
       bumps: z.array(z.object({ freqHz: hertz, q: positive.max(50), gainDb: z.number().min(-30).max(30) })).max(8),
     }),
   ]),
+  angles: z
+    .array(z.object({ offDeg: z.number().min(1).max(180), curve: curveSchema }))
+    .max(24)
+    .optional()
+    .describe('responses measured to its side, degrees off its axis: dB as on it; their phase is not used'),
   radiusM: positive.max(1).describe('effective radius of the cone or dome, m'),
   safeFromHz: hertz.describe('lowest frequency it can be driven hard at, Hz'),
   maxWatts: positive.max(1e5),
@@ -69,6 +74,3 @@ export const driverSchema = z.object({
 });
 export type Driver = z.infer<typeof driverSchema>;
 export type Curve = z.infer<typeof curveSchema>;
-
-/** m/s, at 20 °C. */
-export const SPEED_OF_SOUND = 343;

@@ -1,4 +1,4 @@
-import { SPEED_OF_SOUND } from './driver';
+import { SPEED_OF_SOUND } from './air';
 import { pistonDirectivity } from './driver-response';
 
 /**

@@ -1,4 +1,4 @@
-import { SPEED_OF_SOUND } from '../loudspeaker/driver';
+import { SPEED_OF_SOUND } from '../loudspeaker/air';
 
 /**
  * How much later than the direct sound the first reflection comes, s: off the floor or ceiling, whichever is nearer, by

@@ -16,6 +16,8 @@ import { addNetwork, setParameter } from '@/store/network-edits';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { turnOver } from '@/store/speaker-edits';
+import { useTakeDriverFiles } from '@/ui/driver-files';
+import { useFileDrop } from '@/ui/use-file-drop';
 import { setView } from '@/store/view';
 import { StageCard } from './stage-card';
 
@@ -65,8 +67,15 @@ function WayRow({ way }: { way: Way }) {
       ),
     );
   };
+  const takeFiles = useTakeDriverFiles();
+  const { over, handlers } = useFileDrop((files) => void takeFiles(way.id, files));
   return (
-    <div className={`way-row${current ? ' current' : ''}`} data-testid="way-row">
+    <div
+      className={`way-row${current || over ? ' current' : ''}`}
+      data-testid="way-row"
+      title={over ? `Measured files for the driver of ${way.name}` : undefined}
+      {...handlers}
+    >
       <button type="button" className="plain way-name" aria-pressed={current} onClick={() => take(way.id)}>
         {way.name}
       </button>

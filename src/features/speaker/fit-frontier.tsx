@@ -66,7 +66,7 @@ function FrontierChart({ choices, taken }: { choices: readonly Choice[]; taken: 
   const errors = [...choices.map((c) => c.offDb), taken.offDb].filter(Number.isFinite);
   const axis = (values: readonly number[], step: number, zero: boolean) => {
     const from = zero ? 0 : Math.max(0, roundTo(Math.min(...values), step, false));
-    const to = Math.max(from + step, roundTo(Math.max(...values), step, true));
+    const to = Math.max(from + step, roundTo(1.15 * Math.max(...values), step, true));
     return { from, to, labelled: linearTicks(from, to, 5), format: minus };
   };
   return (

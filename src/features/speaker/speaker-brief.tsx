@@ -11,12 +11,13 @@ import { useDriverChoices } from '@/store/drivers';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentVariantOf, currentWayOf } from '@/store/edits';
 import { changeWay, removeWay, setActive, setAim, setLadderOhm, takeDriver, turnOver } from '@/store/speaker-edits';
+import { DriverDrop } from './driver-drop';
 import { Crossings } from './crossings';
 import { Listening } from './listening';
+import { Place } from './place';
 import { WaysPanel } from './ways-panel';
 
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
-const ORIGIN = { acrossM: 0, upM: 0, backM: 0 };
 
 /**
  * What a crossover is asked for: the driver of the way in hand and what its sound is to do, where one listens, and how
@@ -49,7 +50,6 @@ function WayPanel({ way }: { way: Way }) {
   const choices = [...drivers, ...brought.filter((b) => !drivers.some((d) => d.id === b.id))];
   const driver = brought.find((d) => d.id === load?.driver);
   const ladder = way.stages.find((s) => s.target.kind === 'plan');
-  const position = way.position ?? ORIGIN;
   return (
     <section className="panel" aria-label={`Way: ${way.name}`} data-testid="way-panel">
       <header>
@@ -98,6 +98,7 @@ function WayPanel({ way }: { way: Way }) {
           />
         </div>
       </div>
+      <DriverDrop way={way} driver={driver} />
       <div className="field-row">
         {ladder?.target.kind === 'plan' && driver && (
           <>
@@ -146,45 +147,10 @@ function WayPanel({ way }: { way: Way }) {
         </p>
       )}
       <Aim way={way} />
-      <div className="field-row">
-        <QuantityInput
-          label="across, cm"
-          kind="ratio"
-          step={0.5}
-          value={cm(position.acrossM)}
-          min={-200}
-          max={200}
-          onChange={(v) => v !== null && edit(changeWay(way.id, { position: { ...position, acrossM: v / 100 } }))}
-          {...gesture}
-        />
-        <QuantityInput
-          label="up, cm"
-          kind="ratio"
-          step={0.5}
-          value={cm(position.upM)}
-          min={-200}
-          max={200}
-          onChange={(v) => v !== null && edit(changeWay(way.id, { position: { ...position, upM: v / 100 } }))}
-          testId="position-up"
-          {...gesture}
-        />
-        <QuantityInput
-          label="back, cm"
-          kind="ratio"
-          step={0.5}
-          value={cm(position.backM)}
-          min={-100}
-          max={100}
-          onChange={(v) => v !== null && edit(changeWay(way.id, { position: { ...position, backM: v / 100 } }))}
-          testId="position-back"
-          {...gesture}
-        />
-      </div>
+      <Place way={way} />
     </section>
   );
 }
-const cm = (metres: number): number => Number((100 * metres).toFixed(2));
-
 const SLOPES = ALIGNMENTS.filter((a) => !a.hasAttenuation && a.id !== 'custom').map((a) => ({
   value: a.id as string,
   label: a.name,

@@ -68,8 +68,12 @@ export function WaysPanel() {
             onChange={(kind) => edit(setAllActive(kind === 'active'))}
           />
         </div>
-        {fed === 'passive' && ways.length > 1 && <Wiring />}
       </div>
+      {fed === 'passive' && ways.length > 1 && (
+        <div className="field-row">
+          <Wiring />
+        </div>
+      )}
     </section>
   );
 }

@@ -113,6 +113,11 @@ function sentence(code: string, d: Check['data'], level: Check['level']): string
         `${d.lower} and ${d.upper} meet at ${hz(d.freqHz)}, ${degrees(d.phaseDeg)} apart; turned over, the ` +
         `sum would dip ${plain(d.nullDb, 2)}\u202fdB there.`
       );
+    case 'phases-mixed':
+      return (
+        `The phase of ${d.measured} is measured, with the way to the microphone in it; that of ${d.made} is made ` +
+        `from its level, as minimum phase.`
+      );
     case 'too-hot':
       return (
         `${d.part} takes ${plain(d.watts, 2)}\u202fW of its ${plain(d.ratingWatts)}\u202fW with ${volts(d.volts)} of ` +
@@ -173,6 +178,8 @@ function adviceFor(code: string, level: Check['level']): string | null {
       );
     case 'sum-flat':
       return 'Fit all parts to the sound, tame a hump, or match the levels with a pad.';
+    case 'phases-mixed':
+      return 'Measure all from one place with phase, or set each driver’s place: then both kinds add as they should.';
     case 'ways-in-step':
       return 'Move the drivers’ centres in line, or another slope: what lies between 60° and 120° adds little.';
     case 'too-hot':

@@ -111,6 +111,26 @@ export function failureWords({ code, data }: Failure): string {
         `Line ${data.line}: ${String(data.value)} cannot be a ${data.what}; it is wanted between ` +
         `${String(data.min)} and ${String(data.max)}. Nothing was changed.`
       );
+    case 'which-curve':
+      return (
+        `Nothing in ${data.name} tells whether it is a response or an impedance: its numbers could be either. Name ` +
+        `its columns in a first line (Hz and dB, or Hz and ohm), or give it the ending .frd or .zma.`
+      );
+    case 'contradicting-file':
+      return (
+        `${data.name} ends as a file of ${data.says === 'impedance' ? 'an impedance' : 'a response'}, but line ` +
+        `${data.line} says “${data.heading}”. Give it the ending of what it is. Nothing was changed.`
+      );
+    case 'not-decibels':
+      return (
+        `Line ${data.line}: the response is in ${data.what}; decibels are wanted (20 log of volts or pascals, 10 log ` +
+        `of watts). Nothing was changed.`
+      );
+    case 'vertical-angle':
+      return (
+        `${data.name} is a response above or below the axis; drivers are taken as alike up and across, so only those ` +
+        `to the side are wanted. Nothing was changed.`
+      );
     case 'no-impedance':
       return `This cannot be a driver’s impedance: it is ${data.reason}. Nothing was changed.`;
     case 'no-overlap':
@@ -244,6 +264,8 @@ export function failureWords({ code, data }: Failure): string {
       return 'This stage is not an amplifier shaped by capacitors; choose one on the path.';
     case 'needs-more':
       return `It wants ${data.wanted} values to find the rest.`;
+    case 'file-too-large':
+      return `It is over ${data.most}\u202fMB: no curve of a driver is. Nothing was changed.`;
     case 'too-large':
       return `${data.unknowns} unknowns are too many for this; the most is ${data.most}. Take less of the circuit.`;
     case 'too-many-steps':

@@ -72,6 +72,13 @@ export function checkSpeakers(
       out && upper ? { kind: 'turn-over', wayId: upper.id } : null,
     );
   }
+  const phases = variant.ways.map((way) => {
+    const response = driverOf(design, way)?.response;
+    return { name: way.name, measured: response?.kind === 'curve' && response.curve.phaseDeg !== null };
+  });
+  const [measured, made] = [true, false].map((m) => phases.filter((p) => p.measured === m).map((p) => p.name));
+  if (measured.length > 0 && made.length > 0)
+    put('phases', 'warn', 'phases-mixed', null, { measured: measured.join(', '), made: made.join(', ') });
   for (const { part, wayId, stageId, watts, ratingWatts } of facts.power) {
     if (ratingWatts === null || watts < ratingWatts / 2) continue;
     put(`watts-${stageId ?? wayId}-${part}`, watts > ratingWatts ? 'bad' : 'warn', 'too-hot', stageId, {

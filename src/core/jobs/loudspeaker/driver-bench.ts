@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { driverSchema, SPEED_OF_SOUND, type Driver } from '../../loudspeaker/driver';
+import { SPEED_OF_SOUND } from '../../loudspeaker/air';
+import { driverSchema, type Driver } from '../../loudspeaker/driver';
 import { driverResponse } from '../../loudspeaker/driver-response';
 import { impedanceAt, mainResonance } from '../../loudspeaker/voice-coil';
 import { add, complex, divide, multiply, scale, timesResponse, type Complex } from '../../math/complex';

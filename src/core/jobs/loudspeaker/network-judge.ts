@@ -3,7 +3,7 @@ import type { AcSolver } from '../../analysis/solver';
 import { FED_NODE, type Compilation } from '../../design/compile';
 import { isPassive } from '../../design/create';
 import type { Design, Listening, Variant } from '../../design/schema';
-import type { seriesFor} from '../../design/stage-design';
+import type { seriesFor } from '../../design/stage-design';
 import { type DesignedPart } from '../../design/stage-design';
 import { complex, divide, magnitude, timesResponse } from '../../math/complex';
 import { AUDIO_BAND, logGrid } from '../../math/grid';

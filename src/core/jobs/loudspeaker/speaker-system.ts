@@ -6,7 +6,7 @@ import { driverOf, type CompileOptions } from '../../design/netlist-writer';
 import type { Design, Listening, Variant, Way } from '../../design/schema';
 import { sectionsOf } from '../../design/targets';
 import { cascadeResponse } from '../../filter/section';
-import { driverResponse } from '../../loudspeaker/driver-response';
+import { driverResponse, measuredDirectivity } from '../../loudspeaker/driver-response';
 import { bringAlong, pathTo, type Listener, type Position } from '../../loudspeaker/listening';
 import { success, type Result } from '../../result';
 import { fromDecibels } from '../../units/quantity';
@@ -54,9 +54,11 @@ export function wayTransfer(design: Design, way: Way, freqHz: Float64Array, list
   const pressure = driver
     ? driverResponse(driver, freqHz).slice()
     : Float64Array.from({ length: 2 * freqHz.length }, (_, i) => (i % 2 === 0 ? fromDecibels(NOWHERE_DB) : 0));
-  bringAlong(pressure, freqHz, pathTo(listener, way.position ?? AT_ORIGIN), driver?.radiusM ?? 0);
+  const path = pathTo(listener, way.position ?? AT_ORIGIN);
+  const aside = driver ? measuredDirectivity(driver, freqHz, path.offAxisRad) : null;
+  bringAlong(pressure, freqHz, path, aside ? 0 : (driver?.radiusM ?? 0));
   const gain = way.polarity * fromDecibels(way.levelTrimDb + amplifierDb(way));
-  return pressure.map((v) => v * gain);
+  return pressure.map((v, i) => v * gain * (aside ? aside[i >> 1] : 1));
 }
 
 /** All ways of a variant, fed together, at a listener's place. Fails as the design or the solver does. */

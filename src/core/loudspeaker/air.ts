@@ -1,0 +1,2 @@
+/** m/s, at 20 °C. */
+export const SPEED_OF_SOUND = 343;
