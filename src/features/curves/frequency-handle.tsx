@@ -32,6 +32,7 @@ export function FrequencyHandle({
   onTake,
   onDrag,
   onStep,
+  onLift,
 }: {
   at: readonly [number, number];
   testId: string;
@@ -40,19 +41,22 @@ export function FrequencyHandle({
   words: string;
   caption?: string;
   onTake?: () => void;
-  /** To so many Hz, to four digits. */
-  onDrag: (freqHz: number) => void;
+  /** To so many Hz, to four digits, and so many pixels up from where it was taken. */
+  onDrag: (freqHz: number, up: number) => void;
   /** By a factor. */
   onStep: (factor: number) => void;
+  /** Up or down by so many steps, where that means something else than a frequency. */
+  onLift?: (steps: number) => void;
 }) {
   const inverse = useXAxisInverseScale();
   const plot = usePlot();
   /** Where the chart begins on the page: asked once a drag, since asking makes the browser lay the page out. */
   const chartLeft = useRef(0);
+  const takenAt = useRef(0);
   const move = (event: PointerEvent<SVGGElement>) => {
     if (!inverse || !event.currentTarget.hasPointerCapture(event.pointerId)) return;
     const wanted = Number(inverse(event.clientX - chartLeft.current));
-    if (wanted > 0) onDrag(Number(wanted.toPrecision(4)));
+    if (wanted > 0) onDrag(Number(wanted.toPrecision(4)), takenAt.current - event.clientY);
   };
   const drop = (event: PointerEvent<SVGGElement>) => {
     if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
@@ -70,7 +74,8 @@ export function FrequencyHandle({
     if (way === 0) return;
     event.preventDefault();
     event.stopPropagation();
-    onStep(STEP ** (way * (event.shiftKey ? LARGE : 1)));
+    if (onLift && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) onLift(way * (event.shiftKey ? LARGE : 1));
+    else onStep(STEP ** (way * (event.shiftKey ? LARGE : 1)));
   };
   // Out of the range on show there is nothing to take hold of.
   if (!plot || x < plot.area.x || x > plot.area.x + plot.area.width) return null;
@@ -92,6 +97,7 @@ export function FrequencyHandle({
         event.stopPropagation();
         event.currentTarget.setPointerCapture(event.pointerId);
         chartLeft.current = event.currentTarget.ownerSVGElement?.getBoundingClientRect().left ?? 0;
+        takenAt.current = event.clientY;
         onTake?.();
         beginGesture();
         setView({ dragging: true });

@@ -17,6 +17,7 @@ import { useView, type CurveView } from '@/store/view';
 import { frequencyAxis } from './axes';
 import { CrossingHandles } from './crossing-handles';
 import { CursorLayer } from './cursor';
+import { HumpHandle } from './hump-handle';
 import { useHeld } from './use-held';
 
 const HEARD: ReadonlySet<CurveView> = new Set(['ways', 'load', 'angles', 'decay']);
@@ -115,7 +116,12 @@ function NotchTraces() {
   const onValues = useView((s) => s.task === 'values');
   if (!notch || !onValues) return null;
   return notch.offers.map((o, i) => (
-    <Trace key={o.form} x={notch.freqHz} y={o.wayDb} className={i === 0 ? 'ghost' : 'measured'} />
+    <Trace
+      key={`${o.form} ${o.widthOct}`}
+      x={notch.freqHz}
+      y={o.wayDb}
+      className={i % 2 === 0 ? 'ghost' : 'measured'}
+    />
   ));
 }
 
@@ -141,6 +147,7 @@ const WAY_LAYERS = (
     <NotchTraces />
     <CursorLayer />
     <CrossingHandles />
+    <HumpHandle />
   </>
 );
 

@@ -140,7 +140,7 @@ export function failureWords({ code, data }: Failure): string {
       );
     case 'no-hump':
       return (
-        `${String(data.way)} has no hump above its target in the range that counts. Point the cursor at what ` +
+        `${humpPlace(String(data.way), data.on)} has no hump in the range that counts. Point the cursor at what ` +
         `you mean and take “at the cursor”.`
       );
     case 'nothing-bends':
@@ -418,3 +418,7 @@ export function failureWords({ code, data }: Failure): string {
       return `Something could not be computed (${code}). Undo the last change; nothing is lost.`;
   }
 }
+
+/** What a hump was looked for on. */
+const humpPlace = (way: string, on: unknown): string =>
+  on === 'sum' ? 'The sum' : on === 'driver' ? `The driver of ${way} by itself` : way;

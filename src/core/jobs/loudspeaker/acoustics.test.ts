@@ -3,10 +3,9 @@ import { levelsDb } from '../../analysis/response';
 import { compileStage } from '../../design/compile';
 import { createCrossover, createDriverWay, createPlan } from '../../design/create';
 import { demoDesigns } from '../../design/demo';
-import type { Design, Plan } from '../../design/schema';
+import type { Design } from '../../design/schema';
 import { designStage } from '../../design/stage-design';
 import type { AlignmentId } from '../../filter/alignments/index';
-import type { Driver } from '../../loudspeaker/driver';
 import { equivalentDissipationOhm, pathTo, programmeShares } from '../../loudspeaker/listening';
 import { rationalAt } from '../../filter/rational';
 import { logGrid } from '../../math/grid';
@@ -16,61 +15,11 @@ import { gradeById, windingOf } from '../../parts/grades';
 import { must } from '../../result';
 import { passiveLadder } from '../../topology/loudspeaker/passive-ladder-circuit';
 import { seriesCrossover } from '../../topology/loudspeaker/series-crossover';
+import { flatDriver, makeId, twoWays } from '../../testing/flat-two-way';
 import { runAcoustics } from './acoustics';
-import { runNotchOutlook } from './notch-outlook';
-import { runAngles, runDecay } from './speaker-views';
 
 const solver = new AcSolver();
-let made = 0;
-const makeId = () => `a${made++}`;
 const grid = { fromHz: 20, toHz: 20e3, points: 241 };
-
-/** A resistor that radiates alike at all frequencies: what crossovers are written for. */
-const flatDriver = (id: string, kind: Driver['kind'] = 'woofer'): Driver => ({
-  id,
-  name: id,
-  kind,
-  nominalOhm: 8,
-  impedance: { reOhm: 8, leHenry: 0, lossy: [], resonances: [] },
-  measuredImpedance: null,
-  response: { kind: 'curve', curve: { freqHz: [1, 1e5], values: [90, 90], phaseDeg: [0, 0] } },
-  radiusM: 1e-4,
-  safeFromHz: 100,
-  maxWatts: 100,
-  price: null,
-});
-
-function twoWays(alignment: AlignmentId, order: number, turned: boolean): Design {
-  const plan = (response: Plan['response']) => createPlan(makeId(), response, alignment, order, 1000);
-  const [low, high] = [flatDriver('low'), flatDriver('high', 'tweeter')];
-  const design = createCrossover(
-    'test',
-    (id) => [
-      createDriverWay(id, 'Low', low, [plan('lowpass')]),
-      createDriverWay(id, 'High', high, [plan('highpass')], { polarity: turned ? -1 : 1 }),
-    ],
-    [low, high],
-    makeId,
-  );
-  return {
-    ...design,
-    brief: { ...design.brief, source: { name: 'a', ohm: 0 } },
-    preferences: { ...design.preferences, grades: undefined },
-    variants: design.variants.map((v) => ({
-      ...v,
-      listening: { fromHz: 20, toHz: 20e3, levelDb: 90, distanceM: 10, acrossDeg: 0, upDeg: 0, lowestOhm: 4 },
-      ways: v.ways.map((way) => ({
-        ...way,
-        stages: way.stages.map((stage) => ({ ...stage, parts: exactParts(stage, way.plans, design) })),
-      })),
-    })),
-  };
-}
-/** Exact values typed in, so that the series does not move them. */
-function exactParts(stage: Design['variants'][0]['ways'][0]['stages'][0], plans: readonly Plan[], design: Design) {
-  const { parts } = must(designStage(stage, null, design, [], plans));
-  return Object.fromEntries(parts.map((p) => [p.spec.name, { use: { kind: 'single' as const, values: [p.exact] } }]));
-}
 const acousticsOf = (design: Design, variantId = design.currentVariant) =>
   must(runAcoustics({ kind: 'acoustics', design, variantId, ghostVariantId: null, grid }, solver));
 
@@ -311,81 +260,6 @@ test(
   },
 );
 
-test('either notch takes the woofer’s hump down by what was asked, one lowering the load there, one raising it', () => {
-  const design = demoDesigns().find((d) => d.title.startsWith('Tone cabinet, two'))!;
-  const [variant] = design.variants;
-  const hump = { centreHz: 1150, widthOct: 0.7, depthDb: 3 };
-  const { offers } = must(
-    runNotchOutlook(
-      { kind: 'notch-outlook', design, variantId: variant.id, wayId: variant.ways[0].id, hump, grid },
-      solver,
-    ),
-  );
-  expect(offers.map((o) => o.form)).toEqual(['across the driver', 'in line']);
-  for (const offer of offers) expect(Math.abs(offer.tookDb - 3)).toBeLessThan(0.5);
-  const found = must(
-    runNotchOutlook({ kind: 'notch-outlook', design, variantId: variant.id, wayId: variant.ways[0].id, grid }, solver),
-  ).hump;
-  expect(Math.abs(Math.log2(found.centreHz / 1150))).toBeLessThan(0.15);
-});
-
-test('off the axis two drivers apart dip where their paths differ by half a wave, as geometry says', () => {
-  const design = twoWays('linkwitz-riley', 4, false);
-  const apart = {
-    ...design,
-    variants: design.variants.map((v) => ({
-      ...v,
-      ways: v.ways.map((way, i) => ({ ...way, position: { acrossM: 0, upM: i === 0 ? -0.1 : 0.1, backM: 0 } })),
-    })),
-  };
-  const got = must(
-    runAngles({ kind: 'angles', design: apart, variantId: apart.currentVariant, grid, lobeHz: 1000 }, solver),
-  );
-  // 0.2 m apart, half a wave of 0.343 m: sin θ = 0.1715/0.2.
-  const wanted = (Math.asin(0.1715 / 0.2) * 180) / Math.PI;
-  const dip = got.lobe.upDb.reduce(
-    (best, v, i) => (got.lobe.deg[i] > 0 && v < got.lobe.upDb[best] ? i : best),
-    got.lobe.deg.length - 1,
-  );
-  expect(Math.abs(got.lobe.deg[dip] - wanted)).toBeLessThanOrEqual(3);
-  expect(got.window.toDeg).toBeLessThan(wanted);
-});
-
-test('a resonance rings on in the decay as its Q says', () => {
-  const design = twoWays('linkwitz-riley', 4, false);
-  const q = 20;
-  const ringing = {
-    ...flatDriver('low'),
-    response: {
-      kind: 'model' as const,
-      sensitivityDb: 90,
-      lowHz: 1,
-      lowQ: 0.7,
-      topHz: 1e5,
-      topQ: 0.7,
-      bumps: [{ freqHz: 2000, q, gainDb: 20 }],
-    },
-  };
-  const alone = {
-    ...design,
-    drivers: [ringing, ringing],
-    variants: design.variants.map((v) => ({
-      ...v,
-      ways: [
-        { ...v.ways[0], stages: [], plans: [], load: { kind: 'driver' as const, driver: 'low', amplifier: null } },
-      ],
-    })),
-  };
-  const { slices, freqHz } = must(
-    runDecay({ kind: 'decay', design: alone, variantId: alone.currentVariant, ghostVariantId: null }, solver),
-  );
-  const at = freqHz.findIndex((f) => f >= 2000);
-  const [early, late] = [slices.find((s) => s.ms === 1)!, slices.find((s) => s.ms === 3)!];
-  // Its denominator’s Q is q times the root of its height: it falls by π f/Q nepers a second.
-  const wanted = (8.686 * Math.PI * 2000 * 2e-3) / (q * 10 ** 0.5);
-  expect(Math.abs(early.levelDb[at] - late.levelDb[at] - wanted)).toBeLessThan(0.35 * wanted);
-});
-
 test('a resistor is its own equivalent, an inductance is many times worse', () => {
   expect(equivalentDissipationOhm(8, 0)).toBeCloseTo(8, 3);
   // At 90° the worst instant is max of (1 − sin t)(−cos t) = 3√3/4 against 1/4.
@@ -489,4 +363,25 @@ test('what a tweeter gets below its safe band is a share of its power, by the in
   expect(Number(found.data.sharePct) / (100 * share)).toBeCloseTo(1, 1);
   // The share of its voltage would be another by far.
   expect(share).toBeLessThan(0.35);
+});
+
+test('where some phases are measured and others made from levels, it says whose', () => {
+  const design = twoWays('linkwitz-riley', 4, false);
+  const checkOf = (phases: readonly (number[] | null)[]) =>
+    acousticsOf({
+      ...design,
+      drivers: design.drivers!.map((d, i) => ({
+        ...d,
+        response: { kind: 'curve', curve: { freqHz: [1, 1e5], values: [90, 90], phaseDeg: phases[i] } },
+      })),
+    }).checks.find((c) => c.code === 'phases-mixed')?.data;
+  expect(checkOf([[0, 0], null])).toEqual({ measured: 'Low', made: 'High' });
+  expect(checkOf([null, [0, 0]])).toEqual({ measured: 'High', made: 'Low' });
+  expect(
+    checkOf([
+      [0, 0],
+      [0, 0],
+    ]),
+  ).toBeUndefined();
+  expect(checkOf([null, null])).toBeUndefined();
 });

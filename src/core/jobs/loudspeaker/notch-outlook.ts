@@ -10,6 +10,7 @@ import type { Design, Stage, Variant, Way } from '../../design/schema';
 import { designStage } from '../../design/stage-design';
 import { add, complex, divide, magnitude, subtract, type Complex } from '../../math/complex';
 import { impedanceAt } from '../../loudspeaker/voice-coil';
+import { findHump, type Hump } from '../../loudspeaker/hump';
 import { driverOf } from '../../design/netlist-writer';
 import { priceOf } from '../../parts/grades';
 import { driverNotch } from '../../topology/loudspeaker/driver-notch';
@@ -19,21 +20,28 @@ import { runAcoustics } from './acoustics';
 import type { Acoustics } from './acoustics-types';
 import type { Grid } from '../define-job';
 
-/** A hump to be taken down: where, how broad at half its height (octaves), how high. */
 const humpSchema = z.object({ centreHz: z.number(), widthOct: z.number(), depthDb: z.number() });
-export type Hump = z.infer<typeof humpSchema>;
+
+/** What a hump is looked for on. */
+const HUMP_OF = ['driver', 'way', 'sum'] as const;
+export type HumpOf = (typeof HUMP_OF)[number];
 
 const notchRequest = requestOf('notch-outlook', {
   ...ofVariant,
   wayId: z.string(),
-  /** Absent: the way's largest hump above its target is looked for. */
+  /** Absent: the largest is looked for. */
   hump: humpSchema.optional(),
+  on: z.enum(HUMP_OF),
+  /** Half as broad and twice as broad beside it. */
+  widths: z.boolean().optional(),
   grid: gridSchema,
 });
 export type NotchRequest = z.infer<typeof notchRequest>;
 
 export interface NotchOffer {
   readonly form: string;
+  /** Octaves between the places where half of its decibels are gone. */
+  readonly widthOct: number;
   readonly ohm: number;
   readonly parts: readonly { readonly name: string; readonly kind: PartKind; readonly value: number }[];
   readonly price: number;
@@ -57,7 +65,7 @@ export interface NotchOutlook {
  * response and load. Fails with `no-hump`, or as the design does.
  */
 export function runNotchOutlook(
-  { design, variantId, wayId, hump: given, grid }: NotchRequest,
+  { design, variantId, wayId, hump: given, on, widths = false, grid }: NotchRequest,
   solver: AcSolver,
 ): Result<NotchOutlook> {
   const variant = design.variants.find((v) => v.id === variantId);
@@ -65,25 +73,31 @@ export function runNotchOutlook(
   if (!variant || !way) return failure('no-such-variant', { variant: variantId });
   const before = runAcoustics({ kind: 'acoustics', design, variantId, ghostVariantId: null, grid }, solver);
   if (!before.ok) return before;
-  const hump = given ?? humpOf(before.value, variant.ways.indexOf(way));
-  if (!hump) return failure('no-hump', { way: way.name });
+  const hump = given ?? humpOf(before.value, variant.ways.indexOf(way), on);
+  if (!hump) return failure('no-hump', { way: way.name, on });
   const seen = impedancesAtDriver(design, variant, way, hump.centreHz, solver);
   if (!seen.ok) return seen;
   const offers: NotchOffer[] = [];
-  for (const form of driverNotch.modes) {
+  const asked = (widths ? BROADER : [1]).flatMap((broader) =>
+    driverNotch.modes.map((form) => ({ form, hump: { ...hump, widthOct: broader * hump.widthOct } })),
+  );
+  for (const { form, hump } of asked) {
     const ohm =
       form === 'in line'
         ? magnitude(add(seen.value.behind, seen.value.driver))
         : magnitude(divide(multiply(seen.value.behind, seen.value.driver), add(seen.value.behind, seen.value.driver)));
     // What it works against is no resistance: made a little deeper or shallower until it takes what it should.
-    let asked = hump.depthDb;
+    let depthDb = hump.depthDb;
     let best: NotchOffer | null = null;
     for (let round = 0; round < ROUNDS; round++) {
-      const offer = offerOf(design, variant, way, form, ohm, { ...hump, depthDb: asked }, before.value, grid, solver);
+      const offer = offerOf(design, variant, way, form, ohm, { ...hump, depthDb }, before.value, grid, solver);
       if (!offer.ok) return offer;
       if (!best || Math.abs(offer.value.tookDb - hump.depthDb) < Math.abs(best.tookDb - hump.depthDb))
         best = offer.value;
-      asked = Math.min(DEEPEST_DB, Math.max(SHALLOWEST_DB, (asked * hump.depthDb) / Math.max(0.1, offer.value.tookDb)));
+      depthDb = Math.min(
+        DEEPEST_DB,
+        Math.max(SHALLOWEST_DB, (depthDb * hump.depthDb) / Math.max(0.1, offer.value.tookDb)),
+      );
     }
     if (best) offers.push(best);
   }
@@ -91,6 +105,7 @@ export function runNotchOutlook(
 }
 
 const ROUNDS = 4;
+const BROADER = [0.5, 1, 2];
 const [SHALLOWEST_DB, DEEPEST_DB] = [0.2, 25];
 
 const multiply = (a: Complex, b: Complex): Complex => complex(a.re * b.re - a.im * b.im, a.re * b.im + a.im * b.re);
@@ -164,6 +179,7 @@ function offerOf(
   );
   return success({
     form,
+    widthOct,
     ohm,
     stage,
     wayDb,
@@ -177,35 +193,25 @@ function offerOf(
 
 const nearest = (freqHz: Float64Array, hz: number): number =>
   freqHz.reduce((best, f, i) => (Math.abs(Math.log(f / hz)) < Math.abs(Math.log(freqHz[best] / hz)) ? i : best), 0);
-const LEAST_HUMP_DB = 0.7;
+/** A way plays where its target is within so many decibels of the level, and its humps are heard there. */
+const HEARD_DB = 12;
 
-/** The largest rise of a way above its target where it plays, and how broad it is at half its height. */
-function humpOf({ ways, freqHz, targetLevelDb, flat }: Acoustics, w: number): Hump | null {
-  const { levelDb, targetDb } = ways[w];
-  const counts = (i: number) => targetDb[i] > targetLevelDb - 9 && freqHz[i] >= flat.fromHz && freqHz[i] <= flat.toHz;
-  const off = levelDb.map((level, i) => (counts(i) ? level - targetDb[i] : NaN));
-  let top = -1;
-  off.forEach((v, i) => {
-    if (
-      i > 0 &&
-      i < off.length - 1 &&
-      v >= off[i - 1] &&
-      v >= off[i + 1] &&
-      v > LEAST_HUMP_DB &&
-      (top < 0 || v > off[top])
-    )
-      top = i;
-  });
-  if (top < 0) return null;
-  const half = off[top] / 2;
-  let [from, to] = [top, top];
-  while (from > 0 && off[from] > half) from--;
-  while (to < off.length - 1 && off[to] > half) to++;
-  return {
-    centreHz: Number(freqHz[top].toPrecision(3)),
-    widthOct: Number(Math.max(0.2, Math.log2(freqHz[to] / freqHz[from])).toFixed(2)),
-    depthDb: Number(off[top].toFixed(1)),
-  };
+/** The largest hump of what is in front: the driver by itself, the way as it is filtered, or the sum of all. */
+function humpOf({ ways, sumDb, targetDb, freqHz, targetLevelDb, flat }: Acoustics, w: number, on: HumpOf): Hump | null {
+  const way = ways[w];
+  const heard = Array.from(freqHz.keys()).filter((i) => way.targetDb[i] > targetLevelDb - HEARD_DB);
+  if (heard.length === 0) return null;
+  const [fromHz, toHz] = [
+    Math.max(flat.fromHz, freqHz[heard[0]]),
+    Math.min(flat.toHz, freqHz[heard[heard.length - 1]]),
+  ];
+  const levelDb = {
+    // By itself a driver has no slope to take off: what rises is its own.
+    driver: way.bareDb ?? way.levelDb,
+    way: way.levelDb.map((level, i) => level - way.targetDb[i]),
+    sum: sumDb.map((level, i) => level - targetDb[i]),
+  }[on];
+  return findHump(levelDb, freqHz, fromHz, toHz);
 }
 
 export const notchJob = defineJob(notchRequest, (request, { solver }) => runNotchOutlook(request, solver));
