@@ -1,4 +1,5 @@
 import { createNetwork } from '@/core/design/create';
+import { rotationFor } from '@/core/device/potentiometer';
 import type { Control, PartControl } from '@/core/design/schema';
 import { stageTopology } from '@/core/design/stage-topology';
 import type { Photocell } from '@/core/device/photocell';
@@ -62,9 +63,12 @@ export const setForm =
     forgetControls(draft);
   };
 
-/** Puts a resistor on a pot or a switch of its own, or on a control there is (another gang of it). */
+/**
+ * Puts a resistor on a pot or a switch of its own, or on a control there is (another gang of it). @param startOhm what a
+ * pot of its own is turned to: the value that it takes the place of.
+ */
 export const holdPart =
-  (stageId: string, part: string, held: HeldBy, control?: string): Edit =>
+  (stageId: string, part: string, held: HeldBy, control?: string, startOhm?: number): Edit =>
   (draft) => {
     const stage = stageOf(draft, stageId);
     const variant = currentVariantOf(draft);
@@ -75,12 +79,23 @@ export const holdPart =
         id,
         name: `${part} of ${stageTopology(stage, currentWayOf(draft)).shortName}`,
         kind: held.kind === 'switch' ? 'switch' : 'pot',
-        position: 0.5,
+        position: startOf(held, startOhm),
         taper: 'linear',
       });
     stage.parts[part] = { ...stage.parts[part], control: { ...held, control: id } };
     forgetControls(draft);
   };
+
+/** Where a pot or switch begins: at the value that was there, or half way. */
+function startOf(held: HeldBy, startOhm: number | undefined): number {
+  if (startOhm === undefined) return HALF_WAY;
+  if (held.kind === 'rheostat')
+    return Math.max(0, Math.min(1, rotationFor('linear', (startOhm - held.endOhm) / held.totalOhm)));
+  const off = (ohm: number) => Math.abs(Math.log(ohm / startOhm));
+  const nearest = held.ohms.reduce((best, ohm, i) => (off(ohm) < off(held.ohms[best]) ? i : best), 0);
+  return nearest / (held.ohms.length - 1);
+}
+const HALF_WAY = 0.5;
 
 export const changeHeld =
   (

@@ -48,8 +48,10 @@ export function PartInHand({ facts }: { facts: DeskStage }) {
           facts.id,
           part.name,
           next === 'pot'
-            ? potAround(part.exact)
+            ? potAround(part.chosen, part.potReach ?? REACH)
             : { kind: 'switch', ohms: [0.5, 1, 2].map((k) => nearestPreferred(k * part.exact, 'E12')) },
+          undefined,
+          part.chosen,
         ),
       );
   };
@@ -115,9 +117,9 @@ function Tracks({ stageId, part, called }: { stageId: string; part: DeskPart; ca
 }
 const NO_BATCHES: readonly Batch[] = [];
 
-function potAround(ohm: number): Omit<Extract<PartControl, { kind: 'rheostat' }>, 'control'> {
-  const endOhm = nearestPreferred(ohm / REACH, 'E12');
-  return { kind: 'rheostat', totalOhm: nearestPreferred(ohm * REACH, 'E6'), endOhm, mismatchPct: 0 };
+function potAround(ohm: number, reach: number): Omit<Extract<PartControl, { kind: 'rheostat' }>, 'control'> {
+  const endOhm = nearestPreferred(ohm / reach, 'E12');
+  return { kind: 'rheostat', totalOhm: nearestPreferred(ohm * reach, 'E6'), endOhm, mismatchPct: 0 };
 }
 
 function HeldFields({ stageId, part, held }: { stageId: string; part: DeskPart; held: PartControl }) {

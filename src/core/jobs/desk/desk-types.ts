@@ -60,6 +60,8 @@ export interface DeskPart {
   readonly name: string;
   readonly kind: PartKind;
   readonly role: string;
+  /** How far a pot in its place goes either side of its value, as a factor. */
+  readonly potReach?: number;
   readonly leaveOut: 'open' | 'short';
   readonly exact: number;
   readonly chosen: number;

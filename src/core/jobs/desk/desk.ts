@@ -135,6 +135,7 @@ export const deskParts = (designed: DesignedStage): DeskStage['parts'] =>
     name: part.spec.name,
     kind: part.spec.kind,
     role: part.spec.role,
+    ...(part.spec.potReach === undefined ? {} : { potReach: part.spec.potReach }),
     leaveOut: part.spec.leaveOut,
     exact: part.exact,
     chosen: part.chosen,

@@ -22,6 +22,8 @@ export interface PartSpec {
   readonly given?: boolean;
   /** Of a capacitor: so large that the signal sees a wire. */
   readonly couples?: boolean;
+  /** How far a pot in its place goes either side of its value, as a factor; ten where nothing is said. */
+  readonly potReach?: number;
   /** Of a pot: what turns it, where that is not a knob. */
   readonly turnedBy?: 'pedal';
 }

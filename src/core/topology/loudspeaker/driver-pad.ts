@@ -13,6 +13,8 @@ const PARAMETERS: ParameterSpec[] = [
   { name: 'ohm', label: 'driver', kind: 'resistance', min: 0.5, max: 1000, initial: 8 },
   { name: 'liftHz', label: 'lift begins', kind: 'frequency', min: 100, max: 2e5, initial: 9000, forms: LIFTED },
 ];
+/** Ears set a level within a few decibels: more reach is a coarser knob. */
+const POT_REACH = 2.5;
 const isPair = (form: string): boolean => form.startsWith('two');
 const isLifted = (form: string): boolean => LIFTED.includes(form);
 const armsOf = (form: string) => [
@@ -28,6 +30,31 @@ function measures(form: string, v: PartValues, { ohm }: Parameters): Parameters 
     ohm: isPair(form) ? v.R1 + leg : ohm,
     ...(isLifted(form) ? { liftHz: 1 / (2 * Math.PI * v.R1 * v.C1) } : {}),
   };
+}
+
+/** Where ears hear what a bypass capacitor does, Hz. */
+const LIFT_AT = [10e3, 20e3];
+
+/** How much more than at low frequencies comes through at one, dB: (1 + jx)/(1 + jx/k), k = 1 + R1/(what follows). */
+function liftDb(v: PartValues, ohm: number, freqHz: number): number {
+  const x = 2 * Math.PI * freqHz * v.R1 * v.C1;
+  const k = 1 + v.R1 / behind(v, ohm);
+  return 10 * Math.log10((1 + x ** 2) / (1 + (x / k) ** 2));
+}
+
+/** What of the power that comes in turns to heat in either leg, and at worst while a rotating pad is turned. */
+function heatOf(v: PartValues, { ohm }: Parameters) {
+  const leg = behind(v, ohm);
+  const whole = v.R1 + leg;
+  const per = (share: number) => `${format.ratio(100 * share)}\u202f%`;
+  return [
+    { says: 'of the power, in line', tex: '1 - \\frac1K', value: per(v.R1 / whole) },
+    {
+      says: 'of the power, across; a quarter at worst, at 6 dB',
+      tex: '\\frac1K\\left(1 - \\frac1K\\right)',
+      value: per((leg / whole) * (leg / v.R2)),
+    },
+  ];
 }
 
 export const driverPad = defineNetwork({
@@ -50,9 +77,17 @@ export const driverPad = defineNetwork({
   ],
   sources: ['F. E. Terman, Radio Engineers’ Handbook, 1943, sec. 3: attenuators'],
   parts: (form) => [
-    { name: 'R1', kind: 'resistor', role: 'in line', leaveOut: 'short' },
+    { name: 'R1', kind: 'resistor', role: 'in line', leaveOut: 'short', potReach: POT_REACH },
     ...(isPair(form)
-      ? [{ name: 'R2', kind: 'resistor' as const, role: 'across the driver', leaveOut: 'open' as const }]
+      ? [
+          {
+            name: 'R2',
+            kind: 'resistor' as const,
+            role: 'across the driver',
+            leaveOut: 'open' as const,
+            potReach: POT_REACH,
+          },
+        ]
       : []),
     ...(isLifted(form)
       ? [{ name: 'C1', kind: 'capacitor' as const, role: 'passes the very top', leaveOut: 'open' as const }]
@@ -97,8 +132,16 @@ export const driverPad = defineNetwork({
             { says: 'seen by the network', tex: 'R_1 + R_2 \\parallel Z', value: format.ohm(got.ohm) },
           ]
         : [{ says: 'seen by the network', tex: 'R_1 + Z', value: format.ohm(v.R1 + wanted.ohm) }]),
+      ...(isPair(form) ? heatOf(v, wanted) : []),
       ...(isLifted(form)
-        ? [{ says: 'lift begins', tex: 'f = \\frac{1}{2\\pi R_1 C_1}', value: format.hertz(got.liftHz) }]
+        ? [
+            { says: 'lift begins', tex: 'f = \\frac{1}{2\\pi R_1 C_1}', value: format.hertz(got.liftHz) },
+            ...LIFT_AT.map((hz) => ({
+              says: `lift at ${format.hertz(hz)}`,
+              tex: 'x = 2\\pi f R_1 C_1,\\quad \\sqrt{\\frac{1 + x^2}{1 + (x/k)^2}}',
+              value: format.decibel(liftDb(v, wanted.ohm, hz)),
+            })),
+          ]
         : []),
     ];
   },
