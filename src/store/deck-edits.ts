@@ -31,7 +31,8 @@ export const changeDeck =
     forgetControls(draft);
   };
 
-function deckChoices(topology: NetworkTopology): Stage['parts'] {
+/** The values that a deck says, as choices of its parts. */
+export function deckChoices(topology: NetworkTopology): Stage['parts'] {
   const values = topology.design(
     {},
     'normal',

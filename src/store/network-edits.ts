@@ -64,8 +64,8 @@ export const setForm =
   };
 
 /**
- * Puts a resistor on a pot or a switch of its own, or on a control there is (another gang of it). @param startOhm what a
- * pot of its own is turned to: the value that it takes the place of.
+ * Puts a resistor on a pot or a switch of its own, or on a control there is (another gang of it). @param startOhm what
+ * one of its own is turned to: the value that it takes the place of.
  */
 export const holdPart =
   (stageId: string, part: string, held: HeldBy, control?: string, startOhm?: number): Edit =>

@@ -19,6 +19,7 @@ import { sheetJob } from './build/sheet';
 import { shelfCardJob } from './desk/shelf-card';
 import { timeJob } from './desk/time';
 import { coilEffectsJob } from './loudspeaker/coil-effects';
+import { compareSpeakersJob } from './loudspeaker/compare-speakers';
 import { acousticsJob } from './loudspeaker/acoustics';
 import { analyseDriverJob, driverBenchJob } from './loudspeaker/driver-bench';
 import { findDistanceJob } from './loudspeaker/find-distance';
@@ -86,6 +87,7 @@ const JOBS = [
   // loudspeaker
   acousticsJob,
   coilEffectsJob,
+  compareSpeakersJob,
   analyseDriverJob,
   driverBenchJob,
   findDistanceJob,

@@ -13,6 +13,7 @@ import { currentVariantOf, currentWayOf } from '@/store/edits';
 import { changeWay, removeWay, setActive, setAim, setLadderOhm, takeDriver, turnOver } from '@/store/speaker-edits';
 import { DriverDrop } from './driver-drop';
 import { Crossings } from './crossings';
+import { FoundPanel } from './found-panel';
 import { Listening } from './listening';
 import { Place } from './place';
 import { WaysPanel } from './ways-panel';
@@ -30,6 +31,7 @@ export function SpeakerBrief() {
   return (
     <>
       <WaysPanel />
+      <FoundPanel />
       <WayPanel way={way} />
       <Crossings />
       <Listening />

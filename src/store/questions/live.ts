@@ -94,6 +94,16 @@ export const DECAY = new Question(
   { pace: 'frame', about: ({ view }) => view.soundLook },
 );
 
+/** Two crossovers by the same figures, while one lies under the other. */
+export const BESIDE = new Question(
+  'compare-speakers',
+  (now) => {
+    const under = underOf(now);
+    return isHeard(now) && under !== null && now.view.task === 'values' ? { others: [under] } : null;
+  },
+  { pace: 'rest', about: ({ view }) => view.ghostVariant ?? '' },
+);
+
 /** All bands, of a variant that has more than one way. */
 export const BANK = new Question(
   'bank',

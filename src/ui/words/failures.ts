@@ -111,6 +111,8 @@ export function failureWords({ code, data }: Failure): string {
         `Line ${data.line}: ${String(data.value)} cannot be a ${data.what}; it is wanted between ` +
         `${String(data.min)} and ${String(data.max)}. Nothing was changed.`
       );
+    case 'part-list':
+      return `${data.item ? `“${data.item}”: ` : ''}${data.message}.`;
     case 'which-curve':
       return (
         `Nothing in ${data.name} tells whether it is a response or an impedance: its numbers could be either. Name ` +

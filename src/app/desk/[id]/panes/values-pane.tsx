@@ -5,6 +5,7 @@ import { NotchPanel } from '@/features/speaker/notch-panel';
 import { BankTable } from '@/features/bank/bank-table';
 import { Values } from '@/features/values/values';
 import { CoilsPanel } from '@/features/speaker/coils-panel';
+import { BesidePanel } from '@/features/speaker/beside-panel';
 import { HeatPanel } from '@/features/speaker/heat-panel';
 import { Checks } from '@/features/checks/checks';
 
@@ -17,6 +18,7 @@ export default function ValuesPane() {
       <Values />
       <CoilsPanel />
       <HeatPanel />
+      <BesidePanel />
       <Checks />
     </>
   );
