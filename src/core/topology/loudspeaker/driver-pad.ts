@@ -138,7 +138,7 @@ export const driverPad = defineNetwork({
             { says: 'lift begins', tex: 'f = \\frac{1}{2\\pi R_1 C_1}', value: format.hertz(got.liftHz) },
             ...LIFT_AT.map((hz) => ({
               says: `lift at ${format.hertz(hz)}`,
-              tex: 'x = 2\\pi f R_1 C_1,\\quad \\sqrt{\\frac{1 + x^2}{1 + (x/k)^2}}',
+              tex: '10\\lg\\frac{1 + (2\\pi f R_1 C_1)^2}{1 + (2\\pi f R_1 C_1/K)^2}',
               value: format.decibel(liftDb(v, wanted.ohm, hz)),
             })),
           ]
