@@ -119,7 +119,8 @@ export const setListening =
   (patch: Partial<Listening>): Edit =>
   (draft) => {
     const variant = currentVariantOf(draft);
-    variant.listening = { ...(variant.listening ?? USUAL_LISTENING), ...patch };
+    const { house, ...rest } = { ...(variant.listening ?? USUAL_LISTENING), ...patch };
+    variant.listening = house ? { ...rest, house } : rest;
   };
 
 /**

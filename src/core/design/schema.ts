@@ -5,7 +5,7 @@ import { ordersIn } from '../filter/plan-sections';
 import { OP_AMP_IDS, opAmpSchema } from '../device/op-amps';
 import { photocellSchema } from '../device/photocell';
 import { SERIES_IDS } from '../parts/preferred';
-import { driverSchema, faultOfColumns } from '../loudspeaker/driver';
+import { driverSchema, faultOfColumns, curveSchema } from '../loudspeaker/driver';
 import { TURNED } from '../parts/grades';
 import { settingSchema } from './setting-schema';
 import { PASSIVE_LADDER } from '../topology/loudspeaker/passive-ladder-circuit';
@@ -114,6 +114,13 @@ export const listeningSchema = z.object({
   acrossDeg: z.number().min(-90).max(90),
   upDeg: z.number().min(-90).max(90),
   lowestOhm: ohm.describe('the least the amplifier bears'),
+  house: z
+    .object({
+      tiltDb: z.number().min(-3).max(3).describe('dB an octave, turning about 1 kHz'),
+      curve: curveSchema.nullable().describe('dB against its own level at 1 kHz'),
+    })
+    .optional()
+    .describe('what the sum is to be instead of level'),
 });
 
 export const variantSchema = z.object({

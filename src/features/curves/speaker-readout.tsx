@@ -3,6 +3,8 @@
 import { levelAt } from '@/core/analysis/marks';
 import type { Flatness } from '@/core/jobs/loudspeaker/acoustics-types';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
+import { useDesign } from '@/store/document';
+import { currentVariantOf } from '@/store/edits';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { useView } from '@/store/view';
@@ -18,6 +20,7 @@ const strays = ({ overDb, underDb }: Flatness): number => Math.max(overDb, -unde
  */
 export function SpeakerReadout() {
   const acoustics = useAnswer(ACOUSTICS);
+  const house = useDesign((d) => currentVariantOf(d).listening?.house);
   if (!acoustics) return <div className="readout" />;
   const { crossings, flat, aligned, load } = acoustics;
   return (
@@ -35,7 +38,9 @@ export function SpeakerReadout() {
         <b className="figures" data-testid="readout-sum">
           ±{formatFixed(strays(flat), 2)}&#8239;dB of level
         </b>
-        <span className="quiet">±{formatFixed(strays(aligned), 2)}&#8239;dB of its alignments’ own sum</span>
+        <span className="quiet">
+          ±{formatFixed(strays(aligned), 2)}&#8239;dB of {house ? 'its target' : 'its alignments’ own sum'}
+        </span>
       </div>
       <div className="readout-figure">
         <span className="quiet">lowest load</span>

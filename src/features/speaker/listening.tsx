@@ -1,5 +1,8 @@
 'use client';
 
+import { App, Button } from 'antd';
+import type { Listening as ListeningSpec } from '@/core/design/schema';
+import { readDriverCurve } from '@/core/format/response-text';
 import { USUAL_LISTENING } from '@/core/jobs/loudspeaker/speaker-system';
 import { formatFixed } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
@@ -7,7 +10,9 @@ import { currentVariantOf } from '@/store/edits';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { setListening } from '@/store/speaker-edits';
+import { pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
+import { failureWords } from '@/ui/words/failures';
 
 /** Where it is listened to, and what range, level and load count. */
 export function Listening() {
@@ -84,6 +89,55 @@ export function Listening() {
           onChange={(v) => v !== null && edit(setListening({ upDeg: v }))}
         />
       </div>
+      <House />
     </section>
+  );
+}
+
+const LEVEL = { tiltDb: 0, curve: null };
+
+/** What the sum is to be instead of level: a tilt, or a curve from a file. */
+function House() {
+  const house = useDesign((d) => currentVariantOf(d).listening?.house);
+  const { notification } = App.useApp();
+  const { tiltDb, curve } = house ?? LEVEL;
+  const set = (patch: Partial<NonNullable<ListeningSpec['house']>>) => {
+    const next = { tiltDb, curve, ...patch };
+    edit(setListening({ house: next.tiltDb === 0 && next.curve === null ? undefined : next }));
+  };
+  const read = async () => {
+    const file = await pickTextFile('.frd,.txt,.csv');
+    if (!file) return;
+    const found = readDriverCurve(file.text, 'response');
+    if (found.ok) {
+      const { freqHz, values } = found.value;
+      set({ curve: { freqHz, values, phaseDeg: null } });
+    } else notification.error({ title: `${file.name} was not taken`, description: failureWords(found), duration: 0 });
+  };
+  return (
+    <div className="field-row">
+      <QuantityInput
+        label="tilt, dB an octave"
+        kind="ratio"
+        step={0.1}
+        value={tiltDb}
+        min={-3}
+        max={3}
+        onChange={(v) => v !== null && set({ tiltDb: v })}
+        testId="house-tilt"
+      />
+      <div className="field wide">
+        <span className="label">target curve of your own</span>
+        {curve ? (
+          <Button size="small" onClick={() => set({ curve: null })}>
+            put away its {curve.freqHz.length} points
+          </Button>
+        ) : (
+          <Button size="small" onClick={() => void read()}>
+            from a file
+          </Button>
+        )}
+      </div>
+    </div>
   );
 }

@@ -364,24 +364,3 @@ test('what a tweeter gets below its safe band is a share of its power, by the in
   // The share of its voltage would be another by far.
   expect(share).toBeLessThan(0.35);
 });
-
-test('where some phases are measured and others made from levels, it says whose', () => {
-  const design = twoWays('linkwitz-riley', 4, false);
-  const checkOf = (phases: readonly (number[] | null)[]) =>
-    acousticsOf({
-      ...design,
-      drivers: design.drivers!.map((d, i) => ({
-        ...d,
-        response: { kind: 'curve', curve: { freqHz: [1, 1e5], values: [90, 90], phaseDeg: phases[i] } },
-      })),
-    }).checks.find((c) => c.code === 'phases-mixed')?.data;
-  expect(checkOf([[0, 0], null])).toEqual({ measured: 'Low', made: 'High' });
-  expect(checkOf([null, [0, 0]])).toEqual({ measured: 'High', made: 'Low' });
-  expect(
-    checkOf([
-      [0, 0],
-      [0, 0],
-    ]),
-  ).toBeUndefined();
-  expect(checkOf([null, null])).toBeUndefined();
-});

@@ -19,7 +19,7 @@ import { naturalOf } from '../reading/read-way';
 import { powerInParts } from './speaker-power';
 import {
   acousticTarget,
-  alignedSum,
+  alignedSumDb,
   speakerSystem,
   sumOf,
   systemAt,
@@ -126,7 +126,7 @@ function flatnessOf(
   };
   return {
     flat: judged((freqHz) => new Float64Array(freqHz.length)),
-    aligned: judged((freqHz) => levelsDb(alignedSum(variant, turned, freqHz))),
+    aligned: judged((freqHz) => alignedSumDb(variant, turned, freqHz)),
   };
 }
 

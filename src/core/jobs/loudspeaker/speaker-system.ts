@@ -6,7 +6,7 @@ import { driverOf, type CompileOptions } from '../../design/netlist-writer';
 import type { Design, Listening, Variant, Way } from '../../design/schema';
 import { sectionsOf } from '../../design/targets';
 import { cascadeResponse } from '../../filter/section';
-import { driverResponse, measuredDirectivity } from '../../loudspeaker/driver-response';
+import { curveAt, driverResponse, measuredDirectivity } from '../../loudspeaker/driver-response';
 import { bringAlong, pathTo, type Listener, type Position } from '../../loudspeaker/listening';
 import { success, type Result } from '../../result';
 import { fromDecibels } from '../../units/quantity';
@@ -131,18 +131,36 @@ export function acousticTarget(design: Design, variant: Variant, freqHz: Float64
   const able = variant.ways.map((way, w) => passBandLevel(design, way, levelsDb(ideals[w]), freqHz, fromHz, toHz));
   const levelDb = asked ?? Math.min(...able.filter(Number.isFinite), 200);
   const turned = bestPolarity(ideals);
+  const house = houseDb(variant, freqHz);
   return {
     levelDb,
-    ways: ideals.map((ideal) => levelsDb(ideal).map((v) => v + levelDb)),
-    sumDb: levelsDb(alignedSum(variant, turned, freqHz)).map((v) => v + levelDb),
+    ways: ideals.map((ideal) => levelsDb(ideal).map((v, i) => v + levelDb + house[i])),
+    sumDb: alignedSumDb(variant, turned, freqHz).map((v) => v + levelDb),
     ableDb: able,
     turned,
   };
 }
 
-/** What the ways' alignments add up to, 1 where all is level, in the polarity that theory wants. */
-export const alignedSum = (variant: Variant, turned: readonly boolean[], freqHz: Float64Array): Float64Array =>
-  sumOf(variant.ways.map((way, w) => acousticIdeal(way, freqHz).map((v) => (turned[w] ? -v : v))));
+/** What the ways' alignments add up to in the polarity that theory wants, on the curve that is aimed at: dB, 0 level. */
+export function alignedSumDb(variant: Variant, turned: readonly boolean[], freqHz: Float64Array): Float64Array {
+  const house = houseDb(variant, freqHz);
+  return levelsDb(sumOf(variant.ways.map((way, w) => acousticIdeal(way, freqHz).map((v) => (turned[w] ? -v : v))))).map(
+    (v, i) => v + house[i],
+  );
+}
+
+/** Where a curve of the maker's own is 0 dB, and about which a tilt turns, Hz. */
+const PIVOT_HZ = 1000;
+
+/** What is aimed at instead of a level sum: a tilt and a curve of the maker's own, dB. */
+function houseDb({ listening }: Pick<Variant, 'listening'>, freqHz: Float64Array): Float64Array {
+  const house = listening?.house;
+  if (!house) return new Float64Array(freqHz.length);
+  const { tiltDb, curve } = house;
+  const levels = curve && curveAt(curve, freqHz).levelDb;
+  const pivot = curve ? curveAt(curve, Float64Array.of(PIVOT_HZ)).levelDb[0] : 0;
+  return freqHz.map((f, i) => tiltDb * Math.log2(f / PIVOT_HZ) + (levels ? levels[i] - pivot : 0));
+}
 
 /** What a network's coils and joints cost a driver before anything is padded, dB. */
 const PASSIVE_LOSS_DB = 0.7;
