@@ -68,6 +68,7 @@ export const driverSchema = z.object({
     .optional()
     .describe('responses measured to its side, degrees off its axis: dB as on it; their phase is not used'),
   radiusM: positive.max(1).describe('effective radius of the cone or dome, m'),
+  excursionM: positive.max(0.1).optional().describe('how far its cone may go from its rest, m'),
   safeFromHz: hertz.describe('lowest frequency it can be driven hard at, Hz'),
   maxWatts: positive.max(1e5),
   price: z.number().min(0).max(1e6).nullable(),

@@ -129,6 +129,17 @@ function WhatItIs({ driver, change }: { driver: Driver; change: ChangeDriver }) 
         ]}
       />
       <QuantityInput
+        label="cone may go, mm"
+        kind="ratio"
+        allowEmpty
+        placeholder="–"
+        step={0.5}
+        value={driver.excursionM === undefined ? null : Number((1000 * driver.excursionM).toFixed(3))}
+        min={0.1}
+        max={100}
+        onChange={(v) => change({ excursionM: v === null ? undefined : v / 1000 })}
+      />
+      <QuantityInput
         label="price"
         kind="ratio"
         allowEmpty

@@ -1,10 +1,14 @@
 'use client';
 
+import type { Overlap } from '@/core/jobs/loudspeaker/overlap';
 import { formatFixed, formatQuantity } from '@/core/units/quantity';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 
 const degrees = (v: number) => `${Math.round(v)}°`.replace('-', '−');
+
+const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 2 });
+const range = ({ fromHz, toHz }: Overlap) => `${hz(fromHz)} to ${hz(toHz)}`;
 
 /** Where neighbours meet: as theory has it, and as they are. */
 export function Crossings() {
@@ -20,6 +24,12 @@ export function Crossings() {
             <th className="number">at</th>
             <th className="number">under the sum</th>
             <th className="number">apart</th>
+            <th className="number" title="the furthest from in step while each is within 10 dB of the other">
+              over the overlap
+            </th>
+            <th className="number" title="group delay of the sum there">
+              delay
+            </th>
             <th className="number" title="how much deeper the sum dips with the upper turned over">
               reversed
             </th>
@@ -34,6 +44,10 @@ export function Crossings() {
               <td className="number">{formatQuantity(c.freqHz, 'frequency', { digits: 3 })}</td>
               <td className="number">{formatFixed(c.belowSumDb, 1)}&#8239;dB</td>
               <td className="number">{degrees(c.phaseDeg)}</td>
+              <td className="number" title={`${range(c.overlap)}; the most at ${hz(c.overlap.worstHz)}`}>
+                {degrees(c.overlap.worstDeg)}
+              </td>
+              <td className="number">{formatQuantity(c.delayS, 'time', { digits: 2 })}</td>
               <td className="number">{formatFixed(-c.nullDb, 0)}&#8239;dB</td>
             </tr>
           ))}

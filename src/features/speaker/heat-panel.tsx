@@ -5,6 +5,8 @@ import { Select } from 'antd';
 import { gradeById, gradesFor, lossOhm, priceOf, type Grade } from '@/core/parts/grades';
 import type { PartKind } from '@/core/topology/kit/part';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
+import type { PartPower } from '@/core/jobs/loudspeaker/acoustics-types';
+import type { Excursion } from '@/core/jobs/loudspeaker/excursion';
 import { variantPrice } from '@/core/design/price';
 import { useView } from '@/store/view';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
@@ -49,14 +51,13 @@ export function HeatPanel() {
               value: p.chosen,
               own,
               grade,
-              watts: acoustics.power.find((x) => x.stageId === s.id && x.part === p.name)?.watts,
+              heat: acoustics.power.find((x) => x.stageId === s.id && x.part === p.name),
             };
           }),
       ),
   );
   const total = variantPrice(variant, { preferences, brief }) ?? 0;
   const other = beside && beside.id !== variant.id ? variantPrice(beside, { preferences, brief }) : null;
-  const drivers = acoustics.power.filter((p) => p.stageId === null);
   return (
     <section className="panel" aria-label="Grades, heat and price" data-testid="heat-panel">
       <header>
@@ -99,6 +100,9 @@ export function HeatPanel() {
                 loses
               </th>
               <th className="number">watts</th>
+              <th className="number" title="the most across it with a sine, peak">
+                volts
+              </th>
               <th className="number">price</th>
             </tr>
           </thead>
@@ -128,23 +132,20 @@ export function HeatPanel() {
                     : formatQuantity(lossOhm(r.kind, r.value, r.grade), 'resistance', { digits: 2 })}
                 </td>
                 <td
-                  className={r.grade?.kind === 'resistor' && (r.watts ?? 0) > r.grade.watts ? 'number bad' : 'number'}
+                  className={
+                    r.grade?.kind === 'resistor' && (r.heat?.watts ?? 0) > r.grade.watts ? 'number bad' : 'number'
+                  }
                 >
-                  {r.watts === undefined ? '–' : formatFixed(r.watts, 2)}
+                  {r.heat === undefined ? '–' : formatFixed(r.heat.watts, 2)}
                 </td>
+                <td className="number">{r.heat?.peakVolts == null ? '–' : formatFixed(r.heat.peakVolts, 1)}</td>
                 <td className="number">{r.grade ? formatFixed(priceOf(r.value, r.grade), 2) : '–'}</td>
               </tr>
             ))}
           </tbody>
         </table>
       </div>
-      <p className="reason">
-        With {formatQuantity(volts, 'voltage')} of programme:{' '}
-        {drivers
-          .map((d) => `${d.part} takes ${formatFixed(d.watts, 1)}\u202fW${d.ratingWatts ? ` of ${d.ratingWatts}` : ''}`)
-          .join(', ')}
-        .
-      </p>
+      <Drivers volts={volts} power={acoustics.power} excursions={acoustics.excursions} />
       <p className="reason quiet">
         Some pay for better parts for their sound, others only for a difference that can be measured: what a grade loses
         is in the curves, so flip between two variants to see it.
@@ -152,3 +153,52 @@ export function HeatPanel() {
     </section>
   );
 }
+
+/** What the drivers bear: heat with a programme, and how far their cones go with a sine. */
+function Drivers({
+  volts,
+  power,
+  excursions,
+}: {
+  volts: number;
+  power: readonly PartPower[];
+  excursions: readonly Excursion[];
+}) {
+  const rows = power.filter((p) => p.stageId === null);
+  if (rows.length === 0) return null;
+  return (
+    <table className="sheet speaker-figures" data-testid="driver-stress">
+      <thead>
+        <tr>
+          <th>with {formatQuantity(volts, 'voltage')}</th>
+          <th className="number">takes of programme</th>
+          <th className="number" title="peak, with a sine, where it is small against the wave">
+            cone goes at most
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => {
+          const gone = excursions.find((e) => e.wayId === row.wayId);
+          const tooFar = gone && gone.ratingM !== null && gone.metres > gone.ratingM;
+          return (
+            <tr key={row.wayId}>
+              <td>{row.part}</td>
+              <td className={row.ratingWatts !== null && row.watts > row.ratingWatts ? 'number bad' : 'number'}>
+                {formatFixed(row.watts, 1)}
+                {row.ratingWatts === null ? '' : ` of ${row.ratingWatts}`}&#8239;W
+              </td>
+              <td className={tooFar ? 'number bad' : 'number'}>
+                {gone ? `±${millimetres(gone.metres)}` : '–'}
+                {gone && gone.ratingM !== null ? ` of ${millimetres(gone.ratingM)}` : ''}&#8239;mm
+                {gone && ` at ${formatQuantity(gone.atHz, 'frequency', { digits: 2 })}`}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+const millimetres = (metres: number): string => formatFixed(1000 * metres, metres < 1e-3 ? 2 : 1);

@@ -76,10 +76,14 @@ test('heat and price: a row for every part, the price their sum, the change besi
   const rows = within(within(panel).getByRole('region')).getAllByRole('row').slice(1);
   const prices = rows.map((r) => Number(within(r).getAllByRole('cell').at(-1)!.textContent)).filter(Number.isFinite);
   expect(prices.reduce((a, b) => a + b, 0)).toBeCloseTo(Number(screen.getByTestId('network-price').textContent), 1);
-  const watts = rows.map((r) => Number(within(r).getAllByRole('cell').at(-2)!.textContent)).filter(Number.isFinite);
-  expect(watts.length).toBeGreaterThan(2);
-  expect(watts.every((w) => w >= 0)).toBe(true);
-  expect(panel).toHaveTextContent(/takes \d+\.\d W/);
+  for (const column of [-2, -3]) {
+    const figures = rows.map((r) => Number(within(r).getAllByRole('cell').at(column)!.textContent));
+    expect(figures.filter(Number.isFinite).length).toBeGreaterThan(2);
+    expect(figures.every((w) => !(w < 0))).toBe(true);
+  }
+  const drivers = within(screen.getByTestId('driver-stress')).getAllByRole('row').slice(1);
+  expect(drivers).toHaveLength(variant().ways.length);
+  for (const row of drivers) expect(row).toHaveTextContent(/\d+\.\d of \d+ W±\d+\.\d+ mm at [\d.]+ k?Hz/);
   const beside = now().variants.find((v) => v.id !== now().currentVariant)!;
   act(() => setView({ ghostVariant: beside.id }));
   expect(panel).toHaveTextContent(/the change [+−]?\d/);

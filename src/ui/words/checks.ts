@@ -123,6 +123,11 @@ function sentence(code: string, d: Check['data'], level: Check['level']): string
         `${d.part} takes ${plain(d.watts, 2)}\u202fW of its ${plain(d.ratingWatts)}\u202fW with ${volts(d.volts)} of ` +
         `programme.`
       );
+    case 'cone-far':
+      return (
+        `${d.driver} moves ${plain(d.mm, 2)}\u202fmm at ${hz(d.atHz)} with a sine of ${volts(d.volts)}, of the ` +
+        `${plain(d.ratingMm, 2)}\u202fmm that it may.`
+      );
     case 'safe-band':
       return (
         `${d.driver} gets ${plain(d.sharePct, 2)}\u202f% of its drive below ${hz(d.safeHz)}, ` +
@@ -184,6 +189,8 @@ function adviceFor(code: string, level: Check['level']): string | null {
       return 'Move the drivers’ centres in line, or another slope: what lies between 60° and 120° adds little.';
     case 'too-hot':
       return 'Take a grade with more watts, or two in series.';
+    case 'cone-far':
+      return 'Cross higher or steeper, or keep the level down.';
     case 'safe-band':
       return 'Cross higher, or steeper.';
     case 'slew':

@@ -13,6 +13,8 @@ import { systemAt, USUAL_LISTENING, type SpeakerSystem } from './speaker-system'
 /** Share of a driver's drive that may lie below its safe band. */
 const UNSAFE_SHARE = { warn: 0.05, bad: 0.15 };
 const OUT_OF_STEP_DEG = 60;
+/** Share of its way that a cone is near the end at. */
+const CLOSE_TO_END = 0.8;
 const FLAT_DB = { ok: 1, warn: 2.5 };
 
 /** Goes over a crossover as a colleague would: load, heat, level, phase, drivers in danger. */
@@ -88,6 +90,15 @@ export function checkSpeakers(
       volts: design.brief.signalVolts,
     });
   }
+  for (const { wayId, driver, metres, atHz, ratingM } of facts.excursions)
+    if (ratingM !== null && metres > CLOSE_TO_END * ratingM)
+      put(`cone-${wayId}`, metres > ratingM ? 'bad' : 'warn', 'cone-far', null, {
+        driver,
+        mm: 1000 * metres,
+        ratingMm: 1000 * ratingM,
+        atHz,
+        volts: design.brief.signalVolts,
+      });
   const natural = naturalOf(system.built);
   const wide = systemAt(design, variant, system, samplingGrid(natural, AUDIO_BAND), solver);
   if (!wide.ok) return checks;

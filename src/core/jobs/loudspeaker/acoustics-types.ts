@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { requestOf, ofVariant, gridSchema } from '../define-job';
 import type { Check, DeskStage } from '../desk/desk-types';
+import type { Excursion } from './excursion';
+import type { Overlap } from './overlap';
 
 export const acousticsRequest = requestOf('acoustics', {
   ...ofVariant,
@@ -42,6 +44,10 @@ export interface Crossing {
   readonly phaseDeg: number;
   /** Theory wants the two of opposite polarity. */
   readonly theoryTurned: boolean;
+  /** Where the two sound together, and how well their phases go along there. */
+  readonly overlap: Overlap;
+  /** Group delay of the sum there, s. */
+  readonly delayS: number;
   /** How much deeper the sum is there with the upper turned over, dB. */
   readonly nullDb: number;
 }
@@ -74,6 +80,8 @@ export interface PartPower {
   readonly wayId: string;
   readonly part: string;
   readonly watts: number;
+  /** The most across it with a sine of the brief's volts, V peak; null of a driver. */
+  readonly peakVolts: number | null;
   /** What it bears, W; null where nothing is said. */
   readonly ratingWatts: number | null;
 }
@@ -98,5 +106,6 @@ export interface Acoustics {
   readonly flat: Flatness;
   readonly aligned: Flatness;
   readonly power: readonly PartPower[];
+  readonly excursions: readonly Excursion[];
   readonly checks: readonly Check[];
 }

@@ -16,6 +16,8 @@ import { checkSpeakers } from './acoustics-checks';
 import type { Acoustics, AcousticsRequest, Crossing, Flatness, LoadCurve } from './acoustics-types';
 import { deskStage } from '../desk/desk';
 import { naturalOf } from '../reading/read-way';
+import { excursionsOf } from './excursion';
+import { overlapOf } from './overlap';
 import { powerInParts } from './speaker-power';
 import {
   acousticTarget,
@@ -82,6 +84,7 @@ export function runAcoustics(
     load,
     ...flatnessOf(design, variant, system, at),
     power: powerInParts(design, variant, system, solver),
+    excursions: excursionsOf(design, variant, system, at),
   };
   return success({ ...partial, checks: checkSpeakers(design, variant, system, partial, solver) });
 }
@@ -147,11 +150,12 @@ function crossingsOf(
   const order = ways
     .map((_, w) => w)
     .sort((a, b) => middleOf(target.ways[a], freqHz) - middleOf(target.ways[b], freqHz));
+  const sounding = ways.map(({ pressure }) => ({ levelDb: levelsDb(pressure), phaseDeg: phasesDeg(pressure) }));
   return order.slice(1).flatMap((upper, k): Crossing[] => {
     const lower = order[k];
     const meets = meetingOf(target.ways[lower], target.ways[upper], freqHz, null);
     if (meets === null) return [];
-    const levels = [lower, upper].map((w) => levelsDb(ways[w].pressure));
+    const levels = [lower, upper].map((w) => sounding[w].levelDb);
     const at = meetingOf(levels[0], levels[1], freqHz, freqHz[meets]);
     // The very place where both are as loud: the ways are solved there themselves.
     const meeting = exactMeeting(
@@ -171,6 +175,7 @@ function crossingsOf(
         lowerName: ways[lower].way.name,
         upperName: ways[upper].way.name,
         ...meeting,
+        overlap: overlapOf(sounding[lower], sounding[upper], freqHz, meeting.freqHz),
         plannedHz: freqHz[meets],
         theoryTurned: target.turned[upper] !== target.turned[lower],
         nullDb: near.reduce((most, v) => (Math.abs(v) > Math.abs(most) ? v : most), 0),
@@ -188,7 +193,7 @@ function exactMeeting(
   lower: number,
   upper: number,
   [from, to]: readonly [number, number],
-): Pick<Crossing, 'freqHz' | 'levelDb' | 'belowSumDb' | 'phaseDeg'> | null {
+): Pick<Crossing, 'freqHz' | 'levelDb' | 'belowSumDb' | 'phaseDeg' | 'delayS'> | null {
   const apart = (at: number): number => {
     const system = systemAtHz(Float64Array.of(at));
     if (!system.ok) return NaN;
@@ -206,7 +211,22 @@ function exactMeeting(
     levelDb,
     belowSumDb: levelsDb(sumOf(pressures))[0] - levelDb,
     phaseDeg: wrapped(((phase(upper) - phase(lower)) * 180) / Math.PI),
+    delayS: delayOf(systemAtHz, freqHz),
   };
+}
+
+/** A step of frequency that a phase turns little over. */
+const STEP = 1e-4;
+
+/** Group delay of the sum at a frequency, s: how its phase turns over a small step. */
+function delayOf(systemAtHz: SystemAt, freqHz: number): number {
+  const [low, high] = [freqHz * (1 - STEP), freqHz * (1 + STEP)];
+  const system = systemAtHz(Float64Array.of(low, high));
+  if (!system.ok) return NaN;
+  const [a, b, c, d] = sumOf(system.value.ways.map((w) => w.pressure));
+  // The phase between the two, of their ratio: no jump can come in.
+  const turned = Math.atan2(d * a - c * b, c * a + d * b);
+  return -turned / (2 * Math.PI * (high - low));
 }
 
 /** The middle of where a way is within 6 dB of its best, as a place of the logarithm. */

@@ -22,7 +22,8 @@ export function powerInParts(
   const shares = programmeShares(freqHz, 'programme');
   const square = design.brief.signalVolts ** 2;
   const elements = built.netlist.elements.filter((e) => e.definition.kind === 'resistor' && e.name !== 'Rs');
-  const nodes = [...new Set(elements.flatMap((e) => e.nodes))];
+  const placed = new Map(built.netlist.elements.map((e) => [e.name, e.nodes]));
+  const nodes = [...new Set(built.netlist.elements.filter((e) => e.nodes.length === 2).flatMap((e) => e.nodes))];
   const solved = solver.sweep(built.circuit, freqHz, nodes);
   if (!solved.ok) return [];
   const at = new Map(nodes.map((node, k) => [node, solved.value[k]]));
@@ -39,6 +40,15 @@ export function powerInParts(
       mean += shares[i] * ((va[2 * i] - vb[2 * i]) ** 2 + (va[2 * i + 1] - vb[2 * i + 1]) ** 2);
     watts.set(name, (square * mean) / ohm);
   }
+  const peakAcross = (name: string): number | null => {
+    const ends = placed.get(name);
+    const [va, vb] = [at.get(ends?.[0] ?? ''), at.get(ends?.[1] ?? '')];
+    if (!va || !vb) return null;
+    let most = 0;
+    for (let i = 0; i < freqHz.length; i++)
+      most = Math.max(most, Math.hypot(va[2 * i] - vb[2 * i], va[2 * i + 1] - vb[2 * i + 1]));
+    return Math.SQRT2 * design.brief.signalVolts * most;
+  };
   return built.ways.flatMap((compiled, w): PartPower[] => {
     const way = variant.ways[w];
     const driver = driverOf(design, way);
@@ -58,6 +68,7 @@ export function powerInParts(
                     wayId: way.id,
                     part: part.spec.name,
                     watts: heat,
+                    peakVolts: peakAcross(name),
                     ratingWatts: part.grade?.kind === 'resistor' ? part.grade.watts : null,
                   },
                 ];
@@ -67,7 +78,17 @@ export function powerInParts(
       .filter(([name]) => name.startsWith(`load.${way.id}.`))
       .reduce((sum, [, heat]) => sum + heat, 0);
     return driver && way.load.kind === 'driver' && !way.load.amplifier
-      ? [...own, { stageId: null, wayId: way.id, part: driver.name, watts: taken, ratingWatts: driver.maxWatts }]
+      ? [
+          ...own,
+          {
+            stageId: null,
+            wayId: way.id,
+            part: driver.name,
+            watts: taken,
+            peakVolts: null,
+            ratingWatts: driver.maxWatts,
+          },
+        ]
       : own;
   });
 }

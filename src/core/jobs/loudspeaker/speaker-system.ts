@@ -141,7 +141,7 @@ export function acousticTarget(design: Design, variant: Variant, freqHz: Float64
   };
 }
 
-/** What the ways' alignments add up to in the polarity that theory wants, on the curve that is aimed at: dB, 0 level. */
+/** What the ways' alignments add up to in the polarity that theory wants, on the curve that is aimed at, dB. */
 export function alignedSumDb(variant: Variant, turned: readonly boolean[], freqHz: Float64Array): Float64Array {
   const house = houseDb(variant, freqHz);
   return levelsDb(sumOf(variant.ways.map((way, w) => acousticIdeal(way, freqHz).map((v) => (turned[w] ? -v : v))))).map(
