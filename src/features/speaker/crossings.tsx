@@ -1,6 +1,6 @@
 'use client';
 
-import type { Overlap } from '@/core/jobs/loudspeaker/overlap';
+import type { Crossing } from '@/core/jobs/loudspeaker/acoustics-types';
 import { formatFixed, formatQuantity } from '@/core/units/quantity';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
@@ -8,7 +8,10 @@ import { useAnswer } from '@/store/questions/question';
 const degrees = (v: number) => `${Math.round(v)}°`.replace('-', '−');
 
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 2 });
-const range = ({ fromHz, toHz }: Overlap) => `${hz(fromHz)} to ${hz(toHz)}`;
+/** How the two go along while each is within 10 dB of the other, and what the sum is delayed where they meet. */
+const together = ({ overlap: { fromHz, toHz, worstDeg, worstHz }, delayS }: Crossing): string =>
+  `They sound together from ${hz(fromHz)} to ${hz(toHz)}, at most ${degrees(worstDeg)} apart (at ${hz(worstHz)}); ` +
+  `where they meet the sum is delayed by ${formatQuantity(delayS, 'time', { digits: 2 })}.`;
 
 /** Where neighbours meet: as theory has it, and as they are. */
 export function Crossings() {
@@ -24,12 +27,6 @@ export function Crossings() {
             <th className="number">at</th>
             <th className="number">under the sum</th>
             <th className="number">apart</th>
-            <th className="number" title="the furthest from in step while each is within 10 dB of the other">
-              over the overlap
-            </th>
-            <th className="number" title="group delay of the sum there">
-              delay
-            </th>
             <th className="number" title="how much deeper the sum dips with the upper turned over">
               reversed
             </th>
@@ -44,10 +41,6 @@ export function Crossings() {
               <td className="number">{formatQuantity(c.freqHz, 'frequency', { digits: 3 })}</td>
               <td className="number">{formatFixed(c.belowSumDb, 1)}&#8239;dB</td>
               <td className="number">{degrees(c.phaseDeg)}</td>
-              <td className="number" title={`${range(c.overlap)}; the most at ${hz(c.overlap.worstHz)}`}>
-                {degrees(c.overlap.worstDeg)}
-              </td>
-              <td className="number">{formatQuantity(c.delayS, 'time', { digits: 2 })}</td>
               <td className="number">{formatFixed(-c.nullDb, 0)}&#8239;dB</td>
             </tr>
           ))}
@@ -56,7 +49,7 @@ export function Crossings() {
       {crossings.map((c) => (
         <p key={c.upper} className="reason quiet">
           By the alignment alone {c.upperName} {c.theoryTurned ? 'is turned over against' : 'stands like'} {c.lowerName}
-          ; drivers and their places decide.{' '}
+          ; drivers and their places decide. {together(c)}{' '}
           {c.nullDb > 10
             ? 'Turned over, the sum dips deeply here: they are in step.'
             : c.nullDb < -3

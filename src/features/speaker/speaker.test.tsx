@@ -11,6 +11,7 @@ import { currentVariantOf } from '@/store/edits';
 import { ACOUSTICS } from '@/store/questions/live';
 import { addCoupling } from '@/store/speaker-edits';
 import { resetView, setView } from '@/store/view';
+import { CoilFromWire } from './coil-from-wire';
 import { CoilsPanel } from './coils-panel';
 import { HeatPanel } from './heat-panel';
 import { OrdersPanel } from './orders-panel';
@@ -190,4 +191,21 @@ test('where nothing is heard, none of this is shown', () => {
     </>,
   );
   expect(container).toBeEmptyDOMElement();
+});
+
+test('a coil from wire: what it comes to follows wire and former, and what does not go is said', () => {
+  render(<CoilFromWire />);
+  act(() => fireEvent.click(screen.getByRole('button', { name: 'A coil from wire' })));
+  const grams = () => Number(/(\d+)\sg of copper/.exec(screen.getByTestId('wound').textContent)![1]);
+  const before = grams();
+  const type = (label: string, text: string) =>
+    act(() => {
+      const field = screen.getByRole('textbox', { name: label });
+      fireEvent.change(field, { target: { value: text } });
+      fireEvent.blur(field);
+    });
+  type('wire, mm', '1.4');
+  expect(grams()).toBeGreaterThan(1.5 * before);
+  type('between cheeks, mm', '1');
+  expect(screen.getByRole('alert')).toHaveTextContent('Not one turn of 1.4 mm');
 });

@@ -111,6 +111,10 @@ export function failureWords({ code, data }: Failure): string {
         `Line ${data.line}: ${String(data.value)} cannot be a ${data.what}; it is wanted between ` +
         `${String(data.min)} and ${String(data.max)}. Nothing was changed.`
       );
+    case 'no-room':
+      return `Not one turn of ${plain(data.wireMm)}\u202fmm goes between cheeks ${plain(data.widthMm)}\u202fmm apart.`;
+    case 'too-many-turns':
+      return `That would be over ${data.most} turns: take a wider former.`;
     case 'part-list':
       return `${data.item ? `“${data.item}”: ` : ''}${data.message}.`;
     case 'which-curve':

@@ -4,6 +4,7 @@ import { FitPanel } from '@/features/speaker/fit-panel';
 import { NotchPanel } from '@/features/speaker/notch-panel';
 import { BankTable } from '@/features/bank/bank-table';
 import { Values } from '@/features/values/values';
+import { CoilFromWire } from '@/features/speaker/coil-from-wire';
 import { CoilsPanel } from '@/features/speaker/coils-panel';
 import { BesidePanel } from '@/features/speaker/beside-panel';
 import { HeatPanel } from '@/features/speaker/heat-panel';
@@ -17,6 +18,7 @@ export default function ValuesPane() {
       <BankTable />
       <Values />
       <CoilsPanel />
+      <CoilFromWire />
       <HeatPanel />
       <BesidePanel />
       <Checks />
