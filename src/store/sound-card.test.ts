@@ -1,5 +1,6 @@
 /** @jest-environment jsdom */
-import { inputsOf, recordSweep } from './sound-card';
+import { failure, success } from '@/core/result';
+import { inputsOf, recordSweep, unlessBroken } from './sound-card';
 
 /** A card that answers each try as it is told: what the recorder on the audio thread says. */
 interface Told {
@@ -145,5 +146,42 @@ test('inputs by name; those that have none are said to have none, and those with
   expect(await inputsOf()).toEqual([
     { id: 'a', name: 'Line in' },
     { id: 'b', name: 'an input without a name' },
+  ]);
+});
+
+describe('a recording that came in broken is made again', () => {
+  const broken = failure('recording-broken', {});
+  test.each([
+    ['once, the next is taken', [broken, success(2)], success(2), 2],
+    ['always, after three it is told', [broken, broken, broken, success(4)], broken, 3],
+    ['never, one is enough', [success(1), success(2)], success(1), 1],
+    ['not at all: another fault is told at once', [failure('card-gone', {}), success(2)], failure('card-gone', {}), 1],
+    ['stopped', [null, success(2)], null, 1],
+    ['stopped the second time', [broken, null, success(3)], null, 2],
+  ])('%s', async (_, answers, wanted, tries) => {
+    let asked = 0;
+    expect(await unlessBroken(async () => answers[asked++])).toEqual(wanted);
+    expect(asked).toBe(tries);
+  });
+});
+
+test('the recorder goes on for three quarters of a second, and gives one channel out', async () => {
+  const made: unknown[] = [];
+  class Watched extends FakeNode {
+    constructor(_: unknown, name: string, options: unknown) {
+      super();
+      made.push(name, options);
+    }
+  }
+  Object.assign(globalThis, { AudioWorkletNode: Watched });
+  told = [{ says: [heard] }];
+  await run().answer;
+  expect(made).toEqual([
+    'sweep-recorder',
+    {
+      numberOfInputs: 1,
+      outputChannelCount: [1],
+      processorOptions: { samples: Float32Array.of(0, 0.5), after: 36_000 },
+    },
   ]);
 });

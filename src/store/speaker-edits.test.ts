@@ -95,3 +95,107 @@ test('a thicker wire or a higher grade costs more, and the price of a variant sa
   edit(speaker.setGrades({ capacitor: 'electrolytic' }));
   expect(variantPrice(variant(), now())).toBeLessThan(before);
 });
+
+describe('each change touches what it is of and nothing else', () => {
+  const ways = () => variant().ways;
+
+  test('a name, a place and a trim are one way’s', () => {
+    edit(speaker.changeWay(upper.id, { name: 'Top', levelTrimDb: -2 }));
+    expect(ways().map((w) => [w.name, w.levelTrimDb])).toEqual([
+      [lower.name, lower.levelTrimDb],
+      ['Top', -2],
+    ]);
+    edit(speaker.turnOver(upper.id));
+    expect(ways().map((w) => w.polarity)).toEqual([lower.polarity, -upper.polarity]);
+    edit(speaker.turnOver(upper.id));
+    expect(ways()[1].polarity).toBe(upper.polarity);
+  });
+
+  test('a driver’s figures are its own, and a network is made for what is printed on a new one', () => {
+    edit(speaker.changeDriver('finch-25', { maxWatts: 7 }));
+    expect(now().drivers!.map((d) => [d.id, d.maxWatts])).toEqual(
+      twoWay.drivers!.map((d) => [d.id, d.id === 'finch-25' ? 7 : d.maxWatts]),
+    );
+    edit(speaker.takeDriver(upper.id, { ...demoDrivers()[2], nominalOhm: 5 }));
+    expect(ways()[1].stages.map((s) => s.target)).toContainEqual(expect.objectContaining({ kind: 'plan', ohm: 5 }));
+    expect(ways()[0].stages.map((s) => s.target)).toContainEqual(expect.objectContaining({ kind: 'plan', ohm: 8 }));
+  });
+
+  test('a target of its own begins as the plan, has an order there is, and goes again', () => {
+    edit(speaker.setAim(lower.id, null));
+    edit(speaker.setAim(lower.id, { order: 3 }));
+    const { aim, plans } = ways()[0];
+    // A Linkwitz-Riley has even orders only: the nearest is taken.
+    expect(aim).toMatchObject({ response: plans[0].response, cutoffHz: plans[0].cutoffHz, order: 2 });
+    expect(aim!.topologies.whole).toBeUndefined();
+    expect(ways()[1].aim).toEqual(upper.aim);
+    edit(speaker.setAim(lower.id, { alignment: 'butterworth', order: 3 }));
+    expect(ways()[0].aim).toMatchObject({ alignment: 'butterworth', order: 3, cutoffAt: '-3db' });
+  });
+
+  test('the last way stays; what another hangs on stays; what is removed takes its coils along', () => {
+    edit(speaker.addCoupling({ ...coils, distanceM: 0.05, turned: 'side by side' }));
+    edit(speaker.changeCoupling(variant().couplings![0].id, { distanceM: 0.07 }));
+    expect(variant().couplings).toMatchObject([{ distanceM: 0.07, turned: 'side by side' }]);
+    edit(speaker.removeWay(upper.id));
+    expect(variant().couplings).toEqual([]);
+    expect(ways().map((w) => w.id)).toEqual([lower.id]);
+    const alone = now();
+    edit(speaker.removeWay(lower.id));
+    expect(now()).toBe(alone);
+    undo();
+    edit(speaker.setWiring('first order'));
+    // Its ladders are gone, and what was said of their coils with them.
+    expect(ways()[1].from).toMatchObject({ way: lower.id });
+    expect(variant().couplings).toEqual([]);
+    const wired = now();
+    edit(speaker.removeWay(lower.id));
+    expect(now()).toBe(wired);
+  });
+
+  test('with amplifiers of their own ways have sections and no ladders, and back', () => {
+    edit(speaker.setActive(upper.id, true));
+    expect(ways()[1].load).toMatchObject({ amplifier: { inputOhm: 22e3, gainDb: 26 } });
+    expect(ways()[1].stages.map((s) => s.target.kind)).toEqual(['section', 'section']);
+    expect(ways()[0].stages[0].target.kind).toBe('plan');
+    edit(speaker.setActive(upper.id, false));
+    expect(ways()[1].load).toMatchObject({ amplifier: null });
+    expect(ways()[1].stages.map((s) => s.target)).toEqual([expect.objectContaining({ kind: 'plan', ohm: 6 })]);
+  });
+
+  test('in a row the networks are made for where the ways cross and what is printed on the lower driver', () => {
+    edit(speaker.setWiring('second order'));
+    const [{ stages, plans, aim }, top] = ways();
+    expect(stages[0]).toMatchObject({
+      topology: 'series-crossover',
+      mode: 'second order',
+      target: { parameters: { crossHz: lower.plans[0].cutoffHz, ohm: 8 } },
+    });
+    expect(plans).toEqual([]);
+    expect(aim).toEqual(lower.aim);
+    expect(top.from).toEqual({ kind: 'stage', way: lower.id, stage: stages[0].id, output: 'high' });
+    // One of them with an amplifier of its own cannot be in the row.
+    openDesign(structuredClone(twoWay));
+    edit(speaker.setActive(upper.id, true));
+    const before = now();
+    edit(speaker.setWiring('first order'));
+    expect(now()).toBe(before);
+  });
+
+  test('fitted values and grades go to their own part, and a grade as a rule takes the own one away', () => {
+    edit(speaker.takeFitted([{ stage: ladder.id, part: 'L1', value: 1.5e-3 }]));
+    edit(speaker.setGrade(ladder.id, 'L1', 'iron-1.2'));
+    expect(ways()[0].stages[0].parts.L1).toEqual({ use: { kind: 'single', values: [1.5e-3] }, grade: 'iron-1.2' });
+    expect(ways()[1].stages.map((s) => s.parts)).toEqual(upper.stages.map((s) => s.parts));
+    edit(speaker.setGrade(ladder.id, 'L1', undefined));
+    expect(ways()[0].stages[0].parts.L1).toEqual({ use: { kind: 'single', values: [1.5e-3] } });
+    edit(speaker.setGrade(ladder.id, 'C1', 'film-high'));
+    const before = ladder.parts.C1;
+    edit(speaker.setGrade(ladder.id, 'C1', undefined));
+    expect(ways()[0].stages[0].parts.C1).toEqual(before);
+    const same = now();
+    edit(speaker.setGrade('nobody', 'L1', 'iron-1.2'));
+    edit(speaker.takeFitted([{ stage: 'nobody', part: 'L1', value: 1 }]));
+    expect(now()).toBe(same);
+  });
+});

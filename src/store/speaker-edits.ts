@@ -190,6 +190,7 @@ export const setActive =
     way.stages = arranged.stages;
     const ohm = draft.drivers?.find((d) => way.load.kind === 'driver' && d.id === way.load.driver)?.nominalOhm;
     for (const stage of way.stages) if (stage.target.kind === 'plan' && ohm) stage.target.ohm = ohm;
+    tidy(draft, currentVariantOf(draft));
   };
 
 /** What a network is made for where nothing is known. */
@@ -218,6 +219,7 @@ export const setWiring =
         way.plans = way.plans.map(asLadder);
         way.stages = arrangeStages(copied(way), newId).stages;
       });
+      tidy(draft, variant);
       return;
     }
     ways.forEach((way, w) => {
@@ -235,6 +237,7 @@ export const setWiring =
       way.stages.unshift(createNetwork(seriesCrossover, newId, { form: wiring, parameters }).stage);
     });
     selectWay(ways[0].id)(draft);
+    tidy(draft, variant);
   };
 
 /** Where two neighbours cross: as their plans, their targets or the series network between them have it, Hz. */
