@@ -249,7 +249,7 @@ export function readCircuit(
   node: string,
   span: Span,
   solver: AcSolver,
-  natural = naturalFrequencies(circuit, 2 * Math.PI * Math.sqrt(span.fromHz * span.toHz)),
+  natural: readonly Complex[] = naturalFrequencies(circuit, 2 * Math.PI * Math.sqrt(span.fromHz * span.toHz)),
 ): Result<CurveReader> {
   const first = solver.sweep(circuit, Float64Array.of(Math.sqrt(span.fromHz * span.toHz)), [node]);
   if (!first.ok) return first;

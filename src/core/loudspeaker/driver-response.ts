@@ -45,15 +45,14 @@ function modelledResponse(
  * there is none, minimum; beyond its ends it falls away as it did.
  */
 export function curveAt(curve: Curve, freqHz: Float64Array): { levelDb: Float64Array; phaseDeg: Float64Array } {
-  const phase = phaseOf(curve);
-  const logs = curve.freqHz.map(Math.log);
-  const beyond = endSlopes(logs, curve.values);
+  const { phase, logs, beyond } = preparedOf(curve);
   const levelDb = new Float64Array(freqHz.length);
   const phaseDeg = new Float64Array(freqHz.length);
   const last = logs.length - 1;
   let k = 0;
   freqHz.forEach((f, i) => {
     const at = Math.log(f);
+    if (i === 0) k = below(logs, at);
     if (at <= logs[0]) [levelDb[i], phaseDeg[i]] = [curve.values[0] + beyond.low * (at - logs[0]), phase[0]];
     else if (at >= logs[last])
       [levelDb[i], phaseDeg[i]] = [curve.values[last] + beyond.high * (at - logs[last]), phase[last]];
@@ -68,15 +67,35 @@ export function curveAt(curve: Curve, freqHz: Float64Array): { levelDb: Float64A
   return { levelDb, phaseDeg };
 }
 
-const known = new WeakMap<readonly number[], Float64Array>();
+/** What of a curve is the same at whatever frequencies it is asked for. */
+interface Prepared {
+  /** Degrees, without jumps. */
+  readonly phase: Float64Array;
+  /** Of its frequencies, natural. */
+  readonly logs: readonly number[];
+  readonly beyond: ReturnType<typeof endSlopes>;
+}
+const known = new WeakMap<readonly number[], Prepared>();
 
-/** Phase along a curve, degrees, without jumps. */
-function phaseOf({ freqHz, values, phaseDeg }: Curve): Float64Array {
+function preparedOf({ freqHz, values, phaseDeg }: Curve): Prepared {
   const before = known.get(values);
   if (before) return before;
   const phase = phaseDeg ? unwrapped(phaseDeg) : minimumPhaseDeg(freqHz, values);
-  known.set(values, phase);
-  return phase;
+  const logs = freqHz.map(Math.log);
+  const made = { phase, logs, beyond: endSlopes(logs, values) };
+  known.set(values, made);
+  return made;
+}
+
+/** The last of rising numbers that lies at or below one, the first where none does. */
+function below(rising: readonly number[], value: number): number {
+  let [low, high] = [0, rising.length - 1];
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (rising[middle] <= value) low = middle;
+    else high = middle;
+  }
+  return low;
 }
 
 function unwrapped(phaseDeg: readonly number[]): Float64Array {

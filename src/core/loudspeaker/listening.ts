@@ -67,8 +67,6 @@ export function bringAlong(
   return pressure;
 }
 
-const STEPS = 720;
-
 /**
  * The resistor that would heat a class-B amplifier's output transistors at their worst instant as much as a load does:
  * with rails at the peak of the sine, p(t) = (1 − v) i while current is drawn from that rail, largest V²/4R for a
@@ -78,12 +76,9 @@ const STEPS = 720;
  */
 export function equivalentDissipationOhm(ohm: number, phaseDeg: number): number {
   const phase = (phaseDeg * Math.PI) / 180;
-  let worst = 0;
-  for (let k = 0; k < STEPS; k++) {
-    const at = (2 * Math.PI * k) / STEPS;
-    const amps = Math.sin(at - phase);
-    if (amps > 0) worst = Math.max(worst, (1 - Math.sin(at)) * amps);
-  }
+  // (1 − sin t) sin(t − φ) is level where cos(t − φ) = sin(2t − φ): at three places in a turn, and where it is nothing.
+  const tops = [0, 1, 2].map((k) => (Math.PI / 2 + 2 * phase + 2 * Math.PI * k) / 3);
+  const worst = Math.max(...tops.map((t) => (1 - Math.sin(t)) * Math.sin(t - phase)));
   return ohm / (4 * worst);
 }
 

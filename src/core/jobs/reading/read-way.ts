@@ -57,11 +57,18 @@ export function spanOf(stages: readonly DesignedStage[], natural: readonly Compl
 const UNDER_LOWEST = 30;
 const LOWEST_HZ = 1e-4;
 
+/** Of circuits that stand: several things are read of each, and all ask for these first. */
+const known = new WeakMap<Compilation['circuit'], readonly Complex[]>();
+
 /** Natural frequencies of a circuit, rad/s, about the corners of its stages. */
-export function naturalOf({ circuit, ways }: Pick<Compilation, 'circuit' | 'ways'>): Complex[] {
+export function naturalOf({ circuit, ways }: Pick<Compilation, 'circuit' | 'ways'>): readonly Complex[] {
+  const before = known.get(circuit);
+  if (before) return before;
   const corners = ways.flatMap((w) => cornersOf(w.stages));
   const about = corners.length > 0 ? Math.sqrt(Math.min(...corners) * Math.max(...corners)) : 1000;
-  return naturalFrequencies(circuit, 2 * Math.PI * about);
+  const found = naturalFrequencies(circuit, 2 * Math.PI * about);
+  known.set(circuit, found);
+  return found;
 }
 
 /** A natural frequency this near the axis, as a share of its size, is taken to lie on it: rounding, not growth. */
