@@ -100,6 +100,7 @@ test('pictures of the main views', async ({ page }) => {
   await page.getByTestId('readout-sum').waitFor();
   await task(page, 'Values');
   await page.getByRole('button', { name: /^Fit \d+ parts/ }).click();
+  await page.getByRole('button', { name: /^Fit \d+ parts/ }).waitFor();
   await page.getByTestId('fit-result').waitFor();
   await shoot(page, 'desk-crossover');
   await home(page);

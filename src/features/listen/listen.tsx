@@ -39,6 +39,8 @@ const CLEFS: { value: string; label: string; notes: number[] }[] = [
   { value: 'one', label: 'one long note', notes: [110] },
 ];
 const NO_CONTROL = 'none';
+const SUM = 'sum';
+const voltsOf = (v: number | null) => (v === null ? '–' : formatQuantity(v, 'voltage', { digits: 2 }));
 
 interface Rendered {
   readonly variant: string;
@@ -64,6 +66,8 @@ export function Listen() {
   const [failed, setFailed] = useState<string | null>(null);
   const [rendered, setRendered] = useState<readonly Rendered[]>([]);
   const [playing, setPlaying] = useState<string | null>(null);
+  const [part, setPart] = useState(SUM);
+  const heardWay = variant.ways.find((w) => w.name === part);
   const running = useRef<RunningJob<Heard> | null>(null);
   useEffect(
     () => () => {
@@ -92,6 +96,7 @@ export function Listen() {
       envelope: same
         ? { controlId: same.id, depth: shape.depth / 100, attackS: shape.attackS, decayS: shape.decayS }
         : null,
+      ...(which.join === 'acoustic' ? { part: heardWay ? { way: heardWay.name } : SUM } : {}),
     };
     const job = startJob<'listen'>(request, setProgress);
     running.current = job;
@@ -204,6 +209,23 @@ export function Listen() {
             testId="listen-volts"
           />
         </div>
+        {variant.join === 'acoustic' && variant.ways.length > 1 && (
+          <div className="field-row listen-fields">
+            <div className="field wide">
+              <span className="label">what is heard</span>
+              <Select
+                aria-label="What of the crossover is heard"
+                value={heardWay ? heardWay.name : SUM}
+                options={[
+                  { value: SUM, label: 'all drivers, from where one listens' },
+                  ...variant.ways.map((w) => ({ value: w.name, label: `${w.name} by itself` })),
+                ]}
+                popupMatchSelectWidth={false}
+                onChange={setPart}
+              />
+            </div>
+          </div>
+        )}
         {variant.controls.length > 0 && (
           <div className="field-row listen-fields">
             <div className="field wide whole">
@@ -296,8 +318,8 @@ export function Listen() {
               {rendered.map(({ variant: id, heard }) => (
                 <tr key={id}>
                   <td>{nameOf(id)}</td>
-                  <td className="number">{formatQuantity(heard.peakVolts, 'voltage', { digits: 2 })}</td>
-                  <td className="number">{formatQuantity(heard.rmsVolts, 'voltage', { digits: 2 })}</td>
+                  <td className="number">{voltsOf(heard.peakVolts)}</td>
+                  <td className="number">{voltsOf(heard.rmsVolts)}</td>
                   <td className="number">{formatFixed(heard.timesRealTime, 1)}</td>
                   <td className="row-acts">
                     <Button

@@ -115,6 +115,8 @@ export function failureWords({ code, data }: Failure): string {
       return `Not one turn of ${plain(data.wireMm)}\u202fmm goes between cheeks ${plain(data.widthMm)}\u202fmm apart.`;
     case 'too-many-turns':
       return `That would be over ${data.most} turns: take a wider former.`;
+    case 'no-such-way':
+      return `This variant has no way called ${data.way}: hear all drivers, or call its way the same.`;
     case 'part-list':
       return `${data.item ? `“${data.item}”: ` : ''}${data.message}.`;
     case 'which-curve':

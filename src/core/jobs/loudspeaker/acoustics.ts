@@ -21,6 +21,7 @@ import { overlapOf } from './overlap';
 import { powerInParts } from './speaker-power';
 import {
   acousticTarget,
+  aimOf,
   alignedSumDb,
   speakerSystem,
   sumOf,
@@ -111,7 +112,7 @@ function flatnessOf(
 ): Pick<Acoustics, 'flat' | 'aligned'> {
   const { fromHz, toHz } = variant.listening ?? USUAL_LISTENING;
   const natural = naturalOf(built);
-  const { levelDb, turned } = acousticTarget(design, variant, logGrid(fromHz, toHz, LEVEL_POINTS));
+  const { levelDb, turned } = aimOf(design, variant);
   const judged = (wantedDb: (freqHz: Float64Array) => Float64Array): Flatness => {
     const reader = new CurveReader(
       (freqHz) => {
@@ -132,9 +133,6 @@ function flatnessOf(
     aligned: judged((freqHz) => alignedSumDb(variant, turned, freqHz)),
   };
 }
-
-/** Enough to say what level the drivers can have over the range. */
-const LEVEL_POINTS = 301;
 
 /**
  * Where neighbours meet: as loud as one another, how far apart in phase, and how deep the sum dips with one turned

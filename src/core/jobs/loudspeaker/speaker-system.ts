@@ -11,6 +11,7 @@ import { bringAlong, pathTo, type Listener, type Position } from '../../loudspea
 import { success, type Result } from '../../result';
 import { fromDecibels } from '../../units/quantity';
 import { timesResponse } from '../../math/complex';
+import { AUDIO_BAND, logGrid } from '../../math/grid';
 
 /** Where a crossover is judged until something else is said. */
 export const USUAL_LISTENING: Listening = {
@@ -113,31 +114,54 @@ const acousticIdeal = (way: Way, freqHz: Float64Array): Float64Array =>
     freqHz,
   );
 
-export interface AcousticTarget {
-  readonly levelDb: number;
+export interface AcousticTarget extends Aim {
   /** Of each way, and of all together in the polarity that theory wants: dB. */
   readonly ways: readonly Float64Array[];
   readonly sumDb: Float64Array;
+}
+
+/** Enough to say what level the drivers can have, and which polarity adds, whatever is on show. */
+const OWN_POINTS = 301;
+
+interface Aim {
+  readonly levelDb: number;
   /** What each way's driver can have where it is to play, dB; NaN without a driver. */
   readonly ableDb: readonly number[];
   /** Whether theory wants each way turned over. */
   readonly turned: readonly boolean[];
 }
+const aims = new WeakMap<Variant, { readonly drivers: Design['drivers']; readonly aim: Aim }>();
+
+/**
+ * The level that is asked for, or that the quietest driver can have over the range that counts, dB; what each can have;
+ * and whether theory wants each way turned over.
+ */
+export function aimOf(design: Design, variant: Variant): Aim {
+  const before = aims.get(variant);
+  if (before && before.drivers === design.drivers) return before.aim;
+  const { fromHz, toHz, levelDb: asked } = variant.listening ?? USUAL_LISTENING;
+  const range = logGrid(fromHz, toHz, OWN_POINTS);
+  const ableDb = variant.ways.map((way) =>
+    passBandLevel(design, way, levelsDb(acousticIdeal(way, range)), range, fromHz, toHz),
+  );
+  const whole = logGrid(AUDIO_BAND.fromHz, AUDIO_BAND.toHz, OWN_POINTS);
+  const aim = {
+    levelDb: asked ?? Math.min(...ableDb.filter(Number.isFinite), 200),
+    ableDb,
+    turned: bestPolarity(variant.ways.map((way) => acousticIdeal(way, whole))),
+  };
+  aims.set(variant, { drivers: design.drivers, aim });
+  return aim;
+}
 
 /** What is aimed at: every way's alignment at the level that is asked for, or that its quietest driver can have. */
 export function acousticTarget(design: Design, variant: Variant, freqHz: Float64Array): AcousticTarget {
-  const { fromHz, toHz, levelDb: asked } = variant.listening ?? USUAL_LISTENING;
-  const ideals = variant.ways.map((way) => acousticIdeal(way, freqHz));
-  const able = variant.ways.map((way, w) => passBandLevel(design, way, levelsDb(ideals[w]), freqHz, fromHz, toHz));
-  const levelDb = asked ?? Math.min(...able.filter(Number.isFinite), 200);
-  const turned = bestPolarity(ideals);
+  const aim = aimOf(design, variant);
   const house = houseDb(variant, freqHz);
   return {
-    levelDb,
-    ways: ideals.map((ideal) => levelsDb(ideal).map((v, i) => v + levelDb + house[i])),
-    sumDb: alignedSumDb(variant, turned, freqHz).map((v) => v + levelDb),
-    ableDb: able,
-    turned,
+    ...aim,
+    ways: variant.ways.map((way) => levelsDb(acousticIdeal(way, freqHz)).map((v, i) => v + aim.levelDb + house[i])),
+    sumDb: alignedSumDb(variant, aim.turned, freqHz).map((v) => v + aim.levelDb),
   };
 }
 

@@ -61,3 +61,26 @@ test('a tilt and a curve of the maker’s own are what the sum is held against, 
   expect(tilted.aligned.overDb).toBeCloseTo(0.5 * Math.log2(20), 1);
   expect(tilted.flat).toEqual(level.flat);
 });
+
+test('what is aimed at does not hang on what is shown', () => {
+  const design = twoWays('linkwitz-riley', 2, true);
+  const open = {
+    ...design,
+    drivers: design.drivers!.map((d, i) => ({
+      ...d,
+      response: {
+        kind: 'curve' as const,
+        curve: { freqHz: [1, 1e5], values: [90 + 4 * i, 90 - 4 * i], phaseDeg: [0, 0] },
+      },
+    })),
+    variants: design.variants.map((v) => ({ ...v, listening: { ...v.listening!, levelDb: null } })),
+  };
+  const levelOver = (fromHz: number, toHz: number) => {
+    const request = { kind: 'acoustics' as const, design: open, variantId: open.currentVariant, ghostVariantId: null };
+    const { targetLevelDb, ways } = must(
+      runAcoustics({ ...request, grid: { fromHz, toHz, points: 50 } }, new AcSolver()),
+    );
+    return [targetLevelDb, ...ways.map((w) => w.ableDb), ...ways.map((w) => Number(w.turned))];
+  };
+  expect(levelOver(3000, 3100)).toEqual(levelOver(20, 20e3));
+});

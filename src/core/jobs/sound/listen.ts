@@ -1,11 +1,13 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant, float32 } from '../define-job';
 import { atRate, downsampled, upsampled } from '../../analysis/resample';
+import { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compile';
 import type { Design, Variant } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 import { builtVariant, IN_TIME } from '../reading/built-variant';
 import type { JobContext } from '../job-context';
+import { crossoverSound } from './crossover-sound';
 import { limited } from './limiter';
 import { onTheWay, placeOf, type Place } from './sounding-place';
 import { RENDER_OVERSAMPLED, sounding, type Mover } from './sounding';
@@ -36,6 +38,8 @@ export const listenRequest = requestOf('listen', {
       decayS: z.number(),
     })
     .nullable(),
+  /** Of a crossover: all its drivers from the listener's place, or one way by itself. */
+  part: z.union([z.literal('sum'), z.object({ way: z.string() })]).optional(),
 });
 export type ListenRequest = z.infer<typeof listenRequest>;
 
@@ -43,9 +47,9 @@ export interface Heard {
   /** At `RATE_HZ`, quiet enough for a first hearing: its loudest third at −20 dB of full scale. */
   readonly samples: Float32Array;
   readonly rateHz: number;
-  /** As it was, V. */
-  readonly peakVolts: number;
-  readonly rmsVolts: number;
+  /** As it was, V; null of what is heard through the air. */
+  readonly peakVolts: number | null;
+  readonly rmsVolts: number | null;
   /** Run as the linear circuit that it is at this level, exactly; else step by step with all that bends. */
   readonly exact: boolean;
   /** How many seconds of sound a second makes. */
@@ -60,12 +64,28 @@ export async function runListen(
   request: ListenRequest,
   context: JobContext,
   now: () => number,
+  solver = new AcSolver(),
 ): Promise<Result<Heard>> {
   const { design, variantId, notesHz, noteS, volts, envelope } = request;
   const seconds = notesHz.length * noteS;
   if (!(seconds > 0 && seconds <= LONGEST_S)) return failure('too-long', { seconds, most: LONGEST_S });
   const rate = RATE_HZ * RENDER_OVERSAMPLED;
   const drive = driveOf(request, rate, Math.round(seconds * rate)).map((v) => v * volts);
+  const variant = design.variants.find((v) => v.id === variantId);
+  if (variant?.join === 'acoustic') {
+    const began = now();
+    const volts = downsampled(drive, RENDER_OVERSAMPLED);
+    const sound = crossoverSound(design, variant, request.part ?? 'sum', volts, RATE_HZ, solver);
+    if (!sound.ok) return sound;
+    const tookS = Math.max(1e-6, (now() - began) / 1000);
+    return success({
+      ...heardOf(sound.value),
+      peakVolts: null,
+      rmsVolts: null,
+      exact: true,
+      timesRealTime: seconds / tookS,
+    });
+  }
   const mover = envelope ? moverOf(design, variantId, envelope, noteS) : success(null);
   if (!mover.ok) return mover;
   const began = now();
@@ -176,6 +196,6 @@ function heardOf(low: Float64Array): Pick<Heard, 'samples' | 'rateHz' | 'peakVol
   };
 }
 
-export const listenJob = defineJob(listenRequest, (request, { context }) =>
-  runListen(request, context, context.now ?? (() => 0)),
+export const listenJob = defineJob(listenRequest, (request, { context, solver }) =>
+  runListen(request, context, context.now ?? (() => 0), solver),
 );
