@@ -265,6 +265,36 @@ describe('ways laid out', () => {
     expect(hasOpAmps()).toBe(false);
   });
 
+  test('each way keeps its own feed and its amplifier; a new one is fed as most are', () => {
+    open({ count: 2, subwoofer: false });
+    const [woofer, tweeter] = variant().ways;
+    edit(speaker.setActive(woofer.id, true));
+    edit((draft) => {
+      const { load } = currentVariantOf(draft).ways[0];
+      if (load.kind === 'driver') load.amplifier = { inputOhm: 47e3, gainDb: 30 };
+    });
+    edit(speaker.setWays({ count: 2, subwoofer: true }));
+    const feeds = () => variant().ways.map(({ load }) => (load.kind === 'driver' ? load.amplifier?.gainDb : undefined));
+    expect(feeds()).toEqual([26, 30, undefined]);
+    expect(
+      variant()
+        .ways.map((w) => w.id)
+        .slice(1),
+    ).toEqual([woofer.id, tweeter.id]);
+    edit(speaker.setWays({ count: 2, subwoofer: false, active: false }));
+    expect(feeds()).toEqual([undefined, undefined]);
+  });
+
+  test('poles of the maker’s own are no pattern for other ways', () => {
+    open({ count: 2, subwoofer: false, active: true });
+    const [woofer] = variant().ways;
+    edit(selectWay(woofer.id));
+    edit(changePlan(woofer.plans[0].id, { alignment: 'custom' }));
+    edit(speaker.setWays({ count: 3, subwoofer: false }));
+    expect(designSchema.safeParse(now()).error?.issues).toBeUndefined();
+    expect(variant().ways.flatMap((w) => w.plans.map((p) => p.alignment))).not.toContain('custom');
+  });
+
   test('an acoustic target goes with the outer ways, at the new crossing', () => {
     open({ count: 2, subwoofer: false });
     edit(speaker.setAim(variant().ways[0].id, { alignment: 'linkwitz-riley', order: 4 }));

@@ -64,8 +64,9 @@ type Slope = Pick<Plan, 'alignment' | 'order'> & Partial<Pick<Plan, 'rippleDb' |
 const USUAL_SLOPE: Slope = { alignment: 'linkwitz-riley', order: 2 };
 /** Op-amp sections cost next to nothing: what one more pair of coils and capacitors would. */
 const USUAL_ACTIVE_SLOPE: Slope = { alignment: 'linkwitz-riley', order: 4 };
+type Amplifier = Extract<Way['load'], { kind: 'driver' }>['amplifier'];
 /** Of a power amplifier with its own way. */
-const USUAL_AMPLIFIER = { inputOhm: 22e3, gainDb: 26 };
+const USUAL_AMPLIFIER: Amplifier = { inputOhm: 22e3, gainDb: 26 };
 
 const driverCalled = (id: string): Driver => demoDrivers().find((d) => d.id === id) as Driver;
 
@@ -78,7 +79,11 @@ const planOf = (makeId: MakeId, slope: Slope, response: 'lowpass' | 'highpass', 
 };
 
 const driverIdOf = ({ load }: Way): string | null => (load.kind === 'driver' ? load.driver : null);
-const slopeOf = (ways: readonly Way[]): Slope | undefined => ways.flatMap((w) => w.plans)[0];
+/** The first edge that there is; poles of the maker's own are of one edge and no pattern. */
+const slopeOf = (ways: readonly Way[]): Slope | undefined =>
+  ways
+    .flatMap((w) => w.plans)
+    .find((p) => (p.response === 'lowpass' || p.response === 'highpass') && p.alignment !== 'custom');
 /** Circuits that the maker put in by hand stay with their driver. */
 const byHand = ({ stages }: Way) =>
   stages.filter((s) => s.target.kind !== 'plan' && s.target.kind !== 'section' && s.topology !== seriesCrossover.id);
@@ -142,25 +147,27 @@ export function layOutWays(
           }
         : {}),
     };
-    return fed(
-      createDriverWay(makeId, role.name, driver, plans, given),
-      driver,
-      active,
-      old ? byHand(old) : [],
-      makeId,
-    );
+    const amplifier = amplifierOf(old, wanted.active, active);
+    const way = createDriverWay(makeId, role.name, driver, plans, given);
+    return fed(way, driver, amplifier, old ? byHand(old) : [], makeId);
   });
   return { ways: laid, drivers: brought };
 }
 
+/** What feeds a way itself: as all are to be, as it was, or as a new one among the others. */
+function amplifierOf(old: Way | undefined, wanted: boolean | undefined, others: boolean): Amplifier {
+  const own = old?.load.kind === 'driver' ? old.load.amplifier : null;
+  return (wanted ?? (old ? own !== null : others)) ? (own ?? USUAL_AMPLIFIER) : null;
+}
+
 /** A way as its feed has it: ladders between amplifier and driver, or sections before an amplifier of its own. */
-function fed(way: Way, driver: Driver, active: boolean, stages: Way['stages'], makeId: MakeId): Way {
-  if (!active) return { ...way, stages: [...way.stages, ...stages] };
+function fed(way: Way, driver: Driver, amplifier: Amplifier, stages: Way['stages'], makeId: MakeId): Way {
+  if (!amplifier) return { ...way, stages: [...way.stages, ...stages] };
   const plans = way.plans.map(({ topologies: { first, second, notch }, ...plan }) => ({
     ...plan,
     topologies: { first, second, notch },
   }));
-  const load: Way['load'] = { kind: 'driver', driver: driver.id, amplifier: USUAL_AMPLIFIER };
+  const load: Way['load'] = { kind: 'driver', driver: driver.id, amplifier };
   return arrangeStages({ ...way, plans, load, stages }, makeId);
 }
 

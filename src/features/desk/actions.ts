@@ -34,18 +34,8 @@ import {
 import { ADDABLE, addFromCatalogue } from '@/store/add-to-path';
 import type { PaletteEntry } from '@/ui/palette/entries';
 import { OP_AMPS } from '@/core/device/op-amps';
-
-/** Everything that can be done at the desk by name: the palette and the shortcut sheet are made from this list. */
-export interface DeskAction {
-  readonly id: string;
-  readonly name: string;
-  /** Words it is found by, besides its name. */
-  readonly words?: string;
-  /** Key as react-hotkeys-hook writes it. */
-  readonly keys?: string;
-  readonly group: 'Tasks' | 'Views' | 'Design' | 'Export' | 'Look';
-  readonly run: () => void;
-}
+import type { DeskAction } from './desk-action';
+import { SPEAKER_ACTIONS } from './speaker-actions';
 
 const TASK_NAMES: Record<Task, string> = {
   brief: 'Brief',
@@ -116,6 +106,7 @@ function turnToView(view: CurveView, place: number): void {
   if (wanted && views.includes(wanted)) setView({ curveView: wanted, cursor: null });
 }
 
+/** Everything that can be done at the desk by name: the palette and the shortcut sheet are made from this list. */
 export const DESK_ACTIONS: readonly DeskAction[] = [
   ...TASKS.map((task, i): DeskAction => ({
     id: `task-${task}`,
@@ -297,9 +288,11 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
   { id: 'theme-bench', name: 'Dark evening bench', group: 'Look', run: () => setTheme('bench') },
 ];
 
+const asEntry = (action: DeskAction): PaletteEntry => ({ ...action, words: action.words ? [action.words] : [] });
+
 /** The same as the palette takes them, and everything that can be added to the path. */
 export const DESK_ENTRIES: readonly PaletteEntry[] = [
-  ...DESK_ACTIONS.map((action) => ({ ...action, words: action.words ? [action.words] : [] })),
+  ...DESK_ACTIONS.map(asEntry),
   ...ADDABLE.map((entry) => ({
     id: `add-${entry.id}`,
     group: 'Add to the path',
@@ -308,3 +301,5 @@ export const DESK_ENTRIES: readonly PaletteEntry[] = [
     run: () => addFromCatalogue(entry),
   })),
 ];
+/** With what a loudspeaker builder does, where a crossover lies on the desk. */
+export const CROSSOVER_ENTRIES: readonly PaletteEntry[] = [...SPEAKER_ACTIONS.map(asEntry), ...DESK_ENTRIES];

@@ -3,7 +3,8 @@
 import { useHotkeys } from 'react-hotkeys-hook';
 import { setView, viewStore } from '@/store/view';
 import { documentStore } from '@/store/document';
-import { DESK_ACTIONS, type DeskAction } from './actions';
+import { DESK_ACTIONS } from './actions';
+import type { DeskAction } from './desk-action';
 
 /** Keys are letters where words or numbers are typed, and shortcuts everywhere else, on a check box too. */
 const typing = (event: KeyboardEvent): boolean =>

@@ -7,7 +7,7 @@ import { BankStrip } from '@/features/bank/bank-strip';
 import { Curves } from '@/features/curves/curves';
 import { Header } from '@/features/desk/header';
 import { Keys } from '@/features/desk/keys';
-import { DESK_ENTRIES } from '@/features/desk/actions';
+import { CROSSOVER_ENTRIES, DESK_ENTRIES } from '@/features/desk/actions';
 import { Announcer } from '@/features/desk/announcer';
 import { Wall } from '@/features/desk/wall';
 import { restoreWall, wallStore } from '@/store/wall';
@@ -138,7 +138,7 @@ function Desk() {
         <Wall />
         <Tasks />
       </main>
-      {palette && <Palette open own={DESK_ENTRIES} onClose={() => setPalette(false)} />}
+      {palette && <Palette open own={heard ? CROSSOVER_ENTRIES : DESK_ENTRIES} onClose={() => setPalette(false)} />}
       <ShareDialog />
       <KeySheet open={sheet} onClose={() => setSheet(false)} />
     </div>
