@@ -12,6 +12,8 @@ interface CoilGrade {
   readonly wireMm: number;
   /** Times the inductance that its iron makes of the same turns; 1 for air. */
   readonly core: number;
+  /** Flux density that its core is full at, T, typical; absent: air. */
+  readonly fullTesla?: number;
   readonly note: string;
   readonly pricePerGram: number;
   readonly basePrice: number;
@@ -73,6 +75,7 @@ export const GRADES: readonly Grade[] = [
     kind: 'inductor',
     wireMm: 1,
     core: 3.2,
+    fullTesla: 0.35,
     note: 'saturates at some amperes: keep it out of the woofer’s bass at high power',
     pricePerGram: 0.022,
     basePrice: 4,
@@ -83,6 +86,7 @@ export const GRADES: readonly Grade[] = [
     kind: 'inductor',
     wireMm: 1.2,
     core: 9,
+    fullTesla: 1.5,
     note: 'little resistance; its iron distorts a little at high level',
     pricePerGram: 0.022,
     basePrice: 7,
@@ -179,6 +183,17 @@ export function lossOhm(kind: PartKind, value: number, grade: Grade | undefined)
   if (grade?.kind === 'inductor' && kind === 'inductor') return windingOf(value, grade).ohm;
   if (grade?.kind === 'capacitor' && kind === 'capacitor') return grade.lossTangent / (2 * Math.PI * 1000 * value);
   return 0;
+}
+
+/**
+ * Amperes (peak) that fill a coil's core: all flux through a core as wide as the winding's inside, L I = N B A; null
+ * for air, which never is full. Typical: a core is narrower than its hole, and begins to distort before.
+ */
+export function fullAmps(henry: number, grade: Grade | undefined): number | null {
+  if (grade?.kind !== 'inductor' || grade.fullTesla === undefined) return null;
+  const { turns, radiusM } = windingOf(henry, grade);
+  const insideM = (2 / 3) * radiusM;
+  return (turns * grade.fullTesla * Math.PI * insideM ** 2) / henry;
 }
 
 /** What one of it costs, not rounded: what a search for cheap ones goes by. */

@@ -138,7 +138,9 @@ export function HeatPanel() {
                 >
                   {r.heat === undefined ? '–' : formatFixed(r.heat.watts, 2)}
                 </td>
-                <td className="number">{r.heat?.peakVolts == null ? '–' : formatFixed(r.heat.peakVolts, 1)}</td>
+                <td className="number" title={r.heat?.core ? coreWords(r.heat.core) : undefined}>
+                  {r.heat?.peakVolts == null ? '–' : formatFixed(r.heat.peakVolts, 1)}
+                </td>
                 <td className="number">{r.grade ? formatFixed(priceOf(r.value, r.grade), 2) : '–'}</td>
               </tr>
             ))}
@@ -201,4 +203,6 @@ function Drivers({
   );
 }
 
+const coreWords = ({ peakAmps, fullAmps }: NonNullable<PartPower['core']>): string =>
+  `up to ${formatFixed(peakAmps, 1)}\u202fA; about ${formatFixed(fullAmps, 1)}\u202fA fill its core`;
 const millimetres = (metres: number): string => formatFixed(1000 * metres, metres < 1e-3 ? 2 : 1);

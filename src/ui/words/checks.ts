@@ -123,6 +123,11 @@ function sentence(code: string, d: Check['data'], level: Check['level']): string
         `${d.part} takes ${plain(d.watts, 2)}\u202fW of its ${plain(d.ratingWatts)}\u202fW with ${volts(d.volts)} of ` +
         `programme.`
       );
+    case 'core-full':
+      return (
+        `Up to ${plain(d.amps, 2)}\u202fA go through ${d.part} with a sine of ${volts(d.volts)}; about ` +
+        `${plain(d.fullAmps, 2)}\u202fA fill its core.`
+      );
     case 'cone-far':
       return (
         `${d.driver} moves ${plain(d.mm, 2)}\u202fmm at ${hz(d.atHz)} with a sine of ${volts(d.volts)}, of the ` +
@@ -189,6 +194,8 @@ function adviceFor(code: string, level: Check['level']): string | null {
       return 'Move the drivers’ centres in line, or another slope: what lies between 60° and 120° adds little.';
     case 'too-hot':
       return 'Take a grade with more watts, or two in series.';
+    case 'core-full':
+      return 'Take an air coil there, or one with more iron; its distortion rises well before it is full.';
     case 'cone-far':
       return 'Cross higher or steeper, or keep the level down.';
     case 'safe-band':

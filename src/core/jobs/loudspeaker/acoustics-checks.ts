@@ -15,6 +15,8 @@ const UNSAFE_SHARE = { warn: 0.05, bad: 0.15 };
 const OUT_OF_STEP_DEG = 60;
 /** Share of its way that a cone is near the end at. */
 const CLOSE_TO_END = 0.8;
+/** Share of what fills a core from which it distorts. */
+const NEARLY_FULL = 0.6;
 const FLAT_DB = { ok: 1, warn: 2.5 };
 
 /** Goes over a crossover as a colleague would: load, heat, level, phase, drivers in danger. */
@@ -81,6 +83,14 @@ export function checkSpeakers(
   const [measured, made] = [true, false].map((m) => phases.filter((p) => p.measured === m).map((p) => p.name));
   if (measured.length > 0 && made.length > 0)
     put('phases', 'warn', 'phases-mixed', null, { measured: measured.join(', '), made: made.join(', ') });
+  for (const { part, wayId, stageId, core } of facts.power)
+    if (core && core.peakAmps > NEARLY_FULL * core.fullAmps)
+      put(`core-${stageId ?? wayId}-${part}`, core.peakAmps > core.fullAmps ? 'bad' : 'warn', 'core-full', stageId, {
+        part,
+        amps: core.peakAmps,
+        fullAmps: core.fullAmps,
+        volts: design.brief.signalVolts,
+      });
   for (const { part, wayId, stageId, watts, ratingWatts } of facts.power) {
     if (ratingWatts === null || watts < ratingWatts / 2) continue;
     put(`watts-${stageId ?? wayId}-${part}`, watts > ratingWatts ? 'bad' : 'warn', 'too-hot', stageId, {

@@ -82,6 +82,8 @@ export interface PartPower {
   readonly watts: number;
   /** The most across it with a sine of the brief's volts, V peak; null of a driver. */
   readonly peakVolts: number | null;
+  /** Of a coil with a core: the most through it with that sine, A peak, and what fills its core; null of others. */
+  readonly core: { readonly peakAmps: number; readonly fullAmps: number } | null;
   /** What it bears, W; null where nothing is said. */
   readonly ratingWatts: number | null;
 }

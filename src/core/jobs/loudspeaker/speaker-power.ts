@@ -2,6 +2,8 @@ import { samplingGrid } from '../../analysis/curve-sampling';
 import type { AcSolver } from '../../analysis/solver';
 import { driverOf } from '../../design/netlist-writer';
 import type { Design, Variant } from '../../design/schema';
+import { fullAmps } from '../../parts/grades';
+import type { DesignedPart } from '../../design/stage-design';
 import { programmeShares } from '../../loudspeaker/listening';
 import type { PartPower } from './acoustics-types';
 import { AUDIO_BAND } from '../../math/grid';
@@ -40,14 +42,19 @@ export function powerInParts(
       mean += shares[i] * ((va[2 * i] - vb[2 * i]) ** 2 + (va[2 * i + 1] - vb[2 * i + 1]) ** 2);
     watts.set(name, (square * mean) / ohm);
   }
-  const peakAcross = (name: string): number | null => {
+  /** The most of its volts, each counted by so much. */
+  const most = (name: string, counts: (freqHz: number) => number): number | null => {
     const ends = placed.get(name);
     const [va, vb] = [at.get(ends?.[0] ?? ''), at.get(ends?.[1] ?? '')];
     if (!va || !vb) return null;
-    let most = 0;
-    for (let i = 0; i < freqHz.length; i++)
-      most = Math.max(most, Math.hypot(va[2 * i] - vb[2 * i], va[2 * i + 1] - vb[2 * i + 1]));
-    return Math.SQRT2 * design.brief.signalVolts * most;
+    const sizes = freqHz.map((f, i) => counts(f) * Math.hypot(va[2 * i] - vb[2 * i], va[2 * i + 1] - vb[2 * i + 1]));
+    return Math.SQRT2 * design.brief.signalVolts * Math.max(...sizes);
+  };
+  const peakAcross = (name: string) => most(name, () => 1);
+  const coreOf = (name: string, { spec, chosen, grade }: DesignedPart): PartPower['core'] => {
+    const full = spec.kind === 'inductor' ? fullAmps(chosen, grade) : null;
+    const peakAmps = full === null ? null : most(name, (f) => 1 / (2 * Math.PI * f * chosen));
+    return full === null || peakAmps === null ? null : { peakAmps, fullAmps: full };
   };
   return built.ways.flatMap((compiled, w): PartPower[] => {
     const way = variant.ways[w];
@@ -69,6 +76,7 @@ export function powerInParts(
                     part: part.spec.name,
                     watts: heat,
                     peakVolts: peakAcross(name),
+                    core: coreOf(name, part),
                     ratingWatts: part.grade?.kind === 'resistor' ? part.grade.watts : null,
                   },
                 ];
@@ -86,6 +94,7 @@ export function powerInParts(
             part: driver.name,
             watts: taken,
             peakVolts: null,
+            core: null,
             ratingWatts: driver.maxWatts,
           },
         ]

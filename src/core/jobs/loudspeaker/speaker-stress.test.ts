@@ -1,5 +1,6 @@
 import { AcSolver } from '../../analysis/solver';
 import type { Design } from '../../design/schema';
+import { windingOf } from '../../parts/grades';
 import { must } from '../../result';
 import { flatDriver, twoWays } from '../../testing/flat-two-way';
 import { runAcoustics } from './acoustics';
@@ -91,4 +92,38 @@ test('an overlap ends where either is 10 dB under the other, and tells the worst
   const lower = { levelDb: Float64Array.of(90, 90, 87, 81, 70), phaseDeg: Float64Array.of(0, 0, 0, 0, 0) };
   const upper = { levelDb: Float64Array.of(70, 80, 87, 90, 90), phaseDeg: Float64Array.of(170, -40, 10, 350, 100) };
   expect(overlapOf(lower, upper, freqHz, 400)).toEqual({ fromHz: 200, toHz: 800, worstDeg: 40, worstHz: 200 });
+});
+
+test.each([
+  [undefined, null],
+  [2, undefined],
+  [60, 'warn'],
+  [100, 'bad'],
+])('a bar coil before a woofer at %d V: its core is judged %s', (volts, level) => {
+  const design = twoWays('linkwitz-riley', 2, true);
+  const stage = design.variants[0].ways[0].stages[0];
+  const coil = { use: { kind: 'single' as const, values: [1e-3] }, grade: volts ? 'bar-1.0' : 'air-1.0' };
+  const cored = { ...stage, parts: { ...stage.parts, L1: coil } };
+  const { power, checks } = acousticsOf({
+    ...design,
+    brief: { ...design.brief, signalVolts: volts ?? 30 },
+    variants: design.variants.map((v) => ({
+      ...v,
+      ways: v.ways.map((w, i) => (i === 0 ? { ...w, stages: [cored] } : w)),
+    })),
+  });
+  const { core } = power.find((p) => p.stageId === stage.id && p.part === 'L1')!;
+  if (!volts) return expect(core).toBeNull();
+  // The most through coil and wire into 8 ohm beside its capacitor, frequency by frequency; full where L I = N B A.
+  const { turns, radiusM, ohm } = windingOf(1e-3, { wireMm: 1, core: 3.2 });
+  const farad = stage.parts.C1.use!.values[0];
+  let least = Infinity;
+  for (let f = 20; f < 20e3; f *= 1.001) {
+    const w = 2 * Math.PI * f;
+    const square = 1 / 64 + (w * farad) ** 2;
+    least = Math.min(least, Math.hypot(ohm + 1 / 8 / square, w * 1e-3 - (w * farad) / square));
+  }
+  expect((core!.peakAmps * least) / (Math.SQRT2 * volts)).toBeCloseTo(1, 2);
+  expect(core!.fullAmps).toBeCloseTo((turns * 0.35 * Math.PI * (radiusM / 1.5) ** 2) / 1e-3, 6);
+  expect(checks.find((c) => c.code === 'core-full')?.level).toBe(level);
 });
