@@ -317,14 +317,14 @@ export function tidy(draft: Design): void {
     .filter((b) => b.parts.length > 0);
 }
 
+/** An op-amp that drives what follows, and changes nothing. */
+export const bufferStage = (): Stage =>
+  ownStage('buffer', { kind: 'own', of: null, response: 'lowpass', order: 0, freqHz: 1000, q: 0.5, gainDb: 0 });
+
 export const insertBuffer =
   (joint: number): Edit =>
   (draft) => {
-    wayOf(draft).stages.splice(
-      joint,
-      0,
-      ownStage('buffer', { kind: 'own', of: null, response: 'lowpass', order: 0, freqHz: 1000, q: 0.5, gainDb: 0 }),
-    );
+    wayOf(draft).stages.splice(joint, 0, bufferStage());
   };
 
 /** Adds a stage of its own at the end: a section at a frequency. */

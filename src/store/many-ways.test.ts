@@ -329,7 +329,28 @@ describe('ways laid out', () => {
     edit(speaker.levelWays(able.map((a) => ({ ...a, ableDb: 88 }))));
     expect(variant().ways[1].stages).toHaveLength(1);
     edit(speaker.setAllActive(true));
-    edit(speaker.levelWays(able));
-    expect(variant().ways.map((w) => w.levelTrimDb)).toEqual([0, -3]);
+    const volts = () => {
+      const built = must(compile(now(), variant(), AS_BUILT));
+      const [solved] = must(new AcSolver().sweep(built.circuit, Float64Array.of(9000), [built.ways[1].output]));
+      return 20 * Math.log10(Math.hypot(solved[0], solved[1]));
+    };
+    const before = volts();
+    for (const lossDb of [3, 5.5, 0]) {
+      edit(speaker.levelWays(able.map((a, w) => ({ ...a, ableDb: 86 + w * lossDb }))));
+      // A trimmer of its own and what drives the amplifier from it: parts to buy, a knob to turn.
+      expect(
+        variant()
+          .ways[1].stages.slice(-2)
+          .map((s) => s.topology),
+      ).toEqual(['volume-pot', 'buffer']);
+      expect(variant().ways[0].stages.every((s) => s.target.kind === 'section')).toBe(true);
+      expect(variant().controls.map((c) => c.name)).toEqual(['Level, Tweeter']);
+      expect(volts() - before).toBeCloseTo(-lossDb, 1);
+    }
+    expect(variant().ways.map((w) => w.levelTrimDb)).toEqual([0, 0]);
+    // Without its amplifier a way has neither, and the knob is gone.
+    edit(speaker.setAllActive(false));
+    expect(hasOpAmps()).toBe(false);
+    expect(variant().controls).toEqual([]);
   });
 });

@@ -1,5 +1,5 @@
 import { seriesCrossover } from '@/core/topology/loudspeaker/series-crossover';
-import { layOutWays, type WaysWanted } from '@/core/catalogue/lay-out-ways';
+import { layOutWays, standsWith, type WaysWanted } from '@/core/catalogue/lay-out-ways';
 import { arrangeStages, asLadder, createNetwork, createPlan, isPassive } from '@/core/design/create';
 import type {
   Coupling,
@@ -16,9 +16,11 @@ import { ordersIn } from '@/core/filter/plan-sections';
 import { alignmentById } from '@/core/filter/alignments/index';
 import { USUAL_LISTENING } from '@/core/jobs/loudspeaker/speaker-system';
 import type { Driver } from '@/core/loudspeaker/driver';
+import { volumePot } from '@/core/topology/network/volume-pot';
+import { fromDecibels } from '@/core/units/quantity';
 import { driverPad } from '@/core/topology/loudspeaker/driver-pad';
 import { PASSIVE_LADDER } from '@/core/topology/loudspeaker/passive-ladder-circuit';
-import { currentVariantOf, currentWayOf, selectWay, type Edit } from './edits';
+import { bufferStage, currentVariantOf, currentWayOf, forgetControls, selectWay, type Edit } from './edits';
 import { newId } from './new-id';
 
 /** Changes of a crossover: its ways, drivers, listener's place, coils; written on a draft like all others. */
@@ -150,6 +152,7 @@ function tidy(draft: Design, variant: Variant): void {
       .map((batch) => ({ ...batch, parts: batch.parts.filter((p) => there.has(p.stage)) }))
       .filter((batch) => batch.parts.length > 0);
   if (!variant.ways.some((w) => w.id === variant.currentWay)) delete variant.currentWay;
+  forgetControls(draft);
   forgetDrivers(draft);
 }
 
@@ -183,9 +186,7 @@ export const setActive =
       if (active) delete plan.topologies.whole;
       else plan.topologies.whole = PASSIVE_LADDER;
     }
-    way.stages = way.stages.filter(
-      (s) => s.target.kind !== 'plan' && s.target.kind !== 'section' && (!active || s.target.kind !== 'network'),
-    );
+    way.stages = way.stages.filter((s) => standsWith(s, active));
     const arranged = arrangeStages(copied(way), newId);
     way.stages = arranged.stages;
     const ohm = draft.drivers?.find((d) => way.load.kind === 'driver' && d.id === way.load.driver)?.nominalOhm;
@@ -275,8 +276,8 @@ export const takeFitted =
   };
 
 /**
- * Brings all ways to the level that the quietest can have: by the trim where a way has an amplifier of its own, by a
- * pad before its driver where it has none.
+ * Brings all ways to the level that the quietest can have: by a trimmer, a pot and a buffer behind it, where a way has
+ * an amplifier of its own, by a pad before its driver where it has none.
  */
 export const levelWays =
   (able: readonly { readonly wayId: string; readonly ableDb: number }[]): Edit =>
@@ -286,13 +287,35 @@ export const levelWays =
       const way = wayIn(draft, wayId);
       if (!way || !Number.isFinite(ableDb)) continue;
       const lossDb = Number((ableDb - lowest).toFixed(1));
-      if (!isPassive(way)) way.levelTrimDb = Number((way.levelTrimDb - lossDb).toFixed(1));
-      else padTo(draft, way, lossDb);
+      if (isPassive(way)) padTo(draft, way, lossDb);
+      else trimTo(draft, way, lossDb);
     }
   };
 
 /** A difference that nobody hears is no pad's worth, dB. */
 const LEAST_PAD_DB = 0.3;
+
+/** What a level trimmer's track is, as a rule: op-amps drive it, and noise is still little. */
+const TRIMMER_OHM = 10e3;
+
+/** Turns a way's level trimmer to so much loss; puts one in, with its buffer, where there is none. */
+function trimTo(draft: Design, way: Way, lossDb: number): void {
+  const variant = currentVariantOf(draft);
+  const position = fromDecibels(-lossDb);
+  const trimmer = way.stages.find((s) => s.topology === volumePot.id && !s.bypassed);
+  const turnedBy = trimmer?.parts.P1?.control?.control;
+  const control = variant.controls.find((c) => c.id === turnedBy);
+  if (control) {
+    Object.assign(control, { position, taper: 'linear' });
+    return;
+  }
+  if (lossDb < LEAST_PAD_DB) return;
+  const { stage, controls } = createNetwork(volumePot, newId, { parameters: { trackOhm: TRIMMER_OHM } });
+  way.stages.push(stage, bufferStage());
+  variant.controls.push(
+    ...controls.map((c) => ({ ...c, name: `Level, ${way.name}`.slice(0, 60), position, taper: 'linear' as const })),
+  );
+}
 
 function padTo(draft: Design, way: Way, lossDb: number): void {
   const pad = way.stages.find((s) => s.topology === driverPad.id && !s.bypassed);

@@ -1,7 +1,8 @@
 import { arrangeStages, createDriverWay, createPlan, isPassive, type MakeId } from '../design/create';
-import type { Plan, Variant, Way } from '../design/schema';
+import type { Plan, Stage, Variant, Way } from '../design/schema';
 import { demoDrivers } from '../loudspeaker/demo-drivers';
 import type { Driver } from '../loudspeaker/driver';
+import { findTopology } from '../topology/index';
 import { seriesCrossover } from '../topology/loudspeaker/series-crossover';
 
 /** How many ways share the band, and whether a subwoofer stands below them. */
@@ -84,9 +85,14 @@ const slopeOf = (ways: readonly Way[]): Slope | undefined =>
   ways
     .flatMap((w) => w.plans)
     .find((p) => (p.response === 'lowpass' || p.response === 'highpass') && p.alignment !== 'custom');
-/** Circuits that the maker put in by hand stay with their driver. */
-const byHand = ({ stages }: Way) =>
-  stages.filter((s) => s.target.kind !== 'plan' && s.target.kind !== 'section' && s.topology !== seriesCrossover.id);
+/**
+ * Whether a circuit that was put in by hand can stand in a way: before an amplifier nothing that is made to carry a
+ * driver's current, between amplifier and driver nothing else.
+ */
+export function standsWith({ topology, target }: Stage, active: boolean): boolean {
+  if (target.kind === 'plan' || target.kind === 'section' || topology === seriesCrossover.id) return false;
+  return target.kind === 'deck' || (findTopology(topology)?.family === 'loudspeaker') !== active;
+}
 
 /** Which of the ways there are takes each role: one of its name, or the lowest free one with its kind of driver. */
 function taking(roles: readonly Role[], ways: readonly Way[], drivers: readonly Driver[]): (Way | undefined)[] {
@@ -149,7 +155,8 @@ export function layOutWays(
     };
     const amplifier = amplifierOf(old, wanted.active, active);
     const way = createDriverWay(makeId, role.name, driver, plans, given);
-    return fed(way, driver, amplifier, old ? byHand(old) : [], makeId);
+    const byHand = old?.stages.filter((s) => standsWith(s, amplifier !== null)) ?? [];
+    return fed(way, driver, amplifier, byHand, makeId);
   });
   return { ways: laid, drivers: brought };
 }

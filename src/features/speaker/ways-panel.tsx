@@ -27,7 +27,7 @@ export function WaysPanel() {
           <Button
             size="small"
             disabled={able.length < 2}
-            title="By its trim where a way has its own amplifier, by a pad before the driver where it has none"
+            title="By a trimmer where a way has its own amplifier, by a pad before the driver where it has none"
             onClick={() => edit(levelWays(able))}
           >
             Level them

@@ -27,6 +27,9 @@ jest.mock('@/workers/job-client', () => ({
   startJob: (request: JobRequest) => ({ answer: new JobRunner().run(request as never), cancel: () => {} }),
 }));
 
+/** Panels with many fields take their time on a busy machine. */
+jest.setTimeout(60_000);
+
 const now = (): Design => documentStore.getState().design!;
 const variant = () => currentVariantOf(now());
 const names = () => variant().ways.map((w) => w.name);
