@@ -14,7 +14,7 @@ import { numberStages } from '@/core/design/designators';
 import { custom as ownSections, orderOfSections } from '@/core/filter/alignments/custom';
 import { ordersIn } from '@/core/filter/plan-sections';
 import type { FilterResponse } from '@/core/filter/section';
-import type { Design, Nuisance, Plan, Stage, Variant, Way } from '@/core/design/schema';
+import type { Coupling, Design, Nuisance, Plan, Stage, Variant, Way } from '@/core/design/schema';
 import { wayTargets } from '@/core/design/targets';
 
 import { topologyById } from '@/core/topology/index';
@@ -305,12 +305,17 @@ export const orderStages =
     for (const plan of way.plans) plan.stageOrder = 'free';
   };
 
-/** After every edit: stages that are new have their numbers, and those that are gone are in no batch. */
+/**
+ * After every edit: stages that are new have their numbers, and those that are gone are in no batch and no pair of
+ * coils.
+ */
 export function tidy(draft: Design): void {
   const variant = currentVariantOf(draft);
   numberStages(variant);
-  if (!variant.batches) return;
   const there = new Set(variant.ways.flatMap((way) => way.stages.map((s) => s.id)));
+  const stands = ({ first, second }: Coupling) => there.has(first.stage) && there.has(second.stage);
+  if (variant.couplings?.some((c) => !stands(c))) variant.couplings = variant.couplings.filter(stands);
+  if (!variant.batches) return;
   if (variant.batches.every((b) => b.parts.every((p) => there.has(p.stage)))) return;
   variant.batches = variant.batches
     .map((b) => ({ ...b, parts: b.parts.filter((p) => there.has(p.stage)) }))

@@ -79,3 +79,13 @@ test('compared, each has its own figures: those that the desk shows of it', () =
     runCompareSpeakers({ kind: 'compare-speakers', design: now(), variantId: own, others: ['gone'] }, new AcSolver()),
   ).toMatchObject({ ok: false, code: 'no-such-variant' });
 });
+
+test('of ways that have amplifiers of their own it stands without them: one feeds it all', () => {
+  openDesign(newCrossover({ count: 2, subwoofer: false, active: true }, countingIds('f')));
+  const [woofer] = currentVariantOf(now()).ways;
+  edit(keepFound(new Map([[woofer.id, must(readPartList('1 mH'))]]), 'found'));
+  const loads = (at: number) => now().variants[at].ways.map(({ load }) => load.kind === 'driver' && load.amplifier);
+  expect(loads(1)).toEqual([null, null]);
+  expect(loads(0)).not.toContain(null);
+  expect(heard('found').load).not.toBeNull();
+});

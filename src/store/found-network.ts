@@ -22,7 +22,9 @@ export const keepFound =
     const ways = current.ways.map((way) => {
       const listed = networks.get(way.id);
       // What the sound is to do stays with the plans, so that both are held against the same.
-      return { ...way, from: { kind: 'source' as const }, stages: listed ? [stageOf(listed)] : [] };
+      // It stands between one amplifier and its drivers, however the ways on the desk are fed.
+      const load = way.load.kind === 'driver' ? { ...way.load, amplifier: null } : way.load;
+      return { ...way, load, from: { kind: 'source' as const }, stages: listed ? [stageOf(listed)] : [] };
     });
     const { couplings: _, batches: __, ...rest } = current;
     const found = copyVariant({ ...rest, ways, controls: [] }, id, nextVariantName(draft), 'found', newId);

@@ -153,6 +153,12 @@ describe('each change touches what it is of and nothing else', () => {
     expect(now()).toBe(wired);
   });
 
+  test('a pair of coils goes with either coil’s stage, whatever takes that away', () => {
+    edit(speaker.addCoupling({ ...coils, distanceM: 0.05, turned: 'side by side' }));
+    edit((draft) => void (currentVariantOf(draft).ways[0].stages = []));
+    expect(variant().couplings).toEqual([]);
+  });
+
   test('with amplifiers of their own ways have sections and no ladders, and back', () => {
     edit(speaker.setActive(upper.id, true));
     expect(ways()[1].load).toMatchObject({ amplifier: { inputOhm: 22e3, gainDb: 26 } });

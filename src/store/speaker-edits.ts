@@ -139,18 +139,12 @@ export const setWays =
       ...laid.drivers.filter((d) => !draft.drivers?.some((there) => there.id === d.id)).map(copied),
     ];
     variant.ways = laid.ways;
-    tidy(draft, variant);
+    forgetWays(draft);
   };
 
-/** What named a way or a stage that is gone goes with it. */
-function tidy(draft: Design, variant: Variant): void {
-  const there = new Set(variant.ways.flatMap((w) => w.stages.map((s) => s.id)));
-  if (variant.couplings)
-    variant.couplings = variant.couplings.filter((c) => there.has(c.first.stage) && there.has(c.second.stage));
-  if (variant.batches)
-    variant.batches = variant.batches
-      .map((batch) => ({ ...batch, parts: batch.parts.filter((p) => there.has(p.stage)) }))
-      .filter((batch) => batch.parts.length > 0);
+/** What ways that are gone had to themselves goes with them: controls, drivers, being worked on. */
+function forgetWays(draft: Design): void {
+  const variant = currentVariantOf(draft);
   if (!variant.ways.some((w) => w.id === variant.currentWay)) delete variant.currentWay;
   forgetControls(draft);
   forgetDrivers(draft);
@@ -162,7 +156,7 @@ export const removeWay =
     const variant = currentVariantOf(draft);
     if (variant.ways.length < 2 || variant.ways.some((w) => w.from.kind === 'stage' && w.from.way === wayId)) return;
     variant.ways = variant.ways.filter((w) => w.id !== wayId);
-    tidy(draft, variant);
+    forgetWays(draft);
   };
 
 /** All ways fed alike. */
@@ -191,7 +185,7 @@ export const setActive =
     way.stages = arranged.stages;
     const ohm = draft.drivers?.find((d) => way.load.kind === 'driver' && d.id === way.load.driver)?.nominalOhm;
     for (const stage of way.stages) if (stage.target.kind === 'plan' && ohm) stage.target.ohm = ohm;
-    tidy(draft, currentVariantOf(draft));
+    forgetWays(draft);
   };
 
 /** What a network is made for where nothing is known. */
@@ -220,7 +214,7 @@ export const setWiring =
         way.plans = way.plans.map(asLadder);
         way.stages = arrangeStages(copied(way), newId).stages;
       });
-      tidy(draft, variant);
+      forgetWays(draft);
       return;
     }
     ways.forEach((way, w) => {
@@ -238,7 +232,7 @@ export const setWiring =
       way.stages.unshift(createNetwork(seriesCrossover, newId, { form: wiring, parameters }).stage);
     });
     selectWay(ways[0].id)(draft);
-    tidy(draft, variant);
+    forgetWays(draft);
   };
 
 /** Where two neighbours cross: as their plans, their targets or the series network between them have it, Hz. */

@@ -149,8 +149,14 @@ export const gradeById = (id: string | undefined): Grade | undefined => GRADES.f
 
 const COPPER_OHM_M = 1.724e-8;
 const COPPER_KG_M3 = 8960;
+
+/** Resistance (ohm) and weight (kg) of so much round copper wire, m. */
+export function copperOf(lengthM: number, wireM: number): { ohm: number; copperKg: number } {
+  const section = (Math.PI / 4) * wireM ** 2;
+  return { ohm: (COPPER_OHM_M * lengthM) / section, copperKg: COPPER_KG_M3 * lengthM * section };
+}
 /** Insulation, and how square turns lie in a winding. */
-const INSULATED = 1.06;
+export const INSULATED = 1.06;
 const FILL = 0.9;
 
 /** A coil as it is wound: turns, mean radius (m), resistance (ohm), copper (kg). */
@@ -172,8 +178,7 @@ export function windingOf(henry: number, { wireMm, core }: Pick<CoilGrade, 'wire
   const turns = (henry / core / (1.6994e-6 * 1.5 * wire * INSULATED * Math.sqrt(1 / FILL))) ** (1 / 2.5);
   const radiusM = 1.5 * side(turns);
   const length = 2 * Math.PI * radiusM * turns;
-  const section = (Math.PI / 4) * wire ** 2;
-  return { turns, radiusM, ohm: (COPPER_OHM_M * length) / section, copperKg: COPPER_KG_M3 * length * section };
+  return { turns, radiusM, ...copperOf(length, wire) };
 }
 
 /**

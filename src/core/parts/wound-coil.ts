@@ -1,3 +1,4 @@
+import { copperOf, INSULATED } from './grades';
 import { failure, success, type Result } from '../result';
 
 /** What a coil is to be wound of: bare wire (m), the former's radius and the width between its cheeks (m). */
@@ -20,10 +21,6 @@ export interface WoundCoil {
 }
 
 const MU_0 = 4e-7 * Math.PI;
-/** Enamel, as a share of the bare wire. */
-const INSULATED = 1.06;
-const COPPER_OHM_M = 1.724e-8;
-const COPPER_KG_M3 = 8960;
 /** More is no coil for a loudspeaker, and takes its time. */
 const MOST_TURNS = 800;
 
@@ -54,7 +51,6 @@ export function woundCoil(henry: number, former: CoilFormer): Result<WoundCoil, 
     if (wound.length > MOST_TURNS) return failure('too-many-turns', { most: MOST_TURNS });
   }
   const lengthM = wound.reduce((sum, { radiusM }) => sum + 2 * Math.PI * radiusM, 0);
-  const section = (Math.PI / 4) * former.wireM ** 2;
   const layers = Math.ceil(wound.length / turnsPerLayer);
   return success({
     turns: wound.length,
@@ -62,8 +58,7 @@ export function woundCoil(henry: number, former: CoilFormer): Result<WoundCoil, 
     turnsPerLayer,
     henry: have,
     lengthM,
-    ohm: (COPPER_OHM_M * lengthM) / section,
-    copperKg: COPPER_KG_M3 * lengthM * section,
+    ...copperOf(lengthM, former.wireM),
     outerRadiusM: former.radiusM + layers * pitch,
   });
 }

@@ -1,14 +1,10 @@
 import { driverOf } from '../../design/netlist-writer';
 import type { Design, Variant } from '../../design/schema';
-import { samplingGrid } from '../../analysis/curve-sampling';
 import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
 import { programmeShares } from '../../loudspeaker/listening';
 import type { Acoustics } from './acoustics-types';
 import type { Check } from '../desk/desk-types';
-import { AUDIO_BAND } from '../../math/grid';
-import { naturalOf } from '../reading/read-way';
-import { systemAt, USUAL_LISTENING, type SpeakerSystem } from './speaker-system';
+import { USUAL_LISTENING, type SpeakerSystem } from './speaker-system';
 
 /** Share of a driver's drive that may lie below its safe band. */
 const UNSAFE_SHARE = { warn: 0.05, bad: 0.15 };
@@ -19,13 +15,15 @@ const CLOSE_TO_END = 0.8;
 const NEARLY_FULL = 0.6;
 const FLAT_DB = { ok: 1, warn: 2.5 };
 
-/** Goes over a crossover as a colleague would: load, heat, level, phase, drivers in danger. */
+/**
+ * Goes over a crossover as a colleague would: load, heat, level, phase, drivers in danger.
+ * @param wide all of it over the audio band.
+ */
 export function checkSpeakers(
   design: Design,
   variant: Variant,
-  system: SpeakerSystem,
+  wide: SpeakerSystem,
   facts: Omit<Acoustics, 'checks'>,
-  solver: AcSolver,
 ): Check[] {
   const checks: Check[] = [];
   const put = (
@@ -109,16 +107,13 @@ export function checkSpeakers(
         atHz,
         volts: design.brief.signalVolts,
       });
-  const natural = naturalOf(system.built);
-  const wide = systemAt(design, variant, system, samplingGrid(natural, AUDIO_BAND), solver);
-  if (!wide.ok) return checks;
-  wide.value.ways.forEach(({ way, volts }) => {
+  wide.ways.forEach(({ way, volts }) => {
     const driver = driverOf(design, way);
     if (!driver || driver.kind === 'woofer' || driver.kind === 'full-range') return;
-    const shares = programmeShares(wide.value.freqHz, 'programme');
+    const shares = programmeShares(wide.freqHz, 'programme');
     const power = levelsDb(volts).map((db, i) => shares[i] * 10 ** (db / 10));
     const whole = power.reduce((sum, p) => sum + p, 0);
-    const below = power.reduce((sum, p, i) => sum + (wide.value.freqHz[i] < driver.safeFromHz ? p : 0), 0) / whole;
+    const below = power.reduce((sum, p, i) => sum + (wide.freqHz[i] < driver.safeFromHz ? p : 0), 0) / whole;
     put(
       `safe-${way.id}`,
       below > UNSAFE_SHARE.bad ? 'bad' : below > UNSAFE_SHARE.warn ? 'warn' : 'ok',

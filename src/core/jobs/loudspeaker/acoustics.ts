@@ -16,12 +16,11 @@ import { checkSpeakers } from './acoustics-checks';
 import type { Acoustics, AcousticsRequest, Crossing, Flatness, LoadCurve } from './acoustics-types';
 import { deskStage } from '../desk/desk';
 import { naturalOf } from '../reading/read-way';
-import { excursionsOf } from './excursion';
+import { bandGrid, excursionsOf } from './excursion';
 import { overlapOf } from './overlap';
 import { powerInParts } from './speaker-power';
 import {
   acousticTarget,
-  aimOf,
   alignedSumDb,
   speakerSystem,
   sumOf,
@@ -52,6 +51,8 @@ export function runAcoustics(
   // Every second way against its neighbours: where drivers meet in step, this is a deep dip.
   const reversedDb = levelsDb(sumOf(pressures.map((p, w) => (w % 2 === 1 ? p.map((v) => -v) : p))));
   const at = (frequencies: Float64Array) => systemAt(design, variant, system, frequencies, solver);
+  const wide = at(bandGrid(design, variant, system.built));
+  if (!wide.ok) return wide;
   const crossings = crossingsOf(system, target, sumDb, reversedDb, at);
   const load = loadOf(design, variant, system, solver);
   const ghost = ghostOf(design, ghostVariantId, freqHz, solver);
@@ -83,11 +84,11 @@ export function runAcoustics(
     ghost,
     crossings,
     load,
-    ...flatnessOf(design, variant, system, at),
+    ...flatnessOf(variant, target, system, at),
     power: powerInParts(design, variant, system, solver),
-    excursions: excursionsOf(design, variant, system, at),
+    excursions: excursionsOf(design, variant, wide.value),
   };
-  return success({ ...partial, checks: checkSpeakers(design, variant, system, partial, solver) });
+  return success({ ...partial, checks: checkSpeakers(design, variant, wide.value, partial) });
 }
 
 function ghostOf(design: Design, id: string | null, freqHz: Float64Array, solver: AcSolver): Acoustics['ghost'] {
@@ -105,14 +106,13 @@ type SystemAt = (freqHz: Float64Array) => Result<SpeakerSystem>;
 
 /** The sum over the range that counts, read against a level line and against its alignments' own sum. */
 function flatnessOf(
-  design: Design,
   variant: Variant,
+  { levelDb, turned }: AcousticTarget,
   { built }: SpeakerSystem,
   at: SystemAt,
 ): Pick<Acoustics, 'flat' | 'aligned'> {
   const { fromHz, toHz } = variant.listening ?? USUAL_LISTENING;
   const natural = naturalOf(built);
-  const { levelDb, turned } = aimOf(design, variant);
   const judged = (wantedDb: (freqHz: Float64Array) => Float64Array): Flatness => {
     const reader = new CurveReader(
       (freqHz) => {
@@ -148,12 +148,11 @@ function crossingsOf(
   const order = ways
     .map((_, w) => w)
     .sort((a, b) => middleOf(target.ways[a], freqHz) - middleOf(target.ways[b], freqHz));
-  const sounding = ways.map(({ pressure }) => ({ levelDb: levelsDb(pressure), phaseDeg: phasesDeg(pressure) }));
   return order.slice(1).flatMap((upper, k): Crossing[] => {
     const lower = order[k];
     const meets = meetingOf(target.ways[lower], target.ways[upper], freqHz, null);
     if (meets === null) return [];
-    const levels = [lower, upper].map((w) => sounding[w].levelDb);
+    const levels = [lower, upper].map((w) => levelsDb(ways[w].pressure));
     const at = meetingOf(levels[0], levels[1], freqHz, freqHz[meets]);
     // The very place where both are as loud: the ways are solved there themselves.
     const meeting = exactMeeting(
@@ -173,7 +172,7 @@ function crossingsOf(
         lowerName: ways[lower].way.name,
         upperName: ways[upper].way.name,
         ...meeting,
-        overlap: overlapOf(sounding[lower], sounding[upper], freqHz, meeting.freqHz),
+        overlap: overlapAbout(systemAtHz, lower, upper, meeting.freqHz),
         plannedHz: freqHz[meets],
         theoryTurned: target.turned[upper] !== target.turned[lower],
         nullDb: near.reduce((most, v) => (Math.abs(v) > Math.abs(most) ? v : most), 0),
@@ -211,6 +210,26 @@ function exactMeeting(
     phaseDeg: wrapped(((phase(upper) - phase(lower)) * 180) / Math.PI),
     delayS: delayOf(systemAtHz, freqHz),
   };
+}
+
+/** Octaves either way of where two meet that are looked over, and in how many points, whatever is on show. */
+const OVERLAP_OCTAVES = 5;
+const OVERLAP_POINTS = 501;
+
+function overlapAbout(systemAtHz: SystemAt, lower: number, upper: number, meetsHz: number): Crossing['overlap'] {
+  const reach = 2 ** OVERLAP_OCTAVES;
+  const freqHz = logGrid(
+    Math.max(AUDIO_BAND.fromHz, meetsHz / reach),
+    Math.min(AUDIO_BAND.toHz, meetsHz * reach),
+    OVERLAP_POINTS,
+  );
+  const system = systemAtHz(freqHz);
+  if (!system.ok) return { fromHz: meetsHz, toHz: meetsHz, worstDeg: NaN, worstHz: meetsHz };
+  const [low, high] = [lower, upper].map((w) => {
+    const { pressure } = system.value.ways[w];
+    return { levelDb: levelsDb(pressure), phaseDeg: phasesDeg(pressure) };
+  });
+  return overlapOf(low, high, freqHz, meetsHz);
 }
 
 /** A step of frequency that a phase turns little over. */

@@ -6,7 +6,6 @@ import { AIR_DENSITY, SPEED_OF_SOUND } from '../../loudspeaker/air';
 import type { Driver } from '../../loudspeaker/driver';
 import { driverResponse } from '../../loudspeaker/driver-response';
 import { AUDIO_BAND } from '../../math/grid';
-import type { Result } from '../../result';
 import { naturalOf } from '../reading/read-way';
 import type { SpeakerSystem } from './speaker-system';
 
@@ -36,22 +35,24 @@ const knownFrom = ({ response }: Driver): number => (response.kind === 'curve' ?
 /** Up to where a cone is small against the wave, Hz: k a = 1. */
 const smallTo = ({ radiusM }: Driver): number => SPEED_OF_SOUND / (2 * Math.PI * radiusM);
 
-/** Of every driver that the network feeds: what its sound says of its cone, where that is small against the wave. */
-export function excursionsOf(
-  design: Design,
-  variant: Variant,
-  system: SpeakerSystem,
-  at: (freqHz: Float64Array) => Result<SpeakerSystem>,
-): Excursion[] {
-  // The ends of what is known of each driver are looked at themselves: most of it may be there.
+/**
+ * Frequencies that tell what a crossover asks of its drivers over the audio band: about its natural ones, and the very
+ * ends of what is known of each driver, where most of it may be.
+ */
+export function bandGrid(design: Design, variant: Variant, built: SpeakerSystem['built']): Float64Array {
   const ends = variant.ways.flatMap((way) => {
     const driver = driverOf(design, way);
     return driver ? [knownFrom(driver), smallTo(driver)] : [];
   });
   const inBand = ends.filter((f) => f >= AUDIO_BAND.fromHz && f <= AUDIO_BAND.toHz);
-  const wide = at(Float64Array.from([...samplingGrid(naturalOf(system.built), AUDIO_BAND), ...inBand]).sort());
-  if (!wide.ok) return [];
-  const { freqHz, ways } = wide.value;
+  return Float64Array.from([...samplingGrid(naturalOf(built), AUDIO_BAND), ...inBand]).sort();
+}
+
+/**
+ * Of every driver that the network feeds: what its sound says of its cone, where that is small against the wave. @param
+ * system over `bandGrid`.
+ */
+export function excursionsOf(design: Design, variant: Variant, { freqHz, ways }: SpeakerSystem): Excursion[] {
   return variant.ways.flatMap((way, w): Excursion[] => {
     const driver = driverOf(design, way);
     if (!driver || !isPassive(way)) return [];

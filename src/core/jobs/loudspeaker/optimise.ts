@@ -101,8 +101,9 @@ export async function runOptimise(
   const start = moved.map((m) => Math.log(m.part.chosen));
   const shelf = new Shelf(judge, moved);
   shelf.nearest(start);
+  const before = judge.judge(start);
   const stopped = async (share: number, best: readonly number[]): Promise<boolean> => {
-    context.progress(share, answer(moved, judge, shelf, start, best));
+    context.progress(share, answer(moved, judge, shelf, before, best));
     await context.pause();
     return context.signal.aborted;
   };
@@ -140,17 +141,17 @@ export async function runOptimise(
     if (await stopped(0.5 + 0.5 * (1 - 1 / (1 + kick / PATIENCE)), best)) return failure('cancelled');
   }
   context.progress(1);
-  return success(answer(moved, judge, shelf, start, best));
+  return success(answer(moved, judge, shelf, before, best));
 }
 
 function answer(
   moved: readonly Moved[],
   judge: NetworkJudge,
   shelf: Shelf,
-  start: readonly number[],
+  before: Judged,
   best: readonly number[],
 ): Optimised {
-  const after = shelf.best() ?? judge.judge(start);
+  const after = shelf.best() ?? before;
   return {
     parts: moved.map(({ stage, part }, i) => ({
       stage,
@@ -160,7 +161,7 @@ function answer(
       best: Math.exp(best[i]),
       value: exactly(after.logs[i]),
     })),
-    before: outcomeOf(judge.judge(start)),
+    before: outcomeOf(before),
     best: outcomeOf(judge.judge(best)),
     after: outcomeOf(after),
     frontier: shelf.frontier().map((c) => ({ ...outcomeOf(c), values: c.logs.map(exactly) })),

@@ -26,6 +26,15 @@ describe('two ways of fourth order after Linkwitz and Riley', () => {
     expect(crossing.overlap.toHz / (1000 * 10 ** 0.125)).toBeCloseTo(1, 1);
   });
 
+  test('whatever stretch of it is on show', () => {
+    const design = twoWays('linkwitz-riley', 4, false);
+    const request = { kind: 'acoustics' as const, design, variantId: design.currentVariant, ghostVariantId: null };
+    const near = { fromHz: 950, toHz: 1050, points: 50 };
+    const zoomed = must(runAcoustics({ ...request, grid: near }, new AcSolver())).crossings[0].overlap;
+    expect(zoomed.fromHz / crossing.overlap.fromHz).toBeCloseTo(1, 1);
+    expect(zoomed.toHz / crossing.overlap.toHz).toBeCloseTo(1, 1);
+  });
+
   test('delay what their all-pass does: 2√2/ω0 at the crossing', () => {
     // Two Butterworth sections in each way leave one second-order all-pass of Q 0.71: group delay 4Q/ω0 = 2√2/ω0.
     expect(crossing.delayS).toBeCloseTo((2 * Math.SQRT2) / (2 * Math.PI * 1000), 6);

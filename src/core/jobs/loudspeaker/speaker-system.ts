@@ -130,28 +130,23 @@ interface Aim {
   /** Whether theory wants each way turned over. */
   readonly turned: readonly boolean[];
 }
-const aims = new WeakMap<Variant, { readonly drivers: Design['drivers']; readonly aim: Aim }>();
 
 /**
  * The level that is asked for, or that the quietest driver can have over the range that counts, dB; what each can have;
  * and whether theory wants each way turned over.
  */
 export function aimOf(design: Design, variant: Variant): Aim {
-  const before = aims.get(variant);
-  if (before && before.drivers === design.drivers) return before.aim;
   const { fromHz, toHz, levelDb: asked } = variant.listening ?? USUAL_LISTENING;
   const range = logGrid(fromHz, toHz, OWN_POINTS);
   const ableDb = variant.ways.map((way) =>
     passBandLevel(design, way, levelsDb(acousticIdeal(way, range)), range, fromHz, toHz),
   );
   const whole = logGrid(AUDIO_BAND.fromHz, AUDIO_BAND.toHz, OWN_POINTS);
-  const aim = {
+  return {
     levelDb: asked ?? Math.min(...ableDb.filter(Number.isFinite), 200),
     ableDb,
     turned: bestPolarity(variant.ways.map((way) => acousticIdeal(way, whole))),
   };
-  aims.set(variant, { drivers: design.drivers, aim });
-  return aim;
 }
 
 /** What is aimed at: every way's alignment at the level that is asked for, or that its quietest driver can have. */
