@@ -3,6 +3,7 @@ import type { Failure } from '@/core/result';
 import { formatFixed, formatQuantity } from '@/core/units/quantity';
 import { hz, ohm, plain, volts } from './figures';
 import { RESPONSE_NAMES } from '@/core/filter/response-names';
+import { speakerFailureWords } from './speaker-failures';
 
 const MASK_WORDS: Readonly<Record<string, string>> = {
   keep: 'Say first how far the pass band may fall: a pass limit.',
@@ -110,46 +111,6 @@ export function failureWords({ code, data }: Failure): string {
       return (
         `Line ${data.line}: ${String(data.value)} cannot be a ${data.what}; it is wanted between ` +
         `${String(data.min)} and ${String(data.max)}. Nothing was changed.`
-      );
-    case 'no-room':
-      return `Not one turn of ${plain(data.wireMm)}\u202fmm goes between cheeks ${plain(data.widthMm)}\u202fmm apart.`;
-    case 'too-many-turns':
-      return `That would be over ${data.most} turns: take a wider former.`;
-    case 'no-such-way':
-      return `This variant has no way called ${data.way}: hear all drivers, or call its way the same.`;
-    case 'part-list':
-      return `${data.item ? `“${data.item}”: ` : ''}${data.message}.`;
-    case 'which-curve':
-      return (
-        `Nothing in ${data.name} tells whether it is a response or an impedance: its numbers could be either. Name ` +
-        `its columns in a first line (Hz and dB, or Hz and ohm), or give it the ending .frd or .zma.`
-      );
-    case 'contradicting-file':
-      return (
-        `${data.name} ends as a file of ${data.says === 'impedance' ? 'an impedance' : 'a response'}, but line ` +
-        `${data.line} says “${data.heading}”. Give it the ending of what it is. Nothing was changed.`
-      );
-    case 'not-decibels':
-      return (
-        `Line ${data.line}: the response is in ${data.what}; decibels are wanted (20 log of volts or pascals, 10 log ` +
-        `of watts). Nothing was changed.`
-      );
-    case 'vertical-angle':
-      return (
-        `${data.name} is a response above or below the axis; drivers are taken as alike up and across, so only those ` +
-        `to the side are wanted. Nothing was changed.`
-      );
-    case 'no-impedance':
-      return `This cannot be a driver’s impedance: it is ${data.reason}. Nothing was changed.`;
-    case 'no-overlap':
-      return (
-        `The two do not overlap there: both are known from ${hz(data.fromHz)} to ${hz(data.toHz)}. Choose a ` +
-        `frequency well inside. Nothing was changed.`
-      );
-    case 'no-hump':
-      return (
-        `${humpPlace(String(data.way), data.on)} has no hump in the range that counts. Point the cursor at what ` +
-        `you mean and take “at the cursor”.`
       );
     case 'nothing-bends':
       return 'This circuit is linear: nothing in it bends. Its op-amps’ limits are in the checks.';
@@ -423,10 +384,9 @@ export function failureWords({ code, data }: Failure): string {
     case 'card-dropped':
       return `${data.samples} samples were lost on the way: the machine was busy. Sweep again.`;
     default:
-      return `Something could not be computed (${code}). Undo the last change; nothing is lost.`;
+      return (
+        speakerFailureWords(code, data) ??
+        `Something could not be computed (${code}). Undo the last change; nothing is lost.`
+      );
   }
 }
-
-/** What a hump was looked for on. */
-const humpPlace = (way: string, on: unknown): string =>
-  on === 'sum' ? 'The sum' : on === 'driver' ? `The driver of ${way} by itself` : way;
