@@ -1,8 +1,8 @@
 import { CATALOGUE, type CatalogueEntry } from '@/core/catalogue/catalogue';
 import type { FilterResponse } from '@/core/filter/section';
 import { documentStore, edit } from '@/store/document';
-import { addPlan, addStage, currentWayOf, type Edit } from '@/store/edits';
-import { addNetwork } from '@/store/network-edits';
+import { addPlan, addStage, currentWayOf, type Edit } from '@/store/edits/edits';
+import { addNetwork } from '@/store/edits/network-edits';
 import { setView } from '@/store/view';
 
 /** What a path can take in: plans, and every circuit that is not for a crossover's way. */

@@ -4,7 +4,7 @@ import { produce } from 'immer';
 import { useStore } from 'zustand';
 import { numberStages } from '@/core/design/designators';
 import { faultOf, type Design } from '@/core/design/schema';
-import { tidy, type Edit } from './edits';
+import { tidy, type Edit } from './edits/edits';
 
 interface DocumentState {
   /** The open design; the truth while the desk is open. */

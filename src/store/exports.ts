@@ -17,7 +17,7 @@ import type { JobAnswers } from '@/core/jobs/run-job';
 import { startJob } from '@/workers/job-client';
 import { documentStore } from './document';
 import { tellFailure } from './failures';
-import { currentVariantOf, currentWayOf } from './edits';
+import { currentVariantOf, currentWayOf } from './edits/edits';
 import { ACOUSTICS, ANGLES, DECAY, DESK, TIME } from './questions/live';
 import { requestOf, type Asked } from './questions/question';
 import { viewStore } from './view';

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { keptBetweenVisits } from './visits';
+import { keptBetweenVisits } from './shelf/visits';
 
 type Folds = Readonly<Record<string, boolean>>;
 

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { keptBetweenVisits } from './visits';
+import { keptBetweenVisits } from './shelf/visits';
 
 /** The guided first design: on which design it goes along, and how far it has come. */
 interface Guide {

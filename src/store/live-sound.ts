@@ -7,7 +7,7 @@ import { RATE_HZ } from '@/core/jobs/sound/sound-source';
 import type { Failure } from '@/core/result';
 import type { LiveSoundApi } from '@/workers/live-sound.worker';
 import { documentStore } from './document';
-import { currentVariantOf } from './edits';
+import { currentVariantOf } from './edits/edits';
 
 interface Live {
   readonly state: 'silent' | 'starting' | 'sounding';

@@ -29,7 +29,7 @@ import {
   sweepWorkshop,
   trimStore,
 } from './measuring';
-import { setReading } from './record-edits';
+import { setReading } from './edits/record-edits';
 
 type Request = JobRequest & Record<string, unknown>;
 const mockRequests: Request[] = [];

@@ -7,9 +7,9 @@ import type { Sweep } from '@/core/measure/sweep';
 import type { Failure, Result } from '@/core/result';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { documentStore, edit } from './document';
-import { currentVariantOf } from './edits';
+import { currentVariantOf } from './edits/edits';
 import { LongJob } from './questions/long-job';
-import { addLogEntry, addMeasurement, setReading } from './record-edits';
+import { addLogEntry, addMeasurement, setReading } from './edits/record-edits';
 import { settingOf } from '@/core/design/setting';
 import { groundLift } from '@/core/device/op-amps';
 

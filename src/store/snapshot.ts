@@ -1,7 +1,7 @@
 import { calledIn } from '@/core/design/designators';
 import type { Design, Snapshot } from '@/core/design/schema';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
-import { currentVariantOf } from './edits';
+import { currentVariantOf } from './edits/edits';
 
 /** The numbers of the desk as they stand, for the record. */
 export function snapshotOf(design: Design, desk: DeskResult): Snapshot {

@@ -8,10 +8,10 @@ import { must } from '@/core/result';
 import { designSchema } from '@/core/design/schema';
 import { beginGesture, documentStore, edit, endGesture, openDesign, redo, undo } from './document';
 import { OP_AMPS } from '@/core/device/op-amps';
-import * as decks from './deck-edits';
-import * as edits from './edits';
-import * as parts from './part-edits';
-import * as record from './record-edits';
+import * as decks from './edits/deck-edits';
+import * as edits from './edits/edits';
+import * as parts from './edits/part-edits';
+import * as record from './edits/record-edits';
 import { partsCsvOf } from './exports';
 import { gridFor } from './questions/axis';
 

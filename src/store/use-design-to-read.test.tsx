@@ -1,7 +1,7 @@
 import { act, renderHook } from '@testing-library/react';
 import { createDesign, createPlan } from '@/core/design/create';
 import { edit, openDesign } from './document';
-import { changePlan, currentVariantOf } from './edits';
+import { changePlan, currentVariantOf } from './edits/edits';
 import { READ_MS, useDesignToRead } from './use-design-to-read';
 import { setView } from './view';
 

@@ -3,7 +3,7 @@
 import type { Stage } from '@/core/design/schema';
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { useDesign } from './document';
-import { currentWayOf } from './edits';
+import { currentWayOf } from './edits/edits';
 import { DESK } from './questions/live';
 import { useAnswer } from './questions/question';
 import { useView } from './view';

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { TASKS, viewStore, type Task } from './view';
-import { keptBetweenVisits } from './visits';
+import { keptBetweenVisits } from './shelf/visits';
 
 /** Widths of the task's side that were chosen, px, by the task. */
 type Widths = Readonly<Partial<Record<Task, number>>>;

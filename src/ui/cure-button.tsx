@@ -3,10 +3,10 @@
 import type { Check, Cure } from '@/core/jobs/desk/desk-types';
 import { checkWords, cureWords } from './words/checks';
 import { edit } from '@/store/document';
-import { turnOver } from '@/store/speaker-edits';
-import { insertBuffer, predistort, setOutputResistor, setTopology, type Edit } from '@/store/edits';
-import { setDevice } from '@/store/part-edits';
-import { insertFollower, setForm } from '@/store/network-edits';
+import { turnOver } from '@/store/edits/speaker-edits';
+import { insertBuffer, predistort, setOutputResistor, setTopology, type Edit } from '@/store/edits/edits';
+import { setDevice } from '@/store/edits/part-edits';
+import { insertFollower, setForm } from '@/store/edits/network-edits';
 
 /** The edit that a cure is. */
 function cureEdit(cure: Cure): Edit {

@@ -4,7 +4,7 @@ import { Button, Input, Modal, Select } from 'antd';
 import { useState } from 'react';
 import { deckNodes, deckTopology, type DeckStage } from '@/core/format/deck/deck-topology';
 import { edit } from '@/store/document';
-import { changeDeck } from '@/store/deck-edits';
+import { changeDeck } from '@/store/edits/deck-edits';
 import { pickTextFile } from './download';
 
 const EXAMPLE = `Two sections with a bridge

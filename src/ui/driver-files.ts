@@ -1,6 +1,6 @@
 import { App } from 'antd';
 import { formatQuantity } from '@/core/units/quantity';
-import { takeDriverFiles, type Intake } from '@/store/driver-intake';
+import { takeDriverFiles, type Intake } from '@/store/shelf/driver-intake';
 import { failureWords } from '@/ui/words/failures';
 
 const hz = (value: number) => formatQuantity(value, 'frequency', { digits: 2 });

@@ -6,8 +6,8 @@ import { choiceValue } from '@/core/design/stage-design';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity } from '@/core/units/quantity';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
-import { choosePart } from '@/store/part-edits';
-import { currentWayOf } from '@/store/edits';
+import { choosePart } from '@/store/edits/part-edits';
+import { currentWayOf } from '@/store/edits/edits';
 import { QuantityInput } from './quantity-input';
 
 /** The value that a part of the way in hand is built with: typed, stepped, held, or given back to be computed. */

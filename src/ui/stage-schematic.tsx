@@ -10,7 +10,7 @@ import type { Topology } from '@/core/topology/kit/define-topology';
 import { useDesign } from '@/store/document';
 import { useDesignJob } from '@/store/use-design-job';
 import { useView } from '@/store/view';
-import { currentWayOf } from '@/store/edits';
+import { currentWayOf } from '@/store/edits/edits';
 
 const couplersOf = (topology: Topology, form: string): ReadonlySet<string> =>
   new Set(

@@ -1,7 +1,7 @@
 import { useRouter } from 'next/navigation';
 import { useCallback } from 'react';
 import type { Design } from '@/core/design/schema';
-import { shelveDesign } from '@/store/shelf-rows';
+import { shelveDesign } from '@/store/shelf/shelf-rows';
 import { useStoring } from './use-storing';
 
 /**

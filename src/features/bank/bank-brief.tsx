@@ -7,8 +7,8 @@ import { MOST_BANDS } from '@/core/filter/bank';
 import { formatQuantity, formatSigned, parseQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { edit, useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
-import { makeBank } from '@/store/bank-edits';
+import { currentVariantOf } from '@/store/edits/edits';
+import { makeBank } from '@/store/edits/bank-edits';
 import { BANK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 

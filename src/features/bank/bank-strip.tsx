@@ -3,7 +3,7 @@
 import type { KeyboardEvent } from 'react';
 import { formatSigned } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
-import { currentVariantOf, currentWayOf, selectWay } from '@/store/edits';
+import { currentVariantOf, currentWayOf, selectWay } from '@/store/edits/edits';
 import { BANK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { setView } from '@/store/view';

@@ -10,8 +10,8 @@ import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity
 import { download, fileName, pickTextFile } from '@/ui/download';
 import { failureWords } from '@/ui/words/failures';
 import { documentStore, edit, useDesign } from '@/store/document';
-import { currentVariantOf, currentWayOf, selectWay } from '@/store/edits';
-import { setTrimmers, takeBank, takeWays } from '@/store/bank-edits';
+import { currentVariantOf, currentWayOf, selectWay } from '@/store/edits/edits';
+import { setTrimmers, takeBank, takeWays } from '@/store/edits/bank-edits';
 import { BANK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { BANK_PARTS } from '@/store/questions/by-hand';

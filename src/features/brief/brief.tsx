@@ -11,7 +11,7 @@ import { PLAN_NAMES } from '@/core/filter/response-names';
 import { formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
-import { changePlan, currentVariantOf, currentWayOf, removePlan } from '@/store/edits';
+import { changePlan, currentVariantOf, currentWayOf, removePlan } from '@/store/edits/edits';
 import { useDesignToRead } from '@/store/use-design-to-read';
 import { MatchBrief } from './match-brief';
 import { OwnSections } from './own-sections';

@@ -7,8 +7,8 @@ import type { MaskLimit } from '@/core/design/schema';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, documentStore, edit, endGesture, useDesign } from '@/store/document';
-import { currentWayOf } from '@/store/edits';
-import { addLimit, changeLimit, removeLimit } from '@/store/record-edits';
+import { currentWayOf } from '@/store/edits/edits';
+import { addLimit, changeLimit, removeLimit } from '@/store/edits/record-edits';
 import { DESK } from '@/store/questions/live';
 import { useAnswerToRead } from '@/store/questions/question';
 

@@ -3,7 +3,7 @@
 import { Input, Select } from 'antd';
 import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
-import { changeBrief } from '@/store/record-edits';
+import { changeBrief } from '@/store/edits/record-edits';
 
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 

@@ -4,7 +4,7 @@ import { helperParts, PROTECTION_OHM, type HelperPart } from '@/core/design/help
 import { designWay } from '@/core/design/stage-design';
 import { farad, ohm, volts } from '@/ui/words/figures';
 import { edit, useDesign } from '@/store/document';
-import { currentVariantOf, currentWayOf, setOutputResistor } from '@/store/edits';
+import { currentVariantOf, currentWayOf, setOutputResistor } from '@/store/edits/edits';
 
 const SIGN: Record<HelperPart['state'], string> = { there: '✓', missing: '!', depends: '·' };
 

@@ -7,7 +7,7 @@ import type { Plan } from '@/core/design/schema';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
-import { changePlan, currentWayOf, setAllTopologies } from '@/store/edits';
+import { changePlan, currentWayOf, setAllTopologies } from '@/store/edits/edits';
 import { CANDIDATES } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 

@@ -6,8 +6,8 @@ import type { OrderOffer } from '@/core/jobs/desk/path-noise';
 import { stageTopology } from '@/core/design/stage-topology';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
-import { currentWayOf, orderStages } from '@/store/edits';
-import { setDevice } from '@/store/part-edits';
+import { currentWayOf, orderStages } from '@/store/edits/edits';
+import { setDevice } from '@/store/edits/part-edits';
 import { DESK, OP_AMPS, RANGE } from '@/store/questions/live';
 import { useAnswer, useAnswerToRead } from '@/store/questions/question';
 

@@ -6,7 +6,7 @@ import { usePlot } from '@/ui/chart/chart-frame';
 import { edit } from '@/store/document';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
-import { moveCrossing } from '@/store/speaker-edits';
+import { moveCrossing } from '@/store/edits/speaker-edits';
 import { FrequencyHandle } from './frequency-handle';
 
 /** Where two ways meet, to be taken by the hand: both plans move with it. */

@@ -3,7 +3,7 @@
 import { Select } from 'antd';
 import { useComparison } from '@/store/curves/comparison';
 import { useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { setView, useView } from '@/store/view';
 import styles from './difference-bar.module.css';
 

@@ -3,8 +3,8 @@
 import { PLAN_NAMES } from '@/core/filter/response-names';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { edit, useDesign } from '@/store/document';
-import { changePlan, currentWayOf, retune } from '@/store/edits';
-import { setParameter } from '@/store/network-edits';
+import { changePlan, currentWayOf, retune } from '@/store/edits/edits';
+import { setParameter } from '@/store/edits/network-edits';
 import { levelAt } from '@/core/analysis/marks';
 import type { Stage, Way } from '@/core/design/schema';
 import { stageTopology } from '@/core/design/stage-topology';

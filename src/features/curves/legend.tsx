@@ -2,7 +2,7 @@
 
 import { useEffect } from 'react';
 import { useDesign } from '@/store/document';
-import { currentVariantOf, currentWayOf } from '@/store/edits';
+import { currentVariantOf, currentWayOf } from '@/store/edits/edits';
 import { BANK, DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { forgetKept, keepCurve, keptStore, restoreKept, toggleKept } from '@/store/curves/kept-curves';

@@ -6,7 +6,7 @@ import { formatSigned } from '@/core/units/quantity';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { Band, Clipped, Trace } from '@/ui/chart/trace-layer';
 import { useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { BANK, DESK, MOVED_PCT, PART_MOVES, TURN } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { MATCH } from '@/store/questions/by-hand';

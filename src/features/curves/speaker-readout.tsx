@@ -4,7 +4,7 @@ import { levelAt } from '@/core/analysis/marks';
 import type { Flatness } from '@/core/jobs/loudspeaker/acoustics-types';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { useView } from '@/store/view';

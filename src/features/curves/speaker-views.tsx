@@ -8,7 +8,7 @@ import { ChartFrame, usePlot, type Axis } from '@/ui/chart/chart-frame';
 import { linearTicks } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
 import { useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { HUMP } from '@/store/questions/by-hand';

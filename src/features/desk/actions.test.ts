@@ -4,7 +4,7 @@ import { newCrossover } from '@/core/catalogue/new-crossover';
 import { countingIds } from '@/core/design/create';
 import type { Design } from '@/core/design/schema';
 import { documentStore, openDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { CROSSOVER_ENTRIES, DESK_ACTIONS, DESK_ENTRIES } from './actions';
 
 const run = (id: string) => DESK_ACTIONS.find((a) => a.id === id)?.run();

@@ -1,9 +1,9 @@
 import { AUDIO_BAND } from '@/core/math/grid';
 import { setTheme } from '@/ui/appearance';
 import { documentStore, edit, redo, undo } from '@/store/document';
-import { currentWayOf, insertBuffer, toggleBypass } from '@/store/edits';
-import { setDevice } from '@/store/part-edits';
-import { addLimit, addVariant } from '@/store/record-edits';
+import { currentWayOf, insertBuffer, toggleBypass } from '@/store/edits/edits';
+import { setDevice } from '@/store/edits/part-edits';
+import { addLimit, addVariant } from '@/store/edits/record-edits';
 import {
   exportCurves,
   exportDeck,

@@ -3,7 +3,7 @@
 import { useEffect, useState } from 'react';
 import { formatQuantity } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 

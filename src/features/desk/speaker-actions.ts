@@ -1,10 +1,10 @@
 import { WAY_COUNTS } from '@/core/catalogue/lay-out-ways';
 import { documentStore, edit } from '@/store/document';
-import { currentWayOf } from '@/store/edits';
+import { currentWayOf } from '@/store/edits/edits';
 import { setOpen } from '@/store/folds';
 import { ACOUSTICS } from '@/store/questions/live';
 import { askForNotch } from '@/store/questions/notch';
-import { levelWays, setAllActive, setWays } from '@/store/speaker-edits';
+import { levelWays, setAllActive, setWays } from '@/store/edits/speaker-edits';
 import { setView } from '@/store/view';
 import type { DeskAction } from './desk-action';
 

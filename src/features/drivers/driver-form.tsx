@@ -8,7 +8,7 @@ import { asKind } from '@/core/loudspeaker/driver-kinds';
 import { mainResonance, modelFromParameters } from '@/core/loudspeaker/voice-coil';
 import type { QuantityKind } from '@/core/units/quantity';
 import { formatFixed } from '@/core/units/quantity';
-import { changeDriver } from '@/store/drivers';
+import { changeDriver } from '@/store/shelf/drivers';
 import { QuantityInput } from '@/ui/quantity-input';
 import { DriverFiles } from './driver-files';
 import { MeasureDriver } from './measure-driver';

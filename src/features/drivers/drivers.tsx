@@ -8,7 +8,7 @@ import type { Driver } from '@/core/loudspeaker/driver';
 import { USUAL_FIGURES } from '@/core/loudspeaker/driver-kinds';
 import { formatQuantity } from '@/core/units/quantity';
 import { useFocusOnArrival } from '@/ui/use-focus-back';
-import { putDriver, removeDriver, useOwnDrivers } from '@/store/drivers';
+import { putDriver, removeDriver, useOwnDrivers } from '@/store/shelf/drivers';
 import { newId } from '@/store/new-id';
 import { DriverCharts } from './driver-charts';
 import { DriverForm } from './driver-form';

@@ -1,11 +1,11 @@
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { createDesign, createPlan } from '@/core/design/create';
 import { documentStore, edit, openDesign } from '@/store/document';
-import { changePlan, currentVariantOf, setTopology } from '@/store/edits';
-import { choosePart } from '@/store/part-edits';
+import { changePlan, currentVariantOf, setTopology } from '@/store/edits/edits';
+import { choosePart } from '@/store/edits/part-edits';
 import { endGuide, guideStore, restoreGuide, startGuide } from '@/store/guide';
 import { newId } from '@/store/new-id';
-import { addVariant } from '@/store/record-edits';
+import { addVariant } from '@/store/edits/record-edits';
 import { resetView, setView } from '@/store/view';
 import { Guide } from './guide';
 import { GUIDE_STEPS } from './steps';

@@ -1,5 +1,5 @@
 import type { Design } from '@/core/design/schema';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import type { ViewState } from '@/store/view';
 
 /** What a step looks at: the design as it was when the step began, as it is, and what is on show. */

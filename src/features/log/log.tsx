@@ -7,7 +7,7 @@ import { useState } from 'react';
 import type { LogEntry } from '@/core/design/schema';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { documentStore, edit, useDesign } from '@/store/document';
-import { addLogEntry, changeLogEntry, removeLogEntry } from '@/store/record-edits';
+import { addLogEntry, changeLogEntry, removeLogEntry } from '@/store/edits/record-edits';
 import { DESK } from '@/store/questions/live';
 import { snapshotOf } from '@/store/snapshot';
 

@@ -9,7 +9,7 @@ import { figure, writeCsv } from '@/core/format/csv';
 import { judgeBatch, type BoardRow } from '@/core/measure/batch';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { UNNAMED_BOARD } from '@/store/measuring';
 import { DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';

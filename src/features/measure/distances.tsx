@@ -4,8 +4,8 @@ import { Button } from 'antd';
 import type { Measurement } from '@/core/design/schema';
 import { formatFixed } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
-import { changeWay } from '@/store/speaker-edits';
+import { currentVariantOf } from '@/store/edits/edits';
+import { changeWay } from '@/store/edits/speaker-edits';
 import { useDesignJob } from '@/store/use-design-job';
 
 /** Nearer than this is where it is set, m. */

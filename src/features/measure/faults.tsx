@@ -6,7 +6,7 @@ import type { FaultRanking, LikelyValue, RankedFault } from '@/core/jobs/measure
 import { formatFixed, formatQuantity } from '@/core/units/quantity';
 import type { QuantityKind } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { measurementsOf, RANK, rankBoard, readingsOf, setMeasuring, SOUND, UNNAMED_BOARD } from '@/store/measuring';
 import { useLongJob } from '@/store/questions/long-job';
 import { decibelAxis, logAxis, SmallChart } from '@/ui/chart/small-chart';

@@ -4,7 +4,7 @@ import type { Design } from '@/core/design/schema';
 import { must } from '@/core/result';
 import { JobRunner, type JobRequest } from '@/core/jobs/run-job';
 import { deskOf } from '@/core/testing/desk-of';
-import { addMeasurement } from '@/store/record-edits';
+import { addMeasurement } from '@/store/edits/record-edits';
 import { edit } from '@/store/document';
 import { designNow, showPane } from '@/testing/pane';
 import { Measure } from './measure';

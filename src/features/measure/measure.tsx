@@ -8,7 +8,7 @@ import { pickTextFile } from '@/ui/download';
 import { failureWords } from '@/ui/words/failures';
 import { startJob } from '@/workers/job-client';
 import { edit, useDesign } from '@/store/document';
-import { addMeasurement } from '@/store/record-edits';
+import { addMeasurement } from '@/store/edits/record-edits';
 import { Boards } from './boards';
 import { Faults } from './faults';
 import { FirstPower } from './first-power';

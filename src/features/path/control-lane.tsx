@@ -3,8 +3,8 @@
 import { Slider } from 'antd';
 import type { Control, Design } from '@/core/design/schema';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
-import { setControl } from '@/store/network-edits';
+import { currentVariantOf } from '@/store/edits/edits';
+import { setControl } from '@/store/edits/network-edits';
 import { setView, useView } from '@/store/view';
 
 /** Pots and switches of the variant, under the stages they move: a slider each, live. */

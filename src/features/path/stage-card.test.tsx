@@ -2,7 +2,7 @@ import { render, screen } from '@testing-library/react';
 import type { Design } from '@/core/design/schema';
 import { deskOf } from '@/core/testing/desk-of';
 import { lonePath, typedInto } from '@/core/testing/lone-path';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { openDesign } from '@/store/document';
 import { DESK } from '@/store/questions/live';
 import { resetView } from '@/store/view';

@@ -14,9 +14,17 @@ import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { decibels, formatQuantity, formatSigned } from '@/core/units/quantity';
 import { Glyph } from '@/ui/glyph';
 import { edit, useDesign } from '@/store/document';
-import { duplicateStage, followPlan, moveStage, removeStage, selectWay, toggleBypass, wayOr } from '@/store/edits';
+import {
+  duplicateStage,
+  followPlan,
+  moveStage,
+  removeStage,
+  selectWay,
+  toggleBypass,
+  wayOr,
+} from '@/store/edits/edits';
 import { documentStore } from '@/store/document';
-import { currentWayOf } from '@/store/edits';
+import { currentWayOf } from '@/store/edits/edits';
 import { useStageFacts } from '@/store/use-stage-facts';
 import { setView, useView } from '@/store/view';
 

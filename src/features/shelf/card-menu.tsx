@@ -5,8 +5,8 @@ import { MoreOutlined } from '@ant-design/icons';
 import { App } from 'antd';
 import { useState } from 'react';
 import type { Design } from '@/core/design/schema';
-import type { ShelfRow } from '@/store/database';
-import { deleteDesign, REMOVED_DAYS, shelveDesign } from '@/store/shelf-rows';
+import type { ShelfRow } from '@/store/shelf/database';
+import { deleteDesign, REMOVED_DAYS, shelveDesign } from '@/store/shelf/shelf-rows';
 import { download, fileName } from '@/ui/download';
 import { useStoring } from '@/ui/use-storing';
 
@@ -35,7 +35,7 @@ export function CardMenu({ row }: { row: ShelfRow }) {
   const duplicate = () => storing(() => shelveDesign(row.design as Design));
   const exported = async () => {
     const [{ readRow }, { writeDesign }] = await Promise.all([
-      import('@/store/save-design'),
+      import('@/store/shelf/save-design'),
       import('@/core/design/migrate'),
     ]);
     const read = readRow(row);

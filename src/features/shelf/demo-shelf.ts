@@ -1,5 +1,5 @@
-import { database, getSetting, putSetting } from '@/store/database';
-import { shelveDesign } from '@/store/shelf-rows';
+import { database, getSetting, putSetting } from '@/store/shelf/database';
+import { shelveDesign } from '@/store/shelf/shelf-rows';
 
 const DEMO_SHELVED = 'demo-shelved';
 

@@ -4,8 +4,8 @@ import { Button } from 'antd';
 import dayjs from 'dayjs';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect } from 'react';
-import { database } from '@/store/database';
-import { bringBack, forgetRemoved } from '@/store/shelf-rows';
+import { database } from '@/store/shelf/database';
+import { bringBack, forgetRemoved } from '@/store/shelf/shelf-rows';
 import { useStoring } from '@/ui/use-storing';
 
 /** What was taken off the shelf of late, to be brought back. */

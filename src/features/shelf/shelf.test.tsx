@@ -5,8 +5,8 @@ import { AcSolver } from '@/core/analysis/solver';
 import { demoDesigns } from '@/core/design/demo';
 import type { Design } from '@/core/design/schema';
 import { runShelfCard } from '@/core/jobs/desk/shelf-card';
-import { database } from '@/store/database';
-import { deleteDesign, shelveDesign } from '@/store/shelf-rows';
+import { database } from '@/store/shelf/database';
+import { deleteDesign, shelveDesign } from '@/store/shelf/shelf-rows';
 import { Shelf } from './shelf';
 
 const mockAsked: unknown[] = [];

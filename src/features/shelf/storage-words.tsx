@@ -1,7 +1,7 @@
 'use client';
 
 import { formatFixed } from '@/core/units/quantity';
-import { storageStore } from '@/store/database';
+import { storageStore } from '@/store/shelf/database';
 
 /** Where the shelf lies, how full that is, and whether it stays. */
 export function StorageWords() {

@@ -3,14 +3,14 @@
 import { App, Button, Modal } from 'antd';
 import dayjs from 'dayjs';
 import { useState, type ReactNode } from 'react';
-import type { Backup, Fault, OnClash } from '@/store/backup';
-import { shelveDesign } from '@/store/shelf-rows';
+import type { Backup, Fault, OnClash } from '@/store/shelf/backup';
+import { shelveDesign } from '@/store/shelf/shelf-rows';
 import { download, pickTextFile } from '@/ui/download';
 import { useStoring } from '@/ui/use-storing';
 import { failureWords } from '@/ui/words/failures';
 
 /** Reading and writing whole shelves comes when it is asked for. */
-const backups = () => import('@/store/backup');
+const backups = () => import('@/store/shelf/backup');
 const MOST_NAMED = 12;
 
 /** Files into the shelf and out of it, and what is asked about them meanwhile. */

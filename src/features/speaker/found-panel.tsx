@@ -7,8 +7,8 @@ import { readPartList, TYPICAL_FORMS, type ListedNetwork } from '@/core/format/p
 import { must, type Result } from '@/core/result';
 import { drawLadder } from '@/core/topology/kit/ladder';
 import { edit, useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
-import { keepFound } from '@/store/found-network';
+import { currentVariantOf } from '@/store/edits/edits';
+import { keepFound } from '@/store/edits/found-network';
 import { newId } from '@/store/new-id';
 import { setView } from '@/store/view';
 import { Fold } from '@/ui/fold';

@@ -11,10 +11,10 @@ import { variantPrice } from '@/core/design/price';
 import { useView } from '@/store/view';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
-import { setGrade, setGrades } from '@/store/speaker-edits';
+import { setGrade, setGrades } from '@/store/edits/speaker-edits';
 
 const GRADED = ['inductor', 'capacitor', 'resistor'] as const;
 type Graded = (typeof GRADED)[number];

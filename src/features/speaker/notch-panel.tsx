@@ -9,11 +9,11 @@ import { formatFixed, formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
-import { currentVariantOf, currentWayOf } from '@/store/edits';
+import { currentVariantOf, currentWayOf } from '@/store/edits/edits';
 import { HUMP } from '@/store/questions/by-hand';
 import { useLongJob } from '@/store/questions/long-job';
 import { askForNotch } from '@/store/questions/notch';
-import { addBeforeDriver } from '@/store/speaker-edits';
+import { addBeforeDriver } from '@/store/edits/speaker-edits';
 import { setView, viewStore } from '@/store/view';
 
 const WORDS: Record<string, string> = {

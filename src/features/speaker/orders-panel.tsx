@@ -12,7 +12,7 @@ import { DesignContext } from '@/core/topology/kit/design-context';
 import type { Plan } from '@/core/design/schema';
 import { Glyph } from '@/ui/glyph';
 import { edit, useDesign } from '@/store/document';
-import { changePlan, currentWayOf } from '@/store/edits';
+import { changePlan, currentWayOf } from '@/store/edits/edits';
 
 const HIGHEST = 4;
 const EXACT = new DesignContext({ chooseFirst: 'capacitors', pinned: {}, pick: (_kind, wanted) => wanted });

@@ -1,7 +1,7 @@
 import type { Way } from '@/core/design/schema';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
-import { changeWay } from '@/store/speaker-edits';
+import { currentVariantOf } from '@/store/edits/edits';
+import { changeWay } from '@/store/edits/speaker-edits';
 import { QuantityInput } from '@/ui/quantity-input';
 import styles from './place.module.css';
 

@@ -7,10 +7,18 @@ import { ordersIn } from '@/core/filter/plan-sections';
 import type { Way } from '@/core/design/schema';
 import { formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
-import { useDriverChoices } from '@/store/drivers';
+import { useDriverChoices } from '@/store/shelf/drivers';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
-import { currentVariantOf, currentWayOf } from '@/store/edits';
-import { changeWay, removeWay, setActive, setAim, setLadderOhm, takeDriver, turnOver } from '@/store/speaker-edits';
+import { currentVariantOf, currentWayOf } from '@/store/edits/edits';
+import {
+  changeWay,
+  removeWay,
+  setActive,
+  setAim,
+  setLadderOhm,
+  takeDriver,
+  turnOver,
+} from '@/store/edits/speaker-edits';
 import { DriverDrop } from './driver-drop';
 import { Crossings } from './crossings';
 import { FoundPanel } from './found-panel';

@@ -17,7 +17,7 @@ import { designWay } from '@/core/design/stage-design';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { useDesignJob } from '@/store/use-design-job';
 import { useDesignators } from '@/store/use-designators';
 

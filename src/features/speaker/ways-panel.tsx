@@ -5,10 +5,10 @@ import { MOST_WAYS, WAY_COUNTS, waysOf } from '@/core/catalogue/lay-out-ways';
 import { isPassive } from '@/core/design/create';
 import { seriesCrossover } from '@/core/topology/loudspeaker/series-crossover';
 import { edit, useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
-import { levelWays, setAllActive, setWays, setWiring } from '@/store/speaker-edits';
+import { levelWays, setAllActive, setWays, setWiring } from '@/store/edits/speaker-edits';
 
 /** How many drivers share the band, what feeds them, and whether one is louder than another. */
 export function WaysPanel() {

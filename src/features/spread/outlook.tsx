@@ -6,7 +6,7 @@ import { worthwhileGrades } from '@/core/jobs/values/yield';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
-import { changePreferences } from '@/store/record-edits';
+import { changePreferences } from '@/store/edits/record-edits';
 import { DESK } from '@/store/questions/live';
 import { useAnswerToRead } from '@/store/questions/question';
 import { cancelOutlook, NULLS, workOutlook, YIELD } from '@/store/questions/by-hand';

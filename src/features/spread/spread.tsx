@@ -10,7 +10,7 @@ import { QuantityInput } from '@/ui/quantity-input';
 import { useSize } from '@/ui/use-size';
 import { failureWords } from '@/ui/words/failures';
 import { useDesign } from '@/store/document';
-import { currentWayOf } from '@/store/edits';
+import { currentWayOf } from '@/store/edits/edits';
 import { Outlook } from './outlook';
 import { DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';

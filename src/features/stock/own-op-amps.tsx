@@ -10,7 +10,7 @@ import { download, pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words/failures';
 import { newId } from '@/store/new-id';
-import { putOpAmps, removeOpAmp, useOwnOpAmps } from '@/store/op-amps';
+import { putOpAmps, removeOpAmp, useOwnOpAmps } from '@/store/shelf/op-amps';
 
 type Figure = Exclude<keyof OpAmp, 'id' | 'name' | 'unityGainStable' | 'unitsPerPackage'>;
 

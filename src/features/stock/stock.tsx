@@ -13,8 +13,8 @@ import { QuantityInput } from '@/ui/quantity-input';
 import { useVirtualRows } from '@/ui/use-virtual-rows';
 import { failureWords } from '@/ui/words/failures';
 import { newId } from '@/store/new-id';
-import { useOwnOpAmps } from '@/store/op-amps';
-import { changeStock, putStock, removeStock, replaceStock, stockWorkshop, useStock } from '@/store/stock';
+import { useOwnOpAmps } from '@/store/shelf/op-amps';
+import { changeStock, putStock, removeStock, replaceStock, stockWorkshop, useStock } from '@/store/shelf/stock';
 import { OwnOpAmps } from './own-op-amps';
 
 const KINDS = STOCK_KINDS.map((value) => ({ value, label: value }));

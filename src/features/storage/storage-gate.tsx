@@ -2,7 +2,7 @@
 
 import { Alert } from 'antd';
 import { useEffect, type ReactNode } from 'react';
-import { keepStorage, openStorage, storageStore } from '@/store/database';
+import { keepStorage, openStorage, storageStore } from '@/store/shelf/database';
 
 /** Shows a page when the browser's tables can be used, `opening` until then, and says where there are none. */
 export function StorageGate({ opening, children }: { opening: ReactNode; children: ReactNode }) {

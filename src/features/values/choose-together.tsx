@@ -4,10 +4,10 @@ import type { WaySnap, WaySnaps } from '@/core/design/snap-way';
 import { formatQuantity } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
-import { takeValues } from '@/store/part-edits';
+import { takeValues } from '@/store/edits/part-edits';
 import { SNAP } from '@/store/questions/by-hand';
 import { useLongJob } from '@/store/questions/long-job';
-import { useStockedCapacitors } from '@/store/stock';
+import { useStockedCapacitors } from '@/store/shelf/stock';
 import { useSelectedStage } from '@/store/use-selected-stage';
 
 type Scope = 'path' | 'stage';

@@ -9,9 +9,9 @@ import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity, parseQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { edit, useDesign } from '@/store/document';
-import { changeBatch, trackPart } from '@/store/part-edits';
-import { currentVariantOf, currentWayOf } from '@/store/edits';
-import { changeHeld, holdPart, releasePart, setControl } from '@/store/network-edits';
+import { changeBatch, trackPart } from '@/store/edits/part-edits';
+import { currentVariantOf, currentWayOf } from '@/store/edits/edits';
+import { changeHeld, holdPart, releasePart, setControl } from '@/store/edits/network-edits';
 import { setView, useView } from '@/store/view';
 import { TaperField } from './taper-field';
 

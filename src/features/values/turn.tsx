@@ -10,7 +10,7 @@ import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
 import { useSize } from '@/ui/use-size';
 import { edit, useDesign } from '@/store/document';
-import { setControl } from '@/store/network-edits';
+import { setControl } from '@/store/edits/network-edits';
 import { TURN, turnedControlOf } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { useView } from '@/store/view';

@@ -1,6 +1,6 @@
 import { act, fireEvent, screen, within } from '@testing-library/react';
 import { demoDesigns } from '@/core/design/demo';
-import { currentWayOf } from '@/store/edits';
+import { currentWayOf } from '@/store/edits/edits';
 import { HELD_BY } from '@/store/questions/live';
 import { setView, viewStore } from '@/store/view';
 import { designNow, refresh, showPane, typed } from '@/testing/pane';

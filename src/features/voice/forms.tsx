@@ -7,7 +7,7 @@ import { findTopology } from '@/core/topology/index';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { Schematic } from '@/ui/schematic';
 import { edit, useDesign } from '@/store/document';
-import { setForm } from '@/store/network-edits';
+import { setForm } from '@/store/edits/network-edits';
 import { gridFor } from '@/store/questions/axis';
 import { useDesignJob } from '@/store/use-design-job';
 import { useSelectedStage } from '@/store/use-selected-stage';

@@ -11,8 +11,8 @@ import type { Axis } from '@/ui/chart/chart-frame';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
-import { currentWayOf } from '@/store/edits';
-import { setPadAndMakeUp } from '@/store/network-edits';
+import { currentWayOf } from '@/store/edits/edits';
+import { setPadAndMakeUp } from '@/store/edits/network-edits';
 import { startJob, type RunningJob } from '@/workers/job-client';
 import { logAxis, minus, SmallChart } from '@/ui/chart/small-chart';
 

@@ -8,7 +8,7 @@ import type { Axis } from '@/ui/chart/chart-frame';
 import { logTicks } from '@/ui/chart/ticks';
 import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
-import { setPhotocell } from '@/store/network-edits';
+import { setPhotocell } from '@/store/edits/network-edits';
 import { SlowCells } from './slow-cells';
 import { SmallChart } from '@/ui/chart/small-chart';
 

@@ -14,7 +14,7 @@ import { type Result } from '@/core/result';
 import { shapedAmplifierInverting } from '@/core/topology/op-amp/shaped-amplifier-inverting';
 import type * as documentModule from '@/store/document';
 import { documentStore, openDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { DESK } from '@/store/questions/live';
 import { resetView, setView, type VoiceView } from '@/store/view';
 import { Voice } from './voice';

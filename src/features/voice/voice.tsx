@@ -3,7 +3,7 @@
 import { Segmented } from 'antd';
 import { findTopology } from '@/core/topology/index';
 import { useDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { setView, useView, VOICE_VIEWS, type VoiceView } from '@/store/view';
 import { AtRest } from './at-rest';
 import { Control } from './control';

@@ -1,6 +1,6 @@
 import { levelAt } from '@/core/analysis/marks';
 import { useMemo } from 'react';
-import { currentVariantOf } from '../edits';
+import { currentVariantOf } from '../edits/edits';
 import { keptStore } from './kept-curves';
 import { DESK } from '../questions/live';
 import { useCurveSources } from './use-shown';

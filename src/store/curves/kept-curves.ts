@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { create } from 'zustand';
 import { documentStore } from '../document';
-import { currentVariantOf } from '../edits';
+import { currentVariantOf } from '../edits/edits';
 import { newId } from '../new-id';
 import { DESK } from '../questions/live';
-import { keptBetweenVisits } from '../visits';
+import { keptBetweenVisits } from '../shelf/visits';
 
 const column = z.array(z.number());
 const keptCurveSchema = z.object({

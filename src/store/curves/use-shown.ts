@@ -3,7 +3,7 @@
 import { useMemo } from 'react';
 import type { SpreadBand } from '@/core/jobs/values/spread';
 import { useDesign } from '../document';
-import { currentVariantOf } from '../edits';
+import { currentVariantOf } from '../edits/edits';
 import { keptStore } from './kept-curves';
 import { BAND, DESK } from '../questions/live';
 import { useAnswer } from '../questions/question';

@@ -2,7 +2,7 @@ import type { Design, Stage, Way } from '@/core/design/schema';
 import { stageTopology } from '@/core/design/stage-topology';
 import type { Grid } from '@/core/jobs/define-job';
 import { parametersOf } from '@/core/topology/kit/define-topology';
-import { currentVariantOf } from '../edits';
+import { currentVariantOf } from '../edits/edits';
 import type { ViewState } from '../view';
 
 const GRID_POINTS = 401;

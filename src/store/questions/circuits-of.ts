@@ -1,4 +1,4 @@
-import { currentVariantOf } from '../edits';
+import { currentVariantOf } from '../edits/edits';
 import type { Now } from './question';
 
 /** Which circuits are on the desk, whatever their values: every stage with its circuit and form. */

@@ -2,7 +2,7 @@ import { formOf, specsOf } from '@/core/design/stage-design';
 import type { Design, Stage, Way } from '@/core/design/schema';
 import { stageTopology } from '@/core/design/stage-topology';
 import type { DeskExtras } from '@/core/jobs/desk/desk-types';
-import { currentVariantOf, currentWayOf } from '../edits';
+import { currentVariantOf, currentWayOf } from '../edits/edits';
 import type { CurveView, ViewState } from '../view';
 import { briefPeakVolts, defaultWaveHz, gridNow, gridShown } from './axis';
 import { SPREAD } from './by-hand';

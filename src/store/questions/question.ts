@@ -6,7 +6,7 @@ import type { Failure } from '@/core/result';
 import { startJob } from '@/workers/job-client';
 import { LatestJob } from '@/workers/latest-job';
 import { documentStore } from '../document';
-import { currentVariantOf } from '../edits';
+import { currentVariantOf } from '../edits/edits';
 import { READ_MS } from '../use-design-to-read';
 import { viewStore, type ViewState } from '../view';
 

@@ -3,7 +3,7 @@
 import { Button, Modal } from 'antd';
 import { USUAL_BANK } from '@/core/design/bank';
 import { edit } from '@/store/document';
-import { makeBank } from '@/store/bank-edits';
+import { makeBank } from '@/store/edits/bank-edits';
 import { setView } from '@/store/view';
 import { ADDABLE, addFromCatalogue } from '@/store/add-to-path';
 import { FocusBack } from '@/ui/use-focus-back';

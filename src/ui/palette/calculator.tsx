@@ -7,8 +7,8 @@ import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { documentStore, edit } from '@/store/document';
-import { choosePart } from '@/store/part-edits';
-import { currentWayOf } from '@/store/edits';
+import { choosePart } from '@/store/edits/part-edits';
+import { currentWayOf } from '@/store/edits/edits';
 import { DESK } from '@/store/questions/live';
 import { viewStore } from '@/store/view';
 

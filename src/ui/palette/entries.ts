@@ -6,7 +6,7 @@ import type { Calculator } from '@/core/parts/calculator';
 import { CALCULATORS } from '@/core/parts/calculators';
 import { useBegin } from '@/ui/gallery/use-begin';
 import { useGuided } from '@/ui/gallery/use-guided';
-import { database } from '@/store/database';
+import { database } from '@/store/shelf/database';
 
 /** Something that the palette finds and does. */
 export interface PaletteEntry {

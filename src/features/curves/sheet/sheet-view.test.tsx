@@ -5,7 +5,7 @@ import { runSheet } from '@/core/jobs/build/sheet';
 import { must } from '@/core/result';
 import { deskOf } from '@/core/testing/desk-of';
 import { documentStore, openDesign } from '@/store/document';
-import { currentVariantOf } from '@/store/edits';
+import { currentVariantOf } from '@/store/edits/edits';
 import { DESK, SHEET } from '@/store/questions/live';
 import { resetView, setView, viewStore } from '@/store/view';
 import { SheetView } from './sheet-view';

@@ -6,7 +6,7 @@ import { TransformComponent, TransformWrapper, type ReactZoomPanPinchRef } from 
 import type { VariantSheet } from '@/core/format/variant-sheet';
 import { TEXT } from '@/core/topology/kit/drawing';
 import { documentStore, edit } from '@/store/document';
-import { currentWayOf, selectWay } from '@/store/edits';
+import { currentWayOf, selectWay } from '@/store/edits/edits';
 import { printSheet } from '@/store/exports';
 import { SHEET } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';

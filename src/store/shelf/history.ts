@@ -1,7 +1,7 @@
 import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate';
 import { DESIGN_VERSION, designSchema, type Design } from '@/core/design/schema';
 import { database } from './database';
-import { documentStore } from './document';
+import { documentStore } from '../document';
 
 /** Steps that are kept over a reload, and how large they may be together, packed. */
 const STEPS = 40;

@@ -15,7 +15,7 @@ import { demoStock } from '@/core/parts/stock';
 import type { Result } from '@/core/result';
 import { seeded } from '@/core/testing/seeded';
 import { readBackup } from './backup';
-import { newId } from './new-id';
+import { newId } from '../new-id';
 
 /** A bank's table by what its headings seem to mean. */
 const readBank = (text: string) => {
@@ -67,7 +67,7 @@ function mutatedBytes(bytes: Uint8Array): Uint8Array {
 }
 
 const designs = demoDesigns().slice(0, 4);
-const driver = readFileSync(join(__dirname, '../../public/drivers/finch-25-response.txt'), 'utf8')
+const driver = readFileSync(join(__dirname, '../../../public/drivers/finch-25-response.txt'), 'utf8')
   .split('\n')
   .slice(0, 40)
   .join('\n');

@@ -5,7 +5,7 @@ import type { ListedNetwork } from '@/core/format/part-list';
 import { must } from '@/core/result';
 import { deckChoices } from './deck-edits';
 import { currentVariantOf, ownStage, type Edit } from './edits';
-import { newId } from './new-id';
+import { newId } from '../new-id';
 import { nextVariantName } from './record-edits';
 
 /** What stands before each way's driver in the cabinet, by way; null: nothing. */

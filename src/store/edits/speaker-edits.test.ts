@@ -5,7 +5,7 @@ import { AS_BUILT, compile } from '@/core/design/compile';
 import { variantPrice } from '@/core/design/price';
 import { demoDrivers } from '@/core/loudspeaker/demo-drivers';
 import { must } from '@/core/result';
-import { documentStore, edit, openDesign, redo, undo } from './document';
+import { documentStore, edit, openDesign, redo, undo } from '../document';
 import { currentVariantOf, type Edit } from './edits';
 
 import * as speaker from './speaker-edits';

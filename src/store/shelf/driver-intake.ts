@@ -5,11 +5,11 @@ import { USUAL_FIGURES } from '@/core/loudspeaker/driver-kinds';
 import { failure, type Failure } from '@/core/result';
 import { startJob } from '@/workers/job-client';
 import { database } from './database';
-import { documentStore, edit } from './document';
-import { currentVariantOf } from './edits';
+import { documentStore, edit } from '../document';
+import { currentVariantOf } from '../edits/edits';
 import { putDriver } from './drivers';
-import { newId } from './new-id';
-import { takeDriver } from './speaker-edits';
+import { newId } from '../new-id';
+import { takeDriver } from '../edits/speaker-edits';
 
 export interface Intake {
   /** The driver as it is now; null where no file could be taken. */

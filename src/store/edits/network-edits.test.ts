@@ -3,7 +3,7 @@ import { AS_BUILT, compile } from '@/core/design/compile';
 import { designSchema, type Design } from '@/core/design/schema';
 import { USUAL_PHOTOCELL } from '@/core/device/photocell';
 import { must } from '@/core/result';
-import { documentStore, edit, openDesign, undo } from './document';
+import { documentStore, edit, openDesign, undo } from '../document';
 import { currentVariantOf, selectWay } from './edits';
 import * as edits from './network-edits';
 import { choosePart } from './part-edits';

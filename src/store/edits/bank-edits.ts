@@ -11,7 +11,7 @@ import {
 } from '@/core/design/bank';
 import { currentWayIn } from '@/core/design/current-way';
 
-import { newId } from './new-id';
+import { newId } from '../new-id';
 import { currentVariantOf, type Edit } from './edits';
 
 /** Edits of a bank of filters: its bands, their trimmers, parts that were worked out for all of them. */

@@ -5,9 +5,9 @@ import { designSchema, type Design } from '@/core/design/schema';
 import { demoDriverFiles } from '@/core/loudspeaker/demo-drivers';
 import { JobRunner, type JobRequest } from '@/core/jobs/run-job';
 import { database } from './database';
-import { documentStore, openDesign, undo } from './document';
+import { documentStore, openDesign, undo } from '../document';
 import { takeDriverFiles } from './driver-intake';
-import { currentVariantOf } from './edits';
+import { currentVariantOf } from '../edits/edits';
 
 jest.mock('@/workers/job-client', () => ({
   startJob: (request: JobRequest) => ({ answer: new JobRunner().run(request as never), cancel: () => {} }),

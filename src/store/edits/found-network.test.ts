@@ -8,7 +8,7 @@ import { readPartList } from '@/core/format/part-list';
 import { runAcoustics } from '@/core/jobs/loudspeaker/acoustics';
 import { runCompareSpeakers } from '@/core/jobs/loudspeaker/compare-speakers';
 import { must } from '@/core/result';
-import { documentStore, edit, openDesign, undo } from './document';
+import { documentStore, edit, openDesign, undo } from '../document';
 import { currentVariantOf } from './edits';
 import { keepFound } from './found-network';
 

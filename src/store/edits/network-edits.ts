@@ -5,7 +5,7 @@ import { stageTopology } from '@/core/design/stage-topology';
 import type { Photocell } from '@/core/device/photocell';
 import { topologyById } from '@/core/topology/index';
 import { currentVariantOf, currentWayOf, forgetControls, stageOf, type Edit } from './edits';
-import { newId } from './new-id';
+import { newId } from '../new-id';
 
 const MOST_CONTROLS = 16;
 export type HeldBy =

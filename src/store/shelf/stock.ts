@@ -2,7 +2,7 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { useMemo } from 'react';
 import { demoStock, valuesInStock, type StockItem } from '@/core/parts/stock';
 import { database } from './database';
-import { newId } from './new-id';
+import { newId } from '../new-id';
 
 const NONE: readonly StockItem[] = [];
 

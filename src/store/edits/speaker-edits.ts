@@ -21,7 +21,7 @@ import { fromDecibels } from '@/core/units/quantity';
 import { driverPad } from '@/core/topology/loudspeaker/driver-pad';
 import { PASSIVE_LADDER } from '@/core/topology/loudspeaker/passive-ladder-circuit';
 import { bufferStage, currentVariantOf, currentWayOf, forgetControls, selectWay, type Edit } from './edits';
-import { newId } from './new-id';
+import { newId } from '../new-id';
 
 /** Changes of a crossover: its ways, drivers, listener's place, coils; written on a draft like all others. */
 

@@ -2,7 +2,7 @@ import type { Batch, PartChoice } from '@/core/design/schema';
 
 import { OP_AMP_IDS, type OpAmp } from '@/core/device/op-amps';
 
-import { newId } from './new-id';
+import { newId } from '../new-id';
 import { currentVariantOf, currentWayOf, stageOf, type Edit } from './edits';
 
 /** Edits of parts and devices: what was decided about each, and which of them track. */

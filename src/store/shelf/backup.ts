@@ -8,7 +8,7 @@ import { driverSchema, type Driver } from '@/core/loudspeaker/driver';
 import { stockItemSchema, type StockItem } from '@/core/parts/stock';
 import { failure, success, type Result, reasonOf } from '@/core/result';
 import { database, type RemovedRow, type SettingRow } from './database';
-import { newId } from './new-id';
+import { newId } from '../new-id';
 import { readRow } from './save-design';
 
 const FORMAT = 'jaunty-reed-shelf';

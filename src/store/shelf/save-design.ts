@@ -3,7 +3,7 @@ import { readDesign, type ReadFailure } from '@/core/design/migrate';
 import type { Design } from '@/core/design/schema';
 import type { Result } from '@/core/result';
 import { database, type ShelfRow } from './database';
-import { newId } from './new-id';
+import { newId } from '../new-id';
 import { rowOf } from './shelf-rows';
 
 /** Rows are read once for as long as they lie as they are. */

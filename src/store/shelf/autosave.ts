@@ -1,7 +1,7 @@
 import { reasonOf } from '@/core/result';
 import { create } from 'zustand';
 import type { Design } from '@/core/design/schema';
-import { documentStore, openDesign } from './document';
+import { documentStore, openDesign } from '../document';
 import { keepHistory } from './history';
 import { keepCopy, readRow, saveDesign, type SaveOutcome } from './save-design';
 import { loadRow, putBack, shelfChannel, type ShelfNews } from './shelf-rows';

@@ -5,7 +5,7 @@ import { readDesignText, writeDesign } from '@/core/design/migrate';
 import type { Design } from '@/core/design/schema';
 import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '@/core/topology/index';
 import { must } from '@/core/result';
-import { documentStore, edit, openDesign, refusalStore, undo } from './document';
+import { documentStore, edit, openDesign, refusalStore, undo } from '../document';
 import * as edits from './edits';
 import * as parts from './part-edits';
 import * as network from './network-edits';

@@ -10,7 +10,7 @@ import { demoDrivers } from '@/core/loudspeaker/demo-drivers';
 import { demoStock } from '@/core/parts/stock';
 import { backupShelf, clashes, readBackup, restoreBackup } from './backup';
 import { database, putSetting } from './database';
-import { newId } from './new-id';
+import { newId } from '../new-id';
 import { readRow, saveDesign } from './save-design';
 import { bringBack, deleteDesign, forgetRemoved, loadRow, putBack, shelveDesign } from './shelf-rows';
 
@@ -72,7 +72,7 @@ describe('two tabs', () => {
 
 test('rows of every older version open, brought up to date; what does not read is left as it lies', async () => {
   for (const version of [1, 2, 3, 4, 5]) {
-    const old = JSON.parse(readFileSync(join(__dirname, `../core/design/testing/design-${version}.json`), 'utf8'));
+    const old = JSON.parse(readFileSync(join(__dirname, `../../core/design/testing/design-${version}.json`), 'utf8'));
     await database.designs.put({ id: `v${version}`, title: 't', updatedAt: '2026-01-01', revision: 1, design: old });
     expect(must(readRow((await loadRow(`v${version}`))!))).toMatchObject({ version: 6, title: old.title });
   }

@@ -10,7 +10,7 @@ import type {
   Variant,
 } from '@/core/design/schema';
 import { currentVariantOf, type Edit } from './edits';
-import { newId } from './new-id';
+import { newId } from '../new-id';
 
 /** Edits of what stands about the path: the brief, preferences, variants, measurements and the log. */
 

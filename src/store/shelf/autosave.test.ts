@@ -4,9 +4,9 @@ import type { Design } from '@/core/design/schema';
 import { must } from '@/core/result';
 import { putOpenBack, saveStore, startAutosave } from './autosave';
 import { database } from './database';
-import { documentStore, edit, openDesign, undo } from './document';
+import { documentStore, edit, openDesign, undo } from '../document';
 import { restoreHistory } from './history';
-import { changeBrief, setTitle } from './record-edits';
+import { changeBrief, setTitle } from '../edits/record-edits';
 import { readRow, saveDesign } from './save-design';
 import { deleteDesign, loadRow, shelveDesign } from './shelf-rows';
 

@@ -2,7 +2,7 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { useMemo } from 'react';
 import { OP_AMPS, type OpAmp } from '@/core/device/op-amps';
 import { database } from './database';
-import { useDesign } from './document';
+import { useDesign } from '../document';
 
 const NONE: readonly OpAmp[] = [];
 

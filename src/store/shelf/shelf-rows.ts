@@ -1,6 +1,6 @@
 import type { Design } from '@/core/design/schema';
 import { database, type ShelfRow } from './database';
-import { newId } from './new-id';
+import { newId } from '../new-id';
 
 /** A design as it lies on the shelf. */
 export const rowOf = (design: Design, revision: number, now: Date): ShelfRow => ({

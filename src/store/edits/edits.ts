@@ -25,7 +25,7 @@ import { formOf } from '@/core/design/stage-design';
 import { stageTopology } from '@/core/design/stage-topology';
 import { withTopology } from '@/core/design/with-topology';
 import { decibels } from '@/core/units/quantity';
-import { newId } from './new-id';
+import { newId } from '../new-id';
 
 /**
  * A change of the open design, written on a draft. Every edit the desk can make is one of these, so each can be undone,
