@@ -6,7 +6,7 @@ import { figure, writeCsv } from '@/core/format/csv';
 import { curvesSvg, printedSheet, sheetSvg } from '@/core/format/svg';
 import { compareWithPrediction } from '@/core/measure/compare';
 import { thinned } from '@/core/measure/thinned';
-import { designDeck } from '@/core/jobs/deck/deck-jobs';
+import { variantDeck } from '@/core/jobs/deck/variant-deck';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { soundSvg } from '@/core/jobs/loudspeaker/sound-svg';
 import { failure, success, type Result } from '@/core/result';
@@ -81,8 +81,8 @@ export function exportParts(): void {
 
 export function exportDeck(): void {
   const design = openDesignNow();
-  const deck = designDeck(design, { ...currentVariantOf(design), ways: [currentWayOf(design)] }, AS_BUILT);
-  if (deck.ok) download(fileName(design.title, 'cir'), deck.value.deck, 'text/plain');
+  const deck = variantDeck(design, { ...currentVariantOf(design), ways: [currentWayOf(design)] }, AS_BUILT);
+  if (deck.ok) download(fileName(design.title, 'cir'), deck.value, 'text/plain');
   else tellFailure('The deck was not written', deck);
 }
 

@@ -117,7 +117,7 @@ const taperWords = (controls: readonly Control[], id: string): string => {
  */
 function boughtParts(part: DesignedPart, reference: string, controls: readonly Control[]): PlacedPartValue[] {
   const { kind } = part.spec;
-  if (kind === 'current') return [];
+  if (kind === 'current' || kind === 'voltage') return [];
   const {
     choice: { control: held },
     chosen: value,

@@ -1,3 +1,4 @@
+import { THERMAL_VOLTS } from '../topology/voice/control-current';
 import { USUAL_PHOTOCELL } from '../device/photocell';
 import type { BuildContext } from '../topology/kit/define-topology';
 import type { Stage, Variant, Way } from './schema';
@@ -40,6 +41,7 @@ const LETTERS: Readonly<Record<string, string>> = {
   inductor: 'L',
   potentiometer: 'P',
   current: 'I',
+  voltage: 'J',
 };
 /** And devices, by the letter of their name in the circuit. */
 const DEVICE_LETTERS = /^[UQDXT]/;
@@ -115,6 +117,11 @@ function devicesOf(designed: DesignedStage): string[] {
     pot: nothing,
     wire: nothing,
     opAmp: place,
+    ota: place,
+    current: nothing,
+    jack: nothing,
+    common: 'common',
+    thermalVolts: THERMAL_VOLTS,
     element: place,
   };
   designed.topology.build(context as never);

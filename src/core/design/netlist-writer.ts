@@ -1,16 +1,20 @@
 import { GROUND, type ElementInstance, type Netlist } from '../circuit/netlist';
 import { assemble, type Assembled } from '../circuit/structure';
+import { currentSource } from '../circuit/elements/current-source';
+import { ota } from '../circuit/elements/ota';
 import { C, idealAmp, L, onePoleAmp, R, V } from '../circuit/build';
 import type { VaryingSlot } from '../analysis/spread';
 import { limitedOpAmp } from '../circuit/elements/op-amp';
 import { railVolts, swingRoom, type OpAmp } from '../device/op-amps';
 import { USUAL_PHOTOCELL, type Photocell } from '../device/photocell';
+import { thermalVoltageAt, type Conditions } from '../analysis/equations';
 import { linearise } from '../analysis/linearise';
 import { operatingPoint, type OperatingPoint } from '../analysis/operating-point';
 import { deviceModel } from '../circuit/behaviour';
 import type { ElementDefinition } from '../circuit/element';
 import { success, type Failure, type Result } from '../result';
-import type { BuildContext } from '../topology/kit/define-topology';
+import type { BuildContext, PartSpec } from '../topology/kit/define-topology';
+import { CURRENT } from '../topology/voice/control/controlled';
 import { fromDecibels } from '../units/quantity';
 import { couplingBetween } from '../circuit/elements/coupling';
 import type { Driver } from '../loudspeaker/driver';
@@ -32,6 +36,8 @@ export interface CompileOptions {
   readonly opAmps?: 'small-signal' | 'limited';
   /** `left`: where devices bend, the circuit is given as it is, and its rest is not looked for. */
   readonly rest?: 'found' | 'left';
+  /** How warm it all is, °C; 27 where nothing is said. Resistors that rise with warmth do. */
+  readonly temperatureC?: number;
   /** A board as it was built, with its parts' own values and faults. */
   readonly board?: Board;
 }
@@ -66,6 +72,8 @@ export const OPEN_OHM = 1e10;
 /** What an op-amp without a device has for its output, once it is dead. */
 const IDEAL_DEAD_OHM = 50;
 
+/** How warm a bench is, °C, unless something else is said. */
+export const BENCH_C = 27;
 /** What a coil is taken for that says nothing of its making. */
 const AIR_COIL = { wireMm: 1, core: 1 };
 
@@ -136,7 +144,7 @@ export class NetlistWriter {
       part: (name, a, b) => {
         const part = placed(name);
         // What a control sends is in the device it goes to, or in a source of its own.
-        if (part.spec.kind === 'current') return;
+        if (part.spec.kind === 'current' || part.spec.kind === 'voltage') return;
         if (part.choice.leftOut && this.options.values === 'chosen') {
           if (part.spec.leaveOut === 'short') this.merged.push([a, b]);
           return;
@@ -147,7 +155,7 @@ export class NetlistWriter {
         if (failed === 'open') this.elements.push(R(element, a, b, OPEN_OHM));
         if (failed) return;
         const make = part.spec.kind === 'resistor' ? R : part.spec.kind === 'capacitor' ? C : L;
-        const value = part[this.options.values] * this.shareOf(element);
+        const value = part[this.options.values] * this.shareOf(element) * this.warmed(part.spec);
         if (value === 0 && part.spec.kind === 'resistor') {
           // A pot turned to its end: no 0 ohm is ever stamped.
           this.merged.push([a, b]);
@@ -196,10 +204,22 @@ export class NetlistWriter {
         }
       },
       value: (name) => placed(name)[this.options.values],
+      ota: (name, plus, minus, out) => {
+        const { reference } = this;
+        const bias = [placed(CURRENT)[this.options.values], 0];
+        context.element(name, ota, [plus, minus, out, reference, reference, reference], bias);
+      },
+      current: (name, from, to, copy = 'source') =>
+        context.element(`${name}.${copy}`, currentSource, [from, to], [0, 0], {
+          dc: placed(name)[this.options.values],
+        }),
+      jack: (name, tip, sleeve) => this.jack(`${stage.id}.${name}`, tip, sleeve, placed(name).chosen),
       plus: '',
+      common: '',
       cell: this.photocell,
       minus: '',
       ideal: this.options.devices === 'ideal',
+      thermalVolts: thermalVoltageAt(this.options),
       wire: (a, b) => this.merged.push([a, b]),
       element: (name, definition, nodes, values, source) =>
         this.elements.push({ name: `${stage.id}.${name}`, definition, nodes, values, source }),
@@ -208,7 +228,11 @@ export class NetlistWriter {
     };
     const build: BuildContext = Object.defineProperties(
       { ...context, form: designed.form },
-      { plus: { get: () => rail('plus') }, minus: { get: () => rail('minus') } },
+      {
+        plus: { get: () => rail('plus') },
+        minus: { get: () => rail('minus') },
+        common: { get: () => (this.brief.supply.kind === 'single' ? rail('minus') : GROUND) },
+      },
     );
     if (designed.role === 'section') designed.topology.build(build as BuildContext<typeof designed.form>);
     else designed.topology.build(build);
@@ -224,6 +248,16 @@ export class NetlistWriter {
       });
     }
     return `rail.${name}`;
+  }
+
+  /** A jack whose plug brings so many volts. */
+  private jack(name: string, tip: string, sleeve: string, volts: number): void {
+    this.elements.push({ ...V(name, tip, sleeve, 0), source: { dc: volts } });
+  }
+
+  private warmed({ perDegreePpm = 0 }: PartSpec): number {
+    const { temperatureC = BENCH_C } = this.options;
+    return 1 + 1e-6 * perDegreePpm * (temperatureC - BENCH_C);
   }
 
   private readonly shareOf = (element: string): number => this.options.board?.factors.get(element) ?? 1;
@@ -317,7 +351,7 @@ export class NetlistWriter {
     const elements = this.elements.filter(({ definition: { between = [] } }) => between.every((e) => there.has(e)));
     const netlist = { elements, merged: this.merged };
     if (this.options.rest === 'left') return { netlist, circuit: assemble(netlist), live: null, unsettled: null };
-    const small = smallSignal(netlist);
+    const small = smallSignal(netlist, this.options);
     return small.ok
       ? { netlist, ...small.value, unsettled: null }
       : { netlist, circuit: assemble(netlist), live: null, unsettled: small };
@@ -328,11 +362,16 @@ export class NetlistWriter {
  * A netlist to a small signal; where devices bend, at their rest, with the bent circuit beside it. Fails as the
  * operating point does.
  */
-export function smallSignal(netlist: Netlist): Result<{ circuit: Assembled; live: Live | null }> {
+export function smallSignal(
+  netlist: Netlist,
+  conditions: Conditions = {},
+): Result<{ circuit: Assembled; live: Live | null }> {
   const circuit = assemble(netlist);
   if (!netlist.elements.some((e) => bends(e.definition))) return success({ circuit, live: null });
-  const rest = operatingPoint(circuit);
-  return rest.ok ? success({ circuit: linearise(circuit, rest.value), live: { circuit, rest: rest.value } }) : rest;
+  const rest = operatingPoint(circuit, conditions);
+  return rest.ok
+    ? success({ circuit: linearise(circuit, rest.value, conditions), live: { circuit, rest: rest.value } })
+    : rest;
 }
 
 /** The driver at a way's end, if that is what it feeds. */

@@ -16,7 +16,8 @@ import {
   type Topology,
 } from '../topology/kit/define-topology';
 import type { Parameters } from '../topology/kit/parameter';
-import { CELL, SUPPLY, wiperKey, type PartKind, type PartValues } from '../topology/kit/part';
+import { CELL, SPAN, SUPPLY, wiperKey, type PartKind, type PartValues } from '../topology/kit/part';
+import { CURRENT } from '../topology/voice/control/controlled';
 import { DesignContext, type Side } from '../topology/kit/design-context';
 import { stageTopology } from './stage-topology';
 import { gradeById, lossOhm, type Grade } from '../parts/grades';
@@ -171,6 +172,13 @@ function controlledAmps(
   );
 }
 
+/** What a plug brings, V: nothing where nothing is plugged in. */
+function jackVolts(held: PartControl | undefined, controls: readonly Control[]): number {
+  if (held?.kind !== 'voltage') return 0;
+  const control = controls.find((c) => c.id === held.control);
+  return held.fromVolts + (held.toVolts - held.fromVolts) * (control?.position ?? 0.5);
+}
+
 /** The wiper's share of a track of so many ohms end to end. */
 function wiperShare(held: PartControl | undefined, trackOhm: number, controls: readonly Control[]): number {
   if (held?.kind !== 'wiper') return 0.5;
@@ -200,9 +208,9 @@ export function designStage(
   const { preferences } = bench;
   const context = contextOf(stage, specs, bench);
   const build = (exact: PartValues) =>
-    Object.entries(exact).map(([name, value]) =>
-      designedPart(topology, specs, name, value, stage, preferences, controls),
-    );
+    Object.entries(exact)
+      .filter(([name]) => specs.has(name) || name !== CURRENT)
+      .map(([name, value]) => designedPart(topology, specs, name, value, stage, preferences, controls));
   const failed = (exact: { code: string; data: object }) => failure(exact.code, { ...exact.data, stage: stage.id });
   const common = { stage, device: findOpAmp(stage.device, preferences.ownOpAmps) };
   if (topology.role === 'network') {
@@ -212,7 +220,7 @@ export function designStage(
     const exact = topology.design(parameters, form, context);
     if (!exact.ok) return failed(exact);
     const parts = build(exact.value);
-    const besides = besidesOf(topology, parts, bench);
+    const besides = besidesOf(topology, form, parts, bench);
     const cornersHz =
       topology.cornersHz ??
       parametersOf(topology, form)
@@ -255,18 +263,29 @@ export function designStage(
   });
 }
 
+const both = (values: PartValues) => ({ exact: values, chosen: values });
+
 /** What a circuit rests on besides its parts. */
 function besidesOf(
-  { supplied, celled }: NetworkTopology,
+  { supplied, celled, controlAmps }: NetworkTopology,
+  form: string,
   parts: readonly DesignedPart[],
   bench: Bench,
 ): Designed['besides'] {
   const lamp = celled ? parts.find((p) => p.spec.kind === 'current') : undefined;
   const { values } = photocellValues(bench.preferences.photocell ?? USUAL_PHOTOCELL);
-  const of = (which: 'exact' | 'chosen'): PartValues => ({
-    ...(supplied ? { [SUPPLY]: supplyVolts(bench) } : {}),
-    ...(lamp ? { [CELL]: cellOhmOf(values, 1000 * lamp[which]) } : {}),
-  });
+  const of = (which: 'exact' | 'chosen'): PartValues => {
+    const supply: PartValues = supplied ? { [SUPPLY]: supplyVolts(bench), [SPAN]: bench.brief.supply.volts } : {};
+    const made: PartValues = controlAmps
+      ? { [CURRENT]: controlAmps(form, valuesOf({ parts, besides: both(supply) }, which)) }
+      : {};
+    const amps = lamp?.[which] ?? made[CURRENT];
+    return {
+      ...supply,
+      ...made,
+      ...(celled && amps !== undefined ? { [CELL]: cellOhmOf(values, 1000 * amps) } : {}),
+    };
+  };
   return { exact: of('exact'), chosen: of('chosen') };
 }
 
@@ -296,6 +315,7 @@ function contextOf(stage: Stage, specs: ReadonlyMap<string, PartSpec>, { prefere
   return new DesignContext({
     chooseFirst: preferences.chooseFirst,
     supplyVolts: supplyVolts({ brief }),
+    spanVolts: brief.supply.volts,
     photocell: preferences.photocell,
     pinned,
     pick: (kind, wanted, side) => pick(wanted, seriesFor(kind, preferences), side),
@@ -319,11 +339,9 @@ function designedPart(
   const held = choice.control;
   const grade = gradeById(
     choice.grade ??
-      (spec.kind === 'potentiometer'
+      (spec.kind === 'potentiometer' || spec.kind === 'current' || spec.kind === 'voltage'
         ? undefined
-        : spec.kind === 'current'
-          ? undefined
-          : preferences.grades?.[spec.kind]),
+        : preferences.grades?.[spec.kind]),
   );
   return {
     spec,
@@ -337,10 +355,12 @@ function designedPart(
       spec.kind === 'current'
         ? held?.kind === 'exponential'
           ? controlledAmps(held, exact, controls)
-          : exact
-        : held && (held.kind === 'rheostat' || held.kind === 'switch') && spec.kind === 'resistor'
-          ? controlledOhm(held, controls)
-          : taken,
+          : taken
+        : spec.kind === 'voltage'
+          ? jackVolts(held, controls)
+          : held && (held.kind === 'rheostat' || held.kind === 'switch') && spec.kind === 'resistor'
+            ? controlledOhm(held, controls)
+            : taken,
     ...(spec.kind === 'potentiometer' ? { wiper: wiperShare(held, taken, controls) } : {}),
   };
 }

@@ -3,6 +3,8 @@ import { must } from '../result';
 import type { Topology } from '../topology/kit/define-topology';
 import { topologyById } from '../topology/index';
 import { PASSIVE_LADDER, passiveLadder } from '../topology/loudspeaker/passive-ladder-circuit';
+import { controlled } from '../topology/voice/control/controlled';
+import { findChain } from '../topology/voice/control/index';
 import type { Plan, Stage } from './schema';
 
 /**
@@ -10,7 +12,7 @@ import type { Plan, Stage } from './schema';
  * Throws for an unknown id, a broken deck or a plan that is not there; documents are checked at the door.
  */
 export function stageTopology(
-  { topology, target }: Pick<Stage, 'topology' | 'target'>,
+  { topology, target, controlledBy }: Pick<Stage, 'topology' | 'target'> & Partial<Pick<Stage, 'controlledBy'>>,
   { plans }: { readonly plans: readonly Plan[] },
 ): Topology {
   if (topology === DECK && target.kind === 'deck') return must(deckTopology(target));
@@ -29,5 +31,10 @@ export function stageTopology(
       ohm: target.ohm,
     });
   }
-  return topologyById(topology);
+  const found = topologyById(topology);
+  if (!controlledBy || found.role !== 'network') return found;
+  const { circuit, form, parameters } = controlledBy;
+  const chain = findChain(circuit);
+  if (!chain) throw new Error(`no control chain is called ${circuit}`);
+  return controlled(found, { chain, form, parameters });
 }

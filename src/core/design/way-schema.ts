@@ -6,6 +6,7 @@ import { GRADES } from '../parts/grades';
 import { PASSIVE_LADDER } from '../topology/loudspeaker/passive-ladder-circuit';
 import { DECK } from '../format/deck/deck-topology';
 import { findTopology } from '../topology/index';
+import { findChain } from '../topology/voice/control/index';
 
 import { decibel, hertz, id, MANY, metre, name, ohm, quality } from './fields';
 
@@ -78,6 +79,7 @@ const endOhm = z
   .min(0)
   .max(1e9)
   .describe('what is left at the low end, ohm: a stop resistor, the end of the track');
+const jackVolts = z.number().min(-30).max(30);
 const mismatchPct = z.number().min(-50).max(50).describe('how far this gang lies from the first, per cent');
 
 export const partControlSchema = z.discriminatedUnion('kind', [
@@ -101,6 +103,9 @@ export const partControlSchema = z.discriminatedUnion('kind', [
   z
     .object({ kind: z.literal('wiper'), control: controlId, endOhm, mismatchPct })
     .describe('what turns a pot that the circuit has of itself'),
+  z
+    .object({ kind: z.literal('voltage'), control: controlId, fromVolts: jackVolts, toVolts: jackVolts })
+    .describe('a control voltage at a jack: volts at the ends of the control'),
 ]);
 
 export const gradeId = z
@@ -133,6 +138,14 @@ export const stageSchema = z.object({
   output: z.string().max(40),
   mode: z.string().max(40),
   bypassed: z.boolean(),
+  controlledBy: z
+    .object({
+      circuit: id.refine((value) => findChain(value) !== undefined, { error: 'no control chain is called this' }),
+      form: z.string().max(40),
+      parameters: z.record(z.string().max(40), z.number()),
+    })
+    .optional()
+    .describe('the circuit that makes its control current from voltages; without one, a current by itself'),
   number: z
     .number()
     .int()

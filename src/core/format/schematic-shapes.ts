@@ -270,6 +270,11 @@ function bodyPath(placed: PlacedPart, resistorSymbol: 'box' | 'zigzag'): string 
         `${at(0.9, -1.2)} ${at(0.9, 0)}C${at(0.9, 1.2)} ${at(-0.9, 1.2)} ` +
         `${at(-0.9, 0)}M${at(-0.5, 0)}L${at(0.5, 0)}M${at(0.15, -0.3)}L${at(0.5, 0)}L${at(0.15, 0.3)}`
       );
+    case 'voltage':
+      return (
+        `M${at(-LEAD, 0)}L${at(-0.9, 0)}M${at(0.9, 0)}L${at(LEAD, 0)}M${at(-0.9, -0.9)}L${at(0.9, -0.9)}` +
+        `L${at(0.9, 0.9)}L${at(-0.9, 0.9)}ZM${at(-0.5, 0.5)}L${at(0, 0)}L${at(-0.5, -0.5)}`
+      );
     case 'inductor': {
       const humps = Array.from({ length: 4 }, (_, i) => {
         const start = -1.2 + i * 0.6;

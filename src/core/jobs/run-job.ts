@@ -51,6 +51,7 @@ import { loopJob } from './voice/loop';
 import { modulationJob } from './voice/modulation';
 import { restJob } from './voice/rest';
 import { sagJob } from './voice/sag';
+import { voltsPerOctaveJob } from './voice/volts-per-octave';
 
 /** Everything that can be asked of the core. */
 const JOBS = [
@@ -135,6 +136,7 @@ const JOBS = [
   modulationJob,
   restJob,
   sagJob,
+  voltsPerOctaveJob,
 ] as const;
 
 type AnyJob = (typeof JOBS)[number];

@@ -1,7 +1,7 @@
 /**
  * A solver of decks that shares nothing with the engine: its own reading of the cards, its own device equations,
  * currents as plain functions whose slopes are taken by differences, full elimination. Slow and short: made to be
- * believed, for tests. Cards R C L V I D Q E G, nodes and numbers as they stand, `.model` of D and NPN.
+ * believed, for tests. Cards R C L V I D Q E G, nodes and numbers as they stand, `.model` of D, NPN and PNP.
  */
 interface Card {
   readonly letter: string;
@@ -10,7 +10,6 @@ interface Card {
   readonly words: readonly string[];
 }
 
-const VT = (1.380649e-23 * 300.15) / 1.602176634e-19;
 type Figures = Readonly<Record<string, number>>;
 
 function cardsOf(deck: string): { cards: Card[]; models: Map<string, Figures> } {
@@ -23,7 +22,10 @@ function cardsOf(deck: string): { cards: Card[]; models: Map<string, Figures> } 
         .exec(line)![1]
         .split(/\s+/)
         .map((pair) => pair.split('='));
-      models.set(words[1], Object.fromEntries(figures.map(([name, value]) => [name, Number(value)])));
+      models.set(words[1], {
+        ...Object.fromEntries(figures.map(([name, value]) => [name, Number(value)])),
+        turned: words[2].startsWith('PNP') ? -1 : 1,
+      });
     } else if (/^[RCLVIDQEG]/.test(line)) {
       const count = { Q: 3, E: 4, G: 4 }[line[0]] ?? 2;
       cards.push({ letter: line[0], nodes: words.slice(1, 1 + count), value: Number(words[1 + count]), words });
@@ -73,12 +75,13 @@ function eliminate(re: number[][], im: number[][] | null, bRe: number[], bIm: nu
 export interface ByHand {
   /** Volts at rest, by node. */
   readonly rest: Readonly<Record<string, number>>;
-  /** Complex volts of a node for the AC drive at a frequency. */
-  response(node: string, freqHz: number): { readonly re: number; readonly im: number };
+  /** Complex volts of a node for the AC drive at a frequency; of one that grows or dies, by so much a second. */
+  response(node: string, freqHz: number, growthPerS?: number): { readonly re: number; readonly im: number };
 }
 
 /** Reads and solves. Throws where Newton does not settle. */
-export function deckByHand(deck: string): ByHand {
+export function deckByHand(deck: string, temperatureC = 27): ByHand {
+  const VT = (1.380649e-23 * (temperatureC + 273.15)) / 1.602176634e-19;
   const { cards, models } = cardsOf(deck);
   const nodes = [...new Set(cards.flatMap((c) => c.nodes))].filter((n) => n !== '0');
   const branches = cards.filter((c) => 'VEL'.includes(c.letter));
@@ -97,12 +100,14 @@ export function deckByHand(deck: string): ByHand {
       const amps = model.IS * (exp((v[0] - v[1]) / (model.N * VT)) - 1);
       return [amps, -amps];
     }
-    const [c, b, e] = v;
+    // A PNP is an NPN with all its signs turned round.
+    const s = model.turned;
+    const [c, b, e] = v.map((volts) => s * volts);
     const forward = model.IS * (exp((b - e) / (model.NF * VT)) - 1);
     const reverse = model.IS * (exp((b - c) / (model.NR * VT)) - 1);
     const through = (forward - reverse) * (1 - (b - c) / (model.VAF ?? Infinity));
     const [bf, br] = [forward / model.BF, reverse / model.BR];
-    return [through - br, bf + br, -through - bf];
+    return [through - br, bf + br, -through - bf].map((amps) => s * amps);
   };
   const slopes = (card: Card, v: readonly number[]): number[][] =>
     v.map((_, j) => {
@@ -203,9 +208,13 @@ export function deckByHand(deck: string): ByHand {
   }
   return {
     rest: Object.fromEntries(nodes.map((node, i) => [node, x[i]])),
-    response(node, freqHz) {
+    response(node, freqHz, growthPerS = 0) {
       const omega = 2 * Math.PI * freqHz;
       const [re, im] = [linear(), zeros()];
+      const capacitor = (ends: readonly string[], farad: number) => {
+        across(re, ends, growthPerS * farad);
+        across(im, ends, omega * farad);
+      };
       for (const card of bent) {
         const v = card.nodes.map((name) => read(x, name));
         const columns = slopes(card, v);
@@ -213,18 +222,21 @@ export function deckByHand(deck: string): ByHand {
         const model = models.get(card.words.at(-1) as string) as Figures;
         if (card.letter === 'Q') {
           const [c, b, e] = card.nodes;
-          across(
-            im,
+          capacitor(
             [b, e],
-            omega *
-              ((model.CJE ?? 0) +
-                ((model.TF ?? 0) * model.IS * Math.exp((read(x, b) - read(x, e)) / (model.NF * VT))) / (model.NF * VT)),
+            (model.CJE ?? 0) +
+              ((model.TF ?? 0) * model.IS * Math.exp((model.turned * (read(x, b) - read(x, e))) / (model.NF * VT))) /
+                (model.NF * VT),
           );
-          across(im, [b, c], omega * (model.CJC ?? 0));
+          capacitor([b, c], model.CJC ?? 0);
         }
       }
-      cards.filter((c) => c.letter === 'C').forEach((c) => across(im, c.nodes, omega * c.value));
-      branches.forEach((c, k) => c.letter === 'L' && (im[nodes.length + k][nodes.length + k] -= omega * c.value));
+      cards.filter((c) => c.letter === 'C').forEach((c) => capacitor(c.nodes, c.value));
+      branches.forEach((c, k) => {
+        if (c.letter !== 'L') return;
+        re[nodes.length + k][nodes.length + k] -= growthPerS * c.value;
+        im[nodes.length + k][nodes.length + k] -= omega * c.value;
+      });
       const [bRe, bIm] = [new Array<number>(n).fill(0), new Array<number>(n).fill(0)];
       branches.forEach((c, k) => c.letter === 'V' && (bRe[nodes.length + k] = acOf(c)));
       eliminate(re, im, bRe, bIm);

@@ -1,4 +1,5 @@
 import { npn, pnp } from '../../circuit/elements/bipolar';
+import { nJunctionFet, pJunctionFet } from '../../circuit/elements/junction-fet';
 import { diode } from '../../circuit/elements/diode';
 import { resistor } from '../../circuit/elements/resistor';
 import type { ElementInstance } from '../../circuit/netlist';
@@ -6,7 +7,7 @@ import { CardError, evaluateOnLine } from './card-error';
 import { fieldsOf, type Card } from './lines';
 import { deckNumber } from './number';
 
-type Kind = 'd' | 'npn' | 'pnp';
+type Kind = 'd' | 'npn' | 'pnp' | 'njf' | 'pjf';
 
 export interface DeckModel {
   readonly kind: Kind;
@@ -28,13 +29,18 @@ const TRANSISTOR = {
   cjc: 0,
   tf: 0,
 };
+const FIELD_EFFECT = { vto: -2, beta: 1e-4, lambda: 0, is: 1e-14, cgs: 0, cgd: 0, rd: 0, rs: 0 };
 /** What is implemented of each kind, with its defaults. An Early voltage of 0 stands for none. */
 const DEFAULTS: Readonly<Record<Kind, Readonly<Record<string, number>>>> = {
   d: { is: 1e-14, n: 1, rs: 0 },
   npn: TRANSISTOR,
   pnp: TRANSISTOR,
+  njf: FIELD_EFFECT,
+  pjf: FIELD_EFFECT,
 };
-const POSITIVE = new Set(['is', 'n', 'bf', 'br', 'nf', 'nr']);
+const POSITIVE = new Set(['is', 'n', 'bf', 'br', 'nf', 'nr', 'beta']);
+/** A pinch-off voltage lies on either side of nothing. */
+const SIGNED = new Set(['vto']);
 
 /** Reads a `.model` card. Parameters that have no part in our equations come back by name. */
 export function modelOf(
@@ -42,11 +48,11 @@ export function modelOf(
   lookup: (name: string) => number | undefined,
 ): { name: string; model: DeckModel; unknown: string[] } {
   const match = /^\.model\s+(\S+)\s+([a-z]\w*)\s*(.*)$/is.exec(card.text);
-  if (!match) throw new CardError(card.line, '.model needs a name and a kind: D, NPN or PNP');
+  if (!match) throw new CardError(card.line, '.model needs a name and a kind: D, NPN, PNP, NJF or PJF');
   const [, name, kindText, rest] = match;
   const kind = kindText.toLowerCase();
   if (!Object.hasOwn(DEFAULTS, kind))
-    throw new CardError(card.line, `model ${name}: '${kindText}' is not a kind that is understood: D, NPN or PNP`);
+    throw new CardError(card.line, `model ${name}: '${kindText}' is none of D, NPN, PNP, NJF, PJF`);
   const defaults = DEFAULTS[kind as Kind];
   const parameters: Record<string, number> = { ...defaults };
   const unknown: string[] = [];
@@ -62,7 +68,7 @@ export function modelOf(
     const value =
       deckNumber(text) ??
       evaluateOnLine(text, card.line, lookup, `model ${name}: '${text}' is no ${key.toUpperCase()}: `);
-    if (value < 0 || (value === 0 && POSITIVE.has(key)))
+    if ((value < 0 && !SIGNED.has(key)) || (value === 0 && POSITIVE.has(key)))
       throw new CardError(
         card.line,
         `model ${name}: ${key.toUpperCase()} must be ${POSITIVE.has(key) ? 'positive' : 'zero or more'}`,
@@ -78,24 +84,32 @@ interface Reading {
   number(at: number, what: string): number;
 }
 
+const LEADS: Readonly<Record<Letter, readonly string[]>> = {
+  D: ['a', 'k'],
+  Q: ['c', 'b', 'e'],
+  J: ['d', 'g', 's'],
+};
+export type Letter = 'D' | 'Q' | 'J';
+const LETTER_OF: Readonly<Record<Kind, Letter>> = { d: 'D', npn: 'Q', pnp: 'Q', njf: 'J', pjf: 'J' };
+
 /**
- * The elements of a `D` or `Q` card: the device, and a resistor with a node of its own for each terminal resistance.
+ * The elements of a `D`, `Q` or `J` card: the device, and a resistor with a node of its own for each terminal resistance.
  */
 export function placeDevice(
   card: Card,
   name: string,
   full: string,
-  letter: 'D' | 'Q',
+  letter: Letter,
   fields: readonly string[],
   reading: Reading,
 ): ElementInstance[] {
-  const terminals = letter === 'D' ? ['a', 'k'] : ['c', 'b', 'e'];
+  const terminals = LEADS[letter];
   const wanted = fields[terminals.length];
   if (wanted === undefined)
     throw new CardError(card.line, `${name} has too few fields: ${terminals.length} nodes and a model`);
   const model = reading.model(wanted.toLowerCase());
   if (!model) throw new CardError(card.line, `${name} asks for model '${wanted}', which is not in the deck`);
-  if ((letter === 'D') !== (model.kind === 'd'))
+  if (LETTER_OF[model.kind] !== letter)
     throw new CardError(card.line, `${name}: '${wanted}' is a model of another kind, ${model.kind.toUpperCase()}`);
   const area = fields[terminals.length + 1] === undefined ? 1 : reading.number(terminals.length + 1, 'area');
   if (!(area > 0)) throw new CardError(card.line, `${name}: an area must be positive`);
@@ -103,7 +117,8 @@ export function placeDevice(
     throw new CardError(card.line, `${name}: '${fields[terminals.length + 2]}' does not belong there`);
   const p = model.parameters;
   const extra: ElementInstance[] = [];
-  const resistances: Record<string, number> = letter === 'D' ? { a: p.rs } : { c: p.rc, b: p.rb, e: p.re };
+  const resistances: Record<string, number> =
+    letter === 'D' ? { a: p.rs } : letter === 'J' ? { d: p.rd, s: p.rs } : { c: p.rc, b: p.rb, e: p.re };
   const nodes = terminals.map((terminal, t) => {
     const outer = reading.node(t);
     if (resistances[terminal] === undefined || resistances[terminal] === 0) return outer;
@@ -117,6 +132,16 @@ export function placeDevice(
     return inner;
   });
   const inverse = (volts: number) => (volts === 0 ? 0 : 1 / volts);
+  if (letter === 'J')
+    return [
+      {
+        name: full,
+        definition: model.kind === 'njf' ? nJunctionFet : pJunctionFet,
+        nodes,
+        values: [p.vto, p.beta * area, p.lambda, p.is * area, p.cgs * area, p.cgd * area],
+      },
+      ...extra,
+    ];
   const device: ElementInstance =
     letter === 'D'
       ? { name: full, definition: diode, nodes, values: [p.is * area, p.n, 0] }

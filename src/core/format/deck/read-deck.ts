@@ -54,7 +54,7 @@ const ANALYSES =
   /^\.(ac|op|tran|noise|print|plot|probe|save|options?|temp|ic|nodeset|four|meas(ure)?|width|step|dc|tf|sens)\b/i;
 
 /**
- * Reads a plain-text circuit deck: R C L K V I E G F H D Q X, .model, .subckt/.ends, .param with {expressions}, .end.
+ * Reads a plain-text circuit deck: R C L K V I E G F H D Q J X, .model, .subckt/.ends, .param with {expressions}, .end.
  * Analysis directives are read past with a note. Any other card is an error that names its line.
  */
 export function readDeck(text: string): Result<Deck, 'deck'> {
@@ -228,6 +228,7 @@ class DeckReader {
         );
       case 'D':
       case 'Q':
+      case 'J':
         for (const element of placeDevice(card, name, full, letter, fields, {
           node,
           model: (key) => scope.models.get(key),
@@ -238,7 +239,7 @@ class DeckReader {
       case 'X':
         return this.instance(card, name, fields, scope);
       default:
-        throw new CardError(card.line, `'${name}' is not understood: cards begin with R C L K V I E G F H D Q or X`);
+        throw new CardError(card.line, `'${name}' is not understood: cards begin with R C L K V I E G F H D Q J or X`);
     }
   }
 

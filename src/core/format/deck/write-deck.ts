@@ -1,4 +1,5 @@
 import { GROUND, mergeNodes, type ElementInstance, type Netlist } from '../../circuit/netlist';
+import { LIT_CELL, OTA_ON_CURRENT, OTA_WITH_PIN, type Subcircuit } from './device-subcircuits';
 import { failure, success, type Result } from '../../result';
 
 /** An ideal op-amp in a deck: a voltage source controlled by its input, this many times. */
@@ -11,6 +12,8 @@ export interface WriteDeckOptions {
   readonly notes?: readonly string[];
   /** What elements are to be called: their own names when absent. */
   readonly call?: (element: string) => string;
+  /** What a lit cell has at rest, ohm, by its element. */
+  readonly cellOhm?: (element: string) => number | undefined;
 }
 
 /** Twelve figures: more than any part holds, fewer than would show binary dirt. */
@@ -42,13 +45,55 @@ export function writeDeck(netlist: Netlist, options: WriteDeckOptions): Result<s
     LETTERS[kinds.get(name) ?? ''] ? nameWith(LETTERS[kinds.get(name) as string], call(name)) : undefined;
   const lines = [options.title.replace(/[\r\n]+/g, ' ') || 'untitled'];
   for (const note of options.notes ?? []) lines.push(`* ${note.replace(/[\r\n]+/g, ' ')}`);
+  const subcircuits = new Map<string, Subcircuit>();
   for (const element of netlist.elements) {
+    const instance = instanceOf(element, options.cellOhm);
+    if (instance) {
+      subcircuits.set(instance.of.name, instance.of);
+      lines.push(instanceCard(call(element.name), element.nodes.map(node), instance));
+      continue;
+    }
     const cards = cardsFor({ ...element, name: call(element.name) }, element.nodes.map(node), cardName);
     if (!cards) return failure('not-in-a-deck', { element: element.name, kind: element.definition.kind });
     lines.push(...cards);
   }
+  for (const { lines: own } of subcircuits.values()) lines.push(...own);
   return success(`${lines.join('\n')}\n.end\n`);
 }
+
+/** An element as a subcircuit: of its nodes those that count, and its parameters. */
+interface Instance {
+  readonly of: Subcircuit;
+  readonly nodes: readonly number[];
+  readonly parameters: Readonly<Record<string, number>>;
+}
+
+function instanceOf(
+  { name, definition, values }: ElementInstance,
+  cellOhm: WriteDeckOptions['cellOhm'],
+): Instance | null {
+  switch (definition.kind) {
+    case 'ota':
+      return values[1] === 0 ? { of: OTA_ON_CURRENT, nodes: [0, 1, 2, 5], parameters: { amps: values[0] } } : null;
+    case 'ota-with-pin':
+      return { of: OTA_WITH_PIN, nodes: [0, 1, 2, 3, 4, 5], parameters: { is: values[0], n: values[1] } };
+    case 'optocoupler': {
+      const ohm = cellOhm?.(name);
+      const [is, n] = values;
+      return ohm === undefined ? null : { of: LIT_CELL, nodes: [0, 1, 2, 3], parameters: { is, n, ohm } };
+    }
+    default:
+      return null;
+  }
+}
+
+const instanceCard = (name: string, nodes: readonly string[], { of, nodes: taken, parameters }: Instance): string =>
+  [
+    `X_${plainName(name)}`,
+    ...taken.map((i) => nodes[i]),
+    of.name,
+    ...Object.entries(parameters).map(([key, value]) => `${key}=${digits(value)}`),
+  ].join(' ');
 
 const LETTERS: Readonly<Record<string, string>> = {
   resistor: 'R',
@@ -65,6 +110,8 @@ const LETTERS: Readonly<Record<string, string>> = {
   diode: 'D',
   npn: 'Q',
   pnp: 'Q',
+  'n-jfet': 'J',
+  'p-jfet': 'J',
   'ideal-op-amp': 'E',
   'one-pole-op-amp': 'E',
 };
@@ -152,6 +199,15 @@ function cardsFor(
         `${card('Q')} ${nodes.join(' ')} m_${plain}`,
         `.model m_${plain} ${kind.toUpperCase()}(${transistorModel(values)})`,
       ];
+    case 'n-jfet':
+    case 'p-jfet': {
+      const [vto, beta, lambda, is, cgs, cgd] = values.map(digits);
+      return [
+        `${card('J')} ${nodes.join(' ')} m_${plain}`,
+        `.model m_${plain} ${kind === 'n-jfet' ? 'NJF' : 'PJF'}(VTO=${vto} BETA=${beta} LAMBDA=${lambda} IS=${is} ` +
+          `CGS=${cgs} CGD=${cgd})`,
+      ];
+    }
     case 'ideal-op-amp':
       return [`${card('E')} ${nodes[2]} 0 ${nodes[0]} ${nodes[1]} ${IDEAL_GAIN}`];
     case 'one-pole-op-amp': {

@@ -7,6 +7,7 @@ import type { Design, Plan, Variant } from '../../design/schema';
 import { OP_AMP_IDS } from '../../device/op-amps';
 import { ALIGNMENTS, alignmentById, type AlignmentId } from '../../filter/alignments/index';
 import { isBand, ordersIn, planSections, type PlanResponse } from '../../filter/plan-sections';
+import { cellNotes, litCells } from './lit-cells';
 import { writeDeck } from '../../format/deck/write-deck';
 import { SERIES_IDS, type SeriesId } from '../../parts/preferred';
 import { failure, success, type Result } from '../../result';
@@ -153,8 +154,11 @@ export function designDeck(design: Design, variant: Variant, options: CompileOpt
   const way = compiled.value.ways[0];
   const shortfallDb = decibels(way.shortfall);
   if (Math.abs(shortfallDb) > 0.01) return failure('gain-not-reached', { db: shortfallDb });
+  const cells = litCells(compiled.value);
   const written = writeDeck(compiled.value.netlist, {
     title: design.title,
+    notes: cellNotes(cells, (element) => element),
+    cellOhm: (element) => cells.get(element),
     rename: { [SOURCE_NODE]: 'in', [way.output]: 'out' },
   });
   return written.ok ? success({ deck: written.value }) : written;

@@ -1,3 +1,4 @@
+import { cellNotes, litCells } from './lit-cells';
 import { together } from '../../parts/pairs';
 import type { ElementInstance, Netlist } from '../../circuit/netlist';
 import { compile, SOURCE_NODE, type Compilation } from '../../design/compile';
@@ -13,12 +14,24 @@ import type { PartKind } from '../../topology/kit/part';
  * designator, the two of a pair by it and a or b. Fails as the design does, or with `not-in-a-deck`.
  */
 export function variantDeck(design: Design, variant: Variant, options: CompileOptions): Result<string> {
-  const compiled = compile(design, variant, options);
+  const found = compile(design, variant, options);
+  // What cannot rest can still be written, and looked into elsewhere.
+  const compiled = found.ok || !isRestless(found) ? found : compile(design, variant, { ...options, rest: 'left' });
   if (!compiled.ok) return compiled;
   const { ways } = compiled.value;
+  const cells = litCells(compiled.value);
   const { netlist, call } = named(compiled.value, options);
-  return writeDeck(netlist, { title: design.title, rename: { [SOURCE_NODE]: 'in', [ways[0].output]: 'out' }, call });
+  return writeDeck(netlist, {
+    notes: cellNotes(cells, call),
+    cellOhm: (element) => cells.get(element),
+    title: design.title,
+    rename: { [SOURCE_NODE]: 'in', [ways[0].output]: 'out' },
+    call,
+  });
 }
+
+const isRestless = ({ code }: { readonly code: string }): boolean =>
+  code === 'no-convergence' || code === 'no-unique-solution';
 
 function named(
   { netlist, ways }: Compilation,

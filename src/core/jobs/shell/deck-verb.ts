@@ -16,5 +16,5 @@ export function deckVerb(
   if (!which.ok) return which;
   if (!how.ok) return how;
   const { design, variant } = opened.value;
-  return variantDeck(design, variant, { ...AS_BUILT, values: which.value, devices: how.value, rest: 'left' });
+  return variantDeck(design, variant, { ...AS_BUILT, values: which.value, devices: how.value });
 }

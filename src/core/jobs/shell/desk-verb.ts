@@ -88,6 +88,7 @@ const UNITS: Readonly<Record<PartKind, 'ohm' | 'farad' | 'henry' | null>> = {
   capacitor: 'farad',
   inductor: 'henry',
   current: null,
+  voltage: null,
 };
 
 function partsOut({ ways }: Compilation) {

@@ -11,6 +11,12 @@ import type { Drawing } from './drawing';
 import type { ParameterSpec, Parameters } from './parameter';
 import type { ClosedForm, PartKind, PartValues } from './part';
 
+/** Where a voice takes its control current: at the pins of OTAs, out of a node, or into nodes. */
+export interface ControlOutlet {
+  readonly kind: 'pins' | 'sink' | 'source';
+  readonly count: number;
+}
+
 export interface PartSpec {
   readonly name: string;
   readonly kind: PartKind;
@@ -24,6 +30,8 @@ export interface PartSpec {
   readonly couples?: boolean;
   /** How far a pot in its place goes either side of its value, as a factor; ten where nothing is said. */
   readonly potReach?: number;
+  /** How it rises with warmth, parts in a million a degree; absent: not at all. */
+  readonly perDegreePpm?: number;
   /** Of a pot: what turns it, where that is not a knob. */
   readonly turnedBy?: 'pedal';
 }
@@ -43,6 +51,8 @@ export interface BuildContext<Form extends string = string> {
   readonly output: string;
   readonly ground: string;
   readonly reference: string;
+  /** What the sleeves of jacks are joined to: ground, or the minus of one supply. */
+  readonly common: string;
   /** A node of this stage alone. */
   node(local: string): string;
   has(part: string): boolean;
@@ -51,6 +61,12 @@ export interface BuildContext<Form extends string = string> {
   /** Places a pot: its track from the end where it is turned down to the end where it is turned up, and the wiper. */
   pot(name: string, low: string, wiper: string, high: string): void;
   opAmp(name: string, plus: string, minus: string, out: string): void;
+  /** A transconductance amplifier on the control current. */
+  ota(name: string, plus: string, minus: string, out: string): void;
+  /** The control current from one node to another; `copy` names those after the first. */
+  current(name: string, from: string, to: string, copy?: string): void;
+  /** A jack at which a control voltage comes in, against its sleeve. */
+  jack(name: string, tip: string, sleeve: string): void;
   /** Value of a part as it is taken, for what is built of it: a device's control current. */
   value(name: string): number;
   /** Supply rails; of a single supply, half of it to either side of the reference. */
@@ -60,6 +76,8 @@ export interface BuildContext<Form extends string = string> {
   readonly cell: Photocell;
   /** Devices without faults of their own are wanted. */
   readonly ideal: boolean;
+  /** kT/q where it stands, V. */
+  readonly thermalVolts: number;
   /** Joins two nodes: a circuit that only stands across the signal passes it on. */
   wire(a: string, b: string): void;
   /** Places what is neither part nor op-amp: a source, a coupling. */
@@ -157,6 +175,10 @@ export interface FigureSpec {
 export interface NetworkTopology extends Circuit<string> {
   readonly role: 'network';
   readonly parameters: readonly ParameterSpec[];
+  /** It is moved by a current, and this is where it takes it. */
+  readonly outlet?: (form: string) => ControlOutlet;
+  /** What the control current (A) comes to with the parts that make it; absent where nothing in the circuit does. */
+  readonly controlAmps?: (form: string, parts: PartValues) => number;
   /** What it is to be terminated with. */
   load(parameters: Parameters): Termination;
   /** Exact values for a set of parameters; pinned parts come in through the context. */

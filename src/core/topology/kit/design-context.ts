@@ -15,6 +15,8 @@ export interface DesignChoices {
   readonly pinned: PartValues;
   /** From rail to rail, V; absent where nothing rests on it. */
   readonly supplyVolts?: number;
+  /** From the jacks' sleeves to the plus rail, V. */
+  readonly spanVolts?: number;
   /** Absent: a usual one. */
   readonly photocell?: Photocell;
 }
@@ -37,6 +39,11 @@ export class DesignContext {
   /** From rail to rail, V. */
   get supplyVolts(): number {
     return this.choices.supplyVolts ?? USUAL_SUPPLY_VOLTS;
+  }
+
+  /** From the jacks' sleeves to the plus rail, V: of one supply the whole, of two the upper. */
+  get spanVolts(): number {
+    return this.choices.spanVolts ?? this.supplyVolts;
   }
 
   /** What faces a lamp. */

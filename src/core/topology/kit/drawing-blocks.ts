@@ -1,16 +1,25 @@
-import { across, type Drawing, type PlacedOpAmp, type PlacedPart, type Point } from './drawing';
+import { across, type Drawing, type PlacedDevice, type PlacedOpAmp, type PlacedPart, type Point } from './drawing';
 import type { PartKind } from './part';
 
 /** A drawing in the making. */
 export interface Sketch {
   readonly parts: PlacedPart[];
   readonly opAmps: PlacedOpAmp[];
+  readonly devices: PlacedDevice[];
   readonly wires: (readonly Point[])[];
   readonly dots: Point[];
   readonly grounds: Point[];
   readonly ports: Drawing['ports'][number][];
 }
-export const sketch = (): Sketch => ({ parts: [], opAmps: [], wires: [], dots: [], grounds: [], ports: [] });
+export const sketch = (): Sketch => ({
+  parts: [],
+  opAmps: [],
+  devices: [],
+  wires: [],
+  dots: [],
+  grounds: [],
+  ports: [],
+});
 
 type Named = readonly [part: string, kind: PartKind];
 

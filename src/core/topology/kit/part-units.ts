@@ -8,4 +8,5 @@ export const PART_UNITS = {
   capacitor: 'capacitance',
   inductor: 'inductance',
   current: 'current',
+  voltage: 'voltage',
 } as const satisfies Record<PartKind, QuantityKind>;

@@ -1,5 +1,8 @@
-/** A current is what a control sends into a circuit: it counts among the values, but is not bought. */
-export type PartKind = 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'current';
+/**
+ * A current is what a control sends into a circuit: it counts among the values, but is not bought. A voltage comes in
+ * at a jack from another module.
+ */
+export type PartKind = 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'current' | 'voltage';
 /** Values by part name: ohm, farad, henry. A part that the circuit does without is absent. */
 export type PartValues = Readonly<Record<string, number>>;
 
@@ -29,3 +32,5 @@ export const wiperOf = (parts: PartValues, pot: string): number => parts[wiperKe
 export const SUPPLY = ':supply';
 /** Where among part values a lit cell stands, ohm, for circuits that have one: what its lamp's current comes to. */
 export const CELL = ':cell';
+/** Where among part values the volts from the jacks' sleeves to the plus rail stand. */
+export const SPAN = ':span';

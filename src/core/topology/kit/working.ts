@@ -11,6 +11,8 @@ export const format = {
   second: (value: number) => formatQuantity(value, 'time'),
   ratio: (value: number) => formatQuantity(value, 'ratio', { digits: 4 }),
   decibel: (value: number) => formatQuantity(value, 'decibel', { digits: 3 }),
+  amps: (value: number) => formatQuantity(value, 'current', { digits: 4 }),
+  volts: (value: number) => formatQuantity(value, 'voltage', { digits: 4 }),
   degree: (value: number) => formatQuantity(value, 'degree', { digits: 3 }),
 };
 

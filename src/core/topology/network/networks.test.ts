@@ -105,7 +105,7 @@ describe.each(cases)('$id, $form', ({ topology, form }) => {
     )
       return;
     const network = designed(topology, form, askings(topology, form)[0]);
-    const factor = { resistor: 7, potentiometer: 7, inductor: 7, capacitor: 1 / 7, current: 1 / 7 };
+    const factor = { resistor: 7, potentiometer: 7, inductor: 7, capacitor: 1 / 7, current: 1 / 7, voltage: 1 };
     const scaled = {
       ...network,
       parts: network.parts.map((p) => ({ ...p, exact: p.exact * factor[p.spec.kind] })),

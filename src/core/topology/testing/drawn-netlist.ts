@@ -1,5 +1,7 @@
 import { USUAL_PHOTOCELL } from '../../device/photocell';
 import type { BuildContext, NetworkTopology, Topology } from '../kit/define-topology';
+import { CURRENT } from '../voice/control/controlled';
+import { THERMAL_VOLTS } from '../voice/control-current';
 import { LEAD, RAILS, type Drawing, type PlacedDevice, type Point } from '../kit/drawing';
 import type { PartValues } from '../kit/part';
 
@@ -149,6 +151,8 @@ export function builtNets(topology: Topology, form: string, values: PartValues, 
     plus: '+V',
     minus: '−V',
     ideal: false,
+    thermalVolts: THERMAL_VOLTS,
+    common: '.common',
     cell: USUAL_PHOTOCELL,
     node: (local) => `.${local}`,
     has: (name) => values[name] !== undefined,
@@ -156,6 +160,13 @@ export function builtNets(topology: Topology, form: string, values: PartValues, 
     wire: (a, b) => joined.join(a, b),
     part: (name, a, b) => place([a, b], [name, name]),
     pot: (name, low, wiper, high) => place([low, wiper, high], [name, `${name}.wiper`, name]),
+    ota: (name, plus, minus, out) => {
+      place([plus, minus, out], [`${name}.+`, `${name}.−`, `${name}.out`]);
+      // One source for all of them.
+      if (!pins.some(([, what]) => what === CURRENT)) place(['ground', '.bias'], [CURRENT, CURRENT]);
+    },
+    jack: (name, tip, sleeve) => place([tip, sleeve], [name, name]),
+    current: (name, from, to, copy) => copy ?? place([from, to], [name, name]),
     opAmp: (name, plus, minus, out) => place([plus, minus, out], [`${name}.+`, `${name}.−`, `${name}.out`]),
     element(name, _definition, nodes) {
       const device = devices.get(name);

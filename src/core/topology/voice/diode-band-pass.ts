@@ -1,4 +1,3 @@
-import { currentSource } from '../../circuit/elements/current-source';
 import { diode } from '../../circuit/elements/diode';
 import { failure } from '../../result';
 import { CONTROL, THERMAL_VOLTS } from './control-current';
@@ -53,7 +52,7 @@ function measures(form: string, v: PartValues): Parameters {
   };
 }
 
-function build({ form, input, output, reference, ideal, node, part, opAmp, element, value }: BuildContext): void {
+function build({ form, input, output, reference, ideal, node, part, opAmp, element, current }: BuildContext): void {
   const [n, minus, top, middle] = [node('n'), node('m'), node('top'), node('middle')];
   const { saturation, emission, farad } = JUNCTIONS[form];
   const model = [saturation, emission, ideal ? 0 : farad];
@@ -63,8 +62,7 @@ function build({ form, input, output, reference, ideal, node, part, opAmp, eleme
   part('R3', minus, output);
   part('C4', n, middle);
   part('C3', top, reference);
-  part('I1', reference, top);
-  element('I1.source', currentSource, [reference, top], [0, 0], { dc: value('I1') });
+  current('I1', reference, top);
   element('D1', diode, [top, middle], model);
   element('D2', diode, [middle, reference], model);
   part('R5', output, node('plus'));
@@ -228,6 +226,7 @@ export const diodeBandPass = defineNetwork({
   parameters: PARAMETERS,
   polarity: -1,
   opAmps: () => 1,
+  outlet: () => ({ kind: 'source', count: 1 }),
   reason:
     'A resonant band-pass of one op-amp whose leg to ground is two junctions: the current through them ' +
     'moves it, and what comes round to the plus makes it ring, up to singing.',

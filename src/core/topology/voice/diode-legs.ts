@@ -1,4 +1,3 @@
-import { currentSource } from '../../circuit/elements/current-source';
 import { diode } from '../../circuit/elements/diode';
 import { polynomialProduct, type Rational } from '../../filter/rational';
 import { fromDecibels } from '../../units/quantity';
@@ -85,7 +84,7 @@ function transfer(form: string, v: PartValues): Rational {
   return { numerator: [0, 0, share * v.C1 * v.C2], denominator };
 }
 
-function build({ form, input, output, reference, ideal, node, part, element, value }: BuildContext): void {
+function build({ form, input, output, reference, ideal, node, part, element, current }: BuildContext): void {
   const [a, n, d1, d2] = [node('a'), node('n'), node('d1'), node('d2')];
   const model = [DIODE.saturation, DIODE.emission, ideal ? 0 : DIODE.farad];
   part('R1', input, a);
@@ -100,9 +99,8 @@ function build({ form, input, output, reference, ideal, node, part, element, val
     part('C2', d1, output);
   }
   const second = form === LOW ? d2 : output;
-  part('I1', reference, d1);
-  element('I1.source', currentSource, [reference, d1], [0, 0], { dc: value('I1') });
-  element('I1.mirror', currentSource, [reference, second], [0, 0], { dc: value('I1') });
+  current('I1', reference, d1);
+  current('I1', reference, second, 'mirror');
   element('D1', diode, [d1, reference], model);
   element('D2', diode, [second, reference], model);
 }
@@ -229,6 +227,7 @@ export const diodeLegs = defineNetwork({
   ],
   family: 'voltage-controlled',
   modes: [LOW, HIGH],
+  outlet: () => ({ kind: 'source', count: 2 }),
   parameters: PARAMETERS,
   reason:
     'Two RC sections whose lower legs are diodes: the control turns them from open to nearly short. ' +

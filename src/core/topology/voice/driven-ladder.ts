@@ -1,12 +1,11 @@
 import { npn } from '../../circuit/elements/bipolar';
-import { currentSource } from '../../circuit/elements/current-source';
 import { CONTROL, THERMAL_VOLTS } from './control-current';
 import { defineNetwork } from '../kit/define-network';
 import type { BuildContext, NetworkTopology, PartSpec } from '../kit/define-topology';
 import { drivenLadderDrawing, type LadderMiddle } from './ladder-drawing';
 import type { ParameterSpec, Parameters } from '../kit/parameter';
 import type { PartValues } from '../kit/part';
-import { SMALL_NPN } from './stage/small-transistor';
+import { IDEAL_TRANSISTOR, SMALL_NPN } from './stage/small-transistor';
 import { format } from '../kit/working';
 
 /** Tail current in the middle of its control, A. */
@@ -14,8 +13,6 @@ const TAIL_AMPS = 60e-6;
 const IN_OHM = 10e3;
 const LEG_OHM = 220;
 const DIFFERENCE_OHM = 47e3;
-/** Nothing but the exponential. */
-const IDEAL_NPN = [1e-14, 1e7, 1e7, 1, 1, 0, 0, 0, 0, 0];
 
 export type Side = (letter: 'a' | 'd', rung: number) => string;
 
@@ -58,16 +55,15 @@ export function drivenLadder(told: Told, rungs: Rungs): NetworkTopology {
   });
 
   function build(context: BuildContext): void {
-    const { input, output, reference, plus, minus, ideal, node, part, opAmp, element, value } = context;
-    const transistor = ideal ? IDEAL_NPN : SMALL_NPN;
+    const { input, output, reference, plus, minus, ideal, node, part, opAmp, element, current } = context;
+    const transistor = ideal ? IDEAL_TRANSISTOR : SMALL_NPN;
     const [b1, b2, tail] = [node('b1'), node('b2'), node('tail')];
     const side: Side = (letter, k) => (k === 4 ? plus : node(`${letter}${k}`));
     part('R1', input, b1);
     part('R2', b1, reference);
     part('R9', output, b2);
     part('R10', b2, reference);
-    part('I1', tail, minus);
-    element('I1.source', currentSource, [tail, minus], [0, 0], { dc: value('I1') });
+    current('I1', tail, minus);
     element('Q1', npn, [side('a', 0), b1, tail], transistor);
     element('Q2', npn, [side('d', 0), b2, tail], transistor);
     for (let k = 0; k < 4; k++) part(`C${k + 1}`, side('a', k), side('d', k));
@@ -103,6 +99,7 @@ export function drivenLadder(told: Told, rungs: Rungs): NetworkTopology {
     modes: ['low-pass'],
     parameters,
     opAmps: () => 3,
+    outlet: () => ({ kind: 'sink', count: 1 }),
     resonance: () => 'R9',
     levelPart: () => 'R1',
     loop: () => ({ part: 'R9', drivenBy: 'out', path: ['b2', 'd0', 'd3', 'fd', 'out'] }),

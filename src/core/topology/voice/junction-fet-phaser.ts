@@ -1,5 +1,4 @@
 import { nJunctionFet } from '../../circuit/elements/junction-fet';
-import { currentSource } from '../../circuit/elements/current-source';
 import { voltageSource } from '../../circuit/elements/voltage-source';
 import { polynomialProduct } from '../../filter/rational';
 import { CONTROL } from './control-current';
@@ -36,14 +35,13 @@ function measures(form: string, v: PartValues): Parameters {
   return { cutoffHz: 1 / (2 * Math.PI * channelOhm(v) * farad) };
 }
 
-function build({ form, input, output, reference, ideal, node, part, opAmp, element, value }: BuildContext): void {
+function build({ form, input, output, reference, ideal, node, part, opAmp, element, current }: BuildContext): void {
   const gate = node('gate');
   const stages = stagesOf(form);
   const out = (k: number) => (k === 0 ? input : node(`o${k}`));
   part('R1', gate, node('pinch-off'));
   element('pinch', voltageSource, [node('pinch-off'), reference], [0, 0], { dc: FET.pinchOff });
-  part('I1', reference, gate);
-  element('I1.source', currentSource, [reference, gate], [0, 0], { dc: value('I1') });
+  current('I1', reference, gate);
   for (const k of stages) {
     const [p, m] = [node(`p${k}`), node(`m${k}`)];
     part(`R${k}1`, out(k - 1), m);
@@ -214,6 +212,7 @@ export const junctionFetPhaser = defineNetwork({
   modes: FORMS.map(nameOf),
   parameters: PARAMETERS,
   opAmps: (form) => parseInt(form, 10) + 1,
+  outlet: () => ({ kind: 'source', count: 1 }),
   reason:
     'All-passes with a JFET for their resistor, mixed with what came in: a notch for every two of them, ' +
     'all moved by one gate voltage.',

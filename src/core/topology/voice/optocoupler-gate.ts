@@ -1,4 +1,3 @@
-import { currentSource } from '../../circuit/elements/current-source';
 import { cellOhmOf, optocouplerBent } from '../../circuit/elements/optocoupler';
 import { photocellValues, type Photocell } from '../../device/photocell';
 import { CONTROL } from './control-current';
@@ -108,7 +107,7 @@ function measures(v: PartValues, ohm: number, { q }: Parameters): Parameters {
   return { cellOhm: ohm, cutoffHz: 1 / (2 * Math.PI * ohm * 2 * ownQ(q) * v.C2), q, ...shunt };
 }
 
-function build({ input, output, reference, cell, has, node, part, opAmp, element, value }: BuildContext): void {
+function build({ input, output, reference, cell, has, node, part, opAmp, element, current }: BuildContext): void {
   const { values, bends } = photocellValues(cell);
   const lampAndCell = optocouplerBent(bends);
   const [first, n1, n2, lamps, between] = [node('first'), node('n1'), node('n2'), node('lamps'), node('between')];
@@ -117,8 +116,7 @@ function build({ input, output, reference, cell, has, node, part, opAmp, element
   if (has('R9')) part('R9', node('h'), reference);
   element('D1', lampAndCell, [lamps, between, first, n1, node('light1')], values);
   element('D2', lampAndCell, [between, reference, n1, n2, node('light2')], values);
-  part('I1', reference, lamps);
-  element('I1.source', currentSource, [reference, lamps], [0, 0], { dc: value('I1') });
+  current('I1', reference, lamps);
   if (has('C1')) {
     const [foot, g] = [node('foot'), node('g')];
     part('C1', n1, foot);
@@ -279,6 +277,7 @@ export const optocouplerGate = defineNetwork({
   modes: [FILTER, GATE, COMBINED, COMPENSATED],
   parameters: PARAMETERS,
   opAmps: (form) => (switchedIn(form).feedback ? 3 : 2),
+  outlet: () => ({ kind: 'source', count: 1 }),
   resonance: () => 'R5',
   reason:
     'Two cells lit by one current in a follower’s network: switched as a low-pass with resonance, as a ' +

@@ -1,4 +1,3 @@
-import { ota } from '../../circuit/elements/ota';
 import { CONTROL, MIDDLE_AMPS, transconductance } from './control-current';
 import { defineNetwork } from '../kit/define-network';
 import type { BuildContext, PartSpec } from '../kit/define-topology';
@@ -31,7 +30,7 @@ function measures(v: PartValues): Parameters {
   return { cutoffHz: (transconductance(v.I1) * back) / v.C1 / (2 * Math.PI), feedback: round / back };
 }
 
-function build({ input, output, reference, node, part, opAmp, element, value }: BuildContext): void {
+function build({ input, output, reference, node, part, opAmp, ota }: BuildContext): void {
   const out = (k: number) => (k === 4 ? output : node(`o${k}`));
   for (const k of STAGES) {
     const [p, m, n] = [node(`p${k}`), node(`m${k}`), node(`n${k}`)];
@@ -42,10 +41,9 @@ function build({ input, output, reference, node, part, opAmp, element, value }: 
     part(names[3], m, reference);
     if (k === 1) part('R9', output, m);
     part(`C${k}`, n, reference);
-    element(`U${k}`, ota, [p, m, n, reference, reference, reference], [value('I1'), 0]);
+    ota(`U${k}`, p, m, n);
     opAmp(`B${k}`, n, out(k), out(k));
   }
-  part('I1', reference, node('bias'));
 }
 
 const PARTS: PartSpec[] = [
@@ -83,6 +81,7 @@ export const otaCascade = defineNetwork({
   modes: ['low-pass'],
   parameters: PARAMETERS,
   opAmps: () => 4,
+  outlet: () => ({ kind: 'pins', count: 4 }),
   reason:
     'Four equal poles on one current, and one resistor round them all: 24 dB an octave, and resonance up ' +
     'to singing by itself.',

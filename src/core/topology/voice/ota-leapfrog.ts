@@ -1,4 +1,3 @@
-import { ota } from '../../circuit/elements/ota';
 import { CONTROL, MIDDLE_AMPS, transconductance } from './control-current';
 import { defineNetwork } from '../kit/define-network';
 import type { BuildContext, PartSpec } from '../kit/define-topology';
@@ -50,7 +49,7 @@ const measures = (form: string, v: PartValues): Parameters => ({
   cutoffHz: (transconductance(v.I1) * shares(v, 1).forward * ladderValue(1, ORDER[form])) / v.C1 / (2 * Math.PI),
 });
 
-function build({ form, input, output, reference, node, part, opAmp, element, value }: BuildContext): void {
+function build({ form, input, output, reference, node, part, opAmp, ota }: BuildContext): void {
   const order = ORDER[form];
   const out = (k: number) => (k === order ? output : node(`o${k}`));
   for (const k of stagesOf(form)) {
@@ -63,10 +62,9 @@ function build({ form, input, output, reference, node, part, opAmp, element, val
     part(n.backLeg, m, reference);
     if (takenOff(k) === 2) part(n.own, out(k), m);
     part(n.capacitor, c, reference);
-    element(`U${k}`, ota, [p, m, c, reference, reference, reference], [value('I1'), 0]);
+    ota(`U${k}`, p, m, c);
     opAmp(`B${k}`, c, out(k), out(k));
   }
-  part('I1', reference, node('bias'));
 }
 
 const partsOf = (form: string): PartSpec[] => [
@@ -94,6 +92,7 @@ export const otaLeapfrog = defineNetwork({
   modes: FORMS,
   parameters: PARAMETERS,
   opAmps: (form) => ORDER[form],
+  outlet: (form) => ({ kind: 'pins', count: ORDER[form] }),
   reason:
     'A ladder between equal resistors, its coils and capacitors imitated by OTAs on one current: flat, ' +
     'steep, hardly moved by its parts, and swept whole.',

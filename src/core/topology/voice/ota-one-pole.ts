@@ -1,4 +1,3 @@
-import { ota } from '../../circuit/elements/ota';
 import { CONTROL, MIDDLE_AMPS, transconductance } from './control-current';
 import { defineNetwork } from '../kit/define-network';
 import type { BuildContext } from '../kit/define-topology';
@@ -16,7 +15,7 @@ const omegaOf = (v: PartValues): number => (transconductance(v.I1) * share(v)) /
 const DIVIDER_OHM = 22e3;
 const LEG_OHM = 220;
 
-function build({ form, input, output, reference, node, part, opAmp, element, value }: BuildContext): void {
+function build({ form, input, output, reference, node, part, opAmp, ota }: BuildContext): void {
   const [p, m, n] = [node('p'), node('m'), node('n')];
   const low = form === 'low-pass';
   if (low) {
@@ -26,8 +25,7 @@ function build({ form, input, output, reference, node, part, opAmp, element, val
   part('R3', output, m);
   part('R4', m, reference);
   part('C1', low ? n : input, low ? reference : n);
-  element('U1', ota, [low ? p : reference, m, n, reference, reference, reference], [value('I1'), 0]);
-  part('I1', reference, node('bias'));
+  ota('U1', low ? p : reference, m, n);
   opAmp('U2', n, output, output);
 }
 
@@ -40,6 +38,7 @@ export const otaOnePole = defineNetwork({
   modes: ['low-pass', 'high-pass'],
   parameters: PARAMETERS,
   opAmps: () => 1,
+  outlet: () => ({ kind: 'pins', count: 1 }),
   reason:
     'A transconductance amplifier charges one capacitor: its control current is the cutoff, over as many ' +
     'decades as it has.',

@@ -1,4 +1,3 @@
-import { ota } from '../../circuit/elements/ota';
 import { CONTROL, MIDDLE_AMPS, transconductance } from './control-current';
 import { defineNetwork } from '../kit/define-network';
 import type { BuildContext, PartSpec } from '../kit/define-topology';
@@ -46,7 +45,7 @@ function measures(v: PartValues): Parameters {
   return { cutoffHz: Math.sqrt(c / a) / (2 * Math.PI), q: Math.sqrt(a * c) / b };
 }
 
-function build({ input, output, reference, node, part, opAmp, element, value }: BuildContext): void {
+function build({ input, output, reference, node, part, opAmp, ota }: BuildContext): void {
   const foot = node('foot');
   for (const k of [1, 2] as const) {
     const [p, m, n, out] = [node(`p${k}`), node(`m${k}`), node(`n${k}`), k === 1 ? node('o1') : output];
@@ -55,13 +54,12 @@ function build({ input, output, reference, node, part, opAmp, element, value }: 
     part(`R${k}3`, out, m);
     part(`R${k}4`, m, reference);
     part(`C${k}`, n, k === 1 ? foot : reference);
-    element(`U${k}`, ota, [p, m, n, reference, reference, reference], [value('I1'), 0]);
+    ota(`U${k}`, p, m, n);
     opAmp(`B${k}`, n, out, out);
   }
   part('R5', foot, node('g'));
   part('R6', node('g'), reference);
   opAmp('B3', output, node('g'), foot);
-  part('I1', reference, node('bias'));
 }
 
 const resistor = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
@@ -132,6 +130,7 @@ export const otaSallenKey = defineNetwork({
   modes: ['low-pass'],
   parameters: PARAMETERS,
   opAmps: () => 3,
+  outlet: () => ({ kind: 'pins', count: 2 }),
   reason:
     'Two OTA poles and a little gain round the first capacitor: a resonant pair that keeps its level in ' +
     'the pass band however hard it rings.',

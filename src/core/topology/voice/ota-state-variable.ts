@@ -1,4 +1,3 @@
-import { ota } from '../../circuit/elements/ota';
 import { CONTROL, MIDDLE_AMPS, transconductance } from './control-current';
 import { defineNetwork } from '../kit/define-network';
 import type { BuildContext, PartSpec } from '../kit/define-topology';
@@ -110,7 +109,7 @@ const adder = (high: string, band: string, low: string): Pieces => ({
   ],
 });
 
-function build({ form, input, output, reference, node, part, opAmp, element, value }: BuildContext): void {
+function build({ form, input, output, reference, node, part, opAmp, ota }: BuildContext): void {
   const [high, band, low] = ['high-pass', 'band-pass', 'low-pass'].map((name) =>
     form === name ? output : node(name.split('-')[0]),
   );
@@ -123,14 +122,13 @@ function build({ form, input, output, reference, node, part, opAmp, element, val
   part('R6', high, node('m1'));
   part('R7', node('m1'), reference);
   part('C1', node('n1'), reference);
-  element('U1', ota, [reference, node('m1'), node('n1'), reference, reference, reference], [value('I1'), 0]);
+  ota('U1', reference, node('m1'), node('n1'));
   opAmp('A2', node('n1'), band, band);
   part('R8', band, node('m2'));
   part('R9', node('m2'), reference);
   part('C2', node('n2'), reference);
-  element('U2', ota, [reference, node('m2'), node('n2'), reference, reference, reference], [value('I1'), 0]);
+  ota('U2', reference, node('m2'), node('n2'));
   opAmp('A3', node('n2'), low, low);
-  part('I1', reference, node('bias'));
 }
 
 const PARTS: PartSpec[] = [
@@ -168,6 +166,7 @@ export const otaStateVariable = defineNetwork({
   parameters: PARAMETERS,
   polarity: (form) => (form === 'band-pass' ? 1 : -1),
   opAmps: () => 3,
+  outlet: () => ({ kind: 'pins', count: 2 }),
   reason: 'Low-pass, band-pass and high-pass of second order at once, frequency by one current, Q apart from it.',
   cautions: [
     'At a high Q the inner outputs swing higher than the one you take, and the OTAs bend first.',
