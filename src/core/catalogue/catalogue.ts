@@ -1,4 +1,5 @@
 import { bankWays, USUAL_BANK } from '../design/bank';
+import { withUsualChain } from '../design/control-chain';
 import { createDesign, createPlan, type MakeId } from '../design/create';
 import type { Design } from '../design/schema';
 import { singlePath } from '../design/single-path';
@@ -6,7 +7,7 @@ import type { FilterResponse } from '../filter/section';
 import type { PlanResponse } from '../filter/plan-sections';
 import { must } from '../result';
 import type { Topology } from '../topology/kit/define-topology';
-import { TOPOLOGIES } from '../topology/index';
+import { findTopology, TOPOLOGIES } from '../topology/index';
 import type { WaysWanted } from './lay-out-ways';
 import { newCrossover, withCircuit } from './new-crossover';
 
@@ -228,8 +229,20 @@ const circuits: readonly CatalogueEntry[] = TOPOLOGIES.map((topology) => ({
   start: (makeId, form) =>
     topology.family === 'loudspeaker' && topology.role === 'network'
       ? withCircuit(newCrossover({ count: 2, subwoofer: false }, makeId), topology, makeId)
-      : must(singlePath({ topology: topology.id, form }, makeId, topology.name)),
+      : chained(must(singlePath({ topology: topology.id, form }, makeId, topology.name)), makeId),
 }));
+
+/** A voice begins with what makes its current. */
+const chained = (design: Design, makeId: MakeId): Design => ({
+  ...design,
+  variants: design.variants.map((variant) => {
+    const [way] = variant.ways;
+    const [only] = way?.stages ?? [];
+    if (!only || !findTopology(only.topology)) return variant;
+    const { stage, controls } = withUsualChain({ stage: only, controls: variant.controls }, design, makeId);
+    return { ...variant, controls: [...controls], ways: [{ ...way, stages: [stage, ...way.stages.slice(1)] }] };
+  }),
+});
 
 /** Everything that a design can begin with: plans, crossovers, a bank, and every circuit of the registry. */
 export const CATALOGUE: readonly CatalogueEntry[] = [...plans, bank, ...crossovers, ...circuits];

@@ -4,6 +4,7 @@ import type { NetworkTopology, PartSpec } from '../topology/kit/define-topology'
 import type { ControlChain } from '../topology/voice/control/control-chain';
 import { CURRENT } from '../topology/voice/control/controlled';
 import { topologyById } from '../topology/index';
+import { usualChain } from '../topology/voice/control/index';
 import type { MakeId } from './create';
 import type { Control, PartChoice, Stage } from './schema';
 import { designStage, type Bench } from './stage-design';
@@ -107,4 +108,23 @@ export function withoutControlChain(
     controls: [{ id, name: spec ? named(spec) : CURRENT, kind: 'cv', position: 0.5, taper: 'linear' }],
     gone,
   };
+}
+
+/** What was made for a path, with the chain that such a voice is usually moved by, where it takes a current. */
+export function withUsualChain(
+  made: { readonly stage: Stage; readonly controls: readonly Control[] },
+  bench: Bench,
+  makeId: MakeId,
+): { readonly stage: Stage; readonly controls: readonly Control[] } {
+  const topology = topologyById(made.stage.topology);
+  const chain = topology.role === 'network' ? usualChain(topology, made.stage.mode) : null;
+  if (!chain) return made;
+  const own = made.stage.parts[CURRENT]?.control?.control;
+  const chained = withControlChain(made.stage, chain, bench, makeId);
+  return chained.ok
+    ? {
+        stage: chained.value.stage,
+        controls: [...made.controls.filter((c) => c.id !== own), ...chained.value.controls],
+      }
+    : made;
 }

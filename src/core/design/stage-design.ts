@@ -393,4 +393,8 @@ export const drawingOf = (topology: Topology, form: string, parts: PartValues) =
 
 /** Parts of a stage that a pot or a switch stands in for. */
 export const turnedParts = ({ parts }: Pick<Stage, 'parts'>): ReadonlySet<string> =>
-  new Set(Object.entries(parts).flatMap(([name, { control }]) => (control && control.kind !== 'wiper' ? [name] : [])));
+  new Set(
+    Object.entries(parts).flatMap(([name, { control }]) =>
+      control && control.kind !== 'wiper' && control.kind !== 'voltage' ? [name] : [],
+    ),
+  );

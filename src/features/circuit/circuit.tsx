@@ -160,12 +160,17 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
       {isReadTwice(topology, facts.form) && <Readings />}
       <div className={styles.beside}>
         <div>
-          <StageSchematic
-            facts={facts}
-            highlighted={lit}
-            onPoint={point}
-            onPick={(part) => setView({ selectedPart: part })}
-          />
+          <div
+            className={tall ? styles.tall : undefined}
+            {...(tall ? { tabIndex: 0, role: 'region', 'aria-label': 'Drawing of the stage' } : {})}
+          >
+            <StageSchematic
+              facts={facts}
+              highlighted={lit}
+              onPoint={point}
+              onPick={(part) => setView({ selectedPart: part })}
+            />
+          </div>
           <p className="reason">{topology.reason}</p>
         </div>
         {tall ? (

@@ -1,6 +1,7 @@
 'use client';
 
 import { Slider } from 'antd';
+import { formatQuantity } from '@/core/units/quantity';
 import type { Control, Design } from '@/core/design/schema';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
@@ -36,6 +37,7 @@ const placesOf = (design: Design, id: string): number =>
 function ControlSlider({ control, first }: { control: Control; first: boolean }) {
   const turned = useView((s) => (s.turnedControl === null ? first : s.turnedControl === control.id));
   const places = useDesign((d) => (control.kind === 'switch' ? placesOf(d, control.id) : 0));
+  const range = useDesign((d) => rangeOf(d, control.id));
   const step = places > 0 ? 100 / (places - 1) : 1;
   const begin = () => {
     beginGesture();
@@ -64,17 +66,36 @@ function ControlSlider({ control, first }: { control: Control; first: boolean })
         value={control.position * 100}
         ariaLabelForHandle={control.name}
         tooltip={{ open: false }}
-        ariaValueTextFormatterForHandle={(value) => words(value, places)}
+        ariaValueTextFormatterForHandle={(value) => words(value, places, range)}
         onChange={(value) => {
           begin();
           edit(setControl(control.id, { position: value / 100 }));
         }}
         onChangeComplete={end}
       />
-      <span className="figures">{words(control.position * 100, places)}</span>
+      <span className="figures">{words(control.position * 100, places, range)}</span>
     </div>
   );
 }
 
-const words = (value: number, places: number): string =>
-  places > 0 ? `${Math.round((value / 100) * (places - 1)) + 1} of ${places}` : `${Math.round(value)}\u202f%`;
+/** Volts at the ends of a control that is a plug in a jack, as “from,to”; nothing where it is none. */
+const rangeOf = (design: Design, id: string): string => {
+  for (const { stages } of currentVariantOf(design).ways)
+    for (const { parts } of stages)
+      for (const { control } of Object.values(parts))
+        if (control?.kind === 'voltage' && control.control === id) return `${control.fromVolts},${control.toVolts}`;
+  return '';
+};
+
+const voltsAt = (value: number, range: string): string => {
+  const [from, to] = range.split(',').map(Number);
+  const volts = from + ((to - from) * value) / 100;
+  return formatQuantity(volts, 'voltage', { digits: 3 });
+};
+
+const words = (value: number, places: number, range: string): string =>
+  range
+    ? voltsAt(value, range)
+    : places > 0
+      ? `${Math.round((value / 100) * (places - 1)) + 1} of ${places}`
+      : `${Math.round(value)}\u202f%`;

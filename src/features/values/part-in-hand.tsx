@@ -11,6 +11,7 @@ import { QuantityInput } from '@/ui/quantity-input';
 import { edit, useDesign } from '@/store/document';
 import { changeBatch, trackPart } from '@/store/edits/part-edits';
 import { currentVariantOf, currentWayOf } from '@/store/edits/edits';
+import { setJackRange } from '@/store/edits/chain-edits';
 import { changeHeld, holdPart, releasePart, setControl } from '@/store/edits/network-edits';
 import { setView, useView } from '@/store/view';
 import { TaperField } from './taper-field';
@@ -165,6 +166,28 @@ function HeldFields({ stageId, part, held }: { stageId: string; part: DeskPart; 
             onChange={(v) => v !== null && change({ endOhm: v })}
           />
         )}
+        {held.kind === 'voltage' &&
+          (['fromVolts', 'toVolts'] as const).map((end) => (
+            <QuantityInput
+              key={end}
+              label={end === 'fromVolts' ? 'from' : 'to'}
+              kind="voltage"
+              value={held[end]}
+              min={-30}
+              max={30}
+              onChange={(v) =>
+                v !== null &&
+                edit(
+                  setJackRange(stageId, part.name, {
+                    fromVolts: held.fromVolts,
+                    toVolts: held.toVolts,
+                    [end]: v,
+                  }),
+                )
+              }
+              testId={`jack-${end}`}
+            />
+          ))}
         {held.kind === 'exponential' && (
           <>
             <QuantityInput
@@ -206,7 +229,7 @@ function HeldFields({ stageId, part, held }: { stageId: string; part: DeskPart; 
       </div>
       {held.kind === 'switch' ? (
         <Positions ohms={held.ohms} onChange={(ohms) => change({ ohms })} />
-      ) : (
+      ) : held.kind === 'voltage' ? null : (
         <TaperField taper={control.taper} onChange={(taper) => edit(setControl(control.id, { taper }))} />
       )}
     </>

@@ -181,11 +181,13 @@ function PartRow({
         <PartValue stageId={stageId} part={part} called={called} />
       </td>
       <td className="number">
-        {formatSigned(
-          100 * (part.chosen / part.exact - 1),
-          'percent',
-          Math.abs(part.chosen / part.exact - 1) < 1 ? 1 : 0,
-        )}
+        {part.exact === 0
+          ? '–'
+          : formatSigned(
+              100 * (part.chosen / part.exact - 1),
+              'percent',
+              Math.abs(part.chosen / part.exact - 1) < 1 ? 1 : 0,
+            )}
       </td>
       {moves && <td className="number">{slope(detail?.movesCutoff)}</td>}
       {rings && <td className="number">{slope(detail?.movesQ)}</td>}

@@ -6,6 +6,7 @@ import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { setView, useView, VOICE_VIEWS, type VoiceView } from '@/store/view';
 import { AtRest } from './at-rest';
+import { Chain } from './chain';
 import { Control } from './control';
 import { Forms } from './forms';
 import { Level } from './level';
@@ -13,7 +14,15 @@ import { Loop } from './loop';
 import { PhotocellPanel } from './photocell';
 
 const VIEWS: Record<VoiceView, { name: string; pane: () => React.ReactNode }> = {
-  control: { name: 'Control', pane: () => <Control /> },
+  control: {
+    name: 'Control',
+    pane: () => (
+      <>
+        <Chain />
+        <Control />
+      </>
+    ),
+  },
   forms: { name: 'Forms', pane: () => <Forms /> },
   loop: { name: 'Loop', pane: () => <Loop /> },
   level: { name: 'Level', pane: () => <Level /> },

@@ -1,3 +1,4 @@
+import { withUsualChain } from '@/core/design/control-chain';
 import { alignmentById } from '@/core/filter/alignments/index';
 import {
   arrangeStages,
@@ -237,8 +238,12 @@ export const setTopology =
           parameters[name] >= min && parameters[name] <= max ? [[name, parameters[name]]] : [],
         ),
       );
-      const made = createNetwork(topology, newId, { parameters: kept });
+      const bare = createNetwork(topology, newId, { parameters: kept });
+      // What had a chain keeps having one.
+      const made = stage.controlledBy ? withUsualChain(bare, draft, newId) : bare;
+      delete stage.controlledBy;
       Object.assign(stage, {
+        ...(made.stage.controlledBy ? { controlledBy: made.stage.controlledBy } : {}),
         topology: id,
         parts: { ...keptParts(stage, stage.mode, id, made.stage.mode), ...made.stage.parts },
         mode: made.stage.mode,

@@ -1,3 +1,4 @@
+import { withUsualChain } from '@/core/design/control-chain';
 import { createNetwork } from '@/core/design/create';
 import { rotationFor } from '@/core/device/potentiometer';
 import type { Control, PartControl } from '@/core/design/schema';
@@ -23,8 +24,9 @@ export const addNetwork =
       form,
       parameters: topology.parameters.some((p) => p.name === 'loadOhm') && loadOhm !== null ? { loadOhm } : {},
     });
-    currentWayOf(draft).stages.push(made.stage);
-    currentVariantOf(draft).controls.push(...made.controls);
+    const { stage, controls } = withUsualChain(made, draft, newId);
+    currentWayOf(draft).stages.push(stage);
+    currentVariantOf(draft).controls.push(...controls);
   };
 
 export const setParameter =

@@ -93,7 +93,8 @@ export type Letter = 'D' | 'Q' | 'J';
 const LETTER_OF: Readonly<Record<Kind, Letter>> = { d: 'D', npn: 'Q', pnp: 'Q', njf: 'J', pjf: 'J' };
 
 /**
- * The elements of a `D`, `Q` or `J` card: the device, and a resistor with a node of its own for each terminal resistance.
+ * The elements of a `D`, `Q` or `J` card: the device, and a resistor with a node of its own for each terminal
+ * resistance.
  */
 export function placeDevice(
   card: Card,

@@ -28,7 +28,7 @@ const less = (a: Complex, b: Complex): Complex => ({ re: a.re - b.re, im: a.im -
 /** (1 + s/ω)⁴ + 2 is nothing at −1 + ⁴√2 e^{jπ/4} of ω: where the search begins, as an angle. */
 const FIRST_ANGLE = Math.atan2(2 ** 0.25 * Math.SQRT1_2, 2 ** 0.25 * Math.SQRT1_2 - 1);
 
-/** The natural frequency of a deck of the whole circuit, solved by hand: where its reciprocal is nothing, by secants. */
+/** The natural frequency of a deck of the whole circuit, by hand: where its reciprocal is nothing, by secants. */
 function naturalHz(deck: string, temperatureC: number, near: number): number {
   const solved = deckByHand(deck, temperatureC);
   const reciprocal = ({ re, im }: Complex) => over({ re: 1, im: 0 }, solved.response('out', im / (2 * Math.PI), re));

@@ -45,7 +45,8 @@ export interface VoltsPerOctave {
   readonly scale: { readonly asked: number; readonly measured: number } | null;
   readonly points: readonly VoltsPoint[];
   readonly worstCents: number;
-  /** Off what it is at 27 °C, cents, at each of `DRIFT_AT_VOLTS`. */
+  /** Volts at the pitch jack at which warmth is asked about; and off what it is at 27 °C, cents, at each of them. */
+  readonly driftAtVolts: readonly number[];
   readonly drift: readonly { readonly temperatureC: number; readonly cents: readonly number[] }[];
   /** Frequencies at the ends of the knob, with nothing plugged in; of the pitch input; of both together. Hz. */
   readonly reach: Readonly<Record<'knob' | 'pitch' | 'together', readonly [fromHz: number, toHz: number]>>;
@@ -60,8 +61,7 @@ const POINTS = 13;
 const WARMTHS_C: readonly number[] = [17, 22, 27, 32, 37];
 /** A trimmer moves what it should by Newton on the real circuit: so many rounds. */
 const TRIM_ROUNDS = 3;
-/** Volts at the pitch jack at which warmth is asked about. */
-export const DRIFT_AT_VOLTS: readonly number[] = [0, 2];
+const DRIFT_AT_VOLTS: readonly number[] = [0, 2];
 const READ_AT_VOLTS: readonly number[] = [-2, -1, 0, 1, 2];
 
 /** Null where no chain makes the current. Fails as the design does, or with `no-such-variant`. */
@@ -98,6 +98,7 @@ export function runVoltsPerOctave({ design, variantId }: VoltsPerOctaveRequest):
     scale: asked ? { asked, measured: 1 / slopeOf(points) } : null,
     points,
     worstCents: points.reduce((worst, p) => Math.max(worst, Math.abs(p.cents)), 0),
+    driftAtVolts: DRIFT_AT_VOLTS,
     drift: driftOf(hertz),
     reach: {
       knob: pair({ volts: 0, knob: 0 }, { volts: 0, knob: 1 }),
