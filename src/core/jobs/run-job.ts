@@ -51,6 +51,7 @@ import { loopJob } from './voice/loop';
 import { modulationJob } from './voice/modulation';
 import { restJob } from './voice/rest';
 import { sagJob } from './voice/sag';
+import { songJob } from './voice/song';
 import { voltsPerOctaveJob } from './voice/volts-per-octave';
 
 /** Everything that can be asked of the core. */
@@ -136,6 +137,7 @@ const JOBS = [
   modulationJob,
   restJob,
   sagJob,
+  songJob,
   voltsPerOctaveJob,
 ] as const;
 
