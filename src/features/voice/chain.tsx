@@ -17,6 +17,7 @@ import { QuantityInput } from '@/ui/quantity-input';
 const OUTSIDE = 'outside';
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4 });
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 3 });
+const amps = (v: number) => formatQuantity(v, 'current', { digits: 3 });
 const cents = (v: number) => `${formatSigned(v, 'ratio', 1)}\u202fcents`;
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 
@@ -102,10 +103,9 @@ function VoltsLaw({ law }: { law: VoltsPerOctave }) {
         </p>
       ) : (
         <p className="reason" data-testid="volts-per-octave">
-          At {volts(law.points[0].volts)} it gets{' '}
-          <b className="figures">{formatQuantity(law.points[0].amps, 'current', { digits: 3 })}</b>, at{' '}
+          At {volts(law.points[0].volts)} it gets <b className="figures">{amps(law.points[0].amps)}</b>, at{' '}
           {volts(law.points[law.points.length - 1].volts)}{' '}
-          <b className="figures">{formatQuantity(law.points[law.points.length - 1].amps, 'current', { digits: 3 })}</b>.
+          <b className="figures">{amps(law.points[law.points.length - 1].amps)}</b>.
         </p>
       )}
       <p className="reason" data-testid="chain-reach">
@@ -141,6 +141,7 @@ function Trim({ law: { stageId, trim } }: { law: VoltsPerOctave }) {
   const off = Math.max(...trim.readings.map((r) => Math.abs(1200 * Math.log2(r.nowHz / r.wantedHz))));
   const reaches = trim.parts.every((p) => p.ohm >= p.lowOhm && p.ohm <= p.highOhm);
   const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 4 });
+  const between = (p: { lowOhm: number; highOhm: number }) => `${ohm(p.lowOhm)} to ${ohm(p.highOhm)}`;
   const [scale, begin] = trim.parts;
   return (
     <Fold
@@ -193,10 +194,7 @@ function Trim({ law: { stageId, trim } }: { law: VoltsPerOctave }) {
         <p className="reason bad" role="status">
           {trim.parts
             .filter((p) => p.ohm < p.lowOhm || p.ohm > p.highOhm)
-            .map(
-              (p) =>
-                `${calledIn(facts, p.part)} would have to be ${ohm(p.ohm)}, and reaches ${ohm(p.lowOhm)} to ${ohm(p.highOhm)}`,
-            )
+            .map((p) => `${calledIn(facts, p.part)} would have to be ${ohm(p.ohm)}, and reaches ${between(p)}`)
             .join('; ')}
           . Take another fixed part or a larger trimmer.
         </p>

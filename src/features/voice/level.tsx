@@ -1,58 +1,21 @@
 'use client';
 
 import { Button, Progress } from 'antd';
-import { useEffect, useRef, useState } from 'react';
-import { withoutRecord } from '@/core/design/without-record';
+import { useState } from 'react';
 import type { Bend } from '@/core/jobs/voice/bend';
 import type { Modulation } from '@/core/jobs/voice/modulation';
-import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
 import { formatQuantity, formatFixed } from '@/core/units/quantity';
 import type { Axis } from '@/ui/chart/chart-frame';
 import { QuantityInput } from '@/ui/quantity-input';
-import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
 import { currentWayOf } from '@/store/edits/edits';
 import { setPadAndMakeUp } from '@/store/edits/network-edits';
-import { startJob, type RunningJob } from '@/workers/job-client';
+import { useStarted } from './use-started';
 import { logAxis, minus, SmallChart } from '@/ui/chart/small-chart';
 
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 3 });
 const short = (v: number) => formatQuantity(v, 'voltage', { digits: 2, bare: true, tight: true });
 const decibels = (ratio: number) => 20 * Math.log10(ratio);
-
-/** A job that is started by hand, with its progress and its answer. */
-function useStarted<K extends 'bend' | 'modulation'>(kind: K) {
-  const design = useDesign((d) => d);
-  const [progress, setProgress] = useState<number | null>(null);
-  const [answer, setAnswer] = useState<{ readonly value: JobAnswers[K]; readonly of: unknown } | null>(null);
-  const [failed, setFailed] = useState<string | null>(null);
-  const running = useRef<RunningJob<JobAnswers[K]> | null>(null);
-  useEffect(() => () => running.current?.cancel(), []);
-  const start = async (asked: object) => {
-    setFailed(null);
-    setProgress(0);
-    const job = startJob<K>(
-      { kind, design: withoutRecord(design), variantId: design.currentVariant, ...asked } as unknown as Extract<
-        JobRequest,
-        { kind: K }
-      >,
-      setProgress,
-    );
-    running.current = job;
-    const said = await job.answer;
-    setProgress(null);
-    if (said.ok) setAnswer({ value: said.value, of: design.variants });
-    else if (said.code !== 'cancelled') setFailed(failureWords(said));
-  };
-  return {
-    progress,
-    answer: answer?.value ?? null,
-    stale: answer !== null && answer.of !== design.variants,
-    failed,
-    start,
-    stop: () => running.current?.cancel(),
-  };
-}
 
 const hertz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
 

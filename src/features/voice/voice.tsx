@@ -12,6 +12,7 @@ import { Forms } from './forms';
 import { Level } from './level';
 import { Loop } from './loop';
 import { PhotocellPanel } from './photocell';
+import { Song } from './song';
 
 const VIEWS: Record<VoiceView, { name: string; pane: () => React.ReactNode }> = {
   control: {
@@ -20,6 +21,7 @@ const VIEWS: Record<VoiceView, { name: string; pane: () => React.ReactNode }> = 
       <>
         <Chain />
         <Control />
+        <Song />
       </>
     ),
   },

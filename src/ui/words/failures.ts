@@ -21,6 +21,8 @@ const SWEEP_FAULTS: Readonly<Record<string, string | undefined>> = {
 };
 
 /** A failed design or simulation, for the strip above the curves. */
+const heard = (hz: unknown): string => formatQuantity(Number(hz), 'frequency', { digits: 3 });
+
 export function failureWords({ code, data }: Failure): string {
   switch (code) {
     case 'over-pinned':
@@ -295,6 +297,19 @@ export function failureWords({ code, data }: Failure): string {
       return `More than ${data.most} points. Thin them out and try again; nothing was changed.`;
     case 'not-in-a-deck':
       return `A deck cannot say what ${data.element} is; it was not written.`;
+    case 'no-song':
+      return 'Nothing in it brings it to oscillate: it has no part round its loop that can be turned so far.';
+    case 'dies-away':
+      return `Pushed, it rings at ${heard(data.freqHz)} and dies away.`;
+    case 'no-bounds':
+      return `Nothing holds it at ${heard(data.freqHz)}: its op-amps are ideal, and have no rails. Choose real ones.`;
+    case 'no-cycle':
+      return (
+        `It oscillates about ${heard(data.freqHz)}, but comes to no wave that repeats: it jumps between an op-amp’s ` +
+        'limits, or its bias wanders. There is no level or pitch to give.'
+      );
+    case 'no-control-current':
+      return 'This circuit takes no control current, so there is nothing for a chain to make.';
     case 'no-picture':
       return 'The browser made no picture of what is in front. The curves as SVG say the same.';
     case 'gain-not-reached':
