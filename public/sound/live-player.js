@@ -19,7 +19,7 @@ class LivePlayer extends AudioWorkletProcessor {
   process(_inputs, [[out]]) {
     if (this.stopped) return false;
     // It starts, and starts again, when a little lies ready: one gap then, not a crackle without end.
-    if (!this.begun && this.blocks.length < 24) return true;
+    if (!this.begun && this.blocks.length < 12) return true;
     this.begun = true;
     for (let i = 0; i < out.length; i++) {
       if (this.blocks.length === 0) {

@@ -1,3 +1,5 @@
+import type { Move } from '@/core/design/played';
+import type { Play } from '@/core/jobs/sound/player';
 import { reasonOf } from '@/core/result';
 import { proxy, transfer, wrap, type Remote } from 'comlink';
 import { create } from 'zustand';
@@ -92,6 +94,16 @@ export function stopLive(): void {
   void playing?.audio.close();
   playing = null;
   if (useLive.getState().state !== 'silent') useLive.setState(SILENT);
+}
+
+/** Plays something else on what sounds. */
+export function perform(play: Play, moves: readonly Move[]): void {
+  void playing?.remote.perform(play, moves);
+}
+
+/** A key struck while it sounds, or with null let go. @param level of the loudest. */
+export function playKey(hz: number | null, level = 1): void {
+  void playing?.remote.key(hz, level);
 }
 
 export function setLiveVolume(volume: number): void {

@@ -1,4 +1,6 @@
 import { expose, type ProxyMarked } from 'comlink';
+import type { Move } from '@/core/design/played';
+import type { Play } from '@/core/jobs/sound/player';
 import type { Design } from '@/core/design/schema';
 import { SteadySound } from '@/core/jobs/sound/live-quality';
 import { LiveSound, type LiveRequest } from '@/core/jobs/sound/live-sound';
@@ -28,6 +30,13 @@ const api = {
     feed.onmessage = ({ data }: MessageEvent<number>) => send(data);
     send(0);
     return success({ timesRealTime: begun.value.timesRealTime, stepsDown: told });
+  },
+  /** A key struck, or with null let go. @param level of the loudest. */
+  key(hz: number | null, level?: number): void {
+    sound?.key(hz, level);
+  },
+  perform(play: Play, moves: readonly Move[]): void {
+    sound?.perform(play, moves);
   },
   follow(design: Design, variantId: string): Result<null> {
     return sound ? sound.follow(design, variantId) : failure('other-circuit', {});

@@ -6,6 +6,7 @@ import type { VaryingSlot } from '../analysis/spread';
 import { success, type Result } from '../result';
 import { findTopology } from '../topology/index';
 import type { Design, Variant, Way } from './schema';
+import { foldedChains, hasChain } from './folded-chains';
 import { NetlistWriter, type CompileOptions, type Live } from './netlist-writer';
 import { designWay, type Bench, type DesignedStage } from './stage-design';
 
@@ -61,6 +62,12 @@ export const stageOfElement = (
 
 /** The circuit of a variant: all its ways, from one source of 1 V. Fails as the stages' designs do. */
 export function compile(design: Design, variant: Variant, options: CompileOptions): Result<Compilation> {
+  if (options.chains === 'folded' && hasChain(variant)) {
+    const { temperatureC, supplyShare, values, devices } = options;
+    const whole = compile(design, variant, { temperatureC, supplyShare, values, devices, joints: 'loaded' });
+    const folded = foldedChains(variant, whole);
+    return folded.ok ? compile(design, folded.value, { ...options, chains: 'built' }) : folded;
+  }
   const designed: CompiledWay[] = [];
   for (const way of variant.ways) {
     const stages = designWay(way, design, variant.controls);

@@ -344,6 +344,14 @@ export function copyVariant(variant: Variant, id: string, name: string, label: s
     label,
     ...(variant.currentWay === undefined ? {} : { currentWay: fresh(variant.currentWay) }),
     controls: variant.controls.map((control) => ({ ...control, id: fresh(control.id) })),
+    ...(variant.played === undefined
+      ? {}
+      : {
+          played: {
+            ...variant.played,
+            moves: variant.played.moves.map((move) => ({ ...move, controlId: fresh(move.controlId) })),
+          },
+        }),
     ...(variant.couplings === undefined
       ? {}
       : {

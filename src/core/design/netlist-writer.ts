@@ -36,6 +36,8 @@ export interface CompileOptions {
   readonly opAmps?: 'small-signal' | 'limited';
   /** `left`: where devices bend, the circuit is given as it is, and its rest is not looked for. */
   readonly rest?: 'found' | 'left';
+  /** `folded`: voices stand on the currents that their chains come to at rest, and the chains are not there. */
+  readonly chains?: 'built' | 'folded';
   /** How warm it all is, °C; 27 where nothing is said. Resistors that rise with warmth do. */
   readonly temperatureC?: number;
   /** A board as it was built, with its parts' own values and faults. */

@@ -7,6 +7,7 @@ import { photocellSchema } from '../device/photocell';
 import { SERIES_IDS } from '../parts/preferred';
 import { driverSchema, faultOfColumns, curveSchema } from '../loudspeaker/driver';
 import { TURNED } from '../parts/grades';
+import { playedSchema } from './played';
 import { settingSchema } from './setting-schema';
 import { PASSIVE_LADDER } from '../topology/loudspeaker/passive-ladder-circuit';
 import { DECK, deckTopology } from '../format/deck/deck-topology';
@@ -135,6 +136,7 @@ export const variantSchema = z.object({
   batches: z.array(batchSchema).max(MANY).optional().describe('parts that track'),
   couplings: z.array(couplingSchema).max(MANY).optional().describe('coils that see one another'),
   listening: listeningSchema.optional().describe('where a crossover is judged'),
+  played: playedSchema.optional().describe('what is played on it to hear it'),
 });
 
 export const measurementSchema = z

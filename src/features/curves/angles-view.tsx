@@ -9,7 +9,7 @@ import { useAnswer } from '@/store/questions/question';
 import { useView } from '@/store/view';
 import { CursorLayer } from './cursor';
 import { labelsApart } from './labels-apart';
-import { LevelMap } from './level-map';
+import { LevelMap } from '@/ui/chart/level-map';
 import { Lobe } from './lobe';
 import { soundAxis, useFrequencyAxis, type Size } from './speaker-views';
 

@@ -10,7 +10,7 @@ import { useView } from '@/store/view';
 import { frequencyAxis } from './axes';
 import { CursorLayer } from './cursor';
 import { labelsApart } from './labels-apart';
-import { LevelMap } from './level-map';
+import { LevelMap } from '@/ui/chart/level-map';
 import { soundAxis, type Size } from './speaker-views';
 
 /** What still sounds later and later after an impulse; the ghost's under it. */

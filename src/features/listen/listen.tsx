@@ -1,25 +1,30 @@
 'use client';
 
 import { reasonOf } from '@/core/result';
-import { Button, Progress, Select, Slider } from 'antd';
+import { Button, Checkbox, Progress, Select, Slider } from 'antd';
 import { useEffect, useRef, useState } from 'react';
-import { writeWav } from '@/core/format/wav';
+import { FIRST_SEQUENCE, type Move } from '@/core/design/played';
 import { withoutRecord } from '@/core/design/without-record';
+import type { Play } from '@/core/jobs/sound/player';
 import type { Heard, ListenRequest } from '@/core/jobs/sound/listen';
 import { SOUND_SOURCES, type SoundSource } from '@/core/jobs/sound/sound-source';
-import type { Variant } from '@/core/design/schema';
-import { formatQuantity, formatFixed } from '@/core/units/quantity';
+import type { Control, Variant } from '@/core/design/schema';
+import { formatQuantity } from '@/core/units/quantity';
 import { playSound, readSound, stopSound } from '@/ui/audio';
-import { download, fileName, pickTextFile } from '@/ui/download';
+import { pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words/failures';
-import { documentStore, edit, useDesign } from '@/store/document';
+import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { addLogEntry } from '@/store/edits/record-edits';
+import { useLive } from '@/store/live-sound';
 import { startJob, type RunningJob } from '@/workers/job-client';
 import { BlindTest } from './blind-test';
+import { HeardPanel } from './heard';
+import { Keys } from './keys';
 import { Live } from './live';
-import { Spectrum } from './spectrum';
+import { Moves } from './moves';
+import { Sequencer } from './sequencer';
 
 const NAMES: Record<SoundSource, string> = {
   saw: 'saw',
@@ -27,6 +32,8 @@ const NAMES: Record<SoundSource, string> = {
   noise: 'noise',
   reed: 'reed-like pulse',
   drone: 'cluster of drones',
+  plucked: 'plucked string',
+  drum: 'drum',
 };
 const OWN = 'own';
 /** A recording that is shorter is no sound but a click. */
@@ -38,14 +45,28 @@ const CLEFS: { value: string; label: string; notes: number[] }[] = [
   { value: 'high', label: 'high, in steps', notes: [220, 330, 440, 294] },
   { value: 'one', label: 'one long note', notes: [110] },
 ];
+/** What is played, as far as it is not a recording. */
+type PlayedAs = 'notes' | 'sequence' | 'keys';
+const PLAYED_AS: { value: PlayedAs; label: string }[] = [
+  { value: 'notes', label: 'notes in turn' },
+  { value: 'sequence', label: 'a sequence' },
+  { value: 'keys', label: 'from keys' },
+];
+/** Rounds of a sequence that are rendered. */
+const ROUNDS = 2;
+const NO_MOVES: readonly Move[] = [];
 const NO_CONTROL = 'none';
 const SUM = 'sum';
-const voltsOf = (v: number | null) => (v === null ? '–' : formatQuantity(v, 'voltage', { digits: 2 }));
-
 interface Rendered {
   readonly variant: string;
   readonly heard: Heard;
 }
+
+/** A variant's control that stands for one of another's: itself, or one of its name. */
+const controlLike = (which: Variant, of: Variant, id: string): Control | undefined => {
+  const name = of.controls.find((c) => c.id === id)?.name;
+  return which.controls.find((c) => c.id === id || c.name === name);
+};
 
 /**
  * Hears the very circuit: a source through every part of it, sample by sample, with a control moved as it plays; and
@@ -67,8 +88,20 @@ export function Listen() {
   const [rendered, setRendered] = useState<readonly Rendered[]>([]);
   const [playing, setPlaying] = useState<string | null>(null);
   const [part, setPart] = useState(SUM);
+  const [playedAs, setPlayedAs] = useState<PlayedAs>('notes');
+  const [looped, setLooped] = useState(false);
+  const sequence = variant.played?.sequence ?? FIRST_SEQUENCE;
+  const moves = variant.played?.moves ?? NO_MOVES;
+  const byNotes = playedAs === 'notes' || source === OWN;
+  const play: Play =
+    playedAs === 'sequence'
+      ? { kind: 'sequence', of: sequence }
+      : playedAs === 'keys'
+        ? { kind: 'keys' }
+        : { kind: 'steady' };
   const heardWay = variant.ways.find((w) => w.name === part);
   const running = useRef<RunningJob<Heard> | null>(null);
+  const live = useLive((s) => s.state === 'sounding');
   useEffect(
     () => () => {
       running.current?.cancel();
@@ -84,18 +117,25 @@ export function Listen() {
 
   async function render(which: Variant): Promise<Heard | null> {
     // Another variant's control of the same name is moved alike.
-    const same = moved && which.controls.find((c) => c.id === moved.id || c.name === moved.name);
+    const same = moved && controlLike(which, variant, moved.id);
     const request: ListenRequest = {
       kind: 'listen',
       design: withoutRecord(design),
       variantId: which.id,
       source: source === OWN && own ? { samples: own.samples, rateHz: own.rateHz } : source === OWN ? 'saw' : source,
       notesHz: source === OWN && own ? [1] : notes,
-      noteS: source === OWN && own ? Math.min(OWN_S, own.samples.length / own.rateHz) : noteS,
+      noteS: source === OWN && own ? (looped ? OWN_S : Math.min(OWN_S, own.samples.length / own.rateHz)) : noteS,
+      ...(byNotes ? {} : { sequence: { of: sequence, rounds: ROUNDS } }),
+      ...(looped ? { looped } : {}),
+      moves: moves.flatMap((move) => {
+        const there = controlLike(which, variant, move.controlId);
+        return there ? [{ ...move, controlId: there.id }] : [];
+      }),
       volts,
-      envelope: same
-        ? { controlId: same.id, depth: shape.depth / 100, attackS: shape.attackS, decayS: shape.decayS }
-        : null,
+      envelope:
+        same && byNotes
+          ? { controlId: same.id, depth: shape.depth / 100, attackS: shape.attackS, decayS: shape.decayS }
+          : null,
       ...(which.join === 'acoustic' ? { part: heardWay ? { way: heardWay.name } : SUM } : {}),
     };
     const job = startJob<'listen'>(request, setProgress);
@@ -120,7 +160,7 @@ export function Listen() {
     setProgress(null);
     setRendered(done);
   }
-  async function play(id: string): Promise<void> {
+  async function playBack(id: string): Promise<void> {
     const found = rendered.find((r) => r.variant === id);
     if (!found) return;
     setPlaying(id);
@@ -177,7 +217,19 @@ export function Listen() {
               onChange={setSource}
             />
           </div>
-          {source !== OWN && source !== 'noise' && (
+          {source !== OWN && (
+            <div className="field wide">
+              <span className="label">played</span>
+              <Select
+                aria-label="How it is played"
+                value={playedAs}
+                popupMatchSelectWidth={false}
+                options={PLAYED_AS}
+                onChange={setPlayedAs}
+              />
+            </div>
+          )}
+          {source !== OWN && source !== 'noise' && byNotes && (
             <div className="field wide">
               <span className="label">notes</span>
               <Select
@@ -189,7 +241,7 @@ export function Listen() {
               />
             </div>
           )}
-          {source !== OWN && (
+          {source !== OWN && byNotes && (
             <QuantityInput
               label="each lasts"
               kind="time"
@@ -226,7 +278,13 @@ export function Listen() {
             </div>
           </div>
         )}
-        {variant.controls.length > 0 && (
+        {source === OWN && (
+          <Checkbox checked={looped} onChange={(e) => setLooped(e.target.checked)}>
+            again from its beginning, for {OWN_S}&#8239;s
+          </Checkbox>
+        )}
+        {variant.join !== 'acoustic' && <Moves />}
+        {variant.controls.length > 0 && byNotes && (
           <div className="field-row listen-fields">
             <div className="field wide whole">
               <span className="label">moved at every note</span>
@@ -288,7 +346,10 @@ export function Listen() {
             <Slider min={0} max={100} value={volume} ariaLabelForHandle="Loudness" onChange={setVolume} />
           </div>
         </div>
-        {source !== OWN && <Live source={source} hz={notes[0]} volts={volts} volume={volume / 100} />}
+        {source !== OWN && (
+          <Live source={source} hz={notes[0]} volts={volts} volume={volume / 100} play={play} moves={moves} />
+        )}
+        {source !== OWN && playedAs === 'keys' && <Keys sounding={live} />}
         {progress !== null && <Progress percent={Math.round(100 * progress)} size="small" aria-label="Rendering" />}
         {failed && (
           <p className="failure" role="alert">
@@ -300,63 +361,14 @@ export function Listen() {
           headphones off your ears first, loudspeakers low.
         </p>
       </section>
+      {source !== OWN && playedAs === 'sequence' && <Sequencer />}
       {rendered.length > 0 && (
-        <section className="panel" aria-label="What was heard" data-testid="heard">
-          <table className="sheet speaker-figures">
-            <thead>
-              <tr>
-                <th>variant</th>
-                <th className="number">peak</th>
-                <th className="number">RMS</th>
-                <th className="number" title="seconds of sound for a second of work">
-                  × real time
-                </th>
-                <th />
-              </tr>
-            </thead>
-            <tbody>
-              {rendered.map(({ variant: id, heard }) => (
-                <tr key={id}>
-                  <td>{nameOf(id)}</td>
-                  <td className="number">{voltsOf(heard.peakVolts)}</td>
-                  <td className="number">{voltsOf(heard.rmsVolts)}</td>
-                  <td className="number">{formatFixed(heard.timesRealTime, 1)}</td>
-                  <td className="row-acts">
-                    <Button
-                      size="small"
-                      aria-label={`${playing === id ? 'Stop' : 'Play'} ${nameOf(id)}`}
-                      onClick={() => (playing === id ? (stopSound(), setPlaying(null)) : void play(id))}
-                    >
-                      {playing === id ? 'stop' : 'play'}
-                    </Button>{' '}
-                    <Button
-                      size="small"
-                      aria-label={`Save ${nameOf(id)} as WAV`}
-                      onClick={() =>
-                        download(
-                          fileName(`${documentStore.getState().design?.title ?? ''} ${nameOf(id)}`, 'wav'),
-                          writeWav(heard.samples, heard.rateHz),
-                          'audio/wav',
-                        )
-                      }
-                    >
-                      WAV
-                    </Button>
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          {rendered.some((r) => !r.heard.exact) && (
-            <p className="reason quiet">
-              Stepped with all that bends in it, eight times for each sample: devices, and op-amps within their swing
-              and slew.
-            </p>
-          )}
-          <Spectrum
-            heard={rendered.map((r) => ({ name: nameOf(r.variant), samples: r.heard.samples, rateHz: r.heard.rateHz }))}
-          />
-        </section>
+        <HeardPanel
+          heard={rendered.map(({ variant: id, heard }) => ({ id, name: nameOf(id), heard }))}
+          playing={playing}
+          onPlay={(id) => void playBack(id)}
+          onStop={() => (stopSound(), setPlaying(null))}
+        />
       )}
       {rendered.length === 2 && (
         <BlindTest

@@ -3,13 +3,16 @@
 import { formatFixed } from '@/core/units/quantity';
 import { Button } from 'antd';
 import { useEffect } from 'react';
+import type { Move } from '@/core/design/played';
+import type { Play } from '@/core/jobs/sound/player';
 import type { SoundSource } from '@/core/jobs/sound/sound-source';
-import { setLiveVolume, startLive, stopLive, useLive } from '@/store/live-sound';
+import { perform, setLiveVolume, startLive, stopLive, useLive } from '@/store/live-sound';
 import { failureWords } from '@/ui/words/failures';
 
 /** How it is sounded, by steps under the best. */
 const STEPS_WORDS = [
-  '',
+  'Knobs are heard within a twentieth of a second.',
+  'Knobs are heard a sixth of a second after they are turned.',
   'The machine is busy: it runs at the plain rate, the highest overtones a little bent.',
   'The machine is busy: it runs at the plain rate, and follows the hand half a second late.',
 ];
@@ -23,18 +26,29 @@ export function Live({
   hz,
   volts,
   volume,
+  play,
+  moves,
 }: {
   source: SoundSource;
   hz: number;
   volts: number;
   volume: number;
+  play: Play;
+  moves: readonly Move[];
 }) {
   const { state, gaps, stepsDown, playedS, timesRealTime, failed } = useLive();
   useEffect(() => setLiveVolume(volume), [volume]);
+  useEffect(() => perform(play, moves), [play, moves]);
   return (
     <div className="listen-row" data-testid="live">
       {state === 'silent' ? (
-        <Button onClick={() => void startLive({ source, hz, volts }, volume)}>Sound it while I turn</Button>
+        <Button onClick={() => void startLive({ source, hz, volts, play, moves }, volume)}>
+          {play.kind === 'keys'
+            ? 'Sound it while I play'
+            : play.kind === 'sequence'
+              ? 'Play the sequence'
+              : 'Sound it while I turn'}
+        </Button>
       ) : (
         <Button onClick={stopLive}>Silence</Button>
       )}

@@ -27,7 +27,7 @@ export function builtVariant(
  * How a circuit is compiled that runs in time: its op-amps slew and reach no further than their rails, and its rest is
  * found by what runs it.
  */
-export const IN_TIME = { rest: 'left', opAmps: 'limited' } as const satisfies Partial<CompileOptions>;
+export const IN_TIME = { rest: 'left', opAmps: 'limited', chains: 'folded' } as const satisfies Partial<CompileOptions>;
 
 /** The circuit that runs in time: the bent one where anything bends. */
 export const runningCircuit = ({ live, circuit }: Compilation): Assembled => live?.circuit ?? circuit;

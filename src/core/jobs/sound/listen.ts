@@ -2,17 +2,19 @@ import { z } from 'zod';
 import { defineJob, requestOf, ofVariant, float32 } from '../define-job';
 import { atRate, downsampled, upsampled } from '../../analysis/resample';
 import { AcSolver } from '../../analysis/solver';
-import { AS_BUILT, compile, type Compilation } from '../../design/compile';
-import type { Design, Variant } from '../../design/schema';
+import type { Design } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 import { builtVariant, IN_TIME } from '../reading/built-variant';
 import type { JobContext } from '../job-context';
 import { crossoverSound } from './crossover-sound';
 import { limited } from './limiter';
-import { onTheWay, placeOf, type Place } from './sounding-place';
+import { placeOf } from './sounding-place';
 import { RENDER_OVERSAMPLED, sounding, type Mover } from './sounding';
-import { noise, QUIET_RMS, RATE_HZ, sampleOf, voicesOf, waveTable, SOUND_SOURCES } from './sound-source';
-import { turned } from '../network/turn';
+import { Instrument } from './instrument';
+import { MOST_MOVES, moveSchema, sequenceSchema, type Move } from '../../design/played';
+import { MovedPlaces } from './moves';
+import { evenNotes, sequenceNotes, stepSeconds, type Note } from './notes';
+import { isWave, QUIET_RMS, RATE_HZ, SOUND_SOURCES, type SoundSource } from './sound-source';
 
 /** The very circuit, sample by sample, with a source at its input and an envelope on one of its controls. */
 export const listenRequest = requestOf('listen', {
@@ -38,6 +40,12 @@ export const listenRequest = requestOf('listen', {
       decayS: z.number(),
     })
     .nullable(),
+  /** Played instead of the notes, so many rounds of it. */
+  sequence: z.object({ of: sequenceSchema, rounds: z.int().min(1).max(64) }).optional(),
+  /** What moves controls besides. */
+  moves: z.array(moveSchema).max(MOST_MOVES).readonly().optional(),
+  /** A recording begins again when it ends. */
+  looped: z.boolean().optional(),
   /** Of a crossover: all its drivers from the listener's place, or one way by itself. */
   part: z.union([z.literal('sum'), z.object({ way: z.string() })]).optional(),
 });
@@ -66,11 +74,12 @@ export async function runListen(
   now: () => number,
   solver = new AcSolver(),
 ): Promise<Result<Heard>> {
-  const { design, variantId, notesHz, noteS, volts, envelope } = request;
-  const seconds = notesHz.length * noteS;
+  const { design, variantId, volts } = request;
+  const notes = notesIn(request);
+  const seconds = secondsOf(request);
   if (!(seconds > 0 && seconds <= LONGEST_S)) return failure('too-long', { seconds, most: LONGEST_S });
   const rate = RATE_HZ * RENDER_OVERSAMPLED;
-  const drive = driveOf(request, rate, Math.round(seconds * rate)).map((v) => v * volts);
+  const drive = driveOf(request, notes, rate, Math.round(seconds * rate)).map((v) => v * volts);
   const variant = design.variants.find((v) => v.id === variantId);
   if (variant?.join === 'acoustic') {
     const began = now();
@@ -86,7 +95,7 @@ export async function runListen(
       timesRealTime: seconds / tookS,
     });
   }
-  const mover = envelope ? moverOf(design, variantId, envelope, noteS) : success(null);
+  const mover = moverOf(design, variantId, movesIn(request), notes);
   if (!mover.ok) return mover;
   const began = now();
   const sounded = await sounding(design, variantId, drive, rate, context, mover.value);
@@ -99,82 +108,91 @@ export async function runListen(
   });
 }
 
-/** Where a control's envelope puts the circuit's values, note by note. */
+/** The notes that are played: of a sequence, or in turn. */
+const notesIn = ({ sequence, notesHz, noteS }: ListenRequest): Note[] =>
+  sequence ? sequenceNotes(sequence.of, sequence.rounds) : evenNotes(notesHz, noteS);
+
+const secondsOf = ({ sequence, notesHz, noteS }: ListenRequest): number =>
+  sequence ? sequence.rounds * sequence.of.steps.length * stepSeconds(sequence.of) : notesHz.length * noteS;
+
+/** An envelope that is asked for by itself, and what moves besides. */
+const movesIn = ({ envelope, moves = [] }: ListenRequest): readonly Move[] =>
+  envelope
+    ? [
+        {
+          controlId: envelope.controlId,
+          depth: envelope.depth,
+          by: { kind: 'envelope', attackS: envelope.attackS, decayS: envelope.decayS, accent: 0 },
+        },
+        ...moves,
+      ]
+    : moves;
+
+/** Where what moves puts the circuit's values, note by note; null where nothing does. */
 function moverOf(
   design: Design,
   variantId: string,
-  envelope: NonNullable<ListenRequest['envelope']>,
-  noteS: number,
-): Result<Mover> {
+  moves: readonly Move[],
+  notes: readonly Note[],
+): Result<Mover | null> {
+  if (moves.length === 0) return success(null);
   const built = builtVariant(design, variantId, IN_TIME);
   if (!built.ok) return built;
-  const { variant } = built.value;
-  const places = placesOf(design, variant, envelope.controlId, built.value);
-  const base = variant.controls.find((c) => c.id === envelope.controlId)?.position ?? 0.5;
-  return success((timeS) => between(places, base + envelope.depth * shapeOf(timeS % noteS, envelope)));
-}
-
-/** The circuit's values over a control's travel: what lies between is taken from its neighbours. */
-function placesOf(design: Design, variant: Variant, controlId: string, middle: Compilation): Place[] {
-  return Array.from({ length: PLACES }, (_, i) => {
-    const built = compile(design, turned(variant, controlId, { position: i / (PLACES - 1) }), {
-      ...AS_BUILT,
-      ...IN_TIME,
-    });
-    return placeOf(built.ok ? built.value : middle);
+  const places = MovedPlaces.of(design, built.value.variant, built.value, moves, PLACES);
+  if (places.isStill) return success(null);
+  const place = placeOf(built.value);
+  let at = 0;
+  return success((timeS) => {
+    if (notes[at] && notes[at].atS > timeS) at = 0;
+    while (at + 1 < notes.length && notes[at + 1].atS <= timeS) at++;
+    return places.at(place, timeS, notes[at] && notes[at].atS <= timeS ? notes[at] : null);
   });
 }
 
-function between(places: readonly Place[], at: number): Place {
-  const x = Math.min(1, Math.max(0, at)) * (places.length - 1);
-  const k = Math.min(places.length - 2, Math.floor(x));
-  return onTheWay(places[k], places[k + 1], x - k);
-}
-
-/** Up and down again over a note, 0 to 1: straight up, an exponential down. */
-function shapeOf(t: number, { attackS, decayS }: { attackS: number; decayS: number }): number {
-  return t < attackS ? t / Math.max(attackS, 1e-4) : Math.exp(-(t - attackS) / Math.max(decayS, 1e-3));
-}
-
 /** The source at the oversampled rate, 1 peak: waves band-limited by adding harmonics up to a third of that rate. */
-function driveOf({ source, notesHz, noteS }: ListenRequest, rate: number, count: number): Float64Array {
+function driveOf({ source, looped }: ListenRequest, notes: readonly Note[], rate: number, count: number): Float64Array {
   const out = new Float64Array(count);
   if (typeof source === 'object') {
     const played = upsampled(
       atRate(Float64Array.from(source.samples), source.rateHz, rate / RENDER_OVERSAMPLED),
       RENDER_OVERSAMPLED,
     );
-    out.set(played.subarray(0, count));
+    for (let at = 0; at < count; at += played.length) {
+      out.set(played.subarray(0, count - at), at);
+      if (!looped) break;
+    }
     return out;
   }
-  if (source === 'noise') {
+  if (!isWave(source)) {
     // Made at the rate it is heard at, so that all of it is.
-    const hiss = noise();
-    return upsampled(new Float64Array(count / RENDER_OVERSAMPLED).map(hiss), RENDER_OVERSAMPLED);
+    return upsampled(played(source, notes, RATE_HZ, count / RENDER_OVERSAMPLED), RENDER_OVERSAMPLED);
   }
-  const each = Math.round(noteS * rate);
-  notesHz.forEach((hz, n) => {
-    const from = n * each;
-    const voices = voicesOf(source, hz);
-    for (const voice of voices)
-      addVoice(
-        out.subarray(from, Math.min(count, from + each)),
-        waveTable(source, voice, rate),
-        voice,
-        rate,
-        1 / voices.length,
-      );
-  });
-  return out;
+  return played(source, notes, rate, count);
 }
 
-function addVoice(into: Float64Array, table: Float64Array, hz: number, rate: number, gain: number): void {
-  const fade = Math.min(into.length / 4, rate * 0.004);
-  for (let i = 0; i < into.length; i++) {
-    const edge = Math.min(1, i / fade, (into.length - i) / fade);
-    into[i] += gain * edge * sampleOf(table, (i * hz) / rate);
+/** Notes on an instrument: struck, held and let go. */
+function played(source: SoundSource, notes: readonly Note[], rate: number, count: number): Float64Array {
+  const instrument = new Instrument(source, rate);
+  const out = new Float64Array(Math.round(count));
+  let [next, until] = [0, Infinity];
+  for (let i = 0; i < out.length; i++) {
+    const timeS = i / rate;
+    if (timeS >= until) {
+      instrument.release();
+      until = Infinity;
+    }
+    if (next < notes.length && notes[next].atS <= timeS) {
+      const note = notes[next++];
+      const { atS, lastsS } = note;
+      instrument.strike(note);
+      // It fades before the next begins, unless that slides in.
+      until = notes[next]?.slid ? Infinity : atS + lastsS - FADE_S;
+    }
+    out[i] = instrument.next();
   }
+  return out;
 }
+const FADE_S = 0.004;
 
 function heardOf(low: Float64Array): Pick<Heard, 'samples' | 'rateHz' | 'peakVolts' | 'rmsVolts'> {
   // What rests at some volts is not heard: the mean goes.

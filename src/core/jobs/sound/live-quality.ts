@@ -1,5 +1,7 @@
 import type { Result } from '../../result';
 import type { Design } from '../../design/schema';
+import type { Move } from '../../design/played';
+import type { Play } from './player';
 import { LIVE_BLOCK, type LiveSound } from './live-sound';
 import { OVERSAMPLED, RATE_HZ } from './sound-source';
 
@@ -9,12 +11,20 @@ export interface Quality {
   readonly ahead: number;
 }
 
-/** Best first: a sixth of a second in hand; the plain rate; the plain rate with more than half a second in hand. */
+/**
+ * Best first: a twentieth of a second in hand, so that a knob is heard as it is turned; a sixth; the plain rate; the
+ * plain rate with more than half a second in hand.
+ */
 export const QUALITIES: readonly Quality[] = [
+  { oversampled: OVERSAMPLED, ahead: 2304 },
   { oversampled: OVERSAMPLED, ahead: 8192 },
   { oversampled: 1, ahead: 8192 },
   { oversampled: 1, ahead: 28_672 },
 ];
+
+/** With less lying ready than this, samples, a machine must make sound so many times faster than it is played. */
+const EASY_AHEAD = 8192;
+const SPARE = 8;
 
 /** Under this share of what should lie ready it is pressed; pressed so often in a row, it steps down. */
 const PRESSED = 0.4;
@@ -39,7 +49,9 @@ export class SteadySound {
   private sent = 0;
 
   constructor(private sound: LiveSound) {
-    this.level = QUALITIES.findIndex((q) => q.oversampled === sound.oversampled);
+    // So little in hand is for machines that have time to spare.
+    const enough = (q: Quality) => q.ahead >= EASY_AHEAD || sound.timesRealTime >= SPARE;
+    this.level = QUALITIES.findIndex((q) => q.oversampled === sound.oversampled && enough(q));
   }
 
   get quality(): Quality {
@@ -57,6 +69,17 @@ export class SteadySound {
       yield this.next();
       this.sent += LIVE_BLOCK;
     }
+  }
+
+  /** A key struck, or with null let go. */
+  key(hz: number | null, level?: number): void {
+    this.fading?.from.key(hz, level);
+    this.sound.key(hz, level);
+  }
+
+  perform(play: Play, moves: readonly Move[]): void {
+    this.fading?.from.perform(play, moves);
+    this.sound.perform(play, moves);
   }
 
   follow(design: Design, variantId: string): Result<null> {

@@ -4,19 +4,11 @@ import type { Design } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 import { Limiter } from './limiter';
 import { builtVariant, IN_TIME, runningCircuit } from '../reading/built-variant';
+import type { Move } from '../../design/played';
+import { MovedPlaces } from './moves';
+import { Player, type Play } from './player';
 import { onTheWay, placeOf, type Place } from './sounding-place';
-import {
-  decimated,
-  HALF_TAPS,
-  noise,
-  OVERSAMPLED,
-  QUIET_RMS,
-  RATE_HZ,
-  sampleOf,
-  voicesOf,
-  waveTable,
-  type SoundSource,
-} from './sound-source';
+import { decimated, HALF_TAPS, OVERSAMPLED, QUIET_RMS, RATE_HZ, type SoundSource } from './sound-source';
 
 /** What is played for as long as it is listened to. */
 export interface LiveRequest {
@@ -26,6 +18,9 @@ export interface LiveRequest {
   readonly hz: number;
   /** Peak at the input, V. */
   readonly volts: number;
+  /** What is played: one note on and on, what keys strike, or a sequence round and round. */
+  readonly play?: Play;
+  readonly moves?: readonly Move[];
 }
 
 /** Samples at a time, at `RATE_HZ`. */
@@ -50,12 +45,13 @@ export class LiveSound {
   private readonly gain: number;
   private glide: { from: Place; to: Place; block: number } | null = null;
   private place: Place;
+  /** Where it stands with what moves it. */
+  private now: Place;
   private readonly inputs: Float64Array[];
   private readonly piece: Float64Array[];
-  private readonly tables: { readonly table: Float64Array; readonly step: number }[];
-  private readonly hiss = noise();
+  private player: Player;
+  private moved: MovedPlaces;
   private readonly limiter = new Limiter(RATE_HZ);
-  private at: number;
   /** The last of the fast samples, for the filter that goes down. */
   private readonly tail = new Float64Array(2 * HALF_TAPS);
   private before = 0;
@@ -73,27 +69,22 @@ export class LiveSound {
     const rate = RATE_HZ * oversampled;
     const fast = LIVE_BLOCK * oversampled;
     this.place = placeOf(built);
+    this.now = this.place;
     this.inputs = runner.sources.map((name) => new Float64Array(fast).fill(this.place.dc.get(name) ?? 0));
     this.piece = [new Float64Array(fast)];
-    const voices = request.source === 'noise' ? [] : voicesOf(request.source, request.hz);
-    this.tables =
-      request.source === 'noise'
-        ? []
-        : voices.map((hz) => ({
-            table: waveTable(request.source as Exclude<SoundSource, 'noise'>, hz, rate),
-            step: hz / rate,
-          }));
+    this.player = new Player(request.source, request.hz, request.play ?? { kind: 'steady' }, rate);
+    this.moved = movedOf(request, built);
     if ('after' in begun) {
       // It takes over what sounds: as loud, and in time with it when it has warmed up.
       const { after } = begun;
       this.gain = after.gain;
       this.timesRealTime = after.timesRealTime;
-      this.at = (after.at / after.oversampled) * oversampled - WARMING_BLOCKS * fast;
+      this.player.goOnFrom(after.player, WARMING_BLOCKS * fast);
       this.fillLimiter(WARMING_BLOCKS);
       return;
     }
     const { now } = begun;
-    this.at = 0;
+    this.player.warm();
     // The first stretch is heard by nobody: it tells how fast the circuit runs and how loud it is.
     for (let b = 0; b < WARMING_BLOCKS; b++) this.raw();
     const began = now();
@@ -101,6 +92,7 @@ export class LiveSound {
     for (let b = 0; b < MEASURED_BLOCKS; b++) for (const v of this.raw()) square += v * v;
     this.timesRealTime = (MEASURED_BLOCKS * LIVE_BLOCK) / RATE_HZ / Math.max(1e-6, (now() - began) / 1000);
     this.gain = QUIET_RMS / Math.max(1e-6, Math.sqrt(square / (MEASURED_BLOCKS * LIVE_BLOCK)));
+    this.player.begin();
     this.fillLimiter(Math.ceil(this.limiter.delay / LIVE_BLOCK));
   }
 
@@ -144,6 +136,8 @@ export class LiveSound {
     const to = placeOf(built.value);
     if (shapeOf(built.value) !== this.shape || to.values.some((v, i) => v !== 0 && this.place.values[i] === 0))
       return failure('other-circuit', {});
+    if (this.moved && waysOf(design, variantId) !== waysOf(this.request.design, variantId))
+      this.moved = movedOf({ ...this.request, design, variantId }, built.value);
     this.request = { ...this.request, design, variantId };
     this.glide = { from: this.place, to, block: 0 };
     return success(null);
@@ -165,8 +159,8 @@ export class LiveSound {
     const { runner, inputs, piece, oversampled } = this;
     const fast = LIVE_BLOCK * oversampled;
     runner.sources.forEach((name, s) => {
-      if (name === 'Vin') for (let i = 0; i < fast; i++) inputs[s][i] = this.request.volts * this.drive();
-      else inputs[s].fill(this.place.dc.get(name) ?? 0);
+      if (name === 'Vin') for (let i = 0; i < fast; i++) inputs[s][i] = this.request.volts * this.player.next();
+      else inputs[s].fill(this.now.dc.get(name) ?? 0);
     });
     runner.process(inputs, piece, fast);
     const low = oversampled === 1 ? piece[0] : this.down(piece[0]);
@@ -181,18 +175,37 @@ export class LiveSound {
   }
 
   private moveOn(): void {
-    if (!this.glide) return;
-    const { from, to } = this.glide;
-    const block = ++this.glide.block;
-    this.place = block >= GLIDE_BLOCKS ? to : onTheWay(from, to, block / GLIDE_BLOCKS);
-    this.runner.setValues(this.place.values);
-    if (block >= GLIDE_BLOCKS) this.glide = null;
+    if (this.glide) {
+      const { from, to } = this.glide;
+      const block = ++this.glide.block;
+      this.place = block >= GLIDE_BLOCKS ? to : onTheWay(from, to, block / GLIDE_BLOCKS);
+      if (block >= GLIDE_BLOCKS) this.glide = null;
+    } else if (this.moved.isStill) return;
+    const { timeS, struck } = this.player;
+    this.now = this.moved.at(this.place, timeS, struck, this.bases());
+    this.runner.setValues(this.now.values);
   }
 
-  private drive(): number {
-    this.at++;
-    if (this.tables.length === 0) return this.hiss();
-    return this.tables.reduce((sum, { table, step }) => sum + sampleOf(table, this.at * step) / this.tables.length, 0);
+  /** Where controls stand, from which what moves them is counted. */
+  private bases(): ReadonlyMap<string, number> {
+    const variant = this.request.design.variants.find((v) => v.id === this.request.variantId);
+    return new Map(variant?.controls.map((c) => [c.id, c.position]));
+  }
+
+  /** Plays something else from where it is. */
+  perform(play: Play, moves: readonly Move[]): void {
+    const { source, hz } = this.request;
+    this.request = { ...this.request, play, moves };
+    const next = new Player(source, hz, play, RATE_HZ * this.oversampled);
+    next.goOnFrom(this.player, 0);
+    this.player = next;
+    const built = builtVariant(this.request.design, this.request.variantId, IN_TIME);
+    if (built.ok) this.moved = movedOf(this.request, built.value);
+  }
+
+  /** A key struck, or with null let go. @param level of the loudest. */
+  key(hz: number | null, level = 1): void {
+    this.player.key(hz, level);
   }
 
   private down(fast: Float64Array): Float64Array {
@@ -205,6 +218,16 @@ export class LiveSound {
     return low;
   }
 }
+
+/** Travels of what is moved, looked at so finely. */
+const PLACES = 33;
+function movedOf({ design, variantId, moves = [] }: LiveRequest, built: Compilation): MovedPlaces {
+  const variant = design.variants.find((v) => v.id === variantId) ?? design.variants[0];
+  return MovedPlaces.of(design, variant, built, moves, PLACES);
+}
+/** What of a variant its circuit is made of, however its controls stand. */
+const waysOf = (design: Design, variantId: string): string =>
+  JSON.stringify(design.variants.find((v) => v.id === variantId)?.ways);
 
 /** Two circuits with the same unknowns and as many values are one and the same, with other values. */
 const shapeOf = (built: Compilation): string => {

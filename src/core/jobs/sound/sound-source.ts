@@ -1,8 +1,12 @@
 import { xoroshiro128plus, unsafeUniformIntDistribution } from 'pure-rand';
 
 /** What a circuit is fed with to be heard, and how its sound comes down to the rate at which it is played. */
-export const SOUND_SOURCES = ['saw', 'square', 'noise', 'reed', 'drone'] as const;
+export const SOUND_SOURCES = ['saw', 'square', 'noise', 'reed', 'drone', 'plucked', 'drum'] as const;
 export type SoundSource = (typeof SOUND_SOURCES)[number];
+/** Sources that are one period over and over; the others are made sample by sample. */
+export type WaveSource = Exclude<SoundSource, 'noise' | 'plucked' | 'drum'>;
+export const isWave = (source: SoundSource): source is WaveSource =>
+  source !== 'noise' && source !== 'plucked' && source !== 'drum';
 
 /** Of what is played. */
 export const RATE_HZ = 48_000;
@@ -15,12 +19,14 @@ export const voicesOf = (source: SoundSource, hz: number): number[] =>
   source === 'drone' ? [hz, hz * 1.003, hz * 1.5, hz * 2.004] : [hz];
 
 const TABLE = 4096;
+/** A harmonic of a period of so many points is that sine at every so many of them. */
+const SINE = Float64Array.from({ length: TABLE }, (_, i) => Math.sin((2 * Math.PI * i) / TABLE));
 
 /**
  * One period and its first sample again, with as many harmonics as fit under a third of the rate. A reed's pulse: both
  * kinds of harmonics, falling as its tongue closes.
  */
-export function waveTable(source: Exclude<SoundSource, 'noise'>, hz: number, rate: number): Float64Array {
+export function waveTable(source: WaveSource, hz: number, rate: number): Float64Array {
   const most = Math.max(1, Math.floor(rate / 3 / hz));
   const table = new Float64Array(TABLE + 1);
   for (let h = 1; h <= Math.min(most, TABLE / 4); h++) {
@@ -33,7 +39,7 @@ export function waveTable(source: Exclude<SoundSource, 'noise'>, hz: number, rat
           ? Math.sin(0.27 * Math.PI * h) / h / (1 + (h / 14) ** 2)
           : 2 / (Math.PI * h);
     if (size === 0) continue;
-    for (let i = 0; i <= TABLE; i++) table[i] += size * Math.sin((2 * Math.PI * h * i) / TABLE);
+    for (let i = 0; i <= TABLE; i++) table[i] += size * SINE[(h * i) % TABLE];
   }
   const peak = table.reduce((m, v) => Math.max(m, Math.abs(v)), 1e-9);
   return table.map((v) => v / peak);

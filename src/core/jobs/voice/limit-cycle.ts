@@ -38,7 +38,8 @@ const WAVE_POINTS = 512;
 /**
  * Runs a circuit in time with nothing at its input but a push, until what it does repeats: trapezoidal steps, so that
  * its frequency is (ωh)²/12 low, a ten-thousandth at most. Fails as the operating point does, with `dies-away` where it
- * does not keep going, `no-bounds` where nothing holds it, `no-cycle` where it does not repeat within some thousand periods, or `cancelled`.
+ * does not keep going, `no-bounds` where nothing holds it, `no-cycle` where it does not repeat within some thousand
+ * periods, or `cancelled`.
  *
  * @param out the unknown that is listened to. @param aboutHz what it sings at as far as small signals know.
  */

@@ -13,7 +13,7 @@ const songRequest = requestOf('song', { ...ofVariant });
 export type SongRequest = z.infer<typeof songRequest>;
 
 export interface SungPoint extends Omit<LimitCycle, 'wave'> {
-  /** The part that makes it resonate, ohm, and how far past the beginning of song that is: 1 where it just keeps going. */
+  /** The part that makes it resonate, ohm; how far past its beginning that is, 1 where it just keeps going. */
   readonly ohm: number;
   readonly beyond: number;
   readonly knob: number | null;

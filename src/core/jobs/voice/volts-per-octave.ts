@@ -1,15 +1,12 @@
 import type { z } from 'zod';
-import { CircuitEquations } from '../../analysis/equations';
-import { AS_BUILT, compile, type Compilation } from '../../design/compile';
-import { BENCH_C } from '../../design/netlist-writer';
+import { AS_BUILT, compile } from '../../design/compile';
+import { deliveredAmps, onCurrent } from '../../design/folded-chains';
 import { findStage, type Placed } from '../../design/placed-stage';
 import type { Design, PartChoice, Stage, Variant } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
-import { deliveredBy } from '../../topology/voice/control/outlet';
 import type { ControlChain } from '../../topology/voice/control/control-chain';
 import { CURRENT } from '../../topology/voice/control/controlled';
 import { findChain } from '../../topology/voice/control/index';
-import { topologyById } from '../../topology/index';
 import { defineJob, ofVariant, requestOf } from '../define-job';
 import { turned } from '../network/turn';
 import { bandOf, longest } from './longest-pole';
@@ -146,11 +143,7 @@ class Voice {
 
   /** The voice without its chain, on a current; what the converter does by itself is not among its poles then. */
   alone(variant: Variant, amps: number, temperatureC?: number): Result<{ amps: number; freqHz: number }> {
-    const { controlledBy: _chain, ...stage } = this.placed.stage;
-    const bare = {
-      ...stage,
-      parts: { ...stage.parts, [CURRENT]: { use: { kind: 'single' as const, values: [amps] } } },
-    };
+    const bare = onCurrent(this.placed.stage, amps);
     const options = { ...AS_BUILT, ...(temperatureC === undefined ? {} : { temperatureC }) };
     const built = compile(this.design, withStage(variant, this.placed, bare), options);
     if (!built.ok) return built;
@@ -182,18 +175,6 @@ const withOhms = (stage: Stage, ohms: Readonly<Record<string, number>>): Stage =
     ),
   },
 });
-
-/** What the voice gets at rest, A: into an OTA's pin, out of its tail, into its first node. */
-export function deliveredAmps({ live }: Compilation, stage: Stage, temperatureC = BENCH_C): number {
-  const topology = topologyById(stage.topology);
-  const outlet = topology.role === 'network' ? topology.outlet?.(stage.mode) : undefined;
-  if (!live || !outlet) return NaN;
-  const { device, flow } = deliveredBy(outlet);
-  const equations = new CircuitEquations(live.circuit, { temperatureC });
-  equations.evaluate(live.rest, false);
-  const found = equations.devices.find(({ stamp }) => stamp.element === `${stage.id}.${device}`);
-  return found ? Math.abs(found.result[flow]) : NaN;
-}
 
 function driftOf(hertz: (at: At) => number): VoltsPerOctave['drift'] {
   const bench = DRIFT_AT_VOLTS.map((volts) => hertz({ volts }));
