@@ -58,16 +58,29 @@ export function partsCsvOf(design: Design): Result<string> {
   return success(
     writeCsv(
       ['kind', 'value_si', 'name', 'tolerance_pct', 'references', 'per_board', 'boards', 'total'],
-      sheet.value.parts.map((line) => [
-        line.kind,
-        line.value === null ? '' : figure(line.value),
-        line.name,
-        line.tolerancePct ?? '',
-        line.references.join(' '),
-        line.perBoard,
-        sheet.value.boards,
-        line.total,
-      ]),
+      sheet.value.parts
+        .map((line) => [
+          line.kind,
+          line.value === null ? '' : figure(line.value),
+          line.name,
+          line.tolerancePct ?? '',
+          line.references.join(' '),
+          line.perBoard,
+          sheet.value.boards,
+          line.total,
+        ])
+        .concat(
+          sheet.value.besides.map(({ name, count, why }) => [
+            'besides',
+            '',
+            `${name} (${why})`,
+            '',
+            '',
+            count,
+            sheet.value.boards,
+            count * sheet.value.boards,
+          ]),
+        ),
     ),
   );
 }

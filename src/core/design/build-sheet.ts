@@ -1,6 +1,7 @@
 import { success, type Result } from '../result';
 import { assignPackages, inPackageOrder, opAmpLeads, otaLeads, type Package } from '../parts/packages';
 import { partsList, type PartsLine, type PlacedPartValue } from '../parts/parts-list';
+import { besidesOf, type Besides } from './besides';
 import type { Control, Design, Variant } from './schema';
 import { AS_BUILT, compile, type Compilation } from './compile';
 import { designatorsOf, outputResistorName } from './designators';
@@ -25,6 +26,8 @@ export interface BuildSheet {
   readonly opAmpUnits: number;
   readonly packages: readonly Package[];
   readonly boards: number;
+  /** What belongs to each board besides its circuit. */
+  readonly besides: readonly Besides[];
   /** Parts that are to be sorted to one another. */
   readonly batches: readonly {
     readonly name: string;
@@ -79,6 +82,8 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
     .filter((e) => DEVICE_NAMES[e.kind])
     .map(({ reference, kind, values }) => ({ reference, name: deviceName(kind, values) }));
   const several = variant.ways.length > 1;
+  const packages = assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2);
+  const passive = variant.ways.some((way) => way.load.kind === 'driver');
   return success({
     parts: partsList(parts, amplifiers, design.preferences.boards, devices),
     connections: connectionsOf(compiled.value, namedWays(compiled.value.ways, variant), design),
@@ -88,8 +93,14 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
       references: designed.parts.map((p) => names(designed.stage.id, p.spec.name)),
     })),
     opAmpUnits: amplifiers.length,
-    packages: assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2),
+    packages,
     boards: design.preferences.boards,
+    besides: passive
+      ? []
+      : besidesOf(design, variant, packages, {
+          otas: devices.filter((d) => d.name === DEVICE_NAMES.ota).length,
+          rails: compiled.value.netlist.elements.some((e) => e.name === 'Vplus' || e.name === 'Vminus'),
+        }),
     batches: (variant.batches ?? []).map(({ name, matchPct, parts: members }) => ({
       name,
       matchPct,
@@ -180,6 +191,7 @@ const DEVICE_PINS: Readonly<Record<string, readonly string[]>> = {
   'p-jfet': ['drain', 'gate', 'source'],
   diode: ['anode', 'cathode'],
   ota: ['+', '−', 'out'],
+  'ota-with-pin': ['+', '−', 'out', 'control'],
   optocoupler: ['lamp +', 'lamp −', 'cell a', 'cell b'],
 };
 const DEVICE_NAMES: Readonly<Record<string, string>> = {
@@ -189,6 +201,7 @@ const DEVICE_NAMES: Readonly<Record<string, string>> = {
   'p-jfet': 'p-channel JFET',
   diode: 'small silicon diode',
   ota: 'OTA',
+  'ota-with-pin': 'OTA',
   optocoupler: 'lamp and cell (optocoupler)',
 };
 /** Junctions of so little saturation current glow. */
@@ -203,8 +216,10 @@ const STRIP_KINDS: Readonly<Record<string, StripPart['kind']>> = {
   P: 'potentiometer',
 };
 
-/** Where a control current meets the board. */
-const CONTROL_PINS: ReadonlySet<string> = new Set(['into', 'mirrored into', 'out of']);
+const OTA_KINDS: ReadonlySet<string> = new Set(['ota', 'ota-with-pin']);
+
+/** Where a control current, or what is plugged in, meets the board. */
+const CONTROL_PINS: ReadonlySet<string> = new Set(['into', 'mirrored into', 'out of', 'tip', 'sleeve']);
 
 interface Pin {
   readonly reference: string;
@@ -244,7 +259,7 @@ function pinsOf(compiled: Compilation, ways: readonly NamedWay[]): Pin[] {
         reference: names(stageId, part),
         kind: amplifier
           ? 'op-amp'
-          : kind === 'ota'
+          : OTA_KINDS.has(kind)
             ? 'ota'
             : DEVICE_PINS[kind]
               ? 'device'
@@ -255,6 +270,7 @@ function pinsOf(compiled: Compilation, ways: readonly NamedWay[]): Pin[] {
     if (kind.endsWith('op-amp')) nodes.slice(0, 2).forEach((node, i) => put(OP_AMP_PINS[i], node));
     if (kind === 'ideal-op-amp') put('out', nodes[2]);
     else if (DEVICE_PINS[kind]) DEVICE_PINS[kind].forEach((pin, i) => put(pin, nodes[i]));
+    else if (kind === 'voltage-source') ['tip', 'sleeve'].forEach((pin, i) => put(pin, nodes[i]));
     else if (kind === 'current-source')
       put(
         nodes[1].startsWith('rail.') ? 'out of' : tail === 'mirror' ? 'mirrored into' : 'into',
@@ -366,8 +382,9 @@ export function stripParts(
   for (const [reference, { kind, pins }] of byReference) {
     if (kind === 'op-amp') continue;
     if (kind === 'ota') {
-      // Its control current comes in at a pin that the circuit has no node for.
-      leaving.push({ label: `${reference} control`, net: `${reference} control` });
+      // Without a chain its control current comes in at a pin that the circuit has no node for.
+      if (!pins.some((p) => p.name === 'control'))
+        leaving.push({ label: `${reference} control`, net: `${reference} control` });
       parts.push({ reference, kind: 'package', pins: otaLeads(reference, pins, rails) });
     } else parts.push({ reference, kind, pins: inPackageOrder(pins) });
   }

@@ -43,8 +43,9 @@ const LETTERS: Readonly<Record<string, string>> = {
   current: 'I',
   voltage: 'J',
 };
-/** And devices, by the letter of their name in the circuit. */
-const DEVICE_LETTERS = /^[UQDXT]/;
+/** And devices, by the letter of their name in the circuit; op-amps are U, whatever their circuit calls them. */
+const DEVICE_LETTERS = /^[UQDXTAB]/;
+const letterOf = (device: string): string => (/^[AB]/.test(device) ? 'U' : device[0]);
 /** Designators that a stage has of each letter: the first stage R1 to R99, the second R101 to R199. */
 const BLOCK = 100;
 
@@ -60,7 +61,7 @@ export function designatorsOf(ways: readonly { readonly stages: readonly Designe
   for (const designed of ways.flatMap((way) => way.stages)) {
     const { stage, parts } = designed;
     const letters = new Map([
-      ...devicesOf(designed).map((local) => [local, local[0]] as const),
+      ...devicesOf(designed).map((local) => [local, letterOf(local)] as const),
       ...parts.map(({ spec }) => [spec.name, LETTERS[spec.kind]] as const),
     ]);
     const first = BLOCK * ((numbers.get(stage.id) ?? 1) - 1);
@@ -125,7 +126,8 @@ function devicesOf(designed: DesignedStage): string[] {
     element: place,
   };
   designed.topology.build(context as never);
-  return [...placed];
+  // Those called by their own letter keep their figures.
+  return [...placed].sort((a, b) => Number(letterOf(a) !== a[0]) - Number(letterOf(b) !== b[0]));
 }
 
 /** The figure of each part in its stage, by its local name: unique among those of its letter. */

@@ -102,6 +102,7 @@ export function opAmpLeads(
 /** An OTA in the usual eight pins: inputs at 2 and 3, control current at 5, output at 6. */
 export function otaLeads(reference: string, leads: readonly Lead[], { plus, minus, spare }: Rails): (Lead | null)[] {
   const of = (name: string): Lead => ({ name, net: leads.find((p) => p.name === name)?.net ?? spare });
-  const control = { name: 'control', net: `${reference} control` };
+  const pin = leads.find((p) => p.name === 'control')?.net;
+  const control = { name: 'control', net: pin ?? `${reference} control` };
   return [null, of('−'), of('+'), { name: 'V−', net: minus }, control, of('out'), { name: 'V+', net: plus }, null];
 }

@@ -94,7 +94,7 @@ export function Build() {
   const stock = useStock();
   const sheet = useMemo(() => buildSheet(design, currentVariantOf(design)), [design]);
   if (!sheet.ok) return <p className="panel failure">{failureWords(sheet)}</p>;
-  const { parts, connections, stages, boards, packages, batches } = sheet.value;
+  const { parts, connections, stages, boards, packages, batches, besides } = sheet.value;
   const { supply } = design.brief;
   const powered = parts.some((line) => line.kind === 'device');
   const covered = coverList(parts, stock ?? []);
@@ -178,6 +178,29 @@ export function Build() {
       </section>
       {packages.length > 0 && (
         <Packages packages={packages} boards={boards} plus={supply.kind === 'dual' ? 'ground' : 'virtual ground'} />
+      )}
+      {besides.length > 0 && (
+        <Fold
+          name="Besides the circuit"
+          title="Besides the circuit: supply and sockets"
+          outcome={`${besides.reduce((sum, b) => sum + b.count, 0)} parts a board`}
+        >
+          <table className="sheet" data-testid="besides">
+            <tbody>
+              {besides.map(({ name, count, why }) => (
+                <tr key={name + why}>
+                  <td className="number">{count}</td>
+                  <td>{name}</td>
+                  <td className="quiet">{why}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <p className="reason caution">
+            Touch something grounded before the inputs of OTAs and field-effect transistors: they do not bear what a
+            jersey brings. Plug in with the loudness down, since coupling capacitors charge with a pop.
+          </p>
+        </Fold>
       )}
       <Helpers />
       <Fold name="Connections" title="What meets where" outcome={`${connections.length} nets`}>

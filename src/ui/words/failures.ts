@@ -205,7 +205,11 @@ export function failureWords({ code, data }: Failure): string {
     case 'no-convergence':
       return data.timeS === undefined
         ? `No operating point is found: ${data.node} does not settle in ${data.iterations} steps. A device may ` +
-            `have no way for its current, or a loop feeds back with the wrong sign.`
+            `have no way for its current, or a loop feeds back with the wrong sign.` +
+            (data.device ? ` Look at ${data.device}.` : '') +
+            (data.volts
+              ? ` On a supply of ${formatQuantity(Number(data.volts), 'voltage', { digits: 3 })} it would rest.`
+              : '')
         : `At ${formatQuantity(Number(data.timeS), 'time', { digits: 3 })} ${data.node} does not settle. Ask ` +
             `for a gentler signal, or a slower one.`;
     case 'not-settled':

@@ -26,18 +26,23 @@ export function moveAt({ depth, by }: Move, timeS: number, struck: Struck | null
   return depth * (1 + (struck.accent ? by.accent : 0)) * rise(timeS - struck.atS, by.attackS, by.decayS);
 }
 
+interface Moved<At> {
+  readonly at: At;
+  readonly byFactor: boolean;
+}
+
 /** What of a circuit a control moves: its values and sources over its travel. */
 interface Travel {
   readonly controlId: string;
   readonly base: number;
   readonly places: readonly Place[];
-  readonly slots: readonly number[];
-  readonly sources: readonly string[];
+  readonly slots: readonly Moved<number>[];
+  readonly sources: readonly Moved<string>[];
 }
 
 /**
- * The circuit over the travel of every control that is moved. Each moves values of its own, so that several at once are
- * each put in their place.
+ * The circuit over the travel of every control that is moved. What several move is moved by each: in tune where they
+ * are octaves, added where they are not.
  */
 export class MovedPlaces {
   private constructor(
@@ -60,8 +65,14 @@ export class MovedPlaces {
         const place = built.ok ? placeOf(built.value) : here;
         return place.values.length === here.values.length ? place : here;
       });
-      const slots = [...here.values.keys()].filter((s) => places.some((p) => p.values[s] !== here.values[s]));
-      const sources = [...here.dc.keys()].filter((name) => places.some((p) => p.dc.get(name) !== here.dc.get(name)));
+      const [first, half, last] = [places[0], places[(fine - 1) >> 1], places[fine - 1]];
+      const slots = [...here.values.keys()]
+        .filter((at) => places.some((p) => p.values[at] !== here.values[at]))
+        .map((at) => ({ at, byFactor: isByFactor(first.values[at], half.values[at], last.values[at]) }));
+      const volts = (p: Place, name: string) => p.dc.get(name) ?? 0;
+      const sources = [...here.dc.keys()]
+        .filter((at) => places.some((p) => volts(p, at) !== volts(here, at)))
+        .map((at) => ({ at, byFactor: isByFactor(volts(first, at), volts(half, at), volts(last, at)) }));
       return [{ controlId, base: control.position, places, slots, sources }];
     });
     return new MovedPlaces(moves, travels);
@@ -80,12 +91,31 @@ export class MovedPlaces {
       const off = this.moves
         .filter((m) => m.controlId === controlId)
         .reduce((sum, move) => sum + moveAt(move, timeS, struck), 0);
-      const x = Math.min(1, Math.max(0, (bases?.get(controlId) ?? base) + off)) * (places.length - 1);
-      const k = Math.min(places.length - 2, Math.floor(x));
-      const there = onTheWay(places[k], places[k + 1], x - k);
-      for (const slot of slots) values[slot] = there.values[slot];
-      for (const name of sources) dc.set(name, there.dc.get(name) ?? 0);
+      const from = bases?.get(controlId) ?? base;
+      const [here, there] = [placeAt(places, from), placeAt(places, from + off)];
+      for (const { at, byFactor } of slots) values[at] = moved(values[at], here.values[at], there.values[at], byFactor);
+      for (const { at, byFactor } of sources)
+        dc.set(at, moved(dc.get(at) ?? 0, here.dc.get(at) ?? 0, there.dc.get(at) ?? 0, byFactor));
     }
     return { values, dc };
   }
+}
+
+function placeAt(places: readonly Place[], position: number): Place {
+  const x = Math.min(1, Math.max(0, position)) * (places.length - 1);
+  const k = Math.min(places.length - 2, Math.floor(x));
+  return onTheWay(places[k], places[k + 1], x - k);
+}
+
+/**
+ * A value that a control takes from one to another, where others have moved it too: by the same factor where the travel
+ * is one of factors, as octaves are; by the same amount otherwise.
+ */
+const moved = (value: number, from: number, to: number, byFactor: boolean): number =>
+  byFactor && from > 0 ? value * (to / from) : value + to - from;
+
+/** Whether the middle of a travel lies nearer the geometric mean of its ends than the arithmetic. */
+function isByFactor(low: number, middle: number, high: number): boolean {
+  if (!(low > 0 && high > 0 && middle > 0)) return false;
+  return Math.abs(Math.log(middle / Math.sqrt(low * high))) < Math.abs(Math.log((2 * middle) / (low + high)));
 }
