@@ -1,24 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
+import { Hand, MOST_ACTIONS } from './hand';
 import { choose, figureOf, saved, task, unfold, watch } from './bench-hands';
 
-/** Jobs of a loudspeaker builder from an empty shelf, their actions counted: clicks, choices, fields filled. */
-const MOST_ACTIONS = 15;
-
-class Hand {
-  actions = 0;
-  constructor(readonly page: Page) {}
-  async does(...acts: (() => Promise<unknown>)[]): Promise<void> {
-    for (const act of acts) {
-      this.actions++;
-      await act();
-    }
-  }
-  readonly press = (name: string | RegExp) => () =>
-    this.page
-      .getByRole('button', { name, exact: typeof name === 'string' })
-      .first()
-      .click();
+/** Jobs of a loudspeaker builder from an empty shelf, their actions counted. */
+class BuilderHand extends Hand {
   readonly way = (at: number, name: string) => () =>
     this.page.getByTestId('way-row').nth(at).getByRole('button', { name, exact: true }).click();
   readonly files =
@@ -44,7 +30,7 @@ const sumOff = async (page: Page): Promise<number> =>
 test('a two-way from two pairs of files: flat within 1.5 dB and above 4 ohm', async ({ page, baseURL }) => {
   const seen = watch(page, baseURL as string);
   await page.goto('/');
-  const hand = new Hand(page);
+  const hand = new BuilderHand(page);
   await hand.does(hand.press('New design'), hand.press('Two-way crossover'));
   await hand.does(hand.files('alder-165-response.txt', 'alder-165-impedance.txt'));
   await expect(page.getByTestId('way-row').first()).toContainText('alder 165');
@@ -77,7 +63,7 @@ test('an active three-way, its levels trimmed to one another, and the same with 
 }) => {
   const seen = watch(page, baseURL as string);
   await page.goto('/');
-  const hand = new Hand(page);
+  const hand = new BuilderHand(page);
   await hand.does(hand.press('New design'), hand.press('Active three-way'));
   await expect(page.getByTestId('way-row')).toHaveCount(3);
   await expect(page.getByTestId('way-row').nth(1).getByTestId('stage-card')).toHaveCount(4);
@@ -107,7 +93,7 @@ test('a cabinet as it was found: its hump notched both ways with prices, and hel
 }) => {
   const seen = watch(page, baseURL as string);
   await page.goto('/');
-  const hand = new Hand(page);
+  const hand = new BuilderHand(page);
   await hand.does(hand.press('New design'), hand.press('Two-way crossover'));
   await hand.does(() => unfold(page, 'What is in the cabinet'));
   const found = (way: string, list: string) => () =>
@@ -155,7 +141,7 @@ test('a cabinet as it was found: its hump notched both ways with prices, and hel
 test('a pad with an adjustable leg and a bypass: the pot begins where the resistor was', async ({ page, baseURL }) => {
   const seen = watch(page, baseURL as string);
   await page.goto('/');
-  const hand = new Hand(page);
+  const hand = new BuilderHand(page);
   await hand.does(hand.press('New design'), hand.press('Two-way crossover'));
   await hand.does(hand.press('Add before the driver of Tweeter'), () =>
     page.getByRole('menuitem', { name: 'Level pad' }).click(),

@@ -43,7 +43,7 @@ test(
     for (const name of ['OTA state variable', 'One op-amp with a pair of diodes']) {
       await startNew(page);
       await addToPath(page, name);
-      sounded.push([name, await soundedWhileTurned(page, /current/)]);
+      sounded.push([name, await soundedWhileTurned(page, /Cutoff/)]);
     }
     for (const [name, { gaps, looks }] of sounded) {
       test.info().annotations.push({ type: `gaps, ${name}`, description: `${gaps} of ${Math.round(looks)}` });

@@ -64,7 +64,7 @@ export const stageOfElement = (
 /** Supplies that a circuit without a rest is tried on, as shares of its own. */
 const MORE_SUPPLY = [1.5, 2, 3, 4];
 
-/** Why a circuit does not rest: which device its node is at, and the supply on which it would, V, where there is one. */
+/** Why a circuit does not rest: which device its node is at, and the supply on which it would, V, if there is one. */
 function restless(design: Design, variant: Variant, options: CompileOptions, found: Failure): Failure {
   if (found.code !== 'no-convergence') return found;
   const writer = compile(design, variant, { ...options, rest: 'left' });

@@ -1,7 +1,10 @@
 'use client';
 
+import { Select } from 'antd';
 import { useState } from 'react';
+import { BATTERIES, discharge } from '@/core/device/batteries';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
+import { minus, SmallChart } from '@/ui/chart/small-chart';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useDesign } from '@/store/document';
 import { DESK } from '@/store/questions/live';
@@ -10,6 +13,11 @@ import { useDesignJob } from '@/store/use-design-job';
 
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 3 });
 const amps = (v: number) => formatQuantity(v, 'current', { digits: 3 });
+
+const STOPPED_BY = {
+  rest: 'no rest is found there: a transistor or a current has no room left under the rail',
+  'op-amps': 'its op-amps have no room left',
+} as const;
 
 /** What to measure first on the bench, what it takes from its battery, and what changes as that sags. */
 export function AtRest() {
@@ -53,33 +61,75 @@ export function AtRest() {
 }
 
 function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
-  const [hours, setHours] = useState(0.5);
+  const [type, setType] = useState(BATTERIES[0].id);
+  const [own, setOwn] = useState<number | null>(null);
   const sag = useDesignJob('sag', {});
   const supply = useDesign((d) => d.brief.supply);
   const whole = restAmps + opAmps;
   if (whole <= 0) return null;
   const full = sag?.points[0];
+  const battery = BATTERIES.find((b) => b.id === type) ?? BATTERIES[0];
+  const held = own ?? battery.ampereHours;
+  const nominal = supply.kind === 'dual' ? 2 * supply.volts : supply.volts;
+  const drawn = sag?.points.map((p) => ({ volts: p.supplyVolts, amps: p.restAmps })) ?? [];
+  const run = discharge(
+    { ...battery, ampereHours: held },
+    nominal,
+    drawn.length > 0 ? drawn : [{ volts: nominal, amps: whole }],
+    sag?.stopsAtVolts ?? null,
+  );
+  const lasts = run.hours[run.hours.length - 1];
   return (
     <section className="panel" aria-label="Battery" data-testid="battery">
       <h2>{supply.kind === 'single' ? 'Battery' : 'Supply'}</h2>
       <div className="field-row">
+        <div className="field wide">
+          <span className="label">of the kind</span>
+          <Select
+            aria-label="Kind of battery"
+            value={type}
+            popupMatchSelectWidth={false}
+            options={BATTERIES.map(({ id, name }) => ({ value: id, label: name }))}
+            onChange={(id) => {
+              setType(id);
+              setOwn(null);
+            }}
+          />
+        </div>
         <QuantityInput
-          label="a battery of, Ah"
+          label="holding, Ah"
           kind="ratio"
           step={0.1}
-          value={hours}
+          value={held}
           min={0.01}
           max={100}
-          onChange={(v) => v !== null && setHours(v)}
+          onChange={(v) => v !== null && setOwn(v)}
         />
-        <p className="reason">
-          It runs{' '}
-          <b className="figures" data-testid="battery-hours">
-            {Math.round(hours / whole)}
-          </b>{' '}
-          hours on it{opAmps > 0 ? `, ${amps(opAmps)} of its ${amps(whole)} in op-amps` : ''}.
-        </p>
       </div>
+      <p className="reason">
+        It runs{' '}
+        <b className="figures" data-testid="battery-hours">
+          {Math.round(lasts)}
+        </b>{' '}
+        hours on it{opAmps > 0 ? `, ${amps(opAmps)} of its ${amps(whole)} in op-amps` : ''}
+        {run.stopped && sag?.stopsAtVolts
+          ? `: then it is down to ${volts(sag.stopsAtVolts)}, and ${STOPPED_BY[sag.stoppedBy ?? 'rest']}.`
+          : ', until it is empty.'}
+      </p>
+      <SmallChart
+        testId="battery-chart"
+        height={130}
+        lines={[{ name: 'volts', x: run.hours, y: run.volts }]}
+        x={{ from: 0, to: lasts, labelled: [0, lasts / 4, lasts / 2, (3 * lasts) / 4, lasts], format: minus }}
+        y={{
+          from: 0,
+          to: Math.ceil(run.volts[0]),
+          labelled: [0, Math.round(nominal / 2), nominal],
+          format: minus,
+        }}
+        title="what is left of its volts, against hours"
+        xUnit="h"
+      />
       {full && sag && sag.points.length > 1 && (
         <table className="sheet" data-testid="sag">
           <thead>
@@ -125,8 +175,7 @@ function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
       )}
       {sag && sag.stopsAtVolts !== null && (
         <p className="reason bad" data-testid="sag-stops">
-          At {volts(sag.stopsAtVolts)} it stops: no rest is found there, or a current or an op-amp has no room left
-          under the rail.
+          At {volts(sag.stopsAtVolts)} it stops: {STOPPED_BY[sag.stoppedBy ?? 'rest']}.
         </p>
       )}
       {full && <p className="reason quiet">The parts stay what they are; lines under the first are changes from it.</p>}

@@ -54,7 +54,7 @@ const stage = () => currentVariantOf(now()).ways[0].stages[0];
 beforeEach(() => localStorage.clear());
 jest.setTimeout(60_000);
 
-test('a chain says its scale, what the knob and jacks reach, and how it is trimmed; a click trims it, undo takes it back', () => {
+test('a chain says its scale, its reach and how it is trimmed; a click trims it, undo takes it back', () => {
   put(controlledDesign(otaOnePole, 'exponential-converter'));
   render(<Chain />);
   expect(screen.getByTestId('volts-per-octave')).toHaveTextContent(
@@ -89,7 +89,7 @@ test('another scale sets the trimmers anew', () => {
   expect(screen.getByTestId('volts-per-octave')).toHaveTextContent(/An octave takes 0\.50\d+\sV where 500\smV/);
 });
 
-test('a linear chain says its currents; without a chain the current is from elsewhere, with a control of its own', () => {
+test('a linear chain says its currents; without a chain the current has a control of its own', () => {
   put(controlledDesign(diodeLegs, 'linear-converter'));
   render(<Chain />);
   expect(screen.getByTestId('volts-per-octave')).toHaveTextContent(/At 0\sV it gets .*A, at 5\sV .*A/);

@@ -3,7 +3,8 @@ import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile } from '../../design/compile';
 import { supplyVolts } from '../../design/stage-design';
-import { failure, success, type Result } from '../../result';
+import type { Design, Variant } from '../../design/schema';
+import { failure, success, type Failure, type Result } from '../../result';
 import { leastSupply } from '../desk/least-supply';
 import { mainCutoff, marksOf } from '../reading/way-marks';
 import { readWay } from '../reading/read-way';
@@ -33,42 +34,79 @@ export interface SagPoint {
 export interface Sag {
   /** Full first. */
   readonly points: readonly SagPoint[];
-  /**
-   * The highest voltage tried at which it no longer works: no rest is found, or the op-amps have no room left; null
-   * where it works at all.
-   */
+  /** The highest voltage at which it no longer works, V; null where it works at all that were tried. */
   readonly stopsAtVolts: number | null;
+  /** What keeps it from working there: no rest is found, or the op-amps have no room left. */
+  readonly stoppedBy: 'rest' | 'op-amps' | null;
 }
 
 const SHARES = [1, 0.9, 0.8, 0.7, 0.6];
+
+/** Between the last that works and the first that does not, it is looked for to this share of the supply. */
+const STOP_WITHIN = 0.005;
 
 /** Fails as the design does, `no-such-variant`, or `nothing-bends` where no device rests on the supply. */
 export function runSag({ design, variantId }: SagRequest, solver: AcSolver): Result<Sag> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const points: SagPoint[] = [];
-  const ends: number[] = [];
+  let [works, stops]: [number, Stop | null] = [1, null];
   for (const share of SHARES) {
-    const volts = share * supplyVolts(design);
-    const built = compile(design, variant, { ...AS_BUILT, supplyShare: share });
-    if (!built.ok && share === 1) return built;
-    if (!built.ok) {
-      ends.push(volts);
+    const found = pointAt(design, variant, share, solver);
+    if (!found.ok) return found;
+    if (found.value.kind === 'point') {
+      points.push(found.value.point);
+      works = share;
       continue;
     }
-    const { live, ways } = built.value;
-    if (!live) return failure('nothing-bends');
-    const standing = ways[0].stages.filter((s) => !s.stage.bypassed);
-    const read = readWay(built.value, variant.ways[0], ways[0], solver);
-    if (!read.ok || volts <= leastSupply(built.value)) {
-      ends.push(volts);
-      continue;
-    }
-    const { reader, stability, reference } = read.value;
-    const top = reader.highest(AUDIO_BAND.fromHz, AUDIO_BAND.toHz);
-    const rail = live.circuit.structure.branchOf('Vplus');
-    const opAmps = standing.reduce((sum, s) => sum + (s.device?.supplyAmps ?? 0) * s.opAmps, 0);
-    points.push({
+    stops = found.value;
+    break;
+  }
+  if (points.length === 0 && stops?.failure) return stops.failure;
+  if (stops === null) return success({ points, stopsAtVolts: null, stoppedBy: null });
+  let high = works;
+  while (high - stops.share > STOP_WITHIN) {
+    const share = (high + stops.share) / 2;
+    const found = pointAt(design, variant, share, solver);
+    if (found.ok && found.value.kind === 'point') high = share;
+    else if (found.ok && found.value.kind === 'stop') stops = found.value;
+    else break;
+  }
+  return success({ points, stopsAtVolts: stops.share * supplyVolts(design), stoppedBy: stops.by });
+}
+
+interface Stop {
+  readonly kind: 'stop';
+  readonly share: number;
+  readonly by: NonNullable<Sag['stoppedBy']>;
+  readonly failure: Failure | null;
+}
+
+/** How it stands on a share of its supply, or what keeps it from working there. */
+function pointAt(
+  design: Design,
+  variant: Variant,
+  share: number,
+  solver: AcSolver,
+): Result<{ readonly kind: 'point'; readonly point: SagPoint } | Stop> {
+  const volts = share * supplyVolts(design);
+  const stop = (by: Stop['by'], failed: Failure | null = null) =>
+    success({ kind: 'stop' as const, share, by, failure: failed });
+  const built = compile(design, variant, { ...AS_BUILT, supplyShare: share });
+  if (!built.ok) return stop('rest', built);
+  const { live, ways } = built.value;
+  if (!live) return failure('nothing-bends');
+  const standing = ways[0].stages.filter((s) => !s.stage.bypassed);
+  const read = readWay(built.value, variant.ways[0], ways[0], solver);
+  if (!read.ok) return stop('rest', read);
+  if (volts <= leastSupply(built.value)) return stop('op-amps');
+  const { reader, stability, reference } = read.value;
+  const top = reader.highest(AUDIO_BAND.fromHz, AUDIO_BAND.toHz);
+  const rail = live.circuit.structure.branchOf('Vplus');
+  const opAmps = standing.reduce((sum, s) => sum + (s.device?.supplyAmps ?? 0) * s.opAmps, 0);
+  return success({
+    kind: 'point',
+    point: {
       supplyVolts: volts,
       restAmps: (rail === undefined ? 0 : Math.abs(live.rest[rail])) + opAmps,
       topDb: stability.stable ? top.levelDb : NaN,
@@ -76,9 +114,8 @@ export function runSag({ design, variantId }: SagRequest, solver: AcSolver): Res
       cutoffHz: mainCutoff(marksOf(read.value, variant.ways[0]))?.freqHz ?? NaN,
       singsHz: stability.singsHz,
       passDb: stability.stable ? reference.levelDb : NaN,
-    });
-  }
-  return success({ points, stopsAtVolts: ends.length > 0 ? Math.max(...ends) : null });
+    },
+  });
 }
 
 export const sagJob = defineJob(sagRequest, (request, { solver }) => runSag(request, solver));
