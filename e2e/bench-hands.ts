@@ -35,7 +35,7 @@ export async function startNew(page: Page): Promise<void> {
 }
 
 /** How many designs the workshop has. */
-export const WORKSHOP = 16;
+export const WORKSHOP = 17;
 
 export async function openWorkshop(page: Page, title: string): Promise<void> {
   await page.goto('/');

@@ -1,15 +1,11 @@
-import { buildSheet } from '@/core/design/build-sheet';
-import { AS_BUILT } from '@/core/design/compile';
 import { writeDesign } from '@/core/design/migrate';
 import type { Design } from '@/core/design/schema';
-import { figure, writeCsv } from '@/core/format/csv';
 import { curvesSvg, printedSheet, sheetSvg } from '@/core/format/svg';
 import { compareWithPrediction } from '@/core/measure/compare';
 import { thinned } from '@/core/measure/thinned';
-import { variantDeck } from '@/core/jobs/deck/variant-deck';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { soundSvg } from '@/core/jobs/loudspeaker/sound-svg';
-import { failure, success, type Result } from '@/core/result';
+import { failure } from '@/core/result';
 import { download, fileName } from '@/ui/download';
 import { pngOf, svgOfView } from '@/ui/view-picture';
 import { reportBody, reportHtml } from '@/core/format/report-html';
@@ -17,7 +13,7 @@ import type { JobAnswers } from '@/core/jobs/run-job';
 import { startJob } from '@/workers/job-client';
 import { documentStore } from './document';
 import { tellFailure } from './failures';
-import { currentVariantOf, currentWayOf } from './edits/edits';
+import { currentVariantOf } from './edits/edits';
 import { ACOUSTICS, ANGLES, DECAY, DESK, TIME } from './questions/live';
 import { requestOf, type Asked } from './questions/question';
 import { viewStore } from './view';
@@ -52,49 +48,19 @@ export function exportView(): void {
   if (csv) download(fileName(`${openDesignNow().title} ${curveView}`, 'csv'), csv, 'text/csv');
 }
 
-export function partsCsvOf(design: Design): Result<string> {
-  const sheet = buildSheet(design, currentVariantOf(design));
-  if (!sheet.ok) return sheet;
-  return success(
-    writeCsv(
-      ['kind', 'value_si', 'name', 'tolerance_pct', 'references', 'per_board', 'boards', 'total'],
-      sheet.value.parts
-        .map((line) => [
-          line.kind,
-          line.value === null ? '' : figure(line.value),
-          line.name,
-          line.tolerancePct ?? '',
-          line.references.join(' '),
-          line.perBoard,
-          sheet.value.boards,
-          line.total,
-        ])
-        .concat(
-          sheet.value.besides.map(({ name, count, why }) => [
-            'besides',
-            '',
-            `${name} (${why})`,
-            '',
-            '',
-            count,
-            sheet.value.boards,
-            count * sheet.value.boards,
-          ]),
-        ),
-    ),
-  );
-}
+/** Circuits are put together when they are asked for: what that takes is fetched then. */
+const circuitExports = () => import('./circuit-exports');
 
-export function exportParts(): void {
+export async function exportParts(): Promise<void> {
   const design = openDesignNow();
-  const csv = partsCsvOf(design);
+  const csv = (await circuitExports()).partsCsvOf(design);
   if (csv.ok) download(fileName(`${design.title} parts`, 'csv'), csv.value, 'text/csv');
   else tellFailure('The parts list was not written', csv);
 }
 
-export function exportDeck(): void {
+export async function exportDeck(): Promise<void> {
   const design = openDesignNow();
-  const deck = variantDeck(design, { ...currentVariantOf(design), ways: [currentWayOf(design)] }, AS_BUILT);
+  const deck = (await circuitExports()).deckOf(design);
   if (deck.ok) download(fileName(design.title, 'cir'), deck.value, 'text/plain');
   else tellFailure('The deck was not written', deck);
 }

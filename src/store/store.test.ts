@@ -12,7 +12,7 @@ import * as decks from './edits/deck-edits';
 import * as edits from './edits/edits';
 import * as parts from './edits/part-edits';
 import * as record from './edits/record-edits';
-import { partsCsvOf } from './exports';
+import { partsCsvOf } from './circuit-exports';
 import { gridFor } from './questions/axis';
 
 jest.mock('@/workers/job-client', () => ({

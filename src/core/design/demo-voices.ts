@@ -7,7 +7,11 @@ import { transistorLadder } from '../topology/voice/transistor-ladder';
 import { wahInductor } from '../topology/voice/wah-inductor';
 import { wahInductorless } from '../topology/voice/wah-inductorless';
 import type { NetworkTopology } from '../topology/kit/define-topology';
+import { exponentialConverter } from '../topology/voice/control/exponential-converter';
+import { must } from '../result';
+import { withControlChain } from './control-chain';
 import { createDesign, createNetwork, type MakeId } from './create';
+import { FIRST_SEQUENCE } from './played';
 import type { Control, Design, Stage } from './schema';
 
 /** A voltage-controlled circuit with its control named and set. */
@@ -65,6 +69,39 @@ export function reedVoice(makeId: MakeId): Design {
         ways: variant.ways.map((way) => ({ ...way, id: makeId(), stages: [cascade.stage] })),
       },
     ],
+  };
+}
+
+/** Four OTAs on a chain of their own, in volts an octave, with a run to hear them by. */
+export function drone(makeId: MakeId): Design {
+  const base = createDesign('Drone in tune, volts an octave', () => [], makeId);
+  const bare = createNetwork(otaCascade, makeId, { parameters: { cutoffHz: 500, feedback: 3.1 } });
+  const brief = {
+    ...base.brief,
+    note:
+      'The drone’s filter follows the keyboard: a volt an octave, so that what rings in it is in tune with what is ' +
+      'played. Cutoff by knob and jack, modulation by the bellows.',
+    source: { name: 'Drone bank', ohm: 100 },
+    load: { name: 'Swell mixer', ohm: 47e3 },
+  };
+  const { stage, controls } = must(withControlChain(bare.stage, exponentialConverter, { ...base, brief }, makeId));
+  const pitch = controls.find((c) => c.name === 'Pitch CV') ?? controls[0];
+  return {
+    ...base,
+    family: 'voltage-controlled',
+    brief,
+    variants: base.variants.map((v) => ({
+      ...v,
+      label: 'OTA cascade',
+      controls,
+      played: {
+        sequence: FIRST_SEQUENCE,
+        moves: [
+          { controlId: pitch.id, depth: 0.3, by: { kind: 'envelope', attackS: 0.004, decayS: 0.2, accent: 0.6 } },
+        ],
+      },
+      ways: v.ways.map((way) => ({ ...way, stages: [stage] })),
+    })),
   };
 }
 

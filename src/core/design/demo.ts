@@ -1,7 +1,7 @@
 import { must } from '../result';
 import { topologyById } from '../topology/index';
 import { bankWays, USUAL_BANK } from './bank';
-import { pluckGate, reedVoice, stoppedFlute, swellWah } from './demo-voices';
+import { drone, pluckGate, reedVoice, stoppedFlute, swellWah } from './demo-voices';
 import { threeWayActive, twoWay } from './demo-crossovers';
 import { countingIds, createDesign, createNetwork, createPlan } from './create';
 import type { Design } from './schema';
@@ -22,6 +22,7 @@ export function demoDesigns(): Design[] {
     twoWay(countingIds('twoway')),
     threeWayActive(countingIds('chapel')),
     reedVoice(countingIds('voice')),
+    drone(countingIds('drone')),
     pluckGate(countingIds('pluck')),
     stoppedFlute(countingIds('flute')),
     swellWah(countingIds('wah')),

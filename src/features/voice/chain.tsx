@@ -18,6 +18,7 @@ const OUTSIDE = 'outside';
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4 });
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 3 });
 const amps = (v: number) => formatQuantity(v, 'current', { digits: 3 });
+const off = (v: number) => `${formatFixed(v, 1)}\u202fcents`;
 const fine = (v: number) => `${formatFixed(v, 4)}\u202fV`;
 const cents = (v: number) => `${formatSigned(v, 'ratio', 1)}\u202fcents`;
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
@@ -99,8 +100,7 @@ function VoltsLaw({ law }: { law: VoltsPerOctave }) {
       {scale ? (
         <p className="reason" data-testid="volts-per-octave">
           An octave takes <b className="figures">{fine(scale.measured)}</b> where {volts(scale.asked)} is asked for;
-          over the whole input its worst point lies <b className="figures">{formatFixed(worstCents, 1)}&#8239;cents</b>{' '}
-          off that.
+          over the whole input its worst point lies <b className="figures">{off(worstCents)}</b> off that.
         </p>
       ) : (
         <p className="reason" data-testid="volts-per-octave">

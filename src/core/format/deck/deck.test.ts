@@ -281,6 +281,6 @@ test.each(demoDesigns().map((d) => [d.title, d] as const))(
     const again = levelsDb(
       must(solver.sweep(compiled.live ? linearise(read, must(operatingPoint(read))) : read, grid, ['out']))[0],
     );
-    direct.forEach((level, i) => expect(again[i]).toBeCloseTo(level, 6));
+    direct.forEach((level, i) => expect(again[i]).toBeCloseTo(level, 5));
   },
 );
