@@ -30,8 +30,14 @@ export function pickFiles(accept: string): Promise<readonly File[]> {
   });
 }
 
-/** Asks for a file and reads it as text. Null when the maker thinks better of it. */
-export function pickTextFile(accept: string): Promise<{ name: string; text: string; bytes: Uint8Array } | null> {
+/**
+ * Asks for a file and reads it as text. Null when the maker thinks better of it; one of more than so many bytes is not
+ * read, and says how many it has in `over`.
+ */
+export function pickTextFile(
+  accept: string,
+  mostBytes = Infinity,
+): Promise<{ name: string; text: string; bytes: Uint8Array; over: number | null } | null> {
   return new Promise((resolve) => {
     const input = document.createElement('input');
     input.type = 'file';
@@ -40,11 +46,14 @@ export function pickTextFile(accept: string): Promise<{ name: string; text: stri
     input.onchange = async () => {
       const file = input.files?.[0];
       if (!file) return resolve(null);
-      const bytes = new Uint8Array(await file.arrayBuffer());
+      // What is larger than it may be is not read at all.
+      const over = file.size > mostBytes ? file.size : null;
+      const bytes = over === null ? new Uint8Array(await file.arrayBuffer()) : new Uint8Array();
       // As text only where it is wanted as text: a long recording is none.
       resolve({
         name: file.name,
         bytes,
+        over,
         get text() {
           return new TextDecoder().decode(bytes);
         },

@@ -15,7 +15,7 @@ const END_OHM = 10;
 const REACH = 0.15;
 
 /** Where a control that runs between two voltages stands at so many. */
-export const positionAt = (volts: number, { fromVolts, toVolts }: { fromVolts: number; toVolts: number }): number =>
+const positionAt = (volts: number, { fromVolts, toVolts }: { fromVolts: number; toVolts: number }): number =>
   Math.min(1, Math.max(0, (volts - fromVolts) / (toVolts - fromVolts)));
 
 const named = ({ role }: PartSpec): string => role[0].toUpperCase() + role.slice(1);

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 
 /** What is played: notes in turn, or a sequence of steps with accents and slides. */
-export const MOST_STEPS = 16;
+const MOST_STEPS = 16;
 export const sequenceSchema = z.object({
   bpm: z.number().min(20).max(300).describe('beats a minute; four steps a beat'),
   baseHz: z.number().min(8).max(4000),
@@ -50,7 +50,6 @@ export const playedSchema = z.object({
   sequence: sequenceSchema,
   moves: z.array(moveSchema).max(MOST_MOVES),
 });
-export type Played = z.infer<typeof playedSchema>;
 
 const step = (semitones: number | null, accent = false, slide = false): Sequence['steps'][number] => ({
   semitones,

@@ -39,6 +39,8 @@ const OWN = 'own';
 /** A recording that is shorter is no sound but a click. */
 const SHORTEST_OWN_S = 0.02;
 const OWN_S = 8;
+/** More than some hours of sound are not read into memory for eight seconds of it. */
+const MOST_OWN_BYTES = 250e6;
 const CLEFS: { value: string; label: string; notes: number[] }[] = [
   { value: 'low', label: 'low, in steps', notes: [55, 82.5, 110, 73.4] },
   { value: 'middle', label: 'middle, in steps', notes: [110, 165, 220, 147] },
@@ -172,8 +174,13 @@ export function Listen() {
     return v ? `${v.name}${v.label ? ` · ${v.label}` : ''}` : '';
   };
   async function take(): Promise<void> {
-    const file = await pickTextFile('.wav,.flac,.ogg,.mp3');
+    const file = await pickTextFile('.wav,.flac,.ogg,.mp3', MOST_OWN_BYTES);
     if (!file) return;
+    if (file.over !== null)
+      return setFailed(
+        `${file.name} has ${Math.round(file.over / 1e6)}\u202fMB, and only its first ${OWN_S}\u202fs are played: cut ` +
+          'out what you want to hear, a minute or less, and take that. Nothing was changed.',
+      );
     try {
       const read = await readSound(file.bytes);
       const seconds = read.samples.length / read.rateHz;

@@ -106,7 +106,7 @@ export function runVoltsPerOctave({ design, variantId }: VoltsPerOctaveRequest):
   });
 }
 
-export const PITCH = 'Jc1';
+const PITCH = 'Jc1';
 const KNOB = 'Pc1';
 /** Of a converter: what sets the scale, and what sets where it begins. */
 const [SCALE, BEGIN] = ['Rc4', 'Rc7'];

@@ -17,7 +17,7 @@ const ZERO_C = 273.15;
 const INPUT_OHM = 100e3;
 const LEG_OHM = 1000;
 /** Of a resistor that rises as kT/q does, at 27 °C: per degree, a part in a million. */
-export const TEMPCO_PPM = 1e6 / (27 + ZERO_C);
+const TEMPCO_PPM = 1e6 / (27 + ZERO_C);
 const LOOP_FARAD = 1e-9;
 /** Of the supply that the emitters' resistor may take with the knob at its end. */
 const EMITTER_SHARE = 0.25;
