@@ -37,6 +37,7 @@ import { fourViewsJob } from './network/four-views';
 import { shapingJob } from './network/shaping';
 import { terminalsJob } from './network/terminals';
 import { turnJob } from './network/turn';
+import { walkJob } from './network/walk';
 import { listenJob } from './sound/listen';
 import { nullsJob } from './values/nulls';
 import { snapJob } from './values/snap';
@@ -115,6 +116,7 @@ const JOBS = [
   shapingJob,
   terminalsJob,
   turnJob,
+  walkJob,
 
   // sound
   listenJob,

@@ -31,6 +31,7 @@ import { Candidates } from './candidates';
 import { OpAmps } from './op-amps';
 import { Shaping } from './shaping';
 import { DeckButton } from '@/ui/deck-dialog';
+import { Walk } from './walk';
 import { Working } from './working';
 import styles from './circuit.module.css';
 
@@ -181,6 +182,11 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
           <Working topology={topology} facts={facts} lit={pointed} onPoint={point} />
         )}
       </div>
+      {(opAmpsOf(topology, facts.form) > 0 || topology.family === 'voltage-controlled') && (
+        <Fold name="Walk" title="Walk the signal" outcome="part by part: where it goes, what it does, what comes back">
+          <Walk facts={facts} onPoint={point} />
+        </Fold>
+      )}
       {topology.cautions.map((caution) => (
         <p key={caution} className="reason caution">
           {caution}

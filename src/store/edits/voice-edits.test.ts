@@ -53,7 +53,7 @@ test('a chain is given, asked for other figures, taken off again; undo brings ea
   expect(stage().parts.Rc4.use?.values).toEqual([82e3, 18e3]);
 });
 
-test('a jack keeps its volts when its range is another, as far as they lie in it; one the wrong way round is refused', () => {
+test('a jack keeps its volts when its range is another, as far as they lie in it; an empty range is refused', () => {
   open('Drone');
   const jack = () => {
     const held = stage().parts.Jc1.control;
