@@ -154,6 +154,14 @@ test('a sequence and keys are played live on a voice', async ({ page, baseURL })
   await expect(page.getByRole('button', { name: 'Key G' })).not.toHaveClass(/down/);
   await page.getByRole('button', { name: 'Use a MIDI keyboard' }).click();
   await expect(page.getByTestId('keys').getByRole('status')).toContainText(/MIDI/);
+  // What is played is kept as a file.
+  await page.getByRole('button', { name: 'Record', exact: true }).click();
+  await page.waitForTimeout(500);
+  const [kept] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Stop and save WAV' }).click(),
+  ]);
+  expect(kept.suggestedFilename()).toMatch(/played\.wav$/);
   await page.getByRole('button', { name: 'Silence', exact: true }).click();
   expect(seen.complaints).toEqual([]);
 });

@@ -20,9 +20,19 @@ interface Live {
   readonly playedS: number;
   readonly timesRealTime: number;
   readonly failed: Failure | null;
+  /** What sounds is kept. */
+  readonly recording: boolean;
 }
 
-const SILENT: Live = { state: 'silent', gaps: 0, stepsDown: 0, playedS: 0, timesRealTime: 0, failed: null };
+const SILENT: Live = {
+  state: 'silent',
+  gaps: 0,
+  stepsDown: 0,
+  playedS: 0,
+  timesRealTime: 0,
+  failed: null,
+  recording: false,
+};
 /** How the open circuit sounds while it is turned: on whatever pane is open. */
 export const useLive = create<Live>()(() => SILENT);
 
@@ -72,6 +82,12 @@ export async function startLive(request: Omit<LiveRequest, 'design' | 'variantId
     player.connect(gain).connect(audio.destination);
     player.port.onmessage = ({ data }: MessageEvent<{ played: number; gaps: number }>) =>
       useLive.setState({ gaps: data.gaps, playedS: data.played / RATE_HZ });
+    // A tab put aside, a card that went: the browser stops the sound by itself, and that is said.
+    audio.onstatechange = () => {
+      if (mine === turn && audio.state !== 'running' && audio.state !== 'closed')
+        useLive.setState({ failed: { ok: false, code: 'sound-put-aside', data: {} } });
+      else if (mine === turn && audio.state === 'running') useLive.setState({ failed: null });
+    };
     playing = {
       audio,
       worker,
@@ -94,6 +110,21 @@ export function stopLive(): void {
   void playing?.audio.close();
   playing = null;
   if (useLive.getState().state !== 'silent') useLive.setState(SILENT);
+}
+
+/** Keeps what sounds from now on, with every move of the hand. */
+export async function startRecording(): Promise<void> {
+  if (!playing) return;
+  await playing.remote.record();
+  useLive.setState({ recording: true });
+}
+
+/** What was kept, at `RATE_HZ`; null where nothing sounds. */
+export async function stopRecording(): Promise<Float32Array | null> {
+  if (!playing) return null;
+  const kept = await playing.remote.recorded();
+  useLive.setState({ recording: false });
+  return kept;
 }
 
 /** Plays something else on what sounds. */

@@ -1,12 +1,14 @@
-import { expose, type ProxyMarked } from 'comlink';
+import { expose, transfer, type ProxyMarked } from 'comlink';
 import type { Move } from '@/core/design/played';
 import type { Play } from '@/core/jobs/sound/player';
 import type { Design } from '@/core/design/schema';
 import { SteadySound } from '@/core/jobs/sound/live-quality';
+import { Recording } from '@/core/jobs/sound/recording';
 import { LiveSound, type LiveRequest } from '@/core/jobs/sound/live-sound';
 import { failure, success, type Result } from '@/core/result';
 
 let sound: SteadySound | null = null;
+let recording: Recording | null = null;
 
 const api = {
   /**
@@ -24,7 +26,10 @@ const api = {
     sound = steady;
     let told = steady.stepsDown;
     const send = (played: number) => {
-      for (const block of steady.feed(played)) feed.postMessage(block, [block.buffer]);
+      for (const block of steady.feed(played)) {
+        recording?.keep(block);
+        feed.postMessage(block, [block.buffer]);
+      }
       if (steady.stepsDown !== told) void onQuality((told = steady.stepsDown));
     };
     feed.onmessage = ({ data }: MessageEvent<number>) => send(data);
@@ -34,6 +39,16 @@ const api = {
   /** A key struck, or with null let go. @param level of the loudest. */
   key(hz: number | null, level?: number): void {
     sound?.key(hz, level);
+  },
+  /** Keeps what is sounded from now on. */
+  record(): void {
+    recording = new Recording();
+  },
+  /** What was kept, and no more is. */
+  recorded(): Float32Array {
+    const whole = recording?.whole() ?? new Float32Array();
+    recording = null;
+    return transfer(whole, [whole.buffer]);
   },
   perform(play: Play, moves: readonly Move[]): void {
     sound?.perform(play, moves);

@@ -6,7 +6,19 @@ import { useEffect } from 'react';
 import type { Move } from '@/core/design/played';
 import type { Play } from '@/core/jobs/sound/player';
 import type { SoundSource } from '@/core/jobs/sound/sound-source';
-import { perform, setLiveVolume, startLive, stopLive, useLive } from '@/store/live-sound';
+import { writeWav } from '@/core/format/wav';
+import { RATE_HZ } from '@/core/jobs/sound/sound-source';
+import { documentStore } from '@/store/document';
+import {
+  perform,
+  setLiveVolume,
+  startLive,
+  startRecording,
+  stopLive,
+  stopRecording,
+  useLive,
+} from '@/store/live-sound';
+import { download, fileName } from '@/ui/download';
 import { failureWords } from '@/ui/words/failures';
 
 /** How it is sounded, by steps under the best. */
@@ -36,7 +48,7 @@ export function Live({
   play: Play;
   moves: readonly Move[];
 }) {
-  const { state, gaps, stepsDown, playedS, timesRealTime, failed } = useLive();
+  const { state, gaps, stepsDown, playedS, timesRealTime, failed, recording } = useLive();
   useEffect(() => setLiveVolume(volume), [volume]);
   useEffect(() => perform(play, moves), [play, moves]);
   return (
@@ -50,7 +62,10 @@ export function Live({
               : 'Sound it while I turn'}
         </Button>
       ) : (
-        <Button onClick={stopLive}>Silence</Button>
+        <>
+          <Button onClick={stopLive}>Silence</Button>
+          {state === 'sounding' && <Record recording={recording} />}
+        </>
       )}
       <span className="reason" role="status">
         {state === 'starting' && 'Getting ready …'}
@@ -74,5 +89,19 @@ export function Live({
         )}
       </span>
     </div>
+  );
+}
+
+/** Keeps what is played and turned from now on, as a file. */
+function Record({ recording }: { recording: boolean }) {
+  const save = async () => {
+    const kept = await stopRecording();
+    const title = documentStore.getState().design?.title ?? '';
+    if (kept && kept.length > 0) download(fileName(`${title} played`, 'wav'), writeWav(kept, RATE_HZ), 'audio/wav');
+  };
+  return recording ? (
+    <Button onClick={() => void save()}>Stop and save WAV</Button>
+  ) : (
+    <Button onClick={() => void startRecording()}>Record</Button>
   );
 }

@@ -301,6 +301,11 @@ export function failureWords({ code, data }: Failure): string {
       return `More than ${data.most} points. Thin them out and try again; nothing was changed.`;
     case 'not-in-a-deck':
       return `A deck cannot say what ${data.element} is; it was not written.`;
+    case 'sound-put-aside':
+      return (
+        'The browser has put the sound aside: the tab went to the background, or the sound card went or changed its ' +
+        'rate. It goes on by itself when that is over; else silence it and sound it again.'
+      );
     case 'no-song':
       return 'Nothing in it brings it to oscillate: it has no part round its loop that can be turned so far.';
     case 'dies-away':
