@@ -24,10 +24,10 @@ export function partsCsvOf(design: Design): Result<string> {
           line.total,
         ])
         .concat(
-          sheet.value.besides.map(({ name, count, why }) => [
+          sheet.value.besides.map(({ name, count }) => [
             'besides',
             '',
-            `${name} (${why})`,
+            name,
             '',
             '',
             count,

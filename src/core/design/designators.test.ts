@@ -24,7 +24,7 @@ test.each(built)(
     for (const { stage, parts } of ways.flatMap((w) => w.stages))
       for (const { spec } of parts) {
         const name = names.get(`${stage.id}.${spec.name}`) as string;
-        const [, letter, figure] = /^([RCLPI])(\d+)$/.exec(name) as unknown as [string, string, string];
+        const [, letter, figure] = /^([RCLPIJ])(\d+)$/.exec(name) as unknown as [string, string, string];
         expect(Math.floor(Number(figure) / 100)).toBe((numbers.get(stage.id) as number) - 1);
         if (/^[RCL]\d$/.test(spec.name) && spec.name[0] === letter)
           expect(`${letter}${Number(figure) % 100}`).toBe(spec.name);

@@ -306,6 +306,8 @@ export function failureWords({ code, data }: Failure): string {
         'The browser has put the sound aside: the tab went to the background, or the sound card went or changed its ' +
         'rate. It goes on by itself when that is over; else silence it and sound it again.'
       );
+    case 'no-way':
+      return 'Nothing leads from the input of this stage to its output as it stands: a part on the way is left out.';
     case 'no-song':
       return 'Nothing in it brings it to oscillate: it has no part round its loop that can be turned so far.';
     case 'dies-away':
