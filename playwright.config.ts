@@ -4,7 +4,8 @@ import { defineConfig } from '@playwright/test';
 const PATIENCE = process.env.CI ? 60_000 : 20_000;
 const PORT = Number(process.env.JOURNEYS_PORT ?? 4319);
 
-const LIVE = 'live-sound.spec.ts';
+/** Journeys with sound that must not run dry: tried with nothing beside them. */
+const ALONE = /@alone/;
 
 export default defineConfig({
   testDir: 'e2e',
@@ -38,9 +39,8 @@ export default defineConfig({
     },
   },
   projects: [
-    { name: 'journeys', testMatch: '*.spec.ts', testIgnore: LIVE },
-    // Sound that must not run dry is tried with nothing beside it.
-    { name: 'live', testMatch: LIVE, dependencies: ['journeys'] },
+    { name: 'journeys', testMatch: '*.spec.ts', grepInvert: ALONE },
+    { name: 'live', testMatch: '*.spec.ts', grep: ALONE, workers: 1, dependencies: ['journeys'] },
   ],
   webServer: {
     command: `node scripts/serve.mjs ${PORT}`,

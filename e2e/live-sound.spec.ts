@@ -31,6 +31,7 @@ async function soundedWhileTurned(page: Page, control: RegExp): Promise<{ gaps: 
 test(
   'the ladder, the gate, the state variable and the one-op-amp filter sound while they are turned, ' +
     'without drop-outs',
+  { tag: '@alone' },
   async ({ page, baseURL }) => {
     const seen = watch(page, baseURL as string);
     const sounded: [string, { gaps: number; looks: number }][] = [];

@@ -171,29 +171,33 @@ async function openFilter(page: Page, design: string): Promise<void> {
   await type(field('peak'), `${SWEEP.level}`);
 }
 
-test('the computer’s own card: through the browser’s stand-in for it, to the part that is wrong', async ({
-  baseURL,
-}) => {
-  const { design, captured } = recorded();
-  const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--use-fake-ui-for-media-stream',
-      '--use-fake-device-for-media-stream',
-      `--use-file-for-fake-audio-capture=${captured}`,
-    ],
-  });
-  const page = await browser.newPage({ baseURL, viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
-  await openFilter(page, design);
-  await expect(page.getByText('Never a power amplifier’s output into a card')).toBeVisible();
-  await page.getByRole('button', { name: 'Sweep', exact: true }).click();
-  await expect(page.getByTestId('measurement')).toHaveCount(1);
-  await page.getByRole('button', { name: 'Find what is wrong' }).click();
-  await expect(verdict(page)).toContainText('R101 is about');
-  await browser.close();
-});
+test(
+  'the computer’s own card: through the browser’s stand-in for it, to the part that is wrong',
+  {
+    tag: '@alone',
+  },
+  async ({ baseURL }) => {
+    const { design, captured } = recorded();
+    const browser = await chromium.launch({
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--use-fake-ui-for-media-stream',
+        '--use-fake-device-for-media-stream',
+        `--use-file-for-fake-audio-capture=${captured}`,
+      ],
+    });
+    const page = await browser.newPage({ baseURL, viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
+    await openFilter(page, design);
+    await expect(page.getByText('Never a power amplifier’s output into a card')).toBeVisible();
+    await page.getByRole('button', { name: 'Sweep', exact: true }).click();
+    await expect(page.getByTestId('measurement')).toHaveCount(1);
+    await page.getByRole('button', { name: 'Find what is wrong' }).click();
+    await expect(verdict(page)).toContainText('R101 is about');
+    await browser.close();
+  },
+);
 
 test('a recording from a file says the same, and one that is none says why', async ({ page }) => {
   const { design, wav } = recorded();

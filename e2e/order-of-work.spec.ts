@@ -131,9 +131,13 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
       .split('\n')
       .map((l) => l.split(','));
     expect(lines[0][0]).toBe('kind');
-    const total = lines.slice(1).reduce((sum, l) => sum + Number(l.at(-1)), 0);
+    const sum = (of: string[][]) => of.reduce((all, l) => all + Number(l.at(-1)), 0);
+    const isBesides = (l: string[]) => l[0] === 'besides';
+    const total = sum(lines.slice(1).filter((l) => !isBesides(l)));
     // Four stages of two resistors, two capacitors and an op-amp, one output resistor, five boards.
     expect(total).toBe(5 * (4 * 5 + 1));
+    // Two packages with a capacitor at each of two pins, two where the rails come in, connector, switch, two jacks.
+    expect(sum(lines.filter(isBesides))).toBe(5 * (2 * 2 + 2 + 1 + 1 + 2));
   });
 
   await test.step('Measure: the exported curve, 3 dB up, read back and aligned, differs by nothing', async () => {

@@ -129,7 +129,7 @@ test('a wah from heel to toe, heard', async ({ page, baseURL }) => {
   expect(seen.complaints).toEqual([]);
 });
 
-test('a sequence and keys are played live on a voice', async ({ page, baseURL }) => {
+test('a sequence and keys are played live on a voice', { tag: '@alone' }, async ({ page, baseURL }) => {
   const { hand, seen } = await begun(page, baseURL, 'OTA cascade, four poles');
   await hand.does(
     () => task(page, 'Listen'),
