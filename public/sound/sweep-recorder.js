@@ -1,7 +1,8 @@
 /* Plays a sweep and records what comes back, sample by sample, on the audio thread; tells of blocks that were lost. */
 
-/* Seconds without a lost block before it begins: while devices open, blocks are. */
+/* Seconds without a lost block before it begins: while devices open, blocks are. Where there never are, it begins. */
 const STEADY_S = 0.2;
+const WAITS_S = 3;
 
 class SweepRecorder extends AudioWorkletProcessor {
   constructor({ processorOptions: { samples, after } }) {
@@ -12,6 +13,7 @@ class SweepRecorder extends AudioWorkletProcessor {
     this.second = null;
     this.next = null;
     this.steady = 0;
+    this.waited = 0;
     this.lost = 0;
     this.port.onmessage = () => (this.stopped = true);
   }
@@ -20,7 +22,8 @@ class SweepRecorder extends AudioWorkletProcessor {
     if (this.stopped) return false;
     const gap = this.next === null ? 0 : currentFrame - this.next;
     this.next = currentFrame + out.length;
-    if (this.steady < STEADY_S * sampleRate) {
+    if (this.steady < STEADY_S * sampleRate && this.waited < WAITS_S * sampleRate) {
+      this.waited += gap + out.length;
       this.steady = gap === 0 ? this.steady + out.length : 0;
       return true;
     }
