@@ -3,8 +3,10 @@ import { C, L, R } from '../circuit/build';
 import { diode } from '../circuit/elements/diode';
 import { must } from '../result';
 import { sineWave } from '../circuit/waves';
-import { source, transistorLadder } from '../testing/circuits';
-import { compiledRunner, interpretedRunner, type SampleRunner } from './sound';
+import { relaxationOscillator, source, transistorLadder } from '../testing/circuits';
+import { interpretedRunner } from './interpreted-sound';
+import { compiledRunner } from './sound';
+import type { SampleRunner } from './sound-runner';
 import { AcSolver } from './solver';
 import { transient } from './transient';
 
@@ -15,8 +17,9 @@ function play(
   inputs: readonly ((t: number) => number)[],
   count: number,
   outputs = 1,
+  rate = RATE,
 ): Float64Array[] {
-  const input = inputs.map((f) => Float64Array.from({ length: count }, (_, i) => f((i + 1) / RATE)));
+  const input = inputs.map((f) => Float64Array.from({ length: count }, (_, i) => f((i + 1) / rate)));
   const output = Array.from({ length: outputs }, () => new Float64Array(count));
   runner.process(input, output, count);
   return output;
@@ -91,4 +94,25 @@ test('part values can move while it plays, and one that was zero asks for a new 
     values[(circuit.structure.slotOf('D') as number) + 2] = 1e-9;
     expect(runner.setValues(values)).toBe(false);
   }
+});
+
+test('an op-amp that jumps from rail to rail charges as its RC asks, compiled and interpreted alike', () => {
+  const { circuit, periodS, rail } = relaxationOscillator();
+  const wanted = [circuit.structure.nodeOf('out') as number];
+  // Ten times as fine: steps as long as an op-amp takes from rail to rail jump too early.
+  const rate = 10 * RATE;
+  const [a, b] = [compiledRunner, interpretedRunner].map((make) => {
+    const runner = must(make(circuit, { sampleRateHz: rate, wanted }));
+    // Half a milliampere until it lies past its threshold.
+    const [out] = play(runner, [(t) => (t < 2e-3 ? 500 : 0)], 12_000, 1, rate);
+    expect(runner.unsettled).toBe(0);
+    expect(runner.jumps).toBeGreaterThan(0);
+    return out;
+  });
+  a.forEach((v, i) => expect(Math.abs(v - b[i])).toBeLessThan(1e-6));
+  a.forEach((v) => expect(Math.abs(v)).toBeLessThan(1.001 * rail));
+  const ups = [...a.keys()].filter((i) => i > 3000 && a[i - 1] < 0 && a[i] >= 0);
+  const period = (ups[ups.length - 1] - ups[0]) / (ups.length - 1) / rate;
+  expect(period / periodS).toBeGreaterThan(0.99);
+  expect(period / periodS).toBeLessThan(1.02);
 });

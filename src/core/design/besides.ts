@@ -28,8 +28,8 @@ export function besidesOf(
 ): Besides[] {
   const { supply } = brief;
   const [amplifiers, count] = [packages.length + otas, supply.kind === 'dual' ? 2 : 1];
-  const jacks = variant.ways.flatMap((w) => w.stages.flatMap((s) => Object.values(s.parts)));
-  const controls = jacks.filter(({ control }) => control?.kind === 'voltage').length;
+  const choices = variant.ways.flatMap((w) => w.stages.flatMap((s) => Object.values(s.parts)));
+  const controlJacks = choices.filter(({ control }) => control?.kind === 'voltage').length;
   const found: Besides[] = [];
   if (amplifiers > 0)
     found.push({
@@ -67,10 +67,10 @@ export function besidesOf(
     );
   }
   found.push({ name: 'jack', count: 2, why: 'input and output' });
-  if (controls > 0)
+  if (controlJacks > 0)
     found.push({
       name: 'jack, switched to its sleeve',
-      count: controls,
+      count: controlJacks,
       why: 'control voltages: nothing plugged in is nothing',
     });
   return found;

@@ -2,6 +2,7 @@ import { success, type Result } from '../result';
 import { assignPackages, inPackageOrder, opAmpLeads, otaLeads, type Package } from '../parts/packages';
 import { partsList, type PartsLine, type PlacedPartValue } from '../parts/parts-list';
 import { besidesOf, type Besides } from './besides';
+import { isPassive } from './create';
 import type { Control, Design, Variant } from './schema';
 import { AS_BUILT, compile, type Compilation } from './compile';
 import { designatorsOf, outputResistorName } from './designators';
@@ -83,7 +84,6 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
     .map(({ reference, kind, values }) => ({ reference, name: deviceName(kind, values) }));
   const several = variant.ways.length > 1;
   const packages = assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2);
-  const passive = variant.ways.some((way) => way.load.kind === 'driver');
   return success({
     parts: partsList(parts, amplifiers, design.preferences.boards, devices),
     connections: connectionsOf(compiled.value, namedWays(compiled.value.ways, variant), design),
@@ -95,10 +95,10 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
     opAmpUnits: amplifiers.length,
     packages,
     boards: design.preferences.boards,
-    besides: passive
+    besides: variant.ways.every(isPassive)
       ? []
       : besidesOf(design, variant, packages, {
-          otas: devices.filter((d) => d.name === DEVICE_NAMES.ota).length,
+          otas: inStages.filter((e) => OTA_KINDS.has(e.kind)).length,
           rails: compiled.value.netlist.elements.some((e) => e.name === 'Vplus' || e.name === 'Vminus'),
         }),
     batches: (variant.batches ?? []).map(({ name, matchPct, parts: members }) => ({

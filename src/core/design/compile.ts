@@ -3,8 +3,7 @@ import { type Assembled } from '../circuit/structure';
 import { E, R, V } from '../circuit/build';
 import { currentSource } from '../circuit/elements/current-source';
 import type { VaryingSlot } from '../analysis/spread';
-import { failure, success, type Failure, type Result } from '../result';
-import { designatorsOf } from './designators';
+import { success, type Result } from '../result';
 import { findTopology } from '../topology/index';
 import type { Design, Variant, Way } from './schema';
 import { foldedChains, hasChain } from './folded-chains';
@@ -61,32 +60,11 @@ export const stageOfElement = (
 ): DesignedStage | undefined =>
   ways.flatMap((way) => way.stages).find(({ stage }) => element.startsWith(`${stage.id}.`));
 
-/** Supplies that a circuit without a rest is tried on, as shares of its own. */
-const MORE_SUPPLY = [1.5, 2, 3, 4];
-
-/** Why a circuit does not rest: which device its node is at, and the supply on which it would, V, if there is one. */
-function restless(design: Design, variant: Variant, options: CompileOptions, found: Failure): Failure {
-  if (found.code !== 'no-convergence') return found;
-  const writer = compile(design, variant, { ...options, rest: 'left' });
-  const node = String((found.data as { node?: string }).node ?? '');
-  const at = writer.ok
-    ? writer.value.netlist.elements.find((e) => e.definition.behave && e.nodes.includes(node))
-    : undefined;
-  const names = writer.ok ? designatorsOf(writer.value.ways) : new Map<string, string>();
-  const share = MORE_SUPPLY.find((more) => compile(design, variant, { ...options, supplyShare: more }).ok);
-  return failure('no-convergence', {
-    ...found.data,
-    ...(at ? { device: names.get(at.name) ?? at.name } : {}),
-    ...(share === undefined ? {} : { volts: share * design.brief.supply.volts }),
-  });
-}
-
 /** The circuit of a variant: all its ways, from one source of 1 V. Fails as the stages' designs do. */
 export function compile(design: Design, variant: Variant, options: CompileOptions): Result<Compilation> {
   if (options.chains === 'folded' && hasChain(variant)) {
-    const { temperatureC, supplyShare, values, devices } = options;
-    const whole = compile(design, variant, { temperatureC, supplyShare, values, devices, joints: 'loaded' });
-    const folded = foldedChains(variant, whole);
+    const whole = compile(design, variant, { ...options, chains: 'built', rest: 'found', opAmps: 'small-signal' });
+    const folded = foldedChains(variant, whole, options.temperatureC);
     return folded.ok ? compile(design, folded.value, { ...options, chains: 'built' }) : folded;
   }
   const designed: CompiledWay[] = [];
@@ -113,7 +91,7 @@ export function compile(design: Design, variant: Variant, options: CompileOption
     ),
   );
   const { netlist, circuit, live, unsettled } = writer.finish();
-  if (unsettled) return options.supplyShare ? unsettled : restless(design, variant, options, unsettled);
+  if (unsettled) return unsettled;
   const parts = writer.owners.map(({ element, ...owner }): CompiledPart => ({
     ...owner,
     slot: circuit.structure.slotOf(element) as number,

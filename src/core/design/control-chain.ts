@@ -5,6 +5,7 @@ import type { ControlChain } from '../topology/voice/control/control-chain';
 import { CURRENT } from '../topology/voice/control/controlled';
 import { topologyById } from '../topology/index';
 import { usualChain } from '../topology/voice/control/index';
+import { trimmedPart } from './bank';
 import type { MakeId } from './create';
 import type { Control, PartChoice, Stage } from './schema';
 import { designStage, type Bench } from './stage-design';
@@ -43,7 +44,7 @@ export function withControlChain(
       id,
       name: named(spec),
       kind: jack ? 'cv' : 'pot',
-      position: jack ? positionAt(0, jack) : spec.name === 'Pc2' ? 0 : 0.5,
+      position: jack ? positionAt(0, jack) : chain.closed.includes(spec.name) ? 0 : 0.5,
       taper: 'linear',
     });
     return {
@@ -56,7 +57,7 @@ export function withControlChain(
     .parts(form)
     .filter(({ kind }) => kind === 'voltage' || kind === 'potentiometer')
     // The knob first: it is what the hand goes to.
-    .sort((a, b) => Number(b.name === 'Pc1') - Number(a.name === 'Pc1'));
+    .sort((a, b) => Number(b.name === chain.knob) - Number(a.name === chain.knob));
   const { [CURRENT]: _own, ...parts } = stage.parts;
   const parameters = Object.fromEntries(chain.parameters.map((p) => [p.name, given.parameters?.[p.name] ?? p.initial]));
   const made: Stage = {
@@ -66,7 +67,7 @@ export function withControlChain(
   };
   const designed = designStage(made, null, bench, controls);
   if (!designed.ok) return designed;
-  const trimmed = chain.trimmed.flatMap((name) => {
+  const trimmed = chain.trimmed.flatMap(({ part: name }) => {
     const part = designed.value.parts.find((p) => p.spec.name === name);
     return part ? [[name, onTrimmer(part.exact)] as const] : [];
   });
@@ -76,10 +77,7 @@ export function withControlChain(
 /** A resistor as one that can be had and a trimmer, which stands where it is right. */
 function onTrimmer(ohm: number): PartChoice {
   const fixed = neighbours(ohm * (1 - REACH), 'E24').below;
-  return {
-    use: { kind: 'series', values: [fixed, ohm - fixed] },
-    trimmerOhm: nearestPreferred(2 * (ohm - fixed), 'E6'),
-  };
+  return trimmedPart(fixed, nearestPreferred(2 * (ohm - fixed), 'E6'), ohm - fixed);
 }
 
 /** A voice that takes its current from outside again; controls that only its chain had are `gone`. */

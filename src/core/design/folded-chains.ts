@@ -31,14 +31,20 @@ export const hasChain = ({ ways }: Pick<Variant, 'ways'>): boolean =>
  * A variant whose chains are the currents that they come to at rest: they settle within microseconds, and what is heard
  * goes nowhere through them. @param compiled the variant with its chains.
  */
-export function foldedChains(variant: Variant, compiled: Result<{ readonly live: Live | null }>): Result<Variant> {
+export function foldedChains(
+  variant: Variant,
+  compiled: Result<{ readonly live: Live | null }>,
+  temperatureC?: number,
+): Result<Variant> {
   if (!compiled.ok) return compiled;
   return success({
     ...variant,
     ways: variant.ways.map((way) => ({
       ...way,
       stages: way.stages.map((stage) =>
-        stage.controlledBy && !stage.bypassed ? onCurrent(stage, deliveredAmps(compiled.value, stage)) : stage,
+        stage.controlledBy && !stage.bypassed
+          ? onCurrent(stage, deliveredAmps(compiled.value, stage, temperatureC))
+          : stage,
       ),
     })),
   });

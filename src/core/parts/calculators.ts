@@ -1,5 +1,5 @@
 import { failure, success } from '../result';
-import { decibels, fromDecibels, type QuantityKind } from '../units/quantity';
+import { centsBetween, decibels, fromDecibels, type QuantityKind } from '../units/quantity';
 import type { Calculator, CalculatorOutput } from './calculator';
 import { nearestPair } from './pairs';
 import { nearestPreferred } from './preferred';
@@ -270,7 +270,7 @@ export const CALCULATORS: readonly Calculator[] = [
       return two
         ? unless(Math.min(...two) > 0, 'both must be above zero', () => [
             out('octaves', 'ratio', Math.log2(two[1] / two[0])),
-            out('cents', 'ratio', 1200 * Math.log2(two[1] / two[0])),
+            out('cents', 'ratio', centsBetween(two[0], two[1])),
             out('times', 'ratio', two[1] / two[0]),
           ])
         : more(2);

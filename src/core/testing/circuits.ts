@@ -1,5 +1,6 @@
 import { C, R, V, onePoleAmp } from '../circuit/build';
 import { npn } from '../circuit/elements/bipolar';
+import { limitedOpAmp } from '../circuit/elements/op-amp';
 import type { ElementInstance, SourceValue } from '../circuit/netlist';
 import { assemble, type Assembled } from '../circuit/structure';
 
@@ -72,4 +73,31 @@ export function opAmpCascade(stages: number): { circuit: Assembled; output: stri
   }
   elements.push(R('RL', previous, '0', 10e3));
   return { circuit: assemble({ elements, merged: [] }), output: previous };
+}
+
+/**
+ * An op-amp that charges a capacitor until half of its own output turns it over: from −1/2 to 1/2 of its rail toward
+ * all of it and back takes 2 RC ln 3 (node `out`; its output's ohms and what pushes it add a hundredth).
+ */
+export function relaxationOscillator(): { circuit: Assembled; periodS: number; rail: number } {
+  const [ohm, farad, rail] = [10e3, 100e-9, 10];
+  const circuit = assemble({
+    elements: [
+      source('Vin', 'push', '0', { dc: 0 }),
+      R('R0', 'push', 'minus', 1e6),
+      R('R1', 'out', 'plus', 10e3),
+      R('R2', 'plus', '0', 10e3),
+      R('R', 'out', 'minus', ohm),
+      C('C', 'minus', '0', farad),
+      R('Ro', 'behind', 'out', 100),
+      {
+        name: 'U',
+        definition: limitedOpAmp,
+        nodes: ['plus', 'minus', 'behind', 'asked'],
+        values: [1e5, 2 * Math.PI * 3e6, 8e6, rail, -rail, 0, 0, 0, 0],
+      },
+    ],
+    merged: [],
+  });
+  return { circuit, periodS: 2 * ohm * farad * Math.log(3), rail };
 }

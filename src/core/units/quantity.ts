@@ -259,3 +259,6 @@ export function formatSigned(value: number, kind: QuantityKind, decimals = 2): s
 export const decibels = (ratio: number): number => 20 * Math.log10(Math.abs(ratio));
 /** The voltage ratio of a level in decibels. */
 export const fromDecibels = (db: number): number => 10 ** (db / 20);
+
+/** How far a frequency lies above another, cents. */
+export const centsBetween = (fromHz: number, toHz: number): number => 1200 * Math.log2(toHz / fromHz);

@@ -3,7 +3,7 @@
 import { Select } from 'antd';
 import { useState } from 'react';
 import { BATTERIES, discharge } from '@/core/device/batteries';
-import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
+import { centsBetween, formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { minus, SmallChart } from '@/ui/chart/small-chart';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useDesign } from '@/store/document';
@@ -165,7 +165,7 @@ function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
                   {Number.isFinite(p.cutoffHz)
                     ? p === full
                       ? formatQuantity(p.cutoffHz, 'frequency', { digits: 3 })
-                      : `${formatSigned(1200 * Math.log2(p.cutoffHz / full.cutoffHz), 'ratio', 0)} cents`
+                      : `${formatSigned(centsBetween(full.cutoffHz, p.cutoffHz), 'ratio', 0)} cents`
                     : '–'}
                 </td>
               </tr>

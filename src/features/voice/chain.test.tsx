@@ -139,6 +139,7 @@ const SUNG: SongAnswer = {
       { position: 0.5, volts: 0, freqHz: 800 },
       { position: 1, volts: 1, freqHz: 1600 * 2 ** (24 / 1200) },
     ],
+    worstCents: 12,
   },
 };
 

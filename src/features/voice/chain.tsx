@@ -139,11 +139,11 @@ function CentsChart({ law: { points, worstCents } }: { law: VoltsPerOctave }) {
 function Trim({ law: { stageId, trim } }: { law: VoltsPerOctave }) {
   const { facts } = useSelectedStage();
   if (!trim || trim.parts.length === 0) return null;
-  const off = Math.max(...trim.readings.map((r) => Math.abs(1200 * Math.log2(r.nowHz / r.wantedHz))));
+  const off = trim.worstCents;
   const reaches = trim.parts.every((p) => p.ohm >= p.lowOhm && p.ohm <= p.highOhm);
   const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 4 });
   const between = (p: { lowOhm: number; highOhm: number }) => `${ohm(p.lowOhm)} to ${ohm(p.highOhm)}`;
-  const [scale, begin] = trim.parts;
+  const [scale, begin] = (['scale', 'beginning'] as const).map((sets) => trim.parts.find((p) => p.sets === sets));
   return (
     <Fold
       name="Trim"
@@ -161,8 +161,9 @@ function Trim({ law: { stageId, trim } }: { law: VoltsPerOctave }) {
         )}
         {begin && (
           <li>
-            Back to no volts, and turn {calledIn(facts, begin.part)} until it reads {hz(trim.readings[2].wantedHz)}:
-            about {ohm(begin.ohm - begin.fixedOhm)}, now {ohm(begin.nowOhm - begin.fixedOhm)}.
+            Back to no volts, and turn {calledIn(facts, begin.part)} until it reads{' '}
+            {hz(trim.readings.find((r) => r.volts === 0)?.wantedHz ?? NaN)}: about {ohm(begin.ohm - begin.fixedOhm)},
+            now {ohm(begin.nowOhm - begin.fixedOhm)}.
           </li>
         )}
         <li>Both once more: each moves the other a little.</li>
@@ -177,12 +178,12 @@ function Trim({ law: { stageId, trim } }: { law: VoltsPerOctave }) {
           </tr>
         </thead>
         <tbody>
-          {trim.readings.map(({ volts: at, nowHz, wantedHz }) => (
+          {trim.readings.map(({ volts: at, nowHz, wantedHz, offCents }) => (
             <tr key={at}>
               <td className="number">{volts(at)}</td>
               <td className="number">{hz(nowHz)}</td>
               <td className="number">{hz(wantedHz)}</td>
-              <td className="number">{cents(1200 * Math.log2(nowHz / wantedHz))}</td>
+              <td className="number">{cents(offCents)}</td>
             </tr>
           ))}
         </tbody>
@@ -204,16 +205,12 @@ function Trim({ law: { stageId, trim } }: { law: VoltsPerOctave }) {
   );
 }
 
-function Drift({ law: { drift, driftAtVolts } }: { law: VoltsPerOctave }) {
-  const spans = driftAtVolts.map((_, i) => {
-    const all = drift.map((d) => d.cents[i]);
-    return (Math.max(...all) - Math.min(...all)) / (drift[drift.length - 1].temperatureC - drift[0].temperatureC);
-  });
+function Drift({ law: { drift, driftAtVolts, centsADegree } }: { law: VoltsPerOctave }) {
   return (
     <Fold
       name="Warmth"
       title="Warmth, the whole chain with its voice"
-      outcome={`${formatFixed(spans[0], 1)} cents a degree`}
+      outcome={`${formatFixed(centsADegree[0], 1)} cents a degree`}
     >
       <table className="sheet speaker-figures" data-testid="chain-drift">
         <thead>

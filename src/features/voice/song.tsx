@@ -48,7 +48,7 @@ export function Song() {
         <>
           {stale && <p className="reason quiet">Of the circuit as it was; let it oscillate again.</p>}
           <Points song={song} part={calledIn(facts, song.part)} />
-          {song.wave.length > 1 && <Wave wave={song.wave} />}
+          <Wave wave={song.wave} />
           <Pitch song={song} />
         </>
       )}
@@ -115,17 +115,14 @@ function Wave({ wave }: { wave: Float64Array }) {
 
 /** Cents off a straight scale between the ends of what was looked at. */
 function Pitch({ song: { pitch } }: { song: SongAnswer }) {
-  if (!pitch || pitch.points.length < 3) return null;
-  const { points } = pitch;
+  if (!pitch || pitch.worstCents === null) return null;
+  const { points, worstCents } = pitch;
   const [first, last] = [points[0], points[points.length - 1]];
-  const slope = Math.log2(last.freqHz / first.freqHz) / (last.position - first.position);
-  const off = points.map((p) => 1200 * (Math.log2(p.freqHz / first.freqHz) - slope * (p.position - first.position)));
-  const worst = Math.max(...off.map(Math.abs));
   return (
     <p className="reason" data-testid="song-pitch">
       Its pitch goes from <b className="figures">{hz(first.freqHz)}</b>
       {first.volts !== null && ` at ${volts(first.volts)}`} to <b className="figures">{hz(last.freqHz)}</b>
-      {last.volts !== null && ` at ${volts(last.volts)}`}, {formatFixed(worst, 1)}&#8239;cents off a straight scale
+      {last.volts !== null && ` at ${volts(last.volts)}`}, {formatFixed(worstCents, 1)}&#8239;cents off a straight scale
       between them at most.
     </p>
   );

@@ -37,7 +37,7 @@ export const changeChain =
     const made = withControlChain(stage, chain, draft, newId, { form, parameters: asked });
     if (!made.ok) return;
     stage.controlledBy.parameters = asked;
-    for (const name of chain.trimmed) stage.parts[name] = { ...stage.parts[name], ...made.value.stage.parts[name] };
+    for (const { part } of chain.trimmed) stage.parts[part] = { ...stage.parts[part], ...made.value.stage.parts[part] };
   };
 
 /** Puts trimmers where they belong, ohm by part: what is fixed in them stays. */

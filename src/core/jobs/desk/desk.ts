@@ -25,6 +25,7 @@ import { anchoredTrace, inTurnWith } from '../reading/phase-turn';
 import { marksOf } from '../reading/way-marks';
 import { plansStanding } from '../../design/targets';
 import { readWay } from '../reading/read-way';
+import { restless } from '../reading/restless';
 import { sweptTrace, traceOf } from '../reading/trace';
 
 /** Everything the desk shows of one variant at one moment. */
@@ -37,7 +38,7 @@ export function runDesk(
   const way = variant.ways[0];
   const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
   const built = compile(design, variant, AS_BUILT);
-  if (!built.ok) return built;
+  if (!built.ok) return restless(design, variant, built);
   const [compiled] = built.value.ways;
   const solved = solver.sweep(built.value.circuit, freqHz, [compiled.output]);
   if (!solved.ok) return solved;

@@ -6,11 +6,11 @@ import { RATE_HZ } from './sound-source';
 
 const voice = demoDesigns().find((d) => d.title.startsWith('Reed voice'))!;
 const request: LiveRequest = { design: voice, variantId: voice.variants[1].id, source: 'saw', hz: 187.5, volts: 1 };
-const clock = () => {
+const clock = (timesRealTime: number) => {
   let looks = 0;
-  return () => (looks++ * ((80 * LIVE_BLOCK) / RATE_HZ) * 1000) / 10;
+  return () => (looks++ * ((80 * LIVE_BLOCK) / RATE_HZ) * 1000) / timesRealTime;
 };
-const begin = () => new SteadySound(must(LiveSound.start(request, clock())));
+const begin = (timesRealTime = 10) => new SteadySound(must(LiveSound.start(request, clock(timesRealTime))));
 
 /** Plays on with so many samples lying ready each time it asks, and takes what is fed. */
 function play(steady: SteadySound, times: number, from: number, ready: (ahead: number) => number) {
@@ -45,6 +45,15 @@ test('pressed it steps down before it runs dry, further ahead, then in rate; onc
   expect(steady.quality).toEqual(QUALITIES[2]);
   for (let k = 0; k < 9; k++) pressed();
   expect(steady.stepsDown).toBe(3);
+});
+
+test.each([
+  [8.1, 0],
+  [7.9, 1],
+  [3.1, 1],
+  [2.9, 2],
+])('made %f times as fast as it is played, it begins %i under the best', (timesRealTime, down) => {
+  expect(begin(timesRealTime).stepsDown).toBe(down);
 });
 
 test('with plenty for a while it steps up again, and what did not last is not tried again so soon', () => {

@@ -1,4 +1,5 @@
-import { compiledRunner, type SampleRunner } from '../../analysis/sound';
+import { compiledRunner } from '../../analysis/sound';
+import type { SampleRunner } from '../../analysis/sound-runner';
 import type { Compilation } from '../../design/compile';
 import type { Design } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
@@ -47,6 +48,8 @@ export class LiveSound {
   private place: Place;
   /** Where it stands with what moves it. */
   private now: Place;
+  /** Positions of the controls, from which what moves them is counted. */
+  private bases: ReadonlyMap<string, number>;
   private readonly inputs: Float64Array[];
   private readonly piece: Float64Array[];
   private player: Player;
@@ -74,6 +77,7 @@ export class LiveSound {
     this.piece = [new Float64Array(fast)];
     this.player = new Player(request.source, request.hz, request.play ?? { kind: 'steady' }, rate);
     this.moved = movedOf(request, built);
+    this.bases = positionsOf(request.design, request.variantId);
     if ('after' in begun) {
       // It takes over what sounds: as loud, and in time with it when it has warmed up.
       const { after } = begun;
@@ -136,9 +140,10 @@ export class LiveSound {
     const to = placeOf(built.value);
     if (shapeOf(built.value) !== this.shape || to.values.some((v, i) => v !== 0 && this.place.values[i] === 0))
       return failure('other-circuit', {});
-    if (this.moved && waysOf(design, variantId) !== waysOf(this.request.design, variantId))
+    if (waysOf(design, variantId) !== waysOf(this.request.design, variantId))
       this.moved = movedOf({ ...this.request, design, variantId }, built.value);
     this.request = { ...this.request, design, variantId };
+    this.bases = positionsOf(design, variantId);
     this.glide = { from: this.place, to, block: 0 };
     return success(null);
   }
@@ -182,14 +187,8 @@ export class LiveSound {
       if (block >= GLIDE_BLOCKS) this.glide = null;
     } else if (this.moved.isStill) return;
     const { timeS, struck } = this.player;
-    this.now = this.moved.at(this.place, timeS, struck, this.bases());
+    this.now = this.moved.at(this.place, timeS, struck, this.bases);
     this.runner.setValues(this.now.values);
-  }
-
-  /** Where controls stand, from which what moves them is counted. */
-  private bases(): ReadonlyMap<string, number> {
-    const variant = this.request.design.variants.find((v) => v.id === this.request.variantId);
-    return new Map(variant?.controls.map((c) => [c.id, c.position]));
   }
 
   /** Plays something else from where it is. */
@@ -225,6 +224,9 @@ function movedOf({ design, variantId, moves = [] }: LiveRequest, built: Compilat
   const variant = design.variants.find((v) => v.id === variantId) ?? design.variants[0];
   return MovedPlaces.of(design, variant, built, moves, PLACES);
 }
+const positionsOf = ({ variants }: Design, variantId: string): ReadonlyMap<string, number> =>
+  new Map(variants.find((v) => v.id === variantId)?.controls.map((c) => [c.id, c.position]));
+
 /** What of a variant its circuit is made of, however its controls stand. */
 const waysOf = (design: Design, variantId: string): string =>
   JSON.stringify(design.variants.find((v) => v.id === variantId)?.ways);

@@ -7,7 +7,7 @@ import type { Note } from './notes';
 import { onTheWay, placeOf, type Place } from './sounding-place';
 
 /** The note that an envelope is in, as far as it is known. */
-export type Struck = Pick<Note, 'atS' | 'accent' | 'slid'>;
+export type Struck = Pick<Note, 'atS' | 'accent'>;
 
 /** Up and down again from a note on, 0 to 1: straight up, an exponential down. */
 const rise = (t: number, attackS: number, decayS: number): number =>

@@ -144,7 +144,7 @@ const envelope: Move = {
 };
 
 test('an envelope rises straight, falls by e in its time, further on an accent; oscillations swing both ways', () => {
-  const at = (timeS: number, accent = false) => moveAt(envelope, timeS, { atS: 1, accent, slid: false });
+  const at = (timeS: number, accent = false) => moveAt(envelope, timeS, { atS: 1, accent });
   expect(at(0.9)).toBe(0);
   expect(at(1.005)).toBeCloseTo(0.2, 12);
   expect(at(1.01)).toBeCloseTo(0.4, 12);

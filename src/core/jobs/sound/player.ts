@@ -72,7 +72,7 @@ export class Player {
   private strike(hz: number, level: number, accent: boolean, slid: boolean): void {
     this.instrument.strike({ hz, level, slid });
     // What slides in is no new beginning.
-    if (!slid || !this.struck) this.struck = { atS: this.at / this.rate, accent, slid };
+    if (!slid || !this.struck) this.struck = { atS: this.at / this.rate, accent };
   }
 
   next(): number {

@@ -51,17 +51,8 @@ export async function sounding(
   }
   const built = builtVariant(design, variantId, { ...options, ...IN_TIME });
   if (!built.ok) return built;
-  let last: Result<Sounding> = failure('did-not-settle', { timeS: 0, share: 1 });
-  // A circuit that snaps from rail to rail asks for shorter steps than one that only bends.
-  for (const finer of FINER) {
-    last = await steppedSounding(built.value, input, rateHz, finer, context, mover);
-    if (last.ok || last.code !== 'did-not-settle') return last;
-  }
-  return last;
+  return steppedSounding(built.value, input, rateHz, context, mover);
 }
-
-/** How many steps are taken between two samples of the input: more where fewer would not settle. */
-const FINER = [1, 4, 16];
 
 /** Null where anything bends: a device, or an op-amp that this input asks too much of. */
 async function linearSounding(
@@ -124,22 +115,20 @@ async function steppedSounding(
   built: BuiltVariant,
   input: Float64Array,
   rateHz: number,
-  finer: number,
   context: JobContext,
   mover: Mover | null,
 ): Promise<Result<Sounding>> {
   const circuit = runningCircuit(built);
   const made = compiledRunner(circuit, {
-    sampleRateHz: rateHz * finer,
+    sampleRateHz: rateHz,
     wanted: [circuit.structure.nodeOf(built.ways[0].output) ?? -1],
   });
   if (!made.ok) return made;
   const runner = made.value;
-  const inputs = runner.sources.map((name) => new Float64Array(BLOCK * finer).fill(restOfSource(circuit, name)));
+  const inputs = runner.sources.map((name) => new Float64Array(BLOCK).fill(restOfSource(circuit, name)));
   const vin = runner.sources.indexOf('Vin');
   const volts = new Float64Array(input.length);
-  const piece = [new Float64Array(BLOCK * finer)];
-  let before = 0;
+  const piece = [new Float64Array(BLOCK)];
   for (let start = 0, block = 0; start < input.length; start += BLOCK, block++) {
     const count = Math.min(BLOCK, input.length - start);
     if (mover) {
@@ -147,20 +136,11 @@ async function steppedSounding(
       if (!runner.setValues(values)) return failure('no-unique-solution', { unknown: 'a value that was nothing' });
       runner.sources.forEach((name, s) => name !== 'Vin' && inputs[s].fill(dc.get(name) ?? 0));
     }
-    for (let i = 0; vin >= 0 && i < count; i++) {
-      for (let k = 0; k < finer; k++)
-        inputs[vin][i * finer + k] = before + ((input[start + i] - before) * (k + 1)) / finer;
-      before = input[start + i];
-    }
-    runner.process(inputs, piece, count * finer);
-    // The mean of the finer steps: what lies between two samples of so high a rate is far above hearing.
-    for (let i = 0; i < count; i++) {
-      let sum = 0;
-      for (let k = 0; k < finer; k++) sum += piece[0][i * finer + k];
-      volts[start + i] = sum / finer;
-    }
-    if (runner.unsettled > MOST_UNSETTLED * input.length * finer)
-      return failure('did-not-settle', { timeS: start / rateHz, share: runner.unsettled / ((start + count) * finer) });
+    if (vin >= 0) inputs[vin].set(input.subarray(start, start + count));
+    runner.process(inputs, piece, count);
+    volts.set(piece[0].subarray(0, count), start);
+    if (runner.unsettled > MOST_UNSETTLED * input.length)
+      return failure('did-not-settle', { timeS: start / rateHz, share: runner.unsettled / (start + count) });
     if (block % BLOCKS_BETWEEN_PAUSES === 0) {
       context.progress(start / input.length);
       await context.pause();

@@ -6,7 +6,9 @@ import type { AcSolver } from '../../analysis/solver';
 import { operatingPointNear } from '../../analysis/operating-point';
 import { AS_BUILT, compile, type Compilation } from '../../design/compile';
 import type { Design, PartControl, Variant } from '../../design/schema';
+import { straightLine } from '../../math/straight-line';
 import { success, type Result } from '../../result';
+import { centsBetween } from '../../units/quantity';
 import { builtVariant, type BuiltVariant } from '../reading/built-variant';
 import { bandOf, longest } from './longest-pole';
 import { resonanceOf, singingOf, type Resonance, type Singing } from './resonance';
@@ -46,7 +48,7 @@ export function runControlLaw({ design, variantId }: ControlLawRequest, solver: 
     (c) => c !== undefined,
   );
   const points = control ? sweepOf(built.value, design, control.id, solver) : [];
-  const fit = straightLine(points);
+  const fit = fitOf(points);
   const singing = singingOf(built.value);
   return success({
     controlId: control?.id ?? null,
@@ -90,20 +92,14 @@ function sweepOf(built: BuiltVariant, design: Design, controlId: string, solver:
   });
 }
 
-function straightLine(points: ControlLaw['points']): { octaves: number; worstCents: number } {
+function fitOf(points: ControlLaw['points']): { octaves: number; worstCents: number } {
   if (points.length < 3) return { octaves: 0, worstCents: 0 };
-  const y = points.map((p) => Math.log2(p.freqHz));
-  const [mx, my] = [
-    points.reduce((s, p) => s + p.position, 0) / points.length,
-    y.reduce((s, v) => s + v, 0) / y.length,
-  ];
-  const slope =
-    points.reduce((s, p, i) => s + (p.position - mx) * (y[i] - my), 0) /
-    points.reduce((s, p) => s + (p.position - mx) ** 2, 0);
+  const [x, octaves] = [points.map((p) => p.position), points.map((p) => Math.log2(p.freqHz))];
+  const { slope, intercept } = straightLine(x, octaves);
   return {
     octaves: slope,
-    worstCents: points.reduce(
-      (worst, p, i) => Math.max(worst, 1200 * Math.abs(y[i] - my - slope * (p.position - mx))),
+    worstCents: x.reduce(
+      (worst, v, i) => Math.max(worst, Math.abs(centsBetween(2 ** (intercept + slope * v), 2 ** octaves[i]))),
       0,
     ),
   };
@@ -126,7 +122,7 @@ function driftOf(built: Compilation): number | null {
     longest(built.circuit, band),
     warmRest.ok ? longest(linearise(circuit, warmRest.value, { temperatureC }), band) : null,
   ];
-  return cold && warm ? (1200 * Math.log2(warm.freqHz / cold.freqHz)) / WARMER_C : null;
+  return cold && warm ? centsBetween(cold.freqHz, warm.freqHz) / WARMER_C : null;
 }
 
 export const controlLawJob = defineJob(controlLawRequest, (request, { solver }) => runControlLaw(request, solver));

@@ -1,4 +1,5 @@
-import { compiledRunner, type SampleRunner } from '../../analysis/sound';
+import { compiledRunner } from '../../analysis/sound';
+import type { SampleRunner } from '../../analysis/sound-runner';
 import type { Assembled } from '../../circuit/structure';
 import { failure, success, type Result } from '../../result';
 import type { JobContext } from '../job-context';
@@ -16,11 +17,15 @@ export interface LimitCycle {
   readonly wave: Float64Array;
 }
 
-/** Steps a period; and of what jumps between an op-amp's limits, so that none lies across what follows a jump. */
-const STEPS_A_PERIOD = [256, 4096] as const;
+/** Steps a period: ever more of them, until two in turn agree. */
+const STEPS_A_PERIOD = [128, 256, 1024, 4096, 16_384] as const;
+/** That they agree in frequency and in level, as shares: smooth waves do at once, those with jumps in them later. */
+const SAME_HZ = 3e-3;
+const SAME_LEVEL = 1e-2;
 const CHUNK_PERIODS = 16;
-/** Steps before it is given up: what has not come to repeat by then does not. */
+/** Before it is given up, steps, and in the finest ones chunks: what has not come to repeat by then does not. */
 const MOST_STEPS = 700_000;
+const FEWEST_CHUNKS = 5;
 /** Jumps before it is given up: a wave that has so many in it and still does not repeat, wanders. */
 const MOST_JUMPS = 6000;
 /** A chunk that differs from the last by less than this is the cycle: its period and its peak, as shares. */
@@ -36,10 +41,10 @@ const HARMONICS = 9;
 const WAVE_POINTS = 512;
 
 /**
- * Runs a circuit in time with nothing at its input but a push, until what it does repeats: trapezoidal steps, so that
- * its frequency is (ωh)²/12 low, a ten-thousandth at most. Fails as the operating point does, with `dies-away` where it
- * does not keep going, `no-bounds` where nothing holds it, `no-cycle` where it does not repeat within some thousand
- * periods, or `cancelled`.
+ * Runs a circuit in time with nothing at its input but a push, until what it does repeats, and again in finer steps
+ * until it does the same: trapezoidal, so that its frequency is (ωh)²/12 low, a ten-thousandth at most. Fails as the
+ * operating point does, with `dies-away` where it does not keep going, `no-bounds` where nothing holds it, `no-cycle`
+ * where it does not repeat within some thousand periods or is another in ever finer steps, or `cancelled`.
  *
  * @param out the unknown that is listened to. @param aboutHz what it sings at as far as small signals know.
  */
@@ -49,24 +54,22 @@ export async function limitCycle(
   aboutHz: number,
   context: JobContext,
 ): Promise<Result<LimitCycle>> {
-  const [usual, fine] = STEPS_A_PERIOD;
-  const found = await inSteps(usual, circuit, out, aboutHz, context);
-  return found.jumps === 0 || !found.cycle.ok
-    ? found.cycle
-    : (await inSteps(fine, circuit, out, aboutHz, context)).cycle;
-}
-
-async function inSteps(
-  stepsAPeriod: number,
-  circuit: Assembled,
-  out: number,
-  aboutHz: number,
-  context: JobContext,
-): Promise<{ readonly cycle: Result<LimitCycle>; readonly jumps: number }> {
-  const made = compiledRunner(circuit, { sampleRateHz: aboutHz * stepsAPeriod, wanted: [out] });
-  if (!made.ok) return { cycle: made, jumps: 0 };
-  const cycle = await settled(made.value, stepsAPeriod, circuit, aboutHz, context);
-  return { cycle, jumps: made.value.jumps };
+  let coarser: LimitCycle | null = null;
+  for (const steps of STEPS_A_PERIOD) {
+    const made = compiledRunner(circuit, { sampleRateHz: aboutHz * steps, wanted: [out] });
+    if (!made.ok) return made;
+    const cycle = await settled(made.value, steps, circuit, aboutHz, context);
+    if (!cycle.ok) return cycle;
+    const { freqHz, rmsVolts } = cycle.value;
+    if (
+      coarser &&
+      Math.abs(freqHz / coarser.freqHz - 1) < SAME_HZ &&
+      Math.abs(rmsVolts / coarser.rmsVolts - 1) < SAME_LEVEL
+    )
+      return cycle;
+    coarser = cycle.value;
+  }
+  return failure('no-cycle', { freqHz: aboutHz });
 }
 
 async function settled(
@@ -84,7 +87,8 @@ async function settled(
   const resting = runner.sources.map((name) => new Float64Array(count).fill(restOfSource(circuit, name)));
   const heard = new Float64Array(count);
   let before: Chunk | null = null;
-  for (let k = 0; k * count < MOST_STEPS && runner.jumps < MOST_JUMPS; k++) {
+  const chunks = Math.max(FEWEST_CHUNKS, Math.floor(MOST_STEPS / count));
+  for (let k = 0; k < chunks && runner.jumps < MOST_JUMPS; k++) {
     runner.process(
       runner.sources.map((name, s) => (name !== 'Vin' ? resting[s] : k === 0 ? push : still)),
       [heard],
@@ -105,7 +109,7 @@ async function settled(
       return success(cycleOf(heard, now, aboutHz * stepsAPeriod));
     before = now;
   }
-  return failure('no-cycle', { freqHz: aboutHz, periods: Math.round(MOST_STEPS / stepsAPeriod) });
+  return failure('no-cycle', { freqHz: aboutHz, periods: chunks * CHUNK_PERIODS });
 }
 
 interface Chunk {

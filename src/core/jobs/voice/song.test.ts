@@ -1,3 +1,6 @@
+import { assemble } from '../../circuit/structure';
+import { C, L, R } from '../../circuit/build';
+import { relaxationOscillator, source } from '../../testing/circuits';
 import { designStage, valuesOf } from '../../design/stage-design';
 import type { Design } from '../../design/schema';
 import { must } from '../../result';
@@ -9,8 +12,9 @@ import { otaSallenKey } from '../../topology/voice/ota-sallen-key';
 import { otaStateVariable } from '../../topology/voice/ota-state-variable';
 import { transistorLadder } from '../../topology/voice/transistor-ladder';
 import type { PartValues } from '../../topology/kit/part';
-import { RUN_THROUGH } from '../job-context';
-import { runSong, type Song } from './song';
+import { RUN_THROUGH, type JobContext } from '../job-context';
+import { limitCycle } from './limit-cycle';
+import { offScale, runSong, type Song } from './song';
 
 const VT = (1.380649e-23 * 300.15) / 1.602176634e-19;
 const songOf = async (design: Design): Promise<Song> =>
@@ -91,8 +95,7 @@ function sallenKey(v: PartValues, R5: number) {
   const held = (volts: number) => Math.max(-reach, Math.min(reach, volts));
   const gain = 1 + R5 / v.R6;
   const share = (k: number) => [v[`R${k}2`] / (v[`R${k}1`] + v[`R${k}2`]), v[`R${k}4`] / (v[`R${k}3`] + v[`R${k}4`])];
-  const [[f1, b1], [f2, b2]] = [share(1), share(2)];
-  void f1;
+  const [[, b1], [f2, b2]] = [share(1), share(2)];
   // The state is the voltage across each capacitor.
   const volts = ([c1, c2]: readonly number[]) => {
     const out = held(c2);
@@ -157,3 +160,52 @@ test('a state variable sings too once its damping is nearly none; what has no su
     code: 'no-song',
   });
 }, 60_000);
+
+test('pitch is off a straight scale by as much as its middle is', () => {
+  const at = (position: number, cents: number) => ({ position, volts: null, freqHz: 400 * 2 ** (cents / 1200) });
+  expect(offScale([at(0, 0), at(0.5, 1200), at(1, 2424)])).toBeCloseTo(12, 6);
+  expect(offScale([at(0, 0), at(0.25, 620), at(0.5, 1200), at(1, 2400)])).toBeCloseTo(20, 6);
+  expect(offScale([at(0, 0), at(1, 2424)])).toBeNull();
+});
+
+test('what no op-amp holds has no wave, and says so', async () => {
+  const design = designWith(otaSallenKey, { cutoffHz: 700, q: 3 });
+  expect(await runSong({ kind: 'song', design, variantId: design.currentVariant }, RUN_THROUGH)).toMatchObject({
+    ok: false,
+    code: 'no-bounds',
+  });
+}, 60_000);
+
+test('what jumps from rail to rail has the period that its RC asks for', async () => {
+  const { circuit, periodS } = relaxationOscillator();
+  const out = circuit.structure.nodeOf('out')!;
+  const cycle = must(await limitCycle(circuit, out, 1 / periodS, RUN_THROUGH));
+  expect(cycle.freqHz * periodS).toBeGreaterThan(0.98);
+  expect(cycle.freqHz * periodS).toBeLessThan(1.01);
+  // Nearly a square wave: a third, a fifth of the first, and no even ones.
+  expect(cycle.harmonics[1]).toBeCloseTo(1 / 3, 1);
+  expect(cycle.harmonics[0]).toBeLessThan(0.02);
+}, 60_000);
+
+test('what rings and is lossy dies away; cancelled it stops', async () => {
+  const ring = (ohm: number) =>
+    assemble({
+      elements: [
+        source('Vin', 'in', '0', { dc: 0 }),
+        R('R', 'in', 'a', ohm),
+        L('L', 'a', 'out', 0.1),
+        C('C', 'out', '0', 1e-7),
+      ],
+      merged: [],
+    });
+  const hz = 1 / (2 * Math.PI * Math.sqrt(0.1 * 1e-7));
+  const run = (ohm: number, context: JobContext) =>
+    limitCycle(ring(ohm), ring(ohm).structure.nodeOf('out')!, hz, context);
+  expect(await run(10, RUN_THROUGH)).toMatchObject({ ok: false, code: 'dies-away', data: { freqHz: hz } });
+  expect(await run(10, { ...RUN_THROUGH, signal: AbortSignal.abort() })).toMatchObject({ code: 'cancelled' });
+  const design = designWith(otaCascade, { cutoffHz: 700, feedback: 3 });
+  const stop = { ...RUN_THROUGH, signal: AbortSignal.abort() };
+  expect(await runSong({ kind: 'song', design, variantId: design.currentVariant }, stop)).toMatchObject({
+    code: 'cancelled',
+  });
+});

@@ -1,10 +1,11 @@
 import type { z } from 'zod';
 import type { Design, Variant } from '../../design/schema';
 import { failure, success, type Failure, type Result } from '../../result';
+import { centsBetween } from '../../units/quantity';
 import { defineJob, ofVariant, requestOf } from '../define-job';
 import type { JobContext } from '../job-context';
 import { turned } from '../network/turn';
-import { builtVariant, IN_TIME, runningCircuit } from '../reading/built-variant';
+import { builtVariant, IN_TIME, runningCircuit, type BuiltVariant } from '../reading/built-variant';
 import { limitCycle, type LimitCycle } from './limit-cycle';
 import { singingOf, type Singing } from './resonance';
 
@@ -21,6 +22,12 @@ export interface SungPoint extends Omit<LimitCycle, 'wave'> {
   readonly offCents: number;
 }
 
+interface PitchPoint {
+  readonly position: number;
+  readonly volts: number | null;
+  readonly freqHz: number;
+}
+
 export interface Song {
   readonly stageId: string;
   readonly part: string;
@@ -34,7 +41,9 @@ export interface Song {
   /** How its pitch follows what moves its cutoff; null where nothing does. */
   readonly pitch: {
     readonly controlId: string;
-    readonly points: readonly { readonly position: number; readonly volts: number | null; readonly freqHz: number }[];
+    readonly points: readonly PitchPoint[];
+    /** Off a straight scale between the first and the last of them, cents; null with nothing between. */
+    readonly worstCents: number | null;
   } | null;
 }
 
@@ -45,23 +54,33 @@ const PITCH_POSITIONS = 5;
 /** Of a control's travel that pitch is followed over. */
 const PITCH_SPAN = [1 / 6, 5 / 6] as const;
 
-/** Fails as the design does, with `no-song` where no part brings it to oscillate, or `cancelled`. */
-export async function runSong({ design, variantId }: SongRequest, context: JobContext): Promise<Result<Song>> {
-  const built = builtVariant(design, variantId);
-  if (!built.ok) return built;
-  const singing = singingOf(built.value);
-  if (!singing) return failure('no-song');
-  const { atOhm, nowOhm, freqHz } = singing;
-  const [held] = built.value.ways[0].stages.filter((s) => s.stage.id === singing.stageId);
-  const control = held.stage.parts[singing.part]?.control;
-  const louderDown = singing.sings ? nowOhm < atOhm : nowOhm > atOhm;
-  const ohmAt = (beyond: number): number => (louderDown ? atOhm / beyond : atOhm * beyond);
-  const knobAt = (ohm: number): number | null =>
-    control?.kind === 'rheostat' ? (ohm - control.endOhm) / control.totalOhm : null;
-  const steps = BEYOND.length + (singing.sings ? 1 : 0) + PITCH_POSITIONS;
-  let done = 0;
-  const sung = async (variant: Variant, ohm: number, aboutHz: number): Promise<Result<LimitCycle>> => {
-    context.progress(done++ / steps);
+/** A circuit that can be brought to oscillate, run one way and another. */
+class Oscillation {
+  private done = 0;
+  private readonly control;
+  private readonly louderDown: boolean;
+
+  constructor(
+    private readonly design: Design,
+    readonly built: BuiltVariant,
+    readonly singing: Singing,
+    private readonly context: JobContext,
+  ) {
+    const { atOhm, nowOhm, sings, stageId, part } = singing;
+    const stage = built.variant.ways[0].stages.find((s) => s.id === stageId);
+    this.control = stage?.parts[part]?.control;
+    this.louderDown = sings ? nowOhm < atOhm : nowOhm > atOhm;
+  }
+
+  /** What the part would have to be so far past the beginning, ohm. */
+  ohmAt(beyond: number): number {
+    const { atOhm } = this.singing;
+    return this.louderDown ? atOhm / beyond : atOhm * beyond;
+  }
+
+  async run(variant: Variant, ohm: number, aboutHz: number): Promise<Result<LimitCycle>> {
+    const { design, singing, context } = this;
+    context.progress(this.done++ / (BEYOND.length + (singing.sings ? 1 : 0) + PITCH_POSITIONS));
     const timed = builtVariant({ ...design, variants: [variant] }, variant.id, IN_TIME);
     if (!timed.ok) return timed;
     const circuit = runningCircuit(timed.value);
@@ -71,46 +90,54 @@ export async function runSong({ design, variantId }: SongRequest, context: JobCo
     values[slot] = ohm;
     const out = circuit.structure.nodeOf(timed.value.ways[0].output) ?? -1;
     return limitCycle({ ...circuit, values }, out, aboutHz, context);
-  };
-  const point = ({ wave: _wave, ...cycle }: LimitCycle, ohm: number): SungPoint => ({
-    ...cycle,
-    ohm,
-    beyond: louderDown ? atOhm / ohm : ohm / atOhm,
-    knob: knobAt(ohm),
-    offCents: 1200 * Math.log2(cycle.freqHz / freqHz),
-  });
-  const { variant } = built.value;
+  }
+
+  point({ wave: _wave, ...cycle }: LimitCycle, ohm: number): SungPoint {
+    const { control, louderDown } = this;
+    const { atOhm, freqHz } = this.singing;
+    return {
+      ...cycle,
+      ohm,
+      beyond: louderDown ? atOhm / ohm : ohm / atOhm,
+      knob: control?.kind === 'rheostat' ? (ohm - control.endOhm) / control.totalOhm : null,
+      offCents: centsBetween(freqHz, cycle.freqHz),
+    };
+  }
+}
+
+/**
+ * Fails as the design does, with `no-song` where no part brings it to oscillate, as `limitCycle` does where it comes to
+ * no wave anywhere, or `cancelled`.
+ */
+export async function runSong({ design, variantId }: SongRequest, context: JobContext): Promise<Result<Song>> {
+  const built = builtVariant(design, variantId);
+  if (!built.ok) return built;
+  const singing = singingOf(built.value);
+  if (!singing) return failure('no-song');
+  const { stageId, part, freqHz, atOhm, nowOhm, sings } = singing;
+  const oscillation = new Oscillation(design, built.value, singing, context);
   const points: SungPoint[] = [];
-  let failed: Failure | null = null;
+  let now: SungPoint | null = null;
+  let failed: Failure = failure('no-song');
   let wave: Float64Array | null = null;
-  for (const beyond of BEYOND) {
-    const cycle = await sung(variant, ohmAt(beyond), freqHz);
-    if (!cycle.ok && cycle.code === 'cancelled') return cycle;
+  for (const beyond of [...BEYOND, ...(sings ? ['now' as const] : [])]) {
+    const ohm = beyond === 'now' ? nowOhm : oscillation.ohmAt(beyond);
+    const cycle = await oscillation.run(built.value.variant, ohm, freqHz);
     if (!cycle.ok) {
+      if (cycle.code === 'cancelled') return cycle;
       failed = cycle;
       continue;
     }
-    points.push(point(cycle.value, ohmAt(beyond)));
-    if (beyond === PITCHED_AT || wave === null) wave = cycle.value.wave;
+    const point = oscillation.point(cycle.value, ohm);
+    if (beyond === 'now') now = point;
+    else points.push(point);
+    if (wave === null || beyond === PITCHED_AT || beyond === 'now') wave = cycle.value.wave;
   }
-  if (points.length === 0 && failed && !singing.sings) return failed;
-  let now: SungPoint | null = null;
-  if (singing.sings) {
-    const cycle = await sung(variant, nowOhm, freqHz);
-    if (!cycle.ok && cycle.code === 'cancelled') return cycle;
-    if (cycle.ok) [now, wave] = [point(cycle.value, nowOhm), cycle.value.wave];
-  }
-  const pitch = await pitchOf(design, variant, singing, (v, aboutHz) => sung(v, ohmAt(PITCHED_AT), aboutHz));
-  return success({
-    stageId: singing.stageId,
-    part: singing.part,
-    startsHz: freqHz,
-    startsOhm: atOhm,
-    points,
-    now,
-    wave: wave ?? new Float64Array(),
-    pitch,
-  });
+  if (wave === null) return failed;
+  const pitch = await pitchOf(design, oscillation);
+  return pitch.ok
+    ? success({ stageId, part, startsHz: freqHz, startsOhm: atOhm, points, now, wave, pitch: pitch.value })
+    : pitch;
 }
 
 /** What moves the cutoff: the pitch jack of a chain, a bare control current, a pedal. */
@@ -126,30 +153,41 @@ function moverOf(
   return bare ? { controlId: bare.control, volts: null } : null;
 }
 
-async function pitchOf(
-  design: Design,
-  variant: Variant,
-  { stageId }: Singing,
-  sung: (variant: Variant, aboutHz: number) => Promise<Result<LimitCycle>>,
-): Promise<Song['pitch']> {
-  const mover = moverOf(variant, stageId);
-  if (!mover) return null;
+/** Fails with `cancelled`; where it comes to no wave there is no point. */
+async function pitchOf(design: Design, oscillation: Oscillation): Promise<Result<Song['pitch']>> {
+  const { variant } = oscillation.built;
+  const mover = moverOf(variant, oscillation.singing.stageId);
+  if (!mover) return success(null);
+  const { controlId, volts } = mover;
   const [low, high] = PITCH_SPAN;
-  const points: { position: number; volts: number | null; freqHz: number }[] = [];
+  const points: PitchPoint[] = [];
   for (let i = 0; i < PITCH_POSITIONS; i++) {
     const position = low + ((high - low) * i) / (PITCH_POSITIONS - 1);
-    const moved = turned(variant, mover.controlId, { position });
+    const moved = turned(variant, controlId, { position });
     const small = builtVariant({ ...design, variants: [moved] }, moved.id);
     const about = small.ok ? singingOf(small.value)?.freqHz : undefined;
-    const cycle = about === undefined ? null : await sung(moved, about);
-    if (!cycle?.ok) continue;
-    points.push({
-      position,
-      volts: mover.volts && mover.volts[0] + (mover.volts[1] - mover.volts[0]) * position,
-      freqHz: cycle.value.freqHz,
-    });
+    if (about === undefined) continue;
+    const cycle = await oscillation.run(moved, oscillation.ohmAt(PITCHED_AT), about);
+    if (cycle.ok)
+      points.push({
+        position,
+        volts: volts && volts[0] + (volts[1] - volts[0]) * position,
+        freqHz: cycle.value.freqHz,
+      });
+    else if (cycle.code === 'cancelled') return cycle;
   }
-  return { controlId: mover.controlId, points };
+  return success({ controlId, points, worstCents: offScale(points) });
+}
+
+/** Off a straight scale between the first and the last point, cents: the worst of those between. */
+export function offScale(points: readonly PitchPoint[]): number | null {
+  if (points.length < 3) return null;
+  const [first, last] = [points[0], points[points.length - 1]];
+  const octaves = Math.log2(last.freqHz / first.freqHz) / (last.position - first.position);
+  return points.reduce((worst, { position, freqHz }) => {
+    const scaled = first.freqHz * 2 ** (octaves * (position - first.position));
+    return Math.max(worst, Math.abs(centsBetween(scaled, freqHz)));
+  }, 0);
 }
 
 export const songJob = defineJob(songRequest, (request, { context }) => runSong(request, context));

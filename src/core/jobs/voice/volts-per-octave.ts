@@ -1,12 +1,14 @@
 import type { z } from 'zod';
 import { AS_BUILT, compile } from '../../design/compile';
+import { BENCH_C } from '../../design/netlist-writer';
 import { deliveredAmps, onCurrent } from '../../design/folded-chains';
-import { findStage, type Placed } from '../../design/placed-stage';
 import type { Design, PartChoice, Stage, Variant } from '../../design/schema';
 import { failure, success, type Result } from '../../result';
 import type { ControlChain } from '../../topology/voice/control/control-chain';
 import { CURRENT } from '../../topology/voice/control/controlled';
 import { findChain } from '../../topology/voice/control/index';
+import { straightLine } from '../../math/straight-line';
+import { centsBetween } from '../../units/quantity';
 import { defineJob, ofVariant, requestOf } from '../define-job';
 import { turned } from '../network/turn';
 import { bandOf, longest } from './longest-pole';
@@ -27,6 +29,7 @@ export interface VoltsPoint {
 export interface Trimming {
   /** Its name in the circuit; ohm now and where it belongs; what the fixed part and the whole trimmer leave it. */
   readonly part: string;
+  readonly sets: ControlChain['trimmed'][number]['sets'];
   readonly nowOhm: number;
   readonly ohm: number;
   readonly lowOhm: number;
@@ -45,12 +48,20 @@ export interface VoltsPerOctave {
   /** Volts at the pitch jack at which warmth is asked about; and off what it is at 27 °C, cents, at each of them. */
   readonly driftAtVolts: readonly number[];
   readonly drift: readonly { readonly temperatureC: number; readonly cents: readonly number[] }[];
+  /** How far pitch goes over all of that, cents a degree, at each of those volts. */
+  readonly centsADegree: readonly number[];
   /** Frequencies at the ends of the knob, with nothing plugged in; of the pitch input; of both together. Hz. */
   readonly reach: Readonly<Record<'knob' | 'pitch' | 'together', readonly [fromHz: number, toHz: number]>>;
   /** What to read with the trimmers where they belong: volts at the pitch jack, and the frequency then. */
   readonly trim: {
     readonly parts: readonly Trimming[];
-    readonly readings: readonly { readonly volts: number; readonly nowHz: number; readonly wantedHz: number }[];
+    readonly readings: readonly {
+      readonly volts: number;
+      readonly nowHz: number;
+      readonly wantedHz: number;
+      readonly offCents: number;
+    }[];
+    readonly worstCents: number;
   } | null;
 }
 
@@ -68,10 +79,10 @@ export function runVoltsPerOctave({ design, variantId }: VoltsPerOctaveRequest):
   const placed = findStage(variant, (s) => s.controlledBy !== undefined && !s.bypassed);
   if (!placed?.stage.controlledBy) return success(null);
   const chain = findChain(placed.stage.controlledBy.circuit);
-  const jack = placed.stage.parts[PITCH]?.control;
-  const knob = placed.stage.parts[KNOB]?.control;
-  if (!chain || jack?.kind !== 'voltage' || !knob) return success(null);
-  const voice = new Voice(design, variant, placed, jack);
+  const jack = chain && placed.stage.parts[chain.pitch]?.control;
+  const knob = chain && placed.stage.parts[chain.knob]?.control;
+  if (jack?.kind !== 'voltage' || !knob) return success(null);
+  const voice = new Voice(design, variant, placed, jack, knob.control);
   const rest = voice.at({ volts: 0 });
   if (!rest.ok) return rest;
   const zero = rest.value.freqHz;
@@ -80,7 +91,7 @@ export function runVoltsPerOctave({ design, variantId }: VoltsPerOctaveRequest):
     const volts = jack.fromVolts + ((jack.toVolts - jack.fromVolts) * i) / (POINTS - 1);
     const found = voice.at({ volts });
     return found.ok && found.value.freqHz > 0
-      ? [{ volts, ...found.value, cents: asked ? 1200 * (Math.log2(found.value.freqHz / zero) - volts / asked) : 0 }]
+      ? [{ volts, ...found.value, cents: asked ? centsBetween(zero * 2 ** (volts / asked), found.value.freqHz) : 0 }]
       : [];
   }).flat();
   const hertz = (at: At): number => {
@@ -88,15 +99,27 @@ export function runVoltsPerOctave({ design, variantId }: VoltsPerOctaveRequest):
     return found.ok ? found.value.freqHz : NaN;
   };
   const pair = (low: At, high: At): [number, number] => [hertz(low), hertz(high)];
+  const drift = driftOf(hertz);
   return success({
     stageId: placed.stage.id,
     chain: chain.id,
     law: chain.law,
-    scale: asked ? { asked, measured: 1 / slopeOf(points) } : null,
+    scale: asked
+      ? {
+          asked,
+          measured:
+            1 /
+            straightLine(
+              points.map((p) => p.volts),
+              points.map((p) => Math.log2(p.freqHz)),
+            ).slope,
+        }
+      : null,
     points,
     worstCents: points.reduce((worst, p) => Math.max(worst, Math.abs(p.cents)), 0),
     driftAtVolts: DRIFT_AT_VOLTS,
-    drift: driftOf(hertz),
+    drift,
+    centsADegree: DRIFT_AT_VOLTS.map((_, i) => spanOf(drift.map((row) => row.cents[i])) / spanOf(WARMTHS_C)),
     reach: {
       knob: pair({ volts: 0, knob: 0 }, { volts: 0, knob: 1 }),
       pitch: pair({ volts: jack.fromVolts }, { volts: jack.toVolts }),
@@ -106,10 +129,22 @@ export function runVoltsPerOctave({ design, variantId }: VoltsPerOctaveRequest):
   });
 }
 
-const PITCH = 'Jc1';
-const KNOB = 'Pc1';
-/** Of a converter: what sets the scale, and what sets where it begins. */
-const [SCALE, BEGIN] = ['Rc4', 'Rc7'];
+const spanOf = (values: readonly number[]): number => Math.max(...values) - Math.min(...values);
+
+/** A stage and where it stands: indices of its way and of itself in it. */
+interface Placed {
+  readonly stage: Stage;
+  readonly way: number;
+  readonly at: number;
+}
+
+function findStage({ ways }: Variant, is: (stage: Stage) => boolean): Placed | undefined {
+  for (const [way, { stages }] of ways.entries()) {
+    const at = stages.findIndex(is);
+    if (at >= 0) return { stage: stages[at], way, at };
+  }
+  return undefined;
+}
 
 interface At {
   readonly volts: number;
@@ -121,21 +156,30 @@ interface At {
 
 /** The voice with its chain, at any volts; and the voice by itself on the current that it gets there. */
 class Voice {
+  private readonly asked = new Map<string, Result<{ amps: number; freqHz: number }>>();
+
   constructor(
     private readonly design: Design,
     private readonly variant: Variant,
     readonly placed: Placed,
     private readonly jack: Extract<PartChoice['control'], { kind: 'voltage' }>,
+    private readonly knob: string,
   ) {}
 
-  at({ volts, knob, temperatureC, ohms = {} }: At): Result<{ amps: number; freqHz: number }> {
+  at(at: At): Result<{ amps: number; freqHz: number }> {
+    const key = JSON.stringify([at.volts, at.knob, at.temperatureC ?? BENCH_C, at.ohms ?? {}]);
+    const found = this.asked.get(key) ?? this.worked(at);
+    this.asked.set(key, found);
+    return found;
+  }
+
+  private worked({ volts, knob, temperatureC, ohms = {} }: At): Result<{ amps: number; freqHz: number }> {
     const { stage } = this.placed;
     const position = (volts - this.jack.fromVolts) / (this.jack.toVolts - this.jack.fromVolts);
     let variant = turned(this.variant, this.jack.control, { position });
-    const held = stage.parts[KNOB]?.control;
-    if (knob !== undefined && held) variant = turned(variant, held.control, { position: knob });
-    const options = { ...AS_BUILT, ...(temperatureC === undefined ? {} : { temperatureC }) };
-    const built = compile(this.design, withStage(variant, this.placed, withOhms(stage, ohms)), options);
+    if (knob !== undefined) variant = turned(variant, this.knob, { position: knob });
+    const bench = withStage(variant, this.placed, withOhms(stage, ohms));
+    const built = compile(this.design, bench, { ...AS_BUILT, temperatureC });
     if (!built.ok) return built;
     const amps = deliveredAmps(built.value, stage, temperatureC);
     return this.alone(variant, amps, temperatureC);
@@ -144,8 +188,7 @@ class Voice {
   /** The voice without its chain, on a current; what the converter does by itself is not among its poles then. */
   alone(variant: Variant, amps: number, temperatureC?: number): Result<{ amps: number; freqHz: number }> {
     const bare = onCurrent(this.placed.stage, amps);
-    const options = { ...AS_BUILT, ...(temperatureC === undefined ? {} : { temperatureC }) };
-    const built = compile(this.design, withStage(variant, this.placed, bare), options);
+    const built = compile(this.design, withStage(variant, this.placed, bare), { ...AS_BUILT, temperatureC });
     if (!built.ok) return built;
     const found = longest(built.value.circuit, bandOf(built.value));
     return success({ amps, freqHz: found?.freqHz ?? NaN });
@@ -180,17 +223,8 @@ function driftOf(hertz: (at: At) => number): VoltsPerOctave['drift'] {
   const bench = DRIFT_AT_VOLTS.map((volts) => hertz({ volts }));
   return WARMTHS_C.map((temperatureC) => ({
     temperatureC,
-    cents: DRIFT_AT_VOLTS.map((volts, i) => 1200 * Math.log2(hertz({ volts, temperatureC }) / bench[i])),
+    cents: DRIFT_AT_VOLTS.map((volts, i) => centsBetween(bench[i], hertz({ volts, temperatureC }))),
   }));
-}
-
-/** Octaves a volt: a straight line through all points. */
-function slopeOf(points: readonly VoltsPoint[]): number {
-  const mean = (values: readonly number[]) => values.reduce((s, v) => s + v, 0) / values.length;
-  const x = points.map((p) => p.volts);
-  const y = points.map((p) => Math.log2(p.freqHz));
-  const [mx, my] = [mean(x), mean(y)];
-  return x.reduce((s, v, i) => s + (v - mx) * (y[i] - my), 0) / x.reduce((s, v) => s + (v - mx) ** 2, 0);
 }
 
 /**
@@ -201,12 +235,13 @@ function trimOf(voice: Voice, chain: ControlChain, asked: number): VoltsPerOctav
   const wanted = voice.designedHz();
   if (!wanted.ok) return null;
   const { stage } = voice.placed;
-  const trimmable = chain.trimmed.flatMap((part) => {
+  const trimmable = chain.trimmed.flatMap(({ part, sets }) => {
     const choice = stage.parts[part];
     return choice?.use?.kind === 'series' && choice.trimmerOhm !== undefined && choice.use.values.length === 2
       ? [
           {
             part,
+            sets,
             fixedOhm: choice.use.values[0],
             nowOhm: choice.use.values[0] + choice.use.values[1],
             trimmerOhm: choice.trimmerOhm,
@@ -220,24 +255,24 @@ function trimOf(voice: Voice, chain: ControlChain, asked: number): VoltsPerOctav
     return found.ok ? found.value.freqHz : NaN;
   };
   for (let round = 0; round < TRIM_ROUNDS; round++) {
-    if (ohms[SCALE] !== undefined) ohms[SCALE] *= 2 / asked / Math.log2(hertz(1, ohms) / hertz(-1, ohms));
-    if (ohms[BEGIN] !== undefined) ohms[BEGIN] *= hertz(0, ohms) / wanted.value;
+    for (const { part, sets } of trimmable)
+      ohms[part] *=
+        sets === 'scale' ? 2 / asked / Math.log2(hertz(1, ohms) / hertz(-1, ohms)) : hertz(0, ohms) / wanted.value;
   }
   if (!Object.values(ohms).every(Number.isFinite)) return null;
+  const readings = READ_AT_VOLTS.map((volts) => {
+    const [nowHz, wantedHz] = [hertz(volts, {}), wanted.value * 2 ** (volts / asked)];
+    return { volts, nowHz, wantedHz, offCents: centsBetween(wantedHz, nowHz) };
+  });
   return {
-    parts: trimmable.map(({ part, fixedOhm, nowOhm, trimmerOhm }) => ({
-      part,
-      nowOhm,
-      fixedOhm,
-      ohm: ohms[part],
-      lowOhm: fixedOhm,
-      highOhm: fixedOhm + trimmerOhm,
+    parts: trimmable.map(({ trimmerOhm, ...trim }) => ({
+      ...trim,
+      ohm: ohms[trim.part],
+      lowOhm: trim.fixedOhm,
+      highOhm: trim.fixedOhm + trimmerOhm,
     })),
-    readings: READ_AT_VOLTS.map((volts) => ({
-      volts,
-      nowHz: hertz(volts, {}),
-      wantedHz: wanted.value * 2 ** (volts / asked),
-    })),
+    readings,
+    worstCents: Math.max(...readings.map((r) => Math.abs(r.offCents))),
   };
 }
 

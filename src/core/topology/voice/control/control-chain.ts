@@ -25,8 +25,15 @@ export interface ControlChain {
   readonly forms: readonly string[];
   readonly parameters: readonly ParameterSpec[];
   readonly opAmps: number;
-  /** Resistors that stand on trimmers: scale and beginning. */
-  readonly trimmed: readonly string[];
+  /** Outlets of voices that are usually moved by it. */
+  readonly usualFor: readonly ControlOutlet['kind'][];
+  /** The jack whose volts are the pitch, and the pot that is the knob. */
+  readonly pitch: string;
+  readonly knob: string;
+  /** Pots that are turned down to begin with. */
+  readonly closed: readonly string[];
+  /** Resistors that stand on trimmers, in the order in which they are set. */
+  readonly trimmed: readonly { readonly part: string; readonly sets: 'scale' | 'beginning' }[];
   readonly jacks: Readonly<Record<string, JackRange>>;
   /** Of junctions kept warm: at what, °C; null where they are as warm as everything. */
   heldAtC(form: string): number | null;

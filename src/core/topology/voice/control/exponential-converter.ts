@@ -9,7 +9,7 @@ import { format } from '../../kit/working';
 import { THERMAL_VOLTS } from '../control-current';
 import { IDEAL_TRANSISTOR, SMALL_NPN } from '../stage/small-transistor';
 import { DRAWN, TRACK_OHM, type ControlChain } from './control-chain';
-import { BUS_X, drawInputs, INPUT_PARTS, INTO_Y, placeInputs } from './inputs';
+import { BUS_X, drawInputs, INPUT_PARTS, INPUT_ROLES, INTO_Y, placeInputs } from './inputs';
 
 const [COMPENSATED, PLAIN, HEATED] = ['tempco resistor', 'plain resistor', 'heated pair'];
 const HEATED_C = 60;
@@ -92,7 +92,12 @@ export const exponentialConverter: ControlChain = {
     { name: 'knobOctaves', label: 'knob, end to end, octaves', kind: 'ratio', min: 1, max: 14, initial: 9 },
   ],
   opAmps: 2,
-  trimmed: ['Rc4', 'Rc7'],
+  ...INPUT_ROLES,
+  usualFor: ['pins', 'sink'],
+  trimmed: [
+    { part: 'Rc4', sets: 'scale' },
+    { part: 'Rc7', sets: 'beginning' },
+  ],
   law: 'octaves',
   jacks: { Jc1: { fromVolts: -3, toVolts: 3 }, Jc2: { fromVolts: -5, toVolts: 5 } },
   heldAtC: (form) => (form === HEATED ? HEATED_C : null),

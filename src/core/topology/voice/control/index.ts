@@ -8,8 +8,8 @@ export const CONTROL_CHAINS: readonly ControlChain[] = [exponentialConverter, li
 
 export const findChain = (id: string): ControlChain | undefined => CONTROL_CHAINS.find((chain) => chain.id === id);
 
-/** The chain that a voice is usually moved by: octaves where nothing else is a matter of taste. */
+/** The chain that a voice is usually moved by; null where it takes no current. */
 export const usualChain = (topology: NetworkTopology, form: string): ControlChain | null => {
   const outlet = topology.outlet?.(form);
-  return outlet ? (outlet.kind === 'source' ? linearConverter : exponentialConverter) : null;
+  return (outlet && CONTROL_CHAINS.find(({ usualFor }) => usualFor.includes(outlet.kind))) ?? null;
 };

@@ -13,6 +13,9 @@ export const INPUT_PARTS: readonly PartSpec[] = [
   { name: 'Rc3', kind: 'resistor', role: 'knob in', leaveOut: 'open' },
 ];
 
+/** Which of them is what, as a chain declares it. */
+export const INPUT_ROLES = { pitch: 'Jc1', knob: 'Pc1', closed: ['Pc2'] } as const;
+
 /** @param sum where they add up. @param sleeve of the jacks. @param low where the knob is turned down to. */
 export function placeInputs({ node, part, pot, jack, plus }: BuildContext, sum: string, sleeve: string, low: string) {
   const [pitch, depth, wiper, knob] = ['pitch', 'depth', 'depth-wiper', 'knob'].map((n) => node(`cv-${n}`));

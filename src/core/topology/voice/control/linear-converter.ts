@@ -7,7 +7,7 @@ import { SPAN, wiperKey, wiperOf, type PartValues } from '../../kit/part';
 import { format } from '../../kit/working';
 import { IDEAL_TRANSISTOR, SMALL_NPN } from '../stage/small-transistor';
 import { DRAWN, TRACK_OHM, type ControlChain } from './control-chain';
-import { BUS_X, drawInputs, footAt, INPUT_PARTS, INTO_Y, placeInputs } from './inputs';
+import { BUS_X, drawInputs, footAt, INPUT_PARTS, INPUT_ROLES, INTO_Y, placeInputs } from './inputs';
 
 const INPUT_OHM = 100e3;
 /** Keeps a negative sum from turning the base over: IS (A), emission, F; typical. */
@@ -64,7 +64,9 @@ export const linearConverter: ControlChain = {
     { name: 'doubleVolts', label: 'at the jack, for the middle again', kind: 'voltage', min: 0.1, max: 10, initial: 2 },
   ],
   opAmps: 1,
-  trimmed: ['Rc5'],
+  ...INPUT_ROLES,
+  usualFor: ['source'],
+  trimmed: [{ part: 'Rc5', sets: 'scale' }],
   law: 'amperes',
   jacks: { Jc1: { fromVolts: 0, toVolts: 5 }, Jc2: { fromVolts: 0, toVolts: 5 } },
   heldAtC: () => null,
