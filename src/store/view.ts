@@ -45,6 +45,8 @@ export type TraceName = (typeof TRACES)[number];
 /** What is shown of a circuit that a voltage or a pedal moves. */
 export const VOICE_VIEWS = ['control', 'forms', 'loop', 'level', 'rest', 'cell'] as const;
 export type VoiceView = (typeof VOICE_VIEWS)[number];
+/** What is played to listen, as far as it is not a recording. */
+export type PlayedAs = 'notes' | 'sequence' | 'keys';
 
 /** How the desk is being looked at: not part of the design, not undone, not saved with it. */
 export interface ViewState {
@@ -89,6 +91,7 @@ export interface ViewState {
   /** A schematic as it is built, as DC sees it, or as the signal does. */
   readonly reading: Reading;
   readonly voiceView: VoiceView;
+  readonly playedAs: PlayedAs;
   readonly dragging: boolean;
   /** The link to this design is being looked at. */
   readonly sharing: boolean;
@@ -136,6 +139,7 @@ const FRESH: ViewState = {
   sharing: false,
   reading: 'built',
   voiceView: 'control',
+  playedAs: 'notes',
   dragging: false,
 };
 

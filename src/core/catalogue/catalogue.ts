@@ -217,12 +217,17 @@ const GROUP_OF: Readonly<Record<Topology['family'], CatalogueGroup>> = {
   loudspeaker: 'For a crossover’s way',
 };
 
+/** What a circuit that a current moves is found by besides: it begins with what makes that current of volts. */
+const CHAIN_WORDS = ['volts per octave', 'V/oct', 'exponential converter', 'control voltage', 'CV'];
+const wordsOf = (topology: Topology): readonly string[] =>
+  topology.role === 'network' && topology.outlet ? [...topology.words, ...CHAIN_WORDS] : topology.words;
+
 const circuits: readonly CatalogueEntry[] = TOPOLOGIES.map((topology) => ({
   id: topology.id,
   group: GROUP_OF[topology.family],
   name: topology.name,
   says: topology.reason,
-  words: topology.words,
+  words: wordsOf(topology),
   outlines: [],
   adds: { kind: 'circuit', topology },
   responses: topology.role === 'section' && topology.responses.length > 1 ? topology.responses : [],

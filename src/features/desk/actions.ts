@@ -1,7 +1,7 @@
 import { AUDIO_BAND } from '@/core/math/grid';
 import { setTheme } from '@/ui/appearance';
 import { documentStore, edit, redo, undo } from '@/store/document';
-import { currentWayOf, insertBuffer, toggleBypass } from '@/store/edits/edits';
+import { currentVariantOf, currentWayOf, insertBuffer, toggleBypass } from '@/store/edits/edits';
 import { setDevice } from '@/store/edits/part-edits';
 import { addLimit, addVariant } from '@/store/edits/record-edits';
 import {
@@ -34,8 +34,10 @@ import {
 import { ADDABLE, addFromCatalogue } from '@/store/add-to-path';
 import type { PaletteEntry } from '@/ui/palette/entries';
 import { OP_AMPS } from '@/core/device/op-amps';
+import type { Design } from '@/core/design/schema';
 import type { DeskAction } from './desk-action';
 import { SPEAKER_ACTIONS } from './speaker-actions';
+import { isVoiced, VOICE_ACTIONS } from './voice-actions';
 
 const TASK_NAMES: Record<Task, string> = {
   brief: 'Brief',
@@ -131,6 +133,30 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
       setOpen('First power', true);
       setView({ task: 'measure' });
     },
+  },
+  {
+    id: 'walk',
+    name: 'Walk the signal through the circuit',
+    words: 'part by part how it works explain teach path polarity feedback',
+    group: 'Tasks',
+    run: () => {
+      setOpen('Walk', true);
+      setView({ task: 'circuit' });
+    },
+  },
+  {
+    id: 'sequence',
+    name: 'Play a sequence through it',
+    words: 'sequencer sixteen steps accents slides notes listen hear',
+    group: 'Tasks',
+    run: () => setView({ task: 'listen', playedAs: 'sequence' }),
+  },
+  {
+    id: 'keys',
+    name: 'Play it from keys',
+    words: 'keyboard MIDI notes live listen hear',
+    group: 'Tasks',
+    run: () => setView({ task: 'listen', playedAs: 'keys' }),
   },
   ...CURVE_VIEWS.map((view, i): DeskAction => ({
     id: `view-${view}`,
@@ -301,5 +327,14 @@ export const DESK_ENTRIES: readonly PaletteEntry[] = [
     run: () => addFromCatalogue(entry),
   })),
 ];
-/** With what a loudspeaker builder does, where a crossover lies on the desk. */
-export const CROSSOVER_ENTRIES: readonly PaletteEntry[] = [...SPEAKER_ACTIONS.map(asEntry), ...DESK_ENTRIES];
+/** What is done by name only where a design has what it is done to. */
+const OWN: readonly { readonly fits: (design: Design) => boolean; readonly actions: readonly DeskAction[] }[] = [
+  { fits: (design) => currentVariantOf(design).join === 'acoustic', actions: SPEAKER_ACTIONS },
+  { fits: isVoiced, actions: VOICE_ACTIONS },
+];
+
+/** What the palette offers for a design: first what only such a one has. */
+export const entriesOf = (design: Design): readonly PaletteEntry[] => [
+  ...OWN.flatMap(({ fits, actions }) => (fits(design) ? actions.map(asEntry) : [])),
+  ...DESK_ENTRIES,
+];

@@ -18,6 +18,7 @@ import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { addLogEntry } from '@/store/edits/record-edits';
 import { useLive } from '@/store/live-sound';
+import { setView, useView, type PlayedAs } from '@/store/view';
 import { startJob, type RunningJob } from '@/workers/job-client';
 import { BlindTest } from './blind-test';
 import { HeardPanel } from './heard';
@@ -47,8 +48,6 @@ const CLEFS: { value: string; label: string; notes: number[] }[] = [
   { value: 'high', label: 'high, in steps', notes: [220, 330, 440, 294] },
   { value: 'one', label: 'one long note', notes: [110] },
 ];
-/** What is played, as far as it is not a recording. */
-type PlayedAs = 'notes' | 'sequence' | 'keys';
 const PLAYED_AS: { value: PlayedAs; label: string }[] = [
   { value: 'notes', label: 'notes in turn' },
   { value: 'sequence', label: 'a sequence' },
@@ -90,7 +89,7 @@ export function Listen() {
   const [rendered, setRendered] = useState<readonly Rendered[]>([]);
   const [playing, setPlaying] = useState<string | null>(null);
   const [part, setPart] = useState(SUM);
-  const [playedAs, setPlayedAs] = useState<PlayedAs>('notes');
+  const playedAs = useView((s) => s.playedAs);
   const [looped, setLooped] = useState(false);
   const sequence = variant.played?.sequence ?? FIRST_SEQUENCE;
   const moves = variant.played?.moves ?? NO_MOVES;
@@ -232,7 +231,7 @@ export function Listen() {
                 value={playedAs}
                 popupMatchSelectWidth={false}
                 options={PLAYED_AS}
-                onChange={setPlayedAs}
+                onChange={(value) => setView({ playedAs: value })}
               />
             </div>
           )}

@@ -7,7 +7,7 @@ import { BankStrip } from '@/features/bank/bank-strip';
 import { Curves } from '@/features/curves/curves';
 import { Header } from '@/features/desk/header';
 import { Keys } from '@/features/desk/keys';
-import { CROSSOVER_ENTRIES, DESK_ENTRIES } from '@/features/desk/actions';
+import { entriesOf } from '@/features/desk/actions';
 import { Announcer } from '@/features/desk/announcer';
 import { Wall } from '@/features/desk/wall';
 import { restoreWall, wallStore } from '@/store/wall';
@@ -97,7 +97,11 @@ export function DeskRoom({ id, frame }: { id: string; frame: ReactNode }) {
 }
 
 function Desk() {
-  const [palette, setPalette] = useState(false);
+  const [offered, setOffered] = useState<ReturnType<typeof entriesOf> | null>(null);
+  const offer = () => {
+    const { design } = documentStore.getState();
+    if (design) setOffered(entriesOf(design));
+  };
   const [sheet, setSheet] = useState(false);
   const open = documentStore((s) => s.design !== null);
   const heard = documentStore((s) => s.design !== null && currentVariantOf(s.design).join === 'acoustic');
@@ -113,8 +117,8 @@ function Desk() {
       <a href="#tasks" className="skip">
         To the tasks
       </a>
-      <Keys onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
-      <Header onPalette={() => setPalette(true)} onSheet={() => setSheet(true)} />
+      <Keys onPalette={offer} onSheet={() => setSheet(true)} />
+      <Header onPalette={offer} onSheet={() => setSheet(true)} />
       <Announcer />
       <SaveNews />
       <Refusals />
@@ -138,7 +142,7 @@ function Desk() {
         <Wall />
         <Tasks />
       </main>
-      {palette && <Palette open own={heard ? CROSSOVER_ENTRIES : DESK_ENTRIES} onClose={() => setPalette(false)} />}
+      {offered && <Palette open own={offered} onClose={() => setOffered(null)} />}
       <ShareDialog />
       <KeySheet open={sheet} onClose={() => setSheet(false)} />
     </div>
