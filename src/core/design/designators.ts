@@ -43,9 +43,10 @@ const LETTERS: Readonly<Record<string, string>> = {
   current: 'I',
   voltage: 'J',
 };
-/** And devices, by the letter of their name in the circuit; op-amps are U, whatever their circuit calls them. */
-const DEVICE_LETTERS = /^[UQDXTAB]/;
-const letterOf = (device: string): string => (/^[AB]/.test(device) ? 'U' : device[0]);
+/** Op-amps, whatever their circuit calls them. */
+const OP_AMP_LETTER = 'U';
+/** And other devices, by the letter of their name in the circuit. */
+const DEVICE_LETTERS = /^[UQDXT]/;
 /** Designators that a stage has of each letter: the first stage R1 to R99, the second R101 to R199. */
 const BLOCK = 100;
 
@@ -61,7 +62,7 @@ export function designatorsOf(ways: readonly { readonly stages: readonly Designe
   for (const designed of ways.flatMap((way) => way.stages)) {
     const { stage, parts } = designed;
     const letters = new Map([
-      ...devicesOf(designed).map((local) => [local, letterOf(local)] as const),
+      ...devicesOf(designed),
       ...parts.map(({ spec }) => [spec.name, LETTERS[spec.kind]] as const),
     ]);
     const first = BLOCK * ((numbers.get(stage.id) ?? 1) - 1);
@@ -92,12 +93,16 @@ export const calledIn = (
   part: string,
 ): string => stage?.designators[part] ?? part;
 
-/** Op-amps and devices of a stage by their names in its circuit, with every part in its place and nothing bypassed. */
-function devicesOf(designed: DesignedStage): string[] {
-  const placed = new Set<string>();
-  const place = (name: string) => {
+/**
+ * The letters of a stage's op-amps and devices by their names in its circuit, with every part in its place and nothing
+ * bypassed.
+ */
+function devicesOf(designed: DesignedStage): [local: string, letter: string][] {
+  const placed = new Map<string, string>();
+  const amplifier = (name: string) => void placed.set(name.split('.')[0], OP_AMP_LETTER);
+  const device = (name: string) => {
     const [local] = name.split('.');
-    if (DEVICE_LETTERS.test(local)) placed.add(local);
+    if (DEVICE_LETTERS.test(local) && !placed.has(local)) placed.set(local, local[0]);
   };
   const values = valuesOf(designed, 'chosen');
   const nothing = () => {};
@@ -117,17 +122,17 @@ function devicesOf(designed: DesignedStage): string[] {
     part: nothing,
     pot: nothing,
     wire: nothing,
-    opAmp: place,
-    ota: place,
+    opAmp: amplifier,
+    ota: amplifier,
     current: nothing,
     jack: nothing,
     common: 'common',
     thermalVolts: THERMAL_VOLTS,
-    element: place,
+    element: device,
   };
   designed.topology.build(context as never);
   // Those called by their own letter keep their figures.
-  return [...placed].sort((a, b) => Number(letterOf(a) !== a[0]) - Number(letterOf(b) !== b[0]));
+  return [...placed].sort(([a, letterA], [b, letterB]) => Number(letterA !== a[0]) - Number(letterB !== b[0]));
 }
 
 /** The figure of each part in its stage, by its local name: unique among those of its letter. */
