@@ -22,11 +22,8 @@ export const FAILURE_WORDS: Readonly<Record<string, Words | undefined>> = {
   deck: usage((d) => (Number(d.line) > 0 ? `line ${d.line}: ${d.message}` : String(d.message))),
   'bad-request': usage((d) => `this cannot be asked: ${d.at}: ${d.reason}`),
   'bad-option': usage((d) => `${d.option} '${d.value}' is not on offer; choose from: ${d.allowed}`),
-  'no-such-probe': usage((d) =>
-    d.probes === undefined
-      ? `--probe '${d.probe}': there is no such node or source in the deck`
-      : `--measured @${d.probe}: there is no such place; there are: ${d.probes}`,
-  ),
+  'no-such-probe': usage((d) => `--probe '${d.probe}': there is no such node or source in the deck`),
+  'no-such-place': usage((d) => `--measured @${d.place}: there is no such place; there are: ${d.places}`),
   'no-such-source': usage((d) => `--source '${d.source}': there is no such source in the deck`),
   'too-many-points': usage((d) => `${d.points} points are too many; the most is ${d.most}`),
   'wrong-order': usage((d) => `${d.topology} does not build a section of order ${d.order}`),
@@ -70,7 +67,7 @@ export const FAILURE_WORDS: Readonly<Record<string, Words | undefined>> = {
   'measured-row': usage((d) => `${d.file}: line ${d.line}: frequencies rise and levels are numbers`),
   'nothing-measured': usage((d) => `at ${d.probe}: fewer than three points were measured`),
   'bad-fault': usage((d) => `--fault '${d.fault}' is no fault; write R3=open, R3=short, R3=x10, R3~R4 or U1=dead`),
-  'no-such-part': usage((d) => `there is no part '${d.part}'; there are: ${d.parts}`),
+  'no-part-there': usage((d) => `there is no part '${d.part}'; there are: ${d.parts}`),
   'swap-of-kinds': usage((d) => `--fault '${d.fault}': only parts of one kind are taken for one another`),
   'no-such-variant': usage(
     (d) => `there is no variant '${d.variant}'${d.variants ? `; there are: ${d.variants}` : ''}`,

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Failure } from '@/core/result';
-import { failureWords } from './failures';
+import { FAILURES, failureWords } from './failures';
 
 const ROOT = join(__dirname, '../../core');
 /** Data of any name, as text, number and list at once. */
@@ -29,4 +29,9 @@ test('every failure of the core has a sentence of its own, and none speaks of wh
     expect([code, words]).not.toEqual([code, expect.stringContaining(`(${code})`)]);
     expect([code, words]).not.toEqual([code, expect.stringMatching(/NaN|\[object/)]);
   }
+});
+
+test('no code is said in two ways', () => {
+  const codes = FAILURES.flatMap((words) => Object.keys(words));
+  expect(codes.filter((code, i) => codes.indexOf(code) !== i)).toEqual([]);
 });

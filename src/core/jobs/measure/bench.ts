@@ -27,7 +27,7 @@ export interface BenchRun {
 /**
  * What the workshop's sound card records of a board: its output drives the source's resistance, its input loads
  * nothing. At the output a board is run in time, with all that bends in it; at other places by its response, as far as
- * nothing bends. Fails as the design and time do, with `no-such-probe`, or with `bends-there` for other places of a
+ * nothing bends. Fails as the design and time do, with `no-such-place`, or with `bends-there` for other places of a
  * circuit whose devices bend.
  */
 export async function benchRecording(

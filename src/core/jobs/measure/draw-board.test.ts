@@ -65,8 +65,8 @@ test.each([
   ['R1=loose', 'bad-fault'],
   ['U1=open', 'bad-fault'],
   ['R1=dead', 'bad-fault'],
-  ['R999=open', 'no-such-part'],
-  ['R1~R999', 'no-such-part'],
+  ['R999=open', 'no-part-there'],
+  ['R1~R999', 'no-part-there'],
   [`R1~${capacitor}`, 'swap-of-kinds'],
 ])('%p is refused: %s', (fault, code) => {
   expect(withFault(design, variant, AS_DESIGNED, fault)).toMatchObject({ ok: false, code });

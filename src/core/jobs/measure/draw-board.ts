@@ -43,7 +43,7 @@ export function withFault(design: Design, variant: Variant, board: Board, fault:
   if (!compiled.ok) return compiled;
   const names = designatorsOf(compiled.value.ways);
   const called = new Map([...names].map(([element, name]) => [name.toUpperCase(), element]));
-  const missing = (part: string) => failure('no-such-part', { part, parts: [...called.keys()].sort().join(', ') });
+  const missing = (part: string) => failure('no-part-there', { part, parts: [...called.keys()].sort().join(', ') });
   const [, one, state, factor, first, second] = read;
   const element = called.get((one ?? first).trim().toUpperCase());
   if (!element) return missing((one ?? first).trim());

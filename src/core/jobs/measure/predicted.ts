@@ -25,7 +25,7 @@ export interface Predicted {
 
 const POINTS = 401;
 
-/** Fails as the design and the solver do, or with `no-such-probe`. */
+/** Fails as the design and the solver do, or with `no-such-place`. */
 function predicted(
   { design, variantId, place, setting, fromHz, toHz }: z.infer<typeof predictedRequest>,
   solver: AcSolver,

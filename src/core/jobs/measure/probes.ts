@@ -81,14 +81,14 @@ const inDeck = (node: string): string => node.replace(/[^\w.]/g, '_').toLowerCas
 
 /**
  * A place by its id or name, or a node by its name in the circuit or its deck; absent: the first way's end. Fails with
- * `no-such-probe` (`probe`, `probes`).
+ * `no-such-place` (`place`, `places`).
  */
 export function placeAt(
   design: Design,
   variant: Variant,
   built: Pick<Compilation, 'ways' | 'circuit'>,
   asked: string | undefined,
-): Result<Probe, 'no-such-probe'> {
+): Result<Probe, 'no-such-place'> {
   const probes = probesOf(design, variant, built);
   const { structure } = built.circuit;
   // As in a deck, what is called the output is where the first way feeds its load.
@@ -100,7 +100,7 @@ export function placeAt(
       ? built.ways[0].output
       : structure.unknowns.find((u) => u === asked || inDeck(u) === asked.toLowerCase());
   if (node === undefined)
-    return failure('no-such-probe', { probe: asked ?? OUTPUT, probes: probes.map((p) => p.name).join(', ') });
+    return failure('no-such-place', { place: asked ?? OUTPUT, places: probes.map((p) => p.name).join(', ') });
   // A node that has a name already is that place, and no other to be mistaken for it.
   const known = probes.find(
     ({ terms: [term, more] }) => !more && structure.nodeOf(term.node) === structure.nodeOf(node),

@@ -334,7 +334,7 @@ test('a place that is none is refused with those there are', async () => {
     variantId: design.currentVariant,
     measured: [{ probe: 'nowhere', ...heard(deckOf(design), 0, seeded('x')) }],
   });
-  expect(answer).toMatchObject({ ok: false, code: 'no-such-probe', data: { probe: 'nowhere' } });
+  expect(answer).toMatchObject({ ok: false, code: 'no-such-place', data: { place: 'nowhere' } });
 });
 
 test('every part of the circuit is among the values, by its designator', async () => {

@@ -108,7 +108,7 @@ interface Fitted {
 /**
  * Ranks what may be wrong with a board from curves measured at any of its places, and from what a meter read of it at
  * rest, however its controls stood. Every hypothesis is fitted with all other parts free within their tolerances and
- * weighed by its evidence. Fails as the design does, with `no-such-probe` (`probe`, `probes`), `nothing-measured`, or
+ * weighed by its evidence. Fails as the design does, with `no-such-place` (`place`, `places`), `nothing-measured`, or
  * `cancelled`.
  */
 async function rankFaults(
@@ -139,7 +139,7 @@ async function rankFaults(
     const stood = boards.at(setting);
     if (!stood.ok) return stood;
     if (stood.value.circuit.structure.nodeOf(node) === undefined)
-      return failure('no-such-probe', { probe: node, probes: probes.map((p) => p.name).join(', ') });
+      return failure('no-such-place', { place: node, places: probes.map((p) => p.name).join(', ') });
     read.push({ node, volts, built: stood.value });
   }
   const bench = new Bench(design, built.value, seen, read, boards, probes, solver);
