@@ -9,6 +9,15 @@ const below = (from, forbidden) => ({
   to: { path: `^src/core/(${forbidden})/` },
 });
 
+/** Rooms of the design, in the order in which they build on one another. */
+const DESIGN_ROOMS = ['document', 'stages', 'compiled', 'values', 'making', 'demo'];
+const withinDesign = DESIGN_ROOMS.slice(0, -1).map((room, k) => ({
+  name: `design-${room}-looks-up`,
+  severity: 'error',
+  from: { path: `^src/core/design/${room}/`, pathNot: '\\.test\\.ts$' },
+  to: { path: `^src/core/design/(${[...DESIGN_ROOMS.slice(k + 1), 'building'].join('|')})/` },
+}));
+
 module.exports = {
   forbidden: [
     { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true } },
@@ -29,6 +38,7 @@ module.exports = {
     below('topology', 'loudspeaker|measure|design|format|jobs'),
     below('parts|loudspeaker|measure', 'design|format|jobs'),
     below('design|format', 'jobs'),
+    ...withinDesign,
     {
       name: 'ui-store-workers-look-down',
       severity: 'error',

@@ -1,8 +1,8 @@
 import { planElimination } from '../src/core/analysis/plan';
 import { AcSolver } from '../src/core/analysis/solver';
 import { valueDraws } from '../src/core/analysis/spread';
-import { AS_BUILT, compile } from '../src/core/design/compile';
-import { createDesign, createPlan } from '../src/core/design/create';
+import { AS_BUILT, compile } from '../src/core/design/compiled/compile';
+import { createDesign, createPlan } from '../src/core/design/making/create';
 import { runDesk } from '../src/core/jobs/desk/desk';
 import { logGrid } from '../src/core/math/grid';
 import { must } from '../src/core/result';

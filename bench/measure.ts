@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { AcSolver } from '../src/core/analysis/solver';
-import { demoDesigns } from '../src/core/design/demo';
+import { demoDesigns } from '../src/core/design/demo/demo';
 import { logGrid } from '../src/core/math/grid';
 import { builtVariant } from '../src/core/jobs/reading/built-variant';
 import { JobRunner } from '../src/core/jobs/run-job';

@@ -1,7 +1,7 @@
-import { bandPeaks, bankWays, snapBank } from '../src/core/design/bank';
-import { createDesign } from '../src/core/design/create';
-import { demoDesigns } from '../src/core/design/demo';
-import { snapWay } from '../src/core/design/snap-way';
+import { bandPeaks, bankWays, snapBank } from '../src/core/design/making/bank';
+import { createDesign } from '../src/core/design/making/create';
+import { demoDesigns } from '../src/core/design/demo/demo';
+import { snapWay } from '../src/core/design/values/snap-way';
 import { must } from '../src/core/result';
 
 const decibels = (v: number): string => `${v.toFixed(3)} dB`;

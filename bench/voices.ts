@@ -1,4 +1,4 @@
-import { createDesign, createNetwork } from '../src/core/design/create';
+import { createDesign, createNetwork } from '../src/core/design/making/create';
 import { LIVE_BLOCK, LiveSound } from '../src/core/jobs/sound/live-sound';
 import { RATE_HZ } from '../src/core/jobs/sound/sound-source';
 import { must } from '../src/core/result';

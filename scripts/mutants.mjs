@@ -24,8 +24,8 @@ const GLUE = {
   'src/store/questions/question.ts': ['src/store/questions/questions.test.ts'],
   'src/store/questions/long-job.ts': ['src/store/questions/questions.test.ts', 'src/store/questions/long-job.test.tsx'],
   'src/workers/job-lanes.ts': ['src/workers/job-lanes.test.ts'],
-  'src/core/design/merge.ts': ['src/core/design/merge.test.ts'],
-  'src/core/design/setting.ts': ['src/core/design/setting.test.ts'],
+  'src/core/design/document/merge.ts': ['src/core/design/document/merge.test.ts'],
+  'src/core/design/document/setting.ts': ['src/core/design/document/setting.test.ts'],
 };
 const TURNED = {
   '<': '<=',

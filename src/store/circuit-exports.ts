@@ -1,6 +1,6 @@
-import { buildSheet } from '@/core/design/build-sheet';
-import { AS_BUILT } from '@/core/design/compile';
-import type { Design } from '@/core/design/schema';
+import { buildSheet } from '@/core/design/building/build-sheet';
+import { AS_BUILT } from '@/core/design/compiled/compile';
+import type { Design } from '@/core/design/document/schema';
 import { figure, writeCsv } from '@/core/format/csv';
 import { variantDeck } from '@/core/jobs/deck/variant-deck';
 import { success, type Result } from '@/core/result';

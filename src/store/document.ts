@@ -2,8 +2,8 @@ import { temporal } from 'zundo';
 import { create } from 'zustand';
 import { produce } from 'immer';
 import { useStore } from 'zustand';
-import { numberStages } from '@/core/design/designators';
-import { faultOf, type Design } from '@/core/design/schema';
+import { numberStages } from '@/core/design/stages/designators';
+import { faultOf, type Design } from '@/core/design/document/schema';
 import { tidy, type Edit } from './edits/edits';
 
 interface DocumentState {

@@ -1,5 +1,5 @@
-import { writeDesign } from '@/core/design/migrate';
-import type { Design } from '@/core/design/schema';
+import { writeDesign } from '@/core/design/document/migrate';
+import type { Design } from '@/core/design/document/schema';
 import { curvesSvg, printedSheet, sheetSvg } from '@/core/format/svg';
 import { compareWithPrediction } from '@/core/measure/compare';
 import { thinned } from '@/core/measure/thinned';

@@ -1,9 +1,9 @@
-import type { Move } from '@/core/design/played';
+import type { Move } from '@/core/design/document/played';
 import type { Play } from '@/core/jobs/sound/player';
 import { reasonOf } from '@/core/result';
 import { proxy, transfer, wrap, type Remote } from 'comlink';
 import { create } from 'zustand';
-import { withoutRecord } from '@/core/design/without-record';
+import { withoutRecord } from '@/core/design/document/without-record';
 import type { LiveRequest } from '@/core/jobs/sound/live-sound';
 import { RATE_HZ } from '@/core/jobs/sound/sound-source';
 import type { Failure } from '@/core/result';

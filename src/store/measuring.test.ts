@@ -1,5 +1,5 @@
-import { demoDesigns } from '@/core/design/demo';
-import type { Design } from '@/core/design/schema';
+import { demoDesigns } from '@/core/design/demo/demo';
+import type { Design } from '@/core/design/document/schema';
 import type { JobRequest } from '@/core/jobs/run-job';
 import type { Analysed } from '@/core/measure/analyse';
 import { sweepSamples, type Sweep } from '@/core/measure/sweep';

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { Measurement, Reading } from '@/core/design/schema';
+import type { Measurement, Reading } from '@/core/design/document/schema';
 import type { Capture } from '@/core/format/scope-csv';
 import type { Analysed } from '@/core/measure/analyse';
 import { playedSamples } from '@/core/measure/stepped';
@@ -10,7 +10,7 @@ import { documentStore, edit } from './document';
 import { currentVariantOf } from './edits/edits';
 import { LongJob } from './questions/long-job';
 import { addLogEntry, addMeasurement, setReading } from './edits/record-edits';
-import { settingOf } from '@/core/design/setting';
+import { settingOf } from '@/core/design/document/setting';
 import { groundLift } from '@/core/device/op-amps';
 
 import { recordSweep, unlessBroken, type CardRecording } from './sound-card';

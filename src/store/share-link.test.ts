@@ -1,5 +1,5 @@
 import { deflateSync } from 'fflate';
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { LONGEST_LINK, readShared, shareLink } from './share-link';
 
 /** A measurement that does not pack. */

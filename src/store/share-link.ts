@@ -1,7 +1,7 @@
 import { deflateSync, Inflate, strFromU8, strToU8 } from 'fflate';
-import { readDesignText, type ReadFailure } from '@/core/design/migrate';
-import { withoutRecord } from '@/core/design/without-record';
-import type { Design } from '@/core/design/schema';
+import { readDesignText, type ReadFailure } from '@/core/design/document/migrate';
+import { withoutRecord } from '@/core/design/document/without-record';
+import type { Design } from '@/core/design/document/schema';
 import { failure, type Result } from '@/core/result';
 
 /** Letters that a link may have: longer ones are cut by programs that pass them on. */

@@ -1,5 +1,5 @@
-import { calledIn } from '@/core/design/designators';
-import type { Design, Snapshot } from '@/core/design/schema';
+import { calledIn } from '@/core/design/stages/designators';
+import type { Design, Snapshot } from '@/core/design/document/schema';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { currentVariantOf } from './edits/edits';
 

@@ -1,11 +1,11 @@
 import 'fake-indexeddb/auto';
-import { demoDesigns } from '@/core/design/demo';
-import type { Design } from '@/core/design/schema';
-import { wayTargets } from '@/core/design/targets';
-import { compile, AS_BUILT } from '@/core/design/compile';
+import { demoDesigns } from '@/core/design/demo/demo';
+import type { Design } from '@/core/design/document/schema';
+import { wayTargets } from '@/core/design/stages/targets';
+import { compile, AS_BUILT } from '@/core/design/compiled/compile';
 import { alignmentById } from '@/core/filter/alignments/index';
 import { must } from '@/core/result';
-import { designSchema } from '@/core/design/schema';
+import { designSchema } from '@/core/design/document/schema';
 import { beginGesture, documentStore, edit, endGesture, openDesign, redo, undo } from './document';
 import { OP_AMPS } from '@/core/device/op-amps';
 import * as decks from './edits/deck-edits';

@@ -1,5 +1,5 @@
 import { act, renderHook } from '@testing-library/react';
-import { createDesign, createPlan } from '@/core/design/create';
+import { createDesign, createPlan } from '@/core/design/making/create';
 import { edit, openDesign } from './document';
 import { changePlan, currentVariantOf } from './edits/edits';
 import { READ_MS, useDesignToRead } from './use-design-to-read';

@@ -1,5 +1,5 @@
 import { useSyncExternalStore } from 'react';
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import { documentStore } from './document';
 import { viewStore } from './view';
 

@@ -1,4 +1,4 @@
-import { calledIn } from '@/core/design/designators';
+import { calledIn } from '@/core/design/stages/designators';
 import { useMemo } from 'react';
 import { ACOUSTICS, DESK } from './questions/live';
 import { useAnswer } from './questions/question';

@@ -1,6 +1,6 @@
 'use client';
 
-import type { Stage } from '@/core/design/schema';
+import type { Stage } from '@/core/design/document/schema';
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { useDesign } from './document';
 import { currentWayOf } from './edits/edits';

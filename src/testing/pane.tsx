@@ -1,7 +1,7 @@
 import { fireEvent, render, type RenderResult } from '@testing-library/react';
 import { App } from 'antd';
 import type { ReactNode } from 'react';
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import type { DeskRequest } from '@/core/jobs/desk/desk-types';
 import { deskOf } from '@/core/testing/desk-of';
 import { documentStore, openDesign } from '@/store/document';

@@ -2,7 +2,7 @@
 
 import { PushpinFilled, PushpinOutlined } from '@ant-design/icons';
 import type { DeskPart } from '@/core/jobs/desk/desk-types';
-import { choiceValue } from '@/core/design/stage-design';
+import { choiceValue } from '@/core/design/stages/stage-design';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity } from '@/core/units/quantity';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';

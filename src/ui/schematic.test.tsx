@@ -1,5 +1,5 @@
 import { fireEvent, render, screen } from '@testing-library/react';
-import { drawingOf, specsOf } from '@/core/design/stage-design';
+import { drawingOf, specsOf } from '@/core/design/stages/stage-design';
 import { topologyById, TOPOLOGIES } from '@/core/topology/index';
 import { Glyph } from './glyph';
 import { Schematic } from './schematic';

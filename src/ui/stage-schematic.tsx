@@ -1,11 +1,11 @@
 'use client';
 
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
-import { specsOf, turnedParts } from '@/core/design/stage-design';
+import { specsOf, turnedParts } from '@/core/design/stages/stage-design';
 import { drawnStage } from '@/core/jobs/desk/stage-facts';
-import { stageTopology } from '@/core/design/stage-topology';
+import { stageTopology } from '@/core/design/stages/stage-topology';
 import { isTall, Schematic } from './schematic';
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import type { Topology } from '@/core/topology/kit/define-topology';
 import { useDesign } from '@/store/document';
 import { useDesignJob } from '@/store/use-design-job';

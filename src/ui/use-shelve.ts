@@ -1,6 +1,6 @@
 import { useRouter } from 'next/navigation';
 import { useCallback } from 'react';
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import { shelveDesign } from '@/store/shelf/shelf-rows';
 import { useStoring } from './use-storing';
 

@@ -1,7 +1,7 @@
 import { expose, transfer, type ProxyMarked } from 'comlink';
-import type { Move } from '@/core/design/played';
+import type { Move } from '@/core/design/document/played';
 import type { Play } from '@/core/jobs/sound/player';
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import { SteadySound } from '@/core/jobs/sound/live-quality';
 import { Recording } from '@/core/jobs/sound/recording';
 import { LiveSound, type LiveRequest } from '@/core/jobs/sound/live-sound';

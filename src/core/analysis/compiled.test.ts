@@ -1,8 +1,8 @@
 import { assemble } from '../circuit/structure';
 import { C, idealAmp, L, onePoleAmp, R, V } from '../circuit/build';
 import { couplingBetween } from '../circuit/elements/coupling';
-import { AS_BUILT, compile } from '../design/compile';
-import { demoDesigns } from '../design/demo';
+import { AS_BUILT, compile } from '../design/compiled/compile';
+import { demoDesigns } from '../design/demo/demo';
 import { logGrid } from '../math/grid';
 import { must } from '../result';
 import { opAmpCascade } from '../testing/circuits';

@@ -1,7 +1,7 @@
 import { AcSolver } from '../analysis/solver';
-import { AS_BUILT, compile } from '../design/compile';
-import { countingIds } from '../design/create';
-import { readDesign, writeDesign } from '../design/migrate';
+import { AS_BUILT, compile } from '../design/compiled/compile';
+import { countingIds } from '../design/making/create';
+import { readDesign, writeDesign } from '../design/document/migrate';
 import { runAcoustics } from '../jobs/loudspeaker/acoustics';
 import { must } from '../result';
 import { TOPOLOGIES } from '../topology/index';

@@ -1,8 +1,8 @@
-import { bankWays, USUAL_BANK } from '../design/bank';
-import { withUsualChain } from '../design/control-chain';
-import { createDesign, createPlan, type MakeId } from '../design/create';
-import type { Design } from '../design/schema';
-import { singlePath } from '../design/single-path';
+import { bankWays, USUAL_BANK } from '../design/making/bank';
+import { withUsualChain } from '../design/making/control-chain';
+import { createDesign, createPlan, type MakeId } from '../design/making/create';
+import type { Design } from '../design/document/schema';
+import { singlePath } from '../design/making/single-path';
 import type { FilterResponse } from '../filter/section';
 import type { PlanResponse } from '../filter/plan-sections';
 import { must } from '../result';

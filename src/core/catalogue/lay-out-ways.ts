@@ -1,5 +1,5 @@
-import { arrangeStages, createDriverWay, createPlan, isPassive, type MakeId } from '../design/create';
-import type { Plan, Stage, Variant, Way } from '../design/schema';
+import { arrangeStages, createDriverWay, createPlan, isPassive, type MakeId } from '../design/making/create';
+import type { Plan, Stage, Variant, Way } from '../design/document/schema';
 import { demoDrivers } from '../loudspeaker/demo-drivers';
 import type { Driver } from '../loudspeaker/driver';
 import { findTopology } from '../topology/index';

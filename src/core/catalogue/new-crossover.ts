@@ -1,5 +1,5 @@
-import { createCrossover, createNetwork, type MakeId } from '../design/create';
-import type { Design } from '../design/schema';
+import { createCrossover, createNetwork, type MakeId } from '../design/making/create';
+import type { Design } from '../design/document/schema';
 import type { NetworkTopology } from '../topology/kit/define-topology';
 import { layOutWays, type WaysWanted } from './lay-out-ways';
 

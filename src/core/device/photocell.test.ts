@@ -1,6 +1,6 @@
 import { cellOhmOf } from '../circuit/elements/optocoupler';
-import { createNetwork } from '../design/create';
-import { AS_BUILT, compile } from '../design/compile';
+import { createNetwork } from '../design/making/create';
+import { AS_BUILT, compile } from '../design/compiled/compile';
 import { base, makeId } from '../topology/testing/designed-network';
 import { optocouplerGate } from '../topology/voice/optocoupler-gate';
 import { must } from '../result';

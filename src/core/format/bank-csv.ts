@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import type { BankRow, GivenStage } from '../design/bank';
+import type { BankRow, GivenStage } from '../design/making/bank';
 import { failure, success, type Result } from '../result';
 import type { PartValues } from '../topology/kit/part';
 import { parseQuantity } from '../units/quantity';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { AcSolver } from '../analysis/solver';
-import type { Design } from '../design/schema';
+import type { Design } from '../design/document/schema';
 import type { Result } from '../result';
 import type { JobContext } from './job-context';
 

@@ -1,7 +1,7 @@
-import { createDesign, createPlan } from '../design/create';
-import { demoDesigns } from '../design/demo';
-import type { Design } from '../design/schema';
-import { buildSheet } from '../design/build-sheet';
+import { createDesign, createPlan } from '../design/making/create';
+import { demoDesigns } from '../design/demo/demo';
+import type { Design } from '../design/document/schema';
+import { buildSheet } from '../design/building/build-sheet';
 import { must } from '../result';
 import { JobRunner } from './run-job';
 import type { DeskRequest, DeskResult } from './desk/desk-types';

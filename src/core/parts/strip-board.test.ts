@@ -1,10 +1,10 @@
 import fc from 'fast-check';
-import { demoDesigns } from '../design/demo';
-import { buildSheet, stripParts } from '../design/build-sheet';
+import { demoDesigns } from '../design/demo/demo';
+import { buildSheet, stripParts } from '../design/building/build-sheet';
 import { must } from '../result';
-import { countingIds } from '../design/create';
-import type { Design } from '../design/schema';
-import { singlePath } from '../design/single-path';
+import { countingIds } from '../design/making/create';
+import type { Design } from '../design/document/schema';
+import { singlePath } from '../design/making/single-path';
 import { TOPOLOGIES } from '../topology/index';
 import { checkStrips, stripPlan, type StripPart, type StripPlan } from './strip-board';
 

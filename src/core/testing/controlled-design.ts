@@ -1,6 +1,6 @@
-import { withControlChain } from '../design/control-chain';
-import { createDesign, createNetwork } from '../design/create';
-import type { Design } from '../design/schema';
+import { withControlChain } from '../design/making/control-chain';
+import { createDesign, createNetwork } from '../design/making/create';
+import type { Design } from '../design/document/schema';
 import { must } from '../result';
 import type { NetworkTopology } from '../topology/kit/define-topology';
 import { findChain } from '../topology/voice/control/index';

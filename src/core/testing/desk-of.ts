@@ -1,5 +1,5 @@
 import { AcSolver } from '../analysis/solver';
-import type { Design } from '../design/schema';
+import type { Design } from '../design/document/schema';
 import { runDesk } from '../jobs/desk/desk';
 import type { DeskRequest, DeskResult } from '../jobs/desk/desk-types';
 import { must } from '../result';

@@ -1,6 +1,6 @@
-import { createCrossover, createDriverWay, createPlan } from '../design/create';
-import type { Design, Plan } from '../design/schema';
-import { designStage } from '../design/stage-design';
+import { createCrossover, createDriverWay, createPlan } from '../design/making/create';
+import type { Design, Plan } from '../design/document/schema';
+import { designStage } from '../design/stages/stage-design';
 import type { AlignmentId } from '../filter/alignments/index';
 import type { Driver } from '../loudspeaker/driver';
 import { must } from '../result';

@@ -1,6 +1,6 @@
-import { countingIds } from '../design/create';
-import type { Design, Stage } from '../design/schema';
-import { singlePath, type SinglePath } from '../design/single-path';
+import { countingIds } from '../design/making/create';
+import type { Design, Stage } from '../design/document/schema';
+import { singlePath, type SinglePath } from '../design/making/single-path';
 import { must } from '../result';
 
 const makeId = countingIds('lone');

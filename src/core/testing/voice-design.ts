@@ -1,7 +1,7 @@
-import { createDesign, createNetwork } from '../design/create';
-import { demoDesigns } from '../design/demo';
-import type { Design, Stage } from '../design/schema';
-import { designStage } from '../design/stage-design';
+import { createDesign, createNetwork } from '../design/making/create';
+import { demoDesigns } from '../design/demo/demo';
+import type { Design, Stage } from '../design/document/schema';
+import { designStage } from '../design/stages/stage-design';
 import { must } from '../result';
 import type { NetworkTopology } from '../topology/kit/define-topology';
 

@@ -1,6 +1,6 @@
-import { createDesign } from '../design/create';
-import { designStage, valuesOf } from '../design/stage-design';
-import type { Stage } from '../design/schema';
+import { createDesign } from '../design/making/create';
+import { designStage, valuesOf } from '../design/stages/stage-design';
+import type { Stage } from '../design/document/schema';
 import type { SectionTarget } from '../filter/section';
 import { TOPOLOGIES } from './index';
 import type { SectionTopology, Topology } from './kit/define-topology';

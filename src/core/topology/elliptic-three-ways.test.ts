@@ -1,9 +1,9 @@
 import { levelsDb } from '../analysis/response';
 import { AcSolver } from '../analysis/solver';
-import { compile, compileStage, IDEAL } from '../design/compile';
-import { createDesign, createNetwork, createPlan } from '../design/create';
-import { designStage } from '../design/stage-design';
-import { withTopology } from '../design/with-topology';
+import { compile, compileStage, IDEAL } from '../design/compiled/compile';
+import { createDesign, createNetwork, createPlan } from '../design/making/create';
+import { designStage } from '../design/stages/stage-design';
+import { withTopology } from '../design/making/with-topology';
 import { logGrid } from '../math/grid';
 import { must } from '../result';
 import { topologyById } from './index';

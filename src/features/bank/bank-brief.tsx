@@ -2,7 +2,7 @@
 
 import { Checkbox, Select } from 'antd';
 import { useState } from 'react';
-import type { BankSpec } from '@/core/design/bank';
+import type { BankSpec } from '@/core/design/making/bank';
 import { MOST_BANDS } from '@/core/filter/bank';
 import { formatQuantity, formatSigned, parseQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';

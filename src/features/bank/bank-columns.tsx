@@ -2,7 +2,7 @@
 
 import { Modal, Select } from 'antd';
 import { useState } from 'react';
-import type { GivenStage } from '@/core/design/bank';
+import type { GivenStage } from '@/core/design/making/bank';
 import {
   BANK_COLUMNS,
   COLUMN_UNITS,

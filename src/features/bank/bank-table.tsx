@@ -3,7 +3,7 @@
 import { LongList } from '@/ui/fold';
 import { App, Button } from 'antd';
 import { useState } from 'react';
-import { reaches, type BankRow } from '@/core/design/bank';
+import { reaches, type BankRow } from '@/core/design/making/bank';
 import { readBankTable, writeBankCsv, type BankTableText } from '@/core/format/bank-csv';
 import type { Bank } from '@/core/jobs/bank/bank';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';

@@ -1,6 +1,6 @@
 import { act, fireEvent, screen, within } from '@testing-library/react';
-import { createDesign, createPlan } from '@/core/design/create';
-import { demoDesigns } from '@/core/design/demo';
+import { createDesign, createPlan } from '@/core/design/making/create';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { currentWayOf } from '@/store/edits/edits';
 import { designNow, refresh, showPane, typed } from '@/testing/pane';
 import { Brief } from './brief';

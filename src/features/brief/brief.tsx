@@ -4,7 +4,7 @@ import { Button, Select } from 'antd';
 import { memo } from 'react';
 import { DeleteOutlined } from '@ant-design/icons';
 import { alignmentById, ALIGNMENTS } from '@/core/filter/alignments/index';
-import type { Plan } from '@/core/design/schema';
+import type { Plan } from '@/core/design/document/schema';
 import type { Alignment } from '@/core/filter/alignments/define-alignment';
 import { bandEdges, isBand, ordersIn, PLAN_RESPONSES } from '@/core/filter/plan-sections';
 import { PLAN_NAMES } from '@/core/filter/response-names';

@@ -3,7 +3,7 @@
 import { Button, Select } from 'antd';
 import { memo } from 'react';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
-import type { MaskLimit } from '@/core/design/schema';
+import type { MaskLimit } from '@/core/design/document/schema';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, documentStore, edit, endGesture, useDesign } from '@/store/document';

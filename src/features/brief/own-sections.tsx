@@ -1,6 +1,6 @@
 import { Button } from 'antd';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
-import type { Plan } from '@/core/design/schema';
+import type { Plan } from '@/core/design/document/schema';
 import { QuantityInput } from '@/ui/quantity-input';
 import { edit } from '@/store/document';
 import { setCustom } from '@/store/edits/edits';

@@ -4,7 +4,7 @@ import { Fold, LongList } from '@/ui/fold';
 import { Button, Segmented } from 'antd';
 import { PrinterOutlined } from '@ant-design/icons';
 import { useMemo } from 'react';
-import { buildSheet } from '@/core/design/build-sheet';
+import { buildSheet } from '@/core/design/building/build-sheet';
 import { formatQuantity, formatFixed } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words/failures';

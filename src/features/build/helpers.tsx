@@ -1,7 +1,7 @@
 import { Button } from 'antd';
 import { useMemo } from 'react';
-import { helperParts, PROTECTION_OHM, type HelperPart } from '@/core/design/helper-parts';
-import { designWay } from '@/core/design/stage-design';
+import { helperParts, PROTECTION_OHM, type HelperPart } from '@/core/design/stages/helper-parts';
+import { designWay } from '@/core/design/stages/stage-design';
 import { farad, ohm, volts } from '@/ui/words/figures';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf, currentWayOf, setOutputResistor } from '@/store/edits/edits';

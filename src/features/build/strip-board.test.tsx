@@ -1,6 +1,6 @@
 import { act, fireEvent, render, screen } from '@testing-library/react';
-import { demoDesigns } from '@/core/design/demo';
-import type { Design } from '@/core/design/schema';
+import { demoDesigns } from '@/core/design/demo/demo';
+import type { Design } from '@/core/design/document/schema';
 import { runStripBoard } from '@/core/jobs/build/strip-board';
 import { must } from '@/core/result';
 import type * as documentModule from '@/store/document';

@@ -3,7 +3,7 @@
 import { LongList } from '@/ui/fold';
 import { Segmented } from 'antd';
 import type { Candidate } from '@/core/jobs/desk/compare';
-import type { Plan } from '@/core/design/schema';
+import type { Plan } from '@/core/design/document/schema';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';

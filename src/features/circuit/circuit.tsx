@@ -2,11 +2,11 @@
 
 import { Segmented, Select } from 'antd';
 import { type ReactNode } from 'react';
-import type { Stage } from '@/core/design/schema';
+import type { Stage } from '@/core/design/document/schema';
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '@/core/topology/index';
 import { OP_AMP_IDS } from '@/core/device/op-amps';
-import { stageTopology } from '@/core/design/stage-topology';
+import { stageTopology } from '@/core/design/stages/stage-topology';
 import {
   parametersOf,
   type NetworkTopology,

@@ -3,7 +3,7 @@
 import { Fold } from '@/ui/fold';
 import { Button } from 'antd';
 import type { OrderOffer } from '@/core/jobs/desk/path-noise';
-import { stageTopology } from '@/core/design/stage-topology';
+import { stageTopology } from '@/core/design/stages/stage-topology';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
 import { currentWayOf, orderStages } from '@/store/edits/edits';

@@ -3,7 +3,7 @@
 import { Button, Input, Select } from 'antd';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
 import type { Remedy, Shaping as ShapingFacts, Shelf } from '@/core/jobs/network/shaping';
-import type { Nuisance } from '@/core/design/schema';
+import type { Nuisance } from '@/core/design/document/schema';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { documentStore, edit, useDesign } from '@/store/document';

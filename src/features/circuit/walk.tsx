@@ -2,7 +2,7 @@
 
 import { Button } from 'antd';
 import { useState } from 'react';
-import { calledIn } from '@/core/design/designators';
+import { calledIn } from '@/core/design/stages/designators';
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import type { WalkStep } from '@/core/jobs/network/walk';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';

@@ -1,5 +1,5 @@
 import { render, screen } from '@testing-library/react';
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import { deskOf } from '@/core/testing/desk-of';
 import { lonePath, typedInto } from '@/core/testing/lone-path';
 import { topologyById } from '@/core/topology/index';

@@ -1,5 +1,5 @@
 import { act, fireEvent, screen } from '@testing-library/react';
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { rangeNow } from '@/store/curves/frequency-range';
 import { viewStore } from '@/store/view';
 import { showPane, typed } from '@/testing/pane';

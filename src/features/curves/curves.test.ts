@@ -5,7 +5,7 @@ import { markName } from './mark-words';
 import { changedSince } from '@/store/questions/long-job';
 import { viewStore } from '@/store/view';
 import { shownTraces } from '@/store/curves/shown-traces';
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { runDesk } from '@/core/jobs/desk/desk';
 import { AcSolver } from '@/core/analysis/solver';
 import { must } from '@/core/result';

@@ -1,5 +1,5 @@
 import { act, fireEvent, render, screen } from '@testing-library/react';
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { deskOf } from '@/core/testing/desk-of';
 import { openDesign } from '@/store/document';
 import { keptStore } from '@/store/curves/kept-curves';

@@ -7,7 +7,7 @@ import { BANK, DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { forgetKept, keepCurve, keptStore, restoreKept, toggleKept } from '@/store/curves/kept-curves';
 import { toggleTrace, useView, type TraceName } from '@/store/view';
-import { stageTopology } from '@/core/design/stage-topology';
+import { stageTopology } from '@/core/design/stages/stage-topology';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { keptLook } from '@/store/curves/shown-traces';
 import { useSpreadBand } from '@/store/curves/use-shown';

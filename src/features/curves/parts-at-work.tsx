@@ -1,6 +1,6 @@
 'use client';
 
-import { calledIn } from '@/core/design/designators';
+import { calledIn } from '@/core/design/stages/designators';
 import { formatQuantity } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';
 import { FOUR_VIEWS } from '@/store/questions/live';

@@ -34,7 +34,7 @@ import {
 import { ADDABLE, addFromCatalogue } from '@/store/add-to-path';
 import type { PaletteEntry } from '@/ui/palette/entries';
 import { OP_AMPS } from '@/core/device/op-amps';
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import type { DeskAction } from './desk-action';
 import { SPEAKER_ACTIONS } from './speaker-actions';
 import { isVoiced, VOICE_ACTIONS } from './voice-actions';

@@ -1,5 +1,5 @@
 import { act, screen } from '@testing-library/react';
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { deskOf } from '@/core/testing/desk-of';
 import { edit } from '@/store/document';
 import { DESK } from '@/store/questions/live';

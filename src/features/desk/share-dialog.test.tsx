@@ -1,5 +1,5 @@
 import { act, fireEvent, render, screen } from '@testing-library/react';
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { must } from '@/core/result';
 import { openDesign } from '@/store/document';
 import { readShared } from '@/store/share-link';

@@ -1,4 +1,4 @@
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import { findTopology } from '@/core/topology/index';
 import { usualChain } from '@/core/topology/voice/control/index';
 import { documentStore, edit } from '@/store/document';

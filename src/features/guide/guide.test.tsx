@@ -1,5 +1,5 @@
 import { act, fireEvent, render, screen } from '@testing-library/react';
-import { createDesign, createPlan } from '@/core/design/create';
+import { createDesign, createPlan } from '@/core/design/making/create';
 import { documentStore, edit, openDesign } from '@/store/document';
 import { changePlan, currentVariantOf, setTopology } from '@/store/edits/edits';
 import { choosePart } from '@/store/edits/part-edits';

@@ -3,7 +3,7 @@
 import { CheckOutlined } from '@ant-design/icons';
 import { Button } from 'antd';
 import { useEffect, useState } from 'react';
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import { useDesign } from '@/store/document';
 import { endGuide, guideStore, restoreGuide, toStep } from '@/store/guide';
 import { SPREAD } from '@/store/questions/by-hand';

@@ -1,4 +1,4 @@
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import { currentVariantOf } from '@/store/edits/edits';
 import type { ViewState } from '@/store/view';
 

@@ -3,12 +3,12 @@
 import { reasonOf } from '@/core/result';
 import { Button, Checkbox, Progress, Select, Slider } from 'antd';
 import { useEffect, useRef, useState } from 'react';
-import { FIRST_SEQUENCE, type Move } from '@/core/design/played';
-import { withoutRecord } from '@/core/design/without-record';
+import { FIRST_SEQUENCE, type Move } from '@/core/design/document/played';
+import { withoutRecord } from '@/core/design/document/without-record';
 import type { Play } from '@/core/jobs/sound/player';
 import type { Heard, ListenRequest } from '@/core/jobs/sound/listen';
 import { SOUND_SOURCES, type SoundSource } from '@/core/jobs/sound/sound-source';
-import type { Control, Variant } from '@/core/design/schema';
+import type { Control, Variant } from '@/core/design/document/schema';
 import { formatQuantity } from '@/core/units/quantity';
 import { playSound, readSound, stopSound } from '@/ui/audio';
 import { pickTextFile } from '@/ui/download';

@@ -3,7 +3,7 @@
 import { formatFixed } from '@/core/units/quantity';
 import { Button } from 'antd';
 import { useEffect } from 'react';
-import type { Move } from '@/core/design/played';
+import type { Move } from '@/core/design/document/played';
 import type { Play } from '@/core/jobs/sound/player';
 import type { SoundSource } from '@/core/jobs/sound/sound-source';
 import { writeWav } from '@/core/format/wav';

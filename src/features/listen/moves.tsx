@@ -1,7 +1,7 @@
 'use client';
 
 import { Button, Select } from 'antd';
-import { MOST_MOVES, type Move } from '@/core/design/played';
+import { MOST_MOVES, type Move } from '@/core/design/document/played';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { addMove, changeMove, removeMove } from '@/store/edits/played-edits';

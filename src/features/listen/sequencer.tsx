@@ -1,7 +1,7 @@
 'use client';
 
 import type { KeyboardEvent } from 'react';
-import { FIRST_SEQUENCE } from '@/core/design/played';
+import { FIRST_SEQUENCE } from '@/core/design/document/played';
 import { formatQuantity } from '@/core/units/quantity';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';

@@ -1,5 +1,5 @@
 import { act, fireEvent, screen, within } from '@testing-library/react';
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { undo } from '@/store/document';
 import { designNow, showPane } from '@/testing/pane';
 import { Log } from './log';

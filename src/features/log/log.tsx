@@ -4,7 +4,7 @@ import { Button, Checkbox, Input } from 'antd';
 import { DeleteOutlined } from '@ant-design/icons';
 import dayjs from 'dayjs';
 import { useState } from 'react';
-import type { LogEntry } from '@/core/design/schema';
+import type { LogEntry } from '@/core/design/document/schema';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { documentStore, edit, useDesign } from '@/store/document';
 import { addLogEntry, changeLogEntry, removeLogEntry } from '@/store/edits/record-edits';

@@ -1,5 +1,5 @@
 import { act, fireEvent, screen, within } from '@testing-library/react';
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { JobRunner, type JobRequest } from '@/core/jobs/run-job';
 import type { Analysed } from '@/core/measure/analyse';
 import { success, type Result } from '@/core/result';

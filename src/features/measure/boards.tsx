@@ -4,7 +4,7 @@ import { Button } from 'antd';
 import { DownloadOutlined } from '@ant-design/icons';
 import { useDeferredValue, useMemo } from 'react';
 import equal from 'fast-deep-equal';
-import { settingOf } from '@/core/design/setting';
+import { settingOf } from '@/core/design/document/setting';
 import { figure, writeCsv } from '@/core/format/csv';
 import { judgeBatch, type BoardRow } from '@/core/measure/batch';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';

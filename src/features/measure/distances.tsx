@@ -1,7 +1,7 @@
 'use client';
 
 import { Button } from 'antd';
-import type { Measurement } from '@/core/design/schema';
+import type { Measurement } from '@/core/design/document/schema';
 import { formatFixed } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';

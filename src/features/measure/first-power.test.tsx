@@ -1,5 +1,5 @@
 import { act, fireEvent, screen, within } from '@testing-library/react';
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { JobRunner, type JobRequest } from '@/core/jobs/run-job';
 import { must } from '@/core/result';
 import { undo } from '@/store/document';

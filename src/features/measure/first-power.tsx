@@ -1,7 +1,7 @@
 'use client';
 
 import { Button } from 'antd';
-import { settingOf } from '@/core/design/setting';
+import { settingOf } from '@/core/design/document/setting';
 import type { FirstPower as Power } from '@/core/jobs/measure/first-power';
 import { formatQuantity, type QuantityKind } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';

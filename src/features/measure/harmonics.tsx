@@ -1,6 +1,6 @@
 'use client';
 
-import type { Measurement } from '@/core/design/schema';
+import type { Measurement } from '@/core/design/document/schema';
 import { strongestHarmonic, WITHIN_DB } from '@/core/measure/harmonics';
 import { thinned } from '@/core/measure/thinned';
 import { formatFixed, formatQuantity } from '@/core/units/quantity';

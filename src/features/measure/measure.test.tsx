@@ -1,6 +1,6 @@
 import { act, fireEvent, screen, within } from '@testing-library/react';
-import { demoDesigns } from '@/core/design/demo';
-import type { Design } from '@/core/design/schema';
+import { demoDesigns } from '@/core/design/demo/demo';
+import type { Design } from '@/core/design/document/schema';
 import { must } from '@/core/result';
 import { JobRunner, type JobRequest } from '@/core/jobs/run-job';
 import { deskOf } from '@/core/testing/desk-of';

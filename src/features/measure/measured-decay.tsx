@@ -1,6 +1,6 @@
 'use client';
 
-import type { Measurement } from '@/core/design/schema';
+import type { Measurement } from '@/core/design/document/schema';
 import { useDesignJob } from '@/store/use-design-job';
 import { decibelAxis, logAxis, SmallChart } from '@/ui/chart/small-chart';
 import { tickHz } from '@/ui/chart/ticks';

@@ -4,7 +4,7 @@ import { Button, Checkbox, Input } from 'antd';
 import { DeleteOutlined } from '@ant-design/icons';
 import { useMemo } from 'react';
 import { compareWithPrediction } from '@/core/measure/compare';
-import type { Measurement } from '@/core/design/schema';
+import type { Measurement } from '@/core/design/document/schema';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';

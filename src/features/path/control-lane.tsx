@@ -2,7 +2,7 @@
 
 import { Slider } from 'antd';
 import { formatQuantity } from '@/core/units/quantity';
-import type { Control, Design } from '@/core/design/schema';
+import type { Control, Design } from '@/core/design/document/schema';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { setControl } from '@/store/edits/network-edits';

@@ -7,7 +7,7 @@ import { horizontalListSortingStrategy, SortableContext, sortableKeyboardCoordin
 import { Button } from 'antd';
 import { PlusOutlined } from '@ant-design/icons';
 import { Fragment } from 'react';
-import type { Way } from '@/core/design/schema';
+import type { Way } from '@/core/design/document/schema';
 import { topologyById } from '@/core/topology/index';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { documentStore, edit, useDesign } from '@/store/document';

@@ -2,9 +2,9 @@
 
 import Link from 'next/link';
 import { useEffect, useMemo, useState } from 'react';
-import { countingIds } from '@/core/design/create';
-import { singlePath } from '@/core/design/single-path';
-import { drawingOf } from '@/core/design/stage-design';
+import { countingIds } from '@/core/design/making/create';
+import { singlePath } from '@/core/design/making/single-path';
+import { drawingOf } from '@/core/design/stages/stage-design';
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { workingOf } from '@/core/jobs/desk/stage-facts';
 import type { Topology } from '@/core/topology/kit/define-topology';

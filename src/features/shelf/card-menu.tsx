@@ -4,7 +4,7 @@ import { ActionMenu } from '@/ui/action-menu';
 import { MoreOutlined } from '@ant-design/icons';
 import { App } from 'antd';
 import { useState } from 'react';
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import type { ShelfRow } from '@/store/shelf/database';
 import { deleteDesign, REMOVED_DAYS, shelveDesign } from '@/store/shelf/shelf-rows';
 import { download, fileName } from '@/ui/download';
@@ -36,7 +36,7 @@ export function CardMenu({ row }: { row: ShelfRow }) {
   const exported = async () => {
     const [{ readRow }, { writeDesign }] = await Promise.all([
       import('@/store/shelf/save-design'),
-      import('@/core/design/migrate'),
+      import('@/core/design/document/migrate'),
     ]);
     const read = readRow(row);
     const text = read.ok ? writeDesign(read.value) : JSON.stringify(row.design, null, 2);

@@ -6,7 +6,7 @@ const DEMO_SHELVED = 'demo-shelved';
 /** Puts the workshop's designs on the shelf. */
 export async function shelveDemo(): Promise<void> {
   const now = Date.now();
-  const { demoDesigns } = await import('@/core/design/demo');
+  const { demoDesigns } = await import('@/core/design/demo/demo');
   const designs = demoDesigns();
   for (let i = designs.length - 1; i >= 0; i--) await shelveDesign(designs[i], new Date(now - i * 1000));
 }

@@ -1,9 +1,9 @@
 'use client';
 
-import { calledIn } from '@/core/design/designators';
+import { calledIn } from '@/core/design/stages/designators';
 import { Button, Select } from 'antd';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
-import type { Coupling } from '@/core/design/schema';
+import type { Coupling } from '@/core/design/document/schema';
 import { couplingOf, leastDistanceOf } from '@/core/parts/coil-coupling';
 import { gradeById, TURNED, windingOf, type Turned } from '@/core/parts/grades';
 import { QuantityInput } from '@/ui/quantity-input';

@@ -1,6 +1,6 @@
 import { Button } from 'antd';
 import { UploadOutlined } from '@ant-design/icons';
-import type { Way } from '@/core/design/schema';
+import type { Way } from '@/core/design/document/schema';
 import type { Driver } from '@/core/loudspeaker/driver';
 import { useTakeDriverFiles } from '@/ui/driver-files';
 import { pickFiles } from '@/ui/download';

@@ -1,6 +1,6 @@
 import { act, fireEvent, render, screen, within } from '@testing-library/react';
-import { demoDesigns } from '@/core/design/demo';
-import type { Design } from '@/core/design/schema';
+import { demoDesigns } from '@/core/design/demo/demo';
+import type { Design } from '@/core/design/document/schema';
 import type { JobRequest } from '@/core/jobs/run-job';
 import type { SpeakerFigures } from '@/core/jobs/loudspeaker/compare-speakers';
 import type { NotchOutlook } from '@/core/jobs/loudspeaker/notch-outlook';

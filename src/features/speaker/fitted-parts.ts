@@ -1,6 +1,6 @@
-import type { Variant } from '@/core/design/schema';
-import { formOf, specsOf, stageName } from '@/core/design/stage-design';
-import { stageTopology } from '@/core/design/stage-topology';
+import type { Variant } from '@/core/design/document/schema';
+import { formOf, specsOf, stageName } from '@/core/design/stages/stage-design';
+import { stageTopology } from '@/core/design/stages/stage-topology';
 import type { PartKind } from '@/core/topology/kit/part';
 
 /** A part of a crossover that a fit may move. */

@@ -2,7 +2,7 @@
 
 import { Button, Input } from 'antd';
 import { useState } from 'react';
-import type { Way } from '@/core/design/schema';
+import type { Way } from '@/core/design/document/schema';
 import { readPartList, TYPICAL_FORMS, type ListedNetwork } from '@/core/format/part-list';
 import { must, type Result } from '@/core/result';
 import { drawLadder } from '@/core/topology/kit/ladder';

@@ -1,13 +1,13 @@
 'use client';
 
-import { calledIn } from '@/core/design/designators';
+import { calledIn } from '@/core/design/stages/designators';
 import { Select } from 'antd';
 import { gradeById, gradesFor, lossOhm, priceOf, type Grade } from '@/core/parts/grades';
 import type { PartKind } from '@/core/topology/kit/part';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
 import type { PartPower } from '@/core/jobs/loudspeaker/acoustics-types';
 import type { Excursion } from '@/core/jobs/loudspeaker/excursion';
-import { variantPrice } from '@/core/design/price';
+import { variantPrice } from '@/core/design/stages/price';
 import { useView } from '@/store/view';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';

@@ -1,7 +1,7 @@
 'use client';
 
 import { App, Button } from 'antd';
-import type { Listening as ListeningSpec } from '@/core/design/schema';
+import type { Listening as ListeningSpec } from '@/core/design/document/schema';
 import { readDriverCurve } from '@/core/format/response-text';
 import { USUAL_LISTENING } from '@/core/jobs/loudspeaker/speaker-system';
 import { formatFixed } from '@/core/units/quantity';

@@ -3,7 +3,7 @@
 import { Button, Checkbox, Segmented } from 'antd';
 import { useState } from 'react';
 import type { HumpOf, NotchOffer, NotchOutlook } from '@/core/jobs/loudspeaker/notch-outlook';
-import { isPassive } from '@/core/design/create';
+import { isPassive } from '@/core/design/making/create';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatFixed, formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';

@@ -9,7 +9,7 @@ import { levelsDb } from '@/core/analysis/response';
 import { logGrid } from '@/core/math/grid';
 import { passiveLadder } from '@/core/topology/loudspeaker/passive-ladder-circuit';
 import { DesignContext } from '@/core/topology/kit/design-context';
-import type { Plan } from '@/core/design/schema';
+import type { Plan } from '@/core/design/document/schema';
 import { Glyph } from '@/ui/glyph';
 import { edit, useDesign } from '@/store/document';
 import { changePlan, currentWayOf } from '@/store/edits/edits';

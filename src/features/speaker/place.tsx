@@ -1,4 +1,4 @@
-import type { Way } from '@/core/design/schema';
+import type { Way } from '@/core/design/document/schema';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { changeWay } from '@/store/edits/speaker-edits';

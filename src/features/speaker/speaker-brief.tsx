@@ -4,7 +4,7 @@ import { Button, Input, Segmented, Select } from 'antd';
 import { DeleteOutlined } from '@ant-design/icons';
 import { alignmentById, ALIGNMENTS } from '@/core/filter/alignments/index';
 import { ordersIn } from '@/core/filter/plan-sections';
-import type { Way } from '@/core/design/schema';
+import type { Way } from '@/core/design/document/schema';
 import { formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useDriverChoices } from '@/store/shelf/drivers';

@@ -13,7 +13,7 @@ import {
   type Layout,
   type PlacedOnBoard,
 } from '@/core/parts/board-plan';
-import { designWay } from '@/core/design/stage-design';
+import { designWay } from '@/core/design/stages/stage-design';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';

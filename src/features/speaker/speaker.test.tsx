@@ -1,7 +1,7 @@
 import { act, fireEvent, render, screen, within } from '@testing-library/react';
 import { AcSolver } from '@/core/analysis/solver';
-import { demoDesigns } from '@/core/design/demo';
-import type { Design } from '@/core/design/schema';
+import { demoDesigns } from '@/core/design/demo/demo';
+import type { Design } from '@/core/design/document/schema';
 import { runCoilEffects } from '@/core/jobs/loudspeaker/coil-effects';
 import { runAcoustics } from '@/core/jobs/loudspeaker/acoustics';
 import { must } from '@/core/result';

@@ -2,7 +2,7 @@
 
 import { Button, Checkbox, Segmented } from 'antd';
 import { MOST_WAYS, WAY_COUNTS, waysOf } from '@/core/catalogue/lay-out-ways';
-import { isPassive } from '@/core/design/create';
+import { isPassive } from '@/core/design/making/create';
 import { seriesCrossover } from '@/core/topology/loudspeaker/series-crossover';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';

@@ -3,8 +3,8 @@ import { act, fireEvent, render, screen, waitFor, within } from '@testing-librar
 import { App } from 'antd';
 import { AcSolver } from '@/core/analysis/solver';
 import { newCrossover } from '@/core/catalogue/new-crossover';
-import { countingIds } from '@/core/design/create';
-import type { Design } from '@/core/design/schema';
+import { countingIds } from '@/core/design/making/create';
+import type { Design } from '@/core/design/document/schema';
 import { runAcoustics } from '@/core/jobs/loudspeaker/acoustics';
 import { JobRunner, type JobRequest } from '@/core/jobs/run-job';
 import { demoDriverFiles } from '@/core/loudspeaker/demo-drivers';

@@ -1,6 +1,6 @@
 import { Button, Segmented, Select } from 'antd';
 import { useState } from 'react';
-import type { WaySnap, WaySnaps } from '@/core/design/snap-way';
+import type { WaySnap, WaySnaps } from '@/core/design/values/snap-way';
 import { formatQuantity } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';

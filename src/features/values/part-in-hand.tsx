@@ -1,8 +1,8 @@
 'use client';
 
-import { calledIn } from '@/core/design/designators';
+import { calledIn } from '@/core/design/stages/designators';
 import { Segmented, Select } from 'antd';
-import type { Batch, Control, PartControl } from '@/core/design/schema';
+import type { Batch, Control, PartControl } from '@/core/design/document/schema';
 import type { DeskPart, DeskStage } from '@/core/jobs/desk/desk-types';
 import { nearestPreferred } from '@/core/parts/preferred';
 import { PART_UNITS } from '@/core/topology/kit/part-units';

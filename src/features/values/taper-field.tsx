@@ -3,7 +3,7 @@
 import { tenth } from '@/ui/chart/tenth';
 import { Segmented } from 'antd';
 import { useState } from 'react';
-import type { Control } from '@/core/design/schema';
+import type { Control } from '@/core/design/document/schema';
 import { trackShare } from '@/core/device/potentiometer';
 import { readTaper } from './read-taper';
 

@@ -1,5 +1,5 @@
 import { act, fireEvent, screen, within } from '@testing-library/react';
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { currentWayOf } from '@/store/edits/edits';
 import { HELD_BY } from '@/store/questions/live';
 import { setView, viewStore } from '@/store/view';

@@ -1,12 +1,12 @@
 'use client';
 
 import { Fold, LongList } from '@/ui/fold';
-import { calledIn } from '@/core/design/designators';
+import { calledIn } from '@/core/design/stages/designators';
 import { Checkbox, Select, Segmented } from 'antd';
 import { SERIES_IDS } from '@/core/parts/preferred';
 import type { DeskPart, DeskStage } from '@/core/jobs/desk/desk-types';
 import type { PartDetail } from '@/core/jobs/desk/detail';
-import type { Preferences } from '@/core/design/schema';
+import type { Preferences } from '@/core/design/document/schema';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { PartValue } from '@/ui/part-value';

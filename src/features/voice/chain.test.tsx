@@ -1,6 +1,6 @@
 import { act, fireEvent, render, screen, within } from '@testing-library/react';
 import { AcSolver } from '@/core/analysis/solver';
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import { runControlLaw } from '@/core/jobs/voice/control-law';
 import { runVoltsPerOctave } from '@/core/jobs/voice/volts-per-octave';
 import type { Song as SongAnswer } from '@/core/jobs/voice/song';

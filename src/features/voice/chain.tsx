@@ -1,7 +1,7 @@
 'use client';
 
 import { Button, Select } from 'antd';
-import { calledIn } from '@/core/design/designators';
+import { calledIn } from '@/core/design/stages/designators';
 import type { VoltsPerOctave } from '@/core/jobs/voice/volts-per-octave';
 import { CONTROL_CHAINS, findChain } from '@/core/topology/voice/control/index';
 import { findTopology } from '@/core/topology/index';

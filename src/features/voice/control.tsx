@@ -1,6 +1,6 @@
 'use client';
 
-import { calledIn } from '@/core/design/designators';
+import { calledIn } from '@/core/design/stages/designators';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import type { ControlLaw } from '@/core/jobs/voice/control-law';
 import type { Resonance } from '@/core/jobs/voice/resonance';

@@ -2,7 +2,7 @@
 
 import { Switch } from 'antd';
 import { useState } from 'react';
-import { drawingOf } from '@/core/design/stage-design';
+import { drawingOf } from '@/core/design/stages/stage-design';
 import { findTopology } from '@/core/topology/index';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { Schematic } from '@/ui/schematic';

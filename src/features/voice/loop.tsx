@@ -1,6 +1,6 @@
 'use client';
 
-import { calledIn } from '@/core/design/designators';
+import { calledIn } from '@/core/design/stages/designators';
 import { findTopology } from '@/core/topology/index';
 import type { Loop as LoopFacts } from '@/core/jobs/voice/loop';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';

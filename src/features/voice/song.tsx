@@ -1,7 +1,7 @@
 'use client';
 
 import { Button, Progress } from 'antd';
-import { calledIn } from '@/core/design/designators';
+import { calledIn } from '@/core/design/stages/designators';
 import type { Song as SongAnswer, SungPoint } from '@/core/jobs/voice/song';
 import { formatFixed, formatQuantity, formatSigned } from '@/core/units/quantity';
 import { useDesignJob } from '@/store/use-design-job';

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import { withoutRecord } from '@/core/design/without-record';
+import { withoutRecord } from '@/core/design/document/without-record';
 import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
 import { useDesign } from '@/store/document';
 import { failureWords } from '@/ui/words/failures';

@@ -1,8 +1,8 @@
 import { act, fireEvent, render, screen, within } from '@testing-library/react';
 import { AcSolver } from '@/core/analysis/solver';
-import { createNetwork } from '@/core/design/create';
-import { demoDesigns } from '@/core/design/demo';
-import type { Design } from '@/core/design/schema';
+import { createNetwork } from '@/core/design/making/create';
+import { demoDesigns } from '@/core/design/demo/demo';
+import type { Design } from '@/core/design/document/schema';
 import { runControlLaw } from '@/core/jobs/voice/control-law';
 import { deskOf } from '@/core/testing/desk-of';
 import { runForms } from '@/core/jobs/voice/forms';

@@ -1,4 +1,4 @@
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { runDesk } from '@/core/jobs/desk/desk';
 import { AcSolver } from '@/core/analysis/solver';
 import { must } from '@/core/result';

@@ -1,5 +1,5 @@
 import { AUDIO_BAND } from '@/core/math/grid';
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { openDesign } from '../document';
 import { HIGHEST_HZ, LEAST_RATIO, LOWEST_HZ, panned, rangeNow, showRange, zoomed, zoomRange } from './frequency-range';
 import { gridNow, gridShown } from '../questions/axis';

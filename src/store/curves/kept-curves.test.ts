@@ -1,5 +1,5 @@
 /** @jest-environment jsdom */
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { deskOf } from '@/core/testing/desk-of';
 import { openDesign } from '../document';
 import { forgetKept, keepCurve, keptStore, MOST_KEPT, restoreKept, toggleKept } from './kept-curves';

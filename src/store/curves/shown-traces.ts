@@ -1,7 +1,7 @@
 import { levelAt } from '@/core/analysis/marks';
 import { compareWithPrediction } from '@/core/measure/compare';
 import { thinned } from '@/core/measure/thinned';
-import type { Measurement } from '@/core/design/schema';
+import type { Measurement } from '@/core/design/document/schema';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import type { KeptCurve } from './kept-curves';
 import type { TraceName } from '../view';

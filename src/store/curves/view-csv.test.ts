@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { AcSolver } from '@/core/analysis/solver';
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { runAcoustics } from '@/core/jobs/loudspeaker/acoustics';
 import { runAngles, runDecay } from '@/core/jobs/loudspeaker/speaker-views';
 import { must } from '@/core/result';

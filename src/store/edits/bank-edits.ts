@@ -1,4 +1,4 @@
-import type { Way } from '@/core/design/schema';
+import type { Way } from '@/core/design/document/schema';
 
 import {
   bankOfParts,
@@ -8,8 +8,8 @@ import {
   reaches,
   trimmedPart,
   type BankRow,
-} from '@/core/design/bank';
-import { currentWayIn } from '@/core/design/current-way';
+} from '@/core/design/making/bank';
+import { currentWayIn } from '@/core/design/document/current-way';
 
 import { newId } from '../new-id';
 import { currentVariantOf, type Edit } from './edits';

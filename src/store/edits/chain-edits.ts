@@ -1,4 +1,4 @@
-import { withControlChain, withoutControlChain } from '@/core/design/control-chain';
+import { withControlChain, withoutControlChain } from '@/core/design/making/control-chain';
 import { topologyById } from '@/core/topology/index';
 import { findChain } from '@/core/topology/voice/control/index';
 import { currentVariantOf, forgetControls, stageOf, type Edit } from './edits';

@@ -1,4 +1,4 @@
-import type { Stage } from '@/core/design/schema';
+import type { Stage } from '@/core/design/document/schema';
 
 import { DECK, deckTopology, type DeckStage } from '@/core/format/deck/deck-topology';
 import { DesignContext } from '@/core/topology/kit/design-context';

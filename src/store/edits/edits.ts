@@ -1,4 +1,4 @@
-import { withUsualChain } from '@/core/design/control-chain';
+import { withUsualChain } from '@/core/design/making/control-chain';
 import { alignmentById } from '@/core/filter/alignments/index';
 import {
   arrangeStages,
@@ -10,21 +10,21 @@ import {
   placeOf,
   topologyFor,
   usualTopologies,
-} from '@/core/design/create';
-import { numberStages } from '@/core/design/designators';
+} from '@/core/design/making/create';
+import { numberStages } from '@/core/design/stages/designators';
 import { custom as ownSections, orderOfSections } from '@/core/filter/alignments/custom';
 import { ordersIn } from '@/core/filter/plan-sections';
 import type { FilterResponse } from '@/core/filter/section';
-import type { Coupling, Design, Nuisance, Plan, Stage, Variant, Way } from '@/core/design/schema';
-import { wayTargets } from '@/core/design/targets';
+import type { Coupling, Design, Nuisance, Plan, Stage, Variant, Way } from '@/core/design/document/schema';
+import { wayTargets } from '@/core/design/stages/targets';
 
 import { topologyById } from '@/core/topology/index';
 
-import { currentVariantIn, currentWayIn } from '@/core/design/current-way';
-import { keptParts } from '@/core/design/kept-parts';
-import { formOf } from '@/core/design/stage-design';
-import { stageTopology } from '@/core/design/stage-topology';
-import { withTopology } from '@/core/design/with-topology';
+import { currentVariantIn, currentWayIn } from '@/core/design/document/current-way';
+import { keptParts } from '@/core/design/stages/kept-parts';
+import { formOf } from '@/core/design/stages/stage-design';
+import { stageTopology } from '@/core/design/stages/stage-topology';
+import { withTopology } from '@/core/design/making/with-topology';
 import { decibels } from '@/core/units/quantity';
 import { newId } from '../new-id';
 

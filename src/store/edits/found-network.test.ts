@@ -1,9 +1,9 @@
 import 'fake-indexeddb/auto';
 import { AcSolver } from '@/core/analysis/solver';
 import { newCrossover } from '@/core/catalogue/new-crossover';
-import { countingIds } from '@/core/design/create';
-import { designSchema, type Design } from '@/core/design/schema';
-import { variantPrice } from '@/core/design/price';
+import { countingIds } from '@/core/design/making/create';
+import { designSchema, type Design } from '@/core/design/document/schema';
+import { variantPrice } from '@/core/design/stages/price';
 import { readPartList } from '@/core/format/part-list';
 import { runAcoustics } from '@/core/jobs/loudspeaker/acoustics';
 import { runCompareSpeakers } from '@/core/jobs/loudspeaker/compare-speakers';

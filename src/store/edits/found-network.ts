@@ -1,5 +1,5 @@
-import { copyVariant } from '@/core/design/create';
-import type { Stage, Variant } from '@/core/design/schema';
+import { copyVariant } from '@/core/design/making/create';
+import type { Stage, Variant } from '@/core/design/document/schema';
 import { DECK, deckTopology } from '@/core/format/deck/deck-topology';
 import type { ListedNetwork } from '@/core/format/part-list';
 import { must } from '@/core/result';

@@ -1,6 +1,6 @@
-import { demoDesigns } from '@/core/design/demo';
-import { AS_BUILT, compile } from '@/core/design/compile';
-import { designSchema, type Design } from '@/core/design/schema';
+import { demoDesigns } from '@/core/design/demo/demo';
+import { AS_BUILT, compile } from '@/core/design/compiled/compile';
+import { designSchema, type Design } from '@/core/design/document/schema';
 import { USUAL_PHOTOCELL } from '@/core/device/photocell';
 import { must } from '@/core/result';
 import { documentStore, edit, openDesign, undo } from '../document';

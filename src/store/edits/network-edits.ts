@@ -1,8 +1,8 @@
-import { withUsualChain } from '@/core/design/control-chain';
-import { createNetwork } from '@/core/design/create';
+import { withUsualChain } from '@/core/design/making/control-chain';
+import { createNetwork } from '@/core/design/making/create';
 import { rotationFor } from '@/core/device/potentiometer';
-import type { Control, PartControl } from '@/core/design/schema';
-import { stageTopology } from '@/core/design/stage-topology';
+import type { Control, PartControl } from '@/core/design/document/schema';
+import { stageTopology } from '@/core/design/stages/stage-topology';
 import type { Photocell } from '@/core/device/photocell';
 import { topologyById } from '@/core/topology/index';
 import { currentVariantOf, currentWayOf, forgetControls, stageOf, type Edit } from './edits';

@@ -1,4 +1,4 @@
-import type { Batch, PartChoice } from '@/core/design/schema';
+import type { Batch, PartChoice } from '@/core/design/document/schema';
 
 import { OP_AMP_IDS, type OpAmp } from '@/core/device/op-amps';
 

@@ -1,5 +1,5 @@
-import { FIRST_SEQUENCE, MOST_MOVES, type Move, type Sequence } from '@/core/design/played';
-import type { Design } from '@/core/design/schema';
+import { FIRST_SEQUENCE, MOST_MOVES, type Move, type Sequence } from '@/core/design/document/played';
+import type { Design } from '@/core/design/document/schema';
 import { currentVariantOf, type Edit } from './edits';
 
 const playedIn = (draft: Design) =>

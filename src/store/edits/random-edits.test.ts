@@ -1,8 +1,8 @@
 import 'fake-indexeddb/auto';
 import fc from 'fast-check';
-import { demoDesigns } from '@/core/design/demo';
-import { readDesignText, writeDesign } from '@/core/design/migrate';
-import type { Design } from '@/core/design/schema';
+import { demoDesigns } from '@/core/design/demo/demo';
+import { readDesignText, writeDesign } from '@/core/design/document/migrate';
+import type { Design } from '@/core/design/document/schema';
 import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '@/core/topology/index';
 import { must } from '@/core/result';
 import { documentStore, edit, openDesign, refusalStore, undo } from '../document';

@@ -1,6 +1,6 @@
 import { produce } from 'immer';
-import { createDesign, createPlan } from '@/core/design/create';
-import type { Design } from '@/core/design/schema';
+import { createDesign, createPlan } from '@/core/design/making/create';
+import type { Design } from '@/core/design/document/schema';
 import type { Edit } from './edits';
 import {
   addLimit,

@@ -1,4 +1,4 @@
-import { copyVariant } from '@/core/design/create';
+import { copyVariant } from '@/core/design/making/create';
 import type {
   Brief,
   Design,
@@ -8,7 +8,7 @@ import type {
   Preferences,
   Reading,
   Variant,
-} from '@/core/design/schema';
+} from '@/core/design/document/schema';
 import { currentVariantOf, type Edit } from './edits';
 import { newId } from '../new-id';
 

@@ -1,8 +1,8 @@
 import 'fake-indexeddb/auto';
-import { demoDesigns } from '@/core/design/demo';
-import { designSchema, type Design } from '@/core/design/schema';
-import { AS_BUILT, compile } from '@/core/design/compile';
-import { variantPrice } from '@/core/design/price';
+import { demoDesigns } from '@/core/design/demo/demo';
+import { designSchema, type Design } from '@/core/design/document/schema';
+import { AS_BUILT, compile } from '@/core/design/compiled/compile';
+import { variantPrice } from '@/core/design/stages/price';
 import { demoDrivers } from '@/core/loudspeaker/demo-drivers';
 import { must } from '@/core/result';
 import { documentStore, edit, openDesign, redo, undo } from '../document';

@@ -1,6 +1,6 @@
 import { seriesCrossover } from '@/core/topology/loudspeaker/series-crossover';
 import { layOutWays, standsWith, type WaysWanted } from '@/core/catalogue/lay-out-ways';
-import { arrangeStages, asLadder, createNetwork, createPlan, isPassive } from '@/core/design/create';
+import { arrangeStages, asLadder, createNetwork, createPlan, isPassive } from '@/core/design/making/create';
 import type {
   Coupling,
   Design,
@@ -11,7 +11,7 @@ import type {
   Stage,
   Variant,
   Way,
-} from '@/core/design/schema';
+} from '@/core/design/document/schema';
 import { ordersIn } from '@/core/filter/plan-sections';
 import { alignmentById } from '@/core/filter/alignments/index';
 import { USUAL_LISTENING } from '@/core/jobs/loudspeaker/speaker-system';

@@ -1,7 +1,7 @@
-import { AS_BUILT, compile } from '@/core/design/compile';
-import { copyVariant } from '@/core/design/create';
-import { demoDesigns } from '@/core/design/demo';
-import { designSchema, type Design } from '@/core/design/schema';
+import { AS_BUILT, compile } from '@/core/design/compiled/compile';
+import { copyVariant } from '@/core/design/making/create';
+import { demoDesigns } from '@/core/design/demo/demo';
+import { designSchema, type Design } from '@/core/design/document/schema';
 import { must } from '@/core/result';
 import { documentStore, edit, openDesign, undo } from '../document';
 import { changeChain, setControlChain, setJackRange, setTrimmers } from './chain-edits';

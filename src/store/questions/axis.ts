@@ -1,5 +1,5 @@
-import type { Design, Stage, Way } from '@/core/design/schema';
-import { stageTopology } from '@/core/design/stage-topology';
+import type { Design, Stage, Way } from '@/core/design/document/schema';
+import { stageTopology } from '@/core/design/stages/stage-topology';
 import type { Grid } from '@/core/jobs/define-job';
 import { parametersOf } from '@/core/topology/kit/define-topology';
 import { currentVariantOf } from '../edits/edits';

@@ -1,6 +1,6 @@
-import { formOf, specsOf } from '@/core/design/stage-design';
-import type { Design, Stage, Way } from '@/core/design/schema';
-import { stageTopology } from '@/core/design/stage-topology';
+import { formOf, specsOf } from '@/core/design/stages/stage-design';
+import type { Design, Stage, Way } from '@/core/design/document/schema';
+import { stageTopology } from '@/core/design/stages/stage-topology';
 import type { DeskExtras } from '@/core/jobs/desk/desk-types';
 import { currentVariantOf, currentWayOf } from '../edits/edits';
 import type { CurveView, ViewState } from '../view';

@@ -1,6 +1,6 @@
 import { act, renderHook } from '@testing-library/react';
-import { demoDesigns } from '@/core/design/demo';
-import type { Design } from '@/core/design/schema';
+import { demoDesigns } from '@/core/design/demo/demo';
+import type { Design } from '@/core/design/document/schema';
 import { success, type Result } from '@/core/result';
 import { edit, openDesign } from '../document';
 import { changePlan } from '../edits/edits';

@@ -1,6 +1,6 @@
 import { useMemo, useSyncExternalStore } from 'react';
-import type { Design } from '@/core/design/schema';
-import { withoutRecord } from '@/core/design/without-record';
+import type { Design } from '@/core/design/document/schema';
+import { withoutRecord } from '@/core/design/document/without-record';
 import type { JobAnswers } from '@/core/jobs/run-job';
 import type { Failure, Result } from '@/core/result';
 import { startJob, type RunningJob } from '@/workers/job-client';

@@ -1,6 +1,6 @@
 import { useCallback, useSyncExternalStore } from 'react';
-import type { Design } from '@/core/design/schema';
-import { withoutRecord } from '@/core/design/without-record';
+import type { Design } from '@/core/design/document/schema';
+import { withoutRecord } from '@/core/design/document/without-record';
 import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
 import type { Failure } from '@/core/result';
 import { startJob } from '@/workers/job-client';

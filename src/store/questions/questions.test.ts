@@ -1,5 +1,5 @@
-import { demoDesigns } from '@/core/design/demo';
-import type { Design } from '@/core/design/schema';
+import { demoDesigns } from '@/core/design/demo/demo';
+import type { Design } from '@/core/design/document/schema';
 import type { JobRequest } from '@/core/jobs/run-job';
 import { failure, success, type Result } from '@/core/result';
 import { documentStore, edit, openDesign } from '../document';

@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
-import { demoDesigns } from '@/core/design/demo';
-import type { Design } from '@/core/design/schema';
+import { demoDesigns } from '@/core/design/demo/demo';
+import type { Design } from '@/core/design/document/schema';
 import { must } from '@/core/result';
 import { putOpenBack, saveStore, startAutosave } from './autosave';
 import { database } from './database';

@@ -1,6 +1,6 @@
 import { reasonOf } from '@/core/result';
 import { create } from 'zustand';
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import { documentStore, openDesign } from '../document';
 import { keepHistory } from './history';
 import { keepCopy, readRow, saveDesign, type SaveOutcome } from './save-design';

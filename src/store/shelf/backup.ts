@@ -1,8 +1,8 @@
 import equal from 'fast-deep-equal';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { z } from 'zod';
-import { readDesign, readDesignText, writeDesign } from '@/core/design/migrate';
-import type { Design } from '@/core/design/schema';
+import { readDesign, readDesignText, writeDesign } from '@/core/design/document/migrate';
+import type { Design } from '@/core/design/document/schema';
 import { opAmpSchema, type OpAmp } from '@/core/device/op-amps';
 import { driverSchema, type Driver } from '@/core/loudspeaker/driver';
 import { stockItemSchema, type StockItem } from '@/core/parts/stock';

@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { newCrossover } from '@/core/catalogue/new-crossover';
-import { countingIds } from '@/core/design/create';
-import { designSchema, type Design } from '@/core/design/schema';
+import { countingIds } from '@/core/design/making/create';
+import { designSchema, type Design } from '@/core/design/document/schema';
 import { demoDriverFiles } from '@/core/loudspeaker/demo-drivers';
 import { JobRunner, type JobRequest } from '@/core/jobs/run-job';
 import { database } from './database';

@@ -1,5 +1,5 @@
 import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate';
-import { DESIGN_VERSION, designSchema, type Design } from '@/core/design/schema';
+import { DESIGN_VERSION, designSchema, type Design } from '@/core/design/document/schema';
 import { database } from './database';
 import { documentStore } from '../document';
 

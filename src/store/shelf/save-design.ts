@@ -1,6 +1,6 @@
-import { mergeDesigns } from '@/core/design/merge';
-import { readDesign, type ReadFailure } from '@/core/design/migrate';
-import type { Design } from '@/core/design/schema';
+import { mergeDesigns } from '@/core/design/document/merge';
+import { readDesign, type ReadFailure } from '@/core/design/document/migrate';
+import type { Design } from '@/core/design/document/schema';
 import type { Result } from '@/core/result';
 import { database, type ShelfRow } from './database';
 import { newId } from '../new-id';

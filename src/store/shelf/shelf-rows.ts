@@ -1,4 +1,4 @@
-import type { Design } from '@/core/design/schema';
+import type { Design } from '@/core/design/document/schema';
 import { database, type ShelfRow } from './database';
 import { newId } from '../new-id';
 

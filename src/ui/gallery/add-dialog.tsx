@@ -1,7 +1,7 @@
 'use client';
 
 import { Button, Modal } from 'antd';
-import { USUAL_BANK } from '@/core/design/bank';
+import { USUAL_BANK } from '@/core/design/making/bank';
 import { edit } from '@/store/document';
 import { makeBank } from '@/store/edits/bank-edits';
 import { setView } from '@/store/view';

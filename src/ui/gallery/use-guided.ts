@@ -9,7 +9,7 @@ export function useGuided(): () => void {
   return useCallback(
     () =>
       shelve(async () => {
-        const { createDesign, createPlan } = await import('@/core/design/create');
+        const { createDesign, createPlan } = await import('@/core/design/making/create');
         return createDesign('My first filter', (id) => [createPlan(id(), 'lowpass', 'butterworth', 2, 1000)], newId);
       }, startGuide),
     [shelve],

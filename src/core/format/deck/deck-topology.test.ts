@@ -1,11 +1,11 @@
 import { AcSolver } from '../../analysis/solver';
 import { levelsDb } from '../../analysis/response';
 import { smallSignalElements } from '../../analysis/small-signal';
-import { AS_BUILT, compile, compileStage } from '../../design/compile';
-import { createDesign } from '../../design/create';
-import { readDesign } from '../../design/migrate';
-import type { Design, Stage } from '../../design/schema';
-import { designStage } from '../../design/stage-design';
+import { AS_BUILT, compile, compileStage } from '../../design/compiled/compile';
+import { createDesign } from '../../design/making/create';
+import { readDesign } from '../../design/document/migrate';
+import type { Design, Stage } from '../../design/document/schema';
+import { designStage } from '../../design/stages/stage-design';
 import { deskOf } from '../../testing/desk-of';
 import { runResponse } from '../../jobs/deck/deck-analyses';
 import { logGrid } from '../../math/grid';

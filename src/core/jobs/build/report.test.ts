@@ -1,8 +1,8 @@
 import { AcSolver } from '../../analysis/solver';
-import { demoDesigns } from '../../design/demo';
+import { demoDesigns } from '../../design/demo/demo';
 import { reportBody, reportHtml } from '../../format/report-html';
-import { countingIds, createPlan } from '../../design/create';
-import { singlePath } from '../../design/single-path';
+import { countingIds, createPlan } from '../../design/making/create';
+import { singlePath } from '../../design/making/single-path';
 import { must } from '../../result';
 import { runReport } from './report';
 

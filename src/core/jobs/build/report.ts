@@ -1,10 +1,10 @@
 import type { z } from 'zod';
-import { buildSheet } from '../../design/build-sheet';
-import { AS_BUILT, compile } from '../../design/compile';
-import { calledIn, designatorsOf } from '../../design/designators';
-import { currentWayIn } from '../../design/current-way';
-import type { Design, MaskLimit, Variant, Way } from '../../design/schema';
-import { stageTopology } from '../../design/stage-topology';
+import { buildSheet } from '../../design/building/build-sheet';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { calledIn, designatorsOf } from '../../design/stages/designators';
+import { currentWayIn } from '../../design/document/current-way';
+import type { Design, MaskLimit, Variant, Way } from '../../design/document/schema';
+import { stageTopology } from '../../design/stages/stage-topology';
 import type { Report } from '../../format/report-html';
 import { curvesSvg, sheetSvg } from '../../format/svg';
 import { partText } from '../../parts/parts-list';

@@ -1,9 +1,9 @@
-import { AS_BUILT, compile } from '../../design/compile';
-import { demoDesigns } from '../../design/demo';
-import { countingIds } from '../../design/create';
-import { designatorsOf } from '../../design/designators';
-import { singlePath } from '../../design/single-path';
-import type { Design } from '../../design/schema';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { demoDesigns } from '../../design/demo/demo';
+import { countingIds } from '../../design/making/create';
+import { designatorsOf } from '../../design/stages/designators';
+import { singlePath } from '../../design/making/single-path';
+import type { Design } from '../../design/document/schema';
 import { sheetSvg } from '../../format/svg';
 import type { VariantSheet } from '../../format/variant-sheet';
 import { must } from '../../result';

@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { AS_BUILT, compile, type Compilation } from '../../design/compile';
-import { designatorsIn, designatorsOf, outputResistorName } from '../../design/designators';
-import type { Design, Variant, Way } from '../../design/schema';
-import { stageName, turnedParts, type DesignedStage } from '../../design/stage-design';
-import { stageTopology } from '../../design/stage-topology';
+import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
+import { designatorsIn, designatorsOf, outputResistorName } from '../../design/stages/designators';
+import type { Design, Variant, Way } from '../../design/document/schema';
+import { stageName, turnedParts, type DesignedStage } from '../../design/stages/stage-design';
+import { stageTopology } from '../../design/stages/stage-topology';
 import { variantSheet, type SheetWay, type VariantSheet } from '../../format/variant-sheet';
 import { failure, success, type Result } from '../../result';
 import { formatQuantity, formatSigned } from '../../units/quantity';

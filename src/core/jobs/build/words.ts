@@ -1,4 +1,4 @@
-import type { Design, Variant } from '../../design/schema';
+import type { Design, Variant } from '../../design/document/schema';
 import { formatQuantity } from '../../units/quantity';
 
 type Brief = Design['brief'];

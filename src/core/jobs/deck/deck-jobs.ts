@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { defineJob, requestOf } from '../define-job';
-import { compile, SOURCE_NODE } from '../../design/compile';
-import type { CompileOptions } from '../../design/netlist-writer';
-import { countingIds, createDesign, createPlan, usualTopologies } from '../../design/create';
-import type { Design, Plan, Variant } from '../../design/schema';
+import { compile, SOURCE_NODE } from '../../design/compiled/compile';
+import type { CompileOptions } from '../../design/compiled/netlist-writer';
+import { countingIds, createDesign, createPlan, usualTopologies } from '../../design/making/create';
+import type { Design, Plan, Variant } from '../../design/document/schema';
 import { OP_AMP_IDS } from '../../device/op-amps';
 import { ALIGNMENTS, alignmentById, type AlignmentId } from '../../filter/alignments/index';
 import { isBand, ordersIn, planSections, type PlanResponse } from '../../filter/plan-sections';

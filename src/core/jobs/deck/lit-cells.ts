@@ -1,5 +1,5 @@
 import { cellOhmOf } from '../../circuit/elements/optocoupler';
-import type { Compilation } from '../../design/compile';
+import type { Compilation } from '../../design/compiled/compile';
 import { formatQuantity } from '../../units/quantity';
 
 /** What lit cells have at rest, ohm, by their elements. */

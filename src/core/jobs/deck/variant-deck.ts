@@ -1,10 +1,10 @@
 import { cellNotes, litCells } from './lit-cells';
 import { together } from '../../parts/pairs';
 import type { ElementInstance, Netlist } from '../../circuit/netlist';
-import { compile, SOURCE_NODE, type Compilation } from '../../design/compile';
-import type { CompileOptions } from '../../design/netlist-writer';
-import { designatorsOf } from '../../design/designators';
-import type { Design, Variant } from '../../design/schema';
+import { compile, SOURCE_NODE, type Compilation } from '../../design/compiled/compile';
+import type { CompileOptions } from '../../design/compiled/netlist-writer';
+import { designatorsOf } from '../../design/stages/designators';
+import type { Design, Variant } from '../../design/document/schema';
 import { writeDeck } from '../../format/deck/write-deck';
 import type { Result } from '../../result';
 import type { PartKind } from '../../topology/kit/part';

@@ -1,8 +1,8 @@
 import { AcSolver } from '../../analysis/solver';
 import { noiseSpectrum } from '../../analysis/noise';
-import { AS_BUILT, compile } from '../../design/compile';
-import type { Design } from '../../design/schema';
-import type { SinglePath } from '../../design/single-path';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import type { Design } from '../../design/document/schema';
+import type { SinglePath } from '../../design/making/single-path';
 import { OP_AMPS, swingRoom } from '../../device/op-amps';
 import { lonePath, typedInto } from '../../testing/lone-path';
 import { must } from '../../result';

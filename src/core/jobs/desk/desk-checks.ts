@@ -1,9 +1,9 @@
 import { dominantSection } from '../../analysis/poles';
 import type { AcSolver } from '../../analysis/solver';
-import { compileStage, type Compilation } from '../../design/compile';
-import { noiseGainOf } from '../../design/noise-gain';
-import type { Brief, Design, Way } from '../../design/schema';
-import { supplyVolts, type DesignedStage } from '../../design/stage-design';
+import { compileStage, type Compilation } from '../../design/compiled/compile';
+import { noiseGainOf } from '../../design/compiled/noise-gain';
+import type { Brief, Design, Way } from '../../design/document/schema';
+import { supplyVolts, type DesignedStage } from '../../design/stages/stage-design';
 import { OP_AMPS, swingRoom, type OpAmp } from '../../device/op-amps';
 import { nearestPreferred } from '../../parts/preferred';
 import { fromDecibels } from '../../units/quantity';

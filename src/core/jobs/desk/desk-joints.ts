@@ -1,8 +1,8 @@
 import { HALF_POWER_DB } from '../../analysis/marks';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import { compileAfter, compileBefore, type Compilation } from '../../design/compile';
-import type { Design, Way } from '../../design/schema';
+import { compileAfter, compileBefore, type Compilation } from '../../design/compiled/compile';
+import type { Design, Way } from '../../design/document/schema';
 import type { DeskJoint } from './desk-types';
 import type { Assembled } from '../../circuit/structure';
 

@@ -1,6 +1,6 @@
 import { periodicWave, type WaveId } from '../../analysis/periodic-waves';
 import type { AcSolver } from '../../analysis/solver';
-import type { Compilation } from '../../design/compile';
+import type { Compilation } from '../../design/compiled/compile';
 import { success, type Result } from '../../result';
 
 /** Peak of harmonics 1, 2 … before and after, V. */

@@ -1,4 +1,4 @@
-import type { Compilation } from '../../design/compile';
+import type { Compilation } from '../../design/compiled/compile';
 
 /**
  * The least supply, V from rail to rail, that a circuit can work on as it rests: op-amps need their headroom at both

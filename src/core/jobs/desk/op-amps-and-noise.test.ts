@@ -1,9 +1,9 @@
 import { dominantSection } from '../../analysis/poles';
-import { AS_BUILT, compile, compileStage } from '../../design/compile';
-import { createDesign, createPlan } from '../../design/create';
-import type { Design } from '../../design/schema';
-import { designWay, type DesignedSection } from '../../design/stage-design';
-import { withTopology } from '../../design/with-topology';
+import { AS_BUILT, compile, compileStage } from '../../design/compiled/compile';
+import { createDesign, createPlan } from '../../design/making/create';
+import type { Design } from '../../design/document/schema';
+import { designWay, type DesignedSection } from '../../design/stages/stage-design';
+import { withTopology } from '../../design/making/with-topology';
 import { must } from '../../result';
 import { OP_AMPS } from '../../device/op-amps';
 import { lonePath, withStages } from '../../testing/lone-path';

@@ -1,6 +1,6 @@
-import { AS_BUILT, compile } from '../../design/compile';
-import { demoDesigns } from '../../design/demo';
-import { stageTopology } from '../../design/stage-topology';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { demoDesigns } from '../../design/demo/demo';
+import { stageTopology } from '../../design/stages/stage-topology';
 import { must } from '../../result';
 import { JobRunner } from '../run-job';
 

@@ -1,5 +1,5 @@
-import { drawingOf } from '../../design/stage-design';
-import type { Preferences } from '../../design/schema';
+import { drawingOf } from '../../design/stages/stage-design';
+import type { Preferences } from '../../design/document/schema';
 import type { SheetStage } from '../../format/variant-sheet';
 import type { Topology, WorkingLine } from '../../topology/kit/define-topology';
 import type { DeskStage } from './desk-types';

@@ -1,6 +1,6 @@
-import { demoDesigns } from '../../design/demo';
-import { createDesign, createPlan } from '../../design/create';
-import type { Design } from '../../design/schema';
+import { demoDesigns } from '../../design/demo/demo';
+import { createDesign, createPlan } from '../../design/making/create';
+import type { Design } from '../../design/document/schema';
 import { AcSolver } from '../../analysis/solver';
 import { must } from '../../result';
 import { runTime, type TimeRequest } from './time';

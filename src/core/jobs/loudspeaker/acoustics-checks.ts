@@ -1,5 +1,5 @@
-import { driverOf } from '../../design/netlist-writer';
-import type { Design, Variant } from '../../design/schema';
+import { driverOf } from '../../design/compiled/netlist-writer';
+import type { Design, Variant } from '../../design/document/schema';
 import { levelsDb } from '../../analysis/response';
 import { programmeShares } from '../../loudspeaker/listening';
 import type { Acoustics } from './acoustics-types';

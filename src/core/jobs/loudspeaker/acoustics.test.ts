@@ -1,10 +1,10 @@
 import { AcSolver } from '../../analysis/solver';
 import { levelsDb } from '../../analysis/response';
-import { compileStage } from '../../design/compile';
-import { createCrossover, createDriverWay, createPlan } from '../../design/create';
-import { demoDesigns } from '../../design/demo';
-import type { Design } from '../../design/schema';
-import { designStage } from '../../design/stage-design';
+import { compileStage } from '../../design/compiled/compile';
+import { createCrossover, createDriverWay, createPlan } from '../../design/making/create';
+import { demoDesigns } from '../../design/demo/demo';
+import type { Design } from '../../design/document/schema';
+import { designStage } from '../../design/stages/stage-design';
 import type { AlignmentId } from '../../filter/alignments/index';
 import { equivalentDissipationOhm, pathTo, programmeShares } from '../../loudspeaker/listening';
 import { rationalAt } from '../../filter/rational';

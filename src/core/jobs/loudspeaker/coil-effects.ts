@@ -1,8 +1,8 @@
 import type { z } from 'zod';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import { AS_BUILT, compile } from '../../design/compile';
-import type { Design, Variant } from '../../design/schema';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import type { Design, Variant } from '../../design/document/schema';
 import { AUDIO_BAND, logGrid } from '../../math/grid';
 import { greatestBetween } from '../../math/search';
 import { failure, success, type Result } from '../../result';

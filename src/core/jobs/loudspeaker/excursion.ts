@@ -1,7 +1,7 @@
 import { samplingGrid } from '../../analysis/curve-sampling';
-import { isPassive } from '../../design/create';
-import { driverOf } from '../../design/netlist-writer';
-import type { Design, Variant } from '../../design/schema';
+import { isPassive } from '../../design/making/create';
+import { driverOf } from '../../design/compiled/netlist-writer';
+import type { Design, Variant } from '../../design/document/schema';
 import { AIR_DENSITY, SPEED_OF_SOUND } from '../../loudspeaker/air';
 import type { Driver } from '../../loudspeaker/driver';
 import { driverResponse } from '../../loudspeaker/driver-response';

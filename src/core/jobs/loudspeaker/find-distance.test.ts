@@ -1,5 +1,5 @@
-import { demoDesigns } from '../../design/demo';
-import type { Design } from '../../design/schema';
+import { demoDesigns } from '../../design/demo/demo';
+import type { Design } from '../../design/document/schema';
 import { logGrid } from '../../math/grid';
 import { must } from '../../result';
 import { seeded } from '../../testing/seeded';

@@ -1,9 +1,9 @@
 import type { z } from 'zod';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import type { Design, Variant } from '../../design/schema';
-import { atSetting } from '../../design/setting';
-import { settingSchema } from '../../design/setting-schema';
+import type { Design, Variant } from '../../design/document/schema';
+import { atSetting } from '../../design/document/setting';
+import { settingSchema } from '../../design/document/setting-schema';
 import { observationOf } from '../../measure/observation';
 import { timesResponse } from '../../math/complex';
 import { failure, success, type Result } from '../../result';

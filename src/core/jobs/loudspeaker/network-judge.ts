@@ -1,10 +1,10 @@
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import { FED_NODE, type Compilation } from '../../design/compile';
-import { isPassive } from '../../design/create';
-import type { Design, Listening, Variant } from '../../design/schema';
-import type { seriesFor } from '../../design/stage-design';
-import { type DesignedPart } from '../../design/stage-design';
+import { FED_NODE, type Compilation } from '../../design/compiled/compile';
+import { isPassive } from '../../design/making/create';
+import type { Design, Listening, Variant } from '../../design/document/schema';
+import type { seriesFor } from '../../design/stages/stage-design';
+import { type DesignedPart } from '../../design/stages/stage-design';
 import { complex, divide, magnitude, timesResponse } from '../../math/complex';
 import { AUDIO_BAND, logGrid } from '../../math/grid';
 import { exactPriceOf, lossOhm, priceOf } from '../../parts/grades';

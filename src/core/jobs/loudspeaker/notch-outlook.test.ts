@@ -1,6 +1,6 @@
 import { AcSolver } from '../../analysis/solver';
-import { demoDesigns } from '../../design/demo';
-import type { Design } from '../../design/schema';
+import { demoDesigns } from '../../design/demo/demo';
+import type { Design } from '../../design/document/schema';
 import { must } from '../../result';
 import { twoWays } from '../../testing/flat-two-way';
 import { runNotchOutlook, type NotchRequest } from './notch-outlook';

@@ -1,9 +1,9 @@
 import { AcSolver } from '../../analysis/solver';
-import { AS_BUILT, compile } from '../../design/compile';
-import { countingIds, createCrossover, createDriverWay, createNetwork, createPlan } from '../../design/create';
-import { demoDesigns } from '../../design/demo';
-import { variantPrice } from '../../design/price';
-import type { Design, Plan } from '../../design/schema';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { countingIds, createCrossover, createDriverWay, createNetwork, createPlan } from '../../design/making/create';
+import { demoDesigns } from '../../design/demo/demo';
+import { variantPrice } from '../../design/stages/price';
+import type { Design, Plan } from '../../design/document/schema';
 import type { Driver } from '../../loudspeaker/driver';
 import { modelFromParameters } from '../../loudspeaker/voice-coil';
 import { must } from '../../result';

@@ -1,9 +1,9 @@
 import { samplingGrid } from '../../analysis/curve-sampling';
 import type { AcSolver } from '../../analysis/solver';
-import { driverOf } from '../../design/netlist-writer';
-import type { Design, Variant } from '../../design/schema';
+import { driverOf } from '../../design/compiled/netlist-writer';
+import type { Design, Variant } from '../../design/document/schema';
 import { fullAmps } from '../../parts/grades';
-import type { DesignedPart } from '../../design/stage-design';
+import type { DesignedPart } from '../../design/stages/stage-design';
 import { programmeShares } from '../../loudspeaker/listening';
 import type { PartPower } from './acoustics-types';
 import { AUDIO_BAND } from '../../math/grid';

@@ -1,5 +1,5 @@
 import { AcSolver } from '../../analysis/solver';
-import type { Design } from '../../design/schema';
+import type { Design } from '../../design/document/schema';
 import { windingOf } from '../../parts/grades';
 import { must } from '../../result';
 import { flatDriver, twoWays } from '../../testing/flat-two-way';

@@ -1,10 +1,10 @@
 import { levelsDb } from '../../analysis/response';
 import { quantile } from '../../analysis/spread';
 import type { AcSolver } from '../../analysis/solver';
-import { AS_BUILT, compile, type Compilation } from '../../design/compile';
-import { driverOf, type CompileOptions } from '../../design/netlist-writer';
-import type { Design, Listening, Variant, Way } from '../../design/schema';
-import { sectionsOf } from '../../design/targets';
+import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
+import { driverOf, type CompileOptions } from '../../design/compiled/netlist-writer';
+import type { Design, Listening, Variant, Way } from '../../design/document/schema';
+import { sectionsOf } from '../../design/stages/targets';
 import { cascadeResponse } from '../../filter/section';
 import { curveAt, driverResponse, measuredDirectivity } from '../../loudspeaker/driver-response';
 import { bringAlong, pathTo, type Listener, type Position } from '../../loudspeaker/listening';

@@ -1,7 +1,7 @@
 import { sweepSamples, type Sweep } from '../../measure/sweep';
 import { must } from '../../result';
 import { seeded } from '../../testing/seeded';
-import { demoDesigns } from '../../design/demo';
+import { demoDesigns } from '../../design/demo/demo';
 import { JobRunner } from '../run-job';
 
 const runner = new JobRunner();

@@ -1,7 +1,7 @@
 import type { AcSolver } from '../../analysis/solver';
 import { downsampled, upsampled } from '../../analysis/resample';
-import type { Board } from '../../design/board';
-import type { Design, Variant } from '../../design/schema';
+import type { Board } from '../../design/compiled/board';
+import type { Design, Variant } from '../../design/document/schema';
 import { binsHz, filteredBy } from '../../math/fourier';
 import { recordedBy, WORKSHOP_CARD, type Card } from '../../measure/card';
 import { failure, success, type Result } from '../../result';

@@ -1,6 +1,6 @@
 import { AcSolver } from '../../analysis/solver';
-import { demoDesigns } from '../../design/demo';
-import type { Design } from '../../design/schema';
+import { demoDesigns } from '../../design/demo/demo';
+import type { Design } from '../../design/document/schema';
 import { logGrid } from '../../math/grid';
 import { observationOf, SHARE_OFF } from '../../measure/observation';
 import { differences } from '../../measure/posterior';

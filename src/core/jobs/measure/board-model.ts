@@ -1,6 +1,6 @@
 import type { Assembled } from '../../circuit/structure';
 import type { AcSolver } from '../../analysis/solver';
-import type { Compilation } from '../../design/compile';
+import type { Compilation } from '../../design/compiled/compile';
 import { planElimination, type Plan } from '../../analysis/plan';
 import { sensitivity, type Sensitivity } from '../../analysis/sensitivity';
 import { residualsOf, slopesOf, weighed, type Observation } from '../../measure/observation';
@@ -8,7 +8,7 @@ import { within, type Belief, type Residuals, type Slopes } from '../../measure/
 import { circuitWith, type BuiltVariant, type MovedCircuit } from '../reading/built-variant';
 import { responseAt, type Probe } from './probes';
 import { restVolts } from './rest-volts';
-import type { Brief } from '../../design/schema';
+import type { Brief } from '../../design/document/schema';
 
 /** One number of a board that is not known to the last digit: a part’s value, as the logarithm of its share. */
 export interface BoardPart {

@@ -1,7 +1,7 @@
-import { AS_DESIGNED } from '../../design/board';
-import { AS_BUILT, compile } from '../../design/compile';
-import { demoDesigns } from '../../design/demo';
-import { designatorsOf } from '../../design/designators';
+import { AS_DESIGNED } from '../../design/compiled/board';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { demoDesigns } from '../../design/demo/demo';
+import { designatorsOf } from '../../design/stages/designators';
 import { must } from '../../result';
 import { builtVariant } from '../reading/built-variant';
 import { drawBoard, withFault } from './draw-board';

@@ -1,8 +1,8 @@
 import { valueDraws, type VaryingSlot } from '../../analysis/spread';
-import { AS_BUILT, compile } from '../../design/compile';
-import type { Board } from '../../design/board';
-import { designatorsOf } from '../../design/designators';
-import type { Design, Variant } from '../../design/schema';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import type { Board } from '../../design/compiled/board';
+import { designatorsOf } from '../../design/stages/designators';
+import type { Design, Variant } from '../../design/document/schema';
 import { failure, success, type Result } from '../../result';
 
 /**

@@ -1,8 +1,8 @@
-import { demoDesigns } from '../../design/demo';
-import type { Design } from '../../design/schema';
+import { demoDesigns } from '../../design/demo/demo';
+import type { Design } from '../../design/document/schema';
 import { must } from '../../result';
 import { variantDeck } from '../deck/variant-deck';
-import { AS_BUILT } from '../../design/compile';
+import { AS_BUILT } from '../../design/compiled/compile';
 import { builtVariant } from '../reading/built-variant';
 import { JobRunner, type JobAnswers } from '../run-job';
 import { designVerb } from '../shell/design-verb';

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import type { AcSolver } from '../../analysis/solver';
 import { gaussian } from '../../math/gaussian';
-import { meterPoints } from '../../design/build-sheet';
-import { stageOfElement } from '../../design/compile';
+import { meterPoints } from '../../design/building/build-sheet';
+import { stageOfElement } from '../../design/compiled/compile';
 import { groundLift, railVolts } from '../../device/op-amps';
 import { EVEN } from '../../measure/posterior';
 import { success, type Result } from '../../result';

@@ -1,6 +1,6 @@
 import { AcSolver } from '../../analysis/solver';
-import { AS_DESIGNED } from '../../design/board';
-import { demoDesigns } from '../../design/demo';
+import { AS_DESIGNED } from '../../design/compiled/board';
+import { demoDesigns } from '../../design/demo/demo';
 import { logGrid } from '../../math/grid';
 import { must } from '../../result';
 import { builtVariant } from '../reading/built-variant';

@@ -1,10 +1,10 @@
 import { unsafeUniformIntDistribution, xoroshiro128plus } from 'pure-rand';
-import { designatorsOf } from '../../design/designators';
+import { designatorsOf } from '../../design/stages/designators';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import { AS_DESIGNED, type Board } from '../../design/board';
+import { AS_DESIGNED, type Board } from '../../design/compiled/board';
 import { logGrid } from '../../math/grid';
-import type { Design, Variant } from '../../design/schema';
+import type { Design, Variant } from '../../design/document/schema';
 import { failure, success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';
 import { drawBoard, withFault } from './draw-board';

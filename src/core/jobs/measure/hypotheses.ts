@@ -1,6 +1,6 @@
-import { OPEN_OHM } from '../../design/netlist-writer';
-import type { Compilation } from '../../design/compile';
-import type { DesignedPart } from '../../design/stage-design';
+import { OPEN_OHM } from '../../design/compiled/netlist-writer';
+import type { Compilation } from '../../design/compiled/compile';
+import type { DesignedPart } from '../../design/stages/stage-design';
 import { within, type Belief } from '../../measure/posterior';
 import { formatQuantity } from '../../units/quantity';
 import { PART_UNITS } from '../../topology/kit/part-units';

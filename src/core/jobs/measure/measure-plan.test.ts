@@ -1,4 +1,4 @@
-import { demoDesigns } from '../../design/demo';
+import { demoDesigns } from '../../design/demo/demo';
 import { must } from '../../result';
 import { JobRunner } from '../run-job';
 

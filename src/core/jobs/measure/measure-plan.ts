@@ -10,7 +10,7 @@ import { builtVariant } from '../reading/built-variant';
 import { swingRoom } from '../../device/op-amps';
 import { z } from 'zod';
 import { probesOf } from './probes';
-import type { Design } from '../../design/schema';
+import type { Design } from '../../design/document/schema';
 
 const planRequest = requestOf('measure-plan', { ...ofVariant, rateHz: z.number().positive().max(768_000) });
 type PlanRequest = z.infer<typeof planRequest>;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { levelsDb, phasesDeg } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import { settingSchema } from '../../design/setting-schema';
+import { settingSchema } from '../../design/document/setting-schema';
 import { logGrid } from '../../math/grid';
 import { success, type Result } from '../../result';
 import { defineJob, ofVariant, requestOf } from '../define-job';

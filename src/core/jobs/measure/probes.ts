@@ -2,8 +2,8 @@ import type { AcSolver } from '../../analysis/solver';
 import { GROUND } from '../../circuit/netlist';
 import type { Assembled } from '../../circuit/structure';
 import { failure, success, type Result } from '../../result';
-import type { Compilation } from '../../design/compile';
-import type { Design, Variant } from '../../design/schema';
+import type { Compilation } from '../../design/compiled/compile';
+import type { Design, Variant } from '../../design/document/schema';
 import { USUAL_LISTENING, wayTransfer } from '../loudspeaker/speaker-system';
 
 /** A place to measure: what is read there is the sum of its nodes' voltages, each times its weights. */

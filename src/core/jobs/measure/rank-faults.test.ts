@@ -1,7 +1,7 @@
-import { compile, AS_BUILT } from '../../design/compile';
-import { demoDesigns } from '../../design/demo';
-import { designatorsOf } from '../../design/designators';
-import type { Design } from '../../design/schema';
+import { compile, AS_BUILT } from '../../design/compiled/compile';
+import { demoDesigns } from '../../design/demo/demo';
+import { designatorsOf } from '../../design/stages/designators';
+import type { Design } from '../../design/document/schema';
 import { must } from '../../result';
 import { denseCurve } from '../../testing/dense-response';
 import { seeded } from '../../testing/seeded';

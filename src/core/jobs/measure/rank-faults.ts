@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import type { Compilation } from '../../design/compile';
-import { designatorsOf } from '../../design/designators';
-import type { Design, Variant } from '../../design/schema';
-import { settingSchema } from '../../design/setting-schema';
+import type { Compilation } from '../../design/compiled/compile';
+import { designatorsOf } from '../../design/stages/designators';
+import type { Design, Variant } from '../../design/document/schema';
+import { settingSchema } from '../../design/document/setting-schema';
 import { observationOf, SHARE_OFF } from '../../measure/observation';
 import { cholesky, differences, posterior, solved, type Belief, type Posterior } from '../../measure/posterior';
 import { failure, success, type Result } from '../../result';

@@ -1,8 +1,8 @@
 import { denseMatrices, type Assembled } from '../../circuit/structure';
 import { RealLu } from '../../analysis/real-lu';
 import { groundLift, railVolts } from '../../device/op-amps';
-import { stageOfElement, type Compilation } from '../../design/compile';
-import type { Brief } from '../../design/schema';
+import { stageOfElement, type Compilation } from '../../design/compiled/compile';
+import type { Brief } from '../../design/document/schema';
 import type { MovedCircuit } from '../reading/built-variant';
 
 /** Volts of a node at rest as a meter has them, from ground, and their standard deviation for what is not known. */

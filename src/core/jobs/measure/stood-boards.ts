@@ -1,8 +1,8 @@
 import equal from 'fast-deep-equal';
-import { AS_DESIGNED, type Board } from '../../design/board';
-import type { Design } from '../../design/schema';
-import { atSetting, settingOf } from '../../design/setting';
-import type { Setting } from '../../design/setting-schema';
+import { AS_DESIGNED, type Board } from '../../design/compiled/board';
+import type { Design } from '../../design/document/schema';
+import { atSetting, settingOf } from '../../design/document/setting';
+import type { Setting } from '../../design/document/setting-schema';
 import type { Result } from '../../result';
 import { builtVariant, type BuiltVariant } from '../reading/built-variant';
 

@@ -1,5 +1,5 @@
-import { createDesign, createNetwork, createPlan } from '../../design/create';
-import type { Control, Design, Stage } from '../../design/schema';
+import { createDesign, createNetwork, createPlan } from '../../design/making/create';
+import type { Control, Design, Stage } from '../../design/document/schema';
 import { must } from '../../result';
 import { topologyById } from '../../topology/index';
 import { JobRunner } from '../run-job';

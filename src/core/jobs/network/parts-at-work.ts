@@ -1,4 +1,4 @@
-import type { Compilation } from '../../design/compile';
+import type { Compilation } from '../../design/compiled/compile';
 import type { PartKind } from '../../topology/kit/part';
 
 /**

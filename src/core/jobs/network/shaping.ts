@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import { AS_BUILT, compile } from '../../design/compile';
-import { valuesOf, type DesignedNetwork } from '../../design/stage-design';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { valuesOf, type DesignedNetwork } from '../../design/stages/stage-design';
 import { passesRatioHz, rationalAt, type Rational } from '../../filter/rational';
 import { sectionResponse, type FilterResponse } from '../../filter/section';
 import { magnitude } from '../../math/complex';

@@ -5,7 +5,7 @@ import { currentSource } from '../../circuit/elements/current-source';
 import { resistor } from '../../circuit/elements/resistor';
 import { GROUND, type Netlist } from '../../circuit/netlist';
 import { assemble } from '../../circuit/structure';
-import { AS_BUILT, compile, FED_NODE } from '../../design/compile';
+import { AS_BUILT, compile, FED_NODE } from '../../design/compiled/compile';
 import { failure, success, type Result } from '../../result';
 
 const terminalsRequest = requestOf('terminals', { ...ofVariant });

@@ -4,7 +4,7 @@ import { designWith } from '../../testing/voice-design';
 import { lonePath } from '../../testing/lone-path';
 import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '../../topology/index';
 import { otaCascade } from '../../topology/voice/ota-cascade';
-import type { Design } from '../../design/schema';
+import type { Design } from '../../design/document/schema';
 import { runWalk, type Walk } from './walk';
 
 const solver = new AcSolver();

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { AcSolver } from '../../analysis/solver';
 import { GROUND, mergeNodes, type ElementInstance } from '../../circuit/netlist';
-import type { Compilation } from '../../design/compile';
+import type { Compilation } from '../../design/compiled/compile';
 import { failure, success, type Result } from '../../result';
 import { defineJob, ofVariant, requestOf } from '../define-job';
 import { builtVariant } from '../reading/built-variant';

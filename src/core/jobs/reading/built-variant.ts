@@ -1,9 +1,9 @@
 import type { Assembled } from '../../circuit/structure';
 import { linearise } from '../../analysis/linearise';
 import { operatingPointNear } from '../../analysis/operating-point';
-import { AS_BUILT, compile, type Compilation } from '../../design/compile';
-import type { CompileOptions } from '../../design/netlist-writer';
-import type { Design, Variant } from '../../design/schema';
+import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
+import type { CompileOptions } from '../../design/compiled/netlist-writer';
+import type { Design, Variant } from '../../design/document/schema';
 import { failure, success, type Result } from '../../result';
 
 /** A variant as it is built, beside what was asked for. */

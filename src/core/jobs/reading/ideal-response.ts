@@ -1,12 +1,12 @@
 import type { AcSolver } from '../../analysis/solver';
-import { compileStage } from '../../design/compile';
-import type { Design, Way } from '../../design/schema';
-import type { DesignedNetwork, DesignedStage } from '../../design/stage-design';
-import { valuesOf } from '../../design/stage-design';
-import { idealTargets } from '../../design/targets';
+import { compileStage } from '../../design/compiled/compile';
+import type { Design, Way } from '../../design/document/schema';
+import type { DesignedNetwork, DesignedStage } from '../../design/stages/stage-design';
+import { valuesOf } from '../../design/stages/stage-design';
+import { idealTargets } from '../../design/stages/targets';
 import { rationalResponse } from '../../filter/rational';
 import { cascadeResponse } from '../../filter/section';
-import { plansStanding } from '../../design/targets';
+import { plansStanding } from '../../design/stages/targets';
 
 /**
  * What a way was asked for, over a grid (interleaved re, im): its sections, times its circuits with parameters of their

@@ -3,14 +3,14 @@ import { AUDIO_BAND, type Span } from '../../math/grid';
 import { levelAt } from '../../analysis/marks';
 import { naturalFrequencies } from '../../analysis/poles';
 import type { AcSolver } from '../../analysis/solver';
-import type { Compilation, CompiledWay } from '../../design/compile';
-import type { Way } from '../../design/schema';
-import type { DesignedStage } from '../../design/stage-design';
+import type { Compilation, CompiledWay } from '../../design/compiled/compile';
+import type { Way } from '../../design/document/schema';
+import type { DesignedStage } from '../../design/stages/stage-design';
 import { alignmentById } from '../../filter/alignments/index';
 import type { Complex } from '../../math/complex';
 import { success, type Result } from '../../result';
 import type { Stability } from '../desk/desk-types';
-import { plansStanding } from '../../design/targets';
+import { plansStanding } from '../../design/stages/targets';
 
 /** What a way's marks count from: its pass band's own level. */
 export interface Reference {

@@ -1,9 +1,9 @@
 import { samplingGrid } from '../../analysis/curve-sampling';
 import { noiseSpectrum } from '../../analysis/noise';
-import { AS_BUILT, compile } from '../../design/compile';
-import { countingIds, createPlan } from '../../design/create';
-import type { Design, Stage } from '../../design/schema';
-import type { SinglePath } from '../../design/single-path';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { countingIds, createPlan } from '../../design/making/create';
+import type { Design, Stage } from '../../design/document/schema';
+import type { SinglePath } from '../../design/making/single-path';
 import { must } from '../../result';
 import { bruteCurve } from '../../testing/brute-curve';
 import { lonePath } from '../../testing/lone-path';

@@ -1,5 +1,5 @@
-import { AS_BUILT, compile } from '../../design/compile';
-import { designatorsOf } from '../../design/designators';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { designatorsOf } from '../../design/stages/designators';
 import { failure, must } from '../../result';
 import { designWith } from '../../testing/voice-design';
 import { transistorLadder } from '../../topology/voice/transistor-ladder';

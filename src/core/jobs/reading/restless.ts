@@ -1,7 +1,7 @@
 import { mergeNodes } from '../../circuit/netlist';
-import { AS_BUILT, compile } from '../../design/compile';
-import { designatorsOf } from '../../design/designators';
-import type { Design, Variant } from '../../design/schema';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { designatorsOf } from '../../design/stages/designators';
+import type { Design, Variant } from '../../design/document/schema';
 import { failure, type Failure } from '../../result';
 
 /** Supplies that a circuit without a rest is tried on, as shares of its own. */

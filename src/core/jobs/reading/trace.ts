@@ -1,8 +1,8 @@
 import { groupDelaysS, levelsDb, phasesDeg } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import { compile } from '../../design/compile';
-import type { CompileOptions } from '../../design/netlist-writer';
-import type { Design, Variant } from '../../design/schema';
+import { compile } from '../../design/compiled/compile';
+import type { CompileOptions } from '../../design/compiled/netlist-writer';
+import type { Design, Variant } from '../../design/document/schema';
 import type { Trace } from '../desk/desk-types';
 
 /** A response (interleaved re, im) as the quantities people look at. */

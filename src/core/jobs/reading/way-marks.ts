@@ -1,7 +1,7 @@
 import type { CurveReader } from '../../analysis/curve-reader';
 import { HALF_POWER_DB, type Peak } from '../../analysis/marks';
-import type { Plan, Way } from '../../design/schema';
-import { plansStanding } from '../../design/targets';
+import type { Plan, Way } from '../../design/document/schema';
+import { plansStanding } from '../../design/stages/targets';
 import { alignmentById } from '../../filter/alignments/index';
 import type { Complex } from '../../math/complex';
 import type { DeskMark } from '../desk/desk-types';

@@ -1,6 +1,6 @@
 import type { AcSolver } from '../../analysis/solver';
-import type { Design } from '../../design/schema';
-import { snapWay, withUses, type WaySnaps } from '../../design/snap-way';
+import type { Design } from '../../design/document/schema';
+import { snapWay, withUses, type WaySnaps } from '../../design/values/snap-way';
 import { success, type Result } from '../../result';
 import { badOption, oneOf, openDesign, withSeries } from './opened-design';
 

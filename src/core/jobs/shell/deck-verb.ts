@@ -1,4 +1,4 @@
-import { AS_BUILT } from '../../design/compile';
+import { AS_BUILT } from '../../design/compiled/compile';
 import type { Result } from '../../result';
 import { variantDeck } from '../deck/variant-deck';
 import { oneOf, openDesign } from './opened-design';

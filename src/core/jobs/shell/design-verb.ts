@@ -1,8 +1,8 @@
-import { AS_BUILT, compile } from '../../design/compile';
-import { countingIds } from '../../design/create';
-import { writeDesign } from '../../design/migrate';
-import type { Design } from '../../design/schema';
-import { singlePath } from '../../design/single-path';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { countingIds } from '../../design/making/create';
+import { writeDesign } from '../../design/document/migrate';
+import type { Design } from '../../design/document/schema';
+import { singlePath } from '../../design/making/single-path';
 import { OP_AMP_IDS } from '../../device/op-amps';
 import { success, type Result } from '../../result';
 import { findTopology } from '../../topology/index';

@@ -1,5 +1,5 @@
-import { AS_BUILT, compile, type Compilation } from '../../design/compile';
-import { designatorsOf } from '../../design/designators';
+import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
+import { designatorsOf } from '../../design/stages/designators';
 import { AUDIO_BAND } from '../../math/grid';
 import { success, type Result } from '../../result';
 import type { PartKind } from '../../topology/kit/part';

@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
-import { AS_BUILT, compile } from '../../design/compile';
-import type { Design, Variant } from '../../design/schema';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import type { Design, Variant } from '../../design/document/schema';
 import { failure, success, type Result } from '../../result';
 import type { PartKind } from '../../topology/kit/part';
 import { placeAt } from '../measure/probes';

@@ -1,4 +1,4 @@
-import { countingIds, createDesign } from '../../design/create';
+import { countingIds, createDesign } from '../../design/making/create';
 import type { BriefLimit } from '../../filter/brief-mask';
 import { success, type Result } from '../../result';
 import type { JobRunner } from '../run-job';

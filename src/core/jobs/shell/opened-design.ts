@@ -1,5 +1,5 @@
-import { readDesignText } from '../../design/migrate';
-import type { Design, Variant } from '../../design/schema';
+import { readDesignText } from '../../design/document/migrate';
+import type { Design, Variant } from '../../design/document/schema';
 import { SERIES_IDS, type SeriesId } from '../../parts/preferred';
 import { failure, success, type Failure, type Result } from '../../result';
 

@@ -1,4 +1,4 @@
-import { buildSheet } from '../../design/build-sheet';
+import { buildSheet } from '../../design/building/build-sheet';
 import { figure, writeCsv } from '../../format/csv';
 import { success, type Result } from '../../result';
 import { openDesign } from './opened-design';

@@ -1,5 +1,5 @@
 import { AcSolver } from '../../analysis/solver';
-import { demoDesigns } from '../../design/demo';
+import { demoDesigns } from '../../design/demo/demo';
 import { must } from '../../result';
 import { RUN_THROUGH } from '../job-context';
 import { runAcoustics } from '../loudspeaker/acoustics';

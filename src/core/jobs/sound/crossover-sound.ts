@@ -1,5 +1,5 @@
 import type { AcSolver } from '../../analysis/solver';
-import type { Design, Variant } from '../../design/schema';
+import type { Design, Variant } from '../../design/document/schema';
 import { timesResponse } from '../../math/complex';
 import { powerOfTwo, realSpectrum, samplesOf } from '../../math/fourier';
 import { failure, success, type Result } from '../../result';

@@ -1,4 +1,4 @@
-import { demoDesigns } from '../../design/demo';
+import { demoDesigns } from '../../design/demo/demo';
 import { must } from '../../result';
 import { QUALITIES, SteadySound } from './live-quality';
 import { LIVE_BLOCK, LiveSound, type LiveRequest } from './live-sound';

@@ -1,6 +1,6 @@
 import type { Result } from '../../result';
-import type { Design } from '../../design/schema';
-import type { Move } from '../../design/played';
+import type { Design } from '../../design/document/schema';
+import type { Move } from '../../design/document/played';
 import type { Play } from './player';
 import { LIVE_BLOCK, type LiveSound } from './live-sound';
 import { OVERSAMPLED, RATE_HZ } from './sound-source';

@@ -1,5 +1,5 @@
-import { demoDesigns } from '../../design/demo';
-import type { Design } from '../../design/schema';
+import { demoDesigns } from '../../design/demo/demo';
+import type { Design } from '../../design/document/schema';
 import { must } from '../../result';
 import { lonePath } from '../../testing/lone-path';
 import { LIVE_BLOCK, LiveSound, type LiveRequest } from './live-sound';

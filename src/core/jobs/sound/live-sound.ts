@@ -1,11 +1,11 @@
 import { compiledRunner } from '../../analysis/sound';
 import type { SampleRunner } from '../../analysis/sound-runner';
-import type { Compilation } from '../../design/compile';
-import type { Design } from '../../design/schema';
+import type { Compilation } from '../../design/compiled/compile';
+import type { Design } from '../../design/document/schema';
 import { failure, success, type Result } from '../../result';
 import { Limiter } from './limiter';
 import { builtVariant, IN_TIME, runningCircuit } from '../reading/built-variant';
-import type { Move } from '../../design/played';
+import type { Move } from '../../design/document/played';
 import { MovedPlaces } from './moves';
 import { Player, type Play } from './player';
 import { onTheWay, placeOf, type Place } from './sounding-place';

@@ -1,6 +1,6 @@
-import { AS_BUILT, compile, type Compilation } from '../../design/compile';
-import type { Move } from '../../design/played';
-import type { Design, Variant } from '../../design/schema';
+import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
+import type { Move } from '../../design/document/played';
+import type { Design, Variant } from '../../design/document/schema';
 import { turned } from '../network/turn';
 import { IN_TIME } from '../reading/built-variant';
 import type { Note } from './notes';

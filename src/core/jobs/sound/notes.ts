@@ -1,4 +1,4 @@
-import type { Sequence } from '../../design/played';
+import type { Sequence } from '../../design/document/played';
 
 export interface Note {
   readonly atS: number;

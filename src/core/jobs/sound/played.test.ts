@@ -1,4 +1,4 @@
-import { FIRST_SEQUENCE, playedSchema, type Move, type Sequence } from '../../design/played';
+import { FIRST_SEQUENCE, playedSchema, type Move, type Sequence } from '../../design/document/played';
 import { must } from '../../result';
 import { controlledDesign } from '../../testing/controlled-design';
 import { otaOnePole } from '../../topology/voice/ota-one-pole';

@@ -1,6 +1,6 @@
 import { Instrument } from './instrument';
 import type { Struck } from './moves';
-import type { Sequence } from '../../design/played';
+import type { Sequence } from '../../design/document/played';
 import { sequenceNotes, stepSeconds, type Note } from './notes';
 import type { SoundSource } from './sound-source';
 

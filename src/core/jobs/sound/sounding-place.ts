@@ -1,4 +1,4 @@
-import type { Compilation } from '../../design/compile';
+import type { Compilation } from '../../design/compiled/compile';
 import { runningCircuit } from '../reading/built-variant';
 
 /** Where a circuit stands while it sounds: its values, and what its sources rest at. */

@@ -1,7 +1,7 @@
-import { AS_BUILT, compile } from '../../design/compile';
-import { createPlan } from '../../design/create';
-import type { Design } from '../../design/schema';
-import type { SinglePath } from '../../design/single-path';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { createPlan } from '../../design/making/create';
+import type { Design } from '../../design/document/schema';
+import type { SinglePath } from '../../design/making/single-path';
 import { must } from '../../result';
 import { downsampled, upsampled } from '../../analysis/resample';
 import { lonePath } from '../../testing/lone-path';

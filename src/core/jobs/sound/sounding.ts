@@ -1,8 +1,8 @@
 import { LinearSound } from '../../analysis/linear-sound';
 import { compiledRunner } from '../../analysis/sound';
-import type { CompileOptions } from '../../design/netlist-writer';
-import type { Design } from '../../design/schema';
-import { stageOfElement } from '../../design/compile';
+import type { CompileOptions } from '../../design/compiled/netlist-writer';
+import type { Design } from '../../design/document/schema';
+import { stageOfElement } from '../../design/compiled/compile';
 import { swingRoom } from '../../device/op-amps';
 import { failure, success, type Result } from '../../result';
 import { builtVariant, IN_TIME, restOfSource, runningCircuit, type BuiltVariant } from '../reading/built-variant';

@@ -1,5 +1,5 @@
-import { createDesign, createNetwork, createPlan } from '../../design/create';
-import type { Design } from '../../design/schema';
+import { createDesign, createNetwork, createPlan } from '../../design/making/create';
+import type { Design } from '../../design/document/schema';
 import { must } from '../../result';
 import { topologyById } from '../../topology/index';
 import { typedInto } from '../../testing/lone-path';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import { AS_BUILT, compile, type Compilation } from '../../design/compile';
+import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { defineJob, gridSchema, ofVariant, requestOf } from '../define-job';

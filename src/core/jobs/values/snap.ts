@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { AcSolver } from '../../analysis/solver';
-import { snapWay, type WaySnaps } from '../../design/snap-way';
+import { snapWay, type WaySnaps } from '../../design/values/snap-way';
 import { failure, type Result } from '../../result';
 
 /** Chooses the parts of one stage, or of a whole path, together. */

@@ -4,7 +4,7 @@ import { crossings } from '../../analysis/marks';
 import { quantilesOf, shareOfVariance, valueDraws } from '../../analysis/spread';
 import type { AcSolver } from '../../analysis/solver';
 import { smallSignalWith } from '../reading/built-variant';
-import { AS_BUILT, compile } from '../../design/compile';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import type { JobContext } from '../job-context';

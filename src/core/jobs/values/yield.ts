@@ -4,7 +4,7 @@ import { sampledExtremes } from '../../analysis/curve-reader';
 import { levelsDb } from '../../analysis/response';
 import { valueDraws } from '../../analysis/spread';
 import type { AcSolver } from '../../analysis/solver';
-import { AS_BUILT, compile } from '../../design/compile';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { limitSpan } from '../../filter/brief-mask';
 import { failure, success, type Result } from '../../result';
 import { smallSignalWith } from '../reading/built-variant';

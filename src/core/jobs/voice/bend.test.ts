@@ -1,9 +1,9 @@
 import { AcSolver } from '../../analysis/solver';
-import { demoDesigns } from '../../design/demo';
+import { demoDesigns } from '../../design/demo/demo';
 import { must } from '../../result';
-import { countingIds } from '../../design/create';
-import type { Design } from '../../design/schema';
-import { singlePath } from '../../design/single-path';
+import { countingIds } from '../../design/making/create';
+import type { Design } from '../../design/document/schema';
+import { singlePath } from '../../design/making/single-path';
 import { runBend } from './bend';
 import { sounding } from '../sound/sounding';
 import { RUN_THROUGH } from '../job-context';

@@ -1,4 +1,4 @@
-import { demoDesigns } from '../../design/demo';
+import { demoDesigns } from '../../design/demo/demo';
 import { must } from '../../result';
 import { cellOhmOf } from '../../circuit/elements/optocoupler';
 import { photocellValues, USUAL_PHOTOCELL } from '../../device/photocell';

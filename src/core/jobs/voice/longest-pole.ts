@@ -1,7 +1,7 @@
 import { naturalFrequencies } from '../../analysis/poles';
 import type { Assembled } from '../../circuit/structure';
 import { OPTOCOUPLER_VALUES } from '../../circuit/elements/optocoupler';
-import type { Compilation } from '../../design/compile';
+import type { Compilation } from '../../design/compiled/compile';
 import type { Complex } from '../../math/complex';
 
 /**

@@ -1,6 +1,6 @@
 import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
-import type { DesignedNetwork } from '../../design/stage-design';
+import type { DesignedNetwork } from '../../design/stages/stage-design';
 import type { BuiltVariant } from '../reading/built-variant';
 import { bandOf, longest } from './longest-pole';
 import { beginsBetween } from '../../math/search';

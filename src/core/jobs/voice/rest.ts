@@ -1,8 +1,8 @@
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { CircuitEquations } from '../../analysis/equations';
-import type { Compilation, CompiledWay } from '../../design/compile';
-import type { Live } from '../../design/netlist-writer';
+import type { Compilation, CompiledWay } from '../../design/compiled/compile';
+import type { Live } from '../../design/compiled/netlist-writer';
 import { groundLift } from '../../device/op-amps';
 import { success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';

@@ -1,9 +1,9 @@
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { AcSolver } from '../../analysis/solver';
-import { AS_BUILT, compile } from '../../design/compile';
-import { supplyVolts } from '../../design/stage-design';
-import type { Design, Variant } from '../../design/schema';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { supplyVolts } from '../../design/stages/stage-design';
+import type { Design, Variant } from '../../design/document/schema';
 import { failure, success, type Failure, type Result } from '../../result';
 import { leastSupply } from '../desk/least-supply';
 import { mainCutoff, marksOf } from '../reading/way-marks';

@@ -1,8 +1,8 @@
 import { assemble } from '../../circuit/structure';
 import { C, L, R } from '../../circuit/build';
 import { relaxationOscillator, source } from '../../testing/circuits';
-import { designStage, valuesOf } from '../../design/stage-design';
-import type { Design } from '../../design/schema';
+import { designStage, valuesOf } from '../../design/stages/stage-design';
+import type { Design } from '../../design/document/schema';
 import { must } from '../../result';
 import { designWith } from '../../testing/voice-design';
 import { diodeLadder } from '../../topology/voice/diode-ladder';

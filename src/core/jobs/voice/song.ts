@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import type { Design, Variant } from '../../design/schema';
+import type { Design, Variant } from '../../design/document/schema';
 import { failure, success, type Failure, type Result } from '../../result';
 import { centsBetween } from '../../units/quantity';
 import { defineJob, ofVariant, requestOf } from '../define-job';

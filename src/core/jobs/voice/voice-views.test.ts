@@ -1,8 +1,8 @@
 import { AcSolver } from '../../analysis/solver';
 import { naturalFrequencies } from '../../analysis/poles';
-import { AS_BUILT, compile } from '../../design/compile';
-import { createNetwork } from '../../design/create';
-import type { Design } from '../../design/schema';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { createNetwork } from '../../design/making/create';
+import type { Design } from '../../design/document/schema';
 import { must } from '../../result';
 import type { NetworkTopology } from '../../topology/kit/define-topology';
 import { commonEmitter } from '../../topology/voice/stage/common-emitter';

@@ -1,9 +1,9 @@
 import { AcSolver } from '../../analysis/solver';
-import { AS_BUILT, compile, compileStage } from '../../design/compile';
-import { createNetwork } from '../../design/create';
-import { demoDesigns } from '../../design/demo';
-import type { Design } from '../../design/schema';
-import { designStage } from '../../design/stage-design';
+import { AS_BUILT, compile, compileStage } from '../../design/compiled/compile';
+import { createNetwork } from '../../design/making/create';
+import { demoDesigns } from '../../design/demo/demo';
+import type { Design } from '../../design/document/schema';
+import { designStage } from '../../design/stages/stage-design';
 import { must } from '../../result';
 import { THERMAL_VOLTS } from '../../topology/voice/control-current';
 import type { NetworkTopology } from '../../topology/kit/define-topology';

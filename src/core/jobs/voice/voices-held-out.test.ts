@@ -1,8 +1,8 @@
 import { AcSolver } from '../../analysis/solver';
-import { AS_BUILT, compile } from '../../design/compile';
-import { createNetwork } from '../../design/create';
-import { demoDesigns } from '../../design/demo';
-import type { Design } from '../../design/schema';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { createNetwork } from '../../design/making/create';
+import { demoDesigns } from '../../design/demo/demo';
+import type { Design } from '../../design/document/schema';
 import { must } from '../../result';
 import { deckByHand } from '../../testing/deck-by-hand';
 import { commonEmitter } from '../../topology/voice/stage/common-emitter';

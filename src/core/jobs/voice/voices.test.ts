@@ -1,9 +1,9 @@
 import { naturalFrequencies } from '../../analysis/poles';
 import { AcSolver } from '../../analysis/solver';
 import { compiledRunner } from '../../analysis/sound';
-import { AS_BUILT, compile, compileStage } from '../../design/compile';
-import { createNetwork } from '../../design/create';
-import { designStage } from '../../design/stage-design';
+import { AS_BUILT, compile, compileStage } from '../../design/compiled/compile';
+import { createNetwork } from '../../design/making/create';
+import { designStage } from '../../design/stages/stage-design';
 import { must } from '../../result';
 import type { NetworkTopology } from '../../topology/kit/define-topology';
 import { diodeBandPass } from '../../topology/voice/diode-band-pass';

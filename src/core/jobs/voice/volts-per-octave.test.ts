@@ -1,4 +1,4 @@
-import { AS_BUILT } from '../../design/compile';
+import { AS_BUILT } from '../../design/compiled/compile';
 import { must } from '../../result';
 import { controlledDesign } from '../../testing/controlled-design';
 import { deckByHand } from '../../testing/deck-by-hand';
@@ -8,7 +8,7 @@ import { transistorLadder } from '../../topology/voice/transistor-ladder';
 import { variantDeck } from '../deck/variant-deck';
 import { turned } from '../network/turn';
 import { runVoltsPerOctave, type VoltsPerOctave } from './volts-per-octave';
-import type { Design } from '../../design/schema';
+import type { Design } from '../../design/document/schema';
 
 const lawOf = (design: Design): VoltsPerOctave =>
   must(runVoltsPerOctave({ kind: 'volts-per-octave', design, variantId: design.currentVariant }))!;

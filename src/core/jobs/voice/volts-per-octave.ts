@@ -1,8 +1,8 @@
 import type { z } from 'zod';
-import { AS_BUILT, compile } from '../../design/compile';
-import { BENCH_C } from '../../design/netlist-writer';
-import { deliveredAmps, onCurrent } from '../../design/folded-chains';
-import type { Design, PartChoice, Stage, Variant } from '../../design/schema';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { BENCH_C } from '../../design/compiled/netlist-writer';
+import { deliveredAmps, onCurrent } from '../../design/compiled/folded-chains';
+import type { Design, PartChoice, Stage, Variant } from '../../design/document/schema';
 import { failure, success, type Result } from '../../result';
 import type { ControlChain } from '../../topology/voice/control/control-chain';
 import { CURRENT } from '../../topology/voice/control/controlled';

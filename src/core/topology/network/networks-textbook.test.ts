@@ -1,5 +1,5 @@
-import { createNetwork } from '../../design/create';
-import { designStage, valuesOf, type DesignedNetwork } from '../../design/stage-design';
+import { createNetwork } from '../../design/making/create';
+import { designStage, valuesOf, type DesignedNetwork } from '../../design/stages/stage-design';
 import { straightLineDb } from '../../filter/rational';
 import { must } from '../../result';
 import { decibels } from '../../units/quantity';

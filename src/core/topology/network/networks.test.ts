@@ -1,6 +1,6 @@
-import { AS_BUILT, compile } from '../../design/compile';
-import { createNetwork } from '../../design/create';
-import { designStage, valuesOf } from '../../design/stage-design';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { createNetwork } from '../../design/making/create';
+import { designStage, valuesOf } from '../../design/stages/stage-design';
 import { rationalAt } from '../../filter/rational';
 import { magnitude } from '../../math/complex';
 import { logGrid } from '../../math/grid';

@@ -1,7 +1,7 @@
 import { AcSolver } from '../../analysis/solver';
-import { compileStage } from '../../design/compile';
-import { createDesign, createNetwork } from '../../design/create';
-import { designStage, type DesignedNetwork } from '../../design/stage-design';
+import { compileStage } from '../../design/compiled/compile';
+import { createDesign, createNetwork } from '../../design/making/create';
+import { designStage, type DesignedNetwork } from '../../design/stages/stage-design';
 import { must } from '../../result';
 import type { NetworkTopology } from '../kit/define-topology';
 import type { Parameters } from '../kit/parameter';

@@ -1,6 +1,6 @@
-import { AS_BUILT, compile } from '../../design/compile';
-import { createDesign, createNetwork } from '../../design/create';
-import type { Design } from '../../design/schema';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { createDesign, createNetwork } from '../../design/making/create';
+import type { Design } from '../../design/document/schema';
 import { bruteCurve } from '../../testing/brute-curve';
 import { deskOf } from '../../testing/desk-of';
 import { withStages } from '../../testing/lone-path';

@@ -1,8 +1,8 @@
 import { compiledRunner } from '../../analysis/sound';
-import { compile } from '../../design/compile';
-import { createNetwork } from '../../design/create';
-import type { Design } from '../../design/schema';
-import { valuesOf } from '../../design/stage-design';
+import { compile } from '../../design/compiled/compile';
+import { createNetwork } from '../../design/making/create';
+import type { Design } from '../../design/document/schema';
+import { valuesOf } from '../../design/stages/stage-design';
 import { must } from '../../result';
 import { commonEmitter } from './stage/common-emitter';
 import { THERMAL_VOLTS } from './control-current';

@@ -1,4 +1,4 @@
-import { demoDesigns } from '@/core/design/demo';
+import { demoDesigns } from '@/core/design/demo/demo';
 import { runSheet } from '@/core/jobs/build/sheet';
 import { must } from '@/core/result';
 import { shapesOfSheet, stepTo, type SheetPart, type Step } from './sheet-parts';

@@ -1,6 +1,6 @@
 import { act, fireEvent, render, screen, within } from '@testing-library/react';
-import { demoDesigns } from '@/core/design/demo';
-import type { Design } from '@/core/design/schema';
+import { demoDesigns } from '@/core/design/demo/demo';
+import type { Design } from '@/core/design/document/schema';
 import { runSheet } from '@/core/jobs/build/sheet';
 import { must } from '@/core/result';
 import { deskOf } from '@/core/testing/desk-of';

@@ -1,9 +1,9 @@
-import { createDesign, createNetwork } from '../../../design/create';
-import { withControlChain } from '../../../design/control-chain';
-import { AS_BUILT, compile } from '../../../design/compile';
-import type { Design } from '../../../design/schema';
-import { designStage, valuesOf } from '../../../design/stage-design';
-import { stageTopology } from '../../../design/stage-topology';
+import { createDesign, createNetwork } from '../../../design/making/create';
+import { withControlChain } from '../../../design/making/control-chain';
+import { AS_BUILT, compile } from '../../../design/compiled/compile';
+import type { Design } from '../../../design/document/schema';
+import { designStage, valuesOf } from '../../../design/stages/stage-design';
+import { stageTopology } from '../../../design/stages/stage-topology';
 import { must } from '../../../result';
 import { NETWORK_TOPOLOGIES } from '../../index';
 import { drawingFaults } from '../../testing/drawing-faults';
