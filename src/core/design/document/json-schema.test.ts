@@ -6,7 +6,7 @@ import { demoDesigns } from '../demo/demo';
 import { readDesign } from './migrate';
 import { writeDesign } from './migrate';
 
-const ROOT = join(__dirname, '../../..');
+const ROOT = join(__dirname, '../../../..');
 
 test('the published schema is the one the program reads by (npm run schema writes it)', () =>
   expect(readFileSync(join(ROOT, 'public/schema/design-6.json'), 'utf8')).toBe(designJsonSchema()));
