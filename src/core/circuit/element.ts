@@ -41,8 +41,16 @@ export interface ElementDefinition {
   readonly values: readonly string[];
   /** How many branch currents it adds to the unknowns. */
   readonly branches: number;
-  /** Elements, by name, that it is nothing without. */
+  /** Elements, by name, that it is nothing without, whose currents or values it takes. */
   readonly between?: readonly string[];
+  /** The same between elements that are called otherwise. */
+  readonly amid?: (names: readonly string[]) => ElementDefinition;
+  /** Where it is a part on a board: its leads, in the order of its terminals; terminals past these are none. */
+  readonly leads?: readonly string[];
+  /** What is bought for one with such values, where that is no resistor, capacitor, coil or op-amp. */
+  readonly bought?: (values: readonly number[]) => string;
+  /** What it stands in, where that is a package in two rows. */
+  readonly housed?: 'op-amp' | 'ota';
   stamp(stamper: Stamper): void;
   /** What the stamps cannot say: currents and charges that are not proportional to voltages, and noise. */
   readonly behave?: (behaviour: Behaviour) => void;

@@ -156,7 +156,12 @@ export function assemble(netlist: Netlist): Assembled {
       });
   }
   const key = [
-    elements.map((e) => `${e.definition.kind}:${e.nodes.map(canonical).join(',')}`).join(';'),
+    elements
+      .map(
+        ({ definition: { kind, between = [] }, nodes }) =>
+          `${[kind, ...between].join(' ')}:${nodes.map(canonical).join(',')}`,
+      )
+      .join(';'),
     unknowns.join(','),
   ].join('|');
   const structure: Structure = {

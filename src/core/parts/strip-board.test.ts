@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { demoDesigns } from '../design/demo/demo';
-import { buildSheet, stripParts } from '../design/building/build-sheet';
+import { buildSheet } from '../design/building/build-sheet';
+import { stripParts } from '../design/building/strip-parts';
 import { must } from '../result';
 import { countingIds } from '../design/making/create';
 import type { Design } from '../design/document/schema';

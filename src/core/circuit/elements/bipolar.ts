@@ -13,6 +13,8 @@ function bipolar(kind: 'npn' | 'pnp'): ElementDefinition {
   return {
     kind,
     terminals: 3,
+    leads: ['collector', 'base', 'emitter'],
+    bought: () => `small ${kind.toUpperCase()} transistor`,
     values: BIPOLAR_VALUES,
     branches: 0,
     stamp: () => {},

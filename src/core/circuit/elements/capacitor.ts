@@ -4,6 +4,7 @@ import { stampAdmittance, type ElementDefinition } from '../element';
 export const capacitor: ElementDefinition = {
   kind: 'capacitor',
   terminals: 2,
+  leads: ['a', 'b'],
   values: ['capacitance'],
   branches: 0,
   stamp: (s) => stampAdmittance(s, 1, 'direct', 0),

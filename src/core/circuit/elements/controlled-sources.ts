@@ -29,7 +29,9 @@ export const vccs: ElementDefinition = {
 
 /** Current-controlled current source, by the current of a named branch. */
 export const cccsFrom = (control: string): ElementDefinition => ({
-  kind: `cccs ${control}`,
+  kind: 'cccs',
+  between: [control],
+  amid: ([name]) => cccsFrom(name),
   terminals: 2,
   values: ['gain'],
   branches: 0,
@@ -41,7 +43,9 @@ export const cccsFrom = (control: string): ElementDefinition => ({
 
 /** Current-controlled voltage source, by the current of a named branch. */
 export const ccvsFrom = (control: string): ElementDefinition => ({
-  kind: `ccvs ${control}`,
+  kind: 'ccvs',
+  between: [control],
+  amid: ([name]) => ccvsFrom(name),
   terminals: 2,
   values: ['transresistance'],
   branches: 1,

@@ -1,5 +1,8 @@
 import { junctionCurrent, shotNoise, type ElementDefinition } from '../element';
 
+/** Junctions of so little saturation current glow, A. */
+const GLOWS_BELOW = 1e-15;
+
 /**
  * A junction diode, anode first (or a light-emitting one): I = IS (exp(v/(N·Vt)) − 1), with a leak across it and a
  * constant capacitance. Its series resistance is a resistor outside.
@@ -7,6 +10,8 @@ import { junctionCurrent, shotNoise, type ElementDefinition } from '../element';
 export const diode: ElementDefinition = {
   kind: 'diode',
   terminals: 2,
+  leads: ['anode', 'cathode'],
+  bought: ([saturationAmps]) => (saturationAmps < GLOWS_BELOW ? 'LED' : 'small silicon diode'),
   values: ['saturationAmps', 'emission', 'capacitance'],
   branches: 0,
   stamp: () => {},

@@ -4,6 +4,7 @@ import { stampBranch, type ElementDefinition } from '../element';
 export const inductor: ElementDefinition = {
   kind: 'inductor',
   terminals: 2,
+  leads: ['a', 'b'],
   values: ['inductance'],
   branches: 1,
   stamp(s) {

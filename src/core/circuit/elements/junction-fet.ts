@@ -13,6 +13,8 @@ function junctionFet(kind: 'n-jfet' | 'p-jfet'): ElementDefinition {
   return {
     kind,
     terminals: 3,
+    leads: ['drain', 'gate', 'source'],
+    bought: () => `${kind[0]}-channel JFET`,
     values: JUNCTION_FET_VALUES,
     branches: 0,
     stamp: () => {},

@@ -2,11 +2,14 @@ import type { Behaviour, ElementDefinition } from '../element';
 import { hyperbolicTangent } from './ota';
 
 /** Terminals of an op-amp model: non-inverting input, inverting input, output; it works against signal ground. */
+export const OP_AMP_LEADS = ['+', '−', 'out'] as const;
 
 /** The ideal op-amp (nullor): no input current, no input voltage. */
 export const idealOpAmp: ElementDefinition = {
   kind: 'ideal-op-amp',
   terminals: 3,
+  leads: OP_AMP_LEADS,
+  housed: 'op-amp',
   values: [],
   branches: 1,
   stamp(s) {
@@ -38,6 +41,8 @@ function inputNoise(b: Behaviour, at: number): void {
 export const onePoleOpAmp: ElementDefinition = {
   kind: 'one-pole-op-amp',
   terminals: 3,
+  leads: OP_AMP_LEADS,
+  housed: 'op-amp',
   values: ['dcGain', 'omegaUnityRadPerSec', ...OP_AMP_NOISE_VALUES],
   branches: 1,
   stamp(s) {
@@ -69,6 +74,8 @@ const LIMITED_OP_AMP_VALUES = [
 export const limitedOpAmp: ElementDefinition = {
   kind: 'limited-op-amp',
   terminals: 4,
+  leads: OP_AMP_LEADS,
+  housed: 'op-amp',
   values: LIMITED_OP_AMP_VALUES,
   branches: 1,
   stamp(s) {

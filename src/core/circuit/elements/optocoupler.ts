@@ -18,6 +18,8 @@ export function optocouplerBent(bends: number): ElementDefinition {
   const made: ElementDefinition = {
     kind: 'optocoupler',
     terminals: 5,
+    leads: ['lamp +', 'lamp −', 'cell a', 'cell b'],
+    bought: () => 'lamp and cell (optocoupler)',
     values,
     branches: 0,
     // One farad on the light node: its current is then the rate of change of light.

@@ -18,6 +18,9 @@ export function hyperbolicTangent(graph: Graph, x: Node): Node {
 export const ota: ElementDefinition = {
   kind: 'ota',
   terminals: 6,
+  leads: ['+', '−', 'out'],
+  housed: 'ota',
+  bought: () => 'OTA',
   values: OTA_VALUES,
   branches: 0,
   stamp: () => {},
@@ -37,6 +40,9 @@ export const ota: ElementDefinition = {
 export const otaWithPin: ElementDefinition = {
   kind: 'ota-with-pin',
   terminals: 6,
+  leads: ['+', '−', 'out', 'control'],
+  housed: 'ota',
+  bought: () => 'OTA',
   values: ['IS', 'emission'],
   branches: 0,
   stamp: () => {},

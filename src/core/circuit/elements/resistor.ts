@@ -6,6 +6,7 @@ const noise = (b: Behaviour) => b.noiseCurrent(0, 1, thermalNoise(b, b.graph.div
 export const resistor: ElementDefinition = {
   kind: 'resistor',
   terminals: 2,
+  leads: ['a', 'b'],
   values: ['resistance'],
   branches: 0,
   stamp: (s) => stampAdmittance(s, 0, 'reciprocal', 0),

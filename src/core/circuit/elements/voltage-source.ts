@@ -4,6 +4,7 @@ import { stampBranch, type ElementDefinition } from '../element';
 export const voltageSource: ElementDefinition = {
   kind: 'voltage-source',
   terminals: 2,
+  leads: ['tip', 'sleeve'],
   values: ['magnitude', 'phaseDeg'],
   branches: 1,
   stamp(s) {

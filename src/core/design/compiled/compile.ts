@@ -7,7 +7,7 @@ import { success, type Result } from '../../result';
 import { findTopology } from '../../topology/index';
 import type { Design, Variant, Way } from '../document/schema';
 import { foldedChains, hasChain } from './folded-chains';
-import { NetlistWriter, type CompileOptions, type Live } from './netlist-writer';
+import { NetlistWriter, type CompileOptions, type Live, type Placed } from './netlist-writer';
 import { designWay, type Bench, type DesignedStage } from '../stages/stage-design';
 
 /** A part of the circuit and where its number stands in the value array. */
@@ -39,6 +39,8 @@ export interface Compilation {
   readonly circuit: Assembled;
   readonly netlist: Netlist;
   readonly parts: readonly CompiledPart[];
+  /** What stands on the board, in the order of the path; bypassed stages are not built. */
+  readonly placed: readonly Placed[];
   readonly ways: readonly CompiledWay[];
   /**
    * Where transistors and the like are in it: the circuit with them, and its rest. `circuit` is then what it is to a
@@ -96,7 +98,7 @@ export function compile(design: Design, variant: Variant, options: CompileOption
     ...owner,
     slot: circuit.structure.slotOf(element) as number,
   }));
-  return success({ circuit, netlist, parts, ways: designed, live });
+  return success({ circuit, netlist, parts, placed: writer.placed, ways: designed, live });
 }
 
 function writeWay(
@@ -142,6 +144,17 @@ function writeWay(
   }
   if (way.outputResistor) {
     writer.elements.push(R(`Rout.${way.id}`, last, end, way.outputResistor.ohm));
+    writer.placed.push({
+      stageId: null,
+      wayId: way.id,
+      part: 'Rout',
+      mount: 'resistor',
+      bought: null,
+      leads: [
+        { name: 'a', node: last },
+        { name: 'b', node: end },
+      ],
+    });
     writer.owners.push({
       element: `Rout.${way.id}`,
       stageId: null,

@@ -4,7 +4,7 @@ import { currentSource } from '../../circuit/elements/current-source';
 import { ota } from '../../circuit/elements/ota';
 import { C, idealAmp, L, onePoleAmp, R, V } from '../../circuit/build';
 import type { VaryingSlot } from '../../analysis/spread';
-import { limitedOpAmp } from '../../circuit/elements/op-amp';
+import { limitedOpAmp, OP_AMP_LEADS } from '../../circuit/elements/op-amp';
 import { railVolts, swingRoom, type OpAmp } from '../../device/op-amps';
 import { USUAL_PHOTOCELL, type Photocell } from '../../device/photocell';
 import { thermalVoltageAt, type Conditions } from '../../analysis/equations';
@@ -44,6 +44,20 @@ export interface CompileOptions {
   readonly board?: Board;
 }
 
+/** What stands on a board, or is joined to it: a part, an op-amp, a device, a current that comes from elsewhere. */
+export interface Placed {
+  /** Null for the way's output resistor. */
+  readonly stageId: string | null;
+  readonly wayId: string;
+  /** Its name in its circuit. */
+  readonly part: string;
+  readonly mount: 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'device' | 'op-amp' | 'ota' | 'off-board';
+  /** What is bought for it, where its value does not say. */
+  readonly bought: string | null;
+  /** Its leads, and the nodes of the netlist that they are soldered to. */
+  readonly leads: readonly { readonly name: string; readonly node: string }[];
+}
+
 export interface Live {
   readonly circuit: Assembled;
   readonly rest: OperatingPoint;
@@ -79,6 +93,11 @@ export const BENCH_C = 27;
 /** What a coil is taken for that says nothing of its making. */
 const AIR_COIL = { wireMm: 1, core: 1 };
 
+/** Nodes of the supply, and the sources that hold them; the middle of a single supply. */
+export const RAIL_NODES = { plus: 'rail.plus', minus: 'rail.minus' } as const;
+export const RAIL_SOURCES = { plus: 'Vplus', minus: 'Vminus' } as const;
+export const VIRTUAL_GROUND = 'virtual-ground';
+
 /** Collects elements; the only place that knows the names of the environment's nodes. */
 export class NetlistWriter {
   readonly elements: ElementInstance[] = [];
@@ -91,6 +110,7 @@ export class NetlistWriter {
     tolerancePct: number;
     batch?: VaryingSlot['batch'];
   }[] = [];
+  readonly placed: Placed[] = [];
   readonly reference: string;
   private readonly railVolts: number;
   private readonly brief: Bench['brief'];
@@ -112,7 +132,7 @@ export class NetlistWriter {
     this.brief = design.brief;
     this.photocell = design.preferences.photocell ?? USUAL_PHOTOCELL;
     this.railVolts = railVolts(design.brief) * (options.supplyShare ?? 1);
-    this.reference = supply.kind === 'dual' ? GROUND : 'virtual-ground';
+    this.reference = supply.kind === 'dual' ? GROUND : VIRTUAL_GROUND;
     if (supply.kind === 'single') this.elements.push(R('Rvg', this.reference, GROUND, supply.virtualGroundOhm));
   }
 
@@ -136,6 +156,15 @@ export class NetlistWriter {
       return part;
     };
     const rail = (name: 'plus' | 'minus') => this.rail(name);
+    const put = (name: string, mount: Placed['mount'], leads: Record<string, string>, bought: string | null = null) =>
+      this.placed.push({
+        stageId: stage.id,
+        wayId,
+        part: name.split('.')[0],
+        mount,
+        bought,
+        leads: Object.entries(leads).map(([lead, node]) => ({ name: lead, node })),
+      });
     const context: Omit<BuildContext, 'form'> = {
       input,
       output,
@@ -151,6 +180,7 @@ export class NetlistWriter {
           if (part.spec.leaveOut === 'short') this.merged.push([a, b]);
           return;
         }
+        put(name, part.spec.kind, { a, b });
         const element = `${stage.id}.${name}`;
         const failed = this.options.board?.failed.get(element);
         if (failed === 'short') this.merged.push([a, b]);
@@ -185,6 +215,7 @@ export class NetlistWriter {
           if (part.spec.leaveOut === 'short') this.merged.push([high, wiper]);
           return;
         }
+        put(name, 'potentiometer', { low, wiper, high });
         const share = part.wiper ?? 0.5;
         for (const [half, end, portion] of [
           ['low', low, share],
@@ -211,11 +242,23 @@ export class NetlistWriter {
         const bias = [placed(CURRENT)[this.options.values], 0];
         context.element(name, ota, [plus, minus, out, reference, reference, reference], bias);
       },
-      current: (name, from, to, copy = 'source') =>
-        context.element(`${name}.${copy}`, currentSource, [from, to], [0, 0], {
+      current: (name, from, to, copy) => {
+        // What flows to a rail is drawn out of where it comes from.
+        put(
+          name,
+          'off-board',
+          to === RAIL_NODES.plus || to === RAIL_NODES.minus
+            ? { 'out of': from }
+            : { [copy ? 'mirrored into' : 'into']: to },
+        );
+        context.element(`${name}.${copy ?? 'source'}`, currentSource, [from, to], [0, 0], {
           dc: placed(name)[this.options.values],
-        }),
-      jack: (name, tip, sleeve) => this.jack(`${stage.id}.${name}`, tip, sleeve, placed(name).chosen),
+        });
+      },
+      jack: (name, tip, sleeve) => {
+        put(name, 'off-board', { tip, sleeve });
+        this.jack(`${stage.id}.${name}`, tip, sleeve, placed(name).chosen);
+      },
       plus: '',
       common: '',
       cell: this.photocell,
@@ -223,10 +266,22 @@ export class NetlistWriter {
       ideal: this.options.devices === 'ideal',
       thermalVolts: thermalVoltageAt(this.options),
       wire: (a, b) => this.merged.push([a, b]),
-      element: (name, definition, nodes, values, source) =>
-        this.elements.push({ name: `${stage.id}.${name}`, definition, nodes, values, source }),
-      opAmp: (name, plus, minus, out) =>
-        this.opAmp(`${stage.id}.${name}`, plus, minus, out, this.options.devices === 'ideal' ? null : designed.device),
+      element: (name, definition, nodes, values, source) => {
+        const { leads, bought, housed } = definition;
+        if (leads)
+          put(
+            name,
+            // A source that is no part of a board brings its voltage from elsewhere.
+            housed ?? (bought ? 'device' : 'off-board'),
+            Object.fromEntries(leads.map((lead, i) => [lead, nodes[i]])),
+            bought?.(values),
+          );
+        this.elements.push({ name: `${stage.id}.${name}`, definition, nodes, values, source });
+      },
+      opAmp: (name, plus, minus, out) => {
+        put(name, 'op-amp', Object.fromEntries(OP_AMP_LEADS.map((lead, i) => [lead, [plus, minus, out][i]])));
+        this.opAmp(`${stage.id}.${name}`, plus, minus, out, this.options.devices === 'ideal' ? null : designed.device);
+      },
     };
     const build: BuildContext = Object.defineProperties(
       { ...context, form: designed.form },
@@ -245,11 +300,11 @@ export class NetlistWriter {
     if (!this.railsUsed.has(name)) {
       this.railsUsed.add(name);
       this.elements.push({
-        ...V(`V${name}`, `rail.${name}`, GROUND, 0),
+        ...V(RAIL_SOURCES[name], RAIL_NODES[name], GROUND, 0),
         source: { dc: name === 'plus' ? this.railVolts : -this.railVolts },
       });
     }
-    return `rail.${name}`;
+    return RAIL_NODES[name];
   }
 
   /** A jack whose plug brings so many volts. */

@@ -1,9 +1,9 @@
 import { GROUND, type Netlist } from '../../circuit/netlist';
 
 /** Kinds whose branch fixes a voltage: a ring of them has no solution. */
-const FIXES_VOLTAGE = /^(voltage-source|vcvs|ccvs )/;
+const FIXES_VOLTAGE = /^(voltage-source|vcvs|ccvs)$/;
 const JOINS_ALL = /^(npn|pnp)$/;
-const NO_PATH = /^(current-source|vccs|cccs |coupling )/;
+const NO_PATH = /^(current-source|vccs|cccs|coupling)$/;
 
 /**
  * Finds what makes a circuit unsolvable by its shape alone: no ground, a node with no path to it, a ring of voltage
@@ -19,8 +19,8 @@ export function checkCircuit(
     return { line: 0, message: 'nothing is connected to ground (node 0)' };
   const names = new Map(elements.map((e) => [e.name, e]));
   for (const element of elements) {
-    const [kind, ...controls] = element.definition.kind.split(' ');
-    for (const control of controls) {
+    const { kind, between = [] } = element.definition;
+    for (const control of between) {
       const found = names.get(control);
       const fits = kind === 'coupling' ? found?.definition.kind === 'inductor' : found && found.definition.branches > 0;
       if (!fits)

@@ -1,6 +1,4 @@
 import { smallSignalElements } from '../../analysis/small-signal';
-import { couplingBetween } from '../../circuit/elements/coupling';
-import { cccsFrom, ccvsFrom } from '../../circuit/elements/controlled-sources';
 import type { ElementDefinition } from '../../circuit/element';
 import { GROUND, type ElementInstance } from '../../circuit/netlist';
 import { failure, success, type Result } from '../../result';
@@ -75,12 +73,7 @@ function readTopology({ text, input, output }: DeckStage): Result<NetworkTopolog
     (e) => e.definition.kind === 'voltage-source' && e.nodes.includes(input) && e.nodes.includes(GROUND),
   );
   const elements = small.value.filter((e) => !drives.some((d) => d.name === e.name));
-  const orphan = elements.find((e) =>
-    e.definition.kind
-      .split(' ')
-      .slice(1)
-      .some((name) => drives.some((d) => d.name === name)),
-  );
+  const orphan = elements.find((e) => e.definition.between?.some((name) => drives.some((d) => d.name === name)));
   if (orphan)
     return wrong(
       `${orphan.name} is steered by the current of the source at the input, which gives way to the path`,
@@ -109,7 +102,7 @@ function readTopology({ text, input, output }: DeckStage): Result<NetworkTopolog
         !isAmplifier(e) &&
         !['npn', 'pnp', 'diode'].includes(e.definition.kind),
     )
-    .map((e) => `${e.name.toUpperCase()} (${e.definition.kind.split(' ')[0]})`);
+    .map((e) => `${e.name.toUpperCase()} (${e.definition.kind})`);
   const drawing = drawDeck(elements, netlist.elements, input, output);
   return success(
     defineNetwork({
@@ -185,14 +178,8 @@ const isPart = (elements: readonly ElementInstance[], name: string): boolean =>
   elements.some((e) => e.name === name && KINDS[e.definition.kind] !== undefined);
 
 /** A definition that refers to other elements by name, referring to them by their names in the stage. */
-function renamed(definition: ElementDefinition, nameOf: (element: string) => string): ElementDefinition {
-  const [kind, ...names] = definition.kind.split(' ');
-  const [first, second] = names.map(nameOf);
-  if (kind === 'coupling') return couplingBetween(first, second);
-  if (kind === 'cccs') return cccsFrom(first);
-  if (kind === 'ccvs') return ccvsFrom(first);
-  return definition;
-}
+const renamed = (definition: ElementDefinition, nameOf: (element: string) => string): ElementDefinition =>
+  definition.amid?.((definition.between ?? []).map(nameOf)) ?? definition;
 
 /** Every part with the nets it lies between, then the amplifiers and devices. */
 function drawDeck(

@@ -39,7 +39,7 @@ export function writeDeck(netlist: Netlist, options: WriteDeckOptions): Result<s
     names.set(name, plain);
     return plain;
   };
-  const kinds = new Map(netlist.elements.map((e) => [e.name, e.definition.kind.split(' ')[0]]));
+  const kinds = new Map(netlist.elements.map((e) => [e.name, e.definition.kind]));
   const call = options.call ?? ((name: string) => name);
   const cardName = (name: string) =>
     LETTERS[kinds.get(name) ?? ''] ? nameWith(LETTERS[kinds.get(name) as string], call(name)) : undefined;
@@ -159,8 +159,8 @@ function cardsFor(
   const { name, definition, values } = element;
   const plain = plainName(name);
   const card = (letter: string) => nameWith(letter, name);
-  const [kind, ...controls] = definition.kind.split(' ');
-  const controlled = controls.map(cardName);
+  const { kind, between = [] } = definition;
+  const controlled = between.map(cardName);
   if (controlled.includes(undefined)) return null;
   const simple = (letter: string) => [`${card(letter)} ${nodes.join(' ')} ${values.map(digits).join(' ')}`];
   switch (kind) {

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import { stripParts } from '../../design/building/build-sheet';
+import { stripParts } from '../../design/building/strip-parts';
 import { checkStrips, longLegged, stripPlan, type StripCheck, type StripPlan } from '../../parts/strip-board';
 import { failure, success, type Failure, type Result } from '../../result';
 

@@ -1,3 +1,4 @@
+import { RAIL_NODES } from '../../design/compiled/netlist-writer';
 import type { Compilation } from '../../design/compiled/compile';
 
 /**
@@ -24,7 +25,7 @@ function furthestDriven(live: Compilation['live'], { elements }: Compilation['ne
   return elements.reduce(
     (most, { definition, source, nodes }) =>
       definition.kind === 'current-source' && (source?.dc ?? 0) !== 0
-        ? Math.max(most, ...nodes.filter((node) => !node.startsWith('rail.')).map(volts))
+        ? Math.max(most, ...nodes.filter((node) => node !== RAIL_NODES.plus && node !== RAIL_NODES.minus).map(volts))
         : most,
     0,
   );

@@ -1,7 +1,8 @@
+import { RAIL_SOURCES } from '../../design/compiled/netlist-writer';
 import { z } from 'zod';
 import type { AcSolver } from '../../analysis/solver';
 import { gaussian } from '../../math/gaussian';
-import { meterPoints } from '../../design/building/build-sheet';
+import { meterPoints } from '../../design/building/nets';
 import { stageOfElement } from '../../design/compiled/compile';
 import { groundLift, railVolts } from '../../device/op-amps';
 import { EVEN } from '../../measure/posterior';
@@ -119,7 +120,7 @@ function supplyOf(built: BuiltVariant): number | null {
     (sum, { element }) => sum + (stageOfElement(ways, element)?.device?.supplyAmps ?? 0),
     0,
   );
-  const rail = live?.circuit.structure.branchOf('Vplus');
+  const rail = live?.circuit.structure.branchOf(RAIL_SOURCES.plus);
   const amps = opAmps + (live && rail !== undefined ? Math.abs(live.rest[rail]) : 0);
   return amps > 0 ? amps : null;
 }

@@ -1,3 +1,4 @@
+import { RAIL_NODES, VIRTUAL_GROUND } from '../../design/compiled/netlist-writer';
 import { z } from 'zod';
 import type { AcSolver } from '../../analysis/solver';
 import { GROUND, mergeNodes, type ElementInstance } from '../../circuit/netlist';
@@ -184,7 +185,7 @@ interface Graph {
  */
 function graphOf({ netlist }: Compilation, stageId: string, canonical: (node: string) => string): Graph {
   const own = netlist.elements.filter((e) => e.name.startsWith(`${stageId}.`));
-  const quiet = new Set([GROUND, 'virtual-ground', 'rail.plus', 'rail.minus'].map(canonical));
+  const quiet = new Set([GROUND, VIRTUAL_GROUND, RAIL_NODES.plus, RAIL_NODES.minus].map(canonical));
   const isQuiet = (node: string): boolean => quiet.has(node) || CONTROL.test(node.slice(stageId.length + 1));
   const outputs = new Map(own.filter(isAmplifier).map((e) => [canonical(outputOf(e, own)), e.name]));
   const edges = new Map<string, Edge[]>();

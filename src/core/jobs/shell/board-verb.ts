@@ -1,4 +1,4 @@
-import { stripParts } from '../../design/building/build-sheet';
+import { stripParts } from '../../design/building/strip-parts';
 import { checkStrips, stripPlan, type StripPart, type StripPlan } from '../../parts/strip-board';
 import { success, type Result } from '../../result';
 import { oneOf, openDesign } from './opened-design';

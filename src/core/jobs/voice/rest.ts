@@ -1,3 +1,4 @@
+import { RAIL_SOURCES } from '../../design/compiled/netlist-writer';
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { CircuitEquations } from '../../analysis/equations';
@@ -64,7 +65,7 @@ export function runRest({ design, variantId }: RestRequest): Result<Rest | null>
       ),
     };
   };
-  const rail = structure.branchOf('Vplus');
+  const rail = structure.branchOf(RAIL_SOURCES.plus);
   return success({
     from: lift > 0 ? 'lower rail' : 'ground',
     stages: ways.flatMap((way) => way.stages.flatMap(({ stage }) => (stage.bypassed ? [] : [stageRest(stage.id)]))),

@@ -1,3 +1,4 @@
+import { RAIL_SOURCES } from '../../design/compiled/netlist-writer';
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { AcSolver } from '../../analysis/solver';
@@ -102,7 +103,7 @@ function pointAt(
   if (volts <= leastSupply(built.value)) return stop('op-amps');
   const { reader, stability, reference } = read.value;
   const top = reader.highest(AUDIO_BAND.fromHz, AUDIO_BAND.toHz);
-  const rail = live.circuit.structure.branchOf('Vplus');
+  const rail = live.circuit.structure.branchOf(RAIL_SOURCES.plus);
   const opAmps = standing.reduce((sum, s) => sum + (s.device?.supplyAmps ?? 0) * s.opAmps, 0);
   return success({
     kind: 'point',

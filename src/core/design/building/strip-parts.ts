@@ -1,0 +1,55 @@
+import { assignPackages, inPackageOrder, opAmpLeads, otaLeads, type Lead } from '../../parts/packages';
+import type { StripPart } from '../../parts/strip-board';
+import { success, type Result } from '../../result';
+import type { Design, Variant } from '../document/schema';
+import { compileBuilt, netsOf } from './nets';
+
+/** What a strip board is planned from: parts with their nets, op-amps with their supply, and what leaves the board. */
+export function stripParts(
+  design: Design,
+  variant: Variant,
+): Result<{ parts: StripPart[]; leaving: { label: string; net: string }[] }> {
+  const compiled = compileBuilt(design, variant);
+  if (!compiled.ok) return compiled;
+  const { pins, named, rails } = netsOf(compiled.value, variant, design);
+  const leaving = pins
+    .filter(({ mount }) => mount === 'off-board')
+    .map(({ reference, pin, net }) => ({ label: `${reference} ${pin}`, net }));
+  const leads = new Map<string, Lead[]>();
+  const amplifiers: { reference: string; name: string }[] = [];
+  const parts: StripPart[] = [];
+  for (const { reference, mount, pin, net } of pins) {
+    if (mount === 'off-board') continue;
+    const lead = { name: pin, net };
+    const known = leads.get(reference);
+    if (known) {
+      known.push(lead);
+      continue;
+    }
+    const own = [lead];
+    leads.set(reference, own);
+    if (mount === 'op-amp') amplifiers.push({ reference, name: 'op-amp' });
+  }
+  const mounts = new Map(pins.map(({ reference, mount }) => [reference, mount]));
+  for (const [reference, own] of leads) {
+    const mount = mounts.get(reference);
+    if (mount === undefined || mount === 'op-amp' || mount === 'off-board') continue;
+    if (mount !== 'ota') {
+      parts.push({ reference, kind: mount, pins: inPackageOrder(own) });
+      continue;
+    }
+    // Without a chain its control current comes in at a pin that the circuit has no node for.
+    if (!own.some((lead) => lead.name === 'control'))
+      leaving.push({ label: `${reference} control`, net: `${reference} control` });
+    parts.push({ reference, kind: 'package', pins: otaLeads(reference, own, rails) });
+  }
+  for (const { name, units } of assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2))
+    parts.push({
+      reference: name,
+      kind: 'package',
+      pins: opAmpLeads(name, units, (reference) => leads.get(reference) ?? [], rails),
+    });
+  const nets = new Set(parts.flatMap((p) => p.pins.flatMap((pin) => (pin ? [pin.net] : []))));
+  leaving.push(...[...named].filter((net) => nets.has(net)).map((net) => ({ label: net, net })));
+  return success({ parts, leaving });
+}
