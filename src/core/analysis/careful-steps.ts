@@ -32,6 +32,7 @@ export class CarefulSteps {
   jumps = 0;
   private readonly piece: Float64Array[];
   private readonly heard: Float64Array[];
+  private readonly begun: { readonly state: Float64Array; readonly earlier: Float64Array };
 
   constructor(
     private readonly stepper: Stepper,
@@ -41,6 +42,12 @@ export class CarefulSteps {
   ) {
     this.piece = Array.from({ length: sources }, () => new Float64Array(1));
     this.heard = Array.from({ length: wanted }, () => new Float64Array(1));
+    this.begun = { state: stepper.state(), earlier: stepper.earlierHistory.slice() };
+  }
+
+  /** Back to where the stepper stood when this was made. */
+  restart(): void {
+    this.back(this.begun.state, this.begun.earlier, this.stepper.lost);
   }
 
   process(input: readonly Float64Array[], output: readonly Float64Array[], count: number): void {

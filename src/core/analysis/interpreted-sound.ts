@@ -84,6 +84,10 @@ class InterpretedRunner implements SampleRunner, Stepper {
     return true;
   }
 
+  restart(): void {
+    this.careful.restart();
+  }
+
   process(input: readonly Float64Array[], output: readonly Float64Array[], count: number): void {
     this.careful.process(input, output, count);
   }

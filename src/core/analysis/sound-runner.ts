@@ -18,6 +18,8 @@ export interface SampleRunner {
    * longer is: that takes a new runner.
    */
   setValues(values: Float64Array): boolean;
+  /** Back to the rest that it began from. */
+  restart(): void;
   /**
    * @param input one array per source, of `count` values each. @param output one array per wanted unknown.
    */

@@ -41,6 +41,20 @@ test('the compiled ladder and the interpreted one play the same samples with the
   expect(quick.iterations / 1500).toBeLessThan(3);
 });
 
+test.each([
+  ['compiled', compiledRunner],
+  ['interpreted', interpretedRunner],
+] as const)('%s, it begins again from its rest, whatever was played before', (_, make) => {
+  const circuit = transistorLadder();
+  const runner = must(make(circuit, { sampleRateHz: RATE, wanted: [circuit.structure.nodeOf('a4') as number] }));
+  const inputs = [() => 12, () => -12, tone(1, 500)];
+  const [first] = play(runner, inputs, 60).map((wave) => wave.slice());
+  const [on] = play(runner, inputs, 60);
+  expect([...on]).not.toEqual([...first]);
+  runner.restart();
+  expect([...play(runner, inputs, 60)[0]]).toEqual([...first]);
+});
+
 test('the ladder sample by sample is the ladder of the adaptive transient', () => {
   const circuit = transistorLadder(sineWave(0, 1, 500));
   const wanted = [circuit.structure.nodeOf('a4') as number];

@@ -103,6 +103,10 @@ class CompiledRunner implements SampleRunner, Stepper {
     this.useRate(this.a);
   }
 
+  restart(): void {
+    this.careful.restart();
+  }
+
   process(input: readonly Float64Array[], output: readonly Float64Array[], count: number): void {
     this.careful.process(input, output, count);
   }

@@ -1,6 +1,5 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import type { Assembled } from '../../circuit/structure';
 import { failure, success, type Result } from '../../result';
 import { HALF_POWER_DB } from '../../analysis/marks';
 import type { AcSolver } from '../../analysis/solver';
@@ -9,7 +8,7 @@ import { builtVariant, IN_TIME, runningCircuit, type BuiltVariant } from '../rea
 import type { JobContext } from '../job-context';
 import { mainCutoff, marksOf } from '../reading/way-marks';
 import { readWay } from '../reading/read-way';
-import { harmonicOf, settledPeriod, sine } from './settled-tone';
+import { harmonicOf, settledAt, sine, type Settled } from './settled-tone';
 
 /** How much of a tone the filter bears before it bends by so much, wherever in what it passes that is least. */
 const bendRequest = requestOf('bend', { ...ofVariant, percent: z.number() });
@@ -38,17 +37,16 @@ const LEVEL_STEP = 2;
 const CLOSING_STEPS = 7;
 const HARMONICS = 7;
 
-/** Harmonics of a tone through the circuit. */
-function toneThrough(
-  circuit: Assembled,
-  out: number,
-  volts: number,
-  freqHz: number,
-): Result<{ levels: number[]; total: number }> {
-  const period = settledPeriod(circuit, out, freqHz, sine(volts));
-  if (!period.ok) return period;
-  const levels = Array.from({ length: HARMONICS }, (_, h) => harmonicOf(period.value, h + 1));
-  return success({ levels, total: Math.hypot(...levels.slice(1)) / levels[0] });
+interface Tone {
+  /** Harmonics from the 1st, V peak, and all but the 1st over it. */
+  readonly levels: readonly number[];
+  readonly total: number;
+}
+
+function toneThrough(settled: Settled, volts: number): Tone {
+  const period = settled(sine(volts));
+  const levels = Array.from({ length: HARMONICS }, (_, h) => harmonicOf(period, h + 1));
+  return { levels, total: Math.hypot(...levels.slice(1)) / levels[0] };
 }
 
 /** Tones looked at across what passes. */
@@ -107,20 +105,18 @@ export async function runBend(
   if (!timed.ok) return timed;
   const circuit = runningCircuit(timed.value);
   const out = circuit.structure.nodeOf(timed.value.ways[0].output) ?? -1;
-  const tried = async (volts: number, freqHz: number, share: number): Promise<ReturnType<typeof toneThrough>> => {
-    context.progress(share);
-    await context.pause();
-    return context.signal.aborted ? failure('cancelled') : toneThrough(circuit, out, volts, freqHz);
-  };
   let least = LOUDEST_VOLTS;
   let [worst, atCutoff, most]: [Borne | null, Borne | null, number] = [null, null, 0];
-  // The cutoff first, then across the band; a tone that bears more than the least so far is left after a look at that
-  // level.
+  // The cutoff first, then across the band.
   const order = [...(cutoffHz === null ? [] : [cutoffHz]), ...tones.filter((f) => f !== cutoffHz)];
   for (const [k, freqHz] of order.entries()) {
-    const borne = await bornBy(freqHz, freqHz === cutoffHz ? LOUDEST_VOLTS : least, percent, (volts) =>
-      tried(volts, freqHz, k / order.length),
-    );
+    const settled = settledAt(circuit, out, freqHz);
+    if (!settled.ok) return settled;
+    const borne = await bornBy(freqHz, least, percent, async (volts) => {
+      context.progress(k / order.length);
+      await context.pause();
+      return context.signal.aborted ? failure('cancelled') : success(toneThrough(settled.value, volts));
+    });
     if (!borne.ok && borne.code !== 'bends-no-further') return borne;
     if (!borne.ok) {
       most = Math.max(most, Number(borne.data.percent));
@@ -143,37 +139,59 @@ export async function runBend(
 }
 
 /**
- * The level at which one tone bends by so much: upwards until it does, then closer between the last two. Fails as the
- * tone does, or with `bends-no-further` (`percent`) up to a level.
+ * The level at which one tone bends by so much: upwards until it does, then closer between the last two. A tone that
+ * bends by less at a level that another bears no more of is left at that: how much it bends grows with the level. Fails
+ * as the tone does, or with `bends-no-further` (`percent`) up to that level.
  */
 async function bornBy(
   freqHz: number,
   upTo: number,
   percent: number,
-  tone: (volts: number) => Promise<ReturnType<typeof toneThrough>>,
+  tone: (volts: number) => Promise<Result<Tone>>,
 ): Promise<Result<Borne>> {
   const curve: Point[] = [];
-  const enough = ({ total }: { total: number }) => 100 * total >= percent;
-  let [below, above, volts] = [0, FIRST_VOLTS, Math.min(FIRST_VOLTS, upTo)];
-  let found = await tone(volts);
-  while (found.ok) {
-    const { levels: at, total } = found.value;
+  const heard = async (volts: number): Promise<Result<Tone & { readonly volts: number }>> => {
+    const found = await tone(volts);
+    return found.ok ? success({ ...found.value, volts }) : found;
+  };
+  const enough = ({ total }: Tone) => 100 * total >= percent;
+  if (upTo < LOUDEST_VOLTS) {
+    const most = await heard(upTo);
+    if (!most.ok) return most;
+    if (!enough(most.value)) return failure('bends-no-further', { percent: 100 * most.value.total, volts: upTo });
+  }
+  let below: (Tone & { readonly volts: number }) | null = null;
+  let above = await heard(Math.min(FIRST_VOLTS, upTo));
+  for (; above.ok; above = await heard(Math.min(upTo, above.value.volts * LEVEL_STEP))) {
+    const { levels: at, total, volts } = above.value;
     curve.push({ volts, percent: 100 * total, harmonics: at.slice(1).map((v) => (100 * v) / at[0]) });
-    if (enough(found.value)) break;
+    if (enough(above.value)) break;
     if (volts >= upTo) return failure('bends-no-further', { percent: 100 * total, volts });
-    [below, above, volts] = [volts, Math.min(upTo, volts * LEVEL_STEP), Math.min(upTo, volts * LEVEL_STEP)];
-    found = await tone(volts);
+    below = above.value;
   }
-  let reached = found;
-  if (found.ok) above = volts;
-  for (let i = 0; found.ok && below > 0 && i < CLOSING_STEPS; i++) {
-    volts = Math.sqrt(below * above);
-    found = await tone(volts);
-    if (found.ok && enough(found.value)) [above, reached] = [volts, found];
-    else below = volts;
+  for (let i = 0; above.ok && below && i < CLOSING_STEPS && !isClose(above.value, percent); i++) {
+    const next = await heard(levelBetween(below, above.value, percent));
+    if (!next.ok) return next;
+    if (enough(next.value)) above = next;
+    else below = next.value;
   }
-  if (!found.ok || !reached.ok) return found.ok ? (reached as Result<Borne>) : found;
-  return success({ freqHz, volts: above, levels: reached.value.levels, curve });
+  return above.ok ? success({ freqHz, volts: above.value.volts, levels: above.value.levels, curve }) : above;
+}
+
+/** That a level bends by what was asked, as a share of it. */
+const CLOSE = 5e-3;
+const isClose = ({ total }: Tone, percent: number): boolean => 100 * total < (1 + CLOSE) * percent;
+
+/**
+ * Where a straight line through the logarithms of both comes to so much: distortion goes as a power of the level. A
+ * little over, so that it closes in from above; never all the way to either end, and where one end is no number the
+ * middle.
+ */
+function levelBetween(below: Tone & { volts: number }, above: Tone & { volts: number }, percent: number): number {
+  const [low, high, wanted] = [below.total, above.total, ((1 + CLOSE / 2) * percent) / 100].map(Math.log);
+  const share = (wanted - low) / (high - low);
+  const within = Number.isFinite(share) ? Math.min(0.95, Math.max(0.05, share)) : 0.5;
+  return below.volts * (above.volts / below.volts) ** within;
 }
 
 export const bendJob = defineJob(bendRequest, (request, { solver, context }) => runBend(request, solver, context));

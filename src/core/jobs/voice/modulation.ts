@@ -1,13 +1,12 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { AcSolver } from '../../analysis/solver';
-import type { Assembled } from '../../circuit/structure';
 import { failure, success, type Result } from '../../result';
 import { builtVariant, type BuiltVariant } from '../reading/built-variant';
 import type { JobContext } from '../job-context';
 import { mainCutoff, marksOf } from '../reading/way-marks';
 import { readWay } from '../reading/read-way';
-import { harmonicOf, settledPeriod, sine } from './settled-tone';
+import { harmonicOf, settledAt, sine, type Settled } from './settled-tone';
 
 /** From what level on the sound itself moves the cutoff. */
 const modulationRequest = requestOf('modulation', {
@@ -52,17 +51,16 @@ export async function runModulation(
   if (!cutoff) return failure('no-cutoff');
   const out = live.circuit.structure.nodeOf(ways[0].output) ?? -1;
   const toneHz = cutoff.freqHz / PROBE_HARMONIC;
-  const still = faint(live.circuit, out, toneHz, 0);
-  if (!still.ok) return still;
+  const tones = settledAt(live.circuit, out, toneHz);
+  if (!tones.ok) return tones;
+  const still = faint(tones.value, 0);
   const curve: { volts: number; cents: number }[] = [];
   for (let i = 0; i < LEVELS; i++) {
     const volts = FIRST_VOLTS * (LAST_VOLTS / FIRST_VOLTS) ** (i / (LEVELS - 1));
     context.progress(i / LEVELS);
     await context.pause();
     if (context.signal.aborted) return failure('cancelled');
-    const loud = faint(live.circuit, out, toneHz, volts);
-    if (!loud.ok) return loud;
-    const moved = (-1200 * 20 * Math.log10(loud.value / still.value)) / cutoff.slopeDbPerOctave;
+    const moved = (-1200 * 20 * Math.log10(faint(tones.value, volts) / still)) / cutoff.slopeDbPerOctave;
     if (!Number.isFinite(moved)) break;
     curve.push({ volts, cents: moved });
     if (Math.abs(moved) > MOST_CENTS) break;
@@ -85,24 +83,17 @@ function between(a: { volts: number; cents: number }, b: { volts: number; cents:
   return a.volts * (b.volts / a.volts) ** ((Math.log(cents) - la) / (lb - la));
 }
 
-/** Size of the faint tone at the output, over what it is at the input. */
-function faint(circuit: Assembled, out: number, toneHz: number, volts: number): Result<number> {
+/** Size of the faint tone at the output, over what it is at the input, while a loud one sounds. */
+function faint(settled: Settled, volts: number): number {
   const loud = sine(volts);
   const probe = sine(PROBE_VOLTS, PROBE_HARMONIC);
-  const without = settledPeriod(circuit, out, toneHz, loud);
-  const with_ = settledPeriod(
-    circuit,
-    out,
-    toneHz,
-    loud.map((v, i) => v + probe[i]),
-  );
-  if (!without.ok) return without;
-  if (!with_.ok) return with_;
-  return success(
+  const without = settled(loud);
+  const both = settled(loud.map((v, i) => v + probe[i]));
+  return (
     harmonicOf(
-      with_.value.map((v, i) => v - without.value[i]),
+      both.map((v, i) => v - without[i]),
       PROBE_HARMONIC,
-    ) / PROBE_VOLTS,
+    ) / PROBE_VOLTS
   );
 }
 

@@ -1,4 +1,5 @@
 import { compiledRunner } from '../../analysis/sound';
+import type { SampleRunner } from '../../analysis/sound-runner';
 import type { Assembled } from '../../circuit/structure';
 import { success, type Result } from '../../result';
 import { restOfSource } from '../reading/built-variant';
@@ -9,22 +10,28 @@ const MOST_PERIODS = 400;
 /** A period that repeats the last to this share of its swing is settled. */
 const SETTLED = 1e-5;
 
+/** What comes of one period at the input, over and over until it settles: as many points of the unknown, V. */
+export type Settled = (input: Float64Array) => Float64Array;
+
 /**
- * One period (volts, `POINTS_A_PERIOD` of them) of an unknown once the circuit has settled to a wave that repeats
- * `freqHz` times a second at its input.
+ * What an unknown settles to for waves that repeat `freqHz` times a second, each from rest: compiled once for all of
+ * them. Fails as the operating point does, or with `no-unique-solution`.
  */
-export function settledPeriod(
-  circuit: Assembled,
-  unknown: number,
-  freqHz: number,
-  input: Float64Array,
-): Result<Float64Array> {
+export function settledAt(circuit: Assembled, unknown: number, freqHz: number): Result<Settled> {
   const made = compiledRunner(circuit, { sampleRateHz: freqHz * POINTS_A_PERIOD, wanted: [unknown] });
   if (!made.ok) return made;
   const runner = made.value;
-  const inputs = runner.sources.map((name) =>
-    name === 'Vin' ? input : new Float64Array(POINTS_A_PERIOD).fill(restOfSource(circuit, name)),
-  );
+  const resting = runner.sources.map((name) => new Float64Array(POINTS_A_PERIOD).fill(restOfSource(circuit, name)));
+  return success((input) => {
+    runner.restart();
+    return settled(
+      runner,
+      runner.sources.map((name, s) => (name === 'Vin' ? input : resting[s])),
+    );
+  });
+}
+
+function settled(runner: SampleRunner, inputs: readonly Float64Array[]): Float64Array {
   let before = new Float64Array(POINTS_A_PERIOD);
   let now = new Float64Array(POINTS_A_PERIOD);
   for (let period = 0; period < MOST_PERIODS; period++) {
@@ -34,7 +41,7 @@ export function settledPeriod(
     const swing = now.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
     if (now.every((v, i) => Math.abs(v - before[i]) <= SETTLED * swing + 1e-12)) break;
   }
-  return success(now);
+  return now;
 }
 
 /** A sine of so many periods in the one. */
