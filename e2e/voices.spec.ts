@@ -241,3 +241,27 @@ test('two variants are rendered, saved as sound, told apart blind, and the verdi
   expect(seen.complaints).toEqual([]);
   expect(seen.outside).toEqual([]);
 });
+
+test('a voice’s panels are asked for by name, from any task, and come into sight', async ({ page }) => {
+  await openWorkshop(page, 'Drone in tune');
+  const find = async (words: string) => {
+    await page.keyboard.press('Control+k');
+    await page.getByRole('dialog').getByRole('combobox').fill(words);
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('dialog')).toHaveCount(0);
+  };
+  for (const [words, name] of [
+    ['trim its volts', 'Trim'],
+    ['oscillation level', 'The oscillation'],
+    ['walk the signal', 'Walk'],
+    ['operating point', 'At rest'],
+  ]) {
+    await task(page, 'Brief');
+    await find(words);
+    await expect(page.getByRole('region', { name, exact: true })).toBeInViewport({ ratio: 0.1 });
+  }
+  await find('walk the signal');
+  await expect(page.getByRole('button', { name: 'Walk the signal', expanded: true })).toBeFocused();
+  await find('play a sequence');
+  await expect(page.getByRole('button', { name: 'Play the sequence' })).toBeVisible();
+});

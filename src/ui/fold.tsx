@@ -3,6 +3,7 @@
 import { RightOutlined } from '@ant-design/icons';
 import { useEffect, useId, type ReactNode } from 'react';
 import { foldStore, restoreFolds, setOpen } from '@/store/folds';
+import { useSought } from './use-sought';
 import styles from './fold.module.css';
 
 /**
@@ -25,11 +26,13 @@ export function Fold({
 }) {
   const id = useId();
   const open = foldStore((s) => s.open[name] ?? false);
+  const toggle = useSought<HTMLButtonElement>(name);
   useEffect(restoreFolds, []);
   return (
     <section className="panel" aria-label={name} data-testid={testId}>
       <h2 className={styles.head}>
         <button
+          ref={toggle}
           type="button"
           className={`plain ${styles.toggle}`}
           aria-expanded={open}

@@ -71,12 +71,22 @@ describe('of a voice', () => {
   });
 
   test.each([
+    ['chain', 'What makes the control current'],
     ['trim-scale', 'Trim'],
     ['warmth', 'Warmth'],
-  ])('%s opens its fold', (id, fold) => {
-    foldStore.setState({ open: {} });
+    ['oscillation', 'The oscillation'],
+    ['at-rest', 'At rest'],
+  ])('%s asks for the panel that shows it', (id, panel) => {
+    foldStore.setState({ open: {}, sought: null });
     does(id);
-    expect(foldStore.getState().open[fold]).toBe(true);
+    expect(foldStore.getState()).toMatchObject({ open: { [panel]: true }, sought: { name: panel } });
+  });
+
+  test('what a chain is trimmed by wants a chain: it is given one', () => {
+    const [given] = chain();
+    does('chain-off');
+    does('trim-scale');
+    expect(chain()).toEqual([given]);
   });
 
   test('of two voices the one in hand is meant; a filter of op-amps is offered nothing of this', () => {

@@ -20,7 +20,7 @@ import { keepCurve } from '@/store/curves/kept-curves';
 import { showRange, zoomRange } from '@/store/curves/frequency-range';
 import { toggleWhole } from '@/store/wall';
 import { drawParts } from '@/store/questions/by-hand';
-import { setOpen } from '@/store/folds';
+import { showPanel } from '@/store/folds';
 import {
   CURVE_VIEWS,
   setView,
@@ -130,7 +130,7 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
     words: 'volts voltage operating point rest supply current multimeter smoke test readings',
     group: 'Tasks',
     run: () => {
-      setOpen('First power', true);
+      showPanel('First power');
       setView({ task: 'measure' });
     },
   },
@@ -140,7 +140,7 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
     words: 'part by part how it works explain teach path polarity feedback',
     group: 'Tasks',
     run: () => {
-      setOpen('Walk', true);
+      showPanel('Walk');
       setView({ task: 'circuit' });
     },
   },

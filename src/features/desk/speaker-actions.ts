@@ -1,7 +1,7 @@
 import { WAY_COUNTS } from '@/core/catalogue/lay-out-ways';
 import { documentStore, edit } from '@/store/document';
 import { currentWayOf } from '@/store/edits/edits';
-import { setOpen } from '@/store/folds';
+import { showPanel } from '@/store/folds';
 import { ACOUSTICS } from '@/store/questions/live';
 import { askForNotch } from '@/store/questions/notch';
 import { levelWays, setAllActive, setWays } from '@/store/edits/speaker-edits';
@@ -60,7 +60,7 @@ export const SPEAKER_ACTIONS: readonly DeskAction[] = [
     words: 'existing network found old crossover list of parts beat compare repair',
     group: 'Design',
     run: () => {
-      setOpen('What is in the cabinet', true);
+      showPanel('What is in the cabinet');
       setView({ task: 'brief' });
     },
   },

@@ -4,7 +4,7 @@ import { usualChain } from '@/core/topology/voice/control/index';
 import { documentStore, edit } from '@/store/document';
 import { setControlChain } from '@/store/edits/chain-edits';
 import { currentVariantOf } from '@/store/edits/edits';
-import { setOpen } from '@/store/folds';
+import { showPanel } from '@/store/folds';
 import { setView, viewStore, type VoiceView } from '@/store/view';
 import type { DeskAction } from './desk-action';
 
@@ -23,16 +23,24 @@ function voicesOf(design: Design) {
 /** Whether a design has a circuit that a current moves. */
 export const isVoiced = (design: Design): boolean => voicesOf(design).length > 0;
 
-/** Turns to a voice, with what is done to it before that. */
+type Voice = ReturnType<typeof voicesOf>[number];
+
+/** Does something to a voice, and turns to the panel that shows it. */
 const atVoice =
-  (voiceView: VoiceView, before: (voice: ReturnType<typeof voicesOf>[number]) => void = () => {}) =>
+  (voiceView: VoiceView, panel: string, before: (voice: Voice) => void = () => {}) =>
   () => {
     const { design } = documentStore.getState();
     const [voice] = design ? voicesOf(design) : [];
     if (!voice) return;
     before(voice);
     setView({ task: 'circuit', voiceView, selectedStage: voice.stage.id });
+    showPanel(panel);
   };
+
+function giveChain({ stage, topology }: Voice): void {
+  const chain = stage.controlledBy ? null : usualChain(topology, stage.mode);
+  if (chain) edit(setControlChain(stage.id, chain.id));
+}
 
 /** What a synthesizer builder does by name, where a voice lies on the desk. */
 export const VOICE_ACTIONS: readonly DeskAction[] = [
@@ -41,17 +49,14 @@ export const VOICE_ACTIONS: readonly DeskAction[] = [
     name: 'Control it by a voltage',
     words: 'volts per octave V/oct exponential converter control voltage CV scale tracking jack knob chain',
     group: 'Design',
-    run: atVoice('control', ({ stage, topology }) => {
-      const chain = stage.controlledBy ? null : usualChain(topology, stage.mode);
-      if (chain) edit(setControlChain(stage.id, chain.id));
-    }),
+    run: atVoice('control', 'What makes the control current', giveChain),
   },
   {
     id: 'chain-off',
     name: 'Take what makes its control current off the board',
     words: 'volts per octave exponential converter chain remove bare outside',
     group: 'Design',
-    run: atVoice('control', ({ stage }) => {
+    run: atVoice('control', 'What makes the control current', ({ stage }) => {
       if (stage.controlledBy) edit(setControlChain(stage.id, null));
     }),
   },
@@ -60,27 +65,27 @@ export const VOICE_ACTIONS: readonly DeskAction[] = [
     name: 'Trim its volts per octave',
     words: 'V/oct calibrate calibration tune tuning scale trimmer readings',
     group: 'Design',
-    run: atVoice('control', () => setOpen('Trim', true)),
+    run: atVoice('control', 'Trim', giveChain),
   },
   {
     id: 'warmth',
     name: 'What warmth does to its pitch',
     words: 'temperature drift tempco heated tuning degrees',
     group: 'Design',
-    run: atVoice('control', () => setOpen('Warmth', true)),
+    run: atVoice('control', 'Warmth', giveChain),
   },
   {
     id: 'oscillation',
     name: 'Its oscillation: level, purity and pitch',
     words: 'self-oscillation resonance sing limit cycle sine harmonics',
     group: 'Design',
-    run: atVoice('control'),
+    run: atVoice('control', 'The oscillation'),
   },
   {
     id: 'at-rest',
     name: 'Its operating point, and how long a battery lasts',
     words: 'rest DC volts current supply battery hours sag',
     group: 'Design',
-    run: atVoice('rest'),
+    run: atVoice('rest', 'At rest'),
   },
 ];

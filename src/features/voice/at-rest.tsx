@@ -10,6 +10,7 @@ import { useDesign } from '@/store/document';
 import { DESK } from '@/store/questions/live';
 import { useAnswerToRead } from '@/store/questions/question';
 import { useDesignJob } from '@/store/use-design-job';
+import { Panel } from '@/ui/panel';
 
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 3 });
 const amps = (v: number) => formatQuantity(v, 'current', { digits: 3 });
@@ -28,7 +29,7 @@ export function AtRest() {
   const nameOf = (id: string) => stages?.find((s) => s.id === id)?.name ?? '';
   return (
     <>
-      <section className="panel" aria-label="At rest" data-testid="at-rest">
+      <Panel name="At rest" testId="at-rest">
         <header>
           <h2>At rest, to check first on the bench</h2>
           <span className="figures quiet">{amps(rest.supplyAmps + opAmps)}</span>
@@ -54,7 +55,7 @@ export function AtRest() {
             </div>
           </div>
         ))}
-      </section>
+      </Panel>
       <Battery restAmps={rest.supplyAmps} opAmps={opAmps} />
     </>
   );

@@ -11,6 +11,7 @@ import { changeChain, setControlChain, setTrimmers } from '@/store/edits/chain-e
 import { useDesignJob } from '@/store/use-design-job';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { minus, SmallChart, type Line } from '@/ui/chart/small-chart';
+import { Panel } from '@/ui/panel';
 import { Fold } from '@/ui/fold';
 import { QuantityInput } from '@/ui/quantity-input';
 
@@ -34,7 +35,7 @@ export function Chain() {
   const chain = made && findChain(made.circuit);
   return (
     <>
-      <section className="panel" aria-label="What makes the control current" data-testid="chain-panel">
+      <Panel name="What makes the control current" testId="chain-panel">
         <h2>From volts to the control current</h2>
         <div className="field-row">
           <div className="field wide">
@@ -84,7 +85,7 @@ export function Chain() {
             : 'The current stands in the circuit as it is, with octaves of its own: nothing on the board makes it.'}
         </p>
         {law && <VoltsLaw law={law} />}
-      </section>
+      </Panel>
       {law?.trim && <Trim law={law} />}
       {law && <Drift law={law} />}
     </>

@@ -7,6 +7,7 @@ import { formatFixed, formatQuantity, formatSigned } from '@/core/units/quantity
 import { useDesignJob } from '@/store/use-design-job';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { minus, SmallChart } from '@/ui/chart/small-chart';
+import { Panel } from '@/ui/panel';
 import { useStarted } from './use-started';
 
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4 });
@@ -23,7 +24,7 @@ export function Song() {
   const law = useDesignJob('control-law', {});
   if (!law?.singing) return null;
   return (
-    <section className="panel" aria-label="The oscillation" data-testid="song">
+    <Panel name="The oscillation" testId="song">
       <header>
         <h2>The oscillation, run in time</h2>
         {progress === null ? (
@@ -52,7 +53,7 @@ export function Song() {
           <Pitch song={song} />
         </>
       )}
-    </section>
+    </Panel>
   );
 }
 

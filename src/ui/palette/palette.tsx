@@ -50,7 +50,11 @@ export function Palette({ open, own = NONE, onClose }: PaletteProps) {
     if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       event.preventDefault();
       setAt((chosen + (event.key === 'ArrowDown' ? 1 : -1) + found.length) % Math.max(1, found.length));
-    } else if (event.key === 'Enter') run(chosen);
+    } else if (event.key === 'Enter') {
+      // What it does may move the focus: the key is not to press what has it then.
+      event.preventDefault();
+      run(chosen);
+    }
   };
   return (
     <Modal
