@@ -2,7 +2,7 @@ import { assignPackages, type Package } from '../../parts/packages';
 import { partsList, type PartsLine, type PlacedPartValue } from '../../parts/parts-list';
 import { success, type Result } from '../../result';
 import type { Compilation } from '../compiled/compile';
-import { RAIL_SOURCES } from '../compiled/netlist-writer';
+import { RAIL_SOURCES } from '../compiled/writing';
 import type { Design, Variant } from '../document/schema';
 import { isPassive } from '../making/create';
 import { outputResistorName } from '../stages/designators';

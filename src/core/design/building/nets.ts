@@ -1,7 +1,7 @@
 import { GROUND, mergeNodes } from '../../circuit/netlist';
 import type { Result } from '../../result';
 import { AS_BUILT, compile, type Compilation } from '../compiled/compile';
-import { RAIL_NODES, VIRTUAL_GROUND, type Placed } from '../compiled/netlist-writer';
+import { RAIL_NODES, VIRTUAL_GROUND, type Placed } from '../compiled/writing';
 import type { Design, Variant } from '../document/schema';
 import { designatorsOf, outputResistorName } from '../stages/designators';
 

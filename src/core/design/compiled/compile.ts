@@ -7,7 +7,8 @@ import { success, type Result } from '../../result';
 import { findTopology } from '../../topology/index';
 import type { Design, Variant, Way } from '../document/schema';
 import { foldedChains, hasChain } from './folded-chains';
-import { NetlistWriter, type CompileOptions, type Live, type Placed } from './netlist-writer';
+import { NetlistWriter, type Live } from './netlist-writer';
+import { type CompileOptions, type Placed } from './writing';
 import { designWay, type Bench, type DesignedStage } from '../stages/stage-design';
 
 /** A part of the circuit and where its number stands in the value array. */

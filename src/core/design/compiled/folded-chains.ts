@@ -3,7 +3,8 @@ import { success, type Result } from '../../result';
 import { topologyById } from '../../topology/index';
 import { CURRENT } from '../../topology/voice/control/controlled';
 import { deliveredBy } from '../../topology/voice/control/outlet';
-import { BENCH_C, type Live } from './netlist-writer';
+import { BENCH_C } from './stage-placer';
+import { type Live } from './netlist-writer';
 import type { Stage, Variant } from '../document/schema';
 
 /** What a voice gets of its chain at rest, A: into an OTA's pin, out of its tail, into its first node. */

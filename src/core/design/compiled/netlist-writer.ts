@@ -1,62 +1,34 @@
 import { GROUND, type ElementInstance, type Netlist } from '../../circuit/netlist';
 import { assemble, type Assembled } from '../../circuit/structure';
-import { currentSource } from '../../circuit/elements/current-source';
-import { ota } from '../../circuit/elements/ota';
-import { C, idealAmp, L, onePoleAmp, R, V } from '../../circuit/build';
+import { idealAmp, onePoleAmp, R, V } from '../../circuit/build';
 import type { VaryingSlot } from '../../analysis/spread';
-import { limitedOpAmp, OP_AMP_LEADS } from '../../circuit/elements/op-amp';
+import { limitedOpAmp } from '../../circuit/elements/op-amp';
 import { railVolts, swingRoom, type OpAmp } from '../../device/op-amps';
 import { USUAL_PHOTOCELL, type Photocell } from '../../device/photocell';
-import { thermalVoltageAt, type Conditions } from '../../analysis/equations';
+import type { Conditions } from '../../analysis/equations';
 import { linearise } from '../../analysis/linearise';
 import { operatingPoint, type OperatingPoint } from '../../analysis/operating-point';
 import { deviceModel } from '../../circuit/behaviour';
 import type { ElementDefinition } from '../../circuit/element';
 import { success, type Failure, type Result } from '../../result';
-import type { BuildContext, PartSpec } from '../../topology/kit/define-topology';
-import { CURRENT } from '../../topology/voice/control/controlled';
 import { fromDecibels } from '../../units/quantity';
 import { couplingBetween } from '../../circuit/elements/coupling';
 import type { Driver } from '../../loudspeaker/driver';
 import { voiceCoilElements } from '../../loudspeaker/voice-coil';
 import { couplingOf } from '../../parts/coil-coupling';
 import { windingOf } from '../../parts/grades';
-import type { Board } from './board';
 import type { Coupling, Design, Variant, Way } from '../document/schema';
 import { type Bench, type DesignedStage } from '../stages/stage-design';
-
-export interface CompileOptions {
-  readonly values: 'exact' | 'chosen';
-  readonly devices: 'ideal' | 'real';
-  /** Isolated: each stage is driven stiffly and terminated as its topology declares. */
-  readonly joints: 'loaded' | 'isolated';
-  /** What is left of the supply that the parts were chosen for, 1 when absent: a battery that sags. */
-  readonly supplyShare?: number;
-  /** `limited`: op-amps slew, and swing no further than the brief's supply lets them: what runs in time. */
-  readonly opAmps?: 'small-signal' | 'limited';
-  /** `left`: where devices bend, the circuit is given as it is, and its rest is not looked for. */
-  readonly rest?: 'found' | 'left';
-  /** `folded`: voices stand on the currents that their chains come to at rest, and the chains are not there. */
-  readonly chains?: 'built' | 'folded';
-  /** How warm it all is, °C; 27 where nothing is said. Resistors that rise with warmth do. */
-  readonly temperatureC?: number;
-  /** A board as it was built, with its parts' own values and faults. */
-  readonly board?: Board;
-}
-
-/** What stands on a board, or is joined to it: a part, an op-amp, a device, a current that comes from elsewhere. */
-export interface Placed {
-  /** Null for the way's output resistor. */
-  readonly stageId: string | null;
-  readonly wayId: string;
-  /** Its name in its circuit. */
-  readonly part: string;
-  readonly mount: 'resistor' | 'capacitor' | 'inductor' | 'potentiometer' | 'device' | 'op-amp' | 'ota' | 'off-board';
-  /** What is bought for it, where its value does not say. */
-  readonly bought: string | null;
-  /** Its leads, and the nodes of the netlist that they are soldered to. */
-  readonly leads: readonly { readonly name: string; readonly node: string }[];
-}
+import { placeStage } from './stage-placer';
+import {
+  RAIL_NODES,
+  RAIL_SOURCES,
+  VIRTUAL_GROUND,
+  type CompileOptions,
+  type Owner,
+  type Placed,
+  type Writing,
+} from './writing';
 
 export interface Live {
   readonly circuit: Assembled;
@@ -83,44 +55,28 @@ const shotNoise = (biasAmps: number): number => Math.sqrt(2 * ELEMENTARY_CHARGE 
 /** An op-amp without room for any signal is given so much, V: it does nothing, and the equations still stand. */
 const LEAST_ROOM_VOLTS = 1e-3;
 
-/** What a board leaks past a joint that does not conduct. */
-export const OPEN_OHM = 1e10;
 /** What an op-amp without a device has for its output, once it is dead. */
 const IDEAL_DEAD_OHM = 50;
 
-/** How warm a bench is, °C, unless something else is said. */
-export const BENCH_C = 27;
 /** What a coil is taken for that says nothing of its making. */
 const AIR_COIL = { wireMm: 1, core: 1 };
 
-/** Nodes of the supply, and the sources that hold them; the middle of a single supply. */
-export const RAIL_NODES = { plus: 'rail.plus', minus: 'rail.minus' } as const;
-export const RAIL_SOURCES = { plus: 'Vplus', minus: 'Vminus' } as const;
-export const VIRTUAL_GROUND = 'virtual-ground';
-
 /** Collects elements; the only place that knows the names of the environment's nodes. */
-export class NetlistWriter {
+export class NetlistWriter implements Writing {
   readonly elements: ElementInstance[] = [];
   readonly merged: (readonly [string, string])[] = [];
-  readonly owners: {
-    element: string;
-    stageId: string | null;
-    wayId: string;
-    part: string;
-    tolerancePct: number;
-    batch?: VaryingSlot['batch'];
-  }[] = [];
+  readonly owners: Owner[] = [];
   readonly placed: Placed[] = [];
   readonly reference: string;
   private readonly railVolts: number;
-  private readonly brief: Bench['brief'];
-  private readonly photocell: Photocell;
+  readonly brief: Bench['brief'];
+  readonly photocell: Photocell;
   private readonly railsUsed = new Set<string>();
-  private readonly batches: ReadonlyMap<string, NonNullable<VaryingSlot['batch']>>;
+  readonly batches: ReadonlyMap<string, NonNullable<VaryingSlot['batch']>>;
 
   constructor(
     design: Bench,
-    private readonly options: CompileOptions,
+    readonly options: CompileOptions,
     variant?: Variant,
   ) {
     this.batches = new Map(
@@ -144,159 +100,12 @@ export class NetlistWriter {
 
   /** @param ground what the stage has for ground: of a way that hangs between two live nodes, the lower of them. */
   stage(designed: DesignedStage, wayId: string, input: string, output: string, ground = GROUND): void {
-    const { stage, topology } = designed;
-    if (stage.bypassed) {
-      this.merged.push([input, output]);
-      return;
-    }
-    const byName = new Map(designed.parts.map((part) => [part.spec.name, part]));
-    const placed = (name: string) => {
-      const part = byName.get(name);
-      if (!part) throw new Error(`${topology.id} builds ${name}, which its design did not give`);
-      return part;
-    };
-    const rail = (name: 'plus' | 'minus') => this.rail(name);
-    const put = (name: string, mount: Placed['mount'], leads: Record<string, string>, bought: string | null = null) =>
-      this.placed.push({
-        stageId: stage.id,
-        wayId,
-        part: name.split('.')[0],
-        mount,
-        bought,
-        leads: Object.entries(leads).map(([lead, node]) => ({ name: lead, node })),
-      });
-    const context: Omit<BuildContext, 'form'> = {
-      input,
-      output,
-      ground,
-      reference: ground === GROUND ? this.reference : ground,
-      node: (local) => `${stage.id}.${local}`,
-      has: (name) => byName.has(name),
-      part: (name, a, b) => {
-        const part = placed(name);
-        // What a control sends is in the device it goes to, or in a source of its own.
-        if (part.spec.kind === 'current' || part.spec.kind === 'voltage') return;
-        if (part.choice.leftOut && this.options.values === 'chosen') {
-          if (part.spec.leaveOut === 'short') this.merged.push([a, b]);
-          return;
-        }
-        put(name, part.spec.kind, { a, b });
-        const element = `${stage.id}.${name}`;
-        const failed = this.options.board?.failed.get(element);
-        if (failed === 'short') this.merged.push([a, b]);
-        if (failed === 'open') this.elements.push(R(element, a, b, OPEN_OHM));
-        if (failed) return;
-        const make = part.spec.kind === 'resistor' ? R : part.spec.kind === 'capacitor' ? C : L;
-        const value = part[this.options.values] * this.shareOf(element) * this.warmed(part.spec);
-        if (value === 0 && part.spec.kind === 'resistor') {
-          // A pot turned to its end: no 0 ohm is ever stamped.
-          this.merged.push([a, b]);
-          return;
-        }
-        const lossy = part.lossOhm > 0 && this.options.values === 'chosen' && this.options.devices === 'real';
-        // What the wire or the foil loses stands in series; the part keeps its name.
-        const inner = lossy ? `${element}.inner` : b;
-        if (lossy) this.elements.push(R(`${element}.loss`, inner, b, part.lossOhm));
-        this.elements.push(make(element, a, inner, value));
-        const batch = this.batches.get(element);
-        this.owners.push({
-          element,
-          stageId: stage.id,
-          wayId,
-          part: name,
-          tolerancePct: part.tolerancePct,
-          ...(batch ? { batch } : {}),
-        });
-      },
-      pot: (name, low, wiper, high) => {
-        const part = placed(name);
-        if (part.choice.leftOut && this.options.values === 'chosen') {
-          // A pot that is left out is a wire from its high end.
-          if (part.spec.leaveOut === 'short') this.merged.push([high, wiper]);
-          return;
-        }
-        put(name, 'potentiometer', { low, wiper, high });
-        const share = part.wiper ?? 0.5;
-        for (const [half, end, portion] of [
-          ['low', low, share],
-          ['high', high, 1 - share],
-        ] as const) {
-          const element = `${stage.id}.${name}.${half}`;
-          const track = part[this.options.values] * this.shareOf(`${stage.id}.${name}`);
-          this.resistorOrWire(element, end, wiper, track * portion);
-          // One track: its halves are off by the same share.
-          if (portion > 0)
-            this.owners.push({
-              element,
-              stageId: stage.id,
-              wayId,
-              part: name,
-              tolerancePct: part.tolerancePct,
-              batch: { id: `${stage.id}.${name}`, matchPct: 0 },
-            });
-        }
-      },
-      value: (name) => placed(name)[this.options.values],
-      ota: (name, plus, minus, out) => {
-        const { reference } = this;
-        const bias = [placed(CURRENT)[this.options.values], 0];
-        context.element(name, ota, [plus, minus, out, reference, reference, reference], bias);
-      },
-      current: (name, from, to, copy) => {
-        // What flows to a rail is drawn out of where it comes from.
-        put(
-          name,
-          'off-board',
-          to === RAIL_NODES.plus || to === RAIL_NODES.minus
-            ? { 'out of': from }
-            : { [copy ? 'mirrored into' : 'into']: to },
-        );
-        context.element(`${name}.${copy ?? 'source'}`, currentSource, [from, to], [0, 0], {
-          dc: placed(name)[this.options.values],
-        });
-      },
-      jack: (name, tip, sleeve) => {
-        put(name, 'off-board', { tip, sleeve });
-        this.jack(`${stage.id}.${name}`, tip, sleeve, placed(name).chosen);
-      },
-      plus: '',
-      common: '',
-      cell: this.photocell,
-      minus: '',
-      ideal: this.options.devices === 'ideal',
-      thermalVolts: thermalVoltageAt(this.options),
-      wire: (a, b) => this.merged.push([a, b]),
-      element: (name, definition, nodes, values, source) => {
-        const { leads, bought, housed } = definition;
-        if (leads)
-          put(
-            name,
-            // A source that is no part of a board brings its voltage from elsewhere.
-            housed ?? (bought ? 'device' : 'off-board'),
-            Object.fromEntries(leads.map((lead, i) => [lead, nodes[i]])),
-            bought?.(values),
-          );
-        this.elements.push({ name: `${stage.id}.${name}`, definition, nodes, values, source });
-      },
-      opAmp: (name, plus, minus, out) => {
-        put(name, 'op-amp', Object.fromEntries(OP_AMP_LEADS.map((lead, i) => [lead, [plus, minus, out][i]])));
-        this.opAmp(`${stage.id}.${name}`, plus, minus, out, this.options.devices === 'ideal' ? null : designed.device);
-      },
-    };
-    const build: BuildContext = Object.defineProperties(
-      { ...context, form: designed.form },
-      {
-        plus: { get: () => rail('plus') },
-        minus: { get: () => rail('minus') },
-        common: { get: () => (this.brief.supply.kind === 'single' ? rail('minus') : GROUND) },
-      },
-    );
-    if (designed.role === 'section') designed.topology.build(build as BuildContext<typeof designed.form>);
-    else designed.topology.build(build);
+    if (designed.stage.bypassed) this.merged.push([input, output]);
+    else placeStage(this, designed, { wayId, input, output, ground });
   }
 
   /** A supply rail's node, with its source the first time it is asked for. */
-  private rail(name: 'plus' | 'minus'): string {
+  rail(name: 'plus' | 'minus'): string {
     if (!this.railsUsed.has(name)) {
       this.railsUsed.add(name);
       this.elements.push({
@@ -307,19 +116,9 @@ export class NetlistWriter {
     return RAIL_NODES[name];
   }
 
-  /** A jack whose plug brings so many volts. */
-  private jack(name: string, tip: string, sleeve: string, volts: number): void {
-    this.elements.push({ ...V(name, tip, sleeve, 0), source: { dc: volts } });
-  }
+  readonly shareOf = (element: string): number => this.options.board?.factors.get(element) ?? 1;
 
-  private warmed({ perDegreePpm = 0 }: PartSpec): number {
-    const { temperatureC = BENCH_C } = this.options;
-    return 1 + 1e-6 * perDegreePpm * (temperatureC - BENCH_C);
-  }
-
-  private readonly shareOf = (element: string): number => this.options.board?.factors.get(element) ?? 1;
-
-  private opAmp(name: string, plus: string, minus: string, out: string, device: OpAmp | null): void {
+  opAmp(name: string, plus: string, minus: string, out: string, device: OpAmp | null): void {
     if (this.options.board?.dead.has(name)) {
       this.elements.push(R(`${name}.output`, this.reference, out, device?.outputOhm ?? IDEAL_DEAD_OHM));
       return;

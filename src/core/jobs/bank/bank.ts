@@ -4,7 +4,7 @@ import { levelsDb } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
 import { bankTable, levelBank, snapBank, type BankRow } from '../../design/making/bank';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
-import type { CompileOptions } from '../../design/compiled/netlist-writer';
+import type { CompileOptions } from '../../design/compiled/writing';
 import type { Design, Variant } from '../../design/document/schema';
 import { flatGainOf } from '../../design/stages/targets';
 import { logGrid } from '../../math/grid';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineJob, requestOf } from '../define-job';
 import { compile, SOURCE_NODE } from '../../design/compiled/compile';
-import type { CompileOptions } from '../../design/compiled/netlist-writer';
+import type { CompileOptions } from '../../design/compiled/writing';
 import { countingIds, createDesign, createPlan, usualTopologies } from '../../design/making/create';
 import type { Design, Plan, Variant } from '../../design/document/schema';
 import { OP_AMP_IDS } from '../../device/op-amps';

@@ -2,7 +2,7 @@ import { cellNotes, litCells } from './lit-cells';
 import { together } from '../../parts/pairs';
 import type { ElementInstance, Netlist } from '../../circuit/netlist';
 import { compile, SOURCE_NODE, type Compilation } from '../../design/compiled/compile';
-import type { CompileOptions } from '../../design/compiled/netlist-writer';
+import type { CompileOptions } from '../../design/compiled/writing';
 import { designatorsOf } from '../../design/stages/designators';
 import type { Design, Variant } from '../../design/document/schema';
 import { writeDeck } from '../../format/deck/write-deck';

@@ -1,4 +1,4 @@
-import { RAIL_NODES } from '../../design/compiled/netlist-writer';
+import { RAIL_NODES } from '../../design/compiled/writing';
 import type { Compilation } from '../../design/compiled/compile';
 
 /**

@@ -1,4 +1,4 @@
-import { RAIL_SOURCES } from '../../design/compiled/netlist-writer';
+import { RAIL_SOURCES } from '../../design/compiled/writing';
 import { z } from 'zod';
 import type { AcSolver } from '../../analysis/solver';
 import { gaussian } from '../../math/gaussian';

@@ -1,4 +1,4 @@
-import { OPEN_OHM } from '../../design/compiled/netlist-writer';
+import { OPEN_OHM } from '../../design/compiled/stage-placer';
 import type { Compilation } from '../../design/compiled/compile';
 import type { DesignedPart } from '../../design/stages/stage-design';
 import { within, type Belief } from '../../measure/posterior';

@@ -1,4 +1,4 @@
-import { RAIL_NODES, VIRTUAL_GROUND } from '../../design/compiled/netlist-writer';
+import { RAIL_NODES, VIRTUAL_GROUND } from '../../design/compiled/writing';
 import { z } from 'zod';
 import type { AcSolver } from '../../analysis/solver';
 import { GROUND, mergeNodes, type ElementInstance } from '../../circuit/netlist';

@@ -2,7 +2,7 @@ import type { Assembled } from '../../circuit/structure';
 import { linearise } from '../../analysis/linearise';
 import { operatingPointNear } from '../../analysis/operating-point';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
-import type { CompileOptions } from '../../design/compiled/netlist-writer';
+import type { CompileOptions } from '../../design/compiled/writing';
 import type { Design, Variant } from '../../design/document/schema';
 import { failure, success, type Result } from '../../result';
 

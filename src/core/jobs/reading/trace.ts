@@ -1,7 +1,7 @@
 import { groupDelaysS, levelsDb, phasesDeg } from '../../analysis/response';
 import type { AcSolver } from '../../analysis/solver';
 import { compile } from '../../design/compiled/compile';
-import type { CompileOptions } from '../../design/compiled/netlist-writer';
+import type { CompileOptions } from '../../design/compiled/writing';
 import type { Design, Variant } from '../../design/document/schema';
 import type { Trace } from '../desk/desk-types';
 

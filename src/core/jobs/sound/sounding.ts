@@ -1,6 +1,6 @@
 import { LinearSound } from '../../analysis/linear-sound';
 import { compiledRunner } from '../../analysis/sound';
-import type { CompileOptions } from '../../design/compiled/netlist-writer';
+import type { CompileOptions } from '../../design/compiled/writing';
 import type { Design } from '../../design/document/schema';
 import { stageOfElement } from '../../design/compiled/compile';
 import { swingRoom } from '../../device/op-amps';

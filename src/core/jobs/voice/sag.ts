@@ -1,4 +1,4 @@
-import { RAIL_SOURCES } from '../../design/compiled/netlist-writer';
+import { RAIL_SOURCES } from '../../design/compiled/writing';
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { AcSolver } from '../../analysis/solver';

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
-import { BENCH_C } from '../../design/compiled/netlist-writer';
+import { BENCH_C } from '../../design/compiled/stage-placer';
 import { deliveredAmps, onCurrent } from '../../design/compiled/folded-chains';
 import type { Design, PartChoice, Stage, Variant } from '../../design/document/schema';
 import { failure, success, type Result } from '../../result';
