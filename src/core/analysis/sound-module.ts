@@ -1,5 +1,6 @@
 import { emitBlock, Locals } from '../program/emit';
 import type { Node } from '../program/graph';
+import { Assembly } from '../program/assembly';
 import { Bytes, F64, I32, moduleOf, V128 } from '../program/wasm-bytes';
 import { FINISH, ITERATION, RUN, STEP, type TimeGraph } from './time-graph';
 
@@ -18,9 +19,6 @@ export const HALF_STEP = 0.5;
 export const MOST_RISE = 4;
 /** Samples in one call of the compiled loop. */
 export const CHUNK = 1024;
-/** Operations on two numbers side by side (f64x2). */
-const [ABSOLUTE, ADD, SUBTRACT, MULTIPLY, MINIMUM, MAXIMUM] = [0xec, 0xf0, 0xf1, 0xf2, 0xf4, 0xf5];
-
 export interface SoundLayout {
   readonly run: number;
   readonly step: number;
@@ -35,6 +33,59 @@ export interface SoundLayout {
   readonly bytes: number;
 }
 
+/** Memory of a module: places in bytes, and cells for what its blocks hand one another. */
+class Memory {
+  bytes = 64;
+  readonly constants = new Map<number, number>();
+  private readonly cells = Array.from({ length: 5 }, () => new Map<Node, number>());
+
+  constructor(private readonly stages: ArrayLike<number>) {}
+
+  take(count: number): number {
+    const start = this.bytes;
+    this.bytes += 8 * Math.max(1, count);
+    return start;
+  }
+  readonly cell = (node: Node): number => {
+    const known = this.cells[this.stages[node]];
+    let at = known.get(node);
+    if (at === undefined) known.set(node, (at = this.take(1)));
+    return at;
+  };
+  /** In both lanes. */
+  readonly constant = (value: number): number => {
+    let at = this.constants.get(value);
+    if (at === undefined) this.constants.set(value, (at = this.take(2)));
+    return at;
+  };
+  /** What later blocks want of one. */
+  wantedOf(stage: number): { node: Node; at: { offset: number } }[] {
+    return [...this.cells[stage]].map(([node, at]) => ({ node, at: { offset: at } }));
+  }
+}
+
+type Places = Omit<SoundLayout, 'bytes'> & { readonly limits: number; readonly history: number };
+
+function placesOf(memory: Memory, time: TimeGraph, slots: number, wanted: number): Places {
+  const rows = time.chargeRows.length;
+  // An even number, so that the last control has a neighbour, which stays at 0.
+  const controls = time.controls.length + (time.controls.length % 2);
+  return {
+    limits: memory.take(controls),
+    run: memory.take(slots + 1),
+    step: memory.take(rows + time.sources.length),
+    controls: memory.take(controls),
+    before: memory.take(controls),
+    earlier: memory.take(controls),
+    next: memory.take(controls),
+    kept: memory.take(time.kept.length),
+    counters: memory.take(2),
+    input: memory.take(CHUNK * time.sources.length),
+    output: memory.take(CHUNK * wanted),
+    history: memory.take(rows),
+  };
+}
+
 /**
  * The module of a time program: `run()` for what changes with the part values, `process(count)` for that many samples
  * (CHUNK at most). Each sample starts from the parabola through the last three, which for sound is most often within a
@@ -46,207 +97,125 @@ export function soundModule(
   wantedAt: readonly number[],
 ): { code: Uint8Array<ArrayBuffer>; constants: ReadonlyMap<number, number>; limits: number; layout: SoundLayout } {
   const { graph } = time;
-  let address = 64;
-  const take = (count: number) => {
-    const start = address;
-    address += 8 * Math.max(1, count);
-    return start;
-  };
-  const rows = time.chargeRows.length;
-  // An even number, so that the last control has a neighbour, which stays at 0.
-  const controls = time.controls.length + (time.controls.length % 2);
-  const limits = take(controls);
-  const places = {
-    run: take(slots + 1),
-    step: take(rows + time.sources.length),
-    controls: take(controls),
-    before: take(controls),
-    earlier: take(controls),
-    next: take(controls),
-    kept: take(time.kept.length),
-    counters: take(2),
-    input: take(CHUNK * time.sources.length),
-    output: take(CHUNK * wantedAt.length),
-    history: take(rows),
-  };
-  const cells = Array.from({ length: 5 }, () => new Map<Node, number>());
-  const cell = (node: Node): number => {
-    const known = cells[graph.stages[node]];
-    let at = known.get(node);
-    if (at === undefined) known.set(node, (at = take(1)));
-    return at;
-  };
-  const constants = new Map<number, number>();
-  const constant = (value: number): number => {
-    let at = constants.get(value);
-    if (at === undefined) constants.set(value, (at = take(2)));
-    return at;
-  };
-  const inputAt = (stage: number) => (index: number) => ({
-    offset:
-      { [RUN]: places.run, [STEP]: places.step, [ITERATION]: places.controls, [FINISH]: places.kept }[
-        stage as 1 | 2 | 3 | 4
-      ] +
-      8 * index,
-  });
-  const body = new Bytes();
-  const locals = new Locals(1);
-  const emit = (stage: number, stores: { node: Node; at: { offset: number } }[]) => {
+  const memory = new Memory(graph.stages);
+  const places = placesOf(memory, time, slots, wantedAt.length);
+  const { cell, constant } = memory;
+  const inputs = { [RUN]: places.run, [STEP]: places.step, [ITERATION]: places.controls, [FINISH]: places.kept };
+  const input = (stage: number) => (index: number) => ({ offset: inputs[stage as keyof typeof inputs] + 8 * index });
+  const emit = (stage: number, stores: { node: Node; at: { offset: number } }[], locals: Locals) => {
     const code = new Bytes();
-    emitBlock({ graph, lanes: 1, stage, stores, input: inputAt(stage), cell, constant }, code, locals);
+    emitBlock({ graph, lanes: 1, stage, stores, input: input(stage), cell, constant }, code, locals);
     return code;
   };
   const store = (nodes: readonly Node[], start: number) =>
     nodes.map((node, i) => ({ node, at: { offset: start + 8 * i } }));
+  const locals = new Locals(1);
   // From the innermost block outwards, since each says what it needs of those around it.
-  const iteration = emit(ITERATION, [...store(time.nextControls, places.next), ...store(time.keptNodes, places.kept)]);
-  const finish = emit(FINISH, store(time.nextHistory, places.history));
-  const step = emit(
-    STEP,
-    [...cells[STEP]].map(([node, at]) => ({ node, at: { offset: at } })),
+  const iteration = emit(
+    ITERATION,
+    [...store(time.nextControls, places.next), ...store(time.keptNodes, places.kept)],
+    locals,
   );
-  const [i, count] = [locals.take(I32), locals.take(I32)];
-  const [moved, change, reach, free] = [locals.take(V128), locals.take(V128), locals.take(V128), locals.take(V128)];
-  const worst = locals.take(F64);
-  const load = (offset: number) => body.byte(0x41, 0x00, 0x2b, 0x03).unsigned(offset);
-  const save = (offset: number, value: () => void) => {
-    body.byte(0x41, 0x00);
-    value();
-    body.byte(0x39, 0x03).unsigned(offset);
-  };
-  const number = (value: number) => body.byte(0x44).double(value);
-  const get = (local: number) => body.byte(0x20).unsigned(local);
-  const set = (local: number) => body.byte(0x21).unsigned(local);
-  // Controls are handled two at a time.
-  const load2 = (offset: number) => body.byte(0x41, 0x00, 0xfd, 0x00, 0x03).unsigned(offset);
-  const save2 = (offset: number, value: () => void) => {
-    body.byte(0x41, 0x00);
-    value();
-    body.byte(0xfd, 0x0b, 0x03).unsigned(offset);
-  };
-  const vector = (op: number) => body.byte(0xfd).unsigned(op);
-  const zero = () => body.byte(0xfd, 0x0c).double(0).double(0);
-  const bump = (offset: number) =>
-    save(offset, () => {
-      load(offset);
-      number(1).byte(0xa0);
-    });
-  // Per sample.
-  body.byte(0x03, 0x40);
-  time.sources.forEach((_, s) =>
-    save(places.step + 8 * (rows + s), () =>
-      get(i)
-        .byte(0x2b, 0x03)
-        .unsigned(places.input + 8 * CHUNK * s),
-    ),
-  );
-  body.append(step);
-  body.byte(0x41, 0x00);
-  set(count);
-  // Per iteration: solve, move the controls with bounded rises, and see how far they moved.
-  body.byte(0x03, 0x40).append(iteration);
-  number(1);
-  number(HALF_STEP);
-  get(count).byte(0x41).signed(WHOLE_STEPS).byte(0x48, 0x1b, 0xfd, 0x14);
-  set(reach);
-  // Added to the bounds: nothing, or so much that they bound nothing.
-  number(0);
-  number(1e30);
-  get(count).byte(0x41).signed(BOUNDED_STEPS).byte(0x48, 0x1b, 0xfd, 0x14);
-  set(free);
-  zero();
-  set(moved);
-  for (let k = 0; k < time.controls.length; k += 2) {
-    load2(places.next + 8 * k);
-    load2(places.controls + 8 * k);
-    vector(SUBTRACT);
-    set(change);
-    get(moved);
-    get(change);
-    vector(ABSOLUTE);
-    vector(MAXIMUM);
-    set(moved);
-    save2(places.controls + 8 * k, () => {
-      load2(places.controls + 8 * k);
-      get(change);
-      get(reach);
-      vector(MULTIPLY);
-      load2(limits + 8 * k);
-      get(free);
-      vector(ADD);
-      vector(MINIMUM);
-      vector(ADD);
-    });
-  }
-  for (const lane of [0, 1]) {
-    get(moved);
-    body.byte(0xfd, 0x21, lane);
-  }
-  body.byte(0xa5);
-  set(worst);
-  bump(places.counters);
-  get(count).byte(0x41, 0x01, 0x6a);
-  set(count);
-  // Again while something moved by more than is settled, up to the most iterations. Not-a-number counts as moved.
-  get(worst);
-  number(SETTLED_VOLTS).byte(0x65, 0x45);
-  get(count).byte(0x41).signed(MOST_ITERATIONS).byte(0x48, 0x71, 0x0d, 0x00, 0x0b);
-  get(worst);
-  number(SETTLED_VOLTS).byte(0x65, 0x45, 0x04, 0x40);
-  bump(places.counters + 8);
-  body.byte(0x0b);
-  body.append(finish);
-  for (let r = 0; r < rows; r++) save(places.step + 8 * r, () => load(places.history + 8 * r));
-  wantedAt.forEach((at, w) => {
-    get(i);
-    if (at < 0) number(0);
-    else load(places.kept + 8 * at);
-    body.byte(0x39, 0x03).unsigned(places.output + 8 * CHUNK * w);
-  });
-  // The parabola through the last three steps.
-  for (let k = 0; k < time.controls.length; k += 2) {
-    const [now, before, earlier] = [places.controls, places.before, places.earlier].map((start) => start + 8 * k);
-    load2(now);
-    set(change);
-    save2(now, () => {
-      get(change);
-      get(change);
-      get(change);
-      vector(ADD);
-      load2(before);
-      load2(constant(3));
-      vector(MULTIPLY);
-      vector(SUBTRACT);
-      load2(earlier);
-      vector(ADD);
-      load2(limits + 8 * k);
-      vector(MINIMUM);
-      vector(ADD);
-    });
-    save2(earlier, () => load2(before));
-    save2(before, () => get(change));
-  }
-  get(i).byte(0x41, 0x08, 0x6a);
-  set(i);
-  get(i);
-  get(0).byte(0x41, 0x03, 0x74, 0x49, 0x0d, 0x00, 0x0b);
-  const runBody = new Bytes();
+  const finish = emit(FINISH, store(time.nextHistory, places.history), locals);
+  const step = emit(STEP, memory.wantedOf(STEP), locals);
+  const body = samples({ step, iteration, finish }, time, wantedAt, places, memory, locals);
   const runLocals = new Locals(0);
-  emitBlock(
-    {
-      graph,
-      lanes: 1,
-      stage: RUN,
-      stores: [...cells[RUN]].map(([node, at]) => ({ node, at: { offset: at } })),
-      input: inputAt(RUN),
-      cell,
-    },
-    runBody,
-    runLocals,
-  );
+  const run = emit(RUN, memory.wantedOf(RUN), runLocals);
   const code = moduleOf([
-    { name: 'run', parameters: [], locals: runLocals.types, body: runBody },
+    { name: 'run', parameters: [], locals: runLocals.types, body: run },
     { name: 'process', parameters: [I32], locals: locals.types, body },
   ]);
-  return { code, constants, limits, layout: { ...places, bytes: address } };
+  return { code, constants: memory.constants, limits: places.limits, layout: { ...places, bytes: memory.bytes } };
+}
+
+/** `process`: its one parameter is how many samples; `i` counts them in bytes. */
+function samples(
+  blocks: { readonly step: Bytes; readonly iteration: Bytes; readonly finish: Bytes },
+  time: TimeGraph,
+  wantedAt: readonly number[],
+  places: Places,
+  memory: Memory,
+  locals: Locals,
+): Bytes {
+  const [i, count] = [locals.take(I32), locals.take(I32)];
+  const two = { moved: 0, change: 0, reach: 0, free: 0 };
+  for (const name of ['moved', 'change', 'reach', 'free'] as const) two[name] = locals.take(V128);
+  const worst = locals.take(F64);
+  const code = new Assembly(new Bytes());
+  const rows = time.chargeRows.length;
+  code.do('loop');
+  time.sources.forEach((_, s) =>
+    code.save(places.step + 8 * (rows + s), () => code.get(i).loadAt(places.input + 8 * CHUNK * s)),
+  );
+  code.body.append(blocks.step);
+  code.integer(0).set(count).do('loop');
+  code.body.append(blocks.iteration);
+  move(code, time, places, { ...two, count });
+  code.get(two.moved).lane(0).get(two.moved).lane(1).do('greater').set(worst);
+  code.count(places.counters);
+  code.get(count).integer(1).do('plus').set(count);
+  // Again while something moved by more than is settled, up to the most iterations. Not-a-number counts as moved.
+  code.get(worst).number(SETTLED_VOLTS).do('atMost', 'not');
+  code.get(count).integer(MOST_ITERATIONS).do('less', 'both', 'again', 'end');
+  code.get(worst).number(SETTLED_VOLTS).do('atMost', 'not', 'if');
+  code.count(places.counters + 8).do('end');
+  code.body.append(blocks.finish);
+  for (let r = 0; r < rows; r++) code.save(places.step + 8 * r, () => code.load(places.history + 8 * r));
+  wantedAt.forEach((at, w) => {
+    code.get(i);
+    if (at < 0) code.number(0);
+    else code.load(places.kept + 8 * at);
+    code.saveAt(places.output + 8 * CHUNK * w);
+  });
+  foretell(code, time, places, memory.constant(3), two.change);
+  code.get(i).integer(8).do('plus').set(i);
+  code.get(i).get(0).integer(3).do('shiftLeft', 'lessUnsigned', 'again', 'end');
+  return code.body;
+}
+
+/** Moves the controls, two at a time, to where the iteration asks, with bounded rises, and keeps how far they moved. */
+function move(
+  code: Assembly,
+  time: TimeGraph,
+  { controls, next, limits }: Places,
+  { moved, change, reach, free, count }: Readonly<Record<'moved' | 'change' | 'reach' | 'free' | 'count', number>>,
+): void {
+  code.number(1).number(HALF_STEP);
+  code.get(count).integer(WHOLE_STEPS).do('less', 'select', 'twice').set(reach);
+  // Added to the bounds: nothing, or so much that they bound nothing.
+  code.number(0).number(1e30);
+  code.get(count).integer(BOUNDED_STEPS).do('less', 'select', 'twice').set(free);
+  code.numbers(0).set(moved);
+  for (let k = 0; k < time.controls.length; k += 2) {
+    const at = controls + 8 * k;
+    code
+      .load2(next + 8 * k)
+      .load2(at)
+      .do('subtract2')
+      .set(change);
+    code.get(moved).get(change).do('absolute2', 'maximum2').set(moved);
+    code.save2(at, () => {
+      code.load2(at).get(change).get(reach).do('multiply2');
+      code
+        .load2(limits + 8 * k)
+        .get(free)
+        .do('add2', 'minimum2', 'add2');
+    });
+  }
+}
+
+/** Where the next step begins: the parabola through the last three, with bounded rises. */
+function foretell(code: Assembly, time: TimeGraph, places: Places, three: number, now: number): void {
+  for (let k = 0; k < time.controls.length; k += 2) {
+    const [controls, before, earlier] = [places.controls, places.before, places.earlier].map((start) => start + 8 * k);
+    code.load2(controls).set(now);
+    code.save2(controls, () => {
+      code.get(now).get(now).get(now).do('add2');
+      code.load2(before).load2(three).do('multiply2', 'subtract2');
+      code.load2(earlier).do('add2');
+      code.load2(places.limits + 8 * k).do('minimum2', 'add2');
+    });
+    code.save2(earlier, () => code.load2(before));
+    code.save2(before, () => code.get(now));
+  }
 }
