@@ -84,213 +84,227 @@ function sizeOnBoard({ kind, value, grade }: Pick<BoardPart, 'kind' | 'value' | 
 }
 
 const STANDS = ['flat', 'on edge, along', 'on edge, across'] as const;
+/** Of a row, at the least. */
+const LEAST_HEIGHT = 20;
+/** How far conductors stand off what they lead round, and the two common leads from one another. */
+const OFF = GAP / 3;
+const APART = 5;
+
+type Point = readonly [number, number];
+type Size = ReturnType<typeof sizeOnBoard>;
+
+interface SizedGroup extends Omit<BoardGroup, 'parts'> {
+  readonly parts: readonly (Size & { readonly part: BoardPart })[];
+}
+const sizedGroup = (group: BoardGroup): SizedGroup => ({
+  ...group,
+  parts: group.parts.map((part) => ({ part, ...sizeOnBoard(part) })),
+});
+const sum = (sizes: readonly number[]): number => sizes.reduce((all, size) => all + size, GAP * (sizes.length - 1));
+const heightOf = ({ sideBySide, parts }: SizedGroup): number => {
+  const heights = parts.map((p) => p.height);
+  return sideBySide ? sum(heights) : Math.max(...heights);
+};
+const widthOf = ({ sideBySide, parts }: SizedGroup): number => {
+  const widths = parts.map((p) => p.width);
+  return sideBySide ? Math.max(...widths) : sum(widths);
+};
+
+/** Where a way's line, what stands across and the common conductor lie, and where the next row begins. */
+interface Levels {
+  readonly lineY: number;
+  readonly acrossY: number;
+  readonly commonY: number;
+  readonly nextY: number;
+}
+
+/** @param sharedY the common conductor above, where this row stands up to that one. */
+function levelsOf(groups: readonly SizedGroup[], top: number, sharedY: number | null): Levels {
+  const tallest = (inLine: boolean) =>
+    Math.max(LEAST_HEIGHT, ...groups.filter((g) => g.inLine === inLine).map(heightOf));
+  const [line, across] = [tallest(true), tallest(false)];
+  if (sharedY !== null) {
+    const lineY = top + GAP + across + GAP + line / 2;
+    return { lineY, acrossY: top + GAP + across / 2, commonY: sharedY, nextY: lineY + line / 2 + GAP };
+  }
+  const commonY = top + line + GAP + across + GAP;
+  return { lineY: top + line / 2, acrossY: top + line + GAP + across / 2, commonY, nextY: commonY + GAP };
+}
+
+/** What lies on the board so far. */
+class Laid {
+  readonly parts: PlacedOnBoard[] = [];
+  readonly wires: (readonly Point[])[] = [];
+  readonly terminals: { label: string; x: number; y: number }[] = [];
+  private coils = 0;
+
+  wire(...points: Point[]): void {
+    this.wires.push(points);
+  }
+
+  place(way: number, { name, kind }: BoardPart, x: number, y: number, { width, height }: Size): void {
+    const stands = kind === 'inductor' ? STANDS[this.coils++ % STANDS.length] : null;
+    this.parts.push({ way, name, kind, x, y, width, height, stands });
+  }
+}
+
+/** One way: what is in line with its driver, with what stands across between it and the common conductor. */
+class Row {
+  private x = EDGE + TERMINAL + GAP;
+  private acrossEnd = this.x;
+
+  constructor(
+    private readonly laid: Laid,
+    private readonly way: number,
+    private readonly levels: Levels,
+  ) {}
+
+  /** Lays the groups from the input on. Returns where its terminal is. */
+  lay(groups: readonly SizedGroup[]): number {
+    const { laid, levels } = this;
+    const { lineY } = levels;
+    const start = this.x;
+    for (const group of groups) {
+      const left = group.inLine ? this.x : Math.max(this.acrossEnd, this.x);
+      if (group.sideBySide || group.inLine) this.besideOneAnother(group, left);
+      else this.oneBehindAnother(group, left);
+      this.joined(group, left);
+    }
+    const right = Math.max(this.x, this.acrossEnd) + TERMINAL;
+    laid.wire([EDGE, lineY], [start, lineY]);
+    laid.wire([this.x - GAP, lineY], [right, lineY]);
+    return right;
+  }
+
+  /** One over another, with both ends joined. */
+  private besideOneAnother(group: SizedGroup, left: number): void {
+    const { laid, levels } = this;
+    const { lineY, acrossY, commonY } = levels;
+    const width = widthOf(group);
+    const [from, to] = [left - OFF, left + width + OFF];
+    let top = (group.inLine ? lineY : acrossY) - heightOf(group) / 2;
+    const middles = group.parts.map((p) => {
+      const middle = top + p.height / 2;
+      this.laid.place(this.way, p.part, left + width / 2, middle, p);
+      top += p.height + GAP;
+      return middle;
+    });
+    middles.forEach((at, i) => {
+      const own = group.parts[i].width;
+      laid.wire([from, at], [left + (width - own) / 2, at]);
+      laid.wire([left + (width + own) / 2, at], [to, at]);
+    });
+    const reach = [...middles, group.inLine ? lineY : middles[0]];
+    for (const end of [from, to]) laid.wire([end, Math.min(...reach)], [end, Math.max(...reach)]);
+    if (group.inLine) return;
+    laid.wire([from, lineY], [from, middles[0]]);
+    laid.wire([to, middles[middles.length - 1]], [to, commonY]);
+  }
+
+  /** From the line into the first, out of the last to the common conductor. */
+  private oneBehindAnother({ parts }: SizedGroup, left: number): void {
+    const { laid, levels } = this;
+    const { lineY, acrossY, commonY } = levels;
+    let at = left;
+    laid.wire([left - OFF, lineY], [left - OFF, acrossY], [left, acrossY]);
+    parts.forEach((p, i) => {
+      laid.place(this.way, p.part, at + p.width / 2, acrossY, p);
+      at += p.width;
+      if (i < parts.length - 1) laid.wire([at, acrossY], [at + GAP, acrossY]);
+      else laid.wire([at, acrossY], [at + OFF, acrossY], [at + OFF, commonY]);
+      at += GAP;
+    });
+  }
+
+  /** The line goes on from a group. */
+  private joined(group: SizedGroup, left: number): void {
+    const { laid } = this;
+    const { lineY } = this.levels;
+    const right = left + widthOf(group);
+    if (!group.inLine) {
+      this.acrossEnd = right + GAP;
+      laid.wire([this.x - GAP, lineY], [left, lineY]);
+      this.x = Math.max(this.x, left + GAP / 2);
+      return;
+    }
+    laid.wire([this.x - GAP, lineY], [left - OFF, lineY]);
+    laid.wire([right + OFF, lineY], [right + GAP, lineY]);
+    this.x = right + 2 * GAP;
+    laid.wire([this.x - GAP, lineY], [this.x, lineY]);
+  }
+}
 
 /**
  * A plan to scale for building point to point: each way a row of parts in line with the ones across between it and the
  * common conductor; coils as far apart as the row lets them, each turned square to its neighbours.
  */
 export function boardPlan(ways: readonly BoardWay[], layout: Layout): BoardPlan {
-  const parts: PlacedOnBoard[] = [];
-  const wires: (readonly (readonly [number, number])[])[] = [];
-  const terminals: { label: string; x: number; y: number }[] = [];
-  let coilsPlaced = 0;
-  let y = EDGE;
-  let widest = 0;
-  let cut: number | null = null;
-  const commons: number[] = [];
-  const lines: number[] = [];
+  const laid = new Laid();
+  const [lines, commons]: [number[], number[]] = [[], []];
   // With the common conductor between two ways, the upper way's parts hang down to it and the lower way's stand up to
   // it.
   const mirrored = layout === LAYOUTS[0] && ways.length === 2;
+  const apart = layout === LAYOUTS[2];
+  let [y, widest]: [number, number] = [EDGE, 0];
+  let cut: number | null = null;
   ways.forEach((way, w) => {
-    const sized = way.groups.map((group) => ({
-      ...group,
-      parts: group.parts.map((part) => ({ part, ...sizeOnBoard(part) })),
-    }));
-    const stackHeight = (group: (typeof sized)[number]) =>
-      group.sideBySide
-        ? group.parts.reduce((sum, p) => sum + p.height, GAP * (group.parts.length - 1))
-        : Math.max(...group.parts.map((p) => p.height));
-    const lineHeight = Math.max(20, ...sized.filter((g) => g.inLine).map(stackHeight));
-    const acrossHeight = Math.max(20, ...sized.filter((g) => !g.inLine).map(stackHeight));
-    const upsideDown = mirrored && w === 1;
-    if (layout === LAYOUTS[2] && w > 0) {
-      cut = cut ?? y;
+    if (apart && w > 0) {
+      cut ??= y;
       y += EDGE;
     }
-    const top = y;
-    const lineY = upsideDown ? top + GAP + acrossHeight + GAP + lineHeight / 2 : top + lineHeight / 2;
-    const acrossY = upsideDown ? top + GAP + acrossHeight / 2 : top + lineHeight + GAP + acrossHeight / 2;
-    const commonY = upsideDown ? commons[0] : top + lineHeight + GAP + acrossHeight + GAP;
-    const start = EDGE + TERMINAL + GAP;
-    let [x, acrossEnd] = [start, start];
-    const place = (part: BoardPart, at: number, level: number, width: number, height: number) => {
-      parts.push({
-        way: w,
-        name: part.name,
-        kind: part.kind,
-        x: at,
-        y: level,
-        width,
-        height,
-        stands: part.kind === 'inductor' ? STANDS[coilsPlaced++ % STANDS.length] : null,
-      });
-    };
-    for (const group of sized) {
-      const widthOf = group.sideBySide
-        ? Math.max(...group.parts.map((p) => p.width))
-        : group.parts.reduce((sum, p) => sum + p.width, GAP * (group.parts.length - 1));
-      const left = group.inLine ? x : Math.max(acrossEnd, x);
-      if (group.sideBySide || group.inLine) {
-        // Side by side: one over another, with both ends joined.
-        let level = (group.inLine ? lineY : acrossY) - stackHeight(group) / 2;
-        const levels = group.parts.map((p) => {
-          const at = level + p.height / 2;
-          place(p.part, left + widthOf / 2, at, p.width, p.height);
-          level += p.height + GAP;
-          return at;
-        });
-        const [from, to] = [left - GAP / 3, left + widthOf + GAP / 3];
-        levels.forEach((at, i) =>
-          wires.push(
-            [
-              [from, at],
-              [left + (widthOf - group.parts[i].width) / 2, at],
-            ],
-            [
-              [left + (widthOf + group.parts[i].width) / 2, at],
-              [to, at],
-            ],
-          ),
-        );
-        const reach = [...levels, group.inLine ? lineY : levels[0]];
-        wires.push(
-          [
-            [from, Math.min(...reach)],
-            [from, Math.max(...reach)],
-          ],
-          [
-            [to, Math.min(...reach)],
-            [to, Math.max(...reach)],
-          ],
-        );
-        if (!group.inLine)
-          wires.push(
-            [
-              [from, lineY],
-              [from, levels[0]],
-            ],
-            [
-              [to, levels[levels.length - 1]],
-              [to, commonY],
-            ],
-          );
-      } else {
-        // One behind the other: from the line into the first, out of the last to the common conductor.
-        let at = left;
-        wires.push([
-          [left - GAP / 3, lineY],
-          [left - GAP / 3, acrossY],
-          [left, acrossY],
-        ]);
-        for (const p of group.parts) {
-          place(p.part, at + p.width / 2, acrossY, p.width, p.height);
-          at += p.width;
-          const last = p === group.parts[group.parts.length - 1];
-          wires.push(
-            last
-              ? [
-                  [at, acrossY],
-                  [at + GAP / 3, acrossY],
-                  [at + GAP / 3, commonY],
-                ]
-              : [
-                  [at, acrossY],
-                  [at + GAP, acrossY],
-                ],
-          );
-          at += GAP;
-        }
-      }
-      if (group.inLine) {
-        wires.push(
-          [
-            [x - GAP, lineY],
-            [left - GAP / 3, lineY],
-          ],
-          [
-            [left + widthOf + GAP / 3, lineY],
-            [left + widthOf + GAP, lineY],
-          ],
-        );
-        x = left + widthOf + 2 * GAP;
-        wires.push([
-          [x - GAP, lineY],
-          [x, lineY],
-        ]);
-      } else {
-        acrossEnd = left + widthOf + GAP;
-        wires.push([
-          [x - GAP, lineY],
-          [left, lineY],
-        ]);
-        x = Math.max(x, left + GAP / 2);
-      }
-    }
-    const right = Math.max(x, acrossEnd) + TERMINAL;
-    wires.push(
-      [
-        [EDGE, lineY],
-        [start, lineY],
-      ],
-      [
-        [x - GAP, lineY],
-        [right, lineY],
-      ],
-    );
+    const groups = way.groups.map(sizedGroup);
+    const upsideDown = mirrored && w === 1;
+    const levels = levelsOf(groups, y, upsideDown ? commons[0] : null);
+    const right = new Row(laid, w, levels).lay(groups);
+    const { lineY, commonY, nextY } = levels;
     lines.push(lineY);
-    terminals.push(
-      { label: w === 0 ? 'input +' : '', x: EDGE, y: lineY },
-      { label: `${way.name} ${way.reversed ? '−' : '+'}`, x: right, y: lineY },
+    if (!upsideDown) commons.push(commonY);
+    const [hot, cold] = way.reversed ? ['−', '+'] : ['+', '−'];
+    laid.terminals.push(
+      ...(w === 0
+        ? [
+            { label: 'input +', x: EDGE, y: lineY },
+            { label: 'input −', x: EDGE, y: commonY },
+          ]
+        : []),
+      { label: `${way.name} ${hot}`, x: right, y: lineY },
+      { label: `${way.name} ${cold}`, x: right, y: commonY },
     );
-    if (!upsideDown) {
-      terminals.push({ label: w === 0 ? 'input −' : '', x: EDGE, y: commonY });
-      commons.push(commonY);
-    }
-    terminals.push({ label: `${way.name} ${way.reversed ? '+' : '−'}`, x: right, y: commonY });
     widest = Math.max(widest, right);
-    y = upsideDown ? lineY + lineHeight / 2 + GAP : commonY + GAP + (mirrored ? GAP / 2 : 0);
+    y = upsideDown || !mirrored ? nextY : nextY + GAP / 2;
   });
   // All lines start at the input, all common conductors are one; two boards each have their own leads to it.
-  for (const ends of layout === LAYOUTS[2] ? [] : [lines, commons])
-    if (ends.length > 1)
-      wires.push(
-        [
-          [EDGE, Math.min(...ends)],
-          [EDGE, Math.max(...ends)],
-        ].map(([x, at]) => [ends === lines ? x : x + 5, at] as const),
-      );
-  for (const at of commons)
-    wires.push([
-      [EDGE, at],
-      [widest, at],
-    ]);
-  const coils = parts.filter((p) => p.kind === 'inductor');
-  const pairs = coils.flatMap((a, i) =>
-    coils.slice(i + 1).map((b) => ({
-      first: a.name,
-      second: b.name,
-      distance: Math.round(Math.hypot(a.x - b.x, a.y - b.y)),
-      square: a.stands !== b.stands,
-    })),
-  );
+  if (!apart) {
+    joinEnds(laid, lines, EDGE);
+    joinEnds(laid, commons, EDGE + APART);
+  }
+  for (const at of commons) laid.wire([EDGE, at], [widest, at]);
   return {
     width: Math.round(widest + EDGE + TERMINAL),
     height: Math.round(y + EDGE),
-    parts,
-    wires,
-    terminals: terminals.filter((t) => t.label !== ''),
+    parts: laid.parts,
+    wires: laid.wires,
+    terminals: laid.terminals,
     cut,
-    coils: pairs.sort((a, b) => a.distance - b.distance),
+    coils: coilPairs(laid.parts),
   };
+}
+
+function joinEnds(laid: Laid, ends: readonly number[], x: number): void {
+  if (ends.length > 1) laid.wire([x, Math.min(...ends)], [x, Math.max(...ends)]);
+}
+
+/** Every two coils, nearest first. */
+function coilPairs(parts: readonly PlacedOnBoard[]): BoardPlan['coils'] {
+  const coils = parts.filter((p) => p.kind === 'inductor');
+  return coils
+    .flatMap((a, i) =>
+      coils.slice(i + 1).map((b) => ({
+        first: a.name,
+        second: b.name,
+        distance: Math.round(Math.hypot(a.x - b.x, a.y - b.y)),
+        square: a.stands !== b.stands,
+      })),
+    )
+    .sort((a, b) => a.distance - b.distance);
 }
