@@ -1,4 +1,4 @@
-import { equationsOf, type Pair } from '../circuit/behaviour';
+import { equationsOf, type Equations, type Flow, type Pair } from '../circuit/behaviour';
 import type { Assembled, DeviceStamp } from '../circuit/structure';
 import { derivativeOf } from '../program/derivative';
 import { Graph, type Node } from '../program/graph';
@@ -76,15 +76,25 @@ class Builder {
   private readonly leak: Node;
   private readonly controls: ControlVoltage[] = [];
   private readonly controlIndex = new Map<string, number>();
+  /** Terms of the matrix by position, of the right-hand side and of the charges by row. */
+  private readonly matrix: Node[][];
+  private readonly right: Node[][];
+  private readonly charge: Node[][];
+  /** Unknowns that are kept from step to step. */
+  private readonly kept: number[];
 
   constructor(
     private readonly circuit: Assembled,
     private readonly rest: OperatingPoint,
     private readonly plan: Plan,
-    private readonly wanted: readonly number[],
+    wanted: readonly number[],
     conditions: Conditions,
   ) {
     const { graph } = this;
+    const rows = () => Array.from({ length: circuit.structure.size }, (): Node[] => []);
+    [this.right, this.charge] = [rows(), rows()];
+    this.matrix = Array.from({ length: plan.positions }, () => []);
+    this.kept = [...new Set(wanted.filter((u) => u >= 0))];
     this.a = graph.input(RUN, circuit.structure.slotCount);
     this.thermal = graph.constant(thermalVoltageAt(conditions));
     this.leak = graph.constant(1e-12);
@@ -102,91 +112,13 @@ class Builder {
   }
 
   build(values: Float64Array): TimeGraph {
-    const { graph, circuit, plan } = this;
-    const { structure } = circuit;
-    const n = structure.size;
-    const matrix = Array.from({ length: plan.positions }, () => [] as Node[]);
-    const right = Array.from({ length: n }, () => [] as Node[]);
-    const charge = Array.from({ length: n }, () => [] as Node[]);
-    const kept = [...new Set(this.wanted.filter((u) => u >= 0))];
-    const keptInput = (unknown: number): Node => {
-      if (unknown < 0) return graph.zero;
-      let at = kept.indexOf(unknown);
-      if (at < 0) at = kept.push(unknown) - 1;
-      return graph.input(FINISH, at);
-    };
-    structure.entries.forEach((entry, e) => {
-      const node = entryNode(graph, entry, (slot) => this.slot(slot));
-      const position = plan.entryPosition[e];
-      if (entry.order === 0) matrix[position].push(node);
-      else {
-        matrix[position].push(graph.multiply(this.a, node));
-        charge[entry.row].push(graph.multiply(node, keptInput(entry.column)));
-      }
-    });
-    let smallEntry = structure.entries.length;
-    // The small-signal structure lists its extra entries flow by flow and control by control, leaving out ground: the
-    // same walk gives their positions.
-    for (const stamp of structure.devices) {
-      const binding = (voltage: (pair: Pair) => Node) => ({
-        thermalVoltage: this.thermal,
-        leak: this.leak,
-        value: (i: number) => this.slot(stamp.slot + i),
-        voltage,
-      });
-      const equations = equationsOf(
-        stamp.definition,
-        graph,
-        binding((pair) => graph.input(ITERATION, this.control(stamp, pair).index)),
-      );
-      if (equations.flows.length === 0) continue;
-      const finished = equationsOf(
-        stamp.definition,
-        graph,
-        binding((pair) => {
-          const { ends } = this.control(stamp, pair);
-          return graph.subtract(keptInput(ends[0]), keptInput(ends[1]));
-        }),
-      );
-      const unknown = (t: number) => (t < 0 ? -1 : stamp.terminals[t]);
-      for (const control of equations.controls) {
-        const { index, ends } = this.control(stamp, control.pair);
-        if (control.thermal !== undefined)
-          this.controls[index] = { ends, thermal: this.constantOf(control.thermal, values) };
-      }
-      equations.flows.forEach((flow, f) => {
-        const isCharge = flow.kind === 'charge';
-        const scaled = (node: Node) => (isCharge ? graph.multiply(this.a, node) : node);
-        const [from, to] = flow.pair.map(unknown);
-        let known = flow.node;
-        for (const control of equations.controls) {
-          const [plus, minus] = control.pair.map(unknown);
-          const slope = derivativeOf(graph, flow.node, control.node);
-          known = graph.subtract(known, graph.multiply(slope, control.node));
-          for (const [row, column, sign] of [
-            [from, plus, 1],
-            [from, minus, -1],
-            [to, plus, -1],
-            [to, minus, 1],
-          ] as const) {
-            if (row < 0 || column < 0) continue;
-            matrix[plan.entryPosition[smallEntry++]].push(sign > 0 ? scaled(slope) : graph.negate(scaled(slope)));
-          }
-        }
-        if (from >= 0) right[from].push(graph.negate(scaled(known)));
-        if (to >= 0) right[to].push(scaled(known));
-        if (isCharge) {
-          if (from >= 0) charge[from].push(finished.flows[f].node);
-          if (to >= 0) charge[to].push(graph.negate(finished.flows[f].node));
-        }
-      });
-    }
-    const chargeRows = Array.from({ length: n }, (_, i) => i).filter((i) =>
-      charge[i].some((node) => node !== graph.zero),
-    );
+    const { graph, circuit, kept, matrix, right, charge } = this;
+    this.stampLinear();
+    this.stampDevices(values);
+    const chargeRows = charge.flatMap((terms, row) => (terms.some((node) => node !== graph.zero) ? [row] : []));
     chargeRows.forEach((row, k) => right[row].push(graph.input(STEP, k)));
-    const sources = [...new Set(structure.drives.map((d) => d.element))];
-    for (const { element, row, factor } of structure.drives)
+    const sources = [...new Set(circuit.structure.drives.map((d) => d.element))];
+    for (const { element, row, factor } of circuit.structure.drives)
       right[row].push(
         graph.multiply(graph.constant(factor), graph.input(STEP, chargeRows.length + sources.indexOf(element))),
       );
@@ -195,24 +127,110 @@ class Builder {
       right.map((terms) => graph.sum(terms)),
     );
     const at = (unknown: number) => (unknown < 0 ? graph.zero : x[unknown]);
-    const nextHistory = chargeRows.map((row, k) =>
-      graph.subtract(
-        graph.multiply(graph.multiply(graph.constant(2), this.a), graph.sum(charge[row])),
-        graph.input(STEP, k),
-      ),
-    );
+    const twice = graph.multiply(graph.constant(2), this.a);
     return {
       graph,
       controls: this.controls,
       sources,
       chargeRows,
       kept,
-      plan,
+      plan: this.plan,
       keptNodes: kept.map(at),
       nextControls: this.controls.map(({ ends }) => graph.subtract(at(ends[0]), at(ends[1]))),
-      nextHistory,
+      nextHistory: chargeRows.map((row, k) =>
+        graph.subtract(graph.multiply(twice, graph.sum(charge[row])), graph.input(STEP, k)),
+      ),
       startingHistory: (a) => this.startingHistory(a, chargeRows),
     };
+  }
+
+  /** An unknown as it is once the step has settled: it is kept from then on. */
+  private keptInput(unknown: number): Node {
+    if (unknown < 0) return this.graph.zero;
+    let at = this.kept.indexOf(unknown);
+    if (at < 0) at = this.kept.push(unknown) - 1;
+    return this.graph.input(FINISH, at);
+  }
+
+  private stampLinear(): void {
+    const { graph, matrix, charge } = this;
+    this.circuit.structure.entries.forEach((entry, e) => {
+      const node = entryNode(graph, entry, (slot) => this.slot(slot));
+      const terms = matrix[this.plan.entryPosition[e]];
+      if (entry.order === 0) terms.push(node);
+      else {
+        terms.push(graph.multiply(this.a, node));
+        charge[entry.row].push(graph.multiply(node, this.keptInput(entry.column)));
+      }
+    });
+  }
+
+  /**
+   * The small-signal structure lists its extra entries flow by flow and control by control, leaving out ground: the same
+   * walk gives their positions.
+   */
+  private stampDevices(values: Float64Array): void {
+    const { graph } = this;
+    let smallEntry = this.circuit.structure.entries.length;
+    for (const stamp of this.circuit.structure.devices) {
+      const equations = this.equationsWith(stamp, (pair) => graph.input(ITERATION, this.control(stamp, pair).index));
+      if (equations.flows.length === 0) continue;
+      const finished = this.equationsWith(stamp, (pair) => {
+        const { ends } = this.control(stamp, pair);
+        return graph.subtract(this.keptInput(ends[0]), this.keptInput(ends[1]));
+      });
+      for (const control of equations.controls) {
+        const { index, ends } = this.control(stamp, control.pair);
+        if (control.thermal !== undefined)
+          this.controls[index] = { ends, thermal: this.constantOf(control.thermal, values) };
+      }
+      equations.flows.forEach((flow, f) => {
+        smallEntry = this.stampFlow(stamp, equations, flow, smallEntry);
+        if (flow.kind === 'charge') this.put(this.charge, stamp, flow.pair, finished.flows[f].node);
+      });
+    }
+  }
+
+  private equationsWith(stamp: DeviceStamp, voltage: (pair: Pair) => Node): Equations {
+    return equationsOf(stamp.definition, this.graph, {
+      thermalVoltage: this.thermal,
+      leak: this.leak,
+      value: (i: number) => this.slot(stamp.slot + i),
+      voltage,
+    });
+  }
+
+  /** What leaves one terminal and enters the other. */
+  private put(rows: Node[][], stamp: DeviceStamp, [from, to]: Pair, node: Node): void {
+    const [out, into] = [from, to].map((t) => (t < 0 ? -1 : stamp.terminals[t]));
+    if (out >= 0) rows[out].push(node);
+    if (into >= 0) rows[into].push(this.graph.negate(node));
+  }
+
+  /** A flow as its tangent: slopes in the matrix, the rest to the right. Returns the next of the small entries. */
+  private stampFlow(stamp: DeviceStamp, { controls }: Equations, flow: Flow, firstEntry: number): number {
+    const { graph, plan, matrix } = this;
+    const scaled = (node: Node) => (flow.kind === 'charge' ? graph.multiply(this.a, node) : node);
+    const unknown = (t: number) => (t < 0 ? -1 : stamp.terminals[t]);
+    const [from, to] = flow.pair.map(unknown);
+    let [known, entry] = [flow.node, firstEntry];
+    for (const control of controls) {
+      const [plus, minus] = control.pair.map(unknown);
+      const slope = derivativeOf(graph, flow.node, control.node);
+      known = graph.subtract(known, graph.multiply(slope, control.node));
+      for (const [row, column, sign] of [
+        [from, plus, 1],
+        [from, minus, -1],
+        [to, plus, -1],
+        [to, minus, 1],
+      ] as const) {
+        if (row < 0 || column < 0) continue;
+        matrix[plan.entryPosition[entry++]].push(sign > 0 ? scaled(slope) : graph.negate(scaled(slope)));
+      }
+    }
+    if (from >= 0) this.right[from].push(graph.negate(scaled(known)));
+    if (to >= 0) this.right[to].push(scaled(known));
+    return entry;
   }
 
   /** A part value. What is zero is left out of the program (an Early voltage not given, a charge not stored). */

@@ -85,102 +85,113 @@ function stampable(elements: readonly ElementInstance[]): readonly ElementInstan
 export function assemble(netlist: Netlist): Assembled {
   const elements = stampable(netlist.elements);
   const canonical = mergeNodes(netlist);
-  const nodeIndex = new Map<string, number>([[GROUND, -1]]);
-  const unknowns: string[] = [];
-  const slotStart = new Map<string, number>();
-  const values: number[] = [];
-  for (const element of elements) {
-    const { definition } = element;
-    if (element.nodes.length !== definition.terminals || element.values.length !== definition.values.length)
-      throw new Error(
-        `${element.name}: ${definition.kind} takes ${definition.terminals} nodes and ` +
-          `${definition.values.length} values`,
-      );
-    if (slotStart.has(element.name)) throw new Error(`two elements are called ${element.name}`);
-    slotStart.set(element.name, values.length);
-    values.push(...element.values);
-    for (const node of element.nodes) {
-      const name = canonical(node);
-      if (nodeIndex.has(name)) continue;
-      nodeIndex.set(name, unknowns.length);
-      unknowns.push(name);
-    }
-  }
-  const branchStart = new Map<string, number>();
-  for (const { name, definition } of elements) {
-    if (definition.branches === 0) continue;
-    branchStart.set(name, unknowns.length);
-    for (let b = 0; b < definition.branches; b++) unknowns.push(b === 0 ? `i(${name})` : `i${b}(${name})`);
-  }
-  const entries: Entry[] = [];
-  const drives: Drive[] = [];
-  const devices: DeviceStamp[] = [];
-  const known = (map: Map<string, number>, name: string): number => {
-    const found = map.get(name);
-    if (found === undefined) throw new Error(`no element is called ${name}`);
-    return found;
-  };
-  for (const element of elements) {
-    const own = known(slotStart, element.name);
-    const push = (
-      row: number,
-      column: number,
-      order: 0 | 1,
-      factor: number,
-      form: EntryForm,
-      slots: readonly number[],
-    ) => {
-      if (row >= 0 && column >= 0) entries.push({ row, column, order, factor, form, slots });
-    };
-    const stamper: Stamper = {
-      node: (terminal) => known(nodeIndex, canonical(element.nodes[terminal])),
-      branch: (index = 0) => known(branchStart, element.name) + index,
-      branchOf: (name) => known(branchStart, name),
-      slotOf: (name, index) => (name === '' ? own : known(slotStart, name)) + index,
-      add: (row, column, order, factor, form, value = 0) =>
-        push(row, column, order, factor, form, form === 'constant' ? [] : [own + value]),
-      addMutual: (row, column, factor, slots) => push(row, column, 1, factor, 'mutual', slots),
-      drive: (row, factor, magnitude, phase) => {
-        if (row >= 0)
-          drives.push({ row, factor, magnitudeSlot: own + magnitude, phaseSlot: own + phase, element: element.name });
-      },
-    };
-    element.definition.stamp(stamper);
-    if (element.definition.behave)
-      devices.push({
-        element: element.name,
-        definition: element.definition,
-        terminals: element.nodes.map((_, t) => stamper.node(t)),
-        branch: branchStart.get(element.name) ?? -1,
-        slot: own,
-      });
-  }
-  const key = [
-    elements
-      .map(
-        ({ definition: { kind, between = [] }, nodes }) =>
-          `${[kind, ...between].join(' ')}:${nodes.map(canonical).join(',')}`,
-      )
-      .join(';'),
-    unknowns.join(','),
-  ].join('|');
+  const { nodes, branches, slots, unknowns, values } = numbered(elements, canonical);
   const structure: Structure = {
-    key,
+    key: keyOf(elements, unknowns, canonical),
     size: unknowns.length,
     slotCount: values.length,
     unknowns,
-    entries,
-    drives,
-    devices,
-    nodeOf: (name) => nodeIndex.get(canonical(name)),
-    branchOf: (element) => branchStart.get(element),
+    ...stampsOf(elements, { nodes, branches, slots }, canonical),
+    nodeOf: (name) => nodes.get(canonical(name)),
+    branchOf: (element) => branches.get(element),
     slotOf: (element, index = 0) => {
-      const start = slotStart.get(element);
+      const start = slots.get(element);
       return start === undefined ? undefined : start + index;
     },
   };
   const sources = new Map(elements.flatMap((e) => (e.source ? [[e.name, e.source] as const] : [])));
   return { structure, values: Float64Array.from(values), sources };
+}
+
+/** Where nodes (ground is −1), the branches of elements and the values of elements stand. */
+interface Numbers {
+  readonly nodes: ReadonlyMap<string, number>;
+  readonly branches: ReadonlyMap<string, number>;
+  readonly slots: ReadonlyMap<string, number>;
+}
+
+function numbered(
+  elements: readonly ElementInstance[],
+  canonical: (node: string) => string,
+): Numbers & { readonly unknowns: readonly string[]; readonly values: readonly number[] } {
+  const nodes = new Map<string, number>([[GROUND, -1]]);
+  const [branches, slots] = [new Map<string, number>(), new Map<string, number>()];
+  const [unknowns, values]: [string[], number[]] = [[], []];
+  for (const { name, definition, nodes: own, values: its } of elements) {
+    if (own.length !== definition.terminals || its.length !== definition.values.length)
+      throw new Error(
+        `${name}: ${definition.kind} takes ${definition.terminals} nodes and ${definition.values.length} values`,
+      );
+    if (slots.has(name)) throw new Error(`two elements are called ${name}`);
+    slots.set(name, values.length);
+    values.push(...its);
+    for (const node of own.map(canonical))
+      if (!nodes.has(node)) {
+        nodes.set(node, unknowns.length);
+        unknowns.push(node);
+      }
+  }
+  for (const { name, definition } of elements) {
+    if (definition.branches === 0) continue;
+    branches.set(name, unknowns.length);
+    for (let b = 0; b < definition.branches; b++) unknowns.push(b === 0 ? `i(${name})` : `i${b}(${name})`);
+  }
+  return { nodes, branches, slots, unknowns, values };
+}
+
+/** What every element stamps, and where those that bend stand. */
+function stampsOf(
+  elements: readonly ElementInstance[],
+  { nodes, branches, slots }: Numbers,
+  canonical: (node: string) => string,
+): Pick<Structure, 'entries' | 'drives' | 'devices'> {
+  const entries: Entry[] = [];
+  const drives: Drive[] = [];
+  const devices: DeviceStamp[] = [];
+  const known = (map: ReadonlyMap<string, number>, name: string): number => {
+    const found = map.get(name);
+    if (found === undefined) throw new Error(`no element is called ${name}`);
+    return found;
+  };
+  const push = (entry: Entry) => {
+    if (entry.row >= 0 && entry.column >= 0) entries.push(entry);
+  };
+  for (const { name: element, definition, nodes: own } of elements) {
+    const slot = known(slots, element);
+    const stamper: Stamper = {
+      node: (terminal) => known(nodes, canonical(own[terminal])),
+      branch: (index = 0) => known(branches, element) + index,
+      branchOf: (name) => known(branches, name),
+      slotOf: (name, index) => (name === '' ? slot : known(slots, name)) + index,
+      add: (row, column, order, factor, form, value = 0) =>
+        push({ row, column, order, factor, form, slots: form === 'constant' ? [] : [slot + value] }),
+      addMutual: (row, column, factor, of) => push({ row, column, order: 1, factor, form: 'mutual', slots: of }),
+      drive: (row, factor, magnitude, phase) => {
+        if (row >= 0) drives.push({ row, factor, magnitudeSlot: slot + magnitude, phaseSlot: slot + phase, element });
+      },
+    };
+    definition.stamp(stamper);
+    if (definition.behave)
+      devices.push({
+        element,
+        definition,
+        terminals: own.map((_, t) => stamper.node(t)),
+        branch: branches.get(element) ?? -1,
+        slot,
+      });
+  }
+  return { entries, drives, devices };
+}
+
+/** What two circuits have in common that differ in their values alone. */
+function keyOf(
+  elements: readonly ElementInstance[],
+  unknowns: readonly string[],
+  canonical: (node: string) => string,
+): string {
+  const one = ({ definition: { kind, between }, nodes }: ElementInstance) =>
+    `${between ? [kind, ...between].join(' ') : kind}:${nodes.map(canonical).join(',')}`;
+  return `${elements.map(one).join(';')}|${unknowns.join(',')}`;
 }
 
 /** The number an entry stands for at these values. */
