@@ -166,8 +166,8 @@ class Builder {
   }
 
   /**
-   * The small-signal structure lists its extra entries flow by flow and control by control, leaving out ground: the same
-   * walk gives their positions.
+   * The small-signal structure lists its extra entries flow by flow and control by control, leaving out ground: the
+   * same walk gives their positions.
    */
   private stampDevices(values: Float64Array): void {
     const { graph } = this;

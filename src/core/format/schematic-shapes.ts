@@ -70,124 +70,99 @@ const restText = (at: Point, text: string, anchor: 'start' | 'middle' | 'end'): 
 /** A line from point to point, as SVG writes it. */
 export const pathThrough = (points: readonly Point[]): string => `M${points.map((p) => p.join(' ')).join('L')}`;
 
+const plainText = (at: Point, text: string, anchor: 'start' | 'middle' | 'end'): Shape => ({
+  kind: 'text',
+  at,
+  text,
+  anchor,
+  part: null,
+  strong: false,
+});
+const line = (d: string, part: string | null = null): Shape => ({ kind: 'path', d, part });
+
 /** A drawing with its values as shapes; the screen and the SVG file draw the same ones. */
-export function schematicShapes(drawing: Drawing, options: SchematicOptions): Shape[] {
-  const called = (name: string) => options.names?.[name] ?? name;
-  const shapes: Shape[] = drawing.wires.map((wire) => ({
-    kind: 'path',
-    d: pathThrough(wire),
-    part: null,
-  }));
-  for (const placed of drawing.parts) {
-    const read = asRead(placed, options);
-    const out = options.leftOut[placed.part] ?? read;
-    shapes.push({
-      kind: 'path',
-      d: out
-        ? leftOutPath(placed, out)
-        : symbolPath(placed, options.resistorSymbol) + (options.turned?.has(placed.part) ? arrowPath(placed) : ''),
-      part: placed.part,
-    });
-    for (const label of labelsOf(placed)) {
-      if (read && label.line === 'value') continue;
-      const text =
-        label.line === 'name'
-          ? called(placed.part)
-          : out
-            ? out === 'short'
-              ? 'wire'
-              : 'empty'
-            : formatQuantity(options.values[placed.part], PART_UNITS[placed.kind]);
-      shapes.push({
+export const schematicShapes = (drawing: Drawing, options: SchematicOptions): Shape[] => [
+  ...drawing.wires.map((wire) => line(pathThrough(wire))),
+  ...drawing.parts.flatMap((placed) => partShapes(placed, options)),
+  ...drawing.opAmps.flatMap((placed) => opAmpShapes(placed, options)),
+  ...(drawing.devices ?? []).flatMap((placed) => deviceShapes(placed, options)),
+  ...drawing.grounds.map(([x, y]) => line(`M${x - 1} ${y}h2M${x - 0.6} ${y + 0.5}h1.2M${x - 0.25} ${y + 1}h0.5`)),
+  ...drawing.dots.map((at): Shape => ({ kind: 'dot', at })),
+  ...drawing.ports.flatMap((port) => portShapes(port, options)),
+  ...nodeShapes(drawing, options),
+];
+
+const calledBy = (name: string, { names }: SchematicOptions): string => names?.[name] ?? name;
+/** Volts at rest, where they are shown. */
+const restVolts = ({ reading, rest }: SchematicOptions) => (reading === 'signal' ? undefined : rest?.volts);
+
+function partShapes(placed: PlacedPart, options: SchematicOptions): Shape[] {
+  const read = asRead(placed, options);
+  const out = options.leftOut[placed.part] ?? read;
+  const symbol = out
+    ? leftOutPath(placed, out)
+    : symbolPath(placed, options.resistorSymbol) + (options.turned?.has(placed.part) ? arrowPath(placed) : '');
+  const value = () =>
+    out ? (out === 'short' ? 'wire' : 'empty') : formatQuantity(options.values[placed.part], PART_UNITS[placed.kind]);
+  return [
+    line(symbol, placed.part),
+    ...labelsOf(placed)
+      .filter((label) => !(read && label.line === 'value'))
+      .map((label): Shape => ({
         kind: 'text',
         at: label.at,
-        text,
+        text: label.line === 'name' ? calledBy(placed.part, options) : value(),
         anchor: label.anchor,
         part: placed.part,
         strong: label.line === 'value',
-      });
-    }
-  }
-  for (const {
-    at: [x, y],
-    plusOnTop,
-    name,
-  } of drawing.opAmps) {
-    shapes.push({ kind: 'path', d: `M${x - 3} ${y - 3}L${x + 3} ${y}L${x - 3} ${y + 3}Z`, part: null });
-    const [plus, minus] = plusOnTop ? [y - 1.5, y + 1.5] : [y + 1.5, y - 1.5];
-    shapes.push({
-      kind: 'path',
-      d: `M${x - 2.5} ${plus}h0.9M${x - 2.05} ${plus - 0.45}v0.9M${x - 2.5} ${minus}h0.9`,
-      part: null,
-    });
-    shapes.push({
-      kind: 'text',
-      at: [x - 0.9, y + 0.4],
-      text: called(name),
-      anchor: 'middle',
-      part: null,
-      strong: false,
-    });
-  }
-  for (const device of drawing.devices ?? []) {
-    const {
-      name,
-      symbol,
-      at: [x, y],
-    } = device;
-    shapes.push({ kind: 'path', d: devicePath(device, x, y), part: null });
-    // Beside the symbol, away from its leads.
-    const [at, anchor]: [Point, 'start' | 'end'] =
-      device.down || !device.mirrored ? [[x + 2, y - 0.1], 'start'] : [[x - 2, y - 0.1], 'end'];
-    const transistor = symbol === 'npn' || symbol === 'pnp' || symbol === 'n-jfet';
-    const beside = transistor || device.down;
-    shapes.push({
-      kind: 'text',
-      at: beside ? at : [x - 2.4, y - 2.4],
-      text: called(name),
-      anchor: beside ? anchor : 'middle',
-      part: null,
-      strong: false,
-    });
-    const amps = options.rest?.amps[name];
-    if (amps !== undefined && options.reading !== 'signal')
-      shapes.push(
-        restText(
-          beside ? [at[0], at[1] + 1.35] : [x, y + 3.6],
-          formatQuantity(amps, 'current', { digits: 3 }),
-          beside ? anchor : 'middle',
-        ),
-      );
-  }
-  for (const [x, y] of drawing.grounds)
-    shapes.push({ kind: 'path', d: `M${x - 1} ${y}h2M${x - 0.6} ${y + 0.5}h1.2M${x - 0.25} ${y + 1}h0.5`, part: null });
-  for (const at of drawing.dots) shapes.push({ kind: 'dot', at });
-  const volts = options.reading === 'signal' ? undefined : options.rest?.volts;
-  for (const {
-    label,
-    at: [x, y],
-    side,
-    net,
-  } of drawing.ports) {
-    const anchor = side === 'left' ? 'start' : 'end';
-    const rail = (RAILS as readonly string[]).includes(label);
-    shapes.push({
-      kind: 'text',
-      at: [x, y + 1.6],
-      text: rail && options.reading === 'signal' ? 'ground' : label,
-      anchor,
-      part: null,
-      strong: false,
-    });
-    if (net !== undefined && volts?.[net] !== undefined && !rail)
-      // Over its wire: below it stand the port's name and whatever the wire leads to.
-      shapes.push(restText([x, y - 0.5], voltsText(volts[net]), anchor));
-  }
-  for (const { node, at, side } of drawing.nodes ?? [])
-    if (volts?.[node] !== undefined)
-      shapes.push(restText(at, `${node} ${voltsText(volts[node])}`, side === 'left' ? 'end' : 'start'));
-  return shapes;
+      })),
+  ];
 }
+
+function opAmpShapes({ at: [x, y], plusOnTop, name }: Drawing['opAmps'][number], options: SchematicOptions): Shape[] {
+  const [plus, minus] = plusOnTop ? [y - 1.5, y + 1.5] : [y + 1.5, y - 1.5];
+  return [
+    line(`M${x - 3} ${y - 3}L${x + 3} ${y}L${x - 3} ${y + 3}Z`),
+    line(`M${x - 2.5} ${plus}h0.9M${x - 2.05} ${plus - 0.45}v0.9M${x - 2.5} ${minus}h0.9`),
+    plainText([x - 0.9, y + 0.4], calledBy(name, options), 'middle'),
+  ];
+}
+
+function deviceShapes(device: NonNullable<Drawing['devices']>[number], options: SchematicOptions): Shape[] {
+  const {
+    name,
+    symbol,
+    at: [x, y],
+  } = device;
+  // Beside the symbol, away from its leads.
+  const [at, side]: [Point, 'start' | 'end'] =
+    device.down || !device.mirrored ? [[x + 2, y - 0.1], 'start'] : [[x - 2, y - 0.1], 'end'];
+  const beside = symbol === 'npn' || symbol === 'pnp' || symbol === 'n-jfet' || device.down;
+  const anchor = beside ? side : 'middle';
+  const shapes = [
+    line(devicePath(device, x, y)),
+    plainText(beside ? at : [x - 2.4, y - 2.4], calledBy(name, options), anchor),
+  ];
+  const amps = options.rest?.amps[name];
+  if (amps === undefined || options.reading === 'signal') return shapes;
+  const below: Point = beside ? [at[0], at[1] + 1.35] : [x, y + 3.6];
+  return [...shapes, restText(below, formatQuantity(amps, 'current', { digits: 3 }), anchor)];
+}
+
+function portShapes({ label, at: [x, y], side, net }: Drawing['ports'][number], options: SchematicOptions): Shape[] {
+  const anchor = side === 'left' ? 'start' : 'end';
+  const rail = (RAILS as readonly string[]).includes(label);
+  const volts = net === undefined || rail ? undefined : restVolts(options)?.[net];
+  const name = plainText([x, y + 1.6], rail && options.reading === 'signal' ? 'ground' : label, anchor);
+  // Over its wire: below it stand the port's name and whatever the wire leads to.
+  return volts === undefined ? [name] : [name, restText([x, y - 0.5], voltsText(volts), anchor)];
+}
+
+const nodeShapes = ({ nodes = [] }: Drawing, options: SchematicOptions): Shape[] =>
+  nodes.flatMap(({ node, at, side }) => {
+    const volts = restVolts(options)?.[node];
+    return volts === undefined ? [] : [restText(at, `${node} ${voltsText(volts)}`, side === 'left' ? 'end' : 'start')];
+  });
 
 const voltsText = (volts: number): string => formatQuantity(volts, 'voltage', { digits: 3 });
 
