@@ -63,23 +63,29 @@ const OPEN: ReadonlySet<Topology['family']> = new Set(['op-amp', 'rc']);
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 const named = (t: Topology) => ({ value: t.id, label: t.name });
 
+/** What may stand in a stage's place. */
+const othersFor = (topology: Topology, facts: DeskStage): readonly Topology[] =>
+  topology.role === 'network'
+    ? NETWORK_TOPOLOGIES.filter(
+        (t) => t.family === topology.family || (OPEN.has(t.family) && OPEN.has(topology.family)),
+      )
+    : SECTION_TOPOLOGIES.filter(
+        (t) =>
+          t.order === topology.order &&
+          t.family !== 'loudspeaker' &&
+          (!facts.target || t.responses.includes(facts.target.response)),
+      );
+
+interface StageProps {
+  readonly stage: Stage;
+  readonly facts: DeskStage;
+  readonly topology: Topology;
+}
+
 function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
   const plans = useDesign((d) => currentWayOf(d).plans);
   const topology = stageTopology(stage, { plans });
-  const { pointed, lit, point } = usePointing(facts.id);
-  const opAmps = useOpAmpChoices();
-  const tall = useDesign((d) => isTallStage(d, facts));
-  const others =
-    topology.role === 'network'
-      ? NETWORK_TOPOLOGIES.filter(
-          (t) => t.family === topology.family || (OPEN.has(t.family) && OPEN.has(topology.family)),
-        )
-      : SECTION_TOPOLOGIES.filter(
-          (t) =>
-            t.order === topology.order &&
-            t.family !== 'loudspeaker' &&
-            (!facts.target || t.responses.includes(facts.target.response)),
-        );
+  const { pointed, point } = usePointing(facts.id);
   return (
     <section className="panel" aria-label={facts.name}>
       <header>
@@ -90,58 +96,7 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
           </button>
         )}
       </header>
-      <div className="field-row">
-        {stage.target.kind === 'deck' ? (
-          <DeckButton stageId={stage.id} deck={stage.target} />
-        ) : stage.target.kind === 'plan' ? (
-          <p className="reason">{topology.name}</p>
-        ) : (
-          <div className="field wide">
-            <span className="label">circuit</span>
-            <Select
-              aria-label="Circuit of this stage"
-              value={stage.topology}
-              onChange={(id) => edit(setTopology(stage.id, id))}
-              options={others.map(named)}
-              popupMatchSelectWidth={false}
-            />
-          </div>
-        )}
-        {topology.role === 'network' && topology.modes.length > 1 && (
-          <div className="field wide">
-            <span className="label">form</span>
-            <Select
-              aria-label="Form of this circuit"
-              value={stage.mode}
-              onChange={(form) => edit(setForm(stage.id, form))}
-              options={topology.modes.map((mode) => ({ value: mode, label: MODE_NAMES[mode] ?? mode }))}
-            />
-          </div>
-        )}
-        {opAmpsOf(topology, facts.form) > 0 && (
-          <div className="field wide">
-            <span className="label">op-amp</span>
-            <Select
-              aria-label="Op-amp of this stage"
-              value={stage.device}
-              onChange={(id) =>
-                edit(
-                  setDevice(
-                    stage.id,
-                    id,
-                    opAmps.find((o) => o.id === id && !OP_AMP_IDS.includes(id)),
-                  ),
-                )
-              }
-              options={[
-                { value: 'ideal', label: 'Ideal op-amp' },
-                ...opAmps.map((o) => ({ value: o.id, label: o.name })),
-              ]}
-              popupMatchSelectWidth={false}
-            />
-          </div>
-        )}
-      </div>
+      <Choices stage={stage} facts={facts} topology={topology} />
       {stage.predistortion && (
         <p className="reason quiet">
           The values are aimed to make up for the op-amp.{' '}
@@ -159,29 +114,7 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
         <Blocks blocks={topology.blocks(facts.target.response)} lit={pointed} onPoint={point} />
       )}
       {isReadTwice(topology, facts.form) && <Readings />}
-      <div className={styles.beside}>
-        <div>
-          <div
-            className={tall ? styles.tall : undefined}
-            {...(tall ? { tabIndex: 0, role: 'region', 'aria-label': 'Drawing of the stage' } : {})}
-          >
-            <StageSchematic
-              facts={facts}
-              highlighted={lit}
-              onPoint={point}
-              onPick={(part) => setView({ selectedPart: part })}
-            />
-          </div>
-          <p className="reason">{topology.reason}</p>
-        </div>
-        {tall ? (
-          <Fold name="Working" title="Working" outcome="the textbook’s formulas with the numbers in">
-            <Working topology={topology} facts={facts} lit={pointed} onPoint={point} />
-          </Fold>
-        ) : (
-          <Working topology={topology} facts={facts} lit={pointed} onPoint={point} />
-        )}
-      </div>
+      <Drawn stage={stage} facts={facts} topology={topology} />
       {(opAmpsOf(topology, facts.form) > 0 || topology.family === 'voltage-controlled') && (
         <Fold name="Walk" title="Walk the signal" outcome="part by part: where it goes, what it does, what comes back">
           <Walk facts={facts} onPoint={point} />
@@ -194,6 +127,97 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
       ))}
       <p className="reason quiet">From: {topology.sources.join('; ')}.</p>
     </section>
+  );
+}
+
+/** Which circuit a stage is, in which form, with which op-amp. */
+function Choices({ stage, facts, topology }: StageProps) {
+  const opAmps = useOpAmpChoices();
+  const others = othersFor(topology, facts);
+  return (
+    <div className="field-row">
+      {stage.target.kind === 'deck' ? (
+        <DeckButton stageId={stage.id} deck={stage.target} />
+      ) : stage.target.kind === 'plan' ? (
+        <p className="reason">{topology.name}</p>
+      ) : (
+        <div className="field wide">
+          <span className="label">circuit</span>
+          <Select
+            aria-label="Circuit of this stage"
+            value={stage.topology}
+            onChange={(id) => edit(setTopology(stage.id, id))}
+            options={others.map(named)}
+            popupMatchSelectWidth={false}
+          />
+        </div>
+      )}
+      {topology.role === 'network' && topology.modes.length > 1 && (
+        <div className="field wide">
+          <span className="label">form</span>
+          <Select
+            aria-label="Form of this circuit"
+            value={stage.mode}
+            onChange={(form) => edit(setForm(stage.id, form))}
+            options={topology.modes.map((mode) => ({ value: mode, label: MODE_NAMES[mode] ?? mode }))}
+          />
+        </div>
+      )}
+      {opAmpsOf(topology, facts.form) > 0 && (
+        <div className="field wide">
+          <span className="label">op-amp</span>
+          <Select
+            aria-label="Op-amp of this stage"
+            value={stage.device}
+            onChange={(id) =>
+              edit(
+                setDevice(
+                  stage.id,
+                  id,
+                  opAmps.find((o) => o.id === id && !OP_AMP_IDS.includes(id)),
+                ),
+              )
+            }
+            options={[
+              { value: 'ideal', label: 'Ideal op-amp' },
+              ...opAmps.map((o) => ({ value: o.id, label: o.name })),
+            ]}
+            popupMatchSelectWidth={false}
+          />
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Its drawing, with the working beside or below it. */
+function Drawn({ facts, topology }: StageProps) {
+  const { pointed, lit, point } = usePointing(facts.id);
+  const tall = useDesign((d) => isTallStage(d, facts));
+  return (
+    <div className={styles.beside}>
+      <div>
+        <div
+          className={tall ? styles.tall : undefined}
+          {...(tall ? { tabIndex: 0, role: 'region', 'aria-label': 'Drawing of the stage' } : {})}
+        >
+          <StageSchematic
+            facts={facts}
+            highlighted={lit}
+            onPoint={point}
+            onPick={(part) => setView({ selectedPart: part })}
+          />
+        </div>
+        <p className="reason">{topology.reason}</p>
+      </div>
+      {tall ? (
+        <Fold name="Working" title="Working" outcome="the textbook’s formulas with the numbers in">
+          <Working topology={topology} facts={facts} lit={pointed} onPoint={point} />
+        </Fold>
+      ) : (
+        <Working topology={topology} facts={facts} lit={pointed} onPoint={point} />
+      )}
+    </div>
   );
 }
 

@@ -6,7 +6,7 @@ import { cellOhmOf } from '@/core/circuit/elements/optocoupler';
 import { formatQuantity } from '@/core/units/quantity';
 import type { Axis } from '@/ui/chart/chart-frame';
 import { logTicks } from '@/ui/chart/ticks';
-import { QuantityInput } from '@/ui/quantity-input';
+import { QuantityInput, type QuantityInputProps } from '@/ui/quantity-input';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { setPhotocell } from '@/store/edits/network-edits';
 import { SlowCells } from './slow-cells';
@@ -20,18 +20,17 @@ const HISTORIES = [
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 const MILLIAMPS = Array.from({ length: 61 }, (_, i) => 1e-3 * 10 ** (i / 12));
 
+type Change = (patch: Partial<Photocell>) => void;
+interface CellProps {
+  readonly cell: Photocell;
+  readonly change: Change;
+}
+
 /** The cell that faces the lamps: its table, its warmth, the light it had before, and how it follows. */
 export function PhotocellPanel() {
   const own = useDesign((d) => d.preferences.photocell);
   const cell = own ?? USUAL_PHOTOCELL;
-  const change = (patch: Partial<Photocell>) => edit(setPhotocell({ ...cell, ...patch }));
-  // A value that would break the order of the table is not taken; the field keeps the old one.
-  const setPoint = (at: number, column: 0 | 1, value: number) => {
-    const points = cell.points.map((p, i): [number, number] =>
-      i === at ? (column === 0 ? [value, p[1]] : [p[0], value]) : p,
-    );
-    if (photocellSchema.shape.points.safeParse(points).success) change({ points });
-  };
+  const change: Change = (patch) => edit(setPhotocell({ ...cell, ...patch }));
   const { values } = photocellValues(cell);
   return (
     <>
@@ -44,66 +43,7 @@ export function PhotocellPanel() {
             </button>
           )}
         </header>
-        <div className="cell-table">
-          <table className="sheet">
-            <thead>
-              <tr>
-                <th>lamp</th>
-                <th>cell at 25 °C</th>
-                <th />
-              </tr>
-            </thead>
-            <tbody>
-              {cell.points.map(([amps, ohm], i) => (
-                <tr key={i}>
-                  <td>
-                    <QuantityInput
-                      label={`lamp current of point ${i + 1}`}
-                      hideLabel
-                      small
-                      kind="current"
-                      value={amps}
-                      min={1e-9}
-                      max={1}
-                      onChange={(v) => v !== null && setPoint(i, 0, v)}
-                      {...gesture}
-                    />
-                  </td>
-                  <td>
-                    <QuantityInput
-                      label={`cell of point ${i + 1}`}
-                      hideLabel
-                      small
-                      kind="resistance"
-                      value={ohm}
-                      min={1e-3}
-                      max={1e10}
-                      onChange={(v) => v !== null && setPoint(i, 1, v)}
-                      {...gesture}
-                    />
-                  </td>
-                  <td>
-                    {cell.points.length > 2 && (
-                      <button
-                        type="button"
-                        className="link"
-                        aria-label={`Take point ${i + 1} out`}
-                        onClick={() => change({ points: cell.points.filter((_, k) => k !== i) })}
-                      >
-                        out
-                      </button>
-                    )}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          {cell.points.length < 16 && (
-            <Button size="small" onClick={() => change({ points: withOneMore(cell.points) })}>
-              Another point
-            </Button>
-          )}
-        </div>
+        <CellTable cell={cell} change={change} />
         <SmallChart
           testId="cell-law"
           lines={[{ name: 'cell', x: MILLIAMPS, y: MILLIAMPS.map((ma) => cellOhmOf(values, ma)) }]}
@@ -112,80 +52,7 @@ export function PhotocellPanel() {
           title="cell, Ω, against the lamp"
           xUnit="mA"
         />
-        <div className="field-row">
-          <QuantityInput
-            label="in the dark"
-            kind="resistance"
-            value={cell.darkOhm}
-            min={1}
-            max={1e12}
-            onChange={(v) => v !== null && change({ darkOhm: v })}
-            {...gesture}
-          />
-          <QuantityInput
-            label="rises in"
-            kind="time"
-            value={cell.riseS}
-            min={1e-5}
-            max={10}
-            onChange={(v) => v !== null && change({ riseS: v })}
-            {...gesture}
-          />
-          <QuantityInput
-            label="falls in"
-            kind="time"
-            value={cell.fallS}
-            min={1e-5}
-            max={60}
-            onChange={(v) => v !== null && change({ fallS: v })}
-            {...gesture}
-          />
-        </div>
-        <div className="field-row">
-          <QuantityInput
-            label="warmth, °C"
-            kind="ratio"
-            step={1}
-            value={cell.temperatureC}
-            min={-20}
-            max={80}
-            onChange={(v) => v !== null && change({ temperatureC: v })}
-            {...gesture}
-            testId="cell-warmth"
-          />
-          <QuantityInput
-            label="% a degree"
-            kind="ratio"
-            step={0.1}
-            value={cell.perDegreePct}
-            min={-5}
-            max={5}
-            onChange={(v) => v !== null && change({ perDegreePct: v })}
-            {...gesture}
-          />
-          <QuantityInput
-            label="rested lower, %"
-            kind="ratio"
-            step={5}
-            value={cell.memoryPct}
-            min={0}
-            max={80}
-            onChange={(v) => v !== null && change({ memoryPct: v })}
-            {...gesture}
-          />
-        </div>
-        <div className="field-row">
-          <div className="field wide">
-            <span className="label">the light it had</span>
-            <Select
-              aria-label="The light it had before"
-              value={cell.history}
-              onChange={(history) => change({ history })}
-              options={HISTORIES}
-              popupMatchSelectWidth={false}
-            />
-          </div>
-        </div>
+        <CellFields cell={cell} change={change} />
         <p className="reason" data-testid="cell-now">
           At a milliampere, as warm and as used as it is:{' '}
           <b className="figures">{formatQuantity(cellOhmOf(values, 1), 'resistance', { digits: 3 })}</b>. The circuit is
@@ -193,6 +60,138 @@ export function PhotocellPanel() {
         </p>
       </section>
       <SlowCells />
+    </>
+  );
+}
+
+/** Points of its table that a cell may have. */
+const FEWEST_POINTS = 2;
+const MOST_POINTS = 16;
+
+function CellTable({ cell, change }: CellProps) {
+  // A value that would break the order of the table is not taken; the field keeps the old one.
+  const setPoint = (at: number, column: 0 | 1, value: number) => {
+    const points = cell.points.map((p, i): [number, number] =>
+      i === at ? (column === 0 ? [value, p[1]] : [p[0], value]) : p,
+    );
+    if (photocellSchema.shape.points.safeParse(points).success) change({ points });
+  };
+  return (
+    <div className="cell-table">
+      <table className="sheet">
+        <thead>
+          <tr>
+            <th>lamp</th>
+            <th>cell at 25 °C</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {cell.points.map(([amps, ohm], i) => (
+            <tr key={i}>
+              <td>
+                <QuantityInput
+                  label={`lamp current of point ${i + 1}`}
+                  hideLabel
+                  small
+                  kind="current"
+                  value={amps}
+                  min={1e-9}
+                  max={1}
+                  onChange={(v) => v !== null && setPoint(i, 0, v)}
+                  {...gesture}
+                />
+              </td>
+              <td>
+                <QuantityInput
+                  label={`cell of point ${i + 1}`}
+                  hideLabel
+                  small
+                  kind="resistance"
+                  value={ohm}
+                  min={1e-3}
+                  max={1e10}
+                  onChange={(v) => v !== null && setPoint(i, 1, v)}
+                  {...gesture}
+                />
+              </td>
+              <td>
+                {cell.points.length > FEWEST_POINTS && (
+                  <button
+                    type="button"
+                    className="link"
+                    aria-label={`Take point ${i + 1} out`}
+                    onClick={() => change({ points: cell.points.filter((_, k) => k !== i) })}
+                  >
+                    out
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {cell.points.length < MOST_POINTS && (
+        <Button size="small" onClick={() => change({ points: withOneMore(cell.points) })}>
+          Another point
+        </Button>
+      )}
+    </div>
+  );
+}
+
+type Figure = 'darkOhm' | 'riseS' | 'fallS' | 'temperatureC' | 'perDegreePct' | 'memoryPct';
+const FIGURES: readonly (readonly (Pick<QuantityInputProps, 'label' | 'kind' | 'min' | 'max' | 'step' | 'testId'> & {
+  readonly of: Figure;
+})[])[] = [
+  [
+    { of: 'darkOhm', label: 'in the dark', kind: 'resistance', min: 1, max: 1e12 },
+    { of: 'riseS', label: 'rises in', kind: 'time', min: 1e-5, max: 10 },
+    { of: 'fallS', label: 'falls in', kind: 'time', min: 1e-5, max: 60 },
+  ],
+  [
+    {
+      of: 'temperatureC',
+      label: 'warmth, °C',
+      kind: 'ratio',
+      step: 1,
+      min: -20,
+      max: 80,
+      testId: 'cell-warmth',
+    },
+    { of: 'perDegreePct', label: '% a degree', kind: 'ratio', step: 0.1, min: -5, max: 5 },
+    { of: 'memoryPct', label: 'rested lower, %', kind: 'ratio', step: 5, min: 0, max: 80 },
+  ],
+];
+
+function CellFields({ cell, change }: CellProps) {
+  return (
+    <>
+      {FIGURES.map((row) => (
+        <div key={row[0].of} className="field-row">
+          {row.map(({ of, ...field }) => (
+            <QuantityInput
+              key={of}
+              {...field}
+              value={cell[of]}
+              onChange={(v) => v !== null && change({ [of]: v })}
+              {...gesture}
+            />
+          ))}
+        </div>
+      ))}
+      <div className="field-row">
+        <div className="field wide">
+          <span className="label">the light it had</span>
+          <Select
+            aria-label="The light it had before"
+            value={cell.history}
+            onChange={(history) => change({ history })}
+            options={HISTORIES}
+            popupMatchSelectWidth={false}
+          />
+        </div>
+      </div>
     </>
   );
 }
