@@ -3,6 +3,7 @@ import { assemble, type Assembled } from '../circuit/structure';
 import { C, E, idealAmp, L, R, V } from '../circuit/build';
 import { couplingBetween } from '../circuit/elements/coupling';
 import { AS_BUILT, compile } from '../design/compiled/compile';
+import type { Design } from '../design/document/schema';
 import { demoDesigns } from '../design/demo/demo';
 import { complex, divide, magnitude, multiply, subtract, type Complex } from '../math/complex';
 import { logGrid } from '../math/grid';
@@ -10,6 +11,7 @@ import { must } from '../result';
 import { opAmpCascade } from '../testing/circuits';
 import { AcSolver } from './solver';
 import { transferFunction, type TransferFunction } from './transfer';
+import { orLong } from '@/testing/extent';
 
 const circuitOf = (...elements: Parameters<typeof assemble>[0]['elements']) => assemble({ elements, merged: [] });
 const at = (circuit: Assembled, node: string): TransferFunction =>
@@ -38,11 +40,16 @@ function againstResponse(circuit: Assembled, node: string, grid = logGrid(1, 1e6
   return worst;
 }
 
+/** The bank has a hundred and twenty unknowns. */
+const isQuick = ({ variants: [{ bank }] }: Design): boolean => orLong(bank === undefined, true);
+
 test.each([
-  ...demoDesigns().map((design): [string, Assembled, string] => {
-    const { circuit, ways } = must(compile(design, design.variants[0], AS_BUILT));
-    return [design.title, circuit, ways[0].output];
-  }),
+  ...demoDesigns()
+    .filter(isQuick)
+    .map((design): [string, Assembled, string] => {
+      const { circuit, ways } = must(compile(design, design.variants[0], AS_BUILT));
+      return [design.title, circuit, ways[0].output];
+    }),
   ['four stages with one-pole op-amps', opAmpCascade(4).circuit, opAmpCascade(4).output] as [string, Assembled, string],
 ])('poles, zeros and gain make the response again: %s', (_, circuit, node) =>
   expect(againstResponse(circuit, node)).toBeLessThan(1e-6),

@@ -5,6 +5,7 @@ import { analyse, type Analysed } from './analyse';
 import { recordedBy, WORKSHOP_CARD } from './card';
 import type { Recording } from './impulse';
 import { sweepSamples, type Sweep } from './sweep';
+import { orLong } from '@/testing/extent';
 
 type Complex = readonly [number, number];
 type Transfer = (f: number) => Complex;
@@ -82,14 +83,17 @@ describe.each([48e3, 96e3])(
     });
     const reference = card(sweep.samples, 1);
 
-    test.each([2, 4, 6, 8])('order %p: level within 0.05 dB, phase within 0.5°, 20 Hz to 0.4 of the rate', (order) => {
-      const transfer = butterworth(order, 3000);
-      const found = must(analyse(card(through(sweep, transfer), 2), sweep, { reference }));
-      const off = worst(found, transfer, 20, 0.4 * rateHz);
-      expect(off.count).toBeGreaterThan(100);
-      expect(off.level).toBeLessThan(0.05);
-      expect(off.phase).toBeLessThan(0.5);
-    });
+    test.each(orLong(rateHz > 48e3 ? [8] : [2, 8], [2, 4, 6, 8]))(
+      'order %p: level within 0.05 dB, phase within 0.5°, 20 Hz to 0.4 of the rate',
+      (order) => {
+        const transfer = butterworth(order, 3000);
+        const found = must(analyse(card(through(sweep, transfer), 2), sweep, { reference }));
+        const off = worst(found, transfer, 20, 0.4 * rateHz);
+        expect(off.count).toBeGreaterThan(100);
+        expect(off.level).toBeLessThan(0.05);
+        expect(off.phase).toBeLessThan(0.5);
+      },
+    );
 
     test('a notch of 60 dB is as deep as it is, to 1 dB', () => {
       const transfer = notch(1000, 0.25, 1e-3);

@@ -5,6 +5,7 @@ import { analyse } from './analyse';
 import { recordedBy, WORKSHOP_CARD } from './card';
 import { analyseTones, tonesOf, toneSamples, type Tones } from './stepped';
 import { sweepSamples, type Sweep } from './sweep';
+import { orLong } from '@/testing/extent';
 
 const RATE = 48_000;
 /** The middle one, in the logarithm, at 1 kHz. */
@@ -123,14 +124,17 @@ test('recordings that are silent, cut off, or of another rate say so', () => {
   expect(of(played.map((v) => Math.max(-1, Math.min(1, 8 * v))))).toMatchObject({ code: 'recording-clipped' });
 });
 
-test.each([60, 400])('%d tones over all of the range rise, each within a hundredth of where it is wanted', (count) => {
-  const tones = { ...TONES, fromHz: 5, toHz: 21e3, count, secondsEach: 0.04, rateHz: 96e3 };
-  const played = must(toneSamples(tones));
-  const { freqHz } = must(analyseTones({ samples: played, rateHz: 96e3 }, tones));
-  expect(freqHz).toHaveLength(count);
-  freqHz.forEach((f, i) => expect(Math.abs(f / (5 * 4200 ** (i / (count - 1))) - 1)).toBeLessThan(0.01));
-  for (let i = 1; i < count; i++) expect(freqHz[i]).toBeGreaterThan(freqHz[i - 1]);
-});
+test.each([60, orLong(120, 400)])(
+  '%d tones over all of the range rise, each within a hundredth of where it is wanted',
+  (count) => {
+    const tones = { ...TONES, fromHz: 5, toHz: 21e3, count, secondsEach: 0.04, rateHz: 96e3 };
+    const played = must(toneSamples(tones));
+    const { freqHz } = must(analyseTones({ samples: played, rateHz: 96e3 }, tones));
+    expect(freqHz).toHaveLength(count);
+    freqHz.forEach((f, i) => expect(Math.abs(f / (5 * 4200 ** (i / (count - 1))) - 1)).toBeLessThan(0.01));
+    for (let i = 1; i < count; i++) expect(freqHz[i]).toBeGreaterThan(freqHz[i - 1]);
+  },
+);
 
 test('in place of a sweep tones take about its time, over its range', () => {
   const sweep: Sweep = { fromHz: 20, toHz: 23e3, seconds: 6, rateHz: RATE, levelDbfs: -12 };

@@ -10,6 +10,7 @@ import * as edits from './edits';
 import * as parts from './part-edits';
 import * as network from './network-edits';
 import * as record from './record-edits';
+import { orLong } from '@/testing/extent';
 
 const starts = demoDesigns();
 const now = (): Design => documentStore.getState().design as Design;
@@ -77,9 +78,9 @@ test('whatever is done to it, a design can be written and read back as it is; wh
       }
       expect(must(readDesignText(writeDesign(now())))).toEqual(now());
     }),
-    { seed: 11, numRuns: 2000 },
+    { seed: 11, numRuns: orLong(600, 2000) },
   );
-  expect(refused).toBeGreaterThan(100);
+  expect(refused).toBeGreaterThan(30);
 }, 180_000);
 
 test('a refused change says where and how, and is no step to be undone', () => {

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { logGrid } from '../../math/grid';
 import type { Result } from '../../result';
 import { JobRunner, type JobAnswers } from '../run-job';
+import { orLong } from '@/testing/extent';
 
 const GRID = logGrid(10, 1e5, 9);
 
@@ -138,7 +139,9 @@ const mutation = fc.record({
   }),
 });
 
-test('three thousand spoilt decks: each gives an answer of numbers or a plain error, and none hangs', async () => {
+const SPOILT = orLong(1000, 3000);
+
+test(`${SPOILT} spoilt decks: each gives an answer of numbers or a plain error, and none hangs`, async () => {
   let answers = 0;
   await fc.assert(
     fc.asyncProperty(mutation, async ({ deck, kind, edits }) => {
@@ -151,10 +154,10 @@ test('three thousand spoilt decks: each gives an answer of numbers or a plain er
         expect(numbers(answer.value).some(Number.isNaN)).toBe(false);
       } else expect(answer.code).toMatch(/^[a-z-]+$/);
     }),
-    { numRuns: 3000 },
+    { numRuns: SPOILT },
   );
   // Mutations that miss everything of weight still solve: the test is not one of refusals alone.
-  expect(answers).toBeGreaterThan(200);
+  expect(answers).toBeGreaterThan(SPOILT / 15);
 }, 240_000);
 
 test('a ladder of two thousand nodes is solved in AC without a dense matrix', async () => {
