@@ -24,7 +24,7 @@ export const CLEFS: readonly { readonly value: string; readonly label: string; r
 const ONE_NOTE: readonly number[] = [110];
 /** Rounds of a sequence that are rendered. */
 const ROUNDS = 2;
-export const NO_MOVES: readonly Move[] = [];
+const NO_MOVES: readonly Move[] = [];
 /** No control is moved, or all drivers are heard. */
 export const NO_CONTROL = 'none';
 export const SUM = 'sum';
@@ -73,7 +73,7 @@ const controlLike = (which: Variant, of: Variant, id: string): Control | undefin
   return which.controls.find((c) => c.id === id || c.name === name);
 };
 
-export const sequenceOf = ({ played }: Variant) => played?.sequence ?? FIRST_SEQUENCE;
+const sequenceOf = ({ played }: Variant) => played?.sequence ?? FIRST_SEQUENCE;
 export const movesOf = ({ played }: Variant): readonly Move[] => played?.moves ?? NO_MOVES;
 
 /** What is played live. */
