@@ -1,7 +1,8 @@
 import { CATALOGUE, type CatalogueEntry } from '@/core/catalogue/catalogue';
 import type { FilterResponse } from '@/core/filter/section';
 import { documentStore, edit } from '@/store/document';
-import { addPlan, addStage, currentWayOf, type Edit } from '@/store/edits/edits';
+import { addStage, currentWayOf, type Edit } from '@/store/edits/edits';
+import { addPlan } from '@/store/edits/plan-edits';
 import { addNetwork } from '@/store/edits/network-edits';
 import { setView } from '@/store/view';
 

@@ -10,6 +10,7 @@ import { beginGesture, documentStore, edit, endGesture, openDesign, redo, undo }
 import { OP_AMPS } from '@/core/device/op-amps';
 import * as decks from './edits/deck-edits';
 import * as edits from './edits/edits';
+import * as plans from './edits/plan-edits';
 import * as parts from './edits/part-edits';
 import * as record from './edits/record-edits';
 import { partsCsvOf } from './circuit-exports';
@@ -30,12 +31,12 @@ beforeEach(() => openDesign(structuredClone(band)));
 
 describe('edits', () => {
   const all: [string, edits.Edit][] = [
-    ['order up', edits.changePlan('band-4', { order: 7 })],
-    ['order down', edits.changePlan('band-4', { order: 1 })],
-    ['alignment with fewer orders', edits.changePlan('band-4', { alignment: 'linkwitz-riley', order: 3 })],
-    ['another response', edits.changePlan('band-4', { response: 'lowpass' })],
-    ['high Q first', edits.changePlan('band-4', { stageOrder: 'high-q-first' })],
-    ['add a plan', edits.addPlan('highpass', 30)],
+    ['order up', plans.changePlan('band-4', { order: 7 })],
+    ['order down', plans.changePlan('band-4', { order: 1 })],
+    ['alignment with fewer orders', plans.changePlan('band-4', { alignment: 'linkwitz-riley', order: 3 })],
+    ['another response', plans.changePlan('band-4', { response: 'lowpass' })],
+    ['high Q first', plans.changePlan('band-4', { stageOrder: 'high-q-first' })],
+    ['add a plan', plans.addPlan('highpass', 30)],
     ['a stage moved', edits.moveStage(0, 2)],
     ['new stage', edits.addStage('lowpass', 900)],
     ['buffer', edits.insertBuffer(1)],
@@ -82,7 +83,7 @@ describe('edits', () => {
   test('a retuned stage starts from its target, keeps its place when the plan moves, and can follow again', () => {
     edit(edits.retune(lastStage().id, { q: 3 }));
     expect(lastStage().target).toMatchObject({ kind: 'own', freqHz: 4000, q: 3 });
-    edit(edits.changePlan(planId(), { cutoffHz: 2000 }));
+    edit(plans.changePlan(planId(), { cutoffHz: 2000 }));
     expect(wayTargets(way()).targets.map((t) => t?.freqHz)).toEqual([72, 72, 2000, 4000]);
     edit(edits.followPlan(lastStage().id));
     expect(wayTargets(way()).targets.at(-1)?.freqHz).toBe(2000);
@@ -125,7 +126,7 @@ describe('edits', () => {
   });
   test('a drag is one undo step', () => {
     beginGesture();
-    for (let f = 4000; f > 3000; f -= 50) edit(edits.changePlan(planId(), { cutoffHz: f }));
+    for (let f = 4000; f > 3000; f -= 50) edit(plans.changePlan(planId(), { cutoffHz: f }));
     endGesture();
     expect(way().plans[1].cutoffHz).toBe(3050);
     undo();
@@ -158,13 +159,13 @@ test('the parts list as CSV names every reference once', () => {
 
 test('another alignment brings its own meaning of the cutoff; the same one keeps what was chosen', () => {
   const plan = () => way().plans[0];
-  edit(edits.changePlan(plan().id, { alignment: 'bessel' }));
-  edit(edits.changePlan(plan().id, { cutoffAt: '-3db' }));
-  edit(edits.changePlan(plan().id, { alignment: 'bessel', cutoffHz: 500 }));
+  edit(plans.changePlan(plan().id, { alignment: 'bessel' }));
+  edit(plans.changePlan(plan().id, { cutoffAt: '-3db' }));
+  edit(plans.changePlan(plan().id, { alignment: 'bessel', cutoffHz: 500 }));
   expect(plan()).toMatchObject({ cutoffAt: '-3db', cutoffHz: 500 });
   for (const id of ['butterworth', 'linkwitz-riley', 'chebyshev', 'bessel'] as const) {
-    edit(edits.changePlan(plan().id, { cutoffAt: '-3db' }));
-    edit(edits.changePlan(plan().id, { alignment: id }));
+    edit(plans.changePlan(plan().id, { cutoffAt: '-3db' }));
+    edit(plans.changePlan(plan().id, { alignment: id }));
     expect([id, plan().cutoffAt]).toEqual([id, alignmentById(id).defaultCutoffAt]);
   }
 });
@@ -175,8 +176,8 @@ test('a ladder of another order has none of its old parts; of another cutoff it 
   const ladder = () => edits.currentWayOf(now()).stages.find((s) => s.target.kind === 'plan')!;
   const plan = () => edits.currentWayOf(now()).plans[0];
   edit(parts.choosePart(ladder().id, 'L1', { use: { kind: 'single', values: [2e-3] } }));
-  edit(edits.changePlan(plan().id, { cutoffHz: plan().cutoffHz * 1.1 }));
+  edit(plans.changePlan(plan().id, { cutoffHz: plan().cutoffHz * 1.1 }));
   expect(ladder().parts.L1.use?.values).toEqual([2e-3]);
-  edit(edits.changePlan(plan().id, { order: plan().order + 1 }));
+  edit(plans.changePlan(plan().id, { order: plan().order + 1 }));
   expect(ladder().parts).toEqual({});
 });

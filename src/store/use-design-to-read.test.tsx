@@ -1,7 +1,8 @@
 import { act, renderHook } from '@testing-library/react';
 import { createDesign, createPlan } from '@/core/design/making/create';
 import { edit, openDesign } from './document';
-import { changePlan, currentVariantOf } from './edits/edits';
+import { currentVariantOf } from './edits/edits';
+import { changePlan } from './edits/plan-edits';
 import { READ_MS, useDesignToRead } from './use-design-to-read';
 import { setView } from './view';
 

@@ -5,7 +5,7 @@ import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity
 import { failureWords } from '@/ui/words/failures';
 import { PLAN_NAMES } from '@/core/filter/response-names';
 import { edit, useDesign } from '@/store/document';
-import { takePlan } from '@/store/edits/edits';
+import { takePlan } from '@/store/edits/plan-edits';
 import { coarseGrid, MATCH } from '@/store/questions/by-hand';
 import { useLongJob } from '@/store/questions/long-job';
 import { setView, useView } from '@/store/view';

@@ -3,7 +3,7 @@ import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
 import type { Plan } from '@/core/design/document/schema';
 import { QuantityInput } from '@/ui/quantity-input';
 import { edit } from '@/store/document';
-import { setCustom } from '@/store/edits/edits';
+import { setCustom } from '@/store/edits/plan-edits';
 
 type Sections = NonNullable<Plan['custom']>;
 const HIGHEST_ORDER = 10;

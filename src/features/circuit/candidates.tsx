@@ -7,7 +7,8 @@ import type { Plan } from '@/core/design/document/schema';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
-import { changePlan, currentWayOf, setAllTopologies } from '@/store/edits/edits';
+import { currentWayOf, setAllTopologies } from '@/store/edits/edits';
+import { changePlan } from '@/store/edits/plan-edits';
 import { CANDIDATES } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 

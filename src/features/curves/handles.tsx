@@ -3,7 +3,8 @@
 import { PLAN_NAMES } from '@/core/filter/response-names';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { edit, useDesign } from '@/store/document';
-import { changePlan, currentWayOf, retune } from '@/store/edits/edits';
+import { currentWayOf, retune } from '@/store/edits/edits';
+import { changePlan } from '@/store/edits/plan-edits';
 import { setParameter } from '@/store/edits/network-edits';
 import { levelAt } from '@/core/analysis/marks';
 import type { Stage, Way } from '@/core/design/document/schema';

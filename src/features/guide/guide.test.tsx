@@ -1,7 +1,8 @@
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { createDesign, createPlan } from '@/core/design/making/create';
 import { documentStore, edit, openDesign } from '@/store/document';
-import { changePlan, currentVariantOf, setTopology } from '@/store/edits/edits';
+import { currentVariantOf, setTopology } from '@/store/edits/edits';
+import { changePlan } from '@/store/edits/plan-edits';
 import { choosePart } from '@/store/edits/part-edits';
 import { endGuide, guideStore, restoreGuide, startGuide } from '@/store/guide';
 import { newId } from '@/store/new-id';

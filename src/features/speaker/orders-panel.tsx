@@ -12,7 +12,8 @@ import { DesignContext } from '@/core/topology/kit/design-context';
 import type { Plan } from '@/core/design/document/schema';
 import { Glyph } from '@/ui/glyph';
 import { edit, useDesign } from '@/store/document';
-import { changePlan, currentWayOf } from '@/store/edits/edits';
+import { currentWayOf } from '@/store/edits/edits';
+import { changePlan } from '@/store/edits/plan-edits';
 
 const HIGHEST = 4;
 const EXACT = new DesignContext({ chooseFirst: 'capacitors', pinned: {}, pick: (_kind, wanted) => wanted });

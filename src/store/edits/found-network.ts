@@ -1,4 +1,4 @@
-import { copyVariant } from '@/core/design/making/create';
+import { copyVariant } from '@/core/design/making/copy-variant';
 import type { Stage, Variant } from '@/core/design/document/schema';
 import { DECK, deckTopology } from '@/core/format/deck/deck-topology';
 import type { ListedNetwork } from '@/core/format/part-list';

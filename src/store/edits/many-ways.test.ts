@@ -9,7 +9,8 @@ import { runAcoustics } from '@/core/jobs/loudspeaker/acoustics';
 import type { Driver } from '@/core/loudspeaker/driver';
 import { must } from '@/core/result';
 import { documentStore, edit, openDesign } from '../document';
-import { addPlan, changePlan, currentVariantOf, selectWay } from './edits';
+import { currentVariantOf, selectWay } from './edits';
+import { addPlan, changePlan } from './plan-edits';
 import * as speaker from './speaker-edits';
 
 const now = (): Design => documentStore.getState().design as Design;

@@ -7,6 +7,7 @@ import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '@/core/topology/index';
 import { must } from '@/core/result';
 import { documentStore, edit, openDesign, refusalStore, undo } from '../document';
 import * as edits from './edits';
+import * as plans from './plan-edits';
 import * as parts from './part-edits';
 import * as network from './network-edits';
 import * as record from './record-edits';
@@ -24,14 +25,14 @@ const anyNumber = fc.oneof(
 
 /** A change of the open design, made of three numbers. */
 const CHANGES: ((a: number, b: number, v: number) => edits.Edit)[] = [
-  (a, b, v) => edits.addPlan(a % 2 ? 'lowpass' : 'highpass', b % 3 ? 100 * (1 + (b % 90)) : v),
+  (a, b, v) => plans.addPlan(a % 2 ? 'lowpass' : 'highpass', b % 3 ? 100 * (1 + (b % 90)) : v),
   (a, b, v) =>
-    edits.changePlan(pick(edits.currentWayOf(now()).plans, a)?.id ?? '', { cutoffHz: v, order: 1 + (b % 12) }),
+    plans.changePlan(pick(edits.currentWayOf(now()).plans, a)?.id ?? '', { cutoffHz: v, order: 1 + (b % 12) }),
   (a, b) =>
-    edits.changePlan(pick(edits.currentWayOf(now()).plans, a)?.id ?? '', {
+    plans.changePlan(pick(edits.currentWayOf(now()).plans, a)?.id ?? '', {
       alignment: pick(['butterworth', 'bessel', 'chebyshev', 'elliptic'] as const, b),
     }),
-  (a) => edits.removePlan(pick(edits.currentWayOf(now()).plans, a)?.id ?? ''),
+  (a) => plans.removePlan(pick(edits.currentWayOf(now()).plans, a)?.id ?? ''),
   (a, b, v) => edits.addStage('lowpass', v, pick(SECTION_TOPOLOGIES, a + b)!.id),
   (a) => network.addNetwork(pick(NETWORK_TOPOLOGIES, a)!.id),
   (a) => edits.removeStage(pick(edits.currentWayOf(now()).stages, a)?.id ?? ''),

@@ -1,4 +1,4 @@
-import { copyVariant } from '@/core/design/making/create';
+import { copyVariant } from '@/core/design/making/copy-variant';
 import type {
   Brief,
   Design,

@@ -1,5 +1,5 @@
 import { AS_BUILT, compile } from '@/core/design/compiled/compile';
-import { copyVariant } from '@/core/design/making/create';
+import { copyVariant } from '@/core/design/making/copy-variant';
 import { demoDesigns } from '@/core/design/demo/demo';
 import { designSchema, type Design } from '@/core/design/document/schema';
 import { must } from '@/core/result';

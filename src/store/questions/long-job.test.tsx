@@ -3,7 +3,7 @@ import { demoDesigns } from '@/core/design/demo/demo';
 import type { Design } from '@/core/design/document/schema';
 import { success, type Result } from '@/core/result';
 import { edit, openDesign } from '../document';
-import { changePlan } from '../edits/edits';
+import { changePlan } from '../edits/plan-edits';
 import { FIT } from './by-hand';
 import { changedSince, useLongJob } from './long-job';
 

@@ -3,7 +3,7 @@ import type { Design } from '@/core/design/document/schema';
 import type { JobRequest } from '@/core/jobs/run-job';
 import { failure, success, type Result } from '@/core/result';
 import { documentStore, edit, openDesign } from '../document';
-import { changePlan } from '../edits/edits';
+import { changePlan } from '../edits/plan-edits';
 import { choosePart } from '../edits/part-edits';
 import { selectVariant } from '../edits/record-edits';
 import { READ_MS } from '../use-design-to-read';
