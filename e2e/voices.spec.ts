@@ -265,3 +265,29 @@ test('a voice’s panels are asked for by name, from any task, and come into sig
   await find('play a sequence');
   await expect(page.getByRole('button', { name: 'Play the sequence' })).toBeVisible();
 });
+
+test('a rendering is heard as it comes, and silenced while it goes on', async ({ page }) => {
+  await page.addInitScript(() => {
+    // What is begun on the output, by when it starts and how long it is.
+    const begun: { at: number; seconds: number }[] = ((window as never as { begun: object[] }).begun = []) as never;
+    const start = AudioBufferSourceNode.prototype.start;
+    AudioBufferSourceNode.prototype.start = function (at = 0) {
+      begun.push({ at, seconds: this.buffer?.duration ?? 0 });
+      return start.call(this, at);
+    };
+  });
+  const begun = () => page.evaluate(() => (window as never as { begun: { at: number; seconds: number }[] }).begun);
+  await openWorkshop(page, 'Reed voice, ladder filter');
+  await task(page, 'Listen');
+  await choose(page, 'Notes', 'one long note');
+  await type(page.getByRole('textbox', { name: 'each lasts' }), '4');
+  await page.getByRole('button', { name: 'Render every variant' }).click();
+  await page.getByRole('button', { name: 'Hear it as it comes' }).click();
+  await expect.poll(async () => (await begun()).length, { timeout: 60_000 }).toBeGreaterThan(0);
+  const [first] = await begun();
+  expect(first.seconds).toBeGreaterThanOrEqual(1);
+  expect(first.seconds).toBeLessThan(4);
+  await page.getByRole('button', { name: 'Silence' }).click();
+  await expect(page.getByTestId('heard').getByRole('row')).toHaveCount(3, { timeout: 60_000 });
+  await expect(page.getByRole('button', { name: /Hear it as it comes|Silence/ })).toHaveCount(0);
+});

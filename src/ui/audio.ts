@@ -1,6 +1,6 @@
 /** One sound at a time, on the browser's own output. */
 let context: AudioContext | null = null;
-let playing: AudioBufferSourceNode | null = null;
+let playing: { stop: () => void } | null = null;
 
 const output = (): AudioContext => (context ??= new AudioContext());
 
@@ -39,4 +39,57 @@ export async function readSound(bytes: Uint8Array): Promise<{ samples: Float32Ar
   for (let c = 0; c < buffer.numberOfChannels; c++)
     buffer.getChannelData(c).forEach((v, i) => (samples[i] += v / buffer.numberOfChannels));
   return { samples, rateHz: buffer.sampleRate };
+}
+
+/** Ready before it begins, and before it goes on once it has run dry, s. */
+const READY_S = 1;
+/** From now to what is begun, s. */
+const SOON_S = 0.05;
+
+/**
+ * A sound that is played while it is still being made: stretch after stretch without a seam; where it is made more
+ * slowly than it plays, it waits for enough.
+ */
+export class SoundAsItComes {
+  /** Samples that are under way, and when the last of them ends, s of the output's clock. */
+  private given = 0;
+  private endsS = 0;
+  private stopped = false;
+  private readonly audio = output();
+  private readonly gain: GainNode;
+
+  /** Whatever played before stops. @param volume 0 to 1. @param onEnd all of it was played. */
+  constructor(
+    volume: number,
+    private readonly onEnd: () => void,
+  ) {
+    stopSound();
+    void this.audio.resume();
+    this.gain = this.audio.createGain();
+    this.gain.gain.value = volume;
+    this.gain.connect(this.audio.destination);
+    playing = { stop: () => this.stop() };
+  }
+
+  /** All there is of it so far. @param whole there is no more to come. */
+  give(samples: Float32Array, rateHz: number, whole: boolean): void {
+    const fresh = samples.subarray(this.given);
+    const dry = this.endsS <= this.audio.currentTime;
+    if (this.stopped || fresh.length === 0 || (dry && !whole && fresh.length < READY_S * rateHz)) return;
+    const buffer = this.audio.createBuffer(1, fresh.length, rateHz);
+    buffer.copyToChannel(new Float32Array(fresh), 0);
+    const source = this.audio.createBufferSource();
+    source.buffer = buffer;
+    source.connect(this.gain);
+    const startS = dry ? this.audio.currentTime + SOON_S : this.endsS;
+    if (whole) source.onended = () => this.stopped || this.onEnd();
+    source.start(startS);
+    this.given = samples.length;
+    this.endsS = startS + fresh.length / rateHz;
+  }
+
+  stop(): void {
+    this.stopped = true;
+    this.gain.disconnect();
+  }
 }

@@ -2,7 +2,7 @@
 
 import { Button } from 'antd';
 import { writeWav } from '@/core/format/wav';
-import type { Heard } from '@/core/jobs/sound/listen';
+import type { Heard } from '@/core/jobs/sound/heard';
 import { formatFixed, formatQuantity } from '@/core/units/quantity';
 import { documentStore } from '@/store/document';
 import { download, fileName } from '@/ui/download';

@@ -41,7 +41,7 @@ export function Listen() {
   const [wanted, setWanted] = useState<Wanted>({ ...FIRST_WANTED, volts: design.brief.signalVolts });
   const [own, setOwn] = useState<OwnSound | null>(null);
   const [volume, setVolume] = useState(25);
-  const { progress, failed, rendered, setFailed, start, stop } = useRendering();
+  const { progress, failed, rendered, hearing, setFailed, start, stop, hear } = useRendering();
   const { source } = wanted;
   const change = (patch: Partial<Wanted>) => setWanted((now) => ({ ...now, ...patch }));
   const take = async () => {
@@ -73,6 +73,14 @@ export function Listen() {
             </Button>
           ) : (
             <Button onClick={stop}>Stop</Button>
+          )}
+          {(progress !== null || hearing) && (
+            <Button
+              title="from its beginning; where it is made more slowly than it plays, it waits for more"
+              onClick={() => hear(hearing ? null : volume / 100)}
+            >
+              {hearing ? 'Silence' : 'Hear it as it comes'}
+            </Button>
           )}
           <Button onClick={() => void take()}>A recording of yours</Button>
           <div className="listen-volume">

@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Variant } from '@/core/design/document/schema';
-import type { Heard, ListenRequest } from '@/core/jobs/sound/listen';
-import { stopSound } from '@/ui/audio';
+import type { Heard } from '@/core/jobs/sound/heard';
+import type { ListenRequest } from '@/core/jobs/sound/listen';
+import { SoundAsItComes, stopSound } from '@/ui/audio';
 import { failureWords } from '@/ui/words/failures';
 import { startJob, type RunningJob } from '@/workers/job-client';
 
@@ -19,6 +20,10 @@ export function useRendering() {
   const [failed, setFailed] = useState<string | null>(null);
   const [rendered, setRendered] = useState<readonly Rendered[]>([]);
   const running = useRef<RunningJob<Heard> | null>(null);
+  // What there is to hear of the one that is being rendered, and what plays it.
+  const soFar = useRef<Heard | null>(null);
+  const stream = useRef<SoundAsItComes | null>(null);
+  const [hearing, setHearing] = useState(false);
   useEffect(
     () => () => {
       running.current?.cancel();
@@ -27,7 +32,15 @@ export function useRendering() {
     [],
   );
   const render = async (request: ListenRequest): Promise<Heard | null> => {
-    const job = startJob<'listen'>(request, setProgress);
+    soFar.current = null;
+    stream.current = null;
+    setHearing(false);
+    const job = startJob<'listen'>(request, (share, heard) => {
+      setProgress(share);
+      if (!heard) return;
+      soFar.current = heard;
+      stream.current?.give(heard.samples, heard.rateHz, share >= 1);
+    });
     running.current = job;
     const answer = await job.answer;
     if (answer.ok) return answer.value;
@@ -47,5 +60,17 @@ export function useRendering() {
     setProgress(null);
     setRendered(done);
   };
-  return { progress, failed, rendered, setFailed, start, stop: () => running.current?.cancel() };
+  /** Begins to play what is being rendered, from its beginning; or leaves off. */
+  const hear = (volume: number | null): void => {
+    stopSound();
+    stream.current = volume === null ? null : new SoundAsItComes(volume, () => setHearing(false));
+    setHearing(volume !== null);
+    const heard = soFar.current;
+    if (heard) stream.current?.give(heard.samples, heard.rateHz, false);
+  };
+  const stop = () => {
+    if (hearing) hear(null);
+    running.current?.cancel();
+  };
+  return { progress, failed, rendered, hearing, setFailed, start, stop, hear };
 }

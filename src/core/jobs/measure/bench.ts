@@ -47,7 +47,9 @@ export async function benchRecording(
   if (!found.ok) return found;
   if (found.value.terms.length === 1 && found.value.terms[0].node === built.value.ways[0].output) {
     const input = upsampled(played, RENDER_OVERSAMPLED).map((v) => v * card.fullScaleVolts);
-    const sounded = await sounding(design, variant.id, input, rateHz * RENDER_OVERSAMPLED, context, null, { board });
+    const sounded = await sounding(design, variant.id, input, rateHz * RENDER_OVERSAMPLED, context, {
+      options: { board },
+    });
     if (!sounded.ok) return sounded;
     return recorded(downsampled(sounded.value.volts, RENDER_OVERSAMPLED).subarray(0, played.length));
   }

@@ -7,14 +7,14 @@ import { failure, success, type Result } from '../../result';
 import { builtVariant, IN_TIME } from '../reading/built-variant';
 import type { JobContext } from '../job-context';
 import { crossoverSound } from './crossover-sound';
-import { limited } from './limiter';
+import { heardOf, HeardSoFar, type Heard } from './heard';
 import { placeOf } from './sounding-place';
 import { RENDER_OVERSAMPLED, sounding, type Mover } from './sounding';
 import { Instrument } from './instrument';
 import { MOST_MOVES, moveSchema, sequenceSchema, type Move } from '../../design/document/played';
 import { MovedPlaces } from './moves';
 import { evenNotes, sequenceNotes, stepSeconds, type Note } from './notes';
-import { isWave, QUIET_RMS, RATE_HZ, SOUND_SOURCES, type SoundSource } from './sound-source';
+import { isWave, RATE_HZ, SOUND_SOURCES, type SoundSource } from './sound-source';
 
 /** The very circuit, sample by sample, with a source at its input and an envelope on one of its controls. */
 export const listenRequest = requestOf('listen', {
@@ -51,19 +51,6 @@ export const listenRequest = requestOf('listen', {
 });
 export type ListenRequest = z.infer<typeof listenRequest>;
 
-export interface Heard {
-  /** At `RATE_HZ`, quiet enough for a first hearing: its loudest third at −20 dB of full scale. */
-  readonly samples: Float32Array;
-  readonly rateHz: number;
-  /** As it was, V; null of what is heard through the air. */
-  readonly peakVolts: number | null;
-  readonly rmsVolts: number | null;
-  /** Run as the linear circuit that it is at this level, exactly; else step by step with all that bends. */
-  readonly exact: boolean;
-  /** How many seconds of sound a second makes. */
-  readonly timesRealTime: number;
-}
-
 const PLACES = 97;
 const LONGEST_S = 30;
 
@@ -88,7 +75,7 @@ export async function runListen(
     if (!sound.ok) return sound;
     const tookS = Math.max(1e-6, (now() - began) / 1000);
     return success({
-      ...heardOf(sound.value),
+      ...heardOf(sound.value, 1),
       peakVolts: null,
       rmsVolts: null,
       exact: true,
@@ -98,11 +85,21 @@ export async function runListen(
   const mover = moverOf(design, variantId, movesIn(request), notes);
   if (!mover.ok) return mover;
   const began = now();
-  const sounded = await sounding(design, variantId, drive, rate, context, mover.value);
+  const heard = new HeardSoFar(Math.floor(drive.length / RENDER_OVERSAMPLED), volts);
+  const sounded = await sounding(design, variantId, drive, rate, context, {
+    mover: mover.value,
+    soFar: (so, count) => {
+      if (heard.take(so, count)) context.progress(count / drive.length, heard.answer((now() - began) / 1000));
+    },
+  });
   if (!sounded.ok) return sounded;
+  if (!sounded.value.linear) {
+    heard.finish(sounded.value.volts);
+    context.progress(1, heard.answer((now() - began) / 1000));
+  }
   const tookS = Math.max(1e-6, (now() - began) / 1000);
   return success({
-    ...heardOf(downsampled(sounded.value.volts, RENDER_OVERSAMPLED)),
+    ...heardOf(sounded.value.volts, RENDER_OVERSAMPLED),
     exact: sounded.value.linear,
     timesRealTime: seconds / tookS,
   });
@@ -193,26 +190,6 @@ function played(source: SoundSource, notes: readonly Note[], rate: number, count
   return out;
 }
 const FADE_S = 0.004;
-
-function heardOf(low: Float64Array): Pick<Heard, 'samples' | 'rateHz' | 'peakVolts' | 'rmsVolts'> {
-  // What rests at some volts is not heard: the mean goes.
-  const mean = low.reduce((s, v) => s + v, 0) / Math.max(1, low.length);
-  const wave = low.map((v) => v - mean);
-  const peak = wave.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
-  const rms = Math.sqrt(wave.reduce((s, v) => s + v * v, 0) / Math.max(1, wave.length));
-  const gain = QUIET_RMS / Math.max(rms, 1e-9);
-  return {
-    samples: Float32Array.from(
-      limited(
-        wave.map((v) => v * gain),
-        RATE_HZ,
-      ),
-    ),
-    rateHz: RATE_HZ,
-    peakVolts: peak,
-    rmsVolts: rms,
-  };
-}
 
 export const listenJob = defineJob(listenRequest, (request, { context, solver }) =>
   runListen(request, context, context.now ?? (() => 0), solver),

@@ -23,6 +23,15 @@ export interface Sounding {
   readonly linear: boolean;
 }
 
+/** What may differ from a variant as it is built, with nothing moved. */
+export interface SoundingWays {
+  readonly mover?: Mover | null;
+  /** What differs from as built. */
+  readonly options?: Partial<CompileOptions>;
+  /** Told now and then of a stepped run’s output (V, at the rate of the input), and how much of it there is. */
+  readonly soFar?: (volts: Float64Array, count: number) => void;
+}
+
 const BLOCK = 64;
 const BLOCKS_BETWEEN_PAUSES = 240;
 const LINEAR_PIECE = 1 << 15;
@@ -34,7 +43,7 @@ const MOST_UNSETTLED = 1e-4;
  * is stepped exactly; any other runs step by step, op-amps limited. Fails as the design or its rest does, with
  * `did-not-settle` (`share`, `timeS`), or `cancelled`.
  *
- * @param input volts at the oversampled rate. @param options what differs from as built.
+ * @param input volts at the oversampled rate.
  */
 export async function sounding(
   design: Design,
@@ -42,8 +51,7 @@ export async function sounding(
   input: Float64Array,
   rateHz: number,
   context: JobContext,
-  mover: Mover | null = null,
-  options: Partial<CompileOptions> = {},
+  { mover = null, options = {}, soFar = () => {} }: SoundingWays = {},
 ): Promise<Result<Sounding>> {
   if (!mover) {
     const linear = await linearSounding(design, variantId, input, rateHz, context, options);
@@ -51,7 +59,7 @@ export async function sounding(
   }
   const built = builtVariant(design, variantId, { ...options, ...IN_TIME });
   if (!built.ok) return built;
-  return steppedSounding(built.value, input, rateHz, context, mover);
+  return steppedSounding(built.value, input, rateHz, context, { mover, soFar });
 }
 
 /** Null where anything bends: a device, or an op-amp that this input asks too much of. */
@@ -116,7 +124,7 @@ async function steppedSounding(
   input: Float64Array,
   rateHz: number,
   context: JobContext,
-  mover: Mover | null,
+  { mover, soFar }: Required<Pick<SoundingWays, 'mover' | 'soFar'>>,
 ): Promise<Result<Sounding>> {
   const circuit = runningCircuit(built);
   const made = compiledRunner(circuit, {
@@ -142,6 +150,7 @@ async function steppedSounding(
     if (runner.unsettled > MOST_UNSETTLED * input.length)
       return failure('did-not-settle', { timeS: start / rateHz, share: runner.unsettled / (start + count) });
     if (block % BLOCKS_BETWEEN_PAUSES === 0) {
+      soFar(volts, start + count);
       context.progress(start / input.length);
       await context.pause();
       if (context.signal.aborted) return failure('cancelled', { done: start / rateHz });
