@@ -2,10 +2,14 @@ import {
   BODY,
   LEAD,
   labelsOf,
+  MOST_NAMED,
+  RAIL_LEAD,
   RAILS,
+  SUPPLY_HALF,
   type Drawing,
   type PlacedDevice,
   type PlacedPart,
+  type PlacedSupply,
   type Point,
 } from '../topology/kit/drawing';
 import { PART_UNITS } from '../topology/kit/part-units';
@@ -90,6 +94,7 @@ export const schematicShapes = (drawing: Drawing, options: SchematicOptions): Sh
   ...drawing.dots.map((at): Shape => ({ kind: 'dot', at })),
   ...drawing.ports.flatMap((port) => portShapes(port, options)),
   ...nodeShapes(drawing, options),
+  ...(drawing.supply && options.reading !== 'signal' ? supplyShapes(drawing.supply, options) : []),
 ];
 
 const calledBy = (name: string, { names }: SchematicOptions): string => names?.[name] ?? name;
@@ -156,6 +161,23 @@ function portShapes({ label, at: [x, y], side, net }: Drawing['ports'][number], 
   const name = plainText([x, y + 1.6], rail && options.reading === 'signal' ? 'ground' : label, anchor);
   // Over its wire: below it stand the port's name and whatever the wire leads to.
   return volts === undefined ? [name] : [name, restText([x, y - 0.5], voltsText(volts), anchor)];
+}
+
+/** The rails, and between them one unit with the pins of all op-amps. The signal sees neither. */
+function supplyShapes({ units, at: [x, y], width }: PlacedSupply, options: SchematicOptions): Shape[] {
+  const names = units.map((name) => calledBy(name, options));
+  const text = names.length > MOST_NAMED ? `${names[0]} … ${names[names.length - 1]}` : names.join(', ');
+  const left = x + RAIL_LEAD.name + RAIL_LEAD.wire;
+  const [right, base] = [left + width, y + 0.4];
+  return [
+    line(`M${left - RAIL_LEAD.wire} ${y}H${left}M${right} ${y}H${right + RAIL_LEAD.wire}`),
+    line(`M${left} ${y - SUPPLY_HALF}H${right}V${y + SUPPLY_HALF}H${left}Z`),
+    plainText([x, base], RAILS[0], 'start'),
+    plainText([left + 0.4, base], 'V+', 'start'),
+    plainText([(left + right) / 2, base], text, 'middle'),
+    plainText([right - 0.4, base], 'V−', 'end'),
+    plainText([right + RAIL_LEAD.wire + 0.4, base], RAILS[1], 'start'),
+  ];
 }
 
 const nodeShapes = ({ nodes = [] }: Drawing, options: SchematicOptions): Shape[] =>

@@ -1,3 +1,4 @@
+import { withSupply, type Drawing } from '../../topology/kit/drawing';
 import { cellOhmOf } from '../../circuit/elements/optocoupler';
 import { findOpAmp, railVolts, type OpAmp } from '../../device/op-amps';
 import { photocellValues, USUAL_PHOTOCELL } from '../../device/photocell';
@@ -388,8 +389,8 @@ export function designWay(
 }
 
 /** What a stage is drawn from. */
-export const drawingOf = (topology: Topology, form: string, parts: PartValues) =>
-  (topology as { drawing(form: string, parts: PartValues): ReturnType<Topology['drawing']> }).drawing(form, parts);
+export const drawingOf = (topology: Topology, form: string, parts: PartValues): Drawing =>
+  withSupply((topology as { drawing(form: string, parts: PartValues): Drawing }).drawing(form, parts));
 
 /** Parts of a stage that a pot or a switch stands in for. */
 export const turnedParts = ({ parts }: Pick<Stage, 'parts'>): ReadonlySet<string> =>

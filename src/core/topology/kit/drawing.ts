@@ -60,6 +60,17 @@ export interface Drawing {
     readonly net?: string;
   }[];
   readonly nodes?: readonly PlacedNode[];
+  readonly supply?: PlacedSupply;
+}
+
+/** The supply pins of all op-amps as one unit between the rails. */
+export interface PlacedSupply {
+  /** Op-amps, by their names in the circuit. */
+  readonly units: readonly string[];
+  /** Left end of the plus rail's name, and the row's middle. */
+  readonly at: Point;
+  /** Width of the unit. */
+  readonly width: number;
 }
 
 export const across = (part: string, kind: PartKind, x: number, y: number): PlacedPart => ({
@@ -176,6 +187,36 @@ export function inkBoxes(drawing: Drawing): Box[] {
   return boxes;
 }
 
+/** Units: a rail's name and its wire; half the height of the supply's unit, and what it keeps off the rest. */
+export const RAIL_LEAD = { name: 1.9, wire: 1.5 } as const;
+export const SUPPLY_HALF = 1;
+const SUPPLY_OFF = 1.4;
+/** Names that stand in it side by side; of more the first and the last. */
+export const MOST_NAMED = 3;
+/** Letters of a name and what parts it from the next, and of both pins with their room. */
+const NAME_LETTERS = 6;
+const PIN_LETTERS = 7;
+
+/** A drawing with the supply pins of its op-amps, at its foot. */
+export function withSupply(drawing: Drawing): Drawing {
+  const units = drawing.opAmps.map((o) => o.name);
+  if (units.length === 0) return drawing;
+  const { x0, y1 } = drawingBounds(drawing);
+  const letters = NAME_LETTERS * Math.min(units.length, MOST_NAMED) + PIN_LETTERS;
+  const y = y1 + SUPPLY_OFF + SUPPLY_HALF;
+  return {
+    ...drawing,
+    height: Math.max(drawing.height, y + SUPPLY_HALF + SUPPLY_OFF),
+    supply: { units, at: [x0, y], width: letters * ADVANCE },
+  };
+}
+
+/** The room that the supply's row takes. */
+export function supplyBox({ at: [x, y], width }: PlacedSupply): Box {
+  const ends = 2 * (RAIL_LEAD.name + RAIL_LEAD.wire);
+  return { x0: x, x1: x + width + ends, y0: y - SUPPLY_HALF, y1: y + SUPPLY_HALF, what: 'supply' };
+}
+
 /** Letters that a value takes at most: `15.92 kΩ`. */
 export const VALUE_LETTERS = 8;
 
@@ -209,6 +250,7 @@ export function drawingBounds(drawing: Drawing): Box {
       y1: y + 1.9,
       what: label,
     })),
+    ...(drawing.supply ? [supplyBox(drawing.supply)] : []),
   ];
   const edge = (pick: (box: Box) => number, best: (...values: number[]) => number) => best(...boxes.map(pick));
   return {
