@@ -93,6 +93,9 @@ test(
     act(() => fireEvent.click(within(rows[0]).getByRole('button', { name: 'filter' })));
     expect(screen.getByRole('img', { name: 'Reduced circuit: filter' })).not.toHaveTextContent('R3');
     expect(screen.getByTestId('combined')).toHaveTextContent('from the two in a row');
+    expect(screen.getByTestId('neglected')).toHaveTextContent(
+      /^By hand C3 and R7 are left out\. In the form filter that makes the level [+−][\d.]+.dB off at/,
+    );
     act(() => fireEvent.click(within(rows[1]).getByRole('button', { name: 'take it' })));
     expect(currentVariantOf(now()).ways[0].stages[0].mode).toBe('gate');
   },

@@ -17,6 +17,11 @@ export interface FormCurve {
   readonly levelDb: Float64Array;
   /** What brings its highest level to that of the form on the desk, dB. */
   readonly matchDb: number;
+  /**
+   * What a hand analysis misses that leaves its small parts out: those that this form has, and by how much the level is
+   * then off at most of what is heard, dB, where. Null where it leaves none out.
+   */
+  readonly neglected: { readonly parts: readonly string[]; readonly worstDb: number; readonly atHz: number } | null;
   /** Values as chosen, by part name: what its reduced circuit is drawn with. */
   readonly parts: Readonly<Record<string, number>>;
 }
@@ -68,7 +73,12 @@ export function runForms({ design, variantId, stageId, grid }: FormsRequest, sol
   };
   const found = topology.modes.flatMap((form) => {
     const got = swept([{ ...stage, mode: form }]);
-    return got.ok ? [{ form, ...got.value }] : [];
+    if (!got.ok) return [];
+    const parts = (topology.neglected ?? []).filter((name) => name in got.value.parts);
+    const without = swept([{ ...stage, mode: form, parts: { ...stage.parts, ...leftOut(parts) } }]);
+    const neglected =
+      parts.length > 0 && without.ok ? { parts, ...worstOf(freqHz, without.value.levelDb, got.value.levelDb) } : null;
+    return [{ form, ...got.value, neglected }];
   });
   const own = found.find((f) => f.form === stage.mode);
   if (!own) return failure('no-such-stage', { stage: stageId });
@@ -90,6 +100,17 @@ export function runForms({ design, variantId, stageId, grid }: FormsRequest, sol
 }
 
 const highest = (levels: Float64Array): number => levels.reduce((m, v) => Math.max(m, v), -Infinity);
+
+const leftOut = (parts: readonly string[]): Stage['parts'] =>
+  Object.fromEntries(parts.map((name) => [name, { leftOut: true }]));
+
+/** By how much one is over the other where they differ most of what is heard, as they are. */
+function worstOf(freqHz: Float64Array, oneDb: Float64Array, otherDb: Float64Array): { worstDb: number; atHz: number } {
+  const floorDb = Math.max(highest(oneDb), highest(otherDb)) + HEARD_DB;
+  const off = oneDb.map((v, i) => (Math.max(v, otherDb[i]) > floorDb ? v - otherDb[i] : 0));
+  const at = off.reduce((worst, d, i) => (Math.abs(d) > Math.abs(off[worst]) ? i : worst), 0);
+  return { worstDb: off[at], atHz: freqHz[at] };
+}
 
 /** One less the other, both matched at their highest, and where they differ most of what is heard. */
 function differenceOf(

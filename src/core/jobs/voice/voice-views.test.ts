@@ -104,6 +104,39 @@ test(
   },
 );
 
+test('what a hand analysis leaves out is told for each position, with what that costs', () => {
+  const design = pathOf(optocouplerGate, { cellOhm: 12e3, cutoffHz: 900, q: 1, shuntOhm: 10e3 });
+  const ideal = {
+    ...design,
+    variants: design.variants.map((v) => ({
+      ...v,
+      ways: v.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, mode: 'combined', device: 'ideal' })) })),
+    })),
+  };
+  const { forms, freqHz } = must(runForms({ kind: 'forms', ...asked(ideal) }, solver));
+  expect(forms.map((f) => f.neglected?.parts)).toEqual(Array(4).fill(['C3', 'R7']));
+  // Combined: two cells R, C3 between them, C2 and what bleeds behind: 1/H = (1 + R (s C2 + g)) (2 + s R C3) − 1.
+  const { parts, neglected } = forms.find((f) => f.form === 'combined')!;
+  const R = 12e3;
+  const levelDb = (f: number, C3: number, g: number) => {
+    const w = 2 * Math.PI * f;
+    const [a, b] = [
+      [1 + R * g, R * w * parts.C2],
+      [2, R * w * C3],
+    ];
+    return -20 * Math.log10(Math.hypot(a[0] * b[0] - a[1] * b[1] - 1, a[0] * b[1] + a[1] * b[0]));
+  };
+  const g = 1 / parts.R7;
+  const off = [...freqHz].map((f) => {
+    const [without, own] = [levelDb(f, 0, 0), levelDb(f, parts.C3, g)];
+    return Math.max(without, own) > -40 ? without - own : 0;
+  });
+  const worst = off.reduce((at, d, i) => (Math.abs(d) > Math.abs(off[at]) ? i : at), 0);
+  expect(Math.abs(off[worst])).toBeGreaterThan(0.05);
+  expect(neglected!.worstDb).toBeCloseTo(off[worst], 1);
+  expect(Math.abs(Math.log2(neglected!.atHz / freqHz[worst]))).toBeLessThan(0.2);
+});
+
 test(
   'once round the ladder and the OTA cascade: in step at their frequency, and as far from singing as ' +
     'their feedback says',

@@ -211,6 +211,8 @@ export interface NetworkTopology extends Circuit<string> {
   ) => { readonly part: string; readonly drivenBy: string; readonly path: readonly string[] } | null;
   /** A form that does at once what two others do. */
   readonly combines?: { readonly whole: string; readonly of: readonly [string, string] };
+  /** Parts that the textbook's formulas leave out, by name: what that costs is shown with the forms. */
+  readonly neglected?: readonly string[];
   /** An amplifier of Rf and Ri whose gain capacitors shape into shelves: its corners are worked out and asked for. */
   readonly shelved?: boolean;
   /** A stage of one transistor, whose input is mended by a bootstrap or by a follower before it. */

@@ -293,6 +293,7 @@ export const optocouplerGate = defineNetwork({
     'own cell law: a table, straight between its points on logarithms',
   ],
   combines: { whole: COMBINED, of: [FILTER, GATE] },
+  neglected: ['C3', 'R7'],
   loop: (form) =>
     switchedIn(form).feedback ? { part: 'C1', drivenBy: 'foot', path: ['n1', 'n2', 'out', 'foot'] } : null,
   parts: partsOf,
