@@ -5,7 +5,8 @@ import { Select } from 'antd';
 import { gradeById, gradesFor, lossOhm, priceOf, type Grade } from '@/core/parts/grades';
 import type { PartKind } from '@/core/topology/kit/part';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
-import type { PartPower } from '@/core/jobs/loudspeaker/acoustics-types';
+import type { Preferences, Variant } from '@/core/design/document/schema';
+import type { Acoustics, PartPower } from '@/core/jobs/loudspeaker/acoustics-types';
 import type { Excursion } from '@/core/jobs/loudspeaker/excursion';
 import { variantPrice } from '@/core/design/stages/price';
 import { useView } from '@/store/view';
@@ -21,58 +22,60 @@ type Graded = (typeof GRADED)[number];
 const isGraded = (kind: PartKind): kind is Graded => (GRADED as readonly PartKind[]).includes(kind);
 const USUAL = 'usual';
 
+/** A part of a way with how it is made and how hot it gets. */
+interface Row {
+  readonly key: string;
+  readonly stage: string;
+  readonly part: string;
+  readonly called: string;
+  readonly kind: Graded;
+  readonly way: string;
+  readonly value: number;
+  readonly own: string | undefined;
+  readonly grade: Grade | undefined;
+  readonly heat: PartPower | undefined;
+}
+
+function rowsOf({ ways, power }: Acoustics, variant: Variant, grades: Preferences['grades']): Row[] {
+  const stages = variant.ways.flatMap((way) => way.stages);
+  return ways.flatMap((way) =>
+    way.stages
+      .filter((s) => !s.bypassed)
+      .flatMap((s) =>
+        s.parts.flatMap(({ name, kind, leftOut, chosen }): Row[] => {
+          if (leftOut || !isGraded(kind)) return [];
+          const own = stages.find((x) => x.id === s.id)?.parts[name]?.grade;
+          return [
+            {
+              key: `${s.id} ${name}`,
+              stage: s.id,
+              part: name,
+              called: calledIn(s, name),
+              kind,
+              way: way.name,
+              value: chosen,
+              own,
+              grade: gradeById(own ?? grades?.[kind]),
+              heat: power.find((x) => x.stageId === s.id && x.part === name),
+            },
+          ];
+        }),
+      ),
+  );
+}
+
 /** Every part of every way with how it is made, what it loses, how hot it gets and what it costs. */
 export function HeatPanel() {
   const variant = useDesign(currentVariantOf);
   const grades = useDesign((d) => d.preferences.grades);
-  const preferences = useDesign((d) => d.preferences);
-  const ghost = useView((s) => s.ghostVariant);
-  const beside = useDesign((d) => d.variants.find((v) => v.id === ghost));
-  const brief = useDesign((d) => d.brief);
-  const volts = brief.signalVolts;
+  const volts = useDesign((d) => d.brief.signalVolts);
   const acoustics = useAnswer(ACOUSTICS);
   if (variant.join !== 'acoustic' || !acoustics || !acoustics.load) return null;
-  const rows = acoustics.ways.flatMap((w) =>
-    w.stages
-      .filter((s) => !s.bypassed)
-      .flatMap((s) =>
-        s.parts
-          .filter((p) => !p.leftOut && isGraded(p.kind))
-          .map((p) => {
-            const own = variant.ways.flatMap((x) => x.stages).find((x) => x.id === s.id)?.parts[p.name]?.grade;
-            const grade = gradeById(own ?? grades?.[p.kind as Graded]);
-            return {
-              key: `${s.id} ${p.name}`,
-              stage: s.id,
-              part: p.name,
-              called: calledIn(s, p.name),
-              kind: p.kind as Graded,
-              way: w.name,
-              value: p.chosen,
-              own,
-              grade,
-              heat: acoustics.power.find((x) => x.stageId === s.id && x.part === p.name),
-            };
-          }),
-      ),
-  );
-  const total = variantPrice(variant, { preferences, brief }) ?? 0;
-  const other = beside && beside.id !== variant.id ? variantPrice(beside, { preferences, brief }) : null;
   return (
     <section className="panel" aria-label="Grades, heat and price" data-testid="heat-panel">
       <header>
         <h2>Grades, heat and price</h2>
-        <span>
-          <b className="figures" data-testid="network-price">
-            {formatFixed(total, 2)}
-          </b>
-          {other !== null && (
-            <span className="quiet">
-              {' '}
-              {beside?.name} {formatFixed(other, 2)}, the change {formatSigned(total - other, 'ratio', 2)}
-            </span>
-          )}
-        </span>
+        <Price variant={variant} />
       </header>
       <div className="field-row">
         {GRADED.map((kind) => (
@@ -89,70 +92,98 @@ export function HeatPanel() {
           </div>
         ))}
       </div>
-      <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Parts with their grades">
-        <table className="sheet speaker-figures">
-          <thead>
-            <tr>
-              <th>part</th>
-              <th className="number">value</th>
-              <th>grade</th>
-              <th className="number" title="in series with it">
-                loses
-              </th>
-              <th className="number">watts</th>
-              <th className="number" title="the most across it with a sine, peak">
-                volts
-              </th>
-              <th className="number">price</th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((r) => (
-              <tr key={r.key}>
-                <td>
-                  {r.called} {r.way}
-                </td>
-                <td className="number">{formatQuantity(r.value, PART_UNITS[r.kind], { digits: 3 })}</td>
-                <td>
-                  <Select
-                    size="small"
-                    aria-label={`Grade of ${r.called}, ${r.way}`}
-                    value={r.own ?? USUAL}
-                    options={[
-                      { value: USUAL, label: 'as a rule' },
-                      ...gradesFor(r.kind).map((g: Grade) => ({ value: g.id, label: g.name })),
-                    ]}
-                    popupMatchSelectWidth={false}
-                    onChange={(id) => edit(setGrade(r.stage, r.part, id === USUAL ? undefined : id))}
-                  />
-                </td>
-                <td className="number">
-                  {r.kind === 'resistor'
-                    ? '–'
-                    : formatQuantity(lossOhm(r.kind, r.value, r.grade), 'resistance', { digits: 2 })}
-                </td>
-                <td
-                  className={
-                    r.grade?.kind === 'resistor' && (r.heat?.watts ?? 0) > r.grade.watts ? 'number bad' : 'number'
-                  }
-                >
-                  {r.heat === undefined ? '–' : formatFixed(r.heat.watts, 2)}
-                </td>
-                <td className="number" title={r.heat?.core ? coreWords(r.heat.core) : undefined}>
-                  {r.heat?.peakVolts == null ? '–' : formatFixed(r.heat.peakVolts, 1)}
-                </td>
-                <td className="number">{r.grade ? formatFixed(priceOf(r.value, r.grade), 2) : '–'}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <Grades rows={rowsOf(acoustics, variant, grades)} />
       <Drivers volts={volts} power={acoustics.power} excursions={acoustics.excursions} />
       <p className="reason quiet">
         Some pay for better parts for their sound, others only for a difference that can be measured: what a grade loses
         is in the curves, so flip between two variants to see it.
       </p>
     </section>
+  );
+}
+
+/** What all parts cost, beside what those of the variant behind do. */
+function Price({ variant }: { variant: Variant }) {
+  const preferences = useDesign((d) => d.preferences);
+  const brief = useDesign((d) => d.brief);
+  const ghost = useView((s) => s.ghostVariant);
+  const beside = useDesign((d) => d.variants.find((v) => v.id === ghost));
+  const total = variantPrice(variant, { preferences, brief }) ?? 0;
+  const other = beside && beside.id !== variant.id ? variantPrice(beside, { preferences, brief }) : null;
+  return (
+    <span>
+      <b className="figures" data-testid="network-price">
+        {formatFixed(total, 2)}
+      </b>
+      {other !== null && (
+        <span className="quiet">
+          {' '}
+          {beside?.name} {formatFixed(other, 2)}, the change {formatSigned(total - other, 'ratio', 2)}
+        </span>
+      )}
+    </span>
+  );
+}
+
+function Grades({ rows }: { rows: readonly Row[] }) {
+  return (
+    <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Parts with their grades">
+      <table className="sheet speaker-figures">
+        <thead>
+          <tr>
+            <th>part</th>
+            <th className="number">value</th>
+            <th>grade</th>
+            <th className="number" title="in series with it">
+              loses
+            </th>
+            <th className="number">watts</th>
+            <th className="number" title="the most across it with a sine, peak">
+              volts
+            </th>
+            <th className="number">price</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <GradeRow key={row.key} row={row} />
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function GradeRow({ row: r }: { row: Row }) {
+  const over = r.grade?.kind === 'resistor' && (r.heat?.watts ?? 0) > r.grade.watts;
+  return (
+    <tr>
+      <td>
+        {r.called} {r.way}
+      </td>
+      <td className="number">{formatQuantity(r.value, PART_UNITS[r.kind], { digits: 3 })}</td>
+      <td>
+        <Select
+          size="small"
+          aria-label={`Grade of ${r.called}, ${r.way}`}
+          value={r.own ?? USUAL}
+          options={[
+            { value: USUAL, label: 'as a rule' },
+            ...gradesFor(r.kind).map((g) => ({ value: g.id, label: g.name })),
+          ]}
+          popupMatchSelectWidth={false}
+          onChange={(id) => edit(setGrade(r.stage, r.part, id === USUAL ? undefined : id))}
+        />
+      </td>
+      <td className="number">
+        {r.kind === 'resistor' ? '–' : formatQuantity(lossOhm(r.kind, r.value, r.grade), 'resistance', { digits: 2 })}
+      </td>
+      <td className={over ? 'number bad' : 'number'}>{r.heat === undefined ? '–' : formatFixed(r.heat.watts, 2)}</td>
+      <td className="number" title={r.heat?.core ? coreWords(r.heat.core) : undefined}>
+        {r.heat?.peakVolts == null ? '–' : formatFixed(r.heat.peakVolts, 1)}
+      </td>
+      <td className="number">{r.grade ? formatFixed(priceOf(r.value, r.grade), 2) : '–'}</td>
+    </tr>
   );
 }
 
