@@ -25,26 +25,8 @@ const STAGES = [1, 2, 3].map((value) => ({ value, label: `${value} ${value === 1
 export function BankBrief() {
   const spec = useDesign((d) => currentVariantOf(d).bank);
   const bank = useAnswer(BANK);
-  const [wrong, setWrong] = useState<string | null>(null);
   if (!spec) return null;
   const change = (patch: Partial<BankSpec>) => edit(makeBank({ ...spec, ...patch }));
-  const free = (text: string) => {
-    const parsed = text
-      .split(/[;,\s]+/)
-      .filter(Boolean)
-      .map((t) => parseQuantity(t, 'frequency'));
-    const centres = parsed.map((p) => (p.ok ? p.value : NaN));
-    const bad =
-      centres.length < 2 ||
-      centres.length > MOST_BANDS ||
-      centres.some((f, i) => !(f > 0) || (i > 0 && f <= centres[i - 1]));
-    setWrong(
-      bad
-        ? `Between 2 and ${MOST_BANDS} rising frequencies are wanted, such as 100; 250; 1k. The old ones stay.`
-        : null,
-    );
-    if (!bad) change({ centresHz: centres });
-  };
   const makeUp = bank ? Math.max(...bank.bands.map((b) => b.makeUpDb)) : 0;
   return (
     <section className="panel" aria-label="Filter bank" data-testid="bank-brief">
@@ -59,65 +41,8 @@ export function BankBrief() {
           </span>
         )}
       </header>
-      <div className="field-row">
-        <div className="field wide">
-          <span className="label">bands by</span>
-          <Select
-            aria-label="Bands by"
-            value={spec.rule}
-            options={RULES}
-            onChange={(rule) =>
-              change(
-                rule === 'free' && spec.centresHz.length < 2 ? { rule, centresHz: [100, 250, 630, 1600] } : { rule },
-              )
-            }
-          />
-        </div>
-        {spec.rule !== 'free' && (
-          <QuantityInput
-            label="lowest"
-            kind="frequency"
-            value={spec.firstHz}
-            min={0.01}
-            max={1e6}
-            onChange={(v) => v !== null && change({ firstHz: v })}
-            testId="bank-first"
-          />
-        )}
-        {spec.rule !== 'free' && (
-          <QuantityInput
-            label="bands"
-            kind="ratio"
-            integer
-            min={2}
-            max={MOST_BANDS}
-            value={spec.count}
-            onChange={(v) => v !== null && change({ count: v })}
-            testId="bank-count"
-          />
-        )}
-      </div>
-      {spec.rule === 'free' && (
-        <div className="field">
-          <label htmlFor="bank-centres">centres</label>
-          <input
-            id="bank-centres"
-            key={spec.centresHz.join()}
-            className="plain-input figures"
-            defaultValue={spec.centresHz
-              .map((f) => formatQuantity(f, 'frequency', { digits: 5, tight: true }).replace(/Hz$/, ''))
-              .join('; ')}
-            data-testid="bank-centres"
-            onBlur={(e) => free(e.target.value)}
-            onKeyDown={(e) => e.key === 'Enter' && free(e.currentTarget.value)}
-          />
-        </div>
-      )}
-      {wrong && (
-        <p role="alert" className="reason bad">
-          {wrong}
-        </p>
-      )}
+      <Rule spec={spec} change={change} />
+      {spec.rule === 'free' && <Centres spec={spec} change={change} />}
       <div className="field-row">
         <div className="field wide">
           <span className="label">stages</span>
@@ -151,5 +76,97 @@ export function BankBrief() {
         The bands are fed alike, each by itself.
       </p>
     </section>
+  );
+}
+
+interface Asked {
+  readonly spec: BankSpec;
+  readonly change: (patch: Partial<BankSpec>) => void;
+}
+
+/** By what rule the bands lie, from where, and how many. */
+function Rule({ spec, change }: Asked) {
+  return (
+    <div className="field-row">
+      <div className="field wide">
+        <span className="label">bands by</span>
+        <Select
+          aria-label="Bands by"
+          value={spec.rule}
+          options={RULES}
+          onChange={(rule) =>
+            change(rule === 'free' && spec.centresHz.length < 2 ? { rule, centresHz: [100, 250, 630, 1600] } : { rule })
+          }
+        />
+      </div>
+      {spec.rule !== 'free' && (
+        <QuantityInput
+          label="lowest"
+          kind="frequency"
+          value={spec.firstHz}
+          min={0.01}
+          max={1e6}
+          onChange={(v) => v !== null && change({ firstHz: v })}
+          testId="bank-first"
+        />
+      )}
+      {spec.rule !== 'free' && (
+        <QuantityInput
+          label="bands"
+          kind="ratio"
+          integer
+          min={2}
+          max={MOST_BANDS}
+          value={spec.count}
+          onChange={(v) => v !== null && change({ count: v })}
+          testId="bank-count"
+        />
+      )}
+    </div>
+  );
+}
+
+/** Centres of one's own, in a line. */
+function Centres({ spec, change }: Asked) {
+  const [wrong, setWrong] = useState<string | null>(null);
+  const free = (text: string) => {
+    const parsed = text
+      .split(/[;,\s]+/)
+      .filter(Boolean)
+      .map((t) => parseQuantity(t, 'frequency'));
+    const centres = parsed.map((p) => (p.ok ? p.value : NaN));
+    const bad =
+      centres.length < 2 ||
+      centres.length > MOST_BANDS ||
+      centres.some((f, i) => !(f > 0) || (i > 0 && f <= centres[i - 1]));
+    setWrong(
+      bad
+        ? `Between 2 and ${MOST_BANDS} rising frequencies are wanted, such as 100; 250; 1k. The old ones stay.`
+        : null,
+    );
+    if (!bad) change({ centresHz: centres });
+  };
+  return (
+    <>
+      <div className="field">
+        <label htmlFor="bank-centres">centres</label>
+        <input
+          id="bank-centres"
+          key={spec.centresHz.join()}
+          className="plain-input figures"
+          defaultValue={spec.centresHz
+            .map((f) => formatQuantity(f, 'frequency', { digits: 5, tight: true }).replace(/Hz$/, ''))
+            .join('; ')}
+          data-testid="bank-centres"
+          onBlur={(e) => free(e.target.value)}
+          onKeyDown={(e) => e.key === 'Enter' && free(e.currentTarget.value)}
+        />
+      </div>
+      {wrong && (
+        <p role="alert" className="reason bad">
+          {wrong}
+        </p>
+      )}
+    </>
   );
 }

@@ -26,7 +26,6 @@ const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4, bare: true
 export function BankTable() {
   const several = useDesign((d) => currentVariantOf(d).ways.length > 1);
   const bank = useAnswer(BANK);
-  const current = useDesign((d) => currentWayOf(d).name);
   const [busy, setBusy] = useState(false);
   const [reading, setReading] = useState<{ readonly name: string; readonly table: BankTableText } | null>(null);
   const { notification, message } = App.useApp();
@@ -62,11 +61,6 @@ export function BankTable() {
     const { design } = documentStore.getState();
     download(fileName(`${design?.title ?? 'bank'} bank`, 'csv'), writeBankCsv(bank.table), 'text/csv');
   };
-  const go = (band: string) => {
-    const { design } = documentStore.getState();
-    const way = design && currentVariantOf(design).ways.find((w) => w.name === band);
-    if (way) edit(selectWay(way.id));
-  };
   return (
     <section className="panel" aria-label="Bank table" data-testid="bank-table">
       <header>
@@ -90,56 +84,7 @@ export function BankTable() {
         </span>
       </header>
       <p className="reason">{driftWords(bank)}</p>
-      <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Stages of all bands">
-        <LongList label="Bands">
-          <table className="sheet bank-rows">
-            <thead>
-              <tr>
-                <th>band</th>
-                <th className="number">centre, Hz</th>
-                <th className="number">off</th>
-                <th className="number">Q</th>
-                <th className="number">gain</th>
-                <th className="number" title="the resistor that tunes it, exact for its centre">
-                  trim, Ω
-                </th>
-                <th
-                  className="number"
-                  title="fixed resistor and trimmer that reach it with any parts of their tolerance"
-                >
-                  by
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {bank.table.map((row, i) => {
-                const off = 100 * (row.centreHz / row.wantedHz - 1);
-                return (
-                  <tr key={i} className={row.band === current ? 'current' : undefined}>
-                    <td>
-                      {row.stage === 1 ? (
-                        <button type="button" className="link" onClick={() => go(row.band)}>
-                          {row.band}
-                        </button>
-                      ) : (
-                        <span className="quiet">{row.stage}</span>
-                      )}
-                    </td>
-                    <td className="number">{hz(row.centreHz)}</td>
-                    <td className={`number${Math.abs(off) > 1 ? ' warn' : ''}`}>{formatSigned(off, 'percent', 1)}</td>
-                    <td className="number">{formatFixed(row.q, 1)}</td>
-                    <td className="number">{formatSigned(row.gainDb, 'ratio', 1)}</td>
-                    <td className="number">{row.trim ? ohm(row.trim.ohm) : '–'}</td>
-                    <td className="number trim-reach">
-                      <TrimCell trim={row.trim} />
-                    </td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
-        </LongList>
-      </div>
+      <Rows table={bank.table} />
       {reading && (
         <BankColumns
           {...reading}
@@ -152,6 +97,64 @@ export function BankTable() {
         />
       )}
     </section>
+  );
+}
+
+function Rows({ table }: Pick<Bank, 'table'>) {
+  const current = useDesign((d) => currentWayOf(d).name);
+  const go = (band: string) => {
+    const { design } = documentStore.getState();
+    const way = design && currentVariantOf(design).ways.find((w) => w.name === band);
+    if (way) edit(selectWay(way.id));
+  };
+  return (
+    <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Stages of all bands">
+      <LongList label="Bands">
+        <table className="sheet bank-rows">
+          <thead>
+            <tr>
+              <th>band</th>
+              <th className="number">centre, Hz</th>
+              <th className="number">off</th>
+              <th className="number">Q</th>
+              <th className="number">gain</th>
+              <th className="number" title="the resistor that tunes it, exact for its centre">
+                trim, Ω
+              </th>
+              <th className="number" title="fixed resistor and trimmer that reach it with any parts of their tolerance">
+                by
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {table.map((row, i) => {
+              const off = 100 * (row.centreHz / row.wantedHz - 1);
+              return (
+                <tr key={i} className={row.band === current ? 'current' : undefined}>
+                  <td>
+                    {row.stage === 1 ? (
+                      <button type="button" className="link" onClick={() => go(row.band)}>
+                        {row.band}
+                      </button>
+                    ) : (
+                      <span className="quiet">{row.stage}</span>
+                    )}
+                  </td>
+                  <td className="number">{hz(row.centreHz)}</td>
+                  <td className={`number${Math.abs(off) > 1 ? ' warn' : ''}`}>{formatSigned(off, 'percent', 1)}</td>
+                  <td className="number">{formatFixed(row.q, 1)}</td>
+                  <td className="number">{formatSigned(row.gainDb, 'ratio', 1)}</td>
+                  <td className="number">{row.trim ? ohm(row.trim.ohm) : '–'}</td>
+                  <td className="number trim-reach">
+                    <TrimCell trim={row.trim} />
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </LongList>
+    </div>
   );
 }
 

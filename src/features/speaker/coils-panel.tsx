@@ -29,7 +29,6 @@ const AIR = { wireMm: 1, core: 1 };
 /** Coils near one another: how far apart, how turned, how much that couples; the curves have it in them. */
 export function CoilsPanel() {
   const variant = useDesign(currentVariantOf);
-  const grade = useDesign((d) => d.preferences.grades?.inductor);
   const ways = useAnswer(ACOUSTICS, (a) => a.ways);
   const effects = useDesignJob('coil-effects', (variant.couplings ?? []).length > 0 ? {} : null);
   if (variant.join !== 'acoustic' || !ways) return null;
@@ -49,16 +48,6 @@ export function CoilsPanel() {
       ),
   );
   if (coils.length < 2) return null;
-  const find = ({ stage, part }: Coupling['first']) => coils.find((c) => c.stage === stage && c.part === part);
-  const winding = (coil: Coil) => {
-    const made = gradeById(grade);
-    return { henry: coil.henry, winding: windingOf(coil.henry, made?.kind === 'inductor' ? made : AIR) };
-  };
-  const options = coils.map((c) => ({ value: c.key, label: c.name }));
-  const placeOf = (key: string) => {
-    const coil = coils.find((c) => c.key === key)!;
-    return { stage: coil.stage, part: coil.part };
-  };
   return (
     <section className="panel" aria-label="Coils near one another" data-testid="coils-panel">
       <header>
@@ -70,8 +59,8 @@ export function CoilsPanel() {
           onClick={() =>
             edit(
               addCoupling({
-                first: placeOf(coils[0].key),
-                second: placeOf(coils[coils.length - 1].key),
+                first: placeOf(coils[0]),
+                second: placeOf(coils[coils.length - 1]),
                 distanceM: 0.06,
                 turned: 'side by side',
               }),
@@ -87,72 +76,98 @@ export function CoilsPanel() {
           does.
         </p>
       )}
-      {(variant.couplings ?? []).map((coupling) => {
-        const [a, b] = [find(coupling.first), find(coupling.second)];
-        const leastM = a && b ? leastDistanceOf(winding(a).winding, winding(b).winding, coupling.turned) : 0;
-        const k = a && b ? couplingOf(winding(a), winding(b), coupling.distanceM, coupling.turned) : 0;
-        return (
-          <div key={coupling.id} className="coil-row" data-testid="coupling">
-            <Select
-              size="small"
-              aria-label="First coil"
-              value={a?.key}
-              options={options}
-              popupMatchSelectWidth={false}
-              onChange={(key) => edit(changeCoupling(coupling.id, { first: placeOf(key) }))}
-            />
-            <Select
-              size="small"
-              aria-label="Second coil"
-              value={b?.key}
-              options={options}
-              popupMatchSelectWidth={false}
-              onChange={(key) => edit(changeCoupling(coupling.id, { second: placeOf(key) }))}
-            />
-            <QuantityInput
-              label="cm apart"
-              hideLabel
-              small
-              kind="ratio"
-              step={0.5}
-              value={Number((100 * coupling.distanceM).toFixed(1))}
-              min={Math.max(0.5, Math.ceil(1000 * leastM) / 10)}
-              max={200}
-              onChange={(v) => v !== null && edit(changeCoupling(coupling.id, { distanceM: v / 100 }))}
-            />
-            <Select
-              size="small"
-              aria-label="How they are turned"
-              value={coupling.turned}
-              options={TURNED.map((value) => ({ value, label: value }))}
-              popupMatchSelectWidth={false}
-              onChange={(turned: Turned) => edit(changeCoupling(coupling.id, { turned }))}
-            />
-            <span className={`figures${Math.abs(k) > 0.02 ? ' warn' : ''}`} title="coupling">
-              {formatFixed(100 * k, 1)}&#8239;%
-            </span>
-            {coupling.distanceM < leastM && (
-              <span className="bad" role="status">
-                their bodies touch at {formatFixed(100 * leastM, 1)} cm; reckoned as if they did
-              </span>
-            )}
-            {coupling.turned !== 'one stood up' && (
-              <Button size="small" onClick={() => edit(changeCoupling(coupling.id, { turned: 'one stood up' }))}>
-                Stand one up
-              </Button>
-            )}
-            <Button
-              size="small"
-              type="text"
-              icon={<DeleteOutlined />}
-              aria-label="Forget this pair"
-              onClick={() => edit(removeCoupling(coupling.id))}
-            />
-            <EffectWords effect={effects?.find((e) => e.couplingId === coupling.id)} />
-          </div>
-        );
-      })}
+      {(variant.couplings ?? []).map((coupling) => (
+        <CoilPair
+          key={coupling.id}
+          coupling={coupling}
+          coils={coils}
+          effect={effects?.find((e) => e.couplingId === coupling.id)}
+        />
+      ))}
     </section>
+  );
+}
+
+const placeOf = ({ stage, part }: Coil) => ({ stage, part });
+
+/** Two coils: how far apart, how turned, and what that does. */
+function CoilPair({
+  coupling,
+  coils,
+  effect,
+}: {
+  coupling: Coupling;
+  coils: readonly Coil[];
+  effect: CoilEffect | undefined;
+}) {
+  const grade = useDesign((d) => d.preferences.grades?.inductor);
+  const made = gradeById(grade);
+  const winding = ({ henry }: Coil) => ({ henry, winding: windingOf(henry, made?.kind === 'inductor' ? made : AIR) });
+  const find = ({ stage, part }: Coupling['first']) => coils.find((c) => c.stage === stage && c.part === part);
+  const byKey = (key: string) => coils.find((c) => c.key === key)!;
+  const options = coils.map((c) => ({ value: c.key, label: c.name }));
+  const [a, b] = [find(coupling.first), find(coupling.second)];
+  const leastM = a && b ? leastDistanceOf(winding(a).winding, winding(b).winding, coupling.turned) : 0;
+  const k = a && b ? couplingOf(winding(a), winding(b), coupling.distanceM, coupling.turned) : 0;
+  return (
+    <div className="coil-row" data-testid="coupling">
+      <Select
+        size="small"
+        aria-label="First coil"
+        value={a?.key}
+        options={options}
+        popupMatchSelectWidth={false}
+        onChange={(key) => edit(changeCoupling(coupling.id, { first: placeOf(byKey(key)) }))}
+      />
+      <Select
+        size="small"
+        aria-label="Second coil"
+        value={b?.key}
+        options={options}
+        popupMatchSelectWidth={false}
+        onChange={(key) => edit(changeCoupling(coupling.id, { second: placeOf(byKey(key)) }))}
+      />
+      <QuantityInput
+        label="cm apart"
+        hideLabel
+        small
+        kind="ratio"
+        step={0.5}
+        value={Number((100 * coupling.distanceM).toFixed(1))}
+        min={Math.max(0.5, Math.ceil(1000 * leastM) / 10)}
+        max={200}
+        onChange={(v) => v !== null && edit(changeCoupling(coupling.id, { distanceM: v / 100 }))}
+      />
+      <Select
+        size="small"
+        aria-label="How they are turned"
+        value={coupling.turned}
+        options={TURNED.map((value) => ({ value, label: value }))}
+        popupMatchSelectWidth={false}
+        onChange={(turned: Turned) => edit(changeCoupling(coupling.id, { turned }))}
+      />
+      <span className={`figures${Math.abs(k) > 0.02 ? ' warn' : ''}`} title="coupling">
+        {formatFixed(100 * k, 1)}&#8239;%
+      </span>
+      {coupling.distanceM < leastM && (
+        <span className="bad" role="status">
+          their bodies touch at {formatFixed(100 * leastM, 1)} cm; reckoned as if they did
+        </span>
+      )}
+      {coupling.turned !== 'one stood up' && (
+        <Button size="small" onClick={() => edit(changeCoupling(coupling.id, { turned: 'one stood up' }))}>
+          Stand one up
+        </Button>
+      )}
+      <Button
+        size="small"
+        type="text"
+        icon={<DeleteOutlined />}
+        aria-label="Forget this pair"
+        onClick={() => edit(removeCoupling(coupling.id))}
+      />
+      <EffectWords effect={effect} />
+    </div>
   );
 }
 

@@ -1,5 +1,6 @@
 'use client';
 
+import type { Sag } from '@/core/jobs/voice/sag';
 import { Select } from 'antd';
 import { useState } from 'react';
 import { BATTERIES, discharge } from '@/core/device/batteries';
@@ -131,49 +132,7 @@ function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
         title="what is left of its volts, against hours"
         xUnit="h"
       />
-      {full && sag && sag.points.length > 1 && (
-        <table className="sheet" data-testid="sag">
-          <thead>
-            <tr>
-              <th className="number">volts</th>
-              <th className="number">current</th>
-              <th className="number">highest</th>
-              <th className="number">at</th>
-              <th className="number">−3 dB point</th>
-            </tr>
-          </thead>
-          <tbody>
-            {sag.points.map((p) => (
-              <tr key={p.supplyVolts}>
-                <td className="number">{formatFixed(p.supplyVolts, 1)}</td>
-                <td className="number">{amps(p.restAmps)}</td>
-                {p.singsHz !== null && (
-                  <td colSpan={2} className="number">
-                    oscillates at {formatQuantity(p.singsHz, 'frequency', { digits: 3 })}
-                  </td>
-                )}
-                {p.singsHz === null && (
-                  <td className="number">
-                    {p === full
-                      ? formatSigned(p.topDb, 'decibel', 1)
-                      : formatSigned(p.topDb - full.topDb, 'decibel', 1)}
-                  </td>
-                )}
-                {p.singsHz === null && (
-                  <td className="number">{formatQuantity(p.topHz, 'frequency', { digits: 3 })}</td>
-                )}
-                <td className="number">
-                  {Number.isFinite(p.cutoffHz)
-                    ? p === full
-                      ? formatQuantity(p.cutoffHz, 'frequency', { digits: 3 })
-                      : `${formatSigned(centsBetween(full.cutoffHz, p.cutoffHz), 'ratio', 0)} cents`
-                    : '–'}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      {full && sag && sag.points.length > 1 && <SagTable points={sag.points} full={full} />}
       {sag && sag.stopsAtVolts !== null && (
         <p className="reason bad" data-testid="sag-stops">
           At {volts(sag.stopsAtVolts)} it stops: {STOPPED_BY[sag.stoppedBy ?? 'rest']}.
@@ -181,5 +140,48 @@ function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
       )}
       {full && <p className="reason quiet">The parts stay what they are; lines under the first are changes from it.</p>}
     </section>
+  );
+}
+
+/** Volt by volt: what it draws, how loud it is and where it cuts off; under the first line as changes from it. */
+function SagTable({ points, full }: { points: Sag['points']; full: Sag['points'][number] }) {
+  return (
+    <table className="sheet" data-testid="sag">
+      <thead>
+        <tr>
+          <th className="number">volts</th>
+          <th className="number">current</th>
+          <th className="number">highest</th>
+          <th className="number">at</th>
+          <th className="number">−3 dB point</th>
+        </tr>
+      </thead>
+      <tbody>
+        {points.map((p) => (
+          <tr key={p.supplyVolts}>
+            <td className="number">{formatFixed(p.supplyVolts, 1)}</td>
+            <td className="number">{amps(p.restAmps)}</td>
+            {p.singsHz !== null && (
+              <td colSpan={2} className="number">
+                oscillates at {formatQuantity(p.singsHz, 'frequency', { digits: 3 })}
+              </td>
+            )}
+            {p.singsHz === null && (
+              <td className="number">
+                {p === full ? formatSigned(p.topDb, 'decibel', 1) : formatSigned(p.topDb - full.topDb, 'decibel', 1)}
+              </td>
+            )}
+            {p.singsHz === null && <td className="number">{formatQuantity(p.topHz, 'frequency', { digits: 3 })}</td>}
+            <td className="number">
+              {Number.isFinite(p.cutoffHz)
+                ? p === full
+                  ? formatQuantity(p.cutoffHz, 'frequency', { digits: 3 })
+                  : `${formatSigned(centsBetween(full.cutoffHz, p.cutoffHz), 'ratio', 0)} cents`
+                : '–'}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
