@@ -3,7 +3,7 @@
  * times.
  */
 export class RealLu {
-  private readonly order: number[];
+  private readonly order: Int32Array;
   readonly singular: boolean;
   /** Column in which no pivot was left, or −1. */
   singularColumn = -1;
@@ -14,26 +14,34 @@ export class RealLu {
     private readonly n: number,
     private readonly a: Float64Array,
   ) {
-    this.order = Array.from({ length: n }, (_, i) => i);
+    this.order = Int32Array.from({ length: n }, (_, i) => i);
     this.singular = !this.factor();
   }
 
   private factor(): boolean {
     const { n, a, order } = this;
-    const weight = order.map(
-      (i) => 1 / (a.subarray(i * n, i * n + n).reduce((m, v) => Math.max(m, Math.abs(v)), 0) || 1),
-    );
+    // Plain loops: this is what an operating point spends its time on.
+    const weight = new Float64Array(n);
+    for (let i = 0; i < n; i++) {
+      let most = 0;
+      for (let at = i * n; at < i * n + n; at++) most = Math.max(most, Math.abs(a[at]));
+      weight[i] = 1 / (most || 1);
+    }
     if (n === 0) this.smallestPivot = 1;
     for (let k = 0; k < n; k++) {
-      let best = k;
-      const size = (i: number) => Math.abs(a[order[i] * n + k]) * weight[order[i]];
-      for (let i = k + 1; i < n; i++) if (size(i) > size(best)) best = i;
-      this.smallestPivot = Math.min(this.smallestPivot, size(best));
-      if (!(size(best) > 1e-280)) {
+      let [best, size] = [k, -1];
+      for (let i = k; i < n; i++) {
+        const own = Math.abs(a[order[i] * n + k]) * weight[order[i]];
+        if (own > size) [best, size] = [i, own];
+      }
+      this.smallestPivot = Math.min(this.smallestPivot, size);
+      if (!(size > 1e-280)) {
         this.singularColumn = k;
         return false;
       }
-      [order[k], order[best]] = [order[best], order[k]];
+      const swapped = order[k];
+      order[k] = order[best];
+      order[best] = swapped;
       const p = order[k] * n;
       for (let i = k + 1; i < n; i++) {
         const r = order[i] * n;

@@ -7,7 +7,7 @@ import { railVolts, swingRoom, type OpAmp } from '../../device/op-amps';
 import { USUAL_PHOTOCELL, type Photocell } from '../../device/photocell';
 import type { Conditions } from '../../analysis/equations';
 import { linearise } from '../../analysis/linearise';
-import { operatingPoint, type OperatingPoint } from '../../analysis/operating-point';
+import { operatingPoint, operatingPointNear, type OperatingPoint } from '../../analysis/operating-point';
 import { deviceModel } from '../../circuit/behaviour';
 import type { ElementDefinition } from '../../circuit/element';
 import { success, type Failure, type Result } from '../../result';
@@ -220,11 +220,14 @@ export class NetlistWriter implements Writing {
  */
 export function smallSignal(
   netlist: Netlist,
-  conditions: Conditions = {},
+  { near, ...conditions }: Conditions & Pick<CompileOptions, 'near'> = {},
 ): Result<{ circuit: Assembled; live: Live | null }> {
   const circuit = assemble(netlist);
   if (!netlist.elements.some((e) => bends(e.definition))) return success({ circuit, live: null });
-  const rest = operatingPoint(circuit, conditions);
+  const rest =
+    near?.length === circuit.structure.size
+      ? operatingPointNear(circuit, near, conditions)
+      : operatingPoint(circuit, conditions);
   return rest.ok
     ? success({ circuit: linearise(circuit, rest.value, conditions), live: { circuit, rest: rest.value } })
     : rest;

@@ -1,3 +1,4 @@
+import type { OperatingPoint } from '../../analysis/operating-point';
 import type { VaryingSlot } from '../../analysis/spread';
 import type { ElementInstance } from '../../circuit/netlist';
 import type { OpAmp } from '../../device/op-amps';
@@ -16,6 +17,8 @@ export interface CompileOptions {
   readonly opAmps?: 'small-signal' | 'limited';
   /** `left`: where devices bend, the circuit is given as it is, and its rest is not looked for. */
   readonly rest?: 'found' | 'left';
+  /** A rest that cannot be far, of the same circuit with slightly other values: it is looked for from there. */
+  readonly near?: OperatingPoint;
   /** `folded`: voices stand on the currents that their chains come to at rest, and the chains are not there. */
   readonly chains?: 'built' | 'folded';
   /** How warm it all is, °C; 27 where nothing is said. Resistors that rise with warmth do. */

@@ -1,5 +1,6 @@
 import type { z } from 'zod';
-import { AS_BUILT, compile } from '../../design/compiled/compile';
+import type { OperatingPoint } from '../../analysis/operating-point';
+import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import { BENCH_C } from '../../design/compiled/stage-placer';
 import { deliveredAmps, onCurrent } from '../../design/compiled/folded-chains';
 import type { Design, PartChoice, Stage, Variant } from '../../design/document/schema';
@@ -157,6 +158,8 @@ interface At {
 /** The voice with its chain, at any volts; and the voice by itself on the current that it gets there. */
 class Voice {
   private readonly asked = new Map<string, Result<{ amps: number; freqHz: number }>>();
+  /** Where the chain with its voice, and the voice alone, rested last: the next rest is looked for from there. */
+  private readonly rests: { whole?: OperatingPoint; alone?: OperatingPoint } = {};
 
   constructor(
     private readonly design: Design,
@@ -179,16 +182,22 @@ class Voice {
     let variant = turned(this.variant, this.jack.control, { position });
     if (knob !== undefined) variant = turned(variant, this.knob, { position: knob });
     const bench = withStage(variant, this.placed, withOhms(stage, ohms));
-    const built = compile(this.design, bench, { ...AS_BUILT, temperatureC });
+    const built = this.compiled('whole', bench, temperatureC);
     if (!built.ok) return built;
     const amps = deliveredAmps(built.value, stage, temperatureC);
     return this.alone(variant, amps, temperatureC);
   }
 
+  private compiled(which: 'whole' | 'alone', variant: Variant, temperatureC?: number): Result<Compilation> {
+    const built = compile(this.design, variant, { ...AS_BUILT, temperatureC, near: this.rests[which] });
+    if (built.ok && built.value.live) this.rests[which] = built.value.live.rest;
+    return built;
+  }
+
   /** The voice without its chain, on a current; what the converter does by itself is not among its poles then. */
   alone(variant: Variant, amps: number, temperatureC?: number): Result<{ amps: number; freqHz: number }> {
     const bare = onCurrent(this.placed.stage, amps);
-    const built = compile(this.design, withStage(variant, this.placed, bare), { ...AS_BUILT, temperatureC });
+    const built = this.compiled('alone', withStage(variant, this.placed, bare), temperatureC);
     if (!built.ok) return built;
     const found = longest(built.value.circuit, bandOf(built.value));
     return success({ amps, freqHz: found?.freqHz ?? NaN });
