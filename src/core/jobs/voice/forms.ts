@@ -75,9 +75,9 @@ export function runForms({ design, variantId, stageId, grid }: FormsRequest, sol
     const got = swept([{ ...stage, mode: form }]);
     if (!got.ok) return [];
     const parts = (topology.neglected ?? []).filter((name) => name in got.value.parts);
-    const without = swept([{ ...stage, mode: form, parts: { ...stage.parts, ...leftOut(parts) } }]);
-    const neglected =
-      parts.length > 0 && without.ok ? { parts, ...worstOf(freqHz, without.value.levelDb, got.value.levelDb) } : null;
+    const without =
+      parts.length > 0 ? swept([{ ...stage, mode: form, parts: { ...stage.parts, ...leftOut(parts) } }]) : null;
+    const neglected = without?.ok ? { parts, ...worstOf(freqHz, without.value.levelDb, got.value.levelDb) } : null;
     return [{ form, ...got.value, neglected }];
   });
   const own = found.find((f) => f.form === stage.mode);
