@@ -55,6 +55,7 @@ export class SoundAsItComes {
   private given = 0;
   private endsS = 0;
   private stopped = false;
+  private last: AudioBufferSourceNode | null = null;
   private readonly audio = output();
   private readonly gain: GainNode;
 
@@ -75,6 +76,7 @@ export class SoundAsItComes {
   give(samples: Float32Array, rateHz: number, whole: boolean): void {
     const fresh = samples.subarray(this.given);
     const dry = this.endsS <= this.audio.currentTime;
+    if (whole && fresh.length === 0) return this.endsWith(this.last, dry);
     if (this.stopped || fresh.length === 0 || (dry && !whole && fresh.length < READY_S * rateHz)) return;
     const buffer = this.audio.createBuffer(1, fresh.length, rateHz);
     buffer.copyToChannel(new Float32Array(fresh), 0);
@@ -82,10 +84,18 @@ export class SoundAsItComes {
     source.buffer = buffer;
     source.connect(this.gain);
     const startS = dry ? this.audio.currentTime + SOON_S : this.endsS;
-    if (whole) source.onended = () => this.stopped || this.onEnd();
+    if (whole) this.endsWith(source, false);
     source.start(startS);
+    this.last = source;
     this.given = samples.length;
     this.endsS = startS + fresh.length / rateHz;
+  }
+
+  /** @param over it has sounded to its end. */
+  private endsWith(source: AudioBufferSourceNode | null, over: boolean): void {
+    const say = () => this.stopped || this.onEnd();
+    if (over || !source) say();
+    else source.onended = say;
   }
 
   stop(): void {

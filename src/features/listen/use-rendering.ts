@@ -31,19 +31,32 @@ export function useRendering() {
     },
     [],
   );
+  const give = ({ samples, rateHz }: Heard, whole: boolean) => stream.current?.give(samples, rateHz, whole);
+  /** Begins to play what is being rendered, from its beginning; or leaves off. */
+  const hear = (volume: number | null): void => {
+    stopSound();
+    stream.current = volume === null ? null : new SoundAsItComes(volume, () => setHearing(false));
+    setHearing(volume !== null);
+    if (soFar.current) give(soFar.current, false);
+  };
   const render = async (request: ListenRequest): Promise<Heard | null> => {
     soFar.current = null;
+    // What plays of the one before goes on to its end, and is silenced as it was.
     stream.current = null;
-    setHearing(false);
     const job = startJob<'listen'>(request, (share, heard) => {
       setProgress(share);
       if (!heard) return;
       soFar.current = heard;
-      stream.current?.give(heard.samples, heard.rateHz, share >= 1);
+      give(heard, false);
     });
     running.current = job;
     const answer = await job.answer;
-    if (answer.ok) return answer.value;
+    if (answer.ok) {
+      // What was done before anything was told of it is heard all the same.
+      give(soFar.current ?? answer.value, true);
+      return answer.value;
+    }
+    if (stream.current) hear(null);
     if (answer.code !== 'cancelled') setFailed(failureWords(answer));
     return null;
   };
@@ -51,6 +64,7 @@ export function useRendering() {
     setFailed(null);
     setRendered([]);
     setProgress(0);
+    hear(null);
     const done: Rendered[] = [];
     for (const which of variants.slice(0, MOST_RENDERED)) {
       const heard = await render(requestFor(which));
@@ -59,14 +73,6 @@ export function useRendering() {
     }
     setProgress(null);
     setRendered(done);
-  };
-  /** Begins to play what is being rendered, from its beginning; or leaves off. */
-  const hear = (volume: number | null): void => {
-    stopSound();
-    stream.current = volume === null ? null : new SoundAsItComes(volume, () => setHearing(false));
-    setHearing(volume !== null);
-    const heard = soFar.current;
-    if (heard) stream.current?.give(heard.samples, heard.rateHz, false);
   };
   const stop = () => {
     if (hearing) hear(null);

@@ -52,8 +52,7 @@ export function buildSheet(design: Design, variant: Variant): Result<BuildSheet>
   const stages = compiled.ways
     .flatMap((way, w) => way.stages.map((designed) => ({ designed, way: variant.ways[w] })))
     .filter(({ designed }) => !designed.stage.bypassed);
-  const named = (stageId: string, part: string) =>
-    reference({ stageId, part, wayId: '', mount: 'device', bought: null });
+  const named = (stageId: string, part: string) => reference({ stageId, part, wayId: '' });
   const standing = new Map(stages.map(({ designed }) => [designed.stage.id, designed]));
   const amplifiers = compiled.placed
     .filter(({ mount }) => mount === 'op-amp')

@@ -40,13 +40,29 @@ export const compileBuilt = (design: Design, variant: Variant): Result<Compilati
   );
 
 /** What a placed thing is called in the whole variant. */
-export function referencesOn({ ways }: Compilation, variant: Variant): (placed: Omit<Placed, 'leads'>) => string {
+export function referencesOn(
+  { ways }: Compilation,
+  variant: Variant,
+): (placed: Pick<Placed, 'stageId' | 'wayId' | 'part'>) => string {
   const names = designatorsOf(ways);
   return ({ stageId, wayId, part }) => {
     if (stageId !== null) return names.get(`${stageId}.${part}`) ?? part;
     const way = variant.ways.find((w) => w.id === wayId);
     return way ? outputResistorName(variant, way) : part;
   };
+}
+
+/** Every lead on the board, and the node that stands for its net. */
+function leadsOf(compiled: Compilation, variant: Variant, canonical: (node: string) => string): Pin[] {
+  const reference = referencesOn(compiled, variant);
+  return compiled.placed.flatMap((placed) =>
+    placed.leads.map(({ name, node }) => ({
+      reference: reference(placed),
+      mount: placed.mount,
+      pin: name,
+      net: canonical(node),
+    })),
+  );
 }
 
 /** Every lead on the board with its net: what leaves the board by what it is, the rest by a node that stands for it. */
@@ -65,17 +81,9 @@ export function netsOf(compiled: Compilation, variant: Variant, design: Design):
     named.set(canonical(output), `output${suffix(w)}`);
   });
   const netOf = (node: string) => named.get(canonical(node)) ?? canonical(node);
-  const reference = referencesOn(compiled, variant);
   const { source, load } = design.brief;
   return {
-    pins: compiled.placed.flatMap((placed) =>
-      placed.leads.map(({ name, node }) => ({
-        reference: reference(placed),
-        mount: placed.mount,
-        pin: name,
-        net: netOf(node),
-      })),
-    ),
+    pins: leadsOf(compiled, variant, netOf),
     ports: compiled.ways.flatMap(({ joints, output }, w) => [
       { net: netOf(joints[0]), joins: `input${suffix(w)} from ${source.name || 'source'}` },
       { net: netOf(output), joins: `output${suffix(w)} to ${load.name || 'load'}` },
@@ -88,17 +96,9 @@ export function netsOf(compiled: Compilation, variant: Variant, design: Design):
 /** Where a meter is put to for a node: an op-amp's output, a device's pin, or what meets there. */
 export function meterPoints(compiled: Compilation, variant: Variant): (node: string) => string {
   const canonical = mergeNodes(compiled.netlist);
-  const reference = referencesOn(compiled, variant);
-  const all = compiled.placed.flatMap((placed) =>
-    placed.leads.map(({ name, node }) => ({
-      reference: reference(placed),
-      mount: placed.mount,
-      pin: name,
-      node: canonical(node),
-    })),
-  );
+  const all = leadsOf(compiled, variant, canonical);
   return (node) => {
-    const pins = all.filter((p) => p.node === canonical(node));
+    const pins = all.filter((p) => p.net === canonical(node));
     const told =
       pins.find((p) => p.pin === 'out') ??
       pins.find((p) => p.mount === 'device') ??

@@ -2,7 +2,7 @@ import { assignPackages, inPackageOrder, opAmpLeads, otaLeads, type Lead } from 
 import type { StripPart } from '../../parts/strip-board';
 import { success, type Result } from '../../result';
 import type { Design, Variant } from '../document/schema';
-import { compileBuilt, netsOf } from './nets';
+import { compileBuilt, netsOf, type Pin } from './nets';
 
 /** What a strip board is planned from: parts with their nets, op-amps with their supply, and what leaves the board. */
 export function stripParts(
@@ -15,39 +15,30 @@ export function stripParts(
   const leaving = pins
     .filter(({ mount }) => mount === 'off-board')
     .map(({ reference, pin, net }) => ({ label: `${reference} ${pin}`, net }));
-  const leads = new Map<string, Lead[]>();
-  const amplifiers: { reference: string; name: string }[] = [];
-  const parts: StripPart[] = [];
+  const placed = new Map<string, { mount: Exclude<Pin['mount'], 'off-board'>; leads: Lead[] }>();
   for (const { reference, mount, pin, net } of pins) {
     if (mount === 'off-board') continue;
-    const lead = { name: pin, net };
-    const known = leads.get(reference);
-    if (known) {
-      known.push(lead);
-      continue;
-    }
-    const own = [lead];
-    leads.set(reference, own);
-    if (mount === 'op-amp') amplifiers.push({ reference, name: 'op-amp' });
+    const own = placed.get(reference) ?? { mount, leads: [] };
+    own.leads.push({ name: pin, net });
+    placed.set(reference, own);
   }
-  const mounts = new Map(pins.map(({ reference, mount }) => [reference, mount]));
-  for (const [reference, own] of leads) {
-    const mount = mounts.get(reference);
-    if (mount === undefined || mount === 'op-amp' || mount === 'off-board') continue;
-    if (mount !== 'ota') {
-      parts.push({ reference, kind: mount, pins: inPackageOrder(own) });
-      continue;
+  const amplifiers: { reference: string; name: string }[] = [];
+  const parts: StripPart[] = [];
+  for (const [reference, { mount, leads }] of placed) {
+    if (mount === 'op-amp') amplifiers.push({ reference, name: 'op-amp' });
+    else if (mount !== 'ota') parts.push({ reference, kind: mount, pins: inPackageOrder(leads) });
+    else {
+      // Without a chain its control current comes in at a pin that the circuit has no node for.
+      if (!leads.some((lead) => lead.name === 'control'))
+        leaving.push({ label: `${reference} control`, net: `${reference} control` });
+      parts.push({ reference, kind: 'package', pins: otaLeads(reference, leads, rails) });
     }
-    // Without a chain its control current comes in at a pin that the circuit has no node for.
-    if (!own.some((lead) => lead.name === 'control'))
-      leaving.push({ label: `${reference} control`, net: `${reference} control` });
-    parts.push({ reference, kind: 'package', pins: otaLeads(reference, own, rails) });
   }
   for (const { name, units } of assignPackages(amplifiers, design.preferences.opAmpPackage ?? 2))
     parts.push({
       reference: name,
       kind: 'package',
-      pins: opAmpLeads(name, units, (reference) => leads.get(reference) ?? [], rails),
+      pins: opAmpLeads(name, units, (reference) => placed.get(reference)?.leads ?? [], rails),
     });
   const nets = new Set(parts.flatMap((p) => p.pins.flatMap((pin) => (pin ? [pin.net] : []))));
   leaving.push(...[...named].filter((net) => nets.has(net)).map((net) => ({ label: net, net })));
