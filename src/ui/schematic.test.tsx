@@ -1,5 +1,6 @@
 import { fireEvent, render, screen } from '@testing-library/react';
-import { drawingOf, specsOf } from '@/core/design/stages/stage-design';
+import { specsOf } from '@/core/design/stages/stage-design';
+import { drawingOf } from '@/core/design/stages/stage-drawing';
 import { topologyById, TOPOLOGIES } from '@/core/topology/index';
 import { Glyph } from './glyph';
 import { Schematic } from './schematic';

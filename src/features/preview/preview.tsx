@@ -4,7 +4,7 @@ import Link from 'next/link';
 import { useEffect, useMemo, useState } from 'react';
 import { countingIds } from '@/core/design/making/create';
 import { singlePath } from '@/core/design/making/single-path';
-import { drawingOf } from '@/core/design/stages/stage-design';
+import { drawingOf } from '@/core/design/stages/stage-drawing';
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { workingOf } from '@/core/jobs/desk/stage-facts';
 import type { Topology } from '@/core/topology/kit/define-topology';

@@ -2,7 +2,7 @@
 
 import { Switch } from 'antd';
 import { useState } from 'react';
-import { drawingOf } from '@/core/design/stages/stage-design';
+import { drawingOf } from '@/core/design/stages/stage-drawing';
 import { calledIn } from '@/core/design/stages/designators';
 import type { Stage } from '@/core/design/document/schema';
 import type { FormCurve, Forms as FormsAnswer } from '@/core/jobs/voice/forms';

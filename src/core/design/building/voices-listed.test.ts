@@ -16,7 +16,8 @@ import { stripParts } from './strip-parts';
 import { AS_BUILT, compile } from '../compiled/compile';
 import { designatorsOf } from '../stages/designators';
 import type { Design } from '../document/schema';
-import { drawingOf, valuesOf } from '../stages/stage-design';
+import { valuesOf } from '../stages/stage-design';
+import { drawingOf } from '../stages/stage-drawing';
 import { stageTopology } from '../stages/stage-topology';
 
 const VOICES = NETWORK_TOPOLOGIES.filter((t) => t.family === 'voltage-controlled' && !t.oneTransistor);

@@ -1,4 +1,3 @@
-import { withSupply, type Drawing } from '../../topology/kit/drawing';
 import { cellOhmOf } from '../../circuit/elements/optocoupler';
 import { findOpAmp, railVolts, type OpAmp } from '../../device/op-amps';
 import { photocellValues, USUAL_PHOTOCELL } from '../../device/photocell';
@@ -387,10 +386,6 @@ export function designWay(
   }
   return success({ stages, shortfall });
 }
-
-/** What a stage is drawn from. */
-export const drawingOf = (topology: Topology, form: string, parts: PartValues): Drawing =>
-  withSupply((topology as { drawing(form: string, parts: PartValues): Drawing }).drawing(form, parts));
 
 /** Parts of a stage that a pot or a switch stands in for. */
 export const turnedParts = ({ parts }: Pick<Stage, 'parts'>): ReadonlySet<string> =>

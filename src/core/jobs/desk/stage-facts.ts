@@ -1,4 +1,4 @@
-import { drawingOf } from '../../design/stages/stage-design';
+import { drawingOf } from '../../design/stages/stage-drawing';
 import type { Preferences } from '../../design/document/schema';
 import type { SheetStage } from '../../format/variant-sheet';
 import type { Topology, WorkingLine } from '../../topology/kit/define-topology';
