@@ -1,6 +1,7 @@
 import { createDesign, createNetwork } from '../src/core/design/making/create';
 import { LIVE_BLOCK, LiveSound } from '../src/core/jobs/sound/live-sound';
-import { RATE_HZ } from '../src/core/jobs/sound/sound-source';
+import { RATE_HZ } from '../src/core/jobs/sound/rate';
+import {} from '../src/core/jobs/sound/sound-source';
 import { must } from '../src/core/result';
 import { NETWORK_TOPOLOGIES } from '../src/core/topology/index';
 

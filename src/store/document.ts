@@ -27,6 +27,13 @@ export const useDesign = <T>(selector: (design: Design) => T): T =>
     return selector(state.design);
   });
 
+/** The open design, for what is done to it by name. Throws where none is open. */
+export const openDesignNow = (): Design => {
+  const { design } = documentStore.getState();
+  if (!design) throw new Error('no design is open');
+  return design;
+};
+
 /** A design whose stages all have their numbers; the same one where they have. */
 export const numbered = (design: Design): Design => produce(design, (draft) => draft.variants.forEach(numberStages));
 

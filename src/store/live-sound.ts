@@ -5,7 +5,7 @@ import { proxy, transfer, wrap, type Remote } from 'comlink';
 import { create } from 'zustand';
 import { withoutRecord } from '@/core/design/document/without-record';
 import type { LiveRequest } from '@/core/jobs/sound/live-sound';
-import { RATE_HZ } from '@/core/jobs/sound/sound-source';
+import { RATE_HZ } from '@/core/jobs/sound/rate';
 import type { Failure } from '@/core/result';
 import type { LiveSoundApi } from '@/workers/live-sound.worker';
 import { documentStore } from './document';

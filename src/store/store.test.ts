@@ -13,7 +13,7 @@ import * as edits from './edits/edits';
 import * as plans from './edits/plan-edits';
 import * as parts from './edits/part-edits';
 import * as record from './edits/record-edits';
-import { partsCsvOf } from './circuit-exports';
+import { partsCsvOf } from './exports/circuit-exports';
 import { gridFor } from './questions/axis';
 
 jest.mock('@/workers/job-client', () => ({

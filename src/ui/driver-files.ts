@@ -1,6 +1,6 @@
 import { App } from 'antd';
 import { formatQuantity } from '@/core/units/quantity';
-import { takeDriverFiles, type Intake } from '@/store/shelf/driver-intake';
+import type { Intake } from '@/store/shelf/driver-intake';
 import { failureWords } from '@/ui/words/failures';
 
 const hz = (value: number) => formatQuantity(value, 'frequency', { digits: 2 });
@@ -27,6 +27,7 @@ export function useTakeDriverFiles(): (wayId: string, files: readonly File[]) =>
   const { notification, message } = App.useApp();
   return async (wayId, files) => {
     if (files.length === 0) return;
+    const { takeDriverFiles } = await import('@/store/shelf/driver-intake');
     const { driver, taken, refused } = await takeDriverFiles(wayId, files);
     for (const { file, why } of refused)
       notification.error({ title: `${file} was not taken`, description: failureWords(why), duration: 0 });

@@ -8,7 +8,7 @@ import { formatFixed } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { changePreferences } from '@/store/edits/record-edits';
-import { exportParts, printReport } from '@/store/exports';
+import { exportParts, printReport } from '@/store/exports/exports';
 import { useStock } from '@/store/shelf/stock';
 import { LongList } from '@/ui/fold';
 import { QuantityInput } from '@/ui/quantity-input';

@@ -15,7 +15,7 @@ import {
   exportSheet,
   printSheet,
   printReport,
-} from '@/store/exports';
+} from '@/store/exports/exports';
 import { keepCurve } from '@/store/curves/kept-curves';
 import { showRange, zoomRange } from '@/store/curves/frequency-range';
 import { toggleWhole } from '@/store/wall';

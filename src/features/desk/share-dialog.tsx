@@ -3,18 +3,13 @@
 import { useFocusBack } from '@/ui/use-focus-back';
 import { Button, Input, Modal } from 'antd';
 import { useMemo, useState } from 'react';
-import { exportDesign } from '@/store/exports';
+import { exportDesign } from '@/store/exports/exports';
 import { useDesign } from '@/store/document';
 import { shareLink } from '@/store/share-link';
-import { setView, useView } from '@/store/view';
+import { setView } from '@/store/view';
 
 /** The design as a link that carries it whole. */
 export function ShareDialog() {
-  const open = useView((s) => s.sharing);
-  return open ? <OpenDialog /> : null;
-}
-
-function OpenDialog() {
   const design = useDesign((d) => d);
   const link = useMemo(() => shareLink(design, window.location.origin), [design]);
   useFocusBack();

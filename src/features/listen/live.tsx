@@ -7,7 +7,7 @@ import type { Move } from '@/core/design/document/played';
 import type { Play } from '@/core/jobs/sound/player';
 import type { SoundSource } from '@/core/jobs/sound/sound-source';
 import { writeWav } from '@/core/format/wav';
-import { RATE_HZ } from '@/core/jobs/sound/sound-source';
+import { RATE_HZ } from '@/core/jobs/sound/rate';
 import { documentStore } from '@/store/document';
 import {
   perform,

@@ -3,7 +3,7 @@
 import { App, Button } from 'antd';
 import type { Listening as ListeningSpec } from '@/core/design/document/schema';
 import { readDriverCurve } from '@/core/format/response-text';
-import { USUAL_LISTENING } from '@/core/jobs/loudspeaker/speaker-system';
+import { USUAL_LISTENING } from '@/core/design/document/usual-listening';
 import { formatFixed } from '@/core/units/quantity';
 import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';

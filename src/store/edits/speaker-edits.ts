@@ -14,7 +14,7 @@ import type {
 } from '@/core/design/document/schema';
 import { ordersIn } from '@/core/filter/plan-sections';
 import { alignmentById } from '@/core/filter/alignments/index';
-import { USUAL_LISTENING } from '@/core/jobs/loudspeaker/speaker-system';
+import { USUAL_LISTENING } from '@/core/design/document/usual-listening';
 import type { Driver } from '@/core/loudspeaker/driver';
 import { volumePot } from '@/core/topology/network/volume-pot';
 import { fromDecibels } from '@/core/units/quantity';

@@ -1,7 +1,9 @@
-import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate';
 import { DESIGN_VERSION, designSchema, type Design } from '@/core/design/document/schema';
 import { database } from './database';
 import { documentStore } from '../document';
+
+/** What packs them comes with the first one: no desk waits for it. */
+const packing = () => import('fflate');
 
 /** Steps that are kept over a reload, and how large they may be together, packed. */
 const STEPS = 40;
@@ -60,6 +62,7 @@ export async function keepHistory(revision: number): Promise<void> {
     return kept;
   };
   const packed: Packed = { version: DESIGN_VERSION, past: steps(pastStates), future: steps(futureStates) };
+  const { deflateSync, strToU8 } = await packing();
   const bytes = deflateSync(strToU8(JSON.stringify(packed)));
   if (bytes.length > MOST_BYTES) await database.histories.delete(design.id);
   else await database.histories.put({ id: design.id, revision, packed: bytes });
@@ -71,7 +74,9 @@ export async function restoreHistory(revision: number): Promise<void> {
   if (!design) return;
   const row = await database.histories.get(design.id);
   if (!row || row.revision !== revision || documentStore.getState().design !== design) return;
-  const packed = unpacked(row.packed);
+  const packed = await unpacked(row.packed);
+  // What was done in the meantime has its own steps.
+  if (documentStore.getState().design !== design) return;
   if (packed?.version !== DESIGN_VERSION) return;
   const { past, future } = packed;
   const steps = [...past, ...future].map((step) => designSchema.safeParse(whole(step, design)));
@@ -84,7 +89,8 @@ export async function restoreHistory(revision: number): Promise<void> {
   });
 }
 
-function unpacked(bytes: Uint8Array): Packed | null {
+async function unpacked(bytes: Uint8Array): Promise<Packed | null> {
+  const { inflateSync, strFromU8 } = await packing();
   try {
     return JSON.parse(strFromU8(inflateSync(bytes))) as Packed;
   } catch {

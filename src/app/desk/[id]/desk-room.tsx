@@ -1,6 +1,7 @@
 'use client';
 
-import { Alert, App, Button, Result, Space } from 'antd';
+import { Alert, App, Button, Space } from 'antd';
+import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState, type CSSProperties, type ReactNode } from 'react';
 import { BankStrip } from '@/features/bank/bank-strip';
@@ -11,8 +12,8 @@ import { entriesOf } from '@/features/desk/actions';
 import { Announcer } from '@/features/desk/announcer';
 import { Wall } from '@/features/desk/wall';
 import { restoreWall, wallStore } from '@/store/wall';
-import { ShareDialog } from '@/features/desk/share-dialog';
 import { KeySheet } from '@/features/desk/key-sheet';
+import { PageNews } from '@/ui/page-news';
 import { Palette } from '@/ui/palette/palette';
 import { ControlLane } from '@/features/path/control-lane';
 import { Path } from '@/features/path/path';
@@ -22,7 +23,7 @@ import { stopLive } from '@/store/live-sound';
 import type { Failure } from '@/core/result';
 import { failureStore } from '@/store/failures';
 import { documentStore, numbered, openDesign, refusalStore } from '@/store/document';
-import { exportDesign } from '@/store/exports';
+import { exportDesign } from '@/store/exports/exports';
 import { restoreHistory } from '@/store/shelf/history';
 import { failureWords } from '@/ui/words/failures';
 import { useFocusOnArrival } from '@/ui/use-focus-back';
@@ -34,12 +35,13 @@ import { loadRow } from '@/store/shelf/shelf-rows';
 import { resetView, setView, useView } from '@/store/view';
 import { Tasks } from './tasks';
 
+const ShareDialog = dynamic(() => import('@/features/desk/share-dialog').then((m) => m.ShareDialog), { ssr: false });
+
 type Opening = 'loading' | 'missing' | 'open' | Failure;
 
 /** One desk per design: opens it, keeps it saved and computed, and lays out path, curves and tasks. */
 export function DeskRoom({ id, frame }: { id: string; frame: ReactNode }) {
   const [opening, setOpening] = useState<Opening>('loading');
-  const router = useRouter();
   useEffect(() => {
     let stop: (() => void) | null = null;
     let left = false;
@@ -68,32 +70,27 @@ export function DeskRoom({ id, frame }: { id: string; frame: ReactNode }) {
   }, [id]);
   if (opening === 'missing')
     return (
-      <Result
-        status="info"
-        title="This design is not on the shelf of this browser"
-        subTitle="It may have been removed, or the address is from another machine. Import its file to bring it here."
-        extra={
-          <Button type="primary" onClick={() => router.push('/')}>
-            To the shelf
-          </Button>
-        }
-      />
+      <PageNews type="info" title="This design is not on the shelf of this browser" action={<ToShelf />}>
+        It may have been removed, or the address is from another machine. Import its file to bring it here.
+      </PageNews>
     );
   if (typeof opening === 'object')
     return (
-      <Result
-        status="warning"
-        title="This design does not open"
-        subTitle={`${failureWords(opening)} It lies on the shelf untouched, and can be exported from there as it is.`}
-        extra={
-          <Button type="primary" onClick={() => router.push('/')}>
-            To the shelf
-          </Button>
-        }
-      />
+      <PageNews type="warning" title="This design does not open" action={<ToShelf />}>
+        {failureWords(opening)} It lies on the shelf untouched, and can be exported from there as it is.
+      </PageNews>
     );
   if (opening === 'loading') return frame;
   return <Desk />;
+}
+
+function ToShelf() {
+  const router = useRouter();
+  return (
+    <Button type="primary" onClick={() => router.push('/')}>
+      To the shelf
+    </Button>
+  );
 }
 
 function Desk() {
@@ -108,6 +105,7 @@ function Desk() {
   const task = useView((s) => s.task);
   const taskPx = wallStore((s) => s.taskPx[task]);
   const whole = wallStore((s) => s.whole);
+  const sharing = useView((s) => s.sharing);
   const title = documentStore((s) => s.design?.title || 'Untitled design');
   useEffect(restoreWall, []);
   useFocusOnArrival('desk-heading');
@@ -143,7 +141,7 @@ function Desk() {
         <Tasks />
       </main>
       {offered && <Palette open own={offered} onClose={() => setOffered(null)} />}
-      <ShareDialog />
+      {sharing && <ShareDialog />}
       <KeySheet open={sheet} onClose={() => setSheet(false)} />
     </div>
   );

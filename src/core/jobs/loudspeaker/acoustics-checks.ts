@@ -4,7 +4,8 @@ import { levelsDb } from '../../analysis/response';
 import { programmeShares } from '../../loudspeaker/listening';
 import type { Acoustics } from './acoustics-types';
 import type { Check } from '../desk/desk-types';
-import { USUAL_LISTENING, type SpeakerSystem } from './speaker-system';
+import { type SpeakerSystem } from './speaker-system';
+import { USUAL_LISTENING } from '../../design/document/usual-listening';
 
 /** Share of a driver's drive that may lie below its safe band. */
 const UNSAFE_SHARE = { warn: 0.05, bad: 0.15 };

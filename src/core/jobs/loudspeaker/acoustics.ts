@@ -25,10 +25,10 @@ import {
   speakerSystem,
   sumOf,
   systemAt,
-  USUAL_LISTENING,
   type AcousticTarget,
   type SpeakerSystem,
 } from './speaker-system';
+import { USUAL_LISTENING } from '../../design/document/usual-listening';
 
 /**
  * Everything that is heard and driven of a crossover at one moment. Fails as the design does, or with

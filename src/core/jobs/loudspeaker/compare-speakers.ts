@@ -7,7 +7,8 @@ import type { Design, Variant } from '../../design/document/schema';
 import { AUDIO_BAND, logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { runAcoustics } from './acoustics';
-import { acousticTarget, speakerSystem, sumOf, USUAL_LISTENING } from './speaker-system';
+import { acousticTarget, speakerSystem, sumOf } from './speaker-system';
+import { USUAL_LISTENING } from '../../design/document/usual-listening';
 import { runDecay } from './speaker-views';
 
 const compareRequest = requestOf('compare-speakers', {

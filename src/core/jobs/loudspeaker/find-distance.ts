@@ -8,7 +8,8 @@ import { observationOf } from '../../measure/observation';
 import { timesResponse } from '../../math/complex';
 import { failure, success, type Result } from '../../result';
 import { column, defineJob, ofVariant, requestOf } from '../define-job';
-import { speakerSystem, sumOf, USUAL_LISTENING, wayTransfer } from './speaker-system';
+import { speakerSystem, sumOf, wayTransfer } from './speaker-system';
+import { USUAL_LISTENING } from '../../design/document/usual-listening';
 
 const distanceRequest = requestOf('find-distance', {
   ...ofVariant,

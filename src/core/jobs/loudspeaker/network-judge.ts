@@ -8,7 +8,8 @@ import { type DesignedPart } from '../../design/stages/stage-design';
 import { complex, divide, magnitude, timesResponse } from '../../math/complex';
 import { AUDIO_BAND, logGrid } from '../../math/grid';
 import { exactPriceOf, lossOhm, priceOf } from '../../parts/grades';
-import { acousticTarget, sumOf, USUAL_LISTENING, wayTransfer, type AcousticTarget } from './speaker-system';
+import { acousticTarget, sumOf, wayTransfer, type AcousticTarget } from './speaker-system';
+import { USUAL_LISTENING } from '../../design/document/usual-listening';
 
 /** A part that may move, and between which values: their logarithms. */
 export interface Moved {

@@ -4,7 +4,8 @@ import type { AcSolver } from '../../analysis/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import { driverOf } from '../../design/compiled/netlist-writer';
 import { type CompileOptions } from '../../design/compiled/writing';
-import type { Design, Listening, Variant, Way } from '../../design/document/schema';
+import type { Design, Variant, Way } from '../../design/document/schema';
+import { USUAL_LISTENING } from '../../design/document/usual-listening';
 import { sectionsOf } from '../../design/stages/targets';
 import { cascadeResponse } from '../../filter/section';
 import { curveAt, driverResponse, measuredDirectivity } from '../../loudspeaker/driver-response';
@@ -14,16 +15,6 @@ import { fromDecibels } from '../../units/quantity';
 import { timesResponse } from '../../math/complex';
 import { AUDIO_BAND, logGrid } from '../../math/grid';
 
-/** Where a crossover is judged until something else is said. */
-export const USUAL_LISTENING: Listening = {
-  fromHz: 200,
-  toHz: 15e3,
-  levelDb: null,
-  distanceM: 2,
-  acrossDeg: 0,
-  upDeg: 0,
-  lowestOhm: 3.5,
-};
 const AT_ORIGIN: Position = { acrossM: 0, upM: 0, backM: 0 };
 
 /**

@@ -7,7 +7,8 @@ import { fromDecibels } from '../../units/quantity';
 import type { AcSolver } from '../../analysis/solver';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
-import { speakerSystem, sumOf, USUAL_LISTENING, wayTransfer } from './speaker-system';
+import { speakerSystem, sumOf, wayTransfer } from './speaker-system';
+import { USUAL_LISTENING } from '../../design/document/usual-listening';
 import { timesResponse } from '../../math/complex';
 
 const anglesRequest = requestOf('angles', {

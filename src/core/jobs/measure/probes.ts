@@ -4,7 +4,8 @@ import type { Assembled } from '../../circuit/structure';
 import { failure, success, type Result } from '../../result';
 import type { Compilation } from '../../design/compiled/compile';
 import type { Design, Variant } from '../../design/document/schema';
-import { USUAL_LISTENING, wayTransfer } from '../loudspeaker/speaker-system';
+import { wayTransfer } from '../loudspeaker/speaker-system';
+import { USUAL_LISTENING } from '../../design/document/usual-listening';
 
 /** A place to measure: what is read there is the sum of its nodes' voltages, each times its weights. */
 export interface Probe {

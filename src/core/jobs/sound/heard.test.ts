@@ -1,7 +1,8 @@
 import { downsampled } from '../../analysis/resample';
 import { HeardSoFar } from './heard';
 import { RENDER_OVERSAMPLED } from './sounding';
-import { QUIET_RMS, RATE_HZ } from './sound-source';
+import { QUIET_RMS } from './sound-source';
+import { RATE_HZ } from './rate';
 
 const SECONDS = 3;
 const LENGTH = SECONDS * RATE_HZ;

@@ -1,7 +1,8 @@
 import { downsampled } from '../../analysis/resample';
 import { Limiter, limited } from './limiter';
 import { RENDER_OVERSAMPLED } from './sounding';
-import { QUIET_RMS, RATE_HZ } from './sound-source';
+import { QUIET_RMS } from './sound-source';
+import { RATE_HZ } from './rate';
 
 export interface Heard {
   /** At `RATE_HZ`, quiet enough for a first hearing: its loudest third at −20 dB of full scale. */

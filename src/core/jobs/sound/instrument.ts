@@ -1,5 +1,6 @@
 import type { Note } from './notes';
-import { isWave, noise, RATE_HZ, sampleOf, voicesOf, waveTable, type SoundSource } from './sound-source';
+import { isWave, noise, sampleOf, voicesOf, waveTable, type SoundSource } from './sound-source';
+import { RATE_HZ } from './rate';
 
 /** Over which a note fades in and out, s, and glides into the next. */
 const EDGE_S = 0.004;

@@ -14,7 +14,8 @@ import { Instrument } from './instrument';
 import { MOST_MOVES, moveSchema, sequenceSchema, type Move } from '../../design/document/played';
 import { MovedPlaces } from './moves';
 import { evenNotes, sequenceNotes, stepSeconds, type Note } from './notes';
-import { isWave, RATE_HZ, SOUND_SOURCES, type SoundSource } from './sound-source';
+import { isWave, SOUND_SOURCES, type SoundSource } from './sound-source';
+import { RATE_HZ } from './rate';
 
 /** The very circuit, sample by sample, with a source at its input and an envelope on one of its controls. */
 export const listenRequest = requestOf('listen', {

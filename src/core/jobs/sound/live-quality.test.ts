@@ -2,7 +2,7 @@ import { demoDesigns } from '../../design/demo/demo';
 import { must } from '../../result';
 import { QUALITIES, SteadySound } from './live-quality';
 import { LIVE_BLOCK, LiveSound, type LiveRequest } from './live-sound';
-import { RATE_HZ } from './sound-source';
+import { RATE_HZ } from './rate';
 
 const voice = demoDesigns().find((d) => d.title.startsWith('Reed voice'))!;
 const request: LiveRequest = { design: voice, variantId: voice.variants[1].id, source: 'saw', hz: 187.5, volts: 1 };

@@ -3,7 +3,8 @@ import type { Design } from '../../design/document/schema';
 import type { Move } from '../../design/document/played';
 import type { Play } from './player';
 import { LIVE_BLOCK, type LiveSound } from './live-sound';
-import { OVERSAMPLED, RATE_HZ } from './sound-source';
+import { OVERSAMPLED } from './sound-source';
+import { RATE_HZ } from './rate';
 
 /** How a circuit is sounded: steps a sample, and how many samples lie ready before they are played. */
 export interface Quality {

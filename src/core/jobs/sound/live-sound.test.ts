@@ -3,7 +3,7 @@ import type { Design } from '../../design/document/schema';
 import { must } from '../../result';
 import { lonePath } from '../../testing/lone-path';
 import { LIVE_BLOCK, LiveSound, type LiveRequest } from './live-sound';
-import { RATE_HZ } from './sound-source';
+import { RATE_HZ } from './rate';
 
 const voice = demoDesigns().find((d) => d.title.startsWith('Reed voice'))!;
 const HZ = 187.5;

@@ -9,7 +9,8 @@ import type { Move } from '../../design/document/played';
 import { MovedPlaces } from './moves';
 import { Player, type Play } from './player';
 import { onTheWay, placeOf, type Place } from './sounding-place';
-import { decimated, HALF_TAPS, OVERSAMPLED, QUIET_RMS, RATE_HZ, type SoundSource } from './sound-source';
+import { decimated, HALF_TAPS, OVERSAMPLED, QUIET_RMS, type SoundSource } from './sound-source';
+import { RATE_HZ } from './rate';
 
 /** What is played for as long as it is listened to. */
 export interface LiveRequest {

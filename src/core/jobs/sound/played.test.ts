@@ -8,7 +8,7 @@ import { moveAt, MovedPlaces } from './moves';
 import { evenNotes, noteHz, sequenceNotes, stepSeconds } from './notes';
 import { Player } from './player';
 import { placeOf } from './sounding-place';
-import { RATE_HZ } from './sound-source';
+import { RATE_HZ } from './rate';
 
 const sequence = (steps: Sequence['steps'], gate = 0.5): Sequence => ({ bpm: 120, baseHz: 100, gate, steps });
 const step = (semitones: number | null, accent = false, slide = false) => ({ semitones, accent, slide });

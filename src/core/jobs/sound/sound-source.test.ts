@@ -4,12 +4,12 @@ import {
   HALF_TAPS,
   noise,
   OVERSAMPLED,
-  RATE_HZ,
   sampleOf,
   SOUND_SOURCES,
   voicesOf,
   waveTable,
 } from './sound-source';
+import { RATE_HZ } from './rate';
 
 const FAST_HZ = RATE_HZ * OVERSAMPLED;
 const sine = (hz: number, count: number) =>

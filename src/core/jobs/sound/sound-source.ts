@@ -8,8 +8,6 @@ export type WaveSource = Exclude<SoundSource, 'noise' | 'plucked' | 'drum'>;
 export const isWave = (source: SoundSource): source is WaveSource =>
   source !== 'noise' && source !== 'plucked' && source !== 'drum';
 
-/** Of what is played. */
-export const RATE_HZ = 48_000;
 export const OVERSAMPLED = 2;
 /** Loudness for a first hearing, RMS of full scale. */
 export const QUIET_RMS = 0.1;

@@ -16,7 +16,7 @@ import { runBend } from './bend';
 import { runControlLaw } from './control-law';
 import { RUN_THROUGH } from '../job-context';
 import { runListen } from '../sound/listen';
-import { RATE_HZ } from '../sound/sound-source';
+import { RATE_HZ } from '../sound/rate';
 import { makeId, base, voice, designWith } from '../../testing/voice-design';
 
 test('the OTA state variable has the frequency and Q of its formula', () => {

@@ -7,7 +7,7 @@ import type { VariantSheet } from '@/core/format/variant-sheet';
 import { TEXT } from '@/core/topology/kit/drawing';
 import { documentStore, edit } from '@/store/document';
 import { currentWayOf, selectWay } from '@/store/edits/edits';
-import { printSheet } from '@/store/exports';
+import { printSheet } from '@/store/exports/exports';
 import { SHEET } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { setView, useView } from '@/store/view';

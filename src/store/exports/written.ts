@@ -1,4 +1,3 @@
-import { writeDesign } from '@/core/design/document/migrate';
 import type { Design } from '@/core/design/document/schema';
 import { curvesSvg, printedSheet, sheetSvg } from '@/core/format/svg';
 import { compareWithPrediction } from '@/core/measure/compare';
@@ -11,28 +10,18 @@ import { pngOf, svgOfView } from '@/ui/view-picture';
 import { reportBody, reportHtml } from '@/core/format/report-html';
 import type { JobAnswers } from '@/core/jobs/run-job';
 import { startJob } from '@/workers/job-client';
-import { documentStore } from './document';
-import { tellFailure } from './failures';
-import { currentVariantOf } from './edits/edits';
-import { ACOUSTICS, ANGLES, DECAY, DESK, TIME } from './questions/live';
-import { requestOf, type Asked } from './questions/question';
-import { viewStore } from './view';
-import { comparisonNow } from './curves/comparison';
-import { csvOfView } from './curves/view-csv';
+import { openDesignNow } from '../document';
+import { tellFailure } from '../failures';
+import { currentVariantOf } from '../edits/edits';
+import { ACOUSTICS, ANGLES, DECAY, DESK, TIME } from '../questions/live';
+import { requestOf, type Asked } from '../questions/question';
+import { viewStore } from '../view';
+import { comparisonNow } from '../curves/comparison';
+import { csvOfView } from '../curves/view-csv';
+import { deckOf, partsCsvOf } from './circuit-exports';
 
 /** dB that a picture of a response shows under its top. */
 const SHOWN_DB = 70;
-
-const openDesignNow = (): Design => {
-  const { design } = documentStore.getState();
-  if (!design) throw new Error('no design is open');
-  return design;
-};
-
-export function exportDesign(): void {
-  const design = openDesignNow();
-  download(fileName(design.title, 'json'), writeDesign(design), 'application/json');
-}
 
 /** The view in front as a table: a crossover's holds its ways, their sum and the load. */
 export function exportView(): void {
@@ -48,19 +37,16 @@ export function exportView(): void {
   if (csv) download(fileName(`${openDesignNow().title} ${curveView}`, 'csv'), csv, 'text/csv');
 }
 
-/** Circuits are put together when they are asked for: what that takes is fetched then. */
-const circuitExports = () => import('./circuit-exports');
-
-export async function exportParts(): Promise<void> {
+export function exportParts(): void {
   const design = openDesignNow();
-  const csv = (await circuitExports()).partsCsvOf(design);
+  const csv = partsCsvOf(design);
   if (csv.ok) download(fileName(`${design.title} parts`, 'csv'), csv.value, 'text/csv');
   else tellFailure('The parts list was not written', csv);
 }
 
-export async function exportDeck(): Promise<void> {
+export function exportDeck(): void {
   const design = openDesignNow();
-  const deck = (await circuitExports()).deckOf(design);
+  const deck = deckOf(design);
   if (deck.ok) download(fileName(design.title, 'cir'), deck.value, 'text/plain');
   else tellFailure('The deck was not written', deck);
 }

@@ -4,7 +4,7 @@ import type { Design } from '@/core/design/document/schema';
 import { figure, writeCsv } from '@/core/format/csv';
 import { variantDeck } from '@/core/jobs/deck/variant-deck';
 import { success, type Result } from '@/core/result';
-import { currentVariantOf, currentWayOf } from './edits/edits';
+import { currentVariantOf, currentWayOf } from '../edits/edits';
 
 export function partsCsvOf(design: Design): Result<string> {
   const sheet = buildSheet(design, currentVariantOf(design));
