@@ -28,6 +28,8 @@ export class RealLu {
       weight[i] = 1 / (most || 1);
     }
     if (n === 0) this.smallestPivot = 1;
+    // Columns in which the pivot's row has anything: a circuit's rows have little.
+    const across = new Int32Array(n);
     for (let k = 0; k < n; k++) {
       let [best, size] = [k, -1];
       for (let i = k; i < n; i++) {
@@ -43,11 +45,13 @@ export class RealLu {
       order[k] = order[best];
       order[best] = swapped;
       const p = order[k] * n;
+      let count = 0;
+      for (let j = k + 1; j < n; j++) if (a[p + j] !== 0) across[count++] = j;
       for (let i = k + 1; i < n; i++) {
         const r = order[i] * n;
         if (a[r + k] === 0) continue;
         const factor = (a[r + k] /= a[p + k]);
-        for (let j = k + 1; j < n; j++) a[r + j] -= factor * a[p + j];
+        for (let t = 0; t < count; t++) a[r + across[t]] -= factor * a[p + across[t]];
       }
     }
     return true;
