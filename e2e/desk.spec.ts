@@ -1,24 +1,12 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import {
-  addToPath,
-  choose,
-  cutoffShown,
-  downloaded,
-  openWorkshop,
-  saved,
-  shown,
-  startNew,
-  task,
-  type,
-} from './bench-hands';
+import { addToPath, choose, cutoffShown, downloaded, openWorkshop, shown, startNew, task, type } from './bench-hands';
 
 test('two tabs on one design lose nothing: the idle one follows, of two that clash both are kept whole', async ({
   page,
   context,
 }) => {
   await startNew(page);
-  await saved(page).catch(() => {});
   const other = await context.newPage();
   await other.goto(page.url());
   await expect(other.getByTestId('cutoff-lowpass')).toHaveValue(shown('1 kHz'));
