@@ -65,7 +65,12 @@ function runTurn({ design, variantId, controlId, grid }: TurnRequest, solver: Ac
     control.kind === 'switch'
       ? []
       : TAPERS.flatMap((taper) =>
-          judgeTaper(taper, pointsAt(design, turned(variant, controlId, { taper }), controlId, positions, solver)),
+          judgeTaper(
+            taper,
+            taper === control.taper
+              ? points
+              : pointsAt(design, turned(variant, controlId, { taper }), controlId, positions, solver),
+          ),
         );
   return success({
     controlId,
