@@ -39,7 +39,8 @@ export default defineConfig({
     },
   },
   projects: [
-    { name: 'journeys', testMatch: '*.spec.ts', grepInvert: ALONE },
+    { name: 'shelf', testMatch: 'workshop.setup.ts' },
+    { name: 'journeys', testMatch: '*.spec.ts', grepInvert: ALONE, dependencies: ['shelf'] },
     { name: 'live', testMatch: '*.spec.ts', grep: ALONE, workers: 1, dependencies: ['journeys'] },
   ],
   webServer: {

@@ -20,7 +20,9 @@ export function useRangeGestures(surface: RefObject<SVGRectElement | null>, on: 
   };
   useGesture(
     {
-      onWheel: ({ event }) => {
+      onWheel: ({ event, last }) => {
+        // Once more after the last turn, with that turn’s event again.
+        if (last) return;
         event.preventDefault();
         const px = PX_A_STEP[event.deltaMode] ?? 1;
         const range = rangeNow();
