@@ -9,14 +9,14 @@ const below = (from, forbidden) => ({
   to: { path: `^src/core/(${forbidden})/` },
 });
 
-/** Rooms of the design, in the order in which they build on one another. */
-const DESIGN_ROOMS = ['document', 'stages', 'compiled', 'values', 'making', 'demo'];
-const withinDesign = DESIGN_ROOMS.slice(0, -1).map((room, k) => ({
-  name: `design-${room}-looks-up`,
-  severity: 'error',
-  from: { path: `^src/core/design/${room}/`, pathNot: '\\.test\\.ts$' },
-  to: { path: `^src/core/design/(${[...DESIGN_ROOMS.slice(k + 1), 'building'].join('|')})/` },
-}));
+/** Rooms of a part of the core, in the order in which they build on one another: none looks at a later one. */
+const inOrder = (part, rooms) =>
+  rooms.slice(0, -1).map((room, k) => ({
+    name: `${part}-${room}-looks-up`,
+    severity: 'error',
+    from: { path: `^src/core/${part}/${room}/`, pathNot: '\\.test\\.ts$' },
+    to: { path: `^src/core/${part}/(${rooms.slice(k + 1).join('|')})/` },
+  }));
 
 module.exports = {
   forbidden: [
@@ -38,7 +38,8 @@ module.exports = {
     below('topology', 'loudspeaker|measure|design|format|jobs'),
     below('parts|loudspeaker|measure', 'design|format|jobs'),
     below('design|format', 'jobs'),
-    ...withinDesign,
+    ...inOrder('design', ['document', 'stages', 'compiled', 'values', 'making', 'demo', 'building']),
+    ...inOrder('analysis', ['elimination', 'rest', 'ac', 'roots', 'tolerance', 'curves', 'time', 'sound']),
     {
       name: 'ui-store-workers-look-down',
       severity: 'error',

@@ -1,4 +1,4 @@
-import { AcSolver } from '../src/core/analysis/solver';
+import { AcSolver } from '../src/core/analysis/ac/solver';
 import { logGrid } from '../src/core/math/grid';
 import { must } from '../src/core/result';
 import { opAmpCascade } from '../src/core/testing/circuits';

@@ -1,6 +1,6 @@
-import { planElimination } from '../src/core/analysis/plan';
-import { AcSolver } from '../src/core/analysis/solver';
-import { valueDraws } from '../src/core/analysis/spread';
+import { planElimination } from '../src/core/analysis/elimination/plan';
+import { AcSolver } from '../src/core/analysis/ac/solver';
+import { valueDraws } from '../src/core/analysis/tolerance/spread';
 import { AS_BUILT, compile } from '../src/core/design/compiled/compile';
 import { createDesign, createPlan } from '../src/core/design/making/create';
 import { runDesk } from '../src/core/jobs/desk/desk';

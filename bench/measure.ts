@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { AcSolver } from '../src/core/analysis/solver';
+import { AcSolver } from '../src/core/analysis/ac/solver';
 import { demoDesigns } from '../src/core/design/demo/demo';
 import { logGrid } from '../src/core/math/grid';
 import { builtVariant } from '../src/core/jobs/reading/built-variant';

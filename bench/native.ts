@@ -3,8 +3,8 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { driveVector, entryValue, type Assembled } from '../src/core/circuit/structure';
-import type { Plan } from '../src/core/analysis/plan';
-import { FINISH, ITERATION, RUN, STEP, type TimeGraph } from '../src/core/analysis/time-graph';
+import type { Plan } from '../src/core/analysis/elimination/plan';
+import { FINISH, ITERATION, RUN, STEP, type TimeGraph } from '../src/core/analysis/time/time-graph';
 import type { Node } from '../src/core/program/graph';
 
 const HERE = import.meta.dirname;

@@ -5,6 +5,8 @@ const focused = (page: Page) => page.locator(':focus');
 
 test('menus are walked by arrows; what closes gives the focus back', async ({ page }) => {
   await openWorkshop(page, 'Swell-box band limiter');
+  await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+  await page.getByRole('link', { name: 'Swell-box band limiter' }).click();
   // A page that a link led to begins at its heading.
   await expect(focused(page)).toHaveText('Swell-box band limiter');
   const exporting = page.getByRole('button', { name: 'Export' });

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { WaveId } from '@/core/analysis/periodic-waves';
+import type { WaveId } from '@/core/analysis/time/periodic-waves';
 import type { Span } from '@/core/math/grid';
 import type { Reading } from '@/core/format/schematic-shapes';
 import type { ShapingGoal } from '@/core/jobs/network/shaping';

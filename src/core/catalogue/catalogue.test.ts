@@ -1,4 +1,4 @@
-import { AcSolver } from '../analysis/solver';
+import { AcSolver } from '../analysis/ac/solver';
 import { AS_BUILT, compile } from '../design/compiled/compile';
 import { countingIds } from '../design/making/create';
 import { readDesign, writeDesign } from '../design/document/migrate';

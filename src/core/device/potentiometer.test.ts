@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { R, V } from '../circuit/build';
 import { assemble } from '../circuit/structure';
-import { AcSolver } from '../analysis/solver';
+import { AcSolver } from '../analysis/ac/solver';
 import { must } from '../result';
 import { potentiometer, rotationFor, trackShare, type Taper } from './potentiometer';
 

@@ -1,6 +1,6 @@
 import { assemble } from '../circuit/structure';
 import { C, L, R, V } from '../circuit/build';
-import { AcSolver } from '../analysis/solver';
+import { AcSolver } from '../analysis/ac/solver';
 import { complex, magnitude } from '../math/complex';
 import { logGrid } from '../math/grid';
 import { must } from '../result';

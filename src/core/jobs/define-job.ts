@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { AcSolver } from '../analysis/solver';
+import type { AcSolver } from '../analysis/ac/solver';
 import type { Design } from '../design/document/schema';
 import type { Result } from '../result';
 import type { JobContext } from './job-context';

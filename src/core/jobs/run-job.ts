@@ -1,4 +1,4 @@
-import { AcSolver } from '../analysis/solver';
+import { AcSolver } from '../analysis/ac/solver';
 import { failure, type Result } from '../result';
 import type { Job } from './define-job';
 import { RUN_THROUGH, type JobContext } from './job-context';

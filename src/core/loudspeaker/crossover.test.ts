@@ -1,5 +1,5 @@
 import { assemble } from '../circuit/structure';
-import { AcSolver } from '../analysis/solver';
+import { AcSolver } from '../analysis/ac/solver';
 import { ALIGNMENTS } from '../filter/alignments/index';
 import { butterworth } from '../filter/alignments/butterworth';
 import { linkwitzRiley } from '../filter/alignments/linkwitz-riley';

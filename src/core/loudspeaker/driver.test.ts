@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { AcSolver } from '../analysis/solver';
+import { AcSolver } from '../analysis/ac/solver';
 import { currentSource } from '../circuit/elements/current-source';
 import { GROUND } from '../circuit/netlist';
 import { assemble } from '../circuit/structure';

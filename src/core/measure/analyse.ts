@@ -1,5 +1,5 @@
-import { levelAt } from '../analysis/marks';
-import { levelsDb, phasesDeg } from '../analysis/response';
+import { levelAt } from '../analysis/curves/marks';
+import { levelsDb, phasesDeg } from '../analysis/curves/response';
 import { brokenAt } from './broken';
 import { failure, success, type Failure, type Result } from '../result';
 import { gateOf, harmonicDb, impulseOf, itself, noiseOf, responseOf, type Recording } from './impulse';

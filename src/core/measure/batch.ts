@@ -1,4 +1,4 @@
-import { levelAt } from '../analysis/marks';
+import { levelAt } from '../analysis/curves/marks';
 import { limitSpan, type BriefLimit } from '../filter/brief-mask';
 import { compareWithPrediction } from './compare';
 

@@ -1,4 +1,4 @@
-import { levelAt } from '../analysis/marks';
+import { levelAt } from '../analysis/curves/marks';
 
 export interface Comparison {
   /** What is added to the measurement so that it lies on the prediction, dB; 0 unless aligned. */

@@ -1,5 +1,5 @@
 import { failure, success, type Result } from '../result';
-import { levelsDb, phasesDeg } from '../analysis/response';
+import { levelsDb, phasesDeg } from '../analysis/curves/response';
 import { faultOf, quotient, type Analysed, type AnalyseFailure } from './analyse';
 import { impulseOf, type Recording } from './impulse';
 import { lawOf, risen, silenceOf, sweepSamples, type Sweep } from './sweep';

@@ -1,4 +1,4 @@
-import { levelsDb, phasesDeg } from '../analysis/response';
+import { levelsDb, phasesDeg } from '../analysis/curves/response';
 import { powerOfTwo, realSpectrum } from '../math/fourier';
 import { failure, success, type Result } from '../result';
 import { gridOf, type Analysed } from './analyse';

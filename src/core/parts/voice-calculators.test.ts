@@ -3,7 +3,7 @@ import { idealAmp, R, V } from '../circuit/build';
 import { assemble } from '../circuit/structure';
 import { currentSource } from '../circuit/elements/current-source';
 import type { ElementInstance } from '../circuit/netlist';
-import { operatingPoint } from '../analysis/operating-point';
+import { operatingPoint } from '../analysis/rest/operating-point';
 import { must } from '../result';
 import { EXPONENTIAL_NPN } from '../topology/voice/stage/small-transistor';
 import { VOICE_CALCULATORS } from './voice-calculators';

@@ -1,5 +1,5 @@
-import { denseKernel } from '../analysis/dense';
-import { rowOf } from '../analysis/kernel';
+import { denseKernel } from '../analysis/ac/dense';
+import { rowOf } from '../analysis/ac/kernel';
 import type { Assembled } from '../circuit/structure';
 
 /** A curve by the plain dense solver, searched without wit: what the reader of curves is held against. */

@@ -1,7 +1,7 @@
-import { denseKernel } from '../analysis/dense';
+import { denseKernel } from '../analysis/ac/dense';
 import { assemble } from '../circuit/structure';
 import { readDeck } from '../format/deck/read-deck';
-import { rowOf } from '../analysis/kernel';
+import { rowOf } from '../analysis/ac/kernel';
 import { must } from '../result';
 
 /** The same as levels, dB, and phases, degrees, at a node of a deck. */

@@ -1,4 +1,4 @@
-import { AcSolver } from '../analysis/solver';
+import { AcSolver } from '../analysis/ac/solver';
 import type { Design } from '../design/document/schema';
 import { runDesk } from '../jobs/desk/desk';
 import type { DeskRequest, DeskResult } from '../jobs/desk/desk-types';

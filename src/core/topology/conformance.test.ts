@@ -1,8 +1,8 @@
 import { readdirSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { dominantSection, naturalFrequencies } from '../analysis/poles';
-import { levelsDb } from '../analysis/response';
-import { AcSolver } from '../analysis/solver';
+import { dominantSection, naturalFrequencies } from '../analysis/roots/poles';
+import { levelsDb } from '../analysis/curves/response';
+import { AcSolver } from '../analysis/ac/solver';
 import { AS_BUILT, compile, compileBefore, compileStage, IDEAL } from '../design/compiled/compile';
 import { createDesign, createPlan } from '../design/making/create';
 import type { Design, Stage } from '../design/document/schema';

@@ -1,5 +1,5 @@
-import { levelsDb } from '../analysis/response';
-import { AcSolver } from '../analysis/solver';
+import { levelsDb } from '../analysis/curves/response';
+import { AcSolver } from '../analysis/ac/solver';
 import { compile, compileStage, IDEAL } from '../design/compiled/compile';
 import { createDesign, createNetwork, createPlan } from '../design/making/create';
 import { designStage } from '../design/stages/stage-design';

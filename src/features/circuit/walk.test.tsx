@@ -1,5 +1,5 @@
 import { fireEvent, render, screen, within } from '@testing-library/react';
-import { AcSolver } from '@/core/analysis/solver';
+import { AcSolver } from '@/core/analysis/ac/solver';
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { runWalk } from '@/core/jobs/network/walk';
 import { deskOf } from '@/core/testing/desk-of';

@@ -1,4 +1,4 @@
-import { levelAt } from '@/core/analysis/marks';
+import { levelAt } from '@/core/analysis/curves/marks';
 import { placeLabels } from './label-places';
 import { delayAxis, levelAxis, phaseAxis, voltAxis } from './axes';
 import { markName } from './mark-words';
@@ -7,7 +7,7 @@ import { viewStore } from '@/store/view';
 import { shownTraces } from '@/store/curves/shown-traces';
 import { demoDesigns } from '@/core/design/demo/demo';
 import { runDesk } from '@/core/jobs/desk/desk';
-import { AcSolver } from '@/core/analysis/solver';
+import { AcSolver } from '@/core/analysis/ac/solver';
 import { must } from '@/core/result';
 
 const [, , band] = demoDesigns();

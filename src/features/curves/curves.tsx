@@ -2,7 +2,7 @@
 
 import dynamic from 'next/dynamic';
 import type { KeyboardEvent } from 'react';
-import { levelAt } from '@/core/analysis/marks';
+import { levelAt } from '@/core/analysis/curves/marks';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { useSize } from '@/ui/use-size';
 import { failureWords } from '@/ui/words/failures';

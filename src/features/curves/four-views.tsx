@@ -3,7 +3,7 @@
 import { tenth } from '@/ui/chart/tenth';
 import { useMemo, type ReactNode } from 'react';
 import type { FourViews } from '@/core/jobs/network/four-views';
-import { periodicWave } from '@/core/analysis/periodic-waves';
+import { periodicWave } from '@/core/analysis/time/periodic-waves';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { ChartFrame, usePlot, type Axis } from '@/ui/chart/chart-frame';
@@ -17,7 +17,7 @@ import { useView } from '@/store/view';
 import { CutoffHandles } from './handles';
 import { HarmonicBars } from './harmonic-bars';
 import { LevelTraces } from './response-layers';
-import { levelAt } from '@/core/analysis/marks';
+import { levelAt } from '@/core/analysis/curves/marks';
 import { useWaveHz } from './wave-bar';
 import { WaveHandle } from './wave-handle';
 

@@ -6,7 +6,7 @@ import { edit, useDesign } from '@/store/document';
 import { currentWayOf, retune } from '@/store/edits/edits';
 import { changePlan } from '@/store/edits/plan-edits';
 import { setParameter } from '@/store/edits/network-edits';
-import { levelAt } from '@/core/analysis/marks';
+import { levelAt } from '@/core/analysis/curves/marks';
 import type { Stage, Way } from '@/core/design/document/schema';
 import { stageTopology } from '@/core/design/stages/stage-topology';
 import { parametersOf } from '@/core/topology/kit/define-topology';

@@ -1,6 +1,6 @@
 'use client';
 
-import { levelAt } from '@/core/analysis/marks';
+import { levelAt } from '@/core/analysis/curves/marks';
 import type { DeskMark } from '@/core/jobs/desk/desk-types';
 import type { TimeResult } from '@/core/jobs/desk/time';
 import { decibels, formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';

@@ -1,6 +1,6 @@
 'use client';
 
-import { levelAt } from '@/core/analysis/marks';
+import { levelAt } from '@/core/analysis/curves/marks';
 import { limitSpan } from '@/core/filter/brief-mask';
 import { formatSigned } from '@/core/units/quantity';
 import { usePlot } from '@/ui/chart/chart-frame';

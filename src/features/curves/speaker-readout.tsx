@@ -1,6 +1,6 @@
 'use client';
 
-import { levelAt } from '@/core/analysis/marks';
+import { levelAt } from '@/core/analysis/curves/marks';
 import type { Flatness } from '@/core/jobs/loudspeaker/acoustics-types';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';

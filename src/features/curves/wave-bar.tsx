@@ -1,7 +1,7 @@
 'use client';
 
 import { Segmented, Select } from 'antd';
-import { PERIODIC_WAVES, type WaveId } from '@/core/analysis/periodic-waves';
+import { PERIODIC_WAVES, type WaveId } from '@/core/analysis/time/periodic-waves';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useDesign } from '@/store/document';
 import { briefPeakVolts, defaultWaveHz } from '@/store/questions/axis';

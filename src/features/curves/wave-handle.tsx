@@ -3,7 +3,7 @@
 import { tenth } from '@/ui/chart/tenth';
 import { useXAxisInverseScale } from 'recharts';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
-import { levelAt } from '@/core/analysis/marks';
+import { levelAt } from '@/core/analysis/curves/marks';
 import { formatQuantity } from '@/core/units/quantity';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { DESK } from '@/store/questions/live';

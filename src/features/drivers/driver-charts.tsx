@@ -1,6 +1,6 @@
 'use client';
 
-import { levelsDb } from '@/core/analysis/response';
+import { levelsDb } from '@/core/analysis/curves/response';
 import type { Driver } from '@/core/loudspeaker/driver';
 import { curveAt, driverResponse } from '@/core/loudspeaker/driver-response';
 import { impedanceAt } from '@/core/loudspeaker/voice-coil';

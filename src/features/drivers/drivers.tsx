@@ -1,6 +1,6 @@
 'use client';
 
-import { App, Button, Empty, Select } from 'antd';
+import { Button, Empty, Select } from 'antd';
 import { PlusOutlined } from '@ant-design/icons';
 import { useMemo, useState } from 'react';
 import { demoDrivers } from '@/core/loudspeaker/demo-drivers';
@@ -8,6 +8,7 @@ import type { Driver } from '@/core/loudspeaker/driver';
 import { USUAL_FIGURES } from '@/core/loudspeaker/driver-kinds';
 import { formatQuantity } from '@/core/units/quantity';
 import { useFocusOnArrival } from '@/ui/use-focus-back';
+import { useUndoMessage } from '@/ui/use-undo-message';
 import { putDriver, removeDriver, useOwnDrivers } from '@/store/shelf/drivers';
 import { newId } from '@/store/new-id';
 import { DriverCharts } from './driver-charts';
@@ -28,7 +29,7 @@ export function Drivers() {
   const own = useOwnDrivers();
   const [chosen, setChosen] = useState<string | null>(null);
   const [beside, setBeside] = useState<string | null>(null);
-  const { message } = App.useApp();
+  const undoable = useUndoMessage();
   const all = useMemo(() => [...(own ?? []), ...demoDrivers().filter((d) => !own?.some((o) => o.id === d.id))], [own]);
   const driver = all.find((d) => d.id === chosen) ?? all[0];
   const other = all.find((d) => d.id === beside && d.id !== driver?.id);
@@ -44,27 +45,7 @@ export function Drivers() {
   const remove = (gone: Driver) => {
     void removeDriver(gone.id);
     setChosen(null);
-    const key = newId();
-    void message.open({
-      key,
-      type: 'info',
-      duration: 8,
-      content: (
-        <span>
-          Removed.{' '}
-          <Button
-            size="small"
-            type="link"
-            onClick={() => {
-              void putDriver(gone);
-              message.destroy(key);
-            }}
-          >
-            Undo
-          </Button>
-        </span>
-      ),
-    });
+    undoable('Removed.', () => void putDriver(gone));
   };
   return (
     <>
@@ -79,61 +60,15 @@ export function Drivers() {
         </span>
       </div>
       <div className="drivers-room">
-        <ul className="drivers-list" aria-label="Drivers">
-          {all.map((d) => (
-            <li key={d.id}>
-              <button
-                type="button"
-                className={`plain driver-entry${d.id === driver?.id ? ' current' : ''}`}
-                aria-pressed={d.id === driver?.id}
-                onClick={() => setChosen(d.id)}
-                data-testid="driver-entry"
-              >
-                <b>{d.name}</b>
-                <span className="quiet">
-                  {d.kind}, {formatQuantity(d.nominalOhm, 'resistance')}
-                  {own?.some((o) => o.id === d.id) ? '' : ', workshop’s'}
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
+        <DriverList all={all} own={own ?? []} current={driver?.id} onChoose={setChosen} />
         {driver ? (
           <div className="driver-sheet">
             {mine ? (
               <DriverForm key={driver.id} driver={driver} onRemove={() => remove(driver)} />
             ) : (
-              <section className="panel">
-                <header>
-                  <h2>{driver.name}</h2>
-                  <Button size="small" onClick={() => copy(driver)}>
-                    Copy to my drivers
-                  </Button>
-                </header>
-                <p className="reason quiet">
-                  One of the workshop’s made-up drivers, measured in its box. Its files:{' '}
-                  <a href={`/drivers/${driver.id}-response.txt`} download>
-                    response
-                  </a>
-                  ,{' '}
-                  <a href={`/drivers/${driver.id}-impedance.txt`} download>
-                    impedance
-                  </a>
-                  .
-                </p>
-              </section>
+              <WorkshopDriver driver={driver} onCopy={() => copy(driver)} />
             )}
-            <div className="field wide drivers-beside">
-              <span className="label">beside it</span>
-              <Select
-                allowClear
-                aria-label="Another driver beside it"
-                value={other?.id}
-                placeholder="another driver"
-                options={all.filter((d) => d.id !== driver.id).map((d) => ({ value: d.id, label: d.name }))}
-                onChange={(id: string | undefined) => setBeside(id ?? null)}
-              />
-            </div>
+            <Beside among={all.filter((d) => d.id !== driver.id)} other={other} onChoose={setBeside} />
             <DriverCharts driver={driver} other={other} />
           </div>
         ) : (
@@ -141,5 +76,84 @@ export function Drivers() {
         )}
       </div>
     </>
+  );
+}
+
+interface DriverListProps {
+  readonly all: readonly Driver[];
+  readonly own: readonly Driver[];
+  readonly current: string | undefined;
+  readonly onChoose: (id: string) => void;
+}
+
+function DriverList({ all, own, current, onChoose }: DriverListProps) {
+  return (
+    <ul className="drivers-list" aria-label="Drivers">
+      {all.map(({ id, name, kind, nominalOhm }) => (
+        <li key={id}>
+          <button
+            type="button"
+            className={`plain driver-entry${id === current ? ' current' : ''}`}
+            aria-pressed={id === current}
+            onClick={() => onChoose(id)}
+            data-testid="driver-entry"
+          >
+            <b>{name}</b>
+            <span className="quiet">
+              {kind}, {formatQuantity(nominalOhm, 'resistance')}
+              {own.some((o) => o.id === id) ? '' : ', workshop’s'}
+            </span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** A driver that is not the maker's: where its files are, and how it becomes one. */
+function WorkshopDriver({ driver, onCopy }: { driver: Driver; onCopy: () => void }) {
+  return (
+    <section className="panel">
+      <header>
+        <h2>{driver.name}</h2>
+        <Button size="small" onClick={onCopy}>
+          Copy to my drivers
+        </Button>
+      </header>
+      <p className="reason quiet">
+        One of the workshop’s made-up drivers, measured in its box. Its files:{' '}
+        <a href={`/drivers/${driver.id}-response.txt`} download>
+          response
+        </a>
+        ,{' '}
+        <a href={`/drivers/${driver.id}-impedance.txt`} download>
+          impedance
+        </a>
+        .
+      </p>
+    </section>
+  );
+}
+
+interface BesideProps {
+  readonly among: readonly Driver[];
+  readonly other: Driver | undefined;
+  readonly onChoose: (id: string | null) => void;
+}
+
+/** Which other driver's curves lie beside the one in hand. */
+function Beside({ among, other, onChoose }: BesideProps) {
+  return (
+    <div className="field wide drivers-beside">
+      <span className="label">beside it</span>
+      <Select
+        allowClear
+        aria-label="Another driver beside it"
+        value={other?.id}
+        placeholder="another driver"
+        options={among.map((d) => ({ value: d.id, label: d.name }))}
+        onChange={(id: string | undefined) => onChoose(id ?? null)}
+      />
+    </div>
   );
 }

@@ -2,7 +2,7 @@
 
 import { Select } from 'antd';
 import { useMemo, useState } from 'react';
-import { spectrogram } from '@/core/analysis/spectrogram';
+import { spectrogram } from '@/core/analysis/sound/spectrogram';
 import { formatFixed } from '@/core/units/quantity';
 import { ChartFrame } from '@/ui/chart/chart-frame';
 import { LevelMap } from '@/ui/chart/level-map';

@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
-import { powerSpectrum } from '@/core/analysis/power-spectrum';
+import { powerSpectrum } from '@/core/analysis/sound/power-spectrum';
 import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
 import { hertzAxis } from '@/ui/chart/small-chart';
 import { linearTicks } from '@/ui/chart/ticks';

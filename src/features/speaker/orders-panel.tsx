@@ -5,7 +5,7 @@ import { cascadeResponse } from '@/core/filter/section';
 import { alignmentById } from '@/core/filter/alignments/index';
 import { planSections, ordersIn } from '@/core/filter/plan-sections';
 import { rationalResponse } from '@/core/filter/rational';
-import { levelsDb } from '@/core/analysis/response';
+import { levelsDb } from '@/core/analysis/curves/response';
 import { logGrid } from '@/core/math/grid';
 import { passiveLadder } from '@/core/topology/loudspeaker/passive-ladder-circuit';
 import { DesignContext } from '@/core/topology/kit/design-context';

@@ -1,5 +1,5 @@
 import { act, fireEvent, render, screen, within } from '@testing-library/react';
-import { AcSolver } from '@/core/analysis/solver';
+import { AcSolver } from '@/core/analysis/ac/solver';
 import { demoDesigns } from '@/core/design/demo/demo';
 import type { Design } from '@/core/design/document/schema';
 import { runCoilEffects } from '@/core/jobs/loudspeaker/coil-effects';

@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { act, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
 import { App } from 'antd';
-import { AcSolver } from '@/core/analysis/solver';
+import { AcSolver } from '@/core/analysis/ac/solver';
 import { newCrossover } from '@/core/catalogue/new-crossover';
 import { countingIds } from '@/core/design/making/create';
 import type { Design } from '@/core/design/document/schema';

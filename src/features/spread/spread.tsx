@@ -4,7 +4,7 @@ import { Button, Progress } from 'antd';
 import { useState } from 'react';
 import { Bar, BarChart, XAxis, YAxis } from 'recharts';
 import type { SpreadResult } from '@/core/jobs/values/spread';
-import { quantile } from '@/core/analysis/spread';
+import { quantile } from '@/core/analysis/tolerance/spread';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useSize } from '@/ui/use-size';

@@ -10,6 +10,7 @@ import { STOCK_KINDS, type StockItem } from '@/core/parts/stock';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { download, pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
+import { useUndoMessage } from '@/ui/use-undo-message';
 import { useVirtualRows } from '@/ui/use-virtual-rows';
 import { failureWords } from '@/ui/words/failures';
 import { newId } from '@/store/new-id';
@@ -37,30 +38,8 @@ export function Stock() {
   useFocusOnArrival('stock-heading');
   const stock = useStock();
   const [wanted, setWanted] = useState('');
-  const { message, notification } = App.useApp();
-  const undoable = (words: string, undo: () => void) => {
-    const key = newId();
-    void message.open({
-      key,
-      type: 'info',
-      duration: 8,
-      content: (
-        <span>
-          {words}{' '}
-          <Button
-            size="small"
-            type="link"
-            onClick={() => {
-              undo();
-              message.destroy(key);
-            }}
-          >
-            Undo
-          </Button>
-        </span>
-      ),
-    });
-  };
+  const { notification } = App.useApp();
+  const undoable = useUndoMessage();
   async function read(): Promise<void> {
     const file = await pickTextFile('.csv,.txt,.tsv');
     if (!file) return;
@@ -109,29 +88,35 @@ export function Stock() {
           >
             Write CSV
           </Button>
-          <Button type="primary" icon={<PlusOutlined />} onClick={() => void putStock([{ id: newId(), ...NEW }])}>
+          <Button type="primary" icon={<PlusOutlined />} onClick={addPart}>
             Add
           </Button>
         </span>
       </div>
-      {stock?.length === 0 && (
-        <Empty
-          className="shelf-empty"
-          image={Empty.PRESENTED_IMAGE_SIMPLE}
-          description={
-            'The drawer is empty. What you put in is counted off every parts list, and Choose together can keep ' +
-            'to its capacitors.'
-          }
-        >
-          <Button type="primary" onClick={() => void putStock([{ id: newId(), ...NEW }])}>
-            Add a part
-          </Button>{' '}
-          <Button onClick={() => void stockWorkshop()}>Put the workshop’s drawer here</Button>
-        </Empty>
-      )}
+      {stock?.length === 0 && <EmptyDrawer />}
       {shown && shown.length > 0 && <StockTable items={shown} onRemove={remove} />}
       <OwnOpAmps />
     </>
+  );
+}
+
+const addPart = () => void putStock([{ id: newId(), ...NEW }]);
+
+function EmptyDrawer() {
+  return (
+    <Empty
+      className="shelf-empty"
+      image={Empty.PRESENTED_IMAGE_SIMPLE}
+      description={
+        'The drawer is empty. What you put in is counted off every parts list, and Choose together can keep ' +
+        'to its capacitors.'
+      }
+    >
+      <Button type="primary" onClick={addPart}>
+        Add a part
+      </Button>{' '}
+      <Button onClick={() => void stockWorkshop()}>Put the workshop’s drawer here</Button>
+    </Empty>
   );
 }
 
@@ -178,17 +163,20 @@ interface StockRowProps {
   readonly onRemove: () => void;
 }
 
+type Change = (patch: Partial<StockItem>) => void;
+
+/** What goes with another kind of part: an op-amp has a name for a value. */
+const asKind = (item: StockItem, kind: StockItem['kind']): Partial<StockItem> => ({
+  kind,
+  ...(kind === 'op-amp'
+    ? { value: null, name: OP_AMPS[0].name, tolerancePct: null }
+    : item.value === null
+      ? { value: kind === 'capacitor' ? 10e-9 : 10e3, name: '' }
+      : {}),
+});
+
 function StockRow({ item, place, opAmps, onRemove }: StockRowProps) {
-  const change = (patch: Partial<StockItem>) => void changeStock(item.id, patch);
-  const turn = (kind: StockItem['kind']) =>
-    change({
-      kind,
-      ...(kind === 'op-amp'
-        ? { value: null, name: OP_AMPS[0].name, tolerancePct: null }
-        : item.value === null
-          ? { value: kind === 'capacitor' ? 10e-9 : 10e3, name: '' }
-          : {}),
-    });
+  const change: Change = (patch) => void changeStock(item.id, patch);
   return (
     <tr data-testid="stock-row" aria-rowindex={place}>
       <td>
@@ -197,51 +185,14 @@ function StockRow({ item, place, opAmps, onRemove }: StockRowProps) {
           aria-label="Kind"
           value={item.kind}
           options={KINDS}
-          onChange={turn}
+          onChange={(kind) => change(asKind(item, kind))}
           popupMatchSelectWidth={false}
         />
       </td>
       <td className="stock-value">
-        {item.kind === 'op-amp' ? (
-          <Select
-            size="small"
-            aria-label="Op-amp"
-            value={item.name}
-            options={opAmps}
-            onChange={(name) => change({ name })}
-            popupMatchSelectWidth={false}
-          />
-        ) : (
-          <QuantityInput
-            label="value"
-            hideLabel
-            small
-            kind={PART_UNITS[item.kind]}
-            series="E12"
-            value={item.value ?? 0}
-            min={Number.MIN_VALUE}
-            max={1e12}
-            onChange={(v) => v !== null && change({ value: v })}
-          />
-        )}
+        <ValueOrName item={item} opAmps={opAmps} change={change} />
       </td>
-      <td className="stock-small">
-        {item.kind !== 'op-amp' && (
-          <QuantityInput
-            label="tolerance"
-            hideLabel
-            small
-            kind="percent"
-            step={1}
-            allowEmpty
-            placeholder="any"
-            min={0.001}
-            max={50}
-            value={item.tolerancePct}
-            onChange={(v) => change({ tolerancePct: v })}
-          />
-        )}
-      </td>
+      <td className="stock-small">{item.kind !== 'op-amp' && <Tolerance item={item} change={change} />}</td>
       <td>
         <Input
           key={item.grade}
@@ -252,6 +203,65 @@ function StockRow({ item, place, opAmps, onRemove }: StockRowProps) {
           onBlur={(e) => change({ grade: e.target.value })}
         />
       </td>
+      <CountAndPrice item={item} change={change} />
+      <td>
+        <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Remove from stock" onClick={onRemove} />
+      </td>
+    </tr>
+  );
+}
+
+interface CellProps {
+  readonly item: StockItem;
+  readonly change: Change;
+}
+
+function ValueOrName({ item, opAmps, change }: CellProps & Pick<StockRowProps, 'opAmps'>) {
+  return item.kind === 'op-amp' ? (
+    <Select
+      size="small"
+      aria-label="Op-amp"
+      value={item.name}
+      options={opAmps}
+      onChange={(name) => change({ name })}
+      popupMatchSelectWidth={false}
+    />
+  ) : (
+    <QuantityInput
+      label="value"
+      hideLabel
+      small
+      kind={PART_UNITS[item.kind]}
+      series="E12"
+      value={item.value ?? 0}
+      min={Number.MIN_VALUE}
+      max={1e12}
+      onChange={(v) => v !== null && change({ value: v })}
+    />
+  );
+}
+
+function Tolerance({ item, change }: CellProps) {
+  return (
+    <QuantityInput
+      label="tolerance"
+      hideLabel
+      small
+      kind="percent"
+      step={1}
+      allowEmpty
+      placeholder="any"
+      min={0.001}
+      max={50}
+      value={item.tolerancePct}
+      onChange={(v) => change({ tolerancePct: v })}
+    />
+  );
+}
+
+function CountAndPrice({ item, change }: CellProps) {
+  return (
+    <>
       <td className="stock-small">
         <QuantityInput
           label="count"
@@ -279,9 +289,6 @@ function StockRow({ item, place, opAmps, onRemove }: StockRowProps) {
           onChange={(v) => change({ price: v })}
         />
       </td>
-      <td>
-        <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Remove from stock" onClick={onRemove} />
-      </td>
-    </tr>
+    </>
   );
 }

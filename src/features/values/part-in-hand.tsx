@@ -2,6 +2,7 @@
 
 import { calledIn } from '@/core/design/stages/designators';
 import { Segmented, Select } from 'antd';
+import type { ComponentType } from 'react';
 import type { Batch, Control, PartControl } from '@/core/design/document/schema';
 import type { DeskPart, DeskStage } from '@/core/jobs/desk/desk-types';
 import { nearestPreferred } from '@/core/parts/preferred';
@@ -123,133 +124,174 @@ function potAround(ohm: number, reach: number): Omit<Extract<PartControl, { kind
   return { kind: 'rheostat', totalOhm: nearestPreferred(ohm * reach, 'E6'), endOhm, mismatchPct: 0 };
 }
 
+interface HeldProps<Held extends PartControl = PartControl> {
+  readonly stageId: string;
+  readonly part: string;
+  readonly held: Held;
+  readonly control: Control;
+  readonly controls: readonly Control[];
+}
+type Held<K extends PartControl['kind']> = HeldProps<Extract<PartControl, { kind: K }>>;
+
 function HeldFields({ stageId, part, held }: { stageId: string; part: DeskPart; held: PartControl }) {
   const controls = useDesign((d) => currentVariantOf(d).controls);
   const control = controls.find((c) => c.id === held.control);
   if (!control) return null;
-  const change = (patch: Parameters<typeof changeHeld>[2]) => edit(changeHeld(stageId, part.name, patch));
+  const Fields = HELD[held.kind] as ComponentType<HeldProps>;
+  return <Fields stageId={stageId} part={part.name} held={held} control={control} controls={controls} />;
+}
+
+type Patch = Parameters<typeof changeHeld>[2];
+const changer =
+  ({ stageId, part }: Pick<HeldProps, 'stageId' | 'part'>) =>
+  (patch: Patch): void =>
+    edit(changeHeld(stageId, part, patch));
+
+function EndResistor({ label, held, ...at }: { label: string; testId?: string } & Held<'rheostat' | 'wiper'>) {
+  return (
+    <QuantityInput
+      label={label}
+      kind="resistance"
+      series="E12"
+      value={held.endOhm}
+      min={0}
+      max={1e9}
+      onChange={(v) => v !== null && changer(at)({ endOhm: v })}
+      testId={at.testId}
+    />
+  );
+}
+
+function GangOff({ held, ...at }: Held<'rheostat' | 'wiper'>) {
+  return (
+    <QuantityInput
+      label="gang off by"
+      kind="percent"
+      step={1}
+      value={held.mismatchPct}
+      min={-50}
+      max={50}
+      onChange={(v) => v !== null && changer(at)({ mismatchPct: v })}
+      testId="pot-mismatch"
+    />
+  );
+}
+
+const Taper = ({ control }: Pick<HeldProps, 'control'>) => (
+  <TaperField taper={control.taper} onChange={(taper) => edit(setControl(control.id, { taper }))} />
+);
+
+function AsRheostat(props: Held<'rheostat'>) {
   return (
     <>
       <div className="field-row">
-        {held.kind === 'rheostat' && (
-          <>
-            <QuantityInput
-              label="track"
-              kind="resistance"
-              series="E6"
-              value={held.totalOhm}
-              min={1}
-              max={1e9}
-              onChange={(v) => v !== null && change({ totalOhm: v })}
-              testId="pot-track"
-            />
-            <QuantityInput
-              label="end resistor"
-              kind="resistance"
-              series="E12"
-              value={held.endOhm}
-              min={0}
-              max={1e9}
-              onChange={(v) => v !== null && change({ endOhm: v })}
-              testId="pot-end"
-            />
-          </>
-        )}
-        {held.kind === 'wiper' && (
-          <QuantityInput
-            label="left at the ends"
-            kind="resistance"
-            series="E12"
-            value={held.endOhm}
-            min={0}
-            max={1e9}
-            onChange={(v) => v !== null && change({ endOhm: v })}
-          />
-        )}
-        {held.kind === 'voltage' &&
-          (['fromVolts', 'toVolts'] as const).map((end) => (
-            <QuantityInput
-              key={end}
-              label={end === 'fromVolts' ? 'from' : 'to'}
-              kind="voltage"
-              value={held[end]}
-              min={-30}
-              max={30}
-              onChange={(v) =>
-                v !== null &&
-                edit(
-                  setJackRange(stageId, part.name, {
-                    fromVolts: held.fromVolts,
-                    toVolts: held.toVolts,
-                    [end]: v,
-                  }),
-                )
-              }
-              testId={`jack-${end}`}
-            />
-          ))}
-        {held.kind === 'exponential' && (
-          <>
-            <QuantityInput
-              label="octaves, end to end"
-              kind="ratio"
-              step={1}
-              value={held.octaves}
-              min={0.1}
-              max={20}
-              onChange={(v) => v !== null && change({ octaves: v })}
-              testId="control-octaves"
-            />
-            <QuantityInput
-              label="scale off by"
-              kind="percent"
-              step={1}
-              value={held.scaleErrorPct}
-              min={-50}
-              max={50}
-              onChange={(v) => v !== null && change({ scaleErrorPct: v })}
-            />
-          </>
-        )}
-        {(held.kind === 'rheostat' || held.kind === 'wiper') && (
-          <QuantityInput
-            label="gang off by"
-            kind="percent"
-            step={1}
-            value={held.mismatchPct}
-            min={-50}
-            max={50}
-            onChange={(v) => v !== null && change({ mismatchPct: v })}
-            testId="pot-mismatch"
-          />
-        )}
-        {(held.kind === 'rheostat' || held.kind === 'switch') && (
-          <Gang stageId={stageId} part={part.name} held={held} control={control} controls={controls} />
-        )}
+        <QuantityInput
+          label="track"
+          kind="resistance"
+          series="E6"
+          value={props.held.totalOhm}
+          min={1}
+          max={1e9}
+          onChange={(v) => v !== null && changer(props)({ totalOhm: v })}
+          testId="pot-track"
+        />
+        <EndResistor label="end resistor" testId="pot-end" {...props} />
+        <GangOff {...props} />
+        <Gang {...props} />
       </div>
-      {held.kind === 'switch' ? (
-        <Positions ohms={held.ohms} onChange={(ohms) => change({ ohms })} />
-      ) : held.kind === 'voltage' ? null : (
-        <TaperField taper={control.taper} onChange={(taper) => edit(setControl(control.id, { taper }))} />
-      )}
+      <Taper {...props} />
     </>
   );
 }
 
+function AsWiper(props: Held<'wiper'>) {
+  return (
+    <>
+      <div className="field-row">
+        <EndResistor label="left at the ends" {...props} />
+        <GangOff {...props} />
+      </div>
+      <Taper {...props} />
+    </>
+  );
+}
+
+function AsJack({ stageId, part, held: { fromVolts, toVolts } }: Held<'voltage'>) {
+  const range = { fromVolts, toVolts };
+  const ends = [
+    ['fromVolts', 'from'],
+    ['toVolts', 'to'],
+  ] as const;
+  return (
+    <div className="field-row">
+      {ends.map(([end, label]) => (
+        <QuantityInput
+          key={end}
+          label={label}
+          kind="voltage"
+          value={range[end]}
+          min={-30}
+          max={30}
+          onChange={(v) => v !== null && edit(setJackRange(stageId, part, { ...range, [end]: v }))}
+          testId={`jack-${end}`}
+        />
+      ))}
+    </div>
+  );
+}
+
+function AsExponential(props: Held<'exponential'>) {
+  const { octaves, scaleErrorPct } = props.held;
+  return (
+    <>
+      <div className="field-row">
+        <QuantityInput
+          label="octaves, end to end"
+          kind="ratio"
+          step={1}
+          value={octaves}
+          min={0.1}
+          max={20}
+          onChange={(v) => v !== null && changer(props)({ octaves: v })}
+          testId="control-octaves"
+        />
+        <QuantityInput
+          label="scale off by"
+          kind="percent"
+          step={1}
+          value={scaleErrorPct}
+          min={-50}
+          max={50}
+          onChange={(v) => v !== null && changer(props)({ scaleErrorPct: v })}
+        />
+      </div>
+      <Taper {...props} />
+    </>
+  );
+}
+
+function AsSwitch(props: Held<'switch'>) {
+  return (
+    <>
+      <div className="field-row">
+        <Gang {...props} />
+      </div>
+      <Positions ohms={props.held.ohms} onChange={(ohms) => changer(props)({ ohms })} />
+    </>
+  );
+}
+
+/** What can be said of each way to hold a part. */
+const HELD: { readonly [K in PartControl['kind']]: ComponentType<Held<K>> } = {
+  rheostat: AsRheostat,
+  wiper: AsWiper,
+  voltage: AsJack,
+  exponential: AsExponential,
+  switch: AsSwitch,
+};
+
 /** Which shaft turns it: one of its own, or another part's, as a second gang. */
-function Gang({
-  stageId,
-  part,
-  held,
-  control,
-  controls,
-}: {
-  stageId: string;
-  part: string;
-  held: Extract<PartControl, { kind: 'rheostat' | 'switch' }>;
-  control: Control;
-  controls: readonly Control[];
-}) {
+function Gang({ stageId, part, held, control, controls }: Held<'rheostat' | 'switch'>) {
   const kind = held.kind === 'switch' ? 'switch' : 'pot';
   const options = [
     ...controls.filter((c) => c.kind === kind).map((c) => ({ value: c.id, label: c.name })),

@@ -1,5 +1,5 @@
 import { act, fireEvent, render, screen, within } from '@testing-library/react';
-import { AcSolver } from '@/core/analysis/solver';
+import { AcSolver } from '@/core/analysis/ac/solver';
 import type { Design } from '@/core/design/document/schema';
 import { runControlLaw } from '@/core/jobs/voice/control-law';
 import { runVoltsPerOctave } from '@/core/jobs/voice/volts-per-octave';

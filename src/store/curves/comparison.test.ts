@@ -1,6 +1,6 @@
 import { demoDesigns } from '@/core/design/demo/demo';
 import { runDesk } from '@/core/jobs/desk/desk';
-import { AcSolver } from '@/core/analysis/solver';
+import { AcSolver } from '@/core/analysis/ac/solver';
 import { must } from '@/core/result';
 import { comparisonOf } from './comparison';
 import { csvOfView } from './view-csv';

@@ -1,4 +1,4 @@
-import { levelAt } from '@/core/analysis/marks';
+import { levelAt } from '@/core/analysis/curves/marks';
 import { useMemo } from 'react';
 import { currentVariantOf } from '../edits/edits';
 import { keptStore } from './kept-curves';

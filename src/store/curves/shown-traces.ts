@@ -1,4 +1,4 @@
-import { levelAt } from '@/core/analysis/marks';
+import { levelAt } from '@/core/analysis/curves/marks';
 import { compareWithPrediction } from '@/core/measure/compare';
 import { thinned } from '@/core/measure/thinned';
 import type { Measurement } from '@/core/design/document/schema';

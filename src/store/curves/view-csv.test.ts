@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { AcSolver } from '@/core/analysis/solver';
+import { AcSolver } from '@/core/analysis/ac/solver';
 import { demoDesigns } from '@/core/design/demo/demo';
 import { runAcoustics } from '@/core/jobs/loudspeaker/acoustics';
 import { runAngles, runDecay } from '@/core/jobs/loudspeaker/speaker-views';

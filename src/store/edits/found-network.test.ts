@@ -1,5 +1,5 @@
 import 'fake-indexeddb/auto';
-import { AcSolver } from '@/core/analysis/solver';
+import { AcSolver } from '@/core/analysis/ac/solver';
 import { newCrossover } from '@/core/catalogue/new-crossover';
 import { countingIds } from '@/core/design/making/create';
 import { designSchema, type Design } from '@/core/design/document/schema';

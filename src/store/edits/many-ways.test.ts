@@ -1,7 +1,7 @@
 import 'fake-indexeddb/auto';
 import { newCrossover } from '@/core/catalogue/new-crossover';
 import { layOutWays, waysOf, type WaysWanted } from '@/core/catalogue/lay-out-ways';
-import { AcSolver } from '@/core/analysis/solver';
+import { AcSolver } from '@/core/analysis/ac/solver';
 import { AS_BUILT, compile } from '@/core/design/compiled/compile';
 import { countingIds } from '@/core/design/making/create';
 import { designSchema, type Design } from '@/core/design/document/schema';

@@ -10,21 +10,19 @@ export function exportDesign(): void {
   download(fileName(design.title, 'json'), writeDesign(design), 'application/json');
 }
 
-type Written = typeof import('./written');
-
 /** What else leaves the desk: what writes it is fetched when the first of it is asked for. */
-const fetched = (name: keyof Written) => async (): Promise<void> => {
-  const written = await import('./written').catch(() => null);
-  if (written) await written[name]();
+const fetched = (fetch: () => Promise<() => void | Promise<void>>) => async (): Promise<void> => {
+  const write = await fetch().catch(() => null);
+  if (write) await write();
   else tellFailure('Nothing was written', failure('not-fetched'));
 };
 
-export const exportView = fetched('exportView');
-export const exportParts = fetched('exportParts');
-export const exportDeck = fetched('exportDeck');
-export const exportSheet = fetched('exportSheet');
-export const printSheet = fetched('printSheet');
-export const exportPicture = fetched('exportPicture');
-export const exportCurves = fetched('exportCurves');
-export const exportReport = fetched('exportReport');
-export const printReport = fetched('printReport');
+export const exportView = fetched(() => import('./written').then((w) => w.exportView));
+export const exportParts = fetched(() => import('./written').then((w) => w.exportParts));
+export const exportDeck = fetched(() => import('./written').then((w) => w.exportDeck));
+export const exportSheet = fetched(() => import('./written').then((w) => w.exportSheet));
+export const printSheet = fetched(() => import('./written').then((w) => w.printSheet));
+export const exportPicture = fetched(() => import('./written').then((w) => w.exportPicture));
+export const exportCurves = fetched(() => import('./written').then((w) => w.exportCurves));
+export const exportReport = fetched(() => import('./written').then((w) => w.exportReport));
+export const printReport = fetched(() => import('./written').then((w) => w.printReport));

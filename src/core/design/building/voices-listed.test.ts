@@ -1,7 +1,7 @@
-import { AcSolver } from '../../analysis/solver';
-import { levelsDb } from '../../analysis/response';
-import { linearise } from '../../analysis/linearise';
-import { operatingPoint } from '../../analysis/operating-point';
+import { AcSolver } from '../../analysis/ac/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import { linearise } from '../../analysis/rest/linearise';
+import { operatingPoint } from '../../analysis/rest/operating-point';
 import { assemble } from '../../circuit/structure';
 import { readDeck } from '../../format/deck/read-deck';
 import { variantDeck } from '../../jobs/deck/variant-deck';

@@ -1,6 +1,6 @@
-import { levelsDb } from '../../analysis/response';
-import { AcSolver } from '../../analysis/solver';
-import { valueDraws } from '../../analysis/spread';
+import { levelsDb } from '../../analysis/curves/response';
+import { AcSolver } from '../../analysis/ac/solver';
+import { valueDraws } from '../../analysis/tolerance/spread';
 import { logGrid } from '../../math/grid';
 import { must } from '../../result';
 import { AS_BUILT, compile, IDEAL } from './compile';

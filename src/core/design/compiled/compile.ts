@@ -2,7 +2,7 @@ import { GROUND, type Netlist } from '../../circuit/netlist';
 import { type Assembled } from '../../circuit/structure';
 import { E, R, V } from '../../circuit/build';
 import { currentSource } from '../../circuit/elements/current-source';
-import type { VaryingSlot } from '../../analysis/spread';
+import type { VaryingSlot } from '../../analysis/tolerance/spread';
 import { success, type Result } from '../../result';
 import { findTopology } from '../../topology/index';
 import type { Design, Variant, Way } from '../document/schema';

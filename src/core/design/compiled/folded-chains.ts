@@ -1,4 +1,4 @@
-import { CircuitEquations } from '../../analysis/equations';
+import { CircuitEquations } from '../../analysis/rest/equations';
 import { success, type Result } from '../../result';
 import { topologyById } from '../../topology/index';
 import { CURRENT } from '../../topology/voice/control/controlled';

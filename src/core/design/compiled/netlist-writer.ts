@@ -1,13 +1,13 @@
 import { GROUND, type ElementInstance, type Netlist } from '../../circuit/netlist';
 import { assemble, type Assembled } from '../../circuit/structure';
 import { idealAmp, onePoleAmp, R, V } from '../../circuit/build';
-import type { VaryingSlot } from '../../analysis/spread';
+import type { VaryingSlot } from '../../analysis/tolerance/spread';
 import { limitedOpAmp } from '../../circuit/elements/op-amp';
 import { railVolts, swingRoom, type OpAmp } from '../../device/op-amps';
 import { USUAL_PHOTOCELL, type Photocell } from '../../device/photocell';
-import type { Conditions } from '../../analysis/equations';
-import { linearise } from '../../analysis/linearise';
-import { operatingPoint, operatingPointNear, type OperatingPoint } from '../../analysis/operating-point';
+import type { Conditions } from '../../analysis/rest/equations';
+import { linearise } from '../../analysis/rest/linearise';
+import { operatingPoint, operatingPointNear, type OperatingPoint } from '../../analysis/rest/operating-point';
 import { deviceModel } from '../../circuit/behaviour';
 import type { ElementDefinition } from '../../circuit/element';
 import { success, type Failure, type Result } from '../../result';

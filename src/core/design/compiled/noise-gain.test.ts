@@ -1,4 +1,4 @@
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { must } from '../../result';
 import { TOPOLOGIES } from '../../topology/index';
 import { countingIds } from '../making/create';

@@ -1,4 +1,4 @@
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { idealAmp, onePoleAmp, V } from '../../circuit/build';
 import { stageWriter } from './compile';
 import { smallSignal } from './netlist-writer';

@@ -1,4 +1,4 @@
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import type { Assembled } from '../../circuit/structure';
 import type { PartValues } from '../../topology/kit/part';
 import { stageWriter } from './compile';

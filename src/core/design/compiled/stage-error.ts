@@ -1,4 +1,4 @@
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { missOf } from '../../topology/kit/design-context';
 import { parametersOf } from '../../topology/kit/define-topology';
 import type { PartValues } from '../../topology/kit/part';

@@ -1,4 +1,4 @@
-import { thermalVoltageAt } from '../../analysis/equations';
+import { thermalVoltageAt } from '../../analysis/rest/equations';
 import { C, L, R, V } from '../../circuit/build';
 import type { ElementDefinition } from '../../circuit/element';
 import { currentSource } from '../../circuit/elements/current-source';

@@ -1,5 +1,5 @@
-import type { OperatingPoint } from '../../analysis/operating-point';
-import type { VaryingSlot } from '../../analysis/spread';
+import type { OperatingPoint } from '../../analysis/rest/operating-point';
+import type { VaryingSlot } from '../../analysis/tolerance/spread';
 import type { ElementInstance } from '../../circuit/netlist';
 import type { OpAmp } from '../../device/op-amps';
 import type { Photocell } from '../../device/photocell';

@@ -1,4 +1,4 @@
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { runDesk } from '../../jobs/desk/desk';
 import { must } from '../../result';
 import { demoDesigns } from './demo';

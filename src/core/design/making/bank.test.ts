@@ -1,5 +1,5 @@
-import { levelsDb } from '../../analysis/response';
-import { AcSolver } from '../../analysis/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import { AcSolver } from '../../analysis/ac/solver';
 import { bankBands, bankCentres } from '../../filter/bank';
 import { BANK_COLUMNS, guessColumns, readBankTable, stagesOfTable, writeBankCsv } from '../../format/bank-csv';
 import { buildSheet } from '../building/build-sheet';

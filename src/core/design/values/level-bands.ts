@@ -1,5 +1,5 @@
-import { highestPoint } from '../../analysis/marks';
-import { levelsDb } from '../../analysis/response';
+import { highestPoint } from '../../analysis/curves/marks';
+import { levelsDb } from '../../analysis/curves/response';
 import { cascadeResponse } from '../../filter/section';
 import { logGrid } from '../../math/grid';
 import { neighbours } from '../../parts/preferred';

@@ -1,4 +1,4 @@
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { leastBetween } from '../../math/search';
 import { nearestPair } from '../../parts/pairs';
 import { nearestPreferred, neighbours, stepPreferred } from '../../parts/preferred';

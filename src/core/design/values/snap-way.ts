@@ -1,4 +1,4 @@
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { success, type Result } from '../../result';
 import type { Control, Stage, Way } from '../document/schema';
 import type { PartValues } from '../../topology/kit/part';

@@ -1,6 +1,6 @@
-import { AcSolver } from '../../analysis/solver';
-import { levelsDb } from '../../analysis/response';
-import { smallSignalElements } from '../../analysis/small-signal';
+import { AcSolver } from '../../analysis/ac/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import { smallSignalElements } from '../../analysis/rest/small-signal';
 import { AS_BUILT, compile, compileStage } from '../../design/compiled/compile';
 import { createDesign } from '../../design/making/create';
 import { readDesign } from '../../design/document/migrate';

@@ -1,4 +1,4 @@
-import { smallSignalElements } from '../../analysis/small-signal';
+import { smallSignalElements } from '../../analysis/rest/small-signal';
 import type { ElementDefinition } from '../../circuit/element';
 import { GROUND, type ElementInstance } from '../../circuit/netlist';
 import { failure, success, type Result } from '../../result';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { assemble } from '../../circuit/structure';
-import { levelsDb } from '../../analysis/response';
-import { AcSolver } from '../../analysis/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import { AcSolver } from '../../analysis/ac/solver';
 import { demoDesigns } from '../../design/demo/demo';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { designDeck } from '../../jobs/deck/deck-jobs';
@@ -11,9 +11,9 @@ import { evaluateExpression } from './expression';
 import { deckNumber } from './number';
 import { readDeck } from './read-deck';
 import { writeDeck } from './write-deck';
-import { linearise } from '../../analysis/linearise';
-import { operatingPoint } from '../../analysis/operating-point';
-import { transient } from '../../analysis/transient';
+import { linearise } from '../../analysis/rest/linearise';
+import { operatingPoint } from '../../analysis/rest/operating-point';
+import { transient } from '../../analysis/time/transient';
 import { ota } from '../../circuit/elements/ota';
 
 const solve = (text: string, node = 'out', f = 1000) => {

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { bankTable, levelBank, snapBank, type BankRow } from '../../design/making/bank';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import type { CompileOptions } from '../../design/compiled/writing';

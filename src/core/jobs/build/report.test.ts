@@ -1,4 +1,4 @@
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { demoDesigns } from '../../design/demo/demo';
 import { reportBody, reportHtml } from '../../format/report-html';
 import { countingIds, createPlan } from '../../design/making/create';

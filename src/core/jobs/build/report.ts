@@ -12,7 +12,7 @@ import { failure, success, type Result } from '../../result';
 import type { Topology } from '../../topology/kit/define-topology';
 import { PART_UNITS } from '../../topology/kit/part-units';
 import { formatQuantity, formatSigned } from '../../units/quantity';
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { defineJob, ofVariant, requestOf } from '../define-job';
 import { deskStage, runDesk } from '../desk/desk';
 import { sheetOf } from './sheet';

@@ -1,5 +1,5 @@
-import { dominantSection } from '../../analysis/poles';
-import type { AcSolver } from '../../analysis/solver';
+import { dominantSection } from '../../analysis/roots/poles';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { compileStage, type Compilation } from '../../design/compiled/compile';
 import { noiseGainOf } from '../../design/compiled/noise-gain';
 import type { Brief, Design, Way } from '../../design/document/schema';

@@ -1,7 +1,7 @@
-import { samplingGrid } from '../../analysis/curve-sampling';
-import { integrals } from '../../analysis/integrals';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { samplingGrid } from '../../analysis/curves/curve-sampling';
+import { integrals } from '../../analysis/time/integrals';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import type { Design, Nuisance, Variant } from '../../design/document/schema';
 import { valuesOf, type DesignedStage } from '../../design/stages/stage-design';

@@ -1,6 +1,6 @@
-import { HALF_POWER_DB } from '../../analysis/marks';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { HALF_POWER_DB } from '../../analysis/curves/marks';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { compileAfter, compileBefore, type Compilation } from '../../design/compiled/compile';
 import type { Design, Way } from '../../design/document/schema';
 import type { DeskJoint } from './desk-types';

@@ -1,10 +1,10 @@
 import { defineJob } from '../define-job';
 import { deskRequest } from './desk-types';
-import type { Extremes } from '../../analysis/curve-reader';
-import { HALF_POWER_DB } from '../../analysis/marks';
-import { dominantSection } from '../../analysis/poles';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import type { Extremes } from '../../analysis/curves/curve-reader';
+import { HALF_POWER_DB } from '../../analysis/curves/marks';
+import { dominantSection } from '../../analysis/roots/poles';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, compileStage } from '../../design/compiled/compile';
 import type { Design, MaskLimit, Way } from '../../design/document/schema';
 import { stageName, valuesOf, type DesignedNetwork, type DesignedStage } from '../../design/stages/stage-design';

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
-import { dominantSection } from '../../analysis/poles';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
+import { dominantSection } from '../../analysis/roots/poles';
 import { AS_BUILT, compile, compileStage } from '../../design/compiled/compile';
 import type { Design, Variant } from '../../design/document/schema';
 import { valuesOf, type DesignedNetwork, type DesignedStage } from '../../design/stages/stage-design';

@@ -1,5 +1,5 @@
-import { periodicWave, type WaveId } from '../../analysis/periodic-waves';
-import type { AcSolver } from '../../analysis/solver';
+import { periodicWave, type WaveId } from '../../analysis/time/periodic-waves';
+import type { AcSolver } from '../../analysis/ac/solver';
 import type { Compilation } from '../../design/compiled/compile';
 import { success, type Result } from '../../result';
 

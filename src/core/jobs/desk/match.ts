@@ -1,8 +1,8 @@
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
-import { CurveReader } from '../../analysis/curve-reader';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { CurveReader } from '../../analysis/curves/curve-reader';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { arrangeStages, countingIds, createPlan } from '../../design/making/create';
 import type { Design, MaskLimit, Plan, Variant } from '../../design/document/schema';

@@ -1,7 +1,7 @@
-import { samplingGrid } from '../../analysis/curve-sampling';
-import { highestPoint } from '../../analysis/marks';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { samplingGrid } from '../../analysis/curves/curve-sampling';
+import { highestPoint } from '../../analysis/curves/marks';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import type { Compilation } from '../../design/compiled/compile';
 import type { Brief } from '../../design/document/schema';
 import type { Complex } from '../../math/complex';

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { noiseGainOf } from '../../design/compiled/noise-gain';
 import type { Design, Variant } from '../../design/document/schema';

@@ -1,4 +1,4 @@
-import { dominantSection } from '../../analysis/poles';
+import { dominantSection } from '../../analysis/roots/poles';
 import { AS_BUILT, compile, compileStage } from '../../design/compiled/compile';
 import { createDesign, createPlan } from '../../design/making/create';
 import type { Design } from '../../design/document/schema';

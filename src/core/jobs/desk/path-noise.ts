@@ -1,11 +1,11 @@
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import { samplingGrid } from '../../analysis/curve-sampling';
-import { integrals } from '../../analysis/integrals';
-import { aWeighting, noiseSpectrum, totalNoise } from '../../analysis/noise';
-import { highestPoint } from '../../analysis/marks';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { samplingGrid } from '../../analysis/curves/curve-sampling';
+import { integrals } from '../../analysis/time/integrals';
+import { aWeighting, noiseSpectrum, totalNoise } from '../../analysis/rest/noise';
+import { highestPoint } from '../../analysis/curves/marks';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, compileStage, type Compilation } from '../../design/compiled/compile';
 import { placeOf } from '../../design/making/create';
 import type { Design, Variant } from '../../design/document/schema';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineJob, requestOf } from '../define-job';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { currentVariantIn } from '../../design/document/current-way';
 import { readDesign } from '../../design/document/migrate';

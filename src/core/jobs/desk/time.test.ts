@@ -1,7 +1,7 @@
 import { demoDesigns } from '../../design/demo/demo';
 import { createDesign, createPlan } from '../../design/making/create';
 import type { Design } from '../../design/document/schema';
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { must } from '../../result';
 import { runTime, type TimeRequest } from './time';
 

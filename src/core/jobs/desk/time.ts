@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import { LinearMotion, stretches, type SeenStep } from '../../analysis/linear-motion';
-import { periodicWave, waveInTime, WAVE_IDS, type WaveId } from '../../analysis/periodic-waves';
-import type { AcSolver } from '../../analysis/solver';
+import { LinearMotion, stretches, type SeenStep } from '../../analysis/time/linear-motion';
+import { periodicWave, waveInTime, WAVE_IDS, type WaveId } from '../../analysis/time/periodic-waves';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, IDEAL, type Compilation } from '../../design/compiled/compile';
 import { failure, success, type Result } from '../../result';
 import { withoutCapacitors } from './desk-extras';

@@ -1,6 +1,6 @@
 import { driverOf } from '../../design/compiled/netlist-writer';
 import type { Design, Variant } from '../../design/document/schema';
-import { levelsDb } from '../../analysis/response';
+import { levelsDb } from '../../analysis/curves/response';
 import { programmeShares } from '../../loudspeaker/listening';
 import type { Acoustics } from './acoustics-types';
 import type { Check } from '../desk/desk-types';

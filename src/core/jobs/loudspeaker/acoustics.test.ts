@@ -1,5 +1,5 @@
-import { AcSolver } from '../../analysis/solver';
-import { levelsDb } from '../../analysis/response';
+import { AcSolver } from '../../analysis/ac/solver';
+import { levelsDb } from '../../analysis/curves/response';
 import { compileStage } from '../../design/compiled/compile';
 import { createCrossover, createDriverWay, createPlan } from '../../design/making/create';
 import { demoDesigns } from '../../design/demo/demo';

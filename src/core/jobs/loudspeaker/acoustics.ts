@@ -1,9 +1,9 @@
 import { defineJob } from '../define-job';
 import { acousticsRequest } from './acoustics-types';
-import { CurveReader } from '../../analysis/curve-reader';
-import { highestPoint, refineCrossing } from '../../analysis/marks';
-import { levelsDb, phasesDeg } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { CurveReader } from '../../analysis/curves/curve-reader';
+import { highestPoint, refineCrossing } from '../../analysis/curves/marks';
+import { levelsDb, phasesDeg } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { driverOf } from '../../design/compiled/netlist-writer';
 import { designatorsOf } from '../../design/stages/designators';
 import type { Design, Variant } from '../../design/document/schema';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { variantPrice } from '../../design/stages/price';
 import type { Design, Variant } from '../../design/document/schema';
 import { AUDIO_BAND, logGrid } from '../../math/grid';

@@ -1,4 +1,4 @@
-import { samplingGrid } from '../../analysis/curve-sampling';
+import { samplingGrid } from '../../analysis/curves/curve-sampling';
 import { isPassive } from '../../design/making/create';
 import { driverOf } from '../../design/compiled/netlist-writer';
 import type { Design, Variant } from '../../design/document/schema';

@@ -3,7 +3,7 @@ import type { Design } from '../../design/document/schema';
 import { logGrid } from '../../math/grid';
 import { must } from '../../result';
 import { seeded } from '../../testing/seeded';
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { JobRunner } from '../run-job';
 import { builtVariant } from '../reading/built-variant';
 import { driverResponse } from '../../loudspeaker/driver-response';

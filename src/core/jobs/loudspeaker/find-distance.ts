@@ -1,6 +1,6 @@
 import type { z } from 'zod';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import type { Design, Variant } from '../../design/document/schema';
 import { atSetting } from '../../design/document/setting';
 import { settingSchema } from '../../design/document/setting-schema';

@@ -1,5 +1,5 @@
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { FED_NODE, type Compilation } from '../../design/compiled/compile';
 import { isPassive } from '../../design/making/create';
 import type { Design, Listening, Variant } from '../../design/document/schema';

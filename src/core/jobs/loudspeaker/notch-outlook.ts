@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { currentSource } from '../../circuit/elements/current-source';
 import { GROUND } from '../../circuit/netlist';
 import { assemble } from '../../circuit/structure';

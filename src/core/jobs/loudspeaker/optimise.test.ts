@@ -1,4 +1,4 @@
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { countingIds, createCrossover, createDriverWay, createNetwork, createPlan } from '../../design/making/create';
 import { demoDesigns } from '../../design/demo/demo';

@@ -1,7 +1,7 @@
 import { unsafeUniformIntDistribution, xoroshiro128plus } from 'pure-rand';
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import type { Design } from '../../design/document/schema';
 import { seriesFor } from '../../design/stages/stage-design';

@@ -1,5 +1,5 @@
-import { samplingGrid } from '../../analysis/curve-sampling';
-import type { AcSolver } from '../../analysis/solver';
+import { samplingGrid } from '../../analysis/curves/curve-sampling';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { driverOf } from '../../design/compiled/netlist-writer';
 import type { Design, Variant } from '../../design/document/schema';
 import { fullAmps } from '../../parts/grades';

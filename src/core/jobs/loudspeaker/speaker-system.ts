@@ -1,6 +1,6 @@
-import { levelsDb } from '../../analysis/response';
-import { quantile } from '../../analysis/spread';
-import type { AcSolver } from '../../analysis/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import { quantile } from '../../analysis/tolerance/spread';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import { driverOf } from '../../design/compiled/netlist-writer';
 import { type CompileOptions } from '../../design/compiled/writing';

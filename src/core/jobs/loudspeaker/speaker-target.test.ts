@@ -1,4 +1,4 @@
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import type { Design } from '../../design/document/schema';
 import { must } from '../../result';
 import { twoWays } from '../../testing/flat-two-way';

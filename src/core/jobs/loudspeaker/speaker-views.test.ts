@@ -1,4 +1,4 @@
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { must } from '../../result';
 import { flatDriver, twoWays } from '../../testing/flat-two-way';
 import { runAngles, runDecay } from './speaker-views';

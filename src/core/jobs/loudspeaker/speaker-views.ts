@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { column, defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import FFT from 'fft.js';
-import { levelAt } from '../../analysis/marks';
-import { levelsDb } from '../../analysis/response';
+import { levelAt } from '../../analysis/curves/marks';
+import { levelsDb } from '../../analysis/curves/response';
 import { fromDecibels } from '../../units/quantity';
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { speakerSystem, sumOf, wayTransfer } from './speaker-system';

@@ -1,5 +1,5 @@
-import type { AcSolver } from '../../analysis/solver';
-import { downsampled, upsampled } from '../../analysis/resample';
+import type { AcSolver } from '../../analysis/ac/solver';
+import { downsampled, upsampled } from '../../analysis/sound/resample';
 import type { Board } from '../../design/compiled/board';
 import type { Design, Variant } from '../../design/document/schema';
 import { binsHz, filteredBy } from '../../math/fourier';

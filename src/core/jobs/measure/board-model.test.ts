@@ -1,4 +1,4 @@
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { demoDesigns } from '../../design/demo/demo';
 import type { Design } from '../../design/document/schema';
 import { logGrid } from '../../math/grid';

@@ -1,8 +1,8 @@
 import type { Assembled } from '../../circuit/structure';
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import type { Compilation } from '../../design/compiled/compile';
-import { planElimination, type Plan } from '../../analysis/plan';
-import { sensitivity, type Sensitivity } from '../../analysis/sensitivity';
+import { planElimination, type Plan } from '../../analysis/elimination/plan';
+import { sensitivity, type Sensitivity } from '../../analysis/tolerance/sensitivity';
 import { residualsOf, slopesOf, weighed, type Observation } from '../../measure/observation';
 import { within, type Belief, type Residuals, type Slopes } from '../../measure/posterior';
 import { circuitWith, type BuiltVariant, type MovedCircuit } from '../reading/built-variant';

@@ -1,4 +1,4 @@
-import { valueDraws, type VaryingSlot } from '../../analysis/spread';
+import { valueDraws, type VaryingSlot } from '../../analysis/tolerance/spread';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import type { Board } from '../../design/compiled/board';
 import { designatorsOf } from '../../design/stages/designators';

@@ -1,6 +1,6 @@
 import { RAIL_SOURCES } from '../../design/compiled/writing';
 import { z } from 'zod';
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { gaussian } from '../../math/gaussian';
 import { meterPoints } from '../../design/building/nets';
 import { stageOfElement } from '../../design/compiled/compile';

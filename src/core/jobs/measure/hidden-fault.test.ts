@@ -1,4 +1,4 @@
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { AS_DESIGNED } from '../../design/compiled/board';
 import { demoDesigns } from '../../design/demo/demo';
 import { logGrid } from '../../math/grid';

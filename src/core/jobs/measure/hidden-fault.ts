@@ -1,7 +1,7 @@
 import { unsafeUniformIntDistribution, xoroshiro128plus } from 'pure-rand';
 import { designatorsOf } from '../../design/stages/designators';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_DESIGNED, type Board } from '../../design/compiled/board';
 import { logGrid } from '../../math/grid';
 import type { Design, Variant } from '../../design/document/schema';

@@ -1,9 +1,9 @@
 import { decibels } from '../../units/quantity';
 import { WORKSHOP_CARD } from '../../measure/card';
 import type { Sweep } from '../../measure/sweep';
-import { naturalFrequencies } from '../../analysis/poles';
+import { naturalFrequencies } from '../../analysis/roots/poles';
 import { success, type Result } from '../../result';
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { defineJob, ofVariant, requestOf } from '../define-job';
 import { strains } from '../desk/op-amp-strain';
 import { builtVariant } from '../reading/built-variant';

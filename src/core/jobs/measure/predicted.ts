@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { levelsDb, phasesDeg } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { levelsDb, phasesDeg } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { settingSchema } from '../../design/document/setting-schema';
 import { logGrid } from '../../math/grid';
 import { success, type Result } from '../../result';

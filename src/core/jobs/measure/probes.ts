@@ -1,4 +1,4 @@
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { GROUND } from '../../circuit/netlist';
 import type { Assembled } from '../../circuit/structure';
 import { failure, success, type Result } from '../../result';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import type { Compilation } from '../../design/compiled/compile';
 import { designatorsOf } from '../../design/stages/designators';
 import type { Design, Variant } from '../../design/document/schema';

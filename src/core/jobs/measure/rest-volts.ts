@@ -1,5 +1,5 @@
 import { denseMatrices, type Assembled } from '../../circuit/structure';
-import { RealLu } from '../../analysis/real-lu';
+import { RealLu } from '../../analysis/elimination/real-lu';
 import { groundLift, railVolts } from '../../device/op-amps';
 import { stageOfElement, type Compilation } from '../../design/compiled/compile';
 import type { Brief } from '../../design/document/schema';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { analyse, type Analysed } from '../../measure/analyse';
 import type { Recording } from '../../measure/impulse';
 import { analyseTones, playedSamples, tonesOf } from '../../measure/stepped';

@@ -1,4 +1,4 @@
-import { levelsDb } from '../../analysis/response';
+import { levelsDb } from '../../analysis/curves/response';
 import { logGrid } from '../../math/grid';
 import type { BoardModel, Seen } from './board-model';
 import type { Hypothesis } from './hypotheses';

@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import { LinearMotion, stretches } from '../../analysis/linear-motion';
-import { HALF_POWER_DB } from '../../analysis/marks';
-import { WAVE_IDS, type WaveId } from '../../analysis/periodic-waves';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { LinearMotion, stretches } from '../../analysis/time/linear-motion';
+import { HALF_POWER_DB } from '../../analysis/curves/marks';
+import { WAVE_IDS, type WaveId } from '../../analysis/time/periodic-waves';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import type { Design, Variant } from '../../design/document/schema';
 import { failure, success, type Result } from '../../result';

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { currentSource } from '../../circuit/elements/current-source';
 import { resistor } from '../../circuit/elements/resistor';
 import { GROUND, type Netlist } from '../../circuit/netlist';

@@ -1,4 +1,4 @@
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { must } from '../../result';
 import { designWith } from '../../testing/voice-design';
 import { lonePath } from '../../testing/lone-path';

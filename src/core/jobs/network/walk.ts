@@ -1,6 +1,6 @@
 import { RAIL_NODES, VIRTUAL_GROUND } from '../../design/compiled/writing';
 import { z } from 'zod';
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { GROUND, mergeNodes, type ElementInstance } from '../../circuit/netlist';
 import type { Compilation } from '../../design/compiled/compile';
 import { failure, success, type Result } from '../../result';

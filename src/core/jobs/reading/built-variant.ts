@@ -1,6 +1,6 @@
 import type { Assembled } from '../../circuit/structure';
-import { linearise } from '../../analysis/linearise';
-import { operatingPointNear } from '../../analysis/operating-point';
+import { linearise } from '../../analysis/rest/linearise';
+import { operatingPointNear } from '../../analysis/rest/operating-point';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import type { CompileOptions } from '../../design/compiled/writing';
 import type { Design, Variant } from '../../design/document/schema';

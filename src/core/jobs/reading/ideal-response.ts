@@ -1,4 +1,4 @@
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { compileStage } from '../../design/compiled/compile';
 import type { Design, Way } from '../../design/document/schema';
 import type { DesignedNetwork, DesignedStage } from '../../design/stages/stage-design';

@@ -1,6 +1,6 @@
-import type { CurveReader } from '../../analysis/curve-reader';
-import { levelAt } from '../../analysis/marks';
-import { groupDelaysS, levelsDb, phasesDeg } from '../../analysis/response';
+import type { CurveReader } from '../../analysis/curves/curve-reader';
+import { levelAt } from '../../analysis/curves/marks';
+import { groupDelaysS, levelsDb, phasesDeg } from '../../analysis/curves/response';
 import type { Trace } from '../desk/desk-types';
 import type { WayReading } from './read-way';
 

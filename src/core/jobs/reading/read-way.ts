@@ -1,8 +1,8 @@
-import { readCircuit, type CurveReader } from '../../analysis/curve-reader';
+import { readCircuit, type CurveReader } from '../../analysis/curves/curve-reader';
 import { AUDIO_BAND, type Span } from '../../math/grid';
-import { levelAt } from '../../analysis/marks';
-import { naturalFrequencies } from '../../analysis/poles';
-import type { AcSolver } from '../../analysis/solver';
+import { levelAt } from '../../analysis/curves/marks';
+import { naturalFrequencies } from '../../analysis/roots/poles';
+import type { AcSolver } from '../../analysis/ac/solver';
 import type { Compilation, CompiledWay } from '../../design/compiled/compile';
 import type { Way } from '../../design/document/schema';
 import type { DesignedStage } from '../../design/stages/stage-design';

@@ -1,5 +1,5 @@
-import { groupDelaysS, levelsDb, phasesDeg } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { groupDelaysS, levelsDb, phasesDeg } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { compile } from '../../design/compiled/compile';
 import type { CompileOptions } from '../../design/compiled/writing';
 import type { Design, Variant } from '../../design/document/schema';

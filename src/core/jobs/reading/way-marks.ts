@@ -1,5 +1,5 @@
-import type { CurveReader } from '../../analysis/curve-reader';
-import { HALF_POWER_DB, type Peak } from '../../analysis/marks';
+import type { CurveReader } from '../../analysis/curves/curve-reader';
+import { HALF_POWER_DB, type Peak } from '../../analysis/curves/marks';
 import type { Plan, Way } from '../../design/document/schema';
 import { plansStanding } from '../../design/stages/targets';
 import { alignmentById } from '../../filter/alignments/index';

@@ -1,4 +1,4 @@
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import type { Design } from '../../design/document/schema';
 import { snapWay, withUses, type WaySnaps } from '../../design/values/snap-way';
 import { success, type Result } from '../../result';

@@ -1,4 +1,4 @@
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { readWav, writeFloatWav } from '../../format/wav';
 import { analyse, type Analysed } from '../../measure/analyse';
 import { sweepSamples, type Sweep } from '../../measure/sweep';

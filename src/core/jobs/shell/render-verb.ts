@@ -1,4 +1,4 @@
-import { downsampled, upsampled } from '../../analysis/resample';
+import { downsampled, upsampled } from '../../analysis/sound/resample';
 import { readWav, writeFloatWav } from '../../format/wav';
 import { failure, success, type Result } from '../../result';
 import { RUN_THROUGH } from '../job-context';

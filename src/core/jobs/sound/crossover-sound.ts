@@ -1,4 +1,4 @@
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import type { Design, Variant } from '../../design/document/schema';
 import { timesResponse } from '../../math/complex';
 import { powerOfTwo, realSpectrum, samplesOf } from '../../math/fourier';

@@ -1,4 +1,4 @@
-import { downsampled } from '../../analysis/resample';
+import { downsampled } from '../../analysis/sound/resample';
 import { HeardSoFar } from './heard';
 import { RENDER_OVERSAMPLED } from './sounding';
 import { QUIET_RMS } from './sound-source';

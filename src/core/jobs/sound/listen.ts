@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant, float32 } from '../define-job';
-import { atRate, downsampled, upsampled } from '../../analysis/resample';
-import { AcSolver } from '../../analysis/solver';
+import { atRate, downsampled, upsampled } from '../../analysis/sound/resample';
+import { AcSolver } from '../../analysis/ac/solver';
 import type { Design } from '../../design/document/schema';
 import { failure, success, type Result } from '../../result';
 import { builtVariant, IN_TIME } from '../reading/built-variant';

@@ -1,5 +1,5 @@
-import { compiledRunner } from '../../analysis/sound';
-import type { SampleRunner } from '../../analysis/sound-runner';
+import { compiledRunner } from '../../analysis/sound/sound';
+import type { SampleRunner } from '../../analysis/sound/sound-runner';
 import type { Compilation } from '../../design/compiled/compile';
 import type { Design } from '../../design/document/schema';
 import { failure, success, type Result } from '../../result';

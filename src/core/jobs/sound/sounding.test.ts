@@ -3,7 +3,7 @@ import { createPlan } from '../../design/making/create';
 import type { Design } from '../../design/document/schema';
 import type { SinglePath } from '../../design/making/single-path';
 import { must } from '../../result';
-import { downsampled, upsampled } from '../../analysis/resample';
+import { downsampled, upsampled } from '../../analysis/sound/resample';
 import { lonePath } from '../../testing/lone-path';
 import { RUN_THROUGH } from '../job-context';
 import { limited } from './limiter';

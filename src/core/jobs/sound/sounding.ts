@@ -1,5 +1,5 @@
-import { LinearSound } from '../../analysis/linear-sound';
-import { compiledRunner } from '../../analysis/sound';
+import { LinearSound } from '../../analysis/sound/linear-sound';
+import { compiledRunner } from '../../analysis/sound/sound';
 import type { CompileOptions } from '../../design/compiled/writing';
 import type { Design } from '../../design/document/schema';
 import { stageOfElement } from '../../design/compiled/compile';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import { quantile, valueDraws } from '../../analysis/spread';
-import type { AcSolver } from '../../analysis/solver';
+import { quantile, valueDraws } from '../../analysis/tolerance/spread';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import { stageName, type DesignedStage } from '../../design/stages/stage-design';
 import { logGrid } from '../../math/grid';

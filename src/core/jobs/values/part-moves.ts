@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { snapWay, type WaySnaps } from '../../design/values/snap-way';
 import { failure, type Result } from '../../result';
 

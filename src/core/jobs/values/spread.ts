@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
-import { crossings } from '../../analysis/marks';
-import { quantilesOf, shareOfVariance, valueDraws } from '../../analysis/spread';
-import type { AcSolver } from '../../analysis/solver';
+import { crossings } from '../../analysis/curves/marks';
+import { quantilesOf, shareOfVariance, valueDraws } from '../../analysis/tolerance/spread';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { smallSignalWith } from '../reading/built-variant';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { logGrid } from '../../math/grid';

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
-import { sampledExtremes } from '../../analysis/curve-reader';
-import { levelsDb } from '../../analysis/response';
-import { valueDraws } from '../../analysis/spread';
-import type { AcSolver } from '../../analysis/solver';
+import { sampledExtremes } from '../../analysis/curves/curve-reader';
+import { levelsDb } from '../../analysis/curves/response';
+import { valueDraws } from '../../analysis/tolerance/spread';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { limitSpan } from '../../filter/brief-mask';
 import { failure, success, type Result } from '../../result';

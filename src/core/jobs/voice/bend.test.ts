@@ -1,4 +1,4 @@
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { demoDesigns } from '../../design/demo/demo';
 import { must } from '../../result';
 import { countingIds } from '../../design/making/create';

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { failure, success, type Result } from '../../result';
-import { HALF_POWER_DB } from '../../analysis/marks';
-import type { AcSolver } from '../../analysis/solver';
+import { HALF_POWER_DB } from '../../analysis/curves/marks';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AUDIO_BAND, logGrid } from '../../math/grid';
 import { builtVariant, IN_TIME, runningCircuit, type BuiltVariant } from '../reading/built-variant';
 import type { JobContext } from '../job-context';

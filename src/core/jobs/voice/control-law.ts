@@ -1,9 +1,9 @@
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import { linearise } from '../../analysis/linearise';
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
-import { operatingPointNear } from '../../analysis/operating-point';
+import { linearise } from '../../analysis/rest/linearise';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
+import { operatingPointNear } from '../../analysis/rest/operating-point';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import type { Design, PartControl, Variant } from '../../design/document/schema';
 import { straightLine } from '../../math/straight-line';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import { compiledRunner } from '../../analysis/sound';
+import { compiledRunner } from '../../analysis/sound/sound';
 import { cellOhmOf } from '../../circuit/elements/optocoupler';
 import { success, type Result } from '../../result';
 import { builtVariant, restOfSource } from '../reading/built-variant';

@@ -1,4 +1,4 @@
-import { naturalFrequencies } from '../../analysis/poles';
+import { naturalFrequencies } from '../../analysis/roots/poles';
 import type { Assembled } from '../../circuit/structure';
 import { OPTOCOUPLER_VALUES } from '../../circuit/elements/optocoupler';
 import type { Compilation } from '../../design/compiled/compile';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { failure, success, type Result } from '../../result';
 import { builtVariant, type BuiltVariant } from '../reading/built-variant';
 import type { JobContext } from '../job-context';

@@ -1,5 +1,5 @@
-import { levelsDb } from '../../analysis/response';
-import type { AcSolver } from '../../analysis/solver';
+import { levelsDb } from '../../analysis/curves/response';
+import type { AcSolver } from '../../analysis/ac/solver';
 import type { DesignedNetwork } from '../../design/stages/stage-design';
 import type { BuiltVariant } from '../reading/built-variant';
 import { bandOf, longest } from './longest-pole';

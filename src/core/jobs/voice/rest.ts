@@ -1,7 +1,7 @@
 import { RAIL_SOURCES } from '../../design/compiled/writing';
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import { CircuitEquations } from '../../analysis/equations';
+import { CircuitEquations } from '../../analysis/rest/equations';
 import type { Compilation, CompiledWay } from '../../design/compiled/compile';
 import type { Live } from '../../design/compiled/netlist-writer';
 import { groundLift } from '../../device/op-amps';

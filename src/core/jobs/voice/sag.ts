@@ -1,7 +1,7 @@
 import { RAIL_SOURCES } from '../../design/compiled/writing';
 import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
-import type { AcSolver } from '../../analysis/solver';
+import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { supplyVolts } from '../../design/stages/stage-design';
 import type { Design, Variant } from '../../design/document/schema';

@@ -1,5 +1,5 @@
-import { compiledRunner } from '../../analysis/sound';
-import type { SampleRunner } from '../../analysis/sound-runner';
+import { compiledRunner } from '../../analysis/sound/sound';
+import type { SampleRunner } from '../../analysis/sound/sound-runner';
 import type { Assembled } from '../../circuit/structure';
 import { success, type Result } from '../../result';
 import { restOfSource } from '../reading/built-variant';

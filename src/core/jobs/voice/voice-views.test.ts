@@ -1,5 +1,5 @@
-import { AcSolver } from '../../analysis/solver';
-import { naturalFrequencies } from '../../analysis/poles';
+import { AcSolver } from '../../analysis/ac/solver';
+import { naturalFrequencies } from '../../analysis/roots/poles';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { createNetwork } from '../../design/making/create';
 import type { Design } from '../../design/document/schema';

@@ -1,6 +1,6 @@
-import { naturalFrequencies } from '../../analysis/poles';
-import { AcSolver } from '../../analysis/solver';
-import { compiledRunner } from '../../analysis/sound';
+import { naturalFrequencies } from '../../analysis/roots/poles';
+import { AcSolver } from '../../analysis/ac/solver';
+import { compiledRunner } from '../../analysis/sound/sound';
 import { AS_BUILT, compile, compileStage } from '../../design/compiled/compile';
 import { createNetwork } from '../../design/making/create';
 import { designStage } from '../../design/stages/stage-design';

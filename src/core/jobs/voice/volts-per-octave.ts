@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import type { OperatingPoint } from '../../analysis/operating-point';
+import type { OperatingPoint } from '../../analysis/rest/operating-point';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import { BENCH_C } from '../../design/compiled/stage-placer';
 import { deliveredAmps, onCurrent } from '../../design/compiled/folded-chains';

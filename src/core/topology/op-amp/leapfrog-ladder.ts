@@ -1,4 +1,4 @@
-import { ComplexLu } from '../../analysis/dense-lu';
+import { ComplexLu } from '../../analysis/elimination/dense-lu';
 import { chebyshev } from '../../filter/alignments/chebyshev';
 import { ellipticLadder } from '../../filter/elliptic-ladder';
 import { doublyTerminated } from '../../filter/passive-ladder';

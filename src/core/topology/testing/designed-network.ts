@@ -1,4 +1,4 @@
-import { AcSolver } from '../../analysis/solver';
+import { AcSolver } from '../../analysis/ac/solver';
 import { compileStage } from '../../design/compiled/compile';
 import { createDesign, createNetwork } from '../../design/making/create';
 import { designStage, type DesignedNetwork } from '../../design/stages/stage-design';

@@ -1,4 +1,4 @@
-import { thermalVoltageAt } from '../../analysis/equations';
+import { thermalVoltageAt } from '../../analysis/rest/equations';
 import type { PartSpec } from '../kit/define-topology';
 
 /** kT/q at the temperature that circuits are judged at (27 °C), V. */

@@ -1,4 +1,4 @@
-import { compiledRunner } from '../../analysis/sound';
+import { compiledRunner } from '../../analysis/sound/sound';
 import { compile } from '../../design/compiled/compile';
 import { createNetwork } from '../../design/making/create';
 import type { Design } from '../../design/document/schema';

@@ -1,5 +1,5 @@
 import { npn } from '../../../circuit/elements/bipolar';
-import { BOLTZMANN } from '../../../analysis/equations';
+import { BOLTZMANN } from '../../../analysis/rest/equations';
 import { ELECTRON_CHARGE } from '../../../circuit/element';
 import { across, down } from '../../kit/drawing';
 import { sketch, type Sketch } from '../../kit/drawing-blocks';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
-import { operatingPoint } from '../../../analysis/operating-point';
-import { AcSolver } from '../../../analysis/solver';
-import { dominantSection, naturalFrequencies } from '../../../analysis/poles';
+import { operatingPoint } from '../../../analysis/rest/operating-point';
+import { AcSolver } from '../../../analysis/ac/solver';
+import { dominantSection, naturalFrequencies } from '../../../analysis/roots/poles';
 import { compile, compileAfter, compileStage } from '../../../design/compiled/compile';
 import { createNetwork } from '../../../design/making/create';
 import type { Design } from '../../../design/document/schema';
