@@ -44,9 +44,13 @@ export function Brief() {
 const RESPONSES = PLAN_RESPONSES.map((value) => ({ value, label: PLAN_NAMES[value] }));
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 
+interface PlanProps {
+  readonly plan: Plan;
+  readonly change: (patch: Partial<Plan>) => void;
+}
+
 function PlanForm({ plan }: { plan: Plan }) {
   const alignment: Alignment = alignmentById(plan.alignment);
-  const band = isBand(plan.response);
   const change = (patch: Partial<Plan>) => edit(changePlan(plan.id, patch));
   return (
     <section className="panel" aria-label={PLAN_NAMES[plan.response]}>
@@ -62,28 +66,7 @@ function PlanForm({ plan }: { plan: Plan }) {
         />
       </header>
       <div className="field-row">
-        <QuantityInput
-          label={band ? 'centre' : 'cutoff'}
-          kind="frequency"
-          value={plan.cutoffHz}
-          min={Number.MIN_VALUE}
-          max={1e9}
-          onChange={(v) => v !== null && change({ cutoffHz: v })}
-          testId={`cutoff-${plan.response}`}
-          {...gesture}
-        />
-        {band && (
-          <QuantityInput
-            label="bandwidth"
-            kind="frequency"
-            value={plan.bandwidthHz}
-            min={Number.MIN_VALUE}
-            max={1e9}
-            onChange={(v) => v !== null && change({ bandwidthHz: v })}
-            testId="bandwidth"
-            {...gesture}
-          />
-        )}
+        <Where plan={plan} change={change} />
         <Order planId={plan.id} order={plan.order} alignment={plan.alignment} response={plan.response} />
         <QuantityInput
           label="gain"
@@ -97,54 +80,92 @@ function PlanForm({ plan }: { plan: Plan }) {
         />
       </div>
       {(alignment.hasRipple || alignment.hasAttenuation || alignment.ownCutoff) && (
-        <div className="field-row">
-          {alignment.hasAttenuation && (
-            <QuantityInput
-              label="attenuation"
-              kind="decibel"
-              step={1}
-              min={10}
-              max={140}
-              value={plan.attenuationDb}
-              onChange={(v) => v !== null && change({ attenuationDb: v })}
-              testId="attenuation"
-              {...gesture}
-            />
-          )}
-          {alignment.hasRipple && (
-            <QuantityInput
-              label="ripple"
-              kind="decibel"
-              step={0.1}
-              min={0.01}
-              max={3}
-              value={plan.rippleDb}
-              onChange={(v) => v !== null && change({ rippleDb: v })}
-              {...gesture}
-            />
-          )}
-          {alignment.ownCutoff && (
-            <div className="field wide">
-              <span className="label">cutoff means</span>
-              <Select
-                aria-label="What the cutoff means"
-                value={plan.cutoffAt}
-                onChange={(cutoffAt) => change({ cutoffAt })}
-                options={[
-                  { value: '-3db', label: '−3 dB' },
-                  { value: 'own', label: alignment.ownCutoff },
-                ]}
-              />
-            </div>
-          )}
-        </div>
+        <OfAlignment plan={plan} alignment={alignment} change={change} />
       )}
       {plan.alignment === 'custom' && plan.custom && <OwnSections planId={plan.id} sections={plan.custom} />}
       <p className="quiet reason">
         {alignment.reason}
-        {band && <> {bandWords(plan)}</>}
+        {isBand(plan.response) && <> {bandWords(plan)}</>}
       </p>
     </section>
+  );
+}
+
+/** Where it cuts: at its cutoff, or about a centre as broad as its band. */
+function Where({ plan, change }: PlanProps) {
+  const band = isBand(plan.response);
+  return (
+    <>
+      <QuantityInput
+        label={band ? 'centre' : 'cutoff'}
+        kind="frequency"
+        value={plan.cutoffHz}
+        min={Number.MIN_VALUE}
+        max={1e9}
+        onChange={(v) => v !== null && change({ cutoffHz: v })}
+        testId={`cutoff-${plan.response}`}
+        {...gesture}
+      />
+      {band && (
+        <QuantityInput
+          label="bandwidth"
+          kind="frequency"
+          value={plan.bandwidthHz}
+          min={Number.MIN_VALUE}
+          max={1e9}
+          onChange={(v) => v !== null && change({ bandwidthHz: v })}
+          testId="bandwidth"
+          {...gesture}
+        />
+      )}
+    </>
+  );
+}
+
+/** What only some alignments have. */
+function OfAlignment({ plan, alignment, change }: PlanProps & { alignment: Alignment }) {
+  return (
+    <div className="field-row">
+      {alignment.hasAttenuation && (
+        <QuantityInput
+          label="attenuation"
+          kind="decibel"
+          step={1}
+          min={10}
+          max={140}
+          value={plan.attenuationDb}
+          onChange={(v) => v !== null && change({ attenuationDb: v })}
+          testId="attenuation"
+          {...gesture}
+        />
+      )}
+      {alignment.hasRipple && (
+        <QuantityInput
+          label="ripple"
+          kind="decibel"
+          step={0.1}
+          min={0.01}
+          max={3}
+          value={plan.rippleDb}
+          onChange={(v) => v !== null && change({ rippleDb: v })}
+          {...gesture}
+        />
+      )}
+      {alignment.ownCutoff && (
+        <div className="field wide">
+          <span className="label">cutoff means</span>
+          <Select
+            aria-label="What the cutoff means"
+            value={plan.cutoffAt}
+            onChange={(cutoffAt) => change({ cutoffAt })}
+            options={[
+              { value: '-3db', label: '−3 dB' },
+              { value: 'own', label: alignment.ownCutoff },
+            ]}
+          />
+        </div>
+      )}
+    </div>
   );
 }
 

@@ -36,19 +36,9 @@ export function MatchBrief() {
   const mask = useDesign((d) => d.brief.mask);
   const { result, failure, running } = useLongJob(MATCH);
   const matches = result?.value ?? null;
-  const pointed = useView((s) => s.pointedMatch);
-  const [by, setBy] = useState<Key>('parts');
   // Other limits have other answers; the curves go when the panel does.
   useEffect(() => MATCH.forget, [mask]);
   if (mask.length === 0) return null;
-  const ordered = matches?.matches
-    .map((match, index) => ({ match, index }))
-    .sort((a, b) => rank(a.match, by) - rank(b.match, by) || rank(a.match, 'order') - rank(b.match, 'order'));
-  const take = (match: Match) => {
-    edit(takePlan(match.plan));
-    setView({ selectedStage: null, pointedMatch: null });
-    MATCH.forget();
-  };
   return (
     <section className="panel" aria-label="What would meet it" data-testid="matches">
       <header>
@@ -68,64 +58,78 @@ export function MatchBrief() {
           {failureWords(failure)}
         </p>
       )}
-      {!ordered && !failure && (
+      {!matches && !failure && (
         <p className="reason quiet">The smallest order of every alignment that meets these limits, side by side.</p>
       )}
-      {ordered && ordered.length === 0 && (
+      {matches?.matches.length === 0 && (
         <p className="reason">No alignment meets this up to order ten. Move the limits apart, or allow more loss.</p>
       )}
-      {ordered && ordered.length > 0 && (
-        <table className="sheet matches">
-          <thead>
-            <tr>
-              <th>alignment</th>
-              {HEADS.map(({ key, label, title }) => (
-                <th key={key} className="number" title={title} aria-sort={by === key ? 'ascending' : undefined}>
-                  <button type="button" className="link" onClick={() => setBy(key)}>
-                    {by === key ? `${label} ↓` : label}
-                  </button>
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {ordered.map(({ match, index }) => (
-              <tr
-                key={match.plan.alignment}
-                className={index === pointed ? 'lit' : undefined}
-                onPointerEnter={() => setView({ pointedMatch: index })}
-                onPointerLeave={() => setView({ pointedMatch: null })}
-              >
-                <td>
-                  <button
-                    type="button"
-                    className="link"
-                    title={
-                      `${PLAN_NAMES[match.plan.response]} at ` +
-                      `${formatQuantity(match.plan.cutoffHz, 'frequency', { digits: 3 })}`
-                    }
-                    onFocus={() => setView({ pointedMatch: index })}
-                    onBlur={() => setView({ pointedMatch: null })}
-                    onClick={() => take(match)}
-                  >
-                    {match.name}
-                  </button>
-                </td>
-                <td className="number">{match.plan.order}</td>
-                <td className="number">{formatSigned(match.marginDb, 'ratio', 2)}</td>
-                <td className="number">
-                  {'ok' in match.figures ? '–' : `${match.figures.partCount} + ${match.figures.opAmps}`}
-                </td>
-                <td className="number">{formatFixed(match.worstQ, 2)}</td>
-                <td className="number">{formatQuantity(match.delayRippleS, 'time', { digits: 2 })}</td>
-                <td className="number">
-                  {'ok' in match.figures ? '–' : formatSigned(match.figures.realPartsDb, 'ratio', 2)}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      {matches && matches.matches.length > 0 && <MatchTable matches={matches.matches} />}
     </section>
+  );
+}
+
+/** All that meet it, in the order of what matters. */
+function MatchTable({ matches }: { matches: readonly Match[] }) {
+  const [by, setBy] = useState<Key>('parts');
+  const ordered = matches
+    .map((match, index) => ({ match, index }))
+    .sort((a, b) => rank(a.match, by) - rank(b.match, by) || rank(a.match, 'order') - rank(b.match, 'order'));
+  return (
+    <table className="sheet matches">
+      <thead>
+        <tr>
+          <th>alignment</th>
+          {HEADS.map(({ key, label, title }) => (
+            <th key={key} className="number" title={title} aria-sort={by === key ? 'ascending' : undefined}>
+              <button type="button" className="link" onClick={() => setBy(key)}>
+                {by === key ? `${label} ↓` : label}
+              </button>
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {ordered.map(({ match, index }) => (
+          <MatchRow key={match.plan.alignment} match={match} index={index} />
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function take(match: Match): void {
+  edit(takePlan(match.plan));
+  setView({ selectedStage: null, pointedMatch: null });
+  MATCH.forget();
+}
+
+const point = (pointedMatch: number | null) => () => setView({ pointedMatch });
+
+function MatchRow({ match, index }: { match: Match; index: number }) {
+  const pointed = useView((s) => s.pointedMatch === index);
+  const { plan, figures, name } = match;
+  const cutoff = formatQuantity(plan.cutoffHz, 'frequency', { digits: 3 });
+  return (
+    <tr className={pointed ? 'lit' : undefined} onPointerEnter={point(index)} onPointerLeave={point(null)}>
+      <td>
+        <button
+          type="button"
+          className="link"
+          title={`${PLAN_NAMES[plan.response]} at ${cutoff}`}
+          onFocus={point(index)}
+          onBlur={point(null)}
+          onClick={() => take(match)}
+        >
+          {name}
+        </button>
+      </td>
+      <td className="number">{plan.order}</td>
+      <td className="number">{formatSigned(match.marginDb, 'ratio', 2)}</td>
+      <td className="number">{'ok' in figures ? '–' : `${figures.partCount} + ${figures.opAmps}`}</td>
+      <td className="number">{formatFixed(match.worstQ, 2)}</td>
+      <td className="number">{formatQuantity(match.delayRippleS, 'time', { digits: 2 })}</td>
+      <td className="number">{'ok' in figures ? '–' : formatSigned(figures.realPartsDb, 'ratio', 2)}</td>
+    </tr>
   );
 }

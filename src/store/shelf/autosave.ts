@@ -31,114 +31,154 @@ const wordsOf = (outcome: SaveOutcome): string | null =>
         `“${outcome.copyTitle}”.`
       : null;
 
-let restoring: (() => Promise<void>) | null = null;
+let running: Autosave | null = null;
 /** Puts the open design, which another tab has removed, back on the shelf. */
-export const putOpenBack = async (): Promise<void> => restoring?.();
+export const putOpenBack = async (): Promise<void> => running?.putBack();
 
 /**
  * Keeps the shelf up with the open document: saves a moment after the last change and at once when the page hides,
  * tries again what failed; tells other tabs, merges what they changed, and follows them when idle. Returns the way to
  * stop, which saves what is pending.
  */
-export function startAutosave(opened: Design, openedRevision: number): () => Promise<void> {
-  let revision = openedRevision;
-  let savedDesign: Design = opened;
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  let retryMs = FIRST_RETRY_MS;
-  let chain: Promise<void> = Promise.resolve();
-  let removed = false;
-  const channel = shelfChannel();
-  saveStore.setState(SAVED);
+export function startAutosave(opened: Design, revision: number): () => Promise<void> {
+  const autosave = new Autosave(opened, revision);
+  running = autosave;
+  const onHide = () => {
+    if (document.visibilityState === 'hidden') void autosave.saveNow();
+  };
+  const onLeave = (event: BeforeUnloadEvent) => {
+    if (saveStore.getState().state === 'failed') event.preventDefault();
+  };
+  const onPageHide = () => void autosave.saveNow();
+  document.addEventListener('visibilitychange', onHide);
+  window.addEventListener('pagehide', onPageHide);
+  window.addEventListener('beforeunload', onLeave);
+  return async () => {
+    await autosave.stop();
+    if (running === autosave) running = null;
+    document.removeEventListener('visibilitychange', onHide);
+    window.removeEventListener('pagehide', onPageHide);
+    window.removeEventListener('beforeunload', onLeave);
+  };
+}
 
-  const wasRemoved = () => {
-    removed = true;
-    clearTimeout(timer);
+const openNow = (): Design | null => documentStore.getState().design;
+
+class Autosave {
+  private readonly id: string;
+  private readonly channel = shelfChannel();
+  private readonly stopWatching: () => void;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private retryMs = FIRST_RETRY_MS;
+  private chain: Promise<void> = Promise.resolve();
+  private removed = false;
+
+  constructor(
+    /** As it lies on the shelf, at this revision. */
+    private saved: Design,
+    private revision: number,
+  ) {
+    this.id = saved.id;
+    saveStore.setState(SAVED);
+    this.stopWatching = documentStore.subscribe(({ design }) => this.onChange(design));
+    this.channel.onmessage = ({ data }: MessageEvent<ShelfNews>) => this.onNews(data);
+  }
+
+  saveNow(): Promise<void> {
+    clearTimeout(this.timer);
+    this.chain = this.chain.then(() => this.write());
+    return this.chain;
+  }
+
+  async stop(): Promise<void> {
+    await this.saveNow();
+    clearTimeout(this.timer);
+    this.stopWatching();
+    this.channel.close();
+  }
+
+  async putBack(): Promise<void> {
+    const design = openNow();
+    if (!design || design.id !== this.id) return;
+    this.revision = await putBack(design);
+    this.saved = design;
+    this.removed = false;
+    saveStore.setState({ state: 'saved', at: new Date(), message: null });
+  }
+
+  private onChange(design: Design | null): void {
+    if (!design || design === this.saved || this.removed) return;
+    if (saveStore.getState().state !== 'failed') saveStore.setState({ state: 'pending' });
+    this.saveIn(DEBOUNCE_MS);
+  }
+
+  private saveIn(ms: number): void {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.saveNow(), ms);
+  }
+
+  /** What another tab says of the shelf: this one follows where it has nothing of its own to save. */
+  private onNews({ id, revision }: ShelfNews): void {
+    if (id !== this.id) return;
+    if (revision === null) return this.wasRemoved();
+    if (revision <= this.revision || openNow() !== this.saved) return;
+    void loadRow(id).then((row) => {
+      const read = row && readRow(row);
+      if (!row || !read?.ok || openNow() !== this.saved) return;
+      this.revision = row.revision;
+      this.take(read.value);
+    });
+  }
+
+  private wasRemoved(): void {
+    this.removed = true;
+    clearTimeout(this.timer);
     saveStore.setState({ state: 'removed', message: null });
-  };
-  const taken = (design: Design) => {
-    savedDesign = design;
+  }
+
+  private take(design: Design): void {
+    this.saved = design;
     openDesign(design);
-  };
-  const write = async (): Promise<void> => {
-    const { design } = documentStore.getState();
-    if (removed || !design || design.id !== opened.id || design === savedDesign) return;
+  }
+
+  private async write(): Promise<void> {
+    const design = openNow();
+    if (this.removed || !design || design.id !== this.id || design === this.saved) return;
     try {
-      const outcome = await saveDesign(design, savedDesign, revision);
-      retryMs = FIRST_RETRY_MS;
-      if (outcome.kind === 'removed') return wasRemoved();
-      const { state, message } = saveStore.getState();
-      const now = documentStore.getState().design;
+      const outcome = await saveDesign(design, this.saved, this.revision);
+      this.retryMs = FIRST_RETRY_MS;
+      if (outcome.kind === 'removed') return this.wasRemoved();
       // What was typed while the two were merged is merged in its turn: until then this side knows the older revision.
-      if (outcome.kind === 'merged' && now !== design) return void (await write());
-      revision = outcome.revision;
-      if (outcome.kind === 'saved') savedDesign = design;
-      else {
-        if (outcome.kind === 'kept-beside' && now && now !== design) await keepCopy(now, outcome);
-        taken(outcome.design);
-      }
-      const still = documentStore.getState().design === savedDesign;
-      const words = wordsOf(outcome) ?? (state === 'failed' ? null : message);
-      saveStore.setState({ state: still ? 'saved' : 'pending', at: new Date(), message: words });
-      channel.postMessage({ id: opened.id, revision } satisfies ShelfNews);
-      await keepHistory(revision).catch(() => {});
+      if (outcome.kind === 'merged' && openNow() !== design) return void (await this.write());
+      await this.written(design, outcome);
     } catch (error) {
       saveStore.setState({
         state: 'failed',
         message:
           `Saving failed: ${reasonOf(error)} It is tried again in ` +
-          `${retryMs / 1000} s. Until then the design is only in this tab: export it to have it safe.`,
+          `${this.retryMs / 1000} s. Until then the design is only in this tab: export it to have it safe.`,
       });
-      timer = setTimeout(() => void saveNow(), retryMs);
-      retryMs = Math.min(LAST_RETRY_MS, 2 * retryMs);
+      this.saveIn(this.retryMs);
+      this.retryMs = Math.min(LAST_RETRY_MS, 2 * this.retryMs);
     }
-  };
-  const saveNow = (): Promise<void> => {
-    clearTimeout(timer);
-    chain = chain.then(write);
-    return chain;
-  };
-  const stopWatching = documentStore.subscribe(({ design }) => {
-    if (!design || design === savedDesign || removed) return;
-    if (saveStore.getState().state !== 'failed') saveStore.setState({ state: 'pending' });
-    clearTimeout(timer);
-    timer = setTimeout(() => void saveNow(), DEBOUNCE_MS);
-  });
-  channel.onmessage = ({ data }: MessageEvent<ShelfNews>) => {
-    if (data.id !== opened.id) return;
-    if (data.revision === null) return wasRemoved();
-    if (data.revision <= revision || documentStore.getState().design !== savedDesign) return;
-    void loadRow(opened.id).then((row) => {
-      const read = row && readRow(row);
-      if (!row || !read?.ok || documentStore.getState().design !== savedDesign) return;
-      revision = row.revision;
-      taken(read.value);
+  }
+
+  /** Goes on from what now lies on the shelf, and says so here and to other tabs. */
+  private async written(design: Design, outcome: Exclude<SaveOutcome, { kind: 'removed' }>): Promise<void> {
+    const { state, message } = saveStore.getState();
+    const now = openNow();
+    this.revision = outcome.revision;
+    if (outcome.kind === 'saved') this.saved = design;
+    else {
+      if (outcome.kind === 'kept-beside' && now && now !== design) await keepCopy(now, outcome);
+      this.take(outcome.design);
+    }
+    saveStore.setState({
+      state: openNow() === this.saved ? 'saved' : 'pending',
+      at: new Date(),
+      message: wordsOf(outcome) ?? (state === 'failed' ? null : message),
     });
-  };
-  restoring = async () => {
-    const { design } = documentStore.getState();
-    if (!design || design.id !== opened.id) return;
-    revision = await putBack(design);
-    savedDesign = design;
-    removed = false;
-    saveStore.setState({ state: 'saved', at: new Date(), message: null });
-  };
-  const onHide = () => {
-    if (document.visibilityState === 'hidden') void saveNow();
-  };
-  const onLeave = (event: BeforeUnloadEvent) => {
-    if (saveStore.getState().state === 'failed') event.preventDefault();
-  };
-  document.addEventListener('visibilitychange', onHide);
-  window.addEventListener('pagehide', saveNow);
-  window.addEventListener('beforeunload', onLeave);
-  return async () => {
-    await saveNow();
-    clearTimeout(timer);
-    restoring = null;
-    stopWatching();
-    channel.close();
-    document.removeEventListener('visibilitychange', onHide);
-    window.removeEventListener('pagehide', saveNow);
-    window.removeEventListener('beforeunload', onLeave);
-  };
+    this.channel.postMessage({ id: this.id, revision: this.revision } satisfies ShelfNews);
+    await keepHistory(this.revision).catch(() => {});
+  }
 }
