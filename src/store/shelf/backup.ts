@@ -82,12 +82,16 @@ export async function backupShelf(): Promise<Uint8Array<ArrayBuffer>> {
   return zipSync(files) as Uint8Array<ArrayBuffer>;
 }
 
+/** Files that are not designs. */
+const TABLES = new Set(['shelf.json', 'stock.json', 'op-amps.json', 'drivers.json', 'settings.json', 'removed.json']);
+const NOTHING: Backup = { designs: [], stock: [], opAmps: [], drivers: [], settings: [], removed: [], faults: [] };
+const isZip = (bytes: Uint8Array): boolean => bytes[0] === 0x50 && bytes[1] === 0x4b;
+
 /** Reads one design as JSON, or a whole backup: every good file is taken, the others are named. */
 export function readBackup(bytes: Uint8Array, name: string): Result<Backup> {
-  const none: Backup = { designs: [], stock: [], opAmps: [], drivers: [], settings: [], removed: [], faults: [] };
-  if (bytes[0] !== 0x50 || bytes[1] !== 0x4b) {
+  if (!isZip(bytes)) {
     const one = readDesignText(new TextDecoder().decode(bytes));
-    return one.ok ? success({ ...none, designs: [{ design: one.value, updatedAt: null, revision: 1 }] }) : one;
+    return one.ok ? success({ ...NOTHING, designs: [{ design: one.value, updatedAt: null, revision: 1 }] }) : one;
   }
   let files: Record<string, Uint8Array>;
   try {
@@ -95,67 +99,70 @@ export function readBackup(bytes: Uint8Array, name: string): Result<Backup> {
   } catch (error) {
     return failure('broken-zip', { file: name, reason: reasonOf(error) });
   }
-  const faults: Fault[] = [];
-  const parsed = (file: string): unknown => {
-    if (!files[file]) return undefined;
-    try {
-      return JSON.parse(strFromU8(files[file]));
-    } catch (error) {
-      faults.push({
-        file,
-        code: 'not-json',
-        data: { message: reasonOf(error) },
-      });
-      return undefined;
-    }
+  const read = new BackupFiles(files);
+  const backup: Backup = {
+    designs: read.designs(),
+    stock: read.table('stock.json', stockItemSchema),
+    opAmps: read.table('op-amps.json', opAmpSchema),
+    drivers: read.table('drivers.json', driverSchema),
+    settings: read.table('settings.json', settingSchema),
+    removed: read.table('removed.json', removedSchema),
+    faults: read.faults,
   };
+  const { designs, stock, opAmps, drivers, faults } = backup;
+  const anything = designs.length + stock.length + opAmps.length + drivers.length + faults.length > 0;
+  return anything ? success(backup) : failure('empty-zip', { file: name });
+}
+
+/** The files of a backup, read one by one; what does not read is kept as a fault. */
+class BackupFiles {
+  readonly faults: Fault[] = [];
+
+  constructor(private readonly files: Readonly<Record<string, Uint8Array>>) {}
+
+  designs(): BackedUp[] {
+    const manifest = manifestSchema.safeParse(this.parsed('shelf.json'));
+    const listed = new Map(manifest.success ? manifest.data.designs.map((d) => [d.file, d]) : []);
+    return Object.keys(this.files).flatMap((file): BackedUp[] => {
+      if (!file.endsWith('.json') || TABLES.has(file)) return [];
+      const given = this.parsed(file);
+      if (given === undefined) return [];
+      const read = readDesign(given);
+      if (!read.ok) {
+        this.faults.push({ file, code: read.code, data: read.data });
+        return [];
+      }
+      const entry = listed.get(file);
+      return [{ design: read.value, updatedAt: entry?.updatedAt ?? null, revision: entry?.revision ?? 1 }];
+    });
+  }
+
   /** Items of a table that read; each that does not is named by its place. */
-  const table = <T>(file: string, schema: z.ZodType<T>): T[] => {
-    const given = parsed(file);
+  table<T>(file: string, schema: z.ZodType<T>): T[] {
+    const given = this.parsed(file);
     if (given === undefined) return [];
-    if (!Array.isArray(given)) {
-      faults.push({ file, code: 'broken-table', data: { issues: ['it is no list'] } });
+    const broken = (issue: string) => {
+      this.faults.push({ file, code: 'broken-table', data: { issues: [issue] } });
       return [];
-    }
+    };
+    if (!Array.isArray(given)) return broken('it is no list');
     return given.flatMap((item, i) => {
       const read = schema.safeParse(item);
       if (read.success) return [read.data];
       const [issue] = read.error.issues;
-      faults.push({
-        file,
-        code: 'broken-table',
-        data: { issues: [`${[i, ...issue.path].join('.')}: ${issue.message}`] },
-      });
-      return [];
+      return broken(`${[i, ...issue.path].join('.')}: ${issue.message}`);
     });
-  };
-  const manifest = manifestSchema.safeParse(parsed('shelf.json'));
-  const listed = new Map(manifest.success ? manifest.data.designs.map((d) => [d.file, d]) : []);
-  const tables = new Set(['shelf.json', 'stock.json', 'op-amps.json', 'drivers.json', 'settings.json', 'removed.json']);
-  const designs = Object.keys(files).flatMap((file): BackedUp[] => {
-    if (!file.endsWith('.json') || tables.has(file)) return [];
-    const given = parsed(file);
-    if (given === undefined) return [];
-    const read = readDesign(given);
-    if (!read.ok) {
-      faults.push({ file, code: read.code, data: read.data });
-      return [];
+  }
+
+  private parsed(file: string): unknown {
+    if (!this.files[file]) return undefined;
+    try {
+      return JSON.parse(strFromU8(this.files[file]));
+    } catch (error) {
+      this.faults.push({ file, code: 'not-json', data: { message: reasonOf(error) } });
+      return undefined;
     }
-    const entry = listed.get(file);
-    return [{ design: read.value, updatedAt: entry?.updatedAt ?? null, revision: entry?.revision ?? 1 }];
-  });
-  const backup: Backup = {
-    designs,
-    stock: table('stock.json', stockItemSchema),
-    opAmps: table('op-amps.json', opAmpSchema),
-    drivers: table('drivers.json', driverSchema),
-    settings: table('settings.json', settingSchema),
-    removed: table('removed.json', removedSchema),
-    faults,
-  };
-  if (Object.keys(files).length === 0) return failure('empty-zip', { file: name });
-  const anything = designs.length + backup.stock.length + backup.opAmps.length + backup.drivers.length > 0;
-  return anything || faults.length > 0 ? success(backup) : failure('empty-zip', { file: name });
+  }
 }
 
 /** Designs of a backup whose ids lie on the shelf with something else in them. */

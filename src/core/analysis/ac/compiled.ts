@@ -52,84 +52,98 @@ interface Program {
  * @param replay solves what is not worth compiling yet, and sweeps whose guard trips, with its own repairs.
  * @param eager compiles at the first point.
  */
-export function compiledKernel(structure: Structure, plan: Plan, replay: AcKernel, eager = false): AcKernel {
-  const programs: Program[] = [];
-  const driveParts = new Float64Array(2 * structure.drives.length);
+export const compiledKernel = (structure: Structure, plan: Plan, replay: AcKernel, eager = false): AcKernel =>
+  new CompiledKernel(structure, plan, replay, eager);
 
-  function readDrives(values: Float64Array): void {
-    structure.drives.forEach(({ magnitudeSlot, phaseSlot }, d) => {
+/** Programs that are kept, and sets of unknowns whose points are counted. */
+const MOST_PROGRAMS = 8;
+const MOST_ASKED = 16;
+
+const sameUnknowns = (a: Int32Array, b: Int32Array): boolean => {
+  if (a.length !== b.length) return false;
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+  return true;
+};
+
+class CompiledKernel implements AcKernel {
+  private readonly programs: Program[] = [];
+  private readonly asked: { unknowns: Int32Array; points: number }[] = [];
+  /** What every drive puts in, re and im by turns. */
+  private readonly driveParts: Float64Array;
+  private readonly result = { data: doubles, start: 0 };
+
+  constructor(
+    private readonly structure: Structure,
+    private readonly plan: Plan,
+    private readonly replay: AcKernel,
+    private readonly eager: boolean,
+  ) {
+    this.driveParts = new Float64Array(2 * structure.drives.length);
+  }
+
+  solve(values: Float64Array, frequenciesHz: Float64Array, unknowns: Int32Array): ReturnType<AcKernel['solve']> {
+    this.readDrives(values);
+    const program = this.programFor(unknowns, frequenciesHz.length);
+    if (!program) return this.replay.solve(values, frequenciesHz, unknowns);
+    const m = frequenciesHz.length;
+    const pairs = (m + 1) >> 1;
+    const checks = 2 + Math.ceil(m / GUARD_STRIDE);
+    const frequencies = program.bytes;
+    const checked = frequencies + PAIR * pairs;
+    const errors = checked + 8 * (checks + 2);
+    const output = errors + 8 * (checks + 2);
+    reserve(output + 2 * PAIR * pairs * unknowns.length);
+    doubles.set(values, FIRST_ADDRESS / 8);
+    doubles.set(this.driveParts, FIRST_ADDRESS / 8 + values.length);
+    program.draw();
+    doubles.set(frequenciesHz, frequencies / 8);
+    if (m % 2 === 1) doubles[frequencies / 8 + m] = frequenciesHz[m - 1];
+    program.sweep(frequencies, frequencies + PAIR * pairs, output);
+    if (!guarded(program, frequenciesHz, checked, errors)) return this.replay.solve(values, frequenciesHz, unknowns);
+    this.result.data = doubles;
+    this.result.start = output / 8;
+    return this.result;
+  }
+
+  private readDrives(values: Float64Array): void {
+    this.structure.drives.forEach(({ magnitudeSlot, phaseSlot }, d) => {
       const phase = values[phaseSlot];
       const angle = (phase * Math.PI) / 180;
-      driveParts[2 * d] = values[magnitudeSlot] * Math.cos(angle);
-      driveParts[2 * d + 1] = phase === 0 ? 0 : values[magnitudeSlot] * Math.sin(angle);
+      this.driveParts[2 * d] = values[magnitudeSlot] * Math.cos(angle);
+      this.driveParts[2 * d + 1] = phase === 0 ? 0 : values[magnitudeSlot] * Math.sin(angle);
     });
   }
 
-  const fits = (program: Program, unknowns: Int32Array): boolean => {
-    if (program.unknowns.length !== unknowns.length) return false;
-    for (let i = 0; i < unknowns.length; i++) if (program.unknowns[i] !== unknowns[i]) return false;
-    for (let d = 0; d < program.pattern.length; d++)
-      if (
-        (driveParts[2 * d] !== 0 && !program.pattern[d].re) ||
-        (driveParts[2 * d + 1] !== 0 && !program.pattern[d].im)
-      )
-        return false;
-    return true;
-  };
-
-  function programFor(unknowns: Int32Array): Program {
+  /** The last program that does for these unknowns and drives, or a new one; null while none is worth it. */
+  private programFor(unknowns: Int32Array, points: number): Program | null {
+    const { programs, structure, driveParts } = this;
+    for (let k = programs.length - 1; k >= 0; k--) if (this.fits(programs[k], unknowns)) return programs[k];
+    if (!this.eager && !this.worthCompiling(unknowns, points)) return null;
     const pattern = structure.drives.map((_, d) => ({ re: driveParts[2 * d] !== 0, im: driveParts[2 * d + 1] !== 0 }));
-    const program = compileProgram(structure, plan, pattern, unknowns.slice());
-    if (programs.length >= 8) programs.shift();
+    const program = compileProgram(structure, this.plan, pattern, unknowns.slice());
+    if (programs.length >= MOST_PROGRAMS) programs.shift();
     programs.push(program);
     return program;
   }
 
-  const asked: { unknowns: Int32Array; points: number }[] = [];
+  private fits({ unknowns, pattern }: Program, wanted: Int32Array): boolean {
+    if (!sameUnknowns(unknowns, wanted)) return false;
+    const { driveParts } = this;
+    for (let d = 0; d < pattern.length; d++)
+      if ((driveParts[2 * d] !== 0 && !pattern[d].re) || (driveParts[2 * d + 1] !== 0 && !pattern[d].im)) return false;
+    return true;
+  }
+
   /** Counts the points asked of a set of unknowns. */
-  function worthCompiling(unknowns: Int32Array, points: number): boolean {
-    if (eager) return true;
-    let found = asked.find(
-      (a) => a.unknowns.length === unknowns.length && a.unknowns.every((u, i) => u === unknowns[i]),
-    );
+  private worthCompiling(unknowns: Int32Array, points: number): boolean {
+    let found = this.asked.find((a) => sameUnknowns(a.unknowns, unknowns));
     if (!found) {
-      if (asked.length >= 16) asked.shift();
-      asked.push((found = { unknowns: unknowns.slice(), points: 0 }));
+      if (this.asked.length >= MOST_ASKED) this.asked.shift();
+      this.asked.push((found = { unknowns: unknowns.slice(), points: 0 }));
     }
     found.points += points;
     return found.points > POINTS_WORTH_COMPILING;
   }
-
-  const result = { data: doubles, start: 0 };
-  return {
-    solve(values, frequenciesHz, unknowns) {
-      readDrives(values);
-      let program: Program | null = null;
-      for (const known of programs) if (fits(known, unknowns)) program = known;
-      if (!program) {
-        if (!worthCompiling(unknowns, frequenciesHz.length)) return replay.solve(values, frequenciesHz, unknowns);
-        program = programFor(unknowns);
-      }
-      const m = frequenciesHz.length;
-      const pairs = (m + 1) >> 1;
-      const checks = 2 + Math.ceil(m / GUARD_STRIDE);
-      const frequencies = program.bytes;
-      const checked = frequencies + PAIR * pairs;
-      const errors = checked + 8 * (checks + 2);
-      const output = errors + 8 * (checks + 2);
-      reserve(output + 2 * PAIR * pairs * unknowns.length);
-      doubles.set(values, FIRST_ADDRESS / 8);
-      doubles.set(driveParts, FIRST_ADDRESS / 8 + values.length);
-      program.draw();
-      doubles.set(frequenciesHz, frequencies / 8);
-      if (m % 2 === 1) doubles[frequencies / 8 + m] = frequenciesHz[m - 1];
-      program.sweep(frequencies, frequencies + PAIR * pairs, output);
-      if (!guarded(program, frequenciesHz, checked, errors)) return replay.solve(values, frequenciesHz, unknowns);
-      result.data = doubles;
-      result.start = output / 8;
-      return result;
-    },
-  };
 }
 
 /** Whether the backward error is small at the ends and every 16th point. */

@@ -57,75 +57,95 @@ export function sensitivity(
   given?: Plan,
 ): Result<Sensitivity, 'no-unique-solution'> {
   const { structure, values } = circuit;
-  const n = structure.size;
   const m = freqHz.length;
   const plan = given ?? planElimination(structure, values, Math.sqrt(freqHz[0] * freqHz[m - 1]));
   if ('singularUnknown' in plan)
     return failure('no-unique-solution', { unknown: structure.unknowns[plan.singularUnknown] });
-  const replay = new PlanReplay(structure, plan);
-  replay.setValues(values);
-  const [wanted, wantedIm, yRe, yIm] = Array.from({ length: 4 }, () => new Float64Array(n));
-  const terms = weighted(output, m);
+  const adjoint = new Adjoint(circuit, plan, weighted(output, m));
   const touching = slots.map((slot) =>
     structure.entries
       .filter((entry) => entry.slots.includes(slot))
       .map((entry) => ({ entry, slope: slopeOf(entry, values, slot) })),
   );
-  const storing = structure.entries.filter((entry) => entry.order === 1);
+  // Of jωC by ω.
+  const storing = structure.entries
+    .filter((entry) => entry.order === 1)
+    .map((entry) => ({ entry, slope: entryValue(entry, values) }));
   const response = new Float64Array(2 * m);
   const relative = slots.map(() => new Float64Array(2 * m));
   const groupDelayS = new Float64Array(m);
   for (let f = 0; f < m; f++) {
     const omega = 2 * Math.PI * freqHz[f];
-    replay.solve(freqHz[f]);
+    response.set(adjoint.at(f, freqHz[f]), 2 * f);
+    touching.forEach((entries, p) => relative[p].set(adjoint.relative(entries, omega, values[slots[p]]), 2 * f));
+    groupDelayS[f] = -adjoint.relative(storing, 1, 1)[1];
+  }
+  return success({ response, relative, groupDelayS });
+}
+
+/** An entry of the matrix, and how it moves with what is asked about. */
+interface Moving {
+  readonly entry: Entry;
+  readonly slope: number;
+}
+type Complex = readonly [re: number, im: number];
+
+/** The circuit and its transpose, solved at one frequency after another. */
+class Adjoint {
+  private readonly replay: PlanReplay;
+  private readonly wanted: Float64Array;
+  private readonly wantedIm: Float64Array;
+  private readonly yRe: Float64Array;
+  private readonly yIm: Float64Array;
+  private h: Complex = [0, 0];
+
+  constructor(
+    { structure, values }: Assembled,
+    plan: Plan,
+    private readonly terms: readonly WeightedUnknown[],
+  ) {
+    this.replay = new PlanReplay(structure, plan);
+    this.replay.setValues(values);
+    const zeros = () => new Float64Array(structure.size);
+    [this.wanted, this.wantedIm, this.yRe, this.yIm] = [zeros(), zeros(), zeros(), zeros()];
+  }
+
+  /** Solves at a frequency; the response there. */
+  at(f: number, freqHz: number): Complex {
+    const { replay, wanted, wantedIm } = this;
+    replay.solve(freqHz);
     if (!(replay.backwardError() < 1e-12)) replay.refine();
     wanted.fill(0);
     wantedIm.fill(0);
     const { xRe, xIm } = replay;
     let [hRe, hIm] = [0, 0];
-    for (const { unknown, weights } of terms) {
+    for (const { unknown, weights } of this.terms) {
       const [re, im] = [weights[2 * f], weights[2 * f + 1]];
       wanted[unknown] += re;
       wantedIm[unknown] += im;
       hRe += re * xRe[unknown] - im * xIm[unknown];
       hIm += re * xIm[unknown] + im * xRe[unknown];
     }
-    replay.solveTransposed(wanted, yRe, yIm, wantedIm);
-    response[2 * f] = hRe;
-    response[2 * f + 1] = hIm;
-    const size = hRe ** 2 + hIm ** 2;
-    /** −y[row] · x[column] · weight · (1 or j). */
-    const share = ({ row, column }: Entry, weight: number, turned: boolean): [number, number] => {
-      const re = -weight * (yRe[row] * xRe[column] - yIm[row] * xIm[column]);
-      const im = -weight * (yRe[row] * xIm[column] + yIm[row] * xRe[column]);
-      return turned ? [-im, re] : [re, im];
-    };
-    const overResponse = (re: number, im: number): [number, number] => [
-      (re * hRe + im * hIm) / size,
-      (im * hRe - re * hIm) / size,
-    ];
-    touching.forEach((entries, p) => {
-      let [re, im] = [0, 0];
-      for (const { entry, slope } of entries) {
-        const [a, b] = share(entry, entry.order === 0 ? slope : slope * omega, entry.order === 1);
-        re += a;
-        im += b;
-      }
-      const value = values[slots[p]];
-      const [a, b] = overResponse(re * value, im * value);
-      relative[p][2 * f] = a;
-      relative[p][2 * f + 1] = b;
-    });
-    let [re, im] = [0, 0];
-    for (const entry of storing) {
-      // Of jωC by ω.
-      const [a, b] = share(entry, entryValue(entry, values), true);
-      re += a;
-      im += b;
-    }
-    groupDelayS[f] = -overResponse(re, im)[1];
+    replay.solveTransposed(wanted, this.yRe, this.yIm, wantedIm);
+    return (this.h = [hRe, hIm]);
   }
-  return success({ response, relative, groupDelayS });
+
+  /** −Σ y[row] · x[column] · slope · (1, or jω where it stores), times a value over the response. */
+  relative(entries: readonly Moving[], omega: number, value: number): Complex {
+    const { yRe, yIm, h } = this;
+    const { xRe, xIm } = this.replay;
+    let [re, im] = [0, 0];
+    for (const { entry, slope } of entries) {
+      const { row, column, order } = entry;
+      const weight = order === 0 ? -slope : -slope * omega;
+      const a = weight * (yRe[row] * xRe[column] - yIm[row] * xIm[column]);
+      const b = weight * (yRe[row] * xIm[column] + yIm[row] * xRe[column]);
+      re += order === 1 ? -b : a;
+      im += order === 1 ? a : b;
+    }
+    const size = h[0] ** 2 + h[1] ** 2;
+    return [((re * h[0] + im * h[1]) * value) / size, ((im * h[0] - re * h[1]) * value) / size];
+  }
 }
 
 function weighted(output: readonly [number, number] | readonly WeightedUnknown[], count: number): WeightedUnknown[] {

@@ -3,12 +3,13 @@ import { alignmentById } from '../../filter/alignments/index';
 import type { PlanResponse } from '../../filter/plan-sections';
 import type { SectionTarget } from '../../filter/section';
 import type { Driver } from '../../loudspeaker/driver';
-import type { NetworkTopology } from '../../topology/kit/define-topology';
+import type { NetworkTopology, PartSpec } from '../../topology/kit/define-topology';
 import {
   DESIGN_FORMAT,
   DESIGN_VERSION,
   type Control,
   type Design,
+  type PartControl,
   type Plan,
   type Stage,
   type Variant,
@@ -151,70 +152,50 @@ export function createNetwork(
   const parameters = Object.fromEntries(
     topology.parameters.map((p) => [p.name, given.parameters?.[p.name] ?? p.initial]),
   );
-  const pots = topology.parts(mode).filter((spec) => spec.kind === 'potentiometer');
-  const currents = topology.parts(mode).filter((spec) => spec.kind === 'current');
-  const named = (role: string) => role[0].toUpperCase() + role.slice(1);
-  const controls = [
-    ...pots.map(({ role, turnedBy }): Control => ({
-      id: makeId(),
-      name: named(role),
-      kind: turnedBy ?? 'pot',
-      position: 0.5,
-      taper: turnedBy ? 'linear' : 'log',
-    })),
-    ...currents.map(({ role }): Control => ({
-      id: makeId(),
-      name: named(role),
-      kind: 'cv',
-      position: 0.5,
-      taper: 'linear',
-    })),
-  ];
-  const moved = currents.map(
-    ({ name }, i) =>
-      [
-        name,
-        {
-          control: {
-            kind: 'exponential' as const,
-            control: controls[pots.length + i].id,
-            octaves: USUAL_OCTAVES,
-            scaleErrorPct: 0,
-          },
-        },
-      ] as const,
-  );
-  const parts: Stage['parts'] = Object.fromEntries([
-    ...moved,
-    ...pots.map(
-      ({ name }, i) =>
-        [
-          name,
-          {
-            control: {
-              kind: 'wiper' as const,
-              control: controls[i].id,
-              endOhm: PART_OF_TRACK_LEFT * (parameters.trackOhm ?? 10e3),
-              mismatchPct: 0,
-            },
-          },
-        ] as const,
-    ),
-  ]);
+  const turned = topology.parts(mode).filter((spec) => spec.kind === 'potentiometer');
+  const pots = turned.map((spec) => ownPot(spec, makeId(), parameters.trackOhm ?? 10e3));
+  const steered = topology.parts(mode).filter((spec) => spec.kind === 'current');
+  const currents = steered.map((spec) => ownCurrent(spec, makeId()));
   return {
     stage: {
       id: makeId(),
       topology: topology.id,
       target: { kind: 'network', parameters },
-      parts,
+      parts: Object.fromEntries([...currents, ...pots].map(({ name, held }) => [name, { control: held }])),
       device: DEFAULT_DEVICE,
       output: 'out',
       mode,
       bypassed: false,
     },
-    controls,
+    controls: [...pots, ...currents].map(({ control }) => control),
   };
 }
+
+/** A part that comes with what turns it. */
+interface Turned {
+  readonly name: string;
+  readonly control: Control;
+  readonly held: PartControl;
+}
+const titled = (role: string) => role[0].toUpperCase() + role.slice(1);
+
+const ownPot = ({ name, role, turnedBy }: PartSpec, id: string, trackOhm: number): Turned => ({
+  name,
+  control: {
+    id,
+    name: titled(role),
+    kind: turnedBy ?? 'pot',
+    position: 0.5,
+    taper: turnedBy ? 'linear' : 'log',
+  },
+  held: { kind: 'wiper', control: id, endOhm: PART_OF_TRACK_LEFT * trackOhm, mismatchPct: 0 },
+});
+
+const ownCurrent = ({ name, role }: PartSpec, id: string): Turned => ({
+  name,
+  control: { id, name: titled(role), kind: 'cv', position: 0.5, taper: 'linear' },
+  held: { kind: 'exponential', control: id, octaves: USUAL_OCTAVES, scaleErrorPct: 0 },
+});
 
 export function createWay(id: string, plans: Plan[], makeId: MakeId): Way {
   const way: Way = {

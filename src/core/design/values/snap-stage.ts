@@ -112,7 +112,7 @@ export function snapStage(
     Object.fromEntries(plain.designed.parts.filter(isFree).map(({ spec, chosen }) => [spec.name, single(chosen)])),
     valuesOf(plain.designed, 'chosen'),
   );
-  const redoneWith = (set: PartValues) => {
+  const redoneWith = (set: PartValues): Redone | null => {
     const redone = designStage(withCapacitors(forget(stage), set), target, bench, controls, plans);
     if (
       !redone.ok ||
@@ -122,56 +122,89 @@ export function snapStage(
     const evaluated = judged(redone.value);
     return { set, evaluated, error: evaluated.errorDb({ ...valuesOf(redone.value, 'chosen'), ...set }) };
   };
-  const wantedSets = capacitorSets(plain.designed, bench.preferences, options).slice(
-    0,
-    options.quick ? QUICK_SETS : MOST_SETS,
-  );
-  const whole = wantedSets.map(redoneWith).filter((s) => s !== null);
+  const sets = setsToTry(plain, redoneWith, bench.preferences, options);
+  if (sets.length === 0 && !options.capacitors) sets.push({ set: {}, evaluated: plain, error: nearest.errorDb });
+  const tried = triedOf(sets, bench.preferences, options);
+  const singles = tried
+    .flatMap(({ snaps }) => snaps)
+    .sort(byError)
+    .slice(0, KEPT);
+  // The nearest of the series may be what is not at hand.
+  const first = options.capacitors && singles.length > 0 ? singles : [...singles, nearest];
+  if (nearest.errorDb < first[0].errorDb && first.includes(nearest)) first.reverse();
+  return [first, ...withPairs(first, tried, bench.preferences, options.mostPairs)];
+}
+
+/** A stage designed around some of its capacitors, and what its nearest values leave, dB. */
+interface Redone {
+  readonly set: PartValues;
+  readonly evaluated: Evaluated;
+  readonly error: number;
+}
+interface Tried {
+  readonly evaluated: Evaluated;
+  readonly snaps: readonly StageSnap[];
+}
+const byError = (a: StageSnap, b: StageSnap): number => a.errorDb - b.errorDb;
+
+/** Sets of capacitors that the stage can be worked out around, best first. */
+function setsToTry(
+  plain: Evaluated,
+  redoneWith: (set: PartValues) => Redone | null,
+  preferences: Preferences,
+  options: SnapOptions,
+): Redone[] {
+  const most = options.quick ? QUICK_SETS : MOST_SETS;
+  const wanted = capacitorSets(plain.designed, preferences, options).slice(0, most);
+  const whole = wanted.map(redoneWith).filter((s) => s !== null);
   // A circuit that cannot be worked out around all its capacitors may be around one of them; else it is chosen for as
   // it stands, all its parts alike.
   const [leading] = plain.designed.parts.filter((p) => p.spec.kind === 'capacitor' && isFree(p));
   const byOne =
     whole.length > 0 || !leading
       ? []
-      : [...new Set(wantedSets.map((set) => set[leading.spec.name]))]
+      : [...new Set(wanted.map((set) => set[leading.spec.name]))]
           .map((value) => redoneWith({ [leading.spec.name]: value }))
           .filter((s) => s !== null);
-  const sets = [...whole, ...byOne].sort((a, b) => a.error - b.error).slice(0, TRIED_SETS);
-  if (sets.length === 0 && !options.capacitors) sets.push({ set: {}, evaluated: plain, error: nearest.errorDb });
-  const byError = (a: StageSnap, b: StageSnap) => a.errorDb - b.errorDb;
-  const tried = sets.map(({ set, evaluated }) => ({
+  return [...whole, ...byOne].sort((a, b) => a.error - b.error).slice(0, TRIED_SETS);
+}
+
+/** The best singles of every set; of the best sets improved, unless it is to be quick. */
+function triedOf(sets: readonly Redone[], preferences: Preferences, options: SnapOptions): Tried[] {
+  const tried = sets.map(({ set, evaluated }): Tried => ({
     evaluated,
-    snaps: bestSingles(evaluated, set, bench.preferences),
+    snaps: bestSingles(evaluated, set, preferences),
   }));
-  if (!options.quick)
-    tried
-      .sort((a, b) => byError(a.snaps[0], b.snaps[0]))
-      .slice(0, IMPROVED)
-      .forEach(
-        (entry) =>
-          (entry.snaps = [improved(entry.evaluated, entry.snaps[0], bench.preferences, options), ...entry.snaps].sort(
-            byError,
-          )),
-      );
-  const singles = tried
-    .flatMap(({ snaps }) => snaps)
-    .sort(byError)
-    .slice(0, KEPT);
-  // The nearest of the series may be what is not at hand.
-  const levels = [options.capacitors && singles.length > 0 ? singles : [...singles, nearest]];
-  if (nearest.errorDb < levels[0][0].errorDb && levels[0].includes(nearest)) levels[0].reverse();
-  const paired = tried.map(({ evaluated, snaps }) => ({ evaluated, snap: snaps[0] }));
-  for (let pairs = 1; pairs <= options.mostPairs && levels[levels.length - 1][0].errorDb > GOOD_ENOUGH; pairs++) {
-    paired.forEach(
-      (entry) => (entry.snap = withOneMorePair(entry.evaluated, entry.snap, bench.preferences) ?? entry.snap),
+  if (options.quick) return tried;
+  return tried
+    .sort((a, b) => byError(a.snaps[0], b.snaps[0]))
+    .map(({ evaluated, snaps }, k) =>
+      k < IMPROVED
+        ? { evaluated, snaps: [improved(evaluated, snaps[0], preferences, options), ...snaps].sort(byError) }
+        : { evaluated, snaps },
     );
+}
+
+/** For one pair, two, and so on, as long as one more helps: the best few. */
+function withPairs(
+  singles: readonly StageSnap[],
+  tried: readonly Tried[],
+  preferences: Preferences,
+  mostPairs: number,
+): StageSnap[][] {
+  const levels: StageSnap[][] = [];
+  let best = singles[0].errorDb;
+  const paired = tried.map(({ evaluated, snaps }) => ({ evaluated, snap: snaps[0] }));
+  for (let pairs = 1; pairs <= mostPairs && best > GOOD_ENOUGH; pairs++) {
+    for (const entry of paired) entry.snap = withOneMorePair(entry.evaluated, entry.snap, preferences) ?? entry.snap;
     const next = paired
       .map(({ snap }) => snap)
       .filter((s) => s.pairs === pairs)
       .sort(byError)
       .slice(0, KEPT);
-    if (next.length === 0 || next[0].errorDb >= levels[levels.length - 1][0].errorDb - 1e-12) break;
+    if (next.length === 0 || next[0].errorDb >= best - 1e-12) break;
     levels.push(next);
+    best = next[0].errorDb;
   }
   return levels;
 }

@@ -7,7 +7,7 @@ import type { BuildContext, NetworkTopology, PartSpec } from '../../topology/kit
 import type { Drawing } from '../../topology/kit/drawing';
 import { namedNets } from '../../topology/kit/named-nets';
 import type { PartKind, PartValues } from '../../topology/kit/part';
-import { readDeck } from './read-deck';
+import { readDeck, type Deck } from './read-deck';
 
 /** A deck that stands for a stage: its text, and the nodes where the signal comes in and goes out. */
 export interface DeckStage {
@@ -54,11 +54,12 @@ export function deckTopology(stage: DeckStage): Result<NetworkTopology, 'deck'> 
   return made;
 }
 
+const wrong = (message: string, line = 0) => failure('deck', { line, message });
+
 function readTopology({ text, input, output }: DeckStage): Result<NetworkTopology, 'deck'> {
-  const wrong = (message: string, line = 0) => failure('deck', { line, message });
   const deck = readDeck(text);
   if (!deck.ok) return deck;
-  const { title, netlist, lineOf } = deck.value;
+  const { title, netlist } = deck.value;
   const nodes = new Set(netlist.elements.flatMap((e) => e.nodes));
   for (const [what, node] of [
     ['input', input],
@@ -69,16 +70,60 @@ function readTopology({ text, input, output }: DeckStage): Result<NetworkTopolog
   const small = smallSignalElements(netlist);
   if (!small.ok)
     return wrong(`its devices do not come to rest: ${String(small.data.node ?? small.data.unknown)} does not settle`);
+  const fed = withoutDrives(deck.value, small.value, input);
+  if (!fed.ok) return fed;
+  const { elements, drives } = fed.value;
+  const parts = partsOf(elements);
+  if (!parts.ok) return parts;
+  const values: PartValues = Object.fromEntries(
+    elements.flatMap((e) => (KINDS[e.definition.kind] ? [[partName(e.name), e.values[0]]] : [])),
+  );
+  const drawing = drawDeck(elements, netlist.elements, input, output);
+  return success(
+    defineNetwork({
+      id: DECK,
+      name: title.trim() || 'Circuit from a deck',
+      shortName: shortened(title.trim()) || 'Deck',
+      words: [],
+      family: 'rc',
+      parameters: [],
+      reason: 'A circuit of one’s own, as its deck has it; it is loaded, checked, spread and built like any other.',
+      cautions: cautionsOf(netlist.elements, drives, small.value !== netlist.elements),
+      sources: ['the deck'],
+      parts: () => parts.value,
+      design: () => success(values),
+      measures: () => ({}),
+      working: () => [],
+      drawing: () => drawing,
+      build: (context) => placeDeck(context, elements, input, output),
+    }),
+  );
+}
+
+type Elements = readonly ElementInstance[];
+
+/** What is left when the path takes the place of the sources at the input. */
+function withoutDrives(
+  { netlist, lineOf }: Deck,
+  small: Elements,
+  input: string,
+): Result<{ elements: Elements; drives: Elements }, 'deck'> {
   const drives = netlist.elements.filter(
     (e) => e.definition.kind === 'voltage-source' && e.nodes.includes(input) && e.nodes.includes(GROUND),
   );
-  const elements = small.value.filter((e) => !drives.some((d) => d.name === e.name));
-  const orphan = elements.find((e) => e.definition.between?.some((name) => drives.some((d) => d.name === name)));
-  if (orphan)
-    return wrong(
-      `${orphan.name} is steered by the current of the source at the input, which gives way to the path`,
-      lineOf.get(orphan.name),
-    );
+  const isDrive = (name: string) => drives.some((d) => d.name === name);
+  const elements = small.filter((e) => !isDrive(e.name));
+  const orphan = elements.find((e) => e.definition.between?.some(isDrive));
+  return orphan
+    ? wrong(
+        `${orphan.name} is steered by the current of the source at the input, which gives way to the path`,
+        lineOf.get(orphan.name),
+      )
+    : success({ elements, drives });
+}
+
+/** Its parts, each under a name that a document and a board can have. */
+function partsOf(elements: Elements): Result<PartSpec[], 'deck'> {
   const parts = elements.flatMap((e): PartSpec[] => {
     const kind = KINDS[e.definition.kind];
     return kind
@@ -90,47 +135,25 @@ function readTopology({ text, input, output }: DeckStage): Result<NetworkTopolog
   const long = parts.find((p) => p.name.length > LONGEST_PART_NAME);
   if (long) return wrong(`the name ${long.name} is longer than ${LONGEST_PART_NAME} letters`);
   const twice = parts.find((p, i) => parts.findIndex((other) => other.name === p.name) !== i);
-  if (twice) return wrong(`two parts would be called ${twice.name}`);
-  const values: PartValues = Object.fromEntries(
-    elements.flatMap((e) => (KINDS[e.definition.kind] ? [[partName(e.name), e.values[0]]] : [])),
-  );
-  const others = netlist.elements
-    .filter(
-      (e) =>
-        !KINDS[e.definition.kind] &&
-        !drives.includes(e) &&
-        !isAmplifier(e) &&
-        !['npn', 'pnp', 'diode'].includes(e.definition.kind),
-    )
+  return twice ? wrong(`two parts would be called ${twice.name}`) : success(parts);
+}
+
+/** Kinds that are drawn besides parts and amplifiers. */
+const DRAWN: ReadonlySet<string> = new Set(['npn', 'pnp', 'diode']);
+
+function cautionsOf(all: Elements, drives: Elements, atRest: boolean): string[] {
+  const others = all
+    .filter((e) => !KINDS[e.definition.kind] && !drives.includes(e) && !isAmplifier(e) && !DRAWN.has(e.definition.kind))
     .map((e) => `${e.name.toUpperCase()} (${e.definition.kind})`);
-  const drawing = drawDeck(elements, netlist.elements, input, output);
-  return success(
-    defineNetwork({
-      id: DECK,
-      name: title.trim() || 'Circuit from a deck',
-      shortName: shortened(title.trim()) || 'Deck',
-      words: [],
-      family: 'rc',
-      parameters: [],
-      reason: 'A circuit of one’s own, as its deck has it; it is loaded, checked, spread and built like any other.',
-      cautions: [
-        ...(others.length > 0 ? [`Not drawn, but there: ${others.join(', ')}.`] : []),
-        ...(small.value !== netlist.elements
-          ? [
-              'Diodes and transistors stand for what they are to a small signal where the deck by itself rests; ' +
-                'clipping is not seen.',
-            ]
-          : []),
-      ],
-      sources: ['the deck'],
-      parts: () => parts,
-      design: () => success(values),
-      measures: () => ({}),
-      working: () => [],
-      drawing: () => drawing,
-      build: (context) => placeDeck(context, elements, input, output),
-    }),
-  );
+  return [
+    ...(others.length > 0 ? [`Not drawn, but there: ${others.join(', ')}.`] : []),
+    ...(atRest
+      ? [
+          'Diodes and transistors stand for what they are to a small signal where the deck by itself rests; ' +
+            'clipping is not seen.',
+        ]
+      : []),
+  ];
 }
 
 const MOST_LETTERS = 16;

@@ -23,6 +23,8 @@ export const MOST_DEPTH = 100;
 /** What could not be read in an expression. */
 export class ExpressionError extends Error {}
 
+const TOKENS = /(?:\d+(?:\.\d*)?|\.\d+)(?:e[+-]?\d+)?[a-zµ]*|[a-z_][\w.]*|\*\*|[-+*/^(),]|\S/gi;
+
 /**
  * Evaluates a deck's arithmetic: numbers with suffixes, names, + − * / ^ (or **), parentheses, the usual functions, pi.
  * Throws ExpressionError naming what it stumbled over.
@@ -30,71 +32,96 @@ export class ExpressionError extends Error {}
 export function evaluateExpression(text: string, lookup: (name: string) => number | undefined): number {
   if (text.length > MOST_LETTERS)
     throw new ExpressionError(`an expression has ${text.length} letters; the most is ${MOST_LETTERS}`);
-  const tokens = text.match(/(?:\d+(?:\.\d*)?|\.\d+)(?:e[+-]?\d+)?[a-zµ]*|[a-z_][\w.]*|\*\*|[-+*/^(),]|\S/gi) ?? [];
-  let at = 0;
-  let depth = 0;
-  const deeper = (read: () => number): number => {
-    if (++depth > MOST_DEPTH) throw new ExpressionError(`it nests more than ${MOST_DEPTH} deep`);
-    const value = read();
-    depth--;
-    return value;
-  };
-  const peek = () => tokens[at];
-  const expect = (token: string) => {
-    if (tokens[at] !== token) throw new ExpressionError(`expected '${token}' but found '${tokens[at] ?? 'the end'}'`);
-    at++;
-  };
-  function sum(): number {
-    let value = product();
-    while (peek() === '+' || peek() === '-') value = tokens[at++] === '+' ? value + product() : value - product();
-    return value;
-  }
-  function product(): number {
-    let value = signed();
-    while (peek() === '*' || peek() === '/') value = tokens[at++] === '*' ? value * signed() : value / signed();
+  const value = new Reading(text.match(TOKENS) ?? [], lookup).whole();
+  if (!Number.isFinite(value)) throw new ExpressionError('the value is not finite');
+  return value;
+}
+
+/** Recursive descent, a method for each precedence, lowest first. */
+class Reading {
+  private at = 0;
+  private depth = 0;
+
+  constructor(
+    private readonly tokens: readonly string[],
+    private readonly lookup: (name: string) => number | undefined,
+  ) {}
+
+  whole(): number {
+    const value = this.sum();
+    if (this.at < this.tokens.length) throw new ExpressionError(`'${this.tokens[this.at]}' does not belong there`);
     return value;
   }
-  function signed(): number {
+
+  private sum = (): number => {
+    let value = this.product();
+    for (let sign = this.taken('+', '-'); sign; sign = this.taken('+', '-'))
+      value = sign === '+' ? value + this.product() : value - this.product();
+    return value;
+  };
+
+  private product(): number {
+    let value = this.signed();
+    for (let sign = this.taken('*', '/'); sign; sign = this.taken('*', '/'))
+      value = sign === '*' ? value * this.signed() : value / this.signed();
+    return value;
+  }
+
+  private signed = (): number => {
     let sign = 1;
-    while (peek() === '-' || peek() === '+') if (tokens[at++] === '-') sign = -sign;
-    return sign * power();
+    for (let one = this.taken('-', '+'); one; one = this.taken('-', '+')) if (one === '-') sign = -sign;
+    return sign * this.power();
+  };
+
+  private power(): number {
+    const base = this.atom();
+    return this.taken('^', '**') ? base ** this.deeper(this.signed) : base;
   }
-  function power(): number {
-    const base = atom();
-    if (peek() !== '^' && peek() !== '**') return base;
-    at++;
-    return base ** deeper(signed);
-  }
-  function atom(): number {
-    const token = tokens[at++];
+
+  private atom(): number {
+    const token = this.tokens[this.at++];
     if (token === undefined) throw new ExpressionError('the expression ends too early');
     if (token === '(') {
-      const value = deeper(sum);
-      expect(')');
+      const value = this.deeper(this.sum);
+      this.expect(')');
       return value;
     }
     const number = deckNumber(token);
     if (number !== null) return number;
     const name = token.toLowerCase();
-    if (peek() === '(') return call(name);
-    const value = name === 'pi' ? Math.PI : lookup(name);
+    if (this.tokens[this.at] === '(') return this.call(name);
+    const value = name === 'pi' ? Math.PI : this.lookup(name);
     if (value === undefined) throw new ExpressionError(`'${token}' is not a number or a parameter`);
     return value;
   }
-  function call(name: string): number {
+
+  private call(name: string): number {
     const apply = Object.hasOwn(FUNCTIONS, name) ? FUNCTIONS[name] : undefined;
     if (!apply) throw new ExpressionError(`there is no function '${name}'`);
-    expect('(');
-    const values = [deeper(sum)];
-    while (peek() === ',') {
-      at++;
-      values.push(deeper(sum));
-    }
-    expect(')');
+    this.expect('(');
+    const values = [this.deeper(this.sum)];
+    while (this.taken(',')) values.push(this.deeper(this.sum));
+    this.expect(')');
     return apply(...values);
   }
-  const value = sum();
-  if (at < tokens.length) throw new ExpressionError(`'${tokens[at]}' does not belong there`);
-  if (!Number.isFinite(value)) throw new ExpressionError('the value is not finite');
-  return value;
+
+  private deeper(read: () => number): number {
+    if (++this.depth > MOST_DEPTH) throw new ExpressionError(`it nests more than ${MOST_DEPTH} deep`);
+    const value = read();
+    this.depth--;
+    return value;
+  }
+
+  /** The next token, passed over, if it is one of these. */
+  private taken(...wanted: readonly string[]): string | null {
+    const token = this.tokens[this.at];
+    if (token === undefined || !wanted.includes(token)) return null;
+    this.at++;
+    return token;
+  }
+
+  private expect(token: string): void {
+    if (this.taken(token)) return;
+    throw new ExpressionError(`expected '${token}' but found '${this.tokens[this.at] ?? 'the end'}'`);
+  }
 }

@@ -151,75 +151,97 @@ function transistorModel(values: readonly number[]): string {
   return words.join(' ');
 }
 
+/** An element as its cards are written from. */
+interface Written {
+  readonly element: ElementInstance;
+  readonly values: readonly number[];
+  readonly nodes: readonly string[];
+  /** Its name without what a card cannot have; and with the letter that a card of that kind begins with. */
+  readonly plain: string;
+  card(letter: string): string;
+  /** Cards of the elements that it refers to. */
+  readonly controlled: readonly string[];
+}
+type Writer = (written: Written) => string[];
+
+const simple =
+  (letter: string): Writer =>
+  ({ card, nodes, values }) => [`${card(letter)} ${nodes.join(' ')} ${values.map(digits).join(' ')}`];
+const steered =
+  (letter: string): Writer =>
+  ({ card, nodes, controlled, values }) => [`${card(letter)} ${nodes.join(' ')} ${controlled[0]} ${digits(values[0])}`];
+const source =
+  (letter: string): Writer =>
+  ({ card, nodes, element, values }) => [
+    `${card(letter)} ${nodes.join(' ')} ${sourceWords(element)}AC ${values.map(digits).join(' ')}`,
+  ];
+const bipolar =
+  (model: string): Writer =>
+  ({ card, nodes, plain, values }) => [
+    `${card('Q')} ${nodes.join(' ')} m_${plain}`,
+    `.model m_${plain} ${model}(${transistorModel(values)})`,
+  ];
+const junctionFet =
+  (model: string): Writer =>
+  ({ card, nodes, plain, values }) => {
+    const [vto, beta, lambda, is, cgs, cgd] = values.map(digits);
+    return [
+      `${card('J')} ${nodes.join(' ')} m_${plain}`,
+      `.model m_${plain} ${model}(VTO=${vto} BETA=${beta} LAMBDA=${lambda} IS=${is} CGS=${cgs} CGD=${cgd})`,
+    ];
+  };
+
+/** How each kind of element is written; what is not here no deck has a card for. */
+const WRITERS: Readonly<Partial<Record<string, Writer>>> = {
+  resistor: simple('R'),
+  'small-resistor': simple('R'),
+  capacitor: simple('C'),
+  inductor: simple('L'),
+  vcvs: simple('E'),
+  vccs: simple('G'),
+  cccs: steered('F'),
+  ccvs: steered('H'),
+  coupling: ({ card, controlled, values }) => [`${card('K')} ${controlled.join(' ')} ${digits(values[0])}`],
+  'voltage-source': source('V'),
+  'current-source': source('I'),
+  // The deck's diode holds no charge; a capacitor beside it does.
+  diode: ({ card, nodes, plain, values }) => [
+    `${card('D')} ${nodes.join(' ')} m_${plain}`,
+    `.model m_${plain} D(IS=${digits(values[0])} N=${digits(values[1])})`,
+    ...(values[2] > 0 ? [`C_${plain} ${nodes.join(' ')} ${digits(values[2])}`] : []),
+  ],
+  npn: bipolar('NPN'),
+  pnp: bipolar('PNP'),
+  'n-jfet': junctionFet('NJF'),
+  'p-jfet': junctionFet('PJF'),
+  'ideal-op-amp': ({ card, nodes }) => [`${card('E')} ${nodes[2]} 0 ${nodes[0]} ${nodes[1]} ${IDEAL_GAIN}`],
+  'one-pole-op-amp': ({ nodes, plain, values }) => {
+    const inner = `${plain}.pole`;
+    return [
+      `G_${plain} 0 ${inner} ${nodes[0]} ${nodes[1]} 1`,
+      `R_${plain} ${inner} 0 ${digits(values[0])}`,
+      `C_${plain} ${inner} 0 ${digits(1 / values[1])}`,
+      `E_${plain} ${nodes[2]} 0 ${inner} 0 1`,
+    ];
+  },
+};
+
+/** Null where there is no card for it, or for what it refers to. */
 function cardsFor(
   element: ElementInstance,
   nodes: readonly string[],
   cardName: (name: string) => string | undefined,
 ): string[] | null {
   const { name, definition, values } = element;
-  const plain = plainName(name);
-  const card = (letter: string) => nameWith(letter, name);
-  const { kind, between = [] } = definition;
-  const controlled = between.map(cardName);
-  if (controlled.includes(undefined)) return null;
-  const simple = (letter: string) => [`${card(letter)} ${nodes.join(' ')} ${values.map(digits).join(' ')}`];
-  switch (kind) {
-    case 'resistor':
-    case 'small-resistor':
-      return simple('R');
-    case 'capacitor':
-      return simple('C');
-    case 'inductor':
-      return simple('L');
-    case 'vcvs':
-      return simple('E');
-    case 'vccs':
-      return simple('G');
-    case 'cccs':
-    case 'ccvs':
-      return [`${card(kind === 'cccs' ? 'F' : 'H')} ${nodes.join(' ')} ${controlled[0]} ${digits(values[0])}`];
-    case 'coupling':
-      return [`${card('K')} ${controlled.join(' ')} ${digits(values[0])}`];
-    case 'voltage-source':
-    case 'current-source':
-      return [
-        `${card(kind === 'voltage-source' ? 'V' : 'I')} ${nodes.join(' ')} ${sourceWords(element)}AC ` +
-          `${values.map(digits).join(' ')}`,
-      ];
-    case 'diode':
-      // The deck's diode holds no charge; a capacitor beside it does.
-      return [
-        `${card('D')} ${nodes.join(' ')} m_${plain}`,
-        `.model m_${plain} D(IS=${digits(values[0])} N=${digits(values[1])})`,
-        ...(values[2] > 0 ? [`C_${plain} ${nodes.join(' ')} ${digits(values[2])}`] : []),
-      ];
-    case 'npn':
-    case 'pnp':
-      return [
-        `${card('Q')} ${nodes.join(' ')} m_${plain}`,
-        `.model m_${plain} ${kind.toUpperCase()}(${transistorModel(values)})`,
-      ];
-    case 'n-jfet':
-    case 'p-jfet': {
-      const [vto, beta, lambda, is, cgs, cgd] = values.map(digits);
-      return [
-        `${card('J')} ${nodes.join(' ')} m_${plain}`,
-        `.model m_${plain} ${kind === 'n-jfet' ? 'NJF' : 'PJF'}(VTO=${vto} BETA=${beta} LAMBDA=${lambda} IS=${is} ` +
-          `CGS=${cgs} CGD=${cgd})`,
-      ];
-    }
-    case 'ideal-op-amp':
-      return [`${card('E')} ${nodes[2]} 0 ${nodes[0]} ${nodes[1]} ${IDEAL_GAIN}`];
-    case 'one-pole-op-amp': {
-      const inner = `${plain}.pole`;
-      return [
-        `G_${plain} 0 ${inner} ${nodes[0]} ${nodes[1]} 1`,
-        `R_${plain} ${inner} 0 ${digits(values[0])}`,
-        `C_${plain} ${inner} 0 ${digits(1 / values[1])}`,
-        `E_${plain} ${nodes[2]} 0 ${inner} 0 1`,
-      ];
-    }
-    default:
-      return null;
-  }
+  const controlled = (definition.between ?? []).map(cardName);
+  const write = WRITERS[definition.kind];
+  if (!write || controlled.includes(undefined)) return null;
+  return write({
+    element,
+    values,
+    nodes,
+    plain: plainName(name),
+    card: (letter) => nameWith(letter, name),
+    controlled: controlled as string[],
+  });
 }

@@ -30,77 +30,70 @@ const FLANK_DB = 22;
  * What finds itself on a curve: corners, the edges of a peak, slopes, peak and null, each with what it counts from.
  * None of what sings.
  */
-export function marksOf({ reader, reference, stability, natural, about }: WayReading, way: Way): DeskMark[] {
-  if (!stability.stable) return [];
-  const depths = cutoffDepths(way);
+export function marksOf(reading: WayReading, way: Way): DeskMark[] {
+  if (!reading.stability.stable) return [];
+  const corners = reading.reference.of === 'peak' ? aboutPeak(reading) : cutoffs(reading, way);
+  return [...corners, ...slopes(reading), ...notch(reading)].sort((a, b) => a.freqHz - b.freqHz);
+}
+
+/** Of a curve that counts from its peak: the peak, and its half-power points as cutoffs. */
+function aboutPeak({ reader, reference }: WayReading): DeskMark[] {
   const peak = reader.highest();
-  const marks: DeskMark[] = [];
+  const { edges, ...q } = edgesOf(reader, peak);
+  return [
+    ...edges.map((edge): DeskMark => ({ kind: 'cutoff', ...edge, ...q, depthDb: HALF_POWER_DB })),
+    { kind: 'peak', ...peak, referenceDb: reference.levelDb, ...q },
+  ];
+}
+
+/** Of a curve that counts from a pass band: where it leaves it, and the peak that stands over it. */
+function cutoffs(reading: WayReading, way: Way): DeskMark[] {
+  const { reader, reference } = reading;
+  const depths = cutoffDepths(way);
+  const leaving = (falling: boolean, depthDb: number): DeskMark[] => {
+    const levelDb = reference.levelDb + depthDb;
+    return reader
+      .crossings(levelDb)
+      .filter((c) => c.falling === falling)
+      .map(({ freqHz }) => ({ kind: 'cutoff', freqHz, levelDb, referenceDb: reference.levelDb, depthDb, falling }));
+  };
+  return [...leaving(true, depths.falling), ...leaving(false, depths.rising), ...peakOver(reading)];
+}
+
+function peakOver({ reader, reference, natural }: WayReading): DeskMark[] {
+  const peak = reader.highest();
   const over = peak.levelDb - reference.levelDb;
   const inside = peak.freqHz > reader.span.fromHz * 1.0001 && peak.freqHz < reader.span.toHz / 1.0001;
-  const edges = edgesOf(reader, peak);
-  if (reference.of === 'peak') {
-    const q = edges.q === undefined ? {} : { q: edges.q };
-    marks.push(...edges.edges.map((edge): DeskMark => ({ kind: 'cutoff', ...edge, ...q, depthDb: HALF_POWER_DB })), {
-      kind: 'peak',
-      ...peak,
-      referenceDb: reference.levelDb,
-      ...q,
-    });
-  } else {
-    for (const [falling, depthDb] of [
-      [true, depths.falling],
-      [false, depths.rising],
-    ] as const) {
-      const levelDb = reference.levelDb + depthDb;
-      marks.push(
-        ...reader
-          .crossings(levelDb)
-          .filter((c) => c.falling === falling)
-          .map((c): DeskMark => ({
-            kind: 'cutoff',
-            freqHz: c.freqHz,
-            levelDb,
-            referenceDb: reference.levelDb,
-            depthDb,
-            falling,
-          })),
-      );
-    }
-    if (inside && over > PEAK_DB) {
-      const ringing = ringingNear(natural, peak.freqHz);
-      marks.push({
-        kind: 'peak',
-        ...peak,
-        referenceDb: reference.levelDb,
-        ...(ringing === null ? {} : { q: ringing }),
-      });
-      if (over > -HALF_POWER_DB)
-        marks.push(
-          ...edges.edges.map((edge): DeskMark => ({
-            kind: 'band-edge',
-            ...edge,
-            ...(edges.q === undefined ? {} : { q: edges.q }),
-          })),
-        );
-    }
-  }
+  if (!inside || !(over > PEAK_DB)) return [];
+  const q = ringingNear(natural, peak.freqHz);
+  const mark: DeskMark = { kind: 'peak', ...peak, referenceDb: reference.levelDb, ...(q === null ? {} : { q }) };
+  if (over <= -HALF_POWER_DB) return [mark];
+  const { edges, ...width } = edgesOf(reader, peak);
+  return [mark, ...edges.map((edge): DeskMark => ({ kind: 'band-edge', ...edge, ...width }))];
+}
+
+/** A slope is read where it is steepest and written where it can be seen: some way down the flank. */
+function slopes({ reader, reference, about }: WayReading): DeskMark[] {
   const { fall, rise } = reader.slopes(about.fromHz, about.toHz);
-  // A slope is read where it is steepest and written where it can be seen: some way down the flank.
-  for (const { dbPerOctave, freqHz: at } of [fall, rise]) {
-    if (Math.abs(dbPerOctave) <= 1) continue;
-    const flank = reader.crossings(reference.levelDb - FLANK_DB).find((c) => c.falling === dbPerOctave < 0);
-    marks.push({
-      kind: 'slope',
-      freqHz: flank?.freqHz ?? at,
-      levelDb: flank ? reference.levelDb - FLANK_DB : reader.levelAt(at),
-      referenceDb: reference.levelDb,
-      slopeDbPerOctave: dbPerOctave,
+  return [fall, rise]
+    .filter(({ dbPerOctave }) => Math.abs(dbPerOctave) > 1)
+    .map(({ dbPerOctave, freqHz: at }) => {
+      const flank = reader.crossings(reference.levelDb - FLANK_DB).find((c) => c.falling === dbPerOctave < 0);
+      return {
+        kind: 'slope',
+        freqHz: flank?.freqHz ?? at,
+        levelDb: flank ? reference.levelDb - FLANK_DB : reader.levelAt(at),
+        referenceDb: reference.levelDb,
+        slopeDbPerOctave: dbPerOctave,
+      };
     });
-  }
+}
+
+function notch({ reader, reference, about }: WayReading): DeskMark[] {
   const dip = reader.dip(about.fromHz, about.toHz);
-  if (dip && dip.levelDb < reference.levelDb + HALF_POWER_DB)
-    marks.push({ kind: 'notch', ...dip, referenceDb: reference.levelDb });
-  return marks.sort((a, b) => a.freqHz - b.freqHz);
+  return dip && dip.levelDb < reference.levelDb + HALF_POWER_DB
+    ? [{ kind: 'notch', ...dip, referenceDb: reference.levelDb }]
+    : [];
 }
 
 /** Half-power points of a peak, and its Q by them: centre over width. */

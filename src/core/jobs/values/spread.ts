@@ -4,12 +4,13 @@ import { crossings } from '../../analysis/curves/marks';
 import { quantilesOf, shareOfVariance, valueDraws } from '../../analysis/tolerance/spread';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { smallSignalWith } from '../reading/built-variant';
-import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
+import type { Way } from '../../design/document/schema';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import type { JobContext } from '../job-context';
 import { marksOf } from '../reading/way-marks';
-import { readWay, referenceOfDraw } from '../reading/read-way';
+import { readWay, referenceOfDraw, type WayReading } from '../reading/read-way';
 
 const spreadRequest = requestOf('spread', {
   ...ofVariant,
@@ -89,53 +90,23 @@ async function runSpread(request: SpreadRequest, solver: AcSolver, context: JobC
     : failure('no-such-variant', { variant: request.variantId });
   if (!built.ok) return built;
   if (!variant) return failure('no-such-variant');
-  const { circuit, parts } = built.value;
-  const output = [built.value.ways[0].output];
+  const { parts } = built.value;
   const [way, compiled] = [variant.ways[0], built.value.ways[0]];
   const read = readWay(built.value, way, compiled, solver, grid);
   if (!read.ok) return read;
   const reading = read.value;
   if (!reading.stability.stable) return failure('sings', { freqHz: reading.stability.singsHz ?? 0 });
-  const freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
-  // Drawn over what is on show, read where the curve itself asks for points.
-  const readHz = Float64Array.from(new Set([...freqHz, ...reading.reader.freqHz])).sort();
-  const shown = Array.from(freqHz, (f) => readHz.indexOf(f));
-  const level = new Float64Array(readHz.length);
-  const readLevels = (response: Float64Array) => {
-    for (let i = 0; i < level.length; i++) level[i] = 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2);
-  };
-  const nominalMarks = marksOf(reading, way).filter((m) => m.kind === 'cutoff');
-  const cutoffs = nominalMarks.map(({ freqHz: nominalHz, falling, depthDb }) => ({
-    nominalHz,
-    falling,
-    depthDb,
-    drawsHz: new Float64Array(runs).fill(NaN),
-  }));
-  const all = Array.from(freqHz, () => new Float64Array(runs));
-  const deviations = parts.map(() => new Float64Array(runs));
-  const draw = valueDraws(circuit.values, parts, request.seed);
-  const values = new Float64Array(circuit.values.length);
+  const drawing = new Drawing(request, built.value, reading, way);
   for (let run = 0; run < runs; run++) {
-    draw(values);
-    const drawn = smallSignalWith(built.value, values);
-    const solved = drawn.ok ? solver.sweep(drawn.value, readHz, output) : drawn;
-    if (!solved.ok) return solved;
-    readLevels(solved.value[0]);
-    shown.forEach((at, i) => (all[i][run] = level[at]));
-    const referenceDb = referenceOfDraw(reading, readHz, level);
-    for (const cutoff of cutoffs) {
-      const near = crossings(readHz, level, referenceDb + cutoff.depthDb)
-        .filter((c) => c.falling === cutoff.falling)
-        .sort((a, b) => distance(a.freqHz, cutoff.nominalHz) - distance(b.freqHz, cutoff.nominalHz))[0];
-      if (near) cutoff.drawsHz[run] = near.freqHz;
-    }
-    parts.forEach((part, p) => (deviations[p][run] = values[part.slot] / circuit.values[part.slot] - 1));
+    const drawn = drawing.draw(run, solver);
+    if (!drawn.ok) return drawn;
     if (run % DRAWS_BETWEEN_PAUSES === DRAWS_BETWEEN_PAUSES - 1) {
       context.progress((run + 1) / runs);
       await context.pause();
       if (context.signal.aborted) return failure('cancelled', { done: run + 1 });
     }
   }
+  const { freqHz, cutoffs, all, deviations } = drawing;
   const outcome = cutoffs[0]?.drawsHz.every(Number.isFinite) ? cutoffs[0].drawsHz : all[Math.floor(all.length / 2)];
   const shares = shareOfVariance(deviations, outcome);
   const sorted = all.map((column) => column.slice().sort());
@@ -156,6 +127,72 @@ async function runSpread(request: SpreadRequest, solver: AcSolver, context: JobC
       )
       .sort((a, b) => b.share - a.share),
   });
+}
+
+/** Circuits drawn one after another, and what is kept of each. */
+class Drawing {
+  readonly freqHz: Float64Array;
+  /** Levels, dB: by frequency, then by draw. */
+  readonly all: readonly Float64Array[];
+  /** How far each part is off its value, as a share: by part, then by draw. */
+  readonly deviations: readonly Float64Array[];
+  readonly cutoffs: readonly {
+    readonly nominalHz: number;
+    readonly falling: boolean;
+    readonly depthDb: number;
+    readonly drawsHz: Float64Array;
+  }[];
+  /** Drawn over what is on show, read where the curve itself asks for points. */
+  private readonly readHz: Float64Array;
+  private readonly shown: readonly number[];
+  private readonly level: Float64Array;
+  private readonly values: Float64Array;
+  private readonly fill: (values: Float64Array) => Float64Array;
+
+  constructor(
+    { grid, runs, seed }: SpreadRequest,
+    private readonly built: Compilation,
+    private readonly reading: WayReading,
+    way: Way,
+  ) {
+    const { circuit, parts } = built;
+    this.freqHz = logGrid(grid.fromHz, grid.toHz, grid.points);
+    this.readHz = Float64Array.from(new Set([...this.freqHz, ...reading.reader.freqHz])).sort();
+    this.shown = Array.from(this.freqHz, (f) => this.readHz.indexOf(f));
+    this.level = new Float64Array(this.readHz.length);
+    this.values = new Float64Array(circuit.values.length);
+    this.fill = valueDraws(circuit.values, parts, seed);
+    this.all = Array.from(this.freqHz, () => new Float64Array(runs));
+    this.deviations = parts.map(() => new Float64Array(runs));
+    this.cutoffs = marksOf(reading, way)
+      .filter((m) => m.kind === 'cutoff')
+      .map(({ freqHz: nominalHz, falling, depthDb }) => ({
+        nominalHz,
+        falling,
+        depthDb,
+        drawsHz: new Float64Array(runs).fill(NaN),
+      }));
+  }
+
+  draw(run: number, solver: AcSolver): Result<void> {
+    const { built, values, level, readHz } = this;
+    this.fill(values);
+    const drawn = smallSignalWith(built, values);
+    const solved = drawn.ok ? solver.sweep(drawn.value, readHz, [built.ways[0].output]) : drawn;
+    if (!solved.ok) return solved;
+    const [response] = solved.value;
+    for (let i = 0; i < level.length; i++) level[i] = 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2);
+    this.shown.forEach((at, i) => (this.all[i][run] = level[at]));
+    const referenceDb = referenceOfDraw(this.reading, readHz, level);
+    for (const { nominalHz, falling, depthDb, drawsHz } of this.cutoffs) {
+      const [near] = crossings(readHz, level, referenceDb + depthDb)
+        .filter((c) => c.falling === falling)
+        .sort((a, b) => distance(a.freqHz, nominalHz) - distance(b.freqHz, nominalHz));
+      if (near) drawsHz[run] = near.freqHz;
+    }
+    built.parts.forEach(({ slot }, p) => (this.deviations[p][run] = values[slot] / built.circuit.values[slot] - 1));
+    return success(undefined);
+  }
 }
 
 const distance = (a: number, b: number): number => Math.abs(Math.log(a / b));

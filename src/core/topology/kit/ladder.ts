@@ -42,120 +42,134 @@ const STEP = 8;
 const PAIR_RISE = 5;
 
 export function drawLadder(arms: readonly Arm[]): Drawing {
-  const parts: PlacedPart[] = [];
-  const opAmps: PlacedOpAmp[] = [];
-  const wires: Point[][] = [];
-  const dots: Point[] = [];
-  const grounds: Point[] = [];
   const most = Math.max(1, ...arms.map((arm) => (arm.to === 'line' ? arm.parts.length : 1)));
-  const y = most > 1 ? 3 + PAIR_RISE * (most - 1) : 4;
-  let x = 0;
-  let bottom = y + 3;
-  const line = (to: number) => {
-    if (to > x)
-      wires.push([
-        [x, y],
-        [to, y],
-      ]);
-    x = to;
-  };
-  const ground = (part: string, at: number, upper: number) => {
-    parts.push(down(part, kindOf(part), at, upper + 2));
-    bottom = Math.max(bottom, upper + 6);
-  };
+  const drawn = new LadderDrawing(most > 1 ? 3 + PAIR_RISE * (most - 1) : 4);
   arms.forEach((arm, i) => {
-    const first = i === 0;
-    if (arm.to === 'line') {
-      if (arm.parts.length > 1) {
-        if (first) line(3);
-        arm.parts.slice(1).forEach((part, k) => {
-          const row = y - PAIR_RISE * (k + 1);
-          wires.push(
-            [
-              [x, row + PAIR_RISE],
-              [x, row],
-              [x + 2, row],
-            ],
-            [
-              [x + 6, row],
-              [x + STEP, row],
-              [x + STEP, row + PAIR_RISE],
-            ],
-          );
-          parts.push(across(part, kindOf(part), x + 4, row));
-          if (k > 0) dots.push([x, row + PAIR_RISE], [x + STEP, row + PAIR_RISE]);
-        });
-        dots.push([x, y], [x + STEP, y]);
-      }
-      wires.push(
-        [
-          [x, y],
-          [x + 2, y],
-        ],
-        [
-          [x + 6, y],
-          [x + STEP, y],
-        ],
-      );
-      parts.push(across(arm.parts[0], kindOf(arm.parts[0]), x + 4, y));
-      x += STEP;
-    } else if (arm.to === 'ground') {
-      if (first || arms[i - 1].to === 'ground') line(x + STEP);
-      const lower = y + 2.5;
-      arm.parts.forEach((part, k) => {
-        if (k > 0 && arm.joined === 'stack') return ground(part, x, lower + 4 * k);
-        if (k > 0) line(x + STEP);
-        dots.push([x, y]);
-        wires.push([
-          [x, y],
-          [x, lower],
-        ]);
-        ground(part, x, lower);
-        if (arm.joined !== 'stack') grounds.push([x, lower + 4]);
-      });
-      if (arm.joined === 'stack') grounds.push([x, lower + 4 * arm.parts.length]);
-    } else {
-      const plus = x + 2;
-      wires.push(
-        [
-          [x, y],
-          [plus, y],
-        ],
-        [
-          [plus, y + 3],
-          [plus - 1, y + 3],
-          [plus - 1, y + 5.5],
-          [plus + 8, y + 5.5],
-          [plus + 8, y + 1.5],
-        ],
-        [
-          [plus + 6, y + 1.5],
-          [plus + 8, y + 1.5],
-          [plus + 8, y],
-          [plus + 9, y],
-        ],
-      );
-      dots.push([plus + 8, y + 1.5]);
-      opAmps.push({ name: arm.name, at: [plus + 3, y + 1.5], plusOnTop: true });
-      x = plus + 9;
-      bottom = Math.max(bottom, y + 6.5);
-    }
+    if (arm.to === 'line') drawn.inLine(arm.parts, i === 0);
+    else if (arm.to === 'ground') drawn.toGround(arm, i === 0 || arms[i - 1].to === 'ground');
+    else drawn.follower(arm.name);
   });
-  line(x + 4);
-  return {
-    width: x + 2,
-    height: bottom + 2,
-    parts,
-    opAmps,
-    wires,
-    dots,
-    grounds,
-    ports: [
+  return drawn.done();
+}
+
+type ToGround = Extract<Arm, { to: 'ground' }>;
+
+/** A ladder as it is drawn from left to right, its line at one height. */
+class LadderDrawing {
+  private readonly parts: PlacedPart[] = [];
+  private readonly opAmps: PlacedOpAmp[] = [];
+  private readonly wires: Point[][] = [];
+  private readonly dots: Point[] = [];
+  private readonly grounds: Point[] = [];
+  private x = 0;
+  private bottom: number;
+
+  constructor(private readonly y: number) {
+    this.bottom = y + 3;
+  }
+
+  /** Parts beside one another in the line, the first of them in it. */
+  inLine([first, ...others]: readonly string[], atStart: boolean): void {
+    const { y } = this;
+    if (others.length > 0) {
+      if (atStart) this.lineTo(3);
+      others.forEach((part, k) => this.above(part, y - PAIR_RISE * (k + 1), k > 0));
+      this.dots.push([this.x, y], [this.x + STEP, y]);
+    }
+    const { x } = this;
+    this.wires.push(horizontal(x, x + 2, y), horizontal(x + 6, x + STEP, y));
+    this.parts.push(across(first, kindOf(first), x + 4, y));
+    this.x += STEP;
+  }
+
+  /** Parts from the line to ground: side by side, or one on another. */
+  toGround({ parts, joined }: ToGround, withRoom: boolean): void {
+    if (withRoom) this.lineTo(this.x + STEP);
+    const { y } = this;
+    const lower = y + 2.5;
+    parts.forEach((part, k) => {
+      if (k > 0 && joined === 'stack') return this.down(part, lower + 4 * k);
+      if (k > 0) this.lineTo(this.x + STEP);
+      this.dots.push([this.x, y]);
+      this.wires.push([
+        [this.x, y],
+        [this.x, lower],
+      ]);
+      this.down(part, lower);
+      if (joined !== 'stack') this.grounds.push([this.x, lower + 4]);
+    });
+    if (joined === 'stack') this.grounds.push([this.x, lower + 4 * parts.length]);
+  }
+
+  follower(name: string): void {
+    const { y } = this;
+    const plus = this.x + 2;
+    this.wires.push(
+      horizontal(this.x, plus, y),
+      [
+        [plus, y + 3],
+        [plus - 1, y + 3],
+        [plus - 1, y + 5.5],
+        [plus + 8, y + 5.5],
+        [plus + 8, y + 1.5],
+      ],
+      [
+        [plus + 6, y + 1.5],
+        [plus + 8, y + 1.5],
+        [plus + 8, y],
+        [plus + 9, y],
+      ],
+    );
+    this.dots.push([plus + 8, y + 1.5]);
+    this.opAmps.push({ name, at: [plus + 3, y + 1.5], plusOnTop: true });
+    this.x = plus + 9;
+    this.bottom = Math.max(this.bottom, y + 6.5);
+  }
+
+  done(): Drawing {
+    this.lineTo(this.x + 4);
+    const { x, y, bottom, parts, opAmps, wires, dots, grounds } = this;
+    const ports: Drawing['ports'] = [
       { label: 'in', at: [0, y], side: 'left' },
       { label: 'out', at: [x, y], side: 'right' },
-    ],
-  };
+    ];
+    return { width: x + 2, height: bottom + 2, parts, opAmps, wires, dots, grounds, ports };
+  }
+
+  private lineTo(to: number): void {
+    if (to > this.x) this.wires.push(horizontal(this.x, to, this.y));
+    this.x = to;
+  }
+
+  /** A part beside those under it, joined to the line at both ends. */
+  private above(part: string, row: number, onAnother: boolean): void {
+    const { x } = this;
+    this.wires.push(
+      [
+        [x, row + PAIR_RISE],
+        [x, row],
+        [x + 2, row],
+      ],
+      [
+        [x + 6, row],
+        [x + STEP, row],
+        [x + STEP, row + PAIR_RISE],
+      ],
+    );
+    this.parts.push(across(part, kindOf(part), x + 4, row));
+    if (onAnother) this.dots.push([x, row + PAIR_RISE], [x + STEP, row + PAIR_RISE]);
+  }
+
+  private down(part: string, upper: number): void {
+    this.parts.push(down(part, kindOf(part), this.x, upper + 2));
+    this.bottom = Math.max(this.bottom, upper + 6);
+  }
 }
+
+const horizontal = (from: number, to: number, y: number): Point[] => [
+  [from, y],
+  [to, y],
+];
 
 /**
  * A ladder of n sections, part a in line and part b to ground, seen from its open end: V(in)/V(out) as a polynomial in

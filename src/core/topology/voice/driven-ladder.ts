@@ -1,7 +1,8 @@
 import { npn } from '../../circuit/elements/bipolar';
 import { CONTROL, THERMAL_VOLTS } from './control-current';
 import { defineNetwork } from '../kit/define-network';
-import type { BuildContext, NetworkTopology, PartSpec } from '../kit/define-topology';
+import type { BuildContext, NetworkTopology, PartSpec, WorkingLine } from '../kit/define-topology';
+import type { DesignContext } from '../kit/design-context';
 import { drivenLadderDrawing, type LadderMiddle } from './ladder-drawing';
 import type { ParameterSpec, Parameters } from '../kit/parameter';
 import type { PartValues } from '../kit/part';
@@ -43,56 +44,12 @@ type Told = Pick<NetworkTopology, 'id' | 'name' | 'shortName' | 'words' | 'reaso
  * the top. That times R6/R5 and R10/(R9 + R10) comes back to the other base; own derivation from re = Vt/(I/2).
  */
 export function drivenLadder(told: Told, rungs: Rungs): NetworkTopology {
-  const { emission, singsAt, singsTimes, holders } = rungs;
+  const math = new LadderMath(rungs);
   const parameters: ParameterSpec[] = [
     { name: 'cutoffHz', label: rungs.cutoffLabel, kind: 'frequency', min: 1, max: 1e5, initial: 800 },
     { name: 'feedback', kind: 'ratio', min: 0.05, ...rungs.feedback },
   ];
-  const rateOf = (amps: number, farad: number): number => amps / (4 * emission * THERMAL_VOLTS * farad);
-  const measures = (v: PartValues): Parameters => ({
-    cutoffHz: (singsTimes * rateOf(v.I1, v.C1)) / (2 * Math.PI),
-    feedback: (emission * (v.R6 / v.R5) * v.R10) / (v.R9 + v.R10),
-  });
-
-  function build(context: BuildContext): void {
-    const { input, output, reference, plus, minus, ideal, node, part, opAmp, element, current } = context;
-    const transistor = ideal ? IDEAL_TRANSISTOR : SMALL_NPN;
-    const [b1, b2, tail] = [node('b1'), node('b2'), node('tail')];
-    const side: Side = (letter, k) => (k === 4 ? plus : node(`${letter}${k}`));
-    part('R1', input, b1);
-    part('R2', b1, reference);
-    part('R9', output, b2);
-    part('R10', b2, reference);
-    current('I1', tail, minus);
-    element('Q1', npn, [side('a', 0), b1, tail], transistor);
-    element('Q2', npn, [side('d', 0), b2, tail], transistor);
-    for (let k = 0; k < 4; k++) part(`C${k + 1}`, side('a', k), side('d', k));
-    rungs.place(context, side, transistor);
-    // Followers keep the difference amplifier off the top pair, whose resistance is the filter’s.
-    opAmp('U2', side('a', 3), node('fa'), node('fa'));
-    opAmp('U3', side('d', 3), node('fd'), node('fd'));
-    part('R5', node('fa'), node('x'));
-    part('R6', node('x'), output);
-    part('R7', node('fd'), node('y'));
-    part('R8', node('y'), reference);
-    opAmp('U1', node('y'), node('x'), output);
-  }
-
-  const resistor = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
-  const parts: PartSpec[] = [
-    resistor('R1', 'divides the input'),
-    resistor('R2', 'divides the input'),
-    ...[1, 2, 3, 4].map((k): PartSpec => ({ name: `C${k}`, kind: 'capacitor', role: `pole ${k}`, leaveOut: 'open' })),
-    resistor('R5', 'takes the difference'),
-    resistor('R6', 'around the last op-amp'),
-    resistor('R7', 'takes the difference'),
-    resistor('R8', 'takes the difference'),
-    resistor('R9', 'brings it round: resonance'),
-    resistor('R10', 'divides what comes round'),
-    ...Object.keys(holders).map((name) => resistor(name, 'holds the rungs')),
-    { ...CONTROL, role: 'tail current' },
-  ];
-
+  const parts = partsOf(Object.keys(rungs.holders));
   return defineNetwork({
     ...told,
     family: 'voltage-controlled',
@@ -105,56 +62,112 @@ export function drivenLadder(told: Told, rungs: Rungs): NetworkTopology {
     loop: () => ({ part: 'R9', drivenBy: 'out', path: ['b2', 'd0', 'd3', 'fd', 'out'] }),
     parts: () => parts,
     design(wanted, _form, context) {
-      const omega = (2 * Math.PI * wanted.cutoffHz) / singsTimes;
-      const C = context.capacitor('C1', rateOf(TAIL_AMPS, omega));
-      const I1 = TAIL_AMPS * (omega / rateOf(TAIL_AMPS, C));
-      const [R1, R2, R5] = [
-        context.resistor('R1', IN_OHM),
-        context.resistor('R2', LEG_OHM),
-        context.resistor('R5', DIFFERENCE_OHM),
-      ];
-      // What the divider takes is given back, so that without resonance the gain is one.
-      const R6 = (R5 * (R1 + R2)) / R2 / emission;
-      const R10 = context.resistor('R10', LEG_OHM);
-      const R9 = R10 * ((emission * R6) / R5 / wanted.feedback - 1);
-      const all: PartValues = { R1, R2, C1: C, C2: C, C3: C, C4: C, R5, R6, R7: R5, R8: R6, R9, R10, ...holders, I1 };
-      return context.meetParameters(
-        parameters,
-        wanted,
-        all,
-        Object.keys(all).filter((name) => name !== 'R9' && name !== 'I1'),
-        measures,
-      );
+      const all = math.design(wanted, context);
+      const held = Object.keys(all).filter((name) => name !== 'R9' && name !== 'I1');
+      return context.meetParameters(parameters, wanted, all, held, math.measures);
     },
-    measures: (_form, v) => measures(v),
+    measures: (_form, v) => math.measures(v),
     figures: [
       {
         label: 'level lost to resonance',
         kind: 'decibel',
-        of: (_form, v) => 20 * Math.log10(1 + measures(v).feedback),
+        of: (_form, v) => 20 * Math.log10(1 + math.measures(v).feedback),
       },
     ],
-    build,
-    working: (_form, v) => [
+    build: (context) => place(context, rungs),
+    working: (_form, v) => math.working(v),
+    drawing: () => drivenLadderDrawing(rungs.drawn, rungs.railY),
+  });
+}
+
+const resistor = (name: string, role: string): PartSpec => ({ name, kind: 'resistor', role, leaveOut: 'open' });
+
+const partsOf = (holders: readonly string[]): PartSpec[] => [
+  resistor('R1', 'divides the input'),
+  resistor('R2', 'divides the input'),
+  ...[1, 2, 3, 4].map((k): PartSpec => ({ name: `C${k}`, kind: 'capacitor', role: `pole ${k}`, leaveOut: 'open' })),
+  resistor('R5', 'takes the difference'),
+  resistor('R6', 'around the last op-amp'),
+  resistor('R7', 'takes the difference'),
+  resistor('R8', 'takes the difference'),
+  resistor('R9', 'brings it round: resonance'),
+  resistor('R10', 'divides what comes round'),
+  ...holders.map((name) => resistor(name, 'holds the rungs')),
+  { ...CONTROL, role: 'tail current' },
+];
+
+/** What the parts make of it, and what parts make what is wanted. */
+class LadderMath {
+  constructor(private readonly rungs: Rungs) {}
+
+  measures = (v: PartValues): { cutoffHz: number; feedback: number } => ({
+    cutoffHz: (this.rungs.singsTimes * this.rateOf(v.I1, v.C1)) / (2 * Math.PI),
+    feedback: (this.rungs.emission * (v.R6 / v.R5) * v.R10) / (v.R9 + v.R10),
+  });
+
+  design(wanted: Parameters, context: DesignContext): PartValues {
+    const { emission, singsTimes, holders } = this.rungs;
+    const omega = (2 * Math.PI * wanted.cutoffHz) / singsTimes;
+    const C = context.capacitor('C1', this.rateOf(TAIL_AMPS, omega));
+    const I1 = TAIL_AMPS * (omega / this.rateOf(TAIL_AMPS, C));
+    const R1 = context.resistor('R1', IN_OHM);
+    const R2 = context.resistor('R2', LEG_OHM);
+    const R5 = context.resistor('R5', DIFFERENCE_OHM);
+    // What the divider takes is given back, so that without resonance the gain is one.
+    const R6 = (R5 * (R1 + R2)) / R2 / emission;
+    const R10 = context.resistor('R10', LEG_OHM);
+    const R9 = R10 * ((emission * R6) / R5 / wanted.feedback - 1);
+    return { R1, R2, C1: C, C2: C, C3: C, C4: C, R5, R6, R7: R5, R8: R6, R9, R10, ...holders, I1 };
+  }
+
+  working(v: PartValues): WorkingLine[] {
+    const { emission, singsAt, loopTex } = this.rungs;
+    const n = emission === 1 ? '' : 'n';
+    return [
       {
         says: 'each capacitor',
-        tex: emission === 1 ? 'f = \\frac{I_1}{8\\pi V_T C_1}' : 'f = \\frac{I_1}{8\\pi n V_T C_1}',
-        value: format.hertz(rateOf(v.I1, v.C1) / (2 * Math.PI)),
+        tex: `f = \\frac{I_1}{8\\pi ${n && `${n} `}V_T C_1}`,
+        value: format.hertz(this.rateOf(v.I1, v.C1) / (2 * Math.PI)),
       },
       {
         says: 'feedback',
-        tex:
-          emission === 1
-            ? 'k = \\frac{R_6}{R_5}\\,\\frac{R_{10}}{R_9 + R_{10}}'
-            : 'k = n\\,\\frac{R_6}{R_5}\\,\\frac{R_{10}}{R_9 + R_{10}}',
-        value: format.ratio(measures(v).feedback),
+        tex: `k = ${n && `${n}\\,`}\\frac{R_6}{R_5}\\,\\frac{R_{10}}{R_9 + R_{10}}`,
+        value: format.ratio(this.measures(v).feedback),
       },
       {
         says: 'oscillates at',
-        tex: rungs.loopTex,
+        tex: loopTex,
         value: `R9 = ${format.ohm(v.R10 * ((emission * v.R6) / v.R5 / singsAt - 1))}`,
       },
-    ],
-    drawing: () => drivenLadderDrawing(rungs.drawn, rungs.railY),
-  });
+    ];
+  }
+
+  /** Rate of a capacitor across a pair that a current flows through, rad/s; or the capacitor of a rate. */
+  private rateOf(amps: number, farad: number): number {
+    return amps / (4 * this.rungs.emission * THERMAL_VOLTS * farad);
+  }
+}
+
+function place(context: BuildContext, rungs: Rungs): void {
+  const { input, output, reference, plus, minus, ideal, node, part, opAmp, element, current } = context;
+  const transistor = ideal ? IDEAL_TRANSISTOR : SMALL_NPN;
+  const [b1, b2, tail] = [node('b1'), node('b2'), node('tail')];
+  const side: Side = (letter, k) => (k === 4 ? plus : node(`${letter}${k}`));
+  part('R1', input, b1);
+  part('R2', b1, reference);
+  part('R9', output, b2);
+  part('R10', b2, reference);
+  current('I1', tail, minus);
+  element('Q1', npn, [side('a', 0), b1, tail], transistor);
+  element('Q2', npn, [side('d', 0), b2, tail], transistor);
+  for (let k = 0; k < 4; k++) part(`C${k + 1}`, side('a', k), side('d', k));
+  rungs.place(context, side, transistor);
+  // Followers keep the difference amplifier off the top pair, whose resistance is the filter’s.
+  opAmp('U2', side('a', 3), node('fa'), node('fa'));
+  opAmp('U3', side('d', 3), node('fd'), node('fd'));
+  part('R5', node('fa'), node('x'));
+  part('R6', node('x'), output);
+  part('R7', node('fd'), node('y'));
+  part('R8', node('y'), reference);
+  opAmp('U1', node('y'), node('x'), output);
 }
