@@ -17,23 +17,10 @@ R3 out 0 100k`;
 const has = (nodes: readonly string[], wanted: string, otherwise: number): string =>
   nodes.includes(wanted) ? wanted : (nodes.at(otherwise) ?? '');
 
-/**
- * Brings a circuit in as a deck, or changes one that stands on the path: its text, and where the signal enters and
- * leaves. What is wrong is said with its line while it is typed.
- */
-export function DeckDialog({
-  open,
-  start,
-  onTake,
-  onClose,
-}: {
-  open: boolean;
-  start: DeckStage | null;
-  onTake: (deck: DeckStage) => void;
-  onClose: () => void;
-}) {
+/** A deck as it is typed: its nodes, where the signal enters and leaves, and what is made of it. */
+function useDeck(start: DeckStage | null) {
   const [text, setText] = useState(start?.text ?? '');
-  const [ends, setEnds] = useState<{ input: string | null; output: string | null }>({
+  const [ends, setEnds] = useState<Readonly<Record<End, string | null>>>({
     input: start?.input ?? null,
     output: start?.output ?? null,
   });
@@ -41,19 +28,36 @@ export function DeckDialog({
   const names = nodes?.ok ? nodes.value : [];
   const input = ends.input !== null && names.includes(ends.input) ? ends.input : has(names, 'in', 0);
   const output = ends.output !== null && names.includes(ends.output) ? ends.output : has(names, 'out', -1);
-  const made = nodes?.ok ? deckTopology({ text, input, output }) : nodes;
+  const deck: DeckStage = { text, input, output };
+  const setEnd = (end: End) => (node: string) => setEnds({ input, output, [end]: node });
+  return { deck, names, made: nodes?.ok ? deckTopology(deck) : nodes, setText, setEnd };
+}
+type End = 'input' | 'output';
+
+interface DeckDialogProps {
+  readonly open: boolean;
+  readonly start: DeckStage | null;
+  readonly onTake: (deck: DeckStage) => void;
+  readonly onClose: () => void;
+}
+
+/**
+ * Brings a circuit in as a deck, or changes one that stands on the path: its text, and where the signal enters and
+ * leaves. What is wrong is said with its line while it is typed.
+ */
+export function DeckDialog({ open, start, onTake, onClose }: DeckDialogProps) {
+  const { deck, names, made, setText, setEnd } = useDeck(start);
   async function read(): Promise<void> {
     const file = await pickTextFile('.cir,.txt,.net,.ckt');
     if (file) setText(file.text);
   }
-  const options = names.map((value) => ({ value, label: value }));
   return (
     <Modal
       open={open}
       title="A circuit of your own, as a deck"
       okText={start ? 'Change it' : 'Put it on the path'}
       okButtonProps={{ disabled: !made?.ok }}
-      onOk={() => onTake({ text, input, output })}
+      onOk={() => onTake(deck)}
       onCancel={onClose}
       destroyOnHidden
       width={640}
@@ -70,7 +74,7 @@ export function DeckDialog({
         aria-label="Deck"
         spellCheck={false}
         rows={12}
-        value={text}
+        value={deck.text}
         maxLength={200_000}
         placeholder={EXAMPLE}
         onChange={(e) => setText(e.target.value)}
@@ -78,26 +82,8 @@ export function DeckDialog({
       />
       <div className="field-row deck-ends">
         <Button onClick={() => void read()}>From a file</Button>
-        <div className="field">
-          <span className="label">signal in at</span>
-          <Select
-            aria-label="Input node"
-            value={input || undefined}
-            disabled={names.length === 0}
-            options={options}
-            onChange={(node) => setEnds({ input: node, output })}
-          />
-        </div>
-        <div className="field">
-          <span className="label">out at</span>
-          <Select
-            aria-label="Output node"
-            value={output || undefined}
-            disabled={names.length === 0}
-            options={options}
-            onChange={(node) => setEnds({ input, output: node })}
-          />
-        </div>
+        <EndField label="signal in at" name="Input node" names={names} node={deck.input} onChange={setEnd('input')} />
+        <EndField label="out at" name="Output node" names={names} node={deck.output} onChange={setEnd('output')} />
       </div>
       {made && !made.ok && (
         <p className="failure" role="alert">
@@ -106,6 +92,29 @@ export function DeckDialog({
         </p>
       )}
     </Modal>
+  );
+}
+
+interface EndFieldProps {
+  readonly label: string;
+  readonly name: string;
+  readonly names: readonly string[];
+  readonly node: string;
+  readonly onChange: (node: string) => void;
+}
+
+function EndField({ label, name, names, node, onChange }: EndFieldProps) {
+  return (
+    <div className="field">
+      <span className="label">{label}</span>
+      <Select
+        aria-label={name}
+        value={node || undefined}
+        disabled={names.length === 0}
+        options={names.map((value) => ({ value, label: value }))}
+        onChange={onChange}
+      />
+    </div>
   );
 }
 

@@ -18,42 +18,41 @@ function captionX(text: string, x: number, area: { readonly x: number; readonly 
   return Math.max(area.x + half, Math.min(area.x + area.width - half, x));
 }
 
-/**
- * A knob on a curve that stands for a frequency: taken by the hand, or stepped by the arrow keys, ten times as far with
- * Shift. One drag is one step to undo.
- */
-export function FrequencyHandle({
-  at: [x, atY],
-  testId,
-  name,
-  freqHz,
-  words,
-  caption,
-  onTake,
-  onDrag,
-  onStep,
-  onLift,
-}: {
-  at: readonly [number, number];
-  testId: string;
-  name: string;
-  freqHz: number;
-  words: string;
-  caption?: string;
-  onTake?: () => void;
+interface HandleMoves {
+  readonly onTake?: () => void;
   /** To so many Hz, to four digits, and so many pixels up from where it was taken. */
-  onDrag: (freqHz: number, up: number) => void;
+  readonly onDrag: (freqHz: number, up: number) => void;
   /** By a factor. */
-  onStep: (factor: number) => void;
+  readonly onStep: (factor: number) => void;
   /** Up or down by so many steps, where that means something else than a frequency. */
-  onLift?: (steps: number) => void;
-}) {
+  readonly onLift?: (steps: number) => void;
+}
+
+interface FrequencyHandleProps extends HandleMoves {
+  readonly at: readonly [number, number];
+  readonly testId: string;
+  readonly name: string;
+  readonly freqHz: number;
+  readonly words: string;
+  readonly caption?: string;
+}
+
+/** What a pointer does to it: one drag is one step to undo. */
+function useDrag({ onTake, onDrag }: HandleMoves) {
   const inverse = useXAxisInverseScale();
-  const plot = usePlot();
   /** Where the chart begins on the page: asked once a drag, since asking makes the browser lay the page out. */
   const chartLeft = useRef(0);
   const takenAt = useRef(0);
-  const move = (event: PointerEvent<SVGGElement>) => {
+  const onPointerDown = (event: PointerEvent<SVGGElement>) => {
+    event.stopPropagation();
+    event.currentTarget.setPointerCapture(event.pointerId);
+    chartLeft.current = event.currentTarget.ownerSVGElement?.getBoundingClientRect().left ?? 0;
+    takenAt.current = event.clientY;
+    onTake?.();
+    beginGesture();
+    setView({ dragging: true });
+  };
+  const onPointerMove = (event: PointerEvent<SVGGElement>) => {
     if (!inverse || !event.currentTarget.hasPointerCapture(event.pointerId)) return;
     const wanted = Number(inverse(event.clientX - chartLeft.current));
     if (wanted > 0) onDrag(Number(wanted.toPrecision(4)), takenAt.current - event.clientY);
@@ -64,19 +63,39 @@ export function FrequencyHandle({
     endGesture();
     setView({ dragging: false });
   };
-  const onKey = (event: KeyboardEvent) => {
-    const way =
-      event.key === 'ArrowRight' || event.key === 'ArrowUp'
-        ? 1
-        : event.key === 'ArrowLeft' || event.key === 'ArrowDown'
-          ? -1
-          : 0;
-    if (way === 0) return;
+  return { onPointerDown, onPointerMove, onPointerUp: drop, onPointerCancel: drop };
+}
+
+const WAYS: Readonly<Record<string, 1 | -1>> = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 };
+
+/** What a key does to it: a step, or with Shift ten. */
+const onKey =
+  ({ onStep, onLift }: HandleMoves) =>
+  (event: KeyboardEvent): void => {
+    const way = WAYS[event.key];
+    if (way === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    if (onLift && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) onLift(way * (event.shiftKey ? LARGE : 1));
-    else onStep(STEP ** (way * (event.shiftKey ? LARGE : 1)));
+    const steps = way * (event.shiftKey ? LARGE : 1);
+    if (onLift && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) onLift(steps);
+    else onStep(STEP ** steps);
   };
+
+/**
+ * A knob on a curve that stands for a frequency: taken by the hand, or stepped by the arrow keys, ten times as far with
+ * Shift.
+ */
+export function FrequencyHandle(props: FrequencyHandleProps) {
+  const {
+    at: [x, atY],
+    testId,
+    name,
+    freqHz,
+    words,
+    caption,
+  } = props;
+  const plot = usePlot();
+  const drag = useDrag(props);
   // Out of the range on show there is nothing to take hold of.
   if (!plot || x < plot.area.x || x > plot.area.x + plot.area.width) return null;
   const y = Math.min(plot.area.y + plot.area.height, Math.max(plot.area.y, atY));
@@ -89,19 +108,8 @@ export function FrequencyHandle({
       aria-label={name}
       aria-valuenow={freqHz}
       aria-valuetext={words}
-      onKeyDown={onKey}
-      onPointerMove={move}
-      onPointerUp={drop}
-      onPointerCancel={drop}
-      onPointerDown={(event) => {
-        event.stopPropagation();
-        event.currentTarget.setPointerCapture(event.pointerId);
-        chartLeft.current = event.currentTarget.ownerSVGElement?.getBoundingClientRect().left ?? 0;
-        takenAt.current = event.clientY;
-        onTake?.();
-        beginGesture();
-        setView({ dragging: true });
-      }}
+      onKeyDown={onKey(props)}
+      {...drag}
     >
       <circle className="reach" cx={x} cy={y} r={14} />
       <circle className="knob" cx={x} cy={y} r={6} />

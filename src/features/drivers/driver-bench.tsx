@@ -79,13 +79,34 @@ const curveOf = ({ freqHz, values, phaseDeg }: DriverMeasurement): Curve => ({
   phaseDeg: [...phaseDeg],
 });
 
-/** A driver on the bench: its impedance behind a resistor, its sound from afar and close before its cone. */
-export function DriverBench({ driver, change, onFitted }: DriverEdits) {
+/** What runs on the bench: how far it is, how it is stopped, and why it failed. */
+function useRun() {
+  const [busy, setBusy] = useState<{ share: number; stop: AbortController } | null>(null);
+  const [failed, setFailed] = useState<Failure | null>(null);
+  const run = async (work: (stop: AbortController) => Promise<Result<unknown>>) => {
+    const stop = new AbortController();
+    setFailed(null);
+    setBusy({ share: 0, stop });
+    const answer = await work(stop);
+    setBusy(null);
+    if (!answer.ok && !stop.signal.aborted) setFailed(answer);
+  };
+  const record = async (sweep: Sweep, stop: AbortController): Promise<Result<Float64Array>> => {
+    const played = sweepSamples(sweep);
+    if (!played.ok) return played;
+    const progress = (share: number) => setBusy({ share, stop });
+    const made = await recordSweep({ samples: played.value, rateHz: RATE_HZ, progress, signal: stop.signal });
+    return made.ok ? success(made.value.samples) : made;
+  };
+  return { busy, failed, setFailed, run, record };
+}
+
+/** A driver swept as the bench stands, and what is taken of it; without it for the card's own part first. */
+function useDriverBench({ driver, change, onFitted }: DriverEdits) {
   const { message } = App.useApp();
   const [bench, setBench] = useState(USUAL);
   const [reference, setReference] = useState<{ samples: Float64Array; of: string } | null>(null);
-  const [busy, setBusy] = useState<{ share: number; stop: AbortController } | null>(null);
-  const [failed, setFailed] = useState<Failure | null>(null);
+  const { busy, failed, setFailed, run, record } = useRun();
   const sweep = sweepOf(bench, driver);
   const setUp = setUpOf(bench, driver);
   const referenceOf = JSON.stringify([sweep, setUp.what === 'impedance' ? setUp.seriesOhm : 'cable']);
@@ -93,13 +114,6 @@ export function DriverBench({ driver, change, onFitted }: DriverEdits) {
   const set = (patch: Partial<Bench>) => {
     setBench({ ...bench, ...patch });
     setFailed(null);
-  };
-  const record = async (stop: AbortController): Promise<Result<Float64Array>> => {
-    const played = sweepSamples(sweep);
-    if (!played.ok) return played;
-    const progress = (share: number) => setBusy({ share, stop });
-    const made = await recordSweep({ samples: played.value, rateHz: RATE_HZ, progress, signal: stop.signal });
-    return made.ok ? success(made.value.samples) : made;
   };
   const measured = async (stop: AbortController): Promise<Result<DriverMeasurement>> => {
     if (bench.instrument === 'workshop') {
@@ -109,7 +123,7 @@ export function DriverBench({ driver, change, onFitted }: DriverEdits) {
     }
     if (!current) return failure('reference-missing', {});
     return unlessBroken(async () => {
-      const samples = await record(stop);
+      const samples = await record(sweep, stop);
       if (!samples.ok) return samples;
       const asked = { samples: samples.value, rateHz: RATE_HZ, sweep, reference: current, setUp };
       return startJob<'analyse-driver'>({ kind: 'analyse-driver', ...asked }).answer;
@@ -127,29 +141,27 @@ export function DriverBench({ driver, change, onFitted }: DriverEdits) {
     void message.success(heardWords(found));
     return success(null);
   };
-  const run = async (work: (stop: AbortController) => Promise<Result<unknown>>) => {
-    const stop = new AbortController();
-    setFailed(null);
-    setBusy({ share: 0, stop });
-    const answer = await work(stop);
-    setBusy(null);
-    if (!answer.ok && !stop.signal.aborted) setFailed(answer);
-  };
-  const sweepIt = () =>
+  const sweepDriver = () =>
     run(async (stop) => {
       const found = await measured(stop);
       return found.ok && !stop.signal.aborted ? take(found.value) : found;
     });
   const sweepReference = () =>
     run(async (stop) => {
-      const samples = await record(stop);
+      const samples = await record(sweep, stop);
       if (samples.ok) setReference({ samples: samples.value, of: referenceOf });
       return samples;
     });
+  return { bench, set, busy, failed, ready: bench.instrument === 'workshop' || !!current, sweepDriver, sweepReference };
+}
+
+/** A driver on the bench: its impedance behind a resistor, its sound from afar and close before its cone. */
+export function DriverBench(edits: DriverEdits) {
+  const { bench, set, busy, failed, ready, sweepDriver, sweepReference } = useDriverBench(edits);
   return (
     <>
       <SetUp bench={bench} set={set} />
-      <Explained bench={bench} driver={driver} />
+      <Explained bench={bench} driver={edits.driver} />
       <div className={styles.start}>
         {bench.instrument === 'computer' && (
           <Button disabled={busy !== null} onClick={() => void sweepReference()}>
@@ -159,7 +171,7 @@ export function DriverBench({ driver, change, onFitted }: DriverEdits) {
         {busy ? (
           <Button onClick={() => busy.stop.abort()}>Stop</Button>
         ) : (
-          <Button type="primary" disabled={bench.instrument === 'computer' && !current} onClick={() => void sweepIt()}>
+          <Button type="primary" disabled={!ready} onClick={() => void sweepDriver()}>
             Sweep the driver
           </Button>
         )}

@@ -41,7 +41,8 @@ export function Listen() {
   const [wanted, setWanted] = useState<Wanted>({ ...FIRST_WANTED, volts: design.brief.signalVolts });
   const [own, setOwn] = useState<OwnSound | null>(null);
   const [volume, setVolume] = useState(25);
-  const { progress, failed, rendered, hearing, setFailed, start, stop, hear } = useRendering();
+  const rendering = useRendering();
+  const { progress, failed, rendered, setFailed, start } = rendering;
   const { source } = wanted;
   const change = (patch: Partial<Wanted>) => setWanted((now) => ({ ...now, ...patch }));
   const take = async () => {
@@ -62,26 +63,13 @@ export function Listen() {
         {variant.join !== 'acoustic' && <Moves />}
         {variant.controls.length > 0 && isByNotes(wanted, playedAs) && <NoteEnvelope {...fields} />}
         <div className="listen-row">
-          {progress === null ? (
-            <Button
-              type="primary"
-              onClick={() =>
-                void start(design.variants, (which) => listenRequest(design, which, variant, wanted, playedAs))
-              }
-            >
-              Render {design.variants.length > 1 ? 'every variant' : 'it'}
-            </Button>
-          ) : (
-            <Button onClick={stop}>Stop</Button>
-          )}
-          {(progress !== null || hearing) && (
-            <Button
-              title="from its beginning; where it is made more slowly than it plays, it waits for more"
-              onClick={() => hear(hearing ? null : volume / 100)}
-            >
-              {hearing ? 'Silence' : 'Hear it as it comes'}
-            </Button>
-          )}
+          <Transport
+            rendering={rendering}
+            volume={volume}
+            onRender={() =>
+              void start(design.variants, (which) => listenRequest(design, which, variant, wanted, playedAs))
+            }
+          />
           <Button onClick={() => void take()}>A recording of yours</Button>
           <div className="listen-volume">
             <span className="label">loudness</span>
@@ -116,6 +104,37 @@ export function Listen() {
         volume={volume / 100}
         heardOf={isOwn(source) ? source.name : SOURCE_NAMES[source]}
       />
+    </>
+  );
+}
+
+interface TransportProps {
+  readonly rendering: ReturnType<typeof useRendering>;
+  /** Per cent. */
+  readonly volume: number;
+  readonly onRender: () => void;
+}
+
+/** Begins a rendering and ends it, and lets it be heard while it is made. */
+function Transport({ rendering: { progress, hearing, stop, hear }, volume, onRender }: TransportProps) {
+  const several = useDesign((d) => d.variants.length > 1);
+  return (
+    <>
+      {progress === null ? (
+        <Button type="primary" onClick={onRender}>
+          Render {several ? 'every variant' : 'it'}
+        </Button>
+      ) : (
+        <Button onClick={stop}>Stop</Button>
+      )}
+      {(progress !== null || hearing) && (
+        <Button
+          title="from its beginning; where it is made more slowly than it plays, it waits for more"
+          onClick={() => hear(hearing ? null : volume / 100)}
+        >
+          {hearing ? 'Silence' : 'Hear it as it comes'}
+        </Button>
+      )}
     </>
   );
 }

@@ -45,7 +45,7 @@ function MoveRow({ move, at }: { move: Move; at: number }) {
   return (
     <div className="field-row listen-fields">
       <div className="field wide">
-        <span className="label">{by.kind === 'envelope' ? 'envelope on' : 'oscillation on'}</span>
+        <span className="label">{by.kind} on</span>
         <Select
           aria-label={`Control of move ${at + 1}`}
           value={move.controlId}
@@ -65,57 +65,9 @@ function MoveRow({ move, at }: { move: Move; at: number }) {
         {...gesture}
       />
       {by.kind === 'envelope' ? (
-        <>
-          <QuantityInput
-            label="up in"
-            kind="time"
-            value={by.attackS}
-            min={0}
-            max={10}
-            onChange={(v) => v !== null && change({ by: { ...by, attackS: v } })}
-            {...gesture}
-          />
-          <QuantityInput
-            label="down in"
-            kind="time"
-            value={by.decayS}
-            min={0}
-            max={20}
-            onChange={(v) => v !== null && change({ by: { ...by, decayS: v } })}
-            {...gesture}
-          />
-          <QuantityInput
-            label="accent, more"
-            kind="percent"
-            step={5}
-            value={100 * by.accent}
-            min={0}
-            max={200}
-            onChange={(v) => v !== null && change({ by: { ...by, accent: v / 100 } })}
-            {...gesture}
-          />
-        </>
+        <EnvelopeFields by={by} at={at} set={(patch) => change({ by: { ...by, ...patch } })} />
       ) : (
-        <>
-          <QuantityInput
-            label="at"
-            kind="frequency"
-            value={by.hz}
-            min={0.01}
-            max={50}
-            onChange={(v) => v !== null && change({ by: { ...by, hz: v } })}
-            {...gesture}
-          />
-          <div className="field">
-            <span className="label">shape</span>
-            <Select
-              aria-label={`Shape of move ${at + 1}`}
-              value={by.shape}
-              options={(['sine', 'triangle', 'square'] as const).map((value) => ({ value, label: value }))}
-              onChange={(shape) => change({ by: { ...by, shape } })}
-            />
-          </div>
-        </>
+        <OscillationFields by={by} at={at} set={(patch) => change({ by: { ...by, ...patch } })} />
       )}
       <Button
         size="small"
@@ -126,5 +78,72 @@ function MoveRow({ move, at }: { move: Move; at: number }) {
         remove
       </Button>
     </div>
+  );
+}
+
+type By<K extends Move['by']['kind']> = Extract<Move['by'], { kind: K }>;
+interface ByProps<K extends Move['by']['kind']> {
+  readonly by: By<K>;
+  readonly at: number;
+  readonly set: (patch: Partial<By<K>>) => void;
+}
+
+function EnvelopeFields({ by, set }: ByProps<'envelope'>) {
+  return (
+    <>
+      <QuantityInput
+        label="up in"
+        kind="time"
+        value={by.attackS}
+        min={0}
+        max={10}
+        onChange={(v) => v !== null && set({ attackS: v })}
+        {...gesture}
+      />
+      <QuantityInput
+        label="down in"
+        kind="time"
+        value={by.decayS}
+        min={0}
+        max={20}
+        onChange={(v) => v !== null && set({ decayS: v })}
+        {...gesture}
+      />
+      <QuantityInput
+        label="accent, more"
+        kind="percent"
+        step={5}
+        value={100 * by.accent}
+        min={0}
+        max={200}
+        onChange={(v) => v !== null && set({ accent: v / 100 })}
+        {...gesture}
+      />
+    </>
+  );
+}
+
+function OscillationFields({ by, at, set }: ByProps<'oscillation'>) {
+  return (
+    <>
+      <QuantityInput
+        label="at"
+        kind="frequency"
+        value={by.hz}
+        min={0.01}
+        max={50}
+        onChange={(v) => v !== null && set({ hz: v })}
+        {...gesture}
+      />
+      <div className="field">
+        <span className="label">shape</span>
+        <Select
+          aria-label={`Shape of move ${at + 1}`}
+          value={by.shape}
+          options={(['sine', 'triangle', 'square'] as const).map((value) => ({ value, label: value }))}
+          onChange={(shape) => set({ shape })}
+        />
+      </div>
+    </>
   );
 }

@@ -1,13 +1,15 @@
 'use client';
 
 import type { KeyboardEvent } from 'react';
-import { FIRST_SEQUENCE } from '@/core/design/document/played';
+import { FIRST_SEQUENCE, type Sequence } from '@/core/design/document/played';
 import { formatQuantity } from '@/core/units/quantity';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { changeSequence, changeStep } from '@/store/edits/played-edits';
 import { QuantityInput } from '@/ui/quantity-input';
 import styles from './listen.module.css';
+
+type Step = Sequence['steps'][number];
 
 const NAMES = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A♯', 'B'];
 const REACH = 36;
@@ -58,59 +60,62 @@ export function Sequencer() {
         />
       </div>
       <div className={styles.steps} role="group" aria-label="Steps">
-        {steps.map((step, k) => {
-          const name = step.semitones === null ? 'rest' : noteName(baseHz * 2 ** (step.semitones / 12));
-          const onKey = (e: KeyboardEvent) => {
-            const by = { ArrowUp: 1, ArrowDown: -1, PageUp: 12, PageDown: -12 }[e.key];
-            if (by !== undefined) {
-              e.preventDefault();
-              const to = (step.semitones ?? 0) + by;
-              if (Math.abs(to) <= REACH) edit(changeStep(k, { semitones: to }));
-            } else if (e.key === 'Delete' || e.key === 'Backspace') {
-              e.preventDefault();
-              edit(changeStep(k, { semitones: null }));
-            }
-          };
-          return (
-            <div key={k} className={`${styles.step} ${k % 4 === 0 ? styles.beat : ''}`}>
-              <button
-                type="button"
-                className={styles.note}
-                aria-label={`Step ${k + 1}: ${name}`}
-                title={
-                  step.semitones === null
-                    ? 'a rest: click for a note'
-                    : `${hz(baseHz * 2 ** (step.semitones / 12))}: arrows change it`
-                }
-                onKeyDown={onKey}
-                onClick={() => edit(changeStep(k, { semitones: step.semitones === null ? 0 : null }))}
-              >
-                {step.semitones === null ? '·' : name}
-              </button>
-              <button
-                type="button"
-                className={styles.mark}
-                aria-pressed={step.accent}
-                aria-label={`Accent on step ${k + 1}`}
-                title="accent"
-                onClick={() => edit(changeStep(k, { accent: !step.accent }))}
-              >
-                &gt;
-              </button>
-              <button
-                type="button"
-                className={styles.mark}
-                aria-pressed={step.slide}
-                aria-label={`Slide from step ${k + 1}`}
-                title="slides into the next"
-                onClick={() => edit(changeStep(k, { slide: !step.slide }))}
-              >
-                ⌒
-              </button>
-            </div>
-          );
-        })}
+        {steps.map((step, k) => (
+          <StepButtons key={k} step={step} at={k} baseHz={baseHz} />
+        ))}
       </div>
     </section>
+  );
+}
+
+function StepButtons({ step, at, baseHz }: { step: Step; at: number; baseHz: number }) {
+  const { semitones, accent, slide } = step;
+  const noteHz = semitones === null ? null : baseHz * 2 ** (semitones / 12);
+  const name = noteHz === null ? 'rest' : noteName(noteHz);
+  const change = (patch: Partial<Step>) => edit(changeStep(at, patch));
+  const onKey = (e: KeyboardEvent) => {
+    const by = { ArrowUp: 1, ArrowDown: -1, PageUp: 12, PageDown: -12 }[e.key];
+    if (by !== undefined) {
+      e.preventDefault();
+      const to = (semitones ?? 0) + by;
+      if (Math.abs(to) <= REACH) change({ semitones: to });
+    } else if (e.key === 'Delete' || e.key === 'Backspace') {
+      e.preventDefault();
+      change({ semitones: null });
+    }
+  };
+  return (
+    <div className={`${styles.step} ${at % 4 === 0 ? styles.beat : ''}`}>
+      <button
+        type="button"
+        className={styles.note}
+        aria-label={`Step ${at + 1}: ${name}`}
+        title={noteHz === null ? 'a rest: click for a note' : `${hz(noteHz)}: arrows change it`}
+        onKeyDown={onKey}
+        onClick={() => change({ semitones: semitones === null ? 0 : null })}
+      >
+        {noteHz === null ? '·' : name}
+      </button>
+      <button
+        type="button"
+        className={styles.mark}
+        aria-pressed={accent}
+        aria-label={`Accent on step ${at + 1}`}
+        title="accent"
+        onClick={() => change({ accent: !accent })}
+      >
+        &gt;
+      </button>
+      <button
+        type="button"
+        className={styles.mark}
+        aria-pressed={slide}
+        aria-label={`Slide from step ${at + 1}`}
+        title="slides into the next"
+        onClick={() => change({ slide: !slide })}
+      >
+        ⌒
+      </button>
+    </div>
   );
 }

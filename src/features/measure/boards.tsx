@@ -16,14 +16,13 @@ import { useAnswer } from '@/store/questions/question';
 import { download, fileName } from '@/ui/download';
 import { LongList } from '@/ui/fold';
 
-/** Every board of the batch that was measured at its output, against the prediction and the brief. */
-export function Boards() {
+/** The boards of the variant in front that were measured at their output; null while they are fewer than two. */
+function useBatch(): ReturnType<typeof judgeBatch> | null {
   const desk = useDeferredValue(useAnswer(DESK));
   const variant = useDesign(currentVariantOf);
   const measurements = useDesign((d) => d.measurements);
   const limits = useDesign((d) => d.brief.mask);
-  const title = useDesign((d) => d.title);
-  const batch = useMemo(() => {
+  return useMemo(() => {
     // Boards whose controls stood otherwise are held against another curve, each by itself.
     const setting = settingOf(variant);
     const own = measurements.filter(
@@ -42,6 +41,13 @@ export function Boards() {
       limits,
     );
   }, [desk, limits, measurements, variant]);
+}
+
+/** Every board of the batch that was measured at its output, against the prediction and the brief. */
+export function Boards() {
+  const batch = useBatch();
+  const title = useDesign((d) => d.title);
+  const limited = useDesign((d) => d.brief.mask.length > 0);
   if (!batch) return null;
   const { rows, alike } = batch;
   const passed = rows.filter((r) => r.roomDb === null || r.roomDb >= 0).length;
@@ -58,7 +64,7 @@ export function Boards() {
         </Button>
       </header>
       <p className="reason">
-        {limits.length > 0 ? (
+        {limited ? (
           <>
             <b className="figures">
               {passed} of {rows.length}
@@ -76,31 +82,37 @@ export function Boards() {
           part on every one of them, most likely.
         </p>
       )}
-      <LongList label="Boards that were measured">
-        <table className="sheet">
-          <thead>
-            <tr>
-              <th>board</th>
-              <th className="number">worst</th>
-              <th className="number">at</th>
-              <th className="number">rms</th>
-              <th className="number">brief</th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((r) => (
-              <tr key={r.board}>
-                <td>{r.board}</td>
-                <td className="number">{r.worst ? formatSigned(r.worst.db, 'decibel') : '–'}</td>
-                <td className="number">{r.worst ? formatQuantity(r.worst.freqHz, 'frequency', { digits: 3 }) : '–'}</td>
-                <td className="number">{formatFixed(r.rmsDb, 2)}&#8239;dB</td>
-                <td className="number">{briefWords(r)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </LongList>
+      <BoardTable rows={rows} />
     </section>
+  );
+}
+
+function BoardTable({ rows }: { rows: readonly BoardRow[] }) {
+  return (
+    <LongList label="Boards that were measured">
+      <table className="sheet">
+        <thead>
+          <tr>
+            <th>board</th>
+            <th className="number">worst</th>
+            <th className="number">at</th>
+            <th className="number">rms</th>
+            <th className="number">brief</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((r) => (
+            <tr key={r.board}>
+              <td>{r.board}</td>
+              <td className="number">{r.worst ? formatSigned(r.worst.db, 'decibel') : '–'}</td>
+              <td className="number">{r.worst ? formatQuantity(r.worst.freqHz, 'frequency', { digits: 3 }) : '–'}</td>
+              <td className="number">{formatFixed(r.rmsDb, 2)}&#8239;dB</td>
+              <td className="number">{briefWords(r)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </LongList>
   );
 }
 

@@ -39,31 +39,78 @@ import styles from './measure.module.css';
 const RATE_HZ = 48_000;
 const instruments = (Object.keys(INSTRUMENTS) as Instrument[]).map((value) => ({ value, label: INSTRUMENTS[value] }));
 
-/** A sweep through the board: with what, where, over which range, and how loud. */
-export function SweepPanel() {
-  const plan = useDesignJob('measure-plan', { rateHz: RATE_HZ });
-  const { instrument, place, board, hidden, change, failed, recorded } = measuringStore();
-  const board1 = useLongJob(SWEEP_BOARD);
+/** How far a sweep or the reading of one is, what went wrong, and how all of it is stopped. */
+function useSweeping() {
+  const { instrument, failed, recorded } = measuringStore();
+  const swept = useLongJob(SWEEP_BOARD);
   const reading = useLongJob(ANALYSE);
   const capture = useLongJob(CAPTURE);
-  const busy = board1.progress ?? recorded ?? reading.progress ?? capture.progress;
-  const failure = failed ?? (instrument === 'workshop' ? board1.failure : (reading.failure ?? capture.failure));
-  if (!plan) return <p className="panel quiet">Looking at what this circuit asks of a sweep.</p>;
-  const sweep: Sweep = { ...plan.sweep, ...change };
-  const there = plan.places.find((p) => p.id === place) ?? plan.places[0];
-  const start = (cable: boolean) =>
-    instrument === 'workshop' ? sweepWorkshop(sweep, there) : sweepComputer(sweep, there, cable);
   const stop = () => {
     SWEEP_BOARD.cancel();
     ANALYSE.cancel();
     CAPTURE.cancel();
     stopCard();
   };
+  return {
+    busy: swept.progress ?? recorded ?? reading.progress ?? capture.progress,
+    failure: failed ?? (instrument === 'workshop' ? swept.failure : (reading.failure ?? capture.failure)),
+    stop,
+  };
+}
+
+/** A sweep through the board: with what, where, over which range, and how loud. */
+export function SweepPanel() {
+  const plan = useDesignJob('measure-plan', { rateHz: RATE_HZ });
+  const { instrument, place, hidden, change } = measuringStore();
+  const { busy, failure, stop } = useSweeping();
+  if (!plan) return <p className="panel quiet">Looking at what this circuit asks of a sweep.</p>;
+  const sweep: Sweep = { ...plan.sweep, ...change };
+  const there = plan.places.find((p) => p.id === place) ?? plan.places[0];
+  const start = (cable: boolean) =>
+    instrument === 'workshop' ? sweepWorkshop(sweep, there) : sweepComputer(sweep, there, cable);
   return (
     <section className="panel" aria-label="Sweep the board">
       <header>
         <h2>Sweep the board</h2>
       </header>
+      <WithAndWhere plan={plan} there={there} />
+      <Range sweep={sweep} proposed={plan.sweep} />
+      <AsTones />
+      {instrument === 'workshop' ? (
+        <Checkbox checked={hidden} onChange={(e) => setMeasuring({ hidden: e.target.checked })}>
+          hide a fault in it, to find
+        </Checkbox>
+      ) : (
+        <Card sweep={sweep} busy={busy !== null} onCable={() => void start(true)} there={there} />
+      )}
+      <div className={styles.start}>
+        {busy === null ? (
+          <Button type="primary" onClick={() => void start(false)}>
+            Sweep
+          </Button>
+        ) : (
+          <Button onClick={stop}>Stop</Button>
+        )}
+        {busy !== null && <Progress percent={Math.round(100 * busy)} size="small" aria-label="How far the sweep is" />}
+      </div>
+      {failure && (
+        <p className="failure" role="alert">
+          {failureWords(failure)}
+        </p>
+      )}
+      <Why plan={plan} />
+      <Fold name="Trim while it sweeps" title="Trim while it sweeps" outcome="the error shrinks as you turn">
+        <Trim sweep={sweep} place={there} />
+      </Fold>
+    </section>
+  );
+}
+
+/** With what it is swept, at which place of which board. */
+function WithAndWhere({ plan, there }: { plan: MeasurePlan; there: Place }) {
+  const { instrument, board } = measuringStore();
+  return (
+    <>
       <div className="field wide">
         <span className="label">with</span>
         <Select
@@ -95,35 +142,7 @@ export function SweepPanel() {
           onChange={(v) => v !== null && setMeasuring({ board: v })}
         />
       </div>
-      <Range sweep={sweep} proposed={plan.sweep} />
-      <AsTones />
-      {instrument === 'workshop' ? (
-        <Checkbox checked={hidden} onChange={(e) => setMeasuring({ hidden: e.target.checked })}>
-          hide a fault in it, to find
-        </Checkbox>
-      ) : (
-        <Card sweep={sweep} busy={busy !== null} onCable={() => void start(true)} there={there} />
-      )}
-      <div className={styles.start}>
-        {busy === null ? (
-          <Button type="primary" onClick={() => void start(false)}>
-            Sweep
-          </Button>
-        ) : (
-          <Button onClick={stop}>Stop</Button>
-        )}
-        {busy !== null && <Progress percent={Math.round(100 * busy)} size="small" aria-label="How far the sweep is" />}
-      </div>
-      {failure && (
-        <p className="failure" role="alert">
-          {failureWords(failure)}
-        </p>
-      )}
-      <Why plan={plan} />
-      <Fold name="Trim while it sweeps" title="Trim while it sweeps" outcome="the error shrinks as you turn">
-        <Trim sweep={sweep} place={there} />
-      </Fold>
-    </section>
+    </>
   );
 }
 

@@ -4,7 +4,9 @@ import { Button } from 'antd';
 import { useState } from 'react';
 import type { Calculator as CalculatorSpec, CalculatorOutput } from '@/core/parts/calculator';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
-import { formatQuantity } from '@/core/units/quantity';
+import type { PartChoice } from '@/core/design/document/schema';
+import type { SeriesId } from '@/core/parts/preferred';
+import { formatQuantity, type QuantityKind } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { documentStore, edit } from '@/store/document';
 import { choosePart } from '@/store/edits/part-edits';
@@ -24,30 +26,26 @@ function partInHand(): { stageId: string; name: string; unit: string } | null {
   return stage && part && !part.given ? { stageId: stage.id, name: part.name, unit: PART_UNITS[part.kind] } : null;
 }
 
+interface CalculatorProps {
+  readonly calculator: CalculatorSpec;
+  readonly onBack: () => void;
+  readonly onDropped: (words: string) => void;
+}
+
+/** How a field of a kind is stepped. */
+const STEPPED: Readonly<Partial<Record<QuantityKind, { series: SeriesId } | { step: number }>>> = {
+  resistance: { series: 'E24' },
+  capacitance: { series: 'E6' },
+  decibel: { step: 1 },
+};
+
 /** One quick calculator: numbers in, numbers out as they are typed, and a result dropped into the part in hand. */
-export function Calculator({
-  calculator,
-  onBack,
-  onDropped,
-}: {
-  calculator: CalculatorSpec;
-  onBack: () => void;
-  onDropped: (words: string) => void;
-}) {
+export function Calculator({ calculator, onBack, onDropped }: CalculatorProps) {
   const [given, setGiven] = useState<Readonly<Record<string, number | null>>>(() =>
     Object.fromEntries(calculator.inputs.map((i) => [i.name, i.initial])),
   );
   const answer = calculator.compute(given);
   const part = partInHand();
-  const drop = ({ value, pair }: CalculatorOutput) => {
-    if (!part) return;
-    edit(
-      choosePart(part.stageId, part.name, {
-        use: pair ? { kind: pair.joined, values: [...pair.values] } : { kind: 'single', values: [value] },
-      }),
-    );
-    onDropped(`${part.name} is now ${formatQuantity(value, part.unit as 'resistance')}`);
-  };
   return (
     <div className="calculator" data-testid="calculator">
       <div className="field-row">
@@ -59,13 +57,7 @@ export function Calculator({
             value={given[name]}
             allowEmpty
             placeholder="to find"
-            {...(kind === 'resistance'
-              ? { series: 'E24' as const }
-              : kind === 'capacitance'
-                ? { series: 'E6' as const }
-                : kind === 'decibel'
-                  ? { step: 1 }
-                  : {})}
+            {...STEPPED[kind]}
             onChange={(v) => setGiven({ ...given, [name]: v })}
             testId={`calculator-${name}`}
           />
@@ -73,25 +65,7 @@ export function Calculator({
       </div>
       <div aria-live="polite">
         {answer.ok ? (
-          <table className="sheet">
-            <tbody>
-              {answer.value.map((out) => (
-                <tr key={out.label}>
-                  <td>{out.label}</td>
-                  <td className="number" data-testid="calculator-result">
-                    <b>{formatQuantity(out.value, out.kind, { digits: 5 })}</b>
-                  </td>
-                  <td className="drop">
-                    {part && part.unit === out.kind && (
-                      <Button size="small" onClick={() => drop(out)}>
-                        Put into {part.name}
-                      </Button>
-                    )}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <Results results={answer.value} part={part} onDropped={onDropped} />
         ) : (
           <p className="reason quiet">
             {answer.code === 'needs-more'
@@ -109,6 +83,43 @@ export function Calculator({
         Back to the list
       </Button>
     </div>
+  );
+}
+
+interface ResultsProps extends Pick<CalculatorProps, 'onDropped'> {
+  readonly results: readonly CalculatorOutput[];
+  readonly part: ReturnType<typeof partInHand>;
+}
+
+function Results({ results, part, onDropped }: ResultsProps) {
+  const drop = ({ value, pair }: CalculatorOutput) => {
+    if (!part) return;
+    const use: PartChoice['use'] = pair
+      ? { kind: pair.joined, values: [...pair.values] }
+      : { kind: 'single', values: [value] };
+    edit(choosePart(part.stageId, part.name, { use }));
+    onDropped(`${part.name} is now ${formatQuantity(value, part.unit as 'resistance')}`);
+  };
+  return (
+    <table className="sheet">
+      <tbody>
+        {results.map((out) => (
+          <tr key={out.label}>
+            <td>{out.label}</td>
+            <td className="number" data-testid="calculator-result">
+              <b>{formatQuantity(out.value, out.kind, { digits: 5 })}</b>
+            </td>
+            <td className="drop">
+              {part && part.unit === out.kind && (
+                <Button size="small" onClick={() => drop(out)}>
+                  Put into {part.name}
+                </Button>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 
