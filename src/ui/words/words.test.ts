@@ -1,7 +1,7 @@
 import { checkWords } from './checks';
 import { failureWords } from './failures';
 import { quantityWords } from './quantities';
-import type { Check } from '@/core/jobs/desk/desk-types';
+import type { Check, CheckCode } from '@/core/jobs/desk/desk-types';
 import { failure } from '@/core/result';
 import { parseQuantity } from '@/core/units/quantity';
 
@@ -54,7 +54,7 @@ describe('checks as sentences with numbers and a cure', () => {
     expect(words.cure).toBe('Take Low-noise bipolar, 10 MHz');
   });
 
-  test.each([
+  test.each<[CheckCode, Check['data'], string]>([
     ['brief-met', { byDb: 0.74, atHz: 500 }, 'Brief met, with 0.74 dB to spare at 500 Hz.'],
     ['brief-missed', { byDb: -6, atHz: 9000 }, 'Brief missed by 6 dB at 9 kHz.'],
     ['gain-short', { db: 12 }, 'These circuits fall 12 dB short of the gain asked for.'],
@@ -79,7 +79,7 @@ describe('checks as sentences with numbers and a cure', () => {
       'Low-pass 1: C2 47 pF is under 100 pF, where strays count.',
     ],
   ])('%s', (code, data, text) => {
-    const words = checkWords(check({ code, data: data as Check['data'] }));
+    const words = checkWords(check({ code, data }));
     expect(words.text).toBe(text);
   });
 

@@ -7,7 +7,7 @@ import { supplyVolts, type DesignedStage } from '../../design/stages/stage-desig
 import { OP_AMPS, swingRoom, type OpAmp } from '../../device/op-amps';
 import { nearestPreferred } from '../../parts/preferred';
 import { fromDecibels } from '../../units/quantity';
-import type { Check, CheckLevel, Cure, DeskJoint, DeskResult } from './desk-types';
+import type { Check, CheckLevel, Cure, DeskJoint, DeskResult, PathCheckCode } from './desk-types';
 import { leastSupply } from './least-supply';
 import { strains, type Strain } from './op-amp-strain';
 import type { WayReading } from '../reading/read-way';
@@ -292,7 +292,7 @@ function checkLevel(
 }
 
 function checkRange({ stage, parts }: DesignedStage, name: string): Check[] {
-  const finding = (code: string, part: string, value: number, limit: number): Check => ({
+  const finding = (code: PathCheckCode, part: string, value: number, limit: number): Check => ({
     id: `range-${stage.id}-${part}`,
     level: 'warn',
     code,

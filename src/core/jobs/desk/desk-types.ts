@@ -135,10 +135,49 @@ export interface BriefVerdict {
 export type CheckLevel = 'ok' | 'warn' | 'bad';
 
 /** A finding as facts; the interface words it. `stageId` says where it stands. */
+/** What is checked of a path and its stages. */
+export type PathCheckCode =
+  | 'brief-met'
+  | 'brief-missed'
+  | 'gain-short'
+  | 'gain-surplus'
+  | 'joint-load'
+  | 'joint-source'
+  | 'joint'
+  | 'not-stable'
+  | 'stable'
+  | 'beyond-reach'
+  | 'bandwidth'
+  | 'sings'
+  | 'latches'
+  | 'supply-short'
+  | 'no-room'
+  | 'swing'
+  | 'slew'
+  | 'resistor-low'
+  | 'resistor-high'
+  | 'capacitor-small'
+  | 'capacitor-large'
+  | 'range';
+/** What is checked of a crossover. */
+export type SpeakerCheckCode =
+  | 'load-low'
+  | 'load-fine'
+  | 'sum-flat'
+  | 'sum-aligned'
+  | 'ways-oppose'
+  | 'ways-in-step'
+  | 'phases-mixed'
+  | 'too-hot'
+  | 'core-full'
+  | 'cone-far'
+  | 'safe-band';
+export type CheckCode = PathCheckCode | SpeakerCheckCode;
+
 export interface Check {
   readonly id: string;
   readonly level: CheckLevel;
-  readonly code: string;
+  readonly code: CheckCode;
   readonly stageId: string | null;
   readonly data: Readonly<Record<string, string | number>>;
   /** What would mend it, if the desk can do it at a click. */

@@ -3,7 +3,7 @@ import type { Design, Variant } from '../../design/document/schema';
 import { levelsDb } from '../../analysis/curves/response';
 import { programmeShares } from '../../loudspeaker/listening';
 import type { Acoustics } from './acoustics-types';
-import type { Check } from '../desk/desk-types';
+import type { Check, SpeakerCheckCode } from '../desk/desk-types';
 import { type SpeakerSystem } from './speaker-system';
 import { USUAL_LISTENING } from '../../design/document/usual-listening';
 
@@ -27,7 +27,7 @@ interface Seen {
 const check = (
   id: string,
   level: Check['level'],
-  code: string,
+  code: SpeakerCheckCode,
   data: Check['data'],
   more: Partial<Pick<Check, 'stageId' | 'cure'>> = {},
 ): Check => ({ id, level, code, stageId: null, data, cure: null, ...more });
