@@ -7,6 +7,7 @@ import { turnOver } from '@/store/edits/speaker-edits';
 import { insertBuffer, predistort, setOutputResistor, setTopology, type Edit } from '@/store/edits/edits';
 import { setDevice } from '@/store/edits/part-edits';
 import { insertFollower, setForm } from '@/store/edits/network-edits';
+import styles from './cure-button.module.css';
 
 /** The edit that a cure is. */
 function cureEdit(cure: Cure): Edit {
@@ -35,7 +36,7 @@ export function CureButton({ check }: { check: Check }) {
   const { cure } = check;
   const { cure: words } = checkWords(check);
   if (!words) return null;
-  if (!cure) return <span className="advice">{words}</span>;
+  if (!cure) return <span className={styles.advice}>{words}</span>;
   return (
     <>
       <button type="button" className="link" onClick={() => edit(cureEdit(cure))}>

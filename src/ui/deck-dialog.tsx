@@ -6,6 +6,7 @@ import { deckNodes, deckTopology, type DeckStage } from '@/core/format/deck/deck
 import { edit } from '@/store/document';
 import { changeDeck } from '@/store/edits/deck-edits';
 import { pickTextFile } from './download';
+import styles from './deck-dialog.module.css';
 
 const EXAMPLE = `Two sections with a bridge
 R1 in a 10k
@@ -70,7 +71,7 @@ export function DeckDialog({ open, start, onTake, onClose }: DeckDialogProps) {
         </button>
       </p>
       <Input.TextArea
-        className="deck-text"
+        className={styles.deckText}
         aria-label="Deck"
         spellCheck={false}
         rows={12}
@@ -80,7 +81,7 @@ export function DeckDialog({ open, start, onTake, onClose }: DeckDialogProps) {
         onChange={(e) => setText(e.target.value)}
         data-testid="deck-text"
       />
-      <div className="field-row deck-ends">
+      <div className={`field-row ${styles.deckEnds}`}>
         <Button onClick={() => void read()}>From a file</Button>
         <EndField label="signal in at" name="Input node" names={names} node={deck.input} onChange={setEnd('input')} />
         <EndField label="out at" name="Output node" names={names} node={deck.output} onChange={setEnd('output')} />

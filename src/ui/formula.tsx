@@ -1,5 +1,6 @@
 import katex from 'katex';
 import { useMemo } from 'react';
+import styles from './formula.module.css';
 
 /** A formula, typeset; read aloud from its MathML. */
 export function Formula({ tex }: { tex: string }) {
@@ -8,5 +9,5 @@ export function Formula({ tex }: { tex: string }) {
       katex.renderToString(`\\displaystyle ${tex}`, { output: 'htmlAndMathml', throwOnError: false, strict: false }),
     [tex],
   );
-  return <span className="formula" dangerouslySetInnerHTML={{ __html: html }} />;
+  return <span className={styles.formula} dangerouslySetInnerHTML={{ __html: html }} />;
 }

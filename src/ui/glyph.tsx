@@ -1,4 +1,5 @@
 import { tenth } from './chart/tenth';
+import styles from './glyph.module.css';
 /** A curve as a small picture: thumbnail on the shelf, face of a stage. Levels (dB) over a log frequency axis. */
 export function Glyph({
   freqHz,
@@ -30,9 +31,9 @@ export function Glyph({
       viewBox={`0 0 ${width} ${height}`}
       preserveAspectRatio="none"
       aria-hidden="true"
-      className={`glyph ${className ?? ''}`}
+      className={`${styles.glyph} ${className ?? ''}`}
     >
-      <path d={`M2 ${height - 2}H${width - 2}`} className="glyph-floor" />
+      <path d={`M2 ${height - 2}H${width - 2}`} className={styles.glyphFloor} />
       <path d={`M${points.join('L')}`} className="glyph-curve" />
     </svg>
   );

@@ -9,6 +9,7 @@ import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { choosePart } from '@/store/edits/part-edits';
 import { currentWayOf } from '@/store/edits/edits';
 import { QuantityInput } from './quantity-input';
+import styles from './part-value.module.css';
 
 /** The value that a part of the way in hand is built with: typed, stepped, held, or given back to be computed. */
 export function PartValue({ stageId, part, called }: { stageId: string; part: DeskPart; called: string }) {
@@ -25,7 +26,7 @@ export function PartValue({ stageId, part, called }: { stageId: string; part: De
   if (held && held.kind !== 'wiper')
     return (
       <span
-        className="figures on-control"
+        className={`figures ${styles.onControl}`}
         data-testid={`use-${part.name}`}
         title={held.kind === 'switch' ? 'on a switch' : 'on a pot'}
       >
@@ -33,7 +34,7 @@ export function PartValue({ stageId, part, called }: { stageId: string; part: De
       </span>
     );
   return (
-    <span className="use-cell">
+    <span className={styles.useCell}>
       <button
         type="button"
         className="plain pin"

@@ -7,6 +7,7 @@ import { currentVariantOf, currentWayOf, selectWay } from '@/store/edits/edits';
 import { BANK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { setView } from '@/store/view';
+import styles from './bank.module.css';
 
 /** All ways of a variant that has several, each with its peak: which of them the desk works on. */
 export function BankStrip() {
@@ -29,7 +30,7 @@ export function BankStrip() {
   };
   const middle = bank ? [...bank.bands.map((b) => b.peakDb)].sort((a, b) => a - b)[bank.bands.length >> 1] : 0;
   return (
-    <div className="bank-strip" role="tablist" aria-label="Bands" data-testid="bank-strip">
+    <div className={styles.bankStrip} role="tablist" aria-label="Bands" data-testid="bank-strip">
       {ways.map((way, i) => {
         const peak = bank?.bands.find((b) => b.wayId === way.id)?.peakDb;
         const off = peak !== undefined && Math.abs(peak - middle) > 0.5;

@@ -16,6 +16,7 @@ import { BANK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { BANK_PARTS } from '@/store/questions/by-hand';
 import { BankColumns } from './bank-columns';
+import styles from './bank.module.css';
 
 const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3, bare: true });
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4, bare: true });
@@ -65,7 +66,7 @@ export function BankTable() {
     <section className="panel" aria-label="Bank table" data-testid="bank-table">
       <header>
         <h2>All bands</h2>
-        <span className="bank-actions">
+        <span className={styles.bankActions}>
           <Button size="small" type="primary" loading={busy} onClick={() => void act('snap')}>
             Choose all
           </Button>
@@ -110,7 +111,7 @@ function Rows({ table }: Pick<Bank, 'table'>) {
   return (
     <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Stages of all bands">
       <LongList label="Bands">
-        <table className="sheet bank-rows">
+        <table className={`sheet ${styles.bankRows}`}>
           <thead>
             <tr>
               <th>band</th>
@@ -145,7 +146,7 @@ function Rows({ table }: Pick<Bank, 'table'>) {
                   <td className="number">{formatFixed(row.q, 1)}</td>
                   <td className="number">{formatSigned(row.gainDb, 'ratio', 1)}</td>
                   <td className="number">{row.trim ? ohm(row.trim.ohm) : '–'}</td>
-                  <td className="number trim-reach">
+                  <td className={`number ${styles.trimReach}`}>
                     <TrimCell trim={row.trim} />
                   </td>
                 </tr>

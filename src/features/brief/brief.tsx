@@ -18,6 +18,7 @@ import { MatchBrief } from './match-brief';
 import { OwnSections } from './own-sections';
 import { Limits } from './limits';
 import { Surroundings } from './surroundings';
+import styles from './brief.module.css';
 
 /**
  * What is wanted: response, cutoff, order, gain; from what, into what, at what level, on what supply; and what must be
@@ -179,7 +180,7 @@ const Kind = memo(function Kind({
   return (
     <>
       <Select
-        className="plan-response"
+        className={styles.planResponse}
         aria-label="Response"
         value={response}
         onChange={(wanted) => change({ response: wanted })}
@@ -187,7 +188,7 @@ const Kind = memo(function Kind({
         popupMatchSelectWidth={false}
       />
       <Select
-        className="plan-alignment"
+        className={styles.planAlignment}
         aria-label="Alignment"
         value={alignment}
         onChange={(id) => change({ alignment: id })}

@@ -11,6 +11,7 @@ import { currentWayOf } from '@/store/edits/edits';
 import { addLimit, changeLimit, removeLimit } from '@/store/edits/record-edits';
 import { DESK } from '@/store/questions/live';
 import { useAnswerToRead } from '@/store/questions/question';
+import styles from './brief.module.css';
 
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 
@@ -62,7 +63,7 @@ export function Limits() {
 const Limit = memo(function Limit({ limit }: { limit: MaskLimit }) {
   const change = (patch: Partial<MaskLimit>) => edit(changeLimit(limit.id, patch));
   return (
-    <div className="limit-row">
+    <div className={styles.limitRow}>
       <span>{limit.kind === 'at-most' ? 'at most' : 'at least'}</span>
       <QuantityInput
         label="dB down"

@@ -4,6 +4,7 @@ import type { Plan } from '@/core/design/document/schema';
 import { QuantityInput } from '@/ui/quantity-input';
 import { edit } from '@/store/document';
 import { setCustom } from '@/store/edits/plan-edits';
+import styles from './brief.module.css';
 
 type Sections = NonNullable<Plan['custom']>;
 const HIGHEST_ORDER = 10;
@@ -15,7 +16,7 @@ export function OwnSections({ planId, sections }: { planId: string; sections: Se
     put(sections.map((section, i) => (i === at ? ({ ...section, ...patch } as Sections[number]) : section)));
   const order = sections.reduce((sum, s) => sum + s.order, 0);
   return (
-    <div className="own-sections" role="group" aria-label="Own poles and zeros">
+    <div className={styles.ownSections} role="group" aria-label="Own poles and zeros">
       {sections.map((section, i) => (
         <div key={i} className="field-row" data-testid="own-section">
           <QuantityInput
@@ -51,7 +52,7 @@ export function OwnSections({ planId, sections }: { planId: string; sections: Se
               />
             </>
           ) : (
-            <span className="quiet own-single">one real pole</span>
+            <span className={`quiet ${styles.ownSingle}`}>one real pole</span>
           )}
           <Button
             size="small"

@@ -11,6 +11,7 @@ import { OrderOfWork } from './order-of-work';
 import { Packages } from './packages';
 import { PartsPanel } from './parts-panel';
 import { StripBoardPanel } from './strip-board';
+import styles from './build.module.css';
 
 /** What to buy, what meets where, in which order, and what to look at before power. Printed, it is the report. */
 export function Build() {
@@ -20,7 +21,7 @@ export function Build() {
   const { parts, connections, boards, packages, besides } = sheet.value;
   const { supply } = design.brief;
   return (
-    <div className="build-sheet">
+    <div className={styles.buildSheet}>
       <PartsPanel parts={parts} boards={boards} />
       {packages.length > 0 && (
         <Packages packages={packages} boards={boards} plus={supply.kind === 'dual' ? 'ground' : 'virtual ground'} />

@@ -4,6 +4,7 @@ import { formatQuantity } from '@/core/units/quantity';
 import { DESK } from '@/store/questions/live';
 import { useAnswerToRead } from '@/store/questions/question';
 import { useDesignJob } from '@/store/use-design-job';
+import styles from './build.module.css';
 
 /** What a meter should show first, place by place, with room to write down what it shows. */
 export function FirstVolts() {
@@ -25,7 +26,7 @@ export function FirstVolts() {
               <td />
               <td>supply current</td>
               <td className="number">{formatQuantity(power.supplyAmps, 'current', { digits: 2 })}</td>
-              <td className="measured-here" />
+              <td className={styles.measuredHere} />
             </tr>
           )}
           {power.expected.map((e) => (
@@ -36,7 +37,7 @@ export function FirstVolts() {
                 {formatQuantity(e.volts, 'voltage', { digits: 3 })} ±{' '}
                 {formatQuantity(e.withinVolts, 'voltage', { digits: 2 })}
               </td>
-              <td className="measured-here" />
+              <td className={styles.measuredHere} />
             </tr>
           ))}
         </tbody>

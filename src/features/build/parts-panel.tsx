@@ -12,6 +12,7 @@ import { exportParts, printReport } from '@/store/exports/exports';
 import { useStock } from '@/store/shelf/stock';
 import { LongList } from '@/ui/fold';
 import { QuantityInput } from '@/ui/quantity-input';
+import styles from './build.module.css';
 
 function shoppingWords(covered: readonly Covered[]): string {
   const toBuy = covered.filter((c) => c.buy > 0);
@@ -56,7 +57,11 @@ export function PartsPanel({ parts, boards }: { parts: readonly PartsLine[]; boa
           <tbody>
             {parts.map((line, i) => (
               <tr key={`${line.kind}${line.value}${line.name}${line.tolerancePct}`}>
-                <td className={line.kind === 'op-amp' || line.kind === 'device' ? undefined : 'figures part-value'}>
+                <td
+                  className={
+                    line.kind === 'op-amp' || line.kind === 'device' ? undefined : `figures ${styles.partValue}`
+                  }
+                >
                   {partText(line)}
                 </td>
                 <td>{line.references.join(', ')}</td>
@@ -96,7 +101,7 @@ function PartsHeader({ boards }: { boards: number }) {
       <h2 className="print-title">
         {title}, variant {name}
       </h2>
-      <span className="no-print build-actions">
+      <span className={`no-print ${styles.buildActions}`}>
         <QuantityInput
           label="boards"
           hideLabel

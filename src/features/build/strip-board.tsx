@@ -6,6 +6,7 @@ import type { StripPlaced, StripPlan } from '@/core/parts/strip-board';
 import { failureWords } from '@/ui/words/failures';
 import { useDesign } from '@/store/document';
 import { useDesignJob } from '@/store/use-design-job';
+import styles from './build.module.css';
 
 const placeWords = ({ reference, pins }: StripPlan['parts'][number]): string =>
   `${reference} in ${pins.map((pin) => `column ${pin.column}, strip ${pin.row + 1}`).join(' and ')}`;
@@ -96,7 +97,7 @@ function StripDrawing({ plan }: { plan: StripPlan }) {
   return (
     <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Strip-board plan">
       <svg
-        className="strip-plan"
+        className={styles.stripPlan}
         viewBox={`0 0 ${width} ${height}`}
         style={{ maxWidth: 1.5 * width }}
         role="img"
@@ -105,14 +106,20 @@ function StripDrawing({ plan }: { plan: StripPlan }) {
         {plan.rows.map((_, row) => (
           <g key={row}>
             <rect x={LEFT - 5} y={TOP + HOLE * row - 4} width={HOLE * plan.columns + 10} height={8} className="strip" />
-            <text x={LEFT - 10} y={TOP + HOLE * row + 3.5} textAnchor="end" className="strip-net">
+            <text x={LEFT - 10} y={TOP + HOLE * row + 3.5} textAnchor="end" className={styles.stripNet}>
               {plan.leaving
                 .filter((l) => l.row === row)
                 .map((l) => l.label)
                 .join(', ')}
             </text>
             {Array.from({ length: plan.columns + 1 }, (__, column) => (
-              <circle key={column} cx={at(column, row)[0]} cy={at(column, row)[1]} r={1.3} className="strip-hole" />
+              <circle
+                key={column}
+                cx={at(column, row)[0]}
+                cy={at(column, row)[1]}
+                r={1.3}
+                className={styles.stripHole}
+              />
             ))}
           </g>
         ))}
@@ -120,7 +127,7 @@ function StripDrawing({ plan }: { plan: StripPlan }) {
           <path
             key={link.column}
             d={`M${at(link.column, link.fromRow).join(' ')}L${at(link.column, link.toRow).join(' ')}`}
-            className="strip-link"
+            className={styles.stripLink}
           />
         ))}
         {plan.parts.map((part) => (
@@ -130,7 +137,7 @@ function StripDrawing({ plan }: { plan: StripPlan }) {
           <path
             key={`${column} ${row}`}
             d={`M${at(column, row)[0] - 3.5} ${at(column, row)[1] - 3.5}l7 7m0 -7l-7 7`}
-            className="strip-cut"
+            className={styles.stripCut}
           />
         ))}
       </svg>
@@ -144,14 +151,22 @@ function StripPart({ part: { reference, kind, pins, body } }: { part: StripPlace
   const places = pins.map((p) => at(p.column, p.row));
   const [x0, x1] = [Math.min(...places.map(([x]) => x)), Math.max(...places.map(([x]) => x))];
   const [y0, y1] = [Math.min(...places.map(([, y]) => y)), Math.max(...places.map(([, y]) => y))];
-  const leads = places.map(([x, y], i) => <circle key={pins[i].name} cx={x} cy={y} r={2.4} className="strip-lead" />);
+  const leads = places.map(([x, y], i) => (
+    <circle key={pins[i].name} cx={x} cy={y} r={2.4} className={styles.stripLead} />
+  ));
   if (kind === 'package') {
     const [[left, top], [right, bottom]] = [at(body.column1, body.row1), at(body.column2, body.row2)];
     return (
       <g>
-        <rect x={left - 3} y={top - 5} width={right - left + 6} height={bottom - top + 10} className="strip-body" />
-        <circle cx={left + 3} cy={top} r={1.6} className="strip-first" />
-        <text x={(left + right) / 2} y={top - 8} textAnchor="middle" className="strip-name">
+        <rect
+          x={left - 3}
+          y={top - 5}
+          width={right - left + 6}
+          height={bottom - top + 10}
+          className={styles.stripBody}
+        />
+        <circle cx={left + 3} cy={top} r={1.6} className={styles.stripFirst} />
+        <text x={(left + right) / 2} y={top - 8} textAnchor="middle" className={styles.stripName}>
           {reference}
         </text>
         {leads}
@@ -163,16 +178,22 @@ function StripPart({ part: { reference, kind, pins, body } }: { part: StripPlace
   const labelled = kind === 'device' || pins.length > 2;
   return (
     <g>
-      <path d={`M${places.map((p) => p.join(' ')).join('L')}`} className="strip-wire" />
-      <rect x={x0 - 4} y={middle - half} width={x1 - x0 + 8} height={2 * half} className={`strip-body ${kind}`} />
+      <path d={`M${places.map((p) => p.join(' ')).join('L')}`} className={styles.stripWire} />
+      <rect
+        x={x0 - 4}
+        y={middle - half}
+        width={x1 - x0 + 8}
+        height={2 * half}
+        className={`${styles.stripBody} ${kind}`}
+      />
       {leads}
       {labelled &&
         places.map(([x, y], i) => (
-          <text key={pins[i].name} x={x - 4} y={y - 3.4} textAnchor="end" className="strip-pin">
+          <text key={pins[i].name} x={x - 4} y={y - 3.4} textAnchor="end" className={styles.stripPin}>
             {SHORT[pins[i].name] ?? pins[i].name}
           </text>
         ))}
-      <text x={x1 + 5.5} y={middle + 2.6} className="strip-name">
+      <text x={x1 + 5.5} y={middle + 2.6} className={styles.stripName}>
         {reference}
       </text>
     </g>

@@ -1,5 +1,6 @@
 import { Fragment } from 'react';
 import type { TopologyBlock } from '@/core/topology/kit/define-topology';
+import styles from './circuit.module.css';
 
 /**
  * The circuit as blocks, in the order of the signal, the last led back to the first. Pointing at one lights its parts
@@ -15,10 +16,10 @@ export function Blocks({
   onPoint: (parts: readonly string[]) => void;
 }) {
   return (
-    <div className="blocks" role="group" aria-label="Block diagram" data-testid="blocks">
+    <div className={styles.blocks} role="group" aria-label="Block diagram" data-testid="blocks">
       {blocks.map(({ name, says, parts }, i) => (
         <Fragment key={i}>
-          <span className="block-arrow" aria-hidden="true">
+          <span className={styles.blockArrow} aria-hidden="true">
             →
           </span>
           <button
@@ -36,10 +37,10 @@ export function Blocks({
           </button>
         </Fragment>
       ))}
-      <span className="block-arrow" aria-hidden="true">
+      <span className={styles.blockArrow} aria-hidden="true">
         →
       </span>
-      <span className="block-back" aria-hidden="true" />
+      <span className={styles.blockBack} aria-hidden="true" />
     </div>
   );
 }

@@ -11,6 +11,7 @@ import { currentWayOf, setAllTopologies } from '@/store/edits/edits';
 import { changePlan } from '@/store/edits/plan-edits';
 import { CANDIDATES } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
+import styles from './circuit.module.css';
 
 const ORDERS: { value: Plan['stageOrder']; label: string }[] = [
   { value: 'low-q-first', label: 'low Q first' },
@@ -37,7 +38,7 @@ export function Candidates() {
         />
       </header>
       <LongList label="Comparison of circuits">
-        <table className="sheet candidates">
+        <table className={`sheet ${styles.candidates}`}>
           <thead>
             <tr>
               <th>circuit</th>
@@ -95,7 +96,7 @@ function CandidateRow({ candidate }: { candidate: Candidate }) {
         )}
       </tr>
       <tr>
-        <td colSpan={6} className="quiet candidate-reason">
+        <td colSpan={6} className={`quiet ${styles.candidateReason}`}>
           {candidate.reason}
         </td>
       </tr>

@@ -9,6 +9,7 @@ import { edit, useDesign } from '@/store/document';
 import { addNuisance, changeNuisance, removeNuisance } from '@/store/edits/edits';
 import { DESK } from '@/store/questions/live';
 import { useAnswerToRead } from '@/store/questions/question';
+import styles from './circuit.module.css';
 
 const KINDS: { value: Nuisance['kind']; label: string }[] = [
   { value: 'tone', label: 'tone' },
@@ -53,7 +54,7 @@ function Add({ what }: { what: typeof HUM | typeof HISS }) {
 function NuisanceRow({ nuisance: n }: { nuisance: Nuisance }) {
   const change = (patch: Partial<Nuisance>) => edit(changeNuisance(n.id, patch));
   return (
-    <div className="nuisance" data-testid="nuisance">
+    <div className={styles.nuisance} data-testid="nuisance">
       <Input
         size="small"
         aria-label="Name of the nuisance"
@@ -114,10 +115,10 @@ function Range({ nuisance: n, change }: { nuisance: Nuisance; change: (patch: Pa
 /** What is left of it at the output. */
 function Left({ id }: { id: string }) {
   const got = useAnswerToRead(DESK, (d) => d.nuisances)?.find((r) => r.id === id);
-  if (!got) return <span className="nuisance-read figures"> </span>;
+  if (!got) return <span className={`${styles.nuisanceRead} figures`}> </span>;
   const { bareDb, levelDb } = got;
   return (
-    <span className="nuisance-read figures">
+    <span className={`${styles.nuisanceRead} figures`}>
       {bareDb === null ? '' : `${formatSigned(bareDb, 'decibel', 1)} without, `}
       <b className="live">{formatSigned(levelDb, 'decibel', 1)}</b> as built
       {bareDb === null ? '' : `: ${formatSigned(levelDb - bareDb, 'decibel', 1)}`}

@@ -12,6 +12,7 @@ import { labelsApart } from './labels-apart';
 import { LevelMap } from '@/ui/chart/level-map';
 import { Lobe } from './lobe';
 import { soundAxis, useFrequencyAxis, type Size } from './speaker-views';
+import styles from './curves.module.css';
 
 /** px */
 const NARROW_PX = 420;
@@ -44,7 +45,9 @@ export function AnglesView({ width, height }: Size) {
             key={f.deg}
             x={angles.freqHz}
             y={f.sumDb}
-            className={f.deg === 0 ? 'sound-sum' : `angle ${f.deg < 0 ? 'below' : 'above'} a${Math.abs(f.deg)}`}
+            className={
+              f.deg === 0 ? 'sound-sum' : `${styles.angle} ${f.deg < 0 ? 'below' : 'above'} a${Math.abs(f.deg)}`
+            }
             testId={`angle-${f.deg}`}
           />
         ))}

@@ -8,6 +8,7 @@ import { DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { setView, useView } from '@/store/view';
 import { useRangeGestures } from './use-range-gestures';
+import styles from './curves.module.css';
 
 const SNAP_PIXELS = 7;
 
@@ -36,11 +37,11 @@ export function CursorLayer({ snaps = false, zooms = true }: { snaps?: boolean; 
   return (
     <>
       {x >= area.x && x <= area.x + area.width && (
-        <path d={`M${tenth(x)} ${area.y}v${area.height}`} className="cursor-line" aria-hidden="true" />
+        <path d={`M${tenth(x)} ${area.y}v${area.height}`} className={styles.cursorLine} aria-hidden="true" />
       )}
       <rect
         ref={surface}
-        className="cursor-surface"
+        className={styles.cursorSurface}
         data-testid="cursor-surface"
         x={area.x}
         y={area.y}

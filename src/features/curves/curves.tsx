@@ -27,6 +27,7 @@ import { RangeField } from './range-field';
 import { Readout } from './readout';
 import { TimeView } from './time-view';
 import { WaveBar } from './wave-bar';
+import styles from './curves.module.css';
 
 const NAMES: Record<CurveView, string> = {
   response: 'Response',
@@ -69,7 +70,7 @@ export function Curves() {
   const heard = isHeard(view);
   return (
     <section className="curves" aria-label="Curves">
-      <div className="curves-top">
+      <div className={styles.curvesTop}>
         <div role="tablist" aria-label="View" className="tabs">
           {views.map((name, i) => (
             <button
@@ -196,13 +197,13 @@ function Plot() {
   }
   return (
     <div className="plot">
-      <div ref={ref} className="plot-inner" data-view-in-front>
+      <div ref={ref} className={styles.plotInner} data-view-in-front>
         {desk && <View view={view} width={width} height={height} />}
       </div>
       {/* Beside the charts, not around them: a slider may hold no other controls, and the charts hold handles. */}
       <div
         id="plot"
-        className="plot-focus"
+        className={styles.plotFocus}
         role="slider"
         tabIndex={0}
         aria-label={

@@ -6,6 +6,7 @@ import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { setView, useView } from '@/store/view';
 import styles from './difference-bar.module.css';
+import curvesStyles from './curves.module.css';
 
 /** Variants are laid under before they are compared with. */
 const VARIANT = 'variant ';
@@ -32,7 +33,7 @@ export function DifferenceBar() {
     );
   const { first, second } = comparison;
   return (
-    <div className={`wave-bar ${styles.bar}`} role="group" aria-label="Compared curves">
+    <div className={`${curvesStyles.waveBar} ${styles.bar}`} role="group" aria-label="Compared curves">
       <Choice
         label="Curve"
         value={first.key}

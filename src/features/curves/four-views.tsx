@@ -20,6 +20,7 @@ import { LevelTraces } from './response-layers';
 import { levelAt } from '@/core/analysis/curves/marks';
 import { useWaveHz } from './wave-bar';
 import { WaveHandle } from './wave-handle';
+import styles from './curves.module.css';
 
 const time = (s: number | null) => (s === null ? '–' : formatQuantity(s, 'time', { digits: 3 }));
 const hz = (f: number) => formatQuantity(f, 'frequency', { digits: 3 });
@@ -29,7 +30,7 @@ export function FourViewsView({ width, height }: { width: number; height: number
   const views = useAnswer(FOUR_VIEWS);
   if (!views)
     return (
-      <p className="reason quiet four-wait" role="status">
+      <p className={`reason quiet ${styles.fourWait}`} role="status">
         Working out the four views …
       </p>
     );
@@ -47,7 +48,7 @@ export function FourViewsView({ width, height }: { width: number; height: number
   );
   const h = narrow ? CELL_PX : Math.floor(height / 2) - caption;
   return (
-    <div className={narrow ? 'four-views narrow' : 'four-views'} data-testid="four-views">
+    <div className={narrow ? `four-views ${styles.narrow}` : 'four-views'} data-testid="four-views">
       {cells.map(({ name, says, Chart }) => (
         <Cell key={name} caption={caption} name={name} says={says}>
           <Chart views={views} width={w} height={h} />
@@ -74,7 +75,7 @@ const HEADROOM = 0.2;
 
 function Cell({ name, says, caption, children }: { name: string; says: string; caption: number; children: ReactNode }) {
   return (
-    <section className="four-cell" aria-label={name}>
+    <section className={styles.fourCell} aria-label={name}>
       <p style={{ height: caption }}>
         <b>{name}.</b> {says}
       </p>
@@ -166,7 +167,7 @@ function Stamp({ x, y, text }: { x: number; y: number; text: string }) {
   if (!plot) return null;
   return (
     <g className="marks" aria-hidden="true">
-      <path d={`M${tenth(plot.x(x))} ${plot.area.y}v${plot.area.height}`} className="cursor-line" />
+      <path d={`M${tenth(plot.x(x))} ${plot.area.y}v${plot.area.height}`} className={styles.cursorLine} />
       <circle cx={plot.x(x)} cy={plot.y(y)} r={3} />
       <text x={plot.x(x) + 7} y={plot.y(y) + 4}>
         {text}

@@ -5,6 +5,7 @@ import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { beginGesture, endGesture } from '@/store/document';
 import { setView } from '@/store/view';
+import styles from './curves.module.css';
 
 const STEP = 1.01;
 const LARGE = 10;
@@ -101,7 +102,7 @@ export function FrequencyHandle(props: FrequencyHandleProps) {
   const y = Math.min(plot.area.y + plot.area.height, Math.max(plot.area.y, atY));
   return (
     <g
-      className="handle"
+      className={styles.handle}
       data-testid={testId}
       role="slider"
       tabIndex={0}
@@ -114,7 +115,7 @@ export function FrequencyHandle(props: FrequencyHandleProps) {
       <circle className="reach" cx={x} cy={y} r={14} />
       <circle className="knob" cx={x} cy={y} r={6} />
       {caption && (
-        <text x={captionX(caption, x, plot.area)} y={y + 22} textAnchor="middle" className="handle-name">
+        <text x={captionX(caption, x, plot.area)} y={y + 22} textAnchor="middle" className={styles.handleName}>
           {caption}
         </text>
       )}

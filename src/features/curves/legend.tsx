@@ -11,6 +11,7 @@ import { stageTopology } from '@/core/design/stages/stage-topology';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { keptLook } from '@/store/curves/shown-traces';
 import { useSpreadBand } from '@/store/curves/use-shown';
+import styles from './curves.module.css';
 
 const SAYS: Partial<Record<TraceName, string>> = {
   bare: 'the stage in hand with its capacitors left out',
@@ -50,14 +51,14 @@ export function Legend() {
     ['brief', 'brief', limited],
   ];
   return (
-    <div className="legend" role="group" aria-label="Traces">
+    <div className={styles.legend} role="group" aria-label="Traces">
       {entries
         .filter(([, , there]) => there)
         .map(([name, label]) => (
           <button
             key={name}
             type="button"
-            className="legend-entry"
+            className={styles.legendEntry}
             aria-pressed={shown[name]}
             title={SAYS[name]}
             onClick={() => toggleTrace(name)}
@@ -66,7 +67,7 @@ export function Legend() {
               {name === 'spread' ? (
                 <rect width="20" height="8" className="spread-band" />
               ) : (
-                <path d="M0 4h20" className={name === 'brief' ? 'limit-line' : `trace ${name}`} />
+                <path d="M0 4h20" className={name === 'brief' ? styles.limitLine : `trace ${name}`} />
               )}
             </svg>
             {label}
@@ -84,8 +85,8 @@ function Kept() {
   return (
     <>
       {curves.map(({ id, name, hidden }, i) => (
-        <span key={id} className="legend-kept">
-          <button type="button" className="legend-entry" aria-pressed={!hidden} onClick={() => toggleKept(id)}>
+        <span key={id} className={styles.legendKept}>
+          <button type="button" className={styles.legendEntry} aria-pressed={!hidden} onClick={() => toggleKept(id)}>
             <svg width="20" height="8" aria-hidden="true">
               <path d="M0 4h20" className={`trace ${keptLook(i)}`} />
             </svg>
@@ -93,7 +94,7 @@ function Kept() {
           </button>
           <button
             type="button"
-            className="plain legend-forget"
+            className={`plain ${styles.legendForget}`}
             aria-label={`Forget ${name}`}
             onClick={() => forgetKept(id)}
           >
@@ -103,7 +104,7 @@ function Kept() {
       ))}
       <button
         type="button"
-        className="legend-entry"
+        className={styles.legendEntry}
         title="lay the curve as it is now under what comes (K)"
         onClick={keepCurve}
       >

@@ -2,6 +2,7 @@
 
 import { tenth } from '@/ui/chart/tenth';
 import { formatQuantity } from '@/core/units/quantity';
+import styles from './curves.module.css';
 
 const SPAN_DB = 24;
 const STEP_DB = 6;
@@ -56,14 +57,14 @@ export function Lobe({
       data-testid="lobe"
     >
       {rings.map((db) => (
-        <path key={db} d={`M${ring(db)}`} className="lobe-ring" />
+        <path key={db} d={`M${ring(db)}`} className={styles.lobeRing} />
       ))}
       {[-60, -30, 0, 30, 60].map((d) => {
         const [x, y] = at(d, most);
         return (
           <g key={d}>
-            <path d={`M${cx} ${cy}L${tenth(x)} ${tenth(y)}`} className="lobe-ring" />
-            <text x={x + 5} y={y + 4} className="lobe-name">
+            <path d={`M${cx} ${cy}L${tenth(x)} ${tenth(y)}`} className={styles.lobeRing} />
+            <text x={x + 5} y={y + 4} className={styles.lobeName}>
               {`${d}°`.replace('-', '−')}
             </text>
           </g>

@@ -8,6 +8,7 @@ import { useAnswer } from '@/store/questions/question';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { useView } from '@/store/view';
 import { sizeOf } from './part-impedance';
+import styles from './curves.module.css';
 
 const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3 });
 
@@ -16,12 +17,12 @@ export function PartsAtWork() {
   const views = useAnswer(FOUR_VIEWS);
   const rms = useDesign((d) => d.brief.signalVolts);
   const { facts } = useSelectedStage();
-  if (!views) return <div className="readout-cursor" />;
+  if (!views) return <div className={styles.readoutCursor} />;
   const k = rms * Math.SQRT2;
   const amount = (value: number, unit: string) => formatQuantity(value, 'voltage', { digits: 3 }).replace(/V$/, unit);
   return (
     <div
-      className="readout-cursor at-work"
+      className={`${styles.readoutCursor} ${styles.atWork}`}
       tabIndex={0}
       role="region"
       aria-label="Each part at work"
@@ -45,7 +46,7 @@ export function PartSizes() {
   const cursor = useView((s) => s.cursor);
   const { facts } = useSelectedStage();
   return (
-    <div className="readout-cursor" data-testid="readout-cursor">
+    <div className={styles.readoutCursor} data-testid="readout-cursor">
       <span className="quiet">
         at cursor {cursor === null ? '' : <b className="figures">{formatQuantity(cursor, 'frequency')}</b>}
       </span>
@@ -54,7 +55,7 @@ export function PartSizes() {
           Point at the chart, or press C and use the arrow keys. Lines cross where two parts share the voltage.
         </span>
       ) : (
-        <div className="readout-traces">
+        <div className={styles.readoutTraces}>
           {facts?.parts
             .filter((p) => !p.leftOut)
             .map((p) => (

@@ -12,6 +12,7 @@ import { depthWords } from './mark-words';
 import { PartsAtWork, PartSizes } from './parts-at-work';
 import type { ShownTrace } from '@/store/curves/shown-traces';
 import { useShownTraces } from '@/store/curves/use-shown';
+import styles from './curves.module.css';
 
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4 });
 
@@ -19,7 +20,7 @@ const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4 });
 export function Readout() {
   const desk = useAnswerToRead(DESK);
   const view = useView((s) => s.curveView);
-  if (!desk) return <div className="readout" />;
+  if (!desk) return <div className={styles.readout} />;
   const cutoffs = desk.marks.filter((m): m is Extract<DeskMark, { kind: 'cutoff' }> => m.kind === 'cutoff');
   const slopes = desk.marks.filter((m): m is Extract<DeskMark, { kind: 'slope' }> => m.kind === 'slope');
   const peak = desk.marks.find((m): m is Extract<DeskMark, { kind: 'peak' }> => m.kind === 'peak');
@@ -28,8 +29,8 @@ export function Readout() {
   const bandQ = desk.passLevelOf === 'peak' ? cutoffs[0]?.q : undefined;
   if (!desk.stability.stable)
     return (
-      <div className="readout">
-        <div className="readout-figure">
+      <div className={styles.readout}>
+        <div className={styles.readoutFigure}>
           <span className="quiet">as built</span>
           <b className="figures bad" data-testid="readout-sings">
             {desk.stability.singsHz ? `oscillates at ${hz(desk.stability.singsHz)}` : 'runs to a rail'}
@@ -39,8 +40,8 @@ export function Readout() {
       </div>
     );
   return (
-    <div className="readout">
-      <div className="readout-figure">
+    <div className={styles.readout}>
+      <div className={styles.readoutFigure}>
         <span className="quiet" data-testid="readout-reference">
           {depths} {desk.passLevelOf === 'peak' ? 'under the peak' : 'under the pass band'},{' '}
           {formatSigned(desk.passLevelDb, 'decibel')}
@@ -52,14 +53,14 @@ export function Readout() {
           <span className="quiet">Q {formatQuantity(bandQ, 'ratio', { digits: 4 })}, centre over width</span>
         )}
       </div>
-      <div className="readout-figure">
+      <div className={styles.readoutFigure}>
         <span className="quiet">steepest</span>
         <b className="figures">
           {slopes.length === 0 ? '–' : slopes.map((m) => formatSigned(m.slopeDbPerOctave, 'ratio', 1)).join(' / ')}{' '}
           dB/oct
         </b>
       </div>
-      <div className="readout-figure">
+      <div className={styles.readoutFigure}>
         <span className="quiet">
           {peak ? (desk.passLevelOf === 'peak' ? 'peak' : 'peak over the pass band') : 'worst miss in band'}
         </span>
@@ -96,12 +97,12 @@ function FrequencyCursor() {
   const view = useView((s) => s.curveView);
   const traces = useShownTraces();
   return (
-    <div className="readout-cursor" data-testid="readout-cursor">
+    <div className={styles.readoutCursor} data-testid="readout-cursor">
       <span className="quiet">at cursor {cursor === null ? '' : <b className="figures">{hz(cursor)}</b>}</span>
       {cursor === null ? (
         <span className="quiet">Point at the curve, or press C.</span>
       ) : (
-        <div className="readout-traces">
+        <div className={styles.readoutTraces}>
           {[...traces].reverse().map((t) => (
             <TraceFigure
               key={t.key}
@@ -126,7 +127,7 @@ function DifferenceCursor() {
   const cursor = useView((s) => s.cursor);
   const comparison = useComparison();
   return (
-    <div className="readout-cursor" data-testid="readout-cursor">
+    <div className={styles.readoutCursor} data-testid="readout-cursor">
       <span className="quiet">at cursor {cursor === null ? '' : <b className="figures">{hz(cursor)}</b>}</span>
       {!comparison ? (
         <span className="quiet">Nothing to compare with yet.</span>
@@ -170,7 +171,7 @@ function TimeCursor() {
     return trace[i] === undefined ? '–' : formatQuantity(trace[i], 'voltage');
   };
   return (
-    <div className="readout-cursor" data-testid="readout-cursor">
+    <div className={styles.readoutCursor} data-testid="readout-cursor">
       <span className="quiet">
         {settling ? (
           <>
@@ -184,7 +185,7 @@ function TimeCursor() {
         )}{' '}
         {cursor !== null && <b className="figures">{formatQuantity(cursor, 'time', { digits: 4 })}</b>}
       </span>
-      <div className="readout-traces">
+      <div className={styles.readoutTraces}>
         <span className="figures ink-drive">source {at(time?.drive)}</span>
         <span className="figures ink-asBuilt">as built {at(time?.asBuilt)}</span>
         <span className="figures ink-ideal">ideal {at(time?.ideal)}</span>

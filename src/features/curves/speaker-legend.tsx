@@ -5,6 +5,7 @@ import { useDesign } from '@/store/document';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { setView, toggleTrace, useView, type CurveView, type TraceName } from '@/store/view';
+import styles from './curves.module.css';
 
 const SAYS: Partial<Record<TraceName, string>> = {
   reversed: 'the sum with every second way turned over: a deep dip where they meet says that they are in step',
@@ -59,9 +60,9 @@ export function SpeakerLegend({ view }: { view: CurveView }) {
     ['ghost', `${ghostName} sum`, 'ghost', acoustics.ghost !== null],
   ];
   return (
-    <div className="legend" role="group" aria-label="Traces">
+    <div className={styles.legend} role="group" aria-label="Traces">
       {acoustics.ways.map((w, i) => (
-        <span key={w.wayId} className="legend-entry plain-entry">
+        <span key={w.wayId} className={`${styles.legendEntry} ${styles.plainEntry}`}>
           <svg width="20" height="8" aria-hidden="true">
             <path d="M0 4h20" className={`trace way way-${i}`} />
           </svg>
@@ -74,7 +75,7 @@ export function SpeakerLegend({ view }: { view: CurveView }) {
           <button
             key={name}
             type="button"
-            className="legend-entry"
+            className={styles.legendEntry}
             aria-pressed={shown[name]}
             title={SAYS[name]}
             onClick={() => toggleTrace(name)}

@@ -8,6 +8,7 @@ import { currentVariantOf } from '@/store/edits/edits';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { useView } from '@/store/view';
+import styles from './curves.module.css';
 
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
 const degrees = (v: number) => `${Math.round(v)}°`.replace('-', '−');
@@ -21,17 +22,17 @@ const strays = ({ overDb, underDb }: Flatness): number => Math.max(overDb, -unde
 export function SpeakerReadout() {
   const acoustics = useAnswer(ACOUSTICS);
   const house = useDesign((d) => currentVariantOf(d).listening?.house);
-  if (!acoustics) return <div className="readout" />;
+  if (!acoustics) return <div className={styles.readout} />;
   const { crossings, flat, aligned, load } = acoustics;
   return (
-    <div className="readout">
-      <div className="readout-figure">
+    <div className={styles.readout}>
+      <div className={styles.readoutFigure}>
         <span className="quiet">crossing, between ways</span>
         <b className="figures" data-testid="readout-cutoff">
           {crossings.length === 0 ? 'none' : crossings.map((c) => `${hz(c.freqHz)} ${degrees(c.phaseDeg)}`).join(' … ')}
         </b>
       </div>
-      <div className="readout-figure">
+      <div className={styles.readoutFigure}>
         <span className="quiet">
           sum, {hz(flat.fromHz)} to {hz(flat.toHz)}
         </span>
@@ -42,7 +43,7 @@ export function SpeakerReadout() {
           ±{formatFixed(strays(aligned), 2)}&#8239;dB of {house ? 'its target' : 'its alignments’ own sum'}
         </span>
       </div>
-      <div className="readout-figure">
+      <div className={styles.readoutFigure}>
         <span className="quiet">lowest load</span>
         <b className="figures" data-testid="readout-load">
           {load
@@ -61,12 +62,12 @@ function SpeakerCursor() {
   if (!acoustics) return null;
   const { freqHz, load } = acoustics;
   return (
-    <div className="readout-cursor" data-testid="readout-cursor">
+    <div className={styles.readoutCursor} data-testid="readout-cursor">
       <span className="quiet">at cursor {cursor === null ? '' : <b className="figures">{hz(cursor)}</b>}</span>
       {cursor === null ? (
         <span className="quiet">Point at the curve, or press C.</span>
       ) : (
-        <div className="readout-traces">
+        <div className={styles.readoutTraces}>
           <span className="figures">
             sum {formatFixed(levelAt(freqHz, acoustics.sumDb, cursor), 1)}&#8239;dB (
             {formatSigned(

@@ -19,6 +19,7 @@ import { CrossingHandles } from './crossing-handles';
 import { CursorLayer } from './cursor';
 import { HumpHandle } from './hump-handle';
 import { useHeld } from './use-held';
+import styles from './curves.module.css';
 
 const HEARD: ReadonlySet<CurveView> = new Set(['ways', 'load', 'angles', 'decay']);
 export const isHeard = (view: CurveView): boolean => HEARD.has(view);
@@ -99,7 +100,9 @@ function WayTraces() {
         )}
       {shown.target && <Trace x={freqHz} y={acoustics.targetDb} className="sound-target" testId="trace-target" />}
       {shown.target &&
-        ways.map((w) => <Trace key={`target ${w.wayId}`} x={freqHz} y={w.targetDb} className="sound-target faint" />)}
+        ways.map((w) => (
+          <Trace key={`target ${w.wayId}`} x={freqHz} y={w.targetDb} className={`sound-target ${styles.faint}`} />
+        ))}
       {shown.ghost && back && <Trace x={freqHz} y={back} className="ghost" testId="trace-ghost" />}
       {shown.reversed && <Trace x={freqHz} y={acoustics.reversedDb} className="reversed" testId="trace-reversed" />}
       {ways.map((w, i) => (
@@ -134,7 +137,7 @@ function RangeMarks() {
   return (
     <g aria-hidden="true">
       {[flat.fromHz, flat.toHz].map((f) => (
-        <path key={f} d={`M${tenth(plot.x(f))} ${area.y}v${area.height}`} className="range-line" />
+        <path key={f} d={`M${tenth(plot.x(f))} ${area.y}v${area.height}`} className={styles.rangeLine} />
       ))}
     </g>
   );
@@ -173,7 +176,7 @@ function LowestMark({ hz, ohm, low }: { hz: number; ohm: number; low: boolean })
   const [x, y] = [plot.x(hz), plot.y(ohm)];
   const left = x > plot.area.x + plot.area.width - 70;
   return (
-    <g className={`marks${low ? ' trouble' : ''}`} aria-hidden="true">
+    <g className={`marks${low ? ` ${styles.trouble}` : ''}`} aria-hidden="true">
       <circle cx={x} cy={y} r={3} />
       <text x={left ? x - 8 : x + 8} y={y - 7} textAnchor={left ? 'end' : 'start'}>
         {formatQuantity(ohm, 'resistance', { digits: 3 })}
@@ -196,7 +199,7 @@ export function LoadView({ width, height }: Size) {
   const ohm = useHeld(loadAxis(acoustics?.load?.ohm), dragging);
   if (!acoustics?.load)
     return (
-      <p className="quiet plot-says">
+      <p className={`quiet ${styles.plotSays}`}>
         Every way has an amplifier of its own here: each sees its own driver, and nothing else.
       </p>
     );

@@ -6,6 +6,7 @@ import { QuantityInput } from '@/ui/quantity-input';
 import { useDesign } from '@/store/document';
 import { briefPeakVolts, defaultWaveHz } from '@/store/questions/axis';
 import { setView, useView } from '@/store/view';
+import styles from './curves.module.css';
 
 const OPTIONS: { value: WaveId; label: string }[] = PERIODIC_WAVES.map(({ id, name }) => ({ value: id, label: name }));
 
@@ -14,7 +15,7 @@ export function WaveBar({ view }: { view: 'wave' | 'step' | 'four' }) {
   const wave = useView((s) => s.wave);
   const waveHz = useWaveHz();
   return (
-    <div className="wave-bar">
+    <div className={styles.waveBar}>
       {view !== 'step' && (
         <>
           <Select

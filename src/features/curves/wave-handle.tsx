@@ -10,6 +10,7 @@ import { DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { setView } from '@/store/view';
 import { useWaveHz } from './wave-bar';
+import styles from './curves.module.css';
 
 /** The wave's frequency on the curve: dragged, or moved with the arrow keys, from far below the cutoff to far above. */
 export function WaveHandle() {
@@ -45,7 +46,7 @@ export function WaveHandle() {
   const y = Math.min(area.y + area.height, Math.max(area.y, plot.y(Number.isFinite(level) ? level : 0)));
   return (
     <g
-      className="handle wave-handle"
+      className={`${styles.handle} ${styles.waveHandle}`}
       data-testid="wave-handle"
       role="slider"
       tabIndex={0}

@@ -21,6 +21,7 @@ import { saveStore } from '@/store/shelf/autosave';
 import { stopLive, useLive } from '@/store/live-sound';
 import { setView, useView } from '@/store/view';
 import { addVariantAndGhost, DESK_ACTIONS, selectVariantAndGhost } from './actions';
+import styles from './desk.module.css';
 
 /** The strip at the top: which design, which variant, and what has been done to it. */
 export function Header({ onPalette, onSheet }: { onPalette: () => void; onSheet: () => void }) {
@@ -111,7 +112,7 @@ function Variants() {
   const [naming, setNaming] = useState<string | null>(null);
   return (
     <div className="variants">
-      <div role="radiogroup" aria-label="Variant" className="variant-row">
+      <div role="radiogroup" aria-label="Variant" className={styles.variantRow}>
         {variants.map((v) => (
           <button
             key={v.id}
@@ -162,7 +163,7 @@ function Variants() {
         <Input
           size="small"
           autoFocus
-          className="variant-name"
+          className={styles.variantName}
           aria-label="Name of the variant"
           defaultValue={variants.find((v) => v.id === naming)?.label}
           maxLength={40}
@@ -181,7 +182,7 @@ function Variants() {
 function SaveNote() {
   const { state, at } = saveStore();
   return (
-    <span className="top-quiet save-note" role="status" data-testid="save-state">
+    <span className={`top-quiet ${styles.saveNote}`} role="status" data-testid="save-state">
       {state === 'failed'
         ? 'not saved'
         : state === 'pending'

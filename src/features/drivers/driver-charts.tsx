@@ -9,6 +9,7 @@ import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
 import { linearTicks, logTicks, tickHz } from '@/ui/chart/ticks';
 import { Trace } from '@/ui/chart/trace-layer';
 import { useSize } from '@/ui/use-size';
+import styles from './drivers.module.css';
 
 const FREQ = logGrid(20, 20e3, 301);
 const X: Axis = { from: 20, to: 20e3, log: true, ...logTicks(20, 20e3), format: tickHz };
@@ -30,7 +31,7 @@ export function DriverCharts({ driver, other }: { driver: Driver; other: Driver 
   const ohm: Axis = { from: 0, to: most, labelled: linearTicks(0, most, 5), format: (v) => `${v}` };
   const measured = driver.measuredImpedance && curveAt({ ...driver.measuredImpedance, phaseDeg: null }, FREQ).levelDb;
   return (
-    <div ref={ref} className="driver-charts">
+    <div ref={ref} className={styles.driverCharts}>
       <ChartFrame width={width} height={250} x={X} y={level} title="level at 1 m for 2.83 V, dB" xUnit="Hz">
         {levels.map((l, i) => (
           <Trace key={shown[i].id} x={FREQ} y={l} className={i === 0 ? 'asBuilt' : 'ghost'} />

@@ -9,6 +9,7 @@ import { pickTextFile } from '@/ui/download';
 import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words/failures';
 import { joinNear, takeImpedance, type DriverEdits } from './take-curves';
+import styles from './drivers.module.css';
 
 /** Curves from files: a response, one from close before the cone to be joined to it, an impedance. */
 export function DriverFiles({ driver, change, onFitted }: DriverEdits) {
@@ -53,7 +54,7 @@ export function DriverFiles({ driver, change, onFitted }: DriverEdits) {
     change({ response: { kind: 'model', sensitivityDb: 88, lowHz, lowQ: 0.7, topHz: 6000, topQ: 0.7, bumps: [] } });
   };
   return (
-    <div className="field-row driver-files">
+    <div className={`field-row ${styles.driverFiles}`}>
       <Button icon={<UploadOutlined />} onClick={() => void readResponse(false)}>
         Response file
       </Button>

@@ -13,6 +13,7 @@ import { putDriver, removeDriver, useOwnDrivers } from '@/store/shelf/drivers';
 import { newId } from '@/store/new-id';
 import { DriverCharts } from './driver-charts';
 import { DriverForm } from './driver-form';
+import styles from './drivers.module.css';
 
 const fresh = (count: number): Driver => ({
   id: newId(),
@@ -88,7 +89,7 @@ interface DriverListProps {
 
 function DriverList({ all, own, current, onChoose }: DriverListProps) {
   return (
-    <ul className="drivers-list" aria-label="Drivers">
+    <ul className={styles.driversList} aria-label="Drivers">
       {all.map(({ id, name, kind, nominalOhm }) => (
         <li key={id}>
           <button
@@ -144,7 +145,7 @@ interface BesideProps {
 /** Which other driver's curves lie beside the one in hand. */
 function Beside({ among, other, onChoose }: BesideProps) {
   return (
-    <div className="field wide drivers-beside">
+    <div className={`field wide ${styles.driversBeside}`}>
       <span className="label">beside it</span>
       <Select
         allowClear

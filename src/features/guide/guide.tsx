@@ -10,6 +10,7 @@ import { SPREAD } from '@/store/questions/by-hand';
 import { useLongJob } from '@/store/questions/long-job';
 import { useView } from '@/store/view';
 import { GUIDE_STEPS } from './steps';
+import styles from './guide.module.css';
 
 /** The guided first design, beside the work and never over it: what to try next, until it is done, skipped or ended. */
 export function Guide() {
@@ -25,7 +26,7 @@ function Step({ at }: { at: number }) {
   const last = at === GUIDE_STEPS.length - 1;
   const goOn = () => (last ? endGuide() : toStep(at + 1));
   return (
-    <section className="panel guide" aria-label="First design, step by step" data-testid="guide">
+    <section className={`panel ${styles.guide}`} aria-label="First design, step by step" data-testid="guide">
       <header>
         <h2>
           {done && <CheckOutlined aria-label="done" />} {step.title}
@@ -35,7 +36,7 @@ function Step({ at }: { at: number }) {
         </span>
       </header>
       <p role="status">{done ? step.then : step.says}</p>
-      <div className="guide-actions">
+      <div className={styles.guideActions}>
         <Button size="small" type={done ? 'primary' : 'default'} onClick={goOn}>
           {done ? (last ? 'Done' : 'Go on') : 'Skip this'}
         </Button>

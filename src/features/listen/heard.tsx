@@ -9,6 +9,7 @@ import { download, fileName } from '@/ui/download';
 import { Fold } from '@/ui/fold';
 import { Spectrum } from './spectrum';
 import { SpectrogramView } from './spectrogram-view';
+import styles from './listen.module.css';
 
 const voltsOf = (v: number | null) => (v === null ? '–' : formatQuantity(v, 'voltage', { digits: 2 }));
 
@@ -53,7 +54,7 @@ export function HeardPanel({
                 <td className="number">{voltsOf(heard.peakVolts)}</td>
                 <td className="number">{voltsOf(heard.rmsVolts)}</td>
                 <td className="number">{formatFixed(heard.timesRealTime, 1)}</td>
-                <td className="row-acts">
+                <td className={styles.rowActs}>
                   <Button
                     size="small"
                     aria-label={`${playing === id ? 'Stop' : 'Play'} ${name}`}

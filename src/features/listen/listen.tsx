@@ -28,6 +28,7 @@ import {
   type Wanted,
 } from './wanted';
 import { HeardFields, NoteEnvelope, SOURCE_NAMES, SourceFields } from './what-is-played';
+import styles from './listen.module.css';
 
 /**
  * Hears the very circuit: a source through every part of it, sample by sample, with a control moved as it plays; and
@@ -71,7 +72,7 @@ export function Listen() {
             }
           />
           <Button onClick={() => void take()}>A recording of yours</Button>
-          <div className="listen-volume">
+          <div className={styles.listenVolume}>
             <span className="label">loudness</span>
             <Slider min={0} max={100} value={volume} ariaLabelForHandle="Loudness" onChange={setVolume} />
           </div>

@@ -43,7 +43,7 @@ function MoveRow({ move, at }: { move: Move; at: number }) {
   const { by } = move;
   const change = (patch: Partial<Move>) => edit(changeMove(at, { ...move, ...patch }));
   return (
-    <div className="field-row listen-fields">
+    <div className={`field-row ${styles.listenFields}`}>
       <div className="field wide">
         <span className="label">{by.kind} on</span>
         <Select

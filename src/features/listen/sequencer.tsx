@@ -27,7 +27,7 @@ export function Sequencer() {
   const { bpm, baseHz, gate, steps } = sequence;
   return (
     <section className="panel" aria-label="Sequence" data-testid="sequencer">
-      <div className="field-row listen-fields">
+      <div className={`field-row ${styles.listenFields}`}>
         <QuantityInput
           label="beats a minute"
           kind="ratio"

@@ -6,6 +6,7 @@ import { SOUND_SOURCES, type SoundSource } from '@/core/jobs/sound/sound-source'
 import { setView, useView, type PlayedAs } from '@/store/view';
 import { QuantityInput } from '@/ui/quantity-input';
 import { CLEFS, isByNotes, isOwn, movedControl, NO_CONTROL, OWN_S, SUM, type OwnSound, type Wanted } from './wanted';
+import styles from './listen.module.css';
 
 export const SOURCE_NAMES: Record<SoundSource, string> = {
   saw: 'saw',
@@ -35,7 +36,7 @@ export function SourceFields({ wanted, own, change }: Fields & { readonly own: O
   const { source, clef, noteS, volts } = wanted;
   const made = !isOwn(source);
   return (
-    <div className="field-row listen-fields">
+    <div className={`field-row ${styles.listenFields}`}>
       <div className="field wide">
         <span className="label">source</span>
         <Select
@@ -103,7 +104,7 @@ export function HeardFields({ variant, wanted, change }: Fields) {
   return (
     <>
       {variant.join === 'acoustic' && variant.ways.length > 1 && (
-        <div className="field-row listen-fields">
+        <div className={`field-row ${styles.listenFields}`}>
           <div className="field wide">
             <span className="label">what is heard</span>
             <Select
@@ -134,7 +135,7 @@ export function NoteEnvelope({ variant, wanted, change }: Fields) {
   const { shape } = wanted;
   const reshape = (patch: Partial<Wanted['shape']>) => change({ shape: { ...shape, ...patch } });
   return (
-    <div className="field-row listen-fields">
+    <div className={`field-row ${styles.listenFields}`}>
       <div className="field wide whole">
         <span className="label">moved at every note</span>
         <Select

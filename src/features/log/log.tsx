@@ -10,6 +10,7 @@ import { documentStore, edit, useDesign } from '@/store/document';
 import { addLogEntry, changeLogEntry, removeLogEntry } from '@/store/edits/record-edits';
 import { DESK } from '@/store/questions/live';
 import { snapshotOf } from '@/store/snapshot';
+import styles from './log.module.css';
 
 /** The record: dated notes, each with the numbers as they stood. */
 export function Log() {
@@ -41,7 +42,7 @@ export function Log() {
           onChange={(e) => setText(e.target.value)}
           onKeyDown={(e) => (e.ctrlKey || e.metaKey) && e.key === 'Enter' && add()}
         />
-        <div className="log-actions">
+        <div className={styles.logActions}>
           <Checkbox checked={withNumbers} onChange={(e) => setWithNumbers(e.target.checked)}>
             keep the numbers with it
           </Checkbox>
@@ -62,7 +63,7 @@ function Entry({ entry }: { entry: LogEntry }) {
   const { snapshot } = entry;
   return (
     <section
-      className="panel log-entry"
+      className={`panel ${styles.logEntry}`}
       aria-label={`Note of ${dayjs(entry.at).format('D MMMM YYYY')}`}
       data-testid="log-entry"
     >

@@ -7,13 +7,14 @@ import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { setControl } from '@/store/edits/network-edits';
 import { setView, useView } from '@/store/view';
+import styles from './path.module.css';
 
 /** Pots and switches of the variant, under the stages they move: a slider each, live. */
 export function ControlLane() {
   const controls = useDesign((d) => currentVariantOf(d).controls);
   if (controls.length === 0) return null;
   return (
-    <section className="control-lane" aria-label="Controls">
+    <section className={styles.controlLane} aria-label="Controls">
       {controls.map((control) => (
         <ControlSlider key={control.id} control={control} first={control === controls[0]} />
       ))}
@@ -59,7 +60,7 @@ function ControlSlider({ control, first }: { control: Control; first: boolean })
         {control.name}
       </button>
       <Slider
-        className="control-slider"
+        className={styles.controlSlider}
         min={0}
         max={100}
         step={step}

@@ -7,6 +7,7 @@ import { checkWords } from '@/ui/words/checks';
 import { DESK } from '@/store/questions/live';
 import { useAnswerToRead } from '@/store/questions/question';
 import { CureButton } from '@/ui/cure-button';
+import styles from './path.module.css';
 
 /** Makers' shorthand, to fit the wire: `600`, `11k`. */
 const short = (ohm: number): string => formatQuantity(ohm, 'resistance', { digits: 2, bare: true, tight: true });
@@ -29,7 +30,7 @@ export function Joint({ index, stages }: { index: number; stages: number }) {
   const face = (
     <>
       <span className="figures">{loss}</span>
-      <span className="joint-wire" aria-hidden="true" />
+      <span className={styles.jointWire} aria-hidden="true" />
       <span className="joint-drives">{drives}</span>
     </>
   );

@@ -13,6 +13,7 @@ import { formatQuantity } from '@/core/units/quantity';
 import { takeIn } from '@/store/add-to-path';
 import { Joint } from './joint';
 import { StageCard } from './stage-card';
+import styles from './path.module.css';
 
 // What is opened now and then comes when it is opened.
 const AddDialog = dynamic(() => import('@/ui/gallery/add-dialog').then((m) => m.AddDialog), { ssr: false });
@@ -39,7 +40,7 @@ export function Path() {
   };
   return (
     <section className="path" aria-label="Signal path">
-      <div className="path-end">
+      <div className={styles.pathEnd}>
         <b>{brief.source.name || 'Source'}</b>
         <span className="figures quiet">{formatQuantity(brief.source.ohm, 'resistance')}</span>
       </div>
@@ -54,7 +55,7 @@ export function Path() {
         </SortableContext>
       </DndContext>
       <Joint index={stages.length} stages={stages.length} />
-      <div className="path-end">
+      <div className={styles.pathEnd}>
         <b>{brief.load.name || 'Load'}</b>
         <span className="figures quiet">
           {brief.load.ohm === null ? 'open' : formatQuantity(brief.load.ohm, 'resistance')}
@@ -64,7 +65,7 @@ export function Path() {
         type="text"
         icon={<PlusOutlined />}
         aria-label="Add to the path"
-        className="path-add"
+        className={styles.pathAdd}
         onClick={() => setAdding(true)}
       />
       {adding && (

@@ -21,6 +21,7 @@ import { useTakeDriverFiles } from '@/ui/driver-files';
 import { useFileDrop } from '@/ui/use-file-drop';
 import { setView } from '@/store/view';
 import { StageCard } from './stage-card';
+import styles from './path.module.css';
 
 /**
  * A crossover as it is wired: the amplifier, a row for each way with its networks and its driver, and what they sum to.
@@ -29,13 +30,13 @@ export function SpeakerPath() {
   const brief = useDesign((d) => d.brief);
   const ways = useDesign((d) => currentVariantOf(d).ways);
   return (
-    <section className="speaker-path" aria-label="Signal paths, a row for each way">
-      <div className="path-end">
+    <section className={styles.speakerPath} aria-label="Signal paths, a row for each way">
+      <div className={styles.pathEnd}>
         <b>{brief.source.name || 'Amplifier'}</b>
         <span className="figures quiet">{formatQuantity(brief.source.ohm, 'resistance')}</span>
         <span className="figures quiet">{formatQuantity(brief.signalVolts, 'voltage')}</span>
       </div>
-      <div className="way-rows">
+      <div className={styles.wayRows}>
         {ways.map((way) => (
           <WayRow key={way.id} way={way} />
         ))}
@@ -77,22 +78,22 @@ function WayRow({ way }: { way: Way }) {
       title={over ? `Measured files for the driver of ${way.name}` : undefined}
       {...handlers}
     >
-      <button type="button" className="plain way-name" aria-pressed={current} onClick={() => take(way.id)}>
+      <button type="button" className={`plain ${styles.wayName}`} aria-pressed={current} onClick={() => take(way.id)}>
         {way.name}
       </button>
       <DndContext id={`way-${way.id}`} sensors={sensors} onDragEnd={onDragEnd}>
         <SortableContext items={way.stages.map((s) => s.id)} strategy={horizontalListSortingStrategy}>
           {way.stages.map((stage) => (
             <Fragment key={stage.id}>
-              <span className="way-wire" aria-hidden="true" />
+              <span className={styles.wayWire} aria-hidden="true" />
               <StageCard stage={stage} wayId={way.id} />
             </Fragment>
           ))}
         </SortableContext>
       </DndContext>
-      <span className="way-wire" aria-hidden="true" />
+      <span className={styles.wayWire} aria-hidden="true" />
       <AddBeforeDriver way={way} />
-      <span className="way-wire long" aria-hidden="true" />
+      <span className={`${styles.wayWire} long`} aria-hidden="true" />
       <DriverEnd way={way} />
     </div>
   );
@@ -158,7 +159,7 @@ function AddBeforeDriver({ way }: { way: Way }) {
         size="small"
         icon={<PlusOutlined />}
         aria-label={`Add before the driver of ${way.name}`}
-        className="path-add"
+        className={styles.pathAdd}
       />
     </ActionMenu>
   );
@@ -184,7 +185,7 @@ function DriverEnd({ way }: { way: Way }) {
   const driver = useDesign((d) => d.drivers?.find((x) => way.load.kind === 'driver' && x.id === way.load.driver));
   const turned = way.polarity === -1;
   return (
-    <div className="driver-end">
+    <div className={styles.driverEnd}>
       <b>{driver?.name ?? 'no driver'}</b>
       <span className="quiet">
         {driver
@@ -213,7 +214,7 @@ function Sum() {
   const off = flat ? Math.max(flat.overDb, -flat.underDb) : NaN;
   const onAxis = !listening || (listening.acrossDeg === 0 && listening.upDeg === 0);
   return (
-    <div className="path-end sum-end" data-testid="sum-end">
+    <div className={`${styles.pathEnd} ${styles.sumEnd}`} data-testid="sum-end">
       <b>Sum at {formatQuantity(listening?.distanceM ?? 2, 'ratio', { digits: 2 })} m</b>
       <span className="quiet">{onAxis ? 'on axis' : 'off axis'}</span>
       <span className="figures quiet">{Number.isFinite(off) ? `±${formatFixed(off, 1)}\u202fdB of level` : ' '}</span>

@@ -27,6 +27,7 @@ import { documentStore } from '@/store/document';
 import { currentWayOf } from '@/store/edits/edits';
 import { useStageFacts } from '@/store/use-stage-facts';
 import { setView, useView } from '@/store/view';
+import styles from './path.module.css';
 
 /** A stage on the path: its own curve, what it is, and where it lies. Drag it, or move it from its menu. */
 export const StageCard = memo(function StageCard({ stage, wayId }: { stage: Stage; wayId?: string }) {
@@ -90,7 +91,7 @@ export const StageCard = memo(function StageCard({ stage, wayId }: { stage: Stag
           },
         ]}
       >
-        <button type="button" className="plain stage-menu" aria-label={`${name}: more`}>
+        <button type="button" className={`plain ${styles.stageMenu}`} aria-label={`${name}: more`}>
           <MoreOutlined />
         </button>
       </ActionMenu>
@@ -108,11 +109,11 @@ function StageFace({ stage, wayId }: { stage: Stage; wayId?: string }) {
       <Glyph freqHz={facts?.glyph.freqHz ?? [1, 2]} levelDb={facts?.glyph.levelDb ?? null} width={36} height={40} />
       {/* The whole of it, where the card has no room. */}
       <span
-        className="stage-words"
+        className={styles.stageWords}
         title={facts ? `${facts.name}: ${topology.name}, ${figures(facts)}` : topology.name}
       >
         <b>{facts?.name ?? topology.name}</b>
-        <span className="quiet stage-topology">
+        <span className={`quiet ${styles.stageTopology}`}>
           {facts && gainText(facts) !== '' && <b className="figures">{gainText(facts)} </b>}
           {facts?.name !== topology.shortName
             ? topology.shortName
@@ -122,9 +123,11 @@ function StageFace({ stage, wayId }: { stage: Stage; wayId?: string }) {
                 ? topology.name.replace(/^.* of /, '')
                 : ''}
         </span>
-        <span className="figures stage-figures">{stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}</span>
+        <span className={`figures ${styles.stageFigures}`}>
+          {stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}
+        </span>
         {!stage.bypassed && facts && standsText(facts) !== '' && (
-          <span className="figures stage-figures warn">{standsText(facts)}</span>
+          <span className={`figures ${styles.stageFigures} warn`}>{standsText(facts)}</span>
         )}
       </span>
     </>

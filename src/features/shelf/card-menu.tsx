@@ -9,6 +9,7 @@ import type { ShelfRow } from '@/store/shelf/database';
 import { deleteDesign, REMOVED_DAYS, shelveDesign } from '@/store/shelf/shelf-rows';
 import { download, fileName } from '@/ui/download';
 import { useStoring } from '@/ui/use-storing';
+import styles from './shelf.module.css';
 
 /** What can be done with a design on the shelf; open from the start, since it comes when it is asked for. */
 export function CardMenu({ row }: { row: ShelfRow }) {
@@ -52,7 +53,7 @@ export function CardMenu({ row }: { row: ShelfRow }) {
         { key: 'remove', label: 'Remove', danger: true, onClick: remove },
       ]}
     >
-      <button autoFocus type="button" className="plain icon shelf-more" aria-label={`${row.title}: more`}>
+      <button autoFocus type="button" className={`plain icon ${styles.shelfMore}`} aria-label={`${row.title}: more`}>
         <MoreOutlined />
       </button>
     </ActionMenu>

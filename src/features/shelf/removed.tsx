@@ -7,6 +7,7 @@ import { useEffect } from 'react';
 import { database } from '@/store/shelf/database';
 import { bringBack, forgetRemoved } from '@/store/shelf/shelf-rows';
 import { useStoring } from '@/ui/use-storing';
+import styles from './shelf.module.css';
 
 /** What was taken off the shelf of late, to be brought back. */
 export function Removed() {
@@ -15,7 +16,7 @@ export function Removed() {
   useEffect(() => void forgetRemoved(), []);
   if (!removed || removed.length === 0) return null;
   return (
-    <details className="shelf-removed" data-testid="removed">
+    <details className={styles.shelfRemoved} data-testid="removed">
       <summary>
         {removed.length === 1 ? 'One removed design' : `${removed.length} removed designs`} can be brought back
       </summary>

@@ -13,6 +13,7 @@ import { download, fileName } from '@/ui/download';
 import { Glyph } from '@/ui/glyph';
 import { Guard } from '@/ui/guard';
 import { failureWords } from '@/ui/words/failures';
+import styles from './shelf.module.css';
 
 /** A design on the shelf; one that does not read is named, kept untouched, and can be exported as it lies. */
 export function ShelfItem({ row, kept }: { row: ShelfRow; kept: Result<ShelfCard> | null }) {
@@ -79,8 +80,8 @@ function DesignCard({ row, card }: { row: ShelfRow; card: ShelfCard | null }) {
       <Link href={href} className="shelf-link">
         <Glyph freqHz={card?.curve?.freqHz ?? [1, 2]} levelDb={card?.curve?.levelDb ?? null} width={280} height={104} />
         <b>{row.title || 'untitled'}</b>
-        <span className="shelf-plan">{card && (card.summary || 'no plan yet')}</span>
-        <span className="quiet shelf-note">{card && (card.note || 'No brief in words yet.')}</span>
+        <span className={styles.shelfPlan}>{card && (card.summary || 'no plan yet')}</span>
+        <span className={`quiet ${styles.shelfNote}`}>{card && (card.note || 'No brief in words yet.')}</span>
         <span className="quiet">
           {card && (card.variants === 1 ? '1 variant, ' : `${card.variants} variants, `)}changed{' '}
           {dayjs(row.updatedAt).format('D MMM YYYY, HH:mm')}
@@ -97,7 +98,7 @@ function More({ row }: { row: ShelfRow }) {
   const button = (
     <button
       type="button"
-      className="plain icon shelf-more"
+      className={`plain icon ${styles.shelfMore}`}
       aria-label={`${row.title}: more`}
       aria-haspopup="menu"
       onClick={() => setWanted(true)}

@@ -2,6 +2,7 @@
 
 import { formatFixed } from '@/core/units/quantity';
 import { storageStore } from '@/store/shelf/database';
+import styles from './shelf.module.css';
 
 /** Where the shelf lies, how full that is, and whether it stays. */
 export function StorageWords() {
@@ -10,7 +11,7 @@ export function StorageWords() {
   const full =
     share === null ? '' : `, ${formatFixed(100 * share, share < 0.1 ? 1 : 0)}\u202f% of the room it has there`;
   return (
-    <p className="quiet shelf-storage" data-testid="storage">
+    <p className={`quiet ${styles.shelfStorage}`} data-testid="storage">
       The shelf lies in this browser{full}.{' '}
       {kept
         ? 'The browser has promised to keep it.'

@@ -15,6 +15,7 @@ import { addCoupling, changeCoupling, removeCoupling } from '@/store/edits/speak
 import { useDesignJob } from '@/store/use-design-job';
 import type { CoilEffect, Moved } from '@/core/jobs/loudspeaker/coil-effects';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
+import styles from './speaker.module.css';
 
 interface Coil {
   readonly key: string;
@@ -110,7 +111,7 @@ function CoilPair({
   const leastM = a && b ? leastDistanceOf(winding(a).winding, winding(b).winding, coupling.turned) : 0;
   const k = a && b ? couplingOf(winding(a), winding(b), coupling.distanceM, coupling.turned) : 0;
   return (
-    <div className="coil-row" data-testid="coupling">
+    <div className={styles.coilRow} data-testid="coupling">
       <Select
         size="small"
         aria-label="First coil"
@@ -178,7 +179,7 @@ const moved = ({ db, freqHz }: Moved): string =>
 function EffectWords({ effect }: { effect: CoilEffect | undefined }) {
   if (!effect) return null;
   return (
-    <p className="reason coil-effect" data-testid="coil-effect">
+    <p className={`reason ${styles.coilEffect}`} data-testid="coil-effect">
       Moves the sum by {moved(effect.sum)} at most
       {effect.ways.map((way) => (
         <span key={way.wayId}>

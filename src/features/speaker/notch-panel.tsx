@@ -15,6 +15,7 @@ import { useLongJob } from '@/store/questions/long-job';
 import { askForNotch } from '@/store/questions/notch';
 import { addBeforeDriver } from '@/store/edits/speaker-edits';
 import { setView, viewStore } from '@/store/view';
+import styles from './speaker.module.css';
 
 const WORDS: Record<string, string> = {
   'across the driver': 'across, series L-C-R',
@@ -179,7 +180,7 @@ function Offers({ offers, take }: { offers: readonly NotchOffer[]; take: (offer:
             </td>
             <td className="number">
               {offer.parts.map((p) => (
-                <span key={p.name} className="stacked">
+                <span key={p.name} className={styles.stacked}>
                   {formatQuantity(p.value, PART_UNITS[p.kind], { digits: 2 })}
                 </span>
               ))}

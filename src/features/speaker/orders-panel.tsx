@@ -14,6 +14,7 @@ import { Glyph } from '@/ui/glyph';
 import { edit, useDesign } from '@/store/document';
 import { currentWayOf } from '@/store/edits/edits';
 import { changePlan } from '@/store/edits/plan-edits';
+import styles from './speaker.module.css';
 
 const HIGHEST = 4;
 const EXACT = new DesignContext({ chooseFirst: 'capacitors', pinned: {}, pick: (_kind, wanted) => wanted });
@@ -94,7 +95,7 @@ function OrderRow({ plan, order, before }: { plan: Plan; order: number; before: 
     <tr className={current ? 'current' : undefined}>
       <td>
         {current ? <b>{order}</b> : order}
-        <span className="quiet stacked">{order * 6}&#8239;dB/oct</span>
+        <span className={`quiet ${styles.stacked}`}>{order * 6}&#8239;dB/oct</span>
         <Glyph freqHz={freqHz} levelDb={levelDb} width={44} height={22} />
       </td>
       <td>

@@ -26,6 +26,7 @@ import { FoundPanel } from './found-panel';
 import { Listening } from './listening';
 import { Place } from './place';
 import { WaysPanel } from './ways-panel';
+import styles from './speaker.module.css';
 
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
 
@@ -218,7 +219,7 @@ function Aim({ way }: { way: Way }) {
     );
   const slope = (n: number) => `${n}  (${n * 6}\u202fdB/oct)`;
   return (
-    <div className="field-row aim-row" role="group" aria-label="Acoustic target">
+    <div className={`field-row ${styles.aimRow}`} role="group" aria-label="Acoustic target">
       <div className="field wide">
         <span className="label">acoustic target</span>
         <Select

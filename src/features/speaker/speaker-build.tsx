@@ -20,6 +20,7 @@ import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { useDesignJob } from '@/store/use-design-job';
 import { useDesignators } from '@/store/use-designators';
+import styles from './speaker.module.css';
 
 /**
  * What building a passive crossover wants besides parts and nets: a plan to scale, what the meter reads before power,
@@ -162,34 +163,34 @@ function Board() {
 function BoardDrawing({ plan }: { plan: BoardPlan }) {
   return (
     <svg
-      className="schematic board-plan"
+      className={`schematic ${styles.boardPlan}`}
       viewBox={`0 0 ${plan.width} ${plan.height}`}
       role="img"
       aria-label="Plan of the board to scale"
     >
-      <rect x={1} y={1} width={plan.width - 2} height={plan.height - 2} rx={3} className="board-edge" />
-      {plan.cut !== null && <path d={`M0 ${plan.cut + 7}H${plan.width}`} className="board-cut" />}
+      <rect x={1} y={1} width={plan.width - 2} height={plan.height - 2} rx={3} className={styles.boardEdge} />
+      {plan.cut !== null && <path d={`M0 ${plan.cut + 7}H${plan.width}`} className={styles.boardCut} />}
       {plan.wires.map((wire, i) => (
-        <path key={i} d={`M${wire.map(([x, y]) => `${x} ${y}`).join('L')}`} className="board-wire" />
+        <path key={i} d={`M${wire.map(([x, y]) => `${x} ${y}`).join('L')}`} className={styles.boardWire} />
       ))}
       {plan.parts.map((p) => (
         <PartOnBoard key={`${p.way} ${p.name}`} part={p} />
       ))}
       {plan.terminals.map((t) => (
         <g key={t.label}>
-          <circle cx={t.x} cy={t.y} r={3} className="board-terminal" />
+          <circle cx={t.x} cy={t.y} r={3} className={styles.boardTerminal} />
           <text
             x={t.x < plan.width / 2 ? t.x - 4 : t.x + 4}
             y={t.y - 5}
             textAnchor={t.x < plan.width / 2 ? 'start' : 'middle'}
-            className="board-label"
+            className={styles.boardLabel}
           >
             {t.label}
           </text>
         </g>
       ))}
-      <path d={`M${plan.width - 64} ${plan.height - 6}h50m0 -2v4m-50 -4v4`} className="board-wire" />
-      <text x={plan.width - 39} y={plan.height - 9} textAnchor="middle" className="board-label">
+      <path d={`M${plan.width - 64} ${plan.height - 6}h50m0 -2v4m-50 -4v4`} className={styles.boardWire} />
+      <text x={plan.width - 39} y={plan.height - 9} textAnchor="middle" className={styles.boardLabel}>
         50 mm
       </text>
     </svg>
@@ -206,11 +207,11 @@ function PartOnBoard({ part: { name, kind, x, y, width, height, stands } }: { pa
         : [width, height];
   return (
     <g>
-      <path d={`M${x - width / 2} ${y}h${width}`} className="board-wire" />
+      <path d={`M${x - width / 2} ${y}h${width}`} className={styles.boardWire} />
       {kind === 'inductor' && stands === 'flat' ? (
         <>
-          <circle cx={x} cy={y} r={w / 2} className="board-part" />
-          <circle cx={x} cy={y} r={w / 5} className="board-part" />
+          <circle cx={x} cy={y} r={w / 2} className={styles.boardPart} />
+          <circle cx={x} cy={y} r={w / 5} className={styles.boardPart} />
         </>
       ) : (
         <rect
@@ -219,19 +220,19 @@ function PartOnBoard({ part: { name, kind, x, y, width, height, stands } }: { pa
           width={w}
           height={h}
           rx={kind === 'resistor' ? 1 : 3}
-          className="board-part"
+          className={styles.boardPart}
         />
       )}
       {kind === 'inductor' && stands !== 'flat' && (
         <path
           d={stands === 'on edge, along' ? `M${x - w / 2} ${y}h${w}` : `M${x} ${y - h / 2}v${h}`}
-          className="board-cut"
+          className={styles.boardCut}
         />
       )}
-      <text x={x} y={y + 2.5} textAnchor="middle" className="board-label">
+      <text x={x} y={y + 2.5} textAnchor="middle" className={styles.boardLabel}>
         {name.split(' ')[0]}
       </text>
-      <text x={x} y={y + 10} textAnchor="middle" className="board-label value">
+      <text x={x} y={y + 10} textAnchor="middle" className={`${styles.boardLabel} value`}>
         {name.split(' ').slice(1).join(' ')}
       </text>
     </g>

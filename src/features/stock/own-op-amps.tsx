@@ -11,6 +11,7 @@ import { QuantityInput } from '@/ui/quantity-input';
 import { failureWords } from '@/ui/words/failures';
 import { newId } from '@/store/new-id';
 import { putOpAmps, removeOpAmp, useOwnOpAmps } from '@/store/shelf/op-amps';
+import styles from './stock.module.css';
 
 type Figure = Exclude<keyof OpAmp, 'id' | 'name' | 'unityGainStable' | 'unitsPerPackage'>;
 
@@ -94,7 +95,7 @@ export function OwnOpAmps() {
   }
   if (!opAmps) return null;
   return (
-    <section aria-label="Op-amps of your own" className="own-op-amps">
+    <section aria-label="Op-amps of your own" className={styles.ownOpAmps}>
       <div className="shelf-bar">
         <h2>Op-amps of your own</h2>
         <span className="shelf-actions">
@@ -120,7 +121,7 @@ export function OwnOpAmps() {
         </p>
       ) : (
         <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Table of op-amps">
-          <table className="sheet stock-table">
+          <table className={`sheet ${styles.stockTable}`}>
             <thead>
               <tr>
                 <th>name</th>
@@ -164,7 +165,7 @@ function OpAmpRow({ opAmp }: { opAmp: OpAmp }) {
         />
       </td>
       {FIGURES.map(({ key, title, kind, min, max, scale = 1 }) => (
-        <td key={key} className="stock-small">
+        <td key={key} className={styles.stockSmall}>
           <QuantityInput
             label={`${title} of ${opAmp.name}`}
             hideLabel

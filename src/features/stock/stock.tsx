@@ -17,6 +17,7 @@ import { newId } from '@/store/new-id';
 import { useOwnOpAmps } from '@/store/shelf/op-amps';
 import { changeStock, putStock, removeStock, replaceStock, stockWorkshop, useStock } from '@/store/shelf/stock';
 import { OwnOpAmps } from './own-op-amps';
+import styles from './stock.module.css';
 
 const KINDS = STOCK_KINDS.map((value) => ({ value, label: value }));
 const RANK = Object.fromEntries(STOCK_KINDS.map((kind, i) => [kind, i]));
@@ -126,7 +127,7 @@ function StockTable({ items, onRemove }: { items: readonly StockItem[]; onRemove
   const own = useOwnOpAmps() ?? [];
   const opAmps = [...OP_AMPS, ...own].map((o) => ({ value: o.name, label: o.name }));
   return (
-    <table className="sheet stock-table" ref={table} aria-rowcount={items.length + 1}>
+    <table className={`sheet ${styles.stockTable}`} ref={table} aria-rowcount={items.length + 1}>
       <thead>
         <tr>
           <th>kind</th>
@@ -189,10 +190,10 @@ function StockRow({ item, place, opAmps, onRemove }: StockRowProps) {
           popupMatchSelectWidth={false}
         />
       </td>
-      <td className="stock-value">
+      <td className={styles.stockValue}>
         <ValueOrName item={item} opAmps={opAmps} change={change} />
       </td>
-      <td className="stock-small">{item.kind !== 'op-amp' && <Tolerance item={item} change={change} />}</td>
+      <td className={styles.stockSmall}>{item.kind !== 'op-amp' && <Tolerance item={item} change={change} />}</td>
       <td>
         <Input
           key={item.grade}
@@ -262,7 +263,7 @@ function Tolerance({ item, change }: CellProps) {
 function CountAndPrice({ item, change }: CellProps) {
   return (
     <>
-      <td className="stock-small">
+      <td className={styles.stockSmall}>
         <QuantityInput
           label="count"
           hideLabel
@@ -275,7 +276,7 @@ function CountAndPrice({ item, change }: CellProps) {
           onChange={(v) => v !== null && change({ count: v })}
         />
       </td>
-      <td className="stock-small">
+      <td className={styles.stockSmall}>
         <QuantityInput
           label="price"
           hideLabel

@@ -9,6 +9,7 @@ import { SNAP } from '@/store/questions/by-hand';
 import { useLongJob } from '@/store/questions/long-job';
 import { useStockedCapacitors } from '@/store/shelf/stock';
 import { useSelectedStage } from '@/store/use-selected-stage';
+import styles from './values.module.css';
 
 type Scope = 'path' | 'stage';
 const SCOPES: { value: Scope; label: string }[] = [
@@ -51,7 +52,7 @@ export function ChooseTogether() {
         <h2>Choose together</h2>
         <Segmented size="small" aria-label="What is chosen" value={scope} options={SCOPES} onChange={setScope} />
       </header>
-      <div className="field-row together-row">
+      <div className={`field-row ${styles.togetherRow}`}>
         <Select
           size="small"
           aria-label="Pairs"

@@ -16,6 +16,7 @@ import { setJackRange } from '@/store/edits/chain-edits';
 import { changeHeld, holdPart, releasePart, setControl } from '@/store/edits/network-edits';
 import { setView, useView } from '@/store/view';
 import { TaperField } from './taper-field';
+import styles from './values.module.css';
 
 type HeldAs = 'fixed' | 'pot' | 'switch';
 const WAYS: { value: HeldAs; label: string }[] = [
@@ -58,8 +59,8 @@ export function PartInHand({ facts }: { facts: DeskStage }) {
       );
   };
   return (
-    <div className="in-hand-panel" role="group" aria-label={`${called} in hand`} data-testid="part-in-hand">
-      <div className="in-hand-top">
+    <div className={styles.inHandPanel} role="group" aria-label={`${called} in hand`} data-testid="part-in-hand">
+      <div className={styles.inHandTop}>
         <b>{called}</b>{' '}
         <span className="quiet">
           {part.role}, {formatQuantity(part.chosen, PART_UNITS[part.kind])}

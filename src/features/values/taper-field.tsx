@@ -6,6 +6,7 @@ import { useState } from 'react';
 import type { Control } from '@/core/design/document/schema';
 import { trackShare } from '@/core/device/potentiometer';
 import { readTaper } from './read-taper';
+import styles from './values.module.css';
 
 type Law = 'linear' | 'log' | 'reverse-log' | 'measured';
 const LAWS: { value: Law; label: string }[] = [
@@ -74,7 +75,7 @@ function TaperGlyph({ taper }: { taper: Control['taper'] }) {
     (_, i) => `${i === 0 ? 'M' : 'L'}${1 + 2.2 * i} ${tenth(25 - 24 * trackShare(taper, i / 20))}`,
   ).join('');
   return (
-    <svg width="46" height="26" aria-hidden="true" className="taper-glyph">
+    <svg width="46" height="26" aria-hidden="true" className={styles.taperGlyph}>
       <path d={path} />
     </svg>
   );

@@ -159,14 +159,14 @@ function PartRow({
   const inHand = useView((s) => s.selectedPart === part.name);
   return (
     <tr
-      className={`${lit ? 'lit' : ''}${inHand ? ' in-hand' : ''}`}
+      className={`${lit ? 'lit' : ''}${inHand ? ` ${styles.inHand}` : ''}`}
       onPointerEnter={() => onPoint([part.name])}
       onPointerLeave={() => onPoint(NOTHING)}
     >
       <td title={part.role}>
         <button
           type="button"
-          className="plain part-name"
+          className={`plain ${styles.partName}`}
           onFocus={() => onPoint([part.name])}
           onBlur={() => onPoint(NOTHING)}
           aria-pressed={inHand}
@@ -191,7 +191,7 @@ function PartRow({
       </td>
       {moves && <td className="number">{slope(detail?.movesCutoff)}</td>}
       {rings && <td className="number">{slope(detail?.movesQ)}</td>}
-      <td className="leave-out">
+      <td className={styles.leaveOut}>
         <Checkbox
           disabled={part.given}
           checked={choice?.leftOut ?? false}

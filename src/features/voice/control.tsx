@@ -15,6 +15,7 @@ import { useAnswerToRead } from '@/store/questions/question';
 import { useDesignJob } from '@/store/use-design-job';
 import { decibelAxis, logAxis, minus, SmallChart } from '@/ui/chart/small-chart';
 import { Fold } from '@/ui/fold';
+import styles from './voice.module.css';
 
 /** Less than this that resonance takes is not spoken of. */
 const LEAST_LOSS_DB = 0.05;
@@ -91,7 +92,7 @@ function LawTable({ points, name }: { points: ControlLaw['points']; name: string
   );
   return (
     <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Control against frequency and Q">
-      <table className="sheet speaker-figures law-table">
+      <table className={`sheet speaker-figures ${styles.lawTable}`}>
         <tbody>
           <tr>
             <th>{name}</th>

@@ -15,6 +15,7 @@ import { gridFor } from '@/store/questions/axis';
 import { useDesignJob } from '@/store/use-design-job';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { decibelAxis, hertzAxis, SmallChart } from '@/ui/chart/small-chart';
+import styles from './voice.module.css';
 
 const POINTS = 161;
 const DIFFERENCE_DB = 40;
@@ -53,7 +54,7 @@ export function Forms() {
     <section className="panel" aria-label="Forms" data-testid="forms">
       <header>
         <h2>Its forms over one another</h2>
-        <label className="switch-label">
+        <label className={styles.switchLabel}>
           levels matched <Switch size="small" checked={matched} onChange={setMatched} aria-label="Levels matched" />
         </label>
       </header>

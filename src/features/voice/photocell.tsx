@@ -11,6 +11,7 @@ import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { setPhotocell } from '@/store/edits/network-edits';
 import { SlowCells } from './slow-cells';
 import { SmallChart } from '@/ui/chart/small-chart';
+import styles from './voice.module.css';
 
 const HISTORIES = [
   { value: 'rested', label: 'rested: a night in the dark' },
@@ -77,7 +78,7 @@ function CellTable({ cell, change }: CellProps) {
     if (photocellSchema.shape.points.safeParse(points).success) change({ points });
   };
   return (
-    <div className="cell-table">
+    <div className={styles.cellTable}>
       <table className="sheet">
         <thead>
           <tr>

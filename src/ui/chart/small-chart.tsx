@@ -5,6 +5,7 @@ import { ChartFrame, type Axis } from './chart-frame';
 import { linearTicks, logTicks, tickHz } from './ticks';
 import { Trace } from './trace-layer';
 import { useSize } from '../use-size';
+import styles from './chart.module.css';
 
 export interface Line {
   readonly name: string;
@@ -54,7 +55,7 @@ export function SmallChart({
         </ChartFrame>
       </div>
       {lines.length > 1 && (
-        <p className="small-key">
+        <p className={styles.smallKey}>
           {lines.map((line, i) => (
             <span key={line.name}>
               <svg width="22" height="8" aria-hidden="true">

@@ -8,6 +8,7 @@ import { setView } from '@/store/view';
 import { ADDABLE, addFromCatalogue } from '@/store/add-to-path';
 import { FocusBack } from '@/ui/use-focus-back';
 import { Gallery } from './gallery';
+import styles from './gallery.module.css';
 
 /** The gallery for a path that there is. */
 export function AddDialog({ open, onClose, onDeck }: { open: boolean; onClose: () => void; onDeck: () => void }) {
@@ -23,7 +24,7 @@ export function AddDialog({ open, onClose, onDeck }: { open: boolean; onClose: (
       title="Add to the path"
       width={1000}
       destroyOnHidden
-      className="gallery-dialog"
+      className={styles.galleryDialog}
       footer={
         <>
           <Button onClick={onDeck}>Circuit of your own, from a deck</Button>

@@ -6,6 +6,7 @@ import type { PlanResponse } from '@/core/filter/plan-sections';
 import { drawingBounds } from '@/core/topology/kit/drawing';
 import type { Topology } from '@/core/topology/kit/define-topology';
 import { Glyph } from '@/ui/glyph';
+import styles from './gallery.module.css';
 
 const WIDTH = 108;
 const HEIGHT = 64;
@@ -14,7 +15,7 @@ const HEIGHT = 64;
 export function Face({ entry: { adds, outlines } }: { entry: CatalogueEntry }) {
   if (adds?.kind === 'circuit') return <Sketch topology={adds.topology} />;
   return (
-    <span className="gallery-face" aria-hidden="true">
+    <span className={styles.galleryFace} aria-hidden="true">
       {outlines.map(({ response, at }) => (
         <Glyph
           key={`${response} ${at}`}
@@ -41,7 +42,12 @@ function Sketch({ topology }: { topology: Topology }) {
     };
   }, [topology]);
   return (
-    <svg className="gallery-face schematic" viewBox={sketch.box} aria-hidden="true" preserveAspectRatio="xMidYMid meet">
+    <svg
+      className={`${styles.galleryFace} schematic`}
+      viewBox={sketch.box}
+      aria-hidden="true"
+      preserveAspectRatio="xMidYMid meet"
+    >
       {sketch.shapes.map((shape, i) =>
         shape.kind === 'path' ? (
           <path key={i} d={shape.d} className="line" />

@@ -7,6 +7,7 @@ import { searchOf } from '@/core/catalogue/search';
 import type { FilterResponse } from '@/core/filter/section';
 import { RESPONSE_NAMES } from '@/core/filter/response-names';
 import { Face } from './face';
+import styles from './gallery.module.css';
 
 /** Everything that a design can begin with or a path take in, by group, found by any name of the field. */
 export function Gallery({
@@ -27,7 +28,7 @@ export function Gallery({
       <Input
         ref={input}
         allowClear
-        className="gallery-find"
+        className={styles.galleryFind}
         value={text}
         placeholder="Find a circuit: hum notch, wah, 24 dB/oct, shelf …"
         aria-label="Find a circuit"
@@ -69,18 +70,18 @@ function Cards({
   return (
     <section aria-label={label}>
       {heading && <h2>{label}</h2>}
-      <ul className="gallery-grid">
+      <ul className={styles.galleryGrid}>
         {entries.map((entry) => (
-          <li key={entry.id} className="gallery-card" data-testid="gallery-card">
+          <li key={entry.id} className={styles.galleryCard} data-testid="gallery-card">
             <button
               type="button"
-              className="plain gallery-choose"
+              className={`plain ${styles.galleryChoose}`}
               aria-label={entry.name}
               aria-describedby={`says-${entry.id}`}
               onClick={() => onChoose(entry)}
             >
               <Face entry={entry} />
-              <span className="gallery-words">
+              <span className={styles.galleryWords}>
                 <b>{entry.name}</b>
                 <span className="quiet" id={`says-${entry.id}`}>
                   {entry.says}
@@ -88,7 +89,7 @@ function Cards({
               </span>
             </button>
             {entry.responses.length > 0 && (
-              <span className="gallery-responses">
+              <span className={styles.galleryResponses}>
                 {entry.responses.map((response) => (
                   <button
                     key={response}

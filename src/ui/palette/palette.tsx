@@ -8,6 +8,7 @@ import { useFocusBack } from '@/ui/use-focus-back';
 import { keyWords } from './key-words';
 import { Calculator } from './calculator';
 import { useCommonEntries, type PaletteEntry } from './entries';
+import styles from './palette.module.css';
 
 const NONE: readonly PaletteEntry[] = [];
 
@@ -115,7 +116,7 @@ interface FoundProps extends Pick<FinderProps, 'onRun'> {
 
 function Found({ found, chosen, onRun }: FoundProps) {
   return (
-    <ul id={LIST} role="listbox" aria-label="What was found" className="palette">
+    <ul id={LIST} role="listbox" aria-label="What was found" className={styles.palette}>
       {found.map((entry, i) => (
         <li
           key={entry.id}

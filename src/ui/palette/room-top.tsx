@@ -7,6 +7,7 @@ import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { setTheme, useThemeName } from '@/ui/appearance';
 import { LazyPalette } from './lazy-palette';
+import styles from './palette.module.css';
 
 /** Light paper or the dark evening bench. */
 export function ThemeButton() {
@@ -46,10 +47,10 @@ export function RoomTop({ says }: { says: string }) {
       <Link href="/" className="home">
         Jaunty Reed
       </Link>
-      <span className="top-quiet shelf-says">{says}</span>
+      <span className={`top-quiet ${styles.shelfSays}`}>{says}</span>
       <nav className="top-actions" aria-label="Rooms">
         {ROOMS.map(({ path, name, icon }) => (
-          <Link key={path} href={path} className="top-link" aria-current={here === path ? 'page' : undefined}>
+          <Link key={path} href={path} className={styles.topLink} aria-current={here === path ? 'page' : undefined}>
             {icon} {name}
           </Link>
         ))}

@@ -8,6 +8,7 @@ import { setView, TASKS, useView } from '@/store/view';
 import { Guard } from '@/ui/guard';
 import { whenIdle } from '@/ui/when-idle';
 import { fetchPanes, TASK_PANES } from './task-panes';
+import styles from './desk.module.css';
 
 /** The right of the desk: one task at a time. */
 export function Tasks() {
@@ -26,7 +27,7 @@ export function Tasks() {
   };
   return (
     <section className="tasks" id="tasks" aria-label="Tasks">
-      <div role="tablist" aria-label="Task" className="tabs task-tabs">
+      <div role="tablist" aria-label="Task" className={`tabs ${styles.taskTabs}`}>
         {TASKS.map((name, i) => (
           <button
             key={name}
@@ -41,7 +42,7 @@ export function Tasks() {
           >
             {TASK_PANES[name].name}
             {name === 'values' && trouble > 0 && (
-              <span className="trouble-count" title={`${trouble} checks want a look`}>
+              <span className={styles.troubleCount} title={`${trouble} checks want a look`}>
                 {trouble}
               </span>
             )}
@@ -49,7 +50,7 @@ export function Tasks() {
         ))}
       </div>
       <Guide />
-      <div className="task-pane" id="task-pane" role="tabpanel" aria-labelledby={`task-${task}`} tabIndex={0}>
+      <div className={styles.taskPane} id="task-pane" role="tabpanel" aria-labelledby={`task-${task}`} tabIndex={0}>
         <Guard key={task} what={`The task ${TASK_PANES[task].name}`}>
           <Pane />
         </Guard>
