@@ -8,11 +8,11 @@ import { openWorkshop } from './bench-hands';
  */
 const BUDGETS: readonly [path: string, kb: number, ready: string][] = [
   ['/', 350, '.shelf-grid'],
-  ['/drivers', 480, '.drivers-room'],
+  ['/drivers', 475, '.drivers-room'],
   ['/new', 530, '.gallery'],
-  ['/stock', 590, '.shelf-actions'],
+  ['/stock', 580, '.shelf-actions'],
 ];
-const DESK_BUDGET = 850;
+const DESK_BUDGET = 815;
 
 /** KB of script, packed, that a new page of the context fetches until it has settled. */
 async function weigh(context: BrowserContext, path: string, ready: string): Promise<number> {
