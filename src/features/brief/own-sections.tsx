@@ -18,51 +18,14 @@ export function OwnSections({ planId, sections }: { planId: string; sections: Se
   return (
     <div className={styles.ownSections} role="group" aria-label="Own poles and zeros">
       {sections.map((section, i) => (
-        <div key={i} className="field-row" data-testid="own-section">
-          <QuantityInput
-            label="f / cutoff"
-            kind="ratio"
-            value={section.omega}
-            min={1e-3}
-            max={1e3}
-            onChange={(v) => v !== null && change(i, { omega: v })}
-            testId={`own-omega-${i}`}
-          />
-          {section.order === 2 ? (
-            <>
-              <QuantityInput
-                label="Q"
-                kind="ratio"
-                value={section.q}
-                min={0.01}
-                max={200}
-                onChange={(v) => v !== null && change(i, { q: v })}
-                testId={`own-q-${i}`}
-              />
-              <QuantityInput
-                label="null / cutoff"
-                kind="ratio"
-                allowEmpty
-                placeholder="none"
-                value={section.zero ?? null}
-                min={1e-3}
-                max={1e4}
-                onChange={(v) => change(i, { zero: v ?? undefined })}
-                testId={`own-zero-${i}`}
-              />
-            </>
-          ) : (
-            <span className={`quiet ${styles.ownSingle}`}>one real pole</span>
-          )}
-          <Button
-            size="small"
-            type="text"
-            icon={<DeleteOutlined />}
-            aria-label={`Remove section ${i + 1}`}
-            disabled={sections.length < 2}
-            onClick={() => put(sections.filter((_, k) => k !== i))}
-          />
-        </div>
+        <SectionRow
+          key={i}
+          section={section}
+          at={i}
+          only={sections.length < 2}
+          change={(patch) => change(i, patch)}
+          remove={() => put(sections.filter((_, k) => k !== i))}
+        />
       ))}
       <Button
         size="small"
@@ -82,6 +45,64 @@ export function OwnSections({ planId, sections }: { planId: string; sections: Se
       >
         real pole
       </Button>
+    </div>
+  );
+}
+
+interface SectionRowProps {
+  readonly section: Sections[number];
+  readonly at: number;
+  readonly only: boolean;
+  readonly change: (patch: object) => void;
+  readonly remove: () => void;
+}
+
+function SectionRow({ section, at, only, change, remove }: SectionRowProps) {
+  return (
+    <div className="field-row" data-testid="own-section">
+      <QuantityInput
+        label="f / cutoff"
+        kind="ratio"
+        value={section.omega}
+        min={1e-3}
+        max={1e3}
+        onChange={(v) => v !== null && change({ omega: v })}
+        testId={`own-omega-${at}`}
+      />
+      {section.order === 2 ? (
+        <>
+          <QuantityInput
+            label="Q"
+            kind="ratio"
+            value={section.q}
+            min={0.01}
+            max={200}
+            onChange={(v) => v !== null && change({ q: v })}
+            testId={`own-q-${at}`}
+          />
+          <QuantityInput
+            label="null / cutoff"
+            kind="ratio"
+            allowEmpty
+            placeholder="none"
+            value={section.zero ?? null}
+            min={1e-3}
+            max={1e4}
+            onChange={(v) => change({ zero: v ?? undefined })}
+            testId={`own-zero-${at}`}
+          />
+        </>
+      ) : (
+        <span className={`quiet ${styles.ownSingle}`}>one real pole</span>
+      )}
+      <Button
+        size="small"
+        type="text"
+        icon={<DeleteOutlined />}
+        aria-label={`Remove section ${at + 1}`}
+        disabled={only}
+        onClick={remove}
+      />
     </div>
   );
 }

@@ -38,63 +38,72 @@ export function OpAmps() {
         outcome={`${swap.length} compared`}
         testId="op-amps"
       >
-        <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Comparison of op-amps">
-          <table className="sheet op-amps">
-            <thead>
-              <tr>
-                <th>op-amp</th>
-                <th
-                  className="number"
-                  title="what it makes of the pass band, against the same parts with an ideal op-amp; dB"
-                >
-                  moves it
-                </th>
-                <th className="number" title="signal to noise, 20 Hz to 20 kHz">
-                  S/N, dB
-                </th>
-                <th className="number" title="largest share of the swing that the signal takes, at any op-amp’s output">
-                  swing
-                </th>
-                <th className="number" title="largest share of the slew rate">
-                  slew
-                </th>
-                <th className="number">supply</th>
-              </tr>
-            </thead>
-            <tbody>
-              {swap.map((v) => (
-                <tr key={v.id} className={v.current ? 'current' : undefined}>
-                  <td>
-                    {v.current ? (
-                      <b>{v.name}</b>
-                    ) : (
-                      <button type="button" className="link" onClick={() => edit(setDevice(null, v.id))}>
-                        {v.name}
-                      </button>
-                    )}
-                    {!v.stable && <span className="bad"> would oscillate</span>}
-                  </td>
-                  <td className="number">
-                    {figure(v.movesDb, (db) => formatSigned(db, 'ratio', Math.abs(db) < 0.1 ? 4 : 2))}
-                  </td>
-                  <td className="number">{figure(v.signalToNoiseDb, (db) => formatFixed(db, 0))}</td>
-                  <td className={`number${v.swingShare > 1 ? ' bad' : v.swingShare > 0.7 ? ' warn' : ''}`}>
-                    {share(v.swingShare)}
-                  </td>
-                  <td className={`number${v.slewShare > 1 ? ' bad' : v.slewShare > 0.4 ? ' warn' : ''}`}>
-                    {share(v.slewShare)}
-                  </td>
-                  <td className="number">
-                    {formatQuantity(v.supplyAmps, 'voltage', { digits: 2 }).replace(/V$/, 'A')}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <Comparison swap={swap} />
       </Fold>
       {range && <Range />}
     </>
+  );
+}
+
+type Swapped = NonNullable<ReturnType<typeof OP_AMPS.current>['value']>[number];
+
+function Comparison({ swap }: { swap: readonly Swapped[] }) {
+  return (
+    <div className="sheet-scroll" tabIndex={0} role="region" aria-label="Comparison of op-amps">
+      <table className="sheet op-amps">
+        <thead>
+          <tr>
+            <th>op-amp</th>
+            <th
+              className="number"
+              title="what it makes of the pass band, against the same parts with an ideal op-amp; dB"
+            >
+              moves it
+            </th>
+            <th className="number" title="signal to noise, 20 Hz to 20 kHz">
+              S/N, dB
+            </th>
+            <th className="number" title="largest share of the swing that the signal takes, at any op-amp’s output">
+              swing
+            </th>
+            <th className="number" title="largest share of the slew rate">
+              slew
+            </th>
+            <th className="number">supply</th>
+          </tr>
+        </thead>
+        <tbody>
+          {swap.map((one) => (
+            <SwapRow key={one.id} swapped={one} />
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** How a share of what there is reads: over all of it bad, over so much of it worth a look. */
+const shade = (of: number, warn: number): string => (of > 1 ? ' bad' : of > warn ? ' warn' : '');
+
+function SwapRow({ swapped: v }: { swapped: Swapped }) {
+  return (
+    <tr className={v.current ? 'current' : undefined}>
+      <td>
+        {v.current ? (
+          <b>{v.name}</b>
+        ) : (
+          <button type="button" className="link" onClick={() => edit(setDevice(null, v.id))}>
+            {v.name}
+          </button>
+        )}
+        {!v.stable && <span className="bad"> would oscillate</span>}
+      </td>
+      <td className="number">{figure(v.movesDb, (db) => formatSigned(db, 'ratio', Math.abs(db) < 0.1 ? 4 : 2))}</td>
+      <td className="number">{figure(v.signalToNoiseDb, (db) => formatFixed(db, 0))}</td>
+      <td className={`number${shade(v.swingShare, 0.7)}`}>{share(v.swingShare)}</td>
+      <td className={`number${shade(v.slewShare, 0.4)}`}>{share(v.slewShare)}</td>
+      <td className="number">{formatQuantity(v.supplyAmps, 'voltage', { digits: 2 }).replace(/V$/, 'A')}</td>
+    </tr>
   );
 }
 

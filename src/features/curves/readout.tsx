@@ -1,13 +1,14 @@
 'use client';
 
 import { levelAt } from '@/core/analysis/curves/marks';
-import type { DeskMark } from '@/core/jobs/desk/desk-types';
+import type { ComponentType } from 'react';
+import type { DeskMark, DeskResult } from '@/core/jobs/desk/desk-types';
 import type { TimeResult } from '@/core/jobs/desk/time';
 import { decibels, formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { DESK, TIME } from '@/store/questions/live';
 import { useAnswer, useAnswerToRead } from '@/store/questions/question';
 import { useComparison } from '@/store/curves/comparison';
-import { useView } from '@/store/view';
+import { useView, type CurveView } from '@/store/view';
 import { depthWords } from './mark-words';
 import { PartsAtWork, PartSizes } from './parts-at-work';
 import type { ShownTrace } from '@/store/curves/shown-traces';
@@ -16,43 +17,30 @@ import styles from './curves.module.css';
 
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4 });
 
+type MarkOf<K extends DeskMark['kind']> = Extract<DeskMark, { kind: K }>;
+const marksOf = <K extends DeskMark['kind']>(desk: DeskResult, kind: K): MarkOf<K>[] =>
+  desk.marks.filter((m): m is MarkOf<K> => m.kind === kind);
+
+/** What is read at the cursor of each view that is not over frequency. */
+const CURSORS: Readonly<Partial<Record<CurveView, ComponentType>>> = {
+  step: TimeCursor,
+  wave: TimeCursor,
+  four: PartsAtWork,
+  impedance: PartSizes,
+  difference: DifferenceCursor,
+};
+
 /** What the curves say in figures: corners, slope, peak, and every visible trace at the cursor. */
 export function Readout() {
   const desk = useAnswerToRead(DESK);
   const view = useView((s) => s.curveView);
   if (!desk) return <div className={styles.readout} />;
-  const cutoffs = desk.marks.filter((m): m is Extract<DeskMark, { kind: 'cutoff' }> => m.kind === 'cutoff');
-  const slopes = desk.marks.filter((m): m is Extract<DeskMark, { kind: 'slope' }> => m.kind === 'slope');
-  const peak = desk.marks.find((m): m is Extract<DeskMark, { kind: 'peak' }> => m.kind === 'peak');
-  const edges = desk.marks.filter((m): m is Extract<DeskMark, { kind: 'band-edge' }> => m.kind === 'band-edge');
-  const depths = [...new Set(cutoffs.map((m) => depthWords(m.depthDb)))].join(' / ') || '−3 dB';
-  const bandQ = desk.passLevelOf === 'peak' ? cutoffs[0]?.q : undefined;
-  if (!desk.stability.stable)
-    return (
-      <div className={styles.readout}>
-        <div className={styles.readoutFigure}>
-          <span className="quiet">as built</span>
-          <b className="figures bad" data-testid="readout-sings">
-            {desk.stability.singsHz ? `oscillates at ${hz(desk.stability.singsHz)}` : 'runs to a rail'}
-          </b>
-        </div>
-        <p className="quiet">No cutoff, margin or step until it does not: what grows has no response.</p>
-      </div>
-    );
+  if (!desk.stability.stable) return <Sings singsHz={desk.stability.singsHz} />;
+  const slopes = marksOf(desk, 'slope');
+  const Cursor = CURSORS[view] ?? FrequencyCursor;
   return (
     <div className={styles.readout}>
-      <div className={styles.readoutFigure}>
-        <span className="quiet" data-testid="readout-reference">
-          {depths} {desk.passLevelOf === 'peak' ? 'under the peak' : 'under the pass band'},{' '}
-          {formatSigned(desk.passLevelDb, 'decibel')}
-        </span>
-        <b className="figures" data-testid="readout-cutoff">
-          {cutoffs.length === 0 ? 'none' : cutoffs.map((m) => hz(m.freqHz)).join(' … ')}
-        </b>
-        {bandQ !== undefined && (
-          <span className="quiet">Q {formatQuantity(bandQ, 'ratio', { digits: 4 })}, centre over width</span>
-        )}
-      </div>
+      <Cutoffs desk={desk} />
       <div className={styles.readoutFigure}>
         <span className="quiet">steepest</span>
         <b className="figures">
@@ -60,33 +48,66 @@ export function Readout() {
           dB/oct
         </b>
       </div>
+      <PeakOrMiss desk={desk} />
+      <Cursor />
+    </div>
+  );
+}
+
+function Sings({ singsHz }: { singsHz: number | null }) {
+  return (
+    <div className={styles.readout}>
       <div className={styles.readoutFigure}>
-        <span className="quiet">
-          {peak ? (desk.passLevelOf === 'peak' ? 'peak' : 'peak over the pass band') : 'worst miss in band'}
-        </span>
-        <b className="figures" data-testid="readout-peak">
-          {peak
-            ? `${formatSigned(peak.levelDb - (desk.passLevelOf === 'peak' ? 0 : peak.referenceDb), 'decibel')} ` +
-              `at ${hz(peak.freqHz)}`
-            : formatSigned(desk.worstErrorDb, 'decibel')}
+        <span className="quiet">as built</span>
+        <b className="figures bad" data-testid="readout-sings">
+          {singsHz ? `oscillates at ${hz(singsHz)}` : 'runs to a rail'}
         </b>
-        {edges.length > 0 && (
-          <span className="quiet" data-testid="readout-edges">
-            its own −3 dB {edges.map((m) => hz(m.freqHz)).join(' … ')}
-            {peak?.q !== undefined && `, Q ${formatQuantity(peak.q, 'ratio', { digits: 3 })}`}
-          </span>
-        )}
       </div>
-      {view === 'step' || view === 'wave' ? (
-        <TimeCursor />
-      ) : view === 'four' ? (
-        <PartsAtWork />
-      ) : view === 'impedance' ? (
-        <PartSizes />
-      ) : view === 'difference' ? (
-        <DifferenceCursor />
-      ) : (
-        <FrequencyCursor />
+      <p className="quiet">No cutoff, margin or step until it does not: what grows has no response.</p>
+    </div>
+  );
+}
+
+function Cutoffs({ desk }: { desk: DeskResult }) {
+  const cutoffs = marksOf(desk, 'cutoff');
+  const depths = [...new Set(cutoffs.map((m) => depthWords(m.depthDb)))].join(' / ') || '−3 dB';
+  const bandQ = desk.passLevelOf === 'peak' ? cutoffs[0]?.q : undefined;
+  return (
+    <div className={styles.readoutFigure}>
+      <span className="quiet" data-testid="readout-reference">
+        {depths} {desk.passLevelOf === 'peak' ? 'under the peak' : 'under the pass band'},{' '}
+        {formatSigned(desk.passLevelDb, 'decibel')}
+      </span>
+      <b className="figures" data-testid="readout-cutoff">
+        {cutoffs.length === 0 ? 'none' : cutoffs.map((m) => hz(m.freqHz)).join(' … ')}
+      </b>
+      {bandQ !== undefined && (
+        <span className="quiet">Q {formatQuantity(bandQ, 'ratio', { digits: 4 })}, centre over width</span>
+      )}
+    </div>
+  );
+}
+
+/** The peak with its own edges, or, where nothing stands out, the worst miss. */
+function PeakOrMiss({ desk }: { desk: DeskResult }) {
+  const [peak] = marksOf(desk, 'peak');
+  const edges = marksOf(desk, 'band-edge');
+  return (
+    <div className={styles.readoutFigure}>
+      <span className="quiet">
+        {peak ? (desk.passLevelOf === 'peak' ? 'peak' : 'peak over the pass band') : 'worst miss in band'}
+      </span>
+      <b className="figures" data-testid="readout-peak">
+        {peak
+          ? `${formatSigned(peak.levelDb - (desk.passLevelOf === 'peak' ? 0 : peak.referenceDb), 'decibel')} ` +
+            `at ${hz(peak.freqHz)}`
+          : formatSigned(desk.worstErrorDb, 'decibel')}
+      </b>
+      {edges.length > 0 && (
+        <span className="quiet" data-testid="readout-edges">
+          its own −3 dB {edges.map((m) => hz(m.freqHz)).join(' … ')}
+          {peak?.q !== undefined && `, Q ${formatQuantity(peak.q, 'ratio', { digits: 3 })}`}
+        </span>
       )}
     </div>
   );

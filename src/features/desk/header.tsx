@@ -100,16 +100,22 @@ const Tip = ({ text, children }: { text: string; children: React.ReactElement })
   </Tooltip>
 );
 
+interface VariantName {
+  readonly id: string;
+  readonly name: string;
+  readonly label: string;
+}
+
 function Variants() {
   const flat = useDesign(useShallow((d) => d.variants.flatMap((v) => [v.id, v.name, v.label])));
-  const variants = Array.from({ length: flat.length / 3 }, (_, i) => ({
+  const variants = Array.from({ length: flat.length / 3 }, (_, i): VariantName => ({
     id: flat[3 * i],
     name: flat[3 * i + 1],
     label: flat[3 * i + 2],
   }));
   const current = useDesign((d) => d.currentVariant);
-  const ghost = useView((s) => s.ghostVariant);
   const [naming, setNaming] = useState<string | null>(null);
+  const named = variants.find((v) => v.id === naming);
   return (
     <div className="variants">
       <div role="radiogroup" aria-label="Variant" className={styles.variantRow}>
@@ -128,54 +134,65 @@ function Variants() {
           </button>
         ))}
       </div>
-      <ActionMenu
-        items={[
-          { key: 'new', label: 'New variant from this one', icon: <PlusOutlined />, onClick: addVariantAndGhost },
-          { key: 'name', label: 'Name this variant', onClick: () => setNaming(current) },
-          ...variants
-            .filter((v) => v.id !== current)
-            .map((v) => ({
-              key: `ghost-${v.id}`,
-              label: ghost === v.id ? `Put ghost ${v.name} away` : `Lay ${v.name} under as a ghost`,
-              onClick: () => setView({ ghostVariant: ghost === v.id ? null : v.id }),
-            })),
-          ...(variants.length > 1
-            ? [
-                {
-                  key: 'remove',
-                  label: 'Remove this variant',
-                  danger: true,
-                  onClick: () => {
-                    setView({ ghostVariant: null, selectedStage: null });
-                    edit(removeVariant(current));
-                  },
-                },
-              ]
-            : []),
-        ]}
-      >
-        <button type="button" className="plain variant more" aria-label="Variants: more">
-          <PlusOutlined />
-        </button>
-      </ActionMenu>
+      <VariantMenu variants={variants} current={current} onName={() => setNaming(current)} />
       {variants.length > 1 && <span className="top-quiet hold">hold Q to see the other</span>}
-      {naming && (
-        <Input
-          size="small"
-          autoFocus
-          className={styles.variantName}
-          aria-label="Name of the variant"
-          defaultValue={variants.find((v) => v.id === naming)?.label}
-          maxLength={40}
-          onBlur={(e) => {
-            edit(labelVariant(naming, e.target.value.trim()));
-            setNaming(null);
-          }}
-          onPressEnter={(e) => e.currentTarget.blur()}
-          onKeyDown={(e) => e.key === 'Escape' && setNaming(null)}
-        />
-      )}
+      {named && <Naming variant={named} onDone={() => setNaming(null)} />}
     </div>
+  );
+}
+
+interface VariantMenuProps {
+  readonly variants: readonly VariantName[];
+  readonly current: string;
+  readonly onName: () => void;
+}
+
+function VariantMenu({ variants, current, onName }: VariantMenuProps) {
+  const ghost = useView((s) => s.ghostVariant);
+  const remove = () => {
+    setView({ ghostVariant: null, selectedStage: null });
+    edit(removeVariant(current));
+  };
+  return (
+    <ActionMenu
+      items={[
+        { key: 'new', label: 'New variant from this one', icon: <PlusOutlined />, onClick: addVariantAndGhost },
+        { key: 'name', label: 'Name this variant', onClick: onName },
+        ...variants
+          .filter((v) => v.id !== current)
+          .map((v) => ({
+            key: `ghost-${v.id}`,
+            label: ghost === v.id ? `Put ghost ${v.name} away` : `Lay ${v.name} under as a ghost`,
+            onClick: () => setView({ ghostVariant: ghost === v.id ? null : v.id }),
+          })),
+        ...(variants.length > 1
+          ? [{ key: 'remove', label: 'Remove this variant', danger: true, onClick: remove }]
+          : []),
+      ]}
+    >
+      <button type="button" className="plain variant more" aria-label="Variants: more">
+        <PlusOutlined />
+      </button>
+    </ActionMenu>
+  );
+}
+
+function Naming({ variant: { id, label }, onDone }: { variant: VariantName; onDone: () => void }) {
+  return (
+    <Input
+      size="small"
+      autoFocus
+      className={styles.variantName}
+      aria-label="Name of the variant"
+      defaultValue={label}
+      maxLength={40}
+      onBlur={(e) => {
+        edit(labelVariant(id, e.target.value.trim()));
+        onDone();
+      }}
+      onPressEnter={(e) => e.currentTarget.blur()}
+      onKeyDown={(e) => e.key === 'Escape' && onDone()}
+    />
   );
 }
 

@@ -157,9 +157,7 @@ type Modelled = Extract<Driver['response'], { kind: 'model' }>;
 const MOST_BUMPS = 8;
 
 function ModelledResponse({ response, set }: { response: Modelled; set: (patch: Partial<Modelled>) => void }) {
-  const { bumps } = response;
-  const setBump = (at: number, patch: Partial<Modelled['bumps'][number]>) =>
-    set({ bumps: bumps.map((b, k) => (k === at ? { ...b, ...patch } : b)) });
+  const { bumps, sensitivityDb, lowHz, lowQ, topHz, topQ } = response;
   return (
     <>
       <div className="field-row">
@@ -169,75 +167,66 @@ function ModelledResponse({ response, set }: { response: Modelled; set: (patch: 
               label: 'dB at 2.83 V, 1 m',
               kind: 'decibel',
               step: 0.5,
-              value: response.sensitivityDb,
+              value: sensitivityDb,
               min: 40,
               max: 140,
               testId: 'sensitivity',
               set: (v) => set({ sensitivityDb: v }),
             },
-            {
-              label: 'low end',
-              kind: 'frequency',
-              value: response.lowHz,
-              min: 5,
-              max: 1e4,
-              set: (v) => set({ lowHz: v }),
-            },
-            { label: 'Q there', kind: 'ratio', value: response.lowQ, min: 0.2, max: 10, set: (v) => set({ lowQ: v }) },
-            {
-              label: 'top end',
-              kind: 'frequency',
-              value: response.topHz,
-              min: 100,
-              max: 1e5,
-              set: (v) => set({ topHz: v }),
-            },
-            { label: 'Q there', kind: 'ratio', value: response.topQ, min: 0.2, max: 10, set: (v) => set({ topQ: v }) },
+            { label: 'low end', kind: 'frequency', value: lowHz, min: 5, max: 1e4, set: (v) => set({ lowHz: v }) },
+            { label: 'Q there', kind: 'ratio', value: lowQ, min: 0.2, max: 10, set: (v) => set({ lowQ: v }) },
+            { label: 'top end', kind: 'frequency', value: topHz, min: 100, max: 1e5, set: (v) => set({ topHz: v }) },
+            { label: 'Q there', kind: 'ratio', value: topQ, min: 0.2, max: 10, set: (v) => set({ topQ: v }) },
           ]}
         />
         <Button
           size="small"
           icon={<PlusOutlined />}
           disabled={bumps.length >= MOST_BUMPS}
-          onClick={() => set({ bumps: [...bumps, { freqHz: response.topHz * 0.8, q: 4, gainDb: 4 }] })}
+          onClick={() => set({ bumps: [...bumps, { freqHz: topHz * 0.8, q: 4, gainDb: 4 }] })}
         >
           bump
         </Button>
       </div>
       {bumps.map((bump, i) => (
-        <div key={i} className="field-row">
-          <Figures
-            of={[
-              {
-                label: 'bump at',
-                kind: 'frequency',
-                value: bump.freqHz,
-                min: 20,
-                max: 1e5,
-                set: (v) => setBump(i, { freqHz: v }),
-              },
-              { label: 'Q', kind: 'ratio', value: bump.q, min: 0.2, max: 50, set: (v) => setBump(i, { q: v }) },
-              {
-                label: 'height',
-                kind: 'decibel',
-                step: 0.5,
-                value: bump.gainDb,
-                min: -30,
-                max: 30,
-                set: (v) => setBump(i, { gainDb: v }),
-              },
-            ]}
-          />
-          <Button
-            size="small"
-            type="text"
-            icon={<DeleteOutlined />}
-            aria-label="Remove this bump"
-            onClick={() => set({ bumps: bumps.filter((_, k) => k !== i) })}
-          />
-        </div>
+        <BumpRow
+          key={i}
+          bump={bump}
+          set={(patch) => set({ bumps: bumps.map((b, k) => (k === i ? { ...b, ...patch } : b)) })}
+          remove={() => set({ bumps: bumps.filter((_, k) => k !== i) })}
+        />
       ))}
     </>
+  );
+}
+
+type Bump = Modelled['bumps'][number];
+interface BumpRowProps {
+  readonly bump: Bump;
+  readonly set: (patch: Partial<Bump>) => void;
+  readonly remove: () => void;
+}
+
+function BumpRow({ bump: { freqHz, q, gainDb }, set, remove }: BumpRowProps) {
+  return (
+    <div className="field-row">
+      <Figures
+        of={[
+          { label: 'bump at', kind: 'frequency', value: freqHz, min: 20, max: 1e5, set: (v) => set({ freqHz: v }) },
+          { label: 'Q', kind: 'ratio', value: q, min: 0.2, max: 50, set: (v) => set({ q: v }) },
+          {
+            label: 'height',
+            kind: 'decibel',
+            step: 0.5,
+            value: gainDb,
+            min: -30,
+            max: 30,
+            set: (v) => set({ gainDb: v }),
+          },
+        ]}
+      />
+      <Button size="small" type="text" icon={<DeleteOutlined />} aria-label="Remove this bump" onClick={remove} />
+    </div>
   );
 }
 

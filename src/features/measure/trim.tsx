@@ -41,44 +41,11 @@ function judged({ freqHz, levelDb }: Analysed): TrimStep | null {
 export function Trim({ sweep, place }: { sweep: Sweep; place: Place }) {
   const { instrument } = measuringStore();
   // How far each sweep is does not show here, and is not followed: they come several a second.
-  const { repeating, part, share, steps, failure } = trimStore();
-  const parts = useAnswer(DESK)?.stages.flatMap((s) => s.parts.map((p) => s.designators[p.name] ?? p.name)) ?? [];
+  const { repeating, failure } = trimStore();
   useEffect(() => stopTrim, []);
-  const best = Math.min(...steps.map((s) => s.rmsDb));
-  const now = steps.at(-1);
   return (
     <>
-      {instrument === 'workshop' && (
-        <>
-          <div className="field wide">
-            <span className="label">turned on the simulated board</span>
-            <Select
-              allowClear
-              aria-label="Part that is turned"
-              placeholder="no part"
-              value={part ?? undefined}
-              options={parts.map((value) => ({ value, label: value }))}
-              onChange={(value: string | undefined) => setTrim({ part: value ?? null, share: 1, steps: [] })}
-            />
-          </div>
-          {part !== null && (
-            <p className="reason figures">
-              {part} at {formatFixed(100 * share, 1)}&#8239;% of what it is
-            </p>
-          )}
-          {part !== null && (
-            <Slider
-              min={100 - PERCENT}
-              max={100 + PERCENT}
-              step={0.1}
-              value={100 * share}
-              ariaLabelForHandle={`${part}, per cent of what it is`}
-              tooltip={{ open: false }}
-              onChange={(v: number) => setTrim({ share: v / 100 })}
-            />
-          )}
-        </>
-      )}
+      {instrument === 'workshop' && <Turned />}
       <div className={styles.start}>
         {repeating ? (
           <Button onClick={stopTrim}>Stop repeating</Button>
@@ -91,28 +58,74 @@ export function Trim({ sweep, place }: { sweep: Sweep; place: Place }) {
           {failureWords(failure)}
         </p>
       )}
-      {now && (
-        <div role="status" data-testid="trim">
-          <p className="reason">
-            Off by <b className="figures">{formatFixed(now.rmsDb, 2)}&#8239;dB</b> in the mean
-            {now.worst && (
-              <>
-                , {formatSigned(now.worst.db, 'decibel', 1)} at{' '}
-                {formatQuantity(now.worst.freqHz, 'frequency', { digits: 3 })} at the most
-              </>
-            )}
-            ; deepest {formatSigned(now.deepest.levelDb, 'decibel', 1)} at{' '}
-            {formatQuantity(now.deepest.freqHz, 'frequency', { digits: 3 })}.
+      <HowFar />
+    </>
+  );
+}
+
+/** Which part of the simulated board is turned, and how far. */
+function Turned() {
+  const { part, share } = trimStore();
+  const parts = useAnswer(DESK)?.stages.flatMap((s) => s.parts.map((p) => s.designators[p.name] ?? p.name)) ?? [];
+  return (
+    <>
+      <div className="field wide">
+        <span className="label">turned on the simulated board</span>
+        <Select
+          allowClear
+          aria-label="Part that is turned"
+          placeholder="no part"
+          value={part ?? undefined}
+          options={parts.map((value) => ({ value, label: value }))}
+          onChange={(value: string | undefined) => setTrim({ part: value ?? null, share: 1, steps: [] })}
+        />
+      </div>
+      {part !== null && (
+        <>
+          <p className="reason figures">
+            {part} at {formatFixed(100 * share, 1)}&#8239;% of what it is
           </p>
-          <p className="reason">
-            <b>{adviceOf(now.rmsDb, best)}</b>{' '}
-            <span className="quiet">
-              The best of {steps.length}: {formatFixed(best, 2)}&#8239;dB.
-            </span>
-          </p>
-        </div>
+          <Slider
+            min={100 - PERCENT}
+            max={100 + PERCENT}
+            step={0.1}
+            value={100 * share}
+            ariaLabelForHandle={`${part}, per cent of what it is`}
+            tooltip={{ open: false }}
+            onChange={(v: number) => setTrim({ share: v / 100 })}
+          />
+        </>
       )}
     </>
+  );
+}
+
+/** How far off the last sweep was, and whether to go on. */
+function HowFar() {
+  const { steps } = trimStore();
+  const best = Math.min(...steps.map((s) => s.rmsDb));
+  const now = steps.at(-1);
+  if (!now) return null;
+  return (
+    <div role="status" data-testid="trim">
+      <p className="reason">
+        Off by <b className="figures">{formatFixed(now.rmsDb, 2)}&#8239;dB</b> in the mean
+        {now.worst && (
+          <>
+            , {formatSigned(now.worst.db, 'decibel', 1)} at{' '}
+            {formatQuantity(now.worst.freqHz, 'frequency', { digits: 3 })} at the most
+          </>
+        )}
+        ; deepest {formatSigned(now.deepest.levelDb, 'decibel', 1)} at{' '}
+        {formatQuantity(now.deepest.freqHz, 'frequency', { digits: 3 })}.
+      </p>
+      <p className="reason">
+        <b>{adviceOf(now.rmsDb, best)}</b>{' '}
+        <span className="quiet">
+          The best of {steps.length}: {formatFixed(best, 2)}&#8239;dB.
+        </span>
+      </p>
+    </div>
   );
 }
 

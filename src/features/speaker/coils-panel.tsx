@@ -91,43 +91,38 @@ export function CoilsPanel() {
 
 const placeOf = ({ stage, part }: Coil) => ({ stage, part });
 
-/** Two coils: how far apart, how turned, and what that does. */
-function CoilPair({
-  coupling,
-  coils,
-  effect,
-}: {
-  coupling: Coupling;
-  coils: readonly Coil[];
-  effect: CoilEffect | undefined;
-}) {
+interface CoilPairProps {
+  readonly coupling: Coupling;
+  readonly coils: readonly Coil[];
+  readonly effect: CoilEffect | undefined;
+}
+
+/** How two coils couple where they stand, and how near one another their bodies let them. */
+function useCoupling({ coupling, coils }: Pick<CoilPairProps, 'coupling' | 'coils'>) {
   const grade = useDesign((d) => d.preferences.grades?.inductor);
   const made = gradeById(grade);
   const winding = ({ henry }: Coil) => ({ henry, winding: windingOf(henry, made?.kind === 'inductor' ? made : AIR) });
   const find = ({ stage, part }: Coupling['first']) => coils.find((c) => c.stage === stage && c.part === part);
-  const byKey = (key: string) => coils.find((c) => c.key === key)!;
-  const options = coils.map((c) => ({ value: c.key, label: c.name }));
   const [a, b] = [find(coupling.first), find(coupling.second)];
   const leastM = a && b ? leastDistanceOf(winding(a).winding, winding(b).winding, coupling.turned) : 0;
   const k = a && b ? couplingOf(winding(a), winding(b), coupling.distanceM, coupling.turned) : 0;
+  return { a, b, leastM, k };
+}
+
+/** Two coils: how far apart, how turned, and what that does. */
+function CoilPair({ coupling, coils, effect }: CoilPairProps) {
+  const { a, b, leastM, k } = useCoupling({ coupling, coils });
+  const change = (patch: Partial<Coupling>) => edit(changeCoupling(coupling.id, patch));
+  const which = {
+    size: 'small',
+    options: coils.map((c) => ({ value: c.key, label: c.name })),
+    popupMatchSelectWidth: false,
+  } as const;
+  const byKey = (key: string) => placeOf(coils.find((c) => c.key === key)!);
   return (
     <div className={styles.coilRow} data-testid="coupling">
-      <Select
-        size="small"
-        aria-label="First coil"
-        value={a?.key}
-        options={options}
-        popupMatchSelectWidth={false}
-        onChange={(key) => edit(changeCoupling(coupling.id, { first: placeOf(byKey(key)) }))}
-      />
-      <Select
-        size="small"
-        aria-label="Second coil"
-        value={b?.key}
-        options={options}
-        popupMatchSelectWidth={false}
-        onChange={(key) => edit(changeCoupling(coupling.id, { second: placeOf(byKey(key)) }))}
-      />
+      <Select {...which} aria-label="First coil" value={a?.key} onChange={(key) => change({ first: byKey(key) })} />
+      <Select {...which} aria-label="Second coil" value={b?.key} onChange={(key) => change({ second: byKey(key) })} />
       <QuantityInput
         label="cm apart"
         hideLabel
@@ -137,7 +132,7 @@ function CoilPair({
         value={Number((100 * coupling.distanceM).toFixed(1))}
         min={Math.max(0.5, Math.ceil(1000 * leastM) / 10)}
         max={200}
-        onChange={(v) => v !== null && edit(changeCoupling(coupling.id, { distanceM: v / 100 }))}
+        onChange={(v) => v !== null && change({ distanceM: v / 100 })}
       />
       <Select
         size="small"
@@ -145,7 +140,7 @@ function CoilPair({
         value={coupling.turned}
         options={TURNED.map((value) => ({ value, label: value }))}
         popupMatchSelectWidth={false}
-        onChange={(turned: Turned) => edit(changeCoupling(coupling.id, { turned }))}
+        onChange={(turned: Turned) => change({ turned })}
       />
       <span className={`figures${Math.abs(k) > 0.02 ? ' warn' : ''}`} title="coupling">
         {formatFixed(100 * k, 1)}&#8239;%
@@ -156,7 +151,7 @@ function CoilPair({
         </span>
       )}
       {coupling.turned !== 'one stood up' && (
-        <Button size="small" onClick={() => edit(changeCoupling(coupling.id, { turned: 'one stood up' }))}>
+        <Button size="small" onClick={() => change({ turned: 'one stood up' })}>
           Stand one up
         </Button>
       )}

@@ -41,30 +41,9 @@ export function NotchPanel() {
   const own = result?.asked.wayId === way.id ? result.value : null;
   const ask = (hump: NotchOutlook['hump'] | undefined, given: { on?: HumpOf; widths?: boolean } = {}) =>
     void askForNotch({ wayId: way.id, hump, on: given.on ?? on, widths: given.widths ?? widths });
-  const atCursor = () =>
-    ask({
-      centreHz: Number((viewStore.getState().cursor ?? 1000).toPrecision(3)),
-      widthOct: 0.8,
-      depthDb: 3,
-    });
   return (
     <section className="panel" aria-label="Tame a hump" data-testid="notch-panel">
-      <header>
-        <h2>Tame a hump of {way.name}</h2>
-        <span>
-          {own && (
-            <Button size="small" type="text" onClick={HUMP.forget}>
-              put away
-            </Button>
-          )}
-          <Button size="small" onClick={atCursor} title="made for what lies under the cursor">
-            at the cursor
-          </Button>{' '}
-          <Button size="small" onClick={() => ask(undefined)}>
-            find it
-          </Button>
-        </span>
-      </header>
+      <NotchHead name={way.name} found={own !== null} ask={ask} />
       <div className="field-row">
         <div className="field">
           <span className="label">looked for on</span>
@@ -101,17 +80,50 @@ export function NotchPanel() {
               setView({ selectedStage: null });
             }}
           />
-          <p className="reason quiet">
-            Pull the knob on the curve: sideways where, down how deep. Across the driver it needs something before it to
-            work against and evens the load where a series coil already lifts it; in line it raises the load. On the
-            curves: across brown, in line plum. Curing the cone, the edge or the cabinet costs no parts:{' '}
-            {formatFixed(Math.min(...own.offers.map((o) => o.price)), 2)} is what the fix is worth.
-          </p>
+          <WorthWords offers={own.offers} />
         </>
       )}
     </section>
   );
 }
+
+interface NotchHeadProps {
+  readonly name: string;
+  readonly found: boolean;
+  readonly ask: (hump: NotchOutlook['hump'] | undefined) => void;
+}
+
+function NotchHead({ name, found, ask }: NotchHeadProps) {
+  const atCursor = () =>
+    ask({ centreHz: Number((viewStore.getState().cursor ?? 1000).toPrecision(3)), widthOct: 0.8, depthDb: 3 });
+  return (
+    <header>
+      <h2>Tame a hump of {name}</h2>
+      <span>
+        {found && (
+          <Button size="small" type="text" onClick={HUMP.forget}>
+            put away
+          </Button>
+        )}
+        <Button size="small" onClick={atCursor} title="made for what lies under the cursor">
+          at the cursor
+        </Button>{' '}
+        <Button size="small" onClick={() => ask(undefined)}>
+          find it
+        </Button>
+      </span>
+    </header>
+  );
+}
+
+const WorthWords = ({ offers }: { offers: readonly NotchOffer[] }) => (
+  <p className="reason quiet">
+    Pull the knob on the curve: sideways where, down how deep. Across the driver it needs something before it to work
+    against and evens the load where a series coil already lifts it; in line it raises the load. On the curves: across
+    brown, in line plum. Curing the cone, the edge or the cabinet costs no parts:{' '}
+    {formatFixed(Math.min(...offers.map((o) => o.price)), 2)} is what the fix is worth.
+  </p>
+);
 
 function HumpFields({
   hump,

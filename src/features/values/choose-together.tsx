@@ -30,7 +30,6 @@ export function ChooseTogether() {
   const [pairs, setPairs] = useState(3);
   const [atHand, setAtHand] = useState(false);
   const { running, result, failure } = useLongJob(SNAP);
-  const current = useDesign((d) => d);
   const stocked = useStockedCapacitors();
   const run = () =>
     SNAP.run({
@@ -38,14 +37,7 @@ export function ChooseTogether() {
       mostPairs: pairs,
       capacitors: atHand && stocked.length > 0 ? stocked : undefined,
     });
-  // What was chosen for another circuit is not offered for this one; taking a choice changes only parts.
-  const fits =
-    result !== null &&
-    result.value.choices.every((c) =>
-      c.stages.every(({ stageId }) =>
-        current.variants.some((v) => v.id === current.currentVariant && v.ways[0].stages.some((s) => s.id === stageId)),
-      ),
-    );
+  const fits = useFits(result?.value ?? null);
   return (
     <section className="panel" aria-label="Choose together" data-testid="choose-together">
       <header>
@@ -74,27 +66,14 @@ export function ChooseTogether() {
             popupMatchSelectWidth={false}
           />
         )}
-        {running ? (
-          <Button size="small" onClick={SNAP.cancel}>
-            Cancel
-          </Button>
-        ) : (
-          <Button size="small" type="primary" onClick={() => void run()}>
-            Choose
-          </Button>
-        )}
-        {running && (
-          <span className="quiet" role="status">
-            trying combinations …
-          </span>
-        )}
+        <Start running={running} run={run} />
       </div>
       {failure && (
         <p role="alert" className="reason bad">
           {failureWords(failure)}
         </p>
       )}
-      {fits && !running ? (
+      {result && fits && !running ? (
         <Choices snaps={result.value} />
       ) : (
         <p className="reason quiet">
@@ -102,6 +81,34 @@ export function ChooseTogether() {
         </p>
       )}
     </section>
+  );
+}
+
+/** What was chosen for another circuit is not offered for this one; taking a choice changes only parts. */
+const useFits = (snaps: WaySnaps | null): boolean =>
+  useDesign(
+    (d) =>
+      snaps?.choices.every((c) =>
+        c.stages.every(({ stageId }) =>
+          d.variants.some((v) => v.id === d.currentVariant && v.ways[0].stages.some((s) => s.id === stageId)),
+        ),
+      ) ?? false,
+  );
+
+function Start({ running, run }: { running: boolean; run: () => Promise<unknown> }) {
+  return running ? (
+    <>
+      <Button size="small" onClick={SNAP.cancel}>
+        Cancel
+      </Button>
+      <span className="quiet" role="status">
+        trying combinations …
+      </span>
+    </>
+  ) : (
+    <Button size="small" type="primary" onClick={() => void run()}>
+      Choose
+    </Button>
   );
 }
 

@@ -132,31 +132,22 @@ function PartTable({
 const slope = (v: number | undefined): string =>
   v === undefined || !Number.isFinite(v) ? '–' : formatSigned(v, 'ratio', 2);
 
-function PartRow({
-  stageId,
-  part,
-  called,
-  detail,
-  moves,
-  rings,
-  lit,
-  onPoint,
-}: {
-  stageId: string;
-  part: DeskPart;
+interface PartRowProps {
+  readonly stageId: string;
+  readonly part: DeskPart;
   /** Its designator. */
-  called: string;
-  detail: PartDetail | undefined;
-  moves: boolean;
-  rings: boolean;
-  lit: boolean;
-  onPoint: (parts: readonly string[]) => void;
-}) {
+  readonly called: string;
+  readonly detail: PartDetail | undefined;
+  readonly moves: boolean;
+  readonly rings: boolean;
+  readonly lit: boolean;
+  readonly onPoint: (parts: readonly string[]) => void;
+}
+
+function PartRow({ stageId, part, called, detail, moves, rings, lit, onPoint }: PartRowProps) {
   const choice = useDesign((d) => currentWayOf(d).stages.find((s) => s.id === stageId)?.parts[part.name]);
-  const typed = choice?.use !== undefined;
-  const kind = PART_UNITS[part.kind];
-  const out = detail?.leaveOut;
   const inHand = useView((s) => s.selectedPart === part.name);
+  const off = part.chosen / part.exact - 1;
   return (
     <tr
       className={`${lit ? 'lit' : ''}${inHand ? ` ${styles.inHand}` : ''}`}
@@ -176,42 +167,50 @@ function PartRow({
           {called}
         </button>
       </td>
-      <td className="number">{formatQuantity(part.exact, kind, { bare: true })}</td>
-      <td className={`use${typed ? ' typed' : ''}`}>
+      <td className="number">{formatQuantity(part.exact, PART_UNITS[part.kind], { bare: true })}</td>
+      <td className={`use${choice?.use !== undefined ? ' typed' : ''}`}>
         <PartValue stageId={stageId} part={part} called={called} />
       </td>
       <td className="number">
-        {part.exact === 0
-          ? '–'
-          : formatSigned(
-              100 * (part.chosen / part.exact - 1),
-              'percent',
-              Math.abs(part.chosen / part.exact - 1) < 1 ? 1 : 0,
-            )}
+        {part.exact === 0 ? '–' : formatSigned(100 * off, 'percent', Math.abs(off) < 1 ? 1 : 0)}
       </td>
       {moves && <td className="number">{slope(detail?.movesCutoff)}</td>}
       {rings && <td className="number">{slope(detail?.movesQ)}</td>}
       <td className={styles.leaveOut}>
-        <Checkbox
-          disabled={part.given}
-          checked={choice?.leftOut ?? false}
-          aria-label={
-            `Leave ${called} out ` + (part.leaveOut === 'open' ? '(its place empty)' : '(a wire in its place)')
-          }
-          onChange={(e) => edit(choosePart(stageId, part.name, { leftOut: e.target.checked }))}
-        />
-        <span
-          className="figures"
-          title={
-            out && Number.isFinite(out.costDb)
-              ? `at ${formatQuantity(out.atHz, 'frequency', { digits: 3 })}, ${part.leaveOut}`
-              : 'without it there is no signal to speak of, or no answer'
-          }
-        >
-          {out && Number.isFinite(out.costDb) ? formatSigned(out.costDb, 'ratio', 1) : detail ? 'dead' : '…'}
-        </span>
+        <LeaveOut stageId={stageId} part={part} called={called} detail={detail} out={choice?.leftOut ?? false} />
       </td>
     </tr>
+  );
+}
+
+/** Whether it is left out, and what that does or would do. */
+function LeaveOut({
+  stageId,
+  part,
+  called,
+  detail,
+  out,
+}: Pick<PartRowProps, 'stageId' | 'part' | 'called' | 'detail'> & { out: boolean }) {
+  const cost = detail?.leaveOut && Number.isFinite(detail.leaveOut.costDb) ? detail.leaveOut : null;
+  return (
+    <>
+      <Checkbox
+        disabled={part.given}
+        checked={out}
+        aria-label={`Leave ${called} out ` + (part.leaveOut === 'open' ? '(its place empty)' : '(a wire in its place)')}
+        onChange={(e) => edit(choosePart(stageId, part.name, { leftOut: e.target.checked }))}
+      />
+      <span
+        className="figures"
+        title={
+          cost
+            ? `at ${formatQuantity(cost.atHz, 'frequency', { digits: 3 })}, ${part.leaveOut}`
+            : 'without it there is no signal to speak of, or no answer'
+        }
+      >
+        {cost ? formatSigned(cost.costDb, 'ratio', 1) : detail ? 'dead' : '…'}
+      </span>
+    </>
   );
 }
 

@@ -62,14 +62,12 @@ export function AtRest() {
   );
 }
 
-function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
+/** What a battery of a kind does under this circuit, whatever it holds. */
+function useBattery(wholeAmps: number) {
   const [type, setType] = useState(BATTERIES[0].id);
   const [own, setOwn] = useState<number | null>(null);
   const sag = useDesignJob('sag', {});
   const supply = useDesign((d) => d.brief.supply);
-  const whole = restAmps + opAmps;
-  if (whole <= 0) return null;
-  const full = sag?.points[0];
   const battery = BATTERIES.find((b) => b.id === type) ?? BATTERIES[0];
   const held = own ?? battery.ampereHours;
   const nominal = supply.kind === 'dual' ? 2 * supply.volts : supply.volts;
@@ -77,13 +75,25 @@ function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
   const run = discharge(
     { ...battery, ampereHours: held },
     nominal,
-    drawn.length > 0 ? drawn : [{ volts: nominal, amps: whole }],
+    drawn.length > 0 ? drawn : [{ volts: nominal, amps: wholeAmps }],
     sag?.stopsAtVolts ?? null,
   );
+  const choose = (id: typeof type) => {
+    setType(id);
+    setOwn(null);
+  };
+  return { type, choose, held, hold: setOwn, sag, single: supply.kind === 'single', nominal, run };
+}
+
+function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
+  const whole = restAmps + opAmps;
+  const { type, choose, held, hold, sag, single, nominal, run } = useBattery(whole);
+  if (whole <= 0) return null;
+  const full = sag?.points[0];
   const lasts = run.hours[run.hours.length - 1];
   return (
     <section className="panel" aria-label="Battery" data-testid="battery">
-      <h2>{supply.kind === 'single' ? 'Battery' : 'Supply'}</h2>
+      <h2>{single ? 'Battery' : 'Supply'}</h2>
       <div className="field-row">
         <div className="field wide">
           <span className="label">of the kind</span>
@@ -92,10 +102,7 @@ function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
             value={type}
             popupMatchSelectWidth={false}
             options={BATTERIES.map(({ id, name }) => ({ value: id, label: name }))}
-            onChange={(id) => {
-              setType(id);
-              setOwn(null);
-            }}
+            onChange={choose}
           />
         </div>
         <QuantityInput
@@ -105,7 +112,7 @@ function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
           value={held}
           min={0.01}
           max={100}
-          onChange={(v) => v !== null && setOwn(v)}
+          onChange={(v) => v !== null && hold(v)}
         />
       </div>
       <p className="reason">
@@ -118,20 +125,7 @@ function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
           ? `: then it is down to ${volts(sag.stopsAtVolts)}, and ${STOPPED_BY[sag.stoppedBy ?? 'rest']}.`
           : ', until it is empty.'}
       </p>
-      <SmallChart
-        testId="battery-chart"
-        height={130}
-        lines={[{ name: 'volts', x: run.hours, y: run.volts }]}
-        x={{ from: 0, to: lasts, labelled: [0, lasts / 4, lasts / 2, (3 * lasts) / 4, lasts], format: minus }}
-        y={{
-          from: 0,
-          to: Math.ceil(run.volts[0]),
-          labelled: [0, Math.round(nominal / 2), nominal],
-          format: minus,
-        }}
-        title="what is left of its volts, against hours"
-        xUnit="h"
-      />
+      <Discharge run={run} nominal={nominal} />
       {full && sag && sag.points.length > 1 && <SagTable points={sag.points} full={full} />}
       {sag && sag.stopsAtVolts !== null && (
         <p className="reason bad" data-testid="sag-stops">
@@ -140,6 +134,26 @@ function Battery({ restAmps, opAmps }: { restAmps: number; opAmps: number }) {
       )}
       {full && <p className="reason quiet">The parts stay what they are; lines under the first are changes from it.</p>}
     </section>
+  );
+}
+
+function Discharge({ run, nominal }: { run: ReturnType<typeof discharge>; nominal: number }) {
+  const lasts = run.hours[run.hours.length - 1];
+  return (
+    <SmallChart
+      testId="battery-chart"
+      height={130}
+      lines={[{ name: 'volts', x: run.hours, y: run.volts }]}
+      x={{ from: 0, to: lasts, labelled: [0, lasts / 4, lasts / 2, (3 * lasts) / 4, lasts], format: minus }}
+      y={{
+        from: 0,
+        to: Math.ceil(run.volts[0]),
+        labelled: [0, Math.round(nominal / 2), nominal],
+        format: minus,
+      }}
+      title="what is left of its volts, against hours"
+      xUnit="h"
+    />
   );
 }
 
