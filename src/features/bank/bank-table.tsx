@@ -21,16 +21,10 @@ import styles from './bank.module.css';
 const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3, bare: true });
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 4, bare: true });
 
-/**
- * Every stage of every band: what it does, and what trims it; all parts chosen together, levelled, written and read.
- */
-export function BankTable() {
-  const several = useDesign((d) => currentVariantOf(d).ways.length > 1);
-  const bank = useAnswer(BANK);
+/** What is done to all of a bank at once. */
+function useBankActs(bank: Bank | null) {
   const [busy, setBusy] = useState(false);
-  const [reading, setReading] = useState<{ readonly name: string; readonly table: BankTableText } | null>(null);
   const { notification, message } = App.useApp();
-  if (!several || !bank) return null;
   const act = async (what: 'snap' | 'level') => {
     setBusy(true);
     const done = await BANK_PARTS.run({ act: what });
@@ -44,15 +38,10 @@ export function BankTable() {
       });
     edit(takeWays(done.value.ways));
   };
-  const read = async () => {
-    const file = await pickTextFile('.csv,.txt,.tsv');
-    if (!file) return;
-    setReading({ name: file.name, table: readBankTable(file.text) });
-  };
   const trimAll = () => {
-    const trims = bank.table.flatMap((row) => (row.trim ? [{ row, trim: row.trim }] : []));
+    const trims = bank?.table.flatMap((row) => (row.trim ? [{ row, trim: row.trim }] : [])) ?? [];
     const out = trims.filter(({ trim }) => !reaches(trim)).map(({ row }) => `${row.band}, stage ${row.stage}`);
-    edit(setTrimmers(bank.table));
+    if (bank) edit(setTrimmers(bank.table));
     void message.success(
       `${trims.length - out.length} trimmers set.${out.length > 0 ? ` Out of reach: ${out.join('; ')}.` : ''}`,
       6,
@@ -60,7 +49,24 @@ export function BankTable() {
   };
   const write = () => {
     const { design } = documentStore.getState();
-    download(fileName(`${design?.title ?? 'bank'} bank`, 'csv'), writeBankCsv(bank.table), 'text/csv');
+    if (bank) download(fileName(`${design?.title ?? 'bank'} bank`, 'csv'), writeBankCsv(bank.table), 'text/csv');
+  };
+  return { busy, act, trimAll, write };
+}
+
+/**
+ * Every stage of every band: what it does, and what trims it; all parts chosen together, levelled, written and read.
+ */
+export function BankTable() {
+  const several = useDesign((d) => currentVariantOf(d).ways.length > 1);
+  const bank = useAnswer(BANK);
+  const { busy, act, trimAll, write } = useBankActs(bank);
+  const [reading, setReading] = useState<{ readonly name: string; readonly table: BankTableText } | null>(null);
+  const { message } = App.useApp();
+  if (!several || !bank) return null;
+  const read = async () => {
+    const file = await pickTextFile('.csv,.txt,.tsv');
+    if (file) setReading({ name: file.name, table: readBankTable(file.text) });
   };
   return (
     <section className="panel" aria-label="Bank table" data-testid="bank-table">

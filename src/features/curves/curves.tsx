@@ -3,6 +3,7 @@
 import dynamic from 'next/dynamic';
 import type { KeyboardEvent } from 'react';
 import { levelAt } from '@/core/analysis/curves/marks';
+import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { useSize } from '@/ui/use-size';
 import { failureWords } from '@/ui/words/failures';
@@ -152,45 +153,70 @@ const RANGE_KEYS: Readonly<Record<string, () => void>> = {
   '0': () => showRange(null),
 };
 
-function Plot() {
-  const [ref, { width, height }] = useSize<HTMLDivElement>();
-  const view = useView((s) => s.curveView);
+/** What the cursor may go over: seconds, Hz, or null while nothing is drawn. */
+function useSpan(isTime: boolean): readonly [number, number] | null {
   // Read, not watched: the layers inside draw every result themselves.
   const desk = useAnswerToRead(DESK);
   const time = useAnswer(TIME);
+  if (isTime) return time ? [0, time.timeS[time.timeS.length - 1]] : null;
+  return desk ? [desk.freqHz[0], desk.freqHz[desk.freqHz.length - 1]] : null;
+}
+
+const STEPS: Readonly<Record<string, 1 | -1>> = { ArrowRight: 1, ArrowLeft: -1 };
+
+/** The next mark on one side of the cursor, Hz. */
+function nextMark(cursor: number | null, [low, high]: readonly [number, number], up: boolean): number | undefined {
+  const marks = (DESK.current().value?.marks ?? []).map((m) => m.freqHz).sort((a, b) => a - b);
+  return up
+    ? marks.find((f) => f > (cursor ?? low) * 1.0001)
+    : marks.reverse().find((f) => f < (cursor ?? high) * 0.9999);
+}
+
+/** Where a key takes the cursor; undefined where it is none of the cursor's. */
+function cursorAfter(
+  { key, shiftKey }: KeyboardEvent,
+  cursor: number | null,
+  span: readonly [number, number],
+  isTime: boolean,
+): number | null | undefined {
+  const [low, high] = span;
+  const clamp = (v: number) => Math.min(high, Math.max(low, v));
+  const steps = (STEPS[key] ?? 0) * (shiftKey ? 10 : 1);
+  if (steps !== 0)
+    return isTime
+      ? clamp((cursor ?? high / 2) + (steps * (high - low)) / 500)
+      : clamp((cursor ?? Math.sqrt(low * high)) * 10 ** (steps / 100));
+  if ((key === 'PageUp' || key === 'PageDown') && !isTime) return nextMark(cursor, span, key === 'PageUp') ?? cursor;
+  if (key === 'Home') return low;
+  if (key === 'End') return high;
+  return key === 'Escape' ? null : undefined;
+}
+
+function cursorWords(cursor: number | null, isTime: boolean, desk: DeskResult | null): string {
+  if (cursor === null || !desk) return 'cursor put away';
+  if (isTime) return formatQuantity(cursor, 'time');
+  const near = desk.marks.find((m) => Math.abs(m.freqHz / cursor - 1) < 1e-3);
+  return (
+    `${formatQuantity(cursor, 'frequency')}, as built ` +
+    `${formatSigned(levelAt(desk.freqHz, desk.asBuilt.levelDb, cursor), 'decibel')}` +
+    (near ? `, mark: ${markName(near)}` : '')
+  );
+}
+
+function Plot() {
+  const [ref, { width, height }] = useSize<HTMLDivElement>();
+  const view = useView((s) => s.curveView);
+  const desk = useAnswerToRead(DESK);
   const cursor = useView((s) => s.cursor);
   const isTime = view === 'step' || view === 'wave';
-  const range: [number, number] | null = isTime
-    ? time
-      ? [0, time.timeS[time.timeS.length - 1]]
-      : null
-    : desk
-      ? [desk.freqHz[0], desk.freqHz[desk.freqHz.length - 1]]
-      : null;
-
+  const span = useSpan(isTime);
   function onKeyDown(event: KeyboardEvent<HTMLDivElement>): void {
-    if (!range) return;
-    const [low, high] = range;
-    const way = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
-    const clamp = (v: number) => Math.min(high, Math.max(low, v));
-    if (way !== 0) {
-      event.preventDefault();
-      if (isTime)
-        setView({ cursor: clamp((cursor ?? high / 2) + (way * (high - low) * (event.shiftKey ? 10 : 1)) / 500) });
-      else
-        setView({ cursor: clamp((cursor ?? Math.sqrt(low * high)) * 10 ** ((way * (event.shiftKey ? 10 : 1)) / 100)) });
-    } else if ((event.key === 'PageUp' || event.key === 'PageDown') && !isTime) {
-      event.preventDefault();
-      const marks = (desk?.marks ?? []).map((m) => m.freqHz).sort((a, b) => a - b);
-      const at = cursor ?? (event.key === 'PageUp' ? low : high);
-      const next =
-        event.key === 'PageUp' ? marks.find((f) => f > at * 1.0001) : [...marks].reverse().find((f) => f < at * 0.9999);
-      if (next !== undefined) setView({ cursor: next });
-    } else if (event.key === 'Home' || event.key === 'End') {
-      event.preventDefault();
-      setView({ cursor: event.key === 'Home' ? low : high });
-    } else if (event.key === 'Escape') setView({ cursor: null });
-    else if (RANGE_VIEWS.has(view) && event.key in RANGE_KEYS) {
+    if (!span) return;
+    const to = cursorAfter(event, cursor, span, isTime);
+    if (to !== undefined) {
+      if (event.key !== 'Escape') event.preventDefault();
+      setView({ cursor: to });
+    } else if (RANGE_VIEWS.has(view) && event.key in RANGE_KEYS) {
       event.preventDefault();
       RANGE_KEYS[event.key]();
     }
@@ -210,23 +236,12 @@ function Plot() {
           'Curve cursor. Arrow keys move it, Page Up and Page Down jump to marks, plus and minus zoom, ' +
           'comma and full stop pan.'
         }
-        aria-valuemin={range?.[0] ?? 0}
-        aria-valuemax={range?.[1] ?? 0}
-        aria-valuenow={cursor ?? range?.[0] ?? 0}
-        aria-valuetext={cursorWords()}
+        aria-valuemin={span?.[0] ?? 0}
+        aria-valuemax={span?.[1] ?? 0}
+        aria-valuenow={cursor ?? span?.[0] ?? 0}
+        aria-valuetext={cursorWords(cursor, isTime, desk)}
         onKeyDown={onKeyDown}
       />
     </div>
   );
-
-  function cursorWords(): string {
-    if (cursor === null || !desk) return 'cursor put away';
-    if (isTime) return formatQuantity(cursor, 'time');
-    const near = desk.marks.find((m) => Math.abs(m.freqHz / cursor - 1) < 1e-3);
-    return (
-      `${formatQuantity(cursor, 'frequency')}, as built ` +
-      `${formatSigned(levelAt(desk.freqHz, desk.asBuilt.levelDb, cursor), 'decibel')}` +
-      (near ? `, mark: ${markName(near)}` : '')
-    );
-  }
 }
