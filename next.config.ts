@@ -28,6 +28,8 @@ const config: NextConfig = {
   // For the bench, which says what the weight is made of.
   productionBrowserSourceMaps: process.env.SOURCE_MAPS === '1',
   poweredByHeader: false,
+  // For `npm run standalone`: what the server needs and no more.
+  output: process.env.STANDALONE === '1' ? 'standalone' : undefined,
   env: { NEXT_PUBLIC_VERSION: version },
   devIndicators: false,
   // Types are checked once, by npm run check.

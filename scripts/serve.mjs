@@ -1,11 +1,15 @@
+import { existsSync, readFileSync } from 'node:fs';
 import { createServer } from 'node:http';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import next from 'next';
-import { root } from './setup.mjs';
 
 /**
- * Serves the built application: `node scripts/serve.mjs [port]`. What the framework itself would stumble over, methods
- * that are none of a page's and addresses that stand for no text, is answered here, with the headers of every answer.
+ * Serves the built application: `node scripts/serve.mjs [port]`, here and where it stands alone. What the framework
+ * itself would stumble over, methods that are none of a page's and addresses that stand for no text, is answered here,
+ * with the headers of every answer.
  */
+const root = fileURLToPath(new URL('..', import.meta.url));
 const METHODS = new Set(['GET', 'HEAD', 'OPTIONS']);
 const HEADERS = {
   'Content-Type': 'text/html; charset=utf-8',
@@ -32,8 +36,16 @@ const refuse = (response, status, words, more = {}) => {
   );
 };
 
+/** Where it stands alone there is no configuration to read: the build has it. */
+function takeBuiltConfiguration() {
+  if (existsSync(join(root, 'next.config.ts'))) return;
+  const { config } = JSON.parse(readFileSync(join(root, '.next', 'required-server-files.json'), 'utf8'));
+  process.env.__NEXT_PRIVATE_STANDALONE_CONFIG = JSON.stringify(config);
+}
+
 export async function serve(port) {
   const hostname = '127.0.0.1';
+  takeBuiltConfiguration();
   const app = next({ dev: false, dir: root, hostname, port });
   await app.prepare();
   const handle = app.getRequestHandler();
