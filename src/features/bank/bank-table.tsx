@@ -71,7 +71,7 @@ export function BankTable() {
   return (
     <section className="panel" aria-label="Bank table" data-testid="bank-table">
       <header>
-        <h2>All bands</h2>
+        <h2 className={styles.allBands}>All bands</h2>
         <span className={styles.bankActions}>
           <Button size="small" type="primary" loading={busy} onClick={() => void act('snap')}>
             Choose all
