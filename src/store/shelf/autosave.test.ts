@@ -43,7 +43,19 @@ test('what is changed is on the shelf a moment later, and what is changed while 
   await until(async () => (await lies()).title === 'one');
   edit(setTitle('two'));
   await until(async () => (await lies()).title === 'two');
-  expect(saveStore.getState().state).toBe('saved');
+  await until(() => saveStore.getState().state === 'saved');
+});
+
+test('what is called saved lies there with what can be undone of it', async () => {
+  edit(setTitle('one'));
+  await new Promise<void>((resolve) => {
+    const done = saveStore.subscribe(({ state }) => {
+      if (state !== 'saved') return;
+      done();
+      resolve();
+    });
+  });
+  expect(await database.histories.get(rumble.id)).toMatchObject({ revision: 2 });
 });
 
 test('a save that fails is tried again by itself, says so meanwhile, and no longer when it has gone well', async () => {

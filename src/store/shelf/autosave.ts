@@ -2,7 +2,7 @@ import { reasonOf } from '@/core/result';
 import { create } from 'zustand';
 import type { Design } from '@/core/design/document/schema';
 import { documentStore, openDesign } from '../document';
-import { keepHistory } from './history';
+import { keepHistory, prepareHistory } from './history';
 import { keepCopy, readRow, saveDesign, type SaveOutcome } from './save-design';
 import { loadRow, putBack, shelfChannel, type ShelfNews } from './shelf-rows';
 
@@ -79,6 +79,7 @@ class Autosave {
     private revision: number,
   ) {
     this.id = saved.id;
+    prepareHistory();
     saveStore.setState(SAVED);
     this.stopWatching = documentStore.subscribe(({ design }) => this.onChange(design));
     this.channel.onmessage = ({ data }: MessageEvent<ShelfNews>) => this.onNews(data);
@@ -163,9 +164,8 @@ class Autosave {
     }
   }
 
-  /** Goes on from what now lies on the shelf, and says so here and to other tabs. */
+  /** Goes on from what now lies on the shelf; tells other tabs, and says so here once its history lies there too. */
   private async written(design: Design, outcome: Exclude<SaveOutcome, { kind: 'removed' }>): Promise<void> {
-    const { state, message } = saveStore.getState();
     const now = openNow();
     this.revision = outcome.revision;
     if (outcome.kind === 'saved') this.saved = design;
@@ -173,12 +173,13 @@ class Autosave {
       if (outcome.kind === 'kept-beside' && now && now !== design) await keepCopy(now, outcome);
       this.take(outcome.design);
     }
+    this.channel.postMessage({ id: this.id, revision: this.revision } satisfies ShelfNews);
+    await keepHistory(this.revision).catch(() => {});
+    const { state, message } = saveStore.getState();
     saveStore.setState({
       state: openNow() === this.saved ? 'saved' : 'pending',
       at: new Date(),
       message: wordsOf(outcome) ?? (state === 'failed' ? null : message),
     });
-    this.channel.postMessage({ id: this.id, revision: this.revision } satisfies ShelfNews);
-    await keepHistory(this.revision).catch(() => {});
   }
 }

@@ -2,8 +2,10 @@ import { DESIGN_VERSION, designSchema, type Design } from '@/core/design/documen
 import { database } from './database';
 import { documentStore } from '../document';
 
-/** What packs them comes with the first one: no desk waits for it. */
+/** What packs them is fetched beside the desk: no desk waits for it. */
 const packing = () => import('fflate');
+/** Fetches it before the first change is saved; without a network it is asked for again then. */
+export const prepareHistory = (): void => void packing().catch(() => {});
 
 /** Steps that are kept over a reload, and how large they may be together, packed. */
 const STEPS = 40;
