@@ -85,6 +85,7 @@ test('an edit that is not saved yet is not overwritten by what another tab tells
   channel.close();
   expect((await lies()).brief.note).toBe('theirs');
   expect(documentStore.getState().design).toMatchObject({ title: 'ours', brief: { note: 'theirs' } });
+  await until(() => saveStore.getState().message !== null);
   expect(saveStore.getState().message).toContain('are both here');
 });
 
