@@ -3,7 +3,8 @@ import { success, type Result } from '../../result';
 import type { Control, Stage, Way } from '../document/schema';
 import type { PartValues } from '../../topology/kit/part';
 import { judgeOf } from '../compiled/stage-error';
-import { snapStage, type SnapOptions, type StageSnap } from './snap-stage';
+import { snapStage } from './snap-stage';
+import { type SnapOptions, type StageSnap } from './stage-choices';
 import { designWay, valuesOf, type Bench, type DesignedStage } from '../stages/stage-design';
 import { wayTargets } from '../stages/targets';
 
