@@ -2,9 +2,9 @@ import { defineSection } from '../kit/define-section';
 import { nullRatio, type FilterResponse, type SectionTarget } from '../../filter/section';
 import type { PartSpec, SectionTopology } from '../kit/define-topology';
 import { LEVEL_OHM, type DesignContext } from '../kit/design-context';
-import { across, down, type Drawing, type PlacedPart, type Point } from '../kit/drawing';
-import type { ClosedForm, PartKind, PartValues } from '../kit/part';
+import type { ClosedForm, PartValues } from '../kit/part';
 import { format } from '../kit/working';
+import { converterDrawing, notchDrawing, type Places } from './impedance-converter-drawing';
 
 /**
  * Two op-amps hold three nodes of a chain Z1 … Z5 at one voltage, so that it looks like Z1 Z3 Z5/(Z2 Z4): with Z2 a
@@ -107,13 +107,8 @@ function notchParts(target: SectionTarget, C: number, R: number): Record<string,
 /**
  * The chain's five places, and what stands at its head: in line from the input, its leg, and what damps or resonates.
  */
-function placesOf(response: FilterResponse): {
-  chain: readonly [string, PartKind][];
-  inLine: [string, PartKind];
-  leg: string;
-  shunt: [string, PartKind];
-} {
-  const coil: readonly [string, PartKind][] = [
+function placesOf(response: FilterResponse): Places {
+  const coil: Places['chain'] = [
     ['R1', 'resistor'],
     ['C2', 'capacitor'],
     ['R3', 'resistor'],
@@ -175,272 +170,6 @@ function partsOf(response: FilterResponse): PartSpec[] {
       leaveOut: 'open',
     })),
   ];
-}
-
-/** The notch's feet stand on the input: named there, so that three wires to it need not cross the op-amps. */
-function notchDrawing(parts: PartValues): Drawing {
-  const y = 12;
-  const placed: PlacedPart[] = [
-    across('Rq', 'resistor', 4, y),
-    down('Rqb', 'resistor', 15, y + 10, 'left'),
-    down('C1', 'capacitor', 8.5, y + 10, 'left'),
-    across('R1', 'resistor', 24, y),
-    across('C2', 'capacitor', 30, y),
-    across('R3', 'resistor', 36, y),
-    across('R4', 'resistor', 42, y),
-    down('R5', 'resistor', 49, y + 3, 'right'),
-  ];
-  const wires: Point[][] = [
-    [
-      [0, y],
-      [2, y],
-    ],
-    [
-      [6, y],
-      [22, y],
-    ],
-    [
-      [26, y],
-      [28, y],
-    ],
-    [
-      [32, y],
-      [34, y],
-    ],
-    [
-      [38, y],
-      [40, y],
-    ],
-    [
-      [44, y],
-      [49, y],
-      [49, y + 1],
-    ],
-    [
-      [8.5, y],
-      [8.5, y + 8],
-    ],
-    [
-      [15, y],
-      [15, y + 8],
-    ],
-    [
-      [21, y],
-      [21, 3.5],
-      [27, 3.5],
-    ],
-    [
-      [33, y],
-      [33, 8.5],
-      [26, 8.5],
-      [26, 6.5],
-      [27, 6.5],
-    ],
-    [
-      [33, 5],
-      [39, 5],
-      [39, y],
-    ],
-    [
-      [39, 5],
-      [54, 5],
-    ],
-    [
-      [33, y],
-      [33, 18.5],
-      [35, 18.5],
-    ],
-    [
-      [45, y],
-      [45, 26],
-      [34, 26],
-      [34, 21.5],
-      [35, 21.5],
-    ],
-    [
-      [41, 20],
-      [42.5, 20],
-      [42.5, 24],
-      [27, 24],
-      [27, y],
-    ],
-    [
-      [49, y + 5],
-      [49, y + 7],
-    ],
-    [
-      [8.5, y + 12],
-      [8.5, y + 13.5],
-    ],
-  ];
-  const dots: Point[] = [
-    [8.5, y],
-    [15, y],
-    [21, y],
-    [27, y],
-    [33, y],
-    [39, y],
-    [45, y],
-    [39, 5],
-  ];
-  const grounds: Point[] = [[15, y + 12]];
-  if (parts.C1b !== undefined) {
-    placed.push(down('C1b', 'capacitor', 21, y + 15.5, 'left'));
-    wires.push([
-      [21, y],
-      [21, y + 13.5],
-    ]);
-    grounds.push([21, y + 17.5]);
-  }
-  if (parts.R5b !== undefined) {
-    placed.push(down('R5b', 'resistor', 58, y + 3, 'right'));
-    wires.push([
-      [49, y],
-      [58, y],
-      [58, y + 1],
-    ]);
-    dots.push([49, y]);
-    grounds.push([58, y + 5]);
-  }
-  return {
-    width: parts.R5b === undefined ? 58 : 67,
-    height: 32,
-    parts: placed,
-    opAmps: [
-      { name: 'U1', at: [30, 5], plusOnTop: true },
-      { name: 'U2', at: [38, 20], plusOnTop: false },
-    ],
-    wires,
-    dots,
-    grounds,
-    ports: [
-      { label: 'in', at: [0, y], side: 'left' },
-      { label: 'in', at: [49, y + 7], side: 'left' },
-      { label: 'in', at: [8.5, y + 13.5], side: 'left' },
-      { label: 'out', at: [54, 5], side: 'right' },
-    ],
-  };
-}
-
-function drawing(response: FilterResponse, parts: PartValues): Drawing {
-  if (response === 'notch') return notchDrawing(parts);
-  const { chain, inLine, leg, shunt } = placesOf(response);
-  const y = 12;
-  const placed: PlacedPart[] = [
-    across(inLine[0], inLine[1], 4, y),
-    down(shunt[0], shunt[1], 8.5, y + 4, 'left'),
-    ...chain.slice(0, 4).map(([name, kind], i) => across(name, kind, 18 + 6 * i, y)),
-    down(chain[4][0], chain[4][1], 43, y + 3, 'right'),
-  ];
-  const wires: Point[][] = [
-    [
-      [0, y],
-      [2, y],
-    ],
-    [
-      [6, y],
-      [16, y],
-    ],
-    [
-      [20, y],
-      [22, y],
-    ],
-    [
-      [26, y],
-      [28, y],
-    ],
-    [
-      [32, y],
-      [34, y],
-    ],
-    [
-      [38, y],
-      [43, y],
-      [43, y + 1],
-    ],
-    [
-      [8.5, y],
-      [8.5, y + 2],
-    ],
-    [
-      [15, y],
-      [15, 3.5],
-      [21, 3.5],
-    ],
-    [
-      [27, y],
-      [27, 8.5],
-      [20, 8.5],
-      [20, 6.5],
-      [21, 6.5],
-    ],
-    [
-      [27, 5],
-      [33, 5],
-      [33, y],
-    ],
-    [
-      [33, 5],
-      [48, 5],
-    ],
-    [
-      [27, y],
-      [27, 18.5],
-      [29, 18.5],
-    ],
-    [
-      [39, y],
-      [39, 26],
-      [28, 26],
-      [28, 21.5],
-      [29, 21.5],
-    ],
-    [
-      [35, 20],
-      [36.5, 20],
-      [36.5, 24],
-      [21, 24],
-      [21, y],
-    ],
-  ];
-  const dots: Point[] = [
-    [8.5, y],
-    [15, y],
-    [21, y],
-    [27, y],
-    [33, y],
-    [39, y],
-    [33, 5],
-  ];
-  const grounds: Point[] = [
-    [8.5, y + 6],
-    [43, y + 5],
-  ];
-  if (parts[leg] !== undefined) {
-    placed.push(down(leg, inLine[1], 12.5, y + 4, 'right'));
-    wires.push([
-      [12.5, y],
-      [12.5, y + 2],
-    ]);
-    dots.push([12.5, y]);
-    grounds.push([12.5, y + 6]);
-  }
-  return {
-    width: 52,
-    height: 28,
-    parts: placed,
-    opAmps: [
-      { name: 'U1', at: [24, 5], plusOnTop: true },
-      { name: 'U2', at: [32, 20], plusOnTop: false },
-    ],
-    wires,
-    dots,
-    grounds,
-    ports: [
-      { label: 'in', at: [0, y], side: 'left' },
-      { label: 'out', at: [48, 5], side: 'right' },
-    ],
-  };
 }
 
 export const impedanceConverter = defineSection({
@@ -545,5 +274,6 @@ export const impedanceConverter = defineSection({
       { says: 'gain', tex: '1 + \\frac{R_4}{R_5}', value: format.ratio(got.gain) },
     ];
   },
-  drawing,
+  drawing: (response, parts) =>
+    response === 'notch' ? notchDrawing(parts) : converterDrawing(placesOf(response), parts),
 });

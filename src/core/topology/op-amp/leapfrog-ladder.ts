@@ -1,4 +1,3 @@
-import { ComplexLu } from '../../analysis/elimination/dense-lu';
 import { chebyshev } from '../../filter/alignments/chebyshev';
 import { ellipticLadder } from '../../filter/elliptic-ladder';
 import { doublyTerminated } from '../../filter/passive-ladder';
@@ -6,22 +5,11 @@ import { failure, success, type Result } from '../../result';
 import { defineNetwork } from '../kit/define-network';
 import type { BuildContext, PartSpec } from '../kit/define-topology';
 import { LEVEL_OHM } from '../kit/design-context';
-import { invertingBlock, sketch } from '../kit/drawing-blocks';
-import { across, type Drawing, type Point } from '../kit/drawing';
 import type { ParameterSpec, Parameters } from '../kit/parameter';
-import type { PartValues } from '../kit/part';
 import { format } from '../kit/working';
-import { greatestBetween } from '../../math/search';
-
-/** By form: its order, and whether it has nulls. */
-const FORMS: ReadonlyMap<string, { readonly order: number; readonly nulls: boolean }> = new Map(
-  [true, false].flatMap((nulls) =>
-    [3, 4, 5, 6, 7, 8].map((order) => [`order ${order}${nulls ? ', nulls' : ''}`, { order, nulls }] as const),
-  ),
-);
-const orderOf = (form: string): number => FORMS.get(form)?.order ?? 3;
-const hasNulls = (form: string): boolean => FORMS.get(form)?.nulls ?? false;
-const WITH_NULLS = [...FORMS.keys()].filter(hasNulls);
+import { leapfrogDrawing } from './leapfrog-drawing';
+import { FORMS, hasNulls, inputsOf, losesAt, orderOf, signOf, states, WITH_NULLS } from './leapfrog-network';
+import { measured, nullsHz } from './leapfrog-reading';
 
 const PARAMETERS: ParameterSpec[] = [
   { name: 'cutoffHz', label: 'ripple edge', kind: 'frequency', min: 1e-2, max: 1e7, initial: 1000 },
@@ -73,49 +61,6 @@ function imitated(form: string, { rippleDb, attenuationDb }: Parameters): Result
   });
 }
 
-/**
- * Signs with which the integrators stand for node voltages and coil currents: − + + − − + + −, so that only every
- * coil's current is wanted turned over besides.
- */
-const signOf = (k: number): 1 | -1 => ([-1, 1, 1, -1] as const)[(k - 1) % 4];
-
-/** One input of an integrator: what it comes from, through what. `turned` takes it from the inverter. */
-interface Input {
-  readonly part: string;
-  readonly kind: 'resistor' | 'capacitor';
-  readonly from: number | 'in';
-  readonly turned: boolean;
-}
-
-/**
- * Inputs of integrator k of n: the source or the neighbour before, the neighbour after, and through traps the nodes two
- * away.
- */
-function inputsOf(form: string, k: number): Input[] {
-  const n = orderOf(form);
-  const node = k % 2 === 1;
-  const inputs: Input[] = [
-    k === 1
-      ? { part: 'Rin', kind: 'resistor', from: 'in', turned: false }
-      : { part: `R${k}a`, kind: 'resistor', from: k - 1, turned: node },
-  ];
-  if (k < n) inputs.push({ part: `R${k}b`, kind: 'resistor', from: k + 1, turned: node });
-  if (hasNulls(form) && node && k > 1) inputs.push({ part: `C${k}f`, kind: 'capacitor', from: k - 2, turned: false });
-  if (hasNulls(form) && node && k + 2 <= n)
-    inputs.push({ part: `C${k}b`, kind: 'capacitor', from: k + 2, turned: false });
-  return inputs;
-}
-const known = new Map<string, Input[][]>();
-function inputsByState(form: string): Input[][] {
-  const before = known.get(form);
-  if (before) return before;
-  const made = states(form).map((k) => inputsOf(form, k));
-  known.set(form, made);
-  return made;
-}
-const losesAt = (form: string, k: number): boolean => k === 1 || k === orderOf(form);
-const states = (form: string): number[] => Array.from({ length: orderOf(form) }, (_, i) => i + 1);
-
 function partsOf(form: string): PartSpec[] {
   return states(form).flatMap((k): PartSpec[] => [
     ...inputsOf(form, k).map(({ part, kind, from }): PartSpec => ({
@@ -154,101 +99,6 @@ function partsOf(form: string): PartSpec[] {
   ]);
 }
 
-/**
- * Complex output over input at a frequency, from the integrators' equations with these parts: C_k x_k' = −Σ of what
- * comes in.
- */
-function responseAt(form: string, v: PartValues, freqHz: number): number {
-  const n = orderOf(form);
-  const w = 2 * Math.PI * freqHz;
-  const [matrixRe, matrixIm, right, xRe, xIm] = [
-    new Float64Array(n * n),
-    new Float64Array(n * n),
-    new Float64Array(n),
-    new Float64Array(n),
-    new Float64Array(n),
-  ];
-  const add = (row: number, column: number, re: number, im: number) => {
-    matrixRe[row * n + column] += re;
-    matrixIm[row * n + column] += im;
-  };
-  const inputs = inputsByState(form);
-  for (let k = 1; k <= n; k++) {
-    // Rows are brought to the size of their own capacitor's current at this frequency.
-    const scale = 1 / (w * v[`C${k}`]);
-    add(k - 1, k - 1, losesAt(form, k) ? scale / v[`R${k}d`] : 0, 1);
-    for (const { part, kind, from, turned } of inputs[k - 1]) {
-      const gain = turned ? -v[`R${from}o`] / v[`R${from}i`] : 1;
-      if (from === 'in') right[k - 1] -= scale / v[part];
-      else if (kind === 'capacitor') add(k - 1, from - 1, 0, scale * w * v[part] * gain);
-      else add(k - 1, from - 1, (scale / v[part]) * gain, 0);
-    }
-  }
-  new ComplexLu(n, matrixRe, matrixIm).solve(right, new Float64Array(n), xRe, xIm);
-  return Math.hypot(xRe[n - 1], xIm[n - 1]);
-}
-
-const POINTS = 110;
-/**
- * Steps of a golden section over two grid spacings: the place is then known to a millionth, the height to its square.
- */
-const GOLDEN_STEPS = 24;
-
-/** Where a function is largest between two frequencies around a peak of its own, and how large. */
-function largestBetween(f: (freqHz: number) => number, from: number, to: number): number {
-  return greatestBetween((log) => f(Math.exp(log)), Math.log(from), Math.log(to), GOLDEN_STEPS).value;
-}
-
-/** Edge, ripple and attenuation that given parts come to: peaks and dips of the response looked for one by one. */
-function measured(form: string, v: PartValues, wanted: Parameters): Parameters {
-  const size = (f: number) => responseAt(form, v, f);
-  const rough = wanted.cutoffHz;
-  const grid = Array.from({ length: POINTS }, (_, i) => rough * 10 ** (-1.5 + (3.5 * i) / (POINTS - 1)));
-  const sizes = grid.map(size);
-  const dc = size(rough * 1e-6);
-  const turns = (sign: 1 | -1) =>
-    sizes.flatMap((s, i) =>
-      i > 0 && i < POINTS - 1 && sign * s > sign * sizes[i - 1] && sign * s >= sign * sizes[i + 1]
-        ? [{ i, value: sign * largestBetween((f) => sign * size(f), grid[i - 1], grid[i + 1]) }]
-        : [],
-    );
-  const half = dc / 2;
-  const passed = (i: number) => sizes[i] > half;
-  const peaks = turns(1);
-  const peak = Math.max(dc, ...peaks.filter(({ i }) => passed(i)).map(({ value }) => value));
-  const dips = turns(-1)
-    .filter(({ i }) => passed(i))
-    .map(({ value }) => value);
-  const low = Math.min(dc, peak, ...dips);
-  const rippleDb = 20 * Math.log10(peak / low);
-  // The edge is where it falls below the ripple asked for, for good.
-  const floor = peak * 10 ** (-wanted.rippleDb / 20);
-  let last = sizes.length - 1;
-  while (last > 0 && !passed(last)) last--;
-  let above = last;
-  while (above > 0 && sizes[above] < floor) above--;
-  let [a, b] = [grid[above], grid[Math.min(POINTS - 1, last + 1)]];
-  for (let i = 0; i < 44; i++) {
-    const middle = Math.sqrt(a * b);
-    if (size(middle) > floor) a = middle;
-    else b = middle;
-  }
-  const back = peaks.filter(({ i }) => !passed(i)).map(({ value }) => value);
-  return {
-    cutoffHz: Math.sqrt(a * b),
-    rippleDb,
-    ...(hasNulls(form) ? { attenuationDb: back.length > 0 ? 20 * Math.log10(peak / Math.max(...back)) : NaN } : {}),
-  };
-}
-
-/** Where the coupling capacitors make their nulls: each trap's, from what both its nodes know of it. */
-function nullsHz(form: string, v: PartValues): number[] {
-  if (!hasNulls(form)) return [];
-  return states(form)
-    .filter((k) => k % 2 === 0 && k < orderOf(form))
-    .map((k) => 1 / (2 * Math.PI * Math.sqrt(v[`R${k}a`] * v[`C${k}`] * v[`R${k - 1}b`] * v[`C${k - 1}b`])));
-}
-
 function build(context: BuildContext<string>): void {
   const { form, input, output, reference, node, part, opAmp } = context;
   const n = orderOf(form);
@@ -265,68 +115,6 @@ function build(context: BuildContext<string>): void {
     part(`R${k}o`, node(`m${k}`), node(`y${k}`));
     opAmp(`U${k}i`, reference, node(`m${k}`), node(`y${k}`));
   }
-}
-
-/** The name of a state's voltage on the sheet; the last is the output. */
-const netName = (k: number, turned: boolean, order: number): string =>
-  k === order && !turned ? 'out' : `${signOf(k) * (turned ? -1 : 1) < 0 ? '−' : ''}${k % 2 === 1 ? 'V' : 'I'}${k}`;
-const INPUT_ROW = 5;
-const COLUMN = 29;
-const LEAD_IN = 5;
-
-/** Every op-amp with its own inputs, joined by the names of voltages: a leapfrog's wires would hide what it does. */
-function drawing(form: string): Drawing {
-  const n = orderOf(form);
-  const drawn = sketch();
-  const blocks = states(form).flatMap((k) =>
-    k % 2 === 0
-      ? [
-          { k, inverter: false },
-          { k, inverter: true },
-        ]
-      : [{ k, inverter: false }],
-  );
-  const next: [number, number] = [2, 2];
-  for (const { k, inverter } of blocks) {
-    const column = next[0] <= next[1] ? 0 : 1;
-    const x = LEAD_IN + column * COLUMN;
-    const inputs = inverter ? [] : inputsOf(form, k);
-    const feedback = inverter
-      ? [[`R${k}o`, 'resistor'] as const]
-      : [[`C${k}`, 'capacitor'] as const, ...(losesAt(form, k) ? [[`R${k}d`, 'resistor'] as const] : [])];
-    const y = next[column] + 2.5 + 4.8 * feedback.length;
-    const first = inverter ? ([`R${k}i`, 'resistor'] as const) : ([inputs[0].part, inputs[0].kind] as const);
-    const block = invertingBlock(drawn, x, y, inverter ? `U${k}i` : `U${k}`, first, feedback);
-    const label = (at: Point, text: string) => {
-      drawn.wires.push([at, [x, at[1]]]);
-      drawn.ports.push({ label: text, at, side: 'left' });
-    };
-    label(
-      [x - LEAD_IN + 1, y],
-      inverter ? netName(k, false, n) : inputs[0].from === 'in' ? 'in' : netName(inputs[0].from, inputs[0].turned, n),
-    );
-    inputs.slice(1).forEach(({ part, kind, from, turned }, i) => {
-      const row = y + INPUT_ROW * (i + 1);
-      drawn.parts.push(across(part, kind, x + 2.5, row));
-      drawn.wires.push(
-        [
-          [x, row],
-          [x + 0.5, row],
-        ],
-        [
-          [x + 4.5, row],
-          [block.sum[0], row],
-        ],
-      );
-      label([x - LEAD_IN + 1, row], netName(from as number, turned, n));
-    });
-    if (inputs.length > 1) drawn.wires.push([block.sum, [block.sum[0], y + INPUT_ROW * (inputs.length - 1)]]);
-    const end: Point = [block.out[0] + 4, block.out[1]];
-    drawn.wires.push([block.out, end]);
-    drawn.ports.push({ label: netName(k, inverter, n), at: end, side: 'right' });
-    next[column] = y + Math.max(7, INPUT_ROW * inputs.length + 1.5);
-  }
-  return { width: LEAD_IN + COLUMN + 21, height: Math.max(...next) + 2, ...drawn };
 }
 
 export const leapfrogLadder = defineNetwork({
@@ -405,7 +193,7 @@ export const leapfrogLadder = defineNetwork({
       : []),
     { says: 'source in the ladder', tex: '\\frac{R_{1d}}{R_{in}} = 2', value: format.ratio(v.R1d / v.Rin) },
   ],
-  drawing,
+  drawing: leapfrogDrawing,
 });
 
 /**
