@@ -2,7 +2,7 @@ import { reasonOf } from '@/core/result';
 import { create } from 'zustand';
 import type { Design } from '@/core/design/document/schema';
 import { documentStore, openDesign } from '../document';
-import { keepHistory, prepareHistory } from './history';
+import { keepHistory } from './history';
 import { keepCopy, readRow, saveDesign, type SaveOutcome } from './save-design';
 import { loadRow, putBack, shelfChannel, type ShelfNews } from './shelf-rows';
 
@@ -79,7 +79,6 @@ class Autosave {
     private revision: number,
   ) {
     this.id = saved.id;
-    prepareHistory();
     saveStore.setState(SAVED);
     this.stopWatching = documentStore.subscribe(({ design }) => this.onChange(design));
     this.channel.onmessage = ({ data }: MessageEvent<ShelfNews>) => this.onNews(data);

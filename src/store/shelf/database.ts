@@ -27,7 +27,7 @@ export interface SettingRow {
 export interface HistoryRow {
   id: string;
   revision: number;
-  packed: Uint8Array;
+  packed: Uint8Array<ArrayBuffer>;
 }
 
 /** A design that was taken off the shelf, and when: it can be brought back for a while. */

@@ -2,10 +2,9 @@ import { DESIGN_VERSION, designSchema, type Design } from '@/core/design/documen
 import { database } from './database';
 import { documentStore } from '../document';
 
-/** What packs them is fetched beside the desk: no desk waits for it. */
-const packing = () => import('fflate');
-/** Fetches it before the first change is saved; without a network it is asked for again then. */
-export const prepareHistory = (): void => void packing().catch(() => {});
+/** Packs or unpacks by what the browser has for that. */
+const through = async (bytes: BlobPart, packing: GenericTransformStream): Promise<Uint8Array<ArrayBuffer>> =>
+  new Uint8Array(await new Response(new Blob([bytes]).stream().pipeThrough(packing)).arrayBuffer());
 
 /** Steps that are kept over a reload, and how large they may be together, packed. */
 const STEPS = 40;
@@ -64,8 +63,7 @@ export async function keepHistory(revision: number): Promise<void> {
     return kept;
   };
   const packed: Packed = { version: DESIGN_VERSION, past: steps(pastStates), future: steps(futureStates) };
-  const { deflateSync, strToU8 } = await packing();
-  const bytes = deflateSync(strToU8(JSON.stringify(packed)));
+  const bytes = await through(JSON.stringify(packed), new CompressionStream('deflate-raw'));
   if (bytes.length > MOST_BYTES) await database.histories.delete(design.id);
   else await database.histories.put({ id: design.id, revision, packed: bytes });
 }
@@ -91,10 +89,9 @@ export async function restoreHistory(revision: number): Promise<void> {
   });
 }
 
-async function unpacked(bytes: Uint8Array): Promise<Packed | null> {
-  const { inflateSync, strFromU8 } = await packing();
+async function unpacked(bytes: Uint8Array<ArrayBuffer>): Promise<Packed | null> {
   try {
-    return JSON.parse(strFromU8(inflateSync(bytes))) as Packed;
+    return JSON.parse(new TextDecoder().decode(await through(bytes, new DecompressionStream('deflate-raw')))) as Packed;
   } catch {
     return null;
   }
