@@ -1,4 +1,5 @@
 import { App } from 'antd';
+import { failure, type Failure } from '@/core/result';
 import { formatQuantity } from '@/core/units/quantity';
 import type { Intake } from '@/store/shelf/driver-intake';
 import { failureWords } from '@/ui/words/failures';
@@ -27,10 +28,12 @@ export function useTakeDriverFiles(): (wayId: string, files: readonly File[]) =>
   const { notification, message } = App.useApp();
   return async (wayId, files) => {
     if (files.length === 0) return;
-    const { takeDriverFiles } = await import('@/store/shelf/driver-intake');
-    const { driver, taken, refused } = await takeDriverFiles(wayId, files);
-    for (const { file, why } of refused)
-      notification.error({ title: `${file} was not taken`, description: failureWords(why), duration: 0 });
+    const refuse = (title: string, why: Failure) =>
+      notification.error({ title, description: failureWords(why), duration: 0 });
+    const intake = await import('@/store/shelf/driver-intake').catch(() => null);
+    if (!intake) return refuse('No file was taken', failure('not-fetched'));
+    const { driver, taken, refused } = await intake.takeDriverFiles(wayId, files);
+    for (const { file, why } of refused) refuse(`${file} was not taken`, why);
     if (driver) void message.success(`${driver.name}: ${takenWords(taken)}.`, 4);
   };
 }

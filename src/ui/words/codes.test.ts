@@ -3,15 +3,13 @@ import { join } from 'node:path';
 import type { Failure } from '@/core/result';
 import { FAILURES, failureWords } from './failures';
 
-const ROOT = join(__dirname, '../../core');
+const ROOT = join(__dirname, '../..');
 /** Data of any name, as text, number and list at once. */
 const ANY = new Proxy({}, { get: () => [1] }) as Failure['data'];
 
-/** Every code that the core fails with, by its own text. */
-function codesOfCore(): string[] {
-  const files = readdirSync(ROOT, { recursive: true, encoding: 'utf8' }).filter(
-    (f) => f.endsWith('.ts') && !f.endsWith('.test.ts'),
-  );
+/** Every code that core and interface fail with, by their own text. */
+function codesInUse(): string[] {
+  const files = readdirSync(ROOT, { recursive: true, encoding: 'utf8' }).filter((f) => /(?<!\.test)\.tsx?$/.test(f));
   return [
     ...new Set(
       files.flatMap((f) =>
@@ -21,8 +19,8 @@ function codesOfCore(): string[] {
   ];
 }
 
-test('every failure of the core has a sentence of its own, and none speaks of what is not there', () => {
-  const codes = codesOfCore();
+test('every failure has a sentence of its own, and none speaks of what is not there', () => {
+  const codes = codesInUse();
   expect(codes.length).toBeGreaterThan(50);
   for (const code of [...codes, 'job-failed', 'worker-lost']) {
     const words = failureWords({ ok: false, code, data: ANY });

@@ -141,7 +141,11 @@ function Desk() {
         <Tasks />
       </main>
       {offered && <Palette open own={offered} onClose={() => setOffered(null)} />}
-      {sharing && <ShareDialog />}
+      {sharing && (
+        <Guard what="The link">
+          <ShareDialog />
+        </Guard>
+      )}
       <KeySheet open={sheet} onClose={() => setSheet(false)} />
     </div>
   );

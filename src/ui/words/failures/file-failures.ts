@@ -60,7 +60,8 @@ export const FILE_FAILURES: FailureWords = {
   'too-many-points': (data) => `More than ${data.most} points. Thin them out and try again; nothing was changed.`,
   'not-in-a-deck': (data) => `A deck cannot say what ${data.element} is; it was not written.`,
   'not-fetched': () =>
-    'What writes it could not be fetched from where this page comes from. Try again when that can be reached.',
+    'What does that could not be fetched from where this page comes from. Nothing was changed; try again when it can ' +
+    'be reached.',
   'no-picture': () => 'The browser made no picture of what is in front. The curves as SVG say the same.',
   'wav-long': (data) =>
     `The file has ${data.megabytes}\u202fMB; ${data.most} are read. Cut it to the sweep and a second more.`,
