@@ -6,9 +6,8 @@ import { SHAPING } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { Nuisances } from './nuisances';
 import { TheOtherWay } from './the-other-way';
+import { db, hz } from './shaping-figures';
 
-const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
-const db = (v: number) => formatQuantity(v, 'decibel', { digits: 3 });
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 2 });
 
 /**

@@ -2,15 +2,12 @@
 
 import { Button } from 'antd';
 import type { Remedy, Shaping } from '@/core/jobs/network/shaping';
-import { formatQuantity } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { documentStore, edit } from '@/store/document';
 import { currentWayOf } from '@/store/edits/edits';
 import { setForm, setParameter } from '@/store/edits/network-edits';
 import { setView, useView } from '@/store/view';
-
-const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
-const db = (v: number) => formatQuantity(v, 'decibel', { digits: 3 });
+import { db, hz } from './shaping-figures';
 
 const REMEDY: Record<Remedy['id'], string> = {
   capacitor: 'one capacitor',

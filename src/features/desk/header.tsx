@@ -130,7 +130,7 @@ function Variants() {
             onDoubleClick={() => setNaming(v.id)}
           >
             {v.name}
-            {v.label && <span className="variant-label"> · {v.label}</span>}
+            {v.label && <span> · {v.label}</span>}
           </button>
         ))}
       </div>
