@@ -2,8 +2,8 @@
 
 import { levelAt } from '@/core/analysis/curves/marks';
 import type { ComponentType } from 'react';
-import type { DeskMark, DeskResult } from '@/core/jobs/desk/desk-types';
-import type { TimeResult } from '@/core/jobs/desk/time';
+import type { DeskMark, DeskResult, Stability } from '@/core/jobs/desk/desk-types';
+import type { StepOutcome, TimeResult } from '@/core/jobs/desk/time';
 import { decibels, formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { DESK, TIME } from '@/store/questions/live';
 import { useAnswer, useAnswerToRead } from '@/store/questions/question';
@@ -35,7 +35,7 @@ export function Readout() {
   const desk = useAnswerToRead(DESK);
   const view = useView((s) => s.curveView);
   if (!desk) return <div className={styles.readout} />;
-  if (!desk.stability.stable) return <Sings singsHz={desk.stability.singsHz} />;
+  if (!desk.stability.stable) return <Unsteady {...desk.stability} />;
   const slopes = marksOf(desk, 'slope');
   const Cursor = CURSORS[view] ?? FrequencyCursor;
   return (
@@ -54,16 +54,20 @@ export function Readout() {
   );
 }
 
-function Sings({ singsHz }: { singsHz: number | null }) {
+function Unsteady({ singsHz, undamped }: Stability) {
   return (
     <div className={styles.readout}>
       <div className={styles.readoutFigure}>
         <span className="quiet">as built</span>
         <b className="figures bad" data-testid="readout-sings">
-          {singsHz ? `oscillates at ${hz(singsHz)}` : 'runs to a rail'}
+          {singsHz ? `${undamped ? 'undamped' : 'oscillates'} at ${hz(singsHz)}` : 'runs to a rail'}
         </b>
       </div>
-      <p className="quiet">No cutoff, margin or step until it does not: what grows has no response.</p>
+      <p className="quiet">
+        {undamped
+          ? 'No cutoff, Q or noise: without resistance a resonance never decays.'
+          : 'No cutoff, margin or step: a circuit that oscillates has no small-signal response.'}
+      </p>
     </div>
   );
 }
@@ -194,16 +198,7 @@ function TimeCursor() {
   return (
     <div className={styles.readoutCursor} data-testid="readout-cursor">
       <span className="quiet">
-        {settling ? (
-          <>
-            overshoot <b className="figures">{formatFixed(settling.overshootPct, 1)}&#8239;%</b>, within 2 % after{' '}
-            <b className="figures">{formatQuantity(settling.settledS, 'time', { digits: 3 })}</b>
-          </>
-        ) : time?.harmonics ? (
-          harmonicWords(time.harmonics)
-        ) : (
-          'at cursor'
-        )}{' '}
+        {settling ? <StepWords outcome={settling} /> : time?.harmonics ? harmonicWords(time.harmonics) : 'at cursor'}{' '}
         {cursor !== null && <b className="figures">{formatQuantity(cursor, 'time', { digits: 4 })}</b>}
       </span>
       <div className={styles.readoutTraces}>
@@ -216,6 +211,30 @@ function TimeCursor() {
     </div>
   );
 }
+
+function StepWords({ outcome }: { outcome: StepOutcome }) {
+  if (outcome.figures === 'none') return NO_STEP[outcome.why];
+  const { end, peak } = outcome;
+  const s = (value: number) => <b className="figures">{formatQuantity(value, 'time', { digits: 3 })}</b>;
+  if (!end)
+    return (
+      <>
+        returns to its start: no overshoot or settling; peak{' '}
+        <b className="figures">{formatQuantity(peak.volts, 'voltage', { digits: 3 })}</b> at {s(peak.timeS)}
+      </>
+    );
+  return (
+    <>
+      overshoot <b className="figures">{formatFixed(end.overshootPct, 1)}&#8239;%</b>, within 2 % after{' '}
+      {s(end.settle2PctS)}, rise {s(end.riseS)}
+    </>
+  );
+}
+const NO_STEP: Readonly<Record<Extract<StepOutcome, { figures: 'none' }>['why'], string>> = {
+  oscillates: 'no overshoot or settling: it oscillates',
+  undamped: 'no overshoot or settling: undamped, it rings for ever',
+  'never-settles': 'no overshoot or settling: its ringing is too long to be followed to the end',
+};
 
 /** What the first harmonics that a wave has lose: the fundamental, the 3rd, the 5th of a square. */
 function harmonicWords({ before, after }: NonNullable<TimeResult['harmonics']>): string {

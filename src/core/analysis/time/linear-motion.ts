@@ -134,6 +134,26 @@ export class LinearMotion {
     return next;
   }
 
+  /**
+   * Holds the source at one level over steps of given lengths (s), showing the time from the start and all unknowns
+   * after each; gives those at the end.
+   */
+  hold(
+    start: Float64Array,
+    level: number,
+    lengths: readonly number[],
+    seen: (timeS: number, state: Float64Array) => void,
+  ): Result<Float64Array, 'no-unique-solution'> {
+    let [x, t] = [start, 0];
+    for (const h of lengths) {
+      const step = this.propagator(h);
+      if (!step.ok) return step;
+      x = this.advance(x, step.value, 0, h, () => level);
+      seen((t += h), x);
+    }
+    return success(x);
+  }
+
   private stepsOf({ startS, steps, edge }: Stretch): { startS: number; h: number }[] {
     let at = startS;
     const walked = steps.map((h) => ({ startS: (at += h) - h, h }));

@@ -43,7 +43,7 @@ export function checkDesk(
       {
         id: 'sings',
         level: 'bad',
-        code: stability.singsHz ? 'sings' : 'latches',
+        code: stability.undamped ? 'undamped' : stability.singsHz ? 'sings' : 'latches',
         stageId: null,
         data: { freqHz: stability.singsHz ?? 0 },
         cure: null,

@@ -4,9 +4,9 @@ import { levelsDb } from '../../analysis/curves/response';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import type { Design, Nuisance, Variant } from '../../design/document/schema';
-import { valuesOf, type DesignedStage } from '../../design/stages/stage-design';
+import { valuesOf, type DesignedSection, type DesignedStage } from '../../design/stages/stage-design';
 import { straightLineDb } from '../../filter/rational';
-import { rationalOfSection } from '../../filter/section';
+import { rationalOfSection, type SectionTarget } from '../../filter/section';
 import type { DeskExtras, DeskResult } from './desk-types';
 import { naturalOf } from '../reading/read-way';
 import { sweptTrace, traceOf } from '../reading/trace';
@@ -61,19 +61,26 @@ export function withoutCapacitors(variant: Variant, stages: readonly DesignedSta
   };
 }
 
-/** The asymptotes of all stages together; a circuit with no textbook formula has none. */
+/** The asymptotes of all stages together, as built; a circuit with no textbook formula has none. */
 function straightOf(stages: readonly DesignedStage[], freqHz: Float64Array): Float64Array | null {
   const sum = new Float64Array(freqHz.length);
   for (const designed of stages) {
     if (designed.stage.bypassed) continue;
     const rational =
       designed.role === 'section'
-        ? rationalOfSection(designed.target)
-        : designed.topology.transfer?.(designed.form, valuesOf(designed, 'exact'), designed.parameters);
+        ? rationalOfSection(builtSection(designed))
+        : designed.topology.transfer?.(designed.form, valuesOf(designed, 'chosen'), designed.parameters);
     if (!rational) return null;
     straightLineDb(rational, freqHz).forEach((level, i) => (sum[i] += level));
   }
   return sum;
+}
+
+/** A section with the frequency, Q, gain and null that its chosen parts give by the textbook. */
+function builtSection(designed: DesignedSection): SectionTarget {
+  const { target, topology, form } = designed;
+  const { gain, ...found } = topology.closedForm(form, valuesOf(designed, 'chosen'));
+  return { ...target, ...found, gain: Math.abs(gain) };
 }
 
 /** Level of every nuisance at the output, with and without the capacitors of a stage. */

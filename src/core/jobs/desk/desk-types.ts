@@ -48,11 +48,14 @@ export type DeskMark = { readonly freqHz: number; readonly levelDb: number; read
 );
 
 /**
- * Whether a circuit stands still: with a natural frequency that grows it sings (0 Hz: it runs to a rail), and no
- * small-signal figure means anything.
+ * Whether every natural mode of a circuit decays. With one that grows it oscillates (0 Hz: it runs to a rail); with one
+ * that does neither it is undamped: coils and capacitors with no resistance anywhere. No small-signal figure of either
+ * means anything.
  */
 export interface Stability {
   readonly stable: boolean;
+  readonly undamped: boolean;
+  /** Frequency of the mode that does not decay, Hz. */
   readonly singsHz: number | null;
 }
 
@@ -149,6 +152,7 @@ export type PathCheckCode =
   | 'beyond-reach'
   | 'bandwidth'
   | 'sings'
+  | 'undamped'
   | 'latches'
   | 'supply-short'
   | 'no-room'

@@ -13,7 +13,7 @@ import { stageName } from '../../design/stages/stage-design';
 import type { Complex } from '../../math/complex';
 import { failure, success, type Result } from '../../result';
 import { decibels, fromDecibels } from '../../units/quantity';
-import { naturalOf, stabilityOf } from '../reading/read-way';
+import { naturalOf, notSteady, stabilityOf } from '../reading/read-way';
 import { AUDIO_BAND } from '../../math/grid';
 
 /**
@@ -111,7 +111,7 @@ function runRange({ design, variantId }: RangeRequest, solver: AcSolver): Result
   if (!built.ok) return built;
   const natural = naturalOf(built.value);
   const stability = stabilityOf(natural);
-  if (!stability.stable) return failure('sings', { freqHz: stability.singsHz ?? 0 });
+  if (!stability.stable) return notSteady(stability);
   const noise = pathNoise(built.value, natural);
   if (!noise.ok) return noise;
   const way = variant.ways[0];

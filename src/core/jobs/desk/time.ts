@@ -5,6 +5,8 @@ import { periodicWave, waveInTime, WAVE_IDS, type WaveId } from '../../analysis/
 import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, IDEAL, type Compilation } from '../../design/compiled/compile';
 import { failure, success, type Result } from '../../result';
+import { runStep, stepFigures, stillAfter, type StepFigures, type StepRun } from '../../analysis/time/step-response';
+import { naturalOf, stabilityOf } from '../reading/read-way';
 import { withoutCapacitors } from './desk-extras';
 import { harmonicsThrough, type Harmonics } from './harmonics';
 
@@ -38,21 +40,29 @@ export interface TimeResult {
   readonly ideal: Float64Array | null;
   readonly ghost: Float64Array | null;
   readonly bare: Float64Array | null;
-  /**
-   * Of a step on a low-pass: per cent above the final value, and the time it last leaves ±2 % of it (s). Null when it
-   * does not settle on a value.
-   */
-  readonly settling: { readonly overshootPct: number; readonly settledS: number } | null;
+  /** Of a step as built; null for a wave. */
+  readonly settling: StepOutcome | null;
   /** Of a wave: its harmonics before and after. */
   readonly harmonics: (Harmonics & { readonly ghost: Float64Array | null }) | null;
 }
 
+/** Figures of a step, or why there are none. */
+export type StepOutcome =
+  | ({ readonly figures: 'found' } & StepFigures)
+  /** It oscillates, is undamped, or takes too long to follow to its end. */
+  | { readonly figures: 'none'; readonly why: 'oscillates' | 'undamped' | 'never-settles' };
+
+/** Points of a step at least and at most, and points across a period of what still rings in view. */
 const STEP_POINTS = 600;
-/** A time view shows this many periods of the lowest cutoff after a step. */
+const MOST_STEP_POINTS = 6000;
+const POINTS_A_PERIOD = 12;
+/** What does not settle is shown for so many periods of its lowest cutoff. */
 const STEP_PERIODS = 3;
+/** The view ends a little after no more than this share of the largest distance from the end is left. */
+const STILL_SHARE = 0.005;
+const VIEW_ROOM = 1.15;
 const WAVE_POINTS = 240;
 const WAVE_PERIODS = 2;
-const SETTLED = 0.02;
 
 /** The output in time for a step of the source, or for a periodic wave once all that fades has faded. */
 export function runTime(request: TimeRequest, solver: AcSolver): Result<TimeResult> {
@@ -61,16 +71,17 @@ export function runTime(request: TimeRequest, solver: AcSolver): Result<TimeResu
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const built = compile(design, variant, AS_BUILT);
   if (!built.ok) return built;
-  const asBuilt = curveOf(built.value, request);
+  const view = wave.kind === 'step' ? stepView(built.value, request.peakVolts) : null;
+  const asBuilt = curveOf(built.value, request, view);
   if (!asBuilt.ok) return asBuilt;
   const other = (compiled: Result<Compilation> | null) => {
-    const response = compiled?.ok ? curveOf(compiled.value, request) : null;
+    const response = compiled?.ok ? curveOf(compiled.value, request, view) : null;
     return response?.ok ? response.value.output : null;
   };
   const ghost = design.variants.find((v) => v.id === ghostVariantId);
   const laidUnder = ghost ? compile(design, ghost, AS_BUILT) : null;
   const bare = bareStage ? withoutCapacitors(variant, built.value.ways[0].stages, bareStage) : null;
-  const { timeS, drive, output, restVolts = 0 } = asBuilt.value;
+  const { timeS, drive, output } = asBuilt.value;
   return success({
     timeS,
     drive,
@@ -78,7 +89,7 @@ export function runTime(request: TimeRequest, solver: AcSolver): Result<TimeResu
     ideal: other(compile(design, variant, IDEAL)),
     ghost: other(laidUnder),
     bare: other(bare && compile(design, bare, AS_BUILT)),
-    settling: wave.kind === 'step' ? settlingOf(timeS, output, restVolts) : null,
+    settling: view?.outcome ?? null,
     harmonics:
       wave.kind === 'periodic'
         ? spectra(built.value, laidUnder, { ...wave, peakVolts: request.peakVolts }, solver)
@@ -89,10 +100,46 @@ export function runTime(request: TimeRequest, solver: AcSolver): Result<TimeResu
 const curveOf = (
   built: Compilation,
   { wave, peakVolts = 1, offsetVolts = 0 }: TimeRequest,
-): Result<TimeCurve & { readonly restVolts?: number }> =>
+  view: StepView | null,
+): Result<TimeCurve> =>
   wave.kind === 'step'
-    ? stepResponse(built, STEP_PERIODS / lowestHz(built), { peakVolts, offsetVolts })
+    ? stepResponse(built, view ?? stepView(built), { peakVolts, offsetVolts })
     : steadyWave(built, wave.wave, wave.freqHz, { peakVolts, offsetVolts });
+
+/** How long a step is shown, in how many points, and what is read off it. */
+interface StepView {
+  readonly stopS: number;
+  readonly points: number;
+  readonly outcome: StepOutcome;
+}
+
+/** A step of the source, run from rest until it stands still: the circuit is linear, an offset changes nothing. */
+function stepView(built: Compilation, peakVolts = 1): StepView {
+  const outcome = stepOutcome(built, peakVolts);
+  if (!outcome.run) return { stopS: STEP_PERIODS / lowestHz(built), points: STEP_POINTS, outcome: outcome.told };
+  const stopS = VIEW_ROOM * stillAfter(outcome.run, STILL_SHARE);
+  if (!(stopS > 0)) return { stopS: 1 / lowestHz(built), points: STEP_POINTS, outcome: outcome.told };
+  const ringing = naturalOf(built).filter(({ re, im }) => im > -re && -re * stopS < RINGS_ON);
+  const periods = ringing.reduce((m, { im }) => Math.max(m, (stopS * im) / (2 * Math.PI)), 0);
+  const points = Math.min(MOST_STEP_POINTS, Math.max(STEP_POINTS, Math.ceil(POINTS_A_PERIOD * periods)));
+  return { stopS, points, outcome: outcome.told };
+}
+/** A mode that decays by more than so many nepers in view is not seen ringing there. */
+const RINGS_ON = 60;
+
+/** The step response of a compiled variant and its figures, or why it has none. */
+export function stepOutcome(
+  built: Compilation,
+  peakVolts = 1,
+): { readonly told: StepOutcome; readonly run: StepRun | null } {
+  const natural = naturalOf(built);
+  const { stable, undamped } = stabilityOf(natural);
+  const none = (why: Extract<StepOutcome, { figures: 'none' }>['why']) =>
+    ({ told: { figures: 'none', why }, run: null }) as const;
+  if (!stable) return none(undamped ? 'undamped' : 'oscillates');
+  const run = runStep(built.circuit, built.ways[0].output, natural, peakVolts);
+  return run.ok ? { told: { figures: 'found', ...stepFigures(run.value) }, run: run.value } : none('never-settles');
+}
 
 /** Harmonics before and after, and after the variant laid under; null where there is no answer. */
 function spectra(
@@ -120,9 +167,6 @@ export interface TimeCurve {
   readonly drive: Float64Array;
   readonly output: Float64Array;
 }
-/** `restVolts`: where the output stood before. */
-type StepCurve = TimeCurve & { readonly restVolts: number };
-
 /** How large a drive is, and what it rests at: V. */
 interface Level {
   readonly peakVolts: number;
@@ -131,21 +175,24 @@ interface Level {
 const UNIT: Level = { peakVolts: 1, offsetVolts: 0 };
 
 /** From rest at the offset, the source steps up by the peak. */
-function stepResponse(built: Compilation, stopS: number, { peakVolts, offsetVolts }: Level): Result<StepCurve> {
+function stepResponse(
+  built: Compilation,
+  { stopS, points }: Pick<StepView, 'stopS' | 'points'>,
+  { peakVolts, offsetVolts }: Level,
+): Result<TimeCurve> {
   const motion = new LinearMotion(built.circuit);
-  const walk = stretches(0, stopS, STEP_POINTS, [0], highestHz(built));
-  const still = stretches(0, stopS, STEP_POINTS, [], highestHz(built));
+  const walk = stretches(0, stopS, points, [0], highestHz(built));
+  const still = stretches(0, stopS, points, [], highestHz(built));
   const rest =
     offsetVolts === 0 ? success(new Float64Array(motion.size)) : motion.steadyState(still, () => offsetVolts);
   if (!rest.ok) return rest;
   const rows = motion.run(rest.value, walk, () => offsetVolts + peakVolts);
   if (!rows.ok) return rows;
-  const timeS = Float64Array.from(rows.value, (_, i) => (i * stopS) / STEP_POINTS);
+  const timeS = Float64Array.from(rows.value, (_, i) => (i * stopS) / points);
   return success({
     timeS,
     drive: timeS.map(() => offsetVolts + peakVolts),
     output: nodeOver(built, rows.value, built.ways[0].output),
-    restVolts: nodeOver(built, [rest.value], built.ways[0].output)[0],
   });
 }
 
@@ -204,17 +251,5 @@ export function driveOver(
 /** One period as often as it is shown. */
 export const repeated = (period: Float64Array): Float64Array =>
   Float64Array.from({ length: WAVE_PERIODS * (period.length - 1) + 1 }, (_, i) => period[i % (period.length - 1)]);
-
-/** Of what the step adds to where the output stood. */
-function settlingOf(timeS: Float64Array, output: Float64Array, restVolts: number): TimeResult['settling'] {
-  const response = output.map((v) => v - restVolts);
-  const final = response[response.length - 1];
-  const largest = response.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
-  if (Math.abs(final) < 0.2 * largest) return null;
-  let last = response.length - 1;
-  while (last > 0 && Math.abs(response[last] / final - 1) <= SETTLED) last--;
-  const extreme = response.reduce((m, v) => Math.max(m, v / final), 0);
-  return { overshootPct: Math.max(0, 100 * (extreme - 1)), settledS: timeS[Math.min(last + 1, timeS.length - 1)] };
-}
 
 export const timeJob = defineJob(timeRequest, (request, { solver }) => runTime(request, solver));

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { LinearMotion, stretches } from '../../analysis/time/linear-motion';
+import { runStep, settledWithin, stillAfter, timeToShare } from '../../analysis/time/step-response';
 import { HALF_POWER_DB } from '../../analysis/curves/marks';
 import { WAVE_IDS, type WaveId } from '../../analysis/time/periodic-waves';
 import { levelsDb } from '../../analysis/curves/response';
@@ -11,7 +12,7 @@ import { failure, success, type Result } from '../../result';
 import { driveOver, highestHz, lowestHz, nodeOver, repeated, steadyRows, type TimeCurve } from '../desk/time';
 import { harmonicsThrough } from '../desk/harmonics';
 import { anchoredTrace } from '../reading/phase-turn';
-import { readWay, type WayReading } from '../reading/read-way';
+import { naturalOf, readWay, type WayReading } from '../reading/read-way';
 import { partsAtWork, type PartAtWork, type SteadyStep } from './parts-at-work';
 
 /** One cutoff seen four ways, for a wave of 1 V peak at a frequency and a switch of 1 V. */
@@ -72,10 +73,10 @@ export interface FourViews {
 }
 
 const CHARGE_POINTS = 160;
-/** Each half of the switch's time, in time constants of the lowest corner. */
+/** Each half of the switch's time, in time constants of the lowest corner, of a circuit that never settles. */
 const CHARGE_TAUS = 6;
-/** Where nothing moves any more: this share of the lowest corner. */
-const STILL = 1e-6;
+/** The switch is turned off when no more than this share of the way is left: six time constants. */
+const STILL = Math.exp(-6);
 const ONE_TAU = 1 - Math.exp(-1);
 /** A cent is this share of an octave; a control voltage of 1 V an octave that moves by 1 V must come so near. */
 const CENT = 1 / 1200;
@@ -88,7 +89,7 @@ function runFourViews(request: FourViewsRequest, solver: AcSolver): Result<FourV
   if (!built.ok) return built;
   if (!variant || !built.value.ways[0].stages.some((s) => s.stage.id === stageId))
     return failure('no-such-stage', { stage: stageId });
-  const charge = chargeCurve(design, variant, built.value, request, solver);
+  const charge = chargeCurve(design, variant, built.value, request);
   if (!charge.ok) return charge;
   const steps: SteadyStep[] = [];
   const rows = steadyRows(built.value, wave, freqHz, (h, before, after) => void steps.push({ h, before, after }));
@@ -151,47 +152,55 @@ function chargeCurve(
   variant: Variant,
   built: Compilation,
   { stageId, discharge }: FourViewsRequest,
-  solver: AcSolver,
 ): Result<FourViews['charge']> {
   const off = discharge
     ? compile(design, withPart(variant, stageId, discharge.part, discharge.ohm), AS_BUILT)
     : success(built);
   if (!off.ok) return off;
-  // Another resistor may make the way back slower: both halves are given the longer time.
-  const slower = discharge
-    ? Math.max(
-        1,
-        discharge.ohm /
-          (built.ways[0].stages.find((s) => s.stage.id === stageId)?.parts.find((p) => p.spec.name === discharge.part)
-            ?.chosen ?? discharge.ohm),
-      )
-    : 1;
-  const offAtS = (slower * CHARGE_TAUS) / (2 * Math.PI * lowestHz(built));
-  const [on, out] = [new LinearMotion(built.circuit), new LinearMotion(off.value.circuit)];
-  const rising = on.run(new Float64Array(on.size), stretches(0, offAtS, CHARGE_POINTS, [0], highestHz(built)), () => 1);
+  const { output } = built.ways[0];
+  const up = runStep(built.circuit, output, naturalOf(built));
+  const down = up.ok
+    ? runStep(off.value.circuit, off.value.ways[0].output, naturalOf(off.value), 0, up.value.endState)
+    : up;
+  // Either way is given the longer of the two times, so that it has gone where it goes.
+  const offAtS =
+    up.ok && down.ok
+      ? Math.max(...[up.value, down.value].map((run) => stillAfter(run, STILL)))
+      : CHARGE_TAUS / (2 * Math.PI * lowestHz(built));
+  const drawn = switchedCurve(built, off.value, offAtS);
+  if (!drawn.ok) return drawn;
+  const [onePctS, centS] = [0.01, CENT].map((band) => (up.ok ? settledWithin(up.value, band) : null));
+  return success({
+    ...drawn.value,
+    offAtS,
+    onTauS: up.ok ? timeToShare(up.value, ONE_TAU) : null,
+    offTauS: down.ok ? timeToShare(down.value, ONE_TAU) : null,
+    settled: onePctS === null || centS === null ? null : { onePctS, centS },
+  });
+}
+
+/** The curve of the switch: on for a time, then off for as long. Fails with `no-unique-solution`. */
+function switchedCurve(on: Compilation, off: Compilation, offAtS: number): Result<TimeCurve> {
+  const [charging, discharging] = [new LinearMotion(on.circuit), new LinearMotion(off.circuit)];
+  const rising = charging.run(
+    new Float64Array(charging.size),
+    stretches(0, offAtS, CHARGE_POINTS, [0], highestHz(on)),
+    () => 1,
+  );
   if (!rising.ok) return rising;
-  const falling = out.run(
+  const falling = discharging.run(
     rising.value[CHARGE_POINTS],
-    stretches(offAtS, 2 * offAtS, CHARGE_POINTS, [offAtS], highestHz(built)),
+    stretches(offAtS, 2 * offAtS, CHARGE_POINTS, [offAtS], highestHz(off)),
     () => 0,
   );
   if (!falling.ok) return falling;
-  const up = nodeOver(built, rising.value, built.ways[0].output);
-  const down = nodeOver(off.value, falling.value, off.value.ways[0].output);
+  const up = nodeOver(on, rising.value, on.ways[0].output);
+  const down = nodeOver(off, falling.value, off.ways[0].output);
   const timeS = Float64Array.from({ length: 2 * CHARGE_POINTS + 1 }, (_, i) => (i * offAtS) / CHARGE_POINTS);
-  const output = Float64Array.from(timeS, (_, i) => (i < CHARGE_POINTS ? up[i] : down[i - CHARGE_POINTS]));
-  const spacing = offAtS / CHARGE_POINTS;
-  const still = solver.sweep(built.circuit, Float64Array.of(STILL * lowestHz(built)), [built.ways[0].output]);
-  if (!still.ok) return still;
-  const [goal] = still.value[0];
   return success({
     timeS,
     drive: timeS.map((_, i) => (i < CHARGE_POINTS ? 1 : 0)),
-    output,
-    offAtS,
-    onTauS: timeTo(up, goal, spacing, ONE_TAU),
-    offTauS: timeTo(down, 0, spacing, ONE_TAU),
-    settled: settledTimes(up, goal, spacing),
+    output: timeS.map((_, i) => (i < CHARGE_POINTS ? up[i] : down[i - CHARGE_POINTS])),
   });
 }
 
@@ -207,32 +216,9 @@ function withPart(variant: Variant, stageId: string, part: string, ohm: number):
   };
 }
 
-/**
- * Time (s) at which a curve has gone this share of the way from its first value to where it ends; null when it hardly
- * goes anywhere. Straight in the logarithm of what is left.
- */
-function timeTo(curve: Float64Array, last: number, spacing: number, share: number): number | null {
-  const [first] = curve;
-  const swing = curve.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
-  if (Math.abs(last - first) < 0.05 * swing || swing === 0) return null;
-  const left = (i: number) => (last - curve[i]) / (last - first);
-  const next = curve.findIndex((_, i) => left(i) <= 1 - share);
-  if (next <= 0) return null;
-  const [a, b] = [Math.log(left(next - 1)), Math.log(Math.max(1e-12, left(next)))];
-  return spacing * (next - 1 + (a - Math.log(1 - share)) / (a - b));
-}
-
-function settledTimes(curve: Float64Array, goal: number, spacing: number): FourViews['charge']['settled'] {
-  const onePct = timeTo(curve, goal, spacing, 0.99);
-  if (onePct === null) return null;
-  const tau = timeTo(curve, goal, spacing, ONE_TAU) as number;
-  // Past a few time constants what is left falls evenly in its logarithm; the curve's own end is not exact enough for a
-  // cent.
-  return { onePctS: onePct, centS: tau * Math.log(1 / CENT) };
-}
-
 function halves(read: WayReading): FourViews['half'] {
-  const best = read.reader.highest().levelDb;
+  // The pass band goes on beyond where the curve was sampled.
+  const best = Math.max(read.reader.highest().levelDb, read.reference.levelDb);
   return (['power', 'voltage'] as const).flatMap((of) =>
     read.reader
       .crossings(best + (of === 'power' ? HALF_POWER_DB : 2 * HALF_POWER_DB))

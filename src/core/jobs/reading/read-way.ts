@@ -8,7 +8,7 @@ import type { Way } from '../../design/document/schema';
 import type { DesignedStage } from '../../design/stages/stage-design';
 import { alignmentById } from '../../filter/alignments/index';
 import type { Complex } from '../../math/complex';
-import { success, type Result } from '../../result';
+import { failure, success, type Failure, type Result } from '../../result';
 import type { Stability } from '../desk/desk-types';
 import { plansStanding } from '../../design/stages/targets';
 
@@ -79,10 +79,17 @@ const ON_AXIS = 1e-7;
  */
 export function stabilityOf(natural: readonly Complex[]): Stability {
   const growing = natural.filter((s) => s.re > ON_AXIS * Math.hypot(s.re, s.im) && Math.hypot(s.re, s.im) > 1e-3);
-  if (growing.length === 0) return { stable: true, singsHz: null };
-  const worst = growing.reduce((a, b) => (b.re > a.re ? b : a));
-  return { stable: false, singsHz: Math.abs(worst.im) / (2 * Math.PI) };
+  if (growing.length > 0) {
+    const worst = growing.reduce((a, b) => (b.re > a.re ? b : a));
+    return { stable: false, undamped: false, singsHz: Math.abs(worst.im) / (2 * Math.PI) };
+  }
+  const endless = natural.find((s) => s.im > 1 && Math.abs(s.re) <= ON_AXIS * s.im);
+  return { stable: !endless, undamped: endless !== undefined, singsHz: endless ? endless.im / (2 * Math.PI) : null };
 }
+
+/** The failure of whoever needs a circuit whose modes all decay: `sings` or `undamped`, each with `freqHz`. */
+export const notSteady = ({ undamped, singsHz }: Stability): Failure<'sings' | 'undamped'> =>
+  failure(undamped ? 'undamped' : 'sings', { freqHz: singsHz ?? 0 });
 
 /** Reads a way of a compiled variant as it is built. Fails as the solver does. */
 export function readWay(

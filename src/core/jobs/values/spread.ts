@@ -10,7 +10,7 @@ import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import type { JobContext } from '../job-context';
 import { marksOf } from '../reading/way-marks';
-import { readWay, referenceOfDraw, type WayReading } from '../reading/read-way';
+import { notSteady, readWay, referenceOfDraw, type WayReading } from '../reading/read-way';
 
 const spreadRequest = requestOf('spread', {
   ...ofVariant,
@@ -95,7 +95,7 @@ async function runSpread(request: SpreadRequest, solver: AcSolver, context: JobC
   const read = readWay(built.value, way, compiled, solver, grid);
   if (!read.ok) return read;
   const reading = read.value;
-  if (!reading.stability.stable) return failure('sings', { freqHz: reading.stability.singsHz ?? 0 });
+  if (!reading.stability.stable) return notSteady(reading.stability);
   const drawing = new Drawing(request, built.value, reading, way);
   for (let run = 0; run < runs; run++) {
     const drawn = drawing.draw(run, solver);

@@ -11,7 +11,7 @@ import { smallSignalWith } from '../reading/built-variant';
 import { judgeLimit } from '../desk/desk';
 import { askedLevelDb, idealResponse } from '../reading/ideal-response';
 import type { JobContext } from '../job-context';
-import { readWay, referenceOfDraw } from '../reading/read-way';
+import { notSteady, readWay, referenceOfDraw } from '../reading/read-way';
 
 /** What share of builds meets the brief with parts of one grade or another, and what the grades cost. */
 const yieldRequest = requestOf('yield', { ...ofVariant, runs: z.number(), seed: z.number(), grid: gridSchema });
@@ -56,7 +56,7 @@ async function runYield(
   const { circuit, parts, ways } = built.value;
   const read = readWay(built.value, variant.ways[0], ways[0], solver, grid);
   if (!read.ok) return read;
-  if (!read.value.stability.stable) return failure('sings', { freqHz: read.value.stability.singsHz ?? 0 });
+  if (!read.value.stability.stable) return notSteady(read.value.stability);
   // Where limits begin and end there are points of their own.
   const edges = design.brief.mask
     .flatMap((limit) => limitSpan(limit, design.brief.mask))

@@ -7,7 +7,7 @@ import { AUDIO_BAND, logGrid } from '../../math/grid';
 import { builtVariant, IN_TIME, runningCircuit, type BuiltVariant } from '../reading/built-variant';
 import type { JobContext } from '../job-context';
 import { mainCutoff, marksOf } from '../reading/way-marks';
-import { readWay } from '../reading/read-way';
+import { notSteady, readWay } from '../reading/read-way';
 import { harmonicOf, settledAt, sine, type Settled } from './settled-tone';
 
 /** How much of a tone the filter bears before it bends by so much, wherever in what it passes that is least. */
@@ -61,7 +61,7 @@ function tonesOf(built: BuiltVariant, solver: AcSolver): Result<{ tones: number[
   const read = readWay(built, way, built.ways[0], solver);
   if (!read.ok) return read;
   const { reader, reference, stability } = read.value;
-  if (!stability.stable) return failure('sings', { freqHz: stability.singsHz ?? 0 });
+  if (!stability.stable) return notSteady(stability);
   const audible = (f: number) => f >= AUDIO_BAND.fromHz && f <= AUDIO_BAND.toHz;
   const floorDb = reference.levelDb + HALF_POWER_DB;
   const passes = Array.from(reader.freqHz).filter((f, i) => audible(f) && reader.levelDb[i] >= floorDb);

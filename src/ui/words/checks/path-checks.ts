@@ -61,6 +61,11 @@ export const PATH_CHECKS: Readonly<Record<PathCheckCode, Saying>> = {
       `It oscillates at ${hz(d.freqHz)}: a natural frequency grows, so there is no cutoff, no margin ` +
       `and no step. Look at it in time, or take resonance or gain back.`,
   },
+  undamped: {
+    says: (d) =>
+      `Undamped at ${hz(d.freqHz)}: nothing in this circuit has resistance, so its resonance never decays and has no ` +
+      'level, Q or noise. Give it a source, a load or lossy parts.',
+  },
   latches: {
     says: () =>
       'It runs to a rail by itself: a natural frequency grows without turning. A loop feeds back with the ' +
