@@ -9,8 +9,14 @@ export interface BriefLimit {
   readonly kind: 'at-most' | 'at-least';
   readonly freqHz: number;
   readonly side: 'below' | 'above';
+  /** How far down: at most, or at least. */
   readonly db: number;
+  /** Of a pass limit, how far above the pass band's level the curve may lie, dB; as far as below when absent. */
+  readonly upDb?: number;
 }
+
+/** How far above its reference a pass limit lets a curve lie, dB. */
+export const upOf = ({ db, upDb }: Pick<BriefLimit, 'db' | 'upDb'>): number => upDb ?? db;
 
 /** A plan that meets every limit of a brief with the smallest order its alignment can. */
 export interface BriefMatch {

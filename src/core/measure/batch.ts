@@ -1,5 +1,5 @@
 import { levelAt } from '../analysis/curves/marks';
-import { limitSpan, type BriefLimit } from '../filter/brief-mask';
+import { limitSpan, upOf, type BriefLimit } from '../filter/brief-mask';
 import { compareWithPrediction } from './compare';
 
 export interface MeasuredBoard {
@@ -64,7 +64,9 @@ function roomOf(freqHz: readonly number[], levelDb: readonly number[], limits: r
     const span = [...limitSpan(limit, limits)].sort((a, b) => a - b);
     const inside = [...freqHz.keys()].filter((i) => freqHz[i] >= span[0] && freqHz[i] <= span[1]);
     if (inside.length === 0) continue;
-    const spare = inside.map((i) => (limit.kind === 'at-most' ? levelDb[i] + limit.db : -limit.db - levelDb[i]));
+    const spare = inside.map((i) =>
+      limit.kind === 'at-most' ? Math.min(levelDb[i] + limit.db, upOf(limit) - levelDb[i]) : -limit.db - levelDb[i],
+    );
     room = Math.min(room ?? Infinity, ...spare);
   }
   return room;

@@ -13,11 +13,11 @@ import { setView, useView } from '@/store/view';
 type Key = 'order' | 'margin' | 'parts' | 'q' | 'delay' | 'real';
 const HEADS: { key: Key; label: string; title: string }[] = [
   { key: 'order', label: 'order', title: 'number of poles' },
-  { key: 'margin', label: 'room', title: 'left at the tightest limit, dB' },
+  { key: 'margin', label: 'margin', title: 'at the tightest limit, exact values, dB' },
   { key: 'parts', label: 'parts', title: 'parts, and op-amps' },
   { key: 'q', label: 'Q', title: 'of the sharpest stage' },
   { key: 'delay', label: 'delay ±', title: 'how unlike the delays in the pass band are' },
-  { key: 'real', label: 'real', title: 'worst miss in the pass band with real parts, dB' },
+  { key: 'real', label: 'real parts', title: 'margin at the tightest limit with the parts and op-amps chosen, dB' },
 ];
 const rank = (m: Match, key: Key): number => {
   if (key === 'order') return m.plan.order;
@@ -25,7 +25,7 @@ const rank = (m: Match, key: Key): number => {
   if (key === 'q') return m.worstQ;
   if (key === 'delay') return m.delayRippleS;
   if ('ok' in m.figures) return Infinity;
-  return key === 'parts' ? m.figures.partCount : Math.abs(m.figures.realPartsDb);
+  return key === 'parts' ? m.figures.partCount : -(m.figures.realMarginDb ?? -Infinity);
 };
 
 /**
@@ -129,7 +129,13 @@ function MatchRow({ match, index }: { match: Match; index: number }) {
       <td className="number">{'ok' in figures ? '–' : `${figures.partCount} + ${figures.opAmps}`}</td>
       <td className="number">{formatFixed(match.worstQ, 2)}</td>
       <td className="number">{formatQuantity(match.delayRippleS, 'time', { digits: 2 })}</td>
-      <td className="number">{'ok' in figures ? '–' : formatSigned(figures.realPartsDb, 'ratio', 2)}</td>
+      <td className={`number${'ok' in figures || (figures.realMarginDb ?? -1) >= 0 ? '' : ' bad'}`}>
+        {'ok' in figures
+          ? '–'
+          : figures.realMarginDb === null
+            ? 'oscillates'
+            : formatSigned(figures.realMarginDb, 'ratio', 2)}
+      </td>
     </tr>
   );
 }

@@ -14,6 +14,8 @@ export function markName(mark: DeskMark): string {
       return `peak −3 dB ${at}`;
     case 'slope':
       return `${formatSigned(mark.slopeDbPerOctave, 'ratio', 1)}\u202fdB/oct`;
+    case 'transition':
+      return `${formatSigned(mark.slopeDbPerOctave, 'ratio', 1)}\u202fdB/oct to the limit`;
     case 'notch':
       return `notch ${formatSigned(mark.levelDb, 'decibel', 1)} ${at}`;
     case 'peak':

@@ -42,7 +42,7 @@ export function Readout() {
     <div className={styles.readout}>
       <Cutoffs desk={desk} />
       <div className={styles.readoutFigure}>
-        <span className="quiet">steepest</span>
+        <span className="quiet">slope</span>
         <b className="figures">
           {slopes.length === 0 ? '–' : slopes.map((m) => formatSigned(m.slopeDbPerOctave, 'ratio', 1)).join(' / ')}{' '}
           dB/oct
@@ -99,13 +99,15 @@ function PeakOrMiss({ desk }: { desk: DeskResult }) {
   return (
     <div className={styles.readoutFigure}>
       <span className="quiet">
-        {peak ? (desk.passLevelOf === 'peak' ? 'peak' : 'peak over the pass band') : 'worst miss in band'}
+        {peak ? (desk.passLevelOf === 'peak' ? 'peak' : 'peak over the pass band') : 'worst pass-band error'}
       </span>
       <b className="figures" data-testid="readout-peak">
         {peak
           ? `${formatSigned(peak.levelDb - (desk.passLevelOf === 'peak' ? 0 : peak.referenceDb), 'decibel')} ` +
             `at ${hz(peak.freqHz)}`
-          : formatSigned(desk.worstErrorDb, 'decibel')}
+          : desk.worstErrorDb === null
+            ? '–'
+            : formatSigned(desk.worstErrorDb, 'decibel')}
       </b>
       {edges.length > 0 && (
         <span className="quiet" data-testid="readout-edges">

@@ -2,7 +2,6 @@ import type { Assembled } from '../../circuit/structure';
 import { success, type Result } from '../../result';
 import type { Complex } from '../../math/complex';
 import type { Span } from '../../math/grid';
-import { greatestBetween } from '../../math/search';
 import { refined, samplingGrid, STRAIGHT_DB, type ResponseOf } from './curve-sampling';
 import { deepestDip, HALF_POWER_DB, levelAt, refineCrossing, refineDip, type Crossing, type Peak } from './marks';
 import { naturalFrequencies } from '../roots/poles';
@@ -16,12 +15,6 @@ interface Plateau {
   /** Where it is flattest, and how high there, dB. */
   readonly atHz: number;
   readonly levelDb: number;
-}
-
-/** How steep a curve is over an octave about a frequency (Hz). */
-export interface Slope {
-  readonly dbPerOctave: number;
-  readonly freqHz: number;
 }
 
 /** Steeper than this, dB an octave, nothing is a plateau; and a plateau is so many octaves wide. */
@@ -47,7 +40,7 @@ export class CurveReader {
   readonly phaseDeg: Float64Array;
 
   constructor(
-    private readonly responseOf: ResponseOf,
+    readonly responseOf: ResponseOf,
     natural: readonly Complex[],
     readonly span: Span,
   ) {
@@ -134,62 +127,46 @@ export class CurveReader {
     return refineDip(found, spacing, this.levelAt);
   }
 
-  /**
-   * Steepest fall and rise over any octave between two frequencies, dB an octave (a fall below zero; 0 where there is
-   * none), and its middle (Hz): found on the samples, then on the curve itself.
-   */
-  slopes(fromHz = this.span.fromHz, toHz = this.span.toHz): { fall: Slope; rise: Slope } {
-    const over = (low: number) => this.levelAt(2 * low) - this.levelAt(low);
-    const [first, last] = [fromHz, toHz / 2];
-    const lows = [first, ...Array.from(this.freqHz).filter((f) => f > first && f < last), last];
-    const rough = lows.map((low) => this.sampledAt(2 * low) - this.sampledAt(low));
-    const steepest = (sign: 1 | -1): Slope => {
-      const best = rough.reduce((at, v, i) => (sign * v > sign * rough[at] ? i : at), 0);
-      const [from, to] = [lows[Math.max(0, best - 1)], lows[Math.min(lows.length - 1, best + 1)]];
-      const near = greatestBetween((log) => sign * over(Math.exp(log)), Math.log(from), Math.log(to));
-      // At an end of the span nothing lies beyond: it is one of those that are looked at.
-      const tried = [Math.exp(near.at), lows[best]].map((low): Slope => ({
-        dbPerOctave: over(low),
-        freqHz: low * Math.SQRT2,
-      }));
-      const found = tried.reduce((a, b) => (sign * b.dbPerOctave > sign * a.dbPerOctave ? b : a));
-      return sign * found.dbPerOctave > 0 ? found : { dbPerOctave: 0, freqHz: fromHz };
-    };
-    return { fall: steepest(-1), rise: steepest(1) };
-  }
-
-  /** Level between the samples, dB. */
-  private sampledAt(freqHz: number): number {
-    return levelAt(this.freqHz, this.levelDb, Math.min(this.span.toHz, freqHz));
-  }
-
   private within(fromHz: number, toHz: number): [Float64Array, Float64Array] {
     const inside = (f: number) => f >= fromHz && f <= toHz;
     return [this.freqHz.filter(inside), this.levelDb.filter((_, i) => inside(this.freqHz[i]))];
   }
 
   /**
-   * The highest stretch where the curve lies flat for an octave or more; null where there is none: a curve that is all
-   * slope and peak.
+   * Every stretch between two frequencies where the curve lies flat for an octave or more, ascending; none of a curve
+   * that is all slope and peak.
    */
-  plateau(): Plateau | null {
-    let best: Plateau | null = null;
+  plateaus(fromHz = this.span.fromHz, toHz = this.span.toHz): Plateau[] {
+    const found: Plateau[] = [];
     let start = -1;
     const { freqHz: f, levelDb: l } = this;
     const slope = (i: number) => (l[i] - l[i - 1]) / Math.log2(f[i] / f[i - 1]);
     for (let i = 1; i <= f.length; i++) {
-      const flat = i < f.length && Math.abs(slope(i)) < FLAT_SLOPE;
+      const inside = i < f.length && f[i - 1] >= fromHz && f[i] <= toHz;
+      const flat = inside && Math.abs(slope(i)) < FLAT_SLOPE;
       if (flat && start < 0) start = i - 1;
       if (flat || start < 0) continue;
-      const [fromHz, toHz] = [f[start], f[i - 1]];
+      const [low, high] = [f[start], f[i - 1]];
       // An end of the span goes on for ever: a plateau there needs no width of its own.
-      if (Math.log2(toHz / fromHz) >= PLATEAU_OCTAVES || start === 0 || i === f.length) {
-        const at = this.flattest(start, i - 1);
-        if (!best || at.levelDb > best.levelDb) best = { fromHz, toHz, ...at };
-      }
+      if (Math.log2(high / low) >= PLATEAU_OCTAVES || start === 0 || i === f.length)
+        found.push({ fromHz: low, toHz: high, ...this.flattest(start, i - 1) });
       start = -1;
     }
-    return best;
+    return found;
+  }
+
+  /** The highest of them; null where there is none. */
+  plateau(fromHz?: number, toHz?: number): Plateau | null {
+    const found = this.plateaus(fromHz, toHz);
+    return found.length === 0 ? null : found.reduce((a, b) => (b.levelDb > a.levelDb ? b : a));
+  }
+
+  /** Where the curve is flattest between two frequencies, however steep it is there; null where fewer than three samples lie. */
+  flattestBetween(fromHz: number, toHz: number): Peak | null {
+    const inside = [...this.freqHz.keys()].filter((i) => this.freqHz[i] >= fromHz && this.freqHz[i] <= toHz);
+    if (inside.length < 3) return null;
+    const at = this.levellest(inside[0] + 1, inside[inside.length - 1] - 1);
+    return { freqHz: this.freqHz[at], levelDb: this.levelDb[at] };
   }
 
   /** Where a stretch is flattest: at an end of the span, at a turning point, or where its slope is least. */
@@ -202,13 +179,18 @@ export class CurveReader {
     };
     if (from === 0) return outer(0, f[0] / FURTHER_OUT);
     if (to === f.length - 1) return outer(to, f[to] * FURTHER_OUT);
-    let best = from;
-    let least = Infinity;
-    for (let i = Math.max(1, from); i <= Math.min(f.length - 2, to); i++) {
+    return at(this.levellest(Math.max(1, from), Math.min(f.length - 2, to), from));
+  }
+
+  /** The sample between two others at which the curve is least steep. */
+  private levellest(from: number, to: number, otherwise = from): number {
+    const { freqHz: f, levelDb: l } = this;
+    let [best, least] = [otherwise, Infinity];
+    for (let i = from; i <= to; i++) {
       const slope = Math.abs((l[i + 1] - l[i - 1]) / Math.log2(f[i + 1] / f[i - 1]));
       if (slope < least) [best, least] = [i, slope];
     }
-    return at(best);
+    return best;
   }
 }
 

@@ -1,5 +1,4 @@
 import { crossings, highestPoint, levelAt, refineCrossing } from './marks';
-import { CurveReader } from './curve-reader';
 import { groupDelaysS, levelsDb, phasesDeg } from './response';
 import { quantile, shareOfVariance, valueDraws } from '../tolerance/spread';
 import { logGrid } from '../../math/grid';
@@ -48,28 +47,6 @@ test('the highest point is found between grid points, evenly spaced or not, and 
     expect(peak.levelDb).toBeCloseTo(0, 9);
   }
   expect(highestPoint(grid, grid.map(firstOrder)).freqHz).toBe(grid[0]);
-});
-
-test('slopes: a second-order asymptote falls 12.04 dB an octave', () => {
-  const asymptote = (freqHz: Float64Array) => Float64Array.from([...freqHz].flatMap((f) => [-1 / f ** 2, 0]));
-  const { fall, rise } = new CurveReader(asymptote, [], { fromHz: 20, toHz: 20e3 }).slopes();
-  expect(fall.dbPerOctave).toBeCloseTo(-40 * Math.log10(2), 9);
-  expect(rise.dbPerOctave).toBe(0);
-});
-
-test('slopes: the steepest octave is found on the curve itself, inside the span or at its end', () => {
-  // A shelf from −20 dB to 0: |H|² = (1 + u²)/(1 + u²/100), steepest over the octave whose middle is √10 times its
-  // corner.
-  const shelf = (u: number) => Math.sqrt((1 + u * u) / (1 + (u * u) / 100));
-  const response = (freqHz: Float64Array) => Float64Array.from([...freqHz].flatMap((f) => [shelf(f / 300), 0]));
-  const { rise } = new CurveReader(response, [], { fromHz: 20, toHz: 20e3 }).slopes();
-  expect(rise.freqHz / (300 * Math.sqrt(10))).toBeCloseTo(1, 4);
-  expect(rise.dbPerOctave).toBeCloseTo(20 * Math.log10(shelf(Math.sqrt(20)) / shelf(Math.sqrt(5))), 9);
-  // A Butterworth of order 2 grows steeper all the way: its last octave is the steepest.
-  const lowPass = (freqHz: Float64Array) =>
-    Float64Array.from([...freqHz].flatMap((f) => [1 / Math.sqrt(1 + (f / 2000) ** 4), 0]));
-  const { fall } = new CurveReader(lowPass, [], { fromHz: 20, toHz: 20e3 }).slopes();
-  expect(fall.dbPerOctave).toBeCloseTo(-10 * Math.log10((1 + 10 ** 4) / (1 + 5 ** 4)), 9);
 });
 
 test('levels between grid points, and nothing outside', () => {

@@ -88,6 +88,58 @@ export function dominantSection(circuit: Assembled, order: 0 | 1 | 2, nearHz: nu
   return { order, freqHz: best.omega / (2 * Math.PI), q: best.q };
 }
 
+/** How much a difference in Q counts against one in frequency when sections are recognised among poles. */
+const Q_COUNTS = 0.4;
+/** Further than this from what a section is by itself, as a logarithm, no pole is taken for it. */
+const RECOGNISED = 1.6;
+
+/**
+ * Which natural frequencies of a whole circuit make each of its sections: every section is known by what it is by
+ * itself, and takes the nearest poles that no nearer one has taken. What loads a section, or stands before it, moves
+ * its frequency and Q; null where nothing of the circuit resembles it.
+ */
+export function sectionsAmong(
+  natural: readonly Complex[],
+  alone: readonly (PoleSection | null)[],
+): (PoleSection | null)[] {
+  const real = natural.filter((p) => p.im === 0 && p.re < 0);
+  const pairs = [
+    ...natural.filter((p) => p.im > 0).map((p) => [p, { re: p.re, im: -p.im }] as const),
+    ...real.flatMap((a, i) => real.slice(i + 1).map((b) => [a, b] as const)),
+  ].map(([a, b]) => {
+    const omega = Math.sqrt(Math.abs(a.re * b.re - a.im * b.im));
+    const section: PoleSection = { order: 2, freqHz: omega / (2 * Math.PI), q: omega / -(a.re + b.re) };
+    return { section, poles: [a, b] as readonly Complex[] };
+  });
+  const singles = real.map((p) => ({
+    section: { order: 1, freqHz: -p.re / (2 * Math.PI) } satisfies PoleSection as PoleSection,
+    poles: [p] as readonly Complex[],
+  }));
+  const offers = alone
+    .flatMap((own, k) =>
+      (own === null ? [] : own.order === 1 ? singles : pairs).map((found) => ({
+        k,
+        ...found,
+        apart: own ? apartBy(found.section, own) : Infinity,
+      })),
+    )
+    .filter(({ apart }) => apart < RECOGNISED)
+    .sort((a, b) => a.apart - b.apart);
+  const taken = new Set<Complex>();
+  const result = alone.map((): PoleSection | null => null);
+  const known = (p: Complex) => [...taken].some((t) => t.re === p.re && Math.abs(t.im) === Math.abs(p.im));
+  for (const { k, section, poles } of offers) {
+    if (result[k] || poles.some(known)) continue;
+    result[k] = section;
+    poles.forEach((p) => taken.add(p));
+  }
+  return result;
+}
+
+const apartBy = (a: PoleSection, b: PoleSection): number =>
+  Math.abs(Math.log(a.freqHz / b.freqHz)) +
+  (a.q !== undefined && b.q !== undefined && a.q > 0 && b.q > 0 ? Q_COUNTS * Math.abs(Math.log(a.q / b.q)) : 0);
+
 /**
  * How many of the nearest real poles are paired, and by how much (as a logarithm) a conjugate pair is preferred to two
  * real poles.

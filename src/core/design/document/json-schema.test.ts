@@ -9,7 +9,7 @@ import { writeDesign } from './migrate';
 const ROOT = join(__dirname, '../../../..');
 
 test('the published schema is the one the program reads by (npm run schema writes it)', () =>
-  expect(readFileSync(join(ROOT, 'public/schema/design-6.json'), 'utf8')).toBe(designJsonSchema()));
+  expect(readFileSync(join(ROOT, 'public/schema/design-7.json'), 'utf8')).toBe(designJsonSchema()));
 
 test.each([
   [1, 'Swell-box band limiter'],

@@ -61,6 +61,8 @@ const STEPS: Record<number, (document: Loose) => Loose> = {
       })),
     })),
   }),
+  // Version 7: how far a pass band may rise, which may be absent.
+  6: (document) => ({ ...document, version: 7 }),
 };
 
 export type ReadFailure = 'not-json' | 'not-a-design' | 'newer-version' | 'broken-design';

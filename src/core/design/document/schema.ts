@@ -18,7 +18,7 @@ import type { planSchema, stageSchema, partChoiceSchema, partControlSchema } fro
 import { waySchema, gradeId } from './way-schema';
 
 export const DESIGN_FORMAT = 'jaunty-reed-design';
-export const DESIGN_VERSION = 6;
+export const DESIGN_VERSION = 7;
 
 export const maskLimitSchema = z.object({
   id,
@@ -26,6 +26,12 @@ export const maskLimitSchema = z.object({
   freqHz: hertz,
   side: z.enum(['below', 'above']).describe('holds from the frequency down, or up'),
   db: z.number().min(0).max(200).describe('dB down from the pass band'),
+  upDb: z
+    .number()
+    .min(0)
+    .max(200)
+    .optional()
+    .describe('of a pass limit, dB above the pass band; as far as below when absent'),
 });
 
 export const nuisanceSchema = z.object({

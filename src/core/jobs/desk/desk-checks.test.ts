@@ -184,7 +184,7 @@ describe('stability', () => {
 
   test('under a gain of three it stands; over it, it sings at 1/2πRC and nothing else is said', async () => {
     const [still, sings] = [desk(withGain(2.98)), desk(withGain(3.02))];
-    expect(still.stability).toEqual({ stable: true, singsHz: null });
+    expect(still.stability).toEqual({ stable: true, undamped: false, singsHz: null });
     expect(still.marks.find((m) => m.kind === 'peak')!.levelDb).toBeCloseTo(20 * Math.log10(2.98 / 0.02), 1);
     expect(sings.stability.stable).toBe(false);
     // √(1 − (K − 3)²/4) of it: poles of s² + (3 − K) s + 1.
@@ -206,7 +206,7 @@ describe('stability', () => {
   test('with both poles on the real axis it runs to a rail and has no pitch', () => {
     expect(desk(withGain(4.9)).checks[0]).toMatchObject({ code: 'sings' });
     const latched = desk(withGain(5.2));
-    expect(latched.stability).toEqual({ stable: false, singsHz: 0 });
+    expect(latched.stability).toEqual({ stable: false, undamped: false, singsHz: 0 });
     expect(latched.checks[0]).toMatchObject({ code: 'latches', level: 'bad' });
   });
 });

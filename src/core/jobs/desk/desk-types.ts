@@ -42,7 +42,10 @@ export type DeskMark = { readonly freqHz: number; readonly levelDb: number; read
     }
   /** Half power under a peak that stands on a pass band: a second reading. */
   | { readonly kind: 'band-edge'; readonly falling: boolean; readonly q?: number }
+  /** Asymptotic, dB/octave: negative where the level falls with frequency. */
   | { readonly kind: 'slope'; readonly slopeDbPerOctave: number }
+  /** From a cutoff (Hz) to a stop limit, dB/octave; negative whichever way it goes. */
+  | { readonly kind: 'transition'; readonly fromHz: number; readonly slopeDbPerOctave: number }
   | { readonly kind: 'peak'; readonly q?: number }
   | { readonly kind: 'notch' }
 );
@@ -238,6 +241,7 @@ export interface DeskResult {
   readonly brief: readonly BriefVerdict[];
   readonly checks: readonly Check[];
   readonly shortfallDb: number;
-  readonly worstErrorDb: number;
+  /** Null where nothing says what the pass band should be, or the circuit oscillates. */
+  readonly worstErrorDb: number | null;
   readonly supplyAmps: number;
 }

@@ -1,17 +1,17 @@
 import { defineJob } from '../define-job';
 import { deskRequest } from './desk-types';
 import type { Extremes } from '../../analysis/curves/curve-reader';
-import { HALF_POWER_DB } from '../../analysis/curves/marks';
-import { dominantSection } from '../../analysis/roots/poles';
+import { HALF_POWER_DB, type Peak } from '../../analysis/curves/marks';
+import { dominantSection, sectionsAmong, type PoleSection } from '../../analysis/roots/poles';
 import { levelsDb } from '../../analysis/curves/response';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, compileStage } from '../../design/compiled/compile';
 import type { Design, MaskLimit, Way } from '../../design/document/schema';
 import { stageName, valuesOf, type DesignedNetwork, type DesignedStage } from '../../design/stages/stage-design';
-import { limitSpan } from '../../filter/brief-mask';
+import { limitSpan, upOf } from '../../filter/brief-mask';
 import { nullRatio, sectionResponse, type SectionTarget } from '../../filter/section';
 import { parametersOf } from '../../topology/kit/define-topology';
-import { magnitude } from '../../math/complex';
+import { magnitude, type Complex } from '../../math/complex';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { decibels } from '../../units/quantity';
@@ -22,9 +22,10 @@ import { judgeJoints } from './desk-joints';
 import type { BriefVerdict, DeskNetwork, DeskRequest, DeskResult, DeskStage } from './desk-types';
 import { askedLevelDb, idealResponse } from '../reading/ideal-response';
 import { anchoredTrace, inTurnWith } from '../reading/phase-turn';
-import { marksOf } from '../reading/way-marks';
-import { plansStanding } from '../../design/stages/targets';
-import { readWay } from '../reading/read-way';
+import { polesOfSections, worstPassBandError, type ComparedCurve } from '../reading/pass-band-error';
+import { marksOf, transitionsOf } from '../reading/way-marks';
+import { idealTargets, plansStanding } from '../../design/stages/targets';
+import { readWay, type WayReading } from '../reading/read-way';
 import { restless } from '../reading/restless';
 import { sweptTrace, traceOf } from '../reading/trace';
 
@@ -48,12 +49,18 @@ export function runDesk(
   const { reader, reference, stability } = reading;
   const asBuilt = anchoredTrace(freqHz, solved.value[0], reading);
   const ideal = inTurnWith(traceOf(freqHz, idealResponse(design, way, compiled.stages, freqHz, solver)), asBuilt);
-  const idealRead = levelsDb(idealResponse(design, way, compiled.stages, reader.freqHz, solver));
+  const idealOf = (at: Float64Array) => idealResponse(design, way, compiled.stages, at, solver);
+  const idealRead = levelsDb(idealOf(reader.freqHz));
   const ghostVariant = ghostVariantId ? design.variants.find((v) => v.id === ghostVariantId) : undefined;
   const ghost = ghostVariant ? sweptTrace(design, ghostVariant, AS_BUILT, freqHz, solver) : null;
   const askedDb = askedLevelDb(way, idealRead);
   const names = designatorsOf(built.value.ways);
-  const stages = compiled.stages.map((designed) => deskStage(design, way, designed, names, solver));
+  const stages = asConnected(
+    compiled.stages.map((designed) => deskStage(design, way, designed, names, solver)),
+    compiled.stages,
+    reading.natural,
+  );
+  const marks = marksOf(reading, way);
   const partial = {
     variantId,
     freqHz,
@@ -66,7 +73,7 @@ export function runDesk(
     ghost: ghost && inTurnWith(ghost, asBuilt),
     ...extraTraces(design, variant, built.value, extras, freqHz, solver),
     nuisances: nuisanceLevels(design, variant, built.value, extras.bareStage ?? null, solver),
-    marks: marksOf(reading, way),
+    marks: stability.stable ? [...marks, ...transitionsOf(reading, marks, design.brief.mask)] : [],
     handles: plansStanding(way).map((plan) => ({
       planId: plan.id,
       freqHz: plan.cutoffHz,
@@ -78,13 +85,21 @@ export function runDesk(
       ? design.brief.mask.map((limit) => judgeLimit(limit, design.brief.mask, reader, reference.levelDb))
       : [],
     shortfallDb: decibels(compiled.shortfall),
-    worstErrorDb: worstInBand(reader.levelDb, idealRead, askedDb),
+    worstErrorDb: stability.stable
+      ? worstErrorOf(reading, way, { responseOf: idealOf, natural: polesOfSections(idealTargets(way)) }, askedDb)
+      : null,
     supplyAmps: compiled.stages.reduce(
       (sum, s) => sum + (s.stage.bypassed ? 0 : (s.device?.supplyAmps ?? 0) * s.opAmps),
       0,
     ),
   };
   return success({ ...partial, checks: checkDesk(design, way, built.value, partial, solver, reading) });
+}
+
+/** Null where no plan and no section of its own says what the pass band should be. */
+function worstErrorOf({ reader, natural }: WayReading, way: Way, ideal: ComparedCurve, askedDb: number): number | null {
+  if (idealTargets(way).length === 0) return null;
+  return worstPassBandError({ responseOf: reader.responseOf, natural }, ideal, askedDb, reader.span);
 }
 
 /** Largest difference from the ideal where the ideal is within 3 dB of the gain asked for. */
@@ -128,6 +143,24 @@ export function deskStage(
     parts: deskParts(designed),
     designators: designatorsIn(stage.id, names),
   };
+}
+
+/** Stages with the frequency and Q that they have in their circuit, source, neighbours and load included. */
+function asConnected(
+  facts: readonly DeskStage[],
+  stages: readonly DesignedStage[],
+  natural: readonly Complex[],
+): DeskStage[] {
+  const alone = facts.map(({ target, bypassed, got }, k): PoleSection | null => {
+    const order = target && !bypassed && stages[k].role === 'section' ? target.order : 0;
+    if (order === 0 || !Number.isFinite(got.freqHz)) return null;
+    return { order, freqHz: got.freqHz, ...(order === 2 ? { q: got.q } : {}) };
+  });
+  const found = sectionsAmong(natural, alone);
+  return facts.map((stage, k) => {
+    const section = found[k];
+    return section ? { ...stage, got: { ...stage.got, freqHz: section.freqHz, q: section.q ?? stage.got.q } } : stage;
+  });
 }
 
 /** The parts of a stage as they are chosen. */
@@ -205,7 +238,7 @@ function flatGain(
 
 /**
  * Whether a limit is met among all of a brief's, by how much at its worst place, and where: on the curve itself,
- * between its points too.
+ * between its points too. A pass limit is a band about the reference: so much below, and so much above.
  */
 export function judgeLimit(
   limit: MaskLimit,
@@ -218,10 +251,17 @@ export function judgeLimit(
     low === 0 ? Math.min(reader.span.fromHz, high) : low,
     high === Infinity ? Math.max(reader.span.toHz, low) : high,
   ];
-  const worst = limit.kind === 'at-most' ? reader.lowest(fromHz, toHz) : reader.highest(fromHz, toHz);
-  const downDb = referenceDb - worst.levelDb;
-  const byDb = limit.kind === 'at-most' ? limit.db - downDb : downDb - limit.db;
-  return { limitId: limit.id, met: byDb >= 0, byDb, atHz: worst.freqHz };
+  const [highest, lowest] = [reader.highest(fromHz, toHz), reader.lowest(fromHz, toHz)];
+  const verdict = (spareDb: number, { freqHz }: Peak): BriefVerdict => ({
+    limitId: limit.id,
+    met: spareDb >= 0,
+    byDb: spareDb,
+    atHz: freqHz,
+  });
+  if (limit.kind === 'at-least') return verdict(referenceDb - highest.levelDb - limit.db, highest);
+  const below = verdict(limit.db - (referenceDb - lowest.levelDb), lowest);
+  const above = verdict(upOf(limit) - (highest.levelDb - referenceDb), highest);
+  return above.byDb < below.byDb ? above : below;
 }
 
 export const deskJob = defineJob(deskRequest, (request, { solver }) => runDesk(request, solver));

@@ -12,7 +12,9 @@ import { matchBrief, type BriefMatch } from '../../filter/brief-mask';
 import { cascadeResponse, type SectionTarget } from '../../filter/section';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Failure, type Result } from '../../result';
-import { judgeLimit, worstInBand } from './desk';
+import { judgeLimit } from './desk';
+import { polesOfSections, worstPassBandError } from '../reading/pass-band-error';
+import { readWay } from '../reading/read-way';
 import { traceOf } from '../reading/trace';
 
 /** What would meet the brief: the smallest order of every alignment, built and compared. */
@@ -33,7 +35,10 @@ export interface Match {
     | {
         readonly partCount: number;
         readonly opAmps: number;
-        /** Worst miss of the built circuit in the pass band, dB. */ readonly realPartsDb: number;
+        /** Worst pass-band error of the built circuit, dB. */
+        readonly realPartsDb: number;
+        /** Margin that the built circuit leaves at its tightest limit, dB; null where it oscillates. */
+        readonly realMarginDb: number | null;
       }
     | Failure;
 }
@@ -87,7 +92,7 @@ function judged(design: Design, variant: Variant, match: BriefMatch, freqHz: Flo
     delayRippleS:
       delays.reduce((m, v) => Math.max(m, v), -Infinity) - delays.reduce((m, v) => Math.min(m, v), Infinity),
     levelDb: levelsDb(cascadeResponse(scaled, freqHz)),
-    figures: figuresOf(design, variant, plan, pass, solver),
+    figures: figuresOf(design, variant, plan, solver),
   };
 }
 
@@ -96,41 +101,39 @@ const BEYOND = 100;
 
 /** Room at the tightest limit, on the sections themselves. */
 function marginOf(mask: readonly MaskLimit[], sections: readonly SectionTarget[], gainDb: number): number {
-  const natural = sections.map(({ freqHz, q, order }) => {
-    const omega = 2 * Math.PI * freqHz;
-    return order === 2 && q > 0.5
-      ? { re: -omega / (2 * q), im: omega * Math.sqrt(1 - 1 / (4 * q * q)) }
-      : { re: -omega, im: 0 };
-  });
   const corners = [...sections.map((s) => s.freqHz), ...mask.map((l) => l.freqHz)];
-  const reader = new CurveReader((freqHz) => cascadeResponse(sections, freqHz), natural, {
+  const reader = new CurveReader((freqHz) => cascadeResponse(sections, freqHz), polesOfSections(sections), {
     fromHz: Math.min(...corners) / BEYOND,
     toHz: Math.max(...corners) * BEYOND,
   });
   return Math.min(...mask.map((limit) => judgeLimit(limit, mask, reader, gainDb).byDb));
 }
 
-function figuresOf(
-  design: Design,
-  variant: Variant,
-  plan: Plan,
-  pass: Float64Array,
-  solver: AcSolver,
-): Match['figures'] {
+function figuresOf(design: Design, variant: Variant, plan: Plan, solver: AcSolver): Match['figures'] {
   const way = arrangeStages(
     { ...variant.ways[0], plans: [plan], stages: [], outputResistor: null },
     countingIds('match'),
   );
   const built = compile(design, { ...variant, ways: [way] }, AS_BUILT);
   if (!built.ok) return built;
-  const solved = solver.sweep(built.value.circuit, pass, [built.value.ways[0].output]);
-  if (!solved.ok) return solved;
+  const read = readWay(built.value, way, built.value.ways[0], solver);
+  if (!read.ok) return read;
+  const { reader, natural, reference, stability } = read.value;
+  const { mask } = design.brief;
   const scaled = sectionsOf(plan).map((s, i) => (i === 0 ? { ...s, gain: flatGainOf(plan) } : s));
   const { stages } = built.value.ways[0];
   return {
     partCount: stages.reduce((sum, s) => sum + s.parts.length, 0),
     opAmps: stages.reduce((sum, s) => sum + s.opAmps, 0),
-    realPartsDb: worstInBand(levelsDb(solved.value[0]), levelsDb(cascadeResponse(scaled, pass)), plan.gainDb),
+    realPartsDb: worstPassBandError(
+      { responseOf: reader.responseOf, natural },
+      { responseOf: (freqHz) => cascadeResponse(scaled, freqHz), natural: polesOfSections(scaled) },
+      plan.gainDb,
+      reader.span,
+    ),
+    realMarginDb: stability.stable
+      ? Math.min(...mask.map((limit) => judgeLimit(limit, mask, reader, reference.levelDb).byDb))
+      : null,
   };
 }
 

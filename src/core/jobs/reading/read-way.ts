@@ -11,6 +11,7 @@ import type { Complex } from '../../math/complex';
 import { failure, success, type Failure, type Result } from '../../result';
 import type { Stability } from '../desk/desk-types';
 import { plansStanding } from '../../design/stages/targets';
+import { asymptotesOf, declaredPassBand, flatEndDb, type Asymptotes, type PassBand } from './pass-band';
 
 /** What a way's marks count from: its pass band's own level. */
 export interface Reference {
@@ -30,6 +31,8 @@ export interface WayReading {
    * below is nobody's filter.
    */
   readonly about: Span;
+  /** What its slopes come to far from its corners. */
+  readonly asymptotes: Asymptotes;
 }
 
 /** How far beyond the outermost corners a curve is read; over no less than what is heard. */
@@ -108,6 +111,7 @@ export function readWay(
     stability: stabilityOf(natural),
     reference: referenceOf(read.value, way, compiled.stages),
     about: aboutOf(compiled.stages),
+    asymptotes: asymptotesOf(way, compiled.stages),
   });
 }
 
@@ -135,6 +139,8 @@ const RIPPLE_ROOM_DB = 1.5;
  * of a pass band that ripples by design, and of what lies flat nowhere.
  */
 function referenceOf(reader: CurveReader, way: Way, stages: readonly DesignedStage[]): Reference {
+  const declared = declaredPassBand(way, stages);
+  if (declared) return declaredReference(reader, way, stages, declared);
   const peak = reader.highest();
   const highest: Reference = { of: 'peak', ...peak };
   if (standing(stages).some(passesBand)) return highest;
@@ -145,6 +151,59 @@ function referenceOf(reader: CurveReader, way: Way, stages: readonly DesignedSta
   const { low, high } = peak.levelDb - plateau.levelDb > WELL_OVER_DB ? reader.edgesOf(peak) : {};
   if (low && high && high.freqHz / low.freqHz > BROAD) return highest;
   return { of: 'pass-band', freqHz: plateau.atHz, levelDb: plateau.levelDb };
+}
+
+/** So far inside its cutoff a pass band is looked for that lies flat nowhere, as a factor. */
+const INSIDE = 2;
+const insideTop = (toHz: number, span: Span): number => Math.min(span.toHz, toHz / INSIDE);
+
+/** How far beyond a declared pass band its top may have been moved by the parts, as a factor. */
+const MOVED = 1.5;
+
+/**
+ * The reference of a way that declares where it passes. What leaks through a stop band, and what an op-amp adds far
+ * beyond, is never one.
+ */
+function declaredReference(
+  reader: CurveReader,
+  way: Way,
+  stages: readonly DesignedStage[],
+  { fromHz, toHz }: PassBand,
+): Reference {
+  const { span } = reader;
+  const [low, high] = [Math.max(span.fromHz, fromHz / MOVED), Math.min(span.toHz, toHz * MOVED)];
+  const band = fromHz > 0 && toHz < Infinity;
+  const within = low < high ? reader.highest(low, high) : reader.highest();
+  // Parts that stand for another band than was declared: its top is where it is.
+  const atEnd = within.freqHz <= low * 1.001 || within.freqHz >= high / 1.001;
+  const peak = low >= high || (band && atEnd) ? reader.highest() : within;
+  const highest: Reference = { of: 'peak', ...peak };
+  const peaked = standing(stages).some(passesBand) || plansStanding(way).some((p) => p.response === 'bandpass');
+  if (low >= high || peaked) return highest;
+  const flat = passPlateau(reader, fromHz, toHz);
+  if (!flat) {
+    const inside = band ? null : reader.flattestBetween(Math.max(span.fromHz, INSIDE * fromHz), insideTop(toHz, span));
+    return inside ? { of: 'pass-band', ...inside } : highest;
+  }
+  const ripple = rippleOf(way, stages);
+  if (ripple === 0) return { of: 'pass-band', freqHz: flat.atHz, levelDb: flat.levelDb };
+  // What ripples by design counts from the top of its ripple; with a resonance over it, from where that top should lie.
+  return peak.levelDb - flat.levelDb <= ripple + RIPPLE_ROOM_DB
+    ? { ...highest, of: 'pass-band' }
+    : { of: 'pass-band', freqHz: flat.atHz, levelDb: flat.levelDb - flatEndDb(way) };
+}
+
+/**
+ * Where a declared pass band lies flat: of a high-pass the first stretch above its cutoff, since an op-amp may rise or
+ * fall far beyond; otherwise the highest.
+ */
+function passPlateau(reader: CurveReader, fromHz: number, toHz: number) {
+  const top = reader.highest().levelDb;
+  const found = reader
+    .plateaus(Math.max(reader.span.fromHz, fromHz), Math.min(reader.span.toHz, toHz))
+    .filter((p) => p.levelDb > top - LEAKS_DB);
+  if (fromHz > 0 && toHz === Infinity) return found[0];
+  return found.reduce<(typeof found)[number] | undefined>((a, b) => (a && a.levelDb >= b.levelDb ? a : b), undefined);
 }
 
 /** The same reference of a curve that was drawn with other part values, on the reading's own points. */

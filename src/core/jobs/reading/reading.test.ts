@@ -2,7 +2,9 @@ import { samplingGrid } from '../../analysis/curves/curve-sampling';
 import { noiseSpectrum } from '../../analysis/rest/noise';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { countingIds, createPlan } from '../../design/making/create';
-import type { Design, Stage } from '../../design/document/schema';
+import type { Design, Plan, Stage } from '../../design/document/schema';
+import type { AlignmentId } from '../../filter/alignments/index';
+import type { PlanResponse } from '../../filter/plan-sections';
 import type { SinglePath } from '../../design/making/single-path';
 import { must } from '../../result';
 import { bruteCurve } from '../../testing/brute-curve';
@@ -188,15 +190,114 @@ describe('marks over the catalogue, beside a dense solver searched without wit',
   });
 });
 
-test('slopes are those of the filter’s own decade: the steepest octave of a second order, by its formula', async () => {
-  const result = await desk(
-    path({ topology: 'sallen-key-unity-gain', form: 'highpass', wanted: { freqHz: 300, q: Math.SQRT1_2 } }),
+type Mark<K> = Extract<DeskMark, { kind: K }>;
+const marksOf = <K extends DeskMark['kind']>(result: { marks: readonly DeskMark[] }, kind: K): Mark<K>[] =>
+  result.marks.filter((m): m is Mark<K> => m.kind === kind);
+
+describe('slopes', () => {
+  const AN_ORDER = 20 * Math.log10(2);
+  const slopes = async (design: Design) =>
+    marksOf(await desk(design), 'slope').map((m) => m.slopeDbPerOctave / AN_ORDER);
+  const of = (response: PlanResponse, alignment: AlignmentId, order: number, more: Partial<Plan> = {}) =>
+    path({ plan: { ...createPlan(makeId(), response, alignment, order, 1000), ...more } });
+
+  test('are asymptotic: poles over zeros on the high side, zeros at the origin on the low one', async () => {
+    expect(await slopes(of('lowpass', 'butterworth', 5))).toEqual([-5]);
+    expect(await slopes(of('highpass', 'chebyshev', 3))).toEqual([3]);
+    expect(await slopes(of('bandpass', 'butterworth', 4, { bandwidthHz: 100 }))).toEqual([2, -2]);
+    // An odd elliptic falls by one order beyond its last null, an even one not at all; a notch is level on both sides.
+    expect(await slopes(of('lowpass', 'elliptic', 5))).toEqual([-1]);
+    expect(await slopes(of('lowpass', 'elliptic', 4))).toEqual([]);
+    expect(await slopes(path({ topology: 'twin-t', wanted: { notchHz: 60 } }))).toEqual([]);
+  });
+
+  test('to a stop limit counts from the cutoff to the highest level beyond the limit, whatever null lies there', async () => {
+    const bare = of('lowpass', 'inverse-chebyshev', 5, { attenuationDb: 50 });
+    const limit = { id: 'm', kind: 'at-least' as const, side: 'above' as const, freqHz: 2000, db: 40 };
+    const design = { ...bare, brief: { ...bare.brief, mask: [limit] } };
+    const result = await desk(design);
+    const [{ freqHz, fromHz, slopeDbPerOctave, levelDb }] = marksOf(result, 'transition');
+    const [cutoff] = marksOf(result, 'cutoff');
+    const built = must(compile(design, design.variants[0], AS_BUILT));
+    const brute = bruteCurve(built.circuit, built.ways[0].output, 2000, 2e5);
+    expect([freqHz, fromHz]).toEqual([2000, cutoff.freqHz]);
+    expect(levelDb).toBeCloseTo(brute.highest().levelDb, 2);
+    expect(slopeDbPerOctave).toBeCloseTo((levelDb - cutoff.levelDb) / Math.log2(2000 / cutoff.freqHz), 9);
+  });
+});
+
+describe('a declared pass band', () => {
+  test('of a high-pass with a resonance and a source of 600 ohm is where it lies flat, not its peak', async () => {
+    const plain = path({ topology: 'tow-thomas', form: 'highpass', wanted: { freqHz: 440, q: 29.8 } }, 'ideal');
+    const design = { ...plain, brief: { ...plain.brief, source: { name: 'Source', ohm: 600 } } };
+    const result = await desk(design);
+    const built = must(compile(design, design.variants[0], AS_BUILT));
+    const brute = bruteCurve(built.circuit, built.ways[0].output, 20, 200e3);
+    // Its own 0 dB: the source’s resistance takes the top of it, and nowhere does it lie flat for long.
+    expect(Math.abs(result.passLevelDb)).toBeLessThan(1.5);
+    const expected = brute.crossings(result.passLevelDb - 10 * Math.log10(2)).map((c) => c.freqHz);
+    for (const mark of cutoffs(result))
+      expect(Math.min(...expected.map((f) => Math.abs(f / mark.freqHz - 1)))).toBeLessThan(1e-3);
+    // A high-pass of high Q is half as powerful at 0.644 of its frequency.
+    expect(cutoffs(result)[0].freqHz / 283).toBeCloseTo(1, 1);
+    // Its Q with that source, by the width of the very peak.
+    const top = brute.highest();
+    const [low, high] = brute.crossings(top.levelDb - 10 * Math.log10(2)).map((c) => c.freqHz);
+    expect(result.stages[0].got.q / (top.freqHz / (high - low))).toBeCloseTo(1, 1);
+  });
+
+  test.each(['elliptic', 'inverse-chebyshev'] as const)(
+    'of an even %s band-pass is its peak, not what its stop band lets through',
+    async (alignment) => {
+      const plan = { ...createPlan(makeId(), 'bandpass', alignment, 4, 1000), bandwidthHz: 300, attenuationDb: 50 };
+      const design = path({ plan }, 'ideal');
+      const result = await desk(design);
+      const built = must(compile(design, design.variants[0], AS_BUILT));
+      const top = bruteCurve(built.circuit, built.ways[0].output, 500, 2000).highest();
+      expect(result.passLevelOf).toBe('peak');
+      expect(result.passLevelDb).toBeCloseTo(top.levelDb, 3);
+      for (const { freqHz } of cutoffs(result)) expect(Math.abs(Math.log2(freqHz / 1000))).toBeLessThan(0.5);
+    },
   );
-  const [{ got }] = result.stages;
-  const level = (f: number) => -10 * Math.log10((1 - (got.freqHz / f) ** 2) ** 2 + (got.freqHz / f / got.q) ** 2);
-  const [slope] = result.marks.filter((m): m is Extract<DeskMark, { kind: 'slope' }> => m.kind === 'slope');
-  // A Butterworth grows steeper all the way down: its steepest octave is the last that counts, from 20 Hz on.
-  expect(slope.slopeDbPerOctave).toBeCloseTo(level(40) - level(20), 4);
+
+  test('limits are bands: a peak in the pass band misses one that only its depth would meet', async () => {
+    const bare = path({ topology: 'sallen-key-unity-gain', wanted: { freqHz: 1000, q: 3 } }, 'ideal');
+    const limit = { id: 'm', kind: 'at-most' as const, side: 'below' as const, freqHz: 900, db: 1 };
+    const verdict = async (more: { upDb?: number }) =>
+      (await desk({ ...bare, brief: { ...bare.brief, mask: [{ ...limit, ...more }] } })).brief[0];
+    const built = must(compile(bare, bare.variants[0], AS_BUILT));
+    const brute = bruteCurve(built.circuit, built.ways[0].output, 20, 900);
+    const over = brute.highest().levelDb - brute.levelAt(1);
+    expect((await verdict({})).byDb).toBeCloseTo(1 - over, 3);
+    expect(await verdict({})).toMatchObject({ met: false });
+    expect(await verdict({ upDb: 12 })).toMatchObject({ met: true });
+  });
+});
+
+test('an undamped circuit is said to be so, and has no figures', async () => {
+  const text = 'undamped\nL1 in out 10m\nC1 out 0 1u\n.end';
+  const plain = path({ topology: 'sallen-key-unity-gain', wanted: { freqHz: 1000 } });
+  const [variant] = plain.variants;
+  const [way] = variant.ways;
+  const [stage] = way.stages;
+  const lossless: Stage = {
+    ...stage,
+    topology: 'deck',
+    mode: 'normal',
+    output: 'out',
+    parts: {},
+    target: { kind: 'deck', text, input: 'in', output: 'out' },
+  };
+  const design: Design = {
+    ...plain,
+    brief: { ...plain.brief, source: { name: 'Source', ohm: 0 }, load: { name: 'Load', ohm: null } },
+    variants: [{ ...variant, ways: [{ ...way, plans: [], outputResistor: null, stages: [lossless] }] }],
+  };
+  const result = await desk(design);
+  expect(result.stability).toMatchObject({ stable: false, undamped: true });
+  expect(result.stability.singsHz).toBeCloseTo(1 / (2 * Math.PI * Math.sqrt(10e-3 * 1e-6)), 3);
+  expect(result.marks).toEqual([]);
+  expect(result.checks[0].code).toBe('undamped');
 });
 
 describe('phase', () => {

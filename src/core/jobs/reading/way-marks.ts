@@ -1,6 +1,6 @@
 import type { CurveReader } from '../../analysis/curves/curve-reader';
 import { HALF_POWER_DB, type Peak } from '../../analysis/curves/marks';
-import type { Plan, Way } from '../../design/document/schema';
+import type { MaskLimit, Plan, Way } from '../../design/document/schema';
 import { plansStanding } from '../../design/stages/targets';
 import { alignmentById } from '../../filter/alignments/index';
 import type { Complex } from '../../math/complex';
@@ -38,7 +38,7 @@ export function marksOf(reading: WayReading, way: Way): DeskMark[] {
 
 /** Of a curve that counts from its peak: the peak, and its half-power points as cutoffs. */
 function aboutPeak({ reader, reference }: WayReading): DeskMark[] {
-  const peak = reader.highest();
+  const peak: Peak = { freqHz: reference.freqHz, levelDb: reference.levelDb };
   const { edges, ...q } = edgesOf(reader, peak);
   return [
     ...edges.map((edge): DeskMark => ({ kind: 'cutoff', ...edge, ...q, depthDb: HALF_POWER_DB })),
@@ -60,10 +60,11 @@ function cutoffs(reading: WayReading, way: Way): DeskMark[] {
   return [...leaving(true, depths.falling), ...leaving(false, depths.rising), ...peakOver(reading)];
 }
 
-function peakOver({ reader, reference, natural }: WayReading): DeskMark[] {
-  const peak = reader.highest();
+function peakOver({ reader, reference, natural, about }: WayReading): DeskMark[] {
+  // Far beyond the corners an op-amp may rise: that is no resonance of the filter.
+  const peak = reader.highest(about.fromHz, about.toHz);
   const over = peak.levelDb - reference.levelDb;
-  const inside = peak.freqHz > reader.span.fromHz * 1.0001 && peak.freqHz < reader.span.toHz / 1.0001;
+  const inside = peak.freqHz > about.fromHz * 1.0001 && peak.freqHz < about.toHz / 1.0001;
   if (!inside || !(over > PEAK_DB)) return [];
   const q = ringingNear(natural, peak.freqHz);
   const mark: DeskMark = { kind: 'peak', ...peak, referenceDb: reference.levelDb, ...(q === null ? {} : { q }) };
@@ -72,21 +73,77 @@ function peakOver({ reader, reference, natural }: WayReading): DeskMark[] {
   return [mark, ...edges.map((edge): DeskMark => ({ kind: 'band-edge', ...edge, ...width }))];
 }
 
-/** A slope is read where it is steepest and written where it can be seen: some way down the flank. */
-function slopes({ reader, reference, about }: WayReading): DeskMark[] {
-  const { fall, rise } = reader.slopes(about.fromHz, about.toHz);
-  return [fall, rise]
-    .filter(({ dbPerOctave }) => Math.abs(dbPerOctave) > 1)
-    .map(({ dbPerOctave, freqHz: at }) => {
-      const flank = reader.crossings(reference.levelDb - FLANK_DB).find((c) => c.falling === dbPerOctave < 0);
-      return {
-        kind: 'slope',
-        freqHz: flank?.freqHz ?? at,
-        levelDb: flank ? reference.levelDb - FLANK_DB : reader.levelAt(at),
+/** dB/octave of one order. */
+const AN_ORDER_DB = 20 * Math.log10(2);
+/** Less than this, dB/octave, is level. */
+const LEAST_SLOPE = 1;
+
+/**
+ * The asymptotic slope on either side, written where the curve passes some way down its flank: what its formulas say,
+ * or what the outermost octave of its own range shows where there is no formula, and no null lies in it.
+ */
+function slopes({ reader, reference, about, asymptotes }: WayReading): DeskMark[] {
+  const flanks = reader
+    .crossings(reference.levelDb - FLANK_DB)
+    .filter((c) => c.freqHz >= about.fromHz && c.freqHz <= about.toHz);
+  const [low, high] = [flanks.find((c) => !c.falling), flanks.findLast((c) => c.falling)];
+  const side = (flank: { freqHz: number } | undefined, orders: number | null, octaveFromHz: number): DeskMark[] => {
+    if (!flank) return [];
+    const slopeDbPerOctave = orders === null ? octaveSlope(reader, octaveFromHz) : orders * AN_ORDER_DB;
+    return slopeDbPerOctave === null || Math.abs(slopeDbPerOctave) < LEAST_SLOPE
+      ? []
+      : [
+          {
+            kind: 'slope',
+            freqHz: flank.freqHz,
+            levelDb: reference.levelDb - FLANK_DB,
+            referenceDb: reference.levelDb,
+            slopeDbPerOctave,
+          },
+        ];
+  };
+  return [...side(low, asymptotes.below, about.fromHz), ...side(high, asymptotes.above, about.toHz / 2)];
+}
+
+/** Change of level over one octave, dB; null where a null lies in it. */
+function octaveSlope(reader: CurveReader, fromHz: number): number | null {
+  return reader.dip(fromHz, 2 * fromHz) ? null : reader.levelAt(2 * fromHz) - reader.levelAt(fromHz);
+}
+
+/**
+ * The slope of each transition band: from the cutoff to a stop limit, against the highest level beyond it, so that no
+ * null makes it steeper than what it takes away.
+ */
+export function transitionsOf(
+  { reader, reference }: WayReading,
+  marks: readonly DeskMark[],
+  mask: readonly MaskLimit[],
+): DeskMark[] {
+  return mask.flatMap((limit): DeskMark[] => {
+    if (limit.kind !== 'at-least') return [];
+    const above = limit.side === 'above';
+    const edge = marks
+      .filter((m): m is CutoffMark => m.kind === 'cutoff' && m.falling === above)
+      .filter((m) => (above ? m.freqHz < limit.freqHz : m.freqHz > limit.freqHz))
+      .reduce<CutoffMark | undefined>(
+        (a, b) => (a && (above ? a.freqHz > b.freqHz : a.freqHz < b.freqHz) ? a : b),
+        undefined,
+      );
+    if (!edge) return [];
+    const { levelDb } = above
+      ? reader.highest(limit.freqHz, Math.max(limit.freqHz, reader.span.toHz))
+      : reader.highest(Math.min(limit.freqHz, reader.span.fromHz), limit.freqHz);
+    return [
+      {
+        kind: 'transition',
+        freqHz: limit.freqHz,
+        levelDb,
         referenceDb: reference.levelDb,
-        slopeDbPerOctave: dbPerOctave,
-      };
-    });
+        fromHz: edge.freqHz,
+        slopeDbPerOctave: (levelDb - edge.levelDb) / Math.abs(Math.log2(limit.freqHz / edge.freqHz)),
+      },
+    ];
+  });
 }
 
 function notch({ reader, reference, about }: WayReading): DeskMark[] {
