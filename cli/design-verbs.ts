@@ -4,9 +4,13 @@ import { chooseVerb } from '../src/core/jobs/shell/choose-verb';
 import { deckVerb } from '../src/core/jobs/shell/deck-verb';
 import { designVerb } from '../src/core/jobs/shell/design-verb';
 import { deskVerb } from '../src/core/jobs/shell/desk-verb';
-import { limitsOf, matchVerb } from '../src/core/jobs/shell/match-verb';
+import { countingIds } from '../src/core/design/making/create';
+import { crossoverDesign, type CrossoverGiven } from '../src/core/jobs/shell/crossover-design';
+import { judgeVerb } from '../src/core/jobs/shell/judge-verb';
+import { limitsOf, maskOf, matchVerb } from '../src/core/jobs/shell/match-verb';
 import { partsVerb } from '../src/core/jobs/shell/parts-verb';
 import { renderVerb } from '../src/core/jobs/shell/render-verb';
+import { timeVerb } from '../src/core/jobs/shell/time-verb';
 import { checkWords } from '../src/ui/words/checks';
 import { CommandError } from './command-error';
 import { optionsOf, quantity, runner, text, valueOr, type Verb, type VerbCall } from './options';
@@ -63,8 +67,20 @@ const design = verbOf({
     'series-resistors': 'E6 to E192 (E24)',
     'series-capacitors': 'E6 to E192 (E6)',
     'op-amp': 'ideal or an id (jfet-audio-3mhz)',
+    pass: 'DOWN[,UP]@HZ..HZ: a limit of the pass band; may be repeated',
+    stop: 'DOWN@HZ..HZ: a limit of the stop band; may be repeated',
+    ways: 'a passive crossover of 1 to 4 ways; then --cutoff takes one frequency fewer, set apart by commas',
+    impedance: 'of the drivers, ohm, or one a way set apart by commas (8)',
+    'driver-files': 'WAY=RESPONSE[,IMPEDANCE]: measured files of a way, counted from 1; may be repeated',
   },
-  async run({ values }) {
+  async run(call) {
+    const { values } = call;
+    const ids = countingIds('limit');
+    const mask = [
+      ...valueOr(maskOf('at-most', all(values, 'pass'), deckQuantity, ids)),
+      ...valueOr(maskOf('at-least', all(values, 'stop'), deckQuantity, ids)),
+    ];
+    if (text(values, 'ways') !== undefined) return valueOr(crossoverDesign(crossoverGiven(call, mask)));
     const topology = text(values, 'topology');
     const load = text(values, 'load');
     const planned = text(values, 'alignment') !== undefined || text(values, 'order') !== undefined;
@@ -81,11 +97,67 @@ const design = verbOf({
         resistors: text(values, 'series-resistors') ?? 'E24',
         capacitors: text(values, 'series-capacitors') ?? 'E6',
         opAmp: text(values, 'op-amp') ?? 'jfet-audio-3mhz',
+        mask,
       }),
     );
   },
   files: 0,
-  repeated: ['set'],
+  repeated: ['set', 'pass', 'stop', 'driver-files'],
+});
+
+/** Numbers with suffixes, set apart by commas. */
+const listOf = (values: Values, option: string, fallback: string): number[] =>
+  (text(values, option) ?? fallback)
+    .split(',')
+    .filter((part) => part.trim() !== '')
+    .map((part) => quantity({ [option]: part.trim() }, option));
+
+function crossoverGiven({ values, io }: VerbCall, mask: CrossoverGiven['mask']): CrossoverGiven {
+  const files = all(values, 'driver-files').flatMap((given) => {
+    const [, way, names] = /^(\d)=(.+)$/.exec(given) ?? [];
+    if (!names) throw new CommandError(2, `--driver-files '${given}' is not WAY=RESPONSE[,IMPEDANCE]`);
+    return names.split(',').map((name) => ({
+      way: Number(way) - 1,
+      name: name.replace(/^.*[/\\]/, ''),
+      text: io.readFile(name),
+    }));
+  });
+  return {
+    ways: quantity(values, 'ways'),
+    cutoffsHz: listOf(values, 'cutoff', ''),
+    order: quantity(values, 'order', 2),
+    alignment: text(values, 'alignment') ?? 'linkwitz-riley',
+    rippleDb: quantity(values, 'ripple', 0.5),
+    impedancesOhm: listOf(values, 'impedance', '8'),
+    sourceOhm: quantity(values, 'source', 0),
+    resistors: text(values, 'series-resistors') ?? 'E12',
+    capacitors: text(values, 'series-capacitors') ?? 'E12',
+    files,
+    mask,
+  };
+}
+
+const time = verbOf({
+  says: 'what a design does in time, as JSON: a step of 1 V at the source, or a square wave’s rising edge',
+  describe: { ...VARIANT, drive: 'step or square (step)', frequency: 'of the square wave, Hz' },
+  run: async ({ files, values, io }) =>
+    json(
+      valueOr(
+        timeVerb(
+          io.readFile(files[0]),
+          text(values, 'variant'),
+          text(values, 'drive') ?? 'step',
+          text(values, 'frequency') === undefined ? undefined : quantity(values, 'frequency'),
+        ),
+      ),
+    ),
+});
+
+const judge = verbOf({
+  says: 'every limit of a design’s specification and whether it is met, as JSON',
+  describe: VARIANT,
+  run: async ({ files, values, io }) =>
+    json(valueOr(await judgeVerb(io.readFile(files[0]), text(values, 'variant'), runner))),
 });
 
 const desk = verbOf({
@@ -188,4 +260,16 @@ const board = verbOf({
   },
 });
 
-export const DESIGN_VERBS: Readonly<Record<string, Verb>> = { design, desk, deck, choose, match, render, parts, board };
+export const DESIGN_VERBS: Readonly<Record<string, Verb>> = {
+  design,
+  desk,
+  deck,
+  netlist: deck,
+  time,
+  judge,
+  choose,
+  match,
+  render,
+  parts,
+  board,
+};

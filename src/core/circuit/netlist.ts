@@ -1,4 +1,5 @@
 import type { ElementDefinition } from './element';
+import type { ExcessAdmittance } from './elements/measured-port';
 
 /** Node 0 of every netlist. */
 export const GROUND = '0';
@@ -26,6 +27,8 @@ export interface ElementInstance {
   /** As many as the definition names, SI units. */
   readonly values: readonly number[];
   readonly source?: SourceValue;
+  /** Of a measured one-port: what it has over the circuit beside it. */
+  readonly excess?: ExcessAdmittance;
 }
 
 /**

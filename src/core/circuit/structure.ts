@@ -1,4 +1,5 @@
 import type { ElementDefinition, EntryForm, Stamper } from './element';
+import type { ExcessAdmittance } from './elements/measured-port';
 import { resistor, smallResistor } from './elements/resistor';
 import { GROUND, mergeNodes, type ElementInstance, type Netlist, type SourceValue } from './netlist';
 
@@ -33,6 +34,14 @@ export interface DeviceStamp {
   readonly slot: number;
 }
 
+/** A measured one-port between two unknowns (−1 is ground), and the slot of the source that finds what it changes. */
+export interface MeasuredPort {
+  readonly plus: number;
+  readonly minus: number;
+  readonly slot: number;
+  readonly excess: ExcessAdmittance;
+}
+
 /**
  * The equations (G + sC) x = b of a circuit without their numbers. Unknowns: node voltages first, then branch currents.
  * Circuits with equal keys share everything but their values, and so share one elimination plan.
@@ -47,6 +56,8 @@ export interface Structure {
   readonly drives: readonly Drive[];
   /** Elements with equations of their own, in the netlist's order. */
   readonly devices: readonly DeviceStamp[];
+  /** What was measured, and is no equation: the AC solver takes it into account. */
+  readonly ports: readonly MeasuredPort[];
   /** Unknown of a node: −1 for ground, undefined when there is no such node. */
   nodeOf(name: string): number | undefined;
   branchOf(element: string): number | undefined;
@@ -92,6 +103,18 @@ export function assemble(netlist: Netlist): Assembled {
     slotCount: values.length,
     unknowns,
     ...stampsOf(elements, { nodes, branches, slots }, canonical),
+    ports: elements.flatMap(({ name, nodes: [plus, minus], excess }) =>
+      excess
+        ? [
+            {
+              plus: nodes.get(canonical(plus)) as number,
+              minus: nodes.get(canonical(minus)) as number,
+              slot: slots.get(name) as number,
+              excess,
+            },
+          ]
+        : [],
+    ),
     nodeOf: (name) => nodes.get(canonical(name)),
     branchOf: (element) => branches.get(element),
     slotOf: (element, index = 0) => {

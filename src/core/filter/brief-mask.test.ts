@@ -131,6 +131,59 @@ test.each(BRIEFS)(
   },
 );
 
+describe('a band-stop', () => {
+  const STOP = [
+    limit('at-most', 'below', 800, 1),
+    limit('at-least', 'above', 950, 40),
+    limit('at-least', 'below', 1050, 40),
+    limit('at-most', 'above', 1250, 1),
+  ];
+
+  test('is offered where a middle is lost and both sides are kept, and meets every limit between its own ends', () => {
+    const matches = must(matchBrief(STOP));
+    expect(matches.length).toBeGreaterThan(3);
+    expect(limitSpan(STOP[1], STOP)).toEqual([950, 1050]);
+    expect(limitSpan(STOP[2], STOP)).toEqual([950, 1050]);
+    const spans: [BriefLimit['kind'], number, number][] = [
+      ['at-most', 80, 800],
+      ['at-least', 950, 1050],
+      ['at-most', 1250, 12500],
+    ];
+    for (const match of matches) {
+      expect(match.response).toBe('bandstop');
+      const alignment = alignmentById(match.alignment);
+      const request = { ...match, alignment, cutoffAt: alignment.defaultCutoffAt };
+      const [sections, gain] = [planSections(request), gainOfSections(request)];
+      for (const [kind, from, to] of spans) {
+        const freqHz = Float64Array.from({ length: 800 }, (_, i) => from * (to / from) ** (i / 799));
+        const h = cascadeResponse(sections, freqHz);
+        const down = Array.from(freqHz, (_, i) => -20 * Math.log10(Math.hypot(h[2 * i], h[2 * i + 1]) * gain));
+        if (kind === 'at-most') expect(Math.max(...down)).toBeLessThan(1.001);
+        else expect(Math.min(...down)).toBeGreaterThan(39.999);
+      }
+    }
+    // By the textbook, n of a Butterworth: from the wider transition, both edges about 1 kHz.
+    const butterworth = matches.find((m) => m.alignment === 'butterworth')!;
+    const omega = (1250 - 1000 ** 2 / 1250) / (1050 - 1000 ** 2 / 1050);
+    const least = Math.log10((10 ** 4 - 1) / (10 ** 0.1 - 1)) / (2 * Math.log10(omega));
+    expect(Math.abs(butterworth.order / 2 - Math.ceil(least))).toBeLessThan(2);
+  });
+
+  test('is refused where what is lost reaches into what is kept', () => {
+    expect(matchBrief([STOP[0], limit('at-least', 'above', 700, 20), STOP[2], STOP[3]])).toMatchObject({
+      ok: false,
+      code: 'mask-crossed',
+    });
+  });
+});
+
+test('orders up to twelve are offered where fewer do not meet it: a Butterworth by its own formula', () => {
+  const steep = [limit('at-most', 'below', 1000, 1), limit('at-least', 'above', 1640, 45)];
+  const least = Math.log10((10 ** 4.5 - 1) / (10 ** 0.1 - 1)) / (2 * Math.log10(1.64));
+  expect(Math.ceil(least)).toBe(12);
+  expect(must(matchBrief(steep)).find((m) => m.alignment === 'butterworth')?.order).toBe(12);
+});
+
 test('random briefs of up to four limits: whatever is offered meets them all', () => {
   const random = seeded('briefs');
   const between = (low: number, high: number) => low * (high / low) ** random();

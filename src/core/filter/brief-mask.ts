@@ -20,7 +20,7 @@ export const upOf = ({ db, upDb }: Pick<BriefLimit, 'db' | 'upDb'>): number => u
 
 /** A plan that meets every limit of a brief with the smallest order its alignment can. */
 export interface BriefMatch {
-  readonly response: 'lowpass' | 'highpass' | 'bandpass';
+  readonly response: 'lowpass' | 'highpass' | 'bandpass' | 'bandstop';
   readonly alignment: string;
   readonly order: number;
   readonly cutoffHz: number;
@@ -39,21 +39,30 @@ const PASS_REACH = 10;
 
 /**
  * Between which frequencies (Hz) a limit holds, the first being its own; a stop limit without end goes to 0 or
- * infinity.
+ * infinity. Of two stop limits that face one another, with something kept beyond each, both hold between them alone: a
+ * band-stop.
  */
 export function limitSpan(limit: BriefLimit, all: readonly BriefLimit[]): readonly [number, number] {
   const { kind, side, freqHz } = limit;
   const above = side === 'above';
-  if (kind === 'at-least') return above ? [freqHz, Infinity] : [0, freqHz];
+  const beyond = (l: BriefLimit) => (above ? l.freqHz > freqHz : l.freqHz < freqHz);
+  if (kind === 'at-least') {
+    const facing = all.filter((l) => l.kind === 'at-least' && l.side !== side && beyond(l) && keptBeyond(l, all));
+    const ends = keptBeyond(limit, all) ? facing.map((l) => l.freqHz) : [];
+    return above ? [freqHz, Math.min(Infinity, ...ends)] : [Math.max(0, ...ends), freqHz];
+  }
   // What ends it: the pass band's other edge, or where something is to be lost.
   const ends = all
-    .filter(
-      (l) =>
-        (l.kind === 'at-most' ? l.side !== side : l.side === side) && (above ? l.freqHz > freqHz : l.freqHz < freqHz),
-    )
+    .filter((l) => (l.kind === 'at-most' ? l.side !== side : l.side === side) && beyond(l))
     .map((l) => l.freqHz);
   return above ? [freqHz, Math.min(freqHz * PASS_REACH, ...ends)] : [Math.max(freqHz / PASS_REACH, ...ends), freqHz];
 }
+
+/** Whether what lies on the open side of a stop limit's frequency is to be kept: it ends a stop band there. */
+const keptBeyond = ({ side, freqHz }: BriefLimit, all: readonly BriefLimit[]): boolean =>
+  all.some(
+    (l) => l.kind === 'at-most' && l.side !== side && (side === 'above' ? l.freqHz < freqHz : l.freqHz > freqHz),
+  );
 
 /** What a search may choose besides the cutoff. */
 interface Looks {
@@ -80,7 +89,8 @@ const JUST = 1e-7;
 
 /**
  * The smallest order of every alignment that meets all of a brief's limits, whatever cutoff, ripple and attenuation it
- * takes: one side kept and the other lost is a low-pass or a high-pass, a middle kept and both sides lost a band-pass.
+ * takes: one side kept and the other lost is a low-pass or a high-pass, a middle kept and both sides lost a band-pass,
+ * a middle lost and both sides kept a band-stop.
  * A prototype gives for every limit a bound on its cutoff; where the highest that the pass limits ask for lies under
  * the lowest that the stop limits allow, it fits; ripple and attenuation are searched for where they leave the most
  * room. Of a band-pass the centre too. Fails with `no-mask` (`why`: what is missing) or `mask-crossed` when something
@@ -101,6 +111,7 @@ export function matchBrief(limits: readonly BriefLimit[]): Result<BriefMatch[], 
   const low = keptAbove.length > 0 ? Math.min(...keptAbove.map((l) => l.freqHz)) : null;
   if (lostAbove.length > 0 && lostBelow.length > 0) {
     if (low === null || high === null) return failure('no-mask', { why: low === null ? 'keep-above' : 'keep-below' });
+    if (low > high) return matchBandStop(limits, high, low);
     const crossed = low >= high || lostBelow.some((l) => l.freqHz >= low) || lostAbove.some((l) => l.freqHz <= high);
     return crossed
       ? failure('mask-crossed')
@@ -118,6 +129,23 @@ export function matchBrief(limits: readonly BriefLimit[]): Result<BriefMatch[], 
   return success(matches('highpass', [low, low * PASS_REACH], (reach) => fitEdge(reach, keptAbove, lostBelow, true)));
 }
 
+/** Kept up to one frequency and from another on, lost between them. */
+function matchBandStop(
+  limits: readonly BriefLimit[],
+  keptTo: number,
+  keptFrom: number,
+): Result<BriefMatch[], 'mask-crossed'> {
+  const lost = limits.filter((l) => l.kind === 'at-least');
+  const [from, to] = (['above', 'below'] as const).map((side) =>
+    lost.filter((l) => l.side === side).map((l) => l.freqHz),
+  );
+  const crossed = from.some((f) => f <= keptTo || f >= keptFrom) || to.some((f) => f <= keptTo || f >= keptFrom);
+  if (crossed || Math.min(...from) >= Math.max(...to)) return failure('mask-crossed');
+  return success(
+    matches('bandstop', [keptTo / PASS_REACH, keptTo], (reach) => fitStop(reach, limits, keptTo, keptFrom)),
+  );
+}
+
 function matches(response: BriefMatch['response'], passHz: readonly [number, number], fitOf: FitOf): BriefMatch[] {
   return ALIGNMENTS.filter((a) => a.id !== 'custom')
     .flatMap((alignment: Alignment): BriefMatch[] => {
@@ -130,7 +158,7 @@ function matches(response: BriefMatch['response'], passHz: readonly [number, num
           {
             response,
             alignment: alignment.id,
-            order: response === 'bandpass' ? 2 * order : order,
+            order: response === 'bandpass' || response === 'bandstop' ? 2 * order : order,
             cutoffHz: found.fit.cutoffHz,
             bandwidthHz: found.fit.bandwidthHz,
             ...found.looks,
@@ -183,6 +211,30 @@ function fitBand(reach: Reach, limits: readonly BriefLimit[], low: number, high:
       if (kind === 'at-most') least = Math.max(least, Math.abs(over) / omega);
       // A stop limit on the wrong side of the centre cannot be met at all.
       else most = Math.min(most, Math.max(0, side === 'above' ? over : -over) / omega);
+    }
+    return { room: most / least, cutoffHz: centre, bandwidthHz: Math.sqrt(least * most) };
+  };
+  return climb(at, Math.log(low), Math.log(high), CENTRES);
+}
+
+/**
+ * A band-stop: s → bandwidth·s/(s² + centre²) puts what is kept at most at a prototype's ω, what is lost at least, so
+ * that the bounds on the bandwidth are those of a band-pass the other way round.
+ */
+function fitStop(reach: Reach, limits: readonly BriefLimit[], low: number, high: number): Fit {
+  const reaches = limits.flatMap((l) =>
+    limitSpan(l, limits)
+      .filter((freqHz) => freqHz > 0 && freqHz < Infinity)
+      .map((freqHz) => ({ ...l, freqHz, omega: l.kind === 'at-most' ? reach.keepsTo(l.db) : reach.losesFrom(l.db) })),
+  );
+  const at = (logCentre: number): Fit => {
+    const centre = Math.exp(logCentre);
+    let [least, most] = [0, Infinity];
+    for (const { kind, side, freqHz, omega } of reaches) {
+      const over = (freqHz ** 2 - centre ** 2) / freqHz;
+      // What is kept on the wrong side of the centre cannot be.
+      if (kind === 'at-most') most = Math.min(most, omega * Math.max(0, side === 'above' ? over : -over));
+      else least = Math.max(least, omega * Math.abs(over));
     }
     return { room: most / least, cutoffHz: centre, bandwidthHz: Math.sqrt(least * most) };
   };

@@ -29,20 +29,48 @@ export function fitImpedance(measured: Curve): Result<ImpedanceFit, 'no-impedanc
   const highest = values[values.length - 1];
   const top = freqHz[freqHz.length - 1];
   const reactance = Math.sqrt(Math.max(highest ** 2 - lowest ** 2, (0.05 * lowest) ** 2));
+  const problem = { freqHz, values, phaseDeg, peaks, lowest, reactance, top };
+  const [one, two] = [fitted(problem, 1), fitted(problem, 2)];
+  // A coil that is half resistance over decades wants a second lossy inductance; one that is not keeps to one.
+  return success(two.offPct < WORTH_A_SECOND * one.offPct ? two : one);
+}
+
+/** A second lossy inductance is kept where the error is less than this share of what one leaves. */
+const WORTH_A_SECOND = 0.8;
+
+interface Problem extends Curve {
+  /** Places of the peaks that are resonances. */
+  readonly peaks: readonly number[];
+  readonly lowest: number;
+  /** Ohm of the coil at the highest frequency, Hz. */
+  readonly reactance: number;
+  readonly top: number;
+}
+
+/**
+ * The fit with so many lossy inductances in series, each an L with an R across it: a semi-inductive voice coil follows
+ * K·s^n, which sections a decade or so apart approach (W. M. Leach, J. AES 50/6, 2002).
+ */
+function fitted({ freqHz, values, phaseDeg, peaks, lowest, reactance, top }: Problem, sections: 1 | 2): ImpedanceFit {
+  const omega = 2 * Math.PI * top;
+  const lossy = Array.from({ length: sections }, (_, k) => {
+    const apart = sections === 1 ? 1 : [0.35, 6][k];
+    return [(0.8 * reactance * apart) / omega, (1.5 * reactance * Math.min(1, apart)) / (k === 0 ? 1 : 2.5)];
+  });
   const start = [
     0.93 * lowest,
-    (0.4 * reactance) / (2 * Math.PI * top),
-    (0.8 * reactance) / (2 * Math.PI * top),
-    1.5 * reactance,
+    (0.4 * reactance) / omega,
+    ...lossy.flat(),
     ...peaks.flatMap((k) => [freqHz[k], qOf(freqHz, values, k, lowest), values[k] - lowest]),
   ].map(Math.log);
   const modelOf = (logs: readonly number[]): ImpedanceModel => {
-    const [reOhm, leHenry, henry, ohm, ...rest] = logs.map(Math.exp);
+    const [reOhm, leHenry, ...rest] = logs.map(Math.exp);
+    const own = rest.slice(2 * sections);
     return {
       reOhm,
       leHenry,
-      lossy: [{ henry, ohm }],
-      resonances: peaks.map((_, i) => ({ freqHz: rest[3 * i], q: rest[3 * i + 1], ohm: rest[3 * i + 2] })),
+      lossy: lossy.map((_, k) => ({ henry: rest[2 * k], ohm: rest[2 * k + 1] })),
+      resonances: peaks.map((_, i) => ({ freqHz: own[3 * i], q: own[3 * i + 1], ohm: own[3 * i + 2] })),
     };
   };
   const each = phaseDeg ? 2 : 1;
@@ -65,7 +93,7 @@ export function fitImpedance(measured: Curve): Result<ImpedanceFit, 'no-impedanc
     const { re, im } = impedanceAt(model, f);
     return sum + (Math.hypot(re, im) / values[i] - 1) ** 2;
   }, 0);
-  return success({ model: rounded(model), offPct: 100 * Math.sqrt(square / freqHz.length) });
+  return { model: rounded(model), offPct: 100 * Math.sqrt(square / freqHz.length) };
 }
 
 /** At most so many points, evenly spread in the logarithm. */

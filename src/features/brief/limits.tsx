@@ -4,6 +4,7 @@ import { Button, Select } from 'antd';
 import { memo } from 'react';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
 import type { MaskLimit } from '@/core/design/document/schema';
+import { upOf } from '@/core/filter/brief-mask';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, documentStore, edit, endGesture, useDesign } from '@/store/document';
@@ -49,8 +50,8 @@ export function Limits() {
       </header>
       {mask.length === 0 && (
         <p className="quiet reason">
-          Nothing is asked for yet. A pass limit says how far the pass band may fall, a stop limit how far the stop band
-          must; both are drawn on the curves.
+          No limits yet. A pass limit says how far the pass band may fall and rise, a stop limit how far the stop band
+          must fall; both are drawn on the curves.
         </p>
       )}
       {mask.map((limit) => (
@@ -63,7 +64,7 @@ export function Limits() {
 const Limit = memo(function Limit({ limit }: { limit: MaskLimit }) {
   const change = (patch: Partial<MaskLimit>) => edit(changeLimit(limit.id, patch));
   return (
-    <div className={styles.limitRow}>
+    <div className={`${styles.limitRow} ${limit.kind === 'at-most' ? styles.passRow : ''}`}>
       <span>{limit.kind === 'at-most' ? 'at most' : 'at least'}</span>
       <QuantityInput
         label="dB down"
@@ -77,7 +78,26 @@ const Limit = memo(function Limit({ limit }: { limit: MaskLimit }) {
         onChange={(v) => v !== null && change({ db: v })}
         {...gesture}
       />
-      <span>down</span>
+      {limit.kind === 'at-most' ? (
+        <>
+          <span>down,</span>
+          <QuantityInput
+            label="dB up"
+            hideLabel
+            small
+            kind="decibel"
+            step={1}
+            min={0}
+            max={200}
+            value={upOf(limit)}
+            onChange={(v) => v !== null && change({ upDb: v === limit.db ? undefined : v })}
+            {...gesture}
+          />
+          <span>up</span>
+        </>
+      ) : (
+        <span>down</span>
+      )}
       <Select
         size="small"
         aria-label="Side"

@@ -1,7 +1,7 @@
 'use client';
 
 import { levelAt } from '@/core/analysis/curves/marks';
-import { limitSpan } from '@/core/filter/brief-mask';
+import { limitSpan, upOf } from '@/core/filter/brief-mask';
 import { formatSigned } from '@/core/units/quantity';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { Band, Clipped, Trace } from '@/ui/chart/trace-layer';
@@ -219,12 +219,24 @@ export function BriefLimits() {
             const end = limitSpan(limit, mask)[limit.side === 'below' ? 0 : 1];
             const far = end === 0 ? plot.area.x : end === Infinity ? plot.area.x + plot.area.width : plot.x(end);
             const [x0, x1] = [Math.min(edge, far), Math.max(edge, far)];
-            const [y0, y1] = limit.kind === 'at-most' ? [level, plot.area.y + plot.area.height] : [plot.area.y, level];
             const missed = verdicts?.find((v) => v.limitId === limit.id)?.met === false;
+            const bottom = plot.area.y + plot.area.height;
+            // A pass limit forbids what lies under its corridor and what lies over it; a stop limit what lies over it.
+            const forbidden =
+              limit.kind === 'at-most'
+                ? [
+                    { level, to: bottom },
+                    { level: plot.y(referenceDb + upOf(limit)), to: plot.area.y },
+                  ]
+                : [{ level, to: plot.area.y }];
             return (
               <g key={limit.id} className={missed ? 'limit missed' : 'limit'}>
-                <rect x={x0} y={y0} width={Math.max(0, x1 - x0)} height={Math.max(0, y1 - y0)} />
-                <path d={`M${x0} ${level}H${x1}M${edge} ${y0}V${y1}`} />
+                {forbidden.map(({ level: at, to }) => (
+                  <g key={to}>
+                    <rect x={x0} y={Math.min(at, to)} width={Math.max(0, x1 - x0)} height={Math.abs(to - at)} />
+                    <path d={`M${x0} ${at}H${x1}M${edge} ${at}V${to}`} />
+                  </g>
+                ))}
               </g>
             );
           })}

@@ -2,6 +2,7 @@ import type { Assembled, Structure } from '../../circuit/structure';
 import { failure, success, type Result } from '../../result';
 import { canCompile, compiledKernel } from './compiled';
 import { rowOf, type AcKernel } from './kernel';
+import { withMeasuredPorts } from './measured-ports';
 import { planElimination, type Plan } from '../elimination/plan';
 import { replayKernel } from './replay';
 
@@ -68,13 +69,51 @@ export class AcSolver {
     }
     const kernel = this.kernelFor(circuit, frequenciesHz);
     if (!kernel.ok) return kernel;
-    const points = kernel.value.solve(circuit.values, frequenciesHz, Int32Array.from(wanted));
-    const rows = wanted.map((_, k) => rowOf(points, k, wanted.length, frequenciesHz.length));
+    const rows = this.solved(kernel.value, circuit, frequenciesHz, wanted);
     for (const [k, row] of rows.entries())
       if (!row.every(Number.isFinite)) return failure('no-unique-solution', { unknown: structure.unknowns[wanted[k]] });
     let next = 0;
     return success(
       names.map((name) => (indexOf(name) === -1 ? new Float64Array(2 * frequenciesHz.length) : rows[next++])),
+    );
+  }
+
+  /** Rows of some unknowns, measured one-ports taken into account. */
+  private solved(
+    kernel: AcKernel,
+    { structure, values }: Assembled,
+    frequenciesHz: Float64Array,
+    wanted: readonly number[],
+  ): Float64Array[] {
+    const { ports, drives } = structure;
+    const rowsFor = (of: Float64Array, unknowns: readonly number[]): Float64Array[] => {
+      const points = kernel.solve(of, frequenciesHz, Int32Array.from(unknowns));
+      return unknowns.map((_, k) => rowOf(points, k, unknowns.length, frequenciesHz.length));
+    };
+    if (ports.length === 0) return rowsFor(values, wanted);
+    const ends = ports.flatMap(({ plus, minus }) => [plus, minus]).filter((unknown) => unknown >= 0);
+    const all = [...wanted, ...ends];
+    const voltage = (rows: readonly Float64Array[], unknown: number) =>
+      unknown < 0 ? null : rows[all.indexOf(unknown, wanted.length)];
+    const atPorts = (rows: readonly Float64Array[]) =>
+      ports.map(({ plus, minus }) => {
+        const [p, m] = [voltage(rows, plus), voltage(rows, minus)];
+        return Float64Array.from({ length: 2 * frequenciesHz.length }, (_, i) => (p ? p[i] : 0) - (m ? m[i] : 0));
+      });
+    const own = rowsFor(values, all);
+    // A current source flows through itself from its first node to its second: into the port is the other way.
+    const driven = ports.map(({ slot }) => {
+      const alone = values.slice();
+      for (const { magnitudeSlot } of drives) alone[magnitudeSlot] = 0;
+      alone[slot] = -1;
+      return rowsFor(alone, all);
+    });
+    return withMeasuredPorts(
+      ports,
+      frequenciesHz,
+      own.slice(0, wanted.length),
+      driven.map((rows) => rows.slice(0, wanted.length)),
+      { own: atPorts(own), driven: driven.map(atPorts) },
     );
   }
 

@@ -14,6 +14,8 @@ import { success, type Failure, type Result } from '../../result';
 import { fromDecibels } from '../../units/quantity';
 import { couplingBetween } from '../../circuit/elements/coupling';
 import type { Driver } from '../../loudspeaker/driver';
+import { measuredPort } from '../../circuit/elements/measured-port';
+import { excessAdmittance } from '../../loudspeaker/measured-impedance';
 import { voiceCoilElements } from '../../loudspeaker/voice-coil';
 import { couplingOf } from '../../parts/coil-coupling';
 import { windingOf } from '../../parts/grades';
@@ -170,7 +172,18 @@ export class NetlistWriter implements Writing {
     if (load.kind === 'resistance') return this.terminate(name, node, load.ohm, ground);
     const driver = driverOf(design, way);
     if (load.amplifier) this.terminate(name, node, load.amplifier.inputOhm, ground);
-    else if (driver) this.elements.push(...voiceCoilElements(name, node, ground, driver.impedance));
+    else if (driver) {
+      this.elements.push(...voiceCoilElements(name, node, ground, driver.impedance));
+      const excess = excessAdmittance(driver);
+      if (excess)
+        this.elements.push({
+          name: `${name}.measured`,
+          definition: measuredPort,
+          nodes: [node, ground],
+          values: [0, 0],
+          excess,
+        });
+    }
   }
 
   /** Lets two coils see one another, as far apart and turned as they stand. */

@@ -1,6 +1,6 @@
 import { polynomialRoots } from '../../math/roots';
 import { sectionOfPair, type PrototypeSection } from '../section';
-import { halfPowerOmega, ordersUpTo, scaleSections, type Alignment } from './define-alignment';
+import { halfPowerOmega, HIGHEST_ORDER, ordersUpTo, scaleSections, type Alignment } from './define-alignment';
 
 /** Coefficients of the reverse Bessel polynomial, lowest power first: a_k = (2n − k)! / (2^(n−k) k! (n−k)!). */
 function reverseBessel(order: number): number[] {
@@ -19,7 +19,7 @@ export const bessel: Alignment = {
   id: 'bessel',
   name: 'Bessel',
   reason: 'Even delay, next to no overshoot; the gentlest knee.',
-  orders: ordersUpTo(10),
+  orders: ordersUpTo(HIGHEST_ORDER),
   hasRipple: false,
   hasAttenuation: false,
   ownCutoff: 'delay at DC is 1/(2πf)',

@@ -1,5 +1,5 @@
 import type { PrototypeSection } from '../section';
-import { ordersUpTo, type Alignment } from './define-alignment';
+import { HIGHEST_ORDER, ordersUpTo, type Alignment } from './define-alignment';
 
 /**
  * Poles evenly spaced on the unit circle: Q_k = 1 / (2 sin((2k − 1)π / 2n)), k = 1 … n/2.
@@ -16,7 +16,7 @@ export const butterworth: Alignment = {
   id: 'butterworth',
   name: 'Butterworth',
   reason: 'Flattest pass band; moderate ringing.',
-  orders: ordersUpTo(10),
+  orders: ordersUpTo(HIGHEST_ORDER),
   hasRipple: false,
   hasAttenuation: false,
   defaultCutoffAt: '-3db',

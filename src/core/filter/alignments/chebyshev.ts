@@ -1,5 +1,5 @@
 import { sectionOfPair, type PrototypeSection } from '../section';
-import { ordersUpTo, scaleSections, type Alignment } from './define-alignment';
+import { HIGHEST_ORDER, ordersUpTo, scaleSections, type Alignment } from './define-alignment';
 
 /**
  * Poles on an ellipse: −sinh v sin θ ± j cosh v cos θ with v = asinh(1/ε)/n, ε² = 10^(ripple/10) − 1; ripple edge at 1
@@ -9,7 +9,7 @@ export const chebyshev: Alignment = {
   id: 'chebyshev',
   name: 'Chebyshev',
   reason: 'Steepest near cutoff for its order; pays with ripple and ringing.',
-  orders: ordersUpTo(10),
+  orders: ordersUpTo(HIGHEST_ORDER),
   hasRipple: true,
   hasAttenuation: false,
   ownCutoff: 'ripple edge',

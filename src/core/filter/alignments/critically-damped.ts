@@ -1,5 +1,5 @@
 import type { PrototypeSection } from '../section';
-import { ordersUpTo, type Alignment } from './define-alignment';
+import { HIGHEST_ORDER, ordersUpTo, type Alignment } from './define-alignment';
 
 /**
  * All poles in one place, half power at the cutoff: ω = 1 / sqrt(2^(1/n) − 1). No overshoot at all. U. Tietze and C.
@@ -9,7 +9,7 @@ export const criticallyDamped: Alignment = {
   id: 'critically-damped',
   name: 'Critically damped',
   reason: 'No overshoot whatever; the softest knee of all.',
-  orders: ordersUpTo(10),
+  orders: ordersUpTo(HIGHEST_ORDER),
   hasRipple: false,
   hasAttenuation: false,
   defaultCutoffAt: '-3db',

@@ -38,6 +38,8 @@ export interface Alignment {
   dcLevelDb(order: number, options: AlignmentOptions): number;
 }
 
+/** Up to this order prototypes are designed; a band has twice as many poles. */
+export const HIGHEST_ORDER = 12;
 export const ordersUpTo = (highest: number): number[] => Array.from({ length: highest }, (_, i) => i + 1);
 
 /** Power gain of a prototype at ω (rad/s), 1 at DC. */

@@ -1,6 +1,13 @@
 import { add, complex, divide, multiply, type Complex } from '../../math/complex';
 import { sectionsOfPoles } from '../section';
-import { halfPowerOmega, ordersUpTo, scaleSections, withZeros, type Alignment } from './define-alignment';
+import {
+  halfPowerOmega,
+  HIGHEST_ORDER,
+  ordersUpTo,
+  scaleSections,
+  withZeros,
+  type Alignment,
+} from './define-alignment';
 
 /** Moduli of Landen's descending transformation, until nothing is left. */
 function landen(modulus: number): number[] {
@@ -83,7 +90,7 @@ export const elliptic: Alignment = {
   id: 'elliptic',
   name: 'Elliptic (Cauer)',
   reason: 'The narrowest transition there is; ripple on both sides of it.',
-  orders: ordersUpTo(10),
+  orders: ordersUpTo(HIGHEST_ORDER),
   hasRipple: true,
   hasAttenuation: true,
   ownCutoff: 'ripple edge',

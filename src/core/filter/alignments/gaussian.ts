@@ -1,5 +1,5 @@
 import { sectionsOfPoles } from '../section';
-import { halfPowerOmega, ordersUpTo, scaleSections, type Alignment } from './define-alignment';
+import { halfPowerOmega, HIGHEST_ORDER, ordersUpTo, scaleSections, type Alignment } from './define-alignment';
 import { leftHalf } from './legendre';
 
 /**
@@ -10,7 +10,7 @@ export const gaussian: Alignment = {
   id: 'gaussian',
   name: 'Gaussian',
   reason: 'A bell curve in frequency and in time: no overshoot, the shortest pulse.',
-  orders: ordersUpTo(10),
+  orders: ordersUpTo(HIGHEST_ORDER),
   hasRipple: false,
   hasAttenuation: false,
   defaultCutoffAt: '-3db',

@@ -1,6 +1,13 @@
 import { complex, divide } from '../../math/complex';
 import { sectionsOfPoles } from '../section';
-import { halfPowerOmega, ordersUpTo, scaleSections, withZeros, type Alignment } from './define-alignment';
+import {
+  halfPowerOmega,
+  HIGHEST_ORDER,
+  ordersUpTo,
+  scaleSections,
+  withZeros,
+  type Alignment,
+} from './define-alignment';
 
 /**
  * Flat below, equal ripples at −attenuation above: the reciprocals of a Chebyshev's poles, zeros at 1/cos((2k −
@@ -10,7 +17,7 @@ export const inverseChebyshev: Alignment = {
   id: 'inverse-chebyshev',
   name: 'Inverse Chebyshev',
   reason: 'Flat below like a Butterworth, steeper, with notches above.',
-  orders: ordersUpTo(10),
+  orders: ordersUpTo(HIGHEST_ORDER),
   hasRipple: false,
   hasAttenuation: true,
   ownCutoff: 'stop-band edge',

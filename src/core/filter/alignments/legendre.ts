@@ -1,6 +1,6 @@
 import { polynomialRoots } from '../../math/roots';
 import { sectionsOfPoles } from '../section';
-import { ordersUpTo, type Alignment } from './define-alignment';
+import { HIGHEST_ORDER, ordersUpTo, type Alignment } from './define-alignment';
 
 const multiply = (a: readonly number[], b: readonly number[]): number[] => {
   const product = new Array<number>(a.length + b.length - 1).fill(0);
@@ -53,7 +53,7 @@ export const legendre: Alignment = {
   id: 'legendre',
   name: 'Legendre (optimum-L)',
   reason: 'The steepest edge without any ripple; a little uneven below it.',
-  orders: ordersUpTo(10),
+  orders: ordersUpTo(HIGHEST_ORDER),
   hasRipple: false,
   hasAttenuation: false,
   defaultCutoffAt: '-3db',

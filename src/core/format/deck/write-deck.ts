@@ -204,6 +204,8 @@ const WRITERS: Readonly<Partial<Record<string, Writer>>> = {
   coupling: ({ card, controlled, values }) => [`${card('K')} ${controlled.join(' ')} ${digits(values[0])}`],
   'voltage-source': source('V'),
   'current-source': source('I'),
+  // A deck has no card for what was measured: the circuit fitted to it stands beside.
+  'measured-port': ({ plain }) => [`* ${plain}: the measurement is not in this netlist, the circuit fitted to it is`],
   // The deck's diode holds no charge; a capacitor beside it does.
   diode: ({ card, nodes, plain, values }) => [
     `${card('D')} ${nodes.join(' ')} m_${plain}`,

@@ -8,6 +8,7 @@ import { stageTopology } from '../../design/stages/stage-topology';
 import type { Report } from '../../format/report-html';
 import { curvesSvg, sheetSvg } from '../../format/svg';
 import { partText } from '../../parts/parts-list';
+import { upOf } from '../../filter/brief-mask';
 import { failure, success, type Result } from '../../result';
 import type { Topology } from '../../topology/kit/define-topology';
 import { PART_UNITS } from '../../topology/kit/part-units';
@@ -208,7 +209,9 @@ function terms({ brief }: Design, { ways }: Variant): string[] {
 
 const verdictWords = (limit: MaskLimit | undefined, { met, byDb, atHz }: BriefVerdict): string =>
   limit
-    ? `At ${limit.kind === 'at-most' ? 'most' : 'least'} ${formatQuantity(limit.db, 'decibel')} down ${limit.side} ` +
+    ? `At ${limit.kind === 'at-most' ? 'most' : 'least'} ${formatQuantity(limit.db, 'decibel')} down` +
+      (limit.kind === 'at-most' ? `, ${formatQuantity(upOf(limit), 'decibel')} up` : '') +
+      ` ${limit.side} ` +
       `${formatQuantity(limit.freqHz, 'frequency')}: ${met ? 'met' : 'missed'} by ` +
       `${formatQuantity(Math.abs(byDb), 'decibel', { digits: 3 })} at ` +
       formatQuantity(atHz, 'frequency', { digits: 3 })

@@ -98,7 +98,7 @@ export function runDesk(
 
 /** Null where no plan and no section of its own says what the pass band should be. */
 function worstErrorOf({ reader, natural }: WayReading, way: Way, ideal: ComparedCurve, askedDb: number): number | null {
-  if (idealTargets(way).length === 0) return null;
+  if (idealTargets(way).length + plansStanding(way).length === 0) return null;
   return worstPassBandError({ responseOf: reader.responseOf, natural }, ideal, askedDb, reader.span);
 }
 

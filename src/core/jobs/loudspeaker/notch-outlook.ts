@@ -9,7 +9,7 @@ import { createNetwork } from '../../design/making/create';
 import type { Design, Stage, Variant, Way } from '../../design/document/schema';
 import { designStage } from '../../design/stages/stage-design';
 import { add, complex, divide, magnitude, subtract, type Complex } from '../../math/complex';
-import { impedanceAt } from '../../loudspeaker/voice-coil';
+import { driverImpedance } from '../../loudspeaker/measured-impedance';
 import { findHump, type Hump } from '../../loudspeaker/hump';
 import { driverOf } from '../../design/compiled/netlist-writer';
 import { priceOf } from '../../parts/grades';
@@ -131,7 +131,7 @@ function impedancesAtDriver(
   const solved = solver.sweep(probed, Float64Array.of(freqHz), [node]);
   if (!solved.ok) return solved;
   const both = complex(solved.value[0][0], solved.value[0][1]);
-  const own = impedanceAt(driver.impedance, freqHz);
+  const own = driverImpedance(driver)(freqHz);
   // 1/behind = 1/both − 1/driver.
   return success({
     behind: divide(complex(1), subtract(divide(complex(1), both), divide(complex(1), own))),

@@ -1,7 +1,7 @@
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { countingIds } from '../../design/making/create';
 import { writeDesign } from '../../design/document/migrate';
-import type { Design } from '../../design/document/schema';
+import type { Design, MaskLimit } from '../../design/document/schema';
 import { singlePath } from '../../design/making/single-path';
 import { OP_AMP_IDS } from '../../device/op-amps';
 import { success, type Result } from '../../result';
@@ -23,6 +23,8 @@ export interface DesignGiven {
   readonly resistors: string;
   readonly capacitors: string;
   readonly opAmp: string;
+  /** Limits of its specification. */
+  readonly mask?: readonly MaskLimit[];
 }
 
 /** Names that a section's frequency goes by. */
@@ -41,6 +43,7 @@ export function designVerb({
   resistors,
   capacitors,
   opAmp,
+  mask = [],
 }: DesignGiven): Result<string> {
   const kind = oneOf('--supply', supply, ['dual', 'single']);
   if (!kind.ok) return kind;
@@ -57,6 +60,7 @@ export function designVerb({
       ...bare.value.brief,
       source: { name: 'Source', ohm: sourceOhm },
       load: { name: 'Load', ohm: loadOhm },
+      mask: [...mask],
       supply:
         kind.value === 'dual'
           ? { kind: 'dual', volts: rails }

@@ -1,5 +1,7 @@
 import { countingIds, createDesign } from '../../design/making/create';
 import type { BriefLimit } from '../../filter/brief-mask';
+import { isBand } from '../../filter/plan-sections';
+import type { MaskLimit } from '../../design/document/schema';
 import { success, type Result } from '../../result';
 import type { JobRunner } from '../run-job';
 import { SHELL_GRID } from './desk-verb';
@@ -22,9 +24,32 @@ export function limitsOf(
     ...(to === undefined ? [] : [{ side: 'below' as const, freqHz: to }]),
   ];
   if (ends.length === 0 || ends.some(({ freqHz }) => !(freqHz > 0))) return bad;
-  // Lost between two frequencies is a band-stop, which is not searched for.
-  if (kind === 'at-least' && ends.length === 2) return badOption(option, given, 'a stop band that is open at one end');
   return success(ends.map((end) => ({ kind, ...end, db })));
+}
+
+/**
+ * `DOWN[,UP]@HZ..HZ` of a pass limit, `DOWN@HZ..HZ` of a stop limit, as limits of a specification. Fails with
+ * `bad-option`.
+ */
+export function maskOf(
+  kind: BriefLimit['kind'],
+  given: readonly string[],
+  number: (text: string) => number | null,
+  makeId: () => string,
+): Result<MaskLimit[]> {
+  const option = kind === 'at-most' ? '--pass' : '--stop';
+  const mask: MaskLimit[] = [];
+  for (const text of given) {
+    const [levels, span = ''] = text.split('@');
+    const [down, up, ...more] = levels.split(',');
+    const upDb = up === undefined ? undefined : number(up.trim());
+    if (more.length > 0 || upDb === null || (upDb !== undefined && (kind === 'at-least' || !(upDb >= 0))))
+      return badOption(option, text, kind === 'at-most' ? 'DOWN[,UP]@HZ..HZ' : 'DOWN@HZ..HZ');
+    const limits = limitsOf(option, kind, `${down}@${span}`, number);
+    if (!limits.ok) return limits;
+    mask.push(...limits.value.map((l) => ({ id: makeId(), ...l, ...(upDb === undefined ? {} : { upDb }) })));
+  }
+  return success(mask);
 }
 
 /** What would meet some limits: smallest order first, only what meets all. Fails as the search does. */
@@ -45,7 +70,7 @@ export async function matchVerb(limits: readonly BriefLimit[], runner: JobRunner
       response: plan.response,
       order: plan.order,
       cutoffHz: plan.cutoffHz,
-      ...(plan.response === 'bandpass' ? { centerHz: plan.cutoffHz, bandwidthHz: plan.bandwidthHz } : {}),
+      ...(isBand(plan.response) ? { centerHz: plan.cutoffHz, bandwidthHz: plan.bandwidthHz } : {}),
       rippleDb: plan.rippleDb,
       attenuationDb: plan.attenuationDb,
       marginDb,
