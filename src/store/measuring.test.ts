@@ -62,6 +62,7 @@ const analysed = (change: Partial<Analysed> = {}): Analysed => ({
   delayRemoved: false,
   gateS: 0.1,
   sweeps: 1,
+  notes: [],
   ...change,
 });
 const [rumble] = demoDesigns();

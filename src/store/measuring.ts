@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import type { Measurement, Reading } from '@/core/design/document/schema';
 import type { Capture } from '@/core/format/scope-csv';
-import type { Analysed } from '@/core/measure/analyse';
+import type { Analysed, RecordingNote } from '@/core/measure/analyse';
 import { playedSamples } from '@/core/measure/stepped';
 import type { Sweep } from '@/core/measure/sweep';
 import type { Failure, Result } from '@/core/result';
@@ -62,6 +62,8 @@ interface Measuring {
   /** How far the computer's card is; null: it is at rest. */
   readonly recorded: number | null;
   readonly failed: Failure | null;
+  /** What is to be known of the last recording. */
+  readonly notes: readonly RecordingNote[];
 }
 
 const AT_REST: Measuring = {
@@ -75,6 +77,7 @@ const AT_REST: Measuring = {
   reference: null,
   recorded: null,
   failed: null,
+  notes: [],
 };
 export const measuringStore = create<Measuring>()(() => AT_REST);
 export const setMeasuring = (patch: Partial<Measuring>): void => measuringStore.setState(patch);
@@ -83,7 +86,7 @@ export const resetMeasuring = (): void => measuringStore.setState(AT_REST);
 /** Sweeps the simulated board, and keeps what it gave. */
 export async function sweepWorkshop(sweep: Sweep, place: Place): Promise<void> {
   const { board, hidden, tones } = measuringStore.getState();
-  setMeasuring({ failed: null });
+  setMeasuring({ failed: null, notes: [] });
   const answer = await SWEEP_BOARD.run({ sweep, tones, place: place.id, board, hidden, turned: null });
   if (answer?.ok)
     keep(answer.value, { sweep, place, board: boardName(board), instrument: 'workshop', calibrated: true });
@@ -125,7 +128,7 @@ export async function sweepComputer(sweep: Sweep, place: Place, cable: boolean):
   const { board } = measuringStore.getState();
   const made = { place, board: boardName(board), instrument: 'computer' } as const;
   await unlessBroken(async () => {
-    setMeasuring({ recorded: 0, failed: null });
+    setMeasuring({ recorded: 0, failed: null, notes: [] });
     const { tones } = measuringStore.getState();
     const recorded = await recordOnCard(sweep, tones, (share) => setMeasuring({ recorded: share }));
     if (!recorded) return null;
@@ -164,9 +167,11 @@ export async function readRecording(
   sweep: Sweep,
   made: Omit<Made, 'calibrated'>,
 ): Promise<Result<Analysed> | null> {
-  const { reference, tones } = measuringStore.getState();
-  const beside = second ?? (isOf(reference, sweep, tones) ? reference.samples : null);
-  const answer = await ANALYSE.run({ samples, rateHz, sweep, tones, reference: beside });
+  const { reference, tones, loopback } = measuringStore.getState();
+  const beside = loopback && second ? second : isOf(reference, sweep, tones) ? reference.samples : null;
+  // A second channel that is not said to be the card's own output may be it, or hold the board.
+  const other = loopback ? null : (second ?? null);
+  const answer = await ANALYSE.run({ samples, rateHz, sweep, tones, reference: beside, second: other });
   if (answer?.ok) keep(answer.value, { ...made, sweep, calibrated: beside !== null });
   return answer;
 }
@@ -186,6 +191,14 @@ export async function readCapture(
 const hz = (v: number) => formatQuantity(v, 'frequency', { digits: 3 });
 const rounded = (values: ArrayLike<number>, digits: number): number[] =>
   Array.from(values, (v) => Number(v.toPrecision(digits)));
+
+/** What is said of a recording that was of use. */
+export const NOTE_WORDS: Readonly<Record<RecordingNote, string>> = {
+  silent: 'Nothing came through: what was measured is noise. Diagnose the board, or check the cable.',
+  quiet: 'The recording is quiet (under −50 dB of full scale): turn the input up for a cleaner curve.',
+  offset: 'A direct voltage in the recording was taken off.',
+  latency: 'Recording and reference began at different times: the delay was taken off the phase.',
+};
 
 /** Into the design: the measurement, and by itself a line in the log. */
 function keep(
@@ -219,7 +232,8 @@ function keep(
     `${measurement.name} measured at ${place.name}: ${says}, ${hz(sweep.fromHz)} to ${hz(sweep.toHz)} ` +
     `${tones === null ? `in ${formatQuantity(sweep.seconds, 'time')}` : `by ${tones} tones`}, ` +
     `${formatSigned(sweep.levelDbfs, 'decibel', 0)} re full scale; ` +
-    `variant ${currentVariantOf(design).name}.`;
+    `variant ${currentVariantOf(design).name}.${found.notes.map((note) => ` ${NOTE_WORDS[note]}`).join('')}`;
+  setMeasuring({ notes: found.notes });
   edit((draft) => {
     addMeasurement(measurement)(draft);
     addLogEntry({ at, text, snapshot: null })(draft);
@@ -330,7 +344,7 @@ export async function repeatSweeps(
 ): Promise<void> {
   const short = { ...sweep, seconds: Math.min(TRIM_SECONDS, sweep.seconds) };
   setTrim({ repeating: true, steps: [], failure: null });
-  setMeasuring({ failed: null });
+  setMeasuring({ failed: null, notes: [] });
   while (trimStore.getState().repeating) {
     const found = await sweptOnce(short, place);
     if (!trimStore.getState().repeating) return;

@@ -214,8 +214,12 @@ describe('a recording that is of no use says why', () => {
   const next = seeded('nothing');
 
   test.each([
-    ['silence', () => fails(new Float64Array(good.length)), 'silent-recording'],
-    ['under −100 dB', () => fails(good.map((v) => 9e-6 * v)), 'silent-recording'],
+    [
+      'a silent reference',
+      () => fails(good, 48e3, { samples: new Float64Array(good.length), rateHz: 48e3 }),
+      'silent-recording',
+    ],
+    ['under −100 dB', () => fails(good.map((v) => 9e-6 * v)), 'read'],
     ['over −100 dB', () => fails(good.map((v) => 4e-5 * v)), 'read'],
     ['clipped', () => fails(good.map((v) => Math.max(-1, Math.min(1, 4 * v)))), 'recording-clipped'],
     ['two samples at full scale', () => fails(good.map((v, i) => (i === 900 || i === 901 ? 1 : v))), 'read'],

@@ -2,7 +2,7 @@ import { levelAt } from '../analysis/curves/marks';
 import { levelsDb, phasesDeg } from '../analysis/curves/response';
 import { brokenAt } from './broken';
 import { failure, success, type Failure, type Result } from '../result';
-import { gateOf, harmonicDb, impulseOf, itself, noiseOf, responseOf, type Recording } from './impulse';
+import { gateOf, harmonicDb, impulseOf, itself, noiseOf, responseOf, silentImpulse, type Recording } from './impulse';
 import { minimumPhaseDeg } from './minimum-phase';
 import { lawOf, type SweepLaw } from './sweep';
 
@@ -37,7 +37,16 @@ export interface Analysed {
   readonly gateS: number;
   /** Sweeps found in the recording, averaged. */
   readonly sweeps: number;
+  /** What is to be known of the recording, though it was of use. */
+  readonly notes: readonly RecordingNote[];
 }
+
+/**
+ * `silent`: nothing came through, the levels are the noise's; `quiet`: its peak lies under −50 dB of full scale;
+ * `offset`: it had a direct voltage of more than a hundredth of its peak, which was taken off; `latency`: it came later
+ * than its reference by more than any circuit keeps a sound back, which was taken off.
+ */
+export type RecordingNote = 'silent' | 'quiet' | 'offset' | 'latency';
 
 export type AnalyseFailure =
   | 'not-a-sweep'
@@ -81,10 +90,14 @@ export function analyse(
     faultOfSweep(recording, asked, 'recording') ?? (reference ? faultOfSweep(reference, asked, 'reference') : null);
   if (fault) return fault;
   const { rateHz } = sweep;
-  const heard = impulseOf(recording, sweep, law.value);
-  if (!heard) return failure('sweep-not-found', { what: 'recording' });
-  const beside = reference ? impulseOf(reference, sweep, law.value) : null;
+  const still = reference && withoutOffset(reference, law.value.played).recording;
+  const beside = still ? impulseOf(still, sweep, law.value) : null;
   if (reference && !beside) return failure('sweep-not-found', { what: 'reference' });
+  const { recording: own, offset } = withoutOffset(recording, law.value.played);
+  const found = impulseOf(own, sweep, law.value);
+  if (!found && !isNearlySilent(own, still ?? sweep)) return failure('sweep-not-found', { what: 'recording' });
+  // Nothing coming through is a finding: the recording is read where the sweep would be.
+  const heard = found ?? silentImpulse(own, sweep, law.value, beside?.after ?? 0);
   const gate = gateOf(heard, law.value, rateHz, gateS);
   const freqHz = gridOf(law.value, rateHz, pointsPerOctave);
   const seen = responseOf(heard.samples, heard.at, gate, freqHz, rateHz);
@@ -99,9 +112,11 @@ export function analyse(
   const plainDb = levelsDb(plain);
   const noiseDb = noiseOf(heard, gate, freqHz, rateHz).map((db, i) => db - plainDb[i]);
   const apartS = (heard.after - (beside?.after ?? 0)) / rateHz;
-  const lateS = lateness(freqHz, levelDb, near, noiseDb);
+  const lateS = found ? lateness(freqHz, levelDb, near, noiseDb) : 0;
   const delayS = apartS + lateS;
-  const delayRemoved = !(options.keepDelay ?? (beside !== null || Math.abs(delayS) * rateHz < 1));
+  // Two recordings that begin at other times differ by more than any circuit keeps a sound back.
+  const latency = beside !== null && Math.abs(delayS) > MOST_CIRCUIT_S;
+  const delayRemoved = !(options.keepDelay ?? ((beside !== null && !latency) || Math.abs(delayS) * rateHz < 1));
   const turnS = delayRemoved ? lateS : -apartS;
   return success({
     freqHz,
@@ -116,8 +131,50 @@ export function analyse(
     delayRemoved,
     gateS: gate.after / rateHz,
     sweeps: heard.sweeps,
+    notes: [
+      ...(found ? [] : (['silent'] as const)),
+      ...(found && peakOf(own.samples) < QUIET_PEAK ? (['quiet'] as const) : []),
+      ...(offset ? (['offset'] as const) : []),
+      ...(latency ? (['latency'] as const) : []),
+    ],
   });
 }
+
+/** Longer than this no audio filter keeps a sound back beyond its minimum phase, s. */
+const MOST_CIRCUIT_S = 5e-3;
+/** Peak, re full scale, under which a recording is quiet: −50 dB. */
+const QUIET_PEAK = 3.2e-3;
+/** A direct voltage worth taking off, as a share of the peak. */
+const LEAST_OFFSET = 0.01;
+/** Recorded after the sweep, s, at the least, where the direct voltage can be told from the sweep. */
+const LEAST_TAIL_S = 0.02;
+/** A recording this far under what was played holds nothing of it, as a ratio of root mean squares: −70 dB. */
+const SILENT_SHARE = 3e-4;
+
+const peakOf = (samples: Float64Array): number => samples.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
+const meanOf = (samples: Float64Array): number => samples.reduce((sum, v) => sum + v, 0) / Math.max(1, samples.length);
+const rmsOf = (samples: Float64Array): number =>
+  Math.sqrt(samples.reduce((sum, v) => sum + v * v, 0) / Math.max(1, samples.length));
+
+/**
+ * A recording without its direct voltage, as it stands in the silence at its end, or over all of it where there is
+ * none; `offset` says whether there was any worth speaking of.
+ */
+function withoutOffset(
+  recording: Recording,
+  played: number,
+): { readonly recording: Recording; readonly offset: boolean } {
+  const { samples, rateHz } = recording;
+  const tail = Math.floor((samples.length - played) / 2);
+  const still = tail > LEAST_TAIL_S * rateHz ? samples.subarray(samples.length - tail) : samples;
+  const mean = meanOf(still);
+  const offset = Math.abs(mean) > LEAST_OFFSET * peakOf(samples) && peakOf(samples) > LEAST_PEAK;
+  return { recording: offset ? { samples: samples.map((v) => v - mean), rateHz } : recording, offset };
+}
+
+/** Whether a recording in which no sweep was found is as good as silent beside what was played. */
+const isNearlySilent = ({ samples }: Recording, played: Recording): boolean =>
+  rmsOf(samples) < SILENT_SHARE * rmsOf(played.samples);
 
 type Asked = [asked: { readonly rateHz: number; readonly played: number }, what: 'recording' | 'reference'];
 
@@ -146,8 +203,48 @@ export function faultOf({ samples, rateHz }: Recording, ...[asked, what]: Asked)
 /** The same of a sweep, which goes on from its first tone to its last. */
 function faultOfSweep(recording: Recording, ...[asked, what]: Asked): Failure<AnalyseFailure> | null {
   const fault = faultOf(recording, asked, what);
-  const atS = fault ? null : brokenAt(recording);
-  return atS === null ? fault : failure('recording-broken', { what, atS });
+  // A board from which nothing comes is a finding; a reference without a sound is a cable that is not there.
+  if (fault?.code === 'silent-recording' && what === 'recording' && recording.samples.length >= asked.played)
+    return null;
+  if (fault) return fault;
+  const flat = flattenedShare(recording.samples);
+  if (flat > MOST_FLAT) return failure('recording-clipped', { what, share: flat });
+  const atS = peakOf(recording.samples) > LEAST_PEAK ? brokenAt(recording) : null;
+  return atS === null ? null : failure('recording-broken', { what, atS });
+}
+
+/** Half waves this near the recording's peak are looked at, and samples this near a half wave's own top are flat. */
+const NEAR_PEAK = 0.97;
+const NEAR_TOP = 0.005;
+/** Shorter half waves than this, samples, have no shape; and so few of them say nothing. */
+const SHORTEST = 16;
+const FEWEST_HALVES = 8;
+/** Of a sine a share of 2 acos(1 − 0.005)/π = 6.4 % lies so near its top; over this, its top was cut off. */
+const MOST_FLAT = 0.16;
+
+/**
+ * How much of the loudest half waves is flat, as a share: a recording that was clipped before it was scaled shows it
+ * whatever its level. 0 where too few are loud.
+ */
+function flattenedShare(samples: Float64Array): number {
+  const loud = NEAR_PEAK * peakOf(samples);
+  const shares: number[] = [];
+  let start = 0;
+  for (let i = 1; i <= samples.length; i++) {
+    if (i < samples.length && samples[i] > 0 === samples[start] > 0) continue;
+    if (i - start >= SHORTEST) {
+      let top = 0;
+      for (let k = start; k < i; k++) top = Math.max(top, Math.abs(samples[k]));
+      if (top >= loud && top > LEAST_PEAK) {
+        let near = 0;
+        for (let k = start; k < i; k++) if (Math.abs(samples[k]) >= (1 - NEAR_TOP) * top) near++;
+        shares.push(near / (i - start));
+      }
+    }
+    start = i;
+  }
+  if (shares.length < FEWEST_HALVES) return 0;
+  return shares.sort((a, b) => a - b)[shares.length >> 1];
 }
 
 /** From the lowest tone that was played to the highest that the rate tells, so many points an octave. */

@@ -58,3 +58,21 @@ test('what all have in common is a wrong part in the reel; what only one has is 
     ).alike?.db,
   ).toBeCloseTo(0.6, 9);
 });
+
+test('one wrong board of ten is the odd one, and the others are not accused; noise far below is not judged', () => {
+  const scatter = (n: number) => (f: number) => 0.05 * Math.sin(n * 1.7 + Math.log(f)) + (f > 19e3 ? 8 : 0);
+  const wrong = (f: number) => (f > 700 && f < 3000 ? -2.5 : 0);
+  const boards = Array.from({ length: 10 }, (_, n) =>
+    board(String(n + 1), (f) => scatter(n)(f) + (n === 6 ? wrong(f) : 0)),
+  );
+  // Beyond a fourth-order corner the prediction is far under the card's noise, where all lie high alike.
+  const steep = freqHz.map((f) => -10 * Math.log10(1 + (f / 1000) ** 8));
+  const { rows, alike } = judgeBatch(
+    boards.map((b) => ({ ...b, levelDb: b.levelDb.map((v, i) => v - levelDb[i] + steep[i]) })),
+    { freqHz, levelDb: steep, referenceDb: 0 },
+    [],
+  );
+  expect(alike).toBeNull();
+  expect(rows.filter((r) => r.odd).map((r) => r.board)).toEqual(['7']);
+  expect(rows[6].odd!.db).toBeCloseTo(-2.5, 0);
+});

@@ -17,6 +17,8 @@ export interface BoardRow {
   readonly rmsDb: number;
   /** Room to the nearest limit of the brief, negative where one is missed, dB; null without limits. */
   readonly roomDb: number | null;
+  /** Where it lies furthest from the other boards, dB, if that is far more than they differ by; else null. */
+  readonly odd: { readonly freqHz: number; readonly db: number } | null;
 }
 
 export interface Batch {
@@ -36,6 +38,13 @@ interface Prediction {
 const FEWEST_ALIKE = 3;
 const LEAST_ALIKE_DB = 0.5;
 const OVER_SCATTER = 3;
+/** Boards are compared no further under the highest level than this, dB: lower, a card's noise is compared. */
+const TRUSTED_DB = 40;
+/** A board is odd where it lies this far from the middle of all, dB, and so many times their usual distance from it. */
+const LEAST_ODD_DB = 0.5;
+const ODD_SCATTER = 6;
+/** Mean absolute deviation from the median to standard deviation, of normal scatter (P. J. Huber, Robust Statistics, 5.1). */
+const TO_SIGMA = 1.4826;
 
 /** Judges every board of a batch, and looks for what is the same on all of them. */
 export function judgeBatch(
@@ -44,17 +53,19 @@ export function judgeBatch(
   limits: readonly BriefLimit[],
 ): Batch {
   const compared = boards.map((b) => ({ ...b, ...compareWithPrediction(b, predicted, { aligned: b.aligned }) }));
-  const rows = compared.map(({ board, freqHz, levelDb, offsetDb, worst, rmsDb }): BoardRow => ({
+  const common = boards.length >= FEWEST_ALIKE ? commonGrid(compared, predicted) : [];
+  const rows = compared.map(({ board, freqHz, levelDb, offsetDb, worst, rmsDb }, k): BoardRow => ({
     board,
     worst,
     rmsDb,
+    odd: oddOf(common, k),
     roomDb: roomOf(
       freqHz,
       levelDb.map((v) => v + offsetDb - predicted.referenceDb),
       limits,
     ),
   }));
-  return { rows, alike: boards.length >= FEWEST_ALIKE ? alikeOf(compared, predicted.freqHz) : null };
+  return { rows, alike: alikeOf(common) };
 }
 
 /** Least room over all limits, dB; null where none is measured. */
@@ -72,19 +83,56 @@ function roomOf(freqHz: readonly number[], levelDb: readonly number[], limits: r
   return room;
 }
 
-/** The frequency where the boards' mean lies furthest off, if it is far over what they differ by there. */
-function alikeOf(
+/** How far every board lies off at one frequency, dB, the middle of all, and how widely they scatter about it. */
+interface Common {
+  readonly freqHz: number;
+  readonly off: readonly number[];
+  readonly middle: number;
+  readonly sigma: number;
+}
+
+/** Frequencies that all boards were measured at, where the prediction stands high enough to be trusted. */
+function commonGrid(
   compared: readonly { readonly freqHz: readonly number[]; readonly differenceDb: Float64Array }[],
-  grid: Float64Array,
-): Batch['alike'] {
+  predicted: Prediction,
+): Common[] {
+  const top = predicted.levelDb.reduce((m, v) => Math.max(m, v), -Infinity);
+  const curves = compared.map((c) => ({ freqHz: Float64Array.from(c.freqHz), differenceDb: c.differenceDb }));
+  return Array.from(predicted.freqHz).flatMap((f, i): Common[] => {
+    if (predicted.levelDb[i] < top - TRUSTED_DB) return [];
+    const off = curves.map((c) => levelAt(c.freqHz, c.differenceDb, f));
+    if (!off.every(Number.isFinite)) return [];
+    const middle = median(off);
+    return [{ freqHz: f, off, middle, sigma: TO_SIGMA * median(off.map((v) => Math.abs(v - middle))) }];
+  });
+}
+
+function median(values: readonly number[]): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  const half = sorted.length >> 1;
+  return sorted.length % 2 === 1 ? sorted[half] : (sorted[half - 1] + sorted[half]) / 2;
+}
+
+/**
+ * The frequency where the middle of all boards lies furthest off, if it is far over what they differ by there: one board
+ * that is wrong does not move it.
+ */
+function alikeOf(common: readonly Common[]): Batch['alike'] {
   let found: Batch['alike'] = null;
-  for (const f of grid) {
-    const off = compared.map((c) => levelAt(Float64Array.from(c.freqHz), c.differenceDb, f));
-    if (!off.every(Number.isFinite)) continue;
-    const mean = off.reduce((a, b) => a + b, 0) / off.length;
-    const scatter = Math.sqrt(off.reduce((sum, v) => sum + (v - mean) ** 2, 0) / (off.length - 1));
-    if (Math.abs(mean) < LEAST_ALIKE_DB || Math.abs(mean) < OVER_SCATTER * scatter) continue;
-    if (!found || Math.abs(mean) > Math.abs(found.db)) found = { freqHz: f, db: mean };
+  for (const { freqHz, middle, sigma } of common) {
+    if (Math.abs(middle) < LEAST_ALIKE_DB || Math.abs(middle) < OVER_SCATTER * sigma) continue;
+    if (!found || Math.abs(middle) > Math.abs(found.db)) found = { freqHz, db: middle };
+  }
+  return found;
+}
+
+/** Where the k-th board lies furthest from the middle of all, if that is no scatter. */
+function oddOf(common: readonly Common[], k: number): BoardRow['odd'] {
+  let found: BoardRow['odd'] = null;
+  for (const { freqHz, off, middle, sigma } of common) {
+    const db = off[k] - middle;
+    if (Math.abs(db) < LEAST_ODD_DB || Math.abs(db) < ODD_SCATTER * sigma) continue;
+    if (!found || Math.abs(db) > Math.abs(found.db)) found = { freqHz, db };
   }
   return found;
 }

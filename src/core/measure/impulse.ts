@@ -109,6 +109,17 @@ export function impulseOf(recording: Recording, sweep: Recording, law: SweepLaw)
   };
 }
 
+/**
+ * What stands in a recording where a sweep would be that is not heard: its noise, read as an impulse response from
+ * sample `after` on.
+ */
+export function silentImpulse(recording: Recording, sweep: Recording, law: SweepLaw, after: number): Impulse {
+  const { samples } = recording;
+  const size = powerOfTwo(Math.max(samples.length, sweep.samples.length));
+  const room = Math.max(1, samples.length - law.played - after);
+  return { samples: divided(samples, sweep.samples, size), at: after, after, room, sweeps: 0 };
+}
+
 const ownImpulses = new WeakMap<Float64Array, Map<number, Float64Array>>();
 
 /** The sweep through nothing: what is left of an impulse when its band ends. */

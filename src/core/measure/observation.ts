@@ -20,6 +20,11 @@ export interface MeasuredCurve {
 const MOST_POINTS = 72;
 /** Noise of a measurement that says nothing of it, under the highest level, dB. */
 const USUAL_SNR_DB = 70;
+/**
+ * No measurement is cleaner than this under its highest level, dB, whatever is said of its noise: the model of the
+ * circuit, the card and the interpolation between points are not.
+ */
+const CLEANEST_DB = 96;
 /** What a level may be off beside its noise, as a share: 0.01 dB. */
 export const SHARE_OFF = 0.0012;
 
@@ -53,7 +58,8 @@ export function observationOf(
     phaseRad: phaseDeg && of((i) => (phaseDeg[i] * Math.PI) / 180),
     noise: of((i) => {
       const told = noiseDb?.[i];
-      return 10 ** ((told !== undefined && Number.isFinite(told) ? told : top - USUAL_SNR_DB) / 20);
+      const db = told !== undefined && Number.isFinite(told) ? told : top - USUAL_SNR_DB;
+      return 10 ** (Math.max(db, top - CLEANEST_DB) / 20);
     }),
   };
 }

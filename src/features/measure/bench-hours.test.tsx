@@ -160,6 +160,7 @@ test('a part is turned while it sweeps: how far off it lies, whether it was bett
       delayRemoved: false,
       gateS: 0.1,
       sweeps: 1,
+      notes: [],
     });
   };
   await shown();

@@ -77,9 +77,16 @@ export function Boards() {
       </p>
       {alike && (
         <p className="reason warn" data-testid="alike">
-          All lie {formatSigned(alike.db, 'decibel', 1)} off at{' '}
-          {formatQuantity(alike.freqHz, 'frequency', { digits: 3 })}, and differ little among themselves: the same wrong
-          part on every one of them, most likely.
+          All boards lie {formatSigned(alike.db, 'decibel', 1)} off at{' '}
+          {formatQuantity(alike.freqHz, 'frequency', { digits: 3 })} and differ little among themselves: probably the
+          same wrong part on every one of them.
+        </p>
+      )}
+      {rows.some((r) => r.odd) && (
+        <p className="reason warn" data-testid="odd-boards">
+          {rows
+            .flatMap((r) => (r.odd ? [`Board ${r.board} differs from the others: ${oddWords(r.odd)}.`] : []))
+            .join(' ')}
         </p>
       )}
       <BoardTable rows={rows} />
@@ -102,7 +109,7 @@ function BoardTable({ rows }: { rows: readonly BoardRow[] }) {
         </thead>
         <tbody>
           {rows.map((r) => (
-            <tr key={r.board}>
+            <tr key={r.board} className={r.odd ? 'lit' : undefined}>
               <td>{r.board}</td>
               <td className="number">{r.worst ? formatSigned(r.worst.db, 'decibel') : '–'}</td>
               <td className="number">{r.worst ? formatQuantity(r.worst.freqHz, 'frequency', { digits: 3 }) : '–'}</td>
@@ -115,6 +122,9 @@ function BoardTable({ rows }: { rows: readonly BoardRow[] }) {
     </LongList>
   );
 }
+
+const oddWords = ({ freqHz, db }: NonNullable<BoardRow['odd']>): string =>
+  `${formatSigned(db, 'decibel', 1)} at ${formatQuantity(freqHz, 'frequency', { digits: 3 })}`;
 
 const briefWords = ({ roomDb }: BoardRow): string =>
   roomDb === null

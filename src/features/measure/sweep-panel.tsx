@@ -13,16 +13,17 @@ import { useLongJob } from '@/store/questions/long-job';
 import { inputsOf } from '@/store/sound-card';
 import {
   ANALYSE,
-  boardName,
   CAPTURE,
-  isOf,
   INSTRUMENTS,
+  NOTE_WORDS,
+  SWEEP_BOARD,
+  boardName,
+  isOf,
   measuringStore,
   readCapture,
   readRecording,
   setMeasuring,
   stopCard,
-  SWEEP_BOARD,
   sweepComputer,
   sweepWorkshop,
   type Instrument,
@@ -61,7 +62,7 @@ function useSweeping() {
 /** A sweep through the board: with what, where, over which range, and how loud. */
 export function SweepPanel() {
   const plan = useDesignJob('measure-plan', { rateHz: RATE_HZ });
-  const { instrument, place, hidden, change } = measuringStore();
+  const { instrument, place, hidden, change, notes } = measuringStore();
   const { busy, failure, stop } = useSweeping();
   if (!plan) return <p className="panel quiet">Looking at what this circuit asks of a sweep.</p>;
   const sweep: Sweep = { ...plan.sweep, ...change };
@@ -96,6 +97,11 @@ export function SweepPanel() {
       {failure && (
         <p className="failure" role="alert">
           {failureWords(failure)}
+        </p>
+      )}
+      {notes.length > 0 && busy === null && (
+        <p className="reason warn" role="status" data-testid="recording-notes">
+          {notes.map((note) => NOTE_WORDS[note]).join(' ')}
         </p>
       )}
       <Why plan={plan} />
@@ -254,7 +260,7 @@ function Card({ sweep, busy, onCable, there }: { sweep: Sweep; busy: boolean; on
     }
     const wav = readWav(file.bytes);
     if (!wav.ok) return void refuse(file.name, wav);
-    const second = (loopback && wav.value.second) || null;
+    const second = wav.value.second ?? null;
     await readRecording({ ...wav.value, second }, sweep, { ...made, instrument: 'file' });
   };
   return (

@@ -281,7 +281,15 @@ test.each(demoDesigns().map((d) => [d.title, d] as const))(
     const again = levelsDb(
       must(solver.sweep(compiled.live ? linearise(read, must(operatingPoint(read))) : read, grid, ['out']))[0],
     );
-    // Of an OTA the deck has a pair of transistors, whose junctions leak a picosiemens.
-    direct.forEach((level, i) => expect(again[i]).toBeCloseTo(level, deck.includes('.subckt ota') ? 4 : 6));
+    direct.forEach((level, i) => expect(again[i]).toBeCloseTo(level, precisionOf(deck)));
   },
 );
+
+/**
+ * Places that a deck's curve agrees to: of an OTA it has a pair of transistors, whose junctions leak a picosiemens; of a
+ * measured impedance the circuit that is fitted to it.
+ */
+function precisionOf(deck: string): number {
+  if (deck.includes('.subckt ota')) return 4;
+  return deck.includes('measurement is not in this netlist') ? 2 : 6;
+}

@@ -5,7 +5,9 @@ import { isPassive } from '../../design/making/create';
 import type { Design, Listening, Variant } from '../../design/document/schema';
 import type { seriesFor } from '../../design/stages/stage-design';
 import { type DesignedPart } from '../../design/stages/stage-design';
-import { complex, divide, magnitude, timesResponse } from '../../math/complex';
+import { CurveReader } from '../../analysis/curves/curve-reader';
+import { naturalFrequencies } from '../../analysis/roots/poles';
+import { complex, divide, magnitude, timesResponse, type Complex } from '../../math/complex';
 import { AUDIO_BAND, logGrid } from '../../math/grid';
 import { exactPriceOf, lossOhm, priceOf } from '../../parts/grades';
 import { acousticTarget, sumOf, wayTransfer, type AcousticTarget } from './speaker-system';
@@ -47,6 +49,8 @@ export interface Judged extends Outcome {
 }
 
 const POINTS = 101;
+/** Natural frequencies are looked for about this frequency, Hz. */
+const CLAIM_ABOUT_HZ = 700;
 /** The load counts over the whole audio band: so many points beside those of the sum, below and above. */
 const BESIDE_POINTS = 12;
 /** How far below the target a way's slope still counts, dB. */
@@ -85,10 +89,12 @@ export class NetworkJudge {
   private readonly lowestOhm: number;
   private readonly fedOhm: number | null;
   private readonly usualPrice: number;
+  private readonly listening: Listening;
+  private readonly claims = new Map<string, Outcome>();
 
   constructor(
-    design: Design,
-    variant: Variant,
+    private readonly design: Design,
+    private readonly variant: Variant,
     private readonly built: Compilation,
     private readonly moved: readonly Moved[],
     private readonly weights: Weights,
@@ -96,6 +102,7 @@ export class NetworkJudge {
     private readonly solver: AcSolver,
   ) {
     const listening: Listening = variant.listening ?? USUAL_LISTENING;
+    this.listening = listening;
     const within = logGrid(listening.fromHz, listening.toHz, POINTS);
     const beside = [
       ...logGrid(Math.min(AUDIO_BAND.fromHz, listening.fromHz), listening.fromHz, BESIDE_POINTS + 1).slice(0, -1),
@@ -146,6 +153,54 @@ export class NetworkJudge {
     for (let i = 0; i < this.freqHz.length; i++) shortfall = Math.max(shortfall, this.shortfallAt(got, i, 1));
     const lowestOhm = got.ohm ? got.ohm.reduce((least, z) => Math.min(least, z), Infinity) : null;
     return { logs, error, shortfall, offDb, lowestOhm, price };
+  }
+
+  /**
+   * What a set of values truly comes to: the search looks at a coarse grid, this at the curves themselves, sampled where
+   * the circuit's natural frequencies ask for it and refined until they stand still.
+   */
+  claim(logs: readonly number[]): Outcome {
+    const key = logs.map((v) => v.toFixed(5)).join(' ');
+    const before = this.claims.get(key);
+    if (before) return before;
+    const own = this.circuitAt(logs);
+    const circuit = { ...own, values: own.values.slice() };
+    const natural = naturalFrequencies(circuit, 2 * Math.PI * CLAIM_ABOUT_HZ);
+    const { fromHz, toHz } = this.listening;
+    const off = new CurveReader((f) => this.offTarget(circuit, f), natural, { fromHz, toHz });
+    const price = Math.round(100 * this.price(logs, priceOf)) / 100;
+    const offDb = Math.max(Math.abs(off.highest().levelDb), Math.abs(off.lowest().levelDb));
+    const told = { offDb, lowestOhm: this.fedOhm === null ? null : this.leastLoad(circuit, natural), price };
+    this.claims.set(key, told);
+    return told;
+  }
+
+  /** Whether a claim keeps the load that was to be held. */
+  bears = ({ lowestOhm }: Outcome): boolean =>
+    !this.holdLoad || lowestOhm === null || lowestOhm >= this.lowestOhm * (1 - 1e-6);
+
+  /** The sum over the target, re and im by turns. */
+  private offTarget(circuit: Compilation['circuit'], freqHz: Float64Array): Float64Array {
+    const solved = this.solver.sweep(circuit, freqHz, this.nodes);
+    if (!solved.ok) return new Float64Array(2 * freqHz.length).fill(NaN);
+    const { variant, design } = this;
+    const pressures = variant.ways.map((way, w) =>
+      timesResponse(solved.value[w], wayTransfer(design, way, freqHz, this.listening)),
+    );
+    const sum = sumOf(pressures);
+    const { sumDb } = acousticTarget(design, variant, freqHz);
+    return sum.map((v, i) => v / 10 ** (sumDb[i >> 1] / 20));
+  }
+
+  /** Least size of the load over the audio band, ohm. */
+  private leastLoad(circuit: Compilation['circuit'], natural: readonly Complex[]): number | null {
+    const loadAt = (freqHz: Float64Array): Float64Array => {
+      const solved = this.fedOhm ? this.solver.sweep(circuit, freqHz, [FED_NODE]) : null;
+      const ohm = this.loadOhm(circuit, solved?.ok ? solved.value[0] : undefined, freqHz);
+      return Float64Array.from({ length: 2 * freqHz.length }, (_, i) => (i % 2 === 0 ? (ohm?.[i >> 1] ?? NaN) : 0));
+    };
+    const { levelDb } = new CurveReader(loadAt, natural, AUDIO_BAND).lowest();
+    return Number.isFinite(levelDb) ? 10 ** (levelDb / 20) : null;
   }
 
   /**
@@ -205,18 +260,22 @@ export class NetworkJudge {
   }
 
   /** Z = R V/(1 − V) from the volts behind the source's own resistance, or from the current of a stiff one. */
-  private loadOhm(circuit: Compilation['circuit'], fed: Float64Array | undefined): Float64Array | null {
+  private loadOhm(
+    circuit: Compilation['circuit'],
+    fed: Float64Array | undefined,
+    freqHz = this.freqHz,
+  ): Float64Array | null {
     if (this.fedOhm && fed) {
       const source = complex(this.fedOhm);
-      return this.freqHz.map((_, i) => {
+      return freqHz.map((_, i) => {
         const volts = complex(fed[2 * i], fed[2 * i + 1]);
         return magnitude(divide(complex(volts.re * source.re, volts.im * source.re), complex(1 - volts.re, -volts.im)));
       });
     }
-    const currents = this.solver.branchCurrents(circuit, this.freqHz, ['Vin']);
+    const currents = this.solver.branchCurrents(circuit, freqHz, ['Vin']);
     if (!currents.ok) return null;
     const [amps] = currents.value;
-    return this.freqHz.map((_, i) => 1 / Math.hypot(amps[2 * i], amps[2 * i + 1]));
+    return freqHz.map((_, i) => 1 / Math.hypot(amps[2 * i], amps[2 * i + 1]));
   }
 
   private circuitAt(logs: readonly number[]) {

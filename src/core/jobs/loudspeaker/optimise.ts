@@ -151,23 +151,42 @@ function answer(
   before: Judged,
   best: readonly number[],
 ): Optimised {
-  const after = shelf.best() ?? before;
+  // What is said of values is read off their own curves; of the leaders, that whose claims are best and bear the load.
+  const claimed = (c: Judged): Judged => {
+    const claim = judge.claim(c.logs);
+    return { ...c, ...claim, shortfall: judge.bears(claim) ? 0 : Math.max(c.shortfall, LOAD_MISSED) };
+  };
+  const leaders = shelf.leaders().map(claimed);
+  const after = leaders.reduce<Judged>(
+    (a, b) => (judge.score(b) < judge.score(a) ? b : a),
+    leaders[0] ?? claimed(before),
+  );
+  const continuous = claimed(judge.judge(best));
+  // Whatever can be bought is also a choice among all values.
+  const ideal = judge.score(continuous) <= judge.score(after) ? continuous : after;
   return {
     parts: moved.map(({ stage, part }, i) => ({
       stage,
       part: part.spec.name,
       kind: part.spec.kind,
       before: part.chosen,
-      best: Math.exp(best[i]),
+      best: Math.exp(ideal.logs[i]),
       value: exactly(after.logs[i]),
     })),
-    before: outcomeOf(before),
-    best: outcomeOf(judge.judge(best)),
+    before: outcomeOf(claimed(before)),
+    best: outcomeOf(ideal),
     after: outcomeOf(after),
-    frontier: shelf.frontier().map((c) => ({ ...outcomeOf(c), values: c.logs.map(exactly) })),
+    frontier: undominated(shelf.frontier().map(claimed)).map((c) => ({ ...outcomeOf(c), values: c.logs.map(exactly) })),
     looked: judge.looked,
   };
 }
+
+/** A load that was to be held and is not, as a share: more than any sound is worth. */
+const LOAD_MISSED = 0.01;
+
+/** Of choices by price, those that bear the load and that nothing cheaper equals. */
+const undominated = (choices: readonly Judged[]): Judged[] =>
+  choices.filter((c, i) => c.shortfall === 0 && choices.slice(0, i).every((b) => b.shortfall > 0 || b.offDb > c.offDb));
 
 const outcomeOf = ({ offDb, lowestOhm, price }: Judged): Outcome => ({ offDb, lowestOhm, price });
 /** A value of a series has three figures: its logarithm's dirt goes. */
@@ -184,13 +203,15 @@ class Shelf {
   private readonly known = new Map<string, Judged>();
   private bestSoFar: Judged | null = null;
   private front: Judged[] = [];
+  private first: Judged[] = [];
 
   constructor(
     private readonly judge: NetworkJudge,
     private readonly moved: readonly Moved[],
   ) {}
 
-  best = (): Judged | null => this.bestSoFar;
+  /** The best few by the search's own grid, best first. */
+  leaders = (): readonly Judged[] => this.first;
   frontier = (): readonly Judged[] => thinned(this.front);
 
   nearest(logs: readonly number[]): Judged {
@@ -266,8 +287,16 @@ class Shelf {
     const judged = this.judge.judge(logs);
     if (this.known.size < MOST_KNOWN) this.known.set(key, judged);
     if (!this.bestSoFar || this.judge.score(judged) < this.judge.score(this.bestSoFar)) this.bestSoFar = judged;
+    this.lead(judged);
     this.offer(judged);
     return judged;
+  }
+
+  private lead(judged: Judged): void {
+    const worth = (c: Judged) => this.judge.score(c);
+    const last = this.first.at(-1);
+    if (this.first.length === LEADERS && last && worth(judged) >= worth(last)) return;
+    this.first = [...this.first, judged].sort((a, b) => worth(a) - worth(b)).slice(0, LEADERS);
   }
 
   private offer(judged: Judged): void {
@@ -278,6 +307,8 @@ class Shelf {
 }
 
 const MOST_KNOWN = 200_000;
+/** So many of the best are read in full before one is named. */
+const LEADERS = 8;
 const PAIRS = [
   [1, 1],
   [1, -1],

@@ -28,6 +28,8 @@ export interface Seen {
   readonly curve: Observation;
   /** Its level and delay are of whatever it was recorded with: no card was divided out. */
   readonly uncalibrated: boolean;
+  /** A delay was taken off its phase: what is left of it is not known. */
+  readonly late?: boolean;
 }
 
 /** A meter's reading at rest, V from ground. */
@@ -79,9 +81,12 @@ const elementOf = ({ stageId, wayId, part }: Compilation['parts'][number]): stri
 /** ln of how far the level of a card that was divided out may be off, and of one that nothing is known of. */
 const LEVEL_KNOWN = 0.002;
 const LEVEL_UNKNOWN = 1.5;
-/** Delays are counted in this many seconds; how far one may be off where the card was divided out, and where not. */
+/**
+ * Delays are counted in this many seconds; how far one may be off where the card was divided out (a sample or so between
+ * two recordings), and where not.
+ */
 const DELAY_UNIT_S = 1e-5;
-const DELAY_KNOWN = 0.005;
+const DELAY_KNOWN = 3;
 const DELAY_UNKNOWN = 20;
 /** States whose numbers differ by less than this rest near one another: one step of a fit. */
 const NEAR = 1.1;
@@ -114,9 +119,9 @@ export class BoardModel {
     this.parts = parts ?? partsOf([...new Set(builts)]);
     this.beliefs = [
       ...this.parts.map((p) => p.belief),
-      ...seen.flatMap(({ uncalibrated }): Belief[] => [
+      ...seen.flatMap(({ uncalibrated, late }): Belief[] => [
         { centre: 0, sigma: uncalibrated ? LEVEL_UNKNOWN : LEVEL_KNOWN },
-        { centre: 0, sigma: uncalibrated ? DELAY_UNKNOWN : DELAY_KNOWN },
+        { centre: 0, sigma: uncalibrated || late ? DELAY_UNKNOWN : DELAY_KNOWN },
       ]),
     ];
   }

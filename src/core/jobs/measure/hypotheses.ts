@@ -6,7 +6,7 @@ import { formatQuantity } from '../../units/quantity';
 import { PART_UNITS } from '../../topology/kit/part-units';
 import type { PartKind } from '../../topology/kit/part';
 
-export const FAULT_KINDS = ['value', 'open', 'short', 'swap', 'dead', 'reversed', 'probe'] as const;
+export const FAULT_KINDS = ['value', 'open', 'short', 'swap', 'dead', 'reversed', 'inverted', 'probe'] as const;
 export type FaultKind = (typeof FAULT_KINDS)[number];
 
 /** What may be wrong with a board, as beliefs that differ from those of a sound one. */
@@ -20,14 +20,20 @@ export interface Hypothesis {
   readonly starts: readonly ReadonlyMap<string, number>[];
   /** ln of how likely it is before anything is measured, against a sound board. */
   readonly logPrior: number;
-  /** Op-amp that is dead, way that is reversed, probe that it was measured at instead. */
-  readonly elsewhere?: { readonly dead?: string; readonly reversed?: string; readonly probe?: string };
+  /** Op-amp that is dead, way that is reversed, probe that it was measured at instead; the recording inverted. */
+  readonly elsewhere?: {
+    readonly dead?: string;
+    readonly reversed?: string;
+    readonly probe?: string;
+    readonly inverted?: true;
+  };
 }
 
 /** ln of how often each kind is met on new boards, all parts together: contacts and cabling before parts. */
 const HOW_OFTEN: Readonly<Record<FaultKind, number>> = {
   probe: Math.log(0.02),
   reversed: Math.log(0.02),
+  inverted: Math.log(0.02),
   value: Math.log(0.04),
   open: Math.log(0.02),
   short: Math.log(0.01),
@@ -76,6 +82,16 @@ export function namedParts(
 
 /** What a thing of so many of its kind is met with. */
 const each = (kind: FaultKind, count: number): number => HOW_OFTEN[kind] - Math.log(Math.max(1, count));
+
+/** The whole recording upside down: a cable, a differential input, an inverting card. */
+export const INVERTED: Hypothesis = {
+  kind: 'inverted',
+  parts: ['recording'],
+  beliefs: new Map(),
+  starts: [new Map()],
+  logPrior: HOW_OFTEN.inverted,
+  elsewhere: { inverted: true },
+};
 
 /** Everything that may be wrong with one part. */
 export function partHypotheses(parts: readonly NamedPart[]): Hypothesis[] {
@@ -177,6 +193,8 @@ export function sentenceOf(
       return `${first} does nothing: its supply, its inputs crossed, or the device itself.`;
     case 'reversed':
       return `The driver of ${first} is the other way round: swap its leads.`;
+    case 'inverted':
+      return 'The recording is inverted: exchange the two wires at the input or the output, or take the polarity back.';
     case 'probe':
       return `It was measured at another place: ${first}.`;
   }

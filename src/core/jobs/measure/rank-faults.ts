@@ -5,7 +5,8 @@ import type { Compilation } from '../../design/compiled/compile';
 import { designatorsOf } from '../../design/stages/designators';
 import type { Design, Variant } from '../../design/document/schema';
 import { settingSchema } from '../../design/document/setting-schema';
-import { observationOf, SHARE_OFF } from '../../measure/observation';
+import { observationOf, SHARE_OFF, weighed, type Observation } from '../../measure/observation';
+import { recordedDelay } from '../../measure/recorded-delay';
 import { cholesky, differences, posterior, solved, type Belief, type Posterior } from '../../measure/posterior';
 import { failure, success, type Result } from '../../result';
 import { column, defineJob, ofVariant, requestOf } from '../define-job';
@@ -14,6 +15,7 @@ import { opAmpOutputs } from '../desk/op-amp-strain';
 import type { BuiltVariant } from '../reading/built-variant';
 import { BoardModel, type Read, type Seen } from './board-model';
 import {
+  INVERTED,
   namedParts,
   otherHypotheses,
   partHypotheses,
@@ -132,7 +134,8 @@ async function rankFaults(
     const observation = observationOf(curve, topOf(stood.value, probe, curve.freqHz, solver));
     if (observation.freqHz.length < 3) return failure('nothing-measured', { probe: asked });
     const loose = uncalibrated || isSound(variant, probe);
-    seen.push({ probe, built: stood.value, curve: observation, uncalibrated: loose });
+    const { late, curve: inTime } = withoutDelay(observation, stood.value, probe, solver);
+    seen.push({ probe, built: stood.value, curve: inTime, uncalibrated: loose, late });
   }
   const read: Read[] = [];
   for (const { node, volts, setting } of readings) {
@@ -155,6 +158,23 @@ async function rankFaults(
     if (context.signal.aborted) return failure('cancelled', { done: k });
   }
   return success(bench.ranking(healthy, fitted));
+}
+
+/** An observation without the delay that its recording has against a sound board; `late` where it had one. */
+function withoutDelay(
+  curve: Observation,
+  { circuit }: Compilation,
+  probe: Probe,
+  solver: AcSolver,
+): { readonly curve: Observation; readonly late: boolean } {
+  if (!curve.phaseRad) return { curve, late: false };
+  const sound = responseAt(circuit, probe, curve.freqHz, solver);
+  if (!sound.ok) return { curve, late: false };
+  const { sure } = weighed(curve, SHARE_OFF);
+  const delayS = recordedDelay(curve.freqHz, curve.phaseRad, sound.value, sure);
+  if (delayS === 0) return { curve, late: false };
+  const phaseRad = curve.phaseRad.map((rad, i) => rad + 2 * Math.PI * curve.freqHz[i] * delayS);
+  return { curve: { ...curve, phaseRad }, late: true };
 }
 
 /** The highest level that a sound board has at a place over a range, dB. */
@@ -193,6 +213,7 @@ class Bench {
     this.hypotheses = [
       ...partHypotheses(this.parts),
       ...otherHypotheses(opAmps, ways, seen.length === 1 ? elsewhere : []),
+      ...(seen.some((s) => s.curve.phaseRad) ? [INVERTED] : []),
     ];
   }
 
@@ -233,13 +254,16 @@ class Bench {
   /** The circuit of a hypothesis: the sound one, but for op-amps, drivers and probes. */
   private modelOf({ elsewhere }: Hypothesis): BoardModel | null {
     if (!elsewhere) return this.sound;
-    const { dead, reversed, probe } = elsewhere;
+    const { dead, reversed, probe, inverted } = elsewhere;
     if (dead) return this.without(dead);
     const turned = new Set(reversed ? [reversed] : []);
     const seen = this.seen.map((s) => {
       const there = probesOf(this.design, s.built.variant, s.built, turned);
       const id = probe ?? s.probe.id;
-      return { ...s, probe: there.find((p) => p.id === id) ?? s.probe };
+      const { phaseRad } = s.curve;
+      // Recorded the other way round, its phase is half a turn off.
+      const curve = inverted && phaseRad ? { ...s.curve, phaseRad: phaseRad.map((rad) => rad + Math.PI) } : s.curve;
+      return { ...s, curve, probe: there.find((p) => p.id === id) ?? s.probe };
     });
     return this.model(this.built, seen, this.read);
   }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { analyse, type Analysed } from '../../measure/analyse';
+import { channelsOf, type Channels } from '../../measure/channels';
 import type { Recording } from '../../measure/impulse';
 import { analyseTones, playedSamples, tonesOf } from '../../measure/stepped';
 import { sweepSamples, type Sweep } from '../../measure/sweep';
@@ -88,11 +89,24 @@ const recordingRequest = requestOf('analyse-recording', {
   sweep: sweepSchema,
   tones: tonesSchema,
   reference: float64.nullable(),
+  /** The recording's second channel: the card's own output, or where the board was connected. */
+  second: float64.nullable().optional(),
 });
 
 /** What a recording of a sweep says. Fails as the sweep and analysing do. */
 export const analyseRecordingJob = defineJob(
   recordingRequest,
-  ({ samples, rateHz, sweep, tones, reference }): Result<Analysed> =>
-    read({ samples, rateHz }, { sweep, tones }, reference ? { samples: reference, rateHz } : undefined),
+  ({ samples, rateHz, sweep, tones, reference, second }): Result<Analysed> => {
+    const { board, loopback } = second ? told(samples, second, sweep, tones) : { board: samples, loopback: null };
+    const beside = loopback ?? reference;
+    return read({ samples: board, rateHz }, { sweep, tones }, beside ? { samples: beside, rateHz } : undefined);
+  },
 );
+
+/** Two channels told apart, where a sweep was played. */
+function told(first: Float64Array, second: Float64Array, sweep: Sweep, tones: number | null): Channels {
+  const played = tones === null ? sweepSamples(sweep) : null;
+  return played?.ok
+    ? channelsOf(first, second, { samples: played.value, rateHz: sweep.rateHz })
+    : { board: first, loopback: null };
+}

@@ -1,6 +1,7 @@
 import { AcSolver } from '../../analysis/ac/solver';
 import { readWav, writeFloatWav } from '../../format/wav';
 import { analyse, type Analysed } from '../../measure/analyse';
+import { channelsOf } from '../../measure/channels';
 import { sweepSamples, type Sweep } from '../../measure/sweep';
 import { failure, success, type Failure, type Result } from '../../result';
 import { RUN_THROUGH } from '../job-context';
@@ -36,7 +37,12 @@ export function analyseVerb(
   if (!sweep.ok) return sweep;
   if (!reference.ok) return reference;
   if (!recording.value || !sweep.value) return failure('empty-file', {});
-  return analyse(recording.value, sweep.value, { ...options, reference: reference.value });
+  const { samples, second, rateHz } = recording.value;
+  const { board, loopback } = second ? channelsOf(samples, second, sweep.value) : { board: samples, loopback: null };
+  return analyse({ samples: board, rateHz }, sweep.value, {
+    ...options,
+    reference: reference.value ?? (loopback ? { samples: loopback, rateHz } : undefined),
+  });
 }
 
 /**
