@@ -102,6 +102,8 @@ function taking(roles: readonly Role[], ways: readonly Way[], drivers: readonly 
     return found;
   };
   const named = roles.map((role) => take([...free].find((w) => w.name === role.name)));
+  // One driver for everything is the lowest of those there are, until the maker brings another.
+  if (roles.length === 1 && !named[0]) return [take(ways[0])];
   return roles.map(
     (role, r) =>
       named[r] ??
@@ -183,4 +185,18 @@ function standingCrossing(ways: readonly Way[], lower: Way | undefined, upper: W
   if (!lower || !upper || ways.indexOf(upper) !== ways.indexOf(lower) + 1) return undefined;
   const of = (way: Way, response: Plan['response']) => way.plans.find((p) => p.response === response)?.cutoffHz;
   return of(lower, 'lowpass') ?? of(upper, 'highpass');
+}
+
+/** What is lost where a variant is laid out in fewer ways: each way with its driver and its circuits, in words. */
+export function waysLost({ ways }: Pick<Variant, 'ways'>, drivers: readonly Driver[], wanted: WaysWanted): string[] {
+  let n = 0;
+  const laid = layOutWays({ ways: [...ways] }, [...drivers], wanted, () => `lost-${n++}`);
+  const kept = new Set(laid.ways.map((w) => w.id));
+  return ways
+    .filter((w) => !kept.has(w.id))
+    .map(({ name, load, stages }) => {
+      const driver = load.kind === 'driver' ? drivers.find((d) => d.id === load.driver)?.name : undefined;
+      const circuits = stages.length === 1 ? 'one circuit' : `${stages.length} circuits`;
+      return `${name}${driver ? ` with ${driver}` : ''} and ${circuits}`;
+    });
 }

@@ -10,6 +10,8 @@ const IN_WORDS: Readonly<Record<WaysWanted['count'], string>> = {
   4: 'four-way',
 };
 
+const LINE = { signalVolts: 1, source: { name: 'Line', ohm: 100 } };
+
 /** A crossover from nothing: passive of second order, or active of fourth, after Linkwitz and Riley. */
 export function newCrossover(wanted: WaysWanted, makeId: MakeId): Design {
   const title = [
@@ -19,7 +21,9 @@ export function newCrossover(wanted: WaysWanted, makeId: MakeId): Design {
     ...(wanted.subwoofer ? ['with a subwoofer'] : []),
   ].join(' ');
   const { ways, drivers } = layOutWays({ ways: [] }, [], wanted, makeId);
-  return createCrossover(title, () => ways, drivers, makeId);
+  const design = createCrossover(title, () => ways, drivers, makeId);
+  // Before amplifiers of their own ways are fed a line level, not an amplifier’s.
+  return wanted.active ? { ...design, brief: { ...design.brief, ...LINE } } : design;
 }
 
 /** A crossover with a circuit more, in the way where it mostly stands. */

@@ -39,11 +39,13 @@ const designRead = z.custom<Design>((value) => typeof value === 'object' && valu
 export const ofVariant = { design: designRead, variantId: z.string() };
 
 /** Frequencies spaced evenly in the logarithm, ends included. */
-export const gridSchema = z.object({
-  fromHz: z.number().positive(),
-  toHz: z.number().positive(),
-  points: z.int().min(2).max(1_000_000),
-});
+export const gridSchema = z
+  .object({
+    fromHz: z.number().min(1e-6).max(1e12),
+    toHz: z.number().min(1e-6).max(1e12),
+    points: z.int().min(2).max(1_000_000),
+  })
+  .refine(({ fromHz, toHz }) => fromHz <= toHz, { error: 'begins above its end', path: ['fromHz'] });
 export type Grid = z.infer<typeof gridSchema>;
 
 /** Frequencies, Hz, or samples, as they travel. */

@@ -24,6 +24,7 @@ import { acousticsJob } from './loudspeaker/acoustics';
 import { analyseDriverJob, driverBenchJob } from './loudspeaker/driver-bench';
 import { findDistanceJob } from './loudspeaker/find-distance';
 import { fitImpedanceJob } from './loudspeaker/fit-impedance';
+import { levelTrimsJob } from './loudspeaker/level-trims';
 import { notchJob } from './loudspeaker/notch-outlook';
 import { optimiseJob } from './loudspeaker/optimise';
 import { anglesJob, decayJob, measuredDecayJob } from './loudspeaker/speaker-views';
@@ -95,6 +96,7 @@ const JOBS = [
   driverBenchJob,
   findDistanceJob,
   fitImpedanceJob,
+  levelTrimsJob,
   notchJob,
   optimiseJob,
   anglesJob,

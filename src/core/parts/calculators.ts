@@ -41,7 +41,7 @@ const parallelOf = (a: number, b: number): number => (a * b) / (a + b);
 /** The parallel pair of E24 that comes nearest to a wanted value, or one part where that does as well; ohm. */
 function parallelPair(wanted: number): readonly CalculatorOutput[] {
   const one = nearestPreferred(wanted, 'E24');
-  const { values, value } = nearestPair(wanted, 'E24', 'resistor', ['parallel']);
+  const { values, value } = nearestPair(wanted, 'E24', 'resistor', ['parallel'], Infinity);
   if (Math.abs(one - wanted) <= Math.abs(value - wanted)) return [out('one is enough', 'resistance', one)];
   return [
     out('one', 'resistance', values[0]),

@@ -22,22 +22,23 @@ export const together = (kind: Pair['kind'], part: PartKind, a: number, b: numbe
 
 /**
  * The pair of a series that comes nearest to a value, joined in any of `kinds`; two equal parts where they do about as
- * well. Ohm, farad or henry.
+ * well. Ohm, farad or henry. @param widest ratio of the two, at most: past 30 the smaller of two hardly counts.
  */
 export function nearestPair(
   wanted: number,
   series: SeriesId,
   part: PartKind,
   kinds: readonly Pair['kind'][] = ['series', 'parallel'],
+  widest = WIDEST,
 ): Pair {
   const off = (pair: Pair) => Math.abs(pair.value / wanted - 1);
-  const pairs = kinds.flatMap((kind) => pairsOf(kind, wanted, series, part));
+  const pairs = kinds.flatMap((kind) => pairsOf(kind, wanted, series, part, widest));
   const best = pairs.reduce((a, b) => (off(b) < off(a) ? b : a));
   const equal = pairs.filter(({ values: [a, b] }) => a === b).sort((a, b) => off(a) - off(b))[0];
   return equal && off(equal) <= off(best) + EQUAL_PREFERENCE ? equal : best;
 }
 
-function pairsOf(kind: Pair['kind'], wanted: number, series: SeriesId, part: PartKind): Pair[] {
+function pairsOf(kind: Pair['kind'], wanted: number, series: SeriesId, part: PartKind, widest: number): Pair[] {
   const adds = (kind === 'series') === (part !== 'capacitor');
   const pairs: Pair[] = [];
   // Where values add the larger lies between a half and the whole, where they divide the smaller between the whole and
@@ -47,7 +48,7 @@ function pairsOf(kind: Pair['kind'], wanted: number, series: SeriesId, part: Par
     const rest = adds ? wanted - a : 1 / (1 / wanted - 1 / a);
     if (!(rest > 0) || !Number.isFinite(rest)) continue;
     const b = nearestPreferred(rest, series);
-    if (Math.max(a, b) / Math.min(a, b) > WIDEST) continue;
+    if (Math.max(a, b) / Math.min(a, b) > widest) continue;
     pairs.push({ kind, values: a >= b ? [a, b] : [b, a], value: together(kind, part, a, b) });
   }
   const half = nearestPreferred(adds ? wanted / 2 : 2 * wanted, series);

@@ -50,9 +50,13 @@ export const VOICE_CALCULATORS: readonly Calculator[] = [
       const octaves = control / octave;
       // The junctions' octave grows with absolute temperature; the divider's foot makes up for it as far as it follows.
       const bare = -1200 * octaves * (1 - BENCH_K / (BENCH_K + rise));
-      const followed = 1200 * octaves * (((1 + FOLLOWING_PPM * 1e-6 * rise) * BENCH_K) / (BENCH_K + rise) - 1);
+      // What rises is the foot, of a divider that it loads itself.
+      const foot = (inline * OCTAVE_VOLTS) / (octave - OCTAVE_VOLTS);
+      const warmFoot = foot * (1 + FOLLOWING_PPM * 1e-6 * rise);
+      const warmVolts = (control * warmFoot) / (inline + warmFoot);
+      const followed = 1200 * (warmVolts / (OCTAVE_VOLTS * (1 + rise / BENCH_K)) - octaves);
       return success([
-        out('foot of the divider', 'resistance', (inline * OCTAVE_VOLTS) / (octave - OCTAVE_VOLTS)),
+        out('foot of the divider', 'resistance', foot),
         out('at the base for an octave', 'voltage', OCTAVE_VOLTS),
         out('current', 'current', reference * 2 ** octaves),
         out('off when warmer, cents', 'ratio', bare),

@@ -25,13 +25,13 @@ export function Lobe({
   up: boolean;
 }) {
   const most = levelDb.reduce((m, v) => Math.max(m, v), -Infinity);
-  const radius = size * 0.4;
-  const [cx, cy] = [size * 0.16, size * 0.55];
+  const radius = size * 0.46;
+  const [cx, cy] = [size * 0.28, size * 0.56];
   const at = (angle: number, db: number): [number, number] => {
     const r = radius * Math.max(0, 1 - (most - db) / SPAN_DB);
     const a = (angle * Math.PI) / 180;
     // On axis to the right; up is up, and the right-hand side of the room is drawn upwards too.
-    return [cx + 1.7 * r * Math.cos(a), cy - r * Math.sin(a) * 1.15];
+    return [cx + r * Math.cos(a), cy - r * Math.sin(a)];
   };
   const path = Array.from(deg, (d, i) =>
     at(d, levelDb[i])
@@ -59,6 +59,11 @@ export function Lobe({
       {rings.map((db) => (
         <path key={db} d={`M${ring(db)}`} className={styles.lobeRing} />
       ))}
+      {rings.map((db, i) => (
+        <text key={db} x={cx - 4} y={tenth(at(90, db)[1] + 4)} textAnchor="end" className={styles.lobeName}>
+          {i === 0 ? '0\u202fdB' : `−${i * STEP_DB}`}
+        </text>
+      ))}
       {[-60, -30, 0, 30, 60].map((d) => {
         const [x, y] = at(d, most);
         return (
@@ -72,7 +77,7 @@ export function Lobe({
       })}
       <path d={`M${path}`} className="trace asBuilt" />
       <text x={4} y={16} className="frame-title">
-        {formatQuantity(hz, 'frequency', { digits: 3 })}, {STEP_DB}&#8239;dB a ring
+        {formatQuantity(hz, 'frequency', { digits: 3 })}, re its maximum
       </text>
     </svg>
   );

@@ -277,14 +277,8 @@ function Meter() {
 
 /** What each way’s level trim is set to by a voltmeter: the same tone in, so much out. */
 function Trims() {
-  const variant = useDesign(currentVariantOf);
-  const volts = useDesign((d) => d.brief.signalVolts);
-  const ways = variant.ways.filter((w) => w.load.kind === 'driver' && w.load.amplifier);
-  const tone = (way: (typeof ways)[number]) => {
-    const low = way.plans.find((p) => p.response === 'highpass')?.cutoffHz;
-    const high = way.plans.find((p) => p.response === 'lowpass')?.cutoffHz;
-    return low && high ? Math.sqrt(low * high) : low ? low * 4 : (high ?? 1000) / 4;
-  };
+  const trims = useDesignJob('level-trims', {});
+  if (!trims) return null;
   return (
     <Fold name="Setting the level trims" title="Setting the level trims" testId="level-trims">
       <table className="sheet speaker-figures">
@@ -297,17 +291,15 @@ function Trims() {
           </tr>
         </thead>
         <tbody>
-          {ways.map((way) => (
-            <tr key={way.id}>
+          {trims.map(({ wayId, name, reversed, toneHz, inVolts, outVolts }) => (
+            <tr key={wayId}>
               <td>
-                {way.name}
-                {way.polarity === -1 ? ', reversed' : ''}
+                {name}
+                {reversed ? ', reversed' : ''}
               </td>
-              <td className="number">{formatQuantity(tone(way), 'frequency', { digits: 2 })}</td>
-              <td className="number">{formatQuantity(volts, 'voltage')}</td>
-              <td className="number">
-                {formatQuantity(volts * 10 ** (way.levelTrimDb / 20), 'voltage', { digits: 3 })}
-              </td>
+              <td className="number">{formatQuantity(toneHz, 'frequency', { digits: 3 })}</td>
+              <td className="number">{formatQuantity(inVolts, 'voltage')}</td>
+              <td className="number">{formatQuantity(outVolts, 'voltage', { digits: 3 })}</td>
             </tr>
           ))}
         </tbody>

@@ -1,7 +1,7 @@
 'use client';
 
-import { Button, Checkbox, Segmented } from 'antd';
-import { MOST_WAYS, WAY_COUNTS, waysOf } from '@/core/catalogue/lay-out-ways';
+import { App, Button, Checkbox, Segmented } from 'antd';
+import { MOST_WAYS, WAY_COUNTS, waysLost, waysOf, type WaysWanted } from '@/core/catalogue/lay-out-ways';
 import { isPassive } from '@/core/design/making/create';
 import { seriesCrossover } from '@/core/topology/loudspeaker/series-crossover';
 import { edit, useDesign } from '@/store/document';
@@ -18,6 +18,19 @@ export function WaysPanel() {
   const { count, subwoofer } = waysOf(variant);
   const passive = ways.filter(isPassive).length;
   const able = (heard ?? []).filter((w) => Number.isFinite(w.ableDb));
+  const { modal } = App.useApp();
+  const drivers = useDesign((d) => d.drivers);
+  // Fewer ways lose drivers and filters: that is asked first, with what would go.
+  const change = (wanted: WaysWanted) => {
+    const gone = waysLost(variant, drivers ?? [], wanted);
+    if (gone.length === 0) return edit(setWays(wanted));
+    modal.confirm({
+      title: `Remove ${gone.length === 1 ? 'one way' : `${gone.length} ways`}?`,
+      content: `${gone.join('; ')}. Undo brings them back.`,
+      okText: gone.length === 1 ? 'Remove the way' : 'Remove the ways',
+      onOk: () => edit(setWays(wanted)),
+    });
+  };
   const fed = passive === ways.length ? 'passive' : passive === 0 ? 'active' : 'mixed';
   return (
     <section className="panel" aria-label="Ways" data-testid="ways-panel">
@@ -42,13 +55,13 @@ export function WaysPanel() {
             aria-label="How many ways"
             value={count}
             options={WAY_COUNTS.map((n) => ({ value: n, label: n, disabled: subwoofer && n === MOST_WAYS }))}
-            onChange={(n) => edit(setWays({ count: n, subwoofer }))}
+            onChange={(n) => change({ count: n, subwoofer })}
           />
         </div>
         <Checkbox
           checked={subwoofer}
           disabled={!subwoofer && count === MOST_WAYS}
-          onChange={(e) => edit(setWays({ count, subwoofer: e.target.checked }))}
+          onChange={(e) => change({ count, subwoofer: e.target.checked })}
         >
           and a subwoofer
         </Checkbox>

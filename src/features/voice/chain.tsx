@@ -136,6 +136,14 @@ function CentsChart({ law: { points, worstCents } }: { law: VoltsPerOctave }) {
   );
 }
 
+/** What an instrument shows of it, and how a reading is told. */
+const READS = { peak: 'peak', cutoff: '−3 dB', oscillation: 'oscillation' } as const;
+const INSTRUMENT = {
+  peak: 'a sweep peaks at',
+  cutoff: 'a sweep is 3 dB down at',
+  oscillation: 'it oscillates at',
+} as const;
+
 /** The order in which it is trimmed, and what to read at each step. */
 function Trim({ law: { stageId, trim } }: { law: VoltsPerOctave }) {
   const { facts } = useSelectedStage();
@@ -144,6 +152,7 @@ function Trim({ law: { stageId, trim } }: { law: VoltsPerOctave }) {
   const reaches = trim.parts.every((p) => p.ohm >= p.lowOhm && p.ohm <= p.highOhm);
   const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 4 });
   const between = (p: { lowOhm: number; highOhm: number }) => `${ohm(p.lowOhm)} to ${ohm(p.highOhm)}`;
+  const still = trim.readings.find((r) => r.volts === 0);
   const [scale, begin] = (['scale', 'beginning'] as const).map((sets) => trim.parts.find((p) => p.sets === sets));
   return (
     <Fold
@@ -162,9 +171,9 @@ function Trim({ law: { stageId, trim } }: { law: VoltsPerOctave }) {
         )}
         {begin && (
           <li>
-            Back to no volts, and turn {calledIn(facts, begin.part)} until it reads{' '}
-            {hz(trim.readings.find((r) => r.volts === 0)?.wantedHz ?? NaN)}: about {ohm(begin.ohm - begin.fixedOhm)},
-            now {ohm(begin.nowOhm - begin.fixedOhm)}.
+            Back to no volts, and turn {calledIn(facts, begin.part)} until {INSTRUMENT[still?.reads ?? 'peak']}{' '}
+            {hz(still?.wantedHz ?? NaN)}: about {ohm(begin.ohm - begin.fixedOhm)}, now{' '}
+            {ohm(begin.nowOhm - begin.fixedOhm)}.
           </li>
         )}
         <li>Both once more: each moves the other a little.</li>
@@ -175,15 +184,17 @@ function Trim({ law: { stageId, trim } }: { law: VoltsPerOctave }) {
             <th className="number">at the jack</th>
             <th className="number">as it stands</th>
             <th className="number">to read</th>
+            <th>of</th>
             <th className="number">off</th>
           </tr>
         </thead>
         <tbody>
-          {trim.readings.map(({ volts: at, nowHz, wantedHz, offCents }) => (
+          {trim.readings.map(({ volts: at, reads, nowHz, wantedHz, offCents }) => (
             <tr key={at}>
               <td className="number">{volts(at)}</td>
               <td className="number">{hz(nowHz)}</td>
               <td className="number">{hz(wantedHz)}</td>
+              <td>{READS[reads]}</td>
               <td className="number">{cents(offCents)}</td>
             </tr>
           ))}

@@ -185,8 +185,23 @@ export const setActive =
     way.stages = arranged.stages;
     const ohm = draft.drivers?.find((d) => way.load.kind === 'driver' && d.id === way.load.driver)?.nominalOhm;
     for (const stage of way.stages) if (stage.target.kind === 'plan' && ohm) stage.target.ohm = ohm;
+    feedAsUsual(draft);
     forgetWays(draft);
   };
+
+/** V RMS that op-amps are fed, and that an amplifier gives; and what each comes from, ohm. */
+const LINE = { signalVolts: 1, source: { name: 'Line', ohm: 100 } };
+const AMPLIFIER = { signalVolts: 12, source: { name: 'Amplifier', ohm: 0.1 } };
+/** A level between these is one that the maker may have meant for either. */
+const BETWEEN_VOLTS = 3;
+
+/** Ways that all have amplifiers of their own are fed a line level, those that all hang on one an amplifier's. */
+function feedAsUsual(draft: Design): void {
+  const { ways } = currentVariantOf(draft);
+  const line = ways.every((w) => w.load.kind === 'driver' && w.load.amplifier !== null);
+  if (line && draft.brief.signalVolts > BETWEEN_VOLTS) Object.assign(draft.brief, copied(LINE));
+  if (ways.every(isPassive) && draft.brief.signalVolts < BETWEEN_VOLTS) Object.assign(draft.brief, copied(AMPLIFIER));
+}
 
 /** What a network is made for where nothing is known. */
 const USUAL_DRIVER_OHM = 8;

@@ -102,8 +102,16 @@ export interface Decay {
   readonly ghost: readonly { readonly ms: number; readonly levelDb: Float64Array }[] | null;
 }
 
-const SIZE = 4096;
-const RATE = 48_000;
+const SIZE = 16_384;
+const RATE = 192_000;
+/**
+ * The impulse is limited to a band whose upper edge falls smoothly between these, Hz: a band that stops hard rings
+ * before and after by itself, and what still sounds some time later would be that.
+ */
+const BAND_FROM_HZ = 28_000;
+const BAND_TO_HZ = 72_000;
+/** Of a measured curve the top so many octaves are its smooth edge. */
+const MEASURED_EDGE_OCTAVES = 1 / 3;
 const SHOWN_POINTS = 141;
 const SHOWN_FROM_HZ = 200;
 const SHOWN_TO_HZ = 20_000;
@@ -124,10 +132,13 @@ export function runDecay(
   const decayOf = (id: string): Result<Decay['slices']> => {
     const variant = design.variants.find((v) => v.id === id);
     if (!variant) return failure('no-such-variant', { variant: id });
-    const bins = Float64Array.from({ length: SIZE / 2 }, (_, k) => ((k + 1) * RATE) / SIZE);
+    const count = Math.ceil((BAND_TO_HZ * SIZE) / RATE);
+    const bins = Float64Array.from({ length: count }, (_, k) => ((k + 1) * RATE) / SIZE);
     const system = speakerSystem(design, variant, bins, solver);
     if (!system.ok) return system;
-    return success(slicesOf(sumOf(system.value.ways.map((w) => w.pressure)), shown, dense ? DENSE_MS : SLICES_MS));
+    const sum = sumOf(system.value.ways.map((w) => w.pressure));
+    const limited = sum.map((v, i) => v * edgeAt(bins[i >> 1], BAND_FROM_HZ, BAND_TO_HZ));
+    return success(slicesOf(limited, shown, dense ? DENSE_MS : SLICES_MS));
   };
   const shown = logGrid(SHOWN_FROM_HZ, SHOWN_TO_HZ, SHOWN_POINTS);
   const own = decayOf(variantId);
@@ -136,14 +147,20 @@ export function runDecay(
   return success({ freqHz: shown, slices: own.value, ghost: ghost?.ok ? ghost.value : null });
 }
 
-/** @param spectrum re, im by turns, from the first bin above 0 Hz to half the rate. */
+/** 1 up to one frequency, half a cosine down to 0 at another, in the logarithm. */
+function edgeAt(freqHz: number, fromHz: number, toHz: number): number {
+  if (freqHz <= fromHz) return 1;
+  return freqHz >= toHz ? 0 : 0.5 + 0.5 * Math.cos((Math.PI * Math.log(freqHz / fromHz)) / Math.log(toHz / fromHz));
+}
+
+/** @param spectrum re, im by turns, from the first bin above 0 Hz on; nothing lies beyond its end. */
 function slicesOf(spectrum: Float64Array, shown: Float64Array, timesMs: readonly number[]): Decay['slices'] {
   const fft = new FFT(SIZE);
   const whole = fft.createComplexArray();
   whole.fill(0);
   for (let k = 1; k <= SIZE / 2; k++) {
     // A sampled response has no phase at half its rate.
-    const [re, im] = [spectrum[2 * (k - 1)], k === SIZE / 2 ? 0 : spectrum[2 * (k - 1) + 1]];
+    const [re, im] = [spectrum[2 * (k - 1)] ?? 0, k === SIZE / 2 ? 0 : (spectrum[2 * (k - 1) + 1] ?? 0)];
     [whole[2 * k], whole[2 * k + 1]] = [re, im];
     if (k < SIZE / 2) [whole[2 * (SIZE - k)], whole[2 * (SIZE - k) + 1]] = [re, -im];
   }
@@ -203,11 +220,14 @@ export function runMeasuredDecay({
 > {
   if (freqHz.length < 8 || phaseDeg.length !== freqHz.length) return failure('nothing-measured', { probe: 'sum' });
   const spectrum = new Float64Array(SIZE);
+  const top = freqHz[freqHz.length - 1];
   for (let k = 0; k < SIZE / 2; k++) {
     const at = ((k + 1) * RATE) / SIZE;
     const size = fromDecibels(levelAt(freqHz, levelDb, at));
     const turn = (levelAt(freqHz, phaseDeg, at) * Math.PI) / 180;
-    if (Number.isFinite(size)) [spectrum[2 * k], spectrum[2 * k + 1]] = [size * Math.cos(turn), size * Math.sin(turn)];
+    const edge = edgeAt(at, top * 2 ** -MEASURED_EDGE_OCTAVES, top);
+    if (Number.isFinite(size))
+      [spectrum[2 * k], spectrum[2 * k + 1]] = [edge * size * Math.cos(turn), edge * size * Math.sin(turn)];
   }
   const [from, to] = [Math.max(SHOWN_FROM_HZ, freqHz[0]), Math.min(SHOWN_TO_HZ, freqHz[freqHz.length - 1])];
   const shown = logGrid(from, to, SHOWN_POINTS);

@@ -1,9 +1,12 @@
+import { AcSolver } from '../../analysis/ac/solver';
 import type { z } from 'zod';
 import type { OperatingPoint } from '../../analysis/rest/operating-point';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import { BENCH_C } from '../../design/compiled/stage-placer';
 import { deliveredAmps, onCurrent } from '../../design/compiled/folded-chains';
 import type { Design, PartChoice, Stage, Variant } from '../../design/document/schema';
+import { readWay } from '../reading/read-way';
+import { mainCutoff, marksOf } from '../reading/way-marks';
 import { failure, success, type Result } from '../../result';
 import type { ControlChain } from '../../topology/voice/control/control-chain';
 import { CURRENT } from '../../topology/voice/control/controlled';
@@ -56,8 +59,10 @@ export interface VoltsPerOctave {
   /** What to read with the trimmers where they belong: volts at the pitch jack, and the frequency then. */
   readonly trim: {
     readonly parts: readonly Trimming[];
+    /** What an instrument reads at each voltage, as it stands and with the trimmers where they belong, Hz. */
     readonly readings: readonly {
       readonly volts: number;
+      readonly reads: Instrument;
       readonly nowHz: number;
       readonly wantedHz: number;
       readonly offCents: number;
@@ -66,15 +71,23 @@ export interface VoltsPerOctave {
   } | null;
 }
 
+/** What shows on a bench: where a sweep peaks, where it is 3 dB down, or the pitch of the oscillation. */
+export type Instrument = 'peak' | 'cutoff' | 'oscillation';
+/** A peak this far over the pass band is read rather than the cutoff, dB. */
+const READ_PEAK_DB = 3;
+
 const POINTS = 13;
 const WARMTHS_C: readonly number[] = [17, 22, 27, 32, 37];
 /** A trimmer moves what it should by Newton on the real circuit: so many rounds. */
 const TRIM_ROUNDS = 3;
 const DRIFT_AT_VOLTS: readonly number[] = [0, 2];
-const READ_AT_VOLTS: readonly number[] = [-2, -1, 0, 1, 2];
+const READ_AT_VOLTS: readonly number[] = [-1, 0, 1];
 
 /** Null where no chain makes the current. Fails as the design does, or with `no-such-variant`. */
-export function runVoltsPerOctave({ design, variantId }: VoltsPerOctaveRequest): Result<VoltsPerOctave | null> {
+export function runVoltsPerOctave(
+  { design, variantId }: VoltsPerOctaveRequest,
+  solver: AcSolver = new AcSolver(),
+): Result<VoltsPerOctave | null> {
   const variant = design.variants.find((v) => v.id === variantId);
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const placed = findStage(variant, (s) => s.controlledBy !== undefined && !s.bypassed);
@@ -83,7 +96,7 @@ export function runVoltsPerOctave({ design, variantId }: VoltsPerOctaveRequest):
   const jack = chain && placed.stage.parts[chain.pitch]?.control;
   const knob = chain && placed.stage.parts[chain.knob]?.control;
   if (jack?.kind !== 'voltage' || !knob) return success(null);
-  const voice = new Voice(design, variant, placed, jack, knob.control);
+  const voice = new Voice(design, variant, placed, jack, knob.control, solver);
   const rest = voice.at({ volts: 0 });
   if (!rest.ok) return rest;
   const zero = rest.value.freqHz;
@@ -167,6 +180,7 @@ class Voice {
     readonly placed: Placed,
     private readonly jack: Extract<PartChoice['control'], { kind: 'voltage' }>,
     private readonly knob: string,
+    private readonly solver: AcSolver,
   ) {}
 
   at(at: At): Result<{ amps: number; freqHz: number }> {
@@ -176,16 +190,40 @@ class Voice {
     return found;
   }
 
-  private worked({ volts, knob, temperatureC, ohms = {} }: At): Result<{ amps: number; freqHz: number }> {
-    const { stage } = this.placed;
-    const position = (volts - this.jack.fromVolts) / (this.jack.toVolts - this.jack.fromVolts);
-    let variant = turned(this.variant, this.jack.control, { position });
-    if (knob !== undefined) variant = turned(variant, this.knob, { position: knob });
-    const bench = withStage(variant, this.placed, withOhms(stage, ohms));
-    const built = this.compiled('whole', bench, temperatureC);
+  private worked(at: At): Result<{ amps: number; freqHz: number }> {
+    const { temperatureC } = at;
+    const built = this.compiled('whole', this.bench(at), temperatureC);
     if (!built.ok) return built;
-    const amps = deliveredAmps(built.value, stage, temperatureC);
-    return this.alone(variant, amps, temperatureC);
+    const amps = deliveredAmps(built.value, this.placed.stage, temperatureC);
+    return this.alone(this.turnedTo(at), amps, temperatureC);
+  }
+
+  /** What an instrument at its output reads; null where it shows none of them. */
+  reads(at: At): { readonly reads: Instrument; readonly freqHz: number } | null {
+    const built = this.compiled('whole', this.bench(at), at.temperatureC);
+    if (!built.ok) return null;
+    const [way, compiled] = [this.variant.ways[this.placed.way], built.value.ways[this.placed.way]];
+    const read = readWay(built.value, way, compiled, this.solver);
+    if (!read.ok) return null;
+    const { stability, reference } = read.value;
+    if (!stability.stable) return stability.singsHz ? { reads: 'oscillation', freqHz: stability.singsHz } : null;
+    const marks = marksOf(read.value, way);
+    const peak = marks.find((m) => m.kind === 'peak');
+    const stands = peak && (reference.of === 'peak' || peak.levelDb - reference.levelDb >= READ_PEAK_DB);
+    if (stands) return { reads: 'peak', freqHz: peak.freqHz };
+    const cutoff = mainCutoff(marks);
+    return cutoff ? { reads: 'cutoff', freqHz: cutoff.freqHz } : null;
+  }
+
+  /** The variant with volts at its pitch jack, its knob turned, resistors of other values. */
+  private bench({ volts, knob, ohms = {} }: At): Variant {
+    return withStage(this.turnedTo({ volts, knob }), this.placed, withOhms(this.placed.stage, ohms));
+  }
+
+  private turnedTo({ volts, knob }: Pick<At, 'volts' | 'knob'>): Variant {
+    const position = (volts - this.jack.fromVolts) / (this.jack.toVolts - this.jack.fromVolts);
+    const variant = turned(this.variant, this.jack.control, { position });
+    return knob === undefined ? variant : turned(variant, this.knob, { position: knob });
   }
 
   private compiled(which: 'whole' | 'alone', variant: Variant, temperatureC?: number): Result<Compilation> {
@@ -269,10 +307,13 @@ function trimOf(voice: Voice, chain: ControlChain, asked: number): VoltsPerOctav
         sets === 'scale' ? 2 / asked / Math.log2(hertz(1, ohms) / hertz(-1, ohms)) : hertz(0, ohms) / wanted.value;
   }
   if (!Object.values(ohms).every(Number.isFinite)) return null;
-  const readings = READ_AT_VOLTS.map((volts) => {
-    const [nowHz, wantedHz] = [hertz(volts, {}), wanted.value * 2 ** (volts / asked)];
-    return { volts, nowHz, wantedHz, offCents: centsBetween(wantedHz, nowHz) };
+  const readings = READ_AT_VOLTS.flatMap((volts) => {
+    const [now, trimmed] = [voice.reads({ volts }), voice.reads({ volts, ohms })];
+    if (!now || !trimmed || now.reads !== trimmed.reads) return [];
+    const { reads, freqHz: wantedHz } = trimmed;
+    return [{ volts, reads, nowHz: now.freqHz, wantedHz, offCents: centsBetween(wantedHz, now.freqHz) }];
   });
+  if (readings.length === 0) return null;
   return {
     parts: trimmable.map(({ trimmerOhm, ...trim }) => ({
       ...trim,
@@ -285,4 +326,6 @@ function trimOf(voice: Voice, chain: ControlChain, asked: number): VoltsPerOctav
   };
 }
 
-export const voltsPerOctaveJob = defineJob(voltsPerOctaveRequest, (request) => runVoltsPerOctave(request));
+export const voltsPerOctaveJob = defineJob(voltsPerOctaveRequest, (request, { solver }) =>
+  runVoltsPerOctave(request, solver),
+);
