@@ -39,7 +39,7 @@ const config = {
       ...common,
       displayName: 'core',
       testEnvironment: 'node',
-      testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/cli/**/*.test.ts'],
+      testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/cli/**/*.test.ts', '<rootDir>/audit/**/*.test.ts'],
     },
     {
       ...common,

@@ -10,6 +10,7 @@ import { judgeVerb } from '../src/core/jobs/shell/judge-verb';
 import { limitsOf, maskOf, matchVerb } from '../src/core/jobs/shell/match-verb';
 import { partsVerb } from '../src/core/jobs/shell/parts-verb';
 import { renderVerb } from '../src/core/jobs/shell/render-verb';
+import { trimVerb } from '../src/core/jobs/shell/trim-verb';
 import { timeVerb } from '../src/core/jobs/shell/time-verb';
 import { checkWords } from '../src/ui/words/checks';
 import { CommandError } from './command-error';
@@ -260,6 +261,13 @@ const board = verbOf({
   },
 });
 
+const trim = verbOf({
+  says: 'how a design is trimmed, step by step, as JSON: every target is what an instrument reads',
+  describe: VARIANT,
+  run: async ({ files, values, io }) =>
+    json(valueOr(await trimVerb(io.readFile(files[0]), text(values, 'variant'), runner))),
+});
+
 export const DESIGN_VERBS: Readonly<Record<string, Verb>> = {
   design,
   desk,
@@ -267,6 +275,7 @@ export const DESIGN_VERBS: Readonly<Record<string, Verb>> = {
   netlist: deck,
   time,
   judge,
+  trim,
   choose,
   match,
   render,

@@ -15,6 +15,7 @@ import { detailJob } from './desk/detail';
 import { matchJob } from './desk/match';
 import { opAmpSwapJob } from './desk/op-amp-swap';
 import { rangeJob } from './desk/path-noise';
+import { trimJob } from './build/trim-steps';
 import { sheetJob } from './build/sheet';
 import { shelfCardJob } from './desk/shelf-card';
 import { timeJob } from './desk/time';
@@ -66,6 +67,7 @@ const JOBS = [
   reportJob,
   sheetJob,
   stripBoardJob,
+  trimJob,
 
   // deck
   crossoverJob,

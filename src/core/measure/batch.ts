@@ -43,7 +43,10 @@ const TRUSTED_DB = 40;
 /** A board is odd where it lies this far from the middle of all, dB, and so many times their usual distance from it. */
 const LEAST_ODD_DB = 0.5;
 const ODD_SCATTER = 6;
-/** Mean absolute deviation from the median to standard deviation, of normal scatter (P. J. Huber, Robust Statistics, 5.1). */
+/**
+ * Mean absolute deviation from the median to standard deviation, of normal scatter (P. J. Huber, Robust Statistics,
+ * 5.1).
+ */
 const TO_SIGMA = 1.4826;
 
 /** Judges every board of a batch, and looks for what is the same on all of them. */
@@ -114,7 +117,8 @@ function median(values: readonly number[]): number {
 }
 
 /**
- * The frequency where the middle of all boards lies furthest off, if it is far over what they differ by there: one board
+ * The frequency where the middle of all boards lies furthest off, if it is far over what they differ by there: one
+ * board
  * that is wrong does not move it.
  */
 function alikeOf(common: readonly Common[]): Batch['alike'] {

@@ -12,8 +12,10 @@ const OWN_OUTPUT = 0.9;
 const AROUND = 8;
 
 /**
- * Tells the channels of a stereo recording apart: the one in which the sweep is found is the board; where it is found in
- * both, the one that is nearest to the sweep itself is the card's own output, if it is near at all. A recording in whose
+ * Tells the channels of a stereo recording apart: the one in which the sweep is found is the board; where it is
+ * found in
+ * both, the one that is nearest to the sweep itself is the card's own output, if it is near at all. A recording in
+ * whose
  * channels nothing is found is left as it is.
  */
 export function channelsOf(first: Float64Array, second: Float64Array, sweep: Recording): Channels {

@@ -38,7 +38,7 @@ test('a recording that was clipped and then scaled is refused', () => {
   expect(analyse(quieter, sweep, { reference: played }).ok).toBe(true);
 });
 
-test('nothing coming through is a finding, with the level of the noise; another sound than the sweep is refused', () => {
+test('nothing coming through is a finding with the noise’s level; another sound than the sweep is refused', () => {
   const noise = (size: number) =>
     Float64Array.from(played.samples, (_, i) => size * Math.sin(i * i * 0.7 + 1e3 * Math.sin(i)));
   const silent = must(analyse({ samples: noise(1e-6), rateHz: RATE }, sweep, { reference: played }));

@@ -200,7 +200,8 @@ function TimeCursor() {
   return (
     <div className={styles.readoutCursor} data-testid="readout-cursor">
       <span className="quiet">
-        {settling ? <StepWords outcome={settling} /> : time?.harmonics ? harmonicWords(time.harmonics) : 'at cursor'}{' '}
+        {settling && <StepWords outcome={settling} />}
+        {!settling && (time?.harmonics ? harmonicWords(time.harmonics) : 'at cursor')}{' '}
         {cursor !== null && <b className="figures">{formatQuantity(cursor, 'time', { digits: 4 })}</b>}
       </span>
       <div className={styles.readoutTraces}>

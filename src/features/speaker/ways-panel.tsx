@@ -10,18 +10,12 @@ import { ACOUSTICS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { levelWays, setAllActive, setWays, setWiring } from '@/store/edits/speaker-edits';
 
-/** How many drivers share the band, what feeds them, and whether one is louder than another. */
-export function WaysPanel() {
-  const variant = useDesign(currentVariantOf);
-  const heard = useAnswer(ACOUSTICS, (a) => a.ways);
-  const { ways } = variant;
-  const { count, subwoofer } = waysOf(variant);
-  const passive = ways.filter(isPassive).length;
-  const able = (heard ?? []).filter((w) => Number.isFinite(w.ableDb));
+/** Lays the ways out anew. Fewer ways lose drivers and filters: that is asked first, with what would go. */
+function useChangeWays(): (wanted: WaysWanted) => void {
   const { modal } = App.useApp();
+  const variant = useDesign(currentVariantOf);
   const drivers = useDesign((d) => d.drivers);
-  // Fewer ways lose drivers and filters: that is asked first, with what would go.
-  const change = (wanted: WaysWanted) => {
+  return (wanted) => {
     const gone = waysLost(variant, drivers ?? [], wanted);
     if (gone.length === 0) return edit(setWays(wanted));
     modal.confirm({
@@ -31,6 +25,17 @@ export function WaysPanel() {
       onOk: () => edit(setWays(wanted)),
     });
   };
+}
+
+/** How many drivers share the band, what feeds them, and whether one is louder than another. */
+export function WaysPanel() {
+  const variant = useDesign(currentVariantOf);
+  const heard = useAnswer(ACOUSTICS, (a) => a.ways);
+  const { ways } = variant;
+  const { count, subwoofer } = waysOf(variant);
+  const passive = ways.filter(isPassive).length;
+  const able = (heard ?? []).filter((w) => Number.isFinite(w.ableDb));
+  const change = useChangeWays();
   const fed = passive === ways.length ? 'passive' : passive === 0 ? 'active' : 'mixed';
   return (
     <section className="panel" aria-label="Ways" data-testid="ways-panel">

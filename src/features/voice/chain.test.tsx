@@ -65,7 +65,7 @@ test('a chain says its scale, its reach and how it is trimmed; a click trims it,
   );
   fireEvent.click(screen.getByRole('button', { name: /How it is trimmed/ }));
   const readings = within(screen.getByTestId('trim-readings')).getAllByRole('row');
-  expect(readings).toHaveLength(6);
+  expect(readings).toHaveLength(4);
   const off = () => Number.parseFloat(readings[3].lastElementChild!.textContent!.replace('−', '-').replace('+', ''));
   expect(Math.abs(off())).toBeGreaterThan(50);
   const before = stage().parts.Rc7.use!.values;

@@ -158,7 +158,7 @@ function Trim({ law: { stageId, trim } }: { law: VoltsPerOctave }) {
     <Fold
       name="Trim"
       title="How it is trimmed"
-      outcome={off < 1 ? 'in tune as it stands' : `${formatFixed(off, 0)} cents out at most`}
+      outcome={off < 1 ? 'trimmed' : `untrimmed: ${formatFixed(off, 0)} cents off at most`}
     >
       <ol className="reason">
         <li>Warm it up for a quarter of an hour, the cover on. Nothing at the jacks, the knob half way.</li>

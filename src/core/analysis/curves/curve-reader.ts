@@ -27,6 +27,9 @@ const PLATEAU_OCTAVES = 1;
 const HIDDEN_DB = 2 * STRAIGHT_DB;
 /** A plateau at an end of the span is looked at so many times further out, if it goes on as flat as this, dB. */
 const FURTHER_OUT = 30;
+/** So far past its span, in decades, a curve is looked at for what leaks, and at so many points. */
+const BEYOND_DECADES = 2;
+const BEYOND_POINTS = 16;
 const FLAT_DB = 0.05;
 
 /**
@@ -64,6 +67,18 @@ export class CurveReader {
   /** The lowest likewise. */
   lowest(fromHz = this.span.fromHz, toHz = this.span.toHz): Peak {
     return this.extreme(-1, fromHz, toHz);
+  }
+
+  /** The highest of a few points past one end of the span: what leaks there lies on no sample. */
+  beyond(side: 'below' | 'above'): Peak {
+    const { fromHz, toHz } = this.span;
+    const freqHz = Float64Array.from({ length: BEYOND_POINTS }, (_, k) => {
+      const by = 10 ** ((BEYOND_DECADES * (k + 1)) / BEYOND_POINTS);
+      return side === 'above' ? toHz * by : fromHz / by;
+    });
+    const levels = levelsDb(this.responseOf(freqHz));
+    const best = levels.reduce((at, v, i) => (v > levels[at] ? i : at), 0);
+    return { freqHz: freqHz[best], levelDb: levels[best] };
   }
 
   private extreme(sign: 1 | -1, fromHz: number, toHz: number): Peak {
@@ -161,7 +176,10 @@ export class CurveReader {
     return found.length === 0 ? null : found.reduce((a, b) => (b.levelDb > a.levelDb ? b : a));
   }
 
-  /** Where the curve is flattest between two frequencies, however steep it is there; null where fewer than three samples lie. */
+  /**
+   * Where the curve is flattest between two frequencies, however steep it is there; null where fewer than three
+   * samples lie.
+   */
   flattestBetween(fromHz: number, toHz: number): Peak | null {
     const inside = [...this.freqHz.keys()].filter((i) => this.freqHz[i] >= fromHz && this.freqHz[i] <= toHz);
     if (inside.length < 3) return null;
@@ -194,8 +212,8 @@ export class CurveReader {
   }
 }
 
-/** What a limit is judged on. */
-export type Extremes = Pick<CurveReader, 'highest' | 'lowest' | 'span'>;
+/** What a limit is judged on; `beyond` where the curve is known past its span. */
+export type Extremes = Pick<CurveReader, 'highest' | 'lowest' | 'span'> & Partial<Pick<CurveReader, 'beyond'>>;
 
 /**
  * A curve known at some frequencies only, straight between them: one draw of many, on the points that the circuit's own

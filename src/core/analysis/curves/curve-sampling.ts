@@ -30,7 +30,8 @@ export function samplingGrid(natural: readonly Complex[], { fromHz, toHz }: Span
     const width = Math.max(Math.abs(2 * re) / (2 * Math.PI), NARROWEST * middle);
     // A real pole, or a pair that hardly rings, has no peak of its own that the even points could miss.
     if (!(middle > fromHz / 2 && middle < toHz * 2) || width > middle) continue;
-    const steps = [...Array.from({ length: ACROSS_WIDTH / 2 + 1 }, (_, k) => k / ACROSS_WIDTH), ...FLANKS];
+    // Half a step beside its very middle: at a natural frequency itself a pivot may be nothing but rounding.
+    const steps = [...Array.from({ length: ACROSS_WIDTH / 2 + 1 }, (_, k) => (k + 0.5) / ACROSS_WIDTH), ...FLANKS];
     for (const step of steps) found.push(middle - step * width, middle + step * width);
   }
   const inside = found.filter((f) => f >= fromHz && f <= toHz).sort((a, b) => a - b);

@@ -286,7 +286,8 @@ test.each(demoDesigns().map((d) => [d.title, d] as const))(
 );
 
 /**
- * Places that a deck's curve agrees to: of an OTA it has a pair of transistors, whose junctions leak a picosiemens; of a
+ * Places that a deck's curve agrees to: of an OTA it has a pair of transistors, whose junctions leak a picosiemens;
+ * of a
  * measured impedance the circuit that is fitted to it.
  */
 function precisionOf(deck: string): number {

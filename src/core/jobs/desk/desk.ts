@@ -258,7 +258,13 @@ export function judgeLimit(
     byDb: spareDb,
     atHz: freqHz,
   });
-  if (limit.kind === 'at-least') return verdict(referenceDb - highest.levelDb - limit.db, highest);
+  if (limit.kind === 'at-least') {
+    // A stop band without an end goes on past where the curve is sampled.
+    const open = low === 0 ? 'below' : high === Infinity ? 'above' : null;
+    const past = open && reader.beyond?.(open);
+    const worst = past && past.levelDb > highest.levelDb ? past : highest;
+    return verdict(referenceDb - worst.levelDb - limit.db, worst);
+  }
   const below = verdict(limit.db - (referenceDb - lowest.levelDb), lowest);
   const above = verdict(upOf(limit) - (highest.levelDb - referenceDb), highest);
   return above.byDb < below.byDb ? above : below;

@@ -6,6 +6,8 @@ import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, IDEAL, type Compilation } from '../../design/compiled/compile';
 import { failure, success, type Result } from '../../result';
 import { runStep, stepFigures, stillAfter, type StepFigures, type StepRun } from '../../analysis/time/step-response';
+import type { Way } from '../../design/document/schema';
+import { declaredPassBand } from '../reading/pass-band';
 import { naturalOf, stabilityOf } from '../reading/read-way';
 import { withoutCapacitors } from './desk-extras';
 import { harmonicsThrough, type Harmonics } from './harmonics';
@@ -71,7 +73,7 @@ export function runTime(request: TimeRequest, solver: AcSolver): Result<TimeResu
   if (!variant) return failure('no-such-variant', { variant: variantId });
   const built = compile(design, variant, AS_BUILT);
   if (!built.ok) return built;
-  const view = wave.kind === 'step' ? stepView(built.value, request.peakVolts) : null;
+  const view = wave.kind === 'step' ? stepView(built.value, variant.ways[0], request.peakVolts) : null;
   const asBuilt = curveOf(built.value, request, view);
   if (!asBuilt.ok) return asBuilt;
   const other = (compiled: Result<Compilation> | null) => {
@@ -103,7 +105,10 @@ const curveOf = (
   view: StepView | null,
 ): Result<TimeCurve> =>
   wave.kind === 'step'
-    ? stepResponse(built, view ?? stepView(built), { peakVolts, offsetVolts })
+    ? stepResponse(built, view ?? { stopS: STEP_PERIODS / lowestHz(built), points: STEP_POINTS }, {
+        peakVolts,
+        offsetVolts,
+      })
     : steadyWave(built, wave.wave, wave.freqHz, { peakVolts, offsetVolts });
 
 /** How long a step is shown, in how many points, and what is read off it. */
@@ -114,8 +119,8 @@ interface StepView {
 }
 
 /** A step of the source, run from rest until it stands still: the circuit is linear, an offset changes nothing. */
-function stepView(built: Compilation, peakVolts = 1): StepView {
-  const outcome = stepOutcome(built, peakVolts);
+function stepView(built: Compilation, way: Way, peakVolts = 1): StepView {
+  const outcome = stepOutcome(built, way, peakVolts);
   if (!outcome.run) return { stopS: STEP_PERIODS / lowestHz(built), points: STEP_POINTS, outcome: outcome.told };
   const stopS = VIEW_ROOM * stillAfter(outcome.run, STILL_SHARE);
   if (!(stopS > 0)) return { stopS: 1 / lowestHz(built), points: STEP_POINTS, outcome: outcome.told };
@@ -130,6 +135,7 @@ const RINGS_ON = 60;
 /** The step response of a compiled variant and its figures, or why it has none. */
 export function stepOutcome(
   built: Compilation,
+  way: Way,
   peakVolts = 1,
 ): { readonly told: StepOutcome; readonly run: StepRun | null } {
   const natural = naturalOf(built);
@@ -138,7 +144,12 @@ export function stepOutcome(
     ({ told: { figures: 'none', why }, run: null }) as const;
   if (!stable) return none(undamped ? 'undamped' : 'oscillates');
   const run = runStep(built.circuit, built.ways[0].output, natural, peakVolts);
-  return run.ok ? { told: { figures: 'found', ...stepFigures(run.value) }, run: run.value } : none('never-settles');
+  if (!run.ok) return none('never-settles');
+  const figures = stepFigures(run.value);
+  // What is declared to pass nothing at 0 Hz settles on no value of its own: where it ends is what leaks through.
+  const passes = declaredPassBand(way, built.ways[0].stages);
+  const end = passes && passes.fromHz > 0 ? null : figures.end;
+  return { told: { figures: 'found', ...figures, end }, run: run.value };
 }
 
 /** Harmonics before and after, and after the variant laid under; null where there is no answer. */

@@ -34,7 +34,7 @@ function toneOf({ plans }: Way): number {
 }
 
 /** One for each way with an amplifier of its own. Fails as the design and the solver do. */
-function runLevelTrims(
+export function runLevelTrims(
   { design, variantId }: z.infer<typeof levelTrimsRequest>,
   solver: AcSolver,
 ): Result<readonly LevelTrim[]> {

@@ -156,7 +156,8 @@ export class NetworkJudge {
   }
 
   /**
-   * What a set of values truly comes to: the search looks at a coarse grid, this at the curves themselves, sampled where
+   * What a set of values truly comes to: the search looks at a coarse grid, this at the curves themselves, sampled
+   * where
    * the circuit's natural frequencies ask for it and refined until they stand still.
    */
   claim(logs: readonly number[]): Outcome {

@@ -82,7 +82,8 @@ const elementOf = ({ stageId, wayId, part }: Compilation['parts'][number]): stri
 const LEVEL_KNOWN = 0.002;
 const LEVEL_UNKNOWN = 1.5;
 /**
- * Delays are counted in this many seconds; how far one may be off where the card was divided out (a sample or so between
+ * Delays are counted in this many seconds; how far one may be off where the card was divided out (a sample or so
+ * between
  * two recordings), and where not.
  */
 const DELAY_UNIT_S = 1e-5;

@@ -211,7 +211,7 @@ describe('slopes', () => {
     expect(await slopes(path({ topology: 'twin-t', wanted: { notchHz: 60 } }))).toEqual([]);
   });
 
-  test('to a stop limit counts from the cutoff to the highest level beyond the limit, whatever null lies there', async () => {
+  test('to a stop limit counts from the cutoff to the highest level beyond the limit, nulls or not', async () => {
     const bare = of('lowpass', 'inverse-chebyshev', 5, { attenuationDb: 50 });
     const limit = { id: 'm', kind: 'at-least' as const, side: 'above' as const, freqHz: 2000, db: 40 };
     const design = { ...bare, brief: { ...bare.brief, mask: [limit] } };

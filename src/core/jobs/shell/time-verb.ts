@@ -4,6 +4,8 @@ import { LinearMotion, stretches } from '../../analysis/time/linear-motion';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import { success, type Result } from '../../result';
 import { highestHz, nodeOver, stepOutcome } from '../desk/time';
+import type { Way } from '../../design/document/schema';
+import { declaredPassBand } from '../reading/pass-band';
 import { naturalOf, stabilityOf } from '../reading/read-way';
 import { badOption, oneOf, openDesign } from './opened-design';
 
@@ -40,12 +42,12 @@ export function timeVerb(
   const built = compile(design, variant, AS_BUILT);
   if (!built.ok) return built;
   if (kind.value === 'step') {
-    const { told } = stepOutcome(built.value);
+    const { told } = stepOutcome(built.value, variant.ways[0]);
     return success(told.figures === 'found' ? figuresOf(told) : NOTHING);
   }
   if (freqHz === undefined || !(freqHz > 0 && freqHz < 1e9))
     return badOption('--frequency', freqHz ?? '', 'the square wave’s, Hz, above 0');
-  return squareEdge(built.value, freqHz);
+  return squareEdge(built.value, variant.ways[0], freqHz);
 }
 
 const NOTHING: TimeFigures = {
@@ -71,7 +73,7 @@ const figuresOf = ({ peak, end }: StepFigures): TimeFigures => ({
 });
 
 /** The rising edge of a square wave in the steady state; `settles` says whether it does within half a period. */
-function squareEdge(built: Compilation, freqHz: number): Result<TimeFigures> {
+function squareEdge(built: Compilation, way: Way, freqHz: number): Result<TimeFigures> {
   if (!stabilityOf(naturalOf(built)).stable) return success(NOTHING);
   const square = periodicWave('square');
   const shape = waveInTime(square, freqHz);
@@ -93,5 +95,7 @@ function squareEdge(built: Compilation, freqHz: number): Result<TimeFigures> {
   const timeS = Float64Array.from(half, (_, i) => i / (2 * HALF_POINTS * freqHz));
   const figures = stepFigures({ timeS, volts: half, finalVolts: half[HALF_POINTS - 1], endState: start.value }, before);
   const settled = figures.end !== null && figures.end.settle2PctS < 0.9 * timeS[HALF_POINTS - 1];
-  return success({ ...figuresOf(figures), settles: settled });
+  const passes = declaredPassBand(way, built.ways[0].stages);
+  const end = passes && passes.fromHz > 0 ? null : figures.end;
+  return success({ ...figuresOf({ ...figures, end }), settles: settled });
 }

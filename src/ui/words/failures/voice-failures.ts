@@ -10,8 +10,8 @@ export const VOICE_FAILURES: FailureWords = {
     `The toe’s peak (${hz(data.toeHz)}) is to lie above the heel’s (${hz(data.heelHz)}). Move one of them.`,
   'nothing-bends': () => 'This circuit is linear: nothing in it bends. Its op-amps’ limits are in the checks.',
   undamped: (data) =>
-    `Nothing in this circuit has resistance: its resonance at ${hz(data.freqHz)} never decays, and what is asked has no ` +
-    'answer. Give it a source, a load or lossy parts.',
+    `Nothing in this circuit has resistance: its resonance at ${hz(data.freqHz)} never decays, and what is asked has ` +
+    'no answer. Give it a source, a load or lossy parts.',
   sings: (data) =>
     `The circuit oscillates at ${hz(data.freqHz)}: what is asked here has no answer until it does ` +
     `not. Take resonance or gain back.`,
