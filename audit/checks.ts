@@ -161,9 +161,11 @@ function limitsHeld(drawn: Drawn, { desk, judged }: Told, netlist: DenseNetlist)
   if (desk.passLevelDb === null) return [];
   const reference = desk.passLevelDb;
   return drawn.limits.map((limit, i): Finding => {
-    const wide = limit.kind === 'pass' ? 10 : 300;
-    const from = limit.fromHz > 0 ? limit.fromHz : limit.toHz / wide;
-    const to = limit.toHz < Infinity ? limit.toHz : limit.fromHz * wide;
+    // A curve is read a hundred times beyond its corners, and over all that is heard.
+    const read = { low: Math.min(20, drawn.cutoffHz / 100), high: Math.max(20e3, drawn.cutoffHz * 100) };
+    const pass = limit.kind === 'pass';
+    const from = limit.fromHz > 0 ? limit.fromHz : pass ? limit.toHz / 10 : read.low;
+    const to = limit.toHz < Infinity ? limit.toHz : pass ? limit.fromHz * 10 : read.high;
     const top = highest(netlist, from, to, 500).levelDb - reference;
     const low = -highest(netlist, from, to, 500, -1).levelDb - reference;
     const room = limit.kind === 'pass' ? Math.min(limit.downDb + low, limit.upDb - top) : -top - limit.downDb;

@@ -1,5 +1,5 @@
 /** Repeatable numbers in [0, 1): xorshift32 of the audit's own (G. Marsaglia, J. Statistical Software 8, 2003). */
-export function drawFrom(seed: number): () => number {
+function drawFrom(seed: number): () => number {
   let state = (seed * 2654435761) >>> 0 || 1;
   const next = () => {
     state ^= state << 13;
@@ -94,7 +94,9 @@ export function drawDesign(seed: number): Drawn {
   }
   const response = pick(['lowpass', 'lowpass', 'highpass', 'bandpass'] as const);
   const alignment = pick(ALIGNMENTS);
-  const order = response === 'bandpass' ? 2 * (1 + Math.floor(next() * 4)) : 1 + Math.floor(next() * 12);
+  // A band of two poles whose edge is its stop band’s has a Q in the thousands: past any op-amp.
+  const fewest = alignment === 'inverse-chebyshev' ? 2 : 1;
+  const order = response === 'bandpass' ? 2 * (fewest + Math.floor(next() * 4)) : 1 + Math.floor(next() * 12);
   const widthHz = Number(figure(cutoffHz * between(0.08, 1)));
   const limits = response === 'bandpass' ? [] : limitsFor(response === 'lowpass', cutoffHz, next, between);
   const band =

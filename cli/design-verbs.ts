@@ -4,7 +4,6 @@ import { chooseVerb } from '../src/core/jobs/shell/choose-verb';
 import { deckVerb } from '../src/core/jobs/shell/deck-verb';
 import { designVerb } from '../src/core/jobs/shell/design-verb';
 import { deskVerb } from '../src/core/jobs/shell/desk-verb';
-import { countingIds } from '../src/core/design/making/create';
 import { crossoverDesign, type CrossoverGiven } from '../src/core/jobs/shell/crossover-design';
 import { judgeVerb } from '../src/core/jobs/shell/judge-verb';
 import { limitsOf, maskOf, matchVerb } from '../src/core/jobs/shell/match-verb';
@@ -76,10 +75,9 @@ const design = verbOf({
   },
   async run(call) {
     const { values } = call;
-    const ids = countingIds('limit');
     const mask = [
-      ...valueOr(maskOf('at-most', all(values, 'pass'), deckQuantity, ids)),
-      ...valueOr(maskOf('at-least', all(values, 'stop'), deckQuantity, ids)),
+      ...valueOr(maskOf('at-most', all(values, 'pass'), deckQuantity)),
+      ...valueOr(maskOf('at-least', all(values, 'stop'), deckQuantity)),
     ];
     if (text(values, 'ways') !== undefined) return valueOr(crossoverDesign(crossoverGiven(call, mask)));
     const topology = text(values, 'topology');

@@ -223,6 +223,43 @@ describe('verbs about designs', () => {
     );
   });
 
+  test('a step, limits and a trim procedure: every figure that exists, and null for what does not', async () => {
+    const low = ['--response', 'lowpass', '--alignment', 'butterworth', '--order', '2', '--cutoff', '1k'];
+    const limits = ['--pass', '1,0.5@..500', '--stop', '60@3k..'];
+    await reed('design', ...low, '--op-amp', 'ideal', ...limits, '--out', file('low.json'));
+    const step = JSON.parse((await reed('time', file('low.json'))).out);
+    expect(step.settles).toBe(true);
+    expect(step.finalLevel).toBeCloseTo(1, 6);
+    // Of the section that its parts make: exp(−π ζ/√(1 − ζ²)).
+    const { q } = JSON.parse((await reed('desk', file('low.json'))).out).stages[0].got;
+    const zeta = 1 / (2 * q);
+    expect(step.overshootPct).toBeCloseTo(100 * Math.exp((-Math.PI * zeta) / Math.sqrt(1 - zeta * zeta)), 1);
+    const judged = JSON.parse((await reed('judge', file('low.json'))).out);
+    expect(judged.map((j: { kind: string; met: boolean }) => [j.kind, j.met])).toEqual([
+      ['pass', true],
+      ['stop', false],
+    ]);
+    expect(judged[0]).toMatchObject({ downDb: 1, upDb: 0.5, toHz: 500 });
+    await reed('design', '--topology', 'multiple-feedback', '--mode', 'highpass', '--out', file('high.json'));
+    const high = JSON.parse((await reed('time', file('high.json'))).out);
+    expect([high.settles, high.overshootPct, high.settle2PctS]).toEqual([true, null, null]);
+    expect(JSON.parse((await reed('trim', file('low.json'))).out)).toEqual([]);
+    expect((await reed('netlist', file('low.json'))).out).toBe((await reed('deck', file('low.json'))).out);
+  });
+
+  test('a crossover of measured drivers; a file that is none is refused with its name', async () => {
+    const drivers = join(__dirname, '../public/drivers');
+    const woofer = `1=${drivers}/alder-165-response.txt,${drivers}/alder-165-impedance.txt`;
+    const made = await reed('design', '--ways', '2', '--cutoff', '2.3k', '--order', '2', '--driver-files', woofer);
+    expect(made.code).toBe(0);
+    const design = JSON.parse(made.out);
+    expect(design.drivers[0].measuredImpedance.freqHz.length).toBeGreaterThan(50);
+    expect(design.drivers[1].measuredImpedance).toBeNull();
+    expect(design.variants[0].ways.map((w: { polarity: number }) => w.polarity)).toEqual([1, -1]);
+    expect((await reed('design', '--ways', '2', '--cutoff', '1k,2k')).err).toContain('--cutoff');
+    expect((await reed('design', '--ways', '2', '--cutoff', '1k', '--driver-files', 'x')).code).toBe(2);
+  });
+
   test('limits are matched; what is no limit, no circuit, no parameter is said in a line', async () => {
     const found = JSON.parse((await reed('match', '--keep', '1@..900', '--lose', '35@2k..')).out);
     expect(found.find((m: { alignment: string }) => m.alignment === 'butterworth')).toMatchObject({ order: 6 });

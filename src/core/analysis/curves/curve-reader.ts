@@ -27,9 +27,6 @@ const PLATEAU_OCTAVES = 1;
 const HIDDEN_DB = 2 * STRAIGHT_DB;
 /** A plateau at an end of the span is looked at so many times further out, if it goes on as flat as this, dB. */
 const FURTHER_OUT = 30;
-/** So far past its span, in decades, a curve is looked at for what leaks, and at so many points. */
-const BEYOND_DECADES = 2;
-const BEYOND_POINTS = 16;
 const FLAT_DB = 0.05;
 
 /**
@@ -67,18 +64,6 @@ export class CurveReader {
   /** The lowest likewise. */
   lowest(fromHz = this.span.fromHz, toHz = this.span.toHz): Peak {
     return this.extreme(-1, fromHz, toHz);
-  }
-
-  /** The highest of a few points past one end of the span: what leaks there lies on no sample. */
-  beyond(side: 'below' | 'above'): Peak {
-    const { fromHz, toHz } = this.span;
-    const freqHz = Float64Array.from({ length: BEYOND_POINTS }, (_, k) => {
-      const by = 10 ** ((BEYOND_DECADES * (k + 1)) / BEYOND_POINTS);
-      return side === 'above' ? toHz * by : fromHz / by;
-    });
-    const levels = levelsDb(this.responseOf(freqHz));
-    const best = levels.reduce((at, v, i) => (v > levels[at] ? i : at), 0);
-    return { freqHz: freqHz[best], levelDb: levels[best] };
   }
 
   private extreme(sign: 1 | -1, fromHz: number, toHz: number): Peak {
@@ -212,8 +197,8 @@ export class CurveReader {
   }
 }
 
-/** What a limit is judged on; `beyond` where the curve is known past its span. */
-export type Extremes = Pick<CurveReader, 'highest' | 'lowest' | 'span'> & Partial<Pick<CurveReader, 'beyond'>>;
+/** What a limit is judged on. */
+export type Extremes = Pick<CurveReader, 'highest' | 'lowest' | 'span'>;
 
 /**
  * A curve known at some frequencies only, straight between them: one draw of many, on the points that the circuit's own

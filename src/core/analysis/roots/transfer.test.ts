@@ -47,7 +47,9 @@ test.each([
   ...demoDesigns()
     .filter(isQuick)
     .map((design): [string, Assembled, string] => {
-      const { circuit, ways } = must(compile(design, design.variants[0], AS_BUILT));
+      // What was measured has no poles of its own: the circuits fitted to it have.
+      const drivers = design.drivers?.map((d) => ({ ...d, measuredImpedance: null }));
+      const { circuit, ways } = must(compile({ ...design, drivers }, design.variants[0], AS_BUILT));
       return [design.title, circuit, ways[0].output];
     }),
   ['four stages with one-pole op-amps', opAmpCascade(4).circuit, opAmpCascade(4).output] as [string, Assembled, string],

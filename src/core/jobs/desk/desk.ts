@@ -238,7 +238,8 @@ function flatGain(
 
 /**
  * Whether a limit is met among all of a brief's, by how much at its worst place, and where: on the curve itself,
- * between its points too. A pass limit is a band about the reference: so much below, and so much above.
+ * between its points too. A pass limit is a band about the reference: so much below, and so much above; a stop limit
+ * without an end goes as far as the curve is read.
  */
 export function judgeLimit(
   limit: MaskLimit,
@@ -258,13 +259,7 @@ export function judgeLimit(
     byDb: spareDb,
     atHz: freqHz,
   });
-  if (limit.kind === 'at-least') {
-    // A stop band without an end goes on past where the curve is sampled.
-    const open = low === 0 ? 'below' : high === Infinity ? 'above' : null;
-    const past = open && reader.beyond?.(open);
-    const worst = past && past.levelDb > highest.levelDb ? past : highest;
-    return verdict(referenceDb - worst.levelDb - limit.db, worst);
-  }
+  if (limit.kind === 'at-least') return verdict(referenceDb - highest.levelDb - limit.db, highest);
   const below = verdict(limit.db - (referenceDb - lowest.levelDb), lowest);
   const above = verdict(upOf(limit) - (highest.levelDb - referenceDb), highest);
   return above.byDb < below.byDb ? above : below;

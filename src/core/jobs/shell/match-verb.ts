@@ -35,8 +35,8 @@ export function maskOf(
   kind: BriefLimit['kind'],
   given: readonly string[],
   number: (text: string) => number | null,
-  makeId: () => string,
 ): Result<MaskLimit[]> {
+  const makeId = countingIds(kind);
   const option = kind === 'at-most' ? '--pass' : '--stop';
   const mask: MaskLimit[] = [];
   for (const text of given) {

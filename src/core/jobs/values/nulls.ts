@@ -36,7 +36,7 @@ export interface NullOutlook {
  * how many points.
  */
 const REACH = 0.12;
-const PASSES = 5;
+const PASSES = 9;
 const POINTS = 13;
 const NUDGE = 1e-5;
 /** A part that must move further than this does not trim a null. */
@@ -62,6 +62,7 @@ async function runNulls(
   const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: variantId });
   if (!built.ok) return built;
   const outlooks: NullOutlook[] = [];
+  const all = built.value.ways[0].stages.flatMap((s) => nullOf(s) ?? []);
   for (const designed of built.value.ways[0].stages) {
     const meantHz = nullOf(designed);
     if (meantHz === null || !variant) continue;
@@ -70,7 +71,7 @@ async function runNulls(
       built.value,
       designed,
       stageName(variant.ways[0], designed.stage),
-      meantHz,
+      { meantHz, ...betweenNulls(meantHz, all) },
       solver,
       context,
     );
@@ -85,10 +86,11 @@ async function lookAt(
   built: Compilation,
   designed: DesignedStage,
   name: string,
-  meantHz: number,
+  place: NullPlace,
   solver: AcSolver,
   context: JobContext,
 ): Promise<Result<NullOutlook>> {
+  const { meantHz } = place;
   const { circuit, parts } = built;
   const at = (values: Float64Array, freqHz: Float64Array) =>
     solver.sweep({ structure: circuit.structure, values }, freqHz, [built.ways[0].output]);
@@ -97,7 +99,7 @@ async function lookAt(
   let reference = 0;
   for (let i = 0; i < 81; i++)
     reference = Math.max(reference, Math.hypot(near.value[0][2 * i], near.value[0][2 * i + 1]));
-  const lowest = (values: Float64Array) => deepest((grid) => at(values, grid), meantHz);
+  const lowest = (values: Float64Array) => deepest((grid) => at(values, grid), place);
   const marked = lowest(circuit.values);
   if (!marked.ok) return marked;
   const own = parts.filter((p) => p.stageId === designed.stage.id);
@@ -144,12 +146,31 @@ interface Lowest {
   readonly im: number;
 }
 
+/** Where a stage's null is meant to be, and how far it may be looked for: half way to its neighbours. Hz. */
+interface NullPlace {
+  readonly meantHz: number;
+  readonly fromHz: number;
+  readonly toHz: number;
+}
+
+/** Half way, in the logarithm, to the nulls of other stages on either side, and no further than the usual reach. */
+function betweenNulls(meantHz: number, all: readonly number[]): Pick<NullPlace, 'fromHz' | 'toHz'> {
+  const halves = (others: readonly number[]) => others.map((f) => Math.sqrt(f * meantHz));
+  return {
+    fromHz: Math.max(meantHz * (1 - REACH), ...halves(all.filter((f) => f < meantHz))),
+    toHz: Math.min(meantHz * (1 + REACH), ...halves(all.filter((f) => f > meantHz))),
+  };
+}
+
 /** The lowest point near a frequency: a grid about it, then finer ones about its lowest point. */
-function deepest(sweep: (grid: Float64Array) => Result<Float64Array[], string>, aroundHz: number): Result<Lowest> {
-  let [centre, reach] = [aroundHz, REACH];
-  let best: Lowest = { freqHz: aroundHz, size: Infinity, re: 0, im: 0 };
+function deepest(
+  sweep: (grid: Float64Array) => Result<Float64Array[], string>,
+  { meantHz, fromHz, toHz }: NullPlace,
+): Result<Lowest> {
+  let [centre, reach] = [meantHz, REACH];
+  let best: Lowest = { freqHz: meantHz, size: Infinity, re: 0, im: 0 };
   for (let pass = 0; pass < PASSES; pass++) {
-    const grid = logGrid(centre * (1 - reach), centre * (1 + reach), POINTS);
+    const grid = logGrid(Math.max(fromHz, centre * (1 - reach)), Math.min(toHz, centre * (1 + reach)), POINTS);
     const solved = sweep(grid);
     if (!solved.ok) return solved;
     const [h] = solved.value;

@@ -47,6 +47,15 @@ const nulls = async (design: Design) =>
     }),
   );
 
+test('each null of a cascade is its own: two that lie close are not taken for one another', async () => {
+  const plan = { ...createPlan('p', 'lowpass', 'elliptic', 6, 3000), rippleDb: 0.3, attenuationDb: 60 };
+  const design = bare(createDesign('cascade', () => [plan], makeId));
+  const found = await nulls(design);
+  const places = found.map((f) => f.nullHz).sort((a, b) => a - b);
+  expect(places).toHaveLength(3);
+  for (const [i, f] of places.slice(1).entries()) expect(f / places[i]).toBeGreaterThan(1.01);
+});
+
 test('a twin-T’s depth follows its tolerance: ten times closer parts, twenty decibels', async () => {
   const [[one], [tenth]] = [await nulls(twinT(1)), await nulls(twinT(0.1))];
   expect(one.nullHz).toBeCloseTo(1000, 0);
