@@ -74,7 +74,7 @@ test('a measured impedance counts in AC, whatever circuit was fitted to it: two 
   amps.forEach((v, i) => expect(v).toBeCloseTo(truly[i], 3));
 });
 
-test('between its ends it is the file, beyond them the fitted circuit made to meet it; phase from the fit if none', () => {
+test('between its ends it is the file, beyond them the fitted circuit made to meet it', () => {
   const of = driverImpedance(measured);
   expect(of(freqHz[700]).re).toBeCloseTo(impedanceAt(truth, freqHz[700]).re, 6);
   const [end, beyond] = [of(30e3), of(60e3)];
