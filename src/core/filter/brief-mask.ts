@@ -2,6 +2,7 @@ import { failure, success, type Result } from '../result';
 import { ALIGNMENTS } from './alignments/index';
 import type { Alignment } from './alignments/define-alignment';
 import { reachOf, type Reach } from './order-estimate';
+import { prototypesOfBands } from './plan-sections';
 import { greatestBetween } from '../math/search';
 
 /** A limit as a brief has it: at most, or at least, so many dB down from a frequency on, to one side. */
@@ -149,7 +150,9 @@ function matchBandStop(
 function matches(response: BriefMatch['response'], passHz: readonly [number, number], fitOf: FitOf): BriefMatch[] {
   return ALIGNMENTS.filter((a) => a.id !== 'custom')
     .flatMap((alignment: Alignment): BriefMatch[] => {
-      for (const order of alignment.orders) {
+      const orders =
+        response === 'bandpass' || response === 'bandstop' ? prototypesOfBands(alignment) : alignment.orders;
+      for (const order of orders) {
         const found = bestLooks(alignment, (looks) =>
           fitOf(reachOf(alignment, order, { ...looks, cutoffAt: alignment.defaultCutoffAt })),
         );

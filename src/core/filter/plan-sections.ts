@@ -22,7 +22,13 @@ export interface SectionsRequest extends AlignmentOptions {
 export const isBand = (response: PlanResponse): boolean => response === 'bandpass' || response === 'bandstop';
 /** Orders an alignment has in a response: a band has two poles for each of the prototype's. */
 export const ordersIn = (response: PlanResponse, alignment: Alignment): number[] =>
-  alignment.orders.map((n) => (isBand(response) ? 2 * n : n));
+  isBand(response) ? prototypesOfBands(alignment).map((n) => 2 * n) : [...alignment.orders];
+
+/**
+ * Orders of a band's prototype: of more than twenty poles together the sharpest have a Q that no op-amp reaches, nor a
+ * gain of 1e9 for an ideal one.
+ */
+export const prototypesOfBands = (alignment: Alignment): number[] => alignment.orders.filter((n) => n <= 10);
 
 /**
  * The sections of a plan, lowest Q first, each with unity gain. A high-pass mirrors the prototype (ω → 1/ω, same Q); an

@@ -24,7 +24,7 @@ export const planSchema = z.object({
   id,
   response: z.enum(PLAN_RESPONSES),
   alignment: z.enum(ALIGNMENT_IDS),
-  order: z.int().min(1).max(24).describe('number of poles; of a band, twice its prototype’s'),
+  order: z.int().min(1).max(20).describe('number of poles; of a band, twice its prototype’s'),
   cutoffHz: hertz.describe('Hz; of a band, its geometric centre'),
   bandwidthHz: hertz.describe('Hz, of a band: between the edges'),
   rippleDb: z.number().min(0.01).max(3).describe('dB, for alignments that have ripple'),
