@@ -28,7 +28,7 @@ export function PartsAtWork() {
       aria-label="Each part at work"
       data-testid="parts-at-work"
     >
-      <span className="quiet">at {amount(k, 'V')} peak, RMS:</span>
+      <span className="quiet">RMS at the specified level, {amount(k, 'V')} peak (the curves show 1&#8239;V):</span>
       {views.parts.map((p) => (
         <span key={p.part} className="figures">
           <b>{calledIn(facts, p.part)}</b> {amount(p.rmsV * k, 'V')} {amount(p.rmsA * k, 'A')}

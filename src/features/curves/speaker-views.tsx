@@ -212,7 +212,7 @@ export function LoadView({ width, height }: Size) {
         height={height - lower}
         x={x}
         y={ohm}
-        title="amplifier load, ohm; dotted: the resistor that heats it as much"
+        title="amplifier load, Ω; dashed: equivalent dissipation resistance"
         bareX
       >
         <Trace x={freqHz} y={load.dissipationOhm} className="straight" testId="trace-dissipation" />

@@ -208,12 +208,14 @@ function Likely({ values }: { values: readonly LikelyValue[] }) {
             </tr>
           </thead>
           <tbody>
-            {values.map(({ designator, chosen, likely, lowRatio, highRatio, together }) => (
+            {values.map(({ designator, chosen, likely, lowRatio, highRatio, narrowed, together }) => (
               <tr key={designator}>
                 <td>{designator}</td>
                 <td className="number">{shown(chosen, designator)}</td>
                 <td className="number">{shown(likely, designator)}</td>
-                <td className="number">± {formatFixed(50 * (highRatio - lowRatio), 1)}&#8239;%</td>
+                <td className="number" title={narrowed ? undefined : 'no more than its tolerance says'}>
+                  {narrowed ? `± ${formatFixed(50 * (highRatio - lowRatio), 1)}\u202f%` : 'tolerance'}
+                </td>
                 <td>{together.join(', ')}</td>
               </tr>
             ))}

@@ -12,14 +12,14 @@ interface Row {
 export function outcomeRows({ target, got, network }: DeskStage): Row[] {
   if (network)
     return [
-      ...network.parameters.map(({ label, kind, wanted, got: real }): Row => ({
+      ...network.parameters.map(({ label, kind, wanted, aimed = wanted, got: real }): Row => ({
         name: label,
-        wanted: formatQuantity(wanted, kind),
+        wanted: formatQuantity(aimed, kind),
         real: formatQuantity(real, kind),
         off:
           kind === 'decibel' || kind === 'degree'
-            ? formatSigned(real - wanted, kind)
-            : formatSigned(100 * (real / wanted - 1), 'percent'),
+            ? formatSigned(real - aimed, kind)
+            : formatSigned(100 * (real / aimed - 1), 'percent'),
       })),
       ...network.figures.map(({ label, kind, value }): Row => ({
         name: label,

@@ -94,6 +94,19 @@ export function valuesOf(
   };
 }
 
+/**
+ * A circuit as it was designed, with what is on a control where the control stands: the ideal that a turned knob is
+ * held against. The same where nothing is.
+ */
+export function atControls(designed: DesignedNetwork): DesignedNetwork {
+  if (!designed.parts.some((p) => p.choice.control)) return designed;
+  return {
+    ...designed,
+    parts: designed.parts.map((p) => (p.choice.control ? { ...p, exact: p.chosen } : p)),
+    besides: { ...designed.besides, exact: designed.besides.chosen },
+  };
+}
+
 /** The value a choice of parts comes to: two in series or parallel combine by kind. */
 export function choiceValue(choice: PartChoice, kind: PartKind): number | undefined {
   if (!choice.use) return undefined;

@@ -88,6 +88,8 @@ export interface DeskNetwork {
   readonly parameters: readonly (Omit<ParameterSpec, 'forms' | 'initial'> & {
     readonly wanted: number;
     readonly got: number;
+    /** What exact parts would give where the controls stand; absent where none moves this circuit. */
+    readonly aimed?: number;
   })[];
   readonly figures: readonly { readonly label: string; readonly kind: ParameterSpec['kind']; readonly value: number }[];
 }

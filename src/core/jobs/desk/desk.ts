@@ -7,7 +7,13 @@ import { levelsDb } from '../../analysis/curves/response';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, compileStage } from '../../design/compiled/compile';
 import type { Design, MaskLimit, Way } from '../../design/document/schema';
-import { stageName, valuesOf, type DesignedNetwork, type DesignedStage } from '../../design/stages/stage-design';
+import {
+  atControls,
+  stageName,
+  valuesOf,
+  type DesignedNetwork,
+  type DesignedStage,
+} from '../../design/stages/stage-design';
 import { limitSpan, upOf } from '../../filter/brief-mask';
 import { nullRatio, sectionResponse, type SectionTarget } from '../../filter/section';
 import { parametersOf } from '../../topology/kit/define-topology';
@@ -202,6 +208,9 @@ function networkFacts(designed: DesignedNetwork): DeskNetwork {
   const { topology, form, parameters } = designed;
   const values = valuesOf(designed, 'chosen');
   const got = topology.measures(form, values, parameters);
+  const turned = atControls(designed);
+  // A knob that is turned away from where it was designed is no error of the design.
+  const aimed = turned === designed ? null : topology.measures(form, valuesOf(turned, 'exact'), parameters);
   return {
     parameters: parametersOf(topology, form).map(({ name, label, kind, min, max }) => ({
       name,
@@ -211,6 +220,7 @@ function networkFacts(designed: DesignedNetwork): DeskNetwork {
       max,
       wanted: parameters[name],
       got: got[name],
+      ...(aimed && Number.isFinite(aimed[name]) ? { aimed: aimed[name] } : {}),
     })),
     figures: (topology.figures ?? []).map(({ label, kind, of }) => ({
       label,

@@ -228,6 +228,7 @@ describe('what a bench meets is named first', () => {
     expect(list[0]).toMatchObject({ kind: 'value', parts: ['C1'] });
     expect(healthy).toBeLessThan(0.01);
     // 9 % and what 1 % of its own tolerance, and of the others’, leave open.
+    expect(values.find((v) => v.designator === 'C1')?.narrowed).toBe(true);
     const chosen = values.find((v) => v.designator === 'C1')?.chosen ?? NaN;
     expect(Math.abs((list[0].value ?? NaN) / chosen - 1.09)).toBeLessThan(0.03);
   });
@@ -369,6 +370,8 @@ test('what can be known of the parts comes out: the product of two that only sho
   const product = values.reduce((all, v) => all * (v.likely / v.chosen), 1);
   expect(Math.abs(product / (1.03 * 1.02) - 1)).toBeLessThan(0.002);
   for (const v of values) expect(v.lowRatio < 1.03 && v.highRatio > 1.02).toBe(true);
+  // By itself neither is known better than its tolerance: only the product is.
+  for (const v of values) expect(v.narrowed).toBe(false);
 });
 
 test('a second place to measure is asked for where two explanations part', async () => {

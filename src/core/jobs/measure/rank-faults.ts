@@ -77,6 +77,8 @@ export interface LikelyValue {
   /** The share lies between these with 95 %. */
   readonly lowRatio: number;
   readonly highRatio: number;
+  /** Whether the measurement says more of it than its tolerance left open. */
+  readonly narrowed: boolean;
   /** Parts that only show together with it. */
   readonly together: readonly string[];
 }
@@ -387,11 +389,15 @@ class Bench {
         likely: chosen * Math.exp(middle),
         lowRatio: Math.exp(middle - 1.96 * sigma),
         highRatio: Math.exp(middle + 1.96 * sigma),
+        narrowed: sigma < NARROWED * model.beliefs[i].sigma,
         together,
       };
     });
   }
 }
+
+/** A value is known by the measurement where less than this share of its tolerance is left. */
+const NARROWED = 0.6;
 
 /** The first so many are looked at for others that would give the same curve. */
 const LOOKED_ALIKE = 4;

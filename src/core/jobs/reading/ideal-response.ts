@@ -2,7 +2,7 @@ import type { AcSolver } from '../../analysis/ac/solver';
 import { compileStage } from '../../design/compiled/compile';
 import type { Design, Way } from '../../design/document/schema';
 import type { DesignedNetwork, DesignedStage } from '../../design/stages/stage-design';
-import { valuesOf } from '../../design/stages/stage-design';
+import { atControls, valuesOf } from '../../design/stages/stage-design';
 import { idealTargets } from '../../design/stages/targets';
 import { rationalResponse } from '../../filter/rational';
 import { cascadeResponse } from '../../filter/section';
@@ -34,10 +34,11 @@ export function idealResponse(
 
 function networkResponse(
   design: Design,
-  designed: DesignedNetwork,
+  asDesigned: DesignedNetwork,
   freqHz: Float64Array,
   solver: AcSolver,
 ): Float64Array {
+  const designed = atControls(asDesigned);
   const { topology, form, parameters } = designed;
   if (topology.transfer)
     return rationalResponse(topology.transfer(form, valuesOf(designed, 'exact'), parameters), freqHz);
