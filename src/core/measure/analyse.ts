@@ -86,18 +86,20 @@ export function analyse(
   const law = lawOf(sweep.samples, sweep.rateHz);
   if (!law.ok) return law;
   const asked = { rateHz: sweep.rateHz, played: law.value.played };
-  const fault =
-    faultOfSweep(recording, asked, 'recording') ?? (reference ? faultOfSweep(reference, asked, 'reference') : null);
+  const own = faultOfSweep(recording, asked, 'recording');
+  // With a reference that sounded, a board from which nothing comes is a finding; without one it may be the cable.
+  const finding = own?.code === 'silent-recording' && reference && recording.samples.length >= asked.played;
+  const fault = (finding ? null : own) ?? (reference ? faultOfSweep(reference, asked, 'reference') : null);
   if (fault) return fault;
   const { rateHz } = sweep;
   const still = reference && withoutOffset(reference, law.value.played).recording;
   const beside = still ? impulseOf(still, sweep, law.value) : null;
   if (reference && !beside) return failure('sweep-not-found', { what: 'reference' });
-  const { recording: own, offset } = withoutOffset(recording, law.value.played);
-  const found = impulseOf(own, sweep, law.value);
-  if (!found && !isNearlySilent(own, still ?? sweep)) return failure('sweep-not-found', { what: 'recording' });
+  const { recording: heardAs, offset } = withoutOffset(recording, law.value.played);
+  const found = impulseOf(heardAs, sweep, law.value);
+  if (!found && !isNearlySilent(heardAs, still ?? sweep)) return failure('sweep-not-found', { what: 'recording' });
   // Nothing coming through is a finding: the recording is read where the sweep would be.
-  const heard = found ?? silentImpulse(own, sweep, law.value, beside?.after ?? 0);
+  const heard = found ?? silentImpulse(heardAs, sweep, law.value, beside?.after ?? 0);
   const gate = gateOf(heard, law.value, rateHz, gateS);
   const freqHz = gridOf(law.value, rateHz, pointsPerOctave);
   const seen = responseOf(heard.samples, heard.at, gate, freqHz, rateHz);
@@ -133,7 +135,7 @@ export function analyse(
     sweeps: heard.sweeps,
     notes: [
       ...(found ? [] : (['silent'] as const)),
-      ...(found && peakOf(own.samples) < QUIET_PEAK ? (['quiet'] as const) : []),
+      ...(found && peakOf(heardAs.samples) < QUIET_PEAK ? (['quiet'] as const) : []),
       ...(offset ? (['offset'] as const) : []),
       ...(latency ? (['latency'] as const) : []),
     ],
@@ -203,13 +205,10 @@ export function faultOf({ samples, rateHz }: Recording, ...[asked, what]: Asked)
 /** The same of a sweep, which goes on from its first tone to its last. */
 function faultOfSweep(recording: Recording, ...[asked, what]: Asked): Failure<AnalyseFailure> | null {
   const fault = faultOf(recording, asked, what);
-  // A board from which nothing comes is a finding; a reference without a sound is a cable that is not there.
-  if (fault?.code === 'silent-recording' && what === 'recording' && recording.samples.length >= asked.played)
-    return null;
   if (fault) return fault;
   const flat = flattenedShare(recording.samples);
   if (flat > MOST_FLAT) return failure('recording-clipped', { what, share: flat });
-  const atS = peakOf(recording.samples) > LEAST_PEAK ? brokenAt(recording) : null;
+  const atS = brokenAt(recording);
   return atS === null ? null : failure('recording-broken', { what, atS });
 }
 

@@ -372,7 +372,7 @@ class Bench {
     return sentenceOf(fit.hypothesis, named ? { kind: named.kind, value: named.part.chosen } : null, ratio);
   }
 
-  private likely({ model, found }: Omit<Fitted, 'hypothesis'>): LikelyValue[] {
+  private likely({ model, found, hypothesis }: Omit<Fitted, 'hypothesis'> & Partial<Fitted>): LikelyValue[] {
     const n = model.beliefs.length;
     return this.parts.map(({ element, designator, part: { chosen } }) => {
       const i = model.indexOf(element);
@@ -389,7 +389,7 @@ class Bench {
         likely: chosen * Math.exp(middle),
         lowRatio: Math.exp(middle - 1.96 * sigma),
         highRatio: Math.exp(middle + 1.96 * sigma),
-        narrowed: sigma < NARROWED * model.beliefs[i].sigma,
+        narrowed: sigma < NARROWED * (hypothesis?.beliefs.get(element) ?? model.beliefs[i]).sigma,
         together,
       };
     });
