@@ -1,8 +1,20 @@
+import type { Complex } from '../../math/complex';
 import { ComplexLu } from '../elimination/dense-lu';
 import type { MeasuredPort } from '../../circuit/structure';
 
 /** Solutions of some unknowns, one interleaved re, im array each. */
 export type Rows = readonly Float64Array[];
+
+const known = new WeakMap<MeasuredPort['excess'], WeakMap<Float64Array, readonly Complex[]>>();
+
+/** Excess admittance over a grid, kept as long as the grid is: a search asks for the same one thousands of times. */
+function excessOver(excess: MeasuredPort['excess'], frequenciesHz: Float64Array): readonly Complex[] {
+  const grids = known.get(excess) ?? new WeakMap<Float64Array, readonly Complex[]>();
+  known.set(excess, grids);
+  const found = grids.get(frequenciesHz) ?? Array.from(frequenciesHz, excess);
+  grids.set(frequenciesHz, found);
+  return found;
+}
 
 /**
  * What measured one-ports make of a solution without them. With v₀ the ports' voltages, Z what they have for 1 A into
@@ -22,9 +34,10 @@ export function withMeasuredPorts(
   const d = ports.length;
   const out = own.map((row) => row.slice());
   const [vRe, vIm] = [new Float64Array(d), new Float64Array(d)];
-  frequenciesHz.forEach((f, i) => {
+  const all = ports.map(({ excess }) => excessOver(excess, frequenciesHz));
+  frequenciesHz.forEach((_, i) => {
     const [re, im] = [2 * i, 2 * i + 1];
-    const y = ports.map(({ excess }) => excess(f));
+    const y = all.map((row) => row[i]);
     const [aRe, aIm] = [new Float64Array(d * d), new Float64Array(d * d)];
     for (let p = 0; p < d; p++)
       for (let k = 0; k < d; k++) {

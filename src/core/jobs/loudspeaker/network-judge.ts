@@ -58,6 +58,8 @@ const SLOPE_DB = 24;
 /** A point of the load below what is allowed weighs as so many decibels for each per cent of it. */
 const LOAD_WEIGHT = 60;
 const LOAD_ROOM = 1.03;
+/** Between the points of the search's grid a load may be so much lower. */
+const GRID_ROOM = 1.004;
 const PRICE_WEIGHT = 10;
 /** Even where the price is not to count. */
 const LEAST_COST = 0.08;
@@ -150,7 +152,7 @@ export class NetworkJudge {
     this.acoustic(got, (_, off) => (error += off * off));
     let [offDb, shortfall] = [0, 0];
     for (let i = 0; i < POINTS; i++) offDb = Math.max(offDb, Math.abs(got.sumDb[i] - this.target.sumDb[i]));
-    for (let i = 0; i < this.freqHz.length; i++) shortfall = Math.max(shortfall, this.shortfallAt(got, i, 1));
+    for (let i = 0; i < this.freqHz.length; i++) shortfall = Math.max(shortfall, this.shortfallAt(got, i, GRID_ROOM));
     const lowestOhm = got.ohm ? got.ohm.reduce((least, z) => Math.min(least, z), Infinity) : null;
     return { logs, error, shortfall, offDb, lowestOhm, price };
   }

@@ -103,7 +103,7 @@ export async function runOptimise(
   shelf.nearest(start);
   const before = judge.judge(start);
   const stopped = async (share: number, best: readonly number[]): Promise<boolean> => {
-    context.progress(share, answer(moved, judge, shelf, before, best));
+    context.progress(share, answer(moved, judge, shelf, before, best, 'so far'));
     await context.pause();
     return context.signal.aborted;
   };
@@ -141,7 +141,7 @@ export async function runOptimise(
     if (await stopped(0.5 + 0.5 * (1 - 1 / (1 + kick / PATIENCE)), best)) return failure('cancelled');
   }
   context.progress(1);
-  return success(answer(moved, judge, shelf, before, best));
+  return success(answer(moved, judge, shelf, before, best, 'done'));
 }
 
 function answer(
@@ -150,18 +150,20 @@ function answer(
   shelf: Shelf,
   before: Judged,
   best: readonly number[],
+  when: 'so far' | 'done',
 ): Optimised {
   // What is said of values is read off their own curves; of the leaders, that whose claims are best and bear the load.
   const claimed = (c: Judged): Judged => {
     const claim = judge.claim(c.logs);
     return { ...c, ...claim, shortfall: judge.bears(claim) ? 0 : Math.max(c.shortfall, LOAD_MISSED) };
   };
-  const leaders = shelf.leaders().map(claimed);
+  // On the way the first few are enough: all are read once, at the end.
+  const leaders = (when === 'done' ? shelf.leaders() : shelf.leaders().slice(0, 2)).map(claimed);
   const after = leaders.reduce<Judged>(
     (a, b) => (judge.score(b) < judge.score(a) ? b : a),
     leaders[0] ?? claimed(before),
   );
-  const continuous = claimed(judge.judge(best));
+  const continuous = when === 'done' ? claimed(judge.judge(best)) : judge.judge(best);
   // Whatever can be bought is also a choice among all values.
   const ideal = judge.score(continuous) <= judge.score(after) ? continuous : after;
   return {
@@ -176,7 +178,10 @@ function answer(
     before: outcomeOf(claimed(before)),
     best: outcomeOf(ideal),
     after: outcomeOf(after),
-    frontier: undominated(shelf.frontier().map(claimed)).map((c) => ({ ...outcomeOf(c), values: c.logs.map(exactly) })),
+    frontier: (when === 'done' ? undominated(shelf.frontier().map(claimed)) : shelf.frontier()).map((c) => ({
+      ...outcomeOf(c),
+      values: c.logs.map(exactly),
+    })),
     looked: judge.looked,
   };
 }
