@@ -91,6 +91,11 @@ export class NetworkJudge {
   private readonly lowestOhm: number;
   private readonly fedOhm: number | null;
   private readonly usualPrice: number;
+  /**
+   * The search goes by the circuits that are fitted to measured impedances; what is claimed goes by the
+   * measurements.
+   */
+  private readonly fittedStructure: Compilation['circuit']['structure'];
   private readonly listening: Listening;
   private readonly claims = new Map<string, Outcome>();
 
@@ -105,6 +110,7 @@ export class NetworkJudge {
   ) {
     const listening: Listening = variant.listening ?? USUAL_LISTENING;
     this.listening = listening;
+    this.fittedStructure = { ...built.circuit.structure, ports: [] };
     const within = logGrid(listening.fromHz, listening.toHz, POINTS);
     const beside = [
       ...logGrid(Math.min(AUDIO_BAND.fromHz, listening.fromHz), listening.fromHz, BESIDE_POINTS + 1).slice(0, -1),
@@ -247,7 +253,7 @@ export class NetworkJudge {
 
   private solve(logs: readonly number[]): Solved | null {
     this.looked++;
-    const circuit = this.circuitAt(logs);
+    const circuit = { ...this.circuitAt(logs), structure: this.fittedStructure };
     const solved = this.solver.sweep(circuit, this.freqHz, this.nodes);
     if (!solved.ok) return null;
     const volts = solved.value.slice(0, this.transfers.length).map((v) => v.subarray(0, 2 * this.inside));

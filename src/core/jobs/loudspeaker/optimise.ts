@@ -158,7 +158,7 @@ function answer(
     return { ...c, ...claim, shortfall: judge.bears(claim) ? 0 : Math.max(c.shortfall, LOAD_MISSED) };
   };
   // On the way the first few are enough: all are read once, at the end.
-  const leaders = (when === 'done' ? shelf.leaders() : shelf.leaders().slice(0, 2)).map(claimed);
+  const leaders = (when === 'done' ? shelf.leaders() : shelf.leaders().slice(0, 1)).map(claimed);
   const after = leaders.reduce<Judged>(
     (a, b) => (judge.score(b) < judge.score(a) ? b : a),
     leaders[0] ?? claimed(before),
