@@ -10,7 +10,8 @@ const IN_WORDS: Readonly<Record<WaysWanted['count'], string>> = {
   4: 'four-way',
 };
 
-const LINE = { signalVolts: 1, source: { name: 'Line', ohm: 100 } };
+/** What ways before amplifiers of their own are fed: V RMS, and what it comes from, ohm. */
+export const LINE = { signalVolts: 1, source: { name: 'Line', ohm: 100 } };
 
 /** A crossover from nothing: passive of second order, or active of fourth, after Linkwitz and Riley. */
 export function newCrossover(wanted: WaysWanted, makeId: MakeId): Design {

@@ -1,4 +1,5 @@
 import { seriesCrossover } from '@/core/topology/loudspeaker/series-crossover';
+import { LINE } from '@/core/catalogue/new-crossover';
 import { layOutWays, standsWith, type WaysWanted } from '@/core/catalogue/lay-out-ways';
 import { arrangeStages, asLadder, createNetwork, createPlan, isPassive } from '@/core/design/making/create';
 import type {
@@ -189,8 +190,7 @@ export const setActive =
     forgetWays(draft);
   };
 
-/** V RMS that op-amps are fed, and that an amplifier gives; and what each comes from, ohm. */
-const LINE = { signalVolts: 1, source: { name: 'Line', ohm: 100 } };
+/** V RMS that an amplifier gives, and what it comes from, ohm. */
 const AMPLIFIER = { signalVolts: 12, source: { name: 'Amplifier', ohm: 0.1 } };
 /** A level between these is one that the maker may have meant for either. */
 const BETWEEN_VOLTS = 3;

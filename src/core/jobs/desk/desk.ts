@@ -79,7 +79,7 @@ export function runDesk(
     ghost: ghost && inTurnWith(ghost, asBuilt),
     ...extraTraces(design, variant, built.value, extras, freqHz, solver),
     nuisances: nuisanceLevels(design, variant, built.value, extras.bareStage ?? null, solver),
-    marks: stability.stable ? [...marks, ...transitionsOf(reading, marks, design.brief.mask)] : [],
+    marks: [...marks, ...transitionsOf(reading, marks, design.brief.mask)],
     handles: plansStanding(way).map((plan) => ({
       planId: plan.id,
       freqHz: plan.cutoffHz,

@@ -145,11 +145,13 @@ export function stepOutcome(
   if (!stable) return none(undamped ? 'undamped' : 'oscillates');
   const run = runStep(built.circuit, built.ways[0].output, natural, peakVolts);
   if (!run.ok) return none('never-settles');
-  const figures = stepFigures(run.value);
-  // What is declared to pass nothing at 0 Hz settles on no value of its own: where it ends is what leaks through.
+  return { told: { figures: 'found', ...figuresDeclared(built, way, stepFigures(run.value)) }, run: run.value };
+}
+
+/** What is declared to pass nothing at 0 Hz settles on no value of its own: where it ends is what leaks through. */
+export function figuresDeclared(built: Compilation, way: Way, figures: StepFigures): StepFigures {
   const passes = declaredPassBand(way, built.ways[0].stages);
-  const end = passes && passes.fromHz > 0 ? null : figures.end;
-  return { told: { figures: 'found', ...figures, end }, run: run.value };
+  return passes && passes.fromHz > 0 ? { ...figures, end: null } : figures;
 }
 
 /** Harmonics before and after, and after the variant laid under; null where there is no answer. */

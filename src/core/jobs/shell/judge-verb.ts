@@ -1,5 +1,6 @@
 import { limitSpan, upOf } from '../../filter/brief-mask';
-import { failure, success, type Result } from '../../result';
+import { success, type Result } from '../../result';
+import { notSteady } from '../reading/read-way';
 import type { JobRunner } from '../run-job';
 import { SHELL_GRID } from './desk-verb';
 import { openDesign } from './opened-design';
@@ -23,7 +24,7 @@ export async function judgeVerb(
   if (!desk.ok) return desk;
   const { brief, stability } = desk.value;
   const { mask } = design.brief;
-  if (!stability.stable) return failure(stability.undamped ? 'undamped' : 'sings', { freqHz: stability.singsHz ?? 0 });
+  if (!stability.stable) return notSteady(stability);
   return success(
     mask.map((limit, i) => {
       const [a, b] = [...limitSpan(limit, mask)].sort((x, y) => x - y);

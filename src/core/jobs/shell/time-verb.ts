@@ -3,9 +3,8 @@ import { stepFigures, type StepFigures } from '../../analysis/time/step-response
 import { LinearMotion, stretches } from '../../analysis/time/linear-motion';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import { success, type Result } from '../../result';
-import { highestHz, nodeOver, stepOutcome } from '../desk/time';
+import { figuresDeclared, highestHz, nodeOver, stepOutcome } from '../desk/time';
 import type { Way } from '../../design/document/schema';
-import { declaredPassBand } from '../reading/pass-band';
 import { naturalOf, stabilityOf } from '../reading/read-way';
 import { badOption, oneOf, openDesign } from './opened-design';
 
@@ -95,7 +94,5 @@ function squareEdge(built: Compilation, way: Way, freqHz: number): Result<TimeFi
   const timeS = Float64Array.from(half, (_, i) => i / (2 * HALF_POINTS * freqHz));
   const figures = stepFigures({ timeS, volts: half, finalVolts: half[HALF_POINTS - 1], endState: start.value }, before);
   const settled = figures.end !== null && figures.end.settle2PctS < 0.9 * timeS[HALF_POINTS - 1];
-  const passes = declaredPassBand(way, built.ways[0].stages);
-  const end = passes && passes.fromHz > 0 ? null : figures.end;
-  return success({ ...figuresOf({ ...figures, end }), settles: settled });
+  return success({ ...figuresOf(figuresDeclared(built, way, figures)), settles: settled });
 }
