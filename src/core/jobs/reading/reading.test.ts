@@ -224,6 +224,25 @@ describe('slopes', () => {
     expect(levelDb).toBeCloseTo(brute.highest().levelDb, 2);
     expect(slopeDbPerOctave).toBeCloseTo((levelDb - cutoff.levelDb) / Math.log2(2000 / cutoff.freqHz), 9);
   });
+
+  test('to a stop limit rises with frequency below a high-pass, like its slope', async () => {
+    const bare = of('highpass', 'butterworth', 3);
+    const limit = { id: 'm', kind: 'at-least' as const, side: 'below' as const, freqHz: 250, db: 30 };
+    const [{ slopeDbPerOctave }] = marksOf(
+      await desk({ ...bare, brief: { ...bare.brief, mask: [limit] } }),
+      'transition',
+    );
+    // |H|² = x⁶/(1 + x⁶) at x = 1/4, against half power at x = 1: two octaves.
+    const lost = 10 * Math.log10(1 / (1 + 4 ** 6)) - 10 * Math.log10(0.5);
+    expect(slopeDbPerOctave).toBeCloseTo(-lost / 2, 0);
+  });
+
+  test('is written on the flank that shows it, and beyond the nulls where the flank falls faster', async () => {
+    const [plain] = marksOf(await desk(of('lowpass', 'butterworth', 5)), 'slope');
+    expect(plain.levelDb).toBeCloseTo(plain.referenceDb - 22, 0);
+    const [nulls] = marksOf(await desk(of('lowpass', 'elliptic', 5)), 'slope');
+    expect(nulls.freqHz).toBeGreaterThan(10e3);
+  });
 });
 
 describe('a declared pass band', () => {

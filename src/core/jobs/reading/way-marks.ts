@@ -75,43 +75,39 @@ function peakOver({ reader, reference, natural, about }: WayReading): DeskMark[]
 
 /** dB/octave of one order. */
 const AN_ORDER_DB = 20 * Math.log10(2);
+/** A flank this many times as steep as its asymptote does not show it. */
+const STEEPER = 2;
 /** Less than this, dB/octave, is level. */
 const LEAST_SLOPE = 1;
 
 /**
- * The asymptotic slope on either side, written where the curve passes some way down its flank: what its formulas say,
- * or what the outermost octave of its own range shows where there is no formula, and no null lies in it.
+ * The asymptotic slope on either side: what its formulas say, or what the outermost octave of its own range shows where
+ * there is no formula, and no null lies in it. Written some way down the flank, or at the end of the range where the
+ * flank falls far more steeply than that, as before a null.
  */
 function slopes({ reader, reference, about, asymptotes }: WayReading): DeskMark[] {
   const flanks = reader
     .crossings(reference.levelDb - FLANK_DB)
     .filter((c) => c.freqHz >= about.fromHz && c.freqHz <= about.toHz);
   const [low, high] = [flanks.find((c) => !c.falling), flanks.findLast((c) => c.falling)];
-  const side = (flank: { freqHz: number } | undefined, orders: number | null, octaveFromHz: number): DeskMark[] => {
-    if (!flank) return [];
-    const slopeDbPerOctave = orders === null ? octaveSlope(reader, octaveFromHz) : orders * AN_ORDER_DB;
-    return slopeDbPerOctave === null || Math.abs(slopeDbPerOctave) < LEAST_SLOPE
-      ? []
-      : [
-          {
-            kind: 'slope',
-            freqHz: flank.freqHz,
-            levelDb: reference.levelDb - FLANK_DB,
-            referenceDb: reference.levelDb,
-            slopeDbPerOctave,
-          },
-        ];
+  const rise = (fromHz: number): number => reader.levelAt(2 * fromHz) - reader.levelAt(fromHz);
+  const octave = (fromHz: number): number | null => (reader.dip(fromHz, 2 * fromHz) ? null : rise(fromHz));
+  const mark = (slopeDbPerOctave: number | null, flankHz: number, flankFalls: number, endHz: number): DeskMark[] => {
+    if (slopeDbPerOctave === null || Math.abs(slopeDbPerOctave) < LEAST_SLOPE) return [];
+    const freqHz = Math.abs(flankFalls) < STEEPER * Math.abs(slopeDbPerOctave) ? flankHz : endHz;
+    const levelDb = reader.levelAt(freqHz);
+    return [{ kind: 'slope', freqHz, levelDb, referenceDb: reference.levelDb, slopeDbPerOctave }];
   };
-  return [...side(low, asymptotes.below, about.fromHz), ...side(high, asymptotes.above, about.toHz / 2)];
-}
-
-/** Change of level over one octave, dB; null where a null lies in it. */
-function octaveSlope(reader: CurveReader, fromHz: number): number | null {
-  return reader.dip(fromHz, 2 * fromHz) ? null : reader.levelAt(2 * fromHz) - reader.levelAt(fromHz);
+  const of = (orders: number | null, outermostHz: number): number | null =>
+    orders === null ? octave(outermostHz) : orders * AN_ORDER_DB;
+  return [
+    ...(low ? mark(of(asymptotes.below, about.fromHz), low.freqHz, rise(low.freqHz / 2), about.fromHz) : []),
+    ...(high ? mark(of(asymptotes.above, about.toHz / 2), high.freqHz, rise(high.freqHz), about.toHz) : []),
+  ];
 }
 
 /**
- * The slope of each transition band: from the cutoff to a stop limit, against the highest level beyond it, so that no
+ * The slope of each transition band, positive where the level rises with frequency: from the cutoff to a stop limit, against the highest level beyond it, so that no
  * null makes it steeper than what it takes away.
  */
 export function transitionsOf(
@@ -140,7 +136,7 @@ export function transitionsOf(
         levelDb,
         referenceDb: reference.levelDb,
         fromHz: edge.freqHz,
-        slopeDbPerOctave: (levelDb - edge.levelDb) / Math.abs(Math.log2(limit.freqHz / edge.freqHz)),
+        slopeDbPerOctave: (levelDb - edge.levelDb) / Math.log2(limit.freqHz / edge.freqHz),
       },
     ];
   });
