@@ -64,7 +64,7 @@ export function Limits() {
 const Limit = memo(function Limit({ limit }: { limit: MaskLimit }) {
   const change = (patch: Partial<MaskLimit>) => edit(changeLimit(limit.id, patch));
   return (
-    <div className={`${styles.limitRow} ${limit.kind === 'at-most' ? styles.passRow : ''}`}>
+    <div className={styles.limitRow}>
       <span>{limit.kind === 'at-most' ? 'at most' : 'at least'}</span>
       <QuantityInput
         label="dB down"
@@ -98,34 +98,36 @@ const Limit = memo(function Limit({ limit }: { limit: MaskLimit }) {
       ) : (
         <span>down</span>
       )}
-      <Select
-        size="small"
-        aria-label="Side"
-        value={limit.side}
-        onChange={(side) => change({ side })}
-        options={[
-          { value: 'below', label: 'below' },
-          { value: 'above', label: 'above' },
-        ]}
-      />
-      <QuantityInput
-        label="frequency"
-        hideLabel
-        small
-        kind="frequency"
-        min={Number.MIN_VALUE}
-        max={1e9}
-        value={limit.freqHz}
-        onChange={(v) => v !== null && change({ freqHz: v })}
-        {...gesture}
-      />
-      <Button
-        size="small"
-        type="text"
-        icon={<DeleteOutlined />}
-        aria-label="Remove this limit"
-        onClick={() => edit(removeLimit(limit.id))}
-      />
+      <span className={styles.limitPlace}>
+        <Select
+          size="small"
+          aria-label="Side"
+          value={limit.side}
+          onChange={(side) => change({ side })}
+          options={[
+            { value: 'below', label: 'below' },
+            { value: 'above', label: 'above' },
+          ]}
+        />
+        <QuantityInput
+          label="frequency"
+          hideLabel
+          small
+          kind="frequency"
+          min={Number.MIN_VALUE}
+          max={1e9}
+          value={limit.freqHz}
+          onChange={(v) => v !== null && change({ freqHz: v })}
+          {...gesture}
+        />
+        <Button
+          size="small"
+          type="text"
+          icon={<DeleteOutlined />}
+          aria-label="Remove this limit"
+          onClick={() => edit(removeLimit(limit.id))}
+        />
+      </span>
       <Verdict limitId={limit.id} />
     </div>
   );
