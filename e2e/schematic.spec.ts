@@ -84,7 +84,7 @@ test('pointing at a part shows what it moves; pointing at the curve says which p
   await page.getByRole('slider', { name: /^Curve cursor/ }).focus();
   await page.keyboard.press('PageUp');
   // The first mark is the lower cutoff: the two high-pass stages hold it.
-  await expect(page.getByTestId('held-by')).toContainText(/held by [RC](1|2|101|102) [−+]\d\.\d\d, .*\sdB per %/);
+  await expect(page.getByTestId('held-by')).toContainText(/per 1\s%: [RC](1|2|101|102) [−+]\d\.\d\d, .*\sdB/);
   await page.keyboard.press('Escape');
   await expect(page.getByTestId('held-by')).toHaveCount(0);
 });

@@ -201,7 +201,8 @@ function TimeCursor() {
     <div className={styles.readoutCursor} data-testid="readout-cursor">
       <span className="quiet">
         {settling && <StepWords outcome={settling} />}
-        {!settling && (time?.harmonics ? harmonicWords(time.harmonics) : 'at cursor')}{' '}
+        {!settling && time?.harmonics && harmonicWords(time.harmonics)}
+        {cursor === null ? '' : settling || time?.harmonics ? '; at cursor ' : 'at cursor '}
         {cursor !== null && <b className="figures">{formatQuantity(cursor, 'time', { digits: 4 })}</b>}
       </span>
       <div className={styles.readoutTraces}>

@@ -84,7 +84,10 @@ export function PartMovesBand() {
   );
 }
 
-/** Which parts hold the level under the cursor, and what one per cent of each does to it; beside the cursor's line. */
+/** px: advance of one glyph of the figures' face at the size of a mark. */
+const GLYPH_PX = 6.6;
+
+/** What one per cent of each part does to the level under the cursor: beside the cursor's line, inside the chart. */
 export function HeldBy() {
   const holders = useHeldBy();
   const called = useDesignators();
@@ -92,18 +95,16 @@ export function HeldBy() {
   const plot = usePlot();
   if (!plot || cursor === null || holders.length === 0) return null;
   const { area } = plot;
-  const x = plot.x(cursor);
-  const left = x > area.x + area.width / 2;
-  const words = holders.map((h) => `${called(h.stageId, h.part)} ${formatSigned(h.dbPerPct, 'ratio', 2)}`).join(', ');
+  const each = holders.map((h) => `${called(h.stageId, h.part)} ${formatSigned(h.dbPerPct, 'ratio', 2)}`).join(', ');
+  const words = `per 1\u202f%: ${each}\u202fdB`;
+  const wide = words.length * GLYPH_PX;
+  const at = plot.x(cursor);
+  const [first, last] = [area.x + BESIDE_PX, area.x + area.width - BESIDE_PX - wide];
+  const beside = at > area.x + area.width / 2 ? at - BESIDE_PX - wide : at + BESIDE_PX;
   return (
     <g className="marks">
-      <text
-        x={left ? x - BESIDE_PX : x + BESIDE_PX}
-        y={area.y + area.height - BESIDE_PX}
-        textAnchor={left ? 'end' : 'start'}
-        data-testid="held-by"
-      >
-        held by {words}&#8239;dB per %
+      <text x={Math.max(first, Math.min(beside, last))} y={area.y + area.height - BESIDE_PX} data-testid="held-by">
+        {words}
       </text>
     </g>
   );
