@@ -17,6 +17,7 @@ test.each([
   [3, 'Krummhorn formant'],
   [4, 'Plucked stop, optocoupler gate'],
   [5, 'Plucked stop, optocoupler gate'],
+  [6, 'Plucked stop, optocoupler gate'],
 ])('a file of version %d, kept as it was written then, still reads', (version, title) => {
   const fixture = readFileSync(join(__dirname, `testing/design-${version}.json`), 'utf8');
   expect(readDesign(JSON.parse(fixture))).toMatchObject({ ok: true, value: { title } });

@@ -60,6 +60,9 @@ export const CIRCUIT_FAILURES: FailureWords = {
   'no-unique-solution': (data) =>
     `The circuit as it stands has no single answer: ${data.unknown} is left undetermined. Put back the ` +
     `part that was left out there.`,
+  'never-settles': () =>
+    'This circuit rings for longer than a step response can be followed: it is undamped, or nearly so. Lower its Q, ' +
+    'or put back the resistance that damps it.',
   'no-such-probe': (data) =>
     `The deck has no node called “${data.probe}”. Name its output node “out”. Nothing was changed.`,
   'no-convergence': (data) =>
