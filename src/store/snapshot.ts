@@ -7,16 +7,15 @@ import { currentVariantOf } from './edits/edits';
 export function snapshotOf(design: Design, desk: DeskResult): Snapshot {
   const variant = currentVariantOf(design);
   const missed = desk.brief.filter((v) => !v.met).length;
-  const finite = (v: number) => (Number.isFinite(v) ? v : 0);
   return {
     variant: `${variant.name}${variant.label ? ` · ${variant.label}` : ''}`,
     cutoffs: desk.marks.filter((m) => m.kind === 'cutoff').map((m) => m.freqHz),
     gainDb: desk.passLevelDb,
     stages: desk.stages.map((s) => ({
       name: s.name,
-      freqHz: Number.isFinite(s.got.freqHz) ? s.got.freqHz : (s.target?.freqHz ?? s.cornersHz[0] ?? 1),
-      q: Number.isFinite(s.got.q) ? s.got.q : null,
-      gainDb: finite(s.got.gainDb),
+      freqHz: s.got.freqHz ?? s.target?.freqHz ?? s.cornersHz[0] ?? 1,
+      q: s.got.q,
+      gainDb: s.got.gainDb ?? 0,
     })),
     parts: desk.stages.flatMap((s) => s.parts.map((p) => ({ part: calledIn(s, p.name), value: p.chosen }))),
     brief:

@@ -16,7 +16,7 @@ export const writeBankCsv = (rows: readonly BankRow[]): string =>
       r.stage,
       figure(r.wantedHz, 12),
       figure(r.centreHz),
-      figure(r.q),
+      r.q === null ? '' : figure(r.q),
       figure(r.gainDb),
       ...PARTS.map((p) => (r.parts[p] === undefined ? '' : figure(r.parts[p], 12))),
       ...(r.trim ? [figure(r.trim.ohm), figure(r.trim.fixedOhm), figure(r.trim.trimmerOhm)] : ['', '', '']),

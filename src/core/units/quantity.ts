@@ -208,9 +208,9 @@ function trimmed(text: string): string {
  * Writes a value as makers do, a narrow space before the unit: `4.7 kΩ`, `2.2 nF`, `1.25 kHz`, `-3.01 dB`. Uses the
  * true minus sign.
  */
-export function formatQuantity(value: number, kind: QuantityKind, options: FormatOptions = {}): string {
+export function formatQuantity(value: number | null, kind: QuantityKind, options: FormatOptions = {}): string {
   const { digits = 4, fixed = false, bare = false, tight = false } = options;
-  if (!Number.isFinite(value)) return notFinite(value);
+  if (value === null || !Number.isFinite(value)) return notFinite(value);
   const unit = bare ? '' : UNIT[kind];
   const magnitude = Math.abs(value);
   let prefix = '';
@@ -237,18 +237,23 @@ export function formatQuantity(value: number, kind: QuantityKind, options: Forma
 
 /** What stands in place of a figure that there is not. */
 const NO_FIGURE = '–';
-const notFinite = (value: number): string => (value === Infinity ? '∞' : value === -Infinity ? '−∞' : NO_FIGURE);
+const notFinite = (value: number | null): string =>
+  value === Infinity ? '∞' : value === -Infinity ? '−∞' : NO_FIGURE;
+
+/** A figure, or null where what was computed came to none. */
+export const figureOrNull = (value: number | undefined): number | null =>
+  value !== undefined && Number.isFinite(value) ? value : null;
 
 /** `6.02`, `−0.11`, `0.00`: so many decimals, the true minus sign, and a dash or ∞ for what is no number. */
-export function formatFixed(value: number, decimals: number): string {
-  if (!Number.isFinite(value)) return notFinite(value);
+export function formatFixed(value: number | null, decimals: number): string {
+  if (value === null || !Number.isFinite(value)) return notFinite(value);
   const text = Math.abs(value).toFixed(decimals);
   return value < 0 && Number(text) !== 0 ? `−${text}` : text;
 }
 
 /** `+6.02 dB`, `−0.11 dB`, `0.00 dB`: a change, with its sign; a dash or ∞ for what is no number. */
-export function formatSigned(value: number, kind: QuantityKind, decimals = 2): string {
-  if (!Number.isFinite(value)) return value === Infinity ? '+∞' : notFinite(value);
+export function formatSigned(value: number | null, kind: QuantityKind, decimals = 2): string {
+  if (value === null || !Number.isFinite(value)) return value === Infinity ? '+∞' : notFinite(value);
   const rounded = Number(value.toFixed(decimals));
   const sign = rounded > 0 ? '+' : rounded < 0 ? '−' : '';
   const unit = UNIT[kind];

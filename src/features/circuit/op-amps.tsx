@@ -13,8 +13,8 @@ import { useAnswer, useAnswerToRead } from '@/store/questions/question';
 
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 2 });
 /** A figure that cannot be had is said to be none. */
-const figure = (v: number, words: (v: number) => string): string => (Number.isFinite(v) ? words(v) : '–');
-const share = (v: number) => figure(v, (s) => `${Math.round(100 * s)}\u202f%`);
+const figure = (v: number | null, words: (v: number) => string): string => (v === null ? '–' : words(v));
+const share = (v: number | null) => figure(v, (s) => `${Math.round(100 * s)}\u202f%`);
 
 /**
  * Every op-amp of the library in this path, side by side; what each stage adds in noise and asks in headroom, and the
@@ -83,7 +83,8 @@ function Comparison({ swap }: { swap: readonly Swapped[] }) {
 }
 
 /** How a share of what there is reads: over all of it bad, over so much of it worth a look. */
-const shade = (of: number, warn: number): string => (of > 1 ? ' bad' : of > warn ? ' warn' : '');
+const shade = (of: number | null, warn: number): string =>
+  of === null ? '' : of > 1 ? ' bad' : of > warn ? ' warn' : '';
 
 function SwapRow({ swapped: v }: { swapped: Swapped }) {
   return (
@@ -100,7 +101,11 @@ function SwapRow({ swapped: v }: { swapped: Swapped }) {
       </td>
       <td className="number">{figure(v.movesDb, (db) => formatSigned(db, 'ratio', Math.abs(db) < 0.1 ? 4 : 2))}</td>
       <td className="number">{figure(v.signalToNoiseDb, (db) => formatFixed(db, 0))}</td>
-      <td className={`number${shade(v.swingShare, 0.7)}`}>{share(v.swingShare)}</td>
+      {v.stable && v.swingShare === null ? (
+        <td className="number bad">no swing</td>
+      ) : (
+        <td className={`number${shade(v.swingShare, 0.7)}`}>{share(v.swingShare)}</td>
+      )}
       <td className={`number${shade(v.slewShare, 0.4)}`}>{share(v.slewShare)}</td>
       <td className="number">{formatQuantity(v.supplyAmps, 'voltage', { digits: 2 }).replace(/V$/, 'A')}</td>
     </tr>
@@ -136,7 +141,7 @@ function Range() {
             <tr key={s.stageId}>
               <td>{s.name}</td>
               <td className="number">{volts(s.noiseV)}</td>
-              <td className="number">{Number.isFinite(s.peakDb) ? formatSigned(s.peakDb, 'decibel', 1) : '–'}</td>
+              <td className="number">{formatSigned(s.peakDb, 'decibel', 1)}</td>
             </tr>
           ))}
         </tbody>
@@ -154,7 +159,7 @@ function Range() {
       {better(forNoise) && (
         <Offer offer={forNoise} words={`For noise: ${volts(forNoise.noiseV)} instead of ${volts(now.noiseV)}`} />
       )}
-      {!better(forHeadroom) && !better(forNoise) && Number.isFinite(now.peakDb) && (
+      {!better(forHeadroom) && !better(forNoise) && now.peakDb !== null && (
         <p className="reason quiet">No other order of these stages is better for either.</p>
       )}
     </Fold>

@@ -39,7 +39,7 @@ export const SPEAKER_ACTIONS: readonly DeskAction[] = [
     words: 'match levels sensitivity pad attenuate trim tweeter loud',
     group: 'Design',
     run: () => {
-      const ways = ACOUSTICS.current().value?.ways.filter((w) => Number.isFinite(w.ableDb)) ?? [];
+      const ways = ACOUSTICS.current().value?.ways ?? [];
       if (ways.length > 1) edit(levelWays(ways));
     },
   },

@@ -157,7 +157,10 @@ const ROUNDING_DB = 0.3;
 /** What it gives as it is built, where it is asked for a gain or has one all the same. */
 function gainText({ target, got, network }: DeskStage): string {
   const parameter = network?.parameters.find((p) => p.name === 'gainDb');
-  const [asked, gives] = target ? [decibels(target.gain), got.gainDb] : [parameter?.wanted ?? 0, parameter?.got ?? NaN];
+  const [asked, gives] = target
+    ? [decibels(target.gain), got.gainDb]
+    : [parameter?.wanted ?? 0, parameter?.got ?? null];
+  if (gives === null) return '';
   return Math.abs(gives) > (Math.abs(asked) < 0.005 ? ROUNDING_DB : 0.005) ? formatSigned(gives, 'decibel', 1) : '';
 }
 
@@ -165,6 +168,7 @@ function gainText({ target, got, network }: DeskStage): string {
 const FAR = 0.03;
 /** Where a section stands, when that is far from where it is meant. */
 function standsText({ target, got }: DeskStage): string {
-  if (!target || target.order === 0 || !(Math.abs(got.freqHz / target.freqHz - 1) > FAR)) return '';
+  if (!target || target.order === 0 || got.freqHz === null || !(Math.abs(got.freqHz / target.freqHz - 1) > FAR))
+    return '';
   return `now ${formatQuantity(got.freqHz, 'frequency', { digits: 3 })}`;
 }

@@ -34,7 +34,7 @@ export function WaysPanel() {
   const { ways } = variant;
   const { count, subwoofer } = waysOf(variant);
   const passive = ways.filter(isPassive).length;
-  const able = (heard ?? []).filter((w) => Number.isFinite(w.ableDb));
+  const able = (heard ?? []).filter(({ ableDb }) => ableDb !== null);
   const change = useChangeWays();
   const fed = passive === ways.length ? 'passive' : passive === 0 ? 'active' : 'mixed';
   return (

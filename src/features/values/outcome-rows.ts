@@ -35,20 +35,23 @@ export function outcomeRows({ target, got, network }: DeskStage): Row[] {
       name: 'cutoff',
       wanted: formatQuantity(target.freqHz, 'frequency'),
       real: formatQuantity(got.freqHz, 'frequency'),
-      off: formatSigned(100 * (got.freqHz / target.freqHz - 1), 'percent'),
+      off: offWords(got.freqHz, target.freqHz),
     });
   if (target.order === 2)
     rows.push({
       name: 'Q',
       wanted: formatFixed(target.q, 4),
-      real: Number.isFinite(got.q) ? formatFixed(got.q, 4) : '–',
-      off: formatSigned(100 * (got.q / target.q - 1), 'percent'),
+      real: formatFixed(got.q, 4),
+      off: offWords(got.q, target.q),
     });
   rows.push({
     name: 'gain',
     wanted: formatSigned(decibels(target.gain), 'decibel'),
     real: formatSigned(got.gainDb, 'decibel'),
-    off: formatSigned(got.gainDb - decibels(target.gain), 'decibel'),
+    off: formatSigned(got.gainDb === null ? null : got.gainDb - decibels(target.gain), 'decibel'),
   });
   return rows;
 }
+
+const offWords = (got: number | null, wanted: number): string =>
+  formatSigned(got === null ? null : 100 * (got / wanted - 1), 'percent');

@@ -31,7 +31,7 @@ export function Turn() {
   const [ref, { width }] = useSize<HTMLDivElement>();
   if (!control || !turn || turn.controlId !== control.id) return null;
   const there = (Object.keys(NAMES) as Against[]).filter(
-    (name) => name === 'gainDb' || turn.points.filter((p) => Number.isFinite(p[name])).length > 1,
+    (name) => name === 'gainDb' || turn.points.filter((p) => p[name] !== null).length > 1,
   );
   const against = there.includes(wanted) ? wanted : there[0];
   return (
@@ -68,8 +68,8 @@ function TurnChart({
   position: number;
   width: number;
 }) {
-  const points = turn.points.filter((p) => Number.isFinite(p[against]));
-  const values = points.map((p) => p[against]);
+  const points = turn.points.flatMap((p) => (p[against] === null ? [] : [{ position: p.position, value: p[against] }]));
+  const values = points.map((p) => p.value);
   if (values.length < 2)
     return <p className="quiet reason">Nothing to draw: it has no such figure over the rotation.</p>;
   const [low, high] = [Math.min(...values), Math.max(...values)];
@@ -123,7 +123,7 @@ function Here({ position }: { position: number }) {
 }
 
 function rangeWords(points: readonly TurnPoint[], against: Against): string {
-  const values = points.map((p) => p[against]).filter(Number.isFinite);
+  const values = points.flatMap((p) => p[against] ?? []);
   const [first, last] = [values[0], values[values.length - 1]];
   if (against === 'gainDb') return `${formatSigned(first, 'decibel', 1)} … ${formatSigned(last, 'decibel', 1)}`;
   if (against === 'q') return `Q ${formatFixed(first, 2)} … ${formatFixed(last, 2)}`;

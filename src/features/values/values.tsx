@@ -129,8 +129,7 @@ function PartTable({
   );
 }
 
-const slope = (v: number | undefined): string =>
-  v === undefined || !Number.isFinite(v) ? '–' : formatSigned(v, 'ratio', 2);
+const slope = (v: number | null | undefined): string => formatSigned(v ?? null, 'ratio', 2);
 
 interface PartRowProps {
   readonly stageId: string;
@@ -191,7 +190,7 @@ function LeaveOut({
   detail,
   out,
 }: Pick<PartRowProps, 'stageId' | 'part' | 'called' | 'detail'> & { out: boolean }) {
-  const cost = detail?.leaveOut && Number.isFinite(detail.leaveOut.costDb) ? detail.leaveOut : null;
+  const cost = detail?.leaveOut ?? null;
   return (
     <>
       <Checkbox

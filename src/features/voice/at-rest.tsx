@@ -182,16 +182,18 @@ function SagTable({ points, full }: { points: Sag['points']; full: Sag['points']
             )}
             {p.singsHz === null && (
               <td className="number">
-                {p === full ? formatSigned(p.topDb, 'decibel', 1) : formatSigned(p.topDb - full.topDb, 'decibel', 1)}
+                {formatSigned(
+                  p === full || p.topDb === null || full.topDb === null ? p.topDb : p.topDb - full.topDb,
+                  'decibel',
+                  1,
+                )}
               </td>
             )}
             {p.singsHz === null && <td className="number">{formatQuantity(p.topHz, 'frequency', { digits: 3 })}</td>}
             <td className="number">
-              {Number.isFinite(p.cutoffHz)
-                ? p === full
-                  ? formatQuantity(p.cutoffHz, 'frequency', { digits: 3 })
-                  : `${formatSigned(centsBetween(full.cutoffHz, p.cutoffHz), 'ratio', 0)} cents`
-                : '–'}
+              {p === full || p.cutoffHz === null || full.cutoffHz === null
+                ? formatQuantity(p.cutoffHz, 'frequency', { digits: 3 })
+                : `${formatSigned(centsBetween(full.cutoffHz, p.cutoffHz), 'ratio', 0)} cents`}
             </td>
           </tr>
         ))}

@@ -194,7 +194,7 @@ function LostLevel({ resonance: { stageId, lostDb, makeUp } }: { resonance: Reso
 
 /** Q and level over the resistor that makes it resonate. */
 function ResonanceCurve({ resonance: { part, points, lostDb } }: { resonance: Resonance }) {
-  const shown = points.filter((p) => Number.isFinite(p.q) && p.q > 0);
+  const shown = points.flatMap((p) => (p.q !== null && p.q > 0 ? [{ ...p, q: p.q }] : []));
   if (shown.length < 3) return null;
   const onKnob = points[0].knob !== null;
   const x = (p: (typeof points)[number]) => (p.knob !== null ? 100 * p.knob : p.ohm);
@@ -203,6 +203,7 @@ function ResonanceCurve({ resonance: { part, points, lostDb } }: { resonance: Re
   const against = onKnob ? 'the knob' : part;
   const qTop = Math.min(100, Math.max(10, 1.2 * Math.max(...shown.map((p) => p.q))));
   const qs = shown.map((p) => p.q);
+  const levels = points.map((p) => p.levelDb ?? NaN);
   return (
     <Fold
       name="Resonance over its part"
@@ -228,9 +229,9 @@ function ResonanceCurve({ resonance: { part, points, lostDb } }: { resonance: Re
         <SmallChart
           testId="lost-chart"
           height={120}
-          lines={[{ name: 'level', x: points.map(x), y: points.map((p) => p.levelDb) }]}
+          lines={[{ name: 'level', x: points.map(x), y: levels }]}
           x={across}
-          y={decibelAxis([points.map((p) => p.levelDb)], 40)}
+          y={decibelAxis([levels], 40)}
           title="level well under the cutoff, dB"
           xUnit={onKnob ? '%' : 'Ω'}
         />

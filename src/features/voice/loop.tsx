@@ -53,11 +53,20 @@ export function Loop() {
             It comes back in step there with <b className="figures">{formatSigned(loop.inStep.gainDb, 'decibel', 1)}</b>
             :{' '}
             {loop.inStep.gainDb < 0
-              ? `${formatFixed(Math.abs(loop.inStep.gainDb), 1)}\u202fdB more and it oscillates.`
-              : 'it oscillates.'}
+              ? `${formatFixed(Math.abs(loop.inStep.gainDb), 1)}\u202fdB more and this loop oscillates.`
+              : 'this loop oscillates.'}
           </>
         ) : (
-          <>It never comes back in step: it cannot oscillate by itself.</>
+          <>It never comes back in step: this loop alone cannot make the circuit oscillate.</>
+        )}{' '}
+        {loop.oscillatesHz === null ? (
+          <>The whole circuit, with all its loops, is stable.</>
+        ) : (
+          <>
+            The whole circuit oscillates at{' '}
+            <b className="figures">{formatQuantity(loop.oscillatesHz, 'frequency', { digits: 3 })}</b>
+            {loop.inStep && loop.inStep.gainDb >= 0 ? '' : ', by another loop than the one cut here'}.
+          </>
         )}
       </p>
       <SmallChart

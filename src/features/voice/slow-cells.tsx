@@ -53,7 +53,7 @@ export function SlowCells() {
         />
       </div>
       <p className="reason" data-testid="cell-times">
-        {Number.isFinite(first.openS) ? (
+        {first.openS !== null ? (
           <>
             Open after <b className="figures">{ms(first.openS)}</b>, within a tenth of its{' '}
             {formatQuantity(first.litOhm, 'resistance', { digits: 2 })}
@@ -61,8 +61,8 @@ export function SlowCells() {
         ) : (
           <>Put out before it is open</>
         )}
-        ; ten times as much <b className="figures">{Number.isFinite(first.closeS) ? ms(first.closeS) : 'long'}</b> after
-        the gate. Real cells differ by half, and remember light: an evening in the dark makes them slower.
+        ; ten times as much <b className="figures">{first.closeS !== null ? ms(first.closeS) : 'long'}</b> after the
+        gate. Real cells differ by half, and remember light: an evening in the dark makes them slower.
       </p>
       <CellChart response={response} until={gateS + SHOWN_AFTER_S} />
     </section>

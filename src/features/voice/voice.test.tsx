@@ -123,7 +123,7 @@ test('the loop: node by node with its sign; that it comes back in step, and how 
   open('Reed voice', 'loop');
   expect(screen.getByTestId('loop-steps').querySelectorAll('tbody tr')).toHaveLength(5);
   expect(screen.getByTestId('loop-verdict')).toHaveTextContent(
-    /helps.*in step there with −\d\.\d dB: \d\.\d dB more and it oscillates/,
+    /helps.*in step there with −\d\.\d dB: \d\.\d dB more and this loop oscillates/,
   );
 });
 

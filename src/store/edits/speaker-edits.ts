@@ -289,12 +289,12 @@ export const takeFitted =
  * an amplifier of its own, by a pad before its driver where it has none.
  */
 export const levelWays =
-  (able: readonly { readonly wayId: string; readonly ableDb: number }[]): Edit =>
+  (able: readonly { readonly wayId: string; readonly ableDb: number | null }[]): Edit =>
   (draft) => {
-    const lowest = Math.min(...able.map((a) => a.ableDb));
+    const lowest = Math.min(...able.flatMap((a) => a.ableDb ?? []));
     for (const { wayId, ableDb } of able) {
       const way = wayIn(draft, wayId);
-      if (!way || !Number.isFinite(ableDb)) continue;
+      if (!way || ableDb === null) continue;
       const lossDb = Number((ableDb - lowest).toFixed(1));
       if (isPassive(way)) padTo(draft, way, lossDb);
       else trimTo(draft, way, lossDb);

@@ -86,7 +86,7 @@ export interface BankRow {
   /** Asked for, and what the chosen parts come to. */
   readonly wantedHz: number;
   readonly centreHz: number;
-  readonly q: number;
+  readonly q: number | null;
   readonly gainDb: number;
   readonly parts: PartValues;
   /**
@@ -121,8 +121,8 @@ export function bankTable(variant: Variant, bench: Bench): Result<BankRow[]> {
         band: way.name,
         stage: i + 1,
         wantedHz: stage.target.freqHz,
-        centreHz: got.freqHz ?? NaN,
-        q: got.q ?? NaN,
+        centreHz: got.freqHz ?? stage.target.freqHz,
+        q: got.q ?? null,
         gainDb: decibels(got.gain),
         parts,
         trim: trimOf(stage, parts),

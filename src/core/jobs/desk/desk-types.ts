@@ -110,9 +110,9 @@ export interface DeskStage {
   readonly bypassed: boolean;
   readonly retuned: boolean;
   /**
-   * What the chosen parts and the real op-amp come to, from the circuit's own poles; NaN where the circuit has none.
+   * What the chosen parts and the real op-amp come to, from the circuit's own poles; null where the circuit has none.
    */
-  readonly got: { readonly freqHz: number; readonly q: number; readonly gainDb: number };
+  readonly got: { readonly freqHz: number | null; readonly q: number | null; readonly gainDb: number | null };
   readonly glyph: { readonly freqHz: Float64Array; readonly levelDb: Float64Array | null };
   readonly parts: readonly DeskPart[];
   /** What its parts and devices are called in the whole variant, by their names in the circuit. */

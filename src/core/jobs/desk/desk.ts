@@ -144,7 +144,7 @@ export function deskStage(
     cornersHz,
     bypassed: stage.bypassed,
     retuned: stage.target.kind === 'own',
-    got: target ? sectionFacts(circuit, target, solver) : { freqHz: NaN, q: NaN, gainDb: NaN },
+    got: target ? sectionFacts(circuit, target, solver) : { freqHz: null, q: null, gainDb: null },
     glyph: { freqHz: glyphGrid, levelDb: swept.ok ? levelsDb(swept.value[0]) : null },
     parts: deskParts(designed),
     designators: designatorsIn(stage.id, names),
@@ -159,8 +159,8 @@ function asConnected(
 ): DeskStage[] {
   const alone = facts.map(({ target, bypassed, got }, k): PoleSection | null => {
     const order = target && !bypassed && stages[k].role === 'section' ? target.order : 0;
-    if (order === 0 || !Number.isFinite(got.freqHz)) return null;
-    return { order, freqHz: got.freqHz, ...(order === 2 ? { q: got.q } : {}) };
+    if (order === 0 || got.freqHz === null) return null;
+    return { order, freqHz: got.freqHz, ...(order === 2 && got.q !== null ? { q: got.q } : {}) };
   });
   const found = sectionsAmong(natural, alone);
   return facts.map((stage, k) => {
@@ -194,7 +194,7 @@ function sectionFacts(
 ): DeskStage['got'] {
   const section = dominantSection(circuit, target.order, target.freqHz);
   const flatHz = flatHzOf(target);
-  return { freqHz: section?.freqHz ?? NaN, q: section?.q ?? NaN, gainDb: flatGain(circuit, flatHz, target, solver) };
+  return { freqHz: section?.freqHz ?? null, q: section?.q ?? null, gainDb: flatGain(circuit, flatHz, target, solver) };
 }
 
 /** A frequency in a section's flat part. */

@@ -9,6 +9,7 @@ import { valuesOf, type DesignedNetwork, type DesignedStage } from '../../design
 import { parametersOf } from '../../topology/kit/define-topology';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
+import { figureOrNull } from '../../units/quantity';
 import { askedLevelDb, idealResponse } from '../reading/ideal-response';
 
 const detailRequest = requestOf('detail', { ...ofVariant, stageId: z.string() });
@@ -17,12 +18,12 @@ export type DetailRequest = z.infer<typeof detailRequest>;
 /** What one part does to its stage and to the whole. */
 export interface PartDetail {
   readonly part: string;
-  /** Per cent of cutoff, and of Q, per per cent of the part; NaN where the stage has no such figure. */
-  readonly movesCutoff: number;
-  readonly movesQ: number;
+  /** Per cent of cutoff, and of Q, per per cent of the part; null where the stage has no such figure. */
+  readonly movesCutoff: number | null;
+  readonly movesQ: number | null;
   /**
    * Largest change (dB) in the pass band when the part is left out, against the circuit with it, and where; null when
-   * the circuit then has no solution.
+   * the circuit then passes nothing or has no solution.
    */
   readonly leaveOut: { readonly costDb: number; readonly atHz: number } | null;
 }
@@ -69,12 +70,12 @@ function cost(
   whole: Float64Array,
   without: Float64Array,
   inBand: readonly boolean[],
-): { costDb: number; atHz: number } {
+): PartDetail['leaveOut'] {
   let [costDb, atHz] = [0, grid[0]];
   grid.forEach((f, i) => {
     if (inBand[i] && Math.abs(without[i] - whole[i]) > Math.abs(costDb)) [costDb, atHz] = [without[i] - whole[i], f];
   });
-  return { costDb, atHz };
+  return Number.isFinite(costDb) ? { costDb, atHz } : null;
 }
 
 /** The variant with one part of a stage left out and all its others in (null: all in). */
@@ -94,7 +95,11 @@ function withLeftOut(variant: Variant, stageId: string, part: string | null): Va
   };
 }
 
-function sensitivity(design: Design, designed: DesignedStage, part: string): { movesCutoff: number; movesQ: number } {
+function sensitivity(
+  design: Design,
+  designed: DesignedStage,
+  part: string,
+): Pick<PartDetail, 'movesCutoff' | 'movesQ'> {
   if (designed.role === 'network') return networkSensitivity(designed, part);
   const { target } = designed;
   const at = (factor: number) => {
@@ -111,7 +116,7 @@ function sensitivity(design: Design, designed: DesignedStage, part: string): { m
   };
   const [down, up] = [at(1 - NUDGE), at(1 + NUDGE)];
   const slope = (a: number | undefined, b: number | undefined) =>
-    a === undefined || b === undefined ? NaN : Math.log(b / a) / Math.log((1 + NUDGE) / (1 - NUDGE));
+    a === undefined || b === undefined ? null : figureOrNull(Math.log(b / a) / Math.log((1 + NUDGE) / (1 - NUDGE)));
   return { movesCutoff: slope(down?.freqHz, up?.freqHz), movesQ: slope(down?.q, up?.q) };
 }
 
@@ -119,12 +124,12 @@ function sensitivity(design: Design, designed: DesignedStage, part: string): { m
 function networkSensitivity(
   { topology, form, parameters, ...designed }: DesignedNetwork,
   part: string,
-): { movesCutoff: number; movesQ: number } {
+): Pick<PartDetail, 'movesCutoff' | 'movesQ'> {
   const values = valuesOf(designed, 'chosen');
   const at = (factor: number) => topology.measures(form, { ...values, [part]: values[part] * factor }, parameters);
   const [down, up] = [at(1 - NUDGE), at(1 + NUDGE)];
   const slope = (name: string | undefined) =>
-    name === undefined ? NaN : Math.log(up[name] / down[name]) / Math.log((1 + NUDGE) / (1 - NUDGE));
+    name === undefined ? null : figureOrNull(Math.log(up[name] / down[name]) / Math.log((1 + NUDGE) / (1 - NUDGE)));
   const asked = parametersOf(topology, form);
   return {
     movesCutoff: slope(asked.find((p) => p.kind === 'frequency')?.name),

@@ -28,13 +28,16 @@ export interface OpAmpVerdict {
    */
   readonly stable: boolean;
   /** What it makes of the pass band with these parts, against the same parts and an ideal one: the worst, dB. */
-  readonly movesDb: number;
+  readonly movesDb: number | null;
   /** Noise at the output, 20 Hz to 20 kHz, V RMS, and under the signal as it comes out, dB. */
-  readonly noiseV: number;
-  readonly signalToNoiseDb: number;
-  /** Largest share of the swing (at any op-amp's output) and of the slew rate that the signal takes. */
-  readonly swingShare: number;
-  readonly slewShare: number;
+  readonly noiseV: number | null;
+  readonly signalToNoiseDb: number | null;
+  /**
+   * Largest share of the swing (at any op-amp's output; null where it has no room to swing) and of the slew rate that
+   * the signal takes.
+   */
+  readonly swingShare: number | null;
+  readonly slewShare: number | null;
   readonly supplyAmps: number;
 }
 
@@ -76,11 +79,11 @@ function judge(design: Design, variant: Variant, device: OpAmp, solver: AcSolver
     return success({
       ...common,
       stable: false,
-      movesDb: NaN,
-      noiseV: NaN,
-      signalToNoiseDb: NaN,
-      swingShare: NaN,
-      slewShare: NaN,
+      movesDb: null,
+      noiseV: null,
+      signalToNoiseDb: null,
+      swingShare: null,
+      slewShare: null,
     });
   const perfect = compile(design, swapped, { ...AS_BUILT, devices: 'ideal' });
   if (!perfect.ok) return perfect;
@@ -104,7 +107,7 @@ function judge(design: Design, variant: Variant, device: OpAmp, solver: AcSolver
     ),
     noiseV: noise.value,
     signalToNoiseDb: decibels(design.brief.signalVolts / noise.value) + reader.highest().levelDb,
-    swingShare: room > 0 ? most((s) => s.volts) / room : Infinity,
+    swingShare: room > 0 ? most((s) => s.volts) / room : null,
     slewShare: most((s) => s.slewVoltsPerSec) / device.slewVoltsPerSec,
   });
 }

@@ -12,7 +12,7 @@ import type { Design, Variant } from '../../design/document/schema';
 import { stageName } from '../../design/stages/stage-design';
 import type { Complex } from '../../math/complex';
 import { failure, success, type Result } from '../../result';
-import { decibels, fromDecibels } from '../../units/quantity';
+import { decibels, figureOrNull, fromDecibels } from '../../units/quantity';
 import { naturalOf, notSteady, stabilityOf } from '../reading/read-way';
 import { AUDIO_BAND } from '../../math/grid';
 
@@ -78,17 +78,20 @@ export interface StageRange {
   /** Its parts' noise as it comes out at the end of the path, V RMS over the audio band. */
   readonly noiseV: number;
   /**
-   * Largest level between the source and the stage's end at any frequency, dB: how far its own peak lifts the signal.
+   * Largest level between the source and the stage's end at any frequency, dB: how far its own peak lifts the signal;
+   * null where nothing is passed.
    */
-  readonly peakDb: number;
+  readonly peakDb: number | null;
 }
 
 export interface OrderOffer {
   /** Stage ids in order. */
   readonly order: readonly string[];
   readonly names: readonly string[];
-  /** Highest level at any stage's end, dB; and noise at the output, V RMS. */
-  readonly peakDb: number;
+  /**
+   * Highest level at any stage's end, dB, null where the order cannot be changed; and noise at the output, V RMS.
+   */
+  readonly peakDb: number | null;
   readonly noiseV: number;
 }
 
@@ -123,8 +126,8 @@ function runRange({ design, variantId }: RangeRequest, solver: AcSolver): Result
   const stages = ids.map((stageId, k): StageRange => ({
     stageId,
     name: names[k],
-    noiseV: noise.value.byStage.get(stageId) ?? NaN,
-    peakDb: peaks[k],
+    noiseV: noise.value.byStage.get(stageId) ?? 0,
+    peakDb: figureOrNull(peaks[k]),
   }));
   const offers =
     sections && sections.list.length <= MOST_STAGES
@@ -132,9 +135,9 @@ function runRange({ design, variantId }: RangeRequest, solver: AcSolver): Result
       : [];
   const here = sections
     ? offerOf(now, sections, ids, names)
-    : { order: ids, names, peakDb: NaN, noiseV: noise.value.totalV };
+    : { order: ids, names, peakDb: null, noiseV: noise.value.totalV };
   const best = (key: 'peakDb' | 'noiseV') =>
-    offers.reduce((a, b) => (b[key] < a[key] * (1 - 1e-9) - 1e-12 ? b : a), here);
+    offers.reduce((a, b) => ((b[key] ?? Infinity) < (a[key] ?? Infinity) * (1 - 1e-9) - 1e-12 ? b : a), here);
   return success({
     stages,
     noiseV: noise.value.totalV,
@@ -234,7 +237,7 @@ function offerOf(
   return {
     order: order.map((k) => ids[k]),
     names: order.map((k) => names[k]),
-    peakDb: Math.max(...peaksOf(sections, order)),
+    peakDb: figureOrNull(Math.max(...peaksOf(sections, order))),
     noiseV: totalNoise(freqHz, power.map(Math.sqrt)),
   };
 }

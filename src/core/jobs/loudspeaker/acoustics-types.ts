@@ -23,8 +23,8 @@ export interface AcousticWay {
   readonly targetDb: Float64Array;
   /** The driver with nothing before it. */
   readonly bareDb: Float64Array | null;
-  /** What its driver can have where it is to play, before any pad, dB; NaN without a driver. */
-  readonly ableDb: number;
+  /** What its driver can have where it is to play, before any pad, dB; null without a driver. */
+  readonly ableDb: number | null;
   /** Theory wants it turned over against the lowest way. */
   readonly turned: boolean;
   readonly stages: readonly DeskStage[];

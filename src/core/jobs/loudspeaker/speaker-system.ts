@@ -117,8 +117,8 @@ const OWN_POINTS = 301;
 
 interface Aim {
   readonly levelDb: number;
-  /** What each way's driver can have where it is to play, dB; NaN without a driver. */
-  readonly ableDb: readonly number[];
+  /** What each way's driver can have where it is to play, dB; null without a driver. */
+  readonly ableDb: readonly (number | null)[];
   /** Whether theory wants each way turned over. */
   readonly turned: readonly boolean[];
 }
@@ -135,7 +135,7 @@ export function aimOf(design: Design, variant: Variant): Aim {
   );
   const whole = logGrid(AUDIO_BAND.fromHz, AUDIO_BAND.toHz, OWN_POINTS);
   return {
-    levelDb: asked ?? Math.min(...ableDb.filter(Number.isFinite), 200),
+    levelDb: asked ?? Math.min(...ableDb.flatMap((db) => db ?? []), 200),
     ableDb,
     turned: bestPolarity(variant.ways.map((way) => acousticIdeal(way, whole))),
   };
@@ -189,13 +189,13 @@ function passBandLevel(
   freqHz: Float64Array,
   fromHz: number,
   toHz: number,
-): number {
+): number | null {
   const driver = driverOf(design, way);
-  if (!driver) return NaN;
+  if (!driver) return null;
   const gain = way.levelTrimDb + amplifierDb(way);
   const levels = levelsDb(driverResponse(driver, freqHz));
   const inside = Array.from(freqHz.keys()).filter((i) => freqHz[i] >= fromHz && freqHz[i] <= toHz && idealDb[i] > -3);
-  if (inside.length === 0) return NaN;
+  if (inside.length === 0) return null;
   const able = quantile(
     inside.map((i) => levels[i]).sort((a, b) => a - b),
     LOW_END,

@@ -301,10 +301,10 @@ describe('a control over its rotation', () => {
   test('the cutoff goes from that of the end resistor to that of track and end resistor', async () => {
     const { points, family } = await turn(onPot('linear'), 'c');
     const ends = [1000, 101e3].map((ohm) => 1 / (2 * Math.PI * ohm * 100e-9));
-    expect(points[0].cutoffHz / ends[0]).toBeCloseTo(1, 2);
-    expect(points[points.length - 1].cutoffHz / ends[1]).toBeCloseTo(1, 2);
+    expect(points[0].cutoffHz! / ends[0]).toBeCloseTo(1, 2);
+    expect(points[points.length - 1].cutoffHz! / ends[1]).toBeCloseTo(1, 2);
     // Half way, a linear track: 51 kΩ.
-    expect(points[16].cutoffHz * 2 * Math.PI * 51e3 * 100e-9).toBeCloseTo(1, 2);
+    expect(points[16].cutoffHz! * 2 * Math.PI * 51e3 * 100e-9).toBeCloseTo(1, 2);
     expect(family.map((f) => f.position)).toEqual([0, 0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1]);
   });
 
@@ -329,7 +329,7 @@ describe('a control over its rotation', () => {
       [control('linear', 'switch')],
     );
     const { points, tapers } = await turn(design, 'c');
-    expect(points.map((p) => p.cutoffHz * 2 * Math.PI * 100e-9)).toEqual(
+    expect(points.map((p) => p.cutoffHz! * 2 * Math.PI * 100e-9)).toEqual(
       [4700, 10e3, 22e3].map((ohm) => expect.closeTo(1 / ohm, 7)),
     );
     expect(tapers).toEqual([]);

@@ -26,13 +26,13 @@ export interface SteadyStep {
   readonly after: Float64Array;
 }
 
-/** Every part of a stage, from the steps of one period. */
+/** Every part of a stage that has any size, from the steps of one period. */
 export function partsAtWork(built: Compilation, steps: readonly SteadyStep[], stageId: string): PartAtWork[] {
   const { structure } = built.circuit;
   const stage = built.ways[0].stages.find((s) => s.stage.id === stageId);
   return (stage?.parts ?? []).flatMap((designed): PartAtWork[] => {
     const element = built.netlist.elements.find((e) => e.name === `${stageId}.${designed.spec.name}`);
-    if (!element || designed.choice.leftOut) return [];
+    if (!element || designed.choice.leftOut || !(designed.chosen > 0)) return [];
     const [a, b] = element.nodes.map((node) => structure.nodeOf(node) ?? -1);
     const volts = stepsOf(steps, (row) => (a < 0 ? 0 : row[a]) - (b < 0 ? 0 : row[b]));
     const size = designed.chosen;

@@ -9,6 +9,7 @@ import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { marksOf } from '../reading/way-marks';
 import { readWay } from '../reading/read-way';
+import { figureOrNull } from '../../units/quantity';
 
 /** What turning a control does, over its whole rotation. */
 const turnRequest = requestOf('turn', { ...ofVariant, controlId: z.string(), grid: gridSchema });
@@ -16,10 +17,10 @@ export type TurnRequest = z.infer<typeof turnRequest>;
 
 export interface TurnPoint {
   readonly position: number;
-  /** Lowest −3 dB point, Hz; highest level, dB; Q of the stage that the control turns; NaN where there is none. */
-  readonly cutoffHz: number;
-  readonly gainDb: number;
-  readonly q: number;
+  /** Lowest −3 dB point, Hz; highest level, dB; Q of the stage that the control turns; null where there is none. */
+  readonly cutoffHz: number | null;
+  readonly gainDb: number | null;
+  readonly q: number | null;
   /** Where it sings there, Hz: it then has neither; null where it does not. */
   readonly singsHz: number | null;
 }
@@ -117,9 +118,9 @@ function pointsAt(
     const here = turned(variant, controlId, { position });
     const built = compile(design, here, AS_BUILT);
     const read = built.ok ? readWay(built.value, here.ways[0], built.value.ways[0], solver) : built;
-    if (!built.ok || !read.ok) return { position, cutoffHz: NaN, gainDb: NaN, q: NaN, singsHz: null };
+    if (!built.ok || !read.ok) return { position, cutoffHz: null, gainDb: null, q: null, singsHz: null };
     const { stability, reader } = read.value;
-    if (!stability.stable) return { position, cutoffHz: NaN, gainDb: NaN, q: NaN, singsHz: stability.singsHz };
+    if (!stability.stable) return { position, cutoffHz: null, gainDb: null, q: null, singsHz: stability.singsHz };
     const moved = built.value.ways[0].stages.find(
       (s) =>
         s.role === 'section' &&
@@ -129,12 +130,12 @@ function pointsAt(
     const q =
       moved?.role === 'section'
         ? (dominantSection(compileStage(design, moved, { values: 'chosen', devices: 'real' }), 2, moved.target.freqHz)
-            ?.q ?? NaN)
-        : NaN;
+            ?.q ?? null)
+        : null;
     return {
       position,
-      cutoffHz: marksOf(read.value, here.ways[0]).find((m) => m.kind === 'cutoff')?.freqHz ?? NaN,
-      gainDb: reader.highest().levelDb,
+      cutoffHz: marksOf(read.value, here.ways[0]).find((m) => m.kind === 'cutoff')?.freqHz ?? null,
+      gainDb: figureOrNull(reader.highest().levelDb),
       q,
       singsHz: null,
     };
@@ -142,7 +143,7 @@ function pointsAt(
 }
 
 function judgeTaper(taper: TaperJudgement['taper'], points: readonly TurnPoint[]): TaperJudgement[] {
-  const known = points.filter((p) => Number.isFinite(p.cutoffHz));
+  const known = points.flatMap(({ position, cutoffHz }) => (cutoffHz === null ? [] : [{ position, cutoffHz }]));
   if (known.length < points.length / 2) return [];
   const octaves = known.map((p) => Math.log2(p.cutoffHz / known[0].cutoffHz));
   const range = octaves[octaves.length - 1];

@@ -99,18 +99,18 @@ describe('marks by their closed forms', () => {
     const peak = result.marks.find((m): m is Extract<DeskMark, { kind: 'peak' }> => m.kind === 'peak')!;
     const [{ got }] = result.stages;
     expect(result.passLevelOf).toBe('pass-band');
-    expect(result.passLevelDb).toBeCloseTo(got.gainDb, 3);
+    expect(result.passLevelDb).toBeCloseTo(got.gainDb!, 3);
     // Peak of a pair: Q/√(1 − 1/4Q²) over the flat part.
     expect(peak.levelDb - peak.referenceDb).toBeCloseTo(
-      20 * Math.log10(got.q / Math.sqrt(1 - 1 / (4 * got.q ** 2))),
+      20 * Math.log10(got.q! / Math.sqrt(1 - 1 / (4 * got.q! ** 2))),
       3,
     );
-    expect(peak.q).toBeCloseTo(got.q, 3);
+    expect(peak.q).toBeCloseTo(got.q!, 3);
     // Cutoff: |H|² = 1/2 at u² = 1 − 1/2Q² + √((1 − 1/2Q²)² + 1), mirrored for a high-pass.
-    const b = 1 - 1 / (2 * got.q ** 2);
+    const b = 1 - 1 / (2 * got.q! ** 2);
     const u = Math.sqrt(b + Math.sqrt(b * b + 1));
     expect(cutoffs(result).map((m) => m.freqHz)).toEqual([
-      expect.closeTo(response === 'lowpass' ? got.freqHz * u : got.freqHz / u, 1),
+      expect.closeTo(response === 'lowpass' ? got.freqHz! * u : got.freqHz! / u, 1),
     ]);
     const edges = result.marks.filter((m) => m.kind === 'band-edge');
     expect(edges).toHaveLength(2);
@@ -154,12 +154,12 @@ describe('marks over the catalogue, beside a dense solver searched without wit',
     const result = await desk(design);
     const built = must(compile(design, design.variants[0], AS_BUILT));
     const { freqHz: at } = result.stages[0].got;
-    const brute = bruteCurve(built.circuit, built.ways[0].output, at / 300, at * 300);
+    const brute = bruteCurve(built.circuit, built.ways[0].output, at! / 300, at! * 300);
     const far = {
-      lowpass: brute.levelAt(at / 1e4),
-      highpass: brute.levelAt(at * 1e4),
+      lowpass: brute.levelAt(at! / 1e4),
+      highpass: brute.levelAt(at! * 1e4),
       bandpass: brute.highest().levelDb,
-      notch: Math.max(brute.levelAt(at / 1e4), brute.levelAt(at * 1e4)),
+      notch: Math.max(brute.levelAt(at! / 1e4), brute.levelAt(at! * 1e4)),
       allpass: NaN,
     }[response];
     expect(result.passLevelDb).toBeCloseTo(far, 2);
@@ -262,7 +262,7 @@ describe('a declared pass band', () => {
     // Its Q with that source, by the width of the very peak.
     const top = brute.highest();
     const [low, high] = brute.crossings(top.levelDb - 10 * Math.log10(2)).map((c) => c.freqHz);
-    expect(result.stages[0].got.q / (top.freqHz / (high - low))).toBeCloseTo(1, 1);
+    expect(result.stages[0].got.q! / (top.freqHz / (high - low))).toBeCloseTo(1, 1);
   });
 
   test.each(['elliptic', 'inverse-chebyshev'] as const)(
@@ -361,9 +361,9 @@ describe('phase', () => {
     );
     const [{ got }] = (await desk(design)).stages;
     // Lag of a pair: atan((u/Q)/(1 − u²)).
-    const u = 200 / got.freqHz;
+    const u = 200 / got.freqHz!;
     expect(views.at.turnedOver).toBe(true);
-    expect(views.at.lateS).toBeCloseTo(Math.atan2(u / got.q, 1 - u * u) / (2 * Math.PI * 200), 8);
+    expect(views.at.lateS).toBeCloseTo(Math.atan2(u / got.q!, 1 - u * u) / (2 * Math.PI * 200), 8);
   });
 });
 

@@ -107,8 +107,8 @@ function slopes({ reader, reference, about, asymptotes }: WayReading): DeskMark[
 }
 
 /**
- * The slope of each transition band, positive where the level rises with frequency: from the cutoff to a stop limit, against the highest level beyond it, so that no
- * null makes it steeper than what it takes away.
+ * The slope of each transition band, positive where the level rises with frequency: from the cutoff to a stop limit,
+ * against the highest level beyond it, so that no null makes it steeper than what it takes away.
  */
 export function transitionsOf(
   { reader, reference }: WayReading,

@@ -73,7 +73,7 @@ function stageOut({ name, topology, form, bypassed, target, network, got }: Desk
       Object.fromEntries((network?.parameters ?? []).map((p) => [p.name, p[which]]));
     return { ...common, wanted: of('wanted'), got: of('got') };
   }
-  const q = (value: number) => (target.order === 2 ? value : null);
+  const q = (value: number | null) => (target.order === 2 ? value : null);
   return {
     ...common,
     wanted: { frequencyHz: target.freqHz, q: q(target.q), gainDb: decibels(target.gain) },

@@ -14,7 +14,7 @@ test('a cell opens and closes as the exponentials of its light say', () => {
   for (const { ohm, litOhm, openS, closeS } of cells) {
     // Conductance goes as light^0.9; light rises with 5 ms and falls with 80 ms.
     expect(openS).toBeCloseTo(-5e-3 * Math.log(1 - 1.1 ** (-1 / 0.9)), 3);
-    expect(closeS / (80e-3 * Math.log(10 ** (1 / 0.9)))).toBeCloseTo(1, 1);
+    expect(closeS! / (80e-3 * Math.log(10 ** (1 / 0.9)))).toBeCloseTo(1, 1);
     expect(ohm[0]).toBeGreaterThan(4e6);
     expect(ohm[timeS.findIndex((t) => t > 0.45)] / litOhm).toBeCloseTo(1, 3);
     // Lamps in a row share one current: by the law of the cell.

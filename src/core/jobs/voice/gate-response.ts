@@ -32,12 +32,12 @@ export interface CellResponse {
   readonly ohm: Float64Array;
   readonly litOhm: number;
   /**
-   * From the lamp's being lit until the cell is within a tenth of where it goes; NaN where the gate is too short for
+   * From the lamp's being lit until the cell is within a tenth of where it goes; null where the gate is too short for
    * that.
    */
-  readonly openS: number;
-  /** From the lamp's being put out until the cell has ten times its resistance. */
-  readonly closeS: number;
+  readonly openS: number | null;
+  /** From the lamp's being put out until the cell has ten times its resistance; null where it has not in that time. */
+  readonly closeS: number | null;
 }
 
 const RATE_HZ = 8000;
@@ -95,8 +95,8 @@ export function runGateResponse({
         name: name.replace(/^[^.]*\./, ''),
         ohm,
         litOhm,
-        openS: opened >= 0 && opened < off ? (opened - on) / RATE_HZ : NaN,
-        closeS: closed >= 0 ? (closed - off) / RATE_HZ : NaN,
+        openS: opened >= 0 && opened < off ? (opened - on) / RATE_HZ : null,
+        closeS: closed >= 0 ? (closed - off) / RATE_HZ : null,
       };
     }),
   });

@@ -10,6 +10,8 @@ import type { AcSolver } from '../../analysis/ac/solver';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';
+import { naturalOf, stabilityOf } from '../reading/read-way';
+import { beginsBetween } from '../../math/search';
 
 /** Once round a stage's loop, cut where it is driven. */
 const loopRequest = requestOf('loop', { ...ofVariant, stageId: z.string(), grid: gridSchema });
@@ -37,11 +39,13 @@ export interface Loop {
    * only moves the frequency.
    */
   readonly comesBack: 'helping' | 'opposing' | 'across';
-  /** Where it comes back in step and strongest: at 0 dB it sings. Null where it never comes back in step. */
+  /** Where it comes back in step and strongest: at 0 dB it oscillates. Null where it never comes back in step. */
   readonly inStep: { readonly freqHz: number; readonly gainDb: number } | null;
+  /** Where the whole circuit, by all its loops, oscillates as it stands, Hz; null where every mode dies away. */
+  readonly oscillatesHz: number | null;
 }
 
-/** Fails as the design does, or with `no-loop` where the circuit has none of its own. */
+/** Fails as the design does, or with `no-loop` where the circuit has none of its own, or nothing comes back by it. */
 export function runLoop({ design, variantId, stageId, grid }: LoopRequest, solver: AcSolver): Result<Loop> {
   const built = builtVariant(design, variantId);
   if (!built.ok) return built;
@@ -82,7 +86,13 @@ export function runLoop({ design, variantId, stageId, grid }: LoopRequest, solve
   const [response] = swept.value;
   const gainDb = freqHz.map((_, i) => 10 * Math.log10(response[2 * i] ** 2 + response[2 * i + 1] ** 2));
   const phaseDeg = freqHz.map((_, i) => degrees(response[2 * i], response[2 * i + 1]));
-  const inStep = strongestInStep(freqHz, gainDb, phaseDeg);
+  if (!gainDb.some(Number.isFinite)) return failure('no-loop', { stage: stageId });
+  const inStep = strongestInStep(freqHz, phaseDeg, (hz) => {
+    const there = solver.sweep(open, Float64Array.of(hz), [driver]);
+    return there.ok
+      ? { gainDb: levelsDb(there.value[0])[0], phaseDeg: degrees(there.value[0][0], there.value[0][1]) }
+      : null;
+  });
   // Where it never comes back in step, what matters is what it does where the closed circuit peaks.
   const closed = inStep ? null : solver.sweep(built.value.circuit, freqHz, [way.output]);
   if (closed && !closed.ok) return closed;
@@ -90,15 +100,9 @@ export function runLoop({ design, variantId, stageId, grid }: LoopRequest, solve
   const atHz =
     inStep?.freqHz ?? freqHz[closedDb ? closedDb.reduce((best, g, i) => (g > closedDb[best] ? i : best), 0) : 0];
   const nodes = [copy, ...loop.path.map(nodeOf)];
-  const names = [loop.drivenBy, ...loop.path];
   const there = solver.sweep(open, Float64Array.of(atHz), nodes);
   if (!there.ok) return there;
-  const steps = loop.path.map((_, k): LoopStep => {
-    const [a, b] = [there.value[k], there.value[k + 1]];
-    const size = a[0] ** 2 + a[1] ** 2;
-    const [re, im] = [(b[0] * a[0] + b[1] * a[1]) / size, (b[1] * a[0] - b[0] * a[1]) / size];
-    return { from: names[k], to: names[k + 1], gainDb: 10 * Math.log10(re * re + im * im), phaseDeg: degrees(re, im) };
-  });
+  const steps = stepsThrough([loop.drivenBy, ...loop.path], there.value);
   const whole = there.value[nodes.length - 1];
   return success({
     part: loop.part,
@@ -109,26 +113,40 @@ export function runLoop({ design, variantId, stageId, grid }: LoopRequest, solve
     steps,
     comesBack: senseOf(degrees(whole[0], whole[1])),
     inStep,
+    oscillatesHz: stabilityOf(naturalOf(built.value)).singsHz,
   });
 }
+
+/** From each node to the next, by their responses (real and imaginary parts of one frequency). */
+const stepsThrough = (names: readonly string[], responses: readonly Float64Array[]): LoopStep[] =>
+  names.slice(1).map((to, k) => {
+    const [a, b] = [responses[k], responses[k + 1]];
+    const size = a[0] ** 2 + a[1] ** 2;
+    const [re, im] = [(b[0] * a[0] + b[1] * a[1]) / size, (b[1] * a[0] - b[0] * a[1]) / size];
+    return { from: names[k], to, gainDb: 10 * Math.log10(re * re + im * im), phaseDeg: degrees(re, im) };
+  });
 
 const senseOf = (phaseDeg: number): Loop['comesBack'] =>
   Math.abs(phaseDeg) < 60 ? 'helping' : Math.abs(phaseDeg) > 120 ? 'opposing' : 'across';
 
 const degrees = (re: number, im: number): number => (Math.atan2(im, re) * 180) / Math.PI;
 
-/** Crossings of 0° (not of ±180°), between grid points by straight line; the one with the most gain. */
-function strongestInStep(freqHz: Float64Array, gainDb: Float64Array, phaseDeg: Float64Array): Loop['inStep'] {
+/** How near a frequency at which it comes back in step is found, as a share. */
+const NEAR = 1e-9;
+
+/** Crossings of 0° (not of ±180°), each found on the circuit between its grid points; the one with the most gain. */
+function strongestInStep(
+  freqHz: Float64Array,
+  phaseDeg: Float64Array,
+  roundAt: (hz: number) => { readonly gainDb: number; readonly phaseDeg: number } | null,
+): Loop['inStep'] {
   let best: Loop['inStep'] = null;
   for (let i = 1; i < freqHz.length; i++) {
     const [a, b] = [phaseDeg[i - 1], phaseDeg[i]];
     if (a * b > 0 || Math.abs(a - b) > 180) continue;
-    const t = a === b ? 0 : a / (a - b);
-    const found = {
-      freqHz: freqHz[i - 1] * (freqHz[i] / freqHz[i - 1]) ** t,
-      gainDb: gainDb[i - 1] + t * (gainDb[i] - gainDb[i - 1]),
-    };
-    if (!best || found.gainDb > best.gainDb) best = found;
+    const at = beginsBetween((hz) => (roundAt(hz)?.phaseDeg ?? b) * b > 0, freqHz[i - 1], freqHz[i], NEAR);
+    const gainDb = roundAt(at)?.gainDb;
+    if (gainDb !== undefined && (!best || gainDb > best.gainDb)) best = { freqHz: at, gainDb };
   }
   return best;
 }

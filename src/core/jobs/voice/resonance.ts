@@ -4,20 +4,21 @@ import type { DesignedNetwork } from '../../design/stages/stage-design';
 import type { BuiltVariant } from '../reading/built-variant';
 import { bandOf, longest } from './longest-pole';
 import { beginsBetween } from '../../math/search';
+import { figureOrNull } from '../../units/quantity';
 
 /** What the part that makes it resonate does, from little to singing, and what that costs in level. */
 export interface Resonance {
   readonly stageId: string;
   readonly part: string;
   /**
-   * Its knob (0 to 1) where a pot holds it, else null; Q of the pair that rings longest, infinite once it sings; level
-   * well under the cutoff, dB.
+   * Its knob (0 to 1) where a pot holds it, else null; Q of the pair that rings longest, null once it sings; level
+   * well under the cutoff, dB, null where it passes nothing.
    */
   readonly points: readonly {
     readonly ohm: number;
     readonly knob: number | null;
-    readonly q: number;
-    readonly levelDb: number;
+    readonly q: number | null;
+    readonly levelDb: number | null;
   }[];
   /**
    * Level lost to it as it stands, dB; and what a part at the input would have to be to make that up, where one can.
@@ -124,8 +125,8 @@ export function resonanceOf(
     .map((ohm) => ({
       ohm,
       knob: held?.kind === 'rheostat' && knob !== null ? (ohm - held.endOhm) / held.totalOhm : null,
-      q: q(ohm),
-      levelDb: levelOf({ [slot]: ohm }),
+      q: figureOrNull(q(ohm)),
+      levelDb: figureOrNull(levelOf({ [slot]: ohm })),
     }));
   const bare = levelOf({ [slot]: louderUp ? nowOhm / 1e6 : nowOhm * 1e6 });
   const lostDb = bare - levelOf({});

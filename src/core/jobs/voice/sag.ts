@@ -21,13 +21,13 @@ export interface SagPoint {
   /** Of transistors, strings and op-amps, A. */
   readonly restAmps: number;
   /**
-   * Highest level, dB, and where; the cutoff, Hz; the pass band's level, dB. NaN where there is none, and of what
+   * Highest level, dB, and where; the cutoff, Hz; the pass band's level, dB. null where there is none, and of what
    * sings.
    */
-  readonly topDb: number;
-  readonly topHz: number;
-  readonly cutoffHz: number;
-  readonly passDb: number;
+  readonly topDb: number | null;
+  readonly topHz: number | null;
+  readonly cutoffHz: number | null;
+  readonly passDb: number | null;
   /** At what frequency it sings, Hz; null where it does not. */
   readonly singsHz: number | null;
 }
@@ -110,11 +110,11 @@ function pointAt(
     point: {
       supplyVolts: volts,
       restAmps: (rail === undefined ? 0 : Math.abs(live.rest[rail])) + opAmps,
-      topDb: stability.stable ? top.levelDb : NaN,
-      topHz: stability.stable ? top.freqHz : NaN,
-      cutoffHz: mainCutoff(marksOf(read.value, variant.ways[0]))?.freqHz ?? NaN,
+      topDb: stability.stable ? top.levelDb : null,
+      topHz: stability.stable ? top.freqHz : null,
+      cutoffHz: mainCutoff(marksOf(read.value, variant.ways[0]))?.freqHz ?? null,
       singsHz: stability.singsHz,
-      passDb: stability.stable ? reference.levelDb : NaN,
+      passDb: stability.stable ? reference.levelDb : null,
     },
   });
 }

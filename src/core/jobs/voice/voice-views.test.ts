@@ -272,7 +272,7 @@ test(
     const amps = (p: { restAmps: number }) => p.restAmps;
     expect(amps(points[1]) / amps(points[0])).toBeGreaterThan(0.8);
     expect(amps(points[1]) / amps(points[0])).toBeLessThan(0.89);
-    expect(Math.abs(points[4].topDb - points[0].topDb)).toBeLessThan(1);
+    expect(Math.abs(points[4].topDb! - points[0].topDb!)).toBeLessThan(1);
   },
 );
 
