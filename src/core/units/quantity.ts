@@ -237,8 +237,7 @@ export function formatQuantity(value: number | null, kind: QuantityKind, options
 
 /** What stands in place of a figure that there is not. */
 const NO_FIGURE = '–';
-const notFinite = (value: number | null): string =>
-  value === Infinity ? '∞' : value === -Infinity ? '−∞' : NO_FIGURE;
+const notFinite = (value: number | null): string => (value === Infinity ? '∞' : value === -Infinity ? '−∞' : NO_FIGURE);
 
 /** A figure, or null where what was computed came to none. */
 export const figureOrNull = (value: number | undefined): number | null =>
