@@ -58,6 +58,7 @@ const analysed = (change: Partial<Analysed> = {}): Analysed => ({
   phaseDeg: Float64Array.of(45, 0),
   noiseDb: Float64Array.of(-90.123456, -95),
   harmonicsDb: [Float64Array.of(-60.56789, NaN)],
+  clock: 0,
   delayS: 0,
   delayRemoved: false,
   gateS: 0.1,

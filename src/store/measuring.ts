@@ -5,7 +5,7 @@ import type { Analysed, RecordingNote } from '@/core/measure/analyse';
 import { playedSamples } from '@/core/measure/stepped';
 import type { Sweep } from '@/core/measure/sweep';
 import type { Failure, Result } from '@/core/result';
-import { formatQuantity, formatSigned } from '@/core/units/quantity';
+import { formatFixed, formatQuantity, formatSigned } from '@/core/units/quantity';
 import { documentStore, edit } from './document';
 import { currentVariantOf } from './edits/edits';
 import { LongJob } from './questions/long-job';
@@ -198,6 +198,7 @@ export const NOTE_WORDS: Readonly<Record<RecordingNote, string>> = {
   quiet: 'The recording is quiet (under −50 dB of full scale): turn the input up for a cleaner curve.',
   offset: 'A direct voltage in the recording was taken off.',
   latency: 'Recording and reference began at different times: the delay was taken off the phase.',
+  clock: 'Player and recorder kept time by clocks of their own: the recording was brought to the player’s.',
 };
 
 /** Into the design: the measurement, and by itself a line in the log. */
@@ -232,7 +233,8 @@ function keep(
     `${measurement.name} measured at ${place.name}: ${says}, ${hz(sweep.fromHz)} to ${hz(sweep.toHz)} ` +
     `${tones === null ? `in ${formatQuantity(sweep.seconds, 'time')}` : `by ${tones} tones`}, ` +
     `${formatSigned(sweep.levelDbfs, 'decibel', 0)} re full scale; ` +
-    `variant ${currentVariantOf(design).name}.${found.notes.map((note) => ` ${NOTE_WORDS[note]}`).join('')}`;
+    `variant ${currentVariantOf(design).name}.${found.notes.map((note) => ` ${NOTE_WORDS[note]}`).join('')}` +
+    (found.clock === 0 ? '' : ` They were ${formatFixed(1e6 * found.clock, 1)} ppm apart.`);
   setMeasuring({ notes: found.notes });
   edit((draft) => {
     addMeasurement(measurement)(draft);

@@ -1,10 +1,12 @@
 import { levelAt } from '../analysis/curves/marks';
 import { levelsDb, phasesDeg } from '../analysis/curves/response';
+import { atRate } from '../analysis/sound/resample';
 import { brokenAt } from './broken';
 import { failure, success, type Failure, type Result } from '../result';
 import { gateOf, harmonicDb, impulseOf, itself, noiseOf, responseOf, silentImpulse, type Recording } from './impulse';
 import { minimumPhaseDeg } from './minimum-phase';
 import { lawOf, type SweepLaw } from './sweep';
+import { timingOf, type ExcessPhase, type Timing } from './timing';
 
 export interface AnalyseOptions {
   /** The card by itself, through a cable: divided out. */
@@ -37,6 +39,8 @@ export interface Analysed {
   readonly gateS: number;
   /** Sweeps found in the recording, averaged. */
   readonly sweeps: number;
+  /** The recorder's clock against the player's, as a share; 0 where they are one. */
+  readonly clock: number;
   /** What is to be known of the recording, though it was of use. */
   readonly notes: readonly RecordingNote[];
 }
@@ -44,9 +48,10 @@ export interface Analysed {
 /**
  * `silent`: nothing came through, the levels are the noise's; `quiet`: its peak lies under −50 dB of full scale;
  * `offset`: it had a direct voltage of more than a hundredth of its peak, which was taken off; `latency`: it came later
- * than its reference by more than any circuit keeps a sound back, which was taken off.
+ * than its reference by more than any circuit keeps a sound back, which was taken off; `clock`: it was made by another
+ * clock than the sweep was played by, and was brought to that.
  */
-export type RecordingNote = 'silent' | 'quiet' | 'offset' | 'latency';
+export type RecordingNote = 'silent' | 'quiet' | 'offset' | 'latency' | 'clock';
 
 export type AnalyseFailure =
   | 'not-a-sweep'
@@ -59,6 +64,10 @@ export type AnalyseFailure =
   | 'channels-swapped';
 
 const POINTS_PER_OCTAVE = 24;
+/** For the time alone. */
+const TIMING_POINTS = 12;
+/** From the highest down: the last ones are the ends of the minimum phase. */
+const TIMING_OCTAVES = 6;
 const HARMONICS = [2, 3, 4, 5] as const;
 /** Peak, re full scale, under which there was nothing to hear: −100 dB. */
 const LEAST_PEAK = 1e-5;
@@ -82,7 +91,7 @@ export function analyse(
   sweep: Recording,
   options: AnalyseOptions = {},
 ): Result<Analysed, AnalyseFailure> {
-  const { reference, gateS, pointsPerOctave = POINTS_PER_OCTAVE } = options;
+  const { reference } = options;
   const law = lawOf(sweep.samples, sweep.rateHz);
   if (!law.ok) return law;
   const asked = { rateHz: sweep.rateHz, played: law.value.played };
@@ -91,17 +100,84 @@ export function analyse(
   const finding = own?.code === 'silent-recording' && reference && recording.samples.length >= asked.played;
   const fault = (finding ? null : own) ?? (reference ? faultOfSweep(reference, asked, 'reference') : null);
   if (fault) return fault;
-  const { rateHz } = sweep;
-  const still = reference && withoutOffset(reference, law.value.played).recording;
-  const beside = still ? impulseOf(still, sweep, law.value) : null;
-  if (reference && !beside) return failure('sweep-not-found', { what: 'reference' });
+  const still = reference ? withoutOffset(reference, law.value.played) : null;
   const { recording: heardAs, offset } = withoutOffset(recording, law.value.played);
-  const found = impulseOf(heardAs, sweep, law.value);
+  const timing = timingBetween(heardAs, still?.recording ?? null, sweep, law.value);
+  if (!timing.ok) return timing;
+  const clock = timing.value;
+  const read = divide(inTime(heardAs, clock), still && inTime(still.recording, clock), sweep, law.value, options);
+  if (!read.ok) return read;
+  return success({
+    ...read.value,
+    clock,
+    notes: [
+      ...read.value.notes,
+      ...(offset ? (['offset'] as const) : []),
+      ...(clock === 0 ? [] : (['clock'] as const)),
+    ],
+  });
+}
+
+/** A recording brought to the player's clock. */
+const inTime = ({ samples, rateHz }: Recording, clock: number): Recording =>
+  clock === 0 ? { samples, rateHz } : { samples: atRate(samples, rateHz * (1 + clock), rateHz), rateHz };
+
+/** How often a clock is looked for anew in what was brought to it: the first look may be of a smeared impulse. */
+const LOOKS = 3;
+
+/**
+ * How far the recorder's clock is from the player's, as a share. It is read from the reference where there is one: a
+ * card by itself has no phase to be taken for it. Fails with `recording-broken` where samples were lost.
+ */
+function timingBetween(
+  recording: Recording,
+  reference: Recording | null,
+  sweep: Recording,
+  law: SweepLaw,
+): Result<number, AnalyseFailure> {
+  let clock = 0;
+  for (let look = 0; look < LOOKS; look++) {
+    const found = timingIn(inTime(reference ?? recording, clock), sweep, law);
+    if (found.brokenAtS !== null && look === 0)
+      return failure('recording-broken', { what: reference ? 'reference' : 'recording', atS: found.brokenAtS });
+    if (found.clock === 0) break;
+    clock = (1 + clock) * (1 + found.clock) - 1;
+  }
+  const broken = reference && timingIn(inTime(recording, clock), sweep, law).brokenAtS;
+  return typeof broken === 'number' ? failure('recording-broken', { what: 'recording', atS: broken }) : success(clock);
+}
+
+/** What the phase of a recording says of its time. */
+function timingIn(recording: Recording, sweep: Recording, law: SweepLaw): Timing {
+  const { rateHz } = sweep;
+  const heard = impulseOf(recording, sweep, law);
+  if (!heard) return { clock: 0, brokenAtS: null };
+  const gate = gateOf(heard, law, rateHz);
+  const all = gridOf(law, rateHz, TIMING_POINTS);
+  const freqHz = all.subarray(Math.max(0, all.length - TIMING_POINTS * TIMING_OCTAVES));
+  const own = responseOf(itself(sweep, heard.samples.length), 0, gate, freqHz, rateHz);
+  const ratio = quotient(responseOf(heard.samples, heard.at, gate, freqHz, rateHz), own);
+  const noiseDb = noiseOf(heard, gate, freqHz, rateHz).map((db, i) => db - levelsDb(own)[i]);
+  return timingOf(excessOf(freqHz, levelsDb(ratio), phasesDeg(ratio), noiseDb), law, rateHz);
+}
+
+/** Recordings in time with the sweep, their spectra divided. */
+function divide(
+  heardAs: Recording,
+  still: Recording | null,
+  sweep: Recording,
+  law: SweepLaw,
+  { gateS, pointsPerOctave = POINTS_PER_OCTAVE, keepDelay }: AnalyseOptions,
+): Result<Omit<Analysed, 'clock'>, AnalyseFailure> {
+  const { rateHz } = sweep;
+  const beside = still ? impulseOf(still, sweep, law) : null;
+  if (still && !beside) return failure('sweep-not-found', { what: 'reference' });
+  const found = impulseOf(heardAs, sweep, law);
   if (!found && !isNearlySilent(heardAs, still ?? sweep)) return failure('sweep-not-found', { what: 'recording' });
   // Nothing coming through is a finding: the recording is read where the sweep would be.
-  const heard = found ?? silentImpulse(heardAs, sweep, law.value, beside?.after ?? 0);
-  const gate = gateOf(heard, law.value, rateHz, gateS);
-  const freqHz = gridOf(law.value, rateHz, pointsPerOctave);
+  const heard = found ?? silentImpulse(heardAs, sweep, law, beside?.after ?? 0);
+  const gate = gateOf(heard, law, rateHz, gateS);
+  const freqHz = gridOf(law, rateHz, pointsPerOctave);
   const seen = responseOf(heard.samples, heard.at, gate, freqHz, rateHz);
   const plain = beside
     ? responseOf(beside.samples, beside.at, gate, freqHz, rateHz)
@@ -114,11 +190,11 @@ export function analyse(
   const plainDb = levelsDb(plain);
   const noiseDb = noiseOf(heard, gate, freqHz, rateHz).map((db, i) => db - plainDb[i]);
   const apartS = (heard.after - (beside?.after ?? 0)) / rateHz;
-  const lateS = found ? lateness(freqHz, levelDb, near, noiseDb) : 0;
+  const lateS = found ? lateness(excessOf(freqHz, levelDb, near, noiseDb)) : 0;
   const delayS = apartS + lateS;
   // Two recordings that begin at other times differ by more than any circuit keeps a sound back.
   const latency = beside !== null && Math.abs(delayS) > MOST_CIRCUIT_S;
-  const delayRemoved = !(options.keepDelay ?? ((beside !== null && !latency) || Math.abs(delayS) * rateHz < 1));
+  const delayRemoved = !(keepDelay ?? ((beside !== null && !latency) || Math.abs(delayS) * rateHz < 1));
   const turnS = delayRemoved ? lateS : -apartS;
   return success({
     freqHz,
@@ -126,7 +202,7 @@ export function analyse(
     phaseDeg: near.map((deg, i) => deg + 360 * freqHz[i] * turnS),
     noiseDb,
     harmonicsDb: HARMONICS.map((order) => {
-      const found = harmonicDb(heard, order, law.value, freqHz, rateHz);
+      const found = harmonicDb(heard, order, law, freqHz, rateHz);
       return beside ? found.map((db, i) => db - levelAt(freqHz, plainDb, order * freqHz[i])) : found;
     }),
     delayS,
@@ -136,7 +212,6 @@ export function analyse(
     notes: [
       ...(found ? [] : (['silent'] as const)),
       ...(found && peakOf(heardAs.samples) < QUIET_PEAK ? (['quiet'] as const) : []),
-      ...(offset ? (['offset'] as const) : []),
       ...(latency ? (['latency'] as const) : []),
     ],
   });
@@ -283,16 +358,18 @@ const FEWEST = 6;
 /** Points that the minimum phase is taken from, at the most. */
 const MOST_POINTS = 400;
 
-/**
- * Seconds that a sound is late beyond its minimum phase: the slope, over the top octave that is heard, of what is left.
- * 0 where too little is heard.
- */
-function lateness(freqHz: Float64Array, levelDb: Float64Array, phaseDeg: Float64Array, noiseDb: Float64Array): number {
+/** The phase beyond a level's minimum phase where it is heard; too few points where too little is. */
+function excessOf(
+  freqHz: Float64Array,
+  levelDb: Float64Array,
+  phaseDeg: Float64Array,
+  noiseDb: Float64Array,
+): ExcessPhase {
   const top = levelDb.reduce((m, v) => Math.max(m, v), -Infinity);
   const over = [...freqHz.keys()].filter(
     (i) => levelDb[i] > noiseDb[i] + OVER_NOISE_DB && levelDb[i] > top - DEEPEST_DB,
   );
-  if (over.length < FEWEST) return 0;
+  if (over.length < FEWEST) return { freqHz: new Float64Array(), turns: new Float64Array() };
   // Beyond the ends of what is heard the level is no level: there its last slope goes on.
   const stride = Math.ceil((over[over.length - 1] - over[0] + 1) / MOST_POINTS);
   const read: number[] = [];
@@ -302,13 +379,21 @@ function lateness(freqHz: Float64Array, levelDb: Float64Array, phaseDeg: Float64
     Float64Array.from(read, (i) => levelDb[i]),
   );
   const heard = [...read.keys()].filter((k) => levelDb[read[k]] > top - WITHIN_DB && over.includes(read[k]));
-  const highest = freqHz[read[heard[heard.length - 1]]];
-  const used = heard.filter((k) => freqHz[read[k]] >= highest / 2);
-  if (used.length < FEWEST) return 0;
-  const mean = (of: (k: number) => number) => used.reduce((sum, k) => sum + of(k), 0) / used.length;
-  const excess = (k: number) => phaseDeg[read[k]] - least[k];
-  const at = (k: number) => freqHz[read[k]];
-  const [f0, e0] = [mean(at), mean(excess)];
-  const slope = mean((k) => (at(k) - f0) * (excess(k) - e0)) / mean((k) => (at(k) - f0) ** 2);
-  return -slope / 360;
+  return {
+    freqHz: Float64Array.from(heard, (k) => freqHz[read[k]]),
+    turns: Float64Array.from(heard, (k) => (phaseDeg[read[k]] - least[k]) / 360),
+  };
+}
+
+/**
+ * Seconds that a sound is late beyond its minimum phase: the slope of what is left, over the top octave that is heard.
+ * 0 where too little is heard.
+ */
+function lateness({ freqHz, turns }: ExcessPhase): number {
+  const from = freqHz.findIndex((f) => f >= freqHz[freqHz.length - 1] / 2);
+  const [f, e] = [freqHz.subarray(Math.max(0, from)), turns.subarray(Math.max(0, from))];
+  if (f.length < FEWEST) return 0;
+  const [f0, e0] = [meanOf(f), meanOf(e)];
+  const slope = meanOf(f.map((v, i) => (v - f0) * (e[i] - e0))) / meanOf(f.map((v) => (v - f0) ** 2));
+  return -slope;
 }

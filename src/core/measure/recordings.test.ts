@@ -88,3 +88,58 @@ test('a delay between two recordings is found whatever the polarity, and none wh
       expect(recordedDelay(freqHz, phase(delayS, turn), response, sure)).toBeCloseTo(delayS, 6);
   expect(recordedDelay(freqHz, phase(0, 0), response, sure)).toBe(0);
 });
+
+/** The sweep as a clock that runs so much faster than the player's samples it; and the same board by that clock. */
+const playedBy = (share: number, seconds: number): Float64Array =>
+  padded(must(sweepSamples({ ...asked, seconds, rateHz: RATE * (1 + share) })), 0.1, 0.3);
+const byClock = (share: number, seconds: number): { samples: Float64Array; rateHz: number } => ({
+  samples: sallenKey(playedBy(share, seconds), RATE * (1 + share), 2000, 0.9),
+  rateHz: RATE,
+});
+
+test.each([30e-6, -120e-6])('a recorder whose clock is off by %d is brought to the player’s', (share) => {
+  const seconds = 3;
+  const long = { samples: must(sweepSamples({ ...asked, seconds })), rateHz: RATE };
+  const right = must(analyse(byClock(0, seconds), long));
+  expect(right.clock).toBe(0);
+  expect(right.notes).not.toContain('clock');
+  /** Degrees from the right phase, 100 Hz to 8 kHz, beyond one delay in common. */
+  const apart = (of: typeof right): number => {
+    const rows = [...right.freqHz.keys()]
+      .filter((i) => right.freqHz[i] > 100 && right.freqHz[i] < 8000)
+      .map((i) => [right.freqHz[i], of.phaseDeg[i] - right.phaseDeg[i]] as const);
+    const [first, last] = [rows[0], rows[rows.length - 1]];
+    const slope = (last[1] - first[1]) / (last[0] - first[0]);
+    return Math.max(...rows.map(([f, deg]) => Math.abs(deg - first[1] - slope * (f - first[0]))));
+  };
+  // With the card by itself beside it the clock is all there is; without, the circuit's own phase stands in its way.
+  const reference = { samples: playedBy(share, seconds), rateHz: RATE };
+  const beside = must(analyse(byClock(share, seconds), long, { reference }));
+  expect(beside.clock * 1e6).toBeCloseTo(share * 1e6, 0);
+  expect(beside.notes).toContain('clock');
+  expect(apart(beside)).toBeLessThan(0.3);
+  const alone = must(analyse(byClock(share, seconds), long));
+  expect(Math.abs(alone.clock / share - 1)).toBeLessThan(0.2);
+  expect(apart(alone)).toBeLessThan(6);
+});
+
+test('one sample that was lost while the sweep played is said, with its time; an all-pass is not taken for it', () => {
+  const atS = 0.1 + asked.seconds * 0.7;
+  const at = Math.round(atS * RATE);
+  const lost = Float64Array.from([...board.samples.subarray(0, at), ...board.samples.subarray(at + 1), 0]);
+  const found = analyse({ samples: lost, rateHz: RATE }, sweep, { reference: played });
+  expect(found).toMatchObject({ ok: false, code: 'recording-broken', data: { what: 'recording' } });
+  if (!found.ok) expect(Number(found.data.atS)).toBeCloseTo(asked.seconds * 0.7, 1);
+  for (const turnHz of [300, 1000, 3000, 8000]) {
+    // A first-order all-pass, by the bilinear transform.
+    const tan = Math.tan((Math.PI * turnHz) / RATE);
+    const c = (tan - 1) / (tan + 1);
+    let [x1, y1] = [0, 0];
+    const turned = played.samples.map((x) => {
+      const y = c * x + x1 - c * y1;
+      [x1, y1] = [x, y];
+      return y;
+    });
+    expect(analyse({ samples: turned, rateHz: RATE }, sweep)).toMatchObject({ ok: true, value: { clock: 0 } });
+  }
+});

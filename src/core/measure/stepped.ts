@@ -154,6 +154,7 @@ export function analyseTones(
     delayRemoved: beside === null,
     gateS: (steps[0].until - steps[0].heard) / tones.rateHz,
     sweeps: 1,
+    clock: 0,
     notes: [],
   });
 }

@@ -60,6 +60,7 @@ export function transferBetween(
     delayRemoved: false,
     gateS: source.length / rateHz,
     sweeps: 1,
+    clock: 0,
     notes: [],
   });
 }

@@ -160,7 +160,8 @@ test('a part is turned while it sweeps: how far off it lies, whether it was bett
       delayRemoved: false,
       gateS: 0.1,
       sweeps: 1,
-      notes: [],
+      clock: 0,
+    notes: [],
     });
   };
   await shown();

@@ -107,6 +107,23 @@ function halved(high: Float64Array, taps: Float64Array): Float64Array {
  */
 const REACH = 48;
 
+/** Places between two samples at which the windowed sinc is read off its table: a straight line between, −130 dB. */
+const PHASES = 2048;
+const tables = new Map<number, Float64Array>();
+
+/** The windowed sinc from its middle to its end, for a pass band of this share of the rate, so many places a sample. */
+function sincTable(cut: number, reach: number): Float64Array {
+  const known = tables.get(cut);
+  if (known) return known;
+  const table = Float64Array.from({ length: reach * PHASES + 2 }, (_, i) => {
+    const x = i / PHASES;
+    return kaiser(Math.min(1, x / reach)) * (x === 0 ? cut : Math.sin(Math.PI * cut * x) / (Math.PI * x));
+  });
+  tables.clear();
+  tables.set(cut, table);
+  return table;
+}
+
 /**
  * A signal at another rate, whatever their ratio: a windowed sinc at the lower of the two rates, at every place in
  * time.
@@ -115,14 +132,20 @@ export function atRate(signal: Float64Array, fromHz: number, toHz: number): Floa
   if (fromHz === toHz) return signal;
   const cut = Math.min(1, toHz / fromHz);
   const reach = Math.ceil(REACH / cut);
-  return Float64Array.from({ length: Math.floor((signal.length * toHz) / fromHz) }, (_, i) => {
+  const table = sincTable(cut, reach);
+  const out = new Float64Array(Math.floor((signal.length * toHz) / fromHz));
+  for (let i = 0; i < out.length; i++) {
     const at = (i * fromHz) / toHz;
     const middle = Math.floor(at);
+    const last = Math.min(signal.length - 1, middle + reach);
     let sum = 0;
-    for (let k = Math.max(0, middle - reach + 1); k <= Math.min(signal.length - 1, middle + reach); k++) {
-      const x = at - k;
-      sum += signal[k] * kaiser(x / reach) * (x === 0 ? cut : Math.sin(Math.PI * cut * x) / (Math.PI * x));
+    for (let k = Math.max(0, middle - reach + 1); k <= last; k++) {
+      const place = Math.abs(at - k) * PHASES;
+      const below = Math.floor(place);
+      const value = table[below];
+      sum += signal[k] * (value + (place - below) * (table[below + 1] - value));
     }
-    return sum;
-  });
+    out[i] = sum;
+  }
+  return out;
 }
