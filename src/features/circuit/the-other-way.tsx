@@ -6,6 +6,7 @@ import { QuantityInput } from '@/ui/quantity-input';
 import { documentStore, edit } from '@/store/document';
 import { currentWayOf } from '@/store/edits/edits';
 import { setForm, setParameter } from '@/store/edits/network-edits';
+import { holdDecided } from '@/store/edits/part-edits';
 import { setView, useView } from '@/store/view';
 import { db, hz } from './shaping-figures';
 
@@ -32,6 +33,7 @@ export function TheOtherWay({ stageId, shaping }: { stageId: string; shaping: Sh
   );
 }
 
+/** Sets what answers the question, around the values that the maker has typed. */
 function setCorner(stageId: string, { parameter, hz: corner }: Extract<Shaping['answer'], { hz: number }>): void {
   const { design } = documentStore.getState();
   const mode = design && currentWayOf(design).stages.find((s) => s.id === stageId)?.mode;
@@ -39,6 +41,7 @@ function setCorner(stageId: string, { parameter, hz: corner }: Extract<Shaping['
   const form = mode === 'both' || mode === edge ? mode : mode === 'plain' ? edge : 'both';
   edit((draft) => {
     setForm(stageId, form)(draft);
+    holdDecided(stageId)(draft);
     setParameter(stageId, parameter, Number(corner.toPrecision(4)))(draft);
   });
 }

@@ -6,7 +6,7 @@ import { must } from '@/core/result';
 import { documentStore, edit, openDesign, undo } from '../document';
 import { currentVariantOf, selectWay } from './edits';
 import * as edits from './network-edits';
-import { choosePart } from './part-edits';
+import { choosePart, holdDecided } from './part-edits';
 
 const demo = (title: string): Design => demoDesigns().find((d) => d.title.startsWith(title))!;
 const now = (): Design => documentStore.getState().design as Design;
@@ -203,4 +203,21 @@ test('a circuit that asks for what it is to drive gets the brief’s load', () =
   edit((draft) => void (draft.brief.load.ohm = null));
   edit(edits.addNetwork('emitter-follower'));
   expect(stages()[2].target).not.toMatchObject({ parameters: { loadOhm: 33e3 } });
+});
+
+test('a corner that is asked of typed values is met around them: 1 kΩ and 70 Hz are 2.27 µF', () => {
+  openDesign(structuredClone(demo('Horn preamplifier')));
+  const { id } = stages()[0];
+  edit(choosePart(id, 'Ri', { use: { kind: 'single', values: [1000] } }));
+  edit((draft) => {
+    holdDecided(id)(draft);
+    edits.setParameter(id, 'bottomHz', 70)(draft);
+  });
+  const { parts } = must(compile(now(), currentVariantOf(now()), AS_BUILT)).ways[0].stages[0];
+  const of = (name: string) => parts.find((p) => p.spec.name === name)!;
+  expect(of('Ri')).toMatchObject({ exact: 1000, chosen: 1000 });
+  expect(of('Ci').exact * 2 * Math.PI * 70 * 1000).toBeCloseTo(1, 9);
+  // E6 has 2.2 µF.
+  expect(of('Ci').chosen).toBeCloseTo(2.2e-6, 12);
+  stands();
 });

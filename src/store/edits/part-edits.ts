@@ -37,6 +37,13 @@ export const choosePart =
     else stage.parts[part] = choice;
   };
 
+/** Holds every value of a stage that is decided, so that what is asked of it next is computed around them. */
+export const holdDecided =
+  (stageId: string): Edit =>
+  (draft) => {
+    for (const choice of Object.values(stageOf(draft, stageId)?.parts ?? {})) if (choice.use) choice.pinned = true;
+  };
+
 /** Takes values that were chosen together. */
 export const takeValues =
   (
