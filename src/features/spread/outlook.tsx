@@ -2,7 +2,7 @@
 
 import { Button } from 'antd';
 import type { NullOutlook } from '@/core/jobs/values/nulls';
-import { worthwhileGrades } from '@/core/jobs/values/yield';
+import { worthwhileGrades, type YieldCriterion } from '@/core/jobs/values/yield';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
@@ -17,7 +17,7 @@ import { useDesignators } from '@/store/use-designators';
  * How deep the nulls will be and what to trim; which grade of parts meets the brief in how many builds, and what it
  * costs.
  */
-export function Outlook() {
+export function Outlook({ seed, runs }: { seed: number; runs: number }) {
   const nulls = useLongJob(NULLS);
   const grades = useLongJob(YIELD);
   const running = nulls.running || grades.running;
@@ -31,7 +31,7 @@ export function Outlook() {
             Stop
           </Button>
         ) : (
-          <Button size="small" onClick={workOutlook}>
+          <Button size="small" onClick={() => workOutlook(seed, runs)}>
             Work it out
           </Button>
         )}
@@ -84,19 +84,24 @@ function nullWords(
   );
 }
 
+const CRITERIA: Readonly<Record<YieldCriterion, string>> = {
+  limits: 'meet the brief',
+  'null-depth': 'null 30 dB deep',
+  'within-1-db': 'within 1 dB',
+};
+
 function Grades() {
-  const grades = useLongJob(YIELD).result?.value;
+  const found = useLongJob(YIELD).result?.value;
   const now = useDesign((d) => d.preferences);
-  const limits = useDesign((d) => d.brief.mask.length > 0);
   const missed = useAnswerToRead(DESK, (d) => d.brief.some((v) => !v.met)) ?? false;
-  if (!grades)
+  if (!found)
     return (
       <p className="reason quiet">
         Which tolerance meets the brief in how many builds, and at what price; for a notch, how deep it will be and
         which part to make adjustable.
       </p>
     );
-  const worth = worthwhileGrades(grades);
+  const worth = worthwhileGrades(found.grades);
   return (
     <>
       <table className="sheet" data-testid="grades">
@@ -104,7 +109,7 @@ function Grades() {
           <tr>
             <th className="number">R ± %</th>
             <th className="number">C ± %</th>
-            <th className="number">{limits ? 'meet the brief' : 'within 1 dB'}</th>
+            <th className="number">{CRITERIA[found.criterion]}</th>
             <th className="number">parts cost</th>
             <th />
           </tr>
@@ -117,7 +122,7 @@ function Grades() {
                 <td className="number">{g.resistorPct}</td>
                 <td className="number">{g.capacitorPct}</td>
                 <td className="number">
-                  <b>{Math.round(100 * g.share)}&#8239;%</b>
+                  <b>{Math.round(100 * g.share)}&#8239;%</b> ± {Math.max(1, Math.round(100 * g.shareWithin))}
                 </td>
                 <td className="number">× {formatFixed(g.costRatio, 1)}</td>
                 <td className="drop">
@@ -150,7 +155,8 @@ function Grades() {
         </p>
       )}
       <p className="reason quiet">
-        Only grades that nothing cheaper equals. Costs as such grades typically go, against the cheapest.
+        Of {found.runs} builds of every grade; ± is where 19 of 20 such draws lie. Only grades that nothing cheaper
+        equals. Costs as such grades typically go, against the cheapest.
       </p>
     </>
   );

@@ -75,7 +75,7 @@ export function Spread() {
         </p>
       )}
       {result && <Outcome result={result.value} />}
-      <Outlook />
+      <Outlook seed={seed} runs={runs} />
     </>
   );
 }

@@ -21,7 +21,6 @@ export const cancelAll = (): void => ALL.forEach((job) => job.cancel());
 const COARSE_POINTS = 201;
 /** Whether a limit is met is asked of hundreds of builds. */
 const YIELD_POINTS = 101;
-const OUTLOOK_RUNS = 200;
 
 /** A grid for what is looked at from afar, or worked out very often. */
 export function coarseGrid(points = COARSE_POINTS): Grid {
@@ -34,8 +33,8 @@ export function coarseGrid(points = COARSE_POINTS): Grid {
 export const drawParts = (seed: number, runs: number) => SPREAD.run({ seed, runs, grid: coarseGrid() });
 
 /** How deep the nulls will be, and how many builds of every grade meet the brief. */
-export function workOutlook(): void {
-  const draws = { runs: OUTLOOK_RUNS, seed: 1 };
+export function workOutlook(seed: number, runs: number): void {
+  const draws = { runs, seed };
   void NULLS.run(draws);
   void YIELD.run({ ...draws, grid: coarseGrid(YIELD_POINTS) });
 }

@@ -44,7 +44,7 @@ const WIDEST_TRIM_PCT = 15;
 const DRAWS_BETWEEN_PAUSES = 20;
 
 /** Where a stage is meant to have a null, Hz. */
-function nullOf(designed: DesignedStage): number | null {
+export function nullOf(designed: DesignedStage): number | null {
   if (designed.stage.bypassed) return null;
   if (designed.role === 'section')
     return designed.target.response === 'notch' ? (designed.target.zeroHz ?? designed.target.freqHz) : null;

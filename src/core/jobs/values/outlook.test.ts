@@ -98,7 +98,7 @@ test('closer grades never meet the brief less often, and what is worth while cos
       ],
     },
   };
-  const grades = must(
+  const { grades, criterion, runs } = must(
     await runner.run<'yield'>({
       kind: 'yield',
       design,
@@ -108,6 +108,7 @@ test('closer grades never meet the brief less often, and what is worth while cos
       grid: { fromHz: 50, toHz: 20e3, points: 121 },
     }),
   );
+  expect([criterion, runs]).toEqual(['limits', 150]);
   expect(grades).toHaveLength(12);
   const share = (r: number, c: number) => grades.find((g) => g.resistorPct === r && g.capacitorPct === c)!.share;
   expect(share(0.1, 1)).toBeGreaterThan(share(1, 10) + 0.1);
@@ -115,4 +116,31 @@ test('closer grades never meet the brief less often, and what is worth while cos
   worth
     .slice(1)
     .forEach((g, i) => expect([g.costRatio > worth[i].costRatio, g.share > worth[i].share]).toEqual([true, true]));
+});
+
+test('a notch without limits is judged by its depth where it is meant to be, of as many builds as asked', async () => {
+  const f0 = 100;
+  const design = bare(createDesign('n', (id) => [createPlan(id(), 'bandstop', 'butterworth', 2, f0)], makeId));
+  const { criterion, runs, grades } = must(
+    await runner.run<'yield'>({
+      kind: 'yield',
+      design,
+      variantId: design.currentVariant,
+      runs: 300,
+      seed: 7,
+      grid: { fromHz: 5, toHz: 2000, points: 61 },
+    }),
+  );
+  expect([criterion, runs]).toEqual(['null-depth', 300]);
+  // Wilson 1927 for k of n at 95 %, by its two roots: (p + z²/2n ± z √(p q/n + z²/4n²)) / (1 + z²/n).
+  for (const { share, shareWithin } of grades) {
+    const z2 = 1.96 ** 2 / 300;
+    const root = 1.96 * Math.sqrt((share * (1 - share)) / 300 + 1.96 ** 2 / (4 * 300 ** 2));
+    const [low, high] = [-root, root].map((r) => (share + z2 / 2 + r) / (1 + z2));
+    expect(shareWithin).toBeCloseTo((high - low) / 2, 12);
+  }
+  // By hand: a null off by a share d of its frequency is 2 Q d down there, so at Q = f0 over its width a tenth of a
+  // per cent of parts keeps it deep and ten per cent do not.
+  const of = (r: number, c: number) => grades.find((g) => g.resistorPct === r && g.capacitorPct === c)!.share;
+  expect(of(0.1, 1)).toBeGreaterThan(of(5, 10) + 0.2);
 });
