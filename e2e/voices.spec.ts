@@ -42,7 +42,7 @@ test('a ladder is turned through its octaves, brought to sing, and asked how muc
     .toBeGreaterThan(lost - 2);
   await page.getByRole('button', { name: /^Undo/ }).click();
   await view(page, 'Loop');
-  await expect(page.getByTestId('loop-verdict')).toContainText('and it oscillates');
+  await expect(page.getByTestId('loop-verdict')).toContainText('more and this loop oscillates');
   await view(page, 'Level');
   await page.getByRole('button', { name: 'Look for 1 %' }).click();
   await expect(page.getByTestId('bend-result')).toContainText('1 % of harmonics at', { timeout: 40_000 });

@@ -40,12 +40,22 @@ export function singlePath(given: SinglePath, makeId: MakeId, title = 'One path'
   const { stage, controls } = made.value;
   const base = createDesign(title, () => [], makeId);
   const onPath = (way: Way): Way => arrangeStages({ ...way, stages: [stage] }, makeId);
+  const supplyVolts = topology.role === 'network' ? topology.usualSupplyVolts : undefined;
   return success({
     ...base,
+    ...(supplyVolts === undefined ? {} : { brief: { ...base.brief, supply: battery(supplyVolts) } }),
     family: FAMILIES[topology.family],
     variants: base.variants.map((v) => ({ ...v, controls: [...controls], ways: v.ways.map(onPath) })),
   });
 }
+
+/** A middle from two resistors and an op-amp, ohm. */
+const MIDDLE_OHM = 10;
+const battery = (volts: number): Design['brief']['supply'] => ({
+  kind: 'single',
+  volts,
+  virtualGroundOhm: MIDDLE_OHM,
+});
 
 const FAMILIES = {
   'op-amp': 'op-amp-filter',

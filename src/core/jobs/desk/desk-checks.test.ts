@@ -242,3 +242,25 @@ test(
     expect(sag.points.length).toBeGreaterThan(2);
   },
 );
+
+test.each([
+  // 1 kΩ and 2.2 µF fall below 72.34 Hz, with 19 kΩ a gain of 26.02 dB: within five per cent of what is asked, or not.
+  [70, false],
+  [65, true],
+])('an amplifier asked to fall below %d Hz that falls below 72: said where that is beyond tolerance', (hz, said) => {
+  const wanted = { gainDb: 26, bottomHz: hz };
+  const asked = path({ topology: 'shaped-amplifier-non-inverting', form: 'bottom', wanted });
+  const built = typedInto(asked, { Ri: 1e3, Rf: 19e3, Ci: 2.2e-6 });
+  expect(desk(built).checks.flatMap((c) => (c.code === 'off-target' ? [c.data.what] : []))).toEqual(
+    said ? ['bottom falls below'] : [],
+  );
+});
+
+test('a wah is designed for a small battery, and no capacitor of it takes long to charge', () => {
+  const wah = path({ topology: 'wah-inductor' });
+  expect(wah.brief.supply).toMatchObject({ kind: 'single', volts: 9 });
+  const of = (name: string) => desk(wah).stages[0].parts.find((p) => p.name === name)!.chosen;
+  // The base's foot charges through what holds it, the pedal's capacitor through the pedal: five time constants.
+  expect(5 * of('C3') * ((of('R3') * of('R4')) / (of('R3') + of('R4')))).toBeLessThan(5);
+  expect(5 * of('C4') * of('P1')).toBeLessThan(5);
+});

@@ -6,8 +6,8 @@ import type { Brief, Design, Way } from '../../design/document/schema';
 import { supplyVolts, type DesignedStage } from '../../design/stages/stage-design';
 import { OP_AMPS, swingRoom, type OpAmp } from '../../device/op-amps';
 import { nearestPreferred } from '../../parts/preferred';
-import { fromDecibels } from '../../units/quantity';
-import type { Check, CheckLevel, Cure, DeskJoint, DeskResult, PathCheckCode } from './desk-types';
+import { formatQuantity, fromDecibels } from '../../units/quantity';
+import type { Check, CheckLevel, Cure, DeskJoint, DeskResult, DeskStage, PathCheckCode } from './desk-types';
 import { leastSupply } from './least-supply';
 import { strains, type Strain } from './op-amp-strain';
 import type { WayReading } from '../reading/read-way';
@@ -82,6 +82,7 @@ export function checkDesk(
       data: { needsVolts, volts: supplyVolts(design) },
       cure: null,
     });
+  checks.push(...stages.flatMap((designed, k) => checkTargets(designed, facts.stages[k])));
   const strain = strains(built, design.brief, natural, solver);
   stages.forEach((designed, k) => {
     if (designed.stage.bypassed || !designed.device || designed.opAmps === 0) return;
@@ -92,6 +93,32 @@ export function checkDesk(
     if (asked) checks.push(...checkLevel(design.brief, designed.stage.id, designed.device, name, asked));
   });
   return [...checks, ...ranges];
+}
+
+/** A share that a level is off, from decibels. */
+const shareOfDb = (db: number): number => fromDecibels(Math.abs(db)) - 1;
+
+/** What a circuit of its own is asked for and, with its parts as chosen, misses by more than their tolerance. */
+function checkTargets({ stage, parts, topology }: DesignedStage, { name, network }: DeskStage): Check[] {
+  if (!network || stage.bypassed || topology.family === 'loudspeaker') return [];
+  const bought = parts.filter(({ spec }) => !spec.given && spec.kind !== 'potentiometer');
+  const tolerancePct = Math.max(0, ...bought.map((p) => p.tolerancePct));
+  return network.parameters.flatMap(({ label, kind, wanted, aimed, got }): Check[] => {
+    const asked = aimed ?? wanted;
+    const off = kind === 'decibel' ? shareOfDb(got - asked) : Math.abs(got / asked - 1);
+    if (asked === 0 || !(100 * off > tolerancePct)) return [];
+    const words = (value: number) => formatQuantity(value, kind, { digits: 3 });
+    return [
+      {
+        id: `target-${stage.id}-${label}`,
+        level: 'warn',
+        code: 'off-target',
+        stageId: stage.id,
+        data: { name, what: label, got: words(got), wanted: words(asked), tolerancePct },
+        cure: null,
+      },
+    ];
+  });
 }
 
 /**

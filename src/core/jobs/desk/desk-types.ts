@@ -163,6 +163,7 @@ export type PathCheckCode =
   | 'no-room'
   | 'swing'
   | 'slew'
+  | 'off-target'
   | 'resistor-low'
   | 'resistor-high'
   | 'capacitor-small'

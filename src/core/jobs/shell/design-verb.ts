@@ -18,8 +18,9 @@ export interface DesignGiven {
   readonly path: PathGiven;
   readonly sourceOhm: number;
   readonly loadOhm: number | null;
-  readonly rails: number;
-  readonly supply: string;
+  /** V, and `dual` or `single`; null: as is usual for the circuit. */
+  readonly rails: number | null;
+  readonly supply: string | null;
   readonly resistors: string;
   readonly capacitors: string;
   readonly opAmp: string;
@@ -31,6 +32,7 @@ export interface DesignGiven {
 const FREQUENCY_NAMES = ['cutoffHz', 'centerHz', 'centreHz', 'notchHz', 'frequencyHz'];
 /** V, either rail or the one. */
 const RAILS = [1, 60] as const;
+const RAILS_VOLTS = 12;
 const VIRTUAL_GROUND_OHM = 100;
 
 /** A design with one path and nothing else on it. Fails with `bad-option`, or as the circuit's design does. */
@@ -45,13 +47,15 @@ export function designVerb({
   opAmp,
   mask = [],
 }: DesignGiven): Result<string> {
-  const kind = oneOf('--supply', supply, ['dual', 'single']);
-  if (!kind.ok) return kind;
   const device = oneOf('--op-amp', opAmp, OP_AMP_IDS);
   if (!device.ok) return device;
-  if (!(rails >= RAILS[0] && rails <= RAILS[1])) return badOption('--rails', rails, `${RAILS.join(' to ')} V`);
   const bare = barePath(path);
   if (!bare.ok) return bare;
+  const { supply: usual } = bare.value.brief;
+  const kind = oneOf('--supply', supply ?? usual.kind, ['dual', 'single']);
+  if (!kind.ok) return kind;
+  const volts = rails ?? (kind.value === usual.kind ? usual.volts : RAILS_VOLTS);
+  if (!(volts >= RAILS[0] && volts <= RAILS[1])) return badOption('--rails', volts, `${RAILS.join(' to ')} V`);
   const preferences = withSeries({ resistors, capacitors }, bare.value.preferences);
   if (!preferences.ok) return preferences;
   const design: Design = {
@@ -63,8 +67,8 @@ export function designVerb({
       mask: [...mask],
       supply:
         kind.value === 'dual'
-          ? { kind: 'dual', volts: rails }
-          : { kind: 'single', volts: rails, virtualGroundOhm: VIRTUAL_GROUND_OHM },
+          ? { kind: 'dual', volts }
+          : { kind: 'single', volts, virtualGroundOhm: VIRTUAL_GROUND_OHM },
     },
     preferences: preferences.value,
     variants: bare.value.variants.map((v) => ({

@@ -192,6 +192,8 @@ export interface NetworkTopology extends Circuit<string> {
   working(form: string, parts: PartValues, parameters: Parameters): readonly WorkingLine[];
   /** Its rest, and so its values, depend on the supply: its part values carry it under `SUPPLY`. */
   readonly supplied?: boolean;
+  /** What a new design of it runs on, V of one supply, where that is usual; absent: the bench's two rails. */
+  readonly usualSupplyVolts?: number;
   /** It has a lit cell: its part values carry the cell’s resistance under `CELL`. */
   readonly celled?: boolean;
   /** Forms whose figures count from their peak: what passes a band, though it lies flat somewhere besides. */

@@ -69,6 +69,11 @@ export class DesignContext {
     return this.pinned(name) ?? this.choices.pick('resistor', wanted, side);
   }
 
+  /** An inductor (H) that can be had, unless pinned. */
+  inductor(name: string, wanted: number): number {
+    return this.pinned(name) ?? this.choices.pick('inductor', wanted, 'nearest');
+  }
+
   /** The capacitor size (F) that brings the resistors of a stage near the usual level. */
   capacitorLevel(freqHz: number, levelOhm = LEVEL_OHM): number {
     const size = 1 / (2 * Math.PI * freqHz * levelOhm);

@@ -13,7 +13,10 @@ const PARAMETERS: ParameterSpec[] = [
   { name: 'toeHz', label: 'peak, toe down', kind: 'frequency', min: 100, max: 1e4, initial: 2100 },
   { name: 'q', label: 'Q, heel down', kind: 'ratio', min: 1, max: 30, initial: 7 },
 ];
-/** Ours: a half-henry pot core, a first transistor of half a milliampere, a pedal of ten kilohms. */
+/**
+ * Ours: a pot core of half a henry or so, the nearest that can be had, a first transistor of half a milliampere, a
+ * pedal of ten kilohms.
+ */
 const COIL_HENRY = 0.5;
 const IN_OHM = 68e3;
 const PEDAL_OHM = 10e3;
@@ -21,7 +24,12 @@ const AIM = { firstAmps: 0.5e-3, secondAmps: 1e-3 };
 /** R4 takes so many times the base’s current. */
 const STIFF = 15;
 const COUPLING_FARAD = 1e-6;
-const LARGE_FARAD = 470e-6;
+/** The coil's foot stands still where its capacitor is so many times what the coil rings with at the heel. */
+const FOOT_TIMES = 75;
+/** Before the pedal the phase at the heel is to be this small, as a share of what the Q turns: C4 P1 ω = so many Q. */
+const PEDAL_TIMES = 50;
+/** No builder takes more, F. */
+const LARGEST_FARAD = 100e-6;
 
 /** Gain round the capacitor with the pedal at the heel, and the conductance that damps the coil. */
 function loop(v: PartValues) {
@@ -35,12 +43,13 @@ const effectiveFarad = (v: PartValues, share: number): number => v.C2 * (1 + loo
 
 /**
  * With the pedal at x: (1/sL + G)(1 + s r C) + sC(1 + A x) = 0, r the pedal's own resistance at its wiper and the
- * output's through it (own node equations).
+ * output's through it; the coil's foot stands on C3, which takes 1/(ω² C3) off its inductance (own node equations).
  */
 function peakAt(v: PartValues, share: number): { freqHz: number; q: number } {
   const { gain, outOhm, damping } = loop(v);
   const r = v.P1 * share * (1 - share) + share * share * outOhm;
-  const square = v.L1 * v.C2 * (1 + gain * share + damping * r);
+  const rings = v.C2 * (1 + gain * share + damping * r);
+  const square = (v.L1 * rings) / (1 + rings / v.C3);
   return { freqHz: 1 / (2 * Math.PI * Math.sqrt(square)), q: Math.sqrt(square) / (r * v.C2 + damping * v.L1) };
 }
 
@@ -100,6 +109,7 @@ export const wahInductor = defineNetwork({
   family: 'voltage-controlled',
   parameters: PARAMETERS,
   supplied: true,
+  usualSupplyVolts: 9,
   polarity: -1,
   opAmps: () => 0,
   modes: ['normal'],
@@ -122,10 +132,14 @@ export const wahInductor = defineNetwork({
     const supply = context.supplyVolts;
     if (wanted.toeHz <= wanted.heelHz * 1.05)
       return failure('heel-over-toe', { heelHz: wanted.heelHz, toeHz: wanted.toeHz });
-    const L1 = context.pinned('L1') ?? COIL_HENRY;
+    const L1 = context.inductor('L1', COIL_HENRY);
     const R1 = context.resistor('R1', IN_OHM);
     const P1 = context.pinned('P1') ?? PEDAL_OHM;
-    const C2 = 1 / ((2 * Math.PI * wanted.toeHz) ** 2 * L1);
+    const omega = 2 * Math.PI * wanted.heelHz;
+    const C3 = context.capacitor('C3', Math.min(LARGEST_FARAD, FOOT_TIMES / (omega * omega * L1)));
+    /** What the coil, its foot on C3, rings with at a frequency, F. */
+    const ringsWith = (w: number) => 1 / (w * w * L1 - 1 / C3);
+    const C2 = ringsWith(2 * Math.PI * wanted.toeHz);
     // R7 and what follows from it settle together: the gain needed depends a little on the output's resistance, which
     // depends on the parts.
     const own = internalOhm(AIM.firstAmps);
@@ -145,6 +159,7 @@ export const wahInductor = defineNetwork({
         R8: aim.R8(backAmps + aim.baseAmps),
         R7,
         R5,
+        C3,
         [SUPPLY]: supply,
       };
       if (!(fixed.R3 > 0))
@@ -156,12 +171,11 @@ export const wahInductor = defineNetwork({
       const { gain, inOhm, outOhm } = pairSignal(fixed, pairRest(fixed), P1);
       const rC = outOhm * C2;
       // At the heel: ω² = 1/(L C (1 + A + G r)), Q = 1/(ω (r C + G L)).
-      const omega = 2 * Math.PI * wanted.heelHz;
       const damping = (1 / (omega * wanted.q) - rC) / L1;
       const leg = damping - 1 / R1 - 1 / inOhm;
       if (!(leg > 0))
         return failure('q-too-high', { q: wanted.q, most: 1 / (omega * (rC + L1 * (1 / R1 + 1 / inOhm))) });
-      const needed = 1 / (omega * omega * L1 * C2) - 1 - damping * outOhm;
+      const needed = ringsWith(omega) / C2 - 1 - damping * outOhm;
       const total = (needed > 0 ? gain / needed : 1) * (R7 + own);
       R5 = 1 / leg;
       R7 = total - own;
@@ -175,11 +189,11 @@ export const wahInductor = defineNetwork({
         P1,
         R3: fixed.R3,
         R4: fixed.R4,
-        C3: LARGE_FARAD,
+        C3,
         R6: fixed.R6,
         R7,
         R8: fixed.R8,
-        C4: LARGE_FARAD,
+        C4: context.capacitor('C4', Math.min(LARGEST_FARAD, (PEDAL_TIMES * wanted.q) / (omega * P1))),
         C5: 10 * COUPLING_FARAD,
       };
     }

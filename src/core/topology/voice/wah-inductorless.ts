@@ -243,6 +243,7 @@ export const wahInductorless = defineNetwork({
   family: 'voltage-controlled',
   parameters: PARAMETERS,
   supplied: true,
+  usualSupplyVolts: 9,
   polarity: -1,
   reason:
     'Two transistors as an amplifier that turns over, two capacitors round it, and the pedal for its leg ' +

@@ -93,6 +93,12 @@ export const PATH_CHECKS: Readonly<Record<PathCheckCode, Saying>> = {
     says: (d) => `${d.name}: needs ${slew(d.needs)} of ${slew(d.has)} at ${hz(d.atHz)}.`,
     advice: 'Lower the level, or take a quicker op-amp.',
   },
+  'off-target': {
+    says: (d) =>
+      `${d.name}: ${d.what} comes out at ${d.got} for ${d.wanted}, further off than the parts’ tolerance ` +
+      `(± ${plain(d.tolerancePct)}\u202f%).`,
+    advice: 'Choose the values together, take a finer series, or make the value of two parts.',
+  },
   'resistor-low': {
     says: (d) => `${d.name}: ${d.part} ${ohm(d.value)} is under ${ohm(d.limit)}, a load on the op-amp.`,
     advice: 'Take smaller capacitors in this stage: pin one by typing it.',
