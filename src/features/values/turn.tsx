@@ -80,7 +80,13 @@ function TurnChart({
       height={CHART_HEIGHT}
       x={x}
       y={against === 'cutoffHz' ? hertzAxis(low, high) : plainAxis(low, high)}
-      title={against === 'cutoffHz' ? 'lowest −3 dB point, Hz' : against === 'gainDb' ? 'highest level, dB' : 'Q'}
+      title={
+        against === 'cutoffHz'
+          ? 'lowest −3 dB point, or centre of a band, Hz'
+          : against === 'gainDb'
+            ? 'highest level, dB'
+            : 'Q'
+      }
       xUnit="%"
     >
       <Trace x={points.map((p) => 100 * p.position)} y={values} className="asBuilt" testId="trace-turn" />

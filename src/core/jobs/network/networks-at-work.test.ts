@@ -1,6 +1,8 @@
+import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { createDesign, createNetwork, createPlan } from '../../design/making/create';
 import type { Control, Design, Stage } from '../../design/document/schema';
 import { must } from '../../result';
+import { lonePath } from '../../testing/lone-path';
 import { topologyById } from '../../topology/index';
 import { JobRunner } from '../run-job';
 import type { FourViews, FourViewsRequest } from './four-views';
@@ -306,6 +308,24 @@ describe('a control over its rotation', () => {
     // Half way, a linear track: 51 kΩ.
     expect(points[16].cutoffHz! * 2 * Math.PI * 51e3 * 100e-9).toBeCloseTo(1, 2);
     expect(family.map((f) => f.position)).toEqual([0, 0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1]);
+  });
+
+  test('of a band-pass its law is the centre’s, not that of its lower edge', async () => {
+    const base = lonePath({ topology: 'multiple-feedback-band-pass', wanted: { freqHz: 800, q: 6 } });
+    const stage = stageOf(base);
+    const held = { kind: 'rheostat' as const, control: 'c', totalOhm: 10e3, endOhm: 500, mismatchPct: 0 };
+    const design = withStage(base, { ...stage, parts: { ...stage.parts, R1b: { control: held } } }, [
+      control('linear'),
+    ]);
+    const { points } = await turn(design, 'c');
+    const parts = must(compile(design, design.variants[0], AS_BUILT)).ways[0].stages[0].parts;
+    const value = (name: string) => parts.find((p) => p.spec.name === name)!.chosen;
+    // ω0² = (1/R1 + 1/R1b)/(R2 C1 C2), whatever the pot; its half-power points lie evenly about it.
+    for (const at of [0, 16, 32]) {
+      const ohm = 500 + 10e3 * points[at].position;
+      const centre = Math.sqrt((1 / value('R1') + 1 / ohm) / (value('R2') * value('C1') * value('C2'))) / (2 * Math.PI);
+      expect(points[at].cutoffHz! / centre).toBeCloseTo(1, 2);
+    }
   });
 
   test('a log taper gives a variable resistor the evenest musical steps, and all tapers reach as far', async () => {

@@ -4,11 +4,11 @@ import { dominantSection } from '../../analysis/roots/poles';
 import { levelsDb } from '../../analysis/curves/response';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, compileStage } from '../../design/compiled/compile';
-import type { Control, Design, Variant } from '../../design/document/schema';
+import type { Control, Design, Variant, Way } from '../../design/document/schema';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { marksOf } from '../reading/way-marks';
-import { readWay } from '../reading/read-way';
+import { readWay, type WayReading } from '../reading/read-way';
 import { figureOrNull } from '../../units/quantity';
 
 /** What turning a control does, over its whole rotation. */
@@ -17,7 +17,10 @@ export type TurnRequest = z.infer<typeof turnRequest>;
 
 export interface TurnPoint {
   readonly position: number;
-  /** Lowest −3 dB point, Hz; highest level, dB; Q of the stage that the control turns; null where there is none. */
+  /**
+   * Lowest −3 dB point, Hz, or the middle between those of a peak; highest level, dB; Q of the stage that the control
+   * turns; null where there is none.
+   */
   readonly cutoffHz: number | null;
   readonly gainDb: number | null;
   readonly q: number | null;
@@ -134,12 +137,20 @@ function pointsAt(
         : null;
     return {
       position,
-      cutoffHz: marksOf(read.value, here.ways[0]).find((m) => m.kind === 'cutoff')?.freqHz ?? null,
+      cutoffHz: standsAt(read.value, here.ways[0]),
       gainDb: figureOrNull(reader.highest().levelDb),
       q,
       singsHz: null,
     };
   });
+}
+
+/** Where a curve stands, Hz: the geometric middle of a peak's half-power points, or its lowest −3 dB point. */
+function standsAt(reading: WayReading, way: Way): number | null {
+  const cutoffs = marksOf(reading, way).filter((m) => m.kind === 'cutoff');
+  const [low, high] = cutoffs;
+  if (reading.reference.of === 'peak' && high) return Math.sqrt(low.freqHz * high.freqHz);
+  return low?.freqHz ?? null;
 }
 
 function judgeTaper(taper: TaperJudgement['taper'], points: readonly TurnPoint[]): TaperJudgement[] {

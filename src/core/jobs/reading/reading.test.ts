@@ -429,3 +429,14 @@ test(
     expect(apart[Math.floor(0.97 * apart.length)]).toBeLessThan(120);
   },
 );
+
+test('every notch of a phaser is marked, where its all-passes have turned it over by odd half turns', async () => {
+  const design = lonePath({ topology: 'junction-fet-phaser', form: '6 stages', wanted: { cutoffHz: 700 } });
+  const { marks } = await desk(design);
+  // N atan(f/f0) = 90° (2i − 1): six stages at tan 15°, tan 45°, tan 75°; the parts are of a series of five per cent.
+  const notches = marks.filter((m) => m.kind === 'notch');
+  expect(notches.map((m) => Math.log2(m.freqHz / 700))).toEqual(
+    [15, 45, 75].map((deg) => expect.closeTo(Math.log2(Math.tan((deg * Math.PI) / 180)), 0)),
+  );
+  for (const { levelDb } of notches) expect(levelDb).toBeLessThan(-30);
+});

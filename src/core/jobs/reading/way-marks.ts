@@ -33,7 +33,7 @@ const FLANK_DB = 22;
 export function marksOf(reading: WayReading, way: Way): DeskMark[] {
   if (!reading.stability.stable) return [];
   const corners = reading.reference.of === 'peak' ? aboutPeak(reading) : cutoffs(reading, way);
-  return [...corners, ...slopes(reading), ...notch(reading)].sort((a, b) => a.freqHz - b.freqHz);
+  return [...corners, ...slopes(reading), ...notches(reading)].sort((a, b) => a.freqHz - b.freqHz);
 }
 
 /** Of a curve that counts from its peak: the peak, and its half-power points as cutoffs. */
@@ -142,11 +142,24 @@ export function transitionsOf(
   });
 }
 
-function notch({ reader, reference, about }: WayReading): DeskMark[] {
-  const dip = reader.dip(about.fromHz, about.toHz);
-  return dip && dip.levelDb < reference.levelDb + HALF_POWER_DB
-    ? [{ kind: 'notch', ...dip, referenceDb: reference.levelDb }]
-    : [];
+/**
+ * Every null with a pass band on both sides, at half power; where there is none such, the deepest dip in what the path
+ * is about.
+ */
+function notches({ reader, reference, about }: WayReading): DeskMark[] {
+  const threshold = reference.levelDb + HALF_POWER_DB;
+  const crossings = reader.crossings(threshold);
+  const between = crossings.flatMap((c, i) =>
+    c.falling && crossings[i + 1] && !crossings[i + 1].falling
+      ? (reader.dip(c.freqHz, crossings[i + 1].freqHz) ?? reader.lowest(c.freqHz, crossings[i + 1].freqHz))
+      : [],
+  );
+  const dip = between.length > 0 ? null : reader.dip(about.fromHz, about.toHz);
+  return [...between, ...(dip && dip.levelDb < threshold ? [dip] : [])].map((at): DeskMark => ({
+    kind: 'notch',
+    ...at,
+    referenceDb: reference.levelDb,
+  }));
 }
 
 /** Half-power points of a peak, and its Q by them: centre over width. */
