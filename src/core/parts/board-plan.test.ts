@@ -1,3 +1,5 @@
+import { seeded } from '../testing/seeded';
+import { boardFaults } from './board-reader';
 import { gradeById } from './grades';
 import { boardPlan, LAYOUTS, type BoardGroup, type BoardPart, type BoardWay } from './board-plan';
 
@@ -50,7 +52,11 @@ test.each(LAYOUTS)('%s: every part once, on the board, none on another', (layout
     }),
   );
   expect(plan.terminals.map((t) => t.label)).toEqual(
-    expect.arrayContaining(['input +', 'input −', 'Woofer +', 'Woofer −', 'Tweeter −', 'Tweeter +']),
+    expect.arrayContaining(['Woofer +', 'Woofer −', 'Tweeter −', 'Tweeter +']),
+  );
+  const inputs = plan.terminals.filter((t) => t.label.startsWith('input'));
+  expect(inputs.map((t) => t.label)).toEqual(
+    layout === 'two boards' ? ['input 1 +', 'input 1 −', 'input 2 +', 'input 2 −'] : ['input +', 'input −'],
   );
 });
 
@@ -75,4 +81,48 @@ test('neighbouring coils stand square to one another, and a reversed driver has 
   expect(plan.coils.every((c) => c.square)).toBe(true);
   const label = (text: string) => plan.terminals.find((t) => t.label === text)!;
   expect(label('Tweeter −').y).not.toBe(label('Tweeter +').y);
+});
+
+describe('a plan read from its own geometry', () => {
+  const three = [...ways, { ...ways[0], name: 'Midrange', groups: ways[0].groups.slice(0, 2) }];
+
+  test.each(LAYOUTS)('%s: what touches is the circuit, of two ways and of three', (layout) => {
+    expect(boardFaults(boardPlan(ways, layout), ways)).toEqual([]);
+    expect(boardFaults(boardPlan(three, layout), three)).toEqual([]);
+  });
+
+  test('of many circuits drawn by lot', () => {
+    const next = seeded('boards');
+    const drawn = (kind: string, n: number) => part(`${kind}${n}`, { L: 1e-3, C: 1e-5, R: 5 }[kind]! * (0.1 + next()));
+    for (let round = 0; round < 120; round++) {
+      let n = 0;
+      const circuit = Array.from({ length: 1 + Math.floor(4 * next()) }, (_, w): BoardWay => ({
+        name: `Way ${w}`,
+        reversed: next() < 0.5,
+        groups: Array.from({ length: Math.floor(6 * next()) }, () => {
+          const count = 1 + Math.floor(3 * next());
+          const parts = Array.from({ length: count }, () => drawn('LCR'[Math.floor(3 * next())], ++n));
+          const inLine = next() < 0.5;
+          return group(inLine, count > 1 && (inLine || next() < 0.5), ...parts);
+        }),
+      }));
+      for (const layout of LAYOUTS) expect(boardFaults(boardPlan(circuit, layout), circuit)).toEqual([]);
+    }
+  });
+
+  test('a conductor that crosses another, one that is missing, and a terminal that is touched are found', () => {
+    const plan = boardPlan(ways, LAYOUTS[1]);
+    const at = (label: string) => plan.terminals.find((t) => t.label === label)!;
+    const [plus, minus] = [at('input +'), at('input −')];
+    const shorted = { ...plan, wires: [...plan.wires, [[plus.x, plus.y] as const, [minus.x, minus.y] as const]] };
+    expect(boardFaults(shorted, ways)).toContainEqual({ kind: 'joined', between: ['input +', 'input −'] });
+    const beside = { ...plan, wires: [...plan.wires, [[plus.x, plus.y] as const, [minus.x, minus.y - 3.5] as const]] };
+    expect(boardFaults(beside, ways)).toContainEqual({ kind: 'joined', between: ['input +', 'input −'] });
+    // Hardly a conductor may be left out; what some lie beside is only as long as it need not be.
+    const needed = plan.wires.filter((wire) => {
+      const open = { ...plan, wires: plan.wires.filter((w) => w !== wire) };
+      return boardFaults(open, ways).some((f) => f.kind === 'apart');
+    });
+    expect(needed.length).toBeGreaterThan(plan.wires.length / 2);
+  });
 });

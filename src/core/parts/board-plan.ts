@@ -86,9 +86,8 @@ function sizeOnBoard({ kind, value, grade }: Pick<BoardPart, 'kind' | 'value' | 
 const STANDS = ['flat', 'on edge, along', 'on edge, across'] as const;
 /** Of a row, at the least. */
 const LEAST_HEIGHT = 20;
-/** How far conductors stand off what they lead round, and the two common leads from one another. */
+/** How far conductors stand off what they lead round. */
 const OFF = GAP / 3;
-const APART = 5;
 
 type Point = readonly [number, number];
 type Size = ReturnType<typeof sizeOnBoard>;
@@ -240,47 +239,36 @@ class Row {
  */
 export function boardPlan(ways: readonly BoardWay[], layout: Layout): BoardPlan {
   const laid = new Laid();
-  const [lines, commons]: [number[], number[]] = [[], []];
   // With the common conductor between two ways, the upper way's parts hang down to it and the lower way's stand up to
   // it.
   const mirrored = layout === LAYOUTS[0] && ways.length === 2;
-  const apart = layout === LAYOUTS[2];
+  const apart = layout === LAYOUTS[2] && ways.length > 1;
   let [y, widest]: [number, number] = [EDGE, 0];
   let cut: number | null = null;
+  const rows: (Levels & { readonly right: number })[] = [];
   ways.forEach((way, w) => {
-    if (apart && w > 0) {
-      cut ??= y;
+    if (apart && w === 1) {
+      cut = y;
       y += EDGE;
     }
     const groups = way.groups.map(sizedGroup);
     const upsideDown = mirrored && w === 1;
-    const levels = levelsOf(groups, y, upsideDown ? commons[0] : null);
+    const levels = levelsOf(groups, y, upsideDown ? rows[0].commonY : null);
     const right = new Row(laid, w, levels).lay(groups);
-    const { lineY, commonY, nextY } = levels;
-    lines.push(lineY);
-    if (!upsideDown) commons.push(commonY);
+    rows.push({ ...levels, right });
     const [hot, cold] = way.reversed ? ['−', '+'] : ['+', '−'];
     laid.terminals.push(
-      ...(w === 0
-        ? [
-            { label: 'input +', x: EDGE, y: lineY },
-            { label: 'input −', x: EDGE, y: commonY },
-          ]
-        : []),
-      { label: `${way.name} ${hot}`, x: right, y: lineY },
-      { label: `${way.name} ${cold}`, x: right, y: commonY },
+      { label: `${way.name} ${hot}`, x: right, y: levels.lineY },
+      // Where two ways share their common conductor each has its own place on it.
+      { label: `${way.name} ${cold}`, x: right + (upsideDown ? 2 * TERMINAL : 0), y: levels.commonY },
     );
-    widest = Math.max(widest, right);
-    y = upsideDown || !mirrored ? nextY : nextY + GAP / 2;
+    widest = Math.max(widest, right + (upsideDown ? 2 * TERMINAL : 0));
+    y = upsideDown || !mirrored ? levels.nextY : levels.nextY + GAP / 2;
   });
-  // All lines start at the input, all common conductors are one; two boards each have their own leads to it.
-  if (!apart) {
-    joinEnds(laid, lines, EDGE);
-    joinEnds(laid, commons, EDGE + APART);
-  }
-  for (const at of commons) laid.wire([EDGE, at], [widest, at]);
+  const boards = apart ? [rows.slice(0, 1), rows.slice(1)] : [rows];
+  boards.forEach((own, b) => feed(laid, own, widest, boards.length > 1 ? ` ${b + 1}` : ''));
   return {
-    width: Math.round(widest + EDGE + TERMINAL),
+    width: Math.round(widest + 2 * TERMINAL + EDGE),
     height: Math.round(y + EDGE),
     parts: laid.parts,
     wires: laid.wires,
@@ -290,8 +278,21 @@ export function boardPlan(ways: readonly BoardWay[], layout: Layout): BoardPlan 
   };
 }
 
-function joinEnds(laid: Laid, ends: readonly number[], x: number): void {
-  if (ends.length > 1) laid.wire([x, Math.min(...ends)], [x, Math.max(...ends)]);
+/**
+ * What one board's rows have in common: their lines meet at the left, where its input comes in, their common conductors
+ * at the right, past all terminals, so that neither crosses the other.
+ */
+function feed(laid: Laid, rows: readonly Levels[], widest: number, called: string): void {
+  const commons = [...new Set(rows.map((r) => r.commonY))];
+  const [lines, returnX] = [rows.map((r) => r.lineY), widest + TERMINAL];
+  const inputX = EDGE + TERMINAL;
+  if (lines.length > 1) laid.wire([EDGE, Math.min(...lines)], [EDGE, Math.max(...lines)]);
+  for (const at of commons) laid.wire([inputX, at], [returnX, at]);
+  if (commons.length > 1) laid.wire([returnX, Math.min(...commons)], [returnX, Math.max(...commons)]);
+  laid.terminals.push(
+    { label: `input${called} +`, x: EDGE, y: lines[0] },
+    { label: `input${called} −`, x: inputX, y: commons[0] },
+  );
 }
 
 /** Every two coils, nearest first. */

@@ -13,6 +13,7 @@ import {
   type Layout,
   type PlacedOnBoard,
 } from '@/core/parts/board-plan';
+import { boardFaults, type BoardFault } from '@/core/parts/board-reader';
 import { designWay } from '@/core/design/stages/stage-design';
 import { PART_UNITS } from '@/core/topology/kit/part-units';
 import { formatQuantity } from '@/core/units/quantity';
@@ -129,6 +130,7 @@ function Board() {
   const [layout, setLayout] = useState<Layout>(LAYOUTS[0]);
   if (ways.length === 0) return null;
   const plan = boardPlan(ways, layout);
+  const faults = boardFaults(plan, ways);
   const near = plan.coils.filter((c) => c.distance < CLOSE_MM);
   return (
     <Fold name="Board plan" title="Board plan" outcome={`${plan.width} × ${plan.height} mm`} testId="board-plan">
@@ -145,7 +147,13 @@ function Board() {
           popupMatchSelectWidth={false}
         />
       </header>
-      <BoardDrawing plan={plan} />
+      {faults.length === 0 ? (
+        <BoardDrawing plan={plan} />
+      ) : (
+        <p role="alert" className="reason bad">
+          No plan of this kind can be built: {faultWords(faults[0])}. Choose another, or wire it by the schematic.
+        </p>
+      )}
       <p className="reason quiet">
         To scale, seen from above, for wiring point to point. Coils are turned square to their neighbours: flat, on edge
         along the row, on edge across it.
@@ -159,6 +167,9 @@ function Board() {
     </Fold>
   );
 }
+
+const faultWords = ({ kind, between: [a, b] }: BoardFault): string =>
+  kind === 'joined' ? `its conductors would join ${a} and ${b}` : `${a} and ${b} would not meet`;
 
 function BoardDrawing({ plan }: { plan: BoardPlan }) {
   return (
