@@ -2,15 +2,18 @@ import { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { levelsDb } from '../../analysis/curves/response';
 import type { AcSolver } from '../../analysis/ac/solver';
+import { linearise } from '../../analysis/rest/linearise';
+import { operatingPointNear } from '../../analysis/rest/operating-point';
 import { dominantSection } from '../../analysis/roots/poles';
-import { AS_BUILT, compile, compileStage } from '../../design/compiled/compile';
-import type { Design, Variant } from '../../design/document/schema';
+import { AS_BUILT, compile, compileStage, type Compilation } from '../../design/compiled/compile';
+import type { Design, PartChoice, Variant } from '../../design/document/schema';
 import { valuesOf, type DesignedNetwork, type DesignedStage } from '../../design/stages/stage-design';
 import { parametersOf } from '../../topology/kit/define-topology';
 import { logGrid } from '../../math/grid';
 import { failure, success, type Result } from '../../result';
 import { figureOrNull } from '../../units/quantity';
 import { askedLevelDb, idealResponse } from '../reading/ideal-response';
+import { bandOf, longest } from '../voice/longest-pole';
 
 const detailRequest = requestOf('detail', { ...ofVariant, stageId: z.string() });
 export type DetailRequest = z.infer<typeof detailRequest>;
@@ -58,7 +61,9 @@ function runDetail({ design, variantId, stageId }: DetailRequest, solver: AcSolv
       const without = levelsOf(withLeftOut(variant, stageId, spec.name));
       return {
         part: spec.name,
-        ...sensitivity(design, designed, spec.name),
+        ...(built.value.live
+          ? liveSensitivity(design, variant, built.value, designed, spec.name)
+          : sensitivity(design, designed, spec.name)),
         leaveOut: whole && without ? cost(grid, whole, without, inBand) : null,
       };
     }),
@@ -119,6 +124,48 @@ function sensitivity(
     a === undefined || b === undefined ? null : figureOrNull(Math.log(b / a) / Math.log((1 + NUDGE) / (1 - NUDGE)));
   return { movesCutoff: slope(down?.freqHz, up?.freqHz), movesQ: slope(down?.q, up?.q) };
 }
+
+/**
+ * How the pole pair that rings longest moves with a part, of a circuit that rests on its devices: each nudge finds its
+ * own rest. Null of what a control holds, and where no pair is found.
+ */
+function liveSensitivity(
+  design: Design,
+  variant: Variant,
+  built: Compilation,
+  { stage, parts }: DesignedStage,
+  part: string,
+): Pick<PartDetail, 'movesCutoff' | 'movesQ'> {
+  const own = parts.find(({ spec }) => spec.name === part);
+  const none = { movesCutoff: null, movesQ: null };
+  if (!own || own.choice.control || own.spec.kind === 'current' || own.spec.kind === 'voltage') return none;
+  const band = bandOf(built);
+  const at = (factor: number) => {
+    const use = { kind: 'single' as const, values: [own.chosen * factor] };
+    const changed = withChoice(variant, stage.id, part, { leftOut: false, use });
+    const compiled = compile(design, changed, { ...AS_BUILT, rest: 'left' });
+    // Its rest is near the one there is.
+    const rest = compiled.ok && built.live ? operatingPointNear(compiled.value.circuit, built.live.rest) : null;
+    return compiled.ok && rest?.ok ? longest(linearise(compiled.value.circuit, rest.value), band) : null;
+  };
+  const [down, up] = [at(1 - NUDGE), at(1 + NUDGE)];
+  if (!down || !up) return none;
+  const slope = (a: number, b: number) => figureOrNull(Math.log(b / a) / Math.log((1 + NUDGE) / (1 - NUDGE)));
+  return { movesCutoff: slope(down.freqHz, up.freqHz), movesQ: slope(down.q, up.q) };
+}
+
+/** The variant with a part of a stage decided otherwise. */
+const withChoice = (variant: Variant, stageId: string, part: string, choice: Partial<PartChoice>): Variant => ({
+  ...variant,
+  ways: variant.ways.map((way) => ({
+    ...way,
+    stages: way.stages.map((stage) =>
+      stage.id === stageId
+        ? { ...stage, parts: { ...stage.parts, [part]: { ...stage.parts[part], ...choice } } }
+        : stage,
+    ),
+  })),
+});
 
 /** How the first frequency a circuit is asked for, and its Q if it has one, move with a part: from its own formulas. */
 function networkSensitivity(
