@@ -9,7 +9,7 @@ import type { ElementInstance } from '../../circuit/netlist';
 import { must } from '../../result';
 import { NPN, source, transistorLadder } from '../../testing/circuits';
 import { thermalVoltageAt } from './equations';
-import { operatingPoint } from './operating-point';
+import { comeDown, operatingPoint } from './operating-point';
 
 const VT = thermalVoltageAt({});
 const D = (name: string, a: string, k: string, is = 1e-14): ElementInstance => ({
@@ -220,4 +220,21 @@ test('what cannot settle names a node', () => {
     code: 'no-unique-solution',
     data: { unknown: expect.any(String) },
   });
+});
+
+test('a value is come down to by strides as long as can be taken, and always from where it has come to', () => {
+  for (const longest of [1.08, 1.4, 3, 20]) {
+    let [reached, tries] = [0, 0];
+    const arrived = comeDown(0.1, 1e-14, (value) => {
+      tries++;
+      if (reached !== 0) expect(value).toBeLessThan(reached);
+      if (reached !== 0 && reached / value > longest) return false;
+      reached = value;
+      return true;
+    });
+    // Thirty nepers by strides of ln 1.08 are more than four hundred.
+    expect([longest, arrived, tries <= 402]).toEqual([longest, longest > 1.1, true]);
+  }
+  expect(comeDown(0.1, 1e-14, () => false)).toBe(false);
+  expect(comeDown(0.1, 1e-14, (v) => v > 1e-6)).toBe(false);
 });

@@ -1,5 +1,5 @@
 import type { Assembled } from '../../circuit/structure';
-import { failure, success, type Result } from '../../result';
+import { failure, success, type Failure, type Result } from '../../result';
 import { CircuitEquations, type Conditions } from './equations';
 import { RealLu } from '../elimination/real-lu';
 
@@ -9,6 +9,10 @@ export type OperatingPointFailure = 'no-convergence' | 'no-unique-solution';
 
 const MOST_STEPS = 150;
 const STEPS_NEAR = 12;
+/** Conductances that are tried one after the other, S from the first to the last; and how often either way is tried. */
+const FIRST_LEAK = 0.1;
+const LEAST_LEAK = 1e-14;
+const MOST_TRIES = 400;
 /**
  * Conductance (S) from every node to ground, and resistance (Ω) in every coil, where capacitors or loops of coils leave
  * the resting state open.
@@ -59,6 +63,27 @@ export function restOf(
   return search.bySources();
 }
 
+/** A stride down by less than this is none. */
+const LEAST_STRIDE = 1.05;
+
+/**
+ * Comes down from one value to another by strides, each a factor: longer after one that can be taken, shorter after one
+ * that cannot, always from where it has come to. False where the first cannot be taken, or no stride down can, or after
+ * 400 tries.
+ */
+export function comeDown(first: number, least: number, take: (value: number) => boolean): boolean {
+  if (!take(first)) return false;
+  let [reached, stride] = [first, 10];
+  for (let tries = 0; tries < MOST_TRIES && reached > least; tries++) {
+    if (take(reached / stride)) {
+      reached /= stride;
+      stride = Math.min(10, stride * 1.5);
+    } else if (stride < LEAST_STRIDE) return false;
+    else stride = Math.sqrt(stride);
+  }
+  return reached <= least;
+}
+
 class Search {
   private readonly n: number;
   private readonly b: Float64Array;
@@ -67,6 +92,8 @@ class Search {
   private x: Float64Array;
   private iterations = 0;
   private leakEverywhere = 0;
+  /** Unknown that moved most in the last step. */
+  private worst = 0;
 
   constructor(
     private readonly equations: CircuitEquations,
@@ -100,7 +127,6 @@ class Search {
     const { equations, n, x, b, residual, step } = this;
     equations.sources(b, this.timeS, scale);
     const nodes = this.nodes;
-    let worst = 0;
     for (let count = 0; count < most; count++) {
       this.iterations++;
       const distance = equations.evaluate(x);
@@ -131,42 +157,40 @@ class Search {
         const allowed = 1e-10 * Math.abs(x[i]) + (i < nodes ? 1e-10 : 1e-14);
         if (!(Math.abs(step[i]) <= allowed)) settled = false;
         const size = Math.abs(step[i]) / allowed;
-        if (!(size <= largest)) [largest, worst] = [size, i];
+        if (!(size <= largest)) [largest, this.worst] = [size, i];
       }
       if (!x.every(Number.isFinite)) break;
       if (settled || (equations.linear && count > 0)) return success(x.slice());
     }
-    return failure('no-convergence', { node: equations.structure.unknowns[worst], iterations: this.iterations });
+    return this.unsettled();
+  }
+
+  private unsettled(): Failure<'no-convergence'> {
+    const { unknowns } = this.equations.structure;
+    return failure('no-convergence', { node: unknowns[this.worst], iterations: this.iterations });
   }
 
   byLeak(): Result<OperatingPoint, OperatingPointFailure> {
     this.start();
-    let [leak, factor] = [1e-1, 10];
+    let found: Result<OperatingPoint, OperatingPointFailure> = this.unsettled();
     let last: Float64Array = this.x.slice();
-    while (leak > 1e-14) {
-      const found = this.newton(leak, 1, 60);
-      if (found.ok) {
-        last = found.value;
-        leak /= factor;
-        factor = Math.min(10, factor * 1.5);
-      } else {
-        if (factor < 1.05) return found;
-        leak *= factor;
-        factor = Math.sqrt(factor);
-        leak /= factor;
-        this.x.set(last);
-      }
-    }
-    return this.newton(0, 1);
+    const arrived = comeDown(FIRST_LEAK, LEAST_LEAK, (leak) => {
+      found = this.newton(leak, 1, 60);
+      if (found.ok) last = found.value;
+      else this.x.set(last);
+      return found.ok;
+    });
+    return arrived ? this.newton(0, 1) : found.ok ? this.unsettled() : found;
   }
 
   bySources(): Result<OperatingPoint, OperatingPointFailure> {
     this.start();
     let [scale, stride] = [0, 0.1];
     let last: Float64Array = this.x.slice();
-    while (scale < 1) {
+    let found: Result<OperatingPoint, OperatingPointFailure> = success(last);
+    for (let tries = 0; tries < MOST_TRIES && scale < 1; tries++) {
       const next = Math.min(1, scale + stride);
-      const found = this.newton(0, next, 60);
+      found = this.newton(0, next, 60);
       if (found.ok) {
         [scale, stride, last] = [next, stride * 1.5, found.value];
       } else {
@@ -175,6 +199,6 @@ class Search {
         this.x.set(last);
       }
     }
-    return success(last);
+    return scale < 1 && found.ok ? this.unsettled() : found;
   }
 }

@@ -265,7 +265,7 @@ test('a wah is designed for a small battery, and no capacitor of it takes long t
   expect(5 * of('C4') * of('P1')).toBeLessThan(5);
 });
 
-test('each capacitor of a ladder moves its frequency by about a quarter of its own share, all together by the whole', async () => {
+test('each capacitor of a ladder moves its frequency by a quarter of its own share, all together as one', async () => {
   const ladder = path({ topology: 'transistor-ladder', wanted: { cutoffHz: 800, feedback: 3 } });
   const [stage] = ladder.variants[0].ways[0].stages;
   const details = must(
@@ -277,7 +277,7 @@ test('each capacitor of a ladder moves its frequency by about a quarter of its o
     }),
   );
   const moves = (name: string) => details.find((d) => d.part === name)!.movesCutoff!;
-  // Four alike, so a quarter each by symmetry; a frequency goes down as all times are stretched (coupling takes its part).
+  // Four alike, so a quarter each by symmetry; a frequency goes down as all times are stretched.
   for (const name of ['C1', 'C2', 'C3', 'C4']) expect(moves(name)).toBeCloseTo(-0.25, 1);
   const all = details.filter((d) => d.part.startsWith('C')).reduce((sum, d) => sum + (d.movesCutoff ?? 0), 0);
   expect(all).toBeCloseTo(-1, 2);
