@@ -161,7 +161,7 @@ test('a part is turned while it sweeps: how far off it lies, whether it was bett
       gateS: 0.1,
       sweeps: 1,
       clock: 0,
-    notes: [],
+      notes: [],
     });
   };
   await shown();
