@@ -39,6 +39,8 @@ class SweepRecorder extends AudioWorkletProcessor {
     if (this.at % 8192 < out.length) this.port.postMessage({ share: this.at / this.recorded.length });
     if (this.at < this.recorded.length) return true;
     const { recorded, second, lost } = this;
+    // What is handed over is no longer here: a block that still comes must not count its share.
+    this.stopped = true;
     this.port.postMessage({ recorded, second, lost }, [recorded.buffer, ...(second ? [second.buffer] : [])]);
     return false;
   }

@@ -84,6 +84,13 @@ test('what is recorded comes back, progress on the way, and all is closed after'
   expect(opened).toMatchObject({ tries: 1, stopped: 1, closed: 1 });
 });
 
+test('what the audio thread says after the recording is no progress', async () => {
+  told = [{ says: [{ share: 0.5 }, heard, { share: NaN }] }];
+  const { answer, shares } = run();
+  await answer;
+  expect(shares).toEqual([0.5]);
+});
+
 test('its own output comes in on the second input, where that is asked for; a card of one is refused', async () => {
   const both = { ...heard, second: Float32Array.of(0, 1) };
   told = [{ says: [both] }, { says: [heard] }, { says: [both] }];

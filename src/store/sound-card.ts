@@ -90,6 +90,7 @@ async function playAndRecord(run: CardRun): Promise<Result<CardRecording, CardFa
     audio.createMediaStreamSource(stream).connect(recorder).connect(audio.destination);
     return await new Promise((resolve) => {
       const end = (result: Result<CardRecording, CardFailure>) => {
+        recorder.port.onmessage = null;
         recorder.port.postMessage('stop');
         resolve(result);
       };
