@@ -2,7 +2,7 @@
 
 import { Button, Progress, Select } from 'antd';
 import { useState } from 'react';
-import type { FaultRanking, LikelyValue, RankedFault } from '@/core/jobs/measure/rank-faults';
+import type { FaultRanking, LikelyValue, RankedFault } from '@/core/jobs/measure/fault-bench';
 import { formatFixed, formatQuantity } from '@/core/units/quantity';
 import type { QuantityKind } from '@/core/units/quantity';
 import { useDesign } from '@/store/document';

@@ -1,7 +1,6 @@
 import { cellOhmOf } from '../../circuit/elements/optocoupler';
 import { findOpAmp, railVolts, type OpAmp } from '../../device/op-amps';
 import { photocellValues, USUAL_PHOTOCELL } from '../../device/photocell';
-import { trackShare } from '../../device/potentiometer';
 import { RESPONSE_NAMES } from '../../filter/response-names';
 import type { SectionTarget } from '../../filter/section';
 import { together } from '../../parts/pairs';
@@ -19,9 +18,10 @@ import type { Parameters } from '../../topology/kit/parameter';
 import { CELL, SPAN, SUPPLY, wiperKey, type PartKind, type PartValues } from '../../topology/kit/part';
 import { CURRENT } from '../../topology/voice/control/controlled';
 import { DesignContext, type Side } from '../../topology/kit/design-context';
+import { controlledAmps, controlledOhm, jackVolts, wiperShare } from './control-values';
 import { stageTopology } from './stage-topology';
 import { gradeById, lossOhm, type Grade } from '../../parts/grades';
-import type { Control, Design, PartChoice, PartControl, Plan, Preferences, Stage, Way } from '../document/schema';
+import type { Control, Design, PartChoice, Plan, Preferences, Stage, Way } from '../document/schema';
 import { wayTargets } from './targets';
 
 /** One part of a stage: what would be exact, and what is taken. Ohm, farad or henry. */
@@ -153,55 +153,6 @@ export function stageName(
   const number = alike.slice(0, at + 1).filter((name) => name === own).length;
   const counted = targets[at] !== null && targets[at]?.order !== 0;
   return counted || alike.filter((name) => name === own).length > 1 ? `${own} ${number}` : own;
-}
-
-/** What a control in a part's place comes to at its position, ohm. */
-function controlledOhm(
-  held: Extract<PartControl, { kind: 'rheostat' | 'switch' }>,
-  controls: readonly Control[],
-): number {
-  const control = controls.find((c) => c.id === held.control);
-  const position = control?.position ?? 0.5;
-  if (held.kind === 'switch') return held.ohms[Math.round(position * (held.ohms.length - 1))];
-  return held.endOhm + held.totalOhm * trackShare(control?.taper ?? 'linear', position) * (1 + held.mismatchPct / 100);
-}
-
-/**
- * What a control current comes to at its control's position, A: its designed value half way, doubling with every
- * octave.
- */
-function controlledAmps(
-  held: Extract<PartControl, { kind: 'exponential' }>,
-  designedAmps: number,
-  controls: readonly Control[],
-): number {
-  const control = controls.find((c) => c.id === held.control);
-  return (
-    designedAmps *
-    2 **
-      (held.octaves *
-        (trackShare(control?.taper ?? 'linear', control?.position ?? 0.5) - 0.5) *
-        (1 + held.scaleErrorPct / 100))
-  );
-}
-
-/** What a plug brings, V: nothing where nothing is plugged in. */
-function jackVolts(held: PartControl | undefined, controls: readonly Control[]): number {
-  if (held?.kind !== 'voltage') return 0;
-  const control = controls.find((c) => c.id === held.control);
-  return held.fromVolts + (held.toVolts - held.fromVolts) * (control?.position ?? 0.5);
-}
-
-/** The wiper's share of a track of so many ohms end to end. */
-function wiperShare(held: PartControl | undefined, trackOhm: number, controls: readonly Control[]): number {
-  if (held?.kind !== 'wiper') return 0.5;
-  const control = controls.find((c) => c.id === held.control);
-  const left = Math.min(0.49, held.endOhm / trackOhm);
-  const turned = Math.min(
-    1,
-    Math.max(0, trackShare(control?.taper ?? 'linear', control?.position ?? 0.5) * (1 + held.mismatchPct / 100)),
-  );
-  return left + (1 - 2 * left) * turned;
 }
 
 /**
