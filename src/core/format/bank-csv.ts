@@ -15,7 +15,7 @@ export const writeBankCsv = (rows: readonly BankRow[]): string =>
       r.band,
       r.stage,
       figure(r.wantedHz, 12),
-      figure(r.centreHz),
+      r.centreHz === null ? '' : figure(r.centreHz),
       r.q === null ? '' : figure(r.q),
       figure(r.gainDb),
       ...PARTS.map((p) => (r.parts[p] === undefined ? '' : figure(r.parts[p], 12))),

@@ -1,11 +1,21 @@
 import { levelAt } from '../analysis/curves/marks';
 import { levelsDb, phasesDeg } from '../analysis/curves/response';
 import { atRate } from '../analysis/sound/resample';
-import { brokenAt } from './broken';
-import { failure, success, type Failure, type Result } from '../result';
-import { gateOf, harmonicDb, impulseOf, itself, noiseOf, responseOf, silentImpulse, type Recording } from './impulse';
+import { failure, success, type Result } from '../result';
+import {
+  gateOf,
+  harmonicDb,
+  impulseOf,
+  itself,
+  noiseOf,
+  responseOf,
+  silentImpulse,
+  type Impulse,
+  type Recording,
+} from './impulse';
 import { minimumPhaseDeg } from './minimum-phase';
 import { lawOf, type SweepLaw } from './sweep';
+import { faultOfSweep, LEAST_PEAK, peakOf, type AnalyseFailure } from './recording-fault';
 import { timingOf, type ExcessPhase, type Timing } from './timing';
 
 export interface AnalyseOptions {
@@ -53,28 +63,12 @@ export interface Analysed {
  */
 export type RecordingNote = 'silent' | 'quiet' | 'offset' | 'latency' | 'clock';
 
-export type AnalyseFailure =
-  | 'not-a-sweep'
-  | 'rate-differs'
-  | 'silent-recording'
-  | 'recording-clipped'
-  | 'recording-too-short'
-  | 'recording-broken'
-  | 'sweep-not-found'
-  | 'channels-swapped';
-
 const POINTS_PER_OCTAVE = 24;
 /** For the time alone. */
 const TIMING_POINTS = 12;
 /** From the highest down: the last ones are the ends of the minimum phase. */
 const TIMING_OCTAVES = 6;
 const HARMONICS = [2, 3, 4, 5] as const;
-/** Peak, re full scale, under which there was nothing to hear: −100 dB. */
-const LEAST_PEAK = 1e-5;
-/** Samples at full scale, three or more in a row: from this share on a recording is of no use. */
-const MOST_CLIPPED = 1e-5;
-const FULL_SCALE = 0.9999;
-const IN_A_ROW = 3;
 /** A card by itself is as even as this over the middle of its range, dB from end to end; what is measured seldom is. */
 const EVEN_DB = 3;
 const UNEVEN_DB = 6;
@@ -102,10 +96,18 @@ export function analyse(
   if (fault) return fault;
   const still = reference ? withoutOffset(reference, law.value.played) : null;
   const { recording: heardAs, offset } = withoutOffset(recording, law.value.played);
-  const timing = timingBetween(heardAs, still?.recording ?? null, sweep, law.value);
+  const impulses = impulsesOf(sweep, law.value);
+  const timing = timingBetween(heardAs, still?.recording ?? null, sweep, law.value, impulses);
   if (!timing.ok) return timing;
   const clock = timing.value;
-  const read = divide(inTime(heardAs, clock), still && inTime(still.recording, clock), sweep, law.value, options);
+  const read = divide(
+    inTime(heardAs, clock),
+    still && inTime(still.recording, clock),
+    sweep,
+    law.value,
+    impulses,
+    options,
+  );
   if (!read.ok) return read;
   return success({
     ...read.value,
@@ -122,6 +124,21 @@ export function analyse(
 const inTime = ({ samples, rateHz }: Recording, clock: number): Recording =>
   clock === 0 ? { samples, rateHz } : { samples: atRate(samples, rateHz * (1 + clock), rateHz), rateHz };
 
+/** A recording's impulse; null where the sweep is not heard. */
+type Impulses = (recording: Recording) => Impulse | null;
+
+/** Finds impulses, each recording's once: what was looked at for its time is there to be divided. */
+function impulsesOf(sweep: Recording, law: SweepLaw): Impulses {
+  const found = new Map<Float64Array, Impulse | null>();
+  return (recording) => {
+    const known = found.get(recording.samples);
+    if (known !== undefined) return known;
+    const impulse = impulseOf(recording, sweep, law);
+    found.set(recording.samples, impulse);
+    return impulse;
+  };
+}
+
 /** How often a clock is looked for anew in what was brought to it: the first look may be of a smeared impulse. */
 const LOOKS = 3;
 
@@ -134,23 +151,24 @@ function timingBetween(
   reference: Recording | null,
   sweep: Recording,
   law: SweepLaw,
+  impulses: Impulses,
 ): Result<number, AnalyseFailure> {
   let clock = 0;
   for (let look = 0; look < LOOKS; look++) {
-    const found = timingIn(inTime(reference ?? recording, clock), sweep, law);
+    const found = timingIn(inTime(reference ?? recording, clock), sweep, law, impulses);
     if (found.brokenAtS !== null && look === 0)
       return failure('recording-broken', { what: reference ? 'reference' : 'recording', atS: found.brokenAtS });
     if (found.clock === 0) break;
     clock = (1 + clock) * (1 + found.clock) - 1;
   }
-  const broken = reference && timingIn(inTime(recording, clock), sweep, law).brokenAtS;
+  const broken = reference && timingIn(inTime(recording, clock), sweep, law, impulses).brokenAtS;
   return typeof broken === 'number' ? failure('recording-broken', { what: 'recording', atS: broken }) : success(clock);
 }
 
 /** What the phase of a recording says of its time. */
-function timingIn(recording: Recording, sweep: Recording, law: SweepLaw): Timing {
+function timingIn(recording: Recording, sweep: Recording, law: SweepLaw, impulses: Impulses): Timing {
   const { rateHz } = sweep;
-  const heard = impulseOf(recording, sweep, law);
+  const heard = impulses(recording);
   if (!heard) return { clock: 0, brokenAtS: null };
   const gate = gateOf(heard, law, rateHz);
   const all = gridOf(law, rateHz, TIMING_POINTS);
@@ -167,12 +185,13 @@ function divide(
   still: Recording | null,
   sweep: Recording,
   law: SweepLaw,
+  impulses: Impulses,
   { gateS, pointsPerOctave = POINTS_PER_OCTAVE, keepDelay }: AnalyseOptions,
 ): Result<Omit<Analysed, 'clock'>, AnalyseFailure> {
   const { rateHz } = sweep;
-  const beside = still ? impulseOf(still, sweep, law) : null;
+  const beside = still && impulses(still);
   if (still && !beside) return failure('sweep-not-found', { what: 'reference' });
-  const found = impulseOf(heardAs, sweep, law);
+  const found = impulses(heardAs);
   if (!found && !isNearlySilent(heardAs, still ?? sweep)) return failure('sweep-not-found', { what: 'recording' });
   // Nothing coming through is a finding: the recording is read where the sweep would be.
   const heard = found ?? silentImpulse(heardAs, sweep, law, beside?.after ?? 0);
@@ -228,7 +247,6 @@ const LEAST_TAIL_S = 0.02;
 /** A recording this far under what was played holds nothing of it, as a ratio of root mean squares: −70 dB. */
 const SILENT_SHARE = 3e-4;
 
-const peakOf = (samples: Float64Array): number => samples.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
 const meanOf = (samples: Float64Array): number => samples.reduce((sum, v) => sum + v, 0) / Math.max(1, samples.length);
 const rmsOf = (samples: Float64Array): number =>
   Math.sqrt(samples.reduce((sum, v) => sum + v * v, 0) / Math.max(1, samples.length));
@@ -252,74 +270,6 @@ function withoutOffset(
 /** Whether a recording in which no sweep was found is as good as silent beside what was played. */
 const isNearlySilent = ({ samples }: Recording, played: Recording): boolean =>
   rmsOf(samples) < SILENT_SHARE * rmsOf(played.samples);
-
-type Asked = [asked: { readonly rateHz: number; readonly played: number }, what: 'recording' | 'reference'];
-
-/**
- * Why a recording is of no use, whatever was played into it; null where it is of some. @param asked the rate that it is
- * to have, and samples that were played.
- */
-export function faultOf({ samples, rateHz }: Recording, ...[asked, what]: Asked): Failure<AnalyseFailure> | null {
-  if (rateHz !== asked.rateHz) return failure('rate-differs', { what, rateHz, wantedHz: asked.rateHz });
-  let [peak, clipped, row] = [0, 0, 0];
-  for (let i = 0; i < samples.length; i++) {
-    const size = Math.abs(samples[i]);
-    if (size > peak) peak = size;
-    row = size >= FULL_SCALE ? row + 1 : 0;
-    if (row === IN_A_ROW) clipped += IN_A_ROW;
-    else if (row > IN_A_ROW) clipped++;
-  }
-  if (!(peak > LEAST_PEAK)) return failure('silent-recording', { what });
-  if (clipped > MOST_CLIPPED * samples.length)
-    return failure('recording-clipped', { what, share: clipped / samples.length });
-  if (samples.length < asked.played)
-    return failure('recording-too-short', { what, seconds: samples.length / rateHz, neededS: asked.played / rateHz });
-  return null;
-}
-
-/** The same of a sweep, which goes on from its first tone to its last. */
-function faultOfSweep(recording: Recording, ...[asked, what]: Asked): Failure<AnalyseFailure> | null {
-  const fault = faultOf(recording, asked, what);
-  if (fault) return fault;
-  const flat = flattenedShare(recording.samples);
-  if (flat > MOST_FLAT) return failure('recording-clipped', { what, share: flat });
-  const atS = brokenAt(recording);
-  return atS === null ? null : failure('recording-broken', { what, atS });
-}
-
-/** Half waves this near the recording's peak are looked at, and samples this near a half wave's own top are flat. */
-const NEAR_PEAK = 0.97;
-const NEAR_TOP = 0.005;
-/** Shorter half waves than this, samples, have no shape; and so few of them say nothing. */
-const SHORTEST = 16;
-const FEWEST_HALVES = 8;
-/** Of a sine a share of 2 acos(1 − 0.005)/π = 6.4 % lies so near its top; over this, its top was cut off. */
-const MOST_FLAT = 0.16;
-
-/**
- * How much of the loudest half waves is flat, as a share: a recording that was clipped before it was scaled shows it
- * whatever its level. 0 where too few are loud.
- */
-function flattenedShare(samples: Float64Array): number {
-  const loud = NEAR_PEAK * peakOf(samples);
-  const shares: number[] = [];
-  let start = 0;
-  for (let i = 1; i <= samples.length; i++) {
-    if (i < samples.length && samples[i] > 0 === samples[start] > 0) continue;
-    if (i - start >= SHORTEST) {
-      let top = 0;
-      for (let k = start; k < i; k++) top = Math.max(top, Math.abs(samples[k]));
-      if (top >= loud && top > LEAST_PEAK) {
-        let near = 0;
-        for (let k = start; k < i; k++) if (Math.abs(samples[k]) >= (1 - NEAR_TOP) * top) near++;
-        shares.push(near / (i - start));
-      }
-    }
-    start = i;
-  }
-  if (shares.length < FEWEST_HALVES) return 0;
-  return shares.sort((a, b) => a - b)[shares.length >> 1];
-}
 
 /** From the lowest tone that was played to the highest that the rate tells, so many points an octave. */
 export function gridOf(

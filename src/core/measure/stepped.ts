@@ -1,6 +1,7 @@
 import { failure, success, type Result } from '../result';
 import { levelsDb, phasesDeg } from '../analysis/curves/response';
-import { faultOf, quotient, type Analysed, type AnalyseFailure } from './analyse';
+import { quotient, type Analysed } from './analyse';
+import { faultOf, type AnalyseFailure } from './recording-fault';
 import { impulseOf, type Recording } from './impulse';
 import { lawOf, risen, silenceOf, sweepSamples, type Sweep } from './sweep';
 

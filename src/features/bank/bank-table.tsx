@@ -135,7 +135,7 @@ function Rows({ table }: Pick<Bank, 'table'>) {
           </thead>
           <tbody>
             {table.map((row, i) => {
-              const off = 100 * (row.centreHz / row.wantedHz - 1);
+              const off = row.centreHz === null ? null : 100 * (row.centreHz / row.wantedHz - 1);
               return (
                 <tr key={i} className={row.band === current ? 'current' : undefined}>
                   <td>
@@ -147,8 +147,10 @@ function Rows({ table }: Pick<Bank, 'table'>) {
                       <span className="quiet">{row.stage}</span>
                     )}
                   </td>
-                  <td className="number">{hz(row.centreHz)}</td>
-                  <td className={`number${Math.abs(off) > 1 ? ' warn' : ''}`}>{formatSigned(off, 'percent', 1)}</td>
+                  <td className="number">{row.centreHz === null ? '–' : hz(row.centreHz)}</td>
+                  <td className={`number${off !== null && Math.abs(off) > 1 ? ' warn' : ''}`}>
+                    {off === null ? '–' : formatSigned(off, 'percent', 1)}
+                  </td>
                   <td className="number">{formatFixed(row.q, 1)}</td>
                   <td className="number">{formatSigned(row.gainDb, 'ratio', 1)}</td>
                   <td className="number">{row.trim ? ohm(row.trim.ohm) : '–'}</td>

@@ -2,6 +2,7 @@
 
 import { Input, Select } from 'antd';
 import type { Brief } from '@/core/design/document/schema';
+import { singleSupply } from '@/core/design/making/single-supply';
 import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { changeBrief } from '@/store/edits/record-edits';
@@ -113,9 +114,7 @@ function Supply() {
         <Select
           aria-label="Supply"
           value={supply.kind}
-          onChange={(kind) =>
-            change({ supply: kind === 'dual' ? { kind, volts } : { kind, volts, virtualGroundOhm: 10 } })
-          }
+          onChange={(kind) => change({ supply: kind === 'dual' ? { kind, volts } : singleSupply(volts) })}
           options={[
             { value: 'dual', label: 'dual' },
             { value: 'single', label: 'single' },

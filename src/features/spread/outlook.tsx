@@ -2,7 +2,7 @@
 
 import { Button } from 'antd';
 import type { NullOutlook } from '@/core/jobs/values/nulls';
-import { worthwhileGrades, type YieldCriterion } from '@/core/jobs/values/yield';
+import { NULL_DEPTH_DB, worthwhileGrades, type YieldCriterion } from '@/core/jobs/values/yield';
 import { formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
@@ -86,7 +86,7 @@ function nullWords(
 
 const CRITERIA: Readonly<Record<YieldCriterion, string>> = {
   limits: 'meet the brief',
-  'null-depth': 'null 30 dB deep',
+  'null-depth': `null ${NULL_DEPTH_DB} dB deep`,
   'within-1-db': 'within 1 dB',
 };
 

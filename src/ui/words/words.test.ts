@@ -16,6 +16,14 @@ const check = (patch: Partial<Check>): Check => ({
 });
 
 describe('checks as sentences with numbers and a cure', () => {
+  test.each([
+    ['decibel', 6.5584, 6.0206, '6.56\u202fdB for 6.02\u202fdB'],
+    ['frequency', 72.34, 65, '72.3\u202fHz for 65\u202fHz'],
+  ])('what a circuit misses is said in its own unit: %s', (kind, got, wanted, said) => {
+    const data = { name: 'Divider', what: 'loss', kind, got, wanted, tolerancePct: 5 };
+    expect(checkWords(check({ code: 'off-target', data })).text).toContain(`loss comes out at ${said}`);
+  });
+
   test('a load through an output resistor', () => {
     const words = checkWords(
       check({

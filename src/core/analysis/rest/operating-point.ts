@@ -172,25 +172,27 @@ class Search {
 
   byLeak(): Result<OperatingPoint, OperatingPointFailure> {
     this.start();
-    let found: Result<OperatingPoint, OperatingPointFailure> = this.unsettled();
+    let stuck: Failure<OperatingPointFailure> = this.unsettled();
     let last: Float64Array = this.x.slice();
     const arrived = comeDown(FIRST_LEAK, LEAST_LEAK, (leak) => {
-      found = this.newton(leak, 1, 60);
+      const found = this.newton(leak, 1, 60);
       if (found.ok) last = found.value;
-      else this.x.set(last);
+      else {
+        stuck = found;
+        this.x.set(last);
+      }
       return found.ok;
     });
-    return arrived ? this.newton(0, 1) : found.ok ? this.unsettled() : found;
+    return arrived ? this.newton(0, 1) : stuck;
   }
 
   bySources(): Result<OperatingPoint, OperatingPointFailure> {
     this.start();
     let [scale, stride] = [0, 0.1];
     let last: Float64Array = this.x.slice();
-    let found: Result<OperatingPoint, OperatingPointFailure> = success(last);
     for (let tries = 0; tries < MOST_TRIES && scale < 1; tries++) {
       const next = Math.min(1, scale + stride);
-      found = this.newton(0, next, 60);
+      const found = this.newton(0, next, 60);
       if (found.ok) {
         [scale, stride, last] = [next, stride * 1.5, found.value];
       } else {
@@ -199,6 +201,6 @@ class Search {
         this.x.set(last);
       }
     }
-    return scale < 1 && found.ok ? this.unsettled() : found;
+    return scale < 1 ? this.unsettled() : success(last);
   }
 }

@@ -10,6 +10,7 @@ import type { NetworkTopology } from '../../topology/kit/define-topology';
 import { exponentialConverter } from '../../topology/voice/control/exponential-converter';
 import { must } from '../../result';
 import { withControlChain } from '../making/control-chain';
+import { singleSupply } from '../making/single-supply';
 import { createDesign, createNetwork, type MakeId } from '../making/create';
 import { FIRST_SEQUENCE } from '../document/played';
 import type { Control, Design, Stage } from '../document/schema';
@@ -133,8 +134,8 @@ export function pluckGate(makeId: MakeId): Design {
   };
 }
 
-/** One block battery, its middle held by a divider and a large capacitor. */
-const BATTERY = { kind: 'single', volts: 9, virtualGroundOhm: 10 } as const;
+/** One block battery. */
+const BATTERY = singleSupply(9);
 
 /**
  * Two sections on diode legs and the stage that makes up for them: first as everybody builds it, and too quiet; then

@@ -4,6 +4,7 @@ import { bankWays, USUAL_BANK } from '../making/bank';
 import { drone, pluckGate, reedVoice, stoppedFlute, swellWah } from './demo-voices';
 import { threeWayActive, twoWay } from './demo-crossovers';
 import { countingIds, createDesign, createNetwork, createPlan } from '../making/create';
+import { singleSupply } from '../making/single-supply';
 import type { Design } from '../document/schema';
 
 /** Designs from a made-up reed-organ workshop, with our own numbers. */
@@ -82,7 +83,7 @@ function hissFilter(): Design {
         'Take the air hiss off the bellows microphone without smearing the chiff of the reeds: even delay ' +
         'matters more than steepness.',
       signalVolts: 0.25,
-      supply: { kind: 'single', volts: 9, virtualGroundOhm: 10 },
+      supply: singleSupply(9),
       source: { name: 'Bellows microphone', ohm: 220 },
       load: { name: 'Recorder', ohm: 47e3 },
       mask: [

@@ -106,7 +106,7 @@ test('a bank’s table comes back as the same curves, and what each stage really
     const [a, b] = [curve(way, grid), curve(variant.ways[i], grid)];
     a.forEach((level, k) => expect(level).toBeCloseTo(b[k], 6));
   });
-  for (const row of rows) expect(Math.abs(row.centreHz / row.wantedHz - 1)).toBeLessThan(0.02);
+  for (const row of rows) expect(Math.abs(row.centreHz! / row.wantedHz - 1)).toBeLessThan(0.02);
 });
 
 test('a trimmer reaches the target with the worst parts of their tolerance, and one too small does not', () => {
@@ -218,7 +218,7 @@ test('levelled, no band leaves its note: tuning and level are brought home toget
   const variant = must(snapBank({ ...base.variants[0], ways }, base));
   const level = must(levelBank(variant, base));
   const rows = must(bankTable(level, base));
-  for (const row of rows) expect(Math.abs(row.centreHz / row.wantedHz - 1)).toBeLessThan(0.016);
+  for (const row of rows) expect(Math.abs(row.centreHz! / row.wantedHz - 1)).toBeLessThan(0.016);
   const peaks = must(bandPeaks(level, base));
   expect(Math.max(...peaks) - Math.min(...peaks)).toBeLessThan(1);
 });
@@ -342,7 +342,7 @@ test('a maker’s own headings and units are read, and a trimmer in series is se
   };
   const within = must(bankTable(set, base)).filter((r) => reaches(r.trim!));
   expect(within.map((r) => r.band)).toEqual(['high']);
-  for (const row of within) expect(row.centreHz / row.wantedHz).toBeCloseTo(1, 9);
+  for (const row of within) expect(row.centreHz! / row.wantedHz).toBeCloseTo(1, 9);
   const bought = must(buildSheet({ ...base, variants: [set] }, set)).parts.filter((l) => l.kind === 'potentiometer');
   expect(bought.map((l) => [l.value, l.perBoard])).toEqual([[4700, 2]]);
 });

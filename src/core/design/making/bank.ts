@@ -83,9 +83,9 @@ export interface BankRow {
   readonly stageId: string;
   readonly band: string;
   readonly stage: number;
-  /** Asked for, and what the chosen parts come to. */
+  /** Asked for, and what the chosen parts come to; null where they come to none. */
   readonly wantedHz: number;
-  readonly centreHz: number;
+  readonly centreHz: number | null;
   readonly q: number | null;
   readonly gainDb: number;
   readonly parts: PartValues;
@@ -121,7 +121,7 @@ export function bankTable(variant: Variant, bench: Bench): Result<BankRow[]> {
         band: way.name,
         stage: i + 1,
         wantedHz: stage.target.freqHz,
-        centreHz: got.freqHz ?? stage.target.freqHz,
+        centreHz: got.freqHz ?? null,
         q: got.q ?? null,
         gainDb: decibels(got.gain),
         parts,

@@ -3,6 +3,7 @@ import type { FilterResponse } from '../../filter/section';
 import { findTopology } from '../../topology/index';
 import { parametersOf, type NetworkTopology, type SectionTopology } from '../../topology/kit/define-topology';
 import { arrangeStages, createDesign, createNetwork, DEFAULT_DEVICE, type MakeId } from './create';
+import { singleSupply } from './single-supply';
 import type { Control, Design, Plan, Stage, Way } from '../document/schema';
 import { withTopology } from './with-topology';
 
@@ -43,19 +44,11 @@ export function singlePath(given: SinglePath, makeId: MakeId, title = 'One path'
   const supplyVolts = topology.role === 'network' ? topology.usualSupplyVolts : undefined;
   return success({
     ...base,
-    ...(supplyVolts === undefined ? {} : { brief: { ...base.brief, supply: battery(supplyVolts) } }),
+    ...(supplyVolts === undefined ? {} : { brief: { ...base.brief, supply: singleSupply(supplyVolts) } }),
     family: FAMILIES[topology.family],
     variants: base.variants.map((v) => ({ ...v, controls: [...controls], ways: v.ways.map(onPath) })),
   });
 }
-
-/** A middle from two resistors and an op-amp, ohm. */
-const MIDDLE_OHM = 10;
-const battery = (volts: number): Design['brief']['supply'] => ({
-  kind: 'single',
-  volts,
-  virtualGroundOhm: MIDDLE_OHM,
-});
 
 const FAMILIES = {
   'op-amp': 'op-amp-filter',

@@ -256,6 +256,23 @@ test.each([
   );
 });
 
+test.each([
+  // Of the parts' tolerances the largest is five per cent, 0.42 dB: (R1 + R2)/R2 is 6.38 dB here, and 6.56 there.
+  [10.4e3, 9.6e3, false],
+  [10.6e3, 9.4e3, true],
+])('a divider of %d and %d Ω asked for 6.02 dB: said where its decibels are beyond tolerance', (R1, R2, said) => {
+  const wanted = { lossDb: 20 * Math.log10(2), inputOhm: 20e3, loadOhm: 1e12, loadFarad: 220e-12 };
+  const built = typedInto(path({ topology: 'loaded-divider', wanted }), {
+    R1,
+    R2,
+    C1: (220e-12 * R2) / R1,
+    C2: 220e-12,
+  });
+  const found = desk(built).checks.filter((c) => c.code === 'off-target');
+  expect(found.map((c) => c.data.kind)).toEqual(said ? ['decibel'] : []);
+  if (said) expect(found[0].data.got).toBeCloseTo(20 * Math.log10((R1 + R2) / R2), 6);
+});
+
 test('a wah is designed for a small battery, and no capacitor of it takes long to charge', () => {
   const wah = path({ topology: 'wah-inductor' });
   expect(wah.brief.supply).toMatchObject({ kind: 'single', volts: 9 });

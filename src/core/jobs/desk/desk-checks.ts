@@ -6,7 +6,7 @@ import type { Brief, Design, Way } from '../../design/document/schema';
 import { supplyVolts, type DesignedStage } from '../../design/stages/stage-design';
 import { OP_AMPS, swingRoom, type OpAmp } from '../../device/op-amps';
 import { nearestPreferred } from '../../parts/preferred';
-import { formatQuantity, fromDecibels } from '../../units/quantity';
+import { fromDecibels } from '../../units/quantity';
 import type { Check, CheckLevel, Cure, DeskJoint, DeskResult, DeskStage, PathCheckCode } from './desk-types';
 import { leastSupply } from './least-supply';
 import { strains, type Strain } from './op-amp-strain';
@@ -107,14 +107,13 @@ function checkTargets({ stage, parts, topology }: DesignedStage, { name, network
     const asked = aimed ?? wanted;
     const off = kind === 'decibel' ? shareOfDb(got - asked) : Math.abs(got / asked - 1);
     if (asked === 0 || !(100 * off > tolerancePct)) return [];
-    const words = (value: number) => formatQuantity(value, kind, { digits: 3 });
     return [
       {
         id: `target-${stage.id}-${label}`,
         level: 'warn',
         code: 'off-target',
         stageId: stage.id,
-        data: { name, what: label, got: words(got), wanted: words(asked), tolerancePct },
+        data: { name, what: label, kind, got, wanted: asked, tolerancePct },
         cure: null,
       },
     ];

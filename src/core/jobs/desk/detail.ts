@@ -6,7 +6,7 @@ import { linearise } from '../../analysis/rest/linearise';
 import { operatingPointNear } from '../../analysis/rest/operating-point';
 import { dominantSection } from '../../analysis/roots/poles';
 import { AS_BUILT, compile, compileStage, type Compilation } from '../../design/compiled/compile';
-import type { Design, PartChoice, Variant } from '../../design/document/schema';
+import type { Design, Stage, Variant } from '../../design/document/schema';
 import { valuesOf, type DesignedNetwork, type DesignedStage } from '../../design/stages/stage-design';
 import { parametersOf } from '../../topology/kit/define-topology';
 import { logGrid } from '../../math/grid';
@@ -34,6 +34,12 @@ export interface PartDetail {
 const COST_POINTS = 61;
 /** Relative nudge for derivatives: central differences, error about its square. */
 const NUDGE = 1e-3;
+
+/** Per cent of a figure per per cent of a part, from the figure with the part nudged down and up; null without one. */
+const slopeOf = (down: number | undefined, up: number | undefined): number | null =>
+  down === undefined || up === undefined
+    ? null
+    : figureOrNull(Math.log(up / down) / Math.log((1 + NUDGE) / (1 - NUDGE)));
 
 /** Sensitivity of a stage to each part, from its circuit's poles, and what leaving each part out costs. */
 function runDetail({ design, variantId, stageId }: DetailRequest, solver: AcSolver): Result<readonly PartDetail[]> {
@@ -83,22 +89,21 @@ function cost(
   return Number.isFinite(costDb) ? { costDb, atHz } : null;
 }
 
-/** The variant with one part of a stage left out and all its others in (null: all in). */
-function withLeftOut(variant: Variant, stageId: string, part: string | null): Variant {
-  return {
-    ...variant,
-    ways: variant.ways.map((way) => ({
-      ...way,
-      stages: way.stages.map((stage) => {
-        if (stage.id !== stageId) return stage;
-        const parts = Object.fromEntries(
-          Object.entries(stage.parts).map(([name, choice]) => [name, { ...choice, leftOut: false }]),
-        );
-        return { ...stage, parts: part === null ? parts : { ...parts, [part]: { ...parts[part], leftOut: true } } };
-      }),
-    })),
-  };
-}
+/** The variant with the parts of a stage decided otherwise. */
+const withParts = (variant: Variant, stageId: string, decide: (parts: Stage['parts']) => Stage['parts']): Variant => ({
+  ...variant,
+  ways: variant.ways.map((way) => ({
+    ...way,
+    stages: way.stages.map((stage) => (stage.id === stageId ? { ...stage, parts: decide(stage.parts) } : stage)),
+  })),
+});
+
+/** One part left out and all others of its stage in (null: all in). */
+const withLeftOut = (variant: Variant, stageId: string, part: string | null): Variant =>
+  withParts(variant, stageId, (parts) => {
+    const all = Object.fromEntries(Object.entries(parts).map(([name, own]) => [name, { ...own, leftOut: false }]));
+    return part === null ? all : { ...all, [part]: { ...all[part], leftOut: true } };
+  });
 
 function sensitivity(
   design: Design,
@@ -120,9 +125,7 @@ function sensitivity(
     );
   };
   const [down, up] = [at(1 - NUDGE), at(1 + NUDGE)];
-  const slope = (a: number | undefined, b: number | undefined) =>
-    a === undefined || b === undefined ? null : figureOrNull(Math.log(b / a) / Math.log((1 + NUDGE) / (1 - NUDGE)));
-  return { movesCutoff: slope(down?.freqHz, up?.freqHz), movesQ: slope(down?.q, up?.q) };
+  return { movesCutoff: slopeOf(down?.freqHz, up?.freqHz), movesQ: slopeOf(down?.q, up?.q) };
 }
 
 /**
@@ -142,30 +145,15 @@ function liveSensitivity(
   const band = bandOf(built);
   const at = (factor: number) => {
     const use = { kind: 'single' as const, values: [own.chosen * factor] };
-    const changed = withChoice(variant, stage.id, part, { leftOut: false, use });
+    const changed = withParts(variant, stage.id, (all) => ({ ...all, [part]: { ...all[part], leftOut: false, use } }));
     const compiled = compile(design, changed, { ...AS_BUILT, rest: 'left' });
     // Its rest is near the one there is.
     const rest = compiled.ok && built.live ? operatingPointNear(compiled.value.circuit, built.live.rest) : null;
     return compiled.ok && rest?.ok ? longest(linearise(compiled.value.circuit, rest.value), band) : null;
   };
   const [down, up] = [at(1 - NUDGE), at(1 + NUDGE)];
-  if (!down || !up) return none;
-  const slope = (a: number, b: number) => figureOrNull(Math.log(b / a) / Math.log((1 + NUDGE) / (1 - NUDGE)));
-  return { movesCutoff: slope(down.freqHz, up.freqHz), movesQ: slope(down.q, up.q) };
+  return { movesCutoff: slopeOf(down?.freqHz, up?.freqHz), movesQ: slopeOf(down?.q, up?.q) };
 }
-
-/** The variant with a part of a stage decided otherwise. */
-const withChoice = (variant: Variant, stageId: string, part: string, choice: Partial<PartChoice>): Variant => ({
-  ...variant,
-  ways: variant.ways.map((way) => ({
-    ...way,
-    stages: way.stages.map((stage) =>
-      stage.id === stageId
-        ? { ...stage, parts: { ...stage.parts, [part]: { ...stage.parts[part], ...choice } } }
-        : stage,
-    ),
-  })),
-});
 
 /** How the first frequency a circuit is asked for, and its Q if it has one, move with a part: from its own formulas. */
 function networkSensitivity(
@@ -175,8 +163,7 @@ function networkSensitivity(
   const values = valuesOf(designed, 'chosen');
   const at = (factor: number) => topology.measures(form, { ...values, [part]: values[part] * factor }, parameters);
   const [down, up] = [at(1 - NUDGE), at(1 + NUDGE)];
-  const slope = (name: string | undefined) =>
-    name === undefined ? null : figureOrNull(Math.log(up[name] / down[name]) / Math.log((1 + NUDGE) / (1 - NUDGE)));
+  const slope = (name: string | undefined) => (name === undefined ? null : slopeOf(down[name], up[name]));
   const asked = parametersOf(topology, form);
   return {
     movesCutoff: slope(asked.find((p) => p.kind === 'frequency')?.name),

@@ -3,143 +3,31 @@ import { demoDesigns } from '../../design/demo/demo';
 import { designatorsOf } from '../../design/stages/designators';
 import type { Design } from '../../design/document/schema';
 import { must } from '../../result';
+import {
+  DeckBoard,
+  deckOf,
+  FREQ_HZ,
+  heard,
+  linear,
+  ranked,
+  runner,
+  toleranceOf,
+  variantOf,
+  type Ranking,
+} from '../../testing/deck-board';
 import { denseCurve } from '../../testing/dense-response';
 import { seeded } from '../../testing/seeded';
-import { variantDeck } from '../deck/variant-deck';
 import { builtVariant } from '../reading/built-variant';
-import { JobRunner, type JobAnswers } from '../run-job';
 import { designVerb } from '../shell/design-verb';
-
-type Ranking = JobAnswers['rank-faults'];
-
-/**
- * Boards drawn and broken by editing a deck's text, and solved by the plain reference: nothing of the ranking's own way
- * of drawing, breaking or solving has a part in them.
- */
-const CARD = /^([RCL])(\d+)([ab]?) (\S+) (\S+) (\S+)$/;
 
 interface Broken {
   readonly deck: string;
   readonly truth: readonly string[];
 }
 
-class DeckBoard {
-  private lines: string[];
-
-  constructor(
-    deck: string,
-    private readonly next: () => number,
-  ) {
-    this.lines = deck.split('\n');
-  }
-
-  /** Every part somewhere within its tolerance. */
-  drawn(share: (letter: string) => number): this {
-    return this.each((card, letter) => this.scaled(card, 1 + share(letter) * (2 * this.next() - 1)));
-  }
-
-  times(part: string, factor: number): this {
-    return this.each((card, letter, number) => (letter + number === part ? this.scaled(card, factor) : card));
-  }
-
-  open(part: string): this {
-    return this.each((card, letter, number) =>
-      letter + number === part ? card.replace(/\S+$/, leakOf(letter)) : card,
-    );
-  }
-
-  short(part: string): this {
-    return this.each((card, letter, number) =>
-      letter + number === part ? card.replace(CARD, 'R9$2$3 $4 $5 1e-3') : card,
-    );
-  }
-
-  swapped(one: string, other: string): this {
-    const valueOf = (part: string) => Number(CARD.exec(this.lines.find((l) => l.startsWith(`${part} `)) ?? '')?.[6]);
-    const ratio = valueOf(other) / valueOf(one);
-    return this.times(one, ratio).times(other, 1 / ratio);
-  }
-
-  dead(opAmp: string): this {
-    const own = new RegExp(`^E_${opAmp.toLowerCase()} (\\S+) 0 .*$`);
-    this.lines = this.lines.map((l) => l.replace(own, 'Rdead $1 0 1e-3'));
-    return this;
-  }
-
-  toString(): string {
-    return this.lines.join('\n');
-  }
-
-  parts(): string[] {
-    return [...new Set(this.lines.flatMap((l) => CARD.exec(l)?.slice(1, 3).join('') ?? []))];
-  }
-
-  private scaled = (card: string, factor: number): string =>
-    card.replace(/\S+$/, (value) => String(Number(value) * factor));
-
-  private each(change: (card: string, letter: string, number: string) => string): this {
-    this.lines = this.lines.map((line) => {
-      const card = CARD.exec(line);
-      return card ? change(line, card[1], card[2]) : line;
-    });
-    return this;
-  }
-}
-
-/** What is as good as nothing between two nodes. */
-const leakOf = (letter: string): string => ({ R: '1e10', C: '1e-18', L: '1e9' })[letter] ?? '';
-
-const SNR_DB = 70;
-const FREQ_HZ = Array.from({ length: 181 }, (_, i) => 20 * 10 ** (i / 60));
-const runner = new JobRunner();
-
-/** A curve with noise so far under what a sound board has. */
-function heard(deck: string, soundDb: number, next: () => number, node = 'out') {
-  const noise = 10 ** ((soundDb - SNR_DB) / 20) / Math.SQRT2;
-  const gauss = () => Math.sqrt(-2 * Math.log(next() + 1e-15)) * Math.cos(2 * Math.PI * next());
-  const { levelDb, phaseDeg } = denseCurve(deck, FREQ_HZ, node);
-  const noisy = levelDb.map((db, i) => {
-    const [size, angle] = [10 ** (db / 20), (phaseDeg[i] * Math.PI) / 180];
-    return [size * Math.cos(angle) + noise * gauss(), size * Math.sin(angle) + noise * gauss()];
-  });
-  return {
-    freqHz: FREQ_HZ,
-    levelDb: noisy.map(([re, im]) => 20 * Math.log10(Math.hypot(re, im))),
-    phaseDeg: noisy.map(([re, im]) => (Math.atan2(im, re) * 180) / Math.PI),
-    noiseDb: null,
-    uncalibrated: false,
-  };
-}
-
-async function ranked(design: Design, deck: string, next: () => number, probe = 'out'): Promise<Ranking> {
-  const sound = denseCurve(deckOf(design), FREQ_HZ).levelDb;
-  const curve = heard(deck, Math.max(...sound), next);
-  return must(
-    await runner.run<'rank-faults'>({
-      kind: 'rank-faults',
-      design,
-      variantId: design.currentVariant,
-      measured: [{ probe, ...curve }],
-    }),
-  );
-}
-
-const variantOf = (design: Design) => must(builtVariant(design, design.currentVariant)).variant;
-const deckOf = (design: Design): string => must(variantDeck(design, variantOf(design), AS_BUILT));
-const toleranceOf =
-  ({ preferences }: Design) =>
-  (letter: string): number =>
-    (letter === 'R' ? preferences.resistorTolerancePct : preferences.capacitorTolerancePct) / 100;
-
 /** Whether a hypothesis, or one that it says cannot be told from it, is about a part. */
 const names = ({ parts, sameAs, likewise }: Ranking['ranked'][number], truth: readonly string[]): boolean =>
   [...parts, ...sameAs, ...likewise.map((words) => words.split(' ')[0])].some((part) => truth.includes(part));
-
-/** The designs of the workshop that are linear and have one output, small enough to go through many boards. */
-const linear = demoDesigns().filter((design) => {
-  const built = builtVariant(design, design.currentVariant);
-  return built.ok && !built.value.live && built.value.variant.ways.length === 1;
-});
 
 function broken(design: Design, next: () => number): Broken {
   const board = new DeckBoard(deckOf(design), next).drawn(toleranceOf(design));
@@ -294,62 +182,6 @@ describe('what a bench meets is named first', () => {
     expect(list[0].kind).toBe('reversed');
     expect([list[0].parts[0], ...list[0].sameAs].sort()).toEqual(variant.ways.map((w) => w.name).sort());
     expect(list[0].probability + list[1].probability).toBeGreaterThan(0.95);
-  });
-});
-
-describe('what is of the recording, and not of the board', () => {
-  const design = linear[0];
-  const boardOf = (seed: string) => new DeckBoard(deckOf(design), seeded(seed)).drawn(toleranceOf(design)).toString();
-  const sound = Math.max(...denseCurve(deckOf(design), FREQ_HZ).levelDb);
-  const judged = async (
-    change: (curve: ReturnType<typeof heard>) => Partial<ReturnType<typeof heard>>,
-    deck: string,
-  ) => {
-    const curve = heard(deck, sound, seeded('recorded'));
-    const measured = [{ probe: 'out', ...curve, ...change(curve) }];
-    const asked = { kind: 'rank-faults', design, variantId: design.currentVariant, measured } as const;
-    return must(await runner.run<'rank-faults'>({ ...asked, measured }));
-  };
-  const turned = (turn: (f: number) => number) => (curve: ReturnType<typeof heard>) => ({
-    phaseDeg: curve.phaseDeg.map((deg, i) => deg + turn(curve.freqHz[i])),
-  });
-
-  test.each([1 / 48_000, 2 / 48_000, 0.004])(
-    'a delay of %d s between recording and reference is no fault',
-    async (s) => {
-      const { healthy } = await judged(
-        turned((f) => -360 * f * s),
-        boardOf('late'),
-      );
-      expect(healthy).toBeGreaterThan(0.5);
-    },
-  );
-
-  test('an inverted recording is said first', async () => {
-    const { healthy, ranked: list } = await judged(
-      turned(() => 180),
-      boardOf('inverted'),
-    );
-    expect(healthy).toBeLessThan(0.01);
-    expect(list[0].kind).toBe('inverted');
-    expect(list[0].probability).toBeGreaterThan(0.9);
-  });
-
-  test('a nominal board recorded without any noise is sound', async () => {
-    const { levelDb, phaseDeg } = denseCurve(deckOf(design), FREQ_HZ);
-    const clean = () => ({ levelDb, phaseDeg, noiseDb: FREQ_HZ.map(() => -289) }) as never;
-    expect((await judged(clean, boardOf('clean'))).healthy).toBeGreaterThan(0.5);
-  });
-
-  test('nothing but noise is an open joint, a short or a dead device, not a refusal', async () => {
-    const silent = (curve: ReturnType<typeof heard>) => ({
-      levelDb: curve.levelDb.map((_, i) => -95 + Math.sin(i * i)),
-      phaseDeg: curve.phaseDeg.map((_, i) => (i * 137.5) % 360),
-      noiseDb: FREQ_HZ.map(() => -95) as never,
-    });
-    const { healthy, ranked: list } = await judged(silent, boardOf('silent'));
-    expect(healthy).toBeLessThan(1e-6);
-    expect(['open', 'short', 'dead']).toContain(list[0].kind);
   });
 });
 

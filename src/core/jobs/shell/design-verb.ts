@@ -3,6 +3,7 @@ import { countingIds } from '../../design/making/create';
 import { writeDesign } from '../../design/document/migrate';
 import type { Design, MaskLimit } from '../../design/document/schema';
 import { singlePath } from '../../design/making/single-path';
+import { singleSupply } from '../../design/making/single-supply';
 import { OP_AMP_IDS } from '../../device/op-amps';
 import { success, type Result } from '../../result';
 import { findTopology } from '../../topology/index';
@@ -33,7 +34,6 @@ const FREQUENCY_NAMES = ['cutoffHz', 'centerHz', 'centreHz', 'notchHz', 'frequen
 /** V, either rail or the one. */
 const RAILS = [1, 60] as const;
 const RAILS_VOLTS = 12;
-const VIRTUAL_GROUND_OHM = 100;
 
 /** A design with one path and nothing else on it. Fails with `bad-option`, or as the circuit's design does. */
 export function designVerb({
@@ -66,9 +66,11 @@ export function designVerb({
       load: { name: 'Load', ohm: loadOhm },
       mask: [...mask],
       supply:
-        kind.value === 'dual'
-          ? { kind: 'dual', volts }
-          : { kind: 'single', volts, virtualGroundOhm: VIRTUAL_GROUND_OHM },
+        kind.value === usual.kind
+          ? { ...usual, volts }
+          : kind.value === 'dual'
+            ? { kind: 'dual', volts }
+            : singleSupply(volts),
     },
     preferences: preferences.value,
     variants: bare.value.variants.map((v) => ({

@@ -36,6 +36,17 @@ function twinT(tolerancePct: number): Design {
     })),
   };
 }
+const yields = async (design: Design, runs: number, seed: number, fromHz: number) =>
+  must(
+    await runner.run<'yield'>({
+      kind: 'yield',
+      design,
+      variantId: design.currentVariant,
+      runs,
+      seed,
+      grid: { fromHz, toHz: 400 * fromHz, points: 121 },
+    }),
+  );
 const nulls = async (design: Design) =>
   must(
     await runner.run<'nulls'>({
@@ -98,16 +109,7 @@ test('closer grades never meet the brief less often, and what is worth while cos
       ],
     },
   };
-  const { grades, criterion, runs } = must(
-    await runner.run<'yield'>({
-      kind: 'yield',
-      design,
-      variantId: design.currentVariant,
-      runs: 150,
-      seed: 3,
-      grid: { fromHz: 50, toHz: 20e3, points: 121 },
-    }),
-  );
+  const { grades, criterion, runs } = await yields(design, 150, 3, 50);
   expect([criterion, runs]).toEqual(['limits', 150]);
   expect(grades).toHaveLength(12);
   const share = (r: number, c: number) => grades.find((g) => g.resistorPct === r && g.capacitorPct === c)!.share;
@@ -119,18 +121,9 @@ test('closer grades never meet the brief less often, and what is worth while cos
 });
 
 test('a notch without limits is judged by its depth where it is meant to be, of as many builds as asked', async () => {
-  const f0 = 100;
-  const design = bare(createDesign('n', (id) => [createPlan(id(), 'bandstop', 'butterworth', 2, f0)], makeId));
-  const { criterion, runs, grades } = must(
-    await runner.run<'yield'>({
-      kind: 'yield',
-      design,
-      variantId: design.currentVariant,
-      runs: 300,
-      seed: 7,
-      grid: { fromHz: 5, toHz: 2000, points: 61 },
-    }),
-  );
+  const base = bare(createDesign('n', (id) => [createPlan(id(), 'bandstop', 'butterworth', 2, 100)], makeId));
+  const design: Design = { ...base, preferences: { ...base.preferences, resistorSeries: 'E192' } };
+  const { criterion, runs, grades } = await yields(design, 300, 7, 5);
   expect([criterion, runs]).toEqual(['null-depth', 300]);
   // Wilson 1927 for k of n at 95 %, by its two roots: (p + z²/2n ± z √(p q/n + z²/4n²)) / (1 + z²/n).
   for (const { share, shareWithin } of grades) {
@@ -139,8 +132,12 @@ test('a notch without limits is judged by its depth where it is meant to be, of 
     const [low, high] = [-root, root].map((r) => (share + z2 / 2 + r) / (1 + z2));
     expect(shareWithin).toBeCloseTo((high - low) / 2, 12);
   }
-  // By hand: a null off by a share d of its frequency is 2 Q d down there, so at Q = f0 over its width a tenth of a
-  // per cent of parts keeps it deep and ten per cent do not.
-  const of = (r: number, c: number) => grades.find((g) => g.resistorPct === r && g.capacitorPct === c)!.share;
-  expect(of(0.1, 1)).toBeGreaterThan(of(5, 10) + 0.2);
+  // |H| of a notch of Q 2 a share d beside it is 2 Q d / √(1 + (2 Q d)²): 30 dB down for d up to 0.79 %. Its
+  // frequency is off by half the sum of what two capacitors are, each evenly within ± p per cent: a triangle, of which
+  // so much lies within ± d. Resistors of 0.1 % move it by little beside.
+  const d = 100 * (10 ** -1.5 / 4);
+  for (const p of [2.5, 5, 10]) {
+    const { share, shareWithin } = grades.find((g) => g.resistorPct === 0.1 && g.capacitorPct === p)!;
+    expect(Math.abs(share - (1 - (1 - d / p) ** 2))).toBeLessThan(shareWithin + 0.03);
+  }
 });

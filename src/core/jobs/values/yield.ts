@@ -21,8 +21,8 @@ const yieldRequest = requestOf('yield', { ...ofVariant, runs: z.number(), seed: 
 export type YieldRequest = z.infer<typeof yieldRequest>;
 
 /**
- * What a build is judged by: the limits that are asked for; of a path with nulls and no limits, that each is 30 dB deep
- * where it is meant to be; of any other, that it stays within a decibel of the ideal in the pass band.
+ * What a build is judged by: the limits that are asked for; of a path with nulls and no limits, their depth where they
+ * are meant to be; of any other, that it stays within a decibel of the ideal in the pass band.
  */
 export type YieldCriterion = 'limits' | 'null-depth' | 'within-1-db';
 
@@ -57,7 +57,8 @@ const CAPACITOR_GRADES = [
   { pct: 1, cost: 30 },
 ];
 const WITHIN_DB = 1;
-const NULL_DEPTH_DB = 30;
+/** A null of a build is good from this depth on, dB under the pass band. */
+export const NULL_DEPTH_DB = 30;
 
 /** Of a path that is judged by its nulls, the rest is read on so many points. */
 const BESIDE_NULLS = 13;

@@ -1,5 +1,5 @@
 import type { Check, PathCheckCode } from '@/core/jobs/desk/desk-types';
-import { formatSigned } from '@/core/units/quantity';
+import { formatQuantity, formatSigned, type QuantityKind } from '@/core/units/quantity';
 import { farad, hz, ohm, plain, slew, volts } from '../figures';
 import type { Saying } from './saying';
 
@@ -9,6 +9,9 @@ const costs = (d: Check['data']): string =>
     : Number(d.lossDb) < 0
       ? `costs ${plain(-Number(d.lossDb))}\u202fdB`
       : `lifts ${plain(Number(d.lossDb))}\u202fdB`;
+
+const inUnits = (value: unknown, kind: unknown): string =>
+  formatQuantity(Number(value), kind as QuantityKind, { digits: 3 });
 
 /** What is checked of a path and its stages. */
 export const PATH_CHECKS: Readonly<Record<PathCheckCode, Saying>> = {
@@ -95,8 +98,8 @@ export const PATH_CHECKS: Readonly<Record<PathCheckCode, Saying>> = {
   },
   'off-target': {
     says: (d) =>
-      `${d.name}: ${d.what} comes out at ${d.got} for ${d.wanted}, further off than the parts’ tolerance ` +
-      `(± ${plain(d.tolerancePct)}\u202f%).`,
+      `${d.name}: ${d.what} comes out at ${inUnits(d.got, d.kind)} for ${inUnits(d.wanted, d.kind)}, ` +
+      `further off than the parts’ tolerance (± ${plain(d.tolerancePct)}\u202f%).`,
     advice: 'Choose the values together, take a finer series, or make the value of two parts.',
   },
   'resistor-low': {
