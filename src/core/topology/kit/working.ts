@@ -36,8 +36,13 @@ export const withDesignators = (tex: string, names: Readonly<Record<string, stri
     return name === undefined ? symbol : `${name[0]}_{${name.slice(1)}}`;
   });
 
+/** Around a value while it is looked for what stands beside it: characters that no formula has. */
+const [FROM, TO] = ['\u27e6', '\u27e7'];
+/** Another value, a bracket that closes or a number, with a value next to it. */
+const BESIDE_A_VALUE = new RegExp(`(${TO}|\\)|\\d)\\s*(?:\\\\,\\s*)?(?=${FROM})`, 'g');
+
 /**
- * A formula with this design's part values in place of the parts' names, a dot between two that stand side by side.
+ * A formula with this design's part values in place of the parts' names, a dot between two that stand side by side, and after a number.
  * What names no part stays a symbol.
  */
 export function withNumbers(tex: string, parts: PartValues): string {
@@ -46,8 +51,9 @@ export function withNumbers(tex: string, parts: PartValues): string {
       const value = parts[`${letter}${long ?? short}`];
       if (value === undefined) return symbol;
       const [number, unit = ''] = formatQuantity(value, PART_UNITS[KIND_OF[letter]]).split(UNIT_SPACE);
-      return `{${number}\\,\\mathrm{${unit.replace('Ω', '\\Omega ').replace('µ', '\\mu ')}}}`;
+      return `${FROM}${number}\\,\\mathrm{${unit.replace('Ω', '\\Omega ').replace('µ', '\\mu ')}}${TO}`;
     })
-    .replace(/(\}\})\s*(\\,\s*)?(?=\{\d)/g, '$1 \\cdot ')
-    .replace(/(\\right\)|\))\s*(\\,\s*)?(?=\{\d)/g, '$1 \\cdot ');
+    .replace(BESIDE_A_VALUE, '$1 \\cdot ')
+    .replaceAll(FROM, '{')
+    .replaceAll(TO, '}');
 }
