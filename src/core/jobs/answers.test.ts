@@ -63,7 +63,7 @@ function ofPieces(design: Design, variant: Variant): JobRequest[] {
       { kind: 'walk', ...of, stageId: id },
       { kind: 'loop', ...of, stageId: id, grid: GRID },
       { kind: 'forms', ...of, stageId: id, grid: GRID },
-      { kind: 'four-views', ...of, stageId: id, wave: 'square', freqHz: 500, discharge: null },
+      { kind: 'four-views', ...of, stageId: id, wave: 'square', freqHz: 500, peakVolts: 1, discharge: null },
       ...Object.keys(parts)
         .slice(0, 1)
         .map((part): JobRequest => ({ kind: 'part-moves', ...of, stageId: id, part, pct: 10, grid: GRID })),

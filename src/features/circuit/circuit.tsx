@@ -111,7 +111,12 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
         <Tuning stage={stage} facts={facts} />
       )}
       {topology.role === 'section' && topology.blocks && facts.target && (
-        <Blocks blocks={topology.blocks(facts.target.response)} lit={pointed} onPoint={point} />
+        <Blocks
+          blocks={topology.blocks(facts.target.response)}
+          present={new Set(facts.parts.filter((p) => !p.leftOut).map((p) => p.name))}
+          lit={pointed}
+          onPoint={point}
+        />
       )}
       {isReadTwice(topology, facts.form) && <Readings />}
       <Drawn stage={stage} facts={facts} topology={topology} />

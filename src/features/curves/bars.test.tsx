@@ -43,7 +43,9 @@ test('a step has a height and no frequency; four views have what they discharge 
   expect(screen.getByTestId('wave-peak')).toBeInTheDocument();
   rerender(<WaveBar view="four" />);
   expect(screen.getByTestId('discharge')).toBeInTheDocument();
-  expect(screen.queryByTestId('wave-peak')).toBeNull();
+  // As high as the wave is, about nothing.
+  expect(screen.getByTestId('wave-peak')).toBeInTheDocument();
+  expect(screen.queryByTestId('wave-offset')).toBeNull();
 });
 
 test('the difference says of which two; another variant is laid under when it is chosen', async () => {

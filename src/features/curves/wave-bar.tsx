@@ -39,14 +39,15 @@ export function WaveBar({ view }: { view: 'wave' | 'step' | 'four' }) {
           />
         </>
       )}
-      {view === 'four' ? <Discharge /> : <Volts />}
+      <Volts offset={view !== 'four'} />
+      {view === 'four' && <Discharge />}
       {view === 'wave' && <Axes />}
     </div>
   );
 }
 
-/** How high the wave or the step is, and what the source rests at. */
-function Volts() {
+/** How high the wave or the step is, and what the source rests at where that counts. */
+function Volts({ offset: withOffset }: { offset: boolean }) {
   const fallback = useDesign(briefPeakVolts);
   const peak = useView((s) => s.wavePeakVolts);
   const offset = useView((s) => s.waveOffsetVolts);
@@ -64,18 +65,22 @@ function Volts() {
         onChange={(v) => v !== null && setView({ wavePeakVolts: v === fallback ? null : v })}
         testId="wave-peak"
       />
-      <span className="quiet">offset</span>
-      <QuantityInput
-        label="offset at the source"
-        hideLabel
-        small
-        kind="voltage"
-        value={offset}
-        min={-1e6}
-        max={1e6}
-        onChange={(v) => v !== null && setView({ waveOffsetVolts: v })}
-        testId="wave-offset"
-      />
+      {withOffset && (
+        <>
+          <span className="quiet">offset</span>
+          <QuantityInput
+            label="offset at the source"
+            hideLabel
+            small
+            kind="voltage"
+            value={offset}
+            min={-1e6}
+            max={1e6}
+            onChange={(v) => v !== null && setView({ waveOffsetVolts: v })}
+            testId="wave-offset"
+          />
+        </>
+      )}
     </>
   );
 }

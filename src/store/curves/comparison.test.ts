@@ -35,10 +35,10 @@ const kept = [
   },
 ];
 
-test('without a choice it is the one as built less the ghost, else less the ideal', () => {
+test('without a choice it is the one as built less the ideal, whatever else is shown', () => {
   const usual = comparisonOf(sources, USUAL)!;
-  expect([usual.first.key, usual.second.key]).toEqual(['asBuilt', 'ghost']);
-  usual.differenceDb.forEach((d, i) => expect(d).toBeCloseTo(desk.asBuilt.levelDb[i] - desk.ghost!.levelDb[i], 9));
+  expect([usual.first.key, usual.second.key]).toEqual(['asBuilt', 'ideal']);
+  usual.differenceDb.forEach((d, i) => expect(d).toBeCloseTo(desk.asBuilt.levelDb[i] - desk.ideal.levelDb[i], 9));
   const alone = comparisonOf({ ...sources, desk: deskOf(rumble, null), ghostName: undefined }, USUAL)!;
   expect(alone.second.key).toBe('ideal');
 });
@@ -64,13 +64,20 @@ test('what was chosen and is gone, or is the same twice, gives way to the usual'
   expect(comparisonOf(sources, { first: 'ghost', second: 'ghost' })!.second.key).not.toBe('ghost');
 });
 
+test('a curve that is about one stage names it', () => {
+  const [stage] = desk.stages;
+  const bare = { ...desk.ideal, stageId: stage.id };
+  const { second } = comparisonOf({ ...sources, desk: { ...desk, bare } }, { first: null, second: 'bare' })!;
+  expect(second.name).toBe(`${stage.name} without its capacitors`);
+});
+
 test('it is written as a table of its own', () => {
   const none = { desk, acoustics: null, time: null, angles: null, decay: null };
   const csv = csvOfView('difference', { ...none, comparison: comparisonOf(sources, USUAL) })!;
   const [header, first] = csv.split(/\r?\n/);
-  expect(header).toBe('frequency_hz,a_as_built_less_b_ghost_db');
+  expect(header).toBe('frequency_hz,a_as_built_less_ideal_db');
   const [f, d] = first.split(',').map(Number);
   expect(f).toBe(5);
-  expect(d).toBeCloseTo(desk.asBuilt.levelDb[0] - desk.ghost!.levelDb[0], 4);
+  expect(d).toBeCloseTo(desk.asBuilt.levelDb[0] - desk.ideal.levelDb[0], 4);
   expect(csvOfView('difference', { ...none, comparison: null })).toBeNull();
 });

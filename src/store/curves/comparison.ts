@@ -20,7 +20,7 @@ export interface Comparison {
 }
 
 /** Compared with unless something else is chosen: the first of these that there is. */
-const USUAL_SECOND = ['ghost', 'bare', 'ideal'];
+const USUAL_SECOND = ['ideal', 'ghost', 'bare'];
 
 /** Every trace there is a switch for, switched on. */
 const ALL = Object.fromEntries(TRACES.map((name) => [name, true])) as Record<TraceName, true>;

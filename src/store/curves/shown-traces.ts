@@ -78,7 +78,7 @@ export function shownTraces({
     traces.push({ key: 'isolated', name: 'isolated', kind: 'isolated', freqHz, ...desk.isolated });
   if (shown.taps) desk.taps.forEach((tap) => traces.push({ key: tap.name, kind: 'taps', freqHz, ...tap }));
   if (shown.bare && desk.bare)
-    traces.push({ key: 'bare', name: 'without its capacitors', kind: 'bare', freqHz, ...desk.bare });
+    traces.push({ key: 'bare', name: bareName(desk, desk.bare.stageId), kind: 'bare', freqHz, ...desk.bare });
   if (shown.ghost && back) traces.push({ key: 'ghost', kind: 'ghost', ...back });
   if (shown.measured)
     for (const measurement of measurements) {
@@ -101,6 +101,9 @@ export function shownTraces({
   if (shown.asBuilt) traces.push({ key: 'asBuilt', kind: 'asBuilt', ...front });
   return traces;
 }
+
+const bareName = ({ stages }: DeskResult, stageId: string): string =>
+  `${stages.find((s) => s.id === stageId)?.name ?? 'a stage'} without its capacitors`;
 
 /** Kept curves are told apart by their dashes. */
 export const keptLook = (at: number): string => `kept kept-${at % 3}`;

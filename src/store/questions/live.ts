@@ -197,6 +197,7 @@ export const FOUR_VIEWS = new Question(
           stageId: stage.id,
           wave: now.view.wave,
           freqHz: waveHzOf(now),
+          peakVolts: wavePeakOf(now),
           discharge: dischargeOf(currentWayOf(now.design), stage, now.view.dischargeOhm),
         }
       : null;

@@ -23,6 +23,14 @@ test(
   },
 );
 
+test('a pot stays on a section’s part that does the same, and on no part of a circuit with its own controls', () => {
+  const control = { control: 'c1', kind: 'rheostat' as const, endOhm: 100, totalOhm: 1e4, mismatchPct: 0 };
+  const stage = { topology: 'first-order-passive', parts: { R1: { control } } };
+  expect(keptParts(stage, 'lowpass', 'first-order-buffered', 'lowpass')).toEqual({ R1: { control } });
+  expect(keptParts(stage, 'lowpass', 'first-order-passive', 'highpass')).toEqual({});
+  expect(keptParts({ ...stage, topology: 'pad' }, 'normal', 'twin-t', 'normal')).toEqual({});
+});
+
 test('a held capacitor stays when the whole path is built otherwise', () => {
   const design = must(singlePath({ plan: createPlan(makeId(), 'lowpass', 'butterworth', 2, 1000) }, makeId));
   const [variant] = design.variants;

@@ -4,7 +4,8 @@ import { specsOf } from './stage-design';
 
 /**
  * What was decided about a stage's parts that still holds in another circuit or another form of it: of a part of the
- * same name and kind that does the same, or that is held. What a control turns stays with the circuit it was made for.
+ * same name and kind that does the same, or that is held. What a control turns goes with a section's part that does the
+ * same; a circuit with questions of its own brings its own controls.
  */
 export function keptParts(
   stage: Pick<Stage, 'topology' | 'parts'>,
@@ -21,7 +22,8 @@ export function keptParts(
     Object.entries(stage.parts).flatMap(([name, choice]) => {
       const [was, is] = [before.get(name), after.get(name)];
       const same = was && is && was.kind === is.kind && (was.role === is.role || choice.pinned);
-      return same && !choice.control ? [[name, choice]] : [];
+      const keepsControl = from.role === 'section' && to.role === 'section' && was?.role === is?.role;
+      return same && (!choice.control || keepsControl) ? [[name, choice]] : [];
     }),
   );
 }

@@ -20,9 +20,11 @@ export function extraTraces(
   freqHz: Float64Array,
   solver: AcSolver,
 ): Pick<DeskResult, 'bare' | 'isolated' | 'straightDb' | 'taps'> {
-  const bare = extras.bareStage ? withoutCapacitors(variant, built.ways[0].stages, extras.bareStage) : null;
+  const { bareStage: stageId = null } = extras;
+  const without = stageId === null ? null : withoutCapacitors(variant, built.ways[0].stages, stageId);
+  const bare = without && sweptTrace(design, without, AS_BUILT, freqHz, solver);
   return {
-    bare: bare ? sweptTrace(design, bare, AS_BUILT, freqHz, solver) : null,
+    bare: bare && stageId !== null ? { ...bare, stageId } : null,
     isolated: extras.isolated ? sweptTrace(design, variant, { ...AS_BUILT, joints: 'isolated' }, freqHz, solver) : null,
     straightDb: extras.straight ? straightOf(built.ways[0].stages, freqHz) : null,
     taps: extras.tapStage ? tapsOf(built, extras.tapStage, freqHz, solver) : [],

@@ -219,7 +219,8 @@ export interface DeskResult {
   readonly asBuilt: Trace;
   readonly ideal: Trace;
   readonly ghost: Trace | null;
-  readonly bare: Trace | null;
+  /** Without the capacitors of one stage. */
+  readonly bare: (Trace & { readonly stageId: string }) | null;
   readonly isolated: Trace | null;
   readonly straightDb: Float64Array | null;
   /** What a stage gives at its other outputs, fed by all that stands before it. */

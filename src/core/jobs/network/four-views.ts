@@ -15,12 +15,14 @@ import { anchoredTrace } from '../reading/phase-turn';
 import { naturalOf, readWay, type WayReading } from '../reading/read-way';
 import { partsAtWork, type PartAtWork, type SteadyStep } from './parts-at-work';
 
-/** One cutoff seen four ways, for a wave of 1 V peak at a frequency and a switch of 1 V. */
+/** One cutoff seen four ways: for a wave of a frequency and height, and a switch of the same voltage. */
 export const fourViewsRequest = requestOf('four-views', {
   ...ofVariant,
   stageId: z.string(),
   wave: z.enum(WAVE_IDS),
   freqHz: z.number(),
+  /** Of the wave, and what is switched on: V. */
+  peakVolts: z.number(),
   /** Another variant, on the same wave. */
   ghostVariantId: z.string().nullable().optional(),
   /**
@@ -83,7 +85,8 @@ const CENT = 1 / 1200;
 
 /** Fails as the design does, with `no-such-variant`, `no-such-stage`, or with `no-unique-solution`. */
 function runFourViews(request: FourViewsRequest, solver: AcSolver): Result<FourViews> {
-  const { design, variantId, stageId, wave, freqHz } = request;
+  const { design, variantId, stageId, wave, freqHz, peakVolts } = request;
+  const scaled = (ofOneVolt: Float64Array) => ofOneVolt.map((v) => v * peakVolts);
   const variant = design.variants.find((v) => v.id === variantId);
   const built = variant ? compile(design, variant, AS_BUILT) : failure('no-such-variant', { variant: variantId });
   if (!built.ok) return built;
@@ -92,13 +95,16 @@ function runFourViews(request: FourViewsRequest, solver: AcSolver): Result<FourV
   const charge = chargeCurve(design, variant, built.value, request);
   if (!charge.ok) return charge;
   const steps: SteadyStep[] = [];
-  const rows = steadyRows(built.value, wave, freqHz, (h, before, after) => void steps.push({ h, before, after }));
+  const rows = steadyRows(built.value, wave, freqHz, (h, before, after) =>
+    steps.push({ h, before: scaled(before), after: scaled(after) }),
+  );
   if (!rows.ok) return rows;
   const { output } = built.value.ways[0];
-  const passed = harmonicsThrough(built.value, request, solver);
+  const passed = harmonicsThrough(built.value, { wave, freqHz }, solver);
   if (!passed.ok) return passed;
   const { before, after, response: h } = passed.value;
   const ghost = ghostOf(request, solver);
+  const drive = driveOver(wave, freqHz);
   const read = readWay(built.value, variant.ways[0], built.value.ways[0], solver, { fromHz: freqHz, toHz: freqHz });
   if (!read.ok) return read;
   // From the pass band's own turn: an inversion, and whole turns, are no delay.
@@ -113,24 +119,25 @@ function runFourViews(request: FourViewsRequest, solver: AcSolver): Result<FourV
     stageId,
     wave,
     freqHz,
-    charge: charge.value,
+    charge: { ...charge.value, drive: scaled(charge.value.drive), output: scaled(charge.value.output) },
     through: {
-      ...driveOver(wave, freqHz),
-      output: repeated(nodeOver(built.value, rows.value, output)),
-      ghost: ghost?.output ?? null,
+      ...drive,
+      drive: scaled(drive.drive),
+      output: scaled(repeated(nodeOver(built.value, rows.value, output))),
+      ghost: ghost && scaled(ghost.output),
     },
     at: { levelDb: levelsDb(h)[0], phaseDeg, lateS: -(phaseDeg - (turnedOver ? 180 : 0)) / 360 / freqHz, turnedOver },
     harmonics: {
-      before,
-      after,
-      ghost: ghost?.harmonics ?? null,
+      before: scaled(before),
+      after: scaled(after),
+      ghost: ghost && scaled(ghost.harmonics),
     },
     half: halves(read.value),
     parts: partsAtWork(built.value, steps, stageId),
   });
 }
 
-/** The same wave through another variant; null when there is none, or it has no answer. */
+/** The same wave of 1 V peak through another variant; null when there is none, or it has no answer. */
 function ghostOf(
   { design, ghostVariantId, wave, freqHz }: FourViewsRequest,
   solver: AcSolver,
@@ -179,7 +186,7 @@ function chargeCurve(
   });
 }
 
-/** The curve of the switch: on for a time, then off for as long. Fails with `no-unique-solution`. */
+/** The curve of a switch of 1 V: on for a time, then off for as long. Fails with `no-unique-solution`. */
 function switchedCurve(on: Compilation, off: Compilation, offAtS: number): Result<TimeCurve> {
   const [charging, discharging] = [new LinearMotion(on.circuit), new LinearMotion(off.circuit)];
   const rising = charging.run(

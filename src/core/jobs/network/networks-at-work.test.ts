@@ -58,6 +58,7 @@ const views = async (design: Design, patch: Partial<FourViewsRequest> = {}): Pro
       stageId: stageOf(design).id,
       wave: 'square',
       freqHz: 40,
+      peakVolts: 1,
       discharge: null,
       ...patch,
     }),
@@ -81,6 +82,19 @@ describe('one cutoff in four views', () => {
       expect(half.find((h) => h.of === 'voltage')?.freqHz).toBeCloseTo(CORNER * Math.sqrt(3), 1);
     },
   );
+
+  test('twice the voltage is twice of every voltage, four times the power, and nothing else', async () => {
+    const [one, two] = [await views(oneRc()), await views(oneRc(), { peakVolts: 2 })];
+    const twice = (of: Float64Array) => Array.from(of, (v) => expect.closeTo(2 * v, 9));
+    expect(Array.from(two.charge.output)).toEqual(twice(one.charge.output));
+    expect(Array.from(two.through.drive)).toEqual(twice(one.through.drive));
+    expect(Array.from(two.through.output)).toEqual(twice(one.through.output));
+    expect(Array.from(two.harmonics.after)).toEqual(twice(one.harmonics.after));
+    expect([two.charge.onTauS, two.at.levelDb, two.half]).toEqual([one.charge.onTauS, one.at.levelDb, one.half]);
+    const [r, c] = ['R1', 'C1'].map((part) => [one, two].map((v) => v.parts.find((p) => p.part === part)!));
+    expect(r[1].powerW! / r[0].powerW!).toBeCloseTo(4, 9);
+    expect(c[1].energyJ! / c[0].energyJ!).toBeCloseTo(4, 9);
+  });
 
   test('a smaller resistor to discharge through lets it fall sooner and rise as before', async () => {
     const { charge } = await views(oneRc(), { discharge: { part: 'R1', ohm: 2200 } });
@@ -136,6 +150,7 @@ describe('one cutoff in four views', () => {
         stageId: 'none',
         wave: 'sine',
         freqHz: 1,
+        peakVolts: 1,
         discharge: null,
       }),
     ).toMatchObject({ code: 'no-such-stage', data: { stage: 'none' } });

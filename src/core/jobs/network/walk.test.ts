@@ -48,6 +48,17 @@ test('an inverting stage comes to a virtual ground, which stands still, and its 
   expect(last.to).toBe('out');
 });
 
+test.each([
+  ['multiple-feedback', 'lowpass'],
+  ['state-variable', 'bandpass'],
+  // Of high-pass and low-pass next to nothing is left where its last op-amp adds them.
+  ['state-variable', 'notch'],
+] as const)('%s as %s: no op-amp’s output stands still, and the steps come to the whole', (topology, form) => {
+  const walk = walked(lonePath({ topology, form, wanted: { q: 5 } }, { device: 'ideal' }));
+  for (const step of walk.steps.filter((s) => s.device === 'op-amp')) expect(step.gainDb).not.toBeNull();
+  expect(walk.steps.reduce((sum, s) => sum + (s.gainDb ?? 0), 0)).toBeCloseTo(walk.gainDb, 6);
+});
+
 test.each(
   [...NETWORK_TOPOLOGIES.filter((t) => t.family !== 'loudspeaker'), ...SECTION_TOPOLOGIES].map(
     (t) => [t.id, t] as const,

@@ -18,7 +18,7 @@ export interface WalkStep {
   readonly device: 'op-amp' | 'OTA' | 'transistor' | 'diode' | 'lit cell' | null;
   /** The node it comes to: its own name, `in` or `out`. */
   readonly to: string;
-  /** From the node before, dB and degrees; null where a node stands still (a virtual ground). */
+  /** From the last node before it that moves, dB and degrees; null to one that stands still (a virtual ground). */
   readonly gainDb: number | null;
   readonly phaseDeg: number | null;
   /** What else meets there: to a node that stands still, or back from one further on. */
@@ -142,19 +142,22 @@ export function runWalk({ design, variantId, stageId }: WalkRequest, solver: AcS
           ? node.slice(stageId.length + 1)
           : node;
   const local = (element: string): string => element.slice(stageId.length + 1).split('.')[0];
-  const still = (k: number): boolean => volts[k].size < STILL * volts[0].size;
+  // What an op-amp drives is a figure of its own, however small.
+  const still = (k: number): boolean => path[k - 1]?.device !== 'op-amp' && volts[k].size < STILL * volts[0].size;
+  const lastMoving = (k: number): number => (k > 0 && still(k) ? lastMoving(k - 1) : k);
   const taken = new Set(path.map((e) => local(e.element)));
   const steps = path.map((edge, k): WalkStep => {
     const later = new Set(nodes.slice(k + 2));
     const besides = (graph.met.get(edge.to) ?? []).filter((m) => !taken.has(local(m.element)));
-    const moves = !still(k) && !still(k + 1);
+    const moves = !still(k + 1);
+    const from = volts[lastMoving(k)];
     return {
       through: local(edge.element),
       role: roles.get(local(edge.element)) ?? null,
       device: edge.device,
       to: named(edge.to),
-      gainDb: moves ? 20 * Math.log10(volts[k + 1].size / volts[k].size) : null,
-      phaseDeg: moves ? turn(volts[k], volts[k + 1]) : null,
+      gainDb: moves ? 20 * Math.log10(volts[k + 1].size / from.size) : null,
+      phaseDeg: moves ? turn(from, volts[k + 1]) : null,
       besides: besides
         .filter((m) => m.other === null || later.has(m.other))
         .map((m) => ({
@@ -252,11 +255,10 @@ function joined(steps: readonly WalkStep[]): WalkStep[] {
   return steps.reduce<WalkStep[]>((all, step) => {
     const last = all[all.length - 1];
     if (!last || last.through !== step.through) return [...all, step];
-    const both = last.gainDb !== null && step.gainDb !== null && last.phaseDeg !== null && step.phaseDeg !== null;
     const merged = {
       ...step,
-      gainDb: both ? (last.gainDb ?? 0) + (step.gainDb ?? 0) : null,
-      phaseDeg: both ? (last.phaseDeg ?? 0) + (step.phaseDeg ?? 0) : null,
+      gainDb: step.gainDb === null ? null : (last.gainDb ?? 0) + step.gainDb,
+      phaseDeg: step.phaseDeg === null ? null : (last.phaseDeg ?? 0) + step.phaseDeg,
     };
     return [...all.slice(0, -1), merged];
   }, []);

@@ -299,6 +299,7 @@ describe('phase', () => {
         stageId: way.stages[0].id,
         wave: 'sine',
         freqHz: 200,
+        peakVolts: 1,
         discharge: null,
       }),
     );

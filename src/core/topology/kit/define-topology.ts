@@ -145,7 +145,10 @@ export interface SectionTopology extends Circuit<FilterResponse> {
   taps?(form: FilterResponse): readonly { readonly name: string; readonly node: string | null }[];
   /** What tunes it alone, its Q and its gain left as they are, where there is such a part. */
   readonly tuning?: Tuning;
-  /** What it is as a block diagram, in the order of the signal: each block and the parts that make it. */
+  /**
+   * What it is as a block diagram, in the order of the signal: each block and the parts that make it. The blocks
+   * in the loop lead from one to the next, the last back to the first.
+   */
   blocks?(form: FilterResponse): readonly TopologyBlock[];
 }
 
@@ -160,6 +163,8 @@ export interface Tuning {
 
 /** A block of a block diagram, and the parts it is made of. */
 export interface TopologyBlock {
+  /** `back`: what leads a middle output back to the first block; `after`: what stands beyond the loop. */
+  readonly place?: 'back' | 'after';
   readonly name: string;
   readonly says: string;
   readonly parts: readonly string[];

@@ -42,8 +42,8 @@ const [FROM, TO] = ['\u27e6', '\u27e7'];
 const BESIDE_A_VALUE = new RegExp(`(${TO}|\\)|\\d)\\s*(?:\\\\,\\s*)?(?=${FROM})`, 'g');
 
 /**
- * A formula with this design's part values in place of the parts' names, a dot between two that stand side by side, and after a number.
- * What names no part stays a symbol.
+ * A formula with this design's part values in place of the parts' names, a dot between two that stand side by side and
+ * after a number. What names no part stays a symbol.
  */
 export function withNumbers(tex: string, parts: PartValues): string {
   return tex

@@ -182,7 +182,7 @@ export const stateVariablePlus = defineSection({
     { name: 'Σ', says: 'a share of the input and of the band-pass, less low-pass', parts: ['R1', 'R2', 'R3'] },
     { name: '−1/s', says: 'integrates the high-pass', parts: ['R6', 'C1'] },
     { name: '−1/s', says: 'integrates the band-pass', parts: ['R7', 'C2'] },
-    { name: '1/Q', says: 'what is led back of the band-pass', parts: ['R4', 'R5'] },
+    { name: '1/Q', says: 'what is led back of the band-pass', parts: ['R4', 'R5'], place: 'back' },
   ],
   working(target, v) {
     const got = closedForm(target.response, v);

@@ -207,9 +207,16 @@ export const stateVariable = defineSection({
     { name: 'Σ', says: 'input less low-pass, plus a share of the band-pass', parts: ['R1', 'R2', 'R3'] },
     { name: '−1/s', says: 'integrates the high-pass', parts: ['R6', 'C1'] },
     { name: '−1/s', says: 'integrates the band-pass', parts: ['R7', 'C2'] },
-    { name: '1/Q', says: 'what is led back of the band-pass', parts: ['R4', 'R5'] },
+    { name: '1/Q', says: 'what is led back of the band-pass', parts: ['R4', 'R5'], place: 'back' },
     ...(form === 'notch'
-      ? [{ name: 'Σ', says: 'high-pass and low-pass, equal and opposite at the null', parts: ['R8', 'R9', 'R10'] }]
+      ? [
+          {
+            name: 'Σ',
+            says: 'high-pass and low-pass, equal and opposite at the null',
+            parts: ['R8', 'R9', 'R10'],
+            place: 'after' as const,
+          },
+        ]
       : []),
   ],
   working(target, v) {
