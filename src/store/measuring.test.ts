@@ -8,9 +8,11 @@ import { documentStore, edit, openDesign, undo } from './document';
 import {
   ANALYSE,
   CAPTURE,
+  judgeNextBoard,
   measurementsOf,
   measuringStore,
   METER,
+  nextBoard,
   RANK,
   rankBoard,
   readBoard,
@@ -262,6 +264,27 @@ describe('what is wrong', () => {
     expect(now().log[0].text).toBe(text);
   });
 
+  test('board after board is swept and judged, each by one call; numbers go on from the highest', async () => {
+    mockAnswers.set('sweep-board', () => success(analysed()));
+    mockAnswers.set('rank-faults', verdict(0.9));
+    setMeasuring({ board: 4 });
+    await judgeNextBoard(SWEEP, OUT);
+    await judgeNextBoard(SWEEP, OUT);
+    expect(now().measurements.map((m) => m.board)).toEqual(['Board 4', 'Board 5']);
+    expect(of('rank-faults')).toHaveLength(2);
+    expect(now().log[0].text).toBe('Board 5: as good as its parts.');
+    setMeasuring({ board: 1 });
+    await judgeNextBoard(SWEEP, OUT);
+    expect(measuringStore.getState().board).toBe(6);
+  });
+
+  test('a board whose sweep failed is not judged, and is the next one again', async () => {
+    mockAnswers.set('sweep-board', () => failure('recording-clipped', {}));
+    await judgeNextBoard(SWEEP, OUT);
+    expect(of('rank-faults')).toEqual([]);
+    expect(nextBoard(now(), measuringStore.getState().board)).toBe(1);
+  });
+
   test('a search that failed says nothing in the log', async () => {
     mockAnswers.set('rank-faults', () => failure('cancelled', {}));
     await rankBoard('Board 1');
@@ -304,7 +327,7 @@ describe('sweeps that repeat', () => {
     });
     expect(of('sweep-board')[0]).toMatchObject({ turned: { part: 'R1', share: 1.1 }, sweep: { seconds: 0.5 } });
     expect(trimStore.getState().repeating).toBe(false);
-    expect(trimStore.getState().steps.map((s) => s.rmsDb)).toEqual([1, 2, 3]);
+    expect(trimStore.getState().steps.map((s) => [s.rmsDb, s.share])).toEqual([1, 2, 3].map((off) => [off, 1.1]));
     expect(now().measurements).toEqual([]);
   });
 

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { Measurement, Reading } from '@/core/design/document/schema';
+import type { Design, Measurement, Reading } from '@/core/design/document/schema';
 import type { Capture } from '@/core/format/scope-csv';
 import type { Analysed, RecordingNote } from '@/core/measure/analyse';
 import { playedSamples } from '@/core/measure/stepped';
@@ -22,6 +22,7 @@ export const ANALYSE = new LongJob('analyse-recording');
 export const CAPTURE = new LongJob('analyse-capture');
 export const RANK = new LongJob('rank-faults');
 export const METER = new LongJob('meter-board');
+export const REVEAL = new LongJob('reveal-fault');
 
 export const INSTRUMENTS = {
   workshop: 'Workshop’s sound card, simulated',
@@ -49,6 +50,8 @@ interface Measuring {
   readonly board: number;
   /** Whether the simulated board has something wrong with it. */
   readonly hidden: boolean;
+  /** Whether the next board is to be swept as soon as it is known how. */
+  readonly nextAsked: boolean;
   /** Of the computer's card, by the browser's id; absent: its first. */
   readonly inputId?: string;
   /** Whether its second input hears its own output: divided out of the same sweep. */
@@ -71,6 +74,7 @@ const AT_REST: Measuring = {
   place: 'out',
   board: 1,
   hidden: false,
+  nextAsked: false,
   loopback: false,
   tones: null,
   change: {},
@@ -91,6 +95,30 @@ export async function sweepWorkshop(sweep: Sweep, place: Place): Promise<void> {
   if (answer?.ok)
     keep(answer.value, { sweep, place, board: boardName(board), instrument: 'workshop', calibrated: true });
 }
+
+/** The board that comes next: after the highest that was measured on the variant on the desk, or the one in hand. */
+export function nextBoard({ measurements, currentVariant }: Design, inHand: number): number {
+  const numbers = measurements
+    .filter((m) => (m.variant ?? currentVariant) === currentVariant)
+    .flatMap((m) => /^Board (\d+)$/.exec(m.board ?? '')?.[1] ?? []);
+  return numbers.length === 0 ? inHand : Math.max(...numbers.map(Number)) + 1;
+}
+
+/** Turns to the next board, sweeps it, and finds what is wrong with it. */
+export async function judgeNextBoard(sweep: Sweep, place: Place): Promise<void> {
+  const { design } = documentStore.getState();
+  if (!design) return;
+  const { instrument, board: inHand } = measuringStore.getState();
+  const board = nextBoard(design, inHand);
+  setMeasuring({ board });
+  await (instrument === 'workshop' ? sweepWorkshop(sweep, place) : sweepComputer(sweep, place, false));
+  const after = documentStore.getState().design;
+  const swept = after && measurementsOf(after.measurements, after.currentVariant, boardName(board)).length > 0;
+  if (after?.id === design.id && swept) await rankBoard(boardName(board));
+}
+
+/** Asks for the next board, by its key or by name: it is swept as soon as the bench knows how. */
+export const askNextBoard = (): void => setMeasuring({ nextAsked: true });
 
 let running: AbortController | null = null;
 export const stopCard = (): void => running?.abort();
@@ -306,6 +334,8 @@ export interface TrimStep {
   readonly rmsDb: number;
   readonly worst: { readonly freqHz: number; readonly db: number } | null;
   readonly deepest: { readonly freqHz: number; readonly levelDb: number };
+  /** How far what is turned stood: times what it is. */
+  readonly share: number;
 }
 
 interface Trimming {
@@ -342,17 +372,18 @@ const TRIM_SECONDS = 0.5;
 export async function repeatSweeps(
   sweep: Sweep,
   place: Place,
-  judge: (found: Analysed) => TrimStep | null,
+  judge: (found: Analysed) => Omit<TrimStep, 'share'> | null,
 ): Promise<void> {
   const short = { ...sweep, seconds: Math.min(TRIM_SECONDS, sweep.seconds) };
   setTrim({ repeating: true, steps: [], failure: null });
   setMeasuring({ failed: null, notes: [] });
   while (trimStore.getState().repeating) {
+    const { share } = trimStore.getState();
     const found = await sweptOnce(short, place);
     if (!trimStore.getState().repeating) return;
     const step = found && judge(found);
     if (!step) return setTrim({ repeating: false, failure: found ? null : TRIM.current().failure });
-    setTrim({ steps: [...trimStore.getState().steps, step].slice(-MOST_STEPS) });
+    setTrim({ steps: [...trimStore.getState().steps, { ...step, share }].slice(-MOST_STEPS) });
   }
 }
 

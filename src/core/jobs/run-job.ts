@@ -33,6 +33,7 @@ import { analyseCaptureJob } from './measure/analyse-capture';
 import { firstPowerJob, meterBoardJob } from './measure/first-power';
 import { measurePlanJob } from './measure/measure-plan';
 import { predictedJob } from './measure/predicted';
+import { revealFaultJob } from './measure/hidden-fault';
 import { rankFaultsJob } from './measure/rank-faults';
 import { analyseRecordingJob, sweepBoardJob } from './measure/sweep-board';
 import { fourViewsJob } from './network/four-views';
@@ -113,6 +114,7 @@ const JOBS = [
   measurePlanJob,
   predictedJob,
   rankFaultsJob,
+  revealFaultJob,
   sweepBoardJob,
 
   // network

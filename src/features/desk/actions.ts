@@ -1,6 +1,7 @@
 import { AUDIO_BAND } from '@/core/math/grid';
 import { setTheme } from '@/ui/appearance';
 import { documentStore, edit, redo, undo } from '@/store/document';
+import { askNextBoard } from '@/store/measuring';
 import { currentVariantOf, currentWayOf, insertBuffer, toggleBypass } from '@/store/edits/edits';
 import { setDevice } from '@/store/edits/part-edits';
 import { addLimit, addVariant } from '@/store/edits/record-edits';
@@ -123,6 +124,17 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
     words: 'measure fault troubleshoot repair debug test sound card microphone distortion noise batch recording',
     group: 'Tasks',
     run: () => setView({ task: 'measure' }),
+  },
+  {
+    id: 'next-board',
+    name: 'Sweep the next board and find what is wrong with it',
+    words: 'batch series production ten boards judge verdict test',
+    keys: 't',
+    group: 'Tasks',
+    run: () => {
+      setView({ task: 'measure' });
+      askNextBoard();
+    },
   },
   {
     id: 'first-power',

@@ -6,6 +6,7 @@ import { success, type Result } from '@/core/result';
 import { deskOf } from '@/core/testing/desk-of';
 import { undo } from '@/store/document';
 import { RANK, resetMeasuring, resetTrim, setTrim, SWEEP_BOARD, trimStore } from '@/store/measuring';
+import { viewStore } from '@/store/view';
 import { designNow, showPane, typed } from '@/testing/pane';
 import { Measure } from './measure';
 
@@ -108,6 +109,29 @@ test('a sound board is called as good as its parts; one with a fault has it name
   const [first] = within(screen.getByRole('list', { name: /Explanations/ })).getAllByRole('listitem');
   expect(designNow().log[0].text).toMatch(/^Board 7: [RC]\d/);
   expect(first.textContent).toContain(designNow().log[0].text.slice('Board 7: '.length));
+}, 60_000);
+
+test('one press a board: swept, judged, its accused part in sight; then what was hidden', async () => {
+  await shown();
+  act(() => typed(field('board'), '7'));
+  fireEvent.click(screen.getByRole('checkbox', { name: /hide a fault/ }));
+  const scrolled = jest.fn();
+  Element.prototype.scrollIntoView = scrolled;
+  await press('Next board, swept and judged');
+  const list = await screen.findByRole('list', { name: /Explanations/ }, { timeout: 15_000 });
+  expect(designNow().measurements.map((m) => m.board)).toEqual(['Board 7']);
+  expect(scrolled).toHaveBeenCalled();
+  const accused = /^Board 7: ([RC]\d+)/.exec(designNow().log[0].text)![1];
+  fireEvent.click(within(list).getAllByRole('button', { name: `show ${accused}` })[0]);
+  expect(viewStore.getState()).toMatchObject({ curveView: 'sheet', selectedPart: expect.stringMatching(/^[RC]\d/) });
+  await press('reveal what is hidden in Board 7');
+  const told = await screen.findByText(/^In Board 7, seen from this place: /, {}, { timeout: 5000 });
+  // Itself, or what its curve cannot be told from.
+  const hidden = /: ([RC]\d+) /.exec(told.textContent)![1];
+  expect(within(list).getAllByRole('listitem')[0]).toHaveTextContent(hidden);
+  // Of another board nothing is told.
+  act(() => typed(field('board'), '8'));
+  expect(screen.getByTestId('hidden-fault')).toHaveTextContent('reveal what is hidden in Board 8');
 }, 60_000);
 
 test('two boards make a batch, each in its row; one that is measured again takes the place of its first', async () => {

@@ -1,14 +1,18 @@
 'use client';
 
 import { Button, Progress, Select } from 'antd';
-import { useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { FaultRanking, LikelyValue, RankedFault } from '@/core/jobs/measure/fault-bench';
 import { formatFixed, formatQuantity } from '@/core/units/quantity';
 import type { QuantityKind } from '@/core/units/quantity';
+import { calledIn } from '@/core/design/stages/designators';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { measurementsOf, RANK, rankBoard, readingsOf, setMeasuring, SOUND, UNNAMED_BOARD } from '@/store/measuring';
+import { DESK } from '@/store/questions/live';
 import { useLongJob } from '@/store/questions/long-job';
+import { useAnswer } from '@/store/questions/question';
+import { setView } from '@/store/view';
 import { decibelAxis, logAxis, SmallChart } from '@/ui/chart/small-chart';
 import { tickHz } from '@/ui/chart/ticks';
 import { Fold, LongList } from '@/ui/fold';
@@ -41,6 +45,13 @@ export function Faults() {
   const measurements = useDesign((d) => d.measurements);
   const { progress, result, failure, stale } = useLongJob(RANK);
   const readings = useDesign((d) => d.readings);
+  const verdict = useRef<HTMLDivElement>(null);
+  const seen = useRef(result);
+  // What was just found is brought into sight; what was found before stays where it is.
+  useEffect(() => {
+    if (result && result !== seen.current) verdict.current?.scrollIntoView({ block: 'nearest' });
+    seen.current = result;
+  }, [result]);
   const boards = boardsOf([...measurements, ...(readings ?? [])], variantId);
   const [wanted, setWanted] = useState<string | null>(null);
   const board = wanted !== null && boards.includes(wanted) ? wanted : boards[0];
@@ -91,7 +102,7 @@ export function Faults() {
           The circuit has changed since: find it again.
         </p>
       )}
-      {result && <Verdict ranking={result.value} measured={result.asked.measured} />}
+      <div ref={verdict}>{result && <Verdict ranking={result.value} measured={result.asked.measured} />}</div>
     </section>
   );
 }
@@ -142,7 +153,28 @@ function Verdict({
   );
 }
 
-function Line({ fault: { sentence, probability, sameAs, likewise } }: { fault: RankedFault }) {
+interface PartPlace {
+  readonly stageId: string;
+  readonly part: string;
+}
+
+/** Stages and parts of the path in front by what they are called. */
+function usePlaces(): ReadonlyMap<string, PartPlace> {
+  const stages = useAnswer(DESK, (d) => d.stages);
+  return useMemo(
+    () =>
+      new Map(
+        (stages ?? []).flatMap((s) => s.parts.map(({ name }) => [calledIn(s, name), { stageId: s.id, part: name }])),
+      ),
+    [stages],
+  );
+}
+
+const showInSchematic = ({ stageId, part }: PartPlace): void =>
+  setView({ curveView: 'sheet', selectedStage: stageId, selectedPart: part });
+
+function Line({ fault: { sentence, parts, probability, sameAs, likewise } }: { fault: RankedFault }) {
+  const places = usePlaces();
   const same = [
     ...sameAs.map((part) => `the same of ${part}`),
     ...likewise.map((words) => words.replace(/[:.].*$/, '')),
@@ -151,6 +183,13 @@ function Line({ fault: { sentence, probability, sameAs, likewise } }: { fault: R
     <li>
       <b className={`figures ${styles.chance}`}>{percent(probability)}&#8239;%</b>
       <span>{sentence}</span>
+      {parts
+        .filter((part) => places.has(part))
+        .map((part) => (
+          <button key={part} type="button" className="link" onClick={() => showInSchematic(places.get(part)!)}>
+            show {part}
+          </button>
+        ))}
       {same.length > 0 && (
         <span className={`quiet ${styles.same}`}>This curve cannot be told from: {same.join('; ')}.</span>
       )}

@@ -7,6 +7,7 @@ import { readWav, writeFloatWav } from '@/core/format/wav';
 import { playedSamples } from '@/core/measure/stepped';
 import type { Sweep } from '@/core/measure/sweep';
 import type { Failure } from '@/core/result';
+import type { RevealedFault } from '@/core/jobs/measure/hidden-fault';
 import type { MeasurePlan } from '@/core/jobs/measure/measure-plan';
 import { useDesignJob } from '@/store/use-design-job';
 import { useLongJob } from '@/store/questions/long-job';
@@ -16,9 +17,12 @@ import {
   CAPTURE,
   INSTRUMENTS,
   NOTE_WORDS,
+  REVEAL,
   SWEEP_BOARD,
+  askNextBoard,
   boardName,
   isOf,
+  judgeNextBoard,
   measuringStore,
   readCapture,
   readRecording,
@@ -33,6 +37,7 @@ import { download, pickTextFile } from '@/ui/download';
 import { Cautions } from '@/ui/cautions';
 import { Fold } from '@/ui/fold';
 import { QuantityInput } from '@/ui/quantity-input';
+import { formatFixed } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words/failures';
 import { Trim } from './trim';
 import styles from './measure.module.css';
@@ -62,11 +67,16 @@ function useSweeping() {
 /** A sweep through the board: with what, where, over which range, and how loud. */
 export function SweepPanel() {
   const plan = useDesignJob('measure-plan', { rateHz: RATE_HZ });
-  const { instrument, place, hidden, change, notes } = measuringStore();
+  const { instrument, place, change, notes, nextAsked } = measuringStore();
   const { busy, failure, stop } = useSweeping();
-  if (!plan) return <p className="panel quiet">Looking at what this circuit asks of a sweep.</p>;
-  const sweep: Sweep = { ...plan.sweep, ...change };
-  const there = plan.places.find((p) => p.id === place) ?? plan.places[0];
+  const sweep = plan && { ...plan.sweep, ...change };
+  const there = plan?.places.find((p) => p.id === place) ?? plan?.places[0];
+  useEffect(() => {
+    if (!nextAsked || busy !== null || !sweep || !there) return;
+    setMeasuring({ nextAsked: false });
+    void judgeNextBoard(sweep, there);
+  });
+  if (!plan || !sweep || !there) return <p className="panel quiet">Looking at what this circuit asks of a sweep.</p>;
   const start = (cable: boolean) =>
     instrument === 'workshop' ? sweepWorkshop(sweep, there) : sweepComputer(sweep, there, cable);
   return (
@@ -78,17 +88,20 @@ export function SweepPanel() {
       <Range sweep={sweep} proposed={plan.sweep} />
       <AsTones />
       {instrument === 'workshop' ? (
-        <Checkbox checked={hidden} onChange={(e) => setMeasuring({ hidden: e.target.checked })}>
-          hide a fault in it, to find
-        </Checkbox>
+        <Hidden />
       ) : (
         <Card sweep={sweep} busy={busy !== null} onCable={() => void start(true)} there={there} />
       )}
       <div className={styles.start}>
         {busy === null ? (
-          <Button type="primary" onClick={() => void start(false)}>
-            Sweep
-          </Button>
+          <>
+            <Button type="primary" onClick={() => void start(false)}>
+              Sweep
+            </Button>
+            <Button title="Key T" onClick={askNextBoard}>
+              Next board, swept and judged
+            </Button>
+          </>
         ) : (
           <Button onClick={stop}>Stop</Button>
         )}
@@ -111,6 +124,38 @@ export function SweepPanel() {
     </section>
   );
 }
+
+/** Whether something is wrong with the simulated board, and what, for whom it is to be told. */
+function Hidden() {
+  const { hidden, board, place } = measuringStore();
+  const { result, stale } = useLongJob(REVEAL);
+  const told = result && !stale && result.asked.board === board && result.asked.place === place ? result.value : null;
+  return (
+    <>
+      <Checkbox checked={hidden} onChange={(e) => setMeasuring({ hidden: e.target.checked })}>
+        hide a fault in it, to find
+      </Checkbox>
+      {hidden && (
+        <p className="reason quiet" role="status" data-testid="hidden-fault">
+          {told ? (
+            `In ${boardName(board)}, seen from this place: ${hiddenWords(told)}.`
+          ) : (
+            <button type="button" className="link" onClick={() => void REVEAL.run({ board, place })}>
+              reveal what is hidden in {boardName(board)}
+            </button>
+          )}
+        </p>
+      )}
+    </>
+  );
+}
+
+const hiddenWords = ({ designator, is, factor }: RevealedFault): string =>
+  is === 'value'
+    ? `${designator} is ${formatFixed(factor ?? 1, 2)} times what was chosen`
+    : is === 'open'
+      ? `${designator} has an open joint`
+      : `${designator} is bridged`;
 
 /** With what it is swept, at which place of which board. */
 function WithAndWhere({ plan, there }: { plan: MeasurePlan; there: Place }) {

@@ -24,10 +24,13 @@ import styles from './measure.module.css';
 const THERE_DB = 0.05;
 /** Worse than the best by this much, as a share of it, it was turned too far. */
 const TOO_FAR = 1.15;
+/** How far the simulated part turns to either side, per cent of what it is. */
 const PERCENT = 60;
+/** This near its end a part is turned to it. */
+const NEAR_END = 0.002;
 
 /** How far a sweep lies from the prediction as the desk stands: its level taken off, so that a shape is looked at. */
-function judged({ freqHz, levelDb }: Analysed): TrimStep | null {
+function judged({ freqHz, levelDb }: Analysed): Omit<TrimStep, 'share'> | null {
   const desk = DESK.current().value;
   if (!desk) return null;
   const measured = { freqHz: [...freqHz], levelDb: [...levelDb] };
@@ -102,7 +105,7 @@ function Turned() {
 
 /** How far off the last sweep was, and whether to go on. */
 function HowFar() {
-  const { steps } = trimStore();
+  const { steps, part } = trimStore();
   const best = Math.min(...steps.map((s) => s.rmsDb));
   const now = steps.at(-1);
   if (!now) return null;
@@ -120,7 +123,7 @@ function HowFar() {
         {formatQuantity(now.deepest.freqHz, 'frequency', { digits: 3 })}.
       </p>
       <p className="reason">
-        <b>{adviceOf(now.rmsDb, best)}</b>{' '}
+        <b>{adviceOf(steps, part)}</b>{' '}
         <span className="quiet">
           The best of {steps.length}: {formatFixed(best, 2)}&#8239;dB.
         </span>
@@ -129,9 +132,14 @@ function HowFar() {
   );
 }
 
-const adviceOf = (now: number, best: number): string =>
-  now < THERE_DB
-    ? 'Stop: as near as can be told.'
-    : now > TOO_FAR * best
-      ? 'It was better: turn back.'
-      : 'The best so far: go on.';
+/** @param part what is turned on the simulated board; null of a board whose trimmer is not seen. */
+export function adviceOf(steps: readonly TrimStep[], part: string | null): string {
+  const best = steps.reduce((a, b) => (b.rmsDb < a.rmsDb ? b : a));
+  const now = steps[steps.length - 1];
+  if (now.rmsDb < THERE_DB) return 'Stop: as near as can be told.';
+  if (now.rmsDb > TOO_FAR * best.rmsDb) return 'It was better: turn back.';
+  const atEnd = part !== null && Math.abs(Math.abs(best.share - 1) - PERCENT / 100) < NEAR_END;
+  return atEnd
+    ? `The end of its travel, and still ${formatFixed(best.rmsDb, 2)}\u202fdB off: ${part} alone will not do.`
+    : 'The best so far: go on.';
+}

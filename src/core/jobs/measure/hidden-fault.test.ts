@@ -5,7 +5,8 @@ import { logGrid } from '../../math/grid';
 import { must } from '../../result';
 import { builtVariant } from '../reading/built-variant';
 import { withFault } from './draw-board';
-import { hiddenFault } from './hidden-fault';
+import { JobRunner } from '../run-job';
+import { hiddenFault, seededBoard } from './hidden-fault';
 
 const solver = new AcSolver();
 const grid = logGrid(20, 20e3, 61);
@@ -29,6 +30,25 @@ test.each(designs.slice(0, 4).map((d) => [d.title, d] as const))('what is hidden
     const broken = levels(design, fault);
     expect(Math.max(...sound.map((db, i) => Math.abs(db - broken[i])))).toBeGreaterThan(1);
   }
+});
+
+test('what is revealed of a board is what was hidden in it', async () => {
+  const [design] = designs;
+  const { variant } = must(builtVariant(design, design.currentVariant));
+  const asked = { kind: 'reveal-fault', design, variantId: variant.id, place: 'out' } as const;
+  const runner = new JobRunner();
+  const kinds = new Set<string>();
+  for (let board = 1; board <= 12; board++) {
+    const { designator, is, factor } = must(await runner.run<'reveal-fault'>({ ...asked, board }));
+    kinds.add(is);
+    // The fault put into the same board by its words, in place of by its seed.
+    const sound = must(seededBoard(design, variant.id, { seed: board, hidden: false, place: 'out' }, solver));
+    const broken = must(seededBoard(design, variant.id, { seed: board, hidden: true, place: 'out' }, solver));
+    const words = is === 'value' ? `x${factor}` : is;
+    expect(must(withFault(design, variant, sound, `${designator}=${words}`))).toEqual(broken);
+  }
+  expect(kinds.has('value')).toBe(true);
+  expect(kinds.size).toBeGreaterThan(1);
 });
 
 test('a path without a part has nothing to break', () => {

@@ -9,6 +9,8 @@ import { failure, success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';
 import { drawBoard, withFault } from './draw-board';
 import { namedParts } from './hypotheses';
+import { z } from 'zod';
+import { defineJob, ofVariant, requestOf } from '../define-job';
 import { placeAt, responseAt } from './probes';
 
 /** Times its value that a wrong part may have: another decade, a neighbour on the shelf. */
@@ -36,6 +38,36 @@ export function seededBoard(
   if (!board.ok || !hidden) return board;
   const fault = hiddenFault(design, variant, place, seed, solver);
   return fault.ok ? withFault(design, variant, board.value, fault.value) : fault;
+}
+
+/** What is wrong with a seeded board, told to whom gives up, or has found it. */
+export interface RevealedFault {
+  readonly designator: string;
+  readonly is: 'open' | 'short' | 'value';
+  /** Of a value: times what was chosen. */
+  readonly factor: number | null;
+}
+
+const revealRequest = requestOf('reveal-fault', {
+  ...ofVariant,
+  /** Where the board was swept: the fault was hidden so that it shows there. */
+  place: z.string().max(120),
+  board: z.int().min(0).max(2_147_483_647),
+});
+
+/** The fault that `seededBoard` hides. Fails as that does. */
+export const revealFaultJob = defineJob(revealRequest, ({ design, variantId, place, board }, { solver }) => {
+  const variant = design.variants.find((v) => v.id === variantId);
+  const fault = variant
+    ? hiddenFault(design, variant, place, board, solver)
+    : failure('no-such-variant', { variant: variantId });
+  return fault.ok ? success(revealed(fault.value)) : fault;
+});
+
+function revealed(fault: string): RevealedFault {
+  const [designator, what] = fault.split('=');
+  if (what === 'open' || what === 'short') return { designator, is: what, factor: null };
+  return { designator, is: 'value', factor: Number(what.slice(1)) };
 }
 
 /**
