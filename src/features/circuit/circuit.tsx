@@ -6,6 +6,7 @@ import type { Stage } from '@/core/design/document/schema';
 import type { DeskStage } from '@/core/jobs/desk/desk-types';
 import { NETWORK_TOPOLOGIES, SECTION_TOPOLOGIES } from '@/core/topology/index';
 import { OP_AMP_IDS } from '@/core/device/op-amps';
+import { calledThroughout } from '@/core/design/stages/designators';
 import { stageTopology } from '@/core/design/stages/stage-topology';
 import {
   parametersOf,
@@ -127,7 +128,7 @@ function StagePanel({ stage, facts }: { stage: Stage; facts: DeskStage }) {
       )}
       {topology.cautions.map((caution) => (
         <p key={caution} className="reason caution">
-          {caution}
+          {calledThroughout(facts, caution)}
         </p>
       ))}
       <p className="reason quiet">From: {topology.sources.join('; ')}.</p>
@@ -213,7 +214,7 @@ function Drawn({ facts, topology }: StageProps) {
             onPick={(part) => setView({ selectedPart: part })}
           />
         </div>
-        <p className="reason">{topology.reason}</p>
+        <p className="reason">{calledThroughout(facts, topology.reason)}</p>
       </div>
       {tall ? (
         <Fold name="Working" title="Working" outcome="the textbook’s formulas with the numbers in">

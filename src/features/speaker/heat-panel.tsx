@@ -95,6 +95,10 @@ export function HeatPanel() {
       <Grades rows={rowsOf(acoustics, variant, grades)} />
       <Drivers volts={volts} power={acoustics.power} excursions={acoustics.excursions} />
       <p className="reason quiet">
+        Watts are those of programme of {formatQuantity(volts, 'voltage')} RMS, with less in its highs than noise has;
+        volts are those of a sine as loud. A steady sine, or pink noise, heats some parts more.
+      </p>
+      <p className="reason quiet">
         Some pay for better parts for their sound, others only for a difference that can be measured: what a grade loses
         is in the curves, so flip between two variants to see it.
       </p>
@@ -137,7 +141,9 @@ function Grades({ rows }: { rows: readonly Row[] }) {
             <th className="number" title="in series with it">
               loses
             </th>
-            <th className="number">watts</th>
+            <th className="number" title="of programme, 20 Hz to 20 kHz, at the brief’s volts">
+              W of programme
+            </th>
             <th className="number" title="the most across it with a sine, peak">
               volts
             </th>

@@ -15,7 +15,9 @@ import { documentStore, openDesign, undo } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { DESK } from '@/store/questions/live';
 import { resetView } from '@/store/view';
-import { Chain } from './chain';
+import { exponentialConverter } from '@/core/topology/voice/control/exponential-converter';
+import { linearConverter } from '@/core/topology/voice/control/linear-converter';
+import { Chain, warmthWords } from './chain';
 import { Song } from './song';
 
 const solver = new AcSolver();
@@ -101,6 +103,15 @@ test('a linear chain says its currents; without a chain the current has a contro
   expect(stage().parts.I1.control).toMatchObject({ kind: 'exponential', octaves: 8 });
   expect(currentVariantOf(now()).controls.map((c) => c.kind)).toEqual(['cv']);
   expect(screen.queryByTestId('volts-per-octave')).toBeNull();
+});
+
+test.each([
+  [exponentialConverter, 'tempco resistor', /the tempco resistor with the pair/],
+  [exponentialConverter, 'plain resistor', /nothing to make up for it/],
+  [exponentialConverter, 'heated pair', /held at 60.°C/],
+  [linearConverter, linearConverter.forms[0], /^Everything as warm as that\.$/],
+])('a tempco is spoken of where there is one: $0.id, %s', (chain, form, says) => {
+  expect(warmthWords(chain, form)).toMatch(says);
 });
 
 const SUNG: SongAnswer = {

@@ -3,6 +3,7 @@
 import { Button, Select } from 'antd';
 import { calledIn } from '@/core/design/stages/designators';
 import type { VoltsPerOctave } from '@/core/jobs/voice/volts-per-octave';
+import type { ControlChain } from '@/core/topology/voice/control/control-chain';
 import { CONTROL_CHAINS, findChain } from '@/core/topology/voice/control/index';
 import { findTopology } from '@/core/topology/index';
 import { formatFixed, formatQuantity, formatSigned } from '@/core/units/quantity';
@@ -87,7 +88,7 @@ export function Chain() {
         {law && <VoltsLaw law={law} />}
       </Panel>
       {law?.trim && <Trim law={law} />}
-      {law && <Drift law={law} />}
+      {law && chain && made && <Drift law={law} says={warmthWords(chain, made.form)} />}
     </>
   );
 }
@@ -217,7 +218,24 @@ function Trim({ law: { stageId, trim } }: { law: VoltsPerOctave }) {
   );
 }
 
-function Drift({ law: { drift, driftAtVolts, centsADegree } }: { law: VoltsPerOctave }) {
+const followsIn = (chain: ControlChain, form: string): boolean =>
+  chain.parts(form).some(({ perDegreePpm }) => perDegreePpm !== undefined);
+
+/** What else gets warm, and what of the chain makes up for it. */
+export function warmthWords(chain: ControlChain, form: string): string {
+  const ways = chain.forms.filter((way) => chain.heldAtC(way) !== null || followsIn(chain, way));
+  if (ways.length === 0) return 'Everything as warm as that.';
+  const held = chain.heldAtC(form);
+  const pair =
+    held !== null
+      ? `the pair held at ${held}\u202f°C`
+      : followsIn(chain, form)
+        ? 'the tempco resistor with the pair'
+        : 'the pair too, with nothing to make up for it';
+  return `Everything as warm as that, ${pair}.`;
+}
+
+function Drift({ law: { drift, driftAtVolts, centsADegree }, says }: { law: VoltsPerOctave; says: string }) {
   return (
     <Fold
       name="Warmth"
@@ -249,8 +267,7 @@ function Drift({ law: { drift, driftAtVolts, centsADegree } }: { law: VoltsPerOc
         </tbody>
       </table>
       <p className="reason quiet">
-        Everything as warm as that, the tempco resistor with the pair. What is left at no volts is the voice’s own: its
-        currents stay, and kT/q under them does not.
+        {says} What is left at no volts is the voice’s own: its currents stay, and kT/q under them does not.
       </p>
     </Fold>
   );

@@ -60,8 +60,7 @@ export function Control() {
         {driftCents !== null && Math.abs(driftCents) > NO_DRIFT && byCurrent && (
           <p className="reason" data-testid="drift">
             A degree warmer moves it <b className="figures">{formatFixed(driftCents, 1)} cents</b> with its currents
-            held. A converter that makes them from volts drifts 0.33 % of the interval besides: a resistor that rises as
-            much, warm with it, makes up for that.
+            held.
           </p>
         )}
         {singing && (

@@ -1,7 +1,7 @@
 import { must } from '../../result';
 import { AS_BUILT, compile } from '../compiled/compile';
 import { demoDesigns } from '../demo/demo';
-import { designatorsOf, stageNumbers } from './designators';
+import { calledThroughout, designatorsOf, stageNumbers } from './designators';
 
 const built = demoDesigns().flatMap((design) =>
   design.variants.map((variant) => {
@@ -79,4 +79,12 @@ test('a stage with more than a block holds runs into no other', () => {
   expect(called[98]).toBe('R99');
   expect(called[99]).toBe('R99_1');
   expect(new Set(names.values()).size).toBe(names.size);
+});
+
+test('a text calls parts as the whole variant does, and leaves what is no part of it', () => {
+  const stage = { designators: { R1b: 'R2203', C1: 'C2201' } };
+  expect(calledThroughout(stage, 'R1b alone tunes it; trim C1, not R5. Gain is 2Q − 1.')).toBe(
+    'R2203 alone tunes it; trim C2201, not R5. Gain is 2Q − 1.',
+  );
+  expect(calledThroughout(null, 'R1b alone tunes it')).toBe('R1b alone tunes it');
 });

@@ -93,6 +93,12 @@ export const calledIn = (
   part: string,
 ): string => stage?.designators[part] ?? part;
 
+/** A text that speaks of a stage's parts by their names in its circuit, with what they are called in their place. */
+export const calledThroughout = (
+  stage: { readonly designators: Readonly<Record<string, string>> } | null | undefined,
+  text: string,
+): string => text.replace(/\b[A-Z][a-z]?\d+[a-z]?\b/g, (name) => calledIn(stage, name));
+
 /**
  * The letters of a stage's op-amps and devices by their names in its circuit, with every part in its place and nothing
  * bypassed.

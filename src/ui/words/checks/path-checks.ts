@@ -103,7 +103,7 @@ export const PATH_CHECKS: Readonly<Record<PathCheckCode, Saying>> = {
     advice: 'Choose the values together, take a finer series, or make the value of two parts.',
   },
   'resistor-low': {
-    says: (d) => `${d.name}: ${d.part} ${ohm(d.value)} is under ${ohm(d.limit)}, a load on the op-amp.`,
+    says: (d) => `${d.name}: ${d.part} ${ohm(d.value)} is under ${ohm(d.limit)}, a load on what drives it.`,
     advice: 'Take smaller capacitors in this stage: pin one by typing it.',
   },
   'resistor-high': {
