@@ -4,6 +4,8 @@ import { AS_BUILT, compile } from '../../design/compiled/compile';
 import type { Design } from '../../design/document/schema';
 import type { SinglePath } from '../../design/making/single-path';
 import { OP_AMPS, swingRoom } from '../../device/op-amps';
+import { controlledDesign } from '../../testing/controlled-design';
+import { otaOnePole } from '../../topology/voice/ota-one-pole';
 import { lonePath, typedInto } from '../../testing/lone-path';
 import { must } from '../../result';
 import { deskOf } from '../../testing/desk-of';
@@ -162,6 +164,32 @@ test(
     ).toMatchObject({ level: 'bad' });
   },
 );
+
+test('an op-amp that would rest nearer to a rail than it reaches is a fault, and one that reaches is its cure', () => {
+  const design = controlledDesign(otaOnePole, 'linear-converter', single(9));
+  const found = desk(design).checks.filter((c) => c.code === 'rests-at-rail');
+  expect(found).toHaveLength(1);
+  const [{ data, cure }] = found;
+  expect(data.headroomVolts).toBe(OP_AMPS.find((o) => o.id === 'jfet-audio-3mhz')!.headroomVolts);
+  // At rest its output stands a base and an emitter resistor under the middle: within the headroom, over the rail.
+  expect(data.fromRailVolts).toBeGreaterThan(0);
+  expect(data.fromRailVolts).toBeLessThan(Number(data.headroomVolts));
+  if (cure?.kind !== 'use-device') throw new Error('a cure was wanted');
+  const [variant] = design.variants;
+  const cured = {
+    ...design,
+    variants: [
+      {
+        ...variant,
+        ways: variant.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, device: cure.device })) })),
+      },
+    ],
+  };
+  expect(desk(cured).checks.some((c) => c.code === 'rests-at-rail')).toBe(false);
+  expect(desk(controlledDesign(otaOnePole, 'linear-converter')).checks.some((c) => c.code === 'rests-at-rail')).toBe(
+    false,
+  );
+});
 
 describe('stability', () => {
   /**

@@ -4,12 +4,12 @@ import { compileStage, type Compilation } from '../../design/compiled/compile';
 import { noiseGainOf } from '../../design/compiled/noise-gain';
 import type { Brief, Design, Way } from '../../design/document/schema';
 import { supplyVolts, type DesignedStage } from '../../design/stages/stage-design';
-import { OP_AMPS, swingRoom, type OpAmp } from '../../device/op-amps';
+import { OP_AMPS, railVolts, swingRoom, type OpAmp } from '../../device/op-amps';
 import { nearestPreferred } from '../../parts/preferred';
 import { fromDecibels } from '../../units/quantity';
 import type { Check, CheckLevel, Cure, DeskJoint, DeskResult, DeskStage, PathCheckCode } from './desk-types';
 import { leastSupply } from './least-supply';
-import { strains, type Strain } from './op-amp-strain';
+import { opAmpOutputs, strains, type Strain } from './op-amp-strain';
 import type { WayReading } from '../reading/read-way';
 
 type Facts = Omit<DeskResult, 'checks'>;
@@ -83,6 +83,7 @@ export function checkDesk(
       cure: null,
     });
   checks.push(...stages.flatMap((designed, k) => checkTargets(designed, facts.stages[k])));
+  checks.push(...stages.flatMap((designed, k) => checkRest(design, built, designed, facts.stages[k])));
   const strain = strains(built, design.brief, natural, solver);
   stages.forEach((designed, k) => {
     if (designed.stage.bypassed || !designed.device || designed.opAmps === 0) return;
@@ -93,6 +94,43 @@ export function checkDesk(
     if (asked) checks.push(...checkLevel(design.brief, designed.stage.id, designed.device, name, asked));
   });
   return [...checks, ...ranges];
+}
+
+/** Outputs of a stage's op-amps that are found to rest nearer to a rail than they can get. */
+function checkRest(
+  { brief }: Design,
+  built: Compilation,
+  { stage, device }: DesignedStage,
+  { name, designators }: DeskStage,
+): Check[] {
+  if (!built.live || !device || stage.bypassed) return [];
+  const { rest } = built.live;
+  return opAmpOutputs(built).flatMap(({ element, node }): Check[] => {
+    if (!element.startsWith(`${stage.id}.`)) return [];
+    const at = built.circuit.structure.nodeOf(node) ?? -1;
+    const fromRailVolts = railVolts(brief) - Math.abs(at < 0 ? 0 : rest[at]);
+    if (fromRailVolts >= device.headroomVolts) return [];
+    const [local] = element.slice(stage.id.length + 1).split('.');
+    const reaches = OP_AMPS.filter((o) => o.unityGainStable && o.headroomVolts < fromRailVolts).sort(
+      (a, b) => b.gainBandwidthHz - a.gainBandwidthHz,
+    )[0];
+    return [
+      {
+        id: `rest-${stage.id}-${local}`,
+        level: 'bad',
+        code: 'rests-at-rail',
+        stageId: stage.id,
+        data: {
+          name,
+          opAmp: designators[local] ?? local,
+          device: device.name,
+          fromRailVolts,
+          headroomVolts: device.headroomVolts,
+        },
+        cure: reaches ? { kind: 'use-device', stageId: stage.id, device: reaches.id } : null,
+      },
+    ];
+  });
 }
 
 /** A share that a level is off, from decibels. */

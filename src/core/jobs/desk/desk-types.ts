@@ -160,6 +160,7 @@ export type PathCheckCode =
   | 'undamped'
   | 'latches'
   | 'supply-short'
+  | 'rests-at-rail'
   | 'no-room'
   | 'swing'
   | 'slew'

@@ -80,6 +80,12 @@ export const PATH_CHECKS: Readonly<Record<PathCheckCode, Saying>> = {
       `has nowhere to come from.`,
     advice: 'Raise the supply, or take an op-amp that reaches nearer to its rails.',
   },
+  'rests-at-rail': {
+    says: (d) =>
+      `${d.name}: the output of ${d.opAmp} rests ${volts(d.fromRailVolts)} from a rail, and ${d.device} reaches no ` +
+      `nearer than ${volts(d.headroomVolts)}: on the bench it rests elsewhere.`,
+    advice: 'Take an op-amp that reaches nearer to its rails, or raise the supply.',
+  },
   'no-room': {
     says: (d) =>
       `${d.name}: ${d.device} wants ${volts(d.headroomVolts)} to each rail, and the supply does not give ` +
