@@ -8,7 +8,8 @@ import { Band, Clipped, Trace } from '@/ui/chart/trace-layer';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { BANK, DESK, MOVED_PCT, PART_MOVES, TURN } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { LATE_OPACITY } from '@/ui/late-note';
+import { useAnswer, useIsLate } from '@/store/questions/question';
 import { MATCH } from '@/store/questions/by-hand';
 import { useLongJob } from '@/store/questions/long-job';
 import { useDesignators } from '@/store/use-designators';
@@ -148,11 +149,12 @@ function RotationScale({ name }: { name: string }) {
 /** The curves over the whole rotation of the control in hand, faint, so that the one at its position stands out. */
 export function FamilyTraces() {
   const turn = useAnswer(TURN);
+  const late = useIsLate(TURN);
   const on = useView((s) => s.shown.family);
   const controls = useDesign((d) => currentVariantOf(d).controls);
   if (!on || !turn || !controls.some((c) => c.id === turn.controlId)) return null;
   return (
-    <g data-testid="family">
+    <g data-testid="family" opacity={late ? LATE_OPACITY : undefined}>
       {turn.family.map((f) => (
         <Trace
           key={f.position}

@@ -12,7 +12,8 @@ import { useSize } from '@/ui/use-size';
 import { edit, useDesign } from '@/store/document';
 import { setControl } from '@/store/edits/network-edits';
 import { TURN, turnedControlOf } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { LATE_OPACITY, LateNote } from '@/ui/late-note';
+import { useAnswer, useIsLate } from '@/store/questions/question';
 import { useView } from '@/store/view';
 
 type Against = 'cutoffHz' | 'gainDb' | 'q';
@@ -27,6 +28,7 @@ export function Turn() {
   const turned = useView((s) => s.turnedControl);
   const control = useDesign((d) => turnedControlOf(d, turned));
   const turn = useAnswer(TURN);
+  const late = useIsLate(TURN);
   const [wanted, setWanted] = useState<Against>('cutoffHz');
   const [ref, { width }] = useSize<HTMLDivElement>();
   if (!control || !turn || turn.controlId !== control.id) return null;
@@ -46,7 +48,8 @@ export function Turn() {
           options={there.map((value) => ({ value, label: NAMES[value] }))}
         />
       </header>
-      <div ref={ref} style={{ height: CHART_HEIGHT }}>
+      {late && <LateNote />}
+      <div ref={ref} style={{ height: CHART_HEIGHT, opacity: late ? LATE_OPACITY : 1 }}>
         <TurnChart turn={turn} against={against} position={control.position} width={width} />
       </div>
       <p className="reason figures" data-testid="turn-range">

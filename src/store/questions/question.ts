@@ -1,4 +1,4 @@
-import { useCallback, useSyncExternalStore } from 'react';
+import { useCallback, useEffect, useState, useSyncExternalStore } from 'react';
 import type { Design } from '@/core/design/document/schema';
 import { withoutRecord } from '@/core/design/document/without-record';
 import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
@@ -100,6 +100,12 @@ export class Question<K extends Kind> {
   readonly current = (reading: 'watched' | 'read' = 'watched'): Held<JobAnswers[K]> => {
     const held = reading === 'read' ? this.read : this.held;
     return this.asking()?.subject === held.subject ? held : NOTHING;
+  };
+
+  /** Whether the answer on show is of the document as it was before. */
+  readonly isBehind = (): boolean => {
+    const { value, of } = this.current();
+    return value !== null && of !== documentStore.getState().design;
   };
 
   /** Takes an answer as if it had been asked for the design as it stands. */
@@ -216,6 +222,31 @@ export const useAnswerToRead = <K extends Kind, T = JobAnswers[K]>(
   question: Question<K>,
   select?: (value: JobAnswers[K]) => T,
 ): T | null => useAnswer(question, select, 'read');
+
+/** An answer that is behind for longer is marked, ms: a newer one that comes within that is not waited for. */
+export const LATE_MS = 400;
+
+/** Whether what is shown of a question has been of the document as it was before for a while. */
+export function useIsLate<K extends Kind>(question: Question<K>): boolean {
+  const subscribe = useCallback(
+    (tell: () => void) => {
+      const stops = [question.subscribe(tell), documentStore.subscribe(tell)];
+      return () => stops.forEach((stop) => stop());
+    },
+    [question],
+  );
+  const behind = useSyncExternalStore(subscribe, question.isBehind, () => false);
+  const [late, setLate] = useState(false);
+  useEffect(() => {
+    if (!behind) return;
+    const timer = setTimeout(() => setLate(true), LATE_MS);
+    return () => {
+      clearTimeout(timer);
+      setLate(false);
+    };
+  }, [behind]);
+  return behind && late;
+}
 
 /** What can fail to answer. */
 export type Askable = Pick<Question<never>, 'subscribe'> & { current(): Pick<Held<unknown>, 'failure'> };

@@ -9,7 +9,8 @@ import { documentStore, edit } from '@/store/document';
 import { currentWayOf, selectWay } from '@/store/edits/edits';
 import { printSheet } from '@/store/exports/exports';
 import { SHEET } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { LateNote } from '@/ui/late-note';
+import { useAnswer, useIsLate } from '@/store/questions/question';
 import { setView, useView } from '@/store/view';
 import { useSize } from '@/ui/use-size';
 import { PartEditor } from './part-editor';
@@ -26,9 +27,11 @@ const WHOLE = { width: '100%', height: '100%' };
 /** The whole variant as one drawing: zoomed and panned, walked by arrow keys, its values changed where they stand. */
 export function SheetView() {
   const sheet = useAnswer(SHEET);
+  const late = useIsLate(SHEET);
   const [ref, { width, height }] = useSize<HTMLDivElement>();
   return (
-    <div className={styles.view} ref={ref} data-testid="sheet-view">
+    <div className={`${styles.view} ${late ? styles.late : ''}`} ref={ref} data-testid="sheet-view">
+      {late && <LateNote />}
       {sheet && width > 0 && <Sheet sheet={sheet} width={width} height={height} />}
     </div>
   );
