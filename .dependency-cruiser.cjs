@@ -29,7 +29,7 @@ module.exports = {
       to: {
         pathNot:
           '^src/core/|node_modules/' +
-          '(zod|ml-matrix|ml-levenberg-marquardt|fft.js|pure-rand|fast-deep-equal|papaparse|fflate)/',
+          '(zod|ml-matrix|ml-levenberg-marquardt|fft.js|pure-rand|fast-deep-equal|papaparse|fflate|crc-32)/',
       },
     },
     below('math|units', 'circuit|filter|device|analysis|topology|parts|loudspeaker|measure|design|format|jobs'),

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
-import { begin, giveFile, openWorkshop, saved, shown, type, WORKSHOP } from './bench-hands';
+import { begin, choose, giveFile, openWorkshop, saved, shown, type, WORKSHOP } from './bench-hands';
 
 const NOTE = { name: 'in words' };
 const cutoff = (page: Page) => page.getByTestId('cutoff-lowpass');
@@ -129,9 +129,15 @@ test('a backup over a shelf that has moved on asks, and names what it cannot tak
   await saved(page);
   await page.getByRole('link', { name: 'Jaunty Reed' }).click();
   await giveFile(page, () => page.getByRole('button', { name: 'Import' }).click(), 'shelf.zip', bytes);
-  await expect(page.getByRole('dialog')).toContainText('One lies on the shelf with something else in it');
-  await page.getByRole('button', { name: 'Keep both' }).click();
+  const designs = page.getByTestId('restore-designs');
+  await expect(designs).toContainText(`1 older than on the shelf, ${WORKSHOP - 1} as on the shelf`);
+  await expect(page.getByRole('button', { name: 'Nothing to restore' })).toBeDisabled();
+  await designs.getByRole('button').first().click();
+  await choose(page, 'What becomes of Bellows microphone hiss filter', 'take it beside');
+  await page.getByRole('button', { name: 'Restore 1', exact: true }).click();
   await expect(page.getByTestId('shelf-card')).toHaveCount(WORKSHOP + 1);
+  await page.getByRole('alert').getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByTestId('shelf-card')).toHaveCount(WORKSHOP);
 });
 
 test('bad addresses are pages that say so, and other methods are refused, each with its headers', async ({

@@ -1,17 +1,29 @@
 'use client';
 
-import { App, Button, Modal } from 'antd';
+import { App, Button } from 'antd';
 import dayjs from 'dayjs';
 import { useState, type ReactNode } from 'react';
-import type { Backup, Fault, OnClash } from '@/store/shelf/backup';
+import type { Backup } from '@/store/shelf/read-backup';
+import type { BackupRow, Restored, RowChoice } from '@/store/shelf/restore';
 import { shelveDesign } from '@/store/shelf/shelf-rows';
 import { download, pickTextFile } from '@/ui/download';
 import { useStoring } from '@/ui/use-storing';
 import { failureWords } from '@/ui/words/failures';
+import { countWords, RestoreDialog } from './restore-dialog';
 
 /** Reading and writing whole shelves comes when it is asked for. */
-const backups = () => import('@/store/shelf/backup');
+const backups = async () => ({
+  ...(await import('@/store/shelf/backup')),
+  ...(await import('@/store/shelf/read-backup')),
+  ...(await import('@/store/shelf/restore')),
+});
 const MOST_NAMED = 12;
+
+interface Restoring {
+  readonly backup: Backup;
+  readonly rows: readonly BackupRow[];
+  readonly name: string;
+}
 
 /** Files into the shelf and out of it, and what is asked about them meanwhile. */
 export function useShelfFiles(): {
@@ -19,117 +31,110 @@ export function useShelfFiles(): {
   readonly backUp: () => Promise<void>;
   readonly question: ReactNode;
 } {
-  const [restoring, setRestoring] = useState<Restoring | null>(null);
   const { notification, message } = App.useApp();
   const storing = useStoring();
+  const { ask, question } = useRestore();
 
   async function importFile(): Promise<void> {
     const file = await pickTextFile('.json,.zip');
     if (!file) return;
     notification.destroy();
-    const { clashes, readBackup } = await backups();
-    const read = readBackup(file.bytes, file.name);
+    const { readShelfFile } = await backups();
+    const read = readShelfFile(file.bytes, file.name);
     if (!read.ok)
       return notification.error({
         title: `${file.name} was not taken`,
         description: failureWords(read),
         duration: 0,
       });
+    const { value } = read;
     await storing(async () => {
-      // One design by itself comes in beside what is there; a whole shelf asks.
-      const { designs, faults } = read.value;
-      if (designs.length === 1 && faults.length === 0) {
-        await shelveDesign(designs[0].design);
-        return void message.success(`“${designs[0].design.title}” is on the shelf.`);
-      }
-      const clashing = await clashes(read.value);
-      if (clashing.length > 0)
-        setRestoring({ backup: read.value, clashing: clashing.map((c) => c.design.title), name: file.name });
-      else await restore(read.value, 'skip', file.name);
+      // One design by itself comes in beside what is there; a backup is shown table by table.
+      if (value.kind === 'backup') return ask(value.backup, file.name);
+      await shelveDesign(value.design);
+      void message.success(`“${value.design.title}” is on the shelf.`);
     });
   }
 
-  async function restore(backup: Backup, onClash: OnClash, name: string): Promise<void> {
-    setRestoring(null);
-    const taken = await (await backups()).restoreBackup(backup, onClash);
-    const { stock, drivers, opAmps, faults } = backup;
-    void message.success(
-      `${taken} ${taken === 1 ? 'design is' : 'designs are'} on the ` +
-        `shelf${stock.length + drivers.length + opAmps.length > 0 ? ', with stock, drivers and op-amps' : ''}.`,
-    );
-    if (faults.length > 0)
+  const backUp = () =>
+    storing(async () => {
+      const { bytes, unread } = await (await backups()).backupShelf();
+      download(`jaunty-reed-shelf-${dayjs().format('YYYY-MM-DD')}.zip`, bytes, 'application/zip');
+      if (unread.length === 0) return;
+      const them = unread.length === 1 ? 'is in the backup as it lies' : 'are in the backup as they lie';
       notification.warning({
-        title: `Of ${name}, ${faults.length === 1 ? 'one thing was' : `${faults.length} things were`} not taken`,
-        description: <Faults faults={faults} />,
+        title: `${countWords('designs', unread.length)} did not read, and ${them}`,
+        description: <Named lines={unread.map(({ file, title }) => `${title}: ${file}`)} />,
         duration: 0,
       });
-  }
-
-  const backUp = async () => {
-    const bytes = await (await backups()).backupShelf();
-    download(`jaunty-reed-shelf-${dayjs().format('YYYY-MM-DD')}.zip`, bytes, 'application/zip');
-  };
-  const question = restoring && (
-    <RestoreQuestion
-      {...restoring}
-      onChoose={(onClash) => void storing(() => restore(restoring.backup, onClash, restoring.name))}
-      onClose={() => setRestoring(null)}
-    />
-  );
+    });
   return { importFile, backUp, question };
 }
 
-const Faults = ({ faults }: { faults: readonly Fault[] }) => (
+/** A backup that waits for what is to become of it; what it put on the shelf can be taken back. */
+function useRestore(): { readonly ask: (backup: Backup, name: string) => Promise<void>; readonly question: ReactNode } {
+  const [restoring, setRestoring] = useState<Restoring | null>(null);
+  const { notification, message } = App.useApp();
+  const storing = useStoring();
+
+  const ask = async (backup: Backup, name: string) =>
+    setRestoring({ backup, rows: await (await backups()).compareWithShelf(backup), name });
+
+  const close = ({ backup: { faults }, name }: Restoring) => {
+    setRestoring(null);
+    if (faults.length === 0) return;
+    notification.warning({
+      title: `Of ${name}, ${faults.length === 1 ? 'one thing' : `${faults.length} things`} did not read`,
+      description: <Named lines={faults.map((fault) => `${fault.file}: ${failureWords(fault)}`)} />,
+      duration: 0,
+    });
+  };
+
+  async function restore(chosen: readonly { row: BackupRow; choice: RowChoice }[], of: Restoring): Promise<void> {
+    const { restoreRows, undoRestore } = await backups();
+    const restored = await restoreRows(chosen);
+    close(of);
+    const undo = async () => {
+      notification.destroy(RESTORED);
+      const stay = await undoRestore(restored);
+      const but = stay === 0 ? '' : `, but for ${countWords('designs', stay)} that changed since`;
+      void message.success(`The shelf is as it was${but}.`);
+    };
+    notification.success({
+      key: RESTORED,
+      title: `${restoredWords(restored)} of ${of.name}`,
+      duration: 30,
+      actions: (
+        <Button size="small" onClick={() => void storing(undo)}>
+          Undo
+        </Button>
+      ),
+    });
+  }
+  const question = restoring && (
+    <RestoreDialog
+      rows={restoring.rows}
+      name={restoring.name}
+      onRestore={(chosen) => void storing(() => restore(chosen, restoring))}
+      onClose={() => close(restoring)}
+    />
+  );
+  return { ask, question };
+}
+const RESTORED = 'restored';
+
+/** What came in, table by table. */
+export function restoredWords({ taken }: Pick<Restored, 'taken'>): string {
+  const words = Object.entries(taken).map(([table, count]) => countWords(table as BackupRow['table'], count));
+  const last = words[words.length - 1];
+  return words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${last} came in` : `${last} came in`;
+}
+
+const Named = ({ lines }: { lines: readonly string[] }) => (
   <ul>
-    {faults.slice(0, MOST_NAMED).map((fault, i) => (
-      <li key={i}>
-        {fault.file}: {failureWords({ ok: false, ...fault })}
-      </li>
+    {lines.slice(0, MOST_NAMED).map((line, i) => (
+      <li key={i}>{line}</li>
     ))}
+    {lines.length > MOST_NAMED && <li>and {lines.length - MOST_NAMED} more</li>}
   </ul>
 );
-
-interface Restoring {
-  readonly backup: Backup;
-  /** Titles of designs that lie on the shelf with something else in them. */
-  readonly clashing: readonly string[];
-  readonly name: string;
-}
-
-/** What is to become of designs that are on the shelf already, otherwise than in the backup. */
-function RestoreQuestion({
-  backup,
-  clashing,
-  name,
-  onChoose,
-  onClose,
-}: Restoring & { onChoose: (onClash: OnClash) => void; onClose: () => void }) {
-  return (
-    <Modal
-      open
-      title={`Restore ${name}`}
-      onCancel={onClose}
-      footer={[
-        <Button key="skip" onClick={() => onChoose('skip')}>
-          Leave those on the shelf
-        </Button>,
-        <Button key="both" type="primary" onClick={() => onChoose('keep-both')}>
-          Keep both
-        </Button>,
-        <Button key="replace" danger onClick={() => onChoose('replace')}>
-          Replace them
-        </Button>,
-      ]}
-    >
-      <p>
-        {backup.designs.length} designs are in it. {clashing.length === 1 ? 'One lies' : `${clashing.length} lie`} on
-        the shelf with something else in {clashing.length === 1 ? 'it' : 'them'}:
-      </p>
-      <ul>
-        {clashing.slice(0, MOST_NAMED).map((title, i) => (
-          <li key={i}>{title || 'untitled'}</li>
-        ))}
-      </ul>
-    </Modal>
-  );
-}

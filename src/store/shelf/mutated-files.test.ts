@@ -14,7 +14,7 @@ import { readWav, writeFloatWav } from '@/core/format/wav';
 import { demoStock } from '@/core/parts/stock';
 import type { Result } from '@/core/result';
 import { seeded } from '@/core/testing/seeded';
-import { readBackup } from './backup';
+import { readShelfFile } from './read-backup';
 import { newId } from '../new-id';
 
 /** A bank's table by what its headings seem to mean. */
@@ -117,6 +117,6 @@ test('sounds and backups, byte by byte', () => {
   const zip = zipSync({ 'a.json': strToU8(writeDesign(designs[0])), 'stock.json': strToU8('[]') });
   for (let i = 0; i < RUNS / 10; i++) {
     expect(typeof readWav(mutatedBytes(wav)).ok).toBe('boolean');
-    expect(typeof readBackup(mutatedBytes(zip), 'x.zip').ok).toBe('boolean');
+    expect(typeof readShelfFile(mutatedBytes(zip), 'x.zip').ok).toBe('boolean');
   }
 });

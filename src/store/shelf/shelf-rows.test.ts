@@ -2,30 +2,16 @@ import 'fake-indexeddb/auto';
 import { produce } from 'immer';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { strToU8, zipSync } from 'fflate';
 import { demoDesigns } from '@/core/design/demo/demo';
 import { DESIGN_VERSION, type Design } from '@/core/design/document/schema';
 import { must } from '@/core/result';
-import { demoDrivers } from '@/core/loudspeaker/demo-drivers';
-import { demoStock } from '@/core/parts/stock';
-import { backupShelf, clashes, readBackup, restoreBackup } from './backup';
-import { database, putSetting } from './database';
-import { newId } from '../new-id';
+import { database } from './database';
 import { readRow, saveDesign } from './save-design';
 import { bringBack, deleteDesign, forgetRemoved, loadRow, putBack, shelveDesign } from './shelf-rows';
 
-const [rumble, , band] = demoDesigns();
+const [, , band] = demoDesigns();
 const changed = (change: (draft: Design) => void): Design => produce(band, change);
-const tables = () => [
-  database.designs,
-  database.stock,
-  database.opAmps,
-  database.drivers,
-  database.settings,
-  database.removed,
-];
-const wipe = () => Promise.all(tables().map((table) => table.clear()));
-beforeEach(wipe);
+beforeEach(() => Promise.all([database.designs.clear(), database.removed.clear()]));
 
 describe('two tabs', () => {
   test('a cutoff in one and a note in the other: both are kept, in one design', async () => {
@@ -110,75 +96,17 @@ test('what was removed can be brought back for thirty days, beside what has its 
   expect(await bringBack(band.id)).toBeNull();
 });
 
-describe('backup', () => {
-  const everything = () => Promise.all(tables().map((table) => (table as typeof database.designs).toArray()));
+test.each([{ toString: 1 }, '7', null, NaN, -1, 0.5])(
+  'a version like %j is refused at the door, and throws nothing',
+  (version) => {
+    expect(readRow({ design: { ...band, version } })).toMatchObject({ ok: false, code: 'broken-design' });
+  },
+);
 
-  test('backed up, wiped and restored, every table is as it was', async () => {
-    await shelveDesign(band, new Date('2026-02-03T10:00:00Z'));
-    await shelveDesign(rumble, new Date('2026-02-01T10:00:00Z'));
-    await saveDesign(
-      changed((d) => void (d.title = 'again')),
-      band,
-      1,
-      new Date('2026-02-04T10:00:00Z'),
-    );
-    await database.stock.bulkPut(demoStock(newId));
-    await database.drivers.bulkPut(demoDrivers());
-    await putSetting('theme', 'bench');
-    const gone = await shelveDesign({ ...band, id: 'gone', title: 'gone' });
-    await deleteDesign(gone, new Date('2026-02-05T10:00:00Z'));
-    const before = await everything();
-    const zip = await backupShelf();
-    await wipe();
-    const read = must(readBackup(zip, 'shelf.zip'));
-    expect(read.faults).toEqual([]);
-    expect(await restoreBackup(read, 'skip')).toBe(2);
-    expect(await everything()).toEqual(before);
-  });
-
-  test('what lies there otherwise is left, kept beside, or replaced; what is alike stays', async () => {
-    await shelveDesign(band);
-    await shelveDesign(rumble);
-    const backup = must(readBackup(await backupShelf(), 'shelf.zip'));
-    const later = changed((d) => void (d.title = 'later'));
-    await saveDesign(later, band, 1);
-    expect((await clashes(backup)).map((c) => c.design.title)).toEqual([band.title]);
-    const titles = async () => (await database.designs.toArray()).map((r) => r.title).sort();
-    expect(await restoreBackup(backup, 'skip')).toBe(0);
-    expect(await titles()).toEqual([rumble.title, 'later'].sort());
-    expect(await restoreBackup(backup, 'keep-both')).toBe(1);
-    expect(await titles()).toEqual([rumble.title, 'later', `${band.title} (copy)`].sort());
-    expect(await restoreBackup(backup, 'replace')).toBe(1);
-    expect(await titles()).toEqual([rumble.title, band.title, `${band.title} (copy)`].sort());
-    // An open tab that knew the replaced one sees that it is behind.
-    expect((await loadRow(band.id))!.revision).toBe(3);
-  });
-
-  test('every good file is taken, and every other named with its reason', () => {
-    const good = JSON.stringify(rumble);
-    const zip = zipSync({
-      'a.json': strToU8(good),
-      'b.json': strToU8('{"format":"jaunty-reed-design","version":1,"title":5}'),
-      'c.json': strToU8('{'),
-      'stock.json': strToU8(JSON.stringify([...demoStock(newId).slice(0, 2), { id: 'x', kind: 'glue' }])),
-    });
-    const read = must(readBackup(zip, 'mixed.zip'));
-    expect(read.designs.map((d) => d.design.title)).toEqual([rumble.title]);
-    expect(read.stock).toHaveLength(2);
-    expect(read.faults.map((f) => [f.file, f.code]).sort()).toEqual([
-      ['b.json', 'broken-design'],
-      ['c.json', 'not-json'],
-      ['stock.json', 'broken-table'],
-    ]);
-  });
-
-  test('a zip without anything, one cut short and plain text are each called what they are', async () => {
-    expect(readBackup(zipSync({}), 'empty.zip')).toMatchObject({ code: 'empty-zip', data: { file: 'empty.zip' } });
-    expect(readBackup(zipSync({ 'notes.txt': strToU8('x') }), 'n.zip')).toMatchObject({ code: 'empty-zip' });
-    await shelveDesign(band);
-    expect(readBackup((await backupShelf()).slice(0, 200), 'cut.zip')).toMatchObject({ code: 'broken-zip' });
-    expect(readBackup(strToU8('hello'), 'hello.json')).toMatchObject({ code: 'not-json' });
-  });
+test('what an older version cannot have been is refused, and throws nothing', () => {
+  for (let version = 1; version < DESIGN_VERSION; version++)
+    for (const variants of [null, 7, [null], [{ ways: null }], [{ ways: [{ stages: 3 }] }]])
+      expect(readRow({ design: { ...band, version, variants } }).ok).toBe(false);
 });
 
 test.each(['\ud800', '..', '.', '', 'a/b', 'a%b'])('an id like %j is refused at the door', (id) => {

@@ -47,7 +47,7 @@ export async function deleteDesign(id: string, now = new Date()): Promise<void> 
     await histories.delete(id);
     await cards.delete(id);
   });
-  tell({ id, revision: null });
+  tellShelf({ id, revision: null });
 }
 
 /** Puts a removed design back on the shelf, beside whatever has its id by now. Gives the id it has there. */
@@ -73,7 +73,8 @@ export const forgetRemoved = (now = new Date()): PromiseLike<number> =>
     .below(new Date(now.getTime() - REMOVED_DAYS * 86_400_000).toISOString())
     .delete();
 
-function tell(news: ShelfNews): void {
+/** Tells the other tabs. */
+export function tellShelf(news: ShelfNews): void {
   const channel = shelfChannel();
   channel.postMessage(news);
   channel.close();

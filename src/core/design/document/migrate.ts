@@ -79,7 +79,8 @@ export function readDesign(document: unknown): Result<Design, ReadFailure> {
   )
     return failure('not-a-design');
   let current = document as Record<string, unknown>;
-  const version = Number(current.version);
+  const { version } = current;
+  if (typeof version !== 'number') return failure('broken-design', { issues: ['version: a number is wanted'] });
   if (version > DESIGN_VERSION) return failure('newer-version', { version, known: DESIGN_VERSION });
   for (let v = version; v < DESIGN_VERSION; v++) {
     const step = STEPS[v];
@@ -87,7 +88,11 @@ export function readDesign(document: unknown): Result<Design, ReadFailure> {
       return failure('broken-design', {
         issues: [`version: ${String(current.version)} is not a version there has been`],
       });
-    current = step(current);
+    try {
+      current = step(current);
+    } catch (error) {
+      return failure('broken-design', { issues: [`it does not read as version ${v}: ${reasonOf(error)}`] });
+    }
   }
   const parsed = designSchema.safeParse(current);
   if (parsed.success) return success(parsed.data);

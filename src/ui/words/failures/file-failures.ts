@@ -45,7 +45,22 @@ export const FILE_FAILURES: FailureWords = {
   'not-a-wav': () => 'This is no WAV file. Export the recording as WAV and give that.',
   'wav-format': (data) =>
     `A WAV of format ${data.format} with ${data.bits} bits is not read; 16, 24 or 32 bits, or floats, are.`,
-  'broken-zip': (data) => `${data.file} is no zip that can be opened (${data.reason}). Nothing was changed.`,
+  'not-a-zip': (data) => `${data.file} begins like a zip, and has no entry that can be found. Nothing was changed.`,
+  'zip-too-large': (data) => `${data.file} has more than ${data.most} entries: no backup has. Nothing was changed.`,
+  'shelf-too-large': (data) =>
+    `${data.file} is over ${data.most}\u202fMB: neither a design nor a backup is. Nothing was changed.`,
+  'broken-entry': (data) =>
+    ({
+      checksum: 'it was changed on its way, its checksum does not hold',
+      damaged: 'it is damaged and cannot be unpacked',
+      'too-large': 'it unpacks to more than a backup holds',
+      'not-supported': 'it is packed or locked in a way that is not read',
+      twice: 'it is in the file twice, the first was read',
+    })[String(data.why)] ?? 'it does not read',
+  'missing-file': () => 'the backup says that it should be there, and it is not.',
+  'newer-backup': (data) =>
+    `the backup was written by a newer program (version ${data.version}; this one knows ${data.known}): ` +
+    'what it knows of it was read.',
   'empty-zip': (data) => `${data.file} holds no design, stock, driver or op-amp. Nothing was changed.`,
   'broken-table': (data) => `${(data.issues as readonly string[]).join('; ')}: left out.`,
   'bad-line': (data) =>
