@@ -1,7 +1,7 @@
 'use client';
 
 import { Button, Progress, Select } from 'antd';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { Fragment, useEffect, useMemo, useRef, useState } from 'react';
 import type { FaultRanking, LikelyValue, RankedFault } from '@/core/jobs/measure/fault-bench';
 import { formatFixed, formatQuantity } from '@/core/units/quantity';
 import type { QuantityKind } from '@/core/units/quantity';
@@ -182,14 +182,19 @@ function Line({ fault: { sentence, parts, probability, sameAs, likewise } }: { f
   return (
     <li>
       <b className={`figures ${styles.chance}`}>{percent(probability)}&#8239;%</b>
-      <span>{sentence}</span>
-      {parts
-        .filter((part) => places.has(part))
-        .map((part) => (
-          <button key={part} type="button" className="link" onClick={() => showInSchematic(places.get(part)!)}>
-            show {part}
-          </button>
-        ))}
+      <span>
+        {sentence}
+        {parts
+          .filter((part) => places.has(part))
+          .map((part) => (
+            <Fragment key={part}>
+              {' '}
+              <button type="button" className="link" onClick={() => showInSchematic(places.get(part)!)}>
+                show {part}
+              </button>
+            </Fragment>
+          ))}
+      </span>
       {same.length > 0 && (
         <span className={`quiet ${styles.same}`}>This curve cannot be told from: {same.join('; ')}.</span>
       )}
