@@ -7,7 +7,7 @@ import { failure, type Result } from '@/core/result';
 /** Letters that a link may have: longer ones are cut by programs that pass them on. */
 export const LONGEST_LINK = 30_000;
 /** What a link may unpack to, bytes: a design is a hundredth of it. */
-const MOST_BYTES = 20_000_000;
+const MOST_BYTES = 4_000_000;
 /** What stands before the design in the fragment; a later form of it gets another letter. */
 const MARK = 'd=';
 

@@ -80,9 +80,23 @@ export interface BankTableText {
 /** Which column of the table tells what (its number from 0, null: none), and the unit of its plain numbers. */
 export type ColumnMap = Readonly<Record<BankColumn['id'], { readonly column: number | null; readonly unit: string }>>;
 
+/** Stages of the largest bank, by a good margin. */
+const MOST_ROWS = 1000;
+/** A heading says what it is within so many letters. */
+const MOST_IN_HEADING = 80;
+/** What a part or a centre of a filter can be: ohm, farad, Hz. */
+const CAN_BE: Readonly<Record<ColumnKind, readonly [number, number]>> = {
+  resistance: [1e-3, 1e12],
+  capacitance: [1e-15, 10],
+  frequency: [1e-3, 1e9],
+};
+
 /** A table as text: comma, semicolon or tab between its columns, headings in its first line. */
 export function readBankTable(text: string): BankTableText {
-  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), { skipEmptyLines: true });
+  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), {
+    skipEmptyLines: true,
+    preview: MOST_ROWS + 2,
+  });
   const trimmed = data.map((row) => row.map((cell) => cell.trim()));
   return { header: trimmed[0] ?? [], rows: trimmed.slice(1) };
 }
@@ -104,7 +118,7 @@ function unitOf(kind: ColumnKind | null, written: string): string {
 
 /** What the headings seem to mean. */
 export function guessColumns({ header }: BankTableText): ColumnMap {
-  const headings = header.map(headingOf);
+  const headings = header.map((cell) => headingOf(cell.slice(0, MOST_IN_HEADING)));
   return Object.fromEntries(
     BANK_COLUMNS.map(({ id, words, kind }) => {
       const exact = header.findIndex((h) => h.toLowerCase() === id.toLowerCase());
@@ -120,12 +134,13 @@ export function guessColumns({ header }: BankTableText): ColumnMap {
 
 /**
  * The stages that a table's lines tell of; values plain, in their column's unit, or as makers write them. Fails with
- * `bank-columns` (`missing`) or `bank-lines` (`faults`, at most eight).
+ * `bank-columns` (`missing`), `bank-lines` (`faults`, at most eight) or `bank-long` (`most`).
  */
 export function stagesOfTable(
   { rows }: BankTableText,
   map: ColumnMap,
-): Result<GivenStage[], 'bank-columns' | 'bank-lines'> {
+): Result<GivenStage[], 'bank-columns' | 'bank-lines' | 'bank-long'> {
+  if (rows.length > MOST_ROWS) return failure('bank-long', { most: MOST_ROWS });
   const missing = BANK_COLUMNS.filter((c) => c.needed && map[c.id].column === null).map((c) => c.id);
   if (missing.length > 0) return failure('bank-columns', { missing });
   const faults: string[] = [];
@@ -137,8 +152,8 @@ export function stagesOfTable(
       const plain = Number(written);
       const parsed =
         written !== '' && Number.isFinite(plain) ? plain * COLUMN_UNITS[kind][map[id].unit] : quantity(written, kind);
-      if (parsed !== null && parsed > 0) return parsed;
-      faults.push(`line ${i + 2}, ${id}: “${written}”`);
+      if (parsed !== null && parsed >= CAN_BE[kind][0] && parsed <= CAN_BE[kind][1]) return parsed;
+      faults.push(`line ${i + 2}, ${id}: “${written.slice(0, 40)}”`);
       return null;
     };
     const values = new Map(BANK_COLUMNS.map((column) => [column.id, read(column)]));

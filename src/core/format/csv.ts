@@ -1,7 +1,10 @@
 import Papa from 'papaparse';
 
-/** What a spreadsheet would run as a formula: a cell that begins so, and is no number with a sign. */
-const FORMULA = /^[=@\t\r]|^[+-](?![\d.])/;
+/**
+ * What a spreadsheet would run as a formula: a cell that begins so, after blanks too, and is not a number with a sign
+ * and nothing else. The wide forms of the signs count as well.
+ */
+const FORMULA = /^\s*(?:[=@＝＠]|[+\-＋－](?!(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?\s*$))|^[\t\r]/i;
 
 /**
  * Rows of a table as CSV text with a header line; numbers in plain decimal or exponent form, never localised. What a

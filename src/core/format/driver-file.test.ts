@@ -21,6 +21,10 @@ test.each<[name: string, text: string, kind: string, offDeg: number, driver: str
   ['finch.txt', '100 -3\n1000 0.2\n10000 -6\n', 'response', 0, 'finch'],
   // Angles in names of several habits.
   ['finch 30 deg.frd', LEVELS, 'response', 30, 'finch'],
+  // The other side, and a whole turn, are the same again.
+  ['finch 270 deg.frd', LEVELS, 'response', 90, 'finch'],
+  ['finch 180 deg.frd', LEVELS, 'response', 180, 'finch'],
+  ['finch 360 deg.frd', LEVELS, 'response', 0, 'finch'],
   ['finch_hor_45.frd', LEVELS, 'response', 45, 'finch'],
   ['finch_h15.txt', LEVELS, 'response', 15, 'finch'],
   ['finch-60°.frd', LEVELS, 'response', 60, 'finch'],
@@ -36,6 +40,7 @@ test.each<[string, string, string, object]>([
   ['elm-response.txt', 'freq mV\n100 12\n1000 15\n', 'not-decibels', { what: 'millivolts', line: 1 }],
   ['elm.frd', 'Hz, watts\n100,1.2\n1000,1.5\n', 'not-decibels', { what: 'watts', line: 1 }],
   ['elm_v30.frd', LEVELS, 'vertical-angle', { name: 'elm_v30.frd' }],
+  ['elm 400 deg.frd', LEVELS, 'no-such-angle', { name: 'elm 400 deg.frd' }],
   ['elm.zma', '100 8\n200 -4\n', 'out-of-range', { line: 2, what: 'impedance in ohm' }],
   ['elm.frd', '100 84\n200 loud\n', 'bad-line', { line: 2 }],
   ['elm.frd', '\n', 'empty-file', {}],

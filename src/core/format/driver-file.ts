@@ -17,7 +17,13 @@ export interface DriverFile {
 }
 
 export type DriverFileFailure =
-  ResponseTextFailure | 'out-of-range' | 'which-curve' | 'contradicting-file' | 'not-decibels' | 'vertical-angle';
+  | ResponseTextFailure
+  | 'out-of-range'
+  | 'which-curve'
+  | 'contradicting-file'
+  | 'not-decibels'
+  | 'vertical-angle'
+  | 'no-such-angle';
 
 /** As many points as a curve keeps: 190 in each octave from 20 Hz to 20 kHz, more than any loudspeaker has to say. */
 const MOST_KEPT = 1900;
@@ -44,7 +50,8 @@ const NO_LEVEL = [
  * Reads a driver's file, and says what it is: by its ending, its headings, its name, and last by what its numbers can
  * be. Fails as the columns do (with line), with `which-curve` (`name`) where nothing tells, `contradicting-file`
  * (`name`, `says`, `heading`, `line`) where ending and heading disagree, `not-decibels` (`what`, `line`) where a
- * response is in something else, and `vertical-angle` (`name`) for a curve above or below the axis.
+ * response is in something else, `vertical-angle` (`name`) for a curve above or below the axis, and
+ * `no-such-angle` (`name`) for one of more than a whole turn.
  */
 export function readDriverFile(name: string, text: string): Result<DriverFile, DriverFileFailure> {
   const [stem, ending] = splitName(name);
@@ -65,9 +72,11 @@ export function readDriverFile(name: string, text: string): Result<DriverFile, D
   if (!read.ok) return read;
   const { freqHz, values, phaseDeg, sorted } = read.value;
   const angle = kind === 'response' ? ANGLE.exec(stem) : null;
+  const offDeg = angle ? foldedDeg(Number(angle[1] ?? angle[2])) : 0;
+  if (offDeg === null) return failure('no-such-angle', { name });
   return success({
     kind,
-    offDeg: angle ? Number(angle[1] ?? angle[2]) : 0,
+    offDeg,
     curve: thinned({ freqHz, values, phaseDeg }),
     driver: driverName(stem),
     points: freqHz.length,
@@ -75,6 +84,9 @@ export function readDriverFile(name: string, text: string): Result<DriverFile, D
     gap: widestGap(freqHz),
   });
 }
+
+/** An angle to one side as the same to the other, 0 to 180 degrees; null for more than a turn. */
+const foldedDeg = (deg: number): number | null => (deg > 360 ? null : deg > 180 ? 360 - deg : deg);
 
 const splitName = (name: string): [stem: string, ending: string] => {
   const at = name.lastIndexOf('.');

@@ -145,6 +145,21 @@ test('thousands set apart by points and decimals by a comma are read as such, an
   expect(read.levelDb).toEqual([-3, -3.25, -40.5]);
 });
 
+test.each(['-1+cmd()', '+1+cmd|x', ' =1+1', '\t@SUM(A1)', '  -cmd', '-', '＝1+1', '-2;3', '+0x10', '-1e5x'])(
+  '%j is written as text',
+  (cell) => {
+    expect(
+      writeCsv(['v'], [[cell]])
+        .split('\n')
+        .slice(1)
+        .join('\n'),
+    ).toContain(`'${cell}`);
+  },
+);
+test.each(['-1', '+1.5', '-.5', '-1e-9', '+2E3', ' -3 ', 'a=b', '1-2', ''])('%j is written as it is', (cell) => {
+  expect(writeCsv(['v'], [[cell, 'x']])).not.toContain("'");
+});
+
 test('no cell of a table is a formula to a spreadsheet; numbers with a sign stay numbers', () => {
   const text = writeCsv(
     ['name', 'v'],
@@ -156,4 +171,13 @@ test('no cell of a table is a formula to a spreadsheet; numbers with a sign stay
     ],
   );
   expect(text).toBe(`name,v\n"'=1+1",-3.5\n"'@SUM(A1)",+2e-3\n"'-cmd","'-"\nplain,"'=x"\n`);
+});
+
+test.each([
+  ['1000 1e308', { line: 2, what: 'level in dB' }],
+  ['1e12 0', { line: 2, what: 'frequency in Hz' }],
+  ['1000 0 1e9', { line: 2, what: 'phase in degrees' }],
+])('a measured curve with %s is refused with its line', (line, data) => {
+  const first = line.split(' ').length === 3 ? '100 0 0' : '100 0';
+  expect(readResponseText(`${first}\n${line}\n`)).toMatchObject({ ok: false, code: 'out-of-range', data });
 });

@@ -37,7 +37,7 @@ export function readPartList(text: string): Result<ListedNetwork, 'part-list'> {
   // Decimal commas stand between digits; all others part.
   const items = text
     .split(/[;\n]|,(?!\d)/)
-    .map((item) => item.trim())
+    .map((item) => item.replace(/\s+/g, ' ').trim())
     .filter((item) => item !== '');
   const wrong = (item: string, message: string) => failure('part-list', { item: item.slice(0, 40), message });
   for (const item of items) {

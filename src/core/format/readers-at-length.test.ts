@@ -3,7 +3,9 @@ import { parsePair, parseQuantity } from '../units/quantity';
 import { guessColumns, readBankTable, stagesOfTable } from './bank-csv';
 import { evaluateExpression, MOST_DEPTH } from './deck/expression';
 import { readDeck } from './deck/read-deck';
+import { readPartList } from './part-list';
 import { readResponseText } from './response-text';
+import { readScopeCsv } from './scope-csv';
 import { readStockCsv } from './stock-csv';
 
 /** A bank's table by what its headings seem to mean. */
@@ -65,6 +67,10 @@ test.each<[string, (text: string) => unknown, (n: number) => string]>([
   ['digits and _ in a deck', readDeck, (n) => `t\nR1 a 0 ${'1'.repeat(n)}_\nV1 a 0 1\n`],
   ['blanks in a deck', readDeck, (n) => `t\nR1 a 0${' '.repeat(n)}x\nV1 a 0 1\n`],
   ['parentheses in a deck', readDeck, (n) => `t\nR1 a 0 ${' (1'.repeat(n / 3)}\nV1 a 0 1\n`],
+  ['blanks in a part list', readPartList, (n) => `1${' '.repeat(n)}x`],
+  ['blanks in the headings of a bank', readBank, (n) => `band,R1${' '.repeat(n)}x,R2,C1,C2\na,1k,1k,1n,1n\n`],
+  ['lines of a bank', readBank, (n) => `band,R1,R2,C1,C2\n${'a,1k,1k,1n,1n\n'.repeat(n)}`],
+  ['one line of a scope’s capture', readScopeCsv, (n) => '1,2,'.repeat(n)],
   ['digits and x in a response', readResponseText, (n) => `1 2\n${'1'.repeat(n)}x 3\n`],
   [
     'digits in a stock table',

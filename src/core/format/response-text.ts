@@ -1,4 +1,4 @@
-import { failure, success, type Result } from '../result';
+import { failure, success, type Failure, type Result } from '../result';
 
 export interface MeasuredResponse {
   readonly freqHz: number[];
@@ -19,6 +19,7 @@ export type ResponseTextFailure =
   | 'too-many-points'
   | 'bad-frequency'
   | 'repeated-frequency'
+  | 'out-of-range'
   | 'column-count';
 
 const MOST_POINTS = 100_000;
@@ -43,6 +44,8 @@ export function readResponseText(text: string): Result<MeasuredResponse, Respons
   const read = readRows(text);
   if (!read.ok) return read;
   const { rows, passedOver, sorted } = read.value;
+  const fault = beyond(rows, MEASURED_BOUNDS);
+  if (fault) return fault;
   return success({
     freqHz: rows.map((r) => r.values[0]),
     levelDb: rows.map((r) => r.values[1]),
@@ -52,12 +55,37 @@ export function readResponseText(text: string): Result<MeasuredResponse, Respons
   });
 }
 
+interface Bounds {
+  /** What the second column is called. */
+  readonly what: string;
+  readonly min: number;
+  readonly max: number;
+  readonly highestHz: number;
+}
+
+/** The first figure that cannot be meant. */
+function beyond(rows: readonly Row[], { what, min, max, highestHz }: Bounds): Failure<'out-of-range'> | null {
+  for (const {
+    line,
+    values: [freq, value, phase = 0],
+  } of rows) {
+    if (freq > highestHz)
+      return failure('out-of-range', { line, value: freq, what: 'frequency in Hz', min: 0, max: highestHz });
+    if (!(value >= min && value <= max)) return failure('out-of-range', { line, value, what, min, max });
+    const most = FURTHEST_PHASE_DEG;
+    if (Math.abs(phase) > most)
+      return failure('out-of-range', { line, value: phase, what: 'phase in degrees', min: -most, max: most });
+  }
+  return null;
+}
+
 /** What a driver's file may hold: what its second column is called, and its bounds. */
 const DRIVER_BOUNDS = {
-  response: { what: 'level in dB', min: -100, max: 200 },
-  impedance: { what: 'impedance in ohm', min: 0.01, max: 100_000 },
-} as const;
-const HIGHEST_HZ = 1e6;
+  response: { what: 'level in dB', min: -100, max: 200, highestHz: 1e6 },
+  impedance: { what: 'impedance in ohm', min: 0.01, max: 100_000, highestHz: 1e6 },
+} as const satisfies Record<string, Bounds>;
+/** What a circuit's curve may hold. */
+const MEASURED_BOUNDS: Bounds = { what: 'level in dB', min: -400, max: 400, highestHz: 1e9 };
 const FURTHEST_PHASE_DEG = 100_000;
 
 export interface DriverCurve {
@@ -80,23 +108,8 @@ export function readDriverCurve(
   const read = readRows(text);
   if (!read.ok) return read;
   const { rows, passedOver, sorted } = read.value;
-  const bounds = DRIVER_BOUNDS[kind];
-  for (const {
-    line,
-    values: [freq, value, phase = 0],
-  } of rows) {
-    if (freq > HIGHEST_HZ)
-      return failure('out-of-range', { line, value: freq, what: 'frequency in Hz', min: 0, max: HIGHEST_HZ });
-    if (!(value >= bounds.min && value <= bounds.max)) return failure('out-of-range', { line, value, ...bounds });
-    if (Math.abs(phase) > FURTHEST_PHASE_DEG)
-      return failure('out-of-range', {
-        line,
-        value: phase,
-        what: 'phase in degrees',
-        min: -FURTHEST_PHASE_DEG,
-        max: FURTHEST_PHASE_DEG,
-      });
-  }
+  const fault = beyond(rows, DRIVER_BOUNDS[kind]);
+  if (fault) return fault;
   return success({
     freqHz: rows.map((r) => r.values[0]),
     values: rows.map((r) => r.values[1]),

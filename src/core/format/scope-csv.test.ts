@@ -53,3 +53,12 @@ test.each<[string, string, string, object]>([
 ])('refuses %s, and says where', (_, text, code, data) => {
   expect(readScopeCsv(text)).toMatchObject({ ok: false, code, data });
 });
+
+test.each<[string, (row: number) => string, string, object]>([
+  ['a voltage that nothing has', (i) => `${i}e-6,${i === 300 ? '1e308' : '0.5'}`, 'capture-row', { line: 301 }],
+  ['rows closer than any scope has them', (i) => `${i}e-15,0.5`, 'capture-rate', {}],
+  ['rows an hour apart', (i) => `${3600 * i},0.5`, 'capture-rate', {}],
+])('%s is refused', (_, row, code, data) => {
+  const text = Array.from({ length: 400 }, (_, i) => row(i)).join('\n');
+  expect(readScopeCsv(text)).toMatchObject({ ok: false, code, data });
+});

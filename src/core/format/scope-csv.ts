@@ -7,10 +7,17 @@ export interface Capture {
   readonly channels: readonly Float64Array[];
 }
 
-export type CaptureFailure = 'capture-columns' | 'capture-row' | 'capture-uneven' | 'capture-short' | 'capture-long';
+export type CaptureFailure =
+  'capture-columns' | 'capture-row' | 'capture-uneven' | 'capture-short' | 'capture-long' | 'capture-rate';
 
 const FEWEST_ROWS = 256;
 const MOST_LETTERS = 150_000_000;
+/** A row of three numbers is not longer. */
+const MOST_IN_A_ROW = 2000;
+/** V, or whatever a scope counts in: beyond this nothing was measured. */
+const MOST_VOLTS = 1e9;
+/** Rows a second that a scope may have. */
+const MOST_RATE_HZ = 1e12;
 /** What time columns are headed by, in seconds. */
 const UNITS: readonly (readonly [RegExp, number])[] = [
   [/\b(ns|nanoseconds?)\b/i, 1e-9],
@@ -21,7 +28,7 @@ const UNITS: readonly (readonly [RegExp, number])[] = [
 /**
  * Columns of time and one or two voltages, whatever stands above them: commas, semicolons, tabs or blanks, decimal
  * commas between the latter three. Fails with `capture-columns`, `capture-row` (`line`), `capture-uneven` (`line`),
- * `capture-short` (`rows`, `least`) or `capture-long` (`letters`, `most`).
+ * `capture-short` (`rows`, `least`), `capture-long` (`letters`, `most`) or `capture-rate` (`rateHz`).
  */
 export function readScopeCsv(text: string): Result<Capture, CaptureFailure> {
   if (text.length > MOST_LETTERS) return failure('capture-long', { letters: text.length, most: MOST_LETTERS });
@@ -46,7 +53,9 @@ export function readScopeCsv(text: string): Result<Capture, CaptureFailure> {
   if (!(step > 0)) return failure('capture-uneven', { line: first + 2 });
   const uneven = unevenAt(times, step);
   if (uneven !== null) return failure('capture-uneven', { line: first + uneven + 1 });
-  return success({ rateHz: 1 / (step * unit), channels: volts });
+  const rateHz = 1 / (step * unit);
+  if (!(rateHz >= 1e-3 && rateHz <= MOST_RATE_HZ)) return failure('capture-rate', { rateHz });
+  return success({ rateHz, channels: volts });
 }
 
 /** The first row whose time lies off an even step by more than it is rounded to; null where none does. */
@@ -65,6 +74,7 @@ function unevenAt(times: Float64Array, step: number): number | null {
 
 /** Numbers of a line, two at least; null for anything else. */
 function numbersOf(line: string): number[] | null {
+  if (line.length > MOST_IN_A_ROW) return null;
   const decimalComma = /[;\t]|\d,\d+\s+[-+\d]/.test(line) && !/\./.test(line);
   const fields = line
     .trim()
@@ -72,5 +82,5 @@ function numbersOf(line: string): number[] | null {
     .filter((field) => field !== '');
   if (fields.length < 2) return null;
   const numbers = fields.slice(0, 3).map((field) => Number(decimalComma ? field.replace(',', '.') : field));
-  return numbers.every(Number.isFinite) ? numbers : null;
+  return numbers.every((v) => Math.abs(v) <= MOST_VOLTS) ? numbers : null;
 }

@@ -69,3 +69,23 @@ test('what there is covers the list, each part once, and only parts as close as 
   ]);
   expect(valuesInStock(stock, 'resistor')).toEqual([10e3, 22e3]);
 });
+
+test.each([
+  ['a tolerance of nothing', 'kind,value,count,tolerance\nresistor,1k,3,0\n', 'tolerance_pct: “0”'],
+  ['a name longer than a label', `kind,value,count,name\nresistor,1k,3,${'x'.repeat(81)}\n`, 'name: “xxxx'],
+  ['a grade longer than a label', `kind,value,count,grade\nresistor,1k,3,${'x'.repeat(61)}\n`, 'grade: “xxxx'],
+])('%s is refused with its line, and nothing is taken', (_, text, said) => {
+  const read = readStockCsv(text, makeId);
+  expect(read).toMatchObject({ ok: false, code: 'stock-lines' });
+  expect(!read.ok && (read.data.faults as string[])[0]).toMatch(/^line 2, /);
+  expect(!read.ok && (read.data.faults as string[])[0]).toContain(said);
+});
+
+test('headings that every object has of itself are columns like others', () => {
+  const [item] = must(readStockCsv('kind,value,count,constructor,__proto__\nresistor,1k,3,x,{"a":1}\n', makeId));
+  expect(Object.keys(item).sort()).toEqual(
+    ['count', 'grade', 'id', 'kind', 'name', 'price', 'tolerancePct', 'value'].sort(),
+  );
+  expect(Object.getPrototypeOf(item)).toBe(Object.prototype);
+  expect(readStockCsv('constructor,count\nresistor,3\n', makeId)).toMatchObject({ code: 'stock-columns' });
+});

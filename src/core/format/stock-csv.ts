@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { STOCK_KINDS, type StockItem } from '../parts/stock';
+import { STOCK_KINDS, stockItemSchema, type StockItem } from '../parts/stock';
 import { failure, success, type Result } from '../result';
 import { parseQuantity } from '../units/quantity';
 import { figure, writeCsv } from './csv';
@@ -52,9 +52,7 @@ export function readStockCsv(text: string, makeId: () => string): Result<StockIt
   const faults: StockFault[] = [];
   const items = data
     .slice(1)
-    .map((row, i) =>
-      readRow(Object.fromEntries(header.map((name, k) => [name, (row[k] ?? '').trim()])), i + 2, makeId, faults),
-    );
+    .map((row, i) => readRow(new Map(header.map((name, k) => [name, (row[k] ?? '').trim()])), i + 2, makeId, faults));
   return faults.length > 0
     ? failure('stock-lines', {
         faults: faults.slice(0, 8).map(({ line, column, text }) => `line ${line}, ${column}: “${text}”`),
@@ -63,36 +61,45 @@ export function readStockCsv(text: string, makeId: () => string): Result<StockIt
 }
 
 function readRow(
-  cells: Readonly<Record<string, string>>,
+  cells: ReadonlyMap<string, string>,
   line: number,
   makeId: () => string,
   faults: StockFault[],
 ): StockItem {
-  const wrong = (column: string) => void faults.push({ line, column, text: cells[column] ?? '' });
-  const kind = STOCK_KINDS.find((k) => k === cells.kind.toLowerCase());
+  const before = faults.length;
+  const wrong = (column: string) => void faults.push({ line, column, text: (cells.get(column) ?? '').slice(0, 40) });
+  const kind = STOCK_KINDS.find((k) => k === cells.get('kind')?.toLowerCase());
   if (!kind) wrong('kind');
   const number = (column: string, most: number, whole = false): number | null => {
-    if (!cells[column]) return null;
-    const value = Number(cells[column].replace(',', '.'));
+    const cell = cells.get(column);
+    if (!cell) return null;
+    const value = Number(cell.replace(',', '.'));
     if (!(value >= 0 && value <= most) || (whole && !Number.isInteger(value))) wrong(column);
     return value;
   };
   let value: number | null = null;
   if (kind && kind !== 'op-amp') {
-    value = valueOf(cells.value ?? '', UNITS[kind]);
+    value = valueOf(cells.get('value') ?? '', UNITS[kind]);
     if (value === null) wrong('value');
-  } else if (kind && !cells.name) wrong('name');
-  return {
+  } else if (kind && !cells.get('name')) wrong('name');
+  const item = {
     id: makeId(),
     kind: kind ?? 'resistor',
     value,
-    name: cells.name ?? '',
+    name: cells.get('name') ?? '',
     tolerancePct: number('tolerance_pct', 50),
-    grade: cells.grade ?? '',
+    grade: cells.get('grade') ?? '',
     count: number('count', 1e6, true) ?? 0,
     price: number('price', 1e6),
   };
+  // What the drawer cannot hold is said by its column: a tolerance of nothing, a name longer than a label.
+  if (faults.length === before)
+    for (const { path } of stockItemSchema.safeParse(item).error?.issues ?? []) wrong(COLUMN_OF[String(path[0])]);
+  return item;
 }
+const COLUMN_OF: Readonly<Record<string, string>> = Object.fromEntries(
+  COLUMNS.map((name) => [name === 'tolerance_pct' ? 'tolerancePct' : name, name]),
+);
 
 /** A plain number as it stands, or a value as makers write it; null for what is neither, or is not above zero. */
 function valueOf(text: string, kind: (typeof UNITS)[keyof typeof UNITS]): number | null {

@@ -34,3 +34,24 @@ test('of two channels both are given, of one the first alone', () => {
   expect([...both.samples]).toEqual([0.25, -0.25]);
   expect([...(both.second ?? [])]).toEqual([0.5, -0.5]);
 });
+
+test.each<[string, (view: DataView) => void, object]>([
+  ['a rate of nothing', (v) => v.setUint32(24, 0, true), { code: 'wav-rate', data: { rateHz: 0 } }],
+  ['a rate that no card has', (v) => v.setUint32(24, 4e9, true), { code: 'wav-rate', data: { rateHz: 4e9 } }],
+  ['a sample that is no number', (v) => v.setFloat32(48, NaN, true), { code: 'wav-values', data: { atS: 1 / 48e3 } }],
+  ['one without end', (v) => v.setFloat32(44, -Infinity, true), { code: 'wav-values', data: { atS: 0 } }],
+  ['one that is no sound', (v) => v.setFloat32(44, 1e30, true), { code: 'wav-values', data: { atS: 0 } }],
+  ['more channels than there are', (v) => v.setUint16(22, 60_000, true), { code: 'wav-format' }],
+])('%s is refused', (_, change, failed) => {
+  const bytes = writeFloatWav(Float32Array.of(0.25, 0.5), 48_000);
+  change(new DataView(bytes.buffer));
+  expect(readWav(bytes)).toMatchObject(failed);
+});
+
+test('of the second channel too', () => {
+  const bytes = writeFloatWav(Float32Array.of(0.25, NaN, 0.5, 0), 48_000);
+  const view = new DataView(bytes.buffer);
+  view.setUint16(22, 2, true);
+  view.setUint16(32, 8, true);
+  expect(readWav(bytes)).toMatchObject({ code: 'wav-values', data: { atS: 0 } });
+});

@@ -50,15 +50,23 @@ export interface Wav {
   readonly second?: Float64Array;
 }
 
+export type WavFailure = 'not-a-wav' | 'wav-format' | 'wav-rate' | 'wav-values' | 'empty-file' | 'wav-long';
+
 const EXTENSIBLE = 0xfffe;
 /** Longer than this no recording of a sweep is: a quarter of an hour at 48 kHz and 24 bits. */
 const MOST_BYTES = 150e6;
+/** What sound cards run at, Hz. */
+const RATES_HZ = [1000, 1_000_000] as const;
+const MOST_CHANNELS = 256;
+/** Floats beyond full scale there may be; beyond this they are no sound. */
+const MOST_SIZE = 1e3;
 
 /**
  * The first channel of a WAV file, and the second where there is one: 16, 24 or 32 bits, whole numbers or floats, ±1.
- * Fails with `not-a-wav`, `wav-format` (`format`, `bits`), `empty-file` or `wav-long` (`megabytes`, `most`).
+ * Fails with `not-a-wav`, `wav-format` (`format`, `bits`), `wav-rate` (`rateHz`), `wav-values` (`atS`: the first
+ * sample that is none), `empty-file` or `wav-long` (`megabytes`, `most`).
  */
-export function readWav(bytes: Uint8Array): Result<Wav, 'not-a-wav' | 'wav-format' | 'empty-file' | 'wav-long'> {
+export function readWav(bytes: Uint8Array): Result<Wav, WavFailure> {
   if (bytes.length > MOST_BYTES)
     return failure('wav-long', { megabytes: Math.round(bytes.length / 1e6), most: MOST_BYTES / 1e6 });
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
@@ -80,13 +88,23 @@ export function readWav(bytes: Uint8Array): Result<Wav, 'not-a-wav' | 'wav-forma
     if (name === 'data' && form) {
       const { format, channels, rateHz, bits } = form;
       const sample = READERS[`${format} ${bits}`];
-      if (!sample || channels < 1 || !(rateHz > 0)) return failure('wav-format', { format, bits });
+      if (!sample || channels < 1 || channels > MOST_CHANNELS) return failure('wav-format', { format, bits });
+      if (!(rateHz >= RATES_HZ[0] && rateHz <= RATES_HZ[1])) return failure('wav-rate', { rateHz });
       const frame = (channels * bits) / 8;
       const count = Math.floor(Math.min(size, bytes.length - start) / frame);
       if (count === 0) return failure('empty-file');
-      const channel = (c: number) =>
-        Float64Array.from({ length: count }, (_, i) => sample(view, start + i * frame + (c * bits) / 8));
-      return success({ rateHz, samples: channel(0), ...(channels > 1 ? { second: channel(1) } : {}) });
+      const channel = (c: number) => {
+        const out = new Float64Array(count);
+        for (let i = 0, from = start + (c * bits) / 8; i < count; i++, from += frame) out[i] = sample(view, from);
+        return out;
+      };
+      const samples = channel(0);
+      const second = channels > 1 ? channel(1) : null;
+      for (const read of second ? [samples, second] : [samples]) {
+        const odd = read.findIndex((v) => !(Math.abs(v) <= MOST_SIZE));
+        if (odd >= 0) return failure('wav-values', { atS: odd / rateHz });
+      }
+      return success({ rateHz, samples, ...(second ? { second } : {}) });
     }
     at = start + size + (size % 2);
   }

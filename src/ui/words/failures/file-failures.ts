@@ -1,4 +1,5 @@
 import type { Failure } from '@/core/result';
+import { formatFixed } from '@/core/units/quantity';
 import type { FailureWords } from './failure-words';
 
 const unreadLines = (data: Failure['data']): string =>
@@ -11,6 +12,7 @@ export const FILE_FAILURES: FailureWords = {
     `No column is known as ${(data.missing as readonly string[]).join(' or ')}. Choose which of yours it ` +
     `is; R1b, trimmer and wanted_hz may be left out.`,
   'bank-lines': unreadLines,
+  'bank-long': (data) => `The table has more than ${data.most} lines: no bank has. Nothing was changed.`,
   'bank-bands': (data) => `A bank has between 2 and ${data.most} bands, their centres rising.`,
   'stock-columns': (data) =>
     `The first line names no column called ${(data.missing as readonly string[]).join(' or ')}. It wants ` +
@@ -49,6 +51,15 @@ export const FILE_FAILURES: FailureWords = {
   'zip-too-large': (data) => `${data.file} has more than ${data.most} entries: no backup has. Nothing was changed.`,
   'shelf-too-large': (data) =>
     `${data.file} is over ${data.most}\u202fMB: neither a design nor a backup is. Nothing was changed.`,
+  'no-such-angle': (data) =>
+    `${data.name} names an angle of more than a whole turn. Name it 0 to 180 degrees off the axis; nothing was ` +
+    'changed.',
+  'wav-rate': (data) =>
+    `The file says ${data.rateHz} samples a second: no sound card runs so. Export the recording again.`,
+  'wav-values': (data) =>
+    `At ${formatFixed(Number(data.atS), 3)}\u202fs there is a sample that is no sound. Export the recording again.`,
+  'capture-rate': (data) =>
+    `Its times come to ${data.rateHz} rows a second. Say in the heading what they are counted in: s, ms, µs or ns.`,
   'broken-entry': (data) =>
     ({
       checksum: 'it was changed on its way, its checksum does not hold',
