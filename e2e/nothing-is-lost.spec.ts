@@ -153,6 +153,12 @@ test('bad addresses are pages that say so, and other methods are refused, each w
     expect([method, answer.status()]).toEqual([method, 405]);
     expect(answer.headers()['x-content-type-options']).toBe('nosniff');
   }
+  const options = await request.fetch('/', { method: 'OPTIONS' });
+  expect([options.status(), options.headers().allow]).toEqual([204, 'GET, HEAD, OPTIONS']);
+  const elsewhere = await request.get('/stock/', { maxRedirects: 0 });
+  expect(elsewhere.status()).toBe(308);
+  expect(elsewhere.headers()['x-content-type-options']).toBe('nosniff');
+  expect(elsewhere.headers()['content-security-policy']).toBeTruthy();
 });
 
 test('with the disk full an edit is said not to be kept, and it is saved when there is room', async ({ page }) => {

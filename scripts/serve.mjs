@@ -28,6 +28,16 @@ const isText = (url) => {
     return false;
   }
 };
+/** What leads elsewhere has the headers of a page too. */
+function guardRedirects(response) {
+  const { writeHead } = response;
+  response.writeHead = (status, ...rest) => {
+    if (status >= 300 && status < 400 && status !== 304)
+      for (const [name, value] of Object.entries(HEADERS))
+        if (!response.hasHeader(name)) response.setHeader(name, value);
+    return writeHead.call(response, status, ...rest);
+  };
+}
 const refuse = (response, status, words, more = {}) => {
   response.writeHead(status, { ...HEADERS, ...more });
   response.end(
@@ -52,6 +62,11 @@ export async function serve(port) {
   const server = createServer((request, response) => {
     if (!METHODS.has(request.method ?? ''))
       return refuse(response, 405, 'This is not for pages', { Allow: [...METHODS].join(', ') });
+    if (request.method === 'OPTIONS') {
+      const { 'Content-Type': _, ...headers } = HEADERS;
+      return response.writeHead(204, { ...headers, Allow: [...METHODS].join(', ') }).end();
+    }
+    guardRedirects(response);
     if (!isText(request.url ?? '')) return refuse(response, 404, 'There is no such page');
     return void handle(request, response);
   });
