@@ -178,8 +178,24 @@ test('with the disk full an edit is said not to be kept, and it is saved when th
   await openWorkshop(page, 'Bellows microphone hiss filter');
   await fill(true);
   await type(cutoff(page), '5k');
-  await expect(page.getByText(/Saving failed: The quota is used up\. It is tried again/)).toBeVisible();
+  await expect(page.getByText(/Saving failed: The browser has no more room\. It is tried again/)).toBeVisible();
   await expect(page.getByTestId('save-state')).toContainText('not saved');
+  await expect(cutoff(page)).toHaveValue(shown('5 kHz'));
+  // Left for the shelf it asks; left all the same, the edits stay in the tab, and are there when it is opened again.
+  await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+  const question = page.getByRole('dialog', { name: 'The last edits are not stored' });
+  await question.getByRole('button', { name: 'Stay' }).click();
+  await expect(cutoff(page)).toHaveValue(shown('5 kHz'));
+  await page.getByRole('link', { name: 'Jaunty Reed' }).click();
+  await question.getByRole('button', { name: 'Leave', exact: true }).click();
+  await expect(page.getByTestId('unsaved')).toContainText('Bellows microphone hiss filter');
+  // What is not needed can be deleted with no room left.
+  await page.getByRole('button', { name: 'Reed pickup rumble filter: more' }).click();
+  await page.getByRole('menuitem', { name: 'Remove' }).click();
+  await page.getByRole('button', { name: 'Remove', exact: true }).click();
+  await page.getByRole('button', { name: 'Delete for good' }).click();
+  await expect(page.getByTestId('shelf-card')).toHaveCount(WORKSHOP - 1);
+  await page.getByTestId('unsaved').getByRole('link').click();
   await expect(cutoff(page)).toHaveValue(shown('5 kHz'));
   await fill(false);
   await saved(page);

@@ -63,8 +63,8 @@ export async function serve(port) {
     if (!METHODS.has(request.method ?? ''))
       return refuse(response, 405, 'This is not for pages', { Allow: [...METHODS].join(', ') });
     if (request.method === 'OPTIONS') {
-      const { 'Content-Type': _, ...headers } = HEADERS;
-      return response.writeHead(204, { ...headers, Allow: [...METHODS].join(', ') }).end();
+      response.writeHead(204, { ...HEADERS, Allow: [...METHODS].join(', ') });
+      return void response.end();
     }
     guardRedirects(response);
     if (!isText(request.url ?? '')) return refuse(response, 404, 'There is no such page');

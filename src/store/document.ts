@@ -2,6 +2,7 @@ import { temporal } from 'zundo';
 import { create } from 'zustand';
 import { produce } from 'immer';
 import { useStore } from 'zustand';
+import { mergeDesigns } from '@/core/design/document/merge';
 import { numberStages } from '@/core/design/stages/designators';
 import { faultOf, type Design } from '@/core/design/document/schema';
 import { tidy, type Edit } from './edits/edits';
@@ -37,10 +38,32 @@ export const openDesignNow = (): Design => {
 /** A design whose stages all have their numbers; the same one where they have. */
 export const numbered = (design: Design): Design => produce(design, (draft) => draft.variants.forEach(numberStages));
 
-/** Opens a design, with an empty history: from the shelf, or as another tab has left it. */
+/** Opens a design, with an empty history. */
 export function openDesign(design: Design | null): void {
   documentStore.setState({ design });
   documentStore.temporal.getState().clear();
+}
+
+/**
+ * The open design as another tab has changed it: what can be undone stays, each step with their changes in it, as far
+ * back as both can be had.
+ */
+export function adoptDesign(design: Design): void {
+  const { design: before } = documentStore.getState();
+  const history = documentStore.temporal.getState();
+  if (!before || before.id !== design.id) return openDesign(design);
+  const rebased = (states: typeof history.pastStates) => {
+    const steps: { design: Design }[] = [];
+    for (const { design: step } of [...states].reverse()) {
+      const merged = step ? mergeDesigns(before, design, step) : null;
+      if (!merged) break;
+      steps.unshift({ design: merged });
+    }
+    return steps;
+  };
+  const [pastStates, futureStates] = [rebased(history.pastStates), rebased(history.futureStates)];
+  documentStore.setState({ design });
+  documentStore.temporal.setState({ pastStates, futureStates });
 }
 
 interface Refusal {

@@ -1,6 +1,6 @@
 import { App } from 'antd';
 import { useCallback } from 'react';
-import { reasonOf } from '@/core/result';
+import { isFull, storageReason } from '@/store/shelf/storage-reason';
 
 /** Does what writes to the browser's storage, and says so where it was not taken. */
 export function useStoring(): (act: () => Promise<unknown>) => Promise<void> {
@@ -13,8 +13,8 @@ export function useStoring(): (act: () => Promise<unknown>) => Promise<void> {
         notification.error({
           title: 'The browser did not keep it',
           description:
-            `${reasonOf(error)} Its storage may be full: back up the shelf, remove what is not needed, and try ` +
-            'again.',
+            storageReason(error) +
+            (isFull(error) ? ' Back up the shelf, delete for good what is not needed, and try again.' : ''),
           duration: 0,
         });
       }

@@ -6,8 +6,10 @@ import { App } from 'antd';
 import { useState } from 'react';
 import type { Design } from '@/core/design/document/schema';
 import type { ShelfRow } from '@/store/shelf/database';
-import { deleteDesign, REMOVED_DAYS, shelveDesign } from '@/store/shelf/shelf-rows';
+import { deleteDesign, deleteForGood, REMOVED_DAYS, shelveDesign, sizeOf } from '@/store/shelf/shelf-rows';
 import { download, fileName } from '@/ui/download';
+import { bytesWords } from '@/ui/words/bytes';
+import { isFull } from '@/store/shelf/storage-reason';
 import { useStoring } from '@/ui/use-storing';
 import styles from './shelf.module.css';
 
@@ -16,6 +18,18 @@ export function CardMenu({ row }: { row: ShelfRow }) {
   const [open, setOpen] = useState(true);
   const { modal } = App.useApp();
   const storing = useStoring();
+  /** Where there is no room for what can be brought back, it can still be deleted. */
+  const deleteInstead = () =>
+    modal.confirm({
+      title: `Delete “${row.title}” for good?`,
+      content:
+        `The browser has no room to keep it for ${REMOVED_DAYS} days. Export it first if it may be wanted: ` +
+        'it cannot be brought back.',
+      okText: 'Delete for good',
+      okButtonProps: { danger: true },
+      cancelText: 'Keep',
+      onOk: () => storing(() => deleteForGood(row.id)),
+    });
   const remove = () => {
     const [...links] = document.querySelectorAll('.shelf-link');
     const at = links.findIndex((link) => link.getAttribute('href') === `/desk/${row.id}`);
@@ -25,7 +39,15 @@ export function CardMenu({ row }: { row: ShelfRow }) {
       content: `It can be brought back from the foot of the shelf for ${REMOVED_DAYS} days.`,
       okText: 'Remove',
       cancelText: 'Keep',
-      onOk: () => storing(() => deleteDesign(row.id)).then(() => (removed = true)),
+      onOk: async () => {
+        try {
+          await deleteDesign(row.id);
+          removed = true;
+        } catch (error) {
+          if (isFull(error)) deleteInstead();
+          else await storing(() => Promise.reject(error));
+        }
+      },
       // On to what stands in its place: its own button has the focus for the last time.
       afterClose: () => {
         const next = links[at + 1] ?? links[at - 1];
@@ -50,7 +72,7 @@ export function CardMenu({ row }: { row: ShelfRow }) {
       items={[
         { key: 'copy', label: 'Duplicate', onClick: () => void duplicate() },
         { key: 'export', label: 'Export (JSON)', onClick: () => void exported() },
-        { key: 'remove', label: 'Remove', danger: true, onClick: remove },
+        { key: 'remove', label: 'Remove', extra: bytesWords(sizeOf(row)), danger: true, onClick: remove },
       ]}
     >
       <button autoFocus type="button" className={`plain icon ${styles.shelfMore}`} aria-label={`${row.title}: more`}>

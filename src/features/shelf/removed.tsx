@@ -5,7 +5,8 @@ import dayjs from 'dayjs';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect } from 'react';
 import { database } from '@/store/shelf/database';
-import { bringBack, forgetRemoved } from '@/store/shelf/shelf-rows';
+import { bringBack, forgetRemoved, forgetRemovedNow, sizeOf } from '@/store/shelf/shelf-rows';
+import { bytesWords } from '@/ui/words/bytes';
 import { useStoring } from '@/ui/use-storing';
 import styles from './shelf.module.css';
 
@@ -28,9 +29,21 @@ export function Removed() {
             <Button size="small" type="link" onClick={() => void storing(async () => void (await bringBack(row.id)))}>
               Bring back
             </Button>
+            <Button
+              size="small"
+              type="link"
+              danger
+              aria-label={`Delete “${row.title}” for good`}
+              onClick={() => void storing(async () => void (await forgetRemovedNow(row.id)))}
+            >
+              Delete for good, {bytesWords(sizeOf(row))}
+            </Button>
           </li>
         ))}
       </ul>
+      <Button size="small" danger onClick={() => void storing(async () => void (await forgetRemovedNow()))}>
+        Delete all of them for good
+      </Button>
     </details>
   );
 }

@@ -15,7 +15,7 @@ import { useGuided } from '@/ui/gallery/use-guided';
 import { shelveDemo, shelveDemoOnce } from './demo-shelf';
 import { Removed } from './removed';
 import { ShelfItem } from './shelf-item';
-import { StorageWords } from './storage-words';
+import { StorageWords, UnsavedNote } from './storage-words';
 import { useShelfFiles } from './use-shelf-files';
 
 type Order = 'changed' | 'title';
@@ -55,6 +55,7 @@ export function Shelf({ demo }: { demo: boolean }) {
           <NewButton icon />
         </span>
       </div>
+      <UnsavedNote />
       {shelved?.length === 0 && <EmptyShelf />}
       {shown?.length === 0 && shelved && shelved.length > 0 && (
         <p className="quiet">

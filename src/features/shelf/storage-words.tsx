@@ -1,8 +1,42 @@
 'use client';
 
+import { Alert } from 'antd';
+import Link from 'next/link';
 import { formatFixed } from '@/core/units/quantity';
+import { writeDesign } from '@/core/design/document/migrate';
+import type { Design } from '@/core/design/document/schema';
 import { storageStore } from '@/store/shelf/database';
+import { unsavedStore } from '@/store/shelf/unsaved';
+import { download, fileName } from '@/ui/download';
 import styles from './shelf.module.css';
+
+/** Designs whose last edits are in this tab alone. */
+export function UnsavedNote() {
+  const left = unsavedStore((s) => s.left);
+  if (left.size === 0) return null;
+  return (
+    <Alert
+      banner
+      type="error"
+      data-testid="unsaved"
+      title="Edits that the browser had no room for are in this tab alone. They are stored as soon as there is room."
+      description={
+        <ul>
+          {[...left.values()].map(({ design }) => (
+            <li key={design.id}>
+              <Link href={`/desk/${encodeURIComponent(design.id)}`}>{design.title || 'untitled'}</Link>{' '}
+              <button type="button" className="link" onClick={() => exported(design)}>
+                export its file
+              </button>
+            </li>
+          ))}
+        </ul>
+      }
+    />
+  );
+}
+const exported = (design: Design): void =>
+  download(fileName(design.title, 'json'), writeDesign(design), 'application/json');
 
 /** Where the shelf lies, how full that is, and whether it stays. */
 export function StorageWords() {

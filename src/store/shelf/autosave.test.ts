@@ -4,7 +4,7 @@ import type { Design } from '@/core/design/document/schema';
 import { must } from '@/core/result';
 import { putOpenBack, saveStore, startAutosave } from './autosave';
 import { database } from './database';
-import { documentStore, edit, openDesign, undo } from '../document';
+import { documentStore, edit, openDesign, redo, undo } from '../document';
 import { restoreHistory } from './history';
 import { changeBrief, setTitle } from '../edits/record-edits';
 import { readRow, saveDesign } from './save-design';
@@ -87,6 +87,47 @@ test('an edit that is not saved yet is not overwritten by what another tab tells
   expect(documentStore.getState().design).toMatchObject({ title: 'ours', brief: { note: 'theirs' } });
   await until(() => saveStore.getState().message !== null);
   expect(saveStore.getState().message).toContain('are both here');
+});
+
+test('what can be undone here stays when another tab’s change comes in, and their change stays too', async () => {
+  edit(setTitle('ours'));
+  await until(() => saveStore.getState().state === 'saved');
+  edit(setTitle('ours again'));
+  await saveDesign({ ...rumble, title: 'ours', brief: { ...rumble.brief, note: 'theirs' } }, rumble, 2);
+  await until(() => documentStore.getState().design!.brief.note === 'theirs');
+  expect(documentStore.getState().design!.title).toBe('ours again');
+  undo();
+  expect(documentStore.getState().design).toMatchObject({ title: 'ours', brief: { note: 'theirs' } });
+  undo();
+  expect(documentStore.getState().design).toMatchObject({ title: rumble.title, brief: { note: 'theirs' } });
+  redo();
+  expect(documentStore.getState().design!.title).toBe('ours');
+});
+
+test('of two tabs on one field there is one copy for each while they go on, with the last of each in it', async () => {
+  for (let k = 0; k < 6; k++) {
+    const row = (await loadRow(rumble.id))!;
+    await saveDesign({ ...must(readRow(row)), title: `theirs ${k}` }, must(readRow(row)), row.revision);
+    edit(setTitle(`ours ${k}`));
+    await until(async () => (await database.designs.toArray()).some((r) => r.title.startsWith(`ours ${k}`)));
+    await until(() => saveStore.getState().state === 'saved');
+  }
+  const titles = (await database.designs.toArray()).map((r) => r.title).sort();
+  expect(titles).toEqual(['ours 5 (from another tab)', 'theirs 5']);
+});
+
+test('what is typed while a copy is being kept goes into the copy', async () => {
+  await saveDesign({ ...rumble, title: 'theirs' }, rumble, 1);
+  const { designs } = database;
+  const put = designs.put.bind(designs);
+  let typing = 3;
+  jest.spyOn(designs, 'put').mockImplementation((row) => {
+    if (row.id !== rumble.id && typing > 0) edit(setTitle(`typed ${typing--}`));
+    return put(row);
+  });
+  edit(setTitle('ours'));
+  await until(() => documentStore.getState().design!.title === 'theirs');
+  expect((await designs.toArray()).map((r) => r.title).sort()).toEqual(['theirs', 'typed 1 (from another tab)']);
 });
 
 test('an idle tab follows what another saved', async () => {

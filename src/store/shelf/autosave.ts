@@ -1,9 +1,10 @@
-import { reasonOf } from '@/core/result';
 import { create } from 'zustand';
 import type { Design } from '@/core/design/document/schema';
-import { documentStore, openDesign } from '../document';
+import { adoptDesign, documentStore } from '../document';
 import { keepHistory } from './history';
-import { keepCopy, readRow, saveDesign, type SaveOutcome } from './save-design';
+import { keepCopy, readRow, saveDesign, type Copy, type SaveOutcome } from './save-design';
+import { storageReason } from './storage-reason';
+import { keepUnsaved } from './unsaved';
 import { loadRow, putBack, shelfChannel, type ShelfNews } from './shelf-rows';
 
 interface SaveState {
@@ -19,6 +20,8 @@ export const saveStore = create<SaveState>()(() => SAVED);
 export const dismissSaveMessage = (): void => saveStore.setState({ message: null });
 
 const DEBOUNCE_MS = 400;
+/** So long a copy that is kept beside is written over by the next. */
+const COPY_MS = 60_000;
 /** After a save that failed it is tried again, each time after twice the pause. */
 const FIRST_RETRY_MS = 1000;
 const LAST_RETRY_MS = 60_000;
@@ -28,7 +31,7 @@ const wordsOf = (outcome: SaveOutcome): string | null =>
     ? 'Another tab changed this design too. What it changed and what you changed are both here.'
     : outcome.kind === 'kept-beside'
       ? `Another tab changed the same thing. Its design is open here; yours lies whole on the shelf as ` +
-        `“${outcome.copyTitle}”.`
+        `“${outcome.copy.title}”.`
       : null;
 
 let running: Autosave | null = null;
@@ -37,8 +40,8 @@ export const putOpenBack = async (): Promise<void> => running?.putBack();
 
 /**
  * Keeps the shelf up with the open document: saves a moment after the last change and at once when the page hides,
- * tries again what failed; tells other tabs, merges what they changed, and follows them when idle. Returns the way to
- * stop, which saves what is pending.
+ * tries again what failed, and keeps it in this tab where the design is left before; tells other tabs, merges what they
+ * changed, and follows them when idle. Returns the way to stop, which saves what is pending.
  */
 export function startAutosave(opened: Design, revision: number): () => Promise<void> {
   const autosave = new Autosave(opened, revision);
@@ -72,6 +75,8 @@ class Autosave {
   private retryMs = FIRST_RETRY_MS;
   private chain: Promise<void> = Promise.resolve();
   private removed = false;
+  /** The copy that was kept beside last, and when the first edit went into it. */
+  private copy: { readonly kept: Copy; readonly since: number } | null = null;
 
   constructor(
     /** As it lies on the shelf, at this revision. */
@@ -81,6 +86,7 @@ class Autosave {
     this.id = saved.id;
     saveStore.setState(SAVED);
     this.stopWatching = documentStore.subscribe(({ design }) => this.onChange(design));
+    if (openNow() !== saved) this.onChange(openNow());
     this.channel.onmessage = ({ data }: MessageEvent<ShelfNews>) => this.onNews(data);
   }
 
@@ -91,8 +97,12 @@ class Autosave {
   }
 
   async stop(): Promise<void> {
+    const left = openNow();
     await this.saveNow();
     clearTimeout(this.timer);
+    // What could not be stored stays in this tab until it is.
+    if (left?.id === this.id && left !== this.saved && saveStore.getState().state === 'failed')
+      keepUnsaved({ design: left, base: this.saved, revision: this.revision });
     this.stopWatching();
     this.channel.close();
   }
@@ -138,14 +148,14 @@ class Autosave {
 
   private take(design: Design): void {
     this.saved = design;
-    openDesign(design);
+    adoptDesign(design);
   }
 
   private async write(): Promise<void> {
     const design = openNow();
     if (this.removed || !design || design.id !== this.id || design === this.saved) return;
     try {
-      const outcome = await saveDesign(design, this.saved, this.revision);
+      const outcome = await saveDesign(design, this.saved, this.revision, new Date(), this.lastCopy());
       this.retryMs = FIRST_RETRY_MS;
       if (outcome.kind === 'removed') return this.wasRemoved();
       // What was typed while the two were merged is merged in its turn: until then this side knows the older revision.
@@ -155,7 +165,7 @@ class Autosave {
       saveStore.setState({
         state: 'failed',
         message:
-          `Saving failed: ${reasonOf(error)} It is tried again in ` +
+          `Saving failed: ${storageReason(error)} It is tried again in ` +
           `${this.retryMs / 1000} s. Until then the design is only in this tab: export it to have it safe.`,
       });
       this.saveIn(this.retryMs);
@@ -163,13 +173,28 @@ class Autosave {
     }
   }
 
+  /** Two tabs on one field leave a copy a minute: what this side had last is in it. */
+  private lastCopy(): Copy | null {
+    return this.copy && Date.now() - this.copy.since < COPY_MS ? this.copy.kept : null;
+  }
+
+  /** What was typed while it was kept goes into the copy too, until there is nothing more. */
+  private async keepBeside(design: Design, first: Copy): Promise<void> {
+    const since = this.lastCopy()?.id === first.id ? (this.copy?.since ?? Date.now()) : Date.now();
+    let [kept, copy] = [design, first];
+    for (let now = openNow(); now && now.id === this.id && now !== kept; now = openNow()) {
+      kept = now;
+      copy = await keepCopy(kept, copy);
+    }
+    this.copy = { kept: copy, since };
+  }
+
   /** Goes on from what now lies on the shelf; tells other tabs, and says so here once its history lies there too. */
   private async written(design: Design, outcome: Exclude<SaveOutcome, { kind: 'removed' }>): Promise<void> {
-    const now = openNow();
     this.revision = outcome.revision;
     if (outcome.kind === 'saved') this.saved = design;
     else {
-      if (outcome.kind === 'kept-beside' && now && now !== design) await keepCopy(now, outcome);
+      if (outcome.kind === 'kept-beside') await this.keepBeside(design, outcome.copy);
       this.take(outcome.design);
     }
     this.channel.postMessage({ id: this.id, revision: this.revision } satisfies ShelfNews);

@@ -19,6 +19,13 @@ export function readRow({ design }: Pick<ShelfRow, 'design'>): Result<Design, Re
   return read;
 }
 
+/** A design that was kept beside another of the same id, and at which revision it lies there. */
+export interface Copy {
+  readonly id: string;
+  readonly title: string;
+  readonly revision: number;
+}
+
 export type SaveOutcome =
   | { readonly kind: 'saved'; readonly revision: number }
   /** Another tab had saved since, something else: the two are one design now. */
@@ -28,8 +35,7 @@ export type SaveOutcome =
       readonly kind: 'kept-beside';
       readonly revision: number;
       readonly design: Design;
-      readonly copyId: string;
-      readonly copyTitle: string;
+      readonly copy: Copy;
     }
   /** It was removed from the shelf meanwhile: nothing was written. */
   | { readonly kind: 'removed' };
@@ -38,12 +44,14 @@ export type SaveOutcome =
  * Writes a design in one transaction that compares revisions. When the shelf has moved on, what both sides changed
  * apart is merged; where they changed the same thing both are kept whole.
  * @param base the design as this side last had it from the shelf.
+ * @param last the copy that this side kept last: it is brought up to the design where nobody has changed it since.
  */
 export async function saveDesign(
   design: Design,
   base: Design,
   knownRevision: number,
   now = new Date(),
+  last: Copy | null = null,
 ): Promise<SaveOutcome> {
   return database.transaction('rw', database.designs, async (): Promise<SaveOutcome> => {
     const row = await database.designs.get(design.id);
@@ -59,21 +67,22 @@ export async function saveDesign(
       await database.designs.put(rowOf(merged, revision, now));
       return { kind: 'merged', revision, design: merged };
     }
-    const copy = { ...design, id: newId(), title: `${design.title} (from another tab)` };
-    await database.designs.put(rowOf(copy, 1, now));
+    const copy = await keepCopy(design, last, now);
     return {
       kind: 'kept-beside',
       revision: row.revision,
       design: theirs.ok ? theirs.value : design,
-      copyId: copy.id,
-      copyTitle: copy.title,
+      copy,
     };
   });
 }
 
-/** Brings what was kept beside up to a later state of the same design. */
-export const keepCopy = async (
-  design: Design,
-  { copyId, copyTitle }: { readonly copyId: string; readonly copyTitle: string },
-  now = new Date(),
-): Promise<void> => void (await database.designs.put(rowOf({ ...design, id: copyId, title: copyTitle }, 2, now)));
+/** Keeps a design beside another of its id: in place of the last copy, unless that has been changed or is gone. */
+export async function keepCopy(design: Design, last: Copy | null, now = new Date()): Promise<Copy> {
+  const lies = last && (await database.designs.get(last.id));
+  const own = last && lies?.revision === last.revision ? last : null;
+  const id = own?.id ?? newId();
+  const copy = { id, title: `${design.title} (from another tab)`, revision: (own?.revision ?? 0) + 1 };
+  await database.designs.put(rowOf({ ...design, id, title: copy.title }, copy.revision, now));
+  return copy;
+}

@@ -32,8 +32,8 @@ describe('two tabs', () => {
     const outcome = await saveDesign(to(91), band, 1);
     if (outcome.kind !== 'kept-beside') throw new Error(outcome.kind);
     const cutoff = async (at: string) => must(readRow((await loadRow(at))!)).variants[0].ways[0].plans[0].cutoffHz;
-    expect([await cutoff(id), await cutoff(outcome.copyId)]).toEqual([90, 91]);
-    expect((await loadRow(outcome.copyId))!.title).toBe(`${band.title} (from another tab)`);
+    expect([await cutoff(id), await cutoff(outcome.copy.id)]).toEqual([90, 91]);
+    expect((await loadRow(outcome.copy.id))!.title).toBe(`${band.title} (from another tab)`);
     expect(await database.designs.count()).toBe(2);
   });
 

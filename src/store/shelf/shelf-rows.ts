@@ -50,6 +50,28 @@ export async function deleteDesign(id: string, now = new Date()): Promise<void> 
   tellShelf({ id, revision: null });
 }
 
+/** Takes a design off the shelf, and from what was removed, without a copy: where there is no room for one. */
+export async function deleteForGood(id: string): Promise<void> {
+  const { designs, histories, removed, cards } = database;
+  await database.transaction('rw', [designs, histories, removed, cards], async () => {
+    for (const table of [designs, histories, removed, cards]) await table.delete(id);
+  });
+  tellShelf({ id, revision: null });
+}
+
+/** Forgets one removed design, or all of them. */
+export const forgetRemovedNow = (id?: string): PromiseLike<void> =>
+  id === undefined ? database.removed.clear() : database.removed.delete(id);
+
+/** What a row takes on the shelf, bytes: as it would be written. */
+export function sizeOf(row: Pick<ShelfRow, 'design'>): number | null {
+  try {
+    return new Blob([JSON.stringify(row.design)]).size;
+  } catch {
+    return null;
+  }
+}
+
 /** Puts a removed design back on the shelf, beside whatever has its id by now. Gives the id it has there. */
 export async function bringBack(id: string): Promise<string | null> {
   const { designs, removed } = database;

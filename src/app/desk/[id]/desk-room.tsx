@@ -13,6 +13,7 @@ import { Announcer } from '@/features/desk/announcer';
 import { Wall } from '@/features/desk/wall';
 import { restoreWall, wallStore } from '@/store/wall';
 import { KeySheet } from '@/features/desk/key-sheet';
+import { LeaveQuestion } from '@/features/storage/leave-question';
 import { PageNews } from '@/ui/page-news';
 import { Palette } from '@/ui/palette/palette';
 import { ControlLane } from '@/features/path/control-lane';
@@ -32,6 +33,7 @@ import { currentVariantOf } from '@/store/edits/edits';
 import { cancelAll } from '@/store/questions/by-hand';
 import { readRow } from '@/store/shelf/save-design';
 import { loadRow } from '@/store/shelf/shelf-rows';
+import { takeUnsaved } from '@/store/shelf/unsaved';
 import { resetView, setView, useView } from '@/store/view';
 import { Tasks } from './tasks';
 
@@ -50,12 +52,15 @@ export function DeskRoom({ id, frame }: { id: string; frame: ReactNode }) {
       if (!row) return setOpening('missing');
       const read = readRow(row);
       if (!read.ok) return setOpening(read);
-      const design = numbered(read.value);
+      // What could not be stored when it was last left goes on from there.
+      const unsaved = takeUnsaved(id);
+      const base = unsaved?.base ?? numbered(read.value);
+      const design = unsaved?.design ?? base;
       openDesign(design);
-      void restoreHistory(row.revision);
+      if (!unsaved) void restoreHistory(row.revision);
       resetView();
       if (design.family === 'loudspeaker') setView({ curveView: 'ways' });
-      const stopSaving = startAutosave(design, row.revision);
+      const stopSaving = startAutosave(base, unsaved?.revision ?? row.revision);
       stop = () => {
         cancelAll();
         stopLive();
@@ -119,6 +124,7 @@ function Desk() {
       <Header onPalette={offer} onSheet={() => setSheet(true)} />
       <Announcer />
       <SaveNews />
+      <LeaveQuestion />
       <Refusals />
       <Failures />
       <Guard what="The path">
