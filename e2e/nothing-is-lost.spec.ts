@@ -140,6 +140,16 @@ test('a backup over a shelf that has moved on asks, and names what it cannot tak
   await expect(page.getByTestId('shelf-card')).toHaveCount(WORKSHOP);
 });
 
+test('workers that end without a word are replaced, and what is asked of them is answered', async ({ page }) => {
+  await openWorkshop(page, 'Bellows microphone hiss filter');
+  const readout = page.getByTestId('readout-cutoff');
+  await expect(readout).toContainText('Hz');
+  expect(page.workers().length).toBeGreaterThan(0);
+  for (const worker of page.workers()) await worker.evaluate(() => self.close());
+  await type(cutoff(page), '7k');
+  await expect(readout).toContainText(/[67]\.?\d*\skHz/);
+});
+
 test('bad addresses are pages that say so, and other methods are refused, each with its headers', async ({
   request,
 }) => {

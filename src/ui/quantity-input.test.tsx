@@ -45,6 +45,25 @@ test('what hardly anyone means is asked about once, and taken when it comes agai
   expect(seen).toHaveBeenLastCalledWith(470);
 });
 
+test.each([
+  ['1e-308', 'frequency', /^1e-308.Hz cannot be: 1.µHz to 100.GHz can; it stays at 1.kHz\./],
+  ['1e308', 'resistance', /cannot be/],
+  ['1e-30', 'capacitance', /^1e-30.F cannot be/],
+] as const)('%s as a %s is refused with what can be, however often it comes', (text, kind, said) => {
+  const seen = jest.fn();
+  render(<Field start={1000} seen={seen} kind={kind} max={undefined} />);
+  for (let k = 0; k < 3; k++) type(text);
+  expect(screen.getByRole('alert').textContent).toMatch(said);
+  expect(seen).not.toHaveBeenCalled();
+});
+
+test('nothing at all can be where a field allows it', () => {
+  const seen = jest.fn();
+  render(<Field start={1000} seen={seen} kind="resistance" min={0} />);
+  type('0');
+  expect(seen).toHaveBeenLastCalledWith(0);
+});
+
 test('two values typed for one are taken as a pair', () => {
   const onPair = jest.fn();
   render(<Field start={1000} kind="resistance" onPair={onPair} />);

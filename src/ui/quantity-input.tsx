@@ -2,7 +2,14 @@
 
 import { useId, useRef, useState, type KeyboardEvent, type PointerEvent, type WheelEvent } from 'react';
 import { stepPreferred, type SeriesId } from '@/core/parts/preferred';
-import { doubtOf, formatQuantity, parsePair, parseQuantity, type QuantityKind } from '@/core/units/quantity';
+import {
+  doubtOf,
+  formatQuantity,
+  impossible,
+  parsePair,
+  parseQuantity,
+  type QuantityKind,
+} from '@/core/units/quantity';
 import { doubtWords, quantityWords } from './words/quantities';
 
 export interface QuantityInputProps {
@@ -40,9 +47,12 @@ const shownAs = (value: number | null, { kind, integer }: Limits, digits?: numbe
 /** Why a value is not taken: it lies outside of what is allowed. Null where it does not. */
 function outside(wanted: number, limits: Limits): string | null {
   const { min = -Infinity, max = Infinity } = limits;
-  if (wanted >= min && wanted <= max) return null;
+  const beyond = impossible(wanted, limits.kind);
+  if (wanted >= min && wanted <= max && !beyond) return null;
   const show = (v: number) => shownAs(v, limits);
   const stays = `it stays at ${limits.value === null ? 'nothing' : show(limits.value)}.`;
+  if (beyond && wanted >= min && wanted <= max)
+    return `${show(wanted)} cannot be: ${show(beyond[0])} to ${show(beyond[1])} can; ${stays}`;
   if (wanted > max) return `${show(wanted)} is above ${show(max)}; ${stays}`;
   return `${show(wanted)} is ${min === Number.MIN_VALUE ? 'not above zero' : `below ${show(min)}`}; ${stays}`;
 }

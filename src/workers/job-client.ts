@@ -1,5 +1,6 @@
 import { proxy, wrap } from 'comlink';
 import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
+import { newId } from '@/store/new-id';
 import { JobLanes, poolSize, type JobWorker, type RunningJob } from './job-lanes';
 import type { JobWorkerApi } from './job.worker';
 
@@ -11,6 +12,10 @@ function makeWorker(): JobWorker<JobRequest> {
   const lost = new Promise<void>((resolve) => {
     worker.addEventListener('error', () => resolve());
     worker.addEventListener('messageerror', () => resolve());
+    // One that ends without a word, for want of memory or by the browser's own doing, lets go of its lock.
+    const name = `job-worker-${newId()}`;
+    const freed = () => navigator.locks?.request(name, () => resolve());
+    void remote.hold(name).then(freed, () => resolve());
   });
   return {
     run: (id, request, onProgress) => remote.run(id, request, onProgress ? proxy(onProgress) : null),

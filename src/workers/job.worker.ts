@@ -5,6 +5,15 @@ const runner = new JobRunner();
 const running = new Map<number, { aborted: boolean }>();
 
 const api = {
+  /** Holds a lock as long as the worker lives; resolves when it is held, or at once where there are no locks. */
+  hold: (name: string): Promise<void> =>
+    new Promise((resolve) => {
+      if (!navigator.locks) return resolve();
+      void navigator.locks.request(name, () => {
+        resolve();
+        return new Promise(() => {});
+      });
+    }),
   async run(
     id: number,
     request: JobRequest,

@@ -57,6 +57,10 @@ describe('formatQuantity', () => {
     [-3.0103, 'decibel', { digits: 3 }, '−3.01 dB'],
     [23700, 'resistance', { bare: true }, '23.7 k'],
     [Infinity, 'resistance', {}, '∞'],
+    // Beyond the last prefix by its power of ten, never as nothing.
+    [1e-308, 'frequency', {}, '1e-308\u202fHz'],
+    [-2.5e20, 'voltage', {}, '−2.5e+20\u202fV'],
+    [1e-15, 'capacitance', {}, '1\u202ffF'],
   ] as const)('%d as %s', (value, kind, options, text) => expect(formatQuantity(value, kind, options)).toBe(text));
 
   test('a change carries its sign, and a rounded zero none', () => {

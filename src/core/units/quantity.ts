@@ -123,6 +123,25 @@ export function parseQuantity(
   return Number.isFinite(value) ? success(value) : failure('quantity-unreadable', { text: typed, rest: '' });
 }
 
+/** What a quantity can be in this field, by its size in SI units: beyond is nothing that is built or measured. */
+const POSSIBLE: Partial<Record<QuantityKind, readonly [number, number]>> = {
+  frequency: [1e-6, 1e11],
+  resistance: [1e-6, 1e15],
+  capacitance: [1e-16, 1e4],
+  inductance: [1e-12, 1e5],
+  time: [1e-13, 1e8],
+  voltage: [1e-12, 1e6],
+  current: [1e-18, 1e6],
+  decibel: [0, 400],
+};
+
+/** The range of sizes of a kind where a value lies outside of it; null where it can be. Nothing at all always can. */
+export function impossible(value: number, kind: QuantityKind): readonly [low: number, high: number] | null {
+  const range = POSSIBLE[kind];
+  const size = Math.abs(value);
+  return !range || size === 0 || (size >= range[0] && size <= range[1]) ? null : range;
+}
+
 /** What anyone means of a kind, SI units: outside, a unit was most likely left out, or a prefix slipped. */
 const PLAUSIBLE: Partial<Record<QuantityKind, readonly [number, number]>> = {
   resistance: [1e-3, 1e10],
@@ -204,6 +223,9 @@ function trimmed(text: string): string {
   return text.includes('.') ? text.replace(/\.?0+$/, '') : text;
 }
 
+/** Prefixes reach no further: beyond, a figure is written with its power of ten. */
+const [LEAST_SCALED, MOST_SCALED] = [1e-18, 1e18];
+
 /**
  * Writes a value as makers do, a narrow space before the unit: `4.7 kΩ`, `2.2 nF`, `1.25 kHz`, `-3.01 dB`. Uses the
  * true minus sign.
@@ -213,6 +235,8 @@ export function formatQuantity(value: number | null, kind: QuantityKind, options
   if (value === null || !Number.isFinite(value)) return notFinite(value);
   const unit = bare ? '' : UNIT[kind];
   const magnitude = Math.abs(value);
+  if (SCALED.has(kind) && magnitude > 0 && (magnitude < LEAST_SCALED || magnitude >= MOST_SCALED))
+    return `${value < 0 ? '−' : ''}${magnitude.toExponential()}${unit && !tight ? UNIT_SPACE : ''}${unit}`;
   let prefix = '';
   let shown = magnitude;
   if (SCALED.has(kind) && magnitude > 0) {
