@@ -52,6 +52,8 @@ export const isOff = ({ said, found, within }: Finding): boolean => !(Math.abs(s
 
 /** A null is as deep as the last digit of its frequency: lower than this none is compared, dB. */
 const DEEPEST_DB = -100;
+/** Deeper than this a gain of 1e9 may have filled it: −58 dB at a Q of 5800, by solving with sixty digits. */
+const FILLED_DB = -50;
 const HALF_POWER_DB = 10 * Math.log10(0.5);
 
 /** Every figure of a case beside what a second method finds. */
@@ -92,9 +94,11 @@ function marksHeld(drawn: Drawn, { desk }: Told, netlist: DenseNetlist): Finding
       });
     if (mark.kind === 'peak' || mark.kind === 'notch') {
       const at = Math.max(DEEPEST_DB, netlist.levelDb(mark.frequencyHz, out));
+      // Ideal op-amps have a gain of 1e9 in the netlist: it fills the null of a section of high Q, and no other does.
+      const filled = mark.kind === 'notch' && drawn.idealOpAmp && at < FILLED_DB;
       found.push({
         figure: `${mark.kind}, dB`,
-        said: Math.max(DEEPEST_DB, mark.levelDb),
+        said: Math.max(filled ? at : DEEPEST_DB, mark.levelDb),
         found: at,
         within: mark.kind === 'notch' ? 1 : 0.01,
       });
@@ -161,8 +165,10 @@ function limitsHeld(drawn: Drawn, { desk, judged }: Told, netlist: DenseNetlist)
   if (desk.passLevelDb === null) return [];
   const reference = desk.passLevelDb;
   return drawn.limits.map((limit, i): Finding => {
-    // A curve is read a hundred times beyond its corners, and over all that is heard.
-    const read = { low: Math.min(20, drawn.cutoffHz / 100), high: Math.max(20e3, drawn.cutoffHz * 100) };
+    // A curve is read a hundred times beyond its corners and its nulls, and over all that is heard.
+    const nullsHz = desk.marks.filter((m) => m.kind === 'notch').map((m) => m.frequencyHz);
+    const about = [drawn.cutoffHz, ...nullsHz];
+    const read = { low: Math.min(20, Math.min(...about) / 100), high: Math.max(20e3, Math.max(...about) * 100) };
     const pass = limit.kind === 'pass';
     const from = limit.fromHz > 0 ? limit.fromHz : pass ? limit.toHz / 10 : read.low;
     const to = limit.toHz < Infinity ? limit.toHz : pass ? limit.fromHz * 10 : read.high;

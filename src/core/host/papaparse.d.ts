@@ -4,6 +4,6 @@ declare const Papa: {
     table: { fields: string[]; data: string[][] },
     options?: { newline?: string; escapeFormulae?: RegExp },
   ): string;
-  parse<Row>(text: string, options?: { skipEmptyLines?: boolean }): { data: Row[] };
+  parse<Row>(text: string, options?: { skipEmptyLines?: boolean; preview?: number }): { data: Row[] };
 };
 export default Papa;

@@ -39,14 +39,18 @@ export interface WayReading {
 const BEYOND = 100;
 
 const standing = (stages: readonly DesignedStage[]): DesignedStage[] => stages.filter((s) => !s.stage.bypassed);
+/** Where sections put their nulls: beyond those a curve is level only two decades further out. */
+const nullsOf = (stages: readonly DesignedStage[]): number[] =>
+  standing(stages).flatMap((s) => (s.role === 'section' && s.target.zeroHz ? [s.target.zeroHz] : []));
+
 const cornersOf = (stages: readonly DesignedStage[]): number[] => standing(stages).flatMap((s) => s.cornersHz);
 
 /**
- * Where a way is read: the audio band, what is on show, two decades beyond its corners, and under its lowest natural
- * frequency: a part may have moved it far from where it was meant.
+ * Where a way is read: the audio band, what is on show, two decades beyond its corners and its nulls, and under its
+ * lowest natural frequency: a part may have moved it far from where it was meant.
  */
 export function spanOf(stages: readonly DesignedStage[], natural: readonly Complex[], view: Span = AUDIO_BAND): Span {
-  const corners = cornersOf(stages);
+  const corners = [...cornersOf(stages), ...nullsOf(stages)];
   const lowest = natural.map((s) => Math.hypot(s.re, s.im) / (2 * Math.PI * UNDER_LOWEST)).filter((f) => f > LOWEST_HZ);
   return {
     fromHz: Math.min(AUDIO_BAND.fromHz, view.fromHz, ...corners.map((f) => f / BEYOND), ...lowest),

@@ -351,3 +351,14 @@ describe('noise and level inside', () => {
     }
   });
 });
+
+test('a stop limit without an end is read to where the curve is level beyond its nulls', async () => {
+  // Its nulls lie thirty times over its cutoff: beyond them it comes back to 60 dB, which 20 kHz does not show yet.
+  const plan = { ...createPlan(makeId(), 'lowpass', 'inverse-chebyshev', 2, 2348), attenuationDb: 60 };
+  const bare = path({ plan });
+  const limit = { id: 'm', kind: 'at-least' as const, side: 'above' as const, freqHz: 11490, db: 54.8 };
+  const { brief, passLevelDb } = await desk({ ...bare, brief: { ...bare.brief, mask: [limit] } });
+  const built = must(compile(bare, bare.variants[0], AS_BUILT));
+  const far = bruteCurve(built.circuit, built.ways[0].output, 1e6, 1e7).levelAt(1e6);
+  expect(brief[0].byDb).toBeCloseTo(passLevelDb - far - 54.8, 2);
+});
