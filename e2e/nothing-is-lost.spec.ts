@@ -74,6 +74,7 @@ test('without a database everything works from memory, and that is said', async 
   await expect(cutoff(page)).toBeVisible();
   await type(cutoff(page), '2k');
   await expect(cutoff(page)).toHaveValue(shown('2 kHz'));
+  await expect(page.getByTestId('save-state')).toHaveText('in this tab alone');
   await page.getByRole('link', { name: 'Jaunty Reed' }).click();
   await expect(page.getByTestId('shelf-card')).toHaveCount(1);
 });
@@ -138,6 +139,20 @@ test('a backup over a shelf that has moved on asks, and names what it cannot tak
   await expect(page.getByTestId('shelf-card')).toHaveCount(WORKSHOP + 1);
   await page.getByRole('alert').getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByTestId('shelf-card')).toHaveCount(WORKSHOP);
+});
+
+test('a database that is deleted under an open design is said at once, and the design can be put back', async ({
+  page,
+}) => {
+  await openWorkshop(page, 'Bellows microphone hiss filter');
+  await expect(cutoff(page)).toBeVisible();
+  await page.evaluate(() => void indexedDB.deleteDatabase('jaunty-reed'));
+  await expect(page.getByTestId('storage-deleted')).toContainText('was deleted');
+  await type(cutoff(page), '2k');
+  await expect(page.getByTestId('save-state')).toHaveText('not saved');
+  await page.getByRole('button', { name: 'Put it back' }).click();
+  await page.reload();
+  await expect(cutoff(page)).toHaveValue(shown('2 kHz'));
 });
 
 test('workers that end without a word are replaced, and what is asked of them is answered', async ({ page }) => {

@@ -18,6 +18,7 @@ import { ThemeButton } from '@/ui/palette/room-top';
 import { edit, redo, undo, useDesign, useHistory } from '@/store/document';
 import { labelVariant, removeVariant, setTitle } from '@/store/edits/record-edits';
 import { saveStore } from '@/store/shelf/autosave';
+import { storageStore } from '@/store/shelf/database';
 import { stopLive, useLive } from '@/store/live-sound';
 import { setView, useView } from '@/store/view';
 import { addVariantAndGhost, DESK_ACTIONS, selectVariantAndGhost } from './actions';
@@ -198,15 +199,18 @@ function Naming({ variant: { id, label }, onDone }: { variant: VariantName; onDo
 
 function SaveNote() {
   const { state, at } = saveStore();
+  const stays = storageStore((s) => s.kind === 'browser' && !s.deleted);
   return (
     <span className={`top-quiet ${styles.saveNote}`} role="status" data-testid="save-state">
-      {state === 'failed'
+      {state === 'failed' || state === 'removed'
         ? 'not saved'
         : state === 'pending'
           ? 'saving …'
-          : at
-            ? `saved ${at.toTimeString().slice(0, 5)}`
-            : 'saved'}
+          : !stays
+            ? 'in this tab alone'
+            : at
+              ? `saved ${at.toTimeString().slice(0, 5)}`
+              : 'saved'}
     </span>
   );
 }

@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import type { Design } from '@/core/design/document/schema';
 import { adoptDesign, documentStore } from '../document';
+import { storageStore } from './database';
 import { keepHistory } from './history';
 import { keepCopy, readRow, saveDesign, type Copy, type SaveOutcome } from './save-design';
 import { storageReason } from './storage-reason';
@@ -111,6 +112,8 @@ class Autosave {
     const design = openNow();
     if (!design || design.id !== this.id) return;
     this.revision = await putBack(design);
+    // What was deleted under it is there again.
+    storageStore.setState({ deleted: false });
     this.saved = design;
     this.removed = false;
     saveStore.setState({ state: 'saved', at: new Date(), message: null });

@@ -62,6 +62,10 @@ function made(): Database {
   dexie.version(4).stores({ histories: 'id' });
   dexie.version(5).stores({ removed: 'id, removedAt', pictures: 'id' });
   dexie.version(6).stores({ cards: 'id', pictures: null });
+  // Another tab, or the browser, deletes it: no new version is what that is told by.
+  dexie.on('versionchange', (event) => {
+    if (!event.newVersion) storageStore.setState({ deleted: true });
+  });
   return dexie;
 }
 
@@ -74,10 +78,18 @@ export interface Storage {
   readonly reason: string | null;
   /** Whether the browser has promised not to throw it away; null until it was asked. */
   readonly kept: boolean | null;
+  /** Whether the database was deleted while this tab had it open: what was on the shelf is gone. */
+  readonly deleted: boolean;
   /** How full it is, as a share of what the browser gives; null where it does not say. */
   readonly share: number | null;
 }
-export const storageStore = create<Storage>()(() => ({ kind: 'opening', reason: null, kept: null, share: null }));
+export const storageStore = create<Storage>()(() => ({
+  kind: 'opening',
+  reason: null,
+  kept: null,
+  deleted: false,
+  share: null,
+}));
 
 const reasonOf = (error: unknown): string =>
   error instanceof Dexie.MissingAPIError
