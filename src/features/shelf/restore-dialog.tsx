@@ -1,15 +1,12 @@
 import { Modal, Select } from 'antd';
 import { Fragment, useState } from 'react';
 import { proposed, type BackupRow, type RowChoice, type RowState } from '@/store/shelf/restore';
-import { TABLE_NAMES, tableNamed } from '@/store/shelf/shelf-tables';
+import { TABLE_NAMES } from '@/store/shelf/shelf-tables';
 import { Fold, LongList } from '@/ui/fold';
+import { countWords } from './table-words';
 
 type Table = BackupRow['table'];
 const TABLES: readonly Table[] = ['designs', ...TABLE_NAMES];
-const tableWords = (table: Table): readonly [string, string] =>
-  table === 'designs' ? ['design', 'designs'] : tableNamed(table).words;
-export const countWords = (table: Table, count: number): string => `${count} ${tableWords(table)[count === 1 ? 0 : 1]}`;
-
 const STATES: Readonly<Record<RowState, string>> = {
   new: 'not on the shelf',
   newer: 'newer than on the shelf',

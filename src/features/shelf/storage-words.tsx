@@ -3,10 +3,9 @@
 import { Alert } from 'antd';
 import Link from 'next/link';
 import { formatFixed } from '@/core/units/quantity';
-import { writeDesign } from '@/core/design/document/migrate';
 import type { Design } from '@/core/design/document/schema';
 import { storageStore } from '@/store/shelf/database';
-import { unsavedStore } from '@/store/shelf/unsaved';
+import { unsavedStore } from '@/store/shelf/unsaved-store';
 import { download, fileName } from '@/ui/download';
 import styles from './shelf.module.css';
 
@@ -25,7 +24,7 @@ export function UnsavedNote() {
           {[...left.values()].map(({ design }) => (
             <li key={design.id}>
               <Link href={`/desk/${encodeURIComponent(design.id)}`}>{design.title || 'untitled'}</Link>{' '}
-              <button type="button" className="link" onClick={() => exported(design)}>
+              <button type="button" className="link" onClick={() => void exported(design)}>
                 export its file
               </button>
             </li>
@@ -35,8 +34,10 @@ export function UnsavedNote() {
     />
   );
 }
-const exported = (design: Design): void =>
+const exported = async (design: Design): Promise<void> => {
+  const { writeDesign } = await import('@/core/design/document/migrate');
   download(fileName(design.title, 'json'), writeDesign(design), 'application/json');
+};
 
 /** Where the shelf lies, how full that is, and whether it stays. */
 export function StorageWords() {

@@ -2,14 +2,16 @@
 
 import { App, Button } from 'antd';
 import dayjs from 'dayjs';
-import { useState, type ReactNode } from 'react';
+import { lazy, Suspense, useState, type ReactNode } from 'react';
 import type { Backup } from '@/store/shelf/read-backup';
 import type { BackupRow, Restored, RowChoice } from '@/store/shelf/restore';
 import { shelveDesign } from '@/store/shelf/shelf-rows';
 import { download, pickTextFile } from '@/ui/download';
 import { useStoring } from '@/ui/use-storing';
 import { failureWords } from '@/ui/words/failures';
-import { countWords, RestoreDialog } from './restore-dialog';
+import { countWords } from './table-words';
+
+const RestoreDialog = lazy(() => import('./restore-dialog').then((m) => ({ default: m.RestoreDialog })));
 
 /** Reading and writing whole shelves comes when it is asked for. */
 const backups = async () => ({
@@ -112,12 +114,14 @@ function useRestore(): { readonly ask: (backup: Backup, name: string) => Promise
     });
   }
   const question = restoring && (
-    <RestoreDialog
-      rows={restoring.rows}
-      name={restoring.name}
-      onRestore={(chosen) => void storing(() => restore(chosen, restoring))}
-      onClose={() => close(restoring)}
-    />
+    <Suspense fallback={null}>
+      <RestoreDialog
+        rows={restoring.rows}
+        name={restoring.name}
+        onRestore={(chosen) => void storing(() => restore(chosen, restoring))}
+        onClose={() => close(restoring)}
+      />
+    </Suspense>
   );
   return { ask, question };
 }

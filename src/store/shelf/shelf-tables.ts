@@ -19,8 +19,6 @@ interface Rows {
 /** A table beside the designs: where it lies in a backup, what its rows are, and what they are known by. */
 export interface ShelfTable {
   readonly file: string;
-  /** What its rows are called, one and more. */
-  readonly words: readonly [one: string, more: string];
   readonly schema: ZodType<Row>;
   readonly keyOf: (row: Row) => string;
   readonly titleOf: (row: Row) => string;
@@ -49,7 +47,6 @@ const idOf = (row: Row): string => String(row.id);
 export const SHELF_TABLES = {
   stock: {
     file: 'stock.json',
-    words: ['part in stock', 'parts in stock'],
     schema: stockItemSchema,
     keyOf: idOf,
     titleOf: (row) => partNamed(row as StockItem),
@@ -57,7 +54,6 @@ export const SHELF_TABLES = {
   },
   opAmps: {
     file: 'op-amps.json',
-    words: ['op-amp', 'op-amps'],
     schema: opAmpSchema,
     keyOf: idOf,
     titleOf: named,
@@ -65,7 +61,6 @@ export const SHELF_TABLES = {
   },
   drivers: {
     file: 'drivers.json',
-    words: ['driver', 'drivers'],
     schema: driverSchema,
     keyOf: idOf,
     titleOf: named,
@@ -73,7 +68,6 @@ export const SHELF_TABLES = {
   },
   settings: {
     file: 'settings.json',
-    words: ['setting', 'settings'],
     schema: settingSchema,
     keyOf: (row) => String(row.key),
     titleOf: (row) => String(row.key),
@@ -81,7 +75,6 @@ export const SHELF_TABLES = {
   },
   removed: {
     file: 'removed.json',
-    words: ['removed design', 'removed designs'],
     schema: removedSchema,
     keyOf: idOf,
     titleOf: (row) => String(row.title || 'untitled'),

@@ -9,7 +9,8 @@ import { database } from './database';
 import { readRow } from './save-design';
 import { deleteDesign, deleteForGood, forgetRemovedNow, loadRow, shelveDesign, sizeOf } from './shelf-rows';
 import { isFull, storageReason } from './storage-reason';
-import { storeLeft, takeUnsaved, unsavedStore } from './unsaved';
+import { storeLeft, takeUnsaved } from './unsaved';
+import { unsavedStore } from './unsaved-store';
 
 const page = Object.assign(new EventTarget(), { visibilityState: 'visible' });
 Object.assign(globalThis, { document: page, window: new EventTarget() });
