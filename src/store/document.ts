@@ -44,17 +44,20 @@ export function openDesign(design: Design | null): void {
   documentStore.temporal.getState().clear();
 }
 
+/** Steps that stay when another tab's change comes in: as many as are kept over a reload. */
+export const KEPT_STEPS = 40;
+
 /**
  * The open design as another tab has changed it: what can be undone stays, each step with their changes in it, as far
- * back as both can be had.
+ * back as both can be had. Where another design is open by now, that stays open.
  */
 export function adoptDesign(design: Design): void {
   const { design: before } = documentStore.getState();
   const history = documentStore.temporal.getState();
-  if (!before || before.id !== design.id) return openDesign(design);
+  if (before?.id !== design.id) return;
   const rebased = (states: typeof history.pastStates) => {
     const steps: { design: Design }[] = [];
-    for (const { design: step } of [...states].reverse()) {
+    for (const { design: step } of states.slice(-KEPT_STEPS).reverse()) {
       const merged = step ? mergeDesigns(before, design, step) : null;
       if (!merged) break;
       steps.unshift({ design: merged });

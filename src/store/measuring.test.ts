@@ -20,17 +20,13 @@ import {
   readingsOf,
   readRecording,
   resetMeasuring,
-  resetTrim,
-  repeatSweeps,
   setMeasuring,
-  setTrim,
-  stopTrim,
   SUPPLY,
   SWEEP_BOARD,
   sweepComputer,
   sweepWorkshop,
-  trimStore,
 } from './measuring';
+import { repeatSweeps, resetTrim, setTrim, stopTrim, trimStore } from './trimming';
 import { setReading } from './edits/record-edits';
 
 type Request = JobRequest & Record<string, unknown>;

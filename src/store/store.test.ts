@@ -6,7 +6,7 @@ import { compile, AS_BUILT } from '@/core/design/compiled/compile';
 import { alignmentById } from '@/core/filter/alignments/index';
 import { must } from '@/core/result';
 import { designSchema } from '@/core/design/document/schema';
-import { beginGesture, documentStore, edit, endGesture, openDesign, redo, undo } from './document';
+import { adoptDesign, beginGesture, documentStore, edit, endGesture, openDesign, redo, undo } from './document';
 import { OP_AMPS } from '@/core/device/op-amps';
 import * as decks from './edits/deck-edits';
 import * as edits from './edits/edits';
@@ -180,4 +180,16 @@ test('a ladder of another order has none of its old parts; of another cutoff it 
   expect(ladder().parts.L1.use?.values).toEqual([2e-3]);
   edit(plans.changePlan(plan().id, { order: plan().order + 1 }));
   expect(ladder().parts).toEqual({});
+});
+
+test('of a long history the last forty steps follow another tab’s change, and it opens over no other design', () => {
+  for (let i = 0; i < 60; i++) edit(record.setTitle(`step ${i}`));
+  adoptDesign({ ...rumble, title: 'another' });
+  expect(now().title).toBe('step 59');
+  adoptDesign({ ...now(), brief: { ...now().brief, note: 'theirs' } });
+  const { pastStates } = documentStore.temporal.getState();
+  expect(pastStates).toHaveLength(40);
+  expect(pastStates.every(({ design }) => design!.brief.note === 'theirs')).toBe(true);
+  undo();
+  expect(now()).toMatchObject({ title: 'step 58', brief: { note: 'theirs' } });
 });

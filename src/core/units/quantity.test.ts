@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { must } from '../result';
-import { doubtOf, formatFixed, formatQuantity, formatSigned, parsePair, parseQuantity } from './quantity';
+import { doubtOf, formatFixed, formatQuantity, formatSigned, impossible, parsePair, parseQuantity } from './quantity';
 import type { QuantityKind } from './quantity';
 
 describe('parseQuantity', () => {
@@ -139,4 +139,22 @@ test('whatever a figure comes to, what is shown is a number that can be read bac
     '−∞',
   ]);
   expect([formatFixed(-0.04, 1), formatFixed(-0.06, 1), formatFixed(1234.5, 0)]).toEqual(['0.0', '−0.1', '1235']);
+});
+
+test.each([
+  ['frequency', 1e-6, 1e11],
+  ['resistance', 1e-6, 1e15],
+  ['capacitance', 1e-16, 1e4],
+  ['inductance', 1e-12, 1e5],
+  ['time', 1e-13, 1e8],
+  ['voltage', 1e-12, 1e6],
+  ['current', 1e-18, 1e6],
+  ['decibel', 0, 400],
+] as const)('a %s can be anything from %s to %s, either sign, and nothing at all', (kind, low, high) => {
+  for (const sign of [1, -1]) {
+    for (const size of [low, high]) expect(impossible(sign * size, kind)).toBeNull();
+    expect(impossible(sign * high * 1.001, kind)).toEqual([low, high]);
+    if (low > 0) expect(impossible(sign * low * 0.999, kind)).toEqual([low, high]);
+  }
+  expect(impossible(0, kind)).toBeNull();
 });

@@ -1,4 +1,4 @@
-import type { TrimStep } from '@/store/measuring';
+import type { TrimStep } from '@/store/trimming';
 import { adviceOf } from './trim';
 
 const step = (rmsDb: number, share = 1): TrimStep => ({
@@ -14,6 +14,8 @@ test.each<[string, TrimStep[], string | null, RegExp]>([
   ['the best, and room to turn on', [step(2), step(1, 1.3)], 'R1', /go on/],
   ['the best at the end of its travel', [step(2), step(1, 1.6)], 'R1', /1\.00.dB off: R1 alone will not do/],
   ['the best at its other end', [step(2), step(1, 0.4)], 'R1', /will not do/],
+  ['short of its end by a third of a per cent', [step(2), step(1, 1.597)], 'R1', /go on/],
+  ['within a sixth of a per cent of its end', [step(2), step(1, 1.599)], 'R1', /will not do/],
   ['turned back from an end that was no better', [step(1, 0.8), step(1.1, 0.4)], 'R1', /go on/],
   ['a board whose trimmer is not seen', [step(2), step(1, 1.6)], null, /go on/],
 ])('%s', (_, steps, part, said) => {

@@ -6,17 +6,10 @@ import type { Analysed } from '@/core/measure/analyse';
 import { compareWithPrediction } from '@/core/measure/compare';
 import type { Sweep } from '@/core/measure/sweep';
 import { formatFixed, formatQuantity, formatSigned } from '@/core/units/quantity';
-import {
-  measuringStore,
-  repeatSweeps,
-  setTrim,
-  stopTrim,
-  trimStore,
-  type Place,
-  type TrimStep,
-} from '@/store/measuring';
+import { measuringStore, type Place } from '@/store/measuring';
 import { DESK } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
+import { repeatSweeps, setTrim, stopTrim, trimStore, type TrimStep } from '@/store/trimming';
 import { failureWords } from '@/ui/words/failures';
 import styles from './measure.module.css';
 

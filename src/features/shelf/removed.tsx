@@ -3,7 +3,7 @@
 import { Button } from 'antd';
 import dayjs from 'dayjs';
 import { useLiveQuery } from 'dexie-react-hooks';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { database } from '@/store/shelf/database';
 import { bringBack, forgetRemoved, forgetRemovedNow, sizeOf } from '@/store/shelf/shelf-rows';
 import { bytesWords } from '@/ui/words/bytes';
@@ -13,11 +13,16 @@ import styles from './shelf.module.css';
 /** What was taken off the shelf of late, to be brought back. */
 export function Removed() {
   const removed = useLiveQuery(() => database.removed.orderBy('removedAt').reverse().toArray(), []);
+  const [open, setOpen] = useState(false);
   const storing = useStoring();
   useEffect(() => void forgetRemoved(), []);
   if (!removed || removed.length === 0) return null;
   return (
-    <details className={styles.shelfRemoved} data-testid="removed">
+    <details
+      className={styles.shelfRemoved}
+      data-testid="removed"
+      onToggle={(event) => setOpen(event.currentTarget.open)}
+    >
       <summary>
         {removed.length === 1 ? 'One removed design' : `${removed.length} removed designs`} can be brought back
       </summary>
@@ -36,7 +41,9 @@ export function Removed() {
               aria-label={`Delete “${row.title}” for good`}
               onClick={() => void storing(async () => void (await forgetRemovedNow(row.id)))}
             >
-              Delete for good, {bytesWords(sizeOf(row))}
+              Delete for good
+              {/* How large each is takes writing it out: where it is looked at. */}
+              {open && `, ${bytesWords(sizeOf(row))}`}
             </Button>
           </li>
         ))}

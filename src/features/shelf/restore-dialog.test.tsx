@@ -68,6 +68,7 @@ test('row by row, and a table at once: what is there alike is not listed, and ne
 test('only designs stand beside one another, and only where there is something to stand beside', () => {
   expect(choicesFor(of('x', 'new'))).toEqual(['take', 'leave']);
   expect(choicesFor(of('x', 'older'))).toEqual(['take', 'beside', 'leave']);
+  expect(choicesFor(of('x', 'twice'))).toEqual(['beside', 'leave']);
   expect(choicesFor(part)).toEqual(['take', 'leave']);
   expect(stateWords([part])).toBe('1 otherwise on the shelf');
 });

@@ -20,9 +20,13 @@ const CHOICES: Readonly<Record<RowChoice, string>> = {
   beside: 'take it beside',
   leave: 'leave it',
 };
-/** What can be done with a row: only designs stand beside one another. */
+/** What can be done with a row: only designs stand beside one another, and a second of one name does not replace it. */
 export const choicesFor = ({ table, state }: BackupRow): RowChoice[] =>
-  table !== 'designs' || state === 'new' ? ['take', 'leave'] : ['take', 'beside', 'leave'];
+  state === 'twice'
+    ? ['beside', 'leave']
+    : table !== 'designs' || state === 'new'
+      ? ['take', 'leave']
+      : ['take', 'beside', 'leave'];
 
 /** How many rows of a table stand how to the shelf. */
 export function stateWords(rows: readonly BackupRow[]): string {

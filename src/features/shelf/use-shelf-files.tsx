@@ -85,8 +85,9 @@ function useRestore(): { readonly ask: (backup: Backup, name: string) => Promise
   const close = ({ backup: { faults }, name }: Restoring) => {
     setRestoring(null);
     if (faults.length === 0) return;
+    const these = faults.length === 1 ? 'one thing is' : `${faults.length} things are`;
     notification.warning({
-      title: `Of ${name}, ${faults.length === 1 ? 'one thing' : `${faults.length} things`} did not read`,
+      title: `Of ${name}, ${these} not as written`,
       description: <Named lines={faults.map((fault) => `${fault.file}: ${failureWords(fault)}`)} />,
       duration: 0,
     });

@@ -102,10 +102,10 @@ export class Question<K extends Kind> {
     return this.asking()?.subject === held.subject ? held : NOTHING;
   };
 
-  /** Whether the answer on show is of the document as it was before. */
+  /** Whether the answer on show is of the document as it was before, and a newer one is on its way. */
   readonly isBehind = (): boolean => {
-    const { value, of } = this.current();
-    return value !== null && of !== documentStore.getState().design;
+    const { value, of, failure } = this.current();
+    return value !== null && failure === null && of !== documentStore.getState().design;
   };
 
   /** Takes an answer as if it had been asked for the design as it stands. */

@@ -47,6 +47,7 @@ export const putOpenBack = async (): Promise<void> => running?.putBack();
 export function startAutosave(opened: Design, revision: number): () => Promise<void> {
   const autosave = new Autosave(opened, revision);
   running = autosave;
+  autosave.begin();
   const onHide = () => {
     if (document.visibilityState === 'hidden') void autosave.saveNow();
   };
@@ -71,11 +72,15 @@ const openNow = (): Design | null => documentStore.getState().design;
 class Autosave {
   private readonly id: string;
   private readonly channel = shelfChannel();
-  private readonly stopWatching: () => void;
+  private stopWatching: () => void = () => {};
   private timer: ReturnType<typeof setTimeout> | undefined;
   private retryMs = FIRST_RETRY_MS;
   private chain: Promise<void> = Promise.resolve();
   private removed = false;
+  /** Whether the last try to write failed. */
+  private failed = false;
+  /** The design as it was when it was left; null: it is open. */
+  private left: Design | null = null;
   /** The copy that was kept beside last, and when the first edit went into it. */
   private copy: { readonly kept: Copy; readonly since: number } | null = null;
 
@@ -85,9 +90,12 @@ class Autosave {
     private revision: number,
   ) {
     this.id = saved.id;
-    saveStore.setState(SAVED);
-    this.stopWatching = documentStore.subscribe(({ design }) => this.onChange(design));
-    if (openNow() !== saved) this.onChange(openNow());
+  }
+
+  begin(): void {
+    this.say(SAVED);
+    this.stopWatching = documentStore.subscribe(() => this.onChange());
+    this.onChange();
     this.channel.onmessage = ({ data }: MessageEvent<ShelfNews>) => this.onNews(data);
   }
 
@@ -98,30 +106,44 @@ class Autosave {
   }
 
   async stop(): Promise<void> {
-    const left = openNow();
+    // Another design may be open before this one is written.
+    this.left = this.now();
+    this.stopWatching();
+    this.channel.onmessage = null;
     await this.saveNow();
     clearTimeout(this.timer);
     // What could not be stored stays in this tab until it is.
-    if (left?.id === this.id && left !== this.saved && saveStore.getState().state === 'failed')
-      keepUnsaved({ design: left, base: this.saved, revision: this.revision });
-    this.stopWatching();
+    if (this.failed && this.left && this.left !== this.saved)
+      keepUnsaved({ design: this.left, base: this.saved, revision: this.revision });
     this.channel.close();
   }
 
   async putBack(): Promise<void> {
-    const design = openNow();
-    if (!design || design.id !== this.id) return;
+    const design = this.now();
+    if (!design) return;
     this.revision = await putBack(design);
     // What was deleted under it is there again.
     storageStore.setState({ deleted: false });
     this.saved = design;
     this.removed = false;
-    saveStore.setState({ state: 'saved', at: new Date(), message: null });
+    this.say({ state: 'saved', at: new Date(), message: null });
   }
 
-  private onChange(design: Design | null): void {
+  /** The design as it stands, or as it was left. */
+  private now(): Design | null {
+    const design = this.left ?? openNow();
+    return design?.id === this.id ? design : null;
+  }
+
+  /** What is said of saving is said of the design that is open. */
+  private say(patch: Partial<SaveState>): void {
+    if (running === this) saveStore.setState(patch);
+  }
+
+  private onChange(): void {
+    const design = this.now();
     if (!design || design === this.saved || this.removed) return;
-    if (saveStore.getState().state !== 'failed') saveStore.setState({ state: 'pending' });
+    if (!this.failed) this.say({ state: 'pending' });
     this.saveIn(DEBOUNCE_MS);
   }
 
@@ -134,10 +156,10 @@ class Autosave {
   private onNews({ id, revision }: ShelfNews): void {
     if (id !== this.id) return;
     if (revision === null) return this.wasRemoved();
-    if (revision <= this.revision || openNow() !== this.saved) return;
+    if (revision <= this.revision || this.now() !== this.saved) return;
     void loadRow(id).then((row) => {
       const read = row && readRow(row);
-      if (!row || !read?.ok || openNow() !== this.saved) return;
+      if (!row || !read?.ok || this.now() !== this.saved) return;
       this.revision = row.revision;
       this.take(read.value);
     });
@@ -146,26 +168,29 @@ class Autosave {
   private wasRemoved(): void {
     this.removed = true;
     clearTimeout(this.timer);
-    saveStore.setState({ state: 'removed', message: null });
+    this.say({ state: 'removed', message: null });
   }
 
   private take(design: Design): void {
     this.saved = design;
-    adoptDesign(design);
+    if (this.left) this.left = design;
+    else adoptDesign(design);
   }
 
   private async write(): Promise<void> {
-    const design = openNow();
-    if (this.removed || !design || design.id !== this.id || design === this.saved) return;
+    const design = this.now();
+    if (this.removed || !design || design === this.saved) return;
     try {
       const outcome = await saveDesign(design, this.saved, this.revision, new Date(), this.lastCopy());
       this.retryMs = FIRST_RETRY_MS;
+      this.failed = false;
       if (outcome.kind === 'removed') return this.wasRemoved();
       // What was typed while the two were merged is merged in its turn: until then this side knows the older revision.
-      if (outcome.kind === 'merged' && openNow() !== design) return void (await this.write());
+      if (outcome.kind === 'merged' && this.now() !== design) return void (await this.write());
       await this.written(design, outcome);
     } catch (error) {
-      saveStore.setState({
+      this.failed = true;
+      this.say({
         state: 'failed',
         message:
           `Saving failed: ${storageReason(error)} It is tried again in ` +
@@ -185,7 +210,7 @@ class Autosave {
   private async keepBeside(design: Design, first: Copy): Promise<void> {
     const since = this.lastCopy()?.id === first.id ? (this.copy?.since ?? Date.now()) : Date.now();
     let [kept, copy] = [design, first];
-    for (let now = openNow(); now && now.id === this.id && now !== kept; now = openNow()) {
+    for (let now = this.now(); now && now !== kept; now = this.now()) {
       kept = now;
       copy = await keepCopy(kept, copy);
     }
@@ -201,10 +226,11 @@ class Autosave {
       this.take(outcome.design);
     }
     this.channel.postMessage({ id: this.id, revision: this.revision } satisfies ShelfNews);
-    await keepHistory(this.revision).catch(() => {});
+    // Its steps are told by what they have otherwise than what lies there: those of nothing else.
+    if (openNow() === this.saved) await keepHistory(this.revision).catch(() => {});
     const { state, message } = saveStore.getState();
-    saveStore.setState({
-      state: openNow() === this.saved ? 'saved' : 'pending',
+    this.say({
+      state: this.now() === this.saved ? 'saved' : 'pending',
       at: new Date(),
       message: wordsOf(outcome) ?? (state === 'failed' ? null : message),
     });

@@ -1,4 +1,6 @@
 import 'fake-indexeddb/auto';
+import { createHash } from 'node:crypto';
+import { inflateRawSync } from 'node:zlib';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { demoDesigns } from '@/core/design/demo/demo';
 import { readDesign, writeDesign } from '@/core/design/document/migrate';
@@ -55,6 +57,48 @@ test('backed up, wiped and restored, every table is as it was', async () => {
   const { taken } = await restore(backup);
   expect(taken).toMatchObject({ designs: 2, drivers: demoDrivers().length, settings: 1, removed: 1 });
   expect(await everything()).toEqual(before);
+});
+
+/** Files of a zip by its directory (PKWARE, APPNOTE 4.3.12), by nothing of ours. */
+function filesIn(zip: Buffer): Map<string, Buffer> {
+  const end = zip.lastIndexOf(Buffer.from('504b0506', 'hex'));
+  const files = new Map<string, Buffer>();
+  for (let [at, left] = [zip.readUInt32LE(end + 16), zip.readUInt16LE(end + 10)]; left > 0; left--) {
+    const nameLength = zip.readUInt16LE(at + 28);
+    const name = zip.toString('utf8', at + 46, at + 46 + nameLength);
+    const header = zip.readUInt32LE(at + 42);
+    const from = header + 30 + zip.readUInt16LE(header + 26) + zip.readUInt16LE(header + 28);
+    const packed = zip.subarray(from, from + zip.readUInt32LE(at + 20));
+    const bytes = zip.readUInt16LE(at + 10) === 8 ? inflateRawSync(packed) : packed;
+    expect(bytes).toHaveLength(zip.readUInt32LE(at + 24));
+    files.set(name, bytes);
+    at += 46 + nameLength + zip.readUInt16LE(at + 30) + zip.readUInt16LE(at + 32);
+  }
+  return files;
+}
+
+test('read by other means, every row is in it once, and the manifest has the hash of each file', async () => {
+  for (const design of [band, rumble]) await shelveDesign(design, day(3));
+  await database.stock.bulkPut(demoStock(newId));
+  await database.drivers.bulkPut(demoDrivers());
+  await deleteDesign(await shelveDesign({ ...band, id: 'gone' }), day(5));
+  const files = filesIn(Buffer.from((await backupShelf()).bytes));
+  const json = (name: string) => JSON.parse(files.get(name)!.toString('utf8'));
+  const { files: listed } = json('shelf.json') as { files: { file: string; sha256: string; updatedAt?: string }[] };
+  expect(listed.map(({ file, sha256 }) => [file, sha256]).sort()).toEqual(
+    [...files]
+      .filter(([name]) => name !== 'shelf.json')
+      .map(([name, bytes]) => [name, createHash('sha256').update(bytes).digest('hex')])
+      .sort(),
+  );
+  for (const design of [band, rumble]) {
+    expect(json(`designs/${design.id}.json`)).toMatchObject({ id: design.id, variants: design.variants });
+    expect(listed.find((l) => l.file === `designs/${design.id}.json`)!.updatedAt).toBe(day(3).toISOString());
+  }
+  expect(json('stock.json')).toEqual(await database.stock.toArray());
+  expect(json('drivers.json')).toEqual(await database.drivers.toArray());
+  expect(json('removed.json')).toMatchObject([{ id: 'gone', removedAt: day(5).toISOString() }]);
+  expect([json('op-amps.json'), json('settings.json')]).toEqual([[], []]);
 });
 
 test('a backup is a backup with one design in it too, or with none but removed ones', async () => {
@@ -151,6 +195,16 @@ describe('over a shelf that has moved on', () => {
     expect((await database.designs.toArray()).map((r) => r.title)).toEqual(['later']);
   });
 
+  test('a removed design that is on the shelf again is not removed once more, unless it is asked for', async () => {
+    await deleteDesign(await shelveDesign(band, day(3)), day(4));
+    const { bytes } = await backupShelf();
+    await wipe();
+    await shelveDesign(band, day(5));
+    expect((await compareWithShelf(read(bytes))).map((r) => [r.table, r.state])).toEqual([['removed', 'differs']]);
+    await restore(read(bytes));
+    expect(await database.removed.count()).toBe(0);
+  });
+
   test('two files with one id: the second comes in beside the first', async () => {
     const files = { 'a.json': strToU8(JSON.stringify(band)), 'b.json': strToU8(JSON.stringify(later)) };
     const backup = read(zipSync(files));
@@ -219,6 +273,16 @@ describe('what does not read', () => {
     const backup = read(zipSync({ ...files, 'odd.json': first }));
     expect(backup.faults).toMatchObject([{ file: `designs/${rumble.id}.json`, code: 'missing-file' }]);
     expect(dates(backup)).toEqual({ [band.id]: '2026-02-03' });
+  });
+
+  test('a file that was changed after it was written is read as it stands, and named', async () => {
+    await shelveDesign(band, day(3));
+    const name = `designs/${band.id}.json`;
+    const { [name]: first, ...files } = unzipSync((await backupShelf()).bytes);
+    const changed = strToU8(strFromU8(first).replace(band.title, 'Changed by hand'));
+    const backup = read(zipSync({ ...files, [name]: changed }));
+    expect(backup.faults).toMatchObject([{ file: name, code: 'changed-file' }]);
+    expect(backup.designs.map((d) => d.design.title)).toEqual(['Changed by hand']);
   });
 
   test('one bit flipped at three hundred places: no design is wrong, none is missing without a word', async () => {

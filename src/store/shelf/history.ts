@@ -1,13 +1,12 @@
 import { DESIGN_VERSION, designSchema, type Design } from '@/core/design/document/schema';
 import { database } from './database';
-import { documentStore } from '../document';
+import { documentStore, KEPT_STEPS } from '../document';
 
 /** Packs or unpacks by what the browser has for that. */
 const through = async (bytes: BlobPart, packing: GenericTransformStream): Promise<Uint8Array<ArrayBuffer>> =>
   new Uint8Array(await new Response(new Blob([bytes]).stream().pipeThrough(packing)).arrayBuffer());
 
-/** Steps that are kept over a reload, and how large they may be together, packed. */
-const STEPS = 40;
+/** How large the steps that are kept over a reload may be together, packed. */
 const MOST_BYTES = 4_000_000;
 /** Points of measurements that have gone since, all steps together: packing them takes time. */
 const MOST_POINTS = 30_000;
@@ -53,7 +52,7 @@ export async function keepHistory(revision: number): Promise<void> {
   /** The steps nearest to now, as far as there is room. */
   const steps = (states: readonly { design?: Design | null }[]) => {
     const kept: Otherwise[] = [];
-    for (const { design: step } of states.slice(-STEPS).reverse()) {
+    for (const { design: step } of states.slice(-KEPT_STEPS).reverse()) {
       if (!step) continue;
       const packed = otherwise(step, design);
       room -= pointsIn(packed);

@@ -84,7 +84,7 @@ class BackupFiles {
     readonly faults: Fault[],
   ) {
     this.listed = this.manifest();
-    this.callByHash();
+    this.holdToManifest();
   }
 
   designs(): BackedUp[] {
@@ -149,12 +149,22 @@ class BackupFiles {
     );
   }
 
-  /** Files that lost their names are known by their hashes; what is listed and not there is named. */
-  private callByHash(): void {
+  /**
+   * Every file that is listed is held against its hash. One that is not there may have lost its name and is then known
+   * by its hash; what is neither there nor found is named.
+   */
+  private holdToManifest(): void {
+    const missing: Listed[] = [];
+    for (const listed of this.listed.values()) {
+      const bytes = this.files.get(listed.file);
+      if (!bytes) missing.push(listed);
+      else if (listed.sha256 !== undefined && hashOf(bytes) !== listed.sha256)
+        this.fault(listed.file, failure('changed-file'));
+    }
+    if (missing.length === 0) return;
     const unlisted = [...this.files].filter(([file]) => file !== MANIFEST && !this.listed.has(file));
     const byHash = new Map(unlisted.map(([file, bytes]) => [hashOf(bytes), file]));
-    for (const { file, sha256 } of this.listed.values()) {
-      if (this.files.has(file)) continue;
+    for (const { file, sha256 } of missing) {
       const called = sha256 === undefined ? undefined : byHash.get(sha256);
       if (called !== undefined) {
         this.files.set(file, this.files.get(called)!);

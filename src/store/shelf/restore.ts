@@ -38,10 +38,10 @@ export async function compareWithShelf({ designs, tables }: Backup): Promise<Bac
     rows.push({ table: 'designs', key, title: title || 'untitled', state, value });
   }
   for (const table of TABLE_NAMES) {
-    const { keyOf, titleOf, rows: lying } = tableNamed(table);
+    const { keyOf, titleOf, rows: lying, besides } = tableNamed(table);
     for (const value of tables[table]) {
       const key = keyOf(value);
-      const there = await lying().get(key);
+      const there = (await lying().get(key)) ?? (await besides?.().get(key));
       const state = there === undefined ? 'new' : equal(there, value) ? 'same' : 'differs';
       rows.push({ table, key, title: titleOf(value), state, value });
     }

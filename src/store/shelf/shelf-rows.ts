@@ -1,6 +1,7 @@
 import type { Design } from '@/core/design/document/schema';
 import { database, type ShelfRow } from './database';
 import { newId } from '../new-id';
+import { takeUnsaved, unsavedOf } from './unsaved-store';
 
 /** A design as it lies on the shelf. */
 export const rowOf = (design: Design, revision: number, now: Date): ShelfRow => ({
@@ -36,17 +37,20 @@ export const REMOVED_DAYS = 30;
 
 /**
  * Takes a design off the shelf, with what could be undone of it, and tells the tabs that have it open. For a while it
- * can be brought back.
+ * can be brought back, with the edits that could not be stored when it was left.
  */
 export async function deleteDesign(id: string, now = new Date()): Promise<void> {
   const { designs, histories, removed, cards } = database;
   await database.transaction('rw', [designs, histories, removed, cards], async () => {
     const row = await designs.get(id);
-    if (row) await removed.put({ ...row, removedAt: now.toISOString() });
+    const left = unsavedOf(id);
+    const last = left ? { title: left.design.title, design: left.design } : {};
+    if (row) await removed.put({ ...row, ...last, removedAt: now.toISOString() });
     await designs.delete(id);
     await histories.delete(id);
     await cards.delete(id);
   });
+  takeUnsaved(id);
   tellShelf({ id, revision: null });
 }
 
@@ -56,6 +60,7 @@ export async function deleteForGood(id: string): Promise<void> {
   await database.transaction('rw', [designs, histories, removed, cards], async () => {
     for (const table of [designs, histories, removed, cards]) await table.delete(id);
   });
+  takeUnsaved(id);
   tellShelf({ id, revision: null });
 }
 

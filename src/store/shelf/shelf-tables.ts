@@ -24,6 +24,8 @@ export interface ShelfTable {
   readonly titleOf: (row: Row) => string;
   /** The table of the database that is open. */
   readonly rows: () => Rows;
+  /** Where a row of the same key would be in the way of one of this table. */
+  readonly besides?: () => Pick<Rows, 'get'>;
 }
 
 const settingSchema = z.object({ key: z.string().min(1), value: z.unknown() });
@@ -79,6 +81,8 @@ export const SHELF_TABLES = {
     keyOf: idOf,
     titleOf: (row) => String(row.title || 'untitled'),
     rows: () => database.removed as unknown as Rows,
+    // A design that is on the shelf is not removed.
+    besides: () => database.designs as unknown as Rows,
   },
 } as const satisfies Record<string, ShelfTable>;
 export type TableName = keyof typeof SHELF_TABLES;

@@ -11,3 +11,15 @@ export interface Unsaved {
 
 /** What is in this tab alone; by the design's id. */
 export const unsavedStore = create<{ readonly left: ReadonlyMap<string, Unsaved> }>()(() => ({ left: new Map() }));
+
+export const unsavedOf = (id: string): Unsaved | null => unsavedStore.getState().left.get(id) ?? null;
+
+export const putUnsaved = (unsaved: Unsaved): void =>
+  unsavedStore.setState(({ left }) => ({ left: new Map(left).set(unsaved.design.id, unsaved) }));
+
+/** Takes a design out, for whoever opens it or deletes it. Gives what it was. */
+export function takeUnsaved(id: string): Unsaved | null {
+  const found = unsavedOf(id);
+  if (found) unsavedStore.setState(({ left }) => ({ left: new Map([...left].filter(([other]) => other !== id)) }));
+  return found;
+}

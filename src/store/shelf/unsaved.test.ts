@@ -6,15 +6,15 @@ import { documentStore, edit, openDesign } from '../document';
 import { setTitle } from '../edits/record-edits';
 import { saveStore, startAutosave } from './autosave';
 import { database } from './database';
-import { readRow } from './save-design';
-import { deleteDesign, deleteForGood, forgetRemovedNow, loadRow, shelveDesign, sizeOf } from './shelf-rows';
+import { readRow, saveDesign } from './save-design';
+import { bringBack, deleteDesign, deleteForGood, forgetRemovedNow, loadRow, shelveDesign, sizeOf } from './shelf-rows';
 import { isFull, storageReason } from './storage-reason';
-import { storeLeft, takeUnsaved } from './unsaved';
-import { unsavedStore } from './unsaved-store';
+import { storeLeft } from './unsaved';
+import { takeUnsaved, unsavedStore } from './unsaved-store';
 
 const page = Object.assign(new EventTarget(), { visibilityState: 'visible' });
 Object.assign(globalThis, { document: page, window: new EventTarget() });
-const [rumble] = demoDesigns();
+const [rumble, hiss] = demoDesigns();
 const lies = async (): Promise<Design> => must(readRow((await loadRow(rumble.id))!));
 const full = () =>
   jest.spyOn(database.designs, 'put').mockImplementation(() => {
@@ -38,6 +38,7 @@ afterEach(() => {
 
 /** Edited with no room, and left. */
 async function left(title: string): Promise<void> {
+  openDesign(rumble);
   const stop = startAutosave(rumble, 1);
   const put = full();
   edit(setTitle(title));
@@ -74,11 +75,50 @@ test('opened again it goes on from there, against what lay on the shelf', async 
   expect(documentStore.getState().design!.title).toBe('two');
 });
 
-test('a design that was removed meanwhile is put back with its edits', async () => {
+test('a design that another tab removed meanwhile is put back with its edits', async () => {
   await left('three');
-  await deleteDesign(rumble.id);
+  await database.designs.delete(rumble.id);
   await storeLeft();
   expect((await lies()).title).toBe('three');
+});
+
+test('one that is deleted here stays deleted; brought back it has its last edits', async () => {
+  await left('four');
+  await deleteDesign(rumble.id);
+  await storeLeft();
+  expect([await loadRow(rumble.id), unsavedStore.getState().left.size]).toEqual([undefined, 0]);
+  await bringBack(rumble.id);
+  expect((await lies()).title).toBe('four');
+  await left('five');
+  await deleteForGood(rumble.id);
+  await storeLeft();
+  expect([await database.designs.count(), await database.removed.count()]).toEqual([0, 0]);
+});
+
+test('what is left with another design opened at once is stored, and nothing is said of the other', async () => {
+  const stop = startAutosave(rumble, 1);
+  edit(setTitle('left'));
+  const stopped = stop();
+  openDesign(hiss);
+  const stopOther = startAutosave(hiss, 1);
+  await stopped;
+  expect((await lies()).title).toBe('left');
+  expect([documentStore.getState().design, saveStore.getState()]).toEqual([
+    hiss,
+    { state: 'saved', at: null, message: null },
+  ]);
+  await stopOther();
+});
+
+test('a change of another tab that comes in while a design is left opens it over no other', async () => {
+  const stop = startAutosave(rumble, 1);
+  await saveDesign({ ...rumble, brief: { ...rumble.brief, note: 'theirs' } }, rumble, 1);
+  edit(setTitle('ours'));
+  const stopped = stop();
+  openDesign(hiss);
+  await stopped;
+  expect(await lies()).toMatchObject({ title: 'ours', brief: { note: 'theirs' } });
+  expect(documentStore.getState().design).toBe(hiss);
 });
 
 test('where there is no room for a removed one, a design can be deleted for good; removed ones too', async () => {

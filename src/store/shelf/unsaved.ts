@@ -1,33 +1,30 @@
 import { saveDesign } from './save-design';
 import { putBack, tellShelf } from './shelf-rows';
-import { unsavedStore, type Unsaved } from './unsaved-store';
+import { putUnsaved, takeUnsaved, unsavedOf, unsavedStore, type Unsaved } from './unsaved-store';
 
 const RETRY_MS = 5000;
-let timer: ReturnType<typeof setInterval> | undefined;
-
-function change(alter: (left: Map<string, Unsaved>) => void): void {
-  const left = new Map(unsavedStore.getState().left);
-  alter(left);
-  unsavedStore.setState({ left });
-  if (left.size === 0) {
-    clearInterval(timer);
-    timer = undefined;
-    window.removeEventListener('beforeunload', stay);
-  } else if (timer === undefined) {
-    timer = setInterval(() => void storeLeft(), RETRY_MS);
-    window.addEventListener('beforeunload', stay);
-  }
-}
 const stay = (event: Event): void => event.preventDefault();
 
-/** Keeps a design in this tab until it is stored, or opened again: it is tried every few seconds. */
-export const keepUnsaved = (unsaved: Unsaved): void => change((left) => left.set(unsaved.design.id, unsaved));
+/** While anything is left it is tried again, and leaving the page asks. */
+let stopTrying: (() => void) | null = null;
+function keepTrying(): void {
+  const timer = setInterval(() => void storeLeft(), RETRY_MS);
+  window.addEventListener('beforeunload', stay);
+  const stopWatching = unsavedStore.subscribe(({ left }) => {
+    if (left.size === 0) stopTrying?.();
+  });
+  stopTrying = () => {
+    clearInterval(timer);
+    window.removeEventListener('beforeunload', stay);
+    stopWatching();
+    stopTrying = null;
+  };
+}
 
-/** Gives a design up to whoever opens it. */
-export function takeUnsaved(id: string): Unsaved | null {
-  const found = unsavedStore.getState().left.get(id) ?? null;
-  if (found) change((left) => left.delete(id));
-  return found;
+/** Keeps a design in this tab until it is stored, opened again or deleted: it is tried every few seconds. */
+export function keepUnsaved(unsaved: Unsaved): void {
+  putUnsaved(unsaved);
+  if (!stopTrying) keepTrying();
 }
 
 /** Tries to store what is left; what is stored is so no longer only here. */
@@ -35,9 +32,11 @@ export async function storeLeft(): Promise<void> {
   for (const [id, unsaved] of unsavedStore.getState().left) {
     try {
       const outcome = await saveDesign(unsaved.design, unsaved.base, unsaved.revision);
-      // Removed meanwhile: its edits are worth more than that it is gone.
+      // Deleted, or opened again, while it was tried.
+      if (outcome.kind === 'removed' && unsavedOf(id) !== unsaved) continue;
+      // Removed by another tab meanwhile: its edits are worth more than that it is gone.
       const revision = outcome.kind === 'removed' ? await putBack(unsaved.design) : outcome.revision;
-      if (unsavedStore.getState().left.get(id) === unsaved) change((left) => left.delete(id));
+      if (unsavedOf(id) === unsaved) takeUnsaved(id);
       tellShelf({ id, revision });
     } catch {
       // There is no room yet.

@@ -33,7 +33,7 @@ import { currentVariantOf } from '@/store/edits/edits';
 import { cancelAll } from '@/store/questions/by-hand';
 import { readRow } from '@/store/shelf/save-design';
 import { loadRow } from '@/store/shelf/shelf-rows';
-import { takeUnsaved } from '@/store/shelf/unsaved';
+import { takeUnsaved } from '@/store/shelf/unsaved-store';
 import { resetView, setView, useView } from '@/store/view';
 import { Tasks } from './tasks';
 

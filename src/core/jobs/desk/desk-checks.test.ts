@@ -191,6 +191,28 @@ test('an op-amp that would rest nearer to a rail than it reaches is a fault, and
   );
 });
 
+test.each([
+  ['just reaches there', 0.99, 0],
+  ['just does not', 1.01, 1],
+])('an op-amp that %s', (_, share, found) => {
+  const design = controlledDesign(otaOnePole, 'linear-converter', single(9));
+  const [{ data }] = desk(design).checks.filter((c) => c.code === 'rests-at-rail');
+  const own = { ...OP_AMPS.find((o) => o.id === 'jfet-audio-3mhz')!, id: 'own' };
+  const headroomVolts = share * Number(data.fromRailVolts);
+  const [variant] = design.variants;
+  const withOwn = {
+    ...design,
+    preferences: { ...design.preferences, ownOpAmps: [{ ...own, headroomVolts, unitsPerPackage: [1] }] },
+    variants: [
+      {
+        ...variant,
+        ways: variant.ways.map((w) => ({ ...w, stages: w.stages.map((s) => ({ ...s, device: 'own' })) })),
+      },
+    ],
+  };
+  expect(desk(withOwn).checks.filter((c) => c.code === 'rests-at-rail')).toHaveLength(found);
+});
+
 describe('stability', () => {
   /**
    * An equal-part Sallen-Key with its gain typed in: 1 + Rb/Ra = 3 is where its poles reach the axis, 5 where they part

@@ -4,6 +4,7 @@ import { levelsDb } from '../../analysis/curves/response';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import type { Design, Nuisance, Variant } from '../../design/document/schema';
+import { withParts } from '../../design/document/with-parts';
 import { valuesOf, type DesignedSection, type DesignedStage } from '../../design/stages/stage-design';
 import { straightLineDb } from '../../filter/rational';
 import { rationalOfSection, type SectionTarget } from '../../filter/section';
@@ -52,15 +53,7 @@ export function withoutCapacitors(variant: Variant, stages: readonly DesignedSta
   const capacitors = stages.find((s) => s.stage.id === stageId)?.parts.filter((p) => p.spec.kind === 'capacitor') ?? [];
   if (capacitors.length === 0) return null;
   const out = Object.fromEntries(capacitors.map(({ spec, choice }) => [spec.name, { ...choice, leftOut: true }]));
-  return {
-    ...variant,
-    ways: variant.ways.map((way) => ({
-      ...way,
-      stages: way.stages.map((stage) =>
-        stage.id === stageId ? { ...stage, parts: { ...stage.parts, ...out } } : stage,
-      ),
-    })),
-  };
+  return withParts(variant, stageId, (parts) => ({ ...parts, ...out }));
 }
 
 /** The asymptotes of all stages together, as built; a circuit with no textbook formula has none. */

@@ -6,7 +6,8 @@ import { linearise } from '../../analysis/rest/linearise';
 import { operatingPointNear } from '../../analysis/rest/operating-point';
 import { dominantSection } from '../../analysis/roots/poles';
 import { AS_BUILT, compile, compileStage, type Compilation } from '../../design/compiled/compile';
-import type { Design, Stage, Variant } from '../../design/document/schema';
+import type { Design, Variant } from '../../design/document/schema';
+import { withParts } from '../../design/document/with-parts';
 import { valuesOf, type DesignedNetwork, type DesignedStage } from '../../design/stages/stage-design';
 import { parametersOf } from '../../topology/kit/define-topology';
 import { logGrid } from '../../math/grid';
@@ -88,15 +89,6 @@ function cost(
   });
   return Number.isFinite(costDb) ? { costDb, atHz } : null;
 }
-
-/** The variant with the parts of a stage decided otherwise. */
-const withParts = (variant: Variant, stageId: string, decide: (parts: Stage['parts']) => Stage['parts']): Variant => ({
-  ...variant,
-  ways: variant.ways.map((way) => ({
-    ...way,
-    stages: way.stages.map((stage) => (stage.id === stageId ? { ...stage, parts: decide(stage.parts) } : stage)),
-  })),
-});
 
 /** One part left out and all others of its stage in (null: all in). */
 const withLeftOut = (variant: Variant, stageId: string, part: string | null): Variant =>

@@ -7,7 +7,8 @@ import { WAVE_IDS, type WaveId } from '../../analysis/time/periodic-waves';
 import { levelsDb } from '../../analysis/curves/response';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
-import type { Design, Variant } from '../../design/document/schema';
+import type { Design, Stage, Variant } from '../../design/document/schema';
+import { withParts } from '../../design/document/with-parts';
 import { failure, success, type Result } from '../../result';
 import { driveOver, highestHz, lowestHz, nodeOver, repeated, steadyRows, type TimeCurve } from '../desk/time';
 import { harmonicsThrough } from '../desk/harmonics';
@@ -160,9 +161,10 @@ function chargeCurve(
   built: Compilation,
   { stageId, discharge }: FourViewsRequest,
 ): Result<FourViews['charge']> {
-  const off = discharge
-    ? compile(design, withPart(variant, stageId, discharge.part, discharge.ohm), AS_BUILT)
-    : success(built);
+  /** Of another size while it is off, whatever holds it before. */
+  const discharging = (parts: Stage['parts']): Stage['parts'] =>
+    discharge ? { ...parts, [discharge.part]: { use: { kind: 'single', values: [discharge.ohm] } } } : parts;
+  const off = discharge ? compile(design, withParts(variant, stageId, discharging), AS_BUILT) : success(built);
   if (!off.ok) return off;
   const { output } = built.ways[0];
   const up = runStep(built.circuit, output, naturalOf(built));
@@ -209,18 +211,6 @@ function switchedCurve(on: Compilation, off: Compilation, offAtS: number): Resul
     drive: timeS.map((_, i) => (i < CHARGE_POINTS ? 1 : 0)),
     output: timeS.map((_, i) => (i < CHARGE_POINTS ? up[i] : down[i - CHARGE_POINTS])),
   });
-}
-
-/** The variant with one resistor of another size, whatever held it before. */
-function withPart(variant: Variant, stageId: string, part: string, ohm: number): Variant {
-  const choice = { use: { kind: 'single' as const, values: [ohm] } };
-  return {
-    ...variant,
-    ways: variant.ways.map((way) => ({
-      ...way,
-      stages: way.stages.map((s) => (s.id === stageId ? { ...s, parts: { ...s.parts, [part]: choice } } : s)),
-    })),
-  };
 }
 
 function halves(read: WayReading): FourViews['half'] {

@@ -69,6 +69,7 @@ export const FILE_FAILURES: FailureWords = {
       twice: 'it is in the file twice, the first was read',
     })[String(data.why)] ?? 'it does not read',
   'missing-file': () => 'the backup says that it should be there, and it is not.',
+  'changed-file': () => 'it is not as the backup wrote it; it was read as it stands.',
   'newer-backup': (data) =>
     `the backup was written by a newer program (version ${data.version}; this one knows ${data.known}): ` +
     'what it knows of it was read.',
