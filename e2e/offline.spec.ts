@@ -25,9 +25,17 @@ test('after the first visit everything starts and works with no network, and not
   await saved(page);
   await page.reload();
   await expect(page.getByTestId('cutoff-lowpass')).toHaveValue(shown('5 kHz'));
+  // One that was never opened, by its card; one that is new; and an address that is none.
+  await page.goto('/');
+  await page.getByTestId('shelf-card').filter({ hasText: 'Tremulant lag' }).getByRole('link').first().click();
+  await expect(page.getByTestId('readout-cutoff')).toContainText('159');
   await page.goto('/new');
   await page.getByRole('textbox', { name: 'Find a circuit' }).fill('wah');
   await expect(page.getByTestId('gallery-card').first()).toBeVisible();
+  await begin(page, 'Low-pass');
+  await expect(page.getByTestId('readout-cutoff')).toContainText('Hz');
+  await page.goto('/no/such/address');
+  await expect(page.getByRole('heading', { name: 'There is no such page' })).toBeVisible();
   await context.setOffline(false);
 });
 
@@ -43,9 +51,15 @@ test('a newer version is announced, and takes over only when it is asked to', as
   await page.reload();
   await expect(page.getByTestId('new-version')).toBeVisible({ timeout: 60_000 });
   await expect(page.getByRole('heading', { name: 'Shelf' })).toBeVisible();
+  const other = await context.newPage();
+  await other.goto('/stock');
+  await expect(other.getByTestId('new-version')).toBeVisible({ timeout: 60_000 });
   await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Use it now' }).click()]);
   await expect(page.getByRole('heading', { name: 'Shelf' })).toBeVisible();
   await expect(page.getByTestId('new-version')).toHaveCount(0);
+  // In the other tab there is nothing more to ask, and it goes on as it was.
+  await expect(other.getByTestId('new-version')).toHaveCount(0);
+  await other.close();
   await begin(page, 'Low-pass');
   await expect(page.getByTestId('readout-cutoff')).toContainText('Hz');
 });

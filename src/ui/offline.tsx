@@ -15,7 +15,13 @@ export function Offline() {
   useEffect(() => {
     if (process.env.NODE_ENV !== 'production' || !('serviceWorker' in navigator)) return;
     const timer = setTimeout(() => void register(setWaiting), SETTLED_MS);
-    return () => clearTimeout(timer);
+    // Taken over in this tab or in another: there is nothing more to ask.
+    const takenOver = () => setWaiting(null);
+    navigator.serviceWorker.addEventListener('controllerchange', takenOver);
+    return () => {
+      clearTimeout(timer);
+      navigator.serviceWorker.removeEventListener('controllerchange', takenOver);
+    };
   }, []);
   if (!waiting) return null;
   const takeOver = () => {

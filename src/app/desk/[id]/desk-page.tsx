@@ -2,6 +2,7 @@
 
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
+import { usePathname } from 'next/navigation';
 import { StorageGate } from '@/features/storage/storage-gate';
 
 /** The desk's frame, rendered by the server: its top bar, and where curves and tasks will stand. */
@@ -21,10 +22,21 @@ const Frame = () => (
 
 const DeskRoom = dynamic(() => import('./desk-room').then((m) => m.DeskRoom), { ssr: false, loading: Frame });
 
-export function DeskPage({ id }: { id: string }) {
+/** The design that an address names; one that is no text names none. */
+function idIn(address: string): string {
+  const name = address.split('/')[2] ?? '';
+  try {
+    return decodeURIComponent(name);
+  } catch {
+    return name;
+  }
+}
+
+export function DeskPage() {
+  const id = idIn(usePathname());
   return (
     <StorageGate opening={<Frame />}>
-      <DeskRoom id={id} frame={<Frame />} />
+      <DeskRoom key={id} id={id} frame={<Frame />} />
     </StorageGate>
   );
 }

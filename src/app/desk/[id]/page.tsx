@@ -6,7 +6,7 @@ export const metadata: Metadata = {
   description: 'One design: its curves, circuit, values, spread, boards, measurements, sound and log.',
 };
 
-export default async function Page({ params }: { params: Promise<{ id: string }> }) {
-  const { id } = await params;
-  return <DeskPage id={decodeURIComponent(id)} />;
+/** One page for all designs: which one it shows is in the address alone, so that it is kept once for all of them. */
+export default function Page() {
+  return <DeskPage />;
 }
