@@ -32,6 +32,7 @@ test('after the first visit everything starts and works with no network, and not
   await page.goto('/new');
   await page.getByRole('textbox', { name: 'Find a circuit' }).fill('wah');
   await expect(page.getByTestId('gallery-card').first()).toBeVisible();
+  await page.goto('/');
   await begin(page, 'Low-pass');
   await expect(page.getByTestId('readout-cutoff')).toContainText('Hz');
   await page.goto('/no/such/address');
