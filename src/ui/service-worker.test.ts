@@ -98,7 +98,7 @@ test('with no network every page is there, a design that was never opened too, a
     expect(await worker.asked(path)).toEqual(['no such page of one', 404]);
 });
 
-test('pages are of the build of the worker in charge, whatever the server has by now; nothing of that is kept', async () => {
+test('pages are of the build of the worker in charge, whatever the server has by now', async () => {
   const worker = await inCharge('one');
   net.build = 'two';
   const before = JSON.stringify([...stores].map(([name, kept]) => [name, [...kept.keys()]]));
