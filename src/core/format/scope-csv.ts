@@ -14,6 +14,8 @@ const FEWEST_ROWS = 256;
 const MOST_LETTERS = 150_000_000;
 /** A row of three numbers is not longer. */
 const MOST_IN_A_ROW = 2000;
+/** Rows between two words of how far it is. */
+const STRIDE = 1 << 14;
 /** V, or whatever a scope counts in: beyond this nothing was measured. */
 const MOST_VOLTS = 1e9;
 /** Rows a second that a scope may have. */
@@ -29,8 +31,9 @@ const UNITS: readonly (readonly [RegExp, number])[] = [
  * Columns of time and one or two voltages, whatever stands above them: commas, semicolons, tabs or blanks, decimal
  * commas between the latter three. Fails with `capture-columns`, `capture-row` (`line`), `capture-uneven` (`line`),
  * `capture-short` (`rows`, `least`), `capture-long` (`letters`, `most`) or `capture-rate` (`rateHz`).
+ * @param tell the share that is read, now and then.
  */
-export function readScopeCsv(text: string): Result<Capture, CaptureFailure> {
+export function readScopeCsv(text: string, tell: (share: number) => void = () => {}): Result<Capture, CaptureFailure> {
   if (text.length > MOST_LETTERS) return failure('capture-long', { letters: text.length, most: MOST_LETTERS });
   const lines = text.split(/\r\n|\r|\n/);
   const first = lines.findIndex((line) => numbersOf(line) !== null);
@@ -41,6 +44,7 @@ export function readScopeCsv(text: string): Result<Capture, CaptureFailure> {
   const columns = Array.from({ length: width }, () => new Float64Array(lines.length - first));
   let rows = 0;
   for (let i = first; i < lines.length; i++) {
+    if (i % STRIDE === 0) tell(i / lines.length);
     if (lines[i].trim() === '') continue;
     const numbers = numbersOf(lines[i]);
     if (!numbers || numbers.length < width) return failure('capture-row', { line: i + 1, text: lines[i].slice(0, 40) });

@@ -58,6 +58,8 @@ const MOST_BYTES = 150e6;
 /** What sound cards run at, Hz. */
 const RATES_HZ = [1000, 1_000_000] as const;
 const MOST_CHANNELS = 256;
+/** Samples between two words of how far it is. */
+const STRIDE = 1 << 20;
 /** Floats beyond full scale there may be; beyond this they are no sound. */
 const MOST_SIZE = 1e3;
 
@@ -65,8 +67,9 @@ const MOST_SIZE = 1e3;
  * The first channel of a WAV file, and the second where there is one: 16, 24 or 32 bits, whole numbers or floats, ±1.
  * Fails with `not-a-wav`, `wav-format` (`format`, `bits`), `wav-rate` (`rateHz`), `wav-values` (`atS`: the first
  * sample that is none), `empty-file` or `wav-long` (`megabytes`, `most`).
+ * @param tell the share that is read, now and then.
  */
-export function readWav(bytes: Uint8Array): Result<Wav, WavFailure> {
+export function readWav(bytes: Uint8Array, tell: (share: number) => void = () => {}): Result<Wav, WavFailure> {
   if (bytes.length > MOST_BYTES)
     return failure('wav-long', { megabytes: Math.round(bytes.length / 1e6), most: MOST_BYTES / 1e6 });
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
@@ -93,13 +96,17 @@ export function readWav(bytes: Uint8Array): Result<Wav, WavFailure> {
       const frame = (channels * bits) / 8;
       const count = Math.floor(Math.min(size, bytes.length - start) / frame);
       if (count === 0) return failure('empty-file');
+      const wanted = Math.min(2, channels);
       const channel = (c: number) => {
         const out = new Float64Array(count);
-        for (let i = 0, from = start + (c * bits) / 8; i < count; i++, from += frame) out[i] = sample(view, from);
+        for (let i = 0, from = start + (c * bits) / 8; i < count; i++, from += frame) {
+          if (i % STRIDE === 0) tell((c + i / count) / wanted);
+          out[i] = sample(view, from);
+        }
         return out;
       };
       const samples = channel(0);
-      const second = channels > 1 ? channel(1) : null;
+      const second = wanted > 1 ? channel(1) : null;
       for (const read of second ? [samples, second] : [samples]) {
         const odd = read.findIndex((v) => !(Math.abs(v) <= MOST_SIZE));
         if (odd >= 0) return failure('wav-values', { atS: odd / rateHz });

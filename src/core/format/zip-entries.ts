@@ -55,8 +55,13 @@ const STRIDE = 1 << 14;
  * Reads a zip entry by entry, each held against its own checksum (PKWARE, APPNOTE 6.3.10, 4.3 and 4.4). What the
  * directory does not tell any more is found by its own header; what does not read is named, and all else is taken.
  * Fails with `not-a-zip` where there is no entry at all, or `zip-too-large` (`most`) for more than there may be.
+ * @param tell the share that is read, entry by entry.
  */
-export function readZip(bytes: Uint8Array, limits: ZipLimits): Result<ZipContent, 'not-a-zip' | 'zip-too-large'> {
+export function readZip(
+  bytes: Uint8Array,
+  limits: ZipLimits,
+  tell: (share: number) => void = () => {},
+): Result<ZipContent, 'not-a-zip' | 'zip-too-large'> {
   const places = placesIn(bytes);
   if (places.length === 0) return endOf(bytes) < 0 ? failure('not-a-zip') : success({ entries: [], broken: [] });
   if (places.length > limits.entries) return failure('zip-too-large', { most: limits.entries });
@@ -64,7 +69,8 @@ export function readZip(bytes: Uint8Array, limits: ZipLimits): Result<ZipContent
   const broken: BrokenEntry[] = [];
   let room = limits.allBytes;
   for (const told of places) {
-    const { name } = told[0];
+    const { name, at } = told[0];
+    tell(at / bytes.length);
     if (told.every((entry) => entry.name.endsWith('/'))) continue;
     const most = Math.min(limits.entryBytes, room);
     const tries = told.map((entry) => ({ name: entry.name, read: unpacked(bytes, entry, most) }));

@@ -2,8 +2,7 @@
 
 import { App, Button, Checkbox, Progress, Select } from 'antd';
 import { useEffect, useState } from 'react';
-import { readScopeCsv } from '@/core/format/scope-csv';
-import { readWav, writeFloatWav } from '@/core/format/wav';
+import { writeFloatWav } from '@/core/format/wav';
 import { playedSamples } from '@/core/measure/stepped';
 import type { Sweep } from '@/core/measure/sweep';
 import type { Failure } from '@/core/result';
@@ -38,6 +37,7 @@ import { Cautions } from '@/ui/cautions';
 import { Fold } from '@/ui/fold';
 import { QuantityInput } from '@/ui/quantity-input';
 import { formatFixed } from '@/core/units/quantity';
+import { useFileReading } from '@/ui/use-file-reading';
 import { failureWords } from '@/ui/words/failures';
 import { Trim } from './trim';
 import styles from './measure.module.css';
@@ -287,6 +287,7 @@ function Card({ sweep, busy, onCable, there }: { sweep: Sweep; busy: boolean; on
   const [inputs, setInputs] = useState<{ id: string; name: string }[]>([]);
   useEffect(() => void inputsOf().then(setInputs), [busy]);
   const current = isOf(reference, sweep, tones);
+  const readFile = useFileReading();
   const write = () => {
     const samples = playedSamples(sweep, tones);
     if (samples.ok) download('sweep.wav', writeFloatWav(Float32Array.from(samples.value), sweep.rateHz), 'audio/wav');
@@ -300,10 +301,12 @@ function Card({ sweep, busy, onCable, there }: { sweep: Sweep; busy: boolean; on
     const made = { place: there, board: boardName(board) };
     setMeasuring({ failed: null });
     if (!/\.wav$/i.test(file.name)) {
-      const capture = readScopeCsv(file.text);
+      const capture = await readFile('scope', file);
+      if (!capture) return;
       return capture.ok ? readCapture(capture.value, sweep, made) : void refuse(file.name, capture);
     }
-    const wav = readWav(file.bytes);
+    const wav = await readFile('wav', file);
+    if (!wav) return;
     if (!wav.ok) return void refuse(file.name, wav);
     const second = wav.value.second ?? null;
     await readRecording({ ...wav.value, second }, sweep, { ...made, instrument: 'file' });

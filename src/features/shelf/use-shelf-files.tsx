@@ -7,6 +7,7 @@ import type { Backup } from '@/store/shelf/read-backup';
 import type { BackupRow, Restored, RowChoice } from '@/store/shelf/restore';
 import { shelveDesign } from '@/store/shelf/shelf-rows';
 import { download, pickTextFile } from '@/ui/download';
+import { useFileReading } from '@/ui/use-file-reading';
 import { useStoring } from '@/ui/use-storing';
 import { failureWords } from '@/ui/words/failures';
 import { countWords } from './table-words';
@@ -35,14 +36,15 @@ export function useShelfFiles(): {
 } {
   const { notification, message } = App.useApp();
   const storing = useStoring();
+  const readFile = useFileReading();
   const { ask, question } = useRestore();
 
   async function importFile(): Promise<void> {
     const file = await pickTextFile('.json,.zip');
     if (!file) return;
     notification.destroy();
-    const { readShelfFile } = await backups();
-    const read = readShelfFile(file.bytes, file.name);
+    const read = await readFile('shelf', file);
+    if (!read) return;
     if (!read.ok)
       return notification.error({
         title: `${file.name} was not taken`,

@@ -54,20 +54,25 @@ const isZip = (bytes: Uint8Array): boolean => bytes[0] === 0x50 && bytes[1] === 
 /**
  * Reads one design as JSON, or a whole backup: each file of it that is whole is taken, each other is named. Fails as a
  * design does, with `file-too-large`, `not-a-zip`, `zip-too-large`, or `empty-zip` where nothing of a shelf is in it.
+ * @param tell the share that is read, file by file: half of it unpacking.
  */
-export function readShelfFile(bytes: Uint8Array, name: string): Result<ShelfFile> {
+export function readShelfFile(
+  bytes: Uint8Array,
+  name: string,
+  tell: (share: number) => void = () => {},
+): Result<ShelfFile> {
   if (bytes.length > MOST_BYTES) return failure('shelf-too-large', { file: name, most: MOST_BYTES / 1e6 });
   if (!isZip(bytes)) {
     const one = readDesignText(new TextDecoder().decode(bytes));
     return one.ok ? success({ kind: 'design', design: one.value }) : one;
   }
-  const content = readZip(bytes, LIMITS);
+  const content = readZip(bytes, LIMITS, (share) => tell(share / 2));
   if (!content.ok) return failure(content.code, { ...content.data, file: name });
   const files = new Map(content.value.entries.map((entry) => [entry.name, entry.bytes]));
   const faults = content.value.broken.map((entry): Fault => ({ ...brokenEntry(entry), file: entry.name }));
   const read = new BackupFiles(files, faults);
   const backup: Backup = {
-    designs: read.designs(),
+    designs: read.designs((share) => tell((1 + share) / 2)),
     tables: Object.fromEntries(TABLE_NAMES.map((table) => [table, read.table(table)])) as unknown as Backup['tables'],
     faults: read.faults,
   };
@@ -87,9 +92,10 @@ class BackupFiles {
     this.holdToManifest();
   }
 
-  designs(): BackedUp[] {
+  designs(tell: (share: number) => void): BackedUp[] {
     const tables = new Set<string>([MANIFEST, ...TABLE_NAMES.map((table) => tableNamed(table).file)]);
-    return [...this.files.keys()].flatMap((file): BackedUp[] => {
+    return [...this.files.keys()].flatMap((file, i): BackedUp[] => {
+      tell(i / this.files.size);
       if (!file.endsWith('.json') || tables.has(file)) return [];
       const given = this.parsed(file);
       if (given === undefined) return [];

@@ -68,6 +68,9 @@ export const FILE_FAILURES: FailureWords = {
       'not-supported': 'it is packed or locked in a way that is not read',
       twice: 'it is in the file twice, the first was read',
     })[String(data.why)] ?? 'it does not read',
+  'reading-lost': (data) =>
+    `${data.file} could not be read to its end: the browser gave up, most likely for want of memory. ` +
+    'Nothing was changed.',
   'missing-file': () => 'the backup says that it should be there, and it is not.',
   'changed-file': () => 'it is not as the backup wrote it; it was read as it stands.',
   'newer-backup': (data) =>
