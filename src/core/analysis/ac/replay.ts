@@ -205,6 +205,41 @@ export class PlanReplay {
     return worst;
   }
 
+  /** One step of iterative refinement on y, by the residual that its error was just found from. */
+  refineTransposed(yRe: Float64Array, yIm: Float64Array): void {
+    const [dRe, dIm] = [new Float64Array(this.n), new Float64Array(this.n)];
+    this.solveTransposed(this.workRe, dRe, dIm, this.workIm);
+    for (let i = 0; i < this.n; i++) {
+      yRe[i] += dRe[i];
+      yIm[i] += dIm[i];
+    }
+  }
+
+  /** Largest |w − Aᵀ y| against |Aᵀ| |y| + |w| over the columns, of the last system that was solved. */
+  transposedError(wanted: Float64Array, yRe: Float64Array, yIm: Float64Array): number {
+    const { workRe, workIm, weight, omega } = this;
+    for (let j = 0; j < this.n; j++) {
+      workRe[j] = wanted[j];
+      workIm[j] = 0;
+      weight[j] = Math.abs(wanted[j]);
+    }
+    const { entries } = this.structure;
+    for (let e = 0; e < entries.length; e++) {
+      const { row, column, order } = entries[e];
+      const value = order === 0 ? this.entryNumbers[e] : omega * this.entryNumbers[e];
+      workRe[column] -= order === 0 ? value * yRe[row] : -value * yIm[row];
+      workIm[column] -= order === 0 ? value * yIm[row] : value * yRe[row];
+      weight[column] += Math.abs(value) * (Math.abs(yRe[row]) + Math.abs(yIm[row]));
+    }
+    let worst = 0;
+    for (let j = 0; j < this.n; j++) {
+      if (weight[j] === 0) continue;
+      const error = (Math.abs(workRe[j]) + Math.abs(workIm[j])) / weight[j];
+      if (!(error <= worst)) worst = error;
+    }
+    return worst;
+  }
+
   /** b − A x with the matrix as it stood before elimination, into `work`; |A| |x| + |b| into `weight`. */
   private residual(): void {
     const { workRe, workIm, weight, xRe, xIm, omega, drive } = this;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineJob, requestOf, float64 } from '../define-job';
 import { linearise } from '../../analysis/rest/linearise';
-import { noiseSpectrum } from '../../analysis/rest/noise';
+import { noiseSpectrum } from '../../analysis/ac/noise';
 import { operatingPoint } from '../../analysis/rest/operating-point';
 import { levelsDb, phasesDeg } from '../../analysis/curves/response';
 import type { AcSolver } from '../../analysis/ac/solver';

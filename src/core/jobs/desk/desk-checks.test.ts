@@ -1,5 +1,5 @@
 import { AcSolver } from '../../analysis/ac/solver';
-import { noiseSpectrum } from '../../analysis/rest/noise';
+import { noiseSpectrum } from '../../analysis/ac/noise';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import type { Design } from '../../design/document/schema';
 import type { SinglePath } from '../../design/making/single-path';

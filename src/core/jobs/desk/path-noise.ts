@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { samplingGrid } from '../../analysis/curves/curve-sampling';
 import { integrals } from '../../analysis/time/integrals';
-import { aWeighting, noiseSpectrum, totalNoise } from '../../analysis/rest/noise';
+import { aWeighting, NoiseAnalysis, totalNoise } from '../../analysis/ac/noise';
 import { highestPoint } from '../../analysis/curves/marks';
 import { levelsDb } from '../../analysis/curves/response';
 import type { AcSolver } from '../../analysis/ac/solver';
@@ -26,12 +26,11 @@ export interface PathNoise {
   readonly byStage: ReadonlyMap<string, number>;
 }
 
-function spectrumOf({ circuit, live, ways }: Compilation, freqHz: Float64Array): ReturnType<typeof noiseSpectrum> {
+function noiseOf({ circuit, live, ways }: Compilation): ReturnType<typeof NoiseAnalysis.of> {
   // Where devices bend, they are noisy at the currents they rest at; a linear circuit rests at zero.
   const rest = live?.rest ?? new Float64Array(circuit.structure.size);
   const { structure } = live?.circuit ?? circuit;
-  return noiseSpectrum(live?.circuit ?? circuit, rest, {
-    freqHz,
+  return NoiseAnalysis.of(live?.circuit ?? circuit, rest, {
     output: [structure.nodeOf(ways[0].output) ?? -1, -1],
     source: 'Vin',
   });
@@ -43,11 +42,13 @@ function spectrumOf({ circuit, live, ways }: Compilation, freqHz: Float64Array):
  */
 export function pathNoise(built: Compilation, natural: readonly Complex[] = naturalOf(built)): Result<PathNoise> {
   const ids = built.ways[0].stages.map((s) => s.stage.id);
-  const first = spectrumOf(built, Float64Array.of(AUDIO_BAND.fromHz));
+  const analysis = noiseOf(built);
+  if (!analysis.ok) return analysis;
+  const first = analysis.value.at(Float64Array.of(Math.sqrt(AUDIO_BAND.fromHz * AUDIO_BAND.toHz)));
   if (!first.ok) return first;
   const powers = integrals(
     (freqHz) => {
-      const spectrum = spectrumOf(built, freqHz);
+      const spectrum = analysis.value.at(freqHz);
       if (!spectrum.ok) return Array.from({ length: 2 + ids.length }, () => new Float64Array(freqHz.length).fill(NaN));
       const total = spectrum.value.output.map((v) => v * v);
       return [
@@ -185,7 +186,8 @@ function sectionsOf(
     variant.ways[0].stages.every((s) => placeOf(s) === null)
   )
     return null;
-  const spectrum = spectrumOf(built, freqHz);
+  const analysis = noiseOf(built);
+  const spectrum = analysis.ok ? analysis.value.at(freqHz) : analysis;
   if (!spectrum.ok) return null;
   const gains: Float64Array[] = [];
   for (const designed of stages) {

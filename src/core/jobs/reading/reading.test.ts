@@ -1,5 +1,5 @@
 import { samplingGrid } from '../../analysis/curves/curve-sampling';
-import { noiseSpectrum } from '../../analysis/rest/noise';
+import { noiseSpectrum } from '../../analysis/ac/noise';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { countingIds, createPlan } from '../../design/making/create';
 import type { Design, Stage } from '../../design/document/schema';

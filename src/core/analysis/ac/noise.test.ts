@@ -4,9 +4,13 @@ import { diode } from '../../circuit/elements/diode';
 import { logGrid } from '../../math/grid';
 import { must } from '../../result';
 import { NPN, source } from '../../testing/circuits';
-import { BOLTZMANN, thermalVoltageAt } from './equations';
+import { BOLTZMANN, thermalVoltageAt } from '../rest/equations';
+import { demoDesigns } from '../../design/demo/demo';
+import { AS_BUILT, compile } from '../../design/compiled/compile';
+import { ComplexLu } from '../elimination/dense-lu';
 import { aWeighting, noiseSpectrum, totalNoise } from './noise';
-import { operatingPoint } from './operating-point';
+import { PlanReplay } from './replay';
+import { operatingPoint } from '../rest/operating-point';
 
 const KT4 = 4 * BOLTZMANN * 300.15;
 const Q = 1.602176634e-19;
@@ -116,4 +120,25 @@ test('A-weighting at its tabled frequencies, and an unknown source', () => {
       source: 'Vx',
     }),
   ).toMatchObject({ ok: false, code: 'no-such-source' });
+});
+
+test('of a bank of bands the adjoint follows the plan, and says what pivots of its own say', () => {
+  const bank = demoDesigns().find((d) => d.title.startsWith('Formant bank'))!;
+  const { circuit, ways } = must(compile(bank, bank.variants[0], AS_BUILT));
+  const rest = new Float64Array(circuit.structure.size);
+  const output = [circuit.structure.nodeOf(ways[0].output)!, -1] as const;
+  const dense = jest.spyOn(ComplexLu.prototype, 'solve');
+  const freqHz = logGrid(20, 20e3, 60);
+  const planned = must(noiseSpectrum(circuit, rest, { freqHz, output, source: 'Vin' }));
+  expect(dense).not.toHaveBeenCalled();
+  // As if no plan were ever good enough.
+  jest.spyOn(PlanReplay.prototype, 'transposedError').mockReturnValue(1);
+  const few = freqHz.filter((_, i) => i % 12 === 0);
+  const own = must(noiseSpectrum(circuit, rest, { freqHz: few, output, source: 'Vin' }));
+  expect(dense).toHaveBeenCalledTimes(few.length);
+  few.forEach((_, i) => {
+    expect(planned.output[12 * i] / own.output[i]).toBeCloseTo(1, 9);
+    expect(planned.input[12 * i] / own.input[i]).toBeCloseTo(1, 9);
+  });
+  jest.restoreAllMocks();
 });
