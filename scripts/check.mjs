@@ -1,4 +1,38 @@
-import { ensurePackages, tool } from './setup.mjs';
+import { spawnSync } from 'node:child_process';
+import { ensurePackages, root, tool } from './setup.mjs';
+
+/** How long the registry may take to answer, ms. */
+const PATIENCE_MS = 20_000;
+
+/**
+ * Whether packages that the application ships have known weaknesses of a high grade, as far as the registry answers:
+ * where it does not, that is said, and nothing fails.
+ */
+function checkDependencies() {
+  console.log('\n— known weaknesses of dependencies');
+  const { stdout = '' } = spawnSync('npm', ['audit', '--omit=dev', '--json', '--loglevel=silent'], {
+    cwd: root,
+    encoding: 'utf8',
+    timeout: PATIENCE_MS,
+  });
+  const answer = read(stdout);
+  if (!answer?.metadata) {
+    console.log(`Not checked: the registry does not answer (${answer?.message ?? 'no answer in time'}).`);
+    return;
+  }
+  const grave = Object.values(answer.vulnerabilities).filter(({ severity }) => /high|critical/.test(severity));
+  console.log(`${answer.metadata.dependencies.prod} packages checked, ${grave.length} with a grave known weakness.`);
+  for (const { name, severity, range } of grave) console.error(`${name} ${range}: ${severity}`);
+  if (grave.length > 0) process.exit(1);
+}
+
+function read(text) {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return null;
+  }
+}
 
 /** The quick part: types, format, lint, boundaries, unit tests. */
 export function check(jestArguments = []) {
@@ -27,5 +61,6 @@ export function check(jestArguments = []) {
 
 if (process.argv[1]?.endsWith('check.mjs')) {
   ensurePackages();
+  checkDependencies();
   check();
 }

@@ -266,3 +266,13 @@ test(
     expect(limitSpan(lose, [keep, lose])).toEqual([3000, Infinity]);
   },
 );
+
+test('a stop limit of 0 dB asks for nothing: it is as if it were not there', () => {
+  const [keep, none, lose] = [
+    limit('at-most', 'above', 65, 1),
+    limit('at-least', 'below', 15, 0),
+    limit('at-least', 'below', 25, 30),
+  ];
+  expect(matchBrief([keep, none])).toEqual({ ok: false, code: 'no-mask', data: { why: 'lose' } });
+  expect(matchBrief([keep, none, lose])).toEqual(matchBrief([keep, lose]));
+});

@@ -97,7 +97,9 @@ const JUST = 1e-7;
  * room. Of a band-pass the centre too. Fails with `no-mask` (`why`: what is missing) or `mask-crossed` when something
  * is to be kept where it is to be lost.
  */
-export function matchBrief(limits: readonly BriefLimit[]): Result<BriefMatch[], 'no-mask' | 'mask-crossed'> {
+export function matchBrief(given: readonly BriefLimit[]): Result<BriefMatch[], 'no-mask' | 'mask-crossed'> {
+  // To be lost by nothing is no limit: any cutoff would do.
+  const limits = given.filter((l) => l.kind === 'at-most' || l.db > 0);
   const of = (kind: BriefLimit['kind'], side: BriefLimit['side']) =>
     limits.filter((l) => l.kind === kind && l.side === side);
   const [keptBelow, keptAbove, lostBelow, lostAbove] = [

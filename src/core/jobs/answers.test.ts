@@ -1,6 +1,8 @@
 import { AUDIO_BAND } from '../math/grid';
 import { demoDesigns } from '../design/demo/demo';
-import type { Design, Variant } from '../design/document/schema';
+import { designSchema, type Design, type Variant } from '../design/document/schema';
+import { orLong } from '../../testing/extent';
+import { seeded } from '../testing/seeded';
 import { JobRunner, type JobRequest } from './run-job';
 
 const GRID = { ...AUDIO_BAND, points: 40 };
@@ -134,3 +136,46 @@ describe.each(Object.entries(MISHAPS))('%s', (name, mishap) => {
     },
   );
 });
+
+/** Every number of a value, with the way to it. */
+const numbersIn = (value: unknown, way: readonly (string | number)[] = []): (readonly (string | number)[])[] =>
+  typeof value === 'number'
+    ? [way]
+    : typeof value === 'object' && value !== null
+      ? Object.entries(value).flatMap(([name, v]) => numbersIn(v, [...way, name]))
+      : [];
+
+/** The design with a few numbers of its circuits and its brief written over, as far as it stays a design. */
+function written(demo: Design, random: () => number): Design {
+  let design = demo;
+  const places = numbersIn({ variants: demo.variants, brief: demo.brief, preferences: demo.preferences });
+  for (let k = 1 + Math.floor(3 * random()); k > 0; k--) {
+    const changed = structuredClone(design) as unknown as Record<string, unknown>;
+    const way = places[Math.floor(random() * places.length)];
+    const last = way[way.length - 1];
+    const holder = way.slice(0, -1).reduce((at, name) => at[name] as Record<string, unknown>, changed);
+    const before = holder[last] as number;
+    const factor = 10 ** (12 * random() - 6);
+    holder[last] = [before * factor, before * factor, Math.round(before * factor), 0, -before, before + 1][
+      Math.floor(6 * random())
+    ];
+    const read = designSchema.safeParse(changed);
+    if (read.success) design = read.data;
+  }
+  return design;
+}
+
+test('whatever numbers are written into a design, no answer throws or holds a figure that is none', async () => {
+  const random = seeded('numbers written over');
+  const demos = demoDesigns().filter((d) => d.variants[0].ways.flatMap((w) => w.stages).length <= MOST_STAGES);
+  for (let k = 0; k < orLong(40, 20_000); k++) {
+    const design = written(demos[k % demos.length], random);
+    const [variant] = design.variants;
+    const asked = [...ofPath(design, variant), ...ofPieces(design, variant)].filter(({ kind }) => !SLOW.includes(kind));
+    const few = orLong(
+      asked.filter((_, i) => i === 0 || random() < 0.2),
+      asked,
+    );
+    expect([k, ...(await noneIn(few))]).toEqual([k]);
+  }
+}, 7_200_000);
