@@ -5,11 +5,13 @@ import { proxy, transfer, wrap, type Remote } from 'comlink';
 import { create } from 'zustand';
 import { withoutRecord } from '@/core/design/document/without-record';
 import type { LiveRequest } from '@/core/jobs/sound/live-sound';
-import { RATE_HZ } from '@/core/jobs/sound/rate';
+import { GLIDE_S, RATE_HZ } from '@/core/jobs/sound/rate';
 import type { Failure } from '@/core/result';
+import { WORKERS } from '@/workers/addresses';
 import type { LiveSoundApi } from '@/workers/live-sound.worker';
 import { documentStore } from './document';
 import { currentVariantOf } from './edits/edits';
+import { setSounding } from './questions/pace';
 
 interface Live {
   readonly state: 'silent' | 'starting' | 'sounding';
@@ -56,7 +58,7 @@ export async function startLive(request: Omit<LiveRequest, 'design' | 'variantId
   const mine = ++turn;
   useLive.setState({ ...SILENT, state: 'starting' });
   const audio = new AudioContext({ sampleRate: RATE_HZ, latencyHint: 'interactive' });
-  const worker = new Worker(new URL('../workers/live-sound.worker.ts', import.meta.url), { type: 'module' });
+  const worker = new Worker(WORKERS.liveSound, { type: 'module' });
   const quit = (failed: Failure | null) => {
     worker.terminate();
     void audio.close();
@@ -96,6 +98,7 @@ export async function startLive(request: Omit<LiveRequest, 'design' | 'variantId
       volume: gain,
       unsubscribe: followed(remote, () => void startLive(request, gain.gain.value)),
     };
+    setSounding(true);
     useLive.setState({ state: 'sounding', ...begun.value, failed: null });
   } catch (error) {
     quit({ ok: false, code: 'no-sound', data: { reason: reasonOf(error) } });
@@ -104,6 +107,7 @@ export async function startLive(request: Omit<LiveRequest, 'design' | 'variantId
 
 export function stopLive(): void {
   turn++;
+  setSounding(false);
   playing?.unsubscribe();
   playing?.player.port.postMessage({ stop: true });
   playing?.worker.terminate();
@@ -141,8 +145,12 @@ export function setLiveVolume(volume: number): void {
   playing?.volume.gain.setTargetAtTime(volume, playing.audio.currentTime, 0.02);
 }
 
+/** The sound glides to where a knob stands for as long: it is told no oftener, ms. */
+const TOLD_MS = 1000 * GLIDE_S;
+
 /**
- * Tells the worker of every edit, the latest only while it is busy with one; begins anew when the circuit is another.
+ * Tells the worker of edits, the latest only while it is busy with one or glides; begins anew when the circuit is
+ * another.
  */
 function followed(remote: Remote<LiveSoundApi>, again: () => void): () => void {
   let busy = false;
@@ -155,7 +163,10 @@ function followed(remote: Remote<LiveSoundApi>, again: () => void): () => void {
     busy = true;
     const { design } = documentStore.getState();
     if (!design) return stopLive();
-    const followed = await remote.follow(withoutRecord(design), currentVariantOf(design).id);
+    const [followed] = await Promise.all([
+      remote.follow(withoutRecord(design), currentVariantOf(design).id),
+      new Promise((resolve) => setTimeout(resolve, TOLD_MS)),
+    ]);
     busy = false;
     if (!followed.ok && followed.code === 'other-circuit') return again();
     useLive.setState({ failed: followed.ok ? null : followed });

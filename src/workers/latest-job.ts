@@ -7,32 +7,49 @@ import type { RunningJob } from './job-lanes';
  */
 export class LatestJob<Asked, Answer> {
   private running: RunningJob<Answer> | null = null;
-  private waiting: Asked | null = null;
+  private waiting: { readonly asked: Asked } | null = null;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private answeredAt = -Infinity;
   private closed = false;
 
+  /** @param apartMs one job begins no sooner than this after the answer of the one before it. */
   constructor(
     private readonly start: (asked: Asked) => RunningJob<Answer>,
     private readonly deliver: (answer: Result<Answer>, asked: Asked) => void,
+    private readonly apartMs: () => number = () => 0,
   ) {}
 
   ask(asked: Asked): void {
     if (this.closed) return;
-    if (this.running) {
-      this.waiting = asked;
+    this.waiting = { asked };
+    if (!this.running) this.goOn();
+  }
+
+  /** Begins what waits, now or as soon as it may. */
+  private goOn(): void {
+    clearTimeout(this.timer);
+    if (!this.waiting) return;
+    const apart = this.apartMs();
+    const wait = this.answeredAt + apart - performance.now();
+    if (apart > 0 && wait > 0) {
+      this.timer = setTimeout(() => this.goOn(), wait);
       return;
     }
-    this.running = this.start(asked);
-    void this.running.answer.then((answer) => {
+    const { asked } = this.waiting;
+    this.waiting = null;
+    const job = (this.running = this.start(asked));
+    void job.answer.then((answer) => {
       this.running = null;
-      const next = this.waiting;
-      this.waiting = null;
-      if (next) this.ask(next);
-      if (!this.closed) this.deliver(answer, asked);
+      this.answeredAt = performance.now();
+      if (this.closed) return;
+      this.goOn();
+      this.deliver(answer, asked);
     });
   }
 
   /** Whoever asked is gone: what waits is forgotten, what runs is given up and not delivered. */
   close(): void {
+    clearTimeout(this.timer);
     this.waiting = null;
     this.closed = true;
     this.running?.cancel();

@@ -9,6 +9,7 @@ import { failure, success, type Result } from '@/core/result';
 
 let sound: SteadySound | null = null;
 let recording: Recording | null = null;
+let sendAll: (blocks: Iterable<Float32Array>) => void = () => {};
 
 const api = {
   /**
@@ -25,11 +26,14 @@ const api = {
     const steady = new SteadySound(begun.value);
     sound = steady;
     let told = steady.stepsDown;
-    const send = (played: number) => {
-      for (const block of steady.feed(played)) {
+    sendAll = (blocks) => {
+      for (const block of blocks) {
         recording?.keep(block);
         feed.postMessage(block, [block.buffer]);
       }
+    };
+    const send = (played: number) => {
+      sendAll(steady.feed(played));
       if (steady.stepsDown !== told) void onQuality((told = steady.stepsDown));
     };
     feed.onmessage = ({ data }: MessageEvent<number>) => send(data);
@@ -54,7 +58,10 @@ const api = {
     sound?.perform(play, moves);
   },
   follow(design: Design, variantId: string): Result<null> {
-    return sound ? sound.follow(design, variantId) : failure('other-circuit', {});
+    if (!sound) return failure('other-circuit', {});
+    // The circuit at its new place takes a while to work out: what is played meanwhile lies ready before.
+    sendAll(sound.turned());
+    return sound.follow(design, variantId);
   },
 };
 

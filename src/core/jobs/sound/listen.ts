@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, ofVariant, float32 } from '../define-job';
 import { atRate, downsampled, upsampled } from '../../analysis/sound/resample';
 import { AcSolver } from '../../analysis/ac/solver';

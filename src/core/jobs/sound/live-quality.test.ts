@@ -112,3 +112,19 @@ test.each([
   for (let k = 0; k < 3; k++) sent += [...steady.feed(sent - share * steady.quality.ahead)].length * LIVE_BLOCK;
   expect(steady.stepsDown).toBe(steps);
 });
+
+test('while something is turned 85 ms lie ready before it is told of it, and less when it has rested', () => {
+  const steady = begin();
+  let sent = [...steady.feed(0)].length * LIVE_BLOCK;
+  expect(sent).toBe(QUALITIES[0].ahead);
+  sent += [...steady.turned()].length * LIVE_BLOCK;
+  const readyAt = new Map<number, number>();
+  for (let played = 512; played <= 2 * RATE_HZ; played += 512) {
+    sent += [...steady.feed(played)].length * LIVE_BLOCK;
+    readyAt.set(played, sent - played);
+  }
+  for (const [played, ready] of readyAt) {
+    if (played < 0.9 * RATE_HZ) expect(ready / RATE_HZ).toBeGreaterThan(0.08);
+    if (played > 1.2 * RATE_HZ) expect(ready).toBe(QUALITIES[0].ahead);
+  }
+});

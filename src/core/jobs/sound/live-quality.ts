@@ -27,6 +27,10 @@ export const QUALITIES: readonly Quality[] = [
 const EASY_AHEAD = 8192;
 const SPARE = 8;
 
+/** While something is turned at least this lies ready, samples (85 ms), until it has rested for as long, s. */
+const TURNED_AHEAD = 4096;
+const TURNED_S = 1;
+
 /** Under this share of what should lie ready it is pressed; pressed so often in a row, it steps down. */
 const PRESSED = 0.4;
 const PRESSED_TIMES = 3;
@@ -48,6 +52,8 @@ export class SteadySound {
   private easySince = 0;
   private easyS = EASY_S;
   private sent = 0;
+  private turnedUntil = 0;
+  private played = 0;
 
   constructor(private sound: LiveSound) {
     // So little in hand is for machines that have time to spare.
@@ -66,7 +72,23 @@ export class SteadySound {
   /** What is to be sent when so many samples have been played: blocks until enough lies ready. */
   *feed(played: number): Generator<Float32Array> {
     this.judge(played);
-    while (this.sent - played < this.quality.ahead) {
+    yield* this.fill(played);
+  }
+
+  /** What is to be sent before it is told of a change: that takes as long as many blocks. */
+  *turned(): Generator<Float32Array> {
+    this.turnedUntil = this.sent + TURNED_S * RATE_HZ;
+    yield* this.fill(this.played);
+  }
+
+  /** How many samples should lie ready. */
+  private get ahead(): number {
+    return this.sent < this.turnedUntil ? Math.max(TURNED_AHEAD, this.quality.ahead) : this.quality.ahead;
+  }
+
+  private *fill(played: number): Generator<Float32Array> {
+    this.played = played;
+    while (this.sent - played < this.ahead) {
       yield this.next();
       this.sent += LIVE_BLOCK;
     }

@@ -10,7 +10,7 @@ import { MovedPlaces } from './moves';
 import { Player, type Play } from './player';
 import { onTheWay, placeOf, type Place } from './sounding-place';
 import { decimated, HALF_TAPS, OVERSAMPLED, QUIET_RMS, type SoundSource } from './sound-source';
-import { RATE_HZ } from './rate';
+import { GLIDE_S, RATE_HZ } from './rate';
 
 /** What is played for as long as it is listened to. */
 export interface LiveRequest {
@@ -27,7 +27,6 @@ export interface LiveRequest {
 
 /** Samples at a time, at `RATE_HZ`. */
 export const LIVE_BLOCK = 128;
-const GLIDE_S = 0.03;
 const GLIDE_BLOCKS = Math.ceil((GLIDE_S * RATE_HZ) / LIVE_BLOCK);
 const WARMING_BLOCKS = 40;
 const MEASURED_BLOCKS = 80;
