@@ -9,6 +9,7 @@ import { documentStore } from '../document';
 import { currentVariantOf } from '../edits/edits';
 import { READ_MS } from '../use-design-to-read';
 import { viewStore, type ViewState } from '../view';
+import { apartMs } from './pace';
 
 /** Requests that ask something of a variant. */
 export type AboutVariant = Extract<JobRequest, { design: unknown; variantId: string }>;
@@ -33,6 +34,13 @@ interface Held<Answer> {
   readonly failure: Failure | null;
 }
 const NOTHING = { value: null, of: null, failure: null };
+
+/** An answer and what it was asked, to be shown again when the very same is asked another day. */
+export interface Kept<Answer> {
+  readonly key: string;
+  readonly subject: string;
+  readonly value: Answer;
+}
 
 /** What an answer is about at least: a variant of a design. */
 export const subjectOf = (design: Design): string => `${design.id} ${currentVariantOf(design).id}`;
@@ -65,7 +73,7 @@ export const REST_MS = 180;
  * newer one is worked out the last one stays. When nobody looks, what runs is given up.
  */
 export class Question<K extends Kind> {
-  private held: Held<JobAnswers[K]> & { readonly subject: string } = { ...NOTHING, subject: '' };
+  private held: Held<JobAnswers[K]> & Pick<Asking<K>, 'subject' | 'key'> = { ...NOTHING, subject: '', key: '' };
   /** The same, followed a few times less often while something is dragged. */
   private read = this.held;
   private readAt = -Infinity;
@@ -74,6 +82,7 @@ export class Question<K extends Kind> {
   private outdated = false;
   private seen: { readonly now: Now; readonly asking: Asking<K> | null } | null = null;
   private readonly tellers = new Set<() => void>();
+  private readonly followers = new Set<() => void>();
   private stop: (() => void) | null = null;
 
   /**
@@ -96,6 +105,12 @@ export class Question<K extends Kind> {
     };
   };
 
+  /** Is told of answers that others asked for, and asks for none. */
+  readonly follow = (tell: () => void): (() => void) => {
+    this.followers.add(tell);
+    return () => void this.followers.delete(tell);
+  };
+
   /** The answer about what is on the desk, for what is watched or for what is read. */
   readonly current = (reading: 'watched' | 'read' = 'watched'): Held<JobAnswers[K]> => {
     const held = reading === 'read' ? this.read : this.held;
@@ -111,20 +126,35 @@ export class Question<K extends Kind> {
   /** Takes an answer as if it had been asked for the design as it stands. */
   readonly place = (value: JobAnswers[K]): void => {
     this.lastAsked = this.asking();
-    if (this.lastAsked) this.hold({ value, of: this.lastAsked.design, failure: null }, this.lastAsked.subject);
+    if (this.lastAsked) this.hold({ value, of: this.lastAsked.design, failure: null }, this.lastAsked);
+  };
+
+  /** The answer to what is asked now, to be kept; null while there is none. */
+  readonly toKeep = (): Kept<JobAnswers[K]> | null => {
+    const { value, of, subject, key } = this.held;
+    const asking = this.asking();
+    const answers = asking && of === asking.design && subject === asking.subject && key === asking.key;
+    return answers && value !== null ? { key, subject, value } : null;
+  };
+
+  /** Shows what was kept of the very same asking, until it is answered anew. */
+  readonly recall = ({ key, subject, value }: Kept<JobAnswers[K]>): void => {
+    const asking = this.asking();
+    if (asking?.key === key && asking.subject === subject) this.hold({ value, of: null, failure: null }, asking);
   };
 
   private start(): () => void {
     const { pace, lighten = withoutRecord, follows = [] } = this.options;
     const lane = new LatestJob<Asking<K>, JobAnswers[K]>(
       ({ design, asked }) => startJob<K>(requestOf(this.kind, lighten(design), asked)),
-      (answer, { design, subject }) => {
-        const before = this.held.subject === subject ? this.held : NOTHING;
+      (answer, asking) => {
+        const before = this.held.subject === asking.subject ? this.held : NOTHING;
         this.hold(
-          answer.ok ? { value: answer.value, of: design, failure: null } : { ...before, failure: answer },
-          subject,
+          answer.ok ? { value: answer.value, of: asking.design, failure: null } : { ...before, failure: answer },
+          asking,
         );
       },
+      apartMs,
     );
     let timer: ReturnType<typeof setTimeout> | undefined;
     let followed = this.asking();
@@ -184,8 +214,8 @@ export class Question<K extends Kind> {
     return this.seen.asking;
   }
 
-  private hold(held: Held<JobAnswers[K]>, subject: string): void {
-    this.held = { ...held, subject };
+  private hold(held: Held<JobAnswers[K]>, { subject, key }: Pick<Asking<K>, 'subject' | 'key'>): void {
+    this.held = { ...held, subject, key };
     const now = performance.now();
     if (!viewStore.getState().dragging || now - this.readAt >= READ_MS) {
       this.readAt = now;
@@ -196,6 +226,7 @@ export class Question<K extends Kind> {
 
   private tell(): void {
     for (const tell of this.tellers) tell();
+    for (const tell of this.followers) tell();
   }
 }
 

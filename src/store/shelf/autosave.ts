@@ -12,11 +12,13 @@ interface SaveState {
   /** `removed`: another tab took it off the shelf; nothing is written until that is decided. */
   readonly state: 'saved' | 'pending' | 'failed' | 'removed';
   readonly at: Date | null;
+  /** Of the design as it lies on the shelf. */
+  readonly revision: number;
   /** Something the maker should know about saving. */
   readonly message: string | null;
 }
 
-const SAVED: SaveState = { state: 'saved', at: null, message: null };
+const SAVED: SaveState = { state: 'saved', at: null, revision: 0, message: null };
 export const saveStore = create<SaveState>()(() => SAVED);
 export const dismissSaveMessage = (): void => saveStore.setState({ message: null });
 
@@ -93,7 +95,7 @@ class Autosave {
   }
 
   begin(): void {
-    this.say(SAVED);
+    this.say({ ...SAVED, revision: this.revision });
     this.stopWatching = documentStore.subscribe(() => this.onChange());
     this.onChange();
     this.channel.onmessage = ({ data }: MessageEvent<ShelfNews>) => this.onNews(data);
@@ -126,7 +128,7 @@ class Autosave {
     storageStore.setState({ deleted: false });
     this.saved = design;
     this.removed = false;
-    this.say({ state: 'saved', at: new Date(), message: null });
+    this.say({ state: 'saved', at: new Date(), revision: this.revision, message: null });
   }
 
   /** The design as it stands, or as it was left. */
@@ -161,6 +163,7 @@ class Autosave {
       const read = row && readRow(row);
       if (!row || !read?.ok || this.now() !== this.saved) return;
       this.revision = row.revision;
+      this.say({ revision: this.revision });
       this.take(read.value);
     });
   }
@@ -232,6 +235,7 @@ class Autosave {
     this.say({
       state: this.now() === this.saved ? 'saved' : 'pending',
       at: new Date(),
+      revision: this.revision,
       message: wordsOf(outcome) ?? (state === 'failed' ? null : message),
     });
   }

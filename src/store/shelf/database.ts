@@ -43,6 +43,15 @@ export interface CardRow {
   card: Result<ShelfCard>;
 }
 
+/** What the desk last showed of a design, by the kind of what was asked: of a revision, by a build of the workers. */
+export interface AnswerRow {
+  id: string;
+  revision: number;
+  by: string;
+  at: string;
+  answers: Readonly<Record<string, unknown>>;
+}
+
 type Database = Dexie & {
   designs: EntityTable<ShelfRow, 'id'>;
   settings: EntityTable<SettingRow, 'key'>;
@@ -52,6 +61,7 @@ type Database = Dexie & {
   histories: EntityTable<HistoryRow, 'id'>;
   removed: EntityTable<RemovedRow, 'id'>;
   cards: EntityTable<CardRow, 'id'>;
+  answers: EntityTable<AnswerRow, 'id'>;
 };
 
 function made(): Database {
@@ -62,6 +72,7 @@ function made(): Database {
   dexie.version(4).stores({ histories: 'id' });
   dexie.version(5).stores({ removed: 'id, removedAt', pictures: 'id' });
   dexie.version(6).stores({ cards: 'id', pictures: null });
+  dexie.version(7).stores({ answers: 'id, at' });
   // Another tab, or the browser, deletes it: no new version is what that is told by.
   dexie.on('versionchange', (event) => {
     if (!event.newVersion) storageStore.setState({ deleted: true });

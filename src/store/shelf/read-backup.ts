@@ -1,5 +1,5 @@
 import { strFromU8 } from 'fflate';
-import { z } from 'zod';
+import * as z from 'zod';
 import { readDesign, readDesignText } from '@/core/design/document/migrate';
 import type { Design } from '@/core/design/document/schema';
 import { brokenEntry, readZip, type ZipLimits } from '@/core/format/zip-entries';

@@ -40,8 +40,8 @@ export const REMOVED_DAYS = 30;
  * can be brought back, with the edits that could not be stored when it was left.
  */
 export async function deleteDesign(id: string, now = new Date()): Promise<void> {
-  const { designs, histories, removed, cards } = database;
-  await database.transaction('rw', [designs, histories, removed, cards], async () => {
+  const { designs, histories, removed, cards, answers } = database;
+  await database.transaction('rw', [designs, histories, removed, cards, answers], async () => {
     const row = await designs.get(id);
     const left = unsavedOf(id);
     const last = left ? { title: left.design.title, design: left.design } : {};
@@ -49,6 +49,7 @@ export async function deleteDesign(id: string, now = new Date()): Promise<void> 
     await designs.delete(id);
     await histories.delete(id);
     await cards.delete(id);
+    await answers.delete(id);
   });
   takeUnsaved(id);
   tellShelf({ id, revision: null });
@@ -56,9 +57,9 @@ export async function deleteDesign(id: string, now = new Date()): Promise<void> 
 
 /** Takes a design off the shelf, and from what was removed, without a copy: where there is no room for one. */
 export async function deleteForGood(id: string): Promise<void> {
-  const { designs, histories, removed, cards } = database;
-  await database.transaction('rw', [designs, histories, removed, cards], async () => {
-    for (const table of [designs, histories, removed, cards]) await table.delete(id);
+  const { designs, histories, removed, cards, answers } = database;
+  await database.transaction('rw', [designs, histories, removed, cards, answers], async () => {
+    for (const table of [designs, histories, removed, cards, answers]) await table.delete(id);
   });
   takeUnsaved(id);
   tellShelf({ id, revision: null });

@@ -1,5 +1,5 @@
 import type { ZodType } from 'zod';
-import { z } from 'zod';
+import * as z from 'zod';
 import { opAmpSchema } from '@/core/device/op-amps';
 import { driverSchema } from '@/core/loudspeaker/driver';
 import { stockItemSchema, type StockItem } from '@/core/parts/stock';

@@ -105,7 +105,7 @@ test('what is left with another design opened at once is stored, and nothing is 
   expect((await lies()).title).toBe('left');
   expect([documentStore.getState().design, saveStore.getState()]).toEqual([
     hiss,
-    { state: 'saved', at: null, message: null },
+    { state: 'saved', at: null, revision: 1, message: null },
   ]);
   await stopOther();
 });

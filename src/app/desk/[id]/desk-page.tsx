@@ -20,6 +20,9 @@ const Frame = () => (
   </div>
 );
 
+/** The desk is asked for by the page's first script, not when its frame stands. */
+if (typeof window !== 'undefined') void import('./desk-room');
+
 const DeskRoom = dynamic(() => import('./desk-room').then((m) => m.DeskRoom), { ssr: false, loading: Frame });
 
 /** The design that an address names; one that is no text names none. */

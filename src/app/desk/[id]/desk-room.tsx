@@ -33,6 +33,7 @@ import { currentVariantOf } from '@/store/edits/edits';
 import { cancelAll } from '@/store/questions/by-hand';
 import { readRow } from '@/store/shelf/save-design';
 import { loadRow } from '@/store/shelf/shelf-rows';
+import { keepAnswers, keptAnswers, recallAnswers } from '@/store/shelf/kept-answers';
 import { takeUnsaved } from '@/store/shelf/unsaved-store';
 import { resetView, setView, useView } from '@/store/view';
 import { Tasks } from './tasks';
@@ -47,7 +48,7 @@ export function DeskRoom({ id, frame }: { id: string; frame: ReactNode }) {
   useEffect(() => {
     let stop: (() => void) | null = null;
     let left = false;
-    void loadRow(id).then((row) => {
+    void Promise.all([loadRow(id), keptAnswers(id)]).then(([row, kept]) => {
       if (left) return;
       if (!row) return setOpening('missing');
       const read = readRow(row);
@@ -60,8 +61,12 @@ export function DeskRoom({ id, frame }: { id: string; frame: ReactNode }) {
       if (!unsaved) void restoreHistory(row.revision);
       resetView();
       if (design.family === 'loudspeaker') setView({ curveView: 'ways' });
+      // What it was worked out to be stands there until that is confirmed.
+      if (!unsaved && kept?.revision === row.revision) recallAnswers(kept);
       const stopSaving = startAutosave(base, unsaved?.revision ?? row.revision);
+      const stopKeeping = keepAnswers();
       stop = () => {
+        stopKeeping();
         cancelAll();
         stopLive();
         void stopSaving();
