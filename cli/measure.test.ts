@@ -6,11 +6,10 @@ import { reedCommand } from './testing/reed-command';
 // Every call is a process of its own.
 jest.setTimeout(60_000);
 
-const { file, compiled, reed } = reedCommand();
+const { file, reed } = reedCommand();
 const FILTER = ['design', '--response', 'lowpass', '--alignment', 'butterworth', '--order', '4', '--cutoff', '1k'];
 
 beforeAll(async () => {
-  await compiled();
   await reed(...FILTER, '--out', 'filter.json');
   await reed('sweep', '--from', '10', '--to', '21k', '--seconds', '1', '--out', 'sweep.wav');
   await reed('bench', 'filter.json', '--of', 'cable', '--in', 'sweep.wav', '--out', 'cable.wav');

@@ -7,8 +7,7 @@ import { ran, reedCommand } from './testing/reed-command';
 // Every call is a process of its own.
 jest.setTimeout(60_000);
 
-const { folder, compiled, reed } = reedCommand();
-beforeAll(compiled);
+const { folder, reed } = reedCommand();
 
 test('the command as it stands, uncompiled, says the same as compiled', async () => {
   const args = ['design', '--topology', 'twin-t', '--set', 'notchHz=60'];

@@ -94,7 +94,7 @@ test('a notch is trimmed while its sweep repeats: it says when it was better', a
 const folder = mkdtempSync(join(tmpdir(), 'reed-card-'));
 const file = (name: string) => join(folder, name);
 const reed = (...args: string[]) =>
-  execFileSync(process.execPath, ['--import', 'tsx', 'cli/reed.ts', ...args], { stdio: ['ignore', 'pipe', 'ignore'] });
+  execFileSync(process.execPath, ['scripts/reed.mjs', ...args], { stdio: ['ignore', 'pipe', 'ignore'] });
 const RATE_HZ = 48_000;
 const SWEEP = { from: 20, to: 20_000, seconds: 1, level: -12 };
 

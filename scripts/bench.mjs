@@ -7,7 +7,7 @@ ensurePackages();
 const goalsOnly = process.argv.includes('--json') || process.argv.includes('--goals');
 if (!goalsOnly) {
   ensureChromium();
-  ensureBuild();
+  await ensureBuild();
 }
 const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/run.ts', ...process.argv.slice(2)], {
   cwd: root,

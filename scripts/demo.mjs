@@ -3,7 +3,7 @@ import { ensureBuild, ensurePackages } from './setup.mjs';
 
 /** Installs, builds and starts the application with its demo designs, and prints one address. */
 ensurePackages();
-ensureBuild();
+await ensureBuild();
 
 const port = await freePort(Number(process.env.PORT ?? 4173));
 process.env.JAUNTY_REED_DEMO = '1';

@@ -6,7 +6,7 @@ import { ensureBuild, ensureChromium, ensurePackages, tool } from './setup.mjs';
  */
 ensurePackages();
 ensureChromium();
-ensureBuild();
+await ensureBuild();
 process.env.KILLS ??= '200';
 process.env.FAULT_BUILDS ??= '200';
 process.env.JAUNTY_REED_LONG = '1';

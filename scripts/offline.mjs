@@ -13,7 +13,10 @@ function filesUnder(folder, at) {
 /** Writes `public/service-worker.js` for the build that stands: run after every build. */
 export function writeServiceWorker() {
   const version = readFileSync(join(root, '.next', 'BUILD_ID'), 'utf8').trim();
-  const files = filesUnder(join(root, '.next', 'static'), '/_next/static').filter((path) => !path.endsWith('.map'));
+  const files = [
+    ...filesUnder(join(root, '.next', 'static'), '/_next/static').filter((path) => !path.endsWith('.map')),
+    ...filesUnder(join(root, 'public', 'workers'), '/workers').filter((path) => path.endsWith('.js')),
+  ];
   const source = readFileSync(join(root, 'scripts', 'service-worker.js'), 'utf8')
     .replace("'@version@'", JSON.stringify(version))
     .replace("['@files@']", JSON.stringify(files.sort()));

@@ -3,6 +3,6 @@ import { ensureBuild, ensureChromium, ensurePackages, tool } from './setup.mjs';
 /** `npm run pictures`: one current picture of each main view, of the application as it stands. */
 ensurePackages();
 ensureChromium();
-ensureBuild();
+await ensureBuild();
 const { status } = tool('@playwright/test/cli.js', ['test', '--config', 'pictures.config.ts']);
 process.exit(status ?? 1);

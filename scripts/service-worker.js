@@ -76,6 +76,6 @@ self.addEventListener('fetch', (event) => {
   const { request } = event;
   const url = new URL(request.url);
   if (request.method !== 'GET' || url.origin !== self.location.origin) return;
-  if (url.pathname.startsWith('/_next/static/')) return event.respondWith(fileOf(request));
+  if (/^\/(_next\/static|workers)\//.test(url.pathname)) return event.respondWith(fileOf(request));
   if (request.mode === 'navigate') return event.respondWith(pageOf(request, url.pathname));
 });

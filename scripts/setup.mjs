@@ -53,16 +53,18 @@ export function tool(file, args, options = {}) {
 }
 
 /** Builds the application unless the sources are those of the build that stands. */
-export function ensureBuild() {
-  const made = ['.next/BUILD_ID', 'public/service-worker.js'].every((file) => existsSync(join(root, file)));
-  if (!made || newerThanBuild() !== '') build();
+export async function ensureBuild() {
+  const files = ['.next/BUILD_ID', 'public/service-worker.js', 'public/workers/addresses.json'];
+  const made = files.every((file) => existsSync(join(root, file)));
+  if (!made || newerThanBuild() !== '') await build();
 }
 
 function newerThanBuild() {
   return execFileSync(
     'find',
     [
-      ...['src', 'public', 'scripts/service-worker.js', 'next.config.ts', 'package-lock.json', '-type', 'f'],
+      ...['src', 'public', 'scripts/service-worker.js', 'scripts/bundle.mjs'],
+      ...['next.config.ts', 'package-lock.json', '-type', 'f'],
       // It is written after every build.
       ...['-not', '-path', 'public/service-worker.js', '-newer', '.next/BUILD_ID'],
     ],
@@ -70,7 +72,9 @@ function newerThanBuild() {
   ).trim();
 }
 
-export function build() {
+export async function build() {
+  const { bundleWorkers } = await import('./bundle.mjs');
+  await bundleWorkers();
   const { status } = tool('next/dist/bin/next', ['build']);
   if (status !== 0) process.exit(status ?? 1);
   const { status: written } = spawnSync(process.execPath, [join(root, 'scripts', 'offline.mjs')], { stdio: 'inherit' });

@@ -10,7 +10,7 @@ const ALONE = join(root, '.next', 'standalone');
 ensurePackages();
 process.env.STANDALONE = '1';
 rmSync(ALONE, { recursive: true, force: true });
-build();
+await build();
 cpSync(join(root, '.next', 'static'), join(ALONE, '.next', 'static'), { recursive: true });
 cpSync(join(root, 'public'), join(ALONE, 'public'), { recursive: true });
 cpSync(join(root, 'scripts', 'serve.mjs'), join(ALONE, 'scripts', 'serve.mjs'));

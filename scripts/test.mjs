@@ -12,7 +12,7 @@ mkdirSync(join(root, 'test-results'), { recursive: true });
 const unitReport = join(root, 'test-results', 'unit.json');
 check(['--json', '--outputFile', unitReport]);
 console.log('\n— build');
-ensureBuild();
+await ensureBuild();
 console.log('\n— journeys');
 // Playwright clears its results folder, so the unit figures are read first.
 const unit = JSON.parse(readFileSync(unitReport, 'utf8'));

@@ -35,5 +35,5 @@ export function proxy(request: NextRequest): NextResponse {
 }
 
 export const config = {
-  matcher: [{ source: '/((?!_next/static|_next/image|schema/|icon|service-worker|manifest).*)' }],
+  matcher: [{ source: '/((?!_next/static|_next/image|schema/|workers/|icon|service-worker|manifest).*)' }],
 };

@@ -1,13 +1,14 @@
 import { proxy, wrap } from 'comlink';
 import type { JobAnswers, JobRequest } from '@/core/jobs/run-job';
 import { newId } from '@/store/new-id';
+import { WORKERS } from './addresses';
 import { JobLanes, poolSize, type JobWorker, type RunningJob } from './job-lanes';
 import type { JobWorkerApi } from './job.worker';
 
 export type { RunningJob } from './job-lanes';
 
 function makeWorker(): JobWorker<JobRequest> {
-  const worker = new Worker(new URL('./job.worker.ts', import.meta.url), { type: 'module' });
+  const worker = new Worker(WORKERS.job, { type: 'module' });
   const remote = wrap<JobWorkerApi>(worker);
   const lost = new Promise<void>((resolve) => {
     worker.addEventListener('error', () => resolve());

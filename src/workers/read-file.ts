@@ -1,5 +1,6 @@
 import { proxy, transfer, wrap } from 'comlink';
 import { failure, type Failure } from '@/core/result';
+import { WORKERS } from './addresses';
 import type { Read, ReaderName } from './readers';
 import type { ReadingApi } from './reading.worker';
 
@@ -24,7 +25,7 @@ export function readFile<K extends ReaderName>(
 ): Reading<K> {
   if (bytes.length <= AT_ONCE_BYTES)
     return { answer: import('./readers').then(({ READERS }) => READERS[reader](bytes, name, tell) as Read<K>), stop };
-  const worker = new Worker(new URL('./reading.worker.ts', import.meta.url), { type: 'module' });
+  const worker = new Worker(WORKERS.reading, { type: 'module' });
   const remote = wrap<ReadingApi>(worker);
   const lost = failure('reading-lost', { file: name });
   let stopped: () => void = stop;

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /**
  * Generic classes of op-amps with typical figures, not any maker's part. The AC model is one pole: DC gain and

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** A photocell faced by a lamp, as a maker has measured it or taken it from a sheet. */
 export const photocellSchema = z.object({

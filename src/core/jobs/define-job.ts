@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { AcSolver } from '../analysis/ac/solver';
 import type { Design } from '../design/document/schema';
 import type { Result } from '../result';

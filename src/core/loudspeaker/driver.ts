@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 const positive = z.number().positive();
 const hertz = positive.max(1e6).describe('Hz');

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { PartsLine } from './parts-list';
 
 export const STOCK_KINDS = ['resistor', 'capacitor', 'inductor', 'potentiometer', 'op-amp'] as const;

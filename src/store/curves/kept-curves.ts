@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { create } from 'zustand';
 import { documentStore } from '../document';
 import { currentVariantOf } from '../edits/edits';

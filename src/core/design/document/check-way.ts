@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { alignmentById } from '../../filter/alignments/index';
 import { ordersIn } from '../../filter/plan-sections';
 import { DECK, deckTopology } from '../../format/deck/deck-topology';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 // Zod would otherwise probe `new Function`, which the content security policy refuses.
 z.config({ jitless: true });

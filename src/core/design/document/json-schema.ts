@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { DESIGN_VERSION, designSchema } from './schema';
 
 /** The JSON Schema of a design file as published under /schema/design-<version>.json. */

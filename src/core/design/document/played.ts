@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** What is played: notes in turn, or a sequence of steps with accents and slides. */
 const MOST_STEPS = 16;

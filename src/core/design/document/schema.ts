@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { MOST_BANDS } from '../../filter/bank';
 import { OP_AMP_IDS, opAmpSchema } from '../../device/op-amps';
 import { photocellSchema } from '../../device/photocell';

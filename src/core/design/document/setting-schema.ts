@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { id } from './fields';
 
 /** How a board's controls and switches stood, and where it was listened to. */

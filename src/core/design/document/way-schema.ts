@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { ALIGNMENT_IDS } from '../../filter/alignments/index';
 import { PLAN_RESPONSES } from '../../filter/plan-sections';
 import { FILTER_RESPONSES } from '../../filter/section';

@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { bankBands, bankCentres } from '../../filter/bank';
 import { bandEdges } from '../../filter/plan-sections';
 import { bandPassClosedForm } from '../../topology/op-amp/multiple-feedback-band-pass';

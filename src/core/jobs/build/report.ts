@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { buildSheet } from '../../design/building/build-sheet';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { calledIn, designatorsOf } from '../../design/stages/designators';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import { designatorsIn, designatorsOf, outputResistorName } from '../../design/stages/designators';
 import type { Design, Variant, Way } from '../../design/document/schema';

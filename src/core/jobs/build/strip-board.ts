@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { stripParts } from '../../design/building/strip-parts';
 import { checkStrips, longLegged, stripPlan, type StripCheck, type StripPlan } from '../../parts/strip-board';

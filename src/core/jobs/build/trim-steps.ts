@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { designatorsOf } from '../../design/stages/designators';
 import { success, type Result } from '../../result';

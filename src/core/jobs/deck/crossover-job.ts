@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf } from '../define-job';
 import { ALIGNMENTS, alignmentById } from '../../filter/alignments/index';
 import { writeDeck } from '../../format/deck/write-deck';

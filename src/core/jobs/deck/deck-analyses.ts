@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, float64 } from '../define-job';
 import { linearise } from '../../analysis/rest/linearise';
 import { noiseSpectrum } from '../../analysis/ac/noise';

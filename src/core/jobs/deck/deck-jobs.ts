@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf } from '../define-job';
 import { compile, SOURCE_NODE } from '../../design/compiled/compile';
 import type { CompileOptions } from '../../design/compiled/writing';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { requestOf, ofVariant, gridSchema } from '../define-job';
 import type { ParameterSpec } from '../../topology/kit/parameter';
 import type { SectionTarget } from '../../filter/section';

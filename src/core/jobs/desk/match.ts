@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import { CurveReader } from '../../analysis/curves/curve-reader';
 import { levelsDb } from '../../analysis/curves/response';

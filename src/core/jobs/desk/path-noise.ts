@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { samplingGrid } from '../../analysis/curves/curve-sampling';
 import { integrals } from '../../analysis/time/integrals';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { LinearMotion, stretches, type SeenStep } from '../../analysis/time/linear-motion';
 import { periodicWave, waveInTime, WAVE_IDS, type WaveId } from '../../analysis/time/periodic-waves';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { requestOf, ofVariant, gridSchema } from '../define-job';
 import type { Check, DeskStage } from '../desk/desk-types';
 import type { Excursion } from './excursion';

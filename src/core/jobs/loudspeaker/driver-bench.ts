@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { SPEED_OF_SOUND } from '../../loudspeaker/air';
 import { driverSchema, type Driver } from '../../loudspeaker/driver';
 import { driverResponse } from '../../loudspeaker/driver-response';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { currentSource } from '../../circuit/elements/current-source';

@@ -1,5 +1,5 @@
 import { unsafeUniformIntDistribution, xoroshiro128plus } from 'pure-rand';
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';

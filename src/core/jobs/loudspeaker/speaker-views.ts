@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { column, defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import FFT from 'fft.js';
 import { levelAt } from '../../analysis/curves/marks';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { analyse, type Analysed } from '../../measure/analyse';
 import { sweepSamples, type Sweep } from '../../measure/sweep';
 import { transferBetween, withoutMean } from '../../measure/two-channel';

@@ -1,5 +1,5 @@
 import { RAIL_SOURCES } from '../../design/compiled/writing';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { gaussian } from '../../math/gaussian';
 import { meterPoints } from '../../design/building/nets';

@@ -9,7 +9,7 @@ import { failure, success, type Result } from '../../result';
 import { builtVariant } from '../reading/built-variant';
 import { drawBoard, withFault } from './draw-board';
 import { namedParts } from './hypotheses';
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, ofVariant, requestOf } from '../define-job';
 import { placeAt, responseAt } from './probes';
 

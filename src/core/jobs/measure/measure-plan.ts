@@ -8,7 +8,7 @@ import { defineJob, ofVariant, requestOf } from '../define-job';
 import { strains } from '../desk/op-amp-strain';
 import { builtVariant } from '../reading/built-variant';
 import { swingRoom } from '../../device/op-amps';
-import { z } from 'zod';
+import * as z from 'zod';
 import { probesOf } from './probes';
 import type { Design } from '../../design/document/schema';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { levelsDb, phasesDeg } from '../../analysis/curves/response';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { settingSchema } from '../../design/document/setting-schema';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { levelsDb } from '../../analysis/curves/response';
 import type { AcSolver } from '../../analysis/ac/solver';
 import type { Compilation } from '../../design/compiled/compile';

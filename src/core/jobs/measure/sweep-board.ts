@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { analyse, type Analysed } from '../../measure/analyse';
 import { channelsOf, type Channels } from '../../measure/channels';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** A sweep as it is asked for. */
 export const sweepSchema = z.object({

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { LinearMotion, stretches } from '../../analysis/time/linear-motion';
 import { runStep, settledWithin, stillAfter, timeToShare } from '../../analysis/time/step-response';

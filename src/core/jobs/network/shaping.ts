@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { AS_BUILT, compile } from '../../design/compiled/compile';
 import { valuesOf, type DesignedNetwork } from '../../design/stages/stage-design';

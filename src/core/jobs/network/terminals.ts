@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { currentSource } from '../../circuit/elements/current-source';

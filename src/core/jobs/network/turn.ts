@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import { dominantSection } from '../../analysis/roots/poles';
 import { levelsDb } from '../../analysis/curves/response';

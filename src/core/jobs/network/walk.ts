@@ -1,5 +1,5 @@
 import { RAIL_NODES, VIRTUAL_GROUND } from '../../design/compiled/writing';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { GROUND, mergeNodes, type ElementInstance } from '../../circuit/netlist';
 import type { Compilation } from '../../design/compiled/compile';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import { crossings } from '../../analysis/curves/marks';
 import { quantilesOf, shareOfVariance, valueDraws } from '../../analysis/tolerance/spread';

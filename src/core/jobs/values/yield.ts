@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, ofVariant, gridSchema, type Grid } from '../define-job';
 import { sampledExtremes } from '../../analysis/curves/curve-reader';
 import { levelsDb } from '../../analysis/curves/response';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { failure, success, type Result } from '../../result';
 import { HALF_POWER_DB } from '../../analysis/curves/marks';

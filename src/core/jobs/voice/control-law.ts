@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { linearise } from '../../analysis/rest/linearise';
 import { levelsDb } from '../../analysis/curves/response';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { compiledRunner } from '../../analysis/sound/sound';
 import { cellOhmOf } from '../../circuit/elements/optocoupler';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, ofVariant, gridSchema } from '../define-job';
 import { E, V } from '../../circuit/build';
 import { GROUND } from '../../circuit/netlist';

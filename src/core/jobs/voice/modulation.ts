@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import type { AcSolver } from '../../analysis/ac/solver';
 import { failure, success, type Result } from '../../result';

@@ -1,5 +1,5 @@
 import { RAIL_SOURCES } from '../../design/compiled/writing';
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { defineJob, requestOf, ofVariant } from '../define-job';
 import { CircuitEquations } from '../../analysis/rest/equations';
 import type { Compilation, CompiledWay } from '../../design/compiled/compile';

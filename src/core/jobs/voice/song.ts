@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import type { Design, Variant } from '../../design/document/schema';
 import { failure, success, type Failure, type Result } from '../../result';
 import { centsBetween } from '../../units/quantity';

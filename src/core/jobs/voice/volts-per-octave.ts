@@ -1,5 +1,5 @@
 import { AcSolver } from '../../analysis/ac/solver';
-import type { z } from 'zod';
+import type * as z from 'zod';
 import type { OperatingPoint } from '../../analysis/rest/operating-point';
 import { AS_BUILT, compile, type Compilation } from '../../design/compiled/compile';
 import { BENCH_C } from '../../design/compiled/stage-placer';
