@@ -2,7 +2,7 @@ import type { NextConfig } from 'next';
 import { existsSync, readFileSync } from 'node:fs';
 import { version } from './package.json';
 
-/** Where `scripts/bundle.mjs` put the workers; a server that stands alone needs none of them. */
+/** Where `scripts/bundle.mjs` put the workers before the build; the build has their addresses from then on. */
 const ADDRESSES = 'public/workers/addresses.json';
 const workers = existsSync(ADDRESSES) ? (JSON.parse(readFileSync(ADDRESSES, 'utf8')) as Record<string, string>) : {};
 

@@ -40,11 +40,10 @@ export async function bundleWorkers() {
 
 /** The same while developing: under their plain names, made anew whenever a source changes. */
 export async function watchWorkers() {
-  const { build, context } = await import('esbuild');
+  const { context } = await import('esbuild');
   rmSync(WORKERS, { recursive: true, force: true });
-  const { metafile } = await build(workerOptions('[name]'));
-  writeAddresses(metafile);
   const watching = await context(workerOptions('[name]'));
+  writeAddresses((await watching.rebuild()).metafile);
   await watching.watch();
 }
 
@@ -70,6 +69,7 @@ function isUpToDate() {
 export async function shellCommand() {
   if (isUpToDate()) return SHELL;
   const { build } = await import('esbuild');
+  const begun = Date.now();
   const { outputFiles, metafile } = await build({
     absWorkingDir: root,
     entryPoints: ['cli/reed.ts'],
@@ -85,11 +85,13 @@ export async function shellCommand() {
     banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
   });
   mkdirSync(dirname(SHELL), { recursive: true });
-  const made = Object.fromEntries(Object.keys(metafile.inputs).map((file) => [file, stateOf(file)]));
+  const sources = [...Object.keys(metafile.inputs), 'scripts/bundle.mjs'];
+  // One that was changed meanwhile may have been read before: it is made anew next time.
+  const made = sources.map((file) => [file, statSync(join(root, file)).mtimeMs < begun ? stateOf(file) : 'changed']);
   // Whole or not at all: others may be starting it.
   for (const [file, content] of [
     [SHELL, outputFiles[0].contents],
-    [MADE_FROM, JSON.stringify(made)],
+    [MADE_FROM, JSON.stringify(Object.fromEntries(made))],
   ]) {
     const fresh = `${file}.${process.pid}`;
     writeFileSync(fresh, content);

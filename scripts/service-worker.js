@@ -23,9 +23,16 @@ async function keepPage(store, path) {
 
 self.addEventListener('install', (event) => {
   const keep = async () => {
-    const store = await caches.open(STORE);
-    await store.addAll(FILES);
-    for (const path of [...PAGES, DESK, NOT_FOUND]) await keepPage(store, path);
+    const stood = await caches.has(STORE);
+    try {
+      const store = await caches.open(STORE);
+      await store.addAll(FILES);
+      for (const path of [...PAGES, DESK, NOT_FOUND]) await keepPage(store, path);
+    } catch (error) {
+      // Half a build is no build. One that stood before is that of the worker in charge.
+      if (!stood) await caches.delete(STORE);
+      throw error;
+    }
   };
   event.waitUntil(keep());
 });

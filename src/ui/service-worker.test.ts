@@ -23,6 +23,7 @@ const storeOf = (name: string) => {
 const caches = {
   open: async (name: string) => storeOf(name),
   keys: async () => [...stores.keys()],
+  has: async (name: string) => stores.has(name),
   delete: async (name: string) => stores.delete(name),
   match: async (request: string) =>
     [...stores.values()].map((kept) => kept.get(pathOf(request))?.clone()).find((kept) => kept !== undefined),
@@ -116,6 +117,7 @@ test('a build that changes while it is fetched does not take over', async () => 
   net.ahead.set('/stock', 'three');
   await expect(workerOf('two').install()).rejects.toThrow('/stock is of another build than two');
   expect(await worker.asked('/stock')).toEqual(['/stock of one', 200]);
+  expect([...stores.keys()]).toEqual(['jaunty-reed-one']);
 });
 
 test('pages of the build before go on with their scripts; older stores go', async () => {

@@ -7,7 +7,7 @@ import type { RunningJob } from './job-lanes';
  */
 export class LatestJob<Asked, Answer> {
   private running: RunningJob<Answer> | null = null;
-  private waiting: { readonly asked: Asked } | null = null;
+  private waiting: Asked | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private answeredAt = -Infinity;
   private closed = false;
@@ -21,24 +21,24 @@ export class LatestJob<Asked, Answer> {
 
   ask(asked: Asked): void {
     if (this.closed) return;
-    this.waiting = { asked };
+    this.waiting = asked;
     if (!this.running) this.goOn();
   }
 
   /** Begins what waits, now or as soon as it may. */
   private goOn(): void {
     clearTimeout(this.timer);
-    if (!this.waiting) return;
+    const asked = this.waiting;
+    if (asked === null) return;
     const apart = this.apartMs();
     const wait = this.answeredAt + apart - performance.now();
     if (apart > 0 && wait > 0) {
       this.timer = setTimeout(() => this.goOn(), wait);
       return;
     }
-    const { asked } = this.waiting;
     this.waiting = null;
-    const job = (this.running = this.start(asked));
-    void job.answer.then((answer) => {
+    this.running = this.start(asked);
+    void this.running.answer.then((answer) => {
       this.running = null;
       this.answeredAt = performance.now();
       if (this.closed) return;

@@ -59,7 +59,7 @@ const api = {
   },
   follow(design: Design, variantId: string): Result<null> {
     if (!sound) return failure('other-circuit', {});
-    // The circuit at its new place takes a while to work out: what is played meanwhile lies ready before.
+    // What is played while the circuit is solved at its new place lies ready before.
     sendAll(sound.turned());
     return sound.follow(design, variantId);
   },

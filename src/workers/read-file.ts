@@ -23,11 +23,17 @@ export function readFile<K extends ReaderName>(
   { bytes, name }: { readonly bytes: Uint8Array; readonly name: string },
   tell: (share: number) => void,
 ): Reading<K> {
+  const lost = failure('reading-lost', { file: name });
   if (bytes.length <= AT_ONCE_BYTES)
-    return { answer: import('./readers').then(({ READERS }) => READERS[reader](bytes, name, tell) as Read<K>), stop };
+    return {
+      answer: import('./readers').then(
+        ({ READERS }) => READERS[reader](bytes, name, tell) as Read<K>,
+        () => lost,
+      ),
+      stop,
+    };
   const worker = new Worker(WORKERS.reading, { type: 'module' });
   const remote = wrap<ReadingApi>(worker);
-  const lost = failure('reading-lost', { file: name });
   let stopped: () => void = stop;
   const ended = new Promise<typeof lost | null>((resolve) => {
     stopped = () => resolve(null);

@@ -14,10 +14,9 @@ import { countWords } from './table-words';
 
 const RestoreDialog = lazy(() => import('./restore-dialog').then((m) => ({ default: m.RestoreDialog })));
 
-/** Reading and writing whole shelves comes when it is asked for. */
+/** Writing whole shelves, and putting one back, comes when it is asked for. */
 const backups = async () => ({
   ...(await import('@/store/shelf/backup')),
-  ...(await import('@/store/shelf/read-backup')),
   ...(await import('@/store/shelf/restore')),
 });
 const MOST_NAMED = 12;

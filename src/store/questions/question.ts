@@ -35,10 +35,9 @@ interface Held<Answer> {
 }
 const NOTHING = { value: null, of: null, failure: null };
 
-/** An answer and what it was asked, to be shown again when the very same is asked another day. */
+/** An answer and the whole of what was asked, as text: to be shown again when the very same is asked another day. */
 export interface Kept<Answer> {
-  readonly key: string;
-  readonly subject: string;
+  readonly request: string;
   readonly value: Answer;
 }
 
@@ -134,19 +133,25 @@ export class Question<K extends Kind> {
     const { value, of, subject, key } = this.held;
     const asking = this.asking();
     const answers = asking && of === asking.design && subject === asking.subject && key === asking.key;
-    return answers && value !== null ? { key, subject, value } : null;
+    return answers && value !== null ? { request: JSON.stringify(this.request(asking)), value } : null;
   };
 
   /** Shows what was kept of the very same asking, until it is answered anew. */
-  readonly recall = ({ key, subject, value }: Kept<JobAnswers[K]>): void => {
+  readonly recall = ({ request, value }: Kept<JobAnswers[K]>): void => {
     const asking = this.asking();
-    if (asking?.key === key && asking.subject === subject) this.hold({ value, of: null, failure: null }, asking);
+    if (asking && JSON.stringify(this.request(asking)) === request)
+      this.hold({ value, of: null, failure: null }, asking);
   };
 
+  /** What a worker is asked. */
+  private request({ design, asked }: Asking<K>): Extract<JobRequest, { kind: K }> {
+    return requestOf(this.kind, (this.options.lighten ?? withoutRecord)(design), asked);
+  }
+
   private start(): () => void {
-    const { pace, lighten = withoutRecord, follows = [] } = this.options;
+    const { pace, follows = [] } = this.options;
     const lane = new LatestJob<Asking<K>, JobAnswers[K]>(
-      ({ design, asked }) => startJob<K>(requestOf(this.kind, lighten(design), asked)),
+      (asking) => startJob<K>(this.request(asking)),
       (answer, asking) => {
         const before = this.held.subject === asking.subject ? this.held : NOTHING;
         this.hold(

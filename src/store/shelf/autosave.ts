@@ -1,10 +1,10 @@
 import { create } from 'zustand';
 import type { Design } from '@/core/design/document/schema';
 import { adoptDesign, documentStore } from '../document';
-import { storageStore } from './database';
+import { database, storageStore } from './database';
 import { keepHistory } from './history';
 import { keepCopy, readRow, saveDesign, type Copy, type SaveOutcome } from './save-design';
-import { storageReason } from './storage-reason';
+import { isFull, storageReason } from './storage-reason';
 import { keepUnsaved } from './unsaved';
 import { loadRow, putBack, shelfChannel, type ShelfNews } from './shelf-rows';
 
@@ -12,13 +12,11 @@ interface SaveState {
   /** `removed`: another tab took it off the shelf; nothing is written until that is decided. */
   readonly state: 'saved' | 'pending' | 'failed' | 'removed';
   readonly at: Date | null;
-  /** Of the design as it lies on the shelf. */
-  readonly revision: number;
   /** Something the maker should know about saving. */
   readonly message: string | null;
 }
 
-const SAVED: SaveState = { state: 'saved', at: null, revision: 0, message: null };
+const SAVED: SaveState = { state: 'saved', at: null, message: null };
 export const saveStore = create<SaveState>()(() => SAVED);
 export const dismissSaveMessage = (): void => saveStore.setState({ message: null });
 
@@ -95,7 +93,7 @@ class Autosave {
   }
 
   begin(): void {
-    this.say({ ...SAVED, revision: this.revision });
+    this.say(SAVED);
     this.stopWatching = documentStore.subscribe(() => this.onChange());
     this.onChange();
     this.channel.onmessage = ({ data }: MessageEvent<ShelfNews>) => this.onNews(data);
@@ -128,7 +126,7 @@ class Autosave {
     storageStore.setState({ deleted: false });
     this.saved = design;
     this.removed = false;
-    this.say({ state: 'saved', at: new Date(), revision: this.revision, message: null });
+    this.say({ state: 'saved', at: new Date(), message: null });
   }
 
   /** The design as it stands, or as it was left. */
@@ -163,7 +161,6 @@ class Autosave {
       const read = row && readRow(row);
       if (!row || !read?.ok || this.now() !== this.saved) return;
       this.revision = row.revision;
-      this.say({ revision: this.revision });
       this.take(read.value);
     });
   }
@@ -193,6 +190,8 @@ class Autosave {
       await this.written(design, outcome);
     } catch (error) {
       this.failed = true;
+      // What is only kept to be quick makes room for what is not kept anywhere else.
+      if (isFull(error)) void database.answers.clear().catch(() => {});
       this.say({
         state: 'failed',
         message:
@@ -235,7 +234,6 @@ class Autosave {
     this.say({
       state: this.now() === this.saved ? 'saved' : 'pending',
       at: new Date(),
-      revision: this.revision,
       message: wordsOf(outcome) ?? (state === 'failed' ? null : message),
     });
   }

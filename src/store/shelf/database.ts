@@ -43,10 +43,9 @@ export interface CardRow {
   card: Result<ShelfCard>;
 }
 
-/** What the desk last showed of a design, by the kind of what was asked: of a revision, by a build of the workers. */
+/** What the desk last showed of a design, by the kind of what was asked, and the build of the workers that said so. */
 export interface AnswerRow {
   id: string;
-  revision: number;
   by: string;
   at: string;
   answers: Readonly<Record<string, unknown>>;

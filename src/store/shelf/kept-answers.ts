@@ -12,13 +12,13 @@ const MOST_KEPT = 30;
 /** So long nothing changes before an answer is kept, ms. */
 const REST_MS = 1500;
 
-/** What is kept of a design as it lies, worked out by these very workers; null where there is nothing. */
+/** What is kept of a design, worked out by these very workers; null where there is nothing. */
 export async function keptAnswers(id: string): Promise<AnswerRow | null> {
   const row = await database.answers.get(id).catch(() => undefined);
   return row?.by === WORKERS.job ? row : null;
 }
 
-/** Shows what was kept, as far as the desk asks the same now: it is asked all the same. */
+/** Shows what was kept, as far as the very same is asked of the design that is open: it is asked all the same. */
 export function recallAnswers({ answers }: AnswerRow): void {
   for (const question of QUESTIONS) {
     const kept = answers[question.kind];
@@ -42,8 +42,8 @@ export function keepAnswers(): () => void {
 
 async function keep(): Promise<void> {
   const { design } = documentStore.getState();
-  const { state, revision } = saveStore.getState();
-  if (!design || state !== 'saved') return;
+  // Where the design itself finds no room there is none for this.
+  if (!design || saveStore.getState().state !== 'saved') return;
   const answers = Object.fromEntries(
     QUESTIONS.flatMap((question) => {
       const kept = question.toKeep();
@@ -52,7 +52,7 @@ async function keep(): Promise<void> {
   );
   if (Object.keys(answers).length === 0) return;
   const at = new Date().toISOString();
-  await database.answers.put({ id: design.id, revision, by: WORKERS.job, at, answers });
+  await database.answers.put({ id: design.id, by: WORKERS.job, at, answers });
   const over = (await database.answers.count()) - MOST_KEPT;
   if (over > 0) await database.answers.bulkDelete(await database.answers.orderBy('at').limit(over).primaryKeys());
 }

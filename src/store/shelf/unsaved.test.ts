@@ -63,6 +63,12 @@ test('edits that there is no room for stay in the tab when the design is left, a
   expect([unsavedStore.getState().left.size, leaving()]).toEqual([0, false]);
 });
 
+test('where there is no room what is only kept to be quick goes first', async () => {
+  await database.answers.put({ id: rumble.id, by: 'x', at: '', answers: {} });
+  await left('six');
+  expect(await database.answers.count()).toBe(0);
+});
+
 test('opened again it goes on from there, against what lay on the shelf', async () => {
   await left('two');
   const unsaved = takeUnsaved(rumble.id)!;
@@ -105,7 +111,7 @@ test('what is left with another design opened at once is stored, and nothing is 
   expect((await lies()).title).toBe('left');
   expect([documentStore.getState().design, saveStore.getState()]).toEqual([
     hiss,
-    { state: 'saved', at: null, revision: 1, message: null },
+    { state: 'saved', at: null, message: null },
   ]);
   await stopOther();
 });

@@ -62,7 +62,7 @@ export function DeskRoom({ id, frame }: { id: string; frame: ReactNode }) {
       resetView();
       if (design.family === 'loudspeaker') setView({ curveView: 'ways' });
       // What it was worked out to be stands there until that is confirmed.
-      if (!unsaved && kept?.revision === row.revision) recallAnswers(kept);
+      if (kept) recallAnswers(kept);
       const stopSaving = startAutosave(base, unsaved?.revision ?? row.revision);
       const stopKeeping = keepAnswers();
       stop = () => {

@@ -44,6 +44,7 @@ export function pathNoise(built: Compilation, natural: readonly Complex[] = natu
   const ids = built.ways[0].stages.map((s) => s.stage.id);
   const analysis = noiseOf(built);
   if (!analysis.ok) return analysis;
+  // The order of elimination is chosen in the middle of the band.
   const first = analysis.value.at(Float64Array.of(Math.sqrt(AUDIO_BAND.fromHz * AUDIO_BAND.toHz)));
   if (!first.ok) return first;
   const powers = integrals(

@@ -75,7 +75,7 @@ export class SteadySound {
     yield* this.fill(played);
   }
 
-  /** What is to be sent before it is told of a change: that takes as long as many blocks. */
+  /** What is to be sent before it is told of a change: on a busy machine that can take longer than lies ready. */
   *turned(): Generator<Float32Array> {
     this.turnedUntil = this.sent + TURNED_S * RATE_HZ;
     yield* this.fill(this.played);
