@@ -2,7 +2,6 @@
 
 import { calledIn } from '@/core/design/stages/designators';
 import { formatQuantity } from '@/core/units/quantity';
-import { useDesign } from '@/store/document';
 import { FOUR_VIEWS } from '@/store/questions/live';
 import { useAnswer } from '@/store/questions/question';
 import { useSelectedStage } from '@/store/use-selected-stage';
@@ -12,13 +11,11 @@ import styles from './curves.module.css';
 
 const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3 });
 
-/** What the wave, at the brief's level, makes each part of the stage in hand do. */
+/** What the wave, at the peak it is drawn with, makes each part of the stage in hand do. */
 export function PartsAtWork() {
   const views = useAnswer(FOUR_VIEWS);
-  const rms = useDesign((d) => d.brief.signalVolts);
   const { facts } = useSelectedStage();
   if (!views) return <div className={styles.readoutCursor} />;
-  const k = rms * Math.SQRT2;
   const amount = (value: number, unit: string) => formatQuantity(value, 'voltage', { digits: 3 }).replace(/V$/, unit);
   return (
     <div
@@ -28,13 +25,13 @@ export function PartsAtWork() {
       aria-label="Each part at work"
       data-testid="parts-at-work"
     >
-      <span className="quiet">RMS at the specified level, {amount(k, 'V')} peak (the curves show 1&#8239;V):</span>
+      <span className="quiet">RMS of this wave, {amount(views.peakVolts, 'V')} peak:</span>
       {views.parts.map((p) => (
         <span key={p.part} className="figures">
-          <b>{calledIn(facts, p.part)}</b> {amount(p.rmsV * k, 'V')} {amount(p.rmsA * k, 'A')}
-          {p.chargeC !== null && ` · moves ${amount(p.chargeC * k, 'C')}`}
-          {p.energyJ !== null && ` · holds ${amount(p.energyJ * k * k, 'J')}`}
-          {p.powerW !== null && ` · ${amount(p.powerW * k * k, 'W')}`}
+          <b>{calledIn(facts, p.part)}</b> {amount(p.rmsV, 'V')} {amount(p.rmsA, 'A')}
+          {p.chargeC !== null && ` · moves ${amount(p.chargeC, 'C')}`}
+          {p.energyJ !== null && ` · holds ${amount(p.energyJ, 'J')}`}
+          {p.powerW !== null && ` · ${amount(p.powerW, 'W')}`}
         </span>
       ))}
     </div>

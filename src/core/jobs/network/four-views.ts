@@ -43,6 +43,8 @@ export interface FourViews {
   readonly stageId: string;
   readonly wave: WaveId;
   readonly freqHz: number;
+  /** Of the wave, and of what is switched on, V: everything here is at this level. */
+  readonly peakVolts: number;
   /**
    * Switched on for the first half and off for the second. Time constants (s): to 63.2 % of the way, each way; settled
    * within 1 % and within 1 cent of an octave per volt. Null for what does not go from one level to another.
@@ -120,6 +122,7 @@ function runFourViews(request: FourViewsRequest, solver: AcSolver): Result<FourV
     stageId,
     wave,
     freqHz,
+    peakVolts,
     charge: { ...charge.value, drive: scaled(charge.value.drive), output: scaled(charge.value.output) },
     through: {
       ...drive,
