@@ -65,6 +65,11 @@ const VIEW_NAMES: Record<CurveView, string> = {
   decay: 'Decay',
 };
 
+/** What a view is also looked for by. */
+const VIEW_WORDS: Partial<Record<CurveView, string>> = {
+  four: 'parts at work: volts, amperes and watts of each part, charge and discharge, harmonics',
+};
+
 function nextVariant(): void {
   const { design } = documentStore.getState();
   if (!design || design.variants.length < 2) return;
@@ -157,6 +162,23 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
     },
   },
   {
+    id: 'sound-live',
+    name: 'Sound the circuit while a knob is turned',
+    words: 'live sound listen hear play audio real time',
+    group: 'Tasks',
+    run: () => setView({ task: 'listen' }),
+  },
+  {
+    id: 'read-recording',
+    name: 'Read a recording or a capture from a file',
+    words: 'WAV sound file scope oscilloscope CSV measure recorded elsewhere import',
+    group: 'Tasks',
+    run: () => {
+      showPanel('Recorded elsewhere');
+      setView({ task: 'measure' });
+    },
+  },
+  {
     id: 'sequence',
     name: 'Play a sequence through it',
     words: 'sequencer sixteen steps accents slides notes listen hear',
@@ -173,6 +195,7 @@ export const DESK_ACTIONS: readonly DeskAction[] = [
   ...CURVE_VIEWS.map((view, i): DeskAction => ({
     id: `view-${view}`,
     name: VIEW_NAMES[view],
+    words: VIEW_WORDS[view],
     keys: `shift+${i + 1}`,
     group: 'Views',
     run: () => turnToView(view, i),

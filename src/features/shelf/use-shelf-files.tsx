@@ -22,7 +22,6 @@ const backups = async () => ({
 const MOST_NAMED = 12;
 
 interface Restoring {
-  readonly backup: Backup;
   readonly rows: readonly BackupRow[];
   readonly name: string;
 }
@@ -80,11 +79,10 @@ function useRestore(): { readonly ask: (backup: Backup, name: string) => Promise
   const { notification, message } = App.useApp();
   const storing = useStoring();
 
-  const ask = async (backup: Backup, name: string) =>
-    setRestoring({ backup, rows: await (await backups()).compareWithShelf(backup), name });
-
-  const close = ({ backup: { faults }, name }: Restoring) => {
-    setRestoring(null);
+  /** What of it is not as it was written is said before anything is taken. */
+  const ask = async (backup: Backup, name: string) => {
+    setRestoring({ rows: await (await backups()).compareWithShelf(backup), name });
+    const { faults } = backup;
     if (faults.length === 0) return;
     const these = faults.length === 1 ? 'one thing is' : `${faults.length} things are`;
     notification.warning({
@@ -97,7 +95,7 @@ function useRestore(): { readonly ask: (backup: Backup, name: string) => Promise
   async function restore(chosen: readonly { row: BackupRow; choice: RowChoice }[], of: Restoring): Promise<void> {
     const { restoreRows, undoRestore } = await backups();
     const restored = await restoreRows(chosen);
-    close(of);
+    setRestoring(null);
     const undo = async () => {
       notification.destroy(RESTORED);
       const stay = await undoRestore(restored);
@@ -121,7 +119,7 @@ function useRestore(): { readonly ask: (backup: Backup, name: string) => Promise
         rows={restoring.rows}
         name={restoring.name}
         onRestore={(chosen) => void storing(() => restore(chosen, restoring))}
-        onClose={() => close(restoring)}
+        onClose={() => setRestoring(null)}
       />
     </Suspense>
   );

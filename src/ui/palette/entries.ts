@@ -21,7 +21,7 @@ export interface PaletteEntry {
 }
 
 const PAGES = [
-  { path: '/', name: 'Shelf', words: ['home', 'designs', 'open', 'import', 'backup', 'restore'] },
+  { path: '/', name: 'Shelf', words: ['home', 'designs', 'open', 'import', 'backup', 'restore', 'removed', 'deleted'] },
   { path: '/new', name: 'New design', words: ['begin', 'start', 'create', 'gallery', 'circuits'] },
   {
     path: '/drivers',
