@@ -9,8 +9,10 @@ const sumOff = async (page: Page): Promise<number> =>
 async function addDriver(page: Page, name: string, id: string): Promise<void> {
   await page.getByRole('button', { name: 'Add a driver' }).click();
   const form = page.getByTestId('driver-form');
-  await expect(form).toBeVisible();
-  await form.getByRole('textbox', { name: 'Name of the driver' }).fill(name);
+  const called = form.getByRole('textbox', { name: 'Name of the driver' });
+  // The form of the one before stands until the new one is there.
+  await expect(called).toHaveValue(/^Driver \d+$/);
+  await called.fill(name);
   await page.keyboard.press('Tab');
   await expect(page.getByTestId('driver-entry').filter({ hasText: name })).toBeVisible();
   const { name: response, text } = fileOf(`${id}-response.txt`);
