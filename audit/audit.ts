@@ -1,6 +1,11 @@
 import { parseArgs } from 'node:util';
 import { CommandError } from '../cli/command-error';
 import { DESIGN_VERBS } from '../cli/design-verbs';
+import { MEASURE_VERBS } from '../cli/measure-verbs';
+import { readDesignText } from '../src/core/design/document/migrate';
+import { JobRunner } from '../src/core/jobs/run-job';
+import { buildFindings } from './build-checks';
+import { DenseNetlist } from './dense-netlist';
 import { findings, isOff, type Desk, type Finding, type Judged, type Time, type Told } from './checks';
 import { drawDesign, type Drawn } from './draw-designs';
 
@@ -13,10 +18,19 @@ export interface Case {
   readonly refused: string | null;
 }
 
-async function said(verb: string, words: readonly string[], file?: string): Promise<string> {
-  const { options, run, files } = DESIGN_VERBS[verb];
+const VERBS = { ...DESIGN_VERBS, ...MEASURE_VERBS };
+
+/** What a verb says. @param file the design it is of. @param others files that its options name */
+async function said(
+  verb: string,
+  words: readonly string[],
+  file?: string,
+  others: ReadonlyMap<string, string> = new Map(),
+): Promise<string> {
+  const { options, run, files } = VERBS[verb];
   const { values } = parseArgs({ args: [...words], options, allowPositionals: true, strict: true });
-  const io = { readFile: () => file ?? '', readBytes: () => new Uint8Array(), note: () => {} };
+  const readFile = (name: string) => others.get(name) ?? file ?? '';
+  const io = { readFile, readBytes: () => new Uint8Array(), note: () => {} };
   const answer = await run({ files: files === 1 ? ['design.json'] : [], values: values as Record<string, string>, io });
   return typeof answer === 'string' ? answer : '';
 }
@@ -34,11 +48,29 @@ export async function auditCase(seed: number): Promise<Case> {
       judged: desk.stable ? await ask<Judged[]>('judge') : [],
       netlist: await said('netlist', [], design),
     };
-    return { seed, drawn, findings: findings(drawn, told), refused: null };
+    const found = findings(drawn, told);
+    return { seed, drawn, findings: [...found, ...(await builtFindings(drawn, seed, design, told))], refused: null };
   } catch (error) {
     if (error instanceof CommandError) return { seed, drawn, findings: [], refused: error.message };
     throw error;
   }
+}
+
+const runner = new JobRunner();
+
+async function builtFindings(drawn: Drawn, seed: number, text: string, { netlist }: Told): Promise<Finding[]> {
+  const read = readDesignText(text);
+  if (!read.ok) throw new Error(`a design of ours is not read: ${read.code}`);
+  const files = new Map<string, string>();
+  return buildFindings({
+    drawn,
+    seed,
+    design: read.value,
+    netlist: new DenseNetlist(netlist),
+    runner,
+    said: (verb, words, file = text) => said(verb, words, file, files),
+    files,
+  });
 }
 
 interface Row {

@@ -180,7 +180,7 @@ function limitsHeld(drawn: Drawn, { desk, judged }: Told, netlist: DenseNetlist)
 }
 
 /** The highest level (or, with sign −1, the lowest, negated) by brute force, then by thirds. */
-function highest(netlist: DenseNetlist, fromHz: number, toHz: number, count: number, sign = 1) {
+export function highest(netlist: DenseNetlist, fromHz: number, toHz: number, count: number, sign = 1) {
   const at = (i: number) => fromHz * (toHz / fromHz) ** (i / count);
   let best = 0;
   let most = -Infinity;

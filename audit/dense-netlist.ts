@@ -20,7 +20,7 @@ export class DenseNetlist {
   private readonly branch = new Map<string, number>();
   readonly size: number;
 
-  constructor(text: string) {
+  constructor(private readonly text: string) {
     for (const line of text.split('\n').slice(1)) {
       if (line.trim() === '' || line.startsWith('*')) continue;
       if (line.startsWith('.end')) break;
@@ -48,6 +48,32 @@ export class DenseNetlist {
     const found = this.node.get(name);
     if (found === undefined) throw new Error(`no node ${name}`);
     return found;
+  }
+
+  /** The circuit with some cards' values times a factor, by name. */
+  scaled(factors: Readonly<Record<string, number>>): DenseNetlist {
+    const other = new DenseNetlist(this.text);
+    const byName = new Map(Object.entries(factors).map(([name, factor]) => [name.toLowerCase(), factor]));
+    other.cards.forEach((card, i) => {
+      const factor = byName.get(card.name);
+      if (factor !== undefined) other.cards[i] = { ...card, value: card.value * factor };
+    });
+    return other;
+  }
+
+  has(card: string): boolean {
+    return this.cards.some(({ name }) => name === card.toLowerCase());
+  }
+
+  nodes(): string[] {
+    return [...this.node.keys()];
+  }
+
+  /** The current through a source at a frequency, Hz, from + to −: re, im. */
+  current(source: string, freqHz: number): readonly [number, number] {
+    const x = this.solve([0, 2 * Math.PI * freqHz]);
+    const k = this.branch.get(source) as number;
+    return [x[2 * k], x[2 * k + 1]];
   }
 
   resistors(): readonly { readonly ohm: number; readonly nodes: readonly number[] }[] {

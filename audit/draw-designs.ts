@@ -1,5 +1,5 @@
 /** Repeatable numbers in [0, 1): xorshift32 of the audit's own (G. Marsaglia, J. Statistical Software 8, 2003). */
-function drawFrom(seed: number): () => number {
+export function drawFrom(seed: number): () => number {
   let state = (seed * 2654435761) >>> 0 || 1;
   const next = () => {
     state ^= state << 13;
