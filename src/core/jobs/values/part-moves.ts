@@ -27,7 +27,7 @@ export interface PartMoves {
 const heldByRequest = requestOf('held-by', { ...ofVariant, freqHz: z.number().positive() });
 export type HeldByRequest = z.infer<typeof heldByRequest>;
 
-/** What one per cent more of a part does to the level at a frequency, dB. */
+/** The slope of the level at a frequency over a part's value, dB for one per cent more. */
 export interface Holder {
   readonly stageId: string;
   readonly part: string;
@@ -74,8 +74,8 @@ export function runPartMoves(request: PartMovesRequest, solver: AcSolver): Resul
   return more.ok ? success({ freqHz, lessDb: less.value, moreDb: more.value }) : more;
 }
 
-/** Half a per cent down and up: the slope, free of the curve's bend. */
-const NUDGE = 0.005;
+/** A hundredth of a per cent down and up: the slope itself, beside a sharp peak too. */
+const NUDGE = 1e-4;
 
 /** Which parts hold the level at a frequency, those that move it most first. Fails as the design and the solver do. */
 export function runHeldBy(request: HeldByRequest, solver: AcSolver): Result<Holder[]> {
