@@ -154,6 +154,6 @@ test('pages carry a strict content security policy and their isolation headers',
   const health = await request.get('/health');
   expect(await health.json()).toMatchObject({ status: 'ok', version: expect.stringMatching(/^\d+\.\d+\.\d+$/) });
   expect(health.headers()).toMatchObject({ 'cache-control': 'no-store', 'x-content-type-options': 'nosniff' });
-  const schema = await request.get('/schema/design-7.json');
+  const schema = await request.get('/schema/design-8.json');
   expect((await schema.json()).properties.format.const).toBe('jaunty-reed-design');
 });

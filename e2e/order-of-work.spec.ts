@@ -188,7 +188,7 @@ test('one filter from brief to log: empty storage, all tasks, out as files and b
     const design = await exportAs(page, 'The design (JSON)');
     expect(JSON.parse(design.text)).toMatchObject({
       format: 'jaunty-reed-design',
-      version: 7,
+      version: 8,
       title: 'Bourdon tone filter',
     });
     const cutoff = await page.getByTestId('readout-cutoff').innerText();

@@ -60,15 +60,13 @@ export function PartValue({ stageId, part, called }: { stageId: string; part: De
         testId={`use-${part.name}`}
         onChange={(value) =>
           edit(
-            choosePart(
-              stageId,
-              part.name,
-              value === null ? { use: undefined } : { use: { kind: 'single', values: [value] } },
-            ),
+            choosePart(stageId, part.name, {
+              use: value === null ? undefined : { kind: 'single', values: [value], typed: true },
+            }),
           )
         }
         onPair={(joined, values) =>
-          edit(choosePart(stageId, part.name, { use: { kind: joined, values: [...values] } }))
+          edit(choosePart(stageId, part.name, { use: { kind: joined, values: [...values], typed: true } }))
         }
         onGestureStart={beginGesture}
         onGestureEnd={endGesture}

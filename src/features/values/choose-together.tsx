@@ -1,9 +1,11 @@
 import { Button, Segmented, Select } from 'antd';
 import { useState } from 'react';
+import { isHeld } from '@/core/design/values/stage-choices';
 import type { WaySnap, WaySnaps } from '@/core/design/values/snap-way';
 import { formatQuantity } from '@/core/units/quantity';
 import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
+import { currentWayOf } from '@/store/edits/edits';
 import { takeValues } from '@/store/edits/part-edits';
 import { SNAP } from '@/store/questions/by-hand';
 import { useLongJob } from '@/store/questions/long-job';
@@ -38,6 +40,7 @@ export function ChooseTogether() {
       capacitors: atHand && stocked.length > 0 ? stocked : undefined,
     });
   const fits = useFits(result?.value ?? null);
+  const held = useHeld(scope === 'stage' ? (stage?.id ?? null) : null);
   return (
     <section className="panel" aria-label="Choose together" data-testid="choose-together">
       <header>
@@ -73,6 +76,12 @@ export function ChooseTogether() {
           {failureWords(failure)}
         </p>
       )}
+      {held > 0 && (
+        <p className="reason" data-testid="held-values">
+          {held === 1 ? 'One value stays as you typed it.' : `${held} values stay as you typed them.`} Empty its field
+          to let it be chosen.
+        </p>
+      )}
       {result && fits && !running ? (
         <Choices snaps={result.value} />
       ) : (
@@ -93,6 +102,14 @@ const useFits = (snaps: WaySnaps | null): boolean =>
           d.variants.some((v) => v.id === d.currentVariant && v.ways[0].stages.some((s) => s.id === stageId)),
         ),
       ) ?? false,
+  );
+
+/** How many values of the path, or of one stage, are the maker's own. */
+const useHeld = (stageId: string | null): number =>
+  useDesign((d) =>
+    currentWayOf(d)
+      .stages.filter((s) => stageId === null || s.id === stageId)
+      .reduce((sum, { parts }) => sum + Object.values(parts).filter(isHeld).length, 0),
   );
 
 function Start({ running, run }: { running: boolean; run: () => Promise<unknown> }) {

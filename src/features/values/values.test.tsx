@@ -34,7 +34,7 @@ test('a typed value is used and held; emptied, it is proposed again', () => {
   const field = () => within(row('R1')).getByRole('textbox');
   const before = (field() as HTMLInputElement).value;
   act(() => typed(field(), '33k'));
-  expect(firstStage().parts.R1.use).toEqual({ kind: 'single', values: [33_000] });
+  expect(firstStage().parts.R1.use).toEqual({ kind: 'single', values: [33_000], typed: true });
   act(refresh);
   expect(field()).toHaveValue('33 kΩ');
   act(() => typed(field(), ''));

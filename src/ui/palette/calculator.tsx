@@ -95,8 +95,8 @@ function Results({ results, part, onDropped }: ResultsProps) {
   const drop = ({ value, pair }: CalculatorOutput) => {
     if (!part) return;
     const use: PartChoice['use'] = pair
-      ? { kind: pair.joined, values: [...pair.values] }
-      : { kind: 'single', values: [value] };
+      ? { kind: pair.joined, values: [...pair.values], typed: true }
+      : { kind: 'single', values: [value], typed: true };
     edit(choosePart(part.stageId, part.name, { use }));
     onDropped(`${part.name} is now ${formatQuantity(value, part.unit as 'resistance')}`);
   };

@@ -63,6 +63,8 @@ const STEPS: Record<number, (document: Loose) => Loose> = {
   }),
   // Version 7: how far a pass band may rise, which may be absent.
   6: (document) => ({ ...document, version: 7 }),
+  // Version 8: whether a part's value was typed or chosen. Of older designs it is not known: all may be chosen anew.
+  7: (document) => ({ ...document, version: 8 }),
 };
 
 export type ReadFailure = 'not-json' | 'not-a-design' | 'newer-version' | 'broken-design';

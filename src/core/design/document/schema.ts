@@ -14,7 +14,7 @@ import type { planSchema, stageSchema, partChoiceSchema, partControlSchema } fro
 import { waySchema, gradeId } from './way-schema';
 
 export const DESIGN_FORMAT = 'jaunty-reed-design';
-export const DESIGN_VERSION = 7;
+export const DESIGN_VERSION = 8;
 
 export const maskLimitSchema = z.object({
   id,

@@ -114,7 +114,11 @@ export const gradeId = z
 
 export const partChoiceSchema = z.object({
   use: z
-    .object({ kind: z.enum(['single', 'series', 'parallel']), values: z.array(z.number().positive()).min(1).max(2) })
+    .object({
+      kind: z.enum(['single', 'series', 'parallel']),
+      values: z.array(z.number().positive()).min(1).max(2),
+      typed: z.literal(true).optional().describe('the maker’s own figure: what is chosen later leaves it as it is'),
+    })
     .optional()
     .describe('what the maker decided; absent: nearest of the series. ohm, farad or henry'),
   pinned: z.boolean().optional().describe('the other parts are computed around it'),

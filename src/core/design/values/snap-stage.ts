@@ -12,6 +12,7 @@ import {
   GOOD_ENOUGH,
   improved,
   isFree,
+  isHeld,
   single,
   withOneMorePair,
   type Evaluated,
@@ -43,7 +44,11 @@ export function snapStage(
   solver: AcSolver,
   plans: readonly Plan[] = [],
 ): StageSnap[][] {
-  const bare = designStage(forget(stage), target, bench, controls, plans);
+  const design = (parts: Stage) => designStage(parts, target, bench, controls, plans);
+  const around = design(bareOf(stage, 'pinned'));
+  // Where the rest cannot be computed around what was typed, that stands as it is beside the rest as computed.
+  const held = around.ok ? 'pinned' : 'left';
+  const bare = around.ok ? around : design(bareOf(stage, held));
   if (!bare.ok) return [];
   const judges = new Map<string, Judge>();
   /** A judge for stages that have the same parts; aims and exact values are the first one's. */
@@ -60,7 +65,7 @@ export function snapStage(
     valuesOf(plain.designed, 'chosen'),
   );
   const redoneWith = (set: PartValues): Redone | null => {
-    const redone = designStage(withCapacitors(forget(stage), set), target, bench, controls, plans);
+    const redone = design(withCapacitors(bareOf(stage, held), set));
     if (
       !redone.ok ||
       redone.value.parts.some((part, i) => outOfReach(part) && !outOfReach(bare.value.parts[i] ?? part))
@@ -161,16 +166,17 @@ function withPairs(
  */
 const SANE_OHM = [500, 2e6] as const;
 const outOfReach = ({ spec, exact, choice }: DesignedPart): boolean =>
-  spec.kind === 'resistor' && !spec.given && !choice.pinned && (exact < SANE_OHM[0] || exact > SANE_OHM[1]);
+  spec.kind === 'resistor' && !spec.given && !isHeld(choice) && (exact < SANE_OHM[0] || exact > SANE_OHM[1]);
 
-/** What the maker typed but did not hold is free. */
-const forget = (stage: Stage): Stage => ({
+/** A stage without what was chosen before: what the maker typed stays, and the rest is computed around it, or not. */
+const bareOf = (stage: Stage, typed: 'pinned' | 'left'): Stage => ({
   ...stage,
   parts: Object.fromEntries(
-    Object.entries(stage.parts).map(([name, choice]) => [
-      name,
-      choice.pinned || choice.control ? choice : { ...choice, use: undefined },
-    ]),
+    Object.entries(stage.parts).map(([name, choice]) => {
+      if (choice.control) return [name, choice];
+      if (!isHeld(choice)) return [name, { ...choice, use: undefined }];
+      return [name, typed === 'pinned' ? { ...choice, pinned: true } : choice];
+    }),
   ),
 });
 

@@ -40,6 +40,65 @@ const filter = (
   return { ...design, variants: design.variants.map((v) => withTopology(v, topology)) };
 };
 
+describe('values that the maker typed', () => {
+  const typedInto = (design: Design, part: string, value: number, typed?: true): Design => ({
+    ...design,
+    variants: design.variants.map((v) => ({
+      ...v,
+      ways: v.ways.map((way) => ({
+        ...way,
+        stages: way.stages.map((s) => ({
+          ...s,
+          parts: { ...s.parts, [part]: { use: { kind: 'single' as const, values: [value], typed } } },
+        })),
+      })),
+    })),
+  });
+  const partsAfter = (design: Design) => {
+    const after = taken(design, snap(design, { mostPairs: 3 }).choices.at(-1)!);
+    const [stage] = after.variants[0].ways[0].stages;
+    return (name: string) => stage.parts[name].use!;
+  };
+  const valueOf = ({ kind, values: [a, b] }: NonNullable<ReturnType<ReturnType<typeof partsAfter>>>) =>
+    kind === 'single' ? a : kind === 'series' ? a + b : (a * b) / (a + b);
+
+  test('stay as they are, and the rest is chosen around them: the corner is still what was asked for', () => {
+    // 3.9 nF is no value of E6 and far from what would be taken.
+    const use = partsAfter(typedInto(filter(2, 'butterworth', 1130, 'sallen-key-unity-gain'), 'C1', 3.9e-9, true));
+    expect(use('C1')).toEqual({ kind: 'single', values: [3.9e-9], typed: true });
+    const product = ['R1', 'R2', 'C1', 'C2'].reduce((p, name) => p * valueOf(use(name)), 1);
+    expect(1 / (2 * Math.PI * Math.sqrt(product)) / 1130).toBeCloseTo(1, 2);
+  });
+
+  test('what was chosen before is chosen anew', () => {
+    const use = partsAfter(typedInto(filter(2, 'butterworth', 1130, 'sallen-key-unity-gain'), 'C1', 3.9e-9));
+    expect(valueOf(use('C1'))).not.toBe(3.9e-9);
+  });
+
+  test('all of them typed leave nothing to choose', () => {
+    const design = ['R1', 'R2', 'C1', 'C2'].reduce(
+      (d, part) => {
+        const value = part.startsWith('R') ? 12_345 : 3.9e-9;
+        const { parts } = d.variants[0].ways[0].stages[0];
+        const one = typedInto(d, part, value, true);
+        const [stage] = one.variants[0].ways[0].stages;
+        return {
+          ...one,
+          variants: [
+            {
+              ...one.variants[0],
+              ways: [{ ...one.variants[0].ways[0], stages: [{ ...stage, parts: { ...parts, ...stage.parts } }] }],
+            },
+          ],
+        };
+      },
+      filter(2, 'butterworth', 1130, 'sallen-key-unity-gain'),
+    );
+    for (const choice of snap(design).choices)
+      expect(choice.stages.every((s) => Object.keys(s.snap.uses).length === 0)).toBe(true);
+  });
+});
+
 test('chosen together, the demo designs come nearer than with the nearest values, pairs nearer still', () => {
   // One path of each family is enough here; all of them are in the bench.
   const designs = demoDesigns().filter((d) =>

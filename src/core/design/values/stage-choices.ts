@@ -53,9 +53,12 @@ const MOST_TRIES = 1500;
 /** dB: nearer than this no one can tell. */
 export const GOOD_ENOUGH = 0.002;
 
+/** What the maker typed or holds is no one else's to choose. */
+export const isHeld = ({ pinned, use }: PartChoice): boolean => pinned === true || use?.typed === true;
+
 export const isFree = ({ spec, choice, wiper }: DesignedPart): boolean =>
   !spec.given &&
-  !choice.pinned &&
+  !isHeld(choice) &&
   !choice.control &&
   !choice.leftOut &&
   wiper === undefined &&
