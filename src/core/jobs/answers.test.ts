@@ -172,10 +172,7 @@ test('whatever numbers are written into a design, no answer throws or holds a fi
     const design = written(demos[k % demos.length], random);
     const [variant] = design.variants;
     const asked = [...ofPath(design, variant), ...ofPieces(design, variant)].filter(({ kind }) => !SLOW.includes(kind));
-    const few = orLong(
-      asked.filter((_, i) => i === 0 || random() < 0.2),
-      asked,
-    );
+    const few = asked.filter((_, i) => i === 0 || random() < 0.2);
     expect([k, ...(await noneIn(few))]).toEqual([k]);
   }
 }, 7_200_000);
