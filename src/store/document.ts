@@ -1,3 +1,4 @@
+import { useSyncExternalStore } from 'react';
 import { temporal } from 'zundo';
 import { create } from 'zustand';
 import { produce } from 'immer';
@@ -6,6 +7,8 @@ import { mergeDesigns } from '@/core/design/document/merge';
 import { numberStages } from '@/core/design/stages/designators';
 import { faultOf, type Design } from '@/core/design/document/schema';
 import { tidy, type Edit } from './edits/edits';
+import { followReading, newsToRead } from './reading-pace';
+import { viewStore } from './view';
 
 interface DocumentState {
   /** The open design; the truth while the desk is open. */
@@ -22,7 +25,52 @@ export const documentStore = create<DocumentState>()(
   }),
 );
 
-export const useDesign = <T>(selector: (design: Design) => T): T =>
+/** The design as it is read: during a drag a moment behind, so that the curves keep the frame. */
+let held: Design | null = null;
+
+const readers = new Set<() => void>();
+let unwatch: (() => void) | null = null;
+
+function watch(): () => void {
+  const stops = [
+    followReading(() => {
+      held = documentStore.getState().design;
+      for (const tell of readers) tell();
+    }),
+    documentStore.subscribe(newsToRead),
+  ];
+  return () => stops.forEach((stop) => stop());
+}
+
+function subscribeReader(tell: () => void): () => void {
+  readers.add(tell);
+  unwatch ??= watch();
+  return () => {
+    readers.delete(tell);
+    if (readers.size > 0) return;
+    unwatch?.();
+    unwatch = null;
+  };
+}
+
+function designRead(): Design {
+  const design = openDesignNow();
+  // Another design is another matter, and nothing is held back unless a hand is on it.
+  if (!held || held.id !== design.id || !viewStore.getState().dragging) held = design;
+  return held;
+}
+
+/**
+ * A part of the open design, as it is; while something is dragged it follows a few times less often, so that the curves
+ * keep the frame. What the hand itself moves takes `useLiveDesign`.
+ */
+export const useDesign = <T>(selector: (design: Design) => T): T => {
+  const now = () => selector(designRead());
+  return useSyncExternalStore(subscribeReader, now, now);
+};
+
+/** A part of the open design with every change of it: for handles and sliders, and nothing that is only read. */
+export const useLiveDesign = <T>(selector: (design: Design) => T): T =>
   documentStore((state) => {
     if (!state.design) throw new Error('no design is open');
     return selector(state.design);

@@ -13,7 +13,6 @@ import { QuantityInput } from '@/ui/quantity-input';
 import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
 import { currentVariantOf, currentWayOf } from '@/store/edits/edits';
 import { changePlan, removePlan } from '@/store/edits/plan-edits';
-import { useDesignToRead } from '@/store/use-design-to-read';
 import { MatchBrief } from './match-brief';
 import { OwnSections } from './own-sections';
 import { Limits } from './limits';
@@ -25,7 +24,7 @@ import styles from './brief.module.css';
  * met.
  */
 export function Brief() {
-  const plans = useDesignToRead((d) => currentWayOf(d).plans);
+  const plans = useDesign((d) => currentWayOf(d).plans);
   const heard = useDesign((d) => currentVariantOf(d).join === 'acoustic');
   return (
     <>

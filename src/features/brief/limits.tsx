@@ -11,7 +11,7 @@ import { beginGesture, documentStore, edit, endGesture, useDesign } from '@/stor
 import { currentWayOf } from '@/store/edits/edits';
 import { addLimit, changeLimit, removeLimit } from '@/store/edits/record-edits';
 import { DESK } from '@/store/questions/live';
-import { useAnswerToRead } from '@/store/questions/question';
+import { useAnswer } from '@/store/questions/question';
 import styles from './brief.module.css';
 
 const gesture = { onGestureStart: beginGesture, onGestureEnd: endGesture };
@@ -134,7 +134,7 @@ const Limit = memo(function Limit({ limit }: { limit: MaskLimit }) {
 });
 
 function Verdict({ limitId }: { limitId: string }) {
-  const verdict = useAnswerToRead(DESK, (d) => d.brief.find((v) => v.limitId === limitId));
+  const verdict = useAnswer(DESK, (d) => d.brief.find((v) => v.limitId === limitId));
   if (!verdict) return null;
   return (
     <span className={`verdict ${verdict.met ? 'live' : 'bad'}`} data-testid="brief-verdict">

@@ -2,14 +2,14 @@
 
 import { formatQuantity } from '@/core/units/quantity';
 import { DESK } from '@/store/questions/live';
-import { useAnswerToRead } from '@/store/questions/question';
+import { useAnswer } from '@/store/questions/question';
 import { useDesignJob } from '@/store/use-design-job';
 import styles from './build.module.css';
 
 /** What a meter should show first, place by place, with room to write down what it shows. */
 export function FirstVolts() {
   const power = useDesignJob('first-power', {});
-  const stages = useAnswerToRead(DESK, (d) => d.stages);
+  const stages = useAnswer(DESK, (d) => d.stages);
   if (!power || power.expected.length === 0) return null;
   return (
     <>

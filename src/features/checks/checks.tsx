@@ -5,7 +5,7 @@ import type { Check } from '@/core/jobs/desk/desk-types';
 import { checkWords } from '@/ui/words/checks';
 import { CureButton } from '@/ui/cure-button';
 import { ACOUSTICS, DESK } from '@/store/questions/live';
-import { useAnswer, useAnswerToRead } from '@/store/questions/question';
+import { useAnswer } from '@/store/questions/question';
 import { useDesignators } from '@/store/use-designators';
 
 const SIGN: Record<Check['level'], string> = { ok: '✓', warn: '!', bad: '✗' };
@@ -14,7 +14,7 @@ const ORDER: Record<Check['level'], number> = { bad: 0, warn: 1, ok: 2 };
 
 /** What a colleague would say looking over the shoulder: sentences with numbers, worst first. */
 export function Checks() {
-  const own = useAnswerToRead(DESK, (d) => d.checks);
+  const own = useAnswer(DESK, (d) => d.checks);
   const heard = useAnswer(ACOUSTICS, (a) => a.checks);
   const checks = own && [...(heard ?? []), ...own];
   const [all, setAll] = useState(false);

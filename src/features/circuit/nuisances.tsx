@@ -8,7 +8,7 @@ import { QuantityInput } from '@/ui/quantity-input';
 import { edit, useDesign } from '@/store/document';
 import { addNuisance, changeNuisance, removeNuisance } from '@/store/edits/edits';
 import { DESK } from '@/store/questions/live';
-import { useAnswerToRead } from '@/store/questions/question';
+import { useAnswer } from '@/store/questions/question';
 import styles from './circuit.module.css';
 
 const KINDS: { value: Nuisance['kind']; label: string }[] = [
@@ -114,7 +114,7 @@ function Range({ nuisance: n, change }: { nuisance: Nuisance; change: (patch: Pa
 
 /** What is left of it at the output. */
 function Left({ id }: { id: string }) {
-  const got = useAnswerToRead(DESK, (d) => d.nuisances)?.find((r) => r.id === id);
+  const got = useAnswer(DESK, (d) => d.nuisances)?.find((r) => r.id === id);
   if (!got) return <span className={`${styles.nuisanceRead} figures`}> </span>;
   const { bareDb, levelDb } = got;
   return (

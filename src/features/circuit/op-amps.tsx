@@ -9,7 +9,7 @@ import { edit, useDesign } from '@/store/document';
 import { currentWayOf, orderStages } from '@/store/edits/edits';
 import { setDevice } from '@/store/edits/part-edits';
 import { DESK, OP_AMPS, RANGE } from '@/store/questions/live';
-import { useAnswer, useAnswerToRead } from '@/store/questions/question';
+import { useAnswer } from '@/store/questions/question';
 
 const volts = (v: number) => formatQuantity(v, 'voltage', { digits: 2 });
 /** A figure that cannot be had is said to be none. */
@@ -28,7 +28,7 @@ export function OpAmps() {
       (s) => s.target.kind !== 'plan' && stageTopology(s, currentWayOf(d)).family !== 'loudspeaker',
     ),
   );
-  const amplified = useAnswerToRead(DESK, (d) => d.supplyAmps !== 0);
+  const amplified = useAnswer(DESK, (d) => d.supplyAmps !== 0);
   if (!any || !swap || !amplified) return null;
   return (
     <>

@@ -5,7 +5,7 @@ import type { Angles } from '@/core/jobs/loudspeaker/speaker-views';
 import { ChartFrame, usePlot, type Axis } from '@/ui/chart/chart-frame';
 import { Trace } from '@/ui/chart/trace-layer';
 import { ACOUSTICS, ANGLES } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { useLiveAnswer } from '@/store/questions/question';
 import { useView } from '@/store/view';
 import { CursorLayer } from './cursor';
 import { labelsApart } from './labels-apart';
@@ -19,8 +19,8 @@ const NARROW_PX = 420;
 
 /** The sum from other places than the axis, and the lobe where the ways meet. */
 export function AnglesView({ width, height }: Size) {
-  const angles = useAnswer(ANGLES);
-  const acoustics = useAnswer(ACOUSTICS);
+  const angles = useLiveAnswer(ANGLES);
+  const acoustics = useLiveAnswer(ACOUSTICS);
   const way = useView((s) => s.angleWay);
   const x = useFrequencyAxis(acoustics);
   const family = way === 'up' ? angles?.up : angles?.across;

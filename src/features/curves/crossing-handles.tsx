@@ -5,13 +5,13 @@ import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { edit } from '@/store/document';
 import { ACOUSTICS } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { useLiveAnswer } from '@/store/questions/question';
 import { moveCrossing } from '@/store/edits/speaker-edits';
 import { FrequencyHandle } from './frequency-handle';
 
 /** Where two ways meet, to be taken by the hand: both plans move with it. */
 export function CrossingHandles() {
-  const crossings = useAnswer(ACOUSTICS, (a) => a.crossings);
+  const crossings = useLiveAnswer(ACOUSTICS, (a) => a.crossings);
   const plot = usePlot();
   /** Where the plans stood last: results are a moment behind the hand. */
   const planned = useRef(0);

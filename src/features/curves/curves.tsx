@@ -8,7 +8,7 @@ import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { useSize } from '@/ui/use-size';
 import { failureWords } from '@/ui/words/failures';
 import { DESK, TIME } from '@/store/questions/live';
-import { useAnswer, useAnswerToRead, useFailure } from '@/store/questions/question';
+import { useLiveAnswer, useAnswer, useFailure } from '@/store/questions/question';
 import { useDesign } from '@/store/document';
 import { panRange, showRange, zoomRange } from '@/store/curves/frequency-range';
 import { setView, useView, viewsOf, type CurveView } from '@/store/view';
@@ -156,8 +156,8 @@ const RANGE_KEYS: Readonly<Record<string, () => void>> = {
 /** What the cursor may go over: seconds, Hz, or null while nothing is drawn. */
 function useSpan(isTime: boolean): readonly [number, number] | null {
   // Read, not watched: the layers inside draw every result themselves.
-  const desk = useAnswerToRead(DESK);
-  const time = useAnswer(TIME);
+  const desk = useAnswer(DESK);
+  const time = useLiveAnswer(TIME);
   if (isTime) return time ? [0, time.timeS[time.timeS.length - 1]] : null;
   return desk ? [desk.freqHz[0], desk.freqHz[desk.freqHz.length - 1]] : null;
 }
@@ -206,7 +206,7 @@ function cursorWords(cursor: number | null, isTime: boolean, desk: DeskResult | 
 function Plot() {
   const [ref, { width, height }] = useSize<HTMLDivElement>();
   const view = useView((s) => s.curveView);
-  const desk = useAnswerToRead(DESK);
+  const desk = useAnswer(DESK);
   const cursor = useView((s) => s.cursor);
   const isTime = view === 'step' || view === 'wave';
   const span = useSpan(isTime);

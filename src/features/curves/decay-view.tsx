@@ -5,7 +5,7 @@ import { ChartFrame, usePlot, type Axis } from '@/ui/chart/chart-frame';
 import { Trace } from '@/ui/chart/trace-layer';
 import { useDesign } from '@/store/document';
 import { DECAY } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { useLiveAnswer } from '@/store/questions/question';
 import { useView } from '@/store/view';
 import { frequencyAxis } from './axes';
 import { CursorLayer } from './cursor';
@@ -15,7 +15,7 @@ import { soundAxis, type Size } from './speaker-views';
 
 /** What still sounds later and later after an impulse; the ghost's under it. */
 export function DecayView({ width, height }: Size) {
-  const decay = useAnswer(DECAY);
+  const decay = useLiveAnswer(DECAY);
   const x = useMemo(() => frequencyAxis(200, 20e3), []);
   const level = useMemo(() => soundAxis(decay ? [decay.slices[0].levelDb] : []), [decay]);
   const map = useView((s) => s.soundLook) === 'map';

@@ -9,7 +9,7 @@ import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { ChartFrame, usePlot, type Axis } from '@/ui/chart/chart-frame';
 import { Trace } from '@/ui/chart/trace-layer';
 import { DESK, FOUR_VIEWS } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { useLiveAnswer } from '@/store/questions/question';
 import { frequencyAxis, levelAxis, timeAxis, voltAxis } from './axes';
 import { placeLabels } from './label-places';
 import { useHeld } from './use-held';
@@ -27,7 +27,7 @@ const hz = (f: number) => formatQuantity(f, 'frequency', { digits: 3 });
 
 /** One cutoff seen four ways, linked by one frequency: on a switch, with a wave, in decibels, by its harmonics. */
 export function FourViewsView({ width, height }: { width: number; height: number }) {
-  const views = useAnswer(FOUR_VIEWS);
+  const views = useLiveAnswer(FOUR_VIEWS);
   if (!views)
     return (
       <p className={`reason quiet ${styles.fourWait}`} role="status">
@@ -203,7 +203,7 @@ const Harmonics = ({ views, width, height }: { views: FourViews; width: number; 
 );
 
 function Level({ width, height }: { width: number; height: number }) {
-  const desk = useAnswer(DESK) as DeskResult;
+  const desk = useLiveAnswer(DESK) as DeskResult;
   const dragging = useView((s) => s.dragging);
   const axis = useHeld(levelAxis(desk), dragging);
   const [from, to] = [desk.freqHz[0], desk.freqHz[desk.freqHz.length - 1]];
@@ -238,8 +238,8 @@ const LABEL_PX = 14;
 
 /** Half power and half voltage, each by its name. */
 function HalfMarks() {
-  const half = useAnswer(FOUR_VIEWS, (f) => f.half);
-  const desk = useAnswer(DESK);
+  const half = useLiveAnswer(FOUR_VIEWS, (f) => f.half);
+  const desk = useLiveAnswer(DESK);
   const waveHz = useWaveHz();
   const plot = usePlot();
   if (!plot || !half || !desk) return null;

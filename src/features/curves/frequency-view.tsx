@@ -4,7 +4,7 @@ import { useMemo } from 'react';
 import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
 import type { DeskResult } from '@/core/jobs/desk/desk-types';
 import { DESK } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { useLiveAnswer } from '@/store/questions/question';
 import { useComparison } from '@/store/curves/comparison';
 import { useView } from '@/store/view';
 import { useHeld } from './use-held';
@@ -33,7 +33,7 @@ const NARROW_PX = 400;
 /** Magnitude over phase, or group delay: frames that only move when their axes do. */
 export function FrequencyView({ width, height }: { width: number; height: number }) {
   const kind = useView((s) => s.curveView);
-  const desk = useAnswer(DESK) as DeskResult;
+  const desk = useLiveAnswer(DESK) as DeskResult;
   const dragging = useView((s) => s.dragging);
   const from = desk.freqHz[0];
   const to = desk.freqHz[desk.freqHz.length - 1];

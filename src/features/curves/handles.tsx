@@ -2,7 +2,7 @@
 
 import { PLAN_NAMES } from '@/core/filter/response-names';
 import { usePlot } from '@/ui/chart/chart-frame';
-import { edit, useDesign } from '@/store/document';
+import { edit, useLiveDesign } from '@/store/document';
 import { currentWayOf, retune } from '@/store/edits/edits';
 import { changePlan } from '@/store/edits/plan-edits';
 import { setParameter } from '@/store/edits/network-edits';
@@ -11,15 +11,15 @@ import type { Stage, Way } from '@/core/design/document/schema';
 import { stageTopology } from '@/core/design/stages/stage-topology';
 import { parametersOf } from '@/core/topology/kit/define-topology';
 import { DESK } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { useLiveAnswer } from '@/store/questions/question';
 import { isBand } from '@/core/filter/plan-sections';
 import { formatQuantity } from '@/core/units/quantity';
 import { FrequencyHandle } from './frequency-handle';
 
 /** Cutoffs are on the curve, and can be taken by the hand or moved with the arrow keys. */
 export function CutoffHandles() {
-  const plans = useDesign((d) => currentWayOf(d).plans);
-  const handles = useAnswer(DESK, (d) => d.handles);
+  const plans = useLiveDesign((d) => currentWayOf(d).plans);
+  const handles = useLiveAnswer(DESK, (d) => d.handles);
   const plot = usePlot();
   if (!plot) return null;
   return plans.map(({ id, response, cutoffHz }) => {
@@ -74,9 +74,9 @@ interface OwnFrequency {
 
 /** Circuits without a plan, a ladder or a wah, are taken by the frequencies that they are asked for. */
 export function StageHandles() {
-  const way = useDesign(currentWayOf);
-  const built = useAnswer(DESK, (d) => d.asBuilt.levelDb);
-  const freqHz = useAnswer(DESK, (d) => d.freqHz);
+  const way = useLiveDesign(currentWayOf);
+  const built = useLiveAnswer(DESK, (d) => d.asBuilt.levelDb);
+  const freqHz = useLiveAnswer(DESK, (d) => d.freqHz);
   const plot = usePlot();
   if (!plot || !built || !freqHz) return null;
   return way.stages.flatMap((stage) =>

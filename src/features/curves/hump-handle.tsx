@@ -8,7 +8,7 @@ import { HUMP } from '@/store/questions/by-hand';
 import { ACOUSTICS } from '@/store/questions/live';
 import { useLongJob } from '@/store/questions/long-job';
 import { askForNotch } from '@/store/questions/notch';
-import { useAnswer } from '@/store/questions/question';
+import { useLiveAnswer } from '@/store/questions/question';
 import { useView } from '@/store/view';
 
 import { FrequencyHandle } from './frequency-handle';
@@ -21,8 +21,8 @@ const STEP_DB = 0.1;
 export function HumpHandle() {
   const found = useLongJob(HUMP).result;
   const onValues = useView((s) => s.task === 'values');
-  const way = useAnswer(ACOUSTICS, (a) => a.ways.find((w) => w.wayId === found?.asked.wayId));
-  const freqHz = useAnswer(ACOUSTICS, (a) => a.freqHz);
+  const way = useLiveAnswer(ACOUSTICS, (a) => a.ways.find((w) => w.wayId === found?.asked.wayId));
+  const freqHz = useLiveAnswer(ACOUSTICS, (a) => a.freqHz);
   const plot = usePlot();
   // What was asked for last stands under the hand at once; the answer follows.
   const [asked, setAsked] = useState<{ hump: Hump; of: typeof found } | null>(null);

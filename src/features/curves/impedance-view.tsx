@@ -8,7 +8,7 @@ import { formatQuantity } from '@/core/units/quantity';
 import { ChartFrame, usePlot } from '@/ui/chart/chart-frame';
 import { Trace } from '@/ui/chart/trace-layer';
 import { DESK } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { useLiveAnswer } from '@/store/questions/question';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { frequencyAxis, ohmAxis } from './axes';
 import { CursorLayer } from './cursor';
@@ -20,7 +20,7 @@ import { meetsAt, sizeOf } from './part-impedance';
  * evenly in size.
  */
 export function ImpedanceView({ width, height }: { width: number; height: number }) {
-  const desk = useAnswer(DESK) as DeskResult;
+  const desk = useLiveAnswer(DESK) as DeskResult;
   const { facts } = useSelectedStage();
   const [from, to] = [desk.freqHz[0], desk.freqHz[desk.freqHz.length - 1]];
   const x = useMemo(() => frequencyAxis(from, to), [from, to]);

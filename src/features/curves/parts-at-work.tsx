@@ -3,7 +3,7 @@
 import { calledIn } from '@/core/design/stages/designators';
 import { formatQuantity } from '@/core/units/quantity';
 import { FOUR_VIEWS } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { useLiveAnswer } from '@/store/questions/question';
 import { useSelectedStage } from '@/store/use-selected-stage';
 import { useView } from '@/store/view';
 import { sizeOf } from './part-impedance';
@@ -13,7 +13,7 @@ const ohm = (v: number) => formatQuantity(v, 'resistance', { digits: 3 });
 
 /** What the wave, at the peak it is drawn with, makes each part of the stage in hand do. */
 export function PartsAtWork() {
-  const views = useAnswer(FOUR_VIEWS);
+  const views = useLiveAnswer(FOUR_VIEWS);
   const { facts } = useSelectedStage();
   if (!views) return <div className={styles.readoutCursor} />;
   const amount = (value: number, unit: string) => formatQuantity(value, 'voltage', { digits: 3 }).replace(/V$/, unit);

@@ -6,7 +6,7 @@ import type { DeskMark, DeskResult, Stability } from '@/core/jobs/desk/desk-type
 import type { StepOutcome, TimeResult } from '@/core/jobs/desk/time';
 import { decibels, formatQuantity, formatSigned, formatFixed } from '@/core/units/quantity';
 import { DESK, TIME } from '@/store/questions/live';
-import { useAnswer, useAnswerToRead } from '@/store/questions/question';
+import { useLiveAnswer, useAnswer } from '@/store/questions/question';
 import { useComparison } from '@/store/curves/comparison';
 import { useView, type CurveView } from '@/store/view';
 import { depthWords } from './mark-words';
@@ -32,7 +32,7 @@ const CURSORS: Readonly<Partial<Record<CurveView, ComponentType>>> = {
 
 /** What the curves say in figures: corners, slope, peak, and every visible trace at the cursor. */
 export function Readout() {
-  const desk = useAnswerToRead(DESK);
+  const desk = useAnswer(DESK);
   const view = useView((s) => s.curveView);
   if (!desk) return <div className={styles.readout} />;
   if (!desk.stability.stable) return <Unsteady {...desk.stability} />;
@@ -190,7 +190,7 @@ function levelText(
 function TimeCursor() {
   const cursor = useView((s) => s.cursor);
   const bare = useView((s) => s.shown.bare);
-  const time = useAnswer(TIME);
+  const time = useLiveAnswer(TIME);
   const settling = time?.settling;
   const at = (trace: Float64Array | null | undefined): string => {
     if (!trace || !time || cursor === null) return '–';

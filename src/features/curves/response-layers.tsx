@@ -9,7 +9,7 @@ import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { BANK, DESK, MOVED_PCT, PART_MOVES, TURN } from '@/store/questions/live';
 import { LATE_OPACITY } from '@/ui/late-note';
-import { useAnswer, useIsLate } from '@/store/questions/question';
+import { useLiveAnswer, useIsLate } from '@/store/questions/question';
 import { MATCH } from '@/store/questions/by-hand';
 import { useLongJob } from '@/store/questions/long-job';
 import { useDesignators } from '@/store/use-designators';
@@ -65,7 +65,7 @@ const LINE_PX = 16;
 
 /** What the part that is pointed at moves: where the curve goes with it so much smaller and larger. */
 export function PartMovesBand() {
-  const moves = useAnswer(PART_MOVES);
+  const moves = useLiveAnswer(PART_MOVES);
   const pointed = useView((s) => s.pointed);
   const called = useDesignators();
   const plot = usePlot();
@@ -148,7 +148,7 @@ function RotationScale({ name }: { name: string }) {
 
 /** The curves over the whole rotation of the control in hand, faint, so that the one at its position stands out. */
 export function FamilyTraces() {
-  const turn = useAnswer(TURN);
+  const turn = useLiveAnswer(TURN);
   const late = useIsLate(TURN);
   const on = useView((s) => s.shown.family);
   const controls = useDesign((d) => currentVariantOf(d).controls);
@@ -170,7 +170,7 @@ export function FamilyTraces() {
 
 /** All bands of a bank, faint, and their sum. */
 export function BankTraces() {
-  const bank = useAnswer(BANK);
+  const bank = useLiveAnswer(BANK);
   const on = useView((s) => s.shown.bank);
   if (!bank || !on) return null;
   return (
@@ -208,8 +208,8 @@ export function DifferenceTrace() {
 /** What the brief forbids, shaded, with its edge dashed. */
 export function BriefLimits() {
   const mask = useDesign((d) => d.brief.mask);
-  const referenceDb = useAnswer(DESK, (d) => d.passLevelDb) ?? 0;
-  const verdicts = useAnswer(DESK, (d) => d.brief);
+  const referenceDb = useLiveAnswer(DESK, (d) => d.passLevelDb) ?? 0;
+  const verdicts = useLiveAnswer(DESK, (d) => d.brief);
   const on = useView((s) => s.shown.brief);
   if (!on) return null;
   return (
@@ -254,7 +254,7 @@ const LETTER = 6.7;
 
 /** Cutoff, slope and peak find themselves on the as-built curve. */
 export function MarkLayer() {
-  const desk = useAnswer(DESK);
+  const desk = useLiveAnswer(DESK);
   const on = useView((s) => s.shown.asBuilt);
   const flipped = useView((s) => s.flipped && s.ghostVariant !== null);
   const plot = usePlot();

@@ -10,7 +10,7 @@ import { Trace } from '@/ui/chart/trace-layer';
 import { useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { ACOUSTICS } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { useLiveAnswer } from '@/store/questions/question';
 import { HUMP } from '@/store/questions/by-hand';
 import { useLongJob } from '@/store/questions/long-job';
 import { useView, type CurveView } from '@/store/view';
@@ -56,7 +56,7 @@ function loadAxis(ohm: Float64Array | undefined): Axis {
 
 /** What each driver gives and what they sum to, over what the amplifier sees. */
 export function WaysView({ width, height }: Size) {
-  const acoustics = useAnswer(ACOUSTICS);
+  const acoustics = useLiveAnswer(ACOUSTICS);
   const dragging = useView((s) => s.dragging);
   const x = useFrequencyAxis(acoustics);
   const level = useHeld(soundAxis(acoustics ? [acoustics.sumDb, acoustics.targetDb] : []), dragging);
@@ -86,7 +86,7 @@ export function WaysView({ width, height }: Size) {
 }
 
 function WayTraces() {
-  const acoustics = useAnswer(ACOUSTICS);
+  const acoustics = useLiveAnswer(ACOUSTICS);
   const shown = useView((s) => s.shown);
   const flipped = useView((s) => s.flipped && s.ghostVariant !== null);
   if (!acoustics) return null;
@@ -130,7 +130,7 @@ function NotchTraces() {
 
 /** The range that counts, between two faint lines. */
 function RangeMarks() {
-  const flat = useAnswer(ACOUSTICS, (a) => a.flat);
+  const flat = useLiveAnswer(ACOUSTICS, (a) => a.flat);
   const plot = usePlot();
   if (!flat || !plot) return null;
   const { area } = plot;
@@ -155,7 +155,7 @@ const WAY_LAYERS = (
 );
 
 function LoadTraces() {
-  const acoustics = useAnswer(ACOUSTICS);
+  const acoustics = useLiveAnswer(ACOUSTICS);
   const shownGhost = useView((s) => s.shown.ghost);
   const lowest = useDesign((d) => currentVariantOf(d).listening?.lowestOhm ?? 3.5);
   if (!acoustics?.load) return null;
@@ -193,7 +193,7 @@ const LOAD_LAYERS = (
 
 /** What the amplifier sees in full: size and what heats it, over phase. */
 export function LoadView({ width, height }: Size) {
-  const acoustics = useAnswer(ACOUSTICS);
+  const acoustics = useLiveAnswer(ACOUSTICS);
   const dragging = useView((s) => s.dragging);
   const x = useFrequencyAxis(acoustics);
   const ohm = useHeld(loadAxis(acoustics?.load?.ohm), dragging);

@@ -5,7 +5,7 @@ import type { TimeResult } from '@/core/jobs/desk/time';
 import { ChartFrame, type Axis } from '@/ui/chart/chart-frame';
 import { Loop, Trace } from '@/ui/chart/trace-layer';
 import { TIME } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { useLiveAnswer } from '@/store/questions/question';
 import { useView, type TraceName } from '@/store/view';
 import { timeAxis, voltAxis } from './axes';
 import { CursorLayer } from './cursor';
@@ -32,7 +32,7 @@ const outputsOf = ({ ideal, bare, ghost, asBuilt }: TimeResult, shown: Readonly<
 
 /** A step, or a wave once it has settled: against time with its harmonics under it, or against what goes in. */
 export function TimeView({ width, height }: Size) {
-  const time = useAnswer(TIME);
+  const time = useLiveAnswer(TIME);
   const axes = useView((s) => s.waveAxes);
   if (!time) return null;
   const { harmonics } = time;

@@ -7,7 +7,7 @@ import { levelAt } from '@/core/analysis/curves/marks';
 import { formatQuantity } from '@/core/units/quantity';
 import { usePlot } from '@/ui/chart/chart-frame';
 import { DESK } from '@/store/questions/live';
-import { useAnswer } from '@/store/questions/question';
+import { useLiveAnswer } from '@/store/questions/question';
 import { setView } from '@/store/view';
 import { useWaveHz } from './wave-bar';
 import styles from './curves.module.css';
@@ -15,7 +15,7 @@ import styles from './curves.module.css';
 /** The wave's frequency on the curve: dragged, or moved with the arrow keys, from far below the cutoff to far above. */
 export function WaveHandle() {
   const waveHz = useWaveHz();
-  const desk = useAnswer(DESK);
+  const desk = useLiveAnswer(DESK);
   const plot = usePlot();
   const inverse = useXAxisInverseScale();
   const chartLeft = useRef(0);

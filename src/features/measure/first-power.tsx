@@ -8,7 +8,7 @@ import { edit, useDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { boardName, measuringStore, METER, readBoard, readingsOf, SUPPLY } from '@/store/measuring';
 import { DESK } from '@/store/questions/live';
-import { useAnswerToRead } from '@/store/questions/question';
+import { useAnswer } from '@/store/questions/question';
 import { useLongJob } from '@/store/questions/long-job';
 import { clearReading, setReading } from '@/store/edits/record-edits';
 import { useDesignJob } from '@/store/use-design-job';
@@ -74,7 +74,7 @@ export function FirstPower() {
   const { board } = measuringStore();
   const variantId = useDesign((d) => currentVariantOf(d).id);
   const readings = useDesign((d) => d.readings);
-  const stages = useAnswerToRead(DESK, (d) => d.stages);
+  const stages = useAnswer(DESK, (d) => d.stages);
   if (!power) return null;
   const several = (stages?.length ?? 0) > 1;
   const lines = linesOf(

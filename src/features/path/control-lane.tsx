@@ -3,7 +3,7 @@
 import { Slider } from 'antd';
 import { formatQuantity } from '@/core/units/quantity';
 import type { Control, Design } from '@/core/design/document/schema';
-import { beginGesture, edit, endGesture, useDesign } from '@/store/document';
+import { beginGesture, edit, endGesture, useDesign, useLiveDesign } from '@/store/document';
 import { currentVariantOf } from '@/store/edits/edits';
 import { setControl } from '@/store/edits/network-edits';
 import { setView, useView } from '@/store/view';
@@ -11,7 +11,7 @@ import styles from './path.module.css';
 
 /** Pots and switches of the variant, under the stages they move: a slider each, live. */
 export function ControlLane() {
-  const controls = useDesign((d) => currentVariantOf(d).controls);
+  const controls = useLiveDesign((d) => currentVariantOf(d).controls);
   if (controls.length === 0) return null;
   return (
     <section className={styles.controlLane} aria-label="Controls">

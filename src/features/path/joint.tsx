@@ -5,7 +5,7 @@ import type { DeskJoint } from '@/core/jobs/desk/desk-types';
 import { formatQuantity, formatSigned } from '@/core/units/quantity';
 import { checkWords } from '@/ui/words/checks';
 import { DESK } from '@/store/questions/live';
-import { useAnswerToRead } from '@/store/questions/question';
+import { useAnswer } from '@/store/questions/question';
 import { CureButton } from '@/ui/cure-button';
 import styles from './path.module.css';
 
@@ -15,10 +15,10 @@ const short = (ohm: number): string => formatQuantity(ohm, 'resistance', { digit
 /** The wire between two cards: what it loses, what it drives, and the cure when that matters. */
 export function Joint({ index, stages }: { index: number; stages: number }) {
   // While results catch up with an edit, a joint is shown only where it still belongs to the same row of stages.
-  const joint = useAnswerToRead(DESK, (d): DeskJoint | undefined =>
+  const joint = useAnswer(DESK, (d): DeskJoint | undefined =>
     d.stages.length === stages ? d.joints[index] : undefined,
   );
-  const check = useAnswerToRead(DESK, (d) => d.checks.find((c) => c.id === `joint-${index}`));
+  const check = useAnswer(DESK, (d) => d.checks.find((c) => c.id === `joint-${index}`));
   if (!joint) return <div className="joint" />;
   const drives =
     joint.seesOhm === null

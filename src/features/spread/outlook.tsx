@@ -8,7 +8,7 @@ import { failureWords } from '@/ui/words/failures';
 import { edit, useDesign } from '@/store/document';
 import { changePreferences } from '@/store/edits/record-edits';
 import { DESK } from '@/store/questions/live';
-import { useAnswerToRead } from '@/store/questions/question';
+import { useAnswer } from '@/store/questions/question';
 import { cancelOutlook, NULLS, workOutlook, YIELD } from '@/store/questions/by-hand';
 import { useLongJob } from '@/store/questions/long-job';
 import { useDesignators } from '@/store/use-designators';
@@ -93,7 +93,7 @@ const CRITERIA: Readonly<Record<YieldCriterion, string>> = {
 function Grades() {
   const found = useLongJob(YIELD).result?.value;
   const now = useDesign((d) => d.preferences);
-  const missed = useAnswerToRead(DESK, (d) => d.brief.some((v) => !v.met)) ?? false;
+  const missed = useAnswer(DESK, (d) => d.brief.some((v) => !v.met)) ?? false;
   if (!found)
     return (
       <p className="reason quiet">

@@ -9,7 +9,7 @@ import { minus, SmallChart } from '@/ui/chart/small-chart';
 import { QuantityInput } from '@/ui/quantity-input';
 import { useDesign } from '@/store/document';
 import { DESK } from '@/store/questions/live';
-import { useAnswerToRead } from '@/store/questions/question';
+import { useAnswer } from '@/store/questions/question';
 import { useDesignJob } from '@/store/use-design-job';
 import { Panel } from '@/ui/panel';
 
@@ -24,8 +24,8 @@ const STOPPED_BY = {
 /** What to measure first on the bench, what it takes from its battery, and what changes as that sags. */
 export function AtRest() {
   const rest = useDesignJob('rest', {});
-  const stages = useAnswerToRead(DESK, (d) => d.stages);
-  const opAmps = useAnswerToRead(DESK, (d) => d.supplyAmps) ?? 0;
+  const stages = useAnswer(DESK, (d) => d.stages);
+  const opAmps = useAnswer(DESK, (d) => d.supplyAmps) ?? 0;
   if (!rest) return null;
   const nameOf = (id: string) => stages?.find((s) => s.id === id)?.name ?? '';
   return (

@@ -11,7 +11,7 @@ import { edit, useDesign } from '@/store/document';
 import { choosePart } from '@/store/edits/part-edits';
 import { currentVariantOf, currentWayOf } from '@/store/edits/edits';
 import { DESK } from '@/store/questions/live';
-import { useAnswerToRead } from '@/store/questions/question';
+import { useAnswer } from '@/store/questions/question';
 import { useDesignJob } from '@/store/use-design-job';
 import { decibelAxis, logAxis, minus, SmallChart } from '@/ui/chart/small-chart';
 import { Fold } from '@/ui/fold';
@@ -137,7 +137,7 @@ const X_PEDAL: Axis = { from: 0, to: 100, labelled: [0, 25, 50, 75, 100], format
 /** Of a wah with a coil: what its capacitor seems, from heel to toe. */
 function Capacitor() {
   const wah = useDesign((d) => currentWayOf(d).stages.find((s) => s.topology === 'wah-inductor' && !s.bypassed)?.id);
-  const facts = useAnswerToRead(DESK, (d) => d.stages.find((x) => x.id === wah));
+  const facts = useAnswer(DESK, (d) => d.stages.find((x) => x.id === wah));
   if (!wah || facts?.topology !== 'wah-inductor') return null;
   const parts = { ...facts.values, ...Object.fromEntries(facts.parts.map((p) => [p.name, p.chosen])) };
   const at = PEDAL.map((p) => ({ p: 100 * p, nano: 1e9 * wahAt(parts, p).farad }));

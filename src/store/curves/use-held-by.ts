@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { Holder } from '@/core/jobs/values/part-moves';
 import { HELD_BY } from '../questions/live';
-import { useAnswer } from '../questions/question';
+import { useLiveAnswer } from '../questions/question';
 
 /** Parts that are named as holding a level. */
 const MOST_NAMED = 3;
@@ -11,6 +11,6 @@ const NONE: readonly Holder[] = [];
 
 /** The parts that hold the level under the cursor, those that move it most first; none with no cursor. */
 export function useHeldBy(): readonly Holder[] {
-  const all = useAnswer(HELD_BY);
+  const all = useLiveAnswer(HELD_BY);
   return useMemo(() => all?.filter((h) => Math.abs(h.dbPerPct) >= LEAST_DB).slice(0, MOST_NAMED) ?? NONE, [all]);
 }

@@ -6,7 +6,7 @@ import { useDesign } from '../document';
 import { currentVariantOf } from '../edits/edits';
 import { keptStore } from './kept-curves';
 import { BAND, DESK } from '../questions/live';
-import { useAnswer } from '../questions/question';
+import { useLiveAnswer } from '../questions/question';
 import { SPREAD } from '../questions/by-hand';
 import { useLongJob } from '../questions/long-job';
 import { useView } from '../view';
@@ -17,7 +17,7 @@ import { shownTraces, type CurveSources, type ShownTrace } from './shown-traces'
  * purpose: a drag changes the design before its results are there, and must not draw the old curves again.
  */
 export function useCurveSources(): CurveSources | null {
-  const desk = useAnswer(DESK);
+  const desk = useLiveAnswer(DESK);
   const ghostVariant = useView((s) => s.ghostVariant);
   const measurements = useDesign((d) => d.measurements);
   const kept = keptStore((s) => s.curves);
@@ -43,7 +43,7 @@ export function useShownTraces(): ShownTrace[] {
  */
 export function useSpreadBand(): { band: SpreadBand; stale: boolean } | null {
   const { result: spread, stale } = useLongJob(SPREAD);
-  const live = useAnswer(BAND);
+  const live = useLiveAnswer(BAND);
   return useMemo(() => {
     if (!spread) return null;
     if (!stale) return { band: spread.value, stale: false };

@@ -7,7 +7,7 @@ import { startJob } from '@/workers/job-client';
 import { LatestJob } from '@/workers/latest-job';
 import { documentStore } from '../document';
 import { currentVariantOf } from '../edits/edits';
-import { READ_MS } from '../use-design-to-read';
+import { followReading, newsToRead } from '../reading-pace';
 import { viewStore, type ViewState } from '../view';
 import { apartMs } from './pace';
 
@@ -75,7 +75,6 @@ export class Question<K extends Kind> {
   private held: Held<JobAnswers[K]> & Pick<Asking<K>, 'subject' | 'key'> = { ...NOTHING, subject: '', key: '' };
   /** The same, followed a few times less often while something is dragged. */
   private read = this.held;
-  private readAt = -Infinity;
   private lastAsked: Asking<K> | null = null;
   /** What a part of the asking is taken from has changed since it was last looked at. */
   private outdated = false;
@@ -183,6 +182,7 @@ export class Question<K extends Kind> {
     const stops = [
       documentStore.subscribe(follow),
       viewStore.subscribe(follow),
+      followReading(() => this.catchUp()),
       ...follows.map((other) =>
         other.subscribe(() => {
           this.outdated = true;
@@ -221,11 +221,15 @@ export class Question<K extends Kind> {
 
   private hold(held: Held<JobAnswers[K]>, { subject, key }: Pick<Asking<K>, 'subject' | 'key'>): void {
     this.held = { ...held, subject, key };
-    const now = performance.now();
-    if (!viewStore.getState().dragging || now - this.readAt >= READ_MS) {
-      this.readAt = now;
-      this.read = this.held;
-    }
+    if (!viewStore.getState().dragging) this.read = this.held;
+    this.tell();
+    newsToRead();
+  }
+
+  /** What is read is what is watched, when its turn has come. */
+  private catchUp(): void {
+    if (this.read === this.held) return;
+    this.read = this.held;
     this.tell();
   }
 
@@ -238,13 +242,14 @@ export class Question<K extends Kind> {
 const nothing = () => null;
 
 /**
- * What a question's answer says, null until it is there; the question is asked while this is mounted.
+ * What a question's answer says, null until it is there; the question is asked while this is mounted. While something
+ * is dragged it follows a few times less often, as the design does.
  * @param select a part of the answer: the same one as long as the answer is the same.
  */
 export function useAnswer<K extends Kind, T = JobAnswers[K]>(
   question: Question<K>,
   select: (value: JobAnswers[K]) => T = (value) => value as unknown as T,
-  reading: 'watched' | 'read' = 'watched',
+  reading: 'watched' | 'read' = 'read',
 ): T | null {
   const now = () => {
     const { value } = question.current(reading);
@@ -253,11 +258,11 @@ export function useAnswer<K extends Kind, T = JobAnswers[K]>(
   return useSyncExternalStore(question.subscribe, now, nothing);
 }
 
-/** The same for what is read rather than watched (cards, joints, checks): a drag keeps its frame. */
-export const useAnswerToRead = <K extends Kind, T = JobAnswers[K]>(
+/** The same with every answer that comes while something is dragged: for curves and what stands on them. */
+export const useLiveAnswer = <K extends Kind, T = JobAnswers[K]>(
   question: Question<K>,
   select?: (value: JobAnswers[K]) => T,
-): T | null => useAnswer(question, select, 'read');
+): T | null => useAnswer(question, select, 'watched');
 
 /** An answer that is behind for longer is marked, ms: a newer one that comes within that is not waited for. */
 export const LATE_MS = 400;

@@ -3,10 +3,10 @@ import type { Design } from '@/core/design/document/schema';
 import type { JobRequest } from '@/core/jobs/run-job';
 import { failure, success, type Result } from '@/core/result';
 import { documentStore, edit, openDesign } from '../document';
+import { READ_MS } from '../reading-pace';
 import { changePlan } from '../edits/plan-edits';
 import { choosePart } from '../edits/part-edits';
 import { selectVariant } from '../edits/record-edits';
-import { READ_MS } from '../use-design-to-read';
 import { resetView, setView } from '../view';
 import { drawParts, FIT, SPREAD } from './by-hand';
 import { ACOUSTICS, BAND, DESK, DETAIL } from './live';
@@ -198,27 +198,36 @@ test('a cursor that keeps moving holds no second thought up', async () => {
 });
 
 test('while something is dragged, what is read follows less often than what is watched', async () => {
+  await settle();
+  jest.useFakeTimers({ doNotFake: ['setImmediate'] });
+  const settled = () => new Promise((resolve) => setImmediate(resolve));
+  // Past whatever the clock said before.
+  jest.advanceTimersByTime(600_000);
   look(DESK);
   last('desk').answer(success({ at: 0 }));
-  await settle();
+  await settled();
+  jest.advanceTimersByTime(10 * READ_MS);
   setView({ dragging: true });
-  const clock = jest.spyOn(performance, 'now');
-  const start = performance.now() + 10 * READ_MS;
-  const answerAt = async (ms: number) => {
-    clock.mockReturnValue(start + ms);
-    last('desk').answer(success({ at: ms }));
-    await settle();
-    edit(changePlan(planOf(limiter), { cutoffHz: 60 + ms / 100 }));
+  let at = 0;
+  const answerAfter = async (ms: number) => {
+    jest.advanceTimersByTime(ms);
+    edit(changePlan(planOf(limiter), { cutoffHz: 61 + ++at }));
+    last('desk').answer(success({ at }));
+    await settled();
   };
-  for (const ms of [0, READ_MS / 2, READ_MS - 1]) await answerAt(ms);
-  expect(DESK.current().value).toEqual({ at: READ_MS - 1 });
-  expect(DESK.current('read').value).toEqual({ at: 0 });
-  await answerAt(READ_MS);
-  expect(DESK.current('read').value).toEqual({ at: READ_MS });
+  await answerAfter(0);
+  const [first] = [DESK.current('read').value];
+  for (const ms of [READ_MS / 4, READ_MS / 4]) await answerAfter(ms);
+  expect(DESK.current().value).toEqual({ at: 3 });
+  expect(DESK.current('read').value).toEqual(first);
+  jest.advanceTimersByTime(READ_MS);
+  expect(DESK.current('read').value).toEqual({ at: 3 });
+  await answerAfter(1);
+  expect(DESK.current('read').value).toEqual({ at: 3 });
+  // When the hand lets go there is nothing to wait for.
   setView({ dragging: false });
-  await answerAt(READ_MS + 1);
-  expect(DESK.current('read').value).toEqual({ at: READ_MS + 1 });
-  clock.mockRestore();
+  expect(DESK.current('read').value).toEqual({ at: 4 });
+  jest.useRealTimers();
 });
 
 test('the live band is asked for after a spread of this design was drawn, and not after one of another', async () => {

@@ -3,7 +3,7 @@
 import { useEffect, type KeyboardEvent } from 'react';
 import { Guide } from '@/features/guide/guide';
 import { ACOUSTICS, DESK } from '@/store/questions/live';
-import { useAnswer, useAnswerToRead } from '@/store/questions/question';
+import { useAnswer } from '@/store/questions/question';
 import { setView, TASKS, useView } from '@/store/view';
 import { Guard } from '@/ui/guard';
 import { whenIdle } from '@/ui/when-idle';
@@ -14,7 +14,7 @@ import styles from './desk.module.css';
 export function Tasks() {
   const task = useView((s) => s.task);
   const heard = useAnswer(ACOUSTICS, (a) => a.checks);
-  const own = useAnswerToRead(DESK, (d) => d.checks);
+  const own = useAnswer(DESK, (d) => d.checks);
   const trouble = [...(heard ?? []), ...(own ?? [])].filter((c) => c.level !== 'ok').length;
   const { Pane } = TASK_PANES[task];
   useEffect(() => whenIdle(fetchPanes), []);

@@ -54,7 +54,7 @@ test('arrows walk, Enter opens the value, typed it is in the design; Escape give
     fireEvent.keyDown(input, { key: 'Enter' });
   });
   const [stage] = currentVariantOf(now()).ways[0].stages;
-  expect(stage.parts.C2.use).toEqual({ kind: 'single', values: [330e-9] });
+  expect(stage.parts.C2.use).toEqual({ kind: 'single', values: [330e-9], typed: true });
   act(answer);
   expect(part('C2')).toHaveAccessibleName('C2, 330 nF');
   key('Escape', field('C2'));

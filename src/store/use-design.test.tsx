@@ -1,9 +1,9 @@
 import { act, renderHook } from '@testing-library/react';
 import { createDesign, createPlan } from '@/core/design/making/create';
-import { edit, openDesign } from './document';
+import { edit, openDesign, useDesign, useLiveDesign } from './document';
+import { READ_MS } from './reading-pace';
 import { currentVariantOf } from './edits/edits';
 import { changePlan } from './edits/plan-edits';
-import { READ_MS, useDesignToRead } from './use-design-to-read';
 import { setView } from './view';
 
 test('a reader follows each change at once, a drag at intervals, and is right when the hand lets go', () => {
@@ -16,7 +16,8 @@ test('a reader follows each change at once, a drag at intervals, and is right wh
       () => `r${n++}`,
     ),
   );
-  const cutoff = renderHook(() => useDesignToRead((d) => currentVariantOf(d).ways[0].plans[0]));
+  const cutoff = renderHook(() => useDesign((d) => currentVariantOf(d).ways[0].plans[0]));
+  const live = renderHook(() => useLiveDesign((d) => currentVariantOf(d).ways[0].plans[0].cutoffHz));
   const id = cutoff.result.current.id;
   const set = (cutoffHz: number) => act(() => edit(changePlan(id, { cutoffHz })));
   set(1100);
@@ -26,6 +27,7 @@ test('a reader follows each change at once, a drag at intervals, and is right wh
   set(1300);
   set(1400);
   expect(cutoff.result.current.cutoffHz).toBeLessThan(1400);
+  expect(live.result.current).toBe(1400);
   act(() => jest.advanceTimersByTime(READ_MS));
   expect(cutoff.result.current.cutoffHz).toBe(1400);
   set(1500);
