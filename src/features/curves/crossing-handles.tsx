@@ -17,9 +17,7 @@ export function CrossingHandles() {
   const planned = useRef(0);
   if (!plot || !crossings) return null;
   return crossings.map(({ lower, upper, lowerName, upperName, freqHz, levelDb, belowSumDb }) => {
-    const words =
-      `${formatQuantity(freqHz, 'frequency', { digits: 3 })}, each ` +
-      `${formatSigned(-belowSumDb, 'decibel', 1)} against the sum`;
+    const [at, below] = [formatQuantity(freqHz, 'frequency', { digits: 3 }), formatSigned(-belowSumDb, 'decibel', 1)];
     return (
       <FrequencyHandle
         key={upper}
@@ -27,8 +25,8 @@ export function CrossingHandles() {
         testId="handle-crossing"
         name={`Crossover of ${lowerName} and ${upperName}`}
         freqHz={freqHz}
-        words={words}
-        caption={words}
+        words={`${at}, each ${below} against the sum`}
+        caption={`${at}, ${below}`}
         onTake={() => (planned.current = freqHz)}
         onDrag={(wanted) => {
           edit(moveCrossing(lower, upper, planned.current, wanted));

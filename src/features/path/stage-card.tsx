@@ -110,7 +110,7 @@ function StageFace({ stage, wayId }: { stage: Stage; wayId?: string }) {
       {/* The whole of it, where the card has no room. */}
       <span
         className={styles.stageWords}
-        title={facts ? `${facts.name}: ${topology.name}, ${figures(facts)}` : topology.name}
+        title={facts ? `${facts.name}: ${topology.name}, ${figures(facts)} ${standsText(facts)}`.trim() : topology.name}
       >
         <b>{facts?.name ?? topology.name}</b>
         <span className={`quiet ${styles.stageTopology}`}>
@@ -125,10 +125,9 @@ function StageFace({ stage, wayId }: { stage: Stage; wayId?: string }) {
         </span>
         <span className={`figures ${styles.stageFigures}`}>
           {stage.bypassed ? 'bypassed' : facts ? figures(facts) : ' '}
+          {/* On the same line: one that comes and goes would resize the charts while something is dragged. */}
+          {!stage.bypassed && facts && standsText(facts) !== '' && <span className="warn"> {standsText(facts)}</span>}
         </span>
-        {!stage.bypassed && facts && standsText(facts) !== '' && (
-          <span className={`figures ${styles.stageFigures} warn`}>{standsText(facts)}</span>
-        )}
       </span>
     </>
   );

@@ -2,7 +2,8 @@
 
 import { tenth } from '@/ui/chart/tenth';
 import { everyNth, ticksApart } from '@/ui/chart/ticks';
-import { createContext, memo, useContext, useMemo, type ReactNode } from 'react';
+import { createContext, memo, useContext, useMemo, type ReactNode, type SyntheticEvent } from 'react';
+import styles from './chart.module.css';
 import { ComposedChart, Line, usePlotArea, XAxis, YAxis } from 'recharts';
 
 export interface Axis {
@@ -32,6 +33,12 @@ const TOP = 10;
 const X_LABELS = 22;
 
 /**
+ * Pointers that move are the layers' own business. What the frame would make of a mouse (it looks for the point under
+ * it, and asks the page for its place) would draw the axes anew with every move.
+ */
+const toItself = (event: SyntheticEvent): void => event.stopPropagation();
+
+/**
  * Frame, axes and grid of a chart. Curves are drawn by child layers, which keep their own state: dragging redraws a
  * path, never the frame.
  */
@@ -50,52 +57,54 @@ export const ChartFrame = memo(function ChartFrame({
   const xTicks = useMemo(() => ticksApart(x, width - LEFT - RIGHT, xUnit), [x, width, xUnit]);
   if (width < 80 || height < 50) return null;
   return (
-    <ComposedChart
-      width={width}
-      height={height}
-      data={[
-        { x: x.from, y: y.from },
-        { x: x.to, y: y.to },
-      ]}
-      margin={{ top: TOP, right: RIGHT, bottom: bareX ? 4 : 0, left: 0 }}
-      accessibilityLayer={false}
-    >
-      <XAxis
-        dataKey="x"
-        type="number"
-        scale={x.log ? 'log' : 'linear'}
-        domain={[x.from, x.to]}
-        ticks={xTicks}
-        allowDataOverflow
-        interval={0}
-        height={bareX ? 1 : X_LABELS}
-        tick={bareX ? false : { fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }}
-        tickLine={false}
-        axisLine={{ stroke: 'var(--hair)' }}
-        tickFormatter={(value: number) =>
-          value === x.labelled[x.labelled.length - 1] && xUnit ? `${x.format(value)} ${xUnit}` : x.format(value)
-        }
-      />
-      <YAxis
-        type="number"
-        scale={y.log ? 'log' : 'linear'}
-        domain={[y.from, y.to]}
-        ticks={yTicks}
-        allowDataOverflow
-        interval={0}
-        width={LEFT}
-        tickLine={false}
-        axisLine={false}
-        tick={{ fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }}
-        tickFormatter={y.format}
-      />
-      <Line dataKey="y" stroke="none" dot={false} isAnimationActive={false} legendType="none" />
-      <AxesContext value={axes}>
-        <GridLines x={x} y={y} />
-        {children}
-        <FrameTitle title={title} />
-      </AxesContext>
-    </ComposedChart>
+    <div className={styles.frame} onMouseMoveCapture={toItself} onTouchMoveCapture={toItself}>
+      <ComposedChart
+        width={width}
+        height={height}
+        data={[
+          { x: x.from, y: y.from },
+          { x: x.to, y: y.to },
+        ]}
+        margin={{ top: TOP, right: RIGHT, bottom: bareX ? 4 : 0, left: 0 }}
+        accessibilityLayer={false}
+      >
+        <XAxis
+          dataKey="x"
+          type="number"
+          scale={x.log ? 'log' : 'linear'}
+          domain={[x.from, x.to]}
+          ticks={xTicks}
+          allowDataOverflow
+          interval={0}
+          height={bareX ? 1 : X_LABELS}
+          tick={bareX ? false : { fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }}
+          tickLine={false}
+          axisLine={{ stroke: 'var(--hair)' }}
+          tickFormatter={(value: number) =>
+            value === x.labelled[x.labelled.length - 1] && xUnit ? `${x.format(value)} ${xUnit}` : x.format(value)
+          }
+        />
+        <YAxis
+          type="number"
+          scale={y.log ? 'log' : 'linear'}
+          domain={[y.from, y.to]}
+          ticks={yTicks}
+          allowDataOverflow
+          interval={0}
+          width={LEFT}
+          tickLine={false}
+          axisLine={false}
+          tick={{ fill: 'var(--quiet)', fontSize: 11, fontFamily: 'var(--figures)' }}
+          tickFormatter={y.format}
+        />
+        <Line dataKey="y" stroke="none" dot={false} isAnimationActive={false} legendType="none" />
+        <AxesContext value={axes}>
+          <GridLines x={x} y={y} />
+          {children}
+          <FrameTitle title={title} />
+        </AxesContext>
+      </ComposedChart>
+    </div>
   );
 });
 
