@@ -10,6 +10,11 @@ import { changeBrief, setTitle } from '../edits/record-edits';
 import { readRow, saveDesign } from './save-design';
 import { deleteDesign, loadRow, shelveDesign } from './shelf-rows';
 
+jest.mock('./save-design', () => {
+  const real = jest.requireActual('./save-design');
+  return { ...real, saveDesign: jest.fn(real.saveDesign) };
+});
+
 // A page as far as saving knows one: it is hidden, and left.
 const page = Object.assign(new EventTarget(), { visibilityState: 'visible' });
 Object.assign(globalThis, { document: page, window: new EventTarget() });
@@ -135,6 +140,23 @@ test('an idle tab follows what another saved', async () => {
   const channel = new BroadcastChannel('jaunty-reed-designs');
   channel.postMessage({ id: rumble.id, revision: 2 });
   await until(() => documentStore.getState().design!.title === 'theirs');
+  channel.close();
+});
+
+test('what another tab tells of while this one writes is taken when it has written', async () => {
+  const { saveDesign: save } = jest.requireActual<typeof import('./save-design')>('./save-design');
+  const channel = new BroadcastChannel('jaunty-reed-designs');
+  jest.mocked(saveDesign).mockImplementationOnce(async (design, base, revision, at, copy) => {
+    const outcome = await save(design, base, revision, at, copy);
+    // The other tab merges with what was just written, and tells of it before this side knows that it is done.
+    await save({ ...design, brief: { ...design.brief, note: 'theirs' } }, design, 2);
+    channel.postMessage({ id: rumble.id, revision: 3 });
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    return outcome;
+  });
+  edit(setTitle('ours'));
+  await until(() => documentStore.getState().design!.brief.note === 'theirs');
+  expect(documentStore.getState().design!.title).toBe('ours');
   channel.close();
 });
 

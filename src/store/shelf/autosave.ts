@@ -77,6 +77,8 @@ class Autosave {
   private retryMs = FIRST_RETRY_MS;
   private chain: Promise<void> = Promise.resolve();
   private removed = false;
+  /** The newest revision that another tab has told of. */
+  private heard = 0;
   /** Whether the last try to write failed. */
   private failed = false;
   /** The design as it was when it was left; null: it is open. */
@@ -156,10 +158,19 @@ class Autosave {
   private onNews({ id, revision }: ShelfNews): void {
     if (id !== this.id) return;
     if (revision === null) return this.wasRemoved();
-    if (revision <= this.revision || this.now() !== this.saved) return;
-    void loadRow(id).then((row) => {
+    this.heard = Math.max(this.heard, revision);
+    this.catchUp();
+  }
+
+  /**
+   * Takes what another tab has written since, where this one has nothing of its own to save. What comes while this one
+   * writes is heard then and taken after.
+   */
+  private catchUp(): void {
+    if (this.heard <= this.revision || this.now() !== this.saved) return;
+    void loadRow(this.id).then((row) => {
       const read = row && readRow(row);
-      if (!row || !read?.ok || this.now() !== this.saved) return;
+      if (!row || !read?.ok || row.revision <= this.revision || this.now() !== this.saved) return;
       this.revision = row.revision;
       this.take(read.value);
     });
@@ -179,7 +190,8 @@ class Autosave {
 
   private async write(): Promise<void> {
     const design = this.now();
-    if (this.removed || !design || design === this.saved) return;
+    if (this.removed || !design) return;
+    if (design === this.saved) return this.catchUp();
     try {
       const outcome = await saveDesign(design, this.saved, this.revision, new Date(), this.lastCopy());
       this.retryMs = FIRST_RETRY_MS;
@@ -236,5 +248,6 @@ class Autosave {
       at: new Date(),
       message: wordsOf(outcome) ?? (state === 'failed' ? null : message),
     });
+    this.catchUp();
   }
 }
