@@ -144,7 +144,7 @@ test('an idle tab follows what another saved', async () => {
 });
 
 test('what another tab tells of while this one writes is taken when it has written', async () => {
-  const { saveDesign: save } = jest.requireActual<typeof import('./save-design')>('./save-design');
+  const { saveDesign: save } = jest.requireActual('./save-design') as { saveDesign: typeof saveDesign };
   const channel = new BroadcastChannel('jaunty-reed-designs');
   jest.mocked(saveDesign).mockImplementationOnce(async (design, base, revision, at, copy) => {
     const outcome = await save(design, base, revision, at, copy);
