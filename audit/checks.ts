@@ -172,7 +172,10 @@ function limitsHeld(drawn: Drawn, { desk, judged }: Told, netlist: DenseNetlist)
     const pass = limit.kind === 'pass';
     const from = limit.fromHz > 0 ? limit.fromHz : pass ? limit.toHz / 10 : read.low;
     const to = limit.toHz < Infinity ? limit.toHz : pass ? limit.fromHz * 10 : read.high;
-    const top = highest(netlist, from, to, 500).levelDb - reference;
+    // A peak of a Q in the thousands is seen on no grid: its mark says where to look.
+    const peaks = desk.marks.filter((m) => m.kind === 'peak' && m.frequencyHz >= from && m.frequencyHz <= to);
+    const marked = Math.max(-Infinity, ...peaks.map((m) => netlist.levelDb(m.frequencyHz)));
+    const top = Math.max(marked, highest(netlist, from, to, 500).levelDb) - reference;
     const low = -highest(netlist, from, to, 500, -1).levelDb - reference;
     const room = limit.kind === 'pass' ? Math.min(limit.downDb + low, limit.upDb - top) : -top - limit.downDb;
     return { figure: `${limit.kind} limit, dB`, said: judged[i].byDb, found: room, within: 0.05 };
